@@ -1,0 +1,47 @@
+import { lazy, mixed, object, string, type InferType } from 'yup';
+
+import { safesShape } from '../scope/rules';
+import type { Value } from '../desk/setting';
+
+/** Settings on their way to a desk; each value is checked against the desk's profile where they are taken. */
+export const settingsShape = object({
+  settings: lazy((value: unknown) =>
+    mixed<Record<string, Value>>()
+      .required()
+      .test('settings', 'settings must hold values by address', () => isRecord(value) && Object.keys(value).length <= 2000),
+  ),
+})
+  .noUnknown()
+  .required();
+
+const isRecord = (value: unknown): boolean => typeof value === 'object' && value !== null && !Array.isArray(value);
+
+export const modeShape = string().oneOf(['studio', 'live'] as const);
+
+export const deskEditShape = object({ mode: modeShape.optional(), safes: safesShape.optional().default(undefined) })
+  .noUnknown()
+  .required();
+
+export type DeskEdit = InferType<typeof deskEditShape>;
+
+/** A desk as the app sees it. */
+export interface DeskView {
+  readonly id: string;
+  readonly name: string;
+  readonly profileId: string;
+  readonly address: string;
+  readonly mode: 'studio' | 'live';
+  readonly safes: InferType<typeof safesShape>;
+  readonly link: DeskLinkView;
+  /** The scene that stands on the desk, or null. */
+  readonly scene: { readonly id: string; readonly number: number; readonly name: string; readonly productionId: string; readonly versionId: string } | null;
+  /** The newest restore of this desk, whatever became of it. */
+  readonly lastRestoreId: string | null;
+}
+
+export interface DeskLinkView {
+  /** `reading`: the desk answers and its settings are being read. */
+  readonly state: 'linked' | 'reading' | 'unlinked';
+  /** Why it is not linked, as a sentence. */
+  readonly why: string;
+}

@@ -1,0 +1,13 @@
+import type { Settings, State } from '../desk/state';
+import type { DeskView } from './desk';
+import type { RestoreView } from './restore';
+
+/** What the server tells an open page about one desk, in order, over one WebSocket. */
+export type LiveMessage =
+  | { readonly type: 'desk'; readonly desk: DeskView }
+  /** Everything on the desk; sent first and whenever it was read anew. */
+  | { readonly type: 'state'; readonly state: State }
+  | { readonly type: 'moved'; readonly settings: Settings }
+  | { readonly type: 'restore'; readonly restore: RestoreView }
+  /** Something about scenes of this desk's productions changed: fetch them again. */
+  | { readonly type: 'scenes'; readonly productionId: string };

@@ -1,0 +1,22 @@
+import { ValidationError, type InferType, type Schema } from 'yup';
+
+import { Fault } from './fault';
+
+/**
+ * Reads something from outside against its shape, whole or not at all.
+ * @throws Fault `refused-input` with the path of the first thing that is wrong
+ */
+export function readShape<S extends Schema>(shape: S, value: unknown): InferType<S> {
+  try {
+    shape.validateSync(value, { strict: false, abortEarly: true });
+    return shape.cast(value, { assert: false }) as InferType<S>;
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error;
+    throw new Fault(
+      'refused-input',
+      `${error.message.charAt(0).toUpperCase()}${error.message.slice(1)}.`,
+      'Nothing was changed. Correct it and try again.',
+      error.path,
+    );
+  }
+}

@@ -1,0 +1,159 @@
+import { array, mixed, number, object, string, ValidationError } from 'yup';
+
+import { Fault } from '../contracts/fault';
+import { familyOf, readAddress, sectionOf } from './address';
+import { accept, isNumberSpec, type SettingSpec, type Value } from './setting';
+
+/** The family whose one strip holds what belongs to the whole desk; it never comes back unless asked for by name. */
+export const GLOBAL_FAMILY = 'desk';
+
+export interface Family {
+  readonly id: string;
+  /** Plural, as a heading: "Inputs". */
+  readonly name: string;
+  readonly strips: readonly string[];
+  /** Every setting of one strip of the family by its key (`eq/2/gain`), in the order of the profile. */
+  readonly settings: Readonly<Record<string, SettingSpec>>;
+  /** In the order of the profile. */
+  readonly sections: readonly string[];
+}
+
+/** What a kind of desk has. Made from its JSON by {@link readProfile}; never changed afterwards. */
+export interface Profile {
+  readonly id: string;
+  readonly name: string;
+  /** What the desk is made for; a production on it starts in this mode. */
+  readonly use: 'studio' | 'live';
+  readonly families: readonly Family[];
+  /** All strips in desk order. */
+  readonly strips: readonly string[];
+  /** The name a strip has before anyone labels it: "Input 7". */
+  readonly plainNames: Readonly<Record<string, string>>;
+}
+
+const sectionsShape = mixed<Record<string, Record<string, unknown>>>()
+  .required()
+  .test('sections', '${path} must hold sections of settings', (v) => v !== null && typeof v === 'object');
+
+const profileShape = object({
+  id: string()
+    .required()
+    .matches(/^[a-z0-9-]+$/),
+  name: string().required(),
+  use: string().oneOf(['studio', 'live'] as const).required(),
+  families: array(
+    object({
+      id: string().oneOf(['in', 'fx', 'mix', 'group', 'dca', 'matrix', 'main', GLOBAL_FAMILY]).required(),
+      name: string().required(),
+      one: string().required(),
+      count: number().integer().min(1).max(512).required(),
+      names: array(string().required()).optional(),
+      sections: sectionsShape,
+    }).noUnknown(),
+  )
+    .min(1)
+    .required(),
+}).noUnknown();
+
+/**
+ * Reads a profile from its JSON (see docs/profiles.md), expanding `{mix}` and `{1-4}` in keys and options.
+ * @throws Fault `refused-input` with the path of the first thing that is wrong
+ */
+export function readProfile(json: unknown): Profile {
+  let source;
+  try {
+    source = profileShape.validateSync(json, { strict: true, stripUnknown: false });
+  } catch (error) {
+    if (error instanceof ValidationError) throw wrong(error.path ?? '', error.message);
+    throw error;
+  }
+  const stripsOf = new Map(
+    source.families.map((f) => [f.id, Array.from({ length: f.count }, (_, i) => `${f.id}.${i + 1}`)]),
+  );
+  const plainNames: Record<string, string> = {};
+  const families = source.families.map((f): Family => {
+    const strips = stripsOf.get(f.id) ?? [];
+    strips.forEach((strip, i) => {
+      plainNames[strip] = f.names?.[i] ?? (f.count === 1 ? f.one : `${f.one} ${i + 1}`);
+    });
+    const settings: Record<string, SettingSpec> = {};
+    for (const [section, keys] of Object.entries(f.sections)) {
+      for (const [pattern, spec] of Object.entries(keys)) {
+        for (const rest of expand(pattern, stripsOf)) {
+          const key = `${section}/${rest}`;
+          const whole = { ...settings[key], ...(spec as object) } as Record<string, unknown>;
+          if (Array.isArray(whole['options']))
+            whole['options'] = whole['options'].flatMap((o) => expand(String(o), stripsOf));
+          settings[key] = readSpec(whole, `families.${f.id}.sections.${section}.${pattern}`);
+        }
+      }
+    }
+    return { id: f.id, name: f.name, strips, settings, sections: [...new Set(Object.keys(settings).map(sectionOf))] };
+  });
+  return {
+    id: source.id,
+    name: source.name,
+    use: source.use,
+    families,
+    strips: families.flatMap((f) => f.strips),
+    plainNames,
+  };
+}
+
+/** `{mix}/level` → one per mix; `{1-4}/gain` → four; anything else as it is. */
+function expand(pattern: string, stripsOf: ReadonlyMap<string, readonly string[]>): string[] {
+  const found = /\{([a-z]+|\d+-\d+)\}/.exec(pattern);
+  if (!found?.[1]) return [pattern];
+  const [whole, inner] = [found[0], found[1]];
+  const [from, to] = inner.split('-').map(Number);
+  const names =
+    to === undefined
+      ? (stripsOf.get(inner) ?? [])
+      : Array.from({ length: to - (from ?? 1) + 1 }, (_, i) => String((from ?? 1) + i));
+  return names.map((name) => pattern.replace(whole, name));
+}
+
+const SPEC_KINDS = ['level', 'gain', 'frequency', 'time', 'ratio', 'percent', 'switch', 'choice', 'reference', 'text', 'curve'];
+
+function readSpec(source: Record<string, unknown>, path: string): SettingSpec {
+  if (!SPEC_KINDS.includes(String(source['kind']))) throw wrong(path, 'kind is not one that profiles have');
+  // Checked just below: every kind's own default must be a value that it accepts.
+  const spec = source as unknown as SettingSpec;
+  if (isNumberSpec(spec) || spec.kind === 'curve') {
+    if (!(spec.min < spec.max && spec.step > 0)) throw wrong(path, 'min must be under max, and step over 0');
+  }
+  const template = typeof spec.default === 'string' ? spec.default.replace('{n}', '1') : spec.default;
+  const first = accept(spec, template);
+  if (!first.ok) throw wrong(path, `default ${first.why}`);
+  return spec;
+}
+
+const wrong = (path: string, why: string): Fault =>
+  new Fault('refused-input', `The profile is not readable at ${path}: ${why}.`, 'Correct the profile and try again.', path);
+
+const familyIndex = new WeakMap<Profile, Map<string, Family>>();
+
+/** The family of a strip, or undefined where the desk has no such strip. */
+export function stripFamily(profile: Profile, strip: string): Family | undefined {
+  let index = familyIndex.get(profile);
+  if (!index) {
+    index = new Map(profile.families.flatMap((f) => f.strips.map((s) => [s, f] as const)));
+    familyIndex.set(profile, index);
+  }
+  return index.get(strip);
+}
+
+/** What the setting at an address is, or undefined where the desk does not have it. */
+export function specAt(profile: Profile, address: string): SettingSpec | undefined {
+  const parts = readAddress(address);
+  return parts && stripFamily(profile, parts.strip)?.settings[parts.key];
+}
+
+/** A strip's number inside its family: `in.7` → 7. */
+export const stripNumber = (strip: string): number => Number(strip.slice(familyOf(strip).length + 1));
+
+/** The value a setting has on a desk that nobody has touched. */
+export function defaultOf(profile: Profile, strip: string, spec: SettingSpec): Value {
+  if (typeof spec.default !== 'string') return spec.default;
+  return spec.default.replace('{n}', String(stripNumber(strip))).replace('{name}', profile.plainNames[strip] ?? strip);
+}

@@ -1,0 +1,111 @@
+import { readAddress } from './address';
+import { stripFamily, type Profile } from './profile';
+import { decimalsOf, isNumberSpec, type NumberSpec, type SettingSpec, type Value } from './setting';
+import { stripName, type State } from './state';
+
+const MINUS = '\u2212';
+
+/** Names of sections, in the order in which a strip is read. */
+const SECTION_NAMES: Readonly<Record<string, string>> = {
+  source: 'Source',
+  preamp: 'Preamp',
+  gate: 'Gate',
+  eq: 'EQ',
+  compressor: 'Compressor',
+  inserts: 'Inserts',
+  sends: 'Sends',
+  pan: 'Pan',
+  fader: 'Fader',
+  mute: 'Mute',
+  routing: 'Routing',
+  automation: 'Automation',
+  label: 'Label',
+  view: 'View',
+  monitor: 'Monitor',
+  talkback: 'Talkback',
+  headphones: 'Headphones',
+  clock: 'Clock',
+};
+
+/** Every section a profile can have, in reading order. */
+export const SECTIONS: readonly string[] = Object.keys(SECTION_NAMES);
+
+/** A section as a heading: "EQ". */
+export const sectionName = (section: string): string => SECTION_NAMES[section] ?? capital(section);
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+const WORDS: Readonly<Record<string, string>> = {
+  freq: 'frequency',
+  q: 'Q',
+  lowcut: 'low cut',
+  phantom: '48 V',
+  makeup: 'make-up',
+  'de-ess': 'de-ess',
+};
+
+/**
+ * A setting's name inside its section: `eq/2/gain` → "Band 2 gain", `sends/mix.3/level` → "Mix 3 level".
+ * `names` gives the strips' own names where a setting points at one.
+ */
+export function settingName(profile: Profile, key: string, names?: State): string {
+  const [section, ...parts] = key.split('/');
+  const words = parts.map((part) => {
+    if (stripFamily(profile, part)) return names ? stripName(profile, names, part) : (profile.plainNames[part] ?? part);
+    if (/^\d+$/.test(part)) return `${section === 'eq' ? 'band' : 'slot'} ${part}`;
+    return WORDS[part] ?? part;
+  });
+  return capital(words.join(' '));
+}
+
+/** A setting's name with its section, short enough for one line: "EQ band 2 gain", "Send to Mix 3 level". */
+export function fullSettingName(profile: Profile, address: string, names?: State): string {
+  const parts = readAddress(address);
+  if (!parts) return address;
+  const inner = settingName(profile, parts.key, names);
+  if (parts.section === 'fader' && parts.rest === 'level') return 'Fader';
+  if (parts.section === 'mute') return 'Mute';
+  if (parts.section === 'sends') return `Send to ${inner}`;
+  const named = /^[A-Z][a-z]/.test(inner) && !stripFamily(profile, parts.rest) ? inner.charAt(0).toLowerCase() + inner.slice(1) : inner;
+  return `${sectionName(parts.section)} ${named}`;
+}
+
+/** A number as engineers write it: true minus sign, −∞ for off, kHz from 1000 Hz. */
+function showNumber(spec: NumberSpec, value: number, withUnit: boolean): string {
+  const unit = withUnit ? ` ${spec.unit}` : '';
+  if (spec.kind === 'level' && value <= spec.min) return `${MINUS}∞`;
+  if (spec.kind === 'frequency' && Math.abs(value) >= 1000)
+    return `${trimZeros((value / 1000).toFixed(2))}${withUnit ? ' kHz' : ''}`;
+  if (spec.kind === 'percent' && spec.min < 0)
+    return value === 0 ? 'C' : `${value < 0 ? 'L' : 'R'} ${Math.abs(value)}`;
+  if (spec.kind === 'ratio') return `${value} : 1`;
+  const decimals = spec.unit === 'dB' ? 1 : decimalsOf(spec.step);
+  const text = Math.abs(value).toFixed(decimals);
+  const zero = Number(text) === 0;
+  const sign = value < 0 && !zero ? MINUS : spec.kind === 'gain' && spec.min < 0 && !zero ? '+' : '';
+  return `${sign}${text}${unit}`;
+}
+
+const trimZeros = (text: string): string => text.replace(/\.?0+$/, '');
+
+/** A value in trade units: "−5.0 dB", "3.2 kHz", "L 30", "on", "12 points". */
+export function showValue(spec: SettingSpec, value: Value | undefined, withUnit = true): string {
+  if (value === undefined) return '–';
+  if (isNumberSpec(spec)) return showNumber(spec, Number(value), withUnit);
+  if (spec.kind === 'switch') return value === true ? 'on' : 'off';
+  if (spec.kind === 'curve') {
+    const points = Array.isArray(value) ? value.length : 0;
+    return points === 1 ? '1 point' : `${points} points`;
+  }
+  return String(value) === '' ? 'none' : String(value);
+}
+
+const SMALL = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve'];
+
+/** "three", "31": small counts as words. */
+export const countWord = (n: number): string => SMALL[n] ?? String(n);
+
+/** "1 setting", "12 settings". */
+export const plural = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
+
+export { capital };

@@ -1,0 +1,103 @@
+import { sectionOf } from '../desk/address';
+import { stripFamily, type Profile } from '../desk/profile';
+import { accept, sameValue, type Value } from '../desk/setting';
+import type { State } from '../desk/state';
+import { fingerprint } from '../scene/fingerprint';
+import { compileScope, type CompiledScope, type StayReason } from '../scope/compile';
+import type { Safes, Scope } from '../scope/rules';
+import { STAGES, stageOf, thumps, type Stage } from './order';
+
+/** One setting that a restore will send. */
+export interface PlannedChange {
+  readonly address: string;
+  readonly strip: string;
+  readonly section: string;
+  readonly key: string;
+  readonly from: Value;
+  readonly to: Value;
+  readonly stage: Stage;
+}
+
+/** One setting that differs from the scene and is left where it is. */
+export interface Stay {
+  readonly address: string;
+  readonly strip: string;
+  readonly section: string;
+  readonly key: string;
+  /** Undefined where this desk does not have the setting. */
+  readonly now: Value | undefined;
+  readonly scene: Value;
+  readonly why: StayReason;
+}
+
+export interface Preview {
+  /** In the order in which they are sent. */
+  readonly changes: readonly PlannedChange[];
+  readonly stays: readonly Stay[];
+  /** Open strips that are muted while they are patched, then opened again. */
+  readonly guarded: readonly string[];
+  /** Of everything that would be sent, from where to where: a restore is refused when it no longer holds. */
+  readonly fingerprint: string;
+}
+
+export interface PreviewInput {
+  readonly profile: Profile;
+  readonly now: State;
+  readonly target: State;
+  readonly scope: Scope;
+  readonly safes: Safes;
+}
+
+/** What a restore would do, worked out without touching the desk. */
+export function preview(input: PreviewInput): Preview {
+  const { changes, stays, guarded } = compare(input, compileScope(input.profile, input.scope, input.safes));
+  return {
+    changes,
+    stays,
+    guarded,
+    fingerprint: fingerprint({ changes: changes.map((c) => [c.address, c.from, c.to]), guarded }),
+  };
+}
+
+/** How many settings a scope would bring back; cheap enough to follow every touch. */
+export const countChanges = (input: PreviewInput, compiled: CompiledScope): number =>
+  compare(input, compiled).changes.length;
+
+function compare({ profile, now, target }: PreviewInput, compiled: CompiledScope): Omit<Preview, 'fingerprint'> {
+  const changes: (PlannedChange & { place: number })[] = [];
+  const stays: Stay[] = [];
+  const guarded: string[] = [];
+  for (const strip of new Set([...profile.strips, ...Object.keys(target)])) {
+    const [before, after] = [now[strip], target[strip]];
+    if (!after || before === after) continue;
+    const settings = stripFamily(profile, strip)?.settings;
+    const fates = compiled.cells[strip];
+    let thump = false;
+    for (const key in after) {
+      const [spec, from, to] = [settings?.[key], before?.[key], after[key]];
+      if (to === undefined || from === to) continue;
+      const section = sectionOf(key);
+      const place = { address: `${strip}/${key}`, strip, section, key };
+      const stay = (why: StayReason) => stays.push({ ...place, now: from, scene: to, why });
+      if (!spec || from === undefined) stay('not on this desk');
+      else if (sameValue(spec, from, to)) continue;
+      else if (!accept(spec, to).ok) stay('not on this desk');
+      else {
+        const fate = compiled.cells[strip] && compiled.safeSettings.has(place.address) ? 'safe' : fates?.[section];
+        if (fate !== 'comes back') stay(fate ?? 'out of scope');
+        else {
+          changes.push({ ...place, from, to, ...stageOf(key, spec, from, to) });
+          thump ||= thumps(key);
+        }
+      }
+    }
+    // Muting a strip for a moment touches its mute, so a safe on the mute forbids it.
+    const muteHeld = fates?.['mute'] === 'safe' || compiled.safeSettings.has(`${strip}/mute/on`);
+    if (thump && before?.['mute/on'] === false && !muteHeld) guarded.push(strip);
+  }
+  const ordered = changes
+    .map((change, i) => ({ change, i, stage: STAGES.indexOf(change.stage) }))
+    .sort((a, b) => a.stage - b.stage || a.change.place - b.change.place || a.i - b.i)
+    .map(({ change: { place: _, ...change } }) => change);
+  return { changes: ordered, stays, guarded };
+}

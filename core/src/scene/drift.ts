@@ -1,0 +1,43 @@
+import { sectionOf } from '../desk/address';
+import { stripFamily, type Profile } from '../desk/profile';
+import { sameValue, type Value } from '../desk/setting';
+import type { State, StripState } from '../desk/state';
+
+/** One setting that is not where it was. */
+export interface SettingChange {
+  readonly address: string;
+  readonly strip: string;
+  readonly section: string;
+  readonly key: string;
+  readonly was: Value;
+  readonly now: Value;
+}
+
+/**
+ * Every setting that differs between two states by more than half a step, in desk order.
+ * Strips that are the same object are not looked at; settings that only one side has are left out.
+ */
+export function drift(profile: Profile, was: State, now: State): SettingChange[] {
+  return profile.strips.flatMap((strip) => {
+    const [before, after] = [was[strip], now[strip]];
+    return before && after ? stripDrift(profile, strip, before, after) : [];
+  });
+}
+
+/** The settings of one strip that differ. */
+export function stripDrift(profile: Profile, strip: string, was: StripState, now: StripState): SettingChange[] {
+  if (was === now) return [];
+  const changes: SettingChange[] = [];
+  const settings = stripFamily(profile, strip)?.settings ?? {};
+  for (const key in settings) {
+    const [spec, before, after] = [settings[key], was[key], now[key]];
+    if (before === after || !spec || before === undefined || after === undefined) continue;
+    if (!sameValue(spec, before, after))
+      changes.push({ address: `${strip}/${key}`, strip, section: sectionOf(key), key, was: before, now: after });
+  }
+  return changes;
+}
+
+/** How many different strips a list of changes touches. */
+export const stripsIn = (changes: readonly { readonly strip: string }[]): number =>
+  new Set(changes.map((c) => c.strip)).size;

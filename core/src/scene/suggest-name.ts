@@ -1,0 +1,58 @@
+import type { Profile } from '../desk/profile';
+import { stripName, type State } from '../desk/state';
+import { sectionName } from '../desk/wording';
+import type { SettingChange } from './drift';
+
+/** The longest name a scene can have, in characters. */
+export const LONGEST_NAME = 60;
+
+/**
+ * A name for a new scene that says what moved: "Fiddle and Accordion L louder", "EQ on Wren vox".
+ * @param taken names that the version already has; a number is added where the suggestion is among them
+ */
+export function suggestName(
+  profile: Profile,
+  state: State,
+  changes: readonly SettingChange[],
+  taken: readonly string[] = [],
+): string {
+  const name = whatMoved(profile, state, changes);
+  if (!taken.includes(name)) return name;
+  for (let n = 2; ; n++) {
+    const next = `${name.slice(0, LONGEST_NAME - 4)} ${n}`;
+    if (!taken.includes(next)) return next;
+  }
+}
+
+function whatMoved(profile: Profile, state: State, changes: readonly SettingChange[]): string {
+  if (changes.length === 0) return 'As it stands';
+  const strips = [...new Set(changes.map((c) => c.strip))];
+  const who = list(strips.map((strip) => stripName(profile, state, strip)));
+  const sections = [...new Set(changes.map((c) => c.section))];
+  const [section, second] = sections;
+  if (section === undefined) return 'As it stands';
+  if (sections.every((s) => s === 'fader')) {
+    if (changes.every((c) => Number(c.now) > Number(c.was))) return fit(`${who} louder`, strips.length);
+    if (changes.every((c) => Number(c.now) < Number(c.was))) return fit(`${who} quieter`, strips.length);
+    return fit(`${who} rebalanced`, strips.length);
+  }
+  if (sections.every((s) => s === 'mute')) {
+    if (changes.every((c) => c.now === true)) return fit(`${who} muted`, strips.length);
+    if (changes.every((c) => c.now === false)) return fit(`${who} opened`, strips.length);
+  }
+  if (second === undefined) return fit(`${sectionName(section)} on ${who}`, strips.length);
+  if (sections.length === 2)
+    return fit(`${sectionName(section)} and ${lower(sectionName(second))} on ${who}`, strips.length);
+  return fit(`${who} reworked`, strips.length);
+}
+
+const lower = (name: string): string => (name === 'EQ' ? name : name.toLowerCase());
+
+function list(names: readonly string[]): string {
+  if (names.length <= 1) return names[0] ?? '';
+  if (names.length <= 3) return `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+  return `${names[0]}, ${names[1]} and ${names.length - 2} more`;
+}
+
+const fit = (name: string, strips: number): string =>
+  name.length <= LONGEST_NAME ? name : `${strips} strips changed`;

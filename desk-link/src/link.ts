@@ -1,0 +1,34 @@
+import type { Profile } from '@old-echo/core/desk/profile';
+import type { Settings, State } from '@old-echo/core/desk/state';
+
+/** What a link tells its listeners, in the order in which it learned of it. */
+export type LinkEvent =
+  /** The desk answers and is being watched. Everything known before may be out of date. */
+  | { readonly type: 'linked' }
+  /** The desk no longer answers, or is not the desk that was expected. `why` is a sentence. */
+  | { readonly type: 'unlinked'; readonly why: string }
+  /** Values that the desk holds, newest last: what moved, whoever moved it, and what was read. */
+  | { readonly type: 'moved'; readonly settings: Settings }
+  /** More moved than can be told one by one: read everything again. */
+  | { readonly type: 'lost-track' }
+  /** The desk would not take a value. */
+  | { readonly type: 'refused'; readonly address: string; readonly why: string };
+
+/**
+ * How Old Echo talks to a desk. Any implementation must pass the suite in `conformance.ts`.
+ * Reading and writing throw a Fault `link-lost` while the desk does not answer.
+ */
+export interface DeskLink {
+  readonly profile: Profile;
+  readonly linked: boolean;
+  /** Every setting of the desk. A setting that moves meanwhile may be old here; listeners are told the newest. */
+  readAll(): Promise<State>;
+  /** The named settings, as the desk held them after this call was made. */
+  read(addresses: readonly string[]): Promise<Settings>;
+  /** Sends values at least once, in order. Whether they arrived is known only by reading them back. */
+  write(settings: Settings): Promise<void>;
+  /** Listens until the returned function is called. */
+  listen(listener: (event: LinkEvent) => void): () => void;
+  /** Stops watching and frees the port. */
+  close(): Promise<void>;
+}

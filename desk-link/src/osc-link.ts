@@ -1,0 +1,297 @@
+import { randomInt } from 'node:crypto';
+import { createSocket, type Socket } from 'node:dgram';
+
+import { Fault } from '@old-echo/core/contracts/fault';
+import { readAddress } from '@old-echo/core/desk/address';
+import { specAt, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { stripAddresses, type Settings, type State } from '@old-echo/core/desk/state';
+import type { Value } from '@old-echo/core/desk/setting';
+
+import { decode, encodeBundles, encodeMessage, int, type Message } from './codec';
+import type { DeskLink, LinkEvent } from './link';
+import * as protocol from './protocol';
+import { PushOrder } from './push-order';
+import { fromArguments, toArguments } from './values';
+
+export interface OscLinkOptions {
+  readonly profile: Profile;
+  readonly host: string;
+  readonly port: number;
+  /** Time between heartbeats, in ms. */
+  readonly beat?: number;
+  /** How long a desk may be silent before it counts as gone, in ms. */
+  readonly patience?: number;
+}
+
+/** One question that is waiting for its values. */
+interface Question {
+  readonly missing: Set<string>;
+  readonly found: Record<string, Value>;
+  /** Called when all has arrived, or with the reason why it will not. */
+  readonly done: (fault?: Fault) => void;
+}
+
+/** Strips asked for at the same time while everything is read; few enough not to overrun a desk's buffers. */
+const STRIPS_AT_ONCE = 12;
+/** Packets written before the sockets get a breath. */
+const PACKETS_AT_ONCE = 8;
+const FIRST_WAIT = 60;
+const LONGEST_WAIT = 400;
+/** Tries for one question before it is given up. At 30 % loss one in 10^5 questions needs more than fifteen. */
+const MOST_TRIES = 20;
+
+/** A {@link DeskLink} over OSC 1.0 and UDP. Begins to look for the desk as soon as it is made, and goes on for ever. */
+export class OscLink implements DeskLink {
+  readonly profile: Profile;
+  linked = false;
+
+  private readonly socket: Socket;
+  private readonly listeners = new Set<(event: LinkEvent) => void>();
+  private readonly questions = new Map<number, Question>();
+  private readonly order = new PushOrder();
+  private readonly client = randomInt(1, 2 ** 31 - 1);
+  private readonly patience: number;
+  private readonly heartbeat: NodeJS.Timeout;
+  private token = 0;
+  private writes = 0;
+  private beats = 0;
+  private boot: number | undefined;
+  private lastHeard = 0;
+  private lastWhy = '';
+  private closed = false;
+
+  constructor(private readonly options: OscLinkOptions) {
+    this.profile = options.profile;
+    this.patience = options.patience ?? 2000;
+    this.socket = createSocket({ type: 'udp4', recvBufferSize: 4 * 1024 * 1024 });
+    this.socket.on('message', (bytes) => this.receive(bytes));
+    // A desk that is switched off answers with "connection refused"; the heartbeat notices by itself.
+    this.socket.on('error', () => undefined);
+    this.heartbeat = setInterval(() => this.beat(), options.beat ?? 200);
+    this.beat();
+  }
+
+  listen(listener: (event: LinkEvent) => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  async readAll(): Promise<State> {
+    const state: Record<string, Readonly<Record<string, Value>>> = {};
+    const waiting = [...this.profile.strips];
+    const worker = async (): Promise<void> => {
+      for (let strip = waiting.shift(); strip; strip = waiting.shift()) {
+        const settings = await this.ask(stripAddresses(this.profile, strip), this.stripPatterns(strip));
+        const keys = Object.keys(stripFamily(this.profile, strip)?.settings ?? {});
+        state[strip] = Object.fromEntries(keys.map((key) => [key, settings[`${strip}/${key}`] as Value]));
+      }
+    };
+    await Promise.all(Array.from({ length: STRIPS_AT_ONCE }, worker));
+    // In desk order, whichever strip answered first.
+    return Object.fromEntries(this.profile.strips.map((strip) => [strip, state[strip] ?? {}]));
+  }
+
+  read(addresses: readonly string[]): Promise<Settings> {
+    return this.ask(addresses);
+  }
+
+  async write(settings: Settings): Promise<void> {
+    this.mustBeLinked();
+    const number = ++this.writes;
+    const head = () => ({ address: protocol.WRITE, args: [int(this.client), int(number)] });
+    const messages = Object.entries(settings).map(([address, value]) => ({
+      address: `/${address}`,
+      args: toArguments(value),
+    }));
+    await this.sendPaced(encodeBundles(messages, head));
+  }
+
+  async close(): Promise<void> {
+    if (this.closed) return;
+    this.closed = true;
+    clearInterval(this.heartbeat);
+    this.failQuestions('The link was closed.');
+    if (this.linked) this.send({ address: protocol.WATCH, args: [int(0)] });
+    await new Promise<void>((resolve) => setImmediate(() => this.socket.close(() => resolve())));
+  }
+
+  /** Asks until every value has arrived; questions that stay open are asked again for what is still missing. */
+  private async ask(addresses: readonly string[], first?: readonly Message[]): Promise<Settings> {
+    this.mustBeLinked();
+    if (addresses.length === 0) return {};
+    const token = ++this.token;
+    const head = () => ({ address: protocol.ASK, args: [int(token)] });
+    return new Promise<Settings>((resolve, reject) => {
+      let timer: NodeJS.Timeout | undefined;
+      const question: Question = {
+        missing: new Set(addresses),
+        found: {},
+        done: (fault) => {
+          clearTimeout(timer);
+          this.questions.delete(token);
+          if (fault) reject(fault);
+          else resolve(question.found);
+        },
+      };
+      this.questions.set(token, question);
+      const attempt = (tries: number, leftBefore: number): void => {
+        const left = question.missing.size;
+        // Progress starts the count anew: a large answer over a bad line is not a silent desk.
+        const count = left < leftBefore ? 0 : tries;
+        if (count >= MOST_TRIES) {
+          question.done(linkLost(`${this.profile.name} did not answer for ${[...question.missing][0]}.`));
+          return;
+        }
+        const queries = count === 0 && first && left === addresses.length ? first : this.queries(question.missing);
+        void this.sendPaced(encodeBundles(queries, head));
+        const wait = Math.min(LONGEST_WAIT, FIRST_WAIT * 2 ** count);
+        timer = setTimeout(() => attempt(count + 1, left), wait);
+      };
+      attempt(0, addresses.length);
+    });
+  }
+
+  private queries(addresses: Iterable<string>): Message[] {
+    return [...addresses].map((address) => ({ address: `/${address}`, args: [] }));
+  }
+
+  /** One pattern for each depth at which the strip has settings. */
+  private stripPatterns(strip: string): Message[] {
+    const depths = new Set(Object.keys(stripFamily(this.profile, strip)?.settings ?? {}).map((k) => k.split('/').length));
+    return [...depths].map((depth) => ({ address: `/${strip}${'/*'.repeat(depth)}`, args: [] }));
+  }
+
+  private mustBeLinked(): void {
+    if (!this.linked) throw linkLost(`${this.profile.name} does not answer.`);
+  }
+
+  private beat(): void {
+    if (this.linked && Date.now() - this.lastHeard > this.patience) this.unlink(`${this.profile.name} stopped answering.`);
+    if (!this.linked) {
+      this.send({ address: protocol.HELLO, args: [] });
+      return;
+    }
+    this.beats++;
+    this.send({ address: protocol.PING, args: [int(this.beats)] });
+    if (this.beats % 5 === 0) this.send({ address: protocol.WATCH, args: [int(protocol.LEASE)] });
+    this.fetchGaps();
+  }
+
+  private fetchGaps(): void {
+    for (const [from, to] of this.order.gaps()) this.send({ address: protocol.AGAIN, args: [int(from), int(to)] });
+  }
+
+  private receive(bytes: Uint8Array): void {
+    const messages = decode(bytes);
+    const [head] = messages ?? [];
+    if (!messages || !head) return;
+    this.lastHeard = Date.now();
+    const numbers = head.args.map((a) => Number(a.value));
+    const [first = 0, second = 0] = numbers;
+    switch (head.address) {
+      case protocol.DESK:
+        return this.greeted(String(head.args[0]?.value), Number(head.args[2]?.value));
+      case protocol.WATCHING:
+        return this.watching(second);
+      case protocol.PONG:
+        if (this.linked && numbers[2] !== this.boot) return this.unlink(`${this.profile.name} was restarted.`);
+        if (!this.linked) return;
+        this.order.reached(second);
+        return this.fetchGaps();
+      case protocol.GONE:
+        this.order.forget(second);
+        return this.tell({ type: 'lost-track' });
+      case protocol.PUSH:
+        if (!this.linked) return;
+        this.order.arrived(first);
+        return this.movedTo(this.values(messages.slice(1)), first);
+      case protocol.AT:
+        return this.answered(messages.slice(1), first, second);
+      case protocol.REFUSED:
+        for (const { args } of messages)
+          this.tell({ type: 'refused', address: String(args[0]?.value), why: String(args[1]?.value) });
+        return;
+    }
+  }
+
+  private greeted(profile: string, boot: number): void {
+    if (this.linked) return;
+    if (profile !== this.profile.id) {
+      const why = `The desk at ${this.options.host}:${this.options.port} is not a ${this.profile.name}.`;
+      if (why !== this.lastWhy) this.tell({ type: 'unlinked', why });
+      this.lastWhy = why;
+      return;
+    }
+    this.boot = boot;
+    this.send({ address: protocol.WATCH, args: [int(protocol.LEASE)] });
+  }
+
+  private watching(at: number): void {
+    if (this.linked) return;
+    this.order.restart(at);
+    this.linked = true;
+    this.lastWhy = '';
+    this.tell({ type: 'linked' });
+  }
+
+  private unlink(why: string): void {
+    this.linked = false;
+    this.failQuestions(why);
+    this.tell({ type: 'unlinked', why });
+  }
+
+  private failQuestions(why: string): void {
+    for (const question of [...this.questions.values()]) question.done(linkLost(why));
+  }
+
+  private values(messages: readonly Message[]): Settings {
+    const settings: Record<string, Value> = {};
+    for (const { address, args } of messages) {
+      const name = address.slice(1);
+      const spec = readAddress(name) && specAt(this.profile, name);
+      const answer = spec && fromArguments(spec, args);
+      if (answer?.ok) settings[name] = answer.value;
+    }
+    return settings;
+  }
+
+  /** Answers are told as well as pushes: a listener that keeps every value it is told is never behind. */
+  private movedTo(values: Settings, at: number): void {
+    const settings = this.order.take(values, at);
+    if (Object.keys(settings).length > 0) this.tell({ type: 'moved', settings });
+  }
+
+  private answered(messages: readonly Message[], at: number, token: number): void {
+    const question = this.questions.get(token);
+    if (!question || !this.linked) return;
+    const settings = this.values(messages);
+    this.movedTo(settings, at);
+    for (const [address, value] of Object.entries(settings)) {
+      question.found[address] = value;
+      question.missing.delete(address);
+    }
+    if (question.missing.size === 0) question.done();
+  }
+
+  private tell(event: LinkEvent): void {
+    for (const listener of [...this.listeners]) listener(event);
+  }
+
+  private send(message: Message): void {
+    this.sendBytes(encodeMessage(message));
+  }
+
+  private async sendPaced(packets: readonly Uint8Array[]): Promise<void> {
+    for (const [i, packet] of packets.entries()) {
+      if (i > 0 && i % PACKETS_AT_ONCE === 0) await new Promise((resolve) => setTimeout(resolve, 1));
+      this.sendBytes(packet);
+    }
+  }
+
+  private sendBytes(bytes: Uint8Array): void {
+    if (!this.closed || this.linked) this.socket.send(bytes, this.options.port, this.options.host, () => undefined);
+  }
+}
+
+const linkLost = (message: string): Fault =>
+  new Fault('link-lost', message, 'Check the desk and its cable. Old Echo links again by itself.');

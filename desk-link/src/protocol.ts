@@ -1,0 +1,17 @@
+/** Addresses of the conversation about the link itself; docs/desk-link.md tells what each carries. */
+export const HELLO = '/link/hello';
+export const DESK = '/link/desk';
+export const WATCH = '/link/watch';
+export const WATCHING = '/link/watching';
+export const PING = '/link/ping';
+export const PONG = '/link/pong';
+export const PUSH = '/link/push';
+export const AGAIN = '/link/again';
+export const GONE = '/link/gone';
+export const ASK = '/link/ask';
+export const AT = '/link/at';
+export const WRITE = '/link/write';
+export const REFUSED = '/link/refused';
+
+/** How long a desk goes on pushing to a watcher that does not renew, in ms. */
+export const LEASE = 5000;

@@ -1,0 +1,29 @@
+import { number, object, string } from 'yup';
+
+import { readShape } from '@old-echo/core/contracts/read';
+
+const shape = object({
+  host: string().default('127.0.0.1'),
+  port: number().integer().min(0).max(65535).default(4650),
+  databaseSocket: string().required('OLD_ECHO_DB_SOCKET must name the socket of MariaDB'),
+  database: string()
+    .matches(/^[a-z0-9_]+$/)
+    .default('old_echo'),
+  /** The folder of the web build, or empty to serve the API alone. */
+  web: string().default(''),
+  /** A file to fill an empty database from. */
+  seed: string().default(''),
+});
+
+export type Config = ReturnType<typeof readConfig>;
+
+/** The server's settings from environment variables. */
+export const readConfig = (env: NodeJS.ProcessEnv) =>
+  readShape(shape, {
+    host: env['OLD_ECHO_HOST'],
+    port: env['OLD_ECHO_PORT'],
+    databaseSocket: env['OLD_ECHO_DB_SOCKET'],
+    database: env['OLD_ECHO_DB'],
+    web: env['OLD_ECHO_WEB'],
+    seed: env['OLD_ECHO_SEED'],
+  });

@@ -1,0 +1,16 @@
+import type { Knex } from 'knex';
+
+import * as first from './001-first';
+
+const list: Record<string, Knex.Migration> = { '001-first': { up: first.up, down: refuse } };
+
+/** Migrations only go forward; a way down would have to throw people's scenes away. */
+function refuse(): Promise<void> {
+  return Promise.reject(new Error('Old Echo does not migrate backwards; restore a backup instead.'));
+}
+
+export const migrations: Knex.MigrationSource<string> = {
+  getMigrations: () => Promise.resolve(Object.keys(list).sort()),
+  getMigrationName: (name) => name,
+  getMigration: (name) => Promise.resolve(list[name] as Knex.Migration),
+};

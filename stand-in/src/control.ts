@@ -1,0 +1,32 @@
+import type { Server } from 'node:http';
+
+import express from 'express';
+
+import type { DeskFront } from './front';
+
+/**
+ * What a person or a test can do to the simulated desk beside the network: put hands on its controls and spoil its line.
+ * `POST /hands {"in.1/fader/level": -5}`, `POST /line {"loss": 0.1}`, `POST /freeze {"frozen": true}`,
+ * `POST /refuse ["in.1/fader/level"]`, `GET /settings`.
+ */
+export async function openControl(front: DeskFront, port: number, host: string): Promise<Server> {
+  const app = express();
+  app.use(express.json({ limit: '4mb', strict: true }));
+  app.get('/settings', (_, res) => res.json(front.desk.settings()));
+  app.post('/hands', (req, res) => res.json({ moved: front.hands(req.body as Record<string, unknown>) }));
+  app.post('/line', (req, res) => {
+    front.misbehave(req.body as object);
+    res.json({});
+  });
+  app.post('/freeze', (req, res) => {
+    front.freeze((req.body as { frozen?: boolean }).frozen === true);
+    res.json({});
+  });
+  app.post('/refuse', (req, res) => {
+    front.refuse(req.body as string[]);
+    res.json({});
+  });
+  return new Promise((resolve, reject) => {
+    const server = app.listen(port, host, (error?: Error) => (error ? reject(error) : resolve(server)));
+  });
+}

@@ -1,0 +1,212 @@
+import { randomInt } from 'node:crypto';
+import { createSocket, type RemoteInfo, type Socket } from 'node:dgram';
+
+import { decode, encodeBundles, encodeMessage, int, text, type Message } from '@old-echo/desk-link/codec';
+import * as protocol from '@old-echo/desk-link/protocol';
+import { toArguments } from '@old-echo/desk-link/values';
+import type { Value } from '@old-echo/core/desk/setting';
+
+import type { Refusal, SimulatedDesk } from './desk';
+import { makeLine, type LineFaults } from './line';
+
+interface Watcher {
+  readonly port: number;
+  readonly host: string;
+  until: number;
+}
+
+/** Changes are gathered for this long before they are pushed, in ms, so that a moving fader fills few packets. */
+const GATHER = 10;
+/** How many pushes are kept to be sent again. */
+const KEPT_PUSHES = 2000;
+
+const PERFECT: LineFaults = { loss: 0, delay: 0, reorder: 0, seed: 1 };
+
+/** The desk's front on the network: speaks the protocol of docs/desk-link.md on one UDP port. */
+export class DeskFront {
+  private socket: Socket | undefined;
+  private line = makeLine(PERFECT);
+  private frozen = false;
+  private readonly watchers = new Map<string, Watcher>();
+  private readonly pushes = new Map<number, Uint8Array>();
+  private readonly lastWrite = new Map<string, number>();
+  private readonly refusing = new Set<string>();
+  private readonly unpushed = new Set<string>();
+  private pushTimer: NodeJS.Timeout | undefined;
+  private number = 0;
+  private boot = randomInt(1, 2 ** 31 - 1);
+
+  constructor(
+    readonly desk: SimulatedDesk,
+    private readonly host = '127.0.0.1',
+    private readonly onMove: () => void = () => undefined,
+  ) {}
+
+  /** Opens the port (0 for a free one) and returns its number. */
+  async open(port: number): Promise<number> {
+    const socket = createSocket({ type: 'udp4', recvBufferSize: 4 * 1024 * 1024 });
+    socket.on('message', (bytes, from) => this.line(() => this.receive(bytes, from)));
+    await new Promise<void>((resolve, reject) => {
+      socket.once('error', reject);
+      socket.bind(port, this.host, resolve);
+    });
+    socket.on('error', () => undefined);
+    this.socket = socket;
+    return socket.address().port;
+  }
+
+  /** Switches the desk off: it forgets who watched, and starts as a new one when it is opened again. */
+  async close(): Promise<void> {
+    clearTimeout(this.pushTimer);
+    this.pushTimer = undefined;
+    this.watchers.clear();
+    this.pushes.clear();
+    this.lastWrite.clear();
+    this.number = 0;
+    this.boot = randomInt(1, 2 ** 31 - 1);
+    const socket = this.socket;
+    this.socket = undefined;
+    if (socket) await new Promise<void>((resolve) => socket.close(() => resolve()));
+  }
+
+  misbehave(faults: Partial<LineFaults>): void {
+    this.line = makeLine({ ...PERFECT, ...faults });
+  }
+
+  /** A frozen desk hears nothing and says nothing. */
+  freeze(frozen: boolean): void {
+    this.frozen = frozen;
+  }
+
+  /** Refuses every write to these addresses from now on. */
+  refuse(addresses: readonly string[]): void {
+    this.refusing.clear();
+    for (const address of addresses) this.refusing.add(address);
+  }
+
+  /** Hands on the desk: moves controls and tells the watchers. Returns how many moved. */
+  hands(moves: Readonly<Record<string, unknown>>): number {
+    const moved = Object.entries(moves).filter(([address, value]) => this.desk.move(address, value));
+    moved.forEach(([address]) => this.pushLater(address));
+    return moved.length;
+  }
+
+  private receive(bytes: Uint8Array, from: RemoteInfo): void {
+    const messages = this.frozen ? undefined : decode(bytes);
+    const [head] = messages ?? [];
+    if (!messages || !head) return;
+    const numbers = head.args.map((a) => Number(a.value));
+    switch (head.address) {
+      case protocol.HELLO:
+        return this.reply(from, [
+          encodeMessage({
+            address: protocol.DESK,
+            args: [text(this.desk.profile.id), text(this.desk.profile.name), int(this.boot)],
+          }),
+        ]);
+      case protocol.WATCH:
+        return this.watch(from, numbers[0] ?? protocol.LEASE);
+      case protocol.PING:
+        return this.reply(from, [
+          encodeMessage({ address: protocol.PONG, args: [int(numbers[0] ?? 0), int(this.number), int(this.boot)] }),
+        ]);
+      case protocol.AGAIN:
+        return this.pushAgain(from, numbers[0] ?? 0, numbers[1] ?? 0);
+      case protocol.ASK:
+        return this.answer(from, messages.slice(1), numbers[0] ?? 0);
+      case protocol.WRITE:
+        return this.write(from, messages.slice(1), `${numbers[0] ?? 0}`, numbers[1] ?? 0);
+      default: {
+        const queries = messages.filter((m) => m.args.length === 0);
+        if (queries.length > 0) this.answer(from, queries, 0);
+        const writes = messages.filter((m) => m.args.length > 0);
+        if (writes.length > 0) this.write(from, writes);
+      }
+    }
+  }
+
+  private watch(from: RemoteInfo, lease: number): void {
+    const name = `${from.address}:${from.port}`;
+    if (lease <= 0) this.watchers.delete(name);
+    else this.watchers.set(name, { host: from.address, port: from.port, until: Date.now() + Math.min(lease, 60_000) });
+    this.reply(from, [encodeMessage({ address: protocol.WATCHING, args: [int(lease), int(this.number)] })]);
+  }
+
+  private answer(from: RemoteInfo, queries: readonly Message[], token: number): void {
+    const values = new Set(queries.flatMap((q) => this.desk.named(q.address)));
+    const messages = [...values].map((address) => this.valueMessage(address));
+    this.reply(
+      from,
+      encodeBundles(messages, () => ({ address: protocol.AT, args: [int(this.number), int(token)] })),
+    );
+  }
+
+  /** Takes writes, leaving out those that a newer write of the same client has overtaken on the way. */
+  private write(from: RemoteInfo, writes: readonly Message[], client?: string, number = 0): void {
+    const refusals: Refusal[] = [];
+    for (const message of writes) {
+      const address = message.address.slice(1);
+      const last = `${client} ${address}`;
+      if (client !== undefined) {
+        if ((this.lastWrite.get(last) ?? 0) > number) continue;
+        this.lastWrite.set(last, number);
+      }
+      if (this.refusing.has(address)) {
+        refusals.push({ address, why: 'the desk is not taking it at the moment' });
+        continue;
+      }
+      const { moved, refused } = this.desk.take(message);
+      if (moved) this.pushLater(moved);
+      if (refused) refusals.push(refused);
+    }
+    if (refusals.length > 0)
+      this.reply(
+        from,
+        encodeBundles(refusals.map((r) => ({ address: protocol.REFUSED, args: [text(r.address), text(r.why)] }))),
+      );
+  }
+
+  private pushLater(address: string): void {
+    this.unpushed.add(address);
+    this.onMove();
+    this.pushTimer ??= setTimeout(() => this.push(), GATHER);
+  }
+
+  private push(): void {
+    this.pushTimer = undefined;
+    const messages = [...this.unpushed].map((address) => this.valueMessage(address));
+    this.unpushed.clear();
+    // Each bundle is a push of its own, so that a gap names exactly what is missing.
+    const first = this.number + 1;
+    const packets = encodeBundles(messages, () => ({ address: protocol.PUSH, args: [int(++this.number)] }));
+    packets.forEach((packet, i) => {
+      this.pushes.set(first + i, packet);
+      this.pushes.delete(first + i - KEPT_PUSHES);
+      this.toWatchers(packet);
+    });
+  }
+
+  private pushAgain(from: RemoteInfo, first: number, last: number): void {
+    for (let n = first; n <= Math.min(last, this.number); n++) {
+      const packet = this.pushes.get(n);
+      if (packet) this.reply(from, [packet]);
+      else return this.reply(from, [encodeMessage({ address: protocol.GONE, args: [int(first), int(last)] })]);
+    }
+  }
+
+  private valueMessage(address: string): Message {
+    return { address: `/${address}`, args: toArguments(this.desk.value(address) as Value) };
+  }
+
+  private toWatchers(packet: Uint8Array): void {
+    for (const [name, watcher] of this.watchers) {
+      if (watcher.until < Date.now()) this.watchers.delete(name);
+      else this.reply({ address: watcher.host, port: watcher.port }, [packet]);
+    }
+  }
+
+  private reply(to: { address: string; port: number }, packets: readonly Uint8Array[]): void {
+    if (this.frozen) return;
+    for (const packet of packets) this.line(() => this.socket?.send(packet, to.port, to.address, () => undefined));
+  }
+}
