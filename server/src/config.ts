@@ -5,7 +5,8 @@ import { readShape } from '@old-echo/core/contracts/read';
 const shape = object({
   host: string().default('127.0.0.1'),
   port: number().integer().min(0).max(65535).default(4650),
-  databaseSocket: string().required('OLD_ECHO_DB_SOCKET must name the socket of MariaDB'),
+  databasePort: number().required('OLD_ECHO_DB_PORT must name the port of MariaDB'),
+  databasePassword: string().required('OLD_ECHO_DB_PASSWORD must hold the password of MariaDB'),
   database: string()
     .matches(/^[a-z0-9_]+$/)
     .default('old_echo'),
@@ -22,7 +23,8 @@ export const readConfig = (env: NodeJS.ProcessEnv) =>
   readShape(shape, {
     host: env['OLD_ECHO_HOST'],
     port: env['OLD_ECHO_PORT'],
-    databaseSocket: env['OLD_ECHO_DB_SOCKET'],
+    databasePort: env['OLD_ECHO_DB_PORT'],
+    databasePassword: env['OLD_ECHO_DB_PASSWORD'],
     database: env['OLD_ECHO_DB'],
     web: env['OLD_ECHO_WEB'],
     seed: env['OLD_ECHO_SEED'],

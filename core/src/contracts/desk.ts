@@ -14,7 +14,7 @@ export const settingsShape = object({
   .noUnknown()
   .required();
 
-const isRecord = (value: unknown): boolean => typeof value === 'object' && value !== null && !Array.isArray(value);
+const isRecord = (value: unknown): value is object => typeof value === 'object' && value !== null && !Array.isArray(value);
 
 export const modeShape = string().oneOf(['studio', 'live'] as const);
 

@@ -4,9 +4,16 @@ import { migrations } from './migrations';
 
 export type Database = Knex;
 
-/** Connects to MariaDB over its socket, making the database when it does not exist and bringing it up to date. */
-export async function connect(socketPath: string, database: string): Promise<Database> {
-  const admin = knex({ client: 'mysql2', connection: { socketPath, user: 'root' } });
+export interface DatabaseAddress {
+  readonly databasePort: number;
+  readonly databasePassword: string;
+  readonly database: string;
+}
+
+/** Connects to MariaDB on loopback, making the database when it does not exist and bringing it up to date. */
+export async function connect({ databasePort, databasePassword, database }: DatabaseAddress): Promise<Database> {
+  const address = { host: '127.0.0.1', port: databasePort, user: 'old_echo', password: databasePassword };
+  const admin = knex({ client: 'mysql2', connection: address });
   try {
     await admin.raw('CREATE DATABASE IF NOT EXISTS ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [database]);
   } finally {
@@ -14,7 +21,7 @@ export async function connect(socketPath: string, database: string): Promise<Dat
   }
   const db = knex({
     client: 'mysql2',
-    connection: { socketPath, user: 'root', database, charset: 'utf8mb4', timezone: 'Z' },
+    connection: { ...address, database, charset: 'utf8mb4', timezone: 'Z' },
     pool: { min: 0, max: 10 },
   });
   await db.migrate.latest({ migrationSource: migrations });

@@ -1,0 +1,34 @@
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+
+import { ulid } from 'ulid';
+
+import { makeWorld } from './world';
+
+// Writes the demo into a folder: `seed.json` for the server and, for each desk, the settings it wakes up with.
+const { values } = parseArgs({
+  options: { out: { type: 'string' }, ports: { type: 'string', default: '47148,47140,47116' } },
+});
+const out = values.out;
+if (!out) throw new Error('Usage: make --out FOLDER [--ports QUAY,BOATHOUSE,SKIFF]');
+
+const here = dirname(fileURLToPath(import.meta.url));
+const profile = (id: string): unknown => JSON.parse(readFileSync(join(here, '..', 'profiles', `${id}.json`), 'utf8'));
+const [quay = 0, boathouse = 0, skiff = 0] = values.ports.split(',').map(Number);
+
+const world = makeWorld({
+  profiles: { 'quay-48': profile('quay-48'), boathouse: profile('boathouse'), 'skiff-16': profile('skiff-16') },
+  ports: { 'quay-48': quay, boathouse, 'skiff-16': skiff },
+  now: new Date(),
+  id: (madeAt) => ulid(madeAt.getTime()),
+});
+mkdirSync(join(out, 'desks'), { recursive: true });
+writeFileSync(join(out, 'seed.json'), JSON.stringify(world.seed));
+for (const [desk, state] of Object.entries(world.desks)) {
+  const settings = Object.entries(state).flatMap(([strip, keys]) =>
+    Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value]),
+  );
+  writeFileSync(join(out, 'desks', `${desk}.json`), JSON.stringify(Object.fromEntries(settings)));
+}

@@ -1,0 +1,106 @@
+import { readProfile, type Profile } from '@old-echo/core/desk/profile';
+import { untouched, type State } from '@old-echo/core/desk/state';
+
+import { HANDS_SINCE, RIG, SHOW } from './show';
+import { fader } from './sound';
+import { INSTRUMENTAL, MAIN, TRACKS } from './song';
+import { after, type Told } from './tell';
+
+export interface WorldInput {
+  /** The JSON of the profiles by id. */
+  readonly profiles: Readonly<Record<'quay-48' | 'boathouse' | 'skiff-16', unknown>>;
+  readonly ports: Readonly<Record<'quay-48' | 'boathouse' | 'skiff-16', number>>;
+  readonly now: Date;
+  /** Makes an id for something that was made at a time. */
+  readonly id: (madeAt: Date) => string;
+}
+
+/** The invented world as a seed for the server, and as it stands on each desk. */
+export function makeWorld({ profiles, ports, now, id }: WorldInput) {
+  const [quay, boathouse, skiff] = [profiles['quay-48'], profiles.boathouse, profiles['skiff-16']].map(readProfile) as [
+    Profile,
+    Profile,
+    Profile,
+  ];
+  const minutesAgo = (minutes: number) => new Date(now.getTime() - minutes * 60_000);
+  const long = minutesAgo(3 * 24 * 60);
+
+  const line = (profile: Profile, start: State, told: readonly Told[], first: readonly string[], stands?: string) => {
+    let [state, parents] = [start, first];
+    return told.map(({ moves, ago, ...words }) => {
+      state = after(profile, state, moves);
+      const madeAt = minutesAgo(ago);
+      const scene = { id: id(madeAt), ...words, madeAt: madeAt.toISOString(), parents, state, stands: words.name === stands };
+      parents = [scene.id];
+      return scene;
+    });
+  };
+
+  const main = line(boathouse, after(boathouse, untouched(boathouse), TRACKS), MAIN, [], MAIN.at(-1)?.name);
+  const joint = main.find((scene) => scene.name === 'Voice rides');
+  const instrumental = line(boathouse, joint?.state ?? {}, INSTRUMENTAL, joint ? [joint.id] : []);
+  const show = line(quay, after(quay, untouched(quay), RIG), SHOW, [], 'Harbour bells');
+  const onQuay = show.find((scene) => scene.stands)?.state ?? {};
+
+  const desk = (profile: Profile, safes: object[]) => ({
+    id: id(long),
+    name: profile.name,
+    profileId: profile.id,
+    host: '127.0.0.1',
+    port: ports[profile.id as keyof typeof ports],
+    mode: profile.use,
+    safes,
+  });
+  const desks = [
+    desk(quay, [
+      { strips: ['in.47', 'in.48'], sections: ['*'] },
+      { strips: ['main.2'], sections: ['*'] },
+    ]),
+    desk(boathouse, []),
+    desk(skiff, []),
+  ] as const;
+  const version = (name: string, scenes: ReturnType<typeof line>, fromSceneId: string | null = null) => ({
+    id: id(long),
+    name,
+    fromSceneId,
+    scenes,
+  });
+
+  return {
+    seed: {
+      profiles: Object.values(profiles),
+      desks,
+      productions: [
+        {
+          id: id(long),
+          deskId: desks[0].id,
+          name: 'Night Ferry',
+          kind: 'show',
+          note: 'Saltmarsh Six in Harbour Hall.',
+          versions: [version('The show', show)],
+        },
+        {
+          id: id(long),
+          deskId: desks[1].id,
+          name: 'Lanterns on the Quay',
+          kind: 'song',
+          note: 'Saltmarsh Six, mixed on the Boathouse.',
+          versions: [version('Main mix', main), version('Instrumental', instrumental, joint?.id)],
+        },
+        {
+          id: id(long),
+          deskId: desks[2].id,
+          name: 'Quayside busking',
+          kind: 'show',
+          note: 'The spare desk, when the big one stays at home.',
+          versions: [version('The set', [])],
+        },
+      ],
+    },
+    desks: {
+      'quay-48': after(quay, onQuay, HANDS_SINCE),
+      boathouse: main.at(-1)?.state ?? {},
+      'skiff-16': after(skiff, untouched(skiff), { 'in.1': { 'label/name': 'Fiddle', ...fader(-10) }, 'main.1': fader(-6) }),
+    },
+  };
+}

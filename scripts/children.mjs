@@ -1,0 +1,67 @@
+import { spawn } from 'node:child_process';
+
+import { PlainError } from './plain-error.mjs';
+import { ROOT } from './project.mjs';
+
+/** How long a process may take to end by itself, in ms. */
+const PATIENCE = 10_000;
+
+/** The processes that a script starts, ended in reverse order; nothing else is ever ended. */
+export class Children {
+  #running = [];
+  #stopping = false;
+  /** Called with a sentence when one ends that nobody asked to. */
+  onLoss = () => undefined;
+
+  /** Starts a program in a process group of its own, so that Ctrl-C reaches only the script. */
+  start(name, command, args, { env = {}, ipc = false } = {}) {
+    const child = spawn(command, args, {
+      cwd: ROOT,
+      env: { ...process.env, ...env },
+      stdio: ipc ? ['ignore', 'pipe', 'pipe', 'ipc'] : ['ignore', 'pipe', 'pipe'],
+      detached: true,
+    });
+    let said = '';
+    const hear = (chunk) => (said = (said + chunk).slice(-4000));
+    child.stdout.on('data', hear);
+    child.stderr.on('data', (chunk) => {
+      hear(chunk);
+      if (process.env.OLD_ECHO_LOG) process.stderr.write(chunk);
+    });
+    const ended = new Promise((resolve) => {
+      child.once('exit', resolve);
+      child.once('error', (error) => resolve(hear(error.message)));
+    });
+    const entry = { name, child, ended, said: () => said.trim() };
+    this.#running.push(entry);
+    void ended.then(() => {
+      this.#running = this.#running.filter((other) => other !== entry);
+      if (!this.#stopping) this.onLoss(`${name} ended: ${entry.said() || 'it gave no reason'}`);
+    });
+    return entry;
+  }
+
+  /** Starts one of our TypeScript programs and waits until it says that it is ready; returns what it said. */
+  async startOurs(name, file, args, env = {}) {
+    const entry = this.start(name, process.execPath, ['--import', 'tsx', file, ...args], { env, ipc: true });
+    const ready = new Promise((resolve) => entry.child.once('message', resolve));
+    const lost = entry.ended.then(() => {
+      throw new PlainError(`${name} could not start. ${entry.said()}`);
+    });
+    lost.catch(() => undefined);
+    return { entry, message: await Promise.race([ready, lost]) };
+  }
+
+  /** Ends one process and waits for it. */
+  async end(entry) {
+    const timer = setTimeout(() => entry.child.kill('SIGKILL'), PATIENCE);
+    entry.child.kill('SIGTERM');
+    await entry.ended;
+    clearTimeout(timer);
+  }
+
+  async endAll() {
+    this.#stopping = true;
+    for (const entry of [...this.#running].reverse()) await this.end(entry);
+  }
+}

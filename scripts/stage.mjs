@@ -1,0 +1,52 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+import { PlainError } from './plain-error.mjs';
+import { ROOT, WEB_BUILD } from './project.mjs';
+import { startMariaDB } from './mariadb.mjs';
+
+/** The stand-in desks of the demo, and where each listens: OSC over UDP, and hands over HTTP on the same number. */
+export const DESKS = { 'quay-48': 47148, boathouse: 47140, 'skiff-16': 47116 };
+
+/** Makes the demo in `folder` when it is not there yet. */
+export function makeDemo(folder, ports = DESKS) {
+  if (existsSync(join(folder, 'seed.json'))) return;
+  console.log('Making the demo …');
+  const list = Object.keys(DESKS).map((id) => ports[id]);
+  const done = spawnSync(
+    process.execPath,
+    ['--import', 'tsx', join(ROOT, 'demo', 'src', 'make.ts'), '--out', folder, '--ports', list.join(',')],
+    { cwd: ROOT, encoding: 'utf8' },
+  );
+  if (done.status !== 0) throw new PlainError(`The demo could not be made:\n${done.stderr}`);
+}
+
+/** Starts database, desks and server on the data in `folder`; returns the port the server answers on. */
+export async function startAll(children, folder, { ports = DESKS, port, host, log }) {
+  const database = await startMariaDB(children, folder);
+  await Promise.all(
+    Object.keys(DESKS).map((id) =>
+      children.startOurs(`The stand-in for ${id}`, join(ROOT, 'stand-in', 'src', 'main.ts'), [
+        ...['--profile', join(ROOT, 'demo', 'profiles', `${id}.json`)],
+        ...['--port', String(ports[id]), '--control', String(ports[id])],
+        ...['--keep', join(folder, 'desks', `${id}.json`)],
+      ]),
+    ),
+  );
+  const startServer = () =>
+    children.startOurs('The server', join(ROOT, 'server', 'src', 'main.ts'), [], {
+      OLD_ECHO_PORT: String(port),
+      OLD_ECHO_HOST: host,
+      OLD_ECHO_DB_PORT: String(database.port),
+      OLD_ECHO_DB_PASSWORD: database.password,
+      OLD_ECHO_WEB: WEB_BUILD,
+      OLD_ECHO_SEED: join(folder, 'seed.json'),
+      ...(log ? { OLD_ECHO_LOG: log } : {}),
+    });
+  const { entry, message } = await startServer();
+  return { server: entry, port: message.ready, database, startServer };
+}
+
+/** Reads a small file, or nothing where it does not exist. */
+export const readIfThere = (file) => (existsSync(file) ? readFileSync(file, 'utf8') : '');

@@ -1,0 +1,65 @@
+import { rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+
+import { Children } from './children.mjs';
+import { needDebian } from './debian.mjs';
+import { installPackages } from './install.mjs';
+import { PlainError, runScript } from './plain-error.mjs';
+import { DATA } from './project.mjs';
+import { makeDemo, readIfThere, startAll } from './stage.mjs';
+import { buildWeb } from './web-build.mjs';
+
+const HOME = join(DATA, 'home');
+const LOCK = join(HOME, 'running');
+
+const { values } = parseArgs({ options: { fresh: { type: 'boolean', default: false } } });
+
+const isAlive = (pid) => {
+  try {
+    process.kill(pid, 0);
+    return readIfThere(`/proc/${pid}/cmdline`).includes('start.mjs');
+  } catch {
+    return false;
+  }
+};
+
+await runScript(async () => {
+  const [pid, address] = readIfThere(LOCK).split(' ');
+  if (pid && isAlive(Number(pid)))
+    throw new PlainError(`Old Echo is running already${address ? ` at ${address}` : ''}. End it with Ctrl-C where it was started.`);
+  needDebian(['mariadb']);
+  installPackages();
+  if (values.fresh) rmSync(HOME, { recursive: true, force: true });
+  mkdirSync(HOME, { recursive: true, mode: 0o700 });
+  writeFileSync(LOCK, `${process.pid} `);
+  const children = new Children();
+  let stopping;
+  const stop = (code) => {
+    stopping ??= (async () => {
+      await children.endAll();
+      rmSync(LOCK, { force: true });
+      process.exit(code);
+    })();
+    return stopping;
+  };
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
+  try {
+    buildWeb();
+    makeDemo(HOME);
+    const host = process.env.OLD_ECHO_HOST ?? '127.0.0.1';
+    const { port } = await startAll(children, HOME, { port: process.env.OLD_ECHO_PORT ?? 4650, host });
+    const url = `http://${host === '0.0.0.0' ? 'localhost' : host}:${port}`;
+    writeFileSync(LOCK, `${process.pid} ${url}`);
+    console.log(`\nOld Echo is ready at ${url}\nCtrl-C ends it.`);
+    children.onLoss = (sentence) => {
+      console.error(`\n${sentence}\nOld Echo ends. Start it again; nothing that was captured is lost.`);
+      void stop(1);
+    };
+  } catch (error) {
+    if (stopping) return stopping;
+    console.error(error instanceof PlainError ? `\n${error.message}` : error);
+    await stop(1);
+  }
+});

@@ -1,0 +1,108 @@
+import type { IncomingMessage, Server } from 'node:http';
+
+import type { LiveMessage } from '@old-echo/core/contracts/live';
+import type { RestoreView } from '@old-echo/core/contracts/restore';
+import type { Settings } from '@old-echo/core/desk/state';
+import type { Value } from '@old-echo/core/desk/setting';
+import type { Logger } from 'pino';
+import { WebSocketServer, type WebSocket } from 'ws';
+
+import type { Database } from '../database/connect';
+import { deskRow, deskView } from '../desks/store';
+import { deskOfProduction } from '../productions/store';
+import type { Sessions } from '../sessions/sessions';
+
+export const LIVE_PATH = '/api/live';
+/** Moves are gathered for this long before they are told, in ms: about one frame of a screen. */
+const GATHER = 16;
+const PING_EVERY = 5000;
+
+/** Tells open pages about the desk they look at: `ws://…/api/live?desk=ID`. */
+export class Live {
+  private readonly pages = new Map<WebSocket, string>();
+  private readonly moved = new Map<string, Record<string, Value>>();
+  private readonly sockets = new WebSocketServer({ noServer: true, perMessageDeflate: { threshold: 2048 } });
+  private readonly pings: NodeJS.Timeout;
+  private timer: NodeJS.Timeout | undefined;
+
+  constructor(
+    private readonly db: Database,
+    private readonly sessions: Sessions,
+    readonly log: Logger,
+  ) {
+    sessions.listen((deskId, event) => {
+      if (event.type === 'link') void this.deskChanged(deskId);
+      if (event.type === 'state') this.toDesk(deskId, { type: 'state', state: sessions.of(deskId).state });
+      if (event.type === 'moved') this.moveSoon(deskId, event.settings);
+    });
+    this.pings = setInterval(() => this.pages.forEach((_, page) => page.ping()), PING_EVERY);
+  }
+
+  attach(server: Server): void {
+    server.on('upgrade', (request: IncomingMessage, socket, head) => {
+      const url = new URL(request.url ?? '/', 'http://localhost');
+      if (url.pathname !== LIVE_PATH) return void socket.destroy();
+      this.sockets.handleUpgrade(request, socket, head, (page) => void this.open(page, url.searchParams.get('desk') ?? ''));
+    });
+  }
+
+  async deskChanged(deskId: string): Promise<void> {
+    const desk = await this.view(deskId).catch((error: unknown) => this.log.error(error, 'desk view'));
+    if (desk) this.toDesk(deskId, { type: 'desk', desk });
+  }
+
+  restoreChanged(restore: RestoreView): void {
+    this.toDesk(restore.deskId, { type: 'restore', restore });
+  }
+
+  async scenesChanged(productionId: string): Promise<void> {
+    const deskId = await deskOfProduction(this.db, productionId);
+    if (deskId) this.toDesk(deskId, { type: 'scenes', productionId });
+  }
+
+  close(): void {
+    clearInterval(this.pings);
+    clearTimeout(this.timer);
+    this.pages.forEach((_, page) => page.terminate());
+    this.sockets.close();
+  }
+
+  private async open(page: WebSocket, deskId: string): Promise<void> {
+    page.on('error', () => page.terminate());
+    page.on('close', () => this.pages.delete(page));
+    try {
+      const desk = await this.view(deskId);
+      this.flush();
+      this.pages.set(page, deskId);
+      this.toPage(page, { type: 'desk', desk });
+      if (desk.link.state === 'linked') this.toPage(page, { type: 'state', state: this.sessions.of(deskId).state });
+    } catch {
+      page.close(4404, 'no such desk');
+    }
+  }
+
+  private async view(deskId: string) {
+    return deskView(this.db, await deskRow(this.db, deskId), this.sessions.of(deskId).link);
+  }
+
+  private moveSoon(deskId: string, settings: Settings): void {
+    this.moved.set(deskId, { ...this.moved.get(deskId), ...settings });
+    this.timer ??= setTimeout(() => this.flush(), GATHER);
+  }
+
+  private flush(): void {
+    clearTimeout(this.timer);
+    this.timer = undefined;
+    for (const [deskId, settings] of this.moved) this.toDesk(deskId, { type: 'moved', settings });
+    this.moved.clear();
+  }
+
+  private toDesk(deskId: string, message: LiveMessage): void {
+    const text = JSON.stringify(message);
+    for (const [page, desk] of this.pages) if (desk === deskId) page.send(text);
+  }
+
+  private toPage(page: WebSocket, message: LiveMessage): void {
+    page.send(JSON.stringify(message));
+  }
+}

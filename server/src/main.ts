@@ -1,0 +1,32 @@
+import pino from 'pino';
+
+import { readConfig } from './config';
+import { serve } from './serve';
+
+const log = pino({ level: process.env['OLD_ECHO_LOG'] ?? 'warn' });
+
+async function main(): Promise<void> {
+  const running = await serve(readConfig(process.env), log);
+  let stopping = false;
+  const stop = () => {
+    if (stopping) return;
+    stopping = true;
+    void running.close().then(() => process.exit(0));
+  };
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
+  process.on('disconnect', stop);
+  process.send?.({ ready: running.port });
+}
+
+main().catch((error: unknown) => {
+  const taken = error instanceof Error && 'code' in error && error.code === 'EADDRINUSE';
+  console.error(
+    taken
+      ? `Port ${process.env['OLD_ECHO_PORT'] ?? 4650} is taken. Set OLD_ECHO_PORT to a free one and start again.`
+      : error instanceof Error
+        ? error.message
+        : error,
+  );
+  process.exit(1);
+});

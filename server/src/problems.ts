@@ -1,0 +1,33 @@
+import type { ErrorRequestHandler } from 'express';
+import type { Logger } from 'pino';
+
+import { Fault, type FaultCode } from '@old-echo/core/contracts/fault';
+import { toProblem } from '@old-echo/core/contracts/problem';
+
+const STATUS: Readonly<Record<FaultCode, number>> = {
+  'not-found': 404,
+  'refused-input': 422,
+  conflict: 409,
+  'desk-moved': 409,
+  'desk-busy': 423,
+  'link-lost': 503,
+  unavailable: 500,
+};
+
+/** The one place where what went wrong becomes an answer: problem details after RFC 9457. */
+export const problems =
+  (log: Logger): ErrorRequestHandler =>
+  (error: unknown, _req, res, next) => {
+    if (res.headersSent) return next(error);
+    const fault = error instanceof Fault ? error : foreign(error);
+    if (fault.code === 'unavailable') log.error(error, 'request failed');
+    const status = STATUS[fault.code];
+    res.status(status).type('application/problem+json').send(JSON.stringify(toProblem(fault, status)));
+  };
+
+function foreign(error: unknown): Fault {
+  const status = error instanceof Error && 'status' in error ? error.status : undefined;
+  if (status === 413) return new Fault('refused-input', 'That is larger than Old Echo takes at once.', 'Send less at a time.');
+  if (status === 400) return new Fault('refused-input', 'What was sent is not readable JSON.', 'Nothing was changed. Correct it and try again.');
+  return new Fault('unavailable', 'Old Echo failed to do that.', 'Nothing was lost. Try again; the log says more.');
+}

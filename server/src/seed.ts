@@ -1,0 +1,91 @@
+import { readFile } from 'node:fs/promises';
+
+import { array, boolean, date, lazy, mixed, number, object, string, type InferType } from 'yup';
+
+import { modeShape } from '@old-echo/core/contracts/desk';
+import { readShape } from '@old-echo/core/contracts/read';
+import { idShape } from '@old-echo/core/contracts/scene';
+import type { State } from '@old-echo/core/desk/state';
+import { safesShape } from '@old-echo/core/scope/rules';
+
+import type { Database } from './database/connect';
+import { insertProfile, readStoredProfile } from './profiles/store';
+import { insertScene } from './scenes/store';
+
+const sceneShape = object({
+  id: idShape.required(),
+  name: string().required(),
+  note: string().default(''),
+  milestone: string().default(''),
+  madeAt: date().required(),
+  parents: array(idShape.required()).required(),
+  state: lazy(() => mixed<State>().required()),
+  /** Whether it stands on the desk at first. */
+  stands: boolean().default(false),
+});
+
+const versionShape = object({
+  id: idShape.required(),
+  name: string().required(),
+  fromSceneId: idShape.nullable().default(null),
+  scenes: array(sceneShape).required(),
+});
+
+/** What an empty database can be filled from: profiles, desks, and productions with their versions and scenes. */
+export const seedShape = object({
+  profiles: array(mixed<object>().required()).required(),
+  desks: array(
+    object({
+      id: idShape.required(),
+      name: string().required(),
+      profileId: string().required(),
+      host: string().required(),
+      port: number().integer().required(),
+      mode: modeShape.required(),
+      safes: safesShape,
+    }),
+  ).required(),
+  productions: array(
+    object({
+      id: idShape.required(),
+      deskId: idShape.required(),
+      name: string().required(),
+      kind: string().oneOf(['song', 'show'] as const).required(),
+      note: string().default(''),
+      versions: array(versionShape).required(),
+    }),
+  ).required(),
+});
+
+/** Fills a database that has no desks yet from a file; leaves any other as it is. */
+export async function seedIfEmpty(db: Database, file: string): Promise<void> {
+  if (await db('desks').first('id')) return;
+  const seed = readShape(seedShape, JSON.parse(await readFile(file, 'utf8')));
+  for (const profile of seed.profiles) await insertProfile(db, profile);
+  const profileOf = new Map<string, string>();
+  for (const [place, { safes, profileId, ...desk }] of seed.desks.entries()) {
+    profileOf.set(desk.id, profileId);
+    await db('desks').insert({ ...desk, profile_id: profileId, safes: JSON.stringify(safes), place });
+  }
+  for (const [place, production] of seed.productions.entries()) {
+    const { id, deskId, name, kind, note } = production;
+    await db('productions').insert({ id, desk_id: deskId, name, kind, note, place });
+    await seedVersions(db, production, await readStoredProfile(db, profileOf.get(deskId) ?? ''));
+  }
+}
+
+type Production = InferType<typeof seedShape>['productions'][number];
+
+async function seedVersions(db: Database, production: Production, profile: Parameters<typeof insertScene>[1]): Promise<void> {
+  for (const [place, version] of production.versions.entries())
+    await db('versions').insert({ id: version.id, production_id: production.id, name: version.name, place });
+  // In order of time, so that numbers count up and parents exist before their children.
+  const scenes = production.versions.flatMap((version) => version.scenes.map((scene) => ({ ...scene, versionId: version.id })));
+  scenes.sort((a, b) => a.madeAt.getTime() - b.madeAt.getTime());
+  for (const { stands, ...scene } of scenes) {
+    await insertScene(db, profile, { ...scene, kind: 'scene' });
+    if (stands) await db('desks').where({ id: production.deskId }).update({ scene_id: scene.id });
+  }
+  for (const version of production.versions)
+    await db('versions').where({ id: version.id }).update({ from_scene_id: version.fromSceneId });
+}

@@ -1,0 +1,40 @@
+import { Fault } from '@old-echo/core/contracts/fault';
+import { OscLink } from '@old-echo/desk-link/osc-link';
+
+import type { Database } from '../database/connect';
+import { deskRows } from '../desks/store';
+import { readStoredProfile } from '../profiles/store';
+import { DeskSession, type SessionEvent } from './session';
+
+/** All desks this server is linked to. */
+export class Sessions {
+  private readonly sessions = new Map<string, DeskSession>();
+  private readonly listeners = new Set<(deskId: string, event: SessionEvent) => void>();
+
+  /** Begins to link every desk in the database. */
+  static async open(db: Database): Promise<Sessions> {
+    const all = new Sessions();
+    for (const row of await deskRows(db)) {
+      const profile = await readStoredProfile(db, row.profile_id);
+      const session = new DeskSession(row.id, new OscLink({ profile, host: row.host, port: row.port }));
+      session.listen((event) => all.listeners.forEach((listener) => listener(row.id, event)));
+      all.sessions.set(row.id, session);
+    }
+    return all;
+  }
+
+  /** @throws Fault `not-found` */
+  of(deskId: string): DeskSession {
+    const session = this.sessions.get(deskId);
+    if (!session) throw new Fault('not-found', 'There is no such desk.', 'Choose one from the list of desks.');
+    return session;
+  }
+
+  listen(listener: (deskId: string, event: SessionEvent) => void): void {
+    this.listeners.add(listener);
+  }
+
+  async close(): Promise<void> {
+    await Promise.all([...this.sessions.values()].map((session) => session.close()));
+  }
+}
