@@ -59,10 +59,6 @@ export function preview(input: PreviewInput): Preview {
   };
 }
 
-/** How many settings a scope would bring back; cheap enough to follow every touch. */
-export const countChanges = (input: PreviewInput, compiled: CompiledScope): number =>
-  compare(input, compiled).changes.length;
-
 function compare({ profile, now, target }: PreviewInput, compiled: CompiledScope): Omit<Preview, 'fingerprint'> {
   const changes: (PlannedChange & { place: number })[] = [];
   const stays: Stay[] = [];

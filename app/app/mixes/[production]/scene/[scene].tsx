@@ -1,0 +1,1 @@
+export { MixesScreen as default } from '../../../../src/features/mixes/mixes-screen';

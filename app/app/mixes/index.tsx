@@ -1,0 +1,1 @@
+export { AnyProduction as default } from '../../src/features/mixes/any-production';

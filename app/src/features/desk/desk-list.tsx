@@ -1,0 +1,179 @@
+import { useRouter } from 'expo-router';
+import { useCallback, useMemo, useState } from 'react';
+import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
+import { Searchbar } from 'react-native-paper';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import X from 'lucide-react-native/icons/x';
+import Search from 'lucide-react-native/icons/search';
+
+import { stripName } from '@old-echo/core/desk/state';
+import { plural } from '@old-echo/core/desk/wording';
+
+import { useDrift, useStandingState, type DeskNow } from '../../live/use-desk';
+import { useProductionsQuery } from '../../store/api';
+import { Action, Chip, Foot } from '../../ui/actions';
+import { Icon } from '../../ui/icon';
+import { Band, Empty } from '../../ui/page';
+import { useLook } from '../../ui/theme';
+import { CORNER, ROW, SPACE, TOUCH } from '../../ui/tokens';
+import { Words } from '../../ui/words';
+import { useWayBack } from '../restore/use-way-back';
+import { useKeys } from '../shell/use-keys';
+import { safeRows } from './safe-strips';
+import { StripRow } from './strip-row';
+import { useMove } from './use-move';
+
+const DRIFTED = 'drifted';
+
+/** The desk as a list: what stands on it, and its strips by family. */
+export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chosen: string | undefined }) {
+  const { desk, profile, state, linked } = now;
+  const router = useRouter();
+  const drift = useDrift();
+  const was = useStandingState();
+  const wayBack = useWayBack();
+  const move = useMove(desk.id);
+  const [shown, setShown] = useState(profile.families[0]?.id ?? DRIFTED);
+  const [search, setSearch] = useState<string | null>(null);
+  const safe = useMemo(() => safeRows(profile, desk.safes), [profile, desk.safes]);
+  const drifted = useMemo(() => [...new Set(drift.map((change) => change.strip))], [drift]);
+  const open = useCallback((strip: string) => router.navigate(`/desk/${desk.id}/strip/${strip}`), [router, desk.id]);
+  useKeys({ '/': () => setSearch(''), w: () => wayBack && router.navigate(wayBack) });
+
+  const wanted = search?.trim().toLowerCase();
+  const family = profile.families.find((f) => f.id === shown);
+  const strips = wanted
+    ? profile.strips.filter((strip) => `${stripName(profile, state, strip)} ${profile.plainNames[strip]}`.toLowerCase().includes(wanted))
+    : shown === DRIFTED
+      ? drifted
+      : (family?.strips ?? []);
+  const band = wanted ? `${plural(strips.length, 'strip')} found` : shown === DRIFTED ? 'Drifted: echo is the scene, solid is now' : (family?.name ?? '');
+
+  return (
+    <View style={styles.fill}>
+      <DeskHead now={now} onSearch={() => setSearch(search === null ? '' : null)} searching={search !== null} />
+      {search === null ? null : (
+        <Searchbar
+          autoFocus
+          placeholder="Search strips"
+          value={search}
+          onChangeText={setSearch}
+          icon={() => <Icon of={Search} />}
+          clearIcon={() => <Icon of={X} />}
+          style={styles.search}
+        />
+      )}
+      <Standing now={now} count={drift.length} onPress={() => setShown(DRIFTED)} />
+      <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.chipRow} contentContainerStyle={styles.chips}>
+        <Chip title={`Drifted ${drifted.length}`} chosen={!wanted && shown === DRIFTED} onPress={() => setShown(DRIFTED)} />
+        {profile.families.map(({ id, name, strips: all }) => (
+          <Chip key={id} title={all.length > 1 ? `${name} ${all.length}` : name} chosen={!wanted && shown === id} onPress={() => setShown(id)} />
+        ))}
+      </ScrollView>
+      <Band title={band} />
+      <FlatList
+        key={wanted ?? shown}
+        style={styles.fill}
+        data={strips}
+        keyExtractor={(strip) => strip}
+        getItemLayout={(_, index) => ({ length: ROW, offset: ROW * index, index })}
+        initialNumToRender={16}
+        renderItem={({ item }) => (
+          <StripRow
+            profile={profile}
+            strip={item}
+            was={was}
+            safe={safe[item] ?? 'none'}
+            chosen={item === chosen}
+            onOpen={open}
+            onMove={linked ? move : undefined}
+          />
+        )}
+        ListEmptyComponent={
+          wanted ? (
+            <Empty title="No strip has this name">Search looks at the names and numbers of strips.</Empty>
+          ) : (
+            <Empty title="Nothing has drifted">{desk.scene ? `The desk stands as ${desk.scene.name} was captured.` : 'No scene stands on the desk yet. Capture one, and what moves from then on is listed here.'}</Empty>
+          )
+        }
+      />
+      <Foot>
+        <Action kind="main" grow title="Capture scene" disabled={!linked} onPress={() => router.navigate('/capture')} />
+        <Action title="Way back" disabled={!wayBack || !linked} onPress={() => wayBack && router.navigate(wayBack)} />
+      </Foot>
+    </View>
+  );
+}
+
+function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => void; searching: boolean }) {
+  const look = useLook();
+  const router = useRouter();
+  const { desk, linked } = now;
+  const { data: productions } = useProductionsQuery();
+  const production = productions?.find((p) => p.id === desk.scene?.productionId) ?? productions?.find((p) => p.deskId === desk.id);
+  const version = production?.versions.find((v) => v.id === desk.scene?.versionId);
+  const under = [production?.name, version?.name].filter(Boolean).join(' · ');
+  const link = linked ? 'Linked' : desk.link.state === 'reading' ? 'Reading' : 'Not linked';
+  return (
+    <View style={[styles.head, { borderColor: look.line }]}>
+      <Pressable role="button" aria-label={`${desk.name}: desks and appearance`} onPress={() => router.navigate('/settings')} style={styles.fill}>
+        <View style={styles.nameRow}>
+          <Words kind="title">{desk.name}</Words>
+          <Icon of={ChevronDown} color={look.second} />
+        </View>
+        <Words kind="small" tone="second" numberOfLines={1}>
+          {under}
+        </Words>
+      </Pressable>
+      <View style={styles.state}>
+        <Words kind="strong" tone={linked ? 'done' : 'stop'} testID="link-state">
+          {linked ? '●' : '○'} {link}
+        </Words>
+        <Words kind="small" tone={desk.mode === 'live' ? 'stop' : 'second'}>
+          {desk.mode === 'live' ? 'Live' : 'Studio'}
+        </Words>
+      </View>
+      <Pressable role="button" aria-label={searching ? 'Close search' : 'Search strips'} onPress={onSearch} style={styles.icon}>
+        <Icon of={searching ? X : Search} />
+      </Pressable>
+    </View>
+  );
+}
+
+function Standing({ now, count, onPress }: { now: DeskNow; count: number; onPress: () => void }) {
+  const look = useLook();
+  const { scene } = now.desk;
+  return (
+    <Pressable role="button" onPress={onPress} testID="standing" style={[styles.standing, { backgroundColor: look.card, borderColor: look.line }]}>
+      <View style={styles.fill}>
+        <Words kind="small" tone="second">
+          On the desk
+        </Words>
+        <Words kind="strong" numberOfLines={1}>
+          {scene ? `${scene.number} · ${scene.name}` : 'No scene yet'}
+        </Words>
+      </View>
+      <View style={styles.count}>
+        <Words kind="title" testID="drift-count">
+          {scene ? count : '–'}
+        </Words>
+        <Words kind="small" tone="second">
+          {count === 1 ? 'setting drifted' : 'settings drifted'}
+        </Words>
+      </View>
+    </Pressable>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  head: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, minHeight: 70, paddingLeft: SPACE.l, paddingRight: SPACE.s, borderBottomWidth: 1 },
+  nameRow: { flexDirection: 'row', alignItems: 'center' },
+  state: { alignItems: 'flex-end' },
+  icon: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
+  search: { marginHorizontal: SPACE.l, marginTop: SPACE.s, borderRadius: CORNER.small },
+  standing: { flexDirection: 'row', alignItems: 'center', marginHorizontal: SPACE.l, marginTop: SPACE.m, paddingHorizontal: SPACE.m, paddingVertical: SPACE.s, borderWidth: 1, borderRadius: CORNER.large },
+  count: { alignItems: 'flex-end' },
+  chipRow: { flexGrow: 0 },
+  chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
+});

@@ -1,0 +1,107 @@
+import { useRouter } from 'expo-router';
+import { Pressable, StyleSheet, View } from 'react-native';
+
+import type { DeskView } from '@old-echo/core/contracts/desk';
+
+import { faultOf, useDesksQuery, useEditDeskMutation } from '../../store/api';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+import { Chip } from '../../ui/actions';
+import { Body, Card, Head } from '../../ui/page';
+import { READING, SPACE, TOUCH } from '../../ui/tokens';
+import { Failed, Waiting } from '../../ui/waiting';
+import { Words } from '../../ui/words';
+import { noticed } from '../shell/notice-slice';
+import { changedAppearance, wentToDesk, type Appearance } from '../shell/place-slice';
+import { useKeys } from '../shell/use-keys';
+
+const APPEARANCES: readonly (readonly [Appearance, string])[] = [
+  ['auto', 'As this device'],
+  ['day', 'Day'],
+  ['night', 'Night'],
+];
+
+/** Desks and appearance: what is set once and then left alone. */
+export function SettingsScreen() {
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const appearance = useAppSelector((root) => root.place.appearance);
+  // Links of the other desks are not followed live, so they are asked for now and then.
+  const { data: desks, error, refetch } = useDesksQuery(undefined, { pollingInterval: 3000, refetchOnMountOrArgChange: true });
+  const back = () => (router.canGoBack() ? router.back() : router.navigate('/desk'));
+  useKeys({ Escape: back });
+  return (
+    <View style={styles.fill}>
+      <Head title="Desks and appearance" onBack={back} />
+      {error ? (
+        <Failed fault={faultOf(error)} onAgain={() => void refetch()} />
+      ) : desks ? (
+        <Body>
+          <View style={styles.column}>
+            {desks.map((desk) => (
+              <Desk
+                key={desk.id}
+                desk={desk}
+                onOpen={() => {
+                  dispatch(wentToDesk(desk.id));
+                  router.navigate(`/desk/${desk.id}`);
+                }}
+              />
+            ))}
+            <Words kind="heading">Appearance</Words>
+            <View style={styles.chips} role="tablist">
+              {APPEARANCES.map(([value, name]) => (
+                <Chip key={value} title={name} chosen={appearance === value} onPress={() => dispatch(changedAppearance(value))} />
+              ))}
+            </View>
+            <Words tone="second">Press ? on any screen for the keys.</Words>
+          </View>
+        </Body>
+      ) : (
+        <Waiting what="Looking for the desks" />
+      )}
+    </View>
+  );
+}
+
+function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () => void }) {
+  const dispatch = useAppDispatch();
+  const [edit] = useEditDeskMutation();
+  const here = useAppSelector((root) => root.place.deskId === desk.id);
+  const change = async (mode: DeskView['mode']) => {
+    const answer = await edit({ id: desk.id, edit: { mode } });
+    if (answer.error) dispatch(noticed(faultOf(answer.error).message));
+  };
+  const linked = desk.link.state === 'linked';
+  return (
+    <Card>
+      <Pressable role="link" aria-label={desk.name} onPress={onOpen} style={styles.desk}>
+        <View style={styles.fill}>
+          <Words kind="heading">
+            {desk.name}
+            {here ? ' · open' : ''}
+          </Words>
+          <Words kind="value" tone="second">
+            {desk.address}
+          </Words>
+        </View>
+        <Words kind="strong" tone={linked ? 'done' : 'stop'}>
+          {linked ? '● Linked' : desk.link.state === 'reading' ? '○ Reading' : '○ Not linked'}
+        </Words>
+      </Pressable>
+      <View style={styles.chips} role="tablist">
+        <Chip title="Studio" chosen={desk.mode === 'studio'} onPress={() => void change('studio')} />
+        <Chip title="Live" chosen={desk.mode === 'live'} onPress={() => void change('live')} />
+      </View>
+      <Words kind="small" tone="second">
+        {desk.mode === 'live' ? 'Live: a restore has to be held down.' : 'Studio: a restore needs one tap.'}
+      </Words>
+    </Card>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  column: { gap: SPACE.m, maxWidth: READING, width: '100%', alignSelf: 'center' },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+  desk: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH },
+});

@@ -1,0 +1,31 @@
+import { StyleSheet, View } from 'react-native';
+
+import { useAppSelector } from '../../store/store';
+import { useLook } from '../../ui/theme';
+import { SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/words';
+
+/** Says at once that the server or the desk is not heard, on every screen. Says nothing while all is well. */
+export function LinkBanner() {
+  const look = useLook();
+  const { heard, desk, deskId } = useAppSelector((root) => root.live);
+  if (!deskId || (!heard && !desk)) return null;
+  const words = !heard
+    ? ['Old Echo’s server is not heard.', 'It is looked for; what you see is as last heard.']
+    : desk?.link.state === 'unlinked'
+      ? [desk.link.why, 'Nothing can be sent or captured. It links again by itself; what you see is as last heard.']
+      : undefined;
+  if (!words) return null;
+  return (
+    <View role="alert" testID="link-banner" style={[styles.banner, { backgroundColor: look.stop }]}>
+      <Words kind="strong" tone="card">
+        {words[0]}
+      </Words>
+      <Words kind="small" tone="card">
+        {words[1]}
+      </Words>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({ banner: { paddingHorizontal: SPACE.l, paddingVertical: SPACE.s } });

@@ -1,0 +1,44 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+
+export type Appearance = 'auto' | 'day' | 'night';
+
+interface Place {
+  readonly deskId: string | null;
+  readonly productionId: string | null;
+  readonly appearance: Appearance;
+}
+
+const KEY = 'old-echo.place';
+
+/** What this browser remembers between visits. Private windows may refuse to; then nothing is remembered. */
+function remembered(): Place {
+  const empty: Place = { deskId: null, productionId: null, appearance: 'auto' };
+  try {
+    return { ...empty, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Place>) };
+  } catch {
+    return empty;
+  }
+}
+
+function remember(place: Place): Place {
+  try {
+    localStorage.setItem(KEY, JSON.stringify(place));
+  } catch {
+    // Remembering is a comfort; the page works without.
+  }
+  return place;
+}
+
+/** Where one is in the app, and how it looks. */
+export const placeSlice = createSlice({
+  name: 'place',
+  initialState: remembered,
+  reducers: {
+    wentToDesk: (place, { payload }: PayloadAction<string>) => remember({ ...place, deskId: payload }),
+    wentToProduction: (place, { payload }: PayloadAction<{ id: string; deskId: string }>) =>
+      remember({ ...place, productionId: payload.id, deskId: payload.deskId }),
+    changedAppearance: (place, { payload }: PayloadAction<Appearance>) => remember({ ...place, appearance: payload }),
+  },
+});
+
+export const { wentToDesk, wentToProduction, changedAppearance } = placeSlice.actions;

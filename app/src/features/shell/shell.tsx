@@ -1,0 +1,117 @@
+import { usePathname, useRouter, type Href } from 'expo-router';
+import { useEffect, useState, type ReactNode } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import { Snackbar } from 'react-native-paper';
+import SlidersVertical from 'lucide-react-native/icons/sliders-vertical';
+import type { LucideIcon } from 'lucide-react-native';
+import Waves from 'lucide-react-native/icons/waves';
+
+import { useLiveChannel } from '../../live/use-live-channel';
+import { useDesksQuery } from '../../store/api';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+import { Icon } from '../../ui/icon';
+import { useWide } from '../../ui/page';
+import { useLook } from '../../ui/theme';
+import { RAIL, SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/words';
+import { KeyList } from './key-list';
+import { LinkBanner } from './link-banner';
+import { dismissed } from './notice-slice';
+import { wentToDesk } from './place-slice';
+import { useKeys } from './use-keys';
+
+/** What is around every screen: the places, the state of the link, and notices. */
+export function Shell({ children }: { readonly children: ReactNode }) {
+  const wide = useWide();
+  const look = useLook();
+  const router = useRouter();
+  const deskId = useKnownDesk();
+  const [keysOpen, setKeysOpen] = useState(false);
+  useLiveChannel(deskId);
+  useKeys({
+    '?': () => setKeysOpen((open) => !open),
+    d: () => router.navigate('/desk'),
+    m: () => router.navigate('/mixes'),
+    c: () => router.navigate('/capture'),
+    s: () => router.navigate('/settings'),
+  });
+  return (
+    <View style={[styles.shell, { backgroundColor: look.paper }, wide && styles.wide]}>
+      <View style={styles.body}>
+        <LinkBanner />
+        {children}
+      </View>
+      <Places rail={wide} />
+      <Notice />
+      <KeyList open={keysOpen} onClose={() => setKeysOpen(false)} />
+    </View>
+  );
+}
+
+/** The desk of the last visit where it still exists, else the first. */
+function useKnownDesk(): string | null {
+  const dispatch = useAppDispatch();
+  const chosen = useAppSelector((root) => root.place.deskId);
+  const { data: desks } = useDesksQuery();
+  const known = desks?.some((desk) => desk.id === chosen) ? chosen : (desks?.[0]?.id ?? null);
+  useEffect(() => {
+    if (known && known !== chosen) dispatch(wentToDesk(known));
+  }, [known, chosen, dispatch]);
+  return known;
+}
+
+const PLACES: readonly { name: string; href: Href; path: RegExp; icon: LucideIcon }[] = [
+  { name: 'Desk', href: '/desk', path: /^\/(desk|strip|capture|settings|restores)/, icon: SlidersVertical },
+  { name: 'Mixes', href: '/mixes', path: /^\/(mixes|scene|restore\/)/, icon: Waves },
+];
+
+function Places({ rail }: { readonly rail: boolean }) {
+  const look = useLook();
+  const router = useRouter();
+  const pathname = usePathname();
+  return (
+    <View
+      role="navigation"
+      style={[rail ? styles.rail : styles.bar, { backgroundColor: look.card, borderColor: look.line }]}
+    >
+      {PLACES.map(({ name, href, path, icon }) => {
+        const here = path.test(pathname);
+        return (
+          <Pressable
+            key={name}
+            role="link"
+            aria-current={here ? 'page' : undefined}
+            aria-label={name}
+            onPress={() => router.navigate(href)}
+            style={styles.place}
+          >
+            <Icon of={icon} color={here ? look.ink : look.second} />
+            <Words kind="small" tone={here ? 'ink' : 'second'}>
+              {name}
+            </Words>
+          </Pressable>
+        );
+      })}
+    </View>
+  );
+}
+
+function Notice() {
+  const dispatch = useAppDispatch();
+  const { text, count } = useAppSelector((root) => root.notice);
+  return (
+    <Snackbar key={count} visible={text !== ''} onDismiss={() => dispatch(dismissed())} duration={5000} wrapperStyle={styles.notice}>
+      {text}
+    </Snackbar>
+  );
+}
+
+const styles = StyleSheet.create({
+  shell: { flex: 1, flexDirection: 'column' },
+  wide: { flexDirection: 'row-reverse' },
+  body: { flex: 1, minWidth: 0 },
+  bar: { flexDirection: 'row', borderTopWidth: 1, minHeight: 60 },
+  rail: { width: RAIL, borderRightWidth: 1, paddingTop: SPACE.l, gap: SPACE.s },
+  place: { flex: 1, maxHeight: 64, minHeight: 60, alignItems: 'center', justifyContent: 'center', gap: 2 },
+  notice: { bottom: 124, maxWidth: 560, alignSelf: 'center' },
+});

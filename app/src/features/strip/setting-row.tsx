@@ -1,0 +1,131 @@
+import { memo, useState } from 'react';
+import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
+import { Modal, Portal, Switch } from 'react-native-paper';
+
+import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { isNumberSpec, type ChoiceSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import type { State } from '@old-echo/core/desk/state';
+import { settingName, showValue } from '@old-echo/core/desk/wording';
+
+import { useLook } from '../../ui/theme';
+import { CORNER, ROW, SPACE, TOUCH } from '../../ui/tokens';
+import { ValueLine } from '../../ui/value-line';
+import { Words } from '../../ui/words';
+
+interface SettingRowProps {
+  readonly profile: Profile;
+  readonly names: State;
+  readonly strip: string;
+  readonly settingKey: string;
+  readonly value: Value;
+  /** What it was in the scene, where that differs. */
+  readonly echo: Value | undefined;
+  readonly onMove: ((address: string, value: Value, done: boolean, from: Value) => void) | undefined;
+}
+
+/** One setting: its name, its control, its value, and what it was. */
+export const SettingRow = memo(
+  function SettingRow({ profile, names, strip, settingKey, value, echo, onMove }: SettingRowProps) {
+    const look = useLook();
+    const spec = stripFamily(profile, strip)?.settings[settingKey];
+    if (!spec) return null;
+    const name = settingName(profile, settingKey, names);
+    const move = onMove ? (to: Value, done: boolean) => onMove(`${strip}/${settingKey}`, to, done, value) : undefined;
+    return (
+      <View style={[styles.row, { borderColor: look.line }]}>
+        <Words style={styles.name} numberOfLines={2}>
+          {name}
+        </Words>
+        <Control spec={spec} value={value} echo={echo} name={name} onMove={move} />
+        {echo === undefined || isNumberSpec(spec) ? null : (
+          <Words kind="value" tone="second">
+            was {showValue(spec, echo)}
+          </Words>
+        )}
+      </View>
+    );
+  },
+  (a, b) => a.value === b.value && a.echo === b.echo && a.strip === b.strip && a.onMove === b.onMove,
+);
+
+interface ControlProps {
+  readonly spec: SettingSpec;
+  readonly value: Value;
+  readonly echo: Value | undefined;
+  readonly name: string;
+  readonly onMove: ((value: Value, done: boolean) => void) | undefined;
+}
+
+function Control({ spec, value, echo, name, onMove }: ControlProps) {
+  if (isNumberSpec(spec))
+    return (
+      <>
+        <View style={styles.line}>
+          <ValueLine spec={spec} value={Number(value)} echo={typeof echo === 'number' ? echo : undefined} name={name} onMove={onMove} focusable />
+        </View>
+        <View style={styles.value}>
+          <Words kind="value">{showValue(spec, value)}</Words>
+          {echo === undefined ? null : (
+            <Words kind="value" tone="second">
+              was {showValue(spec, echo, false)}
+            </Words>
+          )}
+        </View>
+      </>
+    );
+  if (spec.kind === 'switch')
+    return <Switch value={value === true} disabled={!onMove} onValueChange={(on) => onMove?.(on, true)} accessibilityLabel={name} />;
+  if (spec.kind === 'choice' || spec.kind === 'reference')
+    return <Choice spec={spec} value={String(value)} name={name} onMove={onMove} />;
+  return <Words kind="value">{showValue(spec, value)}</Words>;
+}
+
+function Choice({ spec, value, name, onMove }: { spec: ChoiceSpec; value: string; name: string; onMove: ControlProps['onMove'] }) {
+  const look = useLook();
+  const [open, setOpen] = useState(false);
+  const choose = (option: string) => {
+    setOpen(false);
+    if (option !== value) onMove?.(option, true);
+  };
+  return (
+    <>
+      <Pressable
+        role="button"
+        aria-label={`${name}: ${value}`}
+        disabled={!onMove}
+        onPress={() => setOpen(true)}
+        style={[styles.choice, { borderColor: look.line }]}
+      >
+        <Words kind="value">{value}</Words>
+      </Pressable>
+      <Portal>
+        <Modal visible={open} onDismiss={() => setOpen(false)} contentContainerStyle={[styles.sheet, { backgroundColor: look.card }]}>
+          <Words kind="heading" style={styles.sheetTitle}>
+            {name}
+          </Words>
+          <ScrollView role="radiogroup">
+            {spec.options.map((option) => (
+              <Pressable key={option} role="radio" aria-checked={option === value} onPress={() => choose(option)} style={styles.option}>
+                <Words kind={option === value ? 'strong' : 'body'}>
+                  {option === value ? '● ' : '○ '}
+                  {option}
+                </Words>
+              </Pressable>
+            ))}
+          </ScrollView>
+        </Modal>
+      </Portal>
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  row: { flexDirection: 'row', alignItems: 'center', minHeight: ROW, gap: SPACE.s, borderTopWidth: 1 },
+  name: { flex: 1, minWidth: 96 },
+  line: { flex: 1.6, minWidth: 110 },
+  value: { width: 84, alignItems: 'flex-end' },
+  choice: { minHeight: TOUCH, minWidth: 96, paddingHorizontal: SPACE.m, justifyContent: 'center', alignItems: 'center', borderWidth: 1, borderRadius: CORNER.small },
+  sheet: { alignSelf: 'center', width: 360, maxWidth: '92%', maxHeight: '80%', padding: SPACE.l, borderRadius: CORNER.large },
+  sheetTitle: { marginBottom: SPACE.s },
+  option: { minHeight: TOUCH, justifyContent: 'center' },
+});

@@ -1,0 +1,135 @@
+import { useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import { Switch } from 'react-native-paper';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import ChevronRight from 'lucide-react-native/icons/chevron-right';
+
+import { sectionOf } from '@old-echo/core/desk/address';
+import { stripFamily } from '@old-echo/core/desk/profile';
+import type { Value } from '@old-echo/core/desk/setting';
+import { stripName } from '@old-echo/core/desk/state';
+import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/wording';
+import { EVERY } from '@old-echo/core/scope/rules';
+
+import { driftOfStrip, useStandingState, type DeskNow } from '../../live/use-desk';
+import { faultOf, useEditDeskMutation } from '../../store/api';
+import { useAppDispatch } from '../../store/store';
+import { Icon } from '../../ui/icon';
+import { Body, Card, Empty, Head } from '../../ui/page';
+import { SPACE, TOUCH } from '../../ui/tokens';
+import { Words } from '../../ui/words';
+import { safeRows } from '../desk/safe-strips';
+import { useMove } from '../desk/use-move';
+import { noticed } from '../shell/notice-slice';
+import { EqPicture } from './eq-picture';
+import { SettingRow } from './setting-row';
+import { sectionGist } from './section-gist';
+
+/** Sections that are open when a strip is opened. */
+const OPEN_AT_FIRST = ['fader', 'mute', 'pan', 'eq'];
+
+/** A strip with everything it has: each section readable, its controls movable, drift as echoes. */
+export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string; onBack: () => void }) {
+  const { desk, profile, state, linked } = now;
+  const was = useStandingState();
+  const move = useMove(desk.id);
+  const [toggled, setToggled] = useState<ReadonlySet<string>>(new Set());
+  const family = stripFamily(profile, strip);
+  const settings = state[strip];
+  if (!family || !settings)
+    return (
+      <View style={styles.fill}>
+        <Head title="No such strip" onBack={onBack} />
+        <Empty title={`${desk.name} has no strip ${strip}`}>Go back to the desk and choose one there.</Empty>
+      </View>
+    );
+  const changes = was ? driftOfStrip(profile, strip, was, state) : [];
+  const order = [...family.sections].sort((a, b) => rank(a) - rank(b));
+  const toggle = (section: string) =>
+    setToggled((before) => {
+      const next = new Set(before);
+      if (!next.delete(section)) next.add(section);
+      return next;
+    });
+  return (
+    <View style={styles.fill}>
+      <Head
+        over={[profile.plainNames[strip], changes.length > 0 ? `${plural(changes.length, 'setting')} drifted` : ''].filter(Boolean).join(' · ')}
+        title={stripName(profile, state, strip)}
+        onBack={onBack}
+        side={<KeepSafe now={now} strip={strip} />}
+      />
+      <Body>
+        {order.map((section) => {
+          const drifted = changes.filter((change) => change.section === section);
+          const open = OPEN_AT_FIRST.includes(section) !== toggled.has(section);
+          const keys = Object.keys(family.settings).filter((key) => sectionOf(key) === section);
+          return (
+            <Card key={section}>
+              <Pressable role="button" aria-expanded={open} onPress={() => toggle(section)} style={styles.section}>
+                <Icon of={open ? ChevronDown : ChevronRight} />
+                <Words kind="heading" style={styles.fill}>
+                  {sectionName(section)}
+                </Words>
+                <Words kind="small" tone={drifted.length > 0 ? 'care' : 'second'} numberOfLines={1}>
+                  {drifted.length > 0 ? `${drifted.length} drifted` : sectionGist(family, section, settings)}
+                </Words>
+              </Pressable>
+              {open && section === 'eq' ? <EqPicture now={settings} was={was?.[strip]} /> : null}
+              {open
+                ? keys.map((key) => (
+                    <SettingRow
+                      key={key}
+                      profile={profile}
+                      names={state}
+                      strip={strip}
+                      settingKey={key}
+                      value={settings[key] as Value}
+                      echo={drifted.find((change) => change.key === key)?.was}
+                      onMove={linked ? move : undefined}
+                    />
+                  ))
+                : null}
+            </Card>
+          );
+        })}
+      </Body>
+    </View>
+  );
+}
+
+/** Faders, mutes and pans first: what is moved most stands on top. */
+const rank = (section: string): number => {
+  const first = ['fader', 'mute', 'pan'].indexOf(section);
+  return first >= 0 ? first - 3 : SECTIONS.indexOf(section);
+};
+
+function KeepSafe({ now, strip }: { now: DeskNow; strip: string }) {
+  const { desk, profile } = now;
+  const dispatch = useAppDispatch();
+  const [edit, { isLoading }] = useEditDeskMutation();
+  const own = desk.safes.some((safe) => safe.strips.length === 1 && safe.strips[0] === strip && safe.sections[0] === EVERY);
+  const safe = safeRows(profile, desk.safes)[strip] === 'all';
+  const change = async () => {
+    const others = desk.safes
+      .map((rule) => (rule.sections[0] === EVERY && !rule.settings ? { ...rule, strips: rule.strips.filter((s) => s !== strip) } : rule))
+      .filter((rule) => rule.strips.length > 0);
+    const safes = safe || own ? others : [...others, { strips: [strip], sections: [EVERY] }];
+    const answer = await edit({ id: desk.id, edit: { safes } });
+    if (answer.error) dispatch(noticed(faultOf(answer.error).message));
+  };
+  return (
+    <View style={styles.safe}>
+      <Words kind="small" tone={safe ? 'stop' : 'second'}>
+        {safe ? 'Safe' : 'Keep safe'}
+      </Words>
+      <Switch value={safe} disabled={isLoading} onValueChange={() => void change()} accessibilityLabel="Keep this strip safe from every restore" />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  section: { flexDirection: 'row', alignItems: 'center', gap: SPACE.xs, minHeight: TOUCH },
+  safe: { alignItems: 'center', gap: SPACE.xs },
+});

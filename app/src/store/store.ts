@@ -1,0 +1,22 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+
+import { liveSlice } from '../live/live-slice';
+import { placeSlice } from '../features/shell/place-slice';
+import { noticeSlice } from '../features/shell/notice-slice';
+import { api } from './api';
+
+export const store = configureStore({
+  reducer: {
+    [api.reducerPath]: api.reducer,
+    [liveSlice.name]: liveSlice.reducer,
+    [placeSlice.name]: placeSlice.reducer,
+    [noticeSlice.name]: noticeSlice.reducer,
+  },
+  // States of ten thousand settings are walked by these checks on every action; the types guard against both mistakes.
+  middleware: (standard) => standard({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
+});
+
+export type RootState = ReturnType<typeof store.getState>;
+export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>();
+export const useAppSelector = useSelector.withTypes<RootState>();

@@ -1,0 +1,132 @@
+import { useRef, useState } from 'react';
+import { Animated, Easing, Pressable, StyleSheet, View, type DimensionValue } from 'react-native';
+import { Button } from 'react-native-paper';
+
+import { useLook } from './theme';
+import { CORNER, SPACE, TOUCH } from './tokens';
+import { Words } from './words';
+
+interface ActionProps {
+  readonly title: string;
+  readonly onPress: () => void;
+  readonly disabled?: boolean;
+  readonly busy?: boolean;
+  /** `main` is filled; there is one of them on a screen. */
+  readonly kind?: 'main' | 'other' | 'quiet';
+  readonly grow?: boolean;
+}
+
+/** A button with words on it. */
+export function Action({ title, onPress, disabled, busy, kind = 'other', grow }: ActionProps) {
+  const mode = { main: 'contained', other: 'outlined', quiet: 'text' } as const;
+  return (
+    <Button
+      mode={mode[kind]}
+      onPress={onPress}
+      disabled={disabled === true || busy === true}
+      loading={busy === true}
+      compact={kind === 'quiet'}
+      contentStyle={{ minHeight: kind === 'main' ? TOUCH + SPACE.xs : TOUCH }}
+      style={[{ borderRadius: CORNER.large }, grow && { flex: 1 }]}
+    >
+      {title}
+    </Button>
+  );
+}
+
+const HOLD_MS = 800;
+
+/**
+ * A button that has to be held: for what reaches an audience. Letting go early does nothing.
+ * With the keyboard, Enter or the space bar is held the same way.
+ */
+export function HoldAction({ title, onDone, disabled }: { title: string; onDone: () => void; disabled?: boolean }) {
+  const look = useLook();
+  const [held] = useState(() => new Animated.Value(0));
+  const running = useRef<Animated.CompositeAnimation | null>(null);
+  const begin = () => {
+    if (disabled || running.current) return;
+    running.current = Animated.timing(held, { toValue: 1, duration: HOLD_MS, easing: Easing.linear, useNativeDriver: false });
+    running.current.start(({ finished }) => {
+      running.current = null;
+      held.setValue(0);
+      if (finished) onDone();
+    });
+  };
+  const end = () => running.current?.stop();
+  const width = held.interpolate({ inputRange: [0, 1], outputRange: ['0%', '100%'] }) as unknown as DimensionValue;
+  const key = (down: boolean) => (event: { key: string; repeat: boolean }) => {
+    if ((event.key === 'Enter' || event.key === ' ') && !event.repeat) (down ? begin : end)();
+  };
+  const keys = { onKeyDown: key(true), onKeyUp: key(false), onBlur: end };
+  return (
+    <Pressable
+      role="button"
+      aria-disabled={disabled === true}
+      aria-label={`${title}: hold`}
+      onPressIn={begin}
+      onPressOut={end}
+      {...keys}
+      style={[styles.hold, { backgroundColor: disabled ? look.wash : look.ink }]}
+    >
+      <Animated.View style={[StyleSheet.absoluteFill, { width, backgroundColor: look.done }]} />
+      <Words kind="strong" tone={disabled ? 'second' : 'paper'}>
+        {title}
+      </Words>
+    </Pressable>
+  );
+}
+
+interface ChipProps {
+  readonly title: string;
+  readonly chosen: boolean;
+  readonly onPress: () => void;
+  /** `toggle` shows ● and ○, so that it is not told by colour alone. */
+  readonly toggle?: boolean;
+}
+
+export function Chip({ title, chosen, onPress, toggle }: ChipProps) {
+  const look = useLook();
+  return (
+    <Pressable
+      role={toggle ? 'checkbox' : 'tab'}
+      aria-checked={toggle ? chosen : undefined}
+      aria-selected={toggle ? undefined : chosen}
+      onPress={onPress}
+      style={[
+        styles.chip,
+        { borderColor: chosen ? look.ink : look.line, backgroundColor: chosen ? look.ink : look.card },
+      ]}
+    >
+      <Words tone={chosen ? 'paper' : 'ink'}>{toggle ? `${chosen ? '●' : '○'} ${title}` : title}</Words>
+    </Pressable>
+  );
+}
+
+/** Buttons at the foot of a screen, side by side. */
+export function Foot({ children }: { readonly children: React.ReactNode }) {
+  const look = useLook();
+  return <View style={[styles.foot, { backgroundColor: look.paper }]}>{children}</View>;
+}
+
+const styles = StyleSheet.create({
+  hold: {
+    flex: 1,
+    minHeight: TOUCH + SPACE.xs,
+    borderRadius: CORNER.large,
+    alignItems: 'center',
+    justifyContent: 'center',
+    overflow: 'hidden',
+    paddingHorizontal: SPACE.l,
+  },
+  chip: {
+    minHeight: TOUCH,
+    minWidth: TOUCH,
+    justifyContent: 'center',
+    alignItems: 'center',
+    paddingHorizontal: SPACE.m,
+    borderWidth: 1,
+    borderRadius: CORNER.small,
+  },
+  foot: { flexDirection: 'row', gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.s },
+});

@@ -1,0 +1,85 @@
+import { memo, type ReactNode } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+
+import type { NumberSpec } from '@old-echo/core/desk/setting';
+import { showValue } from '@old-echo/core/desk/wording';
+
+import { useLook } from './theme';
+import { ROW, SPACE } from './tokens';
+import { ValueLine } from './value-line';
+import { Words } from './words';
+
+export interface StripLineProps {
+  readonly strip: string;
+  readonly number: string;
+  readonly name: string;
+  /** What else there is to say: other drift, linked, safe. */
+  readonly under?: string;
+  readonly level?: { readonly spec: NumberSpec; readonly value: number; readonly echo?: number | undefined } | undefined;
+  readonly muted?: boolean;
+  readonly chosen?: boolean;
+  readonly onOpen?: (strip: string) => void;
+  readonly onMove?: (strip: string, value: number, done: boolean) => void;
+  readonly side?: ReactNode;
+}
+
+/** A strip in one row: number, name, level, value. A tap opens it; its dot moves its fader. */
+export const StripLine = memo(function StripLine(props: StripLineProps) {
+  const { strip, number, name, under, level, muted, chosen, onOpen, onMove, side } = props;
+  const look = useLook();
+  const moved = level?.echo !== undefined && level.echo !== level.value;
+  return (
+    <Pressable
+      role="link"
+      aria-label={`${name}${muted ? ', muted' : ''}${under ? `, ${under}` : ''}`}
+      testID={`strip-${strip}`}
+      onPress={() => onOpen?.(strip)}
+      style={[styles.row, { borderColor: look.line }, chosen && { backgroundColor: look.wash }]}
+    >
+      <Words kind="value" tone="second" style={styles.number}>
+        {number}
+      </Words>
+      <View style={styles.name}>
+        <Words kind="strong" numberOfLines={1}>
+          {name}
+        </Words>
+        {under ? (
+          <Words kind="small" tone="second" numberOfLines={1}>
+            {under}
+          </Words>
+        ) : null}
+      </View>
+      {level ? (
+        <>
+          <View style={styles.line}>
+            <ValueLine
+              spec={level.spec}
+              value={level.value}
+              echo={level.echo}
+              muted={muted === true}
+              name={`${name} fader`}
+              onMove={onMove ? (value, done) => onMove(strip, value, done) : undefined}
+            />
+          </View>
+          <View style={styles.value}>
+            <Words kind="value">{showValue(level.spec, level.value, false)}</Words>
+            {moved ? (
+              <Words kind="value" tone="second">
+                was {showValue(level.spec, level.echo, false)}
+              </Words>
+            ) : null}
+          </View>
+        </>
+      ) : null}
+      {side}
+    </Pressable>
+  );
+});
+
+const styles = StyleSheet.create({
+  row: { minHeight: ROW, flexDirection: 'row', alignItems: 'center', paddingHorizontal: SPACE.l, borderBottomWidth: 1 },
+  number: { width: 32 },
+  name: { flex: 1, minWidth: 0, paddingRight: SPACE.s },
+  line: { flex: 1.3, minWidth: 0 },
+  value: { width: 80, alignItems: 'flex-end' },
+});

@@ -1,0 +1,68 @@
+/** Colours of one theme, by what they mean. */
+export interface Look {
+  readonly dark: boolean;
+  readonly paper: string;
+  readonly card: string;
+  readonly wash: string;
+  readonly ink: string;
+  readonly second: string;
+  readonly line: string;
+  readonly echo: string;
+  /** Done and verified. */
+  readonly done: string;
+  readonly care: string;
+  readonly stop: string;
+}
+
+/** Warm paper by day. */
+export const DAY: Look = {
+  dark: false,
+  paper: '#F6F1E7',
+  card: '#FFFBF3',
+  wash: '#EDE5D6',
+  ink: '#1E2B33',
+  second: '#55636B',
+  line: '#DDD3C2',
+  echo: '#8A9BA3',
+  done: '#1F6A5A',
+  care: '#8A5F00',
+  stop: '#A3231F',
+};
+
+/** Deep harbour blue-black on a dark stage. */
+export const NIGHT: Look = {
+  dark: true,
+  paper: '#10171B',
+  card: '#182227',
+  wash: '#202D33',
+  ink: '#EDE6D8',
+  second: '#9DB0B8',
+  line: '#2C3A41',
+  echo: '#6E828C',
+  done: '#63C2A8',
+  care: '#E3B34A',
+  stop: '#F07A6E',
+};
+
+export const FONT = {
+  title: 'Fraunces_600SemiBold',
+  text: 'AtkinsonHyperlegibleNext_400Regular',
+  strong: 'AtkinsonHyperlegibleNext_600SemiBold',
+  value: 'AtkinsonHyperlegibleMono_400Regular',
+} as const;
+
+export const SIZE = { title: 24, heading: 17, body: 15, small: 13 } as const;
+
+/** Steps of the 4-point grid. */
+export const SPACE = { xs: 4, s: 8, m: 12, l: 16, xl: 24, xxl: 40 } as const;
+
+export const ROW = 50;
+export const TOUCH = 44;
+export const CORNER = { small: 8, large: 12 } as const;
+
+/** From this width on, list and detail stand side by side and the bar becomes a rail. */
+export const WIDE = 1024;
+export const RAIL = 88;
+export const LIST_WIDTH = 520;
+/** The widest a column of reading gets. */
+export const READING = 720;
