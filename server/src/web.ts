@@ -6,8 +6,7 @@ import express, { Router } from 'express';
 /** Serves the web build: hashed files for a year, the page itself fresh, and any address of the app as the page. */
 export function web(folder: string): Router {
   const root = resolve(folder);
-  const page = join(root, 'index.html');
-  if (!existsSync(page)) throw new Error(`There is no web build in ${root}; run npm start to make one.`);
+  if (!existsSync(join(root, 'index.html'))) throw new Error(`There is no web build in ${root}; run npm start to make one.`);
   return Router()
     .use(
       express.static(root, {
@@ -19,6 +18,6 @@ export function web(folder: string): Router {
       }),
     )
     .get(/^(?!\/api\/).*/, (_, res) => {
-      res.set('Cache-Control', 'no-cache').sendFile(page);
+      res.set('Cache-Control', 'no-cache').sendFile('index.html', { root });
     });
 }

@@ -67,4 +67,8 @@ export function useStandingState(): State | undefined {
 }
 
 /** Every setting that has moved on the desk since the scene it stands on. */
-export const useDrift = (): readonly SettingChange[] => useAppSelector(selectDrift);
+export function useDrift(): readonly SettingChange[] {
+  // Loads the scene where no screen has yet.
+  useStandingState();
+  return useAppSelector(selectDrift);
+}

@@ -1,10 +1,11 @@
 import type { ReactNode } from 'react';
 import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 
 import { Icon } from './icon';
 import { useLook } from './theme';
-import { CORNER, LIST_WIDTH, SPACE, TOUCH, WIDE } from './tokens';
+import { CORNER, LIST_WIDTH, READING, SPACE, TOUCH, WIDE } from './tokens';
 import { Words } from './words';
 
 export const useWide = (): boolean => useWindowDimensions().width >= WIDE;
@@ -16,11 +17,13 @@ interface HeadProps {
   /** A line below it. */
   readonly under?: string;
   readonly onBack?: (() => void) | undefined;
+  /** Makes the title a button that chooses another. */
+  readonly onTitle?: () => void;
   readonly side?: ReactNode;
 }
 
 /** The head of a screen. */
-export function Head({ title, over, under, onBack, side }: HeadProps) {
+export function Head({ title, over, under, onBack, onTitle, side }: HeadProps) {
   const look = useLook();
   return (
     <View style={[styles.head, { borderColor: look.line }]}>
@@ -35,9 +38,18 @@ export function Head({ title, over, under, onBack, side }: HeadProps) {
             {over}
           </Words>
         ) : null}
-        <Words kind="title" numberOfLines={2}>
-          {title}
-        </Words>
+        {onTitle ? (
+          <Pressable role="button" aria-label={`${title}: choose another`} onPress={onTitle} style={styles.titleRow}>
+            <Words kind="title" numberOfLines={1}>
+              {title}
+            </Words>
+            <Icon of={ChevronDown} color={look.second} />
+          </Pressable>
+        ) : (
+          <Words kind="title" numberOfLines={2}>
+            {title}
+          </Words>
+        )}
         {under ? (
           <Words kind="small" tone="second" numberOfLines={1}>
             {under}
@@ -50,15 +62,22 @@ export function Head({ title, over, under, onBack, side }: HeadProps) {
 }
 
 /** A scrolling body between head and foot. */
-export function Body({ children }: { readonly children: ReactNode }) {
+export function Body({ children, tight }: { readonly children: ReactNode; readonly tight?: boolean }) {
   return (
-    <ScrollView style={styles.fill} contentContainerStyle={styles.body}>
+    <ScrollView style={styles.fill} contentContainerStyle={[styles.body, tight && styles.closer]}>
       {children}
     </ScrollView>
   );
 }
 
-export function Card({ children, edge }: { readonly children: ReactNode; readonly edge?: 'care' | 'stop' | 'done' }) {
+export interface CardProps {
+  readonly children: ReactNode;
+  /** A coloured edge: what it says is done, needs care, or stops. */
+  readonly edge?: 'care' | 'stop' | 'done';
+  readonly tight?: boolean;
+}
+
+export function Card({ children, edge, tight }: CardProps) {
   const look = useLook();
   return (
     <View
@@ -66,6 +85,7 @@ export function Card({ children, edge }: { readonly children: ReactNode; readonl
         styles.card,
         { backgroundColor: look.card, borderColor: look.line },
         edge && { borderLeftWidth: 6, borderLeftColor: look[edge] },
+        tight && styles.tight,
       ]}
     >
       {children}
@@ -128,8 +148,11 @@ const styles = StyleSheet.create({
   },
   back: { width: TOUCH, height: TOUCH, marginLeft: -SPACE.m, alignItems: 'center', justifyContent: 'center' },
   names: { flex: 1, minWidth: 0 },
+  titleRow: { flexDirection: 'row', alignItems: 'center', gap: SPACE.xs },
   body: { padding: SPACE.l, gap: SPACE.m },
-  card: { borderWidth: 1, borderRadius: CORNER.large, padding: SPACE.m, gap: SPACE.xs },
+  card: { borderWidth: 1, borderRadius: CORNER.large, paddingHorizontal: SPACE.m, paddingVertical: SPACE.s, gap: SPACE.xs },
+  tight: { paddingVertical: 0, gap: 0 },
+  closer: { gap: SPACE.s, maxWidth: READING, width: '100%', alignSelf: 'center' },
   band: { paddingHorizontal: SPACE.l, paddingVertical: SPACE.s, borderBottomWidth: 1 },
   empty: { flex: 1, alignItems: 'center', justifyContent: 'center', padding: SPACE.xl, gap: SPACE.s, minHeight: 160 },
   centred: { textAlign: 'center' },

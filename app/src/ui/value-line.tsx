@@ -31,6 +31,7 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
   const look = useLook();
   const track = useRef<View>(null);
   const grip = useRef<{ x: number; width: number; place: number } | null>(null);
+  const dragged = useRef(false);
   const [held, setHeld] = useState<number | null>(null);
   const shown = held ?? value;
   const place = toPlace(spec, shown);
@@ -41,6 +42,11 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
     const next = quantise(spec, to);
     setHeld(done ? null : next);
     onMove?.(next, done);
+  };
+  const letGo = () => {
+    if (grip.current && held !== null) move(held, true);
+    dragged.current = held !== null;
+    grip.current = null;
   };
   const pointer = {
     onPointerDown: (event: PointerEvent) => {
@@ -53,15 +59,13 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
       const { current } = grip;
       if (current) move(fromPlace(spec, current.place + (event.nativeEvent.clientX - current.x) / current.width), false);
     },
-    onPointerUp: () => {
-      if (grip.current && held !== null) move(held, true);
-      grip.current = null;
+    onPointerUp: letGo,
+    onPointerCancel: letGo,
+    // A drag must not open the strip as well; a mere tap on the dot may.
+    onClick: (event: { stopPropagation: () => void }) => {
+      if (dragged.current) event.stopPropagation();
+      dragged.current = false;
     },
-    onPointerCancel: () => {
-      if (grip.current && held !== null) move(held, true);
-      grip.current = null;
-    },
-    onClick: (event: { stopPropagation: () => void }) => event.stopPropagation(),
   };
   const keys = {
     onKeyDown: (event: { key: string; shiftKey: boolean; preventDefault: () => void }) => {
@@ -124,7 +128,7 @@ function nudge(spec: NumberSpec, value: number, way: number, fine: boolean): num
 }
 
 const styles = StyleSheet.create({
-  track: { flex: 1, height: TOUCH, justifyContent: 'center', marginHorizontal: DOT / 2 },
+  track: { height: TOUCH, justifyContent: 'center', marginHorizontal: DOT / 2 },
   rail: { height: 2, borderRadius: 1 },
   mark: { position: 'absolute', width: 2, height: 6, marginLeft: -1, top: (TOUCH - 6) / 2 },
   zero: { height: 14, top: (TOUCH - 14) / 2 },

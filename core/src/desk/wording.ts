@@ -30,6 +30,11 @@ const SECTION_NAMES: Readonly<Record<string, string>> = {
 /** Every section a profile can have, in reading order. */
 export const SECTIONS: readonly string[] = Object.keys(SECTION_NAMES);
 
+/** A section where there is little room: "Comp". */
+export const shortSectionName = (section: string): string => SHORT_NAMES[section] ?? sectionName(section);
+
+const SHORT_NAMES: Readonly<Record<string, string>> = { compressor: 'Comp', automation: 'Auto', headphones: 'Phones' };
+
 /** A section as a heading: "EQ". */
 export const sectionName = (section: string): string => SECTION_NAMES[section] ?? capital(section);
 
@@ -50,6 +55,7 @@ const WORDS: Readonly<Record<string, string>> = {
  */
 export function settingName(profile: Profile, key: string, names?: State): string {
   const [section, ...parts] = key.split('/');
+  if (key === 'mute/on') return 'Muted';
   const words = parts.map((part) => {
     if (stripFamily(profile, part)) return names ? stripName(profile, names, part) : (profile.plainNames[part] ?? part);
     if (/^\d+$/.test(part)) return `${section === 'eq' ? 'band' : 'slot'} ${part}`;

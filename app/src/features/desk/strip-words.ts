@@ -1,12 +1,22 @@
+import type { Value } from '@old-echo/core/desk/setting';
 import type { StripState } from '@old-echo/core/desk/state';
-import { sectionName } from '@old-echo/core/desk/wording';
+import { shortSectionName } from '@old-echo/core/desk/wording';
 import type { SafeRow } from './safe-strips';
 
-/** "EQ 2 · Sends 1": how many settings of each section, the fader's own aside where it is drawn. */
-export function sectionCounts(changes: readonly { readonly section: string; readonly key: string }[], drawn = 'fader/level'): string {
+interface Moved {
+  readonly section: string;
+  readonly key: string;
+  readonly now: Value;
+}
+
+/** "opens · EQ 2 · Sends 1": what happens to the mute, then how many settings of each section; the fader is drawn. */
+export function sectionCounts(changes: readonly Moved[]): string {
   const counts = new Map<string, number>();
-  for (const { section, key } of changes) if (key !== drawn) counts.set(section, (counts.get(section) ?? 0) + 1);
-  return [...counts].map(([section, n]) => `${sectionName(section)} ${n}`).join(' · ');
+  for (const { section, key } of changes)
+    if (key !== 'fader/level' && section !== 'mute') counts.set(section, (counts.get(section) ?? 0) + 1);
+  const mute = changes.find((change) => change.section === 'mute');
+  const words = [...counts].map(([section, n]) => `${shortSectionName(section)} ${n}`);
+  return [...(mute ? [mute.now === true ? 'muted' : 'opens'] : []), ...words].join(' · ');
 }
 
 /** What is worth saying about a strip that has not drifted. */

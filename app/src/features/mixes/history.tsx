@@ -7,13 +7,14 @@ import Search from 'lucide-react-native/icons/search';
 
 import type { ProductionView } from '@old-echo/core/contracts/scene';
 
-import { faultOf, useDesksQuery, useProductionsQuery, useScenesQuery } from '../../store/api';
+import { faultOf, useDesksQuery, useScenesQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Action, Chip, Foot } from '../../ui/actions';
 import { Icon } from '../../ui/icon';
 import { Empty, Head } from '../../ui/page';
 import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
+import { ProductionSheet } from './production-sheet';
 import { SceneRow } from './scene-row';
 import { tideLines } from './tide-lines';
 
@@ -27,6 +28,7 @@ export function History({ production, chosen }: { production: ProductionView; ch
   const [version, setVersion] = useState<string | null>(null);
   const [wayBacks, setWayBacks] = useState(false);
   const [search, setSearch] = useState<string | null>(null);
+  const [choosing, setChoosing] = useState(false);
   const versions = useMemo(
     () => production.versions.filter((v) => version === null || v.id === version),
     [production.versions, version],
@@ -51,6 +53,7 @@ export function History({ production, chosen }: { production: ProductionView; ch
       <Head
         over={`${production.kind === 'song' ? 'Song' : 'Show'} · ${desk?.name ?? ''}`}
         title={production.name}
+        onTitle={() => setChoosing(true)}
         side={
           <Pressable role="button" aria-label={search === null ? 'Search scenes' : 'Close search'} onPress={() => setSearch(search === null ? '' : null)} style={styles.icon}>
             <Icon of={search === null ? Search : X} />
@@ -103,24 +106,11 @@ export function History({ production, chosen }: { production: ProductionView; ch
       ) : (
         <Waiting what="Opening the scenes" />
       )}
-      <OtherProductions current={production.id} />
+      <ProductionSheet open={choosing} current={production.id} onClose={() => setChoosing(false)} />
       <Foot>
         <Action kind="main" grow title="Capture scene" disabled={!linked} onPress={() => router.navigate('/capture')} />
       </Foot>
     </View>
-  );
-}
-
-function OtherProductions({ current }: { readonly current: string }) {
-  const router = useRouter();
-  const others = useProductionsQuery().data?.filter((production) => production.id !== current) ?? [];
-  if (others.length === 0) return null;
-  return (
-    <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.chipRow} contentContainerStyle={styles.others}>
-      {others.map((production) => (
-        <Action key={production.id} kind="quiet" title={production.name} onPress={() => router.navigate(`/mixes/${production.id}`)} />
-      ))}
-    </ScrollView>
   );
 }
 
@@ -130,5 +120,4 @@ const styles = StyleSheet.create({
   search: { marginHorizontal: SPACE.l, marginTop: SPACE.s, borderRadius: CORNER.small },
   chipRow: { flexGrow: 0 },
   chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
-  others: { gap: SPACE.s, paddingHorizontal: SPACE.l },
 });

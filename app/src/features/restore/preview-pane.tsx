@@ -88,15 +88,17 @@ function StripChanges({ plan, fault }: { readonly plan: Plan; readonly fault: Ap
       keyExtractor={(row) => row.key}
       initialNumToRender={20}
       ListHeaderComponent={
-        <View style={styles.cards}>
-          {fault ? (
-            <Card edge="stop">
-              <Words kind="strong">{fault.message}</Words>
-              <Words>{fault.code === 'desk-moved' ? 'Nothing was sent. The preview below is up to date again.' : fault.advice}</Words>
-            </Card>
-          ) : null}
-          {preview.guarded.length > 0 ? <Guarded plan={plan} /> : null}
-        </View>
+        fault || preview.guarded.length > 0 ? (
+          <View style={styles.cards}>
+            {fault ? (
+              <Card edge="stop">
+                <Words kind="strong">{fault.message}</Words>
+                <Words>{fault.code === 'desk-moved' ? 'Nothing was sent. The preview below is up to date again.' : fault.advice}</Words>
+              </Card>
+            ) : null}
+            {preview.guarded.length > 0 ? <Guarded plan={plan} /> : null}
+          </View>
+        ) : null
       }
       renderItem={({ item }) =>
         item.kind === 'band' ? (
@@ -148,7 +150,7 @@ function StripChange({ profile, state, target, strip, changes, open, onOpen }: S
         strip={strip}
         number={String(stripNumber(strip)).padStart(2, '0')}
         name={stripName(profile, state, strip)}
-        under={sectionCounts(changes)}
+        under={sectionCounts(changes.map(({ section, key, to }) => ({ section, key, now: to })))}
         level={spec && isNumberSpec(spec) ? { spec, value: level, echo: fader ? Number(fader.from) : undefined } : undefined}
         muted={(mute?.to ?? now['mute/on']) === true}
         chosen={open}
@@ -214,7 +216,7 @@ function Stays({ profile, names, stays }: { profile: Profile; names: State; stay
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   mode: { borderWidth: 1, borderRadius: SPACE.s, minHeight: TOUCH - SPACE.s, justifyContent: 'center', paddingHorizontal: SPACE.m },
-  cards: { paddingHorizontal: SPACE.l, gap: SPACE.s, paddingVertical: SPACE.xs },
+  cards: { padding: SPACE.l, gap: SPACE.s },
   open: { paddingHorizontal: SPACE.l, paddingVertical: SPACE.s },
   stays: { padding: SPACE.l, gap: SPACE.s },
   staysHead: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, minHeight: TOUCH },

@@ -1,9 +1,8 @@
 import { StyleSheet, View } from 'react-native';
-import { Modal, Portal } from 'react-native-paper';
 
 import { Action } from '../../ui/actions';
-import { useLook } from '../../ui/theme';
-import { CORNER, SPACE } from '../../ui/tokens';
+import { Sheet } from '../../ui/sheet';
+import { TOUCH } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 
 const KEYS: readonly (readonly [key: string, what: string])[] = [
@@ -20,11 +19,8 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
 ];
 
 export function KeyList({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
-  const look = useLook();
   return (
-    <Portal>
-      <Modal visible={open} onDismiss={onClose} contentContainerStyle={[styles.sheet, { backgroundColor: look.card }]}>
-        <Words kind="title">Keys</Words>
+    <Sheet title="Keys" open={open} onClose={onClose}>
         {KEYS.map(([key, what]) => (
           <View key={key} style={styles.row}>
             <Words kind="value" style={styles.key}>
@@ -33,15 +29,13 @@ export function KeyList({ open, onClose }: { readonly open: boolean; readonly on
             <Words style={styles.what}>{what}</Words>
           </View>
         ))}
-        <Action title="Close" onPress={onClose} />
-      </Modal>
-    </Portal>
+      <Action title="Close" onPress={onClose} />
+    </Sheet>
   );
 }
 
 const styles = StyleSheet.create({
-  sheet: { alignSelf: 'center', width: 400, maxWidth: '92%', padding: SPACE.xl, borderRadius: CORNER.large, gap: SPACE.s },
-  row: { flexDirection: 'row' },
+  row: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH - 8 },
   key: { width: 72 },
   what: { flex: 1 },
 });

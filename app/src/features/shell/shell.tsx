@@ -4,7 +4,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import { Snackbar } from 'react-native-paper';
 import SlidersVertical from 'lucide-react-native/icons/sliders-vertical';
 import type { LucideIcon } from 'lucide-react-native';
-import Waves from 'lucide-react-native/icons/waves';
+import Waves from 'lucide-react-native/icons/waves-horizontal';
 
 import { useLiveChannel } from '../../live/use-live-channel';
 import { useDesksQuery } from '../../store/api';

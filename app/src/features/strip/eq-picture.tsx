@@ -41,7 +41,7 @@ export function EqPicture({ now, was }: { readonly now: StripState; readonly was
             <Line key={dB} x1={0} x2={width} y1={y(dB)} y2={y(dB)} stroke={look.line} strokeWidth={dB === 0 ? 2 : 1} />
           ))}
           {GRID.map(([hertz, name]) => (
-            <SvgText key={name} x={x(hertz) + 4} y={HEIGHT - 6} fontSize={SIZE.small - 2} fontFamily={FONT.value} fill={look.second}>
+            <SvgText key={name} x={x(hertz) + (hertz < 10_000 ? 4 : -4)} textAnchor={hertz < 10_000 ? 'start' : 'end'} y={HEIGHT - 6} fontSize={SIZE.small - 2} fontFamily={FONT.value} fill={look.second}>
               {name}
             </SvgText>
           ))}

@@ -1,12 +1,14 @@
 import { memo, useState } from 'react';
-import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
-import { Modal, Portal, Switch } from 'react-native-paper';
+import { Pressable, StyleSheet, View } from 'react-native';
+import { Switch } from 'react-native-paper';
 
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type ChoiceSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
 import type { State } from '@old-echo/core/desk/state';
 import { settingName, showValue } from '@old-echo/core/desk/wording';
 
+import { Option } from '../../ui/option';
+import { Sheet } from '../../ui/sheet';
 import { useLook } from '../../ui/theme';
 import { CORNER, ROW, SPACE, TOUCH } from '../../ui/tokens';
 import { ValueLine } from '../../ui/value-line';
@@ -98,23 +100,11 @@ function Choice({ spec, value, name, onMove }: { spec: ChoiceSpec; value: string
       >
         <Words kind="value">{value}</Words>
       </Pressable>
-      <Portal>
-        <Modal visible={open} onDismiss={() => setOpen(false)} contentContainerStyle={[styles.sheet, { backgroundColor: look.card }]}>
-          <Words kind="heading" style={styles.sheetTitle}>
-            {name}
-          </Words>
-          <ScrollView role="radiogroup">
-            {spec.options.map((option) => (
-              <Pressable key={option} role="radio" aria-checked={option === value} onPress={() => choose(option)} style={styles.option}>
-                <Words kind={option === value ? 'strong' : 'body'}>
-                  {option === value ? '● ' : '○ '}
-                  {option}
-                </Words>
-              </Pressable>
-            ))}
-          </ScrollView>
-        </Modal>
-      </Portal>
+      <Sheet title={name} open={open} onClose={() => setOpen(false)}>
+        {spec.options.map((option) => (
+          <Option key={option} title={option} chosen={option === value} onPress={() => choose(option)} />
+        ))}
+      </Sheet>
     </>
   );
 }
@@ -125,7 +115,4 @@ const styles = StyleSheet.create({
   line: { flex: 1.6, minWidth: 110 },
   value: { width: 84, alignItems: 'flex-end' },
   choice: { minHeight: TOUCH, minWidth: 96, paddingHorizontal: SPACE.m, justifyContent: 'center', alignItems: 'center', borderWidth: 1, borderRadius: CORNER.small },
-  sheet: { alignSelf: 'center', width: 360, maxWidth: '92%', maxHeight: '80%', padding: SPACE.l, borderRadius: CORNER.large },
-  sheetTitle: { marginBottom: SPACE.s },
-  option: { minHeight: TOUCH, justifyContent: 'center' },
 });

@@ -59,13 +59,13 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
         onBack={onBack}
         side={<KeepSafe now={now} strip={strip} />}
       />
-      <Body>
+      <Body tight>
         {order.map((section) => {
           const drifted = changes.filter((change) => change.section === section);
           const open = OPEN_AT_FIRST.includes(section) !== toggled.has(section);
           const keys = Object.keys(family.settings).filter((key) => sectionOf(key) === section);
           return (
-            <Card key={section}>
+            <Card key={section} tight>
               <Pressable role="button" aria-expanded={open} onPress={() => toggle(section)} style={styles.section}>
                 <Icon of={open ? ChevronDown : ChevronRight} />
                 <Words kind="heading" style={styles.fill}>

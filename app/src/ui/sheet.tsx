@@ -1,0 +1,34 @@
+import type { ReactNode } from 'react';
+import { ScrollView, StyleSheet } from 'react-native';
+import { Modal, Portal } from 'react-native-paper';
+
+import { useLook } from './theme';
+import { CORNER, SPACE } from './tokens';
+import { Words } from './words';
+
+interface SheetProps {
+  readonly title: string;
+  readonly open: boolean;
+  readonly onClose: () => void;
+  readonly children: ReactNode;
+}
+
+/** Something to choose from, over the screen. */
+export function Sheet({ title, open, onClose, children }: SheetProps) {
+  const look = useLook();
+  return (
+    <Portal>
+      <Modal visible={open} onDismiss={onClose} contentContainerStyle={[styles.sheet, { backgroundColor: look.card }]}>
+        <Words kind="heading" style={styles.title}>
+          {title}
+        </Words>
+        <ScrollView>{children}</ScrollView>
+      </Modal>
+    </Portal>
+  );
+}
+
+const styles = StyleSheet.create({
+  sheet: { alignSelf: 'center', width: 400, maxWidth: '92%', maxHeight: '80%', padding: SPACE.l, borderRadius: CORNER.large },
+  title: { marginBottom: SPACE.s },
+});
