@@ -57,6 +57,7 @@ export class OscLink implements DeskLink {
   private beats = 0;
   private boot: number | undefined;
   private lastHeard = 0;
+  private lastBeat = Date.now();
   private lastWhy = '';
   private closed = false;
 
@@ -166,6 +167,10 @@ export class OscLink implements DeskLink {
   }
 
   private beat(): void {
+    const late = Date.now() - this.lastBeat;
+    this.lastBeat = Date.now();
+    // When this program itself was held up, answers are still waiting to be heard: that is no silence of the desk.
+    if (late > this.patience / 2) this.lastHeard = Math.max(this.lastHeard, Date.now() - this.patience / 2);
     if (this.linked && Date.now() - this.lastHeard > this.patience) this.unlink(`${this.profile.name} stopped answering.`);
     if (!this.linked) {
       this.send({ address: protocol.HELLO, args: [] });

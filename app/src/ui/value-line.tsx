@@ -45,7 +45,6 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
   };
   const letGo = () => {
     if (grip.current && held !== null) move(held, true);
-    dragged.current = held !== null;
     grip.current = null;
   };
   const pointer = {
@@ -57,11 +56,14 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
     },
     onPointerMove: (event: PointerEvent) => {
       const { current } = grip;
-      if (current) move(fromPlace(spec, current.place + (event.nativeEvent.clientX - current.x) / current.width), false);
+      if (!current) return;
+      const by = event.nativeEvent.clientX - current.x;
+      dragged.current ||= Math.abs(by) > SLIP;
+      if (onMove && dragged.current) move(fromPlace(spec, current.place + by / current.width), false);
     },
     onPointerUp: letGo,
     onPointerCancel: letGo,
-    // A drag must not open the strip as well; a mere tap on the dot may.
+    // A drag must not open the strip as well, even while nothing can be moved; a mere tap on the dot may.
     onClick: (event: { stopPropagation: () => void }) => {
       if (dragged.current) event.stopPropagation();
       dragged.current = false;
@@ -102,7 +104,7 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
       <View
         {...slider}
         {...keys}
-        {...(onMove ? pointer : {})}
+        {...pointer}
         style={[styles.grip, { left: `${place * 100}%` }, onMove ? GRAB : null]}
       >
         <View style={[styles.dot, styles.centre, muted ? { borderColor: look.ink, borderWidth: 2, backgroundColor: look.paper } : { backgroundColor: look.ink }]}>
@@ -113,6 +115,8 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
   );
 });
 
+/** How far a finger may slip before a tap becomes a drag, in pixels. */
+const SLIP = 3;
 const ZERO = levelToPlace(0);
 /** A thumb on the dot moves it; a thumb beside it scrolls the page. */
 const GRAB = { touchAction: 'none', cursor: 'grab' } as object;

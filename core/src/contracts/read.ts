@@ -8,8 +8,8 @@ import { Fault } from './fault';
  */
 export function readShape<S extends Schema>(shape: S, value: unknown): InferType<S> {
   try {
-    shape.validateSync(value, { strict: false, abortEarly: true });
-    return shape.cast(value, { assert: false }) as InferType<S>;
+    // Fields that nobody knows are an error, not something to drop silently.
+    return shape.validateSync(value, { abortEarly: true, stripUnknown: false }) as InferType<S>;
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
     throw new Fault(

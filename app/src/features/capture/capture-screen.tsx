@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { HelperText, Switch, TextInput } from 'react-native-paper';
+import { HelperText, Switch } from 'react-native-paper';
 import { skipToken } from '@reduxjs/toolkit/query';
 
 import { captureShape } from '@old-echo/core/contracts/scene';
@@ -13,6 +13,7 @@ import { useDesk, useDrift, type DeskNow } from '../../live/use-desk';
 import { faultOf, useCaptureMutation, useProductionsQuery, useScenesQuery } from '../../store/api';
 import { useAppDispatch } from '../../store/store';
 import { Action, Chip, Foot } from '../../ui/actions';
+import { Field } from '../../ui/field';
 import { Body, Card, Empty, Head } from '../../ui/page';
 import { READING, SPACE, TOUCH } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
@@ -71,8 +72,7 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
       <Head over={`${desk.name} · ${production.name}`} title="Capture scene" onBack={back} />
       <Body>
         <View style={styles.form}>
-          <TextInput
-            mode="outlined"
+          <Field
             label="Name"
             value={name}
             onChangeText={setName}
@@ -96,7 +96,7 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
               )),
             )}
           </View>
-          <TextInput mode="outlined" label="Note" value={note} onChangeText={setNote} multiline numberOfLines={3} maxLength={2000} />
+          <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={2000} />
           <View style={styles.milestone}>
             <View style={styles.fill}>
               <Words kind="strong">Milestone</Words>
@@ -107,7 +107,7 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
             <Switch value={isMilestone} onValueChange={setIsMilestone} accessibilityLabel="Milestone" />
           </View>
           {isMilestone ? (
-            <TextInput mode="outlined" label="Stage reached" placeholder="static mix done" value={milestone} onChangeText={setMilestone} maxLength={LONGEST_NAME} />
+            <Field label="Stage reached" placeholder="static mix done" value={milestone} onChangeText={setMilestone} maxLength={LONGEST_NAME} />
           ) : null}
           <Card>
             <Words kind="strong">

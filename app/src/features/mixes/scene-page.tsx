@@ -2,7 +2,6 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { TextInput } from 'react-native-paper';
 
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/desk/wording';
@@ -16,6 +15,7 @@ import { useDesk } from '../../live/use-desk';
 import { faultOf, useEditSceneMutation, useSceneQuery, useSceneStateQuery } from '../../store/api';
 import { useAppDispatch } from '../../store/store';
 import { Action, Foot } from '../../ui/actions';
+import { Field } from '../../ui/field';
 import { Body, Card, Head } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
@@ -102,9 +102,9 @@ function SceneWords({ scene, onDone }: { readonly scene: SceneView; readonly onD
   };
   return (
     <View style={styles.form}>
-      <TextInput mode="outlined" label="Name" value={name} onChangeText={setName} maxLength={LONGEST_NAME} error={name.trim() === ''} />
-      <TextInput mode="outlined" label="Note" value={note} onChangeText={setNote} multiline numberOfLines={3} maxLength={2000} />
-      <TextInput mode="outlined" label="Milestone, or empty" value={milestone} onChangeText={setMilestone} maxLength={LONGEST_NAME} />
+      <Field label="Name" value={name} onChangeText={setName} maxLength={LONGEST_NAME} error={name.trim() === ''} />
+      <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={2000} />
+      <Field label="Milestone, or empty" value={milestone} onChangeText={setMilestone} maxLength={LONGEST_NAME} />
       {fault ? (
         <Card edge="stop">
           <Words kind="strong">{fault.message}</Words>

@@ -1,0 +1,84 @@
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+import { sha256 } from '@noble/hashes/sha2.js';
+import canonicalize from 'canonicalize';
+import fc from 'fast-check';
+
+import { untouched } from '../src/desk/state';
+import { drift, stripsIn } from '../src/scene/drift';
+import { fingerprint, stripFingerprints } from '../src/scene/fingerprint';
+import { suggestName } from '../src/scene/suggest-name';
+import { withSettings } from '../src/desk/state';
+import { PROFILES, quay } from './profiles';
+import { anySettings, anyState } from './random-state';
+
+describe('fingerprints', () => {
+  test('SHA-256 of "abc" is that of FIPS 180-4, appendix B.1', () => {
+    expect(bytesToHex(sha256(utf8ToBytes('abc')))).toBe('ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad');
+  });
+
+  test('canonical JSON is that of the example in RFC 8785, section 3.2.2', () => {
+    const value = {
+      numbers: [333333333.33333329, 1e30, 4.5, 2e-3, 0.000000000000000000000000001],
+      string: '\u20ac$\u000F\u000aA\'\u0042\u0022\u005c\\"\/',
+      literals: [null, true, false],
+    };
+    expect(canonicalize(value)).toBe(
+      '{"literals":[null,true,false],"numbers":[333333333.3333333,1e+30,4.5,0.002,1e-27],"string":"€$\\u000f\\nA\'B\\"\\\\\\\\\\"/"}',
+    );
+  });
+
+  test('keys are sorted by UTF-16 code units, as in RFC 8785, section 3.2.3', () => {
+    const value = { '\u20ac': 'Euro Sign', '\r': 'Carriage Return', '\ufb33': 'Hebrew Letter Dalet With Dagesh', '1': 'One', '\ud83d\ude00': 'Emoji: Grinning Face', '\u0080': 'Control', '\u00f6': 'Latin Small Letter O With Diaeresis' };
+    expect([...(canonicalize(value) ?? '').matchAll(/:"([^"]*)"/g)].map((m) => m[1])).toEqual(
+      ['Carriage Return', 'One', 'Control', 'Latin Small Letter O With Diaeresis', 'Euro Sign', 'Emoji: Grinning Face', 'Hebrew Letter Dalet With Dagesh'],
+    );
+  });
+
+  test('the order of settings does not matter, their values do', () => {
+    expect(fingerprint({ a: 1, b: true })).toBe(fingerprint({ b: true, a: 1 }));
+    expect(fingerprint({ a: 1 })).not.toBe(fingerprint({ a: 1.1 }));
+  });
+
+  test('only the strips that moved have another fingerprint', () => {
+    const before = untouched(quay);
+    const after = withSettings(before, { 'in.3/fader/level': -5, 'fx.1/inserts/time': 2 });
+    const [a, b] = [stripFingerprints(before), stripFingerprints(after)];
+    expect(Object.keys(a).filter((strip) => a[strip] !== b[strip])).toEqual(['in.3', 'fx.1']);
+  });
+});
+
+describe('drift', () => {
+  test.each(PROFILES)('what was moved on %s is what has drifted, and nothing else', (_, profile) => {
+    fc.assert(
+      fc.property(anyState(profile), anySettings(profile), (state, settings) => {
+        const moved = Object.fromEntries(drift(profile, state, withSettings(state, settings)).map((c) => [c.address, c.now]));
+        for (const [address, value] of Object.entries(moved)) expect(settings[address]).toEqual(value);
+        expect(drift(profile, state, state)).toEqual([]);
+        // Applying the drift to where it came from leads to the same place.
+        expect(drift(profile, withSettings(state, moved), withSettings(state, settings))).toEqual([]);
+      }),
+      { numRuns: 15 },
+    );
+  });
+});
+
+describe('a suggested name says what moved', () => {
+  const named = withSettings(untouched(quay), { 'in.1/label/name': 'Fiddle', 'in.2/label/name': 'Accordion L', 'in.7/label/name': 'Wren vox' });
+  const suggest = (settings: Record<string, number | boolean>, taken: string[] = []) => {
+    const changes = drift(quay, named, withSettings(named, settings));
+    expect(stripsIn(changes)).toBe(new Set(Object.keys(settings).map((a) => a.split('/')[0])).size);
+    return suggestName(quay, named, changes, taken);
+  };
+
+  test.each([
+    [{ 'in.1/fader/level': -5, 'in.2/fader/level': -8 }, 'Fiddle and Accordion L louder'],
+    [{ 'in.7/eq/2/gain': 3 }, 'EQ on Wren vox'],
+    [{ 'in.7/mute/on': true }, 'Wren vox muted'],
+    [{ 'in.7/eq/2/gain': 3, 'in.7/compressor/threshold': -30 }, 'EQ and compressor on Wren vox'],
+    [{}, 'As it stands'],
+  ])('%j is "%s"', (settings, name) => expect(suggest(settings as Record<string, number | boolean>)).toBe(name));
+
+  test('a name that is taken gets a number', () => {
+    expect(suggest({ 'in.7/mute/on': true }, ['Wren vox muted', 'Wren vox muted 2'])).toBe('Wren vox muted 3');
+  });
+});

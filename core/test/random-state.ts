@@ -1,0 +1,38 @@
+import fc from 'fast-check';
+
+import { specAt, type Profile } from '../src/desk/profile';
+import { isNumberSpec, quantise, type SettingSpec, type Value } from '../src/desk/setting';
+import { addressesOf, untouched, withSettings, type Settings, type State } from '../src/desk/state';
+
+/** Any value that a setting can hold. */
+export function anyValue(spec: SettingSpec): fc.Arbitrary<Value> {
+  if (isNumberSpec(spec))
+    return fc.double({ min: spec.min, max: spec.max, noNaN: true }).map((value) => quantise(spec, value));
+  switch (spec.kind) {
+    case 'switch':
+      return fc.boolean();
+    case 'choice':
+    case 'reference':
+      return fc.constantFrom(...spec.options);
+    case 'text':
+      return fc.string({ maxLength: spec.longest });
+    case 'curve':
+      return fc
+        .array(fc.tuple(fc.integer({ min: 0, max: 600_000 }), fc.double({ min: spec.min, max: spec.max, noNaN: true })), { maxLength: 8 })
+        .map((points) =>
+          points.sort(([a], [b]) => a - b).map(([ms, value]) => [ms / 1000, quantise(spec, value)] as const),
+        );
+  }
+}
+
+/** Some settings of a desk with any values they can hold. */
+export function anySettings(profile: Profile, most = 40): fc.Arbitrary<Settings> {
+  const addresses = addressesOf(profile);
+  return fc
+    .uniqueArray(fc.constantFrom(...addresses), { maxLength: most })
+    .chain((some) => fc.record(Object.fromEntries(some.map((address) => [address, anyValue(specAt(profile, address) as SettingSpec)]))));
+}
+
+/** A desk on which anything may have been moved. */
+export const anyState = (profile: Profile, most = 40): fc.Arbitrary<State> =>
+  anySettings(profile, most).map((settings) => withSettings(untouched(profile), settings));

@@ -1,0 +1,138 @@
+import type { Profile } from '@old-echo/core/desk/profile';
+import type { Settings } from '@old-echo/core/desk/state';
+
+import type { DeskLink, LinkEvent } from './link';
+
+/** A desk to prove a link against, and what can be done to it. */
+export interface ProvingDesk {
+  readonly profile: Profile;
+  /** What the desk really holds. */
+  settings(): Settings;
+  /** Hands on its controls. */
+  hands(moves: Settings): void;
+  /** Loses and reorders this share of all packets, each way, from now on. */
+  spoil(share: number): void;
+  freeze(frozen: boolean): void;
+  refuse(addresses: readonly string[]): void;
+  /** Switches it off and on again. */
+  restart(): Promise<void>;
+  /** Opens a link to it. */
+  link(): DeskLink;
+  close(): Promise<void>;
+}
+
+/** Three settings that the proving desk must have: a number with this step, a switch, and a text. */
+export interface ProvingSettings {
+  readonly number: string;
+  readonly step: number;
+  readonly toggle: string;
+  readonly text: string;
+}
+
+/**
+ * What any link must do. Call inside a Jest test file; a new implementation of {@link DeskLink} is proven with
+ * `linkConformance('My link', makeDesk, settings)`.
+ */
+export function linkConformance(name: string, makeDesk: () => Promise<ProvingDesk>, use: ProvingSettings): void {
+  describe(`${name} is a desk link`, () => {
+    let desk: ProvingDesk;
+    let link: DeskLink;
+    let heard: LinkEvent[];
+
+    beforeEach(async () => {
+      desk = await makeDesk();
+      link = desk.link();
+      heard = [];
+      link.listen((event) => heard.push(event));
+      await until(() => link.linked);
+    });
+    afterEach(async () => {
+      await link.close();
+      await desk.close();
+    });
+
+    const mirror = () => {
+      const known: Record<string, unknown> = {};
+      for (const event of heard) if (event.type === 'moved') Object.assign(known, event.settings);
+      return known;
+    };
+    const flat = async () => {
+      const state = await link.readAll();
+      return Object.fromEntries(
+        Object.entries(state).flatMap(([strip, keys]) => Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value])),
+      );
+    };
+
+    test('reads everything as the desk holds it', async () => {
+      expect(await flat()).toEqual(desk.settings());
+      // Whoever listens knows it too.
+      expect(mirror()).toEqual(desk.settings());
+    });
+
+    test('writes, and reads back what the desk made of it', async () => {
+      await link.write({ [use.number]: -5 + use.step / 4, [use.toggle]: true, [use.text]: 'Wren' });
+      expect(await link.read([use.number, use.toggle, use.text])).toEqual({ [use.number]: -5, [use.toggle]: true, [use.text]: 'Wren' });
+    });
+
+    test('tells when a hand moves something', async () => {
+      desk.hands({ [use.number]: -7 });
+      await until(() => mirror()[use.number] === -7);
+    });
+
+    test('tells of a refusal, and the desk stays as it was', async () => {
+      desk.refuse([use.number]);
+      const before = desk.settings()[use.number];
+      await link.write({ [use.number]: -3 });
+      await until(() => heard.some((event) => event.type === 'refused' && event.address === use.number));
+      expect(desk.settings()[use.number]).toBe(before);
+    });
+
+    test('notices a silent desk, refuses to pretend, and links again by itself', async () => {
+      desk.freeze(true);
+      const question = expect(link.read([use.number])).rejects.toMatchObject({ code: 'link-lost' });
+      await until(() => !link.linked);
+      await question;
+      await expect(link.write({ [use.number]: -3 })).rejects.toMatchObject({ code: 'link-lost' });
+      await expect(link.readAll()).rejects.toMatchObject({ code: 'link-lost' });
+      desk.freeze(false);
+      await until(() => link.linked);
+      expect(heard.map((event) => event.type).filter((type) => type !== 'moved')).toEqual(['linked', 'unlinked', 'linked']);
+    });
+
+    test('notices that the desk was switched off and on', async () => {
+      await desk.restart();
+      await until(() => heard.filter((event) => event.type === 'linked').length === 2);
+      desk.hands({ [use.number]: -9 });
+      await until(() => mirror()[use.number] === -9);
+    });
+
+    test('loses no move and reads everything at 30 % loss and reordering each way', async () => {
+      desk.spoil(0.3);
+      for (let i = 0; i < 60; i++) {
+        desk.hands({ [use.number]: -i * use.step, [use.toggle]: i % 2 === 0, [use.text]: `take ${i}` });
+        await new Promise((resolve) => setTimeout(resolve, 15));
+      }
+      const last = { [use.number]: -59 * use.step, [use.toggle]: false, [use.text]: 'take 59' };
+      await until(() => Object.entries(last).every(([address, value]) => mirror()[address] === value), 15_000);
+      expect(await flat()).toEqual(desk.settings());
+    }, 40_000);
+
+    test('an older write that arrives late does not undo a newer one', async () => {
+      desk.spoil(0.3);
+      for (let i = 1; i <= 40; i++) await link.write({ [use.number]: -i });
+      for (let tries = 0; (await link.read([use.number]))[use.number] !== -40; tries++) {
+        expect(tries).toBeLessThan(20);
+        await link.write({ [use.number]: -40 });
+      }
+      await new Promise((resolve) => setTimeout(resolve, 200));
+      expect(desk.settings()[use.number]).toBe(-40);
+    }, 40_000);
+  });
+}
+
+async function until(holds: () => boolean, within = 6000): Promise<void> {
+  for (const start = Date.now(); !holds(); ) {
+    if (Date.now() - start > within) throw new Error(`not within ${within} ms`);
+    await new Promise((resolve) => setTimeout(resolve, 10));
+  }
+}

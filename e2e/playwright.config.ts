@@ -1,0 +1,29 @@
+import { defineConfig } from '@playwright/test';
+
+/** The real app on the real server, database and stand-in desks; `npm test` starts them and names the address. */
+export default defineConfig({
+  testDir: 'tests',
+  outputDir: '../.data/playwright',
+  timeout: 60_000,
+  workers: 1,
+  reporter: [['list'], ['json']],
+  use: {
+    baseURL: process.env['OLD_ECHO_URL'] ?? 'http://127.0.0.1:4650',
+    viewport: { width: 390, height: 844 },
+    hasTouch: true,
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+    screenshot: 'off',
+    trace: 'off',
+  },
+});

@@ -1,0 +1,215 @@
+import { expect, test, type Locator, type Page } from '@playwright/test';
+
+import { differing, StandIn } from './stand-in';
+
+const quay = new StandIn('quay-48');
+
+/** Takes the dot of a strip's fader and drags it sideways. */
+async function drag(page: Page, strip: Locator, by: number): Promise<void> {
+  const box = (await strip.getByRole('slider').boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  for (let i = 1; i <= 8; i++) await page.mouse.move(x + (by * i) / 8, y);
+  await page.mouse.up();
+}
+
+/** Holds a button down for as long as a restore at a show asks for. */
+async function hold(page: Page, button: Locator): Promise<void> {
+  await button.hover();
+  await page.mouse.down();
+  await page.waitForURL(/\/restores\//, { timeout: 10_000 });
+  await page.mouse.up();
+}
+
+const strip = (page: Page, id: string): Locator => page.getByTestId(`strip-${id}`);
+const drifted = (page: Page): Locator => page.getByTestId('drift-count');
+
+async function openDesk(page: Page): Promise<void> {
+  await page.goto('/');
+  await expect(page.getByTestId('link-state')).toContainText('Linked');
+  await expect(strip(page, 'in.1')).toContainText('Fiddle');
+}
+
+test.describe.configure({ mode: 'serial' });
+
+test('the main job, from the desk and back', async ({ page }) => {
+  // The desk, as it stands.
+  await openDesk(page);
+  await expect(page.getByTestId('standing')).toContainText('Harbour bells');
+  await expect(drifted(page)).toHaveText('7');
+
+  // A scene, under the name that is suggested.
+  await page.getByRole('button', { name: 'Capture scene' }).click();
+  await expect(page.getByTestId('scene-name')).not.toHaveValue('As it stands');
+  await page.getByTestId('scene-name').fill('Second house');
+  await page.getByLabel('Note').fill('Balcony is full.');
+  await page.getByRole('button', { name: 'Capture', exact: true }).click();
+  await expect(page.getByTestId('standing')).toContainText('Second house');
+  await expect(drifted(page)).toHaveText('0');
+  const captured = await quay.settings();
+
+  // Faders move: two on the screen, one by a hand on the desk.
+  await drag(page, strip(page, 'in.1'), -30);
+  await drag(page, strip(page, 'in.2'), 20);
+  await quay.hands({ 'in.8/fader/level': -22, 'in.8/eq/3/gain': -6 });
+  await expect(drifted(page)).toHaveText('4');
+  await expect(strip(page, 'in.8')).toContainText('−22.0');
+  await expect(strip(page, 'in.8')).toContainText('was −6.0');
+  const moved = await quay.settings();
+  expect(differing(captured, moved).sort()).toEqual(['in.1/fader/level', 'in.2/fader/level', 'in.8/eq/3/gain', 'in.8/fader/level']);
+
+  // What comes back: the fader section of two strips.
+  await page.getByRole('link', { name: 'Mixes' }).click();
+  await page.getByTestId('scene-9').click();
+  await page.getByRole('button', { name: 'Restore', exact: true }).click();
+  await expect(page.getByTestId('sentence')).toContainText('Everything on 95 strips');
+  const none = page.getByRole('button', { name: 'None', exact: true });
+  await none.first().click();
+  await page.getByRole('checkbox', { name: 'Fader' }).click();
+  await none.last().click();
+  await expect(page.getByRole('button', { name: 'Nothing would change' })).toBeDisabled();
+  await page.getByPlaceholder(/Search \d+ strips/).fill('vox');
+  await page.getByTestId('pick-in.8').click();
+  await page.getByPlaceholder(/Search \d+ strips/).fill('fiddle');
+  await page.getByTestId('pick-in.1').click();
+  await expect(page.getByTestId('sentence')).toContainText('Fader on 2 strips comes back.');
+  await page.getByRole('button', { name: 'Preview 2 changes' }).click();
+
+  // The preview: echoes, what stays and why. Nothing has been sent.
+  await expect(strip(page, 'in.8')).toContainText('was −22.0');
+  await page.getByTestId('stays').click();
+  await expect(page.getByText('EQ band 3 gain · out of scope')).toBeVisible();
+  expect(differing(moved, await quay.settings())).toEqual([]);
+
+  // Restored and confirmed; nothing else moved.
+  await hold(page, page.getByRole('button', { name: /Hold to restore 2 settings/ }));
+  await expect(page.getByText('Restored 2 settings. All confirmed.')).toBeVisible();
+  const restored = await quay.settings();
+  expect(differing(moved, restored).sort()).toEqual(['in.1/fader/level', 'in.8/fader/level']);
+  expect(restored['in.8/fader/level']).toBe(captured['in.8/fader/level']);
+
+  // And the way back, one tap away.
+  await page.getByRole('button', { name: 'Way back' }).click();
+  await hold(page, page.getByRole('button', { name: /Hold to restore 2 settings/ }));
+  await expect(page.getByText('Restored 2 settings. All confirmed.')).toBeVisible();
+  expect(differing(moved, await quay.settings())).toEqual([]);
+});
+
+test('two sections on three strips come back, and nothing else on the whole desk', async ({ page }) => {
+  await openDesk(page);
+  const moves: Record<string, unknown> = {};
+  for (const n of [1, 2, 3, 4, 5, 9]) Object.assign(moves, { [`in.${n}/fader/level`]: -33, [`in.${n}/pan/position`]: 44, [`in.${n}/eq/1/gain`]: 3.3 });
+  await quay.hands({ ...moves, 'mix.2/fader/level': -20, 'main.1/eq/2/gain': -9 });
+  const before = await quay.settings();
+  await page.goto('/mixes');
+  await page.getByTestId('scene-7').click();
+  await page.getByRole('button', { name: 'Restore', exact: true }).click();
+  await page.getByRole('button', { name: 'None', exact: true }).first().click();
+  for (const section of ['Fader', 'Pan']) await page.getByRole('checkbox', { name: section }).click();
+  await page.getByRole('button', { name: 'None', exact: true }).last().click();
+  for (const [name, id] of [['fiddle', 'in.1'], ['accordion r', 'in.3'], ['brass 1', 'in.9']] as const) {
+    await page.getByPlaceholder(/Search \d+ strips/).fill(name);
+    await page.getByTestId(`pick-${id}`).click();
+  }
+  await expect(page.getByTestId('sentence')).toContainText('Two sections on 3 strips come back.');
+  await page.getByRole('button', { name: 'Preview 6 changes' }).click();
+  await hold(page, page.getByRole('button', { name: /Hold to restore 6 settings/ }));
+  await expect(page.getByText('Restored 6 settings. All confirmed.')).toBeVisible();
+  expect(differing(before, await quay.settings()).sort()).toEqual(
+    ['in.1', 'in.3', 'in.9'].flatMap((s) => [`${s}/fader/level`, `${s}/pan/position`]),
+  );
+});
+
+test('letting go early restores nothing', async ({ page }) => {
+  await page.goto('/mixes');
+  await page.getByTestId('scene-1').click();
+  await page.getByRole('button', { name: 'Restore', exact: true }).click();
+  await page.getByRole('button', { name: /^Preview/ }).click();
+  const before = await quay.settings();
+  await page.getByRole('button', { name: /Hold to restore/ }).hover();
+  await page.mouse.down();
+  await page.waitForTimeout(250);
+  await page.mouse.up();
+  await page.waitForTimeout(900);
+  expect(page.url()).toContain('/preview');
+  expect(differing(before, await quay.settings())).toEqual([]);
+});
+
+test('a lost link is told at once, nothing pretends to work, and it recovers by itself', async ({ page }) => {
+  await openDesk(page);
+  await quay.freeze(true);
+  await expect(page.getByTestId('link-banner')).toContainText('Quay 48 stopped answering.', { timeout: 4000 });
+  await expect(page.getByTestId('link-state')).toContainText('Not linked');
+  await expect(page.getByRole('button', { name: 'Capture scene' })).toBeDisabled();
+  const shown = await strip(page, 'in.1').textContent();
+  await drag(page, strip(page, 'in.1'), 30);
+  expect(await strip(page, 'in.1').textContent()).toBe(shown);
+  await quay.freeze(false);
+  await expect(page.getByTestId('link-banner')).toBeHidden({ timeout: 6000 });
+  await expect(page.getByRole('button', { name: 'Capture scene' })).toBeEnabled();
+  await quay.hands({ 'in.1/fader/level': -12.3 });
+  await expect(strip(page, 'in.1')).toContainText('−12.3');
+});
+
+test('the keyboard alone captures, walks strips, moves a control, and finds its keys', async ({ page }) => {
+  await openDesk(page);
+  await page.keyboard.press('?');
+  await expect(page.getByText('Way back of the last restore')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await openDesk(page);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/strip\/in\.2$/);
+  const fader = page.getByRole('slider', { name: 'Level' }).first();
+  await fader.focus();
+  const before = Number(await fader.getAttribute('aria-valuenow'));
+  await page.keyboard.press('ArrowLeft');
+  await expect.poll(async () => Number((await quay.settings())['in.2/fader/level'])).toBeCloseTo(before - 0.5, 5);
+  await page.keyboard.press('Escape');
+  await expect(page).toHaveURL(/desk\/[^/]+$/);
+  await page.keyboard.press('c');
+  await page.getByTestId('scene-name').fill('By keyboard');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('standing')).toContainText('By keyboard');
+});
+
+test('a name that is taken is told before anything is sent', async ({ page }) => {
+  await page.goto('/capture');
+  await page.getByTestId('scene-name').fill('Low tide');
+  await expect(page.getByText('This version already has a scene called Low tide.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Capture', exact: true })).toBeDisabled();
+});
+
+test('wide: what comes back and its preview stand side by side, and follow one another', async ({ page }) => {
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.goto('/mixes');
+  await page.getByTestId('scene-6').click();
+  await expect(page.getByText('Wren and accordion only. Long hall; ride the DCA.')).toBeVisible();
+  await page.getByRole('button', { name: 'Restore', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'What comes back' })).toBeVisible();
+  const changes = page.getByRole('heading', { name: /\d+ changes/ });
+  const all = await changes.textContent();
+  await page.getByRole('checkbox', { name: 'Fader' }).click();
+  await expect(changes).not.toHaveText(all ?? '');
+});
+
+test('a studio desk restores with one tap', async ({ page }) => {
+  const boathouse = new StandIn('boathouse');
+  await page.goto('/settings');
+  await page.getByRole('link', { name: 'Boathouse' }).click();
+  await expect(page.getByTestId('link-state')).toContainText('Linked');
+  const before = await boathouse.settings();
+  await page.getByRole('link', { name: 'Mixes' }).click();
+  await page.getByTestId('scene-4').click();
+  await page.getByRole('button', { name: 'Restore', exact: true }).click();
+  await page.getByRole('button', { name: /^Preview/ }).click();
+  await page.getByRole('button', { name: /^Restore \d+ settings/ }).click();
+  await expect(page.getByText(/All confirmed/)).toBeVisible();
+  expect(differing(before, await boathouse.settings()).length).toBeGreaterThan(10);
+  await page.getByRole('button', { name: 'Way back' }).click();
+  await page.getByRole('button', { name: /^Restore \d+ settings/ }).click();
+  await expect(page.getByText(/All confirmed/)).toBeVisible();
+  await expect.poll(async () => differing(before, await boathouse.settings())).toEqual([]);
+});

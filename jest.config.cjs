@@ -1,0 +1,23 @@
+const transform = { '\\.[jt]sx?$': ['babel-jest', { presets: [['babel-preset-expo', { web: {} }]] }] };
+
+/** Core, wire and server run in Node; the app's own tests run as on the web. */
+module.exports = {
+  projects: [
+    {
+      displayName: 'node',
+      testEnvironment: 'node',
+      testMatch: ['<rootDir>/{core,desk-link,stand-in,server,demo}/test/**/*.test.ts'],
+      transform,
+      transformIgnorePatterns: ['/node_modules/(?!(@noble|ulid|canonicalize)/)'],
+    },
+    {
+      displayName: 'app',
+      preset: 'jest-expo/web',
+      rootDir: '<rootDir>/app',
+      testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],
+      transformIgnorePatterns: [
+        '/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|expo-router|lucide-react-native|react-native-svg|@noble|ulid|canonicalize|@reduxjs|immer|react-redux)/)',
+      ],
+    },
+  ],
+};

@@ -1,0 +1,105 @@
+import { createSocket } from 'node:dgram';
+import { fork, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+import { decode, encodeMessage, float, type Message } from '@old-echo/desk-link/codec';
+
+import { skiff } from '../../core/test/profiles';
+import { SimulatedDesk } from '../src/desk';
+import { DeskFront } from '../src/front';
+
+const ROOT = join(__dirname, '..', '..');
+
+/** Sends bytes and collects what comes back within a moment. */
+async function converse(port: number, packets: readonly Uint8Array[], wait = 150): Promise<Message[]> {
+  const socket = createSocket('udp4');
+  const heard: Message[] = [];
+  socket.on('message', (bytes) => heard.push(...(decode(bytes) ?? [])));
+  for (const packet of packets) socket.send(packet, port, '127.0.0.1');
+  await new Promise((resolve) => setTimeout(resolve, wait));
+  await new Promise<void>((resolve) => socket.close(() => resolve()));
+  return heard;
+}
+
+describe('the simulated desk on the wire', () => {
+  let front: DeskFront;
+  let port: number;
+  beforeEach(async () => {
+    front = new DeskFront(new SimulatedDesk(skiff));
+    port = await front.open(0);
+  });
+  afterEach(() => front.close());
+
+  test('answers any OSC program: an address alone asks, an address with a value sets, at its own resolution', async () => {
+    await converse(port, [encodeMessage({ address: '/in.1/fader/level', args: [float(-5.04)] })]);
+    const heard = await converse(port, [encodeMessage({ address: '/in.1/fader/level', args: [] })]);
+    expect(heard.at(-1)).toEqual({ address: '/in.1/fader/level', args: [float(-5)] });
+  });
+
+  test.each([
+    ['a strip it does not have', '/in.40/fader/level', -5],
+    ['a section it does not have', '/in.1/gate/threshold', -5],
+    ['a level out of range', '/in.1/fader/level', 40],
+  ])('refuses %s', async (_, address, value) => {
+    const before = front.desk.settings();
+    const heard = await converse(port, [encodeMessage({ address, args: [float(value)] })]);
+    expect(heard.map((m) => [m.address, m.args[0]?.value])).toEqual([['/link/refused', address.slice(1)]]);
+    expect(front.desk.settings()).toEqual(before);
+  });
+
+  test('malformed packets do not hurt it', async () => {
+    const before = front.desk.settings();
+    const noise = Array.from({ length: 200 }, (_, i) => Buffer.from(Array.from({ length: i }, (__, j) => (i * 31 + j * 17) % 256)));
+    const truncated = encodeMessage({ address: '/in.1/fader/level', args: [float(-5)] });
+    await converse(port, [...noise, ...Array.from({ length: truncated.length }, (_, i) => truncated.subarray(0, i)), Buffer.from('#bundle\0broken')]);
+    expect(front.desk.settings()).toEqual(before);
+    expect(await converse(port, [encodeMessage({ address: '/in.1/mute/on', args: [] })])).toHaveLength(2);
+  });
+});
+
+describe('the simulated desk as a process', () => {
+  const running: ChildProcess[] = [];
+  const folder = mkdtempSync(join(tmpdir(), 'old-echo-desk-'));
+  const keep = join(folder, 'kept.json');
+  const start = (port: number) => {
+    const child = fork(
+      join(ROOT, 'stand-in', 'src', 'main.ts'),
+      ['--profile', join(ROOT, 'demo', 'profiles', 'skiff-16.json'), '--port', String(port), '--control', String(port), '--keep', keep],
+      { execArgv: ['--import', 'tsx'], silent: true, cwd: ROOT },
+    );
+    running.push(child);
+    return child;
+  };
+  const ready = (child: ChildProcess) => new Promise((resolve) => child.once('message', resolve));
+  const ended = (child: ChildProcess) => new Promise<number | null>((resolve) => child.once('exit', resolve));
+  afterAll(async () => {
+    for (const child of running) if (child.exitCode === null) await Promise.all([ended(child), child.kill('SIGTERM')]);
+    rmSync(folder, { recursive: true });
+  });
+
+  test('keeps its state across restarts, takes hands over its control port, and says when its port is taken', async () => {
+    const probe = createServer();
+    const port = await new Promise<number>((resolve) => probe.listen(0, '127.0.0.1', () => resolve((probe.address() as { port: number }).port)));
+    await new Promise((resolve) => probe.close(resolve));
+    const control = (path: string, init?: RequestInit) => fetch(`http://127.0.0.1:${port}${path}`, { headers: { 'content-type': 'application/json' }, ...init });
+
+    const first = start(port);
+    await ready(first);
+    const moved = await control('/hands', { method: 'POST', body: JSON.stringify({ 'in.3/fader/level': -12.34, 'in.99/fader/level': 0 }) });
+    expect(await moved.json()).toEqual({ moved: 1 });
+    const second = start(port);
+    let said = '';
+    second.stderr?.on('data', (chunk: Buffer) => (said += chunk.toString()));
+    expect(await ended(second)).toBe(1);
+    expect(said).toContain(`Port ${port} is taken`);
+    await Promise.all([ended(first), first.kill('SIGTERM')]);
+
+    const third = start(port);
+    await ready(third);
+    const settings = (await (await control('/settings')).json()) as Record<string, unknown>;
+    expect(settings['in.3/fader/level']).toBe(-12.3);
+  }, 30_000);
+});
