@@ -17,12 +17,16 @@ export function needDebian(names) {
   if (missing.length === 0) return;
   const command = `apt-get install --no-install-recommends ${missing.join(' ')}`;
   if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get'))
-    throw new PlainError(`Old Echo needs ${missing.join(' and ')}. Install it as root and start again:\n  sudo ${command}`);
+    throw new PlainError(
+      `Old Echo needs ${missing.join(' and ')}. Install it as root and start again:\n  sudo ${command}`,
+    );
   console.log(`Installing ${missing.join(', ')} from Debian …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   const apt = (...args) => spawnSync('apt-get', ['-q', '-y', ...args], { env, encoding: 'utf8' });
   const update = apt('update');
   const install = apt('install', '--no-install-recommends', ...missing);
   if (install.status !== 0)
-    throw new PlainError(`Debian's packages could not be installed:\n${install.stderr || update.stderr}\nTry it by hand: ${command}`);
+    throw new PlainError(
+      `Debian's packages could not be installed:\n${install.stderr || update.stderr}\nTry it by hand: ${command}`,
+    );
 }

@@ -15,6 +15,8 @@ export function installPackages() {
   console.log('Installing npm packages …');
   const done = spawnSync('npm', ['ci', '--no-audit', '--no-fund'], { cwd: ROOT, encoding: 'utf8' });
   if (done.status !== 0)
-    throw new PlainError(`The npm packages could not be installed:\n${done.stderr ?? done.error}\nCheck the network and start again.`);
+    throw new PlainError(
+      `The npm packages could not be installed:\n${done.stderr ?? done.error}\nCheck the network and start again.`,
+    );
   stamp('npm', print);
 }

@@ -92,7 +92,9 @@ function makeDatabaseFolder(data) {
   );
   if (done.status !== 0) {
     rmSync(data, { recursive: true, force: true });
-    throw new PlainError(`MariaDB could not make its folder ${data}:\n${lastLines(done.stderr || done.stdout || String(done.error))}`);
+    throw new PlainError(
+      `MariaDB could not make its folder ${data}:\n${lastLines(done.stderr || done.stdout || String(done.error))}`,
+    );
   }
 }
 

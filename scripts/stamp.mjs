@@ -23,7 +23,8 @@ export function fingerprintOf(paths) {
 const stampFile = (name) => join(DATA, 'stamps', name);
 
 /** Whether work called `name` was last done for exactly this fingerprint. */
-export const isStamped = (name, print) => existsSync(stampFile(name)) && readFileSync(stampFile(name), 'utf8') === print;
+export const isStamped = (name, print) =>
+  existsSync(stampFile(name)) && readFileSync(stampFile(name), 'utf8') === print;
 
 export function stamp(name, print) {
   mkdirSync(dirname(stampFile(name)), { recursive: true });

@@ -28,7 +28,9 @@ const isAlive = (pid) => {
 await runScript(async () => {
   const [pid, address] = readIfThere(LOCK).split(' ');
   if (pid && isAlive(Number(pid)))
-    throw new PlainError(`Old Echo is running already${address ? ` at ${address}` : ''}. End it with Ctrl-C where it was started.`);
+    throw new PlainError(
+      `Old Echo is running already${address ? ` at ${address}` : ''}. End it with Ctrl-C where it was started.`,
+    );
   needDebian(['mariadb']);
   installPackages();
   if (values.fresh) rmSync(HOME, { recursive: true, force: true });

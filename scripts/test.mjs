@@ -13,13 +13,20 @@ import { DESKS, makeDemo, startAll } from './stage.mjs';
 import { buildWeb } from './web-build.mjs';
 
 const STEPS = ['types', 'lint', 'arrows', 'unit', 'browser'];
-const { values, positionals } = parseArgs({ options: { only: { type: 'string', multiple: true } }, allowPositionals: true });
+const { values, positionals } = parseArgs({
+  options: { only: { type: 'string', multiple: true } },
+  allowPositionals: true,
+});
 const wanted = (step) => !values.only || values.only.includes(step);
 
 /** Runs a command with its output shown; returns whether it ended well. */
 const run = (command, args, env = {}) =>
   new Promise((resolve) => {
-    const child = spawn(command, args, { cwd: ROOT, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, ...env } });
+    const child = spawn(command, args, {
+      cwd: ROOT,
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, ...env },
+    });
     child.once('exit', (code) => resolve(code === 0));
     child.once('error', () => resolve(false));
   });
@@ -38,9 +45,9 @@ await runScript(async () => {
     console.log(`\n${name}: ${passed} passed, ${failed} failed`);
   };
   let clearing;
-  const clear = () =>
-    (clearing ??= children.endAll().then(() => rmSync(folder, { recursive: true, force: true })));
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void clear().then(() => process.exit(1)));
+  const clear = () => (clearing ??= children.endAll().then(() => rmSync(folder, { recursive: true, force: true })));
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+    process.on(signal, () => void clear().then(() => process.exit(1)));
 
   try {
     for (const check of ['types', 'lint', 'arrows'])
@@ -51,10 +58,14 @@ await runScript(async () => {
     if (wanted('unit')) {
       const { port, password, entry } = await startMariaDB(children, join(folder, 'unit'));
       const report = join(folder, 'jest.json');
-      await run(process.execPath, ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${report}`, '--silent=false', ...positionals], {
-        OLD_ECHO_DB_PORT: String(port),
-        OLD_ECHO_DB_PASSWORD: password,
-      });
+      await run(
+        process.execPath,
+        ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${report}`, '--silent=false', ...positionals],
+        {
+          OLD_ECHO_DB_PORT: String(port),
+          OLD_ECHO_DB_PASSWORD: password,
+        },
+      );
       const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
       count('unit', numPassedTests, numFailedTests + numRuntimeErrorTestSuites);
       await children.end(entry);
@@ -66,11 +77,15 @@ await runScript(async () => {
       makeDemo(home, ports);
       const { port } = await startAll(children, home, { ports, port: 0, host: '127.0.0.1' });
       const report = join(folder, 'playwright.json');
-      await run(process.execPath, ['node_modules/@playwright/test/cli.js', 'test', '--config', 'e2e/playwright.config.ts', ...positionals], {
-        OLD_ECHO_URL: `http://127.0.0.1:${port}`,
-        OLD_ECHO_DESKS: JSON.stringify(ports),
-        PLAYWRIGHT_JSON_OUTPUT_FILE: report,
-      });
+      await run(
+        process.execPath,
+        ['node_modules/@playwright/test/cli.js', 'test', '--config', 'e2e/playwright.config.ts', ...positionals],
+        {
+          OLD_ECHO_URL: `http://127.0.0.1:${port}`,
+          OLD_ECHO_DESKS: JSON.stringify(ports),
+          PLAYWRIGHT_JSON_OUTPUT_FILE: report,
+        },
+      );
       const { stats } = JSON.parse(readFileSync(report, 'utf8'));
       count('browser', stats.expected, stats.unexpected + stats.flaky);
     }

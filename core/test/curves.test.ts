@@ -39,7 +39,12 @@ describe('EQ, after the Audio EQ Cookbook', () => {
   });
 
   test('a strip’s curve is the sum of the bands that are on', () => {
-    const strip = withSettings(untouched(quay), { 'in.1/eq/on': true, 'in.1/eq/2/gain': 6, 'in.1/eq/3/gain': -4, 'in.1/eq/3/on': false })['in.1']!;
+    const strip = withSettings(untouched(quay), {
+      'in.1/eq/on': true,
+      'in.1/eq/2/gain': 6,
+      'in.1/eq/3/gain': -4,
+      'in.1/eq/3/on': false,
+    })['in.1']!;
     expect(activeBands(strip)).toHaveLength(3);
     expect(eqCurve(strip, [400])[0]).toBeCloseTo(6, 1);
     expect(eqCurve({ ...strip, 'eq/on': false }, [400])).toEqual([0]);

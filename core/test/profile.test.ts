@@ -24,7 +24,21 @@ describe('the three desks', () => {
   });
 
   test('a live input has every section of a strip but automation, a studio input has automation too', () => {
-    const live = ['source', 'preamp', 'gate', 'eq', 'compressor', 'inserts', 'sends', 'pan', 'fader', 'mute', 'routing', 'label', 'view'];
+    const live = [
+      'source',
+      'preamp',
+      'gate',
+      'eq',
+      'compressor',
+      'inserts',
+      'sends',
+      'pan',
+      'fader',
+      'mute',
+      'routing',
+      'label',
+      'view',
+    ];
     expect([...(stripFamily(quay, 'in.1')?.sections ?? [])].sort()).toEqual([...live].sort());
     expect(stripFamily(boathouse, 'in.1')?.sections).toContain('automation');
   });
@@ -33,7 +47,9 @@ describe('the three desks', () => {
     expect(specAt(quay, 'in.1/preamp/gain')).toMatchObject({ unit: 'dB', min: -6, max: 60, step: 0.5 });
     for (const profile of [boathouse, skiff]) expect(specAt(profile, 'in.1/preamp/gain')).toBeUndefined();
     expect(stripFamily(skiff, 'in.1')?.sections).not.toContain('gate');
-    expect(Object.keys(stripFamily(skiff, 'in.1')?.settings ?? {}).filter((k) => /^eq\/.*\/gain$/.test(k))).toHaveLength(2);
+    expect(
+      Object.keys(stripFamily(skiff, 'in.1')?.settings ?? {}).filter((k) => /^eq\/.*\/gain$/.test(k)),
+    ).toHaveLength(2);
   });
 
   test.each(PROFILES)('every setting of %s starts at a value that it accepts', (_, profile) => {
@@ -68,10 +84,13 @@ describe('a setting', () => {
     expect(accept(level, sent)).toEqual({ ok: true, value: stands });
   });
 
-  test.each([['99 dB', 99], ['under the floor', -91], ['not a number', Number.NaN], ['a text', '−5'], ['nothing', undefined]])(
-    'a fader refuses %s rather than clamping it',
-    (_, sent) => expect(accept(level, sent).ok).toBe(false),
-  );
+  test.each([
+    ['99 dB', 99],
+    ['under the floor', -91],
+    ['not a number', Number.NaN],
+    ['a text', '−5'],
+    ['nothing', undefined],
+  ])('a fader refuses %s rather than clamping it', (_, sent) => expect(accept(level, sent).ok).toBe(false));
 
   test('whatever a desk accepts, it accepts again unchanged, as single-precision floats too', () => {
     for (const [, profile] of PROFILES)
@@ -92,8 +111,24 @@ describe('a setting', () => {
 
   test('automation keeps its points in order of time and refuses any other', () => {
     const lane = specAt(boathouse, 'in.1/automation/fader')!;
-    expect(accept(lane, [[0, -4], [1.23456, -3.04]])).toEqual({ ok: true, value: [[0, -4], [1.235, -3]] });
-    expect(accept(lane, [[2, 0], [1, 0]])).toMatchObject({ ok: false });
+    expect(
+      accept(lane, [
+        [0, -4],
+        [1.23456, -3.04],
+      ]),
+    ).toEqual({
+      ok: true,
+      value: [
+        [0, -4],
+        [1.235, -3],
+      ],
+    });
+    expect(
+      accept(lane, [
+        [2, 0],
+        [1, 0],
+      ]),
+    ).toMatchObject({ ok: false });
   });
 });
 
@@ -108,9 +143,21 @@ describe('a profile that is wrong', () => {
 
   test.each([
     ['a family that does not exist', (j: Json) => (j.families[0].id = 'sidecar'), 'families[0].id'],
-    ['a default out of range', (j: Json) => (j.families[0].sections['fader']!['level']!['default'] = 40), 'families.in.sections.fader.level'],
-    ['a kind that does not exist', (j: Json) => (j.families[0].sections['pan']!['position']!['kind'] = 'wheel'), 'families.in.sections.pan.position'],
-    ['a step of nothing', (j: Json) => (j.families[0].sections['pan']!['position']!['step'] = 0), 'families.in.sections.pan.position'],
+    [
+      'a default out of range',
+      (j: Json) => (j.families[0].sections['fader']!['level']!['default'] = 40),
+      'families.in.sections.fader.level',
+    ],
+    [
+      'a kind that does not exist',
+      (j: Json) => (j.families[0].sections['pan']!['position']!['kind'] = 'wheel'),
+      'families.in.sections.pan.position',
+    ],
+    [
+      'a step of nothing',
+      (j: Json) => (j.families[0].sections['pan']!['position']!['step'] = 0),
+      'families.in.sections.pan.position',
+    ],
   ])('%s is refused with its path', (_, change, path) => {
     expect.assertions(2);
     try {
@@ -122,6 +169,8 @@ describe('a profile that is wrong', () => {
   });
 
   test('settings are taken whole or not at all', () => {
-    expect(() => acceptSettings(skiff, { 'in.1/fader/level': -5, 'in.99/fader/level': -5 })).toThrow('in.99/fader/level');
+    expect(() => acceptSettings(skiff, { 'in.1/fader/level': -5, 'in.99/fader/level': -5 })).toThrow(
+      'in.99/fader/level',
+    );
   });
 });

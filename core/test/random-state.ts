@@ -18,7 +18,10 @@ export function anyValue(spec: SettingSpec): fc.Arbitrary<Value> {
       return fc.string({ maxLength: spec.longest });
     case 'curve':
       return fc
-        .array(fc.tuple(fc.integer({ min: 0, max: 600_000 }), fc.double({ min: spec.min, max: spec.max, noNaN: true })), { maxLength: 8 })
+        .array(
+          fc.tuple(fc.integer({ min: 0, max: 600_000 }), fc.double({ min: spec.min, max: spec.max, noNaN: true })),
+          { maxLength: 8 },
+        )
         .map((points) =>
           points.sort(([a], [b]) => a - b).map(([ms, value]) => [ms / 1000, quantise(spec, value)] as const),
         );
@@ -30,7 +33,11 @@ export function anySettings(profile: Profile, most = 40): fc.Arbitrary<Settings>
   const addresses = addressesOf(profile);
   return fc
     .uniqueArray(fc.constantFrom(...addresses), { maxLength: most })
-    .chain((some) => fc.record(Object.fromEntries(some.map((address) => [address, anyValue(specAt(profile, address) as SettingSpec)]))));
+    .chain((some) =>
+      fc.record(
+        Object.fromEntries(some.map((address) => [address, anyValue(specAt(profile, address) as SettingSpec)])),
+      ),
+    );
 }
 
 /** A desk on which anything may have been moved. */

@@ -8,25 +8,56 @@ import { boathouse, PROFILES, quay } from './profiles';
 
 const take = (strips: string[], sections: string[]) => ({ strips, sections, take: true });
 const leave = (strips: string[], sections: string[]) => ({ strips, sections, take: false });
-const fate = (scope: Scope, safes: Safes, strip: string, section: string) => compileScope(quay, scope, safes).cells[strip]?.[section];
+const fate = (scope: Scope, safes: Safes, strip: string, section: string) =>
+  compileScope(quay, scope, safes).cells[strip]?.[section];
 
 describe('scope', () => {
   test.each([
     ['what no rule names stays', [], [], 'in.1', 'eq', 'out of scope'],
     ['a rule takes a strip', [take(['in.1'], ['eq'])], [], 'in.1', 'eq', 'comes back'],
     ['a rule takes a family', [take(['in'], ['eq'])], [], 'in.48', 'eq', 'comes back'],
-    ['the last rule that matches wins', [take(['in'], ['*']), leave(['in.3'], ['eq'])], [], 'in.3', 'eq', 'out of scope'],
+    [
+      'the last rule that matches wins',
+      [take(['in'], ['*']), leave(['in.3'], ['eq'])],
+      [],
+      'in.3',
+      'eq',
+      'out of scope',
+    ],
     ['an earlier rule does not', [leave(['in.3'], ['eq']), take(['in'], ['*'])], [], 'in.3', 'eq', 'comes back'],
-    ['a safe strip stays although the scope names it', [take(['in.3'], ['eq'])], [{ strips: ['in.3'], sections: ['*'] }], 'in.3', 'eq', 'safe'],
-    ['a safe cell leaves the strip’s other cells', [take(['in.3'], ['*'])], [{ strips: ['in.3'], sections: ['fader'] }], 'in.3', 'eq', 'comes back'],
+    [
+      'a safe strip stays although the scope names it',
+      [take(['in.3'], ['eq'])],
+      [{ strips: ['in.3'], sections: ['*'] }],
+      'in.3',
+      'eq',
+      'safe',
+    ],
+    [
+      'a safe cell leaves the strip’s other cells',
+      [take(['in.3'], ['*'])],
+      [{ strips: ['in.3'], sections: ['fader'] }],
+      'in.3',
+      'eq',
+      'comes back',
+    ],
     ['globals do not come back by themselves', EVERYTHING, [], 'desk.1', 'clock', 'global'],
-    ['globals come back when asked for by name', [...EVERYTHING, take(['desk'], ['*'])], [], 'desk.1', 'clock', 'comes back'],
+    [
+      'globals come back when asked for by name',
+      [...EVERYTHING, take(['desk'], ['*'])],
+      [],
+      'desk.1',
+      'clock',
+      'comes back',
+    ],
   ] as const)('%s', (_, scope, safes, strip, section, expected) => {
     expect(fate(scope as unknown as Scope, safes as unknown as Safes, strip, section)).toBe(expected);
   });
 
   test('a single setting can be safe inside a section that comes back', () => {
-    const { cells, safeSettings } = compileScope(quay, EVERYTHING, [{ strips: ['in'], sections: ['*'], settings: ['sends/mix.3/level'] }]);
+    const { cells, safeSettings } = compileScope(quay, EVERYTHING, [
+      { strips: ['in'], sections: ['*'], settings: ['sends/mix.3/level'] },
+    ]);
     expect(cells['in.1']?.['sends']).toBe('comes back');
     expect(safeSettings.has('in.1/sends/mix.3/level')).toBe(true);
     expect(safeSettings.size).toBe(48);
@@ -79,9 +110,21 @@ describe('the plain sentence', () => {
   test.each([
     [EVERYTHING, [], 'Everything on 98 strips comes back.'],
     [[], [], 'Nothing comes back. 98 strips stay as they are.'],
-    [[take(thirtyOne, ['gate', 'eq', 'compressor', 'sends', 'pan', 'fader', 'mute'])], [], 'Seven sections on 31 strips come back. 67 strips stay as they are.'],
-    [[take(['in.1'], ['eq'])], [{ strips: ['main', 'in.48'], sections: ['*'] }], 'EQ on 1 strip comes back. 97 strips stay as they are; 3 are safe.'],
-    [[take(['in.1', 'in.2'], ['eq', 'pan'])], [{ strips: ['in.2'], sections: ['pan'] }], 'Parts of 2 sections on 2 strips come back. 96 strips stay as they are.'],
+    [
+      [take(thirtyOne, ['gate', 'eq', 'compressor', 'sends', 'pan', 'fader', 'mute'])],
+      [],
+      'Seven sections on 31 strips come back. 67 strips stay as they are.',
+    ],
+    [
+      [take(['in.1'], ['eq'])],
+      [{ strips: ['main', 'in.48'], sections: ['*'] }],
+      'EQ on 1 strip comes back. 97 strips stay as they are; 3 are safe.',
+    ],
+    [
+      [take(['in.1', 'in.2'], ['eq', 'pan'])],
+      [{ strips: ['in.2'], sections: ['pan'] }],
+      'Parts of 2 sections on 2 strips come back. 96 strips stay as they are.',
+    ],
     [[take(['desk'], ['*'])], [], 'Only the globals come back. 98 strips stay as they are.'],
     [[...EVERYTHING, take(['desk'], ['*'])], [], 'Everything on 98 strips comes back, and the globals too.'],
   ] as const)('%# says so', (scope, safes, sentence) => {

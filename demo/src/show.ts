@@ -1,4 +1,6 @@
-import { comp, eq, fader, label, lowCut, mic, pan, send, sends, VOICES } from './sound';
+import { comp, eq, fader, label, lowCut, mic, pan, send, sends, VOICES, type Keys } from './sound';
+import type { Value } from '@old-echo/core/desk/setting';
+
 import type { Moves, Told } from './tell';
 
 const HOUR = 60;
@@ -6,9 +8,9 @@ const off = { 'mute/on': true };
 const open = { 'mute/on': false };
 
 /** What each musician wants in their own mix; the rest they hear from the stage. */
-const monitors = (levels: Readonly<Record<number, number>>) =>
+const monitors = (levels: Readonly<Record<number, number>>): Keys =>
   Object.fromEntries(
-    Object.entries(levels).flatMap(([mix, level]) => [
+    Object.entries(levels).flatMap(([mix, level]): [string, Value][] => [
       [`sends/mix.${mix}/level`, level],
       [`sends/mix.${mix}/tap`, 'pre'],
     ]),
@@ -18,30 +20,149 @@ const group = (n: number) => ({ [`routing/group.${n}`]: true, 'routing/main.1': 
 
 /** The desk as it is set up in Harbour Hall: named, patched, monitors and outputs ready, everything closed. */
 export const RIG: Moves = {
-  'in.1': { ...label('Fiddle', 'reed', 'clip-on, spare on 11'), ...VOICES.fiddle, ...mic(28, true), ...monitors({ 1: -6, 2: -14, 6: -12 }), ...dca(1), ...off },
-  'in.2': { ...label('Accordion L', 'kelp', 'treble side'), ...VOICES.accordion, ...mic(24, true), 'source/link': true, ...pan(-55), ...monitors({ 2: -5, 1: -12, 4: -12 }), ...dca(1), ...off },
-  'in.3': { ...label('Accordion R', 'kelp', 'bass side'), ...VOICES.accordion, ...mic(26, true), ...pan(55), ...monitors({ 2: -8, 3: -14 }), ...dca(1), ...off },
-  'in.4': { ...label('Upright bass', 'slate', 'pickup'), ...VOICES.bass, ...mic(12), ...monitors({ 3: -4, 1: -16, 5: -10 }), ...dca(1), ...off },
-  'in.5': { ...label('Frame drum', 'rust'), ...VOICES.drum, ...mic(34), ...group(1), ...monitors({ 3: -10, 4: -6 }), ...dca(1), ...off },
-  'in.6': { ...label('Shaker', 'rust'), ...VOICES.shaker, ...mic(38, true), ...group(1), ...pan(30), ...dca(1), ...off },
-  'in.7': { ...label('Wren vox', 'foam', 'in-ears'), ...VOICES.wren, ...mic(36), ...group(2), ...monitors({ 5: -3, 6: -8, 1: -14, 2: -14, 3: -14, 4: -14 }), ...dca(2), ...off },
-  'in.8': { ...label('Tam vox', 'foam'), ...VOICES.tam, ...mic(34), ...group(2), ...monitors({ 6: -4, 5: -9, 3: -16 }), ...dca(2), ...off },
-  'in.9': { ...label('Brass 1', 'brass', 'second half only'), ...VOICES.brass, ...mic(22, true), ...pan(-30), ...monitors({ 4: -12 }), ...dca(3), ...off },
-  'in.10': { ...label('Brass 2', 'brass', 'second half only'), ...VOICES.brass, ...mic(22, true), ...pan(34), ...monitors({ 4: -12 }), ...dca(3), ...off },
+  'in.1': {
+    ...label('Fiddle', 'reed', 'clip-on, spare on 11'),
+    ...VOICES.fiddle,
+    ...mic(28, true),
+    ...monitors({ 1: -6, 2: -14, 6: -12 }),
+    ...dca(1),
+    ...off,
+  },
+  'in.2': {
+    ...label('Accordion L', 'kelp', 'treble side'),
+    ...VOICES.accordion,
+    ...mic(24, true),
+    'source/link': true,
+    ...pan(-55),
+    ...monitors({ 2: -5, 1: -12, 4: -12 }),
+    ...dca(1),
+    ...off,
+  },
+  'in.3': {
+    ...label('Accordion R', 'kelp', 'bass side'),
+    ...VOICES.accordion,
+    ...mic(26, true),
+    ...pan(55),
+    ...monitors({ 2: -8, 3: -14 }),
+    ...dca(1),
+    ...off,
+  },
+  'in.4': {
+    ...label('Upright bass', 'slate', 'pickup'),
+    ...VOICES.bass,
+    ...mic(12),
+    ...monitors({ 3: -4, 1: -16, 5: -10 }),
+    ...dca(1),
+    ...off,
+  },
+  'in.5': {
+    ...label('Frame drum', 'rust'),
+    ...VOICES.drum,
+    ...mic(34),
+    ...group(1),
+    ...monitors({ 3: -10, 4: -6 }),
+    ...dca(1),
+    ...off,
+  },
+  'in.6': {
+    ...label('Shaker', 'rust'),
+    ...VOICES.shaker,
+    ...mic(38, true),
+    ...group(1),
+    ...pan(30),
+    ...dca(1),
+    ...off,
+  },
+  'in.7': {
+    ...label('Wren vox', 'foam', 'in-ears'),
+    ...VOICES.wren,
+    ...mic(36),
+    ...group(2),
+    ...monitors({ 5: -3, 6: -8, 1: -14, 2: -14, 3: -14, 4: -14 }),
+    ...dca(2),
+    ...off,
+  },
+  'in.8': {
+    ...label('Tam vox', 'foam'),
+    ...VOICES.tam,
+    ...mic(34),
+    ...group(2),
+    ...monitors({ 6: -4, 5: -9, 3: -16 }),
+    ...dca(2),
+    ...off,
+  },
+  'in.9': {
+    ...label('Brass 1', 'brass', 'second half only'),
+    ...VOICES.brass,
+    ...mic(22, true),
+    ...pan(-30),
+    ...monitors({ 4: -12 }),
+    ...dca(3),
+    ...off,
+  },
+  'in.10': {
+    ...label('Brass 2', 'brass', 'second half only'),
+    ...VOICES.brass,
+    ...mic(22, true),
+    ...pan(34),
+    ...monitors({ 4: -12 }),
+    ...dca(3),
+    ...off,
+  },
   'in.11': { ...label('Fiddle spare', 'reed'), ...VOICES.fiddle, ...mic(20, true), ...off },
   'in.12': { ...label('Vox spare', 'foam'), ...VOICES.tam, ...mic(34), ...off },
   'in.45': { ...label('Walk-in L', 'night'), 'source/socket': 'Playback 1', 'source/link': true, ...pan(-100), ...off },
   'in.46': { ...label('Walk-in R', 'night'), 'source/socket': 'Playback 2', ...pan(100), ...off },
-  'in.47': { ...label('Hall mic L', 'night'), ...VOICES.ambience, ...mic(30, true), 'source/link': true, ...monitors({ 5: -18 }), 'routing/main.1': false, ...fader(-20) },
-  'in.48': { ...label('Hall mic R', 'night'), ...VOICES.ambience, ...mic(30, true), ...monitors({ 5: -18 }), 'routing/main.1': false, ...fader(-20) },
-  'fx.1': { ...label('Hall', 'sand'), 'inserts/kind': 'hall', 'inserts/time': 1.9, 'inserts/predelay': 30, ...fader(-8), ...eq(['low shelf', 220, -6, 0.7], ['bell', 500, -1, 1], ['bell', 2500, 0, 1], ['high shelf', 7000, -3, 0.7]), ...dca(4) },
+  'in.47': {
+    ...label('Hall mic L', 'night'),
+    ...VOICES.ambience,
+    ...mic(30, true),
+    'source/link': true,
+    ...monitors({ 5: -18 }),
+    'routing/main.1': false,
+    ...fader(-20),
+  },
+  'in.48': {
+    ...label('Hall mic R', 'night'),
+    ...VOICES.ambience,
+    ...mic(30, true),
+    ...monitors({ 5: -18 }),
+    'routing/main.1': false,
+    ...fader(-20),
+  },
+  'fx.1': {
+    ...label('Hall', 'sand'),
+    'inserts/kind': 'hall',
+    'inserts/time': 1.9,
+    'inserts/predelay': 30,
+    ...fader(-8),
+    ...eq(['low shelf', 220, -6, 0.7], ['bell', 500, -1, 1], ['bell', 2500, 0, 1], ['high shelf', 7000, -3, 0.7]),
+    ...dca(4),
+  },
   'fx.2': { ...label('Room', 'sand'), 'inserts/kind': 'room', 'inserts/time': 0.6, ...fader(-10), ...dca(4) },
-  'fx.3': { ...label('Slap', 'sand'), 'inserts/kind': 'echo', 'inserts/time': 0.1, 'inserts/feedback': 8, ...fader(-14), ...dca(4) },
+  'fx.3': {
+    ...label('Slap', 'sand'),
+    'inserts/kind': 'echo',
+    'inserts/time': 0.1,
+    'inserts/feedback': 8,
+    ...fader(-14),
+    ...dca(4),
+  },
   'fx.4': { ...label('Plate', 'sand'), 'inserts/kind': 'plate', 'inserts/time': 1.2, ...fader(-12), ...dca(4) },
   ...Object.fromEntries(
     ['Fiddle mix', 'Accordion mix', 'Bass mix', 'Drum mix', 'Wren ears', 'Tam ears'].map((name, i) => [
       `mix.${i + 1}`,
-      { ...label(name, 'slate'), ...fader(-3), ...comp(-10, 6, 5, 120), ...eq(['low shelf', 120, -2, 0.7], ['bell', 250, -2, 1.4], ['notch', 1250 + 180 * i, -6, 6], ['high shelf', 9000, 0, 0.7]) },
+      {
+        ...label(name, 'slate'),
+        ...fader(-3),
+        ...comp(-10, 6, 5, 120),
+        ...eq(
+          ['low shelf', 120, -2, 0.7],
+          ['bell', 250, -2, 1.4],
+          ['notch', 1250 + 180 * i, -6, 6],
+          ['high shelf', 9000, 0, 0.7],
+        ),
+      },
     ]),
   ),
   'group.1': { ...label('Percussion', 'rust'), ...fader(0), ...comp(-12, 2.5, 25, 160, 1) },
@@ -53,7 +174,17 @@ export const RIG: Moves = {
   'matrix.1': { ...label('Front fill', 'slate'), ...fader(-6), 'routing/output': 'Out 19', 'inserts/delay': 8.5 },
   'matrix.2': { ...label('Balcony', 'slate'), ...fader(-4), 'routing/output': 'Out 20', 'inserts/delay': 46.2 },
   'matrix.3': { ...label('Foyer', 'slate'), ...fader(-18), 'routing/output': 'Out 21' },
-  'main.1': { ...fader(-5), 'routing/output': 'Out 17', ...sends({ 'matrix.1': -3, 'matrix.2': 0, 'matrix.3': -6 }), ...eq(['low shelf', 63, -1.5, 0.7], ['bell', 160, -2.4, 2], ['bell', 2500, -1.2, 1.2], ['high shelf', 10000, 0.6, 0.7]) },
+  'main.1': {
+    ...fader(-5),
+    'routing/output': 'Out 17',
+    ...sends({ 'matrix.1': -3, 'matrix.2': 0, 'matrix.3': -6 }),
+    ...eq(
+      ['low shelf', 63, -1.5, 0.7],
+      ['bell', 160, -2.4, 2],
+      ['bell', 2500, -1.2, 1.2],
+      ['high shelf', 10000, 0.6, 0.7],
+    ),
+  },
   'main.2': { ...fader(-10), 'routing/output': 'Out 18', ...lowSub() },
 };
 

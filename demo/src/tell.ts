@@ -9,7 +9,9 @@ export type Moves = Readonly<Record<string, Keys>>;
 /** The state after some moves, each at the desk's own resolution; a setting the desk does not have is an error. */
 export function after(profile: Profile, state: State, moves: Moves): State {
   const settings = Object.fromEntries(
-    Object.entries(moves).flatMap(([strip, keys]) => Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value])),
+    Object.entries(moves).flatMap(([strip, keys]) =>
+      Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value]),
+    ),
   );
   return withSettings(state, acceptSettings(profile, settings));
 }

@@ -30,7 +30,14 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
     return told.map(({ moves, ago, ...words }) => {
       state = after(profile, state, moves);
       const madeAt = minutesAgo(ago);
-      const scene = { id: id(madeAt), ...words, madeAt: madeAt.toISOString(), parents, state, stands: words.name === stands };
+      const scene = {
+        id: id(madeAt),
+        ...words,
+        madeAt: madeAt.toISOString(),
+        parents,
+        state,
+        stands: words.name === stands,
+      };
       parents = [scene.id];
       return scene;
     });
@@ -100,7 +107,10 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
     desks: {
       'quay-48': after(quay, onQuay, HANDS_SINCE),
       boathouse: main.at(-1)?.state ?? {},
-      'skiff-16': after(skiff, untouched(skiff), { 'in.1': { 'label/name': 'Fiddle', ...fader(-10) }, 'main.1': fader(-6) }),
+      'skiff-16': after(skiff, untouched(skiff), {
+        'in.1': { 'label/name': 'Fiddle', ...fader(-10) },
+        'main.1': fader(-6),
+      }),
     },
   };
 }

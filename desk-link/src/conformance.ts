@@ -59,7 +59,9 @@ export function linkConformance(name: string, makeDesk: () => Promise<ProvingDes
     const flat = async () => {
       const state = await link.readAll();
       return Object.fromEntries(
-        Object.entries(state).flatMap(([strip, keys]) => Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value])),
+        Object.entries(state).flatMap(([strip, keys]) =>
+          Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value]),
+        ),
       );
     };
 
@@ -71,7 +73,11 @@ export function linkConformance(name: string, makeDesk: () => Promise<ProvingDes
 
     test('writes, and reads back what the desk made of it', async () => {
       await link.write({ [use.number]: -5 + use.step / 4, [use.toggle]: true, [use.text]: 'Wren' });
-      expect(await link.read([use.number, use.toggle, use.text])).toEqual({ [use.number]: -5, [use.toggle]: true, [use.text]: 'Wren' });
+      expect(await link.read([use.number, use.toggle, use.text])).toEqual({
+        [use.number]: -5,
+        [use.toggle]: true,
+        [use.text]: 'Wren',
+      });
     });
 
     test('tells when a hand moves something', async () => {
@@ -96,7 +102,11 @@ export function linkConformance(name: string, makeDesk: () => Promise<ProvingDes
       await expect(link.readAll()).rejects.toMatchObject({ code: 'link-lost' });
       desk.freeze(false);
       await until(() => link.linked);
-      expect(heard.map((event) => event.type).filter((type) => type !== 'moved')).toEqual(['linked', 'unlinked', 'linked']);
+      expect(heard.map((event) => event.type).filter((type) => type !== 'moved')).toEqual([
+        'linked',
+        'unlinked',
+        'linked',
+      ]);
     });
 
     test('notices that the desk was switched off and on', async () => {
@@ -131,7 +141,7 @@ export function linkConformance(name: string, makeDesk: () => Promise<ProvingDes
 }
 
 async function until(holds: () => boolean, within = 6000): Promise<void> {
-  for (const start = Date.now(); !holds(); ) {
+  for (const start = Date.now(); !holds();) {
     if (Date.now() - start > within) throw new Error(`not within ${within} ms`);
     await new Promise((resolve) => setTimeout(resolve, 10));
   }

@@ -158,7 +158,9 @@ export class OscLink implements DeskLink {
 
   /** One pattern for each depth at which the strip has settings. */
   private stripPatterns(strip: string): Message[] {
-    const depths = new Set(Object.keys(stripFamily(this.profile, strip)?.settings ?? {}).map((k) => k.split('/').length));
+    const depths = new Set(
+      Object.keys(stripFamily(this.profile, strip)?.settings ?? {}).map((k) => k.split('/').length),
+    );
     return [...depths].map((depth) => ({ address: `/${strip}${'/*'.repeat(depth)}`, args: [] }));
   }
 
@@ -171,7 +173,8 @@ export class OscLink implements DeskLink {
     this.lastBeat = Date.now();
     // When this program itself was held up, answers are still waiting to be heard: that is no silence of the desk.
     if (late > this.patience / 2) this.lastHeard = Math.max(this.lastHeard, Date.now() - this.patience / 2);
-    if (this.linked && Date.now() - this.lastHeard > this.patience) this.unlink(`${this.profile.name} stopped answering.`);
+    if (this.linked && Date.now() - this.lastHeard > this.patience)
+      this.unlink(`${this.profile.name} stopped answering.`);
     if (!this.linked) {
       this.send({ address: protocol.HELLO, args: [] });
       return;

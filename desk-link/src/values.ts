@@ -1,4 +1,11 @@
-import { accept, isNumberSpec, type Accepted, type Curve, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import {
+  accept,
+  isNumberSpec,
+  type Accepted,
+  type Curve,
+  type SettingSpec,
+  type Value,
+} from '@old-echo/core/desk/setting';
 
 import { float, int, text, type Argument } from './codec';
 
@@ -21,7 +28,10 @@ export function fromArguments(spec: SettingSpec, args: readonly Argument[]): Acc
     const numbers = rest.map((a) => a.value);
     if (first.type !== 'i' || numbers.length !== 2 * first.value)
       return { ok: false, why: 'a curve is its count of points, then seconds and value of each' };
-    const points: Curve = Array.from({ length: first.value }, (_, i) => [Number(numbers[2 * i]), Number(numbers[2 * i + 1])]);
+    const points: Curve = Array.from({ length: first.value }, (_, i) => [
+      Number(numbers[2 * i]),
+      Number(numbers[2 * i + 1]),
+    ]);
     return accept(spec, points);
   }
   if (rest.length > 0) return { ok: false, why: 'one value at a time' };

@@ -25,7 +25,13 @@ describe('the worked examples of the OSC 1.0 specification', () => {
     const message = { address: '/foo', args: [int(1000), int(-1), text('hello'), float(1.234), float(5.678)] };
     const wire = bytes('2f666f6f 00000000 2c696973 66660000 000003e8 ffffffff 68656c6c 6f000000 3f9df3b6 40b5b22d');
     expect(hex(encodeMessage(message))).toBe(wire);
-    expect(decode(Buffer.from(wire, 'hex'))?.[0]?.args.map((a) => a.value)).toEqual([1000, -1, 'hello', Math.fround(1.234), Math.fround(5.678)]);
+    expect(decode(Buffer.from(wire, 'hex'))?.[0]?.args.map((a) => a.value)).toEqual([
+      1000,
+      -1,
+      'hello',
+      Math.fround(1.234),
+      Math.fround(5.678),
+    ]);
   });
 });
 
@@ -83,7 +89,10 @@ describe('values', () => {
           fc.property(anyValue(spec), (value: Value) => {
             const packet = encodeMessage({ address: `/${family.strips[0]}/${key}`, args: toArguments(value) });
             const [message] = decode(packet) ?? [];
-            expect(fromArguments(specAt(profile, message?.address.slice(1) ?? '')!, message?.args ?? [])).toEqual({ ok: true, value });
+            expect(fromArguments(specAt(profile, message?.address.slice(1) ?? '')!, message?.args ?? [])).toEqual({
+              ok: true,
+              value,
+            });
           }),
           { numRuns: 2 },
         );
@@ -101,10 +110,17 @@ describe('pushes', () => {
     const order = new PushOrder();
     order.restart(10);
     for (const n of [11, 14, 17]) order.arrived(n);
-    expect(order.gaps()).toEqual([[12, 13], [15, 16]]);
+    expect(order.gaps()).toEqual([
+      [12, 13],
+      [15, 16],
+    ]);
     order.arrived(13);
     order.reached(18);
-    expect(order.gaps()).toEqual([[12, 12], [15, 16], [18, 18]]);
+    expect(order.gaps()).toEqual([
+      [12, 12],
+      [15, 16],
+      [18, 18],
+    ]);
     order.forget(16);
     expect(order.gaps()).toEqual([[18, 18]]);
   });

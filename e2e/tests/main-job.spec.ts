@@ -57,7 +57,12 @@ test('the main job, from the desk and back', async ({ page }) => {
   await expect(strip(page, 'in.8')).toContainText('−22.0');
   await expect(strip(page, 'in.8')).toContainText('was −6.0');
   const moved = await quay.settings();
-  expect(differing(captured, moved).sort()).toEqual(['in.1/fader/level', 'in.2/fader/level', 'in.8/eq/3/gain', 'in.8/fader/level']);
+  expect(differing(captured, moved).sort()).toEqual([
+    'in.1/fader/level',
+    'in.2/fader/level',
+    'in.8/eq/3/gain',
+    'in.8/fader/level',
+  ]);
 
   // What comes back: the fader section of two strips.
   await page.getByRole('link', { name: 'Mixes' }).click();
@@ -99,7 +104,8 @@ test('the main job, from the desk and back', async ({ page }) => {
 test('two sections on three strips come back, and nothing else on the whole desk', async ({ page }) => {
   await openDesk(page);
   const moves: Record<string, unknown> = {};
-  for (const n of [1, 2, 3, 4, 5, 9]) Object.assign(moves, { [`in.${n}/fader/level`]: -33, [`in.${n}/pan/position`]: 44, [`in.${n}/eq/1/gain`]: 3.3 });
+  for (const n of [1, 2, 3, 4, 5, 9])
+    Object.assign(moves, { [`in.${n}/fader/level`]: -33, [`in.${n}/pan/position`]: 44, [`in.${n}/eq/1/gain`]: 3.3 });
   await quay.hands({ ...moves, 'mix.2/fader/level': -20, 'main.1/eq/2/gain': -9 });
   const before = await quay.settings();
   await page.goto('/mixes');
@@ -108,7 +114,11 @@ test('two sections on three strips come back, and nothing else on the whole desk
   await page.getByRole('button', { name: 'None', exact: true }).first().click();
   for (const section of ['Fader', 'Pan']) await page.getByRole('checkbox', { name: section }).click();
   await page.getByRole('button', { name: 'None', exact: true }).last().click();
-  for (const [name, id] of [['fiddle', 'in.1'], ['accordion r', 'in.3'], ['brass 1', 'in.9']] as const) {
+  for (const [name, id] of [
+    ['fiddle', 'in.1'],
+    ['accordion r', 'in.3'],
+    ['brass 1', 'in.9'],
+  ] as const) {
     await page.getByPlaceholder(/Search \d+ strips/).fill(name);
     await page.getByTestId(`pick-${id}`).click();
   }

@@ -1,6 +1,8 @@
 import { request } from '@playwright/test';
 
-const ports = JSON.parse(process.env['OLD_ECHO_DESKS'] ?? '{"quay-48":47148,"boathouse":47140,"skiff-16":47116}') as Record<string, number>;
+const ports = JSON.parse(
+  process.env['OLD_ECHO_DESKS'] ?? '{"quay-48":47148,"boathouse":47140,"skiff-16":47116}',
+) as Record<string, number>;
 
 export type Settings = Record<string, unknown>;
 

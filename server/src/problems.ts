@@ -22,13 +22,22 @@ export const problems =
     const fault = error instanceof Fault ? error : foreign(error);
     if (fault.code === 'unavailable') log.error(error, 'request failed');
     const status = STATUS[fault.code];
-    res.status(status).type('application/problem+json').send(JSON.stringify(toProblem(fault, status)));
+    res
+      .status(status)
+      .type('application/problem+json')
+      .send(JSON.stringify(toProblem(fault, status)));
   };
 
 function foreign(error: unknown): Fault {
   const status = error instanceof Error && 'status' in error ? error.status : undefined;
-  if (status === 413) return new Fault('refused-input', 'That is larger than Old Echo takes at once.', 'Send less at a time.');
+  if (status === 413)
+    return new Fault('refused-input', 'That is larger than Old Echo takes at once.', 'Send less at a time.');
   if (status === 404) return new Fault('not-found', 'There is nothing at this address.', 'Go back to the desk.');
-  if (status === 400) return new Fault('refused-input', 'What was sent is not readable JSON.', 'Nothing was changed. Correct it and try again.');
+  if (status === 400)
+    return new Fault(
+      'refused-input',
+      'What was sent is not readable JSON.',
+      'Nothing was changed. Correct it and try again.',
+    );
   return new Fault('unavailable', 'Old Echo failed to do that.', 'Nothing was lost. Try again; the log says more.');
 }

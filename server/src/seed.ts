@@ -50,7 +50,9 @@ export const seedShape = object({
       id: idShape.required(),
       deskId: idShape.required(),
       name: string().required(),
-      kind: string().oneOf(['song', 'show'] as const).required(),
+      kind: string()
+        .oneOf(['song', 'show'] as const)
+        .required(),
       note: string().default(''),
       versions: array(versionShape).required(),
     }),
@@ -76,11 +78,17 @@ export async function seedIfEmpty(db: Database, file: string): Promise<void> {
 
 type Production = InferType<typeof seedShape>['productions'][number];
 
-async function seedVersions(db: Database, production: Production, profile: Parameters<typeof insertScene>[1]): Promise<void> {
+async function seedVersions(
+  db: Database,
+  production: Production,
+  profile: Parameters<typeof insertScene>[1],
+): Promise<void> {
   for (const [place, version] of production.versions.entries())
     await db('versions').insert({ id: version.id, production_id: production.id, name: version.name, place });
   // In order of time, so that numbers count up and parents exist before their children.
-  const scenes = production.versions.flatMap((version) => version.scenes.map((scene) => ({ ...scene, versionId: version.id })));
+  const scenes = production.versions.flatMap((version) =>
+    version.scenes.map((scene) => ({ ...scene, versionId: version.id })),
+  );
   scenes.sort((a, b) => a.madeAt.getTime() - b.madeAt.getTime());
   for (const { stands, ...scene } of scenes) {
     await insertScene(db, profile, { ...scene, kind: 'scene' });

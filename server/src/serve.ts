@@ -44,7 +44,11 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/scenes', sceneRoutes(db, live));
   app.use('/api/restores', restoreRoutes(db));
   app.use('/api', () => {
-    throw new Fault('not-found', 'There is nothing at this address.', 'Look at the list of addresses in the documentation.');
+    throw new Fault(
+      'not-found',
+      'There is nothing at this address.',
+      'Look at the list of addresses in the documentation.',
+    );
   });
   if (config.web) app.use(web(config.web));
   app.use(problems(log));

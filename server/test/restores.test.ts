@@ -91,7 +91,11 @@ test.each([
   rig.front.misbehave(faults);
   const restore = await rig.restore(scene.id, EVERYTHING);
   rig.front.misbehave({});
-  expect(restore).toMatchObject({ status: 'confirmed', changes: 500, report: { confirmed: 500, unconfirmed: [], handled: [] } });
+  expect(restore).toMatchObject({
+    status: 'confirmed',
+    changes: 500,
+    report: { confirmed: 500, unconfirmed: [], handled: [] },
+  });
   expect(differing(held(), flat(await rig.stateOf(scene.id)))).toEqual([]);
   expect(differing(held(), others).sort()).toEqual(Object.keys(moves).sort());
   console.log(`500 settings, ${JSON.stringify(faults)}: confirmed in ${restore.report?.milliseconds} ms`);
@@ -115,23 +119,40 @@ test('what the desk refuses is named, with what it holds instead, and the rest i
   const { status, report } = await rig.restore(scene.id, EVERYTHING);
   expect([status, report?.confirmed]).toEqual(['incomplete', 1]);
   expect(report?.unconfirmed).toEqual([
-    expect.objectContaining({ address: 'in.1/fader/level', found: -50, why: expect.stringContaining('refused') as string }),
+    expect.objectContaining({
+      address: 'in.1/fader/level',
+      found: -50,
+      why: expect.stringContaining('refused') as string,
+    }),
   ]);
 });
 
 test('48 V under an open strip: muted first, opened again, and open at the end', async () => {
   const scene = (await rig.capture('Power as it was')).body;
   rig.front.hands({ 'in.1/mute/on': false, 'in.1/preamp/phantom': held()['in.1/preamp/phantom'] !== true });
-  await until(async () => (await rig.preview(scene.id, [{ strips: ['in.1'], sections: ['preamp'], take: true }])).guarded.length === 1);
+  await until(
+    async () =>
+      (await rig.preview(scene.id, [{ strips: ['in.1'], sections: ['preamp'], take: true }])).guarded.length === 1,
+  );
   const page = await rig.page();
   const { status, report } = await rig.restore(scene.id, [{ strips: ['in.1'], sections: ['preamp'], take: true }]);
   expect([status, report?.leftMuted]).toEqual(['confirmed', []]);
   const told = () =>
-    page.told.flatMap((m) => (m.type === 'moved' ? Object.keys(m.settings).filter((a) => /^in.1.(mute|preamp)/.test(a)).map((a) => [a, m.settings[a]]) : []));
+    page.told.flatMap((m) =>
+      m.type === 'moved'
+        ? Object.keys(m.settings)
+            .filter((a) => /^in.1.(mute|preamp)/.test(a))
+            .map((a) => [a, m.settings[a]])
+        : [],
+    );
   await until(() => told().at(-1)?.[1] === false && told().length >= 3);
   page.close();
   const phantom = flat(await rig.stateOf(scene.id))['in.1/preamp/phantom'];
-  expect(told()).toEqual([['in.1/mute/on', true], ['in.1/preamp/phantom', phantom], ['in.1/mute/on', false]]);
+  expect(told()).toEqual([
+    ['in.1/mute/on', true],
+    ['in.1/preamp/phantom', phantom],
+    ['in.1/mute/on', false],
+  ]);
 });
 
 test('a hand on the desk wins: its strip is left where the hand put it, and named', async () => {
@@ -200,7 +221,10 @@ test('a server that stops in the middle says so when it is back, and offers the 
   const confirmed = await rig.restore((await rig.scene('Night Ferry')).id, EVERYTHING);
   // As a killed server leaves it: the journal says running, and the lease runs out.
   await db.raw("UPDATE ??.restores SET status = 'running', report = NULL WHERE id = ?", [rig.database, confirmed.id]);
-  await db.raw('UPDATE ??.desks SET lease_by = ?, lease_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND', [rig.database, confirmed.id]);
+  await db.raw('UPDATE ??.desks SET lease_by = ?, lease_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND', [
+    rig.database,
+    confirmed.id,
+  ]);
   await db.destroy();
   await rig.running.close();
   await rig.start();

@@ -45,7 +45,11 @@ export class Rig {
     rig.port = await rig.front.open(0);
     const nowhere = 9;
     const world = makeWorld({
-      profiles: { 'quay-48': profileJson('quay-48'), boathouse: profileJson('boathouse'), 'skiff-16': profileJson('skiff-16') },
+      profiles: {
+        'quay-48': profileJson('quay-48'),
+        boathouse: profileJson('boathouse'),
+        'skiff-16': profileJson('skiff-16'),
+      },
       ports: { 'quay-48': rig.port, boathouse: nowhere, 'skiff-16': nowhere },
       now: new Date(),
       id: (madeAt) => ulid(madeAt.getTime()),
@@ -82,7 +86,12 @@ export class Rig {
   admin() {
     return knex({
       client: 'mysql2',
-      connection: { host: '127.0.0.1', port: Number(process.env['OLD_ECHO_DB_PORT']), user: 'old_echo', password: process.env['OLD_ECHO_DB_PASSWORD'] ?? '' },
+      connection: {
+        host: '127.0.0.1',
+        port: Number(process.env['OLD_ECHO_DB_PORT']),
+        user: 'old_echo',
+        password: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
+      },
     });
   }
 
@@ -92,7 +101,11 @@ export class Rig {
       headers: { 'content-type': 'application/json' },
       ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
     });
-    return { status: response.status, type: response.headers.get('content-type') ?? '', body: (await response.json()) as T };
+    return {
+      status: response.status,
+      type: response.headers.get('content-type') ?? '',
+      body: (await response.json()) as T,
+    };
   }
   get = <T>(path: string) => this.call<T>('GET', path);
   post = <T>(path: string, body: unknown) => this.call<T>('POST', path, body);
@@ -111,7 +124,8 @@ export class Rig {
   capture = (name: string) =>
     this.post<SceneView>(`/desks/${this.desk.id}/captures`, { versionId: this.production.versions[0]!.id, name });
   stateOf = async (sceneId: string) => (await this.get<State>(`/scenes/${sceneId}/state`)).body;
-  preview = async (sceneId: string, scope: Scope) => (await this.post<Preview>(`/desks/${this.desk.id}/previews`, { sceneId, scope })).body;
+  preview = async (sceneId: string, scope: Scope) =>
+    (await this.post<Preview>(`/desks/${this.desk.id}/previews`, { sceneId, scope })).body;
 
   startRestore = async (sceneId: string, scope: Scope, fingerprint?: string) =>
     this.post<RestoreView>(`/desks/${this.desk.id}/restores`, {
@@ -144,14 +158,20 @@ export class Rig {
 
 /** A state by address. */
 export const flat = (state: State): Settings =>
-  Object.fromEntries(Object.entries(state).flatMap(([strip, keys]) => Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value])));
+  Object.fromEntries(
+    Object.entries(state).flatMap(([strip, keys]) =>
+      Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value]),
+    ),
+  );
 
 /** The addresses at which two desks differ. */
 export const differing = (a: Settings, b: Settings): string[] =>
-  [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((address) => JSON.stringify(a[address]) !== JSON.stringify(b[address]));
+  [...new Set([...Object.keys(a), ...Object.keys(b)])].filter(
+    (address) => JSON.stringify(a[address]) !== JSON.stringify(b[address]),
+  );
 
 export async function until(holds: () => boolean | Promise<boolean>, within = 10_000): Promise<void> {
-  for (const start = Date.now(); !(await holds()); ) {
+  for (const start = Date.now(); !(await holds());) {
     if (Date.now() - start > within) throw new Error(`not within ${within} ms`);
     await new Promise((resolve) => setTimeout(resolve, 20));
   }

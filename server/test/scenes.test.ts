@@ -29,7 +29,12 @@ describe('capture', () => {
 
   test('stores only the strips that moved, and says how far the scene is from the one before', async () => {
     const before = await count('strip_states');
-    rig.front.hands({ 'in.1/fader/level': -1.5, 'in.1/pan/position': 12, 'in.2/fader/level': -2.2, 'fx.2/inserts/time': 0.9 });
+    rig.front.hands({
+      'in.1/fader/level': -1.5,
+      'in.1/pan/position': 12,
+      'in.2/fader/level': -2.2,
+      'fx.2/inserts/time': 0.9,
+    });
     const { body } = await rig.capture('Three strips moved');
     expect((await count('strip_states')) - before).toBe(3);
     expect(body.changed).toEqual({ settings: 4, strips: 3 });
@@ -62,10 +67,17 @@ describe('capture', () => {
   ])('refuses %s with problem details, and stores nothing', async (_, wrong, status, where) => {
     const before = await count('scenes');
     const versionId = rig.production.versions[0]!.id;
-    const answer = await rig.post<{ type: string; title: string; detail: string; where?: string }>(`/desks/${rig.desk.id}/captures`, { versionId, name: 'New', ...wrong });
+    const answer = await rig.post<{ type: string; title: string; detail: string; where?: string }>(
+      `/desks/${rig.desk.id}/captures`,
+      { versionId, name: 'New', ...wrong },
+    );
     // RFC 9457: the media type, and its members.
     expect([answer.status, answer.type]).toEqual([status, 'application/problem+json; charset=utf-8']);
-    expect(answer.body).toMatchObject({ type: expect.stringMatching(/^urn:old-echo:/) as string, title: expect.any(String) as string, detail: expect.any(String) as string });
+    expect(answer.body).toMatchObject({
+      type: expect.stringMatching(/^urn:old-echo:/) as string,
+      title: expect.any(String) as string,
+      detail: expect.any(String) as string,
+    });
     if (where) expect(answer.body.where).toBe(where);
     expect(await count('scenes')).toBe(before);
   });
@@ -73,7 +85,10 @@ describe('capture', () => {
   test('a version of another desk’s production is refused', async () => {
     const { body: productions } = await rig.get<{ deskId: string; versions: { id: string }[] }[]>('/productions');
     const other = productions.find((p) => p.deskId !== rig.desk.id)!;
-    const answer = await rig.post<{ title: string }>(`/desks/${rig.desk.id}/captures`, { versionId: other.versions[0]!.id, name: 'Wrong desk' });
+    const answer = await rig.post<{ title: string }>(`/desks/${rig.desk.id}/captures`, {
+      versionId: other.versions[0]!.id,
+      name: 'Wrong desk',
+    });
     expect([answer.status, answer.body.title]).toEqual([422, 'This production is made on another desk.']);
   });
 });
@@ -81,7 +96,8 @@ describe('capture', () => {
 describe('a scene', () => {
   test('changed by two people: the second is told, and nothing is written over', async () => {
     const scene = await rig.scene('Low tide');
-    const edit = (note: string) => rig.call<SceneView>('PATCH', `/scenes/${scene.id}`, { note, revision: scene.revision });
+    const edit = (note: string) =>
+      rig.call<SceneView>('PATCH', `/scenes/${scene.id}`, { note, revision: scene.revision });
     const [first, second] = [await edit('hers'), await edit('his')];
     expect([first.status, second.status]).toEqual([200, 409]);
     expect((await rig.get<SceneView>(`/scenes/${scene.id}`)).body.note).toBe('hers');
@@ -91,8 +107,13 @@ describe('a scene', () => {
     const { id } = await rig.scene('Low tide');
     const revision = async () => (await rig.get<SceneView>(`/scenes/${id}`)).body.revision;
     const scope = [{ strips: ['in'], sections: ['fader'], take: true }];
-    expect((await rig.call<SceneView>('PATCH', `/scenes/${id}`, { scope, revision: await revision() })).body.scope).toEqual(scope);
-    const wrong = await rig.call<{ where: string }>('PATCH', `/scenes/${id}`, { scope: [{ strips: 'in', take: 1 }], revision: await revision() });
+    expect(
+      (await rig.call<SceneView>('PATCH', `/scenes/${id}`, { scope, revision: await revision() })).body.scope,
+    ).toEqual(scope);
+    const wrong = await rig.call<{ where: string }>('PATCH', `/scenes/${id}`, {
+      scope: [{ strips: 'in', take: 1 }],
+      revision: await revision(),
+    });
     expect(wrong.status).toBe(422);
     expect(wrong.body.where).toMatch(/^scope\[0\]/);
   });
@@ -113,7 +134,11 @@ describe('the server', () => {
 
   test('a setting the desk does not have, or a value it would refuse, moves nothing', async () => {
     const before = rig.front.desk.settings();
-    for (const settings of [{ 'in.1/fader/level': -3, 'in.77/fader/level': -3 }, { 'in.1/fader/level': 99 }, { 'in.1/mute/on': 'yes' }])
+    for (const settings of [
+      { 'in.1/fader/level': -3, 'in.77/fader/level': -3 },
+      { 'in.1/fader/level': 99 },
+      { 'in.1/mute/on': 'yes' },
+    ])
       expect((await rig.post(`/desks/${rig.desk.id}/settings`, { settings })).status).toBe(422);
     expect(differing(rig.front.desk.settings(), before)).toEqual([]);
   });
@@ -123,7 +148,12 @@ describe('the server', () => {
     rig.front.hands({ 'in.4/fader/level': -33 });
     await until(() => page.told.some((m) => m.type === 'moved' && m.settings['in.4/fader/level'] === -33), 1000);
     await rig.capture('Heard elsewhere');
-    await until(() => page.told.some((m) => m.type === 'scenes') && page.told.some((m) => m.type === 'desk' && m.desk.scene?.name === 'Heard elsewhere'), 1000);
+    await until(
+      () =>
+        page.told.some((m) => m.type === 'scenes') &&
+        page.told.some((m) => m.type === 'desk' && m.desk.scene?.name === 'Heard elsewhere'),
+      1000,
+    );
     page.close();
   });
 
@@ -139,7 +169,10 @@ describe('the server', () => {
   });
 
   test('its migrations run on an empty and on a filled database, and a second time change nothing', async () => {
-    const address = { databasePort: Number(process.env['OLD_ECHO_DB_PORT']), databasePassword: process.env['OLD_ECHO_DB_PASSWORD'] ?? '' };
+    const address = {
+      databasePort: Number(process.env['OLD_ECHO_DB_PORT']),
+      databasePassword: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
+    };
     for (const database of [`${rig.database}_empty`, rig.database]) {
       for (let run = 0; run < 2; run++) {
         const db = await connect({ ...address, database });

@@ -60,7 +60,9 @@ export class SimulatedDesk {
   take(message: Message): { moved?: string; refused?: Refusal } {
     const address = message.address.slice(1);
     const spec = this.specs.get(address);
-    const answer = spec ? fromArguments(spec, message.args) : { ok: false as const, why: `${this.profile.name} does not have it` };
+    const answer = spec
+      ? fromArguments(spec, message.args)
+      : { ok: false as const, why: `${this.profile.name} does not have it` };
     if (!answer.ok) return { refused: { address, why: answer.why } };
     return this.move(address, answer.value) ? { moved: address } : {};
   }

@@ -52,6 +52,8 @@ async function main(): Promise<void> {
 
 main().catch((error: unknown) => {
   const taken = error instanceof Error && 'code' in error && error.code === 'EADDRINUSE';
-  console.error(taken ? `Port ${values.port} is taken; give the desk another.` : error instanceof Error ? error.message : error);
+  console.error(
+    taken ? `Port ${values.port} is taken; give the desk another.` : error instanceof Error ? error.message : error,
+  );
   process.exit(1);
 });

@@ -52,9 +52,15 @@ describe('the simulated desk on the wire', () => {
 
   test('malformed packets do not hurt it', async () => {
     const before = front.desk.settings();
-    const noise = Array.from({ length: 200 }, (_, i) => Buffer.from(Array.from({ length: i }, (__, j) => (i * 31 + j * 17) % 256)));
+    const noise = Array.from({ length: 200 }, (_, i) =>
+      Buffer.from(Array.from({ length: i }, (__, j) => (i * 31 + j * 17) % 256)),
+    );
     const truncated = encodeMessage({ address: '/in.1/fader/level', args: [float(-5)] });
-    await converse(port, [...noise, ...Array.from({ length: truncated.length }, (_, i) => truncated.subarray(0, i)), Buffer.from('#bundle\0broken')]);
+    await converse(port, [
+      ...noise,
+      ...Array.from({ length: truncated.length }, (_, i) => truncated.subarray(0, i)),
+      Buffer.from('#bundle\0broken'),
+    ]);
     expect(front.desk.settings()).toEqual(before);
     expect(await converse(port, [encodeMessage({ address: '/in.1/mute/on', args: [] })])).toHaveLength(2);
   });
@@ -67,7 +73,16 @@ describe('the simulated desk as a process', () => {
   const start = (port: number) => {
     const child = fork(
       join(ROOT, 'stand-in', 'src', 'main.ts'),
-      ['--profile', join(ROOT, 'demo', 'profiles', 'skiff-16.json'), '--port', String(port), '--control', String(port), '--keep', keep],
+      [
+        '--profile',
+        join(ROOT, 'demo', 'profiles', 'skiff-16.json'),
+        '--port',
+        String(port),
+        '--control',
+        String(port),
+        '--keep',
+        keep,
+      ],
       { execArgv: ['--import', 'tsx'], silent: true, cwd: ROOT },
     );
     running.push(child);
@@ -75,27 +90,38 @@ describe('the simulated desk as a process', () => {
   };
   const ready = (child: ChildProcess) => new Promise((resolve) => child.once('message', resolve));
   const ended = (child: ChildProcess) => new Promise<number | null>((resolve) => child.once('exit', resolve));
+  const terminate = (child: ChildProcess) => {
+    const end = ended(child);
+    child.kill('SIGTERM');
+    return end;
+  };
   afterAll(async () => {
-    for (const child of running) if (child.exitCode === null) await Promise.all([ended(child), child.kill('SIGTERM')]);
+    for (const child of running) if (child.exitCode === null) await terminate(child);
     rmSync(folder, { recursive: true });
   });
 
   test('keeps its state across restarts, takes hands over its control port, and says when its port is taken', async () => {
     const probe = createServer();
-    const port = await new Promise<number>((resolve) => probe.listen(0, '127.0.0.1', () => resolve((probe.address() as { port: number }).port)));
+    const port = await new Promise<number>((resolve) =>
+      probe.listen(0, '127.0.0.1', () => resolve((probe.address() as { port: number }).port)),
+    );
     await new Promise((resolve) => probe.close(resolve));
-    const control = (path: string, init?: RequestInit) => fetch(`http://127.0.0.1:${port}${path}`, { headers: { 'content-type': 'application/json' }, ...init });
+    const control = (path: string, init?: RequestInit) =>
+      fetch(`http://127.0.0.1:${port}${path}`, { headers: { 'content-type': 'application/json' }, ...init });
 
     const first = start(port);
     await ready(first);
-    const moved = await control('/hands', { method: 'POST', body: JSON.stringify({ 'in.3/fader/level': -12.34, 'in.99/fader/level': 0 }) });
+    const moved = await control('/hands', {
+      method: 'POST',
+      body: JSON.stringify({ 'in.3/fader/level': -12.34, 'in.99/fader/level': 0 }),
+    });
     expect(await moved.json()).toEqual({ moved: 1 });
     const second = start(port);
     let said = '';
     second.stderr?.on('data', (chunk: Buffer) => (said += chunk.toString()));
     expect(await ended(second)).toBe(1);
     expect(said).toContain(`Port ${port} is taken`);
-    await Promise.all([ended(first), first.kill('SIGTERM')]);
+    await terminate(first);
 
     const third = start(port);
     await ready(third);

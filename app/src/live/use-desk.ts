@@ -24,7 +24,12 @@ export function useDesk(): DeskNow | undefined {
   const profile = useProfileQuery(desk?.profileId ?? skipToken).data;
   // What every desk of this kind starts from, so that an unlinked desk can still be looked at.
   return desk && profile
-    ? { desk, profile, state: state ?? untouchedOnce(profile), linked: heard && desk.link.state === 'linked' && state !== null }
+    ? {
+        desk,
+        profile,
+        state: state ?? untouchedOnce(profile),
+        linked: heard && desk.link.state === 'linked' && state !== null,
+      }
     : undefined;
 }
 
@@ -54,7 +59,8 @@ const selectDrift = createSelector(
   [
     (root: RootState) => root.live.state,
     (root: RootState) => (root.live.desk?.scene ? sceneStateOf(root, root.live.desk.scene.id) : undefined),
-    (root: RootState) => (root.live.desk ? api.endpoints.profile.select(root.live.desk.profileId)(root).data : undefined),
+    (root: RootState) =>
+      root.live.desk ? api.endpoints.profile.select(root.live.desk.profileId)(root).data : undefined,
   ],
   (now, was, profile): readonly SettingChange[] =>
     now && was && profile ? profile.strips.flatMap((strip) => driftOfStrip(profile, strip, was, now)) : [],

@@ -27,7 +27,8 @@ export function useLiveChannel(deskId: string | null): void {
       const message = JSON.parse(data) as LiveMessage;
       dispatch(told(message));
       if (message.type === 'scenes') dispatch(api.util.invalidateTags(['scenes']));
-      if (message.type === 'restore' && message.restore.status !== 'running') dispatch(api.util.invalidateTags(['restores']));
+      if (message.type === 'restore' && message.restore.status !== 'running')
+        dispatch(api.util.invalidateTags(['restores']));
     };
     socket.onclose = () => dispatch(lost());
     return () => socket.close();

@@ -85,4 +85,8 @@ export const {
 export const faultOf = (error: unknown): ApiFault =>
   error && typeof error === 'object' && 'advice' in error
     ? (error as ApiFault)
-    : { code: 'unavailable', message: 'Old Echo did not answer.', advice: 'Nothing was changed. Try again in a moment.' };
+    : {
+        code: 'unavailable',
+        message: 'Old Echo did not answer.',
+        advice: 'Nothing was changed. Try again in a moment.',
+      };

@@ -36,6 +36,13 @@ export function Action({ title, onPress, disabled, busy, kind = 'other', grow }:
 
 const HOLD_MS = 800;
 
+interface KeyPress {
+  readonly key: string;
+  readonly repeat: boolean;
+}
+
+const isPress = ({ key, repeat }: KeyPress): boolean => (key === 'Enter' || key === ' ') && !repeat;
+
 /**
  * A button that has to be held: for what reaches an audience. Letting go early does nothing.
  * With the keyboard, Enter or the space bar is held the same way.
@@ -46,7 +53,12 @@ export function HoldAction({ title, onDone, disabled }: { title: string; onDone:
   const running = useRef<Animated.CompositeAnimation | null>(null);
   const begin = () => {
     if (disabled || running.current) return;
-    running.current = Animated.timing(held, { toValue: 1, duration: HOLD_MS, easing: Easing.linear, useNativeDriver: false });
+    running.current = Animated.timing(held, {
+      toValue: 1,
+      duration: HOLD_MS,
+      easing: Easing.linear,
+      useNativeDriver: false,
+    });
     running.current.start(({ finished }) => {
       running.current = null;
       held.setValue(0);
@@ -55,10 +67,11 @@ export function HoldAction({ title, onDone, disabled }: { title: string; onDone:
   };
   const end = () => running.current?.stop();
   const width = held.interpolate({ inputRange: [0, 1], outputRange: ['0%', '100%'] }) as unknown as DimensionValue;
-  const key = (down: boolean) => (event: { key: string; repeat: boolean }) => {
-    if ((event.key === 'Enter' || event.key === ' ') && !event.repeat) (down ? begin : end)();
+  const keys = {
+    onKeyDown: (event: KeyPress) => isPress(event) && begin(),
+    onKeyUp: (event: KeyPress) => isPress(event) && end(),
+    onBlur: end,
   };
-  const keys = { onKeyDown: key(true), onKeyUp: key(false), onBlur: end };
   return (
     <Pressable
       role="button"

@@ -29,6 +29,13 @@ export function Sheet({ title, open, onClose, children }: SheetProps) {
 }
 
 const styles = StyleSheet.create({
-  sheet: { alignSelf: 'center', width: 400, maxWidth: '92%', maxHeight: '80%', padding: SPACE.l, borderRadius: CORNER.large },
+  sheet: {
+    alignSelf: 'center',
+    width: 400,
+    maxWidth: '92%',
+    maxHeight: '80%',
+    padding: SPACE.l,
+    borderRadius: CORNER.large,
+  },
   title: { marginBottom: SPACE.s },
 });

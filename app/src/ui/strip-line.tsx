@@ -15,7 +15,8 @@ export interface StripLineProps {
   readonly name: string;
   /** What else there is to say: other drift, linked, safe. */
   readonly under?: string;
-  readonly level?: { readonly spec: NumberSpec; readonly value: number; readonly echo?: number | undefined } | undefined;
+  readonly level?:
+    { readonly spec: NumberSpec; readonly value: number; readonly echo?: number | undefined } | undefined;
   readonly muted?: boolean;
   readonly chosen?: boolean;
   readonly onOpen?: (strip: string) => void;

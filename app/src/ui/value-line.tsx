@@ -91,23 +91,46 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
     <View ref={track} style={styles.track}>
       <View style={[styles.rail, { backgroundColor: look.line }]} />
       {marks.map((mark) => (
-        <View key={mark} style={[styles.mark, { left: `${mark * 100}%`, backgroundColor: look.line }, spec.kind === 'level' && mark === ZERO && styles.zero]} />
+        <View
+          key={mark}
+          style={[
+            styles.mark,
+            { left: `${mark * 100}%`, backgroundColor: look.line },
+            spec.kind === 'level' && mark === ZERO && styles.zero,
+          ]}
+        />
       ))}
       {was === undefined ? null : (
         <>
-          <Svg style={StyleSheet.absoluteFill} viewBox="0 0 1000 44" preserveAspectRatio="none" width="100%" height="100%" aria-hidden>
+          <Svg
+            style={StyleSheet.absoluteFill}
+            viewBox="0 0 1000 44"
+            preserveAspectRatio="none"
+            width="100%"
+            height="100%"
+            aria-hidden
+          >
             <Polygon points={`${was * 1000},22 ${place * 1000},17 ${place * 1000},27`} fill={look.echo} opacity={0.7} />
           </Svg>
-          <View style={[styles.dot, styles.echo, { left: `${was * 100}%`, borderColor: look.echo, backgroundColor: look.paper }]} />
+          <View
+            style={[
+              styles.dot,
+              styles.echo,
+              { left: `${was * 100}%`, borderColor: look.echo, backgroundColor: look.paper },
+            ]}
+          />
         </>
       )}
-      <View
-        {...slider}
-        {...keys}
-        {...pointer}
-        style={[styles.grip, { left: `${place * 100}%` }, onMove ? GRAB : null]}
-      >
-        <View style={[styles.dot, styles.centre, muted ? { borderColor: look.ink, borderWidth: 2, backgroundColor: look.paper } : { backgroundColor: look.ink }]}>
+      <View {...slider} {...keys} {...pointer} style={[styles.grip, { left: `${place * 100}%` }, onMove ? GRAB : null]}>
+        <View
+          style={[
+            styles.dot,
+            styles.centre,
+            muted
+              ? { borderColor: look.ink, borderWidth: 2, backgroundColor: look.paper }
+              : { backgroundColor: look.ink },
+          ]}
+        >
           {muted ? <View style={[styles.strike, { backgroundColor: look.ink }]} /> : null}
         </View>
       </View>
@@ -121,7 +144,14 @@ const ZERO = levelToPlace(0);
 /** A thumb on the dot moves it; a thumb beside it scrolls the page. */
 const GRAB = { touchAction: 'none', cursor: 'grab' } as object;
 
-const KEYS: Readonly<Record<string, number>> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 };
+const KEYS: Readonly<Record<string, number>> = {
+  ArrowRight: 1,
+  ArrowUp: 1,
+  ArrowLeft: -1,
+  ArrowDown: -1,
+  PageUp: 10,
+  PageDown: -10,
+};
 
 /** A step by key: half a dB, a twelfth of an octave, or a hundredth of the range; with shift the finest the desk has. */
 function nudge(spec: NumberSpec, value: number, way: number, fine: boolean): number {
@@ -138,7 +168,14 @@ const styles = StyleSheet.create({
   zero: { height: 14, top: (TOUCH - 14) / 2 },
   dot: { width: DOT, height: DOT, borderRadius: DOT / 2 },
   echo: { position: 'absolute', marginLeft: -DOT / 2, top: (TOUCH - DOT) / 2, borderWidth: 2, borderStyle: 'dashed' },
-  grip: { position: 'absolute', width: TOUCH, height: TOUCH, marginLeft: -TOUCH / 2, alignItems: 'center', justifyContent: 'center' },
+  grip: {
+    position: 'absolute',
+    width: TOUCH,
+    height: TOUCH,
+    marginLeft: -TOUCH / 2,
+    alignItems: 'center',
+    justifyContent: 'center',
+  },
   centre: { alignItems: 'center', justifyContent: 'center', overflow: 'hidden' },
   strike: { width: DOT, height: 2, transform: [{ rotate: '-45deg' }] },
 });

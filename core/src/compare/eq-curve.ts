@@ -76,7 +76,10 @@ export function activeBands(strip: StripState): Band[] {
         gain: read(`eq/${n}/gain`),
         q: read(`eq/${n}/q`),
       });
-  for (const [part, kind] of [['low', 'low shelf'], ['high', 'high shelf']] as const)
+  for (const [part, kind] of [
+    ['low', 'low shelf'],
+    ['high', 'high shelf'],
+  ] as const)
     if (strip[`eq/${part}/freq`] !== undefined)
       bands.push({ kind, freq: read(`eq/${part}/freq`), gain: read(`eq/${part}/gain`), q: FLAT_Q });
   return bands;

@@ -8,13 +8,18 @@ export const settingsShape = object({
   settings: lazy((value: unknown) =>
     mixed<Record<string, Value>>()
       .required()
-      .test('settings', 'settings must hold values by address', () => isRecord(value) && Object.keys(value).length <= 2000),
+      .test(
+        'settings',
+        'settings must hold values by address',
+        () => isRecord(value) && Object.keys(value).length <= 2000,
+      ),
   ),
 })
   .noUnknown()
   .required();
 
-const isRecord = (value: unknown): value is object => typeof value === 'object' && value !== null && !Array.isArray(value);
+const isRecord = (value: unknown): value is object =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
 
 export const modeShape = string().oneOf(['studio', 'live'] as const);
 
@@ -34,7 +39,13 @@ export interface DeskView {
   readonly safes: InferType<typeof safesShape>;
   readonly link: DeskLinkView;
   /** The scene that stands on the desk, or null. */
-  readonly scene: { readonly id: string; readonly number: number; readonly name: string; readonly productionId: string; readonly versionId: string } | null;
+  readonly scene: {
+    readonly id: string;
+    readonly number: number;
+    readonly name: string;
+    readonly productionId: string;
+    readonly versionId: string;
+  } | null;
   /** The newest restore of this desk, whatever became of it. */
   readonly lastRestoreId: string | null;
 }

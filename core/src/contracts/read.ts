@@ -9,7 +9,7 @@ import { Fault } from './fault';
 export function readShape<S extends Schema>(shape: S, value: unknown): InferType<S> {
   try {
     // Fields that nobody knows are an error, not something to drop silently.
-    return shape.validateSync(value, { abortEarly: true, stripUnknown: false }) as InferType<S>;
+    return shape.validateSync(value, { abortEarly: true, stripUnknown: false });
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
     throw new Fault(

@@ -5,7 +5,10 @@ import { scopeShape, type Scope } from '../scope/rules';
 
 export const idShape = string().matches(/^[0-9A-HJKMNP-TV-Z]{26}$/, '${path} must be an id');
 
-const name = string().trim().min(1, 'a scene needs a name').max(LONGEST_NAME, `a name has at most ${LONGEST_NAME} characters`);
+const name = string()
+  .trim()
+  .min(1, 'a scene needs a name')
+  .max(LONGEST_NAME, `a name has at most ${LONGEST_NAME} characters`);
 const note = string().trim().max(2000, 'a note has at most 2000 characters');
 const milestone = string().trim().max(LONGEST_NAME);
 

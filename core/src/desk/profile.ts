@@ -33,14 +33,16 @@ export interface Profile {
 
 const sectionsShape = mixed<Record<string, Record<string, unknown>>>()
   .required()
-  .test('sections', '${path} must hold sections of settings', (v) => v !== null && typeof v === 'object');
+  .test('sections', '${path} must hold sections of settings', (v) => typeof v === 'object');
 
 const profileShape = object({
   id: string()
     .required()
     .matches(/^[a-z0-9-]+$/),
   name: string().required(),
-  use: string().oneOf(['studio', 'live'] as const).required(),
+  use: string()
+    .oneOf(['studio', 'live'] as const)
+    .required(),
   families: array(
     object({
       id: string().oneOf(['in', 'fx', 'mix', 'group', 'dca', 'matrix', 'main', GLOBAL_FAMILY]).required(),
@@ -113,7 +115,19 @@ function expand(pattern: string, stripsOf: ReadonlyMap<string, readonly string[]
   return names.map((name) => pattern.replace(whole, name));
 }
 
-const SPEC_KINDS = ['level', 'gain', 'frequency', 'time', 'ratio', 'percent', 'switch', 'choice', 'reference', 'text', 'curve'];
+const SPEC_KINDS = [
+  'level',
+  'gain',
+  'frequency',
+  'time',
+  'ratio',
+  'percent',
+  'switch',
+  'choice',
+  'reference',
+  'text',
+  'curve',
+];
 
 function readSpec(source: Record<string, unknown>, path: string): SettingSpec {
   if (!SPEC_KINDS.includes(String(source['kind']))) throw wrong(path, 'kind is not one that profiles have');
@@ -129,7 +143,12 @@ function readSpec(source: Record<string, unknown>, path: string): SettingSpec {
 }
 
 const wrong = (path: string, why: string): Fault =>
-  new Fault('refused-input', `The profile is not readable at ${path}: ${why}.`, 'Correct the profile and try again.', path);
+  new Fault(
+    'refused-input',
+    `The profile is not readable at ${path}: ${why}.`,
+    'Correct the profile and try again.',
+    path,
+  );
 
 const familyIndex = new WeakMap<Profile, Map<string, Family>>();
 

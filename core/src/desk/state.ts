@@ -61,7 +61,12 @@ export function acceptSettings(profile: Profile, settings: Readonly<Record<strin
     const spec = specAt(profile, address);
     const answer = spec ? accept(spec, value) : { ok: false as const, why: `is not on ${profile.name}` };
     if (!answer.ok)
-      throw new Fault('refused-input', `${address} ${answer.why}.`, 'Nothing was changed. Correct the value and try again.', address);
+      throw new Fault(
+        'refused-input',
+        `${address} ${answer.why}.`,
+        'Nothing was changed. Correct the value and try again.',
+        address,
+      );
     taken[address] = answer.value;
   }
   return taken;

@@ -18,7 +18,12 @@ export const levelToPlace = (decibels: number): number => between(TAPER, decibel
 
 /** The level at a place along a fader, in dB; the very bottom is `off`, the level the desk calls off. */
 export const placeToLevel = (place: number, off: number): number =>
-  place <= 0 ? off : between(TAPER.map(([decibels, at]) => [at, decibels] as const), place);
+  place <= 0
+    ? off
+    : between(
+        TAPER.map(([decibels, at]) => [at, decibels] as const),
+        place,
+      );
 
 function between(points: readonly (readonly [number, number])[], x: number): number {
   const next = points.findIndex(([at]) => at >= x);

@@ -72,7 +72,10 @@ export function fullSettingName(profile: Profile, address: string, names?: State
   if (parts.section === 'fader' && parts.rest === 'level') return 'Fader';
   if (parts.section === 'mute') return 'Mute';
   if (parts.section === 'sends') return `Send to ${inner}`;
-  const named = /^[A-Z][a-z]/.test(inner) && !stripFamily(profile, parts.rest) ? inner.charAt(0).toLowerCase() + inner.slice(1) : inner;
+  const named =
+    /^[A-Z][a-z]/.test(inner) && !stripFamily(profile, parts.rest)
+      ? inner.charAt(0).toLowerCase() + inner.slice(1)
+      : inner;
   return `${sectionName(parts.section)} ${named}`;
 }
 
@@ -82,8 +85,7 @@ function showNumber(spec: NumberSpec, value: number, withUnit: boolean): string 
   if (spec.kind === 'level' && value <= spec.min) return `${MINUS}∞`;
   if (spec.kind === 'frequency' && Math.abs(value) >= 1000)
     return `${trimZeros((value / 1000).toFixed(2))}${withUnit ? ' kHz' : ''}`;
-  if (spec.kind === 'percent' && spec.min < 0)
-    return value === 0 ? 'C' : `${value < 0 ? 'L' : 'R'} ${Math.abs(value)}`;
+  if (spec.kind === 'percent' && spec.min < 0) return value === 0 ? 'C' : `${value < 0 ? 'L' : 'R'} ${Math.abs(value)}`;
   if (spec.kind === 'ratio') return `${value} : 1`;
   const decimals = spec.unit === 'dB' ? 1 : decimalsOf(spec.step);
   const text = Math.abs(value).toFixed(decimals);

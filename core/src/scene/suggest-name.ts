@@ -54,5 +54,4 @@ function list(names: readonly string[]): string {
   return `${names[0]}, ${names[1]} and ${names.length - 2} more`;
 }
 
-const fit = (name: string, strips: number): string =>
-  name.length <= LONGEST_NAME ? name : `${strips} strips changed`;
+const fit = (name: string, strips: number): string => (name.length <= LONGEST_NAME ? name : `${strips} strips changed`);

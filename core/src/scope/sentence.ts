@@ -30,9 +30,15 @@ export function scopeSentence(profile: Profile, compiled: CompiledScope): Phrase
     ([strip, fates]) => strip.startsWith(`${GLOBAL_FAMILY}.`) && Object.values(fates).includes('comes back'),
   );
   const staying = strips.length - coming.size;
-  if (coming.size === 0) phrases.push({ text: globals ? 'Only the globals' : 'Nothing', tone: 'bold' }, { text: globals ? ' come back.' : ' comes back.' });
+  if (coming.size === 0)
+    phrases.push(
+      { text: globals ? 'Only the globals' : 'Nothing', tone: 'bold' },
+      { text: globals ? ' come back.' : ' comes back.' },
+    );
   else {
-    const everySection = strips.every((strip) => !coming.has(strip) || Object.values(compiled.cells[strip] ?? {}).every((f) => f === 'comes back'));
+    const everySection = strips.every(
+      (strip) => !coming.has(strip) || Object.values(compiled.cells[strip] ?? {}).every((f) => f === 'comes back'),
+    );
     const [only] = sections;
     const what = everySection
       ? 'Everything'
@@ -42,7 +48,10 @@ export function scopeSentence(profile: Profile, compiled: CompiledScope): Phrase
           ? sectionName(only)
           : `${capital(countWord(sections.size))} sections`;
     const one = everySection || (whole && sections.size === 1);
-    phrases.push({ text: `${what} on ${plural(coming.size, 'strip')}`, tone: 'bold' }, { text: one ? ' comes back' : ' come back' });
+    phrases.push(
+      { text: `${what} on ${plural(coming.size, 'strip')}`, tone: 'bold' },
+      { text: one ? ' comes back' : ' come back' },
+    );
     phrases.push({ text: globals ? ', and the globals too.' : '.' });
   }
   if (staying > 0) {

@@ -15,7 +15,9 @@ export async function connect({ databasePort, databasePassword, database }: Data
   const address = { host: '127.0.0.1', port: databasePort, user: 'old_echo', password: databasePassword };
   const admin = knex({ client: 'mysql2', connection: address });
   try {
-    await admin.raw('CREATE DATABASE IF NOT EXISTS ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [database]);
+    await admin.raw('CREATE DATABASE IF NOT EXISTS ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [
+      database,
+    ]);
   } finally {
     await admin.destroy();
   }

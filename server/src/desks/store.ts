@@ -36,10 +36,11 @@ export const safesOf = (row: DeskRow) => readShape(safesShape, fromJson(row.safe
 
 /** A desk with what stands on it. `link` comes from the session. */
 export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): Promise<DeskView> {
-  const scene = await db('scenes')
+  const scene = (await db('scenes')
     .join('versions', 'versions.id', 'scenes.version_id')
     .where('scenes.id', row.scene_id)
-    .first('scenes.id', 'scenes.number', 'scenes.name', { productionId: 'production_id', versionId: 'version_id' });
+    .first('scenes.id', 'scenes.number', 'scenes.name', { productionId: 'production_id', versionId: 'version_id' })) as
+    DeskView['scene'] | undefined;
   const restore = await db<{ id: string; desk_id: string }>('restores')
     .where({ desk_id: row.id })
     .orderBy('started_at', 'desc')
@@ -53,7 +54,7 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
     mode: row.mode,
     safes: safesOf(row),
     link,
-    scene: (scene as DeskView['scene'] | undefined) ?? null,
+    scene: scene ?? null,
     lastRestoreId: restore?.id ?? null,
   };
 }
@@ -80,11 +81,17 @@ export async function takeLease(db: Database, deskId: string, by: string): Promi
     .andWhere((free) => free.whereNull('lease_until').orWhere('lease_until', '<', db.raw('UTC_TIMESTAMP(3)')))
     .update({ lease_by: by, lease_until: leaseEnd(db) });
   if (taken === 0)
-    throw new Fault('desk-busy', 'Another restore is at work on this desk.', 'Wait until it has ended, then look at the preview again.');
+    throw new Fault(
+      'desk-busy',
+      'Another restore is at work on this desk.',
+      'Wait until it has ended, then look at the preview again.',
+    );
 }
 
 export const renewLease = (db: Database, deskId: string, by: string): Promise<number> =>
-  db('desks').where({ id: deskId, lease_by: by }).update({ lease_until: leaseEnd(db) });
+  db('desks')
+    .where({ id: deskId, lease_by: by })
+    .update({ lease_until: leaseEnd(db) });
 
 export const endLease = (db: Database, deskId: string, by: string): Promise<number> =>
   db('desks').where({ id: deskId, lease_by: by }).update({ lease_by: null, lease_until: null });

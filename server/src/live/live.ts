@@ -42,7 +42,12 @@ export class Live {
     server.on('upgrade', (request: IncomingMessage, socket, head) => {
       const url = new URL(request.url ?? '/', 'http://localhost');
       if (url.pathname !== LIVE_PATH) return void socket.destroy();
-      this.sockets.handleUpgrade(request, socket, head, (page) => void this.open(page, url.searchParams.get('desk') ?? ''));
+      this.sockets.handleUpgrade(
+        request,
+        socket,
+        head,
+        (page) => void this.open(page, url.searchParams.get('desk') ?? ''),
+      );
     });
   }
 

@@ -42,7 +42,8 @@ export async function productionOfVersion(db: Database, versionId: string): Prom
     .join('productions', 'productions.id', 'versions.production_id')
     .where('versions.id', versionId)
     .first('productions.id', { deskId: 'desk_id' })) as { id: string; deskId: string } | undefined;
-  if (!row) throw new Fault('not-found', 'There is no such version.', 'Choose a version of the production and try again.');
+  if (!row)
+    throw new Fault('not-found', 'There is no such version.', 'Choose a version of the production and try again.');
   return row;
 }
 

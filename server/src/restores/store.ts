@@ -48,14 +48,23 @@ export async function insertRestore(db: Database, restore: NewRestore): Promise<
   });
 }
 
-export async function endRestore(db: Database, id: string, status: RestoreStatus, report: RestoreReport): Promise<void> {
+export async function endRestore(
+  db: Database,
+  id: string,
+  status: RestoreStatus,
+  report: RestoreReport,
+): Promise<void> {
   await db('restores')
     .where({ id })
     .update({ status, report: JSON.stringify(report), ended_at: new Date() });
 }
 
 /** @throws Fault `not-found` */
-export async function restoreView(db: Database, id: string, progress: RestoreProgress | null = null): Promise<RestoreView> {
+export async function restoreView(
+  db: Database,
+  id: string,
+  progress: RestoreProgress | null = null,
+): Promise<RestoreView> {
   const row = (await db('restores')
     .join('scenes', 'scenes.id', 'restores.scene_id')
     .where('restores.id', id)

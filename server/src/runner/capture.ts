@@ -14,7 +14,12 @@ import type { DeskSession } from '../sessions/session';
 export async function captureScene(db: Database, session: DeskSession, request: Capture): Promise<SceneView> {
   const production = await productionOfVersion(db, request.versionId);
   if (production.deskId !== session.deskId)
-    throw new Fault('refused-input', 'This production is made on another desk.', 'Choose a production of this desk.', 'versionId');
+    throw new Fault(
+      'refused-input',
+      'This production is made on another desk.',
+      'Choose a production of this desk.',
+      'versionId',
+    );
   const [desk, state] = await Promise.all([deskRow(db, session.deskId), session.capture()]);
   const scene = await insertScene(db, session.profile, {
     ...request,

@@ -1,5 +1,11 @@
 import { Fault } from '@old-echo/core/contracts/fault';
-import type { RestoreProgress, RestoreReport, RestoreRequest, RestoreView, Unconfirmed } from '@old-echo/core/contracts/restore';
+import type {
+  RestoreProgress,
+  RestoreReport,
+  RestoreRequest,
+  RestoreView,
+  Unconfirmed,
+} from '@old-echo/core/contracts/restore';
 import type { Value } from '@old-echo/core/desk/setting';
 import { stripName, valueAt } from '@old-echo/core/desk/state';
 import { STAGES, type Stage } from '@old-echo/core/preview/order';
@@ -42,7 +48,11 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     const now = await session.capture();
     const plan = await previewRestore(db, session, scene.id, request.scope);
     if (plan.fingerprint !== request.fingerprint)
-      throw new Fault('desk-moved', 'The desk moved since the preview.', 'Nothing was sent. Look at the preview again.');
+      throw new Fault(
+        'desk-moved',
+        'The desk moved since the preview.',
+        'Nothing was sent. Look at the preview again.',
+      );
     const desk = await deskRow(db, session.deskId);
     const wayBack = await insertScene(db, session.profile, {
       versionId: scene.versionId,
@@ -139,7 +149,8 @@ async function run({ db, live, session }: RunnerTools, id: string, plan: Preview
     clearInterval(renewal);
     hands.stop();
   }
-  const names = (strips: Iterable<string>) => [...strips].map((strip) => stripName(session.profile, session.state, strip));
+  const names = (strips: Iterable<string>) =>
+    [...strips].map((strip) => stripName(session.profile, session.state, strip));
   const unconfirmed = plan.changes.flatMap((c) => failures.get(c.address) ?? []);
   return {
     confirmed: plan.changes.length - unconfirmed.length,
@@ -152,7 +163,8 @@ async function run({ db, live, session }: RunnerTools, id: string, plan: Preview
 
 /** Whether a strip that was open before is closed although the scene does not want it so. */
 const stillMuted = (session: DeskSession, plan: Preview, strip: string): boolean =>
-  valueAt(session.state, muteOf(strip)) === true && !plan.changes.some((c) => c.address === muteOf(strip) && c.to === true);
+  valueAt(session.state, muteOf(strip)) === true &&
+  !plan.changes.some((c) => c.address === muteOf(strip) && c.to === true);
 
 const muteOf = (strip: string): string => `${strip}/mute/on`;
 
@@ -181,7 +193,10 @@ async function verify(
     const { address, to, strip } = change;
     if (stands(session, address, to, found[address])) failures.delete(address);
     else if (hands.strips.has(strip))
-      failures.set(address, failure(change, found[address], 'A hand on the desk moved this strip, so it was left alone.'));
+      failures.set(
+        address,
+        failure(change, found[address], 'A hand on the desk moved this strip, so it was left alone.'),
+      );
     else if (!failures.has(address))
       failures.set(address, failure(change, found[address], 'It was taken, then moved again.'));
   }

@@ -88,10 +88,17 @@ export async function insertScene(db: Database, profile: Profile, scene: NewScen
   await unlessNameIsTaken(scene.name, () =>
     db.transaction(async (tx) => {
       const version = (await tx('versions').where({ id: scene.versionId }).first('production_id')) as
-        | { production_id: string }
-        | undefined;
-      if (!version) throw new Fault('not-found', 'There is no such version.', 'Choose a version of the production and capture again.');
-      const production = (await tx('productions').where({ id: version.production_id }).forUpdate().first('next_number')) as {
+        { production_id: string } | undefined;
+      if (!version)
+        throw new Fault(
+          'not-found',
+          'There is no such version.',
+          'Choose a version of the production and capture again.',
+        );
+      const production = (await tx('productions')
+        .where({ id: version.production_id })
+        .forUpdate()
+        .first('next_number')) as {
         next_number: number;
       };
       await tx('productions').where({ id: version.production_id }).increment('next_number', 1);
@@ -129,7 +136,11 @@ export async function editScene(db: Database, id: string, edit: SceneEdit): Prom
   );
   const view = await sceneView(db, id);
   if (changed === 0)
-    throw new Fault('conflict', `${view.name} was changed by someone else meanwhile.`, 'Your words are still here. Look at what changed, then save again.');
+    throw new Fault(
+      'conflict',
+      `${view.name} was changed by someone else meanwhile.`,
+      'Your words are still here. Look at what changed, then save again.',
+    );
   return view;
 }
 
@@ -137,7 +148,12 @@ async function unlessNameIsTaken<T>(name: string, work: () => Promise<T>): Promi
   try {
     return await work();
   } catch (error) {
-    if (error instanceof Error && 'code' in error && error.code === 'ER_DUP_ENTRY' && error.message.includes('own_name'))
+    if (
+      error instanceof Error &&
+      'code' in error &&
+      error.code === 'ER_DUP_ENTRY' &&
+      error.message.includes('own_name')
+    )
       throw new Fault('conflict', `This version already has a scene called ${name}.`, 'Choose another name.', 'name');
     throw error;
   }

@@ -13,7 +13,9 @@ const BATCH = 500;
  * Call inside the transaction that makes the scene.
  */
 export async function storeStrips(db: Database, sceneId: string, state: State): Promise<void> {
-  const prints = new Map(Object.entries(state).map(([strip, settings]) => [strip, Buffer.from(stripFingerprint(settings), 'hex')]));
+  const prints = new Map(
+    Object.entries(state).map(([strip, settings]) => [strip, Buffer.from(stripFingerprint(settings), 'hex')]),
+  );
   const ids = await knownIds(db, [...prints.values()]);
   const fresh = Object.entries(state).filter(([strip]) => !ids.has(prints.get(strip)?.toString('hex') ?? ''));
   if (fresh.length > 0) {
@@ -23,8 +25,15 @@ export async function storeStrips(db: Database, sceneId: string, state: State): 
     }));
     for (let i = 0; i < rows.length; i += BATCH)
       // Two captures may meet the same new state at once; the first one to write it serves both.
-      await db('strip_states').insert(rows.slice(i, i + BATCH)).onConflict('fingerprint').ignore();
-    for (const [print, id] of await knownIds(db, rows.map((r) => r.fingerprint as Buffer))) ids.set(print, id);
+      await db('strip_states')
+        .insert(rows.slice(i, i + BATCH))
+        .onConflict('fingerprint')
+        .ignore();
+    for (const [print, id] of await knownIds(
+      db,
+      rows.map((r) => r.fingerprint as Buffer),
+    ))
+      ids.set(print, id);
   }
   const strips = [...prints].map(([strip, print]) => ({
     scene_id: sceneId,
@@ -35,7 +44,9 @@ export async function storeStrips(db: Database, sceneId: string, state: State): 
 }
 
 async function knownIds(db: Database, prints: readonly Buffer[]): Promise<Map<string, number>> {
-  const rows = await db<{ id: number; fingerprint: Buffer }>('strip_states').whereIn('fingerprint', prints).select('id', 'fingerprint');
+  const rows = await db<{ id: number; fingerprint: Buffer }>('strip_states')
+    .whereIn('fingerprint', prints)
+    .select('id', 'fingerprint');
   return new Map(rows.map((row) => [row.fingerprint.toString('hex'), row.id]));
 }
 

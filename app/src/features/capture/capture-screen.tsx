@@ -40,7 +40,9 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
   const [version, setVersion] = useState(desk.scene?.versionId ?? standing?.versions[0]?.id ?? '');
   const production = productions.find((p) => p.versions.some((v) => v.id === version)) ?? standing;
   const scenes = useScenesQuery(production?.id ?? skipToken).data ?? [];
-  const taken = scenes.filter((scene) => scene.versionId === version && scene.kind === 'scene').map((scene) => scene.name);
+  const taken = scenes
+    .filter((scene) => scene.versionId === version && scene.kind === 'scene')
+    .map((scene) => scene.name);
   const suggested = suggestName(profile, state, drift, taken);
   const [ownName, setName] = useState<string | null>(null);
   const [note, setNote] = useState('');
@@ -58,13 +60,20 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
     dispatch(noticed(`Captured ${answer.data.number} · ${answer.data.name}. Everything on the desk is kept.`));
     back();
   };
-  const wrong = name.trim() === '' ? 'A scene needs a name.' : taken.includes(name.trim()) ? `This version already has a scene called ${name.trim()}.` : '';
+  const wrong =
+    name.trim() === ''
+      ? 'A scene needs a name.'
+      : taken.includes(name.trim())
+        ? `This version already has a scene called ${name.trim()}.`
+        : '';
 
   if (!production)
     return (
       <View style={styles.fill}>
         <Head title="Capture scene" onBack={back} />
-        <Empty title="No production uses this desk">Scenes are kept in a production. None has been made for {desk.name} yet.</Empty>
+        <Empty title="No production uses this desk">
+          Scenes are kept in a production. None has been made for {desk.name} yet.
+        </Empty>
       </View>
     );
   return (
@@ -82,7 +91,9 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
             testID="scene-name"
             selectTextOnFocus
           />
-          <HelperText type={wrong ? 'error' : 'info'}>{wrong || (ownName === null ? 'Suggested from what moved. Type over it as you like.' : ' ')}</HelperText>
+          <HelperText type={wrong ? 'error' : 'info'}>
+            {wrong || (ownName === null ? 'Suggested from what moved. Type over it as you like.' : ' ')}
+          </HelperText>
           <Words kind="strong">Version</Words>
           <View style={styles.chips} role="tablist">
             {productions.flatMap((p) =>
@@ -107,7 +118,13 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
             <Switch value={isMilestone} onValueChange={setIsMilestone} accessibilityLabel="Milestone" />
           </View>
           {isMilestone ? (
-            <Field label="Stage reached" placeholder="static mix done" value={milestone} onChangeText={setMilestone} maxLength={LONGEST_NAME} />
+            <Field
+              label="Stage reached"
+              placeholder="static mix done"
+              value={milestone}
+              onChangeText={setMilestone}
+              maxLength={LONGEST_NAME}
+            />
           ) : null}
           <Card>
             <Words kind="strong">
@@ -131,7 +148,14 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
         </View>
       </Body>
       <Foot>
-        <Action kind="main" grow title="Capture" busy={isLoading} disabled={!linked || wrong !== ''} onPress={() => void submit()} />
+        <Action
+          kind="main"
+          grow
+          title="Capture"
+          busy={isLoading}
+          disabled={!linked || wrong !== ''}
+          onPress={() => void submit()}
+        />
         <Action title="Cancel" onPress={back} />
       </Foot>
     </View>

@@ -43,11 +43,17 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
   const wanted = search?.trim().toLowerCase();
   const family = profile.families.find((f) => f.id === shown);
   const strips = wanted
-    ? profile.strips.filter((strip) => `${stripName(profile, state, strip)} ${profile.plainNames[strip]}`.toLowerCase().includes(wanted))
+    ? profile.strips.filter((strip) =>
+        `${stripName(profile, state, strip)} ${profile.plainNames[strip]}`.toLowerCase().includes(wanted),
+      )
     : shown === DRIFTED
       ? drifted
       : (family?.strips ?? []);
-  const band = wanted ? `${plural(strips.length, 'strip')} found` : shown === DRIFTED ? 'Drifted: echo is the scene, solid is now' : (family?.name ?? '');
+  const band = wanted
+    ? `${plural(strips.length, 'strip')} found`
+    : shown === DRIFTED
+      ? 'Drifted: echo is the scene, solid is now'
+      : (family?.name ?? '');
 
   return (
     <View style={styles.fill}>
@@ -64,10 +70,24 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
         />
       )}
       <Standing now={now} count={drift.length} onPress={() => setShown(DRIFTED)} />
-      <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.chipRow} contentContainerStyle={styles.chips}>
-        <Chip title={`Drifted ${drifted.length}`} chosen={!wanted && shown === DRIFTED} onPress={() => setShown(DRIFTED)} />
+      <ScrollView
+        horizontal
+        showsHorizontalScrollIndicator={false}
+        style={styles.chipRow}
+        contentContainerStyle={styles.chips}
+      >
+        <Chip
+          title={`Drifted ${drifted.length}`}
+          chosen={!wanted && shown === DRIFTED}
+          onPress={() => setShown(DRIFTED)}
+        />
         {profile.families.map(({ id, name, strips: all }) => (
-          <Chip key={id} title={all.length > 1 ? `${name} ${all.length}` : name} chosen={!wanted && shown === id} onPress={() => setShown(id)} />
+          <Chip
+            key={id}
+            title={all.length > 1 ? `${name} ${all.length}` : name}
+            chosen={!wanted && shown === id}
+            onPress={() => setShown(id)}
+          />
         ))}
       </ScrollView>
       <Band title={band} />
@@ -93,7 +113,11 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
           wanted ? (
             <Empty title="No strip has this name">Search looks at the names and numbers of strips.</Empty>
           ) : (
-            <Empty title="Nothing has drifted">{desk.scene ? `The desk stands as ${desk.scene.name} was captured.` : 'No scene stands on the desk yet. Capture one, and what moves from then on is listed here.'}</Empty>
+            <Empty title="Nothing has drifted">
+              {desk.scene
+                ? `The desk stands as ${desk.scene.name} was captured.`
+                : 'No scene stands on the desk yet. Capture one, and what moves from then on is listed here.'}
+            </Empty>
           )
         }
       />
@@ -110,13 +134,19 @@ function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => 
   const router = useRouter();
   const { desk, linked } = now;
   const { data: productions } = useProductionsQuery();
-  const production = productions?.find((p) => p.id === desk.scene?.productionId) ?? productions?.find((p) => p.deskId === desk.id);
+  const production =
+    productions?.find((p) => p.id === desk.scene?.productionId) ?? productions?.find((p) => p.deskId === desk.id);
   const version = production?.versions.find((v) => v.id === desk.scene?.versionId);
   const under = [production?.name, version?.name].filter(Boolean).join(' · ');
   const link = linked ? 'Linked' : desk.link.state === 'reading' ? 'Reading' : 'Not linked';
   return (
     <View style={[styles.head, { borderColor: look.line }]}>
-      <Pressable role="button" aria-label={`${desk.name}: desks and appearance`} onPress={() => router.navigate('/settings')} style={styles.fill}>
+      <Pressable
+        role="button"
+        aria-label={`${desk.name}: desks and appearance`}
+        onPress={() => router.navigate('/settings')}
+        style={styles.fill}
+      >
         <View style={styles.nameRow}>
           <Words kind="title">{desk.name}</Words>
           <Icon of={ChevronDown} color={look.second} />
@@ -133,7 +163,12 @@ function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => 
           {desk.mode === 'live' ? 'Live' : 'Studio'}
         </Words>
       </View>
-      <Pressable role="button" aria-label={searching ? 'Close search' : 'Search strips'} onPress={onSearch} style={styles.icon}>
+      <Pressable
+        role="button"
+        aria-label={searching ? 'Close search' : 'Search strips'}
+        onPress={onSearch}
+        style={styles.icon}
+      >
         <Icon of={searching ? X : Search} />
       </Pressable>
     </View>
@@ -144,7 +179,12 @@ function Standing({ now, count, onPress }: { now: DeskNow; count: number; onPres
   const look = useLook();
   const { scene } = now.desk;
   return (
-    <Pressable role="button" onPress={onPress} testID="standing" style={[styles.standing, { backgroundColor: look.card, borderColor: look.line }]}>
+    <Pressable
+      role="button"
+      onPress={onPress}
+      testID="standing"
+      style={[styles.standing, { backgroundColor: look.card, borderColor: look.line }]}
+    >
       <View style={styles.fill}>
         <Words kind="small" tone="second">
           On the desk
@@ -167,12 +207,29 @@ function Standing({ now, count, onPress }: { now: DeskNow; count: number; onPres
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  head: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, minHeight: 70, paddingLeft: SPACE.l, paddingRight: SPACE.s, borderBottomWidth: 1 },
+  head: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: SPACE.s,
+    minHeight: 70,
+    paddingLeft: SPACE.l,
+    paddingRight: SPACE.s,
+    borderBottomWidth: 1,
+  },
   nameRow: { flexDirection: 'row', alignItems: 'center' },
   state: { alignItems: 'flex-end' },
   icon: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
   search: { marginHorizontal: SPACE.l, marginTop: SPACE.s, borderRadius: CORNER.small },
-  standing: { flexDirection: 'row', alignItems: 'center', marginHorizontal: SPACE.l, marginTop: SPACE.m, paddingHorizontal: SPACE.m, paddingVertical: SPACE.s, borderWidth: 1, borderRadius: CORNER.large },
+  standing: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    marginHorizontal: SPACE.l,
+    marginTop: SPACE.m,
+    paddingHorizontal: SPACE.m,
+    paddingVertical: SPACE.s,
+    borderWidth: 1,
+    borderRadius: CORNER.large,
+  },
   count: { alignItems: 'flex-end' },
   chipRow: { flexGrow: 0 },
   chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },

@@ -13,7 +13,9 @@ export function Drifted({ now }: { readonly now: DeskNow }) {
   if (drift.length === 0)
     return (
       <View style={styles.fill}>
-        <Empty title="Nothing has drifted">Open a strip to see all of its settings, or capture what stands on the desk.</Empty>
+        <Empty title="Nothing has drifted">
+          Open a strip to see all of its settings, or capture what stands on the desk.
+        </Empty>
       </View>
     );
   return (

@@ -41,7 +41,11 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
       number={String(stripNumber(strip)).padStart(2, '0')}
       name={String(now?.['label/name'] ?? profile.plainNames[strip] ?? strip)}
       under={[sectionCounts(changes), stripState(now, safe)].filter(Boolean).join(' · ')}
-      level={spec && isNumberSpec(spec) && now ? { spec, value: level, echo: typeof before === 'number' ? before : undefined } : undefined}
+      level={
+        spec && isNumberSpec(spec) && now
+          ? { spec, value: level, echo: typeof before === 'number' ? before : undefined }
+          : undefined
+      }
       muted={now?.['mute/on'] === true}
       chosen={chosen}
       onOpen={onOpen}

@@ -21,6 +21,9 @@ export function sectionCounts(changes: readonly Moved[]): string {
 
 /** What is worth saying about a strip that has not drifted. */
 export function stripState(strip: StripState | undefined, safe: SafeRow): string {
-  const words = [safe === 'all' ? 'safe' : safe === 'some' ? 'partly safe' : '', strip?.['source/link'] === true ? 'linked' : ''];
+  const words = [
+    safe === 'all' ? 'safe' : safe === 'some' ? 'partly safe' : '',
+    strip?.['source/link'] === true ? 'linked' : '',
+  ];
   return words.filter(Boolean).join(' · ');
 }

@@ -12,6 +12,7 @@ export function AnyProduction() {
   if (!productions) return <Waiting what="Opening the mixes" />;
   const last = productions.find((p) => p.id === productionId && p.deskId === deskId);
   const production = last ?? productions.find((p) => p.deskId === deskId) ?? productions[0];
-  if (!production) return <Empty title="No productions yet">A production holds the scenes of one song or one show.</Empty>;
+  if (!production)
+    return <Empty title="No productions yet">A production holds the scenes of one song or one show.</Empty>;
   return <Redirect href={`/mixes/${production.id}`} />;
 }

@@ -44,7 +44,10 @@ export function History({ production, chosen }: { production: ProductionView; ch
     return tideLines(versions, shown);
   }, [scenes, versions, wayBacks, wanted]);
   const numbers = useMemo(() => new Map(scenes?.map((scene) => [scene.id, scene.number])), [scenes]);
-  const open = useCallback((scene: string) => router.navigate(`/mixes/${production.id}/scene/${scene}`), [router, production.id]);
+  const open = useCallback(
+    (scene: string) => router.navigate(`/mixes/${production.id}/scene/${scene}`),
+    [router, production.id],
+  );
   const hidden = scenes?.filter((scene) => scene.kind === 'way back').length ?? 0;
   const desk = desks?.find((d) => d.id === production.deskId);
 
@@ -55,7 +58,12 @@ export function History({ production, chosen }: { production: ProductionView; ch
         title={production.name}
         onTitle={() => setChoosing(true)}
         side={
-          <Pressable role="button" aria-label={search === null ? 'Search scenes' : 'Close search'} onPress={() => setSearch(search === null ? '' : null)} style={styles.icon}>
+          <Pressable
+            role="button"
+            aria-label={search === null ? 'Search scenes' : 'Close search'}
+            onPress={() => setSearch(search === null ? '' : null)}
+            style={styles.icon}
+          >
             <Icon of={search === null ? Search : X} />
           </Pressable>
         }
@@ -71,12 +79,27 @@ export function History({ production, chosen }: { production: ProductionView; ch
           style={styles.search}
         />
       )}
-      <ScrollView horizontal showsHorizontalScrollIndicator={false} style={styles.chipRow} contentContainerStyle={styles.chips} role="tablist">
-        {production.versions.length > 1 ? <Chip title="All versions" chosen={version === null} onPress={() => setVersion(null)} /> : null}
+      <ScrollView
+        horizontal
+        showsHorizontalScrollIndicator={false}
+        style={styles.chipRow}
+        contentContainerStyle={styles.chips}
+        role="tablist"
+      >
+        {production.versions.length > 1 ? (
+          <Chip title="All versions" chosen={version === null} onPress={() => setVersion(null)} />
+        ) : null}
         {production.versions.map((v) => (
-          <Chip key={v.id} title={v.name} chosen={version === v.id || production.versions.length === 1} onPress={() => setVersion(v.id)} />
+          <Chip
+            key={v.id}
+            title={v.name}
+            chosen={version === v.id || production.versions.length === 1}
+            onPress={() => setVersion(v.id)}
+          />
         ))}
-        {hidden > 0 ? <Chip toggle title={`Way backs ${hidden}`} chosen={wayBacks} onPress={() => setWayBacks(!wayBacks)} /> : null}
+        {hidden > 0 ? (
+          <Chip toggle title={`Way backs ${hidden}`} chosen={wayBacks} onPress={() => setWayBacks(!wayBacks)} />
+        ) : null}
       </ScrollView>
       {error ? (
         <Failed fault={faultOf(error)} onAgain={() => void refetch()} />
@@ -99,7 +122,9 @@ export function History({ production, chosen }: { production: ProductionView; ch
             wanted ? (
               <Empty title="No scene found">Search looks at numbers, names, notes and milestones.</Empty>
             ) : (
-              <Empty title="No scenes yet">Set the desk up as you like it, then capture it: everything on it is kept.</Empty>
+              <Empty title="No scenes yet">
+                Set the desk up as you like it, then capture it: everything on it is kept.
+              </Empty>
             )
           }
         />

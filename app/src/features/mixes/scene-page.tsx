@@ -40,15 +40,24 @@ function Scene({ scene, onBack }: { readonly scene: SceneView; readonly onBack: 
   const before = useSceneStateQuery(parentId ?? skipToken).data;
   const [editing, setEditing] = useState(false);
   const profile = now?.profile;
-  const changes = useMemo(() => (profile && state && before ? drift(profile, before, state) : []), [profile, state, before]);
-  const sentence = profile && now ? scopeSentence(profile, compileScope(profile, scene.scope ?? EVERYTHING, now.desk.safes)) : [];
+  const changes = useMemo(
+    () => (profile && state && before ? drift(profile, before, state) : []),
+    [profile, state, before],
+  );
+  const sentence = now
+    ? scopeSentence(now.profile, compileScope(now.profile, scene.scope ?? EVERYTHING, now.desk.safes))
+    : [];
   return (
     <View style={styles.fill}>
       <Head
         over={`${scene.kind === 'scene' ? 'Scene' : 'Kept by Old Echo'} ${scene.number} · ${when(scene.madeAt)}`}
         title={scene.name}
         onBack={onBack}
-        side={scene.kind === 'scene' && !editing ? <Action kind="quiet" title="Edit" onPress={() => setEditing(true)} /> : null}
+        side={
+          scene.kind === 'scene' && !editing ? (
+            <Action kind="quiet" title="Edit" onPress={() => setEditing(true)} />
+          ) : null
+        }
       />
       <Body>
         {editing ? (
@@ -79,7 +88,13 @@ function Scene({ scene, onBack }: { readonly scene: SceneView; readonly onBack: 
         {profile && state ? <ChangeList profile={profile} names={state} changes={changes} /> : null}
       </Body>
       <Foot>
-        <Action kind="main" grow title="Restore" disabled={!now?.linked} onPress={() => router.navigate(`/restore/${scene.id}`)} />
+        <Action
+          kind="main"
+          grow
+          title="Restore"
+          disabled={!now?.linked}
+          onPress={() => router.navigate(`/restore/${scene.id}`)}
+        />
       </Foot>
     </View>
   );
@@ -122,7 +137,14 @@ function SceneWords({ scene, onDone }: { readonly scene: SceneView; readonly onD
         </Card>
       ) : null}
       <View style={styles.buttons}>
-        <Action kind="main" grow title="Save" busy={isLoading} disabled={name.trim() === ''} onPress={() => void save(revision)} />
+        <Action
+          kind="main"
+          grow
+          title="Save"
+          busy={isLoading}
+          disabled={name.trim() === ''}
+          onPress={() => void save(revision)}
+        />
         <Action title="Cancel" onPress={onDone} />
       </View>
     </View>

@@ -30,7 +30,12 @@ export const SceneRow = memo(function SceneRow({ row, lanes, parentNumber, onDes
   const look = useLook();
   const { scene } = row;
   const changed = scene.changed.settings;
-  const since = parentNumber === undefined ? 'Where it begins' : changed === 0 ? `Same as ${parentNumber}` : `${plural(changed, 'setting')} since ${parentNumber}`;
+  const since =
+    parentNumber === undefined
+      ? 'Where it begins'
+      : changed === 0
+        ? `Same as ${parentNumber}`
+        : `${plural(changed, 'setting')} since ${parentNumber}`;
   return (
     <Pressable
       role="link"
@@ -45,7 +50,12 @@ export const SceneRow = memo(function SceneRow({ row, lanes, parentNumber, onDes
           <Words kind="value" tone="second">
             {scene.number}
           </Words>
-          <Words kind={scene.kind === 'scene' ? 'strong' : 'body'} tone={scene.kind === 'scene' ? 'ink' : 'second'} numberOfLines={1} style={styles.shrink}>
+          <Words
+            kind={scene.kind === 'scene' ? 'strong' : 'body'}
+            tone={scene.kind === 'scene' ? 'ink' : 'second'}
+            numberOfLines={1}
+            style={styles.shrink}
+          >
             {scene.name}
           </Words>
           {onDesk ? (
@@ -85,7 +95,8 @@ export function Stamp({ text }: { readonly text: string }) {
 }
 
 const laneX = (lane: number): number => LEFT + lane * LANE;
-const laneColour = (look: Look, lane: number): string => [look.ink, look.done, look.care, look.second][lane % 4] ?? look.ink;
+const laneColour = (look: Look, lane: number): string =>
+  [look.ink, look.done, look.care, look.second][lane % 4] ?? look.ink;
 
 function Lines({ row, width, look }: { row: HistoryRow; width: number; look: Look }) {
   const height = rowHeight(row);
@@ -94,7 +105,12 @@ function Lines({ row, width, look }: { row: HistoryRow; width: number; look: Loo
   return (
     <Svg width={width} height={height} aria-hidden>
       {row.strokes.map(({ lane, from, to }) => (
-        <Path key={`${lane}${from}${to}`} d={`M${laneX(lane)} ${y[from]}V${y[to]}`} stroke={laneColour(look, lane)} strokeWidth={2.5} />
+        <Path
+          key={`${lane}${from}${to}`}
+          d={`M${laneX(lane)} ${y[from]}V${y[to]}`}
+          stroke={laneColour(look, lane)}
+          strokeWidth={2.5}
+        />
       ))}
       {row.joints.map((lane) => (
         <Path
@@ -123,5 +139,11 @@ const styles = StyleSheet.create({
   name: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, maxWidth: '100%' },
   shrink: { flexShrink: 1 },
   tag: { borderWidth: 1, borderRadius: CORNER.small, paddingHorizontal: SPACE.s },
-  stamp: { borderWidth: 2, borderRadius: CORNER.small / 2, paddingHorizontal: SPACE.s, marginTop: SPACE.xs, transform: [{ rotate: '-1.5deg' }] },
+  stamp: {
+    borderWidth: 2,
+    borderRadius: CORNER.small / 2,
+    paddingHorizontal: SPACE.s,
+    marginTop: SPACE.xs,
+    transform: [{ rotate: '-1.5deg' }],
+  },
 });

@@ -26,7 +26,10 @@ export function tideLines(versions: readonly VersionView[], scenes: readonly Sce
     return { lane, top: rows[0] ?? -1, last: rows.at(-1) ?? -1, joint };
   });
   return scenes.map((scene, row) => {
-    const lane = Math.max(0, versions.findIndex((version) => version.id === scene.versionId));
+    const lane = Math.max(
+      0,
+      versions.findIndex((version) => version.id === scene.versionId),
+    );
     const strokes = lanes.flatMap(({ lane: at, top, last, joint }): Stroke[] => {
       const foot = Math.max(last, joint);
       if (top < 0 || row < top || row > foot || (row === joint && row > last)) return [];
@@ -36,6 +39,11 @@ export function tideLines(versions: readonly VersionView[], scenes: readonly Sce
         ...(own && row < foot ? [{ lane: at, from: 'dot', to: 'foot' } as const] : []),
       ];
     });
-    return { scene, lane, strokes, joints: lanes.filter((l) => l.joint === row && l.top >= 0 && row > l.last).map((l) => l.lane) };
+    return {
+      scene,
+      lane,
+      strokes,
+      joints: lanes.filter((l) => l.joint === row && l.top >= 0 && row > l.last).map((l) => l.lane),
+    };
   });
 }

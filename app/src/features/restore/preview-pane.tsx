@@ -39,7 +39,10 @@ export function PreviewPane({ sceneId, scope, onBack }: PreviewPaneProps) {
   const { now, scene, preview } = plan;
   const count = preview.changes.length;
   const restore = async () => {
-    const answer = await start({ desk: now.desk.id, request: { sceneId, scope: [...scope], fingerprint: preview.fingerprint } });
+    const answer = await start({
+      desk: now.desk.id,
+      request: { sceneId, scope: [...scope], fingerprint: preview.fingerprint },
+    });
     if (answer.data) router.navigate(`/restores/${answer.data.id}`);
   };
   const title = `Restore ${plural(count, 'setting')}`;
@@ -55,9 +58,26 @@ export function PreviewPane({ sceneId, scope, onBack }: PreviewPaneProps) {
       <StripChanges plan={plan} fault={error && faultOf(error)} />
       <Foot>
         {live ? (
-          <HoldAction title={isLoading ? 'Starting' : count === 0 ? 'Nothing to restore' : `Hold to restore ${plural(count, 'setting')}`} disabled={!now.linked || count === 0 || isLoading} onDone={() => void restore()} />
+          <HoldAction
+            title={
+              isLoading
+                ? 'Starting'
+                : count === 0
+                  ? 'Nothing to restore'
+                  : `Hold to restore ${plural(count, 'setting')}`
+            }
+            disabled={!now.linked || count === 0 || isLoading}
+            onDone={() => void restore()}
+          />
         ) : (
-          <Action kind="main" grow title={count === 0 ? 'Nothing to restore' : title} busy={isLoading} disabled={!now.linked || count === 0} onPress={() => void restore()} />
+          <Action
+            kind="main"
+            grow
+            title={count === 0 ? 'Nothing to restore' : title}
+            busy={isLoading}
+            disabled={!now.linked || count === 0}
+            onPress={() => void restore()}
+          />
         )}
       </Foot>
     </View>
@@ -93,7 +113,11 @@ function StripChanges({ plan, fault }: { readonly plan: Plan; readonly fault: Ap
             {fault ? (
               <Card edge="stop">
                 <Words kind="strong">{fault.message}</Words>
-                <Words>{fault.code === 'desk-moved' ? 'Nothing was sent. The preview below is up to date again.' : fault.advice}</Words>
+                <Words>
+                  {fault.code === 'desk-moved'
+                    ? 'Nothing was sent. The preview below is up to date again.'
+                    : fault.advice}
+                </Words>
               </Card>
             ) : null}
             {preview.guarded.length > 0 ? <Guarded plan={plan} /> : null}
@@ -104,11 +128,27 @@ function StripChanges({ plan, fault }: { readonly plan: Plan; readonly fault: Ap
         item.kind === 'band' ? (
           <Band title={item.title} />
         ) : (
-          <StripChange profile={now.profile} state={now.state} target={target} strip={item.key} changes={item.changes} open={open === item.key} onOpen={(strip) => setOpen(open === strip ? null : strip)} />
+          <StripChange
+            profile={now.profile}
+            state={now.state}
+            target={target}
+            strip={item.key}
+            changes={item.changes}
+            open={open === item.key}
+            onOpen={(strip) => setOpen(open === strip ? null : strip)}
+          />
         )
       }
-      ListEmptyComponent={<Empty title="Nothing would change">{preview.stays.length > 0 ? 'What differs from the scene stays as it is; below is why.' : 'The desk stands as this scene was captured.'}</Empty>}
-      ListFooterComponent={preview.stays.length > 0 ? <Stays profile={now.profile} names={now.state} stays={preview.stays} /> : null}
+      ListEmptyComponent={
+        <Empty title="Nothing would change">
+          {preview.stays.length > 0
+            ? 'What differs from the scene stays as it is; below is why.'
+            : 'The desk stands as this scene was captured.'}
+        </Empty>
+      }
+      ListFooterComponent={
+        preview.stays.length > 0 ? <Stays profile={now.profile} names={now.state} stays={preview.stays} /> : null
+      }
     />
   );
 }
@@ -151,7 +191,9 @@ function StripChange({ profile, state, target, strip, changes, open, onOpen }: S
         number={String(stripNumber(strip)).padStart(2, '0')}
         name={stripName(profile, state, strip)}
         under={sectionCounts(changes.map(({ section, key, to }) => ({ section, key, now: to })))}
-        level={spec && isNumberSpec(spec) ? { spec, value: level, echo: fader ? Number(fader.from) : undefined } : undefined}
+        level={
+          spec && isNumberSpec(spec) ? { spec, value: level, echo: fader ? Number(fader.from) : undefined } : undefined
+        }
         muted={(mute?.to ?? now['mute/on']) === true}
         chosen={open}
         onOpen={onOpen}
@@ -175,8 +217,8 @@ function Guarded({ plan }: { readonly plan: Plan }) {
       </Words>
       <Words tone="second">
         {names.slice(0, 4).join(', ')}
-        {names.length > 4 ? ` and ${names.length - 4} more` : ''}: source, pad or 48 V change while the strip is open. Each is muted first and
-        opened again at the end.
+        {names.length > 4 ? ` and ${names.length - 4} more` : ''}: source, pad or 48 V change while the strip is open.
+        Each is muted first and opened again at the end.
       </Words>
     </Card>
   );
@@ -185,10 +227,18 @@ function Guarded({ plan }: { readonly plan: Plan }) {
 /** What differs and is left where it is, with the reason, folded until asked for. */
 function Stays({ profile, names, stays }: { profile: Profile; names: State; stays: readonly Stay[] }) {
   const [open, setOpen] = useState(false);
-  const reasons = [...new Set(stays.map((stay) => stay.why))].map((why) => `${stays.filter((stay) => stay.why === why).length} ${why}`);
+  const reasons = [...new Set(stays.map((stay) => stay.why))].map(
+    (why) => `${stays.filter((stay) => stay.why === why).length} ${why}`,
+  );
   return (
     <View style={styles.stays}>
-      <Pressable role="button" aria-expanded={open} testID="stays" onPress={() => setOpen(!open)} style={styles.staysHead}>
+      <Pressable
+        role="button"
+        aria-expanded={open}
+        testID="stays"
+        onPress={() => setOpen(!open)}
+        style={styles.staysHead}
+      >
         <Icon of={open ? ChevronDown : ChevronRight} />
         <View style={styles.fill}>
           <Words kind="strong">{stays.length === 1 ? '1 difference stays' : `${stays.length} differences stay`}</Words>
@@ -201,7 +251,13 @@ function Stays({ profile, names, stays }: { profile: Profile; names: State; stay
         <ChangeList
           profile={profile}
           names={names}
-          changes={stays.map((stay) => ({ address: stay.address, strip: stay.strip, was: stay.scene, now: stay.now, why: stay.why }))}
+          changes={stays.map((stay) => ({
+            address: stay.address,
+            strip: stay.strip,
+            was: stay.scene,
+            now: stay.now,
+            why: stay.why,
+          }))}
         />
       ) : null}
       {open ? (
@@ -215,7 +271,13 @@ function Stays({ profile, names, stays }: { profile: Profile; names: State; stay
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  mode: { borderWidth: 1, borderRadius: SPACE.s, minHeight: TOUCH - SPACE.s, justifyContent: 'center', paddingHorizontal: SPACE.m },
+  mode: {
+    borderWidth: 1,
+    borderRadius: SPACE.s,
+    minHeight: TOUCH - SPACE.s,
+    justifyContent: 'center',
+    paddingHorizontal: SPACE.m,
+  },
   cards: { padding: SPACE.l, gap: SPACE.s },
   open: { paddingHorizontal: SPACE.l, paddingVertical: SPACE.s },
   stays: { padding: SPACE.l, gap: SPACE.s },

@@ -11,7 +11,11 @@ import { PreviewPane } from './preview-pane';
 
 /** The preview of a restore, for a scope in the address, for a way back, or for what is saved with the scene. */
 export function PreviewScreen() {
-  const { scene: sceneId, scope: asked, wayBackOf } = useLocalSearchParams<{ scene: string; scope?: string; wayBackOf?: string }>();
+  const {
+    scene: sceneId,
+    scope: asked,
+    wayBackOf,
+  } = useLocalSearchParams<{ scene: string; scope?: string; wayBackOf?: string }>();
   const router = useRouter();
   const scene = useSceneQuery(sceneId).data;
   const restore = useRestoreQuery(wayBackOf ?? skipToken).data;
@@ -21,7 +25,11 @@ export function PreviewScreen() {
   }, [wayBackOf, restore, asked, scene]);
   const back = () => (router.canGoBack() ? router.back() : router.navigate(`/restore/${sceneId}`));
   useKeys({ Escape: back });
-  return scope ? <PreviewPane sceneId={sceneId} scope={scope} onBack={back} /> : <Waiting what="Working out the preview" />;
+  return scope ? (
+    <PreviewPane sceneId={sceneId} scope={scope} onBack={back} />
+  ) : (
+    <Waiting what="Working out the preview" />
+  );
 }
 
 function readScope(text: string | undefined): Scope | undefined {

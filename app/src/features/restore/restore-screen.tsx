@@ -77,12 +77,17 @@ function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: 
   useKeys({ Escape: toDesk, w: () => router.navigate(wayBackHref(restore)) });
   const { report } = restore;
   const confirmed = restore.status === 'confirmed';
-  const again = `/restore/${restore.sceneId}/preview?scope=${encodeURIComponent(JSON.stringify(restore.scope))}` as const;
+  const again =
+    `/restore/${restore.sceneId}/preview?scope=${encodeURIComponent(JSON.stringify(restore.scope))}` as const;
   return (
     <View style={styles.fill}>
       <Head
         over={`Restore of ${restore.sceneNumber} ${restore.sceneName}`}
-        title={confirmed ? `Restored ${plural(restore.changes, 'setting')}. All confirmed.` : `${plural(report?.confirmed ?? 0, 'setting')} of ${restore.changes} confirmed`}
+        title={
+          confirmed
+            ? `Restored ${plural(restore.changes, 'setting')}. All confirmed.`
+            : `${plural(report?.confirmed ?? 0, 'setting')} of ${restore.changes} confirmed`
+        }
       />
       <Body>
         <View style={styles.column} role="status" testID={`restore-${restore.status}`}>
@@ -99,7 +104,9 @@ function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: 
       </Body>
       <Foot>
         <Action kind="main" grow title="Done" onPress={toDesk} />
-        {confirmed ? null : <Action title="Try the rest" disabled={!now.linked} onPress={() => router.navigate(again)} />}
+        {confirmed ? null : (
+          <Action title="Try the rest" disabled={!now.linked} onPress={() => router.navigate(again)} />
+        )}
         <Action title="Way back" disabled={!now.linked} onPress={() => router.navigate(wayBackHref(restore))} />
       </Foot>
     </View>
@@ -134,7 +141,9 @@ function Report({ report, now }: { readonly report: RestoreReport; readonly now:
       {report.handled.length > 0 ? (
         <Card edge="care">
           <Words kind="strong">Left to the hand on the desk: {report.handled.join(', ')}</Words>
-          <Words tone="second">Someone moved these strips during the restore, so they were left alone from then on.</Words>
+          <Words tone="second">
+            Someone moved these strips during the restore, so they were left alone from then on.
+          </Words>
         </Card>
       ) : null}
       {report.unconfirmed.length > 0 ? (
@@ -157,7 +166,9 @@ function Report({ report, now }: { readonly report: RestoreReport; readonly now:
               </View>
             );
           })}
-          {report.unconfirmed.length > 200 ? <Words tone="second">and {report.unconfirmed.length - 200} more</Words> : null}
+          {report.unconfirmed.length > 200 ? (
+            <Words tone="second">and {report.unconfirmed.length - 200} more</Words>
+          ) : null}
         </Card>
       ) : null}
     </>

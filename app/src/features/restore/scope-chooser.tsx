@@ -44,13 +44,17 @@ export function ScopeChooser({ now, compiled, choice, onChoose, onSaved, plan }:
   const pick = (part: Partial<Choice>) => onChoose({ ...choice, ...part });
   const toggleStrips = (strips: readonly string[], on: boolean) => {
     const next = new Set(choice.strips);
-    for (const strip of strips) if (on) next.add(strip);
+    for (const strip of strips)
+      if (on) next.add(strip);
       else next.delete(strip);
     pick({ strips: next });
   };
-  const differing = new Set([...(plan?.preview.changes ?? []), ...(plan?.preview.stays ?? [])].map((change) => change.strip));
+  const differing = new Set(
+    [...(plan?.preview.changes ?? []), ...(plan?.preview.stays ?? [])].map((change) => change.strip),
+  );
   const wanted = search.trim().toLowerCase();
-  const found = (strip: string) => `${stripName(profile, state, strip)} ${profile.plainNames[strip]}`.toLowerCase().includes(wanted);
+  const found = (strip: string) =>
+    `${stripName(profile, state, strip)} ${profile.plainNames[strip]}`.toLowerCase().includes(wanted);
   const families = profile.families.filter((family) => family.id !== GLOBAL_FAMILY);
 
   return (
@@ -84,7 +88,12 @@ export function ScopeChooser({ now, compiled, choice, onChoose, onSaved, plan }:
         </Words>
         <Action kind="quiet" title="All" onPress={() => pick({ strips: new Set(choosableStrips(profile)) })} />
         <Action kind="quiet" title="None" onPress={() => pick({ strips: new Set() })} />
-        <Action kind="quiet" title="Differing" disabled={differing.size === 0} onPress={() => pick({ strips: new Set([...differing].filter((s) => !s.startsWith(GLOBAL_FAMILY))) })} />
+        <Action
+          kind="quiet"
+          title="Differing"
+          disabled={differing.size === 0}
+          onPress={() => pick({ strips: new Set([...differing].filter((s) => !s.startsWith(GLOBAL_FAMILY))) })}
+        />
       </View>
       <Searchbar
         placeholder={`Search ${choosableStrips(profile).length} strips`}
@@ -104,7 +113,9 @@ export function ScopeChooser({ now, compiled, choice, onChoose, onSaved, plan }:
               family={family}
               chosen={family.strips.filter((strip) => choice.strips.has(strip)).length}
               safe={family.strips.filter((strip) => safe.has(strip)).length}
-              names={family.strips.filter((strip) => choice.strips.has(strip)).map((strip) => stripName(profile, state, strip))}
+              names={family.strips
+                .filter((strip) => choice.strips.has(strip))
+                .map((strip) => stripName(profile, state, strip))}
               expanded={expanded}
               onToggle={(on) => toggleStrips(strips, on)}
               onExpand={() => {
@@ -118,7 +129,9 @@ export function ScopeChooser({ now, compiled, choice, onChoose, onSaved, plan }:
                   <TickRow
                     key={strip}
                     name={stripName(profile, state, strip)}
-                    under={[profile.plainNames[strip], differing.has(strip) ? 'differs' : ''].filter((w) => w && w !== stripName(profile, state, strip)).join(' · ')}
+                    under={[profile.plainNames[strip], differing.has(strip) ? 'differs' : '']
+                      .filter((w) => w && w !== stripName(profile, state, strip))
+                      .join(' · ')}
                     tick={safe.has(strip) ? 'safe' : choice.strips.has(strip) ? 'all' : 'none'}
                     indent
                     testID={`pick-${strip}`}
@@ -154,7 +167,10 @@ function FamilyRow({ family, chosen, safe, names, expanded, onToggle, onExpand }
   const total = family.strips.length;
   const tick = safe === total ? 'safe' : chosen === total ? 'all' : chosen === 0 ? 'none' : 'some';
   const who = names.length > 1 ? `${names[0]} to ${names.at(-1)}` : names[0];
-  const under = [tick === 'none' ? 'Stay as they are' : tick === 'safe' ? 'Held safe by the desk' : who, safe > 0 && safe < total ? `${safe} safe` : '']
+  const under = [
+    tick === 'none' ? 'Stay as they are' : tick === 'safe' ? 'Held safe by the desk' : who,
+    safe > 0 && safe < total ? `${safe} safe` : '',
+  ]
     .filter(Boolean)
     .join(' · ');
   return (
@@ -167,7 +183,13 @@ function FamilyRow({ family, chosen, safe, names, expanded, onToggle, onExpand }
         testID={`pick-${family.id}`}
         onPress={() => onToggle(chosen < total)}
       />
-      <Pressable role="button" aria-expanded={expanded} aria-label={`Strips of ${family.name}`} onPress={onExpand} style={styles.expand}>
+      <Pressable
+        role="button"
+        aria-expanded={expanded}
+        aria-label={`Strips of ${family.name}`}
+        onPress={onExpand}
+        style={styles.expand}
+      >
         <Icon of={expanded ? ChevronDown : ChevronRight} />
       </Pressable>
     </View>
@@ -233,6 +255,14 @@ const styles = StyleSheet.create({
   search: { borderRadius: CORNER.small },
   family: { flexDirection: 'row', alignItems: 'center' },
   expand: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
-  tick: { flex: 1, minHeight: ROW, flexDirection: 'row', alignItems: 'center', gap: SPACE.s, borderBottomWidth: 1, paddingVertical: SPACE.xs },
+  tick: {
+    flex: 1,
+    minHeight: ROW,
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: SPACE.s,
+    borderBottomWidth: 1,
+    paddingVertical: SPACE.xs,
+  },
   indent: { paddingLeft: SPACE.xl },
 });

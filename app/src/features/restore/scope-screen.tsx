@@ -29,12 +29,17 @@ export function ScopeScreen() {
   const scene = useSceneQuery(sceneId).data;
   const profile = now?.profile;
   const saved = useMemo(() => profile && scene && choiceOf(profile, scene.scope ?? EVERYTHING), [profile, scene]);
+  const safes = now?.desk.safes;
   const [own, setOwn] = useState<Choice | null>(null);
   const choice = own ?? saved;
   const scope = useMemo(() => profile && choice && scopeOf(profile, choice), [profile, choice]);
-  const compiled = useMemo(() => profile && scope && compileScope(profile, scope, now?.desk.safes), [profile, scope, now?.desk.safes]);
+  const compiled = useMemo(
+    () => profile && scope && safes && compileScope(profile, scope, safes),
+    [profile, scope, safes],
+  );
   const plan = usePlan(sceneId, scope);
-  const back = () => (scene ? router.navigate(`/mixes/${scene.productionId}/scene/${scene.id}`) : router.navigate('/mixes'));
+  const back = () =>
+    scene ? router.navigate(`/mixes/${scene.productionId}/scene/${scene.id}`) : router.navigate('/mixes');
   useKeys({ Escape: back });
   if (!now || !scene || !choice || !scope || !compiled) return <Waiting what="Opening the scene" />;
   const count = plan?.preview.changes.length ?? 0;
@@ -46,7 +51,14 @@ export function ScopeScreen() {
           <Sentence phrases={scopeSentence(now.profile, compiled)} />
         </Card>
       </View>
-      <ScopeChooser now={now} compiled={compiled} choice={choice} onChoose={setOwn} onSaved={() => setOwn(null)} plan={plan} />
+      <ScopeChooser
+        now={now}
+        compiled={compiled}
+        choice={choice}
+        onChoose={setOwn}
+        onSaved={() => setOwn(null)}
+        plan={plan}
+      />
       {wide ? null : (
         <Foot>
           <Action
@@ -54,7 +66,9 @@ export function ScopeScreen() {
             grow
             title={count === 0 ? 'Nothing would change' : `Preview ${plural(count, 'change')}`}
             disabled={count === 0}
-            onPress={() => router.navigate(`/restore/${sceneId}/preview?scope=${encodeURIComponent(JSON.stringify(scope))}`)}
+            onPress={() =>
+              router.navigate(`/restore/${sceneId}/preview?scope=${encodeURIComponent(JSON.stringify(scope))}`)
+            }
           />
         </Foot>
       )}

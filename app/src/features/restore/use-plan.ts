@@ -27,7 +27,8 @@ export function usePlan(sceneId: string, scope: Scope | undefined): Plan | undef
   const { profile, desk } = now ?? {};
   const safes = desk?.safes;
   const plan = useMemo(
-    () => (profile && safes && state && target && scope ? preview({ profile, now: state, target, scope, safes }) : undefined),
+    () =>
+      profile && safes && state && target && scope ? preview({ profile, now: state, target, scope, safes }) : undefined,
     [profile, safes, state, target, scope],
   );
   return now && scene && target && plan ? { now, scene, target, preview: plan } : undefined;

@@ -7,7 +7,8 @@ import { useRestoreQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 
 /** Where the preview of a restore's way back is. */
-export const wayBackHref = (restore: RestoreView): Href => `/restore/${restore.wayBack.sceneId}/preview?wayBackOf=${restore.id}`;
+export const wayBackHref = (restore: RestoreView): Href =>
+  `/restore/${restore.wayBack.sceneId}/preview?wayBackOf=${restore.id}`;
 
 /** The way back of the desk's last restore, or undefined before there was one. */
 export function useWayBack(): Href | undefined {

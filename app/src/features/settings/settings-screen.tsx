@@ -26,7 +26,11 @@ export function SettingsScreen() {
   const dispatch = useAppDispatch();
   const appearance = useAppSelector((root) => root.place.appearance);
   // Links of the other desks are not followed live, so they are asked for now and then.
-  const { data: desks, error, refetch } = useDesksQuery(undefined, { pollingInterval: 3000, refetchOnMountOrArgChange: true });
+  const {
+    data: desks,
+    error,
+    refetch,
+  } = useDesksQuery(undefined, { pollingInterval: 3000, refetchOnMountOrArgChange: true });
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/desk'));
   useKeys({ Escape: back });
   return (
@@ -50,7 +54,12 @@ export function SettingsScreen() {
             <Words kind="heading">Appearance</Words>
             <View style={styles.chips} role="tablist">
               {APPEARANCES.map(([value, name]) => (
-                <Chip key={value} title={name} chosen={appearance === value} onPress={() => dispatch(changedAppearance(value))} />
+                <Chip
+                  key={value}
+                  title={name}
+                  chosen={appearance === value}
+                  onPress={() => dispatch(changedAppearance(value))}
+                />
               ))}
             </View>
             <Words tone="second">Press ? on any screen for the keys.</Words>

@@ -21,14 +21,14 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
 export function KeyList({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   return (
     <Sheet title="Keys" open={open} onClose={onClose}>
-        {KEYS.map(([key, what]) => (
-          <View key={key} style={styles.row}>
-            <Words kind="value" style={styles.key}>
-              {key}
-            </Words>
-            <Words style={styles.what}>{what}</Words>
-          </View>
-        ))}
+      {KEYS.map(([key, what]) => (
+        <View key={key} style={styles.row}>
+          <Words kind="value" style={styles.key}>
+            {key}
+          </Words>
+          <Words style={styles.what}>{what}</Words>
+        </View>
+      ))}
       <Action title="Close" onPress={onClose} />
     </Sheet>
   );

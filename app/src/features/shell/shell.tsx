@@ -100,7 +100,13 @@ function Notice() {
   const dispatch = useAppDispatch();
   const { text, count } = useAppSelector((root) => root.notice);
   return (
-    <Snackbar key={count} visible={text !== ''} onDismiss={() => dispatch(dismissed())} duration={5000} wrapperStyle={styles.notice}>
+    <Snackbar
+      key={count}
+      visible={text !== ''}
+      onDismiss={() => dispatch(dismissed())}
+      duration={5000}
+      wrapperStyle={styles.notice}
+    >
       {text}
     </Snackbar>
   );

@@ -24,7 +24,8 @@ export function EqPicture({ now, was }: { readonly now: StripState; readonly was
   const [width, setWidth] = useState(0);
   const x = (hertz: number) => (Math.log10(hertz / 20) / 3) * width;
   const y = (decibels: number) => HEIGHT / 2 - (Math.max(-EDGE, Math.min(EDGE, decibels)) / EDGE) * (HEIGHT / 2 - 4);
-  const path = (curve: readonly number[]) => curve.map((dB, i) => `${i ? 'L' : 'M'}${x(POINTS[i] ?? 20).toFixed(1)} ${y(dB).toFixed(1)}`).join('');
+  const path = (curve: readonly number[]) =>
+    curve.map((dB, i) => `${i ? 'L' : 'M'}${x(POINTS[i] ?? 20).toFixed(1)} ${y(dB).toFixed(1)}`).join('');
   const curve = eqCurve(now, POINTS);
   const echo = was ? eqCurve(was, POINTS) : curve;
   const moved = curve.some((dB, i) => Math.abs(dB - (echo[i] ?? dB)) > 0.05);
@@ -41,7 +42,14 @@ export function EqPicture({ now, was }: { readonly now: StripState; readonly was
             <Line key={dB} x1={0} x2={width} y1={y(dB)} y2={y(dB)} stroke={look.line} strokeWidth={dB === 0 ? 2 : 1} />
           ))}
           {GRID.map(([hertz, name]) => (
-            <SvgText key={name} x={x(hertz) + (hertz < 10_000 ? 4 : -4)} textAnchor={hertz < 10_000 ? 'start' : 'end'} y={HEIGHT - 6} fontSize={SIZE.small - 2} fontFamily={FONT.value} fill={look.second}>
+            <SvgText
+              key={name}
+              transform={`translate(${x(hertz) + (hertz < 10_000 ? 4 : -4)} ${HEIGHT - 6})`}
+              textAnchor={hertz < 10_000 ? 'start' : 'end'}
+              fontSize={SIZE.small - 2}
+              fontFamily={FONT.value}
+              fill={look.second}
+            >
               {name}
             </SvgText>
           ))}
@@ -56,4 +64,6 @@ export function EqPicture({ now, was }: { readonly now: StripState; readonly was
   );
 }
 
-const styles = StyleSheet.create({ box: { height: HEIGHT, borderWidth: 1, borderRadius: CORNER.small, overflow: 'hidden' } });
+const styles = StyleSheet.create({
+  box: { height: HEIGHT, borderWidth: 1, borderRadius: CORNER.small, overflow: 'hidden' },
+});

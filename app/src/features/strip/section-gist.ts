@@ -22,8 +22,13 @@ export function sectionGist(family: Family, section: string, strip: StripState):
     return lanes.length === 0 ? 'none' : plural(lanes.length, 'lane');
   }
   if (section === 'routing') return `to ${keys.filter((key) => strip[key] === true).length}`;
-  const main = [`${section}/on`, `${section}/level`, `${section}/position`, `${section}/socket`, `${section}/gain`, `${section}/name`].find(
-    (key) => strip[key] !== undefined,
-  );
+  const main = [
+    `${section}/on`,
+    `${section}/level`,
+    `${section}/position`,
+    `${section}/socket`,
+    `${section}/gain`,
+    `${section}/name`,
+  ].find((key) => strip[key] !== undefined);
   return main ? shown(main) : plural(keys.length, 'setting');
 }

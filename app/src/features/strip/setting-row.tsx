@@ -63,7 +63,14 @@ function Control({ spec, value, echo, name, onMove }: ControlProps) {
     return (
       <>
         <View style={styles.line}>
-          <ValueLine spec={spec} value={Number(value)} echo={typeof echo === 'number' ? echo : undefined} name={name} onMove={onMove} focusable />
+          <ValueLine
+            spec={spec}
+            value={Number(value)}
+            echo={typeof echo === 'number' ? echo : undefined}
+            name={name}
+            onMove={onMove}
+            focusable
+          />
         </View>
         <View style={styles.value}>
           <Words kind="value">{showValue(spec, value)}</Words>
@@ -76,13 +83,30 @@ function Control({ spec, value, echo, name, onMove }: ControlProps) {
       </>
     );
   if (spec.kind === 'switch')
-    return <Switch value={value === true} disabled={!onMove} onValueChange={(on) => onMove?.(on, true)} accessibilityLabel={name} />;
+    return (
+      <Switch
+        value={value === true}
+        disabled={!onMove}
+        onValueChange={(on) => onMove?.(on, true)}
+        accessibilityLabel={name}
+      />
+    );
   if (spec.kind === 'choice' || spec.kind === 'reference')
     return <Choice spec={spec} value={String(value)} name={name} onMove={onMove} />;
   return <Words kind="value">{showValue(spec, value)}</Words>;
 }
 
-function Choice({ spec, value, name, onMove }: { spec: ChoiceSpec; value: string; name: string; onMove: ControlProps['onMove'] }) {
+function Choice({
+  spec,
+  value,
+  name,
+  onMove,
+}: {
+  spec: ChoiceSpec;
+  value: string;
+  name: string;
+  onMove: ControlProps['onMove'];
+}) {
   const look = useLook();
   const [open, setOpen] = useState(false);
   const choose = (option: string) => {
@@ -114,5 +138,13 @@ const styles = StyleSheet.create({
   name: { flex: 1, minWidth: 96 },
   line: { flex: 1.6, minWidth: 110 },
   value: { width: 84, alignItems: 'flex-end' },
-  choice: { minHeight: TOUCH, minWidth: 96, paddingHorizontal: SPACE.m, justifyContent: 'center', alignItems: 'center', borderWidth: 1, borderRadius: CORNER.small },
+  choice: {
+    minHeight: TOUCH,
+    minWidth: 96,
+    paddingHorizontal: SPACE.m,
+    justifyContent: 'center',
+    alignItems: 'center',
+    borderWidth: 1,
+    borderRadius: CORNER.small,
+  },
 });

@@ -54,7 +54,9 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
   return (
     <View style={styles.fill}>
       <Head
-        over={[profile.plainNames[strip], changes.length > 0 ? `${plural(changes.length, 'setting')} drifted` : ''].filter(Boolean).join(' · ')}
+        over={[profile.plainNames[strip], changes.length > 0 ? `${plural(changes.length, 'setting')} drifted` : '']
+          .filter(Boolean)
+          .join(' · ')}
         title={stripName(profile, state, strip)}
         onBack={onBack}
         side={<KeepSafe now={now} strip={strip} />}
@@ -108,11 +110,17 @@ function KeepSafe({ now, strip }: { now: DeskNow; strip: string }) {
   const { desk, profile } = now;
   const dispatch = useAppDispatch();
   const [edit, { isLoading }] = useEditDeskMutation();
-  const own = desk.safes.some((safe) => safe.strips.length === 1 && safe.strips[0] === strip && safe.sections[0] === EVERY);
+  const own = desk.safes.some(
+    (safe) => safe.strips.length === 1 && safe.strips[0] === strip && safe.sections[0] === EVERY,
+  );
   const safe = safeRows(profile, desk.safes)[strip] === 'all';
   const change = async () => {
     const others = desk.safes
-      .map((rule) => (rule.sections[0] === EVERY && !rule.settings ? { ...rule, strips: rule.strips.filter((s) => s !== strip) } : rule))
+      .map((rule) =>
+        rule.sections[0] === EVERY && !rule.settings
+          ? { ...rule, strips: rule.strips.filter((s) => s !== strip) }
+          : rule,
+      )
       .filter((rule) => rule.strips.length > 0);
     const safes = safe || own ? others : [...others, { strips: [strip], sections: [EVERY] }];
     const answer = await edit({ id: desk.id, edit: { safes } });
@@ -123,7 +131,12 @@ function KeepSafe({ now, strip }: { now: DeskNow; strip: string }) {
       <Words kind="small" tone={safe ? 'stop' : 'second'}>
         {safe ? 'Safe' : 'Keep safe'}
       </Words>
-      <Switch value={safe} disabled={isLoading} onValueChange={() => void change()} accessibilityLabel="Keep this strip safe from every restore" />
+      <Switch
+        value={safe}
+        disabled={isLoading}
+        onValueChange={() => void change()}
+        accessibilityLabel="Keep this strip safe from every restore"
+      />
     </View>
   );
 }

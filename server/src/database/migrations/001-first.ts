@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 
-const id = (t: Knex.CreateTableBuilder, name: string) => t.specificType(name, 'CHAR(26) CHARACTER SET ascii COLLATE ascii_bin');
+const id = (t: Knex.CreateTableBuilder, name: string) =>
+  t.specificType(name, 'CHAR(26) CHARACTER SET ascii COLLATE ascii_bin');
 const short = (t: Knex.CreateTableBuilder, name: string, length: number) =>
   t.specificType(name, `VARCHAR(${length}) CHARACTER SET ascii COLLATE ascii_bin`);
 
@@ -65,7 +66,10 @@ export async function up(db: Knex): Promise<void> {
     t.index(['version_id', 'number']);
   });
   await db.schema.alterTable('desks', (t) => void t.foreign('scene_id').references('scenes.id').onDelete('SET NULL'));
-  await db.schema.alterTable('versions', (t) => void t.foreign('from_scene_id').references('scenes.id').onDelete('SET NULL'));
+  await db.schema.alterTable(
+    'versions',
+    (t) => void t.foreign('from_scene_id').references('scenes.id').onDelete('SET NULL'),
+  );
 
   await db.schema.createTable('scene_parents', (t) => {
     id(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');

@@ -1,0 +1,65 @@
+/** Arrows point one way: app → core; server → core, desk-link; stand-in → core/desk, desk-link; core → nothing of ours. */
+const only = (from, allowed, comment) => ({
+  name: `${from}-leans-only-on-${allowed.join('-') || 'itself'}`,
+  comment,
+  severity: 'error',
+  from: { path: `^${from}/(src|app)/` },
+  to: {
+    path: '^(core|desk-link|stand-in|server|app|demo|e2e|bench|scripts)/',
+    pathNot: `^(${[from, ...allowed].join('|')})/`,
+  },
+});
+
+module.exports = {
+  forbidden: [
+    only('core', [], 'The computation knows nothing of wires, tables or screens.'),
+    only('desk-link', ['core'], 'A link knows desks, and nothing of who uses it.'),
+    only(
+      'stand-in',
+      ['core/src/desk', 'core/src/contracts/fault', 'desk-link'],
+      'The simulated desk knows only what a desk knows.',
+    ),
+    only('server', ['core', 'desk-link'], 'The server reaches a desk only through a link.'),
+    only('app', ['core'], 'The app reaches everything else over the network.'),
+    only('demo', ['core'], 'The demo is data; no code leans on it, and it leans only on the core.'),
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    {
+      name: 'core-is-pure',
+      comment: 'No clock, no files, no network, no interface in the core.',
+      severity: 'error',
+      from: { path: '^core/src/' },
+      to: {
+        path: '^(node:)?(fs|net|http|dgram|child_process|worker_threads|crypto|os|path)$|node_modules/(react|express|knex|ws|osc)/',
+      },
+    },
+    {
+      name: 'screens-do-not-lean-on-routes',
+      severity: 'error',
+      from: { path: '^app/src/' },
+      to: { path: '^app/app/' },
+    },
+    {
+      name: 'ui-parts-know-no-feature',
+      severity: 'error',
+      from: { path: '^app/src/ui/' },
+      to: { path: '^app/src/features/' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '\\.(test|spec)\\.ts|/test/|conformance\\.ts' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    combinedDependencies: true,
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'require', 'node', 'default', 'types'],
+      extensions: ['.ts', '.tsx', '.js', '.mjs', '.cjs', '.json', '.d.ts'],
+    },
+  },
+};
