@@ -14,9 +14,10 @@ module.exports = {
       displayName: 'app',
       preset: 'jest-expo/web',
       rootDir: '<rootDir>/app',
+      moduleNameMapper: { '^react-native$': 'react-native-web' },
       testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],
       transformIgnorePatterns: [
-        '/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo(nent)?|@expo(nent)?/.*|expo-router|lucide-react-native|react-native-svg|@noble|ulid|canonicalize|@reduxjs|immer|react-redux)/)',
+        '/node_modules/(?!(react-native|@react-native|expo|@expo|lucide-react-native|@noble|ulid|canonicalize|@reduxjs|immer|react-redux))',
       ],
     },
   ],
