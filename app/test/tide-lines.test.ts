@@ -28,12 +28,7 @@ test('a version bends into the scene it was made from, and both lines run unbrok
   expect(rows.map((row) => row.lane)).toEqual([0, 1, 0, 0]);
   expect(rows.map((row) => row.joints)).toEqual([[], [], [1], []]);
   const drawn = rows.map((row) => row.strokes.map(({ lane, from, to }) => `${lane}:${from}-${to}`));
-  expect(drawn).toEqual([
-    ['0:dot-foot'],
-    ['0:top-foot', '1:dot-foot'],
-    ['0:top-dot', '0:dot-foot'],
-    ['0:top-dot'],
-  ]);
+  expect(drawn).toEqual([['0:dot-foot'], ['0:top-foot', '1:dot-foot'], ['0:top-dot', '0:dot-foot'], ['0:top-dot']]);
 });
 
 test('a version whose source is filtered away ends at its own first scene', () => {

@@ -83,7 +83,7 @@ export class OscLink implements DeskLink {
     const worker = async (): Promise<void> => {
       for (let strip = waiting.shift(); strip; strip = waiting.shift()) {
         const settings = await this.ask(stripAddresses(this.profile, strip), this.stripPatterns(strip));
-        const keys = Object.keys(stripFamily(this.profile, strip)?.settings ?? {});
+        const keys = stripFamily(this.profile, strip)?.keys ?? [];
         state[strip] = Object.fromEntries(keys.map((key) => [key, settings[`${strip}/${key}`] as Value]));
       }
     };
@@ -158,9 +158,7 @@ export class OscLink implements DeskLink {
 
   /** One pattern for each depth at which the strip has settings. */
   private stripPatterns(strip: string): Message[] {
-    const depths = new Set(
-      Object.keys(stripFamily(this.profile, strip)?.settings ?? {}).map((k) => k.split('/').length),
-    );
+    const depths = new Set((stripFamily(this.profile, strip)?.keys ?? []).map((k) => k.split('/').length));
     return [...depths].map((depth) => ({ address: `/${strip}${'/*'.repeat(depth)}`, args: [] }));
   }
 

@@ -65,7 +65,7 @@ test('the main job, from the desk and back', async ({ page }) => {
   ]);
 
   // What comes back: the fader section of two strips.
-  await page.getByRole('link', { name: 'Mixes' }).click();
+  await page.getByRole('button', { name: 'Mixes', exact: true }).click();
   await page.getByTestId('scene-9').click();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
   await expect(page.getByTestId('sentence')).toContainText('Everything on 95 strips');
@@ -196,7 +196,7 @@ test('wide: what comes back and its preview stand side by side, and follow one a
   await page.setViewportSize({ width: 1280, height: 800 });
   await page.goto('/mixes');
   await page.getByTestId('scene-6').click();
-  await expect(page.getByText('Wren and accordion only. Long hall; ride the DCA.')).toBeVisible();
+  await expect(page.getByText('Wren and accordion only. Long hall; ride the DCA.', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'What comes back' })).toBeVisible();
   const changes = page.getByRole('heading', { name: /\d+ changes/ });
@@ -208,10 +208,10 @@ test('wide: what comes back and its preview stand side by side, and follow one a
 test('a studio desk restores with one tap', async ({ page }) => {
   const boathouse = new StandIn('boathouse');
   await page.goto('/settings');
-  await page.getByRole('link', { name: 'Boathouse' }).click();
+  await page.getByRole('button', { name: 'Boathouse' }).click();
   await expect(page.getByTestId('link-state')).toContainText('Linked');
   const before = await boathouse.settings();
-  await page.getByRole('link', { name: 'Mixes' }).click();
+  await page.getByRole('button', { name: 'Mixes', exact: true }).click();
   await page.getByTestId('scene-4').click();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
   await page.getByRole('button', { name: /^Preview/ }).click();

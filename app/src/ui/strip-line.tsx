@@ -31,7 +31,7 @@ export const StripLine = memo(function StripLine(props: StripLineProps) {
   const moved = level?.echo !== undefined && level.echo !== level.value;
   return (
     <Pressable
-      role="link"
+      role="button"
       aria-label={`${name}${muted ? ', muted' : ''}${under ? `, ${under}` : ''}`}
       testID={`strip-${strip}`}
       onPress={() => onOpen?.(strip)}

@@ -14,6 +14,8 @@ export interface Family {
   readonly strips: readonly string[];
   /** Every setting of one strip of the family by its key (`eq/2/gain`), in the order of the profile. */
   readonly settings: Readonly<Record<string, SettingSpec>>;
+  /** The keys of {@link settings}, in the same order. */
+  readonly keys: readonly string[];
   /** In the order of the profile. */
   readonly sections: readonly string[];
 }
@@ -90,7 +92,8 @@ export function readProfile(json: unknown): Profile {
         }
       }
     }
-    return { id: f.id, name: f.name, strips, settings, sections: [...new Set(Object.keys(settings).map(sectionOf))] };
+    const keys = Object.keys(settings);
+    return { id: f.id, name: f.name, strips, settings, keys, sections: [...new Set(keys.map(sectionOf))] };
   });
   return {
     id: source.id,

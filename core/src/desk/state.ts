@@ -49,7 +49,7 @@ export const addressesOf = (profile: Profile): string[] =>
 
 /** Every address of one strip. */
 export const stripAddresses = (profile: Profile, strip: string): string[] =>
-  Object.keys(stripFamily(profile, strip)?.settings ?? {}).map((key) => `${strip}/${key}`);
+  (stripFamily(profile, strip)?.keys ?? []).map((key) => `${strip}/${key}`);
 
 /**
  * Takes settings at the desk's own resolution.

@@ -28,11 +28,13 @@ export function drift(profile: Profile, was: State, now: State): SettingChange[]
 export function stripDrift(profile: Profile, strip: string, was: StripState, now: StripState): SettingChange[] {
   if (was === now) return [];
   const changes: SettingChange[] = [];
-  const settings = stripFamily(profile, strip)?.settings ?? {};
-  for (const key in settings) {
-    const [spec, before, after] = [settings[key], was[key], now[key]];
-    if (before === after || !spec || before === undefined || after === undefined) continue;
-    if (!sameValue(spec, before, after))
+  const family = stripFamily(profile, strip);
+  for (const key of family?.keys ?? []) {
+    const before = was[key];
+    const after = now[key];
+    if (before === after || before === undefined || after === undefined) continue;
+    const spec = family?.settings[key];
+    if (spec && !sameValue(spec, before, after))
       changes.push({ address: `${strip}/${key}`, strip, section: sectionOf(key), key, was: before, now: after });
   }
   return changes;

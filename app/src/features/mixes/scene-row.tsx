@@ -38,7 +38,7 @@ export const SceneRow = memo(function SceneRow({ row, lanes, parentNumber, onDes
         : `${plural(changed, 'setting')} since ${parentNumber}`;
   return (
     <Pressable
-      role="link"
+      role="button"
       testID={`scene-${scene.number}`}
       aria-label={`${scene.number} ${scene.name}${scene.milestone ? `, milestone: ${scene.milestone}` : ''}`}
       onPress={() => onOpen(scene.id)}

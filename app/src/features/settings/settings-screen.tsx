@@ -83,7 +83,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
   const linked = desk.link.state === 'linked';
   return (
     <Card>
-      <Pressable role="link" aria-label={desk.name} onPress={onOpen} style={styles.desk}>
+      <Pressable role="button" aria-label={desk.name} onPress={onOpen} style={styles.desk}>
         <View style={styles.fill}>
           <Words kind="heading">
             {desk.name}

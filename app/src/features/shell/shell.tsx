@@ -79,7 +79,7 @@ function Places({ rail }: { readonly rail: boolean }) {
         return (
           <Pressable
             key={name}
-            role="link"
+            role="button"
             aria-current={here ? 'page' : undefined}
             aria-label={name}
             onPress={() => router.navigate(href)}

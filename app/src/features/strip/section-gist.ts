@@ -5,7 +5,7 @@ import { plural, showValue } from '@old-echo/core/desk/wording';
 
 /** A section in a few words, for when it is folded: "off", "5 open", "−4.0 dB". */
 export function sectionGist(family: Family, section: string, strip: StripState): string {
-  const keys = Object.keys(family.settings).filter((key) => key.startsWith(`${section}/`));
+  const keys = family.keys.filter((key) => key.startsWith(`${section}/`));
   const shown = (key: string) => {
     const spec = family.settings[key];
     return spec ? showValue(spec, strip[key]) : '';

@@ -65,7 +65,7 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
         {order.map((section) => {
           const drifted = changes.filter((change) => change.section === section);
           const open = OPEN_AT_FIRST.includes(section) !== toggled.has(section);
-          const keys = Object.keys(family.settings).filter((key) => sectionOf(key) === section);
+          const keys = family.keys.filter((key) => sectionOf(key) === section);
           return (
             <Card key={section} tight>
               <Pressable role="button" aria-expanded={open} onPress={() => toggle(section)} style={styles.section}>

@@ -1,0 +1,120 @@
+import { createSocket } from 'node:dgram';
+import { readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+import microdiff from 'microdiff';
+import objectHash from 'object-hash';
+
+import { readProfile } from '@old-echo/core/desk/profile';
+import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+import { preview } from '@old-echo/core/preview/preview';
+import { drift } from '@old-echo/core/scene/drift';
+import { fingerprint } from '@old-echo/core/scene/fingerprint';
+import { EVERYTHING } from '@old-echo/core/scope/rules';
+import { encodeBundles } from '@old-echo/desk-link/codec';
+import { OscLink } from '@old-echo/desk-link/osc-link';
+import { toArguments } from '@old-echo/desk-link/values';
+import { SimulatedDesk } from '@old-echo/stand-in/desk';
+import { DeskFront } from '@old-echo/stand-in/front';
+
+import { print, time } from './figure';
+
+const here = dirname(fileURLToPath(import.meta.url));
+const quay = readProfile(JSON.parse(readFileSync(join(here, '..', '..', 'demo', 'profiles', 'quay-48.json'), 'utf8')));
+
+/** 500 settings of the inputs, moved by a few steps. */
+const moves = (by: number): Settings =>
+  Object.fromEntries(
+    Array.from({ length: 500 }, (_, i) => [
+      `in.${(i % 48) + 1}/sends/mix.${Math.floor(i / 48) + 1}/level`,
+      -20 - by - (i % 9),
+    ]),
+  );
+const was = untouched(quay);
+const now = withSettings(structuredClone(was), moves(0));
+const copied = (state: State): State => structuredClone(state);
+
+async function core(): Promise<void> {
+  const other = copied(now);
+  print({
+    name: 'drift of two states of the Quay, no strip shared (other: microdiff)',
+    ours: await time(() => drift(quay, was, other)),
+    other: await time(() => microdiff(was, other)),
+    unit: 'ms',
+    goal: { ratio: 1 },
+  });
+  print({
+    name: 'preview of 500 changes on the Quay (other: microdiff, which only finds them)',
+    ours: await time(() => preview({ profile: quay, now: was, target: other, scope: EVERYTHING, safes: [] })),
+    other: await time(() => microdiff(was, other)),
+    unit: 'ms',
+    goal: { most: 100 },
+  });
+  const strips = Object.values(was);
+  print({
+    name: 'fingerprints of 99 strips (other: object-hash, SHA-256)',
+    ours: await time(() => strips.map((strip) => fingerprint(strip)), 7),
+    other: await time(() => strips.map((strip) => objectHash(strip, { algorithm: 'sha256' })), 7),
+    unit: 'ms',
+    goal: { ratio: 1 },
+  });
+}
+
+/** The time plain sockets need to carry the same packets over loopback, one way, without any decoding. */
+async function plainSockets(packets: readonly Uint8Array[]): Promise<number> {
+  const [sender, receiver] = [createSocket('udp4'), createSocket({ type: 'udp4', recvBufferSize: 4 * 1024 * 1024 })];
+  await new Promise<void>((resolve) => receiver.bind(0, '127.0.0.1', resolve));
+  const { port } = receiver.address();
+  let heard = 0;
+  let done: () => void = () => undefined;
+  receiver.on('message', () => {
+    if (++heard === packets.length) done();
+  });
+  const once = () =>
+    new Promise<void>((resolve) => {
+      heard = 0;
+      done = resolve;
+      for (const packet of packets) sender.send(packet, port, '127.0.0.1');
+    });
+  const ms = await time(once, 9);
+  sender.close();
+  receiver.close();
+  return ms;
+}
+
+async function wire(): Promise<void> {
+  const desk = new SimulatedDesk(quay);
+  const front = new DeskFront(desk);
+  const link = new OscLink({ profile: quay, host: '127.0.0.1', port: await front.open(0) });
+  await new Promise<void>((resolve) => link.listen((event) => event.type === 'linked' && resolve()));
+  const packetsOf = (settings: Settings) =>
+    encodeBundles(
+      Object.entries(settings).map(([address, value]) => ({ address: `/${address}`, args: toArguments(value) })),
+    );
+  print({
+    name: 'all 10,107 settings of the Quay read over loopback (other: plain sockets, same packets, not decoded)',
+    ours: await time(() => link.readAll(), 9),
+    other: await plainSockets(packetsOf(desk.settings())),
+    unit: 'ms',
+    goal: { most: 1000 },
+  });
+  let by = 0;
+  const writeAndRead = async () => {
+    const settings = moves((by = (by + 1) % 30));
+    await link.write(settings);
+    await link.read(Object.keys(settings));
+  };
+  print({
+    name: '500 settings written and read back over loopback (other: plain sockets, same packets, not decoded)',
+    ours: await time(writeAndRead, 9),
+    other: await plainSockets(packetsOf(moves(0))),
+    unit: 'ms',
+    goal: { most: 1000 },
+  });
+  await link.close();
+  await front.close();
+}
+
+await core();
+await wire();
