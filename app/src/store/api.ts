@@ -6,6 +6,7 @@ import { fromProblem } from '@old-echo/core/contracts/problem';
 import type { RestoreRequest, RestoreView, Unconfirmed } from '@old-echo/core/contracts/restore';
 import type { Capture, ProductionView, SceneEdit, SceneView } from '@old-echo/core/contracts/scene';
 import { readProfile, type Profile } from '@old-echo/core/desk/profile';
+import type { PlannedChange } from '@old-echo/core/preview/preview';
 import type { Settings, State } from '@old-echo/core/desk/state';
 
 /** What went wrong, in words for the screen. */
@@ -62,6 +63,7 @@ export const api = createApi({
       query: ({ desk, request }) => ({ url: `/desks/${desk}/restores`, method: 'POST', body: request }),
       invalidatesTags: ['scenes'],
     }),
+    restoreChanges: build.query<PlannedChange[], string>({ query: (id) => `/restores/${id}/changes` }),
     restore: build.query<RestoreView, string>({ query: (id) => `/restores/${id}`, providesTags: ['restores'] }),
   }),
 });
@@ -79,6 +81,7 @@ export const {
   useCaptureMutation,
   useStartRestoreMutation,
   useRestoreQuery,
+  useRestoreChangesQuery,
 } = api;
 
 /** The words of what went wrong with a mutation, whatever threw it. */

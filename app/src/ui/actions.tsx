@@ -3,7 +3,7 @@ import { Animated, Easing, Pressable, StyleSheet, View, type DimensionValue } fr
 import { Button } from 'react-native-paper';
 
 import { useLook } from './theme';
-import { CORNER, SPACE, TOUCH } from './tokens';
+import { CORNER, READING, SPACE, TOUCH } from './tokens';
 import { Words } from './words';
 
 interface ActionProps {
@@ -141,5 +141,13 @@ const styles = StyleSheet.create({
     borderWidth: 1,
     borderRadius: CORNER.small,
   },
-  foot: { flexDirection: 'row', gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.s },
+  foot: {
+    flexDirection: 'row',
+    gap: SPACE.s,
+    paddingHorizontal: SPACE.l,
+    paddingVertical: SPACE.s,
+    width: '100%',
+    maxWidth: READING,
+    alignSelf: 'center',
+  },
 });

@@ -8,8 +8,8 @@ import { acceptSettings } from '@old-echo/core/desk/state';
 
 import type { Database } from '../database/connect';
 import type { Live } from '../live/live';
-import { confirm } from '../runner/confirm';
 import { captureScene } from '../runner/capture';
+import { moveSettings } from '../runner/move';
 import { previewRestore } from '../runner/plan';
 import { startRestore } from '../runner/runner';
 import type { Sessions } from '../sessions/sessions';
@@ -39,7 +39,7 @@ export function deskRoutes(db: Database, sessions: Sessions, live: Live): Router
       const session = sessions.of(req.params.id);
       session.mustBeLinked();
       const settings = acceptSettings(session.profile, readShape(settingsShape, req.body).settings);
-      res.json({ unconfirmed: await confirm(session, settings) });
+      res.json({ unconfirmed: await moveSettings(session, settings) });
     })
     .post('/:id/captures', async (req, res) => {
       const request = readShape(captureShape, req.body);

@@ -2,7 +2,7 @@ import { Fault } from '@old-echo/core/contracts/fault';
 import { readShape } from '@old-echo/core/contracts/read';
 import type { RestoreProgress, RestoreReport, RestoreStatus, RestoreView } from '@old-echo/core/contracts/restore';
 import { scopeShape, type Scope } from '@old-echo/core/scope/rules';
-import type { Preview } from '@old-echo/core/preview/preview';
+import type { PlannedChange, Preview } from '@old-echo/core/preview/preview';
 
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
@@ -84,6 +84,13 @@ export async function restoreView(
     report: row.report === null ? null : (JSON.parse(row.report) as RestoreReport),
     startedAt: row.started_at.toISOString(),
   };
+}
+
+/** What a restore was going to change, in order, as it stands in its journal. @throws Fault `not-found` */
+export async function journalChanges(db: Database, id: string): Promise<readonly PlannedChange[]> {
+  const row = (await db('restores').where({ id }).first('journal')) as { journal: string } | undefined;
+  if (!row) throw new Fault('not-found', 'There is no such restore.', 'Go back to the desk.');
+  return (JSON.parse(row.journal) as { changes: PlannedChange[] }).changes;
 }
 
 /**

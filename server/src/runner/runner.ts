@@ -15,13 +15,14 @@ import { fingerprint } from '@old-echo/core/scene/fingerprint';
 import { ulid } from 'ulid';
 
 import type { Database } from '../database/connect';
-import { deskRow, endLease, LEASE, renewLease, standOn, takeLease } from '../desks/store';
+import { deskRow, endLease, standOn } from '../desks/store';
 import type { Live } from '../live/live';
 import { endRestore, insertRestore, restoreView } from '../restores/store';
 import { insertScene, sceneView } from '../scenes/store';
 import type { DeskSession } from '../sessions/session';
 import { parentIn } from './capture';
 import { confirm, stands } from './confirm';
+import { holdDesk } from './hold';
 import { HandWatch } from './hand-watch';
 import { previewRestore } from './plan';
 
@@ -43,7 +44,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
   const { db, live, session } = tools;
   const id = ulid();
   const scene = await sceneView(db, request.sceneId);
-  await takeLease(db, session.deskId, id);
+  const letGo = await holdDesk(db, session.deskId, id);
   try {
     const now = await session.capture();
     const plan = await previewRestore(db, session, scene.id, request.scope);
@@ -73,20 +74,38 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       wayBackScope: wayBackScope(request.scope, plan),
       plan,
     });
-    void run(tools, id, plan).then(async (report) => {
-      const status = report.unconfirmed.length === 0 && report.leftMuted.length === 0 ? 'confirmed' : 'incomplete';
-      await standOn(db, session.deskId, await standsAfter(db, desk.scene_id, request, report));
-      await endRestore(db, id, status, report);
-      await endLease(db, session.deskId, id);
-      live.restoreChanged(await restoreView(db, id));
-      await Promise.all([live.deskChanged(session.deskId), live.scenesChanged(scene.productionId)]);
-    });
+    const view = await restoreView(db, id);
+    void run(tools, view, plan)
+      .then((report) => finish(tools, id, request, desk.scene_id, report))
+      // What cannot be written now stays "running" in the journal, and is found there when its lease has run out.
+      .catch((error: unknown) => live.log.error(error, 'the end of a restore could not be written'))
+      .finally(letGo);
     await live.deskChanged(session.deskId);
-    return await restoreView(db, id);
+    return view;
   } catch (error) {
-    await endLease(db, session.deskId, id);
+    await letGo();
     throw error;
   }
+}
+
+async function finish(
+  { db, live, session }: RunnerTools,
+  id: string,
+  request: RestoreRequest,
+  stoodBefore: string | null,
+  report: RestoreReport,
+): Promise<void> {
+  const complete = report.unconfirmed.length === 0 && report.leftMuted.length === 0;
+  const standing = await standsAfter(db, stoodBefore, request, report);
+  // At once, so that whoever sees that it has ended can begin the next, and nobody sees it without its desk.
+  await db.transaction(async (tx) => {
+    await standOn(tx, session.deskId, standing);
+    await endRestore(tx, id, complete ? 'confirmed' : 'incomplete', report);
+    await endLease(tx, session.deskId, id);
+  });
+  const { productionId } = await sceneView(db, request.sceneId);
+  live.restoreChanged(await restoreView(db, id));
+  await Promise.all([live.deskChanged(session.deskId), live.scenesChanged(productionId)]);
 }
 
 /** The scope of the restore, and the mutes of the strips that are muted on the way. */
@@ -110,13 +129,11 @@ async function standsAfter(
 }
 
 /** Sends a plan stage by stage. Never throws: whatever goes wrong is in the report. */
-async function run({ db, live, session }: RunnerTools, id: string, plan: Preview): Promise<RestoreReport> {
+async function run({ live, session }: RunnerTools, view: RestoreView, plan: Preview): Promise<RestoreReport> {
   const started = Date.now();
   const confirmed = new Set<string>();
   const failures = new Map<string, Unconfirmed>();
   const hands = new HandWatch(session, plan, new Set(plan.guarded.map(muteOf)));
-  const renewal = setInterval(() => void renewLease(db, session.deskId, id), LEASE / 4);
-  const view = await restoreView(db, id);
   const tell = (progress: RestoreProgress) => live.restoreChanged({ ...view, progress });
   try {
     for (const stage of STAGES) {
@@ -146,7 +163,6 @@ async function run({ db, live, session }: RunnerTools, id: string, plan: Preview
       if (!confirmed.has(change.address) && !failures.has(change.address))
         failures.set(change.address, failure(change, valueAt(session.state, change.address), why));
   } finally {
-    clearInterval(renewal);
     hands.stop();
   }
   const names = (strips: Iterable<string>) =>

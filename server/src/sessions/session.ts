@@ -25,6 +25,7 @@ export class DeskSession {
   /** Settings as last heard. Only to be believed while {@link link} says `linked`. */
   state: State;
   private view: DeskLinkView = { state: 'unlinked', why: 'Looking for the desk.' };
+  private readings = 0;
   private readonly listeners = new Set<(event: SessionEvent) => void>();
   private readonly stopListening: () => void;
 
@@ -88,15 +89,18 @@ export class DeskSession {
   }
 
   private async readEverything(): Promise<void> {
+    const reading = ++this.readings;
     this.setLink({ state: 'reading', why: `Reading ${this.profile.name}.` });
     try {
       await this.wire.readAll();
+      // The link may have been lost and found again meanwhile: then a later reading counts.
+      if (reading !== this.readings) return;
       this.setLink({ state: 'linked', why: '' });
       this.tell({ type: 'state' });
     } catch {
       // The link tells of it when the desk is gone; a desk that answers in part is asked again.
       setTimeout(() => {
-        if (this.wire.linked && this.view.state === 'reading') void this.readEverything();
+        if (this.wire.linked && reading === this.readings) void this.readEverything();
       }, READ_AGAIN);
     }
   }

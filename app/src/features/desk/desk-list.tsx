@@ -21,6 +21,7 @@ import { useWayBack } from '../restore/use-way-back';
 import { useKeys } from '../shell/use-keys';
 import { safeRows } from './safe-strips';
 import { StripRow } from './strip-row';
+import { Unfinished } from './unfinished';
 import { useMove } from './use-move';
 
 const DRIFTED = 'drifted';
@@ -69,6 +70,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
           style={styles.search}
         />
       )}
+      <Unfinished />
       <Standing now={now} count={drift.length} onPress={() => setShown(DRIFTED)} />
       <ScrollView
         horizontal

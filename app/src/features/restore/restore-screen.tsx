@@ -9,7 +9,7 @@ import { fullSettingName, plural, showValue } from '@old-echo/core/desk/wording'
 import { readAddress } from '@old-echo/core/desk/address';
 
 import { useDesk, type DeskNow } from '../../live/use-desk';
-import { faultOf, useRestoreQuery } from '../../store/api';
+import { faultOf, useRestoreChangesQuery, useRestoreQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Action, Foot } from '../../ui/actions';
 import { Body, Card, Head } from '../../ui/page';
@@ -17,6 +17,7 @@ import { READING, SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { useKeys } from '../shell/use-keys';
+import { ChangeList } from '../strip/change-list';
 import { wayBackHref } from './use-way-back';
 
 const STAGES = [
@@ -100,6 +101,7 @@ function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: 
             <Incomplete restore={restore} />
           )}
           {report ? <Report report={report} now={now} /> : null}
+          <CameBack restore={restore} now={now} />
         </View>
       </Body>
       <Foot>
@@ -110,6 +112,24 @@ function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: 
         <Action title="Way back" disabled={!now.linked} onPress={() => router.navigate(wayBackHref(restore))} />
       </Foot>
     </View>
+  );
+}
+
+/** What was confirmed, setting by setting. */
+function CameBack({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
+  const { data: changes = [] } = useRestoreChangesQuery(restore.id);
+  const failed = new Set(restore.report?.unconfirmed.map((failure) => failure.address));
+  const confirmed = restore.report ? changes.filter((change) => !failed.has(change.address)) : [];
+  if (confirmed.length === 0) return null;
+  return (
+    <>
+      <Words kind="heading">What came back</Words>
+      <ChangeList
+        profile={now.profile}
+        names={now.state}
+        changes={confirmed.map(({ address, strip, from, to }) => ({ address, strip, was: from, now: to }))}
+      />
+    </>
   );
 }
 

@@ -23,7 +23,7 @@ export function EqPicture({ now, was }: { readonly now: StripState; readonly was
   const look = useLook();
   const [width, setWidth] = useState(0);
   const x = (hertz: number) => (Math.log10(hertz / 20) / 3) * width;
-  const y = (decibels: number) => HEIGHT / 2 - (Math.max(-EDGE, Math.min(EDGE, decibels)) / EDGE) * (HEIGHT / 2 - 4);
+  const y = (decibels: number) => HEIGHT / 2 - (decibels / EDGE) * (HEIGHT / 2 - 4);
   const path = (curve: readonly number[]) =>
     curve.map((dB, i) => `${i ? 'L' : 'M'}${x(POINTS[i] ?? 20).toFixed(1)} ${y(dB).toFixed(1)}`).join('');
   const curve = eqCurve(now, POINTS);

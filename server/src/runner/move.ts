@@ -1,0 +1,20 @@
+import type { Unconfirmed } from '@old-echo/core/contracts/restore';
+import type { Settings } from '@old-echo/core/desk/state';
+
+import type { DeskSession } from '../sessions/session';
+import { confirm } from './confirm';
+
+/** The newest move of each setting, by desk: an older one that is still being confirmed gives way to it. */
+const newest = new WeakMap<DeskSession, Map<string, symbol>>();
+
+/**
+ * Moves controls for a person at the app, and confirms them. A fader that is dragged sends many moves in a row; only the
+ * last of them may insist.
+ */
+export async function moveSettings(session: DeskSession, settings: Settings): Promise<Unconfirmed[]> {
+  const move = Symbol('move');
+  const moves = newest.get(session) ?? new Map<string, symbol>();
+  newest.set(session, moves);
+  for (const address of Object.keys(settings)) moves.set(address, move);
+  return confirm(session, settings, { leaveAlone: (address) => moves.get(address) !== move });
+}
