@@ -88,6 +88,7 @@ describe('values are written as engineers write them', () => {
     ['in.1/pan/position', -30, 'L 30'],
     ['in.1/pan/position', 0, 'C'],
     ['in.1/compressor/ratio', 3, '3 : 1'],
+    ['in.1/eq/1/q', 0.7, 'Q 0.7'],
     ['in.1/preamp/phantom', true, 'on'],
   ])('%s at %s is %s', (address, value, text) => expect(showValue(specAt(quay, address)!, value)).toBe(text));
 

@@ -15,7 +15,8 @@ async function main(): Promise<void> {
   };
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
-  process.on('disconnect', stop);
+  // Whoever started us was killed. The journal and the lease tell the next start where things stood.
+  process.on('disconnect', () => process.exit(1));
   process.send?.({ ready: running.port });
 }
 

@@ -21,7 +21,9 @@ const count = async (table: string): Promise<number> => {
 
 describe('capture', () => {
   test('stores everything on the desk, globals too', async () => {
+    const start = performance.now();
     const { status, body } = await rig.capture('All of it');
+    console.log(`the whole Quay captured in ${Math.round(performance.now() - start)} ms`);
     expect(status).toBe(201);
     expect(differing(flat(await rig.stateOf(body.id)), rig.front.desk.settings())).toEqual([]);
     expect((await rig.get<DeskView>(`/desks/${rig.desk.id}`)).body.scene?.name).toBe('All of it');

@@ -33,12 +33,13 @@ export const SECTIONS: readonly string[] = Object.keys(SECTION_NAMES);
 /** A section where there is little room: "Comp". */
 export const shortSectionName = (section: string): string => SHORT_NAMES[section] ?? sectionName(section);
 
-const SHORT_NAMES: Readonly<Record<string, string>> = { compressor: 'Comp', automation: 'Auto', headphones: 'Phones' };
+const SHORT_NAMES: Readonly<Record<string, string>> = { preamp: 'Pre', compressor: 'Comp', automation: 'Auto', headphones: 'Phones' };
 
 /** A section as a heading: "EQ". */
 export const sectionName = (section: string): string => SECTION_NAMES[section] ?? capital(section);
 
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+/** The text with its first letter large. */
+export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 const WORDS: Readonly<Record<string, string>> = {
   freq: 'frequency',
@@ -86,7 +87,7 @@ function showNumber(spec: NumberSpec, value: number, withUnit: boolean): string 
   if (spec.kind === 'frequency' && Math.abs(value) >= 1000)
     return `${trimZeros((value / 1000).toFixed(2))}${withUnit ? ' kHz' : ''}`;
   if (spec.kind === 'percent' && spec.min < 0) return value === 0 ? 'C' : `${value < 0 ? 'L' : 'R'} ${Math.abs(value)}`;
-  if (spec.kind === 'ratio') return `${value} : 1`;
+  if (spec.kind === 'ratio') return spec.unit === ':1' ? `${value} : 1` : `${spec.unit} ${value}`;
   const decimals = spec.unit === 'dB' ? 1 : decimalsOf(spec.step);
   const text = Math.abs(value).toFixed(decimals);
   const zero = Number(text) === 0;
@@ -115,5 +116,3 @@ export const countWord = (n: number): string => SMALL[n] ?? String(n);
 
 /** "1 setting", "12 settings". */
 export const plural = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
-
-export { capital };

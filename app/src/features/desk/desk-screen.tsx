@@ -29,7 +29,9 @@ export function DeskScreen() {
     <Split
       showDetail={strip !== undefined}
       list={<DeskList now={now} chosen={strip} />}
-      detail={strip === undefined ? <Drifted now={now} /> : <StripPage now={now} strip={strip} onBack={toList} />}
+      detail={
+        strip === undefined ? <Drifted now={now} /> : <StripPage key={strip} now={now} strip={strip} onBack={toList} />
+      }
     />
   );
 }

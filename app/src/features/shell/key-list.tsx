@@ -12,6 +12,8 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['w', 'Way back of the last restore'],
   ['s', 'Desks and appearance'],
   ['↑ ↓', 'Walk through strips or scenes'],
+  ['p  n', 'Strip before, strip after'],
+  ['/', 'Search strips'],
   ['Enter', 'Open what is marked'],
   ['← →', 'Move a control that is marked; with Shift by its finest step'],
   ['Esc', 'Back'],

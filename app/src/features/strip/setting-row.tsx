@@ -2,10 +2,8 @@ import { memo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
 
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type ChoiceSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
-import type { State } from '@old-echo/core/desk/state';
-import { settingName, showValue } from '@old-echo/core/desk/wording';
+import { showValue } from '@old-echo/core/desk/wording';
 
 import { Option } from '../../ui/option';
 import { Sheet } from '../../ui/sheet';
@@ -14,51 +12,37 @@ import { CORNER, ROW, SPACE, TOUCH } from '../../ui/tokens';
 import { ValueLine } from '../../ui/value-line';
 import { Words } from '../../ui/words';
 
-interface SettingRowProps {
-  readonly profile: Profile;
-  readonly names: State;
-  readonly strip: string;
-  readonly settingKey: string;
-  readonly value: Value;
+interface SettingProps {
+  readonly spec: SettingSpec | undefined;
+  readonly address: string;
+  readonly name: string;
+  readonly value: Value | undefined;
   /** What it was in the scene, where that differs. */
   readonly echo: Value | undefined;
+  /** Undefined while the desk is not linked. */
   readonly onMove: ((address: string, value: Value, done: boolean, from: Value) => void) | undefined;
 }
 
+const sameSetting = (a: SettingProps, b: SettingProps): boolean =>
+  a.value === b.value && a.echo === b.echo && a.address === b.address && a.onMove === b.onMove && a.name === b.name;
+
 /** One setting: its name, its control, its value, and what it was. */
-export const SettingRow = memo(
-  function SettingRow({ profile, names, strip, settingKey, value, echo, onMove }: SettingRowProps) {
-    const look = useLook();
-    const spec = stripFamily(profile, strip)?.settings[settingKey];
-    if (!spec) return null;
-    const name = settingName(profile, settingKey, names);
-    const move = onMove ? (to: Value, done: boolean) => onMove(`${strip}/${settingKey}`, to, done, value) : undefined;
-    return (
-      <View style={[styles.row, { borderColor: look.line }]}>
-        <Words style={styles.name} numberOfLines={2}>
-          {name}
-        </Words>
-        <Control spec={spec} value={value} echo={echo} name={name} onMove={move} />
-        {echo === undefined || isNumberSpec(spec) ? null : (
-          <Words kind="value" tone="second">
-            was {showValue(spec, echo)}
-          </Words>
-        )}
-      </View>
-    );
-  },
-  (a, b) => a.value === b.value && a.echo === b.echo && a.strip === b.strip && a.onMove === b.onMove,
-);
+export const SettingRow = memo(function SettingRow(props: SettingProps) {
+  const look = useLook();
+  return (
+    <View style={[styles.row, { borderColor: look.line }]}>
+      <Words style={styles.name} numberOfLines={2}>
+        {props.name}
+      </Words>
+      <SettingControl {...props} />
+    </View>
+  );
+}, sameSetting);
 
-interface ControlProps {
-  readonly spec: SettingSpec;
-  readonly value: Value;
-  readonly echo: Value | undefined;
-  readonly name: string;
-  readonly onMove: ((value: Value, done: boolean) => void) | undefined;
-}
-
-function Control({ spec, value, echo, name, onMove }: ControlProps) {
+/** The control of a setting with its value, without its name. */
+export const SettingControl = memo(function SettingControl({ spec, address, name, value, echo, onMove }: SettingProps) {
+  if (!spec || value === undefined) return null;
+  const move = onMove ? (to: Value, done: boolean) => onMove(address, to, done, value) : undefined;
   if (isNumberSpec(spec))
     return (
       <>
@@ -68,7 +52,7 @@ function Control({ spec, value, echo, name, onMove }: ControlProps) {
             value={Number(value)}
             echo={typeof echo === 'number' ? echo : undefined}
             name={name}
-            onMove={onMove}
+            onMove={move}
             focusable
           />
         </View>
@@ -82,31 +66,37 @@ function Control({ spec, value, echo, name, onMove }: ControlProps) {
         </View>
       </>
     );
-  if (spec.kind === 'switch')
-    return (
-      <Switch
-        value={value === true}
-        disabled={!onMove}
-        onValueChange={(on) => onMove?.(on, true)}
-        accessibilityLabel={name}
-      />
-    );
-  if (spec.kind === 'choice' || spec.kind === 'reference')
-    return <Choice spec={spec} value={String(value)} name={name} onMove={onMove} />;
-  return <Words kind="value">{showValue(spec, value)}</Words>;
+  return (
+    <>
+      {echo === undefined ? null : (
+        <Words kind="value" tone="second">
+          was {showValue(spec, echo)}
+        </Words>
+      )}
+      {spec.kind === 'switch' ? (
+        <Switch
+          value={value === true}
+          disabled={!move}
+          onValueChange={(on) => move?.(on, true)}
+          accessibilityLabel={name}
+        />
+      ) : spec.kind === 'choice' || spec.kind === 'reference' ? (
+        <Choice spec={spec} value={String(value)} name={name} onMove={move} />
+      ) : (
+        <Words kind="value">{showValue(spec, value)}</Words>
+      )}
+    </>
+  );
+}, sameSetting);
+
+interface ChoiceProps {
+  readonly spec: ChoiceSpec;
+  readonly value: string;
+  readonly name: string;
+  readonly onMove: ((value: Value, done: boolean) => void) | undefined;
 }
 
-function Choice({
-  spec,
-  value,
-  name,
-  onMove,
-}: {
-  spec: ChoiceSpec;
-  value: string;
-  name: string;
-  onMove: ControlProps['onMove'];
-}) {
+function Choice({ spec, value, name, onMove }: ChoiceProps) {
   const look = useLook();
   const [open, setOpen] = useState(false);
   const choose = (option: string) => {

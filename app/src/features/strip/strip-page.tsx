@@ -1,12 +1,11 @@
+import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
-import { sectionOf } from '@old-echo/core/desk/address';
 import { stripFamily } from '@old-echo/core/desk/profile';
-import type { Value } from '@old-echo/core/desk/setting';
 import { stripName } from '@old-echo/core/desk/state';
 import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/wording';
 import { EVERY } from '@old-echo/core/scope/rules';
@@ -14,15 +13,17 @@ import { EVERY } from '@old-echo/core/scope/rules';
 import { driftOfStrip, useStandingState, type DeskNow } from '../../live/use-desk';
 import { faultOf, useEditDeskMutation } from '../../store/api';
 import { useAppDispatch } from '../../store/store';
+import { Action, Foot } from '../../ui/actions';
 import { Icon } from '../../ui/icon';
 import { Body, Card, Empty, Head } from '../../ui/page';
 import { SPACE, TOUCH } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { safeRows } from '../desk/safe-strips';
 import { useMove } from '../desk/use-move';
+import { useKeys } from '../shell/use-keys';
 import { noticed } from '../shell/notice-slice';
 import { EqPicture } from './eq-picture';
-import { SettingRow } from './setting-row';
+import { SectionSettings } from './section-settings';
 import { sectionGist } from './section-gist';
 
 /** Sections that are open when a strip is opened. */
@@ -65,7 +66,6 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
         {order.map((section) => {
           const drifted = changes.filter((change) => change.section === section);
           const open = OPEN_AT_FIRST.includes(section) !== toggled.has(section);
-          const keys = family.keys.filter((key) => sectionOf(key) === section);
           return (
             <Card key={section} tight>
               <Pressable role="button" aria-expanded={open} onPress={() => toggle(section)} style={styles.section}>
@@ -78,24 +78,23 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
                 </Words>
               </Pressable>
               {open && section === 'eq' ? <EqPicture now={settings} was={was?.[strip]} /> : null}
-              {open
-                ? keys.map((key) => (
-                    <SettingRow
-                      key={key}
-                      profile={profile}
-                      names={state}
-                      strip={strip}
-                      settingKey={key}
-                      value={settings[key] as Value}
-                      echo={drifted.find((change) => change.key === key)?.was}
-                      onMove={linked ? move : undefined}
-                    />
-                  ))
-                : null}
+              {open ? (
+                <SectionSettings
+                  profile={profile}
+                  family={family}
+                  strip={strip}
+                  section={section}
+                  names={state}
+                  settings={settings}
+                  drifted={drifted}
+                  onMove={linked ? move : undefined}
+                />
+              ) : null}
             </Card>
           );
         })}
       </Body>
+      <Neighbours now={now} strip={strip} strips={family.strips} />
     </View>
   );
 }
@@ -105,6 +104,22 @@ const rank = (section: string): number => {
   const first = ['fader', 'mute', 'pan'].indexOf(section);
   return first >= 0 ? first - 3 : SECTIONS.indexOf(section);
 };
+
+/** The strips before and after, a thumb away. */
+function Neighbours({ now, strip, strips }: { now: DeskNow; strip: string; strips: readonly string[] }) {
+  const router = useRouter();
+  const at = strips.indexOf(strip);
+  const [before, after] = [strips[at - 1], strips[at + 1]];
+  const go = (to: string | undefined) => to && router.navigate(`/desk/${now.desk.id}/strip/${to}`);
+  useKeys({ p: () => go(before), n: () => go(after) });
+  const name = (to: string | undefined) => (to ? stripName(now.profile, now.state, to) : '');
+  return (
+    <Foot>
+      <Action grow title={before ? `‹ ${name(before)}` : 'First strip'} disabled={!before} onPress={() => go(before)} />
+      <Action grow title={after ? `${name(after)} ›` : 'Last strip'} disabled={!after} onPress={() => go(after)} />
+    </Foot>
+  );
+}
 
 function KeepSafe({ now, strip }: { now: DeskNow; strip: string }) {
   const { desk, profile } = now;
