@@ -33,7 +33,12 @@ export const SECTIONS: readonly string[] = Object.keys(SECTION_NAMES);
 /** A section where there is little room: "Comp". */
 export const shortSectionName = (section: string): string => SHORT_NAMES[section] ?? sectionName(section);
 
-const SHORT_NAMES: Readonly<Record<string, string>> = { preamp: 'Pre', compressor: 'Comp', automation: 'Auto', headphones: 'Phones' };
+const SHORT_NAMES: Readonly<Record<string, string>> = {
+  preamp: 'Pre',
+  compressor: 'Comp',
+  automation: 'Auto',
+  headphones: 'Phones',
+};
 
 /** A section as a heading: "EQ". */
 export const sectionName = (section: string): string => SECTION_NAMES[section] ?? capital(section);

@@ -1,10 +1,6 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
 import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
-import { Searchbar } from 'react-native-paper';
-import ChevronDown from 'lucide-react-native/icons/chevron-down';
-import X from 'lucide-react-native/icons/x';
-import Search from 'lucide-react-native/icons/search';
 
 import { stripName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
@@ -12,10 +8,10 @@ import { plural } from '@old-echo/core/desk/wording';
 import { useDrift, useStandingState, type DeskNow } from '../../live/use-desk';
 import { useProductionsQuery } from '../../store/api';
 import { Action, Chip, Foot } from '../../ui/actions';
-import { Icon } from '../../ui/icon';
-import { Band, Empty } from '../../ui/page';
+import { Band, Empty, Head } from '../../ui/page';
+import { SearchButton, SearchField } from '../../ui/search-field';
 import { useLook } from '../../ui/theme';
-import { CORNER, ROW, SPACE, TOUCH } from '../../ui/tokens';
+import { CORNER, ROW, SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { useWayBack } from '../restore/use-way-back';
 import { useKeys } from '../shell/use-keys';
@@ -60,15 +56,9 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
     <View style={styles.fill}>
       <DeskHead now={now} onSearch={() => setSearch(search === null ? '' : null)} searching={search !== null} />
       {search === null ? null : (
-        <Searchbar
-          autoFocus
-          placeholder="Search strips"
-          value={search}
-          onChangeText={setSearch}
-          icon={() => <Icon of={Search} />}
-          clearIcon={() => <Icon of={X} />}
-          style={styles.search}
-        />
+        <View style={styles.search}>
+          <SearchField autoFocus placeholder="Search strips" value={search} onChange={setSearch} />
+        </View>
       )}
       <Unfinished />
       <Standing now={now} count={drift.length} onPress={() => setShown(DRIFTED)} />
@@ -132,48 +122,32 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
 }
 
 function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => void; searching: boolean }) {
-  const look = useLook();
   const router = useRouter();
   const { desk, linked } = now;
   const { data: productions } = useProductionsQuery();
   const production =
     productions?.find((p) => p.id === desk.scene?.productionId) ?? productions?.find((p) => p.deskId === desk.id);
   const version = production?.versions.find((v) => v.id === desk.scene?.versionId);
-  const under = [production?.name, version?.name].filter(Boolean).join(' · ');
   const link = linked ? 'Linked' : desk.link.state === 'reading' ? 'Reading' : 'Not linked';
   return (
-    <View style={[styles.head, { borderColor: look.line }]}>
-      <Pressable
-        role="button"
-        aria-label={`${desk.name}: desks and appearance`}
-        onPress={() => router.navigate('/settings')}
-        style={styles.fill}
-      >
-        <View style={styles.nameRow}>
-          <Words kind="title">{desk.name}</Words>
-          <Icon of={ChevronDown} color={look.second} />
-        </View>
-        <Words kind="small" tone="second" numberOfLines={1}>
-          {under}
-        </Words>
-      </Pressable>
-      <View style={styles.state}>
-        <Words kind="strong" tone={linked ? 'done' : 'stop'} testID="link-state">
-          {linked ? '●' : '○'} {link}
-        </Words>
-        <Words kind="small" tone={desk.mode === 'live' ? 'stop' : 'second'}>
-          {desk.mode === 'live' ? 'Live' : 'Studio'}
-        </Words>
-      </View>
-      <Pressable
-        role="button"
-        aria-label={searching ? 'Close search' : 'Search strips'}
-        onPress={onSearch}
-        style={styles.icon}
-      >
-        <Icon of={searching ? X : Search} />
-      </Pressable>
-    </View>
+    <Head
+      title={desk.name}
+      onTitle={() => router.navigate('/settings')}
+      under={[production?.name, version?.name].filter(Boolean).join(' · ')}
+      side={
+        <>
+          <View style={styles.state}>
+            <Words kind="strong" tone={linked ? 'done' : 'stop'} testID="link-state">
+              {linked ? '●' : '○'} {link}
+            </Words>
+            <Words kind="small" tone={desk.mode === 'live' ? 'stop' : 'second'}>
+              {desk.mode === 'live' ? 'Live' : 'Studio'}
+            </Words>
+          </View>
+          <SearchButton what="strips" open={searching} onPress={onSearch} />
+        </>
+      }
+    />
   );
 }
 
@@ -209,19 +183,8 @@ function Standing({ now, count, onPress }: { now: DeskNow; count: number; onPres
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  head: {
-    flexDirection: 'row',
-    alignItems: 'center',
-    gap: SPACE.s,
-    minHeight: 70,
-    paddingLeft: SPACE.l,
-    paddingRight: SPACE.s,
-    borderBottomWidth: 1,
-  },
-  nameRow: { flexDirection: 'row', alignItems: 'center' },
   state: { alignItems: 'flex-end' },
-  icon: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
-  search: { marginHorizontal: SPACE.l, marginTop: SPACE.s, borderRadius: CORNER.small },
+  search: { marginHorizontal: SPACE.l, marginTop: SPACE.s },
   standing: {
     flexDirection: 'row',
     alignItems: 'center',

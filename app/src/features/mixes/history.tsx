@@ -1,18 +1,15 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
-import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
-import { Searchbar } from 'react-native-paper';
-import X from 'lucide-react-native/icons/x';
-import Search from 'lucide-react-native/icons/search';
+import { FlatList, ScrollView, StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/scene';
 
 import { faultOf, useDesksQuery, useScenesQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Action, Chip, Foot } from '../../ui/actions';
-import { Icon } from '../../ui/icon';
 import { Empty, Head } from '../../ui/page';
-import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
+import { SearchButton, SearchField } from '../../ui/search-field';
+import { SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { ProductionSheet } from './production-sheet';
 import { SceneRow } from './scene-row';
@@ -58,26 +55,13 @@ export function History({ production, chosen }: { production: ProductionView; ch
         title={production.name}
         onTitle={() => setChoosing(true)}
         side={
-          <Pressable
-            role="button"
-            aria-label={search === null ? 'Search scenes' : 'Close search'}
-            onPress={() => setSearch(search === null ? '' : null)}
-            style={styles.icon}
-          >
-            <Icon of={search === null ? Search : X} />
-          </Pressable>
+          <SearchButton what="scenes" open={search !== null} onPress={() => setSearch(search === null ? '' : null)} />
         }
       />
       {search === null ? null : (
-        <Searchbar
-          autoFocus
-          placeholder="Search names, notes and milestones"
-          value={search}
-          onChangeText={setSearch}
-          icon={() => <Icon of={Search} />}
-          clearIcon={() => <Icon of={X} />}
-          style={styles.search}
-        />
+        <View style={styles.search}>
+          <SearchField autoFocus placeholder="Search names, notes and milestones" value={search} onChange={setSearch} />
+        </View>
       )}
       <ScrollView
         horizontal
@@ -141,8 +125,7 @@ export function History({ production, chosen }: { production: ProductionView; ch
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  icon: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
-  search: { marginHorizontal: SPACE.l, marginTop: SPACE.s, borderRadius: CORNER.small },
+  search: { marginHorizontal: SPACE.l, marginTop: SPACE.s },
   chipRow: { flexGrow: 0 },
   chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
 });

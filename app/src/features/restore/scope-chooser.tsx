@@ -1,12 +1,9 @@
 import { useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
-import { Searchbar } from 'react-native-paper';
 import Square from 'lucide-react-native/icons/square';
 import SquareCheck from 'lucide-react-native/icons/square-check';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
-import X from 'lucide-react-native/icons/x';
-import Search from 'lucide-react-native/icons/search';
 import SquareMinus from 'lucide-react-native/icons/square-minus';
 import Shield from 'lucide-react-native/icons/shield';
 
@@ -19,8 +16,9 @@ import { safeStrips, type CompiledScope } from '@old-echo/core/scope/compile';
 import type { DeskNow } from '../../live/use-desk';
 import { Action, Chip } from '../../ui/actions';
 import { Icon } from '../../ui/icon';
+import { SearchField } from '../../ui/search-field';
 import { useLook } from '../../ui/theme';
-import { CORNER, ROW, SPACE, TOUCH } from '../../ui/tokens';
+import { ROW, SPACE, TOUCH } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import type { Plan } from './use-plan';
 
@@ -95,13 +93,10 @@ export function ScopeChooser({ now, compiled, choice, onChoose, onSaved, plan }:
           onPress={() => pick({ strips: new Set([...differing].filter((s) => !s.startsWith(GLOBAL_FAMILY))) })}
         />
       </View>
-      <Searchbar
+      <SearchField
         placeholder={`Search ${choosableStrips(profile).length} strips`}
         value={search}
-        onChangeText={setSearch}
-        icon={() => <Icon of={Search} />}
-        clearIcon={() => <Icon of={X} />}
-        style={styles.search}
+        onChange={setSearch}
       />
       {families.map((family) => {
         const strips = wanted ? family.strips.filter(found) : family.strips;
@@ -252,7 +247,6 @@ const styles = StyleSheet.create({
   body: { padding: SPACE.l, gap: SPACE.s },
   titleRow: { flexDirection: 'row', alignItems: 'center' },
   chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
-  search: { borderRadius: CORNER.small },
   family: { flexDirection: 'row', alignItems: 'center' },
   expand: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
   tick: {
