@@ -23,7 +23,7 @@ export function makeDemo(folder, ports = DESKS) {
 }
 
 /** Starts database, desks and server on the data in `folder`; returns the port the server answers on. */
-export async function startAll(children, folder, { ports = DESKS, port, host, log }) {
+export async function startAll(children, folder, { ports = DESKS, port, host }) {
   const database = await startMariaDB(children, folder);
   await Promise.all(
     Object.keys(DESKS).map((id) =>
@@ -34,18 +34,15 @@ export async function startAll(children, folder, { ports = DESKS, port, host, lo
       ]),
     ),
   );
-  const startServer = () =>
-    children.startOurs('The server', join(ROOT, 'server', 'src', 'main.ts'), [], {
-      OLD_ECHO_PORT: String(port),
-      OLD_ECHO_HOST: host,
-      OLD_ECHO_DB_PORT: String(database.port),
-      OLD_ECHO_DB_PASSWORD: database.password,
-      OLD_ECHO_WEB: WEB_BUILD,
-      OLD_ECHO_SEED: join(folder, 'seed.json'),
-      ...(log ? { OLD_ECHO_LOG: log } : {}),
-    });
-  const { entry, message } = await startServer();
-  return { server: entry, port: message.ready, database, startServer };
+  const { message } = await children.startOurs('The server', join(ROOT, 'server', 'src', 'main.ts'), [], {
+    OLD_ECHO_PORT: String(port),
+    OLD_ECHO_HOST: host,
+    OLD_ECHO_DB_PORT: String(database.port),
+    OLD_ECHO_DB_PASSWORD: database.password,
+    OLD_ECHO_WEB: WEB_BUILD,
+    OLD_ECHO_SEED: join(folder, 'seed.json'),
+  });
+  return message.ready;
 }
 
 /** Reads a small file, or nothing where it does not exist. */

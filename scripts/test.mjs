@@ -75,7 +75,7 @@ await runScript(async () => {
       const ports = Object.fromEntries(await Promise.all(Object.keys(DESKS).map(async (id) => [id, await freePort()])));
       const home = join(folder, 'browser');
       makeDemo(home, ports);
-      const { port } = await startAll(children, home, { ports, port: 0, host: '127.0.0.1' });
+      const port = await startAll(children, home, { ports, port: 0, host: '127.0.0.1' });
       const report = join(folder, 'playwright.json');
       await run(
         process.execPath,

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 
 import { choiceOf, choosableSections, choosableStrips, scopeOf } from '../src/scope/choice';
-import { compileScope } from '../src/scope/compile';
+import { holdStrip } from '../src/scope/hold-strip';
+import { compileScope, safeStrips } from '../src/scope/compile';
 import { EVERYTHING, type Safes, type Scope } from '../src/scope/rules';
 import { plainText, scopeSentence } from '../src/scope/sentence';
 import { boathouse, PROFILES, quay } from './profiles';
@@ -73,13 +74,15 @@ describe('scope', () => {
         const free = compileScope(profile, scope).cells;
         const held = compileScope(profile, EVERYTHING.concat(scope), safe).cells;
         const onlySafe = compileScope(profile, [], safe).cells;
-        for (const strip of profile.strips)
-          for (const section of Object.keys(held[strip] ?? {})) {
-            if (onlySafe[strip]?.[section] === 'safe') expect(held[strip]?.[section]).toBe('safe');
-            else expect(held[strip]?.[section]).not.toBe('safe');
-            if (strip === 'desk.1' && free[strip]?.[section] === 'comes back')
-              expect(scope.some((r) => r.take && r.strips.some((s) => s.startsWith('desk')))).toBe(true);
-          }
+        const wrong = profile.strips.flatMap((strip) =>
+          Object.keys(held[strip] ?? {}).filter((section) => {
+            const mustStay = onlySafe[strip]?.[section] === 'safe';
+            const askedFor = scope.some((r) => r.take && r.strips.some((s) => s.startsWith('desk')));
+            const slipped = strip === 'desk.1' && free[strip]?.[section] === 'comes back' && !askedFor;
+            return (held[strip]?.[section] === 'safe') !== mustStay || slipped;
+          }),
+        );
+        expect(wrong).toEqual([]);
       }),
       { numRuns: 60 },
     );
@@ -94,12 +97,44 @@ describe('scope', () => {
     fc.assert(
       fc.property(picks, (choice) => {
         const { cells } = compileScope(boathouse, scopeOf(boathouse, choice));
-        for (const strip of choosableStrips(boathouse))
-          for (const [section, f] of Object.entries(cells[strip] ?? {}))
-            expect(f === 'comes back').toBe(choice.strips.has(strip) && choice.sections.has(section));
+        const wrong = choosableStrips(boathouse).flatMap((strip) =>
+          Object.entries(cells[strip] ?? {}).filter(
+            ([section, f]) => (f === 'comes back') !== (choice.strips.has(strip) && choice.sections.has(section)),
+          ),
+        );
+        expect(wrong).toEqual([]);
       }),
     );
     expect(scopeOf(boathouse, choiceOf(boathouse, EVERYTHING))).toEqual(EVERYTHING);
+  });
+});
+
+describe('holding a strip safe', () => {
+  const heldStrips = (safes: Safes) => safeStrips(compileScope(quay, [], safes));
+
+  test.each([
+    ['nothing is safe', []],
+    ['it is in a rule with others', [{ strips: ['in.3', 'in.4'], sections: ['*'] }]],
+    ['its whole family is', [{ strips: ['in'], sections: ['*'] }]],
+    ['everything is', [{ strips: ['*'], sections: ['*'] }]],
+  ])('held and let go, it alone changes: %s', (_, safes) => {
+    const before = heldStrips(safes);
+    const others = (strips: readonly string[]) => strips.filter((strip) => strip !== 'in.3');
+    const [held, free] = [
+      heldStrips(holdStrip(quay, safes, 'in.3', true)),
+      heldStrips(holdStrip(quay, safes, 'in.3', false)),
+    ];
+    expect(held).toContain('in.3');
+    expect(free).not.toContain('in.3');
+    expect([others(held), free]).toEqual([others(before), others(before)]);
+  });
+
+  test('safe cells and settings of the strip stay safe', () => {
+    const safes: Safes = [
+      { strips: ['in.3'], sections: ['fader'] },
+      { strips: ['in'], sections: ['*'], settings: ['pan/position'] },
+    ];
+    expect(holdStrip(quay, safes, 'in.3', false)).toEqual(safes);
   });
 });
 

@@ -183,6 +183,51 @@ test('the keyboard alone captures, walks strips, moves a control, and finds its 
   await page.getByTestId('scene-name').fill('By keyboard');
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('standing')).toContainText('By keyboard');
+  const captured = await quay.settings();
+
+  // And a restore: to the newest scene, what comes back, the preview, the button held, the way back.
+  await quay.hands({ 'in.2/fader/level': -41, 'in.3/fader/level': -42 });
+  await expect(drifted(page)).toHaveText('2');
+  await page.keyboard.press('m');
+  await expect(page.getByTestId('scene-1')).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'By keyboard' })).toBeVisible();
+  await page.keyboard.press('r');
+  await expect(page.getByRole('button', { name: 'Preview 2 changes' })).toBeEnabled();
+  await page.keyboard.press('r');
+  await expect(page.getByRole('button', { name: /Hold to restore 2/ })).toBeVisible();
+  await page.keyboard.press('r');
+  await page.keyboard.down('Enter');
+  await page.waitForURL(/\/restores\//);
+  await page.keyboard.up('Enter');
+  await expect(page.getByText('Restored 2 settings. All confirmed.')).toBeVisible();
+  expect(differing(captured, await quay.settings())).toEqual([]);
+  await page.keyboard.press('w');
+  await expect(page.getByRole('heading', { name: '2 changes' })).toBeVisible();
+});
+
+test('a finger that scrolls over a dot moves nothing', async ({ page }) => {
+  await openDesk(page);
+  const before = await quay.settings();
+  const box = (await strip(page, 'in.4').getByRole('slider').boundingBox())!;
+  const client = await page.context().newCDPSession(page);
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', x: number, y: number) =>
+    client.send('Input.dispatchTouchEvent', { type, touchPoints: type === 'touchEnd' ? [] : [{ x, y }] });
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await touch('touchStart', x, y);
+  for (let i = 1; i <= 10; i++) await touch('touchMove', x + i, y - i * 12);
+  await touch('touchEnd', x + 10, y - 120);
+  await page.waitForTimeout(300);
+  expect(differing(before, await quay.settings())).toEqual([]);
+  await expect(strip(page, 'in.12')).toBeInViewport();
+  // Sideways, the same finger moves the fader.
+  const at = (await strip(page, 'in.8').getByRole('slider').boundingBox())!;
+  const [left, top] = [at.x + at.width / 2, at.y + at.height / 2];
+  await touch('touchStart', left, top);
+  for (let i = 1; i <= 10; i++) await touch('touchMove', left - i * 4, top);
+  await touch('touchEnd', left - 40, top);
+  await expect.poll(async () => differing(before, await quay.settings())).toEqual(['in.8/fader/level']);
 });
 
 test('a name that is taken is told before anything is sent', async ({ page }) => {

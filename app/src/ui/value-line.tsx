@@ -30,7 +30,7 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
   const { spec, value, echo, muted, name, onMove, focusable } = props;
   const look = useLook();
   const track = useRef<View>(null);
-  const grip = useRef<{ x: number; width: number; place: number } | null>(null);
+  const grip = useRef<{ x: number; width: number; place: number; start: number } | null>(null);
   const dragged = useRef(false);
   const [held, setHeld] = useState<number | null>(null);
   const shown = held ?? value;
@@ -51,18 +51,26 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
     onPointerDown: (event: PointerEvent) => {
       const line = track.current as unknown as HTMLElement | null;
       if (!line) return;
-      grip.current = { x: event.nativeEvent.clientX, width: line.clientWidth, place };
+      grip.current = { x: event.nativeEvent.clientX, width: line.clientWidth, place, start: value };
+      dragged.current = false;
       (event.currentTarget as unknown as HTMLElement).setPointerCapture(event.nativeEvent.pointerId);
     },
     onPointerMove: (event: PointerEvent) => {
       const { current } = grip;
       if (!current) return;
-      const by = event.nativeEvent.clientX - current.x;
-      dragged.current ||= Math.abs(by) > SLIP;
-      if (onMove && dragged.current) move(fromPlace(spec, current.place + by / current.width), false);
+      const { clientX } = event.nativeEvent;
+      if (!dragged.current) {
+        dragged.current = Math.abs(clientX - current.x) > SLIP;
+        // From here on, so that the value does not jump by what the finger slipped.
+        if (dragged.current) current.x = clientX;
+      } else if (onMove) move(fromPlace(spec, current.place + (clientX - current.x) / current.width), false);
     },
     onPointerUp: letGo,
-    onPointerCancel: letGo,
+    // The browser took the finger for a scroll after all: as if the dot had never been touched.
+    onPointerCancel: () => {
+      if (grip.current && held !== null) move(grip.current.start, true);
+      grip.current = null;
+    },
     // A drag must not open the strip as well, even while nothing can be moved; a mere tap on the dot may.
     onClick: (event: { stopPropagation: () => void }) => {
       if (dragged.current) event.stopPropagation();
@@ -139,10 +147,10 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
 });
 
 /** How far a finger may slip before a tap becomes a drag, in pixels. */
-const SLIP = 3;
+const SLIP = 5;
 const ZERO = levelToPlace(0);
-/** A thumb on the dot moves it; a thumb beside it scrolls the page. */
-const GRAB = { touchAction: 'none', cursor: 'grab' } as object;
+/** A thumb on the dot moves it sideways; up and down it scrolls the page, wherever it begins. */
+const GRAB = { touchAction: 'pan-y', cursor: 'grab' } as object;
 
 const KEYS: Readonly<Record<string, number>> = {
   ArrowRight: 1,

@@ -97,8 +97,9 @@ export async function journalChanges(db: Database, id: string): Promise<readonly
  * Restores whose server stopped in the middle: they run in the journal but nobody holds their desk any more.
  * Marked as interrupted, so that the desk's page says so and offers the way back.
  */
-export const markInterrupted = (db: Database): Promise<number> =>
-  db('restores')
+export async function markInterrupted(db: Database): Promise<void> {
+  // Looked for without locks first: nearly always there is none, and a restore that is just ending must not wait for this.
+  const left = (await db('restores')
     .where({ status: 'running' })
     .whereNotExists((held) =>
       held
@@ -106,4 +107,7 @@ export const markInterrupted = (db: Database): Promise<number> =>
         .from('desks')
         .whereRaw('desks.lease_by = restores.id AND desks.lease_until > UTC_TIMESTAMP(3)'),
     )
-    .update({ status: 'interrupted', ended_at: new Date() });
+    .select('id')) as { id: string }[];
+  for (const { id } of left)
+    await db('restores').where({ id, status: 'running' }).update({ status: 'interrupted', ended_at: new Date() });
+}

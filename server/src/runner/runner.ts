@@ -99,8 +99,8 @@ async function finish(
   const standing = await standsAfter(db, stoodBefore, request, report);
   // At once, so that whoever sees that it has ended can begin the next, and nobody sees it without its desk.
   await db.transaction(async (tx) => {
-    await standOn(tx, session.deskId, standing);
     await endRestore(tx, id, complete ? 'confirmed' : 'incomplete', report);
+    await standOn(tx, session.deskId, standing);
     await endLease(tx, session.deskId, id);
   });
   const { productionId } = await sceneView(db, request.sceneId);

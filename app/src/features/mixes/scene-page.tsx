@@ -20,6 +20,7 @@ import { Body, Card, Head } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
+import { useKeys } from '../shell/use-keys';
 import { noticed } from '../shell/notice-slice';
 import { ChangeList } from '../strip/change-list';
 import { Stamp, when } from './scene-row';
@@ -40,6 +41,8 @@ function Scene({ scene, onBack }: { readonly scene: SceneView; readonly onBack: 
   const before = useSceneStateQuery(parentId ?? skipToken).data;
   const [editing, setEditing] = useState(false);
   const profile = now?.profile;
+  const restore = () => router.navigate(`/restore/${scene.id}`);
+  useKeys({ r: () => now?.linked && restore(), e: () => setEditing(true) });
   const changes = useMemo(
     () => (profile && state && before ? drift(profile, before, state) : []),
     [profile, state, before],
@@ -88,13 +91,7 @@ function Scene({ scene, onBack }: { readonly scene: SceneView; readonly onBack: 
         {profile && state ? <ChangeList profile={profile} names={state} changes={changes} /> : null}
       </Body>
       <Foot>
-        <Action
-          kind="main"
-          grow
-          title="Restore"
-          disabled={!now?.linked}
-          onPress={() => router.navigate(`/restore/${scene.id}`)}
-        />
+        <Action kind="main" grow title="Restore" disabled={!now?.linked} onPress={restore} />
       </Foot>
     </View>
   );

@@ -1,5 +1,5 @@
 import { useRouter } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { FlatList, Pressable, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
@@ -21,6 +21,7 @@ import { SPACE, TOUCH } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { sectionCounts } from '../desk/strip-words';
+import { useKeys } from '../shell/use-keys';
 import { ChangeList, type ListedChange } from '../strip/change-list';
 import { usePlan, type Plan } from './use-plan';
 
@@ -35,6 +36,12 @@ export function PreviewPane({ sceneId, scope, onBack }: PreviewPaneProps) {
   const router = useRouter();
   const plan = usePlan(sceneId, scope);
   const [start, { isLoading, error }] = useStartRestoreMutation();
+  const foot = useRef<View>(null);
+  // The key only leads to the button: what it does is confirmed there.
+  useKeys({
+    r: () =>
+      (foot.current as unknown as HTMLElement | null)?.querySelector<HTMLElement>('[role=button], button')?.focus(),
+  });
   if (!plan) return <Waiting what="Working out the preview" />;
   const { now, scene, preview } = plan;
   const count = preview.changes.length;
@@ -56,30 +63,32 @@ export function PreviewPane({ sceneId, scope, onBack }: PreviewPaneProps) {
         side={<Mode live={live} />}
       />
       <StripChanges plan={plan} fault={error && faultOf(error)} />
-      <Foot>
-        {live ? (
-          <HoldAction
-            title={
-              isLoading
-                ? 'Starting'
-                : count === 0
-                  ? 'Nothing to restore'
-                  : `Hold to restore ${plural(count, 'setting')}`
-            }
-            disabled={!now.linked || count === 0 || isLoading}
-            onDone={() => void restore()}
-          />
-        ) : (
-          <Action
-            kind="main"
-            grow
-            title={count === 0 ? 'Nothing to restore' : title}
-            busy={isLoading}
-            disabled={!now.linked || count === 0}
-            onPress={() => void restore()}
-          />
-        )}
-      </Foot>
+      <View ref={foot}>
+        <Foot>
+          {live ? (
+            <HoldAction
+              title={
+                isLoading
+                  ? 'Starting'
+                  : count === 0
+                    ? 'Nothing to restore'
+                    : `Hold to restore ${plural(count, 'setting')}`
+              }
+              disabled={!now.linked || count === 0 || isLoading}
+              onDone={() => void restore()}
+            />
+          ) : (
+            <Action
+              kind="main"
+              grow
+              title={count === 0 ? 'Nothing to restore' : title}
+              busy={isLoading}
+              disabled={!now.linked || count === 0}
+              onPress={() => void restore()}
+            />
+          )}
+        </Foot>
+      </View>
     </View>
   );
 }

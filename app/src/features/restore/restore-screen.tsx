@@ -1,4 +1,5 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
@@ -33,10 +34,14 @@ const STAGES = [
 export function RestoreScreen() {
   const { restore: id } = useLocalSearchParams<{ restore: string }>();
   const live = useAppSelector((root) => root.live.restore);
-  const { data, error, refetch } = useRestoreQuery(id);
+  // Asked now and then as well as told: the channel may have been away when it ended.
+  const [running, setRunning] = useState(true);
+  const { data, error, refetch } = useRestoreQuery(id, { pollingInterval: running ? 3000 : 0 });
+  const ended = data !== undefined && data.status !== 'running';
+  if (running === ended) setRunning(!ended);
   const now = useDesk();
   // The channel is quicker than the question, but only the stored one is known to have ended.
-  const restore = data && data.status !== 'running' ? data : live?.id === id ? live : data;
+  const restore = ended ? data : live?.id === id ? live : data;
   if (error && !restore) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
   if (!restore || !now) return <Waiting what="Looking at the restore" />;
   return restore.status === 'running' ? <AtWork restore={restore} /> : <Ended restore={restore} now={now} />;

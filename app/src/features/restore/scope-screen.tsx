@@ -40,9 +40,11 @@ export function ScopeScreen() {
   const plan = usePlan(sceneId, scope);
   const back = () =>
     scene ? router.navigate(`/mixes/${scene.productionId}/scene/${scene.id}`) : router.navigate('/mixes');
-  useKeys({ Escape: back });
-  if (!now || !scene || !choice || !scope || !compiled) return <Waiting what="Opening the scene" />;
+  const toPreview = () =>
+    router.navigate(`/restore/${sceneId}/preview?scope=${encodeURIComponent(JSON.stringify(scope))}`);
   const count = plan?.preview.changes.length ?? 0;
+  useKeys({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
+  if (!now || !scene || !choice || !scope || !compiled) return <Waiting what="Opening the scene" />;
   const chooser = (
     <View style={styles.fill}>
       <Head over={`Restore · ${scene.number} ${scene.name}`} title="What comes back" onBack={back} />
@@ -66,9 +68,7 @@ export function ScopeScreen() {
             grow
             title={count === 0 ? 'Nothing would change' : `Preview ${plural(count, 'change')}`}
             disabled={count === 0}
-            onPress={() =>
-              router.navigate(`/restore/${sceneId}/preview?scope=${encodeURIComponent(JSON.stringify(scope))}`)
-            }
+            onPress={toPreview}
           />
         </Foot>
       )}

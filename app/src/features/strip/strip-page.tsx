@@ -8,7 +8,7 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/wording';
-import { EVERY } from '@old-echo/core/scope/rules';
+import { holdStrip } from '@old-echo/core/scope/hold-strip';
 
 import { driftOfStrip, useStandingState, type DeskNow } from '../../live/use-desk';
 import { faultOf, useEditDeskMutation } from '../../store/api';
@@ -125,22 +125,13 @@ function KeepSafe({ now, strip }: { now: DeskNow; strip: string }) {
   const { desk, profile } = now;
   const dispatch = useAppDispatch();
   const [edit, { isLoading }] = useEditDeskMutation();
-  const own = desk.safes.some(
-    (safe) => safe.strips.length === 1 && safe.strips[0] === strip && safe.sections[0] === EVERY,
-  );
   const safe = safeRows(profile, desk.safes)[strip] === 'all';
   const change = async () => {
-    const others = desk.safes
-      .map((rule) =>
-        rule.sections[0] === EVERY && !rule.settings
-          ? { ...rule, strips: rule.strips.filter((s) => s !== strip) }
-          : rule,
-      )
-      .filter((rule) => rule.strips.length > 0);
-    const safes = safe || own ? others : [...others, { strips: [strip], sections: [EVERY] }];
+    const safes = [...holdStrip(profile, desk.safes, strip, !safe)];
     const answer = await edit({ id: desk.id, edit: { safes } });
     if (answer.error) dispatch(noticed(faultOf(answer.error).message));
   };
+  useKeys({ k: () => void change() });
   return (
     <View style={styles.safe}>
       <Words kind="small" tone={safe ? 'stop' : 'second'}>
