@@ -109,7 +109,7 @@ export function showValue(spec: SettingSpec, value: Value | undefined, withUnit 
   if (spec.kind === 'switch') return value === true ? 'on' : 'off';
   if (spec.kind === 'curve') {
     const points = Array.isArray(value) ? value.length : 0;
-    return points === 1 ? '1 point' : `${points} points`;
+    return points === 0 ? 'none' : points === 1 ? '1 point' : `${points} points`;
   }
   return String(value) === '' ? 'none' : String(value);
 }

@@ -43,7 +43,8 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
   const taken = scenes
     .filter((scene) => scene.versionId === version && scene.kind === 'scene')
     .map((scene) => scene.name);
-  const suggested = suggestName(profile, state, drift, taken);
+  const first = desk.scene === null && taken.length === 0;
+  const suggested = first ? 'First scene' : suggestName(profile, state, drift, taken);
   const [ownName, setName] = useState<string | null>(null);
   const [note, setNote] = useState('');
   const [isMilestone, setIsMilestone] = useState(false);
@@ -92,7 +93,7 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
             selectTextOnFocus
           />
           <HelperText type={wrong ? 'error' : 'info'}>
-            {wrong || (ownName === null ? 'Suggested from what moved. Type over it as you like.' : ' ')}
+            {wrong || (ownName === null && !first ? 'Suggested from what moved. Type over it as you like.' : ' ')}
           </HelperText>
           <Words kind="strong">Version</Words>
           <View style={styles.chips} role="tablist">
