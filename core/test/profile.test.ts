@@ -109,6 +109,10 @@ describe('a setting', () => {
     expect(sameValue(level, -5, -5.06)).toBe(false);
   });
 
+  test.each(['a\u0000b', 'two\nlines', '\ud83d'])('a label refuses %j, which no wire carries', (text) => {
+    expect(accept(specAt(quay, 'in.1/label/name')!, text).ok).toBe(false);
+  });
+
   test('automation keeps its points in order of time and refuses any other', () => {
     const lane = specAt(boathouse, 'in.1/automation/fader')!;
     expect(

@@ -4,6 +4,9 @@ import { specAt, type Profile } from '../src/desk/profile';
 import { isNumberSpec, quantise, type SettingSpec, type Value } from '../src/desk/setting';
 import { addressesOf, untouched, withSettings, type Settings, type State } from '../src/desk/state';
 
+/** Of one, two, three and four bytes on the wire. */
+const LETTERS = ['a', 'B', ' ', '7', '-', 'é', 'Æ', 'ß', '漢', '🎻'];
+
 /** Any value that a setting can hold. */
 export function anyValue(spec: SettingSpec): fc.Arbitrary<Value> {
   if (isNumberSpec(spec))
@@ -15,7 +18,9 @@ export function anyValue(spec: SettingSpec): fc.Arbitrary<Value> {
     case 'reference':
       return fc.constantFrom(...spec.options);
     case 'text':
-      return fc.string({ maxLength: spec.longest });
+      return fc
+        .array(fc.constantFrom(...LETTERS), { maxLength: Math.floor(spec.longest / 2) })
+        .map((letters) => letters.join(''));
     case 'curve':
       return fc
         .array(

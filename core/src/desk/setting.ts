@@ -84,6 +84,9 @@ export function decimalsOf(n: number): number {
 /** Four hours in milliseconds still fit the single-precision floats of the wire. */
 const CURVE_SECONDS = { min: 0, max: 14_400, step: 0.001 };
 
+/** Control characters, and halves of characters: no wire and no label carries them unchanged. */
+const UNPRINTABLE = /[\p{Cc}\p{Cs}]/u;
+
 export type Accepted = { readonly ok: true; readonly value: Value } | { readonly ok: false; readonly why: string };
 
 /**
@@ -108,9 +111,9 @@ export function accept(spec: SettingSpec, value: unknown): Accepted {
         ? { ok: true, value }
         : refuse(`must be one of ${shortList(spec.options)}`);
     case 'text':
-      return typeof value === 'string' && value.length <= spec.longest
+      return typeof value === 'string' && value.length <= spec.longest && !UNPRINTABLE.test(value)
         ? { ok: true, value }
-        : refuse(`must be text of at most ${spec.longest} characters`);
+        : refuse(`must be printable text of at most ${spec.longest} characters`);
     case 'curve':
       return acceptCurve(spec, value);
   }
