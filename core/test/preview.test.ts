@@ -113,6 +113,7 @@ describe('a preview', () => {
       [],
     ],
     ['its mute is safe', { 'in.1/preamp/phantom': true }, {}, [{ strips: ['in.1'], sections: ['mute'] }], []],
+    ['the scene mutes it', { 'in.1/preamp/phantom': true, 'in.1/mute/on': true }, {}, [], []],
     ['only its fader moves', { 'in.1/fader/level': 0 }, {}, [], []],
   ])('a strip that would thump is muted on the way: %s', (_, settings, now, safes, guarded) => {
     expect(plan(settings as Settings, { now: now, safes: safes }).guarded).toEqual(guarded);

@@ -89,7 +89,9 @@ function compare({ profile, now, target }: PreviewInput, compiled: CompiledScope
     }
     // Muting a strip for a moment touches its mute, so a safe on the mute forbids it.
     const muteHeld = fates?.['mute'] === 'safe' || compiled.safeSettings.has(`${strip}/mute/on`);
-    if (thump && before?.['mute/on'] === false && !muteHeld) guarded.push(strip);
+    // A strip that the scene mutes is closed first anyway, and stays so.
+    const mutes = changes.some((change) => change.strip === strip && change.key === 'mute/on');
+    if (thump && before?.['mute/on'] === false && !muteHeld && !mutes) guarded.push(strip);
   }
   const ordered = changes
     .map((change, i) => ({ change, i, stage: STAGES.indexOf(change.stage) }))

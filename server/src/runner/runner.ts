@@ -172,15 +172,10 @@ async function run({ live, session }: RunnerTools, view: RestoreView, plan: Prev
     confirmed: plan.changes.length - unconfirmed.length,
     unconfirmed,
     handled: names(hands.strips),
-    leftMuted: names(plan.guarded.filter((strip) => stillMuted(session, plan, strip))),
+    leftMuted: names(plan.guarded.filter((strip) => valueAt(session.state, muteOf(strip)) === true)),
     milliseconds: Date.now() - started,
   };
 }
-
-/** Whether a strip that was open before is closed although the scene does not want it so. */
-const stillMuted = (session: DeskSession, plan: Preview, strip: string): boolean =>
-  valueAt(session.state, muteOf(strip)) === true &&
-  !plan.changes.some((c) => c.address === muteOf(strip) && c.to === true);
 
 const muteOf = (strip: string): string => `${strip}/mute/on`;
 
@@ -190,8 +185,7 @@ function batchesOf(stage: Stage, plan: Preview): (readonly [string, Value])[][] 
   const rises = (c: PlannedChange) => typeof c.from === 'number' && typeof c.to === 'number' && c.to > c.from;
   const pairs = (list: readonly PlannedChange[]) => list.map((c) => [c.address, c.to] as const);
   const batches = [pairs(changes.filter((c) => !rises(c))), pairs(changes.filter(rises))];
-  const muted = new Set(plan.changes.filter((c) => c.stage === 'guard').map((c) => c.address));
-  const guards = plan.guarded.map(muteOf).filter((address) => !muted.has(address));
+  const guards = plan.guarded.map(muteOf);
   if (stage === 'guard') batches[0]?.push(...guards.map((address) => [address, true] as const));
   if (stage === 'release') batches[1]?.push(...guards.map((address) => [address, false] as const));
   return batches.filter((batch) => batch.length > 0);
