@@ -13,42 +13,39 @@ const BATCH = 500;
  * Call inside the transaction that makes the scene.
  */
 export async function storeStrips(db: Database, sceneId: string, state: State): Promise<void> {
-  const prints = new Map(
-    Object.entries(state).map(([strip, settings]) => [strip, Buffer.from(stripFingerprint(settings), 'hex')]),
+  const printOf = new Map(Object.entries(state).map(([strip, settings]) => [strip, stripFingerprint(settings)]));
+  const ids = new Map<string, number>();
+  const learn = async (prints: Iterable<string>, newest: boolean) => {
+    const known = db<{ id: number; fingerprint: Buffer }>('strip_states')
+      .whereIn('fingerprint', [...prints].map(toBytes))
+      .select('id', 'fingerprint');
+    const rows = await (newest ? known.forShare() : known);
+    for (const row of rows) ids.set(row.fingerprint.toString('hex'), row.id);
+  };
+  await learn(printOf.values(), false);
+  const fresh = new Map(
+    Object.entries(state).flatMap(([strip, settings]) => {
+      const print = printOf.get(strip) ?? '';
+      return ids.has(print) ? [] : [[print, settings] as const];
+    }),
   );
-  const ids = await knownIds(db, [...prints.values()]);
-  const fresh = Object.entries(state).filter(([strip]) => !ids.has(prints.get(strip)?.toString('hex') ?? ''));
-  if (fresh.length > 0) {
-    const rows = fresh.map(([strip, settings]) => ({
-      fingerprint: prints.get(strip),
-      content: deflateSync(JSON.stringify(settings)),
-    }));
-    for (let i = 0; i < rows.length; i += BATCH)
-      // Two captures may meet the same new state at once; the first one to write it serves both.
-      await db('strip_states')
-        .insert(rows.slice(i, i + BATCH))
-        .onConflict('fingerprint')
-        .ignore();
-    for (const [print, id] of await knownIds(
-      db,
-      rows.map((r) => r.fingerprint as Buffer),
-    ))
-      ids.set(print, id);
-  }
-  const strips = [...prints].map(([strip, print]) => ({
-    scene_id: sceneId,
-    strip,
-    strip_state_id: ids.get(print.toString('hex')),
-  }));
-  await db('scene_strips').insert(strips);
+  // In one order everywhere, so that two captures never wait for one another.
+  const rows = [...fresh]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([print, settings]) => ({ fingerprint: toBytes(print), content: deflateSync(JSON.stringify(settings)) }));
+  for (let i = 0; i < rows.length; i += BATCH)
+    await db('strip_states')
+      .insert(rows.slice(i, i + BATCH))
+      .onConflict('fingerprint')
+      .ignore();
+  // Another capture may have stored the same state since this transaction began: only a locking read sees its row.
+  if (fresh.size > 0) await learn(fresh.keys(), true);
+  await db('scene_strips').insert(
+    [...printOf].map(([strip, print]) => ({ scene_id: sceneId, strip, strip_state_id: ids.get(print) })),
+  );
 }
 
-async function knownIds(db: Database, prints: readonly Buffer[]): Promise<Map<string, number>> {
-  const rows = await db<{ id: number; fingerprint: Buffer }>('strip_states')
-    .whereIn('fingerprint', prints)
-    .select('id', 'fingerprint');
-  return new Map(rows.map((row) => [row.fingerprint.toString('hex'), row.id]));
-}
+const toBytes = (print: string): Buffer => Buffer.from(print, 'hex');
 
 /** The whole state of a scene. */
 export async function loadState(db: Database, sceneId: string): Promise<State> {

@@ -1,0 +1,334 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+import fc from 'fast-check';
+import express from 'express';
+import pino from 'pino';
+import { ulid } from 'ulid';
+
+import { Fault, type FaultCode } from '@old-echo/core/contracts/fault';
+import { fromProblem } from '@old-echo/core/contracts/problem';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { withSettings, untouched, type State } from '@old-echo/core/desk/state';
+import { stripFingerprint } from '@old-echo/core/scene/fingerprint';
+import { OscLink } from '@old-echo/desk-link/osc-link';
+
+import { boathouse, profileJson, PROFILES, skiff } from '../../core/test/profiles';
+import { anyState } from '../../core/test/random-state';
+import { SimulatedDesk } from '../../stand-in/src/desk';
+import { DeskFront } from '../../stand-in/src/front';
+import { readConfig } from '../src/config';
+import { connect, type Database } from '../src/database/connect';
+import { deskRow, endLease, renewLease, takeLease } from '../src/desks/store';
+import { problems } from '../src/problems';
+import { insertProfile } from '../src/profiles/store';
+import { moveSettings } from '../src/runner/move';
+import { insertScene } from '../src/scenes/store';
+import { loadState } from '../src/scenes/strip-states';
+import { seedIfEmpty } from '../src/seed';
+import { DeskSession } from '../src/sessions/session';
+import { web } from '../src/web';
+import { until } from './rig';
+
+jest.setTimeout(60_000);
+
+const address = () => ({
+  databasePort: Number(process.env['OLD_ECHO_DB_PORT']),
+  databasePassword: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
+});
+
+describe('in the database', () => {
+  const database = `parts_${ulid().toLowerCase()}`;
+  let db: Database;
+  const ids = { desk: ulid(), production: ulid(), version: ulid(), otherProduction: ulid(), otherVersion: ulid() };
+
+  beforeAll(async () => {
+    db = await connect({ ...address(), database });
+    for (const id of ['quay-48', 'boathouse', 'skiff-16']) await insertProfile(db, profileJson(id));
+    await db('desks').insert({
+      id: ids.desk,
+      name: 'D',
+      profile_id: 'boathouse',
+      host: '127.0.0.1',
+      port: 9,
+      mode: 'studio',
+      safes: '[]',
+      place: 0,
+    });
+    await db('productions').insert({
+      id: ids.production,
+      desk_id: ids.desk,
+      name: 'P',
+      kind: 'song',
+      note: '',
+      place: 0,
+    });
+    await db('productions').insert({
+      id: ids.otherProduction,
+      desk_id: ids.desk,
+      name: 'Q',
+      kind: 'song',
+      note: '',
+      place: 1,
+    });
+    await db('versions').insert({ id: ids.version, production_id: ids.production, name: 'V', place: 0 });
+    await db('versions').insert({ id: ids.otherVersion, production_id: ids.otherProduction, name: 'V', place: 0 });
+  });
+  afterAll(async () => {
+    await db.raw('DROP DATABASE ??', [database]);
+    await db.destroy();
+  });
+
+  let made = 0;
+  const store = (
+    profile: Profile,
+    state: State,
+    parents: string[] = [],
+    name = `Scene ${++made}`,
+    versionId = ids.version,
+  ) =>
+    insertScene(db, profile, {
+      versionId,
+      name,
+      note: '',
+      milestone: '',
+      kind: 'scene',
+      parents,
+      state,
+      madeAt: new Date(),
+    });
+  const stripStates = async () => Number(((await db('strip_states').count({ n: '*' })) as { n: number }[])[0]?.n);
+
+  test.each(PROFILES)('any state of %s comes out as it went in, automation and all', async (_, profile) => {
+    await fc.assert(
+      fc.asyncProperty(anyState(profile), async (state) => {
+        const { id } = await store(profile, state);
+        const loaded = await loadState(db, id);
+        expect(loaded).toEqual(state);
+        for (const [strip, settings] of Object.entries(loaded))
+          expect(stripFingerprint(settings)).toBe(stripFingerprint(state[strip]!));
+      }),
+      { numRuns: 4 },
+    );
+  });
+
+  test('the same strips captured by two people at the same moment are stored once', async () => {
+    for (let round = 0; round < 5; round++) {
+      const settings = Object.fromEntries(
+        boathouse.families[0]!.strips.map((strip) => [`${strip}/label/name`, `Round ${round}`]),
+      );
+      const state = withSettings(untouched(boathouse), settings);
+      const before = await stripStates();
+      const scenes = await Promise.all(
+        [1, 2, 3, 4].map((n) =>
+          store(boathouse, state, [], `Together ${round} ${n}`, n % 2 ? ids.version : ids.otherVersion),
+        ),
+      );
+      // Forty inputs are new in every round; the other strips are known after the first.
+      if (round > 0) expect((await stripStates()) - before).toBe(40);
+      for (const { id } of scenes) expect(await loadState(db, id)).toEqual(state);
+    }
+  });
+
+  test('a scene whose name is taken leaves nothing behind, not even its number', async () => {
+    const first = await store(boathouse, untouched(boathouse), [], 'Taken');
+    const count = async (table: string) => Number(((await db(table).count({ n: '*' })) as { n: number }[])[0]?.n);
+    const before = [await count('scenes'), await count('scene_strips')];
+    await expect(store(boathouse, untouched(boathouse), [], 'Taken')).rejects.toMatchObject({
+      code: 'conflict',
+      where: 'name',
+    });
+    expect([await count('scenes'), await count('scene_strips')]).toEqual(before);
+    expect((await store(boathouse, untouched(boathouse))).number).toBe(first.number + 1);
+  });
+
+  test('a scene says how far it is from the one it came from', async () => {
+    const first = await store(boathouse, untouched(boathouse));
+    const moved = withSettings(untouched(boathouse), {
+      'in.1/fader/level': -5,
+      'in.1/mute/on': true,
+      'fx.1/inserts/time': 3,
+    });
+    expect((await store(boathouse, moved, [first.id])).changed).toEqual({ settings: 3, strips: 2 });
+  });
+
+  test('a desk is held by one restore at a time, renewed only by its holder, and free when the lease has run out', async () => {
+    const [mine, other] = [ulid(), ulid()];
+    const both = await Promise.allSettled([takeLease(db, ids.desk, mine), takeLease(db, ids.desk, other)]);
+    expect(both.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
+    const holder = (await deskRow(db, ids.desk)).lease_by!;
+    const loser = holder === mine ? other : mine;
+    expect([await renewLease(db, ids.desk, loser), await renewLease(db, ids.desk, holder)]).toEqual([0, 1]);
+    await endLease(db, ids.desk, loser);
+    await expect(takeLease(db, ids.desk, loser)).rejects.toMatchObject({ code: 'desk-busy' });
+    await db('desks').update({ lease_until: db.raw('UTC_TIMESTAMP(3) - INTERVAL 1 SECOND') });
+    await takeLease(db, ids.desk, loser);
+    await endLease(db, ids.desk, loser);
+  });
+
+  test('a seed is only for an empty database, and a broken one leaves no desk', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'old-echo-seed-'));
+    const file = join(folder, 'seed.json');
+    writeFileSync(file, '{"profiles": "none", "desks": [], "productions": []}');
+    await seedIfEmpty(db, file);
+    const empty = await connect({ ...address(), database: `${database}_e` });
+    await expect(seedIfEmpty(empty, file)).rejects.toMatchObject({ code: 'refused-input', where: 'profiles' });
+    expect(await empty('desks')).toEqual([]);
+    await empty.raw('DROP DATABASE ??', [`${database}_e`]);
+    await empty.destroy();
+    rmSync(folder, { recursive: true });
+  });
+});
+
+describe('a session with a desk', () => {
+  let front: DeskFront;
+  let session: DeskSession;
+  beforeEach(async () => {
+    front = new DeskFront(new SimulatedDesk(skiff));
+    const port = await front.open(0);
+    session = new DeskSession(
+      'desk',
+      new OscLink({ profile: skiff, host: '127.0.0.1', port, beat: 50, patience: 500 }),
+    );
+    await until(() => session.link.state === 'linked');
+  });
+  afterEach(async () => {
+    await session.close();
+    await front.close();
+  });
+
+  test('mirrors the desk, and keeps the same object for every strip that does not move', async () => {
+    const before = session.state;
+    front.hands({ 'in.2/fader/level': -7 });
+    await until(() => session.state['in.2']?.['fader/level'] === -7);
+    expect(session.state['in.1']).toBe(before['in.1']);
+    expect(session.state['in.2']).not.toBe(before['in.2']);
+  });
+
+  test('tells of a move once, and not at all of what was only read', async () => {
+    const told: string[] = [];
+    session.listen((event) => event.type === 'moved' && told.push(...Object.keys(event.settings)));
+    await session.capture();
+    expect(told).toEqual([]);
+    front.hands({ 'in.2/fader/level': -7 });
+    await until(() => told.length > 0);
+    await session.capture();
+    expect(told).toEqual(['in.2/fader/level']);
+  });
+
+  test('of two moves of one fader the newer wins, although the older is still being confirmed', async () => {
+    front.misbehave({ delay: 40, seed: 11 });
+    for (let round = 0; round < 5; round++) {
+      const moves = [-30, -20, -10, -5 - round].map((level) => moveSettings(session, { 'in.1/fader/level': level }));
+      await Promise.all(moves);
+      await until(() => front.desk.value('in.1/fader/level') === -5 - round, 2000);
+    }
+    await new Promise((resolve) => setTimeout(resolve, 150));
+    expect(front.desk.value('in.1/fader/level')).toBe(-9);
+  });
+
+  test('a value between two steps is confirmed where the desk puts it; a refused one is named', async () => {
+    front.refuse(['in.3/mute/on']);
+    const failed = await moveSettings(session, { 'in.1/fader/level': -5.04, 'in.3/mute/on': true });
+    expect(front.desk.value('in.1/fader/level')).toBe(-5);
+    expect(failed.map((f) => [f.address, f.found])).toEqual([['in.3/mute/on', false]]);
+  });
+
+  test('does not pretend: captures and reads end in a fault while the desk is silent', async () => {
+    front.freeze(true);
+    const capture = expect(session.capture()).rejects.toMatchObject({ code: 'link-lost' });
+    await until(() => session.link.state === 'unlinked');
+    await capture;
+    expect(() => session.mustBeLinked()).toThrow('Skiff 16 stopped answering.');
+    front.freeze(false);
+    await until(() => session.link.state === 'linked');
+    await session.capture();
+  });
+
+  test('a desk of another kind is not taken for this one, and the reason is told', async () => {
+    const other = new DeskFront(new SimulatedDesk(boathouse));
+    const port = await other.open(0);
+    const wrong = new DeskSession('desk', new OscLink({ profile: skiff, host: '127.0.0.1', port, beat: 50 }));
+    await until(() => wrong.link.why.includes('is not a Skiff 16'));
+    expect(wrong.link.state).toBe('unlinked');
+    await wrong.close();
+    await other.close();
+  });
+});
+
+describe('answers over HTTP', () => {
+  const ask = async (app: express.Express, path = '/', init?: RequestInit) => {
+    const server = app.listen(0, '127.0.0.1');
+    await new Promise((resolve) => server.once('listening', resolve));
+    const response = await fetch(`http://127.0.0.1:${(server.address() as { port: number }).port}${path}`, init);
+    const text = await response.text();
+    server.closeAllConnections();
+    server.close();
+    return {
+      status: response.status,
+      text,
+      cache: response.headers.get('cache-control'),
+      type: response.headers.get('content-type'),
+    };
+  };
+
+  test.each<[FaultCode, number]>([
+    ['not-found', 404],
+    ['refused-input', 422],
+    ['conflict', 409],
+    ['desk-moved', 409],
+    ['desk-busy', 423],
+    ['link-lost', 503],
+    ['unavailable', 500],
+  ])('%s is %i, and reads as the same fault on the other side', async (code, status) => {
+    const app = express().get('/', () => {
+      throw new Fault(code, 'What happened.', 'What to do.', 'where[0].it');
+    });
+    app.use(problems(pino({ level: 'silent' })));
+    const answer = await ask(app);
+    expect([answer.status, JSON.parse(answer.text)]).toEqual([
+      status,
+      expect.objectContaining({ status, type: `urn:old-echo:${code}` }),
+    ]);
+    expect(fromProblem(JSON.parse(answer.text))).toMatchObject({
+      code,
+      message: 'What happened.',
+      advice: 'What to do.',
+      where: 'where[0].it',
+    });
+  });
+
+  test('an error of our own is told without its insides', async () => {
+    const app = express().get('/', () => {
+      throw new TypeError('secret insides');
+    });
+    app.use(problems(pino({ level: 'silent' })));
+    const { status, text } = await ask(app);
+    expect(status).toBe(500);
+    expect(text).not.toContain('secret');
+  });
+
+  test('the web build: hashed files for a year, the page fresh, any address of the app is the page, files that are missing are not', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'old-echo-.web-'));
+    writeFileSync(join(folder, 'index.html'), '<title>page</title>');
+    writeFileSync(join(folder, 'favicon.ico'), 'icon');
+    const app = express().use(web(folder));
+    expect(await ask(app, '/desk/some/strip/in.7')).toMatchObject({
+      status: 200,
+      text: '<title>page</title>',
+      cache: 'no-cache',
+    });
+    expect(await ask(app, '/favicon.ico')).toMatchObject({ status: 200, text: 'icon', cache: 'no-cache' });
+    expect((await ask(app, '/api/nothing')).status).toBe(404);
+    rmSync(folder, { recursive: true });
+    expect(() => web(folder)).toThrow('There is no web build');
+  });
+
+  test('settings of the server that are wrong are named', () => {
+    expect(() => readConfig({})).toThrow(/OLD_ECHO_DB_(PORT|PASSWORD)/);
+    expect(() => readConfig({ OLD_ECHO_DB_PORT: '3306', OLD_ECHO_DB_PASSWORD: 'x', OLD_ECHO_PORT: '99999' })).toThrow(
+      /[Pp]ort/,
+    );
+  });
+});
