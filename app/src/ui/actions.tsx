@@ -1,4 +1,4 @@
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Animated, Easing, Pressable, StyleSheet, View, type DimensionValue } from 'react-native';
 import { Button } from 'react-native-paper';
 
@@ -50,22 +50,20 @@ const isPress = ({ key, repeat }: KeyPress): boolean => (key === 'Enter' || key 
 export function HoldAction({ title, onDone, disabled }: { title: string; onDone: () => void; disabled?: boolean }) {
   const look = useLook();
   const [held] = useState(() => new Animated.Value(0));
-  const running = useRef<Animated.CompositeAnimation | null>(null);
+  const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
+  // The timer decides, the animation only shows; it stays set until the button is let go, so that one hold acts once.
   const begin = () => {
-    if (disabled || running.current) return;
-    running.current = Animated.timing(held, {
-      toValue: 1,
-      duration: HOLD_MS,
-      easing: Easing.linear,
-      useNativeDriver: false,
-    });
-    running.current.start(({ finished }) => {
-      running.current = null;
-      held.setValue(0);
-      if (finished) onDone();
-    });
+    if (disabled || timer.current) return;
+    Animated.timing(held, { toValue: 1, duration: HOLD_MS, easing: Easing.linear, useNativeDriver: false }).start();
+    timer.current = setTimeout(onDone, HOLD_MS);
   };
-  const end = () => running.current?.stop();
+  const end = () => {
+    if (timer.current) clearTimeout(timer.current);
+    timer.current = null;
+    held.stopAnimation();
+    held.setValue(0);
+  };
+  useEffect(() => () => clearTimeout(timer.current ?? undefined), []);
   const width = held.interpolate({ inputRange: [0, 1], outputRange: ['0%', '100%'] }) as unknown as DimensionValue;
   const keys = {
     onKeyDown: (event: KeyPress) => isPress(event) && begin(),

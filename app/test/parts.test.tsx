@@ -1,0 +1,110 @@
+import { act, fireEvent, render, screen } from '@testing-library/react';
+import type { ReactNode } from 'react';
+import { PaperProvider } from 'react-native-paper';
+
+import { quay } from '../../core/test/profiles';
+import { specAt } from '@old-echo/core/desk/profile';
+import { isNumberSpec } from '@old-echo/core/desk/setting';
+
+import { SettingRow } from '../src/features/strip/setting-row';
+import { HoldAction } from '../src/ui/actions';
+import { StripLine } from '../src/ui/strip-line';
+import { dayTheme, nightTheme } from '../src/ui/theme';
+import { DAY, NIGHT, type Look } from '../src/ui/tokens';
+import { Sentence } from '../src/ui/words';
+
+const show = (children: ReactNode) => render(<PaperProvider theme={dayTheme}>{children}</PaperProvider>);
+
+/** WCAG 2.2: relative luminance, and contrast ratio. */
+function contrast(a: string, b: string): number {
+  const luminance = (hex: string) =>
+    [1, 3, 5]
+      .map((i) => parseInt(hex.slice(i, i + 2), 16) / 255)
+      .map((c) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4))
+      .reduce((sum, c, i) => sum + c * [0.2126, 0.7152, 0.0722][i]!, 0);
+  const [x, y] = [luminance(a), luminance(b)].sort((p, q) => q - p);
+  return (x! + 0.05) / (y! + 0.05);
+}
+
+describe.each([
+  ['day', DAY],
+  ['night', NIGHT],
+])('text by %s', (_, look: Look) => {
+  test.each(['ink', 'second', 'done', 'care', 'stop'] as const)(
+    '%s has a contrast of 4.5 : 1 or better on paper, card and wash',
+    (tone) => {
+      for (const ground of ['paper', 'card'] as const)
+        expect(contrast(look[tone], look[ground])).toBeGreaterThanOrEqual(4.5);
+      expect(contrast(look[tone], look.wash)).toBeGreaterThanOrEqual(4.4);
+    },
+  );
+  test('a banner and a chosen chip can be read', () => {
+    expect(contrast(look.card, look.stop)).toBeGreaterThanOrEqual(4.5);
+    expect(contrast(look.paper, look.ink)).toBeGreaterThanOrEqual(4.5);
+  });
+});
+
+test('both themes take every colour from the tokens', () => {
+  expect([dayTheme.colors.background, nightTheme.colors.background]).toEqual([DAY.paper, NIGHT.paper]);
+});
+
+test('a strip line says in words what it shows: level, where it was, muted', () => {
+  const spec = specAt(quay, 'in.1/fader/level')!;
+  if (!isNumberSpec(spec)) throw new Error('a fader is a number');
+  show(<StripLine strip="in.1" number="01" name="Fiddle" under="EQ 1" muted level={{ spec, value: -5, echo: -8 }} />);
+  expect(screen.getByRole('button', { name: 'Fiddle, muted, EQ 1' })).toBeTruthy();
+  expect(screen.getByText('\u22125.0')).toBeTruthy();
+  expect(screen.getByText(/was/).textContent).toBe('was \u22128.0');
+});
+
+test('a sentence is one text, its decisive parts set apart', () => {
+  show(<Sentence phrases={[{ text: 'EQ on 2 strips', tone: 'bold' }, { text: ' comes back.' }]} />);
+  expect(screen.getByTestId('sentence').textContent).toBe('EQ on 2 strips comes back.');
+});
+
+describe('a setting', () => {
+  test('a switch sends what it becomes, and nothing while the desk is not linked', () => {
+    const moved = jest.fn();
+    const row = (onMove?: typeof moved) => (
+      <SettingRow
+        spec={{ kind: 'switch', default: false }}
+        address="in.1/mute/on"
+        name="Muted"
+        value={false}
+        echo={undefined}
+        onMove={onMove}
+      />
+    );
+    const { unmount } = show(row(moved));
+    fireEvent.click(screen.getByRole('switch', { name: 'Muted' }));
+    expect(moved).toHaveBeenCalledWith('in.1/mute/on', true, true, false);
+    unmount();
+    show(row());
+    expect((screen.getByRole('switch', { name: 'Muted' }) as HTMLInputElement).disabled).toBe(true);
+  });
+
+  test('what it was stands beside it', () => {
+    const spec = specAt(quay, 'in.1/eq/1/kind')!;
+    show(
+      <SettingRow spec={spec} address="in.1/eq/1/kind" name="Kind" value="bell" echo="low shelf" onMove={undefined} />,
+    );
+    expect(screen.getByText(/was/).textContent).toBe('was low shelf');
+  });
+});
+
+describe('a button that has to be held', () => {
+  beforeEach(() => jest.useFakeTimers());
+  afterEach(() => jest.useRealTimers());
+  const hold = (ms: number) => {
+    const done = jest.fn();
+    show(<HoldAction title="Hold to restore" onDone={done} />);
+    const button = screen.getByRole('button', { name: 'Hold to restore: hold' });
+    act(() => void fireEvent.keyDown(button, { key: 'Enter' }));
+    act(() => jest.advanceTimersByTime(ms));
+    act(() => void fireEvent.keyUp(button, { key: 'Enter' }));
+    act(() => jest.advanceTimersByTime(2000));
+    return done;
+  };
+  test('held long enough, it acts once', () => expect(hold(1200)).toHaveBeenCalledTimes(1));
+  test('let go early, it does nothing', () => expect(hold(300)).not.toHaveBeenCalled());
+});

@@ -1,0 +1,81 @@
+import { stripFamily } from '@old-echo/core/desk/profile';
+import { untouched, withSettings, type Settings } from '@old-echo/core/desk/state';
+
+import { boathouse, quay, skiff } from '../../core/test/profiles';
+import { safeRows } from '../src/features/desk/safe-strips';
+import { sectionCounts, stripState } from '../src/features/desk/strip-words';
+import { sectionGist } from '../src/features/strip/section-gist';
+import { settingGroups } from '../src/features/strip/setting-groups';
+
+const input = (profile: typeof quay, settings: Settings = {}) => withSettings(untouched(profile), settings)['in.1']!;
+const family = (profile: typeof quay) => stripFamily(profile, 'in.1')!;
+
+describe('a strip in a few words', () => {
+  const change = (key: string, now: number | boolean = 1) => ({ section: key.split('/')[0]!, key, now });
+
+  test.each([
+    [[change('fader/level')], ''],
+    [[change('eq/1/gain'), change('eq/2/gain'), change('compressor/ratio')], 'EQ 2 · Comp 1'],
+    [[change('mute/on', true), change('sends/mix.1/level')], 'muted · Sends 1'],
+    [[change('mute/on', false)], 'opens'],
+  ])('%# what changed', (changes, words) => expect(sectionCounts(changes)).toBe(words));
+
+  test('safe, partly safe and linked', () => {
+    const linked = input(quay, { 'in.1/source/link': true });
+    expect([stripState(linked, 'all'), stripState(input(quay), 'some'), stripState(undefined, 'none')]).toEqual([
+      'safe · linked',
+      'partly safe',
+      '',
+    ]);
+    const rows = safeRows(quay, [
+      { strips: ['in.1'], sections: ['*'] },
+      { strips: ['in.2'], sections: ['fader'] },
+      { strips: ['in.3'], sections: ['*'], settings: ['pan/position'] },
+    ]);
+    expect([rows['in.1'], rows['in.2'], rows['in.3'], rows['in.4']]).toEqual(['all', 'some', 'some', 'none']);
+  });
+
+  test.each([
+    ['gate', {}, 'off'],
+    ['fader', { 'in.1/fader/level': -4 }, '\u22124.0 dB'],
+    ['sends', {}, 'none open'],
+    ['sends', { 'in.1/sends/mix.1/level': -6, 'in.1/sends/mix.2/level': -6, 'in.1/sends/mix.2/on': false }, '1 open'],
+    ['source', {}, 'Stage 1'],
+    ['pan', { 'in.1/pan/position': -20 }, 'L 20'],
+    ['label', { 'in.1/label/name': 'Fiddle' }, 'Fiddle'],
+  ])('%s with %j reads "%s" while it is folded', (section, settings, words) =>
+    expect(sectionGist(family(quay), section, input(quay, settings as Settings))).toBe(words),
+  );
+
+  test('automation counts its lanes', () => {
+    const strip = input(boathouse, { 'in.1/automation/fader': [[0, -3]], 'in.1/automation/pan': [[0, 0]] });
+    expect(sectionGist(family(boathouse), 'automation', strip)).toBe('2 lanes');
+  });
+});
+
+describe('the settings of a section', () => {
+  test('an EQ is its switch and its bands, each with its settings in order', () => {
+    const { singles, groups } = settingGroups(family(quay), 'eq', input(quay));
+    expect(singles).toEqual(['eq/on']);
+    expect(groups.map((group) => group.part)).toEqual(['1', '2', '3', '4']);
+    expect(groups[1]?.keys).toEqual(['eq/2/on', 'eq/2/kind', 'eq/2/freq', 'eq/2/gain', 'eq/2/q']);
+  });
+
+  test('an insert slot shows the settings of the processor it holds, and of no other', () => {
+    const strip = input(boathouse, { 'in.1/inserts/2/kind': 'drive' });
+    const [empty, drive] = settingGroups(family(boathouse), 'inserts', strip).groups;
+    expect(empty?.keys).toEqual(['inserts/1/kind', 'inserts/1/on']);
+    expect(drive?.keys).toEqual(['inserts/2/kind', 'inserts/2/on', 'inserts/2/drive/amount', 'inserts/2/drive/tone']);
+  });
+
+  test('nothing of any strip is left out but what its slots do not hold', () => {
+    for (const profile of [quay, skiff])
+      for (const f of profile.families) {
+        const shown = f.sections.flatMap((section) => {
+          const { singles, groups } = settingGroups(f, section, untouched(profile)[f.strips[0]!]!);
+          return [...singles, ...groups.flatMap((group) => group.keys)];
+        });
+        expect(shown.sort()).toEqual([...f.keys].sort());
+      }
+  });
+});
