@@ -1,5 +1,1 @@
-import { Redirect } from 'expo-router';
-
-export default function Start() {
-  return <Redirect href="/desk" />;
-}
+export { DeskScreen as default } from '../src/features/desk/desk-screen';

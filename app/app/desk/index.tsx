@@ -1,9 +1,1 @@
-import { Redirect } from 'expo-router';
-
-import { useAppSelector } from '../../src/store/store';
-import { Waiting } from '../../src/ui/waiting';
-
-export default function AnyDesk() {
-  const deskId = useAppSelector((root) => root.place.deskId);
-  return deskId ? <Redirect href={`/desk/${deskId}`} /> : <Waiting what="Looking for the desks" />;
-}
+export { DeskScreen as default } from '../../src/features/desk/desk-screen';

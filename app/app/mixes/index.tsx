@@ -1,1 +1,1 @@
-export { AnyProduction as default } from '../../src/features/mixes/any-production';
+export { MixesScreen as default } from '../../src/features/mixes/mixes-screen';

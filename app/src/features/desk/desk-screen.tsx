@@ -11,20 +11,24 @@ import { StripPage } from '../strip/strip-page';
 import { DeskList } from './desk-list';
 import { Drifted } from './drifted';
 
-/** Desk: what stands on it, its drift, all strips; a strip's own page beside or over it. */
+/**
+ * Desk: what stands on it, its drift, all strips; a strip's own page beside or over it. An address that names no desk
+ * means the one that was looked at last.
+ */
 export function DeskScreen() {
-  const { desk: deskId, strip } = useLocalSearchParams<{ desk: string; strip?: string }>();
+  const { desk: named, strip } = useLocalSearchParams<{ desk?: string; strip?: string }>();
   const dispatch = useAppDispatch();
   const router = useRouter();
   const followed = useAppSelector((root) => root.place.deskId);
+  const deskId = named ?? followed;
   const now = useDesk();
   useEffect(() => {
-    if (deskId !== followed) dispatch(wentToDesk(deskId));
-  }, [deskId, followed, dispatch]);
+    if (named && named !== followed) dispatch(wentToDesk(named));
+  }, [named, followed, dispatch]);
   useRowKeys('strip-');
   const toList = () => router.navigate(`/desk/${deskId}`);
   useKeys({ Escape: toList });
-  if (now?.desk.id !== deskId) return <Waiting what="Reading the desk" />;
+  if (!now || now.desk.id !== deskId) return <Waiting what="Reading the desk" />;
   return (
     <Split
       showDetail={strip !== undefined}

@@ -2,7 +2,7 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useEffect } from 'react';
 
 import { useProductionsQuery } from '../../store/api';
-import { useAppDispatch } from '../../store/store';
+import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Empty, Split } from '../../ui/page';
 import { Waiting } from '../../ui/waiting';
 import { wentToProduction } from '../shell/place-slice';
@@ -10,22 +10,35 @@ import { useKeys, useRowKeys } from '../shell/use-keys';
 import { History } from './history';
 import { ScenePage } from './scene-page';
 
-/** Mixes: a production with its versions and scenes; a scene's page beside or over them. */
+/**
+ * Mixes: a production with its versions and scenes; a scene's page beside or over them. An address that names none means
+ * the production of the last visit, or the first one of the desk.
+ */
 export function MixesScreen() {
-  const { production: id, scene } = useLocalSearchParams<{ production: string; scene?: string }>();
+  const { production: named, scene } = useLocalSearchParams<{ production?: string; scene?: string }>();
   const router = useRouter();
   const dispatch = useAppDispatch();
   const { data: productions } = useProductionsQuery();
-  const production = productions?.find((p) => p.id === id);
-  const deskId = production?.deskId;
+  const { productionId: last, deskId: lastDesk } = useAppSelector((root) => root.place);
+  const production = named
+    ? productions?.find((p) => p.id === named)
+    : (productions?.find((p) => p.id === last && p.deskId === lastDesk) ??
+      productions?.find((p) => p.deskId === lastDesk) ??
+      productions?.[0]);
+  const { id, deskId } = production ?? {};
   useEffect(() => {
-    if (deskId) dispatch(wentToProduction({ id, deskId }));
+    if (id && deskId) dispatch(wentToProduction({ id, deskId }));
   }, [id, deskId, dispatch]);
   useRowKeys('scene-');
-  const toList = () => router.navigate(`/mixes/${id}`);
+  const toList = () => router.navigate(id ? `/mixes/${id}` : '/mixes');
   useKeys({ Escape: toList });
   if (!productions) return <Waiting what="Opening the mixes" />;
-  if (!production) return <Empty title="There is no such production">Choose Mixes to see the ones there are.</Empty>;
+  if (!production)
+    return named ? (
+      <Empty title="There is no such production">Choose Mixes to see the ones there are.</Empty>
+    ) : (
+      <Empty title="No productions yet">A production holds the scenes of one song or one show.</Empty>
+    );
   return (
     <Split
       showDetail={scene !== undefined}

@@ -61,7 +61,7 @@ function useKnownDesk(): string | null {
 }
 
 const PLACES: readonly { name: string; href: Href; path: RegExp; icon: LucideIcon }[] = [
-  { name: 'Desk', href: '/desk', path: /^\/(desk|strip|capture|settings|restores)/, icon: SlidersVertical },
+  { name: 'Desk', href: '/desk', path: /^\/($|desk|capture|settings|restores)/, icon: SlidersVertical },
   { name: 'Mixes', href: '/mixes', path: /^\/(mixes|scene|restore\/)/, icon: Waves },
 ];
 
