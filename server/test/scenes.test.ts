@@ -154,7 +154,7 @@ describe('the server', () => {
       () =>
         page.told.some((m) => m.type === 'scenes') &&
         page.told.some((m) => m.type === 'desk' && m.desk.scene?.name === 'Heard elsewhere'),
-      1000,
+      5000,
     );
     page.close();
   });
