@@ -148,7 +148,7 @@ describe('the server', () => {
   test('an open page hears moves and new scenes within a moment', async () => {
     const page = await rig.page();
     rig.front.hands({ 'in.4/fader/level': -33 });
-    await until(() => page.told.some((m) => m.type === 'moved' && m.settings['in.4/fader/level'] === -33), 1000);
+    await until(() => page.told.some((m) => m.type === 'moved' && m.settings['in.4/fader/level'] === -33), 5000);
     await rig.capture('Heard elsewhere');
     await until(
       () =>
