@@ -16,7 +16,6 @@ export const restoreRequestShape = object({
   .noUnknown()
   .required();
 
-export type PreviewRequest = InferType<typeof previewRequestShape>;
 export type RestoreRequest = InferType<typeof restoreRequestShape>;
 
 /** A setting that did not end where the preview put it. */

@@ -1,4 +1,4 @@
-import { array, number, object, string, type InferType } from 'yup';
+import { number, object, string, type InferType } from 'yup';
 
 import { LONGEST_NAME } from '../scene/suggest-name';
 import { scopeShape, type Scope } from '../scope/rules';
@@ -36,8 +36,6 @@ export const sceneEditShape = object({
 
 export type Capture = InferType<typeof captureShape>;
 export type SceneEdit = InferType<typeof sceneEditShape>;
-
-export const parentsShape = array(idShape.required()).required();
 
 /** A scene without its state. */
 export interface SceneView {
