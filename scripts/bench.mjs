@@ -1,15 +1,46 @@
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 
+import { Children } from './children.mjs';
+import { needDebian } from './debian.mjs';
 import { installPackages } from './install.mjs';
+import { freePort } from './mariadb.mjs';
 import { runScript } from './plain-error.mjs';
-import { ROOT } from './project.mjs';
+import { DATA, ROOT } from './project.mjs';
+import { DESKS, makeDemo, startAll } from './stage.mjs';
+import { buildWeb } from './web-build.mjs';
 
 await runScript(async () => {
+  needDebian(['mariadb', 'chromium']);
   installPackages();
-  const { status } = spawnSync(process.execPath, ['--import', 'tsx', join(ROOT, 'bench', 'src', 'main.ts')], {
-    cwd: ROOT,
-    stdio: 'inherit',
-  });
-  process.exitCode = status ?? 1;
+  mkdirSync(DATA, { recursive: true });
+  const folder = mkdtempSync(join(DATA, 'bench-'));
+  const children = new Children();
+  let clearing;
+  const clear = () => (clearing ??= children.endAll().then(() => rmSync(folder, { recursive: true, force: true })));
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+    process.on(signal, () => void clear().then(() => process.exit(1)));
+  try {
+    buildWeb();
+    const ports = Object.fromEntries(await Promise.all(Object.keys(DESKS).map(async (id) => [id, await freePort()])));
+    makeDemo(folder, ports);
+    // Nothing is kept by itself meanwhile: what is measured is what was asked for.
+    process.env.OLD_ECHO_REST = '3600';
+    const { port, database } = await startAll(children, folder, { ports, port: 0, host: '127.0.0.1' });
+    const main = join(ROOT, 'bench', 'src', 'main.ts');
+    const bench = spawn(process.execPath, ['--import', 'tsx', main, ...process.argv.slice(2)], {
+      cwd: ROOT,
+      stdio: 'inherit',
+      env: {
+        ...process.env,
+        OLD_ECHO_URL: `http://127.0.0.1:${port}`,
+        OLD_ECHO_DB_PORT: String(database.port),
+        OLD_ECHO_DB_PASSWORD: database.password,
+      },
+    });
+    process.exitCode = await new Promise((resolve) => bench.once('exit', (code) => resolve(code ?? 1)));
+  } finally {
+    await clear();
+  }
 });

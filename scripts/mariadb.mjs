@@ -35,8 +35,9 @@ const answers = (port) =>
 /**
  * Starts a MariaDB of our own in `folder`, on loopback and a free port, and returns how to reach it.
  * Its one user comes with a password that only this folder knows.
+ * `more` are further arguments for the server.
  */
-export async function startMariaDB(children, folder) {
+export async function startMariaDB(children, folder, more = []) {
   const data = join(folder, 'mariadb');
   const pidFile = join(folder, 'mariadb.pid');
   mkdirSync(folder, { recursive: true, mode: 0o700 });
@@ -61,6 +62,7 @@ export async function startMariaDB(children, folder) {
     '--skip-name-resolve',
     '--innodb-buffer-pool-size=256M',
     '--max-allowed-packet=64M',
+    ...more,
     ...(process.getuid?.() === 0 ? ['--user=root'] : []),
   ]);
   let over = false;

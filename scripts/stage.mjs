@@ -22,7 +22,7 @@ export function makeDemo(folder, ports = DESKS) {
   if (done.status !== 0) throw new PlainError(`The demo could not be made:\n${done.stderr}`);
 }
 
-/** Starts database, desks and server on the data in `folder`; returns the port the server answers on. */
+/** Starts database, desks and server on the data in `folder`; returns the port the server answers on, and the database. */
 export async function startAll(children, folder, { ports = DESKS, port, host }) {
   const database = await startMariaDB(children, folder);
   await Promise.all(
@@ -42,7 +42,7 @@ export async function startAll(children, folder, { ports = DESKS, port, host }) 
     OLD_ECHO_WEB: WEB_BUILD,
     OLD_ECHO_SEED: join(folder, 'seed.json'),
   });
-  return message.ready;
+  return { port: message.ready, database };
 }
 
 /** Reads a small file, or nothing where it does not exist. */

@@ -51,7 +51,7 @@ await runScript(async () => {
     buildWeb();
     makeDemo(HOME);
     const host = process.env.OLD_ECHO_HOST ?? '127.0.0.1';
-    const port = await startAll(children, HOME, { port: process.env.OLD_ECHO_PORT ?? 4650, host });
+    const { port } = await startAll(children, HOME, { port: process.env.OLD_ECHO_PORT ?? 4650, host });
     const url = `http://${host === '0.0.0.0' ? 'localhost' : host}:${port}`;
     writeFileSync(LOCK, `${process.pid} ${url}`);
     console.log(`\nOld Echo is ready at ${url}\nCtrl-C ends it.`);

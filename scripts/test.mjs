@@ -13,6 +13,8 @@ import { DESKS, makeDemo, startAll } from './stage.mjs';
 import { buildWeb } from './web-build.mjs';
 
 const STEPS = ['types', 'lint', 'arrows', 'unit', 'browser'];
+/** A database that runs full after a few scenes: all tables share one file that cannot grow. */
+const SMALL = ['--innodb-file-per-table=0', '--innodb-data-file-path=ibdata1:12M;ibdata2:5M'];
 const { values, positionals } = parseArgs({
   options: { only: { type: 'string', multiple: true } },
   allowPositionals: true,
@@ -57,6 +59,9 @@ await runScript(async () => {
       }
     if (wanted('unit')) {
       const { port, password, entry } = await startMariaDB(children, join(folder, 'unit'));
+      const small = await startMariaDB(children, join(folder, 'small'), SMALL);
+      // One that is stopped and let go on by the tests, by its own process id.
+      const halting = await startMariaDB(children, join(folder, 'halting'));
       const report = join(folder, 'jest.json');
       await run(
         process.execPath,
@@ -64,18 +69,23 @@ await runScript(async () => {
         {
           OLD_ECHO_DB_PORT: String(port),
           OLD_ECHO_DB_PASSWORD: password,
+          OLD_ECHO_SMALL_DB_PORT: String(small.port),
+          OLD_ECHO_SMALL_DB_PASSWORD: small.password,
+          OLD_ECHO_HALTING_DB_PORT: String(halting.port),
+          OLD_ECHO_HALTING_DB_PASSWORD: halting.password,
+          OLD_ECHO_HALTING_DB_PID: String(halting.entry.child.pid),
         },
       );
       const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
       count('unit', numPassedTests, numFailedTests + numRuntimeErrorTestSuites);
-      await children.end(entry);
+      await Promise.all([entry, small.entry, halting.entry].map((one) => children.end(one)));
     }
     if (wanted('browser')) {
       buildWeb();
       const ports = Object.fromEntries(await Promise.all(Object.keys(DESKS).map(async (id) => [id, await freePort()])));
       const home = join(folder, 'browser');
       makeDemo(home, ports);
-      const port = await startAll(children, home, { ports, port: 0, host: '127.0.0.1' });
+      const { port } = await startAll(children, home, { ports, port: 0, host: '127.0.0.1' });
       const report = join(folder, 'playwright.json');
       await run(
         process.execPath,

@@ -8,10 +8,14 @@ import objectHash from 'object-hash';
 
 import { readProfile } from '@old-echo/core/desk/profile';
 import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+import { pathGains } from '@old-echo/core/preview/path-gain';
 import { preview } from '@old-echo/core/preview/preview';
 import { drift } from '@old-echo/core/scene/drift';
 import { fingerprint } from '@old-echo/core/scene/fingerprint';
+import { choiceOf, pickSections, scopeOf } from '@old-echo/core/scope/choice';
+import { compileScope } from '@old-echo/core/scope/compile';
 import { EVERYTHING } from '@old-echo/core/scope/rules';
+import { scopeSentence } from '@old-echo/core/scope/sentence';
 import { encodeBundles } from '@old-echo/desk-link/codec';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 import { toArguments } from '@old-echo/desk-link/values';
@@ -19,9 +23,13 @@ import { SimulatedDesk } from '@old-echo/stand-in/desk';
 import { DeskFront } from '@old-echo/stand-in/front';
 
 import { print, time } from './figure';
+import { flip } from './flip';
+import { frames } from './frames';
+import { history } from './history';
 
 const here = dirname(fileURLToPath(import.meta.url));
-const quay = readProfile(JSON.parse(readFileSync(join(here, '..', '..', 'demo', 'profiles', 'quay-48.json'), 'utf8')));
+const json: unknown = JSON.parse(readFileSync(join(here, '..', '..', 'demo', 'profiles', 'quay-48.json'), 'utf8'));
+const quay = readProfile(json);
 
 /** 500 settings of the inputs, moved by a few steps. */
 const moves = (by: number): Settings =>
@@ -46,10 +54,32 @@ async function core(): Promise<void> {
   });
   print({
     name: 'preview of 500 changes on the Quay (other: microdiff, which only finds them)',
-    ours: await time(() => preview({ profile: quay, now: was, target: other, scope: EVERYTHING, safes: [] })),
+    ours: await time(() =>
+      preview({ profile: quay, now: was, target: other, scope: EVERYTHING, safes: [], mode: 'live' }),
+    ),
     other: await time(() => microdiff(was, other)),
     unit: 'ms',
     goal: { most: 100 },
+  });
+  const choice = choiceOf(quay, EVERYTHING);
+  let picked = false;
+  print({
+    name: 'a touch of the scope on the Quay: rules, sentence and preview with its cautions, 500 settings differing (other: microdiff)',
+    ours: await time(() => {
+      const scope = scopeOf(quay, pickSections(choice, ['eq'], (picked = !picked)));
+      scopeSentence(quay, compileScope(quay, scope));
+      return preview({ profile: quay, now: was, target: other, scope, safes: [], mode: 'live' });
+    }),
+    other: await time(() => microdiff(was, other)),
+    unit: 'ms',
+    goal: { most: 100 },
+  });
+  print({
+    name: 'gain of all 1,456 paths of the Quay (other: microdiff of the same state)',
+    ours: await time(() => pathGains(quay, now)),
+    other: await time(() => microdiff(was, other)),
+    unit: 'ms',
+    goal: { most: 20 },
   });
   const strips = Object.values(was);
   print({
@@ -83,15 +113,16 @@ async function plainSockets(packets: readonly Uint8Array[]): Promise<number> {
   return ms;
 }
 
+const packetsOf = (settings: Settings) =>
+  encodeBundles(
+    Object.entries(settings).map(([address, value]) => ({ address: `/${address}`, args: toArguments(value) })),
+  );
+
 async function wire(): Promise<void> {
   const desk = new SimulatedDesk(quay);
   const front = new DeskFront(desk);
   const link = new OscLink({ profile: quay, host: '127.0.0.1', port: await front.open(0) });
   await new Promise<void>((resolve) => link.listen((event) => event.type === 'linked' && resolve()));
-  const packetsOf = (settings: Settings) =>
-    encodeBundles(
-      Object.entries(settings).map(([address, value]) => ({ address: `/${address}`, args: toArguments(value) })),
-    );
   print({
     name: 'all 10,107 settings of the Quay read over loopback (other: plain sockets, same packets, not decoded)',
     ours: await time(() => link.readAll(), 9),
@@ -116,5 +147,13 @@ async function wire(): Promise<void> {
   await front.close();
 }
 
-await core();
-await wire();
+/** All, or those that are named on the command line. */
+const benches = {
+  core,
+  wire,
+  flip: () => flip((settings) => plainSockets(packetsOf(settings))),
+  history: () => history(quay, json),
+  frames: () => frames(quay),
+};
+const wanted = process.argv.slice(2);
+for (const [name, bench] of Object.entries(benches)) if (wanted.length === 0 || wanted.includes(name)) await bench();

@@ -6,7 +6,7 @@ import fc from 'fast-check';
 import { untouched } from '../src/desk/state';
 import { drift, stripsIn } from '../src/scene/drift';
 import { fingerprint, stripFingerprints } from '../src/scene/fingerprint';
-import { suggestName } from '../src/scene/suggest-name';
+import { freeName, LONGEST_NAME, suggestName } from '../src/scene/suggest-name';
 import { withSettings } from '../src/desk/state';
 import { PROFILES, quay } from './profiles';
 import { anySettings, anyState } from './random-state';
@@ -86,10 +86,10 @@ describe('a suggested name says what moved', () => {
     'in.2/label/name': 'Accordion L',
     'in.7/label/name': 'Wren vox',
   });
-  const suggest = (settings: Record<string, number | boolean>, taken: string[] = []) => {
+  const suggest = (settings: Record<string, number | boolean>) => {
     const changes = drift(quay, named, withSettings(named, settings));
     expect(stripsIn(changes)).toBe(new Set(Object.keys(settings).map((a) => a.split('/')[0])).size);
-    return suggestName(quay, named, changes, taken);
+    return suggestName(quay, named, changes);
   };
 
   test.each([
@@ -100,7 +100,9 @@ describe('a suggested name says what moved', () => {
     [{}, 'As it stands'],
   ])('%j is "%s"', (settings, name) => expect(suggest(settings as Record<string, number | boolean>)).toBe(name));
 
-  test('a name that is taken gets a number', () => {
-    expect(suggest({ 'in.7/mute/on': true }, ['Wren vox muted', 'Wren vox muted 2'])).toBe('Wren vox muted 3');
+  test('a name that is taken gets a number, whatever its case and accents, and never grows too long', () => {
+    expect(freeName('Wren vox muted', ['wren vox muted', 'Wrén vox muted 2'])).toBe('Wren vox muted 3');
+    const long = 'x'.repeat(LONGEST_NAME);
+    expect(freeName(long, [long])).toBe(`${'x'.repeat(LONGEST_NAME - 2)} 2`);
   });
 });

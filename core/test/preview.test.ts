@@ -3,18 +3,20 @@ import fc from 'fast-check';
 import { untouched, valueAt, withSettings, type Settings } from '../src/desk/state';
 import { drift } from '../src/scene/drift';
 import { preview } from '../src/preview/preview';
+import { targetOf } from '../src/preview/target';
 import { compileScope } from '../src/scope/compile';
 import { EVERYTHING, type Safes, type Scope } from '../src/scope/rules';
 import { PROFILES, quay, skiff } from './profiles';
 import { anyState } from './random-state';
 
+const mode = 'studio';
 const base = withSettings(untouched(quay), {
   'in.1/fader/level': -10,
   'in.2/fader/level': -10,
   'in.1/preamp/gain': 30,
 });
 const plan = (settings: Settings, { scope = EVERYTHING, safes = [] as Safes, now = {} } = {}) =>
-  preview({ profile: quay, now: withSettings(base, now), target: withSettings(base, settings), scope, safes });
+  preview({ profile: quay, now: withSettings(base, now), target: withSettings(base, settings), scope, safes, mode });
 
 describe('a preview', () => {
   test.each(PROFILES)(
@@ -23,7 +25,7 @@ describe('a preview', () => {
       const scopes: Scope[] = [EVERYTHING, [{ strips: ['in'], sections: ['fader', 'eq'], take: true }], []];
       fc.assert(
         fc.property(anyState(profile), anyState(profile), fc.constantFrom(...scopes), (now, target, scope) => {
-          const { changes, stays } = preview({ profile, now, target, scope, safes: [] });
+          const { changes, stays } = preview({ profile, now, target, scope, safes: [], mode });
           const after = withSettings(now, Object.fromEntries(changes.map((c) => [c.address, c.to])));
           const { cells } = compileScope(profile, scope);
           for (const difference of drift(profile, target, after))
@@ -65,6 +67,7 @@ describe('a preview', () => {
       target: wrong,
       scope: EVERYTHING,
       safes: [],
+      mode,
     });
     expect(changes.map((c) => c.address)).toEqual(['in.1/fader/level']);
     expect(stays.map((s) => [s.address, s.why])).toEqual([
@@ -135,8 +138,74 @@ describe('a preview', () => {
   test('never alters what it is given', () => {
     const [now, target] = [JSON.stringify(base), withSettings(base, { 'in.1/fader/level': 0 })];
     const before = JSON.stringify(target);
-    preview({ profile: quay, now: base, target, scope: EVERYTHING, safes: [] });
+    preview({ profile: quay, now: base, target, scope: EVERYTHING, safes: [], mode });
     expect([JSON.stringify(base), JSON.stringify(target)]).toEqual([now, before]);
     expect(valueAt(target, 'in.1/fader/level')).toBe(0);
+  });
+});
+
+describe('where a recall leads', () => {
+  const how = { resume: undefined, onto: [], withPatch: false, relativeTo: null };
+  const scene = withSettings(base, { 'in.3/eq/1/gain': 4, 'in.3/source/socket': 'Stage 30', 'in.3/fader/level': -8 });
+
+  test.each(PROFILES)('on %s the difference between two scenes, applied to the first, is the second', (_, profile) => {
+    fc.assert(
+      fc.property(anyState(profile), anyState(profile), (from, to) => {
+        const there = targetOf(profile, from, { ...how, relativeTo: 'id' }, { scene: to, base: from });
+        expect(drift(profile, to, there ?? from)).toEqual([]);
+        // Without a difference there is nothing to apply.
+        expect(targetOf(profile, from, { ...how, relativeTo: 'id' }, { scene: to, base: to })).toEqual(from);
+      }),
+      { numRuns: 15 },
+    );
+  });
+
+  test.each([
+    ['adds what moved', { from: -10, to: -7, at: -20 }, -17],
+    ['stays inside the range', { from: -10, to: -2, at: 8 }, 10],
+    ['a level that was off takes the scene’s value', { from: -90, to: -7, at: -20 }, -7],
+    ['one that is off on the desk too', { from: -10, to: -7, at: -90 }, -7],
+    ['one that goes off goes off', { from: -10, to: -90, at: -20 }, -90],
+  ])('relative: %s', (_, { from, to, at }, expected) => {
+    const [a, b, now] = [from, to, at].map((level) => withSettings(base, { 'in.1/fader/level': level }));
+    const target = targetOf(quay, now!, { ...how, relativeTo: 'id' }, { scene: b, base: a });
+    expect(valueAt(target!, 'in.1/fader/level')).toBe(expected);
+  });
+
+  // Common practice: settings put on another strip leave its input alone.
+  test('onto other strips everything but source and patch comes along, unless it is asked for', () => {
+    const onto = [{ from: 'in.3', to: ['in.7', 'in.8'] }];
+    const moved = (withPatch: boolean) =>
+      drift(quay, base, targetOf(quay, base, { ...how, onto, withPatch }, { scene })!).map((c) => c.address);
+    const expected = ['in.7', 'in.8'].flatMap((s) => [`${s}/eq/1/gain`, `${s}/fader/level`]);
+    expect(moved(false).filter((address) => !address.includes('label'))).toEqual(expected);
+    expect(moved(true)).toContain('in.8/source/socket');
+  });
+
+  test('a strip put onto one of another kind: what that one does not have stays behind, and is named', () => {
+    const target = targetOf(quay, base, { ...how, onto: [{ from: 'in.3', to: ['mix.1'] }] }, { scene })!;
+    const { changes, stays } = preview({ profile: quay, now: base, target, scope: EVERYTHING, safes: [], mode });
+    expect(changes.map((c) => c.address)).toContain('mix.1/eq/1/gain');
+    expect(stays.filter((s) => s.why === 'not on this desk').map((s) => s.section)).toContain('gate');
+  });
+
+  test('a restore that did not end leads on to where it was going, or back to where it came from', () => {
+    const changes = [{ address: 'in.1/fader/level', from: -10, to: -3 }] as never;
+    const journal = { changes, guarded: ['in.2'] };
+    const now = withSettings(base, { 'in.1/fader/level': -6, 'in.2/mute/on': true });
+    const ends = (['finish', 'roll back'] as const).map((end) => {
+      const target = targetOf(quay, now, { ...how, resume: { restoreId: 'id', how: end } }, { journal })!;
+      return drift(quay, now, target).map((c) => [c.address, c.now]);
+    });
+    expect(ends).toEqual([
+      [
+        ['in.1/fader/level', -3],
+        ['in.2/mute/on', false],
+      ],
+      [
+        ['in.1/fader/level', -10],
+        ['in.2/mute/on', false],
+      ],
+    ]);
   });
 });

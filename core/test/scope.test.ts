@@ -1,8 +1,19 @@
 import fc from 'fast-check';
 
-import { choiceOf, choosableSections, choosableStrips, scopeOf } from '../src/scope/choice';
-import { holdStrip } from '../src/scope/hold-strip';
-import { compileScope, safeStrips } from '../src/scope/compile';
+import {
+  choiceOf,
+  choosableSections,
+  choosableStrips,
+  NOTHING,
+  paint,
+  pickSections,
+  pickSettings,
+  pickStrips,
+  scopeOf,
+} from '../src/scope/choice';
+import { stripFamily } from '../src/desk/profile';
+import { hold, type Held } from '../src/scope/hold';
+import { compileScope, fateOf, safeStrips } from '../src/scope/compile';
 import { EVERYTHING, type Safes, type Scope } from '../src/scope/rules';
 import { plainText, scopeSentence } from '../src/scope/sentence';
 import { boathouse, PROFILES, quay } from './profiles';
@@ -56,12 +67,51 @@ describe('scope', () => {
   });
 
   test('a single setting can be safe inside a section that comes back', () => {
-    const { cells, safeSettings } = compileScope(quay, EVERYTHING, [
+    const { cells, settings } = compileScope(quay, EVERYTHING, [
       { strips: ['in'], sections: ['*'], settings: ['sends/mix.3/level'] },
     ]);
     expect(cells['in.1']?.['sends']).toBe('comes back');
-    expect(safeSettings.has('in.1/sends/mix.3/level')).toBe(true);
-    expect(safeSettings.size).toBe(48);
+    expect(settings.get('in.1/sends/mix.3/level')).toBe('safe');
+    expect(settings.size).toBe(48);
+  });
+
+  test.each<[string, Scope, Safes, string]>([
+    [
+      'a rule about one setting takes it out of a cell that stays',
+      [{ ...take(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
+      [],
+      'comes back',
+    ],
+    [
+      'a rule about one setting leaves it in a cell that comes back',
+      [take(['in'], ['*']), { ...leave(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
+      [],
+      'out of scope',
+    ],
+    [
+      'a later rule about the cell has the last word',
+      [{ ...take(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }, leave(['in'], ['sends'])],
+      [],
+      'out of scope',
+    ],
+    [
+      'a safe setting stays whatever rules say of it',
+      [{ ...take(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
+      [{ strips: ['in'], sections: ['*'], settings: ['sends/mix.3/level'] }],
+      'safe',
+    ],
+    [
+      'a safe cell holds its settings',
+      [{ ...take(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
+      [{ strips: ['in.3'], sections: ['sends'] }],
+      'safe',
+    ],
+  ])('%s', (_, scope, safes, expected) => {
+    const compiled = compileScope(quay, scope, safes);
+    expect(fateOf(compiled, 'in.3', 'sends/mix.3/level')).toBe(expected);
+    expect(fateOf(compiled, 'in.4', 'sends/mix.4/level')).toBe(
+      scope.some((r) => r.take && r.sections.includes('*')) ? 'comes back' : 'out of scope',
+    );
   });
 
   test.each(PROFILES)('on %s no safe cell ever comes back, whatever the rules', (_, profile) => {
@@ -93,6 +143,8 @@ describe('scope', () => {
       sections: fc.subarray(choosableSections(boathouse), { minLength: 1 }).map((s) => new Set(s)),
       strips: fc.subarray(choosableStrips(boathouse), { minLength: 1 }).map((s) => new Set(s)),
       globals: fc.boolean(),
+      left: fc.constant(new Set<string>()),
+      settings: fc.constant(new Map<string, boolean>()),
     });
     fc.assert(
       fc.property(picks, (choice) => {
@@ -109,6 +161,108 @@ describe('scope', () => {
   });
 });
 
+describe('picking', () => {
+  const cells = choosableStrips(quay).flatMap((strip) =>
+    (stripFamily(quay, strip)?.sections ?? []).map((section) => [strip, section] as const),
+  );
+  const strokes = fc.array(
+    fc.record({ cells: fc.subarray([...cells], { minLength: 1, maxLength: 8 }), take: fc.boolean() }),
+    { maxLength: 6 },
+  );
+
+  test('what is painted is exactly what comes back, through rules and back again', () => {
+    fc.assert(
+      fc.property(strokes, (all) => {
+        let choice = NOTHING;
+        const wanted = new Set<string>();
+        for (const stroke of all)
+          for (const [strip, section] of stroke.cells) {
+            choice = paint(quay, choice, [strip], [section], stroke.take);
+            if (stroke.take) wanted.add(`${strip}/${section}`);
+            else wanted.delete(`${strip}/${section}`);
+          }
+        const scope = scopeOf(quay, choice);
+        const compiled = compileScope(quay, scope);
+        const coming = cells
+          .filter(([strip, section]) => compiled.cells[strip]?.[section] === 'comes back')
+          .map((cell) => cell.join('/'));
+        expect(coming.sort()).toEqual([...wanted].sort());
+        expect(compileScope(quay, scopeOf(quay, choiceOf(quay, scope)))).toEqual(compiled);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('single settings survive the way through rules, and go when their cell is painted', () => {
+    const mix3 = choosableStrips(quay)
+      .filter((strip) => strip.startsWith('in.'))
+      .map((strip) => `${strip}/sends/mix.3/level`);
+    const one = pickSettings(NOTHING, mix3, true);
+    expect(scopeOf(quay, one)).toEqual([
+      { strips: ['in'], sections: ['sends'], settings: ['sends/mix.3/level'], take: true },
+    ]);
+    expect(choiceOf(quay, scopeOf(quay, one)).settings).toEqual(one.settings);
+    expect(paint(quay, one, ['in.1'], ['sends'], true).settings.size).toBe(47);
+    // A setting that does as its cell does is no exception.
+    expect(pickSettings(one, mix3, false).settings.size).toBe(0);
+  });
+
+  test('picking a section again forgets what was left out of it', () => {
+    const all = choiceOf(quay, EVERYTHING);
+    const without = paint(quay, all, ['in.3'], ['eq'], false);
+    expect([...without.left]).toEqual(['in.3/eq']);
+    expect(pickSections(without, ['eq'], true).left.size).toBe(0);
+    expect(pickStrips(without, ['in.3'], true).left.size).toBe(0);
+  });
+});
+
+describe('holding a cell or a setting safe', () => {
+  const heldCells = (safes: Safes) => {
+    const { cells, settings } = compileScope(quay, [], safes);
+    const all = quay.families.flatMap((f) => f.strips.flatMap((strip) => f.keys.map((key) => [strip, key] as const)));
+    return new Set(
+      all.filter(([strip, key]) => fateOf({ cells, settings }, strip, key) === 'safe').map((at) => at.join('/')),
+    );
+  };
+  const rules = fc.array(
+    fc.record(
+      {
+        strips: fc.subarray(['*', 'in', 'mix', 'in.3', 'in.4'], { minLength: 1 }),
+        sections: fc.subarray(['*', 'eq', 'sends'], { minLength: 1 }),
+        settings: fc.constant(['sends/mix.3/level', 'eq/on']),
+      },
+      { requiredKeys: ['strips', 'sections'] },
+    ),
+    { maxLength: 3 },
+  ) as fc.Arbitrary<Safes>;
+
+  test.each<[string, Held, (address: string) => boolean]>([
+    ['a cell', { strip: 'in.3', section: 'sends' }, (a) => a.startsWith('in.3/sends/')],
+    ['a setting', { strip: 'in.3', key: 'sends/mix.3/level' }, (a) => a === 'in.3/sends/mix.3/level'],
+    ['a strip', { strip: 'in.3' }, (a) => a.startsWith('in.3/')],
+  ])('%s is held and let go, and nothing else changes', (_, at, mine) => {
+    fc.assert(
+      fc.property(rules, (safes) => {
+        const before = heldCells(safes);
+        const [on, off] = [heldCells(hold(quay, safes, at, true)), heldCells(hold(quay, safes, at, false))];
+        const others = (set: ReadonlySet<string>) => [...set].filter((address) => !mine(address));
+        expect([others(on), others(off)]).toEqual([others(before), others(before)]);
+        expect([...heldCells(hold(quay, [], at, true))].every((address) => on.has(address))).toBe(true);
+        // Letting go of a whole leaves what was held by itself inside it.
+        const narrower = heldCells(
+          safes.filter((safe) =>
+            safe.settings
+              ? at.key === undefined
+              : at.strip === 'in.3' && !at.section && !at.key && !safe.sections.includes('*'),
+          ),
+        );
+        for (const address of off) if (mine(address)) expect(narrower.has(address)).toBe(true);
+      }),
+      { numRuns: 25 },
+    );
+  });
+});
+
 describe('holding a strip safe', () => {
   const heldStrips = (safes: Safes) => safeStrips(compileScope(quay, [], safes));
 
@@ -121,8 +275,8 @@ describe('holding a strip safe', () => {
     const before = heldStrips(safes);
     const others = (strips: readonly string[]) => strips.filter((strip) => strip !== 'in.3');
     const [held, free] = [
-      heldStrips(holdStrip(quay, safes, 'in.3', true)),
-      heldStrips(holdStrip(quay, safes, 'in.3', false)),
+      heldStrips(hold(quay, safes, { strip: 'in.3' }, true)),
+      heldStrips(hold(quay, safes, { strip: 'in.3' }, false)),
     ];
     expect(held).toContain('in.3');
     expect(free).not.toContain('in.3');
@@ -134,7 +288,7 @@ describe('holding a strip safe', () => {
       { strips: ['in.3'], sections: ['fader'] },
       { strips: ['in'], sections: ['*'], settings: ['pan/position'] },
     ];
-    expect(holdStrip(quay, safes, 'in.3', false)).toEqual(safes);
+    expect(hold(quay, safes, { strip: 'in.3' }, false)).toEqual(safes);
   });
 });
 
@@ -159,6 +313,16 @@ describe('the plain sentence', () => {
       [take(['in.1', 'in.2'], ['eq', 'pan'])],
       [{ strips: ['in.2'], sections: ['pan'] }],
       'Parts of 2 sections on 2 strips come back. 96 strips stay as they are.',
+    ],
+    [
+      [{ ...take(['in'], ['sends']), settings: ['sends/mix.3/level'] }],
+      [],
+      'Send to Mix 3 level on 48 strips comes back. 50 strips stay as they are.',
+    ],
+    [
+      [take(['in.1', 'in.2'], ['eq']), { ...leave(['in.2'], ['eq']), settings: ['eq/on'] }],
+      [],
+      'EQ on 2 strips comes back, without 1 setting of them. 96 strips stay as they are.',
     ],
     [[take(['desk'], ['*'])], [], 'Only the globals come back. 98 strips stay as they are.'],
     [[...EVERYTHING, take(['desk'], ['*'])], [], 'Everything on 98 strips comes back, and the globals too.'],

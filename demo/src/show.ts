@@ -202,6 +202,7 @@ export const SHOW: readonly Told[] = [
   },
   {
     name: 'Soundcheck balance',
+    protected: true,
     milestone: 'soundcheck done',
     ago: 7 * HOUR,
     note: 'The whole band in "Lanterns on the Quay". Hall is empty and bright; expect to give the voices 2 dB tonight.',
@@ -220,6 +221,7 @@ export const SHOW: readonly Told[] = [
   },
   {
     name: 'Doors, walk-in music',
+    pinned: true,
     ago: 4 * HOUR,
     note: 'Stage closed, playback open, foyer up.',
     moves: {
@@ -231,6 +233,8 @@ export const SHOW: readonly Told[] = [
   },
   {
     name: 'Night Ferry',
+    tags: ['first half'],
+    pinned: true,
     ago: 3 * HOUR,
     note: 'Starts from the drum alone.',
     moves: {
@@ -243,6 +247,7 @@ export const SHOW: readonly Told[] = [
   },
   {
     name: 'Saltmarsh reel',
+    tags: ['first half'],
     ago: 170,
     note: 'Fiddle leads, shaker in.',
     moves: {
@@ -255,6 +260,8 @@ export const SHOW: readonly Told[] = [
   },
   {
     name: 'Low tide',
+    tags: ['quiet', 'second half'],
+    pinned: true,
     ago: 160,
     note: 'Wren and accordion only. Long hall; ride the DCA.',
     moves: {

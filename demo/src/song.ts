@@ -79,6 +79,8 @@ export const MAIN: readonly Told[] = [
   {
     name: 'Static balance',
     milestone: 'static mix done',
+    protected: true,
+    pinned: true,
     note: 'Everything has its place. Levels, pans, buses and rooms; nothing moves yet.',
     ago: 2 * DAY,
     moves: {
@@ -104,6 +106,7 @@ export const MAIN: readonly Told[] = [
   },
   {
     name: 'Accordion wider',
+    tags: ['width'],
     note: 'Opens the middle for Wren. Too much room on the left?',
     ago: DAY + 5 * HOUR,
     moves: {
@@ -133,6 +136,8 @@ export const MAIN: readonly Told[] = [
   },
   {
     name: 'Fiddle forward',
+    tags: ['bold', 'loud'],
+    pinned: true,
     note: 'A bold try: the fiddle leads, drum driven, less hall. Loud. Sleep on it.',
     ago: 5 * HOUR,
     moves: {
@@ -147,14 +152,31 @@ export const MAIN: readonly Told[] = [
         ...send('fx.2', -30),
       },
       'in.2': fader(-15),
-      'in.7': { ...fader(-8), 'inserts/1/kind': 'drive', 'inserts/1/on': true, 'inserts/1/drive/amount': 34 },
+      'in.7': {
+        ...fader(-8),
+        'inserts/1/kind': 'drive',
+        'inserts/1/on': true,
+        'inserts/1/drive/amount': 34,
+        'automation/inserts/1': [
+          [0, 20],
+          [34, 34],
+          [48, 24],
+        ],
+      },
       'in.10': { ...fader(-5), 'eq/3/gain': 3.4 },
       'fx.2': fader(-13),
       'main.1': { 'inserts/1/kind': 'limiter', 'inserts/1/on': true, 'inserts/1/limiter/ceiling': -1.5 },
     },
   },
   {
+    name: 'Kept while the desk rested',
+    kind: 'rested',
+    ago: 4.5 * HOUR,
+    moves: { 'in.1': fader(-3), 'in.7': fader(-7) },
+  },
+  {
     name: 'Fiddle kept, hall back',
+    tags: ['bold'],
     note: 'Morning ears: the fiddle may stay in front, the hall may not go.',
     ago: 2 * HOUR,
     moves: {
@@ -183,5 +205,20 @@ export const INSTRUMENTAL: readonly Told[] = [
     name: 'Brass answers the fiddle',
     ago: 4 * HOUR,
     moves: { 'in.13': { ...fader(-11), 'eq/3/gain': 0.6 }, 'in.14': fader(-12), 'group.4': fader(1.5) },
+  },
+];
+
+/** The edit for the harbour wireless, begun from "Static balance". */
+export const BROADCAST: readonly Told[] = [
+  {
+    name: 'Short and even',
+    note: 'Talked over at both ends, so nothing may jump.',
+    ago: 26 * HOUR,
+    moves: {
+      'in.10': fader(-2.5),
+      'in.15': { 'mute/on': true },
+      'in.16': { 'mute/on': true },
+      'group.3': comp(-18, 2.5, 12, 160, 2),
+    },
   },
 ];

@@ -20,6 +20,11 @@ export interface Told {
   readonly name: string;
   readonly note?: string;
   readonly milestone?: string;
+  readonly tags?: readonly string[];
+  readonly protected?: boolean;
+  readonly pinned?: boolean;
+  /** Kept by Old Echo itself: nothing comes from it. */
+  readonly kind?: 'rested';
   /** Minutes before the demo was made. */
   readonly ago: number;
   readonly moves: Moves;

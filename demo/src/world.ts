@@ -3,7 +3,7 @@ import { untouched, type State } from '@old-echo/core/desk/state';
 
 import { HANDS_SINCE, RIG, SHOW } from './show';
 import { fader } from './sound';
-import { INSTRUMENTAL, MAIN, TRACKS } from './song';
+import { BROADCAST, INSTRUMENTAL, MAIN, TRACKS } from './song';
 import { after, type Told } from './tell';
 
 export interface WorldInput {
@@ -38,7 +38,7 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
         state,
         stands: words.name === stands,
       };
-      parents = [scene.id];
+      if (words.kind === undefined) parents = [scene.id];
       return scene;
     });
   };
@@ -46,6 +46,8 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
   const main = line(boathouse, after(boathouse, untouched(boathouse), TRACKS), MAIN, [], MAIN.at(-1)?.name);
   const joint = main.find((scene) => scene.name === 'Voice rides');
   const instrumental = line(boathouse, joint?.state ?? {}, INSTRUMENTAL, joint ? [joint.id] : []);
+  const balance = main.find((scene) => scene.name === 'Static balance');
+  const broadcast = line(boathouse, balance?.state ?? {}, BROADCAST, balance ? [balance.id] : []);
   const show = line(quay, after(quay, untouched(quay), RIG), SHOW, [], 'Harbour bells');
   const onQuay = show.find((scene) => scene.stands)?.state ?? {};
 
@@ -66,12 +68,11 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
     desk(boathouse, []),
     desk(skiff, []),
   ] as const;
-  const version = (name: string, scenes: ReturnType<typeof line>, fromSceneId: string | null = null) => ({
-    id: id(long),
-    name,
-    fromSceneId,
-    scenes,
-  });
+  const version = (
+    name: string,
+    scenes: ReturnType<typeof line>,
+    more: { fromSceneId?: string | undefined; note?: string; work?: string } = {},
+  ) => ({ id: id(long), name, scenes, ...more });
 
   return {
     seed: {
@@ -92,7 +93,19 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
           name: 'Lanterns on the Quay',
           kind: 'song',
           note: 'Saltmarsh Six, mixed on the Boathouse.',
-          versions: [version('Main mix', main), version('Instrumental', instrumental, joint?.id)],
+          versions: [
+            version('Main mix', main, { note: 'For the record. Wren and the accordion carry it.' }),
+            version('Instrumental', instrumental, {
+              fromSceneId: joint?.id,
+              note: 'For the dance floor.',
+              work: 'sent',
+            }),
+            version('Broadcast edit', broadcast, {
+              fromSceneId: balance?.id,
+              note: 'Three minutes ten.',
+              work: 'approved',
+            }),
+          ],
         },
         {
           id: id(long),

@@ -85,6 +85,16 @@ export function linkConformance(name: string, makeDesk: () => Promise<ProvingDes
       await until(() => mirror()[use.number] === -7);
     });
 
+    test.each([0, 0.3])('knows every move made before it has caught up, at a loss of %d', async (loss) => {
+      desk.spoil(loss);
+      for (let i = 1; i <= 20; i++) {
+        const moves = { [use.number]: -i, [use.text]: `move ${i}` };
+        desk.hands(moves);
+        await link.caughtUp();
+        expect(mirror()).toMatchObject(moves);
+      }
+    });
+
     test('tells of a refusal, and the desk stays as it was', async () => {
       desk.refuse([use.number]);
       const before = desk.settings()[use.number];

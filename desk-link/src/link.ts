@@ -16,7 +16,7 @@ export type LinkEvent =
 
 /**
  * How Old Echo talks to a desk. Any implementation must pass the suite in `conformance.ts`.
- * Reading and writing throw a Fault `link-lost` while the desk does not answer.
+ * Reading, writing and catching up throw a Fault `link-lost` while the desk does not answer.
  */
 export interface DeskLink {
   readonly profile: Profile;
@@ -25,6 +25,8 @@ export interface DeskLink {
   readAll(): Promise<State>;
   /** The named settings, as the desk held them after this call was made. */
   read(addresses: readonly string[]): Promise<Settings>;
+  /** Resolves when listeners have been told of every move the desk made before this call. */
+  caughtUp(): Promise<void>;
   /** Sends values at least once, in order. Whether they arrived is known only by reading them back. */
   write(settings: Settings): Promise<void>;
   /** Listens until the returned function is called. */

@@ -31,6 +31,14 @@ interface Question {
   readonly done: (fault?: Fault) => void;
 }
 
+/** Someone who waits until everything is known that the desk had pushed when it answered a ping. */
+interface CatchUp {
+  readonly beat: number;
+  /** The newest push the desk named in its answer. */
+  pushed?: number;
+  readonly done: (fault?: Fault) => void;
+}
+
 /** Strips asked for at the same time while everything is read; few enough not to overrun a desk's buffers. */
 const STRIPS_AT_ONCE = 12;
 /** Packets written before the sockets get a breath. */
@@ -49,6 +57,7 @@ export class OscLink implements DeskLink {
   private readonly listeners = new Set<(event: LinkEvent) => void>();
   private readonly questions = new Map<number, Question>();
   private readonly order = new PushOrder();
+  private readonly catchUps = new Set<CatchUp>();
   private readonly client = randomInt(1, 2 ** 31 - 1);
   private readonly patience: number;
   private readonly heartbeat: NodeJS.Timeout;
@@ -60,6 +69,8 @@ export class OscLink implements DeskLink {
   private lastBeat = Date.now();
   private lastWhy = '';
   private closed = false;
+  /** When the next packet may go, in ms since 1970. */
+  private nextTurn = 0;
 
   constructor(private readonly options: OscLinkOptions) {
     this.profile = options.profile;
@@ -96,6 +107,29 @@ export class OscLink implements DeskLink {
     return this.ask(addresses);
   }
 
+  async caughtUp(): Promise<void> {
+    this.mustBeLinked();
+    return new Promise<void>((resolve, reject) => {
+      let timer: NodeJS.Timeout | undefined;
+      const waiting: CatchUp = {
+        beat: this.beats + 1,
+        done: (fault) => {
+          clearTimeout(timer);
+          this.catchUps.delete(waiting);
+          if (fault) reject(fault);
+          else resolve();
+        },
+      };
+      this.catchUps.add(waiting);
+      // A silent desk is noticed by the heartbeat, which ends the waiting.
+      const attempt = () => {
+        this.ping();
+        timer = setTimeout(attempt, FIRST_WAIT);
+      };
+      attempt();
+    });
+  }
+
   async write(settings: Settings): Promise<void> {
     this.mustBeLinked();
     const number = ++this.writes;
@@ -109,10 +143,10 @@ export class OscLink implements DeskLink {
 
   async close(): Promise<void> {
     if (this.closed) return;
-    this.closed = true;
     clearInterval(this.heartbeat);
-    this.failQuestions('The link was closed.');
     if (this.linked) this.send({ address: protocol.WATCH, args: [int(0)] });
+    this.closed = true;
+    this.failQuestions('The link was closed.');
     await new Promise<void>((resolve) => setImmediate(() => this.socket.close(() => resolve())));
   }
 
@@ -177,10 +211,19 @@ export class OscLink implements DeskLink {
       this.send({ address: protocol.HELLO, args: [] });
       return;
     }
-    this.beats++;
-    this.send({ address: protocol.PING, args: [int(this.beats)] });
+    this.ping();
     if (this.beats % 5 === 0) this.send({ address: protocol.WATCH, args: [int(protocol.LEASE)] });
     this.fetchGaps();
+  }
+
+  private ping(): void {
+    this.beats++;
+    this.send({ address: protocol.PING, args: [int(this.beats)] });
+  }
+
+  private settleCatchUps(): void {
+    for (const waiting of [...this.catchUps])
+      if (waiting.pushed !== undefined && this.order.complete(waiting.pushed)) waiting.done();
   }
 
   private fetchGaps(): void {
@@ -203,14 +246,18 @@ export class OscLink implements DeskLink {
         if (this.linked && numbers[2] !== this.boot) return this.unlink(`${this.profile.name} was restarted.`);
         if (!this.linked) return;
         this.order.reached(second);
+        for (const waiting of this.catchUps) if (first >= waiting.beat) waiting.pushed ??= second;
+        this.settleCatchUps();
         return this.fetchGaps();
       case protocol.GONE:
         this.order.forget(second);
-        return this.tell({ type: 'lost-track' });
+        this.tell({ type: 'lost-track' });
+        return this.settleCatchUps();
       case protocol.PUSH:
         if (!this.linked) return;
         this.order.arrived(first);
-        return this.movedTo(this.values(messages.slice(1)), first);
+        this.movedTo(this.values(messages.slice(1)), first);
+        return this.settleCatchUps();
       case protocol.AT:
         return this.answered(messages.slice(1), first, second);
       case protocol.REFUSED:
@@ -247,7 +294,7 @@ export class OscLink implements DeskLink {
   }
 
   private failQuestions(why: string): void {
-    for (const question of [...this.questions.values()]) question.done(linkLost(why));
+    for (const waiting of [...this.questions.values(), ...this.catchUps]) waiting.done(linkLost(why));
   }
 
   private values(messages: readonly Message[]): Settings {
@@ -287,15 +334,22 @@ export class OscLink implements DeskLink {
     this.sendBytes(encodeMessage(message));
   }
 
+  /** Sends no more than the desk can take in a time, and gives the sockets a breath now and then. */
   private async sendPaced(packets: readonly Uint8Array[]): Promise<void> {
+    const { pace } = this.profile;
     for (const [i, packet] of packets.entries()) {
-      if (i > 0 && i % PACKETS_AT_ONCE === 0) await new Promise((resolve) => setTimeout(resolve, 1));
+      if (pace !== undefined) {
+        const turn = Math.max(Date.now(), this.nextTurn);
+        this.nextTurn = turn + packet.length / (pace / 1000);
+        if (turn > Date.now()) await new Promise((resolve) => setTimeout(resolve, turn - Date.now()));
+      } else if (i > 0 && i % PACKETS_AT_ONCE === 0) await new Promise((resolve) => setTimeout(resolve, 1));
       this.sendBytes(packet);
     }
   }
 
   private sendBytes(bytes: Uint8Array): void {
-    if (!this.closed || this.linked) this.socket.send(bytes, this.options.port, this.options.host, () => undefined);
+    // What still waits for its turn when the link is closed is not sent any more.
+    if (!this.closed) this.socket.send(bytes, this.options.port, this.options.host, () => undefined);
   }
 }
 

@@ -50,6 +50,11 @@ export class PushOrder {
     return runs;
   }
 
+  /** Whether everything up to `number` has arrived. */
+  complete(number: number): boolean {
+    return this.last >= number && [...this.missing].every((n) => n > number);
+  }
+
   /** Gives up on everything up to `number`. */
   forget(number: number): void {
     for (const n of this.missing) if (n <= number) this.missing.delete(n);

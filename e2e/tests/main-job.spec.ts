@@ -1,5 +1,6 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
 
+import { checkAll, hold } from './press';
 import { differing, StandIn } from './stand-in';
 
 const quay = new StandIn('quay-48');
@@ -11,14 +12,6 @@ async function drag(page: Page, strip: Locator, by: number): Promise<void> {
   await page.mouse.move(x, y);
   await page.mouse.down();
   for (let i = 1; i <= 8; i++) await page.mouse.move(x + (by * i) / 8, y);
-  await page.mouse.up();
-}
-
-/** Holds a button down for as long as a restore at a show asks for. */
-async function hold(page: Page, button: Locator): Promise<void> {
-  await button.hover();
-  await page.mouse.down();
-  await page.waitForURL(/\/restores\//, { timeout: 40_000 });
   await page.mouse.up();
 }
 
@@ -88,6 +81,7 @@ test('the main job, from the desk and back', async ({ page }) => {
   expect(differing(moved, await quay.settings())).toEqual([]);
 
   // Restored and confirmed; nothing else moved.
+  await checkAll(page);
   await hold(page, page.getByRole('button', { name: /Hold to restore 2 settings/ }));
   await expect(page.getByText('Restored 2 settings. All confirmed.')).toBeVisible();
   const restored = await quay.settings();
@@ -96,6 +90,7 @@ test('the main job, from the desk and back', async ({ page }) => {
 
   // And the way back, one tap away.
   await page.getByRole('button', { name: 'Way back' }).click();
+  await checkAll(page);
   await hold(page, page.getByRole('button', { name: /Hold to restore 2 settings/ }));
   await expect(page.getByText('Restored 2 settings. All confirmed.')).toBeVisible();
   expect(differing(moved, await quay.settings())).toEqual([]);
@@ -124,6 +119,7 @@ test('two sections on three strips come back, and nothing else on the whole desk
   }
   await expect(page.getByTestId('sentence')).toContainText('Two sections on 3 strips come back.');
   await page.getByRole('button', { name: 'Preview 6 changes' }).click();
+  await checkAll(page);
   await hold(page, page.getByRole('button', { name: /Hold to restore 6 settings/ }));
   await expect(page.getByText('Restored 6 settings. All confirmed.')).toBeVisible();
   expect(differing(before, await quay.settings()).sort()).toEqual(
@@ -136,6 +132,7 @@ test('letting go early restores nothing', async ({ page }) => {
   await page.getByTestId('scene-1').click();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
   await page.getByRole('button', { name: /^Preview/ }).click();
+  await checkAll(page);
   const before = await quay.settings();
   await page.getByRole('button', { name: /Hold to restore/ }).hover();
   await page.mouse.down();
@@ -196,6 +193,12 @@ test('the keyboard alone captures, walks strips, moves a control, and finds its 
   await page.keyboard.press('r');
   await expect(page.getByRole('button', { name: 'Preview 2 changes' })).toBeEnabled();
   await page.keyboard.press('r');
+  // Both get much louder, which has to be answered.
+  await expect(page.getByRole('button', { name: /cautions? to answer/ })).toBeVisible();
+  while ((await page.getByRole('button', { name: 'I have checked' }).count()) > 0) {
+    await page.keyboard.press('a');
+    await page.keyboard.press('Enter');
+  }
   await expect(page.getByRole('button', { name: /Hold to restore 2/ })).toBeVisible();
   await page.keyboard.press('r');
   await page.keyboard.down('Enter');
@@ -220,7 +223,9 @@ test('a finger that scrolls over a dot moves nothing', async ({ page }) => {
   await touch('touchEnd', x + 10, y - 120);
   await page.waitForTimeout(300);
   expect(differing(before, await quay.settings())).toEqual([]);
-  await expect(strip(page, 'in.12')).toBeInViewport();
+  // The page went along with the finger.
+  const scrolled = async () => box.y - ((await strip(page, 'in.4').getByRole('slider').boundingBox())?.y ?? -Infinity);
+  await expect.poll(scrolled).toBeGreaterThan(60);
   // Sideways, the same finger moves the fader.
   const at = (await strip(page, 'in.8').getByRole('slider').boundingBox())!;
   const [left, top] = [at.x + at.width / 2, at.y + at.height / 2];
@@ -246,7 +251,7 @@ test('wide: what comes back and its preview stand side by side, and follow one a
   await expect(page.getByRole('heading', { name: 'What comes back' })).toBeVisible();
   const changes = page.getByRole('heading', { name: /\d+ changes/ });
   const all = await changes.textContent();
-  await page.getByRole('checkbox', { name: 'Fader' }).click();
+  await page.getByRole('button', { name: 'Fader on every strip' }).click();
   await expect(changes).not.toHaveText(all ?? '');
 });
 
@@ -260,10 +265,12 @@ test('a studio desk restores with one tap', async ({ page }) => {
   await page.getByTestId('scene-4').click();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
   await page.getByRole('button', { name: /^Preview/ }).click();
+  await checkAll(page);
   await page.getByRole('button', { name: /^Restore \d+ settings/ }).click();
   await expect(page.getByText(/All confirmed/)).toBeVisible();
   expect(differing(before, await boathouse.settings()).length).toBeGreaterThan(10);
   await page.getByRole('button', { name: 'Way back' }).click();
+  await checkAll(page);
   await page.getByRole('button', { name: /^Restore \d+ settings/ }).click();
   await expect(page.getByText(/All confirmed/)).toBeVisible();
   await expect.poll(async () => differing(before, await boathouse.settings())).toEqual([]);

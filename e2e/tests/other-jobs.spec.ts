@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 
+import { checkAll, hold, toHold } from './press';
 import { differing, StandIn } from './stand-in';
 
 const quay = new StandIn('quay-48');
@@ -53,11 +54,8 @@ test('the preview follows a hand on the desk, and what is restored is what was l
   await page.getByRole('button', { name: /^Preview/ }).click();
   await quay.hands({ 'in.8/fader/level': -51.5 });
   await expect(page.getByTestId('strip-in.8')).toContainText('was −51.5');
-  const button = page.getByRole('button', { name: /Hold to restore/ });
-  await button.hover();
-  await page.mouse.down();
-  await page.waitForURL(/\/restores\//);
-  await page.mouse.up();
+  await checkAll(page);
+  await hold(page, toHold(page));
   await expect(page.getByText(/All confirmed/)).toBeVisible();
   expect((await quay.settings())['in.8/fader/level']).toBe(-6);
 });
@@ -137,27 +135,27 @@ test('the link is cut in the middle of a restore: an honest report, and the way 
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
   await page.getByRole('button', { name: /^Preview/ }).click();
   await quay.line({ delay: 250, seed: 8 });
-  await page.getByRole('button', { name: /Hold to restore/ }).hover();
-  await page.mouse.down();
-  await page.waitForURL(/\/restores\//, { timeout: 40_000 });
-  await page.mouse.up();
+  await checkAll(page);
+  await hold(page, toHold(page));
   await quay.freeze(true);
   await expect(page.getByTestId('restore-incomplete')).toBeVisible({ timeout: 40_000 });
   await expect(page.getByRole('heading', { name: /settings? of \d+ confirmed/ })).toBeVisible();
   await expect(page.getByText('Quay 48 stopped answering.').first()).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Way back' })).toBeDisabled();
+  for (const name of ['Finish', 'Roll back'])
+    await expect(page.getByRole('button', { name, exact: true })).toBeDisabled();
   await quay.line({});
   await quay.freeze(false);
   await expect(page.getByTestId('link-banner')).toBeHidden({ timeout: 20_000 });
-  await page.getByRole('button', { name: 'Way back' }).click();
-  const back = page.getByRole('button', { name: /Hold to restore/ });
+  await page.getByRole('button', { name: 'Roll back', exact: true }).click();
   const nothing = page.getByRole('button', { name: /Nothing to restore/ });
-  await expect(back.or(nothing)).toBeVisible();
-  if (await back.isVisible()) {
-    await back.hover();
-    await page.mouse.down();
-    await page.waitForURL((url) => url.pathname.startsWith('/restores/'), { timeout: 40_000 });
-    await page.mouse.up();
+  await expect(
+    toHold(page)
+      .or(nothing)
+      .or(page.getByRole('button', { name: /to answer$/ })),
+  ).toBeVisible();
+  if (!(await nothing.isVisible())) {
+    await checkAll(page);
+    await hold(page, toHold(page));
     await expect(page.getByText(/All confirmed/)).toBeVisible();
   }
   expect(differing(before, await quay.settings())).toEqual([]);

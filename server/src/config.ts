@@ -12,6 +12,10 @@ const shape = object({
     .default('old_echo'),
   /** The folder of the web build, or empty to serve the API alone. */
   web: string().default(''),
+  /** How long a desk that has drifted must rest before what is on it is kept, in seconds. */
+  rest: number().min(0.1).max(86_400).default(60),
+  /** How long a restore may hold a desk without a sign of life, in seconds. */
+  lease: number().min(0.5).max(600).default(10),
   /** A file to fill an empty database from. */
   seed: string().default(''),
 });
@@ -27,5 +31,7 @@ export const readConfig = (env: NodeJS.ProcessEnv) =>
     databasePassword: env['OLD_ECHO_DB_PASSWORD'],
     database: env['OLD_ECHO_DB'],
     web: env['OLD_ECHO_WEB'],
+    rest: env['OLD_ECHO_REST'],
+    lease: env['OLD_ECHO_LEASE'],
     seed: env['OLD_ECHO_SEED'],
   });

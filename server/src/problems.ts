@@ -8,9 +8,13 @@ const STATUS: Readonly<Record<FaultCode, number>> = {
   'not-found': 404,
   'refused-input': 422,
   conflict: 409,
+  protected: 409,
   'desk-moved': 409,
   'desk-busy': 423,
+  'show-lock': 423,
+  unanswered: 409,
   'link-lost': 503,
+  'disk-full': 507,
   unavailable: 500,
 };
 
@@ -28,7 +32,30 @@ export const problems =
       .send(JSON.stringify(toProblem(fault, status)));
   };
 
+/** What MariaDB says when there is no room left: a table, the disk, a file, or the place for temporary files. */
+const FULL: ReadonlySet<unknown> = new Set([
+  'ER_RECORD_FILE_FULL',
+  'ER_DISK_FULL',
+  'ER_DISK_FULL_NOWAIT',
+  'ER_ERROR_ON_WRITE',
+  'ER_TEMP_FILE_WRITE_FAILURE',
+]);
+const GONE: ReadonlySet<unknown> = new Set(['ECONNREFUSED', 'ECONNRESET', 'PROTOCOL_CONNECTION_LOST']);
+
 function foreign(error: unknown): Fault {
+  const code = error instanceof Error && 'code' in error ? error.code : undefined;
+  if (FULL.has(code))
+    return new Fault(
+      'disk-full',
+      'There is no room left for the database.',
+      'Nothing was written, and everything written before is safe. Make room on its disk, or empty the bin, then try again.',
+    );
+  if (GONE.has(code))
+    return new Fault(
+      'unavailable',
+      'The database does not answer.',
+      'Nothing was changed. Look whether it is running, then try again.',
+    );
   const status = error instanceof Error && 'status' in error ? error.status : undefined;
   if (status === 413)
     return new Fault('refused-input', 'That is larger than Old Echo takes at once.', 'Send less at a time.');

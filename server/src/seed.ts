@@ -4,19 +4,25 @@ import { array, boolean, date, lazy, mixed, number, object, string, type InferTy
 
 import { modeShape } from '@old-echo/core/contracts/desk';
 import { readShape } from '@old-echo/core/contracts/read';
-import { idShape } from '@old-echo/core/contracts/scene';
+import { WORK } from '@old-echo/core/contracts/production';
+import { SCENE_KINDS } from '@old-echo/core/contracts/scene';
+import { idShape } from '@old-echo/core/contracts/words';
 import type { State } from '@old-echo/core/desk/state';
 import { safesShape } from '@old-echo/core/scope/rules';
 
 import type { Database } from './database/connect';
 import { insertProfile, readStoredProfile } from './profiles/store';
-import { insertScene } from './scenes/store';
+import { insertScene } from './scenes/insert';
 
 const sceneShape = object({
   id: idShape.required(),
   name: string().required(),
   note: string().default(''),
   milestone: string().default(''),
+  kind: string().oneOf(SCENE_KINDS).default('scene'),
+  tags: array(string().required()).default([]),
+  protected: boolean().default(false),
+  pinned: boolean().default(false),
   madeAt: date().required(),
   parents: array(idShape.required()).required(),
   state: lazy(() => mixed<State>().required()),
@@ -27,6 +33,8 @@ const sceneShape = object({
 const versionShape = object({
   id: idShape.required(),
   name: string().required(),
+  note: string().default(''),
+  work: string().oneOf(WORK).default('working'),
   fromSceneId: idShape.nullable().default(null),
   scenes: array(sceneShape).required(),
 });
@@ -84,14 +92,24 @@ async function seedVersions(
   profile: Parameters<typeof insertScene>[1],
 ): Promise<void> {
   for (const [place, version] of production.versions.entries())
-    await db('versions').insert({ id: version.id, production_id: production.id, name: version.name, place });
+    await db('versions').insert({
+      id: version.id,
+      production_id: production.id,
+      name: version.name,
+      note: version.note,
+      work: version.work,
+      place,
+    });
   // In order of time, so that numbers count up and parents exist before their children.
   const scenes = production.versions.flatMap((version) =>
     version.scenes.map((scene) => ({ ...scene, versionId: version.id })),
   );
   scenes.sort((a, b) => a.madeAt.getTime() - b.madeAt.getTime());
-  for (const { stands, ...scene } of scenes) {
-    await insertScene(db, profile, { ...scene, kind: 'scene' });
+  let pins = 0;
+  for (const { stands, pinned, protected: safe, ...scene } of scenes) {
+    await insertScene(db, profile, scene);
+    if (safe) await db('scenes').where({ id: scene.id }).update({ protected: true });
+    if (pinned) await db('pins').insert({ desk_id: production.deskId, scene_id: scene.id, place: pins++ });
     if (stands) await db('desks').where({ id: production.deskId }).update({ scene_id: scene.id });
   }
   for (const version of production.versions)

@@ -8,17 +8,24 @@ import type { Logger } from 'pino';
 import { Fault } from '@old-echo/core/contracts/fault';
 
 import type { Config } from './config';
-import { connect } from './database/connect';
+import { connect, type Database } from './database/connect';
 import { deskRoutes } from './desks/routes';
+import { Keeper } from './keeping/keeper';
 import { Live } from './live/live';
 import { problems } from './problems';
 import { productionRoutes } from './productions/routes';
 import { profileRoutes } from './profiles/routes';
 import { restoreRoutes } from './restores/routes';
 import { markInterrupted } from './restores/store';
+import { AtWork } from './runner/at-work';
+import { Controls } from './runner/control';
+import { rippleRoutes } from './ripples/routes';
 import { sceneRoutes } from './scenes/routes';
+import { scopeRoutes } from './scopes/routes';
 import { seedIfEmpty } from './seed';
 import { Sessions } from './sessions/sessions';
+import { storageRoutes } from './storage/routes';
+import { versionRoutes } from './versions/routes';
 import { web } from './web';
 
 export interface Running {
@@ -29,20 +36,28 @@ export interface Running {
 /** Starts the whole server: database, desks, API, live channel and, where there is one, the web build. */
 export async function serve(config: Config, log: Logger): Promise<Running> {
   const db = await connect(config);
-  if (config.seed) await seedIfEmpty(db, config.seed);
-  await markInterrupted(db);
-  const sessions = await Sessions.open(db);
+  const sessions = await openSessions(db, config.seed).catch(async (error: unknown) => {
+    await db.destroy();
+    throw error;
+  });
   const live = new Live(db, sessions, log);
+  const atWork = new AtWork();
+  const controls = new Controls();
+  const keeper = new Keeper(db, sessions, live, { rest: config.rest * 1000, clock: () => new Date() });
 
   const app = express();
   app.disable('x-powered-by');
   app.use(compression());
   app.use('/api', express.json({ limit: '2mb' }));
   app.use('/api/profiles', profileRoutes(db));
-  app.use('/api/desks', deskRoutes(db, sessions, live));
-  app.use('/api/productions', productionRoutes(db));
+  app.use('/api/desks', deskRoutes({ db, live, sessions, atWork, controls, lease: config.lease * 1000 }));
+  app.use('/api/productions', productionRoutes(db, live));
+  app.use('/api/versions', versionRoutes(db, live));
   app.use('/api/scenes', sceneRoutes(db, live));
-  app.use('/api/restores', restoreRoutes(db));
+  app.use('/api/restores', restoreRoutes(db, controls));
+  app.use('/api/ripples', rippleRoutes(db, live));
+  app.use('/api/scopes', scopeRoutes(db));
+  app.use('/api/storage', storageRoutes(db));
   app.use('/api', () => {
     throw new Fault(
       'not-found',
@@ -54,12 +69,17 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use(problems(log));
 
   const server = createServer(app);
+  // Longer than browsers and proxies keep a connection, so that none sends into one that is just being closed.
+  server.keepAliveTimeout = 75_000;
   live.attach(server);
   const stop = async () => {
     live.close();
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
+    await keeper.close();
+    // Without its desk a restore that is at work ends, and writes down how far it came.
     await sessions.close();
+    await atWork.ended();
     await db.destroy();
   };
   try {
@@ -69,6 +89,12 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
     throw error;
   }
   return { port: (server.address() as AddressInfo).port, close: stop };
+}
+
+async function openSessions(db: Database, seed: string): Promise<Sessions> {
+  if (seed) await seedIfEmpty(db, seed);
+  await markInterrupted(db);
+  return Sessions.open(db);
 }
 
 const listen = (server: Server, port: number, host: string): Promise<void> =>

@@ -24,7 +24,7 @@ import { deskRow, endLease, renewLease, takeLease } from '../src/desks/store';
 import { problems } from '../src/problems';
 import { insertProfile } from '../src/profiles/store';
 import { moveSettings } from '../src/runner/move';
-import { insertScene } from '../src/scenes/store';
+import { insertScene } from '../src/scenes/insert';
 import { loadState } from '../src/scenes/strip-states';
 import { seedIfEmpty } from '../src/seed';
 import { DeskSession } from '../src/sessions/session';
@@ -153,17 +153,23 @@ describe('in the database', () => {
     expect((await store(boathouse, moved, [first.id])).changed).toEqual({ settings: 3, strips: 2 });
   });
 
+  const LEASE = 10_000;
   test('a desk is held by one restore at a time, renewed only by its holder, and free when the lease has run out', async () => {
     const [mine, other] = [ulid(), ulid()];
-    const both = await Promise.allSettled([takeLease(db, ids.desk, mine), takeLease(db, ids.desk, other)]);
+    const both = await Promise.allSettled([
+      takeLease(db, ids.desk, mine, LEASE),
+      takeLease(db, ids.desk, other, LEASE),
+    ]);
     expect(both.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
     const holder = (await deskRow(db, ids.desk)).lease_by!;
     const loser = holder === mine ? other : mine;
-    expect([await renewLease(db, ids.desk, loser), await renewLease(db, ids.desk, holder)]).toEqual([0, 1]);
+    expect([await renewLease(db, ids.desk, loser, LEASE), await renewLease(db, ids.desk, holder, LEASE)]).toEqual([
+      0, 1,
+    ]);
     await endLease(db, ids.desk, loser);
-    await expect(takeLease(db, ids.desk, loser)).rejects.toMatchObject({ code: 'desk-busy' });
+    await expect(takeLease(db, ids.desk, loser, LEASE)).rejects.toMatchObject({ code: 'desk-busy' });
     await db('desks').update({ lease_until: db.raw('UTC_TIMESTAMP(3) - INTERVAL 1 SECOND') });
-    await takeLease(db, ids.desk, loser);
+    await takeLease(db, ids.desk, loser, LEASE);
     await endLease(db, ids.desk, loser);
   });
 

@@ -67,7 +67,7 @@ test('the way back leads to where the desk was, setting for setting', async () =
   const before = held();
   const restore = await rig.restore((await rig.scene('Low tide')).id, EVERYTHING);
   expect(differing(held(), before).length).toBeGreaterThan(20);
-  const back = await rig.restore(restore.wayBack.sceneId, restore.wayBack.scope);
+  const back = await rig.restore(restore.wayBack!.sceneId, restore.wayBack!.scope);
   expect(back.status).toBe('confirmed');
   expect(differing(held(), before)).toEqual([]);
 });
@@ -110,7 +110,7 @@ test('a desk that moved since the preview gets nothing, and the answer says so',
   const { fingerprint } = await rig.preview(scene.id, EVERYTHING);
   rig.front.hands({ 'in.1/fader/level': -44.4 });
   const before = held();
-  const answer = await rig.startRestore(scene.id, EVERYTHING, fingerprint);
+  const answer = await rig.startRestore(scene.id, EVERYTHING, { fingerprint });
   expect([answer.status, (answer.body as unknown as { type: string }).type]).toEqual([409, 'urn:old-echo:desk-moved']);
   expect(differing(held(), before)).toEqual([]);
 });
@@ -199,13 +199,13 @@ test('the link is cut in the middle: the report is honest, and once it returns t
 
   const lost = await rig.get<DeskView>(`/desks/${rig.desk.id}`);
   expect(lost.body.link).toEqual({ state: 'unlinked', why: 'Quay 48 stopped answering.' });
-  expect((await rig.startRestore(scene.id, EVERYTHING, '0'.repeat(64))).status).toBe(503);
+  expect((await rig.startRestore(scene.id, EVERYTHING, { fingerprint: '0'.repeat(64) })).status).toBe(503);
   expect((await rig.capture('Not now')).status).toBe(503);
 
   rig.front.misbehave({});
   rig.front.freeze(false);
   await rig.linked();
-  const back = await rig.restore(restore.wayBack.sceneId, restore.wayBack.scope);
+  const back = await rig.restore(restore.wayBack!.sceneId, restore.wayBack!.scope);
   expect(back.status).toBe('confirmed');
   expect(differing(held(), before)).toEqual([]);
 });
@@ -234,5 +234,5 @@ test('a server that stops in the middle says so when it is back, and offers the 
   await rig.start();
   const { body } = await rig.get<RestoreView>(`/restores/${confirmed.id}`);
   expect(body).toMatchObject({ status: 'interrupted', wayBack: confirmed.wayBack });
-  expect((await rig.restore(body.wayBack.sceneId, body.wayBack.scope)).status).toBe('confirmed');
+  expect((await rig.restore(body.wayBack!.sceneId, body.wayBack!.scope)).status).toBe('confirmed');
 });

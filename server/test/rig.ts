@@ -1,3 +1,4 @@
+import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,8 +10,9 @@ import WebSocket from 'ws';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { LiveMessage } from '@old-echo/core/contracts/live';
-import type { RestoreView } from '@old-echo/core/contracts/restore';
-import type { ProductionView, SceneView } from '@old-echo/core/contracts/scene';
+import { recallOf, type Recall, type RestoreRequest, type RestoreView } from '@old-echo/core/contracts/restore';
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import type { Settings, State } from '@old-echo/core/desk/state';
 import type { Preview } from '@old-echo/core/preview/preview';
 import type { Scope } from '@old-echo/core/scope/rules';
@@ -30,7 +32,7 @@ export interface Answer<T = unknown> {
 
 /** The real server on a real MariaDB, linked over real sockets to a simulated Quay with the demo's show on it. */
 export class Rig {
-  running!: Running;
+  running!: Running & { kill?: () => Promise<void> };
   front!: DeskFront;
   desk!: DeskView;
   production!: ProductionView;
@@ -38,8 +40,15 @@ export class Rig {
   private readonly folder = mkdtempSync(join(tmpdir(), 'old-echo-server-'));
   private port = 0;
 
-  static async open(): Promise<Rig> {
+  private env: NodeJS.ProcessEnv = {};
+
+  private ownProcess = false;
+
+  /** `env` adds to the server's settings; in a process of its own the server can be killed. */
+  static async open(env: NodeJS.ProcessEnv = {}, { ownProcess = false } = {}): Promise<Rig> {
     const rig = new Rig();
+    rig.env = env;
+    rig.ownProcess = ownProcess;
     const simulated = new SimulatedDesk(quay);
     rig.front = new DeskFront(simulated);
     rig.port = await rig.front.open(0);
@@ -56,19 +65,25 @@ export class Rig {
     });
     rig.front.hands(flat(world.desks['quay-48']));
     writeFileSync(join(rig.folder, 'seed.json'), JSON.stringify(world.seed));
-    await rig.start();
+    await rig.start().catch(async (error: unknown) => {
+      await rig.front.close();
+      throw error;
+    });
     return rig;
   }
 
   async start(): Promise<void> {
-    const config = readConfig({
+    const env = {
       ...process.env,
       OLD_ECHO_PORT: '0',
       OLD_ECHO_DB: this.database,
       OLD_ECHO_SEED: join(this.folder, 'seed.json'),
       OLD_ECHO_WEB: undefined,
-    });
-    this.running = await serve(config, pino({ level: 'silent' }));
+      ...this.env,
+    };
+    this.running = this.ownProcess
+      ? await serveInProcess(env)
+      : await serve(readConfig(env), pino({ level: 'silent' }));
     await this.linked();
     this.production = (await this.get<ProductionView[]>('/productions')).body[0]!;
   }
@@ -82,15 +97,23 @@ export class Rig {
     rmSync(this.folder, { recursive: true });
   }
 
+  /** Switches the desk off, and on again after a while, in ms. */
+  async powerCut(ms: number): Promise<void> {
+    await this.front.close();
+    await new Promise((resolve) => setTimeout(resolve, ms));
+    await this.front.open(this.port);
+  }
+
   /** A connection of one's own to the database. */
   admin() {
+    const env = { ...process.env, ...this.env };
     return knex({
       client: 'mysql2',
       connection: {
         host: '127.0.0.1',
-        port: Number(process.env['OLD_ECHO_DB_PORT']),
+        port: Number(env['OLD_ECHO_DB_PORT']),
         user: 'old_echo',
-        password: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
+        password: env['OLD_ECHO_DB_PASSWORD'] ?? '',
       },
     });
   }
@@ -118,21 +141,35 @@ export class Rig {
   }
 
   async scene(name: string): Promise<SceneView> {
-    const scenes = (await this.get<SceneView[]>(`/productions/${this.production.id}/scenes`)).body;
+    const { scenes } = (await this.get<ScenePage>(`/productions/${this.production.id}/scenes?limit=200`)).body;
     return scenes.find((scene) => scene.name === name)!;
   }
   capture = (name: string) =>
     this.post<SceneView>(`/desks/${this.desk.id}/captures`, { versionId: this.production.versions[0]!.id, name });
   stateOf = async (sceneId: string) => (await this.get<State>(`/scenes/${sceneId}/state`)).body;
-  preview = async (sceneId: string, scope: Scope) =>
-    (await this.post<Preview>(`/desks/${this.desk.id}/previews`, { sceneId, scope })).body;
+  preview = (sceneId: string, scope: Scope, more: Partial<Recall> = {}) => this.plan(recallOf(sceneId, scope, more));
+  plan = async (recall: Recall) => (await this.post<Preview>(`/desks/${this.desk.id}/previews`, recall)).body;
 
-  startRestore = async (sceneId: string, scope: Scope, fingerprint?: string) =>
-    this.post<RestoreView>(`/desks/${this.desk.id}/restores`, {
-      sceneId,
-      scope,
-      fingerprint: fingerprint ?? (await this.preview(sceneId, scope)).fingerprint,
+  startRestore = async (sceneId: string, scope: Scope, more: Partial<RestoreRequest> = {}) =>
+    this.begin(recallOf(sceneId, scope), more);
+
+  /** Asks for a restore as someone who has looked at its preview and checked every caution. */
+  async begin(recall: Recall, more: Partial<RestoreRequest> = {}): Promise<Answer<RestoreView>> {
+    const { fingerprint, cautions } = more.fingerprint ? { fingerprint: null, cautions: [] } : await this.plan(recall);
+    const answers = cautions.map(({ id }) => ({ id, way: 'checked' }));
+    return this.post<RestoreView>(`/desks/${this.desk.id}/restores`, { recall, fingerprint, answers, ...more });
+  }
+
+  /** Begins a restore as soon as the server knows of everything the desk has moved. */
+  async beginNow(recall: Recall, more: Partial<RestoreRequest> = {}): Promise<RestoreView> {
+    let answer!: Answer<RestoreView>;
+    await until(async () => {
+      answer = await this.begin(recall, more);
+      return answer.status !== 409 || (answer.body as unknown as { type: string }).type !== 'urn:old-echo:desk-moved';
     });
+    if (answer.status !== 202) throw new Error(JSON.stringify(answer.body));
+    return answer.body;
+  }
 
   /** Waits for the end of a restore. */
   async ended(id: string): Promise<RestoreView> {
@@ -144,7 +181,8 @@ export class Rig {
     return view;
   }
 
-  restore = async (sceneId: string, scope: Scope) => this.ended((await this.startRestore(sceneId, scope)).body.id);
+  restore = async (sceneId: string, scope: Scope, more: Partial<RestoreRequest> = {}) =>
+    this.ended((await this.startRestore(sceneId, scope, more)).body.id);
 
   /** An open page: everything it is told. */
   async page(): Promise<{ told: LiveMessage[]; close: () => void }> {
@@ -154,6 +192,24 @@ export class Rig {
     await until(() => told.some((message) => message.type === 'state'));
     return { told, close: () => socket.terminate() };
   }
+}
+
+/** The server as it runs for people: in a process of its own. */
+async function serveInProcess(env: NodeJS.ProcessEnv): Promise<Rig['running']> {
+  const child = spawn(process.execPath, ['--import', 'tsx', join(__dirname, '..', 'src', 'main.ts')], {
+    env,
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  });
+  const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
+  const port = await new Promise<number>((resolve, reject) => {
+    child.once('message', (message) => resolve((message as { ready: number }).ready));
+    child.once('exit', () => reject(new Error('the server did not start')));
+  });
+  const end = async (signal: 'SIGTERM' | 'SIGKILL') => {
+    child.kill(signal);
+    await ended;
+  };
+  return { port, close: () => end('SIGTERM'), kill: () => end('SIGKILL') };
 }
 
 /** A state by address. */

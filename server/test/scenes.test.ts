@@ -65,7 +65,7 @@ describe('capture', () => {
     ['no version', { versionId: undefined }, 422, 'versionId'],
     ['a name that is too long', { name: 'x'.repeat(61) }, 422, 'name'],
     ['a name that is taken', { name: 'All of it' }, 409, 'name'],
-    ['a field that nobody knows', { colour: 'red' }, 422, undefined],
+    ['a field that nobody knows', { colour: 'red' }, 422, 'colour'],
   ])('refuses %s with problem details, and stores nothing', async (_, wrong, status, where) => {
     const before = await count('scenes');
     const versionId = rig.production.versions[0]!.id;
@@ -125,7 +125,7 @@ describe('the server', () => {
   test.each([
     ['POST', '/desks/none/captures', '{"name": ', 422, 'What was sent is not readable JSON.'],
     ['GET', '/desks/none', undefined, 404, 'There is no such desk.'],
-    ['GET', '/scenes/none', undefined, 404, 'There is no such scene.'],
+    ['GET', '/scenes/none', undefined, 404, 'This scene does not exist, or was removed for good.'],
     ['GET', '/restores/none', undefined, 404, 'There is no such restore.'],
     ['GET', '/profiles/none', undefined, 404, 'There is no profile called none.'],
     ['GET', '/nowhere', undefined, 404, 'There is nothing at this address.'],

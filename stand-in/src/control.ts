@@ -7,7 +7,7 @@ import type { DeskFront } from './front';
 /**
  * What a person or a test can do to the simulated desk beside the network: put hands on its controls and spoil its line.
  * `POST /hands {"in.1/fader/level": -5}`, `POST /line {"loss": 0.1}`, `POST /freeze {"frozen": true}`,
- * `POST /refuse ["in.1/fader/level"]`, `GET /settings`.
+ * `POST /refuse ["in.1/fader/level"]`, `POST /round {"in.1/fader/level": 0.5}`, `GET /settings`.
  */
 export async function openControl(front: DeskFront, port: number, host: string): Promise<Server> {
   const app = express();
@@ -24,6 +24,10 @@ export async function openControl(front: DeskFront, port: number, host: string):
   });
   app.post('/refuse', (req, res) => {
     front.refuse(req.body as string[]);
+    res.json({});
+  });
+  app.post('/round', (req, res) => {
+    front.desk.round(req.body as Record<string, number>);
     res.json({});
   });
   return new Promise((resolve, reject) => {

@@ -15,6 +15,8 @@ export interface Refusal {
 export class SimulatedDesk {
   private readonly values = new Map<string, Value>();
   private readonly specs = new Map<string, SettingSpec>();
+  /** Steps that the desk really has, where they are coarser than its profile says. */
+  private readonly coarse = new Map<string, number>();
   private readonly parts = new Map<string, { address: string; parts: readonly string[] }[]>();
 
   constructor(
@@ -32,6 +34,12 @@ export class SimulatedDesk {
       list.push({ address, parts: address.split('/') });
       this.parts.set(strip, list);
     }
+  }
+
+  /** Lets the desk round these settings to coarser steps than its profile says. */
+  round(steps: Readonly<Record<string, number>>): void {
+    this.coarse.clear();
+    for (const [address, step] of Object.entries(steps)) this.coarse.set(address, step);
   }
 
   value(address: string): Value | undefined {
@@ -64,7 +72,9 @@ export class SimulatedDesk {
       ? fromArguments(spec, message.args)
       : { ok: false as const, why: `${this.profile.name} does not have it` };
     if (!answer.ok) return { refused: { address, why: answer.why } };
-    return this.move(address, answer.value) ? { moved: address } : {};
+    const step = this.coarse.get(address);
+    const value = step === undefined ? answer.value : Math.round(Number(answer.value) / step) * step;
+    return this.move(address, value) ? { moved: address } : {};
   }
 
   /** A hand on the desk: moves a control, at the desk's own resolution. Returns whether it moved. */

@@ -32,6 +32,8 @@ export class DeskFront {
   private readonly lastWrite = new Map<string, number>();
   private readonly refusing = new Set<string>();
   private readonly unpushed = new Set<string>();
+  /** Of those, what a hand has moved. */
+  private readonly byHand = new Set<string>();
   private pushTimer: NodeJS.Timeout | undefined;
   private number = 0;
   private boot = randomInt(1, 2 ** 31 - 1);
@@ -87,7 +89,10 @@ export class DeskFront {
   /** Hands on the desk: moves controls and tells the watchers. Returns how many moved. */
   hands(moves: Readonly<Record<string, unknown>>): number {
     const moved = Object.entries(moves).filter(([address, value]) => this.desk.move(address, value));
-    moved.forEach(([address]) => this.pushLater(address));
+    for (const [address] of moved) {
+      this.byHand.add(address);
+      this.pushLater(address);
+    }
     return moved.length;
   }
 
@@ -107,6 +112,8 @@ export class DeskFront {
       case protocol.WATCH:
         return this.watch(from, numbers[0] ?? protocol.LEASE);
       case protocol.PING:
+        // An answer names everything that has moved so far.
+        if (this.unpushed.size > 0) this.push();
         return this.reply(from, [
           encodeMessage({ address: protocol.PONG, args: [int(numbers[0] ?? 0), int(this.number), int(this.boot)] }),
         ]);
@@ -155,6 +162,8 @@ export class DeskFront {
         refusals.push({ address, why: 'the desk is not taking it at the moment' });
         continue;
       }
+      // Where a hand put something is told even when a write moves it again at once.
+      if (this.byHand.has(address)) this.push();
       const { moved, refused } = this.desk.take(message);
       if (moved) this.pushLater(moved);
       if (refused) refusals.push(refused);
@@ -173,9 +182,11 @@ export class DeskFront {
   }
 
   private push(): void {
+    clearTimeout(this.pushTimer);
     this.pushTimer = undefined;
     const messages = [...this.unpushed].map((address) => this.valueMessage(address));
     this.unpushed.clear();
+    this.byHand.clear();
     // Each bundle is a push of its own, so that a gap names exactly what is missing.
     const first = this.number + 1;
     const packets = encodeBundles(messages, () => ({ address: protocol.PUSH, args: [int(++this.number)] }));

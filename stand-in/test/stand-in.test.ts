@@ -5,7 +5,10 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-import { decode, encodeMessage, float, type Message } from '@old-echo/desk-link/codec';
+import { addressesOf, untouched, valueAt } from '@old-echo/core/desk/state';
+import { decode, encodeBundles, encodeMessage, float, type Message } from '@old-echo/desk-link/codec';
+import { OscLink } from '@old-echo/desk-link/osc-link';
+import { toArguments } from '@old-echo/desk-link/values';
 
 import { skiff } from '../../core/test/profiles';
 import { SimulatedDesk } from '../src/desk';
@@ -23,6 +26,32 @@ async function converse(port: number, packets: readonly Uint8Array[], wait = 150
   await new Promise<void>((resolve) => socket.close(() => resolve()));
   return heard;
 }
+
+test('a desk that names its pace is sent no more than it can take', async () => {
+  const pace = 30_000;
+  const slow = { ...skiff, pace };
+  const front = new DeskFront(new SimulatedDesk(skiff));
+  const link = new OscLink({ profile: slow, host: '127.0.0.1', port: await front.open(0) });
+  await new Promise<void>((resolve) => link.listen((event) => event.type === 'linked' && resolve()));
+  const settings = Object.fromEntries(
+    addressesOf(skiff)
+      .filter((a) => a.startsWith('in.'))
+      .map((a) => [a, valueAt(untouched(skiff), a)!]),
+  );
+  const bytes = encodeBundles(
+    Object.entries(settings).map(([a, v]) => ({ address: `/${a}`, args: toArguments(v) })),
+  ).reduce((n, p) => n + p.length, 0);
+  const began = performance.now();
+  await link.write(settings);
+  const seconds = (performance.now() - began) / 1000;
+  // The last packet is sent when its turn comes, not when it is over.
+  expect(seconds).toBeGreaterThan((bytes - 1400) / pace - 0.05);
+  // Closed while packets wait for their turn: nothing more is sent, and nothing fails.
+  const waiting = link.write(settings);
+  await link.close();
+  await waiting;
+  await front.close();
+});
 
 describe('the simulated desk on the wire', () => {
   let front: DeskFront;

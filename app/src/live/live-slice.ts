@@ -37,6 +37,7 @@ export const liveSlice = createSlice({
         case 'restore':
           return { ...live, restore: payload.restore };
         case 'scenes':
+        case 'productions':
           return live;
       }
     },

@@ -3,11 +3,27 @@ import { createApi, fetchBaseQuery, type BaseQueryFn, type FetchArgs } from '@re
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import type { FaultCode } from '@old-echo/core/contracts/fault';
 import { fromProblem } from '@old-echo/core/contracts/problem';
-import type { RestoreRequest, RestoreView, Unconfirmed } from '@old-echo/core/contracts/restore';
-import type { Capture, ProductionView, SceneEdit, SceneView } from '@old-echo/core/contracts/scene';
+import type {
+  CancelHow,
+  RestorePage,
+  RestoreRequest,
+  RestoreView,
+  Unconfirmed,
+} from '@old-echo/core/contracts/restore';
+import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
+import type { NamedScope, NewScope } from '@old-echo/core/contracts/scope';
+import type {
+  NewProduction,
+  NewVersion,
+  ProductionEdit,
+  ProductionView,
+  VersionEdit,
+} from '@old-echo/core/contracts/production';
+import type { Capture, Distance, SceneEdit, SceneFilter, ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import { readProfile, type Profile } from '@old-echo/core/desk/profile';
-import type { PlannedChange } from '@old-echo/core/preview/preview';
+import type { Journal } from '@old-echo/core/preview/target';
 import type { Settings, State } from '@old-echo/core/desk/state';
+import type { StripPast } from '@old-echo/core/scene/past';
 
 /** What went wrong, in words for the screen. */
 export interface ApiFault {
@@ -29,10 +45,36 @@ const query: BaseQueryFn<string | FetchArgs, unknown, ApiFault> = async (args, a
   return { error: { code, message, advice } };
 };
 
+export interface ScenesOf extends SceneFilter {
+  readonly production: string;
+}
+
+export interface Storage {
+  readonly scenes: number;
+  readonly stripStates: number;
+  readonly bytes: number;
+  readonly orphans: number;
+  readonly incomplete: readonly number[];
+  readonly spoiled: number;
+}
+
+/** How something that was just done is taken back: what to send where. */
+export interface Undo {
+  readonly url: string;
+  readonly body?: object;
+}
+
+/** Scenes fetched at once. */
+const PAGE = 100;
+
+/** What scenes and productions say about one another changes together. */
+const HISTORY = ['scenes', 'productions'] as const;
+const post = (url: string, body: object = {}) => ({ url, method: 'POST', body });
+
 /** Everything the server holds. States of scenes never change, so they are kept for as long as the page is open. */
 export const api = createApi({
   baseQuery: query,
-  tagTypes: ['desks', 'productions', 'scenes', 'restores'],
+  tagTypes: ['desks', 'productions', 'scenes', 'restores', 'scopes'],
   endpoints: (build) => ({
     desks: build.query<DeskView[], void>({ query: () => '/desks', providesTags: ['desks'] }),
     editDesk: build.mutation<DeskView, { id: string; edit: DeskEdit }>({
@@ -45,25 +87,137 @@ export const api = createApi({
       keepUnusedDataFor: Infinity,
     }),
     productions: build.query<ProductionView[], void>({ query: () => '/productions', providesTags: ['productions'] }),
-    scenes: build.query<SceneView[], string>({ query: (id) => `/productions/${id}/scenes`, providesTags: ['scenes'] }),
+    newProduction: build.mutation<{ id: string }, NewProduction>({
+      query: (production) => post('/productions', production),
+      invalidatesTags: HISTORY,
+    }),
+    editProduction: build.mutation<unknown, { id: string; edit: ProductionEdit }>({
+      query: ({ id, edit }) => ({ url: `/productions/${id}`, method: 'PATCH', body: edit }),
+      invalidatesTags: HISTORY,
+    }),
+    newVersion: build.mutation<{ id: string }, { production: string; version: NewVersion }>({
+      query: ({ production, version }) => post(`/productions/${production}/versions`, version),
+      invalidatesTags: HISTORY,
+    }),
+    editVersion: build.mutation<unknown, { id: string; edit: VersionEdit }>({
+      query: ({ id, edit }) => ({ url: `/versions/${id}`, method: 'PATCH', body: edit }),
+      invalidatesTags: HISTORY,
+    }),
+    /** Puts productions, or the versions of one, in an order. */
+    putInOrder: build.mutation<unknown, { of: string; ids: string[] }>({
+      query: ({ of, ids }) => post(`/${of}/order`, { ids }),
+      invalidatesTags: HISTORY,
+    }),
+    /** `what` is a path: `scenes/ID`, `versions/ID`, `productions/ID`. */
+    bin: build.mutation<unknown, string>({
+      query: (what) => post(`/${what}/bin`),
+      invalidatesTags: [...HISTORY, 'desks'],
+    }),
+    bringBack: build.mutation<Partial<SceneView>, string>({
+      query: (what) => post(`/${what}/back`),
+      invalidatesTags: [...HISTORY, 'desks'],
+    }),
+    /** For good. */
+    remove: build.mutation<unknown, string>({
+      query: (what) => ({ url: `/${what}`, method: 'DELETE' }),
+      invalidatesTags: [...HISTORY, 'desks', 'restores'],
+    }),
+    undo: build.mutation<unknown, Undo>({
+      query: ({ url, body }) => post(url, body),
+      invalidatesTags: [...HISTORY, 'desks', 'scopes'],
+    }),
+    scenes: build.infiniteQuery<ScenePage, ScenesOf, number | null>({
+      infiniteQueryOptions: {
+        initialPageParam: null,
+        getNextPageParam: (page) => (page.more ? page.scenes.at(-1)?.number : undefined),
+      },
+      query: ({ queryArg: { production, ...filter }, pageParam }) => ({
+        url: `/productions/${production}/scenes`,
+        params: { ...filter, limit: PAGE, before: pageParam ?? undefined },
+      }),
+      providesTags: ['scenes'],
+    }),
+    freeName: build.query<{ name: string }, { version: string; name: string }>({
+      query: ({ version, name }) => ({ url: `/versions/${version}/free-name`, params: { name } }),
+      providesTags: ['scenes'],
+    }),
+    past: build.query<StripPast, { version: string; strip: string }>({
+      query: ({ version, strip }) => ({ url: `/versions/${version}/past`, params: { strip } }),
+      providesTags: ['scenes'],
+    }),
+    distance: build.query<Distance, { from: string; to: string }>({
+      query: ({ from, to }) => `/scenes/${from}/distance/${to}`,
+      keepUnusedDataFor: Infinity,
+    }),
+    copyScene: build.mutation<SceneView, { id: string; versionId: string }>({
+      query: ({ id, versionId }) => post(`/scenes/${id}/copy`, { versionId }),
+      invalidatesTags: HISTORY,
+    }),
+    moveScene: build.mutation<SceneView, { id: string; versionId: string }>({
+      query: ({ id, versionId }) => post(`/scenes/${id}/move`, { versionId }),
+      invalidatesTags: HISTORY,
+    }),
+    replaceScene: build.mutation<SceneView, { desk: string; sceneId: string; revision: number }>({
+      query: ({ desk, ...scene }) => post(`/desks/${desk}/replacements`, scene),
+      invalidatesTags: HISTORY,
+    }),
+    pinScenes: build.mutation<DeskView, { desk: string; ids: string[] }>({
+      query: ({ desk, ids }) => ({ url: `/desks/${desk}/pins`, method: 'PUT', body: { ids } }),
+      invalidatesTags: ['desks'],
+    }),
+    storage: build.query<Storage, void>({ query: () => '/storage', keepUnusedDataFor: 0 }),
     scene: build.query<SceneView, string>({ query: (id) => `/scenes/${id}`, providesTags: ['scenes'] }),
     sceneState: build.query<State, string>({ query: (id) => `/scenes/${id}/state`, keepUnusedDataFor: Infinity }),
     editScene: build.mutation<SceneView, { id: string; edit: SceneEdit }>({
       query: ({ id, edit }) => ({ url: `/scenes/${id}`, method: 'PATCH', body: edit }),
-      invalidatesTags: ['scenes'],
+      invalidatesTags: HISTORY,
     }),
     moveSettings: build.mutation<{ unconfirmed: Unconfirmed[] }, { desk: string; settings: Settings }>({
-      query: ({ desk, settings }) => ({ url: `/desks/${desk}/settings`, method: 'POST', body: { settings } }),
+      query: ({ desk, settings }) => post(`/desks/${desk}/settings`, { settings }),
     }),
     capture: build.mutation<SceneView, { desk: string; capture: Capture }>({
-      query: ({ desk, capture }) => ({ url: `/desks/${desk}/captures`, method: 'POST', body: capture }),
-      invalidatesTags: ['scenes'],
+      query: ({ desk, capture }) => post(`/desks/${desk}/captures`, capture),
+      invalidatesTags: HISTORY,
     }),
     startRestore: build.mutation<RestoreView, { desk: string; request: RestoreRequest }>({
-      query: ({ desk, request }) => ({ url: `/desks/${desk}/restores`, method: 'POST', body: request }),
-      invalidatesTags: ['scenes'],
+      query: ({ desk, request }) => post(`/desks/${desk}/restores`, request),
+      invalidatesTags: [...HISTORY, 'restores'],
     }),
-    restoreChanges: build.query<PlannedChange[], string>({ query: (id) => `/restores/${id}/changes` }),
+    flip: build.mutation<RestoreView, { desk: string; by: string }>({
+      query: ({ desk, by }) => post(`/desks/${desk}/flips`, { by }),
+      invalidatesTags: [...HISTORY, 'restores'],
+    }),
+    cancelRestore: build.mutation<unknown, { id: string; how: CancelHow }>({
+      query: ({ id, how }) => post(`/restores/${id}/cancel`, { how }),
+    }),
+    journal: build.query<Journal, string>({ query: (id) => `/restores/${id}/journal`, keepUnusedDataFor: Infinity }),
+    /** The log of a desk's restores, the newest first. */
+    log: build.infiniteQuery<RestorePage, string, string | null>({
+      infiniteQueryOptions: { initialPageParam: null, getNextPageParam: (page) => page.before ?? undefined },
+      query: ({ queryArg, pageParam }) => ({
+        url: `/desks/${queryArg}/restores`,
+        params: { before: pageParam ?? undefined },
+      }),
+      providesTags: ['restores'],
+    }),
+    scopes: build.query<NamedScope[], string>({ query: (profile) => `/scopes/${profile}`, providesTags: ['scopes'] }),
+    saveScope: build.mutation<NamedScope, NewScope>({
+      query: (scope) => post('/scopes', scope),
+      invalidatesTags: ['scopes'],
+    }),
+    removeScope: build.mutation<unknown, string>({
+      query: (id) => ({ url: `/scopes/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['scopes'],
+    }),
+    ripplePreview: build.query<RipplePreview[], { desk: string; request: RippleRequest }>({
+      query: ({ desk, request }) => post(`/desks/${desk}/ripple-previews`, request),
+      keepUnusedDataFor: 0,
+      providesTags: ['scenes'],
+    }),
+    ripple: build.mutation<RippleView, { desk: string; request: RippleRequest }>({
+      query: ({ desk, request }) => post(`/desks/${desk}/ripples`, request),
+      invalidatesTags: [...HISTORY, 'desks'],
+    }),
     restore: build.query<RestoreView, string>({ query: (id) => `/restores/${id}`, providesTags: ['restores'] }),
   }),
 });
@@ -73,7 +227,24 @@ export const {
   useEditDeskMutation,
   useProfileQuery,
   useProductionsQuery,
-  useScenesQuery,
+  useNewProductionMutation,
+  useEditProductionMutation,
+  useNewVersionMutation,
+  useEditVersionMutation,
+  usePutInOrderMutation,
+  useBinMutation,
+  useBringBackMutation,
+  useRemoveMutation,
+  useUndoMutation,
+  useScenesInfiniteQuery,
+  useFreeNameQuery,
+  usePastQuery,
+  useDistanceQuery,
+  useCopySceneMutation,
+  useMoveSceneMutation,
+  useReplaceSceneMutation,
+  usePinScenesMutation,
+  useStorageQuery,
   useSceneQuery,
   useSceneStateQuery,
   useEditSceneMutation,
@@ -81,7 +252,15 @@ export const {
   useCaptureMutation,
   useStartRestoreMutation,
   useRestoreQuery,
-  useRestoreChangesQuery,
+  useCancelRestoreMutation,
+  useJournalQuery,
+  useLogInfiniteQuery,
+  useScopesQuery,
+  useSaveScopeMutation,
+  useRemoveScopeMutation,
+  useRippleMutation,
+  useRipplePreviewQuery,
+  useFlipMutation,
 } = api;
 
 /** The words of what went wrong with a mutation, whatever threw it. */

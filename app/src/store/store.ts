@@ -2,7 +2,9 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 
 import { liveSlice } from '../live/live-slice';
+import { selectionSlice } from '../features/desk/selection-slice';
 import { placeSlice } from '../features/shell/place-slice';
+import { mixesSlice } from '../features/mixes/mixes-slice';
 import { noticeSlice } from '../features/shell/notice-slice';
 import { api } from './api';
 
@@ -11,6 +13,8 @@ export const store = configureStore({
     [api.reducerPath]: api.reducer,
     [liveSlice.name]: liveSlice.reducer,
     [placeSlice.name]: placeSlice.reducer,
+    [mixesSlice.name]: mixesSlice.reducer,
+    [selectionSlice.name]: selectionSlice.reducer,
     [noticeSlice.name]: noticeSlice.reducer,
   },
   // States of ten thousand settings are walked by these checks on every action; the types guard against both mistakes.

@@ -11,21 +11,22 @@ interface ActionProps {
   readonly onPress: () => void;
   readonly disabled?: boolean;
   readonly busy?: boolean;
-  /** `main` is filled; there is one of them on a screen. */
-  readonly kind?: 'main' | 'other' | 'quiet';
+  /** `main` is filled; there is one of them on a screen. `small` stands beside others of its kind. */
+  readonly kind?: 'main' | 'other' | 'quiet' | 'small';
   readonly grow?: boolean;
 }
 
 /** A button with words on it. */
 export function Action({ title, onPress, disabled, busy, kind = 'other', grow }: ActionProps) {
-  const mode = { main: 'contained', other: 'outlined', quiet: 'text' } as const;
+  const mode = { main: 'contained', other: 'outlined', quiet: 'text', small: 'outlined' } as const;
   return (
     <Button
       mode={mode[kind]}
       onPress={onPress}
       disabled={disabled === true || busy === true}
       loading={busy === true}
-      compact={kind === 'quiet'}
+      compact={kind === 'quiet' || kind === 'small'}
+      {...(kind === 'small' ? { labelStyle: styles.small } : {})}
       contentStyle={{ minHeight: kind === 'main' ? TOUCH + SPACE.xs : TOUCH }}
       style={[{ borderRadius: CORNER.large }, grow && { flex: 1 }]}
     >
@@ -73,8 +74,8 @@ export function HoldAction({ title, onDone, disabled }: { title: string; onDone:
   return (
     <Pressable
       role="button"
-      aria-disabled={disabled === true}
-      aria-label={`${title}: hold`}
+      disabled={disabled === true}
+      aria-label={disabled ? title : `${title}: hold`}
       onPressIn={begin}
       onPressOut={end}
       {...keys}
@@ -130,6 +131,7 @@ const styles = StyleSheet.create({
     overflow: 'hidden',
     paddingHorizontal: SPACE.l,
   },
+  small: { marginHorizontal: SPACE.s },
   chip: {
     minHeight: TOUCH,
     minWidth: TOUCH,

@@ -2,7 +2,7 @@ import { TextInput, type TextInputProps } from 'react-native-paper';
 
 interface FieldProps extends Pick<
   TextInputProps,
-  'multiline' | 'maxLength' | 'placeholder' | 'error' | 'testID' | 'onSubmitEditing' | 'selectTextOnFocus'
+  'multiline' | 'maxLength' | 'placeholder' | 'error' | 'testID' | 'onSubmitEditing' | 'onFocus' | 'selectTextOnFocus'
 > {
   readonly label: string;
   readonly value: string;

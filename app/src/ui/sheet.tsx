@@ -10,11 +10,13 @@ interface SheetProps {
   readonly title: string;
   readonly open: boolean;
   readonly onClose: () => void;
+  /** Stays in place above what scrolls. */
+  readonly above?: ReactNode;
   readonly children: ReactNode;
 }
 
 /** Something to choose from, over the screen. */
-export function Sheet({ title, open, onClose, children }: SheetProps) {
+export function Sheet({ title, open, onClose, above, children }: SheetProps) {
   const look = useLook();
   return (
     <Portal>
@@ -22,6 +24,7 @@ export function Sheet({ title, open, onClose, children }: SheetProps) {
         <Words kind="heading" style={styles.title}>
           {title}
         </Words>
+        {above}
         <ScrollView>{children}</ScrollView>
       </Modal>
     </Portal>

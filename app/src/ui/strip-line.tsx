@@ -19,6 +19,9 @@ export interface StripLineProps {
     { readonly spec: NumberSpec; readonly value: number; readonly echo?: number | undefined } | undefined;
   readonly muted?: boolean;
   readonly chosen?: boolean;
+  /** Picked out among others, with a long press. */
+  readonly picked?: boolean;
+  readonly onPick?: (strip: string) => void;
   readonly onOpen?: (strip: string) => void;
   readonly onMove?: (strip: string, value: number, done: boolean) => void;
   readonly side?: ReactNode;
@@ -26,19 +29,20 @@ export interface StripLineProps {
 
 /** A strip in one row: number, name, level, value. A tap opens it; its dot moves its fader. */
 export const StripLine = memo(function StripLine(props: StripLineProps) {
-  const { strip, number, name, under, level, muted, chosen, onOpen, onMove, side } = props;
+  const { strip, number, name, under, level, muted, chosen, picked, onPick, onOpen, onMove, side } = props;
   const look = useLook();
   const moved = level?.echo !== undefined && level.echo !== level.value;
   return (
     <Pressable
       role="button"
-      aria-label={`${name}${muted ? ', muted' : ''}${under ? `, ${under}` : ''}`}
+      aria-label={`${name}${picked ? ', selected' : ''}${muted ? ', muted' : ''}${under ? `, ${under}` : ''}`}
       testID={`strip-${strip}`}
       onPress={() => onOpen?.(strip)}
-      style={[styles.row, { borderColor: look.line }, chosen && { backgroundColor: look.wash }]}
+      onLongPress={onPick && (() => onPick(strip))}
+      style={[styles.row, { borderColor: look.line }, (chosen || picked) && { backgroundColor: look.wash }]}
     >
-      <Words kind="value" tone="second" style={styles.number}>
-        {number}
+      <Words kind="value" tone={picked ? 'ink' : 'second'} style={styles.number}>
+        {picked ? '✓' : number}
       </Words>
       <View style={styles.name}>
         <Words kind="strong" numberOfLines={1}>

@@ -1,7 +1,9 @@
-import { lazy, mixed, object, string, type InferType } from 'yup';
+import { array, boolean, lazy, mixed, object, string, type InferType } from 'yup';
 
-import { safesShape } from '../scope/rules';
+import { thresholdsShape, type Thresholds } from '../preview/thresholds';
+import { safesShape, type Scope } from '../scope/rules';
 import type { Value } from '../desk/setting';
+import { idShape } from './words';
 
 /** Settings on their way to a desk; each value is checked against the desk's profile where they are taken. */
 export const settingsShape = object({
@@ -23,7 +25,27 @@ const isRecord = (value: unknown): value is object =>
 
 export const modeShape = string().oneOf(['studio', 'live'] as const);
 
-export const deskEditShape = object({ mode: modeShape.optional(), safes: safesShape.optional().default(undefined) })
+export const deskEditShape = object({
+  mode: modeShape.optional(),
+  safes: safesShape.optional().default(undefined),
+  thresholds: thresholdsShape.optional().default(undefined),
+  /** While it is on, nothing can be restored, replaced or removed. */
+  showLock: boolean().optional(),
+  /** The scene to flip to. */
+  flipTo: idShape.optional(),
+})
+  .noUnknown()
+  .required();
+
+export const MOST_PINS = 12;
+
+/** The scenes pinned to a desk, in order. */
+export const pinsShape = object({
+  ids: array(idShape.required())
+    .required()
+    .max(MOST_PINS, `at most ${MOST_PINS} scenes can be pinned`)
+    .test('once', 'a scene can be pinned only once', (ids) => new Set(ids).size === ids.length),
+})
   .noUnknown()
   .required();
 
@@ -37,6 +59,8 @@ export interface DeskView {
   readonly address: string;
   readonly mode: 'studio' | 'live';
   readonly safes: InferType<typeof safesShape>;
+  readonly thresholds: Thresholds;
+  readonly showLock: boolean;
   readonly link: DeskLinkView;
   /** The scene that stands on the desk, or null. */
   readonly scene: {
@@ -45,7 +69,12 @@ export interface DeskView {
     readonly name: string;
     readonly productionId: string;
     readonly versionId: string;
+    readonly binned: boolean;
   } | null;
+  /** Scenes one tap away, in the order people gave them. */
+  readonly pins: readonly { readonly id: string; readonly number: number; readonly name: string }[];
+  /** The other side of a flip: the scene that is one key away, and the scope it comes back with. */
+  readonly flip: { readonly id: string; readonly number: number; readonly name: string; readonly scope: Scope } | null;
   /** The newest restore of this desk, whatever became of it. */
   readonly lastRestoreId: string | null;
 }

@@ -1,6 +1,16 @@
 /** What can go wrong, by its short name. Each code maps to one HTTP status on the server and one tone on the screen. */
 export type FaultCode =
-  'not-found' | 'refused-input' | 'conflict' | 'desk-moved' | 'desk-busy' | 'link-lost' | 'unavailable';
+  | 'not-found'
+  | 'refused-input'
+  | 'conflict'
+  | 'protected'
+  | 'desk-moved'
+  | 'desk-busy'
+  | 'show-lock'
+  | 'unanswered'
+  | 'link-lost'
+  | 'disk-full'
+  | 'unavailable';
 
 /** An expected failure, told in the engineer's words: what happened, and what to do next. */
 export class Fault extends Error {

@@ -10,4 +10,6 @@ export type LiveMessage =
   | { readonly type: 'moved'; readonly settings: Settings }
   | { readonly type: 'restore'; readonly restore: RestoreView }
   /** Something about scenes of this desk's productions changed: fetch them again. */
-  | { readonly type: 'scenes'; readonly productionId: string };
+  | { readonly type: 'scenes'; readonly productionId: string }
+  /** Productions or versions changed; told to every page, whatever desk it follows. */
+  | { readonly type: 'productions' };

@@ -12,11 +12,13 @@ export function readShape<S extends Schema>(shape: S, value: unknown): InferType
     return shape.validateSync(value, { abortEarly: true, stripUnknown: false });
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
+    const unknown = error.type === 'noUnknown' ? String(error.params?.['unknown']) : undefined;
+    const message = unknown === undefined ? error.message : `${unknown} is not known here`;
     throw new Fault(
       'refused-input',
-      `${error.message.charAt(0).toUpperCase()}${error.message.slice(1)}.`,
+      `${message.charAt(0).toUpperCase()}${message.slice(1)}.`,
       'Nothing was changed. Correct it and try again.',
-      error.path,
+      [error.path, unknown].filter(Boolean).join('.'),
     );
   }
 }

@@ -1,22 +1,93 @@
-import { object, string, type InferType } from 'yup';
+import { array, boolean, number, object, string, type InferType } from 'yup';
 
 import type { Value } from '../desk/setting';
+import type { Weight } from '../preview/caution';
 import type { Stage } from '../preview/order';
 import { scopeShape, type Scope } from '../scope/rules';
-import { idShape } from './scene';
+import { idShape } from './words';
 
-export const previewRequestShape = object({ sceneId: idShape.required(), scope: scopeShape }).noUnknown().required();
+const strips = array(string().required().max(12)).max(512);
+
+/** The longest fade, in seconds. */
+export const LONGEST_FADE = 60;
+
+/**
+ * What is to come back: a scene, or the rest of a restore that did not end (`resume`). `onto` puts strips of the scene onto
+ * others, instead of everything onto where it was; `relativeTo` names the scene whose difference to this one is applied to
+ * what is on the desk.
+ */
+export const recallShape = object({
+  sceneId: idShape.optional(),
+  resume: object({ restoreId: idShape.required(), how: string().oneOf(['finish', 'roll back']).required() })
+    .noUnknown()
+    .optional()
+    .default(undefined),
+  scope: scopeShape,
+  onto: array(object({ from: string().required().max(12), to: strips.min(1).required() }).noUnknown())
+    .max(512)
+    .default([]),
+  /** Whether source and patch come along onto other strips. */
+  withPatch: boolean().default(false),
+  relativeTo: idShape.nullable().default(null),
+  /** Open strips that are muted while they are changed. */
+  muteFirst: strips.default([]),
+})
+  .noUnknown()
+  .required()
+  .test(
+    'one source',
+    'either a scene or a restore to be resumed must be named',
+    ({ sceneId, resume }) => (sceneId === undefined) !== (resume === undefined),
+  );
+
+/** How a caution was answered: someone has looked, or its levels fade. */
+export const answerShape = object({
+  id: string().required().max(100),
+  way: string()
+    .oneOf(['checked', 'fade'] as const)
+    .required(),
+}).noUnknown();
 
 export const restoreRequestShape = object({
-  sceneId: idShape.required(),
-  scope: scopeShape,
-  /** The fingerprint of the preview that was looked at. */
-  fingerprint: string().length(64).required(),
+  recall: recallShape,
+  /** The fingerprint of the preview that was looked at; null for a flip, which nobody has looked at. */
+  fingerprint: string().length(64).nullable().defined(),
+  /** Seconds over which levels move. */
+  fade: number().min(0).max(LONGEST_FADE).default(0),
+  answers: array(answerShape).max(500).default([]),
+  /** Who restores, as they call themselves. */
+  by: string().trim().max(40).default(''),
 })
   .noUnknown()
   .required();
 
+export const flipShape = object({ by: string().trim().max(40).default('') })
+  .noUnknown()
+  .required();
+
+export const cancelShape = object({
+  how: string()
+    .oneOf(['stop', 'roll back'] as const)
+    .required(),
+})
+  .noUnknown()
+  .required();
+
+export type Recall = InferType<typeof recallShape>;
 export type RestoreRequest = InferType<typeof restoreRequestShape>;
+/** `stop`: the stage at work is finished, and nothing after it is begun. */
+export type CancelHow = InferType<typeof cancelShape>['how'];
+
+/** A recall of a scene, as a screen puts it together. */
+export const recallOf = (sceneId: string, scope: Scope, more: Partial<Recall> = {}): Recall => ({
+  sceneId,
+  scope: [...scope],
+  onto: [],
+  withPatch: false,
+  relativeTo: null,
+  muteFirst: [],
+  ...more,
+});
 
 /** A setting that did not end where the preview put it. */
 export interface Unconfirmed {
@@ -42,26 +113,58 @@ export interface RestoreProgress {
   readonly stage: Stage | 'verify';
   readonly done: number;
   readonly total: number;
+  /** It is on its way back to where the desk was. */
+  readonly back: boolean;
+  /** What was asked for while it is at work. */
+  readonly cancel: CancelHow | null;
 }
 
 /**
  * `running`, then one of: `confirmed`, every setting was read back; `incomplete`, the report says what was not;
- * `interrupted`, Old Echo itself stopped in the middle.
+ * `cancelled`, it was stopped after a stage; `rolled back`, the desk was read back as it was before; `interrupted`, Old Echo
+ * itself stopped in the middle.
  */
-export type RestoreStatus = 'running' | 'confirmed' | 'incomplete' | 'interrupted';
+export const RESTORE_STATUSES = [
+  'running',
+  'confirmed',
+  'incomplete',
+  'cancelled',
+  'rolled back',
+  'interrupted',
+] as const;
+export type RestoreStatus = (typeof RESTORE_STATUSES)[number];
+
+/** A caution that was answered before a restore. */
+export interface Answered {
+  readonly title: string;
+  readonly weight: Weight;
+  readonly way: InferType<typeof answerShape>['way'];
+}
 
 export interface RestoreView {
   readonly id: string;
   readonly deskId: string;
-  readonly sceneId: string;
+  /** Null once the scene was removed for good; its name and number stay. */
+  readonly sceneId: string | null;
   readonly sceneName: string;
   readonly sceneNumber: number;
   readonly status: RestoreStatus;
-  readonly scope: Scope;
+  readonly recall: Recall;
+  readonly fade: number;
+  readonly by: string;
+  readonly answered: readonly Answered[];
   readonly changes: number;
-  /** Where to go to undo it: the scene kept before it began, and the scope that covers all it touched. */
-  readonly wayBack: { readonly sceneId: string; readonly scope: Scope };
+  /** Where to go to undo it: the scene kept before it began, and the scope that covers all it touched. Null once that went. */
+  readonly wayBack: { readonly sceneId: string; readonly scope: Scope } | null;
   readonly progress: RestoreProgress | null;
   readonly report: RestoreReport | null;
   readonly startedAt: string;
+  readonly endedAt: string | null;
+}
+
+/** One page of the log, the newest first. */
+export interface RestorePage {
+  readonly restores: readonly RestoreView[];
+  /** Ask for what came before this moment, or null where that is all. */
+  readonly before: string | null;
 }

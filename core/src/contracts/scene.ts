@@ -1,31 +1,43 @@
-import { number, object, string, type InferType } from 'yup';
+import { array, boolean, number, object, string, type InferType } from 'yup';
 
 import { LONGEST_NAME } from '../scene/suggest-name';
 import { scopeShape, type Scope } from '../scope/rules';
+import { idShape, nameShape, noteShape } from './words';
 
-export const idShape = string().matches(/^[0-9A-HJKMNP-TV-Z]{26}$/, '${path} must be an id');
+const name = nameShape('a scene');
+const milestone = string().trim().max(LONGEST_NAME, `a milestone has at most ${LONGEST_NAME} characters`);
 
-const name = string()
-  .trim()
-  .min(1, 'a scene needs a name')
-  .max(LONGEST_NAME, `a name has at most ${LONGEST_NAME} characters`);
-const note = string().trim().max(2000, 'a note has at most 2000 characters');
-const milestone = string().trim().max(LONGEST_NAME);
+export const LONGEST_TAG = 30;
+export const MOST_TAGS = 12;
+const tags = array(
+  string().trim().required('a tag needs a word').max(LONGEST_TAG, `a tag has at most ${LONGEST_TAG} characters`),
+)
+  .max(MOST_TAGS, `a scene has at most ${MOST_TAGS} tags`)
+  .transform((list: unknown) => (Array.isArray(list) ? [...new Set(list)] : list));
 
 export const captureShape = object({
   versionId: idShape.required(),
   name: name.required('a scene needs a name'),
-  note: note.default(''),
+  note: noteShape.default(''),
   /** The stage reached, or empty. */
   milestone: milestone.default(''),
+  tags: tags.default([]),
 })
+  .noUnknown()
+  .required();
+
+/** What stands on the desk takes the place of a scene, under its name; the old one goes to the bin. */
+export const replaceShape = object({ sceneId: idShape.required(), revision: number().integer().required() })
   .noUnknown()
   .required();
 
 export const sceneEditShape = object({
   name: name.optional(),
-  note: note.optional(),
+  note: noteShape.optional(),
   milestone: milestone.optional(),
+  tags: tags.optional().default(undefined),
+  /** Whether it can neither be replaced nor binned. */
+  protected: boolean().optional(),
   /** What a restore of this scene brings back unless told otherwise; null for everything. */
   scope: scopeShape.nullable().optional().default(undefined),
   /** The revision that was edited, so that a change by someone else is not written over. */
@@ -34,8 +46,63 @@ export const sceneEditShape = object({
   .noUnknown()
   .required();
 
+/** To which version a scene is moved or copied; a copy may bring a name of its own. */
+export const targetShape = object({ versionId: idShape.required(), name: name.optional() }).noUnknown().required();
+
+/** The most scenes on one page of a list. */
+export const MOST_LISTED = 200;
+
+const yes = boolean().default(false);
+export const momentShape = string().test(
+  'moment',
+  '${path} must be a moment, as 2026-11-25T20:00:00Z',
+  (text) => text === undefined || !Number.isNaN(Date.parse(text)),
+);
+
+/** Which scenes of a production are listed, the newest first. Everything given has to hold. */
+export const sceneFilterShape = object({
+  versionId: idShape.optional(),
+  /** Every word of it occurs in the number, name, note, tags, milestone or the names of the strips that moved. */
+  search: string().trim().max(200).optional(),
+  milestone: yes,
+  tag: string().max(LONGEST_TAG).optional(),
+  /** ISO 8601; from this moment on. */
+  from: momentShape.optional(),
+  /** ISO 8601; before this moment. */
+  until: momentShape.optional(),
+  /** Scenes in which this strip moved. */
+  strip: string().max(12).optional(),
+  /** Leaves out what was kept by itself. */
+  ownOnly: yes,
+  /** What is in the bin instead of what is not. */
+  bin: yes,
+}).noUnknown();
+
+/** One page of a list: after the scene with the number `before`, going back in time. */
+export const scenePageShape = sceneFilterShape
+  .shape({
+    before: number().integer().optional(),
+    limit: number().integer().min(1).max(MOST_LISTED).default(60),
+  })
+  .noUnknown();
+
 export type Capture = InferType<typeof captureShape>;
 export type SceneEdit = InferType<typeof sceneEditShape>;
+export type SceneFilter = Partial<InferType<typeof sceneFilterShape>>;
+export type ScenePageRequest = InferType<typeof scenePageShape>;
+
+/**
+ * `scene`: captured by a person. The others were kept by Old Echo itself: before a restore, when the desk had drifted and
+ * then rested, and when the link to a drifted desk ended.
+ */
+export const SCENE_KINDS = ['scene', 'way back', 'rested', 'link ended'] as const;
+export type SceneKind = (typeof SCENE_KINDS)[number];
+
+/** Settings and the strips they are on. */
+export interface Distance {
+  readonly settings: number;
+  readonly strips: number;
+}
 
 /** A scene without its state. */
 export interface SceneView {
@@ -47,29 +114,26 @@ export interface SceneView {
   readonly name: string;
   readonly note: string;
   readonly milestone: string;
-  /** `way back`: captured by Old Echo itself before a restore. */
-  readonly kind: 'scene' | 'way back';
+  readonly tags: readonly string[];
+  readonly protected: boolean;
+  readonly kind: SceneKind;
   readonly parents: readonly string[];
+  /** The number of the first parent, or null. */
+  readonly parentNumber: number | null;
   readonly scope: Scope | null;
   /** How far it is from its first parent. */
-  readonly changed: { readonly settings: number; readonly strips: number };
+  readonly changed: Distance;
   /** ISO 8601, UTC. */
   readonly madeAt: string;
+  /** When it went to the bin, or null. */
+  readonly binnedAt: string | null;
   readonly revision: number;
 }
 
-export interface VersionView {
-  readonly id: string;
-  readonly name: string;
-  /** The scene it was made from, or null where it begins with the production. */
-  readonly fromSceneId: string | null;
-}
-
-export interface ProductionView {
-  readonly id: string;
-  readonly name: string;
-  readonly kind: 'song' | 'show';
-  readonly note: string;
-  readonly deskId: string;
-  readonly versions: readonly VersionView[];
+export interface ScenePage {
+  readonly scenes: readonly SceneView[];
+  /** All that the filter lets through, on this page or not. */
+  readonly total: number;
+  /** Whether there are older ones after this page. */
+  readonly more: boolean;
 }

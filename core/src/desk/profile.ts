@@ -26,6 +26,8 @@ export interface Profile {
   readonly name: string;
   /** What the desk is made for; a production on it starts in this mode. */
   readonly use: 'studio' | 'live';
+  /** How many bytes a second it takes from the network; undefined where that makes no difference. */
+  readonly pace: number | undefined;
   readonly families: readonly Family[];
   /** All strips in desk order. */
   readonly strips: readonly string[];
@@ -45,6 +47,7 @@ const profileShape = object({
   use: string()
     .oneOf(['studio', 'live'] as const)
     .required(),
+  pace: number().integer().min(1000).optional(),
   families: array(
     object({
       id: string().oneOf(['in', 'fx', 'mix', 'group', 'dca', 'matrix', 'main', GLOBAL_FAMILY]).required(),
@@ -99,6 +102,7 @@ export function readProfile(json: unknown): Profile {
     id: source.id,
     name: source.name,
     use: source.use,
+    pace: source.pace,
     families,
     strips: families.flatMap((f) => f.strips),
     plainNames,

@@ -1,11 +1,14 @@
 import { sectionOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
 import { accept, sameValue, type Value } from '../desk/setting';
-import type { State } from '../desk/state';
 import { fingerprint } from '../scene/fingerprint';
-import { compileScope, type CompiledScope, type StayReason } from '../scope/compile';
+import { withSettings, type State } from '../desk/state';
+import { compileScope, fateOf, type CompiledScope, type StayReason } from '../scope/compile';
 import type { Safes, Scope } from '../scope/rules';
+import type { Caution } from './caution';
+import { cautions } from './cautions';
 import { STAGES, stageOf, thumps, type Stage } from './order';
+import { THRESHOLDS, type Thresholds } from './thresholds';
 
 /** One setting that a restore will send. */
 export interface PlannedChange {
@@ -34,9 +37,10 @@ export interface Preview {
   /** In the order in which they are sent. */
   readonly changes: readonly PlannedChange[];
   readonly stays: readonly Stay[];
-  /** Open strips that are muted while they are patched, then opened again. */
+  /** Open strips that are muted while they are changed, then opened again. */
   readonly guarded: readonly string[];
-  /** Of everything that would be sent, from where to where: a restore is refused when it no longer holds. */
+  readonly cautions: readonly Caution[];
+  /** Of everything that would be sent and all it would do: a restore is refused when it no longer holds. */
   readonly fingerprint: string;
 }
 
@@ -46,20 +50,35 @@ export interface PreviewInput {
   readonly target: State;
   readonly scope: Scope;
   readonly safes: Safes;
+  /** What is only to be taken care of in the studio must be answered at a show. */
+  readonly mode: 'studio' | 'live';
+  readonly thresholds?: Thresholds;
+  /** Strips to be muted while they are changed, although nothing of them would thump. */
+  readonly muteFirst?: readonly string[];
+  /** The scene itself, where the target is only made from it. */
+  readonly scene?: State;
 }
 
 /** What a restore would do, worked out without touching the desk. */
 export function preview(input: PreviewInput): Preview {
   const { changes, stays, guarded } = compare(input, compileScope(input.profile, input.scope, input.safes));
+  const { profile, now, target, mode, thresholds = THRESHOLDS, scene = target } = input;
+  const after = withSettings(now, Object.fromEntries(changes.map((change) => [change.address, change.to])));
+  const found = cautions({ profile, before: now, after, scene, changes, guarded, mode, thresholds });
+  const sent = changes.map((change) => [change.address, change.from, change.to]);
   return {
     changes,
     stays,
     guarded,
-    fingerprint: fingerprint({ changes: changes.map((c) => [c.address, c.from, c.to]), guarded }),
+    cautions: found,
+    fingerprint: fingerprint({ sent, guarded, cautions: found.map((caution) => caution.id) }),
   };
 }
 
-function compare({ profile, now, target }: PreviewInput, compiled: CompiledScope): Omit<Preview, 'fingerprint'> {
+function compare(
+  { profile, now, target, muteFirst = [] }: PreviewInput,
+  compiled: CompiledScope,
+): Pick<Preview, 'changes' | 'stays' | 'guarded'> {
   const changes: (PlannedChange & { place: number })[] = [];
   const stays: Stay[] = [];
   const guarded: string[] = [];
@@ -67,8 +86,8 @@ function compare({ profile, now, target }: PreviewInput, compiled: CompiledScope
     const [before, after] = [now[strip], target[strip]];
     if (!after || before === after) continue;
     const settings = stripFamily(profile, strip)?.settings;
-    const fates = compiled.cells[strip];
-    let thump = false;
+    const first = changes.length;
+    let thump = muteFirst.includes(strip);
     for (const key in after) {
       const [spec, from, to] = [settings?.[key], before?.[key], after[key]];
       if (to === undefined || from === to) continue;
@@ -79,7 +98,7 @@ function compare({ profile, now, target }: PreviewInput, compiled: CompiledScope
       else if (sameValue(spec, from, to)) continue;
       else if (!accept(spec, to).ok) stay('not on this desk');
       else {
-        const fate = compiled.cells[strip] && compiled.safeSettings.has(place.address) ? 'safe' : fates?.[section];
+        const fate = fateOf(compiled, strip, key);
         if (fate !== 'comes back') stay(fate ?? 'out of scope');
         else {
           changes.push({ ...place, from, to, ...stageOf(key, spec, from, to) });
@@ -88,10 +107,11 @@ function compare({ profile, now, target }: PreviewInput, compiled: CompiledScope
       }
     }
     // Muting a strip for a moment touches its mute, so a safe on the mute forbids it.
-    const muteHeld = fates?.['mute'] === 'safe' || compiled.safeSettings.has(`${strip}/mute/on`);
+    const muteHeld = fateOf(compiled, strip, 'mute/on') === 'safe';
+    const own = changes.slice(first);
     // A strip that the scene mutes is closed first anyway, and stays so.
-    const mutes = changes.some((change) => change.strip === strip && change.key === 'mute/on');
-    if (thump && before?.['mute/on'] === false && !muteHeld && !mutes) guarded.push(strip);
+    const mutes = own.some((change) => change.key === 'mute/on');
+    if (own.length > 0 && thump && before?.['mute/on'] === false && !muteHeld && !mutes) guarded.push(strip);
   }
   const ordered = changes
     .map((change, i) => ({ change, i, stage: STAGES.indexOf(change.stage) }))

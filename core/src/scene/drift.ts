@@ -24,12 +24,18 @@ export function drift(profile: Profile, was: State, now: State): SettingChange[]
   });
 }
 
-/** The settings of one strip that differ. */
-export function stripDrift(profile: Profile, strip: string, was: StripState, now: StripState): SettingChange[] {
+/** The settings of one strip that differ; looked for among all of them, or among `keys`. */
+export function stripDrift(
+  profile: Profile,
+  strip: string,
+  was: StripState,
+  now: StripState,
+  keys?: readonly string[],
+): SettingChange[] {
   if (was === now) return [];
   const changes: SettingChange[] = [];
   const family = stripFamily(profile, strip);
-  for (const key of family?.keys ?? []) {
+  for (const key of keys ? new Set(keys) : (family?.keys ?? [])) {
     const before = was[key];
     const after = now[key];
     if (before === after || before === undefined || after === undefined) continue;

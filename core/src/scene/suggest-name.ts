@@ -6,25 +6,20 @@ import type { SettingChange } from './drift';
 /** The longest name a scene can have, in characters. */
 export const LONGEST_NAME = 60;
 
-/**
- * A name for a new scene that says what moved: "Fiddle and Accordion L louder", "EQ on Wren vox".
- * @param taken names that the version already has; a number is added where the suggestion is among them
- */
-export function suggestName(
-  profile: Profile,
-  state: State,
-  changes: readonly SettingChange[],
-  taken: readonly string[] = [],
-): string {
-  const name = whatMoved(profile, state, changes);
-  if (!taken.includes(name)) return name;
-  for (let n = 2; ; n++) {
-    const next = `${name.slice(0, LONGEST_NAME - 4)} ${n}`;
-    if (!taken.includes(next)) return next;
+/** A name as the uniqueness of names sees it: without case and accents. */
+const folded = (name: string): string => name.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
+
+/** A name that is not among `taken`: itself, or with the first free number behind it. Case and accents do not count. */
+export function freeName(name: string, taken: readonly string[]): string {
+  const used = new Set(taken.map(folded));
+  for (let n = 2, next = name; ; n++) {
+    if (!used.has(folded(next))) return next;
+    next = `${name.slice(0, LONGEST_NAME - 1 - String(n).length)} ${n}`;
   }
 }
 
-function whatMoved(profile: Profile, state: State, changes: readonly SettingChange[]): string {
+/** A name for a new scene that says what moved: "Fiddle and Accordion L louder", "EQ on Wren vox". */
+export function suggestName(profile: Profile, state: State, changes: readonly SettingChange[]): string {
   if (changes.length === 0) return 'As it stands';
   const strips = [...new Set(changes.map((c) => c.strip))];
   const who = list(strips.map((strip) => stripName(profile, state, strip)));

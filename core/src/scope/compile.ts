@@ -5,60 +5,95 @@ import { EVERY, type Safes, type Scope } from './rules';
 /** Why something stays as it is. */
 export type StayReason = 'out of scope' | 'safe' | 'global' | 'not on this desk';
 
-/** What happens to a cell: it comes back, or it stays for a reason. */
-export type CellFate = 'comes back' | Exclude<StayReason, 'not on this desk'>;
+/** What happens to a cell or a setting: it comes back, or it stays for a reason. */
+export type Fate = 'comes back' | Exclude<StayReason, 'not on this desk'>;
 
 export interface CompiledScope {
   /** Strip → section → fate, for every cell of the profile. */
-  readonly cells: Readonly<Record<string, Readonly<Record<string, CellFate>>>>;
-  /** Addresses of single settings held safe inside cells that come back. */
-  readonly safeSettings: ReadonlySet<string>;
+  readonly cells: Readonly<Record<string, Readonly<Record<string, Fate>>>>;
+  /** Single settings whose fate is not that of their cell, by address. */
+  readonly settings: ReadonlyMap<string, Fate>;
 }
 
 /**
- * Works out the fate of every cell. The last matching rule decides; safes win over every rule; a cell of the globals
- * comes back only where a rule names the globals themselves.
+ * Works out the fate of every cell, and of single settings that rules name. The last matching rule decides; safes win
+ * over every rule; a cell of the globals comes back only where a rule names the globals themselves.
  */
 export function compileScope(profile: Profile, scope: Scope, safes: Safes = []): CompiledScope {
-  const rules = scope.map((rule) => ({ ...matcher(rule.strips, rule.sections), take: rule.take })).reverse();
-  const safeCells = safes.filter((s) => !s.settings).map((s) => matcher(s.strips, s.sections));
-  const cells: Record<string, Record<string, CellFate>> = {};
+  const rules = scope.map(matcher);
+  const held = safes.map((safe) => ({ ...matcher(safe), take: false }));
+  const wholes = rules.filter((rule) => !rule.keys).reverse();
+  const safeCells = held.filter((safe) => !safe.keys);
+  const cells: Record<string, Record<string, Fate>> = {};
   for (const family of profile.families) {
     for (const strip of family.strips) {
-      const fates: Record<string, CellFate> = {};
+      const fates: Record<string, Fate> = {};
       for (const section of family.sections) {
-        const rule = rules.find((r) => r.strip(family, strip) && r.section(section));
-        const safe = safeCells.some((s) => s.strip(family, strip) && s.section(section));
-        if (safe) fates[section] = 'safe';
+        const rule = wholes.find((r) => r.cell(family, strip, section));
+        if (safeCells.some((safe) => safe.cell(family, strip, section))) fates[section] = 'safe';
         else if (rule?.take) fates[section] = 'comes back';
         else fates[section] = family.id === GLOBAL_FAMILY && !rule ? 'global' : 'out of scope';
       }
       cells[strip] = fates;
     }
   }
-  return { cells, safeSettings: safeSettingsOf(profile, safes) };
-}
-
-function matcher(strips: readonly string[], sections: readonly string[]) {
-  const [named, parts] = [new Set(strips), new Set(sections)];
-  return {
-    strip: (family: Family, strip: string): boolean =>
-      named.has(strip) || named.has(family.id) || (named.has(EVERY) && family.id !== GLOBAL_FAMILY),
-    section: (section: string): boolean => parts.has(section) || parts.has(EVERY),
+  const settings = new Map<string, Fate>();
+  const except = (
+    list: readonly Matcher[],
+    fateOf: (rule: Matcher, i: number, at: Place) => Fate | undefined,
+  ): void => {
+    list.forEach((rule, i) => {
+      if (!rule.keys) return;
+      for (const family of profile.families)
+        for (const key of rule.keys) {
+          const section = sectionOf(key);
+          if (!family.settings[key]) continue;
+          for (const strip of family.strips) {
+            if (!rule.cell(family, strip, section)) continue;
+            const fate = fateOf(rule, i, { family, strip, section, key });
+            if (fate === undefined) continue;
+            if (fate === cells[strip]?.[section]) settings.delete(`${strip}/${key}`);
+            else settings.set(`${strip}/${key}`, fate);
+          }
+        }
+    });
   };
+  except(rules, (rule, i, { family, strip, section }) => {
+    if (cells[strip]?.[section] === 'safe') return undefined;
+    // A later rule about the whole cell has the last word; later rules about the setting come by here themselves.
+    const later = rules.slice(i + 1).some((other) => !other.keys && other.cell(family, strip, section));
+    return later ? undefined : rule.take ? 'comes back' : 'out of scope';
+  });
+  except(held, () => 'safe');
+  return { cells, settings };
 }
 
-function safeSettingsOf(profile: Profile, safes: Safes): Set<string> {
-  const held = new Set<string>();
-  for (const safe of safes) {
-    if (!safe.settings) continue;
-    const { strip: matches, section } = matcher(safe.strips, safe.sections);
-    for (const family of profile.families)
-      for (const key of safe.settings)
-        if (family.settings[key] && section(sectionOf(key)))
-          for (const strip of family.strips) if (matches(family, strip)) held.add(`${strip}/${key}`);
-  }
-  return held;
+/** What happens to one setting; undefined where the profile has no such cell. */
+export const fateOf = ({ cells, settings }: CompiledScope, strip: string, key: string): Fate | undefined =>
+  settings.get(`${strip}/${key}`) ?? cells[strip]?.[sectionOf(key)];
+
+interface Place {
+  readonly family: Family;
+  readonly strip: string;
+  readonly section: string;
+  readonly key: string;
+}
+
+interface Matcher {
+  readonly cell: (family: Family, strip: string, section: string) => boolean;
+  readonly keys: readonly string[] | undefined;
+  readonly take: boolean;
+}
+
+function matcher(rule: Safes[number] & { readonly take?: boolean }): Matcher {
+  const [named, parts] = [new Set(rule.strips), new Set(rule.sections)];
+  return {
+    cell: (family, strip, section) =>
+      (named.has(strip) || named.has(family.id) || (named.has(EVERY) && family.id !== GLOBAL_FAMILY)) &&
+      (parts.has(section) || parts.has(EVERY)),
+    keys: rule.settings,
+    take: rule.take ?? false,
+  };
 }
 
 /** Strips that are held safe in every section. */

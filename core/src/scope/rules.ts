@@ -1,22 +1,30 @@
 import { array, boolean, object, string, type InferType } from 'yup';
 
+import { GLOBAL_FAMILY } from '../desk/profile';
+
 /** Stands for every strip or every section in a rule. Globals are never meant by it. */
 export const EVERY = '*';
 
 const names = array(string().required().max(64)).required().max(1000);
 
-/** `strips` holds strips (`in.7`), families (`in`) or `*`; `sections` holds sections or `*`. */
-export const scopeRuleShape = object({ strips: names, sections: names, take: boolean().required() }).noUnknown();
+const keys = array(string().required().max(64)).max(1000).optional();
 
-/** A list of rules, of which the last that matches a cell decides; where none matches, the cell stays. */
+/**
+ * `strips` holds strips (`in.7`), families (`in`) or `*`; `sections` holds sections or `*`. With `settings`
+ * (`sends/mix.3/level`) the rule is about those alone.
+ */
+export const scopeRuleShape = object({
+  strips: names,
+  sections: names,
+  settings: keys,
+  take: boolean().required(),
+}).noUnknown();
+
+/** A list of rules, of which the last that matches decides; where none matches, everything stays. */
 export const scopeShape = array(scopeRuleShape).required().max(500);
 
 /** A rule held by the desk: cells, or single settings of them (`sends/mix.3/level`), that no restore may touch. */
-export const safeShape = object({
-  strips: names,
-  sections: names,
-  settings: array(string().required().max(64)).max(1000).optional(),
-}).noUnknown();
+export const safeShape = object({ strips: names, sections: names, settings: keys }).noUnknown();
 
 export const safesShape = array(safeShape).required().max(500);
 
@@ -27,3 +35,6 @@ export type Safes = readonly Safe[];
 
 /** The scope that brings back everything except the globals. */
 export const EVERYTHING: Scope = [{ strips: [EVERY], sections: [EVERY], take: true }];
+
+/** The scope that brings back everything, the globals too: for what was worked out setting by setting before. */
+export const WHOLE: Scope = [...EVERYTHING, { strips: [GLOBAL_FAMILY], sections: [EVERY], take: true }];

@@ -1,21 +1,30 @@
 import { Router } from 'express';
+import { object } from 'yup';
 
-import { deskEditShape, settingsShape } from '@old-echo/core/contracts/desk';
+import { deskEditShape, pinsShape, settingsShape } from '@old-echo/core/contracts/desk';
 import { readShape } from '@old-echo/core/contracts/read';
-import { previewRequestShape, restoreRequestShape } from '@old-echo/core/contracts/restore';
-import { captureShape } from '@old-echo/core/contracts/scene';
+import { rippleShape } from '@old-echo/core/contracts/ripple';
+import { flipShape, recallShape, restoreRequestShape } from '@old-echo/core/contracts/restore';
+import { captureShape, momentShape, replaceShape } from '@old-echo/core/contracts/scene';
 import { acceptSettings } from '@old-echo/core/desk/state';
 
-import type { Database } from '../database/connect';
-import type { Live } from '../live/live';
-import { captureScene } from '../runner/capture';
+import { previewRipple, productionsOf, ripple } from '../ripples/store';
+import { captureScene, replaceScene } from '../runner/capture';
 import { moveSettings } from '../runner/move';
-import { previewRestore } from '../runner/plan';
+import { planRecall } from '../runner/plan';
+import { restoreLog } from '../restores/store';
+import { flip } from '../runner/flip';
 import { startRestore } from '../runner/runner';
+import type { RunnerTools } from '../runner/tools';
 import type { Sessions } from '../sessions/sessions';
-import { deskRow, deskRows, deskView, editDesk } from './store';
+import { deskRow, deskRows, deskView, editDesk, pinScenes } from './store';
 
-export function deskRoutes(db: Database, sessions: Sessions, live: Live): Router {
+const logShape = object({ before: momentShape.optional() }).noUnknown().required();
+
+type Tools = Omit<RunnerTools, 'session'> & { readonly sessions: Sessions };
+
+export function deskRoutes({ sessions, ...tools }: Tools): Router {
+  const { db, live } = tools;
   const view = async (id: string) => deskView(db, await deskRow(db, id), sessions.of(id).link);
   return Router()
     .get('/', async (_, res) => {
@@ -27,6 +36,11 @@ export function deskRoutes(db: Database, sessions: Sessions, live: Live): Router
     })
     .patch('/:id', async (req, res) => {
       await editDesk(db, (await deskRow(db, req.params.id)).id, readShape(deskEditShape, req.body));
+      await live.deskChanged(req.params.id);
+      res.json(await view(req.params.id));
+    })
+    .put('/:id/pins', async (req, res) => {
+      await pinScenes(db, req.params.id, readShape(pinsShape, req.body).ids);
       await live.deskChanged(req.params.id);
       res.json(await view(req.params.id));
     })
@@ -47,12 +61,35 @@ export function deskRoutes(db: Database, sessions: Sessions, live: Live): Router
       await Promise.all([live.deskChanged(req.params.id), live.scenesChanged(scene.productionId)]);
       res.status(201).json(scene);
     })
+    .post('/:id/replacements', async (req, res) => {
+      const request = readShape(replaceShape, req.body);
+      const scene = await replaceScene(db, sessions.of(req.params.id), request);
+      await Promise.all([live.deskChanged(req.params.id), live.scenesChanged(scene.productionId)]);
+      res.status(201).json(scene);
+    })
     .post('/:id/previews', async (req, res) => {
-      const { sceneId, scope } = readShape(previewRequestShape, req.body);
-      res.json(await previewRestore(db, sessions.of(req.params.id), sceneId, scope));
+      const recall = readShape(recallShape, req.body);
+      res.json((await planRecall(db, sessions.of(req.params.id), recall)).preview);
+    })
+    .post('/:id/ripple-previews', async (req, res) => {
+      res.json(await previewRipple(db, req.params.id, readShape(rippleShape, req.body)));
+    })
+    .post('/:id/ripples', async (req, res) => {
+      const view = await ripple(db, req.params.id, readShape(rippleShape, req.body));
+      for (const production of await productionsOf(db, view.id)) await live.scenesChanged(production);
+      await live.desksChanged();
+      res.status(201).json(view);
+    })
+    .get('/:id/restores', async (req, res) => {
+      const { before } = readShape(logShape, req.query);
+      res.json(await restoreLog(db, req.params.id, before ? new Date(before) : undefined));
+    })
+    .post('/:id/flips', async (req, res) => {
+      const { by } = readShape(flipShape, req.body);
+      res.status(202).json(await flip({ ...tools, session: sessions.of(req.params.id) }, by));
     })
     .post('/:id/restores', async (req, res) => {
       const request = readShape(restoreRequestShape, req.body);
-      res.status(202).json(await startRestore({ db, live, session: sessions.of(req.params.id) }, request));
+      res.status(202).json(await startRestore({ ...tools, session: sessions.of(req.params.id) }, request));
     });
 }

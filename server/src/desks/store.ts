@@ -1,10 +1,13 @@
 import type { DeskEdit, DeskLinkView, DeskView } from '@old-echo/core/contracts/desk';
 import { Fault } from '@old-echo/core/contracts/fault';
 import { readShape } from '@old-echo/core/contracts/read';
-import { safesShape } from '@old-echo/core/scope/rules';
+import { thresholdsShape } from '@old-echo/core/preview/thresholds';
+import { EVERYTHING, safesShape, scopeShape } from '@old-echo/core/scope/rules';
 
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
+import { inTransaction } from '../database/transaction';
+import { sceneRow } from '../scenes/store';
 
 export interface DeskRow {
   readonly id: string;
@@ -18,10 +21,11 @@ export interface DeskRow {
   readonly scene_id: string | null;
   readonly lease_by: string | null;
   readonly lease_until: Date | null;
+  readonly thresholds: unknown;
+  readonly show_lock: 0 | 1;
+  readonly flip_scene_id: string | null;
+  readonly flip_scope: unknown;
 }
-
-/** How long a restore may hold a desk without a sign of life, in ms. */
-export const LEASE = 10_000;
 
 export const deskRows = (db: Database): Promise<DeskRow[]> => db<DeskRow>('desks').orderBy('place');
 
@@ -33,14 +37,14 @@ export async function deskRow(db: Database, id: string): Promise<DeskRow> {
 }
 
 export const safesOf = (row: DeskRow) => readShape(safesShape, fromJson(row.safes));
+export const thresholdsOf = (row: DeskRow) => readShape(thresholdsShape, fromJson(row.thresholds));
 
 /** A desk with what stands on it. `link` comes from the session. */
 export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): Promise<DeskView> {
   const scene = (await db('scenes')
-    .join('versions', 'versions.id', 'scenes.version_id')
-    .where('scenes.id', row.scene_id)
-    .first('scenes.id', 'scenes.number', 'scenes.name', { productionId: 'production_id', versionId: 'version_id' })) as
-    DeskView['scene'] | undefined;
+    .where({ id: row.scene_id })
+    .first('id', 'number', 'name', 'binned_at', { productionId: 'production_id', versionId: 'version_id' })) as
+    StandingRow | undefined;
   const restore = await db<{ id: string; desk_id: string }>('restores')
     .where({ desk_id: row.id })
     .orderBy('started_at', 'desc')
@@ -53,16 +57,74 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
     address: `${row.host}:${row.port}`,
     mode: row.mode,
     safes: safesOf(row),
+    thresholds: thresholdsOf(row),
+    showLock: row.show_lock === 1,
     link,
-    scene: scene ?? null,
+    scene: scene ? standing(scene) : null,
+    pins: await pinsOf(db, row.id),
+    flip: await flipOf(db, row),
     lastRestoreId: restore?.id ?? null,
   };
 }
 
+/** The other side of a desk's flip, or null where there is none. */
+export async function flipOf(db: Database, row: DeskRow): Promise<DeskView['flip']> {
+  const scene = (await db('scenes').where({ id: row.flip_scene_id }).first('id', 'number', 'name')) as
+    Omit<NonNullable<DeskView['flip']>, 'scope'> | undefined;
+  if (!scene) return null;
+  const scope = fromJson(row.flip_scope);
+  return { ...scene, scope: scope ? readShape(scopeShape, scope) : EVERYTHING };
+}
+
+type StandingRow = Omit<NonNullable<DeskView['scene']>, 'binned'> & { readonly binned_at: Date | null };
+
+const standing = ({ binned_at, ...scene }: StandingRow): DeskView['scene'] => ({
+  ...scene,
+  binned: binned_at !== null,
+});
+
+/** The pinned scenes of a desk in order, without those in the bin. */
+const pinsOf = async (db: Database, deskId: string): Promise<DeskView['pins']> =>
+  (await db('pins')
+    .join('scenes', 'scenes.id', 'pins.scene_id')
+    .where({ desk_id: deskId })
+    .whereNull('binned_at')
+    .orderBy('place')
+    .select('scenes.id', 'number', 'name')) as DeskView['pins'];
+
+/** Pins exactly these scenes to a desk, in this order. @throws Fault `refused-input` for a scene of another kind of desk */
+export async function pinScenes(db: Database, deskId: string, ids: readonly string[]): Promise<void> {
+  const desk = await deskRow(db, deskId);
+  const fitting = (await db('scenes')
+    .join('productions', 'productions.id', 'scenes.production_id')
+    .join('desks', 'desks.id', 'productions.desk_id')
+    .whereIn('scenes.id', ids)
+    .where({ profile_id: desk.profile_id })
+    .pluck('scenes.id')) as string[];
+  const stranger = ids.findIndex((id) => !fitting.includes(id));
+  if (stranger >= 0)
+    throw new Fault(
+      'refused-input',
+      'A scene to be pinned was removed, or belongs to another kind of desk.',
+      'Nothing was changed. Choose scenes made on this kind of desk.',
+      `ids[${stranger}]`,
+    );
+  await inTransaction(db, async (tx) => {
+    await tx('pins').where({ desk_id: deskId }).delete();
+    if (ids.length > 0) await tx('pins').insert(ids.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
+  });
+}
+
+/** @throws Fault `not-found` where the scene to flip to is gone */
 export async function editDesk(db: Database, id: string, edit: DeskEdit): Promise<void> {
+  const { mode, safes, thresholds, showLock, flipTo } = edit;
+  if (flipTo !== undefined) await sceneRow(db, flipTo);
   const columns = {
-    ...(edit.mode ? { mode: edit.mode } : {}),
-    ...(edit.safes ? { safes: JSON.stringify(edit.safes) } : {}),
+    ...(mode ? { mode } : {}),
+    ...(safes ? { safes: JSON.stringify(safes) } : {}),
+    ...(thresholds ? { thresholds: JSON.stringify(thresholds) } : {}),
+    ...(showLock === undefined ? {} : { show_lock: showLock }),
+    ...(flipTo === undefined ? {} : { flip_scene_id: flipTo, flip_scope: null }),
   };
   if (Object.keys(columns).length > 0) await db('desks').where({ id }).update(columns);
 }
@@ -72,28 +134,40 @@ export const standOn = (db: Database, deskId: string, sceneId: string | null): P
   db('desks').where({ id: deskId }).update({ scene_id: sceneId });
 
 /**
- * Takes the desk for one restore. The database decides, so that two servers cannot both have it.
- * @throws Fault `desk-busy` while another restore holds it
+ * Takes the desk for one restore, for `lease` ms. The database decides, so that two servers cannot both have it.
+ * @throws Fault `desk-busy` while another restore holds it: who is at work, on what and for how long
  */
-export async function takeLease(db: Database, deskId: string, by: string): Promise<void> {
+export async function takeLease(db: Database, deskId: string, by: string, lease: number): Promise<void> {
   const taken = await db('desks')
     .where({ id: deskId })
     .andWhere((free) => free.whereNull('lease_until').orWhere('lease_until', '<', db.raw('UTC_TIMESTAMP(3)')))
-    .update({ lease_by: by, lease_until: leaseEnd(db) });
+    .update({ lease_by: by, lease_until: leaseEnd(db, lease) });
   if (taken === 0)
     throw new Fault(
       'desk-busy',
-      'Another restore is at work on this desk.',
+      await whoIsAtWork(db, deskId),
       'Wait until it has ended, then look at the preview again.',
     );
 }
 
-export const renewLease = (db: Database, deskId: string, by: string): Promise<number> =>
+async function whoIsAtWork(db: Database, deskId: string): Promise<string> {
+  const restore = (await db('restores')
+    .join('desks', 'desks.lease_by', 'restores.id')
+    .where('desks.id', deskId)
+    .first('scene_name', 'scene_number', 'request', 'started_at')) as
+    { scene_name: string; scene_number: number; request: string; started_at: Date } | undefined;
+  if (!restore) return 'Another restore is just beginning on this desk.';
+  const { by } = fromJson(restore.request) as { by?: string };
+  const seconds = Math.max(1, Math.round((Date.now() - restore.started_at.getTime()) / 1000));
+  return `${by ? `${by} is` : 'Someone is'} restoring ${restore.scene_number} ${restore.scene_name} on this desk, since ${seconds} s.`;
+}
+
+export const renewLease = (db: Database, deskId: string, by: string, lease: number): Promise<number> =>
   db('desks')
     .where({ id: deskId, lease_by: by })
-    .update({ lease_until: leaseEnd(db) });
+    .update({ lease_until: leaseEnd(db, lease) });
 
 export const endLease = (db: Database, deskId: string, by: string): Promise<number> =>
   db('desks').where({ id: deskId, lease_by: by }).update({ lease_by: null, lease_until: null });
 
-const leaseEnd = (db: Database) => db.raw('UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND', [LEASE * 1000]);
+const leaseEnd = (db: Database, lease: number) => db.raw('UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND', [lease * 1000]);

@@ -56,6 +56,11 @@ export class Live {
     if (desk) this.toDesk(deskId, { type: 'desk', desk });
   }
 
+  /** Tells every page about its desk anew. */
+  async desksChanged(): Promise<void> {
+    for (const deskId of new Set(this.pages.values())) await this.deskChanged(deskId);
+  }
+
   restoreChanged(restore: RestoreView): void {
     this.toDesk(restore.deskId, { type: 'restore', restore });
   }
@@ -63,6 +68,10 @@ export class Live {
   async scenesChanged(productionId: string): Promise<void> {
     const deskId = await deskOfProduction(this.db, productionId);
     if (deskId) this.toDesk(deskId, { type: 'scenes', productionId });
+  }
+
+  productionsChanged(): void {
+    for (const page of this.pages.keys()) this.toPage(page, { type: 'productions' });
   }
 
   close(): void {

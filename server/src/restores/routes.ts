@@ -1,14 +1,24 @@
 import { Router } from 'express';
 
-import type { Database } from '../database/connect';
-import { journalChanges, markInterrupted, restoreView } from './store';
+import { readShape } from '@old-echo/core/contracts/read';
+import { cancelShape } from '@old-echo/core/contracts/restore';
 
-export const restoreRoutes = (db: Database): Router =>
+import type { Database } from '../database/connect';
+import type { Controls } from '../runner/control';
+import { askToCancel, journal, markInterrupted, restoreView } from './store';
+
+export const restoreRoutes = (db: Database, controls: Controls): Router =>
   Router()
     .get('/:id', async (req, res) => {
       await markInterrupted(db);
       res.json(await restoreView(db, req.params.id));
     })
-    .get('/:id/changes', async (req, res) => {
-      res.json(await journalChanges(db, req.params.id));
+    .get('/:id/journal', async (req, res) => {
+      res.json(await journal(db, req.params.id));
+    })
+    .post('/:id/cancel', async (req, res) => {
+      const { how } = readShape(cancelShape, req.body);
+      await askToCancel(db, req.params.id, how);
+      controls.of(req.params.id)?.ask(how);
+      res.json({});
     });

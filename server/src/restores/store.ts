@@ -1,8 +1,20 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import { readShape } from '@old-echo/core/contracts/read';
-import type { RestoreProgress, RestoreReport, RestoreStatus, RestoreView } from '@old-echo/core/contracts/restore';
+import {
+  restoreRequestShape,
+  type Answered,
+  type CancelHow,
+  type RestorePage,
+  type RestoreProgress,
+  type RestoreReport,
+  type RestoreRequest,
+  type RestoreStatus,
+  type RestoreView,
+} from '@old-echo/core/contracts/restore';
+import type { SceneView } from '@old-echo/core/contracts/scene';
 import { scopeShape, type Scope } from '@old-echo/core/scope/rules';
-import type { PlannedChange, Preview } from '@old-echo/core/preview/preview';
+import type { Preview } from '@old-echo/core/preview/preview';
+import type { Journal } from '@old-echo/core/preview/target';
 
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
@@ -10,14 +22,17 @@ import { fromJson } from '../database/json';
 interface RestoreRow {
   readonly id: string;
   readonly desk_id: string;
-  readonly scene_id: string;
-  readonly way_back_id: string;
-  readonly scope: unknown;
+  readonly scene_id: string | null;
+  readonly way_back_id: string | null;
+  readonly request: unknown;
+  readonly answered: unknown;
   readonly way_back_scope: unknown;
   readonly changes: number;
   readonly status: RestoreStatus;
+  readonly cancel: CancelHow | null;
   readonly report: string | null;
   readonly started_at: Date;
+  readonly ended_at: Date | null;
   readonly scene_name: string;
   readonly scene_number: number;
 }
@@ -25,9 +40,10 @@ interface RestoreRow {
 export interface NewRestore {
   readonly id: string;
   readonly deskId: string;
-  readonly sceneId: string;
+  readonly scene: Pick<SceneView, 'name' | 'number'> & { readonly id: string | null };
+  readonly request: RestoreRequest;
+  readonly answered: readonly Answered[];
   readonly wayBackId: string;
-  readonly scope: Scope;
   readonly wayBackScope: Scope;
   readonly plan: Preview;
 }
@@ -37,9 +53,13 @@ export async function insertRestore(db: Database, restore: NewRestore): Promise<
   await db('restores').insert({
     id: restore.id,
     desk_id: restore.deskId,
-    scene_id: restore.sceneId,
+    scene_id: restore.scene.id,
+    scene_name: restore.scene.name,
+    scene_number: restore.scene.number,
     way_back_id: restore.wayBackId,
-    scope: JSON.stringify(restore.scope),
+    request: JSON.stringify(restore.request),
+    answered: JSON.stringify(restore.answered),
+    resumes: restore.request.recall.resume?.restoreId ?? null,
     way_back_scope: JSON.stringify(restore.wayBackScope),
     journal: JSON.stringify({ changes: restore.plan.changes, guarded: restore.plan.guarded }),
     changes: restore.plan.changes.length,
@@ -60,16 +80,21 @@ export async function endRestore(
 }
 
 /** @throws Fault `not-found` */
-export async function restoreView(
+async function restoreRow(db: Database, id: string): Promise<RestoreRow> {
+  const row = await db<RestoreRow>('restores').where({ id }).first();
+  if (!row) throw new Fault('not-found', 'There is no such restore.', 'Go back to the desk.');
+  return row;
+}
+
+/** @throws Fault `not-found` */
+export const restoreView = async (
   db: Database,
   id: string,
   progress: RestoreProgress | null = null,
-): Promise<RestoreView> {
-  const row = (await db('restores')
-    .join('scenes', 'scenes.id', 'restores.scene_id')
-    .where('restores.id', id)
-    .first('restores.*', { scene_name: 'scenes.name', scene_number: 'scenes.number' })) as RestoreRow | undefined;
-  if (!row) throw new Fault('not-found', 'There is no such restore.', 'Go back to the desk.');
+): Promise<RestoreView> => viewOf(await restoreRow(db, id), progress);
+
+function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): RestoreView {
+  const request = readShape(restoreRequestShape, fromJson(row.request));
   return {
     id: row.id,
     deskId: row.desk_id,
@@ -77,25 +102,66 @@ export async function restoreView(
     sceneName: row.scene_name,
     sceneNumber: row.scene_number,
     status: row.status,
-    scope: readShape(scopeShape, fromJson(row.scope)),
+    recall: request.recall,
+    fade: request.fade,
+    by: request.by,
+    answered: fromJson(row.answered) as Answered[],
     changes: row.changes,
-    wayBack: { sceneId: row.way_back_id, scope: readShape(scopeShape, fromJson(row.way_back_scope)) },
+    wayBack:
+      row.way_back_id === null
+        ? null
+        : { sceneId: row.way_back_id, scope: readShape(scopeShape, fromJson(row.way_back_scope)) },
     progress,
     report: row.report === null ? null : (JSON.parse(row.report) as RestoreReport),
     startedAt: row.started_at.toISOString(),
+    endedAt: row.ended_at?.toISOString() ?? null,
   };
 }
 
-/** What a restore was going to change, in order, as it stands in its journal. @throws Fault `not-found` */
-export async function journalChanges(db: Database, id: string): Promise<readonly PlannedChange[]> {
+/** Restores on one page of the log. */
+const PAGE = 50;
+
+/** The log of a desk, the newest first; those that began before a moment. */
+export async function restoreLog(db: Database, deskId: string, before: Date = new Date(8.64e15)): Promise<RestorePage> {
+  const rows = await db<RestoreRow>('restores')
+    .where({ desk_id: deskId })
+    .where('started_at', '<', before.getTime() === 8.64e15 ? db.raw('UTC_TIMESTAMP(3) + INTERVAL 1 DAY') : before)
+    .orderBy('started_at', 'desc')
+    .orderBy('id', 'desc')
+    .limit(PAGE);
+  const last = rows.length === PAGE ? rows.at(-1) : undefined;
+  return { restores: rows.map((row) => viewOf(row)), before: last?.started_at.toISOString() ?? null };
+}
+
+/** What a restore was going to do, as it stands in its journal. @throws Fault `not-found` */
+export async function journal(db: Database, id: string): Promise<Journal> {
   const row = (await db('restores').where({ id }).first('journal')) as { journal: string } | undefined;
   if (!row) throw new Fault('not-found', 'There is no such restore.', 'Go back to the desk.');
-  return (JSON.parse(row.journal) as { changes: PlannedChange[] }).changes;
+  return JSON.parse(row.journal) as Journal;
+}
+
+/** Asks a restore that is at work to stop, or to roll back. @throws Fault `not-found`, `conflict` once it has ended */
+export async function askToCancel(db: Database, id: string, how: CancelHow): Promise<void> {
+  const asked = await db('restores').where({ id, status: 'running' }).update({ cancel: how });
+  if (asked > 0) return;
+  const { status } = await restoreRow(db, id);
+  // Asking twice for the same changes nothing.
+  if (status !== 'running')
+    throw new Fault(
+      'conflict',
+      'This restore has ended already.',
+      'Look at its report; the way back leads to before it.',
+    );
+}
+
+export async function cancelAsked(db: Database, id: string): Promise<CancelHow | null> {
+  const row = (await db('restores').where({ id }).first('cancel')) as { cancel: CancelHow | null } | undefined;
+  return row?.cancel ?? null;
 }
 
 /**
  * Restores whose server stopped in the middle: they run in the journal but nobody holds their desk any more.
- * Marked as interrupted, so that the desk's page says so and offers the way back.
+ * Marked as interrupted, so that the desk's page says so and offers to finish or to roll back.
  */
 export async function markInterrupted(db: Database): Promise<void> {
   // Looked for without locks first: nearly always there is none, and a restore that is just ending must not wait for this.

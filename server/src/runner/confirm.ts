@@ -1,6 +1,6 @@
 import { specAt } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
-import type { Settings } from '@old-echo/core/desk/state';
+import { valueAt, type Settings } from '@old-echo/core/desk/state';
 import type { Unconfirmed } from '@old-echo/core/contracts/restore';
 
 import type { DeskSession } from '../sessions/session';
@@ -15,6 +15,8 @@ export interface ConfirmOptions {
   /** Settings that must not be sent any more, asked before every sending. */
   readonly leaveAlone?: (address: string) => boolean;
   readonly onProgress?: (confirmed: number) => void;
+  /** Asked before every sending; what may not go on is given up as it is. */
+  readonly goOn?: () => boolean;
 }
 
 /**
@@ -25,19 +27,20 @@ export interface ConfirmOptions {
 export async function confirm(
   session: DeskSession,
   settings: Settings,
-  { leaveAlone = () => false, onProgress }: ConfirmOptions = {},
+  { leaveAlone = () => false, onProgress, goOn = () => true }: ConfirmOptions = {},
 ): Promise<Unconfirmed[]> {
   const refused = new Map<string, string>();
   const stop = session.listen((event) => {
     if (event.type === 'refused') refused.set(event.address, event.why);
   });
+  const before = session.state;
   let open = Object.entries(settings);
   let found: Settings = {};
   const total = open.length;
   try {
     for (let sends = 0, pause = FIRST_PAUSE; sends < MOST_SENDS; sends++, pause = Math.min(LONGEST_PAUSE, pause * 2)) {
       open = open.filter(([address]) => !leaveAlone(address));
-      if (open.length === 0) break;
+      if (open.length === 0 || !goOn()) break;
       await session.wire.write(Object.fromEntries(open));
       found = await session.wire.read(open.map(([address]) => address));
       open = open.filter(([address, wanted]) => !stands(session, address, wanted, found[address]));
@@ -54,7 +57,11 @@ export async function confirm(
       address,
       wanted,
       found: found[address] ?? null,
-      why: refused.has(address) ? `The desk refused it: ${refused.get(address)}.` : 'The desk did not take it.',
+      why: refused.has(address)
+        ? `The desk refused it: ${refused.get(address)}.`
+        : found[address] === undefined || stands(session, address, found[address], valueAt(before, address))
+          ? 'The desk did not take it.'
+          : 'The desk holds another value than it was sent; it may be one that it rounds.',
     }));
 }
 

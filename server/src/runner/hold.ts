@@ -1,16 +1,43 @@
+import type { CancelHow } from '@old-echo/core/contracts/restore';
+
 import type { Database } from '../database/connect';
-import { endLease, LEASE, renewLease, takeLease } from '../desks/store';
+import { endLease, renewLease, takeLease } from '../desks/store';
+import { cancelAsked } from '../restores/store';
+
+export interface Hold {
+  /** Whether the desk may by now belong to another restore: nothing may be sent any more. */
+  readonly lost: () => boolean;
+  readonly letGo: () => Promise<void>;
+}
 
 /**
- * Holds a desk for one restore until the returned function is called.
+ * Holds a desk for one restore until it is let go of, for `lease` ms at a time. With every renewal it looks whether the
+ * restore is to be cancelled, on whichever server that was asked for.
  * @throws Fault `desk-busy` while another restore holds it
  */
-export async function holdDesk(db: Database, deskId: string, restoreId: string): Promise<() => Promise<void>> {
-  await takeLease(db, deskId, restoreId);
-  // A renewal that fails is tried again; should all of them fail, the lease runs out and says so by itself.
-  const renewal = setInterval(() => void renewLease(db, deskId, restoreId).catch(() => undefined), LEASE / 4);
-  return async () => {
-    clearInterval(renewal);
-    await endLease(db, deskId, restoreId);
+export async function holdDesk(
+  db: Database,
+  deskId: string,
+  restoreId: string,
+  lease: number,
+  onCancel: (how: CancelHow) => void,
+): Promise<Hold> {
+  // Counted from before the question: what the database notes is never shorter.
+  let until = Date.now() + lease;
+  await takeLease(db, deskId, restoreId, lease);
+  const renew = async () => {
+    const asked = Date.now();
+    if ((await renewLease(db, deskId, restoreId, lease)) > 0) until = asked + lease;
+    const how = await cancelAsked(db, restoreId);
+    if (how) onCancel(how);
+  };
+  // A renewal that fails is tried again; should all of them fail, the lease runs out by itself.
+  const renewal = setInterval(() => void renew().catch(() => undefined), lease / 5);
+  return {
+    lost: () => Date.now() > until,
+    letGo: async () => {
+      clearInterval(renewal);
+      await endLease(db, deskId, restoreId);
+    },
   };
 }

@@ -1,19 +1,65 @@
+import { Fault } from '@old-echo/core/contracts/fault';
+import type { Recall } from '@old-echo/core/contracts/restore';
+import type { SceneView } from '@old-echo/core/contracts/scene';
 import { preview, type Preview } from '@old-echo/core/preview/preview';
-import type { Scope } from '@old-echo/core/scope/rules';
+import { targetOf, type Sources } from '@old-echo/core/preview/target';
 
 import type { Database } from '../database/connect';
-import { deskRow, safesOf } from '../desks/store';
+import { deskRow, safesOf, thresholdsOf } from '../desks/store';
+import { journal, restoreView } from '../restores/store';
+import { sceneView } from '../scenes/store';
 import { loadState } from '../scenes/strip-states';
 import type { DeskSession } from '../sessions/session';
 
-/** What restoring a scene would do to the desk as it is at this moment. @throws Fault `link-lost` */
-export async function previewRestore(
+export interface Plan {
+  readonly preview: Preview;
+  /** What comes back, by name: its id is null once that scene was removed for good. */
+  readonly scene: Pick<SceneView, 'name' | 'number'> & { readonly id: string | null };
+}
+
+/** What a recall would do to the desk as it is at this moment. @throws Fault `link-lost`, `not-found`, `refused-input` */
+export async function planRecall(db: Database, session: DeskSession, recall: Recall): Promise<Plan> {
+  session.mustBeLinked();
+  const [desk, { scene, sources }] = await Promise.all([deskRow(db, session.deskId), sourcesOf(db, session, recall)]);
+  const { profile, state: now } = session;
+  const target = targetOf(profile, now, recall, sources) ?? now;
+  return {
+    scene,
+    preview: preview({
+      profile,
+      now,
+      target,
+      scope: recall.scope,
+      safes: safesOf(desk),
+      mode: desk.mode,
+      thresholds: thresholdsOf(desk),
+      muteFirst: recall.muteFirst,
+      scene: sources.scene ?? target,
+    }),
+  };
+}
+
+async function sourcesOf(
   db: Database,
   session: DeskSession,
-  sceneId: string,
-  scope: Scope,
-): Promise<Preview> {
-  session.mustBeLinked();
-  const [desk, target] = await Promise.all([deskRow(db, session.deskId), loadState(db, sceneId)]);
-  return preview({ profile: session.profile, now: session.state, target, scope, safes: safesOf(desk) });
+  { sceneId = '', resume, relativeTo }: Recall,
+): Promise<{ scene: Plan['scene']; sources: Sources }> {
+  if (resume) {
+    const {
+      deskId,
+      status,
+      sceneId: id,
+      sceneName: name,
+      sceneNumber: number,
+    } = await restoreView(db, resume.restoreId);
+    if (deskId !== session.deskId || status === 'running')
+      throw new Fault('refused-input', 'That restore is not one to go on with.', 'Go back to the desk.', 'resume');
+    return { scene: { id, name, number }, sources: { journal: await journal(db, resume.restoreId) } };
+  }
+  const [view, scene, base] = await Promise.all([
+    sceneView(db, sceneId),
+    loadState(db, sceneId),
+    relativeTo === null ? undefined : sceneView(db, relativeTo).then(({ id }) => loadState(db, id)),
+  ]);
+  return { scene: view, sources: { scene, base } };
 }

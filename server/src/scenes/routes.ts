@@ -1,25 +1,62 @@
 import { Router } from 'express';
 
 import { readShape } from '@old-echo/core/contracts/read';
-import { sceneEditShape } from '@old-echo/core/contracts/scene';
+import { sceneEditShape, targetShape, type SceneView } from '@old-echo/core/contracts/scene';
 
 import type { Database } from '../database/connect';
+import { productionMustBeUnlocked } from '../desks/lock';
 import type { Live } from '../live/live';
-import { editScene, sceneView } from './store';
-import { loadState } from './strip-states';
+import { profileOfProduction } from '../productions/store';
+import { binScene, bringSceneBack, moveScene } from './bin';
+import { copyScene } from './insert';
+import { emptyBin } from './remove';
+import { editScene, sceneRow, sceneView } from './store';
+import { distance, loadState } from './strip-states';
 
-export const sceneRoutes = (db: Database, live: Live): Router =>
-  Router()
+/** What never changes: whoever has it need not ask again. */
+const FOR_GOOD = 'private, max-age=31536000, immutable';
+
+export function sceneRoutes(db: Database, live: Live): Router {
+  const told = async (scene: SceneView, ...others: string[]) => {
+    for (const productionId of new Set([scene.productionId, ...others])) await live.scenesChanged(productionId);
+    return scene;
+  };
+  return Router()
     .get('/:id', async (req, res) => {
       res.json(await sceneView(db, req.params.id));
     })
     .get('/:id/state', async (req, res) => {
-      const scene = await sceneView(db, req.params.id);
-      // A scene's state never changes, so whoever has it need not ask again.
-      res.set('Cache-Control', 'private, max-age=31536000, immutable').json(await loadState(db, scene.id));
+      const { id } = await sceneRow(db, req.params.id);
+      res.set('Cache-Control', FOR_GOOD).json(await loadState(db, id));
+    })
+    .get('/:id/distance/:other', async (req, res) => {
+      const [a, b] = await Promise.all([sceneRow(db, req.params.id), sceneRow(db, req.params.other)]);
+      const profile = await profileOfProduction(db, a.production_id);
+      res.set('Cache-Control', FOR_GOOD).json(await distance(db, profile, a.id, b.id));
     })
     .patch('/:id', async (req, res) => {
-      const scene = await editScene(db, req.params.id, readShape(sceneEditShape, req.body));
-      await live.scenesChanged(scene.productionId);
-      res.json(scene);
+      res.json(await told(await editScene(db, req.params.id, readShape(sceneEditShape, req.body))));
+    })
+    .post('/:id/copy', async (req, res) => {
+      res.status(201).json(await told(await copyScene(db, req.params.id, readShape(targetShape, req.body))));
+    })
+    .post('/:id/move', async (req, res) => {
+      const { production_id } = await sceneRow(db, req.params.id);
+      const moved = await moveScene(db, req.params.id, readShape(targetShape, req.body).versionId);
+      res.json(await told(moved, production_id));
+    })
+    .post('/:id/bin', async (req, res) => {
+      await productionMustBeUnlocked(db, (await sceneRow(db, req.params.id)).production_id);
+      res.json(await told(await binScene(db, req.params.id)));
+    })
+    .post('/:id/back', async (req, res) => {
+      res.json(await told(await bringSceneBack(db, req.params.id)));
+    })
+    .delete('/:id', async (req, res) => {
+      const { production_id, id } = await sceneRow(db, req.params.id);
+      await productionMustBeUnlocked(db, production_id);
+      await emptyBin(db, await profileOfProduction(db, production_id), production_id, id);
+      await live.scenesChanged(production_id);
+      res.json({});
     });
+}

@@ -83,6 +83,13 @@ export class DeskSession {
     }
   }
 
+  /** Makes sure that {@link state} is what the desk holds at this moment. @throws Fault `link-lost` */
+  async caughtUp(): Promise<void> {
+    this.mustBeLinked();
+    await this.wire.caughtUp();
+    this.mustBeLinked();
+  }
+
   async close(): Promise<void> {
     this.stopListening();
     await this.wire.close();

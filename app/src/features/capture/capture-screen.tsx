@@ -1,16 +1,17 @@
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { HelperText, Switch } from 'react-native-paper';
 import { skipToken } from '@reduxjs/toolkit/query';
 
 import { captureShape } from '@old-echo/core/contracts/scene';
+import { LONGEST_NOTE } from '@old-echo/core/contracts/words';
 import { plural } from '@old-echo/core/desk/wording';
 import { stripsIn } from '@old-echo/core/scene/drift';
 import { LONGEST_NAME, suggestName } from '@old-echo/core/scene/suggest-name';
 
 import { useDesk, useDrift, type DeskNow } from '../../live/use-desk';
-import { faultOf, useCaptureMutation, useProductionsQuery, useScenesQuery } from '../../store/api';
+import { faultOf, useCaptureMutation, useFreeNameQuery, useProductionsQuery } from '../../store/api';
 import { useAppDispatch } from '../../store/store';
 import { Action, Chip, Foot } from '../../ui/actions';
 import { Field } from '../../ui/field';
@@ -18,6 +19,7 @@ import { Body, Card, Empty, Head } from '../../ui/page';
 import { READING, SPACE, TOUCH } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
+import { tagsIn } from '../mixes/tags-in';
 import { noticed } from '../shell/notice-slice';
 import { useKeys } from '../shell/use-keys';
 import { ChangeList } from '../strip/change-list';
@@ -35,23 +37,26 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
   const dispatch = useAppDispatch();
   const drift = useDrift();
   const all = useProductionsQuery().data ?? [];
-  const productions = all.filter((production) => production.deskId === desk.id);
+  const productions = all.filter((production) => production.deskId === desk.id && !production.binnedAt);
   const standing = productions.find((p) => p.id === desk.scene?.productionId) ?? productions[0];
-  const [version, setVersion] = useState(desk.scene?.versionId ?? standing?.versions[0]?.id ?? '');
+  const begin = standing?.versions.find((v) => v.id === desk.scene?.versionId) ?? standing?.versions[0];
+  const [version, setVersion] = useState(begin?.id ?? '');
   const production = productions.find((p) => p.versions.some((v) => v.id === version)) ?? standing;
-  const scenes = useScenesQuery(production?.id ?? skipToken).data ?? [];
-  const taken = scenes
-    .filter((scene) => scene.versionId === version && scene.kind === 'scene')
-    .map((scene) => scene.name);
-  const first = desk.scene === null && taken.length === 0;
-  const suggested = first ? 'First scene' : suggestName(profile, state, drift, taken);
+  const scenes = production?.versions.find((v) => v.id === version)?.scenes ?? 0;
+  const first = desk.scene === null && scenes === 0;
+  const moved = first ? 'First scene' : suggestName(profile, state, drift);
+  const suggested = useFreeNameQuery(version ? { version, name: moved } : skipToken).currentData?.name ?? moved;
   const [ownName, setName] = useState<string | null>(null);
+  const typed = useDeferredValue(ownName?.trim() ?? '');
+  const free = useFreeNameQuery(version && typed ? { version, name: typed } : skipToken).currentData?.name;
   const [note, setNote] = useState('');
+  const [tags, setTags] = useState('');
   const [isMilestone, setIsMilestone] = useState(false);
   const [milestone, setMilestone] = useState('');
   const [capture, { isLoading, error }] = useCaptureMutation();
   const name = ownName ?? suggested;
-  const request = { versionId: version, name, note, milestone: isMilestone ? milestone.trim() || name : '' };
+  const stage = isMilestone ? milestone.trim() || name : '';
+  const request = { versionId: version, name, note, milestone: stage, tags: tagsIn(tags) };
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/desk'));
   useKeys({ Escape: back });
 
@@ -64,7 +69,7 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
   const wrong =
     name.trim() === ''
       ? 'A scene needs a name.'
-      : taken.includes(name.trim())
+      : free !== undefined && free !== typed && ownName !== null
         ? `This version already has a scene called ${name.trim()}.`
         : '';
 
@@ -75,6 +80,9 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
         <Empty title="No production uses this desk">
           Scenes are kept in a production. None has been made for {desk.name} yet.
         </Empty>
+        <Foot>
+          <Action kind="main" grow title="Songs and shows" onPress={() => router.navigate('/productions')} />
+        </Foot>
       </View>
     );
   return (
@@ -86,6 +94,8 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
             label="Name"
             value={name}
             onChangeText={setName}
+            // From here on it is the person's: a suggestion that changes under the fingers would be typed into.
+            onFocus={() => setName(name)}
             onSubmitEditing={() => wrong === '' && linked && void submit()}
             maxLength={LONGEST_NAME}
             error={wrong !== ''}
@@ -93,7 +103,10 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
             selectTextOnFocus
           />
           <HelperText type={wrong ? 'error' : 'info'}>
-            {wrong || (ownName === null && !first ? 'Suggested from what moved. Type over it as you like.' : ' ')}
+            {wrong ||
+              ((ownName === null || ownName === suggested) && !first
+                ? 'Suggested from what moved. Type over it as you like.'
+                : ' ')}
           </HelperText>
           <Words kind="strong">Version</Words>
           <View style={styles.chips} role="tablist">
@@ -108,7 +121,8 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
               )),
             )}
           </View>
-          <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={2000} />
+          <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+          <Field label="Tags, with commas between" value={tags} onChangeText={setTags} />
           <View style={styles.milestone}>
             <View style={styles.fill}>
               <Words kind="strong">Milestone</Words>

@@ -2,32 +2,38 @@ import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
 import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
-import { stripName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
 
 import { useDrift, useStandingState, type DeskNow } from '../../live/use-desk';
 import { useProductionsQuery } from '../../store/api';
 import { Action, Chip, Foot } from '../../ui/actions';
-import { Band, Empty, Head } from '../../ui/page';
+import { Band, Empty, Head, useWide } from '../../ui/page';
 import { SearchButton, SearchField } from '../../ui/search-field';
 import { useLook } from '../../ui/theme';
 import { CORNER, ROW, SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { useWayBack } from '../restore/use-way-back';
 import { useKeys } from '../shell/use-keys';
+import { stripsNamed } from '../strip/strip-sheet';
+import { DriftList } from './drifted';
+import { Pins } from './pins';
 import { safeRows } from './safe-strips';
+import { Selected } from './selected';
+import { ShowLock } from './show-lock';
 import { StripRow } from './strip-row';
 import { Unfinished } from './unfinished';
+import { useFlip } from './use-flip';
 import { useMove } from './use-move';
 
 const DRIFTED = 'drifted';
 
 /** The desk as a list: what stands on it, and its strips by family. */
 export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chosen: string | undefined }) {
-  const { desk, profile, state, linked } = now;
+  const { desk, profile, linked } = now;
   const router = useRouter();
   const drift = useDrift();
   const was = useStandingState();
+  const wide = useWide();
   const wayBack = useWayBack();
   const move = useMove(desk.id);
   const [shown, setShown] = useState(profile.families[0]?.id ?? DRIFTED);
@@ -35,17 +41,17 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
   const safe = useMemo(() => safeRows(profile, desk.safes), [profile, desk.safes]);
   const drifted = useMemo(() => [...new Set(drift.map((change) => change.strip))], [drift]);
   const open = useCallback((strip: string) => router.navigate(`/desk/${desk.id}/strip/${strip}`), [router, desk.id]);
-  useKeys({ '/': () => setSearch(''), w: () => wayBack && router.navigate(wayBack) });
+  const flip = useFlip(desk);
+  useKeys({
+    '/': () => setSearch(''),
+    f: () => linked && flip?.(),
+    g: () => router.navigate(`/desk/${desk.id}/log`),
+    w: () => wayBack && router.navigate(wayBack),
+  });
 
   const wanted = search?.trim().toLowerCase();
   const family = profile.families.find((f) => f.id === shown);
-  const strips = wanted
-    ? profile.strips.filter((strip) =>
-        `${stripName(profile, state, strip)} ${profile.plainNames[strip]}`.toLowerCase().includes(wanted),
-      )
-    : shown === DRIFTED
-      ? drifted
-      : (family?.strips ?? []);
+  const strips = wanted ? stripsNamed(now, wanted) : shown === DRIFTED ? drifted : (family?.strips ?? []);
   const band = wanted
     ? `${plural(strips.length, 'strip')} found`
     : shown === DRIFTED
@@ -62,6 +68,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
       )}
       <Unfinished />
       <Standing now={now} count={drift.length} onPress={() => setShown(DRIFTED)} />
+      <Pins desk={desk} />
       <ScrollView
         horizontal
         showsHorizontalScrollIndicator={false}
@@ -82,39 +89,41 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
           />
         ))}
       </ScrollView>
+      <Selected />
       <Band title={band} />
-      <FlatList
-        key={wanted ?? shown}
-        style={styles.fill}
-        data={strips}
-        keyExtractor={(strip) => strip}
-        getItemLayout={(_, index) => ({ length: ROW, offset: ROW * index, index })}
-        initialNumToRender={16}
-        renderItem={({ item }) => (
-          <StripRow
-            profile={profile}
-            strip={item}
-            was={was}
-            safe={safe[item] ?? 'none'}
-            chosen={item === chosen}
-            onOpen={open}
-            onMove={linked ? move : undefined}
-          />
-        )}
-        ListEmptyComponent={
-          wanted ? (
-            <Empty title="No strip has this name">Search looks at the names and numbers of strips.</Empty>
-          ) : (
-            <Empty title="Nothing has drifted">
-              {desk.scene
-                ? `The desk stands as ${desk.scene.name} was captured.`
-                : 'No scene stands on the desk yet. Capture one, and what moves from then on is listed here.'}
+      {shown === DRIFTED && !wanted && !wide ? (
+        <DriftList now={now} />
+      ) : (
+        <FlatList
+          key={wanted ?? shown}
+          style={styles.fill}
+          data={strips}
+          keyExtractor={(strip) => strip}
+          getItemLayout={(_, index) => ({ length: ROW, offset: ROW * index, index })}
+          initialNumToRender={16}
+          renderItem={({ item }) => (
+            <StripRow
+              profile={profile}
+              strip={item}
+              was={was}
+              safe={safe[item] ?? 'none'}
+              chosen={item === chosen}
+              onOpen={open}
+              onMove={linked ? move : undefined}
+            />
+          )}
+          ListEmptyComponent={
+            <Empty title={wanted ? 'No strip has this name' : 'Nothing has drifted'}>
+              {wanted
+                ? 'Search looks at the names and numbers of strips.'
+                : 'Capture a scene, and what moves from then on is listed here.'}
             </Empty>
-          )
-        }
-      />
+          }
+        />
+      )}
       <Foot>
         <Action kind="main" grow title="Capture scene" disabled={!linked} onPress={() => router.navigate('/capture')} />
+        <Action title="Flip" disabled={!flip || !linked} onPress={() => flip?.()} />
         <Action title="Way back" disabled={!wayBack || !linked} onPress={() => wayBack && router.navigate(wayBack)} />
       </Foot>
     </View>
@@ -126,7 +135,8 @@ function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => 
   const { desk, linked } = now;
   const { data: productions } = useProductionsQuery();
   const production =
-    productions?.find((p) => p.id === desk.scene?.productionId) ?? productions?.find((p) => p.deskId === desk.id);
+    productions?.find((p) => p.id === desk.scene?.productionId) ??
+    productions?.find((p) => p.deskId === desk.id && !p.binnedAt);
   const version = production?.versions.find((v) => v.id === desk.scene?.versionId);
   const link = linked ? 'Linked' : desk.link.state === 'reading' ? 'Reading' : 'Not linked';
   return (
@@ -144,6 +154,7 @@ function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => 
               {desk.mode === 'live' ? 'Live' : 'Studio'}
             </Words>
           </View>
+          <ShowLock desk={desk} />
           <SearchButton what="strips" open={searching} onPress={onSearch} />
         </>
       }
@@ -153,7 +164,7 @@ function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => 
 
 function Standing({ now, count, onPress }: { now: DeskNow; count: number; onPress: () => void }) {
   const look = useLook();
-  const { scene } = now.desk;
+  const { scene, flip } = now.desk;
   return (
     <Pressable
       role="button"
@@ -166,8 +177,13 @@ function Standing({ now, count, onPress }: { now: DeskNow; count: number; onPres
           On the desk
         </Words>
         <Words kind="strong" numberOfLines={1}>
-          {scene ? `${scene.number} · ${scene.name}` : 'No scene yet'}
+          {scene ? `${scene.number} · ${scene.name}${scene.binned ? ' (in the bin)' : ''}` : 'No scene yet'}
         </Words>
+        {flip ? (
+          <Words kind="small" tone="second" numberOfLines={1} testID="flip-to">
+            Flip leads to {flip.number} {flip.name}
+          </Words>
+        ) : null}
       </View>
       <View style={styles.count}>
         <Words kind="title" testID="drift-count">
@@ -195,7 +211,7 @@ const styles = StyleSheet.create({
     borderWidth: 1,
     borderRadius: CORNER.large,
   },
-  count: { alignItems: 'flex-end' },
+  count: { alignItems: 'flex-end', paddingLeft: SPACE.s },
   chipRow: { flexGrow: 0 },
   chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
 });

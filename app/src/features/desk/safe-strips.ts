@@ -7,8 +7,8 @@ export type SafeRow = 'all' | 'some' | 'none';
 
 /** How far each strip of the desk is safe. */
 export function safeRows(profile: Profile, safes: Safes): Readonly<Record<string, SafeRow>> {
-  const { cells, safeSettings } = compileScope(profile, [], safes);
-  const single = new Set([...safeSettings].map((address) => address.slice(0, address.indexOf('/'))));
+  const { cells, settings } = compileScope(profile, [], safes);
+  const single = new Set([...settings.keys()].map((address) => address.slice(0, address.indexOf('/'))));
   return Object.fromEntries(
     Object.entries(cells).map(([strip, fates]) => {
       const safe = Object.values(fates).map((fate) => fate === 'safe');

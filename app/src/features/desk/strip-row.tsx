@@ -6,8 +6,9 @@ import { isNumberSpec } from '@old-echo/core/desk/setting';
 import type { State } from '@old-echo/core/desk/state';
 
 import { driftOfStrip } from '../../live/use-desk';
-import { useAppSelector } from '../../store/store';
+import { useAppDispatch, useAppSelector } from '../../store/store';
 import { StripLine } from '../../ui/strip-line';
+import { toggled } from './selection-slice';
 import type { SafeRow } from './safe-strips';
 import { sectionCounts, stripState } from './strip-words';
 
@@ -33,6 +34,9 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
     (_: string, value: number, done: boolean) => onMove?.(`${strip}/fader/level`, value, done, level),
     [onMove, strip, level],
   );
+  const picked = useAppSelector((root) => root.selection.includes(strip));
+  const dispatch = useAppDispatch();
+  const pick = useCallback((name: string) => void dispatch(toggled(name)), [dispatch]);
   const changes = was && now ? driftOfStrip(profile, strip, was, { [strip]: now }) : [];
   const before = was?.[strip]?.['fader/level'];
   return (
@@ -48,6 +52,8 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
       }
       muted={now?.['mute/on'] === true}
       chosen={chosen}
+      picked={picked}
+      onPick={pick}
       onOpen={onOpen}
       onMove={onMove ? move : undefined}
     />

@@ -11,6 +11,7 @@ import { Words } from '../../ui/words';
 const WORDS = {
   running: ['A restore is at work', 'Tap to follow it.'],
   incomplete: ['The last restore is not complete', 'Tap to see what is not confirmed, to finish it or to go back.'],
+  cancelled: ['The last restore was stopped', 'Tap to see how far it came, to finish it or to go back.'],
   interrupted: [
     'The last restore was cut off',
     'Old Echo stopped in the middle of it. Tap to finish it or to go back.',
@@ -22,7 +23,7 @@ export function Unfinished() {
   const router = useRouter();
   const id = useAppSelector((root) => root.live.desk?.lastRestoreId);
   const { data: restore } = useRestoreQuery(id ?? skipToken);
-  if (!restore || restore.id !== id || restore.status === 'confirmed') return null;
+  if (!restore || restore.id !== id || restore.status === 'confirmed' || restore.status === 'rolled back') return null;
   const [title, under] = WORDS[restore.status];
   return (
     <Pressable

@@ -1,53 +1,47 @@
 import { useRouter } from 'expo-router';
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { FlatList, ScrollView, StyleSheet, View } from 'react-native';
 
-import type { ProductionView } from '@old-echo/core/contracts/scene';
+import type { ProductionView } from '@old-echo/core/contracts/production';
 
-import { faultOf, useDesksQuery, useScenesQuery } from '../../store/api';
-import { useAppSelector } from '../../store/store';
+import { useDesksQuery } from '../../store/api';
+import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Action, Chip, Foot } from '../../ui/actions';
-import { Empty, Head } from '../../ui/page';
-import { SearchButton, SearchField } from '../../ui/search-field';
+import { MoreAction } from '../../ui/menu';
+import { Band, Empty, Head } from '../../ui/page';
+import { SearchButton } from '../../ui/search-field';
 import { SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
+import { useKeys } from '../shell/use-keys';
+import { Filters } from './filters';
+import type { HistoryEntry } from './fold';
+import { FOLD_HEIGHT, FoldRow } from './fold-row';
+import { filtered, foldToggled, searchToggled } from './mixes-slice';
 import { ProductionSheet } from './production-sheet';
-import { SceneRow } from './scene-row';
-import { tideLines } from './tide-lines';
+import { sceneHeight, SceneRow } from './scene-row';
+import { lanesOf, NO_LANES } from './tide-lines';
+import type { SceneList } from './use-scene-list';
+import { VersionCard } from './version-card';
+
+interface HistoryProps {
+  readonly production: ProductionView;
+  readonly list: SceneList;
+  readonly chosen: string | undefined;
+}
 
 /** The history of a production: its versions as tide lines down the page, the newest scene on top. */
-export function History({ production, chosen }: { production: ProductionView; chosen: string | undefined }) {
+export function History({ production, list, chosen }: HistoryProps) {
   const router = useRouter();
-  const { data: scenes, error, refetch } = useScenesQuery(production.id);
-  const { data: desks } = useDesksQuery();
-  const onDesk = useAppSelector((root) => root.live.desk?.scene?.id);
+  const dispatch = useAppDispatch();
+  const searching = useAppSelector((root) => root.mixes.searching);
   const linked = useAppSelector((root) => root.live.heard && root.live.desk?.link.state === 'linked');
-  const [version, setVersion] = useState<string | null>(null);
-  const [wayBacks, setWayBacks] = useState(false);
-  const [search, setSearch] = useState<string | null>(null);
+  const { data: desks } = useDesksQuery();
   const [choosing, setChoosing] = useState(false);
-  const versions = useMemo(
-    () => production.versions.filter((v) => version === null || v.id === version),
-    [production.versions, version],
-  );
-  const wanted = search?.trim().toLowerCase() ?? '';
-  const rows = useMemo(() => {
-    const shown = (scenes ?? []).filter(
-      (scene) =>
-        versions.some((v) => v.id === scene.versionId) &&
-        (wayBacks || scene.kind === 'scene') &&
-        `${scene.number} ${scene.name} ${scene.note} ${scene.milestone}`.toLowerCase().includes(wanted),
-    );
-    return tideLines(versions, shown);
-  }, [scenes, versions, wayBacks, wanted]);
-  const numbers = useMemo(() => new Map(scenes?.map((scene) => [scene.id, scene.number])), [scenes]);
-  const open = useCallback(
-    (scene: string) => router.navigate(`/mixes/${production.id}/scene/${scene}`),
-    [router, production.id],
-  );
-  const hidden = scenes?.filter((scene) => scene.kind === 'way back').length ?? 0;
+  useKeys({ '/': () => dispatch(searchToggled()) });
+  const version = production.versions.find((v) => v.id === list.filter.versionId);
   const desk = desks?.find((d) => d.id === production.deskId);
-
+  const only = production.versions.length === 1 ? production.versions[0] : undefined;
+  const about = version ?? only;
   return (
     <View style={styles.fill}>
       <Head
@@ -55,14 +49,12 @@ export function History({ production, chosen }: { production: ProductionView; ch
         title={production.name}
         onTitle={() => setChoosing(true)}
         side={
-          <SearchButton what="scenes" open={search !== null} onPress={() => setSearch(search === null ? '' : null)} />
+          <>
+            <SearchButton what="scenes" open={searching} onPress={() => dispatch(searchToggled())} />
+            <MoreAction of={production.name} onPress={() => router.navigate(`/mixes/${production.id}/about`)} />
+          </>
         }
       />
-      {search === null ? null : (
-        <View style={styles.search}>
-          <SearchField autoFocus placeholder="Search names, notes and milestones" value={search} onChange={setSearch} />
-        </View>
-      )}
       <ScrollView
         horizontal
         showsHorizontalScrollIndicator={false}
@@ -70,50 +62,31 @@ export function History({ production, chosen }: { production: ProductionView; ch
         contentContainerStyle={styles.chips}
         role="tablist"
       >
-        {production.versions.length > 1 ? (
-          <Chip title="All versions" chosen={version === null} onPress={() => setVersion(null)} />
-        ) : null}
+        {only ? null : (
+          <Chip
+            title="All versions"
+            chosen={version === undefined}
+            onPress={() => dispatch(filtered({ versionId: undefined }))}
+          />
+        )}
         {production.versions.map((v) => (
           <Chip
             key={v.id}
             title={v.name}
-            chosen={version === v.id || production.versions.length === 1}
-            onPress={() => setVersion(v.id)}
+            chosen={about?.id === v.id}
+            onPress={() => dispatch(filtered({ versionId: only ? undefined : v.id }))}
           />
         ))}
-        {hidden > 0 ? (
-          <Chip toggle title={`Way backs ${hidden}`} chosen={wayBacks} onPress={() => setWayBacks(!wayBacks)} />
-        ) : null}
       </ScrollView>
-      {error ? (
-        <Failed fault={faultOf(error)} onAgain={() => void refetch()} />
-      ) : scenes ? (
-        <FlatList
-          style={styles.fill}
-          data={rows}
-          keyExtractor={(row) => row.scene.id}
-          renderItem={({ item }) => (
-            <SceneRow
-              row={item}
-              lanes={versions.length}
-              parentNumber={item.scene.parents[0] === undefined ? undefined : numbers.get(item.scene.parents[0])}
-              onDesk={item.scene.id === onDesk}
-              chosen={item.scene.id === chosen}
-              onOpen={open}
-            />
-          )}
-          ListEmptyComponent={
-            wanted ? (
-              <Empty title="No scene found">Search looks at numbers, names, notes and milestones.</Empty>
-            ) : (
-              <Empty title="No scenes yet">
-                Set the desk up as you like it, then capture it: everything on it is kept.
-              </Empty>
-            )
-          }
-        />
-      ) : (
+      {searching ? <Filters production={production} filter={list.filter} /> : null}
+      {about && !searching ? <VersionCard production={production} version={about} /> : null}
+      {list.narrowed ? <Band title={`${list.total} found`} /> : null}
+      {list.fault ? (
+        <Failed fault={list.fault} onAgain={list.again} />
+      ) : list.loading ? (
         <Waiting what="Opening the scenes" />
+      ) : (
+        <Scenes production={production} list={list} chosen={chosen} />
       )}
       <ProductionSheet open={choosing} current={production.id} onClose={() => setChoosing(false)} />
       <Foot>
@@ -123,9 +96,104 @@ export function History({ production, chosen }: { production: ProductionView; ch
   );
 }
 
+const height = (entry: HistoryEntry): number => (entry.kind === 'fold' ? FOLD_HEIGHT : sceneHeight(entry.scene));
+
+function Scenes({ production, list, chosen }: HistoryProps) {
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const onDesk = useAppSelector((root) => root.live.desk?.scene?.id);
+  const { entries, filter, narrowed } = list;
+  const versions = useMemo(
+    () => production.versions.filter((v) => filter.versionId === undefined || v.id === filter.versionId),
+    [production.versions, filter.versionId],
+  );
+  const lanes = useMemo(() => {
+    if (narrowed) return NO_LANES;
+    // A version alone does not bend into what is not shown.
+    const all = lanesOf(versions);
+    return versions.length === 1 ? all.map((lane) => ({ ...lane, joint: null })) : all;
+  }, [versions, narrowed]);
+  const offsets = useMemo(() => {
+    const tops = [0];
+    for (const entry of entries) tops.push((tops.at(-1) ?? 0) + height(entry));
+    return tops;
+  }, [entries]);
+  const open = useCallback(
+    (scene: string) => router.navigate(`/mixes/${production.id}/scene/${scene}`),
+    [router, production.id],
+  );
+  const toggle = useCallback((key: string) => dispatch(foldToggled(key)), [dispatch]);
+  const row = useCallback(
+    ({ item }: { item: HistoryEntry }) => {
+      const first = item.kind === 'scene' ? item.scene : item.scenes[0];
+      const lane = Math.max(
+        0,
+        versions.findIndex((v) => v.id === first?.versionId),
+      );
+      const lines = { lane, room: versions.length, lanes };
+      return item.kind === 'scene' ? (
+        <SceneRow
+          {...lines}
+          scene={item.scene}
+          onDesk={item.scene.id === onDesk}
+          chosen={item.scene.id === chosen}
+          onOpen={open}
+        />
+      ) : (
+        <FoldRow {...lines} name={item.key} scenes={item.scenes} open={item.open} onToggle={toggle} />
+      );
+    },
+    [versions, lanes, onDesk, chosen, open, toggle],
+  );
+  const view = useRef<FlatList<HistoryEntry>>(null);
+  const seen = useRef({ top: 0, height: 0 });
+  const at = entries.findIndex((entry) => entry.key === chosen);
+  useEffect(() => {
+    // Keeps the scene that is stepped to in view.
+    const y = offsets[at];
+    if (y === undefined) return;
+    const { top, height: room } = seen.current;
+    if (y < top || y + 66 > top + room)
+      view.current?.scrollToOffset({ offset: Math.max(0, y - room / 2), animated: false });
+  }, [at, offsets]);
+  return (
+    <FlatList
+      ref={view}
+      style={styles.fill}
+      data={entries}
+      keyExtractor={(entry) => entry.key}
+      getItemLayout={(_, index) => ({
+        index,
+        offset: offsets[index] ?? 0,
+        length: entries[index] ? height(entries[index]) : 0,
+      })}
+      initialNumToRender={14}
+      maxToRenderPerBatch={6}
+      updateCellsBatchingPeriod={16}
+      windowSize={9}
+      onEndReachedThreshold={2}
+      onEndReached={list.more}
+      onLayout={(event) => (seen.current.height = event.nativeEvent.layout.height)}
+      onScroll={(event) => (seen.current.top = event.nativeEvent.contentOffset.y)}
+      scrollEventThrottle={32}
+      renderItem={row}
+      ListEmptyComponent={
+        narrowed ? (
+          <Empty title="No scene found">
+            Search looks at numbers, names, notes, tags, milestones and the names of the strips that moved.
+          </Empty>
+        ) : (
+          <Empty title="No scenes yet">
+            Set the desk up as you like it, then capture it: everything on it is kept.
+          </Empty>
+        )
+      }
+    />
+  );
+}
+
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  search: { marginHorizontal: SPACE.l, marginTop: SPACE.s },
   chipRow: { flexGrow: 0 },
   chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
 });

@@ -1,53 +1,67 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useEffect } from 'react';
 
-import { useProductionsQuery } from '../../store/api';
-import { useAppDispatch, useAppSelector } from '../../store/store';
+import type { ProductionView } from '@old-echo/core/contracts/production';
+
+import { useAppSelector } from '../../store/store';
+import { Action } from '../../ui/actions';
 import { Empty, Split } from '../../ui/page';
 import { Waiting } from '../../ui/waiting';
-import { wentToProduction } from '../shell/place-slice';
 import { useKeys, useRowKeys } from '../shell/use-keys';
 import { History } from './history';
 import { ScenePage } from './scene-page';
+import { useProduction } from './use-production';
+import { useSceneList } from './use-scene-list';
 
-/**
- * Mixes: a production with its versions and scenes; a scene's page beside or over them. An address that names none means
- * the production of the last visit, or the first one of the desk.
- */
+/** Mixes: a production with its versions and scenes; a scene's page beside or over them. */
 export function MixesScreen() {
-  const { production: named, scene } = useLocalSearchParams<{ production?: string; scene?: string }>();
+  const { production, loaded } = useProduction();
+  const { production: named } = useLocalSearchParams<{ production?: string }>();
+  const shown = useAppSelector((root) => root.mixes.production);
+  if (!loaded || (production && shown !== production.id)) return <Waiting what="Opening the mixes" />;
+  return production ? (
+    <Mixes key={production.id} production={production} />
+  ) : (
+    <NoProduction named={named !== undefined} />
+  );
+}
+
+function NoProduction({ named }: { readonly named: boolean }) {
   const router = useRouter();
-  const dispatch = useAppDispatch();
-  const { data: productions } = useProductionsQuery();
-  const { productionId: last, deskId: lastDesk } = useAppSelector((root) => root.place);
-  const production = named
-    ? productions?.find((p) => p.id === named)
-    : (productions?.find((p) => p.id === last && p.deskId === lastDesk) ??
-      productions?.find((p) => p.deskId === lastDesk) ??
-      productions?.[0]);
-  const { id, deskId } = production ?? {};
-  useEffect(() => {
-    if (id && deskId) dispatch(wentToProduction({ id, deskId }));
-  }, [id, deskId, dispatch]);
-  useRowKeys('scene-');
-  const toList = () => router.navigate(id ? `/mixes/${id}` : '/mixes');
-  useKeys({ Escape: toList });
-  if (!productions) return <Waiting what="Opening the mixes" />;
-  if (!production)
-    return named ? (
-      <Empty title="There is no such production">Choose Mixes to see the ones there are.</Empty>
-    ) : (
-      <Empty title="No productions yet">A production holds the scenes of one song or one show.</Empty>
-    );
+  return (
+    <>
+      {named ? (
+        <Empty title="There is no such production">It may have been removed for good.</Empty>
+      ) : (
+        <Empty title="No productions yet">A production holds the scenes of one song or one show.</Empty>
+      )}
+      <Action title="Songs and shows" onPress={() => router.navigate('/productions')} />
+    </>
+  );
+}
+
+function Mixes({ production }: { readonly production: ProductionView }) {
+  const { scene } = useLocalSearchParams<{ scene?: string }>();
+  const router = useRouter();
+  const list = useSceneList(production);
+  const toList = () => router.navigate(`/mixes/${production.id}`);
+  const step = (by: -1 | 1) => {
+    const next = scene === undefined ? undefined : list.neighbour(scene, by);
+    return next && next.id !== scene ? () => router.replace(`/mixes/${production.id}/scene/${next.id}`) : undefined;
+  };
+  useRowKeys('scene-', scene === undefined);
+  useKeys({
+    Escape: toList,
+    ...(scene === undefined ? {} : { ArrowUp: () => step(-1)?.(), ArrowDown: () => step(1)?.() }),
+  });
   return (
     <Split
       showDetail={scene !== undefined}
-      list={<History production={production} chosen={scene} />}
+      list={<History production={production} list={list} chosen={scene} />}
       detail={
         scene === undefined ? (
           <Empty title="No scene chosen">Choose a scene to see what changed in it, and to bring it back.</Empty>
         ) : (
-          <ScenePage key={scene} sceneId={scene} onBack={toList} />
+          <ScenePage production={production} sceneId={scene} onBack={toList} step={step} />
         )
       }
     />

@@ -3,6 +3,7 @@ import { useRouter } from 'expo-router';
 import { plural } from '@old-echo/core/desk/wording';
 
 import { useDesksQuery, useProductionsQuery } from '../../store/api';
+import { MenuRow } from '../../ui/menu';
 import { Option } from '../../ui/option';
 import { Sheet } from '../../ui/sheet';
 
@@ -13,18 +14,28 @@ export function ProductionSheet({ open, current, onClose }: { open: boolean; cur
   const { data: desks = [] } = useDesksQuery();
   return (
     <Sheet title="Songs and shows" open={open} onClose={onClose}>
-      {productions.map((production) => (
-        <Option
-          key={production.id}
-          title={production.name}
-          under={`${production.kind === 'song' ? 'Song' : 'Show'} on ${desks.find((d) => d.id === production.deskId)?.name} · ${plural(production.versions.length, 'version')}`}
-          chosen={production.id === current}
-          onPress={() => {
-            onClose();
-            router.navigate(`/mixes/${production.id}`);
-          }}
-        />
-      ))}
+      {productions
+        .filter((production) => !production.binnedAt)
+        .map((production) => (
+          <Option
+            key={production.id}
+            title={production.name}
+            under={`${production.kind === 'song' ? 'Song' : 'Show'} on ${desks.find((d) => d.id === production.deskId)?.name} · ${plural(production.versions.length, 'version')}`}
+            chosen={production.id === current}
+            onPress={() => {
+              onClose();
+              router.navigate(`/mixes/${production.id}`);
+            }}
+          />
+        ))}
+      <MenuRow
+        title="All songs and shows"
+        under="Make one, put them in order, look into the bin"
+        onPress={() => {
+          onClose();
+          router.navigate('/productions');
+        }}
+      />
     </Sheet>
   );
 }

@@ -1,79 +1,91 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
-import { StyleSheet, View } from 'react-native';
+import { Pressable, StyleSheet, View } from 'react-native';
+import ArrowDown from 'lucide-react-native/icons/arrow-down';
+import ArrowUp from 'lucide-react-native/icons/arrow-up';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
 
+import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/desk/wording';
-import { drift } from '@old-echo/core/scene/drift';
-import { LONGEST_NAME } from '@old-echo/core/scene/suggest-name';
+import { drift, stripsIn } from '@old-echo/core/scene/drift';
 import { compileScope } from '@old-echo/core/scope/compile';
 import { EVERYTHING } from '@old-echo/core/scope/rules';
 import { scopeSentence } from '@old-echo/core/scope/sentence';
 
 import { useDesk } from '../../live/use-desk';
-import { faultOf, useEditSceneMutation, useSceneQuery, useSceneStateQuery } from '../../store/api';
-import { useAppDispatch } from '../../store/store';
+import { faultOf, useBringBackMutation, useSceneQuery, useSceneStateQuery } from '../../store/api';
 import { Action, Foot } from '../../ui/actions';
-import { Field } from '../../ui/field';
+import { Icon } from '../../ui/icon';
+import { IconAction, MoreAction } from '../../ui/menu';
 import { Body, Card, Head } from '../../ui/page';
-import { SPACE } from '../../ui/tokens';
+import { useLook } from '../../ui/theme';
+import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
+import { useDo } from '../shell/use-do';
 import { useKeys } from '../shell/use-keys';
-import { noticed } from '../shell/notice-slice';
 import { ChangeList } from '../strip/change-list';
+import { Globals } from './globals';
+import { SceneMenu } from './scene-menu';
 import { Stamp, when } from './scene-row';
+import { SceneSheet } from './scene-sheet';
+import { SceneWords } from './scene-words';
 
-/** A scene: its words, what it brings back, what changed in it; from here it is restored. */
-export function ScenePage({ sceneId, onBack }: { readonly sceneId: string; readonly onBack: () => void }) {
-  const { data: scene, error, refetch } = useSceneQuery(sceneId);
-  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
-  return scene ? <Scene scene={scene} onBack={onBack} /> : <Waiting what="Opening the scene" />;
+interface ScenePageProps {
+  readonly production: ProductionView;
+  readonly sceneId: string;
+  readonly onBack: () => void;
+  /** To the scene above or below in the list, where there is one. */
+  readonly step: (by: -1 | 1) => (() => void) | undefined;
 }
 
-function Scene({ scene, onBack }: { readonly scene: SceneView; readonly onBack: () => void }) {
+/** A scene: its words, what it brings back, what changed in it; from here it is restored. */
+export function ScenePage({ sceneId, ...rest }: ScenePageProps) {
+  const { data: scene, error, refetch } = useSceneQuery(sceneId);
+  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  return scene ? <Scene key={scene.id} scene={scene} {...rest} /> : <Waiting what="Opening the scene" />;
+}
+
+const KEPT = {
+  'way back': 'Kept before a restore',
+  rested: 'Kept while the desk rested',
+  'link ended': 'Kept when the link ended',
+} as const;
+
+function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneId'> & { readonly scene: SceneView }) {
   const router = useRouter();
   const now = useDesk();
-  const [parentId] = scene.parents;
-  const parent = useSceneQuery(parentId ?? skipToken).data;
-  const state = useSceneStateQuery(scene.id).data;
-  const before = useSceneStateQuery(parentId ?? skipToken).data;
   const [editing, setEditing] = useState(false);
-  const profile = now?.profile;
+  const [menu, setMenu] = useState(false);
   const restore = () => router.navigate(`/restore/${scene.id}`);
-  useKeys({ r: () => now?.linked && restore(), e: () => setEditing(true) });
-  const changes = useMemo(
-    () => (profile && state && before ? drift(profile, before, state) : []),
-    [profile, state, before],
-  );
+  const open = scene.binnedAt === null;
+  useKeys({
+    r: () => now?.linked && open && restore(),
+    e: () => setEditing(true),
+    '.': () => setMenu(true),
+  });
+  const version = [...production.versions, ...production.binnedVersions].find((v) => v.id === scene.versionId);
   const sentence = now
     ? scopeSentence(now.profile, compileScope(now.profile, scene.scope ?? EVERYTHING, now.desk.safes))
     : [];
+  const [above, below] = [step(-1), step(1)];
+  const kind = scene.kind === 'scene' ? `Scene ${scene.number}` : `${KEPT[scene.kind]}, ${scene.number}`;
   return (
     <View style={styles.fill}>
       <Head
-        over={`${scene.kind === 'scene' ? 'Scene' : 'Kept by Old Echo'} ${scene.number} · ${when(scene.madeAt)}`}
+        over={[kind, version?.name, when(scene.madeAt)].filter(Boolean).join(' · ')}
         title={scene.name}
         onBack={onBack}
-        side={
-          scene.kind === 'scene' && !editing ? (
-            <Action kind="quiet" title="Edit" onPress={() => setEditing(true)} />
-          ) : null
-        }
+        side={editing ? null : <MoreAction of={scene.name} onPress={() => setMenu(true)} />}
       />
       <Body>
+        {open ? null : <InBin scene={scene} />}
         {editing ? (
           <SceneWords scene={scene} onDone={() => setEditing(false)} />
         ) : (
-          <>
-            {scene.milestone ? (
-              <View style={styles.stamp}>
-                <Stamp text={scene.milestone} />
-              </View>
-            ) : null}
-            {scene.note ? <Words>{scene.note}</Words> : null}
-          </>
+          <About scene={scene} onEdit={() => setEditing(true)} />
         )}
         <Card>
           <Words kind="small" tone="second">
@@ -81,76 +93,144 @@ function Scene({ scene, onBack }: { readonly scene: SceneView; readonly onBack: 
           </Words>
           <Sentence phrases={sentence} />
         </Card>
-        <Words kind="heading">
-          {parent === undefined
-            ? 'Where the history begins'
-            : changes.length === 0
-              ? `Nothing differs from ${parent.number} ${parent.name}`
-              : `${plural(changes.length, 'setting')} since ${parent.number} ${parent.name}`}
-        </Words>
-        {profile && state ? <ChangeList profile={profile} names={state} changes={changes} /> : null}
+        <Since scene={scene} production={production} />
       </Body>
       <Foot>
-        <Action kind="main" grow title="Restore" disabled={!now?.linked} onPress={restore} />
+        <IconAction of={ArrowUp} name="Newer scene" disabled={!above} onPress={() => above?.()} />
+        <IconAction of={ArrowDown} name="Older scene" disabled={!below} onPress={() => below?.()} />
+        <Action kind="main" grow title="Restore" disabled={!now?.linked || !open} onPress={restore} />
       </Foot>
+      <SceneMenu
+        scene={scene}
+        production={production}
+        open={menu}
+        onClose={() => setMenu(false)}
+        onEdit={() => setEditing(true)}
+      />
     </View>
   );
 }
 
-function SceneWords({ scene, onDone }: { readonly scene: SceneView; readonly onDone: () => void }) {
-  const dispatch = useAppDispatch();
-  // The revision that was read when editing began: a change by someone else meanwhile must not be written over.
-  const [{ revision }] = useState(scene);
-  const [name, setName] = useState(scene.name);
-  const [note, setNote] = useState(scene.note);
-  const [milestone, setMilestone] = useState(scene.milestone);
-  const [edit, { isLoading, error }] = useEditSceneMutation();
-  const fault = error && faultOf(error);
-  const save = async (over: number) => {
-    const answer = await edit({ id: scene.id, edit: { name, note, milestone, revision: over } });
-    if (answer.error) return;
-    dispatch(noticed(`Saved ${answer.data.number} · ${answer.data.name}.`));
-    onDone();
-  };
+function InBin({ scene }: { readonly scene: SceneView }) {
+  const [bringBack, { isLoading }] = useBringBackMutation();
+  const done = useDo();
   return (
-    <View style={styles.form}>
-      <Field label="Name" value={name} onChangeText={setName} maxLength={LONGEST_NAME} error={name.trim() === ''} />
-      <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={2000} />
-      <Field label="Milestone, or empty" value={milestone} onChangeText={setMilestone} maxLength={LONGEST_NAME} />
-      {fault ? (
-        <Card edge="stop">
-          <Words kind="strong">{fault.message}</Words>
-          <Words>{fault.advice}</Words>
-          {scene.revision === revision ? null : (
-            <>
-              <Words tone="second">
-                It reads now: {scene.name}
-                {scene.milestone ? ` · ${scene.milestone}` : ''}
-                {scene.note ? ` · “${scene.note}”` : ''}
-              </Words>
-              <Action title="Save mine over it" onPress={() => void save(scene.revision)} />
-            </>
-          )}
-        </Card>
+    <Card edge="care">
+      <Words kind="strong">In the bin since {when(scene.binnedAt ?? '')}</Words>
+      <Action
+        title="Bring back"
+        busy={isLoading}
+        onPress={() =>
+          void done(bringBack(`scenes/${scene.id}`), ({ name }) =>
+            name && name !== scene.name ? `It is back as ${name}: its old name is taken.` : `${scene.name} is back.`,
+          )
+        }
+      />
+    </Card>
+  );
+}
+
+/** Milestone, note, tags and protection. */
+function About({ scene, onEdit }: { readonly scene: SceneView; readonly onEdit: () => void }) {
+  const look = useLook();
+  const { milestone, note, tags, protected: safe } = scene;
+  return (
+    <View style={styles.about}>
+      {milestone ? (
+        <View style={styles.stamp}>
+          <Stamp text={milestone} />
+        </View>
       ) : null}
-      <View style={styles.buttons}>
-        <Action
-          kind="main"
-          grow
-          title="Save"
-          busy={isLoading}
-          disabled={name.trim() === ''}
-          onPress={() => void save(revision)}
-        />
-        <Action title="Cancel" onPress={onDone} />
+      <View style={styles.note}>
+        <Words tone={note ? 'ink' : 'second'} style={styles.fill}>
+          {note || 'No note yet.'}
+        </Words>
+        <Action kind="quiet" title="Edit" onPress={onEdit} />
       </View>
+      {tags.length > 0 || safe ? (
+        <View style={styles.tags}>
+          {tags.map((tag) => (
+            <View key={tag} style={[styles.tag, { borderColor: look.line }]}>
+              <Words kind="small">{tag}</Words>
+            </View>
+          ))}
+          {safe ? (
+            <Words kind="small" tone="done">
+              Protected
+            </Words>
+          ) : null}
+        </View>
+      ) : null}
     </View>
+  );
+}
+
+/** What differs from the scene it came from, or from any other that is chosen. */
+function Since({ scene, production }: { readonly scene: SceneView; readonly production: ProductionView }) {
+  const profile = useDesk()?.profile;
+  const [against, setAgainst] = useState<string | null>(null);
+  const [choosing, setChoosing] = useState(false);
+  const look = useLook();
+  const otherId = against ?? scene.parents[0];
+  const other = useSceneQuery(otherId ?? skipToken).data;
+  const state = useSceneStateQuery(scene.id).data;
+  const before = useSceneStateQuery(otherId ?? skipToken).data;
+  const changes = useMemo(
+    () => (profile && state && before ? drift(profile, before, state) : []),
+    [profile, state, before],
+  );
+  return (
+    <>
+      <View>
+        <Words kind="heading" testID="since">
+          {other === undefined
+            ? 'Where the history begins'
+            : changes.length === 0
+              ? `Nothing differs from ${other.number} ${other.name}`
+              : `${plural(changes.length, 'setting')} on ${plural(stripsIn(changes), 'strip')} since ${other.number} ${other.name}`}
+        </Words>
+        <Pressable
+          role="button"
+          onPress={() => setChoosing(true)}
+          style={[styles.choose, { borderColor: look.line, backgroundColor: look.card }]}
+        >
+          <Words kind="small" tone="second">
+            Seen from {against ? 'another scene' : 'the scene it came from'}
+          </Words>
+          <Icon of={ChevronDown} size={16} color={look.second} />
+        </Pressable>
+      </View>
+      {profile && state ? <ChangeList profile={profile} names={state} changes={changes} /> : null}
+      {profile && state ? <Globals profile={profile} state={state} /> : null}
+      <SceneSheet
+        title="Seen from"
+        production={production}
+        chosen={otherId}
+        without={scene.id}
+        open={choosing}
+        onClose={() => setChoosing(false)}
+        onChoose={(chosen) => setAgainst(chosen.id)}
+      />
+    </>
   );
 }
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
+  about: { gap: SPACE.s },
   stamp: { alignItems: 'flex-start' },
-  form: { gap: SPACE.s },
-  buttons: { flexDirection: 'row', gap: SPACE.s },
+  tags: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
+  tag: { borderWidth: 1, borderRadius: CORNER.small, paddingHorizontal: SPACE.s, paddingVertical: 2 },
+  note: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
+  choose: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    alignSelf: 'flex-start',
+    gap: SPACE.xs,
+    minHeight: TOUCH - SPACE.m,
+    marginTop: SPACE.xs,
+    paddingHorizontal: SPACE.s,
+    borderWidth: 1,
+    borderRadius: CORNER.small,
+  },
 });

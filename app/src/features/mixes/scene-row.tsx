@@ -1,73 +1,84 @@
 import dayjs from 'dayjs';
 import { memo } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
-import Svg, { Circle, Path } from 'react-native-svg';
+import Lock from 'lucide-react-native/icons/lock';
 
+import type { SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/desk/wording';
 
+import { Icon } from '../../ui/icon';
 import { useLook } from '../../ui/theme';
-import { CORNER, SPACE, type Look } from '../../ui/tokens';
+import { CORNER, SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
-import type { HistoryRow } from './tide-lines';
+import { Lines } from './lines';
+import { linesThrough, type Lane } from './tide-lines';
 
-const LANE = 22;
-const LEFT = 12;
-const DOT_Y = 22;
-export const rowHeight = (row: HistoryRow): number => (row.scene.milestone ? 96 : 66);
+/** The height of a scene's row, in pixels. */
+export const sceneHeight = (scene: SceneView): number => (scene.milestone ? 96 : 66);
 
 interface SceneRowProps {
-  readonly row: HistoryRow;
-  readonly lanes: number;
-  /** The number of the scene it came from. */
-  readonly parentNumber: number | undefined;
+  readonly scene: SceneView;
+  readonly lane: number;
+  /** How many lanes there is room for. */
+  readonly room: number;
+  /** The lines to draw. */
+  readonly lanes: readonly Lane[];
   readonly onDesk: boolean;
   readonly chosen: boolean;
   readonly onOpen: (sceneId: string) => void;
 }
 
-/** A scene on its tide line: milestones as stamps, way backs hollow. */
-export const SceneRow = memo(function SceneRow({ row, lanes, parentNumber, onDesk, chosen, onOpen }: SceneRowProps) {
+/** How far a scene is from the one it came from: "23 settings since 16". */
+export function since({ parentNumber, changed }: SceneView): string {
+  if (parentNumber === null) return 'Where it begins';
+  return changed.settings === 0
+    ? `Same as ${parentNumber}`
+    : `${plural(changed.settings, 'setting')} since ${parentNumber}`;
+}
+
+/** A scene on its tide line: milestones as stamps, kept ones hollow. */
+export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
+  const { scene, lane, room, lanes, onDesk, chosen, onOpen } = props;
   const look = useLook();
-  const { scene } = row;
-  const changed = scene.changed.settings;
-  const since =
-    parentNumber === undefined
-      ? 'Where it begins'
-      : changed === 0
-        ? `Same as ${parentNumber}`
-        : `${plural(changed, 'setting')} since ${parentNumber}`;
+  const own = scene.kind === 'scene';
+  const height = sceneHeight(scene);
   return (
     <Pressable
       role="button"
       testID={`scene-${scene.number}`}
       aria-label={`${scene.number} ${scene.name}${scene.milestone ? `, milestone: ${scene.milestone}` : ''}`}
+      aria-current={chosen}
       onPress={() => onOpen(scene.id)}
-      style={[styles.row, { height: rowHeight(row) }, chosen && { backgroundColor: look.wash }]}
+      style={[styles.row, { height }, chosen && { backgroundColor: look.wash }]}
     >
-      <Lines row={row} width={LEFT + lanes * LANE} look={look} />
+      <Lines
+        lines={linesThrough(lanes, { lane, high: scene.number, low: scene.number })}
+        lane={lane}
+        lanes={room}
+        height={height}
+        hollow={!own}
+      />
       <View style={styles.words}>
         <View style={styles.name}>
           <Words kind="value" tone="second">
             {scene.number}
           </Words>
-          <Words
-            kind={scene.kind === 'scene' ? 'strong' : 'body'}
-            tone={scene.kind === 'scene' ? 'ink' : 'second'}
-            numberOfLines={1}
-            style={styles.shrink}
-          >
+          <Words kind={own ? 'strong' : 'body'} tone={own ? 'ink' : 'second'} numberOfLines={1} style={styles.shrink}>
             {scene.name}
           </Words>
+          {scene.protected ? <Icon of={Lock} size={14} color={look.second} /> : null}
           {onDesk ? (
             <View style={[styles.tag, { borderColor: look.done }]}>
-              <Words kind="small" tone="done">
+              <Words kind="small" tone="done" numberOfLines={1}>
                 On the desk
               </Words>
             </View>
           ) : null}
         </View>
         <Words kind="small" tone="second" numberOfLines={1}>
-          {[when(scene.madeAt), since, scene.note && `“${scene.note}”`].filter(Boolean).join(' · ')}
+          {[when(scene.madeAt), since(scene), scene.tags.join(', '), scene.note && `“${scene.note}”`]
+            .filter(Boolean)
+            .join(' · ')}
         </Words>
         {scene.milestone ? <Stamp text={scene.milestone} /> : null}
       </View>
@@ -91,45 +102,6 @@ export function Stamp({ text }: { readonly text: string }) {
         Milestone: {text}
       </Words>
     </View>
-  );
-}
-
-const laneX = (lane: number): number => LEFT + lane * LANE;
-const laneColour = (look: Look, lane: number): string =>
-  [look.ink, look.done, look.care, look.second][lane % 4] ?? look.ink;
-
-function Lines({ row, width, look }: { row: HistoryRow; width: number; look: Look }) {
-  const height = rowHeight(row);
-  const hollow = row.scene.kind === 'way back';
-  const y = { top: 0, dot: DOT_Y, foot: height };
-  return (
-    <Svg width={width} height={height} aria-hidden>
-      {row.strokes.map(({ lane, from, to }) => (
-        <Path
-          key={`${lane}${from}${to}`}
-          d={`M${laneX(lane)} ${y[from]}V${y[to]}`}
-          stroke={laneColour(look, lane)}
-          strokeWidth={2.5}
-        />
-      ))}
-      {row.joints.map((lane) => (
-        <Path
-          key={lane}
-          d={`M${laneX(lane)} 0C${laneX(lane)} ${DOT_Y} ${laneX(row.lane)} ${DOT_Y - 14} ${laneX(row.lane)} ${DOT_Y}`}
-          stroke={laneColour(look, lane)}
-          strokeWidth={2.5}
-          fill="none"
-        />
-      ))}
-      <Circle
-        cx={laneX(row.lane)}
-        cy={DOT_Y}
-        r={hollow ? 6 : 7}
-        fill={hollow ? look.paper : laneColour(look, row.lane)}
-        stroke={laneColour(look, row.lane)}
-        strokeWidth={2}
-      />
-    </Svg>
   );
 }
 

@@ -1,4 +1,4 @@
-import type { SceneView, VersionView } from '@old-echo/core/contracts/scene';
+import type { VersionView } from '@old-echo/core/contracts/production';
 
 /** A stroke through one row: between the row's top, its dot and its foot, in one lane. */
 export interface Stroke {
@@ -7,43 +7,47 @@ export interface Stroke {
   readonly to: 'dot' | 'foot';
 }
 
-export interface HistoryRow {
-  readonly scene: SceneView;
-  readonly lane: number;
+export interface RowLines {
   readonly strokes: readonly Stroke[];
-  /** Lanes of versions that begin from this scene: each bends into the dot from above. */
+  /** Lanes of versions that begin here: each bends into the dot from above. */
   readonly joints: readonly number[];
 }
 
+export interface Lane {
+  readonly lane: number;
+  readonly newest: number;
+  readonly oldest: number;
+  /** The number of the scene of another lane that it bends into, or null. */
+  readonly joint: number | null;
+}
+
+export const NO_LANES: readonly Lane[] = [];
+
+/** One lane per version that has scenes, from the numbers of its scenes: no row needs to know the others. */
+export const lanesOf = (versions: readonly VersionView[]): Lane[] =>
+  versions.flatMap(({ numbers, fromNumber }, lane) => (numbers ? [{ lane, ...numbers, joint: fromNumber }] : []));
+
+/** The numbers a row stands for: one scene, or a run of them folded together. */
+export interface Run {
+  readonly lane: number;
+  readonly high: number;
+  readonly low: number;
+}
+
 /**
- * Lays scenes out as tide lines: one lane per version, the newest scene on top, every version bending into the scene
- * it was made from.
+ * What is drawn in one row of a list with the newest scene on top: every version's line runs from its newest scene down to
+ * its oldest, and from there to the scene it was made from.
  */
-export function tideLines(versions: readonly VersionView[], scenes: readonly SceneView[]): HistoryRow[] {
-  const lanes = versions.map((version, lane) => {
-    const rows = scenes.flatMap((scene, row) => (scene.versionId === version.id ? [row] : []));
-    const joint = scenes.findIndex((scene) => scene.id === version.fromSceneId);
-    return { lane, top: rows[0] ?? -1, last: rows.at(-1) ?? -1, joint };
-  });
-  return scenes.map((scene, row) => {
-    const lane = Math.max(
-      0,
-      versions.findIndex((version) => version.id === scene.versionId),
-    );
-    const strokes = lanes.flatMap(({ lane: at, top, last, joint }): Stroke[] => {
-      const foot = Math.max(last, joint);
-      if (top < 0 || row < top || row > foot || (row === joint && row > last)) return [];
-      const own = at === lane;
-      return [
-        ...(row > top ? [{ lane: at, from: 'top', to: own ? 'dot' : 'foot' } as const] : []),
-        ...(own && row < foot ? [{ lane: at, from: 'dot', to: 'foot' } as const] : []),
-      ];
-    });
-    return {
-      scene,
-      lane,
-      strokes,
-      joints: lanes.filter((l) => l.joint === row && l.top >= 0 && row > l.last).map((l) => l.lane),
-    };
-  });
+export function linesThrough(lanes: readonly Lane[], { lane: own, high, low }: Run): RowLines {
+  const strokes: Stroke[] = [];
+  const joints: number[] = [];
+  for (const { lane, newest, oldest, joint } of lanes) {
+    const end = joint === null ? oldest : Math.min(oldest, joint);
+    if (lane === own) {
+      if (high < newest) strokes.push({ lane, from: 'top', to: 'dot' });
+      if (low > end) strokes.push({ lane, from: 'dot', to: 'foot' });
+    } else if (joint !== null && joint >= low && joint <= high && oldest > high) joints.push(lane);
+    else if (high < newest && low > end) strokes.push({ lane, from: 'top', to: 'foot' });
+  }
+  return { strokes, joints };
 }

@@ -1,89 +1,108 @@
 import { useRouter } from 'expo-router';
 import { useMemo, useRef, useState } from 'react';
-import { FlatList, Pressable, StyleSheet, View } from 'react-native';
-import ChevronDown from 'lucide-react-native/icons/chevron-down';
-import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import { FlatList, StyleSheet, View } from 'react-native';
 
-import { stripFamily, stripNumber, type Profile } from '@old-echo/core/desk/profile';
-import { isNumberSpec } from '@old-echo/core/desk/setting';
-import { stripName, type State } from '@old-echo/core/desk/state';
+import type { Recall } from '@old-echo/core/contracts/restore';
+import { stripName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
-import type { PlannedChange, Stay } from '@old-echo/core/preview/preview';
-import type { Scope } from '@old-echo/core/scope/rules';
+import type { Preview } from '@old-echo/core/preview/preview';
 
 import { faultOf, useStartRestoreMutation, type ApiFault } from '../../store/api';
+import { useAppSelector } from '../../store/store';
 import { Action, Foot, HoldAction } from '../../ui/actions';
-import { Icon } from '../../ui/icon';
 import { Band, Card, Empty, Head } from '../../ui/page';
-import { StripLine } from '../../ui/strip-line';
 import { useLook } from '../../ui/theme';
 import { SPACE, TOUCH } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
-import { sectionCounts } from '../desk/strip-words';
 import { useKeys } from '../shell/use-keys';
-import { ChangeList, type ListedChange } from '../strip/change-list';
+import { CautionCard } from './caution-card';
+import { FadePicker } from './fade-picker';
+import { movedSince } from './moved-since';
+import { rowsOf } from './preview-rows';
+import { Stays } from './stays';
+import { StripChange } from './strip-change';
+import { useAnswers, type Answers } from './use-answers';
 import { usePlan, type Plan } from './use-plan';
 
 interface PreviewPaneProps {
-  readonly sceneId: string;
-  readonly scope: Scope;
+  readonly recall: Recall;
   readonly onBack?: () => void;
 }
 
-/** What a restore will do, before anything is sent: strips with echoes, what stays and why, and the button that sends. */
-export function PreviewPane({ sceneId, scope, onBack }: PreviewPaneProps) {
+/** What a restore will do, before anything is sent: cautions, strips with echoes, what stays and why, and the button. */
+export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   const router = useRouter();
-  const plan = usePlan(sceneId, scope);
+  const answers = useAnswers(recall);
+  const plan = usePlan(answers.recall);
+  const who = useAppSelector((root) => root.place.who);
   const [start, { isLoading, error }] = useStartRestoreMutation();
+  // What was looked at first; what the desk has done to it since is told.
+  const [first, setFirst] = useState<{ recall: Recall | undefined; preview: Preview }>();
+  if (plan && first?.recall !== answers.recall) setFirst({ recall: answers.recall, preview: plan.preview });
   const foot = useRef<View>(null);
-  // The key only leads to the button: what it does is confirmed there.
+  // The keys only lead to a button: what it does is confirmed there.
   useKeys({
     r: () =>
       (foot.current as unknown as HTMLElement | null)?.querySelector<HTMLElement>('[role=button], button')?.focus(),
+    a: () => document.querySelector<HTMLElement>('[data-testid=check] button')?.focus(),
   });
-  if (!plan) return <Waiting what="Working out the preview" />;
-  const { now, scene, preview } = plan;
+  if (!plan || !answers.recall) return <Waiting what="Working out the preview" />;
+  const { now, name, preview } = plan;
   const count = preview.changes.length;
+  const open = answers.open(preview.cautions).length;
   const restore = async () => {
-    const answer = await start({
-      desk: now.desk.id,
-      request: { sceneId, scope: [...scope], fingerprint: preview.fingerprint },
+    if (!answers.recall) return;
+    const given = preview.cautions.flatMap((caution) => {
+      const way = answers.wayOf(caution);
+      return way ? [{ id: caution.id, way }] : [];
     });
+    const { fade } = answers;
+    const request = { recall: answers.recall, fingerprint: preview.fingerprint, fade, answers: given, by: who };
+    const answer = await start({ desk: now.desk.id, request });
     if (answer.data) router.navigate(`/restores/${answer.data.id}`);
   };
-  const title = `Restore ${plural(count, 'setting')}`;
   const live = now.desk.mode === 'live';
+  // A restore that did not end can be closed although nothing of it is left to be sent: it is read back once more.
+  const stopped =
+    count === 0 && !recall.resume
+      ? 'Nothing to restore'
+      : now.desk.showLock
+        ? 'The show lock is on'
+        : open > 0
+          ? `${plural(open, 'caution')} to answer`
+          : undefined;
+  const title = count === 0 ? 'Read back and close' : `Restore ${plural(count, 'setting')}`;
   return (
     <View style={styles.fill}>
       <Head
-        over={`Preview · ${scene.kind === 'scene' ? `${scene.number} ${scene.name}` : scene.name}`}
+        over={`Preview · ${name}`}
         title={count === 0 ? 'No changes' : plural(count, 'change')}
         onBack={onBack}
         side={<Mode live={live} />}
       />
-      <StripChanges plan={plan} fault={error && faultOf(error)} />
+      <StripChanges
+        plan={plan}
+        answers={answers}
+        fault={error && faultOf(error)}
+        moved={first && movedSince(first.preview, preview)}
+        onSeen={() => setFirst({ recall: answers.recall, preview })}
+      />
       <View ref={foot}>
         <Foot>
           {live ? (
             <HoldAction
-              title={
-                isLoading
-                  ? 'Starting'
-                  : count === 0
-                    ? 'Nothing to restore'
-                    : `Hold to restore ${plural(count, 'setting')}`
-              }
-              disabled={!now.linked || count === 0 || isLoading}
+              title={stopped ?? (isLoading ? 'Starting' : `Hold to ${title.charAt(0).toLowerCase()}${title.slice(1)}`)}
+              disabled={!now.linked || stopped !== undefined || isLoading}
               onDone={() => void restore()}
             />
           ) : (
             <Action
               kind="main"
               grow
-              title={count === 0 ? 'Nothing to restore' : title}
+              title={stopped ?? title}
               busy={isLoading}
-              disabled={!now.linked || count === 0}
+              disabled={!now.linked || stopped !== undefined}
               onPress={() => void restore()}
             />
           )}
@@ -102,14 +121,18 @@ function Mode({ live }: { readonly live: boolean }) {
   );
 }
 
-type Row =
-  | { readonly kind: 'band'; readonly key: string; readonly title: string }
-  | { readonly kind: 'strip'; readonly key: string; readonly changes: readonly PlannedChange[] };
+interface StripChangesProps {
+  readonly plan: Plan;
+  readonly answers: Answers;
+  readonly fault: ApiFault | undefined;
+  readonly moved: string | undefined;
+  readonly onSeen: () => void;
+}
 
-function StripChanges({ plan, fault }: { readonly plan: Plan; readonly fault: ApiFault | undefined }) {
+function StripChanges({ plan, answers, fault, moved, onSeen }: StripChangesProps) {
   const { now, preview, target } = plan;
   const [open, setOpen] = useState<string | null>(null);
-  const rows = useMemo(() => rowsOf(now.profile, preview.changes), [now.profile, preview.changes]);
+  const rows = useMemo(() => rowsOf(now.profile, preview), [now.profile, preview]);
   return (
     <FlatList
       style={styles.fill}
@@ -117,21 +140,40 @@ function StripChanges({ plan, fault }: { readonly plan: Plan; readonly fault: Ap
       keyExtractor={(row) => row.key}
       initialNumToRender={20}
       ListHeaderComponent={
-        fault || preview.guarded.length > 0 ? (
-          <View style={styles.cards}>
-            {fault ? (
-              <Card edge="stop">
-                <Words kind="strong">{fault.message}</Words>
-                <Words>
-                  {fault.code === 'desk-moved'
-                    ? 'Nothing was sent. The preview below is up to date again.'
-                    : fault.advice}
-                </Words>
-              </Card>
-            ) : null}
-            {preview.guarded.length > 0 ? <Guarded plan={plan} /> : null}
-          </View>
-        ) : null
+        <View style={styles.cards}>
+          {fault ? (
+            <Card edge="stop">
+              <Words kind="strong">{fault.message}</Words>
+              <Words>
+                {fault.code === 'desk-moved'
+                  ? 'Nothing was sent. The preview below is up to date again.'
+                  : fault.advice}
+              </Words>
+            </Card>
+          ) : null}
+          {moved ? (
+            <Card edge="care">
+              <Words kind="strong">The desk moved while you were looking</Words>
+              <Words tone="second">{moved.charAt(0).toUpperCase() + moved.slice(1)} The preview is up to date.</Words>
+              <Action kind="quiet" title="I have seen it" onPress={onSeen} />
+            </Card>
+          ) : null}
+          {preview.cautions.map((caution) => (
+            <CautionCard key={caution.id} caution={caution} plan={plan} answers={answers} />
+          ))}
+          {preview.guarded.length > 0 ? <Guarded plan={plan} /> : null}
+          {answers.leftOut > 0 ? (
+            <Card>
+              <View style={styles.row}>
+                <Words style={styles.fill}>{plural(answers.leftOut, 'setting')} left out for this restore</Words>
+                <Action kind="quiet" title="Bring back in" onPress={answers.bringBackIn} />
+              </View>
+            </Card>
+          ) : null}
+          {preview.changes.some((change) => change.stage === 'level') ? (
+            <FadePicker fade={answers.fade} onChange={answers.setFade} />
+          ) : null}
+        </View>
       }
       renderItem={({ item }) =>
         item.kind === 'band' ? (
@@ -162,60 +204,6 @@ function StripChanges({ plan, fault }: { readonly plan: Plan; readonly fault: Ap
   );
 }
 
-/** Strips in desk order under the name of their family. */
-function rowsOf(profile: Profile, changes: readonly PlannedChange[]): Row[] {
-  const byStrip = new Map<string, PlannedChange[]>();
-  for (const change of changes) byStrip.set(change.strip, [...(byStrip.get(change.strip) ?? []), change]);
-  return profile.families.flatMap((family): Row[] => {
-    const strips = family.strips.filter((strip) => byStrip.has(strip));
-    if (strips.length === 0) return [];
-    return [
-      { kind: 'band', key: family.id, title: `${family.name} · echo is now, solid is after` },
-      ...strips.map((strip): Row => ({ kind: 'strip', key: strip, changes: byStrip.get(strip) ?? [] })),
-    ];
-  });
-}
-
-interface StripChangeProps {
-  readonly profile: Profile;
-  readonly state: State;
-  readonly target: State;
-  readonly strip: string;
-  readonly changes: readonly PlannedChange[];
-  readonly open: boolean;
-  readonly onOpen: (strip: string) => void;
-}
-
-function StripChange({ profile, state, target, strip, changes, open, onOpen }: StripChangeProps) {
-  const spec = stripFamily(profile, strip)?.settings['fader/level'];
-  const now = state[strip] ?? {};
-  const fader = changes.find((change) => change.key === 'fader/level');
-  const mute = changes.find((change) => change.key === 'mute/on');
-  const level = Number(fader?.to ?? now['fader/level']);
-  const listed: ListedChange[] = changes.map(({ address, from, to }) => ({ address, strip, was: from, now: to }));
-  return (
-    <View>
-      <StripLine
-        strip={strip}
-        number={String(stripNumber(strip)).padStart(2, '0')}
-        name={stripName(profile, state, strip)}
-        under={sectionCounts(changes.map(({ section, key, to }) => ({ section, key, now: to })))}
-        level={
-          spec && isNumberSpec(spec) ? { spec, value: level, echo: fader ? Number(fader.from) : undefined } : undefined
-        }
-        muted={(mute?.to ?? now['mute/on']) === true}
-        chosen={open}
-        onOpen={onOpen}
-      />
-      {open ? (
-        <View style={styles.open}>
-          <ChangeList profile={profile} names={target} changes={listed} />
-        </View>
-      ) : null}
-    </View>
-  );
-}
-
 function Guarded({ plan }: { readonly plan: Plan }) {
   const { now, preview } = plan;
   const names = preview.guarded.map((strip) => stripName(now.profile, now.state, strip));
@@ -233,51 +221,6 @@ function Guarded({ plan }: { readonly plan: Plan }) {
   );
 }
 
-/** What differs and is left where it is, with the reason, folded until asked for. */
-function Stays({ profile, names, stays }: { profile: Profile; names: State; stays: readonly Stay[] }) {
-  const [open, setOpen] = useState(false);
-  const reasons = [...new Set(stays.map((stay) => stay.why))].map(
-    (why) => `${stays.filter((stay) => stay.why === why).length} ${why}`,
-  );
-  return (
-    <View style={styles.stays}>
-      <Pressable
-        role="button"
-        aria-expanded={open}
-        testID="stays"
-        onPress={() => setOpen(!open)}
-        style={styles.staysHead}
-      >
-        <Icon of={open ? ChevronDown : ChevronRight} />
-        <View style={styles.fill}>
-          <Words kind="strong">{stays.length === 1 ? '1 difference stays' : `${stays.length} differences stay`}</Words>
-          <Words kind="small" tone="second">
-            {reasons.join(' · ')}
-          </Words>
-        </View>
-      </Pressable>
-      {open ? (
-        <ChangeList
-          profile={profile}
-          names={names}
-          changes={stays.map((stay) => ({
-            address: stay.address,
-            strip: stay.strip,
-            was: stay.scene,
-            now: stay.now,
-            why: stay.why,
-          }))}
-        />
-      ) : null}
-      {open ? (
-        <Words kind="small" tone="second">
-          On the left what the scene holds, on the right what stays.
-        </Words>
-      ) : null}
-    </View>
-  );
-}
-
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   mode: {
@@ -288,7 +231,5 @@ const styles = StyleSheet.create({
     paddingHorizontal: SPACE.m,
   },
   cards: { padding: SPACE.l, gap: SPACE.s },
-  open: { paddingHorizontal: SPACE.l, paddingVertical: SPACE.s },
-  stays: { padding: SPACE.l, gap: SPACE.s },
-  staysHead: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, minHeight: TOUCH },
+  row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
 });

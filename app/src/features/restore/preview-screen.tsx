@@ -2,40 +2,45 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useMemo } from 'react';
 
-import { EVERYTHING, scopeShape, type Scope } from '@old-echo/core/scope/rules';
+import { recallOf, type Recall } from '@old-echo/core/contracts/restore';
+import { EVERYTHING, WHOLE } from '@old-echo/core/scope/rules';
 
 import { useRestoreQuery, useSceneQuery } from '../../store/api';
 import { Waiting } from '../../ui/waiting';
 import { useKeys } from '../shell/use-keys';
 import { PreviewPane } from './preview-pane';
+import { readRecall } from './recall-link';
 
-/** The preview of a restore, for a scope in the address, for a way back, or for what is saved with the scene. */
+/** The preview of a restore: of the recall in the address, of a way back, or of what is saved with the scene. */
 export function PreviewScreen() {
   const {
     scene: sceneId,
-    scope: asked,
+    recall: asked,
     wayBackOf,
-  } = useLocalSearchParams<{ scene: string; scope?: string; wayBackOf?: string }>();
+  } = useLocalSearchParams<{ scene: string; recall?: string; wayBackOf?: string }>();
   const router = useRouter();
   const scene = useSceneQuery(sceneId).data;
   const restore = useRestoreQuery(wayBackOf ?? skipToken).data;
-  const scope = useMemo((): Scope | undefined => {
-    if (wayBackOf) return restore?.wayBack.scope;
-    return readScope(asked) ?? (scene && (scene.scope ?? EVERYTHING));
-  }, [wayBackOf, restore, asked, scene]);
+  const recall = useMemo((): Recall | undefined => {
+    if (wayBackOf) return restore?.wayBack ? recallOf(sceneId, restore.wayBack.scope) : undefined;
+    return readRecall(sceneId, asked) ?? (scene && recallOf(sceneId, scene.scope ?? EVERYTHING));
+  }, [wayBackOf, restore, asked, scene, sceneId]);
   const back = () => (router.canGoBack() ? router.back() : router.navigate(`/restore/${sceneId}`));
-  useKeys({ Escape: back });
-  return scope ? (
-    <PreviewPane sceneId={sceneId} scope={scope} onBack={back} />
-  ) : (
-    <Waiting what="Working out the preview" />
-  );
+  return <Preview recall={recall} onBack={back} />;
 }
 
-function readScope(text: string | undefined): Scope | undefined {
-  try {
-    return text ? scopeShape.validateSync(JSON.parse(text)) : undefined;
-  } catch {
-    return undefined;
-  }
+/** What is left to be done of a restore that did not end: to finish it, or to roll it back. */
+export function ResumeScreen() {
+  const { restore: restoreId, how } = useLocalSearchParams<{ restore: string; how?: string }>();
+  const router = useRouter();
+  const recall = useMemo((): Recall => {
+    const resume = { restoreId, how: how === 'finish' ? 'finish' : 'roll back' } as const;
+    return { ...recallOf('', WHOLE), sceneId: undefined, resume };
+  }, [restoreId, how]);
+  return <Preview recall={recall} onBack={() => router.navigate(`/restores/${restoreId}`)} />;
+}
+
+function Preview({ recall, onBack }: { readonly recall: Recall | undefined; readonly onBack: () => void }) {
+  useKeys({ Escape: onBack });
+  return recall ? <PreviewPane recall={recall} onBack={onBack} /> : <Waiting what="Working out the preview" />;
 }

@@ -1,22 +1,27 @@
-import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
-import type { RestoreReport, RestoreView } from '@old-echo/core/contracts/restore';
+import type { CancelHow, RestoreReport, RestoreStatus, RestoreView } from '@old-echo/core/contracts/restore';
 import { specAt } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { fullSettingName, plural, showValue } from '@old-echo/core/desk/wording';
 import { readAddress } from '@old-echo/core/desk/address';
 
+import { compileScope } from '@old-echo/core/scope/compile';
+import { plainText, scopeSentence } from '@old-echo/core/scope/sentence';
+
 import { useDesk, type DeskNow } from '../../live/use-desk';
-import { faultOf, useRestoreChangesQuery, useRestoreQuery } from '../../store/api';
+import { faultOf, useCancelRestoreMutation, useJournalQuery, useRestoreQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Action, Foot } from '../../ui/actions';
 import { Body, Card, Head } from '../../ui/page';
 import { READING, SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
+import { when } from '../mixes/scene-row';
+import { useDo } from '../shell/use-do';
 import { useKeys } from '../shell/use-keys';
 import { ChangeList } from '../strip/change-list';
 import { wayBackHref } from './use-way-back';
@@ -49,10 +54,22 @@ export function RestoreScreen() {
 
 function AtWork({ restore }: { readonly restore: RestoreView }) {
   const { progress } = restore;
+  const done = useDo();
+  const [cancel] = useCancelRestoreMutation();
   const at = STAGES.findIndex(([stage]) => stage === progress?.stage);
+  const ask = (how: CancelHow) =>
+    void done(cancel({ id: restore.id, how }), () =>
+      how === 'stop' ? 'It stops after this stage.' : 'It goes back to where the desk was.',
+    );
+  const asked = progress?.cancel ?? null;
+  useKeys({ Escape: () => ask('stop') });
   return (
     <View style={styles.fill}>
-      <Head over={`Restoring ${restore.sceneNumber} ${restore.sceneName}`} title={plural(restore.changes, 'setting')} />
+      <Head
+        over={`${progress?.back ? 'Rolling back' : 'Restoring'} ${restore.sceneNumber} ${restore.sceneName}`}
+        title={plural(restore.changes, 'setting')}
+        under={restore.by ? `by ${restore.by}` : undefined}
+      />
       <Body>
         <View style={styles.column} accessibilityLiveRegion="polite">
           {STAGES.map(([stage, name], i) => (
@@ -70,61 +87,126 @@ function AtWork({ restore }: { readonly restore: RestoreView }) {
               ) : null}
             </View>
           ))}
-          <ProgressBar progress={progress && progress.total > 0 ? progress.done / progress.total : 0} />
+          <View style={styles.bar}>
+            <ProgressBar progress={progress && progress.total > 0 ? progress.done / progress.total : 0} />
+          </View>
+          <Words tone={asked ? 'care' : 'second'}>
+            {asked === 'stop'
+              ? 'It stops after this stage; what is muted for it is opened.'
+              : asked === 'roll back'
+                ? 'Going back to where the desk was.'
+                : '“Stop here” finishes this stage and begins no other. “Roll back” goes to where the desk was.'}
+          </Words>
         </View>
       </Body>
+      <Foot>
+        <Action grow title="Stop here" disabled={asked !== null} onPress={() => ask('stop')} />
+        <Action grow title="Roll back" disabled={asked === 'roll back'} onPress={() => ask('roll back')} />
+      </Foot>
     </View>
   );
 }
 
+const ENDS: Readonly<Record<Exclude<RestoreStatus, 'running' | 'confirmed'>, string>> = {
+  incomplete: 'Not everything stands where the preview put it; below is what does not, and why.',
+  cancelled: 'It was stopped after a stage. What had come back by then stands; the rest was not touched.',
+  'rolled back': 'It was rolled back: the desk was read back as it was before.',
+  interrupted:
+    'Old Echo stopped in the middle of this restore. Its journal knows where every setting was and was going.',
+};
+
 function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
   const router = useRouter();
   const toDesk = () => router.navigate(`/desk/${restore.deskId}`);
-  useKeys({ Escape: toDesk, w: () => router.navigate(wayBackHref(restore)) });
-  const { report } = restore;
-  const confirmed = restore.status === 'confirmed';
-  const again =
-    `/restore/${restore.sceneId}/preview?scope=${encodeURIComponent(JSON.stringify(restore.scope))}` as const;
+  const wayBack = wayBackHref(restore);
+  useKeys({ Escape: toDesk, w: () => wayBack && router.navigate(wayBack) });
+  const { report, status } = restore;
+  const confirmed = status === 'confirmed';
+  const resume = (how: 'finish' | 'roll back') =>
+    router.navigate(`/restores/${restore.id}/resume?how=${encodeURIComponent(how)}` as Href);
   return (
     <View style={styles.fill}>
       <Head
-        over={`Restore of ${restore.sceneNumber} ${restore.sceneName}`}
+        over={`${restore.recall.resume ? `To ${restore.recall.resume.how} the restore` : 'Restore'} of ${restore.sceneNumber} ${restore.sceneName}`}
         title={
           confirmed
             ? `Restored ${plural(restore.changes, 'setting')}. All confirmed.`
-            : `${plural(report?.confirmed ?? 0, 'setting')} of ${restore.changes} confirmed`
+            : status === 'rolled back'
+              ? 'Rolled back. All confirmed.'
+              : status === 'interrupted'
+                ? 'Interrupted'
+                : `${plural(report?.confirmed ?? 0, 'setting')} of ${restore.changes} confirmed`
         }
       />
       <Body>
-        <View style={styles.column} role="status" testID={`restore-${restore.status}`}>
-          {confirmed ? (
+        <View style={styles.column} role="status" testID={`restore-${status.replace(' ', '-')}`}>
+          {status === 'confirmed' || status === 'running' ? (
             <Card edge="done">
               <Words kind="strong">Every setting was read back from the desk.</Words>
               <Words tone="second">It took {report ? seconds(report.milliseconds) : ''}. The way back is kept.</Words>
             </Card>
           ) : (
-            <Incomplete restore={restore} />
+            <Card edge={status === 'rolled back' ? 'done' : 'stop'}>
+              <Words kind="strong">{ENDS[status]}</Words>
+              {status === 'rolled back' ? null : (
+                <Words tone="second">
+                  Finish it, or roll it back to where the desk was before: both show what they do first.
+                </Words>
+              )}
+            </Card>
           )}
           {report ? <Report report={report} now={now} /> : null}
+          <About restore={restore} now={now} />
           <CameBack restore={restore} now={now} />
         </View>
       </Body>
       <Foot>
         <Action kind="main" grow title="Done" onPress={toDesk} />
-        {confirmed ? null : (
-          <Action title="Try the rest" disabled={!now.linked} onPress={() => router.navigate(again)} />
+        {confirmed || status === 'rolled back' ? (
+          <Action
+            title="Way back"
+            disabled={!now.linked || !wayBack}
+            onPress={() => wayBack && router.navigate(wayBack)}
+          />
+        ) : (
+          <>
+            <Action title="Finish" disabled={!now.linked} onPress={() => resume('finish')} />
+            <Action title="Roll back" disabled={!now.linked} onPress={() => resume('roll back')} />
+          </>
         )}
-        <Action title="Way back" disabled={!now.linked} onPress={() => router.navigate(wayBackHref(restore))} />
       </Foot>
+    </View>
+  );
+}
+
+/** Who, when, how slowly, and which cautions were answered how: the log's own words about a restore. */
+function About({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
+  const { answered, by, fade, startedAt, recall } = restore;
+  const name = (strip: string) => stripName(now.profile, now.state, strip);
+  const told = [by ? `by ${by}` : '', when(startedAt), fade > 0 ? `levels over ${fade} s` : ''].filter(Boolean);
+  return (
+    <View style={styles.about}>
+      <Words tone="second">{told.join(' · ')}</Words>
+      <Words kind="small" tone="second">
+        {plainText(scopeSentence(now.profile, compileScope(now.profile, recall.scope)))}
+        {recall.relativeTo ? ' Only what had changed from another scene.' : ''}
+        {recall.onto.map(({ from, to }) => ` ${name(from)} onto ${to.map(name).join(', ')}.`).join('')}
+      </Words>
+      {answered.map(({ title, way, weight }) => (
+        <Words key={title} kind="small" tone="second">
+          {weight === 'stop' ? 'Stop' : 'Take care'}: {title}. {way === 'fade' ? 'Faded.' : 'Checked.'}
+        </Words>
+      ))}
     </View>
   );
 }
 
 /** What was confirmed, setting by setting. */
 function CameBack({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
-  const { data: changes = [] } = useRestoreChangesQuery(restore.id);
+  const changes = useJournalQuery(restore.id).data?.changes ?? [];
   const failed = new Set(restore.report?.unconfirmed.map((failure) => failure.address));
-  const confirmed = restore.report ? changes.filter((change) => !failed.has(change.address)) : [];
+  const confirmed =
+    restore.report && restore.status !== 'rolled back' ? changes.filter((change) => !failed.has(change.address)) : [];
   if (confirmed.length === 0) return null;
   return (
     <>
@@ -139,19 +221,6 @@ function CameBack({ restore, now }: { readonly restore: RestoreView; readonly no
 }
 
 const seconds = (ms: number): string => (ms < 1000 ? `${ms} ms` : `${(ms / 1000).toFixed(1)} s`);
-
-function Incomplete({ restore }: { readonly restore: RestoreView }) {
-  const why =
-    restore.status === 'interrupted'
-      ? 'Old Echo stopped in the middle of this restore. What it had sent by then is not known.'
-      : 'Not everything stands where the preview put it; below is what does not, and why.';
-  return (
-    <Card edge="stop">
-      <Words kind="strong">{why}</Words>
-      <Words tone="second">Try the rest to finish, or take the way back: it leads to where the desk was before.</Words>
-    </Card>
-  );
-}
 
 function Report({ report, now }: { readonly report: RestoreReport; readonly now: DeskNow }) {
   const { profile, state } = now;
@@ -205,5 +274,7 @@ const styles = StyleSheet.create({
   column: { gap: SPACE.m, maxWidth: READING, width: '100%', alignSelf: 'center' },
   stage: { flexDirection: 'row', alignItems: 'center', minHeight: 32 },
   mark: { width: 32 },
+  bar: { height: SPACE.xs },
   failure: { paddingVertical: SPACE.xs },
+  about: { gap: SPACE.xs },
 });

@@ -1,23 +1,35 @@
+import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
+import { Switch } from 'react-native-paper';
+import Bookmark from 'lucide-react-native/icons/bookmark';
 
+import { recallOf } from '@old-echo/core/contracts/restore';
+import { stripName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
-import { choiceOf, scopeOf, type Choice } from '@old-echo/core/scope/choice';
+import { choiceOf, choosableStrips, NOTHING, pickStrips, scopeOf, type Choice } from '@old-echo/core/scope/choice';
 import { compileScope } from '@old-echo/core/scope/compile';
+import type { Onto } from '@old-echo/core/preview/target';
 import { EVERYTHING } from '@old-echo/core/scope/rules';
 import { scopeSentence } from '@old-echo/core/scope/sentence';
 
 import { useDesk } from '../../live/use-desk';
-import { useSceneQuery } from '../../store/api';
-import { Action, Foot } from '../../ui/actions';
+import { useProductionsQuery, useSceneQuery } from '../../store/api';
+import { Action, Chip, Foot } from '../../ui/actions';
+import { IconAction } from '../../ui/menu';
 import { Card, Head, Split, useWide } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
-import { Sentence } from '../../ui/words';
+import { Sentence, Words } from '../../ui/words';
+import { SceneSheet } from '../mixes/scene-sheet';
 import { useKeys } from '../shell/use-keys';
-import { ScopeChooser } from './scope-chooser';
+import { OntoSheet } from './onto-sheet';
 import { PreviewPane } from './preview-pane';
+import { previewHref } from './recall-link';
+import { ScopeChooser } from './scope-chooser';
+import { ScopesSheet } from './scopes-sheet';
+import { StripScopeSheet } from './strip-scope-sheet';
 import { usePlan } from './use-plan';
 
 /** What comes back: the first step of a restore. On a wide screen the preview stands beside it. */
@@ -27,39 +39,112 @@ export function ScopeScreen() {
   const wide = useWide();
   const now = useDesk();
   const scene = useSceneQuery(sceneId).data;
+  const production = useProductionsQuery().data?.find(({ id }) => id === scene?.productionId);
   const profile = now?.profile;
   const saved = useMemo(() => profile && scene && choiceOf(profile, scene.scope ?? EVERYTHING), [profile, scene]);
   const safes = now?.desk.safes;
   const [own, setOwn] = useState<Choice | null>(null);
+  const [onto, setOnto] = useState<Onto | null>(null);
+  const [withPatch, setWithPatch] = useState(false);
+  const [relativeTo, setRelativeTo] = useState<string | null>(null);
+  const [open, setOpen] = useState<Open>(null);
+  const base = useSceneQuery(relativeTo ?? skipToken).data;
   const choice = own ?? saved;
   const scope = useMemo(() => profile && choice && scopeOf(profile, choice), [profile, choice]);
   const compiled = useMemo(
     () => profile && scope && safes && compileScope(profile, scope, safes),
     [profile, scope, safes],
   );
-  const plan = usePlan(sceneId, scope);
+  const recall = useMemo(
+    () =>
+      scope && recallOf(sceneId, scope, { onto: onto ? [{ ...onto, to: [...onto.to] }] : [], withPatch, relativeTo }),
+    [scope, sceneId, onto, withPatch, relativeTo],
+  );
+  const plan = usePlan(recall);
   const back = () =>
     scene ? router.navigate(`/mixes/${scene.productionId}/scene/${scene.id}`) : router.navigate('/mixes');
-  const toPreview = () =>
-    router.navigate(`/restore/${sceneId}/preview?scope=${encodeURIComponent(JSON.stringify(scope))}`);
+  const onStrip = useCallback((strip: string) => setOpen({ strip }), []);
+  const onChange = useCallback(
+    (change: (choice: Choice) => Choice) => setOwn((before) => change(before ?? saved ?? NOTHING)),
+    [saved],
+  );
+  const toPreview = () => recall && router.navigate(previewHref(recall));
   const count = plan?.preview.changes.length ?? 0;
   useKeys({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
-  if (!now || !scene || !choice || !scope || !compiled) return <Waiting what="Opening the scene" />;
+  if (!now || !scene || !choice || !scope || !compiled || !recall) return <Waiting what="Opening the scene" />;
+  const name = (strip: string) => stripName(now.profile, now.state, strip);
+  const put = (from: string, to: readonly string[]) => {
+    setOnto({ from, to });
+    setOwn(pickStrips(pickStrips(choice, choosableStrips(now.profile), false), to, true));
+    setOpen(null);
+  };
+  const parts = { now, compiled, choice, onChoose: setOwn, plan };
   const chooser = (
     <View style={styles.fill}>
-      <Head over={`Restore · ${scene.number} ${scene.name}`} title="What comes back" onBack={back} />
+      <Head
+        over={`Restore · ${scene.number} ${scene.name}`}
+        title="What comes back"
+        onBack={back}
+        side={<IconAction of={Bookmark} name="Saved scopes" onPress={() => setOpen('scopes')} />}
+      />
       <View style={styles.sentence}>
         <Card>
           <Sentence phrases={scopeSentence(now.profile, compiled)} />
         </Card>
       </View>
       <ScopeChooser
-        now={now}
-        compiled={compiled}
-        choice={choice}
-        onChoose={setOwn}
-        onSaved={() => setOwn(null)}
-        plan={plan}
+        {...parts}
+        onChange={onChange}
+        onSaved={() => {
+          setOwn(null);
+          setOnto(null);
+          setRelativeTo(null);
+        }}
+        onStrip={onStrip}
+        grid={wide}
+        onto={
+          onto ? (
+            <View style={styles.block}>
+              <Words kind="heading">{`${name(onto.from)} goes onto ${onto.to.map(name).join(', ')}`}</Words>
+              <View style={styles.row}>
+                <Words style={styles.fill}>Bring source and patch too</Words>
+                <Switch
+                  value={withPatch}
+                  onValueChange={setWithPatch}
+                  accessibilityLabel="Bring source and patch too"
+                />
+              </View>
+              <View style={styles.row}>
+                <Action title="Other strips …" onPress={() => setOpen({ onto: onto.from })} />
+                <Action
+                  title="Back to where it was"
+                  onPress={() => {
+                    setOnto(null);
+                    setOwn(null);
+                  }}
+                />
+              </View>
+            </View>
+          ) : undefined
+        }
+        below={
+          <View style={styles.block}>
+            <Words kind="heading">Values</Words>
+            <View style={styles.chips} role="tablist">
+              <Chip title="As captured" chosen={relativeTo === null} onPress={() => setRelativeTo(null)} />
+              <Chip
+                title={base ? `Only the change since ${base.number} ${base.name}` : 'Only the change since …'}
+                chosen={relativeTo !== null}
+                onPress={() => setOpen('base')}
+              />
+            </View>
+            {base ? (
+              <Words kind="small" tone="second">
+                What moved from there to here is added to what is on the desk now, inside each range.
+              </Words>
+            ) : null}
+          </View>
+        }
       />
       {wide ? null : (
         <Foot>
@@ -72,12 +157,52 @@ export function ScopeScreen() {
           />
         </Foot>
       )}
+      <ScopesSheet
+        now={now}
+        scene={scene}
+        scope={scope}
+        open={open === 'scopes'}
+        onClose={() => setOpen(null)}
+        onChoose={(chosen) => setOwn(choiceOf(now.profile, chosen))}
+      />
+      <StripScopeSheet
+        {...parts}
+        strip={open && typeof open === 'object' && 'strip' in open ? open.strip : null}
+        onOnto={(from) => setOpen({ onto: from })}
+        onClose={() => setOpen(null)}
+      />
+      {open && typeof open === 'object' && 'onto' in open ? (
+        <OntoSheet
+          now={now}
+          from={open.onto}
+          chosen={onto?.to ?? []}
+          onClose={() => setOpen(null)}
+          onChoose={(to) => put(open.onto, to)}
+        />
+      ) : null}
+      {production ? (
+        <SceneSheet
+          title="The change since"
+          production={production}
+          chosen={relativeTo ?? scene.parents[0]}
+          without={scene.id}
+          open={open === 'base'}
+          onClose={() => setOpen(null)}
+          onChoose={(chosen) => setRelativeTo(chosen.id)}
+        />
+      ) : null}
     </View>
   );
-  return <Split showDetail={false} list={chooser} detail={<PreviewPane sceneId={sceneId} scope={scope} />} />;
+  return <Split showDetail={false} list={chooser} detail={<PreviewPane recall={recall} />} />;
 }
+
+/** Which sheet is open. */
+type Open = 'scopes' | 'base' | { readonly strip: string } | { readonly onto: string } | null;
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   sentence: { paddingHorizontal: SPACE.l, paddingTop: SPACE.m },
+  block: { gap: SPACE.s, paddingTop: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

@@ -1,35 +1,65 @@
+import { skipToken } from '@reduxjs/toolkit/query';
 import { useDeferredValue, useMemo } from 'react';
 
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import type { Recall } from '@old-echo/core/contracts/restore';
 import type { State } from '@old-echo/core/desk/state';
 import { preview, type Preview } from '@old-echo/core/preview/preview';
-import type { Scope } from '@old-echo/core/scope/rules';
+import { targetOf } from '@old-echo/core/preview/target';
 
 import { useDesk, type DeskNow } from '../../live/use-desk';
-import { useSceneQuery, useSceneStateQuery } from '../../store/api';
+import { useJournalQuery, useRestoreQuery, useSceneQuery, useSceneStateQuery } from '../../store/api';
 
 export interface Plan {
   readonly now: DeskNow;
-  readonly scene: SceneView;
+  /** What comes back, by name: "14 Static balance". */
+  readonly name: string;
   readonly target: State;
   readonly preview: Preview;
 }
 
+type Worked = Pick<Plan, 'target' | 'preview'> | undefined;
+
+/** What was worked out last for a recall, and from what: side by side, scope and preview ask for the same. */
+const last = new WeakMap<Recall, { readonly from: readonly unknown[]; readonly plan: Worked }>();
+
+function worked(recall: Recall, from: readonly unknown[], work: () => Worked): Worked {
+  const known = last.get(recall);
+  if (known && from.every((part, i) => part === known.from[i])) return known.plan;
+  const plan = work();
+  last.set(recall, { from, plan });
+  return plan;
+}
+
 /**
- * What restoring a scene would do to the desk as it is. Worked out here from the live values, so it follows both the
- * scope and the desk at once; the server works it out again before anything is sent.
+ * What a recall would do to the desk as it is. Worked out here from the live values, so it follows both the scope and the
+ * desk at once; the server works it out again before anything is sent.
  */
-export function usePlan(sceneId: string, scope: Scope | undefined): Plan | undefined {
+export function usePlan(recall: Recall | undefined): Plan | undefined {
   const now = useDesk();
-  const scene = useSceneQuery(sceneId).data;
-  const target = useSceneStateQuery(sceneId).data;
+  const sceneId = recall?.sceneId ?? skipToken;
+  const view = useSceneQuery(sceneId).data;
+  const scene = useSceneStateQuery(sceneId).data;
+  const base = useSceneStateQuery(recall?.relativeTo ?? skipToken).data;
+  const resumed = recall?.resume?.restoreId ?? skipToken;
+  const restore = useRestoreQuery(resumed).data;
+  const journal = useJournalQuery(resumed).data;
   const state = useDeferredValue(now?.state);
   const { profile, desk } = now ?? {};
-  const safes = desk?.safes;
-  const plan = useMemo(
-    () =>
-      profile && safes && state && target && scope ? preview({ profile, now: state, target, scope, safes }) : undefined,
-    [profile, safes, state, target, scope],
-  );
-  return now && scene && target && plan ? { now, scene, target, preview: plan } : undefined;
+  const { safes, mode, thresholds } = desk ?? {};
+  const plan = useMemo(() => {
+    if (!profile || !state || !recall || !safes || !mode || !thresholds) return undefined;
+    return worked(recall, [profile, state, safes, mode, thresholds, scene, base, journal], () => {
+      const target = targetOf(profile, state, recall, { scene, base, journal });
+      if (!target) return undefined;
+      const { scope, muteFirst } = recall;
+      const what = { profile, now: state, target, scope, muteFirst, scene: scene ?? target };
+      return { target, preview: preview({ ...what, safes, mode, thresholds }) };
+    });
+  }, [profile, safes, mode, thresholds, state, recall, scene, base, journal]);
+  const name = view
+    ? view.kind === 'scene'
+      ? `${view.number} ${view.name}`
+      : view.name
+    : restore && `${restore.sceneNumber} ${restore.sceneName}`;
+  return now && plan && name !== undefined ? { now, name, ...plan } : undefined;
 }

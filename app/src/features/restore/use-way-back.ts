@@ -6,9 +6,9 @@ import type { RestoreView } from '@old-echo/core/contracts/restore';
 import { useRestoreQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 
-/** Where the preview of a restore's way back is. */
-export const wayBackHref = (restore: RestoreView): Href =>
-  `/restore/${restore.wayBack.sceneId}/preview?wayBackOf=${restore.id}`;
+/** Where the preview of a restore's way back is, or undefined once that was removed. */
+export const wayBackHref = ({ id, wayBack }: RestoreView): Href | undefined =>
+  wayBack ? `/restore/${wayBack.sceneId}/preview?wayBackOf=${id}` : undefined;
 
 /** The way back of the desk's last restore, or undefined before there was one. */
 export function useWayBack(): Href | undefined {

@@ -1,17 +1,21 @@
 import { useRouter } from 'expo-router';
+import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 
 import { faultOf, useDesksQuery, useEditDeskMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
-import { Chip } from '../../ui/actions';
+import { Action, Chip } from '../../ui/actions';
+import { Field } from '../../ui/field';
 import { Body, Card, Head } from '../../ui/page';
 import { READING, SPACE, TOUCH } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { noticed } from '../shell/notice-slice';
-import { changedAppearance, wentToDesk, type Appearance } from '../shell/place-slice';
+import { calledOneself, changedAppearance, wentToDesk, type Appearance } from '../shell/place-slice';
+import { StorageCard } from './storage-card';
+import { ThresholdsSheet } from './thresholds';
 import { useKeys } from '../shell/use-keys';
 
 const APPEARANCES: readonly (readonly [Appearance, string])[] = [
@@ -24,7 +28,7 @@ const APPEARANCES: readonly (readonly [Appearance, string])[] = [
 export function SettingsScreen() {
   const router = useRouter();
   const dispatch = useAppDispatch();
-  const appearance = useAppSelector((root) => root.place.appearance);
+  const { appearance, who } = useAppSelector((root) => root.place);
   // Links of the other desks are not followed live, so they are asked for now and then.
   const {
     data: desks,
@@ -51,6 +55,14 @@ export function SettingsScreen() {
                 }}
               />
             ))}
+            <Words kind="heading">You</Words>
+            <Field
+              label="Your name, for the log of restores"
+              value={who}
+              maxLength={40}
+              onChangeText={(name) => dispatch(calledOneself(name))}
+              testID="who"
+            />
             <Words kind="heading">Appearance</Words>
             <View style={styles.chips} role="tablist">
               {APPEARANCES.map(([value, name]) => (
@@ -62,6 +74,7 @@ export function SettingsScreen() {
                 />
               ))}
             </View>
+            <StorageCard />
             <Words tone="second">Press ? on any screen for the keys.</Words>
           </View>
         </Body>
@@ -75,6 +88,8 @@ export function SettingsScreen() {
 function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () => void }) {
   const dispatch = useAppDispatch();
   const [edit] = useEditDeskMutation();
+  const router = useRouter();
+  const [open, setOpen] = useState(false);
   const here = useAppSelector((root) => root.place.deskId === desk.id);
   const change = async (mode: DeskView['mode']) => {
     const answer = await edit({ id: desk.id, edit: { mode } });
@@ -102,8 +117,15 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
         <Chip title="Live" chosen={desk.mode === 'live'} onPress={() => void change('live')} />
       </View>
       <Words kind="small" tone="second">
-        {desk.mode === 'live' ? 'Live: a restore has to be held down.' : 'Studio: a restore needs one tap.'}
+        {desk.mode === 'live'
+          ? 'Live: a restore has to be held down, and every stop answered.'
+          : 'Studio: a restore needs one tap.'}
       </Words>
+      <View style={styles.chips}>
+        <Action kind="quiet" title="When to caution …" onPress={() => setOpen(true)} />
+        <Action kind="quiet" title="Log of restores" onPress={() => router.navigate(`/desk/${desk.id}/log`)} />
+      </View>
+      <ThresholdsSheet desk={desk} open={open} onClose={() => setOpen(false)} />
     </Card>
   );
 }

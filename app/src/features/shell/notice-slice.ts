@@ -1,12 +1,24 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
-/** A short word at the foot of the screen about what was just done, or was not. */
+import type { Undo } from '../../store/api';
+
+interface Notice {
+  readonly text: string;
+  readonly undo?: Undo | undefined;
+}
+
+const nothing: Notice & { count: number } = { text: '', count: 0 };
+
+/** A short word at the foot of the screen about what was just done, or was not; with a way to take it back. */
 export const noticeSlice = createSlice({
   name: 'notice',
-  initialState: { text: '', count: 0 },
+  initialState: nothing,
   reducers: {
-    noticed: (notice, { payload }: PayloadAction<string>) => ({ text: payload, count: notice.count + 1 }),
-    dismissed: (notice) => ({ ...notice, text: '' }),
+    noticed: {
+      prepare: (text: string, undo?: Undo) => ({ payload: { text, undo } }),
+      reducer: (notice, { payload }: PayloadAction<Notice>) => ({ ...payload, count: notice.count + 1 }),
+    },
+    dismissed: (notice) => ({ text: '', count: notice.count }),
   },
 });
 

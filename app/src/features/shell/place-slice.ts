@@ -6,13 +6,15 @@ interface Place {
   readonly deskId: string | null;
   readonly productionId: string | null;
   readonly appearance: Appearance;
+  /** What the person at this screen is called in the log of restores; empty until they say. */
+  readonly who: string;
 }
 
 const KEY = 'old-echo.place';
 
 /** What this browser remembers between visits. Private windows may refuse to; then nothing is remembered. */
 function remembered(): Place {
-  const empty: Place = { deskId: null, productionId: null, appearance: 'auto' };
+  const empty: Place = { deskId: null, productionId: null, appearance: 'auto', who: '' };
   try {
     return { ...empty, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Place>) };
   } catch {
@@ -37,8 +39,9 @@ export const placeSlice = createSlice({
     wentToDesk: (place, { payload }: PayloadAction<string>) => remember({ ...place, deskId: payload }),
     wentToProduction: (place, { payload }: PayloadAction<{ id: string; deskId: string }>) =>
       remember({ ...place, productionId: payload.id, deskId: payload.deskId }),
+    calledOneself: (place, { payload }: PayloadAction<string>) => remember({ ...place, who: payload }),
     changedAppearance: (place, { payload }: PayloadAction<Appearance>) => remember({ ...place, appearance: payload }),
   },
 });
 
-export const { wentToDesk, wentToProduction, changedAppearance } = placeSlice.actions;
+export const { wentToDesk, wentToProduction, calledOneself, changedAppearance } = placeSlice.actions;

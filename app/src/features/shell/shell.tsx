@@ -7,7 +7,7 @@ import type { LucideIcon } from 'lucide-react-native';
 import Waves from 'lucide-react-native/icons/waves-horizontal';
 
 import { useLiveChannel } from '../../live/use-live-channel';
-import { useDesksQuery } from '../../store/api';
+import { useDesksQuery, useUndoMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Icon } from '../../ui/icon';
 import { useWide } from '../../ui/page';
@@ -18,6 +18,7 @@ import { KeyList } from './key-list';
 import { LinkBanner } from './link-banner';
 import { dismissed } from './notice-slice';
 import { wentToDesk } from './place-slice';
+import { useDo } from './use-do';
 import { useKeys } from './use-keys';
 
 /** What is around every screen: the places, the state of the link, and notices. */
@@ -61,8 +62,8 @@ function useKnownDesk(): string | null {
 }
 
 const PLACES: readonly { name: string; href: Href; path: RegExp; icon: LucideIcon }[] = [
-  { name: 'Desk', href: '/desk', path: /^\/($|desk|capture|settings|restores)/, icon: SlidersVertical },
-  { name: 'Mixes', href: '/mixes', path: /^\/(mixes|scene|restore\/)/, icon: Waves },
+  { name: 'Desk', href: '/desk', path: /^\/($|desk|capture|settings|restores|ripple)/, icon: SlidersVertical },
+  { name: 'Mixes', href: '/mixes', path: /^\/(mixes|productions|scene|restore\/)/, icon: Waves },
 ];
 
 function Places({ rail }: { readonly rail: boolean }) {
@@ -98,13 +99,16 @@ function Places({ rail }: { readonly rail: boolean }) {
 
 function Notice() {
   const dispatch = useAppDispatch();
-  const { text, count } = useAppSelector((root) => root.notice);
+  const { text, undo, count } = useAppSelector((root) => root.notice);
+  const [takeBack] = useUndoMutation();
+  const done = useDo();
   return (
     <Snackbar
       key={count}
       visible={text !== ''}
       onDismiss={() => dispatch(dismissed())}
-      duration={5000}
+      duration={undo ? 10_000 : 5000}
+      {...(undo ? { action: { label: 'Undo', onPress: () => void done(takeBack(undo), () => 'Undone.') } } : {})}
       wrapperStyle={styles.notice}
     >
       {text}

@@ -23,9 +23,9 @@ export function useKeys(keys: Readonly<Record<string, () => void>>): void {
 
 /**
  * Walks the rows of a screen with the arrow keys: every element whose test id begins with `prefix`, in the order they
- * stand on the page. Enter opens the one that is focused.
+ * stand on the page. Enter opens the one that is focused. Not while `on` is false.
  */
-export function useRowKeys(prefix: string): void {
+export function useRowKeys(prefix: string, on = true): void {
   const walk = (way: number) => () => {
     const rows = [...document.querySelectorAll<HTMLElement>(`[data-testid^="${prefix}"]`)];
     const at = rows.findIndex((row) => row === document.activeElement);
@@ -33,5 +33,5 @@ export function useRowKeys(prefix: string): void {
     next?.focus();
     next?.scrollIntoView({ block: 'nearest' });
   };
-  useKeys({ ArrowDown: walk(1), ArrowUp: walk(-1) });
+  useKeys(on ? { ArrowDown: walk(1), ArrowUp: walk(-1) } : {});
 }

@@ -1,10 +1,13 @@
+import { useState, type ReactNode } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { isNumberSpec, type Value } from '@old-echo/core/desk/setting';
 import { stripName, type State } from '@old-echo/core/desk/state';
-import type { Value } from '@old-echo/core/desk/setting';
-import { fullSettingName, showValue } from '@old-echo/core/desk/wording';
+import { fullSettingName, plural, showValue } from '@old-echo/core/desk/wording';
 
+import { Action } from '../../ui/actions';
+import { EchoLine } from '../../ui/echo-line';
 import { useLook } from '../../ui/theme';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
@@ -23,29 +26,47 @@ interface ChangeListProps {
   /** The state whose labels name the strips. */
   readonly names: State;
   readonly changes: readonly ListedChange[];
+  /** Stands beside a strip's name. */
+  readonly side?: (strip: string) => ReactNode;
 }
 
-/** Changes setting by setting, grouped by strip: what it was, struck by an arrow, what it is. */
-export function ChangeList({ profile, names, changes }: ChangeListProps) {
+/** Changes drawn before one asks for more: two unlike scenes differ in thousands. */
+const AT_FIRST = 200;
+
+/** Changes setting by setting, grouped by strip: the echo where it was, solid where it is, and both values. */
+export function ChangeList({ profile, names, changes, side }: ChangeListProps) {
   const look = useLook();
-  const strips = [...new Set(changes.map((change) => change.strip))];
+  const [shown, setShown] = useState(AT_FIRST);
+  const byStrip = new Map<string, ListedChange[]>();
+  for (const change of changes.slice(0, shown))
+    byStrip.set(change.strip, [...(byStrip.get(change.strip) ?? []), change]);
   return (
     <View style={styles.list}>
-      {strips.map((strip) => (
-        <View key={strip} style={[styles.strip, { borderColor: look.line }]}>
-          <Words kind="strong">{stripName(profile, names, strip)}</Words>
-          {changes
-            .filter((change) => change.strip === strip)
-            .map((change) => (
-              <Change key={change.address} profile={profile} names={names} change={change} />
-            ))}
+      {[...byStrip].map(([strip, own]) => (
+        <View key={strip} testID={`changes-${strip}`} style={[styles.strip, { borderColor: look.line }]}>
+          <View style={styles.head}>
+            <Words kind="strong" style={styles.fill} numberOfLines={1}>
+              {stripName(profile, names, strip)}
+            </Words>
+            {side?.(strip)}
+          </View>
+          {own.map((change) => (
+            <Change key={change.address} profile={profile} names={names} change={change} />
+          ))}
         </View>
       ))}
+      {changes.length > shown ? (
+        <Action
+          title={`${plural(changes.length - shown, 'more change')}: show more`}
+          onPress={() => setShown(shown * 3)}
+        />
+      ) : null}
     </View>
   );
 }
 
 function Change({ profile, names, change }: { profile: Profile; names: State; change: ListedChange }) {
+  const { was, now } = change;
   const spec = specAt(profile, change.address);
   const show = (value: Value | undefined) => (spec ? showValue(spec, value) : String(value ?? '–'));
   return (
@@ -54,13 +75,19 @@ function Change({ profile, names, change }: { profile: Profile; names: State; ch
         {fullSettingName(profile, change.address, names)}
         {change.why ? ` · ${change.why}` : ''}
       </Words>
-      <Words kind="value" tone="second">
-        {show(change.was)}
-      </Words>
-      <Words kind="value" tone="second">
-        {' → '}
-      </Words>
-      <Words kind="value">{show(change.now)}</Words>
+      {spec && isNumberSpec(spec) && typeof was === 'number' && typeof now === 'number' ? (
+        <View style={styles.line}>
+          <EchoLine spec={spec} was={was} now={now} />
+        </View>
+      ) : null}
+      <View style={styles.values}>
+        <Words kind="value" tone="second" numberOfLines={1} style={styles.was}>
+          {show(was)}
+        </Words>
+        <Words kind="value" numberOfLines={1} style={styles.now}>
+          →&nbsp;{show(now)}
+        </Words>
+      </View>
     </View>
   );
 }
@@ -68,6 +95,12 @@ function Change({ profile, names, change }: { profile: Profile; names: State; ch
 const styles = StyleSheet.create({
   list: { gap: SPACE.m },
   strip: { borderBottomWidth: 1, paddingBottom: SPACE.s, gap: SPACE.xs },
-  change: { flexDirection: 'row', alignItems: 'center', minHeight: 24 },
+  head: { flexDirection: 'row', alignItems: 'center', minHeight: 24 },
+  fill: { flex: 1, minWidth: 0 },
+  change: { flexDirection: 'row', alignItems: 'center', minHeight: 24, gap: SPACE.s },
   name: { flex: 1, minWidth: 0 },
+  line: { flex: 0.9 },
+  values: { flexDirection: 'row', justifyContent: 'flex-end', gap: SPACE.xs, minWidth: 148, maxWidth: '60%' },
+  was: { flexShrink: 1, textAlign: 'right' },
+  now: { minWidth: 78, flexShrink: 1, textAlign: 'right' },
 });

@@ -1,14 +1,17 @@
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import Shield from 'lucide-react-native/icons/shield';
+import ShieldCheck from 'lucide-react-native/icons/shield-check';
 
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/wording';
-import { holdStrip } from '@old-echo/core/scope/hold-strip';
+import { compileScope, type CompiledScope } from '@old-echo/core/scope/compile';
+import { hold } from '@old-echo/core/scope/hold';
 
 import { driftOfStrip, useStandingState, type DeskNow } from '../../live/use-desk';
 import { faultOf, useEditDeskMutation } from '../../store/api';
@@ -16,13 +19,16 @@ import { useAppDispatch } from '../../store/store';
 import { Action, Foot } from '../../ui/actions';
 import { Icon } from '../../ui/icon';
 import { Body, Card, Empty, Head } from '../../ui/page';
+import { useLook } from '../../ui/theme';
 import { SPACE, TOUCH } from '../../ui/tokens';
 import { Words } from '../../ui/words';
-import { safeRows } from '../desk/safe-strips';
+import { PutSectionBack } from '../desk/drifted';
+import { safeRows, type SafeRow } from '../desk/safe-strips';
 import { useMove } from '../desk/use-move';
 import { useKeys } from '../shell/use-keys';
 import { noticed } from '../shell/notice-slice';
 import { EqPicture } from './eq-picture';
+import { SafeSheet } from './safe-sheet';
 import { SectionSettings } from './section-settings';
 import { sectionGist } from './section-gist';
 
@@ -35,6 +41,8 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
   const was = useStandingState();
   const move = useMove(desk.id);
   const [toggled, setToggled] = useState<ReadonlySet<string>>(new Set());
+  const [holding, setHolding] = useState<string | null>(null);
+  const safes = useMemo(() => compileScope(profile, [], desk.safes), [profile, desk.safes]);
   const family = stripFamily(profile, strip);
   const settings = state[strip];
   if (!family || !settings)
@@ -68,16 +76,20 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
           const open = OPEN_AT_FIRST.includes(section) !== toggled.has(section);
           return (
             <Card key={section} tight>
-              <Pressable role="button" aria-expanded={open} onPress={() => toggle(section)} style={styles.section}>
-                <Icon of={open ? ChevronDown : ChevronRight} />
-                <Words kind="heading" style={styles.fill}>
-                  {sectionName(section)}
-                </Words>
-                <Words kind="small" tone={drifted.length > 0 ? 'care' : 'second'} numberOfLines={1}>
-                  {drifted.length > 0 ? `${drifted.length} drifted` : sectionGist(family, section, settings)}
-                </Words>
-              </Pressable>
+              <View style={styles.section}>
+                <Pressable role="button" aria-expanded={open} onPress={() => toggle(section)} style={styles.open}>
+                  <Icon of={open ? ChevronDown : ChevronRight} />
+                  <Words kind="heading" style={styles.fill}>
+                    {sectionName(section)}
+                  </Words>
+                  <Words kind="small" tone={drifted.length > 0 ? 'care' : 'second'} numberOfLines={1}>
+                    {drifted.length > 0 ? `${drifted.length} drifted` : sectionGist(family, section, settings)}
+                  </Words>
+                </Pressable>
+                <SafeMark of={safeOf(safes, strip, section)} section={section} onPress={() => setHolding(section)} />
+              </View>
               {open && section === 'eq' ? <EqPicture now={settings} was={was?.[strip]} /> : null}
+              {open && drifted.length > 0 ? <PutSectionBack now={now} section={section} drift={drifted} /> : null}
               {open ? (
                 <SectionSettings
                   profile={profile}
@@ -95,7 +107,31 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
         })}
       </Body>
       <Neighbours now={now} strip={strip} strips={family.strips} />
+      <SafeSheet now={now} strip={strip} section={holding} onClose={() => setHolding(null)} />
     </View>
+  );
+}
+
+/** Whether all, some or nothing of a section is held safe. */
+function safeOf({ cells, settings }: CompiledScope, strip: string, section: string): SafeRow {
+  const single = [...settings].filter(([address]) => address.startsWith(`${strip}/${section}/`));
+  if (cells[strip]?.[section] === 'safe') return single.length > 0 ? 'some' : 'all';
+  return single.length > 0 ? 'some' : 'none';
+}
+
+/** A shield that says how far a section is safe, and leads to why. */
+function SafeMark({ of, section, onPress }: { of: SafeRow; section: string; onPress: () => void }) {
+  const look = useLook();
+  const words = { all: 'safe', some: 'partly safe', none: 'not safe' } as const;
+  return (
+    <Pressable
+      role="button"
+      aria-label={`${sectionName(section)} is ${words[of]}`}
+      onPress={onPress}
+      style={styles.shield}
+    >
+      <Icon of={of === 'all' ? ShieldCheck : Shield} size={20} color={of === 'none' ? look.line : look.stop} />
+    </Pressable>
   );
 }
 
@@ -127,7 +163,7 @@ function KeepSafe({ now, strip }: { now: DeskNow; strip: string }) {
   const [edit, { isLoading }] = useEditDeskMutation();
   const safe = safeRows(profile, desk.safes)[strip] === 'all';
   const change = async () => {
-    const safes = [...holdStrip(profile, desk.safes, strip, !safe)];
+    const safes = [...hold(profile, desk.safes, { strip }, !safe)];
     const answer = await edit({ id: desk.id, edit: { safes } });
     if (answer.error) dispatch(noticed(faultOf(answer.error).message));
   };
@@ -149,6 +185,8 @@ function KeepSafe({ now, strip }: { now: DeskNow; strip: string }) {
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  section: { flexDirection: 'row', alignItems: 'center', gap: SPACE.xs, minHeight: TOUCH },
+  section: { flexDirection: 'row', alignItems: 'center' },
+  open: { flex: 1, minWidth: 0, flexDirection: 'row', alignItems: 'center', gap: SPACE.xs, minHeight: TOUCH },
+  shield: { width: TOUCH, height: TOUCH, marginRight: -SPACE.s, alignItems: 'center', justifyContent: 'center' },
   safe: { alignItems: 'center', gap: SPACE.xs },
 });

@@ -1,9 +1,6 @@
 import type { Knex } from 'knex';
 
-const id = (t: Knex.CreateTableBuilder, name: string) =>
-  t.specificType(name, 'CHAR(26) CHARACTER SET ascii COLLATE ascii_bin');
-const short = (t: Knex.CreateTableBuilder, name: string, length: number) =>
-  t.specificType(name, `VARCHAR(${length}) CHARACTER SET ascii COLLATE ascii_bin`);
+import { id, short } from '../columns';
 
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('profiles', (t) => {

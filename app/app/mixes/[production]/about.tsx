@@ -1,0 +1,1 @@
+export { ProductionPage as default } from '../../../src/features/mixes/production-page';

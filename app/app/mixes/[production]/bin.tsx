@@ -1,0 +1,1 @@
+export { BinScreen as default } from '../../../src/features/mixes/bin-screen';

@@ -1,0 +1,1 @@
+export { PastScreen as default } from '../../../src/features/past/past-screen';

@@ -1,0 +1,16 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+
+const none: readonly string[] = [];
+
+/** Strips picked out on the desk's list, to do something with them together. */
+export const selectionSlice = createSlice({
+  name: 'selection',
+  initialState: none,
+  reducers: {
+    toggled: (strips, { payload }: PayloadAction<string>) =>
+      strips.includes(payload) ? strips.filter((strip) => strip !== payload) : [...strips, payload],
+    cleared: () => none,
+  },
+});
+
+export const { toggled, cleared } = selectionSlice.actions;

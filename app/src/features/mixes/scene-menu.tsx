@@ -1,0 +1,234 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { MOST_PINS } from '@old-echo/core/contracts/desk';
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { SceneView } from '@old-echo/core/contracts/scene';
+
+import { useDesk } from '../../live/use-desk';
+import {
+  useBinMutation,
+  useCopySceneMutation,
+  useDesksQuery,
+  useEditDeskMutation,
+  useEditSceneMutation,
+  useMoveSceneMutation,
+  usePinScenesMutation,
+  useProductionsQuery,
+  useReplaceSceneMutation,
+} from '../../store/api';
+import { Action } from '../../ui/actions';
+import { MenuRow } from '../../ui/menu';
+import { Option } from '../../ui/option';
+import { Sheet } from '../../ui/sheet';
+import { SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/words';
+import { useDo } from '../shell/use-do';
+import { VersionSheet } from './version-sheet';
+
+interface SceneMenuProps {
+  readonly scene: SceneView;
+  readonly production: ProductionView;
+  readonly open: boolean;
+  readonly onClose: () => void;
+  readonly onEdit: () => void;
+}
+
+/** Everything that can be done with a scene besides restoring it. */
+export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMenuProps) {
+  const router = useRouter();
+  const now = useDesk();
+  const done = useDo();
+  const [asked, setAsked] = useState<'copy' | 'move' | 'version' | 'replace' | null>(null);
+  const [edit] = useEditSceneMutation();
+  const [editDesk] = useEditDeskMutation();
+  const [copy] = useCopySceneMutation();
+  const [bin] = useBinMutation();
+  const [pin] = usePinScenesMutation();
+  const called = `${scene.number} ${scene.name}`;
+  const pins = now?.desk.pins.map(({ id }) => id) ?? [];
+  const pinned = pins.includes(scene.id);
+  const then = (act: () => void) => () => {
+    onClose();
+    act();
+  };
+  const onOtherDesk = now?.desk.id !== production.deskId;
+  return (
+    <>
+      <Sheet title={called} open={open} onClose={onClose}>
+        <MenuRow title="Edit name, note, tags and milestone" onPress={then(onEdit)} />
+        <MenuRow
+          title={pinned ? 'Take its pin off the desk' : 'Pin to the desk'}
+          under={
+            pinned
+              ? 'It stays where it is'
+              : pins.length >= MOST_PINS
+                ? `There is room for ${MOST_PINS}; take one off first`
+                : 'Its preview is one tap away there'
+          }
+          disabled={!now || onOtherDesk || (!pinned && pins.length >= MOST_PINS)}
+          onPress={then(() => {
+            const ids = pinned ? pins.filter((id) => id !== scene.id) : [...pins, scene.id];
+            void done(pin({ desk: now?.desk.id ?? '', ids }), () =>
+              pinned ? `${called} is no longer pinned.` : `${called} is pinned to the desk.`,
+            );
+          })}
+        />
+        <MenuRow
+          title="Flip to it"
+          under={
+            onOtherDesk
+              ? 'It belongs to another desk'
+              : 'One key on the desk then leads here, and back to what was there'
+          }
+          disabled={!now || onOtherDesk}
+          onPress={then(() => {
+            void done(
+              editDesk({ id: now?.desk.id ?? '', edit: { flipTo: scene.id } }),
+              () => `Flip leads to ${called} now.`,
+            );
+          })}
+        />
+        <MenuRow
+          title={scene.protected ? 'Lift its protection' : 'Protect'}
+          under={scene.protected ? 'It can be replaced and binned again' : 'It can then be neither replaced nor binned'}
+          onPress={then(() => {
+            const change = { protected: !scene.protected, revision: scene.revision };
+            void done(edit({ id: scene.id, edit: change }), () =>
+              scene.protected ? `${called} is no longer protected.` : `${called} is protected.`,
+            );
+          })}
+        />
+        <MenuRow
+          title="Replace by what stands on the desk"
+          under={
+            scene.protected
+              ? 'It is protected'
+              : onOtherDesk
+                ? 'It belongs to another desk'
+                : 'The old one goes to the bin'
+          }
+          disabled={scene.protected || onOtherDesk || !now.linked || scene.binnedAt !== null}
+          onPress={then(() => setAsked('replace'))}
+        />
+        <MenuRow
+          title="New version from here"
+          under="An instrumental, a clean mix, a broadcast edit: it begins with this scene"
+          onPress={then(() => setAsked('version'))}
+        />
+        <MenuRow
+          title="Duplicate"
+          onPress={then(() => {
+            void done(
+              copy({ id: scene.id, versionId: scene.versionId }),
+              (made) => `${made.number} ${made.name} is a copy of ${called}.`,
+            ).then((made) => made && router.navigate(`/mixes/${production.id}/scene/${made.id}`));
+          })}
+        />
+        <MenuRow title="Copy to another version" onPress={then(() => setAsked('copy'))} />
+        <MenuRow title="Move to another version" onPress={then(() => setAsked('move'))} />
+        <MenuRow
+          title="To the bin"
+          under={scene.protected ? 'It is protected' : 'It can come back from there'}
+          disabled={scene.protected || scene.binnedAt !== null}
+          onPress={then(() => {
+            const url = `/scenes/${scene.id}/back`;
+            void done(bin(`scenes/${scene.id}`), () => `${called} is in the bin.`, { url }).then(
+              (went) => went && router.navigate(`/mixes/${production.id}`),
+            );
+          })}
+        />
+      </Sheet>
+      <VersionSheet production={production} from={scene} open={asked === 'version'} onClose={() => setAsked(null)} />
+      <TargetSheet
+        how={asked === 'copy' ? 'copy' : 'move'}
+        scene={scene}
+        open={asked === 'copy' || asked === 'move'}
+        onClose={() => setAsked(null)}
+      />
+      <ReplaceSheet scene={scene} open={asked === 'replace'} onClose={() => setAsked(null)} />
+    </>
+  );
+}
+
+interface AskedProps {
+  readonly scene: SceneView;
+  readonly open: boolean;
+  readonly onClose: () => void;
+}
+
+/** To which version a scene is copied or moved: any on the same kind of desk. */
+function TargetSheet({ how, scene, open, onClose }: AskedProps & { readonly how: 'copy' | 'move' }) {
+  const router = useRouter();
+  const done = useDo();
+  const { data: productions = [] } = useProductionsQuery();
+  const { data: desks = [] } = useDesksQuery();
+  const [copy] = useCopySceneMutation();
+  const [move] = useMoveSceneMutation();
+  const kindOf = (deskId: string | undefined) => desks.find((desk) => desk.id === deskId)?.profileId;
+  const own = kindOf(productions.find((p) => p.id === scene.productionId)?.deskId);
+  const fitting = productions.filter((p) => !p.binnedAt && kindOf(p.deskId) === own);
+  const targets = fitting.flatMap((p) => p.versions.map((version) => ({ production: p, version })));
+  const called = `${scene.number} ${scene.name}`;
+  const go = (versionId: string, name: string) => {
+    onClose();
+    const undo = how === 'move' ? { url: `/scenes/${scene.id}/move`, body: { versionId: scene.versionId } } : undefined;
+    const asked = (how === 'copy' ? copy : move)({ id: scene.id, versionId });
+    void done(
+      asked,
+      (made) => `${called} was ${how === 'copy' ? 'copied' : 'moved'} to ${name}, as ${made.number} ${made.name}.`,
+      undo,
+    ).then((made) => made && router.navigate(`/mixes/${made.productionId}/scene/${made.id}`));
+  };
+  return (
+    <Sheet title={how === 'copy' ? `Copy ${called} to` : `Move ${called} to`} open={open} onClose={onClose}>
+      {targets
+        .filter(({ version }) => how === 'copy' || version.id !== scene.versionId)
+        .map(({ production, version }) => (
+          <Option
+            key={version.id}
+            title={version.name}
+            under={production.name}
+            chosen={version.id === scene.versionId}
+            onPress={() => go(version.id, version.name)}
+          />
+        ))}
+    </Sheet>
+  );
+}
+
+/** Asks before what stands on the desk takes the place of a scene. */
+function ReplaceSheet({ scene, open, onClose }: AskedProps) {
+  const router = useRouter();
+  const now = useDesk();
+  const done = useDo();
+  const [replace, { isLoading }] = useReplaceSceneMutation();
+  return (
+    <Sheet title={`Replace ${scene.number} ${scene.name}?`} open={open} onClose={onClose}>
+      <View style={styles.ask}>
+        <Words>
+          What stands on {now?.desk.name} now takes its name, note, tags, milestone and pin. The old one goes to the bin
+          and can come back from there.
+        </Words>
+        <Action
+          kind="main"
+          title="Replace it"
+          busy={isLoading}
+          onPress={() =>
+            void done(
+              replace({ desk: now?.desk.id ?? '', sceneId: scene.id, revision: scene.revision }),
+              (made) => `${made.name} is what stood on the desk, as ${made.number}. The old one is in the bin.`,
+            ).then((made) => {
+              onClose();
+              if (made) router.navigate(`/mixes/${made.productionId}/scene/${made.id}`);
+            })
+          }
+        />
+        <Action title="Cancel" onPress={onClose} />
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({ ask: { gap: SPACE.m, paddingBottom: SPACE.s } });

@@ -1,0 +1,60 @@
+import { useDeferredValue, useState } from 'react';
+
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { SceneView } from '@old-echo/core/contracts/scene';
+import { skipToken } from '@reduxjs/toolkit/query';
+
+import { useScenesInfiniteQuery } from '../../store/api';
+import { Action } from '../../ui/actions';
+import { Option } from '../../ui/option';
+import { Empty } from '../../ui/page';
+import { SearchField } from '../../ui/search-field';
+import { Sheet } from '../../ui/sheet';
+import { when } from './scene-row';
+
+interface SceneSheetProps {
+  readonly title: string;
+  readonly production: ProductionView;
+  readonly chosen: string | undefined;
+  /** A scene that is not offered. */
+  readonly without: string;
+  readonly open: boolean;
+  readonly onClose: () => void;
+  readonly onChoose: (scene: SceneView) => void;
+}
+
+/** Chooses one scene of a production. */
+export function SceneSheet({ title, production, chosen, without, open, onClose, onChoose }: SceneSheetProps) {
+  const [words, setWords] = useState('');
+  const search = useDeferredValue(words);
+  const { data, hasNextPage, fetchNextPage, isFetching } = useScenesInfiniteQuery(
+    open ? { production: production.id, search } : skipToken,
+  );
+  const scenes = data?.pages.flatMap((page) => page.scenes).filter((scene) => scene.id !== without) ?? [];
+  const versionOf = (scene: SceneView) => production.versions.find((v) => v.id === scene.versionId)?.name;
+  return (
+    <Sheet
+      title={title}
+      open={open}
+      onClose={onClose}
+      above={<SearchField placeholder="Search scenes" value={words} onChange={setWords} />}
+    >
+      {scenes.map((scene) => (
+        <Option
+          key={scene.id}
+          title={`${scene.number} ${scene.name}`}
+          under={[versionOf(scene), when(scene.madeAt)].filter(Boolean).join(' · ')}
+          chosen={scene.id === chosen}
+          onPress={() => {
+            onChoose(scene);
+            onClose();
+          }}
+        />
+      ))}
+      {scenes.length === 0 && !isFetching ? <Empty title="No scene found">Try fewer words.</Empty> : null}
+      {hasNextPage ? (
+        <Action kind="quiet" title="Older scenes" busy={isFetching} onPress={() => void fetchNextPage()} />
+      ) : null}
+    </Sheet>
+  );
+}

@@ -1,0 +1,46 @@
+import { stripName } from '@old-echo/core/desk/state';
+import { plural } from '@old-echo/core/desk/wording';
+
+import type { DeskNow } from '../../live/use-desk';
+import { MenuRow } from '../../ui/menu';
+import { Empty } from '../../ui/page';
+import { Sheet } from '../../ui/sheet';
+
+interface MembersSheetProps {
+  readonly now: DeskNow;
+  readonly open: boolean;
+  readonly onClose: () => void;
+  readonly onChoose: (strips: readonly string[]) => void;
+}
+
+/** Chooses the strips that belong to a DCA or a group on the desk now. */
+export function MembersSheet({ now, open, onClose, onChoose }: MembersSheetProps) {
+  const { profile, state } = now;
+  const heads = profile.families.filter((family) => ['dca', 'group'].includes(family.id)).flatMap((f) => f.strips);
+  const sets = open
+    ? heads
+        .map((head) => ({ head, members: profile.strips.filter((s) => state[s]?.[`routing/${head}`] === true) }))
+        .filter(({ members }) => members.length > 0)
+    : [];
+  return (
+    <Sheet title="Only the strips of" open={open} onClose={onClose}>
+      {sets.map(({ head, members }) => (
+        <MenuRow
+          key={head}
+          title={stripName(profile, state, head)}
+          under={`${profile.plainNames[head]} · ${plural(members.length, 'strip')}: ${members
+            .slice(0, 4)
+            .map((strip) => stripName(profile, state, strip))
+            .join(', ')}${members.length > 4 ? ' …' : ''}`}
+          onPress={() => {
+            onChoose(members);
+            onClose();
+          }}
+        />
+      ))}
+      {sets.length === 0 ? (
+        <Empty title="No strip is in a DCA or group">Choose strips one by one instead.</Empty>
+      ) : null}
+    </Sheet>
+  );
+}

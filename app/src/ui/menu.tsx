@@ -1,0 +1,73 @@
+import { Pressable, StyleSheet } from 'react-native';
+import type { LucideIcon } from 'lucide-react-native';
+import Ellipsis from 'lucide-react-native/icons/ellipsis';
+
+import { Icon } from './icon';
+import { useLook } from './theme';
+import { SPACE, TOUCH } from './tokens';
+import { Words } from './words';
+
+interface MenuRowProps {
+  readonly title: string;
+  /** What it does, or why it cannot be done now. */
+  readonly under?: string;
+  readonly disabled?: boolean;
+  readonly onPress: () => void;
+}
+
+/** One thing that can be done, in a sheet. */
+export function MenuRow({ title, under, disabled, onPress }: MenuRowProps) {
+  const look = useLook();
+  return (
+    <Pressable
+      role="button"
+      aria-label={title}
+      aria-disabled={disabled === true}
+      disabled={disabled === true}
+      onPress={onPress}
+      style={[styles.row, { borderColor: look.line }]}
+    >
+      <Words tone={disabled ? 'second' : 'ink'}>{title}</Words>
+      {under ? (
+        <Words kind="small" tone="second">
+          {under}
+        </Words>
+      ) : null}
+    </Pressable>
+  );
+}
+
+interface IconActionProps {
+  readonly of: LucideIcon;
+  /** What it does, for those who do not see it. */
+  readonly name: string;
+  readonly onPress: () => void;
+  readonly disabled?: boolean;
+}
+
+/** A button that is a picture. */
+export function IconAction({ of, name, onPress, disabled }: IconActionProps) {
+  const look = useLook();
+  return (
+    <Pressable
+      role="button"
+      aria-label={name}
+      aria-disabled={disabled === true}
+      disabled={disabled === true}
+      onPress={onPress}
+      style={styles.icon}
+    >
+      <Icon of={of} color={disabled ? look.line : look.ink} />
+    </Pressable>
+  );
+}
+
+/** Opens what else can be done with a thing. */
+export const MoreAction = ({ of, onPress }: { readonly of: string; readonly onPress: () => void }) => (
+  <IconAction of={Ellipsis} name={`More about ${of}`} onPress={onPress} />
+);
+
+const styles = StyleSheet.create({
+  row: { minHeight: TOUCH + SPACE.xs, justifyContent: 'center', borderBottomWidth: 1, paddingVertical: SPACE.xs },
+  icon: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
+});

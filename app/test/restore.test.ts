@@ -1,0 +1,84 @@
+import { TextEncoder } from 'node:util';
+
+import { preview } from '@old-echo/core/preview/preview';
+import { untouched, withSettings, type Settings } from '@old-echo/core/desk/state';
+import { choiceOf, NOTHING, paint, pickSettings, pickStrips } from '@old-echo/core/scope/choice';
+import { recallOf } from '@old-echo/core/contracts/restore';
+import { EVERYTHING } from '@old-echo/core/scope/rules';
+
+import { quay } from '../../core/test/profiles';
+import { movedSince } from '../src/features/restore/moved-since';
+import { rowsOf } from '../src/features/restore/preview-rows';
+import { previewHref, readRecall } from '../src/features/restore/recall-link';
+import { tickOf } from '../src/features/restore/tick-of';
+
+// Fingerprints need it, and the simulated browser has none.
+Object.assign(globalThis, { TextEncoder });
+
+const base = withSettings(untouched(quay), {
+  'main.1/fader/level': 0,
+  'mix.1/fader/level': 0,
+  'in.1/fader/level': -20,
+  'in.2/fader/level': -20,
+});
+const plan = (now: Settings, to: Settings) =>
+  preview({
+    profile: quay,
+    now: withSettings(base, now),
+    target: withSettings(base, to),
+    scope: EVERYTHING,
+    safes: [],
+    mode: 'live',
+  });
+
+describe('what the desk has done to a preview since it was looked at', () => {
+  const first = plan({}, { 'in.1/pan/position': 10, 'in.2/pan/position': 10 });
+  test.each<[string, Settings, string | undefined]>([
+    ['nothing', {}, undefined],
+    ['a change more', { 'in.3/pan/position': 4 }, '1 change came up.'],
+    ['one less', { 'in.1/pan/position': 10 }, '1 change fell away.'],
+    [
+      'two that start elsewhere',
+      { 'in.1/pan/position': 3, 'in.2/pan/position': 3 },
+      '2 changes now start from another value.',
+    ],
+  ])('%s', (_, now, told) => {
+    expect(movedSince(first, plan(now, { 'in.1/pan/position': 10, 'in.2/pan/position': 10 }))).toBe(told);
+  });
+});
+
+test('strips stand by what they risk: the mains first, then mixes, then the rest under their families', () => {
+  const rows = rowsOf(
+    quay,
+    plan({}, { 'in.1/fader/level': -5, 'in.2/sends/mix.1/level': -5, 'in.3/pan/position': 9, 'fx.1/pan/position': 9 }),
+  );
+  expect(rows.map((row) => (row.kind === 'band' ? row.title.split(' ·')[0] : row.key))).toEqual([
+    'Louder on the mains',
+    'in.1',
+    'Louder in a mix',
+    'in.2',
+    'Inputs',
+    'in.3',
+    'Effect returns',
+    'fx.1',
+  ]);
+});
+
+test.each([
+  ['all of the chosen sections', choiceOf(quay, EVERYTHING), 'all'],
+  ['all but one section', paint(quay, choiceOf(quay, EVERYTHING), ['in.3'], ['eq'], false), 'some'],
+  ['a single setting by itself', pickSettings(NOTHING, ['in.3/eq/on'], true), 'some'],
+  ['not chosen', pickStrips(choiceOf(quay, EVERYTHING), ['in.3'], false), 'none'],
+  ['every section left', paint(quay, choiceOf(quay, EVERYTHING), ['in.3'], quay.families[0]!.sections, false), 'none'],
+])('a strip’s tick: %s', (_, choice, tick) => {
+  expect(tickOf(quay, choice, 'in.3')).toBe(tick);
+});
+
+test('a recall goes into an address and comes out of it; anything else in its place is not one', () => {
+  const id = '01M88KKM5EE60HA6XZ3PE5DD7R';
+  const recall = recallOf(id, EVERYTHING, { onto: [{ from: 'in.3', to: ['in.4'] }], relativeTo: id });
+  const text = new URL(previewHref(recall) as string, 'http://localhost').searchParams.get('recall') ?? '';
+  expect(readRecall(id, text)).toEqual(recall);
+  for (const wrong of [undefined, '', '{', '[]', '{"scope": "all"}', '{"scope": [], "colour": 1}'])
+    expect(readRecall(id, wrong)).toBeUndefined();
+});

@@ -1,0 +1,101 @@
+import { array, number, object, string, type InferType } from 'yup';
+
+import { LONGEST_NAME } from '../scene/suggest-name';
+import { idShape, nameShape, noteShape } from './words';
+
+export const KINDS = ['song', 'show'] as const;
+/** The state of work of a version. */
+export const WORK = ['working', 'sent', 'approved'] as const;
+export type Work = (typeof WORK)[number];
+
+const revision = number().integer().required();
+const kind = string().oneOf(KINDS);
+
+export const newProductionShape = object({
+  deskId: idShape.required(),
+  name: nameShape('a production').required('a production needs a name'),
+  kind: kind.required(),
+  note: noteShape.default(''),
+})
+  .noUnknown()
+  .required();
+
+export const productionEditShape = object({
+  name: nameShape('a production').optional(),
+  kind: kind.optional(),
+  note: noteShape.optional(),
+  revision,
+})
+  .noUnknown()
+  .required();
+
+export const newVersionShape = object({
+  name: nameShape('a version').required('a version needs a name'),
+  note: noteShape.default(''),
+  /** The scene it begins with; without one it begins empty. */
+  fromSceneId: idShape.nullable().default(null),
+})
+  .noUnknown()
+  .required();
+
+export const versionEditShape = object({
+  name: nameShape('a version').optional(),
+  note: noteShape.optional(),
+  work: string().oneOf(WORK).optional(),
+  revision,
+})
+  .noUnknown()
+  .required();
+
+/** A name that someone would like for a scene of a version. */
+export const freeNameShape = object({ name: string().trim().required().max(LONGEST_NAME) }).noUnknown();
+
+/** The strip whose past is asked for. */
+export const pastShape = object({ strip: string().required().max(12) }).noUnknown();
+
+/** Ids in the order wanted. */
+export const orderShape = object({ ids: array(idShape.required()).required().max(1000) })
+  .noUnknown()
+  .required();
+
+export type NewProduction = InferType<typeof newProductionShape>;
+export type ProductionEdit = InferType<typeof productionEditShape>;
+export type NewVersion = InferType<typeof newVersionShape>;
+export type VersionEdit = InferType<typeof versionEditShape>;
+
+export interface VersionView {
+  readonly id: string;
+  readonly name: string;
+  readonly note: string;
+  readonly work: Work;
+  /** The scene it was made from, or null where it begins with the production. */
+  readonly fromSceneId: string | null;
+  /** The number of that scene where it is in the same production and not in the bin, or null. */
+  readonly fromNumber: number | null;
+  /** Its newest scene, kept ones not counted, or null. */
+  readonly newestSceneId: string | null;
+  /** The lowest and highest numbers of its scenes, kept ones too; null while it has none. */
+  readonly numbers: { readonly oldest: number; readonly newest: number } | null;
+  /** Its scenes, kept ones not counted. */
+  readonly scenes: number;
+  /** When it went to the bin, or null. */
+  readonly binnedAt: string | null;
+  readonly revision: number;
+}
+
+export interface ProductionView {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: (typeof KINDS)[number];
+  readonly note: string;
+  readonly deskId: string;
+  readonly versions: readonly VersionView[];
+  readonly binnedVersions: readonly VersionView[];
+  /** Scenes in the bin. */
+  readonly binned: number;
+  /** Every tag of its scenes, in alphabetical order. */
+  readonly tags: readonly string[];
+  /** When it went to the bin, or null. */
+  readonly binnedAt: string | null;
+  readonly revision: number;
+}

@@ -1,0 +1,21 @@
+import { object, string, type InferType } from 'yup';
+
+import { scopeShape, type Scope } from '../scope/rules';
+import { nameShape } from './words';
+
+/** A scope saved under a name of its own, for all desks of one kind. */
+export const namedScopeShape = object({
+  profileId: string().required().max(64),
+  name: nameShape('a scope').required('a scope needs a name'),
+  scope: scopeShape,
+})
+  .noUnknown()
+  .required();
+
+export type NewScope = InferType<typeof namedScopeShape>;
+
+export interface NamedScope {
+  readonly id: string;
+  readonly name: string;
+  readonly scope: Scope;
+}

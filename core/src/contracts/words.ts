@@ -1,0 +1,12 @@
+import { string } from 'yup';
+
+import { LONGEST_NAME } from '../scene/suggest-name';
+
+export const idShape = string().matches(/^[0-9A-HJKMNP-TV-Z]{26}$/, '${path} must be an id');
+
+/** The name of something people make: `what` is it with its article, "a scene". */
+export const nameShape = (what: string) =>
+  string().trim().min(1, `${what} needs a name`).max(LONGEST_NAME, `a name has at most ${LONGEST_NAME} characters`);
+
+export const LONGEST_NOTE = 2000;
+export const noteShape = string().trim().max(LONGEST_NOTE, `a note has at most ${LONGEST_NOTE} characters`);

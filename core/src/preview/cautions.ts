@@ -1,0 +1,312 @@
+import { familyOf, sectionOf } from '../desk/address';
+import { GLOBAL_FAMILY, specAt, stripFamily, type Profile } from '../desk/profile';
+import { isOff, type Curve } from '../desk/setting';
+import { stripName, type State } from '../desk/state';
+import { fullSettingName, plural, showValue } from '../desk/wording';
+import { fingerprint } from '../scene/fingerprint';
+import type { Caution, CautionItem, CautionKind, Weight } from './caution';
+import { louder, ROUNDING } from './louder';
+import { pathGains, type PathGains } from './path-gain';
+import type { PlannedChange } from './preview';
+import { HEARD_FROM, type Thresholds } from './thresholds';
+
+export interface CautionInput {
+  readonly profile: Profile;
+  readonly before: State;
+  /** The desk as the restore leaves it. */
+  readonly after: State;
+  /** What comes back, as it was captured: the effects its sends were made for. */
+  readonly scene: State;
+  readonly changes: readonly PlannedChange[];
+  /** Strips that are muted while they are changed. */
+  readonly guarded: readonly string[];
+  readonly mode: 'studio' | 'live';
+  readonly thresholds: Thresholds;
+}
+
+type Draft = Omit<Caution, 'id' | 'weight'> & { readonly weight: Weight };
+
+/** Everything in a restore that can hurt ears, gear or work, the heaviest first. */
+export function cautions(input: CautionInput): Caution[] {
+  const { profile, before, after, changes, mode, thresholds } = input;
+  if (changes.length === 0) return [];
+  const heavy: Weight = mode === 'live' ? 'stop' : 'care';
+  const was = pathGains(profile, before);
+  const is = pathGains(profile, after);
+  const heard = heardStrips(input, [was, is]);
+  // While a strip is muted for the restore nothing is heard of what happens to it.
+  const open = (strip: string) => heard(strip) && !input.guarded.includes(strip);
+  const risen = masters(input, heavy);
+  const told = new Set(risen.flatMap((draft) => draft.items.flatMap((item) => item.causes)));
+  const drafts: Draft[] = [
+    ...louder({ profile, after, changes, thresholds, was, is, told }).map((draft) => ({ ...draft, weight: heavy })),
+    ...risen,
+    ...phantom(input, heavy, open),
+    ...gains(input, heavy, open),
+    ...patches(input, heavy, heard),
+    ...automation(input),
+    ...clicks(input, open),
+    ...polarity(input),
+    ...effects(input),
+  ];
+  const order: readonly Weight[] = ['stop', 'care', 'note'];
+  return drafts
+    .map((draft) => ({ ...draft, id: idOf(draft) }))
+    .sort((a, b) => order.indexOf(a.weight) - order.indexOf(b.weight));
+}
+
+const idOf = ({ kind, output, weight, items }: Draft): string =>
+  `${kind}/${output ?? ''}/${fingerprint([weight, ...items.map(({ strip, what }) => [strip, what])]).slice(0, 16)}`;
+
+/** Strips that can be heard somewhere before or after the restore: sources and everything on their way. */
+function heardStrips(
+  { profile, before, after }: CautionInput,
+  [was, is]: readonly [PathGains, PathGains],
+): (strip: string) => boolean {
+  const heard = new Set<string>();
+  const groups = profile.families.find((family) => family.id === 'group')?.strips ?? [];
+  for (const [state, gains] of [
+    [before, was],
+    [after, is],
+  ] as const)
+    for (const [output, sources] of Object.entries(gains))
+      for (const [source, gain] of Object.entries(sources)) {
+        if (gain <= HEARD_FROM) continue;
+        heard.add(output);
+        if (heard.has(source)) continue;
+        heard.add(source);
+        for (const group of groups) if (state[source]?.[`routing/${group}`] === true) heard.add(group);
+      }
+  return (strip) => heard.has(strip);
+}
+
+/** The changes that a test lets through, one item for each strip. */
+function items(
+  { changes }: CautionInput,
+  test: (change: PlannedChange) => boolean,
+  what: (changes: readonly PlannedChange[]) => string,
+): CautionItem[] {
+  const byStrip = new Map<string, PlannedChange[]>();
+  for (const change of changes)
+    if (familyOf(change.strip) !== GLOBAL_FAMILY && test(change))
+      byStrip.set(change.strip, [...(byStrip.get(change.strip) ?? []), change]);
+  return [...byStrip].map(([strip, list]) => ({ strip, what: what(list), causes: list.map((c) => c.address) }));
+}
+
+function draft(
+  { profile, after }: CautionInput,
+  kind: CautionKind,
+  weight: Weight,
+  list: readonly CautionItem[],
+  title: (who: string, one: boolean) => string,
+  detail: string,
+  waysOut: Caution['waysOut'] = ['leave out'],
+): Draft[] {
+  const [first] = list;
+  if (!first) return [];
+  const who = list.length === 1 ? stripName(profile, after, first.strip) : plural(list.length, 'strip');
+  return [{ kind, weight, title: title(who, list.length === 1), detail, items: list, waysOut }];
+}
+
+const rise = ({ from, to }: PlannedChange): number =>
+  typeof from === 'number' && typeof to === 'number' ? to - from : 0;
+
+/** "gain +20.0 dB to +28.0 dB", for the first of some changes. */
+const told = ({ profile, after }: CautionInput, list: readonly PlannedChange[]): string =>
+  list
+    .slice(0, 2)
+    .map(({ address, from, to }) => {
+      const spec = specAt(profile, address);
+      return spec
+        ? `${fullSettingName(profile, address, after)} ${showValue(spec, from)} to ${showValue(spec, to)}`
+        : '';
+    })
+    .join(', ') + (list.length > 2 ? ` and ${list.length - 2} more` : '');
+
+function masters(input: CautionInput, weight: Weight): Draft[] {
+  const { profile, thresholds } = input;
+  const rises = (change: PlannedChange) => {
+    if (change.key !== 'fader/level' || !['main', 'matrix', 'dca'].includes(familyOf(change.strip))) return false;
+    const spec = specAt(profile, change.address);
+    return rise(change) > thresholds.master + ROUNDING && spec !== undefined && !isOff(spec, change.to);
+  };
+  const list = items(input, rises, (changes) => told(input, changes));
+  return draft(
+    input,
+    'master',
+    weight,
+    list,
+    (who) => `${who} ${list.length > 1 ? 'rise' : 'rises'}`,
+    list[0]?.what ?? '',
+    ['leave out', 'fade'],
+  );
+}
+
+function phantom(input: CautionInput, heavy: Weight, open: (strip: string) => boolean): Draft[] {
+  const { before } = input;
+  const list = items(
+    input,
+    ({ key }) => key === 'preamp/phantom',
+    ([change]) => (change?.to === true ? 'turns on' : 'turns off'),
+  );
+  const exposed = list.filter(({ strip }) => open(strip) && before[strip]?.['mute/on'] === false);
+  const all = list.every((item) => item.what === 'turns on')
+    ? 'turns on'
+    : list.every((item) => item.what === 'turns off')
+      ? 'turns off'
+      : 'changes';
+  return draft(
+    input,
+    'phantom',
+    exposed.length > 0 ? heavy : 'care',
+    list,
+    (who) => `48 V ${all} for ${who}`,
+    exposed.length > 0
+      ? 'It can thump: not all of them are muted meanwhile.'
+      : 'They are muted meanwhile, and until it has settled.',
+    exposed.length > 0 ? ['leave out', 'mute first'] : ['leave out'],
+  );
+}
+
+function gains(input: CautionInput, heavy: Weight, open: (strip: string) => boolean): Draft[] {
+  const rises = (change: PlannedChange) =>
+    /^preamp\/(gain|trim)$/.test(change.key) && rise(change) > input.thresholds.gain + ROUNDING && open(change.strip);
+  const list = items(input, rises, (changes) => `+${rise(changes[0] as PlannedChange).toFixed(1)} dB`);
+  return draft(
+    input,
+    'gain',
+    heavy,
+    list,
+    (who, one) => `Preamp gain of ${who} rises${one ? ` by ${list[0]?.what.slice(1)}` : ''}`,
+    'They can be heard: it gets louder everywhere at once, and can ring or clip.',
+  );
+}
+
+function patches(input: CautionInput, heavy: Weight, heard: (strip: string) => boolean): Draft[] {
+  const patch = ({ key }: PlannedChange) => ['source', 'routing'].includes(sectionOf(key));
+  const all = items(input, patch, (changes) => told(input, changes));
+  const muted = ({ strip }: CautionItem) => input.guarded.includes(strip);
+  const [quiet, open] = [
+    all.filter((item) => heard(item.strip) && muted(item)),
+    all.filter((item) => heard(item.strip) && !muted(item)),
+  ];
+  return [
+    ...draft(
+      input,
+      'patch',
+      heavy,
+      open,
+      (who, one) => `The patch of ${who} changes while ${one ? 'it' : 'they'} can be heard`,
+      open[0]?.what ?? '',
+      ['leave out', 'mute first'],
+    ),
+    ...draft(
+      input,
+      'patch',
+      'care',
+      quiet,
+      (who) => `The patch of ${who} changes`,
+      'Muted meanwhile, and opened again at the end.',
+    ),
+  ];
+}
+
+/** Points of the lane that moves a processor are lost when it goes. */
+function automation(input: CautionInput): Draft[] {
+  const { before } = input;
+  const lost = ({ strip, key }: PlannedChange): number => {
+    const slot = /^inserts\/(?:(\d+)\/)?kind$/.exec(key);
+    const lane = slot && before[strip]?.[slot[1] ? `automation/inserts/${slot[1]}` : 'automation/inserts'];
+    return Array.isArray(lane) ? (lane as Curve).length : 0;
+  };
+  const list = items(
+    input,
+    (change) => lost(change) > 0,
+    (changes) =>
+      plural(
+        changes.reduce((n, change) => n + lost(change), 0),
+        'point',
+      ),
+  );
+  return draft(
+    input,
+    'automation',
+    'stop',
+    list,
+    (who) => `Automation of a processor on ${who} would be lost`,
+    `${list.map((item) => item.what).join(', ')}: the processor that they move goes.`,
+  );
+}
+
+function clicks(input: CautionInput, open: (strip: string) => boolean): Draft[] {
+  const click = ({ strip, key }: PlannedChange) =>
+    /^inserts\/((\d+\/)?(kind|on)|device|delay)$/.test(key) && open(strip);
+  const list = items(input, click, (changes) => told(input, changes));
+  return draft(
+    input,
+    'click',
+    input.mode === 'live' ? 'care' : 'note',
+    list,
+    (who) => `Inserts or delay of ${who} change`,
+    `A click is likely. ${list[0]?.what ?? ''}`,
+    ['leave out', 'mute first'],
+  );
+}
+
+/** Polarity of one half of a stereo pair, and not of the other: what is common to both is lost. */
+function polarity(input: CautionInput): Draft[] {
+  const { profile, changes, after } = input;
+  const flips = new Set(changes.filter((c) => c.key === 'preamp/polarity').map((c) => c.strip));
+  const partner = (strip: string): string | undefined => {
+    const strips = stripFamily(profile, strip)?.strips ?? [];
+    const at = strips.indexOf(strip);
+    if (after[strip]?.['source/link'] === true) return strips[at + 1];
+    return at > 0 && after[strips[at - 1] as string]?.['source/link'] === true ? strips[at - 1] : undefined;
+  };
+  const half = ({ key, strip }: PlannedChange) => {
+    const other = partner(strip);
+    return key === 'preamp/polarity' && other !== undefined && !flips.has(other);
+  };
+  const list = items(input, half, ([change]) => (change?.to === true ? 'flipped' : 'straight'));
+  return draft(
+    input,
+    'polarity',
+    'care',
+    list,
+    (who) => `Polarity of ${who} flips, but not that of its other half`,
+    'What both halves have in common gets thin.',
+  );
+}
+
+/** Sends that get louder into an effect return whose processor is not the one the scene had there. */
+function effects(input: CautionInput): Draft[] {
+  const { profile, after, scene } = input;
+  const kinds = (state: State, strip: string) => state[strip]?.['inserts/kind'];
+  const strange = ({ key, address, to }: PlannedChange) => {
+    const [, fx = '', what] = key.split('/');
+    const spec = specAt(profile, address);
+    const made = kinds(scene, fx);
+    return (
+      sectionOf(key) === 'sends' &&
+      familyOf(fx) === 'fx' &&
+      what === 'level' &&
+      spec !== undefined &&
+      !isOff(spec, to) &&
+      made !== undefined &&
+      made !== kinds(after, fx)
+    );
+  };
+  const list = items(input, strange, (changes) => told(input, changes));
+  const [first] = list;
+  const fx = first?.causes[0]?.split('/')[2] ?? '';
+  return draft(
+    input,
+    'effect',
+    'care',
+    list,
+    (who, one) => `${who} ${one ? 'sends' : 'send'} into another effect`,
+    first
+      ? `${stripName(profile, after, fx)} is set to ${String(kinds(after, fx))}; the scene had it set to ${String(kinds(scene, fx))}.`
+      : '',
+  );
+}

@@ -1,0 +1,149 @@
+import { stripFamily, type Profile } from '../desk/profile';
+import { isOff } from '../desk/setting';
+import type { State } from '../desk/state';
+
+/** What a pad takes away, in dB. Common practice. */
+export const PAD = -20;
+
+/** Output → source → dB from the socket to the output; −Infinity where nothing passes. */
+export type PathGains = Readonly<Record<string, Readonly<Record<string, number>>>>;
+
+/** Families whose strips are outputs of a desk. */
+export const OUTPUT_FAMILIES: readonly string[] = ['main', 'mix', 'matrix'];
+const SOURCE_FAMILIES: readonly string[] = ['in', 'fx'];
+
+/** Factors by output. */
+type Reach = Map<string, number>;
+
+/**
+ * The gain of every path from an input or an effect return to every output: preamp gain and pad, fader or send (pre or
+ * post fader), the DCAs and groups on its way, and the output's own fader. Where several ways lead to one output, their
+ * factors are added, as if they met in phase: the most that can arrive. What a mute closes passes nothing, pre-fader sends
+ * included. Ways through an effect return count as if it passed on all it gets.
+ */
+export function pathGains(profile: Profile, state: State): PathGains {
+  const desk = new Desk(profile, state);
+  const gains: Record<string, Record<string, number>> = {};
+  for (const output of strips(profile, OUTPUT_FAMILIES)) gains[output] = {};
+  for (const source of strips(profile, SOURCE_FAMILIES)) {
+    const reach = desk.reach(source);
+    const first = desk.socket(source);
+    for (const output in gains) {
+      const of = gains[output];
+      if (of) of[source] = 20 * Math.log10(first * (reach.get(output) ?? 0));
+    }
+  }
+  return gains;
+}
+
+const strips = (profile: Profile, families: readonly string[]): string[] =>
+  profile.families.filter((family) => families.includes(family.id)).flatMap((family) => family.strips);
+
+const factor = (decibels: number): number => 10 ** (decibels / 20);
+
+class Desk {
+  private readonly reached = new Map<string, Reach>();
+  private readonly passed = new Map<string, Passes>();
+  private readonly onwards = new Map<string, readonly (readonly [matrix: string, by: number])[]>();
+  private readonly of: (family: string) => readonly string[];
+  /** What a DCA adds to its strips, 0 where it is muted; with the key that says who belongs to it. */
+  private readonly dcas: readonly { readonly key: string; readonly by: number; readonly muted: boolean }[];
+
+  constructor(
+    private readonly profile: Profile,
+    private readonly state: State,
+  ) {
+    const byId = new Map(profile.families.map((family) => [family.id, family.strips]));
+    this.of = (family) => byId.get(family) ?? [];
+    this.dcas = this.of('dca').map((dca) => ({
+      key: `routing/${dca}`,
+      by: this.level(dca, 'fader/level'),
+      muted: this.at(dca, 'mute/on') === true,
+    }));
+  }
+
+  /** From the socket to the strip's own controls. */
+  socket(strip: string): number {
+    if (this.at(strip, 'source/socket') === 'none') return 0;
+    const gain = this.at(strip, 'preamp/gain') ?? this.at(strip, 'preamp/trim') ?? 0;
+    return factor(Number(gain) + (this.at(strip, 'preamp/pad') === true ? PAD : 0));
+  }
+
+  /** From a strip's own controls to each output. */
+  reach(strip: string): Reach {
+    const found = this.reached.get(strip);
+    if (found) return found;
+    const reach: Reach = new Map();
+    this.reached.set(strip, reach);
+    const add = (output: string, by: number) => by > 0 && reach.set(output, (reach.get(output) ?? 0) + by);
+    const passes = this.passes(strip);
+    if (passes.pre === 0) return reach;
+    for (const main of this.of('main')) if (this.feeds(strip, main)) add(main, passes.post * this.passes(main).post);
+    for (const mix of this.of('mix')) add(mix, this.send(strip, mix, passes) * this.passes(mix).post);
+    // What stands on a main or a mix so far goes on to the matrices it feeds.
+    for (const [output, by] of [...reach])
+      for (const [matrix, onwards] of this.onwardsFrom(output)) add(matrix, by * onwards);
+    for (const matrix of this.of('matrix')) add(matrix, this.send(strip, matrix, passes) * this.passes(matrix).post);
+    const through = (next: string, by: number) => {
+      if (by > 0) for (const [output, onwards] of this.reach(next)) add(output, by * onwards);
+    };
+    for (const group of this.of('group')) if (this.at(strip, `routing/${group}`) === true) through(group, passes.post);
+    for (const fx of this.of('fx')) through(fx, this.send(strip, fx, passes));
+    return reach;
+  }
+
+  private onwardsFrom(output: string): readonly (readonly [matrix: string, by: number])[] {
+    const found = this.onwards.get(output);
+    if (found) return found;
+    const all = this.of('matrix').flatMap((matrix) => {
+      const by = this.send(output, matrix, { pre: 1, post: 1 }) * this.passes(matrix).post;
+      return by > 0 ? [[matrix, by] as const] : [];
+    });
+    this.onwards.set(output, all);
+    return all;
+  }
+
+  private passes(strip: string): Passes {
+    const found = this.passed.get(strip);
+    if (found) return found;
+    const own = this.state[strip] ?? {};
+    const dcas = this.dcas.filter(({ key }) => own[key] === true);
+    const closed = own['mute/on'] === true || dcas.some(({ muted }) => muted);
+    const post = dcas.reduce((level, { by }) => level * by, closed ? 0 : this.level(strip, 'fader/level'));
+    const passes = { pre: closed ? 0 : 1, post };
+    this.passed.set(strip, passes);
+    return passes;
+  }
+
+  private feeds(strip: string, main: string): boolean {
+    const settings = stripFamily(this.profile, strip)?.settings ?? {};
+    // A desk that cannot choose sends everything to its first main.
+    if (!this.of('main').some((name) => settings[`routing/${name}`])) return main === this.of('main')[0];
+    return this.at(strip, `routing/${main}`) === true;
+  }
+
+  /** What goes along a send, of what stands before and behind the fader. */
+  private send(strip: string, to: string, { pre, post }: Passes): number {
+    const level = this.level(strip, `sends/${to}/level`, 0);
+    if (level === 0 || this.at(strip, `sends/${to}/on`) === false) return 0;
+    return level * (this.at(strip, `sends/${to}/tap`) === 'pre' ? pre : post);
+  }
+
+  /** A level as a factor; `missing` where the strip has no such level. */
+  private level(strip: string, key: string, missing = 1): number {
+    const value = this.at(strip, key);
+    if (value === undefined) return missing;
+    const spec = stripFamily(this.profile, strip)?.settings[key];
+    return spec && isOff(spec, value) ? 0 : factor(Number(value));
+  }
+
+  private at(strip: string, key: string) {
+    return this.state[strip]?.[key];
+  }
+}
+
+/** What passes a strip before and behind its fader; both 0 where its mute or that of one of its DCAs is closed. */
+interface Passes {
+  readonly pre: number;
+  readonly post: number;
+}

@@ -1,0 +1,82 @@
+import type { Recall } from '../contracts/restore';
+import { sectionOf } from '../desk/address';
+import { stripFamily, type Profile } from '../desk/profile';
+import { isNumberSpec, quantise, sameValue, type Value } from '../desk/setting';
+import { withSettings, type Settings, type State } from '../desk/state';
+import type { Preview } from './preview';
+
+/** One strip of a scene put onto others. */
+export interface Onto {
+  readonly from: string;
+  readonly to: readonly string[];
+}
+
+/** What a restore was going to do: changes in order, and strips muted on the way. */
+export type Journal = Pick<Preview, 'changes' | 'guarded'>;
+
+/** What a recall is made from. */
+export interface Sources {
+  /** The scene it names. */
+  readonly scene?: State | undefined;
+  /** The scene it is relative to. */
+  readonly base?: State | undefined;
+  /** Of the restore it resumes. */
+  readonly journal?: Journal | undefined;
+}
+
+/** Where a recall leads from here, before scope and safes; undefined while something it is made from is missing. */
+export function targetOf(
+  profile: Profile,
+  now: State,
+  { resume, onto, withPatch, relativeTo }: Pick<Recall, 'resume' | 'onto' | 'withPatch' | 'relativeTo'>,
+  { scene, base, journal }: Sources,
+): State | undefined {
+  if (resume) return journal && withSettings(now, endsOf(journal, resume.how));
+  if (!scene || (relativeTo !== null && !base)) return undefined;
+  const target = base ? relative(profile, now, base, scene) : scene;
+  return onto.length > 0 ? ontoStrips(now, target, onto, withPatch) : target;
+}
+
+/** Where a restore was going, or where it came from, setting by setting; strips muted on the way are open at both ends. */
+export function endsOf({ changes, guarded }: Journal, how: 'finish' | 'roll back'): Settings {
+  const ends: Record<string, Value> = {};
+  for (const strip of guarded) ends[`${strip}/mute/on`] = false;
+  for (const { address, from, to } of changes) ends[address] = how === 'finish' ? to : from;
+  return ends;
+}
+
+/** Where a strip's signal comes from and goes to on the desk: it stays when settings move to another strip. */
+const isPatch = (key: string): boolean => sectionOf(key) === 'source' || key === 'routing/output';
+
+/**
+ * The desk with strips of a scene put onto other strips, and nothing else of the scene. Source and patch come along only
+ * when asked for. Settings that a target does not have are kept in the result, so that a preview can say they stay behind.
+ */
+export function ontoStrips(now: State, scene: State, onto: readonly Onto[], withPatch: boolean): State {
+  const settings: Record<string, Value> = {};
+  for (const { from, to } of onto)
+    for (const [key, value] of Object.entries(scene[from] ?? {}))
+      if (withPatch || !isPatch(key)) for (const strip of to) settings[`${strip}/${key}`] = value;
+  return withSettings(now, settings);
+}
+
+/**
+ * The desk with the difference between two scenes applied to what is there now: numbers move by as much as they did from
+ * `base` to `scene`, inside their range; anything else that differs takes the scene's value. A level that is off on one of
+ * the three sides knows no difference in dB: there the scene's value is taken.
+ */
+export function relative(profile: Profile, now: State, base: State, scene: State): State {
+  const settings: Record<string, Value> = {};
+  for (const [strip, keys] of Object.entries(scene)) {
+    const family = stripFamily(profile, strip);
+    if (!family || keys === base[strip]) continue;
+    for (const [key, to] of Object.entries(keys)) {
+      const [spec, from, at] = [family.settings[key], base[strip]?.[key], now[strip]?.[key]];
+      if (!spec || from === undefined || at === undefined || sameValue(spec, from, to)) continue;
+      const off = spec.kind === 'level' && [from, to, at].includes(spec.min);
+      settings[`${strip}/${key}`] =
+        isNumberSpec(spec) && !off ? quantise(spec, Number(at) + Number(to) - Number(from)) : to;
+    }
+  }
+  return withSettings(now, settings);
+}

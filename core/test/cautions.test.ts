@@ -1,0 +1,213 @@
+import fc from 'fast-check';
+
+import { untouched, withSettings, type Settings } from '../src/desk/state';
+import type { Caution, CautionKind, Weight } from '../src/preview/caution';
+import { preview } from '../src/preview/preview';
+import { THRESHOLDS, thresholdsShape } from '../src/preview/thresholds';
+import { EVERYTHING } from '../src/scope/rules';
+import { boathouse, quay } from './profiles';
+import { anyState } from './random-state';
+
+/** Strips 1 to 4 open on the main at -15 dB with 20 dB of gain, 2 and 3 a linked pair; the rest of the desk is closed. */
+const base = withSettings(untouched(quay), {
+  'main.1/fader/level': 0,
+  'mix.1/fader/level': 0,
+  'matrix.1/fader/level': 0,
+  'main.1/sends/matrix.1/level': 0,
+  'fx.1/fader/level': -90,
+  'in.2/source/link': true,
+  ...Object.fromEntries([1, 2, 3, 4].map((n) => [`in.${n}/fader/level`, -15])),
+  'in.1/label/name': 'Fiddle',
+  'in.9/label/name': 'Brass 1',
+});
+
+interface Case {
+  readonly now?: Settings;
+  readonly to: Settings;
+  readonly mode?: 'studio' | 'live';
+  readonly muteFirst?: string[];
+}
+const plan = ({ now = {}, to, mode = 'live', muteFirst = [] }: Case, thresholds = THRESHOLDS) => {
+  const before = withSettings(base, now);
+  const target = withSettings(before, to);
+  return preview({ profile: quay, now: before, target, scope: EVERYTHING, safes: [], mode, muteFirst, thresholds });
+};
+const kinds = (cautions: readonly Caution[]) => cautions.map(({ kind, weight }) => [kind, weight]);
+
+describe('cautions', () => {
+  // Every row of the table: what the restore does, in the studio, at a show. Common practice, as are the thresholds.
+  test.each<[string, Case, CautionKind | null, Weight?, Weight?]>([
+    ['a path opens', { to: { 'in.9/fader/level': -15 } }, 'louder', 'care', 'stop'],
+    ['a path opens so little that nobody hears it', { to: { 'in.9/fader/level': -70 } }, null],
+    ['a path rises by 6.1 dB', { to: { 'in.1/fader/level': -8.9 } }, 'louder', 'care', 'stop'],
+    ['a path rises by 6 dB', { to: { 'in.1/fader/level': -9 } }, null],
+    ['a path falls', { to: { 'in.1/fader/level': -60 } }, null],
+    ['a monitor path opens', { to: { 'in.1/sends/mix.1/level': -10 } }, 'louder', 'care', 'stop'],
+    [
+      'a monitor path rises by 8 dB',
+      { now: { 'in.1/sends/mix.1/level': -20 }, to: { 'in.1/sends/mix.1/level': -12 } },
+      'louder',
+      'care',
+      'stop',
+    ],
+    ['a DCA rises by 4 dB', { to: { 'dca.1/fader/level': 4 } }, 'master', 'care', 'stop'],
+    ['a DCA rises by 3 dB', { to: { 'dca.1/fader/level': 3 } }, null],
+    ['the main rises by 4 dB', { to: { 'main.1/fader/level': 4 } }, 'master', 'care', 'stop'],
+    [
+      'phantom power, and the strip is muted on the way',
+      { to: { 'in.1/preamp/phantom': true } },
+      'phantom',
+      'care',
+      'care',
+    ],
+    ['preamp gain rises by 6 dB on an open path', { to: { 'in.1/preamp/gain': 26 } }, null],
+    ['preamp gain rises by 12 dB on a closed path', { to: { 'in.9/preamp/gain': 32 } }, null],
+    ['the routing of an open strip changes', { to: { 'in.1/routing/group.2': true } }, 'patch', 'care', 'stop'],
+    [
+      'the source of an open strip changes, muted on the way',
+      { to: { 'in.1/source/socket': 'Stage 30' } },
+      'patch',
+      'care',
+      'care',
+    ],
+    ['the source of a closed strip changes', { to: { 'in.9/source/socket': 'Stage 30' } }, null],
+    ['polarity flips on one half of a pair', { to: { 'in.2/preamp/polarity': true } }, 'polarity', 'care', 'care'],
+    ['polarity flips on both halves', { to: { 'in.2/preamp/polarity': true, 'in.3/preamp/polarity': true } }, null],
+    ['polarity flips on a strip by itself', { to: { 'in.1/preamp/polarity': true } }, null],
+    ['a delay changes on an open path', { to: { 'in.1/inserts/delay': 12 } }, 'click', 'note', 'care'],
+    ['the insert changes on a closed path', { to: { 'in.9/inserts/device': 'Rack 1' } }, null],
+  ])('%s', (_, only, kind, ...[studio, live]) => {
+    for (const [mode, weight] of [
+      ['studio', studio],
+      ['live', live],
+    ] as const)
+      expect(kinds(plan({ ...only, mode }).cautions)).toEqual(kind ? [[kind, weight]] : []);
+  });
+
+  test('preamp gain that rises by more than 6 dB on an open path is told as gain, and as what it does to the main', () => {
+    const { cautions } = plan({ to: { 'in.1/preamp/gain': 27 } });
+    expect(kinds(cautions)).toEqual([
+      ['louder', 'stop'],
+      ['gain', 'stop'],
+    ]);
+    expect(cautions[1]?.title).toBe('Preamp gain of Fiddle rises by 7.0 dB');
+  });
+
+  test('phantom power is a stop where the strip cannot be muted first', () => {
+    const before = withSettings(base, {});
+    const cautions = preview({
+      profile: quay,
+      now: before,
+      target: withSettings(before, { 'in.1/preamp/phantom': true }),
+      scope: EVERYTHING,
+      safes: [{ strips: ['in.1'], sections: ['mute'] }],
+      mode: 'live',
+    }).cautions;
+    expect(kinds(cautions)).toEqual([['phantom', 'stop']]);
+  });
+
+  test('automation whose processor goes is a stop in every mode, with its points counted', () => {
+    const now = withSettings(untouched(boathouse), {
+      'in.1/inserts/1/kind': 'drive',
+      'in.1/automation/inserts/1': [
+        [0, 10],
+        [4, 60],
+        [9, 0],
+      ],
+    });
+    const target = withSettings(now, { 'in.1/inserts/1/kind': 'empty' });
+    for (const mode of ['studio', 'live'] as const) {
+      const { cautions } = preview({ profile: boathouse, now, target, scope: EVERYTHING, safes: [], mode });
+      const lost = cautions.find((caution) => caution.kind === 'automation');
+      expect([lost?.weight, lost?.items[0]?.what]).toEqual(['stop', '3 points']);
+    }
+  });
+
+  test('a send into an effect that is not the one the scene had there', () => {
+    const now = withSettings(base, { 'fx.1/inserts/kind': 'echo' });
+    const target = withSettings(now, { 'fx.1/inserts/kind': 'hall', 'in.1/sends/fx.1/level': -8 });
+    const scope = [{ strips: ['in'], sections: ['sends'], take: true }];
+    const { cautions } = preview({ profile: quay, now, target, scope, safes: [], mode: 'live' });
+    expect(kinds(cautions)).toEqual([['effect', 'care']]);
+    expect(cautions[0]?.detail).toBe('Effect 1 is set to echo; the scene had it set to hall.');
+  });
+
+  test('says which output, by how much, from whom, and what makes it so', () => {
+    const { cautions } = plan({
+      now: { 'in.9/fader/level': -20 },
+      to: { 'in.9/fader/level': -14, 'in.9/preamp/gain': 23.4 },
+    });
+    expect(cautions[0]).toMatchObject({
+      output: 'main.1',
+      title: 'Main L/R gets 9.4 dB louder from Brass 1',
+      detail: 'Preamp gain +20.0 to +23.4 dB, Fader −20.0 to −14.0 dB',
+    });
+    expect(cautions[0]?.items[0]?.causes.toSorted()).toEqual(['in.9/fader/level', 'in.9/preamp/gain']);
+  });
+
+  test('a matrix that only follows the main is not told twice; one that rises by itself is', () => {
+    expect(plan({ to: { 'in.9/fader/level': -15 } }).cautions.map((c) => c.output)).toEqual(['main.1']);
+    expect(plan({ to: { 'main.1/sends/matrix.1/level': 8 } }).cautions.map((c) => c.output)).toEqual(['matrix.1']);
+  });
+
+  test('without what causes it, no path is louder any more: leaving out is a way out', () => {
+    fc.assert(
+      fc.property(anyState(quay, 120), anyState(quay, 120), (now, target) => {
+        const input = { profile: quay, now, target, safes: [], mode: 'live' as const };
+        const causes = preview({ ...input, scope: EVERYTHING }).cautions.flatMap((c) =>
+          c.kind === 'louder' ? c.items.flatMap((i) => i.causes) : [],
+        );
+        const without = [...new Set(causes)].map((address) => {
+          const [strip = '', section = '', ...rest] = address.split('/');
+          return { strips: [strip], sections: [section], settings: [[section, ...rest].join('/')], take: false };
+        });
+        const left = preview({ ...input, scope: [...EVERYTHING, ...without] }).cautions.filter(
+          (c) => c.kind === 'louder',
+        );
+        // What closes a strip may have been what kept another way quiet; each round has fewer, and ends.
+        expect(left.length).toBeLessThanOrEqual(causes.length);
+        if (causes.length > 0)
+          expect(left.flatMap((c) => c.items.flatMap((i) => i.causes)).some((a) => causes.includes(a))).toBe(false);
+      }),
+      { numRuns: 30 },
+    );
+  });
+
+  test('muted first, a patch on an open path is no longer a stop', () => {
+    const to = { 'in.1/routing/group.2': true };
+    expect(kinds(plan({ to, muteFirst: ['in.1'] }).cautions)).toEqual([['patch', 'care']]);
+    expect(plan({ to, muteFirst: ['in.1'] }).guarded).toEqual(['in.1']);
+  });
+
+  test('thresholds can be tightened, and not loosened', () => {
+    expect(plan({ to: { 'in.1/fader/level': -12 } }, { ...THRESHOLDS, path: 2 } as never).cautions).toHaveLength(1);
+    expect(() => thresholdsShape.validateSync({ path: 7 })).toThrow();
+    expect(thresholdsShape.validateSync({ master: 0 })).toEqual({ ...THRESHOLDS, master: 0 });
+  });
+
+  test('an answer covers what was read and nothing more: another amount is another caution', () => {
+    const id = (level: number) =>
+      plan({ to: { 'in.9/fader/level': level, 'in.1/fader/level': -15 }, now: { 'in.9/fader/level': -30 } }).cautions[0]
+        ?.id;
+    expect(id(-15)).toBe(id(-15));
+    expect(id(-15)).not.toBe(id(-5));
+  });
+
+  test('nothing that changes means nothing to be cautious of', () => {
+    fc.assert(
+      fc.property(anyState(quay), (state) => {
+        expect(
+          preview({
+            profile: quay,
+            now: state,
+            target: structuredClone(state),
+            scope: EVERYTHING,
+            safes: [],
+            mode: 'live',
+          }).cautions,
+        ).toEqual([]);
+      }),
+      { numRuns: 10 },
+    );
+  });
+});

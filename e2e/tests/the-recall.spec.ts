@@ -1,0 +1,284 @@
+import { expect, test, type Page } from '@playwright/test';
+
+import { checkAll, hold, toHold } from './press';
+import { differing, StandIn } from './stand-in';
+
+const quay = new StandIn('quay-48');
+
+/** A desk with nothing to be careful about: a scene of it as it stands, and the page of what comes back of that. */
+async function captured(page: Page, name: string): Promise<string> {
+  await page.goto('/capture');
+  await page.getByTestId('scene-name').fill(name);
+  await page.getByRole('button', { name: 'Capture', exact: true }).click();
+  await expect(page.getByTestId('standing')).toContainText(name);
+  const desks = (await (await page.request.get('/api/desks')).json()) as { scene: { id: string } }[];
+  return desks[0]!.scene.id;
+}
+
+const mode = async (page: Page, mode: 'studio' | 'live') => {
+  const desks = (await (await page.request.get('/api/desks')).json()) as { id: string }[];
+  await page.request.patch(`/api/desks/${desks[0]!.id}`, { data: { mode } });
+  return desks[0]!.id;
+};
+
+test.describe.configure({ mode: 'serial' });
+test.beforeEach(async ({ page }) => {
+  await mode(page, 'live');
+});
+
+test('a stop has to be answered: left out, faded or checked; and the log says what was', async ({ page }) => {
+  await quay.hands({ 'in.1/mute/on': false, 'in.1/fader/level': -4, 'in.2/fader/level': -12 });
+  const scene = await captured(page, 'Fiddle on top');
+  await quay.hands({ 'in.1/fader/level': -34, 'in.2/fader/level': -14 });
+  await page.goto('/settings');
+  await page.getByTestId('who').fill('Ida');
+  await page.goto(`/restore/${scene}/preview`);
+  const caution = page.getByTestId('caution-louder-main.1');
+  await expect(caution).toContainText('Main L/R gets 30.0 dB louder from Fiddle');
+  await expect(page.getByRole('button', { name: /^\d+ cautions? to answer/ })).toBeDisabled();
+
+  // Left out, the rest can be restored; brought back in, it has to be answered again.
+  await caution.getByRole('button', { name: 'Leave out' }).click();
+  await expect(caution).toHaveCount(0);
+  await expect(page.getByText('1 setting left out for this restore')).toBeVisible();
+  await expect(page.getByTestId('strip-in.1')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Bring back in' }).click();
+  await caution.getByRole('button', { name: 'Fade over 3 s' }).click();
+  await expect(caution).toContainText('Answered: fades over 3 s');
+  await page.getByRole('tab', { name: '1 s', exact: true }).click();
+  await checkAll(page);
+  await hold(page, toHold(page));
+  await expect(page.getByText(/All confirmed/)).toBeVisible();
+  expect((await quay.settings())['in.1/fader/level']).toBe(-4);
+  await expect(page.getByText('Stop: Main L/R gets 30.0 dB louder from Fiddle. Faded.')).toBeVisible();
+
+  await page.goto('/settings');
+  await page.getByRole('button', { name: 'Log of restores' }).first().click();
+  const row = page.getByRole('link', { name: /Fiddle on top/ }).first();
+  await expect(row).toContainText('Ida');
+  await expect(row).toContainText('all confirmed');
+  await row.click();
+  await page.getByRole('button', { name: 'Way back' }).click();
+  await expect(page.getByText(/^Preview · Way back/)).toBeVisible();
+});
+
+test('one strip’s exceptions: a section left out, and a single setting by itself', async ({ page }) => {
+  const scene = await captured(page, 'Exceptions');
+  await quay.hands({ 'in.3/fader/level': -41, 'in.3/eq/2/gain': -9, 'in.3/eq/3/gain': -9, 'in.3/pan/position': 12 });
+  const before = await quay.settings();
+  await page.goto(`/restore/${scene}`);
+  await expect(page.getByRole('button', { name: 'Preview 4 changes' })).toBeVisible();
+  await page.getByRole('button', { name: 'Strips of Inputs' }).click();
+  await page.getByRole('button', { name: 'What comes back of Accordion R' }).click();
+  await page.getByTestId('cell-in.3-fader').click();
+  await page.getByRole('button', { name: 'Single settings of EQ' }).click();
+  await page.getByTestId('setting-in.3/eq/2/gain').click();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await expect(page.getByTestId('sentence')).toContainText('without 1 setting of them');
+  await expect(page.getByTestId('pick-in.3')).toContainText('without 1 section · 1 setting by itself');
+  await page.getByRole('button', { name: 'Preview 2 changes' }).click();
+  await checkAll(page);
+  await hold(page, toHold(page));
+  await expect(page.getByText(/All confirmed/)).toBeVisible();
+  expect(differing(before, await quay.settings()).sort()).toEqual(['in.3/eq/3/gain', 'in.3/pan/position']);
+});
+
+test('only the send to one mix, saved under a name and taken again', async ({ page }) => {
+  const scene = await captured(page, 'Only ears');
+  await quay.hands({ 'in.1/sends/mix.1/level': -50, 'in.1/sends/mix.2/level': -50, 'in.2/pan/position': -3 });
+  await page.goto(`/restore/${scene}`);
+  await page.getByRole('button', { name: 'None' }).first().click();
+  await page.getByRole('checkbox', { name: 'Sends' }).click();
+  await page.getByRole('button', { name: /^Only some of the sends/ }).click();
+  await page.getByRole('button', { name: 'None of them' }).click();
+  await page.getByTestId('send-mix.2').click();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await expect(page.getByTestId('sentence')).toContainText('of the sends only those to Mix 2');
+  await expect(page.getByRole('button', { name: 'Preview 1 change' })).toBeVisible();
+  await page.getByRole('button', { name: 'Saved scopes' }).click();
+  await page.getByTestId('scope-name').fill('Accordion mix only');
+  await page.getByRole('button', { name: 'Under this name' }).click();
+  await expect(page.getByText('The scope Accordion mix only is saved.')).toBeVisible();
+  await page.goto(`/restore/${scene}`);
+  await expect(page.getByRole('button', { name: 'Preview 3 changes' })).toBeVisible();
+  await page.getByRole('button', { name: 'Saved scopes' }).click();
+  await page.getByRole('button', { name: 'Accordion mix only', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Preview 1 change' })).toBeVisible();
+});
+
+test('a strip of the scene onto two others, without its source', async ({ page }) => {
+  const scene = await captured(page, 'Onto');
+  await page.goto(`/restore/${scene}`);
+  await page.getByRole('button', { name: 'Strips of Inputs' }).click();
+  await page.getByRole('button', { name: 'What comes back of Upright bass' }).click();
+  await page.getByRole('button', { name: /^Put onto other strips/ }).click();
+  await page.getByTestId('onto-in.30').click();
+  await page.getByTestId('onto-in.31').click();
+  await page.getByRole('button', { name: 'Onto 2 strips' }).click();
+  await expect(page.getByText('Upright bass goes onto Input 30, Input 31')).toBeVisible();
+  // Its fader and mute would open two empty lines.
+  await page.getByRole('checkbox', { name: 'Fader' }).click();
+  await page.getByRole('checkbox', { name: 'Sends' }).click();
+  const before = await quay.settings();
+  await page.getByRole('button', { name: /^Preview \d+ changes/ }).click();
+  await checkAll(page);
+  await hold(page, toHold(page));
+  await expect(page.getByText(/All confirmed/)).toBeVisible();
+  const now = await quay.settings();
+  const changed = differing(before, now);
+  expect(changed.every((address) => /^in\.3[01]\//.test(address) && !address.includes('/source/'))).toBe(true);
+  expect(now['in.31/eq/2/freq']).toBe(now['in.4/eq/2/freq']);
+});
+
+test('stopped in the middle of a fade, and rolled back: the desk is as it was', async ({ page }) => {
+  const faders = Object.fromEntries([5, 7, 8].map((n) => [`in.${n}/fader/level`, -14]));
+  await quay.hands(faders);
+  const scene = await captured(page, 'Slowly');
+  await quay.hands(Object.fromEntries(Object.keys(faders).map((address) => [address, -17])));
+  const before = await quay.settings();
+  await page.goto(`/restore/${scene}/preview`);
+  await page.getByRole('tab', { name: '8 s', exact: true }).click();
+  await hold(page, toHold(page));
+  await expect(page.getByText('Levels', { exact: true })).toBeVisible();
+  await expect.poll(async () => differing(before, await quay.settings()).length).toBe(3);
+  await page.getByRole('button', { name: 'Roll back' }).click();
+  await expect(page.getByText('Rolled back. All confirmed.')).toBeVisible();
+  expect(differing(before, await quay.settings())).toEqual([]);
+});
+
+test('flip: one key swaps the desk there and back', async ({ page }) => {
+  await mode(page, 'studio');
+  await captured(page, 'Flip side A');
+  const a = await quay.settings();
+  await quay.hands({ 'in.5/fader/level': -19, 'in.7/eq/2/gain': 3 });
+  await captured(page, 'Flip side B');
+  const b = await quay.settings();
+  await page.goto('/mixes');
+  await page
+    .getByRole('link', { name: /Flip side A/ })
+    .or(page.getByText('Flip side A'))
+    .first()
+    .click();
+  await page
+    .getByRole('button', { name: /^More about/ })
+    .last()
+    .click();
+  await page.getByRole('button', { name: 'Flip to it' }).click();
+  await page.goto('/desk');
+  await expect(page.getByRole('button', { name: 'Flip', exact: true })).toBeEnabled();
+  await page.keyboard.press('f');
+  await expect(page.getByText(/Flipped to \d+ Flip side A/)).toBeVisible();
+  expect(differing(a, await quay.settings())).toEqual([]);
+  await page.keyboard.press('f');
+  await expect(page.getByText(/Flipped to \d+ Flip side B/)).toBeVisible();
+  expect(differing(b, await quay.settings())).toEqual([]);
+  await expect(page.getByTestId('standing')).toContainText('Flip side B');
+});
+
+test('the show lock: put on with a tap, lifted by holding', async ({ page }) => {
+  await quay.hands({ 'in.5/fader/level': -18 });
+  await page.goto('/desk');
+  await page.getByRole('button', { name: 'Show lock is off' }).click();
+  await page.getByRole('button', { name: 'Lock', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Show lock is on' })).toBeVisible();
+  await page.goto('/mixes');
+  await page.getByTestId('scene-1').click();
+  await page.getByRole('button', { name: 'Restore', exact: true }).click();
+  await page.getByRole('button', { name: /^Preview/ }).click();
+  await expect(page.getByRole('button', { name: /The show lock is on/ })).toBeVisible();
+  await page.goto('/desk');
+  await page.getByRole('button', { name: 'Show lock is on' }).click();
+  await page.getByRole('button', { name: /^Hold to lift the lock/ }).hover();
+  await page.mouse.down();
+  await expect(page.getByText('The show lock of Quay 48 is lifted.')).toBeVisible();
+  await page.mouse.up();
+  await expect(page.getByRole('button', { name: 'Show lock is off' })).toBeVisible();
+});
+
+test('a change made on the desk goes into later scenes, and is taken back as one', async ({ page }) => {
+  const first = await captured(page, 'Ripple from');
+  await quay.hands({ 'in.8/pan/position': 20 });
+  await captured(page, 'Ripple one');
+  await quay.hands({ 'in.8/pan/position': 30 });
+  await captured(page, 'Ripple two');
+  await mode(page, 'studio');
+  await page.goto(`/restore/${first}/preview`);
+  await page.getByRole('button', { name: 'Restore 1 setting' }).click();
+  await expect(page.getByText(/All confirmed/)).toBeVisible();
+  await quay.hands({ 'in.4/eq/1/gain': -4.5 });
+  await page.goto('/ripple');
+  await expect(page.getByTestId('sentence')).toHaveText(
+    '1 setting into 2 scenes. Everything else in them stays as it is.',
+  );
+  await page.getByRole('button', { name: 'What changes in Ripple two' }).click();
+  await expect(page.getByTestId('changes-in.4')).toContainText('−4.5');
+  await page.getByRole('button', { name: 'Write into 2 scenes' }).click();
+  await expect(page.getByText(/Written into 2 scenes/)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Undone.')).toBeVisible();
+  await page.goto('/ripple');
+  await expect(page.getByRole('button', { name: 'Write into 2 scenes' })).toBeVisible();
+});
+
+test('a section and a single setting are kept safe, and the preview says so', async ({ page }) => {
+  const scene = await captured(page, 'Safe inside');
+  await page.goto('/desk');
+  await page.getByTestId('strip-in.7').click();
+  await page.getByRole('button', { name: 'EQ is not safe' }).click();
+  await page.getByTestId('safe-eq/2/gain').click();
+  await expect(page.getByText(/is safe from every restore/)).toBeVisible();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await expect(page.getByRole('button', { name: 'EQ is partly safe' })).toBeVisible();
+  await quay.hands({ 'in.7/eq/2/gain': -7, 'in.7/eq/3/gain': -7 });
+  await page.goto(`/restore/${scene}/preview`);
+  await expect(page.getByRole('heading', { name: '1 change' })).toBeVisible();
+  await page.getByTestId('stays').click();
+  await expect(page.getByText('EQ band 2 gain · safe')).toBeVisible();
+  await page.goto('/desk');
+  await page.getByTestId('strip-in.7').click();
+  await page.getByRole('button', { name: 'EQ is partly safe' }).click();
+  await page.getByTestId('safe-eq/2/gain').click();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await expect(page.getByRole('button', { name: 'EQ is not safe' })).toBeVisible();
+});
+
+test('strips selected on the desk are chosen together, and the desk moving meanwhile is told', async ({ page }) => {
+  const scene = await captured(page, 'Selected');
+  await quay.hands({ 'in.2/pan/position': -11, 'in.3/pan/position': -12, 'in.5/pan/position': -13 });
+  await page.goto('/desk');
+  for (const strip of ['in.2', 'in.3'])
+    await page.getByTestId(`strip-${strip}`).click({ delay: 900, position: { x: 60, y: 25 } });
+  await expect(page.getByText('2 strips selected')).toBeVisible();
+  await page.getByRole('button', { name: 'Mixes', exact: true }).click();
+  await page.getByText('Selected', { exact: true }).first().click();
+  await page.getByRole('button', { name: 'Restore', exact: true }).click();
+  await page.getByRole('button', { name: 'Selected on the desk (2)' }).click();
+  await page.getByRole('button', { name: 'Preview 2 changes' }).click();
+  await quay.hands({ 'in.2/eq/1/gain': 2 });
+  await expect(page.getByText('The desk moved while you were looking')).toBeVisible();
+  await expect(page.getByText(/1 change came up/)).toBeVisible();
+  await page.getByRole('button', { name: 'I have seen it' }).click();
+  await expect(page.getByText('The desk moved while you were looking')).toHaveCount(0);
+  expect(page.url()).toContain(scene);
+});
+
+test.describe('wide', () => {
+  test.use({ viewport: { width: 1280, height: 800 }, hasTouch: false });
+
+  test('the grid is painted by dragging, and the preview beside it follows', async ({ page }) => {
+    const scene = await captured(page, 'Painted');
+    await quay.hands(Object.fromEntries([1, 2, 3, 4].map((n) => [`in.${n}/pan/position`, 40 + n])));
+    await page.goto(`/restore/${scene}`);
+    await expect(page.getByRole('heading', { name: '4 changes' })).toBeVisible();
+    const cell = async (n: number) => (await page.locator(`[data-cell="in.${n}/pan"]`).boundingBox())!;
+    const [from, to] = [await cell(1), await cell(3)];
+    await page.mouse.move(from.x + 8, from.y + 8);
+    await page.mouse.down();
+    await page.mouse.move(to.x + 8, to.y + 8, { steps: 12 });
+    await page.mouse.up();
+    await expect(page.getByRole('heading', { name: '1 change', exact: true })).toBeVisible();
+    await expect(page.getByTestId('sentence')).toContainText('Parts of');
+    await page.getByRole('button', { name: 'Pan on every strip' }).click();
+    await expect(page.getByRole('heading', { name: '4 changes' })).toBeVisible();
+  });
+});

@@ -1,0 +1,141 @@
+import { Fault } from '@old-echo/core/contracts/fault';
+import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
+import { acceptSettings, withSettings } from '@old-echo/core/desk/state';
+import { drift } from '@old-echo/core/scene/drift';
+import { ulid } from 'ulid';
+
+import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
+import { mustBeUnlocked } from '../desks/lock';
+import { deskRow } from '../desks/store';
+import { readStoredProfile } from '../profiles/store';
+import { isProtected } from '../scenes/bin';
+import { writeScene } from '../scenes/insert';
+import { changedMeanwhile, sceneView } from '../scenes/store';
+import { loadState } from '../scenes/strip-states';
+import { takePlace } from '../scenes/take-place';
+
+/**
+ * Writes values into scenes, all of them or none. Each scene as it was goes to the bin; one with the values, under its name,
+ * number and words, takes its place.
+ * @throws Fault `show-lock`, `protected`, `conflict` where one was changed or binned meanwhile, `refused-input`
+ */
+export async function ripple(db: Database, deskId: string, request: RippleRequest): Promise<RippleView> {
+  const desk = await deskRow(db, deskId);
+  mustBeUnlocked(desk);
+  const profile = await readStoredProfile(db, desk.profile_id);
+  const settings = acceptSettings(profile, request.settings);
+  const id = ulid();
+  await inTransaction(db, async (tx) => {
+    await tx('ripples').insert({ id, desk_id: deskId, made_by: request.by, made_at: new Date() });
+    for (const { id: old, revision } of request.scenes) {
+      const scene = await sceneView(tx, old);
+      if (scene.protected) throw isProtected(scene.number, scene.name);
+      await mustBeOfProfile(tx, scene.productionId, desk.profile_id);
+      const binned = await tx('scenes')
+        .where({ id: old, revision, kind: 'scene' })
+        .whereNull('binned_at')
+        .update({ binned_at: new Date(), revision: revision + 1 });
+      if (binned === 0) throw changedMeanwhile(scene.name);
+      const { versionId, name, note, milestone, tags } = scene;
+      const state = withSettings(await loadState(tx, old), settings);
+      const words = { versionId, name, note, milestone, tags, kind: 'scene' as const };
+      const made = ulid();
+      await writeScene(tx, profile, made, { ...words, parents: [old], state, madeAt: new Date(scene.madeAt) });
+      await takePlace(tx, old, made);
+      await tx('ripple_scenes').insert({ ripple_id: id, old_id: old, new_id: made });
+    }
+  });
+  return rippleView(db, id);
+}
+
+/** What {@link ripple} would change, scene by scene. @throws Fault `not-found`, `refused-input` */
+export async function previewRipple(db: Database, deskId: string, request: RippleRequest): Promise<RipplePreview[]> {
+  const desk = await deskRow(db, deskId);
+  const profile = await readStoredProfile(db, desk.profile_id);
+  const settings = acceptSettings(profile, request.settings);
+  const previews: RipplePreview[] = [];
+  for (const { id } of request.scenes) {
+    const { productionId } = await sceneView(db, id);
+    await mustBeOfProfile(db, productionId, desk.profile_id);
+    const state = await loadState(db, id);
+    previews.push({ id, changes: drift(profile, state, withSettings(state, settings)) });
+  }
+  return previews;
+}
+
+/**
+ * Puts every scene of a ripple back as it was, all of them or none.
+ * @throws Fault `show-lock`, `not-found`, `conflict` where it was undone already, or a scene was changed or binned since
+ */
+export async function undoRipple(db: Database, id: string): Promise<RippleView> {
+  await inTransaction(db, async (tx) => {
+    const { desk_id } = await rippleRow(tx, id);
+    mustBeUnlocked(await deskRow(tx, desk_id));
+    const undone = await tx('ripples').where({ id }).whereNull('undone_at').update({ undone_at: new Date() });
+    if (undone === 0) throw new Fault('conflict', 'This was undone already.', 'There is nothing left to undo.');
+    for (const { old_id, new_id } of await scenesOf(tx, id)) {
+      const { name, number } = await sceneView(tx, new_id);
+      // Whatever was written about the new one since would be lost.
+      const binned = await tx('scenes')
+        .where({ id: new_id, revision: 1, protected: false })
+        .whereNull('binned_at')
+        .update({ binned_at: new Date(), revision: 2 });
+      if (binned === 0)
+        throw new Fault(
+          'conflict',
+          `${number} ${name} was changed since.`,
+          'Nothing was undone. The scenes as they were are in the bin, one by one.',
+        );
+      await tx('scenes')
+        .where({ id: old_id })
+        .update({ binned_at: null, revision: tx.raw('revision + 1') });
+      await takePlace(tx, new_id, old_id);
+    }
+  });
+  return rippleView(db, id);
+}
+
+interface RippleRow {
+  readonly desk_id: string;
+  readonly undone_at: Date | null;
+}
+
+async function rippleRow(db: Database, id: string): Promise<RippleRow> {
+  const row = (await db('ripples').where({ id }).first('desk_id', 'undone_at')) as RippleRow | undefined;
+  if (!row) throw new Fault('not-found', 'There is no such change of many scenes.', 'Go back to the mixes.');
+  return row;
+}
+
+const scenesOf = (db: Database, id: string) =>
+  db('ripple_scenes').where({ ripple_id: id }).orderBy('old_id') as unknown as Promise<
+    { old_id: string; new_id: string }[]
+  >;
+
+async function rippleView(db: Database, id: string): Promise<RippleView> {
+  const [{ undone_at }, scenes] = await Promise.all([rippleRow(db, id), scenesOf(db, id)]);
+  return { id, scenes: scenes.map(({ old_id, new_id }) => ({ old: old_id, id: new_id })), undone: undone_at !== null };
+}
+
+/** @throws Fault `refused-input` for a scene of another kind of desk */
+async function mustBeOfProfile(db: Database, productionId: string, profileId: string): Promise<void> {
+  const fits = (await db('productions')
+    .join('desks', 'desks.id', 'productions.desk_id')
+    .where({ 'productions.id': productionId, profile_id: profileId })
+    .first('productions.id')) as object | undefined;
+  if (!fits)
+    throw new Fault(
+      'refused-input',
+      'A chosen scene belongs to another kind of desk.',
+      'Nothing was changed. Choose scenes made on this kind of desk.',
+      'scenes',
+    );
+}
+
+/** The productions whose scenes a ripple touched. */
+export const productionsOf = (db: Database, id: string): Promise<string[]> =>
+  db('ripple_scenes')
+    .join('scenes', 'scenes.id', 'ripple_scenes.old_id')
+    .where({ ripple_id: id })
+    .distinct('production_id')
+    .pluck('production_id') as unknown as Promise<string[]>;

@@ -1,0 +1,33 @@
+import type { CancelHow } from '@old-echo/core/contracts/restore';
+
+/** What was asked of a restore while it is at work. To roll back can be asked for after a stop, but not the other way. */
+export class Control {
+  private how: CancelHow | null = null;
+
+  get asked(): CancelHow | null {
+    return this.how;
+  }
+
+  readonly ask = (how: CancelHow): void => {
+    if (this.how !== 'roll back') this.how = how;
+  };
+}
+
+/** The restores at work on this server, by id. Those of another are reached through the database. */
+export class Controls {
+  private readonly all = new Map<string, Control>();
+
+  open(id: string): Control {
+    const control = new Control();
+    this.all.set(id, control);
+    return control;
+  }
+
+  of(id: string): Control | undefined {
+    return this.all.get(id);
+  }
+
+  close(id: string): void {
+    this.all.delete(id);
+  }
+}

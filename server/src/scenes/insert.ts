@@ -1,0 +1,181 @@
+import { Fault } from '@old-echo/core/contracts/fault';
+import type { SceneKind, SceneView } from '@old-echo/core/contracts/scene';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { stripName, type State } from '@old-echo/core/desk/state';
+import type { SettingChange } from '@old-echo/core/scene/drift';
+import { ulid } from 'ulid';
+
+import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
+import { freeSceneName, unlessNameIsTaken } from './names';
+import { sceneRow, sceneView } from './store';
+import { changesSince, copyStrips, storeStrips } from './strip-states';
+
+interface SceneWords {
+  readonly id?: string;
+  readonly versionId: string;
+  readonly name: string;
+  readonly note: string;
+  readonly milestone: string;
+  readonly tags?: readonly string[];
+  readonly kind: SceneKind;
+  readonly parents: readonly string[];
+  readonly madeAt: Date;
+}
+
+export interface NewScene extends SceneWords {
+  readonly state: State;
+}
+
+/** What else belongs to the same transaction as a new scene. */
+interface Around {
+  readonly before?: (tx: Database) => Promise<void>;
+  readonly after?: (tx: Database, id: string) => Promise<unknown>;
+}
+
+/**
+ * Stores a whole scene, or nothing of it.
+ * @throws Fault `not-found` where the version is gone, `conflict` where its name is taken
+ */
+export async function insertScene(
+  db: Database,
+  profile: Profile,
+  scene: NewScene,
+  around: Around = {},
+): Promise<SceneView> {
+  const id = scene.id ?? ulid(scene.madeAt.getTime());
+  const store = () =>
+    inTransaction(db, async (tx) => {
+      await around.before?.(tx);
+      await writeScene(tx, profile, id, scene);
+      await around.after?.(tx, id);
+    });
+  await unlessNameIsTaken(scene.name, store);
+  return sceneView(db, id);
+}
+
+/** {@link insertScene} inside a transaction, with an id. */
+export async function writeScene(tx: Database, profile: Profile, id: string, scene: NewScene): Promise<void> {
+  const [parent] = scene.parents;
+  const changes = parent ? await changesSince(tx, profile, parent, scene.state) : [];
+  const seq = await insertWords(tx, id, scene);
+  await storeStrips(tx, seq, scene.state, parent);
+  await noteMoves(tx, seq, movesIn(profile, scene.state, changes));
+}
+
+/**
+ * Copies a scene into a version of a production on the same kind of desk, under its own name or, where that is taken, with
+ * a number behind it. The copy's parent is the scene it was made from.
+ * @throws Fault `not-found`, `conflict`, `refused-input` where the other desk is of another kind
+ */
+export async function copyScene(
+  db: Database,
+  id: string,
+  target: { readonly versionId: string; readonly name?: string | undefined },
+): Promise<SceneView> {
+  const copy = ulid();
+  const name = target.name ?? (await freeSceneName(db, target.versionId, (await sceneRow(db, id)).name));
+  await unlessNameIsTaken(name, () =>
+    inTransaction(db, (tx) => insertCopy(tx, copy, id, { versionId: target.versionId, name })),
+  );
+  return sceneView(db, copy);
+}
+
+/** {@link copyScene} inside a transaction, with an id and a name that is known to be free. */
+export async function insertCopy(
+  tx: Database,
+  copy: string,
+  id: string,
+  { versionId, name }: { readonly versionId: string; readonly name: string },
+): Promise<void> {
+  await mustFit(tx, id, versionId);
+  const [from, tags] = await Promise.all([sceneRow(tx, id), tx('scene_tags').where({ scene_id: id }).pluck('tag')]);
+  const words = { versionId, name, note: from.note, milestone: '', tags: tags as string[] };
+  const seq = await insertWords(tx, copy, { ...words, kind: 'scene', parents: [id], madeAt: new Date() });
+  await tx('scenes')
+    .where({ id: copy })
+    .update({ scope: from.scope as string | null });
+  await copyStrips(tx, seq, id);
+}
+
+/** Refuses a version whose production is on another kind of desk than a scene. @throws Fault `not-found`, `refused-input` */
+export async function mustFit(db: Database, sceneId: string, versionId: string): Promise<void> {
+  const kinds = (await db('productions')
+    .join('desks', 'desks.id', 'productions.desk_id')
+    .whereIn('productions.id', (some) => some.from('scenes').where('scenes.id', sceneId).select('production_id'))
+    .orWhereIn('productions.id', (some) =>
+      some.from('versions').where('versions.id', versionId).select('production_id'),
+    )
+    .distinct('profile_id')) as { profile_id: string }[];
+  if (kinds.length > 1)
+    throw new Fault(
+      'refused-input',
+      'That version belongs to another kind of desk.',
+      'Choose a version made on the same kind of desk.',
+      'versionId',
+    );
+}
+
+/** The next number of the production a version belongs to, which no other scene gets. */
+export async function takeNumber(tx: Database, versionId: string): Promise<{ productionId: string; number: number }> {
+  const version = (await tx('versions').where({ id: versionId }).first('production_id', 'name', 'binned_at')) as
+    { production_id: string; name: string; binned_at: Date | null } | undefined;
+  if (!version)
+    throw new Fault('not-found', 'There is no such version.', 'Choose a version of the production and try again.');
+  if (version.binned_at)
+    throw new Fault('conflict', `The version ${version.name} is in the bin.`, 'Bring the version back first.');
+  const production = (await tx('productions')
+    .where({ id: version.production_id })
+    .forUpdate()
+    .first('next_number')) as { next_number: number };
+  await tx('productions').where({ id: version.production_id }).increment('next_number', 1);
+  return { productionId: version.production_id, number: production.next_number };
+}
+
+/** Writes all of a scene but its state; returns what its strips are kept under. */
+async function insertWords(tx: Database, id: string, scene: SceneWords): Promise<number> {
+  const { productionId, number } = await takeNumber(tx, scene.versionId);
+  const [seq] = (await tx('scenes').insert({
+    id,
+    production_id: productionId,
+    version_id: scene.versionId,
+    number,
+    name: scene.name,
+    note: scene.note,
+    milestone: scene.milestone,
+    kind: scene.kind,
+    changed_settings: 0,
+    changed_strips: 0,
+    made_at: scene.madeAt,
+  })) as [number];
+  if (scene.parents.length > 0)
+    await tx('scene_parents').insert(scene.parents.map((parent_id, place) => ({ scene_id: id, parent_id, place })));
+  if (scene.tags && scene.tags.length > 0)
+    await tx('scene_tags').insert(scene.tags.map((tag) => ({ scene_id: id, tag })));
+  return seq;
+}
+
+interface Moves {
+  readonly settings: number;
+  readonly strips: readonly string[];
+  readonly names: readonly string[];
+}
+
+/** What changes say about a scene: how many settings, and on which strips. */
+export function movesIn(profile: Profile, state: State, changes: readonly SettingChange[]): Moves {
+  const strips = [...new Set(changes.map((change) => change.strip))];
+  return { settings: changes.length, strips, names: strips.map((strip) => stripName(profile, state, strip)) };
+}
+
+/** Notes what a scene moved from its first parent, to be shown, searched and filtered by. */
+export async function noteMoves(tx: Database, seq: number, moves: Moves): Promise<void> {
+  await tx('scenes')
+    .where({ seq })
+    .update({
+      changed_settings: moves.settings,
+      changed_strips: moves.strips.length,
+      moved_names: moves.names.join('\n'),
+    });
+  await tx('scene_moves').where({ scene_seq: seq }).delete();
+  if (moves.strips.length > 0) await tx('scene_moves').insert(moves.strips.map((strip) => ({ scene_seq: seq, strip })));
+}

@@ -1,0 +1,34 @@
+import { Fault } from '@old-echo/core/contracts/fault';
+import { freeName } from '@old-echo/core/scene/suggest-name';
+
+import type { Database } from '../database/connect';
+
+/** A name that no scene of a version has: the one given, or it with a number behind it. */
+export async function freeSceneName(db: Database, versionId: string, name: string): Promise<string> {
+  const taken = (await db('scenes')
+    .where({ version_id: versionId })
+    .whereNotNull('own_name')
+    .pluck('name')) as string[];
+  return freeName(name, taken);
+}
+
+/** Runs work that gives something a name; where the name is taken, says so. */
+export async function unlessNameIsTaken<T>(name: string, work: () => Promise<T>, where = 'This version'): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (
+      error instanceof Error &&
+      'code' in error &&
+      error.code === 'ER_DUP_ENTRY' &&
+      error.message.includes('own_name')
+    )
+      throw new Fault(
+        'conflict',
+        `${where} already has ${where === 'This version' ? 'a scene' : 'a version'} called ${name}.`,
+        'Choose another name.',
+        'name',
+      );
+    throw error;
+  }
+}

@@ -1,0 +1,20 @@
+import { Router } from 'express';
+
+import { readShape } from '@old-echo/core/contracts/read';
+import { namedScopeShape } from '@old-echo/core/contracts/scope';
+
+import type { Database } from '../database/connect';
+import { namedScopes, removeScope, saveScope } from './store';
+
+export const scopeRoutes = (db: Database): Router =>
+  Router()
+    .get('/:profile', async (req, res) => {
+      res.json(await namedScopes(db, req.params.profile));
+    })
+    .post('/', async (req, res) => {
+      res.json(await saveScope(db, readShape(namedScopeShape, req.body)));
+    })
+    .delete('/:id', async (req, res) => {
+      await removeScope(db, req.params.id);
+      res.json({});
+    });

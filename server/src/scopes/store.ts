@@ -1,0 +1,35 @@
+import { Fault } from '@old-echo/core/contracts/fault';
+import type { NamedScope, NewScope } from '@old-echo/core/contracts/scope';
+import { readShape } from '@old-echo/core/contracts/read';
+import { scopeShape } from '@old-echo/core/scope/rules';
+import { ulid } from 'ulid';
+
+import type { Database } from '../database/connect';
+import { fromJson } from '../database/json';
+
+/** The scopes saved for one kind of desk, by name. */
+export async function namedScopes(db: Database, profileId: string): Promise<NamedScope[]> {
+  const rows = (await db('scopes').where({ profile_id: profileId }).orderBy('name')) as {
+    id: string;
+    name: string;
+    scope: unknown;
+  }[];
+  return rows.map(({ id, name, scope }) => ({ id, name, scope: readShape(scopeShape, fromJson(scope)) }));
+}
+
+/** Saves a scope under its name; one that had the name already is written over. */
+export async function saveScope(db: Database, { profileId, name, scope }: NewScope): Promise<NamedScope> {
+  if (!(await db('profiles').where({ id: profileId }).first('id')))
+    throw new Fault('refused-input', 'There is no such kind of desk.', 'Nothing was saved.', 'profileId');
+  await db('scopes')
+    .insert({ id: ulid(), profile_id: profileId, name, scope: JSON.stringify(scope) })
+    .onConflict(['profile_id', 'name'])
+    .merge(['scope']);
+  return (await namedScopes(db, profileId)).find((saved) => saved.name === name) as NamedScope;
+}
+
+/** @throws Fault `not-found` */
+export async function removeScope(db: Database, id: string): Promise<void> {
+  if ((await db('scopes').where({ id }).delete()) === 0)
+    throw new Fault('not-found', 'This scope is gone already.', 'Choose another.');
+}

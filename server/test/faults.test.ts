@@ -1,0 +1,437 @@
+import fc from 'fast-check';
+
+import type { LiveMessage } from '@old-echo/core/contracts/live';
+import { recallOf, type Recall, type RestoreView } from '@old-echo/core/contracts/restore';
+import type { DeskView } from '@old-echo/core/contracts/desk';
+import { readAddress, sectionOf } from '@old-echo/core/desk/address';
+import { specAt, stripFamily } from '@old-echo/core/desk/profile';
+import { isNumberSpec, quantise, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { addressesOf, type Settings } from '@old-echo/core/desk/state';
+import type { Journal } from '@old-echo/core/preview/target';
+import { compileScope, fateOf } from '@old-echo/core/scope/compile';
+import { EVERYTHING, WHOLE, type Safes, type Scope } from '@old-echo/core/scope/rules';
+
+import { quay } from '../../core/test/profiles';
+import { anyValue } from '../../core/test/random-state';
+import { differing, flat, Rig, until } from './rig';
+
+/** Everything as often as it is promised, by `npm run faults`; a few times each otherwise. */
+const FULL = process.env['OLD_ECHO_FAULTS'] === 'full';
+const times = (few: number, all: number) => (FULL ? all : few);
+jest.setTimeout(FULL ? 3_600_000 : 300_000);
+
+/** What was done and what came of it; printed at the end as a table. */
+const table: string[] = [];
+const row = (fault: string, ...told: (string | number)[]) => table.push(`| ${[fault, ...told].join(' | ')} |`);
+afterAll(() => console.log(['| fault | done | outcome |', '| --- | --- | --- |', ...table].join('\n')));
+
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+/** A generator of its own, so that a run can be repeated. */
+const random = fc.sample(fc.infiniteStream(fc.double({ min: 0, max: 0.999, noNaN: true })), {
+  numRuns: 1,
+  seed: 7,
+})[0]!;
+const chance = () => Number(random.next().value);
+
+/** Settings of every stage, each somewhere else than it is: mutes both ways, sources, pads, EQ, gains, levels. */
+function moved(now: Settings, count: number): Settings {
+  const keys = [
+    'fader/level',
+    'mute/on',
+    'eq/2/gain',
+    'preamp/gain',
+    'sends/mix.1/level',
+    'pan/position',
+    'source/socket',
+    'preamp/pad',
+    'eq/on',
+    'eq/3/gain',
+    'sends/mix.2/level',
+    'sends/mix.3/level',
+    'gate/threshold',
+    'compressor/threshold',
+  ];
+  if (count > 40 * keys.length - 40) throw new Error(`There are not ${count} settings to move.`);
+  const moves = new Map<string, Value>();
+  for (let i = 0; moves.size < count; i++) {
+    const address = `in.${(i % 40) + 1}/${keys[Math.floor(i / 40 + i) % keys.length]}`;
+    const spec = specAt(quay, address)!;
+    let to: Value = now[address] !== true;
+    if (spec.kind === 'reference') to = spec.options[Math.floor(chance() * spec.options.length)]!;
+    if (isNumberSpec(spec)) to = quantise(spec, spec.min + (spec.max - spec.min) * (0.3 + 0.6 * chance()));
+    if (to !== now[address]) moves.set(address, to);
+  }
+  return Object.fromEntries(moves);
+}
+
+const resume = (restoreId: string, how: 'finish' | 'roll back'): Recall => ({
+  ...recallOf('', WHOLE),
+  sceneId: undefined,
+  resume: { restoreId, how },
+});
+
+/** The desk is exactly at the one end or the other of a restore, and nothing else on it has moved. */
+function expectAt(end: 'finish' | 'roll back', { changes, guarded }: Journal, before: Settings, now: Settings): void {
+  const wanted: Record<string, Value> = { ...before };
+  if (end === 'finish') for (const { address, to } of changes) wanted[address] = to;
+  for (const strip of guarded) wanted[`${strip}/mute/on`] = false;
+  expect(differing(wanted, now)).toEqual([]);
+}
+
+describe('on one server', () => {
+  let rig: Rig;
+  beforeAll(async () => {
+    rig = await Rig.open();
+    await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: [] });
+  });
+  afterAll(() => rig.close());
+  afterEach(async () => {
+    rig.front.misbehave({});
+    rig.front.freeze(false);
+    rig.front.refuse([]);
+    rig.front.desk.round({});
+    await rig.linked();
+  });
+  const held = () => rig.front.desk.settings();
+  const journal = async (id: string) => (await rig.get<Journal>(`/restores/${id}/journal`)).body;
+  async function captured(name: string, moves: Settings): Promise<Recall> {
+    const scene = (await rig.capture(name)).body;
+    rig.front.hands(moves);
+    await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === Object.keys(moves).length);
+    return recallOf(scene.id, EVERYTHING);
+  }
+  const stageOf = (told: readonly LiveMessage[], stage: string) =>
+    told.some((m) => m.type === 'restore' && m.restore.progress?.stage === stage);
+
+  test('30 % of the packets lost, reordered, delayed by up to 200 ms: all confirmed, nothing outside the preview', async () => {
+    const moves = moved(held(), times(60, 500));
+    const recall = await captured('Through a bad line', moves);
+    const before = held();
+    rig.front.misbehave({ loss: 0.3, reorder: 0.3, delay: 200, seed: 11 });
+    const restore = await rig.ended((await rig.beginNow(recall)).id);
+    rig.front.misbehave({});
+    expect([restore.status, restore.report?.confirmed]).toEqual(['confirmed', restore.changes]);
+    expectAt('finish', await journal(restore.id), before, held());
+    row(
+      '30 % lost, reordered, up to 200 ms late',
+      `${restore.changes} settings`,
+      `${restore.report?.confirmed} confirmed in ${restore.report?.milliseconds} ms, none outside the preview`,
+    );
+  });
+
+  const stages = FULL ? ['guard', 'patch', 'process', 'level', 'release', 'verify'] : ['level'];
+  test.each([...stages.map((stage) => ['frozen for 5 s', stage]), ...stages.map((stage) => ['dead and back', stage])])(
+    'the desk is %s in the stage %s: the report is honest, and both ends can be reached',
+    async (fault, stage) => {
+      for (const how of ['finish', 'roll back'] as const) {
+        const recall = await captured(`${fault} in ${stage}, ${how}`, moved(held(), 60));
+        const before = held();
+        rig.front.misbehave({ delay: 20, seed: 3 });
+        const page = await rig.page();
+        const { id } = await rig.beginNow(recall, { fade: 0.2 });
+        await until(() => stageOf(page.told, stage));
+        page.close();
+        if (fault === 'dead and back') await rig.powerCut(3000);
+        else {
+          rig.front.freeze(true);
+          await pause(5000);
+          rig.front.freeze(false);
+        }
+        rig.front.misbehave({});
+        const { status, report } = await rig.ended(id);
+        const plan = await journal(id);
+        const open = new Set(report?.unconfirmed.map((u) => u.address));
+        // What is called confirmed stands; every setting is either that or named.
+        for (const { address, to } of plan.changes)
+          if (!open.has(address)) expect([address, held()[address]]).toEqual([address, to]);
+        expect((report?.confirmed ?? 0) + open.size).toBe(plan.changes.length);
+        expect(status).toBe('incomplete');
+        await rig.linked();
+        expect((await rig.ended((await rig.beginNow(resume(id, how))).id)).status).toBe('confirmed');
+        expectAt(how, plan, before, held());
+        row(
+          `${fault} in ${stage}`,
+          how,
+          `${report?.confirmed} of ${plan.changes.length} confirmed at the fault; then the whole desk as promised`,
+        );
+      }
+    },
+  );
+
+  test('a refusal and a value that the desk rounds are named for what they are, and nothing else is', async () => {
+    const recall = await captured('Refused and rounded', {
+      'in.1/fader/level': -41.3,
+      'in.2/fader/level': -42,
+      'in.3/fader/level': -43,
+    });
+    const scene = flat(await rig.stateOf(recall.sceneId ?? ''));
+    rig.front.hands({ 'in.1/fader/level': -50, 'in.2/fader/level': -50, 'in.3/fader/level': -50 });
+    rig.front.refuse(['in.2/fader/level']);
+    const off = Number(scene['in.1/fader/level']);
+    // A step that the scene's level does not fall on, and not so far off that it could be a hand.
+    rig.front.desk.round({ 'in.1/fader/level': off % 0.5 === 0 ? 0.7 : 0.5 });
+    const { status, report } = await rig.ended((await rig.beginNow(recall)).id);
+    expect([status, report?.handled]).toEqual(['incomplete', []]);
+    expect(report?.unconfirmed.map((u) => [u.address, u.why])).toEqual([
+      ['in.1/fader/level', 'The desk holds another value than it was sent; it may be one that it rounds.'],
+      ['in.2/fader/level', 'The desk refused it: the desk is not taking it at the moment.'],
+    ]);
+    row('a refusal and a rounded value', '2 of 3 settings', 'both named with the reason, the third confirmed');
+  });
+
+  test('hands move 20 faders during a fade: each is left where it was put, and all are named', async () => {
+    const faders = Array.from({ length: 40 }, (_, i) => `in.${i + 1}/fader/level`);
+    rig.front.hands(Object.fromEntries(faders.map((address, i) => [address, -20 - i / 10])));
+    const recall = await captured(
+      'Before the hands',
+      Object.fromEntries(faders.map((address, i) => [address, -50 - i / 10])),
+    );
+    const page = await rig.page();
+    const { id } = await rig.beginNow(recall, { fade: 1.5 });
+    await until(() =>
+      page.told.some(
+        (m) => m.type === 'restore' && m.restore.progress?.stage === 'level' && m.restore.progress.done > 8,
+      ),
+    );
+    page.close();
+    const hands: Record<string, Value> = {};
+    for (const [i, address] of faders.slice(0, 20).entries()) {
+      hands[address] = -8 - i / 10;
+      rig.front.hands({ [address]: hands[address] });
+      await pause(12);
+    }
+    const { report } = await rig.ended(id);
+    expect(held()).toMatchObject(hands);
+    expect(report?.handled).toHaveLength(20);
+    expect(report?.unconfirmed.map((u) => u.address).sort()).toEqual(faders.slice(0, 20).sort());
+    const stored = flat(await rig.stateOf(recall.sceneId ?? ''));
+    for (const address of faders.slice(20)) expect(held()[address]).toBe(stored[address]);
+    row('hands on 20 of 40 faders during a fade', '20 hands', '20 left where they were put and named, 20 restored');
+  });
+
+  test('two restores asked for at the same moment: never both', async () => {
+    const both = times(8, 200);
+    const counts = { one: 0, busy: 0, moved: 0 };
+    for (let i = 0; i < both; i++) {
+      const recall = await captured(`Two at once ${i}`, moved(held(), 20));
+      const answers = await Promise.all([rig.begin(recall), rig.begin(recall)]);
+      const began = answers.filter((answer) => answer.status === 202);
+      counts.one += began.length;
+      counts.busy += answers.filter((answer) => answer.status === 423).length;
+      counts.moved += answers.filter((answer) => answer.status === 409).length;
+      expect(began).toHaveLength(1);
+      const restore = await rig.ended(began[0]!.body.id);
+      expect(restore.status).toBe('confirmed');
+      expect(differing(held(), flat(await rig.stateOf(recall.sceneId ?? '')))).toEqual([]);
+    }
+    expect(counts.one).toBe(both);
+    row(
+      'two restores at the same moment',
+      `${both} pairs`,
+      `one of each began; the other was told: ${counts.busy} busy, ${counts.moved} to look again`,
+    );
+  });
+
+  test('any state, scope and safes: chosen cells are as in the scene, all others as before, and the way back leads back', async () => {
+    // Sources and 48 V settle for a second each time; one of them is enough.
+    const addresses = addressesOf(quay).filter(
+      (address) => !/phantom/.test(address) || address === 'in.1/preamp/phantom',
+    );
+    const settings = fc
+      .uniqueArray(fc.constantFrom(...addresses), { minLength: 20, maxLength: 60 })
+      .chain((some) => fc.record(Object.fromEntries(some.map((a) => [a, anyValue(specAt(quay, a) as SettingSpec)]))));
+    const strips = fc.subarray(['*', 'in', 'fx', 'mix', 'main', 'desk', 'in.1', 'in.2', 'in.30', 'mix.3'], {
+      minLength: 1,
+      maxLength: 3,
+    });
+    const sections = fc.subarray(['*', 'eq', 'fader', 'mute', 'sends', 'routing', 'source', 'preamp'], {
+      minLength: 1,
+      maxLength: 3,
+    });
+    const keys = fc.option(
+      fc.subarray(['fader/level', 'sends/mix.3/level', 'mute/on', 'eq/1/gain'], { minLength: 1 }),
+      { nil: undefined, freq: 3 },
+    );
+    const rule = fc.record({ strips, sections, settings: keys }, { requiredKeys: ['strips', 'sections'] });
+    const scopes = fc
+      .array(fc.tuple(rule, fc.boolean()), { maxLength: 4 })
+      .map((rules): Scope => [...EVERYTHING, ...rules.map(([r, take]) => ({ ...r, take }))]);
+    const safes = fc.array(rule, { maxLength: 2 }) as fc.Arbitrary<Safes>;
+    let changed = 0;
+    const runs = times(6, 100);
+    await fc.assert(
+      fc.asyncProperty(settings, settings, scopes, safes, async (scene, later, scope, safe) => {
+        rig.front.hands(scene);
+        const { id } = (await rig.capture(`Any ${Math.random()}`)).body;
+        rig.front.hands(later);
+        await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: safe });
+        const before = held();
+        const restore = await rig.ended((await rig.beginNow(recallOf(id, scope))).id);
+        expect(restore.status).toBe('confirmed');
+        changed += restore.changes;
+        const stored = flat(await rig.stateOf(id));
+        const compiled = compileScope(quay, scope, safe);
+        const now = held();
+        const wrong = Object.keys(before).filter((address) => {
+          const parts = readAddress(address);
+          if (!parts || !stripFamily(quay, parts.strip)) return true;
+          const wanted = fateOf(compiled, parts.strip, parts.key) === 'comes back' ? stored[address] : before[address];
+          return JSON.stringify(now[address]) !== JSON.stringify(wanted);
+        });
+        expect(wrong.map((address) => [address, sectionOf(address)])).toEqual([]);
+        await rig.ended((await rig.beginNow(recallOf(restore.wayBack!.sceneId, restore.wayBack!.scope))).id);
+        expect(differing(before, held())).toEqual([]);
+      }),
+      { numRuns: runs, endOnFailure: true },
+    );
+    await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: [] });
+    row(
+      'any state, scope and safes',
+      `${runs} restores, ${changed} settings`,
+      'each exactly the chosen cells; each way back exact on the whole desk',
+    );
+  });
+});
+
+test('the server is killed at random moments of a restore: the next start offers both ends, and both are exact', async () => {
+  const rig = await Rig.open({ OLD_ECHO_LEASE: '1' }, { ownProcess: true });
+  const counts = { 'not begun': 0, ended: 0, finish: 0, 'roll back': 0 };
+  const kills = times(4, 100);
+  try {
+    await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: [], mode: 'studio' });
+    const held = () => rig.front.desk.settings();
+    for (let i = 0; i < kills; i++) {
+      const scene = (await rig.capture(`Before kill ${i}`)).body;
+      rig.front.hands(moved(held(), 60));
+      await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 60);
+      const last = (await rig.get<DeskView>(`/desks/${rig.desk.id}`)).body.lastRestoreId;
+      const before = held();
+      rig.front.misbehave({ delay: 8, seed: i + 1 });
+      // Where it is killed before the restore began, the answer never comes.
+      const asked = rig.begin(recallOf(scene.id, EVERYTHING), { fade: 0.2 }).catch(() => undefined);
+      if (i % 5 !== 4) await asked;
+      await pause(600 * chance());
+      await rig.running.kill?.();
+      rig.front.misbehave({});
+      await rig.start();
+      const { lastRestoreId } = (await rig.get<DeskView>(`/desks/${rig.desk.id}`)).body;
+      if (lastRestoreId === last || lastRestoreId === null) {
+        // Nothing is sent before the journal is written.
+        expect(differing(before, held())).toEqual([]);
+        counts['not begun']++;
+        continue;
+      }
+      let view!: RestoreView;
+      await until(
+        async () => (view = (await rig.get<RestoreView>(`/restores/${lastRestoreId}`)).body).status !== 'running',
+      );
+      const plan = (await rig.get<Journal>(`/restores/${lastRestoreId}/journal`)).body;
+      if (view.status === 'confirmed') {
+        expectAt('finish', plan, before, held());
+        counts.ended++;
+        continue;
+      }
+      expect(view.status).toBe('interrupted');
+      const how = i % 2 === 0 ? 'finish' : 'roll back';
+      expect((await rig.ended((await rig.beginNow(resume(lastRestoreId, how))).id)).status).toBe('confirmed');
+      expectAt(how, plan, before, held());
+      counts[how]++;
+    }
+  } finally {
+    await rig.close();
+  }
+  row(
+    'the server killed (SIGKILL) at a random moment',
+    `${kills} kills`,
+    Object.entries(counts)
+      .map(([what, n]) => `${n} ${what}`)
+      .join(', ') + '; the whole desk as promised each time',
+  );
+});
+
+describe('MariaDB is stopped', () => {
+  const pid = Number(process.env['OLD_ECHO_HALTING_DB_PID']);
+  const stop = () => process.kill(pid, 'SIGSTOP');
+  const goOn = () => process.kill(pid, 'SIGCONT');
+  let rig: Rig;
+  beforeAll(async () => {
+    rig = await Rig.open({
+      OLD_ECHO_DB_PORT: process.env['OLD_ECHO_HALTING_DB_PORT'],
+      OLD_ECHO_DB_PASSWORD: process.env['OLD_ECHO_HALTING_DB_PASSWORD'],
+      OLD_ECHO_LEASE: '1.5',
+    });
+    await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: [], mode: 'studio' });
+  });
+  afterAll(async () => {
+    goOn();
+    await rig.close();
+  });
+  const held = () => rig.front.desk.settings();
+  async function ready(name: string): Promise<{ recall: Recall; before: Settings }> {
+    const scene = (await rig.capture(name)).body;
+    rig.front.hands(moved(held(), 60));
+    await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 60);
+    return { recall: recallOf(scene.id, EVERYTHING), before: held() };
+  }
+  /** Nothing has been sent that is not in the journal. */
+  const expectJournaled = ({ changes, guarded }: Journal, before: Settings) => {
+    const known = new Set([...changes.map((c) => c.address), ...guarded.map((strip) => `${strip}/mute/on`)]);
+    expect(differing(before, held()).filter((address) => !known.has(address))).toEqual([]);
+  };
+  const atLevels = async (recall: Recall, fade: number): Promise<RestoreView> => {
+    const page = await rig.page();
+    const view = await rig.beginNow(recall, { fade });
+    await until(() => page.told.some((m) => m.type === 'restore' && m.restore.progress?.stage === 'level'));
+    page.close();
+    return view;
+  };
+
+  test('before a restore: nothing is sent', async () => {
+    const { recall, before } = await ready('Database gone first');
+    const { fingerprint } = await rig.plan(recall);
+    stop();
+    const asked = rig.post<RestoreView>(`/desks/${rig.desk.id}/restores`, { recall, fingerprint });
+    await pause(2500);
+    expect(differing(before, held())).toEqual([]);
+    goOn();
+    const answer = await asked;
+    expect([202, 500]).toContain(answer.status);
+    if (answer.status === 202) await rig.ended(answer.body.id);
+    row('MariaDB stopped before a restore', '2.5 s', '0 settings sent while it was stopped');
+  });
+
+  test('for a moment in the middle: it goes on with what is in the journal, and ends', async () => {
+    const { recall, before } = await ready('Database gone for a moment');
+    const { id } = await atLevels(recall, 1.2);
+    const plan = (await rig.get<Journal>(`/restores/${id}/journal`)).body;
+    stop();
+    await pause(700);
+    expectJournaled(plan, before);
+    goOn();
+    expect((await rig.ended(id)).status).toBe('confirmed');
+    expectAt('finish', plan, before, held());
+    row('MariaDB stopped for 0.7 s in the middle', '60 settings', 'all confirmed, 0 outside the journal');
+  });
+
+  test('for longer than the desk may be held: sending stops, and the journal leads to both ends', async () => {
+    const { recall, before } = await ready('Database gone for good');
+    const { id } = await atLevels(recall, 8);
+    const plan = (await rig.get<Journal>(`/restores/${id}/journal`)).body;
+    stop();
+    await pause(2200);
+    const still = held();
+    await pause(1000);
+    expect(differing(still, held())).toEqual([]);
+    expectJournaled(plan, before);
+    goOn();
+    expect(['incomplete', 'interrupted']).toContain((await rig.ended(id)).status);
+    await pause(500);
+    expect((await rig.ended((await rig.beginNow(resume(id, 'roll back'))).id)).status).toBe('confirmed');
+    expectAt('roll back', plan, before, held());
+    row(
+      'MariaDB stopped for longer than the lease',
+      '3.2 s of a lease of 1.5 s',
+      'sending stopped, 0 outside the journal, rolled back exactly',
+    );
+  });
+});

@@ -1,0 +1,334 @@
+import { recallOf, type RestorePage, type RestoreView } from '@old-echo/core/contracts/restore';
+import type { DeskView } from '@old-echo/core/contracts/desk';
+import type { RipplePreview, RippleView } from '@old-echo/core/contracts/ripple';
+import type { NamedScope } from '@old-echo/core/contracts/scope';
+import type { SceneView } from '@old-echo/core/contracts/scene';
+import type { Settings } from '@old-echo/core/desk/state';
+import { EVERYTHING, WHOLE, type Scope } from '@old-echo/core/scope/rules';
+
+import { differing, flat, Rig, until } from './rig';
+
+jest.setTimeout(120_000);
+
+let rig: Rig;
+beforeAll(async () => {
+  rig = await Rig.open();
+});
+afterAll(() => rig.close());
+afterEach(async () => {
+  rig.front.misbehave({});
+  await edit({
+    mode: 'live',
+    safes: rig.desk.safes,
+    showLock: false,
+    thresholds: { path: 6, monitor: 6, master: 3, gain: 6 },
+  });
+  await rig.linked();
+});
+
+const held = () => rig.front.desk.settings();
+const edit = (change: object) => rig.call<DeskView>('PATCH', `/desks/${rig.desk.id}`, change);
+const problem = ({ status, body }: { status: number; body: unknown }) => [status, (body as { type: string }).type];
+const only = (strips: string[], sections: string[], settings?: string[]): Scope => [
+  { strips, sections, take: true, ...(settings ? { settings } : {}) },
+];
+/** Captures the desk as it is, then moves it by hand, and waits until the server has heard of it. */
+async function moveAfter(name: string, moves: Settings): Promise<SceneView> {
+  const scene = (await rig.capture(name)).body;
+  rig.front.hands(moves);
+  await until(async () => (await rig.preview(scene.id, WHOLE)).changes.length === Object.keys(moves).length);
+  return scene;
+}
+
+describe('cautions', () => {
+  test('a stop that is not answered, or answered with a fade that is none, sends nothing; answered, it does, and the log says how', async () => {
+    rig.front.hands({ 'in.1/mute/on': false, 'in.1/fader/level': -5, 'main.1/fader/level': -5 });
+    const scene = await moveAfter('Fiddle up', { 'in.1/fader/level': -30 });
+    const recall = recallOf(scene.id, EVERYTHING);
+    const { cautions } = await rig.plan(recall);
+    expect(cautions.map((c) => [c.weight, c.kind, c.output])).toContainEqual(['stop', 'louder', 'main.1']);
+    const before = held();
+    const fades = cautions.map(({ id }) => ({ id, way: 'fade' as const }));
+    for (const more of [
+      { answers: [] },
+      { answers: fades, fade: 0 },
+      { answers: [{ id: 'other', way: 'checked' as const }] },
+    ])
+      expect(problem(await rig.begin(recall, more))).toEqual([409, 'urn:old-echo:unanswered']);
+    expect(differing(before, held())).toEqual([]);
+
+    const restore = await rig.ended((await rig.beginNow(recall, { answers: fades, fade: 0.4, by: 'Ida' })).id);
+    expect([restore.status, restore.by, restore.fade]).toEqual(['confirmed', 'Ida', 0.4]);
+    expect(restore.answered).toContainEqual({ title: cautions[0]?.title, weight: 'stop', way: 'fade' });
+    expect(held()['in.1/fader/level']).toBe(-5);
+  });
+
+  test('in the studio the same restore needs no answer', async () => {
+    const scene = await moveAfter('Fiddle up, studio', { 'in.1/fader/level': -31 });
+    await edit({ mode: 'studio' });
+    expect((await rig.begin(recallOf(scene.id, EVERYTHING), { answers: [] })).status).toBe(202);
+    await until(
+      async () =>
+        (await rig.get<RestorePage>(`/desks/${rig.desk.id}/restores`)).body.restores[0]?.status === 'confirmed',
+    );
+  });
+
+  test('a tightened threshold cautions earlier; a looser one is refused', async () => {
+    const scene = await moveAfter('Two dB', { 'in.1/fader/level': -7 });
+    expect((await rig.preview(scene.id, EVERYTHING)).cautions).toEqual([]);
+    await edit({ thresholds: { path: 1, monitor: 6, master: 3, gain: 6 } });
+    expect((await rig.preview(scene.id, EVERYTHING)).cautions[0]?.title).toMatch(/2.0 dB louder from Fiddle/);
+    expect((await edit({ thresholds: { path: 12 } })).status).toBe(422);
+  });
+});
+
+describe('what comes back', () => {
+  test('a single send, and nothing else of its section', async () => {
+    const scene = await moveAfter('Sends', {
+      'in.1/sends/mix.1/level': -40,
+      'in.1/sends/mix.2/level': -41,
+      'in.2/sends/mix.1/level': -42,
+    });
+    const before = held();
+    await rig.restore(scene.id, only(['in.1'], ['sends'], ['sends/mix.1/level']));
+    expect(differing(before, held())).toEqual(['in.1/sends/mix.1/level']);
+  });
+
+  test('one strip of the scene onto three others, without source and patch unless asked', async () => {
+    const scene = (await rig.capture('Onto')).body;
+    const stored = flat(await rig.stateOf(scene.id));
+    const before = held();
+    const to = ['in.20', 'in.21', 'in.22'];
+    const recall = recallOf(scene.id, only(to, ['*']), { onto: [{ from: 'in.3', to }] });
+    const { status } = await rig.ended((await rig.beginNow(recall)).id);
+    expect(status).toBe('confirmed');
+    const changed = differing(before, held());
+    expect(changed.every((address) => /^in\.2[012]\//.test(address))).toBe(true);
+    expect(changed.some((address) => address.includes('/source/'))).toBe(false);
+    for (const strip of to) expect(held()[`${strip}/eq/3/gain`]).toBe(stored['in.3/eq/3/gain']);
+    const patched = recallOf(scene.id, only(['in.23'], ['*']), {
+      onto: [{ from: 'in.3', to: ['in.23'] }],
+      withPatch: true,
+    });
+    await rig.ended((await rig.beginNow(patched)).id);
+    expect(held()['in.23/source/socket']).toBe(stored['in.3/source/socket']);
+  });
+
+  test('relative: what moved between two scenes is added to what is there, inside the range', async () => {
+    rig.front.hands({ 'in.1/fader/level': -10, 'in.4/fader/level': -3, 'in.5/eq/on': false });
+    const base = (await rig.capture('Relative from')).body;
+    rig.front.hands({ 'in.1/fader/level': -7, 'in.4/fader/level': 2, 'in.5/eq/on': true });
+    const scene = (await rig.capture('Relative to')).body;
+    rig.front.hands({ 'in.1/fader/level': -20, 'in.4/fader/level': 8, 'in.5/eq/on': false });
+    await rig.ended((await rig.beginNow(recallOf(scene.id, EVERYTHING, { relativeTo: base.id }))).id);
+    expect(held()).toMatchObject({ 'in.1/fader/level': -17, 'in.4/fader/level': 10, 'in.5/eq/on': true });
+  });
+
+  test('scopes are saved under names, written over on purpose, and removed', async () => {
+    const save = (scope: Scope) => rig.post<NamedScope>('/scopes', { profileId: 'quay-48', name: 'Monitors', scope });
+    await save(only(['in'], ['sends']));
+    const { body } = await save(only(['in', 'fx'], ['sends']));
+    const all = () => rig.get<NamedScope[]>('/scopes/quay-48');
+    expect((await all()).body).toEqual([{ id: body.id, name: 'Monitors', scope: only(['in', 'fx'], ['sends']) }]);
+    await rig.call('DELETE', `/scopes/${body.id}`);
+    expect([(await all()).body, (await rig.call('DELETE', `/scopes/${body.id}`)).status]).toEqual([[], 404]);
+    expect((await rig.post('/scopes', { profileId: 'none', name: 'x', scope: [] })).status).toBe(422);
+  });
+});
+
+describe('while it is at work', () => {
+  let by = 0;
+  /** A restore of levels over a second, with one strip to be powered and patched before. */
+  async function slow(name: string): Promise<{ scene: SceneView; restore: RestoreView; before: Settings }> {
+    by += 0.5;
+    const moves = Object.fromEntries(Array.from({ length: 8 }, (_, i) => [`in.${i + 1}/fader/level`, -33 - i - by]));
+    const scene = await moveAfter(name, {
+      ...moves,
+      'in.9/eq/1/gain': 5 + by,
+      'in.1/mute/on': held()['in.1/mute/on'] !== true,
+    });
+    const before = held();
+    const page = await rig.page();
+    const restore = await rig.beginNow(recallOf(scene.id, EVERYTHING), { fade: 1, by: 'Ida' });
+    await until(() => page.told.some((m) => m.type === 'restore' && m.restore.progress?.stage === 'level'));
+    page.close();
+    return { scene, restore, before };
+  }
+
+  test('levels move evenly in dB over the time that was chosen', async () => {
+    rig.front.hands({ 'in.1/fader/level': -10 });
+    const scene = await moveAfter('Fade', { 'in.1/fader/level': -40 });
+    const page = await rig.page();
+    const began = Date.now();
+    const heard: [ms: number, level: number][] = [];
+    const { id } = await rig.beginNow(recallOf(scene.id, EVERYTHING), { fade: 1 });
+    await until(() => {
+      for (const m of page.told.splice(0))
+        if (m.type === 'moved' && typeof m.settings['in.1/fader/level'] === 'number')
+          heard.push([Date.now() - began, m.settings['in.1/fader/level']]);
+      return heard.at(-1)?.[1] === -10;
+    });
+    page.close();
+    expect((await rig.ended(id)).status).toBe('confirmed');
+    expect(heard.length).toBeGreaterThan(8);
+    const levels = heard.map(([, level]) => level);
+    expect(levels).toEqual(levels.toSorted((a, b) => a - b));
+    expect((heard.at(-1)?.[0] ?? 0) - (heard[0]?.[0] ?? 0)).toBeGreaterThan(600);
+    // In the middle of the time, the middle of the way.
+    const middle = heard.find(([ms]) => ms > ((heard[0]?.[0] ?? 0) + (heard.at(-1)?.[0] ?? 0)) / 2)?.[1] ?? 0;
+    expect(Math.abs(middle - -25)).toBeLessThan(8);
+  });
+
+  test('stopped, it finishes its stage, opens what it muted, and says what was not sent', async () => {
+    const { restore, scene } = await slow('To be stopped');
+    expect((await rig.post(`/restores/${restore.id}/cancel`, { how: 'stop' })).status).toBe(200);
+    const { status, report } = await rig.ended(restore.id);
+    expect(status).toBe('cancelled');
+    const stored = flat(await rig.stateOf(scene.id));
+    expect(held()).toMatchObject({
+      'in.8/fader/level': stored['in.8/fader/level'],
+      'in.9/eq/1/gain': stored['in.9/eq/1/gain'],
+    });
+    expect(report?.unconfirmed.every((u) => u.why === 'The restore was stopped before it was sent.')).toBe(true);
+    expect(report?.leftMuted).toEqual([]);
+    const finish = {
+      ...recallOf('', WHOLE),
+      sceneId: undefined,
+      resume: { restoreId: restore.id, how: 'finish' as const },
+    };
+    expect((await rig.ended((await rig.beginNow(finish)).id)).status).toBe('confirmed');
+    expect(differing(stored, held()).filter((a) => a.startsWith('in.1/') || a.startsWith('in.9/'))).toEqual([]);
+  });
+
+  test('rolled back, the desk is as it was, setting for setting', async () => {
+    const { restore, before } = await slow('To be rolled back');
+    await rig.post(`/restores/${restore.id}/cancel`, { how: 'roll back' });
+    const { status, report } = await rig.ended(restore.id);
+    expect([status, report?.unconfirmed]).toEqual(['rolled back', []]);
+    expect(differing(before, held())).toEqual([]);
+    expect(problem(await rig.post(`/restores/${restore.id}/cancel`, { how: 'stop' }))).toEqual([
+      409,
+      'urn:old-echo:conflict',
+    ]);
+  });
+
+  test('a second person is told who is at work, on what, and since when', async () => {
+    const { restore, scene } = await slow('For two');
+    const answer = await rig.startRestore(scene.id, EVERYTHING);
+    expect(problem(answer)).toEqual([423, 'urn:old-echo:desk-busy']);
+    expect((answer.body as unknown as { title: string }).title).toBe(
+      `Ida is restoring ${scene.number} For two on this desk, since 1 s.`,
+    );
+    await rig.ended(restore.id);
+  });
+});
+
+describe('flip', () => {
+  test('there and back through the same steps, and back exactly where it was, drift and all', async () => {
+    await edit({ mode: 'studio' });
+    const scene = (await rig.capture('One side')).body;
+    rig.front.hands({ 'in.1/fader/level': -22, 'in.2/fader/level': -23 });
+    const drifted = held();
+    await edit({ flipTo: scene.id });
+    const flip = async () =>
+      rig.ended((await rig.post<RestoreView>(`/desks/${rig.desk.id}/flips`, { by: 'Ida' })).body.id);
+    await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 2);
+    const one = flat(await rig.stateOf(scene.id));
+    for (let i = 0; i < 3; i++) {
+      expect((await flip()).status).toBe('confirmed');
+      expect(differing(one, held())).toEqual([]);
+      await flip();
+      expect(differing(drifted, held())).toEqual([]);
+    }
+  });
+
+  test('at a show it is looked at first, and a desk without another side says so', async () => {
+    expect(problem(await rig.post(`/desks/${rig.desk.id}/flips`, {}))).toEqual([409, 'urn:old-echo:unanswered']);
+    const other = (await rig.get<DeskView[]>('/desks')).body[1]!;
+    expect((await rig.post(`/desks/${other.id}/flips`, {})).status).toBe(404);
+  });
+});
+
+describe('the show lock', () => {
+  test('keeps fingers from restoring, replacing, rippling and removing, until it is lifted', async () => {
+    const scene = await moveAfter('Locked', { 'in.1/fader/level': -29 });
+    await edit({ showLock: true });
+    const before = held();
+    const tries = [
+      () => rig.startRestore(scene.id, EVERYTHING),
+      () => rig.post(`/desks/${rig.desk.id}/replacements`, { sceneId: scene.id, revision: scene.revision }),
+      () =>
+        rig.post(`/desks/${rig.desk.id}/ripples`, {
+          settings: { 'in.1/pan/position': 3 },
+          scenes: [{ id: scene.id, revision: scene.revision }],
+        }),
+      () => rig.post(`/scenes/${scene.id}/bin`, {}),
+      () => rig.call('DELETE', `/scenes/${scene.id}`),
+      () => rig.post(`/versions/${scene.versionId}/bin`, {}),
+      () => rig.post(`/productions/${rig.production.id}/bin`, {}),
+      () => rig.call('DELETE', `/productions/${rig.production.id}/bin`),
+    ];
+    for (const attempt of tries) expect(problem(await attempt())).toEqual([423, 'urn:old-echo:show-lock']);
+    expect(differing(before, held())).toEqual([]);
+    await edit({ showLock: false });
+    expect((await rig.restore(scene.id, EVERYTHING)).status).toBe('confirmed');
+  });
+});
+
+describe('ripple', () => {
+  test('one change into chosen later scenes: only those settings, at their places, and undone as one', async () => {
+    const scenes: SceneView[] = [];
+    for (const [i, name] of ['Verse', 'Chorus', 'Coda'].entries()) {
+      rig.front.hands({ 'in.1/fader/level': -12 - i, 'in.2/fader/level': -12 - i });
+      scenes.push((await rig.capture(name)).body);
+    }
+    const before = await Promise.all(scenes.map((scene) => rig.stateOf(scene.id)));
+    const request = (list: readonly SceneView[]) => ({
+      settings: { 'in.1/fader/level': -6 },
+      scenes: list.map(({ id, revision }) => ({ id, revision })),
+      by: 'Ida',
+    });
+    const path = `/desks/${rig.desk.id}`;
+    const preview = (await rig.post<RipplePreview[]>(`${path}/ripple-previews`, request(scenes.slice(1)))).body;
+    expect(preview.map(({ changes }) => changes.map((c) => [c.address, c.was, c.now]))).toEqual([
+      [['in.1/fader/level', -13, -6]],
+      [['in.1/fader/level', -14, -6]],
+    ]);
+    // All of them or none: one that was edited meanwhile stops the others too.
+    const stale = { ...request(scenes), scenes: scenes.map(({ id }) => ({ id, revision: 9 })) };
+    expect((await rig.post(`${path}/ripples`, stale)).status).toBe(409);
+    await rig.call('PATCH', `/scenes/${scenes[0]!.id}`, { protected: true, revision: 1 });
+    expect(
+      (await rig.post(`${path}/ripples`, request([{ ...scenes[0]!, revision: 2 }, ...scenes.slice(1)]))).status,
+    ).toBe(409);
+    expect((await rig.scene('Coda')).id).toBe(scenes[2]!.id);
+
+    const { body } = await rig.post<RippleView>(`${path}/ripples`, request(scenes.slice(1)));
+    for (const [i, old] of scenes.slice(1).entries()) {
+      const made = await rig.scene(old.name);
+      expect([made.number, body.scenes.some(({ id }) => id === made.id)]).toEqual([old.number, true]);
+      expect(differing(flat(before[i + 1]!), flat(await rig.stateOf(made.id)))).toEqual(['in.1/fader/level']);
+    }
+    expect((await rig.get<DeskView>(path)).body.scene?.number).toBe(scenes[2]!.number);
+
+    expect((await rig.post<RippleView>(`/ripples/${body.id}/undo`, {})).body.undone).toBe(true);
+    for (const [i, old] of scenes.entries()) {
+      const back = await rig.scene(old.name);
+      expect([back.id, back.number]).toEqual([old.id, old.number]);
+      expect(differing(flat(before[i]!), flat(await rig.stateOf(back.id)))).toEqual([]);
+    }
+    expect((await rig.post(`/ripples/${body.id}/undo`, {})).status).toBe(409);
+    const { body: storage } = await rig.get<{ orphans: number; incomplete: number[] }>('/storage');
+    expect(storage).toMatchObject({ orphans: 0, incomplete: [] });
+  });
+});
+
+test('the log lists every restore, the newest first, page by page', async () => {
+  const first = (await rig.get<RestorePage>(`/desks/${rig.desk.id}/restores`)).body;
+  expect(first.restores.length).toBeGreaterThan(5);
+  const times = first.restores.map((restore) => restore.startedAt);
+  expect(times).toEqual(times.toSorted().toReversed());
+  const { body } = await rig.get<RestorePage>(`/desks/${rig.desk.id}/restores?before=${times[2]}`);
+  expect(body.restores[0]?.id).toBe(first.restores[3]?.id);
+  expect((await rig.get(`/desks/${rig.desk.id}/restores?before=yesterday`)).status).toBe(422);
+});
