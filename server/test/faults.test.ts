@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 
 import type { LiveMessage } from '@old-echo/core/contracts/live';
-import { recallOf, type Recall, type RestoreView } from '@old-echo/core/contracts/restore';
+import { recallOf, resumeOf, type Recall, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { readAddress, sectionOf } from '@old-echo/core/desk/address';
 import { specAt, stripFamily } from '@old-echo/core/desk/profile';
@@ -9,7 +9,7 @@ import { isNumberSpec, quantise, type SettingSpec, type Value } from '@old-echo/
 import { addressesOf, type Settings } from '@old-echo/core/desk/state';
 import type { Journal } from '@old-echo/core/preview/target';
 import { compileScope, fateOf } from '@old-echo/core/scope/compile';
-import { EVERYTHING, WHOLE, type Safes, type Scope } from '@old-echo/core/scope/rules';
+import { EVERYTHING, type Safes, type Scope } from '@old-echo/core/scope/rules';
 
 import { quay } from '../../core/test/profiles';
 import { anyValue } from '../../core/test/random-state';
@@ -63,12 +63,6 @@ function moved(now: Settings, count: number): Settings {
   }
   return Object.fromEntries(moves);
 }
-
-const resume = (restoreId: string, how: 'finish' | 'roll back'): Recall => ({
-  ...recallOf('', WHOLE),
-  sceneId: undefined,
-  resume: { restoreId, how },
-});
 
 /** The desk is exactly at the one end or the other of a restore, and nothing else on it has moved. */
 function expectAt(end: 'finish' | 'roll back', { changes, guarded }: Journal, before: Settings, now: Settings): void {
@@ -147,7 +141,7 @@ describe('on one server', () => {
         expect((report?.confirmed ?? 0) + open.size).toBe(plan.changes.length);
         expect(status).toBe('incomplete');
         await rig.linked();
-        expect((await rig.ended((await rig.beginNow(resume(id, how))).id)).status).toBe('confirmed');
+        expect((await rig.ended((await rig.beginNow(resumeOf(id, how))).id)).status).toBe('confirmed');
         expectAt(how, plan, before, held());
         row(
           `${fault} in ${stage}`,
@@ -333,7 +327,7 @@ test('the server is killed at random moments of a restore: the next start offers
       }
       expect(view.status).toBe('interrupted');
       const how = i % 2 === 0 ? 'finish' : 'roll back';
-      expect((await rig.ended((await rig.beginNow(resume(lastRestoreId, how))).id)).status).toBe('confirmed');
+      expect((await rig.ended((await rig.beginNow(resumeOf(lastRestoreId, how))).id)).status).toBe('confirmed');
       expectAt(how, plan, before, held());
       counts[how]++;
     }
@@ -426,7 +420,7 @@ describe('MariaDB is stopped', () => {
     goOn();
     expect(['incomplete', 'interrupted']).toContain((await rig.ended(id)).status);
     await pause(500);
-    expect((await rig.ended((await rig.beginNow(resume(id, 'roll back'))).id)).status).toBe('confirmed');
+    expect((await rig.ended((await rig.beginNow(resumeOf(id, 'roll back'))).id)).status).toBe('confirmed');
     expectAt('roll back', plan, before, held());
     row(
       'MariaDB stopped for longer than the lease',

@@ -1,14 +1,10 @@
-import { deflateSync } from 'node:zlib';
-
 import fc from 'fast-check';
-import knex from 'knex';
 import { ulid } from 'ulid';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
 import { untouched, withSettings } from '@old-echo/core/desk/state';
-import { THRESHOLDS } from '@old-echo/core/preview/thresholds';
 import { drift, stripsIn } from '@old-echo/core/scene/drift';
 import { stripFingerprint } from '@old-echo/core/scene/fingerprint';
 import type { StripPast } from '@old-echo/core/scene/past';
@@ -17,10 +13,7 @@ import { EVERYTHING } from '@old-echo/core/scope/rules';
 import { boathouse, profileJson } from '../../core/test/profiles';
 import { anySettings } from '../../core/test/random-state';
 import { connect, type Database } from '../src/database/connect';
-import { up as firstMigration } from '../src/database/migrations/001-first';
 import { insertProfile } from '../src/profiles/store';
-import { deskRow, thresholdsOf } from '../src/desks/store';
-import { restoreLog } from '../src/restores/store';
 import { binScene } from '../src/scenes/bin';
 import { insertScene, type NewScene } from '../src/scenes/insert';
 import { emptyBin, removeScenes } from '../src/scenes/remove';
@@ -186,10 +179,11 @@ describe('the store', () => {
     const kept = (hoursAgo: number, more: Partial<NewScene> = {}) =>
       scene(`Kept ${hoursAgo}`, state, { kind: 'rested', madeAt: new Date(now.getTime() - hoursAgo * HOUR), ...more });
     const old = 40 * 24;
-    const [gone, stone, tagged, protectedOne, pinned, parent, standing, wayBack] = await Promise.all([
+    const [gone, stone, tagged, protectedOne, pinned, parent, standing, flipped, wayBack] = await Promise.all([
       kept(old),
       kept(old, { milestone: 'soundcheck' }),
       kept(old, { tags: ['good'] }),
+      kept(old),
       kept(old),
       kept(old),
       kept(old),
@@ -200,13 +194,15 @@ describe('the store', () => {
     const named = await scene('Named', state, { madeAt: new Date(now.getTime() - old * HOUR) });
     await db('scenes').where({ id: protectedOne.id }).update({ protected: true });
     await db('pins').insert({ desk_id: ids.desk, scene_id: pinned.id, place: 0 });
-    await db('desks').update({ scene_id: standing.id });
+    await db('desks').update({ scene_id: standing.id, flip_scene_id: flipped.id });
     const journal = { request: '{}', way_back_scope: '[]', journal: '{}', changes: 0, status: 'confirmed' };
     const restore = { desk_id: ids.desk, scene_id: named.id, way_back_id: wayBack.id, started_at: now };
     await db('restores').insert({ id: ulid(), ...restore, ...journal });
     expect(await thinProduction(db, boathouse, ids.production, now)).toBe(1);
     const left = (await db('scenes').pluck('id')) as string[];
-    const stay = [stone, tagged, protectedOne, pinned, parent, standing, wayBack, child, named].map(({ id }) => id);
+    const stay = [stone, tagged, protectedOne, pinned, parent, standing, flipped, wayBack, child, named].map(
+      ({ id }) => id,
+    );
     expect([left.includes(gone.id), stay.filter((id) => !left.includes(id))]).toEqual([false, []]);
     // Once a newer restore has its own way back, the older one may go.
     await db('restores').insert({
@@ -245,120 +241,6 @@ test('a full database says so in a sentence, keeps what it has, and has written 
     await db.raw('DROP DATABASE ??', [database]);
     await db.destroy();
   }
-});
-
-test('the migrations carry over what the first version had stored', async () => {
-  const database = `old_${ulid().toLowerCase()}`;
-  const settings = {
-    databasePort: Number(process.env['OLD_ECHO_DB_PORT']),
-    databasePassword: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
-  };
-  const connection = {
-    host: '127.0.0.1',
-    port: settings.databasePort,
-    user: 'old_echo',
-    password: settings.databasePassword,
-  };
-  const admin = knex({ client: 'mysql2', connection });
-  await admin.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [database]);
-  await admin.destroy();
-  const old = knex({ client: 'mysql2', connection: { ...connection, database, charset: 'utf8mb4', timezone: 'Z' } });
-  const first = { getMigrations: () => Promise.resolve(['001-first']), getMigrationName: (n: string) => n };
-  await old.migrate.latest({
-    migrationSource: { ...first, getMigration: () => Promise.resolve({ up: firstMigration, down: firstMigration }) },
-  });
-  await insertProfile(old, profileJson('boathouse'));
-  const id = {
-    desk: ulid(),
-    production: ulid(),
-    version: ulid(),
-    one: ulid(),
-    two: ulid(),
-    back: ulid(),
-    restore: ulid(),
-  };
-  const [before, after] = [
-    untouched(boathouse),
-    withSettings(untouched(boathouse), { 'in.1/fader/level': -3, 'in.1/label/name': 'Fiddle' }),
-  ];
-  await old('desks').insert({
-    id: id.desk,
-    name: 'D',
-    profile_id: 'boathouse',
-    host: 'h',
-    port: 9,
-    mode: 'live',
-    safes: '[]',
-    place: 0,
-  });
-  await old('productions').insert({
-    id: id.production,
-    desk_id: id.desk,
-    name: 'P',
-    kind: 'song',
-    note: 'n',
-    place: 0,
-    next_number: 4,
-  });
-  await old('versions').insert({ id: id.version, production_id: id.production, name: 'V', place: 0 });
-  const scenes = [
-    { id: id.one, name: 'One', number: 1, kind: 'scene', state: before },
-    { id: id.two, name: 'Two', number: 2, kind: 'scene', state: after },
-    { id: id.back, name: 'Way back', number: 3, kind: 'way back', state: after },
-  ];
-  for (const { state, ...scene } of scenes) {
-    await old('scenes').insert({
-      ...scene,
-      version_id: id.version,
-      note: '',
-      milestone: '',
-      changed_settings: 0,
-      changed_strips: 0,
-      made_at: new Date(),
-    });
-    for (const [strip, settings] of Object.entries(state)) {
-      const fingerprint = Buffer.from(stripFingerprint(settings), 'hex');
-      await old('strip_states')
-        .insert({ fingerprint, content: deflateSync(JSON.stringify(settings)) })
-        .onConflict()
-        .ignore();
-      const state = (await old('strip_states').where({ fingerprint }).first('id')) as { id: number };
-      await old('scene_strips').insert({ scene_id: scene.id, strip, strip_state_id: state.id });
-    }
-  }
-  await old('scene_parents').insert({ scene_id: id.two, parent_id: id.one, place: 0 });
-  await old('desks').update({ scene_id: id.two });
-  await old('restores').insert({
-    ...{ id: id.restore, desk_id: id.desk, scene_id: id.one, way_back_id: id.back, scope: '[]', way_back_scope: '[]' },
-    ...{ journal: '{}', changes: 0, status: 'confirmed', started_at: new Date() },
-  });
-  await old.destroy();
-
-  const db = await connect({ ...settings, database });
-  expect(await loadState(db, id.one)).toEqual(before);
-  expect(await loadState(db, id.two)).toEqual(after);
-  expect(await db('scene_moves').pluck('strip')).toEqual(['in.1']);
-  expect(await db('scenes').where({ id: id.two }).first('moved_names', 'production_id', 'protected')).toEqual({
-    moved_names: 'Fiddle',
-    production_id: id.production,
-    protected: 0,
-  });
-  expect(await checkStorage(db)).toMatchObject({ scenes: 3, orphans: 0, incomplete: [], spoiled: 0 });
-  const log = async () => (await restoreLog(db, id.desk)).restores[0];
-  expect(await log()).toMatchObject({ recall: { sceneId: id.one, scope: [], onto: [] }, fade: 0, answered: [] });
-  expect((await db('desks').first('show_lock')) as object).toEqual({ show_lock: 0 });
-  expect(thresholdsOf(await deskRow(db, id.desk))).toEqual(THRESHOLDS);
-  // The log outlives the scenes it speaks of.
-  await removeScenes(db, boathouse, [id.one, id.back]);
-  expect(await db('restores').first('scene_id', 'way_back_id', 'scene_name', 'scene_number')).toEqual({
-    scene_id: null,
-    way_back_id: null,
-    scene_name: 'One',
-    scene_number: 1,
-  });
-  expect(await log()).toMatchObject({ sceneId: null, wayBack: null, sceneName: 'One' });
-  await db.raw('DROP DATABASE ??', [database]);
-  await db.destroy();
 });
 
 describe('over the API', () => {

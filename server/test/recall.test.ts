@@ -1,4 +1,7 @@
-import { recallOf, type RestorePage, type RestoreView } from '@old-echo/core/contracts/restore';
+import { recallOf, resumeOf, type RestorePage, type RestoreView } from '@old-echo/core/contracts/restore';
+import { ulid } from 'ulid';
+
+import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { RipplePreview, RippleView } from '@old-echo/core/contracts/ripple';
 import type { NamedScope } from '@old-echo/core/contracts/scope';
@@ -191,12 +194,7 @@ describe('while it is at work', () => {
     });
     expect(report?.unconfirmed.every((u) => u.why === 'The restore was stopped before it was sent.')).toBe(true);
     expect(report?.leftMuted).toEqual([]);
-    const finish = {
-      ...recallOf('', WHOLE),
-      sceneId: undefined,
-      resume: { restoreId: restore.id, how: 'finish' as const },
-    };
-    expect((await rig.ended((await rig.beginNow(finish)).id)).status).toBe('confirmed');
+    expect((await rig.ended((await rig.beginNow(resumeOf(restore.id, 'finish'))).id)).status).toBe('confirmed');
     expect(differing(stored, held()).filter((a) => a.startsWith('in.1/') || a.startsWith('in.9/'))).toEqual([]);
   });
 
@@ -240,6 +238,22 @@ describe('flip', () => {
       await flip();
       expect(differing(drifted, held())).toEqual([]);
     }
+  });
+
+  test('from another song back to where the desk had drifted in the one before', async () => {
+    await edit({ mode: 'studio' });
+    const target = (await rig.capture('Of this song')).body;
+    await rig.post('/productions', { name: 'Other song', deskId: rig.desk.id, kind: 'song' });
+    const other = (await rig.get<ProductionView[]>('/productions')).body.find(({ name }) => name === 'Other song')!;
+    await rig.post(`/desks/${rig.desk.id}/captures`, { versionId: other.versions[0]!.id, name: 'Of another' });
+    rig.front.hands({ 'in.3/fader/level': -24.5 });
+    await until(async () => (await rig.preview(target.id, EVERYTHING)).changes.length === 1);
+    const drifted = held();
+    await rig.restore(target.id, EVERYTHING);
+    expect(held()['in.3/fader/level']).not.toBe(-24.5);
+    await rig.ended((await rig.post<RestoreView>(`/desks/${rig.desk.id}/flips`, { by: '' })).body.id);
+    expect(differing(drifted, held())).toEqual([]);
+    expect(problem(await edit({ flipTo: ulid() }))).toEqual([422, 'urn:old-echo:refused-input']);
   });
 
   test('at a show it is looked at first, and a desk without another side says so', async () => {

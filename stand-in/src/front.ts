@@ -140,6 +140,8 @@ export class DeskFront {
   }
 
   private answer(from: RemoteInfo, queries: readonly Message[], token: number): void {
+    // Else two answers could bear the same number and different values, and one could not tell which is the newer.
+    if (this.unpushed.size > 0) this.push();
     const values = new Set(queries.flatMap((q) => this.desk.named(q.address)));
     const messages = [...values].map((address) => this.valueMessage(address));
     this.reply(

@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 import { addressesOf, untouched, valueAt } from '@old-echo/core/desk/state';
-import { decode, encodeBundles, encodeMessage, float, type Message } from '@old-echo/desk-link/codec';
+import { decode, encodeBundles, encodeMessage, float, int, type Message } from '@old-echo/desk-link/codec';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 import { toArguments } from '@old-echo/desk-link/values';
 
@@ -77,6 +77,18 @@ describe('the simulated desk on the wire', () => {
     const heard = await converse(port, [encodeMessage({ address, args: [float(value)] })]);
     expect(heard.map((m) => [m.address, m.args[0]?.value])).toEqual([['/link/refused', address.slice(1)]]);
     expect(front.desk.settings()).toEqual(before);
+  });
+
+  test('an answer names a later number once what it tells has moved, so that the older of two answers can be told', async () => {
+    const ask = encodeBundles([{ address: '/in.1/fader/level', args: [] }], () => ({
+      address: '/link/ask',
+      args: [int(1)],
+    }));
+    const write = encodeMessage({ address: '/in.1/fader/level', args: [float(-7)] });
+    const heard = await converse(port, [...ask, write, ...ask]);
+    const [before, after] = heard.filter((m) => m.address === '/link/at').map((m) => Number(m.args[0]?.value));
+    expect(heard.at(-1)).toEqual({ address: '/in.1/fader/level', args: [float(-7)] });
+    expect(after).toBeGreaterThan(before!);
   });
 
   test('malformed packets do not hurt it', async () => {

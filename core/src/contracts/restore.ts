@@ -3,8 +3,8 @@ import { array, boolean, number, object, string, type InferType } from 'yup';
 import type { Value } from '../desk/setting';
 import type { Weight } from '../preview/caution';
 import type { Stage } from '../preview/order';
-import { scopeShape, type Scope } from '../scope/rules';
-import { idShape } from './words';
+import { scopeShape, WHOLE, type Scope } from '../scope/rules';
+import { idShape, whoShape } from './words';
 
 const strips = array(string().required().max(12)).max(512);
 
@@ -56,14 +56,12 @@ export const restoreRequestShape = object({
   fade: number().min(0).max(LONGEST_FADE).default(0),
   answers: array(answerShape).max(500).default([]),
   /** Who restores, as they call themselves. */
-  by: string().trim().max(40).default(''),
+  by: whoShape,
 })
   .noUnknown()
   .required();
 
-export const flipShape = object({ by: string().trim().max(40).default('') })
-  .noUnknown()
-  .required();
+export const flipShape = object({ by: whoShape }).noUnknown().required();
 
 export const cancelShape = object({
   how: string()
@@ -87,6 +85,13 @@ export const recallOf = (sceneId: string, scope: Scope, more: Partial<Recall> = 
   relativeTo: null,
   muteFirst: [],
   ...more,
+});
+
+/** The rest of a restore that did not end, or the way back from it. */
+export const resumeOf = (restoreId: string, how: 'finish' | 'roll back'): Recall => ({
+  ...recallOf('', WHOLE),
+  sceneId: undefined,
+  resume: { restoreId, how },
 });
 
 /** A setting that did not end where the preview put it. */

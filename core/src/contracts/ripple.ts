@@ -1,8 +1,8 @@
-import { array, number, object, string, type InferType } from 'yup';
+import { array, number, object, type InferType } from 'yup';
 
 import type { SettingChange } from '../scene/drift';
 import { settingsShape } from './desk';
-import { idShape } from './words';
+import { idShape, whoShape } from './words';
 
 /** Scenes that one change is written into at once. */
 export const MOST_RIPPLED = 500;
@@ -14,7 +14,7 @@ export const rippleShape = settingsShape
       .required()
       .min(1, 'choose at least one scene')
       .max(MOST_RIPPLED, `at most ${MOST_RIPPLED} scenes at once`),
-    by: string().trim().max(40).default(''),
+    by: whoShape,
   })
   .noUnknown();
 

@@ -10,3 +10,7 @@ export const nameShape = (what: string) =>
 
 export const LONGEST_NOTE = 2000;
 export const noteShape = string().trim().max(LONGEST_NOTE, `a note has at most ${LONGEST_NOTE} characters`);
+
+export const LONGEST_WHO = 40;
+/** Who did something, as they call themselves. */
+export const whoShape = string().trim().max(LONGEST_WHO, `a name has at most ${LONGEST_WHO} characters`).default('');

@@ -1,6 +1,6 @@
 import { familyOf, readAddress } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
-import { isNumberSpec, isOff, type SettingSpec } from '../desk/setting';
+import { isNumberSpec, isOff } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
 import { fullSettingName, showValue } from '../desk/wording';
 import type { Caution, CautionItem } from './caution';
@@ -122,14 +122,18 @@ function isOnTheWay(profile: Profile, state: State, change: PlannedChange, outpu
     case 'group':
       return state[source]?.[`routing/${strip}`] === true;
     case 'fx':
-      return !isOff(specOf(profile, source, `sends/${strip}/level`), state[source]?.[`sends/${strip}/level`]);
+      return sendsTo(profile, state, source, strip);
     default:
       return matrix && stripFamily(profile, strip)?.id !== 'in' && familyOf(strip) !== 'matrix';
   }
 }
 
-const specOf = (profile: Profile, strip: string, key: string): SettingSpec =>
-  stripFamily(profile, strip)?.settings[key] ?? { kind: 'level', unit: 'dB', min: 0, max: 0, step: 1, default: 0 };
+/** Whether a strip has a send to another that is not off. */
+function sendsTo(profile: Profile, state: State, strip: string, to: string): boolean {
+  const key = `sends/${to}/level`;
+  const spec = stripFamily(profile, strip)?.settings[key];
+  return spec !== undefined && !isOff(spec, state[strip]?.[key]);
+}
 
 /** Whether a change by itself opens a way or makes it louder. */
 function goesUp({ key, from, to }: PlannedChange): boolean {

@@ -7,7 +7,7 @@ import { EVERYTHING, safesShape, scopeShape } from '@old-echo/core/scope/rules';
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
 import { inTransaction } from '../database/transaction';
-import { sceneRow } from '../scenes/store';
+import { mustFit } from './fitting';
 
 export interface DeskRow {
   readonly id: string;
@@ -95,30 +95,17 @@ const pinsOf = async (db: Database, deskId: string): Promise<DeskView['pins']> =
 /** Pins exactly these scenes to a desk, in this order. @throws Fault `refused-input` for a scene of another kind of desk */
 export async function pinScenes(db: Database, deskId: string, ids: readonly string[]): Promise<void> {
   const desk = await deskRow(db, deskId);
-  const fitting = (await db('scenes')
-    .join('productions', 'productions.id', 'scenes.production_id')
-    .join('desks', 'desks.id', 'productions.desk_id')
-    .whereIn('scenes.id', ids)
-    .where({ profile_id: desk.profile_id })
-    .pluck('scenes.id')) as string[];
-  const stranger = ids.findIndex((id) => !fitting.includes(id));
-  if (stranger >= 0)
-    throw new Fault(
-      'refused-input',
-      'A scene to be pinned was removed, or belongs to another kind of desk.',
-      'Nothing was changed. Choose scenes made on this kind of desk.',
-      `ids[${stranger}]`,
-    );
+  await mustFit(db, desk.profile_id, ids, 'ids');
   await inTransaction(db, async (tx) => {
     await tx('pins').where({ desk_id: deskId }).delete();
     if (ids.length > 0) await tx('pins').insert(ids.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
   });
 }
 
-/** @throws Fault `not-found` where the scene to flip to is gone */
+/** @throws Fault `refused-input` where the scene to flip to is gone or of another kind of desk */
 export async function editDesk(db: Database, id: string, edit: DeskEdit): Promise<void> {
   const { mode, safes, thresholds, showLock, flipTo } = edit;
-  if (flipTo !== undefined) await sceneRow(db, flipTo);
+  if (flipTo !== undefined) await mustFit(db, (await deskRow(db, id)).profile_id, [flipTo], 'flipTo');
   const columns = {
     ...(mode ? { mode } : {}),
     ...(safes ? { safes: JSON.stringify(safes) } : {}),

@@ -121,11 +121,11 @@ function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): Resto
 /** Restores on one page of the log. */
 const PAGE = 50;
 
-/** The log of a desk, the newest first; those that began before a moment. */
-export async function restoreLog(db: Database, deskId: string, before: Date = new Date(8.64e15)): Promise<RestorePage> {
+/** The log of a desk, the newest first; or of those that began before a moment. */
+export async function restoreLog(db: Database, deskId: string, before?: Date): Promise<RestorePage> {
   const rows = await db<RestoreRow>('restores')
     .where({ desk_id: deskId })
-    .where('started_at', '<', before.getTime() === 8.64e15 ? db.raw('UTC_TIMESTAMP(3) + INTERVAL 1 DAY') : before)
+    .where((q) => before && q.where('started_at', '<', before))
     .orderBy('started_at', 'desc')
     .orderBy('id', 'desc')
     .limit(PAGE);

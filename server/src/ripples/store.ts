@@ -7,6 +7,7 @@ import { ulid } from 'ulid';
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { mustBeUnlocked } from '../desks/lock';
+import { mustFit } from '../desks/fitting';
 import { deskRow } from '../desks/store';
 import { readStoredProfile } from '../profiles/store';
 import { isProtected } from '../scenes/bin';
@@ -25,13 +26,13 @@ export async function ripple(db: Database, deskId: string, request: RippleReques
   mustBeUnlocked(desk);
   const profile = await readStoredProfile(db, desk.profile_id);
   const settings = acceptSettings(profile, request.settings);
+  await mustFit(db, desk.profile_id, idsOf(request), 'scenes');
   const id = ulid();
   await inTransaction(db, async (tx) => {
     await tx('ripples').insert({ id, desk_id: deskId, made_by: request.by, made_at: new Date() });
     for (const { id: old, revision } of request.scenes) {
       const scene = await sceneView(tx, old);
       if (scene.protected) throw isProtected(scene.number, scene.name);
-      await mustBeOfProfile(tx, scene.productionId, desk.profile_id);
       const binned = await tx('scenes')
         .where({ id: old, revision, kind: 'scene' })
         .whereNull('binned_at')
@@ -54,10 +55,9 @@ export async function previewRipple(db: Database, deskId: string, request: Rippl
   const desk = await deskRow(db, deskId);
   const profile = await readStoredProfile(db, desk.profile_id);
   const settings = acceptSettings(profile, request.settings);
+  await mustFit(db, desk.profile_id, idsOf(request), 'scenes');
   const previews: RipplePreview[] = [];
   for (const { id } of request.scenes) {
-    const { productionId } = await sceneView(db, id);
-    await mustBeOfProfile(db, productionId, desk.profile_id);
     const state = await loadState(db, id);
     previews.push({ id, changes: drift(profile, state, withSettings(state, settings)) });
   }
@@ -117,20 +117,7 @@ async function rippleView(db: Database, id: string): Promise<RippleView> {
   return { id, scenes: scenes.map(({ old_id, new_id }) => ({ old: old_id, id: new_id })), undone: undone_at !== null };
 }
 
-/** @throws Fault `refused-input` for a scene of another kind of desk */
-async function mustBeOfProfile(db: Database, productionId: string, profileId: string): Promise<void> {
-  const fits = (await db('productions')
-    .join('desks', 'desks.id', 'productions.desk_id')
-    .where({ 'productions.id': productionId, profile_id: profileId })
-    .first('productions.id')) as object | undefined;
-  if (!fits)
-    throw new Fault(
-      'refused-input',
-      'A chosen scene belongs to another kind of desk.',
-      'Nothing was changed. Choose scenes made on this kind of desk.',
-      'scenes',
-    );
-}
+const idsOf = ({ scenes }: RippleRequest): string[] => scenes.map(({ id }) => id);
 
 /** The productions whose scenes a ripple touched. */
 export const productionsOf = (db: Database, id: string): Promise<string[]> =>

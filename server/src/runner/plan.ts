@@ -5,7 +5,7 @@ import { preview, type Preview } from '@old-echo/core/preview/preview';
 import { targetOf, type Sources } from '@old-echo/core/preview/target';
 
 import type { Database } from '../database/connect';
-import { deskRow, safesOf, thresholdsOf } from '../desks/store';
+import { deskRow, safesOf, thresholdsOf, type DeskRow } from '../desks/store';
 import { journal, restoreView } from '../restores/store';
 import { sceneView } from '../scenes/store';
 import { loadState } from '../scenes/strip-states';
@@ -18,9 +18,12 @@ export interface Plan {
 }
 
 /** What a recall would do to the desk as it is at this moment. @throws Fault `link-lost`, `not-found`, `refused-input` */
-export async function planRecall(db: Database, session: DeskSession, recall: Recall): Promise<Plan> {
+export async function planRecall(db: Database, session: DeskSession, recall: Recall, row?: DeskRow): Promise<Plan> {
   session.mustBeLinked();
-  const [desk, { scene, sources }] = await Promise.all([deskRow(db, session.deskId), sourcesOf(db, session, recall)]);
+  const [desk, { scene, sources }] = await Promise.all([
+    row ?? deskRow(db, session.deskId),
+    sourcesOf(db, session, recall),
+  ]);
   const { profile, state: now } = session;
   const target = targetOf(profile, now, recall, sources) ?? now;
   return {

@@ -42,7 +42,6 @@ interface Run {
 export async function startRestore(tools: RunnerTools, request: RestoreRequest): Promise<RestoreView> {
   const { db, live, session, atWork, controls } = tools;
   const id = ulid();
-  mustBeUnlocked(await deskRow(db, session.deskId));
   const control = controls.open(id);
   const hold = await holdDesk(db, session.deskId, id, tools.lease, control.ask).catch((error: unknown) => {
     controls.close(id);
@@ -56,7 +55,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     await session.caughtUp();
     const desk = await deskRow(db, session.deskId);
     mustBeUnlocked(desk);
-    const { preview: plan, scene } = await planRecall(db, session, request.recall);
+    const { preview: plan, scene } = await planRecall(db, session, request.recall, desk);
     if (request.fingerprint !== null && plan.fingerprint !== request.fingerprint)
       throw new Fault(
         'desk-moved',
@@ -76,7 +75,9 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       plan,
     });
     const view = await restoreView(db, id);
-    const whence = wayBack.changed.settings === 0 && desk.scene_id !== null ? desk.scene_id : wayBack.id;
+    // Only a way back that descends from what stands there can tell that nothing has drifted from it.
+    const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.scene_id;
+    const whence = undrifted ? desk.scene_id : wayBack.id;
     atWork.add(
       run(tools, { view, plan, hold, control })
         .then(({ status, report }) =>

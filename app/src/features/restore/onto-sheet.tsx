@@ -9,6 +9,7 @@ import type { DeskNow } from '../../live/use-desk';
 import { Action } from '../../ui/actions';
 import { SearchField } from '../../ui/search-field';
 import { Sheet } from '../../ui/sheet';
+import { toggled } from '../../ui/toggled';
 import { stripsNamed } from '../strip/strip-sheet';
 import { TickRow } from './tick-row';
 
@@ -43,11 +44,7 @@ export function OntoSheet({ now, from, chosen, onClose, onChoose }: OntoSheetPro
           under={profile.plainNames[strip] ?? strip}
           tick={picked.has(strip) ? 'all' : 'none'}
           testID={`onto-${strip}`}
-          onPress={() => {
-            const next = new Set(picked);
-            if (!next.delete(strip)) next.add(strip);
-            setPicked(next);
-          }}
+          onPress={() => setPicked(toggled(picked, strip))}
         />
       ))}
       <Action

@@ -2,8 +2,8 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useMemo } from 'react';
 
-import { recallOf, type Recall } from '@old-echo/core/contracts/restore';
-import { EVERYTHING, WHOLE } from '@old-echo/core/scope/rules';
+import { recallOf, resumeOf, type Recall } from '@old-echo/core/contracts/restore';
+import { EVERYTHING } from '@old-echo/core/scope/rules';
 
 import { useRestoreQuery, useSceneQuery } from '../../store/api';
 import { Waiting } from '../../ui/waiting';
@@ -34,8 +34,7 @@ export function ResumeScreen() {
   const { restore: restoreId, how } = useLocalSearchParams<{ restore: string; how?: string }>();
   const router = useRouter();
   const recall = useMemo((): Recall => {
-    const resume = { restoreId, how: how === 'finish' ? 'finish' : 'roll back' } as const;
-    return { ...recallOf('', WHOLE), sceneId: undefined, resume };
+    return resumeOf(restoreId, how === 'finish' ? 'finish' : 'roll back');
   }, [restoreId, how]);
   return <Preview recall={recall} onBack={() => router.navigate(`/restores/${restoreId}`)} />;
 }

@@ -16,11 +16,12 @@ import { IconAction } from '../../ui/menu';
 import { SearchField } from '../../ui/search-field';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
+import { toggled } from '../../ui/toggled';
 import { stripsNamed } from '../strip/strip-sheet';
 import { MembersSheet } from './members-sheet';
 import { ScopeGrid } from './scope-grid';
 import { SendsSheet } from './sends-sheet';
-import { cellsLeft, settingsOf, tickOf } from './tick-of';
+import { exceptionsOf, NO_EXCEPTIONS, tickOf, type Exceptions } from './tick-of';
 import { TickRow } from './tick-row';
 import type { Plan } from './use-plan';
 
@@ -111,6 +112,7 @@ function Strips(props: ScopeChooserProps) {
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const [grouping, setGrouping] = useState(false);
   const selected = useAppSelector((root) => root.selection);
+  const exceptions = exceptionsOf(choice);
   const safe = new Set(safeStrips(compiled));
   const all = choosableStrips(profile);
   const only = (strips: readonly string[]) => onChoose(pickStrips(pickStrips(choice, all, false), strips, true));
@@ -163,20 +165,16 @@ function Strips(props: ScopeChooserProps) {
                 names={chosen.map((strip) => stripName(profile, state, strip))}
                 expanded={expanded}
                 onToggle={(on) => onChoose(pickStrips(choice, strips, on))}
-                onExpand={() => {
-                  const next = new Set(open);
-                  if (!next.delete(family.id)) next.add(family.id);
-                  setOpen(next);
-                }}
+                onExpand={() => setOpen(toggled(open, family.id))}
               />
               {expanded
                 ? strips.map((strip) => {
-                    const tick = safe.has(strip) ? 'safe' : tickOf(profile, choice, strip);
+                    const tick = safe.has(strip) ? 'safe' : tickOf(profile, choice, strip, exceptions);
                     const name = stripName(profile, state, strip);
                     const words = [
                       profile.plainNames[strip],
                       differing.has(strip) ? 'differs' : '',
-                      exceptionsOf(choice, strip),
+                      exceptionWords(exceptions.get(strip)),
                     ];
                     return (
                       <TickRow
@@ -209,8 +207,8 @@ function Strips(props: ScopeChooserProps) {
 }
 
 /** "without 2 sections", "3 settings by themselves". */
-function exceptionsOf(choice: Choice, strip: string): string {
-  const [left, single] = [cellsLeft(choice, strip), settingsOf(choice, strip).length];
+function exceptionWords({ left, settings }: Exceptions = NO_EXCEPTIONS): string {
+  const single = settings.length;
   return [
     left > 0 ? `without ${left === 1 ? '1 section' : `${left} sections`}` : '',
     single > 0

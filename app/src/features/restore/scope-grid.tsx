@@ -1,7 +1,7 @@
 import { memo, useCallback, useMemo, useRef } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { stripFamily } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { sectionName, shortSectionName } from '@old-echo/core/desk/wording';
 import { choosableSections, choosableStrips, isChosen, paint, type Choice } from '@old-echo/core/scope/choice';
@@ -15,7 +15,7 @@ import { useLook } from '../../ui/theme';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { stripsNamed } from '../strip/strip-sheet';
-import { tickOf } from './tick-of';
+import { exceptionsOf, tickOf } from './tick-of';
 import type { Plan } from './use-plan';
 
 interface ScopeGridProps {
@@ -40,12 +40,12 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
   const sections = useMemo(() => choosableSections(profile), [profile]);
   const all = useMemo(() => choosableStrips(profile), [profile]);
   const strips = search === '' ? all : stripsNamed(now, search).filter((strip) => all.includes(strip));
-  const grid = useRef<View>(null);
   const brush = useRef<{ take: boolean; seen: Set<string> } | null>(null);
   const differing = useMemo(() => {
     const all = [...(plan?.preview.changes ?? []), ...(plan?.preview.stays ?? [])];
     return new Set(all.map(({ strip, section }) => `${strip}/${section}`));
   }, [plan]);
+  const exceptions = useMemo(() => exceptionsOf(choice), [choice]);
   const single = useMemo(
     () => new Set([...choice.settings.keys()].map((address) => address.split('/').slice(0, 2).join('/'))),
     [choice],
@@ -118,7 +118,7 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
           </Pressable>
         ))}
       </View>
-      <View ref={grid} {...pointer} style={NO_SCROLL}>
+      <View {...pointer} style={NO_SCROLL}>
         {strips.map((strip) => (
           <Row
             key={strip}
@@ -126,8 +126,7 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
             name={stripName(profile, state, strip)}
             looks={sections.map((section) => lookOf(strip, section)).join(' ')}
             sections={sections}
-            profile={profile}
-            tick={tickOf(profile, choice, strip)}
+            tick={tickOf(profile, choice, strip, exceptions)}
             onRow={row}
             onStrip={onStrip}
           />
@@ -148,53 +147,49 @@ interface RowProps {
   /** How its cells are drawn, as one word each: a row is drawn anew only when one of them changes. */
   readonly looks: string;
   readonly sections: readonly string[];
-  readonly profile: Profile;
   readonly tick: 'all' | 'some' | 'none';
   readonly onStrip: (strip: string) => void;
   readonly onRow: (strip: string) => void;
 }
 
-const Row = memo(
-  function Row({ strip, name, looks, sections, tick, onStrip, onRow }: RowProps) {
-    const look = useLook();
-    return (
-      <View style={[styles.row, { borderColor: look.line }]}>
-        <Pressable
-          role="checkbox"
-          aria-checked={tick === 'some' ? 'mixed' : tick === 'all'}
-          aria-label={`All of ${name}`}
-          onPress={() => onRow(strip)}
-          style={styles.name}
+const Row = memo(function Row({ strip, name, looks, sections, tick, onStrip, onRow }: RowProps) {
+  const look = useLook();
+  return (
+    <View style={[styles.row, { borderColor: look.line }]}>
+      <Pressable
+        role="checkbox"
+        aria-checked={tick === 'some' ? 'mixed' : tick === 'all'}
+        aria-label={`All of ${name}`}
+        onPress={() => onRow(strip)}
+        style={styles.name}
+      >
+        <Words kind="small" tone={tick === 'none' ? 'second' : 'ink'} numberOfLines={1}>
+          {name}
+        </Words>
+      </Pressable>
+      <Pressable
+        role="button"
+        aria-label={`What comes back of ${name}`}
+        onPress={() => onStrip(strip)}
+        style={styles.more}
+      >
+        <Icon of={ChevronRight} size={16} color={look.second} />
+      </Pressable>
+      {looks.split(' ').map((cell, i) => (
+        <View
+          key={sections[i]}
+          style={styles.cell}
+          {...(cell === 'missing' || cell === 'safe' ? {} : { dataSet: { cell: `${strip}/${sections[i]}` } })}
+          {...(cell === 'missing'
+            ? {}
+            : { 'aria-label': `${name}, ${sectionName(sections[i] ?? '')}: ${SAID[cell as CellLook]}` })}
         >
-          <Words kind="small" tone={tick === 'none' ? 'second' : 'ink'} numberOfLines={1}>
-            {name}
-          </Words>
-        </Pressable>
-        <Pressable
-          role="button"
-          aria-label={`What comes back of ${name}`}
-          onPress={() => onStrip(strip)}
-          style={styles.more}
-        >
-          <Icon of={ChevronRight} size={16} color={look.second} />
-        </Pressable>
-        {looks.split(' ').map((cell, i) => (
-          <View
-            key={sections[i]}
-            style={styles.cell}
-            {...(cell === 'missing' || cell === 'safe' ? {} : { dataSet: { cell: `${strip}/${sections[i]}` } })}
-            {...(cell === 'missing'
-              ? {}
-              : { 'aria-label': `${name}, ${sectionName(sections[i] ?? '')}: ${SAID[cell as CellLook]}` })}
-          >
-            <Cell cell={cell as CellLook} />
-          </View>
-        ))}
-      </View>
-    );
-  },
-  (a, b) => a.looks === b.looks && a.name === b.name && a.tick === b.tick,
-);
+          <Cell cell={cell as CellLook} />
+        </View>
+      ))}
+    </View>
+  );
+});
 
 const SAID: Readonly<Record<CellLook, string>> = {
   missing: '',

@@ -3,7 +3,7 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
-import Bookmark from 'lucide-react-native/icons/bookmark';
+import ListChecks from 'lucide-react-native/icons/list-checks';
 
 import { recallOf } from '@old-echo/core/contracts/restore';
 import { stripName } from '@old-echo/core/desk/state';
@@ -73,6 +73,12 @@ export function ScopeScreen() {
   useKeys({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
   if (!now || !scene || !choice || !scope || !compiled || !recall) return <Waiting what="Opening the scene" />;
   const name = (strip: string) => stripName(now.profile, now.state, strip);
+  /** Back to a choice of the scene's own strips, each where it was. */
+  const take = (chosen: Choice | null) => {
+    setOwn(chosen);
+    setOnto(null);
+    setWithPatch(false);
+  };
   const put = (from: string, to: readonly string[]) => {
     setOnto({ from, to });
     setOwn(pickStrips(pickStrips(choice, choosableStrips(now.profile), false), to, true));
@@ -85,7 +91,7 @@ export function ScopeScreen() {
         over={`Restore · ${scene.number} ${scene.name}`}
         title="What comes back"
         onBack={back}
-        side={<IconAction of={Bookmark} name="Saved scopes" onPress={() => setOpen('scopes')} />}
+        side={<IconAction of={ListChecks} name="Saved scopes" onPress={() => setOpen('scopes')} />}
       />
       <View style={styles.sentence}>
         <Card>
@@ -96,8 +102,7 @@ export function ScopeScreen() {
         {...parts}
         onChange={onChange}
         onSaved={() => {
-          setOwn(null);
-          setOnto(null);
+          take(null);
           setRelativeTo(null);
         }}
         onStrip={onStrip}
@@ -116,13 +121,7 @@ export function ScopeScreen() {
               </View>
               <View style={styles.row}>
                 <Action title="Other strips …" onPress={() => setOpen({ onto: onto.from })} />
-                <Action
-                  title="Back to where it was"
-                  onPress={() => {
-                    setOnto(null);
-                    setOwn(null);
-                  }}
-                />
+                <Action title="Back to where it was" onPress={() => take(null)} />
               </View>
             </View>
           ) : undefined
@@ -157,14 +156,15 @@ export function ScopeScreen() {
           />
         </Foot>
       )}
-      <ScopesSheet
-        now={now}
-        scene={scene}
-        scope={scope}
-        open={open === 'scopes'}
-        onClose={() => setOpen(null)}
-        onChoose={(chosen) => setOwn(choiceOf(now.profile, chosen))}
-      />
+      {open === 'scopes' ? (
+        <ScopesSheet
+          now={now}
+          scene={scene}
+          scope={scope}
+          onClose={() => setOpen(null)}
+          onChoose={(chosen) => take(choiceOf(now.profile, chosen))}
+        />
+      ) : null}
       <StripScopeSheet
         {...parts}
         strip={open && typeof open === 'object' && 'strip' in open ? open.strip : null}

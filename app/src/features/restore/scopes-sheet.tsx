@@ -22,13 +22,12 @@ interface ScopesSheetProps {
   readonly now: DeskNow;
   readonly scene: SceneView;
   readonly scope: Scope;
-  readonly open: boolean;
   readonly onClose: () => void;
   readonly onChoose: (scope: Scope) => void;
 }
 
 /** Saved scopes: what is saved with the scene and under names, to be taken, written back, or saved anew. */
-export function ScopesSheet({ now, scene, scope, open, onClose, onChoose }: ScopesSheetProps) {
+export function ScopesSheet({ now, scene, scope, onClose, onChoose }: ScopesSheetProps) {
   const { profile } = now;
   const done = useDo();
   const { data: scopes = [] } = useScopesQuery(profile.id);
@@ -44,7 +43,7 @@ export function ScopesSheet({ now, scene, scope, open, onClose, onChoose }: Scop
   };
   const called = `${scene.number} ${scene.name}`;
   return (
-    <Sheet title="Scopes" open={open} onClose={onClose}>
+    <Sheet title="Scopes" open onClose={onClose}>
       <MenuRow
         title={`As saved with ${called}`}
         under={say(scene.scope ?? EVERYTHING)}

@@ -20,6 +20,7 @@ import { Body, Card, Empty, Head } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
+import { toggled } from '../../ui/toggled';
 import { TickRow } from '../restore/tick-row';
 import { useDo } from '../shell/use-do';
 import { useKeys } from '../shell/use-keys';
@@ -41,7 +42,7 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
   const [picked, setPicked] = useState<ReadonlySet<string> | null>(null);
   const [open, setOpen] = useState<string | null>(null);
   const [write, { isLoading }] = useRippleMutation();
-  const { data } = useScenesInfiniteQuery({
+  const { data, hasNextPage, isFetchingNextPage, fetchNextPage } = useScenesInfiniteQuery({
     production: standing.productionId,
     versionId: standing.versionId,
     ownOnly: true,
@@ -54,6 +55,9 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
         .slice(0, MOST_RIPPLED),
     [data, standing.number],
   );
+  // Pages come newest first: what lies between this one and the oldest that is loaded is still to be fetched.
+  const oldest = data?.pages.at(-1)?.scenes.at(-1);
+  const earlierToLoad = hasNextPage && (oldest?.number ?? 0) > standing.number;
   const chosen = scenes.filter((scene) => picked?.has(scene.id) ?? !scene.protected);
   const settings = drift.filter((change) => !without.has(change.address));
   const request: RippleRequest = {
@@ -66,11 +70,13 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
   const back = () => router.navigate(`/desk/${now.desk.id}`);
   useKeys({ Escape: back });
   const { profile, state } = now;
-  const toggle = (scene: SceneView) => {
-    const next = new Set(chosen.map(({ id }) => id));
-    if (!next.delete(scene.id)) next.add(scene.id);
-    setPicked(next);
-  };
+  const toggle = ({ id }: SceneView) =>
+    setPicked(
+      toggled(
+        chosen.map((scene) => scene.id),
+        id,
+      ),
+    );
   const changing = previews?.filter((preview) => preview.changes.length > 0) ?? [];
   const apply = () =>
     void write({
@@ -112,11 +118,7 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
               under={spec ? showValue(spec, value) : ''}
               tick={without.has(address) ? 'none' : 'all'}
               testID={`ripple-${address}`}
-              onPress={() => {
-                const next = new Set(without);
-                if (!next.delete(address)) next.add(address);
-                setWithout(next);
-              }}
+              onPress={() => setWithout(toggled(without, address))}
             />
           );
         })}
@@ -171,12 +173,21 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
             </View>
           );
         })}
+        {earlierToLoad ? (
+          <Action title="More scenes" busy={isFetchingNextPage} onPress={() => void fetchNextPage()} />
+        ) : null}
       </Body>
       <Foot>
         <Action
           kind="main"
           grow
-          title={changing.length === 0 ? 'Nothing would change' : `Write into ${plural(changing.length, 'scene')}`}
+          title={
+            now.desk.showLock
+              ? 'The show lock is on'
+              : changing.length === 0
+                ? 'Nothing would change'
+                : `Write into ${plural(changing.length, 'scene')}`
+          }
           busy={isLoading}
           disabled={changing.length === 0 || now.desk.showLock}
           onPress={apply}

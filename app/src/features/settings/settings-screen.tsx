@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
+import { LONGEST_WHO } from '@old-echo/core/contracts/words';
 
 import { faultOf, useDesksQuery, useEditDeskMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
@@ -59,7 +60,7 @@ export function SettingsScreen() {
             <Field
               label="Your name, for the log of restores"
               value={who}
-              maxLength={40}
+              maxLength={LONGEST_WHO}
               onChangeText={(name) => dispatch(calledOneself(name))}
               testID="who"
             />

@@ -21,6 +21,7 @@ import { Icon } from '../../ui/icon';
 import { Body, Card, Empty, Head } from '../../ui/page';
 import { useLook } from '../../ui/theme';
 import { SPACE, TOUCH } from '../../ui/tokens';
+import { toggled } from '../../ui/toggled';
 import { Words } from '../../ui/words';
 import { PutSectionBack } from '../desk/drifted';
 import { safeRows, type SafeRow } from '../desk/safe-strips';
@@ -40,7 +41,7 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
   const { desk, profile, state, linked } = now;
   const was = useStandingState();
   const move = useMove(desk.id);
-  const [toggled, setToggled] = useState<ReadonlySet<string>>(new Set());
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [holding, setHolding] = useState<string | null>(null);
   const safes = useMemo(() => compileScope(profile, [], desk.safes), [profile, desk.safes]);
   const family = stripFamily(profile, strip);
@@ -54,12 +55,7 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
     );
   const changes = was ? driftOfStrip(profile, strip, was, state) : [];
   const order = [...family.sections].sort((a, b) => rank(a) - rank(b));
-  const toggle = (section: string) =>
-    setToggled((before) => {
-      const next = new Set(before);
-      if (!next.delete(section)) next.add(section);
-      return next;
-    });
+  const toggle = (section: string) => setFolded((before) => toggled(before, section));
   return (
     <View style={styles.fill}>
       <Head
@@ -73,7 +69,7 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
       <Body tight>
         {order.map((section) => {
           const drifted = changes.filter((change) => change.section === section);
-          const open = OPEN_AT_FIRST.includes(section) !== toggled.has(section);
+          const open = OPEN_AT_FIRST.includes(section) !== folded.has(section);
           return (
             <Card key={section} tight>
               <View style={styles.section}>
