@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 
-import { activeBands, audibleFrequencies, bandGain, eqCurve, type Band } from '../src/compare/eq-curve';
+import { activeBands, audibleFrequencies, bandGain, eqCurve } from '../src/compare/eq-curve';
+import type { Band } from '../src/sound/biquad';
 import { specAt } from '../src/desk/profile';
 import { isNumberSpec } from '../src/desk/setting';
 import { untouched, withSettings } from '../src/desk/state';

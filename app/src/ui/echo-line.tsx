@@ -12,10 +12,12 @@ interface EchoLineProps {
   readonly spec: NumberSpec;
   readonly was: number;
   readonly now: number;
+  /** Where the two are sides of a comparison. */
+  readonly colours?: { readonly was: string; readonly now: string };
 }
 
 /** A value on its line, small and only to look at: the echo where it was, solid where it is. */
-export function EchoLine({ spec, was, now }: EchoLineProps) {
+export function EchoLine({ spec, was, now, colours }: EchoLineProps) {
   const look = useLook();
   const [from, to] = [toPlace(spec, was), toPlace(spec, now)];
   return (
@@ -31,10 +33,10 @@ export function EchoLine({ spec, was, now }: EchoLineProps) {
         style={[
           styles.dot,
           styles.echo,
-          { left: `${from * 100}%`, borderColor: look.echo, backgroundColor: look.paper },
+          { left: `${from * 100}%`, borderColor: colours?.was ?? look.echo, backgroundColor: look.paper },
         ]}
       />
-      <View style={[styles.dot, { left: `${to * 100}%`, backgroundColor: look.ink }]} />
+      <View style={[styles.dot, { left: `${to * 100}%`, backgroundColor: colours?.now ?? look.ink }]} />
     </View>
   );
 }

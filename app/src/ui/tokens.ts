@@ -12,6 +12,9 @@ export interface Look {
   readonly done: string;
   readonly care: string;
   readonly stop: string;
+  /** The two sides of a comparison; used for nothing else. */
+  readonly a: string;
+  readonly b: string;
 }
 
 /** Warm paper by day. */
@@ -27,6 +30,8 @@ export const DAY: Look = {
   done: '#1F6A5A',
   care: '#8A5F00',
   stop: '#A3231F',
+  a: '#2F5D8A',
+  b: '#A8482A',
 };
 
 /** Deep harbour blue-black on a dark stage. */
@@ -42,6 +47,8 @@ export const NIGHT: Look = {
   done: '#63C2A8',
   care: '#E3B34A',
   stop: '#F07A6E',
+  a: '#7FB2E5',
+  b: '#E79A78',
 };
 
 export const FONT = {

@@ -46,6 +46,7 @@ class Desk {
   private readonly passed = new Map<string, Passes>();
   private readonly onwards = new Map<string, readonly (readonly [matrix: string, by: number])[]>();
   private readonly of: (family: string) => readonly string[];
+  private readonly sends = new Map<string, SendKeys>();
   /** What a DCA adds to its strips, 0 where it is muted; with the key that says who belongs to it. */
   private readonly dcas: readonly { readonly key: string; readonly by: number; readonly muted: boolean }[];
 
@@ -124,9 +125,17 @@ class Desk {
 
   /** What goes along a send, of what stands before and behind the fader. */
   private send(strip: string, to: string, { pre, post }: Passes): number {
-    const level = this.level(strip, `sends/${to}/level`, 0);
-    if (level === 0 || this.at(strip, `sends/${to}/on`) === false) return 0;
-    return level * (this.at(strip, `sends/${to}/tap`) === 'pre' ? pre : post);
+    const keys = this.sendKeys(to);
+    const level = this.level(strip, keys.level, 0);
+    if (level === 0 || this.at(strip, keys.on) === false) return 0;
+    return level * (this.at(strip, keys.tap) === 'pre' ? pre : post);
+  }
+
+  /** The keys of the sends to a strip: put together once, since every strip may have one. */
+  private sendKeys(to: string): SendKeys {
+    const known = this.sends.get(to) ?? { level: `sends/${to}/level`, on: `sends/${to}/on`, tap: `sends/${to}/tap` };
+    this.sends.set(to, known);
+    return known;
   }
 
   /** A level as a factor; `missing` where the strip has no such level. */
@@ -140,6 +149,12 @@ class Desk {
   private at(strip: string, key: string) {
     return this.state[strip]?.[key];
   }
+}
+
+interface SendKeys {
+  readonly level: string;
+  readonly on: string;
+  readonly tap: string;
 }
 
 /** What passes a strip before and behind its fader; both 0 where its mute or that of one of its DCAs is closed. */

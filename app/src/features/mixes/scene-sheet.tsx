@@ -1,4 +1,4 @@
-import { useDeferredValue, useState } from 'react';
+import { useDeferredValue, useState, type ReactNode } from 'react';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
@@ -17,14 +17,19 @@ interface SceneSheetProps {
   readonly production: ProductionView;
   readonly chosen: string | undefined;
   /** A scene that is not offered. */
-  readonly without: string;
+  readonly without?: string;
+  /** Stands before the search. */
+  readonly above?: ReactNode;
+  /** Stands before the scenes. */
+  readonly first?: ReactNode;
   readonly open: boolean;
   readonly onClose: () => void;
   readonly onChoose: (scene: SceneView) => void;
 }
 
 /** Chooses one scene of a production. */
-export function SceneSheet({ title, production, chosen, without, open, onClose, onChoose }: SceneSheetProps) {
+export function SceneSheet(props: SceneSheetProps) {
+  const { title, production, chosen, without, above, first, open, onClose, onChoose } = props;
   const [words, setWords] = useState('');
   const search = useDeferredValue(words);
   const { data, hasNextPage, fetchNextPage, isFetching } = useScenesInfiniteQuery(
@@ -37,8 +42,14 @@ export function SceneSheet({ title, production, chosen, without, open, onClose, 
       title={title}
       open={open}
       onClose={onClose}
-      above={<SearchField placeholder="Search scenes" value={words} onChange={setWords} />}
+      above={
+        <>
+          {above}
+          <SearchField placeholder="Search scenes" value={words} onChange={setWords} />
+        </>
+      }
     >
+      {first}
       {scenes.map((scene) => (
         <Option
           key={scene.id}

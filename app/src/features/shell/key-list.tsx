@@ -8,6 +8,7 @@ import { Words } from '../../ui/words';
 const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['d', 'Desk'],
   ['m', 'Mixes'],
+  ['b', 'Compare'],
   ['c', 'Capture a scene'],
   ['r', 'Restore: what comes back, its preview, the button'],
   ['a', 'The next caution to answer, in a preview'],
@@ -22,7 +23,9 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['w', 'Way back of the last restore'],
   ['s', 'Desks and appearance'],
   ['↑ ↓', 'Walk through strips or scenes; step through scenes while one is open'],
-  ['p  n', 'Strip before, strip after'],
+  ['p  n', 'Strip or difference before and after'],
+  ['[  ]', 'While comparing: A one scene older or newer; with Shift, B'],
+  ['v', 'While comparing: swap A and B'],
   ['/', 'Search strips or scenes'],
   ['Enter', 'Open what is marked; at a show, hold it to restore'],
   ['← →', 'Move a control that is marked; with Shift by its finest step'],

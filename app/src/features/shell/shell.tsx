@@ -4,6 +4,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import { Snackbar } from 'react-native-paper';
 import SlidersVertical from 'lucide-react-native/icons/sliders-vertical';
 import type { LucideIcon } from 'lucide-react-native';
+import Scale from 'lucide-react-native/icons/scale';
 import Waves from 'lucide-react-native/icons/waves-horizontal';
 
 import { useLiveChannel } from '../../live/use-live-channel';
@@ -33,6 +34,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
     '?': () => setKeysOpen((open) => !open),
     d: () => router.navigate('/desk'),
     m: () => router.navigate('/mixes'),
+    b: () => router.navigate('/compare'),
     c: () => router.navigate('/capture'),
     s: () => router.navigate('/settings'),
   });
@@ -64,6 +66,7 @@ function useKnownDesk(): string | null {
 const PLACES: readonly { name: string; href: Href; path: RegExp; icon: LucideIcon }[] = [
   { name: 'Desk', href: '/desk', path: /^\/($|desk|capture|settings|restores|ripple)/, icon: SlidersVertical },
   { name: 'Mixes', href: '/mixes', path: /^\/(mixes|productions|scene|restore\/)/, icon: Waves },
+  { name: 'Compare', href: '/compare', path: /^\/compare/, icon: Scale },
 ];
 
 function Places({ rail }: { readonly rail: boolean }) {

@@ -28,13 +28,15 @@ interface ChangeListProps {
   readonly changes: readonly ListedChange[];
   /** Stands beside a strip's name. */
   readonly side?: (strip: string) => ReactNode;
+  /** Without the strips' names. */
+  readonly plain?: boolean;
 }
 
 /** Changes drawn before one asks for more: two unlike scenes differ in thousands. */
 const AT_FIRST = 200;
 
 /** Changes setting by setting, grouped by strip: the echo where it was, solid where it is, and both values. */
-export function ChangeList({ profile, names, changes, side }: ChangeListProps) {
+export function ChangeList({ profile, names, changes, side, plain }: ChangeListProps) {
   const look = useLook();
   const [shown, setShown] = useState(AT_FIRST);
   const byStrip = new Map<string, ListedChange[]>();
@@ -44,12 +46,14 @@ export function ChangeList({ profile, names, changes, side }: ChangeListProps) {
     <View style={styles.list}>
       {[...byStrip].map(([strip, own]) => (
         <View key={strip} testID={`changes-${strip}`} style={[styles.strip, { borderColor: look.line }]}>
-          <View style={styles.head}>
-            <Words kind="strong" style={styles.fill} numberOfLines={1}>
-              {stripName(profile, names, strip)}
-            </Words>
-            {side?.(strip)}
-          </View>
+          {plain ? null : (
+            <View style={styles.head}>
+              <Words kind="strong" style={styles.fill} numberOfLines={1}>
+                {stripName(profile, names, strip)}
+              </Words>
+              {side?.(strip)}
+            </View>
+          )}
           {own.map((change) => (
             <Change key={change.address} profile={profile} names={names} change={change} />
           ))}

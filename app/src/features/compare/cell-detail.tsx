@@ -1,0 +1,128 @@
+import { StyleSheet, View } from 'react-native';
+
+import { laneAt, laneEnd, laneOf } from '@old-echo/core/compare/automation';
+import type { CellDifference } from '@old-echo/core/compare/compare';
+import { compressorCurve, CURVE_LEVELS, gateCurve } from '@old-echo/core/compare/static-curve';
+import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import type { State, StripState } from '@old-echo/core/desk/state';
+import { levelToPlace } from '@old-echo/core/desk/taper';
+import { fullSettingName, sectionName } from '@old-echo/core/desk/wording';
+
+import { CurvePair, type Point } from '../../ui/curve-pair';
+import { useLook } from '../../ui/theme';
+import { SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/words';
+import { ChangeList } from '../strip/change-list';
+import { EqPicture } from '../strip/eq-picture';
+import { InsertChains } from './insert-chains';
+
+interface CellDetailProps {
+  readonly profile: Profile;
+  readonly a: State;
+  readonly b: State;
+  readonly cell: CellDifference;
+}
+
+/** One section of one strip in A and B: its picture where it has one, and every setting that differs. */
+export function CellDetail({ profile, a, b, cell }: CellDetailProps) {
+  const look = useLook();
+  const { strip, section, changes, words } = cell;
+  const [was, now] = [a[strip] ?? {}, b[strip] ?? {}];
+  const colours = { was: look.a, now: look.b };
+  return (
+    <View style={styles.cell} testID={`detail-${strip}/${section}`}>
+      <Words kind="heading">{sectionName(section)}</Words>
+      <Words tone="second">{words}</Words>
+      {section === 'eq' || (section === 'preamp' && changes.some(({ key }) => key.includes('lowcut'))) ? (
+        <EqPicture now={now} was={was} colours={colours} />
+      ) : null}
+      {section === 'gate' ? <StaticPicture of={gateCurve} was={was} now={now} name="Gate, in and out" /> : null}
+      {section === 'compressor' ? (
+        <StaticPicture of={compressorCurve} was={was} now={now} name="Compressor, in and out" />
+      ) : null}
+      {section === 'inserts' ? <InsertChains was={was} now={now} /> : null}
+      {section === 'automation'
+        ? changes.map(({ address, key }) => (
+            <View key={address}>
+              <Words kind="small" tone="second">
+                {fullSettingName(profile, address, b)}
+              </Words>
+              <LanePicture profile={profile} address={address} was={was[key]} now={now[key]} />
+            </View>
+          ))
+        : null}
+      <ChangeList profile={profile} names={b} changes={section === 'automation' ? [] : changes} plain />
+    </View>
+  );
+}
+
+/** dB of full scale at the left and lower edge. */
+const LOWEST = -60;
+const along = (decibels: number): number => Math.min(1, Math.max(0, 1 - decibels / LOWEST));
+const LEVELS = {
+  marks: [
+    [along(-40), '−40 dB'],
+    [along(-20), '−20 dB'],
+  ],
+} as const;
+
+interface StaticPictureProps {
+  readonly of: (strip: StripState, levels: readonly number[]) => number[];
+  readonly was: StripState;
+  readonly now: StripState;
+  readonly name: string;
+}
+
+/** What goes in against what comes out, once times have passed. */
+function StaticPicture({ of, was, now, name }: StaticPictureProps) {
+  const look = useLook();
+  const points = (strip: StripState) =>
+    of(strip, CURVE_LEVELS).map((out, i): Point => [along(CURVE_LEVELS[i] ?? 0), along(out)]);
+  return (
+    <CurvePair
+      name={name}
+      was={points(was)}
+      now={points(now)}
+      across={LEVELS}
+      up={LEVELS}
+      colours={{ was: look.a, now: look.b }}
+    />
+  );
+}
+
+interface LanePictureProps {
+  readonly profile: Profile;
+  readonly address: string;
+  readonly was: unknown;
+  readonly now: unknown;
+}
+
+const MOMENTS = 120;
+
+/** An automation lane over time. */
+function LanePicture({ profile, address, was, now }: LanePictureProps) {
+  const look = useLook();
+  const spec = specAt(profile, address);
+  const [before, after] = [laneOf(was as never), laneOf(now as never)];
+  const end = Math.max(1, laneEnd(before), laneEnd(after));
+  if (spec?.kind !== 'curve') return null;
+  const up = (value: number) => (spec.unit === 'dB' ? levelToPlace(value) : (value - spec.min) / (spec.max - spec.min));
+  const points = (lane: typeof before): Point[] =>
+    lane.length === 0
+      ? []
+      : Array.from({ length: MOMENTS + 1 }, (_, i) => [i / MOMENTS, up(laneAt(lane, (end * i) / MOMENTS) ?? 0)]);
+  const marks = [0.25, 0.5, 0.75].map((at) => [at, `${(end * at).toFixed(0)} s`] as const);
+  return (
+    <CurvePair
+      name="Automation over time"
+      was={points(before)}
+      now={points(after)}
+      across={{ marks }}
+      up={{ marks: spec.unit === 'dB' ? [[levelToPlace(0), '0']] : [[0.5, '']] }}
+      colours={{ was: look.a, now: look.b }}
+      height={96}
+    />
+  );
+}
+
+const styles = StyleSheet.create({ cell: { gap: SPACE.xs } });

@@ -1,0 +1,63 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+
+import type { Profile } from '@old-echo/core/desk/profile';
+import type { State } from '@old-echo/core/desk/state';
+
+import { useDesk } from '../../live/use-desk';
+import {
+  useDesksQuery,
+  useProductionsQuery,
+  useProfileQuery,
+  useSceneQuery,
+  useSceneStateQuery,
+  type ApiFault,
+} from '../../store/api';
+import { NOW, type SideOf } from './compare-link';
+
+export interface Side {
+  readonly of: SideOf;
+  readonly title: string;
+  readonly under: string;
+  readonly state: State | undefined;
+  readonly profile: Profile | undefined;
+  readonly productionId: string | undefined;
+  readonly versionId: string | undefined;
+  readonly fault: ApiFault | undefined;
+}
+
+/** One side of a comparison with everything that is known of it; undefined where there is none. */
+export function useSide(of: SideOf | undefined): Side | undefined {
+  const now = useDesk();
+  const id = of === undefined || of === NOW ? skipToken : of;
+  const scene = useSceneQuery(id);
+  const state = useSceneStateQuery(id);
+  const { data: productions } = useProductionsQuery();
+  const { data: desks } = useDesksQuery();
+  const production = productions?.find((p) => p.id === scene.data?.productionId);
+  const profileId = desks?.find((desk) => desk.id === production?.deskId)?.profileId;
+  const profile = useProfileQuery(profileId ?? skipToken).data;
+  if (of === undefined) return undefined;
+  if (of === NOW)
+    return {
+      of,
+      title: 'On the desk now',
+      under: now?.desk.name ?? '',
+      state: now?.state,
+      profile: now?.profile,
+      productionId: now?.desk.scene?.productionId,
+      versionId: now?.desk.scene?.versionId,
+      fault: undefined,
+    };
+  const { data } = scene;
+  const version = production?.versions.find((v) => v.id === data?.versionId);
+  return {
+    of,
+    title: data ? `${data.number} ${data.name}` : '',
+    under: [version?.name, production?.name].filter(Boolean).join(' · '),
+    state: state.currentData,
+    profile,
+    productionId: data?.productionId,
+    versionId: data?.versionId,
+    fault: (scene.error ?? state.error) as ApiFault | undefined,
+  };
+}

@@ -1,0 +1,40 @@
+import type { Curve, Value } from '../desk/setting';
+
+/** The value of a lane at a time, or undefined for a lane without points: straight between points, flat outside them. */
+export function laneAt(lane: Curve, seconds: number): number | undefined {
+  let before = lane[0];
+  if (!before) return undefined;
+  for (const point of lane) {
+    if (point[0] > seconds) {
+      const span = point[0] - before[0];
+      return span > 0 && before[0] <= seconds
+        ? before[1] + ((point[1] - before[1]) * (seconds - before[0])) / span
+        : before[1];
+    }
+    before = point;
+  }
+  return before[1];
+}
+
+/** A value as a lane; anything else is a lane without points. */
+export const laneOf = (value: Value | undefined): Curve => (Array.isArray(value) ? (value as Curve) : []);
+
+/** The last time at which a lane has a point, in seconds. */
+export const laneEnd = (lane: Curve): number => lane.at(-1)?.[0] ?? 0;
+
+/** Moments at which two lanes are compared. */
+const MOMENTS = 200;
+
+/**
+ * How far two lanes lie apart: the mean distance over the time that either covers, in the lane's unit. A lane without
+ * points stands at `still`, what the control itself is set to.
+ */
+export function laneDistance(a: Curve, b: Curve, stillA: number, stillB: number): number {
+  const end = Math.max(laneEnd(a), laneEnd(b));
+  let sum = 0;
+  for (let i = 0; i < MOMENTS; i++) {
+    const at = (end * (i + 0.5)) / MOMENTS;
+    sum += Math.abs((laneAt(b, at) ?? stillB) - (laneAt(a, at) ?? stillA));
+  }
+  return sum / MOMENTS;
+}

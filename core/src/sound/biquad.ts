@@ -1,0 +1,93 @@
+export type BandKind = 'bell' | 'low shelf' | 'high shelf' | 'notch' | 'low cut' | 'low pass';
+
+export interface Band {
+  readonly kind: BandKind;
+  /** Hz. */
+  readonly freq: number;
+  /** dB; notches, cuts and passes have none. */
+  readonly gain: number;
+  readonly q: number;
+}
+
+/** A second-order filter, normalised so that a0 is 1. */
+export interface Biquad {
+  readonly b0: number;
+  readonly b1: number;
+  readonly b2: number;
+  readonly a1: number;
+  readonly a2: number;
+}
+
+/** Q of a band that rises nowhere: a Butterworth filter. */
+export const FLAT_Q = Math.SQRT1_2;
+
+/**
+ * The filter of one band at a sample rate in Hz. The frequency is kept under half the rate.
+ * Coefficients after R. Bristow-Johnson, "Audio EQ Cookbook" (peaking, shelving with Q, notch, high-pass, low-pass).
+ */
+export function biquad({ kind, freq, gain, q }: Band, rate: number): Biquad {
+  const w0 = (2 * Math.PI * Math.min(freq, rate * 0.49)) / rate;
+  const [cos, alpha] = [Math.cos(w0), Math.sin(w0) / (2 * q)];
+  const a = 10 ** (gain / 40);
+  const root = 2 * Math.sqrt(a) * alpha;
+  switch (kind) {
+    case 'bell':
+      return over(1 + alpha / a, [1 + alpha * a, -2 * cos, 1 - alpha * a], [-2 * cos, 1 - alpha / a]);
+    case 'low shelf':
+      return over(
+        a + 1 + (a - 1) * cos + root,
+        [a * (a + 1 - (a - 1) * cos + root), 2 * a * (a - 1 - (a + 1) * cos), a * (a + 1 - (a - 1) * cos - root)],
+        [-2 * (a - 1 + (a + 1) * cos), a + 1 + (a - 1) * cos - root],
+      );
+    case 'high shelf':
+      return over(
+        a + 1 - (a - 1) * cos + root,
+        [a * (a + 1 + (a - 1) * cos + root), -2 * a * (a - 1 + (a + 1) * cos), a * (a + 1 + (a - 1) * cos - root)],
+        [2 * (a - 1 - (a + 1) * cos), a + 1 - (a - 1) * cos - root],
+      );
+    case 'notch':
+      return over(1 + alpha, [1, -2 * cos, 1], [-2 * cos, 1 - alpha]);
+    case 'low cut':
+      return over(1 + alpha, [(1 + cos) / 2, -(1 + cos), (1 + cos) / 2], [-2 * cos, 1 - alpha]);
+    case 'low pass':
+      return over(1 + alpha, [(1 - cos) / 2, 1 - cos, (1 - cos) / 2], [-2 * cos, 1 - alpha]);
+  }
+}
+
+type Three = readonly [number, number, number];
+
+const over = (a0: number, [b0, b1, b2]: Three, [a1, a2]: readonly [number, number]): Biquad => ({
+  b0: b0 / a0,
+  b1: b1 / a0,
+  b2: b2 / a0,
+  a1: a1 / a0,
+  a2: a2 / a0,
+});
+
+/** What a filter does to the level at `hertz`, in dB. */
+export const magnitude = (filter: Biquad, hertz: number, rate: number): number =>
+  10 * Math.log10(Math.max(1e-12, powerAt(filter, Math.sin((Math.PI * hertz) / rate) ** 2)));
+
+/** What a filter does to the power at sin²(w / 2). In this form, the Cookbook's own, low frequencies lose no digits. */
+export function powerAt({ b0, b1, b2, a1, a2 }: Biquad, phi: number): number {
+  const above = (b0 + b1 + b2) ** 2 - 4 * (b0 * b1 + 4 * b0 * b2 + b1 * b2) * phi + 16 * b0 * b2 * phi * phi;
+  const below = (1 + a1 + a2) ** 2 - 4 * (a1 + 4 * a2 + a1 * a2) * phi + 16 * a2 * phi * phi;
+  return above / below;
+}
+
+/** What is smaller than this is silence: numbers near the smallest a machine has make it slow. */
+const SILENCE = 1e-25;
+
+/** Filters samples in place (transposed direct form II), beginning at rest. */
+export function filter({ b0, b1, b2, a1, a2 }: Biquad, samples: Float32Array): void {
+  let [z1, z2] = [0, 0];
+  for (let i = 0; i < samples.length; i++) {
+    const x = samples[i] as number;
+    const y = b0 * x + z1;
+    z1 = b1 * x - a1 * y + z2;
+    z2 = b2 * x - a2 * y;
+    samples[i] = y;
+    if (z1 < SILENCE && z1 > -SILENCE) z1 = 0;
+    if (z2 < SILENCE && z2 > -SILENCE) z2 = 0;
+  }
+}

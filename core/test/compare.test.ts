@@ -1,0 +1,142 @@
+import fc from 'fast-check';
+import microdiff from 'microdiff';
+
+import { compare, outputDifferences, type Comparison } from '../src/compare/compare';
+import { gist } from '../src/compare/gist';
+import { BAND_EDGE, thirdOctaves } from '../src/compare/third-octaves';
+import { compressorCurve } from '../src/compare/static-curve';
+import { laneAt, laneDistance } from '../src/compare/automation';
+import { untouched, withSettings, type Settings } from '../src/desk/state';
+import { plainText } from '../src/scope/sentence';
+import { boathouse } from './profiles';
+import { anySettings } from './random-state';
+
+const open = withSettings(
+  untouched(boathouse),
+  Object.fromEntries(Array.from({ length: 16 }, (_, i) => [`in.${i + 1}/fader/level`, -10])),
+);
+const against = (moves: Settings) => compare(boathouse, open, withSettings(open, moves));
+const cell = ({ cells }: Comparison, strip: string, section: string) =>
+  cells.find((c) => c.strip === strip && c.section === section)!;
+
+test('the same differences as a general-purpose comparison of the two objects finds (microdiff)', () => {
+  fc.assert(
+    fc.property(anySettings(boathouse), anySettings(boathouse), (one, other) => {
+      const [a, b] = [withSettings(open, one), withSettings(open, other)];
+      const found = compare(boathouse, a, b).cells.flatMap(({ changes }) => changes.map(({ address }) => address));
+      const paths = microdiff(a, b).map(({ path }) => `${path[0]}/${path[1]}`);
+      expect(found.sort()).toEqual([...new Set(paths)].sort());
+    }),
+    { numRuns: 60 },
+  );
+});
+
+test('swapping A and B mirrors every number and changes no rank', () => {
+  fc.assert(
+    fc.property(anySettings(boathouse), anySettings(boathouse), (one, other) => {
+      const [a, b] = [withSettings(open, one), withSettings(open, other)];
+      const [there, back] = [compare(boathouse, a, b, a), compare(boathouse, b, a, a)];
+      const flip = { A: 'B', B: 'A' } as const;
+      for (const { strip, section, heard, audible, higher } of there.cells) {
+        const mirrored = cell(back, strip, section);
+        expect(mirrored.heard).toBeCloseTo(heard, 9);
+        expect([mirrored.audible, mirrored.higher]).toEqual([audible, higher && flip[higher]]);
+      }
+      expect([back.settings, back.strips]).toEqual([there.settings, there.strips]);
+      const sums = (c: Comparison) =>
+        outputDifferences(c).map(({ output, a: left, b: right }) => [output, left, right]);
+      expect(sums(back).sort()).toEqual(
+        sums(there)
+          .map(([output, left, right]) => [output, right, left])
+          .sort(),
+      );
+    }),
+    { numRuns: 60 },
+  );
+});
+
+test('what one would hear most comes first: level before EQ before what is only written', () => {
+  const { cells } = against({
+    'in.1/label/note': 'new strings',
+    'in.2/eq/on': true,
+    'in.2/eq/3/gain': 5,
+    'in.3/fader/level': -2,
+  });
+  expect(cells.map((c) => `${c.strip}/${c.section}`)).toEqual(['in.3/fader', 'in.2/eq', 'in.1/label']);
+  expect(cells.map((c) => c.audible)).toEqual([true, true, false]);
+});
+
+test('a fader by 8 dB counts 8 dB, to the side that is higher, in trade units', () => {
+  const fader = cell(against({ 'in.3/fader/level': -2 }), 'in.3', 'fader');
+  expect(fader).toMatchObject({ audible: true, higher: 'B', words: '−10.0 to −2.0 dB' });
+  expect(fader.heard).toBeCloseTo(8, 6);
+});
+
+test.each([
+  ['under half a dB (common practice)', { 'in.3/fader/level': -10.4 }, 'in.3', 'fader', false],
+  ['half a dB', { 'in.3/fader/level': -10.5 }, 'in.3', 'fader', true],
+  ['an EQ that is off', { 'in.3/eq/2/gain': 9 }, 'in.3', 'eq', false],
+  ['a compressor that is off', { 'in.3/compressor/threshold': -40 }, 'in.3', 'compressor', false],
+  ['a processor that is loaded but off', { 'in.3/inserts/1/kind': 'drive' }, 'in.3', 'inserts', false],
+  [
+    'a processor that is switched on',
+    { 'in.3/inserts/1/kind': 'drive', 'in.3/inserts/1/on': true },
+    'in.3',
+    'inserts',
+    true,
+  ],
+  [
+    'anything on a strip that passes nothing in either',
+    { 'in.20/eq/on': true, 'in.20/eq/2/gain': 12 },
+    'in.20',
+    'eq',
+    false,
+  ],
+  ['a strip that is muted', { 'in.3/mute/on': true }, 'in.3', 'mute', true],
+])('%s: audible or not', (_, moves, strip, section, audible) => {
+  expect(cell(against(moves as Settings), strip, section).audible).toBe(audible);
+});
+
+test('an EQ is told by its curve: where it differs most and by how much', () => {
+  const moves = { 'in.2/eq/on': true, 'in.2/eq/3/freq': 3150, 'in.2/eq/3/kind': 'bell', 'in.2/eq/3/gain': 4 };
+  const found = cell(against(moves), 'in.2', 'eq');
+  expect(found).toMatchObject({ higher: 'B', words: 'off to on, +4.0 dB at 3.2 kHz' });
+});
+
+test('the static curve: threshold −20, ratio 4, −8 in gives −17 out (arithmetic)', () => {
+  const strip = { 'compressor/on': true, 'compressor/threshold': -20, 'compressor/ratio': 4, 'compressor/knee': 0 };
+  expect(compressorCurve(strip, [-8, -20, -30])).toEqual([-17, -20, -30]);
+});
+
+test('automation lanes: straight between points, flat outside, and apart by their mean distance', () => {
+  const lane = [
+    [1, -10],
+    [3, -20],
+  ] as const;
+  expect([0, 1, 2, 3, 9].map((at) => laneAt(lane, at))).toEqual([-10, -10, -15, -20, -20]);
+  expect(laneDistance(lane, [[0, -10]], 0, 0)).toBeCloseTo(10 / 3, 1);
+  expect(laneDistance([], [[4, -6]], -12, 0)).toBeCloseTo(6, 6);
+});
+
+test('path gain per output, A against B', () => {
+  const found = outputDifferences(against({ 'in.3/fader/level': -4, 'in.4/mute/on': true }));
+  expect(found).toMatchObject([{ output: 'main.1', source: 'in.4' }]);
+});
+
+test('the gist: how much, where, and whether it would be heard', () => {
+  const say = (moves: Settings, louder?: number) => plainText(gist(boathouse, open, against(moves), louder));
+  expect(say({})).toBe('A and B are the same in every setting.');
+  expect(say({ 'in.1/label/note': 'x' })).toBe('B differs in 1 setting on 1 strip. Hardly any of it would be heard.');
+  expect(say({ 'in.1/fader/level': -1, 'in.2/fader/level': -9 }, 1.3)).toBe(
+    'B is 1.3 LU louder and differs in 2 settings on 2 strips. Most of it is Strip 1.',
+  );
+});
+
+test('third octaves (IEC 61260-1, base ten): exact middles and edges', () => {
+  expect(
+    thirdOctaves()
+      .map((f) => Number(f.toPrecision(5)))
+      .slice(15, 20),
+  ).toEqual([630.96, 794.33, 1000, 1258.9, 1584.9]);
+  expect(1000 * BAND_EDGE).toBeCloseTo(1122.02, 2);
+});
