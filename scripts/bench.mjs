@@ -12,7 +12,7 @@ import { DESKS, makeDemo, startAll } from './stage.mjs';
 import { buildWeb } from './web-build.mjs';
 
 await runScript(async () => {
-  needDebian(['mariadb', 'chromium']);
+  needDebian(['mariadb', 'chromium', 'ffmpeg', 'sox']);
   installPackages();
   mkdirSync(DATA, { recursive: true });
   const folder = mkdtempSync(join(DATA, 'bench-'));

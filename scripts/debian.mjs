@@ -7,6 +7,8 @@ import { PlainError } from './plain-error.mjs';
 const PROGRAMS = {
   mariadb: { package: 'mariadb-server', files: ['/usr/sbin/mariadbd', '/usr/bin/mariadb-install-db'] },
   chromium: { package: 'chromium', files: ['/usr/bin/chromium'] },
+  ffmpeg: { package: 'ffmpeg', files: ['/usr/bin/ffmpeg'] },
+  sox: { package: 'sox', files: ['/usr/bin/sox'] },
 };
 
 const isThere = (name) => PROGRAMS[name].files.every((file) => existsSync(file));

@@ -34,7 +34,7 @@ const run = (command, args, env = {}) =>
   });
 
 await runScript(async () => {
-  needDebian(['mariadb', 'chromium']);
+  needDebian(['mariadb', 'chromium', 'ffmpeg', 'sox']);
   installPackages();
   mkdirSync(DATA, { recursive: true });
   // A folder of its own: tests never touch the data of `npm start`.

@@ -22,6 +22,7 @@ import { toArguments } from '@old-echo/desk-link/values';
 import { SimulatedDesk } from '@old-echo/stand-in/desk';
 import { DeskFront } from '@old-echo/stand-in/front';
 
+import { comparison } from './comparison';
 import { print, time } from './figure';
 import { flip } from './flip';
 import { frames } from './frames';
@@ -154,6 +155,7 @@ const benches = {
   flip: () => flip((settings) => plainSockets(packetsOf(settings))),
   history: () => history(quay, json),
   frames: () => frames(quay),
+  comparison: () => comparison(json as Parameters<typeof comparison>[0]),
 };
 const wanted = process.argv.slice(2);
 for (const [name, bench] of Object.entries(benches)) if (wanted.length === 0 || wanted.includes(name)) await bench();

@@ -3,10 +3,10 @@ import microdiff from 'microdiff';
 
 import { compare, outputDifferences, type Comparison } from '../src/compare/compare';
 import { gist } from '../src/compare/gist';
-import { BAND_EDGE, thirdOctaves } from '../src/compare/third-octaves';
+import { BAND_EDGE, thirdOctaves } from '../src/sound/third-octaves';
 import { compressorCurve } from '../src/compare/static-curve';
 import { laneAt, laneDistance } from '../src/compare/automation';
-import { untouched, withSettings, type Settings } from '../src/desk/state';
+import { untouched, withSettings, type Settings, type State } from '../src/desk/state';
 import { plainText } from '../src/scope/sentence';
 import { boathouse } from './profiles';
 import { anySettings } from './random-state';
@@ -43,10 +43,10 @@ test('swapping A and B mirrors every number and changes no rank', () => {
         expect([mirrored.audible, mirrored.higher]).toEqual([audible, higher && flip[higher]]);
       }
       expect([back.settings, back.strips]).toEqual([there.settings, there.strips]);
-      const sums = (c: Comparison) =>
-        outputDifferences(c).map(({ output, a: left, b: right }) => [output, left, right]);
-      expect(sums(back).sort()).toEqual(
-        sums(there)
+      const sums = (left: State, right: State) =>
+        outputDifferences(boathouse, left, right).map(({ output, a: one, b: other }) => [output, one, other]);
+      expect(sums(b, a).sort()).toEqual(
+        sums(a, b)
           .map(([output, left, right]) => [output, right, left])
           .sort(),
       );
@@ -119,7 +119,11 @@ test('automation lanes: straight between points, flat outside, and apart by thei
 });
 
 test('path gain per output, A against B', () => {
-  const found = outputDifferences(against({ 'in.3/fader/level': -4, 'in.4/mute/on': true }));
+  const found = outputDifferences(
+    boathouse,
+    open,
+    withSettings(open, { 'in.3/fader/level': -4, 'in.4/mute/on': true }),
+  );
   expect(found).toMatchObject([{ output: 'main.1', source: 'in.4' }]);
 });
 

@@ -1,16 +1,19 @@
 import { familyOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
 import type { State } from '../desk/state';
-import { pathGains, type PathGains } from '../preview/path-gain';
+import { loudestPaths, pathGains, surelyHeard } from '../preview/path-gain';
+import { HEARD_FROM } from '../preview/thresholds';
 import { drift, type SettingChange } from '../scene/drift';
-import { FLOOR, heardOf, type Heard } from './heard';
+import { FLOOR, heardOf, type CellSides, type Heard, type Side } from './heard';
 
 /** One section of one strip that differs between A and B. */
-export interface CellDifference extends Heard {
+export interface CellDifference extends Omit<Heard, 'say'> {
   readonly strip: string;
   readonly section: string;
   /** `was` is A's, `now` is B's. */
   readonly changes: readonly SettingChange[];
+  /** What differs, in trade units. */
+  readonly words: string;
 }
 
 export interface Comparison {
@@ -20,7 +23,6 @@ export interface Comparison {
   readonly settings: number;
   /** The strips that differ, in desk order. */
   readonly strips: readonly string[];
-  readonly gains: { readonly a: PathGains; readonly b: PathGains };
 }
 
 /**
@@ -29,8 +31,8 @@ export interface Comparison {
  */
 export function compare(profile: Profile, a: State, b: State, names: State = b): Comparison {
   const changes = drift(profile, a, b);
-  const gains = { a: gainsOf(profile, a), b: gainsOf(profile, b) };
-  const loudest = { a: loudestOf(gains.a), b: loudestOf(gains.b) };
+  const loudest = { a: loudestPaths(profile, a), b: loudestPaths(profile, b) };
+  const heard = { a: surelyHeard(profile, a), b: surelyHeard(profile, b) };
   const byCell = new Map<string, SettingChange[]>();
   for (const change of changes) {
     const cell = `${change.strip}/${change.section}`;
@@ -39,36 +41,41 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
     else byCell.set(cell, [change]);
   }
   const cells = [...byCell.values()].map((own): CellDifference => {
-    const [first] = own;
-    const { strip, section } = first as SettingChange;
+    const { strip, section } = own[0] as SettingChange;
     const isSource = familyOf(strip) === 'in' || familyOf(strip) === 'fx';
-    const sides = { profile, strip, section, changes: own, a: a[strip] ?? {}, b: b[strip] ?? {}, names };
-    const reach = isSource ? { a: loudest.a.get(strip) ?? -Infinity, b: loudest.b.get(strip) ?? -Infinity } : undefined;
-    return { strip, section, changes: own, ...heardOf({ ...sides, loudest: reach }) };
+    const reach = () => (isSource ? Math.max(loudest.a(strip), loudest.b(strip)) : 0);
+    const silent = () => isSource && !heard.a(strip) && !heard.b(strip) && reach() <= HEARD_FROM;
+    const sides = { profile, strip, section, changes: own, a: a[strip] ?? {}, b: b[strip] ?? {}, reach, silent };
+    return new Cell(sides, names);
   });
   return {
     cells: cells.sort((one, other) => Number(other.audible) - Number(one.audible) || other.heard - one.heard),
     settings: changes.length,
     strips: [...new Set(changes.map(({ strip }) => strip))],
-    gains,
   };
 }
 
-/** A state's path gains, remembered for as long as the state is: one of the two is often compared again. */
-function gainsOf(profile: Profile, state: State): PathGains {
-  const known = remembered.get(state) ?? pathGains(profile, state);
-  remembered.set(state, known);
-  return known;
-}
-const remembered = new WeakMap<State, PathGains>();
+/** A cell that is put into words only when somebody reads it: two unlike scenes differ in thousands. */
+class Cell implements CellDifference {
+  readonly strip: string;
+  readonly section: string;
+  readonly changes: readonly SettingChange[];
+  readonly heard: number;
+  readonly audible: boolean;
+  readonly higher: Side | null;
+  private readonly say: Heard['say'];
 
-/** The most that passes from each source to any output, in dB. */
-function loudestOf(gains: PathGains): Map<string, number> {
-  const most = new Map<string, number>();
-  for (const output of Object.values(gains))
-    for (const [source, gain] of Object.entries(output))
-      most.set(source, Math.max(most.get(source) ?? -Infinity, gain));
-  return most;
+  constructor(
+    sides: CellSides,
+    private readonly names: State,
+  ) {
+    ({ strip: this.strip, section: this.section, changes: this.changes } = sides);
+    ({ heard: this.heard, audible: this.audible, higher: this.higher, say: this.say } = heardOf(sides));
+  }
+
+  get words(): string {
+    return this.say(this.names);
+  }
 }
 
 /** One output on which A and B differ, in dB; a side is −Infinity where nothing passes. */
@@ -82,7 +89,8 @@ export interface OutputDifference {
 }
 
 /** The path gain of every output on which it differs by more than half a dB on any path, the most moved first. */
-export function outputDifferences({ gains }: Pick<Comparison, 'gains'>): OutputDifference[] {
+export function outputDifferences(profile: Profile, before: State, after: State): OutputDifference[] {
+  const gains = { a: pathGains(profile, before), b: pathGains(profile, after) };
   const total = (of: Readonly<Record<string, number>>) =>
     10 * Math.log10(Object.values(of).reduce((sum, gain) => sum + 10 ** (gain / 10), 0));
   return Object.keys(gains.b)

@@ -1,5 +1,5 @@
 import { familyOf } from '../desk/address';
-import { stripFamily, type Family, type Profile } from '../desk/profile';
+import { stripFamily, type Profile } from '../desk/profile';
 import { isNumberSpec, isOff, type SettingSpec, type Value } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 import { fullSettingName, plural, showValue } from '../desk/wording';
@@ -8,7 +8,7 @@ import type { SettingChange } from '../scene/drift';
 import { laneDistance, laneOf } from './automation';
 import { activeBands, eqCurve } from './eq-curve';
 import { compressorCurve, CURVE_LEVELS, gateCurve } from './static-curve';
-import { thirdOctaves } from './third-octaves';
+import { thirdOctaves } from '../sound/third-octaves';
 
 /** How much one would hear of a cell that differs. */
 export interface Heard {
@@ -17,8 +17,8 @@ export interface Heard {
   readonly audible: boolean;
   /** The side on which more is heard, or null where neither is. */
   readonly higher: Side | null;
-  /** What differs, in trade units. */
-  readonly words: string;
+  /** What differs, in trade units; `names` is a state whose labels name the strips. */
+  readonly say: (names: State) => string;
 }
 
 export type Side = 'A' | 'B';
@@ -41,18 +41,17 @@ export interface CellSides {
   readonly changes: readonly SettingChange[];
   readonly a: StripState;
   readonly b: StripState;
-  /** For the names in {@link Heard.words}. */
-  readonly names: State;
-  /** The most that passes from the strip to any output, in dB; undefined for strips that are no sources. */
-  readonly loudest: { readonly a: number; readonly b: number } | undefined;
+  /** The most that passes from the strip to any output on either side, in dB; 0 for strips that are no sources. */
+  readonly reach: () => number;
+  /** Whether nothing is heard of the strip on either side. */
+  readonly silent: () => boolean;
 }
 
 /** How much one would hear of a cell that differs, and how an engineer would say it. */
 export function heardOf(cell: CellSides): Heard {
-  const { loudest } = cell;
   const found = MEASURES[cell.section]?.(cell) ?? rest(cell);
-  if (loudest && Math.max(loudest.a, loudest.b) <= FLOOR)
-    return { ...found, heard: 0, audible: false, words: `${found.words}; silent in both` };
+  if (found.heard > 0 && cell.silent())
+    return { ...found, heard: 0, audible: false, say: (names) => `${found.say(names)}; silent in both` };
   return { ...found, heard: Math.min(MOST, found.heard) };
 }
 
@@ -92,7 +91,7 @@ function level(cell: CellSides): Heard {
     if (most && Math.abs(by) <= heard) continue;
     [heard, higher, most] = [Math.abs(by), sideOf(by), change];
   }
-  return { heard, audible: heard >= HALF, higher, words: say(cell, most) };
+  return { heard, audible: heard >= HALF, higher, say: say(cell, most) };
 }
 
 /** A send that is switched, or moved before or behind the fader. */
@@ -107,9 +106,13 @@ function sendSwitched(cell: CellSides, { key, now }: SettingChange): number {
 
 function mute(cell: CellSides): Heard {
   const opens = cell.b['mute/on'] !== true;
-  const gain = cell.loudest ? Math.max(cell.loudest.a, cell.loudest.b) : 0;
-  const heard = Math.min(MOST, Math.max(0, gain - FLOOR));
-  return { heard, audible: heard >= HALF, higher: opens ? 'B' : 'A', words: opens ? 'muted to open' : 'open to muted' };
+  const heard = Math.min(MOST, Math.max(0, cell.reach() - FLOOR));
+  return {
+    heard,
+    audible: heard >= HALF,
+    higher: opens ? 'B' : 'A',
+    say: () => (opens ? 'muted to open' : 'open to muted'),
+  };
 }
 
 function preamp(cell: CellSides): Heard {
@@ -123,7 +126,7 @@ function preamp(cell: CellSides): Heard {
     heard,
     audible: Math.abs(by) >= HALF || cut.most >= HALF || polarity > 0,
     higher: sideOf(by),
-    words: say(cell, cell.changes[0]),
+    say: say(cell, cell.changes[0]),
   };
 }
 
@@ -160,9 +163,9 @@ function eq(cell: CellSides): Heard {
     heard: mean,
     audible: most >= HALF,
     higher: most >= 0.05 ? sideOf(by) : null,
-    words:
+    say: (names) =>
       most < 0.05
-        ? `${say(cell, cell.changes[0])}${idle ? ', while it is off' : ''}`
+        ? `${say(cell, cell.changes[0])(names)}${idle ? ', while it is off' : ''}`
         : `${switched}${signed(by)} dB at ${where}`,
   };
 }
@@ -184,7 +187,7 @@ function dynamics(cell: CellSides, curve: (strip: StripState, levels: readonly n
     heard,
     audible: most >= HALF || times >= OTHER_VALUE,
     higher: most >= 0.05 ? sideOf(signedSum) : null,
-    words: `${say(cell, cell.changes[0])}${on ? '' : ', while it is off'}`,
+    say: (names) => `${say(cell, cell.changes[0])(names)}${on ? '' : ', while it is off'}`,
   };
 }
 
@@ -200,8 +203,13 @@ function inserts(cell: CellSides): Heard {
   const swapped = changes.some(({ key }) => /\/(kind|device|on)$/.test(key));
   const at = changes.filter(({ key }) => isAtWork(cell, key));
   if (at.length === 0)
-    return { heard: 0, audible: false, higher: null, words: `${say(cell, changes[0])}, while it is not at work` };
-  return { heard: swapped ? OTHER_PROCESSOR : OTHER_VALUE, audible: true, higher: null, words: say(cell, at[0]) };
+    return {
+      heard: 0,
+      audible: false,
+      higher: null,
+      say: (names) => `${say(cell, changes[0])(names)}, while it is not at work`,
+    };
+  return { heard: swapped ? OTHER_PROCESSOR : OTHER_VALUE, audible: true, higher: null, say: say(cell, at[0]) };
 }
 
 /** Whether a setting belongs to a processor that works on either side. */
@@ -228,7 +236,7 @@ function pan(cell: CellSides): Heard {
   const moved = Math.max(Math.abs(b[0] - a[0]), Math.abs(b[1] - a[1]));
   const width = Math.abs(Number(cell.b['pan/width'] ?? 100) - Number(cell.a['pan/width'] ?? 100)) / 20;
   const heard = Math.max(moved / 2, width);
-  return { heard, audible: heard >= HALF, higher: null, words: say(cell, cell.changes[0]) };
+  return { heard, audible: heard >= HALF, higher: null, say: say(cell, cell.changes[0]) };
 }
 
 function automation(cell: CellSides): Heard {
@@ -239,7 +247,7 @@ function automation(cell: CellSides): Heard {
     const counts = of === 'mute' ? MOST : of === 'pan' || of.startsWith('inserts') ? PERCENT : 1;
     heard = Math.max(heard, apart * counts);
   }
-  return { heard, audible: heard >= HALF, higher: null, words: say(cell, cell.changes[0]) };
+  return { heard, audible: heard >= HALF, higher: null, say: say(cell, cell.changes[0]) };
 }
 
 /** What a percent of position or of an effect counts, in dB. Common sense, no measure. */
@@ -257,41 +265,39 @@ function stillAt(cell: CellSides, of: string, strip: StripState): number {
 function routing(cell: CellSides): Heard {
   const passes = cell.changes.filter(({ key }) => key !== 'routing/output');
   const opens = passes.some(({ now }) => now === true);
-  const loud = cell.loudest ? Math.max(cell.loudest.a, cell.loudest.b) - FLOOR : OTHER_PROCESSOR;
   const group = passes.every(({ key }) => familyOf(key.slice('routing/'.length)) === 'dca');
-  const heard = group ? OTHER_PROCESSOR : Math.max(0, loud) / 2;
-  return { heard, audible: heard >= HALF, higher: opens ? 'B' : 'A', words: say(cell, cell.changes[0]) };
+  const heard = group ? OTHER_PROCESSOR : Math.min(MOST, Math.max(0, cell.reach() - FLOOR)) / 2;
+  return { heard, audible: heard >= HALF, higher: opens ? 'B' : 'A', say: say(cell, cell.changes[0]) };
 }
 
 function source(cell: CellSides): Heard {
   const socket = cell.changes.find(({ key }) => key === 'source/socket');
   const heard = socket ? MOST / 2 : 0;
-  return { heard, audible: socket !== undefined, higher: null, words: say(cell, socket ?? cell.changes[0]) };
+  return { heard, audible: socket !== undefined, higher: null, say: say(cell, socket ?? cell.changes[0]) };
 }
 
 function unheard(cell: CellSides): Heard {
-  return { heard: 0, audible: false, higher: null, words: say(cell, cell.changes[0]) };
+  return { heard: 0, audible: false, higher: null, say: say(cell, cell.changes[0]) };
 }
 
 function rest(cell: CellSides): Heard {
-  return { heard: OTHER_VALUE, audible: true, higher: null, words: say(cell, cell.changes[0]) };
+  return { heard: OTHER_VALUE, audible: true, higher: null, say: say(cell, cell.changes[0]) };
 }
 
 const signed = (decibels: number): string => `${decibels > 0 ? '+' : '−'}${Math.abs(decibels).toFixed(1)}`;
 
 /** "−8.0 to −5.0 dB", "Send to Room −∞ to −18.0 dB and 2 more". */
-function say(cell: CellSides, change: SettingChange | undefined): string {
-  if (!change) return '';
-  const spec = specOf(cell, change.key);
-  const family: Family | undefined = stripFamily(cell.profile, cell.strip);
-  const alone =
-    change.key === 'fader/level' || (family?.keys.filter((k) => k.startsWith(`${cell.section}/`)).length ?? 0) < 2;
-  const name = alone ? '' : `${fullSettingName(cell.profile, change.address, cell.names)} `;
-  const values = !spec
-    ? ''
-    : spec.kind === 'curve'
-      ? `${plural(laneOf(change.was).length, 'point')} to ${plural(laneOf(change.now).length, 'point')}`
-      : `${showValue(spec, change.was, !isNumberSpec(spec))} to ${showValue(spec, change.now)}`;
-  const more = cell.changes.length > 1 ? ` and ${cell.changes.length - 1} more` : '';
-  return `${name}${values}${more}`;
-}
+const say =
+  (cell: CellSides, change: SettingChange | undefined) =>
+  (names: State): string => {
+    if (!change) return '';
+    const spec = specOf(cell, change.key);
+    const name = change.key === 'fader/level' ? '' : `${fullSettingName(cell.profile, change.address, names)} `;
+    const values = !spec
+      ? ''
+      : spec.kind === 'curve'
+        ? `${plural(laneOf(change.was).length, 'point')} to ${plural(laneOf(change.now).length, 'point')}`
+        : `${showValue(spec, change.was, !isNumberSpec(spec))} to ${showValue(spec, change.now)}`;
+    const more = cell.changes.length > 1 ? ` and ${cell.changes.length - 1} more` : '';
+    return `${name}${values}${more}`;
+  };

@@ -1,6 +1,7 @@
 import { stripFamily, type Profile } from '../desk/profile';
 import { isOff } from '../desk/setting';
-import type { State } from '../desk/state';
+import type { State, StripState } from '../desk/state';
+import { HEARD_FROM } from './thresholds';
 
 /** What a pad takes away, in dB. Common practice. */
 export const PAD = -20;
@@ -34,6 +35,27 @@ export function pathGains(profile: Profile, state: State): PathGains {
     }
   }
   return gains;
+}
+
+/** For single sources: the most that passes from one to any output, in dB; −Infinity where nothing does. */
+export function loudestPaths(profile: Profile, state: State): (source: string) => number {
+  const desk = new Desk(profile, state);
+  return (source) => 20 * Math.log10(desk.socket(source) * Math.max(0, ...desk.reach(source).values()));
+}
+
+/** Quickly, for single sources: whether one is open, up and routed straight to a first main that is open and up as well. */
+export function surelyHeard(profile: Profile, state: State): (source: string) => boolean {
+  const main = profile.families.find(({ id }) => id === 'main')?.strips[0] ?? '';
+  const up = (strip: StripState = {}) =>
+    strip['mute/on'] !== true && Number(strip['fader/level'] ?? -Infinity) >= HEARD_FROM / 2;
+  const held = profile.families.some(({ id }) => id === 'dca');
+  const closed =
+    held && profile.families.some(({ id, strips }) => id === 'dca' && !strips.every((dca) => up(state[dca])));
+  const open = up(state[main]) && !closed;
+  return (source) => {
+    const own = state[source];
+    return open && up(own) && own?.[`routing/${main}`] === true && own['source/socket'] !== 'none';
+  };
 }
 
 const strips = (profile: Profile, families: readonly string[]): string[] =>

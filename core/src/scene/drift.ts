@@ -1,6 +1,6 @@
 import { sectionOf } from '../desk/address';
 import { stripFamily, type Family, type Profile } from '../desk/profile';
-import { sameValue, type Value } from '../desk/setting';
+import { isNumberSpec, sameValue, type Value } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 
 /** One setting that is not where it was. */
@@ -48,24 +48,58 @@ export function stripDrift(
 
 /** The keys under which two strips do not hold the very same. */
 function unlike(family: Family, was: StripState, now: StripState): string[] {
-  const [before, after] = [row(family, was), row(family, now)];
+  const { numbers, words } = columnsOf(family);
+  const [before, after] = [rowOf(family, was), rowOf(family, now)];
   const found: string[] = [];
-  for (let i = 0; i < before.length; i++) if (before[i] !== after[i]) found.push(family.keys[i] as string);
-  return found;
+  for (let i = 0; i < numbers.length; i++) if (before.numbers[i] !== after.numbers[i]) found.push(numbers[i] as string);
+  for (let i = 0; i < words.length; i++) if (before.words[i] !== after.words[i]) found.push(words[i] as string);
+  if (found.length < 2) return found;
+  const differing = new Set(found);
+  return family.keys.filter((key) => differing.has(key));
+}
+
+/** A family's keys: those of numbers and switches, and all others. */
+interface Columns {
+  readonly numbers: readonly string[];
+  readonly words: readonly string[];
+}
+
+/** A strip's values in the order of its family's columns. NaN, which is never alike, where it lacks one. */
+interface Row {
+  readonly numbers: Float64Array;
+  readonly words: readonly (Value | undefined)[];
+}
+
+const columns = new WeakMap<Family, Columns>();
+const rows = new WeakMap<StripState, Row>();
+
+function columnsOf(family: Family): Columns {
+  const known = columns.get(family);
+  if (known) return known;
+  const isNumber = (key: string) => {
+    const spec = family.settings[key];
+    return spec !== undefined && (isNumberSpec(spec) || spec.kind === 'switch');
+  };
+  const made = { numbers: family.keys.filter(isNumber), words: family.keys.filter((key) => !isNumber(key)) };
+  columns.set(family, made);
+  return made;
 }
 
 /**
- * A strip's values in the order of its family's keys, remembered for as long as the strip is: comparing two rows takes a
- * tenth of looking every key up, and a state is compared again and again.
+ * Remembered for as long as the strip is: comparing two rows takes a tenth of looking every key up, and a state is compared
+ * again and again.
  */
-function row(family: Family, strip: StripState): readonly (Value | undefined)[] {
+function rowOf(family: Family, strip: StripState): Row {
+  const { numbers, words } = columnsOf(family);
   const known = rows.get(strip);
-  if (known?.length === family.keys.length) return known;
-  const values = family.keys.map((key) => strip[key]);
-  rows.set(strip, values);
-  return values;
+  if (known?.numbers.length === numbers.length) return known;
+  const row = {
+    numbers: Float64Array.from(numbers, (key) => Number(strip[key])),
+    words: words.map((key) => strip[key]),
+  };
+  rows.set(strip, row);
+  return row;
 }
-const rows = new WeakMap<StripState, readonly (Value | undefined)[]>();
 
 /** How many different strips a list of changes touches. */
 export const stripsIn = (changes: readonly { readonly strip: string }[]): number =>

@@ -148,7 +148,7 @@ function Compare({ compared }: { readonly compared: Compared }) {
         </View>
         {view === 'outputs' ? (
           <Suspense fallback={<Waiting what="Drawing" />}>
-            <OutputsChart profile={profile} names={names} outputs={outputDifferences(comparison)} />
+            <OutputsChart profile={profile} names={names} outputs={outputDifferences(profile, a.state, b.state)} />
           </Suspense>
         ) : view === 'levels' ? (
           <Levels profile={profile} a={a.state} b={b.state} strips={profile.strips.filter(inFamily)} />

@@ -1,0 +1,59 @@
+import fastJsonPatch from 'fast-json-patch';
+import microdiff from 'microdiff';
+
+import { compare } from '@old-echo/core/compare/compare';
+import { readProfile } from '@old-echo/core/desk/profile';
+import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
+import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+
+import { print, time } from './figure';
+
+interface ProfileJson {
+  readonly families: readonly { readonly id: string; readonly sections: Record<string, Record<string, unknown>> }[];
+}
+
+/** Two states of 288 strips with 200 settings each that differ in 1,440 settings on all strips, compared and ranked. */
+export async function comparison(quay: ProfileJson): Promise<void> {
+  const [inputs] = quay.families.filter(({ id }) => id === 'in');
+  const [main] = quay.families.filter(({ id }) => id === 'main');
+  if (!inputs || !main) return;
+  const more = { 'spare/{1-47}': { kind: 'gain', unit: 'dB', min: -18, max: 18, step: 0.1, default: 0 } };
+  const sections = { ...inputs.sections, compressor: { ...inputs.sections['compressor'], ...more } };
+  const families = [{ ...inputs, count: 288, sections }, main];
+  const profile = readProfile({ id: 'large', name: 'Large', use: 'studio', families });
+  const inputKeys = profile.families[0]?.settings ?? {};
+  const up = Object.fromEntries(Array.from({ length: 288 }, (_, i) => [`in.${i + 1}/fader/level`, -10]));
+  const a = withSettings(untouched(profile), { ...up, 'main.1/fader/level': 0 });
+  const changing = ['fader/level', 'eq/2/gain', 'compressor/threshold', 'sends/mix.3/level', 'pan/position'];
+  const moves: Record<string, number> = {};
+  for (let i = 1; i <= 288; i++)
+    changing.forEach((key, n) => {
+      const spec = inputKeys[key];
+      if (spec && isNumberSpec(spec))
+        moves[`in.${i}/${key}`] = quantise(spec, spec.min + ((spec.max - spec.min) * ((i * 7 + n * 13) % 31)) / 30);
+    });
+  const b = withSettings(a, moves satisfies Settings);
+  const read = (state: State): State => JSON.parse(JSON.stringify(state)) as State;
+  const [one, other] = [read(a), read(b)];
+  const [micro, patch] = [await time(() => microdiff(one, other)), await time(() => fastJsonPatch.compare(one, other))];
+  console.error(`microdiff ${micro.toFixed(1)} ms, fast-json-patch ${patch.toFixed(1)} ms`);
+  const faster = Math.min(micro, patch);
+  const name = `288 strips of ${Object.keys(inputKeys).length} settings, ${Object.keys(moves).length} moved: found and ranked`;
+  const against = `other: the faster of microdiff and fast-json-patch, which only find them`;
+  const ours = await time(() => compare(profile, one, other));
+  print({ name: `${name} (${against})`, ours, other: faster, unit: 'ms', goal: { ratio: 10 } });
+  print({ name: `${name} (the same, within one frame)`, ours, other: faster, unit: 'ms', goal: { most: 16 } });
+  const fresh = Array.from({ length: 20 }, () => [read(a), read(b)] as const);
+  let at = 0;
+  const first = await time(() => {
+    const [left, right] = fresh[at++ % fresh.length] ?? [one, other];
+    return compare(profile, left, right);
+  });
+  print({
+    name: `${name}, each state seen for the first time`,
+    ours: first,
+    other: faster,
+    unit: 'ms',
+    goal: { most: 16 },
+  });
+}

@@ -1,0 +1,163 @@
+import { utf8ToBytes } from '@noble/hashes/utils.js';
+
+import { Fault } from '../contracts/fault';
+import { framesOf, type Sound } from '../sound/sound';
+
+/** How samples are stored: 16 or 24 bits, or 32-bit floats. */
+export const DEPTHS = ['16', '24', 'float'] as const;
+export type Depth = (typeof DEPTHS)[number];
+
+export interface WavInfo {
+  readonly rate: number;
+  readonly channels: number;
+  readonly depth: Depth;
+  readonly frames: number;
+  /** Where the samples begin, in bytes. */
+  readonly at: number;
+}
+
+/** The lowest and the highest sample rate that is read, in Hz. */
+const RATES = [44_100, 96_000] as const;
+/** The most channels that are read: 5.1. */
+const MOST_CHANNELS = 6;
+const [PCM, FLOAT, EXTENSIBLE] = [1, 3, 0xfffe];
+
+const refuse = (why: string, advice = 'Nothing was kept. Export it anew as a WAV file and try again.'): Fault =>
+  new Fault('refused-input', why, advice);
+
+/**
+ * What a WAV file holds, from its first bytes.
+ * @param head at least the bytes before the samples
+ * @param size the whole file, in bytes
+ * @throws Fault `refused-input` with a sentence that says what is wrong
+ */
+export function wavInfo(head: Uint8Array, size: number): WavInfo {
+  const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
+  const name = (at: number) => String.fromCharCode(...head.subarray(at, at + 4));
+  if (head.length < 12 || name(0) !== 'RIFF' || name(8) !== 'WAVE') throw refuse('This is not a WAV file.');
+  let format: Omit<WavInfo, 'frames' | 'at'> | undefined;
+  for (let at = 12; at + 8 <= head.length;) {
+    const [chunk, length] = [name(at), view.getUint32(at + 4, true)];
+    if (chunk === 'fmt ') {
+      if (length < 16 || at + 8 + length > head.length) throw refuse('The WAV file breaks off in its description.');
+      format = readFormat(view, at + 8, length);
+    }
+    if (chunk === 'data') {
+      if (!format) throw refuse('The WAV file does not say how its samples are stored.');
+      const frame = format.channels * bytesOf(format.depth);
+      if (at + 8 + length > size)
+        throw refuse(`The WAV file is cut off: ${missing(at + 8 + length - size)} of it are missing.`);
+      if (length < frame) throw refuse('The WAV file has no samples in it.');
+      return { ...format, frames: Math.floor(length / frame), at: at + 8 };
+    }
+    at += 8 + length + (length % 2);
+  }
+  throw refuse('The WAV file has no samples in it.');
+}
+
+const missing = (bytes: number): string => (bytes < 10_000 ? `${bytes} bytes` : `${(bytes / 1e6).toFixed(1)} MB`);
+const bytesOf = (depth: Depth): number => ({ '16': 2, '24': 3, float: 4 })[depth];
+
+function readFormat(view: DataView, at: number, length: number): Omit<WavInfo, 'frames' | 'at'> {
+  const [channels, rate, bits] = [
+    view.getUint16(at + 2, true),
+    view.getUint32(at + 4, true),
+    view.getUint16(at + 14, true),
+  ];
+  const code = view.getUint16(at, true);
+  // An extensible description names its real format in the first two bytes of its last part.
+  const kind = code === EXTENSIBLE && length >= 26 ? view.getUint16(at + 24, true) : code;
+  const depth =
+    kind === PCM && bits === 16
+      ? '16'
+      : kind === PCM && bits === 24
+        ? '24'
+        : kind === FLOAT && bits === 32
+          ? 'float'
+          : undefined;
+  if (!depth)
+    throw refuse(
+      `Its samples are stored in a way that is not read here (format ${kind}, ${bits} bits).`,
+      'Export it with 16 or 24 bits or as 32-bit float.',
+    );
+  if (rate < RATES[0] || rate > RATES[1])
+    throw refuse(`Its sample rate is ${rate} Hz.`, 'Export it with 44.1 to 96 kHz.');
+  if (channels < 1 || channels > MOST_CHANNELS)
+    throw refuse(`It has ${channels} channels.`, `Export it with 1 to ${MOST_CHANNELS}.`);
+  return { rate, channels, depth };
+}
+
+/** Reads a whole WAV file. @throws Fault `refused-input` with a sentence that says what is wrong */
+export function readWav(bytes: Uint8Array): Sound {
+  const { rate, channels, depth, frames, at } = wavInfo(bytes, bytes.length);
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const read = Array.from({ length: channels }, () => new Float32Array(frames));
+  let from = at;
+  const each = (sample: () => number) => {
+    for (let i = 0; i < frames; i++) for (const channel of read) channel[i] = sample();
+  };
+  if (depth === '16') each(() => view.getInt16((from += 2) - 2, true) / 32_768);
+  else if (depth === '24')
+    each(() => {
+      const low = view.getUint16(from, true);
+      const high = view.getInt8(from + 2);
+      from += 3;
+      return (high * 65_536 + low) / 8_388_608;
+    });
+  else
+    each(() => {
+      const value = view.getFloat32((from += 4) - 4, true);
+      if (!Number.isFinite(value)) throw refuse('The WAV file holds samples that are no numbers.');
+      return value;
+    });
+  return { rate, channels: read };
+}
+
+/**
+ * Writes a WAV file. What does not fit 16 or 24 bits is held at full scale.
+ * @param dither adds triangular noise of two steps where bits are lost, so that what gets quieter turns into noise and not
+ * into distortion; the same sound always gets the same noise
+ */
+export function writeWav(sound: Sound, depth: Depth, dither: boolean): Uint8Array {
+  const { rate, channels } = sound;
+  const [frames, width] = [framesOf(sound), bytesOf(depth)];
+  const length = frames * channels.length * width;
+  const bytes = new Uint8Array(44 + length + (length % 2));
+  const view = new DataView(bytes.buffer);
+  const put = (at: number, name: string) => bytes.set(utf8ToBytes(name), at);
+  put(0, 'RIFF');
+  view.setUint32(4, bytes.length - 8, true);
+  put(8, 'WAVEfmt ');
+  view.setUint32(16, 16, true);
+  view.setUint16(20, depth === 'float' ? FLOAT : PCM, true);
+  view.setUint16(22, channels.length, true);
+  view.setUint32(24, rate, true);
+  view.setUint32(28, rate * channels.length * width, true);
+  view.setUint16(32, channels.length * width, true);
+  view.setUint16(34, width * 8, true);
+  put(36, 'data');
+  view.setUint32(40, length, true);
+  const full = depth === '16' ? 32_768 : 8_388_608;
+  const noise = randomNumbers(1);
+  const steps = (value: number) =>
+    Math.max(-full, Math.min(full - 1, Math.round(value * full + (dither ? noise() + noise() - 1 : 0))));
+  let at = 44;
+  for (let i = 0; i < frames; i++)
+    for (const channel of channels) {
+      const value = channel[i] ?? 0;
+      if (depth === 'float') view.setFloat32(at, value, true);
+      else {
+        const step = steps(value);
+        view.setUint16(at, step & 0xffff, true);
+        if (depth === '24') view.setInt8(at + 2, step >> 16);
+      }
+      at += width;
+    }
+  return bytes;
+}
+
+/** Numbers from 0 to 1 that look random and are the same for every seed (a 32-bit linear congruential generator). */
+export function randomNumbers(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => (state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0) / 2 ** 32;
+}

@@ -1,0 +1,123 @@
+import { activeBands } from '../compare/eq-curve';
+import { compressionOf } from '../compare/static-curve';
+import { laneOf } from '../compare/automation';
+import { chainOf, type Insert } from '../compare/insert-chain';
+import type { StripState } from '../desk/state';
+import { biquad, filter } from './biquad';
+import { compress, gate, limit } from './dynamics';
+import { chorus, deEss, delay, drive, echo, reverb } from './effects';
+import { valueEnvelope } from './envelope';
+
+/** The sections of a strip that work on its sound before the fader. */
+export const PROCESSING: readonly string[] = ['preamp', 'gate', 'eq', 'compressor', 'inserts'];
+
+const MS = 1 / 1000;
+const PERCENT = 1 / 100;
+
+/**
+ * What a strip does to its sound before the fader, in place: polarity, low cut, gate, EQ, compressor, inserts, delay. Gain and
+ * pad are applied before it. Outside racks that a strip's inserts may lead through are not known and change nothing.
+ */
+export function processStrip(strip: StripState, channels: readonly Float32Array[], rate: number): void {
+  const at = (key: string) => Number(strip[key] ?? 0);
+  if (strip['preamp/polarity'] === true)
+    for (const channel of channels) for (let i = 0; i < channel.length; i++) channel[i] = -(channel[i] as number);
+  const bands = activeBands(strip);
+  const run = (of: typeof bands) => {
+    for (const band of of) for (const channel of channels) filter(biquad(band, rate), channel);
+  };
+  run(bands.filter(({ kind }) => kind === 'low cut'));
+  if (strip['gate/on'] === true)
+    gate(
+      {
+        threshold: at('gate/threshold'),
+        range: at('gate/range'),
+        attack: at('gate/attack') * MS,
+        hold: at('gate/hold') * MS,
+        release: at('gate/release') * MS,
+      },
+      channels,
+      rate,
+    );
+  // A band that neither lifts nor cuts changes nothing, and is not run.
+  run(bands.filter(({ kind, gain }) => kind !== 'low cut' && (kind === 'notch' || gain !== 0)));
+  const compression = compressionOf(strip);
+  if (compression)
+    compress(
+      {
+        ...compression,
+        attack: at('compressor/attack') * MS,
+        release: at('compressor/release') * MS,
+        makeup: at('compressor/makeup'),
+        mix: Number(strip['compressor/mix'] ?? 100) * PERCENT,
+      },
+      channels,
+      rate,
+    );
+  for (const insert of chainOf(strip)) if (insert.on) runInsert(strip, insert, channels, rate);
+  if (at('inserts/delay') > 0) delay(at('inserts/delay') * MS, channels, rate);
+}
+
+function runInsert(strip: StripState, insert: Insert, channels: readonly Float32Array[], rate: number): void {
+  const lane = laneOf(strip[`automation/inserts/${insert.place}`]);
+  if (lane.length === 0) return process(insert, channels, rate);
+  // A lane says how much of the processed sound is in the sum.
+  const dry = channels.map((channel) => Float32Array.from(channel));
+  process(insert, channels, rate);
+  const wet = valueEnvelope(lane, channels[0]?.length ?? 0, rate);
+  channels.forEach((channel, c) => {
+    const before = dry[c] as Float32Array;
+    for (let i = 0; i < channel.length; i++) {
+      const share = (wet[i] as number) * PERCENT;
+      channel[i] = (before[i] as number) * (1 - share) + (channel[i] as number) * share;
+    }
+  });
+}
+
+function process({ kind, settings }: Insert, channels: readonly Float32Array[], rate: number): void {
+  const at = (name: string) => Number(settings[name] ?? 0);
+  switch (kind) {
+    case 'drive':
+      return drive(at('amount') * PERCENT, at('tone'), channels, rate);
+    case 'echo':
+      return echo(
+        { seconds: at('time') * MS, feedback: at('feedback') * PERCENT, mix: at('mix') * PERCENT },
+        channels,
+        rate,
+      );
+    case 'de-ess':
+      return deEss(at('freq'), at('threshold'), channels, rate);
+    case 'limiter':
+      return limit(at('ceiling'), at('release') * MS, channels, rate);
+    case 'chorus':
+      return chorus(at('rate'), at('depth') * PERCENT, channels, rate);
+  }
+}
+
+/** Mean lengths of the paths in a room, in seconds. */
+const SIZES: Readonly<Record<string, number>> = { room: 0.017, plate: 0.011, hall: 0.038 };
+
+/** What an effect return makes of what is sent to it: one channel in, left and right out. */
+export function runEffect(strip: StripState, input: Float32Array, rate: number): Float32Array[] {
+  if (strip['inserts/on'] === false) return [Float32Array.from(input), Float32Array.from(input)];
+  const at = (key: string) => Number(strip[key] ?? 0);
+  const kind = String(strip['inserts/kind'] ?? 'room');
+  const mix = Number(strip['inserts/mix'] ?? 100) * PERCENT;
+  const [time, tone] = [at('inserts/time'), at('inserts/tone')];
+  const wet =
+    kind === 'echo'
+      ? [Float32Array.from(input), Float32Array.from(input)]
+      : kind === 'chorus'
+        ? [Float32Array.from(input), Float32Array.from(input)]
+        : reverb({ time, predelay: at('inserts/predelay') * MS, tone, size: SIZES[kind] ?? 0.017 }, input, rate);
+  if (kind === 'echo') {
+    delay(at('inserts/predelay') * MS, wet, rate);
+    echo({ seconds: time, feedback: at('inserts/feedback') * PERCENT, mix: 1, tone }, wet, rate);
+  }
+  if (kind === 'chorus') chorus(1 / Math.max(0.1, time), 1, wet, rate);
+  if (mix < 1)
+    for (const channel of wet)
+      for (let i = 0; i < channel.length; i++)
+        channel[i] = (channel[i] as number) * mix + (input[i] as number) * (1 - mix);
+  return wet;
+}

@@ -1,0 +1,244 @@
+import { laneOf } from '../compare/automation';
+import { familyOf, sectionOf } from '../desk/address';
+import { stripFamily, type Profile } from '../desk/profile';
+import { isOff, type Curve } from '../desk/setting';
+import type { State, StripState } from '../desk/state';
+import { PAD } from '../preview/path-gain';
+import { fingerprint } from '../scene/fingerprint';
+import { PROCESSING } from './chain';
+import type { PanLaw } from './pan';
+import { factor } from './sound';
+
+/** A recording that feeds a strip. */
+export interface StemOf {
+  /** SHA-256 of its file. */
+  readonly hash: string;
+  /** Samples per channel at the rate of the mix. */
+  readonly frames: number;
+  /** The gain and pad that the strip had when it was recorded, in dB: only what differs from it is heard. */
+  readonly gain: number;
+}
+
+export interface MixRequest {
+  /** The main, mix or matrix that is listened to. */
+  readonly output: string;
+  /** Only this strip's recording, through everything; null for all. */
+  readonly solo: string | null;
+  readonly stems: Readonly<Record<string, StemOf>>;
+  readonly law: PanLaw;
+  readonly rate: number;
+  /** Samples per channel of the mix: longer than its recordings, so that what rings on can end. */
+  readonly frames: number;
+}
+
+/** What one strip brings into another. */
+export interface Feed {
+  /** The key of the node it comes from. */
+  readonly from: string;
+  /** A factor, or a lane in dB that stands in its place. */
+  readonly level: number | Curve;
+  /** What DCAs add, as a factor. */
+  readonly by: number;
+  /** At or under this many dB a lane passes nothing. */
+  readonly off: number;
+  /** A lane of mutes. */
+  readonly mutes: Curve;
+  /** −1 … 1, or a lane in percent. */
+  readonly pan: number | Curve;
+  /** 0 … 1. */
+  readonly width: number;
+}
+
+/** One step of a mix: everything it depends on is in it, so that equal keys mean equal sound. */
+export type MixNode =
+  | {
+      readonly kind: 'stem';
+      readonly key: string;
+      readonly hash: string;
+      readonly gain: number;
+      readonly strip: StripState;
+    }
+  | {
+      readonly kind: 'bus' | 'effect' | 'output';
+      readonly key: string;
+      readonly feeds: readonly Feed[];
+      readonly strip: StripState;
+      readonly law: PanLaw;
+    };
+
+export interface MixPlan {
+  /** Each after all that it depends on; the last one is what is listened to. */
+  readonly nodes: readonly MixNode[];
+  readonly frames: number;
+  readonly rate: number;
+  /** Ways that were left out because they lead back to where they came from. */
+  readonly circles: readonly (readonly [from: string, to: string])[];
+}
+
+/** What has to be worked out to hear an output of a desk, as a plan of steps. Only what reaches the output is in it. */
+export function planMix(profile: Profile, state: State, request: MixRequest): MixPlan {
+  return new Planner(profile, state, request).plan();
+}
+
+/** A level in dB that nothing stands at or under. */
+const NEVER = -1000;
+
+class Planner {
+  private readonly nodes: MixNode[] = [];
+  private readonly circles: [string, string][] = [];
+  private readonly known = new Map<string, string | null>();
+  private readonly open = new Set<string>();
+
+  constructor(
+    private readonly profile: Profile,
+    private readonly state: State,
+    private readonly request: MixRequest,
+  ) {}
+
+  plan(): MixPlan {
+    const { output, frames, rate, law } = this.request;
+    const bus = this.node(output);
+    const { mutes, pan, width } = this.place(output);
+    const passes = this.passes(output);
+    const feeds: Feed[] = bus === null || passes === null ? [] : [{ from: bus, ...passes, mutes, pan, width }];
+    const content = { kind: 'output' as const, feeds, strip: {}, law, frames, rate };
+    this.nodes.push({ kind: 'output', key: fingerprint(content), feeds, strip: {}, law });
+    return { nodes: this.nodes, frames, rate, circles: this.circles };
+  }
+
+  /** The key of a strip's sound before its fader; null where there is none. */
+  private node(strip: string): string | null {
+    const known = this.known.get(strip);
+    if (known !== undefined) return known;
+    this.open.add(strip);
+    const made = familyOf(strip) === 'in' ? this.stem(strip) : this.bus(strip);
+    this.open.delete(strip);
+    this.known.set(strip, made);
+    return made;
+  }
+
+  private stem(strip: string): string | null {
+    const { stems, solo, frames, rate } = this.request;
+    const stem = stems[strip];
+    if (!stem || (solo !== null && solo !== strip) || this.at(strip, 'source/socket') === 'none') return null;
+    const own = this.state[strip] ?? {};
+    const content = {
+      kind: 'stem' as const,
+      hash: stem.hash,
+      gain: preampOf(own) - stem.gain,
+      strip: processing(own),
+      frames,
+      rate,
+    };
+    const key = fingerprint(content);
+    this.nodes.push({ kind: 'stem', key, hash: stem.hash, gain: content.gain, strip: content.strip });
+    return key;
+  }
+
+  private bus(strip: string): string | null {
+    const feeds = this.profile.strips.flatMap((source) => this.feed(source, strip) ?? []);
+    if (feeds.length === 0) return null;
+    const { law, frames, rate } = this.request;
+    const kind: 'effect' | 'bus' = familyOf(strip) === 'fx' ? 'effect' : 'bus';
+    const content = { kind, feeds, strip: processing(this.state[strip] ?? {}), law, frames, rate };
+    const key = fingerprint(content);
+    this.nodes.push({ kind, key, feeds, strip: content.strip, law });
+    return key;
+  }
+
+  /** What `source` brings into `target`, or undefined for nothing. */
+  private feed(source: string, target: string): Feed | undefined {
+    const way = this.way(source, target);
+    if (!way) return undefined;
+    if (this.open.has(source)) {
+      this.circles.push([source, target]);
+      return undefined;
+    }
+    const from = this.node(source);
+    return from === null ? undefined : { from, ...way };
+  }
+
+  /** How a strip reaches another: by its routing behind the fader, or by a send. */
+  private way(source: string, target: string): Omit<Feed, 'from'> | undefined {
+    const passes = this.passes(source);
+    if (!passes) return undefined;
+    const place = this.place(source);
+    if (this.isRouted(source, target)) return { ...passes, ...place };
+    const key = `sends/${target}`;
+    const spec = stripFamily(this.profile, source)?.settings[`${key}/level`];
+    if (!spec || this.at(source, `${key}/on`) === false) return undefined;
+    const lane = laneOf(this.at(source, `automation/${target}`));
+    const level = Number(this.at(source, `${key}/level`));
+    if (lane.length === 0 && isOff(spec, level)) return undefined;
+    const off = spec.kind === 'level' ? spec.min : NEVER;
+    const own = this.at(source, `${key}/pan`);
+    const pan = own === undefined ? place.pan : Number(own) / 100;
+    const sent = { ...place, pan, off, level: lane.length > 0 ? lane : factor(level) };
+    if (this.at(source, `${key}/tap`) === 'pre') return { ...sent, by: 1 };
+    // Behind the fader both count: where both move, the fader's lane is followed and the send stays where it is set.
+    if (typeof passes.level === 'number') return { ...sent, by: passes.by * passes.level };
+    return { ...passes, ...place, pan, by: passes.by * factor(level) };
+  }
+
+  private isRouted(source: string, target: string): boolean {
+    const family = familyOf(target);
+    if (family !== 'main' && family !== 'group') return false;
+    if (familyOf(source) === 'main' || familyOf(source) === 'mix' || familyOf(source) === 'matrix') return false;
+    const settings = stripFamily(this.profile, source)?.settings ?? {};
+    if (settings[`routing/${target}`]) return this.at(source, `routing/${target}`) === true;
+    const mains = this.profile.families.find(({ id }) => id === 'main')?.strips ?? [];
+    const chooses = mains.some((main) => settings[`routing/${main}`]);
+    return (
+      family === 'main' &&
+      !chooses &&
+      target === mains[0] &&
+      settings['fader/level'] !== undefined &&
+      familyOf(source) !== 'dca'
+    );
+  }
+
+  /** What passes a strip's fader, mute and DCAs; null where nothing ever does. */
+  private passes(strip: string): Pick<Feed, 'level' | 'by' | 'off'> | null {
+    const own = this.state[strip] ?? {};
+    const spec = stripFamily(this.profile, strip)?.settings['fader/level'];
+    if (!spec) return null;
+    if (own['mute/on'] === true && laneOf(own['automation/mute']).length === 0) return null;
+    let by = 1;
+    for (const dca of this.profile.families.find(({ id }) => id === 'dca')?.strips ?? []) {
+      if (own[`routing/${dca}`] !== true) continue;
+      const level = this.at(dca, 'fader/level');
+      if (this.at(dca, 'mute/on') === true || isOff(spec, level)) return null;
+      by *= factor(Number(level));
+    }
+    const lane = laneOf(own['automation/fader']);
+    const off = spec.kind === 'level' ? spec.min : NEVER;
+    if (lane.length > 0) return { level: lane, by, off };
+    return isOff(spec, own['fader/level']) ? null : { level: factor(Number(own['fader/level'])), by, off };
+  }
+
+  private place(strip: string): Pick<Feed, 'mutes' | 'pan' | 'width'> {
+    const own = this.state[strip] ?? {};
+    const lane = laneOf(own['automation/pan']);
+    return {
+      mutes: laneOf(own['automation/mute']),
+      pan: lane.length > 0 ? lane : Number(own['pan/position'] ?? 0) / 100,
+      width: Number(own['pan/width'] ?? 100) / 100,
+    };
+  }
+
+  private at(strip: string, key: string) {
+    return this.state[strip]?.[key];
+  }
+}
+
+/** A strip's gain or trim with its pad, in dB. */
+export const preampOf = (strip: StripState): number =>
+  Number(strip['preamp/gain'] ?? strip['preamp/trim'] ?? 0) + (strip['preamp/pad'] === true ? PAD : 0);
+
+/** The settings that work on a strip's sound before its fader, but its gain. */
+function processing(strip: StripState): StripState {
+  const keeps = (key: string) =>
+    (PROCESSING.includes(sectionOf(key)) && !/^preamp\/(gain|trim|pad|phantom)$/.test(key)) ||
+    key.startsWith('automation/inserts');
+  return Object.fromEntries(Object.entries(strip).filter(([key]) => keeps(key)));
+}

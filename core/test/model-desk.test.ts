@@ -1,0 +1,223 @@
+import fc from 'fast-check';
+
+import { untouched, withSettings, type Settings } from '../src/desk/state';
+import { compress, gate, limit } from '../src/sound/dynamics';
+import { biquad, filter, magnitude } from '../src/sound/biquad';
+import { reverb } from '../src/sound/effects';
+import { levelEnvelope, muteEnvelope } from '../src/sound/envelope';
+import { planMix, type StemOf } from '../src/sound/mix-plan';
+import { renderNode } from '../src/sound/mix-node';
+import { panGains, PAN_LAWS } from '../src/sound/pan';
+import { render, type Channels } from '../src/sound/render';
+import { thirdOctaveLevels } from '../src/sound/spectrum';
+import { randomNumbers } from '../src/formats/wav';
+import { boathouse, quay } from './profiles';
+import { anySettings } from './random-state';
+import { throughSox } from './tools';
+
+const RATE = 48_000;
+const FRAMES = 9600;
+const noise = (seed: number, length = FRAMES, level = 0.3) => {
+  const random = randomNumbers(seed);
+  return Float32Array.from({ length }, () => (random() - 0.5) * 2 * level);
+};
+const stem = (hash: string): StemOf => ({ hash, frames: FRAMES, gain: 0 });
+
+/** What the model makes of recordings; 'one' is one channel, 'two' two. */
+async function mix(
+  moves: Settings,
+  { stems = { 'in.1': stem('two') }, profile = boathouse, output = 'main.1', solo = null as string | null } = {},
+  sounds: Readonly<Record<string, Channels>> = { one: [noise(1)], two: [noise(2), noise(3)] },
+): Promise<Channels> {
+  const up = Object.fromEntries(Object.keys(stems).map((strip) => [`${strip}/fader/level`, 0]));
+  const state = withSettings(untouched(profile), { ...up, [`${output}/fader/level`]: 0, ...moves });
+  const plan = planMix(profile, state, { output, solo, stems, law: 'constant power', rate: RATE, frames: FRAMES });
+  return render(plan, {
+    stem: (hash) => Promise.resolve(sounds[hash]!),
+    run: (node, inputs) => Promise.resolve(renderNode(node, (key) => inputs[key]!, FRAMES, RATE)),
+    cache: { get: () => undefined, put: () => undefined },
+  });
+}
+const level = (samples: Float32Array) => 10 * Math.log10(samples.reduce((sum, x) => sum + x * x, 0) / samples.length);
+const isSilent = (channels: Channels) => channels.every((channel) => channel.every((x) => x === 0));
+
+test('a mix of one strip at unity is its recording, sample for sample', async () => {
+  expect(await mix({})).toEqual([noise(2), noise(3)]);
+});
+
+test('a fader scales; a mute, a fader at −∞, an unplugged source and a muted DCA are silence', async () => {
+  const [left] = await mix({ 'in.1/fader/level': -6 });
+  expect(level(left!) - level(noise(2))).toBeCloseTo(-6, 4);
+  const closed: Settings[] = [{ 'in.1/mute/on': true }, { 'in.1/fader/level': -90 }, { 'in.1/source/socket': 'none' }];
+  for (const moves of closed) expect(isSilent(await mix(moves))).toBe(true);
+  expect(isSilent(await mix({ 'in.1/routing/dca.1': true, 'dca.1/mute/on': true }, { profile: quay }))).toBe(true);
+});
+
+test('two strips sum: mixing is linear', async () => {
+  const both = { stems: { 'in.1': stem('two'), 'in.2': stem('other') } };
+  const sounds = { two: [noise(2), noise(3)], other: [noise(4), noise(5)] };
+  const sum = await mix({ 'in.2/fader/level': -10 }, both, sounds);
+  const [one, other] = [
+    await mix({ 'in.2/fader/level': -10 }, { ...both, solo: 'in.1' }, sounds),
+    await mix({ 'in.2/fader/level': -10 }, { ...both, solo: 'in.2' }, sounds),
+  ];
+  const worst = Math.max(...sum[0]!.map((x, i) => Math.abs(x - one[0]![i]! - other[0]![i]!)));
+  expect(worst).toBeLessThan(1e-6);
+});
+
+test.each([
+  ['constant power', -3.01],
+  ['linear', -6.02],
+  ['compromise', -4.515],
+] as const)('pan law %s: %d dB at the centre (common practice), all on one side at the ends', (law, centre) => {
+  expect(20 * Math.log10(panGains(law, 0)[0])).toBeCloseTo(centre, 2);
+  expect(PAN_LAWS).toContain(law);
+  expect([panGains(law, -1), panGains(law, 1)]).toEqual([
+    [1, 0],
+    [0, 1],
+  ]);
+});
+
+test('sends: behind the fader they follow it, before it they do not; both close with the mute', async () => {
+  const to = { profile: quay, output: 'mix.1' };
+  const sent = async (moves: Settings) => level((await mix({ 'in.1/sends/mix.1/level': -10, ...moves }, to))[0]!);
+  const pre = await sent({ 'in.1/fader/level': -20 });
+  expect(pre).toBeCloseTo(await sent({}), 6);
+  const post = { 'in.1/sends/mix.1/tap': 'post' };
+  expect((await sent({ ...post, 'in.1/fader/level': -20 })) - (await sent(post))).toBeCloseTo(-20, 3);
+  expect(await sent({ 'in.1/mute/on': true })).toBe(-Infinity);
+});
+
+test('an effect return adds a tail, and is silent when nothing is sent to it', async () => {
+  const short = { one: [noise(1, 480)] };
+  const room = { 'fx.1/fader/level': 0, 'in.1/sends/fx.1/level': 0, 'fx.1/inserts/predelay': 0 };
+  const stems = { stems: { 'in.1': stem('one') } };
+  const wet = await mix(room, stems, short);
+  expect(level(wet[0]!.subarray(4800))).toBeGreaterThan(-80);
+  const dry = await mix({ ...room, 'in.1/sends/fx.1/level': -90 }, stems, short);
+  expect(level(dry[0]!.subarray(4800))).toBe(-Infinity);
+});
+
+test('a group carries its strips, and ways that go round in circles are left out and named', async () => {
+  const grouped = { 'in.1/routing/main.1': false, 'in.1/routing/group.1': true };
+  expect(await mix(grouped)).toEqual([noise(2), noise(3)]);
+  const state = withSettings(untouched(boathouse), {
+    ...grouped,
+    'in.1/fader/level': 0,
+    'group.1/sends/fx.1/level': 0,
+    'fx.1/fader/level': 0,
+    'fx.1/routing/group.1': true,
+  });
+  const request = {
+    output: 'main.1',
+    solo: null,
+    stems: { 'in.1': stem('two') },
+    law: 'linear',
+    rate: RATE,
+    frames: FRAMES,
+  } as const;
+  expect(planMix(boathouse, state, request).circles).not.toEqual([]);
+});
+
+test('automation: straight in dB, no jumps louder than a ramp makes, and mutes hold', () => {
+  const envelope = levelEnvelope(
+    [
+      [0, -20],
+      [1, 0],
+    ],
+    -90,
+    RATE,
+    RATE,
+  );
+  expect(20 * Math.log10(envelope[RATE / 2]!)).toBeCloseTo(-10, 2);
+  const jump = levelEnvelope(
+    [
+      [0.5, 0],
+      [0.5, -90],
+    ],
+    -90,
+    RATE,
+    RATE,
+  );
+  expect(Math.max(...jump.map((x, i) => Math.abs(x - (jump[i - 1] ?? x))))).toBeLessThan(0.05);
+  const mute = muteEnvelope(
+    [
+      [0, 0],
+      [0.5, 1],
+    ],
+    RATE,
+    RATE,
+  );
+  expect([mute[100], mute[RATE / 2 - 1], mute[RATE - 1]]).toEqual([1, 1, 0]);
+});
+
+describe('EQ', () => {
+  test.each([
+    ['bell', 1000, 6],
+    ['low shelf', 200, 6],
+    ['high shelf', 5000, -8],
+  ] as const)(
+    '%s at %d Hz: the gain at f0, or half of it (R. Bristow-Johnson, Audio EQ Cookbook)',
+    (kind, freq, gain) => {
+      const at = magnitude(biquad({ kind, freq, gain, q: 0.7 }, RATE), freq, RATE);
+      expect(at).toBeCloseTo(kind === 'bell' ? gain : gain / 2, 6);
+    },
+  );
+  test('the same as SoX’s equaliser on the same noise, within 0.1 dB per third octave', () => {
+    const sound = { rate: RATE, channels: [noise(6, RATE * 6)] };
+    const theirs = thirdOctaveLevels(throughSox(sound, 'equalizer', '2000', '1.5q', '5'));
+    const ours = Float32Array.from(sound.channels[0]!);
+    filter(biquad({ kind: 'bell', freq: 2000, gain: 5, q: 1.5 }, RATE), ours);
+    thirdOctaveLevels({ rate: RATE, channels: [ours] }).forEach((band, i) =>
+      expect(Math.abs(band - theirs[i]!)).toBeLessThan(0.1),
+    );
+  });
+});
+
+describe('dynamics', () => {
+  const still = (decibels: number, seconds: number) => new Float32Array(RATE * seconds).fill(10 ** (decibels / 20));
+  const set = { threshold: -20, ratio: 4, knee: 0, attack: 0.01, release: 0.1, makeup: 0, mix: 1 };
+  test('compressor: −8 in becomes −17 out, 63 % of the step after one attack time (arithmetic)', () => {
+    const x = still(-8, 1);
+    compress(set, [x], RATE);
+    expect(20 * Math.log10(x.at(-1)!)).toBeCloseTo(-17, 1);
+    expect(20 * Math.log10(x[RATE * 0.01]!)).toBeCloseTo(-8 - 9 * (1 - 1 / Math.E), 1);
+  });
+  test('gate: closed it takes its range away, open it takes nothing', () => {
+    const gateSet = { threshold: -30, range: 40, attack: 0.001, hold: 0.01, release: 0.05 };
+    const [quiet, loud] = [still(-40, 1), still(-20, 1)];
+    gate(gateSet, [quiet], RATE);
+    gate(gateSet, [loud], RATE);
+    expect(20 * Math.log10(quiet.at(-1)!)).toBeCloseTo(-80, 1);
+    expect(20 * Math.log10(loud.at(-1)!)).toBeCloseTo(-20, 2);
+  });
+  test('limiter: nothing passes its ceiling, and what is under it is not touched', () => {
+    const x = noise(8, RATE, 1);
+    limit(-6, 0.05, [x], RATE);
+    expect(20 * Math.log10(Math.max(...x.map(Math.abs)))).toBeLessThanOrEqual(-6 + 1e-4);
+    const quiet = noise(9, RATE, 0.3);
+    const before = Float32Array.from(quiet);
+    limit(-6, 0.05, [quiet], RATE);
+    expect(quiet).toEqual(before);
+  });
+});
+
+test('a room falls by 60 dB in its time', () => {
+  const click = new Float32Array(RATE * 2);
+  click[0] = 1;
+  const [left] = reverb({ time: 1, predelay: 0, tone: 16_000, size: 0.017 }, click, RATE);
+  const at = (seconds: number) => level(left!.subarray(RATE * seconds, RATE * (seconds + 0.1)));
+  expect(Math.abs(at(0.2) - at(1.2) - 60)).toBeLessThan(8);
+});
+
+test('whatever a desk is set to, the mix holds numbers only, and the same again gives the same', async () => {
+  const stems = { stems: { 'in.1': stem('two'), 'in.2': stem('one'), 'in.10': stem('one') } };
+  await fc.assert(
+    fc.asyncProperty(anySettings(boathouse, 120), async (moves) => {
+      const [once, again] = [await mix(moves, stems), await mix(moves, stems)];
+      expect(once.every((channel) => channel.every(Number.isFinite))).toBe(true);
+      expect(again).toEqual(once);
+    }),
+    { numRuns: 25 },
+  );
+});

@@ -1,0 +1,82 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+import { DEPTHS, randomNumbers, readWav, wavInfo, writeWav } from '../src/formats/wav';
+import { thirdOctaveLevels } from '../src/sound/spectrum';
+import { inFolder, run, sine } from './tools';
+
+const random = randomNumbers(7);
+/** Noise whose samples are whole steps of 16 bits, so that every depth holds them exactly. */
+const steps = {
+  rate: 48_000,
+  channels: [0, 1].map(() => Float32Array.from({ length: 999 }, () => Math.round((random() - 0.5) * 60_000) / 32_768)),
+};
+
+test.each(DEPTHS)('%s: what SoX and FFmpeg read of ours, and we of theirs, is the same sample for sample', (depth) => {
+  inFolder((folder) => {
+    const [ours, sox, ffmpeg] = ['ours', 'sox', 'ffmpeg'].map((name) => join(folder, `${name}.wav`)) as [
+      string,
+      string,
+      string,
+    ];
+    writeFileSync(ours, writeWav(steps, depth, false));
+    run('sox', '-D', ours, sox);
+    const codec = { '16': 'pcm_s16le', '24': 'pcm_s24le', float: 'pcm_f32le' }[depth];
+    run('ffmpeg', '-hide_banner', '-loglevel', 'error', '-i', ours, '-c:a', codec, ffmpeg);
+    for (const file of [ours, sox, ffmpeg]) expect(readWav(readFileSync(file))).toEqual(steps);
+  });
+});
+
+test('dither turns the steps of a very quiet tone into noise', () => {
+  const quiet = sine(997, -96, 4, { channels: 1 });
+  const [plain, dithered] = [false, true].map((dither) => thirdOctaveLevels(readWav(writeWav(quiet, '16', dither))));
+  // The third harmonic, 2,991 Hz, is in the band of 3.16 kHz: distortion without dither, noise at most with it.
+  const others = (levels: number[]) => levels[22]! - Math.max(levels[21]!, levels[23]!);
+  expect(others(plain!)).toBeGreaterThan(10);
+  expect(others(dithered!)).toBeLessThan(3);
+});
+
+test('what does not fit is held at full scale, and the same sound always gives the same bytes', () => {
+  const loud = { rate: 44_100, channels: [Float32Array.of(2, -2, 0.5)] };
+  expect([...readWav(writeWav(loud, '16', true)).channels[0]!].slice(0, 2)).toEqual([32_767 / 32_768, -1]);
+  expect(writeWav(loud, '24', true)).toEqual(writeWav(loud, '24', true));
+});
+
+const good = writeWav(steps, '16', false);
+const changed = (at: number, ...bytes: number[]) => {
+  const copy = Uint8Array.from(good);
+  copy.set(bytes, at);
+  return copy;
+};
+
+test.each([
+  ['no WAV', Buffer.from('# A text'), 'This is not a WAV file.'],
+  ['empty', new Uint8Array(), 'This is not a WAV file.'],
+  ['cut off', good.subarray(0, 2000), `The WAV file is cut off: ${good.length - 2000} bytes of it are missing.`],
+  ['only its head', good.subarray(0, 36), 'The WAV file has no samples in it.'],
+  ['no samples', changed(40, 0, 0, 0, 0).subarray(0, 44), 'The WAV file has no samples in it.'],
+  ['8 bits', changed(34, 8), 'Its samples are stored in a way that is not read here (format 1, 8 bits).'],
+  ['compressed', changed(20, 85), 'Its samples are stored in a way that is not read here (format 85, 16 bits).'],
+  ['8 kHz', changed(24, 0x40, 0x1f), 'Its sample rate is 8000 Hz.'],
+  ['12 channels', changed(22, 12), 'It has 12 channels.'],
+])('%s: a sentence says what is wrong', (_, bytes, why) => {
+  expect(() => readWav(bytes)).toThrow(why);
+});
+
+test('any garbled head ends in a sentence or a sound, never in anything else', () => {
+  const at = randomNumbers(11);
+  for (let i = 0; i < 500; i++) {
+    const bytes = changed(Math.floor(at() * 44), Math.floor(at() * 256), Math.floor(at() * 256));
+    try {
+      readWav(bytes);
+    } catch (error) {
+      expect((error as { code?: string }).code).toBe('refused-input');
+    }
+  }
+});
+
+test('what a huge file holds is read from its first bytes', () => {
+  const head = Uint8Array.from(good.subarray(0, 44));
+  new DataView(head.buffer).setUint32(40, 2_000_000_000, true);
+  expect(wavInfo(head, 2_000_000_044)).toEqual({ rate: 48_000, channels: 2, depth: '16', frames: 500_000_000, at: 44 });
+});

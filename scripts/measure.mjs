@@ -1,0 +1,24 @@
+import { spawnSync } from 'node:child_process';
+import { join, resolve } from 'node:path';
+
+import { installPackages } from './install.mjs';
+import { runScript } from './plain-error.mjs';
+import { ROOT } from './project.mjs';
+
+await runScript(() => {
+  // Only the measurement goes to standard output.
+  console.log = console.error;
+  installPackages();
+  const file = process.argv[2];
+  const { status } = spawnSync(
+    process.execPath,
+    [
+      '--import',
+      'tsx',
+      join(ROOT, 'scripts', 'measure.ts'),
+      ...(file ? [resolve(process.env.INIT_CWD ?? '.', file)] : []),
+    ],
+    { cwd: ROOT, stdio: 'inherit' },
+  );
+  process.exitCode = status ?? 1;
+});
