@@ -40,6 +40,7 @@ export async function startAll(children, folder, { ports = DESKS, port, host }) 
     OLD_ECHO_DB_PORT: String(database.port),
     OLD_ECHO_DB_PASSWORD: database.password,
     OLD_ECHO_WEB: WEB_BUILD,
+    OLD_ECHO_FILES: join(folder, 'sound'),
     OLD_ECHO_SEED: join(folder, 'seed.json'),
   });
   return { port: message.ready, database };

@@ -5,6 +5,8 @@ import { parseArgs } from 'node:util';
 
 import { ulid } from 'ulid';
 
+import { makeStems } from './music/make-stems';
+import { RATE } from './music/players';
 import { makeWorld } from './world';
 
 // Writes the demo into a folder: `seed.json` for the server and, for each desk, the settings it wakes up with.
@@ -25,7 +27,12 @@ const world = makeWorld({
   id: (madeAt) => ulid(madeAt.getTime()),
 });
 mkdirSync(join(out, 'desks'), { recursive: true });
-writeFileSync(join(out, 'seed.json'), JSON.stringify(world.seed));
+const made = makeStems(join(out, 'sound', 'stems'));
+const stems = made.map((stem) => ({ ...stem, rate: RATE, channels: 1, depth: '24' }));
+const productions = world.seed.productions.map((production) =>
+  production.name === 'Lanterns on the Quay' ? { ...production, stems } : production,
+);
+writeFileSync(join(out, 'seed.json'), JSON.stringify({ ...world.seed, productions }));
 for (const [desk, state] of Object.entries(world.desks)) {
   const settings = Object.entries(state).flatMap(([strip, keys]) =>
     Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value]),

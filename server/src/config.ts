@@ -16,6 +16,8 @@ const shape = object({
   rest: number().min(0.1).max(86_400).default(60),
   /** How long a restore may hold a desk without a sign of life, in seconds. */
   lease: number().min(0.5).max(600).default(10),
+  /** The folder for stems and mixes. */
+  files: string().required('OLD_ECHO_FILES must name a folder for sound'),
   /** A file to fill an empty database from. */
   seed: string().default(''),
 });
@@ -33,5 +35,6 @@ export const readConfig = (env: NodeJS.ProcessEnv) =>
     web: env['OLD_ECHO_WEB'],
     rest: env['OLD_ECHO_REST'],
     lease: env['OLD_ECHO_LEASE'],
+    files: env['OLD_ECHO_FILES'],
     seed: env['OLD_ECHO_SEED'],
   });

@@ -7,6 +7,7 @@ import { readShape } from '@old-echo/core/contracts/read';
 import { WORK } from '@old-echo/core/contracts/production';
 import { SCENE_KINDS } from '@old-echo/core/contracts/scene';
 import { idShape } from '@old-echo/core/contracts/words';
+import { DEPTHS } from '@old-echo/core/formats/wav';
 import type { State } from '@old-echo/core/desk/state';
 import { safesShape } from '@old-echo/core/scope/rules';
 
@@ -39,6 +40,16 @@ const versionShape = object({
   scenes: array(sceneShape).required(),
 });
 
+const stemShape = object({
+  strip: string().required(),
+  name: string().required(),
+  hash: string().length(64).required(),
+  rate: number().integer().required(),
+  channels: number().integer().required(),
+  depth: string().oneOf(DEPTHS).required(),
+  frames: number().integer().required(),
+});
+
 /** What an empty database can be filled from: profiles, desks, and productions with their versions and scenes. */
 export const seedShape = object({
   profiles: array(mixed<object>().required()).required(),
@@ -63,6 +74,7 @@ export const seedShape = object({
         .required(),
       note: string().default(''),
       versions: array(versionShape).required(),
+      stems: array(stemShape).default([]),
     }),
   ).required(),
 });
@@ -80,6 +92,8 @@ export async function seedIfEmpty(db: Database, file: string): Promise<void> {
   for (const [place, production] of seed.productions.entries()) {
     const { id, deskId, name, kind, note } = production;
     await db('productions').insert({ id, desk_id: deskId, name, kind, note, place });
+    const rows = production.stems.map((stem) => ({ ...stem, production_id: id, gain: 0, made_at: new Date() }));
+    if (rows.length > 0) await db('stems').insert(rows);
     await seedVersions(db, production, await readStoredProfile(db, profileOf.get(deskId) ?? ''));
   }
 }

@@ -19,11 +19,16 @@ import { restoreRoutes } from './restores/routes';
 import { markInterrupted } from './restores/store';
 import { AtWork } from './runner/at-work';
 import { Controls } from './runner/control';
+import { Mixer } from './renders/mixer';
+import { renderRoutes } from './renders/routes';
 import { rippleRoutes } from './ripples/routes';
 import { sceneRoutes } from './scenes/routes';
 import { scopeRoutes } from './scopes/routes';
 import { seedIfEmpty } from './seed';
 import { Sessions } from './sessions/sessions';
+import { soundFiles } from './sound/files';
+import { SoundPool } from './sound/pool';
+import { stemRoutes } from './stems/routes';
 import { storageRoutes } from './storage/routes';
 import { versionRoutes } from './versions/routes';
 import { web } from './web';
@@ -43,11 +48,17 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   const live = new Live(db, sessions, log);
   const atWork = new AtWork();
   const controls = new Controls();
+  const files = soundFiles(config.files);
+  const pool = new SoundPool();
+  const mixer = new Mixer({ db, files, pool, sessions, log });
+  await mixer.tidy(new Date());
   const keeper = new Keeper(db, sessions, live, { rest: config.rest * 1000, clock: () => new Date() });
 
   const app = express();
   app.disable('x-powered-by');
-  app.use(compression());
+  // Sound hardly gets smaller.
+  app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
+  app.use('/api/productions/:production/stems', stemRoutes(db, files, sessions));
   app.use('/api', express.json({ limit: '2mb' }));
   app.use('/api/profiles', profileRoutes(db));
   app.use('/api/desks', deskRoutes({ db, live, sessions, atWork, controls, lease: config.lease * 1000 }));
@@ -57,6 +68,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/restores', restoreRoutes(db, controls));
   app.use('/api/ripples', rippleRoutes(db, live));
   app.use('/api/scopes', scopeRoutes(db));
+  app.use('/api/renders', renderRoutes(db, files, pool, mixer));
   app.use('/api/storage', storageRoutes(db));
   app.use('/api', () => {
     throw new Fault(
@@ -76,6 +88,8 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
     live.close();
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
+    await mixer.close();
+    await pool.close();
     await keeper.close();
     // Without its desk a restore that is at work ends, and writes down how far it came.
     await sessions.close();

@@ -77,6 +77,7 @@ export class Rig {
       ...process.env,
       OLD_ECHO_PORT: '0',
       OLD_ECHO_DB: this.database,
+      OLD_ECHO_FILES: join(this.folder, 'sound'),
       OLD_ECHO_SEED: join(this.folder, 'seed.json'),
       OLD_ECHO_WEB: undefined,
       ...this.env,

@@ -34,11 +34,12 @@ export const recallShape = object({
 })
   .noUnknown()
   .required()
-  .test(
-    'one source',
-    'either a scene or a restore to be resumed must be named',
-    ({ sceneId, resume }) => (sceneId === undefined) !== (resume === undefined),
-  );
+  .test({
+    name: 'one source',
+    message: 'either a scene or a restore to be resumed must be named',
+    skipAbsent: true,
+    test: ({ sceneId, resume }) => (sceneId === undefined) !== (resume === undefined),
+  });
 
 /** How a caution was answered: someone has looked, or its levels fade. */
 export const answerShape = object({

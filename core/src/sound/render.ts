@@ -22,7 +22,7 @@ export interface RenderTools {
  * @returns the channels of its last step
  * @throws the signal's reason once it is aborted, or what a step throws
  */
-export async function render(plan: MixPlan, tools: RenderTools): Promise<Channels> {
+export function render(plan: MixPlan, tools: RenderTools): Promise<Channels> {
   const { stem, run, cache, onProgress, signal } = tools;
   const wanted = neededOf(plan, (key) => cache.get(key) !== undefined);
   const byKey = new Map(plan.nodes.map((node) => [node.key, node]));
@@ -34,6 +34,8 @@ export async function render(plan: MixPlan, tools: RenderTools): Promise<Channel
     const known = cache.get(key);
     const node = byKey.get(key);
     const sound = known ? Promise.resolve(known) : node ? work(node) : Promise.reject(new Error(`no step ${key}`));
+    // Whoever waits for it hears of a failure; one that nobody has come to wait for yet is no news.
+    sound.catch(() => undefined);
     sounds.set(key, sound);
     return sound;
   };
@@ -52,13 +54,8 @@ export async function render(plan: MixPlan, tools: RenderTools): Promise<Channel
     return sound;
   };
   const last = plan.nodes.at(-1);
-  if (!last) throw new Error('a plan without steps');
-  try {
-    return await soundOf(last.key);
-  } finally {
-    // Steps that were begun before another failed end by themselves.
-    void Promise.allSettled(sounds.values());
-  }
+  if (!last) return Promise.reject(new Error('a plan without steps'));
+  return soundOf(last.key);
 }
 
 /** How many steps have to be worked out. */

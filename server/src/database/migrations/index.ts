@@ -3,11 +3,13 @@ import type { Knex } from 'knex';
 import * as first from './001-first';
 import * as history from './002-history';
 import * as recall from './003-recall';
+import * as sound from './004-sound';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
   '002-history': { up: history.up, down: refuse },
   '003-recall': { up: recall.up, down: refuse },
+  '004-sound': { up: sound.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */

@@ -1,0 +1,78 @@
+import { object, string, type InferType } from 'yup';
+
+import type { Depth } from '../formats/wav';
+import type { Loudness } from '../sound/loudness';
+import { PAN_LAWS } from '../sound/pan';
+import { recallShape } from './restore';
+import { idShape } from './words';
+
+/** The rate at which mixes are worked out, in Hz. */
+export const MIX_RATE = 48_000;
+/** Silence kept behind the longest stem, so that what rings on can end, in seconds. */
+export const TAIL = 2;
+/** The largest stem that is taken, in bytes. */
+export const LARGEST_STEM = 500_000_000;
+
+/** A recording that feeds one strip of a production. */
+export interface StemView {
+  readonly strip: string;
+  /** The name of the file it came from. */
+  readonly name: string;
+  /** SHA-256 of the file. */
+  readonly hash: string;
+  readonly rate: number;
+  readonly channels: number;
+  readonly depth: Depth;
+  readonly seconds: number;
+}
+
+/**
+ * A mix to be worked out from the stems of a production: a scene's, what is on a desk now, or what a recall would make of
+ * that desk.
+ */
+export const renderShape = object({
+  productionId: idShape.required(),
+  sceneId: idShape.optional(),
+  deskId: idShape.optional(),
+  recall: recallShape.optional().default(undefined),
+  /** The main, mix or matrix that is listened to. */
+  output: string().max(12).required(),
+  /** Only this strip, through everything. */
+  solo: string().max(12).nullable().default(null),
+  law: string().oneOf(PAN_LAWS).default('constant power'),
+})
+  .noUnknown()
+  .required()
+  .test(
+    'one state',
+    'either a scene or a desk must be named',
+    ({ sceneId, deskId }) => (sceneId === undefined) !== (deskId === undefined),
+  );
+
+export type RenderRequest = InferType<typeof renderShape>;
+
+/** What is known of a finished mix besides its samples. */
+export interface Measured {
+  readonly loudness: Loudness;
+  /** dB in each third octave from 20 Hz. */
+  readonly spectrum: readonly (number | null)[];
+  /** Every 100 ms over 400 ms. */
+  readonly correlation: readonly (number | null)[];
+  /** The highest level in each of {@link OVERVIEW} equal parts, 0 … 1. */
+  readonly overview: readonly number[];
+  readonly seconds: number;
+}
+
+/** Parts of a waveform overview. */
+export const OVERVIEW = 400;
+
+export interface RenderView {
+  /** Names the sound: equal ids are the same sound. */
+  readonly id: string;
+  readonly status: 'running' | 'done' | 'failed' | 'cancelled';
+  readonly done: number;
+  readonly total: number;
+  /** Why it failed, in a sentence. */
+  readonly why: string;
+  readonly measured: Measured | null;
+}

@@ -1,0 +1,176 @@
+import { existsSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
+
+import { LRUCache } from 'lru-cache';
+import type { Logger } from 'pino';
+
+import { Fault } from '@old-echo/core/contracts/fault';
+import { MIX_RATE, TAIL, type RenderRequest, type RenderView } from '@old-echo/core/contracts/sound';
+import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { withSettings, type State } from '@old-echo/core/desk/state';
+import { OUTPUT_FAMILIES } from '@old-echo/core/preview/path-gain';
+import { planMix, type MixPlan, type StemOf } from '@old-echo/core/sound/mix-plan';
+import { render, type Channels } from '@old-echo/core/sound/render';
+
+import type { Database } from '../database/connect';
+import { profileOfProduction } from '../productions/store';
+import { planRecall } from '../runner/plan';
+import { loadState } from '../scenes/strip-states';
+import { sceneView } from '../scenes/store';
+import type { Sessions } from '../sessions/sessions';
+import type { SoundFiles } from '../sound/files';
+import type { SoundPool } from '../sound/pool';
+import { stemRows } from '../stems/store';
+import { beat, endRender, forgetRenders, renderView, takeRender, wanted } from './store';
+
+/** Worked out sound that is kept in memory, in bytes: about forty strips of half a minute. */
+const KEPT = 512 * 1024 * 1024;
+/** Mixes that nobody asked for in this time go, in ms. */
+const KEPT_FOR = 7 * 24 * 3_600_000;
+/** Time between two notes of how far a render is, in ms. */
+const NOTE = 200;
+
+interface Tools {
+  readonly db: Database;
+  readonly files: SoundFiles;
+  readonly pool: SoundPool;
+  readonly sessions: Sessions;
+  readonly log: Logger;
+}
+
+/** Works out mixes from stems. What is the same sound is worked out once, by whoever asks. */
+export class Mixer {
+  private readonly cache = new LRUCache<string, Channels>({
+    maxSize: KEPT,
+    sizeCalculation: (channels) =>
+      Math.max(
+        1,
+        channels.reduce((sum, channel) => sum + channel.byteLength, 0),
+      ),
+  });
+  private readonly atWork = new Set<Promise<void>>();
+  private readonly ending = new AbortController();
+
+  constructor(private readonly tools: Tools) {}
+
+  /** Removes mixes that nobody asked for in a week. */
+  async tidy(now: Date): Promise<void> {
+    const { db, files } = this.tools;
+    for (const id of await forgetRenders(db, new Date(now.getTime() - KEPT_FOR)))
+      await rm(files.mix(id), { force: true });
+  }
+
+  /** Begins to work out a mix, or finds it done or at work already. @throws Fault `refused-input`, `not-found`, `link-lost` */
+  async begin(request: RenderRequest): Promise<RenderView> {
+    const { db, files } = this.tools;
+    const plan = await this.plan(request);
+    const id = plan.nodes.at(-1)?.key ?? '';
+    await wanted(db, id);
+    if (await takeRender(db, id, !existsSync(files.mix(id)))) {
+      const job: Promise<void> = this.work(id, plan).finally(() => this.atWork.delete(job));
+      this.atWork.add(job);
+    }
+    return renderView(db, id);
+  }
+
+  async close(): Promise<void> {
+    this.ending.abort(new Fault('unavailable', 'Old Echo was ended.', 'Start it again.'));
+    await Promise.all(this.atWork);
+  }
+
+  private async plan(request: RenderRequest): Promise<MixPlan> {
+    const { db } = this.tools;
+    const { productionId, output, solo, law } = request;
+    const { profile, state } = await this.stateOf(request);
+    if (!OUTPUT_FAMILIES.includes(stripFamily(profile, output)?.id ?? ''))
+      throw new Fault(
+        'refused-input',
+        `${profile.name} has no output ${output}.`,
+        'Choose a main, a mix or a matrix.',
+        'output',
+      );
+    const rows = await stemRows(db, productionId);
+    if (rows.length === 0)
+      throw new Fault('refused-input', 'There are no stems to listen to.', 'Attach WAV files to the strips first.');
+    const stems = Object.fromEntries(
+      rows.map(({ strip, hash, frames, rate, gain }): [string, StemOf] => [
+        strip,
+        { hash, gain, frames: Math.ceil((Number(frames) * MIX_RATE) / rate) },
+      ]),
+    );
+    const longest = Math.max(...Object.values(stems).map(({ frames }) => frames));
+    return planMix(profile, state, { output, solo, stems, law, rate: MIX_RATE, frames: longest + TAIL * MIX_RATE });
+  }
+
+  private async stateOf({
+    productionId,
+    sceneId,
+    deskId,
+    recall,
+  }: RenderRequest): Promise<{ profile: Profile; state: State }> {
+    const { db, sessions } = this.tools;
+    const profile = await profileOfProduction(db, productionId);
+    if (sceneId !== undefined) {
+      const scene = await sceneView(db, sceneId);
+      const own = await profileOfProduction(db, scene.productionId);
+      if (own.id !== profile.id) throw otherKind();
+      return { profile, state: await loadState(db, sceneId) };
+    }
+    const session = sessions.of(deskId ?? '');
+    session.mustBeLinked();
+    if (session.profile.id !== profile.id) throw otherKind();
+    if (!recall) return { profile, state: session.state };
+    const { preview } = await planRecall(db, session, recall);
+    const to = Object.fromEntries(preview.changes.map((change) => [change.address, change.to]));
+    return { profile, state: withSettings(session.state, to) };
+  }
+
+  private async work(id: string, plan: MixPlan): Promise<void> {
+    const { db, files, pool, log } = this.tools;
+    const { frames, rate } = plan;
+    const cancelled = new AbortController();
+    const signal = AbortSignal.any([cancelled.signal, this.ending.signal]);
+    let [done, total] = [0, plan.nodes.length];
+    const note = async () => {
+      if (await beat(db, id, done, total)) cancelled.abort(CANCELLED);
+    };
+    const notes = setInterval(
+      () => void note().catch((error: unknown) => log.warn(error, 'a render could not be noted')),
+      NOTE,
+    );
+    try {
+      const channels = await render(plan, {
+        stem: (hash) => this.stem(hash, rate),
+        run: async (node, inputs) => (await pool.run({ do: 'node', node, inputs, frames, rate })).channels ?? [],
+        cache: { get: (key) => this.cache.get(key), put: (key, sound) => void this.cache.set(key, sound) },
+        onProgress: (steps, of) => ([done, total] = [steps, of]),
+        signal,
+      });
+      const { measured } = await pool.run({ do: 'finish', channels, rate, file: files.mix(id) });
+      signal.throwIfAborted();
+      clearInterval(notes);
+      await endRender(db, id, 'done', measured ? { measured } : {});
+    } catch (error) {
+      clearInterval(notes);
+      if (error !== CANCELLED && !(error instanceof Fault)) log.error(error, 'a mix could not be worked out');
+      const why = error instanceof Fault ? error.message : 'Old Echo failed in the middle of it.';
+      await endRender(db, id, error === CANCELLED ? 'cancelled' : 'failed', {
+        why: error === CANCELLED ? '' : why,
+      }).catch((worse: unknown) => log.error(worse, 'the end of a render could not be written'));
+    }
+  }
+
+  private async stem(hash: string, rate: number): Promise<Channels> {
+    const key = `stem ${hash} ${rate}`;
+    const known = this.cache.get(key);
+    if (known) return known;
+    const { channels = [] } = await this.tools.pool.run({ do: 'stem', file: this.tools.files.stem(hash), rate });
+    this.cache.set(key, channels);
+    return channels;
+  }
+}
+
+const CANCELLED = new Error('cancelled');
+
+const otherKind = (): Fault =>
+  new Fault('refused-input', 'That mix belongs to another kind of desk.', 'Choose one of the same kind.');

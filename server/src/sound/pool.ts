@@ -1,0 +1,91 @@
+import { createRequire } from 'node:module';
+import { availableParallelism } from 'node:os';
+import { dirname, join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+
+import { Fault } from '@old-echo/core/contracts/fault';
+
+import type { Answer, Done, Task } from './task';
+
+interface Waiting {
+  readonly task: Task;
+  readonly done: (done: Done) => void;
+  readonly failed: (error: unknown) => void;
+}
+
+interface Slot {
+  readonly worker: Worker;
+  at: Waiting | undefined;
+}
+
+/** Looked up by name, since it is started as a file of its own. */
+const WORKER = join(
+  dirname(createRequire(join(process.cwd(), 'package.json')).resolve('@old-echo/server/sound/worker')),
+  'worker-start.mjs',
+);
+
+/** Heavy work on sound in threads of its own, one per core; what comes while all are busy waits its turn. */
+export class SoundPool {
+  private readonly slots: Slot[] = [];
+  private readonly queue: Waiting[] = [];
+  private closed = false;
+  private number = 0;
+
+  constructor(
+    private readonly file = WORKER,
+    private readonly size = Math.max(1, availableParallelism()),
+  ) {}
+
+  /** @throws Fault what the task met, or `unavailable` once the pool is closed or a thread has died */
+  run(task: Task): Promise<Done> {
+    return new Promise((done, failed) => {
+      this.queue.push({ task, done, failed });
+      this.next();
+    });
+  }
+
+  async close(): Promise<void> {
+    this.closed = true;
+    for (const { failed } of this.queue.splice(0)) failed(gone());
+    await Promise.all(this.slots.map(({ worker }) => worker.terminate()));
+  }
+
+  private next(): void {
+    if (this.closed) return void this.queue.splice(0).forEach(({ failed }) => failed(gone()));
+    const free =
+      this.slots.find(({ at }) => at === undefined) ?? (this.slots.length < this.size ? this.open() : undefined);
+    const waiting = free && this.queue.shift();
+    if (!free || !waiting) return;
+    free.at = waiting;
+    free.worker.ref();
+    free.worker.postMessage({ number: ++this.number, task: waiting.task });
+  }
+
+  private open(): Slot {
+    const slot: Slot = { worker: new Worker(this.file, { execArgv: [] }), at: undefined };
+    const free = () => {
+      const { at } = slot;
+      slot.at = undefined;
+      slot.worker.unref();
+      return at;
+    };
+    slot.worker.on('message', ({ done, fault }: Answer) => {
+      const at = free();
+      if (fault) at?.failed(new Fault(fault.code, fault.message, fault.advice));
+      else at?.done(done ?? {});
+      this.next();
+    });
+    const lost = (error?: unknown) => {
+      this.slots.splice(this.slots.indexOf(slot), 1);
+      free()?.failed(error ?? gone());
+      this.next();
+    };
+    slot.worker.once('error', lost);
+    slot.worker.once('exit', () => this.slots.includes(slot) && lost());
+    slot.worker.unref();
+    this.slots.push(slot);
+    return slot;
+  }
+}
+
+const gone = (): Fault => new Fault('unavailable', 'The work on sound was ended.', 'Start it again.');

@@ -1,0 +1,74 @@
+import { readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { parentPort } from 'node:worker_threads';
+
+import libsamplerate from '@alexanderolsen/libsamplerate-js';
+
+import { Fault, type FaultCode } from '@old-echo/core/contracts/fault';
+import { readWav, writeWav } from '@old-echo/core/formats/wav';
+import { measure } from '@old-echo/core/sound/measure';
+import { renderNode } from '@old-echo/core/sound/mix-node';
+import type { Channels } from '@old-echo/core/sound/render';
+
+import type { Answer, Done, Task } from './task';
+
+/** Samples that every thread can read without copying them. */
+function shared(channels: Channels): Channels {
+  return channels.map((channel) => {
+    const copy = new Float32Array(new SharedArrayBuffer(channel.byteLength));
+    copy.set(channel);
+    return copy;
+  });
+}
+
+/** A recording at the rate of the mix; resampled by libsamplerate where its own is another. */
+async function readStem(file: string, rate: number): Promise<Channels> {
+  const sound = readWav(readFileSync(file));
+  if (sound.rate === rate) return shared(sound.channels);
+  return shared(await Promise.all(sound.channels.map((channel) => resample(channel, sound.rate, rate))));
+}
+
+async function resample(channel: Float32Array, from: number, to: number): Promise<Float32Array> {
+  const converter = await libsamplerate.create(1, from, to, {
+    converterType: libsamplerate.ConverterType.SRC_SINC_BEST_QUALITY,
+  });
+  // Silence behind it brings out what the converter still holds.
+  const padded = new Float32Array(channel.length + from);
+  padded.set(channel);
+  const converted = converter.full(padded);
+  converter.destroy();
+  return converted.slice(0, Math.ceil((channel.length * to) / from));
+}
+
+async function work(task: Task): Promise<Done> {
+  switch (task.do) {
+    case 'stem':
+      return { channels: await readStem(task.file, task.rate) };
+    case 'node': {
+      const input = (key: string) => task.inputs[key] ?? [];
+      return { channels: shared(renderNode(task.node, input, task.frames, task.rate)) };
+    }
+    case 'finish': {
+      const sound = { rate: task.rate, channels: task.channels };
+      // Whole or not at all: it gets its name once it is written.
+      writeFileSync(`${task.file}.part`, writeWav(sound, 'float', false));
+      renameSync(`${task.file}.part`, task.file);
+      return { measured: measure(sound) };
+    }
+    case 'bounce':
+      return { bytes: writeWav(readWav(readFileSync(task.file)), task.depth, task.dither) };
+  }
+}
+
+parentPort?.on('message', ({ number, task }: { number: number; task: Task }) => {
+  const answer = (said: Omit<Answer, 'number'>) => parentPort?.postMessage({ number, ...said });
+  work(task).then(
+    (done) => answer({ done }),
+    (error: unknown) =>
+      answer({
+        fault:
+          error instanceof Fault
+            ? { code: error.code, message: error.message, advice: error.advice }
+            : { code: 'unavailable' satisfies FaultCode, message: String(error), advice: 'Try again.' },
+      }),
+  );
+});

@@ -1,0 +1,48 @@
+import { Router } from 'express';
+import { object, string } from 'yup';
+
+import { Fault } from '@old-echo/core/contracts/fault';
+import { readShape } from '@old-echo/core/contracts/read';
+import { LARGEST_STEM } from '@old-echo/core/contracts/sound';
+import { preampOf } from '@old-echo/core/sound/mix-plan';
+
+import type { Database } from '../database/connect';
+import type { Sessions } from '../sessions/sessions';
+import type { SoundFiles } from '../sound/files';
+import { attachStem, detachStem, stems } from './store';
+
+const querySchema = object({ name: string().trim().max(200).default('') }).noUnknown();
+
+/** The stems of a production, mounted under it. */
+export const stemRoutes = (db: Database, files: SoundFiles, sessions: Sessions): Router =>
+  Router({ mergeParams: true })
+    .get('/', async (req, res) => {
+      res.json(await stems(db, productionOf(req.params)));
+    })
+    .put('/:strip', async (req, res) => {
+      const length = Number(req.headers['content-length'] ?? 0);
+      if (length > LARGEST_STEM)
+        throw new Fault(
+          'refused-input',
+          `The file has ${(length / 1e6).toFixed(0)} MB; ${LARGEST_STEM / 1e6} MB are the most.`,
+          'Nothing was kept. Cut it to the part that is mixed.',
+        );
+      const { name } = readShape(querySchema, req.query);
+      const [productionId, { strip }] = [productionOf(req.params), req.params];
+      const gain = await gainNow(db, sessions, productionId, strip);
+      res.json(await attachStem(db, files, { productionId, strip, name, gain }, req));
+    })
+    .delete('/:strip', async (req, res) => {
+      await detachStem(db, files, productionOf(req.params), req.params.strip);
+      res.json({});
+    });
+
+const productionOf = (params: object): string => (params as { production: string }).production;
+
+/** The gain a strip has on the production's desk at this moment; 0 for a desk that is not linked. */
+async function gainNow(db: Database, sessions: Sessions, productionId: string, strip: string): Promise<number> {
+  const row = (await db('productions').where({ id: productionId }).first('desk_id')) as { desk_id: string } | undefined;
+  const session = row && sessions.of(row.desk_id);
+  const now = session?.link.state === 'linked' ? session.state[strip] : undefined;
+  return now ? preampOf(now) : 0;
+}

@@ -1,0 +1,136 @@
+import { createHash } from 'node:crypto';
+import { createReadStream, createWriteStream } from 'node:fs';
+import { open, rename, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { Transform } from 'node:stream';
+
+import { Fault } from '@old-echo/core/contracts/fault';
+import { LARGEST_STEM, type StemView } from '@old-echo/core/contracts/sound';
+import { stripFamily } from '@old-echo/core/desk/profile';
+import { wavInfo, type Depth } from '@old-echo/core/formats/wav';
+import { ulid } from 'ulid';
+
+import type { Database } from '../database/connect';
+import { profileOfProduction } from '../productions/store';
+import type { SoundFiles } from '../sound/files';
+
+export interface StemRow {
+  readonly production_id: string;
+  readonly strip: string;
+  readonly name: string;
+  readonly hash: string;
+  readonly rate: number;
+  readonly channels: number;
+  readonly depth: Depth;
+  readonly frames: number;
+  readonly gain: number;
+}
+
+export const stemRows = (db: Database, productionId: string): Promise<StemRow[]> =>
+  db<StemRow>('stems').where({ production_id: productionId });
+
+/** The stems of a production, in the order of their strips' names. */
+export const stems = async (db: Database, productionId: string): Promise<StemView[]> =>
+  (await stemRows(db, productionId)).map(({ strip, name, hash, rate, channels, depth, frames }) => ({
+    strip,
+    name,
+    hash,
+    rate,
+    channels,
+    depth,
+    seconds: Number(frames) / rate,
+  }));
+
+export interface NewStem {
+  readonly productionId: string;
+  readonly strip: string;
+  readonly name: string;
+  /** What the strip's gain and pad are now, in dB. */
+  readonly gain: number;
+}
+
+/**
+ * Attaches a WAV file to a strip, in the place of one it may have had. Nothing is kept of a file that cannot be read, is too
+ * large or breaks off.
+ * @throws Fault `refused-input` with a sentence, `not-found`
+ */
+export async function attachStem(db: Database, files: SoundFiles, stem: NewStem, body: Readable): Promise<StemView[]> {
+  const { productionId, strip, name, gain } = stem;
+  const profile = await profileOfProduction(db, productionId);
+  if (stripFamily(profile, strip)?.id !== 'in')
+    throw new Fault(
+      'refused-input',
+      `${profile.name} has no input ${strip}.`,
+      'Nothing was kept. Choose one of its inputs.',
+      'strip',
+    );
+  const arriving = join(files.arriving, ulid());
+  try {
+    const hash = await receive(body, arriving);
+    const { size } = await stat(arriving);
+    const { rate, channels, depth, frames } = wavInfo(await firstBytes(arriving), size);
+    await rename(arriving, files.stem(hash));
+    const row = {
+      production_id: productionId,
+      strip,
+      name,
+      hash,
+      rate,
+      channels,
+      depth,
+      frames,
+      gain,
+      made_at: new Date(),
+    };
+    await db('stems').insert(row).onConflict(['production_id', 'strip']).merge();
+  } finally {
+    await rm(arriving, { force: true });
+  }
+  return stems(db, productionId);
+}
+
+/** Takes the stem off a strip; its file goes once no production uses it. */
+export async function detachStem(db: Database, files: SoundFiles, productionId: string, strip: string): Promise<void> {
+  const row = await db<StemRow>('stems').where({ production_id: productionId, strip }).first();
+  if (!row) throw new Fault('not-found', 'This strip has no stem.', 'Choose another.');
+  await db('stems').where({ production_id: productionId, strip }).delete();
+  if (!(await db('stems').where({ hash: row.hash }).first('hash'))) await rm(files.stem(row.hash), { force: true });
+}
+
+/** Writes what arrives into a file; returns its SHA-256. */
+async function receive(body: Readable, file: string): Promise<string> {
+  let size = 0;
+  const limit = new Transform({
+    transform(chunk: Buffer, _, done) {
+      size += chunk.length;
+      if (size > LARGEST_STEM)
+        done(
+          new Fault(
+            'refused-input',
+            `The file is larger than ${LARGEST_STEM / 1e6} MB.`,
+            'Nothing was kept. Cut it to the part that is mixed.',
+          ),
+        );
+      else done(null, chunk);
+    },
+  });
+  await pipeline(body, limit, createWriteStream(file));
+  const hash = createHash('sha256');
+  await pipeline(createReadStream(file), hash);
+  return hash.digest('hex');
+}
+
+/** As much of a file as a WAV's description ever takes. */
+const HEAD = 65_536;
+
+async function firstBytes(file: string): Promise<Uint8Array> {
+  const handle = await open(file);
+  try {
+    const { bytesRead, buffer } = await handle.read(Buffer.alloc(HEAD), 0, HEAD, 0);
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await handle.close();
+  }
+}

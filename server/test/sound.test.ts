@@ -1,0 +1,129 @@
+import { request } from 'node:http';
+
+import type { RenderView, StemView } from '@old-echo/core/contracts/sound';
+import type { State } from '@old-echo/core/desk/state';
+import { readWav, writeWav } from '@old-echo/core/formats/wav';
+
+import { sine, throughSox } from '../../core/test/tools';
+import { Rig, until } from './rig';
+
+jest.setTimeout(120_000);
+
+let rig: Rig;
+beforeAll(async () => {
+  rig = await Rig.open();
+  rig.front.hands({ 'main.1/fader/level': 0, 'main.1/mute/on': false, 'in.1/mute/on': false, 'in.1/fader/level': 0 });
+  await untilHeard('in.1', 'fader/level', 0);
+});
+/** Waits until the server has heard of a value that a hand set. */
+const untilHeard = (strip: string, key: string, value: unknown) =>
+  until(async () => (await rig.get<State>(`/desks/${rig.desk.id}/state`)).body[strip]?.[key] === value);
+afterAll(() => rig.close());
+
+const stemsUrl = (strip = '') =>
+  `http://127.0.0.1:${rig.running.port}/api/productions/${rig.production.id}/stems${strip}`;
+const put = async (strip: string, bytes: Uint8Array, name = 'Fiddle.wav') => {
+  const answer = await fetch(`${stemsUrl(`/${strip}`)}?name=${name}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'audio/wav' },
+    body: Buffer.from(bytes),
+  });
+  return { status: answer.status, body: (await answer.json()) as StemView[] & { detail?: string; title?: string } };
+};
+const begin = (more: object = {}) =>
+  rig.post<RenderView>('/renders', { productionId: rig.production.id, deskId: rig.desk.id, output: 'main.1', ...more });
+async function ended(id: string): Promise<RenderView> {
+  let view!: RenderView;
+  await until(async () => (view = (await rig.get<RenderView>(`/renders/${id}`)).body).status !== 'running', 60_000);
+  return view;
+}
+const sound = sine(440, -12, 1, { channels: 2 });
+
+test('without stems there is nothing to listen to, and it says so', async () => {
+  const { status, body } = await begin();
+  expect([status, JSON.stringify(body)]).toEqual([422, expect.stringContaining('There are no stems')]);
+});
+
+test('a stem is attached, listed by its content, replaced, and taken off again', async () => {
+  const { status, body } = await put('in.1', writeWav(sound, '24', false));
+  expect([status, body]).toMatchObject([
+    200,
+    [{ strip: 'in.1', name: 'Fiddle.wav', rate: 48_000, channels: 2, depth: '24', seconds: 1 }],
+  ]);
+  const again = await put('in.1', writeWav(sine(220, -6, 1), '16', false));
+  expect(again.body).toHaveLength(1);
+  expect(again.body[0]!.hash).not.toBe(body[0]!.hash);
+  expect((await fetch(stemsUrl('/in.1'), { method: 'DELETE' })).status).toBe(200);
+  expect((await rig.get(`/productions/${rig.production.id}/stems`)).body).toEqual([]);
+});
+
+test.each([
+  ['a text', Buffer.from('hello'), 'not a WAV'],
+  ['cut off', writeWav(sound, '16', false).subarray(0, 9000), 'cut off'],
+  ['without samples', writeWav({ rate: 48_000, channels: [new Float32Array(0)] }, '16', false), 'no samples'],
+])('%s is refused with a sentence, and nothing is kept of it', async (_, bytes, why) => {
+  const { status, body } = await put('in.1', bytes);
+  expect([status, JSON.stringify(body)]).toEqual([422, expect.stringContaining(why)]);
+  expect((await rig.get(`/productions/${rig.production.id}/stems`)).body).toEqual([]);
+});
+
+test('a strip that is no input, and a file of 2 GB, are refused before anything is read', async () => {
+  expect((await put('main.1', writeWav(sound, '16', false))).status).toBe(422);
+  const status = await new Promise<number | undefined>((resolve, reject) => {
+    const call = request(stemsUrl('/in.1'), { method: 'PUT', headers: { 'content-length': 2_000_000_000 } }, (res) => {
+      resolve(res.statusCode);
+      call.destroy();
+    });
+    call.on('error', reject);
+    call.write(Buffer.alloc(1000));
+  }).catch(() => undefined);
+  expect(status).toBe(422);
+});
+
+test('one strip at unity through the whole server is its stem, sample for sample; resampled where its rate is another', async () => {
+  await put('in.1', writeWav(sound, 'float', false));
+  const off = ['eq/on', 'gate/on', 'compressor/on', 'preamp/lowcut/on', 'routing/dca.1'];
+  const dry = Array.from({ length: 8 }, (_, i) => [`in.1/sends/fx.${i + 1}/level`, -90]);
+  rig.front.hands({
+    ...Object.fromEntries([...off.map((key) => [`in.1/${key}`, false]), ...dry]),
+    'in.1/pan/position': 0,
+    'in.1/routing/main.1': true,
+    'main.1/compressor/on': false,
+    'main.1/eq/on': false,
+    'in.48/pan/position': 77,
+  });
+  await untilHeard('in.48', 'pan/position', 77);
+  const { body } = await begin({ solo: 'in.1' });
+  const view = await ended(body.id);
+  expect([view.status, view.why]).toEqual(['done', '']);
+  const answer = await fetch(`http://127.0.0.1:${rig.running.port}/api/renders/${view.id}/sound.wav`);
+  const mixed = readWav(new Uint8Array(await answer.arrayBuffer()));
+  const differing = sound.channels.map((channel, c) => channel.findIndex((x, i) => x !== mixed.channels[c]![i]));
+  expect(differing).toEqual([-1, -1]);
+
+  await put('in.1', writeWav(throughSox(sound, 'rate', '44100'), 'float', false));
+  const other = await ended((await begin({ solo: 'in.1' })).body.id);
+  expect(other.measured!.loudness.truePeak).toBeCloseTo(-12, 1);
+});
+
+test('the same mix is worked out once; another output and a bounce are had from it', async () => {
+  const [one, two] = await Promise.all([begin(), begin()]);
+  expect(one.body.id).toBe(two.body.id);
+  await ended(one.body.id);
+  expect((await begin()).body.status).toBe('done');
+  expect((await begin({ output: 'in.1' })).status).toBe(422);
+  const bounce = await fetch(
+    `http://127.0.0.1:${rig.running.port}/api/renders/${one.body.id}/bounce.wav?depth=16&name=Night%20Ferry`,
+  );
+  expect(bounce.headers.get('content-disposition')).toBe('attachment; filename="Night Ferry.wav"');
+  expect(readWav(new Uint8Array(await bounce.arrayBuffer())).channels).toHaveLength(2);
+});
+
+test('a mix is cancelled while it is worked out, and begun anew', async () => {
+  await put('in.1', writeWav(sine(330, -12, 40), '16', false));
+  const { body } = await begin();
+  await rig.post(`/renders/${body.id}/cancel`, {});
+  expect((await ended(body.id)).status).toBe('cancelled');
+  await begin();
+  expect((await ended(body.id)).status).toBe('done');
+});
