@@ -83,9 +83,10 @@ test('a strip that is no input, and a file of 2 GB, are refused before anything 
 test('one strip at unity through the whole server is its stem, sample for sample; resampled where its rate is another', async () => {
   await put('in.1', writeWav(sound, 'float', false));
   const off = ['eq/on', 'gate/on', 'compressor/on', 'preamp/lowcut/on', 'routing/dca.1'];
-  const dry = Array.from({ length: 8 }, (_, i) => [`in.1/sends/fx.${i + 1}/level`, -90]);
+  const dry = Object.fromEntries(Array.from({ length: 8 }, (_, i) => [`in.1/sends/fx.${i + 1}/level`, -90]));
   rig.front.hands({
-    ...Object.fromEntries([...off.map((key) => [`in.1/${key}`, false]), ...dry]),
+    ...Object.fromEntries(off.map((key) => [`in.1/${key}`, false])),
+    ...dry,
     'in.1/pan/position': 0,
     'in.1/routing/main.1': true,
     'main.1/compressor/on': false,

@@ -20,6 +20,7 @@ import type {
   VersionEdit,
 } from '@old-echo/core/contracts/production';
 import type { Capture, Distance, SceneEdit, SceneFilter, ScenePage, SceneView } from '@old-echo/core/contracts/scene';
+import type { RenderRequest, RenderView, StemView } from '@old-echo/core/contracts/sound';
 import { readProfile, type Profile } from '@old-echo/core/desk/profile';
 import type { Journal } from '@old-echo/core/preview/target';
 import type { Settings, State } from '@old-echo/core/desk/state';
@@ -74,7 +75,7 @@ const post = (url: string, body: object = {}) => ({ url, method: 'POST', body })
 /** Everything the server holds. States of scenes never change, so they are kept for as long as the page is open. */
 export const api = createApi({
   baseQuery: query,
-  tagTypes: ['desks', 'productions', 'scenes', 'restores', 'scopes'],
+  tagTypes: ['desks', 'productions', 'scenes', 'restores', 'scopes', 'stems'],
   endpoints: (build) => ({
     desks: build.query<DeskView[], void>({ query: () => '/desks', providesTags: ['desks'] }),
     editDesk: build.mutation<DeskView, { id: string; edit: DeskEdit }>({
@@ -218,6 +219,17 @@ export const api = createApi({
       query: ({ desk, request }) => post(`/desks/${desk}/ripples`, request),
       invalidatesTags: [...HISTORY, 'desks'],
     }),
+    stems: build.query<StemView[], string>({
+      query: (production) => `/productions/${production}/stems`,
+      providesTags: ['stems'],
+    }),
+    detachStem: build.mutation<unknown, { production: string; strip: string }>({
+      query: ({ production, strip }) => ({ url: `/productions/${production}/stems/${strip}`, method: 'DELETE' }),
+      invalidatesTags: ['stems'],
+    }),
+    beginMix: build.mutation<RenderView, RenderRequest>({ query: (request) => post('/renders', request) }),
+    mix: build.query<RenderView, string>({ query: (id) => `/renders/${id}`, keepUnusedDataFor: 0 }),
+    cancelMix: build.mutation<RenderView, string>({ query: (id) => post(`/renders/${id}/cancel`) }),
     restore: build.query<RestoreView, string>({ query: (id) => `/restores/${id}`, providesTags: ['restores'] }),
   }),
 });
@@ -261,6 +273,11 @@ export const {
   useRippleMutation,
   useRipplePreviewQuery,
   useFlipMutation,
+  useStemsQuery,
+  useDetachStemMutation,
+  useBeginMixMutation,
+  useLazyMixQuery,
+  useCancelMixMutation,
 } = api;
 
 /** The words of what went wrong with a mutation, whatever threw it. */

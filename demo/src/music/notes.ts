@@ -89,7 +89,7 @@ export const BRASS = (third: boolean): Note[] =>
   bars
     .filter((bar) => bar % 4 === 3 || bar >= 8)
     .flatMap((bar): Note[] => {
-      const key = (chordOf(bar)[1][third ? 1 : 0] ?? 62) + 12;
+      const key = chordOf(bar)[1][third ? 1 : 0] + 12;
       return [
         [bar * 4 + 2, 0.4, key, 0.8],
         [bar * 4 + 2.5, 1.3, key + 2, 0.9],

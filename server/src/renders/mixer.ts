@@ -95,7 +95,7 @@ export class Mixer {
     const stems = Object.fromEntries(
       rows.map(({ strip, hash, frames, rate, gain }): [string, StemOf] => [
         strip,
-        { hash, gain, frames: Math.ceil((Number(frames) * MIX_RATE) / rate) },
+        { hash, gain, frames: Math.ceil((frames * MIX_RATE) / rate) },
       ]),
     );
     const longest = Math.max(...Object.values(stems).map(({ frames }) => frames));

@@ -51,7 +51,10 @@ export class SoundPool {
   }
 
   private next(): void {
-    if (this.closed) return void this.queue.splice(0).forEach(({ failed }) => failed(gone()));
+    if (this.closed) {
+      for (const { failed } of this.queue.splice(0)) failed(gone());
+      return;
+    }
     const free =
       this.slots.find(({ at }) => at === undefined) ?? (this.slots.length < this.size ? this.open() : undefined);
     const waiting = free && this.queue.shift();

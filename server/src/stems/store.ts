@@ -40,7 +40,7 @@ export const stems = async (db: Database, productionId: string): Promise<StemVie
     rate,
     channels,
     depth,
-    seconds: Number(frames) / rate,
+    seconds: frames / rate,
   }));
 
 export interface NewStem {

@@ -10,6 +10,8 @@ import { GLOBAL_FAMILY, stripFamily, type Profile } from '@old-echo/core/desk/pr
 import { stripName, type State } from '@old-echo/core/desk/state';
 import { plural, sectionName } from '@old-echo/core/desk/wording';
 
+import type { RenderRequest, RenderView } from '@old-echo/core/contracts/sound';
+
 import { useDesk } from '../../live/use-desk';
 import { useScenesInfiniteQuery } from '../../store/api';
 import { skipToken } from '@reduxjs/toolkit/query';
@@ -19,6 +21,8 @@ import { Body, Empty, Head, Split, useWide } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
+import { AuditionBar } from '../audition/audition-bar';
+import { useMix } from '../audition/use-mix';
 import { useKeys } from '../shell/use-keys';
 import { CellDetail } from './cell-detail';
 import { CellPicture } from './cell-picture';
@@ -30,6 +34,7 @@ import { StateSheet } from './state-sheet';
 import { useComparison } from './use-comparison';
 import { useSide, type Side } from './use-side';
 
+const SoundCharts = lazy(() => import('../audition/sound-charts'));
 const OutputsChart = lazy(() => import('./outputs-chart'));
 
 /** Compares mixes: by default what stands on the desk, as it was captured and as it is. */
@@ -58,7 +63,7 @@ function Nothing() {
   );
 }
 
-type View3 = 'differences' | 'levels' | 'outputs';
+type Look = 'differences' | 'levels' | 'outputs' | 'sound';
 
 function Compare({ compared }: { readonly compared: Compared }) {
   const router = useRouter();
@@ -69,7 +74,13 @@ function Compare({ compared }: { readonly compared: Compared }) {
   const b = sides[at];
   const comparison = useComparison(a, b);
   const [choosing, setChoosing] = useState<'A' | 'B' | 'more' | null>(null);
-  const [view, setView] = useState<View3>('differences');
+  const [view, setView] = useState<Look>('differences');
+  const [listening, setListening] = useState(0);
+  const [solo, setSolo] = useState<string | null>(null);
+  const production = a?.productionId ?? b?.productionId;
+  const mixA = useMix(mixOf(listening > 0 ? a : undefined, production, solo, listening));
+  const mixB = useMix(mixOf(listening > 0 ? b : undefined, production, solo, listening));
+  const louder = difference(mixA.view, mixB.view);
   const [filter, setFilter] = useState<Filter>({ audible: false, family: null, section: null });
   const go = (change: Partial<Compared>) => router.setParams(paramsOf({ ...compared, ...change }));
   const put = (letter: 'A' | 'B', of: SideOf) =>
@@ -124,13 +135,22 @@ function Compare({ compared }: { readonly compared: Compared }) {
         comparison={comparison}
         chosen={chosen}
         swipe={swipe}
+        solo={solo === chosen.strip}
+        onSolo={() => setSolo(solo === chosen.strip ? null : chosen.strip)}
         onNext={walk(1)}
         onBefore={walk(-1)}
       />
     ) : null;
     const list = (
       <Body tight={!wide}>
-        <Sentence phrases={gist(profile, names, comparison)} />
+        <View style={styles.row}>
+          <View style={styles.fill}>
+            <Sentence phrases={gist(profile, names, comparison, louder)} />
+          </View>
+          {others.length < MOST_OTHERS ? (
+            <IconAction of={Plus} name="Compare A with one more" onPress={() => setChoosing('more')} />
+          ) : null}
+        </View>
         <Others
           sides={sides}
           at={at}
@@ -142,11 +162,17 @@ function Compare({ compared }: { readonly compared: Compared }) {
           <Chip title="Differences" chosen={view === 'differences'} onPress={() => setView('differences')} />
           <Chip title="Levels" chosen={view === 'levels'} onPress={() => setView('levels')} />
           <Chip title="Outputs" chosen={view === 'outputs'} onPress={() => setView('outputs')} />
-          {others.length < MOST_OTHERS ? (
-            <IconAction of={Plus} name="Compare A with one more" onPress={() => setChoosing('more')} />
-          ) : null}
+          <Chip title="Sound" chosen={view === 'sound'} onPress={() => setView('sound')} />
         </View>
-        {view === 'outputs' ? (
+        {view === 'sound' ? (
+          mixA.view?.measured && mixB.view?.measured ? (
+            <Suspense fallback={<Waiting what="Drawing" />}>
+              <SoundCharts a={mixA.view} b={mixB.view} names={{ a: a.title, b: b.title }} />
+            </Suspense>
+          ) : (
+            <Empty title="Not listened to yet">Listen to A and B below; then what was measured is shown here.</Empty>
+          )
+        ) : view === 'outputs' ? (
           <Suspense fallback={<Waiting what="Drawing" />}>
             <OutputsChart profile={profile} names={names} outputs={outputDifferences(profile, a.state, b.state)} />
           </Suspense>
@@ -186,6 +212,9 @@ function Compare({ compared }: { readonly compared: Compared }) {
     <View style={styles.fill}>
       <Sides a={a} b={b} onChoose={setChoosing} onSwap={swap} />
       {body()}
+      {a?.state && b?.state && !unlike && !fault ? (
+        <AuditionBar a={mixA} b={mixB} listening={listening > 0} onListen={() => setListening(listening + 1)} />
+      ) : null}
       {choosing ? (
         <StateSheet
           title={choosing === 'more' ? 'Compare A with another' : `What is ${choosing}`}
@@ -199,6 +228,25 @@ function Compare({ compared }: { readonly compared: Compared }) {
       ) : null}
     </View>
   );
+}
+
+/** The mix of one side; `again` makes it another request, so that it is begun anew. */
+function mixOf(
+  side: Side | undefined,
+  productionId: string | undefined,
+  solo: string | null,
+  again: number,
+): (RenderRequest & { readonly again?: number }) | undefined {
+  const output = side?.profile?.families.find(({ id }) => id === 'main')?.strips[0];
+  if (!side || !productionId || !output) return undefined;
+  const state = side.of === NOW ? { deskId: side.deskId } : { sceneId: side.of };
+  return { productionId, ...state, recall: undefined, output, solo, law: 'constant power', again };
+}
+
+/** B's loudness over A's in LU, once both are measured. */
+function difference(a: RenderView | undefined, b: RenderView | undefined): number | undefined {
+  const [left, right] = [a?.measured?.loudness.integrated, b?.measured?.loudness.integrated];
+  return left == null || right == null ? undefined : right - left;
 }
 
 const paramsOf = (compared: Compared): Record<string, string | undefined> => {
@@ -316,12 +364,15 @@ interface DetailProps {
   readonly comparison: Comparison;
   readonly chosen: Comparison['cells'][number];
   readonly swipe: object;
+  /** Whether only this strip is listened to. */
+  readonly solo: boolean;
+  readonly onSolo: () => void;
   readonly onNext: () => void;
   readonly onBefore: () => void;
 }
 
 /** Everything that differs on the strip that is looked at, the chosen section first. */
-function Detail({ profile, a, b, comparison, chosen, swipe, onNext, onBefore }: DetailProps) {
+function Detail({ profile, a, b, comparison, chosen, swipe, solo, onSolo, onNext, onBefore }: DetailProps) {
   const own = comparison.cells.filter(({ strip }) => strip === chosen.strip);
   return (
     <View style={styles.detail} {...swipe} testID="detail">
@@ -329,6 +380,7 @@ function Detail({ profile, a, b, comparison, chosen, swipe, onNext, onBefore }: 
         <Words kind="title" style={styles.fill} numberOfLines={1}>
           {stripName(profile, b, chosen.strip)}
         </Words>
+        {chosen.strip.startsWith('in.') ? <Chip toggle title="Solo" chosen={solo} onPress={onSolo} /> : null}
         <Action kind="quiet" title="‹ Before" onPress={onBefore} />
         <Action kind="quiet" title="Next ›" onPress={onNext} />
       </View>

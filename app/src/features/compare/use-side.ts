@@ -22,6 +22,8 @@ export interface Side {
   readonly profile: Profile | undefined;
   readonly productionId: string | undefined;
   readonly versionId: string | undefined;
+  /** The desk, where it is what stands on it now. */
+  readonly deskId: string | undefined;
   readonly fault: ApiFault | undefined;
 }
 
@@ -46,6 +48,7 @@ export function useSide(of: SideOf | undefined): Side | undefined {
       profile: now?.profile,
       productionId: now?.desk.scene?.productionId,
       versionId: now?.desk.scene?.versionId,
+      deskId: now?.desk.id,
       fault: undefined,
     };
   const { data } = scene;
@@ -58,6 +61,7 @@ export function useSide(of: SideOf | undefined): Side | undefined {
     profile,
     productionId: data?.productionId,
     versionId: data?.versionId,
+    deskId: undefined,
     fault: (scene.error ?? state.error) as ApiFault | undefined,
   };
 }

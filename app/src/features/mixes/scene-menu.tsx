@@ -24,6 +24,7 @@ import { Option } from '../../ui/option';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
+import { compareHref, NOW } from '../compare/compare-link';
 import { useDo } from '../shell/use-do';
 import { VersionSheet } from './version-sheet';
 
@@ -58,6 +59,11 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
     <>
       <Sheet title={called} open={open} onClose={onClose}>
         <MenuRow title="Edit name, note, tags and milestone" onPress={then(onEdit)} />
+        <MenuRow
+          title="Compare"
+          under="With what is on the desk now, or any other"
+          onPress={then(() => router.navigate(compareHref({ a: scene.id, others: [NOW], at: 0, cell: null })))}
+        />
         <MenuRow
           title={pinned ? 'Take its pin off the desk' : 'Pin to the desk'}
           under={

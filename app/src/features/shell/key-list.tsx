@@ -26,6 +26,8 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['p  n', 'Strip or difference before and after'],
   ['[  ]', 'While comparing: A one scene older or newer; with Shift, B'],
   ['v', 'While comparing: swap A and B'],
+  ['Space', 'While listening: play and pause'],
+  ['a  b  x', 'While listening: hear A, hear B, hear the other'],
   ['/', 'Search strips or scenes'],
   ['Enter', 'Open what is marked; at a show, hold it to restore'],
   ['← →', 'Move a control that is marked; with Shift by its finest step'],

@@ -1,0 +1,175 @@
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { BarChart } from 'react-native-gifted-charts';
+
+import type { Measured, RenderView } from '@old-echo/core/contracts/sound';
+import { thirdOctaves } from '@old-echo/core/sound/third-octaves';
+
+import { Action } from '../../ui/actions';
+import { CurvePair, type Point } from '../../ui/curve-pair';
+import { useLook } from '../../ui/theme';
+import { FONT, SIZE, SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/words';
+
+interface SoundChartsProps {
+  readonly a: RenderView;
+  readonly b: RenderView;
+  /** What each is called, for files. */
+  readonly names: { readonly a: string; readonly b: string };
+}
+
+const number = (value: number | null | undefined, unit: string): string =>
+  value == null ? '–' : `${value < 0 ? '−' : ''}${Math.abs(value).toFixed(1)} ${unit}`;
+
+/** What was measured of A and B, side by side. */
+export default function SoundCharts({ a, b, names }: SoundChartsProps) {
+  const look = useLook();
+  const [left, right] = [a.measured, b.measured];
+  if (!left || !right) return null;
+  const rows: readonly (readonly [string, string, string])[] = [
+    ['Loudness', number(left.loudness.integrated, 'LUFS'), number(right.loudness.integrated, 'LUFS')],
+    ['Range', number(left.loudness.range, 'LU'), number(right.loudness.range, 'LU')],
+    ['Loudest 400 ms', number(left.loudness.momentaryMax, 'LUFS'), number(right.loudness.momentaryMax, 'LUFS')],
+    ['True peak', number(left.loudness.truePeak, 'dBTP'), number(right.loudness.truePeak, 'dBTP')],
+  ];
+  const colours = { was: look.a, now: look.b };
+  return (
+    <View style={styles.charts} testID="sound-charts">
+      {rows.map(([name, one, other]) => (
+        <View key={name} style={styles.row}>
+          <Words style={styles.fill}>{name}</Words>
+          <Words kind="value" tone="a">
+            {one}
+          </Words>
+          <Words kind="value" tone="b" style={styles.value}>
+            {other}
+          </Words>
+        </View>
+      ))}
+      <Words kind="heading">B over A in third octaves</Words>
+      <Spectrum a={left} b={right} />
+      <Words kind="heading">Loudness over time</Words>
+      <CurvePair
+        name="Short-term loudness over time"
+        was={overTime(left.loudness.shortTerm, (lufs) => (lufs + 60) / 60)}
+        now={overTime(right.loudness.shortTerm, (lufs) => (lufs + 60) / 60)}
+        across={{ marks: marksOf(left.seconds) }}
+        up={{ marks: [0.25, 0.5, 0.75].map((at) => [at, '']) }}
+        colours={colours}
+      />
+      <Words kind="heading">Left and right alike</Words>
+      <CurvePair
+        name="Correlation of left and right over time, from opposite to alike"
+        was={overTime(left.correlation, (alike) => (alike + 1) / 2)}
+        now={overTime(right.correlation, (alike) => (alike + 1) / 2)}
+        across={{ marks: marksOf(left.seconds) }}
+        up={{ marks: [[0.5, '0']] }}
+        colours={colours}
+        height={96}
+      />
+      <Words kind="heading">Take it along</Words>
+      <View style={styles.row}>
+        {(['16', '24', 'float'] as const).map((depth) => (
+          <View key={depth} style={styles.files}>
+            {(
+              [
+                ['A', a, names.a],
+                ['B', b, names.b],
+              ] as const
+            ).map(([letter, view, name]) => (
+              <Action
+                key={letter}
+                kind="small"
+                title={`${letter}, ${depth === 'float' ? 'float' : `${depth} bit`}`}
+                onPress={() =>
+                  window.location.assign(
+                    `/api/renders/${view.id}/bounce.wav?depth=${depth}&name=${encodeURIComponent(name)}`,
+                  )
+                }
+              />
+            ))}
+          </View>
+        ))}
+      </View>
+      <Words kind="small" tone="second">
+        Worked out by a model of a desk from the stems: it makes two mixes comparable and does not claim to be yours.
+      </Words>
+    </View>
+  );
+}
+
+const marksOf = (seconds: number): (readonly [number, string])[] =>
+  [0.25, 0.5, 0.75].map((at) => [at, `${Math.round(at * seconds)} s`] as const);
+
+const overTime = (values: readonly (number | null)[], place: (value: number) => number): Point[] =>
+  values.map((value, i): Point => [
+    i / Math.max(1, values.length - 1),
+    Math.min(1, Math.max(0, place(Number.isFinite(value) ? (value as number) : -100))),
+  ]);
+
+/** dB at the edge of the chart. */
+const EDGE = 6;
+
+function Spectrum({ a, b }: { readonly a: Measured; readonly b: Measured }) {
+  const look = useLook();
+  const [width, setWidth] = useState(0);
+  const bands = thirdOctaves().map((hertz, i) => {
+    const [one, other] = [a.spectrum[i] ?? null, b.spectrum[i] ?? null];
+    const by = one === null || other === null ? 0 : other - one;
+    return { hertz, by: Math.max(-EDGE, Math.min(EDGE, by)) };
+  });
+  const step = (width - 40) / bands.length;
+  const said = bands
+    .filter(({ by }) => Math.abs(by) >= 0.5)
+    .map(({ hertz, by }) => `${Math.round(hertz)} Hz ${by.toFixed(1)} dB`)
+    .join(', ');
+  return (
+    <View
+      onLayout={(event) => setWidth(event.nativeEvent.layout.width)}
+      role="img"
+      aria-label={`B over A by frequency: ${said || 'no band differs by half a dB'}`}
+    >
+      {width > 0 ? (
+        <BarChart
+          data={bands.map(({ hertz, by }) => ({
+            value: by,
+            frontColor: by >= 0 ? look.b : look.a,
+            labelWidth: 30,
+            label: [100, 1000, 10_000].includes(Math.round(hertz))
+              ? hertz < 1000
+                ? '100'
+                : `${Math.round(hertz / 1000)}k`
+              : '',
+          }))}
+          width={width - 36}
+          height={70}
+          barWidth={Math.max(2, step * 0.7)}
+          spacing={step * 0.3}
+          initialSpacing={2}
+          maxValue={EDGE}
+          mostNegativeValue={-EDGE}
+          noOfSections={2}
+          noOfSectionsBelowXAxis={2}
+          stepValue={EDGE / 2}
+          yAxisLabelWidth={30}
+          yAxisLabelTexts={['−6', '−3', '0', '+3', '+6']}
+          yAxisTextStyle={{ color: look.second, fontFamily: FONT.value, fontSize: SIZE.small - 2 }}
+          xAxisLabelTextStyle={{ color: look.second, fontFamily: FONT.value, fontSize: SIZE.small - 2 }}
+          yAxisColor={look.line}
+          xAxisColor={look.line}
+          rulesColor={look.line}
+          disableScroll
+          disablePress
+        />
+      ) : null}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  charts: { gap: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, minHeight: 28 },
+  fill: { flex: 1 },
+  value: { width: 96, textAlign: 'right' },
+  files: { gap: SPACE.s },
+});

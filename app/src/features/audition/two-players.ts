@@ -1,0 +1,137 @@
+/** How long it takes to go from one to the other, in seconds: short enough to hear at once, long enough not to click. */
+export const CROSSFADE = 0.008;
+
+export type Letter = 'A' | 'B';
+
+interface Played {
+  readonly sources: readonly AudioBufferSourceNode[];
+  readonly gains: Readonly<Record<Letter, GainNode>>;
+}
+
+/**
+ * Starts two sounds at the same sample, one of them heard. Works on any audio context, one that only calculates included.
+ * @param levels factors for A and B
+ */
+export function startBoth(
+  context: BaseAudioContext,
+  buffers: Readonly<Record<Letter, AudioBuffer>>,
+  levels: Readonly<Record<Letter, number>>,
+  heard: Letter,
+  at: number,
+  from: number,
+  loop: readonly [number, number] | null,
+): Played {
+  const gains = {} as Record<Letter, GainNode>;
+  const sources = (['A', 'B'] as const).map((letter) => {
+    const source = context.createBufferSource();
+    source.buffer = buffers[letter];
+    if (loop) [source.loop, source.loopStart, source.loopEnd] = [true, ...loop];
+    const gain = context.createGain();
+    gain.gain.value = letter === heard ? levels[letter] : 0;
+    source.connect(gain).connect(context.destination);
+    source.start(at, from);
+    gains[letter] = gain;
+    return source;
+  });
+  return { sources, gains };
+}
+
+/** Goes from one to the other, beginning at `at` seconds of the context's time. */
+export function switchTo(
+  { gains }: Pick<Played, 'gains'>,
+  levels: Readonly<Record<Letter, number>>,
+  heard: Letter,
+  at: number,
+): void {
+  for (const letter of ['A', 'B'] as const) {
+    const { gain } = gains[letter];
+    gain.cancelScheduledValues(at);
+    gain.setValueAtTime(gain.value, at);
+    gain.linearRampToValueAtTime(letter === heard ? levels[letter] : 0, at + CROSSFADE);
+  }
+}
+
+/** Plays A and B together and lets one of them be heard. */
+export class TwoPlayers {
+  private readonly context = new AudioContext({ sampleRate: 48_000 });
+  private played: Played | null = null;
+  /** The moment of the context's time at which the sound's beginning would have been. */
+  private zero = 0;
+  private at = 0;
+  private levels: Readonly<Record<Letter, number>> = { A: 1, B: 1 };
+  private loop: readonly [number, number] | null = null;
+  heard: Letter = 'A';
+
+  constructor(private buffers: Readonly<Record<Letter, AudioBuffer>>) {}
+
+  static async decode(bytes: ArrayBuffer): Promise<AudioBuffer> {
+    return new OfflineAudioContext(2, 1, 48_000).decodeAudioData(bytes);
+  }
+
+  get playing(): boolean {
+    return this.played !== null;
+  }
+
+  get seconds(): number {
+    return this.buffers.A.duration;
+  }
+
+  /** Where it is, in seconds. */
+  get place(): number {
+    if (!this.played) return this.at;
+    const now = this.context.currentTime - this.zero;
+    if (!this.loop) return Math.min(now, this.seconds);
+    const [from, to] = this.loop;
+    return now < to ? now : from + ((now - from) % (to - from));
+  }
+
+  async play(from = this.at): Promise<void> {
+    this.pause();
+    await this.context.resume();
+    const start = this.context.currentTime + 0.02;
+    this.at = from >= this.seconds - 0.01 ? 0 : from;
+    this.zero = start - this.at;
+    this.played = startBoth(this.context, this.buffers, this.levels, this.heard, start, this.at, this.loop);
+    const [source] = this.played.sources;
+    const { played } = this;
+    if (source)
+      source.onended = () => {
+        if (this.played === played) [this.played, this.at] = [null, 0];
+      };
+  }
+
+  pause(): void {
+    if (!this.played) return;
+    this.at = this.place;
+    const { sources } = this.played;
+    this.played = null;
+    for (const source of sources) source.stop();
+  }
+
+  async seek(to: number): Promise<void> {
+    this.at = Math.max(0, Math.min(to, this.seconds));
+    if (this.played) await this.play(this.at);
+  }
+
+  hear(letter: Letter): void {
+    this.heard = letter;
+    if (this.played) switchTo(this.played, this.levels, letter, this.context.currentTime);
+  }
+
+  /** Sets how loud each is, as factors. */
+  level(levels: Readonly<Record<Letter, number>>): void {
+    this.levels = levels;
+    if (this.played) switchTo(this.played, levels, this.heard, this.context.currentTime);
+  }
+
+  /** Repeats from one second to another; null plays on. */
+  async repeat(loop: readonly [number, number] | null): Promise<void> {
+    this.loop = loop;
+    if (this.played) await this.play(this.place);
+  }
+
+  close(): void {
+    this.pause();
+    void this.context.close();
+  }
+}
