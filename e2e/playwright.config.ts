@@ -4,9 +4,10 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'tests',
   outputDir: '../.data/playwright',
-  timeout: 120_000,
-  // Two cores draw the page, serve it and play three desks at once; nothing here is a claim about speed.
-  expect: { timeout: 20_000 },
+  timeout: 240_000,
+  // Two cores draw the page, serve it and play three desks at once, and a slow disk can hold a write up for many seconds;
+  // nothing here is a claim about speed.
+  expect: { timeout: 60_000 },
   workers: 1,
   reporter: [['list'], ['json']],
   use: {

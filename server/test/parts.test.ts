@@ -332,9 +332,9 @@ describe('answers over HTTP', () => {
   });
 
   test('settings of the server that are wrong are named', () => {
-    expect(() => readConfig({})).toThrow(/OLD_ECHO_DB_(PORT|PASSWORD)/);
-    expect(() => readConfig({ OLD_ECHO_DB_PORT: '3306', OLD_ECHO_DB_PASSWORD: 'x', OLD_ECHO_PORT: '99999' })).toThrow(
-      /[Pp]ort/,
-    );
+    expect(() => readConfig({})).toThrow(/OLD_ECHO_(DB_PORT|DB_PASSWORD|FILES) must/);
+    expect(() =>
+      readConfig({ OLD_ECHO_DB_PORT: '3306', OLD_ECHO_DB_PASSWORD: 'x', OLD_ECHO_FILES: 'f', OLD_ECHO_PORT: '99999' }),
+    ).toThrow(/[Pp]ort/);
   });
 });

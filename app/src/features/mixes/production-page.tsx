@@ -80,6 +80,11 @@ function Page({ production }: { readonly production: ProductionView }) {
           onPress={() => router.navigate(`/mixes/${id}/past`)}
         />
         <MenuRow
+          title="Stems"
+          under="The recordings, one for each strip, through which mixes are compared by ear"
+          onPress={() => router.navigate(`/mixes/${id}/stems`)}
+        />
+        <MenuRow
           title={inBin === 0 ? 'The bin is empty' : `Look into the bin: ${inBin}`}
           disabled={inBin === 0}
           onPress={() => router.navigate(`/mixes/${id}/bin`)}

@@ -1,0 +1,1 @@
+export { StemsScreen as default } from '../../../src/features/stems/stems-screen';

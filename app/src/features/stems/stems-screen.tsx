@@ -1,0 +1,154 @@
+import { useRouter } from 'expo-router';
+import { StyleSheet, View } from 'react-native';
+import { ProgressBar } from 'react-native-paper';
+import Upload from 'lucide-react-native/icons/upload';
+import X from 'lucide-react-native/icons/x';
+
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { StemView } from '@old-echo/core/contracts/sound';
+import { stripName } from '@old-echo/core/desk/state';
+import { plural } from '@old-echo/core/desk/wording';
+
+import { useDesk } from '../../live/use-desk';
+import { useDetachStemMutation, useStemsQuery } from '../../store/api';
+import { Action, Foot } from '../../ui/actions';
+import { IconAction } from '../../ui/menu';
+import { Body, Empty, Head } from '../../ui/page';
+import { useLook } from '../../ui/theme';
+import { ROW, SPACE } from '../../ui/tokens';
+import { Waiting } from '../../ui/waiting';
+import { Words } from '../../ui/words';
+import { useProduction } from '../mixes/use-production';
+import { useDo } from '../shell/use-do';
+import { useKeys } from '../shell/use-keys';
+import { stripOfFile, type NamedStrip } from './strip-of-file';
+import { useUploads } from './use-uploads';
+
+/** The stems of a production: which recording feeds which strip. */
+export function StemsScreen() {
+  const { production, loaded } = useProduction();
+  if (!loaded) return <Waiting what="Opening the production" />;
+  return production ? (
+    <Stems production={production} />
+  ) : (
+    <Empty title="There is no such production">It may have been removed for good.</Empty>
+  );
+}
+
+function Stems({ production }: { readonly production: ProductionView }) {
+  const router = useRouter();
+  const now = useDesk();
+  const done = useDo();
+  const { data: stems = [] } = useStemsQuery(production.id);
+  const [detach] = useDetachStemMutation();
+  const { uploads, send, cancel } = useUploads(production.id);
+  const back = () => router.navigate(`/mixes/${production.id}/about`);
+  useKeys({ Escape: back });
+  if (!now) return <Waiting what="Looking at the desk" />;
+  const strips: NamedStrip[] = (now.profile.families.find(({ id }) => id === 'in')?.strips ?? []).map((strip) => ({
+    strip,
+    name: stripName(now.profile, now.state, strip),
+  }));
+  const free = strips.filter(({ strip }) => !stems.some((stem) => stem.strip === strip)).map(({ strip }) => strip);
+  /** Each file goes to the strip its name means, else to the next one that has none. */
+  const attach = async (files: readonly File[]) => {
+    for (const file of files) {
+      const strip = stripOfFile(file.name, strips) ?? free[0];
+      if (!strip) return;
+      if (free.includes(strip)) free.splice(free.indexOf(strip), 1);
+      await send(strip, file);
+    }
+  };
+  return (
+    <View style={styles.fill}>
+      <Head over={production.name} title="Stems" onBack={back} />
+      <Body tight>
+        <Words tone="second">
+          What was recorded, one WAV file for each strip: 16 or 24 bits or float, 44.1 to 96 kHz. Mixes are compared by
+          ear through them. A file goes to the strip that its name says.
+        </Words>
+        {stems.length === 0 && uploads.length === 0 ? (
+          <Empty title="No stems yet">Attach the recordings, and any two mixes can be listened to.</Empty>
+        ) : null}
+        {strips.map(({ strip, name }) => (
+          <Row
+            key={strip}
+            strip={strip}
+            name={name}
+            stem={stems.find((stem) => stem.strip === strip)}
+            upload={uploads.find((upload) => upload.strip === strip)}
+            onFile={(file) => void send(strip, file)}
+            onCancel={() => cancel(strip)}
+            onDetach={() =>
+              void done(detach({ production: production.id, strip }), () => `${name} has no stem any more.`)
+            }
+          />
+        ))}
+      </Body>
+      <Foot>
+        <Action kind="main" grow title="Attach WAV files" onPress={() => pick(true, (files) => void attach(files))} />
+      </Foot>
+    </View>
+  );
+}
+
+interface RowProps {
+  readonly strip: string;
+  readonly name: string;
+  readonly stem: StemView | undefined;
+  readonly upload: { readonly name: string; readonly part: number; readonly why: string } | undefined;
+  readonly onFile: (file: File) => void;
+  readonly onCancel: () => void;
+  readonly onDetach: () => void;
+}
+
+function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps) {
+  const look = useLook();
+  const under = upload
+    ? upload.why || `${upload.name}: ${Math.round(upload.part * 100)} %`
+    : stem
+      ? `${stem.name || 'A WAV file'} · ${plural(Math.round(stem.seconds), 'second')} · ${stem.rate / 1000} kHz`
+      : 'No stem';
+  return (
+    <View style={[styles.row, { borderColor: look.line }]} testID={`stem-${strip}`}>
+      <View style={styles.fill}>
+        <Words kind="strong" tone={stem ? 'ink' : 'second'} numberOfLines={1}>
+          {name}
+        </Words>
+        <Words kind="small" tone={upload?.why ? 'stop' : 'second'} numberOfLines={upload?.why ? 4 : 1}>
+          {under}
+        </Words>
+        {upload && !upload.why ? <ProgressBar progress={upload.part} /> : null}
+      </View>
+      {upload ? (
+        <IconAction
+          of={X}
+          name={upload.why ? `Dismiss what went wrong with ${name}` : `Cancel ${name}`}
+          onPress={onCancel}
+        />
+      ) : (
+        <>
+          <IconAction
+            of={Upload}
+            name={`Attach a WAV file to ${name}`}
+            onPress={() => pick(false, ([file]) => file && onFile(file))}
+          />
+          {stem ? <IconAction of={X} name={`Take the stem off ${name}`} onPress={onDetach} /> : null}
+        </>
+      )}
+    </View>
+  );
+}
+
+/** Asks for files with the browser's own dialogue. */
+function pick(multiple: boolean, then: (files: readonly File[]) => void): void {
+  const input = document.createElement('input');
+  [input.type, input.accept, input.multiple] = ['file', '.wav,audio/wav', multiple];
+  input.onchange = () => then([...(input.files ?? [])]);
+  input.click();
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  row: { flexDirection: 'row', alignItems: 'center', minHeight: ROW + SPACE.s, borderBottomWidth: 1 },
+});
