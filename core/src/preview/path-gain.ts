@@ -48,9 +48,7 @@ export function surelyHeard(profile: Profile, state: State): (source: string) =>
   const main = profile.families.find(({ id }) => id === 'main')?.strips[0] ?? '';
   const up = (strip: StripState = {}) =>
     strip['mute/on'] !== true && Number(strip['fader/level'] ?? -Infinity) >= HEARD_FROM / 2;
-  const held = profile.families.some(({ id }) => id === 'dca');
-  const closed =
-    held && profile.families.some(({ id, strips }) => id === 'dca' && !strips.every((dca) => up(state[dca])));
+  const closed = profile.families.some(({ id, strips }) => id === 'dca' && !strips.every((dca) => up(state[dca])));
   const open = up(state[main]) && !closed;
   return (source) => {
     const own = state[source];

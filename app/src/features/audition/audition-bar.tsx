@@ -162,7 +162,15 @@ function Ready({ a, b }: { readonly a: RenderView; readonly b: RenderView }) {
           );
         })}
         {wide ? [wave, controls] : null}
-        <Action kind="small" title="Blind" onPress={() => setBlind(true)} />
+        <Action
+          kind="small"
+          title="Blind"
+          onPress={() => {
+            // Whoever hears which is louder needs no other difference.
+            setMatched(true);
+            setBlind(true);
+          }}
+        />
       </View>
       {wide ? null : <View style={styles.row}>{[wave, controls]}</View>}
       {blind ? (

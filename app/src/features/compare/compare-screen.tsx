@@ -1,14 +1,11 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { lazy, Suspense, useMemo, useRef, useState, type ReactNode } from 'react';
-import { ScrollView, StyleSheet, View } from 'react-native';
+import { lazy, Suspense, useMemo, useState, type ReactNode } from 'react';
+import { StyleSheet, View } from 'react-native';
 import Plus from 'lucide-react-native/icons/plus';
-import X from 'lucide-react-native/icons/x';
 
-import { outputDifferences, type Comparison } from '@old-echo/core/compare/compare';
+import { outputDifferences } from '@old-echo/core/compare/compare';
 import { gist } from '@old-echo/core/compare/gist';
-import { GLOBAL_FAMILY, stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
-import { plural, sectionName } from '@old-echo/core/desk/wording';
+import { GLOBAL_FAMILY, stripFamily } from '@old-echo/core/desk/profile';
 
 import type { RenderRequest, RenderView } from '@old-echo/core/contracts/sound';
 
@@ -24,15 +21,18 @@ import { Sentence, Words } from '../../ui/words';
 import { AuditionBar } from '../audition/audition-bar';
 import { useMix } from '../audition/use-mix';
 import { useKeys } from '../shell/use-keys';
-import { CellDetail } from './cell-detail';
 import { CellPicture } from './cell-picture';
 import { compareHref, MOST_OTHERS, NOW, readCompared, type Compared, type SideOf } from './compare-link';
 import { DifferenceList } from './difference-list';
+import { Filters, shownCells, type Filter } from './filters';
 import { Levels } from './levels';
+import { Others } from './others';
 import { Sides } from './sides';
 import { StateSheet } from './state-sheet';
+import { StripDetail } from './strip-detail';
 import { useComparison } from './use-comparison';
 import { useSide, type Side } from './use-side';
+import { useSwipe } from './use-swipe';
 
 const SoundCharts = lazy(() => import('../audition/sound-charts'));
 const OutputsChart = lazy(() => import('./outputs-chart'));
@@ -128,7 +128,7 @@ function Compare({ compared }: { readonly compared: Compared }) {
     );
     const inFamily = (strip: string) => !filter.family || stripFamily(profile, strip)?.id === filter.family;
     const detail = chosen ? (
-      <Detail
+      <StripDetail
         profile={profile}
         a={a.state}
         b={b.state}
@@ -266,157 +266,9 @@ function useNeighbours(side: Side | undefined): [older: SideOf | undefined, newe
   return at < 0 ? [undefined, undefined] : [scenes[at + 1]?.id, scenes[at - 1]?.id];
 }
 
-interface Filter {
-  readonly audible: boolean;
-  readonly family: string | null;
-  readonly section: string | null;
-}
-
-const shownCells = (comparison: Comparison | undefined, { audible, family, section }: Filter) =>
-  (comparison?.cells ?? []).filter(
-    (cell) =>
-      (!audible || cell.audible) &&
-      (!family || cell.strip.startsWith(`${family}.`)) &&
-      (!section || cell.section === section),
-  );
-
-interface FiltersProps {
-  readonly profile: Profile;
-  readonly comparison: Comparison;
-  readonly filter: Filter;
-  readonly onFilter: (filter: Filter) => void;
-}
-
-function Filters({ profile, comparison, filter, onFilter }: FiltersProps) {
-  const families = profile.families.filter(({ id }) =>
-    comparison.cells.some(({ strip }) => strip.startsWith(`${id}.`)),
-  );
-  const sections = [...new Set(comparison.cells.map(({ section }) => section))];
-  const toggle = (change: Partial<Filter>) => onFilter({ ...filter, ...change });
-  return (
-    <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={styles.row}>
-      <Chip toggle title="Audible" chosen={filter.audible} onPress={() => toggle({ audible: !filter.audible })} />
-      {families.length > 1
-        ? families.map(({ id, name }) => (
-            <Chip
-              key={id}
-              toggle
-              title={name}
-              chosen={filter.family === id}
-              onPress={() => toggle({ family: filter.family === id ? null : id })}
-            />
-          ))
-        : null}
-      {sections.length > 1
-        ? sections.map((section) => (
-            <Chip
-              key={section}
-              toggle
-              title={sectionName(section)}
-              chosen={filter.section === section}
-              onPress={() => toggle({ section: filter.section === section ? null : section })}
-            />
-          ))
-        : null}
-    </ScrollView>
-  );
-}
-
-interface OthersProps {
-  readonly a: Side;
-  readonly sides: readonly (Side | undefined)[];
-  readonly at: number;
-  readonly onChoose: (at: number) => void;
-  readonly onRemove: (at: number) => void;
-}
-
-/** What A is compared against, each with how far it is away; one of them is B. */
-function Others({ a, sides, at, onChoose, onRemove }: OthersProps) {
-  const known = sides.flatMap((side, i) => (side ? [{ side, i }] : []));
-  if (known.length < 2) return null;
-  return (
-    <View style={styles.chips}>
-      {known.length > 1
-        ? known.map(({ side, i }) => (
-            <Other key={`${side.of}-${i}`} a={a} side={side} chosen={i === at} onPress={() => onChoose(i)} />
-          ))
-        : null}
-      <IconAction of={X} name="Take B out" onPress={() => onRemove(at)} />
-    </View>
-  );
-}
-
-function Other({ a, side, chosen, onPress }: { a: Side; side: Side; chosen: boolean; onPress: () => void }) {
-  const comparison = useComparison(a, side);
-  return (
-    <Chip
-      title={`${side.title}${comparison ? ` · ${plural(comparison.settings, 'setting')}` : ''}`}
-      chosen={chosen}
-      onPress={onPress}
-    />
-  );
-}
-
-interface DetailProps {
-  readonly profile: Profile;
-  readonly a: State;
-  readonly b: State;
-  readonly comparison: Comparison;
-  readonly chosen: Comparison['cells'][number];
-  readonly swipe: object;
-  /** Whether only this strip is listened to. */
-  readonly solo: boolean;
-  readonly onSolo: () => void;
-  readonly onNext: () => void;
-  readonly onBefore: () => void;
-}
-
-/** Everything that differs on the strip that is looked at, the chosen section first. */
-function Detail({ profile, a, b, comparison, chosen, swipe, solo, onSolo, onNext, onBefore }: DetailProps) {
-  const own = comparison.cells.filter(({ strip }) => strip === chosen.strip);
-  return (
-    <View style={styles.detail} {...swipe} testID="detail">
-      <View style={styles.row}>
-        <Words kind="title" style={styles.fill} numberOfLines={1}>
-          {stripName(profile, b, chosen.strip)}
-        </Words>
-        {chosen.strip.startsWith('in.') ? <Chip toggle title="Solo" chosen={solo} onPress={onSolo} /> : null}
-        <Action kind="quiet" title="‹ Before" onPress={onBefore} />
-        <Action kind="quiet" title="Next ›" onPress={onNext} />
-      </View>
-      {[chosen, ...own.filter((cell) => cell !== chosen)].map((cell) => (
-        <CellDetail key={cell.section} profile={profile} a={a} b={b} cell={cell} />
-      ))}
-    </View>
-  );
-}
-
-/** How far a finger goes to the side before it is a swipe, in pixels. */
-const SWIPE = 60;
-
-function useSwipe(onLeft: () => void, onRight: () => void): object {
-  const start = useRef<{ x: number; y: number } | null>(null);
-  return {
-    onTouchStart: ({ nativeEvent }: Touch) => (start.current = { x: nativeEvent.pageX, y: nativeEvent.pageY }),
-    onTouchEnd: ({ nativeEvent }: Touch) => {
-      if (!start.current) return;
-      const [x, y] = [nativeEvent.pageX - start.current.x, nativeEvent.pageY - start.current.y];
-      start.current = null;
-      if (Math.abs(x) < SWIPE || Math.abs(y) > Math.abs(x) / 2) return;
-      if (x < 0) onLeft();
-      else onRight();
-    },
-  };
-}
-
-interface Touch {
-  readonly nativeEvent: { readonly pageX: number; readonly pageY: number };
-}
-
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   centre: { alignItems: 'center', padding: SPACE.l },
   chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
   row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
-  detail: { gap: SPACE.m },
 });
