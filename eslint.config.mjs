@@ -3,7 +3,9 @@ import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['**/node_modules/', '.data/', '**/*.cjs', 'app/*.config.js', 'app/.expo/', '**/*.d.ts'] },
+  {
+    ignores: ['**/node_modules/', 'core/kernels/', '.data/', '**/*.cjs', 'app/*.config.js', 'app/.expo/', '**/*.d.ts'],
+  },
   eslint.configs.recommended,
   {
     files: ['**/*.{ts,tsx}'],

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { Children } from './children.mjs';
 import { needDebian } from './debian.mjs';
 import { installPackages } from './install.mjs';
+import { compileKernels } from './kernels.mjs';
 import { freePort } from './mariadb.mjs';
 import { runScript } from './plain-error.mjs';
 import { DATA, ROOT } from './project.mjs';
@@ -14,6 +15,7 @@ import { buildWeb } from './web-build.mjs';
 await runScript(async () => {
   needDebian(['mariadb', 'chromium', 'ffmpeg', 'sox']);
   installPackages();
+  compileKernels();
   mkdirSync(DATA, { recursive: true });
   const folder = mkdtempSync(join(DATA, 'bench-'));
   const children = new Children();

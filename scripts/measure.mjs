@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { join, resolve } from 'node:path';
 
 import { installPackages } from './install.mjs';
+import { compileKernels } from './kernels.mjs';
 import { runScript } from './plain-error.mjs';
 import { ROOT } from './project.mjs';
 
@@ -9,6 +10,7 @@ await runScript(() => {
   // Only the measurement goes to standard output.
   console.log = console.error;
   installPackages();
+  compileKernels();
   const file = process.argv[2];
   const { status } = spawnSync(
     process.execPath,

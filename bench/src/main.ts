@@ -27,6 +27,7 @@ import { print, time } from './figure';
 import { flip } from './flip';
 import { frames } from './frames';
 import { history } from './history';
+import { sound } from './sound';
 
 const here = dirname(fileURLToPath(import.meta.url));
 const json: unknown = JSON.parse(readFileSync(join(here, '..', '..', 'demo', 'profiles', 'quay-48.json'), 'utf8'));
@@ -155,6 +156,7 @@ const benches = {
   flip: () => flip((settings) => plainSockets(packetsOf(settings))),
   history: () => history(quay, json),
   frames: () => frames(quay),
+  sound: () => sound(quay),
   comparison: () => comparison(json as Parameters<typeof comparison>[0]),
 };
 const wanted = process.argv.slice(2);

@@ -1,6 +1,6 @@
 import { randomNumbers } from '../src/formats/wav';
 import { blindTestMeaning, blindTestP } from '../src/sound/blind-test';
-import { correlation } from '../src/sound/correlation';
+import { correlationOverTime } from '../src/sound/correlation';
 import { kWeighting, measureLoudness } from '../src/sound/loudness';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
 import type { Sound } from '../src/sound/sound';
@@ -122,10 +122,11 @@ test('third octaves: a full-scale sine gives −3.01 dB in its own band, and a f
 
 test('correlation: 1 for mono, −1 for opposite polarity, null for silence', () => {
   const [x] = sine(300, -6, 1).channels;
-  const opposite = x!.map((v) => -v);
-  expect(correlation(x!, x!, 0, x!.length)).toBeCloseTo(1, 9);
-  expect(correlation(x!, opposite, 0, x!.length)).toBeCloseTo(-1, 9);
-  expect(correlation(x!, new Float32Array(x!.length), 0, x!.length)).toBeNull();
+  const over = (right: Float32Array) => correlationOverTime({ rate: 48_000, channels: [x!, right] });
+  const seven = (value: unknown): unknown[] => new Array(7).fill(value);
+  expect(over(x!)).toEqual(seven(expect.closeTo(1, 9)));
+  expect(over(x!.map((v) => -v))).toEqual(seven(expect.closeTo(-1, 9)));
+  expect(over(new Float32Array(x!.length))).toEqual(seven(null));
 });
 
 test('blind test: exact binomial tails', () => {

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 
 import { untouched, withSettings, type Settings } from '../src/desk/state';
 import { compress, gate, limit } from '../src/sound/dynamics';
-import { biquad, filter, magnitude } from '../src/sound/biquad';
+import { biquad, magnitude } from '../src/sound/biquad';
+import { filter } from '../src/sound/filter';
 import { reverb } from '../src/sound/effects';
 import { levelEnvelope, muteEnvelope } from '../src/sound/envelope';
 import { planMix, type StemOf } from '../src/sound/mix-plan';
@@ -167,7 +168,7 @@ describe('EQ', () => {
     const sound = { rate: RATE, channels: [noise(6, RATE * 6)] };
     const theirs = thirdOctaveLevels(throughSox(sound, 'equalizer', '2000', '1.5q', '5'));
     const ours = Float32Array.from(sound.channels[0]!);
-    filter(biquad({ kind: 'bell', freq: 2000, gain: 5, q: 1.5 }, RATE), ours);
+    filter([biquad({ kind: 'bell', freq: 2000, gain: 5, q: 1.5 }, RATE)], [ours]);
     thirdOctaveLevels({ rate: RATE, channels: [ours] }).forEach((band, i) =>
       expect(Math.abs(band - theirs[i]!)).toBeLessThan(0.1),
     );

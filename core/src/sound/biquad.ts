@@ -74,24 +74,3 @@ export function powerAt({ b0, b1, b2, a1, a2 }: Biquad, phi: number): number {
   const below = (1 + a1 + a2) ** 2 - 4 * (a1 + 4 * a2 + a1 * a2) * phi + 16 * a2 * phi * phi;
   return above / below;
 }
-
-/** What is smaller than this is silence: numbers near the smallest a machine has make it slow. */
-const SILENCE = 1e-25;
-/** Samples after which that is looked at. */
-const BLOCK = 1024;
-
-/** Filters samples in place (transposed direct form II), beginning at rest. */
-export function filter({ b0, b1, b2, a1, a2 }: Biquad, samples: Float32Array): void {
-  let [z1, z2] = [0, 0];
-  for (let from = 0; from < samples.length; from += BLOCK) {
-    const to = Math.min(samples.length, from + BLOCK);
-    for (let i = from; i < to; i++) {
-      const x = samples[i] as number;
-      const y = b0 * x + z1;
-      z1 = b1 * x - a1 * y + z2;
-      z2 = b2 * x - a2 * y;
-      samples[i] = y;
-    }
-    if (Math.abs(z1) < SILENCE && Math.abs(z2) < SILENCE) [z1, z2] = [0, 0];
-  }
-}

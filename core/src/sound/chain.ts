@@ -3,10 +3,13 @@ import { compressionOf } from '../compare/static-curve';
 import { laneOf } from '../compare/automation';
 import { chainOf, type Insert } from '../compare/insert-chain';
 import type { StripState } from '../desk/state';
-import { biquad, filter } from './biquad';
+import { biquad } from './biquad';
+import { inBlocks } from './blocks';
 import { compress, gate, limit } from './dynamics';
 import { chorus, deEss, delay, drive, echo, reverb } from './effects';
 import { valueEnvelope } from './envelope';
+import { filter } from './filter';
+import { kernels } from './kernels';
 
 /** The sections of a strip that work on its sound before the fader. */
 export const PROCESSING: readonly string[] = ['preamp', 'gate', 'eq', 'compressor', 'inserts'];
@@ -20,14 +23,18 @@ const PERCENT = 1 / 100;
  */
 export function processStrip(strip: StripState, channels: readonly Float32Array[], rate: number): void {
   const at = (key: string) => Number(strip[key] ?? 0);
-  if (strip['preamp/polarity'] === true)
-    for (const channel of channels) for (let i = 0; i < channel.length; i++) channel[i] = -(channel[i] as number);
+  if (strip['preamp/polarity'] === true) inBlocks(channels, (frames) => kernels().amplify(frames, -1));
   const bands = activeBands(strip);
-  const run = (of: typeof bands) => {
-    for (const band of of) for (const channel of channels) filter(biquad(band, rate), channel);
-  };
-  run(bands.filter(({ kind }) => kind === 'low cut'));
-  if (strip['gate/on'] === true)
+  const run = (of: typeof bands) =>
+    filter(
+      of.map((band) => biquad(band, rate)),
+      channels,
+    );
+  const cuts = bands.filter(({ kind }) => kind === 'low cut');
+  // A band that neither lifts nor cuts changes nothing, and is not run.
+  const others = bands.filter(({ kind, gain }) => kind !== 'low cut' && (kind === 'notch' || gain !== 0));
+  if (strip['gate/on'] === true) {
+    run(cuts);
     gate(
       {
         threshold: at('gate/threshold'),
@@ -39,8 +46,8 @@ export function processStrip(strip: StripState, channels: readonly Float32Array[
       channels,
       rate,
     );
-  // A band that neither lifts nor cuts changes nothing, and is not run.
-  run(bands.filter(({ kind, gain }) => kind !== 'low cut' && (kind === 'notch' || gain !== 0)));
+    run(others);
+  } else run([...cuts, ...others]);
   const compression = compressionOf(strip);
   if (compression)
     compress(

@@ -1,4 +1,6 @@
 import { compressorGain, type Compression } from '../compare/static-curve';
+import { inBlocks } from './blocks';
+import { kernels, type Kernels } from './kernels';
 import { decibels, factor, smoothing } from './sound';
 
 /** Times in seconds, levels in dB. */
@@ -23,87 +25,42 @@ export interface Compressor extends Compression {
 /** How fast the level that a gate listens to falls, in seconds: slower than a bass note's period. */
 const LISTENING = 0.02;
 
-/** Gates channels together, in place. Opens at the first sample that reaches the threshold. */
+/** Gates one or two channels together, in place. Opens at the first sample that reaches the threshold. */
 export function gate(set: Gate, channels: readonly Float32Array[], rate: number): void {
-  const [threshold, closed] = [factor(set.threshold), factor(-set.range)];
-  const [attack, release, fall] = [
-    smoothing(set.attack, rate),
-    smoothing(set.release, rate),
-    smoothing(LISTENING, rate),
-  ];
-  const held = Math.round(set.hold * rate);
-  const [first] = channels;
-  let [level, gain, left] = [0, closed, 0];
-  for (let i = 0; i < (first?.length ?? 0); i++) {
-    level = Math.max(level * fall, peakAt(channels, i));
-    if (level >= threshold) left = held;
-    const target = level >= threshold || left-- > 0 ? 1 : closed;
-    gain = target + (gain - target) * (target > gain ? attack : release);
-    for (const channel of channels) channel[i] = (channel[i] as number) * gain;
-  }
+  const { gate: run, restDynamics } = kernels();
+  const closed = factor(-set.range);
+  restDynamics(closed);
+  const times = [set.attack, set.release, LISTENING].map((seconds) => smoothing(seconds, rate));
+  const [attack = 0, release = 0, fall = 0] = times;
+  const hold = Math.round(set.hold * rate);
+  inBlocks(channels, (frames) => run(frames, factor(set.threshold), closed, attack, release, fall, hold));
 }
 
 /**
- * Compresses channels together, in place: the louder one sets the gain. Level and gain in dB, smoothed with one time
- * constant each way, so that after the attack time 63 % of the gain's step is reached.
+ * Compresses one or two channels together, in place: the louder one sets the gain. Level and gain in dB, smoothed with one
+ * time constant each way, so that after the attack time 63 % of the gain's step is reached.
  */
 export function compress(set: Compressor, channels: readonly Float32Array[], rate: number): void {
+  const { compress: run, restDynamics } = withTables(set);
+  restDynamics(0);
   const [attack, release] = [smoothing(set.attack, rate), smoothing(set.release, rate)];
   const bends = factor(set.threshold - set.knee / 2);
   const [wet, dry] = [set.mix * factor(set.makeup), 1 - set.mix];
-  const [one, other] = [channels[0] ?? new Float32Array(0), channels[1] ?? channels[0] ?? new Float32Array(0)];
-  const curve = curveTable(set);
-  let gain = 0;
-  for (let i = 0; i < one.length; i++) {
-    const peak = Math.max(Math.abs(one[i] as number), Math.abs(other[i] as number));
-    const target = peak > bends ? (curve[tableAt(peak)] as number) : 0;
-    gain = target + (gain - target) * (target < gain ? attack : release);
-    // What is under a thousandth of a dB is none: silence stays silence, and numbers do not become too small to count with.
-    if (gain > -0.001 && target === 0) gain = 0;
-    const by = dry + wet * (gain === 0 ? 1 : factorOf(gain));
-    if (by === 1) continue;
-    one[i] = (one[i] as number) * by;
-    if (other !== one) other[i] = (other[i] as number) * by;
-  }
+  inBlocks(channels, (frames) => run(frames, bends, attack, release, wet, dry));
 }
 
-/** Steps per dB of the table of factors, and how far down it goes. */
-const [STEPS, DEEPEST] = [64, 120];
-const FACTORS = Float64Array.from({ length: STEPS * DEEPEST + 2 }, (_, i) => factor(-i / STEPS));
-
-/** A gain of 0 dB or less as a factor, straight between the steps of a table: within a millionth. */
-function factorOf(gain: number): number {
-  const at = Math.min(DEEPEST, -gain) * STEPS;
-  const step = at | 0;
-  const from = FACTORS[step] as number;
-  return from + ((FACTORS[step + 1] as number) - from) * (at - step);
-}
-
-/** Steps of the tables of static curves for each doubling of the level: 6 dB / 1024, finer than anyone hears. */
-const FINE = 10;
-/** The lowest level of the tables, as a power of two: -120 dB. */
-const LOWEST = -20;
-/** The highest: +24 dB. */
-const HIGHEST = 4;
-
-const single = new Float32Array(1);
-const bits = new Uint32Array(single.buffer);
-
-/** Where a level stands in a table: the upper bits of a single-precision number are its logarithm, nearly. */
-function tableAt(level: number): number {
-  single[0] = level;
-  const at = ((bits[0] as number) >>> (23 - FINE)) - ((127 + LOWEST) << FINE);
-  return at < 0 ? 0 : at < TABLE ? at : TABLE - 1;
-}
-const TABLE = (HIGHEST - LOWEST) << FINE;
-
-/** The gain of a compressor in dB for every level of the tables: working it out at each sample would take four times as long. */
-function curveTable(set: Compression): Float64Array {
-  return Float64Array.from({ length: TABLE }, (_, at) => {
+/** Puts a compressor's static curve, and the factors of gains, where the kernels look them up. */
+function withTables(set: Compression): Kernels {
+  const made = kernels();
+  const { CURVE, DEEPEST, FACTORS, FINE, HIGHEST, LOWEST, PER_DB } = made.at;
+  const curve = made.singles(CURVE, ((HIGHEST - LOWEST) << FINE) + 1);
+  for (let at = 0; at < curve.length; at++) {
     const step = at & ((1 << FINE) - 1);
-    const level = 2 ** ((at >> FINE) + LOWEST) * (1 + (step + 0.5) / (1 << FINE));
-    return compressorGain(set, decibels(level));
-  });
+    curve[at] = compressorGain(set, decibels(2 ** ((at >> FINE) + LOWEST) * (1 + step / (1 << FINE))));
+  }
+  const factors = made.singles(FACTORS, PER_DB * DEEPEST + 2);
+  if (factors[0] !== 1) for (let i = 0; i < factors.length; i++) factors[i] = factor(-i / PER_DB);
+  return made;
 }
 
 function peakAt(channels: readonly Float32Array[], i: number): number {

@@ -1,4 +1,5 @@
-import { filter, type Biquad } from './biquad';
+import type { Biquad } from './biquad';
+import { setFilters } from './filter';
 import { framesOf, type Sound } from './sound';
 import { truePeak } from './true-peak';
 
@@ -53,22 +54,22 @@ function energies(sound: Sound): number[] {
   const { channels, rate } = sound;
   const length = Math.round(rate / STEPS);
   const sums = new Array<number>(Math.floor(framesOf(sound) / length)).fill(0);
-  const [shelf, highPass] = kWeighting(rate);
-  channels.forEach((channel, i) => {
-    const weight = weightOf(i, channels.length);
-    if (weight === 0) return;
-    const weighted = Float32Array.from(channel);
-    filter(shelf, weighted);
-    filter(highPass, weighted);
-    for (let step = 0, at = 0; step < sums.length; step++) {
-      let sum = 0;
-      for (const end = at + length; at < end; at++) {
-        const x = weighted[at] as number;
-        sum += x * x;
+  const weighting = kWeighting(rate);
+  for (let c = 0; c < channels.length; c += 2) {
+    const [one, other] = [channels[c] as Float32Array, channels[c + 1] ?? new Float32Array(framesOf(sound))];
+    const [weight, second] = [weightOf(c, channels.length), weightOf(c + 1, channels.length)];
+    const { left, right, pair, runFilters, energyOfLeft, energyOfRight } = setFilters(weighting);
+    for (let step = 0; step < sums.length; step++)
+      for (let from = step * length, to = from + length; from < to; from += left.length) {
+        const end = Math.min(to, from + left.length);
+        left.set(one.subarray(from, end));
+        right.set(other.subarray(from, end));
+        pair(end - from);
+        runFilters(end - from, weighting.length);
+        sums[step] =
+          (sums[step] ?? 0) + (weight * energyOfLeft(end - from) + second * energyOfRight(end - from)) / length;
       }
-      sums[step] = (sums[step] ?? 0) + (weight * sum) / length;
-    }
-  });
+  }
   return sums;
 }
 

@@ -59,7 +59,8 @@ export type MixNode =
       readonly strip: StripState;
     }
   | {
-      readonly kind: 'bus' | 'effect' | 'output';
+      /** A `sum` is a part of what feeds a bus, a `mono sum` of what feeds an effect. */
+      readonly kind: 'bus' | 'effect' | 'output' | 'sum' | 'mono sum';
       readonly key: string;
       readonly feeds: readonly Feed[];
       readonly strip: StripState;
@@ -80,6 +81,10 @@ export function planMix(profile: Profile, state: State, request: MixRequest): Mi
   return new Planner(profile, state, request).plan();
 }
 
+type FedKind = Exclude<MixNode['kind'], 'stem'>;
+
+/** Feeds that are summed in one step. */
+const PART = 8;
 /** A level in dB that nothing stands at or under. */
 const NEVER = -1000;
 
@@ -96,13 +101,12 @@ class Planner {
   ) {}
 
   plan(): MixPlan {
-    const { output, frames, rate, law } = this.request;
+    const { output, frames, rate } = this.request;
     const bus = this.node(output);
     const { mutes, pan, width } = this.place(output);
     const passes = this.passes(output);
     const feeds: Feed[] = bus === null || passes === null ? [] : [{ from: bus, ...passes, mutes, pan, width }];
-    const content = { kind: 'output' as const, feeds, strip: {}, law, frames, rate };
-    this.nodes.push({ kind: 'output', key: fingerprint(content), feeds, strip: {}, law });
+    this.fed('output', feeds, {});
     return { nodes: this.nodes, frames, rate, circles: this.circles };
   }
 
@@ -138,11 +142,29 @@ class Planner {
   private bus(strip: string): string | null {
     const feeds = this.profile.strips.flatMap((source) => this.feed(source, strip) ?? []);
     if (feeds.length === 0) return null;
+    const kind = familyOf(strip) === 'fx' ? 'effect' : 'bus';
+    return this.fed(kind, this.inParts(kind, feeds), processing(this.state[strip] ?? {}));
+  }
+
+  /** Many feeds as a few, each the sum of some: what did not change is not summed again. */
+  private inParts(kind: 'bus' | 'effect', feeds: readonly Feed[]): readonly Feed[] {
+    if (feeds.length <= PART) return feeds;
+    const parts = Array.from({ length: Math.ceil(feeds.length / PART) }, (_, i) =>
+      feeds.slice(i * PART, (i + 1) * PART),
+    );
+    const plain = { level: 1, off: NEVER, mutes: [], width: 1 };
+    return parts.map((part) =>
+      kind === 'bus'
+        ? { ...plain, from: this.fed('sum', part, {}), by: 1, pan: 0 }
+        : // On one side only, and as much louder as that makes it quieter in one channel.
+          { ...plain, from: this.fed('mono sum', part, {}), by: Math.SQRT2, pan: -1 },
+    );
+  }
+
+  private fed(kind: FedKind, feeds: readonly Feed[], strip: StripState): string {
     const { law, frames, rate } = this.request;
-    const kind: 'effect' | 'bus' = familyOf(strip) === 'fx' ? 'effect' : 'bus';
-    const content = { kind, feeds, strip: processing(this.state[strip] ?? {}), law, frames, rate };
-    const key = fingerprint(content);
-    this.nodes.push({ kind, key, feeds, strip: content.strip, law });
+    const key = fingerprint({ kind, feeds, strip, law, frames, rate });
+    this.nodes.push({ kind, key, feeds, strip, law });
     return key;
   }
 

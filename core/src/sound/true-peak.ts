@@ -1,3 +1,4 @@
+import { kernels } from './kernels';
 import type { Sound } from './sound';
 
 /** Samples that an interpolated one is made of. */
@@ -31,41 +32,30 @@ function bessel(x: number): number {
 /** The most that any phase can make of samples up to 1. */
 const MOST = Math.max(...PHASES.map((taps) => taps.reduce((sum, tap) => sum + Math.abs(tap), 0)));
 /** Samples that are looked at together: where none of them could reach the peak so far, nothing between them can. */
-const RUN = 16;
+const RUN = 64;
 
 /** The highest level between and at the samples, as a factor of full scale; four times oversampled. */
 export function truePeak({ channels }: Sound): number {
+  const { at, left, singles, highest, highestBetween } = kernels();
+  if (at.TAPS !== TAPS) throw new Error('the kernels count other taps');
+  const taps = singles(at.PLACES, 3 * TAPS);
+  PHASES.forEach((phase, place) => phase.forEach((tap, k) => (taps[3 * k + place] = tap)));
   let peak = 0;
-  for (const samples of channels) peak = Math.max(peak, highest(samples, 0, samples.length));
-  for (const samples of channels) {
-    // Before and behind the sound there is silence.
-    const padded = new Float32Array(samples.length + 2 * (TAPS + RUN));
-    padded.set(samples, TAPS);
-    for (let from = TAPS; from < samples.length + 2 * TAPS; from += RUN)
-      if (highest(padded, from - TAPS + 1, from + RUN) * MOST > peak)
-        for (const taps of PHASES) peak = Math.max(peak, peakOf(taps, padded, from, from + RUN));
-  }
-  return peak;
-}
-
-function highest(samples: Float32Array, from: number, to: number): number {
-  let most = 0;
-  for (let i = from; i < to; i++) {
-    const x = samples[i] as number;
-    if (x > most) most = x;
-    else if (-x > most) most = -x;
-  }
-  return most;
-}
-
-/** The highest level of one phase in a run. */
-function peakOf(taps: Float64Array, samples: Float32Array, from: number, to: number): number {
-  let peak = 0;
-  for (let at = from; at < to; at++) {
-    let sum = 0;
-    for (let k = 0; k < TAPS; k++) sum += (taps[k] as number) * (samples[at - k] as number);
-    if (sum > peak) peak = sum;
-    else if (-sum > peak) peak = -sum;
-  }
+  for (const samples of channels)
+    for (let from = 0; from < samples.length; from += left.length) {
+      left.fill(0).set(samples.subarray(from, from + left.length));
+      peak = Math.max(peak, highest(left.length));
+    }
+  // What a block needs of the one before it, and of the silence before and behind the sound, lies in front of it.
+  const past = left.length - TAPS;
+  for (const samples of channels)
+    for (let from = -TAPS; from < samples.length; from += past) {
+      left.fill(0);
+      const start = Math.max(0, from);
+      left.set(samples.subarray(start, Math.max(start, from + left.length)), start - from);
+      if (highest(left.length) * MOST <= peak) continue;
+      for (let run = TAPS; run < left.length; run += RUN)
+        peak = Math.max(peak, highestBetween(run, Math.min(RUN, left.length - run)));
+    }
   return peak;
 }

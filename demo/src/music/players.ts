@@ -1,6 +1,7 @@
 import { randomNumbers } from '@old-echo/core/formats/wav';
-import { biquad, filter } from '@old-echo/core/sound/biquad';
+import { biquad } from '@old-echo/core/sound/biquad';
 import { delay } from '@old-echo/core/sound/effects';
+import { filter } from '@old-echo/core/sound/filter';
 
 import {
   ACCORDION,
@@ -39,9 +40,11 @@ const sum = (phase: number, ...parts: readonly number[]): number =>
   parts.reduce((total, part, i) => total + part * Math.sin(2 * Math.PI * phase * (i + 1)), 0);
 const bands =
   (...of: readonly (readonly [kind: 'bell' | 'low pass' | 'low cut', freq: number, gain: number, q: number])[]) =>
-  (samples: Float32Array): void => {
-    for (const [kind, freq, gain, q] of of) filter(biquad({ kind, freq, gain, q }, RATE), samples);
-  };
+  (samples: Float32Array): void =>
+    filter(
+      of.map(([kind, freq, gain, q]) => biquad({ kind, freq, gain, q }, RATE)),
+      [samples],
+    );
 
 /** Plays notes: each a wave under its own envelope, all summed. */
 function play(notes: readonly Note[], player: Player): Float32Array {

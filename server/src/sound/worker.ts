@@ -11,14 +11,18 @@ import type { Channels } from '@old-echo/core/sound/render';
 
 import type { Answer, Done, Task } from './task';
 
+/** Room for samples that every thread can read. */
+const room = (count: number): Float32Array =>
+  new Float32Array(new SharedArrayBuffer(count * Float32Array.BYTES_PER_ELEMENT));
+
 /** Samples that every thread can read without copying them. */
-function shared(channels: Channels): Channels {
-  return channels.map((channel) => {
-    const copy = new Float32Array(new SharedArrayBuffer(channel.byteLength));
+const shared = (channels: Channels): Channels =>
+  channels.map((channel) => {
+    if (channel.buffer instanceof SharedArrayBuffer) return channel;
+    const copy = room(channel.length);
     copy.set(channel);
     return copy;
   });
-}
 
 /** A recording at the rate of the mix; resampled by libsamplerate where its own is another. */
 async function readStem(file: string, rate: number): Promise<Channels> {
@@ -45,7 +49,7 @@ async function work(task: Task): Promise<Done> {
       return { channels: await readStem(task.file, task.rate) };
     case 'node': {
       const input = (key: string) => task.inputs[key] ?? [];
-      return { channels: shared(renderNode(task.node, input, task.frames, task.rate)) };
+      return { channels: shared(renderNode(task.node, input, task.frames, task.rate, room)) };
     }
     case 'finish': {
       const sound = { rate: task.rate, channels: task.channels };

@@ -1,0 +1,156 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+import type { Profile } from '@old-echo/core/desk/profile';
+import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+import { readWav, writeWav } from '@old-echo/core/formats/wav';
+import { measureLoudness } from '@old-echo/core/sound/loudness';
+import { planMix, type StemOf } from '@old-echo/core/sound/mix-plan';
+import { render, type Channels } from '@old-echo/core/sound/render';
+import { makeStems } from '@old-echo/demo/music/make-stems';
+import { SoundPool } from '@old-echo/server/sound/pool';
+
+import { print, time } from './figure';
+
+const RATE = 48_000;
+const STRIPS = 24;
+/** How often each is done. */
+const ROUNDS = 5;
+
+/** 24 strips with low cut, four bands and a compressor each, a gate on every third, all in two rooms, a hall and an echo. */
+function mixed(profile: Profile): State {
+  const settings: Record<string, Settings[string]> = { 'main.1/fader/level': 0 };
+  for (let n = 1; n <= STRIPS; n++) {
+    const set = (key: string, value: Settings[string]) => (settings[`in.${n}/${key}`] = value);
+    set('fader/level', -12 - (n % 7));
+    set('routing/main.1', true);
+    set('pan/position', ((n * 37) % 160) - 80);
+    set('preamp/lowcut/on', true);
+    set('eq/on', true);
+    for (let band = 1; band <= 4; band++) {
+      set(`eq/${band}/on`, true);
+      set(`eq/${band}/gain`, band % 2 === 0 ? 2.5 : -3);
+    }
+    set('compressor/on', true);
+    set('compressor/threshold', -24);
+    set('compressor/ratio', 3);
+    set('gate/on', n % 3 === 0);
+    for (let fx = 1; fx <= 4; fx++) set(`sends/fx.${fx}/level`, -18 - ((n + fx) % 5));
+  }
+  const kinds = ['room', 'plate', 'hall', 'echo'];
+  kinds.forEach((kind, i) => {
+    settings[`fx.${i + 1}/inserts/kind`] = kind;
+    settings[`fx.${i + 1}/fader/level`] = -6;
+    settings[`fx.${i + 1}/routing/main.1`] = true;
+  });
+  settings['main.1/eq/on'] = true;
+  settings['main.1/compressor/on'] = true;
+  return withSettings(untouched(profile), settings);
+}
+
+/** The same chain of low cut, bands and compressor on the same files in FFmpeg, summed; without rooms, sends and gates. */
+function ffmpegMix(files: readonly string[]): number {
+  const bands = [100, 500, 2500, 8000].map((freq, i) => `equalizer=f=${freq}:t=q:w=1:g=${i % 2 === 0 ? -3 : 2.5}`);
+  const chain = ['highpass=f=80', ...bands, 'acompressor=threshold=0.063:ratio=3', 'pan=stereo|c0=0.7*c0|c1=0.7*c0'];
+  const strips = files.map((_, i) => `[${i}]${chain.join(',')}[s${i}]`);
+  const sum = `${files.map((_, i) => `[s${i}]`).join('')}amix=inputs=${files.length}:normalize=0`;
+  return took(() =>
+    run('ffmpeg', [
+      '-nostdin',
+      ...files.flatMap((file) => ['-i', file]),
+      ...['-filter_complex', `${strips.join(';')};${sum}`, '-f', 'null', '-'],
+    ]),
+  );
+}
+
+function run(program: string, args: readonly string[]): void {
+  const { status, stderr } = spawnSync(program, args, { encoding: 'utf8', maxBuffer: 64 * 1024 * 1024 });
+  if (status !== 0) throw new Error(`${program}: ${stderr.slice(-500)}`);
+}
+
+/** The median of a few runs, in ms. */
+function took(work: () => void): number {
+  const times = Array.from({ length: ROUNDS }, () => {
+    const start = performance.now();
+    work();
+    return performance.now() - start;
+  });
+  return times.sort((a, b) => a - b)[Math.floor(ROUNDS / 2)] ?? 0;
+}
+
+/** Whole mixes, and mixes in which one strip has changed, in the server's own threads; loudness; all beside FFmpeg. */
+export async function sound(profile: Profile): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'old-echo-bench-'));
+  const pool = new SoundPool();
+  try {
+    const made = makeStems(folder);
+    const at = (i: number) => made[i % made.length] ?? made[0];
+    const stems: Record<string, StemOf> = {};
+    for (let n = 1; n <= STRIPS; n++) {
+      const stem = at(n - 1);
+      // Strips that share a recording differ in what they do to it.
+      if (stem) stems[`in.${n}`] = { hash: stem.hash, frames: stem.frames, gain: 0 };
+    }
+    const frames = (made[0]?.frames ?? 0) + 2 * RATE;
+    const files = Object.values(stems).map(({ hash }) => join(folder, `${hash}.wav`));
+    const recordings = new Map<string, Channels>();
+    for (const { hash } of made) {
+      const { channels = [] } = await pool.run({ do: 'stem', file: join(folder, `${hash}.wav`), rate: RATE });
+      recordings.set(hash, channels);
+    }
+    const mix = (state: State, cache: Map<string, Channels>) =>
+      render(
+        planMix(profile, state, { output: 'main.1', solo: null, stems, law: 'constant power', rate: RATE, frames }),
+        {
+          stem: (hash) => Promise.resolve(recordings.get(hash) ?? []),
+          run: async (node, inputs) =>
+            (await pool.run({ do: 'node', node, inputs, frames, rate: RATE })).channels ?? [],
+          cache: { get: (key) => cache.get(key), put: (key, channels) => void cache.set(key, channels) },
+        },
+      );
+    const state = mixed(profile);
+    const full = await time(() => mix(state, new Map()), ROUNDS);
+    const theirs = ffmpegMix(files);
+    const long = `${STRIPS} strips of ${(frames / RATE).toFixed(0)} s`;
+    print({
+      name: `${long}, four effects, main: a whole mix, at least 20 times as fast as it plays (other: FFmpeg, the same filters and compressors, no effects)`,
+      ours: full,
+      other: theirs,
+      unit: 'ms',
+      goal: { most: (frames / RATE / 20) * 1000 },
+    });
+    let changes = 0;
+    const cache = new Map<string, Channels>();
+    const first = await mix(state, cache);
+    for (const [what, change] of [
+      ['a band of one strip changed', () => ({ 'in.5/eq/2/gain': 3 + (changes++ % 50) / 10 })],
+      ['one fader moved', () => ({ 'in.5/fader/level': -20 - (changes++ % 300) / 10 })],
+    ] as const)
+      print({
+        name: `${long}, ${what} (other: the whole mix again)`,
+        ours: await time(() => mix(withSettings(state, change()), cache), ROUNDS),
+        other: full,
+        unit: 'ms',
+        goal: { ratio: 8 },
+      });
+    const file = join(folder, 'long.wav');
+    const longer = first.map((channel) => {
+      const repeated = new Float32Array(channel.length * 8);
+      for (let i = 0; i < 8; i++) repeated.set(channel, i * channel.length);
+      return repeated;
+    });
+    writeFileSync(file, writeWav({ rate: RATE, channels: longer }, '24', true));
+    print({
+      name: `loudness, range and true peak of a WAV file of ${((frames * 8) / RATE).toFixed(0)} s (other: FFmpeg's ebur128)`,
+      ours: await time(() => measureLoudness(readWav(readFileSync(file))), ROUNDS),
+      other: took(() => run('ffmpeg', ['-nostdin', '-i', file, '-af', 'ebur128=peak=true', '-f', 'null', '-'])),
+      unit: 'ms',
+      goal: { ratio: 1 },
+    });
+  } finally {
+    await pool.close();
+    rmSync(folder, { recursive: true });
+  }
+}

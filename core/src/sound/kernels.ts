@@ -1,0 +1,96 @@
+import { CODE } from './kernel-code';
+
+/** The inner loops of sound, as `core/kernels` has them compiled. Addresses are in bytes, frames at most {@link BLOCK}. */
+interface Exports {
+  readonly memory: { readonly buffer: ArrayBuffer };
+  readonly amplify: (frames: number, by: number) => void;
+  readonly pair: (frames: number) => void;
+  readonly unpair: (frames: number) => void;
+  readonly forgetFilters: () => void;
+  readonly runFilters: (frames: number, count: number) => void;
+  readonly restDynamics: (gain: number) => void;
+  readonly compress: (frames: number, bends: number, attack: number, release: number, wet: number, dry: number) => void;
+  readonly gate: (
+    frames: number,
+    threshold: number,
+    closed: number,
+    attack: number,
+    release: number,
+    fall: number,
+    hold: number,
+  ) => void;
+  readonly emptyEcho: (length: number) => void;
+  readonly runEcho: (frames: number, length: number, feedback: number, mix: number, dull: number) => void;
+  readonly emptyRoom: () => void;
+  readonly runRoom: (frames: number, dull: number) => void;
+  readonly clearSums: () => void;
+  readonly addFixed: (frames: number, ll: number, rl: number, lr: number, rr: number) => void;
+  readonly addShaped: (frames: number, own: number, across: number) => void;
+  readonly takeSums: (frames: number) => void;
+  readonly energyOfLeft: (frames: number) => number;
+  readonly energyOfRight: (frames: number) => number;
+  readonly highest: (frames: number) => number;
+  readonly highestBetween: (from: number, frames: number) => number;
+}
+
+type Constant =
+  | 'BEFORE'
+  | 'BLOCK'
+  | 'LEFT'
+  | 'RIGHT'
+  | 'COEFFICIENTS'
+  | 'MOST_FILTERS'
+  | 'CURVE'
+  | 'DEEPEST'
+  | 'FACTORS'
+  | 'FINE'
+  | 'HIGHEST'
+  | 'LOWEST'
+  | 'PER_DB'
+  | 'LENGTHS'
+  | 'LONGEST_ECHO'
+  | 'LONGEST_LINE'
+  | 'LOSSES'
+  | 'SHAPES'
+  | 'PLACES'
+  | 'TAPS';
+
+export interface Kernels extends Exports {
+  readonly at: Readonly<Record<Constant, number>>;
+  /** The block that is worked on. */
+  readonly left: Float32Array;
+  readonly right: Float32Array;
+  /** Singles and doubles at an address. */
+  readonly singles: (address: number, count: number) => Float32Array;
+  readonly doubles: (address: number, count: number) => Float64Array;
+  readonly wholes: (address: number, count: number) => Int32Array;
+}
+
+/** What the web and Node both have, and neither of their type libraries is loaded here for. */
+declare const WebAssembly: {
+  readonly Module: new (bytes: Uint8Array) => object;
+  readonly Instance: new (module: object, imports: object) => { readonly exports: object };
+};
+declare const atob: (base64: string) => string;
+
+let made: Kernels | undefined;
+
+/** The inner loops, compiled at their first use. One effect at a time works with them, from its first sample to its last. */
+export const kernels = (): Kernels => (made ??= make());
+
+function make(): Kernels {
+  const code = Uint8Array.from(atob(CODE), (letter) => letter.charCodeAt(0));
+  const instance = new WebAssembly.Instance(new WebAssembly.Module(code), {});
+  const exports = instance.exports as Exports & Record<Constant, { readonly value: number }>;
+  const { buffer } = exports.memory;
+  const at = new Proxy({} as Record<Constant, number>, { get: (_, name: Constant) => exports[name].value });
+  return {
+    ...exports,
+    at,
+    left: new Float32Array(buffer, at.LEFT, at.BLOCK),
+    right: new Float32Array(buffer, at.RIGHT, at.BLOCK),
+    singles: (address, count) => new Float32Array(buffer, address, count),
+    doubles: (address, count) => new Float64Array(buffer, address, count),
+    wholes: (address, count) => new Int32Array(buffer, address, count),
+  };
+}
