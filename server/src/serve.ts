@@ -7,6 +7,7 @@ import type { Logger } from 'pino';
 
 import { Fault } from '@old-echo/core/contracts/fault';
 
+import { blindTestRoutes } from './blind-tests/routes';
 import type { Config } from './config';
 import { connect, type Database } from './database/connect';
 import { deskRoutes } from './desks/routes';
@@ -68,6 +69,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/restores', restoreRoutes(db, controls));
   app.use('/api/ripples', rippleRoutes(db, live));
   app.use('/api/scopes', scopeRoutes(db));
+  app.use('/api/blind-tests', blindTestRoutes(db));
   app.use('/api/renders', renderRoutes(db, files, pool, mixer));
   app.use('/api/storage', storageRoutes(db));
   app.use('/api', () => {

@@ -20,7 +20,7 @@ import type {
   VersionEdit,
 } from '@old-echo/core/contracts/production';
 import type { Capture, Distance, SceneEdit, SceneFilter, ScenePage, SceneView } from '@old-echo/core/contracts/scene';
-import type { RenderRequest, RenderView, StemView } from '@old-echo/core/contracts/sound';
+import type { BlindTestView, NewBlindTest, RenderRequest, RenderView, StemView } from '@old-echo/core/contracts/sound';
 import { readProfile, type Profile } from '@old-echo/core/desk/profile';
 import type { Journal } from '@old-echo/core/preview/target';
 import type { Settings, State } from '@old-echo/core/desk/state';
@@ -75,7 +75,7 @@ const post = (url: string, body: object = {}) => ({ url, method: 'POST', body })
 /** Everything the server holds. States of scenes never change, so they are kept for as long as the page is open. */
 export const api = createApi({
   baseQuery: query,
-  tagTypes: ['desks', 'productions', 'scenes', 'restores', 'scopes', 'stems'],
+  tagTypes: ['desks', 'productions', 'scenes', 'restores', 'scopes', 'stems', 'blindTests'],
   endpoints: (build) => ({
     desks: build.query<DeskView[], void>({ query: () => '/desks', providesTags: ['desks'] }),
     editDesk: build.mutation<DeskView, { id: string; edit: DeskEdit }>({
@@ -230,6 +230,14 @@ export const api = createApi({
     beginMix: build.mutation<RenderView, RenderRequest>({ query: (request) => post('/renders', request) }),
     mix: build.query<RenderView, string>({ query: (id) => `/renders/${id}`, keepUnusedDataFor: 0 }),
     cancelMix: build.mutation<RenderView, string>({ query: (id) => post(`/renders/${id}/cancel`) }),
+    blindTests: build.query<BlindTestView[], { a: string; b: string }>({
+      query: ({ a, b }) => `/blind-tests/${a}/${b}`,
+      providesTags: ['blindTests'],
+    }),
+    keepBlindTest: build.mutation<BlindTestView[], NewBlindTest>({
+      query: (test) => post('/blind-tests', test),
+      invalidatesTags: ['blindTests'],
+    }),
     restore: build.query<RestoreView, string>({ query: (id) => `/restores/${id}`, providesTags: ['restores'] }),
   }),
 });
@@ -276,6 +284,8 @@ export const {
   useStemsQuery,
   useDetachStemMutation,
   useBeginMixMutation,
+  useBlindTestsQuery,
+  useKeepBlindTestMutation,
   useLazyMixQuery,
   useCancelMixMutation,
 } = api;

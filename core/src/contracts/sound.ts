@@ -1,6 +1,7 @@
-import { object, string, type InferType } from 'yup';
+import { array, object, string, type InferType } from 'yup';
 
 import type { Depth } from '../formats/wav';
+import { FEWEST_TRIALS } from '../sound/blind-test';
 import type { Loudness } from '../sound/loudness';
 import { PAN_LAWS } from '../sound/pan';
 import { recallShape } from './restore';
@@ -75,4 +76,36 @@ export interface RenderView {
   /** Why it failed, in a sentence. */
   readonly why: string;
   readonly measured: Measured | null;
+}
+
+const letterShape = string().oneOf(['A', 'B']).required();
+/** A side of a comparison: a scene's id, or the name of a sound. */
+const sideShape = string()
+  .matches(/^[0-9A-Za-z]{26,64}$/, '${path} must name a scene or a sound')
+  .required();
+
+/** A blind test that was done: what was compared, and every answer. */
+export const blindTestShape = object({
+  productionId: idShape.required(),
+  a: sideShape,
+  b: sideShape,
+  /** What was listened to, in words. */
+  heard: string().trim().max(200).default(''),
+  trials: array(object({ hidden: letterShape, said: letterShape }).noUnknown())
+    .min(FEWEST_TRIALS, `a result takes at least ${FEWEST_TRIALS} answers`)
+    .max(200, 'at most 200 answers are kept')
+    .required(),
+})
+  .noUnknown()
+  .required();
+
+export type NewBlindTest = InferType<typeof blindTestShape>;
+
+export interface BlindTestView {
+  readonly id: string;
+  readonly heard: string;
+  readonly right: number;
+  readonly trials: number;
+  /** When it was done, ISO 8601. */
+  readonly madeAt: string;
 }

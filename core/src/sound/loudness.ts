@@ -15,6 +15,8 @@ export interface Loudness {
   readonly shortTermMax: number | null;
   /** dBTP. */
   readonly truePeak: number | null;
+  /** Momentary loudness every 100 ms from 400 ms on, in LUFS; null for silence. */
+  readonly momentary: readonly (number | null)[];
   /** Short-term loudness every 100 ms from 3 s on, in LUFS; −Infinity for silence. */
   readonly shortTerm: readonly number[];
 }
@@ -40,8 +42,21 @@ export function measureLoudness(sound: Sound): Loudness {
     momentaryMax: loudest(momentary),
     shortTermMax: loudest(shortTerm),
     truePeak: finite(20 * Math.log10(truePeak(sound))),
+    momentary: momentary.map((energy) => finite(Number(lufs(energy).toFixed(2)))),
     shortTerm: shortTerm.map(lufs),
   };
+}
+
+/**
+ * The integrated loudness of a part, in LUFS, from the momentary loudness of the whole: of the 400 ms blocks that lie in it,
+ * gated as BS.1770 has it. Null where there is none, or nothing but silence.
+ * @param from seconds
+ * @param to seconds
+ */
+export function integratedBetween(momentary: readonly (number | null)[], from: number, to: number): number | null {
+  const [first, last] = [Math.ceil(from * STEPS - 1e-6), Math.floor(to * STEPS + 1e-6) - MOMENTARY];
+  const blocks = momentary.slice(Math.max(0, first), Math.max(0, last + 1));
+  return integrated(blocks.map((loudness) => (loudness === null ? 0 : energyOf(loudness))));
 }
 
 const finite = (value: number): number | null => (Number.isFinite(value) ? value : null);

@@ -1,12 +1,16 @@
 import { existsSync } from 'node:fs';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 
 import { Router } from 'express';
-import { boolean, object, string } from 'yup';
+import { array, boolean, object, string } from 'yup';
+import { ZipFile } from 'yazl';
 
 import { Fault } from '@old-echo/core/contracts/fault';
 import { readShape } from '@old-echo/core/contracts/read';
 import { renderShape } from '@old-echo/core/contracts/sound';
-import { DEPTHS } from '@old-echo/core/formats/wav';
+import { DEPTHS, type Depth } from '@old-echo/core/formats/wav';
+import { loudnessReport } from '@old-echo/core/sound/loudness-report';
 
 import type { Database } from '../database/connect';
 import type { SoundFiles } from '../sound/files';
@@ -14,12 +18,37 @@ import type { SoundPool } from '../sound/pool';
 import type { Mixer } from './mixer';
 import { askToCancel, renderView } from './store';
 
+const depthShape = string().oneOf(DEPTHS).default('24');
+const nameShape = string().trim().max(120).default('Mix');
+
 const bounceShape = object({
-  depth: string().oneOf(DEPTHS).default('24'),
+  depth: depthShape,
   dither: boolean().default(true),
   /** What the file is to be called. */
-  name: string().trim().max(120).default('Mix'),
+  name: nameShape,
 }).noUnknown();
+
+const reportShape = object({ name: nameShape }).noUnknown();
+
+/** The most files in one archive. */
+const MOST_FILES = 200;
+/** An archive of mixes: each `file` is the mix's id, a space, and what it is to be called. */
+const archiveShape = object({
+  depth: depthShape,
+  name: nameShape,
+  file: array(
+    string()
+      .matches(/^[0-9a-f]{64} ./, '${path} must be a mix and a name')
+      .required(),
+  )
+    .transform((_, given: unknown) => [given].flat())
+    .min(1)
+    .max(MOST_FILES)
+    .required(),
+}).noUnknown();
+
+/** A name without what a file may not be called. */
+const fileName = (name: string): string => name.replace(/[^\p{L}\p{N} ,–-]/gu, '');
 
 export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, mixer: Mixer): Router {
   const fileOf = (id: string): string => {
@@ -28,9 +57,40 @@ export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, m
       throw new Fault('not-found', 'This mix is not worked out.', 'Listen to it again first.');
     return file;
   };
+  const bounce = async (id: string, depth: Depth, dither: boolean): Promise<Uint8Array> => {
+    const { bytes } = await pool.run({ do: 'bounce', file: fileOf(id), depth, dither: dither && depth !== 'float' });
+    return bytes ?? new Uint8Array();
+  };
   return Router()
     .post('/', async (req, res) => {
       res.status(202).json(await mixer.begin(readShape(renderShape, req.body)));
+    })
+    .get('/archive.zip', async (req, res) => {
+      const { depth, name, file } = readShape(archiveShape, req.query);
+      const zip = new ZipFile();
+      for (const one of file) {
+        const id = one.slice(0, 64);
+        fileOf(id);
+        // Each is made when it is its turn, so that only one is in memory.
+        zip.addReadStreamLazy(`${fileName(one.slice(65))}.wav`, { compress: false }, (give) => {
+          bounce(id, depth, true).then(
+            (bytes) => give(null, Readable.from([Buffer.from(bytes)])),
+            (error: unknown) => give(error, Readable.from([])),
+          );
+        });
+      }
+      zip.end();
+      res.attachment(`${fileName(name)}.zip`).type('application/zip');
+      await pipeline(zip.outputStream, res);
+    })
+    .get('/:id/report.txt', async (req, res) => {
+      const { name } = readShape(reportShape, req.query);
+      const { measured } = await renderView(db, req.params.id);
+      if (!measured) throw new Fault('not-found', 'This mix is not worked out.', 'Listen to it again first.');
+      res
+        .attachment(`${fileName(name)}, loudness.txt`)
+        .type('text/plain')
+        .send(loudnessReport(name, measured));
     })
     .get('/:id', async (req, res) => {
       res.json(await renderView(db, req.params.id));
@@ -50,15 +110,10 @@ export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, m
     })
     .get('/:id/bounce.wav', async (req, res) => {
       const { depth, dither, name } = readShape(bounceShape, req.query);
-      const { bytes } = await pool.run({
-        do: 'bounce',
-        file: fileOf(req.params.id),
-        depth,
-        dither: dither && depth !== 'float',
-      });
+      const bytes = await bounce(req.params.id, depth, dither);
       res
-        .attachment(`${name.replace(/[^\p{L}\p{N} ,–-]/gu, '')}.wav`)
+        .attachment(`${fileName(name)}.wav`)
         .type('audio/wav')
-        .send(Buffer.from(bytes ?? []));
+        .send(Buffer.from(bytes));
     });
 }

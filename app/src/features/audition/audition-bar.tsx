@@ -2,9 +2,9 @@ import { useEffect, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import Pause from 'lucide-react-native/icons/pause';
 import Play from 'lucide-react-native/icons/play';
-import Repeat from 'lucide-react-native/icons/repeat';
 
 import type { RenderView } from '@old-echo/core/contracts/sound';
+import { integratedBetween } from '@old-echo/core/sound/loudness';
 
 import { Action, Chip } from '../../ui/actions';
 import { Icon } from '../../ui/icon';
@@ -14,24 +14,25 @@ import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { useKeys } from '../shell/use-keys';
 import { BlindSheet } from './blind-sheet';
+import { HeardSheet } from './heard-sheet';
+import { clock, heardWords } from './heard-words';
 import type { Letter } from './two-players';
-import type { Mix } from './use-mix';
+import type { Audition } from './use-audition';
 import { usePlayers } from './use-players';
 import { Waveform } from './waveform';
 
 interface AuditionBarProps {
-  readonly a: Mix;
-  readonly b: Mix;
-  readonly onListen: () => void;
-  /** Whether someone asked to listen. */
-  readonly listening: boolean;
+  readonly audition: Audition;
+  /** What the button that begins says. */
+  readonly title?: string;
 }
 
 /** Listening to A and B: together in time, one of them heard, as loud as one another. */
-export function AuditionBar({ a, b, onListen, listening }: AuditionBarProps) {
+export function AuditionBar({ audition, title = 'Listen to A and B' }: AuditionBarProps) {
   const look = useLook();
-  const fault = a.fault ?? b.fault;
-  const [left, right] = [a.view, b.view];
+  const { mixA, mixB, listening, listen, heard } = audition;
+  const fault = mixA.fault ?? mixB.fault;
+  const [left, right] = [mixA.view, mixB.view];
   const ready = left?.status === 'done' && right?.status === 'done';
   const stopped = [left, right].find((view) => view?.status === 'failed' || view?.status === 'cancelled');
   const done = (left?.done ?? 0) + (right?.done ?? 0);
@@ -39,20 +40,25 @@ export function AuditionBar({ a, b, onListen, listening }: AuditionBarProps) {
   return (
     <View style={[styles.bar, { backgroundColor: look.card, borderColor: look.line }]} testID="audition">
       {ready ? (
-        <Ready a={left} b={right} />
+        <Ready a={left} b={right} audition={audition} />
       ) : !listening ? (
-        <Action kind="main" title="Listen to A and B" grow onPress={onListen} />
+        <Action
+          kind="main"
+          title={heard.solo === null ? title : `${title}: ${heardWords(audition).split(' · ')[1]}`}
+          grow
+          onPress={listen}
+        />
       ) : fault ? (
         <>
           <Words style={styles.fill} numberOfLines={2}>
             {fault.message} <Words tone="second">{fault.advice}</Words>
           </Words>
-          <Action kind="small" title="Try again" onPress={onListen} />
+          <Action kind="small" title="Try again" onPress={listen} />
         </>
       ) : stopped ? (
         <>
           <Words style={styles.fill}>{stopped.status === 'cancelled' ? 'Not worked out.' : stopped.why}</Words>
-          <Action kind="small" title="Work it out again" onPress={onListen} />
+          <Action kind="small" title="Work it out again" onPress={listen} />
         </>
       ) : (
         <>
@@ -63,8 +69,8 @@ export function AuditionBar({ a, b, onListen, listening }: AuditionBarProps) {
             kind="small"
             title="Cancel"
             onPress={() => {
-              a.cancel();
-              b.cancel();
+              mixA.cancel();
+              mixB.cancel();
             }}
           />
         </>
@@ -75,65 +81,89 @@ export function AuditionBar({ a, b, onListen, listening }: AuditionBarProps) {
 
 /** Times a second at which the place is drawn. */
 const DRAWN = 12;
+/** The shortest part that repeats, in seconds: its loudness can still be told. */
+const SHORTEST = 0.5;
 
-function Ready({ a, b }: { readonly a: RenderView; readonly b: RenderView }) {
+interface ReadyProps {
+  readonly a: RenderView;
+  readonly b: RenderView;
+  readonly audition: Audition;
+}
+
+type Range = readonly [from: number, to: number];
+
+function Ready({ a, b, audition }: ReadyProps) {
   const look = useLook();
   const wide = useWide();
   const players = usePlayers(a.id, b.id);
-  const [heard, setHeard] = useState<Letter>('A');
+  const [letter, setLetter] = useState<Letter>('A');
   const [matched, setMatched] = useState(true);
-  const [looping, setLooping] = useState(false);
-  const [blind, setBlind] = useState(false);
+  const [range, setRange] = useState<Range | null>(null);
+  const [sheet, setSheet] = useState<'blind' | 'heard' | null>(null);
   const [{ playing, place }, setNow] = useState({ playing: false, place: 0 });
-  const [loudA, loudB] = [a.measured?.loudness.integrated, b.measured?.loudness.integrated];
-  // The louder one comes down to the other: nothing gets louder than it was mixed.
-  const apart = matched && loudA != null && loudB != null ? loudB - loudA : 0;
+  const apart = matched ? difference(a, b, range) : 0;
   useEffect(() => {
     players?.level({ A: 10 ** (Math.min(0, apart) / 20), B: 10 ** (-Math.max(0, apart) / 20) });
   }, [players, apart]);
+  useEffect(() => {
+    void players?.repeat(range);
+  }, [players, range]);
   useEffect(() => {
     const timer = setInterval(() => {
       if (players) setNow({ playing: players.playing, place: players.place });
     }, 1000 / DRAWN);
     return () => clearInterval(timer);
   }, [players]);
-  const hear = (letter: Letter) => {
-    setHeard(letter);
-    players?.hear(letter);
+  const hear = (one: Letter) => {
+    setLetter(one);
+    players?.hear(one);
   };
   const toggle = () => {
     if (!players) return;
     if (players.playing) players.pause();
     else void players.play();
   };
-  const loop = () => {
-    const next = !looping;
-    setLooping(next);
-    void players?.repeat(next ? [0, players.seconds] : null);
-  };
-  useKeys({ ' ': toggle, a: () => hear('A'), b: () => hear('B'), x: () => hear(heard === 'A' ? 'B' : 'A') });
+  const repeat = () => players && setRange(nextRange(range, players.place, players.seconds));
+  useKeys({
+    ' ': toggle,
+    a: () => hear('A'),
+    b: () => hear('B'),
+    x: () => hear(letter === 'A' ? 'B' : 'A'),
+    l: repeat,
+  });
   if (!players) return <Words style={styles.fill}>Loading the sound …</Words>;
   const { seconds } = players;
   const wave = (
-    <Waveform
-      key="wave"
-      overview={(heard === 'A' ? a : b).measured?.overview ?? []}
-      place={place / seconds}
-      colour={heard === 'A' ? look.a : look.b}
-      seconds={seconds}
-      onSeek={(to) => void players.seek(to * seconds)}
-    />
-  );
-  const controls = (
-    <View key="controls" style={styles.row}>
-      <Pressable role="button" aria-pressed={looping} aria-label="Repeat" onPress={loop} style={styles.icon}>
-        <Icon of={Repeat} color={looping ? look.ink : look.echo} />
-      </Pressable>
+    <View style={styles.wave}>
+      <Waveform
+        overview={(letter === 'A' ? a : b).measured?.overview ?? []}
+        place={place / seconds}
+        range={range && [range[0] / seconds, range[1] / seconds]}
+        colour={letter === 'A' ? look.a : look.b}
+        seconds={seconds}
+        onSeek={(to) => void players.seek(to * seconds)}
+      />
       <Chip
         toggle
-        title={apart === 0 ? 'Level matched' : `Matched, ${apart > 0 ? 'B' : 'A'} −${Math.abs(apart).toFixed(1)}`}
-        chosen={matched}
-        onPress={() => setMatched(!matched)}
+        title={range ? `${clock(range[0])}–${clock(range[1])}` : 'Repeat'}
+        chosen={range !== null}
+        onPress={repeat}
+      />
+    </View>
+  );
+  const chips = (
+    <View style={styles.chips}>
+      {audition.stale ? <Action kind="small" title="The desk moved: hear it now" onPress={audition.listen} /> : null}
+      <Action kind="small" title={heardWords(audition).split(' · ').at(-1) ?? ''} onPress={() => setSheet('heard')} />
+      <Chip toggle title="Matched" chosen={matched} onPress={() => setMatched(!matched)} />
+      <Action
+        kind="small"
+        title="Blind"
+        onPress={() => {
+          // Whoever hears which is louder needs no other difference.
+          setMatched(true);
+          setSheet('blind');
+        }}
       />
     </View>
   );
@@ -143,48 +173,60 @@ function Ready({ a, b }: { readonly a: RenderView; readonly b: RenderView }) {
         <Pressable role="button" aria-label={playing ? 'Pause' : 'Play'} onPress={toggle} style={styles.icon}>
           <Icon of={playing ? Pause : Play} />
         </Pressable>
-        {(['A', 'B'] as const).map((letter) => {
-          const tone = letter === 'A' ? look.a : look.b;
-          const on = heard === letter;
+        {(['A', 'B'] as const).map((one) => {
+          const tone = one === 'A' ? look.a : look.b;
+          const on = letter === one;
+          const down = one === 'A' ? Math.max(0, -apart) : Math.max(0, apart);
+          const words = [one, on && playing ? 'playing' : '', down >= 0.05 ? `−${down.toFixed(1)} dB` : ''];
           return (
             <Pressable
-              key={letter}
+              key={one}
               role="button"
               aria-pressed={on}
-              aria-label={`Hear ${letter}`}
-              onPress={() => hear(letter)}
+              aria-label={`Hear ${one}`}
+              onPress={() => hear(one)}
               style={[styles.letter, { borderColor: tone, backgroundColor: on ? tone : look.card }]}
             >
-              <Words kind="strong" tone={on ? 'paper' : letter === 'A' ? 'a' : 'b'}>
-                {on ? `${letter}${playing ? ' playing' : ''}` : letter}
+              <Words kind="strong" tone={on ? 'paper' : one === 'A' ? 'a' : 'b'}>
+                {words.filter(Boolean).join(' ')}
               </Words>
             </Pressable>
           );
         })}
-        {wide ? [wave, controls] : null}
-        <Action
-          kind="small"
-          title="Blind"
-          onPress={() => {
-            // Whoever hears which is louder needs no other difference.
-            setMatched(true);
-            setBlind(true);
-          }}
-        />
+        {wide ? wave : null}
       </View>
-      {wide ? null : <View style={styles.row}>{[wave, controls]}</View>}
-      {blind ? (
+      {wide ? null : <View style={styles.row}>{wave}</View>}
+      {chips}
+      {sheet === 'heard' ? <HeardSheet audition={audition} onClose={() => setSheet(null)} /> : null}
+      {sheet === 'blind' ? (
         <BlindSheet
           players={players}
+          audition={audition}
+          part={range ? `${clock(range[0])}–${clock(range[1])}` : ''}
           onClose={() => {
-            setBlind(false);
+            setSheet(null);
             players.pause();
-            hear(heard);
+            hear(letter);
           }}
         />
       ) : null}
     </View>
   );
+}
+
+/** How much louder B is than A in a part, or in the whole, in LU. */
+function difference(a: RenderView, b: RenderView, range: Range | null): number {
+  const loudness = ({ measured }: RenderView) =>
+    measured && (range ? integratedBetween(measured.loudness.momentary, ...range) : measured.loudness.integrated);
+  const [left, right] = [loudness(a), loudness(b)];
+  // The louder one comes down to the other: nothing gets louder than it was mixed.
+  return left == null || right == null ? 0 : right - left;
+}
+
+/** A first touch repeats from here to the end, a second one sets the end, a third plays on. */
+function nextRange(range: Range | null, place: number, seconds: number): Range | null {
+  if (!range) return [Math.max(0, Math.min(place, seconds - SHORTEST)), seconds];
+  return range[1] === seconds && place - range[0] >= SHORTEST ? [range[0], place] : null;
 }
 
 const styles = StyleSheet.create({
@@ -197,7 +239,9 @@ const styles = StyleSheet.create({
     borderTopWidth: 1,
   },
   fill: { flex: 1, minWidth: 0 },
-  ready: { flex: 1, gap: SPACE.s },
+  ready: { flex: 1, minWidth: 0, gap: SPACE.s },
+  wave: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
   row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
   icon: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
   letter: {

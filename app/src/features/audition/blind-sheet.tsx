@@ -3,11 +3,15 @@ import { StyleSheet, View } from 'react-native';
 
 import { blindTestMeaning, blindTestP, FEWEST_TRIALS } from '@old-echo/core/sound/blind-test';
 
+import { faultOf, useKeepBlindTestMutation } from '../../store/api';
 import { Action, Chip } from '../../ui/actions';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
+import { BlindResults, sidesOf } from './blind-results';
+import { heardWords } from './heard-words';
 import type { Letter, TwoPlayers } from './two-players';
+import type { Audition } from './use-audition';
 
 /** One trial: which of A and B hides behind X, and which one was heard in it. */
 interface Trial {
@@ -17,13 +21,17 @@ interface Trial {
 
 interface BlindSheetProps {
   readonly players: TwoPlayers;
+  readonly audition: Audition;
+  /** The part that repeats, or nothing. */
+  readonly part: string;
   readonly onClose: () => void;
 }
 
 const draw = (): Letter => (Math.random() < 0.5 ? 'A' : 'B');
 
 /** A blind test: X is A or B, drawn anew each time. Whether one was right is told at the end only. */
-export function BlindSheet({ players, onClose }: BlindSheetProps) {
+export function BlindSheet({ players, audition, part, onClose }: BlindSheetProps) {
+  const [keep, { error }] = useKeepBlindTestMutation();
   const [trials, setTrials] = useState<readonly Trial[]>([]);
   const [hidden, setHidden] = useState(draw);
   const [heard, setHeard] = useState<Letter | 'X'>('X');
@@ -40,6 +48,13 @@ export function BlindSheet({ players, onClose }: BlindSheetProps) {
     setHidden(next);
     setHeard('X');
     players.hear(next);
+  };
+  const show = () => {
+    setShown(true);
+    players.pause();
+    const { productionId } = audition;
+    const heardIn = [heardWords(audition), part].filter(Boolean).join(', ');
+    void keep({ productionId, ...sidesOf(audition), heard: heardIn, trials: [...trials] });
   };
   return (
     <Sheet title="Blind test" open onClose={onClose}>
@@ -66,6 +81,7 @@ export function BlindSheet({ players, onClose }: BlindSheetProps) {
               {right} of {trials.length} right, p = {blindTestP(right, trials.length).toFixed(3)}
             </Words>
             <Words>{blindTestMeaning(right, trials.length)}</Words>
+            {error ? <Words tone="stop">It could not be kept: {faultOf(error).message}</Words> : null}
           </View>
         ) : (
           <Action
@@ -75,9 +91,10 @@ export function BlindSheet({ players, onClose }: BlindSheetProps) {
                 : 'Show the result'
             }
             disabled={trials.length < FEWEST_TRIALS}
-            onPress={() => setShown(true)}
+            onPress={show}
           />
         )}
+        {trials.length === 0 ? <BlindResults audition={audition} /> : null}
         <Action kind="quiet" title="Close" onPress={onClose} />
       </View>
     </Sheet>

@@ -5,24 +5,27 @@ import { BarChart } from 'react-native-gifted-charts';
 import type { Measured, RenderView } from '@old-echo/core/contracts/sound';
 import { thirdOctaves } from '@old-echo/core/sound/third-octaves';
 
-import { Action } from '../../ui/actions';
 import { CurvePair, type Point } from '../../ui/curve-pair';
 import { useLook } from '../../ui/theme';
 import { FONT, SIZE, SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
+import { BlindResults } from './blind-results';
+import { Bounces } from './bounces';
+import type { Audition } from './use-audition';
 
 interface SoundChartsProps {
   readonly a: RenderView;
   readonly b: RenderView;
   /** What each is called, for files. */
   readonly names: { readonly a: string; readonly b: string };
+  readonly audition: Audition;
 }
 
 const number = (value: number | null | undefined, unit: string): string =>
   value == null ? '–' : `${value < 0 ? '−' : ''}${Math.abs(value).toFixed(1)} ${unit}`;
 
 /** What was measured of A and B, side by side. */
-export default function SoundCharts({ a, b, names }: SoundChartsProps) {
+export default function SoundCharts({ a, b, names, audition }: SoundChartsProps) {
   const look = useLook();
   const [left, right] = [a.measured, b.measured];
   if (!left || !right) return null;
@@ -67,30 +70,10 @@ export default function SoundCharts({ a, b, names }: SoundChartsProps) {
         colours={colours}
         height={96}
       />
+      <BlindResults audition={audition} />
       <Words kind="heading">Take it along</Words>
-      <View style={styles.row}>
-        {(['16', '24', 'float'] as const).map((depth) => (
-          <View key={depth} style={styles.files}>
-            {(
-              [
-                ['A', a, names.a],
-                ['B', b, names.b],
-              ] as const
-            ).map(([letter, view, name]) => (
-              <Action
-                key={letter}
-                kind="small"
-                title={`${letter}, ${depth === 'float' ? 'float' : `${depth} bit`}`}
-                onPress={() =>
-                  window.location.assign(
-                    `/api/renders/${view.id}/bounce.wav?depth=${depth}&name=${encodeURIComponent(name)}`,
-                  )
-                }
-              />
-            ))}
-          </View>
-        ))}
-      </View>
+      <Bounces letter="A" view={a} name={names.a} audition={audition} side={audition.a} />
+      <Bounces letter="B" view={b} name={names.b} audition={audition} side={audition.b} />
       <Words kind="small" tone="second">
         Worked out by a model of a desk from the stems: it makes two mixes comparable and does not claim to be yours.
       </Words>
@@ -171,5 +154,4 @@ const styles = StyleSheet.create({
   row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, minHeight: 28 },
   fill: { flex: 1 },
   value: { width: 96, textAlign: 'right' },
-  files: { gap: SPACE.s },
 });

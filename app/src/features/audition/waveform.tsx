@@ -1,6 +1,6 @@
 import { memo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import Svg, { Line } from 'react-native-svg';
+import Svg, { Line, Rect } from 'react-native-svg';
 
 import { useLook } from '../../ui/theme';
 import { TOUCH } from '../../ui/tokens';
@@ -10,6 +10,8 @@ interface WaveformProps {
   readonly overview: readonly number[];
   /** Where it is, 0 … 1. */
   readonly place: number;
+  /** The part that repeats, 0 … 1. */
+  readonly range: readonly [from: number, to: number] | null;
   readonly colour: string;
   readonly seconds: number;
   readonly onSeek: (place: number) => void;
@@ -19,7 +21,7 @@ interface WaveformProps {
 const STEP = 4;
 
 /** A sound over time; a touch goes there. */
-export const Waveform = memo(function Waveform({ overview, place, colour, seconds, onSeek }: WaveformProps) {
+export const Waveform = memo(function Waveform({ overview, place, range, colour, seconds, onSeek }: WaveformProps) {
   const look = useLook();
   const [width, setWidth] = useState(0);
   const bars = Math.floor(width / STEP);
@@ -40,6 +42,9 @@ export const Waveform = memo(function Waveform({ overview, place, colour, second
     >
       {bars > 0 ? (
         <Svg width={width} height={TOUCH} pointerEvents="none">
+          {range ? (
+            <Rect x={range[0] * width} width={(range[1] - range[0]) * width} height={TOUCH} fill={look.line} />
+          ) : null}
           {Array.from({ length: bars }, (_, i) => {
             const part = overview.slice(
               Math.floor((i * overview.length) / bars),
@@ -65,4 +70,4 @@ export const Waveform = memo(function Waveform({ overview, place, colour, second
   );
 });
 
-const styles = StyleSheet.create({ box: { flex: 1, minWidth: 60, height: TOUCH } });
+const styles = StyleSheet.create({ box: { flex: 1, minWidth: 60, height: TOUCH, overflow: 'hidden' } });

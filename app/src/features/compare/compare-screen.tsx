@@ -7,8 +7,6 @@ import { outputDifferences } from '@old-echo/core/compare/compare';
 import { gist } from '@old-echo/core/compare/gist';
 import { GLOBAL_FAMILY, stripFamily } from '@old-echo/core/desk/profile';
 
-import type { RenderRequest, RenderView } from '@old-echo/core/contracts/sound';
-
 import { useDesk } from '../../live/use-desk';
 import { useScenesInfiniteQuery } from '../../store/api';
 import { skipToken } from '@reduxjs/toolkit/query';
@@ -19,7 +17,7 @@ import { SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
 import { AuditionBar } from '../audition/audition-bar';
-import { useMix } from '../audition/use-mix';
+import { louder, useAudition, type Sounding } from '../audition/use-audition';
 import { useKeys } from '../shell/use-keys';
 import { CellPicture } from './cell-picture';
 import { compareHref, MOST_OTHERS, NOW, readCompared, type Compared, type SideOf } from './compare-link';
@@ -75,12 +73,8 @@ function Compare({ compared }: { readonly compared: Compared }) {
   const comparison = useComparison(a, b);
   const [choosing, setChoosing] = useState<'A' | 'B' | 'more' | null>(null);
   const [view, setView] = useState<Look>('differences');
-  const [listening, setListening] = useState(0);
-  const [solo, setSolo] = useState<string | null>(null);
-  const production = a?.productionId ?? b?.productionId;
-  const mixA = useMix(mixOf(listening > 0 ? a : undefined, production, solo, listening));
-  const mixB = useMix(mixOf(listening > 0 ? b : undefined, production, solo, listening));
-  const louder = difference(mixA.view, mixB.view);
+  const audition = useAudition(a?.productionId ?? b?.productionId, soundingOf(a), soundingOf(b));
+  const { mixA, mixB, heard } = audition ?? {};
   const [filter, setFilter] = useState<Filter>({ audible: false, family: null, section: null });
   const go = (change: Partial<Compared>) => router.setParams(paramsOf({ ...compared, ...change }));
   const put = (letter: 'A' | 'B', of: SideOf) =>
@@ -135,8 +129,8 @@ function Compare({ compared }: { readonly compared: Compared }) {
         comparison={comparison}
         chosen={chosen}
         swipe={swipe}
-        solo={solo === chosen.strip}
-        onSolo={() => setSolo(solo === chosen.strip ? null : chosen.strip)}
+        solo={heard?.solo === chosen.strip}
+        onSolo={() => audition?.choose({ solo: heard?.solo === chosen.strip ? null : chosen.strip })}
         onNext={walk(1)}
         onBefore={walk(-1)}
       />
@@ -145,7 +139,7 @@ function Compare({ compared }: { readonly compared: Compared }) {
       <Body tight={!wide}>
         <View style={styles.row}>
           <View style={styles.fill}>
-            <Sentence phrases={gist(profile, names, comparison, louder)} />
+            <Sentence phrases={gist(profile, names, comparison, louder(mixA?.view, mixB?.view))} />
           </View>
           {others.length < MOST_OTHERS ? (
             <IconAction of={Plus} name="Compare A with one more" onPress={() => setChoosing('more')} />
@@ -165,9 +159,9 @@ function Compare({ compared }: { readonly compared: Compared }) {
           <Chip title="Sound" chosen={view === 'sound'} onPress={() => setView('sound')} />
         </View>
         {view === 'sound' ? (
-          mixA.view?.measured && mixB.view?.measured ? (
+          audition && mixA?.view?.measured && mixB?.view?.measured ? (
             <Suspense fallback={<Waiting what="Drawing" />}>
-              <SoundCharts a={mixA.view} b={mixB.view} names={{ a: a.title, b: b.title }} />
+              <SoundCharts a={mixA.view} b={mixB.view} names={{ a: a.title, b: b.title }} audition={audition} />
             </Suspense>
           ) : (
             <Empty title="Not listened to yet">Listen to A and B below; then what was measured is shown here.</Empty>
@@ -212,9 +206,7 @@ function Compare({ compared }: { readonly compared: Compared }) {
     <View style={styles.fill}>
       <Sides a={a} b={b} onChoose={setChoosing} onSwap={swap} />
       {body()}
-      {a?.state && b?.state && !unlike && !fault ? (
-        <AuditionBar a={mixA} b={mixB} listening={listening > 0} onListen={() => setListening(listening + 1)} />
-      ) : null}
+      {audition && !unlike && !fault ? <AuditionBar audition={audition} /> : null}
       {choosing ? (
         <StateSheet
           title={choosing === 'more' ? 'Compare A with another' : `What is ${choosing}`}
@@ -230,23 +222,11 @@ function Compare({ compared }: { readonly compared: Compared }) {
   );
 }
 
-/** The mix of one side; `again` makes it another request, so that it is begun anew. */
-function mixOf(
-  side: Side | undefined,
-  productionId: string | undefined,
-  solo: string | null,
-  again: number,
-): (RenderRequest & { readonly again?: number }) | undefined {
-  const output = side?.profile?.families.find(({ id }) => id === 'main')?.strips[0];
-  if (!side || !productionId || !output) return undefined;
-  const state = side.of === NOW ? { deskId: side.deskId } : { sceneId: side.of };
-  return { productionId, ...state, recall: undefined, output, solo, law: 'constant power', again };
-}
-
-/** B's loudness over A's in LU, once both are measured. */
-function difference(a: RenderView | undefined, b: RenderView | undefined): number | undefined {
-  const [left, right] = [a?.measured?.loudness.integrated, b?.measured?.loudness.integrated];
-  return left == null || right == null ? undefined : right - left;
+/** A side as it can be listened to, once its state is there. */
+function soundingOf(side: Side | undefined): Sounding | undefined {
+  if (!side?.profile || !side.state) return undefined;
+  const { profile, state, of, deskId } = side;
+  return { profile, state, ...(of === NOW ? { deskId } : { sceneId: of }) };
 }
 
 const paramsOf = (compared: Compared): Record<string, string | undefined> => {

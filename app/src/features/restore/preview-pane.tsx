@@ -16,6 +16,7 @@ import { SPACE, TOUCH } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { useKeys } from '../shell/use-keys';
+import { AuditionBar } from '../audition/audition-bar';
 import { CautionCard } from './caution-card';
 import { FadePicker } from './fade-picker';
 import { movedSince } from './moved-since';
@@ -24,6 +25,7 @@ import { Stays } from './stays';
 import { StripChange } from './strip-change';
 import { useAnswers, type Answers } from './use-answers';
 import { usePlan, type Plan } from './use-plan';
+import { usePreviewAudition } from './use-preview-audition';
 
 interface PreviewPaneProps {
   readonly recall: Recall;
@@ -41,6 +43,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   const [first, setFirst] = useState<{ recall: Recall | undefined; preview: Preview }>();
   if (plan && first?.recall !== answers.recall) setFirst({ recall: answers.recall, preview: plan.preview });
   const foot = useRef<View>(null);
+  const audition = usePreviewAudition(plan, answers.recall);
   // The keys only lead to a button: what it does is confirmed there.
   useKeys({
     r: () =>
@@ -88,6 +91,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
         moved={first && movedSince(first.preview, preview)}
         onSeen={() => setFirst({ recall: answers.recall, preview })}
       />
+      {audition && count > 0 ? <AuditionBar audition={audition} title="Hear it first: A now, B restored" /> : null}
       <View ref={foot}>
         <Foot>
           {live ? (

@@ -4,12 +4,14 @@ import * as first from './001-first';
 import * as history from './002-history';
 import * as recall from './003-recall';
 import * as sound from './004-sound';
+import * as blindTests from './005-blind-tests';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
   '002-history': { up: history.up, down: refuse },
   '003-recall': { up: recall.up, down: refuse },
   '004-sound': { up: sound.up, down: refuse },
+  '005-blind-tests': { up: blindTests.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
