@@ -28,6 +28,7 @@ import { flip } from './flip';
 import { frames } from './frames';
 import { history } from './history';
 import { sound } from './sound';
+import { switching } from './switching';
 
 const here = dirname(fileURLToPath(import.meta.url));
 const json: unknown = JSON.parse(readFileSync(join(here, '..', '..', 'demo', 'profiles', 'quay-48.json'), 'utf8'));
@@ -157,6 +158,7 @@ const benches = {
   history: () => history(quay, json),
   frames: () => frames(quay),
   sound: () => sound(quay),
+  switching,
   comparison: () => comparison(json as Parameters<typeof comparison>[0]),
 };
 const wanted = process.argv.slice(2);

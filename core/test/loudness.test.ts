@@ -1,7 +1,7 @@
 import { randomNumbers } from '../src/formats/wav';
 import { blindTestMeaning, blindTestP } from '../src/sound/blind-test';
 import { correlationOverTime } from '../src/sound/correlation';
-import { kWeighting, measureLoudness } from '../src/sound/loudness';
+import { integratedBetween, kWeighting, measureLoudness } from '../src/sound/loudness';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
 import type { Sound } from '../src/sound/sound';
 import { truePeak } from '../src/sound/true-peak';
@@ -105,6 +105,16 @@ test('silence, one sample and what is too short have no loudness, and say so', (
   expect(measureLoudness(silence)).toMatchObject({ ...nothing, truePeak: null });
   const single = { rate: 48_000, channels: [Float32Array.of(0.5)] };
   expect(measureLoudness(single)).toMatchObject({ ...nothing, truePeak: expect.closeTo(-6.02, 1) as number });
+});
+
+test('the loudness of a part, from that of the whole, is what the part has by itself', () => {
+  const whole = inARow(tone(-30, 5), tone(-20, 6), tone(-36, 5));
+  const part = { rate: whole.rate, channels: whole.channels.map((c) => c.slice(4 * whole.rate, 12 * whole.rate)) };
+  const { momentary, integrated } = measureLoudness(whole);
+  expect(integratedBetween(momentary, 4, 12)).toBeCloseTo(measureLoudness(part).integrated!, 1);
+  expect(integratedBetween(momentary, 0, 16)).toBeCloseTo(integrated!, 2);
+  // Shorter than one block of 400 ms: not defined.
+  expect(integratedBetween(momentary, 3, 3.3)).toBeNull();
 });
 
 test('third octaves: a full-scale sine gives −3.01 dB in its own band, and a filter of SoX shows as it should', () => {

@@ -1,5 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 
+import { beginningOf, isRecording, leavesAt, loadedMixes, record, tapeOf } from './tape';
+
 interface Scene {
   readonly id: string;
   readonly name: string;
@@ -14,6 +16,9 @@ async function scenesOf(page: Page): Promise<(name: string) => string> {
   };
   return (name) => scenes.find((scene) => scene.name === name)!.id;
 }
+
+/** 8 ms and a little, in samples. */
+const FADE = 400;
 
 async function compare(page: Page, a: string, ...others: string[]): Promise<void> {
   const id = await scenesOf(page);
@@ -95,6 +100,82 @@ test('by ear: both mixes are worked out, matched in level, switched, measured an
   for (let i = 0; i < 10; i++) await page.getByRole('button', { name: 'X is A' }).click();
   await page.getByRole('button', { name: 'Show the result' }).click();
   await expect(page.getByTestId('blind-result')).toContainText(/\d+ of 10 right, p = \d\.\d{3}/);
+});
+
+test('what is heard goes from A to B at the same sample of the song, and back, without a gap', async ({ page }) => {
+  await record(page);
+  await compare(page, 'Static balance', 'Fiddle forward');
+  const [a, b] = await loadedMixes(page, async () => {
+    await page.getByRole('button', { name: 'Listen to A and B' }).click();
+    await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
+  });
+  // As they were mixed, so that what is recorded is the file to the last bit.
+  await page.getByRole('checkbox', { name: 'Matched' }).click();
+  await isRecording(page);
+  await page.keyboard.press(' ');
+  for (const key of ['b', 'a']) {
+    await page.waitForTimeout(1500);
+    await page.keyboard.press(key);
+  }
+  await page.waitForTimeout(1500);
+  const tape = await tapeOf(page);
+  const [toB, toA] = tape.keys.filter(({ key }) => key === 'b' || key === 'a').map(({ frame }) => frame);
+  // Well before the switch, half a second behind it, and half a second behind the way back.
+  const began = beginningOf(tape, a!, toB! - 24_000);
+  expect(began).toBeDefined();
+  expect(beginningOf(tape, b!, toB! + 24_000)).toBe(began);
+  expect(beginningOf(tape, a!, toA! + 24_000)).toBe(began);
+  // On the way every sample lies between those of A and B, and 8 ms after it leaves A it is B to the last bit.
+  const left = leavesAt(tape, a!, began!, toB!)!;
+  for (let frame = toB!; frame < left + FADE; frame++) {
+    const [x, y, heard] = [a![frame - began!]!, b![frame - began!]!, tape.samples[frame - tape.from]!];
+    if (heard < Math.min(x, y) - 1e-6 || heard > Math.max(x, y) + 1e-6) throw new Error(`a jump at ${frame}`);
+  }
+  expect(leavesAt(tape, b!, began!, left + FADE)).toBeGreaterThan(toB! + 24_000);
+});
+
+test('a part is repeated and matched by its own loudness; a blind test is kept; files are taken along', async ({
+  page,
+}) => {
+  await compare(page, 'Static balance', 'Fiddle forward');
+  await page.getByRole('button', { name: 'Listen to A and B' }).click();
+  await page.getByRole('button', { name: 'Play' }).click();
+  const down = page.getByTestId('audition').getByText(/^B.* −\d\.\d dB$/);
+  const whole = await down.textContent();
+  await page.waitForTimeout(1500);
+  await page.getByRole('checkbox', { name: 'Repeat' }).click();
+  await page.waitForTimeout(2000);
+  await page.getByRole('checkbox', { name: /0:\d\d–0:\d\d/ }).click();
+  await expect(down).not.toHaveText(whole!);
+  await page.getByRole('button', { name: 'Blind' }).click();
+  for (let i = 0; i < 12; i++) await page.getByRole('button', { name: i % 2 ? 'X is A' : 'X is B' }).click();
+  await page.getByRole('button', { name: 'Show the result' }).click();
+  await expect(page.getByTestId('blind-result')).toContainText('of 12 right');
+  await page.reload();
+  await page.getByRole('button', { name: 'Listen to A and B' }).click();
+  await page.getByRole('tab', { name: 'Sound' }).click();
+  await expect(page.getByTestId('blind-results')).toContainText(/of 12 right.*Main mix, 0:\d\d–0:\d\d/s);
+  for (const [button, name] of [
+    ['WAV 24 bit', '2 Static balance.wav'],
+    ['Loudness report', '2 Static balance, loudness.txt'],
+    ['Every strip', '2 Static balance, strips.zip'],
+  ] as const) {
+    const download = page.waitForEvent('download', { timeout: 120_000 });
+    await page.getByTestId('bounce-A').getByRole('button', { name: button }).click();
+    expect((await download).suggestedFilename()).toBe(name);
+  }
+});
+
+test('a restore is heard before anything is sent', async ({ page }) => {
+  const id = await scenesOf(page);
+  const desks = (await (await page.request.get('/api/desks')).json()) as Scene[];
+  await page.goto(`/desk/${desks.find(({ name }) => name === 'Boathouse')!.id}`);
+  await expect(page.getByRole('heading', { name: 'Boathouse' })).toBeVisible();
+  await page.goto(`/restore/${id('Static balance')}/preview`);
+  await page.getByRole('button', { name: 'Hear it first: A now, B restored' }).click();
+  await page.getByRole('button', { name: 'Play' }).click();
+  await page.getByRole('button', { name: 'Hear B' }).click();
+  await expect(page.getByText(/^B playing/)).toBeVisible();
 });
 
 test.describe('wide', () => {

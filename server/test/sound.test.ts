@@ -1,5 +1,7 @@
 import { request } from 'node:http';
 
+import { unzipSync } from 'fflate';
+
 import type { RenderView, StemView } from '@old-echo/core/contracts/sound';
 import type { State } from '@old-echo/core/desk/state';
 import { readWav, writeWav } from '@old-echo/core/formats/wav';
@@ -118,6 +120,36 @@ test('the same mix is worked out once; another output and a bounce are had from 
   );
   expect(bounce.headers.get('content-disposition')).toBe('attachment; filename="Night Ferry.wav"');
   expect(readWav(new Uint8Array(await bounce.arrayBuffer())).channels).toHaveLength(2);
+});
+
+test('mixes in one archive, and how loud one is in plain words', async () => {
+  const { body } = await begin();
+  const view = await ended(body.id);
+  const url = `http://127.0.0.1:${rig.running.port}/api/renders`;
+  const files = [`${body.id} 01 Fiddle`, `${body.id} 02 Wren / vox`].map((file) => `file=${encodeURIComponent(file)}`);
+  const zip = await fetch(`${url}/archive.zip?depth=16&name=Strips&${files.join('&')}`);
+  const entries = unzipSync(new Uint8Array(await zip.arrayBuffer()));
+  expect(Object.keys(entries)).toEqual(['01 Fiddle.wav', '02 Wren  vox.wav']);
+  expect(readWav(entries['01 Fiddle.wav']!).channels[0]).toHaveLength(view.measured!.seconds * 48_000);
+  const gone = await fetch(`${url}/archive.zip?file=${'0'.repeat(64)}%20Nothing`);
+  expect([gone.status, await gone.text()]).toEqual([404, expect.stringContaining('not worked out')]);
+  expect((await fetch(`${url}/archive.zip?file=../../secret`)).status).toBe(422);
+  const report = await (await fetch(`${url}/${body.id}/report.txt?name=Night%20Ferry`)).text();
+  expect(report).toContain('Night Ferry');
+  expect(report).toContain(`Integrated loudness         ${view.measured!.loudness.integrated!.toFixed(1)} LUFS`);
+});
+
+test('a blind test is kept with both sides, whichever was A; too few answers and a production that is gone are refused', async () => {
+  const [a, b] = ['01ARZ3NDEKTSV4RRFFQ69G5FAV', '01ARZ3NDEKTSV4RRFFQ69G5FAW'];
+  const trials = Array.from({ length: 12 }, (_, i) => ({ hidden: 'A', said: i < 9 ? 'A' : 'B' }));
+  const test = { productionId: rig.production.id, a, b, heard: 'Main, 0:04–0:12', trials };
+  expect((await rig.post('/blind-tests', test)).status).toBe(201);
+  expect((await rig.get(`/blind-tests/${b}/${a}`)).body).toMatchObject([
+    { heard: 'Main, 0:04–0:12', right: 9, trials: 12 },
+  ]);
+  const few = await rig.post('/blind-tests', { ...test, trials: trials.slice(3) });
+  expect([few.status, JSON.stringify(few.body)]).toEqual([422, expect.stringContaining('at least 10 answers')]);
+  expect((await rig.post('/blind-tests', { ...test, productionId: a })).status).toBe(404);
 });
 
 test('a mix is cancelled while it is worked out, and begun anew', async () => {

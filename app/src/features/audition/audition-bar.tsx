@@ -23,14 +23,14 @@ import { Waveform } from './waveform';
 
 interface AuditionBarProps {
   readonly audition: Audition;
-  /** What the button that begins says. */
+  /** What the button that begins says, where something else is the main thing on its screen. */
   readonly title?: string;
 }
 
 /** Listening to A and B: together in time, one of them heard, as loud as one another. */
-export function AuditionBar({ audition, title = 'Listen to A and B' }: AuditionBarProps) {
+export function AuditionBar({ audition, title }: AuditionBarProps) {
   const look = useLook();
-  const { mixA, mixB, listening, listen, heard } = audition;
+  const { mixA, mixB, listening, listen } = audition;
   const fault = mixA.fault ?? mixB.fault;
   const [left, right] = [mixA.view, mixB.view];
   const ready = left?.status === 'done' && right?.status === 'done';
@@ -43,8 +43,8 @@ export function AuditionBar({ audition, title = 'Listen to A and B' }: AuditionB
         <Ready a={left} b={right} audition={audition} />
       ) : !listening ? (
         <Action
-          kind="main"
-          title={heard.solo === null ? title : `${title}: ${heardWords(audition).split(' · ')[1]}`}
+          kind={title ? 'other' : 'main'}
+          title={[title ?? 'Listen to A and B', ...heardWords(audition).split(' · ').slice(1)].join(': ')}
           grow
           onPress={listen}
         />

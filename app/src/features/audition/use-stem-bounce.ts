@@ -48,7 +48,7 @@ export function useStemBounce({ productionId, heard }: Audition, side: Sounding,
       for (const [done, strip] of strips.entries()) {
         setAt({ done, of: strips.length });
         const id = await bounce(strip);
-        if (!id || cancelled.current) return;
+        if (!id) return;
         files.append('file', `${id} ${String(done + 1).padStart(2, '0')} ${stripName(profile, state, strip)}`);
       }
       window.location.assign(`/api/renders/archive.zip?${files.toString()}`);

@@ -1,6 +1,6 @@
 import { memo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import Svg, { Line, Rect } from 'react-native-svg';
+import Svg, { Line } from 'react-native-svg';
 
 import { useLook } from '../../ui/theme';
 import { TOUCH } from '../../ui/tokens';
@@ -40,11 +40,17 @@ export const Waveform = memo(function Waveform({ overview, place, range, colour,
       onLayout={(event) => setWidth(event.nativeEvent.layout.width)}
       {...{ onPointerUp: at }}
     >
+      {range ? (
+        <View
+          pointerEvents="none"
+          style={[
+            styles.range,
+            { left: range[0] * width, width: (range[1] - range[0]) * width, backgroundColor: look.line },
+          ]}
+        />
+      ) : null}
       {bars > 0 ? (
         <Svg width={width} height={TOUCH} pointerEvents="none">
-          {range ? (
-            <Rect x={range[0] * width} width={(range[1] - range[0]) * width} height={TOUCH} fill={look.line} />
-          ) : null}
           {Array.from({ length: bars }, (_, i) => {
             const part = overview.slice(
               Math.floor((i * overview.length) / bars),
@@ -70,4 +76,7 @@ export const Waveform = memo(function Waveform({ overview, place, range, colour,
   );
 });
 
-const styles = StyleSheet.create({ box: { flex: 1, minWidth: 60, height: TOUCH, overflow: 'hidden' } });
+const styles = StyleSheet.create({
+  box: { flex: 1, minWidth: 60, height: TOUCH, overflow: 'hidden' },
+  range: { position: 'absolute', top: 0, bottom: 0 },
+});

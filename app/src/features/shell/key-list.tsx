@@ -28,6 +28,7 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['v', 'While comparing: swap A and B'],
   ['Space', 'While listening: play and pause'],
   ['a  b  x', 'While listening: hear A, hear B, hear the other'],
+  ['l', 'While listening: repeat from here, to here, no more'],
   ['/', 'Search strips or scenes'],
   ['Enter', 'Open what is marked; at a show, hold it to restore'],
   ['← →', 'Move a control that is marked; with Shift by its finest step'],

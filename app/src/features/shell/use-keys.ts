@@ -1,24 +1,45 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
+
+type Keys = Readonly<Record<string, () => void>>;
+
+interface Opened {
+  readonly keys: { readonly current: Keys };
+  /** What lies inside another, or was opened later, has the higher one. */
+  readonly order: number;
+}
+
+/** The keys of everything that is open; who has the highest order has them first. */
+const open: Opened[] = [];
+let opened = 0;
+
+function press(event: KeyboardEvent): void {
+  const target = event.target instanceof HTMLElement ? event.target : null;
+  const typing = target?.closest('input, textarea, [contenteditable]') != null;
+  if (typing || event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
+  const act = open.findLast(({ keys }) => keys.current[event.key])?.keys.current[event.key];
+  if (!act) return;
+  event.preventDefault();
+  act();
+}
 
 /** Keys and what they do while a screen is open; text fields keep their keys to themselves. */
-export function useKeys(keys: Readonly<Record<string, () => void>>): void {
+export function useKeys(keys: Keys): void {
   const current = useRef(keys);
+  // What is around is drawn before what lies in it.
+  const [order] = useState(() => ++opened);
   useEffect(() => {
     current.current = keys;
   });
   useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const target = event.target instanceof HTMLElement ? event.target : null;
-      const typing = target?.closest('input, textarea, [contenteditable]') != null;
-      if (typing || event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
-      const act = current.current[event.key];
-      if (!act) return;
-      event.preventDefault();
-      act();
+    const own = { keys: current, order };
+    if (open.length === 0) document.addEventListener('keydown', press);
+    open.push(own);
+    open.sort((one, other) => one.order - other.order);
+    return () => {
+      open.splice(open.indexOf(own), 1);
+      if (open.length === 0) document.removeEventListener('keydown', press);
     };
-    document.addEventListener('keydown', press);
-    return () => document.removeEventListener('keydown', press);
-  }, []);
+  }, [order]);
 }
 
 /**
