@@ -59,7 +59,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.disable('x-powered-by');
   // Sound hardly gets smaller.
   app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
-  app.use('/api/productions/:production/stems', stemRoutes(db, files, sessions));
+  app.use('/api/productions/:production/stems', stemRoutes(db, files, pool, sessions));
   app.use('/api', express.json({ limit: '2mb' }));
   app.use('/api/profiles', profileRoutes(db));
   app.use('/api/desks', deskRoutes({ db, live, sessions, atWork, controls, lease: config.lease * 1000 }));

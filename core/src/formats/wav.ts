@@ -144,7 +144,7 @@ export function writeWav(sound: Sound, depth: Depth, dither: boolean): Uint8Arra
   let at = 44;
   for (let i = 0; i < frames; i++)
     for (const channel of channels) {
-      const value = channel[i] ?? 0;
+      const value = channel[i] as number;
       if (depth === 'float') view.setFloat32(at, value, true);
       else {
         const step = steps(value);

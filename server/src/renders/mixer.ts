@@ -20,6 +20,7 @@ import { sceneView } from '../scenes/store';
 import type { Sessions } from '../sessions/sessions';
 import type { SoundFiles } from '../sound/files';
 import type { SoundPool } from '../sound/pool';
+import type { Task } from '../sound/task';
 import { stemRows } from '../stems/store';
 import { beat, endRender, forgetRenders, renderView, takeRender, wanted } from './store';
 
@@ -48,6 +49,8 @@ export class Mixer {
         channels.reduce((sum, channel) => sum + channel.byteLength, 0),
       ),
   });
+  /** What is being worked out, by key, for whoever else needs the same. */
+  private readonly steps = new Map<string, Promise<Channels>>();
   private readonly atWork = new Set<Promise<void>>();
   private readonly ending = new AbortController();
 
@@ -141,8 +144,8 @@ export class Mixer {
     try {
       const channels = await render(plan, {
         stem: (hash) => this.stem(hash, rate),
-        run: async (node, inputs) => (await pool.run({ do: 'node', node, inputs, frames, rate })).channels ?? [],
-        cache: { get: (key) => this.cache.get(key), put: (key, sound) => void this.cache.set(key, sound) },
+        run: (node, inputs) => this.once(node.key, { do: 'node', node, inputs, frames, rate }),
+        cache: { get: (key) => this.cache.get(key), put: () => undefined },
         onProgress: (steps, of) => ([done, total] = [steps, of]),
         signal,
       });
@@ -160,13 +163,25 @@ export class Mixer {
     }
   }
 
-  private async stem(hash: string, rate: number): Promise<Channels> {
-    const key = `stem ${hash} ${rate}`;
+  private stem(hash: string, rate: number): Promise<Channels> {
+    return this.once(`stem ${hash} ${rate}`, { do: 'stem', file: this.tools.files.stem(hash), rate });
+  }
+
+  /** What a task makes, worked out once and kept. */
+  private once(key: string, task: Task): Promise<Channels> {
     const known = this.cache.get(key);
-    if (known) return known;
-    const { channels = [] } = await this.tools.pool.run({ do: 'stem', file: this.tools.files.stem(hash), rate });
-    this.cache.set(key, channels);
-    return channels;
+    if (known) return Promise.resolve(known);
+    const begun = this.steps.get(key);
+    if (begun) return begun;
+    const sound = this.tools.pool
+      .run(task)
+      .then(({ channels = [] }) => {
+        this.cache.set(key, channels);
+        return channels;
+      })
+      .finally(() => this.steps.delete(key));
+    this.steps.set(key, sound);
+    return sound;
   }
 }
 

@@ -44,6 +44,11 @@ export class SoundPool {
     });
   }
 
+  /** Has every thread loaded what it will need, before anyone waits for it. */
+  warm(): void {
+    while (!this.closed && this.slots.length < this.size) this.open();
+  }
+
   async close(): Promise<void> {
     this.closed = true;
     for (const { failed } of this.queue.splice(0)) failed(gone());

@@ -9,14 +9,17 @@ import { preampOf } from '@old-echo/core/sound/mix-plan';
 import type { Database } from '../database/connect';
 import type { Sessions } from '../sessions/sessions';
 import type { SoundFiles } from '../sound/files';
+import type { SoundPool } from '../sound/pool';
 import { attachStem, detachStem, stems } from './store';
 
 const querySchema = object({ name: string().trim().max(200).default('') }).noUnknown();
 
 /** The stems of a production, mounted under it. */
-export const stemRoutes = (db: Database, files: SoundFiles, sessions: Sessions): Router =>
+export const stemRoutes = (db: Database, files: SoundFiles, pool: SoundPool, sessions: Sessions): Router =>
   Router({ mergeParams: true })
     .get('/', async (req, res) => {
+      // Whoever looks at stems may listen to them next.
+      pool.warm();
       res.json(await stems(db, productionOf(req.params)));
     })
     .put('/:strip', async (req, res) => {

@@ -1,9 +1,11 @@
+import { skipToken } from '@reduxjs/toolkit/query';
 import { useState } from 'react';
 
 import type { RenderRequest, RenderView } from '@old-echo/core/contracts/sound';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 
+import { useStemsQuery } from '../../store/api';
 import { useMix, type Mix } from './use-mix';
 
 /** A state that can be listened to: a scene, a desk as it is, or what a recall would make of that desk. */
@@ -19,6 +21,8 @@ export type Heard = Pick<RenderRequest, 'output' | 'solo' | 'law'>;
 /** Listening to A and B of one production. */
 export interface Audition {
   readonly productionId: string;
+  /** How many strips have a stem; undefined until it is known. */
+  readonly stems: number | undefined;
   readonly a: Sounding;
   readonly b: Sounding;
   readonly mixA: Mix;
@@ -45,6 +49,8 @@ export function useAudition(
   a: Sounding | undefined,
   b: Sounding | undefined,
 ): Audition | undefined {
+  // Tells the server as well that someone may listen soon.
+  const { data: stems } = useStemsQuery(productionId ?? skipToken);
   const [asked, setAsked] = useState<Asked>({ times: 0 });
   const [chosen, choose] = useState<Partial<Heard>>({});
   const heard: Heard | undefined = a && {
@@ -61,6 +67,7 @@ export function useAudition(
   if (!productionId || !a || !b || !heard) return undefined;
   return {
     productionId,
+    stems: stems?.length,
     a,
     b,
     mixA,

@@ -2,7 +2,7 @@ import { skipToken } from '@reduxjs/toolkit/query';
 
 import type { Recall } from '@old-echo/core/contracts/restore';
 
-import { useSceneQuery, useStemsQuery } from '../../store/api';
+import { useSceneQuery } from '../../store/api';
 import { useAudition, type Audition } from '../audition/use-audition';
 import type { Plan } from './use-plan';
 
@@ -10,8 +10,7 @@ import type { Plan } from './use-plan';
 export function usePreviewAudition(plan: Plan | undefined, recall: Recall | undefined): Audition | undefined {
   const scene = useSceneQuery(recall?.sceneId ?? skipToken).data;
   const productionId = scene?.productionId ?? plan?.now.desk.scene?.productionId;
-  const { data: stems = [] } = useStemsQuery(productionId ?? skipToken);
   const side = plan && { profile: plan.now.profile, state: plan.now.state, deskId: plan.now.desk.id };
   const audition = useAudition(productionId, side, side && { ...side, recall });
-  return stems.length > 0 ? audition : undefined;
+  return audition?.stems ? audition : undefined;
 }
