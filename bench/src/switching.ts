@@ -79,13 +79,17 @@ export async function switching(): Promise<void> {
       })
       .sort((one, other) => one - other);
     const latency = tape.latency * 1000;
-    print({
-      name: `from a key to the first sample of the other mix, the slowest of ${SWITCHES} (other: what the browser itself keeps in hand before the loudspeaker, without a sound card)`,
-      ours: waits.at(-1) ?? Infinity,
-      other: latency,
-      unit: 'ms',
-      goal: { most: 20 },
-    });
+    for (const [which, ours] of [
+      ['the middle', waits[Math.floor(SWITCHES / 2)]],
+      ['the slowest', waits.at(-1)],
+    ] as const)
+      print({
+        name: `from a key to the first sample of the other mix, ${which} of ${SWITCHES} (other: what the browser keeps in hand before the loudspeaker, without a sound card)`,
+        ours: ours ?? Infinity,
+        other: latency,
+        unit: 'ms',
+        goal: { most: 20 },
+      });
   } finally {
     await browser.close();
   }
