@@ -4,7 +4,16 @@ import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
   {
-    ignores: ['**/node_modules/', 'core/kernels/', '.data/', '**/*.cjs', 'app/*.config.js', 'app/.expo/', '**/*.d.ts'],
+    ignores: [
+      '**/node_modules/',
+      'core/kernels/',
+      'server/src/sound/worker-code.mjs',
+      '.data/',
+      '**/*.cjs',
+      'app/*.config.js',
+      'app/.expo/',
+      '**/*.d.ts',
+    ],
   },
   eslint.configs.recommended,
   {

@@ -3,9 +3,9 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 
 import { Children } from './children.mjs';
+import { compileSound } from './compile.mjs';
 import { needDebian } from './debian.mjs';
 import { installPackages } from './install.mjs';
-import { compileKernels } from './kernels.mjs';
 import { freePort } from './mariadb.mjs';
 import { runScript } from './plain-error.mjs';
 import { DATA, ROOT } from './project.mjs';
@@ -15,7 +15,7 @@ import { buildWeb } from './web-build.mjs';
 await runScript(async () => {
   needDebian(['mariadb', 'chromium', 'ffmpeg', 'sox']);
   installPackages();
-  compileKernels();
+  compileSound();
   mkdirSync(DATA, { recursive: true });
   const folder = mkdtempSync(join(DATA, 'bench-'));
   const children = new Children();

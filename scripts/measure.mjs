@@ -1,8 +1,8 @@
 import { spawnSync } from 'node:child_process';
 import { join, resolve } from 'node:path';
 
+import { compileSound } from './compile.mjs';
 import { installPackages } from './install.mjs';
-import { compileKernels } from './kernels.mjs';
 import { runScript } from './plain-error.mjs';
 import { ROOT } from './project.mjs';
 
@@ -10,7 +10,7 @@ await runScript(() => {
   // Only the measurement goes to standard output.
   console.log = console.error;
   installPackages();
-  compileKernels();
+  compileSound();
   const file = process.argv[2];
   const { status } = spawnSync(
     process.execPath,

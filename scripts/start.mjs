@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 
 import { Children } from './children.mjs';
+import { compileSound } from './compile.mjs';
 import { needDebian } from './debian.mjs';
 import { installPackages } from './install.mjs';
-import { compileKernels } from './kernels.mjs';
 import { PlainError, runScript } from './plain-error.mjs';
 import { DATA } from './project.mjs';
 import { makeDemo, readIfThere, startAll } from './stage.mjs';
@@ -34,7 +34,7 @@ await runScript(async () => {
     );
   needDebian(['mariadb']);
   installPackages();
-  compileKernels();
+  compileSound();
   if (values.fresh) rmSync(HOME, { recursive: true, force: true });
   mkdirSync(HOME, { recursive: true, mode: 0o700 });
   writeFileSync(LOCK, `${process.pid} `);

@@ -18,10 +18,10 @@ interface Slot {
   at: Waiting | undefined;
 }
 
-/** Looked up by name, since it is started as a file of its own. */
+/** Looked up by name, since it is started as a file of its own; set-up compiles it from `worker.ts`. */
 const WORKER = join(
   dirname(createRequire(join(process.cwd(), 'package.json')).resolve('@old-echo/server/sound/worker')),
-  'worker-start.mjs',
+  'worker-code.mjs',
 );
 
 /** Heavy work on sound in threads of its own, one per core; what comes while all are busy waits its turn. */

@@ -16,6 +16,7 @@ import { useKeys } from '../shell/use-keys';
 import { BlindSheet } from './blind-sheet';
 import { HeardSheet } from './heard-sheet';
 import { clock, heardWords } from './heard-words';
+import { nextRange, type Range } from './range';
 import type { Letter } from './two-players';
 import type { Audition } from './use-audition';
 import { usePlayers } from './use-players';
@@ -81,16 +82,12 @@ export function AuditionBar({ audition, title }: AuditionBarProps) {
 
 /** Times a second at which the place is drawn. */
 const DRAWN = 12;
-/** The shortest part that repeats, in seconds: its loudness can still be told. */
-const SHORTEST = 0.5;
 
 interface ReadyProps {
   readonly a: RenderView;
   readonly b: RenderView;
   readonly audition: Audition;
 }
-
-type Range = readonly [from: number, to: number];
 
 function Ready({ a, b, audition }: ReadyProps) {
   const look = useLook();
@@ -221,12 +218,6 @@ function difference(a: RenderView, b: RenderView, range: Range | null): number {
   const [left, right] = [loudness(a), loudness(b)];
   // The louder one comes down to the other: nothing gets louder than it was mixed.
   return left == null || right == null ? 0 : right - left;
-}
-
-/** A first touch repeats from here to the end, a second one sets the end, a third plays on. */
-function nextRange(range: Range | null, place: number, seconds: number): Range | null {
-  if (!range) return [Math.max(0, Math.min(place, seconds - SHORTEST)), seconds];
-  return range[1] === seconds && place - range[0] >= SHORTEST ? [range[0], place] : null;
 }
 
 const styles = StyleSheet.create({

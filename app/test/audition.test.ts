@@ -1,0 +1,22 @@
+import { nextRange } from '../src/features/audition/range';
+import { clock } from '../src/features/audition/heard-words';
+
+test('repeating: from here to the end, then to here, then no more', () => {
+  const first = nextRange(null, 4, 32);
+  expect(first).toEqual([4, 32]);
+  const second = nextRange(first, 12, 32);
+  expect(second).toEqual([4, 12]);
+  expect(nextRange(second, 7, 32)).toBeNull();
+});
+
+test('a part is never shorter than its loudness can be told of, and lies in the song', () => {
+  expect(nextRange(null, 31.9, 32)).toEqual([31.5, 32]);
+  // Too soon for an end: it plays on.
+  expect(nextRange([4, 32], 4.2, 32)).toBeNull();
+  // Gone round, before its beginning: no part.
+  expect(nextRange([4, 32], 1, 32)).toBeNull();
+});
+
+test('places in the song', () => {
+  expect([0, 7.9, 61].map(clock)).toEqual(['0:00', '0:07', '1:01']);
+});
