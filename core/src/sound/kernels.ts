@@ -66,7 +66,7 @@ export interface Kernels extends Exports {
   readonly wholes: (address: number, count: number) => Int32Array;
 }
 
-/** What the web and Node both have, and neither of their type libraries is loaded here for. */
+/** The web and Node both have these; the core is typed without the libraries of either. */
 declare const WebAssembly: {
   readonly Module: new (bytes: Uint8Array) => object;
   readonly Instance: new (module: object, imports: object) => { readonly exports: object };

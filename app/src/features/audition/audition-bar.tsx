@@ -92,7 +92,8 @@ interface ReadyProps {
 function Ready({ a, b, audition }: ReadyProps) {
   const look = useLook();
   const wide = useWide();
-  const players = usePlayers(a.id, b.id);
+  const loaded = usePlayers(a.id, b.id);
+  const players = loaded === 'failed' ? undefined : loaded;
   const [letter, setLetter] = useState<Letter>('A');
   const [matched, setMatched] = useState(true);
   const [range, setRange] = useState<Range | null>(null);
@@ -128,6 +129,13 @@ function Ready({ a, b, audition }: ReadyProps) {
     x: () => hear(letter === 'A' ? 'B' : 'A'),
     l: repeat,
   });
+  if (loaded === 'failed')
+    return (
+      <>
+        <Words style={styles.fill}>The sound could not be loaded.</Words>
+        <Action kind="small" title="Try again" onPress={audition.listen} />
+      </>
+    );
   if (!players) return <Words style={styles.fill}>Loading the sound …</Words>;
   const { seconds } = players;
   const wave = (

@@ -2,22 +2,27 @@ import { useEffect, useState } from 'react';
 
 import { TwoPlayers } from './two-players';
 
-/** Both sounds loaded and ready to play, once both mixes are done. */
-export function usePlayers(a: string | undefined, b: string | undefined): TwoPlayers | undefined {
-  const [players, setPlayers] = useState<TwoPlayers>();
+/** Both sounds loaded and ready to play; 'failed' where they could not be loaded. */
+export function usePlayers(a: string, b: string): TwoPlayers | 'failed' | undefined {
+  const [players, setPlayers] = useState<TwoPlayers | 'failed'>();
   useEffect(() => {
-    if (!a || !b) return undefined;
     let made: TwoPlayers | undefined;
     let here = true;
     const load = async (id: string) => {
       const answer = await fetch(`/api/renders/${id}/sound.wav`);
+      if (!answer.ok) throw new Error(`${answer.status}`);
       return TwoPlayers.decode(await answer.arrayBuffer());
     };
-    void Promise.all([load(a), a === b ? undefined : load(b)]).then(([one, other]) => {
-      if (!here) return;
-      made = new TwoPlayers({ A: one, B: other ?? one });
-      setPlayers(made);
-    });
+    Promise.all([load(a), a === b ? undefined : load(b)]).then(
+      ([one, other]) => {
+        if (!here) return;
+        made = new TwoPlayers({ A: one, B: other ?? one });
+        setPlayers(made);
+      },
+      () => {
+        if (here) setPlayers('failed');
+      },
+    );
     return () => {
       here = false;
       made?.close();
