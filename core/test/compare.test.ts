@@ -8,7 +8,7 @@ import { compressorCurve } from '../src/compare/static-curve';
 import { laneAt, laneDistance } from '../src/compare/automation';
 import { untouched, withSettings, type Settings, type State } from '../src/desk/state';
 import { plainText } from '../src/scope/sentence';
-import { boathouse } from './profiles';
+import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
 
 const open = withSettings(
@@ -53,6 +53,17 @@ test('swapping A and B mirrors every number and changes no rank', () => {
     }),
     { numRuns: 60 },
   );
+});
+
+test('routing: more is heard on the side on which ways open; on neither where some open and some close, or none does', () => {
+  const route = (was: Settings, now: Settings) =>
+    cell(compare(quay, withSettings(untouched(quay), was), withSettings(untouched(quay), now)), 'in.1', 'routing');
+  const [main, group] = ['in.1/routing/main.1', 'in.1/routing/group.1'];
+  expect(route({ [main]: false }, { [main]: true }).higher).toBe('B');
+  expect(route({ [main]: true }, { [main]: false }).higher).toBe('A');
+  expect(route({ [main]: false, [group]: true }, { [main]: true, [group]: false }).higher).toBeNull();
+  const { higher } = cell(against({ 'main.1/routing/output': 'none' }), 'main.1', 'routing');
+  expect(higher).toBeNull();
 });
 
 test('what one would hear most comes first: level before EQ before what is only written', () => {

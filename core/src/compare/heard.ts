@@ -97,11 +97,13 @@ function level(cell: CellSides): Heard {
 /** A send that is switched, or moved before or behind the fader. */
 function sendSwitched(cell: CellSides, { key, now }: SettingChange): number {
   const of = key.slice(0, key.lastIndexOf('/'));
-  const sent = floored(specOf(cell, `${of}/level`), cell.b[`${of}/level`]) - FLOOR;
-  if (key.endsWith('/on')) return now === true ? sent : -sent;
-  return key.endsWith('/tap')
-    ? Math.min(sent, Math.abs(floored(specOf(cell, 'fader/level'), cell.b['fader/level'])))
-    : 0;
+  const sent = (side: StripState) => floored(specOf(cell, `${of}/level`), side[`${of}/level`]) - FLOOR;
+  // As loud as it is on the side on which it is on.
+  if (key.endsWith('/on')) return now === true ? sent(cell.b) : -sent(cell.a);
+  const fader = (side: StripState) => Math.abs(floored(specOf(cell, 'fader/level'), side['fader/level']));
+  const [a, b] = [cell.a, cell.b].map((side) => Math.min(sent(side), fader(side))) as [number, number];
+  // Before the fader it is as loud as the fader would have taken it down.
+  return key.endsWith('/tap') ? Math.max(a, b) * (now === 'pre' ? 1 : -1) : 0;
 }
 
 function mute(cell: CellSides): Heard {
@@ -264,10 +266,12 @@ function stillAt(cell: CellSides, of: string, strip: StripState): number {
 
 function routing(cell: CellSides): Heard {
   const passes = cell.changes.filter(({ key }) => key !== 'routing/output');
-  const opens = passes.some(({ now }) => now === true);
+  const opened = passes.filter(({ now }) => now === true).length;
+  // Where some ways open and others close, neither side has more.
+  const higher = passes.length === 0 ? null : opened === passes.length ? 'B' : opened === 0 ? 'A' : null;
   const group = passes.every(({ key }) => familyOf(key.slice('routing/'.length)) === 'dca');
   const heard = group ? OTHER_PROCESSOR : Math.min(MOST, Math.max(0, cell.reach() - FLOOR)) / 2;
-  return { heard, audible: heard >= HALF, higher: opens ? 'B' : 'A', say: say(cell, cell.changes[0]) };
+  return { heard, audible: heard >= HALF, higher, say: say(cell, cell.changes[0]) };
 }
 
 function source(cell: CellSides): Heard {
