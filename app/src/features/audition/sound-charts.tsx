@@ -6,6 +6,7 @@ import type { Measured, RenderView } from '@old-echo/core/contracts/sound';
 import { thirdOctaves } from '@old-echo/core/sound/third-octaves';
 
 import { CurvePair, type Point } from '../../ui/curve-pair';
+import { axesOf } from '../../ui/axes';
 import { useLook } from '../../ui/theme';
 import { FONT, SIZE, SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
@@ -136,13 +137,8 @@ function Spectrum({ a, b }: { readonly a: Measured; readonly b: Measured }) {
           stepValue={EDGE / 2}
           yAxisLabelWidth={30}
           yAxisLabelTexts={['−6', '−3', '0', '+3', '+6']}
-          yAxisTextStyle={{ color: look.second, fontFamily: FONT.value, fontSize: SIZE.small - 2 }}
           xAxisLabelTextStyle={{ color: look.second, fontFamily: FONT.value, fontSize: SIZE.small - 2 }}
-          yAxisColor={look.line}
-          xAxisColor={look.line}
-          rulesColor={look.line}
-          disableScroll
-          disablePress
+          {...axesOf(look)}
         />
       ) : null}
     </View>

@@ -8,6 +8,7 @@ import { stripName, type State } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
 
 import { Empty } from '../../ui/page';
+import { axesOf } from '../../ui/axes';
 import { useLook } from '../../ui/theme';
 import { FONT, SIZE, SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
@@ -61,13 +62,8 @@ export default function OutputsChart({ profile, names, outputs }: OutputsChartPr
               String(FOOT + i * STEP).replace('-', '−'),
             )}
             yAxisLabelWidth={LABELS - SPACE.s}
-            yAxisTextStyle={{ color: look.second, fontFamily: FONT.value, fontSize: SIZE.small - 2 }}
             xAxisLabelTextStyle={{ color: look.second, fontFamily: FONT.text, fontSize: SIZE.small - 2 }}
-            yAxisColor={look.line}
-            xAxisColor={look.line}
-            rulesColor={look.line}
-            disableScroll
-            disablePress
+            {...axesOf(look)}
           />
         </View>
       ) : null}
