@@ -7,7 +7,7 @@ export default tseslint.config(
     ignores: [
       '**/node_modules/',
       'core/kernels/',
-      'server/src/sound/worker-code.mjs',
+      '**/*.program.mjs',
       '.data/',
       '**/*.cjs',
       'app/*.config.js',

@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 
 import { Children } from './children.mjs';
-import { compileSound } from './compile.mjs';
+import { compile, programFile } from './compile.mjs';
 import { needDebian } from './debian.mjs';
 import { installPackages } from './install.mjs';
 import { freePort } from './mariadb.mjs';
@@ -15,7 +15,7 @@ import { buildWeb } from './web-build.mjs';
 await runScript(async () => {
   needDebian(['mariadb', 'chromium', 'ffmpeg', 'sox']);
   installPackages();
-  compileSound();
+  compile();
   mkdirSync(DATA, { recursive: true });
   const folder = mkdtempSync(join(DATA, 'bench-'));
   const children = new Children();
@@ -30,8 +30,7 @@ await runScript(async () => {
     // Nothing is kept by itself meanwhile: what is measured is what was asked for.
     process.env.OLD_ECHO_REST = '3600';
     const { port, database } = await startAll(children, folder, { ports, port: 0, host: '127.0.0.1' });
-    const main = join(ROOT, 'bench', 'src', 'main.ts');
-    const bench = spawn(process.execPath, ['--import', 'tsx', main, ...process.argv.slice(2)], {
+    const bench = spawn(process.execPath, [programFile('bench/src/main'), ...process.argv.slice(2)], {
       cwd: ROOT,
       stdio: 'inherit',
       env: {

@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 
+import { programFile } from './compile.mjs';
 import { PlainError } from './plain-error.mjs';
 import { ROOT } from './project.mjs';
 
@@ -41,9 +42,9 @@ export class Children {
     return entry;
   }
 
-  /** Starts one of our TypeScript programs and waits until it says that it is ready; returns what it said. */
-  async startOurs(name, file, args, env = {}) {
-    const entry = this.start(name, process.execPath, ['--import', 'tsx', file, ...args], { env, ipc: true });
+  /** Starts one of our programs and waits until it says that it is ready; returns what it said. */
+  async startOurs(name, program, args, env = {}) {
+    const entry = this.start(name, process.execPath, [programFile(program), ...args], { env, ipc: true });
     const ready = new Promise((resolve) => entry.child.once('message', resolve));
     const lost = entry.ended.then(() => {
       throw new PlainError(`${name} could not start. ${entry.said()}`);

@@ -8,13 +8,25 @@ import { fingerprintOf, isStamped, stamp } from './stamp.mjs';
 
 const CODE = join(ROOT, 'core', 'src', 'sound', 'kernel-code.ts');
 
-/** What the threads that work on sound run: one file, so that they are ready at once. */
-const WORKER = join(ROOT, 'server', 'src', 'sound', 'worker-code.mjs');
+/** What is started as a process or a thread: TypeScript, made into one file each, so that it starts at once and runs as fast as it can. */
+const PROGRAMS = [
+  'server/src/main',
+  'server/src/sound/worker',
+  'stand-in/src/main',
+  'demo/src/make',
+  'bench/src/main',
+  'scripts/measure',
+];
+/** Our own parts, which are TypeScript; all other packages are loaded as they are. */
+const PARTS = ['core', 'desk-link', 'stand-in', 'server'];
 
-/** Compiles what works on sound, where it changed. */
-export function compileSound() {
+/** The file that is run for a program: `server/src/main.program.mjs`. */
+export const programFile = (program) => join(ROOT, `${program}.program.mjs`);
+
+/** Compiles the kernels of sound, where they changed, and every program. */
+export function compile() {
   compileKernels();
-  bundleWorker();
+  compilePrograms();
 }
 
 /** Compiles the inner loops of sound to WebAssembly, where they changed, into a module that every part can load. */
@@ -37,23 +49,16 @@ function compileKernels() {
   stamp('kernels', print);
 }
 
-function bundleWorker() {
-  const print = fingerprintOf(['core', 'server/src/sound', 'package-lock.json']);
-  if (existsSync(WORKER) && isStamped('worker', print)) return;
+function compilePrograms() {
+  const folder = join(DATA, `programs-${process.pid}`);
+  const options = ['--bundle', '--platform=node', '--format=esm', '--packages=external', '--log-level=warning'];
+  const parts = PARTS.map((part) => `--alias:@old-echo/${part}=./${part}/src`);
+  const out = [`--outdir=${folder}`, '--outbase=.', '--out-extension:.js=.mjs'];
   const compiler = join(ROOT, 'node_modules', 'esbuild', 'bin', 'esbuild');
-  const from = join(ROOT, 'server', 'src', 'sound', 'worker.ts');
-  const options = [
-    '--bundle',
-    '--platform=node',
-    '--format=esm',
-    '--packages=external',
-    '--alias:@old-echo/core=./core/src',
-  ];
-  const done = spawnSync(compiler, [from, ...options, `--outfile=${WORKER}.${process.pid}`], {
-    cwd: ROOT,
-    encoding: 'utf8',
-  });
-  if (done.status !== 0) throw new PlainError(`server/src/sound/worker.ts could not be compiled:\n${done.stderr}`);
-  renameSync(`${WORKER}.${process.pid}`, WORKER);
-  stamp('worker', fingerprintOf(['core', 'server/src/sound', 'package-lock.json']));
+  const files = PROGRAMS.map((program) => `${program}.ts`);
+  const done = spawnSync(compiler, [...files, ...options, ...parts, ...out], { cwd: ROOT, encoding: 'utf8' });
+  if (done.status !== 0) throw new PlainError(`The programs could not be compiled:\n${done.stderr}`);
+  // Whole or not at all, for whoever starts one meanwhile.
+  for (const program of PROGRAMS) renameSync(join(folder, `${program}.mjs`), programFile(program));
+  rmSync(folder, { recursive: true });
 }

@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
-import { join, resolve } from 'node:path';
+import { resolve } from 'node:path';
 
-import { compileSound } from './compile.mjs';
+import { compile, programFile } from './compile.mjs';
 import { installPackages } from './install.mjs';
 import { runScript } from './plain-error.mjs';
 import { ROOT } from './project.mjs';
@@ -10,16 +10,11 @@ await runScript(() => {
   // Only the measurement goes to standard output.
   console.log = console.error;
   installPackages();
-  compileSound();
+  compile();
   const file = process.argv[2];
   const { status } = spawnSync(
     process.execPath,
-    [
-      '--import',
-      'tsx',
-      join(ROOT, 'scripts', 'measure.ts'),
-      ...(file ? [resolve(process.env.INIT_CWD ?? '.', file)] : []),
-    ],
+    [programFile('scripts/measure'), ...(file ? [resolve(process.env.INIT_CWD ?? '.', file)] : [])],
     { cwd: ROOT, stdio: 'inherit' },
   );
   process.exitCode = status ?? 1;

@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 
+import { programFile } from './compile.mjs';
 import { PlainError } from './plain-error.mjs';
 import { ROOT, WEB_BUILD } from './project.mjs';
 import { startMariaDB } from './mariadb.mjs';
@@ -14,11 +15,10 @@ export function makeDemo(folder, ports = DESKS) {
   if (existsSync(join(folder, 'seed.json'))) return;
   console.log('Making the demo …');
   const list = Object.keys(DESKS).map((id) => ports[id]);
-  const done = spawnSync(
-    process.execPath,
-    ['--import', 'tsx', join(ROOT, 'demo', 'src', 'make.ts'), '--out', folder, '--ports', list.join(',')],
-    { cwd: ROOT, encoding: 'utf8' },
-  );
+  const done = spawnSync(process.execPath, [programFile('demo/src/make'), '--out', folder, '--ports', list.join(',')], {
+    cwd: ROOT,
+    encoding: 'utf8',
+  });
   if (done.status !== 0) throw new PlainError(`The demo could not be made:\n${done.stderr}`);
 }
 
@@ -27,14 +27,14 @@ export async function startAll(children, folder, { ports = DESKS, port, host }) 
   const database = await startMariaDB(children, folder);
   await Promise.all(
     Object.keys(DESKS).map((id) =>
-      children.startOurs(`The stand-in for ${id}`, join(ROOT, 'stand-in', 'src', 'main.ts'), [
+      children.startOurs(`The stand-in for ${id}`, 'stand-in/src/main', [
         ...['--profile', join(ROOT, 'demo', 'profiles', `${id}.json`)],
         ...['--port', String(ports[id]), '--control', String(ports[id])],
         ...['--keep', join(folder, 'desks', `${id}.json`)],
       ]),
     ),
   );
-  const { message } = await children.startOurs('The server', join(ROOT, 'server', 'src', 'main.ts'), [], {
+  const { message } = await children.startOurs('The server', 'server/src/main', [], {
     OLD_ECHO_PORT: String(port),
     OLD_ECHO_HOST: host,
     OLD_ECHO_DB_PORT: String(database.port),

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 
 import { Children } from './children.mjs';
-import { compileSound } from './compile.mjs';
+import { compile } from './compile.mjs';
 import { needDebian } from './debian.mjs';
 import { installPackages } from './install.mjs';
 import { PlainError, runScript } from './plain-error.mjs';
@@ -34,7 +34,7 @@ await runScript(async () => {
     );
   needDebian(['mariadb']);
   installPackages();
-  compileSound();
+  compile();
   if (values.fresh) rmSync(HOME, { recursive: true, force: true });
   mkdirSync(HOME, { recursive: true, mode: 0o700 });
   writeFileSync(LOCK, `${process.pid} `);

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 
 import { Children } from './children.mjs';
-import { compileSound } from './compile.mjs';
+import { compile } from './compile.mjs';
 import { needDebian } from './debian.mjs';
 import { installPackages } from './install.mjs';
 import { freePort, startMariaDB } from './mariadb.mjs';
@@ -37,7 +37,7 @@ const run = (command, args, env = {}) =>
 await runScript(async () => {
   needDebian(['mariadb', 'chromium', 'ffmpeg', 'sox']);
   installPackages();
-  compileSound();
+  compile();
   mkdirSync(DATA, { recursive: true });
   // A folder of its own: tests never touch the data of `npm start`.
   const folder = mkdtempSync(join(DATA, 'test-'));

@@ -197,7 +197,7 @@ export class Rig {
 
 /** The server as it runs for people: in a process of its own. */
 async function serveInProcess(env: NodeJS.ProcessEnv): Promise<Rig['running']> {
-  const child = spawn(process.execPath, ['--import', 'tsx', join(__dirname, '..', 'src', 'main.ts')], {
+  const child = spawn(process.execPath, [join(__dirname, '..', 'src', 'main.program.mjs')], {
     env,
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
   });

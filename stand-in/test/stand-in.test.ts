@@ -113,7 +113,7 @@ describe('the simulated desk as a process', () => {
   const keep = join(folder, 'kept.json');
   const start = (port: number) => {
     const child = fork(
-      join(ROOT, 'stand-in', 'src', 'main.ts'),
+      join(ROOT, 'stand-in', 'src', 'main.program.mjs'),
       [
         '--profile',
         join(ROOT, 'demo', 'profiles', 'skiff-16.json'),
@@ -124,7 +124,7 @@ describe('the simulated desk as a process', () => {
         '--keep',
         keep,
       ],
-      { execArgv: ['--import', 'tsx'], silent: true, cwd: ROOT },
+      { silent: true, cwd: ROOT },
     );
     running.push(child);
     return child;

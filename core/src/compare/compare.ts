@@ -33,15 +33,8 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
   const changes = drift(profile, a, b);
   const loudest = { a: loudestPaths(profile, a), b: loudestPaths(profile, b) };
   const heard = { a: surelyHeard(profile, a), b: surelyHeard(profile, b) };
-  const byCell = new Map<string, SettingChange[]>();
-  for (const change of changes) {
-    const cell = `${change.strip}/${change.section}`;
-    const known = byCell.get(cell);
-    if (known) known.push(change);
-    else byCell.set(cell, [change]);
-  }
-  const cells = [...byCell.values()].map((own): CellDifference => {
-    const { strip, section } = own[0] as SettingChange;
+  const cells = inCells(changes).map((own): CellDifference => {
+    const [{ strip, section }] = own;
     const isSource = familyOf(strip) === 'in' || familyOf(strip) === 'fx';
     const reach = () => (isSource ? Math.max(loudest.a(strip), loudest.b(strip)) : 0);
     const silent = () => isSource && !heard.a(strip) && !heard.b(strip) && reach() <= HEARD_FROM;
@@ -53,6 +46,17 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
     settings: changes.length,
     strips: [...new Set(changes.map(({ strip }) => strip))],
   };
+}
+
+/** Changes by cell: in desk order those of one cell follow one another. */
+function inCells(changes: readonly SettingChange[]): [SettingChange, ...SettingChange[]][] {
+  const cells: [SettingChange, ...SettingChange[]][] = [];
+  for (const change of changes) {
+    const last = cells.at(-1);
+    if (last?.[0].strip === change.strip && last[0].section === change.section) last.push(change);
+    else cells.push([change]);
+  }
+  return cells;
 }
 
 /** A cell that is put into words only when somebody reads it: two unlike scenes differ in thousands. */

@@ -1,5 +1,5 @@
 import type { StripState } from '../desk/state';
-import { biquad, FLAT_Q, magnitude, type Band, type BandKind } from '../sound/biquad';
+import { biquad, FLAT_Q, magnitude, type Band, type BandKind, type Biquad } from '../sound/biquad';
 
 /** The rate at which the model's EQ is drawn, in Hz: high enough that the top of the curve does not bend. */
 const RATE = 192_000;
@@ -36,6 +36,26 @@ export function eqCurve(strip: StripState, hertz: readonly number[]): number[] {
   const bands = activeBands(strip).map((band) => biquad(band, RATE));
   return hertz.map((f) => bands.reduce((sum, band) => sum + magnitude(band, f, RATE), 0));
 }
+
+/** B's curve over A's at frequencies in Hz, in dB: of the bands that both have, nothing is worked out. */
+export function curveApart(a: StripState, b: StripState, hertz: readonly number[]): number[] {
+  const come = activeBands(b);
+  const gone = activeBands(a).filter((band) => {
+    const at = come.findIndex((other) => sameBand(band, other));
+    if (at >= 0) come.splice(at, 1);
+    return at < 0;
+  });
+  const [lost, won] = [gone, come].map((bands) => bands.map((band) => biquad(band, RATE))) as [Biquad[], Biquad[]];
+  return hertz.map((f) => {
+    let by = 0;
+    for (const filter of won) by += magnitude(filter, f, RATE);
+    for (const filter of lost) by -= magnitude(filter, f, RATE);
+    return by;
+  });
+}
+
+const sameBand = (one: Band, other: Band): boolean =>
+  one.kind === other.kind && one.freq === other.freq && one.gain === other.gain && one.q === other.q;
 
 /** `count` frequencies from 20 Hz to 20 kHz, evenly spaced in octaves. */
 export const audibleFrequencies = (count: number): number[] =>

@@ -6,7 +6,7 @@ import { fullSettingName, plural, showValue } from '../desk/wording';
 import { PAD } from '../preview/path-gain';
 import type { SettingChange } from '../scene/drift';
 import { laneDistance, laneOf } from './automation';
-import { activeBands, eqCurve } from './eq-curve';
+import { activeBands, curveApart } from './eq-curve';
 import { compressorCurve, CURVE_LEVELS, gateCurve } from './static-curve';
 import { thirdOctaves } from '../sound/third-octaves';
 
@@ -145,12 +145,11 @@ const NOTHING: Distance = { mean: 0, most: 0, at: 0, by: 0 };
 /** The area between two magnitude curves, as its mean height in dB over the third octaves from 20 Hz to 20 kHz. */
 function curveDistance({ a, b }: CellSides): Distance {
   const hertz = thirdOctaves();
-  const [before, after] = [eqCurve(a, hertz), eqCurve(b, hertz)];
+  const apart = curveApart(a, b, hertz);
   let [sum, most, at, by] = [0, 0, 0, 0];
-  hertz.forEach((f, i) => {
-    const difference = (after[i] ?? 0) - (before[i] ?? 0);
+  apart.forEach((difference, i) => {
     sum += Math.abs(difference);
-    if (Math.abs(difference) > most) [most, at, by] = [Math.abs(difference), f, difference];
+    if (Math.abs(difference) > most) [most, at, by] = [Math.abs(difference), hertz[i] ?? 0, difference];
   });
   return { mean: sum / hertz.length, most, at, by };
 }
@@ -174,22 +173,29 @@ function eq(cell: CellSides): Heard {
 
 /** The distance between two static curves, as their mean distance in dB over inputs from −60 dB to full scale. */
 function dynamics(cell: CellSides, curve: (strip: StripState, levels: readonly number[]) => number[]): Heard {
+  const on = cell.a[`${cell.section}/on`] === true || cell.b[`${cell.section}/on`] === true;
+  if (!on)
+    return {
+      heard: 0,
+      audible: false,
+      higher: null,
+      say: (names) => `${say(cell, cell.changes[0])(names)}, while it is off`,
+    };
   const [before, after] = [curve(cell.a, CURVE_LEVELS), curve(cell.b, CURVE_LEVELS)];
   let [sum, signedSum, most] = [0, 0, 0];
-  CURVE_LEVELS.forEach((_, i) => {
+  for (let i = 0; i < CURVE_LEVELS.length; i++) {
     const by = (after[i] ?? 0) - (before[i] ?? 0);
     sum += Math.abs(by);
     signedSum += by;
     most = Math.max(most, Math.abs(by));
-  });
-  const on = cell.a[`${cell.section}/on`] === true || cell.b[`${cell.section}/on`] === true;
-  const times = on ? timesApart(cell) : 0;
+  }
+  const times = timesApart(cell);
   const heard = Math.max(sum / CURVE_LEVELS.length, times);
   return {
     heard,
     audible: most >= HALF || times >= OTHER_VALUE,
     higher: most >= 0.05 ? sideOf(signedSum) : null,
-    say: (names) => `${say(cell, cell.changes[0])(names)}${on ? '' : ', while it is off'}`,
+    say: say(cell, cell.changes[0]),
   };
 }
 

@@ -87,29 +87,36 @@ function readFormat(view: DataView, at: number, length: number): Omit<WavInfo, '
   return { rate, channels, depth };
 }
 
+/** Samples as they are stored; every machine that runs this puts the low byte first. */
+function samplesOf(buffer: ArrayBufferLike, depth: Depth): Int16Array | Int32Array | Float32Array {
+  if (depth === '16') return new Int16Array(buffer);
+  if (depth === 'float') return new Float32Array(buffer);
+  const bytes = new Uint8Array(buffer);
+  const samples = new Int32Array(bytes.length / 3);
+  for (let i = 0, from = 0; i < samples.length; i++, from += 3)
+    samples[i] =
+      ((bytes[from] as number) << 8) | ((bytes[from + 1] as number) << 16) | ((bytes[from + 2] as number) << 24);
+  return samples;
+}
+
+/** What full scale is as it comes out of {@link samplesOf}. */
+const FULL_SCALE: Readonly<Record<Depth, number>> = { '16': 2 ** 15, '24': 2 ** 31, float: 1 };
+
 /** Reads a whole WAV file. @throws Fault `refused-input` with a sentence that says what is wrong */
 export function readWav(bytes: Uint8Array): Sound {
   const { rate, channels, depth, frames, at } = wavInfo(bytes, bytes.length);
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const read = Array.from({ length: channels }, () => new Float32Array(frames));
-  let from = at;
-  const each = (sample: () => number) => {
-    for (let i = 0; i < frames; i++) for (const channel of read) channel[i] = sample();
-  };
-  if (depth === '16') each(() => view.getInt16((from += 2) - 2, true) / 32_768);
-  else if (depth === '24')
-    each(() => {
-      const low = view.getUint16(from, true);
-      const high = view.getInt8(from + 2);
-      from += 3;
-      return (high * 65_536 + low) / 8_388_608;
-    });
-  else
-    each(() => {
-      const value = view.getFloat32((from += 4) - 4, true);
-      if (!Number.isFinite(value)) throw refuse('The WAV file holds samples that are no numbers.');
-      return value;
-    });
+  const start = bytes.byteOffset + at;
+  const samples = samplesOf(bytes.buffer.slice(start, start + frames * channels * bytesOf(depth)), depth);
+  const by = 1 / FULL_SCALE[depth];
+  const read = Array.from({ length: channels }, (_, c) => {
+    const channel = new Float32Array(frames);
+    for (let i = 0, from = c; i < frames; i++, from += channels) {
+      const sample = (samples[from] as number) * by;
+      if (!Number.isFinite(sample)) throw refuse('The WAV file holds samples that are no numbers.');
+      channel[i] = sample;
+    }
+    return channel;
+  });
   return { rate, channels: read };
 }
 

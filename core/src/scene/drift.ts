@@ -46,42 +46,37 @@ export function stripDrift(
   return changes;
 }
 
-/** The keys under which two strips do not hold the very same. */
+/** The keys under which two strips do not hold the very same, in desk order. */
 function unlike(family: Family, was: StripState, now: StripState): string[] {
-  const { numbers, words } = columnsOf(family);
-  const [before, after] = [rowOf(family, was), rowOf(family, now)];
-  const found: string[] = [];
-  for (let i = 0; i < numbers.length; i++) if (before.numbers[i] !== after.numbers[i]) found.push(numbers[i] as string);
-  for (let i = 0; i < words.length; i++) if (before.words[i] !== after.words[i]) found.push(words[i] as string);
-  if (found.length < 2) return found;
-  const differing = new Set(found);
-  return family.keys.filter((key) => differing.has(key));
+  const words = wordsOf(family);
+  const [before, after] = [rowOf(family, was, words), rowOf(family, now, words)];
+  const found: number[] = [];
+  for (let i = 0; i < before.numbers.length; i++) if (before.numbers[i] !== after.numbers[i]) found.push(i);
+  const numbers = found.length;
+  for (let i = 0; i < words.length; i++) if (before.words[i] !== after.words[i]) found.push(words[i] as number);
+  if (numbers > 0 && found.length > numbers) found.sort((one, other) => one - other);
+  return found.map((i) => family.keys[i] as string);
 }
 
-/** A family's keys: those of numbers and switches, and all others. */
-interface Columns {
-  readonly numbers: readonly string[];
-  readonly words: readonly string[];
-}
-
-/** A strip's values in the order of its family's columns. NaN, which is never alike, where it lacks one. */
+/** A strip's values: numbers and switches in the order of its family's keys, 0 for all others, and those others. */
 interface Row {
+  /** NaN, which is never alike, where the strip lacks one. */
   readonly numbers: Float64Array;
   readonly words: readonly (Value | undefined)[];
 }
 
-const columns = new WeakMap<Family, Columns>();
+const places = new WeakMap<Family, readonly number[]>();
 const rows = new WeakMap<StripState, Row>();
 
-function columnsOf(family: Family): Columns {
-  const known = columns.get(family);
+/** Where a family's keys of neither numbers nor switches stand among its keys. */
+function wordsOf(family: Family): readonly number[] {
+  const known = places.get(family);
   if (known) return known;
-  const isNumber = (key: string) => {
+  const made = family.keys.flatMap((key, i) => {
     const spec = family.settings[key];
-    return spec !== undefined && (isNumberSpec(spec) || spec.kind === 'switch');
-  };
-  const made = { numbers: family.keys.filter(isNumber), words: family.keys.filter((key) => !isNumber(key)) };
-  columns.set(family, made);
+    return spec && (isNumberSpec(spec) || spec.kind === 'switch') ? [] : [i];
+  });
+  places.set(family, made);
   return made;
 }
 
@@ -89,14 +84,13 @@ function columnsOf(family: Family): Columns {
  * Remembered for as long as the strip is: comparing two rows takes a tenth of looking every key up, and a state is compared
  * again and again.
  */
-function rowOf(family: Family, strip: StripState): Row {
-  const { numbers, words } = columnsOf(family);
+function rowOf({ keys }: Family, strip: StripState, words: readonly number[]): Row {
   const known = rows.get(strip);
-  if (known?.numbers.length === numbers.length) return known;
-  const row = {
-    numbers: Float64Array.from(numbers, (key) => Number(strip[key])),
-    words: words.map((key) => strip[key]),
-  };
+  if (known?.numbers.length === keys.length) return known;
+  const numbers = new Float64Array(keys.length);
+  for (let i = 0; i < keys.length; i++) numbers[i] = Number(strip[keys[i] as string]);
+  for (const i of words) numbers[i] = 0;
+  const row = { numbers, words: words.map((i) => strip[keys[i] as string]) };
   rows.set(strip, row);
   return row;
 }

@@ -34,6 +34,8 @@ export async function renderView(db: Database, id: string): Promise<RenderView> 
 
 /** Takes a render on, unless it is done or at work already. Returns whether it was taken. */
 export async function takeRender(db: Database, id: string, again: boolean): Promise<boolean> {
+  const known = (await db('renders').where({ id }).first('status')) as Pick<RenderRow, 'status'> | undefined;
+  if (known?.status === 'done' && !again) return false;
   const fresh = { status: 'running', done: 0, total: 0, why: '', cancel: false, beat_at: new Date() } as const;
   await db('renders')
     .insert({ id, ...fresh, status: 'cancelled' })

@@ -21,7 +21,7 @@ interface Slot {
 /** Looked up by name, since it is started as a file of its own; set-up compiles it from `worker.ts`. */
 const WORKER = join(
   dirname(createRequire(join(process.cwd(), 'package.json')).resolve('@old-echo/server/sound/worker')),
-  'worker-code.mjs',
+  'worker.program.mjs',
 );
 
 /** Heavy work on sound in threads of its own, one per core; what comes while all are busy waits its turn. */

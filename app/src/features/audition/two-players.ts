@@ -64,10 +64,6 @@ export class TwoPlayers {
 
   constructor(private buffers: Readonly<Record<Letter, AudioBuffer>>) {}
 
-  static async decode(bytes: ArrayBuffer): Promise<AudioBuffer> {
-    return new OfflineAudioContext(2, 1, 48_000).decodeAudioData(bytes);
-  }
-
   get playing(): boolean {
     return this.played !== null;
   }
