@@ -18,7 +18,7 @@ const PROGRAMS = [
   'scripts/measure',
 ];
 /** Our own parts, which are TypeScript; all other packages are loaded as they are. */
-const PARTS = ['core', 'desk-link', 'stand-in', 'server'];
+const PARTS = ['core', 'desk-link', 'stand-in', 'server', 'demo'];
 
 /** The file that is run for a program: `server/src/main.program.mjs`. */
 export const programFile = (program) => join(ROOT, `${program}.program.mjs`);

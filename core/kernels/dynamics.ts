@@ -19,14 +19,22 @@ export const DEEPEST: i32 = 120;
 /** Factors of 0, −1/16, −2/16 … dB. */
 export const FACTORS: usize = memory.data(4 * (PER_DB * DEEPEST + 2), 16);
 
-/** The gain that a compressor, in dB, or a gate, as a factor, stands at between blocks. */
-let gain: f64 = 0;
-/** The level that a gate has heard, and how many samples it stays open. */
+/** What is under a thousandth of a dB is none, so that nothing gets too small to count with. */
+const NONE: f64 = 0.001;
+
+/** The gain that a compressor stands at between blocks, in dB. */
+let reduction: f64 = 0;
+/** The gain that a gate stands at, as a factor; the level that it has heard, and how many samples it stays open. */
+let opening: f64 = 0;
 let level: f64 = 0;
 let held: i32 = -1;
 
-export function restDynamics(at: f64): void {
-  gain = at;
+export function restCompressor(): void {
+  reduction = 0;
+}
+
+export function restGate(closed: f64): void {
+  opening = closed;
   level = 0;
   held = -1;
 }
@@ -80,19 +88,21 @@ export function compress(frames: i32, bends: f32, attack: f64, release: f64, wet
   findPeaks(frames);
   const down = f64x2.splat(attack);
   const up = f64x2.splat(release);
-  // What is under a thousandth of a dB is none: silence stays silence, and nothing gets too small to count with.
-  const none = f64x2.splat(-0.001);
-  let now = f64x2.splat(gain);
+  let now = f64x2.splat(reduction);
   for (let i: usize = 0; i < (<usize>frames) << 2; i += 4) {
     const peak = load<f32>(PEAKS + i);
-    const target = f64x2.splat(peak > bends ? curveAt(peak) : 0);
-    const share = either(f64x2.lt(target, now), down, up);
-    now = f64x2.add(target, f64x2.mul(f64x2.sub(now, target), share));
-    now = v128.and(now, f64x2.le(f64x2.pmin(now, target), none));
+    const target = f64x2.splat(select<f64>(curveAt(peak), 0, peak > bends));
+    // How far it still is: on its way down so much of it as the attack leaves, on its way up as the release leaves. Of both,
+    // that is the lower one where the attack is the faster.
+    const far = f64x2.sub(now, target);
+    const falling = f64x2.mul(far, down);
+    const rising = f64x2.mul(far, up);
+    now = f64x2.add(target, attack <= release ? f64x2.pmin(falling, rising) : f64x2.pmax(falling, rising));
     store<f32>(PEAKS + i, <f32>(dry + wet * factorOf(f64x2.extract_lane(now, 0))));
   }
   applyGains(frames);
-  gain = f64x2.extract_lane(now, 0);
+  reduction = f64x2.extract_lane(now, 0);
+  if (reduction > -NONE) reduction = 0;
 }
 
 /** Gates LEFT and RIGHT together. Opens at the first sample that reaches the threshold. */
@@ -100,7 +110,7 @@ export function gate(frames: i32, threshold: f64, closed: f64, attack: f64, rele
   findPeaks(frames);
   const up = f64x2.splat(attack);
   const down = f64x2.splat(release);
-  let now = f64x2.splat(gain);
+  let now = f64x2.splat(opening);
   let heard = f64x2.splat(level);
   const falls = f64x2.splat(fall);
   for (let i: usize = 0; i < (<usize>frames) << 2; i += 4) {
@@ -114,5 +124,5 @@ export function gate(frames: i32, threshold: f64, closed: f64, attack: f64, rele
   }
   applyGains(frames);
   level = f64x2.extract_lane(heard, 0);
-  gain = f64x2.extract_lane(now, 0);
+  opening = f64x2.extract_lane(now, 0);
 }

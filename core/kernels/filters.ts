@@ -9,40 +9,17 @@ const MEMORIES: usize = memory.data(32 * MOST_FILTERS, 16);
 /** What is smaller than this is silence: numbers near the smallest a machine has make it slow. */
 const SILENCE: f64 = 1e-25;
 
-export function forgetFilters(): void {
-  memory.fill(MEMORIES, 0, 32 * MOST_FILTERS);
+export function forgetFilters(from: i32, count: i32): void {
+  memory.fill(MEMORIES + 32 * from, 0, 32 * count);
 }
 
-/** Runs PAIRS through `count` filters in a row (transposed direct form II), two of them at a time so that neither waits. */
-export function runFilters(frames: i32, count: i32): void {
-  let n = 0;
-  for (; n + 1 < count; n += 2) two(frames, n);
-  if (n < count) one(frames, n);
+/** Runs PAIRS through `count` filters in a row (transposed direct form II), always two together so that neither waits. */
+export function runFilters(frames: i32, from: i32, count: i32): void {
+  for (let n = from; n < from + count; n += 2) two(frames, n);
 }
 
 function at(filter: i32, which: i32): v128 {
   return v128.load64_splat(COEFFICIENTS + 40 * filter + 8 * which);
-}
-
-function one(frames: i32, n: i32): void {
-  const b0 = at(n, 0);
-  const b1 = at(n, 1);
-  const b2 = at(n, 2);
-  const a1 = at(n, 3);
-  const a2 = at(n, 4);
-  const own = MEMORIES + 32 * n;
-  let z1 = v128.load(own);
-  let z2 = v128.load(own, 16);
-  const end = PAIRS + ((<usize>frames) << 4);
-  for (let p = PAIRS; p < end; p += 16) {
-    const x = v128.load(p);
-    const y = f64x2.add(f64x2.mul(b0, x), z1);
-    z1 = f64x2.sub(f64x2.add(f64x2.mul(b1, x), z2), f64x2.mul(a1, y));
-    z2 = f64x2.sub(f64x2.mul(b2, x), f64x2.mul(a2, y));
-    v128.store(p, y);
-  }
-  v128.store(own, audible(z1));
-  v128.store(own, audible(z2), 16);
 }
 
 function two(frames: i32, n: i32): void {

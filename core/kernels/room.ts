@@ -6,7 +6,9 @@ const LINES: i32 = 8;
 export const LONGEST_LINE: i32 = 8192;
 /** Each line is written on and on, and moved back to its beginning when it is full. */
 const ROOM: i32 = 4 * LONGEST_LINE;
-const SAMPLES: usize = memory.data(4 * ROOM * LINES, 16);
+/** From one line to the next, in bytes: not a round number, or all eight would want the same place near the processor. */
+const APART: usize = 4 * ROOM + 576;
+const SAMPLES: usize = memory.data(APART * LINES, 16);
 /** Length in samples (as a whole number) of each line, and what it loses on one way round. */
 export const LENGTHS: usize = memory.data(4 * LINES, 16);
 export const LOSSES: usize = memory.data(4 * LINES, 16);
@@ -18,12 +20,12 @@ let head: i32 = START;
 const FAINT: f32 = 1e-18;
 
 export function emptyRoom(): void {
-  memory.fill(SAMPLES, 0, 4 * ROOM * LINES);
+  memory.fill(SAMPLES, 0, APART * LINES);
   head = START;
 }
 
 function line(n: i32): usize {
-  return SAMPLES + 4 * ROOM * n;
+  return SAMPLES + APART * n;
 }
 
 /** Four samples of a line as they come out of it, the top taken off. */

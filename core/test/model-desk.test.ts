@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 
 import { untouched, withSettings, type Settings } from '../src/desk/state';
-import { compress, gate, limit } from '../src/sound/dynamics';
+import { inBlocks } from '../src/sound/blocks';
+import { compressing, gating, limit } from '../src/sound/dynamics';
 import { biquad, magnitude } from '../src/sound/biquad';
 import { filter } from '../src/sound/filter';
 import { reverb } from '../src/sound/effects';
@@ -180,15 +181,15 @@ describe('dynamics', () => {
   const set = { threshold: -20, ratio: 4, knee: 0, attack: 0.01, release: 0.1, makeup: 0, mix: 1 };
   test('compressor: −8 in becomes −17 out, 63 % of the step after one attack time (arithmetic)', () => {
     const x = still(-8, 1);
-    compress(set, [x], RATE);
+    inBlocks([x], compressing(set, RATE));
     expect(20 * Math.log10(x.at(-1)!)).toBeCloseTo(-17, 1);
     expect(20 * Math.log10(x[RATE * 0.01]!)).toBeCloseTo(-8 - 9 * (1 - 1 / Math.E), 1);
   });
   test('gate: closed it takes its range away, open it takes nothing', () => {
     const gateSet = { threshold: -30, range: 40, attack: 0.001, hold: 0.01, release: 0.05 };
     const [quiet, loud] = [still(-40, 1), still(-20, 1)];
-    gate(gateSet, [quiet], RATE);
-    gate(gateSet, [loud], RATE);
+    inBlocks([quiet], gating(gateSet, RATE));
+    inBlocks([loud], gating(gateSet, RATE));
     expect(20 * Math.log10(quiet.at(-1)!)).toBeCloseTo(-80, 1);
     expect(20 * Math.log10(loud.at(-1)!)).toBeCloseTo(-20, 2);
   });

@@ -4,11 +4,11 @@ import { laneOf } from '../compare/automation';
 import { chainOf, type Insert } from '../compare/insert-chain';
 import type { StripState } from '../desk/state';
 import { biquad } from './biquad';
-import { inBlocks } from './blocks';
-import { compress, gate, limit } from './dynamics';
+import { inBlocks, type Step } from './blocks';
+import { compressing, gating, limit } from './dynamics';
 import { chorus, deEss, delay, drive, echo, reverb } from './effects';
 import { valueEnvelope } from './envelope';
-import { filter } from './filter';
+import { filtering } from './filter';
 import { kernels } from './kernels';
 
 /** The sections of a strip that work on its sound before the fader. */
@@ -18,51 +18,58 @@ const MS = 1 / 1000;
 const PERCENT = 1 / 100;
 
 /**
- * What a strip does to its sound before the fader, in place: polarity, low cut, gate, EQ, compressor, inserts, delay. Gain and
- * pad are applied before it. Outside racks that a strip's inserts may lead through are not known and change nothing.
+ * What a strip does to its sound before the fader, in place: gain, polarity, low cut, gate, EQ, compressor, inserts, delay.
+ * Outside racks that a strip's inserts may lead through are not known and change nothing.
+ * @param gain a factor: what its preamp does
  */
-export function processStrip(strip: StripState, channels: readonly Float32Array[], rate: number): void {
+export function processStrip(strip: StripState, channels: readonly Float32Array[], rate: number, gain = 1): void {
+  const steps = stepsOf(strip, rate, gain);
+  if (steps.length > 0) inBlocks(channels, (frames) => steps.forEach((step) => step(frames)));
+  for (const insert of chainOf(strip)) if (insert.on) runInsert(strip, insert, channels, rate);
+  const late = Number(strip['inserts/delay'] ?? 0) * MS;
+  if (late > 0) delay(late, channels, rate);
+}
+
+/** What a strip does in front of its inserts. */
+function stepsOf(strip: StripState, rate: number, gain: number): Step[] {
   const at = (key: string) => Number(strip[key] ?? 0);
-  if (strip['preamp/polarity'] === true) inBlocks(channels, (frames) => kernels().amplify(frames, -1));
   const bands = activeBands(strip);
-  const run = (of: typeof bands) =>
-    filter(
-      of.map((band) => biquad(band, rate)),
-      channels,
-    );
   const cuts = bands.filter(({ kind }) => kind === 'low cut');
   // A band that neither lifts nor cuts changes nothing, and is not run.
   const others = bands.filter(({ kind, gain }) => kind !== 'low cut' && (kind === 'notch' || gain !== 0));
+  const filters = (of: typeof bands, from = 0) =>
+    of.length > 0
+      ? [
+          filtering(
+            of.map((band) => biquad(band, rate)),
+            from,
+          ),
+        ]
+      : [];
+  const by = strip['preamp/polarity'] === true ? -gain : gain;
+  const steps = by === 1 ? [] : [(frames: number) => kernels().amplify(frames, by)];
   if (strip['gate/on'] === true) {
-    run(cuts);
-    gate(
-      {
-        threshold: at('gate/threshold'),
-        range: at('gate/range'),
-        attack: at('gate/attack') * MS,
-        hold: at('gate/hold') * MS,
-        release: at('gate/release') * MS,
-      },
-      channels,
-      rate,
-    );
-    run(others);
-  } else run([...cuts, ...others]);
+    const set = {
+      threshold: at('gate/threshold'),
+      range: at('gate/range'),
+      attack: at('gate/attack') * MS,
+      hold: at('gate/hold') * MS,
+      release: at('gate/release') * MS,
+    };
+    steps.push(...filters(cuts), gating(set, rate), ...filters(others, 2));
+  } else steps.push(...filters([...cuts, ...others]));
   const compression = compressionOf(strip);
-  if (compression)
-    compress(
-      {
-        ...compression,
-        attack: at('compressor/attack') * MS,
-        release: at('compressor/release') * MS,
-        makeup: at('compressor/makeup'),
-        mix: Number(strip['compressor/mix'] ?? 100) * PERCENT,
-      },
-      channels,
-      rate,
-    );
-  for (const insert of chainOf(strip)) if (insert.on) runInsert(strip, insert, channels, rate);
-  if (at('inserts/delay') > 0) delay(at('inserts/delay') * MS, channels, rate);
+  if (compression) {
+    const set = {
+      ...compression,
+      attack: at('compressor/attack') * MS,
+      release: at('compressor/release') * MS,
+      makeup: at('compressor/makeup'),
+      mix: Number(strip['compressor/mix'] ?? 100) * PERCENT,
+    };
+    steps.push(compressing(set, rate));
+  }
+  return steps;
 }
 
 function runInsert(strip: StripState, insert: Insert, channels: readonly Float32Array[], rate: number): void {

@@ -1,5 +1,5 @@
 import { compressorGain, type Compression } from '../compare/static-curve';
-import { inBlocks } from './blocks';
+import type { Step } from './blocks';
 import { kernels, type Kernels } from './kernels';
 import { decibels, factor, smoothing } from './sound';
 
@@ -25,28 +25,28 @@ export interface Compressor extends Compression {
 /** How fast the level that a gate listens to falls, in seconds: slower than a bass note's period. */
 const LISTENING = 0.02;
 
-/** Gates one or two channels together, in place. Opens at the first sample that reaches the threshold. */
-export function gate(set: Gate, channels: readonly Float32Array[], rate: number): void {
-  const { gate: run, restDynamics } = kernels();
+/** A step that gates both channels together. It opens at the first sample that reaches the threshold. */
+export function gating(set: Gate, rate: number): Step {
+  const { gate: run, restGate } = kernels();
   const closed = factor(-set.range);
-  restDynamics(closed);
+  restGate(closed);
   const times = [set.attack, set.release, LISTENING].map((seconds) => smoothing(seconds, rate));
   const [attack = 0, release = 0, fall = 0] = times;
   const hold = Math.round(set.hold * rate);
-  inBlocks(channels, (frames) => run(frames, factor(set.threshold), closed, attack, release, fall, hold));
+  return (frames) => run(frames, factor(set.threshold), closed, attack, release, fall, hold);
 }
 
 /**
- * Compresses one or two channels together, in place: the louder one sets the gain. Level and gain in dB, smoothed with one
- * time constant each way, so that after the attack time 63 % of the gain's step is reached.
+ * A step that compresses both channels together: the louder one sets the gain. Level and gain in dB, smoothed with one time
+ * constant each way, so that after the attack time 63 % of the gain's step is reached.
  */
-export function compress(set: Compressor, channels: readonly Float32Array[], rate: number): void {
-  const { compress: run, restDynamics } = withTables(set);
-  restDynamics(0);
+export function compressing(set: Compressor, rate: number): Step {
+  const { compress: run, restCompressor } = withTables(set);
+  restCompressor();
   const [attack, release] = [smoothing(set.attack, rate), smoothing(set.release, rate)];
   const bends = factor(set.threshold - set.knee / 2);
   const [wet, dry] = [set.mix * factor(set.makeup), 1 - set.mix];
-  inBlocks(channels, (frames) => run(frames, bends, attack, release, wet, dry));
+  return (frames) => run(frames, bends, attack, release, wet, dry);
 }
 
 /** Puts a compressor's static curve, and the factors of gains, where the kernels look them up. */

@@ -1,6 +1,6 @@
 import { biquad, FLAT_Q } from './biquad';
 import { inBlocks } from './blocks';
-import { compress } from './dynamics';
+import { compressing } from './dynamics';
 import { filter } from './filter';
 import { kernels } from './kernels';
 import { factor } from './sound';
@@ -39,7 +39,7 @@ export function deEss(freq: number, threshold: number, channels: readonly Float3
   const sharp = channels.map((channel) => channel.slice());
   filter([high], sharp);
   const before = sharp.map((channel) => channel.slice());
-  compress({ threshold, ratio: 4, knee: 3, attack: 0.001, release: 0.06, makeup: 0, mix: 1 }, sharp, rate);
+  inBlocks(sharp, compressing({ threshold, ratio: 4, knee: 3, attack: 0.001, release: 0.06, makeup: 0, mix: 1 }, rate));
   channels.forEach((channel, c) => {
     const [was, now] = [before[c] as Float32Array, sharp[c] as Float32Array];
     // Only what was taken away is taken from the whole, so that nothing else changes its phase.

@@ -6,9 +6,10 @@ interface Exports {
   readonly amplify: (frames: number, by: number) => void;
   readonly pair: (frames: number) => void;
   readonly unpair: (frames: number) => void;
-  readonly forgetFilters: () => void;
-  readonly runFilters: (frames: number, count: number) => void;
-  readonly restDynamics: (gain: number) => void;
+  readonly forgetFilters: (from: number, count: number) => void;
+  readonly runFilters: (frames: number, from: number, count: number) => void;
+  readonly restCompressor: () => void;
+  readonly restGate: (closed: number) => void;
   readonly compress: (frames: number, bends: number, attack: number, release: number, wet: number, dry: number) => void;
   readonly gate: (
     frames: number,
@@ -26,6 +27,7 @@ interface Exports {
   readonly clearSums: () => void;
   readonly addFixed: (frames: number, ll: number, rl: number, lr: number, rr: number) => void;
   readonly addShaped: (frames: number, own: number, across: number) => void;
+  readonly takeOneSum: (frames: number) => void;
   readonly takeSums: (frames: number) => void;
   readonly energyOfLeft: (frames: number) => number;
   readonly energyOfRight: (frames: number) => number;
@@ -75,7 +77,8 @@ declare const atob: (base64: string) => string;
 
 let made: Kernels | undefined;
 
-/** The inner loops, compiled at their first use. One effect at a time works with them, from its first sample to its last. */
+/** The inner loops, compiled at their first use. What works with them does so from its first sample to its last
+ * before another begins. */
 export const kernels = (): Kernels => (made ??= make());
 
 function make(): Kernels {

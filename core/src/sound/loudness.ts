@@ -80,7 +80,7 @@ function energies(sound: Sound): number[] {
         left.set(one.subarray(from, end));
         right.set(other.subarray(from, end));
         pair(end - from);
-        runFilters(end - from, weighting.length);
+        runFilters(end - from, 0, weighting.length);
         sums[step] =
           (sums[step] ?? 0) + (weight * energyOfLeft(end - from) + second * energyOfRight(end - from)) / length;
       }

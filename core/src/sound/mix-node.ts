@@ -24,16 +24,13 @@ export function renderNode(
   make: (count: number) => Float32Array = (count) => new Float32Array(count),
 ): Channels {
   if (node.kind === 'stem') {
-    const by = factor(node.gain);
-    const { amplify } = kernels();
     const recording = input(node.hash).slice(0, 2);
     const channels = recording.map((samples) => {
       const copy = make(frames);
       copy.set(samples.subarray(0, frames));
       return copy;
     });
-    if (by !== 1) inBlocks(channels, (count) => amplify(count, by));
-    processStrip(node.strip, channels, rate);
+    processStrip(node.strip, channels, rate, factor(node.gain));
     return channels;
   }
   if (node.kind === 'effect' || node.kind === 'mono sum') {
@@ -57,7 +54,7 @@ function addFeeds(
   input: (key: string) => Channels,
   rate: number,
 ): void {
-  const { at, left, right, clearSums, takeSums } = kernels();
+  const { at, clearSums, takeOneSum, takeSums } = kernels();
   const frames = into[0]?.length ?? 0;
   const mono = into.length === 1;
   const ways = feeds.map((feed) => wayOf(feed, input(feed.from), law, mono, frames, rate));
@@ -65,8 +62,8 @@ function addFeeds(
   inBlocks(into, (count) => {
     clearSums();
     for (const add of ways) add(from, count);
-    takeSums(count);
-    if (mono) for (let i = 0; i < count; i++) left[i] = ((left[i] as number) + (right[i] as number)) * Math.SQRT1_2;
+    if (mono) takeOneSum(count);
+    else takeSums(count);
     from += at.BLOCK;
   });
 }
