@@ -105,9 +105,12 @@ export async function sound(profile: Profile): Promise<void> {
         planMix(profile, state, { output: 'main.1', solo: null, stems, law: 'constant power', rate: RATE, frames }),
         {
           stem: (hash) => Promise.resolve(recordings.get(hash) ?? []),
-          run: async (node, inputs) =>
-            (await pool.run({ do: 'node', node, inputs, frames, rate: RATE })).channels ?? [],
-          cache: { get: (key) => cache.get(key), put: (key, channels) => void cache.set(key, channels) },
+          run: async (node, inputs) => {
+            const { channels = [] } = await pool.run({ do: 'node', node, inputs, frames, rate: RATE });
+            cache.set(node.key, channels);
+            return channels;
+          },
+          known: (key) => cache.get(key),
         },
       );
     const state = mixed(profile);

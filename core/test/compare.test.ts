@@ -5,7 +5,8 @@ import { compare, outputDifferences, type Comparison } from '../src/compare/comp
 import { gist } from '../src/compare/gist';
 import { BAND_EDGE, thirdOctaves } from '../src/sound/third-octaves';
 import { compressorCurve } from '../src/compare/static-curve';
-import { laneAt, laneDistance } from '../src/compare/automation';
+import { laneAt, laneDistance, laneUnder } from '../src/compare/automation';
+import type { Curve } from '../src/desk/setting';
 import { untouched, withSettings, type Settings, type State } from '../src/desk/state';
 import { plainText } from '../src/scope/sentence';
 import { boathouse, quay } from './profiles';
@@ -127,6 +128,17 @@ test('automation lanes: straight between points, flat outside, and apart by thei
   expect([0, 1, 2, 3, 9].map((at) => laneAt(lane, at))).toEqual([-10, -10, -15, -20, -20]);
   expect(laneDistance(lane, [[0, -10]], 0, 0)).toBeCloseTo(10 / 3, 1);
   expect(laneDistance([], [[4, -6]], -12, 0)).toBeCloseTo(6, 6);
+  // A mute holds until its next point: open for the first half in one, throughout in the other.
+  const half: Curve = [
+    [0, 0],
+    [2, 1],
+    [4, 1],
+  ];
+  const open = laneUnder('automation/mute', [
+    [0, 0],
+    [4, 0],
+  ]);
+  expect(laneDistance(laneUnder('automation/mute', half), open, 0, 0)).toBeCloseTo(0.5, 6);
 });
 
 test('path gain per output, A against B', () => {

@@ -37,7 +37,7 @@ async function mix(
   return render(plan, {
     stem: (hash) => Promise.resolve(sounds[hash]!),
     run: (node, inputs) => Promise.resolve(renderNode(node, (key) => inputs[key]!, FRAMES, RATE)),
-    cache: { get: () => undefined, put: () => undefined },
+    known: () => undefined,
   });
 }
 const level = (samples: Float32Array) => 10 * Math.log10(samples.reduce((sum, x) => sum + x * x, 0) / samples.length);

@@ -13,7 +13,7 @@ interface EchoLineProps {
   readonly was: number;
   readonly now: number;
   /** Where the two are sides of a comparison. */
-  readonly colours?: { readonly was: string; readonly now: string };
+  readonly colours?: { readonly was: string; readonly now: string } | undefined;
 }
 
 /** A value on its line, small and only to look at: the echo where it was, solid where it is. */

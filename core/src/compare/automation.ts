@@ -19,6 +19,16 @@ export function laneAt(lane: Curve, seconds: number): number | undefined {
 /** A value as a lane; anything else is a lane without points. */
 export const laneOf = (value: Value | undefined): Curve => (Array.isArray(value) ? (value as Curve) : []);
 
+/** The lane that stands under a key, with the jumps of one that holds, a mute, as two points at the same moment. */
+export function laneUnder(key: string, value: Value | undefined): Curve {
+  const lane = laneOf(value);
+  if (key !== 'automation/mute') return lane;
+  return lane.flatMap(([at, next], i) => {
+    const before = lane[i - 1];
+    return before ? [[at, before[1]] as const, [at, next] as const] : [[at, next] as const];
+  });
+}
+
 /** The last time at which a lane has a point, in seconds. */
 export const laneEnd = (lane: Curve): number => lane.at(-1)?.[0] ?? 0;
 

@@ -5,7 +5,7 @@ import type { State, StripState } from '../desk/state';
 import { fullSettingName, plural, showValue } from '../desk/wording';
 import { PAD } from '../preview/path-gain';
 import type { SettingChange } from '../scene/drift';
-import { laneDistance, laneOf } from './automation';
+import { laneDistance, laneOf, laneUnder } from './automation';
 import { activeBands, curveApart } from './eq-curve';
 import { compressorCurve, CURVE_LEVELS, gateCurve } from './static-curve';
 import { thirdOctaves } from '../sound/third-octaves';
@@ -251,7 +251,12 @@ function automation(cell: CellSides): Heard {
   let heard = 0;
   for (const { key, was, now } of cell.changes) {
     const of = key.slice('automation/'.length);
-    const apart = laneDistance(laneOf(was), laneOf(now), stillAt(cell, of, cell.a), stillAt(cell, of, cell.b));
+    const apart = laneDistance(
+      laneUnder(key, was),
+      laneUnder(key, now),
+      stillAt(cell, of, cell.a),
+      stillAt(cell, of, cell.b),
+    );
     const counts = of === 'mute' ? MOST : of === 'pan' || of.startsWith('inserts') ? PERCENT : 1;
     heard = Math.max(heard, apart * counts);
   }

@@ -8,10 +8,7 @@ export interface RenderTools {
   /** Works out one step, here or in a worker. */
   readonly run: (node: MixNode, inputs: Readonly<Record<string, Channels>>) => Promise<Channels>;
   /** What was worked out before, by key. */
-  readonly cache: {
-    readonly get: (key: string) => Channels | undefined;
-    readonly put: (key: string, sound: Channels) => void;
-  };
+  readonly known: (key: string) => Channels | undefined;
   /** Called after each step. */
   readonly onProgress?: (done: number, total: number) => void;
   readonly signal?: AbortSignal;
@@ -23,17 +20,17 @@ export interface RenderTools {
  * @throws the signal's reason once it is aborted, or what a step throws
  */
 export function render(plan: MixPlan, tools: RenderTools): Promise<Channels> {
-  const { stem, run, cache, onProgress, signal } = tools;
-  const wanted = neededOf(plan, (key) => cache.get(key) !== undefined);
+  const { stem, run, known, onProgress, signal } = tools;
+  const wanted = neededOf(plan, (key) => known(key) !== undefined);
   const byKey = new Map(plan.nodes.map((node) => [node.key, node]));
   const sounds = new Map<string, Promise<Channels>>();
   let done = 0;
   const soundOf = (key: string): Promise<Channels> => {
     const started = sounds.get(key);
     if (started) return started;
-    const known = cache.get(key);
+    const before = known(key);
     const node = byKey.get(key);
-    const sound = known ? Promise.resolve(known) : node ? work(node) : Promise.reject(new Error(`no step ${key}`));
+    const sound = before ? Promise.resolve(before) : node ? work(node) : Promise.reject(new Error(`no step ${key}`));
     // Whoever waits for it hears of a failure; one that nobody has come to wait for yet is no news.
     sound.catch(() => undefined);
     sounds.set(key, sound);
@@ -49,7 +46,6 @@ export function render(plan: MixPlan, tools: RenderTools): Promise<Channels> {
     signal?.throwIfAborted();
     const sound = await run(node, inputs);
     signal?.throwIfAborted();
-    cache.put(node.key, sound);
     onProgress?.(++done, wanted);
     return sound;
   };

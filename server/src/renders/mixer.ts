@@ -145,7 +145,7 @@ export class Mixer {
       const channels = await render(plan, {
         stem: (hash) => this.stem(hash, rate),
         run: (node, inputs) => this.once(node.key, { do: 'node', node, inputs, frames, rate }),
-        cache: { get: (key) => this.cache.get(key), put: () => undefined },
+        known: (key) => this.cache.get(key),
         onProgress: (steps, of) => ([done, total] = [steps, of]),
         signal,
       });

@@ -1,9 +1,10 @@
 import { StyleSheet, View } from 'react-native';
 
-import { laneAt, laneEnd, laneOf } from '@old-echo/core/compare/automation';
+import { laneAt, laneEnd, laneUnder } from '@old-echo/core/compare/automation';
 import type { CellDifference } from '@old-echo/core/compare/compare';
 import { compressorCurve, CURVE_LEVELS, gateCurve } from '@old-echo/core/compare/static-curve';
 import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import type { SettingChange } from '@old-echo/core/scene/drift';
 import type { State, StripState } from '@old-echo/core/desk/state';
 import { levelToPlace } from '@old-echo/core/desk/taper';
 import { fullSettingName, sectionName } from '@old-echo/core/desk/wording';
@@ -42,16 +43,16 @@ export function CellDetail({ profile, a, b, cell }: CellDetailProps) {
       ) : null}
       {section === 'inserts' ? <InsertChains was={was} now={now} /> : null}
       {section === 'automation'
-        ? changes.map(({ address, key }) => (
-            <View key={address}>
+        ? changes.map((change) => (
+            <View key={change.address}>
               <Words kind="small" tone="second">
-                {fullSettingName(profile, address, b)}
+                {fullSettingName(profile, change.address, b)}
               </Words>
-              <LanePicture profile={profile} address={address} was={was[key]} now={now[key]} />
+              <LanePicture profile={profile} change={change} />
             </View>
           ))
         : null}
-      <ChangeList profile={profile} names={b} changes={section === 'automation' ? [] : changes} plain />
+      <ChangeList profile={profile} names={b} changes={section === 'automation' ? [] : changes} plain compared />
     </View>
   );
 }
@@ -92,18 +93,16 @@ function StaticPicture({ of, was, now, name }: StaticPictureProps) {
 
 interface LanePictureProps {
   readonly profile: Profile;
-  readonly address: string;
-  readonly was: unknown;
-  readonly now: unknown;
+  readonly change: SettingChange;
 }
 
 const MOMENTS = 120;
 
 /** An automation lane over time. */
-function LanePicture({ profile, address, was, now }: LanePictureProps) {
+function LanePicture({ profile, change: { address, key, was, now } }: LanePictureProps) {
   const look = useLook();
   const spec = specAt(profile, address);
-  const [before, after] = [laneOf(was as never), laneOf(now as never)];
+  const [before, after] = [laneUnder(key, was), laneUnder(key, now)];
   const end = Math.max(1, laneEnd(before), laneEnd(after));
   if (spec?.kind !== 'curve') return null;
   const up = (value: number) => (spec.unit === 'dB' ? levelToPlace(value) : (value - spec.min) / (spec.max - spec.min));

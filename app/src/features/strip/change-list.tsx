@@ -30,13 +30,15 @@ interface ChangeListProps {
   readonly side?: (strip: string) => ReactNode;
   /** Without the strips' names. */
   readonly plain?: boolean;
+  /** What was is A, what is is B. */
+  readonly compared?: boolean;
 }
 
 /** Changes drawn before one asks for more: two unlike scenes differ in thousands. */
 const AT_FIRST = 200;
 
 /** Changes setting by setting, grouped by strip: the echo where it was, solid where it is, and both values. */
-export function ChangeList({ profile, names, changes, side, plain }: ChangeListProps) {
+export function ChangeList({ profile, names, changes, side, plain, compared }: ChangeListProps) {
   const look = useLook();
   const [shown, setShown] = useState(AT_FIRST);
   const byStrip = new Map<string, ListedChange[]>();
@@ -55,7 +57,7 @@ export function ChangeList({ profile, names, changes, side, plain }: ChangeListP
             </View>
           )}
           {own.map((change) => (
-            <Change key={change.address} profile={profile} names={names} change={change} />
+            <Change key={change.address} profile={profile} names={names} change={change} compared={compared} />
           ))}
         </View>
       ))}
@@ -69,7 +71,13 @@ export function ChangeList({ profile, names, changes, side, plain }: ChangeListP
   );
 }
 
-function Change({ profile, names, change }: { profile: Profile; names: State; change: ListedChange }) {
+interface ChangeProps extends Pick<ChangeListProps, 'profile' | 'names' | 'compared'> {
+  readonly change: ListedChange;
+}
+
+function Change({ profile, names, change, compared }: ChangeProps) {
+  const look = useLook();
+  const colours = compared ? { was: look.a, now: look.b } : undefined;
   const { was, now } = change;
   const spec = specAt(profile, change.address);
   const show = (value: Value | undefined) => (spec ? showValue(spec, value) : String(value ?? '–'));
@@ -81,14 +89,14 @@ function Change({ profile, names, change }: { profile: Profile; names: State; ch
       </Words>
       {spec && isNumberSpec(spec) && typeof was === 'number' && typeof now === 'number' ? (
         <View style={styles.line}>
-          <EchoLine spec={spec} was={was} now={now} />
+          <EchoLine spec={spec} was={was} now={now} colours={colours} />
         </View>
       ) : null}
       <View style={styles.values}>
-        <Words kind="value" tone="second" numberOfLines={1} style={styles.was}>
+        <Words kind="value" tone={compared ? 'a' : 'second'} numberOfLines={1} style={styles.was}>
           {show(was)}
         </Words>
-        <Words kind="value" numberOfLines={1} style={styles.now}>
+        <Words kind="value" tone={compared ? 'b' : 'ink'} numberOfLines={1} style={styles.now}>
           →&nbsp;{show(now)}
         </Words>
       </View>
