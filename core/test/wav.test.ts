@@ -78,5 +78,12 @@ test('any garbled head ends in a sentence or a sound, never in anything else', (
 test('what a huge file holds is read from its first bytes', () => {
   const head = Uint8Array.from(good.subarray(0, 44));
   new DataView(head.buffer).setUint32(40, 2_000_000_000, true);
-  expect(wavInfo(head, 2_000_000_044)).toEqual({ rate: 48_000, channels: 2, depth: '16', frames: 500_000_000, at: 44 });
+  expect(wavInfo(head, 2_000_000_044)).toEqual({
+    rate: 48_000,
+    channels: 2,
+    depth: '16',
+    frames: 500_000_000,
+    at: 44,
+    end: 2_000_000_044,
+  });
 });

@@ -69,6 +69,21 @@ test.each([
   expect((await rig.get(`/productions/${rig.production.id}/stems`)).body).toEqual([]);
 });
 
+test('silence and a single sample are taken for what they are, and mixed', async () => {
+  const nothing = { rate: 48_000, channels: [new Float32Array(9600)] };
+  expect((await put('in.1', writeWav(nothing, '24', false))).body).toMatchObject([{ silent: true, seconds: 0.2 }]);
+  const one = { rate: 48_000, channels: [Float32Array.of(0.5)] };
+  expect((await put('in.2', writeWav(one, '16', false))).body).toMatchObject([
+    {},
+    { silent: false, seconds: 1 / 48_000 },
+  ]);
+  expect((await ended((await begin({ solo: 'in.1' })).body.id)).measured!.loudness).toMatchObject({
+    integrated: null,
+    truePeak: null,
+  });
+  for (const strip of ['in.1', 'in.2']) await fetch(stemsUrl(`/${strip}`), { method: 'DELETE' });
+});
+
 test('a strip that is no input, and a file of 2 GB, are refused before anything is read', async () => {
   expect((await put('main.1', writeWav(sound, '16', false))).status).toBe(422);
   const status = await new Promise<number | undefined>((resolve, reject) => {

@@ -4,6 +4,7 @@ import type { Depth } from '../formats/wav';
 import { FEWEST_TRIALS } from '../sound/blind-test';
 import type { Loudness } from '../sound/loudness';
 import { PAN_LAWS } from '../sound/pan';
+import { Fault } from './fault';
 import { recallShape } from './restore';
 import { idShape } from './words';
 
@@ -13,6 +14,13 @@ export const MIX_RATE = 48_000;
 export const TAIL = 2;
 /** The largest stem that is taken, in bytes. */
 export const LARGEST_STEM = 500_000_000;
+
+export const tooLarge = (bytes: number): Fault =>
+  new Fault(
+    'refused-input',
+    `The file has ${(bytes / 1e6).toFixed(0)} MB; ${LARGEST_STEM / 1e6} MB are the most.`,
+    'Nothing was kept. Cut it to the part that is mixed.',
+  );
 
 /** A recording that feeds one strip of a production. */
 export interface StemView {
@@ -25,6 +33,8 @@ export interface StemView {
   readonly channels: number;
   readonly depth: Depth;
   readonly seconds: number;
+  /** Whether every sample of it is nothing. */
+  readonly silent: boolean;
 }
 
 /**

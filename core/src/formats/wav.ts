@@ -12,9 +12,12 @@ export interface WavInfo {
   readonly channels: number;
   readonly depth: Depth;
   readonly frames: number;
-  /** Where the samples begin, in bytes. */
+  /** Where the samples begin and end, in bytes. */
   readonly at: number;
+  readonly end: number;
 }
+
+type Format = Pick<WavInfo, 'rate' | 'channels' | 'depth'>;
 
 /** The lowest and the highest sample rate that is read, in Hz. */
 const RATES = [44_100, 96_000] as const;
@@ -35,7 +38,7 @@ export function wavInfo(head: Uint8Array, size: number): WavInfo {
   const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
   const name = (at: number) => String.fromCharCode(...head.subarray(at, at + 4));
   if (head.length < 12 || name(0) !== 'RIFF' || name(8) !== 'WAVE') throw refuse('This is not a WAV file.');
-  let format: Omit<WavInfo, 'frames' | 'at'> | undefined;
+  let format: Format | undefined;
   for (let at = 12; at + 8 <= head.length;) {
     const [chunk, length] = [name(at), view.getUint32(at + 4, true)];
     if (chunk === 'fmt ') {
@@ -48,7 +51,8 @@ export function wavInfo(head: Uint8Array, size: number): WavInfo {
       if (at + 8 + length > size)
         throw refuse(`The WAV file is cut off: ${missing(at + 8 + length - size)} of it are missing.`);
       if (length < frame) throw refuse('The WAV file has no samples in it.');
-      return { ...format, frames: Math.floor(length / frame), at: at + 8 };
+      const frames = Math.floor(length / frame);
+      return { ...format, frames, at: at + 8, end: at + 8 + frames * frame };
     }
     at += 8 + length + (length % 2);
   }
@@ -58,7 +62,7 @@ export function wavInfo(head: Uint8Array, size: number): WavInfo {
 const missing = (bytes: number): string => (bytes < 10_000 ? `${bytes} bytes` : `${(bytes / 1e6).toFixed(1)} MB`);
 const bytesOf = (depth: Depth): number => ({ '16': 2, '24': 3, float: 4 })[depth];
 
-function readFormat(view: DataView, at: number, length: number): Omit<WavInfo, 'frames' | 'at'> {
+function readFormat(view: DataView, at: number, length: number): Format {
   const [channels, rate, bits] = [
     view.getUint16(at + 2, true),
     view.getUint32(at + 4, true),
@@ -104,9 +108,8 @@ const FULL_SCALE: Readonly<Record<Depth, number>> = { '16': 2 ** 15, '24': 2 ** 
 
 /** Reads a whole WAV file. @throws Fault `refused-input` with a sentence that says what is wrong */
 export function readWav(bytes: Uint8Array): Sound {
-  const { rate, channels, depth, frames, at } = wavInfo(bytes, bytes.length);
-  const start = bytes.byteOffset + at;
-  const samples = samplesOf(bytes.buffer.slice(start, start + frames * channels * bytesOf(depth)), depth);
+  const { rate, channels, depth, frames, at, end } = wavInfo(bytes, bytes.length);
+  const samples = samplesOf(bytes.buffer.slice(bytes.byteOffset + at, bytes.byteOffset + end), depth);
   const by = 1 / FULL_SCALE[depth];
   const read = Array.from({ length: channels }, (_, c) => {
     const channel = new Float32Array(frames);

@@ -1,9 +1,8 @@
 import { Router } from 'express';
 import { object, string } from 'yup';
 
-import { Fault } from '@old-echo/core/contracts/fault';
 import { readShape } from '@old-echo/core/contracts/read';
-import { LARGEST_STEM } from '@old-echo/core/contracts/sound';
+import { LARGEST_STEM, tooLarge } from '@old-echo/core/contracts/sound';
 import { preampOf } from '@old-echo/core/sound/mix-plan';
 
 import type { Database } from '../database/connect';
@@ -24,12 +23,7 @@ export const stemRoutes = (db: Database, files: SoundFiles, pool: SoundPool, ses
     })
     .put('/:strip', async (req, res) => {
       const length = Number(req.headers['content-length'] ?? 0);
-      if (length > LARGEST_STEM)
-        throw new Fault(
-          'refused-input',
-          `The file has ${(length / 1e6).toFixed(0)} MB; ${LARGEST_STEM / 1e6} MB are the most.`,
-          'Nothing was kept. Cut it to the part that is mixed.',
-        );
+      if (length > LARGEST_STEM) throw tooLarge(length);
       const { name } = readShape(querySchema, req.query);
       const [productionId, { strip }] = [productionOf(req.params), req.params];
       const gain = await gainNow(db, sessions, productionId, strip);

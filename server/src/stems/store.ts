@@ -7,7 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { Transform } from 'node:stream';
 
 import { Fault } from '@old-echo/core/contracts/fault';
-import { LARGEST_STEM, type StemView } from '@old-echo/core/contracts/sound';
+import { LARGEST_STEM, tooLarge, type StemView } from '@old-echo/core/contracts/sound';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { wavInfo, type Depth } from '@old-echo/core/formats/wav';
 import { ulid } from 'ulid';
@@ -26,6 +26,7 @@ export interface StemRow {
   readonly depth: Depth;
   readonly frames: number;
   readonly gain: number;
+  readonly silent: 0 | 1;
 }
 
 export const stemRows = (db: Database, productionId: string): Promise<StemRow[]> =>
@@ -33,7 +34,7 @@ export const stemRows = (db: Database, productionId: string): Promise<StemRow[]>
 
 /** The stems of a production, in the order of their strips' names. */
 export const stems = async (db: Database, productionId: string): Promise<StemView[]> =>
-  (await stemRows(db, productionId)).map(({ strip, name, hash, rate, channels, depth, frames }) => ({
+  (await stemRows(db, productionId)).map(({ strip, name, hash, rate, channels, depth, frames, silent }) => ({
     strip,
     name,
     hash,
@@ -41,6 +42,7 @@ export const stems = async (db: Database, productionId: string): Promise<StemVie
     channels,
     depth,
     seconds: frames / rate,
+    silent: silent === 1,
   }));
 
 export interface NewStem {
@@ -70,7 +72,8 @@ export async function attachStem(db: Database, files: SoundFiles, stem: NewStem,
   try {
     const hash = await receive(body, arriving);
     const { size } = await stat(arriving);
-    const { rate, channels, depth, frames } = wavInfo(await firstBytes(arriving), size);
+    const { rate, channels, depth, frames, at, end } = wavInfo(await firstBytes(arriving), size);
+    const silent = await isNothing(arriving, at, end);
     await rename(arriving, files.stem(hash));
     const row = {
       production_id: productionId,
@@ -82,6 +85,7 @@ export async function attachStem(db: Database, files: SoundFiles, stem: NewStem,
       depth,
       frames,
       gain,
+      silent,
       made_at: new Date(),
     };
     await db('stems').insert(row).onConflict(['production_id', 'strip']).merge();
@@ -105,14 +109,7 @@ async function receive(body: Readable, file: string): Promise<string> {
   const limit = new Transform({
     transform(chunk: Buffer, _, done) {
       size += chunk.length;
-      if (size > LARGEST_STEM)
-        done(
-          new Fault(
-            'refused-input',
-            `The file is larger than ${LARGEST_STEM / 1e6} MB.`,
-            'Nothing was kept. Cut it to the part that is mixed.',
-          ),
-        );
+      if (size > LARGEST_STEM) done(tooLarge(size));
       else done(null, chunk);
     },
   });
@@ -120,6 +117,13 @@ async function receive(body: Readable, file: string): Promise<string> {
   const hash = createHash('sha256');
   await pipeline(createReadStream(file), hash);
   return hash.digest('hex');
+}
+
+/** Whether a file holds nothing but zeros between two bytes. Most end at their first part. */
+async function isNothing(file: string, start: number, end: number): Promise<boolean> {
+  for await (const part of createReadStream(file, { start, end: end - 1 }))
+    if ((part as Buffer).some((byte) => byte !== 0)) return false;
+  return true;
 }
 
 /** As much of a file as a WAV's description ever takes. */

@@ -107,7 +107,7 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
   const under = upload
     ? upload.why || `${upload.name}: ${Math.round(upload.part * 100)} %`
     : stem
-      ? `${stem.name || 'A WAV file'} · ${plural(Math.round(stem.seconds), 'second')} · ${stem.rate / 1000} kHz`
+      ? `${stem.name || 'A WAV file'}${stem.silent ? ' · silent' : ''} · ${lengthOf(stem)} · ${stem.rate / 1000} kHz`
       : 'No stem';
   return (
     <View style={[styles.row, { borderColor: look.line }]} testID={`stem-${strip}`}>
@@ -139,6 +139,10 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
     </View>
   );
 }
+
+/** Seconds, or samples where there are few. */
+const lengthOf = ({ seconds, rate }: StemView): string =>
+  seconds < 0.1 ? plural(Math.round(seconds * rate), 'sample') : `${seconds.toFixed(1)} seconds`;
 
 /** Asks for files with the browser's own dialogue. */
 function pick(multiple: boolean, then: (files: readonly File[]) => void): void {

@@ -1,6 +1,7 @@
 import { useCallback, useRef, useState } from 'react';
 
 import { fromProblem } from '@old-echo/core/contracts/problem';
+import { LARGEST_STEM, tooLarge } from '@old-echo/core/contracts/sound';
 
 import { api } from '../../store/api';
 import { useAppDispatch } from '../../store/store';
@@ -26,10 +27,10 @@ export function useUploads(production: string) {
   const send = useCallback(
     (strip: string, file: File) =>
       new Promise<void>((ended) => {
-        setUploads((all) => [
-          ...all.filter((one) => one.strip !== strip),
-          { strip, name: file.name, part: 0, why: '' },
-        ]);
+        const { message, advice } = tooLarge(file.size);
+        const why = file.size > LARGEST_STEM ? `${message} ${advice}` : '';
+        setUploads((all) => [...all.filter((one) => one.strip !== strip), { strip, name: file.name, part: 0, why }]);
+        if (why) return ended();
         // Fetch cannot tell how far it is with what it sends.
         const call = new XMLHttpRequest();
         calls.current.set(strip, call);
