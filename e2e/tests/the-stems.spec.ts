@@ -14,7 +14,7 @@ test('stems: a file finds its strip by its name; one that cannot be read says wh
   const song = productions.find(({ name }) => name === 'Lanterns on the Quay')!;
   await page.goto(`/mixes/${song.id}/about`);
   await page.getByRole('button', { name: 'Stems' }).click();
-  await expect(page.getByTestId('stem-in.1')).toContainText('Lanterns on the Quay 1.wav · 30 seconds · 48 kHz');
+  await expect(page.getByTestId('stem-in.1')).toContainText('Lanterns on the Quay 1.wav · 30.0 s · 48 kHz');
   await expect(page.getByTestId('stem-in.20')).toContainText('No stem');
 
   const attach = async (name: string, buffer: Buffer) => {
@@ -23,7 +23,7 @@ test('stems: a file finds its strip by its name; one that cannot be read says wh
     await (await chooser).setFiles([{ name, mimeType: 'audio/wav', buffer }]);
   };
   await attach('20 Bowed saw.wav', wav(2));
-  await expect(page.getByTestId('stem-in.20')).toContainText('20 Bowed saw.wav · 2 seconds · 48 kHz');
+  await expect(page.getByTestId('stem-in.20')).toContainText('20 Bowed saw.wav · 2.0 s · 48 kHz');
   await attach('21 broken.wav', wav(2).subarray(0, 5000));
   await expect(page.getByTestId('stem-in.21')).toContainText('The WAV file is cut off');
   await page.getByTestId('stem-in.21').getByRole('button').click();

@@ -106,6 +106,15 @@ function samplesOf(buffer: ArrayBufferLike, depth: Depth): Int16Array | Int32Arr
 /** What full scale is as it comes out of {@link samplesOf}. */
 const FULL_SCALE: Readonly<Record<Depth, number>> = { '16': 2 ** 15, '24': 2 ** 31, float: 1 };
 
+/** What a recording of nothing may hold: two steps of 16 bits, as much as dither makes; −84 dB of full scale. */
+const SILENCE = 2 ** -14;
+
+/** Whether samples as they are stored are silence. */
+export const isSilence = (stored: Uint8Array, depth: Depth): boolean =>
+  samplesOf(stored.buffer.slice(stored.byteOffset, stored.byteOffset + stored.byteLength), depth).every(
+    (sample) => Math.abs(sample) <= SILENCE * FULL_SCALE[depth],
+  );
+
 /** Reads a whole WAV file. @throws Fault `refused-input` with a sentence that says what is wrong */
 export function readWav(bytes: Uint8Array): Sound {
   const { rate, channels, depth, frames, at, end } = wavInfo(bytes, bytes.length);

@@ -9,7 +9,7 @@ import { Transform } from 'node:stream';
 import { Fault } from '@old-echo/core/contracts/fault';
 import { LARGEST_STEM, tooLarge, type StemView } from '@old-echo/core/contracts/sound';
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { wavInfo, type Depth } from '@old-echo/core/formats/wav';
+import { isSilence, wavInfo, type Depth, type WavInfo } from '@old-echo/core/formats/wav';
 import { ulid } from 'ulid';
 
 import type { Database } from '../database/connect';
@@ -72,8 +72,9 @@ export async function attachStem(db: Database, files: SoundFiles, stem: NewStem,
   try {
     const hash = await receive(body, arriving);
     const { size } = await stat(arriving);
-    const { rate, channels, depth, frames, at, end } = wavInfo(await firstBytes(arriving), size);
-    const silent = await isNothing(arriving, at, end);
+    const info = wavInfo(await firstBytes(arriving), size);
+    const { rate, channels, depth, frames } = info;
+    const silent = await isSilent(arriving, info);
     await rename(arriving, files.stem(hash));
     const row = {
       production_id: productionId,
@@ -119,10 +120,13 @@ async function receive(body: Readable, file: string): Promise<string> {
   return hash.digest('hex');
 }
 
-/** Whether a file holds nothing but zeros between two bytes. Most end at their first part. */
-async function isNothing(file: string, start: number, end: number): Promise<boolean> {
-  for await (const part of createReadStream(file, { start, end: end - 1 }))
-    if ((part as Buffer).some((byte) => byte !== 0)) return false;
+/** A whole number of samples of every depth. */
+const PIECE = 3 * 65_536;
+
+/** Whether a file holds only silence. Most end at their first piece. */
+async function isSilent(file: string, { at, end, depth }: WavInfo): Promise<boolean> {
+  for await (const piece of createReadStream(file, { start: at, end: end - 1, highWaterMark: PIECE }))
+    if (!isSilence(piece as Buffer, depth)) return false;
   return true;
 }
 

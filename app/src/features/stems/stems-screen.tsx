@@ -142,7 +142,7 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
 
 /** Seconds, or samples where there are few. */
 const lengthOf = ({ seconds, rate }: StemView): string =>
-  seconds < 0.1 ? plural(Math.round(seconds * rate), 'sample') : `${seconds.toFixed(1)} seconds`;
+  seconds < 0.1 ? plural(Math.round(seconds * rate), 'sample') : `${seconds.toFixed(1)} s`;
 
 /** Asks for files with the browser's own dialogue. */
 function pick(multiple: boolean, then: (files: readonly File[]) => void): void {
