@@ -8,6 +8,7 @@ import type { Logger } from 'pino';
 import { Fault } from '@old-echo/core/contracts/fault';
 
 import { blindTestRoutes } from './blind-tests/routes';
+import { combinationRoutes } from './combinations/routes';
 import type { Config } from './config';
 import { connect, type Database } from './database/connect';
 import { deskRoutes } from './desks/routes';
@@ -66,6 +67,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/productions', productionRoutes(db, live));
   app.use('/api/versions', versionRoutes(db, live));
   app.use('/api/scenes', sceneRoutes(db, live));
+  app.use('/api/combinations', combinationRoutes(db, live));
   app.use('/api/restores', restoreRoutes(db, controls));
   app.use('/api/ripples', rippleRoutes(db, live));
   app.use('/api/scopes', scopeRoutes(db));

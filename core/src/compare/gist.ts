@@ -1,6 +1,6 @@
 import type { Profile } from '../desk/profile';
 import { stripName, type State } from '../desk/state';
-import { plural } from '../desk/wording';
+import { joined, plural } from '../desk/wording';
 import type { Phrase } from '../scope/sentence';
 import type { Comparison } from './compare';
 
@@ -40,6 +40,5 @@ export function gist(profile: Profile, names: State, comparison: Comparison, lou
   const ranked = [...byStrip].sort((a, b) => b[1] - a[1]).map(([strip, heard]) => ({ strip, heard }));
   const leading = ranked.slice(0, (ranked[0]?.heard ?? 0) >= total * MOST_OF_IT ? 1 : 3);
   const words = leading.map(({ strip }) => stripName(profile, names, strip));
-  const list = words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)}` : (words[0] ?? '');
-  return [...first, plain(leading.length === 1 ? '. Most of it is ' : '. Mostly '), strong(list), plain('.')];
+  return [...first, plain(leading.length === 1 ? '. Most of it is ' : '. Mostly '), strong(joined(words)), plain('.')];
 }

@@ -5,6 +5,7 @@ import { FEWEST_TRIALS } from '../sound/blind-test';
 import type { Loudness } from '../sound/loudness';
 import { PAN_LAWS } from '../sound/pan';
 import { Fault } from './fault';
+import { recipeShape } from './combination';
 import { recallShape } from './restore';
 import { idShape } from './words';
 
@@ -38,12 +39,13 @@ export interface StemView {
 }
 
 /**
- * A mix to be worked out from the stems of a production: a scene's, what is on a desk now, or what a recall would make of
- * that desk.
+ * A mix to be worked out from the stems of a production: a scene's, one that would be combined, what is on a desk now, or what
+ * a recall would make of that desk.
  */
 export const renderShape = object({
   productionId: idShape.required(),
   sceneId: idShape.optional(),
+  recipe: recipeShape.optional().default(undefined),
   deskId: idShape.optional(),
   recall: recallShape.optional().default(undefined),
   /** The main, mix or matrix that is listened to. */
@@ -56,8 +58,8 @@ export const renderShape = object({
   .required()
   .test(
     'one state',
-    'either a scene or a desk must be named',
-    ({ sceneId, deskId }) => (sceneId === undefined) !== (deskId === undefined),
+    'a scene, a recipe or a desk must be named',
+    ({ sceneId, recipe, deskId }) => [sceneId, recipe, deskId].filter((one) => one !== undefined).length === 1,
   );
 
 export type RenderRequest = InferType<typeof renderShape>;

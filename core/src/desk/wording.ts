@@ -43,6 +43,12 @@ const SHORT_NAMES: Readonly<Record<string, string>> = {
 /** A section as a heading: "EQ". */
 export const sectionName = (section: string): string => SECTION_NAMES[section] ?? capital(section);
 
+/** A section's name in the middle of a sentence. */
+export const sectionInText = (section: string): string => {
+  const name = sectionName(section);
+  return name === 'EQ' ? name : name.toLowerCase();
+};
+
 /** The text with its first letter large. */
 export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
@@ -121,3 +127,7 @@ export const countWord = (n: number): string => SMALL[n] ?? String(n);
 
 /** "1 setting", "12 settings". */
 export const plural = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
+
+/** "a", "a and b", "a, b and c". */
+export const joined = (words: readonly string[]): string =>
+  words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)}` : (words[0] ?? '');

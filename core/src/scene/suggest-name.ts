@@ -1,6 +1,6 @@
 import type { Profile } from '../desk/profile';
 import { stripName, type State } from '../desk/state';
-import { sectionName } from '../desk/wording';
+import { sectionInText, sectionName } from '../desk/wording';
 import type { SettingChange } from './drift';
 
 /** The longest name a scene can have, in characters. */
@@ -37,11 +37,9 @@ export function suggestName(profile: Profile, state: State, changes: readonly Se
   }
   if (second === undefined) return fit(`${sectionName(section)} on ${who}`, strips.length);
   if (sections.length === 2)
-    return fit(`${sectionName(section)} and ${lower(sectionName(second))} on ${who}`, strips.length);
+    return fit(`${sectionName(section)} and ${sectionInText(second)} on ${who}`, strips.length);
   return fit(`${who} reworked`, strips.length);
 }
-
-const lower = (name: string): string => (name === 'EQ' ? name : name.toLowerCase());
 
 function list(names: readonly string[]): string {
   if (names.length <= 1) return names[0] ?? '';

@@ -4,6 +4,7 @@ import { rm } from 'node:fs/promises';
 import { LRUCache } from 'lru-cache';
 import type { Logger } from 'pino';
 
+import type { Recipe } from '@old-echo/core/contracts/combination';
 import { Fault } from '@old-echo/core/contracts/fault';
 import { MIX_RATE, TAIL, type RenderRequest, type RenderView } from '@old-echo/core/contracts/sound';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
@@ -12,6 +13,7 @@ import { OUTPUT_FAMILIES } from '@old-echo/core/preview/path-gain';
 import { planMix, type MixPlan, type StemOf } from '@old-echo/core/sound/mix-plan';
 import { render, type Channels } from '@old-echo/core/sound/render';
 
+import { partsOf } from '../combinations/store';
 import type { Database } from '../database/connect';
 import { profileOfProduction } from '../productions/store';
 import { planRecall } from '../runner/plan';
@@ -108,6 +110,7 @@ export class Mixer {
   private async stateOf({
     productionId,
     sceneId,
+    recipe,
     deskId,
     recall,
   }: RenderRequest): Promise<{ profile: Profile; state: State }> {
@@ -118,6 +121,11 @@ export class Mixer {
       const own = await profileOfProduction(db, scene.productionId);
       if (own.id !== profile.id) throw otherKind();
       return { profile, state: await loadState(db, sceneId) };
+    }
+    if (recipe) {
+      const { profile: own, combined } = await partsOf(db, recipe as Recipe);
+      if (own.id !== profile.id) throw otherKind();
+      return { profile, state: combined.state };
     }
     const session = sessions.of(deskId ?? '');
     session.mustBeLinked();

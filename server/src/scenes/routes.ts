@@ -3,6 +3,7 @@ import { Router } from 'express';
 import { readShape } from '@old-echo/core/contracts/read';
 import { sceneEditShape, targetShape, type SceneView } from '@old-echo/core/contracts/scene';
 
+import { originsOf } from '../combinations/store';
 import type { Database } from '../database/connect';
 import { productionMustBeUnlocked } from '../desks/lock';
 import type { Live } from '../live/live';
@@ -28,6 +29,9 @@ export function sceneRoutes(db: Database, live: Live): Router {
     .get('/:id/state', async (req, res) => {
       const { id } = await sceneRow(db, req.params.id);
       res.set('Cache-Control', FOR_GOOD).json(await loadState(db, id));
+    })
+    .get('/:id/origins', async (req, res) => {
+      res.json(await originsOf(db, req.params.id));
     })
     .get('/:id/distance/:other', async (req, res) => {
       const [a, b] = await Promise.all([sceneRow(db, req.params.id), sceneRow(db, req.params.other)]);

@@ -6,6 +6,7 @@ import * as recall from './003-recall';
 import * as sound from './004-sound';
 import * as blindTests from './005-blind-tests';
 import * as silentStems from './006-silent-stems';
+import * as combining from './007-combining';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -14,6 +15,7 @@ const list: Record<string, Knex.Migration> = {
   '004-sound': { up: sound.up, down: refuse },
   '005-blind-tests': { up: blindTests.up, down: refuse },
   '006-silent-stems': { up: silentStems.up, down: refuse },
+  '007-combining': { up: combining.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */

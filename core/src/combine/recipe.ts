@@ -1,0 +1,14 @@
+import type { Recipe } from '../contracts/combination';
+
+/** Cells and the scenes that they come from. */
+export type Picks = Recipe['picks'];
+
+/** Every scene that a recipe needs. */
+export const scenesOf = (recipe: Recipe): string[] => [
+  ...new Set([...parentsOf(recipe), ...(recipe.merge ? [recipe.merge.parent] : [])]),
+];
+
+/** The scenes that a recipe's scene comes from, its base first. */
+export const parentsOf = ({ base, merge, picks }: Recipe): string[] => [
+  ...new Set([base, ...(merge ? [merge.scene] : []), ...Object.values(picks)]),
+];

@@ -1,0 +1,302 @@
+import fc from 'fast-check';
+
+import { combine } from '../src/combine/combine';
+import { dependencies, sayDependency } from '../src/combine/dependencies';
+import { nearestParent } from '../src/combine/nearest-parent';
+import { parentsOf } from '../src/combine/recipe';
+import { combinedSentence } from '../src/combine/sentence';
+import { settle, SETTLE_RULES } from '../src/combine/settle';
+import { cellOf, threeWay } from '../src/combine/three-way';
+import { recipeShape, type Recipe } from '../src/contracts/combination';
+import { untouched, withSettings, type Settings, type State } from '../src/desk/state';
+import { drift } from '../src/scene/drift';
+import { fingerprint } from '../src/scene/fingerprint';
+import { plainText } from '../src/scope/sentence';
+import { boathouse, quay } from './profiles';
+import { anySettings } from './random-state';
+
+const start = untouched(boathouse);
+const moved = (settings: Settings, from: State = start) => withSettings(from, settings);
+const any = anySettings(boathouse).map((settings) => moved(settings));
+const [O, A, B] = ['o', 'a', 'b'] as const;
+
+/** What a recipe makes of the scenes o, a and b. */
+const made = (states: Readonly<Record<string, State>>, recipe: Partial<Recipe>, profile = boathouse) =>
+  combine(profile, { base: A, merge: null, picks: {}, ...recipe }, (scene) => states[scene] as State);
+
+describe('three ways', () => {
+  const merge = (o: State, a: State, b: State) => threeWay(boathouse, o, a, b);
+
+  test('with one side as it was, it is the other; twice the same is the same (algebra)', () => {
+    fc.assert(
+      fc.property(any, any, (o, a) => {
+        for (const [mine, theirs] of [
+          [a, o],
+          [o, a],
+          [a, a],
+        ] as const) {
+          const { state, conflicts } = merge(o, mine, theirs);
+          expect([drift(boathouse, state, a), conflicts]).toEqual([[], []]);
+        }
+      }),
+    );
+  });
+
+  test('swapping the sides swaps nothing but who is mine (algebra)', () => {
+    fc.assert(
+      fc.property(any, any, any, (o, a, b) => {
+        const [one, other] = [merge(o, a, b), merge(o, b, a)];
+        expect(other.conflicts.map(cellOf)).toEqual(one.conflicts.map(cellOf));
+        const addresses = (of: typeof one) =>
+          of.conflicts.flatMap(({ changes }) => changes.map(({ address }) => address));
+        expect(addresses(other)).toEqual(addresses(one));
+        // Where they are at odds each stands as its own side; everywhere else they are the same.
+        const odd = new Set(addresses(one));
+        expect(drift(boathouse, one.state, other.state).every(({ address }) => odd.has(address))).toBe(true);
+      }),
+    );
+  });
+
+  test('no side is ever changed, and a merge of what was merged already changes nothing', () => {
+    fc.assert(
+      fc.property(any, any, any, (o, a, b) => {
+        const before = [o, a, b].map(fingerprint);
+        const once = merge(o, a, b);
+        // Now b is behind both, so it is their nearest parent.
+        expect(merge(b, once.state, b).state).toEqual(once.state);
+        expect([o, a, b].map(fingerprint)).toEqual(before);
+      }),
+    );
+  });
+
+  test('what only one side changed is taken; an EQ that both changed is a conflict as a whole, sends are one by one', () => {
+    const a = moved({
+      'in.1/eq/2/gain': 3,
+      'in.1/sends/fx.1/level': -10,
+      'in.2/fader/level': -5,
+      'in.3/mute/on': true,
+    });
+    const b = moved({
+      'in.1/eq/3/gain': -4,
+      'in.1/sends/fx.2/level': -12,
+      'in.2/fader/level': -8,
+      'in.3/mute/on': true,
+    });
+    const { state, taken, conflicts } = merge(start, a, b);
+    expect(taken).toEqual(['in.1/sends']);
+    expect(conflicts.map(cellOf)).toEqual(['in.1/eq', 'in.2/fader']);
+    expect(conflicts[1]?.changes).toMatchObject([{ was: -5, now: -8 }]);
+    expect(state['in.1']).toMatchObject({
+      'sends/fx.1/level': -10,
+      'sends/fx.2/level': -12,
+      'eq/2/gain': 3,
+      'eq/3/gain': 0,
+    });
+  });
+
+  test('a strip that one side removed is gone, unless the other changed it; a renamed one keeps its other changes', () => {
+    const without = (state: State, strip: string) =>
+      Object.fromEntries(Object.entries(state).filter(([of]) => of !== strip));
+    const changed = moved({ 'in.4/fader/level': -7 });
+    expect(merge(start, start, without(start, 'in.4')).state['in.4']).toBeUndefined();
+    expect(merge(start, without(start, 'in.4'), start).state['in.4']).toBeUndefined();
+    expect(merge(start, without(start, 'in.4'), changed).state['in.4']).toBe(changed['in.4']);
+    expect(merge(without(start, 'in.4'), without(start, 'in.4'), changed).state['in.4']).toBe(changed['in.4']);
+    const renamed = merge(start, moved({ 'in.4/label/name': 'Fiddle' }), changed);
+    expect([renamed.state['in.4']?.['label/name'], renamed.state['in.4']?.['fader/level']]).toEqual(['Fiddle', -7]);
+  });
+});
+
+test('the nearest common parent is found behind earlier merges', () => {
+  // o – a1 – a2 – m – a3, where m also comes from b1 of o – b1 – b2.
+  const parents: Record<string, string[]> = {
+    o: [],
+    a1: ['o'],
+    a2: ['a1'],
+    b1: ['o'],
+    b2: ['b1'],
+    m: ['a2', 'b1'],
+    a3: ['m'],
+    x: [],
+  };
+  const of = (scene: string) => parents[scene] ?? [];
+  expect([
+    nearestParent(of, 'a2', 'b2'),
+    nearestParent(of, 'a3', 'b2'),
+    nearestParent(of, 'a3', 'a1'),
+    nearestParent(of, 'a3', 'a3'),
+    nearestParent(of, 'a3', 'x'),
+  ]).toEqual(['o', 'b1', 'a1', 'a3', null]);
+  // Brought together crosswise: two are nearest, and the newer one counts.
+  const cross = (scene: string) => ({ p: ['k1', 'k2'], q: ['k2', 'k1'], k1: ['o'], k2: ['o'] })[scene] ?? [];
+  expect(nearestParent(cross, 'p', 'q')).toBe('k2');
+});
+
+describe('picking', () => {
+  const a = moved({ 'in.5/label/name': 'Frame drum', 'in.5/fader/level': -9 });
+  const b = moved({ 'in.5/fader/level': -3, 'in.5/eq/1/gain': 4, 'in.7/automation/fader': [[0, -6]] }, a);
+
+  test('cells come from where they were picked, everything else from the base, and each can say from where', () => {
+    const { state, origins, missing } = made({ a, b }, { picks: { 'in.5/fader': B, 'in.9/nothing': B } });
+    expect(drift(boathouse, a, state).map(({ address }) => address)).toEqual(['in.5/fader/level']);
+    expect([origins, missing]).toEqual([{ 'in.5/fader': B }, ['in.9/nothing']]);
+    expect(made({ a, b }, {}).state).toEqual(a);
+  });
+
+  test('taking every cell of another scene is that scene (algebra)', () => {
+    fc.assert(
+      fc.property(any, any, (one, other) => {
+        const cells = drift(boathouse, one, other).map(cellOf);
+        const { state } = made({ a: one, b: other }, { picks: Object.fromEntries(cells.map((cell) => [cell, B])) });
+        expect(drift(boathouse, state, other)).toEqual([]);
+      }),
+    );
+  });
+
+  test('a sentence says what comes from where', () => {
+    const say = (origins: Record<string, string>) =>
+      plainText(combinedSentence(boathouse, a, origins, (scene) => scene.toUpperCase(), A));
+    expect(say({})).toBe('Everything is from A.');
+    expect(say({ 'in.5/fader': B, 'in.5/eq': B, 'in.7/automation': O })).toBe(
+      'Frame drum from B, automation of Strip 7 from O, the rest from A.',
+    );
+  });
+
+  test('a recipe names scenes for cells, and its parents are all of them', () => {
+    const id = (n: number) => `01ARZ3NDEKTSV4RRFFQ69G5FA${n}`;
+    const recipe = recipeShape.validateSync({
+      base: id(1),
+      merge: null,
+      picks: { 'in.1/eq': id(2), 'in.2/eq': id(1) },
+    });
+    expect(parentsOf(recipe)).toEqual([id(1), id(2)]);
+    expect(() => recipeShape.validateSync({ base: id(1), picks: { 'in.1/eq': 7 } })).toThrow();
+  });
+});
+
+describe('conflicts', () => {
+  const mine = moved({
+    'in.1/fader/level': -5,
+    'in.2/fader/level': -20,
+    'in.3/sends/fx.1/level': -10,
+    'in.3/sends/fx.2/level': -10,
+  });
+  const theirs = moved({
+    'in.1/fader/level': -12,
+    'in.2/fader/level': -6,
+    'in.3/sends/fx.1/level': -20,
+    'in.3/sends/fx.3/level': -7,
+  });
+  const states = { o: start, a: mine, b: theirs };
+  const merge = { scene: B, parent: O };
+
+  test('stand as mine until they are settled, one by one or by a rule', () => {
+    const open = made(states, { merge });
+    expect(open.unsettled.map(cellOf)).toEqual(['in.1/fader', 'in.2/fader', 'in.3/sends']);
+    const one = made(states, { merge, picks: { 'in.1/fader': B, 'in.2/fader': A } });
+    expect(one.unsettled.map(cellOf)).toEqual(['in.3/sends']);
+    expect([one.state['in.1']?.['fader/level'], one.state['in.2']?.['fader/level']]).toEqual([-12, -20]);
+    const line = (scene: string, state: State, madeAt: string) => ({ scene, state, madeAt });
+    const by = Object.fromEntries(
+      SETTLE_RULES.map((rule) => [
+        rule,
+        Object.values(
+          settle(
+            boathouse,
+            line(A, mine, '2026-11-25T20:00:00Z'),
+            line(B, theirs, '2026-11-25T19:00:00Z'),
+            open.conflicts,
+            rule,
+          ),
+        ).join(''),
+      ]),
+    );
+    expect(by).toEqual({ mine: 'aaa', theirs: 'bbb', newer: 'aaa', louder: 'aba' });
+  });
+
+  test('settling the sends for theirs leaves the send that only I changed', () => {
+    const { state } = made(states, { merge, picks: { 'in.3/sends': B } });
+    expect(state['in.3']).toMatchObject({ 'sends/fx.1/level': -20, 'sends/fx.2/level': -10, 'sends/fx.3/level': -7 });
+  });
+});
+
+describe('what was taken leans on', () => {
+  const names = { 'in.1/label/name': 'Lead voice', 'fx.1/label/name': 'Room' };
+  const check = (profile: typeof boathouse, here: Settings, there: Settings, picks: readonly string[]) => {
+    const [a, b] = [here, there].map((settings) => withSettings(untouched(profile), { ...names, ...settings })) as [
+      State,
+      State,
+    ];
+    const states = { a, b };
+    const result = made(states, { picks: Object.fromEntries(picks.map((cell) => [cell, B])) }, profile);
+    const found = dependencies(profile, result.state, result.origins, (scene) => states[scene as 'a' | 'b']);
+    const after = [...picks, ...found.flatMap(({ fix }) => fix)];
+    const fixed = made(states, { picks: Object.fromEntries(after.map((cell) => [cell, B])) }, profile);
+    // Whatever is offered mends it.
+    expect(
+      dependencies(profile, fixed.state, fixed.origins, (scene) => states[scene as 'a' | 'b']).filter(({ kind }) =>
+        found.some((one) => one.kind === kind),
+      ),
+    ).toEqual([]);
+    return found.map((one) => [sayDependency(profile, a, one), one.fix.join(' ')]);
+  };
+
+  test.each([
+    [
+      'an effect that was another',
+      boathouse,
+      { 'fx.1/inserts/kind': 'hall' },
+      { 'fx.1/inserts/kind': 'plate', 'in.1/sends/fx.1/level': -12 },
+      ['in.1/sends'],
+      [['Lead voice sends to Room, whose effect was another there.', 'fx.1/inserts']],
+    ],
+    [
+      'a DCA at another level',
+      quay,
+      { 'dca.1/fader/level': -8, 'in.1/routing/dca.1': false },
+      { 'dca.1/fader/level': 0, 'in.1/routing/dca.1': true },
+      ['in.1/routing'],
+      [['Lead voice belongs to DCA 1, which stood at another level there.', 'dca.1/fader']],
+    ],
+    [
+      'a DCA with other members',
+      quay,
+      {},
+      { 'in.1/routing/dca.2': true, 'in.6/routing/dca.2': true },
+      ['in.1/routing'],
+      [['Lead voice belongs to DCA 2, which had other members there.', 'in.6/routing']],
+    ],
+    [
+      'a DCA that is muted here',
+      quay,
+      { 'dca.3/mute/on': true },
+      { 'in.1/routing/dca.3': true },
+      ['in.1/routing'],
+      [['Lead voice is open, but DCA 3 is muted and was not there.', 'dca.3/mute']],
+    ],
+    [
+      'automation without its processor',
+      boathouse,
+      {},
+      { 'in.1/inserts/2/kind': 'echo', 'in.1/automation/inserts/2': [[0, 50]] },
+      ['in.1/automation'],
+      [['Automation of Lead voice moves a processor that is not in its inserts.', 'in.1/inserts']],
+    ],
+    [
+      'half of a pair',
+      boathouse,
+      { 'in.1/source/link': true },
+      { 'in.1/source/link': true, 'in.1/eq/1/gain': 3, 'in.2/eq/1/gain': 3 },
+      ['in.1/eq'],
+      [['Lead voice is linked to Strip 2, whose EQ did not come along.', 'in.2/eq']],
+    ],
+  ] as const)('%s', (_, profile, here, there, picks, expected) => {
+    expect(check(profile, here as Settings, there as unknown as Settings, picks)).toEqual(expected);
+  });
+
+  test('nothing, where it is the same in both', () => {
+    expect(
+      check(boathouse, {}, { 'in.1/sends/fx.1/level': -12, 'in.1/fader/level': -3 }, ['in.1/sends', 'in.1/fader']),
+    ).toEqual([]);
+  });
+});
