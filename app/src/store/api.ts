@@ -1,5 +1,6 @@
 import { createApi, fetchBaseQuery, type BaseQueryFn, type FetchArgs } from '@reduxjs/toolkit/query/react';
 
+import type { CombinationView, KeepCombination, NewCombination, Recipe } from '@old-echo/core/contracts/combination';
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import type { FaultCode } from '@old-echo/core/contracts/fault';
 import { fromProblem } from '@old-echo/core/contracts/problem';
@@ -50,6 +51,12 @@ export interface ScenesOf extends SceneFilter {
   readonly production: string;
 }
 
+/** A scene that others are made from. */
+export interface Source {
+  readonly scene: SceneView;
+  readonly state: State;
+}
+
 export interface Storage {
   readonly scenes: number;
   readonly stripStates: number;
@@ -75,7 +82,7 @@ const post = (url: string, body: object = {}) => ({ url, method: 'POST', body })
 /** Everything the server holds. States of scenes never change, so they are kept for as long as the page is open. */
 export const api = createApi({
   baseQuery: query,
-  tagTypes: ['desks', 'productions', 'scenes', 'restores', 'scopes', 'stems', 'blindTests'],
+  tagTypes: ['desks', 'productions', 'scenes', 'restores', 'scopes', 'stems', 'blindTests', 'combinations'],
   endpoints: (build) => ({
     desks: build.query<DeskView[], void>({ query: () => '/desks', providesTags: ['desks'] }),
     editDesk: build.mutation<DeskView, { id: string; edit: DeskEdit }>({
@@ -219,6 +226,53 @@ export const api = createApi({
       query: ({ desk, request }) => post(`/desks/${desk}/ripples`, request),
       invalidatesTags: [...HISTORY, 'desks'],
     }),
+    /** Scenes in the making in a production. */
+    combinations: build.query<CombinationView[], string>({
+      query: (production) => ({ url: '/combinations', params: { production } }),
+      providesTags: ['combinations', 'scenes'],
+    }),
+    combination: build.query<CombinationView, string>({
+      query: (id) => `/combinations/${id}`,
+      providesTags: ['combinations'],
+    }),
+    beginCombination: build.mutation<CombinationView, NewCombination>({
+      query: (combination) => post('/combinations', combination),
+      invalidatesTags: ['combinations'],
+    }),
+    pickCells: build.mutation<CombinationView, { id: string; picks: Recipe['picks']; revision: number }>({
+      query: ({ id, ...body }) => ({ url: `/combinations/${id}`, method: 'PATCH', body }),
+      onQueryStarted: async ({ id }, { dispatch, queryFulfilled }) => {
+        const { data } = await queryFulfilled.catch(() => ({ data: undefined }));
+        if (data) void dispatch(api.util.upsertQueryData('combination', id, data));
+        else dispatch(api.util.invalidateTags(['combinations']));
+      },
+    }),
+    giveUpCombination: build.mutation<unknown, string>({
+      query: (id) => ({ url: `/combinations/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['combinations'],
+    }),
+    keepCombination: build.mutation<SceneView, { id: string; keep: KeepCombination }>({
+      query: ({ id, keep }) => post(`/combinations/${id}/keep`, keep),
+      invalidatesTags: HISTORY,
+    }),
+    /** Several scenes with their states, by id. */
+    sources: build.query<Readonly<Record<string, Source>>, readonly string[]>({
+      queryFn: async (ids, _api, _extra, ask) => {
+        const found: Record<string, Source> = {};
+        for (const id of ids) {
+          const [scene, state] = await Promise.all([ask(`/scenes/${id}`), ask(`/scenes/${id}/state`)]);
+          const error = scene.error ?? state.error;
+          if (error) return { error };
+          found[id] = { scene: scene.data as SceneView, state: state.data as State };
+        }
+        return { data: found };
+      },
+      providesTags: ['scenes'],
+    }),
+    origins: build.query<Recipe['picks'], string>({
+      query: (id) => `/scenes/${id}/origins`,
+      keepUnusedDataFor: Infinity,
+    }),
     stems: build.query<StemView[], string>({
       query: (production) => `/productions/${production}/stems`,
       providesTags: ['stems'],
@@ -281,6 +335,14 @@ export const {
   useRippleMutation,
   useRipplePreviewQuery,
   useFlipMutation,
+  useCombinationsQuery,
+  useCombinationQuery,
+  useBeginCombinationMutation,
+  usePickCellsMutation,
+  useGiveUpCombinationMutation,
+  useKeepCombinationMutation,
+  useSourcesQuery,
+  useOriginsQuery,
   useStemsQuery,
   useDetachStemMutation,
   useBeginMixMutation,

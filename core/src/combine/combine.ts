@@ -24,8 +24,7 @@ export function combine(profile: Profile, recipe: Recipe, stateOf: (scene: strin
     : { state: stateOf(base), taken: [], conflicts: [] };
   const atOdds = new Map(merged.conflicts.map((conflict) => [cellOf(conflict), conflict]));
   const state = { ...merged.state };
-  const origins: Record<string, string> = {};
-  if (merge) for (const cell of merged.taken) origins[cell] = merge.scene;
+  const origins = new Map(merge ? merged.taken.map((cell) => [cell, merge.scene] as const) : []);
   const missing: string[] = [];
   for (const [cell, scene] of Object.entries(picks)) {
     const [strip = '', section = ''] = cell.split('/');
@@ -42,9 +41,9 @@ export function combine(profile: Profile, recipe: Recipe, stateOf: (scene: strin
     // What settles a conflict in favour of the base leaves all that was taken besides.
     if (scene === base && atOdds.has(cell)) continue;
     state[strip] = { ...own, ...Object.fromEntries(values) };
-    if (scene === base) delete origins[cell];
-    else origins[cell] = scene;
+    if (scene === base) origins.delete(cell);
+    else origins.set(cell, scene);
   }
   const unsettled = merged.conflicts.filter((conflict) => picks[cellOf(conflict)] === undefined);
-  return { state, origins, conflicts: merged.conflicts, unsettled, missing };
+  return { state, origins: Object.fromEntries(origins), conflicts: merged.conflicts, unsettled, missing };
 }

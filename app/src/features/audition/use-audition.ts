@@ -8,8 +8,8 @@ import type { State } from '@old-echo/core/desk/state';
 import { useStemsQuery } from '../../store/api';
 import { useMix, type Mix } from './use-mix';
 
-/** A state that can be listened to: a scene, a desk as it is, or what a recall would make of that desk. */
-export interface Sounding extends Partial<Pick<RenderRequest, 'sceneId' | 'deskId' | 'recall'>> {
+/** A state that can be listened to: a scene, one in the making, a desk as it is, or what a recall would make of that desk. */
+export interface Sounding extends Partial<Pick<RenderRequest, 'sceneId' | 'recipe' | 'deskId' | 'recall'>> {
   readonly profile: Profile;
   /** Its strips have their names. */
   readonly state: State;
@@ -60,8 +60,8 @@ export function useAudition(
   };
   const request = (side: Sounding | undefined) => {
     if (!side || !productionId || !heard || asked.times === 0) return undefined;
-    const { sceneId, deskId, recall } = side;
-    return { productionId, sceneId, deskId, recall, ...heard, again: asked.times };
+    const { sceneId, recipe, deskId, recall } = side;
+    return { productionId, sceneId, recipe, deskId, recall, ...heard, again: asked.times };
   };
   const [mixA, mixB] = [useMix(request(a)), useMix(request(b))];
   if (!productionId || !a || !b || !heard) return undefined;

@@ -1,11 +1,14 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { lazy, Suspense, useMemo, useState, type ReactNode } from 'react';
 import { StyleSheet, View } from 'react-native';
+import Combine from 'lucide-react-native/icons/combine';
 import Plus from 'lucide-react-native/icons/plus';
 
 import { outputDifferences } from '@old-echo/core/compare/compare';
 import { gist } from '@old-echo/core/compare/gist';
 import { GLOBAL_FAMILY, stripFamily } from '@old-echo/core/desk/profile';
+import { stripName } from '@old-echo/core/desk/state';
+import { sectionInText } from '@old-echo/core/desk/wording';
 
 import { useDesk } from '../../live/use-desk';
 import { useScenesInfiniteQuery } from '../../store/api';
@@ -18,6 +21,7 @@ import { Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
 import { AuditionBar } from '../audition/audition-bar';
 import { louder, useAudition, type Sounding } from '../audition/use-audition';
+import { BeginSheet } from '../combine/begin-sheet';
 import { useKeys } from '../shell/use-keys';
 import { CellPicture } from './cell-picture';
 import { compareHref, MOST_OTHERS, NOW, readCompared, type Compared, type SideOf } from './compare-link';
@@ -71,7 +75,7 @@ function Compare({ compared }: { readonly compared: Compared }) {
   const sides = [useSide(others[0]), useSide(others[1]), useSide(others[2])];
   const b = sides[at];
   const comparison = useComparison(a, b);
-  const [choosing, setChoosing] = useState<'A' | 'B' | 'more' | null>(null);
+  const [choosing, setChoosing] = useState<'A' | 'B' | 'more' | 'combine' | null>(null);
   const [view, setView] = useState<Look>('differences');
   const audition = useAudition(a?.productionId ?? b?.productionId, soundingOf(a), soundingOf(b));
   const { mixA, mixB, heard } = audition ?? {};
@@ -100,6 +104,7 @@ function Compare({ compared }: { readonly compared: Compared }) {
     ']': step('A', newerA),
     '{': step('B', olderB),
     '}': step('B', newerB),
+    t: () => setChoosing('combine'),
     Escape: () => router.navigate('/mixes'),
   });
   const swipe = useSwipe(walk(1), walk(-1));
@@ -141,6 +146,7 @@ function Compare({ compared }: { readonly compared: Compared }) {
           <View style={styles.fill}>
             <Sentence phrases={gist(profile, names, comparison, louder(mixA?.view, mixB?.view))} />
           </View>
+          <IconAction of={Combine} name="Combine A and B" onPress={() => setChoosing('combine')} />
           {others.length < MOST_OTHERS ? (
             <IconAction of={Plus} name="Compare A with one more" onPress={() => setChoosing('more')} />
           ) : null}
@@ -207,7 +213,23 @@ function Compare({ compared }: { readonly compared: Compared }) {
       <Sides a={a} b={b} onChoose={setChoosing} onSwap={swap} />
       {body()}
       {audition && !unlike && !fault ? <AuditionBar audition={audition} /> : null}
-      {choosing ? (
+      {choosing === 'combine' && a && b ? (
+        <BeginSheet
+          a={a}
+          b={b}
+          others={[ofA, ...others]}
+          cell={
+            chosen && profile && b.state
+              ? [
+                  `${chosen.strip}/${chosen.section}`,
+                  `${sectionInText(chosen.section)} of ${stripName(profile, b.state, chosen.strip)}`,
+                ]
+              : null
+          }
+          onClose={() => setChoosing(null)}
+        />
+      ) : null}
+      {choosing && choosing !== 'combine' ? (
         <StateSheet
           title={choosing === 'more' ? 'Compare A with another' : `What is ${choosing}`}
           chosen={choosing === 'A' ? a : b}

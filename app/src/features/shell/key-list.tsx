@@ -26,6 +26,7 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['p  n', 'Strip or difference before and after'],
   ['[  ]', 'While comparing: A one scene older or newer; with Shift, B'],
   ['v', 'While comparing: swap A and B'],
+  ['t', 'While comparing: combine A and B'],
   ['Space', 'While listening: play and pause'],
   ['a  b  x', 'While listening: hear A, hear B, hear the other'],
   ['l', 'While listening: repeat from here, to here, no more'],

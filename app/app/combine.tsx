@@ -1,0 +1,1 @@
+export { CombineScreen as default } from '../src/features/combine/combine-screen';

@@ -1,0 +1,70 @@
+import { useRouter } from 'expo-router';
+
+import { useBeginCombinationMutation } from '../../store/api';
+import { MenuRow } from '../../ui/menu';
+import { Sheet } from '../../ui/sheet';
+import { Words } from '../../ui/words';
+import { NOW } from '../compare/compare-link';
+import type { Side } from '../compare/use-side';
+import { useDo } from '../shell/use-do';
+import { combineHref } from './combine-link';
+
+interface BeginSheetProps {
+  readonly a: Side;
+  readonly b: Side;
+  /** The other scenes that A is compared with. */
+  readonly others: readonly string[];
+  /** The cell that is looked at, and its name. */
+  readonly cell: readonly [cell: string, name: string] | null;
+  readonly onClose: () => void;
+}
+
+/** How to go on from a comparison: take cells of B into A, or bring both lines together. */
+export function BeginSheet({ a, b, others, cell, onClose }: BeginSheetProps) {
+  const router = useRouter();
+  const done = useDo();
+  const [begin] = useBeginCombinationMutation();
+  const go = (base: string, merge: string | null, picks: Readonly<Record<string, string>>) =>
+    void done(begin({ base, merge, picks }), () => 'Nothing is kept until you say so.').then((made) => {
+      if (made)
+        router.navigate(
+          combineHref(
+            made.id,
+            others.filter((scene) => scene !== NOW && scene !== base),
+          ),
+        );
+    });
+  const now = [a, b].some(({ of }) => of === NOW);
+  return (
+    <Sheet title="Combine" open onClose={onClose}>
+      {now ? (
+        <Words>What is on the desk is no scene yet. Capture it first, then its parts can be taken.</Words>
+      ) : (
+        <>
+          {cell ? (
+            <MenuRow
+              title={`Take ${cell[1]} from B`}
+              under={`Into ${a.title}; more can be taken next`}
+              onPress={() => go(a.of, null, { [cell[0]]: b.of })}
+            />
+          ) : null}
+          <MenuRow
+            title="Take parts of B into A"
+            under={`${a.title} stays as it is but for what you take of ${b.title}`}
+            onPress={() => go(a.of, null, {})}
+          />
+          <MenuRow
+            title="Take parts of A into B"
+            under={`${b.title} stays as it is but for what you take of ${a.title}`}
+            onPress={() => go(b.of, null, {})}
+          />
+          <MenuRow
+            title="Bring both together"
+            under="What either changed since the scene both come from; you settle what is at odds"
+            onPress={() => go(a.of, b.of, {})}
+          />
+        </>
+      )}
+    </Sheet>
+  );
+}

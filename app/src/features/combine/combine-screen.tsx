@@ -1,0 +1,201 @@
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { lazy, Suspense, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import Plus from 'lucide-react-native/icons/plus';
+import Trash from 'lucide-react-native/icons/trash-2';
+
+import { dependencies } from '@old-echo/core/combine/dependencies';
+import { combinedSentence } from '@old-echo/core/combine/sentence';
+import { outputDifferences } from '@old-echo/core/compare/compare';
+import { plural } from '@old-echo/core/desk/wording';
+import { plainText } from '@old-echo/core/scope/sentence';
+
+import { useGiveUpCombinationMutation } from '../../store/api';
+import { Action, Chip, Foot } from '../../ui/actions';
+import { IconAction } from '../../ui/menu';
+import { Body, Empty, Head } from '../../ui/page';
+import { SPACE } from '../../ui/tokens';
+import { Waiting } from '../../ui/waiting';
+import { Sentence, Words } from '../../ui/words';
+import { AuditionBar } from '../audition/audition-bar';
+import { useAudition } from '../audition/use-audition';
+import { NOW } from '../compare/compare-link';
+import { StateSheet } from '../compare/state-sheet';
+import { useSide } from '../compare/use-side';
+import { useDo } from '../shell/use-do';
+import { useKeys } from '../shell/use-keys';
+import { combineHref } from './combine-link';
+import { Conflicts } from './conflicts';
+import { KeepSheet } from './keep-sheet';
+import { Leanings } from './leanings';
+import { PickList } from './pick-list';
+import { useCombination, type Combination } from './use-combination';
+
+const OutputsChart = lazy(() => import('../compare/outputs-chart'));
+
+/** Makes a scene out of several: what comes from where, what is at odds, what is missing, how it sounds; then keeps it. */
+export function CombineScreen() {
+  const params = useLocalSearchParams<{ id?: string; with?: string }>();
+  const others = (params.with ?? '').split(',').filter(Boolean);
+  const { combination, fault } = useCombination(params.id ?? '', others);
+  const router = useRouter();
+  if (fault)
+    return (
+      <View style={styles.fill}>
+        <Head title="Combine" onBack={() => router.navigate('/mixes')} />
+        <Empty title={fault.message}>{fault.advice}</Empty>
+      </View>
+    );
+  return combination ? <Combine combination={combination} others={others} /> : <Waiting what="Opening the scenes" />;
+}
+
+type Look = 'picks' | 'conflicts' | 'leanings' | 'outputs';
+
+interface CombineProps {
+  readonly combination: Combination;
+  readonly others: readonly string[];
+}
+
+function Combine({ combination, others }: CombineProps) {
+  const router = useRouter();
+  const done = useDo();
+  const { saved, profile, recipe, sources, base, made, stored } = combination;
+  const [view, setView] = useState<Look>(made.unsettled.length > 0 ? 'conflicts' : 'picks');
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [sheet, setSheet] = useState<'keep' | 'more' | null>(null);
+  const [giveUp] = useGiveUpCombinationMutation();
+  const side = useSide(recipe.base);
+  const others_ = [
+    ...new Set([...(recipe.merge ? [recipe.merge.scene] : []), ...others, ...Object.values(recipe.picks)]),
+  ].filter((scene) => scene !== recipe.base && sources[scene]);
+  const from = chosen && others_.includes(chosen) ? chosen : others_[0];
+  const letterOf = (scene: string) =>
+    scene === recipe.base ? 'A' : String.fromCharCode('B'.charCodeAt(0) + Math.max(0, others_.indexOf(scene)));
+  const nameOf = (scene: string) => {
+    const of = sources[scene]?.scene;
+    return of ? `${of.number} ${of.name}` : 'a scene';
+  };
+  const leans = dependencies(profile, made.state, made.origins, (scene) => sources[scene]?.state ?? {});
+  const sentence = combinedSentence(profile, base.state, made.origins, nameOf, recipe.base);
+  const audition = useAudition(
+    saved.productionId,
+    { profile, state: base.state, sceneId: recipe.base },
+    { profile, state: made.state, recipe },
+  );
+  const hear = (strip: string) => {
+    audition?.choose({ solo: audition.heard.solo === strip ? null : strip });
+    if (audition && !audition.listening) audition.listen();
+  };
+  const back = () => router.navigate(`/mixes/${saved.productionId}`);
+  useKeys({ Escape: back });
+  const empty = Object.keys(made.origins).length === 0 && !recipe.merge;
+  const open = made.unsettled.length;
+  const tabs: readonly (readonly [Look, string])[] = [
+    ['picks', 'Pick'],
+    ...(recipe.merge ? [['conflicts', `At odds${open > 0 ? ` · ${open}` : ''}`] as const] : []),
+    ['leanings', `Missing${leans.length > 0 ? ` · ${leans.length}` : ''}`],
+    ['outputs', 'Outputs'],
+  ];
+  return (
+    <View style={styles.fill}>
+      <Head
+        over={`A: ${nameOf(recipe.base)}`}
+        title={recipe.merge ? 'Bring together' : 'Combine'}
+        onBack={back}
+        side={
+          <IconAction
+            of={Trash}
+            name="Give this up"
+            onPress={() => {
+              const body = { base: recipe.base, merge: recipe.merge?.scene ?? null, picks: recipe.picks };
+              void done(giveUp(saved.id), () => 'Given up. No scene was changed.', { url: '/combinations', body }).then(
+                (gone) => gone && back(),
+              );
+            }}
+          />
+        }
+      />
+      <Body tight>
+        <View aria-live="polite" testID="sentence">
+          <Sentence phrases={sentence} />
+        </View>
+        <View style={styles.chips} role="tablist" aria-label="Taken from">
+          {others_.map((scene) => (
+            <Chip
+              key={scene}
+              title={`${letterOf(scene)}: ${nameOf(scene)}`}
+              chosen={scene === from}
+              onPress={() => setChosen(scene)}
+            />
+          ))}
+          <IconAction of={Plus} name="Take from one more scene" onPress={() => setSheet('more')} />
+        </View>
+        <View style={styles.chips} role="tablist">
+          {tabs.map(([look, title]) => (
+            <Chip key={look} title={title} chosen={view === look} onPress={() => setView(look)} />
+          ))}
+        </View>
+        {view === 'conflicts' ? (
+          <Conflicts combination={combination} onHear={hear} />
+        ) : view === 'leanings' ? (
+          <Leanings combination={combination} found={leans} />
+        ) : view === 'outputs' ? (
+          <Suspense fallback={<Waiting what="Drawing" />}>
+            <Words tone="second">A is {nameOf(recipe.base)}, B what is being made.</Words>
+            <OutputsChart
+              profile={profile}
+              names={base.state}
+              outputs={outputDifferences(profile, base.state, made.state)}
+            />
+          </Suspense>
+        ) : from ? (
+          <PickList key={from} combination={combination} from={from} letterOf={letterOf} />
+        ) : (
+          <Empty title="Nothing to take from yet">
+            Choose a scene with the plus above; then take what you like of it.
+          </Empty>
+        )}
+      </Body>
+      {audition ? <AuditionBar audition={audition} /> : null}
+      <Foot>
+        <Action
+          kind="main"
+          grow
+          title={open > 0 ? `${plural(open, 'cell')} to settle` : empty ? 'Nothing picked yet' : 'Keep as a scene'}
+          disabled={open > 0 || empty || !stored}
+          onPress={() => setSheet('keep')}
+        />
+      </Foot>
+      {sheet === 'keep' ? (
+        <KeepSheet combination={combination} note={plainText(sentence)} onClose={() => setSheet(null)} />
+      ) : null}
+      {sheet === 'more' ? (
+        <StateSheet
+          title="Take from"
+          chosen={side}
+          open
+          onClose={() => setSheet(null)}
+          onChoose={(of) => {
+            setSheet(null);
+            if (of === NOW) {
+              void done(
+                Promise.resolve({
+                  error: { message: 'What is on the desk is no scene yet.', advice: 'Capture it first.' },
+                }),
+                () => '',
+              );
+              return;
+            }
+            setChosen(of);
+            router.replace(combineHref(saved.id, [...new Set([...others, of])]));
+          }}
+        />
+      ) : null}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
+});
