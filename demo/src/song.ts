@@ -204,7 +204,13 @@ export const INSTRUMENTAL: readonly Told[] = [
   {
     name: 'Brass answers the fiddle',
     ago: 4 * HOUR,
-    moves: { 'in.13': { ...fader(-11), 'eq/3/gain': 0.6 }, 'in.14': fader(-12), 'group.4': fader(1.5) },
+    moves: {
+      'in.7': fader(-11),
+      'in.13': { ...fader(-11), 'eq/3/gain': 0.6 },
+      'in.14': fader(-12),
+      'fx.2': fader(-7),
+      'group.4': fader(1.5),
+    },
   },
 ];
 
@@ -222,3 +228,10 @@ export const BROADCAST: readonly Told[] = [
     },
   },
 ];
+
+/** What the band asked for after "Fiddle kept, hall back": the first is answered by that scene. */
+export const WISHES = [
+  { text: 'The hall was lovely on the first one. Can it come back?', who: 'Tam', state: 'done', answered: true },
+  { text: 'Let the frame drum breathe before the last verse', at: 21, strip: 'in.7', who: 'Wren', state: 'open' },
+  { text: 'An instrumental of this, for the dancers', who: 'The harbour club', state: 'open' },
+] as const;

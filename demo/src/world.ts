@@ -3,7 +3,7 @@ import { untouched, type State } from '@old-echo/core/desk/state';
 
 import { HANDS_SINCE, RIG, SHOW } from './show';
 import { fader } from './sound';
-import { BROADCAST, INSTRUMENTAL, MAIN, TRACKS } from './song';
+import { BROADCAST, INSTRUMENTAL, MAIN, TRACKS, WISHES } from './song';
 import { after, type Told } from './tell';
 
 export interface WorldInput {
@@ -71,8 +71,22 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
   const version = (
     name: string,
     scenes: ReturnType<typeof line>,
-    more: { fromSceneId?: string | undefined; note?: string; work?: string } = {},
+    more: {
+      fromSceneId?: string | undefined;
+      followsId?: string;
+      wishes?: readonly object[];
+      note?: string;
+      work?: string;
+    } = {},
   ) => ({ id: id(long), name, scenes, ...more });
+
+  const mainMix = version('Main mix', main, {
+    note: 'For the record. Wren and the accordion carry it.',
+    wishes: WISHES.map(({ answered = false, ...wish }: (typeof WISHES)[number] & { answered?: boolean }) => ({
+      ...wish,
+      ...(answered ? { sceneId: main.at(-1)?.id } : {}),
+    })),
+  });
 
   return {
     seed: {
@@ -94,14 +108,16 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
           kind: 'song',
           note: 'Saltmarsh Six, mixed on the Boathouse.',
           versions: [
-            version('Main mix', main, { note: 'For the record. Wren and the accordion carry it.' }),
+            mainMix,
             version('Instrumental', instrumental, {
               fromSceneId: joint?.id,
+              followsId: mainMix.id,
               note: 'For the dance floor.',
               work: 'sent',
             }),
             version('Broadcast edit', broadcast, {
               fromSceneId: balance?.id,
+              followsId: mainMix.id,
               note: 'Three minutes ten.',
               work: 'approved',
             }),

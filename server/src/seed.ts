@@ -10,10 +10,12 @@ import { idShape } from '@old-echo/core/contracts/words';
 import { DEPTHS } from '@old-echo/core/formats/wav';
 import type { State } from '@old-echo/core/desk/state';
 import { safesShape } from '@old-echo/core/scope/rules';
+import { newWishShape } from '@old-echo/core/contracts/wish';
 
 import type { Database } from './database/connect';
 import { insertProfile, readStoredProfile } from './profiles/store';
 import { insertScene } from './scenes/insert';
+import { newWish } from './wishes/store';
 
 const sceneShape = object({
   id: idShape.required(),
@@ -37,6 +39,8 @@ const versionShape = object({
   note: string().default(''),
   work: string().oneOf(WORK).default('working'),
   fromSceneId: idShape.nullable().default(null),
+  followsId: idShape.nullable().default(null),
+  wishes: array(newWishShape.omit(['versionId'])).default([]),
   scenes: array(sceneShape).required(),
 });
 
@@ -126,6 +130,9 @@ async function seedVersions(
     if (pinned) await db('pins').insert({ desk_id: production.deskId, scene_id: scene.id, place: pins++ });
     if (stands) await db('desks').where({ id: production.deskId }).update({ scene_id: scene.id });
   }
-  for (const version of production.versions)
-    await db('versions').where({ id: version.id }).update({ from_scene_id: version.fromSceneId });
+  for (const version of production.versions) {
+    const { id, fromSceneId, followsId } = version;
+    await db('versions').where({ id }).update({ from_scene_id: fromSceneId, follows_id: followsId });
+    for (const wish of version.wishes) await newWish(db, { ...wish, versionId: id });
+  }
 }

@@ -12,6 +12,7 @@ import { combinationRoutes } from './combinations/routes';
 import type { Config } from './config';
 import { connect, type Database } from './database/connect';
 import { deskRoutes } from './desks/routes';
+import { followerRoutes } from './followers/routes';
 import { Keeper } from './keeping/keeper';
 import { Live } from './live/live';
 import { problems } from './problems';
@@ -34,6 +35,7 @@ import { stemRoutes } from './stems/routes';
 import { storageRoutes } from './storage/routes';
 import { versionRoutes } from './versions/routes';
 import { web } from './web';
+import { wishRoutes } from './wishes/routes';
 
 export interface Running {
   readonly port: number;
@@ -64,6 +66,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api', express.json({ limit: '2mb' }));
   app.use('/api/profiles', profileRoutes(db));
   app.use('/api/desks', deskRoutes({ db, live, sessions, atWork, controls, lease: config.lease * 1000 }));
+  app.use('/api/productions/:production/followers', followerRoutes(db, live));
   app.use('/api/productions', productionRoutes(db, live));
   app.use('/api/versions', versionRoutes(db, live));
   app.use('/api/scenes', sceneRoutes(db, live));
@@ -73,6 +76,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/scopes', scopeRoutes(db));
   app.use('/api/blind-tests', blindTestRoutes(db));
   app.use('/api/renders', renderRoutes(db, files, pool, mixer));
+  app.use('/api/wishes', wishRoutes(db));
   app.use('/api/storage', storageRoutes(db));
   app.use('/api', () => {
     throw new Fault(

@@ -34,6 +34,7 @@ export const newVersionShape = object({
   note: noteShape.default(''),
   /** The scene it begins with; without one it begins empty. */
   fromSceneId: idShape.nullable().default(null),
+  followsId: idShape.nullable().default(null),
 })
   .noUnknown()
   .required();
@@ -42,6 +43,8 @@ export const versionEditShape = object({
   name: nameShape('a version').optional(),
   note: noteShape.optional(),
   work: string().oneOf(WORK).optional(),
+  /** The version of the same production whose later changes it takes over, or null for none. */
+  followsId: idShape.nullable().optional(),
   revision,
 })
   .noUnknown()
@@ -72,6 +75,8 @@ export interface VersionView {
   readonly fromSceneId: string | null;
   /** The number of that scene where it is in the same production and not in the bin, or null. */
   readonly fromNumber: number | null;
+  /** The version whose later changes it takes over, or null. */
+  readonly followsId: string | null;
   /** Its newest scene, kept ones not counted, or null. */
   readonly newestSceneId: string | null;
   /** The lowest and highest numbers of its scenes, kept ones too; null while it has none. */

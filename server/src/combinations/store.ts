@@ -20,7 +20,7 @@ import { fromJson } from '../database/json';
 import { mustFit } from '../desks/fitting';
 import { profileOfProduction } from '../productions/store';
 import { insertScene } from '../scenes/insert';
-import { changedMeanwhile, sceneRow } from '../scenes/store';
+import { changedMeanwhile, parentsIn, sceneRow } from '../scenes/store';
 import { loadState } from '../scenes/strip-states';
 
 interface Row {
@@ -77,13 +77,7 @@ export async function beginCombination(db: Database, { base, merge, picks }: New
 
 async function parentOf(db: Database, base: string, scene: string): Promise<string> {
   const [mine, theirs] = [await sceneRow(db, base), await sceneRow(db, scene)];
-  const links = (await db('scene_parents')
-    .join('scenes', 'scenes.id', 'scene_parents.scene_id')
-    .whereIn('production_id', [mine.production_id, theirs.production_id])
-    .select('scene_id', 'parent_id')) as { scene_id: string; parent_id: string }[];
-  const parents = new Map<string, string[]>();
-  for (const { scene_id, parent_id } of links) parents.set(scene_id, [...(parents.get(scene_id) ?? []), parent_id]);
-  const parent = nearestParent((id) => parents.get(id) ?? [], base, scene);
+  const parent = nearestParent(await parentsIn(db, [mine.production_id, theirs.production_id]), base, scene);
   const [one, other] = [`${mine.number} ${mine.name}`, `${theirs.number} ${theirs.name}`];
   if (parent === null)
     throw new Fault(

@@ -85,6 +85,7 @@ export async function productionViews(db: Database): Promise<ProductionView[]> {
       note: v.note,
       work: v.work,
       fromSceneId: v.from_scene_id,
+      followsId: v.follows_id,
       fromNumber: from && from.production_id === v.production_id && !from.binned_at ? from.number : null,
       newestSceneId: newest?.id ?? null,
       numbers: sum ? { oldest: sum.oldest, newest: sum.newest } : null,

@@ -82,6 +82,20 @@ export async function sceneRow(db: Database, id: string): Promise<SceneRow> {
   return row;
 }
 
+/** Who comes from whom in whole productions: the parents of a scene. */
+export async function parentsIn(
+  db: Database,
+  productions: readonly string[],
+): Promise<(scene: string) => readonly string[]> {
+  const links = (await db('scene_parents')
+    .join('scenes', 'scenes.id', 'scene_parents.scene_id')
+    .whereIn('production_id', productions)
+    .select('scene_id', 'parent_id')) as { scene_id: string; parent_id: string }[];
+  const parents = new Map<string, string[]>();
+  for (const { scene_id, parent_id } of links) parents.set(scene_id, [...(parents.get(scene_id) ?? []), parent_id]);
+  return (scene) => parents.get(scene) ?? [];
+}
+
 /** @throws Fault `not-found` */
 export async function sceneView(db: Database, id: string): Promise<SceneView> {
   const [view] = await sceneViews(db, [await sceneRow(db, id)]);

@@ -16,6 +16,7 @@ export interface VersionRow {
   readonly note: string;
   readonly work: 'working' | 'sent' | 'approved';
   readonly from_scene_id: string | null;
+  readonly follows_id: string | null;
   readonly binned_at: Date | null;
   readonly revision: number;
 }
@@ -36,7 +37,8 @@ const PRODUCTION = 'This production';
  */
 export async function insertVersion(db: Database, productionId: string, version: NewVersion): Promise<string> {
   const [id, copy] = [ulid(), ulid()];
-  const { name, note, fromSceneId } = version;
+  const { name, note, fromSceneId, followsId } = version;
+  await mustBeFollowable(db, productionId, followsId);
   await unlessNameIsTaken(
     name,
     () =>
@@ -45,7 +47,15 @@ export async function insertVersion(db: Database, productionId: string, version:
           { place: number | null },
         ];
         const place = (last.place ?? -1) + 1;
-        await tx('versions').insert({ id, production_id: productionId, name, note, place, from_scene_id: fromSceneId });
+        await tx('versions').insert({
+          id,
+          production_id: productionId,
+          name,
+          note,
+          place,
+          from_scene_id: fromSceneId,
+          follows_id: followsId,
+        });
         if (fromSceneId === null) return;
         const scene = await sceneRow(tx, fromSceneId);
         await insertCopy(tx, copy, fromSceneId, { versionId: id, name: scene.kind === 'scene' ? scene.name : name });
@@ -56,7 +66,13 @@ export async function insertVersion(db: Database, productionId: string, version:
 }
 
 /** @throws Fault `not-found`, `conflict` where someone else changed it since, or its new name is taken */
-export async function editVersion(db: Database, id: string, { revision, ...edit }: VersionEdit): Promise<void> {
+export async function editVersion(
+  db: Database,
+  id: string,
+  { revision, followsId, ...words }: VersionEdit,
+): Promise<void> {
+  if (followsId !== undefined) await mustBeFollowable(db, (await versionRow(db, id)).production_id, followsId, id);
+  const edit = { ...words, ...(followsId === undefined ? {} : { follows_id: followsId }) };
   const changed = await unlessNameIsTaken(
     edit.name ?? '',
     () =>
@@ -66,6 +82,28 @@ export async function editVersion(db: Database, id: string, { revision, ...edit 
     PRODUCTION,
   );
   if (changed === 0) throw changedMeanwhile((await versionRow(db, id)).name);
+}
+
+/** Refuses to follow a version of another production, or one that follows back. @throws Fault `refused-input` */
+async function mustBeFollowable(
+  db: Database,
+  productionId: string,
+  followsId: string | null,
+  id?: string,
+): Promise<void> {
+  for (let at = followsId; at !== null;) {
+    const version: { production_id: string; name: string; follows_id: string | null } = await versionRow(db, at);
+    if (at === id || version.production_id !== productionId)
+      throw new Fault(
+        'refused-input',
+        at === id
+          ? 'A version cannot follow itself, not even through others.'
+          : `${version.name} is in another production.`,
+        'Choose another version to follow.',
+        'followsId',
+      );
+    at = version.follows_id;
+  }
 }
 
 /**

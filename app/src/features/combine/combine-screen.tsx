@@ -2,7 +2,7 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { lazy, Suspense, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Plus from 'lucide-react-native/icons/plus';
-import Trash from 'lucide-react-native/icons/trash-2';
+import Trash from 'lucide-react-native/icons/trash';
 
 import { dependencies } from '@old-echo/core/combine/dependencies';
 import { combinedSentence } from '@old-echo/core/combine/sentence';

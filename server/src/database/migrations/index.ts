@@ -7,6 +7,7 @@ import * as sound from './004-sound';
 import * as blindTests from './005-blind-tests';
 import * as silentStems from './006-silent-stems';
 import * as combining from './007-combining';
+import * as following from './008-following';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -16,6 +17,7 @@ const list: Record<string, Knex.Migration> = {
   '005-blind-tests': { up: blindTests.up, down: refuse },
   '006-silent-stems': { up: silentStems.up, down: refuse },
   '007-combining': { up: combining.up, down: refuse },
+  '008-following': { up: following.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */

@@ -1,0 +1,41 @@
+import { stringify } from 'csv-stringify/sync';
+import { Router } from 'express';
+import { object } from 'yup';
+
+import { readShape } from '@old-echo/core/contracts/read';
+import { clock, newWishShape, wishEditShape, type NewWish, type WishEdit } from '@old-echo/core/contracts/wish';
+import { idShape } from '@old-echo/core/contracts/words';
+
+import type { Database } from '../database/connect';
+import { versionRow } from '../versions/store';
+import { editWish, newWish, removeWish, wishes } from './store';
+
+const querySchema = object({ version: idShape.required() }).noUnknown();
+
+export const wishRoutes = (db: Database): Router =>
+  Router()
+    .get('/', async (req, res) => {
+      res.json(await wishes(db, readShape(querySchema, req.query).version));
+    })
+    .get('/list.csv', async (req, res) => {
+      const { version } = readShape(querySchema, req.query);
+      const { name } = await versionRow(db, version);
+      const rows = (await wishes(db, version)).map((wish) => ({ ...wish, at: wish.at === null ? '' : clock(wish.at) }));
+      res
+        .attachment(`Wishes for ${name}.csv`)
+        .type('text/csv')
+        // RFC 4180 ends lines so; what a spreadsheet would work out stays words.
+        .send(stringify(rows, { header: true, columns: COLUMNS, record_delimiter: '\r\n', escape_formulas: true }));
+    })
+    .post('/', async (req, res) => {
+      res.status(201).json(await newWish(db, readShape(newWishShape, req.body) as NewWish));
+    })
+    .patch('/:id', async (req, res) => {
+      res.json(await editWish(db, req.params.id, readShape(wishEditShape, req.body) as WishEdit));
+    })
+    .delete('/:id', async (req, res) => {
+      await removeWish(db, req.params.id);
+      res.json({});
+    });
+
+const COLUMNS = ['at', 'strip', 'who', 'text', 'state', 'scene'];
