@@ -11,6 +11,7 @@ const version = (id: string, oldest: number, newest: number, fromNumber: number 
   note: '',
   work: 'working',
   fromSceneId: null,
+  followsId: null,
   fromNumber,
   newestSceneId: null,
   numbers: { oldest, newest },

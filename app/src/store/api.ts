@@ -12,6 +12,8 @@ import type {
   Unconfirmed,
 } from '@old-echo/core/contracts/restore';
 import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
+import type { FollowerView, TakenOver } from '@old-echo/core/contracts/following';
+import type { NewWish, WishEdit, WishView } from '@old-echo/core/contracts/wish';
 import type { NamedScope, NewScope } from '@old-echo/core/contracts/scope';
 import type {
   NewProduction,
@@ -82,7 +84,7 @@ const post = (url: string, body: object = {}) => ({ url, method: 'POST', body })
 /** Everything the server holds. States of scenes never change, so they are kept for as long as the page is open. */
 export const api = createApi({
   baseQuery: query,
-  tagTypes: ['desks', 'productions', 'scenes', 'restores', 'scopes', 'stems', 'blindTests', 'combinations'],
+  tagTypes: ['desks', 'productions', 'scenes', 'restores', 'scopes', 'stems', 'blindTests', 'combinations', 'wishes'],
   endpoints: (build) => ({
     desks: build.query<DeskView[], void>({ query: () => '/desks', providesTags: ['desks'] }),
     editDesk: build.mutation<DeskView, { id: string; edit: DeskEdit }>({
@@ -273,6 +275,28 @@ export const api = createApi({
       query: (id) => `/scenes/${id}/origins`,
       keepUnusedDataFor: Infinity,
     }),
+    /** Versions of a production that follow another and are behind it. */
+    followers: build.query<FollowerView[], string>({
+      query: (production) => `/productions/${production}/followers`,
+      providesTags: ['scenes', 'productions'],
+    }),
+    takeOver: build.mutation<TakenOver[], { production: string; versions: string[] }>({
+      query: ({ production, versions }) => post(`/productions/${production}/followers`, { versions }),
+      invalidatesTags: [...HISTORY, 'combinations'],
+    }),
+    wishes: build.query<WishView[], string>({
+      query: (version) => ({ url: '/wishes', params: { version } }),
+      providesTags: ['wishes', 'scenes'],
+    }),
+    newWish: build.mutation<WishView, NewWish>({ query: (wish) => post('/wishes', wish), invalidatesTags: ['wishes'] }),
+    editWish: build.mutation<WishView, { id: string; edit: WishEdit }>({
+      query: ({ id, edit }) => ({ url: `/wishes/${id}`, method: 'PATCH', body: edit }),
+      invalidatesTags: ['wishes'],
+    }),
+    removeWish: build.mutation<unknown, string>({
+      query: (id) => ({ url: `/wishes/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['wishes'],
+    }),
     stems: build.query<StemView[], string>({
       query: (production) => `/productions/${production}/stems`,
       providesTags: ['stems'],
@@ -343,6 +367,12 @@ export const {
   useKeepCombinationMutation,
   useSourcesQuery,
   useOriginsQuery,
+  useFollowersQuery,
+  useTakeOverMutation,
+  useWishesQuery,
+  useNewWishMutation,
+  useEditWishMutation,
+  useRemoveWishMutation,
   useStemsQuery,
   useDetachStemMutation,
   useBeginMixMutation,

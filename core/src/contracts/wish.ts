@@ -1,6 +1,6 @@
 import { number, object, string, type InferType } from 'yup';
 
-import { idShape, whoShape } from './words';
+import { idShape, LONGEST_WHO } from './words';
 
 export const LONGEST_WISH = 500;
 /** The latest moment of a song or show that a wish can name, in seconds. */
@@ -21,7 +21,7 @@ const wishWords = object({
   at: number().min(0).max(LATEST).nullable(),
   strip: string().max(12).nullable(),
   /** Who wished for it. */
-  who: whoShape.notRequired(),
+  who: string().trim().max(LONGEST_WHO, `a name has at most ${LONGEST_WHO} characters`).optional(),
   state: string().oneOf(WISH_STATES),
   /** The scene that answers it. */
   sceneId: idShape.nullable(),

@@ -1,9 +1,17 @@
 import { stringify } from 'csv-stringify/sync';
+import escapeHtml from 'escape-html';
 import { Router } from 'express';
 import { object } from 'yup';
 
 import { readShape } from '@old-echo/core/contracts/read';
-import { clock, newWishShape, wishEditShape, type NewWish, type WishEdit } from '@old-echo/core/contracts/wish';
+import {
+  clock,
+  newWishShape,
+  wishEditShape,
+  type NewWish,
+  type WishEdit,
+  type WishView,
+} from '@old-echo/core/contracts/wish';
 import { idShape } from '@old-echo/core/contracts/words';
 
 import type { Database } from '../database/connect';
@@ -27,6 +35,11 @@ export const wishRoutes = (db: Database): Router =>
         // RFC 4180 ends lines so; what a spreadsheet would work out stays words.
         .send(stringify(rows, { header: true, columns: COLUMNS, record_delimiter: '\r\n', escape_formulas: true }));
     })
+    .get('/list.html', async (req, res) => {
+      const { version } = readShape(querySchema, req.query);
+      const { name } = await versionRow(db, version);
+      res.type('html').send(printed(`Wishes for ${name}`, await wishes(db, version)));
+    })
     .post('/', async (req, res) => {
       res.status(201).json(await newWish(db, readShape(newWishShape, req.body) as NewWish));
     })
@@ -39,3 +52,13 @@ export const wishRoutes = (db: Database): Router =>
     });
 
 const COLUMNS = ['at', 'strip', 'who', 'text', 'state', 'scene'];
+
+/** A page for paper, which asks to be printed when it is opened. */
+function printed(title: string, list: readonly WishView[]): string {
+  const row = ({ at, who, text, state, scene }: WishView) =>
+    `<tr><td>☐<td>${at === null ? '' : clock(at)}<td>${escapeHtml(text)}<td>${escapeHtml(who)}<td>${state}<td>${escapeHtml(scene ?? '')}`;
+  return `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escapeHtml(title)}</title>
+<style>body{font:12pt sans-serif;margin:2em}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.4em .6em;border-bottom:1px solid #999;vertical-align:top}</style>
+<h1>${escapeHtml(title)}</h1><table><tr><th><th>At<th>Wish<th>Who<th>State<th>Scene${list.map(row).join('')}</table>
+<script>print()</script></html>`;
+}

@@ -61,7 +61,7 @@ const columnsOf = ({ text, at, strip, who, state, sceneId }: Partial<NewWish>) =
   ...(text === undefined ? {} : { text }),
   ...(at === undefined ? {} : { at }),
   ...(strip === undefined ? {} : { strip }),
-  ...(who == null ? {} : { who }),
+  ...(who === undefined ? {} : { who }),
   ...(state === undefined ? {} : { state }),
   ...(sceneId === undefined ? {} : { scene_id: sceneId }),
 });

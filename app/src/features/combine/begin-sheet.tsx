@@ -25,7 +25,7 @@ export function BeginSheet({ a, b, others, cell, onClose }: BeginSheetProps) {
   const done = useDo();
   const [begin] = useBeginCombinationMutation();
   const go = (base: string, merge: string | null, picks: Readonly<Record<string, string>>) =>
-    void done(begin({ base, merge, picks }), () => 'Nothing is kept until you say so.').then((made) => {
+    void done(begin({ base, merge, picks }), () => '').then((made) => {
       if (made)
         router.navigate(
           combineHref(
@@ -58,6 +58,16 @@ export function BeginSheet({ a, b, others, cell, onClose }: BeginSheetProps) {
             under={`${b.title} stays as it is but for what you take of ${a.title}`}
             onPress={() => go(b.of, null, {})}
           />
+          {cell ? (
+            <MenuRow
+              title={`Write ${cell[1]} of B into other scenes`}
+              under="As many as you choose, with a preview and one undo"
+              onPress={() => {
+                onClose();
+                router.navigate({ pathname: '/ripple', params: { from: b.of, cells: cell[0] } });
+              }}
+            />
+          ) : null}
           <MenuRow
             title="Bring both together"
             under="What either changed since the scene both come from; you settle what is at odds"

@@ -156,7 +156,7 @@ function Combine({ combination, others }: CombineProps) {
           </Empty>
         )}
       </Body>
-      {audition ? <AuditionBar audition={audition} /> : null}
+      {audition ? <AuditionBar audition={audition} title="Listen to A and to this" /> : null}
       <Foot>
         <Action
           kind="main"

@@ -21,6 +21,7 @@ import { ProductionSheet } from './production-sheet';
 import { sceneHeight, SceneRow } from './scene-row';
 import { lanesOf, NO_LANES } from './tide-lines';
 import type { SceneList } from './use-scene-list';
+import { Underway } from './underway';
 import { VersionCard } from './version-card';
 
 interface HistoryProps {
@@ -80,6 +81,7 @@ export function History({ production, list, chosen }: HistoryProps) {
       </ScrollView>
       {searching ? <Filters production={production} filter={list.filter} /> : null}
       {about && !searching ? <VersionCard production={production} version={about} /> : null}
+      {searching ? null : <Underway production={production} version={about} />}
       {list.narrowed ? <Band title={`${list.total} found`} /> : null}
       {list.fault ? (
         <Failed fault={list.fault} onAgain={list.again} />

@@ -28,6 +28,7 @@ import { useDo } from '../shell/use-do';
 import { useKeys } from '../shell/use-keys';
 import { ChangeList } from '../strip/change-list';
 import { Globals } from './globals';
+import { MadeFrom } from './made-from';
 import { SceneMenu } from './scene-menu';
 import { Stamp, when } from './scene-row';
 import { SceneSheet } from './scene-sheet';
@@ -93,6 +94,7 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
           </Words>
           <Sentence phrases={sentence} />
         </Card>
+        <MadeFrom scene={scene} />
         <Since scene={scene} production={production} />
       </Body>
       <Foot>

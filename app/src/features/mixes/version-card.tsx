@@ -6,7 +6,7 @@ import { StyleSheet, View } from 'react-native';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { plural } from '@old-echo/core/desk/wording';
 
-import { useDistanceQuery, useSceneQuery } from '../../store/api';
+import { useDistanceQuery, useSceneQuery, useWishesQuery } from '../../store/api';
 import { Action } from '../../ui/actions';
 import { Card } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
@@ -23,6 +23,8 @@ interface VersionProps {
 export function VersionCard({ production, version }: VersionProps) {
   const router = useRouter();
   const [editing, setEditing] = useState(false);
+  const { data: wishes = [] } = useWishesQuery(version.id);
+  const open = wishes.filter(({ state }) => state === 'open').length;
   return (
     <View style={styles.card}>
       <Card edge={version.work === 'approved' ? 'done' : undefined}>
@@ -39,6 +41,11 @@ export function VersionCard({ production, version }: VersionProps) {
             ) : null}
           </View>
           <Action kind="quiet" title="Edit" onPress={() => setEditing(true)} />
+          <Action
+            kind="quiet"
+            title={open > 0 ? `Wishes · ${open}` : 'Wishes'}
+            onPress={() => router.navigate(`/mixes/${production.id}/wishes?version=${version.id}`)}
+          />
           <Action
             kind="quiet"
             title="Its past"

@@ -53,6 +53,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
   const [{ revision, ...before }] = useState({ name: '', note: '', work: 'working' as const, revision: 0, ...version });
   const [name, setName] = useState(before.name);
   const [note, setNote] = useState(before.note);
+  const [follows, setFollows] = useState<string | null>(version ? version.followsId : (from?.versionId ?? null));
   const [work, setWork] = useState<VersionView['work']>(before.work);
   const [edit, editing] = useEditVersionMutation();
   const [make, making] = useNewVersionMutation();
@@ -60,17 +61,22 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
   const error = editing.error ?? making.error;
   const save = async (over: number) => {
     if (version) {
-      const answer = await edit({ id: version.id, edit: { name, note, work, revision: over } });
+      const answer = await edit({ id: version.id, edit: { name, note, work, followsId: follows, revision: over } });
       if (!answer.error) onClose();
       return;
     }
-    const answer = await make({ production: production.id, version: { name, note, fromSceneId: from?.id ?? null } });
+    const answer = await make({
+      production: production.id,
+      version: { name, note, fromSceneId: from?.id ?? null, followsId: follows },
+    });
     if (!answer.data) return;
     dispatch(filtered({ versionId: answer.data.id }));
     onClose();
     router.navigate(`/mixes/${production.id}`);
   };
   const taken = [...production.versions].map((v) => v.name);
+  // One that begins empty has nothing in common with any.
+  const leaders = version || from ? production.versions.filter((v) => v.id !== version?.id) : [];
   return (
     <View style={styles.form}>
       <Field
@@ -96,6 +102,17 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
           ))}
         </View>
       )}
+      {leaders.length > 0 ? (
+        <>
+          <Words kind="strong">Takes over the later changes of</Words>
+          <View style={styles.chips} role="tablist">
+            <Chip title="No version" chosen={follows === null} onPress={() => setFollows(null)} />
+            {leaders.map(({ id, name: leader }) => (
+              <Chip key={id} title={leader} chosen={follows === id} onPress={() => setFollows(id)} />
+            ))}
+          </View>
+        </>
+      ) : null}
       <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
       {error ? (
         <Refused

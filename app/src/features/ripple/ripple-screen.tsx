@@ -1,18 +1,27 @@
 import { skipToken } from '@reduxjs/toolkit/query';
-import { useRouter } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
+import type { DeskView } from '@old-echo/core/contracts/desk';
 import { MOST_RIPPLED, type RippleRequest } from '@old-echo/core/contracts/ripple';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { fullSettingName, plural, showValue } from '@old-echo/core/desk/wording';
-import { specAt } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { sectionOf } from '@old-echo/core/desk/address';
+import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import type { Value } from '@old-echo/core/desk/setting';
+import { stripName, type State } from '@old-echo/core/desk/state';
 
-import { useDesk, useDrift, type DeskNow } from '../../live/use-desk';
-import { useRippleMutation, useRipplePreviewQuery, useScenesInfiniteQuery } from '../../store/api';
+import { useDesk, useDrift } from '../../live/use-desk';
+import {
+  useDesksQuery,
+  useProductionsQuery,
+  useRippleMutation,
+  useRipplePreviewQuery,
+  useScenesInfiniteQuery,
+} from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Action, Foot } from '../../ui/actions';
 import { IconAction } from '../../ui/menu';
@@ -21,55 +30,131 @@ import { SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { toggled } from '../../ui/toggled';
+import { useSide } from '../compare/use-side';
 import { TickRow } from '../restore/tick-row';
 import { useDo } from '../shell/use-do';
 import { useKeys } from '../shell/use-keys';
 import { ChangeList } from '../strip/change-list';
 
-/** Writes what was just changed on the desk into other scenes: which settings, which scenes, what that does to each. */
+/** Writes values into other scenes: which settings, which scenes, what that does to each. */
 export function RippleScreen() {
-  const now = useDesk();
-  const scene = now?.desk.scene;
-  return now && scene ? <Ripple now={now} standing={scene} /> : <Waiting what="Looking at the desk" />;
+  const { from, cells } = useLocalSearchParams<{ from?: string; cells?: string }>();
+  return from && cells ? <FromScene from={from} cells={cells.split(',')} /> : <FromDesk />;
 }
 
-function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow['desk']['scene']> }) {
+/** One value that is to be written. */
+interface Written {
+  readonly address: string;
+  readonly strip: string;
+  readonly value: Value;
+}
+
+interface RippleProps {
+  /** Where the values come from, in words. */
+  readonly over: string;
+  readonly back: () => void;
+  readonly desk: DeskView;
+  readonly profile: Profile;
+  /** The state whose labels name the strips. */
+  readonly state: State;
+  readonly values: readonly Written[];
+  readonly productionId: string;
+  /** Only scenes of this version. */
+  readonly versionId?: string;
+  /** Which scenes are offered, from the number of the one that they come after. */
+  readonly isOffered: (scene: SceneView) => boolean;
+  readonly after: number;
+  /** Whether all are chosen at first. */
+  readonly all: boolean;
+}
+
+/** What was just changed on the desk, for the scenes that come after the one that stands on it. */
+function FromDesk() {
   const router = useRouter();
-  const done = useDo();
+  const now = useDesk();
   const drift = useDrift();
+  const standing = now?.desk.scene;
+  if (!now || !standing) return <Waiting what="Looking at the desk" />;
+  return (
+    <Ripple
+      over={`Changed since ${standing.number} ${standing.name}`}
+      back={() => router.navigate(`/desk/${now.desk.id}`)}
+      desk={now.desk}
+      profile={now.profile}
+      state={now.state}
+      values={drift.map(({ address, strip, now: value }) => ({ address, strip, value }))}
+      productionId={standing.productionId}
+      versionId={standing.versionId}
+      isOffered={(scene) => scene.number > standing.number}
+      after={standing.number}
+      all
+    />
+  );
+}
+
+/** Cells of one scene, for any other scene of its production. */
+function FromScene({ from, cells }: { readonly from: string; readonly cells: readonly string[] }) {
+  const router = useRouter();
+  const side = useSide(from);
+  const { data: desks } = useDesksQuery();
+  const { data: productions } = useProductionsQuery();
+  const deskId = productions?.find(({ id }) => id === side?.productionId)?.deskId;
+  const desk = desks?.find(({ id }) => id === deskId);
+  if (side?.fault) return <Empty title={side.fault.message}>{side.fault.advice}</Empty>;
+  if (!side?.state || !side.profile || !side.productionId || !desk) return <Waiting what="Opening the scene" />;
+  const { profile, state, productionId } = side;
+  const values = cells.flatMap((cell) => {
+    const [strip = '', section] = cell.split('/');
+    return Object.entries(state[strip] ?? {}).flatMap(([key, value]) =>
+      sectionOf(key) === section ? [{ address: `${strip}/${key}`, strip, value }] : [],
+    );
+  });
+  return (
+    <Ripple
+      over={`From ${side.title}`}
+      back={() => router.navigate(`/mixes/${productionId}/scene/${from}`)}
+      desk={desk}
+      profile={profile}
+      state={state}
+      values={values}
+      productionId={productionId}
+      isOffered={(scene) => scene.id !== from}
+      after={0}
+      all={false}
+    />
+  );
+}
+
+function Ripple(props: RippleProps) {
+  const { over, back, desk, profile, state, values, productionId, versionId, isOffered, after, all } = props;
+  const done = useDo();
   const by = useAppSelector((root) => root.place.who);
   const [without, setWithout] = useState<ReadonlySet<string>>(new Set());
-  const [picked, setPicked] = useState<ReadonlySet<string> | null>(null);
+  const [picked, setPicked] = useState<ReadonlySet<string> | null>(all ? null : new Set());
   const [open, setOpen] = useState<string | null>(null);
   const [write, { isLoading }] = useRippleMutation();
   const { data, hasNextPage, isFetchingNextPage, fetchNextPage } = useScenesInfiniteQuery({
-    production: standing.productionId,
-    versionId: standing.versionId,
+    production: productionId,
+    ...(versionId ? { versionId } : {}),
     ownOnly: true,
   });
-  const scenes = useMemo(
-    () =>
-      (data?.pages.flatMap((page) => page.scenes) ?? [])
-        .filter((scene) => scene.kind === 'scene' && scene.number > standing.number)
-        .sort((a, b) => a.number - b.number)
-        .slice(0, MOST_RIPPLED),
-    [data, standing.number],
-  );
+  const scenes = (data?.pages.flatMap((page) => page.scenes) ?? [])
+    .filter((scene) => scene.kind === 'scene' && isOffered(scene))
+    .sort((a, b) => a.number - b.number)
+    .slice(0, MOST_RIPPLED);
   // Pages come newest first: what lies between this one and the oldest that is loaded is still to be fetched.
   const oldest = data?.pages.at(-1)?.scenes.at(-1);
-  const earlierToLoad = hasNextPage && (oldest?.number ?? 0) > standing.number;
+  const earlierToLoad = hasNextPage && (oldest?.number ?? 0) > after;
   const chosen = scenes.filter((scene) => picked?.has(scene.id) ?? !scene.protected);
-  const settings = drift.filter((change) => !without.has(change.address));
+  const settings = values.filter(({ address }) => !without.has(address));
   const request: RippleRequest = {
-    settings: Object.fromEntries(settings.map(({ address, now: value }) => [address, value])),
+    settings: Object.fromEntries(settings.map(({ address, value }) => [address, value])),
     scenes: chosen.map(({ id, revision }) => ({ id, revision })),
     by,
   };
   const ready = settings.length > 0 && chosen.length > 0;
-  const { data: previews } = useRipplePreviewQuery(ready ? { desk: now.desk.id, request } : skipToken);
-  const back = () => router.navigate(`/desk/${now.desk.id}`);
+  const { data: previews } = useRipplePreviewQuery(ready ? { desk: desk.id, request } : skipToken);
   useKeys({ Escape: back });
-  const { profile, state } = now;
   const toggle = ({ id }: SceneView) =>
     setPicked(
       toggled(
@@ -80,7 +165,7 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
   const changing = previews?.filter((preview) => preview.changes.length > 0) ?? [];
   const apply = () =>
     void write({
-      desk: now.desk.id,
+      desk: desk.id,
       request: { ...request, scenes: request.scenes.filter(({ id }) => changing.some((p) => p.id === id)) },
     }).then((answer) =>
       done(
@@ -89,10 +174,10 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
         answer.data && { url: `/ripples/${answer.data.id}/undo` },
       ).then((made) => made && back()),
     );
-  if (drift.length === 0)
+  if (values.length === 0)
     return (
       <View style={styles.fill}>
-        <Head title="Into other scenes" onBack={back} />
+        <Head over={over} title="Into other scenes" onBack={back} />
         <Empty title="Nothing has drifted">
           Change something on the desk first; then it can be written into other scenes.
         </Empty>
@@ -100,7 +185,7 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
     );
   return (
     <View style={styles.fill}>
-      <Head over={`Changed since ${standing.number} ${standing.name}`} title="Into other scenes" onBack={back} />
+      <Head over={over} title="Into other scenes" onBack={back} />
       <Body tight>
         <Card>
           <Words testID="sentence">
@@ -109,7 +194,7 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
           </Words>
         </Card>
         <Words kind="heading">What is written</Words>
-        {drift.slice(0, 200).map(({ address, strip, now: value }) => {
+        {values.slice(0, 200).map(({ address, strip, value }) => {
           const spec = specAt(profile, address);
           return (
             <TickRow
@@ -130,7 +215,7 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
           <Action kind="quiet" title="None" onPress={() => setPicked(new Set())} />
         </View>
         {scenes.length === 0 ? (
-          <Empty title="No later scene">Scenes of the same version that come after this one are listed here.</Empty>
+          <Empty title="No other scene">Scenes that this can be written into are listed here.</Empty>
         ) : null}
         {scenes.map((scene) => {
           const changes = previews?.find(({ id }) => id === scene.id)?.changes;
@@ -182,14 +267,14 @@ function Ripple({ now, standing }: { now: DeskNow; standing: NonNullable<DeskNow
           kind="main"
           grow
           title={
-            now.desk.showLock
+            desk.showLock
               ? 'The show lock is on'
               : changing.length === 0
                 ? 'Nothing would change'
                 : `Write into ${plural(changing.length, 'scene')}`
           }
           busy={isLoading}
-          disabled={changing.length === 0 || now.desk.showLock}
+          disabled={changing.length === 0 || desk.showLock}
           onPress={apply}
         />
       </Foot>

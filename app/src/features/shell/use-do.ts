@@ -9,8 +9,8 @@ interface Answer<T> {
 }
 
 /**
- * Waits for something that was asked of the server and says at the foot of the screen what became of it. Returns its
- * answer, or undefined where it was refused.
+ * Waits for something that was asked of the server and says at the foot of the screen what became of it, unless that is
+ * nothing. Returns its answer, or undefined where it was refused.
  */
 export function useDo() {
   const dispatch = useAppDispatch();
@@ -25,7 +25,8 @@ export function useDo() {
       dispatch(noticed(`${message} ${advice}`));
       return undefined;
     }
-    dispatch(noticed(done(data), undo));
+    const said = done(data);
+    if (said) dispatch(noticed(said, undo));
     return data;
   };
 }
