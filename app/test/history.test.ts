@@ -63,7 +63,17 @@ const scene = (number: number, kind: SceneView['kind']): SceneView => ({
     note: '',
     milestone: '',
   },
-  ...{ tags: [], protected: false, kind, parents: [], parentNumber: null, scope: null, binnedAt: null, revision: 1 },
+  ...{
+    tags: [],
+    protected: false,
+    kind,
+    parents: [],
+    parentNumber: null,
+    joins: [],
+    scope: null,
+    binnedAt: null,
+    revision: 1,
+  },
   ...{ changed: { settings: 0, strips: 0 }, madeAt: '2026-05-01T12:00:00.000Z' },
 });
 

@@ -27,6 +27,7 @@ import { print, time } from './figure';
 import { flip } from './flip';
 import { frames } from './frames';
 import { history } from './history';
+import { merging } from './merging';
 import { sound } from './sound';
 import { switching } from './switching';
 
@@ -159,6 +160,7 @@ const benches = {
   frames: () => frames(quay),
   sound: () => sound(quay),
   switching,
+  merging: () => merging(json as Parameters<typeof merging>[0]),
   comparison: () => comparison(json as Parameters<typeof comparison>[0]),
 };
 const wanted = process.argv.slice(2);

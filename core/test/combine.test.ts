@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { diff3Merge } from 'node-diff3';
 
 import { combine } from '../src/combine/combine';
 import { dependencies, sayDependency } from '../src/combine/dependencies';
@@ -8,7 +9,7 @@ import { combinedSentence } from '../src/combine/sentence';
 import { settle, SETTLE_RULES } from '../src/combine/settle';
 import { cellOf, threeWay } from '../src/combine/three-way';
 import { recipeShape, type Recipe } from '../src/contracts/combination';
-import { untouched, withSettings, type Settings, type State } from '../src/desk/state';
+import { untouched, valueAt, withSettings, type Settings, type State } from '../src/desk/state';
 import { drift } from '../src/scene/drift';
 import { fingerprint } from '../src/scene/fingerprint';
 import { plainText } from '../src/scope/sentence';
@@ -105,6 +106,26 @@ describe('three ways', () => {
     const renamed = merge(start, moved({ 'in.4/label/name': 'Fiddle' }), changed);
     expect([renamed.state['in.4']?.['label/name'], renamed.state['in.4']?.['fader/level']]).toEqual(['Fiddle', -7]);
   });
+});
+
+test('settings that stand on their own merge as lines do in node-diff3', () => {
+  const keys = ['fader/level', 'mute/on', 'sends/fx.1/level', 'sends/fx.2/level', 'routing/group.1'];
+  const addresses = ['in.1', 'in.2', 'in.9'].flatMap((strip) => keys.map((key) => `${strip}/${key}`));
+  const some = anySettings(boathouse, 10, addresses).map((settings) => moved(settings));
+  /** Each behind a line that nobody changes, so that neighbours are not at odds. */
+  const lines = (state: State) =>
+    addresses.flatMap((address) => [address, `${address} ${String(valueAt(state, address))}`]);
+  fc.assert(
+    fc.property(some, some, some, (o, a, b) => {
+      const ours = threeWay(boathouse, o, a, b);
+      const theirs = diff3Merge(lines(a), lines(o), lines(b));
+      const odd = ours.conflicts.flatMap(({ changes }) =>
+        changes.map(({ address, was }) => `${address} ${String(was)}`),
+      );
+      expect(odd.sort()).toEqual(theirs.flatMap(({ conflict }) => conflict?.a ?? []).sort());
+      expect(lines(ours.state)).toEqual(theirs.flatMap(({ ok, conflict }) => ok ?? conflict?.a ?? []));
+    }),
+  );
 });
 
 test('the nearest common parent is found behind earlier merges', () => {

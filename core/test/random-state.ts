@@ -33,9 +33,12 @@ export function anyValue(spec: SettingSpec): fc.Arbitrary<Value> {
   }
 }
 
-/** Some settings of a desk with any values they can hold. */
-export function anySettings(profile: Profile, most = 40): fc.Arbitrary<Settings> {
-  const addresses = addressesOf(profile);
+/** Some settings of a desk, of all or of those named, with any values they can hold. */
+export function anySettings(
+  profile: Profile,
+  most = 40,
+  addresses: readonly string[] = addressesOf(profile),
+): fc.Arbitrary<Settings> {
   return fc
     .uniqueArray(fc.constantFrom(...addresses), { maxLength: most })
     .chain((some) =>

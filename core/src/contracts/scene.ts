@@ -120,6 +120,8 @@ export interface SceneView {
   readonly parents: readonly string[];
   /** The number of the first parent, or null. */
   readonly parentNumber: number | null;
+  /** The numbers of its other parents, where it was made out of several. */
+  readonly joins: readonly number[];
   readonly scope: Scope | null;
   /** How far it is from its first parent. */
   readonly changed: Distance;

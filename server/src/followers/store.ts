@@ -5,7 +5,7 @@ import { Fault } from '@old-echo/core/contracts/fault';
 import { LONGEST_NAME } from '@old-echo/core/scene/suggest-name';
 import { drift } from '@old-echo/core/scene/drift';
 
-import { beginCombination, keepCombination } from '../combinations/store';
+import { beginCombination, combinations, keepCombination } from '../combinations/store';
 import type { Database } from '../database/connect';
 import { profileOfProduction } from '../productions/store';
 import { freeSceneName } from '../scenes/names';
@@ -72,7 +72,10 @@ export async function takeOver(db: Database, productionId: string, versions: rea
     const view = (await followers(db, productionId)).find((follower) => follower.versionId === versionId);
     if (!view)
       throw new Fault('refused-input', 'A version has nothing to take over.', 'Nothing was changed in it.', 'versions');
-    const { id, revision } = await beginCombination(db, { base: view.base, merge: view.merge, picks: {} });
+    const begun = (await combinations(db, productionId)).find(
+      ({ recipe }) => recipe.base === view.base && recipe.merge?.scene === view.merge,
+    );
+    const { id, revision } = begun ?? (await beginCombination(db, { base: view.base, merge: view.merge, picks: {} }));
     if (view.conflicts > 0) {
       taken.push({ versionId, sceneId: null, combinationId: id });
       continue;

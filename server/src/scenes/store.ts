@@ -52,6 +52,7 @@ export async function sceneViews(db: Database, rows: readonly SceneRow[]): Promi
     kind: row.kind,
     parents: (linksOf.get(row.id) ?? []).map((link) => link.parent_id),
     parentNumber: linksOf.get(row.id)?.[0]?.number ?? null,
+    joins: (linksOf.get(row.id) ?? []).slice(1).map(({ number }) => number),
     scope: row.scope === null ? null : readShape(scopeShape, fromJson(row.scope)),
     changed: { settings: row.changed_settings, strips: row.changed_strips },
     madeAt: row.made_at.toISOString(),

@@ -116,9 +116,7 @@ function Combine({ combination, others }: CombineProps) {
         }
       />
       <Body tight>
-        <View aria-live="polite" testID="sentence">
-          <Sentence phrases={sentence} />
-        </View>
+        <Sentence phrases={sentence} />
         <View style={styles.chips} role="tablist" aria-label="Taken from">
           {others_.map((scene) => (
             <Chip

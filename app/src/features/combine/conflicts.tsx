@@ -8,7 +8,7 @@ import { stripName } from '@old-echo/core/desk/state';
 import { fullSettingName, plural, sectionName, showValue } from '@old-echo/core/desk/wording';
 
 import type { Source } from '../../store/api';
-import { Action, Chip } from '../../ui/actions';
+import { Action } from '../../ui/actions';
 import { Option } from '../../ui/option';
 import { Card, Empty } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
@@ -75,7 +75,6 @@ export function Conflicts({ combination, onHear }: ConflictsProps) {
               {option(base, 'A', 'was')}
               {option(theirs, 'B', 'now')}
             </View>
-            {chosen ? <Chip toggle title="Settled" chosen onPress={() => pick({ [cell]: null })} /> : null}
           </Card>
         );
       })}

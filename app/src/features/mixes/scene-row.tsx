@@ -29,11 +29,12 @@ interface SceneRowProps {
 }
 
 /** How far a scene is from the one it came from: "23 settings since 16". */
-export function since({ parentNumber, changed }: SceneView): string {
+export function since({ parentNumber, joins, changed }: SceneView): string {
   if (parentNumber === null) return 'Where it begins';
+  const joined = joins.length > 0 ? `, with ${joins.join(', ')}` : '';
   return changed.settings === 0
-    ? `Same as ${parentNumber}`
-    : `${plural(changed.settings, 'setting')} since ${parentNumber}`;
+    ? `Same as ${parentNumber}${joined}`
+    : `${plural(changed.settings, 'setting')} since ${parentNumber}${joined}`;
 }
 
 /** A scene on its tide line: milestones as stamps, kept ones hollow. */

@@ -35,7 +35,10 @@ export function Underway({ production, version }: UnderwayProps) {
   const [takeOver, { isLoading }] = useTakeOverMutation();
   const isShown = (versionId: string) => !version || version.id === versionId;
   const followers = behind.filter((one) => isShown(one.versionId) || isShown(one.followsId));
-  const shown = making.filter((one) => isShown(one.versionId));
+  const ofFollowers = new Set(behind.map(({ base, merge }) => `${base} ${merge}`));
+  const shown = making.filter(
+    ({ versionId, recipe }) => isShown(versionId) && !ofFollowers.has(`${recipe.base} ${recipe.merge?.scene ?? ''}`),
+  );
   if (followers.length + shown.length === 0) return null;
   const all = () =>
     void done(
@@ -49,7 +52,12 @@ export function Underway({ production, version }: UnderwayProps) {
   return (
     <View style={styles.list} testID="underway">
       {followers.map((follower) => (
-        <Follower key={follower.versionId} production={production} follower={follower} />
+        <Follower
+          key={follower.versionId}
+          production={production}
+          follower={follower}
+          begun={making.find(({ recipe }) => recipe.base === follower.base && recipe.merge?.scene === follower.merge)}
+        />
       ))}
       {followers.length > 1 ? (
         <Action title={`Bring all ${followers.length} up to date`} busy={isLoading} onPress={all} />
@@ -64,9 +72,11 @@ export function Underway({ production, version }: UnderwayProps) {
 interface FollowerProps {
   readonly production: ProductionView;
   readonly follower: FollowerView;
+  /** Where someone began already. */
+  readonly begun: CombinationView | undefined;
 }
 
-function Follower({ production, follower }: FollowerProps) {
+function Follower({ production, follower, begun }: FollowerProps) {
   const router = useRouter();
   const done = useDo();
   const [begin, { isLoading }] = useBeginCombinationMutation();
@@ -84,12 +94,14 @@ function Follower({ production, follower }: FollowerProps) {
         </Words>
         <Action
           kind="small"
-          title="Take over"
+          title={begun ? 'Go on' : 'Take over'}
           busy={isLoading}
           onPress={() =>
-            void done(begin({ base, merge, picks: {} }), () => '').then(
-              (made) => made && router.navigate(combineHref(made.id)),
-            )
+            begun
+              ? router.navigate(combineHref(begun.id))
+              : void done(begin({ base, merge, picks: {} }), () => '').then(
+                  (made) => made && router.navigate(combineHref(made.id)),
+                )
           }
         />
       </View>

@@ -5,12 +5,13 @@ import type { VersionView } from '@old-echo/core/contracts/production';
 import { clock, LONGEST_WISH, readClock, type WishView } from '@old-echo/core/contracts/wish';
 import { LONGEST_WHO } from '@old-echo/core/contracts/words';
 
-import { faultOf, useEditWishMutation, useNewWishMutation } from '../../store/api';
+import { faultOf, useEditWishMutation, useNewWishMutation, useRemoveWishMutation } from '../../store/api';
 import { Action, Chip } from '../../ui/actions';
 import { Field } from '../../ui/field';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
+import { useDo } from '../shell/use-do';
 import type { NamedStrip } from '../stems/strip-of-file';
 
 interface WishSheetProps {
@@ -29,6 +30,8 @@ export function WishSheet({ version, wish, strips, onClose }: WishSheetProps) {
   const [strip, setStrip] = useState(wish?.strip ?? null);
   const [add, adding] = useNewWishMutation();
   const [edit, editing] = useEditWishMutation();
+  const [remove] = useRemoveWishMutation();
+  const done = useDo();
   const moment = readClock(at);
   const error = adding.error ?? editing.error;
   const save = async () => {
@@ -38,6 +41,10 @@ export function WishSheet({ version, wish, strips, onClose }: WishSheetProps) {
       : await add({ versionId: version.id, ...words });
     if (!answer.error) onClose();
   };
+  const takeOff = ({ id, versionId, scene: _, beforeId: __, revision: ___, ...words }: WishView) =>
+    done(remove(id), () => 'Taken off the list.', { url: '/wishes', body: { versionId, ...words } }).then(
+      (gone) => gone && onClose(),
+    );
   return (
     <Sheet title={wish ? 'Wish' : 'New wish'} open onClose={onClose}>
       <View style={styles.form}>
@@ -73,6 +80,7 @@ export function WishSheet({ version, wish, strips, onClose }: WishSheetProps) {
           disabled={text.trim() === '' || moment === undefined}
           onPress={() => void save()}
         />
+        {wish ? <Action title="Take it off the list" onPress={() => void takeOff(wish)} /> : null}
       </View>
     </Sheet>
   );

@@ -6,9 +6,8 @@ import { StyleSheet, View } from 'react-native';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { clock, WISH_STATES, type WishState, type WishView } from '@old-echo/core/contracts/wish';
 import { stripName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/wording';
 
-import { useEditWishMutation, useRemoveWishMutation, useSceneStateQuery, useWishesQuery } from '../../store/api';
+import { useEditWishMutation, useSceneStateQuery, useWishesQuery } from '../../store/api';
 import { Action, Chip, Foot } from '../../ui/actions';
 import { Body, Card, Empty, Head } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
@@ -147,11 +146,8 @@ interface WishProps {
 
 function Wish({ wish, strip, onEdit, onState, onAnswer }: WishProps) {
   const router = useRouter();
-  const done = useDo();
-  const [remove] = useRemoveWishMutation();
-  const { id, text, at, who, state, sceneId, scene, beforeId, versionId } = wish;
+  const { id, text, at, who, state, sceneId, scene, beforeId } = wish;
   const about = [at === null ? '' : clock(at), strip, who].filter(Boolean).join(' · ');
-  const undo = { url: '/wishes', body: { versionId, text, at, strip: wish.strip, who, state, sceneId } };
   return (
     <Card edge={state === 'done' ? 'done' : state === 'open' ? 'care' : undefined}>
       <View testID={`wish-${id}`} style={styles.wish}>
@@ -183,11 +179,6 @@ function Wish({ wish, strip, onEdit, onState, onAnswer }: WishProps) {
             />
           ) : null}
           <Action kind="quiet" title="Edit" onPress={onEdit} />
-          <Action
-            kind="quiet"
-            title="Take off"
-            onPress={() => void done(remove(id), () => `${plural(1, 'wish', 'wishes')} taken off the list.`, undo)}
-          />
         </View>
       </View>
     </Card>

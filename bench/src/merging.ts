@@ -1,0 +1,57 @@
+import { diff3Merge } from 'node-diff3';
+
+import { threeWay } from '@old-echo/core/combine/three-way';
+import { readProfile } from '@old-echo/core/desk/profile';
+import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
+import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+
+import { print, time } from './figure';
+
+interface ProfileJson {
+  readonly families: readonly { readonly id: string; readonly sections: Record<string, Record<string, unknown>> }[];
+}
+
+/** Settings as lines, each behind a line that nobody changes, so that neighbours are not at odds. */
+const linesOf = (state: State): string[] =>
+  Object.entries(state).flatMap(([strip, settings]) =>
+    Object.entries(settings).flatMap(([key, value]) => [`${strip}/${key}`, JSON.stringify(value)]),
+  );
+
+/** 288 strips three ways: both sides moved five settings of every strip, two of them the same ones. */
+export async function merging(quay: ProfileJson): Promise<void> {
+  const [inputs, main] = ['in', 'main'].map((id) => quay.families.find((family) => family.id === id));
+  if (!inputs || !main) return;
+  const profile = readProfile({
+    id: 'large',
+    name: 'Large',
+    use: 'studio',
+    families: [{ ...inputs, count: 288 }, main],
+  });
+  const settings = profile.families[0]?.settings ?? {};
+  const moved = (keys: readonly string[], by: number): Settings =>
+    Object.fromEntries(
+      Array.from({ length: 288 }, (_, i) => i + 1).flatMap((i) =>
+        keys.flatMap((key, n) => {
+          const spec = settings[key];
+          if (!spec || !isNumberSpec(spec)) return [];
+          const part = ((i * by + n * 13) % 31) / 30;
+          return [[`in.${i}/${key}`, quantise(spec, spec.min + (spec.max - spec.min) * part)] as const];
+        }),
+      ),
+    );
+  const fresh = (state: State): State => JSON.parse(JSON.stringify(state)) as State;
+  const parent = fresh(untouched(profile));
+  const mine = fresh(withSettings(parent, moved(['fader/level', 'eq/2/gain', 'pan/position', 'sends/mix.1/level'], 7)));
+  const theirs = fresh(
+    withSettings(parent, moved(['fader/level', 'compressor/threshold', 'sends/mix.2/level', 'eq/3/gain'], 11)),
+  );
+  const ours = await time(() => threeWay(profile, parent, mine, theirs));
+  const other = await time(() => diff3Merge(linesOf(mine), linesOf(parent), linesOf(theirs)), 3);
+  print({
+    name: `288 strips of ${Object.keys(settings).length} settings three ways (other: node-diff3 on their lines)`,
+    ours,
+    other,
+    unit: 'ms',
+    goal: { most: 50 },
+  });
+}
