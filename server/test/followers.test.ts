@@ -1,0 +1,97 @@
+import type { FollowerView, TakenOver } from '@old-echo/core/contracts/following';
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { SceneView } from '@old-echo/core/contracts/scene';
+import type { WishView } from '@old-echo/core/contracts/wish';
+
+import { Rig } from './rig';
+
+jest.setTimeout(60_000);
+
+let rig: Rig;
+let main = '';
+beforeAll(async () => {
+  rig = await Rig.open();
+  main = rig.production.versions[0]!.id;
+});
+afterAll(() => rig.close());
+
+const followers = async () => (await rig.get<FollowerView[]>(`/productions/${rig.production.id}/followers`)).body;
+const takeOver = (versions: readonly string[]) =>
+  rig.post<TakenOver[]>(`/productions/${rig.production.id}/followers`, { versions });
+const words = (body: unknown): string => JSON.stringify(body);
+
+/** A version that follows the main one, with a change of its own. */
+async function follower(name: string, from: SceneView, own: Record<string, number | boolean>): Promise<string> {
+  const body = { name, fromSceneId: from.id, followsId: main };
+  const { id } = (await rig.post<{ id: string }>(`/productions/${rig.production.id}/versions`, body)).body;
+  const { scenes } = (
+    await rig.get<{ scenes: SceneView[] }>(`/productions/${rig.production.id}/scenes?versionId=${id}`)
+  ).body;
+  const [copy] = scenes;
+  await rig.post(`/desks/${rig.desk.id}/ripples`, {
+    settings: own,
+    scenes: [{ id: copy!.id, revision: copy!.revision }],
+    by: '',
+  });
+  return id;
+}
+
+test('versions that follow take later changes over and keep their own; what is at odds waits in the making', async () => {
+  rig.front.hands({ 'in.1/fader/level': 0, 'in.2/mute/on': false, 'in.3/fader/level': 0 });
+  const start = (await rig.capture('Start')).body;
+  const quiet = await follower('Without the second', start, { 'in.2/mute/on': true });
+  const louder = await follower('Louder third', start, { 'in.3/fader/level': 5 });
+  expect(await followers()).toEqual([]);
+
+  rig.front.hands({ 'in.1/fader/level': -6, 'in.3/fader/level': -3 });
+  const later = (await rig.capture('Later')).body;
+  expect(await followers()).toMatchObject([
+    { versionId: quiet, followsId: main, merge: later.id, behind: 1, settings: 2, keeps: 1, conflicts: 0 },
+    { versionId: louder, followsId: main, merge: later.id, behind: 1, settings: 1, keeps: 1, conflicts: 1 },
+  ]);
+  const { body } = await takeOver([quiet, louder]);
+  expect(body.map(({ sceneId, combinationId }) => [sceneId !== null, combinationId !== null])).toEqual([
+    [true, false],
+    [false, true],
+  ]);
+  const state = await rig.stateOf(body[0]!.sceneId!);
+  expect([state['in.1']?.['fader/level'], state['in.2']?.['mute/on'], state['in.3']?.['fader/level']]).toEqual([
+    -6,
+    true,
+    -3,
+  ]);
+  const made = (await rig.get<SceneView>(`/scenes/${body[0]!.sceneId!}`)).body;
+  expect([made.versionId, made.parents[1], made.joins]).toEqual([quiet, later.id, [later.number]]);
+  expect(await followers()).toMatchObject([{ versionId: louder }]);
+  // Asked again, it goes on with what was begun.
+  expect((await takeOver([louder])).body[0]!.combinationId).toBe(body[1]!.combinationId);
+  const none = await takeOver([quiet]);
+  expect([none.status, words(none.body)]).toEqual([422, expect.stringContaining('nothing to take over')]);
+});
+
+test('a version follows neither itself, nor one that follows it, nor one of another production', async () => {
+  const production = (await rig.get<ProductionView[]>('/productions')).body;
+  const own = production.find(({ id }) => id === rig.production.id)!;
+  const other = production.find(({ id }) => id !== rig.production.id)!.versions[0]!;
+  const [first] = own.versions;
+  const follow = (followsId: string) =>
+    rig.call('PATCH', `/versions/${first!.id}`, { followsId, revision: first!.revision });
+  const statuses = await Promise.all([first!.id, own.versions.at(-1)!.id, other.id].map(follow));
+  expect(statuses.map(({ status }) => status)).toEqual([422, 422, 422]);
+});
+
+test('wishes are kept with their version, ticked with a scene, and never written over', async () => {
+  const add = (wish: object) => rig.post<WishView>('/wishes', { versionId: main, ...wish });
+  const { body } = await add({ text: 'More fiddle', at: 65, strip: 'in.1', who: 'Tam' });
+  expect(body).toMatchObject({ state: 'open', at: 65, strip: 'in.1', who: 'Tam', scene: null });
+  expect((await add({ text: ' ' })).status).toBe(422);
+  const later = await rig.scene('Later');
+  const edit = { state: 'done', sceneId: later.id, revision: 1 };
+  const done = (await rig.call<WishView>('PATCH', `/wishes/${body.id}`, edit)).body;
+  expect(done).toMatchObject({ state: 'done', text: 'More fiddle', who: 'Tam', beforeId: later.parents[0] });
+  expect((await rig.call('PATCH', `/wishes/${body.id}`, edit)).status).toBe(409);
+  const page = await fetch(`http://127.0.0.1:${rig.running.port}/api/wishes/list.html?version=${main}`);
+  expect(await page.text()).toContain('<td>1:05<td>More fiddle<td>Tam<td>done<td>');
+  expect((await rig.call('DELETE', `/wishes/${body.id}`)).status).toBe(200);
+  expect((await rig.get(`/wishes?version=${main}`)).body).toEqual([]);
+});
