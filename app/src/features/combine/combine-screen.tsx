@@ -65,12 +65,12 @@ function Combine({ combination, others }: CombineProps) {
   const [sheet, setSheet] = useState<'keep' | 'more' | null>(null);
   const [giveUp] = useGiveUpCombinationMutation();
   const side = useSide(recipe.base);
-  const others_ = [
+  const taken = [
     ...new Set([...(recipe.merge ? [recipe.merge.scene] : []), ...others, ...Object.values(recipe.picks)]),
   ].filter((scene) => scene !== recipe.base && sources[scene]);
-  const from = chosen && others_.includes(chosen) ? chosen : others_[0];
+  const from = chosen && taken.includes(chosen) ? chosen : taken[0];
   const letterOf = (scene: string) =>
-    scene === recipe.base ? 'A' : String.fromCharCode('B'.charCodeAt(0) + Math.max(0, others_.indexOf(scene)));
+    scene === recipe.base ? 'A' : String.fromCharCode('B'.charCodeAt(0) + Math.max(0, taken.indexOf(scene)));
   const nameOf = (scene: string) => {
     const of = sources[scene]?.scene;
     return of ? `${of.number} ${of.name}` : 'a scene';
@@ -103,22 +103,26 @@ function Combine({ combination, others }: CombineProps) {
         title={recipe.merge ? 'Bring together' : 'Combine'}
         onBack={back}
         side={
-          <IconAction
-            of={Trash}
-            name="Give this up"
-            onPress={() => {
-              const body = { base: recipe.base, merge: recipe.merge?.scene ?? null, picks: recipe.picks };
-              void done(giveUp(saved.id), () => 'Given up. No scene was changed.', { url: '/combinations', body }).then(
-                (gone) => gone && back(),
-              );
-            }}
-          />
+          <>
+            <IconAction of={Plus} name="Take from one more scene" onPress={() => setSheet('more')} />
+            <IconAction
+              of={Trash}
+              name="Give this up"
+              onPress={() => {
+                const body = { base: recipe.base, merge: recipe.merge?.scene ?? null, picks: recipe.picks };
+                void done(giveUp(saved.id), () => 'Given up. No scene was changed.', {
+                  url: '/combinations',
+                  body,
+                }).then((gone) => gone && back());
+              }}
+            />
+          </>
         }
       />
       <Body tight>
         <Sentence phrases={sentence} />
         <View style={styles.chips} role="tablist" aria-label="Taken from">
-          {others_.map((scene) => (
+          {taken.map((scene) => (
             <Chip
               key={scene}
               title={`${letterOf(scene)}: ${nameOf(scene)}`}
@@ -126,7 +130,6 @@ function Combine({ combination, others }: CombineProps) {
               onPress={() => setChosen(scene)}
             />
           ))}
-          <IconAction of={Plus} name="Take from one more scene" onPress={() => setSheet('more')} />
         </View>
         <View style={styles.chips} role="tablist">
           {tabs.map(([look, title]) => (

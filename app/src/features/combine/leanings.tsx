@@ -16,13 +16,12 @@ interface LeaningsProps {
 
 /** What was taken leans on something that did not come along: what, why, and one touch to take it as well. */
 export function Leanings({ combination, found }: LeaningsProps) {
-  const { profile, base, sources, pick } = combination;
+  const { profile, base, pick } = combination;
   if (found.length === 0) return <Empty title="Nothing is missing">Whatever was taken found what it leans on.</Empty>;
   return (
     <View testID="leanings">
       {found.map((dependency) => {
         const { kind, on, scene, fix } = dependency;
-        const from = sources[scene]?.scene;
         const what = [...new Set(fix.map((cell) => cell.slice(cell.indexOf('/') + 1)))].map(sectionInText);
         const strips = [...new Set(fix.map((cell) => cell.slice(0, cell.indexOf('/'))))];
         const whose =
@@ -33,7 +32,7 @@ export function Leanings({ combination, found }: LeaningsProps) {
           <Card key={`${kind} ${on} ${scene}`} edge="care">
             <Words>{sayDependency(profile, base.state, dependency)}</Words>
             <Action
-              title={`Take ${joined(what)} of ${whose} from ${from?.number ?? ''} as well`}
+              title={`Take ${joined(what)} of ${whose} too`}
               onPress={() => pick(Object.fromEntries(fix.map((cell) => [cell, scene])))}
             />
           </Card>

@@ -99,7 +99,7 @@ function StripPicks({ name, cells, letterOf, isTaken, onTake }: StripPicksProps)
             {name}
           </Words>
           <Words kind="small" tone="second" numberOfLines={2}>
-            {cells[0] ? `${sectionName(cells[0].section)} ${cells[0].words}` : ''}
+            {cells[0] ? `${sectionName(cells[0].section)} · ${cells[0].words}` : ''}
           </Words>
         </View>
         <Chip toggle title="All" chosen={all} onPress={() => onTake(cells)} />
