@@ -127,7 +127,7 @@ test('one strip’s section goes from one scene into others, with a preview and 
   await page.getByRole('button', { name: 'Combine A and B' }).click();
   await page.getByRole('button', { name: 'Write EQ of Fiddle of B into other scenes' }).click();
   await page.getByTestId('into-3').click();
-  await page.getByTestId('into-4').click();
+  await page.getByTestId('into-5').click();
   await page.getByRole('button', { name: 'Write into 2 scenes' }).click();
   await expect(page.getByText('Written into 2 scenes.')).toBeVisible();
   const eq = async (id: string) => {

@@ -91,7 +91,8 @@ test('wishes are kept with their version, ticked with a scene, and never written
   expect(done).toMatchObject({ state: 'done', text: 'More fiddle', who: 'Tam', beforeId: later.parents[0] });
   expect((await rig.call('PATCH', `/wishes/${body.id}`, edit)).status).toBe(409);
   const page = await fetch(`http://127.0.0.1:${rig.running.port}/api/wishes/list.html?version=${main}`);
-  expect(await page.text()).toContain('<td>1:05<td>More fiddle<td>Tam<td>done<td>');
+  const label = (await rig.stateOf(later.id))['in.1']!['label/name'];
+  expect(await page.text()).toContain(`<td>1:05<td>${String(label)}<td>More fiddle<td>Tam<td>done<td>`);
   expect((await rig.call('DELETE', `/wishes/${body.id}`)).status).toBe(200);
   expect((await rig.get(`/wishes?version=${main}`)).body).toEqual([]);
 });

@@ -16,7 +16,7 @@ import { idShape } from '@old-echo/core/contracts/words';
 
 import type { Database } from '../database/connect';
 import { versionRow } from '../versions/store';
-import { editWish, newWish, removeWish, wishes } from './store';
+import { editWish, namedWishes, newWish, removeWish, wishes } from './store';
 
 const querySchema = object({ version: idShape.required() }).noUnknown();
 
@@ -28,7 +28,10 @@ export const wishRoutes = (db: Database): Router =>
     .get('/list.csv', async (req, res) => {
       const { version } = readShape(querySchema, req.query);
       const { name } = await versionRow(db, version);
-      const rows = (await wishes(db, version)).map((wish) => ({ ...wish, at: wish.at === null ? '' : clock(wish.at) }));
+      const rows = (await namedWishes(db, version)).map((wish) => ({
+        ...wish,
+        at: wish.at === null ? '' : clock(wish.at),
+      }));
       res
         .attachment(`Wishes for ${name}.csv`)
         .type('text/csv')
@@ -38,7 +41,7 @@ export const wishRoutes = (db: Database): Router =>
     .get('/list.html', async (req, res) => {
       const { version } = readShape(querySchema, req.query);
       const { name } = await versionRow(db, version);
-      res.type('html').send(printed(`Wishes for ${name}`, await wishes(db, version)));
+      res.type('html').send(printed(`Wishes for ${name}`, await namedWishes(db, version)));
     })
     .post('/', async (req, res) => {
       res.status(201).json(await newWish(db, readShape(newWishShape, req.body) as NewWish));
@@ -55,10 +58,10 @@ const COLUMNS = ['at', 'strip', 'who', 'text', 'state', 'scene'];
 
 /** A page for paper, which asks to be printed when it is opened. */
 function printed(title: string, list: readonly WishView[]): string {
-  const row = ({ at, who, text, state, scene }: WishView) =>
-    `<tr><td>☐<td>${at === null ? '' : clock(at)}<td>${escapeHtml(text)}<td>${escapeHtml(who)}<td>${state}<td>${escapeHtml(scene ?? '')}`;
+  const row = ({ at, strip, who, text, state, scene }: WishView) =>
+    `<tr><td>☐<td>${at === null ? '' : clock(at)}<td>${escapeHtml(strip ?? '')}<td>${escapeHtml(text)}<td>${escapeHtml(who)}<td>${state}<td>${escapeHtml(scene ?? '')}`;
   return `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escapeHtml(title)}</title>
 <style>body{font:12pt sans-serif;margin:2em}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.4em .6em;border-bottom:1px solid #999;vertical-align:top}</style>
-<h1>${escapeHtml(title)}</h1><table><tr><th><th>At<th>Wish<th>Who<th>State<th>Scene${list.map(row).join('')}</table>
+<h1>${escapeHtml(title)}</h1><table><tr><th><th>At<th>Strip<th>Wish<th>Who<th>State<th>Scene${list.map(row).join('')}</table>
 <script>print()</script></html>`;
 }

@@ -1,9 +1,12 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { NewWish, WishEdit, WishState, WishView } from '@old-echo/core/contracts/wish';
+import { stripName } from '@old-echo/core/desk/state';
 import { ulid } from 'ulid';
 
 import type { Database } from '../database/connect';
+import { profileOfProduction } from '../productions/store';
 import { changedMeanwhile } from '../scenes/store';
+import { loadState } from '../scenes/strip-states';
 import { versionRow } from '../versions/store';
 
 interface Row {
@@ -48,6 +51,19 @@ const viewOf = (row: Row): WishView => ({
 export async function wishes(db: Database, versionId: string): Promise<WishView[]> {
   await versionRow(db, versionId);
   return ((await rows(db).where({ 'wishes.version_id': versionId })) as Row[]).map(viewOf);
+}
+
+/** {@link wishes} with their strips by name, as its newest scene has them. */
+export async function namedWishes(db: Database, versionId: string): Promise<WishView[]> {
+  const { production_id } = await versionRow(db, versionId);
+  const profile = await profileOfProduction(db, production_id);
+  const newest = (await db('scenes').where({ version_id: versionId }).orderBy('number', 'desc').first('id')) as
+    { id: string } | undefined;
+  const state = newest ? await loadState(db, newest.id) : {};
+  return (await wishes(db, versionId)).map((wish) => ({
+    ...wish,
+    strip: wish.strip && stripName(profile, state, wish.strip),
+  }));
 }
 
 /** @throws Fault `not-found` */

@@ -13,7 +13,7 @@ import { plainText } from '@old-echo/core/scope/sentence';
 import { useGiveUpCombinationMutation } from '../../store/api';
 import { Action, Chip, Foot } from '../../ui/actions';
 import { IconAction } from '../../ui/menu';
-import { Body, Empty, Head } from '../../ui/page';
+import { Body, Card, Empty, Head } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
@@ -39,11 +39,26 @@ export function CombineScreen() {
   const others = (params.with ?? '').split(',').filter(Boolean);
   const { combination, fault } = useCombination(params.id ?? '', others);
   const router = useRouter();
+  const done = useDo();
+  const [giveUp] = useGiveUpCombinationMutation();
   if (fault)
     return (
       <View style={styles.fill}>
         <Head title="Combine" onBack={() => router.navigate('/mixes')} />
         <Empty title={fault.message}>{fault.advice}</Empty>
+        {fault.code === 'not-found' && params.id ? (
+          <Foot>
+            <Action
+              grow
+              title="Give this up"
+              onPress={() =>
+                void done(giveUp(params.id ?? ''), () => 'Given up. No scene was changed.').then(() =>
+                  router.navigate('/mixes'),
+                )
+              }
+            />
+          </Foot>
+        ) : null}
       </View>
     );
   return combination ? <Combine combination={combination} others={others} /> : <Waiting what="Opening the scenes" />;
@@ -59,7 +74,7 @@ interface CombineProps {
 function Combine({ combination, others }: CombineProps) {
   const router = useRouter();
   const done = useDo();
-  const { saved, profile, recipe, sources, base, made, stored } = combination;
+  const { saved, profile, recipe, sources, base, made, stored, pick } = combination;
   const [view, setView] = useState<Look>(made.unsettled.length > 0 ? 'conflicts' : 'picks');
   const [chosen, setChosen] = useState<string | null>(null);
   const [sheet, setSheet] = useState<'keep' | 'more' | null>(null);
@@ -121,6 +136,18 @@ function Combine({ combination, others }: CombineProps) {
       />
       <Body tight>
         <Sentence phrases={sentence} />
+        {made.missing.length > 0 ? (
+          <Card edge="care">
+            <Words>
+              {plural(made.missing.length, 'picked cell')} {made.missing.length === 1 ? 'is' : 'are'} not on{' '}
+              {profile.name}, or not in the scene that was to give it: {made.missing.slice(0, 3).join(', ')}.
+            </Words>
+            <Action
+              title="Leave them out"
+              onPress={() => pick(Object.fromEntries(made.missing.map((cell) => [cell, null])))}
+            />
+          </Card>
+        ) : null}
         <View style={styles.chips} role="tablist" aria-label="Taken from">
           {taken.map((scene) => (
             <Chip
@@ -163,7 +190,7 @@ function Combine({ combination, others }: CombineProps) {
           kind="main"
           grow
           title={open > 0 ? `${plural(open, 'cell')} to settle` : empty ? 'Nothing picked yet' : 'Keep as a scene'}
-          disabled={open > 0 || empty || !stored}
+          disabled={open > 0 || empty || !stored || made.missing.length > 0}
           onPress={() => setSheet('keep')}
         />
       </Foot>
