@@ -103,6 +103,8 @@ describe('three ways', () => {
     expect(merge(start, without(start, 'in.4'), start).state['in.4']).toBeUndefined();
     expect(merge(start, without(start, 'in.4'), changed).state['in.4']).toBe(changed['in.4']);
     expect(merge(without(start, 'in.4'), without(start, 'in.4'), changed).state['in.4']).toBe(changed['in.4']);
+    const added = merge(without(start, 'in.4'), moved({ 'in.4/fader/level': -3 }), changed);
+    expect([added.state['in.4']?.['fader/level'], added.conflicts.map(cellOf)]).toEqual([-3, ['in.4/fader']]);
     const renamed = merge(start, moved({ 'in.4/label/name': 'Fiddle' }), changed);
     expect([renamed.state['in.4']?.['label/name'], renamed.state['in.4']?.['fader/level']]).toEqual(['Fiddle', -7]);
   });

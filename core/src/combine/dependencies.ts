@@ -1,5 +1,6 @@
 import { laneOf } from '../compare/automation';
-import { familyOf, sectionOf } from '../desk/address';
+import { sectionOf } from '../desk/address';
+import { otherHalf } from '../desk/pair';
 import { stripFamily, type Profile } from '../desk/profile';
 import { isOff } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
@@ -48,7 +49,7 @@ export function dependencies(
         if (section === 'routing') note('members', strip, control, scene, look.otherMembers(control));
         if (look.closes(control)) note('muted', strip, control, scene, [`${control}/mute`]);
       }
-    const other = look.partner();
+    const other = otherHalf(profile, state, strip);
     if (other !== undefined && section !== 'label' && section !== 'view' && section !== 'source')
       note('pair', strip, other, scene, look.apart(other, [section]));
   }
@@ -116,14 +117,6 @@ class Look {
       return this.own[kind] !== this.there[this.strip]?.[kind];
     });
     return lost ? [`${this.strip}/inserts`] : [];
-  }
-
-  /** The other half of a linked pair. */
-  partner(): string | undefined {
-    const strips = this.of(familyOf(this.strip));
-    const at = strips.indexOf(this.strip);
-    const linked = (strip: string | undefined) => strip !== undefined && this.here[strip]?.['source/link'] === true;
-    return linked(this.strip) ? strips[at + 1] : linked(strips[at - 1]) ? strips[at - 1] : undefined;
   }
 
   private of(family: string): readonly string[] {

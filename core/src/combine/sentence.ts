@@ -1,6 +1,6 @@
 import { stripFamily, type Profile } from '../desk/profile';
 import { stripName, type State } from '../desk/state';
-import { joined, plural, sectionInText } from '../desk/wording';
+import { capital, joined, plural, sectionInText } from '../desk/wording';
 import type { Phrase } from '../scope/sentence';
 import type { Picks } from './recipe';
 
@@ -17,7 +17,7 @@ export function combinedSentence(
   if (byScene.size === 0) return [{ text: 'Everything is from ' }, { text: nameOf(base), tone: 'bold' }, { text: '.' }];
   const parts = [...byScene].flatMap(([scene, cells], i): Phrase[] => {
     const what = whatOf(profile, names, cells);
-    const text = `${i > 0 ? ', ' : ''}${i > 0 ? what : what.charAt(0).toUpperCase() + what.slice(1)} from `;
+    const text = `${i > 0 ? ', ' : ''}${i > 0 ? what : capital(what)} from `;
     return [{ text }, { text: nameOf(scene), tone: 'bold' }];
   });
   return [...parts, { text: ', the rest from ' }, { text: nameOf(base), tone: 'bold' }, { text: '.' }];

@@ -50,16 +50,17 @@ export function threeWay(profile: Profile, parent: State, mine: State, theirs: S
     }
     state[strip] = own;
     if (own === other || before === other) continue;
-    const come = byPart(before ? stripDrift(profile, strip, before, other) : stripDrift(profile, strip, own, other));
+    const come = byPart(stripDrift(profile, strip, before ?? own, other));
     if (come.size === 0) continue;
-    const gone = byPart(before ? stripDrift(profile, strip, before, own) : []);
+    // A strip that both lines added is at odds wherever they are not alike.
+    const gone = before ? byPart(stripDrift(profile, strip, before, own)) : come;
     const settings: Record<string, Value> = {};
     const [cells, odds] = [new Set<string>(), new Map<string, SettingChange[]>()];
     for (const [part, changes] of come) {
       const section = changes[0]?.section ?? '';
       if (!gone.has(part)) {
         for (const { key, now } of changes) settings[key] = now;
-        cells.add(`${strip}/${section}`);
+        cells.add(cellOf({ strip, section }));
         continue;
       }
       const keys = new Set([...changes, ...(gone.get(part) ?? [])].map(({ key }) => key));

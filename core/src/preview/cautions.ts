@@ -1,5 +1,6 @@
 import { familyOf, sectionOf } from '../desk/address';
-import { GLOBAL_FAMILY, specAt, stripFamily, type Profile } from '../desk/profile';
+import { otherHalf } from '../desk/pair';
+import { GLOBAL_FAMILY, specAt, type Profile } from '../desk/profile';
 import { isOff, type Curve } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
 import { fullSettingName, plural, showValue } from '../desk/wording';
@@ -257,14 +258,8 @@ function clicks(input: CautionInput, open: (strip: string) => boolean): Draft[] 
 function polarity(input: CautionInput): Draft[] {
   const { profile, changes, after } = input;
   const flips = new Set(changes.filter((c) => c.key === 'preamp/polarity').map((c) => c.strip));
-  const partner = (strip: string): string | undefined => {
-    const strips = stripFamily(profile, strip)?.strips ?? [];
-    const at = strips.indexOf(strip);
-    if (after[strip]?.['source/link'] === true) return strips[at + 1];
-    return at > 0 && after[strips[at - 1] as string]?.['source/link'] === true ? strips[at - 1] : undefined;
-  };
   const half = ({ key, strip }: PlannedChange) => {
-    const other = partner(strip);
+    const other = otherHalf(profile, after, strip);
     return key === 'preamp/polarity' && other !== undefined && !flips.has(other);
   };
   const list = items(input, half, ([change]) => (change?.to === true ? 'flipped' : 'straight'));

@@ -5,6 +5,7 @@ import { readShape } from '@old-echo/core/contracts/read';
 
 import type { Database } from '../database/connect';
 import type { Live } from '../live/live';
+import { productionOf } from '../productions/named';
 import { followers, takeOver } from './store';
 
 /** Versions of a production that follow others, mounted under it. */
@@ -22,5 +23,3 @@ export const followerRoutes = (db: Database, live: Live): Router =>
         await live.scenesChanged(production);
       }
     });
-
-const productionOf = (params: object): string => (params as { production: string }).production;

@@ -6,6 +6,7 @@ import { LARGEST_STEM, tooLarge } from '@old-echo/core/contracts/sound';
 import { preampOf } from '@old-echo/core/sound/mix-plan';
 
 import type { Database } from '../database/connect';
+import { productionOf } from '../productions/named';
 import type { Sessions } from '../sessions/sessions';
 import type { SoundFiles } from '../sound/files';
 import type { SoundPool } from '../sound/pool';
@@ -33,8 +34,6 @@ export const stemRoutes = (db: Database, files: SoundFiles, pool: SoundPool, ses
       await detachStem(db, files, productionOf(req.params), req.params.strip);
       res.json({});
     });
-
-const productionOf = (params: object): string => (params as { production: string }).production;
 
 /** The gain a strip has on the production's desk at this moment; 0 for a desk that is not linked. */
 async function gainNow(db: Database, sessions: Sessions, productionId: string, strip: string): Promise<number> {

@@ -11,6 +11,7 @@ import { plural } from '@old-echo/core/desk/wording';
 import { plainText } from '@old-echo/core/scope/sentence';
 
 import { useGiveUpCombinationMutation } from '../../store/api';
+import { useAppDispatch } from '../../store/store';
 import { Action, Chip, Foot } from '../../ui/actions';
 import { IconAction } from '../../ui/menu';
 import { Body, Card, Empty, Head } from '../../ui/page';
@@ -22,6 +23,7 @@ import { useAudition } from '../audition/use-audition';
 import { NOW } from '../compare/compare-link';
 import { StateSheet } from '../compare/state-sheet';
 import { useSide } from '../compare/use-side';
+import { noticed } from '../shell/notice-slice';
 import { useDo } from '../shell/use-do';
 import { useKeys } from '../shell/use-keys';
 import { combineHref } from './combine-link';
@@ -72,6 +74,7 @@ interface CombineProps {
 }
 
 function Combine({ combination, others }: CombineProps) {
+  const dispatch = useAppDispatch();
   const router = useRouter();
   const done = useDo();
   const { saved, profile, recipe, sources, base, made, stored, pick } = combination;
@@ -206,12 +209,7 @@ function Combine({ combination, others }: CombineProps) {
           onChoose={(of) => {
             setSheet(null);
             if (of === NOW) {
-              void done(
-                Promise.resolve({
-                  error: { message: 'What is on the desk is no scene yet.', advice: 'Capture it first.' },
-                }),
-                () => '',
-              );
+              dispatch(noticed('What is on the desk is no scene yet. Capture it first.'));
               return;
             }
             setChosen(of);

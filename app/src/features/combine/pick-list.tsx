@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
+import { cellOf } from '@old-echo/core/combine/three-way';
 import { compare, type CellDifference } from '@old-echo/core/compare/compare';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
@@ -22,7 +23,6 @@ interface PickListProps {
 }
 
 const AT_FIRST = 30;
-const idOf = ({ strip, section }: CellDifference): string => `${strip}/${section}`;
 
 /** Everything that differs between the base and another scene, to be taken cell by cell, strip by strip, by section or family. */
 export function PickList({ combination, from, letterOf }: PickListProps) {
@@ -30,12 +30,12 @@ export function PickList({ combination, from, letterOf }: PickListProps) {
   const [shown, setShown] = useState(AT_FIRST);
   const other = sources[from]?.state;
   const cells = useMemo(() => (other ? compare(profile, base.state, other).cells : []), [profile, base.state, other]);
-  const originOf = (cell: CellDifference) => made.origins[idOf(cell)] ?? recipe.base;
+  const originOf = (cell: CellDifference) => made.origins[cellOf(cell)] ?? recipe.base;
   const isTaken = (cell: CellDifference) => originOf(cell) === from;
   /** Takes all of some cells, or gives all of them back where all were taken. */
   const take = (some: readonly CellDifference[]) => {
     const back = some.every(isTaken);
-    pick(Object.fromEntries(some.map((cell) => [idOf(cell), back ? (recipe.merge ? recipe.base : null) : from])));
+    pick(Object.fromEntries(some.map((cell) => [cellOf(cell), back ? (recipe.merge ? recipe.base : null) : from])));
   };
   if (cells.length === 0)
     return <Empty title="The same">Every setting is where it is in the base. Choose another scene above.</Empty>;
@@ -114,7 +114,7 @@ function StripPicks({ name, cells, letterOf, isTaken, onTake }: StripPicksProps)
               role="checkbox"
               aria-checked={taken}
               aria-label={`${name}, ${sectionName(cell.section)}: ${cell.words}`}
-              testID={`pick-${idOf(cell)}`}
+              testID={`pick-${cellOf(cell)}`}
               onPress={() => onTake([cell])}
               style={[
                 styles.cell,
