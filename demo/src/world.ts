@@ -4,6 +4,7 @@ import { untouched, type State } from '@old-echo/core/desk/state';
 import { HANDS_SINCE, RIG, SHOW } from './show';
 import { fader } from './sound';
 import { BROADCAST, INSTRUMENTAL, MAIN, TRACKS, WISHES } from './song';
+import { makeStarterSet } from './starter';
 import { after, type Told } from './tell';
 
 export interface WorldInput {
@@ -91,6 +92,11 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
   return {
     seed: {
       profiles: Object.values(profiles),
+      presets: makeStarterSet(boathouse, quay, main.at(-1)?.state ?? {}).map((preset) => ({
+        ...preset,
+        id: id(long),
+        madeOn: preset.profileId === quay.id ? quay.name : boathouse.name,
+      })),
       desks,
       productions: [
         {

@@ -3,6 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { array, boolean, date, lazy, mixed, number, object, string, type InferType } from 'yup';
 
 import { modeShape } from '@old-echo/core/contracts/desk';
+import { newPresetShape, type NewPreset } from '@old-echo/core/contracts/preset';
 import { readShape } from '@old-echo/core/contracts/read';
 import { WORK } from '@old-echo/core/contracts/production';
 import { SCENE_KINDS } from '@old-echo/core/contracts/scene';
@@ -14,6 +15,7 @@ import { newWishShape } from '@old-echo/core/contracts/wish';
 
 import type { Database } from './database/connect';
 import { insertProfile, readStoredProfile } from './profiles/store';
+import { insertPreset } from './presets/store';
 import { insertScene } from './scenes/insert';
 import { newWish } from './wishes/store';
 
@@ -68,6 +70,9 @@ export const seedShape = object({
       safes: safesShape,
     }),
   ).required(),
+  presets: array(
+    newPresetShape.shape({ id: idShape.required(), favourite: boolean().default(false) }).required(),
+  ).default([]),
   productions: array(
     object({
       id: idShape.required(),
@@ -92,6 +97,10 @@ export async function seedIfEmpty(db: Database, file: string): Promise<void> {
   for (const [place, { safes, profileId, ...desk }] of seed.desks.entries()) {
     profileOf.set(desk.id, profileId);
     await db('desks').insert({ ...desk, profile_id: profileId, safes: JSON.stringify(safes), place });
+  }
+  for (const { favourite, ...preset } of seed.presets) {
+    await insertPreset(db, preset as NewPreset);
+    if (favourite) await db('presets').where({ id: preset.id }).update({ favourite });
   }
   for (const [place, production] of seed.productions.entries()) {
     const { id, deskId, name, kind, note } = production;

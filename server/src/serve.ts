@@ -16,6 +16,8 @@ import { followerRoutes } from './followers/routes';
 import { Keeper } from './keeping/keeper';
 import { Live } from './live/live';
 import { problems } from './problems';
+import { placementRoutes } from './placements/routes';
+import { presetRoutes } from './presets/routes';
 import { productionRoutes } from './productions/routes';
 import { profileRoutes } from './profiles/routes';
 import { restoreRoutes } from './restores/routes';
@@ -74,6 +76,8 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/restores', restoreRoutes(db, controls));
   app.use('/api/ripples', rippleRoutes(db, live));
   app.use('/api/scopes', scopeRoutes(db));
+  app.use('/api/presets', presetRoutes(db));
+  app.use('/api/placements', placementRoutes(db));
   app.use('/api/blind-tests', blindTestRoutes(db));
   app.use('/api/renders', renderRoutes(db, files, pool, mixer));
   app.use('/api/wishes', wishRoutes(db));

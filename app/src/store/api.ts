@@ -1,5 +1,15 @@
 import { createApi, fetchBaseQuery, type BaseQueryFn, type FetchArgs } from '@reduxjs/toolkit/query/react';
 
+import type {
+  NewEdition,
+  NewPlacement,
+  NewPreset,
+  Origin,
+  Placement,
+  PresetEdit,
+  PresetView,
+  PresetWhole,
+} from '@old-echo/core/contracts/preset';
 import type { CombinationView, KeepCombination, NewCombination, Recipe } from '@old-echo/core/contracts/combination';
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import type { FaultCode } from '@old-echo/core/contracts/fault';
@@ -84,7 +94,19 @@ const post = (url: string, body: object = {}) => ({ url, method: 'POST', body })
 /** Everything the server holds. States of scenes never change, so they are kept for as long as the page is open. */
 export const api = createApi({
   baseQuery: query,
-  tagTypes: ['desks', 'productions', 'scenes', 'restores', 'scopes', 'stems', 'blindTests', 'combinations', 'wishes'],
+  tagTypes: [
+    'desks',
+    'productions',
+    'scenes',
+    'restores',
+    'scopes',
+    'stems',
+    'blindTests',
+    'combinations',
+    'wishes',
+    'presets',
+    'origins',
+  ],
   endpoints: (build) => ({
     desks: build.query<DeskView[], void>({ query: () => '/desks', providesTags: ['desks'] }),
     editDesk: build.mutation<DeskView, { id: string; edit: DeskEdit }>({
@@ -121,20 +143,20 @@ export const api = createApi({
     /** `what` is a path: `scenes/ID`, `versions/ID`, `productions/ID`. */
     bin: build.mutation<unknown, string>({
       query: (what) => post(`/${what}/bin`),
-      invalidatesTags: [...HISTORY, 'desks'],
+      invalidatesTags: [...HISTORY, 'desks', 'presets'],
     }),
     bringBack: build.mutation<Partial<SceneView>, string>({
       query: (what) => post(`/${what}/back`),
-      invalidatesTags: [...HISTORY, 'desks'],
+      invalidatesTags: [...HISTORY, 'desks', 'presets'],
     }),
     /** For good. */
     remove: build.mutation<unknown, string>({
       query: (what) => ({ url: `/${what}`, method: 'DELETE' }),
-      invalidatesTags: [...HISTORY, 'desks', 'restores'],
+      invalidatesTags: [...HISTORY, 'desks', 'restores', 'presets'],
     }),
     undo: build.mutation<unknown, Undo>({
       query: ({ url, body }) => post(url, body),
-      invalidatesTags: [...HISTORY, 'desks', 'scopes'],
+      invalidatesTags: [...HISTORY, 'desks', 'scopes', 'presets'],
     }),
     scenes: build.infiniteQuery<ScenePage, ScenesOf, number | null>({
       infiniteQueryOptions: {
@@ -271,7 +293,7 @@ export const api = createApi({
       },
       providesTags: ['scenes'],
     }),
-    origins: build.query<Recipe['picks'], string>({
+    cellOrigins: build.query<Recipe['picks'], string>({
       query: (id) => `/scenes/${id}/origins`,
       keepUnusedDataFor: Infinity,
     }),
@@ -296,6 +318,35 @@ export const api = createApi({
     removeWish: build.mutation<unknown, string>({
       query: (id) => ({ url: `/wishes/${id}`, method: 'DELETE' }),
       invalidatesTags: ['wishes'],
+    }),
+    /** The library, without what is in it. */
+    presets: build.query<PresetView[], void>({ query: () => '/presets', providesTags: ['presets'] }),
+    preset: build.query<PresetWhole, string>({ query: (id) => `/presets/${id}`, providesTags: ['presets'] }),
+    newPreset: build.mutation<PresetView, NewPreset>({
+      query: (preset) => post('/presets', preset),
+      invalidatesTags: ['presets'],
+    }),
+    editPreset: build.mutation<PresetView, { id: string; edit: PresetEdit }>({
+      query: ({ id, edit }) => ({ url: `/presets/${id}`, method: 'PATCH', body: edit }),
+      invalidatesTags: ['presets'],
+    }),
+    newEdition: build.mutation<PresetView, { id: string; edition: NewEdition }>({
+      query: ({ id, edition }) => post(`/presets/${id}/editions`, edition),
+      invalidatesTags: ['presets', 'origins'],
+    }),
+    newPlacement: build.mutation<Placement, NewPlacement>({ query: (placement) => post('/placements', placement) }),
+    placement: build.query<Placement, string>({
+      query: (id) => `/placements/${id}`,
+      keepUnusedDataFor: Infinity,
+    }),
+    /** Strips of a desk that came from presets. */
+    origins: build.query<Origin[], string>({
+      query: (desk) => `/placements/on/${desk}`,
+      providesTags: ['origins', 'restores'],
+    }),
+    forgetOrigin: build.mutation<unknown, { desk: string; strip: string; preset: string }>({
+      query: ({ desk, strip, preset }) => ({ url: `/placements/on/${desk}/${strip}/${preset}`, method: 'DELETE' }),
+      invalidatesTags: ['origins'],
     }),
     stems: build.query<StemView[], string>({
       query: (production) => `/productions/${production}/stems`,
@@ -366,9 +417,20 @@ export const {
   useGiveUpCombinationMutation,
   useKeepCombinationMutation,
   useSourcesQuery,
-  useOriginsQuery,
+  useCellOriginsQuery,
   useFollowersQuery,
   useTakeOverMutation,
+  usePresetsQuery,
+  usePresetQuery,
+  useLazyPresetQuery,
+  useLazyProfileQuery,
+  useNewPresetMutation,
+  useEditPresetMutation,
+  useNewEditionMutation,
+  useNewPlacementMutation,
+  usePlacementQuery,
+  useOriginsQuery,
+  useForgetOriginMutation,
   useWishesQuery,
   useNewWishMutation,
   useEditWishMutation,

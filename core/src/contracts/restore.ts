@@ -3,7 +3,7 @@ import { array, boolean, number, object, string, type InferType } from 'yup';
 import type { Value } from '../desk/setting';
 import type { Weight } from '../preview/caution';
 import type { Stage } from '../preview/order';
-import { scopeShape, WHOLE, type Scope } from '../scope/rules';
+import { EVERYTHING, scopeShape, WHOLE, type Scope } from '../scope/rules';
 import { idShape, whoShape } from './words';
 
 const strips = array(string().required().max(12)).max(512);
@@ -12,12 +12,15 @@ const strips = array(string().required().max(12)).max(512);
 export const LONGEST_FADE = 60;
 
 /**
- * What is to come back: a scene, or the rest of a restore that did not end (`resume`). `onto` puts strips of the scene onto
+ * What is to come back: a scene, settings that were put together (`placementId`), or the rest of a restore that did not end
+ * (`resume`). `onto` puts strips of the scene onto
  * others, instead of everything onto where it was; `relativeTo` names the scene whose difference to this one is applied to
  * what is on the desk.
  */
 export const recallShape = object({
   sceneId: idShape.optional(),
+  /** Settings that are to be put on the desk, by their id. */
+  placementId: idShape.optional(),
   resume: object({ restoreId: idShape.required(), how: string().oneOf(['finish', 'roll back']).required() })
     .noUnknown()
     .optional()
@@ -36,9 +39,10 @@ export const recallShape = object({
   .required()
   .test({
     name: 'one source',
-    message: 'either a scene or a restore to be resumed must be named',
+    message: 'a scene, what is to be put on the desk, or a restore to be resumed must be named',
     skipAbsent: true,
-    test: ({ sceneId, resume }) => (sceneId === undefined) !== (resume === undefined),
+    test: ({ sceneId, placementId, resume }) =>
+      [sceneId, placementId, resume].filter((source) => source !== undefined).length === 1,
   });
 
 /** How a caution was answered: someone has looked, or its levels fade. */
@@ -86,6 +90,13 @@ export const recallOf = (sceneId: string, scope: Scope, more: Partial<Recall> = 
   relativeTo: null,
   muteFirst: [],
   ...more,
+});
+
+/** What was put together for a desk, on its way there. */
+export const placementRecall = (placementId: string): Recall => ({
+  ...recallOf('', EVERYTHING),
+  sceneId: undefined,
+  placementId,
 });
 
 /** The rest of a restore that did not end, or the way back from it. */
@@ -153,6 +164,7 @@ export interface RestoreView {
   /** Null once the scene was removed for good; its name and number stay. */
   readonly sceneId: string | null;
   readonly sceneName: string;
+  /** 0 where it was no scene. */
   readonly sceneNumber: number;
   readonly status: RestoreStatus;
   readonly recall: Recall;
@@ -174,3 +186,7 @@ export interface RestorePage {
   /** Ask for what came before this moment, or null where that is all. */
   readonly before: string | null;
 }
+
+/** What was restored, by name: "14 Static balance". */
+export const restoredName = ({ sceneNumber, sceneName }: Pick<RestoreView, 'sceneNumber' | 'sceneName'>): string =>
+  sceneNumber > 0 ? `${sceneNumber} ${sceneName}` : sceneName;

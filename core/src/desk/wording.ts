@@ -52,6 +52,9 @@ export const sectionInText = (section: string): string => {
 /** The text with its first letter large. */
 export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
+/** The text with at most so many characters, never ending in half of one. */
+export const cutTo = (text: string, longest: number): string => text.slice(0, longest).replace(/\p{Cs}$/u, '');
+
 const WORDS: Readonly<Record<string, string>> = {
   freq: 'frequency',
   q: 'Q',

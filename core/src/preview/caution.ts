@@ -2,7 +2,7 @@
 export type Weight = 'note' | 'care' | 'stop';
 
 export type CautionKind =
-  'louder' | 'master' | 'phantom' | 'gain' | 'patch' | 'polarity' | 'automation' | 'click' | 'effect';
+  'louder' | 'master' | 'phantom' | 'gain' | 'source' | 'patch' | 'polarity' | 'automation' | 'click' | 'effect';
 
 /** Ways to be rid of a caution: leave its settings out, mute its strips on the way, or let levels move slowly. */
 export type WayOut = 'leave out' | 'mute first' | 'fade';

@@ -22,6 +22,8 @@ export interface CautionInput {
   /** Strips that are muted while they are changed. */
   readonly guarded: readonly string[];
   readonly mode: 'studio' | 'live';
+  /** Whether gains were set for another source than the one they come to. */
+  readonly elsewhere: boolean;
   readonly thresholds: Thresholds;
 }
 
@@ -44,6 +46,7 @@ export function cautions(input: CautionInput): Caution[] {
     ...risen,
     ...phantom(input, heavy, open),
     ...gains(input, heavy, open),
+    ...otherSource(input),
     ...patches(input, heavy, heard),
     ...automation(input),
     ...clicks(input, open),
@@ -166,6 +169,20 @@ function phantom(input: CautionInput, heavy: Weight, open: (strip: string) => bo
       ? 'It can thump: not all of them are muted meanwhile.'
       : 'They are muted meanwhile, and until it has settled.',
     exposed.length > 0 ? ['leave out', 'mute first'] : ['leave out'],
+  );
+}
+
+/** Gain that comes from another strip fits what fed that one. */
+function otherSource(input: CautionInput): Draft[] {
+  if (!input.elsewhere) return [];
+  const isGain = ({ key }: PlannedChange) => key === 'preamp/gain' || key === 'preamp/trim';
+  return draft(
+    input,
+    'source',
+    input.mode === 'live' ? 'care' : 'note',
+    items(input, isGain, (list) => told(input, list)),
+    (who) => `Check the gain of ${who}`,
+    'It was set for another source. Listen to the strip, or look at its meter, before you open it.',
   );
 }
 

@@ -55,6 +55,8 @@ export interface PreviewInput {
   readonly thresholds?: Thresholds;
   /** Strips to be muted while they are changed, although nothing of them would thump. */
   readonly muteFirst?: readonly string[];
+  /** Whether gains were set for another source than the one they come to. */
+  readonly elsewhere?: boolean;
   /** The scene itself, where the target is only made from it. */
   readonly scene?: State;
 }
@@ -62,9 +64,9 @@ export interface PreviewInput {
 /** What a restore would do, worked out without touching the desk. */
 export function preview(input: PreviewInput): Preview {
   const { changes, stays, guarded } = compare(input, compileScope(input.profile, input.scope, input.safes));
-  const { profile, now, target, mode, thresholds = THRESHOLDS, scene = target } = input;
+  const { profile, now, target, mode, thresholds = THRESHOLDS, elsewhere = false, scene = target } = input;
   const after = withSettings(now, Object.fromEntries(changes.map((change) => [change.address, change.to])));
-  const found = cautions({ profile, before: now, after, scene, changes, guarded, mode, thresholds });
+  const found = cautions({ profile, before: now, after, scene, changes, guarded, mode, thresholds, elsewhere });
   const sent = changes.map((change) => [change.address, change.from, change.to]);
   return {
     changes,

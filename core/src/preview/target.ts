@@ -20,6 +20,8 @@ export interface Sources {
   readonly scene?: State | undefined;
   /** The scene it is relative to. */
   readonly base?: State | undefined;
+  /** What was put together for the desk. */
+  readonly placement?: { readonly settings: Settings; readonly ownGain: boolean } | undefined;
   /** Of the restore it resumes. */
   readonly journal?: Journal | undefined;
 }
@@ -28,14 +30,20 @@ export interface Sources {
 export function targetOf(
   profile: Profile,
   now: State,
-  { resume, onto, withPatch, relativeTo }: Pick<Recall, 'resume' | 'onto' | 'withPatch' | 'relativeTo'>,
-  { scene, base, journal }: Sources,
+  recall: Pick<Recall, 'placementId' | 'resume' | 'onto' | 'withPatch' | 'relativeTo'>,
+  { scene, base, placement, journal }: Sources,
 ): State | undefined {
+  const { placementId, resume, onto, withPatch, relativeTo } = recall;
+  if (placementId) return placement && withSettings(now, placement.settings);
   if (resume) return journal && withSettings(now, endsOf(journal, resume.how));
   if (!scene || (relativeTo !== null && !base)) return undefined;
   const target = base ? relative(profile, now, base, scene) : scene;
   return onto.length > 0 ? ontoStrips(now, target, onto, withPatch) : target;
 }
+
+/** Whether gains of a recall were set for another source than the one they come to. */
+export const fromElsewhere = ({ onto }: Pick<Recall, 'onto'>, { placement }: Sources): boolean =>
+  onto.length > 0 || placement?.ownGain === true;
 
 /** Where a restore was going, or where it came from, setting by setting; strips muted on the way are open at both ends. */
 export function endsOf({ changes, guarded }: Journal, how: 'finish' | 'roll back'): Settings {

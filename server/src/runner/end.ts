@@ -4,6 +4,7 @@ import { EVERYTHING } from '@old-echo/core/scope/rules';
 
 import type { Database } from '../database/connect';
 import { endLease, standOn, type DeskRow } from '../desks/store';
+import { noteOrigins } from '../placements/store';
 import { endRestore, restoreView } from '../restores/store';
 import { sceneView } from '../scenes/store';
 import type { RunnerTools } from './tools';
@@ -46,6 +47,8 @@ export async function endRun(
         await tx('desks')
           .where({ id: session.deskId })
           .update({ flip_scene_id: end.whence, flip_scope: JSON.stringify(request.recall.scope) });
+      if (end.status === 'confirmed' && request.recall.placementId)
+        await noteOrigins(tx, session.deskId, request.recall.placementId);
       await endLease(tx, session.deskId, view.id);
     });
   };

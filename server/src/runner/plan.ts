@@ -2,10 +2,11 @@ import { Fault } from '@old-echo/core/contracts/fault';
 import type { Recall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { preview, type Preview } from '@old-echo/core/preview/preview';
-import { targetOf, type Sources } from '@old-echo/core/preview/target';
+import { fromElsewhere, targetOf, type Sources } from '@old-echo/core/preview/target';
 
 import type { Database } from '../database/connect';
 import { deskRow, safesOf, thresholdsOf, type DeskRow } from '../desks/store';
+import { placement } from '../placements/store';
 import { journal, restoreView } from '../restores/store';
 import { sceneView } from '../scenes/store';
 import { loadState } from '../scenes/strip-states';
@@ -37,6 +38,7 @@ export async function planRecall(db: Database, session: DeskSession, recall: Rec
       mode: desk.mode,
       thresholds: thresholdsOf(desk),
       muteFirst: recall.muteFirst,
+      elsewhere: fromElsewhere(recall, sources),
       scene: sources.scene ?? target,
     }),
   };
@@ -45,7 +47,7 @@ export async function planRecall(db: Database, session: DeskSession, recall: Rec
 async function sourcesOf(
   db: Database,
   session: DeskSession,
-  { sceneId = '', resume, relativeTo }: Recall,
+  { sceneId = '', placementId, resume, relativeTo }: Recall,
 ): Promise<{ scene: Plan['scene']; sources: Sources }> {
   if (resume) {
     const {
@@ -58,6 +60,12 @@ async function sourcesOf(
     if (deskId !== session.deskId || status === 'running')
       throw new Fault('refused-input', 'That restore is not one to go on with.', 'Go back to the desk.', 'resume');
     return { scene: { id, name, number }, sources: { journal: await journal(db, resume.restoreId) } };
+  }
+  if (placementId) {
+    const put = await placement(db, placementId);
+    if (put.deskId !== session.deskId)
+      throw new Fault('refused-input', 'That was put together for another desk.', 'Go to that desk.', 'placementId');
+    return { scene: { id: null, name: put.title, number: 0 }, sources: { placement: put } };
   }
   const [view, scene, base] = await Promise.all([
     sceneView(db, sceneId),

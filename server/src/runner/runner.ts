@@ -63,7 +63,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
         'Nothing was sent. Look at the preview again.',
       );
     const answered = answersTo(plan, request);
-    const wayBack = await keepWayBack(db, session, desk, request.recall, scene.number);
+    const wayBack = await keepWayBack(db, session, desk, request.recall, scene);
     await insertRestore(db, {
       id,
       deskId: session.deskId,

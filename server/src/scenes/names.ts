@@ -12,8 +12,14 @@ export async function freeSceneName(db: Database, versionId: string, name: strin
   return freeName(name, taken);
 }
 
+const WHAT = { 'This version': 'a scene', 'This production': 'a version', 'The library': 'a preset' } as const;
+
 /** Runs work that gives something a name; where the name is taken, says so. */
-export async function unlessNameIsTaken<T>(name: string, work: () => Promise<T>, where = 'This version'): Promise<T> {
+export async function unlessNameIsTaken<T>(
+  name: string,
+  work: () => Promise<T>,
+  where: keyof typeof WHAT = 'This version',
+): Promise<T> {
   try {
     return await work();
   } catch (error) {
@@ -25,7 +31,7 @@ export async function unlessNameIsTaken<T>(name: string, work: () => Promise<T>,
     )
       throw new Fault(
         'conflict',
-        `${where} already has ${where === 'This version' ? 'a scene' : 'a version'} called ${name}.`,
+        `${where} already has ${WHAT[where]} called ${name}.`,
         'Choose another name.',
         'name',
       );

@@ -2,10 +2,10 @@ import { StyleSheet, View } from 'react-native';
 
 import { laneAt, laneEnd, laneUnder } from '@old-echo/core/compare/automation';
 import type { CellDifference } from '@old-echo/core/compare/compare';
-import { compressorCurve, CURVE_LEVELS, gateCurve } from '@old-echo/core/compare/static-curve';
+import { compressorCurve, gateCurve } from '@old-echo/core/compare/static-curve';
 import { specAt, type Profile } from '@old-echo/core/desk/profile';
 import type { SettingChange } from '@old-echo/core/scene/drift';
-import type { State, StripState } from '@old-echo/core/desk/state';
+import type { State } from '@old-echo/core/desk/state';
 import { levelToPlace } from '@old-echo/core/desk/taper';
 import { fullSettingName, sectionName } from '@old-echo/core/desk/wording';
 
@@ -15,6 +15,7 @@ import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { ChangeList } from '../strip/change-list';
 import { EqPicture } from '../strip/eq-picture';
+import { StaticPicture } from '../strip/static-picture';
 import { InsertChains } from './insert-chains';
 
 interface CellDetailProps {
@@ -37,9 +38,11 @@ export function CellDetail({ profile, a, b, cell }: CellDetailProps) {
       {section === 'eq' || (section === 'preamp' && changes.some(({ key }) => key.includes('lowcut'))) ? (
         <EqPicture now={now} was={was} colours={colours} />
       ) : null}
-      {section === 'gate' ? <StaticPicture of={gateCurve} was={was} now={now} name="Gate, in and out" /> : null}
+      {section === 'gate' ? (
+        <StaticPicture of={gateCurve} was={was} now={now} name="Gate, in and out" colours={colours} />
+      ) : null}
       {section === 'compressor' ? (
-        <StaticPicture of={compressorCurve} was={was} now={now} name="Compressor, in and out" />
+        <StaticPicture of={compressorCurve} was={was} now={now} name="Compressor, in and out" colours={colours} />
       ) : null}
       {section === 'inserts' ? <InsertChains was={was} now={now} /> : null}
       {section === 'automation'
@@ -54,40 +57,6 @@ export function CellDetail({ profile, a, b, cell }: CellDetailProps) {
         : null}
       <ChangeList profile={profile} names={b} changes={section === 'automation' ? [] : changes} plain compared />
     </View>
-  );
-}
-
-/** dB of full scale at the left and lower edge. */
-const LOWEST = -60;
-const along = (decibels: number): number => Math.min(1, Math.max(0, 1 - decibels / LOWEST));
-const LEVELS = {
-  marks: [
-    [along(-40), '−40 dB'],
-    [along(-20), '−20 dB'],
-  ],
-} as const;
-
-interface StaticPictureProps {
-  readonly of: (strip: StripState, levels: readonly number[]) => number[];
-  readonly was: StripState;
-  readonly now: StripState;
-  readonly name: string;
-}
-
-/** What goes in against what comes out, once times have passed. */
-function StaticPicture({ of, was, now, name }: StaticPictureProps) {
-  const look = useLook();
-  const points = (strip: StripState) =>
-    of(strip, CURVE_LEVELS).map((out, i): Point => [along(CURVE_LEVELS[i] ?? 0), along(out)]);
-  return (
-    <CurvePair
-      name={name}
-      was={points(was)}
-      now={points(now)}
-      across={LEVELS}
-      up={LEVELS}
-      colours={{ was: look.a, now: look.b }}
-    />
   );
 }
 

@@ -89,7 +89,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
           />
         ))}
       </ScrollView>
-      <Selected />
+      <Selected now={now} />
       <Band title={band} />
       {shown === DRIFTED && !wanted && !wide ? (
         <DriftList now={now} />

@@ -9,8 +9,9 @@ export const selectionSlice = createSlice({
   reducers: {
     toggled: (strips, { payload }: PayloadAction<string>) =>
       strips.includes(payload) ? strips.filter((strip) => strip !== payload) : [...strips, payload],
+    chosen: (_, { payload }: PayloadAction<readonly string[]>) => payload,
     cleared: () => none,
   },
 });
 
-export const { toggled, cleared } = selectionSlice.actions;
+export const { toggled, chosen, cleared } = selectionSlice.actions;

@@ -1,7 +1,7 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { FlatList, Pressable, StyleSheet, View } from 'react-native';
 
-import type { RestoreStatus, RestoreView } from '@old-echo/core/contracts/restore';
+import { restoredName, type RestoreStatus, type RestoreView } from '@old-echo/core/contracts/restore';
 import { plural } from '@old-echo/core/desk/wording';
 
 import { faultOf, useLogInfiniteQuery } from '../../store/api';
@@ -58,7 +58,7 @@ const ENDS: Readonly<Record<RestoreStatus, readonly [words: string, tone: 'done'
 
 function Row({ restore, onOpen }: { readonly restore: RestoreView; readonly onOpen: () => void }) {
   const look = useLook();
-  const { status, sceneNumber, sceneName, changes, report, answered, by, startedAt, recall } = restore;
+  const { status, changes, report, answered, by, startedAt, recall } = restore;
   const [end, tone] = ENDS[status];
   const told = [
     when(startedAt),
@@ -82,7 +82,7 @@ function Row({ restore, onOpen }: { readonly restore: RestoreView; readonly onOp
       <View style={styles.fill}>
         <Words kind="strong" numberOfLines={1}>
           {what}
-          {sceneNumber} {sceneName}
+          {restoredName(restore)}
         </Words>
         <Words kind="small" tone="second" numberOfLines={1}>
           {told.join(' · ')}

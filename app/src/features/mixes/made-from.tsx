@@ -5,7 +5,7 @@ import { StyleSheet, View } from 'react-native';
 import { combinedSentence } from '@old-echo/core/combine/sentence';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
-import { useOriginsQuery, useSceneStateQuery, useSourcesQuery } from '../../store/api';
+import { useCellOriginsQuery, useSceneStateQuery, useSourcesQuery } from '../../store/api';
 import { Action } from '../../ui/actions';
 import { Card } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
@@ -16,7 +16,7 @@ import { useSide } from '../compare/use-side';
 export function MadeFrom({ scene }: { readonly scene: SceneView }) {
   const router = useRouter();
   const several = scene.parents.length > 1;
-  const { data: origins } = useOriginsQuery(several ? scene.id : skipToken);
+  const { data: origins } = useCellOriginsQuery(several ? scene.id : skipToken);
   const { data: sources } = useSourcesQuery(several ? scene.parents : skipToken);
   const { data: state } = useSceneStateQuery(several ? scene.id : skipToken);
   const profile = useSide(scene.id)?.profile;

@@ -25,6 +25,7 @@ import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { compareHref, NOW } from '../compare/compare-link';
+import { SaveFromScene } from '../library/save-from-scene';
 import { useDo } from '../shell/use-do';
 import { VersionSheet } from './version-sheet';
 
@@ -41,7 +42,7 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
   const router = useRouter();
   const now = useDesk();
   const done = useDo();
-  const [asked, setAsked] = useState<'copy' | 'move' | 'version' | 'replace' | null>(null);
+  const [asked, setAsked] = useState<'copy' | 'move' | 'version' | 'replace' | 'save' | null>(null);
   const [edit] = useEditSceneMutation();
   const [editDesk] = useEditDeskMutation();
   const [copy] = useCopySceneMutation();
@@ -135,6 +136,11 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
         <MenuRow title="Copy to another version" onPress={then(() => setAsked('copy'))} />
         <MenuRow title="Move to another version" onPress={then(() => setAsked('move'))} />
         <MenuRow
+          title="Save from it in the library"
+          under="A strip, a processor, a kit, a template"
+          onPress={then(() => setAsked('save'))}
+        />
+        <MenuRow
           title="To the bin"
           under={scene.protected ? 'It is protected' : 'It can come back from there'}
           disabled={scene.protected || scene.binnedAt !== null}
@@ -146,6 +152,7 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           })}
         />
       </Sheet>
+      {asked === 'save' ? <SaveFromScene scene={scene} onClose={() => setAsked(null)} /> : null}
       <VersionSheet production={production} from={scene} open={asked === 'version'} onClose={() => setAsked(null)} />
       <TargetSheet
         how={asked === 'copy' ? 'copy' : 'move'}

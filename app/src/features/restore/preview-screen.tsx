@@ -1,12 +1,14 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
 
-import { recallOf, resumeOf, type Recall } from '@old-echo/core/contracts/restore';
+import { placementRecall, recallOf, resumeOf, type Recall } from '@old-echo/core/contracts/restore';
 import { EVERYTHING } from '@old-echo/core/scope/rules';
 
-import { useRestoreQuery, useSceneQuery } from '../../store/api';
-import { Waiting } from '../../ui/waiting';
+import { faultOf, usePlacementQuery, useRestoreQuery, useSceneQuery } from '../../store/api';
+import { useAppDispatch, useAppSelector } from '../../store/store';
+import { Failed, Waiting } from '../../ui/waiting';
+import { wentToDesk } from '../shell/place-slice';
 import { useKeys } from '../shell/use-keys';
 import { PreviewPane } from './preview-pane';
 import { readRecall } from './recall-link';
@@ -23,10 +25,30 @@ export function PreviewScreen() {
   const restore = useRestoreQuery(wayBackOf ?? skipToken).data;
   const recall = useMemo((): Recall | undefined => {
     if (wayBackOf) return restore?.wayBack ? recallOf(sceneId, restore.wayBack.scope) : undefined;
-    return readRecall(sceneId, asked) ?? (scene && recallOf(sceneId, scene.scope ?? EVERYTHING));
+    return readRecall({ sceneId }, asked) ?? (scene && recallOf(sceneId, scene.scope ?? EVERYTHING));
   }, [wayBackOf, restore, asked, scene, sceneId]);
   const back = () => (router.canGoBack() ? router.back() : router.navigate(`/restore/${sceneId}`));
   return <Preview recall={recall} onBack={back} />;
+}
+
+/** The preview of settings that were put together for a desk: a preset, a kit, a change of several strips. */
+export function PlacementScreen() {
+  const { placement: placementId, recall: asked } = useLocalSearchParams<{ placement: string; recall?: string }>();
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const { data: placement, error, refetch } = usePlacementQuery(placementId);
+  const followed = useAppSelector((root) => root.place.deskId);
+  const desk = placement?.deskId;
+  useEffect(() => {
+    if (desk && desk !== followed) dispatch(wentToDesk(desk));
+  }, [desk, followed, dispatch]);
+  const recall = useMemo(
+    () => readRecall({ placementId }, asked) ?? placementRecall(placementId),
+    [placementId, asked],
+  );
+  const back = () => (router.canGoBack() ? router.back() : router.navigate('/library'));
+  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  return <Preview recall={desk === followed ? recall : undefined} onBack={back} />;
 }
 
 /** What is left to be done of a restore that did not end: to finish it, or to roll it back. */

@@ -3,7 +3,13 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
-import type { CancelHow, RestoreReport, RestoreStatus, RestoreView } from '@old-echo/core/contracts/restore';
+import {
+  restoredName,
+  type CancelHow,
+  type RestoreReport,
+  type RestoreStatus,
+  type RestoreView,
+} from '@old-echo/core/contracts/restore';
 import { specAt } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { fullSettingName, plural, showValue } from '@old-echo/core/desk/wording';
@@ -66,7 +72,7 @@ function AtWork({ restore }: { readonly restore: RestoreView }) {
   return (
     <View style={styles.fill}>
       <Head
-        over={`${progress?.back ? 'Rolling back' : 'Restoring'} ${restore.sceneNumber} ${restore.sceneName}`}
+        over={`${progress?.back ? 'Rolling back' : 'Restoring'} ${restoredName(restore)}`}
         title={plural(restore.changes, 'setting')}
         under={restore.by ? `by ${restore.by}` : undefined}
       />
@@ -127,7 +133,7 @@ function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: 
   return (
     <View style={styles.fill}>
       <Head
-        over={`${restore.recall.resume ? `To ${restore.recall.resume.how} the restore` : 'Restore'} of ${restore.sceneNumber} ${restore.sceneName}`}
+        over={`${restore.recall.resume ? `To ${restore.recall.resume.how} the restore` : 'Restore'} of ${restoredName(restore)}`}
         title={
           confirmed
             ? `Restored ${plural(restore.changes, 'setting')}. All confirmed.`

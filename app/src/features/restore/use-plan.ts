@@ -1,13 +1,19 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useDeferredValue, useMemo } from 'react';
 
-import type { Recall } from '@old-echo/core/contracts/restore';
+import { restoredName, type Recall } from '@old-echo/core/contracts/restore';
 import type { State } from '@old-echo/core/desk/state';
 import { preview, type Preview } from '@old-echo/core/preview/preview';
-import { targetOf } from '@old-echo/core/preview/target';
+import { fromElsewhere, targetOf } from '@old-echo/core/preview/target';
 
 import { useDesk, type DeskNow } from '../../live/use-desk';
-import { useJournalQuery, useRestoreQuery, useSceneQuery, useSceneStateQuery } from '../../store/api';
+import {
+  useJournalQuery,
+  usePlacementQuery,
+  useRestoreQuery,
+  useSceneQuery,
+  useSceneStateQuery,
+} from '../../store/api';
 
 export interface Plan {
   readonly now: DeskNow;
@@ -40,6 +46,7 @@ export function usePlan(recall: Recall | undefined): Plan | undefined {
   const view = useSceneQuery(sceneId).data;
   const scene = useSceneStateQuery(sceneId).data;
   const base = useSceneStateQuery(recall?.relativeTo ?? skipToken).data;
+  const placement = usePlacementQuery(recall?.placementId ?? skipToken).data;
   const resumed = recall?.resume?.restoreId ?? skipToken;
   const restore = useRestoreQuery(resumed).data;
   const journal = useJournalQuery(resumed).data;
@@ -48,18 +55,20 @@ export function usePlan(recall: Recall | undefined): Plan | undefined {
   const { safes, mode, thresholds } = desk ?? {};
   const plan = useMemo(() => {
     if (!profile || !state || !recall || !safes || !mode || !thresholds) return undefined;
-    return worked(recall, [profile, state, safes, mode, thresholds, scene, base, journal], () => {
-      const target = targetOf(profile, state, recall, { scene, base, journal });
+    return worked(recall, [profile, state, safes, mode, thresholds, scene, base, placement, journal], () => {
+      const sources = { scene, base, placement, journal };
+      const target = targetOf(profile, state, recall, sources);
       if (!target) return undefined;
       const { scope, muteFirst } = recall;
-      const what = { profile, now: state, target, scope, muteFirst, scene: scene ?? target };
+      const elsewhere = fromElsewhere(recall, sources);
+      const what = { profile, now: state, target, scope, muteFirst, elsewhere, scene: scene ?? target };
       return { target, preview: preview({ ...what, safes, mode, thresholds }) };
     });
-  }, [profile, safes, mode, thresholds, state, recall, scene, base, journal]);
+  }, [profile, safes, mode, thresholds, state, recall, scene, base, placement, journal]);
   const name = view
     ? view.kind === 'scene'
       ? `${view.number} ${view.name}`
       : view.name
-    : restore && `${restore.sceneNumber} ${restore.sceneName}`;
+    : (placement?.title ?? (restore && restoredName(restore)));
   return now && plan && name !== undefined ? { now, name, ...plan } : undefined;
 }

@@ -9,6 +9,7 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['d', 'Desk'],
   ['m', 'Mixes'],
   ['b', 'Compare'],
+  ['i', 'Library'],
   ['c', 'Capture a scene'],
   ['r', 'Restore: what comes back, its preview, the button'],
   ['a', 'The next caution to answer, in a preview'],

@@ -4,6 +4,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import { Snackbar } from 'react-native-paper';
 import SlidersVertical from 'lucide-react-native/icons/sliders-vertical';
 import type { LucideIcon } from 'lucide-react-native';
+import LibraryBig from 'lucide-react-native/icons/library-big';
 import Scale from 'lucide-react-native/icons/scale';
 import Waves from 'lucide-react-native/icons/waves-horizontal';
 
@@ -35,6 +36,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
     d: () => router.navigate('/desk'),
     m: () => router.navigate('/mixes'),
     b: () => router.navigate('/compare'),
+    i: () => router.navigate('/library'),
     c: () => router.navigate('/capture'),
     s: () => router.navigate('/settings'),
   });
@@ -67,6 +69,7 @@ const PLACES: readonly { name: string; href: Href; path: RegExp; icon: LucideIco
   { name: 'Desk', href: '/desk', path: /^\/($|desk|capture|settings|restores|ripple)/, icon: SlidersVertical },
   { name: 'Mixes', href: '/mixes', path: /^\/(mixes|productions|scene|restore\/)/, icon: Waves },
   { name: 'Compare', href: '/compare', path: /^\/compare/, icon: Scale },
+  { name: 'Library', href: '/library', path: /^\/(library|placements|carry|files)/, icon: LibraryBig },
 ];
 
 function Places({ rail }: { readonly rail: boolean }) {

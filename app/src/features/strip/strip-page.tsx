@@ -26,6 +26,9 @@ import { Words } from '../../ui/words';
 import { PutSectionBack } from '../desk/drifted';
 import { safeRows, type SafeRow } from '../desk/safe-strips';
 import { useMove } from '../desk/use-move';
+import { StripMenu } from '../library/strip-menu';
+import { StripOrigin } from '../library/strip-origin';
+import { useLoading } from '../library/use-loading';
 import { useKeys } from '../shell/use-keys';
 import { noticed } from '../shell/notice-slice';
 import { EqPicture } from './eq-picture';
@@ -40,7 +43,7 @@ const OPEN_AT_FIRST = ['fader', 'mute', 'pan', 'eq'];
 export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string; onBack: () => void }) {
   const { desk, profile, state, linked } = now;
   const was = useStandingState();
-  const move = useMove(desk.id);
+  const move = useLoading(now, strip, useMove(desk.id));
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [holding, setHolding] = useState<string | null>(null);
   const safes = useMemo(() => compileScope(profile, [], desk.safes), [profile, desk.safes]);
@@ -64,9 +67,15 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
           .join(' · ')}
         title={stripName(profile, state, strip)}
         onBack={onBack}
-        side={<KeepSafe now={now} strip={strip} />}
+        side={
+          <>
+            <KeepSafe now={now} strip={strip} />
+            <StripMenu now={now} strip={strip} />
+          </>
+        }
       />
       <Body tight>
+        <StripOrigin now={now} strip={strip} />
         {order.map((section) => {
           const drifted = changes.filter((change) => change.section === section);
           const open = OPEN_AT_FIRST.includes(section) !== folded.has(section);

@@ -8,6 +8,7 @@ import * as blindTests from './005-blind-tests';
 import * as silentStems from './006-silent-stems';
 import * as combining from './007-combining';
 import * as following from './008-following';
+import * as library from './009-library';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -18,6 +19,7 @@ const list: Record<string, Knex.Migration> = {
   '006-silent-stems': { up: silentStems.up, down: refuse },
   '007-combining': { up: combining.up, down: refuse },
   '008-following': { up: following.up, down: refuse },
+  '009-library': { up: library.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */

@@ -1,0 +1,1 @@
+export { PutScreen as default } from '../../src/features/library/put-screen';

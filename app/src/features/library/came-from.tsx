@@ -1,0 +1,102 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { StyleSheet, View } from 'react-native';
+
+import { processorOf, type Content } from '@old-echo/core/carry/preset';
+import { movedAway } from '@old-echo/core/carry/put';
+import { ofStrip } from '@old-echo/core/carry/convert';
+import type { Origin, PresetWhole } from '@old-echo/core/contracts/preset';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { stripName, type Settings } from '@old-echo/core/desk/state';
+import { joined, plural } from '@old-echo/core/desk/wording';
+
+import { useDesk } from '../../live/use-desk';
+import { useNewEditionMutation, useOriginsQuery } from '../../store/api';
+import { useAppSelector } from '../../store/store';
+import { Action } from '../../ui/actions';
+import { Card } from '../../ui/page';
+import { SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/words';
+import { useDo } from '../shell/use-do';
+import { usePut } from './use-put';
+
+/** Strips of the desk that came from a preset: which are still so, which moved away; all put back, or one written back. */
+export function CameFrom({ preset, profile }: { readonly preset: PresetWhole; readonly profile: Profile }) {
+  const now = useDesk();
+  const done = useDo();
+  const by = useAppSelector((root) => root.place.who);
+  const { data: origins = [] } = useOriginsQuery(now?.desk.id ?? skipToken);
+  const [write] = useNewEditionMutation();
+  const { put, busy } = usePut();
+  const own = origins.filter(({ presetId }) => presetId === preset.id);
+  if (!now || own.length === 0) return null;
+  const { desk, state } = now;
+  const name = (strip: string) => stripName(now.profile, state, strip);
+  const moved = own.filter(({ landed }) => movedAway(now.profile, state, landed).length > 0);
+  const back = (origin: Origin) => {
+    const content = writtenBack(preset, profile, now.profile, ofStrip(withNow(state, origin.landed), origin.strip));
+    if (!content) return;
+    void done(
+      write({ id: preset.id, edition: { content, by, revision: preset.revision } }),
+      () => `${preset.name} is now as it stands on ${name(origin.strip)}. The edition before can be had back.`,
+    );
+  };
+  return (
+    <Card edge={moved.length > 0 ? 'care' : 'done'}>
+      <View testID="came-from">
+        <Words kind="strong">
+          {moved.length === 0
+            ? `${joined(own.map(({ strip }) => name(strip)))} on ${desk.name} ${own.length === 1 ? 'is' : 'are'} as it landed`
+            : `${joined(moved.map(({ strip }) => name(strip)))} moved away from it`}
+        </Words>
+        <Words tone="second">
+          {plural(own.length, 'strip')} of {desk.name} came from this preset.
+        </Words>
+      </View>
+      {moved.length > 0 ? (
+        <View style={styles.row}>
+          <Action
+            title={moved.length === 1 ? 'Put it back' : `Put all ${moved.length} back`}
+            busy={busy}
+            disabled={!now.linked}
+            onPress={() =>
+              put({
+                deskId: desk.id,
+                title: `${preset.name} back on ${joined(moved.map(({ strip }) => name(strip)))}`,
+                settings: Object.assign({}, ...moved.map(({ landed }) => landed)) as Settings,
+                marks: moved.map(({ strip, edition }) => ({ strip, presetId: preset.id, edition })),
+              })
+            }
+          />
+          {moved.map((origin) => (
+            <Action
+              key={origin.strip}
+              title={moved.length === 1 ? 'Write it back' : `Write back ${name(origin.strip)}`}
+              onPress={() => back(origin)}
+            />
+          ))}
+        </View>
+      ) : null}
+    </Card>
+  );
+}
+
+const withNow = (state: Readonly<Record<string, Settings>>, landed: Settings): Settings =>
+  Object.fromEntries(
+    Object.keys(landed).flatMap((address) => {
+      const at = address.indexOf('/');
+      const value = state[address.slice(0, at)]?.[address.slice(at + 1)];
+      return value === undefined ? [] : [[address, value]];
+    }),
+  );
+
+/** The preset with what stands on a strip now; undefined where that strip is of another kind of desk. */
+function writtenBack(preset: PresetWhole, made: Profile, on: Profile, settings: Settings): Content | undefined {
+  const [strip, held] = Object.entries(preset.content)[0] ?? [];
+  if (strip === undefined || held === undefined || made.id !== on.id) return undefined;
+  const place = Object.keys(settings).flatMap((key) => /^inserts\/(\d+)\/kind$/.exec(key)?.[1] ?? [])[0];
+  const now =
+    preset.kind === 'processor' && place !== undefined ? processorOf(settings, 'inserts', Number(place)) : settings;
+  return { [strip]: { ...held, ...now } };
+}
+
+const styles = StyleSheet.create({ row: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s } });

@@ -1,0 +1,38 @@
+import { type Profile } from '../desk/profile';
+import type { Value } from '../desk/setting';
+import { withSettings, type State } from '../desk/state';
+import { addressed, convertStrip, inSections, type Note } from './convert';
+import type { Match } from './match';
+
+export interface CarriedOver {
+  readonly state: State;
+  readonly notes: readonly Note[];
+}
+
+/**
+ * A scene of one desk as a scene of another: each matched strip converted onto its own, everything else as it is in `base`.
+ * What feeds the inputs is the other hall's, and stays, unless `withPatch`.
+ */
+export function carryOver(
+  from: Profile,
+  scene: State,
+  to: Profile,
+  base: State,
+  matches: readonly Match[],
+  withPatch = false,
+): CarriedOver {
+  const others = new Map(
+    matches.flatMap(({ from: strip, to: onto }) => (onto === null ? [] : [[strip, onto] as const])),
+  );
+  const settings: Record<string, Value> = {};
+  const notes: Note[] = [];
+  for (const [strip, onto] of others) {
+    const own = inSections(scene[strip] ?? {}, (section, key) =>
+      section === 'source' ? withPatch || key === 'source/link' : withPatch || key !== 'routing/output',
+    );
+    const landed = convertStrip({ from, strip, settings: own, to, onto, others });
+    Object.assign(settings, addressed(onto, landed.settings));
+    notes.push(...landed.notes);
+  }
+  return { state: withSettings(base, settings), notes };
+}

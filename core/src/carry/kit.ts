@@ -1,0 +1,147 @@
+import { familyOf } from '../desk/address';
+import { defaultOf, stripFamily, type Profile } from '../desk/profile';
+import { isOff, sameValue, type Value } from '../desk/setting';
+import { stripName, type State } from '../desk/state';
+import { addressed, convertStrip, inSections, type Note } from './convert';
+import { feeds } from './preset';
+import type { Landing, Source } from './put';
+
+/** Where a strip of a kit goes. */
+export interface Place {
+  readonly from: string;
+  /** Undefined where there is none for it. */
+  readonly to: string | undefined;
+  /** `input`: a strip of the kit lands there; `same`: what is there is equal already; `free`: it is taken into use. */
+  readonly how: 'input' | 'same' | 'free' | 'none';
+}
+
+/** A send that the kit makes. */
+export interface MadeSend {
+  readonly strip: string;
+  readonly to: string;
+  /** dB. */
+  readonly level: number;
+}
+
+export interface KitPlan extends Landing {
+  readonly places: readonly Place[];
+  readonly sends: readonly MadeSend[];
+}
+
+/** Whether nobody uses a strip: it has the name of an untouched desk, and is shut or nothing feeds it. */
+export function isFree(profile: Profile, state: State, strip: string): boolean {
+  const [settings, family] = [state[strip], stripFamily(profile, strip)];
+  const [label, level] = [family?.settings['label/name'], family?.settings['fader/level']];
+  if (!settings || !label || !sameValue(label, settings['label/name'], defaultOf(profile, strip, label))) return false;
+  if (familyOf(strip) === 'in') return !level || isOff(level, settings['fader/level']);
+  const others = profile.strips.filter((one) => one !== strip);
+  return !others.some((one) => feeds(profile, state, one, strip) || state[one]?.[`routing/${strip}`] === true);
+}
+
+/** The strips of a kit that carry a signal in, in order. */
+export const inputsOf = (content: State): string[] => Object.keys(content).filter((strip) => familyOf(strip) === 'in');
+
+/** Free inputs for a kit, from a strip on: a linked pair needs two that stand side by side. */
+export function freeInputs(to: Profile, now: State, content: State, first?: string): Map<string, string> {
+  const strips = to.families.find(({ id }) => id === 'in')?.strips ?? [];
+  const inputs = inputsOf(content);
+  const found = new Map<string, string>();
+  let at = Math.max(0, strips.indexOf(first ?? ''));
+  const named = (i: number) => first !== undefined && strips.indexOf(first) === i;
+  for (const [i, input] of inputs.entries()) {
+    const pair = content[input]?.['source/link'] === true && inputs[i + 1] !== undefined;
+    const fits = (n: number) =>
+      strips[n] !== undefined &&
+      (named(n) || isFree(to, now, strips[n])) &&
+      (!pair || (strips[n + 1] !== undefined && isFree(to, now, strips[n + 1] as string) && n % 2 === 0));
+    const behind = i > 0 && content[inputs[i - 1] as string]?.['source/link'] === true;
+    while (at < strips.length && !behind && !fits(at)) at++;
+    const strip = strips[at++];
+    if (strip !== undefined) found.set(input, strip);
+  }
+  return found;
+}
+
+/** What makes two effect returns, or two groups, the same: what they do to a sound. */
+const DOES: ReadonlySet<string> = new Set(['eq', 'compressor', 'inserts']);
+
+/**
+ * A kit on a desk. Its inputs land where `inputs` says; each effect return and group it feeds is found among those that are
+ * there: one that does the same is shared, else a free one is taken, else its sends stay behind and that is told. What feeds
+ * the inputs stays, unless `withPatch`.
+ */
+export function putKit(
+  { profile, content }: Source,
+  to: Profile,
+  now: State,
+  inputs: ReadonlyMap<string, string>,
+  withPatch: boolean,
+): KitPlan {
+  const places: Place[] = inputsOf(content).map((from) => {
+    const strip = inputs.get(from);
+    return { from, to: strip, how: strip === undefined ? 'none' : 'input' };
+  });
+  const others = new Map([...inputs]);
+  const main = to.families.find(({ id }) => id === 'main')?.strips ?? [];
+  for (const strip of main) others.set(strip, strip);
+  const taken = new Set<string>();
+  // Returns first: a group may feed one.
+  for (const family of ['fx', 'group'])
+    for (const from of Object.keys(content).filter((strip) => familyOf(strip) === family)) {
+      const does = (strip: string) =>
+        inSections(
+          convertStrip({ from: profile, strip: from, settings: content[from] ?? {}, to, onto: strip, others }).settings,
+          (section) => DOES.has(section),
+        );
+      const there = (to.families.find(({ id }) => id === family)?.strips ?? []).filter((strip) => !taken.has(strip));
+      const same = there.find((strip) => isSame(to, now, strip, does(strip), content[from]?.['label/name']));
+      const free = same ?? there.find((strip) => isFree(to, now, strip));
+      if (free !== undefined) {
+        taken.add(free);
+        others.set(from, free);
+      }
+      places.push({ from, to: free, how: same ? 'same' : free ? 'free' : 'none' });
+    }
+  const settings: Record<string, Value> = {};
+  const notes: Note[] = [];
+  for (const { from, to: onto, how } of places) {
+    if (onto === undefined) {
+      const why = `no ${to.families.find(({ id }) => id === familyOf(from))?.name.toLowerCase() ?? 'strip'} is free for it`;
+      notes.push({ strip: from, key: 'label/name', from: stripName(profile, content, from), to: undefined, why });
+      continue;
+    }
+    if (how === 'same') continue;
+    const own = inSections(content[from] ?? {}, (section, key) =>
+      section === 'source' ? withPatch || key === 'source/link' : key !== 'routing/output',
+    );
+    const landed = convertStrip({ from: profile, strip: from, settings: own, to, onto, others });
+    Object.assign(settings, addressed(onto, landed.settings));
+    notes.push(...landed.notes);
+  }
+  const sends = Object.entries(settings).flatMap(([address, level]): MadeSend[] => {
+    const found = /^([^/]+)\/sends\/([^/]+)\/level$/.exec(address);
+    const spec = found?.[1] && stripFamily(to, found[1])?.settings[`sends/${found[2]}/level`];
+    return found?.[1] && found[2] && spec && !isOff(spec, level)
+      ? [{ strip: found[1], to: found[2], level: Number(level) }]
+      : [];
+  });
+  return { settings, notes, places, sends };
+}
+
+/** Whether a strip of the desk does all of this already, under the same name. */
+function isSame(
+  profile: Profile,
+  now: State,
+  strip: string,
+  does: Readonly<Record<string, Value>>,
+  name: Value | undefined,
+): boolean {
+  const family = stripFamily(profile, strip);
+  return (
+    now[strip]?.['label/name'] === name &&
+    Object.entries(does).every(([key, value]) => {
+      const spec = family?.settings[key];
+      return spec && sameValue(spec, now[strip]?.[key], value);
+    })
+  );
+}

@@ -1,0 +1,153 @@
+import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
+
+import type { Settings } from '../desk/state';
+import { PRESET_KINDS, type Content, type PresetKind } from '../carry/preset';
+import { LONGEST_TAG, MOST_TAGS } from './scene';
+import { idShape, nameShape, noteShape, whoShape } from './words';
+
+const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** Strips with settings; each value is checked against the profile where they are taken. */
+export const contentShape = lazy((value: unknown) =>
+  mixed<Content>()
+    .required()
+    .test(
+      'content',
+      '${path} must hold strips with settings',
+      () => isRecord(value) && Object.keys(value).length > 0 && Object.values(value).every(isRecord),
+    ),
+);
+
+const name = nameShape('a preset');
+const folder = string().trim().max(60, 'a folder has at most 60 characters');
+const tags = array(
+  string().trim().required('a tag needs a word').max(LONGEST_TAG, `a tag has at most ${LONGEST_TAG} characters`),
+).max(MOST_TAGS, `a preset has at most ${MOST_TAGS} tags`);
+
+export const newPresetShape = object({
+  kind: string().oneOf(PRESET_KINDS).required(),
+  name: name.required('a preset needs a name'),
+  folder: folder.default(''),
+  tags: tags.default([]),
+  note: noteShape.default(''),
+  profileId: string().required().max(40),
+  /** The desk it was made on, by name. */
+  madeOn: string().trim().max(100).default(''),
+  content: contentShape,
+  by: whoShape,
+  /** What to do where one of its kind has the name: `ask` refuses. */
+  taken: string()
+    .oneOf(['ask', 'replace', 'keep both'] as const)
+    .default('ask'),
+})
+  .noUnknown()
+  .required();
+
+export const presetEditShape = object({
+  name: name.optional(),
+  folder: folder.optional(),
+  tags: tags.optional().default(undefined),
+  note: noteShape.optional(),
+  favourite: boolean().optional(),
+  /** Whether a fresh strip, or a new processor of its kind, starts from it. */
+  starts: boolean().optional(),
+  revision: number().integer().required(),
+})
+  .noUnknown()
+  .required();
+
+/** Writes other settings into a preset, under its name; what it held can be had back. */
+export const newEditionShape = object({
+  content: contentShape.optional(),
+  /** An earlier edition to be had back instead. */
+  edition: number().integer().min(1).optional(),
+  by: whoShape,
+  revision: number().integer().required(),
+})
+  .noUnknown()
+  .required();
+
+/** The most settings that are put on a desk at once. */
+const MOST_PLACED = 20_000;
+
+/** A strip that comes from a preset. */
+const markShape = object({
+  strip: string().required().max(12),
+  presetId: idShape.required(),
+  edition: number().integer().required(),
+}).noUnknown();
+
+/** Settings that are to be put on a desk, and what they are. */
+export const placementShape = object({
+  deskId: idShape.required(),
+  /** "Wren’s voice on Tam vox". */
+  title: string().trim().required().max(200),
+  settings: lazy((value: unknown) =>
+    mixed<Settings>()
+      .required()
+      .test(
+        'settings',
+        'settings must hold values by address',
+        () => isRecord(value) && Object.keys(value).length <= MOST_PLACED,
+      ),
+  ),
+  marks: array(markShape).max(512).default([]),
+  /** Whether gain was set for what feeds these strips. */
+  ownGain: boolean().default(false),
+})
+  .noUnknown()
+  .required();
+
+export type NewPreset = InferType<typeof newPresetShape>;
+export type PresetEdit = InferType<typeof presetEditShape>;
+export type NewEdition = InferType<typeof newEditionShape>;
+export type NewPlacement = InferType<typeof placementShape>;
+export type Mark = InferType<typeof markShape>;
+
+export interface Placement {
+  readonly id: string;
+  readonly deskId: string;
+  readonly title: string;
+  readonly settings: Settings;
+  readonly marks: readonly Mark[];
+  readonly ownGain: boolean;
+}
+
+/** A preset without what it holds. */
+export interface PresetView {
+  readonly id: string;
+  readonly kind: PresetKind;
+  readonly name: string;
+  readonly folder: string;
+  readonly tags: readonly string[];
+  readonly note: string;
+  readonly favourite: boolean;
+  readonly starts: boolean;
+  readonly profileId: string;
+  readonly madeOn: string;
+  readonly by: string;
+  /** ISO 8601, UTC. */
+  readonly madeAt: string;
+  /** Counts up with what is written into it. */
+  readonly edition: number;
+  /** A word for what is in it: "EQ", "drive", "4 strips". */
+  readonly gist: string;
+  readonly binnedAt: string | null;
+  readonly revision: number;
+}
+
+/** A preset with what it holds, and what it held before, the newest first. */
+export interface PresetWhole extends PresetView {
+  readonly content: Content;
+  readonly earlier: readonly { readonly edition: number; readonly by: string; readonly madeAt: string }[];
+}
+
+/** A strip of a desk that came from a preset, and what landed on it then. */
+export interface Origin {
+  readonly strip: string;
+  readonly presetId: string;
+  readonly presetName: string;
+  readonly edition: number;
+  readonly landed: Settings;
+}
