@@ -163,13 +163,13 @@ function Steps({ spec, by, onChange }: { spec: SettingSpec; by: number; onChange
   const shown = by === 0 ? `0 ${spec.unit}` : `${by > 0 ? '+' : '−'}${Math.abs(by)} ${spec.unit}`;
   return (
     <View style={styles.steps}>
-      <Action title={`−${coarse}`} onPress={() => step(-coarse)} />
-      <Action title="−" onPress={() => step(-spec.step)} />
+      <Action kind="small" title={`−${coarse}`} onPress={() => step(-coarse)} />
+      <Action kind="small" title="−" onPress={() => step(-spec.step)} />
       <Words kind="strong" style={styles.by} testID="step">
         {shown}
       </Words>
-      <Action title="+" onPress={() => step(spec.step)} />
-      <Action title={`+${coarse}`} onPress={() => step(coarse)} />
+      <Action kind="small" title="+" onPress={() => step(spec.step)} />
+      <Action kind="small" title={`+${coarse}`} onPress={() => step(coarse)} />
     </View>
   );
 }
@@ -182,7 +182,6 @@ const styles = StyleSheet.create({
     flexDirection: 'row',
     alignItems: 'center',
     justifyContent: 'space-between',
-    flexWrap: 'wrap',
     gap: SPACE.xs,
   },
   by: { minWidth: 84, textAlign: 'center' },

@@ -63,6 +63,16 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
     <Sheet title={preset ? `Edit ${preset.name}` : 'Save in the library'} open onClose={onClose}>
       <View style={styles.form}>
         <Field label="Name" value={name} onChangeText={setName} maxLength={LONGEST_NAME} selectTextOnFocus />
+        {taken && !preset ? (
+          <Card edge="care">
+            <Words kind="strong">{name.trim()} exists already</Words>
+            <Words tone="second">Replaced, the old one goes to the bin and can come back.</Words>
+            <View style={styles.row}>
+              <Action title="Replace" busy={busy} onPress={() => void save('replace')} />
+              <Action title="Keep both" busy={busy} onPress={() => void save('keep both')} />
+            </View>
+          </Card>
+        ) : null}
         <Field label="Folder" value={folder} onChangeText={setFolder} maxLength={60} />
         <View style={styles.chips}>
           {folders.map((one) => (
@@ -77,21 +87,12 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
             <Words>{faultOf(error).advice}</Words>
           </Card>
         ) : null}
-        {taken && !preset ? (
-          <Card edge="care">
-            <Words kind="strong">{name.trim()} exists already</Words>
-            <Words tone="second">Replaced, the old one goes to the bin and can come back.</Words>
-            <View style={styles.row}>
-              <Action title="Replace" busy={busy} onPress={() => void save('replace')} />
-              <Action title="Keep both" busy={busy} onPress={() => void save('keep both')} />
-            </View>
-          </Card>
-        ) : (
+        {taken ? null : (
           <Action
             kind="main"
             title={preset ? 'Save' : 'Save it'}
             busy={busy}
-            disabled={name.trim() === '' || taken}
+            disabled={name.trim() === ''}
             onPress={() => void save('ask')}
           />
         )}
