@@ -8,6 +8,7 @@ import type { Logger } from 'pino';
 import { Fault } from '@old-echo/core/contracts/fault';
 
 import { blindTestRoutes } from './blind-tests/routes';
+import { carryingRoutes } from './carryings/routes';
 import { combinationRoutes } from './combinations/routes';
 import type { Config } from './config';
 import { connect, type Database } from './database/connect';
@@ -16,6 +17,9 @@ import { followerRoutes } from './followers/routes';
 import { Keeper } from './keeping/keeper';
 import { Live } from './live/live';
 import { problems } from './problems';
+import { hallRoutes } from './halls/routes';
+import { outboardRoutes } from './outboard/routes';
+import { partRoutes } from './parts/routes';
 import { placementRoutes } from './placements/routes';
 import { presetRoutes } from './presets/routes';
 import { productionRoutes } from './productions/routes';
@@ -69,6 +73,9 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/profiles', profileRoutes(db));
   app.use('/api/desks', deskRoutes({ db, live, sessions, atWork, controls, lease: config.lease * 1000 }));
   app.use('/api/productions/:production/followers', followerRoutes(db, live));
+  app.use('/api/productions/:production/parts', partRoutes(db));
+  app.use('/api/productions/:production/halls', hallRoutes(db, sessions));
+  app.use('/api/productions/:production/outboard', outboardRoutes(db, files));
   app.use('/api/productions', productionRoutes(db, live));
   app.use('/api/versions', versionRoutes(db, live));
   app.use('/api/scenes', sceneRoutes(db, live));
@@ -78,6 +85,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/scopes', scopeRoutes(db));
   app.use('/api/presets', presetRoutes(db));
   app.use('/api/placements', placementRoutes(db));
+  app.use('/api/carryings', carryingRoutes(db, sessions, live, atWork, log));
   app.use('/api/blind-tests', blindTestRoutes(db));
   app.use('/api/renders', renderRoutes(db, files, pool, mixer));
   app.use('/api/wishes', wishRoutes(db));

@@ -10,6 +10,9 @@ import type {
   PresetView,
   PresetWhole,
 } from '@old-echo/core/contracts/preset';
+import type { BeginCarry, CarryingView, CarryPreview, CarryRequest } from '@old-echo/core/contracts/carrying';
+import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/contracts/outboard';
+import type { HallView, NewParts, Parts } from '@old-echo/core/contracts/part';
 import type { CombinationView, KeepCombination, NewCombination, Recipe } from '@old-echo/core/contracts/combination';
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import type { FaultCode } from '@old-echo/core/contracts/fault';
@@ -106,6 +109,9 @@ export const api = createApi({
     'wishes',
     'presets',
     'origins',
+    'parts',
+    'halls',
+    'outboard',
   ],
   endpoints: (build) => ({
     desks: build.query<DeskView[], void>({ query: () => '/desks', providesTags: ['desks'] }),
@@ -348,6 +354,67 @@ export const api = createApi({
       query: ({ desk, strip, preset }) => ({ url: `/placements/on/${desk}/${strip}/${preset}`, method: 'DELETE' }),
       invalidatesTags: ['origins'],
     }),
+    parts: build.query<Parts, string>({
+      query: (production) => `/productions/${production}/parts`,
+      providesTags: ['parts'],
+    }),
+    setParts: build.mutation<Parts, { production: string } & NewParts>({
+      query: ({ production, ...body }) => ({ url: `/productions/${production}/parts`, method: 'PUT', body }),
+      invalidatesTags: ['parts'],
+    }),
+    halls: build.query<HallView[], string>({
+      query: (production) => `/productions/${production}/halls`,
+      providesTags: ['halls'],
+    }),
+    newHall: build.mutation<HallView[], { production: string; name: string }>({
+      query: ({ production, name }) => post(`/productions/${production}/halls`, { name }),
+      invalidatesTags: ['halls'],
+    }),
+    takeHall: build.mutation<HallView[], { production: string; id: string }>({
+      query: ({ production, id }) => post(`/productions/${production}/halls/${id}/take`),
+      invalidatesTags: ['halls'],
+    }),
+    removeHall: build.mutation<unknown, { production: string; id: string }>({
+      query: ({ production, id }) => ({ url: `/productions/${production}/halls/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['halls'],
+    }),
+    outboard: build.query<OutboardView[], string>({
+      query: (production) => `/productions/${production}/outboard`,
+      providesTags: ['outboard'],
+    }),
+    newOutboard: build.mutation<OutboardView[], { production: string; device: NewOutboard }>({
+      query: ({ production, device }) => post(`/productions/${production}/outboard`, device),
+      invalidatesTags: ['outboard'],
+    }),
+    editOutboard: build.mutation<OutboardView[], { production: string; id: string; edit: OutboardEdit }>({
+      query: ({ production, id, edit }) => ({
+        url: `/productions/${production}/outboard/${id}`,
+        method: 'PATCH',
+        body: edit,
+      }),
+      invalidatesTags: ['outboard'],
+    }),
+    photograph: build.mutation<OutboardView[], { production: string; id: string; photo: Blob }>({
+      query: ({ production, id, photo }) => ({
+        url: `/productions/${production}/outboard/${id}/photo`,
+        method: 'PUT',
+        body: photo,
+        headers: { 'content-type': photo.type || 'application/octet-stream' },
+      }),
+      invalidatesTags: ['outboard'],
+    }),
+    removeOutboard: build.mutation<unknown, { production: string; id: string }>({
+      query: ({ production, id }) => ({ url: `/productions/${production}/outboard/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['outboard'],
+    }),
+    carryPreview: build.query<CarryPreview, CarryRequest>({
+      query: (request) => post('/carryings/preview', request),
+      keepUnusedDataFor: 0,
+      providesTags: ['scenes', 'parts'],
+    }),
+    beginCarry: build.mutation<CarryingView, BeginCarry>({ query: (request) => post('/carryings', request) }),
+    carrying: build.query<CarryingView, string>({ query: (id) => `/carryings/${id}`, keepUnusedDataFor: 0 }),
+    cancelCarry: build.mutation<CarryingView, string>({ query: (id) => post(`/carryings/${id}/cancel`) }),
     stems: build.query<StemView[], string>({
       query: (production) => `/productions/${production}/stems`,
       providesTags: ['stems'],
@@ -431,6 +498,21 @@ export const {
   usePlacementQuery,
   useOriginsQuery,
   useForgetOriginMutation,
+  usePartsQuery,
+  useSetPartsMutation,
+  useHallsQuery,
+  useNewHallMutation,
+  useTakeHallMutation,
+  useRemoveHallMutation,
+  useOutboardQuery,
+  useNewOutboardMutation,
+  useEditOutboardMutation,
+  usePhotographMutation,
+  useRemoveOutboardMutation,
+  useCarryPreviewQuery,
+  useBeginCarryMutation,
+  useCarryingQuery,
+  useCancelCarryMutation,
   useWishesQuery,
   useNewWishMutation,
   useEditWishMutation,

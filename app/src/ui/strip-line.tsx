@@ -4,6 +4,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import type { NumberSpec } from '@old-echo/core/desk/setting';
 import { showValue } from '@old-echo/core/desk/wording';
 
+import { Grip } from './drag';
 import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
 import { ValueLine } from './value-line';
@@ -25,13 +26,20 @@ export interface StripLineProps {
   readonly onOpen?: (strip: string) => void;
   readonly onMove?: (strip: string, value: number, done: boolean) => void;
   readonly side?: ReactNode;
+  /** Whether it can be dragged by its number onto another. */
+  readonly grip?: boolean;
 }
 
 /** A strip in one row: number, name, level, value. A tap opens it; its dot moves its fader. */
 export const StripLine = memo(function StripLine(props: StripLineProps) {
-  const { strip, number, name, under, level, muted, chosen, picked, onPick, onOpen, onMove, side } = props;
+  const { strip, number, name, under, level, muted, chosen, picked, onPick, onOpen, onMove, side, grip } = props;
   const look = useLook();
   const moved = level?.echo !== undefined && level.echo !== level.value;
+  const label = (
+    <Words kind="value" tone={picked ? 'ink' : 'second'} style={styles.number}>
+      {picked ? '✓' : number}
+    </Words>
+  );
   return (
     <Pressable
       role="button"
@@ -41,9 +49,7 @@ export const StripLine = memo(function StripLine(props: StripLineProps) {
       onLongPress={onPick && (() => onPick(strip))}
       style={[styles.row, { borderColor: look.line }, (chosen || picked) && { backgroundColor: look.wash }]}
     >
-      <Words kind="value" tone={picked ? 'ink' : 'second'} style={styles.number}>
-        {picked ? '✓' : number}
-      </Words>
+      {grip ? <Grip id={strip}>{label}</Grip> : label}
       <View style={styles.name}>
         <Words kind="strong" numberOfLines={1}>
           {name}

@@ -7,6 +7,8 @@ import type { Match } from './match';
 export interface CarriedOver {
   readonly state: State;
   readonly notes: readonly Note[];
+  /** Settings that came along. */
+  readonly settings: number;
 }
 
 /**
@@ -34,5 +36,5 @@ export function carryOver(
     Object.assign(settings, addressed(onto, landed.settings));
     notes.push(...landed.notes);
   }
-  return { state: withSettings(base, settings), notes };
+  return { state: withSettings(base, settings), notes, settings: Object.keys(settings).length };
 }

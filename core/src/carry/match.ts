@@ -7,6 +7,7 @@ import { defaultOf, stripFamily, type Profile } from '../desk/profile';
 import { sameValue } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
 import { suggestPart, type Named } from './part';
+import { inUse } from './in-use';
 import { isFree } from './kit';
 
 /** How a strip found its own. */
@@ -55,12 +56,6 @@ export interface NamedDesk {
   readonly state: State;
   readonly parts: Readonly<Record<string, string>>;
 }
-
-/** Strips that someone uses: named, or open, or fed. */
-export const inUse = (profile: Profile, state: State): string[] =>
-  profile.strips.filter(
-    (strip) => familyOf(strip) !== 'desk' && (familyOf(strip) === 'main' || !isFree(profile, state, strip)),
-  );
 
 /**
  * The strip of another desk for each strip that is in use: what hands decided first, then by part and by likeness of name,

@@ -7,6 +7,7 @@ import { ulid } from 'ulid';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
+import { keepOutboard } from '../outboard/store';
 import { freeSceneName, unlessNameIsTaken } from './names';
 import { sceneRow, sceneView } from './store';
 import { changesSince, copyStrips, storeStrips } from './strip-states';
@@ -59,6 +60,7 @@ export async function writeScene(tx: Database, profile: Profile, id: string, sce
   const [parent] = scene.parents;
   const changes = parent ? await changesSince(tx, profile, parent, scene.state) : [];
   const seq = await insertWords(tx, id, scene);
+  if (scene.kind === 'scene') await keepOutboard(tx, id, scene.versionId);
   await storeStrips(tx, seq, scene.state, parent);
   await noteMoves(tx, seq, movesIn(profile, scene.state, changes));
 }

@@ -1,19 +1,30 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 
-/** Where sound is kept: stems and mixes by their content, and what is just arriving. */
+/** Where what is too large for the database is kept: stems, mixes and photos by their content, and what is just arriving. */
 export interface SoundFiles {
   readonly stem: (hash: string) => string;
   readonly mix: (id: string) => string;
+  readonly photo: (hash: string) => string;
+  /** Files that were brought in, by their id. */
+  readonly inbox: (id: string) => string;
   readonly arriving: string;
 }
 
 export function soundFiles(folder: string): SoundFiles {
-  const [stems, mixes, arriving] = ['stems', 'mixes', 'arriving'].map((name) => join(folder, name)) as [
-    string,
-    string,
-    string,
-  ];
-  for (const made of [stems, mixes, arriving]) mkdirSync(made, { recursive: true });
-  return { stem: (hash) => join(stems, `${hash}.wav`), mix: (id) => join(mixes, `${id}.wav`), arriving };
+  const [stems = '', mixes = '', photos = '', inbox = '', arriving = ''] = [
+    'stems',
+    'mixes',
+    'photos',
+    'inbox',
+    'arriving',
+  ].map((name) => join(folder, name));
+  for (const made of [stems, mixes, photos, inbox, arriving]) mkdirSync(made, { recursive: true });
+  return {
+    stem: (hash) => join(stems, `${hash}.wav`),
+    mix: (id) => join(mixes, `${id}.wav`),
+    photo: (hash) => join(photos, hash),
+    inbox: (id) => join(inbox, id),
+    arriving,
+  };
 }

@@ -16,6 +16,7 @@ import { idShape } from '@old-echo/core/contracts/words';
 
 import type { Database } from '../database/connect';
 import { versionRow } from '../versions/store';
+import { printedPage } from '../printed-page';
 import { editWish, namedWishes, newWish, removeWish, wishes } from './store';
 
 const querySchema = object({ version: idShape.required() }).noUnknown();
@@ -60,8 +61,8 @@ const COLUMNS = ['at', 'strip', 'who', 'text', 'state', 'scene'];
 function printed(title: string, list: readonly WishView[]): string {
   const row = ({ at, strip, who, text, state, scene }: WishView) =>
     `<tr><td>☐<td>${at === null ? '' : clock(at)}<td>${escapeHtml(strip ?? '')}<td>${escapeHtml(text)}<td>${escapeHtml(who)}<td>${state}<td>${escapeHtml(scene ?? '')}`;
-  return `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escapeHtml(title)}</title>
-<style>body{font:12pt sans-serif;margin:2em}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.4em .6em;border-bottom:1px solid #999;vertical-align:top}</style>
-<h1>${escapeHtml(title)}</h1><table><tr><th><th>At<th>Strip<th>Wish<th>Who<th>State<th>Scene${list.map(row).join('')}</table>
-<script>print()</script></html>`;
+  return printedPage(
+    title,
+    `<table><tr><th><th>At<th>Strip<th>Wish<th>Who<th>State<th>Scene${list.map(row).join('')}</table>`,
+  );
 }

@@ -2,16 +2,19 @@ import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
 import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
+import { stripName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
 
 import { useDrift, useStandingState, type DeskNow } from '../../live/use-desk';
 import { useProductionsQuery } from '../../store/api';
 import { Action, Chip, Foot } from '../../ui/actions';
+import { DragSpace } from '../../ui/drag';
 import { Band, Empty, Head, useWide } from '../../ui/page';
 import { SearchButton, SearchField } from '../../ui/search-field';
 import { useLook } from '../../ui/theme';
 import { CORNER, ROW, SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
+import { putHref } from '../library/library-link';
 import { useWayBack } from '../restore/use-way-back';
 import { useKeys } from '../shell/use-keys';
 import { stripsNamed } from '../strip/strip-sheet';
@@ -42,6 +45,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
   const drifted = useMemo(() => [...new Set(drift.map((change) => change.strip))], [drift]);
   const open = useCallback((strip: string) => router.navigate(`/desk/${desk.id}/strip/${strip}`), [router, desk.id]);
   const flip = useFlip(desk);
+  const copy = (strip: string, onto: string) => router.navigate(putHref({ strip }, [onto]));
   useKeys({
     '/': () => setSearch(''),
     f: () => linked && flip?.(),
@@ -94,32 +98,35 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
       {shown === DRIFTED && !wanted && !wide ? (
         <DriftList now={now} />
       ) : (
-        <FlatList
-          key={wanted ?? shown}
-          style={styles.fill}
-          data={strips}
-          keyExtractor={(strip) => strip}
-          getItemLayout={(_, index) => ({ length: ROW, offset: ROW * index, index })}
-          initialNumToRender={16}
-          renderItem={({ item }) => (
-            <StripRow
-              profile={profile}
-              strip={item}
-              was={was}
-              safe={safe[item] ?? 'none'}
-              chosen={item === chosen}
-              onOpen={open}
-              onMove={linked ? move : undefined}
-            />
-          )}
-          ListEmptyComponent={
-            <Empty title={wanted ? 'No strip has this name' : 'Nothing has drifted'}>
-              {wanted
-                ? 'Search looks at the names and numbers of strips.'
-                : 'Capture a scene, and what moves from then on is listed here.'}
-            </Empty>
-          }
-        />
+        <DragSpace nameOf={(strip) => stripName(profile, now.state, strip)} onDrop={copy}>
+          {' '}
+          <FlatList
+            key={wanted ?? shown}
+            style={styles.fill}
+            data={strips}
+            keyExtractor={(strip) => strip}
+            getItemLayout={(_, index) => ({ length: ROW, offset: ROW * index, index })}
+            initialNumToRender={16}
+            renderItem={({ item }) => (
+              <StripRow
+                profile={profile}
+                strip={item}
+                was={was}
+                safe={safe[item] ?? 'none'}
+                chosen={item === chosen}
+                onOpen={open}
+                onMove={linked ? move : undefined}
+              />
+            )}
+            ListEmptyComponent={
+              <Empty title={wanted ? 'No strip has this name' : 'Nothing has drifted'}>
+                {wanted
+                  ? 'Search looks at the names and numbers of strips.'
+                  : 'Capture a scene, and what moves from then on is listed here.'}
+              </Empty>
+            }
+          />
+        </DragSpace>
       )}
       <Foot>
         <Action kind="main" grow title="Capture scene" disabled={!linked} onPress={() => router.navigate('/capture')} />

@@ -7,6 +7,7 @@ import type { State } from '@old-echo/core/desk/state';
 
 import { driftOfStrip } from '../../live/use-desk';
 import { useAppDispatch, useAppSelector } from '../../store/store';
+import { DropPlace } from '../../ui/drag';
 import { StripLine } from '../../ui/strip-line';
 import { toggled } from './selection-slice';
 import type { SafeRow } from './safe-strips';
@@ -40,22 +41,25 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
   const changes = was && now ? driftOfStrip(profile, strip, was, { [strip]: now }) : [];
   const before = was?.[strip]?.['fader/level'];
   return (
-    <StripLine
-      strip={strip}
-      number={String(stripNumber(strip)).padStart(2, '0')}
-      name={String(now?.['label/name'] ?? profile.plainNames[strip] ?? strip)}
-      under={[sectionCounts(changes), stripState(now, safe)].filter(Boolean).join(' · ')}
-      level={
-        spec && isNumberSpec(spec) && now
-          ? { spec, value: level, echo: typeof before === 'number' ? before : undefined }
-          : undefined
-      }
-      muted={now?.['mute/on'] === true}
-      chosen={chosen}
-      picked={picked}
-      onPick={pick}
-      onOpen={onOpen}
-      onMove={onMove ? move : undefined}
-    />
+    <DropPlace id={strip}>
+      <StripLine
+        strip={strip}
+        number={String(stripNumber(strip)).padStart(2, '0')}
+        name={String(now?.['label/name'] ?? profile.plainNames[strip] ?? strip)}
+        under={[sectionCounts(changes), stripState(now, safe)].filter(Boolean).join(' · ')}
+        level={
+          spec && isNumberSpec(spec) && now
+            ? { spec, value: level, echo: typeof before === 'number' ? before : undefined }
+            : undefined
+        }
+        muted={now?.['mute/on'] === true}
+        chosen={chosen}
+        picked={picked}
+        onPick={pick}
+        onOpen={onOpen}
+        onMove={onMove ? move : undefined}
+        grip
+      />
+    </DropPlace>
   );
 });

@@ -85,6 +85,31 @@ function Page({ production }: { readonly production: ProductionView }) {
           onPress={() => router.navigate(`/mixes/${id}/stems`)}
         />
         <MenuRow
+          title="Parts"
+          under="What each strip carries, so that it is found on another desk"
+          onPress={() => router.navigate(`/mixes/${id}/parts`)}
+        />
+        <MenuRow
+          title="Halls"
+          under="The same parts, set otherwise in each hall"
+          onPress={() => router.navigate(`/mixes/${id}/halls`)}
+        />
+        <MenuRow
+          title="Beside the desk"
+          under="Devices with their knobs and photos, for the recall sheet"
+          onPress={() => router.navigate(`/mixes/${id}/outboard`)}
+        />
+        <MenuRow
+          title="Carry over to another desk"
+          under="All of it, or one version, with a report of what could not come along"
+          onPress={() => router.navigate(`/carry?production=${id}`)}
+        />
+        <MenuRow
+          title="Save as a file"
+          under="An archive with all that belongs to it"
+          onPress={() => router.navigate(`/files?production=${id}`)}
+        />
+        <MenuRow
           title={inBin === 0 ? 'The bin is empty' : `Look into the bin: ${inBin}`}
           disabled={inBin === 0}
           onPress={() => router.navigate(`/mixes/${id}/bin`)}

@@ -141,6 +141,16 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           onPress={then(() => setAsked('save'))}
         />
         <MenuRow
+          title="Carry it over to another desk"
+          under="Its strips find their own there, by part and by name"
+          onPress={then(() => router.navigate(`/carry?production=${production.id}&scene=${scene.id}`))}
+        />
+        <MenuRow
+          title="Recall sheet"
+          under="All of it on paper, in trade units"
+          onPress={then(() => window.open(`/api/sheets/scenes/${scene.id}`, '_blank'))}
+        />
+        <MenuRow
           title="To the bin"
           under={scene.protected ? 'It is protected' : 'It can come back from there'}
           disabled={scene.protected || scene.binnedAt !== null}

@@ -14,6 +14,7 @@ import { useDetachStemMutation, useStemsQuery } from '../../store/api';
 import { Action, Foot } from '../../ui/actions';
 import { IconAction } from '../../ui/menu';
 import { Body, Empty, Head } from '../../ui/page';
+import { pickFiles } from '../../ui/pick-files';
 import { useLook } from '../../ui/theme';
 import { ROW, SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
@@ -23,6 +24,8 @@ import { useDo } from '../shell/use-do';
 import { useKeys } from '../shell/use-keys';
 import { stripOfFile, type NamedStrip } from './strip-of-file';
 import { useUploads } from './use-uploads';
+
+const WAV = '.wav,audio/wav';
 
 /** The stems of a production: which recording feeds which strip. */
 export function StemsScreen() {
@@ -86,7 +89,12 @@ function Stems({ production }: { readonly production: ProductionView }) {
         ))}
       </Body>
       <Foot>
-        <Action kind="main" grow title="Attach WAV files" onPress={() => pick(true, (files) => void attach(files))} />
+        <Action
+          kind="main"
+          grow
+          title="Attach WAV files"
+          onPress={() => pickFiles({ accept: WAV, multiple: true }, (files) => void attach(files))}
+        />
       </Foot>
     </View>
   );
@@ -131,7 +139,7 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
           <IconAction
             of={Upload}
             name={`Attach a WAV file to ${name}`}
-            onPress={() => pick(false, ([file]) => file && onFile(file))}
+            onPress={() => pickFiles({ accept: WAV }, ([file]) => file && onFile(file))}
           />
           {stem ? <IconAction of={X} name={`Take the stem off ${name}`} onPress={onDetach} /> : null}
         </>
@@ -143,14 +151,6 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
 /** Seconds, or samples where there are few. */
 const lengthOf = ({ seconds, rate }: StemView): string =>
   seconds < 0.1 ? plural(Math.round(seconds * rate), 'sample') : `${seconds.toFixed(1)} s`;
-
-/** Asks for files with the browser's own dialogue. */
-function pick(multiple: boolean, then: (files: readonly File[]) => void): void {
-  const input = document.createElement('input');
-  [input.type, input.accept, input.multiple] = ['file', '.wav,audio/wav', multiple];
-  input.onchange = () => then([...(input.files ?? [])]);
-  input.click();
-}
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },

@@ -9,6 +9,7 @@ import * as silentStems from './006-silent-stems';
 import * as combining from './007-combining';
 import * as following from './008-following';
 import * as library from './009-library';
+import * as parts from './010-parts';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -20,6 +21,7 @@ const list: Record<string, Knex.Migration> = {
   '007-combining': { up: combining.up, down: refuse },
   '008-following': { up: following.up, down: refuse },
   '009-library': { up: library.up, down: refuse },
+  '010-parts': { up: parts.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */

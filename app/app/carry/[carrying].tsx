@@ -1,0 +1,1 @@
+export { CarryingScreen as default } from '../../src/features/carry/carrying-screen';

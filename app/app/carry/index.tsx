@@ -1,0 +1,1 @@
+export { CarryScreen as default } from '../../src/features/carry/carry-screen';

@@ -1,0 +1,1 @@
+export { HallsScreen as default } from '../../../src/features/parts/halls-screen';

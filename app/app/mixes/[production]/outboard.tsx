@@ -1,0 +1,1 @@
+export { OutboardScreen as default } from '../../../src/features/parts/outboard-screen';

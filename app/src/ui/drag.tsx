@@ -1,0 +1,83 @@
+import {
+  DndContext,
+  DragOverlay,
+  MouseSensor,
+  TouchSensor,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import { useState, type ReactNode, type Ref } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { useLook } from './theme';
+import { CORNER, SPACE } from './tokens';
+import { Words } from './words';
+
+interface DragSpaceProps {
+  /** What is told while something is carried: its name. */
+  readonly nameOf: (id: string) => string;
+  readonly onDrop: (id: string, onto: string) => void;
+  readonly children: ReactNode;
+}
+
+/** Inside it things can be dragged onto one another, with the mouse at once, with a finger after a moment. */
+export function DragSpace({ nameOf, onDrop, children }: DragSpaceProps) {
+  const look = useLook();
+  const [carried, setCarried] = useState<string | null>(null);
+  const sensors = useSensors(
+    useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(TouchSensor, { activationConstraint: { delay: 180, tolerance: 6 } }),
+  );
+  return (
+    <DndContext
+      sensors={sensors}
+      onDragStart={({ active }) => setCarried(String(active.id))}
+      onDragCancel={() => setCarried(null)}
+      onDragEnd={({ active, over }) => {
+        setCarried(null);
+        if (over && over.id !== active.id) onDrop(String(active.id), String(over.id));
+      }}
+    >
+      {children}
+      <DragOverlay dropAnimation={null}>
+        {carried === null ? null : (
+          <View style={[styles.carried, { backgroundColor: look.card, borderColor: look.ink }]}>
+            <Words kind="strong">{nameOf(carried)}</Words>
+          </View>
+        )}
+      </DragOverlay>
+    </DndContext>
+  );
+}
+
+/** The part of a thing by which it is dragged. */
+export function Grip({ id, children }: { readonly id: string; readonly children: ReactNode }) {
+  const { setNodeRef, listeners } = useDraggable({ id });
+  return (
+    <View ref={setNodeRef as unknown as Ref<View>} {...(listeners as object)} style={styles.grip} testID={`grip-${id}`}>
+      {children}
+    </View>
+  );
+}
+
+/** Where something can be dropped. */
+export function DropPlace({ id, children }: { readonly id: string; readonly children: ReactNode }) {
+  const look = useLook();
+  const { setNodeRef, isOver } = useDroppable({ id });
+  return (
+    <View
+      ref={setNodeRef as unknown as Ref<View>}
+      style={isOver && { backgroundColor: look.wash }}
+      testID={`drop-${id}`}
+    >
+      {children}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  carried: { borderWidth: 2, borderRadius: CORNER.small, padding: SPACE.s, alignSelf: 'flex-start' },
+  grip: { touchAction: 'none', cursor: 'grab' } as object,
+});

@@ -1,0 +1,37 @@
+import { array, number, object, string, type InferType } from 'yup';
+
+import { noteShape } from './words';
+
+/** The largest photo that is taken, in bytes. */
+export const LARGEST_PHOTO = 12_000_000;
+
+/** A device beside the desk that no desk stores: its knobs as one reads them. */
+export const outboardShape = object({
+  name: string().trim().required('a device needs a name').max(80, 'a name has at most 80 characters'),
+  knobs: array(
+    object({
+      name: string().trim().required('a knob needs a name').max(40),
+      value: string().trim().max(40).default(''),
+    }).noUnknown(),
+  )
+    .max(60, 'at most 60 knobs are kept of a device')
+    .default([]),
+  note: noteShape.default(''),
+})
+  .noUnknown()
+  .required();
+
+export const outboardEditShape = outboardShape
+  .shape({ revision: number().integer().required() })
+  .noUnknown()
+  .required();
+
+export type NewOutboard = InferType<typeof outboardShape>;
+export type OutboardEdit = InferType<typeof outboardEditShape>;
+
+export interface OutboardView extends NewOutboard {
+  readonly id: string;
+  /** SHA-256 of its photo, or null. */
+  readonly photo: string | null;
+  readonly revision: number;
+}

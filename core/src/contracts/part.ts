@@ -1,0 +1,48 @@
+import { lazy, mixed, object, string, type InferType } from 'yup';
+
+export const LONGEST_PART = 40;
+
+const isParts = (value: unknown): value is Readonly<Record<string, string>> =>
+  typeof value === 'object' &&
+  value !== null &&
+  !Array.isArray(value) &&
+  Object.entries(value).every(
+    ([strip, part]) =>
+      strip.length <= 12 && typeof part === 'string' && part.trim() !== '' && part.length <= LONGEST_PART,
+  );
+
+/** What strips of a production carry, by strip; `shared` names parts that several strips carry on purpose. */
+export const partsShape = object({
+  parts: lazy(() =>
+    mixed<Readonly<Record<string, string>>>()
+      .required()
+      .test('parts', `parts must hold names of at most ${LONGEST_PART} characters by strip`, isParts),
+  ),
+  shared: lazy(() => mixed<readonly string[]>().test('shared', 'shared must be a list of parts', isList)),
+})
+  .noUnknown()
+  .required();
+
+function isList(value: unknown): boolean {
+  return value === undefined || (Array.isArray(value) && value.every((part) => typeof part === 'string'));
+}
+
+export type NewParts = { readonly parts: Parts; readonly shared?: readonly string[] };
+export type Parts = Readonly<Record<string, string>>;
+
+/** A hall a show plays in: what each part is set to there. */
+export interface HallView {
+  readonly id: string;
+  readonly name: string;
+  /** Settings by part: position, EQ against the room, effect lengths. */
+  readonly settings: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+  /** ISO 8601, of the desk it was taken from; null before. */
+  readonly takenAt: string | null;
+}
+
+export const hallShape = object({
+  name: string().trim().required('a hall needs a name').max(60, 'a name has at most 60 characters'),
+})
+  .noUnknown()
+  .required();
+export type NewHall = InferType<typeof hallShape>;

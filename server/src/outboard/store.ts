@@ -1,0 +1,108 @@
+import { createHash } from 'node:crypto';
+import { rename, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+
+import { Fault } from '@old-echo/core/contracts/fault';
+import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/contracts/outboard';
+import { ulid } from 'ulid';
+
+import type { Database } from '../database/connect';
+import { fromJson } from '../database/json';
+import { changedMeanwhile } from '../scenes/store';
+import type { SoundFiles } from '../sound/files';
+
+interface Row {
+  readonly id: string;
+  readonly production_id: string;
+  readonly name: string;
+  readonly knobs: unknown;
+  readonly note: string;
+  readonly photo: string | null;
+  readonly revision: number;
+}
+
+const viewOf = ({ id, name, knobs, note, photo, revision }: Row): OutboardView => ({
+  id,
+  name,
+  knobs: fromJson(knobs) as OutboardView['knobs'],
+  note,
+  photo,
+  revision,
+});
+
+/** What stands beside the desk of a production, in the order in which it was entered. */
+export const outboard = async (db: Database, productionId: string): Promise<OutboardView[]> =>
+  (await db<Row>('outboard').where({ production_id: productionId }).orderBy('id')).map(viewOf);
+
+/** What stood there when a scene was captured. */
+export async function outboardOfScene(db: Database, sceneId: string): Promise<OutboardView[]> {
+  const row = (await db('scene_outboard').where({ scene_id: sceneId }).first('devices')) as
+    { devices: string } | undefined;
+  return row ? (JSON.parse(row.devices) as OutboardView[]) : [];
+}
+
+/** Keeps with a new scene what stands beside the desk. Call inside the transaction that makes it. */
+export async function keepOutboard(tx: Database, sceneId: string, versionId: string): Promise<void> {
+  const rows = await tx<Row>('outboard')
+    .whereIn('production_id', (own) => own.from('versions').where({ id: versionId }).select('production_id'))
+    .orderBy('id');
+  const devices = rows.map(viewOf);
+  if (devices.length > 0) await tx('scene_outboard').insert({ scene_id: sceneId, devices: JSON.stringify(devices) });
+}
+
+export async function insertOutboard(db: Database, productionId: string, device: NewOutboard): Promise<OutboardView[]> {
+  await db('outboard').insert({
+    id: ulid(),
+    production_id: productionId,
+    ...device,
+    knobs: JSON.stringify(device.knobs),
+  });
+  return outboard(db, productionId);
+}
+
+/** @throws Fault `conflict` where someone else changed it since */
+export async function editOutboard(
+  db: Database,
+  productionId: string,
+  id: string,
+  { revision, knobs, ...words }: OutboardEdit,
+): Promise<OutboardView[]> {
+  const changed = await db('outboard')
+    .where({ id, production_id: productionId, revision })
+    .update({ ...words, knobs: JSON.stringify(knobs), revision: revision + 1 });
+  if (changed === 0) throw changedMeanwhile(words.name);
+  return outboard(db, productionId);
+}
+
+export const removeOutboard = (db: Database, productionId: string, id: string): Promise<number> =>
+  db('outboard').where({ id, production_id: productionId }).delete();
+
+/** JPEG, PNG and WebP as they begin. */
+const PICTURES: readonly (readonly [type: string, test: (bytes: Buffer) => boolean])[] = [
+  ['image/jpeg', (bytes) => bytes.subarray(0, 3).equals(Buffer.from([0xff, 0xd8, 0xff]))],
+  ['image/png', (bytes) => bytes.subarray(0, 8).equals(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]))],
+  ['image/webp', (bytes) => bytes.toString('latin1', 0, 4) === 'RIFF' && bytes.toString('latin1', 8, 12) === 'WEBP'],
+];
+
+/** The type of a picture, or undefined for what is none. */
+export const pictureType = (bytes: Buffer): string | undefined => PICTURES.find(([, test]) => test(bytes))?.[0];
+
+/** Keeps a picture as a file named by its content. @throws Fault `refused-input` for what is no picture */
+export async function storePhoto(files: SoundFiles, bytes: Buffer): Promise<string> {
+  if (pictureType(bytes) === undefined)
+    throw new Fault('refused-input', 'This is no JPEG, PNG or WebP picture.', 'Nothing was kept. Choose a photo.');
+  const hash = createHash('sha256').update(bytes).digest('hex');
+  const arriving = join(files.arriving, ulid());
+  await writeFile(arriving, bytes);
+  await rename(arriving, files.photo(hash)).finally(() => rm(arriving, { force: true }));
+  return hash;
+}
+
+/** @throws Fault `not-found` */
+export async function setPhoto(db: Database, productionId: string, id: string, photo: string): Promise<OutboardView[]> {
+  const changed = await db('outboard')
+    .where({ id, production_id: productionId })
+    .update({ photo, revision: db.raw('revision + 1') });
+  if (changed === 0) throw new Fault('not-found', 'There is no such device.', 'Enter it first.');
+  return outboard(db, productionId);
+}
