@@ -13,6 +13,7 @@ import { combinationRoutes } from './combinations/routes';
 import type { Config } from './config';
 import { connect, type Database } from './database/connect';
 import { deskRoutes } from './desks/routes';
+import { fileRoutes } from './files/routes';
 import { followerRoutes } from './followers/routes';
 import { Keeper } from './keeping/keeper';
 import { Live } from './live/live';
@@ -37,6 +38,7 @@ import { seedIfEmpty } from './seed';
 import { Sessions } from './sessions/sessions';
 import { soundFiles } from './sound/files';
 import { SoundPool } from './sound/pool';
+import { sheetRoutes } from './sheets/routes';
 import { stemRoutes } from './stems/routes';
 import { storageRoutes } from './storage/routes';
 import { versionRoutes } from './versions/routes';
@@ -89,6 +91,8 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/blind-tests', blindTestRoutes(db));
   app.use('/api/renders', renderRoutes(db, files, pool, mixer));
   app.use('/api/wishes', wishRoutes(db));
+  app.use('/api/files', fileRoutes({ db, files, sessions, live, atWork, log }));
+  app.use('/api/sheets', sheetRoutes(db));
   app.use('/api/storage', storageRoutes(db));
   app.use('/api', () => {
     throw new Fault(

@@ -15,6 +15,8 @@ import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/con
 import type { HallView, NewParts, Parts } from '@old-echo/core/contracts/part';
 import type { CombinationView, KeepCombination, NewCombination, Recipe } from '@old-echo/core/contracts/combination';
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
+import type { FileView, ImportRequest } from '@old-echo/core/contracts/file';
+import type { ReadStripList } from '@old-echo/core/carry/strip-list';
 import type { FaultCode } from '@old-echo/core/contracts/fault';
 import { fromProblem } from '@old-echo/core/contracts/problem';
 import type {
@@ -415,6 +417,27 @@ export const api = createApi({
     beginCarry: build.mutation<CarryingView, BeginCarry>({ query: (request) => post('/carryings', request) }),
     carrying: build.query<CarryingView, string>({ query: (id) => `/carryings/${id}`, keepUnusedDataFor: 0 }),
     cancelCarry: build.mutation<CarryingView, string>({ query: (id) => post(`/carryings/${id}/cancel`) }),
+    lastFiles: build.query<Pick<FileView, 'id' | 'name' | 'bytes' | 'status' | 'madeAt'>[], void>({
+      query: () => '/files',
+      keepUnusedDataFor: 0,
+    }),
+    file: build.query<FileView, string>({ query: (id) => `/files/${id}`, keepUnusedDataFor: 0 }),
+    fileProgress: build.query<Pick<FileView, 'id' | 'status' | 'done' | 'total' | 'why' | 'href'>, string>({
+      query: (id) => `/files/${id}/progress`,
+      keepUnusedDataFor: 0,
+    }),
+    importFile: build.mutation<unknown, { id: string; request: ImportRequest }>({
+      query: ({ id, request }) => post(`/files/${id}/import`, request),
+    }),
+    cancelImport: build.mutation<unknown, string>({ query: (id) => post(`/files/${id}/cancel`) }),
+    readStripList: build.mutation<ReadStripList, { production: string; text: string }>({
+      query: ({ production, text }) => ({
+        url: `/sheets/strips/${production}`,
+        method: 'POST',
+        body: text,
+        headers: { 'content-type': 'text/csv' },
+      }),
+    }),
     stems: build.query<StemView[], string>({
       query: (production) => `/productions/${production}/stems`,
       providesTags: ['stems'],
@@ -513,6 +536,12 @@ export const {
   useBeginCarryMutation,
   useCarryingQuery,
   useCancelCarryMutation,
+  useLastFilesQuery,
+  useFileQuery,
+  useFileProgressQuery,
+  useImportFileMutation,
+  useCancelImportMutation,
+  useReadStripListMutation,
   useWishesQuery,
   useNewWishMutation,
   useEditWishMutation,

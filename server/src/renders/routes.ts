@@ -13,6 +13,7 @@ import { DEPTHS, type Depth } from '@old-echo/core/formats/wav';
 import { loudnessReport } from '@old-echo/core/sound/loudness-report';
 
 import type { Database } from '../database/connect';
+import { fileName } from '../files/file-name';
 import type { SoundFiles } from '../sound/files';
 import type { SoundPool } from '../sound/pool';
 import type { Mixer } from './mixer';
@@ -46,9 +47,6 @@ const archiveShape = object({
     .max(MOST_FILES)
     .required(),
 }).noUnknown();
-
-/** A name without what a file may not be called. */
-const fileName = (name: string): string => name.replace(/[^\p{L}\p{N} ,–-]/gu, '');
 
 export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, mixer: Mixer): Router {
   const fileOf = (id: string): string => {

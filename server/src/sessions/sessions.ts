@@ -14,13 +14,19 @@ export class Sessions {
   /** Begins to link every desk in the database. */
   static async open(db: Database): Promise<Sessions> {
     const all = new Sessions();
+    await all.openNew(db);
+    return all;
+  }
+
+  /** Begins to link desks that came into the database since. */
+  async openNew(db: Database): Promise<void> {
     for (const row of await deskRows(db)) {
+      if (this.sessions.has(row.id)) continue;
       const profile = await readStoredProfile(db, row.profile_id);
       const session = new DeskSession(row.id, new OscLink({ profile, host: row.host, port: row.port }));
-      session.listen((event) => all.listeners.forEach((listener) => listener(row.id, event)));
-      all.sessions.set(row.id, session);
+      session.listen((event) => this.listeners.forEach((listener) => listener(row.id, event)));
+      this.sessions.set(row.id, session);
     }
-    return all;
   }
 
   /** @throws Fault `not-found` */

@@ -146,6 +146,10 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           onPress={then(() => router.navigate(`/carry?production=${production.id}&scene=${scene.id}`))}
         />
         <MenuRow
+          title="Save it as a file"
+          onPress={then(() => window.location.assign(`/api/files/scenes/${scene.id}`))}
+        />
+        <MenuRow
           title="Recall sheet"
           under="All of it on paper, in trade units"
           onPress={then(() => window.open(`/api/sheets/scenes/${scene.id}`, '_blank'))}

@@ -16,6 +16,7 @@ import { useWide } from '../../ui/page';
 import { useLook } from '../../ui/theme';
 import { RAIL, SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
+import { DropAnywhere } from '../files/drop-anywhere';
 import { KeyList } from './key-list';
 import { LinkBanner } from './link-banner';
 import { dismissed } from './notice-slice';
@@ -48,6 +49,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
       </View>
       <Places rail={wide} />
       <Notice />
+      <DropAnywhere />
       <KeyList open={keysOpen} onClose={() => setKeysOpen(false)} />
     </View>
   );

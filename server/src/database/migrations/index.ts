@@ -10,6 +10,7 @@ import * as combining from './007-combining';
 import * as following from './008-following';
 import * as library from './009-library';
 import * as parts from './010-parts';
+import * as files from './011-files';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -22,6 +23,7 @@ const list: Record<string, Knex.Migration> = {
   '008-following': { up: following.up, down: refuse },
   '009-library': { up: library.up, down: refuse },
   '010-parts': { up: parts.up, down: refuse },
+  '011-files': { up: files.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */

@@ -1,0 +1,1 @@
+export { FileScreen as default } from '../../src/features/files/file-screen';

@@ -1,0 +1,1 @@
+export { FilesScreen as default } from '../../src/features/files/files-screen';
