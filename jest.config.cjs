@@ -8,7 +8,9 @@ module.exports = {
       testEnvironment: 'node',
       testMatch: ['<rootDir>/{core,desk-link,stand-in,server,demo}/test/**/*.test.ts'],
       transform,
-      transformIgnorePatterns: ['/node_modules/(?!(@noble|ulid|canonicalize)/)'],
+      transformIgnorePatterns: [
+        '/node_modules/(?!(@noble|ulid|canonicalize|dice-coefficient|n-gram|linear-sum-assignment|ml-[a-z]+(-[a-z]+)?|is-any-array)/)',
+      ],
     },
     {
       displayName: 'app',

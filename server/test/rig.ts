@@ -45,7 +45,7 @@ export class Rig {
   private ownProcess = false;
 
   /** `env` adds to the server's settings; in a process of its own the server can be killed. */
-  static async open(env: NodeJS.ProcessEnv = {}, { ownProcess = false } = {}): Promise<Rig> {
+  static async open(env: NodeJS.ProcessEnv = {}, { ownProcess = false, bare = false } = {}): Promise<Rig> {
     const rig = new Rig();
     rig.env = env;
     rig.ownProcess = ownProcess;
@@ -64,7 +64,10 @@ export class Rig {
       id: (madeAt) => ulid(madeAt.getTime()),
     });
     rig.front.hands(flat(world.desks['quay-48']));
-    writeFileSync(join(rig.folder, 'seed.json'), JSON.stringify(world.seed));
+    writeFileSync(
+      join(rig.folder, 'seed.json'),
+      JSON.stringify(bare ? { ...world.seed, desks: [world.seed.desks[0]], productions: [], presets: [] } : world.seed),
+    );
     await rig.start().catch(async (error: unknown) => {
       await rig.front.close();
       throw error;
@@ -181,6 +184,9 @@ export class Rig {
     }, 60_000);
     return view;
   }
+
+  /** Restores whatever a recall means, and waits for its end. */
+  restored = async (recall: Recall) => this.ended((await this.beginNow(recall)).id);
 
   restore = async (sceneId: string, scope: Scope, more: Partial<RestoreRequest> = {}) =>
     this.ended((await this.startRestore(sceneId, scope, more)).body.id);

@@ -85,7 +85,7 @@ function toMain({ from, settings, to, onto, others }: Carried, made: Record<stri
   const routes = (of: StripState, family: string) =>
     Object.keys(of).filter((key) => key.startsWith(`routing/${family}.`) && of[key] === true);
   const lost = routes(settings, 'group').find((key) => !others.has(pointsAt(from, key) ?? ''));
-  if (!main || lost === undefined || made[`routing/${main}`] !== false) return;
+  if (!main || lost === undefined) return;
   if (routes(made, 'group').length > 0 || routes(made, 'main').length > 0) return;
   made[`routing/${main}`] = true;
   notes.push({ strip: onto, key: `routing/${main}`, from: false, to: true, why: 'its group did not come along' });

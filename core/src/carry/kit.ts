@@ -62,6 +62,8 @@ export function freeInputs(to: Profile, now: State, content: State, first?: stri
   return found;
 }
 
+const NAMES: Readonly<Record<string, string>> = { in: 'strip', fx: 'effect return', group: 'group' };
+
 /** What makes two effect returns, or two groups, the same: what they do to a sound. */
 const DOES: ReadonlySet<string> = new Set(['eq', 'compressor', 'inserts']);
 
@@ -106,7 +108,7 @@ export function putKit(
   const notes: Note[] = [];
   for (const { from, to: onto, how } of places) {
     if (onto === undefined) {
-      const why = `no ${to.families.find(({ id }) => id === familyOf(from))?.name.toLowerCase() ?? 'strip'} is free for it`;
+      const why = `no ${NAMES[familyOf(from)] ?? 'strip'} is free for it`;
       notes.push({ strip: from, key: 'label/name', from: stripName(profile, content, from), to: undefined, why });
       continue;
     }

@@ -9,7 +9,9 @@ export interface ReportLine {
   /** The strip it was to land on. */
   readonly strip: string;
   readonly how: 'clamped' | 'left behind';
-  /** "Gate", "EQ band 3 gain +2.2 dB". */
+  /** "EQ band 3 gain". */
+  readonly about: string;
+  /** "Gate, 5 settings", "EQ band 3 gain +2.2 dB". */
   readonly what: string;
   /** "from 120 ms to 100 ms: it ends there". */
   readonly why: string;
@@ -40,6 +42,7 @@ export function reportOf(
       lines.push({
         strip: note.strip,
         how: 'clamped',
+        about: fullSettingName(from, address, names),
         what: fullSettingName(from, address, names),
         why: `${shown(was, note.from)} became ${shown(is ?? was, note.to)}: ${note.why}`,
       });
@@ -58,6 +61,7 @@ export function reportOf(
         lines.push({
           strip: note.strip,
           how: 'left behind',
+          about: sectionName(section),
           what: `${sectionName(section)}, ${plural(alike.length, 'setting')}`,
           why: note.why,
         });
@@ -66,12 +70,28 @@ export function reportOf(
     }
     const spec = specAt(from, address);
     const value = note.key === 'label/name' || !spec ? String(note.from) : showValue(spec, note.from);
+    const whole = note.key === 'label/name';
     lines.push({
       strip: note.strip,
       how: 'left behind',
-      what: note.key === 'label/name' ? value : `${fullSettingName(from, address, names)} ${value}`,
+      about: whole ? value : fullSettingName(from, address, names),
+      what: whole ? value : `${fullSettingName(from, address, names)} ${value}`,
       why: note.why,
     });
   }
   return lines;
+}
+
+/** Lines of several scenes as one report: what is told of a setting in more than one of them is told once. */
+export function gathered(scenes: readonly (readonly ReportLine[])[]): ReportLine[] {
+  const found = new Map<string, { line: ReportLine; scenes: number; same: boolean }>();
+  for (const line of scenes.flat()) {
+    const id = `${line.strip}/${line.how}/${line.about}`;
+    const known = found.get(id);
+    if (known) found.set(id, { ...known, scenes: known.scenes + 1, same: known.same && known.line.what === line.what });
+    else found.set(id, { line, scenes: 1, same: true });
+  }
+  return [...found.values()].map(({ line, scenes: n, same }) =>
+    same ? line : { ...line, what: `${line.about}, not the same in ${plural(n, 'scene')}` },
+  );
 }

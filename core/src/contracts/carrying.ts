@@ -1,8 +1,9 @@
-import { boolean, lazy, mixed, object, type InferType } from 'yup';
+import { boolean, lazy, mixed, object, string, type InferType } from 'yup';
 
 import type { Match } from '../carry/match';
 import type { ReportLine } from '../carry/report';
-import { idShape, nameShape } from './words';
+import { LONGEST_NAME } from '../scene/suggest-name';
+import { idShape } from './words';
 
 type Hands = Readonly<Record<string, string | null>>;
 
@@ -34,7 +35,7 @@ export const beginCarryShape = carryShape
   .shape({
     /** The production it goes into; without one, a new one is made under this name. */
     intoId: idShape.nullable().default(null),
-    name: nameShape('a production').default(''),
+    name: string().trim().max(LONGEST_NAME, `a name has at most ${LONGEST_NAME} characters`).default(''),
   })
   .noUnknown()
   .required();

@@ -12,12 +12,14 @@ const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
 export const contentShape = lazy((value: unknown) =>
   mixed<Content>()
     .required()
-    .test(
-      'content',
-      '${path} must hold strips with settings',
-      () => isRecord(value) && Object.keys(value).length > 0 && Object.values(value).every(isRecord),
-    ),
+    .test(...holdsStrips(value)),
 );
+
+const holdsStrips = (value: unknown): [name: string, message: string, test: () => boolean] => [
+  'content',
+  '${path} must hold strips with settings',
+  () => isRecord(value) && Object.keys(value).length > 0 && Object.values(value).every(isRecord),
+];
 
 const name = nameShape('a preset');
 const folder = string().trim().max(60, 'a folder has at most 60 characters');
@@ -59,7 +61,9 @@ export const presetEditShape = object({
 
 /** Writes other settings into a preset, under its name; what it held can be had back. */
 export const newEditionShape = object({
-  content: contentShape.optional(),
+  content: lazy((value: unknown) =>
+    value === undefined ? mixed<Content>().optional() : mixed<Content>().test(...holdsStrips(value)),
+  ),
   /** An earlier edition to be had back instead. */
   edition: number().integer().min(1).optional(),
   by: whoShape,

@@ -1,4 +1,4 @@
-import type { ReportLine } from '@old-echo/core/carry/report';
+import { gathered, type ReportLine } from '@old-echo/core/carry/report';
 import type { BeginCarry, CarryingView, NamedMatch } from '@old-echo/core/contracts/carrying';
 import { Fault } from '@old-echo/core/contracts/fault';
 import { freeName } from '@old-echo/core/scene/suggest-name';
@@ -111,8 +111,7 @@ async function work(
   const production = intoId ?? (await newProduction(db, deskId, name || `${of} on ${plan.deskName}`));
   const versions = new Map<string, string>();
   const scenes = new Map<string, string>();
-  const lines: ReportLine[] = [];
-  const told = new Set<string>();
+  const lines: ReportLine[][] = [];
   try {
     for (const [done, scene] of plan.scenes.entries()) {
       const version =
@@ -120,11 +119,7 @@ async function work(
       versions.set(scene.version_id, version);
       const own = await loadState(db, scene.id);
       const carried = plan.carry(own);
-      for (const line of plan.linesOf(carried, own)) {
-        const words = JSON.stringify(line);
-        if (!told.has(words)) lines.push(line);
-        told.add(words);
-      }
+      lines.push(plan.linesOf(carried, own));
       const parents = (await db('scene_parents')
         .where({ scene_id: scene.id })
         .orderBy('place')
@@ -155,26 +150,23 @@ async function work(
     await takeBack(db, plan, made, [...versions.values()], intoId === null ? production : null);
     throw error;
   }
-  // The empty version that every new production begins with is not needed then.
-  if (intoId === null)
-    await db('versions')
-      .where({ production_id: production })
-      .whereNotIn('id', [...versions.values()])
-      .delete();
   await db('carryings')
     .where({ id })
     .update({
       status: 'done',
       production_id: production,
       scene_id: made.at(-1) ?? null,
-      report: JSON.stringify({ matches: plan.names, lines }),
+      report: JSON.stringify({ matches: plan.names, lines: gathered(lines) }),
     });
   onMade(production);
 }
 
 async function newProduction(db: Database, deskId: string, name: string): Promise<string> {
   const taken = (await db('productions').pluck('name')) as string[];
-  return insertProduction(db, { deskId, name: freeName(name, taken), kind: 'show', note: '' });
+  const id = await insertProduction(db, { deskId, name: freeName(name, taken), kind: 'show', note: '' });
+  // Its versions are those that come along.
+  await db('versions').where({ production_id: id }).delete();
+  return id;
 }
 
 /** A version of the other production under the name of this one, or with a number behind it. */

@@ -36,7 +36,7 @@ export function BeginSheet({ a, b, others, cell, onClose }: BeginSheetProps) {
     });
   const now = [a, b].some(({ of }) => of === NOW);
   return (
-    <Sheet title="Combine" open onClose={onClose}>
+    <Sheet title="Combine and share" open onClose={onClose}>
       {now ? (
         <Words>What is on the desk is no scene yet. Capture it first, then its parts can be taken.</Words>
       ) : (
@@ -72,6 +72,16 @@ export function BeginSheet({ a, b, others, cell, onClose }: BeginSheetProps) {
             title="Bring both together"
             under="What either changed since the scene both come from; you settle what is at odds"
             onPress={() => go(a.of, b.of, {})}
+          />
+          <MenuRow
+            title="Differences on paper"
+            under="Strip by strip, in trade units"
+            onPress={() => window.open(`/api/sheets/differences?a=${a.of}&b=${b.of}`, '_blank')}
+          />
+          <MenuRow
+            title="Differences as a file"
+            under="JSON Patch, from A to B"
+            onPress={() => window.location.assign(`/api/sheets/differences.json?a=${a.of}&b=${b.of}`)}
           />
         </>
       )}
