@@ -9,6 +9,7 @@ const PROGRAMS = {
   chromium: { package: 'chromium', files: ['/usr/bin/chromium'] },
   ffmpeg: { package: 'ffmpeg', files: ['/usr/bin/ffmpeg'] },
   sox: { package: 'sox', files: ['/usr/bin/sox'] },
+  unzip: { package: 'unzip', files: ['/usr/bin/unzip'] },
 };
 
 const isThere = (name) => PROGRAMS[name].files.every((file) => existsSync(file));

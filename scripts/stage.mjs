@@ -46,5 +46,18 @@ export async function startAll(children, folder, { ports = DESKS, port, host }) 
   return { port: message.ready, database };
 }
 
+/** Starts a server that knows nothing yet, in a database of its own; returns the port it answers on. */
+export async function startEmpty(children, folder, database) {
+  const { message } = await children.startOurs('The empty server', 'server/src/main', [], {
+    OLD_ECHO_PORT: '0',
+    OLD_ECHO_DB: 'empty',
+    OLD_ECHO_DB_PORT: String(database.port),
+    OLD_ECHO_DB_PASSWORD: database.password,
+    OLD_ECHO_WEB: WEB_BUILD,
+    OLD_ECHO_FILES: folder,
+  });
+  return message.ready;
+}
+
 /** Reads a small file, or nothing where it does not exist. */
 export const readIfThere = (file) => (existsSync(file) ? readFileSync(file, 'utf8') : '');

@@ -10,7 +10,7 @@ import { installPackages } from './install.mjs';
 import { freePort, startMariaDB } from './mariadb.mjs';
 import { runScript } from './plain-error.mjs';
 import { DATA, ROOT } from './project.mjs';
-import { DESKS, makeDemo, startAll } from './stage.mjs';
+import { DESKS, makeDemo, startAll, startEmpty } from './stage.mjs';
 import { buildWeb } from './web-build.mjs';
 
 const STEPS = ['types', 'lint', 'arrows', 'unit', 'browser'];
@@ -35,7 +35,7 @@ const run = (command, args, env = {}) =>
   });
 
 await runScript(async () => {
-  needDebian(['mariadb', 'chromium', 'ffmpeg', 'sox']);
+  needDebian(['mariadb', 'chromium', 'ffmpeg', 'sox', 'unzip']);
   installPackages();
   compile();
   mkdirSync(DATA, { recursive: true });
@@ -87,13 +87,15 @@ await runScript(async () => {
       const ports = Object.fromEntries(await Promise.all(Object.keys(DESKS).map(async (id) => [id, await freePort()])));
       const home = join(folder, 'browser');
       makeDemo(home, ports);
-      const { port } = await startAll(children, home, { ports, port: 0, host: '127.0.0.1' });
+      const { port, database } = await startAll(children, home, { ports, port: 0, host: '127.0.0.1' });
+      const empty = await startEmpty(children, join(home, 'empty'), database);
       const report = join(folder, 'playwright.json');
       await run(
         process.execPath,
         ['node_modules/@playwright/test/cli.js', 'test', '--config', 'e2e/playwright.config.ts', ...positionals],
         {
           OLD_ECHO_URL: `http://127.0.0.1:${port}`,
+          OLD_ECHO_EMPTY_URL: `http://127.0.0.1:${empty}`,
           OLD_ECHO_DESKS: JSON.stringify(ports),
           PLAYWRIGHT_JSON_OUTPUT_FILE: report,
         },

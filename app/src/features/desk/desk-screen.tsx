@@ -1,9 +1,12 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useEffect } from 'react';
+import { StyleSheet, View } from 'react-native';
 
 import { useDesk } from '../../live/use-desk';
 import { useAppDispatch, useAppSelector } from '../../store/store';
-import { Split } from '../../ui/page';
+import { useDesksQuery } from '../../store/api';
+import { Action, Foot } from '../../ui/actions';
+import { Empty, Head, Split } from '../../ui/page';
 import { Waiting } from '../../ui/waiting';
 import { wentToDesk } from '../shell/place-slice';
 import { useKeys, useRowKeys } from '../shell/use-keys';
@@ -22,12 +25,25 @@ export function DeskScreen() {
   const followed = useAppSelector((root) => root.place.deskId);
   const deskId = named ?? followed;
   const now = useDesk();
+  const { data: desks } = useDesksQuery();
   useEffect(() => {
     if (named && named !== followed) dispatch(wentToDesk(named));
   }, [named, followed, dispatch]);
   useRowKeys('strip-');
   const toList = () => router.navigate(`/desk/${deskId}`);
   useKeys({ Escape: toList });
+  if (desks?.length === 0)
+    return (
+      <View style={styles.fill}>
+        <Head title="Desk" />
+        <Empty title="No desk yet">
+          Open an archive: the desk it was made on is entered with it, and everything can be looked at.
+        </Empty>
+        <Foot>
+          <Action kind="main" grow title="Open a file" onPress={() => router.navigate('/files')} />
+        </Foot>
+      </View>
+    );
   if (!now || now.desk.id !== deskId) return <Waiting what="Reading the desk" />;
   return (
     <Split
@@ -39,3 +55,5 @@ export function DeskScreen() {
     />
   );
 }
+
+const styles = StyleSheet.create({ fill: { flex: 1 } });

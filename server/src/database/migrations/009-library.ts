@@ -50,6 +50,6 @@ export async function up(db: Knex): Promise<void> {
     t.primary(['desk_id', 'strip', 'preset_id']);
   });
   await db.schema.alterTable('restores', (t) => {
-    t.string('scene_name', 200).notNullable().alter();
+    t.string('scene_name', 200).notNullable().defaultTo('').alter();
   });
 }

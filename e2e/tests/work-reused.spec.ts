@@ -1,0 +1,237 @@
+import { readFile } from 'node:fs/promises';
+
+import { expect, test, type Page } from '@playwright/test';
+
+import { checkAll, hold, toHold } from './press';
+import { StandIn } from './stand-in';
+
+const [quay, boathouse] = [new StandIn('quay-48'), new StandIn('boathouse')];
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+const read = async <T>(page: Page, path: string): Promise<T> =>
+  (await (await page.request.get(`/api${path}`)).json()) as T;
+const named = async (page: Page, path: string, name: string): Promise<string> =>
+  (await read<Named[]>(page, path)).find((one) => one.name === name)!.id;
+
+async function atDesk(page: Page, name: string): Promise<string> {
+  const id = await named(page, '/desks', name);
+  await page.goto(`/desk/${id}`);
+  await expect(page.getByTestId('link-state')).toContainText('Linked');
+  return id;
+}
+
+/** Restores what is previewed, at a show or in the studio. */
+async function restore(page: Page): Promise<void> {
+  await checkAll(page);
+  if (await page.getByText('Live', { exact: true }).isVisible()) await hold(page, toHold(page));
+  else await page.getByRole('button', { name: /^Restore \d+ settings?$/ }).click();
+  await expect(page.getByRole('heading', { name: /All confirmed\.$/ })).toBeVisible();
+}
+
+test.describe.configure({ mode: 'serial' });
+
+test('the starter set is browsed, searched, and seen before it is put anywhere', async ({ page }) => {
+  await page.goto('/library');
+  await expect(page.getByRole('button', { name: 'Lead voice, close' })).toBeVisible();
+  await page.getByRole('tab', { name: 'Buses' }).click();
+  await expect(page.getByRole('button', { name: 'Gentle main' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Lead voice, close' })).toHaveCount(0);
+  await page.getByRole('tab', { name: /^All/ }).click();
+  await page.getByPlaceholder('Search the library').fill('reeds bellows');
+  await expect(page.locator('[data-testid^="preset-"]')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Accordion, treble side' }).click();
+  await expect(page.getByTestId('preset-note')).toContainText('174 Hz');
+  await expect(page.getByRole('img', { name: 'EQ curve' })).toBeVisible();
+  await page.getByRole('button', { name: 'Make it a favourite' }).click();
+  await page.goto('/library');
+  await page.getByRole('tab', { name: 'Favourites' }).click();
+  await expect(page.getByRole('button', { name: 'Accordion, treble side' })).toBeVisible();
+});
+
+test('a voice made from the song lands on three strips of the live desk; one moves away, and is put back', async ({
+  page,
+}) => {
+  const studio = await atDesk(page, 'Boathouse');
+  await page.goto(`/desk/${studio}/strip/in.10`);
+  await page.getByRole('button', { name: 'More about Wren vox' }).click();
+  await page.getByRole('button', { name: 'Save in the library' }).click();
+  await page.getByRole('button', { name: 'The whole strip' }).click();
+  await page.getByLabel('Name').fill('Lead voice, close');
+  await expect(page.getByText('Lead voice, close exists already')).toBeVisible();
+  await page.getByLabel('Name').fill('Wren as on the record');
+  await page.getByRole('button', { name: 'Save it' }).click();
+  await expect(page.getByText('Saved Wren as on the record in the library.')).toBeVisible();
+
+  await atDesk(page, 'Quay 48');
+  await page.goto('/library');
+  await page.getByRole('button', { name: 'Wren as on the record' }).click();
+  await page.getByRole('button', { name: 'Put on strips' }).click();
+  for (const strip of ['in.30', 'in.31', 'in.32']) await page.getByTestId(`onto-${strip}`).click();
+  await expect(page.getByTestId('stays-behind')).toContainText('de-ess');
+  const before = await quay.settings();
+  await page.getByRole('button', { name: 'Preview on 3 strips' }).click();
+  await restore(page);
+  const after = await quay.settings();
+  const moved = Object.keys(after).filter((key) => JSON.stringify(after[key]) !== JSON.stringify(before[key]));
+  expect(new Set(moved.map((address) => address.split('/')[0]))).toEqual(new Set(['in.30', 'in.31', 'in.32']));
+  expect(moved.filter((address) => /\/(source|label|fader|mute)\//.test(address))).toEqual([]);
+  expect(after['in.31/eq/3/gain']).toBe(2.2);
+
+  await quay.hands({ 'in.31/eq/3/gain': -5 });
+  await page.goto('/library');
+  await page.getByRole('button', { name: 'Wren as on the record' }).click();
+  await expect(page.getByTestId('came-from')).toContainText('Input 31 moved away from it');
+  await page.getByRole('button', { name: 'Put it back' }).click();
+  await restore(page);
+  expect((await quay.settings())['in.31/eq/3/gain']).toBe(2.2);
+});
+
+test('the accordion kit put in twice gives two of its strips and one shared room', async ({ page }) => {
+  await atDesk(page, 'Boathouse');
+  const names = async () =>
+    Object.entries(await boathouse.settings())
+      .filter(([address, name]) => address.endsWith('/label/name') && /^(Accordion [LR]|Room)$/.test(String(name)))
+      .map(([address, name]) => `${address.split('/')[0]} ${String(name)}`)
+      .sort();
+  const before = (await names()).length;
+  for (let time = 1; time <= 2; time++) {
+    await page.goto('/library');
+    await page.getByRole('button', { name: 'Accordion, two channels and its room' }).click();
+    await page.getByRole('button', { name: 'Put this kit in' }).click();
+    await expect(page.getByTestId('place-fx.1')).toContainText('is there already, and is shared');
+    await page.getByRole('button', { name: 'Preview on 2 strips' }).click();
+    await restore(page);
+    expect((await names()).length).toBe(before + 2 * time);
+  }
+  expect((await names()).filter((name) => name.endsWith('Room'))).toEqual(['fx.1 Room']);
+});
+
+test('several strips change together, as one move that can be undone', async ({ page }) => {
+  await atDesk(page, 'Boathouse');
+  const before = await boathouse.settings();
+  for (const strip of ['in.1', 'in.3'])
+    await page.getByTestId(`strip-${strip}`).locator('..').getByTestId(`strip-${strip}`).click({ delay: 700 });
+  await page.getByRole('button', { name: 'Do …' }).click();
+  await page.getByRole('button', { name: 'Change one thing on all of them' }).click();
+  await page.getByRole('button', { name: '−1', exact: true }).click();
+  await page.getByRole('button', { name: '−1', exact: true }).click();
+  await expect(page.getByTestId('step')).toHaveText('−2 dB');
+  await page.getByRole('button', { name: 'Preview on 2 strips' }).click();
+  await restore(page);
+  const after = await boathouse.settings();
+  for (const strip of ['in.1', 'in.3'])
+    expect(Number(after[`${strip}/fader/level`])).toBeCloseTo(Number(before[`${strip}/fader/level`]) - 2, 5);
+  await page.getByRole('button', { name: /way back/i }).click();
+  await restore(page);
+  expect((await boathouse.settings())['in.1/fader/level']).toBe(before['in.1/fader/level']);
+});
+
+test('a strip is dragged onto another, and only its sound is offered to land there', async ({ page }) => {
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await atDesk(page, 'Boathouse');
+  const [from, onto] = [page.getByTestId('grip-in.10'), page.getByTestId('drop-in.12')];
+  const [a, b] = [(await from.boundingBox())!, (await onto.boundingBox())!];
+  await page.mouse.move(a.x + a.width / 2, a.y + a.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(a.x + 20, a.y + 20, { steps: 4 });
+  await page.mouse.move(b.x + b.width / 3, b.y + b.height / 2, { steps: 8 });
+  await page.mouse.up();
+  await page.waitForURL(/\/library\/put\?strip=in\.10&to=in\.12/);
+  await expect(page.getByTestId('sentence')).toContainText('land on Tam vox');
+  await expect(page.getByRole('button', { name: 'Preview on 1 strip' })).toBeEnabled();
+});
+
+test('the show is carried over to the small desk, with one match corrected and a report on paper', async ({ page }) => {
+  const show = await named(page, '/productions', 'Night Ferry');
+  await page.goto(`/mixes/${show}/parts`);
+  await page.getByRole('button', { name: 'Suggest' }).click();
+  await page.getByRole('button', { name: /^Save/ }).click();
+  await expect(page.getByText(/strips have their part\./)).toBeVisible();
+  await page.goto(`/carry?production=${show}`);
+  await page.getByRole('tab', { name: 'Skiff 16' }).click();
+  await page.getByRole('button', { name: 'Shaker goes to Input 6' }).click();
+  await page.getByRole('radio', { name: 'Input 12' }).click();
+  await expect(page.getByTestId('match-in.6')).toContainText('by hand');
+  await page.getByRole('button', { name: /^Carry over \d+ scenes$/ }).click();
+  await expect(page.getByTestId('carried')).toContainText('could not come as it was');
+  await expect(page.getByText('Shaker → Input 12')).toBeVisible();
+  const [paper] = await Promise.all([
+    page.waitForEvent('popup'),
+    page.getByRole('button', { name: 'Print the report' }).click(),
+  ]);
+  await expect(paper.getByRole('heading', { name: 'Night Ferry to Skiff 16' })).toBeVisible();
+  await expect(paper.getByText('by hand')).toBeVisible();
+  await page.getByRole('button', { name: 'Open the last scene' }).click();
+  await page.waitForURL(/\/scene\//);
+});
+
+test('a production goes into a file, and only its sends come out of it on an Old Echo that is empty', async ({
+  page,
+  browser,
+}) => {
+  const other = process.env['OLD_ECHO_EMPTY_URL'];
+  test.skip(!other, 'the tests start a second, empty server; by hand there is none');
+  const show = await named(page, '/productions', 'Night Ferry');
+  await page.goto(`/files?production=${show}`);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save the archive' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('Night Ferry.zip');
+  const bytes = await readFile(await download.path());
+
+  const there = await browser.newPage({ baseURL: other!, viewport: { width: 1280, height: 800 } });
+  await there.goto('/');
+  await expect(there.getByText('No desk yet')).toBeVisible();
+  // Dragged into the window.
+  await there.evaluate(`(() => {
+    const data = Uint8Array.from(atob('${bytes.toString('base64')}'), (letter) => letter.charCodeAt(0));
+    const transfer = new DataTransfer();
+    transfer.items.add(new File([data], 'Night Ferry.zip'));
+    window.dispatchEvent(new DragEvent('drop', { dataTransfer: transfer, cancelable: true }));
+  })()`);
+  await there.waitForURL(/\/files\//);
+  await expect(there.getByTestId('what')).toContainText('The show Night Ferry, of the desk Quay 48');
+  await expect(there.getByText('No desk here is a Quay 48')).toBeVisible();
+  await there.getByTestId('take-sections').click();
+  await there.getByTestId('take-sections/sends').click();
+  await there.getByRole('button', { name: /^Bring in/ }).click();
+  await expect(there.getByTestId('ended')).toContainText('Everything that was chosen is here.');
+  await there.getByRole('button', { name: 'Open it' }).click();
+  await there.getByText('Harbour bells', { exact: true }).first().click();
+  await there.waitForURL(/\/scene\//);
+  const id = there.url().split('/').at(-1)!;
+  const state = (await (await there.request.get(`/api/scenes/${id}/state`)).json()) as Record<
+    string,
+    Record<string, unknown>
+  >;
+  expect([state['in.1']!['sends/mix.1/level'], state['in.1']!['fader/level']]).toEqual([0, -90]);
+  await there.close();
+});
+
+test('a file that is none says so, and nothing comes in', async ({ page }) => {
+  await page.goto('/files');
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'Open a file' }).click(),
+  ]);
+  await chooser.setFiles({ name: 'setlist.json', mimeType: 'application/json', buffer: Buffer.from('{"songs": [') });
+  await expect(page.getByTestId('refused')).toContainText('The file breaks off or is not JSON');
+  await page.getByRole('button', { name: 'Dismiss' }).click();
+});
+
+test('a recall sheet is printed to PDF', async ({ page }) => {
+  const song = await named(page, '/productions', 'Lanterns on the Quay');
+  const { scenes } = await read<{ scenes: (Named & { number: number })[] }>(
+    page,
+    `/productions/${song}/scenes?limit=200`,
+  );
+  const scene = scenes.find(({ number }) => number === 2)!;
+  await page.goto(`/api/sheets/scenes/${scene.id}`);
+  await expect(page.getByRole('heading', { name: 'Wren vox' })).toBeVisible();
+  const pdf = await page.pdf({ format: 'A4' });
+  expect([pdf.subarray(0, 5).toString(), pdf.length > 20_000]).toEqual(['%PDF-', true]);
+});
