@@ -12,6 +12,7 @@ import { loadState } from '@old-echo/server/scenes/strip-states';
 import { checkStorage, tableBytes } from '@old-echo/server/storage/check';
 import { ulid } from 'ulid';
 
+import { archiving } from './archiving';
 import { print, time } from './figure';
 
 /** Scenes of the production that is made. */
@@ -112,6 +113,7 @@ export async function history(profile: Profile, profileJson: unknown): Promise<v
         goal: { most: 250 },
       });
     await reading(db, profile);
+    await archiving(db, ids.production, SCENES);
     await removing(db, profile);
   } finally {
     await db.raw('DROP DATABASE bench');

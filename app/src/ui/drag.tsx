@@ -2,6 +2,7 @@ import {
   DndContext,
   DragOverlay,
   MouseSensor,
+  pointerWithin,
   TouchSensor,
   useDraggable,
   useDroppable,
@@ -33,6 +34,8 @@ export function DragSpace({ nameOf, onDrop, children }: DragSpaceProps) {
   return (
     <DndContext
       sensors={sensors}
+      // What is under the finger counts, however large the name that is carried.
+      collisionDetection={pointerWithin}
       onDragStart={({ active }) => setCarried(String(active.id))}
       onDragCancel={() => setCarried(null)}
       onDragEnd={({ active, over }) => {
@@ -78,6 +81,6 @@ export function DropPlace({ id, children }: { readonly id: string; readonly chil
 }
 
 const styles = StyleSheet.create({
-  carried: { borderWidth: 2, borderRadius: CORNER.small, padding: SPACE.s, alignSelf: 'flex-start' },
+  carried: { borderWidth: 2, borderRadius: CORNER.small, padding: SPACE.s, width: 'max-content' } as object,
   grip: { touchAction: 'none', cursor: 'grab' } as object,
 });

@@ -128,6 +128,8 @@ export const archiveShape = object({
   scopes: array(object({ name: string().required().max(60), scope: scopeShape }).noUnknown())
     .max(500)
     .default([]),
+  /** The kinds of desk that its presets were made on. */
+  profiles: array(profile).max(50).default([]),
   /** Of strips of its desk that came from one. */
   presets: array(presetShape).max(5000).default([]),
   pins: array(idShape.required()).max(12).default([]),

@@ -141,11 +141,12 @@ function comingIn(
 ): StripState {
   const family = stripFamily(profile, strip);
   const flat = Object.fromEntries(Object.entries(settings).map(([key, value]) => [`${strip}/${key}`, value]));
-  const taken = acceptSettings(profile, flat);
+  // Checked, and kept as they are: what is written a little off a step is the same to the desk, but has another fingerprint.
+  acceptSettings(profile, flat);
   if (!family) return {};
   return Object.fromEntries(
     family.keys.map((key) => {
-      const value = taken[`${strip}/${key}`];
+      const value = settings[key];
       const left = value === undefined || (sections !== null && !sections.has(sectionOf(key)));
       return [key, left ? defaultOf(profile, strip, family.settings[key] as never) : value];
     }),
@@ -249,7 +250,7 @@ async function bringArchive(
   const versions = head.versions.filter(({ id }) => take.has(`versions/${id}`));
   if (versions.length === 0) {
     // Only presets of it.
-    return bringPresets(tools, { profiles: [head.profile], presets: head.presets }, take, replace);
+    return bringPresets(tools, head, take, replace);
   }
   // Files are named by their content: one that is left behind by a failure harms nothing, and is found again.
   if (take.has('sound') && head.sound)
@@ -556,6 +557,7 @@ async function bringRest(
   if (take.has('pins')) await bringPins(tx, deskId, head.pins.filter((id) => scenes.has(id)).map(here));
   if (take.has('sound') && head.sound && head.stems.length > 0)
     await tx('stems').insert(head.stems.map((stem) => ({ ...stem, production_id: production, made_at: new Date() })));
+  for (const profile of head.profiles) await profileFor(tx, profile);
   for (const [i, preset] of head.presets.entries())
     if (take.has(`presets/${i}`)) await bringPreset(tx, preset, by, replace);
 }

@@ -160,6 +160,7 @@ async function headOf(
   }[];
   const takes = (what: string) => !without.includes(what);
   const origins = takes('presets') ? await originsOn(db, desk.id) : [];
+  const { profiles, presets } = await libraryFile(db, [...new Set(origins.map(({ presetId }) => presetId))]);
   const stems = await stemRows(db, productionId);
   const pins = (await db('pins').where({ desk_id: desk.id }).orderBy('place').pluck('scene_id')) as string[];
   const asked = takes('wishes') ? (await Promise.all(versions.map(({ id }) => wishes(db, id)))).flat() : [];
@@ -202,7 +203,8 @@ async function headOf(
     scopes: takes('scopes')
       ? (await namedScopes(db, profile.id)).map(({ name, scope }) => ({ name, scope: [...scope] }))
       : [],
-    presets: await Promise.all([...new Set(origins.map(({ presetId }) => presetId))].map((id) => presetOf(db, id))),
+    profiles,
+    presets,
     pins: takes('pins') ? pins.filter((id) => rows.some((row) => row.id === id)) : [],
     stems: stems.map(({ strip, name, hash, rate, channels, depth, frames, gain, silent }) => ({
       strip,

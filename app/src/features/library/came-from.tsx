@@ -1,11 +1,8 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { StyleSheet, View } from 'react-native';
 
-import { processorOf, type Content } from '@old-echo/core/carry/preset';
 import { movedAway } from '@old-echo/core/carry/put';
-import { ofStrip } from '@old-echo/core/carry/convert';
 import type { Origin, PresetWhole } from '@old-echo/core/contracts/preset';
-import type { Profile } from '@old-echo/core/desk/profile';
 import { stripName, type Settings } from '@old-echo/core/desk/state';
 import { joined, plural } from '@old-echo/core/desk/wording';
 
@@ -18,9 +15,10 @@ import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { useDo } from '../shell/use-do';
 import { usePut } from './use-put';
+import { writtenBack } from './written-back';
 
 /** Strips of the desk that came from a preset: which are still so, which moved away; all put back, or one written back. */
-export function CameFrom({ preset, profile }: { readonly preset: PresetWhole; readonly profile: Profile }) {
+export function CameFrom({ preset }: { readonly preset: PresetWhole }) {
   const now = useDesk();
   const done = useDo();
   const by = useAppSelector((root) => root.place.who);
@@ -33,7 +31,7 @@ export function CameFrom({ preset, profile }: { readonly preset: PresetWhole; re
   const name = (strip: string) => stripName(now.profile, state, strip);
   const moved = own.filter(({ landed }) => movedAway(now.profile, state, landed).length > 0);
   const back = (origin: Origin) => {
-    const content = writtenBack(preset, profile, now.profile, ofStrip(withNow(state, origin.landed), origin.strip));
+    const content = writtenBack(preset, now.profile, state, origin);
     if (!content) return;
     void done(
       write({ id: preset.id, edition: { content, by, revision: preset.revision } }),
@@ -78,25 +76,6 @@ export function CameFrom({ preset, profile }: { readonly preset: PresetWhole; re
       ) : null}
     </Card>
   );
-}
-
-const withNow = (state: Readonly<Record<string, Settings>>, landed: Settings): Settings =>
-  Object.fromEntries(
-    Object.keys(landed).flatMap((address) => {
-      const at = address.indexOf('/');
-      const value = state[address.slice(0, at)]?.[address.slice(at + 1)];
-      return value === undefined ? [] : [[address, value]];
-    }),
-  );
-
-/** The preset with what stands on a strip now; undefined where that strip is of another kind of desk. */
-function writtenBack(preset: PresetWhole, made: Profile, on: Profile, settings: Settings): Content | undefined {
-  const [strip, held] = Object.entries(preset.content)[0] ?? [];
-  if (strip === undefined || held === undefined || made.id !== on.id) return undefined;
-  const place = Object.keys(settings).flatMap((key) => /^inserts\/(\d+)\/kind$/.exec(key)?.[1] ?? [])[0];
-  const now =
-    preset.kind === 'processor' && place !== undefined ? processorOf(settings, 'inserts', Number(place)) : settings;
-  return { [strip]: { ...held, ...now } };
 }
 
 const styles = StyleSheet.create({ row: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s } });

@@ -7,6 +7,7 @@ import { PRESET_KINDS, type PresetKind } from '@old-echo/core/carry/preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import { plural } from '@old-echo/core/desk/wording';
 
+import { useDesk } from '../../live/use-desk';
 import { faultOf, usePresetsQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Action, Chip, Foot } from '../../ui/actions';
@@ -18,6 +19,8 @@ import { ROW, SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { useKeys } from '../shell/use-keys';
+import { MovedAway } from './moved-away';
+import { SaveFromDesk } from './save-from-scene';
 import { LibraryBin } from './library-bin';
 import { KIND_NAMES, kindWords, presetMatches } from './preset-words';
 
@@ -30,6 +33,8 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
   const [kind, setKind] = useState<PresetKind | typeof FAVOURITES | null>(null);
   const [words, setWords] = useState('');
   const [bin, setBin] = useState(false);
+  const [saving, setSaving] = useState(false);
+  const now = useDesk();
   const selected = useAppSelector((root) => root.selection.length);
   const folders = useMemo(() => foldersOf(data ?? [], kind, words), [data, kind, words]);
   useKeys({ '/': () => document.querySelector<HTMLInputElement>('[placeholder="Search the library"]')?.focus() });
@@ -68,6 +73,7 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
         style={styles.fill}
         sections={folders}
         keyExtractor={(preset) => preset.id}
+        ListHeaderComponent={now ? <MovedAway now={now} presets={here} /> : null}
         initialNumToRender={14}
         stickySectionHeadersEnabled={false}
         renderSectionHeader={({ section }) => <Band title={section.title} />}
@@ -87,9 +93,11 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
         }
       />
       <Foot>
-        <Action grow title="Files" onPress={() => router.navigate('/files')} />
+        <Action kind="main" grow title="Save from the desk" disabled={!now} onPress={() => setSaving(true)} />
+        <Action title="Files" onPress={() => router.navigate('/files')} />
         <Action title={`Bin ${binned}`} disabled={binned === 0} onPress={() => setBin(true)} />
       </Foot>
+      {saving && now ? <SaveFromDesk now={now} onClose={() => setSaving(false)} /> : null}
       <LibraryBin
         presets={data.filter((preset) => preset.binnedAt !== null)}
         open={bin}

@@ -82,7 +82,7 @@ function Whole({ preset, profile, onBack }: { preset: PresetWhole; profile: Prof
       />
       <Body tight>
         {preset.note ? <Words testID="preset-note">{preset.note}</Words> : null}
-        <CameFrom preset={preset} profile={profile} />
+        <CameFrom preset={preset} />
         {one ? (
           <Card>
             <PresetPictures profile={profile} strip={onlyStrip(content)} settings={content[onlyStrip(content)] ?? {}} />

@@ -17,10 +17,29 @@ export function SaveFromScene({ scene, onClose }: { readonly scene: SceneView; r
   const deskId = productions.find(({ id }) => id === scene.productionId)?.deskId;
   const desk = desks.find(({ id }) => id === deskId);
   const profile = useProfileQuery(desk?.profileId ?? '', { skip: !desk }).data;
-  const [of, setOf] = useState<readonly string[] | 'choosing' | null>(null);
   if (!state || !desk || !profile) return null;
-  const then: DeskNow = { desk, profile, state, linked: false };
-  const madeOn = `${scene.number} ${scene.name}`;
+  return (
+    <SaveFromState
+      now={{ desk, profile, state, linked: false }}
+      madeOn={`${scene.number} ${scene.name}`}
+      onClose={onClose}
+    />
+  );
+}
+
+/** Saves something of the desk as it is now. */
+export const SaveFromDesk = ({ now, onClose }: { readonly now: DeskNow; readonly onClose: () => void }) => (
+  <SaveFromState now={now} madeOn={now.desk.name} onClose={onClose} />
+);
+
+interface SaveFromStateProps {
+  readonly now: DeskNow;
+  readonly madeOn: string;
+  readonly onClose: () => void;
+}
+
+function SaveFromState({ now, madeOn, onClose }: SaveFromStateProps) {
+  const [of, setOf] = useState<readonly string[] | 'choosing' | null>(null);
   return (
     <>
       <Sheet title={`From ${madeOn}`} open={of === null} onClose={onClose}>
@@ -29,14 +48,14 @@ export function SaveFromScene({ scene, onClose }: { readonly scene: SceneView; r
       </Sheet>
       <StripSheet
         title="Of which strip"
-        now={then}
+        now={now}
         open={of === 'choosing'}
-        onClose={() => setOf((now) => (now === 'choosing' ? null : now))}
+        onClose={() => setOf((before) => (before === 'choosing' ? null : before))}
         onChoose={(strip) => setOf([strip])}
       />
       <SaveFrom
-        profile={profile}
-        state={state}
+        profile={now.profile}
+        state={now.state}
         madeOn={madeOn}
         strips={Array.isArray(of) ? (of as readonly string[]) : []}
         open={Array.isArray(of)}
