@@ -56,7 +56,6 @@ test('a voice made from the song lands on three strips of the live desk; one mov
   await page.goto(`/desk/${studio}/strip/in.10`);
   await page.getByRole('button', { name: 'More about Wren vox' }).click();
   await page.getByRole('button', { name: 'Save in the library' }).click();
-  await page.getByRole('button', { name: 'The whole strip' }).click();
   await page.getByLabel('Name').fill('Lead voice, close');
   await expect(page.getByText('Lead voice, close exists already')).toBeVisible();
   await page.getByLabel('Name').fill('Wren as on the record');

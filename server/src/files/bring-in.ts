@@ -30,6 +30,7 @@ import { ulid } from 'ulid';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
+import { productionMustBeUnlocked } from '../desks/lock';
 import { pictureType } from '../outboard/store';
 import { acceptContent, insertPreset, presets, presetWhole } from '../presets/store';
 import { binProduction } from '../productions/store';
@@ -268,7 +269,10 @@ async function bringArchive(
     const known = (await tx('productions').where({ id: production }).first('id', 'binned_at')) as
       { id: string; binned_at: Date | null } | undefined;
     if (known) {
-      if (replace && known.binned_at === null) await binProduction(tx, known.id, true);
+      if (replace && known.binned_at === null) {
+        await productionMustBeUnlocked(tx, known.id);
+        await binProduction(tx, known.id, true);
+      }
       production = ulid();
     }
     const ids = await newIds(tx, known !== undefined, head, versions);

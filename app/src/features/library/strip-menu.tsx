@@ -2,6 +2,7 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 
 import { inSections } from '@old-echo/core/carry/convert';
+import { contentOf } from '@old-echo/core/carry/preset';
 import { putOnStrips, SOUND } from '@old-echo/core/carry/put';
 import { defaultOf, stripFamily } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
@@ -14,6 +15,7 @@ import { Sheet } from '../../ui/sheet';
 import { chosen } from '../desk/selection-slice';
 import { useKeys } from '../shell/use-keys';
 import { putHref } from './library-link';
+import { PresetSheet } from './preset-sheet';
 import { SaveFrom } from './save-from';
 import { useStarting } from './use-starting';
 import { usePut } from './use-put';
@@ -23,7 +25,7 @@ export function StripMenu({ now, strip }: { readonly now: DeskNow; readonly stri
   const router = useRouter();
   const dispatch = useAppDispatch();
   const [open, setOpen] = useState(false);
-  const [saving, setSaving] = useState(false);
+  const [saving, setSaving] = useState<'strip' | 'part' | null>(null);
   const starting = useStarting();
   const { put } = usePut();
   const { profile, state, desk } = now;
@@ -60,8 +62,13 @@ export function StripMenu({ now, strip }: { readonly now: DeskNow; readonly stri
       <Sheet title={name} open={open} onClose={() => setOpen(false)}>
         <MenuRow
           title="Save in the library"
-          under="The strip, one of its processors, or a kit of it"
-          onPress={then(() => setSaving(true))}
+          under="The whole strip; which sections land elsewhere is chosen there"
+          onPress={then(() => setSaving('strip'))}
+        />
+        <MenuRow
+          title="Save a part of it …"
+          under="One of its processors, its bus, or a kit with what it feeds"
+          onPress={then(() => setSaving('part'))}
         />
         <MenuRow
           title="Put a preset on it"
@@ -90,9 +97,21 @@ export function StripMenu({ now, strip }: { readonly now: DeskNow; readonly stri
         state={state}
         madeOn={desk.name}
         strips={[strip]}
-        open={saving}
-        onClose={() => setSaving(false)}
+        open={saving === 'part'}
+        onClose={() => setSaving(null)}
       />
+      {saving === 'strip' ? (
+        <PresetSheet
+          savable={{
+            kind: 'strip',
+            name,
+            profileId: profile.id,
+            madeOn: desk.name,
+            content: contentOf('strip', profile, state, strip),
+          }}
+          onClose={() => setSaving(null)}
+        />
+      ) : null}
     </>
   );
 }
