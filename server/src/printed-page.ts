@@ -8,7 +8,7 @@ export const printedPage = (title: string, body: string): string =>
 body{font:10pt/1.35 sans-serif;margin:2em;color:#000;background:#fff}
 h1{font-size:17pt;margin:0 0 .3em}h2{font-size:12pt;margin:1.2em 0 .3em;break-after:avoid}
 table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.25em .5em;border-bottom:1px solid #999;vertical-align:top}
-tr,section{break-inside:avoid}.columns{columns:2;column-gap:2em}.was{color:#666;text-decoration:line-through}
+tr,section{break-inside:avoid}.columns{columns:2;column-gap:2em}table{table-layout:fixed}td:first-child,th:first-child{width:7em}.was{color:#555;font-style:italic}
 img{max-width:100%;max-height:70mm}@media print{body{margin:0}}
 </style>
 <h1>${escapeHtml(title)}</h1>${body}

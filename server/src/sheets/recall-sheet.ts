@@ -38,14 +38,16 @@ export function recallSheet(profile: Profile, { title, note, state, outboard, ph
     const family = stripFamily(profile, strip);
     const rows = (family?.sections ?? []).flatMap((section) => {
       if (section === 'view') return [];
+      const bands = section === 'eq' && state[strip]?.['eq/on'] === true ? toldBands(profile, strip, state) : [];
       const told = (family?.keys ?? []).flatMap((key) => {
         const [spec, value] = [family?.settings[key], state[strip]?.[key]];
         if (!key.startsWith(`${section}/`) || !spec || value === undefined || key === 'label/name') return [];
         if (!ALWAYS.has(key) && sameValue(spec, value, defaultOf(profile, strip, spec))) return [];
-        if (isIdle(state[strip] ?? {}, key)) return [];
+        if (isIdle(state[strip] ?? {}, key) || BAND.test(key)) return [];
         return [`${escapeHtml(settingName(profile, key, state))} <b>${escapeHtml(showValue(spec, value))}</b>`];
       });
-      return told.length > 0 ? [`<tr><td>${sectionName(section)}<td>${told.join(' · ')}`] : [];
+      const all = [...told, ...bands];
+      return all.length > 0 ? [`<tr><td>${sectionName(section)}<td>${all.join(' · ')}`] : [];
     });
     return `<section><h2>${escapeHtml(stripName(profile, state, strip))} <small>${escapeHtml(profile.plainNames[strip] ?? strip)}</small></h2><table>${rows.join('')}</table></section>`;
   });
@@ -54,6 +56,24 @@ export function recallSheet(profile: Profile, { title, note, state, outboard, ph
     `<p>${escapeHtml(note)}</p><p>Strips in use, on ${escapeHtml(profile.name)}. What is not listed stands as on an untouched desk.</p>
 ${strips.join('\n')}${beside(outboard, photos)}`,
   );
+}
+
+const BAND = /^eq\/([^/]+)\//;
+
+/** EQ bands as one turns them, each with all it has: "Band 2 bell 420 Hz −1.5 dB Q 1.2"; flat ones are left out. */
+function toldBands(profile: Profile, strip: string, state: State): string[] {
+  const family = stripFamily(profile, strip);
+  const [own, keys] = [state[strip] ?? {}, family?.keys.filter((key) => BAND.test(key)) ?? []];
+  const bands = [...new Set(keys.map((key) => BAND.exec(key)?.[1] ?? ''))];
+  return bands.flatMap((band) => {
+    const at = (name: string) => `eq/${band}/${name}`;
+    if (own[at('on')] === false || (own[at('gain')] === 0 && own[at('kind')] !== 'notch')) return [];
+    const values = ['kind', 'freq', 'gain', 'q'].flatMap((name) => {
+      const [spec, value] = [family?.settings[at(name)], own[at(name)]];
+      return spec && value !== undefined ? [showValue(spec, value)] : [];
+    });
+    return [`${escapeHtml(settingName(profile, `eq/${band}`))} <b>${escapeHtml(values.join(' '))}</b>`];
+  });
 }
 
 /** Settings of a processor that is not loaded, or of a send that is off, say nothing. */

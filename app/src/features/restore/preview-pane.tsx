@@ -39,9 +39,9 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   const plan = usePlan(answers.recall);
   const who = useAppSelector((root) => root.place.who);
   const [start, { isLoading, error }] = useStartRestoreMutation();
-  // What was looked at first; what the desk has done to it since is told.
+  // What was looked at first, once the desk was heard; what the desk has done to it since is told.
   const [first, setFirst] = useState<{ recall: Recall | undefined; preview: Preview }>();
-  if (plan && first?.recall !== answers.recall) setFirst({ recall: answers.recall, preview: plan.preview });
+  if (plan?.now.linked && first?.recall !== answers.recall) setFirst({ recall: answers.recall, preview: plan.preview });
   const foot = useRef<View>(null);
   const audition = usePreviewAudition(plan, answers.recall);
   // The keys only lead to a button: what it does is confirmed there.
