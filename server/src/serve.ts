@@ -85,7 +85,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/restores', restoreRoutes(db, controls));
   app.use('/api/ripples', rippleRoutes(db, live));
   app.use('/api/scopes', scopeRoutes(db));
-  app.use('/api/presets', presetRoutes(db));
+  app.use('/api/presets', presetRoutes(db, sessions));
   app.use('/api/placements', placementRoutes(db));
   app.use('/api/carryings', carryingRoutes(db, sessions, live, atWork, log));
   app.use('/api/blind-tests', blindTestRoutes(db));

@@ -138,6 +138,11 @@ describe('an archive', () => {
         ({ text, at, who, state, sceneId }) => [text, at, who, state, sceneId],
       );
     expect(await wishes(empty)).toEqual(await wishes(rig));
+    // And the show, of the desk that is there.
+    const night = rig.production;
+    await bring(empty, (await upload(empty, await download(rig, `/files/productions/${night.id}?kept=true`))).body);
+    for (const { id } of await scenesOf(rig, night.id))
+      expect(stripFingerprints(await empty.stateOf(id))).toEqual(stripFingerprints(await rig.stateOf(id)));
     expect((await empty.get<{ orphans: number; spoiled: number }>('/storage')).body).toMatchObject({
       orphans: 0,
       spoiled: 0,

@@ -5,7 +5,7 @@ import { untouched, type State } from '@old-echo/core/desk/state';
 import type { Preview } from '@old-echo/core/preview/preview';
 
 import { quay } from '../../core/test/profiles';
-import { Rig } from './rig';
+import { Rig, until } from './rig';
 
 jest.setTimeout(60_000);
 
@@ -97,6 +97,19 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
     ['in.21', 'On the way'],
   ]);
   expect(origins[1]?.landed).toEqual({ 'in.21/eq/2/gain': -6 });
+  // A hand moves one away; written back, the preset is as that strip stands, and the strip is as the preset has it.
+  rig.front.hands({ 'in.21/eq/2/gain': 4 });
+  await until(async () => (await rig.get<State>(`/desks/${rig.desk.id}/state`)).body['in.21']?.['eq/2/gain'] === 4);
+  await rig.post(`/presets/${made.id}/editions`, {
+    content: strip({ 'eq/2/gain': 4 }),
+    from: { deskId: rig.desk.id, strip: 'in.21' },
+    revision: made.revision,
+  });
+  const renewed = (await rig.get<Origin[]>(`/placements/on/${rig.desk.id}`)).body;
+  expect(renewed.map(({ strip: one, edition, landed }) => [one, edition, landed['in.21/eq/2/gain']])).toEqual([
+    ['in.20', 1, undefined],
+    ['in.21', 2, 4],
+  ]);
   const back = ended.wayBack!;
   const undone = await rig.restored({
     ...recall,

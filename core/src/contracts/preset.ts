@@ -64,6 +64,11 @@ export const newEditionShape = object({
   content: lazy((value: unknown) =>
     value === undefined ? mixed<Content>().optional() : mixed<Content>().test(...holdsStrips(value)),
   ),
+  /** The strip whose settings these are: it comes from the new edition then, as it stands. */
+  from: object({ deskId: idShape.required(), strip: string().required().max(12) })
+    .noUnknown()
+    .optional()
+    .default(undefined),
   /** An earlier edition to be had back instead. */
   edition: number().integer().min(1).optional(),
   by: whoShape,

@@ -1,6 +1,6 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { Mark, NewPlacement, Origin, Placement } from '@old-echo/core/contracts/preset';
-import { acceptSettings, type Settings } from '@old-echo/core/desk/state';
+import { acceptSettings, valueAt, type Settings, type State } from '@old-echo/core/desk/state';
 import { ulid } from 'ulid';
 
 import type { Database } from '../database/connect';
@@ -103,6 +103,27 @@ export async function originsOn(db: Database, deskId: string): Promise<Origin[]>
     edition,
     landed: JSON.parse(landed) as Settings,
   }));
+}
+
+/** Lets a strip that came from a preset come from another edition of it, as it stands now. */
+export async function renewOrigin(
+  tx: Database,
+  { deskId, strip, presetId, edition }: Mark & { deskId: string },
+  now: State,
+): Promise<void> {
+  const at = { desk_id: deskId, strip, preset_id: presetId };
+  const row = (await tx('strip_origins').where(at).first('landed')) as { landed: string } | undefined;
+  if (!row) return;
+  const addresses = Object.keys(JSON.parse(row.landed) as Settings);
+  const landed = Object.fromEntries(
+    addresses.flatMap((address) => {
+      const value = valueAt(now, address);
+      return value === undefined ? [] : [[address, value]];
+    }),
+  );
+  await tx('strip_origins')
+    .where(at)
+    .update({ edition, landed: JSON.stringify(landed) });
 }
 
 /** A strip that no longer has anything to do with a preset. */

@@ -10,9 +10,10 @@ import {
 import { readShape } from '@old-echo/core/contracts/read';
 
 import type { Database } from '../database/connect';
+import type { Sessions } from '../sessions/sessions';
 import { binPreset, editPreset, insertPreset, newEdition, presetWhole, presets, removePreset } from './store';
 
-export const presetRoutes = (db: Database): Router =>
+export const presetRoutes = (db: Database, sessions: Sessions): Router =>
   Router()
     .get('/', async (_, res) => {
       res.json(await presets(db));
@@ -27,7 +28,9 @@ export const presetRoutes = (db: Database): Router =>
       res.json(await editPreset(db, req.params.id, readShape(presetEditShape, req.body)));
     })
     .post('/:id/editions', async (req, res) => {
-      res.status(201).json(await newEdition(db, req.params.id, readShape(newEditionShape, req.body) as NewEdition));
+      res
+        .status(201)
+        .json(await newEdition(db, sessions, req.params.id, readShape(newEditionShape, req.body) as NewEdition));
     })
     .post('/:id/bin', async (req, res) => {
       res.json(await binPreset(db, req.params.id, true));

@@ -10,9 +10,11 @@ import { ulid } from 'ulid';
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
 import { inTransaction } from '../database/transaction';
+import { renewOrigin } from '../placements/store';
 import { readStoredProfile } from '../profiles/store';
 import { unlessNameIsTaken } from '../scenes/names';
 import { changedMeanwhile } from '../scenes/store';
+import type { Sessions } from '../sessions/sessions';
 
 interface Row {
   readonly id: string;
@@ -181,10 +183,12 @@ export async function editPreset(
 /** Writes other settings into a preset, or an earlier edition of it. @throws Fault as {@link insertPreset} and `conflict` */
 export async function newEdition(
   db: Database,
+  sessions: Sessions,
   id: string,
-  { content, edition, by, revision }: NewEdition,
+  { content, from, edition, by, revision }: NewEdition,
 ): Promise<PresetView> {
   const view = await preset(db, id);
+  const now = from && sessions.of(from.deskId).state;
   const profile = await readStoredProfile(db, view.profileId);
   const next = content
     ? acceptContent(profile, content as Content)
@@ -198,6 +202,7 @@ export async function newEdition(
       .update({ edition: last.edition + 1, gist: contentGist(view.kind, profile, next), revision: revision + 1 });
     if (changed === 0) throw changedMeanwhile(view.name);
     await writeEdition(tx, id, last.edition + 1, next, by);
+    if (from) await renewOrigin(tx, { ...from, presetId: id, edition: last.edition + 1 }, now ?? {});
   });
   return preset(db, id);
 }

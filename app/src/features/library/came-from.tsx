@@ -34,7 +34,10 @@ export function CameFrom({ preset }: { readonly preset: PresetWhole }) {
     const content = writtenBack(preset, now.profile, state, origin);
     if (!content) return;
     void done(
-      write({ id: preset.id, edition: { content, by, revision: preset.revision } }),
+      write({
+        id: preset.id,
+        edition: { content, from: { deskId: desk.id, strip: origin.strip }, by, revision: preset.revision },
+      }),
       () => `${preset.name} is now as it stands on ${name(origin.strip)}. The edition before can be had back.`,
     );
   };

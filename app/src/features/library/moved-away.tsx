@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 
 import { movedAway } from '@old-echo/core/carry/put';
-import type { Origin, PresetView } from '@old-echo/core/contracts/preset';
+import type { PresetView } from '@old-echo/core/contracts/preset';
 import { stripName, type Settings } from '@old-echo/core/desk/state';
 import { joined, plural } from '@old-echo/core/desk/wording';
 
@@ -34,8 +34,10 @@ export function MovedAway({ now, presets }: { readonly now: DeskNow; readonly pr
       const own = moved.filter(({ presetId }) => presetId === one.id);
       const preset = (await ask(one.id)).data;
       // Two strips that went two ways cannot both be what it holds.
-      const content = own.length === 1 && preset ? writtenBack(preset, profile, state, own[0] as Origin) : undefined;
-      const done = content && (await write({ id: one.id, edition: { content, by, revision: one.revision } }));
+      const [origin] = own;
+      const content = own.length === 1 && preset && origin ? writtenBack(preset, profile, state, origin) : undefined;
+      const from = { deskId: desk.id, strip: origin?.strip ?? '' };
+      const done = content && (await write({ id: one.id, edition: { content, from, by, revision: one.revision } }));
       if (done?.data) written++;
       else left++;
     }
