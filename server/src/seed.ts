@@ -54,6 +54,7 @@ const stemShape = object({
   channels: number().integer().required(),
   depth: string().oneOf(DEPTHS).required(),
   frames: number().integer().required(),
+  peak: number().nullable().default(null),
 });
 
 /** What an empty database can be filled from: profiles, desks, and productions with their versions and scenes. */

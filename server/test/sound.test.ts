@@ -72,12 +72,13 @@ test.each([
 test('silence and a single sample are taken for what they are, and mixed', async () => {
   const nothing = { rate: 48_000, channels: [new Float32Array(9600)] };
   // Dither alone is silence too.
-  expect((await put('in.1', writeWav(nothing, '16', true))).body).toMatchObject([{ silent: true }]);
+  expect((await put('in.1', writeWav(nothing, '16', true))).body).toMatchObject([{ silent: true, peak: null }]);
   expect((await put('in.1', writeWav(nothing, '24', false))).body).toMatchObject([{ silent: true, seconds: 0.2 }]);
   const one = { rate: 48_000, channels: [Float32Array.of(0.5)] };
   expect((await put('in.2', writeWav(one, '16', false))).body).toMatchObject([
     {},
-    { silent: false, seconds: 1 / 48_000 },
+    // Half of full scale, by arithmetic.
+    { silent: false, seconds: 1 / 48_000, peak: expect.closeTo(-6.02, 1) as number },
   ]);
   expect((await ended((await begin({ solo: 'in.1' })).body.id)).measured!.loudness).toMatchObject({
     integrated: null,

@@ -36,6 +36,8 @@ export interface StemView {
   readonly seconds: number;
   /** Whether every sample of it is nothing. */
   readonly silent: boolean;
+  /** Its highest sample, in dB of full scale; null for silence, or where nobody has looked. */
+  readonly peak: number | null;
 }
 
 /**

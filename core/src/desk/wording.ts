@@ -109,6 +109,9 @@ function showNumber(spec: NumberSpec, value: number, withUnit: boolean): string 
   return `${sign}${text}${unit}`;
 }
 
+/** A peak as it is read on a meter: "−9.4 dBFS". */
+export const showPeak = (peak: number): string => `${peak < 0 ? MINUS : ''}${Math.abs(peak).toFixed(1)} dBFS`;
+
 const trimZeros = (text: string): string => text.replace(/\.?0+$/, '');
 
 /** A value in trade units: "−5.0 dB", "3.2 kHz", "L 30", "on", "12 points". */

@@ -144,6 +144,7 @@ export const archiveShape = object({
       frames: number().integer().min(0).required(),
       gain: number().required(),
       silent: boolean().required(),
+      peak: number().nullable().default(null),
     }).noUnknown(),
   )
     .max(512)

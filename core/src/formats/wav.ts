@@ -107,13 +107,16 @@ function samplesOf(buffer: ArrayBufferLike, depth: Depth): Int16Array | Int32Arr
 const FULL_SCALE: Readonly<Record<Depth, number>> = { '16': 2 ** 15, '24': 2 ** 31, float: 1 };
 
 /** What a recording of nothing may hold: two steps of 16 bits, as much as dither makes; −84 dB of full scale. */
-const SILENCE = 2 ** -14;
+export const SILENCE = 2 ** -14;
 
-/** Whether samples as they are stored are silence. */
-export const isSilence = (stored: Uint8Array, depth: Depth): boolean =>
-  samplesOf(stored.buffer.slice(stored.byteOffset, stored.byteOffset + stored.byteLength), depth).every(
-    (sample) => Math.abs(sample) <= SILENCE * FULL_SCALE[depth],
-  );
+/** The highest sample among samples as they are stored, as a part of full scale. */
+export function peakOf(stored: Uint8Array, depth: Depth): number {
+  let peak = 0;
+  for (const sample of samplesOf(stored.buffer.slice(stored.byteOffset, stored.byteOffset + stored.byteLength), depth))
+    // What is no number is no peak: whoever mixes it is told.
+    if (Math.abs(sample) > peak) peak = Math.abs(sample);
+  return peak / FULL_SCALE[depth];
+}
 
 /** Reads a whole WAV file. @throws Fault `refused-input` with a sentence that says what is wrong */
 export function readWav(bytes: Uint8Array): Sound {

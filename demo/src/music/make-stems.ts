@@ -11,6 +11,8 @@ export interface MadeStem {
   readonly name: string;
   readonly hash: string;
   readonly frames: number;
+  /** dB of full scale. */
+  readonly peak: number;
 }
 
 /** Writes the song's stems into a folder, 24 bits, named by their content. */
@@ -20,6 +22,15 @@ export function makeStems(folder: string): MadeStem[] {
     const bytes = writeWav({ rate: RATE, channels: [samples] }, '24', true);
     const hash = createHash('sha256').update(bytes).digest('hex');
     writeFileSync(join(folder, `${hash}.wav`), bytes);
-    return { strip, name: `Lanterns on the Quay ${strip.slice(3)}.wav`, hash, frames: samples.length };
+    return {
+      strip,
+      name: `Lanterns on the Quay ${strip.slice(3)}.wav`,
+      hash,
+      frames: samples.length,
+      peak: peakOf(samples),
+    };
   });
 }
+
+const peakOf = (samples: Float32Array): number =>
+  20 * Math.log10(samples.reduce((peak, sample) => Math.max(peak, Math.abs(sample)), 0));

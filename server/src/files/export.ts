@@ -206,7 +206,7 @@ async function headOf(
     profiles,
     presets,
     pins: takes('pins') ? pins.filter((id) => rows.some((row) => row.id === id)) : [],
-    stems: stems.map(({ strip, name, hash, rate, channels, depth, frames, gain, silent }) => ({
+    stems: stems.map(({ strip, name, hash, rate, channels, depth, frames, gain, silent, peak }) => ({
       strip,
       name,
       hash,
@@ -216,6 +216,7 @@ async function headOf(
       frames,
       gain,
       silent: silent === 1,
+      peak,
     })),
     sound: sound && stems.every(({ hash }) => existsSync(files.stem(hash))),
   };

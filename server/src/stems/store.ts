@@ -9,7 +9,7 @@ import { Transform } from 'node:stream';
 import { Fault } from '@old-echo/core/contracts/fault';
 import { LARGEST_STEM, tooLarge, type StemView } from '@old-echo/core/contracts/sound';
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { isSilence, wavInfo, type Depth, type WavInfo } from '@old-echo/core/formats/wav';
+import { peakOf, SILENCE, wavInfo, type Depth, type WavInfo } from '@old-echo/core/formats/wav';
 import { ulid } from 'ulid';
 
 import type { Database } from '../database/connect';
@@ -27,6 +27,7 @@ export interface StemRow {
   readonly frames: number;
   readonly gain: number;
   readonly silent: 0 | 1;
+  readonly peak: number | null;
 }
 
 export const stemRows = (db: Database, productionId: string): Promise<StemRow[]> =>
@@ -34,7 +35,7 @@ export const stemRows = (db: Database, productionId: string): Promise<StemRow[]>
 
 /** The stems of a production, in the order of their strips' names. */
 export const stems = async (db: Database, productionId: string): Promise<StemView[]> =>
-  (await stemRows(db, productionId)).map(({ strip, name, hash, rate, channels, depth, frames, silent }) => ({
+  (await stemRows(db, productionId)).map(({ strip, name, hash, rate, channels, depth, frames, silent, peak }) => ({
     strip,
     name,
     hash,
@@ -43,6 +44,7 @@ export const stems = async (db: Database, productionId: string): Promise<StemVie
     depth,
     seconds: frames / rate,
     silent: silent === 1,
+    peak,
   }));
 
 export interface NewStem {
@@ -74,7 +76,8 @@ export async function attachStem(db: Database, files: SoundFiles, stem: NewStem,
     const { size } = await stat(arriving);
     const info = wavInfo(await firstBytes(arriving), size);
     const { rate, channels, depth, frames } = info;
-    const silent = await isSilent(arriving, info);
+    const highest = await peakOfFile(arriving, info);
+    const silent = highest <= SILENCE;
     await rename(arriving, files.stem(hash));
     const row = {
       production_id: productionId,
@@ -87,6 +90,7 @@ export async function attachStem(db: Database, files: SoundFiles, stem: NewStem,
       frames,
       gain,
       silent,
+      peak: silent || !Number.isFinite(highest) ? null : 20 * Math.log10(highest),
       made_at: new Date(),
     };
     await db('stems').insert(row).onConflict(['production_id', 'strip']).merge();
@@ -123,11 +127,12 @@ async function receive(body: Readable, file: string): Promise<string> {
 /** A whole number of samples of every depth. */
 const PIECE = 3 * 65_536;
 
-/** Whether a file holds only silence. Most end at their first piece. */
-async function isSilent(file: string, { at, end, depth }: WavInfo): Promise<boolean> {
+/** The highest sample of a file, as a part of full scale. */
+async function peakOfFile(file: string, { at, end, depth }: WavInfo): Promise<number> {
+  let peak = 0;
   for await (const piece of createReadStream(file, { start: at, end: end - 1, highWaterMark: PIECE }))
-    if (!isSilence(piece as Buffer, depth)) return false;
-  return true;
+    peak = Math.max(peak, peakOf(piece as Buffer, depth));
+  return peak;
 }
 
 /** As much of a file as a WAV's description ever takes. */

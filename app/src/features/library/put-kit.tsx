@@ -15,6 +15,7 @@ import { Sentence, Words } from '../../ui/words';
 import { TickRow } from '../restore/tick-row';
 import { StripSheet } from '../strip/strip-sheet';
 import { Behind } from './behind';
+import { GainCheck } from './gain-check';
 import type { PutProps } from './put-screen';
 import { usePut } from './use-put';
 
@@ -111,6 +112,7 @@ export function PutKit({ now, source, title, preset, first, onBack }: PutProps) 
             })}
           </Card>
         ) : null}
+        <GainCheck now={now} settings={plan.settings} />
         <Behind
           source={source}
           now={now}

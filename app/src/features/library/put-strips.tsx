@@ -17,6 +17,7 @@ import { Sentence, Words } from '../../ui/words';
 import { TickRow } from '../restore/tick-row';
 import { stripsNamed } from '../strip/strip-sheet';
 import { Behind } from './behind';
+import { GainCheck } from './gain-check';
 import { PresetPictures } from './preset-pictures';
 import type { PutProps } from './put-screen';
 import { usePut } from './use-put';
@@ -79,6 +80,7 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
             <PresetPictures profile={profile} strip={shown} settings={after[shown] ?? {}} was={state[shown] ?? {}} />
           </Card>
         ) : null}
+        <GainCheck now={now} settings={landing.settings} />
         <Behind source={source} now={now} notes={landing.notes} fromOf={() => from} />
         {held.length > 1 ? (
           <View style={styles.chips}>

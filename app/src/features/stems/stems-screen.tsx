@@ -7,7 +7,7 @@ import X from 'lucide-react-native/icons/x';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { StemView } from '@old-echo/core/contracts/sound';
 import { stripName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/wording';
+import { plural, showPeak } from '@old-echo/core/desk/wording';
 
 import { useDesk } from '../../live/use-desk';
 import { useDetachStemMutation, useStemsQuery } from '../../store/api';
@@ -115,7 +115,7 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
   const under = upload
     ? upload.why || `${upload.name}: ${Math.round(upload.part * 100)} %`
     : stem
-      ? `${stem.name || 'A WAV file'}${stem.silent ? ' · silent' : ''} · ${lengthOf(stem)} · ${stem.rate / 1000} kHz`
+      ? `${stem.name || 'A WAV file'}${stem.silent ? ' · silent' : peakWords(stem)} · ${lengthOf(stem)} · ${stem.rate / 1000} kHz`
       : 'No stem';
   return (
     <View style={[styles.row, { borderColor: look.line }]} testID={`stem-${strip}`}>
@@ -147,6 +147,8 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
     </View>
   );
 }
+
+const peakWords = ({ peak }: StemView): string => (peak === null ? '' : ` · peaks at ${showPeak(peak)}`);
 
 /** Seconds, or samples where there are few. */
 const lengthOf = ({ seconds, rate }: StemView): string =>

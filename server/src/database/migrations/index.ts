@@ -11,6 +11,7 @@ import * as following from './008-following';
 import * as library from './009-library';
 import * as parts from './010-parts';
 import * as files from './011-files';
+import * as stemPeaks from './012-stem-peaks';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -24,6 +25,7 @@ const list: Record<string, Knex.Migration> = {
   '009-library': { up: library.up, down: refuse },
   '010-parts': { up: parts.up, down: refuse },
   '011-files': { up: files.up, down: refuse },
+  '012-stem-peaks': { up: stemPeaks.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
