@@ -38,7 +38,7 @@ test('a show is made, described, put in order, binned and brought back', async (
   await page.getByRole('button', { name: 'More about Quayside matinee' }).click();
   await page.getByRole('button', { name: 'Edit' }).click();
   await page.getByLabel('Description').fill('Afternoon, half the band.');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Afternoon, half the band.')).toBeVisible();
   await page.goto('/productions');
   const rows = page.getByRole('link');

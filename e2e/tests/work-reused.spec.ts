@@ -81,7 +81,7 @@ test('a voice made from the song lands on three strips of the live desk; one mov
   await quay.hands({ 'in.31/eq/3/gain': -5 });
   await page.goto('/library');
   await page.getByRole('button', { name: 'Wren as on the record' }).click();
-  await expect(page.getByTestId('came-from')).toContainText('Input 31 moved away from it');
+  await expect(page.getByTestId('came-from')).toContainText('moved away from it');
   await page.getByRole('button', { name: 'Put it back' }).click();
   await restore(page);
   expect((await quay.settings())['in.31/eq/3/gain']).toBe(own);
