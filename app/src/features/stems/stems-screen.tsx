@@ -115,7 +115,7 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
   const under = upload
     ? upload.why || `${upload.name}: ${Math.round(upload.part * 100)} %`
     : stem
-      ? `${stem.name || 'A WAV file'}${stem.silent ? ' · silent' : peakWords(stem)} · ${lengthOf(stem)} · ${stem.rate / 1000} kHz`
+      ? `${stem.name || 'A WAV file'}${stem.silent ? ' · silent' : ''} · ${lengthOf(stem)} · ${stem.rate / 1000} kHz${peakWords(stem)}`
       : 'No stem';
   return (
     <View style={[styles.row, { borderColor: look.line }]} testID={`stem-${strip}`}>
