@@ -14,6 +14,7 @@ import type { Config } from './config';
 import { connect, type Database } from './database/connect';
 import { deskRoutes } from './desks/routes';
 import { fileRoutes } from './files/routes';
+import { markStopped } from './files/store';
 import { followerRoutes } from './followers/routes';
 import { Keeper } from './keeping/keeper';
 import { Live } from './live/live';
@@ -132,6 +133,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
 async function openSessions(db: Database, seed: string): Promise<Sessions> {
   if (seed) await seedIfEmpty(db, seed);
   await markInterrupted(db);
+  await markStopped(db);
   return Sessions.open(db);
 }
 

@@ -2,6 +2,7 @@ import { readAddress, sectionOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
 import type { State, StripState } from '../desk/state';
 import { chainOf } from '../compare/insert-chain';
+import { isPatch } from '../preview/target';
 import { otherHalf } from '../desk/pair';
 import { isOff } from '../desk/setting';
 import { inSections, pointsAt } from './convert';
@@ -25,7 +26,6 @@ export const isBus = (strip: string): boolean => BUSES.has(strip.slice(0, strip.
 
 /** What makes a desk ready without being its sound. */
 const SETUP: ReadonlySet<string> = new Set(['source', 'routing', 'label', 'view']);
-const isWiring = (key: string): boolean => sectionOf(key) === 'source' || key === 'routing/output';
 /** What a bus does to what comes through it, wherever its fader stands. */
 const BUS_SOUND: ReadonlySet<string> = new Set(['eq', 'compressor', 'inserts', 'pan']);
 
@@ -55,7 +55,7 @@ export function contentOf(
     if (strip === undefined || !settings) return {};
     return { [strip]: kind === 'strip' ? settings : inSections(settings, (section) => BUS_SOUND.has(section)) };
   }
-  const takes = kind === 'patch' ? (_: string, key: string) => isWiring(key) : (section: string) => SETUP.has(section);
+  const takes = kind === 'patch' ? (_: string, key: string) => isPatch(key) : (section: string) => SETUP.has(section);
   const kept = profile.strips.map((name) => [name, inSections(state[name] ?? {}, takes)] as const);
   return Object.fromEntries(kept.filter(([, settings]) => Object.keys(settings).length > 0));
 }

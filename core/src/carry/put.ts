@@ -1,8 +1,8 @@
-import { sectionOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
 import { sameValue, type Value } from '../desk/setting';
 import type { Settings, State, StripState } from '../desk/state';
 import { chainOf } from '../compare/insert-chain';
+import { isPatch } from '../preview/target';
 import { slotsOf } from './chain';
 import { addressed, convertStrip, inSections, type Note } from './convert';
 import { onlyStrip, type Content, type PresetKind } from './preset';
@@ -32,8 +32,6 @@ export interface PutOptions {
  * called belong to the strip it lands on. Common practice.
  */
 export const SOUND: readonly string[] = ['preamp', 'gate', 'eq', 'compressor', 'inserts'];
-
-const isPatch = (key: string): boolean => sectionOf(key) === 'source' || key === 'routing/output';
 
 /** A preset of one strip, or one processor, on some strips of a desk. */
 export function putOnStrips(

@@ -54,7 +54,7 @@ export function endsOf({ changes, guarded }: Journal, how: 'finish' | 'roll back
 }
 
 /** Where a strip's signal comes from and goes to on the desk: it stays when settings move to another strip. */
-const isPatch = (key: string): boolean => sectionOf(key) === 'source' || key === 'routing/output';
+export const isPatch = (key: string): boolean => sectionOf(key) === 'source' || key === 'routing/output';
 
 /**
  * The desk with strips of a scene put onto other strips, and nothing else of the scene. Source and patch come along only

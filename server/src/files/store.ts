@@ -126,6 +126,12 @@ interface Tools {
 
 class Cancelled extends Error {}
 
+/** Files that were being brought in when Old Echo stopped: nothing of them is here, and they can be tried again. */
+export const markStopped = (db: Database): Promise<number> =>
+  db('files')
+    .where({ status: 'bringing in' })
+    .update({ status: 'failed', why: 'Old Echo stopped in the middle of it. Nothing was brought in; try again.' });
+
 /** Begins to bring in what was chosen of a file, and returns while that goes on. @throws Fault `not-found`, `conflict` */
 export async function beginImport(tools: Tools, id: string, request: ImportRequest): Promise<void> {
   const { db, files, atWork, log } = tools;

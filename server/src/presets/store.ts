@@ -1,3 +1,4 @@
+import { addressed, ofStrip } from '@old-echo/core/carry/convert';
 import { contentGist } from '@old-echo/core/carry/gist';
 import type { Content, PresetKind } from '@old-echo/core/carry/preset';
 import { Fault } from '@old-echo/core/contracts/fault';
@@ -149,9 +150,7 @@ const writeEdition = (tx: Database, id: string, edition: number, content: Conten
 export function acceptContent(profile: Profile, content: Content): Content {
   return Object.fromEntries(
     Object.entries(content).map(([strip, settings]) => {
-      const flat = Object.fromEntries(Object.entries(settings).map(([key, value]) => [`${strip}/${key}`, value]));
-      const taken = Object.entries(acceptSettings(profile, flat));
-      return [strip, Object.fromEntries(taken.map(([address, value]) => [address.slice(strip.length + 1), value]))];
+      return [strip, ofStrip(acceptSettings(profile, addressed(strip, settings)), strip)];
     }),
   );
 }

@@ -1,0 +1,12 @@
+import type { Database } from '../database/connect';
+import type { SoundFiles } from '../sound/files';
+
+/** How far it is; throws where someone has asked to cancel. */
+export type Beat = (done: number, total: number) => Promise<void>;
+
+export interface Tools {
+  readonly db: Database;
+  readonly files: SoundFiles;
+  readonly beat: Beat;
+  readonly by: string;
+}
