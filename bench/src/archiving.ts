@@ -61,7 +61,7 @@ export async function archiving(db: Database, production: string, scenes: number
     };
     const before = process.memoryUsage().rss;
     const start = performance.now();
-    const href = await bringIn({ db, files, beat, by: '' }, opened, { take, replace: false });
+    const href = await bringIn({ db, files, beat }, opened, { take, replace: false });
     const imported = performance.now() - start;
     opened.archive.close();
     const copy = href.split('/').at(-1) ?? '';

@@ -20,7 +20,7 @@ export async function bringArchive(
   take: ReadonlySet<string>,
   replace: boolean,
 ): Promise<string> {
-  const { db, files, beat, by } = tools;
+  const { db, files, beat } = tools;
   const { head } = archive;
   const versions = head.versions.filter(({ id }) => take.has(`versions/${id}`));
   if (versions.length === 0) {
@@ -54,7 +54,7 @@ export async function bringArchive(
     await bringWords(tx, head, { production, deskId, versions, here, take });
     const prints = await bringStrips(archive);
     await bringScenes(tx, archive, { profile, production, versions, here, sections, prints, total, beat });
-    await bringRest(tx, head, { production, deskId, versions, here, take, by, replace });
+    await bringRest(tx, head, { production, deskId, versions, here, take, replace });
   });
   return `/mixes/${production}`;
 }
@@ -125,7 +125,7 @@ async function bringWords(
 async function bringRest(
   tx: Database,
   head: ArchiveHead,
-  { production, deskId, versions, here, take, by, replace }: Where & { by: string; replace: boolean },
+  { production, deskId, versions, here, take, replace }: Where & { replace: boolean },
 ): Promise<void> {
   const chosen = new Set(versions.map(({ id }) => id));
   const scenes = new Set(versions.flatMap((version) => version.scenes));
@@ -188,7 +188,7 @@ async function bringRest(
     await tx('stems').insert(head.stems.map((stem) => ({ ...stem, production_id: production, made_at: new Date() })));
   for (const profile of head.profiles) await profileFor(tx, profile);
   for (const [i, preset] of head.presets.entries())
-    if (take.has(`presets/${i}`)) await bringPreset(tx, preset, by, replace);
+    if (take.has(`presets/${i}`)) await bringPreset(tx, preset, replace);
 }
 
 /** Pins go where there are none yet. */

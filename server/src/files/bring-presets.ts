@@ -11,7 +11,7 @@ import type { Tools } from './bring-tools';
 import { profileFor } from './landing';
 
 export async function bringPresets(
-  { db, beat, by }: Tools,
+  { db, beat }: Tools,
   { profiles, presets: list }: Pick<LibraryFile, 'profiles' | 'presets'>,
   take: ReadonlySet<string>,
   replace: boolean,
@@ -22,7 +22,7 @@ export async function bringPresets(
     for (const profile of profiles) await profileFor(tx, profile);
     for (const [done, preset] of chosen.entries()) {
       await beat(done, chosen.length);
-      landed.push(await bringPreset(tx, preset, by, replace));
+      landed.push(await bringPreset(tx, preset, replace));
     }
   });
   return `/library/${landed.at(-1) ?? ''}`;
@@ -32,7 +32,6 @@ export async function bringPresets(
 export async function bringPreset(
   tx: Database,
   preset: LibraryFile['presets'][number],
-  by: string,
   replace: boolean,
 ): Promise<string> {
   const { kind, name } = preset;
@@ -41,6 +40,6 @@ export async function bringPreset(
   const profile = await readStoredProfile(tx, preset.profileId);
   const content = acceptContent(profile, preset.content as State);
   if (same && fingerprint((await presetWhole(tx, same.id)).content) === fingerprint(content)) return same.id;
-  const made: NewPreset = { ...preset, content, by: preset.by || by, taken: replace ? 'replace' : 'keep both' };
+  const made: NewPreset = { ...preset, content, taken: replace ? 'replace' : 'keep both' };
   return (await insertPreset(tx, made)).id;
 }

@@ -8,5 +8,4 @@ export interface Tools {
   readonly db: Database;
   readonly files: SoundFiles;
   readonly beat: Beat;
-  readonly by: string;
 }

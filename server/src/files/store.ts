@@ -149,7 +149,7 @@ export async function beginImport(tools: Tools, id: string, request: ImportReque
   const work = async () => {
     const opened = await openFile(files.inbox(id));
     try {
-      const href = await bringIn({ db, files, beat, by: '' }, opened, request);
+      const href = await bringIn({ db, files, beat }, opened, request);
       await tools.sessions.openNew(db);
       await db('files').where({ id }).update({ status: 'done', href });
       tools.live.productionsChanged();
