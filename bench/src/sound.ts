@@ -31,7 +31,8 @@ function mixed(profile: Profile): State {
     set('eq/on', true);
     for (let band = 1; band <= 4; band++) {
       set(`eq/${band}/on`, true);
-      set(`eq/${band}/gain`, band % 2 === 0 ? 2.5 : -3);
+      // No two strips are set alike.
+      set(`eq/${band}/gain`, (band % 2 === 0 ? 2.5 : -3) + n / 10);
     }
     set('compressor/on', true);
     set('compressor/threshold', -24);
@@ -90,7 +91,6 @@ export async function sound(profile: Profile): Promise<void> {
     const stems: Record<string, StemOf> = {};
     for (let n = 1; n <= STRIPS; n++) {
       const stem = at(n - 1);
-      // Strips that share a recording differ in what they do to it.
       if (stem) stems[`in.${n}`] = { hash: stem.hash, frames: stem.frames, gain: 0 };
     }
     const frames = (made[0]?.frames ?? 0) + 2 * RATE;
@@ -105,10 +105,10 @@ export async function sound(profile: Profile): Promise<void> {
         planMix(profile, state, { output: 'main.1', solo: null, stems, law: 'constant power', rate: RATE, frames }),
         {
           stem: (hash) => Promise.resolve(recordings.get(hash) ?? []),
-          run: async (node, inputs) => {
-            const { channels = [] } = await pool.run({ do: 'node', node, inputs, frames, rate: RATE });
-            cache.set(node.key, channels);
-            return channels;
+          run: async (step, inputs) => {
+            const { sounds = [] } = await pool.run({ do: 'step', step, inputs, frames, rate: RATE });
+            step.forEach(({ key }, n) => cache.set(key, sounds[n] ?? []));
+            return sounds;
           },
           known: (key) => cache.get(key),
         },

@@ -9,21 +9,24 @@ export const RIGHT: usize = memory.data(4 * (BEFORE + BLOCK), 16) + 4 * BEFORE;
 /** The same block as pairs in double precision. */
 export const PAIRS: usize = memory.data(16 * BLOCK, 16);
 
-/** LEFT and RIGHT into PAIRS. */
+/** LEFT and RIGHT into PAIRS, two at a time: one behind the last may come with them. */
 export function pair(frames: i32): void {
-  for (let i: usize = 0; i < <usize>frames; i++) {
-    const at = PAIRS + (i << 4);
-    store<f64>(at, <f64>load<f32>(LEFT + (i << 2)));
-    store<f64>(at, <f64>load<f32>(RIGHT + (i << 2)), 8);
+  for (let i: usize = 0; i < <usize>frames; i += 2) {
+    const left = v128.load64_zero(LEFT + (i << 2));
+    const both = i32x4.shuffle(left, v128.load64_zero(RIGHT + (i << 2)), 0, 4, 1, 5);
+    v128.store(PAIRS + (i << 4), f64x2.promote_low_f32x4(both));
+    v128.store(PAIRS + (i << 4), f64x2.promote_low_f32x4(i32x4.shuffle(both, both, 2, 3, 2, 3)), 16);
   }
 }
 
-/** PAIRS into LEFT and RIGHT. */
+/** PAIRS into LEFT and RIGHT, two at a time. */
 export function unpair(frames: i32): void {
-  for (let i: usize = 0; i < <usize>frames; i++) {
-    const at = PAIRS + (i << 4);
-    store<f32>(LEFT + (i << 2), <f32>load<f64>(at));
-    store<f32>(RIGHT + (i << 2), <f32>load<f64>(at, 8));
+  for (let i: usize = 0; i < <usize>frames; i += 2) {
+    const one = f32x4.demote_f64x2_zero(v128.load(PAIRS + (i << 4)));
+    const next = f32x4.demote_f64x2_zero(v128.load(PAIRS + (i << 4), 16));
+    const both = i32x4.shuffle(one, next, 0, 4, 1, 5);
+    v128.store64_lane(LEFT + (i << 2), both, 0);
+    v128.store64_lane(RIGHT + (i << 2), both, 1);
   }
 }
 

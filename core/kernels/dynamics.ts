@@ -1,28 +1,10 @@
 import { BLOCK, LEFT, RIGHT } from './blocks';
+import { powersOf, twoToThe } from './logarithm';
 
-/** Steps of the static curve for each doubling of the level, as a power of two; between them it goes straight. */
-export const FINE: i32 = 6;
-/** The levels that it spans, as powers of two: −120 … +24 dB. */
-export const LOWEST: i32 = -20;
-export const HIGHEST: i32 = 4;
-const STEPS: i32 = (HIGHEST - LOWEST) << FINE;
-/** The gain of a compressor in dB for each of those levels, and one more. */
-export const CURVE: usize = memory.data(4 * (STEPS + 1), 16);
+/** What is under this, a thousandth of a dB, is none, so that nothing gets too small to count with. */
+const NONE: f64 = 0.001 / 6.02;
 
-/** The lowest and the highest level of the curve. */
-const LEAST: f32 = 1.0 / <f32>(1 << -LOWEST);
-const MOST: f32 = <f32>(1 << HIGHEST) * 0.9999;
-
-/** Steps per dB of the table of factors, and how far down it goes. */
-export const PER_DB: i32 = 16;
-export const DEEPEST: i32 = 120;
-/** Factors of 0, −1/16, −2/16 … dB. */
-export const FACTORS: usize = memory.data(4 * (PER_DB * DEEPEST + 2), 16);
-
-/** What is under a thousandth of a dB is none, so that nothing gets too small to count with. */
-const NONE: f64 = 0.001;
-
-/** The gain that a compressor stands at between blocks, in dB. */
+/** The gain that a compressor stands at between blocks, as a power of two. */
 let reduction: f64 = 0;
 /** The gain that a gate stands at, as a factor; the level that it has heard, and how many samples it stays open. */
 let opening: f64 = 0;
@@ -58,50 +40,77 @@ function applyGains(frames: i32): void {
   }
 }
 
-/** The gain of the static curve at a level: the upper bits of a number are its logarithm, nearly. */
-function curveAt(peak: f32): f64 {
-  const bits = reinterpret<u32>(select<f32>(LEAST, select<f32>(MOST, peak, peak > MOST), peak < LEAST));
-  const at = CURVE + (((bits >>> (23 - FINE)) - ((127 + LOWEST) << FINE)) << 2);
-  const first = load<f32>(at);
-  // What is left of the bits says how far it is to the next step.
-  const part = <f32>(bits & ((1 << (23 - FINE)) - 1)) * (1 / <f32>(1 << (23 - FINE)));
-  return <f64>(first + (load<f32>(at, 4) - first) * part);
-}
-
-/** A gain of 0 dB or less as a factor, straight between the steps of FACTORS. */
-function factorOf(decibels: f64): f64 {
-  const down = select<f64>(<f64>DEEPEST, -decibels, decibels < -(<f64>DEEPEST));
-  const at = down * <f64>PER_DB;
-  const step = <i32>at;
-  const from = FACTORS + ((<usize>step) << 2);
-  const first = <f64>load<f32>(from);
-  return first + (<f64>load<f32>(from, 4) - first) * (at - <f64>step);
-}
-
 /** `yes` where a comparison holds, `no` where not: without a jump that a processor could guess wrong. */
 function either(holds: v128, yes: v128, no: v128): v128 {
   return v128.bitselect(yes, no, holds);
 }
 
-/** Compresses LEFT and RIGHT together: the louder one sets the gain. Under `bends` the curve is flat. */
-export function compress(frames: i32, bends: f32, attack: f64, release: f64, wet: f64, dry: f64): void {
+/**
+ * Compresses LEFT and RIGHT together: the louder one sets the gain. Levels and gains are powers of two.
+ * @param bends the level at which the knee begins
+ * @param knee how wide it is; more than 0
+ * @param slope what is taken away of what is over it, 0 or less
+ * @param attack how much is left, after a sample, of the way down to a lower gain; `release` likewise of the way up
+ */
+export function compress(
+  frames: i32,
+  bends: f32,
+  knee: f32,
+  slope: f32,
+  attack: f64,
+  release: f64,
+  wet: f32,
+  dry: f32,
+): void {
   findPeaks(frames);
+  const works = findTargets(frames, bends, knee, slope);
+  if (works || reduction != 0) follow(frames, attack, release);
+  const share = f32x4.splat(wet);
+  const rest = f32x4.splat(dry);
+  for (let i: usize = 0; i < (<usize>frames) << 2; i += 16)
+    v128.store(PEAKS + i, f32x4.add(rest, f32x4.mul(share, twoToThe(v128.load(PEAKS + i)))));
+  applyGains(frames);
+}
+
+/** Makes of each peak the gain that it asks for; returns whether any asks for less than all. */
+function findTargets(frames: i32, bends: f32, knee: f32, slope: f32): bool {
+  const none = f32x4.splat(0);
+  const from = f32x4.splat(bends);
+  const width = f32x4.splat(knee);
+  const bend = f32x4.splat(slope / (2 * knee));
+  const straight = f32x4.splat(slope);
+  let any = none;
+  for (let i: usize = 0; i < (<usize>frames) << 2; i += 16) {
+    const over = f32x4.pmax(none, f32x4.sub(powersOf(v128.load(PEAKS + i)), from));
+    const within = f32x4.pmin(over, width);
+    const beyond = f32x4.mul(f32x4.sub(over, within), straight);
+    v128.store(PEAKS + i, f32x4.add(f32x4.mul(f32x4.mul(within, within), bend), beyond));
+    any = v128.or(any, f32x4.gt(over, none));
+  }
+  return v128.any_true(any);
+}
+
+/**
+ * Makes of each gain that is asked for the one that has been reached by then: on its way down as much of the way is left as
+ * the attack leaves, on its way up as the release leaves. Of both, that is the lower gain where the attack is the faster, and
+ * the higher one where it is not; there all is turned around.
+ */
+function follow(frames: i32, attack: f64, release: f64): void {
+  const side: f64 = attack <= release ? 1 : -1;
   const down = f64x2.splat(attack);
   const up = f64x2.splat(release);
-  let now = f64x2.splat(reduction);
+  const toDown = f64x2.splat(side * (1 - attack));
+  const toUp = f64x2.splat(side * (1 - release));
+  const turn = f64x2.splat(side);
+  let now = f64x2.splat(side * reduction);
   for (let i: usize = 0; i < (<usize>frames) << 2; i += 4) {
-    const peak = load<f32>(PEAKS + i);
-    const target = f64x2.splat(select<f64>(curveAt(peak), 0, peak > bends));
-    // How far it still is: on its way down so much of it as the attack leaves, on its way up as the release leaves. Of both,
-    // that is the lower one where the attack is the faster.
-    const far = f64x2.sub(now, target);
-    const falling = f64x2.mul(far, down);
-    const rising = f64x2.mul(far, up);
-    now = f64x2.add(target, attack <= release ? f64x2.pmin(falling, rising) : f64x2.pmax(falling, rising));
-    store<f32>(PEAKS + i, <f32>(dry + wet * factorOf(f64x2.extract_lane(now, 0))));
+    const target = f64x2.promote_low_f32x4(v128.load32_zero(PEAKS + i));
+    const falling = f64x2.add(f64x2.mul(now, down), f64x2.mul(target, toDown));
+    const rising = f64x2.add(f64x2.mul(now, up), f64x2.mul(target, toUp));
+    now = f64x2.pmin(falling, rising);
+    v128.store32_lane(PEAKS + i, f32x4.demote_f64x2_zero(f64x2.mul(now, turn)), 0);
   }
-  applyGains(frames);
-  reduction = f64x2.extract_lane(now, 0);
+  reduction = side * f64x2.extract_lane(now, 0);
   if (reduction > -NONE) reduction = 0;
 }
 

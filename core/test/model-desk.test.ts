@@ -1,15 +1,16 @@
 import fc from 'fast-check';
 
 import { untouched, withSettings, type Settings } from '../src/desk/state';
+import { compressorGain } from '../src/compare/static-curve';
 import { inBlocks } from '../src/sound/blocks';
 import { compressing, gating, limit } from '../src/sound/dynamics';
 import { biquad, magnitude } from '../src/sound/biquad';
 import { filter } from '../src/sound/filter';
-import { reverb } from '../src/sound/effects';
+import { rooming } from '../src/sound/effects';
 import { levelEnvelope, muteEnvelope } from '../src/sound/envelope';
 import { planMix, type StemOf } from '../src/sound/mix-plan';
-import { renderNode } from '../src/sound/mix-node';
-import { panGains, PAN_LAWS } from '../src/sound/pan';
+import { renderStep } from '../src/sound/mix-node';
+import { panGains, PAN_LAWS, type PanLaw } from '../src/sound/pan';
 import { render, type Channels } from '../src/sound/render';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
 import { randomNumbers } from '../src/formats/wav';
@@ -28,15 +29,21 @@ const stem = (hash: string): StemOf => ({ hash, frames: FRAMES, gain: 0 });
 /** What the model makes of recordings; 'one' is one channel, 'two' two. */
 async function mix(
   moves: Settings,
-  { stems = { 'in.1': stem('two') }, profile = boathouse, output = 'main.1', solo = null as string | null } = {},
+  {
+    stems = { 'in.1': stem('two') } as Record<string, StemOf>,
+    profile = boathouse,
+    output = 'main.1',
+    solo = null as string | null,
+    law = 'constant power' as PanLaw,
+  } = {},
   sounds: Readonly<Record<string, Channels>> = { one: [noise(1)], two: [noise(2), noise(3)] },
 ): Promise<Channels> {
   const up = Object.fromEntries(Object.keys(stems).map((strip) => [`${strip}/fader/level`, 0]));
   const state = withSettings(untouched(profile), { ...up, [`${output}/fader/level`]: 0, ...moves });
-  const plan = planMix(profile, state, { output, solo, stems, law: 'constant power', rate: RATE, frames: FRAMES });
+  const plan = planMix(profile, state, { output, solo, stems, law, rate: RATE, frames: FRAMES });
   return render(plan, {
     stem: (hash) => Promise.resolve(sounds[hash]!),
-    run: (node, inputs) => Promise.resolve(renderNode(node, (key) => inputs[key]!, FRAMES, RATE)),
+    run: (step, inputs) => Promise.resolve(renderStep(step, (key) => inputs[key]!, FRAMES, RATE)),
     known: () => undefined,
   });
 }
@@ -78,6 +85,38 @@ test.each([
     [1, 0],
     [0, 1],
   ]);
+});
+
+test.each(PAN_LAWS)('one channel goes to both sides by the pan law: %s', async (law) => {
+  for (const pan of [-100, -37, 0, 80, 100]) {
+    const moves = { 'in.1/pan/position': pan };
+    const sides = await mix(moves, { stems: { 'in.1': stem('one') }, law });
+    panGains(law, pan / 100).forEach((gain, side) => {
+      if (gain === 0) expect(level(sides[side]!)).toBe(-Infinity);
+      else expect(level(sides[side]!) - level(noise(1))).toBeCloseTo(20 * Math.log10(gain), 4);
+    });
+  }
+});
+
+test('twenty strips, alone or all at once, in the main and in an effect: the sum of all is the sum of each', async () => {
+  const strips = Array.from({ length: 20 }, (_, i) => `in.${i + 1}`);
+  const stems = Object.fromEntries(strips.map((strip, i) => [strip, stem(i % 3 === 0 ? 'two' : 'one')]));
+  const moves = Object.fromEntries(
+    strips.flatMap((strip, i): [string, number][] => [
+      [`${strip}/fader/level`, -12 - i],
+      [`${strip}/pan/position`, i * 9 - 80],
+      [`${strip}/sends/fx.1/level`, i % 4 === 0 ? -90 : -20],
+    ]),
+  );
+  const settings = { ...moves, 'fx.1/fader/level': -6 };
+  const all = await mix(settings, { stems, profile: quay });
+  const sums = [new Float64Array(FRAMES), new Float64Array(FRAMES)];
+  for (const solo of strips) {
+    const one = await mix(settings, { stems, profile: quay, solo });
+    one.forEach((channel, c) => channel.forEach((x, i) => (sums[c]![i]! += x)));
+  }
+  const worst = Math.max(...all.flatMap((channel, c) => [...channel].map((x, i) => Math.abs(x - sums[c]![i]!))));
+  expect(worst).toBeLessThan(2e-6);
 });
 
 test('sends: behind the fader they follow it, before it they do not; both close with the mute', async () => {
@@ -179,6 +218,26 @@ describe('EQ', () => {
 describe('dynamics', () => {
   const still = (decibels: number, seconds: number) => new Float32Array(RATE * seconds).fill(10 ** (decibels / 20));
   const set = { threshold: -20, ratio: 4, knee: 0, attack: 0.01, release: 0.1, makeup: 0, mix: 1 };
+  test('one channel is filtered as each of two is, to the last bit, whatever its length', () => {
+    const bands = [60, 150, 400, 1100, 3000, 8000, 15_000].map((freq, i) =>
+      biquad({ kind: 'bell', freq, gain: i % 2 ? -5 : 4, q: 1 + i }, RATE),
+    );
+    for (const length of [1, 2, 5, 6, 7, 1023, 1024, 1029, 3000])
+      for (let count = 1; count <= bands.length; count++) {
+        const [alone, left, right] = [noise(5, length), noise(5, length), noise(6, length)];
+        filter(bands.slice(0, count), [alone]);
+        filter(bands.slice(0, count), [left, right]);
+        expect(alone).toEqual(left);
+      }
+  });
+  test.each([0, 6, 18])('compressor with a knee of %d dB: its curve is the one that is drawn', (knee) => {
+    const set = { threshold: -30, ratio: 4, knee };
+    for (let at = -100; at <= 12; at += 0.7) {
+      const steady = new Float32Array(64).fill(10 ** (at / 20));
+      inBlocks([steady], compressing({ ...set, attack: 0, release: 0, makeup: 0, mix: 1 }, RATE));
+      expect(20 * Math.log10(steady[63]!) - at).toBeCloseTo(compressorGain(set, at), 3);
+    }
+  });
   test('compressor: −8 in becomes −17 out, 63 % of the step after one attack time (arithmetic)', () => {
     const x = still(-8, 1);
     inBlocks([x], compressing(set, RATE));
@@ -205,10 +264,10 @@ describe('dynamics', () => {
 });
 
 test('a room falls by 60 dB in its time', () => {
-  const click = new Float32Array(RATE * 2);
-  click[0] = 1;
-  const [left] = reverb({ time: 1, predelay: 0, tone: 16_000, size: 0.017 }, click, RATE);
-  const at = (seconds: number) => level(left!.subarray(RATE * seconds, RATE * (seconds + 0.1)));
+  const [left, right] = [new Float32Array(RATE * 2), new Float32Array(RATE * 2)];
+  left[0] = 1;
+  inBlocks([left, right], rooming({ time: 1, tone: 16_000, size: 0.017 }, RATE));
+  const at = (seconds: number) => level(left.subarray(RATE * seconds, RATE * (seconds + 0.1)));
   expect(Math.abs(at(0.2) - at(1.2) - 60)).toBeLessThan(8);
 });
 

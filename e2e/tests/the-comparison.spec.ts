@@ -96,6 +96,8 @@ test('by ear: both mixes are worked out, matched in level, switched, measured an
   await expect(page.getByText(/^A playing/)).toBeVisible();
   await page.getByRole('tab', { name: 'Sound' }).click();
   await expect(page.getByTestId('sound-charts')).toContainText('LUFS');
+  await expect(page.getByRole('img', { name: /^B over A by frequency: \d+ Hz −?\d/ })).toBeVisible();
+  await expect(page.getByRole('img', { name: /^Correlation of left and right/ })).toBeVisible();
   await page.getByRole('button', { name: 'Blind' }).click();
   for (let i = 0; i < 10; i++) await page.getByRole('button', { name: 'X is A' }).click();
   await page.getByRole('button', { name: 'Show the result' }).click();

@@ -2,9 +2,11 @@ import { request } from 'node:http';
 
 import { unzipSync } from 'fflate';
 
-import type { RenderView, StemView } from '@old-echo/core/contracts/sound';
+import type { Analysis, RenderView, StemView } from '@old-echo/core/contracts/sound';
 import type { State } from '@old-echo/core/desk/state';
 import { readWav, writeWav } from '@old-echo/core/formats/wav';
+
+import { thirdOctaves } from '@old-echo/core/sound/third-octaves';
 
 import { sine, throughSox } from '../../core/test/tools';
 import { Rig, until } from './rig';
@@ -149,12 +151,22 @@ test('mixes in one archive, and how loud one is in plain words', async () => {
   const entries = unzipSync(new Uint8Array(await zip.arrayBuffer()));
   expect(Object.keys(entries)).toEqual(['01 Fiddle.wav', '02 Wren  vox.wav']);
   expect(readWav(entries['01 Fiddle.wav']!).channels[0]).toHaveLength(view.measured!.seconds * 48_000);
+  const answer = await fetch(`${url}/${body.id}/analysis`);
+  const { spectrum, correlation } = (await answer.json()) as Analysis;
+  expect(answer.headers.get('cache-control')).toContain('immutable');
+  const loudest = Math.max(...spectrum.map((level) => level ?? -Infinity));
+  // All of it is one sine at 440 Hz, the same on both sides.
+  expect(thirdOctaves()[spectrum.indexOf(loudest)]).toBeCloseTo(440, -2);
+  expect(correlation[3]).toBeCloseTo(1, 3);
+  expect((await fetch(`${url}/${'0'.repeat(64)}/analysis`)).status).toBe(404);
   const gone = await fetch(`${url}/archive.zip?file=${'0'.repeat(64)}%20Nothing`);
   expect([gone.status, await gone.text()]).toEqual([404, expect.stringContaining('not worked out')]);
   expect((await fetch(`${url}/archive.zip?file=../../secret`)).status).toBe(422);
   const report = await (await fetch(`${url}/${body.id}/report.txt?name=Night%20Ferry`)).text();
   expect(report).toContain('Night Ferry');
-  expect(report).toContain(`Integrated loudness         ${view.measured!.loudness.integrated!.toFixed(1)} LUFS`);
+  // Neither 24 nor 16 bits make a loud mix louder or softer.
+  const loudness = view.measured!.loudness.integrated!.toFixed(1);
+  expect(report).toMatch(new RegExp(`Integrated loudness( +${loudness} LUFS){3}`));
 });
 
 test('a blind test is kept with both sides, whichever was A; too few answers and a production that is gone are refused', async () => {

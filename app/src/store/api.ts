@@ -38,7 +38,14 @@ import type {
   VersionEdit,
 } from '@old-echo/core/contracts/production';
 import type { Capture, Distance, SceneEdit, SceneFilter, ScenePage, SceneView } from '@old-echo/core/contracts/scene';
-import type { BlindTestView, NewBlindTest, RenderRequest, RenderView, StemView } from '@old-echo/core/contracts/sound';
+import type {
+  Analysis,
+  BlindTestView,
+  NewBlindTest,
+  RenderRequest,
+  RenderView,
+  StemView,
+} from '@old-echo/core/contracts/sound';
 import { readProfile, type Profile } from '@old-echo/core/desk/profile';
 import type { Journal } from '@old-echo/core/preview/target';
 import type { Settings, State } from '@old-echo/core/desk/state';
@@ -448,6 +455,7 @@ export const api = createApi({
     }),
     beginMix: build.mutation<RenderView, RenderRequest>({ query: (request) => post('/renders', request) }),
     mix: build.query<RenderView, string>({ query: (id) => `/renders/${id}`, keepUnusedDataFor: 0 }),
+    analysis: build.query<Analysis, string>({ query: (id) => `/renders/${id}/analysis` }),
     cancelMix: build.mutation<RenderView, string>({ query: (id) => post(`/renders/${id}/cancel`) }),
     blindTests: build.query<BlindTestView[], { a: string; b: string }>({
       query: ({ a, b }) => `/blind-tests/${a}/${b}`,
@@ -551,6 +559,7 @@ export const {
   useBeginMixMutation,
   useBlindTestsQuery,
   useKeepBlindTestMutation,
+  useAnalysisQuery,
   useLazyMixQuery,
   useCancelMixMutation,
 } = api;

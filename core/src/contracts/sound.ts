@@ -69,13 +69,17 @@ export type RenderRequest = InferType<typeof renderShape>;
 /** What is known of a finished mix besides its samples. */
 export interface Measured {
   readonly loudness: Loudness;
-  /** dB in each third octave from 20 Hz. */
-  readonly spectrum: readonly (number | null)[];
-  /** Every 100 ms over 400 ms. */
-  readonly correlation: readonly (number | null)[];
   /** The highest level in each of {@link OVERVIEW} equal parts, 0 … 1. */
   readonly overview: readonly number[];
   readonly seconds: number;
+}
+
+/** What is worked out of a finished mix once somebody wants to look at it. */
+export interface Analysis {
+  /** dB in each third octave from 20 Hz. */
+  readonly spectrum: readonly (number | null)[];
+  /** How alike left and right are, every 100 ms over 400 ms. */
+  readonly correlation: readonly (number | null)[];
 }
 
 /** Parts of a waveform overview. */

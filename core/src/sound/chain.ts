@@ -4,9 +4,9 @@ import { laneOf } from '../compare/automation';
 import { chainOf, type Insert } from '../compare/insert-chain';
 import type { StripState } from '../desk/state';
 import { biquad } from './biquad';
-import { inBlocks, type Step } from './blocks';
+import { inBlocks, makeBlocks, sourceOf, type Source, type Step } from './blocks';
 import { compressing, gating, limit } from './dynamics';
-import { chorus, deEss, delay, drive, echo, reverb } from './effects';
+import { chorus, deEss, delay, drive, echo, echoing, rooming, spread } from './effects';
 import { valueEnvelope } from './envelope';
 import { filtering } from './filter';
 import { kernels } from './kernels';
@@ -18,31 +18,23 @@ const MS = 1 / 1000;
 const PERCENT = 1 / 100;
 
 /**
- * What a strip does to its sound before the fader, in place: gain, polarity, low cut, gate, EQ, compressor, inserts, delay.
- * Outside racks that a strip's inserts may lead through are not known and change nothing.
+ * What a strip does in front of its inserts, block by block: gain, polarity, low cut, gate, EQ, compressor.
  * @param gain a factor: what its preamp does
+ * @param alone whether there is only one channel
  */
-export function processStrip(strip: StripState, channels: readonly Float32Array[], rate: number, gain = 1): void {
-  const steps = stepsOf(strip, rate, gain);
-  if (steps.length > 0) inBlocks(channels, (frames) => steps.forEach((step) => step(frames)));
-  for (const insert of chainOf(strip)) if (insert.on) runInsert(strip, insert, channels, rate);
-  const late = Number(strip['inserts/delay'] ?? 0) * MS;
-  if (late > 0) delay(late, channels, rate);
-}
-
-/** What a strip does in front of its inserts. */
-function stepsOf(strip: StripState, rate: number, gain: number): Step[] {
+export function stripSteps(strip: StripState, rate: number, gain: number, alone: boolean): Step[] {
   const at = (key: string) => Number(strip[key] ?? 0);
   const bands = activeBands(strip);
   const cuts = bands.filter(({ kind }) => kind === 'low cut');
   // A band that neither lifts nor cuts changes nothing, and is not run.
   const others = bands.filter(({ kind, gain }) => kind !== 'low cut' && (kind === 'notch' || gain !== 0));
-  const filters = (of: typeof bands, from = 0) =>
+  const filters = (of: typeof bands, row = 0) =>
     of.length > 0
       ? [
           filtering(
             of.map((band) => biquad(band, rate)),
-            from,
+            alone,
+            row,
           ),
         ]
       : [];
@@ -56,7 +48,7 @@ function stepsOf(strip: StripState, rate: number, gain: number): Step[] {
       hold: at('gate/hold') * MS,
       release: at('gate/release') * MS,
     };
-    steps.push(...filters(cuts), gating(set, rate), ...filters(others, 2));
+    steps.push(...filters(cuts), gating(set, rate), ...filters(others, 1));
   } else steps.push(...filters([...cuts, ...others]));
   const compression = compressionOf(strip);
   if (compression) {
@@ -70,6 +62,20 @@ function stepsOf(strip: StripState, rate: number, gain: number): Step[] {
     steps.push(compressing(set, rate));
   }
   return steps;
+}
+
+/** Whether a strip does anything behind its compressor. */
+export const hasInserts = (strip: StripState): boolean =>
+  Number(strip['inserts/delay'] ?? 0) > 0 || chainOf(strip).some(({ on }) => on);
+
+/**
+ * What a strip does behind its compressor, in place: its inserts, its delay.
+ * Outside racks that a strip's inserts may lead through are not known and change nothing.
+ */
+export function runInserts(strip: StripState, channels: readonly Float32Array[], rate: number): void {
+  for (const insert of chainOf(strip)) if (insert.on) runInsert(strip, insert, channels, rate);
+  const late = Number(strip['inserts/delay'] ?? 0) * MS;
+  if (late > 0) delay(late, channels, rate);
 }
 
 function runInsert(strip: StripState, insert: Insert, channels: readonly Float32Array[], rate: number): void {
@@ -111,27 +117,31 @@ function process({ kind, settings }: Insert, channels: readonly Float32Array[], 
 /** Mean lengths of the paths in a room, in seconds. */
 const SIZES: Readonly<Record<string, number>> = { room: 0.017, plate: 0.011, hall: 0.038 };
 
-/** What an effect return makes of what is sent to it: one channel in, left and right out. */
-export function runEffect(strip: StripState, input: Float32Array, rate: number): Float32Array[] {
-  if (strip['inserts/on'] === false) return [Float32Array.from(input), Float32Array.from(input)];
+/**
+ * What an effect return makes of what is sent to it, and its strip of that, into left and right, silent at first.
+ * @param source what is sent to it, one channel
+ */
+export function runEffect(strip: StripState, source: Source, wet: readonly Float32Array[], rate: number): void {
   const at = (key: string) => Number(strip[key] ?? 0);
-  const kind = String(strip['inserts/kind'] ?? 'room');
-  const mix = Number(strip['inserts/mix'] ?? 100) * PERCENT;
+  const kind = strip['inserts/on'] === false ? 'none' : String(strip['inserts/kind'] ?? 'room');
+  const mix = kind === 'none' ? 1 : Number(strip['inserts/mix'] ?? 100) * PERCENT;
   const [time, tone] = [at('inserts/time'), at('inserts/tone')];
-  const wet =
-    kind === 'echo'
-      ? [Float32Array.from(input), Float32Array.from(input)]
-      : kind === 'chorus'
-        ? [Float32Array.from(input), Float32Array.from(input)]
-        : reverb({ time, predelay: at('inserts/predelay') * MS, tone, size: SIZES[kind] ?? 0.017 }, input, rate);
-  if (kind === 'echo') {
-    delay(at('inserts/predelay') * MS, wet, rate);
-    echo({ seconds: time, feedback: at('inserts/feedback') * PERCENT, mix: 1, tone }, wet, rate);
-  }
+  const steps = stripSteps(strip, rate, 1, false);
+  const late = kind in SIZES || kind === 'echo' ? Math.round(at('inserts/predelay') * MS * rate) : 0;
+  const later = wet.map((channel) => channel.subarray(late));
+  const size = SIZES[kind];
+  const effect =
+    size !== undefined
+      ? [rooming({ time, tone, size }, rate)]
+      : kind === 'echo'
+        ? [echoing({ seconds: time, feedback: at('inserts/feedback') * PERCENT, mix: 1, tone }, rate), spread]
+        : [spread];
+  if (mix === 1 && kind !== 'chorus') return makeBlocks(later, source, [...effect, ...steps]);
+  const dry = new Float32Array(wet[0]?.length ?? 0);
+  makeBlocks([dry], source, []);
+  makeBlocks(later, sourceOf([dry]), effect);
   if (kind === 'chorus') chorus(1 / Math.max(0.1, time), 1, wet, rate);
-  if (mix < 1)
-    for (const channel of wet)
-      for (let i = 0; i < channel.length; i++)
-        channel[i] = (channel[i] as number) * mix + (input[i] as number) * (1 - mix);
-  return wet;
+  for (const channel of wet)
+    for (let i = 0; i < channel.length; i++) channel[i] = (channel[i] as number) * mix + (dry[i] as number) * (1 - mix);
+  inBlocks(wet, ...steps);
 }

@@ -1,7 +1,7 @@
-import { compressorGain, type Compression } from '../compare/static-curve';
+import type { Compression } from '../compare/static-curve';
 import type { Step } from './blocks';
-import { kernels, type Kernels } from './kernels';
-import { decibels, factor, smoothing } from './sound';
+import { kernels } from './kernels';
+import { factor, smoothing } from './sound';
 
 /** Times in seconds, levels in dB. */
 export interface Gate {
@@ -36,31 +36,24 @@ export function gating(set: Gate, rate: number): Step {
   return (frames) => run(frames, factor(set.threshold), closed, attack, release, fall, hold);
 }
 
+/** One doubling of a level, in dB. */
+const DOUBLING = 20 * Math.log10(2);
+/** The narrowest knee, in dB: as good as none. */
+const NARROWEST = 0.001;
+
 /**
  * A step that compresses both channels together: the louder one sets the gain. Level and gain in dB, smoothed with one time
- * constant each way, so that after the attack time 63 % of the gain's step is reached.
+ * constant each way, so that after the attack time 63 % of the gain's step is reached. Its static curve is that of
+ * `compressorGain`, worked out by the kernels in doublings.
  */
 export function compressing(set: Compressor, rate: number): Step {
-  const { compress: run, restCompressor } = withTables(set);
+  const { compress: run, restCompressor } = kernels();
   restCompressor();
   const [attack, release] = [smoothing(set.attack, rate), smoothing(set.release, rate)];
-  const bends = factor(set.threshold - set.knee / 2);
+  const knee = Math.max(NARROWEST, set.knee) / DOUBLING;
+  const bends = set.threshold / DOUBLING - knee / 2;
   const [wet, dry] = [set.mix * factor(set.makeup), 1 - set.mix];
-  return (frames) => run(frames, bends, attack, release, wet, dry);
-}
-
-/** Puts a compressor's static curve, and the factors of gains, where the kernels look them up. */
-function withTables(set: Compression): Kernels {
-  const made = kernels();
-  const { CURVE, DEEPEST, FACTORS, FINE, HIGHEST, LOWEST, PER_DB } = made.at;
-  const curve = made.singles(CURVE, ((HIGHEST - LOWEST) << FINE) + 1);
-  for (let at = 0; at < curve.length; at++) {
-    const step = at & ((1 << FINE) - 1);
-    curve[at] = compressorGain(set, decibels(2 ** ((at >> FINE) + LOWEST) * (1 + step / (1 << FINE))));
-  }
-  const factors = made.singles(FACTORS, PER_DB * DEEPEST + 2);
-  if (factors[0] !== 1) for (let i = 0; i < factors.length; i++) factors[i] = factor(-i / PER_DB);
-  return made;
+  return (frames) => run(frames, bends, knee, 1 / set.ratio - 1, attack, release, wet, dry);
 }
 
 function peakAt(channels: readonly Float32Array[], i: number): number {

@@ -1,5 +1,5 @@
 import { biquad, FLAT_Q } from './biquad';
-import { inBlocks } from './blocks';
+import { inBlocks, type Step } from './blocks';
 import { compressing } from './dynamics';
 import { filter } from './filter';
 import { kernels } from './kernels';
@@ -15,22 +15,35 @@ export function drive(amount: number, tone: number, channels: readonly Float32Ar
   filter([darker], channels);
 }
 
-/**
- * Repeats, in place: each after `seconds`, `feedback` times as loud as the last (under 1), in the sum with `mix` (0 … 1); at most 10 s apart at 48 kHz.
- * @param tone the frequency in Hz above which each repeat gets darker, or undefined
- */
-export function echo(
-  { seconds, feedback, mix, tone }: { seconds: number; feedback: number; mix: number; tone?: number },
-  channels: readonly Float32Array[],
-  rate: number,
-): void {
+export interface Echo {
+  /** Seconds between two repeats; at most 10 at 48 kHz. */
+  readonly seconds: number;
+  /** How loud each is against the last, under 1. */
+  readonly feedback: number;
+  /** How much of it is in the sum, 0 … 1. */
+  readonly mix: number;
+  /** The frequency in Hz above which each repeat gets darker. */
+  readonly tone?: number;
+}
+
+/** A step that repeats the kernels' `left`. */
+export function echoing({ seconds, feedback, mix, tone }: Echo, rate: number): Step {
   const { at, emptyEcho, runEcho } = kernels();
   const length = Math.max(1, Math.min(at.LONGEST_ECHO, Math.round(seconds * rate)));
   const dull = tone === undefined ? 0 : Math.exp((-2 * Math.PI * tone) / rate);
-  for (const channel of channels) {
-    emptyEcho(length);
-    inBlocks([channel], (frames) => runEcho(frames, length, feedback, mix, dull));
-  }
+  emptyEcho(length);
+  return (frames) => runEcho(frames, length, feedback, mix, dull);
+}
+
+/** Repeats of each channel, in place. */
+export function echo(set: Echo, channels: readonly Float32Array[], rate: number): void {
+  for (const channel of channels) inBlocks([channel], echoing(set, rate));
+}
+
+/** A step that puts what is in the kernels' `left` into both. */
+export function spread(): void {
+  const { left, right } = kernels();
+  right.set(left);
 }
 
 /** Takes sharp sounds down, in place: what lies above `freq` Hz is compressed 4 : 1 above `threshold` dB. */
@@ -76,11 +89,9 @@ export function delay(seconds: number, channels: readonly Float32Array[], rate: 
   }
 }
 
-export interface Reverb {
+export interface Room {
   /** Seconds until it has fallen by 60 dB. */
   readonly time: number;
-  /** Seconds before it begins. */
-  readonly predelay: number;
   /** Hz above which it fades faster. */
   readonly tone: number;
   /** How large the room is: the mean length of its paths in seconds. */
@@ -93,25 +104,24 @@ const LINES = [0.53, 0.61, 0.74, 0.83, 0.97, 1.09, 1.27, 1.43];
 const DULLED = 10 ** -0.1;
 
 /**
- * A room for one channel in, left and right out: eight delay lines that feed one another through a Householder matrix, which
- * keeps the energy (J.-M. Jot, A. Chaigne, 1991; from memory). Each line loses what makes it fall by 60 dB in `time`, and
- * above that one decibel at the tone on every way round.
+ * A step that makes a room of the kernels' `left`, into left and right: eight delay lines that feed one another through a
+ * Householder matrix, which keeps the energy (J.-M. Jot, A. Chaigne, 1991; from memory). Each line loses what makes it fall by
+ * 60 dB in `time`, and above that one decibel at the tone on every way round.
  */
-export function reverb({ time, predelay, tone, size }: Reverb, input: Float32Array, rate: number): Float32Array[] {
-  const [left, right] = [new Float32Array(input.length), new Float32Array(input.length)];
-  if (!input.some((x) => x !== 0)) return [left, right];
+export function rooming({ time, tone, size }: Room, rate: number): Step {
   const share = Math.min(0.25, (1 - DULLED) / 2 / (1 - Math.cos((2 * Math.PI * Math.min(tone, rate / 2)) / rate)));
   const dull = (1 - Math.sqrt(1 - 4 * share)) / 2;
-  const { at, singles, wholes, emptyRoom, runRoom } = kernels();
+  const { at, right, singles, wholes, emptyRoom, highest, runRoom } = kernels();
   const lengths = LINES.map((by) => Math.min(at.LONGEST_LINE, Math.round(by * size * rate) | 1));
   wholes(at.LENGTHS, LINES.length).set(lengths);
   singles(at.LOSSES, LINES.length).set(lengths.map((length) => factor((-60 * length) / rate / time)));
   emptyRoom();
-  left.set(
-    input.subarray(0, Math.max(0, input.length - Math.round(predelay * rate))),
-    Math.min(input.length, Math.round(predelay * rate)),
-  );
-  // Four samples are worked on together; behind the end nobody hears what comes of it.
-  inBlocks([left, right], (frames) => runRoom((frames + 3) & ~3, dull));
-  return [left, right];
+  let isHeard = false;
+  return (frames) => {
+    // Four samples are worked on together; behind the end nobody hears what comes of it.
+    const four = (frames + 3) & ~3;
+    isHeard ||= highest(four) > 0;
+    if (isHeard) runRoom(four, dull);
+    else right.fill(0);
+  };
 }

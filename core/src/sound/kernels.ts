@@ -8,9 +8,19 @@ interface Exports {
   readonly unpair: (frames: number) => void;
   readonly forgetFilters: (from: number, count: number) => void;
   readonly runFilters: (frames: number, from: number, count: number) => void;
+  readonly runFiltersAlone: (frames: number, from: number, count: number) => void;
   readonly restCompressor: () => void;
   readonly restGate: (closed: number) => void;
-  readonly compress: (frames: number, bends: number, attack: number, release: number, wet: number, dry: number) => void;
+  readonly compress: (
+    frames: number,
+    bends: number,
+    knee: number,
+    slope: number,
+    attack: number,
+    release: number,
+    wet: number,
+    dry: number,
+  ) => void;
   readonly gate: (
     frames: number,
     threshold: number,
@@ -24,11 +34,11 @@ interface Exports {
   readonly runEcho: (frames: number, length: number, feedback: number, mix: number, dull: number) => void;
   readonly emptyRoom: () => void;
   readonly runRoom: (frames: number, dull: number) => void;
-  readonly clearSums: () => void;
-  readonly addFixed: (frames: number, ll: number, rl: number, lr: number, rr: number) => void;
-  readonly addShaped: (frames: number, own: number, across: number) => void;
-  readonly takeOneSum: (frames: number) => void;
-  readonly takeSums: (frames: number) => void;
+  readonly clearSums: (count: number) => void;
+  readonly addFixed: (frames: number, sum: number, ll: number, rl: number, lr: number, rr: number) => void;
+  readonly addShaped: (frames: number, sum: number, own: number, across: number) => void;
+  readonly takeOneSum: (frames: number, sum: number) => void;
+  readonly takeSums: (frames: number, sum: number) => void;
   readonly energyOfLeft: (frames: number) => number;
   readonly energyOfRight: (frames: number) => number;
   readonly highest: (frames: number) => number;
@@ -42,17 +52,12 @@ type Constant =
   | 'RIGHT'
   | 'COEFFICIENTS'
   | 'MOST_FILTERS'
-  | 'CURVE'
-  | 'DEEPEST'
-  | 'FACTORS'
-  | 'FINE'
-  | 'HIGHEST'
-  | 'LOWEST'
-  | 'PER_DB'
+  | 'ROW'
   | 'LENGTHS'
   | 'LONGEST_ECHO'
   | 'LONGEST_LINE'
   | 'LOSSES'
+  | 'MOST_SUMS'
   | 'SHAPES'
   | 'PLACES'
   | 'TAPS';

@@ -1,21 +1,43 @@
-import type { Measured } from '../contracts/sound';
+import type { Depth } from '../formats/wav';
+import type { Loudness } from './loudness';
 
-/** How loud a mix is, as a few lines of plain text to go with its file. */
-export function loudnessReport(name: string, { loudness, seconds }: Measured): string {
-  const { integrated, range, momentaryMax, shortTermMax, truePeak } = loudness;
-  const line = (what: string, value: number | null, unit: string) =>
-    `${what.padEnd(28)}${value === null ? '–' : `${value.toFixed(1)} ${unit}`}`;
+/** Characters of a line's name, and of each of its values. */
+const [NAME, VALUE] = [22, 14];
+
+/** How loud a mix is as each of some files, as a few lines of plain text to go with them. */
+export function loudnessReport(
+  name: string,
+  files: readonly { readonly depth: Depth; readonly loudness: Loudness }[],
+): string {
+  const line = (what: string, values: readonly string[]) =>
+    `${what.padEnd(NAME)}${values.map((value) => value.padStart(VALUE)).join('')}`;
+  const measured = (
+    what: string,
+    key: 'integrated' | 'range' | 'momentaryMax' | 'shortTermMax' | 'truePeak',
+    unit: string,
+  ) =>
+    line(
+      what,
+      files.map(({ loudness }) => {
+        const value = loudness[key];
+        return value === null ? '–' : `${value.toFixed(1)} ${unit}`;
+      }),
+    );
   return [
     name,
     '',
-    line('Length', seconds, 's'),
-    line('Integrated loudness', integrated, 'LUFS'),
-    line('Loudness range', range, 'LU'),
-    line('Loudest 400 ms', momentaryMax, 'LUFS'),
-    line('Loudest 3 s', shortTermMax, 'LUFS'),
-    line('True peak', truePeak, 'dBTP'),
+    line(
+      'WAV file of',
+      files.map(({ depth }) => (depth === 'float' ? depth : `${depth} bit`)),
+    ),
+    measured('Integrated loudness', 'integrated', 'LUFS'),
+    measured('Loudness range', 'range', 'LU'),
+    measured('Loudest 400 ms', 'momentaryMax', 'LUFS'),
+    measured('Loudest 3 s', 'shortTermMax', 'LUFS'),
+    measured('True peak', 'truePeak', 'dBTP'),
     '',
-    'Measured to ITU-R BS.1770-4 and EBU Tech 3342, before bits were taken off. Mixed by a model of a desk.',
+    'Each file was measured as it is written, with dither where bits are lost, to ITU-R BS.1770-4 and EBU Tech 3342.',
+    'Mixed by a model of a desk.',
     '',
   ].join('\n');
 }

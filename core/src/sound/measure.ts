@@ -1,19 +1,21 @@
-import { OVERVIEW, type Measured } from '../contracts/sound';
+import { OVERVIEW, type Analysis, type Measured } from '../contracts/sound';
 import { correlationOverTime } from './correlation';
 import { measureLoudness } from './loudness';
 import { framesOf, type Sound } from './sound';
 import { thirdOctaveLevels } from './spectrum';
 
-/** Everything that is shown of a mix besides its sound. */
-export function measure(sound: Sound): Measured {
-  return {
-    loudness: measureLoudness(sound),
-    spectrum: thirdOctaveLevels(sound).map((level) => (Number.isFinite(level) ? level : null)),
-    correlation: correlationOverTime(sound),
-    overview: overviewOf(sound),
-    seconds: framesOf(sound) / sound.rate,
-  };
-}
+/** What has to be known of a mix before it is played. */
+export const measure = (sound: Sound): Measured => ({
+  loudness: measureLoudness(sound),
+  overview: overviewOf(sound),
+  seconds: framesOf(sound) / sound.rate,
+});
+
+/** What is shown of a mix besides. */
+export const analyse = (sound: Sound): Analysis => ({
+  spectrum: thirdOctaveLevels(sound).map((level) => (Number.isFinite(level) ? level : null)),
+  correlation: correlationOverTime(sound),
+});
 
 /** The highest level of any channel in each of {@link OVERVIEW} equal parts. */
 function overviewOf(sound: Sound): number[] {

@@ -31,10 +31,8 @@ export interface MixRequest {
   readonly frames: number;
 }
 
-/** What one strip brings into another. */
-export interface Feed {
-  /** The key of the node it comes from. */
-  readonly from: string;
+/** What becomes of a strip's sound on its way: its fader, its mute, its place. */
+export interface Passage {
   /** A factor, or a lane in dB that stands in its place. */
   readonly level: number | Curve;
   /** What DCAs add, as a factor. */
@@ -49,6 +47,26 @@ export interface Feed {
   readonly width: number;
 }
 
+/** What one strip brings into another. */
+export interface Feed extends Passage {
+  /** The key of the node it comes from. */
+  readonly from: string;
+}
+
+/** A step that adds up what feeds it. */
+export interface Fed {
+  /** A `sum` is a part of what feeds a bus, a `mono sum` of what feeds an effect; an `output` is a bus that is listened to. */
+  readonly kind: 'bus' | 'effect' | 'output' | 'sum' | 'mono sum';
+  readonly key: string;
+  readonly feeds: readonly Feed[];
+  readonly strip: StripState;
+  readonly law: PanLaw;
+  /** What stands behind an output. */
+  readonly behind?: Passage;
+  /** Sums of the same recordings have the same number: they are made together. */
+  readonly part?: number;
+}
+
 /** One step of a mix: everything it depends on is in it, so that equal keys mean equal sound. */
 export type MixNode =
   | {
@@ -58,14 +76,7 @@ export type MixNode =
       readonly gain: number;
       readonly strip: StripState;
     }
-  | {
-      /** A `sum` is a part of what feeds a bus, a `mono sum` of what feeds an effect. */
-      readonly kind: 'bus' | 'effect' | 'output' | 'sum' | 'mono sum';
-      readonly key: string;
-      readonly feeds: readonly Feed[];
-      readonly strip: StripState;
-      readonly law: PanLaw;
-    };
+  | Fed;
 
 export interface MixPlan {
   /** Each after all that it depends on; the last one is what is listened to. */
@@ -81,9 +92,7 @@ export function planMix(profile: Profile, state: State, request: MixRequest): Mi
   return new Planner(profile, state, request).plan();
 }
 
-type FedKind = Exclude<MixNode['kind'], 'stem'>;
-
-/** Feeds that are summed in one step. */
+/** Strips with a recording that are summed in one step. */
 const PART = 8;
 /** A level in dB that nothing stands at or under. */
 const NEVER = -1000;
@@ -102,11 +111,14 @@ class Planner {
 
   plan(): MixPlan {
     const { output, frames, rate } = this.request;
-    const bus = this.node(output);
-    const { mutes, pan, width } = this.place(output);
+    this.open.add(output);
     const passes = this.passes(output);
-    const feeds: Feed[] = bus === null || passes === null ? [] : [{ from: bus, ...passes, mutes, pan, width }];
-    this.fed('output', feeds, {});
+    const feeds = passes === null ? [] : this.feedsOf(output, 'output');
+    if (passes === null || feeds.length === 0) this.fed('output', [], {});
+    else
+      this.fed('output', feeds, processing(this.state[output] ?? {}), {
+        behind: { ...passes, ...this.place(output) },
+      });
     return { nodes: this.nodes, frames, rate, circles: this.circles };
   }
 
@@ -140,31 +152,43 @@ class Planner {
   }
 
   private bus(strip: string): string | null {
-    const feeds = this.profile.strips.flatMap((source) => this.feed(source, strip) ?? []);
-    if (feeds.length === 0) return null;
     const kind = familyOf(strip) === 'fx' ? 'effect' : 'bus';
-    return this.fed(kind, this.inParts(kind, feeds), processing(this.state[strip] ?? {}));
+    const feeds = this.feedsOf(strip, kind);
+    return feeds.length === 0 ? null : this.fed(kind, feeds, processing(this.state[strip] ?? {}));
   }
 
-  /** Many feeds as a few, each the sum of some: what did not change is not summed again. */
-  private inParts(kind: 'bus' | 'effect', feeds: readonly Feed[]): readonly Feed[] {
-    if (feeds.length <= PART) return feeds;
-    const parts = Array.from({ length: Math.ceil(feeds.length / PART) }, (_, i) =>
-      feeds.slice(i * PART, (i + 1) * PART),
-    );
+  /** All that feeds a bus. Many strips come as a few sums of some of them: what did not change is not summed again. */
+  private feedsOf(strip: string, kind: 'bus' | 'effect' | 'output'): readonly Feed[] {
+    const parts = new Map<number, Feed[]>();
+    const others: Feed[] = [];
+    this.profile.strips.forEach((source, place) => {
+      const feed = this.feed(source, strip);
+      const part = Math.floor(place / PART);
+      if (!feed) return;
+      if (familyOf(source) !== 'in') others.push(feed);
+      else parts.set(part, [...(parts.get(part) ?? []), feed]);
+    });
+    const strips = [...parts.values()].flat();
+    if (strips.length <= PART) return [...strips, ...others];
     const plain = { level: 1, off: NEVER, mutes: [], width: 1 };
-    return parts.map((part) =>
-      kind === 'bus'
-        ? { ...plain, from: this.fed('sum', part, {}), by: 1, pan: 0 }
-        : // On one side only, and as much louder as that makes it quieter in one channel.
-          { ...plain, from: this.fed('mono sum', part, {}), by: Math.SQRT2, pan: -1 },
+    const sums = [...parts].map(([part, feeds]) =>
+      kind === 'effect'
+        ? // On one side only, and as much louder as that makes it quieter in one channel.
+          { ...plain, from: this.fed('mono sum', feeds, {}, { part }), by: Math.SQRT2, pan: -1 }
+        : { ...plain, from: this.fed('sum', feeds, {}, { part }), by: 1, pan: 0 },
     );
+    return [...sums, ...others];
   }
 
-  private fed(kind: FedKind, feeds: readonly Feed[], strip: StripState): string {
+  private fed(
+    kind: Fed['kind'],
+    feeds: readonly Feed[],
+    strip: StripState,
+    also: Pick<Fed, 'behind' | 'part'> = {},
+  ): string {
     const { law, frames, rate } = this.request;
-    const key = fingerprint({ kind, feeds, strip, law, frames, rate });
-    this.nodes.push({ kind, key, feeds, strip, law });
+    const key = fingerprint({ kind, feeds, strip, law, frames, rate, behind: also.behind });
+    this.nodes.push({ kind, key, feeds, strip, law, ...also });
     return key;
   }
 
@@ -181,7 +205,7 @@ class Planner {
   }
 
   /** How a strip reaches another: by its routing behind the fader, or by a send. */
-  private way(source: string, target: string): Omit<Feed, 'from'> | undefined {
+  private way(source: string, target: string): Passage | undefined {
     const passes = this.passes(source);
     if (!passes) return undefined;
     const place = this.place(source);
@@ -220,7 +244,7 @@ class Planner {
   }
 
   /** What passes a strip's fader, mute and DCAs; null where nothing ever does. */
-  private passes(strip: string): Pick<Feed, 'level' | 'by' | 'off'> | null {
+  private passes(strip: string): Pick<Passage, 'level' | 'by' | 'off'> | null {
     const own = this.state[strip] ?? {};
     const spec = stripFamily(this.profile, strip)?.settings['fader/level'];
     if (!spec) return null;
@@ -238,7 +262,7 @@ class Planner {
     return isOff(spec, own['fader/level']) ? null : { level: factor(Number(own['fader/level'])), by, off };
   }
 
-  private place(strip: string): Pick<Feed, 'mutes' | 'pan' | 'width'> {
+  private place(strip: string): Pick<Passage, 'mutes' | 'pan' | 'width'> {
     const own = this.state[strip] ?? {};
     const lane = laneOf(own['automation/pan']);
     return {

@@ -1,12 +1,15 @@
-import type { MixNode, MixPlan } from './mix-plan';
+import type { Fed, MixNode, MixPlan } from './mix-plan';
 
 export type Channels = readonly Float32Array[];
+
+/** What is worked out at once: one node of a plan, or sums that the same recordings feed. */
+export type RenderStep = readonly MixNode[];
 
 export interface RenderTools {
   /** The channels of a recording at the rate of the plan. */
   readonly stem: (hash: string) => Promise<Channels>;
-  /** Works out one step, here or in a worker. */
-  readonly run: (node: MixNode, inputs: Readonly<Record<string, Channels>>) => Promise<Channels>;
+  /** Works out one step, here or in a worker; returns the sound of each of its nodes. */
+  readonly run: (step: RenderStep, inputs: Readonly<Record<string, Channels>>) => Promise<readonly Channels[]>;
   /** What was worked out before, by key. */
   readonly known: (key: string) => Channels | undefined;
   /** Called after each step. */
@@ -21,49 +24,76 @@ export interface RenderTools {
  */
 export function render(plan: MixPlan, tools: RenderTools): Promise<Channels> {
   const { stem, run, known, onProgress, signal } = tools;
-  const wanted = neededOf(plan, (key) => known(key) !== undefined);
-  const byKey = new Map(plan.nodes.map((node) => [node.key, node]));
+  const { steps, before } = stepsOf(plan, known);
+  const byKey = new Map(steps.flatMap((step) => step.map(({ key }) => [key, step])));
   const sounds = new Map<string, Promise<Channels>>();
   let done = 0;
   const soundOf = (key: string): Promise<Channels> => {
     const started = sounds.get(key);
     if (started) return started;
-    const before = known(key);
-    const node = byKey.get(key);
-    const sound = before ? Promise.resolve(before) : node ? work(node) : Promise.reject(new Error(`no step ${key}`));
-    // Whoever waits for it hears of a failure; one that nobody has come to wait for yet is no news.
-    sound.catch(() => undefined);
-    sounds.set(key, sound);
-    return sound;
+    const step = byKey.get(key);
+    if (step) begin(step);
+    return sounds.get(key) ?? Promise.resolve(before.get(key) ?? []);
   };
-  const work = async (node: MixNode): Promise<Channels> => {
+  const begin = (step: RenderStep): void => {
+    const made = work(step);
+    step.forEach(({ key }, n) => {
+      const sound = made.then((channels) => channels[n] ?? []);
+      // Whoever waits for it hears of a failure; one that nobody has come to wait for yet is no news.
+      sound.catch(() => undefined);
+      sounds.set(key, sound);
+    });
+  };
+  const work = async (step: RenderStep): Promise<readonly Channels[]> => {
     const inputs: Record<string, Channels> = {};
-    if (node.kind === 'stem') inputs[node.hash] = await stem(node.hash);
     // All of them are begun at once; whoever runs them decides how many at a time.
-    else
-      for (const [key, sound] of node.feeds.map(({ from }) => [from, soundOf(from)] as const))
-        inputs[key] = await sound;
+    const needed = step.flatMap((node) =>
+      node.kind === 'stem'
+        ? [[node.hash, stem(node.hash)] as const]
+        : node.feeds.map(({ from }) => [from, soundOf(from)] as const),
+    );
+    for (const [key, sound] of needed) inputs[key] = await sound;
     signal?.throwIfAborted();
-    const sound = await run(node, inputs);
+    const made = await run(step, inputs);
     signal?.throwIfAborted();
-    onProgress?.(++done, wanted);
-    return sound;
+    onProgress?.(++done, steps.length);
+    return made;
   };
   const last = plan.nodes.at(-1);
-  if (!last) return Promise.reject(new Error('a plan without steps'));
-  return soundOf(last.key);
+  return last ? soundOf(last.key) : Promise.reject(new Error('a plan without steps'));
 }
 
-/** How many steps have to be worked out. */
-function neededOf({ nodes }: MixPlan, isKnown: (key: string) => boolean): number {
-  const needed = new Set<string>();
+/** The steps that have to be worked out, where sums of the same part of the strips are one; and what is there already. */
+function stepsOf(
+  { nodes }: MixPlan,
+  known: RenderTools['known'],
+): { steps: readonly RenderStep[]; before: ReadonlyMap<string, Channels> } {
   const byKey = new Map(nodes.map((node) => [node.key, node]));
+  const before = new Map<string, Channels>();
+  const needed = new Set<MixNode>();
   const visit = (key: string): void => {
     const node = byKey.get(key);
-    if (!node || needed.has(key) || isKnown(key)) return;
-    needed.add(key);
+    if (!node || needed.has(node) || before.has(key)) return;
+    const sound = known(key);
+    if (sound) {
+      before.set(key, sound);
+      return;
+    }
+    needed.add(node);
     if (node.kind !== 'stem') for (const { from } of node.feeds) visit(from);
   };
   visit(nodes.at(-1)?.key ?? '');
-  return needed.size;
+  const parts = new Map<number, Fed[]>();
+  const steps: RenderStep[] = [];
+  for (const node of needed) {
+    const part = node.kind === 'stem' ? undefined : node.part;
+    if (node.kind === 'stem' || part === undefined) steps.push([node]);
+    else if (parts.has(part)) parts.get(part)?.push(node);
+    else {
+      const step = [node];
+      parts.set(part, step);
+      steps.push(step);
+    }
+  }
+  return { steps, before };
 }

@@ -51,8 +51,8 @@ export class Mixer {
         channels.reduce((sum, channel) => sum + channel.byteLength, 0),
       ),
   });
-  /** What is being worked out, by key, for whoever else needs the same. */
-  private readonly steps = new Map<string, Promise<Channels>>();
+  /** What is being worked out, by its keys, for whoever else needs the same. */
+  private readonly steps = new Map<string, Promise<readonly Channels[]>>();
   private readonly atWork = new Set<Promise<void>>();
   private readonly ending = new AbortController();
 
@@ -152,7 +152,11 @@ export class Mixer {
     try {
       const channels = await render(plan, {
         stem: (hash) => this.stem(hash, rate),
-        run: (node, inputs) => this.once(node.key, { do: 'node', node, inputs, frames, rate }),
+        run: (step, inputs) =>
+          this.once(
+            step.map(({ key }) => key),
+            { do: 'step', step, inputs, frames, rate },
+          ),
         known: (key) => this.cache.get(key),
         onProgress: (steps, of) => ([done, total] = [steps, of]),
         signal,
@@ -171,25 +175,28 @@ export class Mixer {
     }
   }
 
-  private stem(hash: string, rate: number): Promise<Channels> {
-    return this.once(`stem ${hash} ${rate}`, { do: 'stem', file: this.tools.files.stem(hash), rate });
+  private async stem(hash: string, rate: number): Promise<Channels> {
+    const task = { do: 'stem', file: this.tools.files.stem(hash), rate } as const;
+    const [channels = []] = await this.once([`stem ${hash} ${rate}`], task);
+    return channels;
   }
 
-  /** What a task makes, worked out once and kept. */
-  private once(key: string, task: Task): Promise<Channels> {
-    const known = this.cache.get(key);
-    if (known) return Promise.resolve(known);
-    const begun = this.steps.get(key);
+  /** What a task makes, worked out once and kept: a sound for each of its keys. */
+  private once(keys: readonly string[], task: Task): Promise<readonly Channels[]> {
+    const known = keys.map((key) => this.cache.get(key));
+    if (known.every((sound) => sound !== undefined)) return Promise.resolve(known);
+    const name = keys.join();
+    const begun = this.steps.get(name);
     if (begun) return begun;
-    const sound = this.tools.pool
+    const made = this.tools.pool
       .run(task)
-      .then(({ channels = [] }) => {
-        this.cache.set(key, channels);
-        return channels;
+      .then(({ channels = [], sounds = [channels] }) => {
+        keys.forEach((key, n) => this.cache.set(key, sounds[n] ?? []));
+        return sounds;
       })
-      .finally(() => this.steps.delete(key));
-    this.steps.set(key, sound);
-    return sound;
+      .finally(() => this.steps.delete(name));
+    this.steps.set(name, made);
+    return made;
   }
 }
 

@@ -10,6 +10,7 @@ import { Fault } from '@old-echo/core/contracts/fault';
 import { readShape } from '@old-echo/core/contracts/read';
 import { renderShape } from '@old-echo/core/contracts/sound';
 import { DEPTHS, type Depth } from '@old-echo/core/formats/wav';
+import type { Loudness } from '@old-echo/core/sound/loudness';
 import { loudnessReport } from '@old-echo/core/sound/loudness-report';
 
 import type { Database } from '../database/connect';
@@ -30,6 +31,9 @@ const bounceShape = object({
 }).noUnknown();
 
 const reportShape = object({ name: nameShape }).noUnknown();
+
+/** What is named by its content never changes. */
+const UNCHANGING = `private, max-age=${7 * 24 * 3600}, immutable`;
 
 /** The most files in one archive. */
 const MOST_FILES = 200;
@@ -59,6 +63,11 @@ export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, m
     const { bytes } = await pool.run({ do: 'bounce', file: fileOf(id), depth, dither: dither && depth !== 'float' });
     return bytes ?? new Uint8Array();
   };
+  const measured = async (id: string, depth: Depth): Promise<Loudness> => {
+    const { measured } = await pool.run({ do: 'measure', file: fileOf(id), depth, dither: depth !== 'float' });
+    if (!measured) throw new Error('nothing was measured');
+    return measured.loudness;
+  };
   return Router()
     .post('/', async (req, res) => {
       res.status(202).json(await mixer.begin(readShape(renderShape, req.body)));
@@ -83,12 +92,13 @@ export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, m
     })
     .get('/:id/report.txt', async (req, res) => {
       const { name } = readShape(reportShape, req.query);
-      const { measured } = await renderView(db, req.params.id);
-      if (!measured) throw new Fault('not-found', 'This mix is not worked out.', 'Listen to it again first.');
+      const files = await Promise.all(
+        DEPTHS.map(async (depth) => ({ depth, loudness: await measured(req.params.id, depth) })),
+      );
       res
         .attachment(`${fileName(name)}, loudness.txt`)
         .type('text/plain')
-        .send(loudnessReport(name, measured));
+        .send(loudnessReport(name, files));
     })
     .get('/:id', async (req, res) => {
       res.json(await renderView(db, req.params.id));
@@ -96,6 +106,10 @@ export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, m
     .post('/:id/cancel', async (req, res) => {
       await askToCancel(db, req.params.id);
       res.json(await renderView(db, req.params.id));
+    })
+    .get('/:id/analysis', async (req, res) => {
+      const { analysis } = await pool.run({ do: 'analyse', file: fileOf(req.params.id) });
+      res.set('Cache-Control', UNCHANGING).json(analysis);
     })
     .get('/:id/sound.wav', (req, res) => {
       // Named by its content, so it never changes.

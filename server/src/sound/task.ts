@@ -1,26 +1,31 @@
 import type { FaultCode } from '@old-echo/core/contracts/fault';
-import type { Measured } from '@old-echo/core/contracts/sound';
+import type { Analysis, Measured } from '@old-echo/core/contracts/sound';
 import type { Depth } from '@old-echo/core/formats/wav';
-import type { MixNode } from '@old-echo/core/sound/mix-plan';
-import type { Channels } from '@old-echo/core/sound/render';
+import type { Channels, RenderStep } from '@old-echo/core/sound/render';
 
 /** What a worker can be asked for. */
 export type Task =
   | { readonly do: 'stem'; readonly file: string; readonly rate: number }
   | {
-      readonly do: 'node';
-      readonly node: MixNode;
+      readonly do: 'step';
+      readonly step: RenderStep;
       readonly inputs: Readonly<Record<string, Channels>>;
       readonly frames: number;
       readonly rate: number;
     }
   /** Writes a finished mix into a file and measures it. */
   | { readonly do: 'finish'; readonly channels: Channels; readonly rate: number; readonly file: string }
+  | { readonly do: 'analyse'; readonly file: string }
+  /** Measures the file that a bounce would be. */
+  | { readonly do: 'measure'; readonly file: string; readonly depth: Depth; readonly dither: boolean }
   | { readonly do: 'bounce'; readonly file: string; readonly depth: Depth; readonly dither: boolean };
 
 export interface Done {
   readonly channels?: Channels;
+  /** The sound of each node of a step. */
+  readonly sounds?: readonly Channels[];
   readonly measured?: Measured;
+  readonly analysis?: Analysis;
   readonly bytes?: Uint8Array;
 }
 

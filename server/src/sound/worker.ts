@@ -5,8 +5,8 @@ import libsamplerate from '@alexanderolsen/libsamplerate-js';
 
 import { Fault, type FaultCode } from '@old-echo/core/contracts/fault';
 import { readWav, writeWav } from '@old-echo/core/formats/wav';
-import { measure } from '@old-echo/core/sound/measure';
-import { renderNode } from '@old-echo/core/sound/mix-node';
+import { analyse, measure } from '@old-echo/core/sound/measure';
+import { renderStep } from '@old-echo/core/sound/mix-node';
 import type { Channels } from '@old-echo/core/sound/render';
 
 import type { Answer, Done, Task } from './task';
@@ -18,7 +18,6 @@ const room = (count: number): Float32Array =>
 /** Samples that every thread can read without copying them. */
 const shared = (channels: Channels): Channels =>
   channels.map((channel) => {
-    if (channel.buffer instanceof SharedArrayBuffer) return channel;
     const copy = room(channel.length);
     copy.set(channel);
     return copy;
@@ -43,14 +42,15 @@ async function resample(channel: Float32Array, from: number, to: number): Promis
   return converted.slice(0, Math.ceil((channel.length * to) / from));
 }
 
+const bounce = ({ file, depth, dither }: Pick<Task & { do: 'bounce' }, 'file' | 'depth' | 'dither'>): Uint8Array =>
+  writeWav(readWav(readFileSync(file)), depth, dither);
+
 async function work(task: Task): Promise<Done> {
   switch (task.do) {
     case 'stem':
       return { channels: await readStem(task.file, task.rate) };
-    case 'node': {
-      const input = (key: string) => task.inputs[key] ?? [];
-      return { channels: shared(renderNode(task.node, input, task.frames, task.rate, room)) };
-    }
+    case 'step':
+      return { sounds: renderStep(task.step, (key) => task.inputs[key] ?? [], task.frames, task.rate, room) };
     case 'finish': {
       const sound = { rate: task.rate, channels: task.channels };
       // Whole or not at all: it gets its name once it is written.
@@ -58,8 +58,12 @@ async function work(task: Task): Promise<Done> {
       renameSync(`${task.file}.part`, task.file);
       return { measured: measure(sound) };
     }
+    case 'analyse':
+      return { analysis: analyse(readWav(readFileSync(task.file))) };
     case 'bounce':
-      return { bytes: writeWav(readWav(readFileSync(task.file)), task.depth, task.dither) };
+      return { bytes: bounce(task) };
+    case 'measure':
+      return { measured: measure(readWav(bounce(task))) };
   }
 }
 

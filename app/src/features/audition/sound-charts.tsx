@@ -2,9 +2,10 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { BarChart } from 'react-native-gifted-charts';
 
-import type { Measured, RenderView } from '@old-echo/core/contracts/sound';
+import type { Analysis, RenderView } from '@old-echo/core/contracts/sound';
 import { thirdOctaves } from '@old-echo/core/sound/third-octaves';
 
+import { useAnalysisQuery } from '../../store/api';
 import { CurvePair, type Point } from '../../ui/curve-pair';
 import { axesOf } from '../../ui/axes';
 import { useLook } from '../../ui/theme';
@@ -29,7 +30,14 @@ const number = (value: number | null | undefined, unit: string): string =>
 export default function SoundCharts({ a, b, names, audition }: SoundChartsProps) {
   const look = useLook();
   const [left, right] = [a.measured, b.measured];
+  const { data: one, isError: withoutA } = useAnalysisQuery(a.id);
+  const { data: other, isError: withoutB } = useAnalysisQuery(b.id);
   if (!left || !right) return null;
+  const waiting = (
+    <Words tone="second">
+      {withoutA || withoutB ? 'This could not be worked out. Listen to both again.' : 'Working it out …'}
+    </Words>
+  );
   const rows: readonly (readonly [string, string, string])[] = [
     ['Loudness', number(left.loudness.integrated, 'LUFS'), number(right.loudness.integrated, 'LUFS')],
     ['Range', number(left.loudness.range, 'LU'), number(right.loudness.range, 'LU')],
@@ -39,19 +47,19 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
   const colours = { was: look.a, now: look.b };
   return (
     <View style={styles.charts} testID="sound-charts">
-      {rows.map(([name, one, other]) => (
+      {rows.map(([name, ofA, ofB]) => (
         <View key={name} style={styles.row}>
           <Words style={styles.fill}>{name}</Words>
           <Words kind="value" tone="a">
-            {one}
+            {ofA}
           </Words>
           <Words kind="value" tone="b" style={styles.value}>
-            {other}
+            {ofB}
           </Words>
         </View>
       ))}
       <Words kind="heading">B over A in third octaves</Words>
-      <Spectrum a={left} b={right} />
+      {one && other ? <Spectrum a={one} b={other} /> : waiting}
       <Words kind="heading">Loudness over time</Words>
       <CurvePair
         name="Short-term loudness over time"
@@ -62,15 +70,19 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
         colours={colours}
       />
       <Words kind="heading">Left and right alike</Words>
-      <CurvePair
-        name="Correlation of left and right over time, from opposite to alike"
-        was={overTime(left.correlation, (alike) => (alike + 1) / 2)}
-        now={overTime(right.correlation, (alike) => (alike + 1) / 2)}
-        across={{ marks: marksOf(left.seconds) }}
-        up={{ marks: [[0.5, '0']] }}
-        colours={colours}
-        height={96}
-      />
+      {one && other ? (
+        <CurvePair
+          name="Correlation of left and right over time, from opposite to alike"
+          was={overTime(one.correlation, (alike) => (alike + 1) / 2)}
+          now={overTime(other.correlation, (alike) => (alike + 1) / 2)}
+          across={{ marks: marksOf(left.seconds) }}
+          up={{ marks: [[0.5, '0']] }}
+          colours={colours}
+          height={96}
+        />
+      ) : (
+        waiting
+      )}
       <BlindResults audition={audition} />
       <Words kind="heading">Take it along</Words>
       <Bounces letter="A" view={a} name={names.a} audition={audition} side={audition.a} />
@@ -94,7 +106,7 @@ const overTime = (values: readonly (number | null)[], place: (value: number) => 
 /** dB at the edge of the chart. */
 const EDGE = 6;
 
-function Spectrum({ a, b }: { readonly a: Measured; readonly b: Measured }) {
+function Spectrum({ a, b }: { readonly a: Analysis; readonly b: Analysis }) {
   const look = useLook();
   const [width, setWidth] = useState(0);
   const bands = thirdOctaves().map((hertz, i) => {

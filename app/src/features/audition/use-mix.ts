@@ -11,7 +11,7 @@ export interface Mix {
 }
 
 /** Time between two looks at how far a mix is, in ms. */
-const LOOK = 250;
+const LOOK = 100;
 
 /** Has a mix worked out, and follows it until it is done; undefined asks for none. Another request is another mix. */
 export function useMix(request: (RenderRequest & { readonly again?: number }) | undefined): Mix {
