@@ -3,5 +3,5 @@ export { COEFFICIENTS, MOST_FILTERS, ROW, forgetFilters, runFilters, runFiltersA
 export { compress, gate, restCompressor, restGate } from './dynamics';
 export { LONGEST_ECHO, emptyEcho, runEcho } from './echo';
 export { LENGTHS, LONGEST_LINE, LOSSES, emptyRoom, runRoom } from './room';
-export { MOST_SUMS, SHAPES, addFixed, addShaped, clearSums, takeOneSum, takeSums } from './mixing';
+export { GAINS, MOST_SUMS, addFixed, addShaped, clearSums, place, takeOneSum, takeSums } from './mixing';
 export { PLACES, TAPS, energyOfLeft, energyOfRight, highest, highestBetween } from './measuring';

@@ -6,8 +6,9 @@ export const MOST_SUMS: i32 = 32;
  * the processor. */
 const APART: usize = 4 * BLOCK * 2 + 320;
 const SUMS: usize = memory.data(<i32>APART * MOST_SUMS, 16);
-/** How loud a feed is on each side at every sample of a block. */
-export const SHAPES: usize = memory.data(4 * BLOCK * 2, 16);
+/** How loud a feed is at every sample of a block, and how loud that makes it on each side. */
+export const GAINS: usize = memory.data(4 * BLOCK, 16);
+const SHAPES: usize = memory.data(4 * BLOCK * 2, 16);
 
 export function clearSums(count: i32): void {
   memory.fill(SUMS, 0, APART * count);
@@ -43,7 +44,17 @@ export function addFixed(
   if (rightToRight != 0) addOne(frames, side(sum, 1), RIGHT, rightToRight);
 }
 
-/** Adds a block whose gains move to a sum: those of SHAPES, with so much of each channel on its own side and across. */
+/** Places some samples of GAINS: so much of them on each side at the first, and straight on from sample to sample. */
+export function place(from: i32, to: i32, left: f32, right: f32, stepLeft: f32, stepRight: f32): void {
+  for (let i: usize = from; i < <usize>to; i++) {
+    const gain = load<f32>(GAINS + (i << 2));
+    const gone = <f32>(i - from);
+    store<f32>(SHAPES + (i << 2), gain * (left + gone * stepLeft));
+    store<f32>(SHAPES + 4 * BLOCK + (i << 2), gain * (right + gone * stepRight));
+  }
+}
+
+/** Adds a block whose gains move to a sum: those that were placed, with so much of each channel on its own side and across. */
 export function addShaped(frames: i32, sum: i32, own: f32, across: f32): void {
   const straight = f32x4.splat(own);
   const over = f32x4.splat(across);

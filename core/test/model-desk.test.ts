@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 
+import type { Curve } from '../src/desk/setting';
 import { untouched, withSettings, type Settings } from '../src/desk/state';
 import { compressorGain } from '../src/compare/static-curve';
 import { inBlocks } from '../src/sound/blocks';
@@ -7,7 +8,7 @@ import { compressing, gating, limit } from '../src/sound/dynamics';
 import { biquad, magnitude } from '../src/sound/biquad';
 import { filter } from '../src/sound/filter';
 import { rooming } from '../src/sound/effects';
-import { levelEnvelope, muteEnvelope } from '../src/sound/envelope';
+import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from '../src/sound/envelope';
 import { planMix, type StemOf } from '../src/sound/mix-plan';
 import { renderStep } from '../src/sound/mix-node';
 import { panGains, PAN_LAWS, type PanLaw } from '../src/sound/pan';
@@ -160,36 +161,53 @@ test('a group carries its strips, and ways that go round in circles are left out
   expect(planMix(boathouse, state, request).circles).not.toEqual([]);
 });
 
+/** A second of an envelope. */
+const filled = (envelope: Envelope) => {
+  const into = new Float32Array(RATE);
+  envelope(into, 0);
+  return into;
+};
+
 test('automation: straight in dB, no jumps louder than a ramp makes, and mutes hold', () => {
-  const envelope = levelEnvelope(
-    [
-      [0, -20],
-      [1, 0],
-    ],
-    -90,
-    RATE,
-    RATE,
-  );
-  expect(20 * Math.log10(envelope[RATE / 2]!)).toBeCloseTo(-10, 2);
-  const jump = levelEnvelope(
-    [
-      [0.5, 0],
-      [0.5, -90],
-    ],
-    -90,
-    RATE,
-    RATE,
-  );
+  const rising: Curve = [
+    [0, -20],
+    [1, 0],
+  ];
+  expect(20 * Math.log10(filled(levelEnvelope(rising, -90, RATE))[RATE / 2]!)).toBeCloseTo(-10, 2);
+  const falling: Curve = [
+    [0.5, 0],
+    [0.5, -90],
+  ];
+  const jump = filled(levelEnvelope(falling, -90, RATE));
   expect(Math.max(...jump.map((x, i) => Math.abs(x - (jump[i - 1] ?? x))))).toBeLessThan(0.05);
-  const mute = muteEnvelope(
-    [
-      [0, 0],
-      [0.5, 1],
-    ],
-    RATE,
-    RATE,
-  );
+  const muted: Curve = [
+    [0, 0],
+    [0.5, 1],
+  ];
+  const mute = filled(muteEnvelope(muted, RATE));
   expect([mute[100], mute[RATE / 2 - 1], mute[RATE - 1]]).toEqual([1, 1, 0]);
+});
+
+test('automation is the same in pieces, in any order, as in one', () => {
+  const lane: Curve = [
+    [0.1, -90],
+    [0.2, -12],
+    [0.2, -40],
+    [0.61, 3],
+  ];
+  for (const envelope of [levelEnvelope(lane, -90, RATE), valueEnvelope(lane, RATE)]) {
+    const whole = filled(envelope);
+    for (const [from, to] of [
+      [9000, 10_024],
+      [0, 1],
+      [4799, 4801],
+      [29_000, 31_000],
+    ] as const) {
+      const piece = new Float32Array(to - from);
+      envelope(piece, from);
+      piece.forEach((x, i) => expect(x).toBeCloseTo(whole[from + i]!, 5));
+    }
+  }
 });
 
 describe('EQ', () => {

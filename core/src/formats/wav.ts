@@ -91,20 +91,35 @@ function readFormat(view: DataView, at: number, length: number): Format {
   return { rate, channels, depth };
 }
 
-/** Samples as they are stored; every machine that runs this puts the low byte first. */
-function samplesOf(buffer: ArrayBufferLike, depth: Depth): Int16Array | Int32Array | Float32Array {
-  if (depth === '16') return new Int16Array(buffer);
-  if (depth === 'float') return new Float32Array(buffer);
-  const bytes = new Uint8Array(buffer);
-  const samples = new Int32Array(bytes.length / 3);
-  for (let i = 0, from = 0; i < samples.length; i++, from += 3)
-    samples[i] =
-      ((bytes[from] as number) << 8) | ((bytes[from + 1] as number) << 16) | ((bytes[from + 2] as number) << 24);
+/** Samples in the order in which they are stored; every machine that runs this puts the low byte first. */
+function samplesOf(stored: Uint8Array, depth: Depth): Int16Array | Float32Array {
+  // Numbers of several bytes have to begin at a multiple of as many.
+  const { buffer, byteOffset, length } = stored.byteOffset % 4 === 0 ? stored : new Uint8Array(stored);
+  if (depth === '16') return new Int16Array(buffer, byteOffset, length / 2);
+  if (depth === 'float') return new Float32Array(buffer, byteOffset, length / 4);
+  const samples = new Float32Array(length / 3);
+  // Three numbers of 32 bits hold four samples, each of which is moved into the upper 24 bits of one.
+  const words = new Int32Array(buffer, byteOffset, 3 * Math.floor(length / 12));
+  let at = 0;
+  for (let word = 0; word < words.length; word += 3, at += 4) {
+    const [one, two, three] = [words[word] as number, words[word + 1] as number, words[word + 2] as number];
+    samples[at] = (one << 8) * UPPER;
+    samples[at + 1] = (((one >>> 24) << 8) | (two << 16)) * UPPER;
+    samples[at + 2] = (((two >>> 16) << 8) | (three << 24)) * UPPER;
+    samples[at + 3] = (three & ~255) * UPPER;
+  }
+  for (; at < samples.length; at++) {
+    const [low, middle, high] = stored.subarray(3 * at, 3 * at + 3) as unknown as [number, number, number];
+    samples[at] = ((low << 8) | (middle << 16) | (high << 24)) * UPPER;
+  }
   return samples;
 }
 
+/** What a number of 32 bits counts for whose sign is that of a sample. */
+const UPPER = 2 ** -31;
+
 /** What full scale is as it comes out of {@link samplesOf}. */
-const FULL_SCALE: Readonly<Record<Depth, number>> = { '16': 2 ** 15, '24': 2 ** 31, float: 1 };
+const FULL_SCALE: Readonly<Record<Depth, number>> = { '16': 2 ** 15, '24': 1, float: 1 };
 
 /** What a recording of nothing may hold: two steps of 16 bits, as much as dither makes; −84 dB of full scale. */
 export const SILENCE = 2 ** -14;
@@ -112,27 +127,42 @@ export const SILENCE = 2 ** -14;
 /** The highest sample among samples as they are stored, as a part of full scale. */
 export function peakOf(stored: Uint8Array, depth: Depth): number {
   let peak = 0;
-  for (const sample of samplesOf(stored.buffer.slice(stored.byteOffset, stored.byteOffset + stored.byteLength), depth))
+  for (const sample of samplesOf(stored, depth))
     // What is no number is no peak: whoever mixes it is told.
     if (Math.abs(sample) > peak) peak = Math.abs(sample);
   return peak / FULL_SCALE[depth];
 }
 
-/** Reads a whole WAV file. @throws Fault `refused-input` with a sentence that says what is wrong */
-export function readWav(bytes: Uint8Array): Sound {
+/**
+ * Reads a whole WAV file.
+ * @param make makes room for the samples of a channel
+ * @throws Fault `refused-input` with a sentence that says what is wrong
+ */
+export function readWav(
+  bytes: Uint8Array,
+  make: (count: number) => Float32Array = (count) => new Float32Array(count),
+): Sound {
   const { rate, channels, depth, frames, at, end } = wavInfo(bytes, bytes.length);
-  const samples = samplesOf(bytes.buffer.slice(bytes.byteOffset + at, bytes.byteOffset + end), depth);
+  const samples = samplesOf(bytes.subarray(at, end), depth);
   const by = 1 / FULL_SCALE[depth];
   const read = Array.from({ length: channels }, (_, c) => {
-    const channel = new Float32Array(frames);
-    for (let i = 0, from = c; i < frames; i++, from += channels) {
-      const sample = (samples[from] as number) * by;
-      if (!Number.isFinite(sample)) throw refuse('The WAV file holds samples that are no numbers.');
-      channel[i] = sample;
-    }
+    const channel = make(frames);
+    everyNth(samples, c, channels, by, channel);
     return channel;
   });
+  if (depth === 'float' && !read.every(areNumbers)) throw refuse('The WAV file holds samples that are no numbers.');
   return { rate, channels: read };
+}
+
+function everyNth(from: Int16Array | Float32Array, first: number, n: number, by: number, into: Float32Array): void {
+  for (let i = 0, at = first; i < into.length; i++, at += n) into[i] = (from[at] as number) * by;
+}
+
+/** Whether none is infinite or no number: times nothing they would not be nothing. */
+function areNumbers(samples: Float32Array): boolean {
+  let nothing = 0;
+  for (let i = 0; i < samples.length; i++) nothing += (samples[i] as number) * 0;
+  return nothing === 0;
 }
 
 /**
@@ -159,6 +189,13 @@ export function writeWav(sound: Sound, depth: Depth, dither: boolean): Uint8Arra
   view.setUint16(34, width * 8, true);
   put(36, 'data');
   view.setUint32(40, length, true);
+  if (depth === 'float') {
+    const samples = new Float32Array(bytes.buffer, 44);
+    channels.forEach((channel, c) => {
+      for (let i = 0, to = c; i < frames; i++, to += channels.length) samples[to] = channel[i] as number;
+    });
+    return bytes;
+  }
   const full = depth === '16' ? 32_768 : 8_388_608;
   const noise = randomNumbers(1);
   const steps = (value: number) =>
@@ -166,13 +203,9 @@ export function writeWav(sound: Sound, depth: Depth, dither: boolean): Uint8Arra
   let at = 44;
   for (let i = 0; i < frames; i++)
     for (const channel of channels) {
-      const value = channel[i] as number;
-      if (depth === 'float') view.setFloat32(at, value, true);
-      else {
-        const step = steps(value);
-        view.setUint16(at, step & 0xffff, true);
-        if (depth === '24') view.setInt8(at + 2, step >> 16);
-      }
+      const step = steps(channel[i] as number);
+      view.setUint16(at, step & 0xffff, true);
+      if (depth === '24') view.setInt8(at + 2, step >> 16);
       at += width;
     }
   return bytes;

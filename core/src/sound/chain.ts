@@ -84,7 +84,8 @@ function runInsert(strip: StripState, insert: Insert, channels: readonly Float32
   // A lane says how much of the processed sound is in the sum.
   const dry = channels.map((channel) => Float32Array.from(channel));
   process(insert, channels, rate);
-  const wet = valueEnvelope(lane, channels[0]?.length ?? 0, rate);
+  const wet = new Float32Array(channels[0]?.length ?? 0);
+  valueEnvelope(lane, rate)(wet, 0);
   channels.forEach((channel, c) => {
     const before = dry[c] as Float32Array;
     for (let i = 0; i < channel.length; i++) {

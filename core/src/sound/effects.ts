@@ -5,12 +5,18 @@ import { filter } from './filter';
 import { kernels } from './kernels';
 import { factor } from './sound';
 
-/** Soft saturation in place: more of it with `amount` (0 … 1), and darker with `tone` (Hz). What is quiet stays as it is. */
+/**
+ * Soft saturation in place, x / √(1 + x²): more of it with `amount` (0 … 1), and darker with `tone` (Hz). What is quiet stays
+ * as it is.
+ */
 export function drive(amount: number, tone: number, channels: readonly Float32Array[], rate: number): void {
   const by = 1 + amount * 11;
   const darker = biquad({ kind: 'low pass', freq: tone, gain: 0, q: FLAT_Q }, rate);
   for (const channel of channels) {
-    for (let i = 0; i < channel.length; i++) channel[i] = Math.tanh((channel[i] as number) * by) / by;
+    for (let i = 0; i < channel.length; i++) {
+      const x = (channel[i] as number) * by;
+      channel[i] = x / Math.sqrt(1 + x * x) / by;
+    }
   }
   filter([darker], channels);
 }

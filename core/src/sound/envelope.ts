@@ -1,32 +1,43 @@
 import type { Curve } from '../desk/setting';
 import { factor } from './sound';
 
+/** Fills an array with what a lane is at as many samples in a row, from one on. */
+export type Envelope = (into: Float32Array, from: number) => void;
+
 /** A jump takes this long, in seconds, so that it makes no click. */
 const RAMP = 0.005;
 
-/** What a lane of levels is at every sample, as factors: straight in dB between points; at or under `off` dB nothing passes. */
-export function levelEnvelope(lane: Curve, off: number, frames: number, rate: number): Float32Array {
-  const envelope = new Float32Array(frames);
-  along(lane, frames, rate, (from, to, start, end) => {
-    const [first, last] = [Math.max(off, start), Math.max(off, end)];
-    const step = to > from ? factor((last - first) / (to - from)) : 1;
-    let by = factor(first);
-    for (let i = from; i < to; i++, by *= step) envelope[i] = start <= off && end <= off ? 0 : by;
-  });
-  return envelope;
+/** A lane between two points, in samples. */
+interface Stretch {
+  readonly from: number;
+  readonly to: number;
+  readonly start: number;
+  readonly end: number;
 }
 
-/** What a lane of plain values is at every sample: straight between points. */
-export function valueEnvelope(lane: Curve, frames: number, rate: number): Float32Array {
-  const envelope = new Float32Array(frames);
-  along(lane, frames, rate, (from, to, start, end) => {
-    for (let i = from; i < to; i++) envelope[i] = start + ((end - start) * (i - from)) / (to - from);
+/** What a lane of levels is, as factors: straight in dB between points; at or under `off` dB nothing passes. */
+export const levelEnvelope = (lane: Curve, off: number, rate: number): Envelope =>
+  along(lane, rate, (into, stretch, at) => {
+    if (stretch.start <= off && stretch.end <= off) {
+      into.fill(0);
+      return;
+    }
+    const [first, last] = [Math.max(off, stretch.start), Math.max(off, stretch.end)];
+    const slope = (last - first) / (stretch.to - stretch.from);
+    const step = factor(slope);
+    let by = factor(first + slope * at);
+    for (let i = 0; i < into.length; i++, by *= step) into[i] = by;
   });
-  return envelope;
-}
 
-/** What a lane of mutes lets through at every sample: 1 while it is open, 0 while it is muted; it holds until its next point. */
-export function muteEnvelope(lane: Curve, frames: number, rate: number): Float32Array {
+/** What a lane of plain values is: straight between points. */
+export const valueEnvelope = (lane: Curve, rate: number): Envelope =>
+  along(lane, rate, (into, { from, to, start, end }, at) => {
+    const slope = (end - start) / (to - from);
+    for (let i = 0; i < into.length; i++) into[i] = start + slope * (at + i);
+  });
+
+/** What a lane of mutes lets through: 1 while it is open, 0 while it is muted; it holds until its next point. */
+export function muteEnvelope(lane: Curve, rate: number): Envelope {
   const held = lane.flatMap(([at, value], i): [number, number][] => {
     const before = lane[i - 1]?.[1];
     return before === undefined
@@ -36,25 +47,37 @@ export function muteEnvelope(lane: Curve, frames: number, rate: number): Float32
           [at + RAMP, 1 - value],
         ];
   });
-  return valueEnvelope(held, frames, rate);
+  return valueEnvelope(held, rate);
 }
 
-/** Calls `each` for every stretch between two points, in samples; flat before the first and after the last. */
-function along(
-  lane: Curve,
-  frames: number,
-  rate: number,
-  each: (from: number, to: number, start: number, end: number) => void,
-): void {
+/** Fills what is asked for stretch by stretch; `fill` is given where in the stretch it begins. */
+function along(lane: Curve, rate: number, fill: (into: Float32Array, stretch: Stretch, at: number) => void): Envelope {
+  const stretches = stretchesOf(lane, rate);
+  let n = 0;
+  return (into, from) => {
+    if (from < (stretches[n]?.from ?? 0)) n = 0;
+    for (let i = 0; i < into.length;) {
+      let stretch = stretches[n] as Stretch;
+      while (stretch.to <= from + i) stretch = stretches[++n] as Stretch;
+      const end = Math.min(into.length, stretch.to - from);
+      fill(into.subarray(i, end), stretch, from + i - stretch.from);
+      i = end;
+    }
+  };
+}
+
+/** A lane from one point to the next; flat before the first and, without an end, after the last. */
+function stretchesOf(lane: Curve, rate: number): readonly Stretch[] {
   const ramp = Math.round(RAMP * rate);
-  let [at, value] = [0, lane[0]?.[1] ?? 0];
+  const stretches: Stretch[] = [];
+  let [from, value] = [0, lane[0]?.[1] ?? 0];
   for (const [seconds, next] of lane) {
     const moment = Math.round(seconds * rate);
     // Two points at the same moment are a jump.
-    const jumps = at > 0 && moment <= at && next !== value;
-    const to = Math.min(frames, Math.max(moment, at + (jumps ? ramp : 0)));
-    if (to > at) each(at, to, value, next);
-    [at, value] = [to, next];
+    const jumps = from > 0 && moment <= from && next !== value;
+    const to = Math.max(moment, from + (jumps ? ramp : 0));
+    if (to > from) stretches.push({ from, to, start: value, end: next });
+    [from, value] = [to, next];
   }
-  if (at < frames) each(at, frames, value, value);
+  return [...stretches, { from, to: Infinity, start: value, end: value }];
 }

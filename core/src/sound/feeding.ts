@@ -1,5 +1,5 @@
 import { sourceOf, type Source, type Step } from './blocks';
-import { levelEnvelope, muteEnvelope, valueEnvelope } from './envelope';
+import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from './envelope';
 import { kernels } from './kernels';
 import type { Fed, Passage } from './mix-plan';
 import { balanceGains, panGains, type PanLaw } from './pan';
@@ -15,7 +15,7 @@ export const isMono = ({ kind }: Fed): boolean => kind === 'effect' || kind === 
  * What makes the sums of some steps, each in the kernels' sum of its place, block by block.
  * What feeds several of them is read once.
  */
-export function summing(steps: readonly Fed[], input: (key: string) => Channels, frames: number, rate: number): Adding {
+export function summing(steps: readonly Fed[], input: (key: string) => Channels, rate: number): Adding {
   const bySource = new Map<string, { take: Source; adding: Adding[] }>();
   steps.forEach((step, sum) => {
     for (const feed of step.feeds) {
@@ -23,7 +23,7 @@ export function summing(steps: readonly Fed[], input: (key: string) => Channels,
       if (!channels[0]) throw new Error('a feed without a channel');
       const source = bySource.get(feed.from) ?? { take: sourceOf(channels), adding: [] };
       const pair = channels.length > 1;
-      source.adding.push(addingOf(feed, { pair, mono: isMono(step), law: step.law, sum }, frames, rate));
+      source.adding.push(addingOf(feed, { pair, mono: isMono(step), law: step.law, sum }, rate));
       bySource.set(feed.from, source);
     }
   });
@@ -38,9 +38,9 @@ export function summing(steps: readonly Fed[], input: (key: string) => Channels,
 }
 
 /** A step that passes the block on as a strip's fader does. It has to run through all of a sound. */
-export function passing(passage: Passage, frames: number, rate: number): Step {
+export function passing(passage: Passage, rate: number): Step {
   const { clearSums, takeSums } = kernels();
-  const add = addingOf(passage, { pair: true, mono: false, law: 'linear', sum: 0 }, frames, rate);
+  const add = addingOf(passage, { pair: true, mono: false, law: 'linear', sum: 0 }, rate);
   let from = 0;
   return (count) => {
     clearSums(1);
@@ -59,50 +59,59 @@ interface Way {
   readonly sum: number;
 }
 
-function addingOf(passage: Passage, { pair, mono, law, sum }: Way, frames: number, rate: number): Adding {
-  const { at, left, right, singles, addFixed, addShaped } = kernels();
+function addingOf(passage: Passage, { pair, mono, law, sum }: Way, rate: number): Adding {
+  const { at, left, right, singles, addFixed, addShaped, place } = kernels();
   // A narrower pair keeps its own share on each side and takes the rest from the other; one channel goes to both sides.
   const [own, across] = pair ? [(1 + passage.width) / 2, (1 - passage.width) / 2] : [1, 0];
-  const gain = gainOf(passage, frames, rate);
+  const gain = gainOf(passage, rate);
   if (typeof gain === 'number' && typeof passage.pan === 'number') {
     const [l, r] = sides(law, pair, passage.pan).map((by) => by * gain) as [number, number];
     const [ll, rl, lr, rr] = pair ? [own * l, across * l, across * r, own * r] : [l, 0, r, 0];
     if (mono) return (_, count) => addFixed(count, sum, ll + lr, rl + rr, 0, 0);
     return (_, count) => addFixed(count, sum, ll, rl, lr, rr);
   }
-  const places = typeof passage.pan === 'number' ? passage.pan / PERCENT : valueEnvelope(passage.pan, frames, rate);
-  const [shapeL, shapeR] = [singles(at.SHAPES, at.BLOCK), singles(at.SHAPES + 4 * at.BLOCK, at.BLOCK)];
+  const gains = singles(at.GAINS, at.BLOCK);
+  const position = typeof passage.pan === 'number' ? passage.pan : valueEnvelope(passage.pan, rate);
+  const positions = new Float32Array(at.BLOCK);
   return (start, count) => {
     if (!pair) right.set(left);
-    for (let from = 0; from < count; from += PAN_STEP) {
-      const to = Math.min(count, from + PAN_STEP);
-      const placeAt = (i: number) => (typeof places === 'number' ? places : (places[start + i] as number)) * PERCENT;
-      let [l, r] = sides(law, pair, placeAt(from));
-      const [nextL, nextR] = sides(law, pair, placeAt(to - 1));
-      const [stepL, stepR] = [(nextL - l) / (to - from), (nextR - r) / (to - from)];
-      for (let i = from; i < to; i++, l += stepL, r += stepR) {
-        const by = typeof gain === 'number' ? gain : (gain[start + i] as number);
-        shapeL[i] = l * by;
-        shapeR[i] = r * by;
+    if (typeof gain === 'number') gains.fill(gain);
+    else gain(gains, start);
+    if (typeof position === 'number') {
+      const [l, r] = sides(law, pair, position);
+      place(0, count, l, r, 0, 0);
+    } else {
+      position(positions, start);
+      let [l, r] = sides(law, pair, (positions[0] as number) / PERCENT);
+      for (let from = 0; from < count; from += PAN_STEP) {
+        const to = Math.min(count, from + PAN_STEP);
+        const [nextL, nextR] = sides(law, pair, (positions[Math.min(to, count - 1)] as number) / PERCENT);
+        place(from, to, l, r, (nextL - l) / (to - from), (nextR - r) / (to - from));
+        [l, r] = [nextL, nextR];
       }
     }
     addShaped(count, sum, own, across);
   };
 }
 
-const PERCENT = 1 / 100;
+const PERCENT = 100;
 /** Samples over which a moving pan goes straight from one pair of gains to the next. */
 const PAN_STEP = 32;
 
 const sides = (law: PanLaw, pair: boolean, position: number): readonly [number, number] =>
   pair ? balanceGains(position) : panGains(law, position);
 
-/** A feed's gain: one number, or one for each sample where anything moves it. */
-function gainOf({ level, by, off, mutes }: Passage, frames: number, rate: number): number | Float32Array {
+/** A passage's gain: one number, or one for each sample where anything moves it. */
+function gainOf({ level, by, off, mutes }: Passage, rate: number): number | Envelope {
   if (typeof level === 'number' && mutes.length === 0) return level * by;
-  const envelope =
-    typeof level === 'number' ? new Float32Array(frames).fill(level) : levelEnvelope(level, off, frames, rate);
-  const open = mutes.length > 0 ? muteEnvelope(mutes, frames, rate) : undefined;
-  for (let i = 0; i < frames; i++) envelope[i] = (envelope[i] as number) * by * (open ? (open[i] as number) : 1);
-  return envelope;
+  const fixed = typeof level === 'number' ? level * by : by;
+  const moving = typeof level === 'number' ? undefined : levelEnvelope(level, off, rate);
+  const open = mutes.length > 0 ? muteEnvelope(mutes, rate) : undefined;
+  const opened = new Float32Array(kernels().at.BLOCK).fill(1);
+  return (into, from) => {
+    if (moving) moving(into, from);
+    else into.fill(1);
+    open?.(opened, from);
+    for (let i = 0; i < into.length; i++) into[i] = (into[i] as number) * fixed * (open ? (opened[i] as number) : 1);
+  };
 }

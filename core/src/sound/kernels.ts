@@ -36,6 +36,7 @@ interface Exports {
   readonly runRoom: (frames: number, dull: number) => void;
   readonly clearSums: (count: number) => void;
   readonly addFixed: (frames: number, sum: number, ll: number, rl: number, lr: number, rr: number) => void;
+  readonly place: (from: number, to: number, left: number, right: number, stepLeft: number, stepRight: number) => void;
   readonly addShaped: (frames: number, sum: number, own: number, across: number) => void;
   readonly takeOneSum: (frames: number, sum: number) => void;
   readonly takeSums: (frames: number, sum: number) => void;
@@ -58,7 +59,7 @@ type Constant =
   | 'LONGEST_LINE'
   | 'LOSSES'
   | 'MOST_SUMS'
-  | 'SHAPES'
+  | 'GAINS'
   | 'PLACES'
   | 'TAPS';
 

@@ -45,7 +45,7 @@ function renderStem(node: Stem, sound: Channels, frames: number, rate: number, m
 function renderBus(node: Fed, input: (key: string) => Channels, frames: number, rate: number, make: Make): Channels {
   const { takeOneSum, takeSums } = kernels();
   const channels = [make(frames), make(frames)];
-  const sum = summing([node], input, frames, rate);
+  const sum = summing([node], input, rate);
   const source = (from: number, count: number) => {
     sum(from, count);
     if (node.kind === 'effect') takeOneSum(count, 0);
@@ -56,7 +56,7 @@ function renderBus(node: Fed, input: (key: string) => Channels, frames: number, 
     return channels;
   }
   const steps = stripSteps(node.strip, rate, 1, false);
-  const behind = node.behind ? [passing(node.behind, frames, rate)] : [];
+  const behind = node.behind ? [passing(node.behind, rate)] : [];
   if (!hasInserts(node.strip)) makeBlocks(channels, source, [...steps, ...behind]);
   else {
     makeBlocks(channels, source, steps);
@@ -79,7 +79,7 @@ function renderSums(
   if (rest.length > 0)
     return [nodes.slice(0, at.MOST_SUMS), rest].flatMap((some) => renderSums(some, input, frames, rate, make));
   const sounds = nodes.map((node) => (isMono(node) ? [make(frames)] : [make(frames), make(frames)]));
-  const sum = summing(nodes, input, frames, rate);
+  const sum = summing(nodes, input, rate);
   for (let from = 0; from < frames; from += at.BLOCK) {
     const count = Math.min(at.BLOCK, frames - from);
     sum(from, count);

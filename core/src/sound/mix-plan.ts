@@ -283,8 +283,18 @@ export const preampOf = (strip: StripState): number =>
 
 /** The settings that work on a strip's sound before its fader, but its gain. */
 function processing(strip: StripState): StripState {
-  const keeps = (key: string) =>
+  return Object.fromEntries(Object.entries(strip).filter(([key]) => isProcessing(key)));
+}
+
+/** Whether a setting works on a strip's sound before its fader, by its key: there are few of them, on many strips. */
+const processes = new Map<string, boolean>();
+
+function isProcessing(key: string): boolean {
+  const known = processes.get(key);
+  if (known !== undefined) return known;
+  const found =
     (PROCESSING.includes(sectionOf(key)) && !/^preamp\/(gain|trim|pad|phantom)$/.test(key)) ||
     key.startsWith('automation/inserts');
-  return Object.fromEntries(Object.entries(strip).filter(([key]) => keeps(key)));
+  processes.set(key, found);
+  return found;
 }

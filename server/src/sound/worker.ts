@@ -25,8 +25,8 @@ const shared = (channels: Channels): Channels =>
 
 /** A recording at the rate of the mix; resampled by libsamplerate where its own is another. */
 async function readStem(file: string, rate: number): Promise<Channels> {
-  const sound = readWav(readFileSync(file));
-  if (sound.rate === rate) return shared(sound.channels);
+  const sound = readWav(readFileSync(file), room);
+  if (sound.rate === rate) return sound.channels;
   return shared(await Promise.all(sound.channels.map((channel) => resample(channel, sound.rate, rate))));
 }
 

@@ -53,7 +53,6 @@ export function switchTo(
 
 /** Plays A and B together and lets one of them be heard. */
 export class TwoPlayers {
-  private readonly context = new AudioContext({ sampleRate: 48_000 });
   private played: Played | null = null;
   /** The moment of the context's time at which the sound's beginning would have been. */
   private zero = 0;
@@ -62,7 +61,11 @@ export class TwoPlayers {
   private loop: readonly [number, number] | null = null;
   heard: Letter = 'A';
 
-  constructor(private buffers: Readonly<Record<Letter, AudioBuffer>>) {}
+  /** @param context the way to the loudspeaker; whoever made it closes it */
+  constructor(
+    private readonly context: AudioContext,
+    private readonly buffers: Readonly<Record<Letter, AudioBuffer>>,
+  ) {}
 
   get playing(): boolean {
     return this.played !== null;
@@ -124,10 +127,5 @@ export class TwoPlayers {
   async repeat(loop: readonly [number, number] | null): Promise<void> {
     this.loop = loop;
     if (this.played) await this.play(this.place);
-  }
-
-  close(): void {
-    this.pause();
-    void this.context.close();
   }
 }

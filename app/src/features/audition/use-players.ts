@@ -1,7 +1,6 @@
 import { useEffect, useState } from 'react';
 
-import { readWav } from '@old-echo/core/formats/wav';
-import type { Sound } from '@old-echo/core/sound/sound';
+import { MIX_RATE } from '@old-echo/core/contracts/sound';
 
 import { TwoPlayers } from './two-players';
 
@@ -9,18 +8,14 @@ import { TwoPlayers } from './two-players';
 export function usePlayers(a: string, b: string): TwoPlayers | 'failed' | undefined {
   const [players, setPlayers] = useState<TwoPlayers | 'failed'>();
   useEffect(() => {
-    let made: TwoPlayers | undefined;
     let here = true;
-    const load = async (id: string) => {
-      const answer = await fetch(`/api/renders/${id}/sound.wav`);
-      if (!answer.ok) throw new Error(`${answer.status}`);
-      return bufferOf(readWav(new Uint8Array(await answer.arrayBuffer())));
-    };
-    Promise.all([load(a), a === b ? undefined : load(b)]).then(
+    const loads = (a === b ? [a] : [a, b]).map(load);
+    // The way to the loudspeaker is opened while the files are on their way.
+    const context = new AudioContext({ sampleRate: MIX_RATE });
+    // The browser reads files beside everything else it does; at their own rate it leaves every sample as it is.
+    Promise.all(loads.map(async (bytes) => context.decodeAudioData(await bytes))).then(
       ([one, other]) => {
-        if (!here) return;
-        made = new TwoPlayers({ A: one, B: other ?? one });
-        setPlayers(made);
+        if (here && one) setPlayers(new TwoPlayers(context, { A: one, B: other ?? one }));
       },
       () => {
         if (here) setPlayers('failed');
@@ -28,19 +23,15 @@ export function usePlayers(a: string, b: string): TwoPlayers | 'failed' | undefi
     );
     return () => {
       here = false;
-      made?.close();
+      void context.close();
       setPlayers(undefined);
     };
   }, [a, b]);
   return players;
 }
 
-function bufferOf({ rate, channels }: Sound): AudioBuffer {
-  const buffer = new AudioBuffer({
-    sampleRate: rate,
-    numberOfChannels: channels.length,
-    length: channels[0]?.length ?? 0,
-  });
-  channels.forEach((channel, c) => buffer.copyToChannel(channel as Float32Array<ArrayBuffer>, c));
-  return buffer;
+async function load(id: string): Promise<ArrayBuffer> {
+  const answer = await fetch(`/api/renders/${id}/sound.wav`);
+  if (!answer.ok) throw new Error(`${answer.status}`);
+  return answer.arrayBuffer();
 }

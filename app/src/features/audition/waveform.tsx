@@ -1,6 +1,6 @@
 import { memo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import Svg, { Line } from 'react-native-svg';
+import Svg, { Path } from 'react-native-svg';
 
 import { useLook } from '../../ui/theme';
 import { TOUCH } from '../../ui/tokens';
@@ -24,7 +24,7 @@ const STEP = 4;
 export const Waveform = memo(function Waveform({ overview, place, range, colour, seconds, onSeek }: WaveformProps) {
   const look = useLook();
   const [width, setWidth] = useState(0);
-  const bars = Math.floor(width / STEP);
+  const drawn = barsOf(overview, Math.floor(width / STEP));
   const at = (event: { nativeEvent: { offsetX?: number } }) => {
     if (event.nativeEvent.offsetX !== undefined && width > 0) onSeek(event.nativeEvent.offsetX / width);
   };
@@ -49,34 +49,45 @@ export const Waveform = memo(function Waveform({ overview, place, range, colour,
           ]}
         />
       ) : null}
-      {bars > 0 ? (
-        <Svg width={width} height={TOUCH} pointerEvents="none">
-          {Array.from({ length: bars }, (_, i) => {
-            const part = overview.slice(
-              Math.floor((i * overview.length) / bars),
-              Math.max(1, Math.floor(((i + 1) * overview.length) / bars)),
-            );
-            const height = Math.max(2, Math.sqrt(Math.max(0, ...part)) * TOUCH);
-            return (
-              <Line
-                key={i}
-                x1={i * STEP + 1.5}
-                x2={i * STEP + 1.5}
-                y1={(TOUCH - height) / 2}
-                y2={(TOUCH + height) / 2}
-                strokeWidth={STEP - 1.5}
-                strokeLinecap="round"
-                stroke={i / bars < place ? colour : look.echo}
-              />
-            );
-          })}
-        </Svg>
+      {drawn ? (
+        <>
+          <Bars drawn={drawn} width={width} colour={look.echo} />
+          <View pointerEvents="none" style={[styles.played, { width: place * width }]}>
+            <Bars drawn={drawn} width={width} colour={colour} />
+          </View>
+        </>
       ) : null}
     </View>
+  );
+});
+
+/** Bars of an overview as the strokes of one path. */
+const barsOf = (overview: readonly number[], bars: number): string =>
+  Array.from({ length: bars }, (_, i) => {
+    const part = overview.slice(
+      Math.floor((i * overview.length) / bars),
+      Math.max(1, Math.floor(((i + 1) * overview.length) / bars)),
+    );
+    const height = Math.max(2, Math.sqrt(Math.max(0, ...part)) * TOUCH);
+    return `M${i * STEP + 1.5} ${((TOUCH - height) / 2).toFixed(1)}v${height.toFixed(1)}`;
+  }).join('');
+
+interface BarsProps {
+  readonly drawn: string;
+  readonly width: number;
+  readonly colour: string;
+}
+
+const Bars = memo(function Bars({ drawn, width, colour }: BarsProps) {
+  return (
+    <Svg width={width} height={TOUCH} pointerEvents="none">
+      <Path d={drawn} stroke={colour} strokeWidth={STEP - 1.5} strokeLinecap="round" />
+    </Svg>
   );
 });
 
 const styles = StyleSheet.create({
   box: { flex: 1, minWidth: 60, height: TOUCH, overflow: 'hidden' },
   range: { position: 'absolute', top: 0, bottom: 0 },
+  played: { position: 'absolute', left: 0, top: 0, bottom: 0, overflow: 'hidden' },
 });
