@@ -76,7 +76,11 @@ function sample(i: i32): usize {
 export function runFiltersAlone(frames: i32, from: i32, count: i32): void {
   for (let i: usize = 0; i < <usize>frames; i += 2)
     v128.store(PAIRS + (i << 3), f64x2.promote_low_f32x4(v128.load64_zero(LEFT + (i << 2))));
-  for (let n = from; n < from + count; n += ROW) row(frames, n);
+  const last = from + count - 1;
+  for (let n = from; n <= last; n += ROW) {
+    if (n == last) one(n, 0, frames);
+    else row(frames, n);
+  }
   for (let i: usize = 0; i < <usize>frames; i += 2)
     v128.store64_lane(LEFT + (i << 2), f32x4.demote_f64x2_zero(v128.load(PAIRS + (i << 3))), 0);
 }
@@ -192,6 +196,6 @@ function one(n: i32, from: i32, to: i32): void {
     z2 = b2 * x - a2 * z1;
     z1 = next;
   }
-  store<f64>(own, z1);
-  store<f64>(own, z2, 16);
+  store<f64>(own, abs(z1) < SILENCE ? 0 : z1);
+  store<f64>(own, abs(z2) < SILENCE ? 0 : z2, 16);
 }

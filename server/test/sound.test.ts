@@ -142,6 +142,12 @@ test('the same mix is worked out once; another output and a bounce are had from 
   expect(readWav(new Uint8Array(await bounce.arrayBuffer())).channels).toHaveLength(2);
 });
 
+test('whoever waits for a mix hears of its end at once, and no longer than a second', async () => {
+  const { body } = await begin({ law: 'linear' });
+  expect((await rig.get<RenderView>(`/renders/${body.id}?wait=1000`)).body.status).toBe('done');
+  expect((await rig.get(`/renders/${body.id}?wait=1001`)).status).toBe(422);
+});
+
 test('mixes in one archive, and how loud one is in plain words', async () => {
   const { body } = await begin();
   const view = await ended(body.id);

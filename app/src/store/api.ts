@@ -454,7 +454,7 @@ export const api = createApi({
       invalidatesTags: ['stems'],
     }),
     beginMix: build.mutation<RenderView, RenderRequest>({ query: (request) => post('/renders', request) }),
-    mix: build.query<RenderView, string>({ query: (id) => `/renders/${id}`, keepUnusedDataFor: 0 }),
+    mix: build.query<RenderView, string>({ query: (id) => `/renders/${id}?wait=400`, keepUnusedDataFor: 0 }),
     analysis: build.query<Analysis, string>({ query: (id) => `/renders/${id}/analysis` }),
     cancelMix: build.mutation<RenderView, string>({ query: (id) => post(`/renders/${id}/cancel`) }),
     blindTests: build.query<BlindTestView[], { a: string; b: string }>({

@@ -91,13 +91,18 @@ function readFormat(view: DataView, at: number, length: number): Format {
   return { rate, channels, depth };
 }
 
+/** Makes room for samples. */
+type Make = (count: number) => Float32Array;
+
+const inMemory: Make = (count) => new Float32Array(count);
+
 /** Samples in the order in which they are stored; every machine that runs this puts the low byte first. */
-function samplesOf(stored: Uint8Array, depth: Depth): Int16Array | Float32Array {
+function samplesOf(stored: Uint8Array, depth: Depth, make: Make): Int16Array | Float32Array {
   // Numbers of several bytes have to begin at a multiple of as many.
   const { buffer, byteOffset, length } = stored.byteOffset % 4 === 0 ? stored : new Uint8Array(stored);
   if (depth === '16') return new Int16Array(buffer, byteOffset, length / 2);
   if (depth === 'float') return new Float32Array(buffer, byteOffset, length / 4);
-  const samples = new Float32Array(length / 3);
+  const samples = make(length / 3);
   // Three numbers of 32 bits hold four samples, each of which is moved into the upper 24 bits of one.
   const words = new Int32Array(buffer, byteOffset, 3 * Math.floor(length / 12));
   let at = 0;
@@ -127,7 +132,7 @@ export const SILENCE = 2 ** -14;
 /** The highest sample among samples as they are stored, as a part of full scale. */
 export function peakOf(stored: Uint8Array, depth: Depth): number {
   let peak = 0;
-  for (const sample of samplesOf(stored, depth))
+  for (const sample of samplesOf(stored, depth, inMemory))
     // What is no number is no peak: whoever mixes it is told.
     if (Math.abs(sample) > peak) peak = Math.abs(sample);
   return peak / FULL_SCALE[depth];
@@ -138,12 +143,10 @@ export function peakOf(stored: Uint8Array, depth: Depth): number {
  * @param make makes room for the samples of a channel
  * @throws Fault `refused-input` with a sentence that says what is wrong
  */
-export function readWav(
-  bytes: Uint8Array,
-  make: (count: number) => Float32Array = (count) => new Float32Array(count),
-): Sound {
+export function readWav(bytes: Uint8Array, make: Make = inMemory): Sound {
   const { rate, channels, depth, frames, at, end } = wavInfo(bytes, bytes.length);
-  const samples = samplesOf(bytes.subarray(at, end), depth);
+  const samples = samplesOf(bytes.subarray(at, end), depth, make);
+  if (depth === '24' && channels === 1) return { rate, channels: [samples as Float32Array] };
   const by = 1 / FULL_SCALE[depth];
   const read = Array.from({ length: channels }, (_, c) => {
     const channel = make(frames);

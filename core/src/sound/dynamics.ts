@@ -56,16 +56,6 @@ export function compressing(set: Compressor, rate: number): Step {
   return (frames) => run(frames, bends, knee, 1 / set.ratio - 1, attack, release, wet, dry);
 }
 
-function peakAt(channels: readonly Float32Array[], i: number): number {
-  let peak = 0;
-  for (const channel of channels) {
-    const x = channel[i] as number;
-    if (x > peak) peak = x;
-    else if (-x > peak) peak = -x;
-  }
-  return peak;
-}
-
 /** How far a limiter looks ahead, in seconds. */
 const AHEAD = 0.0015;
 
@@ -75,41 +65,36 @@ const AHEAD = 0.0015;
  */
 export function limit(ceiling: number, release: number, channels: readonly Float32Array[], rate: number): void {
   const most = factor(ceiling);
-  const frames = channels[0]?.length ?? 0;
   const ahead = Math.max(1, Math.round(AHEAD * rate));
+  const lowest = lowestAhead(channels, most, ahead);
+  if (!lowest) return;
   const rise = smoothing(release, rate);
-  const needed = new Float64Array(frames + ahead).fill(1);
-  let any = false;
-  for (let i = 0; i < frames; i++) {
-    const peak = peakAt(channels, i);
-    if (peak > most) {
-      needed[i] = most / peak;
-      any = true;
-    }
+  const last = new Float64Array(ahead).fill(1);
+  let [gain, sum] = [1, ahead];
+  for (let i = 0; i < lowest.length; i++) {
+    gain = Math.min(lowest[i] as number, 1 + (gain - 1) * rise);
+    sum += gain - (last[i % ahead] as number);
+    last[i % ahead] = gain;
+    // A sum of many numbers is not exact: what needs no less stays exactly as it is.
+    lowest[i] = sum > ahead - 1e-9 ? 1 : sum / ahead;
   }
-  if (!any) return;
-  const lowest = slidingMinimum(needed, ahead);
-  let gain = 1;
-  const released = lowest.map((low) => (gain = Math.min(low, 1 + (gain - 1) * rise)));
-  let sum = ahead;
-  for (let i = 0; i < frames; i++) {
-    sum += (released[i] as number) - (i >= ahead ? (released[i - ahead] as number) : 1);
-    const by = Math.min(sum / ahead, needed[i] as number);
-    for (const channel of channels) channel[i] = (channel[i] as number) * by;
-  }
+  for (const channel of channels)
+    for (let i = 0; i < channel.length; i++) channel[i] = held((channel[i] as number) * (lowest[i] as number), most);
 }
 
-/** The lowest of each value and the `ahead` values after it. */
-function slidingMinimum(values: Float64Array, ahead: number): Float64Array {
-  const found = new Float64Array(values.length);
-  const queue: number[] = [];
-  let head = 0;
-  for (let i = values.length - 1; i >= 0; i--) {
-    while (queue.length > head && (values[queue[queue.length - 1] as number] as number) >= (values[i] as number))
-      queue.pop();
-    queue.push(i);
-    while ((queue[head] as number) > i + ahead) head++;
-    found[i] = values[queue[head] as number] as number;
+const held = (sample: number, most: number): number => Math.max(-most, Math.min(most, sample));
+
+/** The lowest gain that any sample needs from each one to `ahead` behind it; undefined where none needs less than 1. */
+function lowestAhead([left, right]: readonly Float32Array[], most: number, ahead: number): Float64Array | undefined {
+  let lowest: Float64Array | undefined;
+  const frames = left?.length ?? 0;
+  for (let i = 0; i < frames; i++) {
+    const peak = Math.max(Math.abs(left?.[i] ?? 0), Math.abs(right?.[i] ?? 0));
+    if (peak <= most) continue;
+    lowest ??= new Float64Array(frames).fill(1);
+    const needed = most / peak;
+    // From the peak backwards, until an earlier one needs no more: that has been there all the way already.
+    for (let at = i; at >= Math.max(0, i - ahead) && (lowest[at] as number) > needed; at--) lowest[at] = needed;
   }
-  return found;
+  return lowest;
 }

@@ -1,7 +1,7 @@
 import { biquad, FLAT_Q } from './biquad';
 import { inBlocks, type Step } from './blocks';
 import { compressing } from './dynamics';
-import { filter } from './filter';
+import { filtering } from './filter';
 import { kernels } from './kernels';
 import { factor } from './sound';
 
@@ -11,14 +11,20 @@ import { factor } from './sound';
  */
 export function drive(amount: number, tone: number, channels: readonly Float32Array[], rate: number): void {
   const by = 1 + amount * 11;
+  const { left, right } = kernels();
   const darker = biquad({ kind: 'low pass', freq: tone, gain: 0, q: FLAT_Q }, rate);
-  for (const channel of channels) {
-    for (let i = 0; i < channel.length; i++) {
-      const x = (channel[i] as number) * by;
-      channel[i] = x / Math.sqrt(1 + x * x) / by;
-    }
+  const saturate = (frames: number) => {
+    saturateBlock(left, frames, by);
+    if (channels.length > 1) saturateBlock(right, frames, by);
+  };
+  inBlocks(channels, saturate, filtering([darker], channels.length === 1));
+}
+
+function saturateBlock(block: Float32Array, frames: number, by: number): void {
+  for (let i = 0; i < frames; i++) {
+    const x = (block[i] as number) * by;
+    block[i] = x / Math.sqrt(1 + x * x) / by;
   }
-  filter([darker], channels);
 }
 
 export interface Echo {
@@ -54,17 +60,26 @@ export function spread(): void {
 
 /** Takes sharp sounds down, in place: what lies above `freq` Hz is compressed 4 : 1 above `threshold` dB. */
 export function deEss(freq: number, threshold: number, channels: readonly Float32Array[], rate: number): void {
+  const { left, right } = kernels();
   const high = biquad({ kind: 'low cut', freq, gain: 0, q: FLAT_Q }, rate);
-  const sharp = channels.map((channel) => channel.slice());
-  filter([high], sharp);
-  const before = sharp.map((channel) => channel.slice());
-  inBlocks(sharp, compressing({ threshold, ratio: 4, knee: 3, attack: 0.001, release: 0.06, makeup: 0, mix: 1 }, rate));
-  channels.forEach((channel, c) => {
-    const [was, now] = [before[c] as Float32Array, sharp[c] as Float32Array];
+  const cut = filtering([high], channels.length === 1);
+  const compress = compressing({ threshold, ratio: 4, knee: 3, attack: 0.001, release: 0.06, makeup: 0, mix: 1 }, rate);
+  const sides = [left, right].slice(0, channels.length);
+  const whole = sides.map((side) => side.slice());
+  const sharp = sides.map((side) => side.slice());
+  inBlocks(channels, (frames) => {
+    sides.forEach((side, c) => whole[c]?.set(side));
+    cut(frames);
+    sides.forEach((side, c) => sharp[c]?.set(side));
+    compress(frames);
     // Only what was taken away is taken from the whole, so that nothing else changes its phase.
-    for (let i = 0; i < channel.length; i++)
-      channel[i] = (channel[i] as number) + ((now[i] as number) - (was[i] as number));
+    sides.forEach((side, c) => addUp(side, sharp[c] as Float32Array, whole[c] as Float32Array, frames));
   });
+}
+
+/** Makes of what is left of a part the whole without what is gone. */
+function addUp(left: Float32Array, part: Float32Array, whole: Float32Array, frames: number): void {
+  for (let i = 0; i < frames; i++) left[i] = (whole[i] as number) + ((left[i] as number) - (part[i] as number));
 }
 
 /** How far a chorus swings around its middle, in seconds. */

@@ -71,21 +71,24 @@ function addingOf(passage: Passage, { pair, mono, law, sum }: Way, rate: number)
     return (_, count) => addFixed(count, sum, ll, rl, lr, rr);
   }
   const gains = singles(at.GAINS, at.BLOCK);
+  const [moving, by] = typeof gain === 'number' ? [undefined, gain] : [gain.moving, gain.by];
   const position = typeof passage.pan === 'number' ? passage.pan : valueEnvelope(passage.pan, rate);
   const positions = new Float32Array(at.BLOCK);
+  const loudness = (percent: number) => sides(law, pair, percent / PERCENT).map((side) => side * by);
+  const still = typeof position === 'number' ? loudness(position * PERCENT) : undefined;
   return (start, count) => {
     if (!pair) right.set(left);
-    if (typeof gain === 'number') gains.fill(gain);
-    else gain(gains, start);
+    if (moving) moving(gains, start);
+    else gains.fill(1);
     if (typeof position === 'number') {
-      const [l, r] = sides(law, pair, position);
+      const [l = 0, r = 0] = still ?? [];
       place(0, count, l, r, 0, 0);
     } else {
       position(positions, start);
-      let [l, r] = sides(law, pair, (positions[0] as number) / PERCENT);
+      let [l = 0, r = 0] = loudness(positions[0] as number);
       for (let from = 0; from < count; from += PAN_STEP) {
         const to = Math.min(count, from + PAN_STEP);
-        const [nextL, nextR] = sides(law, pair, (positions[Math.min(to, count - 1)] as number) / PERCENT);
+        const [nextL = 0, nextR = 0] = loudness(positions[Math.min(to, count - 1)] as number);
         place(from, to, l, r, (nextL - l) / (to - from), (nextR - r) / (to - from));
         [l, r] = [nextL, nextR];
       }
@@ -101,17 +104,17 @@ const PAN_STEP = 32;
 const sides = (law: PanLaw, pair: boolean, position: number): readonly [number, number] =>
   pair ? balanceGains(position) : panGains(law, position);
 
-/** A passage's gain: one number, or one for each sample where anything moves it. */
-function gainOf({ level, by, off, mutes }: Passage, rate: number): number | Envelope {
-  if (typeof level === 'number' && mutes.length === 0) return level * by;
-  const fixed = typeof level === 'number' ? level * by : by;
-  const moving = typeof level === 'number' ? undefined : levelEnvelope(level, off, rate);
+/** A passage's gain: one number, or what it is at each sample where anything moves it, and a factor besides. */
+function gainOf({ level, by, off, mutes }: Passage, rate: number): number | { moving: Envelope; by: number } {
   const open = mutes.length > 0 ? muteEnvelope(mutes, rate) : undefined;
-  const opened = new Float32Array(kernels().at.BLOCK).fill(1);
-  return (into, from) => {
-    if (moving) moving(into, from);
-    else into.fill(1);
-    open?.(opened, from);
-    for (let i = 0; i < into.length; i++) into[i] = (into[i] as number) * fixed * (open ? (opened[i] as number) : 1);
+  if (typeof level === 'number') return open ? { moving: open, by: level * by } : level * by;
+  const levels = levelEnvelope(level, off, rate);
+  if (!open) return { moving: levels, by };
+  const opened = new Float32Array(kernels().at.BLOCK);
+  const moving: Envelope = (into, from) => {
+    levels(into, from);
+    open(opened, from);
+    for (let i = 0; i < into.length; i++) into[i] = (into[i] as number) * (opened[i] as number);
   };
+  return { moving, by };
 }

@@ -20,11 +20,18 @@ export const analyse = (sound: Sound): Analysis => ({
 /** The highest level of any channel in each of {@link OVERVIEW} equal parts. */
 function overviewOf(sound: Sound): number[] {
   const frames = framesOf(sound);
-  return Array.from({ length: OVERVIEW }, (_, part) => {
-    const [from, to] = [Math.floor((part * frames) / OVERVIEW), Math.floor(((part + 1) * frames) / OVERVIEW)];
-    let most = 0;
-    for (const channel of sound.channels)
-      for (let i = from; i < to; i++) most = Math.max(most, Math.abs(channel[i] as number));
-    return Number(most.toFixed(4));
-  });
+  const highest = (from: number, to: number) =>
+    sound.channels.reduce((most, channel) => Math.max(most, highestOf(channel, from, to)), 0);
+  return Array.from({ length: OVERVIEW }, (_, part) =>
+    Number(highest(Math.floor((part * frames) / OVERVIEW), Math.floor(((part + 1) * frames) / OVERVIEW)).toFixed(4)),
+  );
+}
+
+function highestOf(samples: Float32Array, from: number, to: number): number {
+  let most = 0;
+  for (let i = from; i < to; i++) {
+    const level = Math.abs(samples[i] as number);
+    if (level > most) most = level;
+  }
+  return most;
 }

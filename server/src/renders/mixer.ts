@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
+import { setTimeout } from 'node:timers/promises';
 
 import { LRUCache } from 'lru-cache';
 import type { Logger } from 'pino';
@@ -53,7 +54,8 @@ export class Mixer {
   });
   /** What is being worked out, by its keys, for whoever else needs the same. */
   private readonly steps = new Map<string, Promise<readonly Channels[]>>();
-  private readonly atWork = new Set<Promise<void>>();
+  /** Mixes that are being worked out here, by their id. */
+  private readonly atWork = new Map<string, Promise<void>>();
   private readonly ending = new AbortController();
 
   constructor(private readonly tools: Tools) {}
@@ -71,16 +73,27 @@ export class Mixer {
     const plan = await this.plan(request);
     const id = plan.nodes.at(-1)?.key ?? '';
     await wanted(db, id);
-    if (await takeRender(db, id, !existsSync(files.mix(id)))) {
-      const job: Promise<void> = this.work(id, plan).finally(() => this.atWork.delete(job));
-      this.atWork.add(job);
-    }
+    if (await takeRender(db, id, !existsSync(files.mix(id))))
+      this.atWork.set(
+        id,
+        this.work(id, plan).finally(() => this.atWork.delete(id)),
+      );
     return renderView(db, id);
+  }
+
+  /** How far a mix is, after so many ms, or as soon as it has ended where it is worked out here. @throws Fault `not-found` */
+  async look(id: string, wait: number): Promise<RenderView> {
+    const view = await renderView(this.tools.db, id);
+    if (view.status !== 'running' || wait === 0) return view;
+    const ended = new AbortController();
+    void this.atWork.get(id)?.finally(() => ended.abort());
+    await setTimeout(wait, undefined, { signal: ended.signal }).catch(() => undefined);
+    return renderView(this.tools.db, id);
   }
 
   async close(): Promise<void> {
     this.ending.abort(new Fault('unavailable', 'Old Echo was ended.', 'Start it again.'));
-    await Promise.all(this.atWork);
+    await Promise.all(this.atWork.values());
   }
 
   private async plan(request: RenderRequest): Promise<MixPlan> {

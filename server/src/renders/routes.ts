@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 
 import { Router } from 'express';
-import { array, boolean, object, string } from 'yup';
+import { array, boolean, number, object, string } from 'yup';
 import { ZipFile } from 'yazl';
 
 import { Fault } from '@old-echo/core/contracts/fault';
@@ -29,6 +29,10 @@ const bounceShape = object({
   /** What the file is to be called. */
   name: nameShape,
 }).noUnknown();
+
+/** The longest that an answer waits for a mix to end, in ms. */
+const LONGEST_WAIT = 1000;
+const lookShape = object({ wait: number().min(0).max(LONGEST_WAIT).default(0) }).noUnknown();
 
 const reportShape = object({ name: nameShape }).noUnknown();
 
@@ -101,7 +105,8 @@ export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, m
         .send(loudnessReport(name, files));
     })
     .get('/:id', async (req, res) => {
-      res.json(await renderView(db, req.params.id));
+      const { wait } = readShape(lookShape, req.query);
+      res.json(await mixer.look(req.params.id, wait));
     })
     .post('/:id/cancel', async (req, res) => {
       await askToCancel(db, req.params.id);

@@ -10,8 +10,8 @@ export interface Mix {
   readonly cancel: () => void;
 }
 
-/** Time between two looks at how far a mix is, in ms. */
-const LOOK = 100;
+/** Time until a look at how far a mix is, that failed, is tried again, in ms. */
+const AGAIN = 1000;
 
 /** Has a mix worked out, and follows it until it is done; undefined asks for none. Another request is another mix. */
 export function useMix(request: (RenderRequest & { readonly again?: number }) | undefined): Mix {
@@ -29,14 +29,11 @@ export function useMix(request: (RenderRequest & { readonly again?: number }) | 
       const follow = (next: RenderView) => {
         if (!here) return;
         setView(next);
-        if (next.status === 'running')
-          timer = setTimeout(
-            () =>
-              void look(next.id)
-                .unwrap()
-                .then(follow, () => follow(next)),
-            LOOK,
-          );
+        if (next.status !== 'running') return;
+        // The server answers after a moment, or as soon as it is done.
+        void look(next.id)
+          .unwrap()
+          .then(follow, () => (timer = setTimeout(() => follow(next), AGAIN)));
       };
       void begin(wanted)
         .unwrap()

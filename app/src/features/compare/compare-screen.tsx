@@ -13,7 +13,8 @@ import { Empty, Head } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { AuditionBar } from '../audition/audition-bar';
-import { useAudition, type Sounding } from '../audition/use-audition';
+import { AuditionProvider, useSharedAudition } from '../audition/audition-context';
+import type { Sounding } from '../audition/use-audition';
 import { BeginSheet } from '../combine/begin-sheet';
 import { useKeys } from '../shell/use-keys';
 import { compareHref, NOW, readCompared, type Compared, type SideOf } from './compare-link';
@@ -59,7 +60,6 @@ function Compare({ compared }: { readonly compared: Compared }) {
   const b = sides[at];
   const comparison = useComparison(a, b);
   const [choosing, setChoosing] = useState<Choosing | null>(null);
-  const audition = useAudition(a?.productionId ?? b?.productionId, soundingOf(a), soundingOf(b));
   const [filter, setFilter] = useState<Filter>({ audible: false, family: null, section: null });
   const go = (change: Partial<Compared>) => router.setParams(paramsOf({ ...compared, ...change }));
   const put = (letter: 'A' | 'B', of: SideOf) =>
@@ -104,7 +104,6 @@ function Compare({ compared }: { readonly compared: Compared }) {
       compared={compared}
       sides={sides}
       comparison={comparison}
-      audition={audition}
       filter={filter}
       cells={cells}
       chosen={chosen}
@@ -120,39 +119,46 @@ function Compare({ compared }: { readonly compared: Compared }) {
   );
 
   return (
-    <View style={styles.fill}>
-      <Sides a={a} b={b} onChoose={setChoosing} onSwap={swap} />
-      {body}
-      {audition && !unlike && !fault ? <AuditionBar audition={audition} /> : null}
-      {choosing === 'combine' && a && b ? (
-        <BeginSheet
-          a={a}
-          b={b}
-          others={[ofA, ...others]}
-          cell={
-            chosen && profile && b.state
-              ? [
-                  `${chosen.strip}/${chosen.section}`,
-                  `${sectionInText(chosen.section)} of ${stripName(profile, b.state, chosen.strip)}`,
-                ]
-              : null
-          }
-          onClose={() => setChoosing(null)}
-        />
-      ) : null}
-      {choosing && choosing !== 'combine' ? (
-        <StateSheet
-          title={choosing === 'more' ? 'Compare A with another' : `What is ${choosing}`}
-          chosen={choosing === 'A' ? a : b}
-          open
-          onClose={() => setChoosing(null)}
-          onChoose={(of) =>
-            choosing === 'more' ? go({ others: [...others, of], at: others.length, cell: null }) : put(choosing, of)
-          }
-        />
-      ) : null}
-    </View>
+    <AuditionProvider productionId={a?.productionId ?? b?.productionId} a={soundingOf(a)} b={soundingOf(b)}>
+      <View style={styles.fill}>
+        <Sides a={a} b={b} onChoose={setChoosing} onSwap={swap} />
+        {body}
+        {unlike || fault ? null : <SharedAuditionBar />}
+        {choosing === 'combine' && a && b ? (
+          <BeginSheet
+            a={a}
+            b={b}
+            others={[ofA, ...others]}
+            cell={
+              chosen && profile && b.state
+                ? [
+                    `${chosen.strip}/${chosen.section}`,
+                    `${sectionInText(chosen.section)} of ${stripName(profile, b.state, chosen.strip)}`,
+                  ]
+                : null
+            }
+            onClose={() => setChoosing(null)}
+          />
+        ) : null}
+        {choosing && choosing !== 'combine' ? (
+          <StateSheet
+            title={choosing === 'more' ? 'Compare A with another' : `What is ${choosing}`}
+            chosen={choosing === 'A' ? a : b}
+            open
+            onClose={() => setChoosing(null)}
+            onChoose={(of) =>
+              choosing === 'more' ? go({ others: [...others, of], at: others.length, cell: null }) : put(choosing, of)
+            }
+          />
+        ) : null}
+      </View>
+    </AuditionProvider>
   );
+}
+
+function SharedAuditionBar() {
+  const audition = useSharedAudition();
+  return audition ? <AuditionBar audition={audition} /> : null;
 }
 
 /** A side as it can be listened to, once its state is there. */

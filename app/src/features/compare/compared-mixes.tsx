@@ -14,7 +14,8 @@ import { Body, Empty, Split, useWide } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
-import { louder, type Audition } from '../audition/use-audition';
+import { useSharedAudition } from '../audition/audition-context';
+import { louder } from '../audition/use-audition';
 import { CellPicture } from './cell-picture';
 import { MOST_OTHERS, type Compared } from './compare-link';
 import { DifferenceList } from './difference-list';
@@ -39,7 +40,6 @@ interface ComparedMixesProps {
   readonly compared: Compared;
   readonly sides: readonly (Side | undefined)[];
   readonly comparison: Comparison;
-  readonly audition: Audition | undefined;
   readonly filter: Filter;
   readonly cells: readonly CellDifference[];
   readonly chosen: CellDifference | undefined;
@@ -51,17 +51,13 @@ interface ComparedMixesProps {
   readonly onSheet: (choosing: Choosing) => void;
 }
 
-/**
- * Two mixes side by side. A component of its own, so that what is not told anything new stays as it is while mixes are worked
- * out and played.
- */
+/** Two mixes side by side. */
 export function ComparedMixes(props: ComparedMixesProps) {
-  const { profile, a, b, compared, sides, comparison, audition, filter, cells, chosen, swipe } = props;
+  const { profile, a, b, compared, sides, comparison, filter, cells, chosen, swipe } = props;
   const { onGo, onFilter, onNext, onBefore, onSheet } = props;
   const wide = useWide();
   const [view, setView] = useState<Look>('differences');
   const { others, at } = compared;
-  const { mixA, mixB, heard } = audition ?? {};
   const names = b.state;
   const id = chosen ? `${chosen.strip}/${chosen.section}` : null;
   const differing = new Set(cells.map(({ strip }) => strip));
@@ -78,8 +74,6 @@ export function ComparedMixes(props: ComparedMixesProps) {
       comparison={comparison}
       chosen={chosen}
       swipe={swipe}
-      solo={heard?.solo === chosen.strip}
-      onSolo={() => audition?.choose({ solo: heard?.solo === chosen.strip ? null : chosen.strip })}
       onNext={onNext}
       onBefore={onBefore}
     />
@@ -88,7 +82,7 @@ export function ComparedMixes(props: ComparedMixesProps) {
     <Body tight={!wide}>
       <View style={styles.row}>
         <View style={styles.fill}>
-          <Sentence phrases={gist(profile, names, comparison, louder(mixA?.view, mixB?.view))} />
+          <Gist profile={profile} names={names} comparison={comparison} />
         </View>
         <IconAction of={Combine} name="Combine A and B" onPress={() => onSheet('combine')} />
         {others.length < MOST_OTHERS ? (
@@ -109,13 +103,7 @@ export function ComparedMixes(props: ComparedMixesProps) {
         <Chip title="Sound" chosen={view === 'sound'} onPress={() => setView('sound')} />
       </View>
       {view === 'sound' ? (
-        audition && mixA?.view?.measured && mixB?.view?.measured ? (
-          <Suspense fallback={<Waiting what="Drawing" />}>
-            <SoundCharts a={mixA.view} b={mixB.view} names={{ a: a.title, b: b.title }} audition={audition} />
-          </Suspense>
-        ) : (
-          <Empty title="Not listened to yet">Listen to A and B below; then what was measured is shown here.</Empty>
-        )
+        <Sound titleA={a.title} titleB={b.title} />
       ) : view === 'outputs' ? (
         <Suspense fallback={<Waiting what="Drawing" />}>
           <OutputsChart profile={profile} names={names} outputs={outputDifferences(profile, a.state, b.state)} />
@@ -150,6 +138,29 @@ export function ComparedMixes(props: ComparedMixesProps) {
     </Body>
   );
   return wide ? <Split showDetail={false} list={list} detail={<Body>{detail}</Body>} /> : list;
+}
+
+interface GistProps {
+  readonly profile: Profile;
+  readonly names: State;
+  readonly comparison: Comparison;
+}
+
+function Gist({ profile, names, comparison }: GistProps) {
+  const { mixA, mixB } = useSharedAudition() ?? {};
+  return <Sentence phrases={gist(profile, names, comparison, louder(mixA?.view, mixB?.view))} />;
+}
+
+function Sound({ titleA, titleB }: { readonly titleA: string; readonly titleB: string }) {
+  const audition = useSharedAudition();
+  const [a, b] = [audition?.mixA.view, audition?.mixB.view];
+  return audition && a?.measured && b?.measured ? (
+    <Suspense fallback={<Waiting what="Drawing" />}>
+      <SoundCharts a={a} b={b} names={{ a: titleA, b: titleB }} audition={audition} />
+    </Suspense>
+  ) : (
+    <Empty title="Not listened to yet">Listen to A and B below; then what was measured is shown here.</Empty>
+  );
 }
 
 const styles = StyleSheet.create({

@@ -7,6 +7,7 @@ import { stripName, type State } from '@old-echo/core/desk/state';
 import { Action, Chip } from '../../ui/actions';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
+import { useSharedAudition } from '../audition/audition-context';
 import { CellDetail } from './cell-detail';
 
 interface StripDetailProps {
@@ -16,26 +17,12 @@ interface StripDetailProps {
   readonly comparison: Comparison;
   readonly chosen: Comparison['cells'][number];
   readonly swipe: object;
-  /** Whether only this strip is listened to. */
-  readonly solo: boolean;
-  readonly onSolo: () => void;
   readonly onNext: () => void;
   readonly onBefore: () => void;
 }
 
 /** Everything that differs on the strip that is looked at, the chosen section first. */
-export function StripDetail({
-  profile,
-  a,
-  b,
-  comparison,
-  chosen,
-  swipe,
-  solo,
-  onSolo,
-  onNext,
-  onBefore,
-}: StripDetailProps) {
+export function StripDetail({ profile, a, b, comparison, chosen, swipe, onNext, onBefore }: StripDetailProps) {
   const own = comparison.cells.filter(({ strip }) => strip === chosen.strip);
   return (
     <View style={styles.detail} {...swipe} testID="detail">
@@ -43,7 +30,7 @@ export function StripDetail({
         <Words kind="title" style={styles.fill} numberOfLines={1}>
           {stripName(profile, b, chosen.strip)}
         </Words>
-        {chosen.strip.startsWith('in.') ? <Chip toggle title="Solo" chosen={solo} onPress={onSolo} /> : null}
+        {chosen.strip.startsWith('in.') ? <Solo strip={chosen.strip} /> : null}
         <Action kind="quiet" title="‹ Before" onPress={onBefore} />
         <Action kind="quiet" title="Next ›" onPress={onNext} />
       </View>
@@ -52,6 +39,13 @@ export function StripDetail({
       ))}
     </View>
   );
+}
+
+/** Hears only this strip, in A and in B. */
+function Solo({ strip }: { readonly strip: string }) {
+  const audition = useSharedAudition();
+  const chosen = audition?.heard.solo === strip;
+  return <Chip toggle title="Solo" chosen={chosen} onPress={() => audition?.choose({ solo: chosen ? null : strip })} />;
 }
 
 const styles = StyleSheet.create({
