@@ -4,7 +4,7 @@ import type { State } from '../desk/state';
 import { loudestPaths, pathGains, surelyHeard } from '../preview/path-gain';
 import { HEARD_FROM } from '../preview/thresholds';
 import { drift, type SettingChange } from '../scene/drift';
-import { FLOOR, heardOf, type CellSides, type Heard, type Side } from './heard';
+import { FLOOR, heardOf, MOST, type CellSides, type Heard, type Side } from './heard';
 
 /** One section of one strip that differs between A and B. */
 export interface CellDifference extends Omit<Heard, 'say'> {
@@ -33,28 +33,33 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
   const changes = drift(profile, a, b);
   const loudest = { a: loudestPaths(profile, a), b: loudestPaths(profile, b) };
   const heard = { a: surelyHeard(profile, a), b: surelyHeard(profile, b) };
-  const cells = inCells(changes).map((own): CellDifference => {
-    const [{ strip, section }] = own;
+  const stripOf = (strip: string): StripSides => {
     const isSource = familyOf(strip) === 'in' || familyOf(strip) === 'fx';
     const reach = () => (isSource ? Math.max(loudest.a(strip), loudest.b(strip)) : 0);
     const silent = () => isSource && !heard.a(strip) && !heard.b(strip) && reach() <= HEARD_FROM;
-    const sides = { profile, strip, section, changes: own, a: a[strip] ?? {}, b: b[strip] ?? {}, reach, silent };
-    return new Cell(sides, names);
-  });
-  return {
-    cells: cells.sort((one, other) => Number(other.audible) - Number(one.audible) || other.heard - one.heard),
-    settings: changes.length,
-    strips: [...new Set(changes.map(({ strip }) => strip))],
+    return { profile, strip, a: a[strip] ?? {}, b: b[strip] ?? {}, reach, silent };
   };
+  const cells = inCells(changes, stripOf).map((sides) => new Cell(sides, names));
+  const strips = new Set(cells.map(({ strip }) => strip));
+  return { cells: cells.sort((one, other) => other.rank - one.rank), settings: changes.length, strips: [...strips] };
 }
 
+type StripSides = Omit<CellSides, 'section' | 'changes'>;
+
 /** Changes by cell: in desk order those of one cell follow one another. */
-function inCells(changes: readonly SettingChange[]): [SettingChange, ...SettingChange[]][] {
-  const cells: [SettingChange, ...SettingChange[]][] = [];
+function inCells(changes: readonly SettingChange[], stripOf: (strip: string) => StripSides): CellSides[] {
+  const cells: CellSides[] = [];
+  let [own, of]: [SettingChange[], StripSides | undefined] = [[], undefined];
   for (const change of changes) {
-    const last = cells.at(-1);
-    if (last?.[0].strip === change.strip && last[0].section === change.section) last.push(change);
-    else cells.push([change]);
+    const { strip, section } = change;
+    if (own[0]?.section === section && own[0].strip === strip) {
+      own.push(change);
+      continue;
+    }
+    if (of?.strip !== strip) of = stripOf(strip);
+    own = [change];
+    const { profile, a, b, reach, silent } = of;
+    cells.push({ profile, strip, section, changes: own, a, b, reach, silent });
   }
   return cells;
 }
@@ -67,14 +72,23 @@ class Cell implements CellDifference {
   readonly heard: number;
   readonly audible: boolean;
   readonly higher: Side | null;
+  /** The higher, the earlier: what can be heard at all stands before all else. */
+  readonly rank: number;
   private readonly say: Heard['say'];
 
   constructor(
     sides: CellSides,
     private readonly names: State,
   ) {
-    ({ strip: this.strip, section: this.section, changes: this.changes } = sides);
-    ({ heard: this.heard, audible: this.audible, higher: this.higher, say: this.say } = heardOf(sides));
+    const { heard, audible, higher, say } = heardOf(sides);
+    this.strip = sides.strip;
+    this.section = sides.section;
+    this.changes = sides.changes;
+    this.heard = heard;
+    this.audible = audible;
+    this.higher = higher;
+    this.say = say;
+    this.rank = audible ? heard + MOST : heard - MOST;
   }
 
   get words(): string {

@@ -37,14 +37,15 @@ export function eqCurve(strip: StripState, hertz: readonly number[]): number[] {
   return hertz.map((f) => bands.reduce((sum, band) => sum + magnitude(band, f, RATE), 0));
 }
 
-/** B's curve over A's at frequencies in Hz, in dB: of the bands that both have, nothing is worked out. */
-export function curveApart(a: StripState, b: StripState, hertz: readonly number[]): number[] {
+/** B's curve over A's at frequencies in Hz, in dB: of the bands that both have, nothing is worked out. Undefined where they have all. */
+export function curveApart(a: StripState, b: StripState, hertz: readonly number[]): number[] | undefined {
   const come = activeBands(b);
   const gone = activeBands(a).filter((band) => {
     const at = come.findIndex((other) => sameBand(band, other));
     if (at >= 0) come.splice(at, 1);
     return at < 0;
   });
+  if (gone.length + come.length === 0) return undefined;
   const [lost, won] = [gone, come].map((bands) => bands.map((band) => biquad(band, RATE))) as [Biquad[], Biquad[]];
   return hertz.map((f) => {
     let by = 0;

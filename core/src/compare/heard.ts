@@ -52,7 +52,7 @@ export function heardOf(cell: CellSides): Heard {
   const found = MEASURES[cell.section]?.(cell) ?? rest(cell);
   if (found.heard > 0 && cell.silent())
     return { ...found, heard: 0, audible: false, say: (names) => `${found.say(names)}; silent in both` };
-  return { ...found, heard: Math.min(MOST, found.heard) };
+  return found.heard > MOST ? { ...found, heard: MOST } : found;
 }
 
 const MEASURES: Readonly<Record<string, (cell: CellSides) => Heard>> = {
@@ -146,6 +146,7 @@ const NOTHING: Distance = { mean: 0, most: 0, at: 0, by: 0 };
 function curveDistance({ a, b }: CellSides): Distance {
   const hertz = thirdOctaves();
   const apart = curveApart(a, b, hertz);
+  if (!apart) return NOTHING;
   let [sum, most, at, by] = [0, 0, 0, 0];
   apart.forEach((difference, i) => {
     sum += Math.abs(difference);
@@ -159,14 +160,14 @@ function eq(cell: CellSides): Heard {
   const switched =
     cell.a['eq/on'] !== cell.b['eq/on'] ? (cell.b['eq/on'] === true ? 'off to on, ' : 'on to off, ') : '';
   const where = at >= 1000 ? `${(at / 1000).toPrecision(2)} kHz` : `${Math.round(at)} Hz`;
-  const idle = activeBands(cell.a).length + activeBands(cell.b).length === 0;
+  const idle = () => activeBands(cell.a).length + activeBands(cell.b).length === 0;
   return {
     heard: mean,
     audible: most >= HALF,
     higher: most >= 0.05 ? sideOf(by) : null,
     say: (names) =>
       most < 0.05
-        ? `${say(cell, cell.changes[0])(names)}${idle ? ', while it is off' : ''}`
+        ? `${say(cell, cell.changes[0])(names)}${idle() ? ', while it is off' : ''}`
         : `${switched}${signed(by)} dB at ${where}`,
   };
 }

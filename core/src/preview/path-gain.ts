@@ -50,9 +50,10 @@ export function surelyHeard(profile: Profile, state: State): (source: string) =>
     strip['mute/on'] !== true && Number(strip['fader/level'] ?? -Infinity) >= HEARD_FROM / 2;
   const closed = profile.families.some(({ id, strips }) => id === 'dca' && !strips.every((dca) => up(state[dca])));
   const open = up(state[main]) && !closed;
+  const routed = `routing/${main}`;
   return (source) => {
     const own = state[source];
-    return open && up(own) && own?.[`routing/${main}`] === true && own['source/socket'] !== 'none';
+    return open && up(own) && own?.[routed] === true && own['source/socket'] !== 'none';
   };
 }
 

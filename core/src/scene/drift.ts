@@ -1,6 +1,6 @@
 import { sectionOf } from '../desk/address';
 import { stripFamily, type Family, type Profile } from '../desk/profile';
-import { isNumberSpec, sameValue, type Value } from '../desk/setting';
+import { isNumberSpec, sameValue, type SettingSpec, type Value } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 
 /** One setting that is not where it was. */
@@ -32,65 +32,103 @@ export function stripDrift(
   now: StripState,
   keys?: readonly string[],
 ): SettingChange[] {
-  if (was === now) return [];
-  const changes: SettingChange[] = [];
   const family = stripFamily(profile, strip);
-  for (const key of keys ? new Set(keys) : family ? unlike(family, was, now) : []) {
-    const before = was[key];
-    const after = now[key];
-    if (before === after || before === undefined || after === undefined) continue;
-    const spec = family?.settings[key];
-    if (spec && !sameValue(spec, before, after))
-      changes.push({ address: `${strip}/${key}`, strip, section: sectionOf(key), key, was: before, now: after });
-  }
-  return changes;
+  if (was === now || !family) return [];
+  if (!keys)
+    return unlike(family, was, now).map(({ key, section }) => changeOf(strip, key, section, was[key], now[key]));
+  return [...new Set(keys)].flatMap((key) => {
+    const spec = family.settings[key];
+    return spec && differ(spec, was[key], now[key]) ? [changeOf(strip, key, sectionOf(key), was[key], now[key])] : [];
+  });
 }
 
-/** The keys under which two strips do not hold the very same, in desk order. */
-function unlike(family: Family, was: StripState, now: StripState): string[] {
-  const words = wordsOf(family);
-  const [before, after] = [rowOf(family, was, words), rowOf(family, now, words)];
-  const found: number[] = [];
-  for (let i = 0; i < before.numbers.length; i++) if (before.numbers[i] !== after.numbers[i]) found.push(i);
+const differ = (spec: SettingSpec, before: Value | undefined, after: Value | undefined): boolean =>
+  before !== undefined && after !== undefined && !sameValue(spec, before, after);
+
+const changeOf = (
+  strip: string,
+  key: string,
+  section: string,
+  was: Value | undefined,
+  now: Value | undefined,
+): SettingChange => ({ address: `${strip}/${key}`, strip, section, key, was: was as Value, now: now as Value });
+
+/** The settings that differ between two strips, in desk order. */
+function unlike(family: Family, was: StripState, now: StripState): readonly Place[] {
+  const layout = layoutOf(family);
+  const { apart, words } = layout;
+  const [before, after] = [rowOf(layout, was), rowOf(layout, now)];
+  const found = numbersApart(before.numbers, after.numbers, apart).map((i) => layout.numbers[i] as Place);
   const numbers = found.length;
-  for (let i = 0; i < words.length; i++) if (before.words[i] !== after.words[i]) found.push(words[i] as number);
-  if (numbers > 0 && found.length > numbers) found.sort((one, other) => one - other);
-  return found.map((i) => family.keys[i] as string);
+  for (let i = 0; i < words.length; i++) {
+    const [word, one, other] = [words[i] as Place, before.words[i], after.words[i]];
+    if (one !== other && differ(word.spec, one, other)) found.push(word);
+  }
+  return numbers > 0 && found.length > numbers ? found.sort((one, other) => one.at - other.at) : found;
 }
 
-/** A strip's values: numbers and switches in the order of its family's keys, 0 for all others, and those others. */
-interface Row {
-  /** NaN, which is never alike, where the strip lacks one. */
-  readonly numbers: Float64Array;
-  readonly words: readonly (Value | undefined)[];
+/** Where two rows lie further apart than they may. What one of them lacks is no number, and that is apart from nothing. */
+function numbersApart(one: Float64Array, other: Float64Array, apart: Float64Array): number[] {
+  const found: number[] = [];
+  for (let i = 0; i < apart.length; i++)
+    if (Math.abs((one[i] as number) - (other[i] as number)) > (apart[i] as number)) found.push(i);
+  return found;
 }
 
-const places = new WeakMap<Family, readonly number[]>();
+/** A setting of a family: the how-manyeth it is, and what is known of it. */
+interface Place {
+  readonly at: number;
+  readonly key: string;
+  readonly section: string;
+  readonly spec: SettingSpec;
+}
+
+interface Layout {
+  /** The settings that are numbers or switches. */
+  readonly numbers: readonly Place[];
+  /** By more than this two numbers or switches differ. */
+  readonly apart: Float64Array;
+  /** The others. */
+  readonly words: readonly Place[];
+}
+
+const layouts = new WeakMap<Family, Layout>();
 const rows = new WeakMap<StripState, Row>();
 
-/** Where a family's keys of neither numbers nor switches stand among its keys. */
-function wordsOf(family: Family): readonly number[] {
-  const known = places.get(family);
+const isNumeric = ({ spec }: Place): boolean => isNumberSpec(spec) || spec.kind === 'switch';
+
+function layoutOf(family: Family): Layout {
+  const known = layouts.get(family);
   if (known) return known;
-  const made = family.keys.flatMap((key, i) => {
+  const places = family.keys.flatMap((key, at): Place[] => {
     const spec = family.settings[key];
-    return spec && (isNumberSpec(spec) || spec.kind === 'switch') ? [] : [i];
+    return spec ? [{ at, key, section: sectionOf(key), spec }] : [];
   });
-  places.set(family, made);
+  const numbers = places.filter(isNumeric);
+  const made = {
+    numbers,
+    apart: Float64Array.from(numbers, ({ spec }) => (isNumberSpec(spec) ? spec.step / 2 + 1e-9 : 0.5)),
+    words: places.filter((place) => !isNumeric(place)),
+  };
+  layouts.set(family, made);
   return made;
+}
+
+/** A strip's values in the order of its family's layout. */
+interface Row {
+  readonly numbers: Float64Array;
+  readonly words: readonly (Value | undefined)[];
 }
 
 /**
  * Remembered for as long as the strip is: comparing two rows takes a tenth of looking every key up, and a state is compared
  * again and again.
  */
-function rowOf({ keys }: Family, strip: StripState, words: readonly number[]): Row {
+function rowOf({ numbers, words }: Layout, strip: StripState): Row {
   const known = rows.get(strip);
-  if (known?.numbers.length === keys.length) return known;
-  const numbers = new Float64Array(keys.length);
-  for (let i = 0; i < keys.length; i++) numbers[i] = Number(strip[keys[i] as string]);
-  for (const i of words) numbers[i] = 0;
-  const row = { numbers, words: words.map((i) => strip[keys[i] as string]) };
+  if (known?.numbers.length === numbers.length) return known;
+  const row = { numbers: new Float64Array(numbers.length), words: words.map(({ key }) => strip[key]) };
+  for (let i = 0; i < numbers.length; i++) row.numbers[i] = Number(strip[(numbers[i] as Place).key]);
   rows.set(strip, row);
   return row;
 }

@@ -83,17 +83,19 @@ function stepsOf(
     if (node.kind !== 'stem') for (const { from } of node.feeds) visit(from);
   };
   visit(nodes.at(-1)?.key ?? '');
-  const parts = new Map<number, Fed[]>();
+  const parts = new Map<string, Fed[]>();
   const steps: RenderStep[] = [];
   for (const node of needed) {
-    const part = node.kind === 'stem' ? undefined : node.part;
-    if (node.kind === 'stem' || part === undefined) steps.push([node]);
-    else if (parts.has(part)) parts.get(part)?.push(node);
-    else {
-      const step = [node];
-      parts.set(part, step);
-      steps.push(step);
+    if (node.kind === 'stem' || node.part === undefined) {
+      steps.push([node]);
+      continue;
     }
+    // Effects do not have to wait for what goes straight to a bus.
+    const name = `${node.kind} ${node.part}`;
+    const part = parts.get(name) ?? [];
+    if (part.length === 0) steps.push(part);
+    part.push(node);
+    parts.set(name, part);
   }
   return { steps, before };
 }
