@@ -25,6 +25,8 @@ interface CurvePairProps {
 export type Point = readonly [across: number, up: number];
 
 const HEIGHT = 132;
+/** What stands at the line on which nothing is more or less. */
+const ZERO = '0';
 /** Kept free at the upper and lower edge, in pixels. */
 const EDGE = 4;
 
@@ -53,9 +55,16 @@ export function CurvePair({ name, was, now, across, up, colours, height = HEIGHT
               y1={y(place)}
               y2={y(place)}
               stroke={look.line}
-              strokeWidth={text ? 2 : 1}
+              strokeWidth={text === ZERO ? 2 : 1}
             />
           ))}
+          {up.marks.map(([place, text]) =>
+            text ? (
+              <SvgText key={text} {...words} transform={`translate(4 ${y(place) - 3})`}>
+                {text}
+              </SvgText>
+            ) : null,
+          )}
           {across.marks.map(([place]) => (
             <Line key={place} x1={place * width} x2={place * width} y1={0} y2={height} stroke={look.line} />
           ))}

@@ -60,13 +60,13 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
       ))}
       <Words kind="heading">B over A in third octaves</Words>
       {one && other ? <Spectrum a={one} b={other} /> : waiting}
-      <Words kind="heading">Loudness over time</Words>
+      <Words kind="heading">Loudness over time, LUFS</Words>
       <CurvePair
         name="Short-term loudness over time"
         was={overTime(left.loudness.shortTerm, (lufs) => (lufs + 60) / 60)}
         now={overTime(right.loudness.shortTerm, (lufs) => (lufs + 60) / 60)}
         across={{ marks: marksOf(left.seconds) }}
-        up={{ marks: [0.25, 0.5, 0.75].map((at) => [at, '']) }}
+        up={{ marks: [-45, -30, -15].map((lufs) => [(lufs + 60) / 60, `−${-lufs}`]) }}
         colours={colours}
       />
       <Words kind="heading">Left and right alike</Words>
@@ -105,6 +105,13 @@ const overTime = (values: readonly (number | null)[], place: (value: number) => 
 
 /** dB at the edge of the chart. */
 const EDGE = 6;
+/** Pixels left of the bars, and those that the name of a frequency takes. */
+const [LEFT, NAME] = [32, 40];
+const NAMED = [
+  [100, '100'],
+  [1000, '1k'],
+  [10_000, '10k'],
+] as const;
 
 function Spectrum({ a, b }: { readonly a: Analysis; readonly b: Analysis }) {
   const look = useLook();
@@ -117,7 +124,7 @@ function Spectrum({ a, b }: { readonly a: Analysis; readonly b: Analysis }) {
   const step = (width - 40) / bands.length;
   const said = bands
     .filter(({ by }) => Math.abs(by) >= 0.5)
-    .map(({ hertz, by }) => `${Math.round(hertz)} Hz ${by.toFixed(1)} dB`)
+    .map(({ hertz, by }) => `${Math.round(hertz)} Hz ${by.toFixed(1).replace('-', '−')} dB`)
     .join(', ');
   return (
     <View
@@ -127,15 +134,9 @@ function Spectrum({ a, b }: { readonly a: Analysis; readonly b: Analysis }) {
     >
       {width > 0 ? (
         <BarChart
-          data={bands.map(({ hertz, by }) => ({
+          data={bands.map(({ by }) => ({
             value: by,
             frontColor: by >= 0 ? look.b : look.a,
-            labelWidth: 30,
-            label: [100, 1000, 10_000].includes(Math.round(hertz))
-              ? hertz < 1000
-                ? '100'
-                : `${Math.round(hertz / 1000)}k`
-              : '',
           }))}
           width={width - 36}
           height={70}
@@ -147,12 +148,22 @@ function Spectrum({ a, b }: { readonly a: Analysis; readonly b: Analysis }) {
           noOfSections={2}
           noOfSectionsBelowXAxis={2}
           stepValue={EDGE / 2}
-          yAxisLabelWidth={30}
+          yAxisLabelWidth={LEFT - 2}
           yAxisLabelTexts={['−6', '−3', '0', '+3', '+6']}
-          xAxisLabelTextStyle={{ color: look.second, fontFamily: FONT.value, fontSize: SIZE.small - 2 }}
+          xAxisLabelsHeight={0}
           {...axesOf(look)}
         />
       ) : null}
+      <View style={styles.hertz}>
+        {NAMED.map(([hertz, text]) => {
+          const at = bands.findIndex((band) => Math.round(band.hertz) === hertz);
+          return (
+            <Words key={text} tone="second" style={[styles.named, { left: LEFT + (at + 0.4) * step - NAME / 2 }]}>
+              {text}
+            </Words>
+          );
+        })}
+      </View>
     </View>
   );
 }
@@ -162,4 +173,6 @@ const styles = StyleSheet.create({
   row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, minHeight: 28 },
   fill: { flex: 1 },
   value: { width: 96, textAlign: 'right' },
+  hertz: { height: 16 },
+  named: { position: 'absolute', width: NAME, textAlign: 'center', fontFamily: FONT.value, fontSize: SIZE.small - 2 },
 });
