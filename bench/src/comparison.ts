@@ -14,7 +14,7 @@ interface ProfileJson {
 }
 
 /** How often each is done. */
-const ROUNDS = 101;
+const ROUNDS = 501;
 
 /** Two states of 288 strips with 200 settings each that differ in 1,440 settings on all strips, compared and ranked. */
 export async function comparison(quay: ProfileJson): Promise<void> {

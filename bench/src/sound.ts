@@ -10,6 +10,7 @@ import { measureLoudness } from '@old-echo/core/sound/loudness';
 import { planMix, type StemOf } from '@old-echo/core/sound/mix-plan';
 import { render, type Channels } from '@old-echo/core/sound/render';
 import { makeStems } from '@old-echo/demo/music/make-stems';
+import { SoundMemory } from '@old-echo/server/sound/memory';
 import { SoundPool } from '@old-echo/server/sound/pool';
 
 import { print, time } from './figure';
@@ -100,21 +101,25 @@ export async function sound(profile: Profile): Promise<void> {
       const { channels = [] } = await pool.run({ do: 'stem', file: join(folder, `${hash}.wav`), rate: RATE });
       recordings.set(hash, channels);
     }
-    const mix = (state: State, cache: Map<string, Channels>) =>
-      render(
-        planMix(profile, state, { output: 'main.1', solo: null, stems, law: 'constant power', rate: RATE, frames }),
-        {
-          stem: (hash) => Promise.resolve(recordings.get(hash) ?? []),
-          run: async (step, inputs) => {
-            const { sounds = [] } = await pool.run({ do: 'step', step, inputs, frames, rate: RATE });
-            step.forEach(({ key }, n) => cache.set(key, sounds[n] ?? []));
-            return sounds;
-          },
-          known: (key) => cache.get(key),
+    const mix = async (state: State, memory: SoundMemory) => {
+      const request = { output: 'main.1', solo: null, stems, law: 'constant power', rate: RATE, frames } as const;
+      const plan = planMix(profile, state, request);
+      for (const { key } of plan.nodes) memory.get(key);
+      const mixed = await render(plan, {
+        stem: (hash) => Promise.resolve(recordings.get(hash) ?? []),
+        run: async (step, inputs) => {
+          const rooms = memory.forStep(step, inputs, frames);
+          const { sounds = [] } = await pool.run({ do: 'step', step, inputs, frames, rate: RATE, rooms });
+          step.forEach(({ key }, n) => memory.set(key, sounds[n] ?? []));
+          return sounds;
         },
-      );
+        known: (key) => memory.get(key),
+      });
+      memory.rest();
+      return mixed;
+    };
     const state = mixed(profile);
-    const full = await time(() => mix(state, new Map()), ROUNDS);
+    const full = await time(() => mix(state, new SoundMemory()), ROUNDS);
     const theirs = ffmpegMix(files);
     const long = `${STRIPS} strips of ${(frames / RATE).toFixed(0)} s`;
     print({
@@ -125,15 +130,15 @@ export async function sound(profile: Profile): Promise<void> {
       goal: { most: (frames / RATE / 20) * 1000 },
     });
     let changes = 0;
-    const cache = new Map<string, Channels>();
-    const first = await mix(state, cache);
+    const memory = new SoundMemory();
+    const first = await mix(state, memory);
     for (const [what, change] of [
       ['a band of one strip changed', () => ({ 'in.5/eq/2/gain': 3 + (changes++ % 50) / 10 })],
       ['one fader moved', () => ({ 'in.5/fader/level': -20 - (changes++ % 300) / 10 })],
     ] as const)
       print({
         name: `${long}, ${what} (other: the whole mix again)`,
-        ours: await time(() => mix(withSettings(state, change()), cache), ROUNDS),
+        ours: await time(() => mix(withSettings(state, change()), memory), ROUNDS),
         other: full,
         unit: 'ms',
         goal: { ratio: 8 },

@@ -99,6 +99,20 @@ test.each(PAN_LAWS)('one channel goes to both sides by the pan law: %s', async (
   }
 });
 
+test('two strips of one channel are as SoX mixes them: the first in the middle, the other on the right', async () => {
+  const both = { stems: { 'in.1': stem('one'), 'in.2': stem('other') } };
+  const sounds = { one: [noise(1)], other: [noise(4)] };
+  const ours = await mix({ 'in.2/pan/position': 100, 'in.2/fader/level': -6 }, both, sounds);
+  // Constant power takes 3.01 dB in the middle; −6 dB is 0.501187 (arithmetic).
+  const middle = 10 ** (-3.0103 / 20);
+  const remix = ['remix', `1v${middle}`, `1v${middle},2v0.501187`];
+  const theirs = throughSox({ rate: RATE, channels: [noise(1), noise(4)] }, ...remix);
+  ours.forEach((channel, c) => {
+    const worst = Math.max(...channel.map((x, i) => Math.abs(x - theirs.channels[c]![i]!)));
+    expect(worst).toBeLessThan(1e-6);
+  });
+});
+
 test('twenty strips, alone or all at once, in the main and in an effect: the sum of all is the sum of each', async () => {
   const strips = Array.from({ length: 20 }, (_, i) => `in.${i + 1}`);
   const stems = Object.fromEntries(strips.map((strip, i) => [strip, stem(i % 3 === 0 ? 'two' : 'one')]));

@@ -2,7 +2,6 @@ import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { setTimeout } from 'node:timers/promises';
 
-import { LRUCache } from 'lru-cache';
 import type { Logger } from 'pino';
 
 import type { Recipe } from '@old-echo/core/contracts/combination';
@@ -22,13 +21,12 @@ import { loadState } from '../scenes/strip-states';
 import { sceneView } from '../scenes/store';
 import type { Sessions } from '../sessions/sessions';
 import type { SoundFiles } from '../sound/files';
+import { SoundMemory } from '../sound/memory';
 import type { SoundPool } from '../sound/pool';
 import type { Task } from '../sound/task';
 import { stemRows } from '../stems/store';
 import { beat, endRender, forgetRenders, renderView, takeRender, wanted } from './store';
 
-/** Worked out sound that is kept in memory, in bytes: about forty strips of half a minute. */
-const KEPT = 512 * 1024 * 1024;
 /** Mixes that nobody asked for in this time go, in ms. */
 const KEPT_FOR = 7 * 24 * 3_600_000;
 /** Time between two notes of how far a render is, in ms. */
@@ -44,14 +42,7 @@ interface Tools {
 
 /** Works out mixes from stems. What is the same sound is worked out once, by whoever asks. */
 export class Mixer {
-  private readonly cache = new LRUCache<string, Channels>({
-    maxSize: KEPT,
-    sizeCalculation: (channels) =>
-      Math.max(
-        1,
-        channels.reduce((sum, channel) => sum + channel.byteLength, 0),
-      ),
-  });
+  private readonly memory = new SoundMemory();
   /** What is being worked out, by its keys, for whoever else needs the same. */
   private readonly steps = new Map<string, Promise<readonly Channels[]>>();
   /** Mixes that are being worked out here, by their id. */
@@ -76,7 +67,10 @@ export class Mixer {
     if (await takeRender(db, id, !existsSync(files.mix(id))))
       this.atWork.set(
         id,
-        this.work(id, plan).finally(() => this.atWork.delete(id)),
+        this.work(id, plan).finally(() => {
+          this.atWork.delete(id);
+          this.rest();
+        }),
       );
     return renderView(db, id);
   }
@@ -155,6 +149,8 @@ export class Mixer {
     const cancelled = new AbortController();
     const signal = AbortSignal.any([cancelled.signal, this.ending.signal]);
     let [done, total] = [0, plan.nodes.length];
+    // What belongs to this mix is kept before all else, also what it does not ask for while only another strip has changed.
+    for (const { key } of plan.nodes) this.memory.get(key);
     const note = async () => {
       if (await beat(db, id, done, total)) cancelled.abort(CANCELLED);
     };
@@ -168,9 +164,9 @@ export class Mixer {
         run: (step, inputs) =>
           this.once(
             step.map(({ key }) => key),
-            { do: 'step', step, inputs, frames, rate },
+            () => ({ do: 'step', step, inputs, frames, rate, rooms: this.memory.forStep(step, inputs, frames) }),
           ),
-        known: (key) => this.cache.get(key),
+        known: (key) => this.memory.get(key),
         onProgress: (steps, of) => ([done, total] = [steps, of]),
         signal,
       });
@@ -190,26 +186,34 @@ export class Mixer {
 
   private async stem(hash: string, rate: number): Promise<Channels> {
     const task = { do: 'stem', file: this.tools.files.stem(hash), rate } as const;
-    const [channels = []] = await this.once([`stem ${hash} ${rate}`], task);
+    const [channels = []] = await this.once([`stem ${hash} ${rate}`], () => task);
     return channels;
   }
 
   /** What a task makes, worked out once and kept: a sound for each of its keys. */
-  private once(keys: readonly string[], task: Task): Promise<readonly Channels[]> {
-    const known = keys.map((key) => this.cache.get(key));
+  private once(keys: readonly string[], task: () => Task): Promise<readonly Channels[]> {
+    const known = keys.map((key) => this.memory.get(key));
     if (known.every((sound) => sound !== undefined)) return Promise.resolve(known);
     const name = keys.join();
     const begun = this.steps.get(name);
     if (begun) return begun;
     const made = this.tools.pool
-      .run(task)
+      .run(task())
       .then(({ channels = [], sounds = [channels] }) => {
-        keys.forEach((key, n) => this.cache.set(key, sounds[n] ?? []));
+        keys.forEach((key, n) => this.memory.set(key, sounds[n] ?? []));
         return sounds;
       })
-      .finally(() => this.steps.delete(name));
+      .finally(() => {
+        this.steps.delete(name);
+        this.rest();
+      });
     this.steps.set(name, made);
     return made;
+  }
+
+  /** Once nothing at all is at work, nobody reads what the memory has let go. */
+  private rest(): void {
+    if (this.atWork.size === 0 && this.steps.size === 0) this.memory.rest();
   }
 }
 

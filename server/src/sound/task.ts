@@ -12,6 +12,8 @@ export type Task =
       readonly inputs: Readonly<Record<string, Channels>>;
       readonly frames: number;
       readonly rate: number;
+      /** Memory that may be written over for what comes of it. */
+      readonly rooms: readonly Float32Array[];
     }
   /** Writes a finished mix into a file and measures it. */
   | { readonly do: 'finish'; readonly channels: Channels; readonly rate: number; readonly file: string }

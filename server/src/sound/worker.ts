@@ -49,8 +49,12 @@ async function work(task: Task): Promise<Done> {
   switch (task.do) {
     case 'stem':
       return { channels: await readStem(task.file, task.rate) };
-    case 'step':
-      return { sounds: renderStep(task.step, (key) => task.inputs[key] ?? [], task.frames, task.rate, room) };
+    case 'step': {
+      const { step, inputs, frames, rate } = task;
+      const rooms = [...task.rooms];
+      const make = (count: number) => (rooms[0]?.length === count ? rooms.shift()?.fill(0) : undefined) ?? room(count);
+      return { sounds: renderStep(step, (key) => inputs[key] ?? [], frames, rate, make) };
+    }
     case 'finish': {
       const sound = { rate: task.rate, channels: task.channels };
       // Whole or not at all: it gets its name once it is written.

@@ -1,0 +1,58 @@
+import { LRUCache } from 'lru-cache';
+
+import type { Channels, RenderStep } from '@old-echo/core/sound/render';
+
+/** Worked out sound that is kept, in bytes: about eighty channels of half a minute. */
+const KEPT = 512 * 1024 * 1024;
+/** Memory that is held ready to be used again, in bytes. */
+const SPARE = 128 * 1024 * 1024;
+
+const bytesOf = (channels: Channels): number => channels.reduce((sum, channel) => sum + channel.byteLength, 0);
+
+/**
+ * Worked out sound by its key, as much as there is room for. What had to go leaves its memory behind, which is used again:
+ * two threads that both ask the machine for fresh memory take longer for that than for many a step of a mix.
+ */
+export class SoundMemory {
+  private readonly sounds: LRUCache<string, Channels>;
+  /** What had to go, but may still be read by somebody. */
+  private readonly gone: Float32Array[] = [];
+  private spare: Float32Array[] = [];
+
+  /** @param kept bytes of sound, @param most bytes of memory that is held ready */
+  constructor(
+    kept = KEPT,
+    private readonly most = SPARE,
+  ) {
+    this.sounds = new LRUCache({
+      maxSize: kept,
+      sizeCalculation: (channels) => Math.max(1, bytesOf(channels)),
+      dispose: (channels) => this.gone.push(...channels),
+    });
+  }
+
+  get(key: string): Channels | undefined {
+    return this.sounds.get(key);
+  }
+
+  set(key: string, channels: Channels): void {
+    this.sounds.set(key, channels);
+  }
+
+  /** Says that nobody reads or writes any sound now, so that the memory of what had to go may be written over. */
+  rest(): void {
+    this.spare.push(...this.gone.splice(0));
+    while (bytesOf(this.spare) > this.most) this.spare.shift();
+  }
+
+  /** Memory for what a step makes, of `frames` samples each; fewer than it needs where there is not as much. */
+  forStep(step: RenderStep, inputs: Readonly<Record<string, Channels>>, frames: number): Float32Array[] {
+    const count = step.reduce(
+      (sum, node) => sum + (node.kind === 'stem' ? (inputs[node.hash]?.length ?? 0) : node.kind === 'mono sum' ? 1 : 2),
+      0,
+    );
+    const fitting = this.spare.filter(({ length }) => length === frames).slice(0, count);
+    this.spare = this.spare.filter((one) => !fitting.includes(one));
+    return fitting;
+  }
+}
