@@ -119,7 +119,7 @@ function process({ kind, settings }: Insert, channels: readonly Float32Array[], 
 const SIZES: Readonly<Record<string, number>> = { room: 0.017, plate: 0.011, hall: 0.038 };
 
 /**
- * What an effect return makes of what is sent to it, and its strip of that, into left and right, silent at first.
+ * What an effect return makes of what is sent to it, and its strip of that, into left and right.
  * @param source what is sent to it, one channel
  */
 export function runEffect(strip: StripState, source: Source, wet: readonly Float32Array[], rate: number): void {
@@ -129,6 +129,7 @@ export function runEffect(strip: StripState, source: Source, wet: readonly Float
   const [time, tone] = [at('inserts/time'), at('inserts/tone')];
   const steps = stripSteps(strip, rate, 1, false);
   const late = kind in SIZES || kind === 'echo' ? Math.round(at('inserts/predelay') * MS * rate) : 0;
+  for (const channel of wet) channel.fill(0, 0, late);
   const later = wet.map((channel) => channel.subarray(late));
   const size = SIZES[kind];
   const effect =

@@ -6,7 +6,7 @@ import type { Fed, MixNode } from './mix-plan';
 import type { Channels, RenderStep } from './render';
 import { factor } from './sound';
 
-/** Makes room for samples, silent at first. */
+/** Makes room for samples; whatever is in it is written over. */
 type Make = (count: number) => Float32Array;
 
 const inMemory: Make = (count) => new Float32Array(count);

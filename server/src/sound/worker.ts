@@ -52,7 +52,7 @@ async function work(task: Task): Promise<Done> {
     case 'step': {
       const { step, inputs, frames, rate } = task;
       const rooms = [...task.rooms];
-      const make = (count: number) => (rooms[0]?.length === count ? rooms.shift()?.fill(0) : undefined) ?? room(count);
+      const make = (count: number) => (rooms[0]?.length === count ? rooms.shift() : undefined) ?? room(count);
       return { sounds: renderStep(step, (key) => inputs[key] ?? [], frames, rate, make) };
     }
     case 'finish': {
