@@ -15,7 +15,7 @@ import { buildWeb } from './web-build.mjs';
 
 const STEPS = ['types', 'lint', 'arrows', 'unit', 'browser'];
 /** A database that runs full after a few scenes: all tables share one file that cannot grow. */
-const SMALL = ['--innodb-file-per-table=0', '--innodb-data-file-path=ibdata1:12M;ibdata2:5M'];
+const SMALL = ['--innodb-file-per-table=0', '--innodb-data-file-path=ibdata1:12M;ibdata2:9M'];
 const { values, positionals } = parseArgs({
   options: { only: { type: 'string', multiple: true } },
   allowPositionals: true,

@@ -228,7 +228,7 @@ test('a scene removed for good meanwhile is told, and nothing else breaks', asyn
   await more(other, 'To the bin');
   await expect(page.getByText(/^In the bin since/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Restore', exact: true })).toBeDisabled();
-  await other.getByRole('button', { name: /^More about/ }).click();
+  await other.getByRole('button', { name: 'More about Lanterns on the Quay' }).click();
   await other.getByRole('button', { name: /Look into the bin/ }).click();
   await other.getByRole('button', { name: 'Remove for good' }).click();
   await other.getByRole('button', { name: 'Remove for good' }).last().click();

@@ -74,8 +74,8 @@ function addingOf(passage: Passage, { pair, mono, law, sum }: Way, rate: number)
   const [moving, by] = typeof gain === 'number' ? [undefined, gain] : [gain.moving, gain.by];
   const position = typeof passage.pan === 'number' ? passage.pan : valueEnvelope(passage.pan, rate);
   const positions = new Float32Array(at.BLOCK);
-  const loudness = (percent: number) => sides(law, pair, percent / PERCENT).map((side) => side * by);
-  const still = typeof position === 'number' ? loudness(position * PERCENT) : undefined;
+  const sidesAt = (percent: number) => sides(law, pair, percent / PERCENT).map((side) => side * by);
+  const still = typeof position === 'number' ? sidesAt(position * PERCENT) : undefined;
   return (start, count) => {
     if (!pair) right.set(left);
     if (moving) moving(gains, start);
@@ -85,10 +85,10 @@ function addingOf(passage: Passage, { pair, mono, law, sum }: Way, rate: number)
       place(0, count, l, r, 0, 0);
     } else {
       position(positions, start);
-      let [l = 0, r = 0] = loudness(positions[0] as number);
+      let [l = 0, r = 0] = sidesAt(positions[0] as number);
       for (let from = 0; from < count; from += PAN_STEP) {
         const to = Math.min(count, from + PAN_STEP);
-        const [nextL = 0, nextR = 0] = loudness(positions[Math.min(to, count - 1)] as number);
+        const [nextL = 0, nextR = 0] = sidesAt(positions[Math.min(to, count - 1)] as number);
         place(from, to, l, r, (nextL - l) / (to - from), (nextR - r) / (to - from));
         [l, r] = [nextL, nextR];
       }
