@@ -88,7 +88,18 @@ test('memory of a sound that had to go is not written over before nobody reads i
   expect([memory.get('one'), memory.get('three')]).toEqual([undefined, sounds[2]!.channels]);
   expect(memory.forStep(step, inputs, FRAMES)).toEqual([]);
   memory.rest();
+  // Of other lengths there is none.
   expect(memory.forStep(step, inputs, FRAMES + 1)).toEqual([]);
   expect(memory.forStep(step, inputs, FRAMES)[0]).toBe(sounds[0]!.channels[0]);
   expect(memory.forStep(step, inputs, FRAMES)).toEqual([]);
+});
+
+test('no more memory is held ready than was agreed, however much had to go', () => {
+  const memory = new SoundMemory(CHANNEL, 3 * CHANNEL);
+  for (let i = 0; i < 20; i++) memory.set(`sound ${i}`, [new Float32Array(FRAMES)]);
+  memory.rest();
+  const steps = Array.from({ length: 20 }, () =>
+    memory.forStep(planOf({}).nodes.slice(0, 1), { noise: recording }, FRAMES),
+  );
+  expect(steps.flat()).toHaveLength(3);
 });

@@ -27,7 +27,10 @@ export class SoundMemory {
     this.sounds = new LRUCache({
       maxSize: kept,
       sizeCalculation: (channels) => Math.max(1, bytesOf(channels)),
-      dispose: (channels) => this.gone.push(...channels),
+      dispose: (channels) => {
+        this.gone.push(...channels);
+        this.keepFew(this.gone);
+      },
     });
   }
 
@@ -42,7 +45,12 @@ export class SoundMemory {
   /** Says that nobody reads or writes any sound now, so that the memory of what had to go may be written over. */
   rest(): void {
     this.spare.push(...this.gone.splice(0));
-    while (bytesOf(this.spare) > this.most) this.spare.shift();
+    this.keepFew(this.spare);
+  }
+
+  /** Leaves what is too much to whoever collects what nobody holds. */
+  private keepFew(held: Float32Array[]): void {
+    while (bytesOf(held) > this.most) held.shift();
   }
 
   /** Memory for what a step makes, of `frames` samples each; fewer than it needs where there is not as much. */
