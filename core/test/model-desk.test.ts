@@ -150,6 +150,8 @@ test('an effect return adds a tail, and is silent when nothing is sent to it', a
   const stems = { stems: { 'in.1': stem('one') } };
   const wet = await mix(room, stems, short);
   expect(level(wet[0]!.subarray(4800))).toBeGreaterThan(-80);
+  // A kind of effect that the model does not know is a room as well.
+  expect(await mix({ ...room, 'fx.1/inserts/kind': 'spring' }, stems, short)).toEqual(wet);
   const dry = await mix({ ...room, 'in.1/sends/fx.1/level': -90 }, stems, short);
   expect(level(dry[0]!.subarray(4800))).toBe(-Infinity);
 });

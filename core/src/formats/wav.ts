@@ -145,7 +145,7 @@ export function peakOf(stored: Uint8Array, depth: Depth): number {
  */
 export function readWav(bytes: Uint8Array, make: Make = inMemory): Sound {
   const { rate, channels, depth, frames, at, end } = wavInfo(bytes, bytes.length);
-  const samples = samplesOf(bytes.subarray(at, end), depth, make);
+  const samples = samplesOf(bytes.subarray(at, end), depth, channels === 1 ? make : inMemory);
   if (depth === '24' && channels === 1) return { rate, channels: [samples as Float32Array] };
   const by = 1 / FULL_SCALE[depth];
   const read = Array.from({ length: channels }, (_, c) => {

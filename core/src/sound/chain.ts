@@ -128,10 +128,11 @@ export function runEffect(strip: StripState, source: Source, wet: readonly Float
   const mix = kind === 'none' ? 1 : Number(strip['inserts/mix'] ?? 100) * PERCENT;
   const [time, tone] = [at('inserts/time'), at('inserts/tone')];
   const steps = stripSteps(strip, rate, 1, false);
-  const late = kind in SIZES || kind === 'echo' ? Math.round(at('inserts/predelay') * MS * rate) : 0;
+  // Whatever is no other effect is a room.
+  const size = ['none', 'echo', 'chorus'].includes(kind) ? undefined : (SIZES[kind] ?? SIZES['room']);
+  const late = size !== undefined || kind === 'echo' ? Math.round(at('inserts/predelay') * MS * rate) : 0;
   for (const channel of wet) channel.fill(0, 0, late);
   const later = wet.map((channel) => channel.subarray(late));
-  const size = SIZES[kind];
   const effect =
     size !== undefined
       ? [rooming({ time, tone, size }, rate)]

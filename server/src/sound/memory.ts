@@ -56,7 +56,8 @@ export class SoundMemory {
   /** Memory for what a step makes, of `frames` samples each; fewer than it needs where there is not as much. */
   forStep(step: RenderStep, inputs: Readonly<Record<string, Channels>>, frames: number): Float32Array[] {
     const count = step.reduce(
-      (sum, node) => sum + (node.kind === 'stem' ? (inputs[node.hash]?.length ?? 0) : node.kind === 'mono sum' ? 1 : 2),
+      (sum, node) =>
+        sum + (node.kind === 'stem' ? Math.min(2, inputs[node.hash]?.length ?? 0) : node.kind === 'mono sum' ? 1 : 2),
       0,
     );
     const fitting = this.spare.filter(({ length }) => length === frames).slice(0, count);
