@@ -1,4 +1,4 @@
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { BlindTestView, NewBlindTest } from '@old-echo/core/contracts/sound';
@@ -35,7 +35,7 @@ export async function keepBlindTest(db: Database, { productionId, a, b, heard, t
   if (!(await db('productions').where({ id: productionId }).first('id')))
     throw new Fault('not-found', 'This production is gone.', 'The result was not kept.');
   await db('blind_tests').insert({
-    id: ulid(),
+    id: newId(),
     production_id: productionId,
     a,
     b,

@@ -3,7 +3,7 @@ import type { BeginCarry, CarryingView, NamedMatch } from '@old-echo/core/contra
 import { Fault } from '@old-echo/core/contracts/fault';
 import { freeName } from '@old-echo/core/scene/suggest-name';
 import type { Logger } from 'pino';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
@@ -80,7 +80,7 @@ export async function beginCarry(tools: Tools, request: BeginCarry): Promise<Car
       'intoId',
     );
   await remember(db, productionId, deskId, request.hands as Readonly<Record<string, string | null>>);
-  const id = ulid();
+  const id = newId();
   const { name } = (await db('productions').where({ id: productionId }).first('name')) as { name: string };
   await db('carryings').insert({
     id,
@@ -171,7 +171,7 @@ async function newProduction(db: Database, deskId: string, name: string): Promis
 
 /** A version of the other production under the name of this one, or with a number behind it. */
 async function versionFor(db: Database, productionId: string, like: string, deskName: string): Promise<string> {
-  const id = ulid();
+  const id = newId();
   await inTransaction(db, async (tx) => {
     const { name } = (await tx('versions').where({ id: like }).first('name')) as { name: string };
     const own = (await tx('versions').where({ production_id: productionId }).select('name', 'place')) as {

@@ -13,7 +13,7 @@ import { readShape } from '@old-echo/core/contracts/read';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
@@ -70,7 +70,7 @@ export async function beginCombination(db: Database, { base, merge, picks }: New
     merge: merge === null ? null : { scene: merge, parent: await parentOf(db, base, merge) },
   };
   await partsOf(db, recipe);
-  const id = ulid();
+  const id = newId();
   await db('combinations').insert({ id, base_id: base, recipe: JSON.stringify(recipe), changed_at: new Date() });
   return combination(db, id);
 }

@@ -1,7 +1,7 @@
 import { readProfile } from '@old-echo/core/desk/profile';
 import { photoEntry, soundEntry, type ArchiveHead } from '@old-echo/core/formats/files';
 import { freeName } from '@old-echo/core/scene/suggest-name';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
@@ -47,7 +47,7 @@ export async function bringArchive(
         await productionMustBeUnlocked(tx, known.id);
         await binProduction(tx, known.id, true);
       }
-      production = ulid();
+      production = newId();
     }
     const ids = await newIds(tx, known !== undefined, head, versions);
     const here = (id: string) => ids.get(id) ?? id;
@@ -71,7 +71,7 @@ async function newIds(
     for (let i = 0; i < all.length; i += 1000) {
       const some = all.slice(i, i + 1000);
       const taken = copy ? some : ((await tx(table).whereIn('id', some).pluck('id')) as string[]);
-      for (const id of taken) ids.set(id, ulid());
+      for (const id of taken) ids.set(id, newId());
     }
   };
   await fresh(
@@ -141,7 +141,7 @@ async function bringRest(
       if (chosen.has(versionId))
         await tx('wishes').insert({
           ...wish,
-          id: ulid(),
+          id: newId(),
           version_id: here(versionId),
           scene_id: sceneId !== null && scenes.has(sceneId) ? here(sceneId) : null,
           made_at: new Date(),
@@ -157,7 +157,7 @@ async function bringRest(
   if (take.has('halls'))
     for (const { name, settings, takenAt } of head.halls)
       await tx('halls').insert({
-        id: ulid(),
+        id: newId(),
         production_id: production,
         name,
         settings: JSON.stringify(settings),
@@ -166,7 +166,7 @@ async function bringRest(
   if (take.has('outboard'))
     for (const { name, knobs, note, photo } of head.outboard)
       await tx('outboard').insert({
-        id: ulid(),
+        id: newId(),
         production_id: production,
         name,
         knobs: JSON.stringify(knobs),
@@ -176,7 +176,7 @@ async function bringRest(
   if (take.has('scopes'))
     for (const { name, scope } of head.scopes)
       await tx('scopes')
-        .insert({ id: ulid(), profile_id: readProfile(head.profile).id, name, scope: JSON.stringify(scope) })
+        .insert({ id: newId(), profile_id: readProfile(head.profile).id, name, scope: JSON.stringify(scope) })
         .onConflict(['profile_id', 'name'])
         .ignore();
   if (take.has('safes') && head.desk.safes.length > 0)

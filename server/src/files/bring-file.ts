@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 
 import { wavInfo } from '@old-echo/core/formats/wav';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import { pictureType } from '../outboard/store';
 import type { SoundFiles } from '../sound/files';
@@ -32,7 +32,7 @@ export async function bringFile(
   is: (path: string) => Promise<boolean>,
 ): Promise<void> {
   if (existsSync(to)) return;
-  const arriving = join(files.arriving, ulid());
+  const arriving = join(files.arriving, newId());
   try {
     await pipeline(await archive.read(entry), createWriteStream(arriving));
     const digest = createHash('sha256');

@@ -1,7 +1,7 @@
 import type { State } from '@old-echo/core/desk/state';
 import type { SceneFile } from '@old-echo/core/formats/files';
 import { freeName } from '@old-echo/core/scene/suggest-name';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
@@ -15,7 +15,7 @@ export async function bringScene(
   { profile: source, scene }: SceneFile,
   take: ReadonlySet<string>,
 ): Promise<string> {
-  const id = ulid();
+  const id = newId();
   let production = '';
   await inTransaction(db, async (tx) => {
     const profile = await profileFor(tx, source);
@@ -63,7 +63,7 @@ async function filesProduction(tx: Database, deskId: string): Promise<string> {
     .orderBy('place')
     .first('id')) as { id: string } | undefined;
   if (known) return known.id;
-  const id = ulid();
+  const id = newId();
   await tx('productions').insert({ id, desk_id: deskId, name: FROM_FILES, kind: 'song', note: '', place: 0 });
   return id;
 }
@@ -78,7 +78,7 @@ async function filesVersion(tx: Database, productionId: string): Promise<string>
   }[];
   const known = own.find(({ name }) => name === FROM_FILES);
   if (known) return known.id;
-  const id = ulid();
+  const id = newId();
   const place = Math.max(-1, ...own.map((version) => version.place)) + 1;
   await tx('versions').insert({ id, production_id: productionId, name: FROM_FILES, note: '', place });
   return id;

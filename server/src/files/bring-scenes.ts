@@ -11,7 +11,7 @@ import {
 import { fingerprint, stripFingerprint } from '@old-echo/core/scene/fingerprint';
 import type { Scope } from '@old-echo/core/scope/rules';
 import { LRUCache } from 'lru-cache';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { noteMoves } from '../scenes/insert';
@@ -132,7 +132,7 @@ async function insertLine(
   if (line.outboard.length > 0)
     await tx('scene_outboard').insert({
       scene_id: id,
-      devices: JSON.stringify(line.outboard.map((device) => ({ ...device, id: ulid(), revision: 1 }))),
+      devices: JSON.stringify(line.outboard.map((device) => ({ ...device, id: newId(), revision: 1 }))),
     });
   return seq;
 }

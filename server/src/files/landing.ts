@@ -4,7 +4,7 @@ import { defaultOf, readProfile, stripFamily, type Profile } from '@old-echo/cor
 import { acceptSettings, type StripState } from '@old-echo/core/desk/state';
 import { fingerprint } from '@old-echo/core/scene/fingerprint';
 import type { Scope } from '@old-echo/core/scope/rules';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { insertProfile } from '../profiles/store';
@@ -29,7 +29,7 @@ export async function deskFor(tx: Database, profile: Profile, like: { name: stri
   const known = (await tx('desks').where({ profile_id: profile.id }).orderBy('place').first('id')) as
     { id: string } | undefined;
   if (known) return known.id;
-  const id = ulid();
+  const id = newId();
   const [{ place }] = (await tx('desks').max({ place: 'place' })) as [{ place: number | null }];
   // The port that discards what it is sent: until someone says where the desk is, it is not linked.
   const nowhere = { host: '127.0.0.1', port: 9 };

@@ -7,7 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { LARGEST_FILE, type FileView, type ImportRequest } from '@old-echo/core/contracts/file';
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { Logger } from 'pino';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import type { Live } from '../live/live';
@@ -36,7 +36,7 @@ const KEPT = 10;
 
 /** Takes a file in and looks inside. Nothing of one that cannot be read is kept. @throws Fault `refused-input` */
 export async function takeFile(db: Database, files: SoundFiles, name: string, body: Readable): Promise<FileView> {
-  const id = ulid();
+  const id = newId();
   const path = files.inbox(id);
   try {
     let size = 0;

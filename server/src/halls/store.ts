@@ -3,7 +3,7 @@ import { isOfHall } from '@old-echo/core/carry/hall';
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { HallView, NewHall } from '@old-echo/core/contracts/part';
 import type { State } from '@old-echo/core/desk/state';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { partsOf } from '../parts/store';
@@ -32,7 +32,7 @@ export const halls = async (db: Database, productionId: string): Promise<HallVie
 export async function insertHall(db: Database, productionId: string, { name }: NewHall): Promise<HallView[]> {
   if (await db('halls').where({ production_id: productionId, name }).first('id'))
     throw new Fault('conflict', `There is a hall called ${name} already.`, 'Choose another name.', 'name');
-  await db('halls').insert({ id: ulid(), production_id: productionId, name, settings: '{}' });
+  await db('halls').insert({ id: newId(), production_id: productionId, name, settings: '{}' });
   return halls(db, productionId);
 }
 

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/contracts/outboard';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
@@ -52,7 +52,7 @@ export async function keepOutboard(tx: Database, sceneId: string, versionId: str
 
 export async function insertOutboard(db: Database, productionId: string, device: NewOutboard): Promise<OutboardView[]> {
   await db('outboard').insert({
-    id: ulid(),
+    id: newId(),
     production_id: productionId,
     ...device,
     knobs: JSON.stringify(device.knobs),
@@ -92,7 +92,7 @@ export async function storePhoto(files: SoundFiles, bytes: Buffer): Promise<stri
   if (pictureType(bytes) === undefined)
     throw new Fault('refused-input', 'This is no JPEG, PNG or WebP picture.', 'Nothing was kept. Choose a photo.');
   const hash = createHash('sha256').update(bytes).digest('hex');
-  const arriving = join(files.arriving, ulid());
+  const arriving = join(files.arriving, newId());
   await writeFile(arriving, bytes);
   await rename(arriving, files.photo(hash)).finally(() => rm(arriving, { force: true }));
   return hash;

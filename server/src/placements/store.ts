@@ -1,7 +1,7 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { Mark, NewPlacement, Origin, Placement } from '@old-echo/core/contracts/preset';
 import { acceptSettings, valueAt, type Settings, type State } from '@old-echo/core/desk/state';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { readStoredProfile } from '../profiles/store';
@@ -32,7 +32,7 @@ export async function newPlacement(
   await db('placements')
     .where('made_at', '<', new Date(Date.now() - KEPT))
     .delete();
-  const id = ulid();
+  const id = newId();
   await db('placements').insert({
     id,
     desk_id: deskId,

@@ -6,7 +6,7 @@ import type { NewEdition, NewPreset, PresetEdit, PresetView, PresetWhole } from 
 import { acceptSettings } from '@old-echo/core/desk/state';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { freeName } from '@old-echo/core/scene/suggest-name';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
@@ -106,7 +106,7 @@ export async function insertPreset(db: Database, made: NewPreset & { readonly id
   const { kind, folder, tags, note, profileId, madeOn, by, taken } = made;
   const profile = await readStoredProfile(db, profileId);
   const content = acceptContent(profile, made.content as Content);
-  const id = made.id ?? ulid();
+  const id = made.id ?? newId();
   let name = made.name;
   if (taken === 'keep both')
     name = freeName(name, (await db('presets').where({ kind }).whereNull('binned_at').pluck('name')) as string[]);

@@ -1,7 +1,7 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { NewProduction, ProductionEdit, ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
@@ -123,13 +123,19 @@ const FIRST_VERSION = { song: 'Main mix', show: 'The show' } as const;
 
 /** Adds a production at the end, with a first version to capture into. @throws Fault `refused-input` */
 export async function insertProduction(db: Database, { deskId, ...words }: NewProduction): Promise<string> {
-  const id = ulid();
+  const id = newId();
   if (!(await db('desks').where({ id: deskId }).first('id')))
     throw new Fault('refused-input', 'There is no such desk.', 'Choose one from the list of desks.', 'deskId');
   await inTransaction(db, async (tx) => {
     const [last] = (await tx('productions').max({ place: 'place' })) as [{ place: number | null }];
     await tx('productions').insert({ id, desk_id: deskId, ...words, place: (last.place ?? -1) + 1 });
-    await tx('versions').insert({ id: ulid(), production_id: id, name: FIRST_VERSION[words.kind], note: '', place: 0 });
+    await tx('versions').insert({
+      id: newId(),
+      production_id: id,
+      name: FIRST_VERSION[words.kind],
+      note: '',
+      place: 0,
+    });
   });
   return id;
 }

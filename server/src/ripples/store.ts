@@ -2,7 +2,7 @@ import { Fault } from '@old-echo/core/contracts/fault';
 import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
 import { acceptSettings, withSettings } from '@old-echo/core/desk/state';
 import { drift } from '@old-echo/core/scene/drift';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
@@ -27,7 +27,7 @@ export async function ripple(db: Database, deskId: string, request: RippleReques
   const profile = await readStoredProfile(db, desk.profile_id);
   const settings = acceptSettings(profile, request.settings);
   await mustFit(db, desk.profile_id, idsOf(request), 'scenes');
-  const id = ulid();
+  const id = newId();
   await inTransaction(db, async (tx) => {
     await tx('ripples').insert({ id, desk_id: deskId, made_by: request.by, made_at: new Date() });
     for (const { id: old, revision } of request.scenes) {
@@ -41,7 +41,7 @@ export async function ripple(db: Database, deskId: string, request: RippleReques
       const { versionId, name, note, milestone, tags } = scene;
       const state = withSettings(await loadState(tx, old), settings);
       const words = { versionId, name, note, milestone, tags, kind: 'scene' as const };
-      const made = ulid();
+      const made = newId();
       await writeScene(tx, profile, made, { ...words, parents: [old], state, madeAt: new Date(scene.madeAt) });
       await takePlace(tx, old, made);
       await tx('ripple_scenes').insert({ ripple_id: id, old_id: old, new_id: made });

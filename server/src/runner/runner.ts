@@ -11,7 +11,7 @@ import { stripName, valueAt, withSettings } from '@old-echo/core/desk/state';
 import { preview, type Preview } from '@old-echo/core/preview/preview';
 import { endsOf } from '@old-echo/core/preview/target';
 import { WHOLE } from '@old-echo/core/scope/rules';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import { mustBeUnlocked } from '../desks/lock';
 import { deskRow } from '../desks/store';
@@ -41,7 +41,7 @@ interface Run {
  */
 export async function startRestore(tools: RunnerTools, request: RestoreRequest): Promise<RestoreView> {
   const { db, live, session, atWork, controls } = tools;
-  const id = ulid();
+  const id = newId();
   const control = controls.open(id);
   const hold = await holdDesk(db, session.deskId, id, tools.lease, control.ask).catch((error: unknown) => {
     controls.close(id);

@@ -3,7 +3,7 @@ import type { SceneKind, SceneView } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { stripName, type State } from '@old-echo/core/desk/state';
 import type { SettingChange } from '@old-echo/core/scene/drift';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
@@ -44,7 +44,7 @@ export async function insertScene(
   scene: NewScene,
   around: Around = {},
 ): Promise<SceneView> {
-  const id = scene.id ?? ulid(scene.madeAt.getTime());
+  const id = scene.id ?? newId();
   const store = () =>
     inTransaction(db, async (tx) => {
       await around.before?.(tx);
@@ -75,7 +75,7 @@ export async function copyScene(
   id: string,
   target: { readonly versionId: string; readonly name?: string | undefined },
 ): Promise<SceneView> {
-  const copy = ulid();
+  const copy = newId();
   const name = target.name ?? (await freeSceneName(db, target.versionId, (await sceneRow(db, id)).name));
   await unlessNameIsTaken(name, () =>
     inTransaction(db, (tx) => insertCopy(tx, copy, id, { versionId: target.versionId, name })),

@@ -2,7 +2,7 @@ import { Fault } from '@old-echo/core/contracts/fault';
 import type { NamedScope, NewScope } from '@old-echo/core/contracts/scope';
 import { readShape } from '@old-echo/core/contracts/read';
 import { scopeShape } from '@old-echo/core/scope/rules';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
@@ -22,7 +22,7 @@ export async function saveScope(db: Database, { profileId, name, scope }: NewSco
   if (!(await db('profiles').where({ id: profileId }).first('id')))
     throw new Fault('refused-input', 'There is no such kind of desk.', 'Nothing was saved.', 'profileId');
   await db('scopes')
-    .insert({ id: ulid(), profile_id: profileId, name, scope: JSON.stringify(scope) })
+    .insert({ id: newId(), profile_id: profileId, name, scope: JSON.stringify(scope) })
     .onConflict(['profile_id', 'name'])
     .merge(['scope']);
   return (await namedScopes(db, profileId)).find((saved) => saved.name === name) as NamedScope;

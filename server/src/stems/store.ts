@@ -10,7 +10,7 @@ import { Fault } from '@old-echo/core/contracts/fault';
 import { LARGEST_STEM, tooLarge, type StemView } from '@old-echo/core/contracts/sound';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { peakOf, SILENCE, wavInfo, type Depth, type WavInfo } from '@old-echo/core/formats/wav';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { profileOfProduction } from '../productions/store';
@@ -70,7 +70,7 @@ export async function attachStem(db: Database, files: SoundFiles, stem: NewStem,
       'Nothing was kept. Choose one of its inputs.',
       'strip',
     );
-  const arriving = join(files.arriving, ulid());
+  const arriving = join(files.arriving, newId());
   try {
     const hash = await receive(body, arriving);
     const { size } = await stat(arriving);

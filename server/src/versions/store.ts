@@ -1,6 +1,6 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { NewVersion, VersionEdit } from '@old-echo/core/contracts/production';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
@@ -36,7 +36,7 @@ const PRODUCTION = 'This production';
  * @throws Fault `not-found`, `conflict` where its name is taken, `refused-input` for a scene of another kind of desk
  */
 export async function insertVersion(db: Database, productionId: string, version: NewVersion): Promise<string> {
-  const [id, copy] = [ulid(), ulid()];
+  const [id, copy] = [newId(), newId()];
   const { name, note, fromSceneId, followsId } = version;
   await mustBeFollowable(db, productionId, followsId);
   await unlessNameIsTaken(

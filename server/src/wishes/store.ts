@@ -1,7 +1,7 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { NewWish, WishEdit, WishState, WishView } from '@old-echo/core/contracts/wish';
 import { stripName } from '@old-echo/core/desk/state';
-import { ulid } from 'ulid';
+import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { profileOfProduction } from '../productions/store';
@@ -85,7 +85,7 @@ const columnsOf = ({ text, at, strip, who, state, sceneId }: Partial<NewWish>) =
 /** @throws Fault `not-found` where its version is gone */
 export async function newWish(db: Database, { versionId, ...words }: NewWish): Promise<WishView> {
   await versionRow(db, versionId);
-  const id = ulid();
+  const id = newId();
   await db('wishes').insert({ id, version_id: versionId, made_at: new Date(), ...columnsOf(words) });
   return wish(db, id);
 }
