@@ -12,6 +12,7 @@ import { render, type Channels } from '@old-echo/core/sound/render';
 import { makeStems } from '@old-echo/demo/music/make-stems';
 import { SoundMemory } from '@old-echo/server/sound/memory';
 import { SoundPool } from '@old-echo/server/sound/pool';
+import { SoundSteps } from '@old-echo/server/sound/steps';
 
 import { print, time } from './figure';
 
@@ -104,15 +105,11 @@ export async function sound(profile: Profile): Promise<void> {
     const mix = async (state: State, memory: SoundMemory) => {
       const request = { output: 'main.1', solo: null, stems, law: 'constant power', rate: RATE, frames } as const;
       const plan = planMix(profile, state, request);
+      const steps = new SoundSteps(pool, memory);
       for (const { key } of plan.nodes) memory.get(key);
       const mixed = await render(plan, {
         stem: (hash) => Promise.resolve(recordings.get(hash) ?? []),
-        run: async (step, inputs) => {
-          const rooms = memory.forStep(step, inputs, frames);
-          const { sounds = [] } = await pool.run({ do: 'step', step, inputs, frames, rate: RATE, rooms });
-          step.forEach(({ key }, n) => memory.set(key, sounds[n] ?? []));
-          return sounds;
-        },
+        run: (step, inputs) => steps.run(step, inputs, frames, RATE),
         known: (key) => memory.get(key),
       });
       memory.rest();

@@ -10,7 +10,7 @@ import { filter } from '../src/sound/filter';
 import { rooming } from '../src/sound/effects';
 import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from '../src/sound/envelope';
 import { planMix, type StemOf } from '../src/sound/mix-plan';
-import { renderStep } from '../src/sound/mix-node';
+import { renderStep, roomFor } from '../src/sound/mix-node';
 import { panGains, PAN_LAWS, type PanLaw } from '../src/sound/pan';
 import { render, type Channels } from '../src/sound/render';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
@@ -44,7 +44,11 @@ async function mix(
   const plan = planMix(profile, state, { output, solo, stems, law, rate: RATE, frames: FRAMES });
   return render(plan, {
     stem: (hash) => Promise.resolve(sounds[hash]!),
-    run: (step, inputs) => Promise.resolve(renderStep(step, (key) => inputs[key]!, FRAMES, RATE)),
+    run: (step, inputs) => {
+      const sounds = roomFor(step, (key) => inputs[key]!, FRAMES);
+      renderStep(step, (key) => inputs[key]!, sounds, RATE);
+      return Promise.resolve({ sounds, done: Promise.resolve() });
+    },
     known: () => undefined,
   });
 }

@@ -5,8 +5,16 @@ export type Step = (frames: number) => void;
 /** Puts the samples from one on into the kernels' `left` and `right`; the second channel of what has only one is silence. */
 export type Source = (from: number, frames: number) => void;
 
-/** Runs steps over what a source gives, block by block, and writes what comes of it into one or two channels. */
-export function makeBlocks([left, right]: readonly Float32Array[], source: Source, steps: readonly Step[]): void {
+/**
+ * Runs steps over what a source gives, block by block, and writes what comes of it into one or two channels.
+ * @param made is told after each block how many samples are there
+ */
+export function makeBlocks(
+  [left, right]: readonly Float32Array[],
+  source: Source,
+  steps: readonly Step[],
+  made?: (upTo: number) => void,
+): void {
   if (!left) return;
   const { left: one, right: other } = kernels();
   for (let from = 0; from < left.length; from += one.length) {
@@ -15,6 +23,7 @@ export function makeBlocks([left, right]: readonly Float32Array[], source: Sourc
     for (const step of steps) step(frames);
     left.set(one.subarray(0, frames), from);
     if (right) right.set(other.subarray(0, frames), from);
+    made?.(from + frames);
   }
 }
 

@@ -121,8 +121,15 @@ const SIZES: Readonly<Record<string, number>> = { room: 0.017, plate: 0.011, hal
 /**
  * What an effect return makes of what is sent to it, and its strip of that, into left and right.
  * @param source what is sent to it, one channel
+ * @param made is told how many samples are there, where they are made from the first to the last
  */
-export function runEffect(strip: StripState, source: Source, wet: readonly Float32Array[], rate: number): void {
+export function runEffect(
+  strip: StripState,
+  source: Source,
+  wet: readonly Float32Array[],
+  rate: number,
+  made: (upTo: number) => void,
+): void {
   const at = (key: string) => Number(strip[key] ?? 0);
   const kind = strip['inserts/on'] === false ? 'none' : String(strip['inserts/kind'] ?? 'room');
   const mix = kind === 'none' ? 1 : Number(strip['inserts/mix'] ?? 100) * PERCENT;
@@ -139,7 +146,8 @@ export function runEffect(strip: StripState, source: Source, wet: readonly Float
       : kind === 'echo'
         ? [echoing({ seconds: time, feedback: at('inserts/feedback') * PERCENT, mix: 1, tone }, rate), spread]
         : [spread];
-  if (mix === 1 && kind !== 'chorus') return makeBlocks(later, source, [...effect, ...steps]);
+  if (mix === 1 && kind !== 'chorus')
+    return makeBlocks(later, source, [...effect, ...steps], (upTo) => made(late + upTo));
   const dry = new Float32Array(wet[0]?.length ?? 0);
   makeBlocks([dry], source, []);
   makeBlocks(later, sourceOf([dry]), effect);

@@ -3,7 +3,7 @@ import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from './env
 import { kernels } from './kernels';
 import type { Fed, Passage } from './mix-plan';
 import { balanceGains, panGains, type PanLaw } from './pan';
-import type { Channels } from './render';
+import type { Channels, Flow } from './render';
 
 /** Adds the block that lies in the kernels to one of their sums; it is the part of its sound from a sample on. */
 type Adding = (from: number, frames: number) => void;
@@ -13,9 +13,14 @@ export const isMono = ({ kind }: Fed): boolean => kind === 'effect' || kind === 
 
 /**
  * What makes the sums of some steps, each in the kernels' sum of its place, block by block.
- * What feeds several of them is read once.
+ * What feeds several of them is read once, as far as it is there.
  */
-export function summing(steps: readonly Fed[], input: (key: string) => Channels, rate: number): Adding {
+export function summing(
+  steps: readonly Fed[],
+  input: (key: string) => Channels,
+  rate: number,
+  reached: Flow['reached'],
+): Adding {
   const bySource = new Map<string, { take: Source; adding: Adding[] }>();
   steps.forEach((step, sum) => {
     for (const feed of step.feeds) {
@@ -27,10 +32,10 @@ export function summing(steps: readonly Fed[], input: (key: string) => Channels,
       bySource.set(feed.from, source);
     }
   });
-  const sources = [...bySource.values()];
   return (from, count) => {
     kernels().clearSums(steps.length);
-    for (const { take, adding } of sources) {
+    for (const [key, { take, adding }] of bySource) {
+      reached(key, from + count);
       take(from, count);
       for (const add of adding) add(from, count);
     }

@@ -5,11 +5,27 @@ export type Channels = readonly Float32Array[];
 /** What is worked out at once: one node of a plan, or sums that the same recordings feed. */
 export type RenderStep = readonly MixNode[];
 
+/** How steps that are worked out at the same time keep behind one another, block by block. */
+export interface Flow {
+  /** Waits until so many samples of what a step depends on are there. @throws where they never will be */
+  readonly reached: (key: string, frames: number) => void;
+  /** Says that so many samples of what the step makes are there, and stay as they are. */
+  readonly made: (frames: number) => void;
+}
+
+/** A step that has begun. */
+export interface Begun {
+  /** The sound of each of its nodes: memory that is still written to. */
+  readonly sounds: readonly Channels[];
+  /** Once all of it is written. */
+  readonly done: Promise<unknown>;
+}
+
 export interface RenderTools {
   /** The channels of a recording at the rate of the plan. */
   readonly stem: (hash: string) => Promise<Channels>;
-  /** Works out one step, here or in a worker; returns the sound of each of its nodes. */
-  readonly run: (step: RenderStep, inputs: Readonly<Record<string, Channels>>) => Promise<readonly Channels[]>;
+  /** Begins with one step, here or in a thread, as soon as there is room for it. */
+  readonly run: (step: RenderStep, inputs: Readonly<Record<string, Channels>>) => Promise<Begun>;
   /** What was worked out before, by key. */
   readonly known: (key: string) => Channels | undefined;
   /** Called after each step. */
@@ -18,33 +34,16 @@ export interface RenderTools {
 }
 
 /**
- * Works through a plan: every step as soon as what it depends on is there, those that are known already not at all.
+ * Works through a plan: every step as soon as what it depends on has begun, those that are known already not at all.
  * @returns the channels of its last step
  * @throws the signal's reason once it is aborted, or what a step throws
  */
-export function render(plan: MixPlan, tools: RenderTools): Promise<Channels> {
+export async function render(plan: MixPlan, tools: RenderTools): Promise<Channels> {
   const { stem, run, known, onProgress, signal } = tools;
   const { steps, before } = stepsOf(plan, known);
   const byKey = new Map(steps.flatMap((step) => step.map(({ key }) => [key, step])));
-  const sounds = new Map<string, Promise<Channels>>();
-  let done = 0;
-  const soundOf = (key: string): Promise<Channels> => {
-    const started = sounds.get(key);
-    if (started) return started;
-    const step = byKey.get(key);
-    if (step) begin(step);
-    return sounds.get(key) ?? Promise.resolve(before.get(key) ?? []);
-  };
-  const begin = (step: RenderStep): void => {
-    const made = work(step);
-    step.forEach(({ key }, n) => {
-      const sound = made.then((channels) => channels[n] ?? []);
-      // Whoever waits for it hears of a failure; one that nobody has come to wait for yet is no news.
-      sound.catch(() => undefined);
-      sounds.set(key, sound);
-    });
-  };
-  const work = async (step: RenderStep): Promise<readonly Channels[]> => {
+  const begun = new Map<RenderStep, Promise<Begun>>();
+  const begin = async (step: RenderStep): Promise<Begun> => {
     const inputs: Record<string, Channels> = {};
     // All of them are begun at once; whoever runs them decides how many at a time.
     const needed = step.flatMap((node) =>
@@ -52,15 +51,31 @@ export function render(plan: MixPlan, tools: RenderTools): Promise<Channels> {
         ? [[node.hash, stem(node.hash)] as const]
         : node.feeds.map(({ from }) => [from, soundOf(from)] as const),
     );
-    for (const [key, sound] of needed) inputs[key] = await sound;
+    await Promise.all(needed.map(async ([key, sound]) => (inputs[key] = await sound)));
     signal?.throwIfAborted();
-    const made = await run(step, inputs);
-    signal?.throwIfAborted();
-    onProgress?.(++done, steps.length);
-    return made;
+    return run(step, inputs);
   };
-  const last = plan.nodes.at(-1);
-  return last ? soundOf(last.key) : Promise.reject(new Error('a plan without steps'));
+  const begunOnce = (step: RenderStep): Promise<Begun> => {
+    const known = begun.get(step) ?? begin(step);
+    begun.set(step, known);
+    return known;
+  };
+  const soundOf = async (key: string): Promise<Channels> => {
+    const step = byKey.get(key);
+    if (!step) return before.get(key) ?? [];
+    const { sounds } = await begunOnce(step);
+    return sounds[step.findIndex((node) => node.key === key)] ?? [];
+  };
+  let ended = 0;
+  const toTheEnd = async (step: RenderStep): Promise<void> => {
+    await (
+      await begunOnce(step)
+    ).done;
+    signal?.throwIfAborted();
+    onProgress?.(++ended, steps.length);
+  };
+  await Promise.all(steps.map(toTheEnd));
+  return soundOf(plan.nodes.at(-1)?.key ?? '');
 }
 
 /** The steps that have to be worked out, where sums of the same part of the strips are one; and what is there already. */

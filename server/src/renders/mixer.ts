@@ -11,7 +11,7 @@ import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { withSettings, type State } from '@old-echo/core/desk/state';
 import { OUTPUT_FAMILIES } from '@old-echo/core/preview/path-gain';
 import { planMix, type MixPlan, type StemOf } from '@old-echo/core/sound/mix-plan';
-import { render, type Channels } from '@old-echo/core/sound/render';
+import { render } from '@old-echo/core/sound/render';
 
 import { partsOf } from '../combinations/store';
 import type { Database } from '../database/connect';
@@ -23,7 +23,7 @@ import type { Sessions } from '../sessions/sessions';
 import type { SoundFiles } from '../sound/files';
 import { SoundMemory } from '../sound/memory';
 import type { SoundPool } from '../sound/pool';
-import type { Task } from '../sound/task';
+import { SoundSteps } from '../sound/steps';
 import { stemRows } from '../stems/store';
 import { beat, endRender, forgetRenders, renderView, takeRender, wanted } from './store';
 
@@ -43,13 +43,14 @@ interface Tools {
 /** Works out mixes from stems. What is the same sound is worked out once, by whoever asks. */
 export class Mixer {
   private readonly memory = new SoundMemory();
-  /** What is being worked out, by its keys, for whoever else needs the same. */
-  private readonly steps = new Map<string, Promise<readonly Channels[]>>();
+  private readonly steps: SoundSteps;
   /** Mixes that are being worked out here, by their id. */
   private readonly atWork = new Map<string, Promise<void>>();
   private readonly ending = new AbortController();
 
-  constructor(private readonly tools: Tools) {}
+  constructor(private readonly tools: Tools) {
+    this.steps = new SoundSteps(tools.pool, this.memory, () => this.rest());
+  }
 
   /** Removes mixes that nobody asked for in a week. */
   async tidy(now: Date): Promise<void> {
@@ -160,12 +161,8 @@ export class Mixer {
     );
     try {
       const channels = await render(plan, {
-        stem: (hash) => this.stem(hash, rate),
-        run: (step, inputs) =>
-          this.once(
-            step.map(({ key }) => key),
-            () => ({ do: 'step', step, inputs, frames, rate, rooms: this.memory.forStep(step, inputs, frames) }),
-          ),
+        stem: (hash) => this.steps.stem(hash, files.stem(hash), rate),
+        run: (step, inputs) => this.steps.run(step, inputs, frames, rate),
         known: (key) => this.memory.get(key),
         onProgress: (steps, of) => ([done, total] = [steps, of]),
         signal,
@@ -184,36 +181,9 @@ export class Mixer {
     }
   }
 
-  private async stem(hash: string, rate: number): Promise<Channels> {
-    const task = { do: 'stem', file: this.tools.files.stem(hash), rate } as const;
-    const [channels = []] = await this.once([`stem ${hash} ${rate}`], () => task);
-    return channels;
-  }
-
-  /** What a task makes, worked out once and kept: a sound for each of its keys. */
-  private once(keys: readonly string[], task: () => Task): Promise<readonly Channels[]> {
-    const known = keys.map((key) => this.memory.get(key));
-    if (known.every((sound) => sound !== undefined)) return Promise.resolve(known);
-    const name = keys.join();
-    const begun = this.steps.get(name);
-    if (begun) return begun;
-    const made = this.tools.pool
-      .run(task())
-      .then(({ channels = [], sounds = [channels] }) => {
-        keys.forEach((key, n) => this.memory.set(key, sounds[n] ?? []));
-        return sounds;
-      })
-      .finally(() => {
-        this.steps.delete(name);
-        this.rest();
-      });
-    this.steps.set(name, made);
-    return made;
-  }
-
   /** Once nothing at all is at work, nobody reads what the memory has let go. */
   private rest(): void {
-    if (this.atWork.size === 0 && this.steps.size === 0) this.memory.rest();
+    if (this.atWork.size === 0 && !this.steps.areBusy) this.memory.rest();
   }
 }
 

@@ -1,6 +1,9 @@
 import { LRUCache } from 'lru-cache';
 
+import { roomFor } from '@old-echo/core/sound/mix-node';
 import type { Channels, RenderStep } from '@old-echo/core/sound/render';
+
+import { room } from './room';
 
 /** Worked out sound that is kept, in bytes: about eighty channels of half a minute. */
 const KEPT = 512 * 1024 * 1024;
@@ -17,7 +20,7 @@ export class SoundMemory {
   private readonly sounds: LRUCache<string, Channels>;
   /** What had to go, but may still be read by somebody. */
   private readonly gone: Float32Array[] = [];
-  private spare: Float32Array[] = [];
+  private readonly spare: Float32Array[] = [];
 
   /** @param kept bytes of sound, @param most bytes of memory that is held ready */
   constructor(
@@ -53,15 +56,17 @@ export class SoundMemory {
     while (bytesOf(held) > this.most) held.shift();
   }
 
-  /** Memory for what a step makes, of `frames` samples each; fewer than it needs where there is not as much. */
-  forStep(step: RenderStep, inputs: Readonly<Record<string, Channels>>, frames: number): Float32Array[] {
-    const count = step.reduce(
-      (sum, node) =>
-        sum + (node.kind === 'stem' ? Math.min(2, inputs[node.hash]?.length ?? 0) : node.kind === 'mono sum' ? 1 : 2),
-      0,
+  /** Memory for what a step makes, of `frames` samples each: what was used before, and fresh where there is not enough. */
+  forStep(step: RenderStep, inputs: Readonly<Record<string, Channels>>, frames: number): Channels[] {
+    return roomFor(
+      step,
+      (key) => inputs[key] ?? [],
+      frames,
+      () => {
+        const at = this.spare.findIndex(({ length }) => length === frames);
+        const [used = room(frames)] = at < 0 ? [] : this.spare.splice(at, 1);
+        return used;
+      },
     );
-    const fitting = this.spare.filter(({ length }) => length === frames).slice(0, count);
-    this.spare = this.spare.filter((one) => !fitting.includes(one));
-    return fitting;
   }
 }

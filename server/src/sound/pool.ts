@@ -5,10 +5,12 @@ import { Worker } from 'node:worker_threads';
 
 import { Fault } from '@old-echo/core/contracts/fault';
 
+import { isRising } from './flow';
 import type { Answer, Done, Task } from './task';
 
 interface Waiting {
   readonly task: Task;
+  readonly begun: () => void;
   readonly done: (done: Done) => void;
   readonly failed: (error: unknown) => void;
 }
@@ -24,7 +26,13 @@ const WORKER = join(
   'worker.program.mjs',
 );
 
-/** Heavy work on sound in threads of its own, one per core; what comes while all are busy waits its turn. */
+/** Threads for steps that follow others which are still at work, and mostly wait for them. */
+const FOLLOWING = 6;
+
+/**
+ * Heavy work on sound in threads of its own, as much at a time as there are cores; what comes while all are busy waits its turn.
+ * A step that follows others begins at once: it takes up what they leave of the processors.
+ */
 export class SoundPool {
   private readonly slots: Slot[] = [];
   private readonly queue: Waiting[] = [];
@@ -33,20 +41,29 @@ export class SoundPool {
 
   constructor(
     private readonly file = WORKER,
-    private readonly size = Math.max(1, availableParallelism()),
+    private readonly cores = Math.max(1, availableParallelism()),
   ) {}
 
   /** @throws Fault what the task met, or `unavailable` once the pool is closed or a thread has died */
   run(task: Task): Promise<Done> {
-    return new Promise((done, failed) => {
-      this.queue.push({ task, done, failed });
+    return this.start(task).done;
+  }
+
+  /** {@link run}, where it matters when a thread has begun with it. */
+  start(task: Task): { readonly begun: Promise<void>; readonly done: Promise<Done> } {
+    let begin = () => {};
+    const started = new Promise<void>((begun) => (begin = begun));
+    const done = new Promise<Done>((ended, failed) => {
+      this.queue.push({ task, begun: begin, done: ended, failed });
       this.next();
     });
+    // What fails before it begins never will.
+    return { begun: Promise.race([started, done.then(() => undefined)]), done };
   }
 
   /** Has every thread loaded what it will need, before anyone waits for it. */
   warm(): void {
-    while (!this.closed && this.slots.length < this.size) this.open();
+    while (!this.closed && this.slots.length < this.cores + FOLLOWING) this.open();
   }
 
   async close(): Promise<void> {
@@ -60,13 +77,18 @@ export class SoundPool {
       for (const { failed } of this.queue.splice(0)) failed(gone());
       return;
     }
+    const busy = this.slots.filter(({ at }) => at && !follows(at.task)).length;
+    const waiting = this.queue.find(({ task }) => busy < this.cores || follows(task));
     const free =
-      this.slots.find(({ at }) => at === undefined) ?? (this.slots.length < this.size ? this.open() : undefined);
-    const waiting = free && this.queue.shift();
+      this.slots.find(({ at }) => at === undefined) ??
+      (this.slots.length < this.cores + FOLLOWING ? this.open() : undefined);
     if (!free || !waiting) return;
+    this.queue.splice(this.queue.indexOf(waiting), 1);
     free.at = waiting;
     free.worker.ref();
     free.worker.postMessage({ number: ++this.number, task: waiting.task });
+    waiting.begun();
+    this.next();
   }
 
   private open(): Slot {
@@ -95,5 +117,9 @@ export class SoundPool {
     return slot;
   }
 }
+
+/** Whether a task needs what others are still working out. */
+const follows = (task: Task): boolean =>
+  task.do === 'step' && Object.values(task.levels).some((level) => isRising(level, task.frames));
 
 const gone = (): Fault => new Fault('unavailable', 'The work on sound was ended.', 'Start it again.');

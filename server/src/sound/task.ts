@@ -3,6 +3,8 @@ import type { Analysis, Measured } from '@old-echo/core/contracts/sound';
 import type { Depth } from '@old-echo/core/formats/wav';
 import type { Channels, RenderStep } from '@old-echo/core/sound/render';
 
+import type { Level } from './flow';
+
 /** What a worker can be asked for. */
 export type Task =
   | { readonly do: 'stem'; readonly file: string; readonly rate: number }
@@ -10,10 +12,14 @@ export type Task =
       readonly do: 'step';
       readonly step: RenderStep;
       readonly inputs: Readonly<Record<string, Channels>>;
+      /** Where what comes of it is written to. */
+      readonly into: readonly Channels[];
       readonly frames: number;
       readonly rate: number;
-      /** Memory that may be written over for what comes of it. */
-      readonly rooms: readonly Float32Array[];
+      /** How far what it depends on is, where that is still being worked out. */
+      readonly levels: Readonly<Record<string, Level>>;
+      /** How far it is itself. */
+      readonly level: Level;
     }
   /** Writes a finished mix into a file and measures it. */
   | { readonly do: 'finish'; readonly channels: Channels; readonly rate: number; readonly file: string }
@@ -24,8 +30,6 @@ export type Task =
 
 export interface Done {
   readonly channels?: Channels;
-  /** The sound of each node of a step. */
-  readonly sounds?: readonly Channels[];
   readonly measured?: Measured;
   readonly analysis?: Analysis;
   readonly bytes?: Uint8Array;

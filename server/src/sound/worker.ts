@@ -9,11 +9,9 @@ import { analyse, measure } from '@old-echo/core/sound/measure';
 import { renderStep } from '@old-echo/core/sound/mix-node';
 import type { Channels } from '@old-echo/core/sound/render';
 
+import { fill, flowBehind } from './flow';
+import { room } from './room';
 import type { Answer, Done, Task } from './task';
-
-/** Room for samples that every thread can read. */
-const room = (count: number): Float32Array =>
-  new Float32Array(new SharedArrayBuffer(count * Float32Array.BYTES_PER_ELEMENT));
 
 /** Samples that every thread can read without copying them. */
 const shared = (channels: Channels): Channels =>
@@ -50,10 +48,10 @@ async function work(task: Task): Promise<Done> {
     case 'stem':
       return { channels: await readStem(task.file, task.rate) };
     case 'step': {
-      const { step, inputs, frames, rate } = task;
-      const rooms = [...task.rooms];
-      const make = (count: number) => (rooms[0]?.length === count ? rooms.shift() : undefined) ?? room(count);
-      return { sounds: renderStep(step, (key) => inputs[key] ?? [], frames, rate, make) };
+      const { step, inputs, into, frames, rate, levels, level } = task;
+      renderStep(step, (key) => inputs[key] ?? [], into, rate, flowBehind(levels, level));
+      fill(level, frames);
+      return {};
     }
     case 'finish': {
       const sound = { rate: task.rate, channels: task.channels };
