@@ -2,6 +2,8 @@ import { BLOCK, LEFT, RIGHT } from './blocks';
 
 /** As many sums can be made at once. */
 export const MOST_SUMS: i32 = 32;
+/** As many ways into them there can be. */
+export const MOST_FEEDS: i32 = 4096;
 /** From one sum to the next, in bytes: a block of both sides, and not a round number, or all would want the same place near
  * the processor. */
 const APART: usize = 4 * BLOCK * 2 + 320;
@@ -24,9 +26,27 @@ function addFour(at: usize, four: v128): void {
   v128.store(at, f32x4.add(v128.load(at), four));
 }
 
+/** Adds one channel, sixteen samples at once: what lies behind the last comes with them, and nobody takes it. */
 function addOne(frames: i32, to: usize, from: usize, by: f32): void {
   const level = f32x4.splat(by);
-  for (let i: usize = 0; i < (<usize>frames) << 2; i += 16) addFour(to + i, f32x4.mul(v128.load(from + i), level));
+  for (let end = to + ((<usize>frames) << 2); to < end; to += 64, from += 64) {
+    addFour(to, f32x4.mul(v128.load(from), level));
+    addFour(to + 16, f32x4.mul(v128.load(from, 16), level));
+    addFour(to + 32, f32x4.mul(v128.load(from, 32), level));
+    addFour(to + 48, f32x4.mul(v128.load(from, 48), level));
+  }
+}
+
+/** How blocks feed sums at a fixed level, five singles each: which sum, and how much of each channel goes to each side. */
+export const FEEDS: usize = memory.data(20 * MOST_FEEDS, 16);
+
+/** Adds a block to sums, as some of FEEDS say. */
+export function addFeeds(frames: i32, from: i32, count: i32): void {
+  for (let n = from; n < from + count; n++) {
+    const feed = FEEDS + 20 * n;
+    const sum = <i32>load<f32>(feed);
+    addFixed(frames, sum, load<f32>(feed, 4), load<f32>(feed, 8), load<f32>(feed, 12), load<f32>(feed, 16));
+  }
 }
 
 /** Adds a block to a sum with a fixed gain from each channel to each side. */

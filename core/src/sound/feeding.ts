@@ -1,4 +1,4 @@
-import { sourceOf, type Source, type Step } from './blocks';
+import type { Source, Step } from './blocks';
 import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from './envelope';
 import { kernels } from './kernels';
 import type { Fed, Passage } from './mix-plan';
@@ -21,31 +21,53 @@ export function summing(
   rate: number,
   reached: Flow['reached'],
 ): Adding {
-  const bySource = new Map<string, { take: Source; adding: Adding[] }>();
+  const { at, clearSums, singles, addFeeds } = kernels();
+  const bySource = new Map<string, { channels: Channels; fixed: number[][]; moving: Adding[] }>();
   steps.forEach((step, sum) => {
     for (const feed of step.feeds) {
       const channels = input(feed.from);
       if (!channels[0]) throw new Error('a feed without a channel');
-      const source = bySource.get(feed.from) ?? { take: sourceOf(channels), adding: [] };
-      const pair = channels.length > 1;
-      source.adding.push(addingOf(feed, { pair, mono: isMono(step), law: step.law, sum }, rate));
+      const source = bySource.get(feed.from) ?? { channels, fixed: [], moving: [] };
       bySource.set(feed.from, source);
+      const way = wayOf(feed, { pair: channels.length > 1, mono: isMono(step), law: step.law, sum }, rate);
+      if (typeof way === 'function') source.moving.push(way);
+      else source.fixed.push([sum, ...way]);
     }
   });
-  return (from, count) => {
-    kernels().clearSums(steps.length);
-    for (const [key, { take, adding }] of bySource) {
-      reached(key, from + count);
-      take(from, count);
-      for (const add of adding) add(from, count);
+  const table = [...bySource.values()].flatMap(({ fixed }) => fixed);
+  if (table.length > at.MOST_FEEDS) throw new Error(`${table.length} feeds are more than can be summed at once`);
+  singles(at.FEEDS, 5 * table.length).set(table.flat());
+  let first = 0;
+  const sources = [...bySource].map(([key, { channels, fixed, moving }]) => {
+    const source = { key, take: takingOf(channels), first, count: fixed.length, moving };
+    first += fixed.length;
+    return source;
+  });
+  return (from, frames) => {
+    clearSums(steps.length);
+    for (const { key, take, first, count, moving } of sources) {
+      reached(key, from + frames);
+      take(from, frames);
+      if (count > 0) addFeeds(frames, first, count);
+      for (const add of moving) add(from, frames);
     }
+  };
+}
+
+/** Puts channels into the kernels, as many as there are and no silence beside them: nothing of it would be added. */
+function takingOf([one, other]: Channels): Source {
+  const { left, right } = kernels();
+  return (from, frames) => {
+    if (one) left.set(one.subarray(from, from + frames));
+    if (other) right.set(other.subarray(from, from + frames));
   };
 }
 
 /** A step that passes the block on as a strip's fader does. It has to run through all of a sound. */
 export function passing(passage: Passage, rate: number): Step {
-  const { clearSums, takeSums } = kernels();
-  const add = addingOf(passage, { pair: true, mono: false, law: 'linear', sum: 0 }, rate);
+  const { addFixed, clearSums, takeSums } = kernels();
+  const way = wayOf(passage, { pair: true, mono: false, law: 'linear', sum: 0 }, rate);
+  const add: Adding = typeof way === 'function' ? way : (_, count) => addFixed(count, 0, ...way);
   let from = 0;
   return (count) => {
     clearSums(1);
@@ -54,6 +76,9 @@ export function passing(passage: Passage, rate: number): Step {
     from += count;
   };
 }
+
+/** How much of left and right goes to the left, and how much of each to the right. */
+type Gains = readonly [ll: number, rl: number, lr: number, rr: number];
 
 interface Way {
   /** Whether left and right come in. */
@@ -64,16 +89,15 @@ interface Way {
   readonly sum: number;
 }
 
-function addingOf(passage: Passage, { pair, mono, law, sum }: Way, rate: number): Adding {
-  const { at, left, right, singles, addFixed, addShaped, place } = kernels();
+function wayOf(passage: Passage, { pair, mono, law, sum }: Way, rate: number): Gains | Adding {
+  const { at, left, right, singles, addShaped, place } = kernels();
   // A narrower pair keeps its own share on each side and takes the rest from the other; one channel goes to both sides.
   const [own, across] = pair ? [(1 + passage.width) / 2, (1 - passage.width) / 2] : [1, 0];
   const gain = gainOf(passage, rate);
   if (typeof gain === 'number' && typeof passage.pan === 'number') {
     const [l, r] = sides(law, pair, passage.pan).map((by) => by * gain) as [number, number];
-    const [ll, rl, lr, rr] = pair ? [own * l, across * l, across * r, own * r] : [l, 0, r, 0];
-    if (mono) return (_, count) => addFixed(count, sum, ll + lr, rl + rr, 0, 0);
-    return (_, count) => addFixed(count, sum, ll, rl, lr, rr);
+    const [ll, rl, lr, rr]: Gains = pair ? [own * l, across * l, across * r, own * r] : [l, 0, r, 0];
+    return mono ? [ll + lr, rl + rr, 0, 0] : [ll, rl, lr, rr];
   }
   const gains = singles(at.GAINS, at.BLOCK);
   const [moving, by] = typeof gain === 'number' ? [undefined, gain] : [gain.moving, gain.by];

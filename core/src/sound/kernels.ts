@@ -35,6 +35,7 @@ interface Exports {
   readonly emptyRoom: () => void;
   readonly runRoom: (frames: number, dull: number) => void;
   readonly clearSums: (count: number) => void;
+  readonly addFeeds: (frames: number, from: number, count: number) => void;
   readonly addFixed: (frames: number, sum: number, ll: number, rl: number, lr: number, rr: number) => void;
   readonly place: (from: number, to: number, left: number, right: number, stepLeft: number, stepRight: number) => void;
   readonly addShaped: (frames: number, sum: number, own: number, across: number) => void;
@@ -59,6 +60,8 @@ type Constant =
   | 'LONGEST_LINE'
   | 'LOSSES'
   | 'MOST_SUMS'
+  | 'MOST_FEEDS'
+  | 'FEEDS'
   | 'GAINS'
   | 'PLACES'
   | 'TAPS';
