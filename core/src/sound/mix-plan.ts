@@ -4,7 +4,7 @@ import { stripFamily, type Profile } from '../desk/profile';
 import { isOff, type Curve } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 import { PAD } from '../preview/path-gain';
-import { fingerprint } from '../scene/fingerprint';
+import { fingerprint, stripFingerprint } from '../scene/fingerprint';
 import { PROCESSING } from './chain';
 import type { PanLaw } from './pan';
 import { factor } from './sound';
@@ -94,6 +94,8 @@ export function planMix(profile: Profile, state: State, request: MixRequest): Mi
 
 /** Strips with a recording that are summed in one step. */
 const PART = 8;
+/** What has no processing of its own. */
+const NOTHING: StripState = {};
 /** A level in dB that nothing stands at or under. */
 const NEVER = -1000;
 
@@ -102,6 +104,8 @@ class Planner {
   private readonly circles: [string, string][] = [];
   private readonly known = new Map<string, string | null>();
   private readonly open = new Set<string>();
+  private readonly passages = new Map<string, ReturnType<Planner['findPasses']>>();
+  private readonly places = new Map<string, ReturnType<Planner['findPlace']>>();
 
   constructor(
     private readonly profile: Profile,
@@ -114,7 +118,7 @@ class Planner {
     this.open.add(output);
     const passes = this.passes(output);
     const feeds = passes === null ? [] : this.feedsOf(output, 'output');
-    if (passes === null || feeds.length === 0) this.fed('output', [], {});
+    if (passes === null || feeds.length === 0) this.fed('output', [], NOTHING);
     else
       this.fed('output', feeds, processing(this.state[output] ?? {}), {
         behind: { ...passes, ...this.place(output) },
@@ -137,17 +141,12 @@ class Planner {
     const { stems, solo, frames, rate } = this.request;
     const stem = stems[strip];
     if (!stem || (solo !== null && solo !== strip) || this.at(strip, 'source/socket') === 'none') return null;
+    const { hash } = stem;
     const own = this.state[strip] ?? {};
-    const content = {
-      kind: 'stem' as const,
-      hash: stem.hash,
-      gain: preampOf(own) - stem.gain,
-      strip: processing(own),
-      frames,
-      rate,
-    };
-    const key = fingerprint(content);
-    this.nodes.push({ kind: 'stem', key, hash: stem.hash, gain: content.gain, strip: content.strip });
+    const gain = preampOf(own) - stem.gain;
+    const chain = processing(own);
+    const key = fingerprint(['stem', hash, gain, stripFingerprint(chain), frames, rate]);
+    this.nodes.push({ kind: 'stem', key, hash, gain, strip: chain });
     return key;
   }
 
@@ -174,8 +173,8 @@ class Planner {
     const sums = [...parts].map(([part, feeds]) =>
       kind === 'effect'
         ? // On one side only, and as much louder as that makes it quieter in one channel.
-          { ...plain, from: this.fed('mono sum', feeds, {}, { part }), by: Math.SQRT2, pan: -1 }
-        : { ...plain, from: this.fed('sum', feeds, {}, { part }), by: 1, pan: 0 },
+          { ...plain, from: this.fed('mono sum', feeds, NOTHING, { part }), by: Math.SQRT2, pan: -1 }
+        : { ...plain, from: this.fed('sum', feeds, NOTHING, { part }), by: 1, pan: 0 },
     );
     return [...sums, ...others];
   }
@@ -187,7 +186,9 @@ class Planner {
     also: Pick<Fed, 'behind' | 'part'> = {},
   ): string {
     const { law, frames, rate } = this.request;
-    const key = fingerprint({ kind, feeds, strip, law, frames, rate, behind: also.behind });
+    const { behind } = also;
+    const ways = feeds.map((feed) => [feed.from, ...content(feed)]);
+    const key = fingerprint([kind, ways, stripFingerprint(strip), law, frames, rate, behind ? content(behind) : null]);
     this.nodes.push({ kind, key, feeds, strip, law, ...also });
     return key;
   }
@@ -245,6 +246,13 @@ class Planner {
 
   /** What passes a strip's fader, mute and DCAs; null where nothing ever does. */
   private passes(strip: string): Pick<Passage, 'level' | 'by' | 'off'> | null {
+    const known = this.passages.get(strip);
+    const found = known === undefined ? this.findPasses(strip) : known;
+    this.passages.set(strip, found);
+    return found;
+  }
+
+  private findPasses(strip: string): Pick<Passage, 'level' | 'by' | 'off'> | null {
     const own = this.state[strip] ?? {};
     const spec = stripFamily(this.profile, strip)?.settings['fader/level'];
     if (!spec) return null;
@@ -263,6 +271,12 @@ class Planner {
   }
 
   private place(strip: string): Pick<Passage, 'mutes' | 'pan' | 'width'> {
+    const found = this.places.get(strip) ?? this.findPlace(strip);
+    this.places.set(strip, found);
+    return found;
+  }
+
+  private findPlace(strip: string): Pick<Passage, 'mutes' | 'pan' | 'width'> {
     const own = this.state[strip] ?? {};
     const lane = laneOf(own['automation/pan']);
     return {
@@ -281,9 +295,18 @@ class Planner {
 export const preampOf = (strip: StripState): number =>
   Number(strip['preamp/gain'] ?? strip['preamp/trim'] ?? 0) + (strip['preamp/pad'] === true ? PAD : 0);
 
-/** The settings that work on a strip's sound before its fader, but its gain. */
+/** What a passage depends on, in a fixed order. */
+const content = ({ level, by, off, mutes, pan, width }: Passage) => [level, by, off, mutes, pan, width];
+
+const works = new WeakMap<StripState, StripState>();
+
+/** The settings that work on a strip's sound before its fader, but its gain. Remembered per strip, which is never changed in place. */
 function processing(strip: StripState): StripState {
-  return Object.fromEntries(Object.entries(strip).filter(([key]) => isProcessing(key)));
+  const known = works.get(strip);
+  if (known) return known;
+  const found = Object.fromEntries(Object.entries(strip).filter(([key]) => isProcessing(key)));
+  works.set(strip, found);
+  return found;
 }
 
 /** Whether a setting works on a strip's sound before its fader, by its key: there are few of them, on many strips. */

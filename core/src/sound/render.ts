@@ -98,19 +98,17 @@ function stepsOf(
     if (node.kind !== 'stem') for (const { from } of node.feeds) visit(from);
   };
   visit(nodes.at(-1)?.key ?? '');
-  const parts = new Map<string, Fed[]>();
+  const parts = new Map<number, Fed[]>();
   const steps: RenderStep[] = [];
   for (const node of needed) {
     if (node.kind === 'stem' || node.part === undefined) {
       steps.push([node]);
       continue;
     }
-    // Effects do not have to wait for what goes straight to a bus.
-    const name = `${node.kind} ${node.part}`;
-    const part = parts.get(name) ?? [];
+    const part = parts.get(node.part) ?? [];
     if (part.length === 0) steps.push(part);
     part.push(node);
-    parts.set(name, part);
+    parts.set(node.part, part);
   }
   return { steps, before };
 }
