@@ -10,6 +10,9 @@ export interface Figure {
 
 const round = (n: number): number => Number(n.toPrecision(3));
 
+/** Calls before it counts. */
+const WARM = 3;
+
 /** Prints a figure as one JSON line. */
 export function print({ name, ours, other, unit, goal }: Figure): void {
   const ratio = other / ours;
@@ -17,14 +20,26 @@ export function print({ name, ours, other, unit, goal }: Figure): void {
   console.log(JSON.stringify({ name, ours: round(ours), other: round(other), unit, ratio: round(ratio), goal, met }));
 }
 
+const median = (times: readonly number[]): number =>
+  [...times].sort((a, b) => a - b)[Math.floor(times.length / 2)] ?? 0;
+
 /** The median time of one call, in ms, over at least `rounds` calls after a few to warm up. */
 export async function time(work: () => unknown, rounds = 15): Promise<number> {
-  for (let i = 0; i < 3; i++) await work();
-  const times: number[] = [];
-  for (let i = 0; i < rounds; i++) {
-    const start = performance.now();
-    await work();
-    times.push(performance.now() - start);
-  }
-  return times.sort((a, b) => a - b)[Math.floor(rounds / 2)] ?? 0;
+  const [took] = await timeInTurn([work], rounds);
+  return took;
+}
+
+/** {@link time} of several works that take turns, each told its round. */
+export async function timeInTurn<const W extends readonly ((round: number) => unknown)[]>(
+  works: W,
+  rounds: number,
+): Promise<{ readonly [N in keyof W]: number }> {
+  const times = works.map((): number[] => []);
+  for (let round = -WARM; round < rounds; round++)
+    for (const [n, work] of works.entries()) {
+      const start = performance.now();
+      await work(round + WARM);
+      if (round >= 0) times[n]?.push(performance.now() - start);
+    }
+  return times.map(median) as unknown as { readonly [N in keyof W]: number };
 }
