@@ -20,11 +20,12 @@ export function emptyEcho(length: i32): void {
 export function runEcho(frames: i32, length: i32, feedback: f64, mix: f64, dull: f64): void {
   let place = at;
   let repeated = last;
+  const bright = 1 - dull;
   for (let i: usize = 0; i < (<usize>frames) << 2; i += 4) {
     const x = <f64>load<f32>(LEFT + i);
     const line = LINE + ((<usize>place) << 2);
     const repeat = <f64>load<f32>(line);
-    repeated = repeat + (repeated - repeat) * dull;
+    repeated = repeat * bright + repeated * dull;
     if (abs(repeated) < SILENCE) repeated = 0;
     store<f32>(line, <f32>(x + repeated * feedback));
     store<f32>(LEFT + i, <f32>(x + (repeat - x) * mix));

@@ -37,6 +37,25 @@ function addOne(frames: i32, to: usize, from: usize, by: f32): void {
   }
 }
 
+/** Adds both channels likewise. */
+function addBoth(frames: i32, to: usize, left: f32, right: f32): void {
+  const one = f32x4.splat(left);
+  const other = f32x4.splat(right);
+  for (let i: usize = 0; i < (<usize>frames) << 2; i += 32) {
+    const first = f32x4.add(f32x4.mul(v128.load(LEFT + i), one), f32x4.mul(v128.load(RIGHT + i), other));
+    const next = f32x4.add(f32x4.mul(v128.load(LEFT + i, 16), one), f32x4.mul(v128.load(RIGHT + i, 16), other));
+    addFour(to + i, first);
+    addFour(to + i + 16, next);
+  }
+}
+
+/** Adds as much of each channel as is wanted. */
+function add(frames: i32, to: usize, left: f32, right: f32): void {
+  if (left != 0 && right != 0) addBoth(frames, to, left, right);
+  else if (left != 0) addOne(frames, to, LEFT, left);
+  else if (right != 0) addOne(frames, to, RIGHT, right);
+}
+
 /** How blocks feed sums at a fixed level, five singles each: which sum, and how much of each channel goes to each side. */
 export const FEEDS: usize = memory.data(20 * MOST_FEEDS, 16);
 
@@ -58,10 +77,8 @@ export function addFixed(
   leftToRight: f32,
   rightToRight: f32,
 ): void {
-  if (leftToLeft != 0) addOne(frames, side(sum, 0), LEFT, leftToLeft);
-  if (rightToLeft != 0) addOne(frames, side(sum, 0), RIGHT, rightToLeft);
-  if (leftToRight != 0) addOne(frames, side(sum, 1), LEFT, leftToRight);
-  if (rightToRight != 0) addOne(frames, side(sum, 1), RIGHT, rightToRight);
+  add(frames, side(sum, 0), leftToLeft, rightToLeft);
+  add(frames, side(sum, 1), leftToRight, rightToRight);
 }
 
 /** Four numbers in a row. */

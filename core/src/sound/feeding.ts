@@ -1,4 +1,4 @@
-import type { Source, Step } from './blocks';
+import type { Step } from './blocks';
 import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from './envelope';
 import { kernels } from './kernels';
 import type { Fed, Passage } from './mix-plan';
@@ -22,45 +22,79 @@ export function summing(
   reached: Flow['reached'],
 ): Adding {
   const { at, clearSums, singles, addFeeds } = kernels();
-  const bySource = new Map<string, { channels: Channels; fixed: number[][]; moving: Adding[] }>();
+  const bySource = new Map<string, Read>();
   steps.forEach((step, sum) => {
     for (const feed of step.feeds) {
       const channels = input(feed.from);
       if (!channels[0]) throw new Error('a feed without a channel');
-      const source = bySource.get(feed.from) ?? { channels, fixed: [], moving: [] };
+      const source: Read = bySource.get(feed.from) ?? { keys: [feed.from], channels, fixed: new Map(), moving: [] };
       bySource.set(feed.from, source);
       const way = wayOf(feed, { pair: channels.length > 1, mono: isMono(step), law: step.law, sum }, rate);
       if (typeof way === 'function') source.moving.push(way);
-      else source.fixed.push([sum, ...way]);
+      else source.fixed.set(sum, added(way, source.fixed.get(sum)));
     }
   });
-  const table = [...bySource.values()].flatMap(({ fixed }) => fixed);
+  const read = inPairs([...bySource.values()]);
+  const table = read.flatMap(({ fixed }) => [...fixed].map(([sum, way]) => [sum, ...way]));
   if (table.length > at.MOST_FEEDS) throw new Error(`${table.length} feeds are more than can be summed at once`);
   singles(at.FEEDS, 5 * table.length).set(table.flat());
-  let first = 0;
-  const sources = [...bySource].map(([key, { channels, fixed, moving }]) => {
-    const source = { key, take: takingOf(channels), first, count: fixed.length, moving };
-    first += fixed.length;
-    return source;
-  });
   return (from, frames) => {
     clearSums(steps.length);
-    for (const { key, take, first, count, moving } of sources) {
-      reached(key, from + frames);
-      take(from, frames);
-      if (count > 0) addFeeds(frames, first, count);
+    let row = 0;
+    for (const { keys, channels, fixed, moving } of read) {
+      for (const key of keys) reached(key, from + frames);
+      take(channels, from, frames);
+      addFeeds(frames, row, fixed.size);
+      row += fixed.size;
       for (const add of moving) add(from, frames);
     }
   };
 }
 
+/** Strips that sound alike are one source, which may lead to a sum more than once. */
+const added = (one: Gains, other: Gains = [0, 0, 0, 0]): Gains => [
+  one[0] + other[0],
+  one[1] + other[1],
+  one[2] + other[2],
+  one[3] + other[3],
+];
+
+/** What is read at once, and what becomes of it. */
+interface Read {
+  readonly keys: readonly string[];
+  readonly channels: Channels;
+  /** Ways of a fixed level, by the number of the sum that they lead to. */
+  readonly fixed: Map<number, Gains>;
+  readonly moving: Adding[];
+}
+
+/** Puts two sources of one channel each that nothing moves side by side, as if they were the left and right of one. */
+function inPairs(sources: readonly Read[]): readonly Read[] {
+  const isPlain = ({ channels, moving }: Read) => channels.length === 1 && moving.length === 0;
+  const plain = sources.filter(isPlain);
+  const read = sources.filter((source) => !isPlain(source));
+  for (let i = 0; i < plain.length; i += 2) {
+    const [one, other] = plain.slice(i, i + 2) as [Read, Read?];
+    const fixed = new Map(one.fixed);
+    for (const [sum, [ll, , lr]] of other?.fixed ?? []) {
+      fixed.set(sum, added([0, ll, 0, lr], fixed.get(sum)));
+    }
+    const both = [one, ...(other ? [other] : [])];
+    read.push({
+      keys: both.flatMap(({ keys }) => keys),
+      channels: both.flatMap(({ channels }) => channels),
+      fixed,
+      moving: [],
+    });
+  }
+  return read;
+}
+
 /** Puts channels into the kernels, as many as there are and no silence beside them: nothing of it would be added. */
-function takingOf([one, other]: Channels): Source {
+function take([one, other]: Channels, from: number, frames: number): void {
   const { left, right } = kernels();
-  return (from, frames) => {
-    if (one) left.set(one.subarray(from, from + frames));
-    if (other) right.set(other.subarray(from, from + frames));
-  };
+  if (one) left.set(one.subarray(from, from + frames));
+  if (other) right.set(other.subarray(from, from + frames));
 }
 
 /** A step that passes the block on as a strip's fader does. It has to run through all of a sound. */

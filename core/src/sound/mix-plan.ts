@@ -138,9 +138,9 @@ class Planner {
   }
 
   private stem(strip: string): string | null {
-    const { stems, solo, frames, rate } = this.request;
+    const { stems, frames, rate } = this.request;
     const stem = stems[strip];
-    if (!stem || (solo !== null && solo !== strip) || this.at(strip, 'source/socket') === 'none') return null;
+    if (!stem || !this.plays(strip)) return null;
     const { hash } = stem;
     const own = this.state[strip] ?? {};
     const gain = preampOf(own) - stem.gain;
@@ -148,6 +148,12 @@ class Planner {
     const key = fingerprint(['stem', hash, gain, stripFingerprint(chain), frames, rate]);
     this.nodes.push({ kind: 'stem', key, hash, gain, strip: chain });
     return key;
+  }
+
+  /** Whether a strip has a recording that is heard. */
+  private plays(strip: string): boolean {
+    const { stems, solo } = this.request;
+    return stems[strip] !== undefined && (solo ?? strip) === strip && this.at(strip, 'source/socket') !== 'none';
   }
 
   private bus(strip: string): string | null {
@@ -195,6 +201,7 @@ class Planner {
 
   /** What `source` brings into `target`, or undefined for nothing. */
   private feed(source: string, target: string): Feed | undefined {
+    if (familyOf(source) === 'in' && !this.plays(source)) return undefined;
     const way = this.way(source, target);
     if (!way) return undefined;
     if (this.open.has(source)) {
