@@ -30,45 +30,35 @@ export interface Comparison {
  * @param names a state whose labels name the strips
  */
 export function compare(profile: Profile, a: State, b: State, names: State = b): Comparison {
-  const changes = drift(profile, a, b);
   const loudest = { a: loudestPaths(profile, a), b: loudestPaths(profile, b) };
   const heard = { a: surelyHeard(profile, a), b: surelyHeard(profile, b) };
-  const stripOf = (strip: string): StripSides => {
-    const isSource = familyOf(strip) === 'in' || familyOf(strip) === 'fx';
+  const of = (strip: string): StripSides => {
+    const isSource = ['in', 'fx'].includes(familyOf(strip));
     const reach = () => (isSource ? Math.max(loudest.a(strip), loudest.b(strip)) : 0);
     const silent = () => isSource && !heard.a(strip) && !heard.b(strip) && reach() <= HEARD_FROM;
     return { profile, strip, a: a[strip] ?? {}, b: b[strip] ?? {}, reach, silent };
   };
-  const cells = inCells(changes, stripOf).map((sides) => new Cell(sides, names));
-  const strips = new Set(cells.map(({ strip }) => strip));
-  return { cells: cells.sort((one, other) => other.rank - one.rank), settings: changes.length, strips: [...strips] };
+  const cells: Cell[] = [];
+  const strips: string[] = [];
+  const changes = drift(profile, a, b);
+  for (let from = 0, to = 0, sides = of(''); from < changes.length; from = to) {
+    // In desk order the changes of one cell follow one another.
+    const { strip, section } = changes[from] as SettingChange;
+    while (changes[to]?.section === section && changes[to]?.strip === strip) to++;
+    if (sides.strip !== strip) {
+      sides = of(strip);
+      strips.push(strip);
+    }
+    cells.push(new Cell(sides, section, changes.slice(from, to), names));
+  }
+  return { cells: cells.sort((one, other) => other.rank - one.rank), settings: changes.length, strips };
 }
 
 type StripSides = Omit<CellSides, 'section' | 'changes'>;
 
-/** Changes by cell: in desk order those of one cell follow one another. */
-function inCells(changes: readonly SettingChange[], stripOf: (strip: string) => StripSides): CellSides[] {
-  const cells: CellSides[] = [];
-  let [own, of]: [SettingChange[], StripSides | undefined] = [[], undefined];
-  for (const change of changes) {
-    const { strip, section } = change;
-    if (own[0]?.section === section && own[0].strip === strip) {
-      own.push(change);
-      continue;
-    }
-    if (of?.strip !== strip) of = stripOf(strip);
-    own = [change];
-    const { profile, a, b, reach, silent } = of;
-    cells.push({ profile, strip, section, changes: own, a, b, reach, silent });
-  }
-  return cells;
-}
-
 /** A cell that is put into words only when somebody reads it: two unlike scenes differ in thousands. */
 class Cell implements CellDifference {
   readonly strip: string;
-  readonly section: string;
-  readonly changes: readonly SettingChange[];
   readonly heard: number;
   readonly audible: boolean;
   readonly higher: Side | null;
@@ -77,13 +67,14 @@ class Cell implements CellDifference {
   private readonly say: Heard['say'];
 
   constructor(
-    sides: CellSides,
+    sides: StripSides,
+    readonly section: string,
+    readonly changes: readonly SettingChange[],
     private readonly names: State,
   ) {
-    const { heard, audible, higher, say } = heardOf(sides);
-    this.strip = sides.strip;
-    this.section = sides.section;
-    this.changes = sides.changes;
+    const { profile, strip, a, b, reach, silent } = sides;
+    const { heard, audible, higher, say } = heardOf({ profile, strip, section, changes, a, b, reach, silent });
+    this.strip = strip;
     this.heard = heard;
     this.audible = audible;
     this.higher = higher;

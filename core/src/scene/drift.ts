@@ -18,10 +18,12 @@ export interface SettingChange {
  * Strips that are the same object are not looked at; settings that only one side has are left out.
  */
 export function drift(profile: Profile, was: State, now: State): SettingChange[] {
-  return profile.strips.flatMap((strip) => {
-    const [before, after] = [was[strip], now[strip]];
-    return before && after ? stripDrift(profile, strip, before, after) : [];
-  });
+  const changes: SettingChange[] = [];
+  for (const strip of profile.strips) {
+    const [before, after, family] = [was[strip], now[strip], stripFamily(profile, strip)];
+    if (before && after && before !== after && family) addUnlike(changes, strip, family, before, after);
+  }
+  return changes;
 }
 
 /** The settings of one strip that differ; looked for among all of them, or among `keys`. */
@@ -34,11 +36,16 @@ export function stripDrift(
 ): SettingChange[] {
   const family = stripFamily(profile, strip);
   if (was === now || !family) return [];
-  if (!keys)
-    return unlike(family, was, now).map(({ key, section }) => changeOf(strip, key, section, was[key], now[key]));
+  if (!keys) {
+    const changes: SettingChange[] = [];
+    addUnlike(changes, strip, family, was, now);
+    return changes;
+  }
   return [...new Set(keys)].flatMap((key) => {
     const spec = family.settings[key];
-    return spec && differ(spec, was[key], now[key]) ? [changeOf(strip, key, sectionOf(key), was[key], now[key])] : [];
+    return spec && differ(spec, was[key], now[key])
+      ? [changeOf(strip, { key, section: sectionOf(key) }, was, now)]
+      : [];
   });
 }
 
@@ -47,32 +54,47 @@ const differ = (spec: SettingSpec, before: Value | undefined, after: Value | und
 
 const changeOf = (
   strip: string,
-  key: string,
-  section: string,
-  was: Value | undefined,
-  now: Value | undefined,
-): SettingChange => ({ address: `${strip}/${key}`, strip, section, key, was: was as Value, now: now as Value });
+  { key, section }: Pick<Place, 'key' | 'section'>,
+  was: StripState,
+  now: StripState,
+): SettingChange => ({
+  address: `${strip}/${key}`,
+  strip,
+  section,
+  key,
+  was: was[key] as Value,
+  now: now[key] as Value,
+});
 
-/** The settings that differ between two strips, in desk order. */
-function unlike(family: Family, was: StripState, now: StripState): readonly Place[] {
+/** Adds the settings that differ between two strips, in desk order. */
+function addUnlike(changes: SettingChange[], strip: string, family: Family, was: StripState, now: StripState): void {
   const layout = layoutOf(family);
-  const { apart, words } = layout;
   const [before, after] = [rowOf(layout, was), rowOf(layout, now)];
-  const found = numbersApart(before.numbers, after.numbers, apart).map((i) => layout.numbers[i] as Place);
+  const found = numbersApart(before.numbers, after.numbers, layout.apart);
+  for (let i = 0; i < found.length; i++) found[i] = (layout.numbers[found[i] as number] as Place).at;
   const numbers = found.length;
-  for (let i = 0; i < words.length; i++) {
-    const [word, one, other] = [words[i] as Place, before.words[i], after.words[i]];
-    if (one !== other && differ(word.spec, one, other)) found.push(word);
-  }
-  return numbers > 0 && found.length > numbers ? found.sort((one, other) => one.at - other.at) : found;
+  addWordsApart(found, before.words, after.words, layout.words);
+  if (numbers > 0 && found.length > numbers) found.sort((one, other) => one - other);
+  for (let i = 0; i < found.length; i++)
+    changes.push(changeOf(strip, layout.places[found[i] as number] as Place, was, now));
 }
 
 /** Where two rows lie further apart than they may. What one of them lacks is no number, and that is apart from nothing. */
 function numbersApart(one: Float64Array, other: Float64Array, apart: Float64Array): number[] {
   const found: number[] = [];
-  for (let i = 0; i < apart.length; i++)
-    if (Math.abs((one[i] as number) - (other[i] as number)) > (apart[i] as number)) found.push(i);
+  for (let i = 0; i < apart.length; i++) {
+    const from = one[i] as number;
+    const to = other[i] as number;
+    if (from !== to && Math.abs(from - to) > (apart[i] as number)) found.push(i);
+  }
   return found;
+}
+
+function addWordsApart(found: number[], one: Row['words'], other: Row['words'], words: Layout['words']): void {
+  for (let i = 0; i < words.length; i++) {
+    const word = words[i] as Place;
+    if (one[i] !== other[i] && differ(word.spec, one[i], other[i])) found.push(word.at);
+  }
 }
 
 /** A setting of a family: the how-manyeth it is, and what is known of it. */
@@ -84,6 +106,7 @@ interface Place {
 }
 
 interface Layout {
+  readonly places: readonly Place[];
   /** The settings that are numbers or switches. */
   readonly numbers: readonly Place[];
   /** By more than this two numbers or switches differ. */
@@ -100,12 +123,15 @@ const isNumeric = ({ spec }: Place): boolean => isNumberSpec(spec) || spec.kind 
 function layoutOf(family: Family): Layout {
   const known = layouts.get(family);
   if (known) return known;
-  const places = family.keys.flatMap((key, at): Place[] => {
-    const spec = family.settings[key];
-    return spec ? [{ at, key, section: sectionOf(key), spec }] : [];
-  });
+  const places = Object.entries(family.settings).map(([key, spec], at): Place => ({
+    at,
+    key,
+    section: sectionOf(key),
+    spec,
+  }));
   const numbers = places.filter(isNumeric);
   const made = {
+    places,
     numbers,
     apart: Float64Array.from(numbers, ({ spec }) => (isNumberSpec(spec) ? spec.step / 2 + 1e-9 : 0.5)),
     words: places.filter((place) => !isNumeric(place)),
