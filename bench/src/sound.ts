@@ -87,6 +87,7 @@ function took(work: () => void): number {
 export async function sound(profile: Profile): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'old-echo-bench-'));
   const pool = new SoundPool();
+  pool.openAll();
   try {
     const made = makeStems(folder);
     const at = (i: number) => made[i % made.length] ?? made[0];

@@ -53,6 +53,7 @@ const alone = (plan: MixPlan): Promise<Channels> =>
 
 test('whatever memory a mix is worked out in, it is the same: what was there before is never heard', async () => {
   const pool = new SoundPool();
+  pool.openAll();
   try {
     // Too little for two mixes, so that something has to go each time.
     const memory = new SoundMemory(20 * CHANNEL, 12 * CHANNEL);
@@ -141,6 +142,7 @@ test('a step begins once what it needs has begun, and a mix has ended once all o
 
 test('what follows a step that fails fails too, and its thread works on', async () => {
   const pool = new SoundPool(undefined, 1);
+  pool.openAll();
   try {
     const [step, level] = [planOf({}).nodes.filter(({ kind }) => kind === 'output'), newLevel()];
     const inputs = Object.fromEntries(
@@ -160,6 +162,15 @@ test('what follows a step that fails fails too, and its thread works on', async 
   } finally {
     await pool.close();
   }
+});
+
+test('what waits for a thread when the threads end is told so', async () => {
+  const pool = new SoundPool(undefined, 1);
+  const tasks = Array.from({ length: 3 }, () => pool.run({ do: 'stem', file: '/no/such/file', rate: RATE }));
+  const ends = Promise.allSettled(tasks);
+  await pool.close();
+  expect((await ends).map(({ status }) => status)).toEqual(['rejected', 'rejected', 'rejected']);
+  await expect(pool.run({ do: 'stem', file: '/no/such/file', rate: RATE })).rejects.toThrow('was ended');
 });
 
 test('nobody is told of every block, but of all that is there before anyone asks for more', () => {

@@ -26,8 +26,13 @@ const WORKER = join(
   'worker.program.mjs',
 );
 
-/** Threads for steps that follow others which are still at work, and mostly wait for them. */
+/**
+ * Threads for steps that follow others which are still at work, and mostly wait for them. They are opened once there was
+ * nothing to do for a while: opened while the first mix is worked out, they would take more from it than they give.
+ */
 const FOLLOWING = 6;
+/** So long there was nothing to do, in ms. */
+const REST = 2000;
 
 /**
  * Heavy work on sound in threads of its own, as much at a time as there are cores; what comes while all are busy waits its turn.
@@ -38,6 +43,7 @@ export class SoundPool {
   private readonly queue: Waiting[] = [];
   private closed = false;
   private number = 0;
+  private resting: NodeJS.Timeout | undefined;
 
   constructor(
     private readonly file = WORKER,
@@ -57,17 +63,26 @@ export class SoundPool {
       this.queue.push({ task, begun: begin, done: ended, failed });
       this.next();
     });
-    // What fails before it begins never will.
-    return { begun: Promise.race([started, done.then(() => undefined)]), done };
+    // What fails before it begins never will; that is no news to those who only wait for its end.
+    const begun = Promise.race([started, done.then(() => undefined)]);
+    begun.catch(() => undefined);
+    return { begun, done };
   }
 
-  /** Has every thread loaded what it will need, before anyone waits for it. */
+  /** Has threads load what they will need, before anyone waits for it: one for each core, and later those that follow. */
   warm(): void {
-    while (!this.closed && this.slots.length < this.cores + FOLLOWING) this.open();
+    this.openUpTo(this.cores);
+    this.rest();
+  }
+
+  /** Opens all threads, also those that follow. */
+  openAll(): void {
+    this.openUpTo(this.cores + FOLLOWING);
   }
 
   async close(): Promise<void> {
     this.closed = true;
+    clearTimeout(this.resting);
     for (const { failed } of this.queue.splice(0)) failed(gone());
     await Promise.all(this.slots.map(({ worker }) => worker.terminate()));
   }
@@ -77,18 +92,33 @@ export class SoundPool {
       for (const { failed } of this.queue.splice(0)) failed(gone());
       return;
     }
+    this.rest();
     const busy = this.slots.filter(({ at }) => at && !follows(at.task)).length;
     const waiting = this.queue.find(({ task }) => busy < this.cores || follows(task));
-    const free =
-      this.slots.find(({ at }) => at === undefined) ??
-      (this.slots.length < this.cores + FOLLOWING ? this.open() : undefined);
-    if (!free || !waiting) return;
+    const free = waiting && this.free();
+    if (!free) return;
     this.queue.splice(this.queue.indexOf(waiting), 1);
     free.at = waiting;
     free.worker.ref();
     free.worker.postMessage({ number: ++this.number, task: waiting.task });
     waiting.begun();
     this.next();
+  }
+
+  /** Opens what is missing once there was nothing to do for a while. */
+  private rest(): void {
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => (this.slots.every(({ at }) => !at) ? this.openAll() : undefined), REST);
+    this.resting.unref();
+  }
+
+  private openUpTo(count: number): void {
+    while (!this.closed && this.slots.length < count) this.open();
+  }
+
+  private free(): Slot | undefined {
+    const idle = this.slots.find(({ at }) => at === undefined);
+    return idle ?? (this.slots.length < this.cores ? this.open() : undefined);
   }
 
   private open(): Slot {

@@ -1,8 +1,6 @@
 import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { parentPort } from 'node:worker_threads';
 
-import libsamplerate from '@alexanderolsen/libsamplerate-js';
-
 import { Fault, type FaultCode } from '@old-echo/core/contracts/fault';
 import { readWav, writeWav } from '@old-echo/core/formats/wav';
 import { analyse, measure } from '@old-echo/core/sound/measure';
@@ -29,6 +27,8 @@ async function readStem(file: string, rate: number): Promise<Channels> {
 }
 
 async function resample(channel: Float32Array, from: number, to: number): Promise<Float32Array> {
+  // It takes as long to load as all else of a thread, and most recordings are at the rate of the mix.
+  const { default: libsamplerate } = await import('@alexanderolsen/libsamplerate-js');
   const converter = await libsamplerate.create(1, from, to, {
     converterType: libsamplerate.ConverterType.SRC_SINC_BEST_QUALITY,
   });
