@@ -1,5 +1,5 @@
 import { heardOf } from '../compare/heard';
-import type { Profile } from '../desk/profile';
+import { stripFamily, type Profile } from '../desk/profile';
 import type { State } from '../desk/state';
 import { cellOf, type Conflict } from './three-way';
 
@@ -24,7 +24,8 @@ export function settle(
 ): Record<string, string> {
   const isLouder = (conflict: Conflict) => {
     const [a, b] = [mine.state[conflict.strip] ?? {}, theirs.state[conflict.strip] ?? {}];
-    return heardOf({ ...conflict, profile, a, b, reach: () => 0, silent: () => false }).higher === 'B';
+    const settings = stripFamily(profile, conflict.strip)?.settings ?? {};
+    return heardOf({ ...conflict, profile, settings, a, b, reach: () => 0, silent: () => false }).higher === 'B';
   };
   const isTheirs = (conflict: Conflict) =>
     rule === 'louder'

@@ -1,5 +1,5 @@
 import { familyOf } from '../desk/address';
-import type { Profile } from '../desk/profile';
+import { stripFamily, type Profile } from '../desk/profile';
 import type { State } from '../desk/state';
 import { loudestPaths, pathGains, surelyHeard } from '../preview/path-gain';
 import { HEARD_FROM } from '../preview/thresholds';
@@ -35,8 +35,10 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
   const of = (strip: string): StripSides => {
     const isSource = ['in', 'fx'].includes(familyOf(strip));
     const reach = () => (isSource ? Math.max(loudest.a(strip), loudest.b(strip)) : 0);
-    const silent = () => isSource && !heard.a(strip) && !heard.b(strip) && reach() <= HEARD_FROM;
-    return { profile, strip, a: a[strip] ?? {}, b: b[strip] ?? {}, reach, silent };
+    let known: boolean | undefined;
+    const silent = () => (known ??= isSource && !heard.a(strip) && !heard.b(strip) && reach() <= HEARD_FROM);
+    const settings = stripFamily(profile, strip)?.settings ?? {};
+    return { profile, strip, settings, a: a[strip] ?? {}, b: b[strip] ?? {}, reach, silent };
   };
   const cells: Cell[] = [];
   const strips: string[] = [];
@@ -51,7 +53,7 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
     }
     cells.push(new Cell(sides, section, changes.slice(from, to), names));
   }
-  return { cells: cells.sort((one, other) => other.rank - one.rank), settings: changes.length, strips };
+  return { cells: ranked(cells), settings: changes.length, strips };
 }
 
 type StripSides = Omit<CellSides, 'section' | 'changes'>;
@@ -72,8 +74,18 @@ class Cell implements CellDifference {
     readonly changes: readonly SettingChange[],
     private readonly names: State,
   ) {
-    const { profile, strip, a, b, reach, silent } = sides;
-    const { heard, audible, higher, say } = heardOf({ profile, strip, section, changes, a, b, reach, silent });
+    const { profile, strip, settings, a, b, reach, silent } = sides;
+    const { heard, audible, higher, say } = heardOf({
+      profile,
+      strip,
+      settings,
+      section,
+      changes,
+      a,
+      b,
+      reach,
+      silent,
+    });
     this.strip = strip;
     this.heard = heard;
     this.audible = audible;
@@ -85,6 +97,21 @@ class Cell implements CellDifference {
   get words(): string {
     return this.say(this.names);
   }
+}
+
+/** Ranks are told apart by a ten-thousandth of a dB. */
+const FINE = 10_000;
+/** More cells than any desk has. */
+const CELLS = 2 ** 20;
+
+/** What has the higher rank first; as they come where it is the same. Numbers sort in a fraction of the time that cells do. */
+function ranked(cells: readonly Cell[]): Cell[] {
+  const keys = new Float64Array(cells.length);
+  for (let i = 0; i < keys.length; i++) keys[i] = Math.round((2 * MOST - (cells[i] as Cell).rank) * FINE) * CELLS + i;
+  keys.sort();
+  const sorted: Cell[] = [];
+  for (const key of keys) sorted.push(cells[key - Math.floor(key / CELLS) * CELLS] as Cell);
+  return sorted;
 }
 
 /** One output on which A and B differ, in dB; a side is −Infinity where nothing passes. */

@@ -1,5 +1,5 @@
 import { familyOf } from '../desk/address';
-import { stripFamily, type Profile } from '../desk/profile';
+import type { Family, Profile } from '../desk/profile';
 import { isNumberSpec, isOff, type SettingSpec, type Value } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 import { fullSettingName, plural, showValue } from '../desk/wording';
@@ -36,6 +36,8 @@ const OTHER_VALUE = 1;
 export interface CellSides {
   readonly profile: Profile;
   readonly strip: string;
+  /** What the settings of such strips are, by key. */
+  readonly settings: Family['settings'];
   readonly section: string;
   /** `was` is A's, `now` is B's. */
   readonly changes: readonly SettingChange[];
@@ -61,8 +63,8 @@ const MEASURES: Readonly<Record<string, (cell: CellSides) => Heard>> = {
   mute,
   preamp,
   eq,
-  gate: (cell) => dynamics(cell, gateCurve),
-  compressor: (cell) => dynamics(cell, compressorCurve),
+  gate: (cell) => dynamics(cell, 'gate/on', gateCurve),
+  compressor: (cell) => dynamics(cell, 'compressor/on', compressorCurve),
   inserts,
   pan,
   automation,
@@ -73,15 +75,16 @@ const MEASURES: Readonly<Record<string, (cell: CellSides) => Heard>> = {
 };
 
 const sideOf = (difference: number): Side | null => (difference > 0 ? 'B' : difference < 0 ? 'A' : null);
-const specOf = ({ profile, strip }: CellSides, key: string): SettingSpec | undefined =>
-  stripFamily(profile, strip)?.settings[key];
+const specOf = ({ settings }: CellSides, key: string): SettingSpec | undefined => settings[key];
 
 /** A level in dB for comparing: what is off or under where one begins to hear stands there. */
 const floored = (spec: SettingSpec | undefined, value: Value | undefined): number =>
   spec === undefined || isOff(spec, value) ? FLOOR : Math.max(FLOOR, Number(value));
 
 function level(cell: CellSides): Heard {
-  let [heard, higher, most]: [number, Side | null, SettingChange | undefined] = [0, null, undefined];
+  let heard = 0;
+  let higher: Side | null = null;
+  let most: SettingChange | undefined;
   for (const change of cell.changes) {
     const spec = specOf(cell, change.key);
     const by =
@@ -89,7 +92,9 @@ function level(cell: CellSides): Heard {
         ? floored(spec, change.now) - floored(spec, change.was)
         : sendSwitched(cell, change);
     if (most && Math.abs(by) <= heard) continue;
-    [heard, higher, most] = [Math.abs(by), sideOf(by), change];
+    heard = Math.abs(by);
+    higher = sideOf(by);
+    most = change;
   }
   return { heard, audible: heard >= HALF, higher, say: say(cell, most) };
 }
@@ -157,9 +162,9 @@ function curveDistance({ a, b }: CellSides): Distance {
 
 function eq(cell: CellSides): Heard {
   const { mean, most, at, by } = curveDistance(cell);
-  const switched =
+  const switched = () =>
     cell.a['eq/on'] !== cell.b['eq/on'] ? (cell.b['eq/on'] === true ? 'off to on, ' : 'on to off, ') : '';
-  const where = at >= 1000 ? `${(at / 1000).toPrecision(2)} kHz` : `${Math.round(at)} Hz`;
+  const where = () => (at >= 1000 ? `${(at / 1000).toPrecision(2)} kHz` : `${Math.round(at)} Hz`);
   const idle = () => activeBands(cell.a).length + activeBands(cell.b).length === 0;
   return {
     heard: mean,
@@ -168,13 +173,17 @@ function eq(cell: CellSides): Heard {
     say: (names) =>
       most < 0.05
         ? `${say(cell, cell.changes[0])(names)}${idle() ? ', while it is off' : ''}`
-        : `${switched}${signed(by)} dB at ${where}`,
+        : `${switched()}${signed(by)} dB at ${where()}`,
   };
 }
 
 /** The distance between two static curves, as their mean distance in dB over inputs from −60 dB to full scale. */
-function dynamics(cell: CellSides, curve: (strip: StripState, levels: readonly number[]) => number[]): Heard {
-  const on = cell.a[`${cell.section}/on`] === true || cell.b[`${cell.section}/on`] === true;
+function dynamics(
+  cell: CellSides,
+  switched: string,
+  curve: (strip: StripState, levels: readonly number[]) => number[],
+): Heard {
+  const on = cell.a[switched] === true || cell.b[switched] === true;
   if (!on)
     return {
       heard: 0,
@@ -233,12 +242,19 @@ function isAtWork({ a, b }: CellSides, key: string): boolean {
   });
 }
 
-/** Left and right gains of a position, −100 … 100 %, by constant power, floored. */
-const panGains = (position: Value | undefined): [number, number] => {
-  const angle = ((Number(position ?? 0) + 100) / 200) * (Math.PI / 2);
+const placed = new Map<number, readonly [number, number]>();
+
+/** Left and right gains of a position, −100 … 100 %, by constant power, floored. Remembered: a pan has a few hundred steps. */
+function panGains(position: Value | undefined): readonly [number, number] {
+  const percent = Number(position ?? 0);
+  const known = placed.get(percent);
+  if (known) return known;
+  const angle = ((percent + 100) / 200) * (Math.PI / 2);
   const decibels = (by: number) => Math.max(-20, 20 * Math.log10(Math.max(1e-9, by)));
-  return [decibels(Math.cos(angle)), decibels(Math.sin(angle))];
-};
+  const gains = [decibels(Math.cos(angle)), decibels(Math.sin(angle))] as const;
+  placed.set(percent, gains);
+  return gains;
+}
 
 function pan(cell: CellSides): Heard {
   const [a, b] = [panGains(cell.a['pan/position']), panGains(cell.b['pan/position'])];

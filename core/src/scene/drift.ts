@@ -44,7 +44,7 @@ export function stripDrift(
   return [...new Set(keys)].flatMap((key) => {
     const spec = family.settings[key];
     return spec && differ(spec, was[key], now[key])
-      ? [changeOf(strip, { key, section: sectionOf(key) }, was, now)]
+      ? [changeOf(strip, { key, section: sectionOf(key) }, was[key], now[key])]
       : [];
   });
 }
@@ -55,28 +55,32 @@ const differ = (spec: SettingSpec, before: Value | undefined, after: Value | und
 const changeOf = (
   strip: string,
   { key, section }: Pick<Place, 'key' | 'section'>,
-  was: StripState,
-  now: StripState,
-): SettingChange => ({
-  address: `${strip}/${key}`,
-  strip,
-  section,
-  key,
-  was: was[key] as Value,
-  now: now[key] as Value,
-});
+  was: Value | undefined,
+  now: Value | undefined,
+): SettingChange => ({ address: `${strip}/${key}`, strip, section, key, was: was as Value, now: now as Value });
 
 /** Adds the settings that differ between two strips, in desk order. */
 function addUnlike(changes: SettingChange[], strip: string, family: Family, was: StripState, now: StripState): void {
   const layout = layoutOf(family);
   const [before, after] = [rowOf(layout, was), rowOf(layout, now)];
-  const found = numbersApart(before.numbers, after.numbers, layout.apart);
-  for (let i = 0; i < found.length; i++) found[i] = (layout.numbers[found[i] as number] as Place).at;
-  const numbers = found.length;
-  addWordsApart(found, before.words, after.words, layout.words);
-  if (numbers > 0 && found.length > numbers) found.sort((one, other) => one - other);
-  for (let i = 0; i < found.length; i++)
-    changes.push(changeOf(strip, layout.places[found[i] as number] as Place, was, now));
+  const words = wordsApart(before.words, after.words, layout.words);
+  let next = 0;
+  const addWords = (upTo: number) => {
+    for (let word = words[next]; word && word.at < upTo; word = words[++next])
+      changes.push(changeOf(strip, word, was[word.key], now[word.key]));
+  };
+  for (const i of numbersApart(before.numbers, after.numbers, layout.apart)) {
+    const place = layout.numbers[i] as Place;
+    if (next < words.length) addWords(place.at);
+    // Two rows lie closer together than all that is known of two strips.
+    const [one, other] = [before.numbers[i] as number, after.numbers[i] as number];
+    changes.push(
+      place.spec.kind === 'switch'
+        ? changeOf(strip, place, one === 1, other === 1)
+        : changeOf(strip, place, one, other),
+    );
+  }
+  addWords(Infinity);
 }
 
 /** Where two rows lie further apart than they may. What one of them lacks is no number, and that is apart from nothing. */
@@ -90,11 +94,13 @@ function numbersApart(one: Float64Array, other: Float64Array, apart: Float64Arra
   return found;
 }
 
-function addWordsApart(found: number[], one: Row['words'], other: Row['words'], words: Layout['words']): void {
+function wordsApart(one: Row['words'], other: Row['words'], words: Layout['words']): Place[] {
+  const found: Place[] = [];
   for (let i = 0; i < words.length; i++) {
     const word = words[i] as Place;
-    if (one[i] !== other[i] && differ(word.spec, one[i], other[i])) found.push(word.at);
+    if (one[i] !== other[i] && differ(word.spec, one[i], other[i])) found.push(word);
   }
+  return found;
 }
 
 /** A setting of a family: the how-manyeth it is, and what is known of it. */
@@ -106,7 +112,6 @@ interface Place {
 }
 
 interface Layout {
-  readonly places: readonly Place[];
   /** The settings that are numbers or switches. */
   readonly numbers: readonly Place[];
   /** By more than this two numbers or switches differ. */
@@ -131,7 +136,6 @@ function layoutOf(family: Family): Layout {
   }));
   const numbers = places.filter(isNumeric);
   const made = {
-    places,
     numbers,
     apart: Float64Array.from(numbers, ({ spec }) => (isNumberSpec(spec) ? spec.step / 2 + 1e-9 : 0.5)),
     words: places.filter((place) => !isNumeric(place)),
