@@ -167,3 +167,17 @@ test('third octaves (IEC 61260-1, base ten): exact middles and edges', () => {
   ).toEqual([630.96, 794.33, 1000, 1258.9, 1584.9]);
   expect(1000 * BAND_EDGE).toBeCloseTo(1122.02, 2);
 });
+
+test('of a strip that lacks a setting what differs is found all the same, behind what can be heard', () => {
+  const up = { 'main.1/fader/level': 0, 'in.2/routing/main.1': true };
+  const lacking = (tap: string, level: number): State => {
+    const state = withSettings(untouched(quay), { ...up, 'in.1/sends/mix.1/tap': tap, 'in.2/fader/level': level });
+    const { 'sends/mix.1/level': _, ...strip } = state['in.1']!;
+    return { ...state, 'in.1': strip };
+  };
+  const { cells } = compare(quay, lacking('pre', -10), lacking('post', 0));
+  expect(cells.map(({ strip, section }) => [strip, section])).toEqual([
+    ['in.2', 'fader'],
+    ['in.1', 'sends'],
+  ]);
+});

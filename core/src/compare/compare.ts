@@ -91,7 +91,8 @@ class Cell implements CellDifference {
     this.audible = audible;
     this.higher = higher;
     this.say = say;
-    this.rank = audible ? heard + MOST : heard - MOST;
+    // Of a strip that lacks a setting nobody can say how much is heard.
+    this.rank = audible ? heard + MOST : (heard || 0) - MOST;
   }
 
   get words(): string {
