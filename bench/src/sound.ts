@@ -119,14 +119,13 @@ export async function sound(profile: Profile): Promise<void> {
     const state = mixed(profile);
     const memory = new SoundMemory();
     const first = await mix(state, memory);
-    const changed = (round: number, strip: string, setting: string, value: number) =>
-      mix(withSettings(state, { [`${strip}/${setting}`]: value + round / 10 }), memory);
+    const changed = (address: string, value: number) => mix(withSettings(state, { [address]: value }), memory);
     // One after the other in each round, since a machine is faster in one minute than in the next.
     const [full, band, fader] = await timeInTurn(
       [
         () => mix(state, new SoundMemory()),
-        (round) => changed(round, 'in.5', 'eq/2/gain', 3),
-        (round) => changed(round, 'in.5', 'fader/level', -20),
+        (round) => changed('in.5/eq/2/gain', 3 + round / 10),
+        (round) => changed('in.5/fader/level', -20 + round / 10),
       ],
       ROUNDS,
     );

@@ -43,11 +43,12 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
   const cells: Cell[] = [];
   const strips: string[] = [];
   const changes = drift(profile, a, b);
-  for (let from = 0, to = 0, sides = of(''); from < changes.length; from = to) {
+  let sides: StripSides | undefined;
+  for (let from = 0, to = 0; from < changes.length; from = to) {
     // In desk order the changes of one cell follow one another.
     const { strip, section } = changes[from] as SettingChange;
     while (changes[to]?.section === section && changes[to]?.strip === strip) to++;
-    if (sides.strip !== strip) {
+    if (sides?.strip !== strip) {
       sides = of(strip);
       strips.push(strip);
     }

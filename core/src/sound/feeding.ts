@@ -9,7 +9,7 @@ import type { Channels, Flow } from './render';
 type Adding = (from: number, frames: number) => void;
 
 /** Whether a step adds all that feeds it into one channel, whose level stays what it was in both. */
-export const isMono = ({ kind }: Fed): boolean => kind === 'effect' || kind === 'mono sum';
+const isMono = ({ kind }: Fed): boolean => kind === 'effect' || kind === 'mono sum';
 
 /**
  * What makes the sums of some steps, each in the kernels' sum of its place, block by block.
