@@ -45,6 +45,8 @@ const STRIPS_AT_ONCE = 12;
 const PACKETS_AT_ONCE = 8;
 const FIRST_WAIT = 60;
 const LONGEST_WAIT = 400;
+/** A number of a push this far ahead of the last is no gap that could be fetched: whoever sent it is looked at anew. */
+const MAX_GAP = 20_000;
 /** Tries for one question before it is given up. At 30 % loss one in 10^5 questions needs more than fifteen. */
 const MOST_TRIES = 20;
 
@@ -54,6 +56,7 @@ export class OscLink implements DeskLink {
   linked = false;
 
   private readonly socket: Socket;
+  private connection: 'none' | 'under way' | 'made' = 'none';
   private readonly listeners = new Set<(event: LinkEvent) => void>();
   private readonly questions = new Map<number, Question>();
   private readonly order = new PushOrder();
@@ -77,10 +80,16 @@ export class OscLink implements DeskLink {
     this.patience = options.patience ?? 2000;
     this.socket = createSocket({ type: 'udp4', recvBufferSize: 4 * 1024 * 1024 });
     this.socket.on('message', (bytes) => this.receive(bytes));
+    this.socket.on('connect', () => {
+      this.connection = 'made';
+      this.beat();
+    });
     // A desk that is switched off answers with "connection refused"; the heartbeat notices by itself.
-    this.socket.on('error', () => undefined);
+    this.socket.on('error', () => {
+      if (this.connection === 'under way') this.connection = 'none';
+    });
     this.heartbeat = setInterval(() => this.beat(), options.beat ?? 200);
-    this.beat();
+    this.connect();
   }
 
   listen(listener: (event: LinkEvent) => void): () => void {
@@ -200,7 +209,15 @@ export class OscLink implements DeskLink {
     if (!this.linked) throw linkLost(`${this.profile.name} does not answer.`);
   }
 
+  /** Connected to the desk's own address, the socket takes packets from nobody else. */
+  private connect(): void {
+    if (this.connection !== 'none' || this.closed) return;
+    this.connection = 'under way';
+    this.socket.connect(this.options.port, this.options.host);
+  }
+
   private beat(): void {
+    this.connect();
     const late = Date.now() - this.lastBeat;
     this.lastBeat = Date.now();
     // When this program itself was held up, answers are still waiting to be heard: that is no silence of the desk.
@@ -237,6 +254,7 @@ export class OscLink implements DeskLink {
     this.lastHeard = Date.now();
     const numbers = head.args.map((a) => Number(a.value));
     const [first = 0, second = 0] = numbers;
+    if (NUMBERED.has(head.address) && !numbers.every(Number.isSafeInteger)) return;
     switch (head.address) {
       case protocol.DESK:
         return this.greeted(String(head.args[0]?.value), Number(head.args[2]?.value));
@@ -244,7 +262,7 @@ export class OscLink implements DeskLink {
         return this.watching(second);
       case protocol.PONG:
         if (this.linked && numbers[2] !== this.boot) return this.unlink(`${this.profile.name} was restarted.`);
-        if (!this.linked) return;
+        if (!this.linked || this.isFarAhead(second)) return;
         this.order.reached(second);
         for (const waiting of this.catchUps) if (first >= waiting.beat) waiting.pushed ??= second;
         this.settleCatchUps();
@@ -254,7 +272,7 @@ export class OscLink implements DeskLink {
         this.tell({ type: 'lost-track' });
         return this.settleCatchUps();
       case protocol.PUSH:
-        if (!this.linked) return;
+        if (!this.linked || this.isFarAhead(first)) return;
         this.order.arrived(first);
         this.movedTo(this.values(messages.slice(1)), first);
         return this.settleCatchUps();
@@ -265,6 +283,13 @@ export class OscLink implements DeskLink {
           this.tell({ type: 'refused', address: String(args[0]?.value), why: String(args[1]?.value) });
         return;
     }
+  }
+
+  /** Whether a push is numbered as no desk would after what was heard; then the desk is linked anew. */
+  private isFarAhead(number: number): boolean {
+    if (number - this.order.last <= MAX_GAP) return false;
+    this.unlink(`${this.profile.name} counts its changes in a way that cannot be followed.`);
+    return true;
   }
 
   private greeted(profile: string, boot: number): void {
@@ -349,9 +374,25 @@ export class OscLink implements DeskLink {
 
   private sendBytes(bytes: Uint8Array): void {
     // What still waits for its turn when the link is closed is not sent any more.
-    if (!this.closed) this.socket.send(bytes, this.options.port, this.options.host, () => undefined);
+    if (this.closed || this.connection !== 'made') return;
+    this.socket.send(bytes, (error) => {
+      // The way to the desk has changed, a cable or an address: it is looked for anew. A desk that is off changes nothing.
+      if (!error || ('code' in error && error.code === 'ECONNREFUSED') || this.closed || this.connection !== 'made')
+        return;
+      this.connection = 'none';
+      this.socket.disconnect();
+    });
   }
 }
+
+/** Heads that hold nothing but numbers. */
+const NUMBERED: ReadonlySet<string> = new Set([
+  protocol.WATCHING,
+  protocol.PONG,
+  protocol.GONE,
+  protocol.PUSH,
+  protocol.AT,
+]);
 
 const linkLost = (message: string): Fault =>
   new Fault('link-lost', message, 'Check the desk and its cable. Old Echo links again by itself.');

@@ -7,7 +7,8 @@ import type { Settings } from '@old-echo/core/desk/state';
 export class PushOrder {
   private readonly newest = new Map<string, number>();
   private readonly missing = new Set<number>();
-  private last = 0;
+  /** The newest number the desk has named. */
+  last = 0;
 
   /** Begins anew at the number the desk names when the watch starts. */
   restart(at: number): void {

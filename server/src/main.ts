@@ -5,6 +5,9 @@ import { serve } from './serve';
 
 const log = pino({ level: process.env['OLD_ECHO_LOG'] ?? 'warn' });
 
+// Whatever nobody was waiting for may fail without ending what others are at; the log says what it was.
+process.on('unhandledRejection', (error) => log.error(error, 'something nobody waited for failed'));
+
 async function main(): Promise<void> {
   const running = await serve(readConfig(process.env), log);
   let stopping = false;

@@ -13,6 +13,7 @@ const STATUS: Readonly<Record<FaultCode, number>> = {
   'desk-busy': 423,
   'show-lock': 423,
   unanswered: 409,
+  forbidden: 403,
   'link-lost': 503,
   'disk-full': 507,
   unavailable: 500,

@@ -7,6 +7,7 @@ import type { Logger } from 'pino';
 
 import { Fault } from '@old-echo/core/contracts/fault';
 
+import { ownPagesOnly } from './boundary';
 import { blindTestRoutes } from './blind-tests/routes';
 import { carryingRoutes } from './carryings/routes';
 import { combinationRoutes } from './combinations/routes';
@@ -58,8 +59,8 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
     await db.destroy();
     throw error;
   });
-  const live = new Live(db, sessions, log);
-  const atWork = new AtWork();
+  const live = new Live(db, sessions, log, config.host);
+  const atWork = new AtWork(log);
   const controls = new Controls();
   const files = soundFiles(config.files);
   const pool = new SoundPool();
@@ -69,6 +70,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
 
   const app = express();
   app.disable('x-powered-by');
+  app.use(ownPagesOnly(config.host));
   // Sound hardly gets smaller.
   app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
   app.use('/api/productions/:production/stems', stemRoutes(db, files, pool, sessions));

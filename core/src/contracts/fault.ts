@@ -9,6 +9,7 @@ export type FaultCode =
   | 'show-lock'
   | 'unanswered'
   | 'link-lost'
+  | 'forbidden'
   | 'disk-full'
   | 'unavailable';
 

@@ -7,6 +7,7 @@ import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
+import { untilWritten } from '../database/until-written';
 import { insertProduction } from '../productions/store';
 import type { AtWork } from '../runner/at-work';
 import { insertScene } from '../scenes/insert';
@@ -94,7 +95,7 @@ export async function beginCarry(tools: Tools, request: BeginCarry): Promise<Car
     work(tools, id, request, plan, name).catch(async (error: unknown) => {
       tools.log.error(error, 'carrying over failed');
       const why = error instanceof Fault ? error.message : 'Something went wrong. Nothing of it was kept.';
-      await db('carryings').where({ id }).update({ status: 'failed', why });
+      await untilWritten(() => db('carryings').where({ id }).update({ status: 'failed', why }));
     }),
   );
   return carrying(db, id);
@@ -147,7 +148,7 @@ async function work(
       }
     }
   } catch (error) {
-    await takeBack(db, plan, made, [...versions.values()], intoId === null ? production : null);
+    await untilWritten(() => takeBack(db, plan, made, [...versions.values()], intoId === null ? production : null));
     throw error;
   }
   await db('carryings')

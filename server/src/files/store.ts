@@ -10,6 +10,7 @@ import type { Logger } from 'pino';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
+import { untilWritten } from '../database/until-written';
 import type { Live } from '../live/live';
 import type { AtWork } from '../runner/at-work';
 import type { Sessions } from '../sessions/sessions';
@@ -163,9 +164,11 @@ export async function beginImport(tools: Tools, id: string, request: ImportReque
       if (!cancelled && !(error instanceof Fault)) log.error(error, 'a file could not be brought in');
       const why =
         error instanceof Fault ? `${error.message} ${error.advice}` : 'Something went wrong. Nothing was brought in.';
-      await db('files')
-        .where({ id })
-        .update({ status: cancelled ? 'cancelled' : 'failed', why: cancelled ? '' : why.slice(0, 1000) });
+      await untilWritten(() =>
+        db('files')
+          .where({ id })
+          .update({ status: cancelled ? 'cancelled' : 'failed', why: cancelled ? '' : why.slice(0, 1000) }),
+      );
     }),
   );
 }

@@ -7,6 +7,7 @@ import type { Value } from '@old-echo/core/desk/setting';
 import type { Logger } from 'pino';
 import { WebSocketServer, type WebSocket } from 'ws';
 
+import { whyForeign } from '../boundary';
 import type { Database } from '../database/connect';
 import { deskRow, deskView } from '../desks/store';
 import { deskOfProduction } from '../productions/store';
@@ -29,6 +30,8 @@ export class Live {
     private readonly db: Database,
     private readonly sessions: Sessions,
     readonly log: Logger,
+    /** The name or address the server listens on. */
+    private readonly ownName: string,
   ) {
     sessions.listen((deskId, event) => {
       if (event.type === 'link') void this.deskChanged(deskId);
@@ -40,14 +43,12 @@ export class Live {
 
   attach(server: Server): void {
     server.on('upgrade', (request: IncomingMessage, socket, head) => {
-      const url = new URL(request.url ?? '/', 'http://localhost');
-      if (url.pathname !== LIVE_PATH) return void socket.destroy();
-      this.sockets.handleUpgrade(
-        request,
-        socket,
-        head,
-        (page) => void this.open(page, url.searchParams.get('desk') ?? ''),
-      );
+      // A page that goes away meanwhile is nobody's fault.
+      socket.on('error', () => socket.destroy());
+      const [path, query] = (request.url ?? '').split('?', 2);
+      if (path !== LIVE_PATH || whyForeign(request, this.ownName)) return void socket.destroy();
+      const deskId = new URLSearchParams(query).get('desk') ?? '';
+      this.sockets.handleUpgrade(request, socket, head, (page) => void this.open(page, deskId));
     });
   }
 
@@ -66,7 +67,9 @@ export class Live {
   }
 
   async scenesChanged(productionId: string): Promise<void> {
-    const deskId = await deskOfProduction(this.db, productionId);
+    const deskId = await deskOfProduction(this.db, productionId).catch((error: unknown) =>
+      this.log.error(error, 'desk of a production'),
+    );
     if (deskId) this.toDesk(deskId, { type: 'scenes', productionId });
   }
 

@@ -3,6 +3,7 @@ import { fingerprint } from '@old-echo/core/scene/fingerprint';
 import { EVERYTHING } from '@old-echo/core/scope/rules';
 
 import type { Database } from '../database/connect';
+import { untilWritten } from '../database/until-written';
 import { endLease, standOn, type DeskRow } from '../desks/store';
 import { noteOrigins } from '../placements/store';
 import { endRestore, restoreView } from '../restores/store';
@@ -22,10 +23,6 @@ interface End extends Outcome {
   /** Where the way back was kept. */
   readonly production: string;
 }
-
-/** How often, and with which pause in ms, the end of a restore is tried to be written. */
-const END_TRIES = 30;
-const END_PAUSE = 1000;
 
 /**
  * Writes what became of a restore, tells the pages, and lets go of the desk. Tried again for a while where the database
@@ -52,14 +49,7 @@ export async function endRun(
       await endLease(tx, session.deskId, view.id);
     });
   };
-  for (let tries = 1; ; tries++)
-    try {
-      await write();
-      break;
-    } catch (error) {
-      if (tries === END_TRIES) throw error;
-      await new Promise((resolve) => setTimeout(resolve, END_PAUSE));
-    }
+  await untilWritten(write);
   live.restoreChanged(await restoreView(db, view.id));
   await live.deskChanged(session.deskId);
   await live.scenesChanged(end.production);
