@@ -2,6 +2,7 @@ import fc from 'fast-check';
 
 import { carryOver } from '../src/carry/carry-over';
 import { convertStrip, type Carried, type Note } from '../src/carry/convert';
+import { hallSettings, takenForHall } from '../src/carry/hall';
 import { freeInputs, putKit } from '../src/carry/kit';
 import { bestPairs, likeness, matchStrips } from '../src/carry/match';
 import { suggestPart } from '../src/carry/part';
@@ -15,6 +16,7 @@ import { stripFamily, type Profile } from '../src/desk/profile';
 import { accept, type Value } from '../src/desk/setting';
 import { untouched, withSettings, type State } from '../src/desk/state';
 import { preview } from '../src/preview/preview';
+import { drift } from '../src/scene/drift';
 import { EVERYTHING } from '../src/scope/rules';
 import { anyState } from './random-state';
 import { boathouse, PROFILES, quay, skiff } from './profiles';
@@ -265,7 +267,7 @@ describe('kits', () => {
     'group.2/label/name': 'Strings and reeds',
   });
   const kit: Source = { kind: 'kit', profile: boathouse, content: kitOf(boathouse, band, ['in.3']) };
-  const put = (now: State) => putKit(kit, boathouse, now, freeInputs(boathouse, now, kit.content), false);
+  const put = (now: State) => putKit(kit, boathouse, now, freeInputs(kit, boathouse, now), false);
 
   test('it holds the linked half, the group, and the effect return that its sends feed', () => {
     expect(Object.keys(kit.content)).toEqual(['in.3', 'in.4', 'fx.1', 'group.2']);
@@ -298,7 +300,29 @@ describe('kits', () => {
 
   test('a linked pair lands side by side, on an odd strip and the even one after it', () => {
     const now = withSettings(untouched(boathouse), { 'in.1/label/name': 'Taken', 'in.1/fader/level': 0 });
-    expect([...freeInputs(boathouse, now, kit.content).values()]).toEqual(['in.3', 'in.4']);
+    expect([...freeInputs(kit, boathouse, now).values()]).toEqual(['in.3', 'in.4']);
+  });
+
+  test('strips that were chosen are all used, in their order, and then free ones', () => {
+    const three = { ...kit, content: kitOf(boathouse, band, ['in.3', 'in.5', 'in.6']) };
+    const chosen = (...strips: string[]) => [...freeInputs(three, boathouse, untouched(boathouse), strips).values()];
+    expect(chosen('in.9', 'in.10', 'in.20', 'in.15')).toEqual(['in.9', 'in.10', 'in.20', 'in.15']);
+    // A linked pair stands on an odd strip and the even one after it.
+    expect(chosen('in.20', 'in.15')).toEqual(['in.15', 'in.16', 'in.20', 'in.21']);
+    expect(new Set(chosen('in.9', 'in.9'))).toHaveProperty('size', 4);
+  });
+
+  test('put in at once, it lands on none of the strips it was made from, and on no strip twice', () => {
+    const two = { ...kit, content: kitOf(boathouse, band, ['in.5', 'in.6']) };
+    const named = withSettings(band, {
+      'in.5/label/name': 'Voice',
+      'in.6/label/name': 'Fiddle',
+      'in.5/fader/level': 0,
+    });
+    const made = { ...two, content: kitOf(boathouse, named, ['in.5', 'in.6']) };
+    const landed = [...freeInputs(made, boathouse, named, ['in.5', 'in.6']).values()];
+    expect(new Set(landed).size).toBe(2);
+    expect(landed.some((strip) => ['in.5', 'in.6'].includes(strip))).toBe(false);
   });
 
   test('where no return is free, its sends stay behind and that is told', () => {
@@ -318,6 +342,34 @@ describe('kits', () => {
     expect(isFree(boathouse, untouched(boathouse), 'fx.2')).toBe(true);
     const fed = withSettings(untouched(boathouse), { 'in.1/sends/fx.2/level': -20 });
     expect(isFree(boathouse, fed, 'fx.2')).toBe(false);
+  });
+});
+
+describe('what a venue keeps', () => {
+  const part = fc.constantFrom('fiddle', 'voice', 'room');
+  const parts = fc.dictionary(fc.constantFrom('in.1', 'in.2', 'in.3', 'in.10', 'fx.1', 'fx.2'), part, { minKeys: 1 });
+
+  test('kept and gone to at once nothing changes, whoever shares a part with whom', () => {
+    let shared = 0;
+    fc.assert(
+      fc.property(anyState(boathouse), parts, (now, held) => {
+        if (new Set(Object.values(held)).size < Object.keys(held).length) shared++;
+        const settings = hallSettings(takenForHall(held, now), held);
+        expect(drift(boathouse, now, withSettings(now, settings))).toEqual([]);
+        expect(new Set(Object.keys(settings).map((address) => address.split('/')[0]))).toEqual(
+          new Set(Object.keys(held)),
+        );
+      }),
+      { numRuns: 500 },
+    );
+    expect(shared).toBeGreaterThan(100);
+  });
+
+  test('strips that share a part find their own again by their order, on other strips too', () => {
+    const now = withSettings(untouched(boathouse), { 'in.2/pan/position': -40, 'in.10/pan/position': 40 });
+    const kept = takenForHall({ 'in.10': 'voice', 'in.2': 'voice' }, now);
+    const there = hallSettings(kept, { 'in.5': 'voice', 'in.30': 'voice' });
+    expect([there['in.5/pan/position'], there['in.30/pan/position']]).toEqual([-40, 40]);
   });
 });
 

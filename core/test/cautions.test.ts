@@ -4,9 +4,9 @@ import { untouched, withSettings, type Settings } from '../src/desk/state';
 import type { Caution, CautionKind, Weight } from '../src/preview/caution';
 import { preview } from '../src/preview/preview';
 import { THRESHOLDS, thresholdsShape } from '../src/preview/thresholds';
-import { EVERYTHING } from '../src/scope/rules';
+import { EVERYTHING, WHOLE } from '../src/scope/rules';
 import { boathouse, quay } from './profiles';
-import { anyState } from './random-state';
+import { anySettings, anyState } from './random-state';
 
 /** Strips 1 to 4 open on the main at -15 dB with 20 dB of gain, 2 and 3 a linked pair; the rest of the desk is closed. */
 const base = withSettings(untouched(quay), {
@@ -35,6 +35,23 @@ const plan = ({ now = {}, to, mode = 'live', muteFirst = [] }: Case, thresholds 
 const kinds = (cautions: readonly Caution[]) => cautions.map(({ kind, weight }) => [kind, weight]);
 
 describe('cautions', () => {
+  test.each<[Settings, string, number]>([
+    [{ 'in.5/fader/level': -15, 'in.9/fader/level': -15 }, 'Input 5 and Brass 1 open in Main L/R', 2],
+    [{ 'in.9/fader/level': -15, 'in.1/fader/level': -5 }, 'Brass 1 opens in Main L/R; 1 more gets louder', 2],
+    [
+      {
+        ...Object.fromEntries([5, 6, 7].map((n) => [`in.${n}/fader/level`, -15])),
+        'in.1/fader/level': -5,
+        'in.4/fader/level': -5,
+      },
+      '3 strips open in Main L/R; 2 more get louder',
+      5,
+    ],
+  ])('%# a title counts what its list holds', (to, title, count) => {
+    const found = plan({ to }).cautions.find(({ output }) => output === 'main.1')!;
+    expect([found.title, found.items.length]).toEqual([title, count]);
+  });
+
   // Every row of the table: what the restore does, in the studio, at a show. Common practice, as are the thresholds.
   test.each<[string, Case, CautionKind | null, Weight?, Weight?]>([
     ['a path opens', { to: { 'in.9/fader/level': -15 } }, 'louder', 'care', 'stop'],
@@ -139,7 +156,7 @@ describe('cautions', () => {
     });
     expect(cautions[0]).toMatchObject({
       output: 'main.1',
-      title: 'Main L/R gets 9.4 dB louder from Brass 1',
+      title: 'Brass 1 gets 9.4 dB louder in Main L/R',
       detail: 'Preamp gain +20.0 to +23.4 dB, Fader −20.0 to −14.0 dB',
     });
     expect(cautions[0]?.items[0]?.causes.toSorted()).toEqual(['in.9/fader/level', 'in.9/preamp/gain']);
@@ -209,5 +226,120 @@ describe('cautions', () => {
       }),
       { numRuns: 10 },
     );
+  });
+});
+
+describe('the halves of a linked pair', () => {
+  const linked = { 'in.3/source/link': true };
+  const two = (from: Settings, to: Settings, scope = EVERYTHING, mode: 'studio' | 'live' = 'studio') =>
+    preview({
+      profile: quay,
+      now: withSettings(untouched(quay), { ...linked, ...from }),
+      target: withSettings(untouched(quay), { ...linked, ...to }),
+      scope,
+      safes: [],
+      mode,
+    }).cautions.filter(({ kind }) => kind === 'pair');
+  const only = (strip: string) => [{ strips: [strip], sections: ['*'], take: true }];
+
+  test('one that comes back alone is cautioned against, with the name of the one that stays', () => {
+    const both = { 'in.3/fader/level': -9, 'in.4/fader/level': -9 };
+    const [caution] = two({}, { ...both, 'in.4/label/name': '' }, only('in.3'));
+    expect(caution).toMatchObject({ weight: 'care', items: [{ strip: 'in.3', causes: ['in.3/fader/level'] }] });
+    expect(caution?.detail).toContain('Input 4 stays as it is');
+    expect(two({}, both)).toEqual([]);
+    expect(two({}, both, only('in.4'))[0]?.items[0]?.strip).toBe('in.4');
+  });
+
+  // Common practice: where each half comes from, stands and is called is its own.
+  test.each(['in.3/pan/position', 'in.3/label/note', 'in.3/source/socket', 'in.3/sends/mix.1/pan'])(
+    '%s is not a matter of both',
+    (address) => {
+      const value = address.includes('pan') ? -100 : address.includes('note') ? 'x' : 'Stage 40';
+      expect(two({}, { [address]: value }, only('in.3'))).toEqual([]);
+    },
+  );
+
+  test('over random states and scopes: whoever is left unlike its other half by a restore is named, and nobody else', () => {
+    const strips = ['in.3', 'in.4', 'in.5', 'in.6'];
+    const keys = ['fader/level', 'mute/on', 'eq/on', 'eq/1/gain', 'pan/position', 'sends/mix.1/level', 'preamp/gain'];
+    const addresses = strips.flatMap((strip) => keys.map((key) => `${strip}/${key}`));
+    const any = anySettings(quay, 20, addresses);
+    const pairs = { 'in.3/source/link': true, 'in.5/source/link': true };
+    const scopes = fc.array(
+      fc.record({
+        strips: fc.subarray(strips, { minLength: 1 }),
+        sections: fc.subarray(['fader', 'mute', 'eq', 'pan', 'sends', 'preamp'], { minLength: 1 }),
+        take: fc.constant(true),
+      }),
+      { minLength: 1, maxLength: 3 },
+    );
+    let named = 0;
+    fc.assert(
+      fc.property(any, any, scopes, (from, to, scope) => {
+        const now = withSettings(untouched(quay), { ...from, ...pairs });
+        const target = withSettings(untouched(quay), { ...to, ...pairs });
+        const { changes, cautions } = preview({ profile: quay, now, target, scope, safes: [], mode: 'studio' });
+        const after = withSettings(now, Object.fromEntries(changes.map((c) => [c.address, c.to])));
+        const changed = new Set(changes.map(({ address }) => address));
+        const half = (strip: string) =>
+          ({ 'in.3': 'in.4', 'in.4': 'in.3', 'in.5': 'in.6', 'in.6': 'in.5' })[strip] as string;
+        const expected = changes
+          .filter(({ strip, key }) => key !== 'pan/position' && !changed.has(`${half(strip)}/${key}`))
+          .filter(({ strip, key }) => after[strip]?.[key] !== after[half(strip)]?.[key])
+          .map(({ address }) => address);
+        const told = cautions
+          .filter(({ kind }) => kind === 'pair')
+          .flatMap(({ items }) => items.flatMap((i) => i.causes));
+        named += expected.length;
+        expect([...told].sort()).toEqual([...expected].sort());
+      }),
+      { numRuns: 2000 },
+    );
+    expect(named).toBeGreaterThan(1000);
+  });
+});
+
+describe('what belongs to the whole desk', () => {
+  const globals = (from: Settings, to: Settings, mode: 'studio' | 'live' = 'live') =>
+    preview({
+      profile: quay,
+      now: withSettings(untouched(quay), from),
+      target: withSettings(untouched(quay), to),
+      scope: WHOLE,
+      safes: [],
+      mode,
+    }).cautions.filter(({ kind }) => kind === 'global');
+
+  test.each([
+    [
+      'headphones 27 dB louder',
+      { 'desk.1/headphones/level': -30 },
+      { 'desk.1/headphones/level': -3 },
+      'Headphones get 27.0 dB louder',
+    ],
+    ['monitor that opens', { 'desk.1/monitor/level': -90 }, { 'desk.1/monitor/level': -20 }, 'Monitor opens'],
+    ['dim that goes', { 'desk.1/monitor/dim': true }, {}, 'Monitor changes'],
+    ['talkback that opens', {}, { 'desk.1/talkback/on': true }, 'Talkback changes'],
+    ['another clock', {}, { 'desk.1/clock/rate': '96 kHz' }, 'Clock changes'],
+  ])('%s is a stop at a show, and care in the studio', (_, from, to, title) => {
+    expect(globals(from, to).map((c) => [c.weight, c.title])).toEqual([['stop', title]]);
+    expect(globals(from, to, 'studio').map((c) => c.weight)).toEqual(['care']);
+  });
+
+  test.each([
+    ['headphones a little louder', { 'desk.1/headphones/level': -30 }, { 'desk.1/headphones/level': -25 }],
+    ['headphones quieter', { 'desk.1/headphones/level': -3 }, { 'desk.1/headphones/level': -30 }],
+    ['dim that comes', {}, { 'desk.1/monitor/dim': true }],
+    ['talkback that closes', { 'desk.1/talkback/on': true }, {}],
+  ])('%s is not', (_, from, to) => expect(globals(from, to)).toEqual([]));
+
+  test('each is left out by itself', () => {
+    const to = { 'desk.1/headphones/level': -3, 'desk.1/clock/rate': '96 kHz' };
+    const found = globals({ 'desk.1/headphones/level': -30 }, to);
+    expect(found.map((c) => c.items.flatMap((i) => i.causes)).sort()).toEqual([
+      ['desk.1/clock/rate'],
+      ['desk.1/headphones/level'],
+    ]);
   });
 });

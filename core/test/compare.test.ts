@@ -153,7 +153,7 @@ test('path gain per output, A against B', () => {
 test('the gist: how much, where, and whether it would be heard', () => {
   const say = (moves: Settings, louder?: number) => plainText(gist(boathouse, open, against(moves), louder));
   expect(say({})).toBe('A and B are the same in every setting.');
-  expect(say({ 'in.1/label/note': 'x' })).toBe('B differs in 1 setting on 1 strip. Hardly any of it would be heard.');
+  expect(say({ 'in.1/label/note': 'x' })).toBe('B differs in 1 setting on 1 strip. All of it is barely audible.');
   expect(say({ 'in.1/fader/level': -1, 'in.2/fader/level': -9 }, 1.3)).toBe(
     'B is 1.3 LU louder and differs in 2 settings on 2 strips. Most of it is Strip 1.',
   );
@@ -180,4 +180,42 @@ test('of a strip that lacks a setting what differs is found all the same, behind
     ['in.2', 'fader'],
     ['in.1', 'sends'],
   ]);
+});
+
+describe('a cell is blamed only for what its own settings do', () => {
+  const cells = (to: Settings) => compare(quay, untouched(quay), withSettings(untouched(quay), to)).cells;
+  const of = (to: Settings, section: string) => cells(to).find((cell) => cell.section === section);
+
+  test('a low cut is the preamp’s, not the EQ’s, although both change', () => {
+    const to = {
+      'main.1/fader/level': 0,
+      'in.1/fader/level': 0,
+      'in.1/preamp/lowcut/on': true,
+      'in.1/preamp/lowcut/freq': 200,
+      'in.1/eq/on': true,
+    };
+    expect(of(to, 'eq')).toMatchObject({ audible: false, words: expect.not.stringContaining('dB at') as string });
+    expect(of(to, 'preamp')?.audible).toBe(true);
+    const boost = { ...to, 'in.1/eq/2/gain': 6, 'in.1/eq/2/freq': 1000 };
+    expect(of(boost, 'eq')?.words).toContain('+6.0 dB at 1.0 kHz');
+    expect(of(boost, 'preamp')?.heard).toBe(of(to, 'preamp')?.heard);
+  });
+});
+
+test('a lead voice panned hard left stands before small changes of others, a quiet one behind them', () => {
+  const base = {
+    ...Object.fromEntries([1, 2, 3, 4, 5, 6, 7].map((n) => [`in.${n}/fader/level`, -10])),
+    'main.1/fader/level': 0,
+  };
+  const small = Object.fromEntries([2, 3, 4, 5, 6, 7].map((n) => [`in.${n}/fader/level`, -13]));
+  const rank = (level: number) => {
+    const [a, b] = [
+      { ...base, 'in.1/fader/level': level },
+      { ...base, ...small, 'in.1/fader/level': level, 'in.1/pan/position': -100 },
+    ];
+    const { cells } = compare(quay, withSettings(untouched(quay), a), withSettings(untouched(quay), b));
+    return cells.findIndex(({ section }) => section === 'pan');
+  };
+  expect(rank(-5)).toBe(0);
+  expect(rank(-75)).toBe(6);
 });

@@ -4,6 +4,7 @@ import {
   choiceOf,
   choosableSections,
   choosableStrips,
+  globalSections,
   NOTHING,
   paint,
   pickSections,
@@ -142,7 +143,7 @@ describe('scope', () => {
     const picks = fc.record({
       sections: fc.subarray(choosableSections(boathouse), { minLength: 1 }).map((s) => new Set(s)),
       strips: fc.subarray(choosableStrips(boathouse), { minLength: 1 }).map((s) => new Set(s)),
-      globals: fc.boolean(),
+      globals: fc.subarray([...globalSections(quay)]).map((sections) => new Set(sections)),
       left: fc.constant(new Set<string>()),
       settings: fc.constant(new Map<string, boolean>()),
     });
@@ -324,8 +325,25 @@ describe('the plain sentence', () => {
       [],
       'EQ on 2 strips comes back, without 1 setting of them. 96 strips stay as they are.',
     ],
-    [[take(['desk'], ['*'])], [], 'Only the globals come back. 98 strips stay as they are.'],
-    [[...EVERYTHING, take(['desk'], ['*'])], [], 'Everything on 98 strips comes back, and the globals too.'],
+    [
+      [take(['desk'], ['*'])],
+      [],
+      'Only monitor, talkback, headphones and clock of the whole desk come back. 98 strips stay as they are.',
+    ],
+    [[take(['desk'], ['clock'])], [], 'Only clock of the whole desk comes back. 98 strips stay as they are.'],
+    [
+      [...EVERYTHING, take(['desk'], ['headphones'])],
+      [],
+      'Everything on 98 strips comes back, and headphones of the whole desk too.',
+    ],
+    // What is little is named: what comes back, and what stays.
+    [[take(['in.1', 'in.2'], ['sends'])], [], 'Sends on 2 strips come back. 96 strips stay as they are.'],
+    [[...EVERYTHING, leave(['*'], ['label', 'view'])], [], 'Everything but label and view on 98 strips comes back.'],
+    [
+      [...EVERYTHING, leave(['in.1', 'main.1'], ['*'])],
+      [],
+      'Everything on 96 strips comes back. Input 1 and Main L/R stay as they are.',
+    ],
   ] as const)('%# says so', (scope, safes, sentence) => {
     expect(say(scope as unknown as Scope, safes as unknown as Safes)).toBe(sentence);
   });

@@ -2,6 +2,7 @@ import { type Profile } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import { withSettings, type State } from '../desk/state';
 import { addressed, convertStrip, inSections, type Note } from './convert';
+import { distinctLabels } from './labels';
 import type { Match } from './match';
 
 export interface CarriedOver {
@@ -36,5 +37,10 @@ export function carryOver(
     Object.assign(settings, addressed(onto, landed.settings));
     notes.push(...landed.notes);
   }
-  return { state: withSettings(base, settings), notes, settings: Object.keys(settings).length };
+  const landed = distinctLabels(to, settings, notes);
+  return {
+    state: withSettings(base, landed.settings),
+    notes: landed.notes,
+    settings: Object.keys(settings).length,
+  };
 }

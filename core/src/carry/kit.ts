@@ -3,6 +3,7 @@ import { defaultOf, stripFamily, type Profile } from '../desk/profile';
 import { isOff, sameValue, type Value } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
 import { addressed, convertStrip, inSections, type Note } from './convert';
+import { distinctLabels } from './labels';
 import { feeds } from './preset';
 import type { Landing, Source } from './put';
 
@@ -41,23 +42,49 @@ export function isFree(profile: Profile, state: State, strip: string): boolean {
 /** The strips of a kit that carry a signal in, in order. */
 export const inputsOf = (content: State): string[] => Object.keys(content).filter((strip) => familyOf(strip) === 'in');
 
-/** Free inputs for a kit, from a strip on: a linked pair needs two that stand side by side. */
-export function freeInputs(to: Profile, now: State, content: State, first?: string): Map<string, string> {
+/** Whether a strip is the one that a strip of a kit was made from: its own source, which a kit leaves alone. */
+const isOwnSource = (
+  { profile, content }: Pick<Source, 'profile' | 'content'>,
+  to: Profile,
+  now: State,
+  strip: string,
+) =>
+  profile.id === to.id && content[strip] !== undefined && content[strip]['label/name'] === now[strip]?.['label/name'];
+
+/**
+ * Where the inputs of a kit land: on the strips that were chosen, in their order, and then on free ones after the first of
+ * them. A linked pair needs two that stand side by side. None lands on a strip it was made from, or on one that another has
+ * taken.
+ */
+export function freeInputs(
+  source: Pick<Source, 'profile' | 'content'>,
+  to: Profile,
+  now: State,
+  chosen: readonly string[] = [],
+): Map<string, string> {
+  const { content } = source;
   const strips = to.families.find(({ id }) => id === 'in')?.strips ?? [];
   const inputs = inputsOf(content);
+  const wanted = chosen.filter((strip) => strips.includes(strip) && !isOwnSource(source, to, now, strip));
   const found = new Map<string, string>();
-  let at = Math.max(0, strips.indexOf(first ?? ''));
-  const named = (i: number) => first !== undefined && strips.indexOf(first) === i;
-  for (const [i, input] of inputs.entries()) {
-    const pair = content[input]?.['source/link'] === true && inputs[i + 1] !== undefined;
-    const fits = (n: number) =>
-      strips[n] !== undefined &&
-      (named(n) || isFree(to, now, strips[n])) &&
-      (!pair || (strips[n + 1] !== undefined && isFree(to, now, strips[n + 1] as string) && n % 2 === 0));
-    const behind = i > 0 && content[inputs[i - 1] as string]?.['source/link'] === true;
-    while (at < strips.length && !behind && !fits(at)) at++;
-    const strip = strips[at++];
-    if (strip !== undefined) found.set(input, strip);
+  const taken = new Set<string>();
+  const isOpen = (strip: string | undefined): strip is string =>
+    strip !== undefined && !taken.has(strip) && (wanted.includes(strip) || isFree(to, now, strip));
+  const begin = Math.max(0, strips.indexOf(chosen[0] ?? ''));
+  const inOrder = [...wanted, ...strips.slice(begin), ...strips.slice(0, begin)];
+  const after = (strip: string) => strips[strips.indexOf(strip) + 1];
+  for (let i = 0; i < inputs.length; i++) {
+    const [input, half] = [inputs[i] as string, inputs[i + 1]];
+    const pair = content[input]?.['source/link'] === true && half !== undefined;
+    const fits = (strip: string) => !pair || (strips.indexOf(strip) % 2 === 0 && isOpen(after(strip)));
+    const strip = inOrder.find((one) => isOpen(one) && fits(one));
+    if (strip === undefined) continue;
+    found.set(input, strip);
+    taken.add(strip);
+    if (!pair) continue;
+    found.set(half, after(strip) as string);
+    taken.add(after(strip) as string);
+    i++;
   }
   return found;
 }
@@ -127,7 +154,7 @@ export function putKit(
       ? [{ strip: found[1], to: found[2], level: Number(level) }]
       : [];
   });
-  return { settings, notes, places, sends };
+  return { ...distinctLabels(to, settings, notes), places, sends };
 }
 
 /** Whether a strip of the desk does all of this already, under the same name. */

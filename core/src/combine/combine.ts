@@ -1,6 +1,6 @@
 import { sectionOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
-import type { State } from '../desk/state';
+import { filled, type State } from '../desk/state';
 import type { Recipe } from '../contracts/combination';
 import type { Picks } from './recipe';
 import { cellOf, threeWay, type Conflict } from './three-way';
@@ -19,8 +19,9 @@ export interface Combined {
 /** The scene that a recipe makes. No scene it is made from is changed. `stateOf` knows all of {@link scenesOf}. */
 export function combine(profile: Profile, recipe: Recipe, stateOf: (scene: string) => State): Combined {
   const { base, merge, picks } = recipe;
+  // Of a scene that is a part of a desk, what it lacks is not removed: nothing is said of it.
   const merged = merge
-    ? threeWay(profile, stateOf(merge.parent), stateOf(base), stateOf(merge.scene))
+    ? threeWay(profile, stateOf(merge.parent), stateOf(base), filled(stateOf(merge.scene), stateOf(merge.parent)))
     : { state: stateOf(base), taken: [], conflicts: [] };
   const atOdds = new Map(merged.conflicts.map((conflict) => [cellOf(conflict), conflict]));
   const state = { ...merged.state };

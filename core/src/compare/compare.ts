@@ -1,6 +1,6 @@
 import { familyOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
-import type { State } from '../desk/state';
+import { filled, type State } from '../desk/state';
 import { loudestPaths, pathGains, surelyHeard } from '../preview/path-gain';
 import { HEARD_FROM } from '../preview/thresholds';
 import { drift, type SettingChange } from '../scene/drift';
@@ -56,6 +56,12 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
   }
   return { cells: ranked(cells), settings: changes.length, strips };
 }
+
+/**
+ * Two states as they are compared where one may be a part of a desk: what only one of them holds is taken to be the same in
+ * the other, so that nothing is said of it.
+ */
+export const comparable = (a: State, b: State): [a: State, b: State] => [filled(a, b), filled(b, a)];
 
 type StripSides = Omit<CellSides, 'section' | 'changes'>;
 

@@ -8,11 +8,18 @@ const RATE = 192_000;
 export const bandGain = (band: Band, hertz: number): number => magnitude(biquad(band, RATE), hertz, RATE);
 
 /** The bands that are at work on a strip: those of its EQ, when it is on, and its low cut. */
-export function activeBands(strip: StripState): Band[] {
+export const activeBands = (strip: StripState): Band[] => [...lowCut(strip), ...eqBands(strip)];
+
+/** The low cut of a strip's preamp where it is on. */
+export const lowCut = (strip: StripState): Band[] =>
+  strip['preamp/lowcut/on'] === true
+    ? [{ kind: 'low cut', freq: Number(strip['preamp/lowcut/freq'] ?? 0) || 80, gain: 0, q: FLAT_Q }]
+    : [];
+
+/** The bands of a strip's EQ that are at work. */
+export function eqBands(strip: StripState): Band[] {
   const bands: Band[] = [];
   const read = (key: string): number => Number(strip[key] ?? 0);
-  if (strip['preamp/lowcut/on'] === true)
-    bands.push({ kind: 'low cut', freq: read('preamp/lowcut/freq') || 80, gain: 0, q: FLAT_Q });
   if (strip['eq/on'] !== true) return bands;
   for (let n = 1; strip[`eq/${n}/freq`] !== undefined; n++)
     if (strip[`eq/${n}/on`] !== false)
@@ -38,9 +45,9 @@ export function eqCurve(strip: StripState, hertz: readonly number[]): number[] {
 }
 
 /** B's curve over A's at frequencies in Hz, in dB: of the bands that both have, nothing is worked out. Undefined where they have all. */
-export function curveApart(a: StripState, b: StripState, hertz: readonly number[]): number[] | undefined {
-  const come = activeBands(b);
-  const gone = activeBands(a).filter((band) => {
+export function curveApart(a: readonly Band[], b: readonly Band[], hertz: readonly number[]): number[] | undefined {
+  const come = [...b];
+  const gone = a.filter((band) => {
     const at = come.findIndex((other) => sameBand(band, other));
     if (at >= 0) come.splice(at, 1);
     return at < 0;

@@ -23,7 +23,7 @@ export function gist(profile: Profile, names: State, comparison: Comparison, lou
         ? [plain('B is '), strong('as loud as A'), plain(' and differs in ')]
         : [
             plain('B is '),
-            strong(`${Math.abs(apart).toFixed(1)} LU ${apart > 0 ? 'louder' : 'softer'}`),
+            strong(`${Math.abs(apart).toFixed(1)} LU ${apart > 0 ? 'louder' : 'quieter'}`),
             plain(' and differs in '),
           ];
   const first = [
@@ -33,7 +33,7 @@ export function gist(profile: Profile, names: State, comparison: Comparison, lou
     strong(plural(strips.length, 'strip')),
   ];
   const audible = cells.filter((cell) => cell.audible);
-  if (audible.length === 0) return [...first, plain('. Hardly any of it would be heard.')];
+  if (audible.length === 0) return [...first, plain('. All of it is barely audible.')];
   const total = audible.reduce((sum, { heard }) => sum + heard, 0);
   const byStrip = new Map<string, number>();
   for (const { strip, heard } of audible) byStrip.set(strip, (byStrip.get(strip) ?? 0) + heard);

@@ -6,7 +6,8 @@ import { fullSettingName, plural, showValue } from '../desk/wording';
 import { PAD } from '../preview/path-gain';
 import type { SettingChange } from '../scene/drift';
 import { laneDistance, laneOf, laneUnder } from './automation';
-import { activeBands, curveApart } from './eq-curve';
+import type { Band } from '../sound/biquad';
+import { curveApart, eqBands, lowCut } from './eq-curve';
 import { compressorCurve, CURVE_LEVELS, gateCurve } from './static-curve';
 import { thirdOctaves } from '../sound/third-octaves';
 
@@ -126,7 +127,7 @@ function preamp(cell: CellSides): Heard {
   const gain = (strip: StripState) =>
     Number(strip['preamp/gain'] ?? strip['preamp/trim'] ?? 0) + (strip['preamp/pad'] === true ? PAD : 0);
   const by = gain(cell.b) - gain(cell.a);
-  const cut = cell.changes.some(({ key }) => key.startsWith('preamp/lowcut')) ? curveDistance(cell) : NOTHING;
+  const cut = cell.changes.some(({ key }) => key.startsWith('preamp/lowcut')) ? curveDistance(cell, lowCut) : NOTHING;
   const polarity = cell.changes.some(({ key }) => key === 'preamp/polarity') ? OTHER_VALUE : 0;
   const heard = Math.max(Math.abs(by), cut.mean, polarity);
   return {
@@ -147,10 +148,13 @@ interface Distance {
 }
 const NOTHING: Distance = { mean: 0, most: 0, at: 0, by: 0 };
 
-/** The area between two magnitude curves, as its mean height in dB over the third octaves from 20 Hz to 20 kHz. */
-function curveDistance({ a, b }: CellSides): Distance {
+/**
+ * The area between two magnitude curves, as its mean height in dB over the third octaves from 20 Hz to 20 kHz; of the bands
+ * that belong to the cell alone.
+ */
+function curveDistance({ a, b }: CellSides, bandsOf: (strip: StripState) => Band[]): Distance {
   const hertz = thirdOctaves();
-  const apart = curveApart(a, b, hertz);
+  const apart = curveApart(bandsOf(a), bandsOf(b), hertz);
   if (!apart) return NOTHING;
   let [sum, most, at, by] = [0, 0, 0, 0];
   apart.forEach((difference, i) => {
@@ -161,11 +165,11 @@ function curveDistance({ a, b }: CellSides): Distance {
 }
 
 function eq(cell: CellSides): Heard {
-  const { mean, most, at, by } = curveDistance(cell);
+  const { mean, most, at, by } = curveDistance(cell, eqBands);
   const switched = () =>
     cell.a['eq/on'] !== cell.b['eq/on'] ? (cell.b['eq/on'] === true ? 'off to on, ' : 'on to off, ') : '';
   const where = () => (at >= 1000 ? `${(at / 1000).toPrecision(2)} kHz` : `${Math.round(at)} Hz`);
-  const idle = () => activeBands(cell.a).length + activeBands(cell.b).length === 0;
+  const idle = () => eqBands(cell.a).length + eqBands(cell.b).length === 0;
   return {
     heard: mean,
     audible: most >= HALF,
@@ -256,11 +260,16 @@ function panGains(position: Value | undefined): readonly [number, number] {
   return gains;
 }
 
+/** From this far over silence on, in dB, a source that moves to the side is noticed in full. Common sense, no measure. */
+const NOTICED = 40;
+
+/** How far the image of a source moves, as what one of the two sides loses or gains of it, by how loud it is in the mix. */
 function pan(cell: CellSides): Heard {
   const [a, b] = [panGains(cell.a['pan/position']), panGains(cell.b['pan/position'])];
   const moved = Math.max(Math.abs(b[0] - a[0]), Math.abs(b[1] - a[1]));
   const width = Math.abs(Number(cell.b['pan/width'] ?? 100) - Number(cell.a['pan/width'] ?? 100)) / 20;
-  const heard = Math.max(moved / 2, width);
+  const weight = Math.min(1, Math.max(0, (cell.reach() - FLOOR) / NOTICED));
+  const heard = Math.max(moved, width) * weight;
   return { heard, audible: heard >= HALF, higher: null, say: say(cell, cell.changes[0]) };
 }
 

@@ -51,6 +51,14 @@ export const pinsShape = object({
 
 export type DeskEdit = InferType<typeof deskEditShape>;
 
+/** What a desk is meant to hold: after the last capture or restore, cell by cell. */
+export interface BaselineView {
+  /** Counts up whenever it changes; its state is asked for by it. */
+  readonly revision: number;
+  /** Where it came from: "5 Saltmarsh reel, without label". */
+  readonly line: string;
+}
+
 /** A desk as the app sees it. */
 export interface DeskView {
   readonly id: string;
@@ -62,19 +70,36 @@ export interface DeskView {
   readonly thresholds: Thresholds;
   readonly showLock: boolean;
   readonly link: DeskLinkView;
-  /** The scene that stands on the desk, or null. */
+  /** When it was last heard, as ISO 8601; null where it never was. */
+  readonly heardAt: string | null;
+  /** Null where nothing was ever captured on it or restored to it. */
+  readonly baseline: BaselineView | null;
+  /** The scene that makes up most of the baseline, or null. */
   readonly scene: {
     readonly id: string;
     readonly number: number;
+    readonly place: number;
     readonly name: string;
     readonly productionId: string;
     readonly versionId: string;
     readonly binned: boolean;
   } | null;
   /** Scenes one tap away, in the order people gave them. */
-  readonly pins: readonly { readonly id: string; readonly number: number; readonly name: string }[];
+  readonly pins: readonly {
+    readonly id: string;
+    readonly number: number;
+    readonly name: string;
+    readonly productionId: string;
+  }[];
   /** The other side of a flip: the scene that is one key away, and the scope it comes back with. */
-  readonly flip: { readonly id: string; readonly number: number; readonly name: string; readonly scope: Scope } | null;
+  readonly flip: {
+    readonly id: string;
+    readonly number: number;
+    readonly name: string;
+    /** Whether it is the desk as it was before a restore. */
+    readonly wayBack: boolean;
+    readonly scope: Scope;
+  } | null;
   /** The newest restore of this desk, whatever became of it. */
   readonly lastRestoreId: string | null;
 }

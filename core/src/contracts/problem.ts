@@ -27,7 +27,11 @@ export const toProblem = (fault: Fault, status: number): Problem & { status: num
 /** A problem from the server as a fault, or one in general words where it is not ours. */
 export function fromProblem(body: unknown): Fault {
   if (!problemShape.isValidSync(body))
-    return new Fault('unavailable', 'Old Echo did not answer.', 'Nothing was changed. Try again in a moment.');
+    return new Fault(
+      'unavailable',
+      'Old Echo did not answer.',
+      'Whether it was done is not known: look first, then try again in a moment.',
+    );
   const problem = problemShape.cast(body);
   return new Fault(problem.type.slice(PREFIX.length) as FaultCode, problem.title, problem.detail, problem.where);
 }

@@ -73,14 +73,14 @@ export interface VersionView {
   readonly work: Work;
   /** The scene it was made from, or null where it begins with the production. */
   readonly fromSceneId: string | null;
-  /** The number of that scene where it is in the same production and not in the bin, or null. */
-  readonly fromNumber: number | null;
+  /** The place of that scene where it is in the same production and not in the bin, or null. */
+  readonly fromPlace: number | null;
   /** The version whose later changes it takes over, or null. */
   readonly followsId: string | null;
   /** Its newest scene, kept ones not counted, or null. */
   readonly newestSceneId: string | null;
-  /** The lowest and highest numbers of its scenes, kept ones too; null while it has none. */
-  readonly numbers: { readonly oldest: number; readonly newest: number } | null;
+  /** The places of its first and last scenes, kept ones too; null while it has none. */
+  readonly places: { readonly oldest: number; readonly newest: number } | null;
   /** Its scenes, kept ones not counted. */
   readonly scenes: number;
   /** When it went to the bin, or null. */

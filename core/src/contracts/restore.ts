@@ -12,12 +12,14 @@ const strips = array(string().required().max(12)).max(512);
 export const LONGEST_FADE = 60;
 
 /**
- * What is to come back: a scene, settings that were put together (`placementId`), or the rest of a restore that did not end
+ * What is to come back, and on which desk: a scene, settings that were put together (`placementId`), or the rest of a restore that did not end
  * (`resume`). `onto` puts strips of the scene onto
  * others, instead of everything onto where it was; `relativeTo` names the scene whose difference to this one is applied to
  * what is on the desk.
  */
 export const recallShape = object({
+  /** The desk it is meant for: no other desk takes it. */
+  deskId: idShape.required('a recall must name its desk'),
   sceneId: idShape.optional(),
   /** Settings that are to be put on the desk, by their id. */
   placementId: idShape.optional(),
@@ -25,6 +27,8 @@ export const recallShape = object({
     .noUnknown()
     .optional()
     .default(undefined),
+  /** What the desk is meant to hold: what drifted is put back. */
+  baseline: boolean().oneOf([true]).optional(),
   scope: scopeShape,
   onto: array(object({ from: string().required().max(12), to: strips.min(1).required() }).noUnknown())
     .max(512)
@@ -39,10 +43,11 @@ export const recallShape = object({
   .required()
   .test({
     name: 'one source',
-    message: 'a scene, what is to be put on the desk, or a restore to be resumed must be named',
+    message:
+      'a scene, what is to be put on the desk, what it is meant to hold, or a restore to be resumed must be named',
     skipAbsent: true,
-    test: ({ sceneId, placementId, resume }) =>
-      [sceneId, placementId, resume].filter((source) => source !== undefined).length === 1,
+    test: ({ sceneId, placementId, resume, baseline }) =>
+      [sceneId, placementId, resume, baseline].filter((source) => source !== undefined).length === 1,
   });
 
 /** How a caution was answered: someone has looked, or its levels fade. */
@@ -81,8 +86,9 @@ export type RestoreRequest = InferType<typeof restoreRequestShape>;
 /** `stop`: the stage at work is finished, and nothing after it is begun. */
 export type CancelHow = InferType<typeof cancelShape>['how'];
 
-/** A recall of a scene, as a screen puts it together. */
-export const recallOf = (sceneId: string, scope: Scope, more: Partial<Recall> = {}): Recall => ({
+/** A recall of a scene to a desk, as a screen puts it together. */
+export const recallOf = (deskId: string, sceneId: string, scope: Scope, more: Partial<Recall> = {}): Recall => ({
+  deskId,
   sceneId,
   scope: [...scope],
   onto: [],
@@ -93,15 +99,22 @@ export const recallOf = (sceneId: string, scope: Scope, more: Partial<Recall> = 
 });
 
 /** What was put together for a desk, on its way there. */
-export const placementRecall = (placementId: string): Recall => ({
-  ...recallOf('', EVERYTHING),
+export const placementRecall = (deskId: string, placementId: string): Recall => ({
+  ...recallOf(deskId, '', EVERYTHING),
   sceneId: undefined,
   placementId,
 });
 
+/** What drifted, or a part of it, on its way back to what the desk is meant to hold. */
+export const putBackRecall = (deskId: string, scope: Scope): Recall => ({
+  ...recallOf(deskId, '', scope),
+  sceneId: undefined,
+  baseline: true,
+});
+
 /** The rest of a restore that did not end, or the way back from it. */
-export const resumeOf = (restoreId: string, how: 'finish' | 'roll back'): Recall => ({
-  ...recallOf('', WHOLE),
+export const resumeOf = (deskId: string, restoreId: string, how: 'finish' | 'roll back'): Recall => ({
+  ...recallOf(deskId, '', WHOLE),
   sceneId: undefined,
   resume: { restoreId, how },
 });

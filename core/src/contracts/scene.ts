@@ -26,8 +26,17 @@ export const captureShape = object({
   .noUnknown()
   .required();
 
-/** What stands on the desk takes the place of a scene, under its name; the old one goes to the bin. */
-export const replaceShape = object({ sceneId: idShape.required(), revision: number().integer().required() })
+/**
+ * What stands on the desk takes the place of a scene, under its name; the old one goes to the bin. Its words are kept but for
+ * those that are given.
+ */
+export const replaceShape = object({
+  sceneId: idShape.required(),
+  revision: number().integer().required(),
+  note: noteShape.optional(),
+  milestone: milestone.optional(),
+  tags: tags.optional().default(undefined),
+})
   .noUnknown()
   .required();
 
@@ -78,7 +87,7 @@ export const sceneFilterShape = object({
   bin: yes,
 }).noUnknown();
 
-/** One page of a list: after the scene with the number `before`, going back in time. */
+/** One page of a list: after the scene at the place `before`, going back in time. */
 export const scenePageShape = sceneFilterShape
   .shape({
     before: number().integer().optional(),
@@ -87,6 +96,7 @@ export const scenePageShape = sceneFilterShape
   .noUnknown();
 
 export type Capture = InferType<typeof captureShape>;
+export type Replacement = InferType<typeof replaceShape>;
 export type SceneEdit = InferType<typeof sceneEditShape>;
 export type SceneFilter = Partial<InferType<typeof sceneFilterShape>>;
 export type ScenePageRequest = InferType<typeof scenePageShape>;
@@ -109,16 +119,20 @@ export interface SceneView {
   readonly id: string;
   readonly productionId: string;
   readonly versionId: string;
-  /** Counts up through the production. */
+  /** Counts up through what people captured in the production; 0 for what was kept by itself. */
   readonly number: number;
+  /** Where it stands in the production, whoever made it: counts up through all of it. */
+  readonly place: number;
   readonly name: string;
   readonly note: string;
   readonly milestone: string;
   readonly tags: readonly string[];
   readonly protected: boolean;
+  /** Whether it holds only a part of its desk, because more was not taken from a file. */
+  readonly partial: boolean;
   readonly kind: SceneKind;
   readonly parents: readonly string[];
-  /** The number of the first parent, or null. */
+  /** The number of the first parent; null where there is none, or it has none. */
   readonly parentNumber: number | null;
   /** The numbers of its other parents, where it was made out of several. */
   readonly joins: readonly number[];
@@ -131,6 +145,19 @@ export interface SceneView {
   readonly binnedAt: string | null;
   readonly revision: number;
 }
+
+/** A scene that has a name which someone would like to give. */
+export interface NamedScene {
+  readonly id: string;
+  readonly number: number;
+  readonly name: string;
+  readonly revision: number;
+  readonly isProtected: boolean;
+}
+
+/** What a scene is called: "14 Static balance"; what was kept by itself has a name alone. */
+export const sceneTitle = ({ number, name }: { readonly number: number | null; readonly name: string }): string =>
+  number ? `${number} ${name}` : name;
 
 export interface ScenePage {
   readonly scenes: readonly SceneView[];

@@ -1,5 +1,7 @@
+import { sectionOf } from './address';
 import { stripFamily, type Profile } from './profile';
-import type { State } from './state';
+import type { Settings, State } from './state';
+import type { Value } from './setting';
 
 /** The other half of a linked pair, or undefined for a strip that is not linked. */
 export function otherHalf(profile: Profile, state: State, strip: string): string | undefined {
@@ -7,4 +9,39 @@ export function otherHalf(profile: Profile, state: State, strip: string): string
   const at = strips.indexOf(strip);
   if (state[strip]?.['source/link'] === true) return strips[at + 1];
   return at > 0 && state[strips[at - 1] as string]?.['source/link'] === true ? strips[at - 1] : undefined;
+}
+
+/** What the halves of a pair do alike; where each comes from, stands and is called is its own. Common practice. */
+const ALIKE: ReadonlySet<string> = new Set([
+  'gate',
+  'eq',
+  'compressor',
+  'inserts',
+  'sends',
+  'fader',
+  'mute',
+  'routing',
+  'automation',
+]);
+
+/** Whether the halves of a linked pair have a setting in common, by its key. */
+export const isAlike = (key: string): boolean =>
+  (ALIKE.has(sectionOf(key)) && !key.endsWith('/pan') && key !== 'automation/pan') ||
+  /^preamp\/(gain|trim|pad|phantom|lowcut\/.*)$/.test(key);
+
+/** Some strips with the other halves of those that are linked, each once, a half right behind the one that brought it. */
+export const withHalves = (profile: Profile, state: State, strips: readonly string[]): string[] => [
+  ...new Set(strips.flatMap((strip) => [strip, otherHalf(profile, state, strip) ?? strip])),
+];
+
+/** Moves of controls with those of the other halves of linked pairs, unless they are moved themselves. */
+export function movedWithHalves(profile: Profile, state: State, settings: Settings): Settings {
+  const moves: Record<string, Value> = { ...settings };
+  for (const [address, value] of Object.entries(settings)) {
+    const slash = address.indexOf('/');
+    const [strip, key] = [address.slice(0, slash), address.slice(slash + 1)];
+    const half = isAlike(key) ? otherHalf(profile, state, strip) : undefined;
+    if (half !== undefined && stripFamily(profile, half)?.settings[key]) moves[`${half}/${key}`] ??= value;
+  }
+  return moves;
 }

@@ -1,6 +1,6 @@
 import { Fault } from '../contracts/fault';
-import { readAddress } from './address';
-import { accept, type Value } from './setting';
+import { readAddress, sectionOf } from './address';
+import { accept, type SettingSpec, type Value } from './setting';
 import { defaultOf, specAt, stripFamily, type Profile } from './profile';
 
 /** The settings of one strip by key: `{"fader/level": -5, …}`. */
@@ -35,6 +35,45 @@ export function withSettings(state: State, settings: Settings): State {
     (touched[parts.strip] ??= { ...state[parts.strip] })[parts.key] = value;
   }
   return { ...state, ...touched };
+}
+
+/** A state that may be a part of one, with what it lacks taken from another. Strips that lack nothing keep their identity. */
+export function filled(state: State, from: State): State {
+  const strips: Record<string, StripState> = { ...from };
+  for (const [strip, own] of Object.entries(state)) {
+    const other = from[strip];
+    const whole = own === other || !other || Object.keys(other).every((key) => own[key] !== undefined);
+    strips[strip] = whole ? own : { ...other, ...own };
+  }
+  return strips;
+}
+
+/** Whether a state holds every setting of its desk. */
+export const isWhole = (profile: Profile, state: State): boolean =>
+  profile.families.every(({ strips, keys }) =>
+    strips.every((strip) => {
+      const own = state[strip];
+      return own !== undefined && keys.every((key) => own[key] !== undefined);
+    }),
+  );
+
+const parts = new WeakMap<State, Profile>();
+
+/** A profile with the strips and sections that some part of a desk has, and nothing else. */
+export function profileOfPart(profile: Profile, part: State): Profile {
+  if (isWhole(profile, part)) return profile;
+  const known = parts.get(part);
+  if (known?.id === profile.id) return known;
+  const families = profile.families.flatMap((family) => {
+    const strips = family.strips.filter((strip) => Object.keys(part[strip] ?? {}).length > 0);
+    const keys = family.keys.filter((key) => strips.some((strip) => part[strip]?.[key] !== undefined));
+    const settings = Object.fromEntries(keys.map((key) => [key, family.settings[key] as SettingSpec]));
+    const sections = family.sections.filter((section) => keys.some((key) => sectionOf(key) === section));
+    return strips.length > 0 && keys.length > 0 ? [{ ...family, strips, keys, settings, sections }] : [];
+  });
+  const made = { ...profile, families, strips: families.flatMap((family) => family.strips) };
+  parts.set(part, made);
+  return made;
 }
 
 /** The value at an address, or undefined. */

@@ -52,6 +52,10 @@ export const sectionInText = (section: string): string => {
 /** The text with its first letter large. */
 export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
+/** A thing with its article: "A gate", "An EQ", "An echo". */
+export const withArticle = (name: string): string =>
+  `${/^([aeio]|EQ)/i.test(name) ? 'An' : 'A'} ${name === 'EQ' ? name : name.toLowerCase()}`;
+
 /** The text with at most so many characters, never ending in half of one. */
 export const cutTo = (text: string, longest: number): string => text.slice(0, longest).replace(/\p{Cs}$/u, '');
 
@@ -72,7 +76,8 @@ export function settingName(profile: Profile, key: string, names?: State): strin
   const [section, ...parts] = key.split('/');
   if (key === 'mute/on') return 'Muted';
   const words = parts.map((part) => {
-    if (stripFamily(profile, part)) return names ? stripName(profile, names, part) : (profile.plainNames[part] ?? part);
+    if (profile.plainNames[part] !== undefined)
+      return names ? stripName(profile, names, part) : (profile.plainNames[part] ?? part);
     if (/^\d+$/.test(part)) return `${section === 'eq' ? 'band' : 'slot'} ${part}`;
     return WORDS[part] ?? part;
   });

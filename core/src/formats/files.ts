@@ -153,11 +153,11 @@ export const archiveShape = object({
   sound: boolean().required(),
 }).noUnknown();
 
-/** One line of `scenes.jsonl`: scenes in the order of their numbers. */
+/** One line of `scenes.jsonl`: scenes in the order in which they stand. What was kept by itself has the number 0. */
 export const sceneLineShape = object({
   id: idShape.required(),
   versionId: idShape.required(),
-  number: number().integer().min(1).required(),
+  number: number().integer().min(0).required(),
   name: string().required().max(60),
   note: string().max(2000).default(''),
   milestone: string().max(60).default(''),
@@ -175,7 +175,9 @@ export const sceneLineShape = object({
   outboard: array(outboardShape.shape({ photo: hash.nullable().default(null) }).noUnknown())
     .max(500)
     .default([]),
-  /** Fingerprints of the strips that are not as in the line before. */
+  /** Whether it holds only a part of its desk. */
+  partial: boolean().default(false),
+  /** Fingerprints of the strips that are not as in the line before; of a part, of all strips that it has. */
   strips: record,
 }).noUnknown();
 

@@ -2,7 +2,18 @@
 export type Weight = 'note' | 'care' | 'stop';
 
 export type CautionKind =
-  'louder' | 'master' | 'phantom' | 'gain' | 'source' | 'patch' | 'polarity' | 'automation' | 'click' | 'effect';
+  | 'louder'
+  | 'master'
+  | 'phantom'
+  | 'gain'
+  | 'source'
+  | 'patch'
+  | 'polarity'
+  | 'automation'
+  | 'click'
+  | 'effect'
+  | 'pair'
+  | 'global';
 
 /** Ways to be rid of a caution: leave its settings out, mute its strips on the way, or let levels move slowly. */
 export type WayOut = 'leave out' | 'mute first' | 'fade';
@@ -26,7 +37,7 @@ export interface Caution {
   readonly weight: Weight;
   /** The output it is heard on, where it is heard on one. */
   readonly output?: string;
-  /** A sentence: "Main L/R gets 9.4 dB louder from Brass 1". */
+  /** A sentence: "Brass 1 gets 9.4 dB louder in Main L/R". */
   readonly title: string;
   /** What makes it so. */
   readonly detail: string;

@@ -1,14 +1,15 @@
 import { familyOf, sectionOf } from '../desk/address';
-import { otherHalf } from '../desk/pair';
-import { GLOBAL_FAMILY, specAt, type Profile } from '../desk/profile';
-import { isOff, type Curve } from '../desk/setting';
+import { laneOfProcessor } from '../desk/lane';
+import { isAlike, otherHalf } from '../desk/pair';
+import { GLOBAL_FAMILY, specAt, stripFamily, type Profile } from '../desk/profile';
+import { isOff, sameValue, type Curve } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
-import { fullSettingName, plural, showValue } from '../desk/wording';
+import { fullSettingName, joined, plural, sectionName, showValue } from '../desk/wording';
 import { fingerprint } from '../scene/fingerprint';
 import type { Caution, CautionItem, CautionKind, Weight } from './caution';
 import { louder, ROUNDING } from './louder';
 import { pathGains, type PathGains } from './path-gain';
-import type { PlannedChange } from './preview';
+import type { PlannedChange, Stay } from './preview';
 import { HEARD_FROM, type Thresholds } from './thresholds';
 
 export interface CautionInput {
@@ -19,6 +20,7 @@ export interface CautionInput {
   /** What comes back, as it was captured: the effects its sends were made for. */
   readonly scene: State;
   readonly changes: readonly PlannedChange[];
+  readonly stays: readonly Stay[];
   /** Strips that are muted while they are changed. */
   readonly guarded: readonly string[];
   readonly mode: 'studio' | 'live';
@@ -32,7 +34,7 @@ type Draft = Omit<Caution, 'id' | 'weight'> & { readonly weight: Weight };
 /** Everything in a restore that can hurt ears, gear or work, the heaviest first. */
 export function cautions(input: CautionInput): Caution[] {
   const { profile, before, after, changes, mode, thresholds } = input;
-  if (changes.length === 0) return [];
+  if (changes.length === 0 && input.stays.every(({ why }) => why !== 'processor not there')) return [];
   const heavy: Weight = mode === 'live' ? 'stop' : 'care';
   const was = pathGains(profile, before);
   const is = pathGains(profile, after);
@@ -44,13 +46,16 @@ export function cautions(input: CautionInput): Caution[] {
   const drafts: Draft[] = [
     ...louder({ profile, after, changes, thresholds, was, is, told }).map((draft) => ({ ...draft, weight: heavy })),
     ...risen,
+    ...globals(input, heavy),
     ...phantom(input, heavy, open),
     ...gains(input, heavy, open),
     ...otherSource(input),
     ...patches(input, heavy, heard),
     ...automation(input),
+    ...lanesLeft(input),
     ...clicks(input, open),
     ...polarity(input),
+    ...pairs(input),
     ...effects(input),
   ];
   const order: readonly Weight[] = ['stop', 'care', 'note'];
@@ -146,6 +151,81 @@ function masters(input: CautionInput, weight: Weight): Draft[] {
   );
 }
 
+/**
+ * Settings of the whole desk: what gets louder in the room or on someone's ears, what a talkback reaches, and a clock that
+ * everything follows.
+ */
+function globals(input: CautionInput, heavy: Weight): Draft[] {
+  const { profile, after, changes, thresholds } = input;
+  const own = changes.filter(({ strip }) => familyOf(strip) === GLOBAL_FAMILY);
+  const isOpen = ({ strip, section }: PlannedChange): boolean =>
+    Number(after[strip]?.[`${section}/level`] ?? 0) > HEARD_FROM;
+  const talks = ({ strip }: PlannedChange): boolean => after[strip]?.['talkback/on'] === true;
+  const louderBy = ({ address, from, to }: PlannedChange): number => {
+    const spec = specAt(profile, address);
+    if (!spec || Number(to) <= HEARD_FROM) return 0;
+    return isOff(spec, from) ? Infinity : Number(to) - Number(from);
+  };
+  const matters = (change: PlannedChange): boolean => {
+    switch (change.key) {
+      case 'monitor/level':
+      case 'headphones/level':
+        return louderBy(change) > thresholds.monitor + ROUNDING;
+      case 'talkback/level':
+        return talks(change) && louderBy(change) > thresholds.monitor + ROUNDING;
+      case 'monitor/dim':
+        return change.to === false && isOpen(change);
+      case 'monitor/source':
+        return isOpen(change);
+      case 'talkback/on':
+        return change.to === true && isOpen(change);
+      case 'talkback/to':
+        return talks(change) && isOpen(change);
+      default:
+        return change.section === 'clock';
+    }
+  };
+  const bySection = new Map<string, PlannedChange[]>();
+  for (const change of own)
+    if (matters(change)) bySection.set(change.section, [...(bySection.get(change.section) ?? []), change]);
+  return [...bySection].map(([section, list]): Draft => {
+    const [first] = list as [PlannedChange];
+    const rises = list.find(({ key }) => key.endsWith('/level'));
+    const rise = rises && louderBy(rises);
+    return {
+      kind: 'global',
+      weight: heavy,
+      title: globalTitle(section, rise),
+      detail: GLOBAL_DETAIL[section] ?? '',
+      items: [
+        {
+          strip: first.strip,
+          what: told(input, list),
+          ...(rise === undefined ? {} : { rise }),
+          causes: list.map(({ address }) => address),
+        },
+      ],
+      waysOut: rises ? ['leave out', 'fade'] : ['leave out'],
+    };
+  });
+}
+
+/** "Headphones get 27.0 dB louder", "Clock changes". */
+function globalTitle(section: string, rise: number | undefined): string {
+  const many = section === 'headphones';
+  if (rise === Infinity) return `${sectionName(section)} ${many ? 'open' : 'opens'}`;
+  if (rise !== undefined && rise > 0)
+    return `${sectionName(section)} ${many ? 'get' : 'gets'} ${rise.toFixed(1)} dB louder`;
+  return `${sectionName(section)} ${many ? 'change' : 'changes'}`;
+}
+
+const GLOBAL_DETAIL: Readonly<Record<string, string>> = {
+  monitor: 'It is heard in the control room, whatever the faders do.',
+  headphones: 'Someone may have them on.',
+  talkback: 'What is said there is heard on its outputs.',
+  clock: 'Everything that follows this clock is interrupted, recordings too.',
+};
+
 function phantom(input: CautionInput, heavy: Weight, open: (strip: string) => boolean): Draft[] {
   const { before } = input;
   const list = items(
@@ -166,8 +246,12 @@ function phantom(input: CautionInput, heavy: Weight, open: (strip: string) => bo
     list,
     (who) => `48 V ${all} for ${who}`,
     exposed.length > 0
-      ? 'It can thump: not all of them are muted meanwhile.'
-      : 'They are muted meanwhile, and until it has settled.',
+      ? list.length === 1
+        ? 'It can thump: it is open meanwhile.'
+        : 'It can thump: not all of them are muted meanwhile.'
+      : list.every(({ strip }) => input.guarded.includes(strip) || before[strip]?.['mute/on'] === true)
+        ? 'Muted meanwhile, and until it has settled.'
+        : 'None of them can be heard at the moment. It can thump where one is opened before it has settled.',
     exposed.length > 0 ? ['leave out', 'mute first'] : ['leave out'],
   );
 }
@@ -196,7 +280,9 @@ function gains(input: CautionInput, heavy: Weight, open: (strip: string) => bool
     heavy,
     list,
     (who, one) => `Preamp gain of ${who} rises${one ? ` by ${list[0]?.what.slice(1)}` : ''}`,
-    'They can be heard: it gets louder everywhere at once, and can ring or clip.',
+    list.length === 1
+      ? 'It can be heard: it gets louder everywhere at once, and can ring or clip.'
+      : 'They can be heard: they get louder everywhere at once, and can ring or clip.',
   );
 }
 
@@ -233,8 +319,7 @@ function patches(input: CautionInput, heavy: Weight, heard: (strip: string) => b
 function automation(input: CautionInput): Draft[] {
   const { before } = input;
   const lost = ({ strip, key }: PlannedChange): number => {
-    const slot = /^inserts\/(?:(\d+)\/)?kind$/.exec(key);
-    const lane = slot && before[strip]?.[slot[1] ? `automation/inserts/${slot[1]}` : 'automation/inserts'];
+    const lane = before[strip]?.[laneOfProcessor(key) ?? ''];
     return Array.isArray(lane) ? (lane as Curve).length : 0;
   };
   const list = items(
@@ -256,6 +341,28 @@ function automation(input: CautionInput): Draft[] {
   );
 }
 
+/** Lanes that were asked for, and stay because the processor they move is not there. */
+function lanesLeft(input: CautionInput): Draft[] {
+  const byStrip = new Map<string, number>();
+  for (const { strip, scene, why } of input.stays)
+    if (why === 'processor not there' && Array.isArray(scene) && scene.length > 0)
+      byStrip.set(strip, (byStrip.get(strip) ?? 0) + scene.length);
+  const list = [...byStrip].map(([strip, points]): CautionItem => ({
+    strip,
+    what: plural(points, 'point'),
+    causes: [],
+  }));
+  return draft(
+    input,
+    'automation',
+    'care',
+    list,
+    (who) => `Automation of a processor on ${who} does not come`,
+    `${list.map((item) => item.what).join(', ')}: the processor that they move is not there.`,
+    [],
+  );
+}
+
 function clicks(input: CautionInput, open: (strip: string) => boolean): Draft[] {
   const click = ({ strip, key }: PlannedChange) =>
     /^inserts\/((\d+\/)?(kind|on)|device|delay)$/.test(key) && open(strip);
@@ -265,7 +372,7 @@ function clicks(input: CautionInput, open: (strip: string) => boolean): Draft[] 
     'click',
     input.mode === 'live' ? 'care' : 'note',
     list,
-    (who) => `Inserts or delay of ${who} change`,
+    (who) => `The inserts or the delay of ${who} change`,
     `A click is likely. ${list[0]?.what ?? ''}`,
     ['leave out', 'mute first'],
   );
@@ -287,6 +394,28 @@ function polarity(input: CautionInput): Draft[] {
     list,
     (who) => `Polarity of ${who} flips, but not that of its other half`,
     'What both halves have in common gets thin.',
+  );
+}
+
+/** A half of a linked pair that changes while the other stays as it is: from then on they are not alike. */
+function pairs(input: CautionInput): Draft[] {
+  const { profile, changes, after } = input;
+  const moved = new Set(changes.map(({ address }) => address));
+  const alone = ({ strip, key, to }: PlannedChange) => {
+    const other = isAlike(key) ? otherHalf(profile, after, strip) : undefined;
+    if (other === undefined || moved.has(`${other}/${key}`)) return false;
+    const [spec, stays] = [stripFamily(profile, other)?.settings[key], after[other]?.[key]];
+    return spec !== undefined && stays !== undefined && !sameValue(spec, to, stays);
+  };
+  const list = items(input, alone, (own) => told(input, own));
+  const halves = list.map(({ strip }) => stripName(profile, after, otherHalf(profile, after, strip) ?? strip));
+  return draft(
+    input,
+    'pair',
+    'care',
+    list,
+    (who, one) => (one ? `${who} changes, its other half stays` : `Halves of ${list.length} linked pairs change alone`),
+    `${joined(halves)} ${halves.length === 1 ? 'stays as it is' : 'stay as they are'}: the two are linked, and would no longer be alike.`,
   );
 }
 

@@ -61,6 +61,8 @@ export function louder(plan: Louder): Omit<Caution, 'id' | 'weight'>[] {
     if (!worst) return [];
     const others = caused.length > 1 ? ` and ${caused.length - 1} more` : '';
     const opening = caused.filter((item) => item.rise === Infinity).length;
+    const rising = caused.length - opening;
+    const alsoLouder = rising > 0 ? `; ${rising} more ${rising === 1 ? 'gets' : 'get'} louder` : '';
     const title =
       worst.rise === Infinity
         ? `${
@@ -70,8 +72,8 @@ export function louder(plan: Louder): Omit<Caution, 'id' | 'weight'>[] {
                   .slice(0, opening)
                   .map(({ strip }) => name(strip))
                   .join(' and ')
-          } ${opening === 1 ? 'opens' : 'open'} on ${name(output)}`
-        : `${name(output)} gets ${Number(worst.rise).toFixed(1)} dB louder from ${name(worst.strip)}${others}`;
+          } ${opening === 1 ? 'opens' : 'open'} in ${name(output)}${alsoLouder}`
+        : `${name(worst.strip)}${others} ${caused.length > 1 ? 'get up to' : 'gets'} ${Number(worst.rise).toFixed(1)} dB louder in ${name(output)}`;
     return [
       {
         kind: 'louder',

@@ -2,7 +2,8 @@ import { sectionOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
 import { accept, sameValue, type Value } from '../desk/setting';
 import { fingerprint } from '../scene/fingerprint';
-import { withSettings, type State } from '../desk/state';
+import { laneOfProcessor, movedByLane } from '../desk/lane';
+import { withSettings, type Settings, type State, type StripState } from '../desk/state';
 import { compileScope, fateOf, type CompiledScope, type StayReason } from '../scope/compile';
 import type { Safes, Scope } from '../scope/rules';
 import type { Caution } from './caution';
@@ -66,7 +67,7 @@ export function preview(input: PreviewInput): Preview {
   const { changes, stays, guarded } = compare(input, compileScope(input.profile, input.scope, input.safes));
   const { profile, now, target, mode, thresholds = THRESHOLDS, elsewhere = false, scene = target } = input;
   const after = withSettings(now, Object.fromEntries(changes.map((change) => [change.address, change.to])));
-  const found = cautions({ profile, before: now, after, scene, changes, guarded, mode, thresholds, elsewhere });
+  const found = cautions({ profile, before: now, after, scene, changes, stays, guarded, mode, thresholds, elsewhere });
   const sent = changes.map((change) => [change.address, change.from, change.to]);
   return {
     changes,
@@ -75,6 +76,32 @@ export function preview(input: PreviewInput): Preview {
     cautions: found,
     fingerprint: fingerprint({ sent, guarded, cautions: found.map((caution) => caution.id) }),
   };
+}
+
+/**
+ * Why a lane that is in scope stays all the same: it belongs to what it moves, and that stays. Asked for alone, a lane comes
+ * where the control, or a processor of the same kind, is there to be moved. Undefined where it comes.
+ */
+function whyLaneStays(
+  compiled: CompiledScope,
+  strip: string,
+  lane: string,
+  before: StripState,
+  after: StripState,
+): StayReason | undefined {
+  const moved = movedByLane(lane);
+  if (moved === undefined) return undefined;
+  if (fateOf(compiled, strip, moved) === 'comes back') return undefined;
+  if (!isAskedForAlone(compiled, strip, lane)) return 'automation of what stays';
+  return laneOfProcessor(moved) === lane && after[moved] !== before[moved] ? 'processor not there' : undefined;
+}
+
+/** Whether of a strip only automation comes back, or this lane is named by itself. */
+function isAskedForAlone({ cells, settings }: CompiledScope, strip: string, lane: string): boolean {
+  if (settings.get(`${strip}/${lane}`) === 'comes back') return true;
+  return Object.entries(cells[strip] ?? {}).every(
+    ([section, fate]) => fate !== 'comes back' || section === 'automation',
+  );
 }
 
 function compare(
@@ -96,13 +123,19 @@ function compare(
       const section = sectionOf(key);
       const place = { address: `${strip}/${key}`, strip, section, key };
       const stay = (why: StayReason) => stays.push({ ...place, now: from, scene: to, why });
-      if (!spec || from === undefined) stay('not on this desk');
+      if (!spec) stay('not on this desk');
+      else if (from === undefined) stay('not known');
       else if (sameValue(spec, from, to)) continue;
       else if (!accept(spec, to).ok) stay('not on this desk');
       else {
         const fate = fateOf(compiled, strip, key);
         if (fate !== 'comes back') stay(fate ?? 'out of scope');
         else {
+          const bound = whyLaneStays(compiled, strip, key, before ?? {}, after);
+          if (bound) {
+            stay(bound);
+            continue;
+          }
           changes.push({ ...place, from, to, ...stageOf(key, spec, from, to) });
           thump ||= thumps(key);
         }
@@ -120,4 +153,26 @@ function compare(
     .sort((a, b) => a.stage - b.stage || a.change.place - b.change.place || a.i - b.i)
     .map(({ change: { place: _, ...change } }) => change);
   return { changes: ordered, stays, guarded };
+}
+
+/** All that a recall chooses and this desk can hold, as it will stand: what changes, and what stands so already. */
+export function chosenSettings({
+  profile,
+  now,
+  target,
+  scope,
+  safes,
+}: Pick<PreviewInput, 'profile' | 'now' | 'target' | 'scope' | 'safes'>): Settings {
+  const compiled = compileScope(profile, scope, safes);
+  const chosen: Record<string, Value> = {};
+  for (const [strip, after] of Object.entries(target)) {
+    const [before, settings] = [now[strip], stripFamily(profile, strip)?.settings];
+    for (const key in after) {
+      const [spec, from, to] = [settings?.[key], before?.[key], after[key]];
+      if (!spec || !before || from === undefined || to === undefined) continue;
+      if (fateOf(compiled, strip, key) !== 'comes back' || !accept(spec, to).ok) continue;
+      if (!whyLaneStays(compiled, strip, key, before, after)) chosen[`${strip}/${key}`] = to;
+    }
+  }
+  return chosen;
 }

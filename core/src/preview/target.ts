@@ -1,8 +1,10 @@
 import type { Recall } from '../contracts/restore';
 import { sectionOf } from '../desk/address';
+import { movedByLane } from '../desk/lane';
 import { stripFamily, type Profile } from '../desk/profile';
 import { isNumberSpec, quantise, sameValue, type Value } from '../desk/setting';
 import { withSettings, type Settings, type State } from '../desk/state';
+import type { Scope } from '../scope/rules';
 import type { Preview } from './preview';
 
 /** One strip of a scene put onto others. */
@@ -24,21 +26,27 @@ export interface Sources {
   readonly placement?: { readonly settings: Settings; readonly ownGain: boolean } | undefined;
   /** Of the restore it resumes. */
   readonly journal?: Journal | undefined;
+  /** What the desk is meant to hold. */
+  readonly baseline?: State | undefined;
 }
 
-/** Where a recall leads from here, before scope and safes; undefined while something it is made from is missing. */
+/**
+ * What a recall names, before scope and safes: a partial state, which lacks all that it is not about. Undefined while
+ * something it is made from is missing.
+ */
 export function targetOf(
   profile: Profile,
   now: State,
-  recall: Pick<Recall, 'placementId' | 'resume' | 'onto' | 'withPatch' | 'relativeTo'>,
-  { scene, base, placement, journal }: Sources,
+  recall: Pick<Recall, 'placementId' | 'resume' | 'baseline' | 'onto' | 'withPatch' | 'relativeTo'>,
+  { scene, base, placement, journal, baseline }: Sources,
 ): State | undefined {
   const { placementId, resume, onto, withPatch, relativeTo } = recall;
-  if (placementId) return placement && withSettings(now, placement.settings);
-  if (resume) return journal && withSettings(now, endsOf(journal, resume.how));
+  if (placementId) return placement && withSettings({}, placement.settings);
+  if (resume) return journal && withSettings({}, endsOf(journal, resume.how));
+  if (recall.baseline) return baseline;
   if (!scene || (relativeTo !== null && !base)) return undefined;
   const target = base ? relative(profile, now, base, scene) : scene;
-  return onto.length > 0 ? ontoStrips(now, target, onto, withPatch) : target;
+  return onto.length > 0 ? ontoStrips(target, onto, withPatch) : target;
 }
 
 /** Whether gains of a recall were set for another source than the one they come to. */
@@ -57,19 +65,19 @@ export function endsOf({ changes, guarded }: Journal, how: 'finish' | 'roll back
 export const isPatch = (key: string): boolean => sectionOf(key) === 'source' || key === 'routing/output';
 
 /**
- * The desk with strips of a scene put onto other strips, and nothing else of the scene. Source and patch come along only
+ * Strips of a scene put onto other strips, and nothing else of the scene. Source and patch come along only
  * when asked for. Settings that a target does not have are kept in the result, so that a preview can say they stay behind.
  */
-export function ontoStrips(now: State, scene: State, onto: readonly Onto[], withPatch: boolean): State {
+export function ontoStrips(scene: State, onto: readonly Onto[], withPatch: boolean): State {
   const settings: Record<string, Value> = {};
   for (const { from, to } of onto)
     for (const [key, value] of Object.entries(scene[from] ?? {}))
       if (withPatch || !isPatch(key)) for (const strip of to) settings[`${strip}/${key}`] = value;
-  return withSettings(now, settings);
+  return withSettings({}, settings);
 }
 
 /**
- * The desk with the difference between two scenes applied to what is there now: numbers move by as much as they did from
+ * The difference between two scenes applied to what is there now, and nothing else: numbers move by as much as they did from
  * `base` to `scene`, inside their range; anything else that differs takes the scene's value. A level that is off on one of
  * the three sides knows no difference in dB: there the scene's value is taken.
  */
@@ -86,5 +94,24 @@ export function relative(profile: Profile, now: State, base: State, scene: State
         isNumberSpec(spec) && !off ? quantise(spec, Number(at) + Number(to) - Number(from)) : to;
     }
   }
-  return withSettings(now, settings);
+  return withSettings({}, settings);
+}
+
+/** Cells of what changed as a scope; lanes of automation one by one, since each belongs to what it moves. */
+export function scopeOfChanges(changes: Iterable<{ readonly strip: string; readonly key: string }>): Scope {
+  const [sections, lanes] = [new Map<string, Set<string>>(), new Map<string, Set<string>>()];
+  const add = (to: Map<string, Set<string>>, name: string, strip: string) =>
+    to.set(name, (to.get(name) ?? new Set()).add(strip));
+  for (const { strip, key } of changes)
+    if (movedByLane(key) === undefined) add(sections, sectionOf(key), strip);
+    else add(lanes, key, strip);
+  return [
+    ...[...sections].map(([section, strips]) => ({ strips: [...strips], sections: [section], take: true })),
+    ...[...lanes].map(([lane, strips]) => ({
+      strips: [...strips],
+      sections: [sectionOf(lane)],
+      settings: [lane],
+      take: true,
+    })),
+  ];
 }

@@ -4,7 +4,7 @@ import { SECTIONS } from '../desk/wording';
 import { compileScope } from './compile';
 import { EVERY, type Scope, type ScopeRule } from './rules';
 
-/** What a person picks on a screen: some sections on some strips, with exceptions, with or without the globals. */
+/** What a person picks on a screen: some sections on some strips, with exceptions, and some sections of the globals. */
 export interface Choice {
   readonly sections: ReadonlySet<string>;
   readonly strips: ReadonlySet<string>;
@@ -12,7 +12,8 @@ export interface Choice {
   readonly left: ReadonlySet<string>;
   /** Single settings that do otherwise than their cell, by address: whether they come back. */
   readonly settings: ReadonlyMap<string, boolean>;
-  readonly globals: boolean;
+  /** Sections of the settings of the whole desk, each asked for by itself. */
+  readonly globals: ReadonlySet<string>;
 }
 
 export const NOTHING: Choice = {
@@ -20,7 +21,7 @@ export const NOTHING: Choice = {
   strips: new Set(),
   left: new Set(),
   settings: new Map(),
-  globals: false,
+  globals: new Set(),
 };
 
 /** Sections that some strip other than the globals has, in reading order. */
@@ -28,6 +29,16 @@ export const choosableSections = (profile: Profile): string[] => {
   const all = new Set(profile.families.filter((f) => f.id !== GLOBAL_FAMILY).flatMap((f) => f.sections));
   return SECTIONS.filter((section) => all.has(section));
 };
+
+/** Sections of the settings of the whole desk. */
+export const globalSections = (profile: Profile): readonly string[] =>
+  profile.families.find((f) => f.id === GLOBAL_FAMILY)?.sections ?? [];
+
+/** The choice with a section of the globals coming back, or staying. */
+export const pickGlobals = (choice: Choice, sections: readonly string[], take: boolean): Choice => ({
+  ...choice,
+  globals: changed(choice.globals, sections, take),
+});
 
 /** Strips that can be picked one by one: all but the globals. */
 export const choosableStrips = (profile: Profile): string[] =>
@@ -136,7 +147,13 @@ export function scopeOf(profile: Profile, choice: Choice): Scope {
       sections: all ? [EVERY] : sections.filter((section) => choice.sections.has(section)),
       take: true,
     });
-  if (choice.globals) rules.push({ strips: [GLOBAL_FAMILY], sections: [EVERY], take: true });
+  const globals = globalSections(profile);
+  if (choice.globals.size > 0)
+    rules.push({
+      strips: [GLOBAL_FAMILY],
+      sections: globals.every((section) => choice.globals.has(section)) ? [EVERY] : [...choice.globals],
+      take: true,
+    });
   const left = [...choice.left].map((cell) => cell.split('/') as [string, string]);
   for (const { strips, names } of grouped(left))
     rules.push({ strips: shortest(profile, strips), sections: names, take: false });
@@ -184,12 +201,12 @@ function shortest(profile: Profile, chosen: ReadonlySet<string>): string[] {
 export function choiceOf(profile: Profile, scope: Scope): Choice {
   const { cells, settings } = compileScope(profile, scope);
   const [sections, strips] = [new Set<string>(), new Set<string>()];
-  let globals = false;
+  const globals = new Set<string>();
   for (const family of profile.families)
     for (const strip of family.strips)
       for (const [section, fate] of Object.entries(cells[strip] ?? {})) {
         if (fate !== 'comes back') continue;
-        if (family.id === GLOBAL_FAMILY) globals = true;
+        if (family.id === GLOBAL_FAMILY) globals.add(section);
         else {
           strips.add(strip);
           sections.add(section);

@@ -1,6 +1,16 @@
 import { readAddress, sectionOf, type Address } from '../desk/address';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
-import { capital, countWord, fullSettingName, plural, sectionName } from '../desk/wording';
+import { stripName, type State } from '../desk/state';
+import {
+  capital,
+  countWord,
+  fullSettingName,
+  joined,
+  plural,
+  sectionInText,
+  sectionName,
+  SECTIONS,
+} from '../desk/wording';
 import { safeStrips, type CompiledScope } from './compile';
 
 /** A piece of a sentence; bold pieces carry what is decided. */
@@ -9,67 +19,99 @@ export interface Phrase {
   readonly tone?: 'bold' | 'safe';
 }
 
-/** What a compiled scope does, in plain English: "**Seven sections on 31 strips** come back. 66 strips stay …". */
-export function scopeSentence(profile: Profile, compiled: CompiledScope): Phrase[] {
-  const strips = profile.families.filter((f) => f.id !== GLOBAL_FAMILY).flatMap((f) => f.strips);
-  const coming = new Set<string>();
-  const sections = new Set<string>();
-  let whole = true;
-  for (const strip of strips) {
-    for (const [section, fate] of Object.entries(compiled.cells[strip] ?? {})) {
-      if (fate !== 'comes back') continue;
-      coming.add(strip);
-      sections.add(section);
-    }
-  }
-  for (const strip of coming)
-    for (const [section, fate] of Object.entries(compiled.cells[strip] ?? {}))
-      if (sections.has(section) && fate !== 'comes back') whole = false;
+/** At most so many strips or sections are named; of more there is a count. */
+const MAX_NAMED = 3;
 
-  const phrases: Phrase[] = [];
-  const globals = Object.entries(compiled.cells).some(
-    ([strip, fates]) => strip.startsWith(`${GLOBAL_FAMILY}.`) && Object.values(fates).includes('comes back'),
-  );
+/** Sections whose names are plural. */
+const PLURAL: ReadonlySet<string> = new Set(['inserts', 'sends', 'headphones']);
+
+/**
+ * What a compiled scope does, in plain English: "**EQ and fader on 31 strips** come back. 66 strips stay …". It counts what
+ * the scope was compiled for, and nothing else; what is little is named, what comes back as well as what stays.
+ * @param names a state whose labels name the strips; without one they have their plain names
+ */
+export function scopeSentence(profile: Profile, compiled: CompiledScope, names: State = {}): Phrase[] {
+  const strips = profile.families
+    .filter((f) => f.id !== GLOBAL_FAMILY)
+    .flatMap((f) => f.strips)
+    .filter((strip) => Object.keys(compiled.cells[strip] ?? {}).length > 0);
   const single = [...compiled.settings].filter(([, fate]) => fate === 'comes back').map(([address]) => address);
+  const coming = strips.filter((strip) => Object.values(compiled.cells[strip] ?? {}).includes('comes back'));
+  const phrases = comingPhrases(profile, compiled, coming, single);
   const touched = new Set([...coming, ...single.map((address) => address.slice(0, address.indexOf('/')))]);
-  const staying = strips.filter((strip) => !touched.has(strip)).length;
-  if (coming.size === 0 && single.length > 0)
-    phrases.push(
-      { text: singleSettings(profile, single), tone: 'bold' },
-      { text: keysOf(single).size === 1 ? ' comes back.' : ' come back.' },
-    );
-  else if (coming.size === 0)
-    phrases.push(
-      { text: globals ? 'Only the globals' : 'Nothing', tone: 'bold' },
-      { text: globals ? ' come back.' : ' comes back.' },
-    );
-  else {
-    const everySection = strips.every(
-      (strip) => !coming.has(strip) || Object.values(compiled.cells[strip] ?? {}).every((f) => f === 'comes back'),
-    );
-    const [only] = sections;
-    const what = everySection
-      ? 'Everything'
-      : !whole
-        ? `Parts of ${plural(sections.size, 'section')}`
-        : sections.size === 1 && only
-          ? sectionName(only)
-          : `${capital(countWord(sections.size))} sections`;
-    const one = everySection || (whole && sections.size === 1);
-    phrases.push(
-      { text: `${what} on ${plural(coming.size, 'strip')}`, tone: 'bold' },
-      { text: one ? ' comes back' : ' come back' },
-    );
-    phrases.push({ text: exceptions(profile, compiled, single, coming) });
-    phrases.push({ text: globals ? ', and the globals too.' : '.' });
-  }
-  if (staying > 0) {
-    phrases.push({ text: ` ${plural(staying, 'strip')} ${staying === 1 ? 'stays as it is' : 'stay as they are'}` });
-    const safe = safeStrips(compiled).filter((strip) => strips.includes(strip)).length;
-    if (safe > 0) phrases.push({ text: '; ' }, { text: safe === 1 ? '1 is safe' : `${safe} are safe`, tone: 'safe' });
-    phrases.push({ text: '.' });
-  }
+  const staying = strips.filter((strip) => !touched.has(strip));
+  if (staying.length === 0) return phrases;
+  const who =
+    staying.length <= MAX_NAMED && touched.size > 0
+      ? joined(staying.map((strip) => stripName(profile, names, strip)))
+      : plural(staying.length, 'strip');
+  phrases.push({ text: ` ${who} ${staying.length === 1 ? 'stays as it is' : 'stay as they are'}` });
+  const safe = safeStrips(compiled).filter((strip) => strips.includes(strip)).length;
+  if (safe > 0) phrases.push({ text: '; ' }, { text: safe === 1 ? '1 is safe' : `${safe} are safe`, tone: 'safe' });
+  phrases.push({ text: '.' });
   return phrases;
+}
+
+function comingPhrases(
+  profile: Profile,
+  compiled: CompiledScope,
+  coming: readonly string[],
+  single: readonly string[],
+): Phrase[] {
+  const globals = globalsComing(compiled);
+  if (coming.length === 0 && single.length > 0) {
+    const also = globals.length > 0 ? `, and ${joined(globals.map(sectionInText))} of the whole desk` : '';
+    const one = keysOf(single).size === 1 && globals.length === 0;
+    return [
+      { text: singleSettings(profile, single) + also, tone: 'bold' },
+      { text: one ? ' comes back.' : ' come back.' },
+    ];
+  }
+  if (coming.length === 0 && globals.length === 0) return [{ text: 'Nothing', tone: 'bold' }, { text: ' comes back.' }];
+  if (coming.length === 0)
+    return [
+      { text: `Only ${joined(globals.map(sectionInText))} of the whole desk`, tone: 'bold' },
+      { text: isPlural(globals) ? ' come back.' : ' comes back.' },
+    ];
+  const { what, many } = whatComes(compiled, coming);
+  return [
+    { text: `${what} on ${plural(coming.length, 'strip')}`, tone: 'bold' },
+    { text: many ? ' come back' : ' comes back' },
+    { text: exceptions(profile, compiled, single, new Set(coming)) },
+    { text: globals.length > 0 ? `, and ${joined(globals.map(sectionInText))} of the whole desk too.` : '.' },
+  ];
+}
+
+/** The sections of the globals that come back. */
+const globalsComing = ({ cells }: CompiledScope): string[] =>
+  Object.entries(cells).flatMap(([strip, fates]) =>
+    strip.startsWith(`${GLOBAL_FAMILY}.`)
+      ? Object.entries(fates).flatMap(([section, fate]) => (fate === 'comes back' ? section : []))
+      : [],
+  );
+
+const isPlural = (sections: readonly string[]): boolean => sections.length > 1 || PLURAL.has(sections[0] ?? '');
+
+/** "Everything", "EQ and fader", "Everything but label", "Seven sections", "Parts of 2 sections", and whether that is many. */
+function whatComes({ cells }: CompiledScope, coming: readonly string[]): { what: string; many: boolean } {
+  const [comes, stays] = [new Set<string>(), new Set<string>()];
+  for (const strip of coming)
+    for (const [section, fate] of Object.entries(cells[strip] ?? {}))
+      (fate === 'comes back' ? comes : stays).add(section);
+  if (stays.size === 0) return { what: 'Everything', many: false };
+  const sections = SECTIONS.filter((section) => comes.has(section));
+  if (sections.some((section) => stays.has(section)))
+    return { what: `Parts of ${plural(sections.length, 'section')}`, many: true };
+  if (sections.length <= MAX_NAMED)
+    return {
+      what: joined(sections.map((section, i) => (i === 0 ? sectionName(section) : sectionInText(section)))),
+      many: isPlural(sections),
+    };
+  if (stays.size <= MAX_NAMED) {
+    const left = SECTIONS.filter((section) => stays.has(section)).map(sectionInText);
+    return { what: `Everything but ${joined(left)}`, many: false };
+  }
+  return { what: `${capital(countWord(sections.length))} sections`, many: true };
 }
 
 const keysOf = (addresses: readonly string[]) => new Set(addresses.map((address) => readAddress(address)?.key));

@@ -1,0 +1,222 @@
+import fc from 'fast-check';
+
+import { laneOfProcessor, movedByLane } from '../src/desk/lane';
+import type { Curve } from '../src/desk/setting';
+import { stripFamily } from '../src/desk/profile';
+import {
+  addressesOf,
+  stripAddresses,
+  untouched,
+  valueAt,
+  withSettings,
+  type Settings,
+  type State,
+} from '../src/desk/state';
+import { chosenSettings, preview } from '../src/preview/preview';
+import { scopeOfChanges, targetOf } from '../src/preview/target';
+import { drift } from '../src/scene/drift';
+import { compileScope, fateOf } from '../src/scope/compile';
+import { EVERYTHING, type Scope } from '../src/scope/rules';
+import { anySettings } from './random-state';
+import { boathouse as profile } from './profiles';
+
+const base = untouched(profile);
+const LANE: Curve = [
+  [1, 20],
+  [2, 40],
+];
+const FADES: Curve = [
+  [1, -20],
+  [2, -10],
+];
+const drive = { 'in.1/inserts/2/kind': 'drive', 'in.1/inserts/2/on': true };
+const leave = (sections: string[]): Scope => [...EVERYTHING, { strips: ['*'], sections, take: false }];
+const only = (sections: string[]): Scope => [{ strips: ['*'], sections, take: true }];
+const plan = (now: Settings, target: Settings, scope: Scope) =>
+  preview({
+    profile,
+    now: withSettings(base, now),
+    target: withSettings(base, target),
+    scope,
+    safes: [],
+    mode: 'studio',
+  });
+const moves = (now: Settings, target: Settings, scope: Scope) => plan(now, target, scope).changes.map((c) => c.address);
+
+test('every lane of the profile moves a setting that its strip has', () => {
+  const lanes = addressesOf(profile).filter((address) => address.split('/')[1] === 'automation');
+  expect(lanes.length).toBeGreaterThan(100);
+  for (const address of lanes) {
+    const [strip = '', ...key] = address.split('/');
+    const moved = movedByLane(key.join('/')) ?? '';
+    expect([address, stripFamily(profile, strip)?.settings[moved]?.kind]).not.toEqual([address, undefined]);
+    if (moved.startsWith('inserts')) expect(laneOfProcessor(moved)).toBe(key.join('/'));
+  }
+  expect(movedByLane('fader/level')).toBeUndefined();
+});
+
+describe('a lane belongs to what it moves', () => {
+  const held = { ...drive, 'in.1/automation/inserts/2': LANE, 'in.1/automation/fader': FADES };
+
+  test('inserts that stay keep their automation, although all else comes back', () => {
+    expect(moves(held, {}, leave(['inserts']))).toEqual(['in.1/automation/fader']);
+    expect(moves(held, {}, leave(['inserts', 'fader']))).toEqual([]);
+    const stays = plan(held, {}, leave(['inserts'])).stays.filter(({ section }) => section === 'automation');
+    expect(stays.map(({ address, why }) => [address, why])).toEqual([
+      ['in.1/automation/inserts/2', 'automation of what stays'],
+    ]);
+  });
+
+  test('a processor held by its own setting keeps its automation too', () => {
+    const without: Scope = [
+      ...EVERYTHING,
+      { strips: ['in.1'], sections: ['inserts'], settings: ['inserts/2/kind'], take: false },
+    ];
+    expect(moves(held, {}, without)).not.toContain('in.1/automation/inserts/2');
+  });
+
+  test('automation asked for alone comes where the same processor is there to be moved', () => {
+    const scene = { ...drive, 'in.1/automation/inserts/2': LANE, 'in.1/automation/fader': FADES };
+    expect(moves(drive, scene, only(['automation']))).toEqual(
+      ['in.1/automation/inserts/2', 'in.1/automation/fader'].sort(),
+    );
+    const other = plan({ 'in.1/inserts/2/kind': 'echo' }, scene, only(['automation']));
+    expect(other.changes.map((c) => c.address)).toEqual(['in.1/automation/fader']);
+    expect(other.cautions.map(({ kind, weight, items }) => [kind, weight, items.map((i) => i.what)])).toEqual([
+      ['automation', 'care', ['2 points']],
+    ]);
+  });
+
+  test('a processor that goes with its section takes its points along, and that is a stop', () => {
+    const gone = plan(held, {}, EVERYTHING);
+    expect(gone.cautions.filter((c) => c.kind === 'automation').map((c) => [c.weight, c.items[0]?.what])).toEqual([
+      ['stop', '2 points'],
+    ]);
+  });
+});
+
+/** Automation of any strip with any processors, so that lanes and what they move differ more often than by chance. */
+const strips = ['in.1', 'in.2', 'fx.1', 'main.1'];
+const addresses = strips.flatMap((strip) =>
+  stripAddresses(profile, strip).filter((address) =>
+    /\/(automation|inserts\/(\d\/)?(kind|on)|fader|mute|pan)/.test(address),
+  ),
+);
+const anyScope = fc.array(
+  fc.record({
+    strips: fc.oneof(fc.constant<string[]>(['*']), fc.subarray(strips, { minLength: 1 })),
+    sections: fc.oneof(
+      fc.constant<string[]>(['*']),
+      fc.subarray(['automation', 'inserts', 'fader', 'mute', 'pan', 'sends'], { minLength: 1 }),
+    ),
+    take: fc.boolean(),
+  }),
+  { minLength: 1, maxLength: 4 },
+);
+const anyDesk = anySettings(profile, 30, addresses).map((settings) => withSettings(base, settings));
+
+describe('over random states and scopes', () => {
+  test('no setting changes whose cell was not chosen, and no lane is emptied whose processor stays', () => {
+    let emptied = 0;
+    fc.assert(
+      fc.property(anyDesk, anyDesk, anyScope, (now, target, scope) => {
+        const compiled = compileScope(profile, scope);
+        const { changes } = preview({ profile, now, target, scope, safes: [], mode: 'studio' });
+        const after = withSettings(now, Object.fromEntries(changes.map((c) => [c.address, c.to])));
+        for (const { strip, key } of drift(profile, now, after))
+          expect(fateOf(compiled, strip, key)).toBe('comes back');
+        for (const { address, strip, key, from, to } of changes) {
+          const kind = movedByLane(key);
+          if (!kind || laneOfProcessor(kind) !== key || !hasPoints(from) || hasPoints(to)) continue;
+          emptied++;
+          // Where its processor stays, it is the one that the scene has there as well.
+          const [held, wanted] = [valueAt(after, `${strip}/${kind}`), valueAt(target, `${strip}/${kind}`)];
+          expect([address, held]).toEqual([address, wanted]);
+        }
+      }),
+      { numRuns: 2000 },
+    );
+    expect(emptied).toBeGreaterThan(100);
+  });
+
+  test('what a restore chose is what stands afterwards, and what changed is among it', () => {
+    fc.assert(
+      fc.property(anyDesk, anyDesk, anyScope, (now, target, scope) => {
+        const what = { profile, now, target, scope, safes: [] };
+        const chosen = chosenSettings(what);
+        const { changes } = preview({ ...what, mode: 'studio' });
+        const after = withSettings(now, Object.fromEntries(changes.map((c) => [c.address, c.to])));
+        expect(drift(profile, withSettings(after, chosen), after)).toEqual([]);
+        expect(changes.every(({ address }) => address in chosen)).toBe(true);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  test('the way back of any restore leads exactly to where the desk was, and touches nothing else', () => {
+    fc.assert(
+      fc.property(
+        anyDesk,
+        anyDesk,
+        anyScope,
+        anySettings(profile, 10, addressesOf(profile)),
+        (now, target, scope, later) => {
+          const { changes } = preview({ profile, now, target, scope, safes: [], mode: 'studio' });
+          const lanes = changes.flatMap(({ strip, key }) => {
+            const lane = laneOfProcessor(key);
+            return lane ? [{ strip, key: lane }] : [];
+          });
+          const wayBack = scopeOfChanges([...changes, ...lanes]);
+          // Somebody moved other things meanwhile.
+          const cells = new Set(changes.map(({ strip, section }) => `${strip}/${section}`));
+          const others = Object.fromEntries(
+            Object.entries(later).filter(([address]) => {
+              const [strip, section] = address.split('/');
+              return !cells.has(`${strip}/${section}`) && section !== 'automation' && section !== 'inserts';
+            }),
+          );
+          const restored = withSettings(now, Object.fromEntries(changes.map((c) => [c.address, c.to])));
+          const moved = withSettings(restored, others);
+          const back = preview({ profile, now: moved, target: now, scope: wayBack, safes: [], mode: 'studio' });
+          const there = withSettings(moved, Object.fromEntries(back.changes.map((c) => [c.address, c.to])));
+          expect(drift(profile, withSettings(now, others), there)).toEqual([]);
+        },
+      ),
+      { numRuns: 2000 },
+    );
+  });
+});
+
+describe('a part of a desk stays a part', () => {
+  test('what it lacks is not sent, whatever the scope', () => {
+    fc.assert(
+      fc.property(anyDesk, fc.subarray(['eq', 'inserts', 'pan', 'fader'], { minLength: 1 }), (now, sections) => {
+        const part: State = Object.fromEntries(
+          Object.entries(base).map(([strip, keys]) => [
+            strip,
+            Object.fromEntries(Object.entries(keys).filter(([key]) => sections.includes(key.split('/')[0] as string))),
+          ]),
+        );
+        const { changes, stays } = preview({
+          profile,
+          now,
+          target: part,
+          scope: EVERYTHING,
+          safes: [],
+          mode: 'studio',
+        });
+        expect([...changes, ...stays].every(({ section }) => sections.includes(section))).toBe(true);
+      }),
+      { numRuns: 200 },
+    );
+  });
+
+  test('a recall of a preset, a journal or strips onto others names only what it is about', () => {
+    const how = { onto: [], withPatch: false, relativeTo: null };
+    const settings = { 'in.1/fader/level': -3 };
+    const placed = targetOf(profile, base, { ...how, placementId: 'id' }, { placement: { settings, ownGain: false } });
+    expect(placed).toEqual({ 'in.1': { 'fader/level': -3 } });
+  });
+});
+
+const hasPoints = (value: unknown): boolean => Array.isArray(value) && value.length > 0;
