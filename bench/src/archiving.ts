@@ -61,12 +61,12 @@ export async function archiving(db: Database, production: string, scenes: number
     };
     const before = process.memoryUsage().rss;
     const start = performance.now();
-    const href = await bringIn({ db, files, beat }, opened, { take, replace: false });
+    const { href } = await bringIn({ db, files, beat }, opened, { take, replace: false });
     const imported = performance.now() - start;
     opened.archive.close();
     const copy = href.split('/').at(-1) ?? '';
     const [{ same }] = (await db('scenes as one')
-      .join('scenes as other', 'other.number', 'one.number')
+      .join('scenes as other', 'other.ordinal', 'one.ordinal')
       .where({ 'one.production_id': production, 'other.production_id': copy })
       .whereNotExists((apart) =>
         apart

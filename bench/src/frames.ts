@@ -17,7 +17,7 @@ async function fill(db: Database, profile: Profile): Promise<string> {
   const newest = (await db('scenes')
     .join('productions', 'productions.id', 'scenes.production_id')
     .where('productions.name', 'Night Ferry')
-    .orderBy('number', 'desc')
+    .orderBy('ordinal', 'desc')
     .first('scenes.id', 'version_id', 'production_id')) as { id: string; version_id: string; production_id: string };
   let state: State = await loadState(db, newest.id);
   let parent = newest.id;

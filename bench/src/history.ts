@@ -194,7 +194,7 @@ async function reading(db: Database, profile: Profile): Promise<void> {
 async function removing(db: Database, profile: Profile): Promise<void> {
   const before = await checkStorage(db);
   const ids = (await db('scenes')
-    .orderBy('number')
+    .orderBy('ordinal')
     .limit(SCENES / 10)
     .pluck('id')) as string[];
   const start = performance.now();

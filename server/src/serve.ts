@@ -37,6 +37,7 @@ import { rippleRoutes } from './ripples/routes';
 import { sceneRoutes } from './scenes/routes';
 import { scopeRoutes } from './scopes/routes';
 import { seedIfEmpty } from './seed';
+import { Remember } from './sessions/remember';
 import { Sessions } from './sessions/sessions';
 import { soundFiles } from './sound/files';
 import { SoundPool } from './sound/pool';
@@ -66,6 +67,9 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   const pool = new SoundPool();
   const mixer = new Mixer({ db, files, pool, sessions, log });
   await mixer.tidy(new Date());
+  const remember = new Remember(db, sessions, log, (deskId) => {
+    if (sessions.of(deskId).link.state !== 'linked') void live.deskChanged(deskId);
+  });
   const keeper = new Keeper(db, sessions, live, { rest: config.rest * 1000, clock: () => new Date() });
 
   const app = express();
@@ -120,6 +124,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
     await keeper.close();
     // Without its desk a restore that is at work ends, and writes down how far it came.
     await sessions.close();
+    await remember.close();
     await atWork.ended();
     await db.destroy();
   };

@@ -108,9 +108,7 @@ describe('only pages of its own reach a desk', () => {
 
 describe('the database goes away in the middle of work that nobody waits for', () => {
   it('the server goes on, and the work says what became of it', async () => {
-    const archive = await fetch(
-      `http://127.0.0.1:${rig.running.port}/api/files/productions/${rig.production.id}`,
-    );
+    const archive = await fetch(`http://127.0.0.1:${rig.running.port}/api/files/productions/${rig.production.id}`);
     const sent = await fetch(`http://127.0.0.1:${rig.running.port}/api/files?name=show`, {
       method: 'POST',
       headers: { 'content-type': 'application/octet-stream' },
@@ -125,7 +123,10 @@ describe('the database goes away in the middle of work that nobody waits for', (
     expect((await rig.get('/desks')).status).toBe(500);
     gate.reopen();
     await until(lives);
-    await until(async () => (await rig.get<FileView>(`/files/${file.id}/progress`)).body.status !== 'bringing in', 60_000);
+    await until(
+      async () => (await rig.get<FileView>(`/files/${file.id}/progress`)).body.status !== 'bringing in',
+      60_000,
+    );
     expect(['failed', 'done']).toContain((await rig.get<FileView>(`/files/${file.id}/progress`)).body.status);
   });
 });

@@ -62,7 +62,7 @@ test('two lines come together from the nearest scene that both come from, can be
 
   // Behind it now, so there is nothing to bring in again.
   const again = await begin({ base: kept.body.id, merge: theirs.id, picks: {} });
-  expect([again.status, words(again.body)]).toEqual([422, expect.stringContaining('behind')]);
+  expect([again.status, words(again.body)]).toEqual([422, expect.stringContaining('descends from 12 Theirs')]);
   expect(await Promise.all([start, mine, theirs].map(async ({ id }) => fingerprint(await rig.stateOf(id))))).toEqual(
     before,
   );

@@ -92,7 +92,7 @@ describe('on one server', () => {
     const scene = (await rig.capture(name)).body;
     rig.front.hands(moves);
     await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === Object.keys(moves).length);
-    return recallOf(scene.id, EVERYTHING);
+    return recallOf(rig.desk.id, scene.id, EVERYTHING);
   }
   const stageOf = (told: readonly LiveMessage[], stage: string) =>
     told.some((m) => m.type === 'restore' && m.restore.progress?.stage === stage);
@@ -141,7 +141,7 @@ describe('on one server', () => {
         expect((report?.confirmed ?? 0) + open.size).toBe(plan.changes.length);
         expect(status).toBe('incomplete');
         await rig.linked();
-        expect((await rig.ended((await rig.beginNow(resumeOf(id, how))).id)).status).toBe('confirmed');
+        expect((await rig.ended((await rig.beginNow(resumeOf(rig.desk.id, id, how))).id)).status).toBe('confirmed');
         expectAt(how, plan, before, held());
         row(
           `${fault} in ${stage}`,
@@ -260,7 +260,7 @@ describe('on one server', () => {
         rig.front.hands(later);
         await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: safe });
         const before = held();
-        const restore = await rig.ended((await rig.beginNow(recallOf(id, scope))).id);
+        const restore = await rig.ended((await rig.beginNow(recallOf(rig.desk.id, id, scope))).id);
         expect(restore.status).toBe('confirmed');
         changed += restore.changes;
         const stored = flat(await rig.stateOf(id));
@@ -273,7 +273,9 @@ describe('on one server', () => {
           return JSON.stringify(now[address]) !== JSON.stringify(wanted);
         });
         expect(wrong.map((address) => [address, sectionOf(address)])).toEqual([]);
-        await rig.ended((await rig.beginNow(recallOf(restore.wayBack!.sceneId, restore.wayBack!.scope))).id);
+        await rig.ended(
+          (await rig.beginNow(recallOf(rig.desk.id, restore.wayBack!.sceneId, restore.wayBack!.scope))).id,
+        );
         expect(differing(before, held())).toEqual([]);
       }),
       { numRuns: runs, endOnFailure: true },
@@ -302,7 +304,7 @@ test('the server is killed at random moments of a restore: the next start offers
       const before = held();
       rig.front.misbehave({ delay: 8, seed: i + 1 });
       // Where it is killed before the restore began, the answer never comes.
-      const asked = rig.begin(recallOf(scene.id, EVERYTHING), { fade: 0.2 }).catch(() => undefined);
+      const asked = rig.begin(recallOf(rig.desk.id, scene.id, EVERYTHING), { fade: 0.2 }).catch(() => undefined);
       if (i % 5 !== 4) await asked;
       await pause(600 * chance());
       await rig.running.kill?.();
@@ -327,7 +329,9 @@ test('the server is killed at random moments of a restore: the next start offers
       }
       expect(view.status).toBe('interrupted');
       const how = i % 2 === 0 ? 'finish' : 'roll back';
-      expect((await rig.ended((await rig.beginNow(resumeOf(lastRestoreId, how))).id)).status).toBe('confirmed');
+      expect((await rig.ended((await rig.beginNow(resumeOf(rig.desk.id, lastRestoreId, how))).id)).status).toBe(
+        'confirmed',
+      );
       expectAt(how, plan, before, held());
       counts[how]++;
     }
@@ -365,7 +369,7 @@ describe('MariaDB is stopped', () => {
     const scene = (await rig.capture(name)).body;
     rig.front.hands(moved(held(), 60));
     await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 60);
-    return { recall: recallOf(scene.id, EVERYTHING), before: held() };
+    return { recall: recallOf(rig.desk.id, scene.id, EVERYTHING), before: held() };
   }
   /** Nothing has been sent that is not in the journal. */
   const expectJournaled = ({ changes, guarded }: Journal, before: Settings) => {
@@ -420,7 +424,7 @@ describe('MariaDB is stopped', () => {
     goOn();
     expect(['incomplete', 'interrupted']).toContain((await rig.ended(id)).status);
     await pause(500);
-    expect((await rig.ended((await rig.beginNow(resumeOf(id, 'roll back'))).id)).status).toBe('confirmed');
+    expect((await rig.ended((await rig.beginNow(resumeOf(rig.desk.id, id, 'roll back'))).id)).status).toBe('confirmed');
     expectAt('roll back', plan, before, held());
     row(
       'MariaDB stopped for longer than the lease',

@@ -14,10 +14,10 @@ import type { Problem } from '@old-echo/core/contracts/problem';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
 import type { WishView } from '@old-echo/core/contracts/wish';
-import { untouched, type State } from '@old-echo/core/desk/state';
+import { WHOLE } from '@old-echo/core/scope/rules';
 import { stripFingerprints } from '@old-echo/core/scene/fingerprint';
 
-import { quay } from '../../core/test/profiles';
+import type { StorageCheck } from '../src/storage/check';
 import { Rig, until } from './rig';
 
 jest.setTimeout(120_000);
@@ -108,22 +108,22 @@ describe('an archive', () => {
     expect(await bring(empty, file)).toMatchObject({ status: 'done', href: `/mixes/${made.id}` });
     const there = (await productions(empty)).find(({ id }) => id === made.id)!;
     expect(
-      there.versions.map(({ id, name, note, work, fromNumber, followsId, scenes }) => [
+      there.versions.map(({ id, name, note, work, fromPlace, followsId, scenes }) => [
         id,
         name,
         note,
         work,
-        fromNumber,
+        fromPlace,
         followsId,
         scenes,
       ]),
     ).toEqual(
-      made.versions.map(({ id, name, note, work, fromNumber, followsId, scenes }) => [
+      made.versions.map(({ id, name, note, work, fromPlace, followsId, scenes }) => [
         id,
         name,
         note,
         work,
-        fromNumber,
+        fromPlace,
         followsId,
         scenes,
       ]),
@@ -167,7 +167,7 @@ describe('an archive', () => {
     expect(b.some(({ id }) => own.some((scene) => scene.id === id))).toBe(false);
   });
 
-  test('only its sends: everything else is as on an untouched desk, and a restore brings nothing but sends', async () => {
+  test('only its sends: it holds nothing else, so a restore of all of it brings nothing but sends', async () => {
     const night = rig.production;
     const file = (await upload(rig, await download(rig, `/files/productions/${night.id}`))).body;
     const done = await bring(rig, file, (id) => id === 'sections/sends' || id.startsWith('versions/'));
@@ -175,19 +175,31 @@ describe('an archive', () => {
     const copy = done.href!.split('/').at(-1)!;
     const newest = (await scenesOf(rig, copy)).find(({ name }) => name === 'Harbour bells')!;
     const original = (await scenesOf(rig, night.id)).find(({ name }) => name === 'Harbour bells')!;
-    const [state, was, blank] = [await rig.stateOf(newest.id), await rig.stateOf(original.id), untouched(quay)];
-    const part = (of: State, sends: boolean) =>
-      Object.fromEntries(
-        Object.entries(of).map(([strip, keys]) => [
-          strip,
-          Object.entries(keys).filter(([key]) => key.startsWith('sends/') === sends),
-        ]),
-      );
-    const sorted = (of: ReturnType<typeof part>) =>
-      Object.fromEntries(Object.entries(of).map(([s, keys]) => [s, keys.sort(([x], [y]) => (x < y ? -1 : 1))]));
-    expect(sorted(part(state, true))).toEqual(sorted(part(was, true)));
-    expect(sorted(part(state, false))).toEqual(sorted(part(blank, false)));
-    expect(newest.scope).toEqual([{ strips: ['*'], sections: ['sends'], take: true }]);
+    const [state, was] = [await rig.stateOf(newest.id), await rig.stateOf(original.id)];
+    const sends = Object.fromEntries(
+      Object.entries(was).flatMap(([strip, keys]) => {
+        const own = Object.entries(keys).filter(([key]) => key.startsWith('sends/'));
+        return own.length > 0 ? [[strip, Object.fromEntries(own)]] : [];
+      }),
+    );
+    expect(state).toEqual(sends);
+    expect([newest.partial, newest.scope]).toEqual([true, original.scope]);
+    expect((await rig.get<StorageCheck>('/storage')).body).toMatchObject({ incomplete: [], spoiled: 0 });
+    // What anyone would press: everything, on a desk on which everything else was moved since.
+    rig.front.hands({
+      'in.1/fader/level': -41,
+      'in.2/mute/on': true,
+      'in.3/eq/1/gain': 7,
+      'in.4/sends/mix.1/level': -41,
+    });
+    await until(async () => (await rig.preview(newest.id, WHOLE)).changes.some(({ strip }) => strip === 'in.4'));
+    const { changes, stays } = await rig.preview(newest.id, WHOLE);
+    expect(new Set([...changes, ...stays].map(({ section }) => section))).toEqual(new Set(['sends']));
+    // Out again and in again it is the same part.
+    const again = (await upload(rig, await download(rig, `/files/productions/${copy}`))).body;
+    const third = (await bring(rig, again)).href!.split('/').at(-1)!;
+    const twin = (await scenesOf(rig, third)).find(({ name }) => name === 'Harbour bells')!;
+    expect([await rig.stateOf(twin.id), twin.partial]).toEqual([state, true]);
   });
 
   test('one version, without what belongs to it', async () => {

@@ -16,10 +16,12 @@ export class Gate {
         [onwards, from],
       ] as const) {
         this.sockets.add(one);
-        one.on('error', () => one.destroy()).on('close', () => {
-          this.sockets.delete(one);
-          other.destroy();
-        });
+        one
+          .on('error', () => one.destroy())
+          .on('close', () => {
+            this.sockets.delete(one);
+            other.destroy();
+          });
         one.pipe(other);
       }
     });

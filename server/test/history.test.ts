@@ -360,7 +360,7 @@ describe('over the API', () => {
     expect(await rig.stateOf(first!.id)).toEqual(await rig.stateOf(from.id));
     const view = async () => (await production()).versions.find((v) => v.id === id);
     expect(await view()).toMatchObject({
-      fromNumber: from.number,
+      fromPlace: from.place,
       newestSceneId: first!.id,
       scenes: 1,
       work: 'working',

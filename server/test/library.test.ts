@@ -82,7 +82,7 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
       ownGain: true,
     })
   ).body;
-  const recall = placementRecall(put.id);
+  const recall = placementRecall(rig.desk.id, put.id);
   const plan = (await rig.post<Preview>(`/desks/${rig.desk.id}/previews`, recall)).body;
   expect(plan.changes.map(({ address }) => address).sort()).toEqual(Object.keys(settings).sort());
   expect(plan.cautions.map(({ kind }) => kind)).toContain('source');
@@ -124,7 +124,7 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
 test('safes win over a preset as over any restore', async () => {
   const settings = { 'in.47/fader/level': 0, 'in.22/fader/level': -30 };
   const put = (await rig.post<Placement>('/placements', { deskId: rig.desk.id, title: 'Both', settings })).body;
-  const plan = (await rig.post<Preview>(`/desks/${rig.desk.id}/previews`, placementRecall(put.id))).body;
+  const plan = (await rig.post<Preview>(`/desks/${rig.desk.id}/previews`, placementRecall(rig.desk.id, put.id))).body;
   expect(plan.changes.map(({ address }) => address)).toEqual(['in.22/fader/level']);
   expect(plan.stays).toContainEqual(expect.objectContaining({ address: 'in.47/fader/level', why: 'safe' }));
 });
@@ -139,6 +139,9 @@ test('settings that the desk does not have are refused whole, and a placement of
   const other = desks.find(({ name }) => name === 'Skiff 16')!;
   const put = { deskId: other.id, title: 'Elsewhere', settings: { 'in.1/fader/level': 0 } };
   const { id } = (await rig.post<Placement>('/placements', put)).body;
-  const answer = await rig.post<Problem & RestoreView>(`/desks/${rig.desk.id}/previews`, placementRecall(id));
+  const answer = await rig.post<Problem & RestoreView>(
+    `/desks/${rig.desk.id}/previews`,
+    placementRecall(rig.desk.id, id),
+  );
   expect(answer.body.title).toBe('That was put together for another desk.');
 });

@@ -47,7 +47,7 @@ describe('cautions', () => {
   test('a stop that is not answered, or answered with a fade that is none, sends nothing; answered, it does, and the log says how', async () => {
     rig.front.hands({ 'in.1/mute/on': false, 'in.1/fader/level': -5, 'main.1/fader/level': -5 });
     const scene = await moveAfter('Fiddle up', { 'in.1/fader/level': -30 });
-    const recall = recallOf(scene.id, EVERYTHING);
+    const recall = recallOf(rig.desk.id, scene.id, EVERYTHING);
     const { cautions } = await rig.plan(recall);
     expect(cautions.map((c) => [c.weight, c.kind, c.output])).toContainEqual(['stop', 'louder', 'main.1']);
     const before = held();
@@ -69,7 +69,7 @@ describe('cautions', () => {
   test('in the studio the same restore needs no answer', async () => {
     const scene = await moveAfter('Fiddle up, studio', { 'in.1/fader/level': -31 });
     await edit({ mode: 'studio' });
-    expect((await rig.begin(recallOf(scene.id, EVERYTHING), { answers: [] })).status).toBe(202);
+    expect((await rig.begin(recallOf(rig.desk.id, scene.id, EVERYTHING), { answers: [] })).status).toBe(202);
     await until(
       async () =>
         (await rig.get<RestorePage>(`/desks/${rig.desk.id}/restores`)).body.restores[0]?.status === 'confirmed',
@@ -80,7 +80,7 @@ describe('cautions', () => {
     const scene = await moveAfter('Two dB', { 'in.1/fader/level': -7 });
     expect((await rig.preview(scene.id, EVERYTHING)).cautions).toEqual([]);
     await edit({ thresholds: { path: 1, monitor: 6, master: 3, gain: 6 } });
-    expect((await rig.preview(scene.id, EVERYTHING)).cautions[0]?.title).toMatch(/2.0 dB louder from Fiddle/);
+    expect((await rig.preview(scene.id, EVERYTHING)).cautions[0]?.title).toMatch(/Fiddle gets 2.0 dB louder/);
     expect((await edit({ thresholds: { path: 12 } })).status).toBe(422);
   });
 });
@@ -102,14 +102,14 @@ describe('what comes back', () => {
     const stored = flat(await rig.stateOf(scene.id));
     const before = held();
     const to = ['in.20', 'in.21', 'in.22'];
-    const recall = recallOf(scene.id, only(to, ['*']), { onto: [{ from: 'in.3', to }] });
+    const recall = recallOf(rig.desk.id, scene.id, only(to, ['*']), { onto: [{ from: 'in.3', to }] });
     const { status } = await rig.ended((await rig.beginNow(recall)).id);
     expect(status).toBe('confirmed');
     const changed = differing(before, held());
     expect(changed.every((address) => /^in\.2[012]\//.test(address))).toBe(true);
     expect(changed.some((address) => address.includes('/source/'))).toBe(false);
     for (const strip of to) expect(held()[`${strip}/eq/3/gain`]).toBe(stored['in.3/eq/3/gain']);
-    const patched = recallOf(scene.id, only(['in.23'], ['*']), {
+    const patched = recallOf(rig.desk.id, scene.id, only(['in.23'], ['*']), {
       onto: [{ from: 'in.3', to: ['in.23'] }],
       withPatch: true,
     });
@@ -123,7 +123,7 @@ describe('what comes back', () => {
     rig.front.hands({ 'in.1/fader/level': -7, 'in.4/fader/level': 2, 'in.5/eq/on': true });
     const scene = (await rig.capture('Relative to')).body;
     rig.front.hands({ 'in.1/fader/level': -20, 'in.4/fader/level': 8, 'in.5/eq/on': false });
-    await rig.ended((await rig.beginNow(recallOf(scene.id, EVERYTHING, { relativeTo: base.id }))).id);
+    await rig.ended((await rig.beginNow(recallOf(rig.desk.id, scene.id, EVERYTHING, { relativeTo: base.id }))).id);
     expect(held()).toMatchObject({ 'in.1/fader/level': -17, 'in.4/fader/level': 10, 'in.5/eq/on': true });
   });
 
@@ -152,7 +152,7 @@ describe('while it is at work', () => {
     });
     const before = held();
     const page = await rig.page();
-    const restore = await rig.beginNow(recallOf(scene.id, EVERYTHING), { fade: 1, by: 'Ida' });
+    const restore = await rig.beginNow(recallOf(rig.desk.id, scene.id, EVERYTHING), { fade: 1, by: 'Ida' });
     await until(() => page.told.some((m) => m.type === 'restore' && m.restore.progress?.stage === 'level'));
     page.close();
     return { scene, restore, before };
@@ -164,7 +164,7 @@ describe('while it is at work', () => {
     const page = await rig.page();
     const began = Date.now();
     const heard: [ms: number, level: number][] = [];
-    const { id } = await rig.beginNow(recallOf(scene.id, EVERYTHING), { fade: 1 });
+    const { id } = await rig.beginNow(recallOf(rig.desk.id, scene.id, EVERYTHING), { fade: 1 });
     await until(() => {
       for (const m of page.told.splice(0))
         if (m.type === 'moved' && typeof m.settings['in.1/fader/level'] === 'number')
@@ -194,7 +194,9 @@ describe('while it is at work', () => {
     });
     expect(report?.unconfirmed.every((u) => u.why === 'The restore was stopped before it was sent.')).toBe(true);
     expect(report?.leftMuted).toEqual([]);
-    expect((await rig.ended((await rig.beginNow(resumeOf(restore.id, 'finish'))).id)).status).toBe('confirmed');
+    expect((await rig.ended((await rig.beginNow(resumeOf(rig.desk.id, restore.id, 'finish'))).id)).status).toBe(
+      'confirmed',
+    );
     expect(differing(stored, held()).filter((a) => a.startsWith('in.1/') || a.startsWith('in.9/'))).toEqual([]);
   });
 
@@ -215,7 +217,7 @@ describe('while it is at work', () => {
     const answer = await rig.startRestore(scene.id, EVERYTHING);
     expect(problem(answer)).toEqual([423, 'urn:old-echo:desk-busy']);
     expect((answer.body as unknown as { title: string }).title).toBe(
-      `Ida is restoring ${scene.number} For two on this desk, since 1 s.`,
+      `Ida is restoring ${scene.number} For two on this desk, for 1 s.`,
     );
     await rig.ended(restore.id);
   });

@@ -87,7 +87,7 @@ export class Rig {
     };
     this.running = this.ownProcess
       ? await serveInProcess(env)
-      : await serve(readConfig(env), pino({ level: 'silent' }));
+      : await serve(readConfig(env), pino({ level: process.env['OLD_ECHO_LOG'] ?? 'silent' }));
     await this.linked();
     this.production = (await this.get<ProductionView[]>('/productions')).body[0]!;
   }
@@ -151,11 +151,12 @@ export class Rig {
   capture = (name: string) =>
     this.post<SceneView>(`/desks/${this.desk.id}/captures`, { versionId: this.production.versions[0]!.id, name });
   stateOf = async (sceneId: string) => (await this.get<State>(`/scenes/${sceneId}/state`)).body;
-  preview = (sceneId: string, scope: Scope, more: Partial<Recall> = {}) => this.plan(recallOf(sceneId, scope, more));
+  preview = (sceneId: string, scope: Scope, more: Partial<Recall> = {}) =>
+    this.plan(recallOf(this.desk.id, sceneId, scope, more));
   plan = async (recall: Recall) => (await this.post<Preview>(`/desks/${this.desk.id}/previews`, recall)).body;
 
   startRestore = async (sceneId: string, scope: Scope, more: Partial<RestoreRequest> = {}) =>
-    this.begin(recallOf(sceneId, scope), more);
+    this.begin(recallOf(this.desk.id, sceneId, scope), more);
 
   /** Asks for a restore as someone who has looked at its preview and checked every caution. */
   async begin(recall: Recall, more: Partial<RestoreRequest> = {}): Promise<Answer<RestoreView>> {

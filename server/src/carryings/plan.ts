@@ -4,7 +4,7 @@ import { reportOf, type ReportLine } from '@old-echo/core/carry/report';
 import type { CarryPreview, CarryRequest, NamedMatch } from '@old-echo/core/contracts/carrying';
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
+import { filled, stripName, untouched, type State } from '@old-echo/core/desk/state';
 
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
@@ -95,6 +95,8 @@ export async function planCarry(db: Database, sessions: Sessions, request: Carry
       `hands.${stranger[0]}`,
     );
   const base = sessions.of(deskId).state;
+  // Of a desk that was never heard only its strips are known; what does not come along stays out of its scenes.
+  const there = filled(base, untouched(to));
   const [names, parts, toParts] = [
     await loadState(db, last.id),
     await partsOf(db, productionId),
@@ -102,7 +104,7 @@ export async function planCarry(db: Database, sessions: Sessions, request: Carry
   ];
   const matches = matchStrips(
     { profile: from, state: names, parts },
-    { profile: to, state: base, parts: toParts },
+    { profile: to, state: there, parts: toParts },
     hands,
   );
   return {

@@ -1,5 +1,6 @@
 import { gathered, type ReportLine } from '@old-echo/core/carry/report';
 import type { BeginCarry, CarryingView, NamedMatch } from '@old-echo/core/contracts/carrying';
+import type { ProductionView } from '@old-echo/core/contracts/production';
 import { Fault } from '@old-echo/core/contracts/fault';
 import { freeName } from '@old-echo/core/scene/suggest-name';
 import type { Logger } from 'pino';
@@ -82,7 +83,8 @@ export async function beginCarry(tools: Tools, request: BeginCarry): Promise<Car
     );
   await remember(db, productionId, deskId, request.hands as Readonly<Record<string, string | null>>);
   const id = newId();
-  const { name } = (await db('productions').where({ id: productionId }).first('name')) as { name: string };
+  const of = (await db('productions').where({ id: productionId }).first('name', 'kind')) as Of;
+  const { name } = of;
   await db('carryings').insert({
     id,
     title: `${name} to ${plan.deskName}`,
@@ -92,7 +94,7 @@ export async function beginCarry(tools: Tools, request: BeginCarry): Promise<Car
     beat_at: new Date(),
   });
   tools.atWork.add(
-    work(tools, id, request, plan, name).catch(async (error: unknown) => {
+    work(tools, id, request, plan, of).catch(async (error: unknown) => {
       tools.log.error(error, 'carrying over failed');
       const why = error instanceof Fault ? error.message : 'Something went wrong. Nothing of it was kept.';
       await untilWritten(() => db('carryings').where({ id }).update({ status: 'failed', why }));
@@ -101,15 +103,18 @@ export async function beginCarry(tools: Tools, request: BeginCarry): Promise<Car
   return carrying(db, id);
 }
 
+/** The production that is carried over. */
+type Of = Pick<ProductionView, 'name' | 'kind'>;
+
 async function work(
   { db, onMade }: Tools,
   id: string,
   { intoId, name, deskId }: BeginCarry,
   plan: CarryPlan,
-  of: string,
+  of: Of,
 ): Promise<void> {
   const made: string[] = [];
-  const production = intoId ?? (await newProduction(db, deskId, name || `${of} on ${plan.deskName}`));
+  const production = intoId ?? (await newProduction(db, deskId, name || `${of.name} on ${plan.deskName}`, of.kind));
   const versions = new Map<string, string>();
   const scenes = new Map<string, string>();
   const lines: ReportLine[][] = [];
@@ -162,9 +167,9 @@ async function work(
   onMade(production);
 }
 
-async function newProduction(db: Database, deskId: string, name: string): Promise<string> {
+async function newProduction(db: Database, deskId: string, name: string, kind: Of['kind']): Promise<string> {
   const taken = (await db('productions').pluck('name')) as string[];
-  const id = await insertProduction(db, { deskId, name: freeName(name, taken), kind: 'show', note: '' });
+  const id = await insertProduction(db, { deskId, name: freeName(name, taken), kind, note: '' });
   // Its versions are those that come along.
   await db('versions').where({ production_id: id }).delete();
   return id;

@@ -10,14 +10,14 @@ import {
 } from '@old-echo/core/contracts/combination';
 import { Fault } from '@old-echo/core/contracts/fault';
 import { readShape } from '@old-echo/core/contracts/read';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
-import { mustFit } from '../desks/fitting';
+import { mustBeOfKind } from '../desks/fitting';
 import { profileOfProduction } from '../productions/store';
 import { insertScene } from '../scenes/insert';
 import { changedMeanwhile, parentsIn, sceneRow } from '../scenes/store';
@@ -78,7 +78,7 @@ export async function beginCombination(db: Database, { base, merge, picks }: New
 async function parentOf(db: Database, base: string, scene: string): Promise<string> {
   const [mine, theirs] = [await sceneRow(db, base), await sceneRow(db, scene)];
   const parent = nearestParent(await parentsIn(db, [mine.production_id, theirs.production_id]), base, scene);
-  const [one, other] = [`${mine.number} ${mine.name}`, `${theirs.number} ${theirs.name}`];
+  const [one, other] = [sceneTitle(mine), sceneTitle(theirs)];
   if (parent === null)
     throw new Fault(
       'refused-input',
@@ -86,7 +86,11 @@ async function parentOf(db: Database, base: string, scene: string): Promise<stri
       'Compare them, and take what you want of one into the other.',
     );
   if (parent === scene)
-    throw new Fault('refused-input', `Everything of ${other} is behind ${one} already.`, 'Choose a newer scene.');
+    throw new Fault(
+      'refused-input',
+      `${one} descends from ${other}: there is nothing to merge.`,
+      'Choose a newer scene.',
+    );
   return parent;
 }
 
@@ -149,7 +153,7 @@ export async function keepCombination(
     before: async (tx) => {
       if ((await tx('combinations').where({ id, revision }).delete()) === 0) throw changedMeanwhile('This combination');
     },
-    after: async (tx, made) => {
+    after: async (tx, { id: made }) => {
       const from = Object.entries(origins).map(([cell, from_id]) => ({ scene_id: made, cell, from_id }));
       if (from.length > 0) await tx.batchInsert('scene_origins', from, 1000);
     },
@@ -176,11 +180,11 @@ export async function partsOf(db: Database, recipe: Recipe): Promise<{ profile: 
   if (binned)
     throw new Fault(
       'conflict',
-      `${binned.number} ${binned.name} is in the bin.`,
+      `${sceneTitle(binned)} is in the bin.`,
       'Bring it back first, or take its cells from another scene.',
     );
   const profile = await profileOfProduction(db, (await sceneRow(db, recipe.base)).production_id);
-  await mustFit(db, profile.id, ids, 'picks');
+  await mustBeOfKind(db, profile.id, ids, 'picks');
   const states = new Map<string, State>(
     await Promise.all(ids.map(async (id): Promise<[string, State]> => [id, await loadState(db, id)])),
   );

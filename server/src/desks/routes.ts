@@ -17,6 +17,7 @@ import { flip } from '../runner/flip';
 import { startRestore } from '../runner/runner';
 import type { RunnerTools } from '../runner/tools';
 import type { Sessions } from '../sessions/sessions';
+import { baselineOf } from './baseline';
 import { deskRow, deskRows, deskView, editDesk, pinScenes } from './store';
 
 const logShape = object({ before: momentShape.optional() }).noUnknown().required();
@@ -48,6 +49,10 @@ export function deskRoutes({ sessions, ...tools }: Tools): Router {
       const session = sessions.of(req.params.id);
       session.mustBeLinked();
       res.json(session.state);
+    })
+    .get('/:id/baseline', async (req, res) => {
+      const { id } = await deskRow(db, req.params.id);
+      res.json((await baselineOf(db, id))?.state ?? {});
     })
     .post('/:id/settings', async (req, res) => {
       const session = sessions.of(req.params.id);

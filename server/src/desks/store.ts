@@ -2,12 +2,15 @@ import type { DeskEdit, DeskLinkView, DeskView } from '@old-echo/core/contracts/
 import { Fault } from '@old-echo/core/contracts/fault';
 import { readShape } from '@old-echo/core/contracts/read';
 import { thresholdsShape } from '@old-echo/core/preview/thresholds';
+import { sceneTitle, type SceneKind } from '@old-echo/core/contracts/scene';
 import { EVERYTHING, safesShape, scopeShape } from '@old-echo/core/scope/rules';
 
 import type { Database } from '../database/connect';
 import { fromJson } from '../database/json';
 import { inTransaction } from '../database/transaction';
-import { mustFit } from './fitting';
+import { baselineView } from './baseline';
+import { mustBeOfDesk } from './fitting';
+import { heardAt } from './heard';
 
 export interface DeskRow {
   readonly id: string;
@@ -43,8 +46,14 @@ export const thresholdsOf = (row: DeskRow) => readShape(thresholdsShape, fromJso
 export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): Promise<DeskView> {
   const scene = (await db('scenes')
     .where({ id: row.scene_id })
-    .first('id', 'number', 'name', 'binned_at', { productionId: 'production_id', versionId: 'version_id' })) as
-    StandingRow | undefined;
+    .first(
+      'id',
+      'number',
+      'name',
+      'binned_at',
+      { place: 'ordinal' },
+      { productionId: 'production_id', versionId: 'version_id' },
+    )) as StandingRow | undefined;
   const restore = await db<{ id: string; desk_id: string }>('restores')
     .where({ desk_id: row.id })
     .orderBy('started_at', 'desc')
@@ -60,6 +69,8 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
     thresholds: thresholdsOf(row),
     showLock: row.show_lock === 1,
     link,
+    heardAt: (await heardAt(db, row.id))?.toISOString() ?? null,
+    baseline: await baselineView(db, row),
     scene: scene ? standing(scene) : null,
     pins: await pinsOf(db, row.id),
     flip: await flipOf(db, row),
@@ -69,17 +80,28 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
 
 /** The other side of a desk's flip, or null where there is none. */
 export async function flipOf(db: Database, row: DeskRow): Promise<DeskView['flip']> {
-  const scene = (await db('scenes').where({ id: row.flip_scene_id }).first('id', 'number', 'name')) as
-    Omit<NonNullable<DeskView['flip']>, 'scope'> | undefined;
+  const scene = (await db('scenes').where({ id: row.flip_scene_id }).first('id', 'number', 'name', 'kind')) as
+    { id: string; number: number | null; name: string; kind: SceneKind } | undefined;
   if (!scene) return null;
+  const { id, number, name, kind } = scene;
   const scope = fromJson(row.flip_scope);
-  return { ...scene, scope: scope ? readShape(scopeShape, scope) : EVERYTHING };
+  return {
+    id,
+    number: number ?? 0,
+    name,
+    wayBack: kind === 'way back',
+    scope: scope ? readShape(scopeShape, scope) : EVERYTHING,
+  };
 }
 
-type StandingRow = Omit<NonNullable<DeskView['scene']>, 'binned'> & { readonly binned_at: Date | null };
+type StandingRow = Omit<NonNullable<DeskView['scene']>, 'binned' | 'number'> & {
+  readonly number: number | null;
+  readonly binned_at: Date | null;
+};
 
-const standing = ({ binned_at, ...scene }: StandingRow): DeskView['scene'] => ({
+const standing = ({ binned_at, number, ...scene }: StandingRow): DeskView['scene'] => ({
   ...scene,
+  number: number ?? 0,
   binned: binned_at !== null,
 });
 
@@ -90,22 +112,22 @@ const pinsOf = async (db: Database, deskId: string): Promise<DeskView['pins']> =
     .where({ desk_id: deskId })
     .whereNull('binned_at')
     .orderBy('place')
-    .select('scenes.id', 'number', 'name')) as DeskView['pins'];
+    .select('scenes.id', 'number', 'name', { productionId: 'production_id' })) as DeskView['pins'];
 
-/** Pins exactly these scenes to a desk, in this order. @throws Fault `refused-input` for a scene of another kind of desk */
+/** Pins exactly these scenes to a desk, in this order. @throws Fault `refused-input` for a scene of another desk */
 export async function pinScenes(db: Database, deskId: string, ids: readonly string[]): Promise<void> {
   const desk = await deskRow(db, deskId);
-  await mustFit(db, desk.profile_id, ids, 'ids');
+  await mustBeOfDesk(db, desk, ids, 'ids');
   await inTransaction(db, async (tx) => {
     await tx('pins').where({ desk_id: deskId }).delete();
     if (ids.length > 0) await tx('pins').insert(ids.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
   });
 }
 
-/** @throws Fault `refused-input` where the scene to flip to is gone or of another kind of desk */
+/** @throws Fault `refused-input` where the scene to flip to is gone or of another desk */
 export async function editDesk(db: Database, id: string, edit: DeskEdit): Promise<void> {
   const { mode, safes, thresholds, showLock, flipTo } = edit;
-  if (flipTo !== undefined) await mustFit(db, (await deskRow(db, id)).profile_id, [flipTo], 'flipTo');
+  if (flipTo !== undefined) await mustBeOfDesk(db, await deskRow(db, id), [flipTo], 'flipTo');
   const columns = {
     ...(mode ? { mode } : {}),
     ...(safes ? { safes: JSON.stringify(safes) } : {}),
@@ -115,10 +137,6 @@ export async function editDesk(db: Database, id: string, edit: DeskEdit): Promis
   };
   if (Object.keys(columns).length > 0) await db('desks').where({ id }).update(columns);
 }
-
-/** Notes which scene stands on the desk. */
-export const standOn = (db: Database, deskId: string, sceneId: string | null): Promise<number> =>
-  db('desks').where({ id: deskId }).update({ scene_id: sceneId });
 
 /**
  * Takes the desk for one restore, for `lease` ms. The database decides, so that two servers cannot both have it.
@@ -146,7 +164,8 @@ async function whoIsAtWork(db: Database, deskId: string): Promise<string> {
   if (!restore) return 'Another restore is just beginning on this desk.';
   const { by } = fromJson(restore.request) as { by?: string };
   const seconds = Math.max(1, Math.round((Date.now() - restore.started_at.getTime()) / 1000));
-  return `${by ? `${by} is` : 'Someone is'} restoring ${restore.scene_number} ${restore.scene_name} on this desk, since ${seconds} s.`;
+  const what = sceneTitle({ number: restore.scene_number, name: restore.scene_name });
+  return `${by ? `${by} is` : 'Someone is'} restoring ${what} on this desk, for ${seconds} s.`;
 }
 
 export const renewLease = (db: Database, deskId: string, by: string, lease: number): Promise<number> =>

@@ -8,7 +8,7 @@ import { inTransaction } from '../database/transaction';
 import { productionMustBeUnlocked } from '../desks/lock';
 import { binProduction } from '../productions/store';
 import type { OpenArchive } from './open';
-import type { Tools } from './bring-tools';
+import type { BroughtIn, Tools } from './bring-tools';
 import { bringPresets, bringPreset } from './bring-presets';
 import { profileFor, deskFor, sectionsIn } from './landing';
 import { isWav, isPicture, bringFile } from './bring-file';
@@ -19,7 +19,7 @@ export async function bringArchive(
   archive: OpenArchive,
   take: ReadonlySet<string>,
   replace: boolean,
-): Promise<string> {
+): Promise<BroughtIn> {
   const { db, files, beat } = tools;
   const { head } = archive;
   const versions = head.versions.filter(({ id }) => take.has(`versions/${id}`));
@@ -56,7 +56,13 @@ export async function bringArchive(
     await bringScenes(tx, archive, { profile, production, versions, here, sections, prints, total, beat });
     await bringRest(tx, head, { production, deskId, versions, here, take, replace });
   });
-  return `/mixes/${production}`;
+  return {
+    href: `/mixes/${production}`,
+    note:
+      production === head.production.id || replace
+        ? ''
+        : `${head.production.name} was here already: this is a copy of it.`,
+  };
 }
 
 /** Ids for what has one here already; everything of a copy gets new ones. */

@@ -7,29 +7,36 @@ import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { writeScene } from '../scenes/insert';
 import { refused } from './open';
-import type { Tools } from './bring-tools';
-import { profileFor, deskFor, comingIn, sectionsIn, scopeOf } from './landing';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+
+import type { BroughtIn, Tools } from './bring-tools';
+import { sceneLike, type TwinScene } from './scene-like';
+import { profileFor, deskFor, comingIn, partOf, sectionsIn } from './landing';
 
 export async function bringScene(
   { db }: Tools,
   { profile: source, scene }: SceneFile,
   take: ReadonlySet<string>,
-): Promise<string> {
+): Promise<BroughtIn> {
   const id = newId();
   let production = '';
+  let twin: TwinScene | undefined;
   await inTransaction(db, async (tx) => {
     const profile = await profileFor(tx, source);
     const sections = sectionsIn(profile, take);
     const deskId = await deskFor(tx, profile, { name: profile.name, mode: profile.use });
     const content = scene.state as State;
-    const missing = profile.strips.find((strip) => content[strip] === undefined);
-    if (missing !== undefined)
-      throw refused(`The scene has no ${profile.plainNames[missing]}.`, `scene.state.${missing}`);
-    const state = Object.fromEntries(
-      profile.strips.map((strip) => [strip, comingIn(profile, strip, content[strip] ?? {}, sections)]),
+    const state = partOf(
+      profile.strips.flatMap((strip) => {
+        const own = content[strip];
+        return own ? [[strip, comingIn(profile, strip, own, sections)] as const] : [];
+      }),
     );
+    if (Object.keys(state).length === 0)
+      throw refused('The scene holds nothing of what was chosen.', 'scene.state', 'Choose other sections of it.');
     const stranger = Object.keys(content).find((strip) => !profile.strips.includes(strip));
     if (stranger !== undefined) throw refused(`${profile.name} has no strip ${stranger}.`, `scene.state.${stranger}`);
+    twin = await sceneLike(tx, profile.id, state);
     production = await filesProduction(tx, deskId);
     const version = await filesVersion(tx, production);
     const taken = (await tx('scenes')
@@ -50,9 +57,12 @@ export async function bringScene(
     });
     await tx('scenes')
       .where({ id })
-      .update({ scope: JSON.stringify(scopeOf(sections, scope)) });
+      .update({ scope: scope && JSON.stringify(scope) });
   });
-  return `/mixes/${production}/scene/${id}`;
+  return {
+    href: `/mixes/${production}/scene/${id}`,
+    note: twin ? `It was here already, as ${sceneTitle(twin)}: this is a copy of it.` : '',
+  };
 }
 
 /** Where single scenes from files go: a version of the first song or show of their desk, or of a new one. */

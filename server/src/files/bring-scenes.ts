@@ -1,6 +1,6 @@
 import { readShape } from '@old-echo/core/contracts/read';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import type { State, StripState } from '@old-echo/core/desk/state';
+import { isWhole, type StripState } from '@old-echo/core/desk/state';
 import {
   ENTRIES,
   sceneLineShape,
@@ -9,7 +9,6 @@ import {
   type SceneLine,
 } from '@old-echo/core/formats/files';
 import { fingerprint, stripFingerprint } from '@old-echo/core/scene/fingerprint';
-import type { Scope } from '@old-echo/core/scope/rules';
 import { LRUCache } from 'lru-cache';
 import { newId } from '../database/new-id';
 
@@ -18,7 +17,7 @@ import { noteMoves } from '../scenes/insert';
 import { storeStrips } from '../scenes/strip-states';
 import { linesOf, refused, type OpenArchive } from './open';
 import type { Beat } from './bring-tools';
-import { comingIn, scopeOf } from './landing';
+import { comingIn, partOf } from './landing';
 
 /** Every strip state of an archive as JSON by fingerprint; each is what its fingerprint says. */
 export async function bringStrips(archive: OpenArchive): Promise<Map<string, string>> {
@@ -66,24 +65,31 @@ export async function bringScenes(tx: Database, archive: OpenArchive, into: Scen
     known.set(id, state);
     return state;
   };
-  let [state, numbered, before, highest]: [State, number, string | undefined, number] = [{}, 0, undefined, 0];
+  const none: Record<string, StripState> = {};
+  let [state, numbered, before] = [none, 0, undefined as string | undefined];
+  const numbers = new Set<number>([0]);
   for await (const { json, where } of linesOf(archive, ENTRIES.scenes)) {
     const line = readShape(sceneLineShape, json) as SceneLine;
-    if (line.number <= highest) throw refused(`${where} is not in the order of numbers.`, where);
-    highest = line.number;
+    // What was kept by itself had numbers in files of earlier days; it has a place only.
+    const number = line.kind === 'scene' ? line.number : 0;
+    if (number > 0 && numbers.has(number)) throw refused(`${where} has the number of another scene.`, where);
+    numbers.add(number);
     const changed = Object.entries(line.strips).map(([strip, print]) => {
       if (!stripFamily(profile, strip)) throw refused(`${profile.name} has no strip ${strip}.`, where);
       return [strip, stateOf(strip, print, where)] as const;
     });
     state = { ...state, ...Object.fromEntries(changed) };
-    const missing = profile.strips.find((strip) => state[strip] === undefined);
+    const missing = line.partial ? undefined : profile.strips.find((strip) => state[strip] === undefined);
     if (missing !== undefined) throw refused(`${where}: ${profile.plainNames[missing]} is missing.`, where);
     if (!wanted.has(line.versionId) || !chosen.has(line.id)) continue;
     if (numbered % TELL === 0) await beat(numbered, total);
     numbered++;
     const id = here(line.id);
-    const seq = await insertLine(tx, id, production, here, line, scopeOf(sections, line.scope), made);
-    await storeStrips(tx, seq, state, before);
+    const held = partOf(line.partial ? changed : Object.entries(state));
+    if (Object.keys(held).length === 0) throw refused(`${where} holds nothing of what was chosen.`, where);
+    const partial = !isWhole(profile, held);
+    const seq = await insertLine(tx, id, production, here, { ...line, number }, { partial, place: numbered }, made);
+    await storeStrips(tx, seq, held, before);
     await noteMoves(tx, seq, {
       settings: line.moved.settings,
       strips: line.moved.strips,
@@ -96,7 +102,7 @@ export async function bringScenes(tx: Database, archive: OpenArchive, into: Scen
     throw refused(`${ENTRIES.scenes} holds ${numbered} of ${total} scenes: the archive breaks off.`, ENTRIES.scenes);
   await tx('productions')
     .where({ id: production })
-    .update({ next_number: highest + 1 });
+    .update({ next_number: Math.max(...numbers) + 1, next_ordinal: numbered + 1 });
 }
 
 async function insertLine(
@@ -105,20 +111,22 @@ async function insertLine(
   production: string,
   here: (id: string) => string,
   line: SceneLine,
-  scope: Scope | null,
+  at: { readonly partial: boolean; readonly place: number },
   made: ReadonlySet<string>,
 ): Promise<number> {
   const [seq] = (await tx('scenes').insert({
     id,
     production_id: production,
     version_id: here(line.versionId),
-    number: line.number,
+    ordinal: at.place,
+    number: line.number || null,
     name: line.name,
     note: line.note,
     milestone: line.milestone,
     kind: line.kind,
     protected: line.protected,
-    scope: scope && JSON.stringify(scope),
+    partial: at.partial,
+    scope: line.scope && JSON.stringify(line.scope),
     changed_settings: 0,
     changed_strips: 0,
     made_at: new Date(line.madeAt),

@@ -9,3 +9,9 @@ export interface Tools {
   readonly files: SoundFiles;
   readonly beat: Beat;
 }
+
+export interface BroughtIn {
+  readonly href: string;
+  /** What else became of it, in sentences; empty where nothing else did. */
+  readonly note: string;
+}

@@ -78,7 +78,7 @@ interface Chosen {
   readonly id: string;
   readonly seq: number;
   readonly version_id: string;
-  readonly number: number;
+  readonly ordinal: number;
   readonly kind: string;
 }
 
@@ -102,8 +102,8 @@ export async function archiveOf(
       if (!request.kept) void q.where({ kind: 'scene' });
       if (request.versions) void q.whereIn('version_id', request.versions);
     })
-    .orderBy('number')
-    .select('scenes.id', 'seq', 'version_id', 'number', 'kind')) as Chosen[];
+    .orderBy('scenes.ordinal')
+    .select('scenes.id', 'seq', 'version_id', 'scenes.ordinal', 'kind')) as Chosen[];
   const head = await headOf(db, files, productionId, request, rows);
   const zip = new ZipFile();
   zip.addBuffer(Buffer.from(JSON.stringify(head)), ENTRIES.head);
@@ -228,7 +228,7 @@ async function* sceneLines(db: Database, rows: readonly Chosen[], needed: Set<nu
     const batch = rows.slice(i, i + BATCH);
     const seqs = batch.map(({ seq }) => seq);
     const ids = batch.map(({ id }) => id);
-    const words = await sceneViews(db, (await db('scenes').whereIn('id', ids).orderBy('number')) as SceneRow[]);
+    const words = await sceneViews(db, (await db('scenes').whereIn('id', ids).orderBy('ordinal')) as SceneRow[]);
     const strips = (await db('scene_strips').whereIn('scene_seq', seqs)) as {
       scene_seq: number;
       strip: string;
@@ -245,7 +245,7 @@ async function* sceneLines(db: Database, rows: readonly Chosen[], needed: Set<nu
       const seq = batch[at]?.seq ?? 0;
       const now = stateOf.get(seq) ?? new Map<string, number>();
       for (const id of now.values()) needed.add(id);
-      const changed = [...now].filter(([strip, id]) => before.get(strip) !== id);
+      const changed = [...now].filter(([strip, id]) => view.partial || before.get(strip) !== id);
       const line: SceneLine = {
         id: view.id,
         versionId: view.versionId,
@@ -263,6 +263,7 @@ async function* sceneLines(db: Database, rows: readonly Chosen[], needed: Set<nu
         outboard: kept.has(view.id)
           ? (await outboardOfScene(db, view.id)).map(({ name, knobs, note, photo }) => ({ name, knobs, note, photo }))
           : [],
+        partial: view.partial,
         strips: Object.fromEntries(changed.map(([strip, id]) => [strip, prints.get(id) ?? ''])),
       };
       before = now;

@@ -2,11 +2,14 @@ import type { Branch, FileView, Here } from '@old-echo/core/contracts/file';
 import type { ArchiveHead, LibraryFile } from '@old-echo/core/formats/files';
 import { readProfile, type Profile } from '@old-echo/core/desk/profile';
 import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/wording';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import type { State } from '@old-echo/core/desk/state';
 import { fingerprint } from '@old-echo/core/scene/fingerprint';
 
 import type { Database } from '../database/connect';
 import { presets, presetWhole } from '../presets/store';
 import type { Opened } from './open';
+import { sceneLike } from './scene-like';
 
 type Inside = Pick<FileView, 'format' | 'what' | 'fits' | 'branches'>;
 
@@ -32,11 +35,12 @@ export async function inspect(db: Database, opened: Opened): Promise<Inside> {
   if (opened.format === 'scene') {
     const { scene, profile } = opened.scene;
     const made = readProfile(profile);
+    const twin = await sceneLike(db, made.id, scene.state as State);
     return {
       format: 'scene',
       what: `The scene ${scene.name}, of the desk ${made.name}.`,
-      fits: await fitsHere(db, made),
-      branches: [leaf('scene', scene.name, scene.note, null), ...sectionBranches(made)],
+      fits: `${await fitsHere(db, made)}${twin ? ` It is here already, as ${sceneTitle(twin)}: imported again it becomes a copy.` : ''}`,
+      branches: [leaf('scene', scene.name, scene.note, twin ? 'same' : 'new'), ...sectionBranches(made)],
     };
   }
   return archiveInside(db, opened.archive.head);
@@ -107,7 +111,7 @@ async function scenesHere(db: Database, ids: readonly string[]): Promise<Here> {
   return here === 0 ? 'new' : here === ids.length ? 'same' : 'different';
 }
 
-/** Which sections of scenes come in: without some, a scene neither holds them nor brings them back. */
+/** Which sections of scenes come in: without some, a scene is a part of a desk, which neither holds them nor brings them back. */
 function sectionBranches(profile: Profile): Branch[] {
   const has = new Set(profile.families.flatMap(({ sections }) => sections));
   const children = SECTIONS.filter((section) => has.has(section)).map((section) =>

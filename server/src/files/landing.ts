@@ -1,9 +1,8 @@
 import { addressed } from '@old-echo/core/carry/convert';
 import { sectionOf } from '@old-echo/core/desk/address';
-import { defaultOf, readProfile, stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { acceptSettings, type StripState } from '@old-echo/core/desk/state';
+import { readProfile, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { acceptSettings, type State, type StripState } from '@old-echo/core/desk/state';
 import { fingerprint } from '@old-echo/core/scene/fingerprint';
-import type { Scope } from '@old-echo/core/scope/rules';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
@@ -45,7 +44,7 @@ export async function deskFor(tx: Database, profile: Profile, like: { name: stri
   return id;
 }
 
-/** Settings of a strip as they come in: checked, and without sections that were not chosen, which are as on an untouched desk. */
+/** Settings of a strip as they come in: checked, and without the sections that were not chosen, which are not there at all. */
 export function comingIn(
   profile: Profile,
   strip: string,
@@ -57,10 +56,9 @@ export function comingIn(
   acceptSettings(profile, addressed(strip, settings));
   if (!family) return {};
   return Object.fromEntries(
-    family.keys.map((key) => {
+    family.keys.flatMap((key) => {
       const value = settings[key];
-      const left = value === undefined || (sections !== null && !sections.has(sectionOf(key)));
-      return [key, left ? defaultOf(profile, strip, family.settings[key] as never) : value];
+      return value === undefined || (sections !== null && !sections.has(sectionOf(key))) ? [] : [[key, value]];
     }),
   );
 }
@@ -74,5 +72,6 @@ export function sectionsIn(profile: Profile, take: ReadonlySet<string>): Readonl
   return chosen.length === all.size ? null : new Set(chosen);
 }
 
-export const scopeOf = (sections: ReadonlySet<string> | null, own: Scope | null): Scope | null =>
-  sections === null ? own : [{ strips: ['*'], sections: [...sections], take: true }];
+/** Strips as they came in, without those of which nothing did. */
+export const partOf = (strips: Iterable<readonly [strip: string, settings: StripState]>): State =>
+  Object.fromEntries([...strips].filter(([, settings]) => Object.keys(settings).length > 0));

@@ -150,9 +150,9 @@ export async function beginImport(tools: Tools, id: string, request: ImportReque
   const work = async () => {
     const opened = await openFile(files.inbox(id));
     try {
-      const href = await bringIn({ db, files, beat }, opened, request);
+      const { href, note } = await bringIn({ db, files, beat }, opened, request);
       await tools.sessions.openNew(db);
-      await db('files').where({ id }).update({ status: 'done', href });
+      await db('files').where({ id }).update({ status: 'done', href, why: note });
       tools.live.productionsChanged();
     } finally {
       if (opened.format === 'archive') opened.archive.close();

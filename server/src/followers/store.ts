@@ -3,6 +3,7 @@ import { cellOf, threeWay } from '@old-echo/core/combine/three-way';
 import type { FollowerView, TakenOver } from '@old-echo/core/contracts/following';
 import { Fault } from '@old-echo/core/contracts/fault';
 import { LONGEST_NAME } from '@old-echo/core/scene/suggest-name';
+import { filled } from '@old-echo/core/desk/state';
 import { drift } from '@old-echo/core/scene/drift';
 
 import { beginCombination, combinations, keepCombination } from '../combinations/store';
@@ -37,7 +38,7 @@ export async function followers(db: Database, productionId: string): Promise<Fol
     if (!base || !merge || parent === null || parent === merge) continue;
     const [from, mine, other] = await Promise.all([parent, base, merge].map((scene) => loadState(db, scene)));
     if (!from || !mine || !other) continue;
-    const { state, conflicts } = threeWay(profile, from, mine, other);
+    const { state, conflicts } = threeWay(profile, from, mine, filled(other, from));
     views.push({
       versionId: id,
       followsId: follows_id,

@@ -7,7 +7,7 @@ import type { Database } from '../database/connect';
 import { productionOf } from '../productions/named';
 import { deskOfProduction } from '../productions/store';
 import type { Sessions } from '../sessions/sessions';
-import { halls, insertHall, removeHall, takeHall } from './store';
+import { giveHallBack, halls, insertHall, removeHall, takeHall } from './store';
 
 /** The halls a production plays in, mounted under it. */
 export const hallRoutes = (db: Database, sessions: Sessions): Router =>
@@ -23,7 +23,14 @@ export const hallRoutes = (db: Database, sessions: Sessions): Router =>
       const session = sessions.of((await deskOfProduction(db, production)) ?? '');
       res.json(await takeHall(db, production, req.params.id, await session.capture()));
     })
+    .post('/:id/give-back', async (req, res) => {
+      res.json(await giveHallBack(db, productionOf(req.params), req.params.id));
+    })
     .delete('/:id', async (req, res) => {
-      await removeHall(db, productionOf(req.params), req.params.id);
+      await removeHall(db, productionOf(req.params), req.params.id, true);
+      res.json({});
+    })
+    .post('/:id/back', async (req, res) => {
+      await removeHall(db, productionOf(req.params), req.params.id, false);
       res.json({});
     });

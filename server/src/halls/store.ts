@@ -1,11 +1,11 @@
-import { inSections } from '@old-echo/core/carry/convert';
-import { isOfHall } from '@old-echo/core/carry/hall';
+import { takenForHall } from '@old-echo/core/carry/hall';
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { HallView, NewHall } from '@old-echo/core/contracts/part';
 import type { State } from '@old-echo/core/desk/state';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
 import { partsOf } from '../parts/store';
 
 interface Row {
@@ -13,6 +13,8 @@ interface Row {
   readonly name: string;
   readonly settings: string;
   readonly taken_at: Date | null;
+  /** What it was before it was kept last. */
+  readonly before: string | null;
 }
 
 const viewOf = ({ id, name, settings, taken_at }: Row): HallView => ({
@@ -24,12 +26,16 @@ const viewOf = ({ id, name, settings, taken_at }: Row): HallView => ({
 
 /** The halls of a production, by name. */
 export const halls = async (db: Database, productionId: string): Promise<HallView[]> =>
-  (await db<Row & { production_id: string }>('halls').where({ production_id: productionId }).orderBy('name')).map(
-    viewOf,
-  );
+  (
+    await db<Row & { production_id: string; removed: boolean }>('halls')
+      .where({ production_id: productionId, removed: false })
+      .orderBy('name')
+  ).map(viewOf);
 
 /** Adds a hall that knows nothing yet. @throws Fault `conflict` where its name is taken */
 export async function insertHall(db: Database, productionId: string, { name }: NewHall): Promise<HallView[]> {
+  // A name that is used again takes the place of what was removed under it.
+  await db('halls').where({ production_id: productionId, name, removed: true }).delete();
   if (await db('halls').where({ production_id: productionId, name }).first('id'))
     throw new Fault('conflict', `There is a hall called ${name} already.`, 'Choose another name.', 'name');
   await db('halls').insert({ id: newId(), production_id: productionId, name, settings: '{}' });
@@ -41,22 +47,46 @@ export async function insertHall(db: Database, productionId: string, { name }: N
  * @throws Fault `not-found`, `refused-input` while no strip of the production has a part
  */
 export async function takeHall(db: Database, productionId: string, id: string, now: State): Promise<HallView[]> {
-  const parts = Object.entries(await partsOf(db, productionId));
-  if (parts.length === 0)
+  const parts = await partsOf(db, productionId);
+  if (Object.keys(parts).length === 0)
     throw new Fault(
       'refused-input',
       'No strip of this production has a part yet.',
       'Say what the strips carry first, under Parts.',
     );
-  const settings = Object.fromEntries(
-    parts.map(([strip, part]) => [part, inSections(now[strip] ?? {}, (_, key) => isOfHall(strip, key))]),
-  );
-  const changed = await db('halls')
-    .where({ id, production_id: productionId })
-    .update({ settings: JSON.stringify(settings), taken_at: new Date() });
-  if (changed === 0) throw new Fault('not-found', 'There is no such hall.', 'Choose one from the list.');
+  await inTransaction(db, async (tx) => {
+    const held = await hallRow(tx, productionId, id);
+    await tx('halls')
+      .where({ id })
+      .update({
+        settings: JSON.stringify(takenForHall(parts, now)),
+        taken_at: new Date(),
+        before: JSON.stringify({ settings: held.settings, takenAt: held.taken_at }),
+      });
+  });
   return halls(db, productionId);
 }
 
-export const removeHall = (db: Database, productionId: string, id: string): Promise<number> =>
-  db('halls').where({ id, production_id: productionId }).delete();
+/** Gives a hall back what it was before it was kept last. @throws Fault `not-found`, `conflict` where that is not known */
+export async function giveHallBack(db: Database, productionId: string, id: string): Promise<HallView[]> {
+  await inTransaction(db, async (tx) => {
+    const { before } = await hallRow(tx, productionId, id);
+    if (before === null) throw new Fault('conflict', 'This was taken back already.', 'There is nothing left to undo.');
+    const { settings, takenAt } = JSON.parse(before) as { settings: string; takenAt: string | null };
+    await tx('halls')
+      .where({ id })
+      .update({ settings, taken_at: takenAt && new Date(takenAt), before: null });
+  });
+  return halls(db, productionId);
+}
+
+/** @throws Fault `not-found` */
+async function hallRow(tx: Database, productionId: string, id: string): Promise<Row> {
+  const row = (await tx('halls').where({ id, production_id: productionId }).forUpdate().first()) as Row | undefined;
+  if (!row) throw new Fault('not-found', 'There is no such hall.', 'Choose one from the list.');
+  return row;
+}
+
+/** Takes a hall away, or brings one back that was taken away. */
+export const removeHall = (db: Database, productionId: string, id: string, removed: boolean): Promise<number> =>
+  db('halls').where({ id, production_id: productionId }).update({ removed });

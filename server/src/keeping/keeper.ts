@@ -91,7 +91,7 @@ export class Keeper {
     const standing = await sceneRow(db, desk.scene_id);
     const newest = (await db('scenes')
       .where({ production_id: standing.production_id })
-      .orderBy('number', 'desc')
+      .orderBy('ordinal', 'desc')
       .first('id')) as { id: string };
     const state = why === 'rested' && session.link.state === 'linked' ? await session.capture() : session.state;
     for (const id of new Set([standing.id, newest.id])) if (await this.isLike(id, state)) return;

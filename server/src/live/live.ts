@@ -91,8 +91,10 @@ export class Live {
       const desk = await this.view(deskId);
       this.flush();
       this.pages.set(page, deskId);
+      // What it holds before whether it answers: a page never takes old values for those of now.
+      const session = this.sessions.of(deskId);
+      if (session.everHeard) this.toPage(page, { type: 'state', state: session.state });
       this.toPage(page, { type: 'desk', desk });
-      if (desk.link.state === 'linked') this.toPage(page, { type: 'state', state: this.sessions.of(deskId).state });
     } catch {
       page.close(4404, 'no such desk');
     }

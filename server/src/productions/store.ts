@@ -38,11 +38,11 @@ export async function productionViews(db: Database): Promise<ProductionView[]> {
     db('scenes')
       .whereNull('binned_at')
       .groupBy('version_id')
-      .min({ oldest: 'number' })
-      .max({ newest: 'number' })
+      .min({ oldest: 'ordinal' })
+      .max({ newest: 'ordinal' })
       .select('version_id', {
         scenes: db.raw(`SUM(kind = 'scene')`),
-        newest_own: db.raw(`MAX(IF(kind = 'scene', number, NULL))`),
+        newest_own: db.raw(`MAX(IF(kind = 'scene', ordinal, NULL))`),
       }) as unknown as Promise<Sums[]>,
     db('scenes')
       .whereNotNull('binned_at')
@@ -63,22 +63,22 @@ export async function productionViews(db: Database): Promise<ProductionView[]> {
       versions.flatMap((v) => v.from_scene_id ?? []),
     )
     .orWhereIn(
-      ['production_id', 'number'],
+      ['production_id', 'ordinal'],
       versions.flatMap((v) => {
-        const number = sumOf.get(v.id)?.newest_own;
-        return number == null ? [] : [[v.production_id, number]];
+        const place = sumOf.get(v.id)?.newest_own;
+        return place == null ? [] : [[v.production_id, place]];
       }),
     )
-    .select('id', 'production_id', 'number', 'binned_at')) as {
+    .select('id', 'production_id', 'ordinal', 'binned_at')) as {
     id: string;
     production_id: string;
-    number: number;
+    ordinal: number;
     binned_at: Date | null;
   }[];
   const view = (v: VersionRow): VersionView => {
     const sum = sumOf.get(v.id);
     const from = pointed.find((scene) => scene.id === v.from_scene_id);
-    const newest = pointed.find((s) => s.production_id === v.production_id && s.number === sum?.newest_own);
+    const newest = pointed.find((s) => s.production_id === v.production_id && s.ordinal === sum?.newest_own);
     return {
       id: v.id,
       name: v.name,
@@ -86,9 +86,9 @@ export async function productionViews(db: Database): Promise<ProductionView[]> {
       work: v.work,
       fromSceneId: v.from_scene_id,
       followsId: v.follows_id,
-      fromNumber: from && from.production_id === v.production_id && !from.binned_at ? from.number : null,
+      fromPlace: from && from.production_id === v.production_id && !from.binned_at ? from.ordinal : null,
       newestSceneId: newest?.id ?? null,
-      numbers: sum ? { oldest: sum.oldest, newest: sum.newest } : null,
+      places: sum ? { oldest: sum.oldest, newest: sum.newest } : null,
       scenes: Number(sum?.scenes ?? 0),
       binnedAt: v.binned_at?.toISOString() ?? null,
       revision: v.revision,
@@ -155,7 +155,7 @@ export async function binProduction(db: Database, id: string, bin: boolean): Pro
     .where({ production_id: id, protected: true })
     .whereNull('binned_at')
     .first('number', 'name')) as { number: number; name: string } | undefined;
-  if (bin && safe) throw isProtected(safe.number, safe.name);
+  if (bin && safe) throw isProtected(safe);
   await db('productions')
     .where({ id })
     .update({ binned_at: bin ? new Date() : null, revision: db.raw('revision + 1') });

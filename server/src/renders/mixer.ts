@@ -5,6 +5,7 @@ import { setTimeout } from 'node:timers/promises';
 import type { Logger } from 'pino';
 
 import type { Recipe } from '@old-echo/core/contracts/combination';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { Fault } from '@old-echo/core/contracts/fault';
 import { MIX_RATE, TAIL, type RenderRequest, type RenderView } from '@old-echo/core/contracts/sound';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
@@ -128,6 +129,12 @@ export class Mixer {
       const scene = await sceneView(db, sceneId);
       const own = await profileOfProduction(db, scene.productionId);
       if (own.id !== profile.id) throw otherKind();
+      if (scene.partial)
+        throw new Fault(
+          'refused-input',
+          `${sceneTitle(scene)} holds only a part of a desk, so it cannot be heard by itself.`,
+          'Preview it on the desk: there it is heard together with everything else.',
+        );
       return { profile, state: await loadState(db, sceneId) };
     }
     if (recipe) {

@@ -14,6 +14,7 @@ import {
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { scopeShape, type Scope } from '@old-echo/core/scope/rules';
 import type { Preview } from '@old-echo/core/preview/preview';
+import type { Replaced } from '@old-echo/core/scene/baseline';
 import type { Journal } from '@old-echo/core/preview/target';
 
 import type { Database } from '../database/connect';
@@ -46,6 +47,8 @@ export interface NewRestore {
   readonly wayBackId: string;
   readonly wayBackScope: Scope;
   readonly plan: Preview;
+  /** The part of the desk's baseline that it replaces. */
+  readonly replaces: Replaced;
 }
 
 /** Writes the journal. Nothing may be sent before this has returned. */
@@ -64,6 +67,7 @@ export async function insertRestore(db: Database, restore: NewRestore): Promise<
     journal: JSON.stringify({ changes: restore.plan.changes, guarded: restore.plan.guarded }),
     changes: restore.plan.changes.length,
     status: 'running',
+    baseline_before: JSON.stringify(restore.replaces),
     started_at: new Date(),
   });
 }
@@ -94,7 +98,9 @@ export const restoreView = async (
 ): Promise<RestoreView> => viewOf(await restoreRow(db, id), progress);
 
 function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): RestoreView {
-  const request = readShape(restoreRequestShape, fromJson(row.request));
+  const asked = fromJson(row.request) as { readonly recall: object };
+  // Journals of earlier days named the desk in their row alone.
+  const request = readShape(restoreRequestShape, { ...asked, recall: { deskId: row.desk_id, ...asked.recall } });
   return {
     id: row.id,
     deskId: row.desk_id,
@@ -139,6 +145,17 @@ export async function journal(db: Database, id: string): Promise<Journal> {
   if (!row) throw new Fault('not-found', 'There is no such restore.', 'Go back to the desk.');
   return JSON.parse(row.journal) as Journal;
 }
+
+/** What a restore has replaced of its desk's baseline; undefined for those of earlier days. */
+export async function replacedByRestore(db: Database, id: string): Promise<Replaced | undefined> {
+  const row = (await db('restores').where({ id }).first('baseline_before')) as { baseline_before: string | null };
+  return row.baseline_before === null ? undefined : (JSON.parse(row.baseline_before) as Replaced);
+}
+
+/** The restore of a desk whose way back a scene is, or undefined. */
+export const restoreBefore = async (db: Database, deskId: string, sceneId: string): Promise<string | undefined> =>
+  ((await db('restores').where({ desk_id: deskId, way_back_id: sceneId }).first('id')) as { id: string } | undefined)
+    ?.id;
 
 /** Asks a restore that is at work to stop, or to roll back. @throws Fault `not-found`, `conflict` once it has ended */
 export async function askToCancel(db: Database, id: string, how: CancelHow): Promise<void> {

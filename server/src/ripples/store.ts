@@ -4,10 +4,12 @@ import { acceptSettings, withSettings } from '@old-echo/core/desk/state';
 import { drift } from '@old-echo/core/scene/drift';
 import { newId } from '../database/new-id';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { mustBeUnlocked } from '../desks/lock';
-import { mustFit } from '../desks/fitting';
+import { mustBeOfDesk } from '../desks/fitting';
 import { deskRow } from '../desks/store';
 import { readStoredProfile } from '../profiles/store';
 import { isProtected } from '../scenes/bin';
@@ -26,13 +28,13 @@ export async function ripple(db: Database, deskId: string, request: RippleReques
   mustBeUnlocked(desk);
   const profile = await readStoredProfile(db, desk.profile_id);
   const settings = acceptSettings(profile, request.settings);
-  await mustFit(db, desk.profile_id, idsOf(request), 'scenes');
+  await mustBeOfDesk(db, desk, idsOf(request), 'scenes');
   const id = newId();
   await inTransaction(db, async (tx) => {
     await tx('ripples').insert({ id, desk_id: deskId, made_by: request.by, made_at: new Date() });
     for (const { id: old, revision } of request.scenes) {
       const scene = await sceneView(tx, old);
-      if (scene.protected) throw isProtected(scene.number, scene.name);
+      if (scene.protected) throw isProtected(scene);
       const binned = await tx('scenes')
         .where({ id: old, revision, kind: 'scene' })
         .whereNull('binned_at')
@@ -55,7 +57,7 @@ export async function previewRipple(db: Database, deskId: string, request: Rippl
   const desk = await deskRow(db, deskId);
   const profile = await readStoredProfile(db, desk.profile_id);
   const settings = acceptSettings(profile, request.settings);
-  await mustFit(db, desk.profile_id, idsOf(request), 'scenes');
+  await mustBeOfDesk(db, desk, idsOf(request), 'scenes');
   const previews: RipplePreview[] = [];
   for (const { id } of request.scenes) {
     const state = await loadState(db, id);
@@ -84,7 +86,7 @@ export async function undoRipple(db: Database, id: string): Promise<RippleView> 
       if (binned === 0)
         throw new Fault(
           'conflict',
-          `${number} ${name} was changed since.`,
+          `${sceneTitle({ number, name })} was changed since.`,
           'Nothing was undone. The scenes as they were are in the bin, one by one.',
         );
       await tx('scenes')

@@ -1,13 +1,16 @@
 import { Fault } from '@old-echo/core/contracts/fault';
-import type { Capture, SceneView } from '@old-echo/core/contracts/scene';
+import type { Capture, Replacement, SceneView } from '@old-echo/core/contracts/scene';
+
+import { scenesOfBaseline } from '@old-echo/core/scene/baseline';
 
 import type { Database } from '../database/connect';
 import { mustBeUnlocked } from '../desks/lock';
-import { deskRow, standOn } from '../desks/store';
+import { baselineOf, setCaptured } from '../desks/baseline';
+import { deskRow, type DeskRow } from '../desks/store';
 import { deskOfProduction } from '../productions/store';
 import { isProtected } from '../scenes/bin';
 import { insertScene } from '../scenes/insert';
-import { changedMeanwhile, sceneRow, sceneView } from '../scenes/store';
+import { changedMeanwhile, sceneView } from '../scenes/store';
 import { handOver } from '../scenes/take-place';
 import type { DeskSession } from '../sessions/session';
 import { versionRow } from '../versions/store';
@@ -26,11 +29,16 @@ export async function captureScene(db: Database, session: DeskSession, request: 
     {
       ...request,
       kind: 'scene',
-      parents: await parentIn(db, production_id, desk.scene_id),
+      parents: await parentsIn(db, production_id, desk),
       state,
       madeAt: new Date(),
     },
-    { after: (tx, id) => standOn(tx, session.deskId, id) },
+    {
+      after: async (tx, scene) => {
+        await setCaptured(tx, session.deskId, scene, state);
+        await flipWithin(tx, session.deskId, production_id, scene.id);
+      },
+    },
   );
 }
 
@@ -42,14 +50,15 @@ export async function captureScene(db: Database, session: DeskSession, request: 
 export async function replaceScene(
   db: Database,
   session: DeskSession,
-  { sceneId, revision }: { readonly sceneId: string; readonly revision: number },
+  { sceneId, revision, ...given }: Replacement,
 ): Promise<SceneView> {
   const old = await sceneView(db, sceneId);
-  if (old.protected) throw isProtected(old.number, old.name);
+  if (old.protected) throw isProtected(old);
   await mustBeOn(db, session, old.productionId);
   mustBeUnlocked(await deskRow(db, session.deskId));
   const state = await session.capture();
-  const { name, note, milestone, tags, versionId } = old;
+  const { name, versionId } = old;
+  const { note = old.note, milestone = old.milestone, tags = old.tags } = given;
   const words = { versionId, name, note, milestone, tags, kind: 'scene' as const };
   return insertScene(
     db,
@@ -63,9 +72,9 @@ export async function replaceScene(
           .update({ binned_at: new Date(), revision: revision + 1 });
         if (binned === 0) throw changedMeanwhile(old.name);
       },
-      after: async (tx, id) => {
-        await handOver(tx, old.id, id);
-        await standOn(tx, session.deskId, id);
+      after: async (tx, scene) => {
+        await handOver(tx, old.id, scene.id);
+        await setCaptured(tx, session.deskId, scene, state);
       },
     },
   );
@@ -81,8 +90,35 @@ async function mustBeOn(db: Database, session: DeskSession, productionId: string
     );
 }
 
-/** The scene that stands on the desk, as the only parent, where it belongs to the production. */
-export async function parentIn(db: Database, productionId: string, sceneId: string | null): Promise<string[]> {
-  if (sceneId === null) return [];
-  return (await sceneRow(db, sceneId)).production_id === productionId ? [sceneId] : [];
+/** A desk that goes over to another production flips within that: to the scene that was captured there before. */
+async function flipWithin(tx: Database, deskId: string, productionId: string, captured: string): Promise<void> {
+  const partner = (await tx('desks')
+    .join('scenes', 'scenes.id', 'desks.flip_scene_id')
+    .where('desks.id', deskId)
+    .first('production_id')) as { production_id: string } | undefined;
+  if (!partner || partner.production_id === productionId) return;
+  const before = (await tx('scenes')
+    .where({ production_id: productionId, kind: 'scene' })
+    .whereNull('binned_at')
+    .whereNot({ id: captured })
+    .orderBy('ordinal', 'desc')
+    .first('id')) as { id: string } | undefined;
+  await tx('desks')
+    .where({ id: deskId })
+    .update({ flip_scene_id: before?.id ?? null, flip_scope: null });
+}
+
+/** At most so many scenes count as parents of what is captured. */
+const MAX_PARENTS = 8;
+
+/**
+ * What a capture descends from: the scenes that the desk's baseline is made of, the one that makes up most of it first, as
+ * far as they belong to the production.
+ */
+export async function parentsIn(db: Database, productionId: string, desk: DeskRow): Promise<string[]> {
+  const baseline = await baselineOf(db, desk.id);
+  if (!baseline || desk.scene_id === null) return [];
+  const scenes = scenesOfBaseline(baseline);
+  const own = (await db('scenes').whereIn('id', scenes).where({ production_id: productionId }).pluck('id')) as string[];
+  return scenes.filter((id) => own.includes(id)).slice(0, MAX_PARENTS);
 }

@@ -25,6 +25,6 @@ export async function flip(tools: RunnerTools, by: string): Promise<RestoreView>
       'At a show a flip is looked at first.',
       'Its preview is ready; hold its button to flip.',
     );
-  const recall = recallOf(other.id, other.scope);
+  const recall = recallOf(desk.id, other.id, other.scope);
   return startRestore(tools, { recall, fingerprint: null, fade: 0, answers: [], by });
 }

@@ -1,4 +1,5 @@
 import type { Unconfirmed } from '@old-echo/core/contracts/restore';
+import { movedWithHalves } from '@old-echo/core/desk/pair';
 import type { Settings } from '@old-echo/core/desk/state';
 
 import type { DeskSession } from '../sessions/session';
@@ -9,9 +10,10 @@ const newest = new WeakMap<DeskSession, Map<string, symbol>>();
 
 /**
  * Moves controls for a person at the app, and confirms them. A fader that is dragged sends many moves in a row; only the
- * last of them may insist.
+ * last of them may insist. The other half of a linked pair moves along.
  */
-export async function moveSettings(session: DeskSession, settings: Settings): Promise<Unconfirmed[]> {
+export async function moveSettings(session: DeskSession, moved: Settings): Promise<Unconfirmed[]> {
+  const settings = movedWithHalves(session.profile, session.state, moved);
   const move = Symbol('move');
   const moves = newest.get(session) ?? new Map<string, symbol>();
   newest.set(session, moves);

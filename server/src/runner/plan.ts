@@ -1,10 +1,13 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { Recall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import { preview, type Preview } from '@old-echo/core/preview/preview';
+import type { Settings } from '@old-echo/core/desk/state';
+import { chosenSettings, preview, type Preview } from '@old-echo/core/preview/preview';
 import { fromElsewhere, targetOf, type Sources } from '@old-echo/core/preview/target';
 
 import type { Database } from '../database/connect';
+import { baselineOf, baselineView } from '../desks/baseline';
+import { mustBeOfDesk } from '../desks/fitting';
 import { deskRow, safesOf, thresholdsOf, type DeskRow } from '../desks/store';
 import { placement } from '../placements/store';
 import { journal, restoreView } from '../restores/store';
@@ -14,27 +17,39 @@ import type { DeskSession } from '../sessions/session';
 
 export interface Plan {
   readonly preview: Preview;
+  /** All that was chosen, as it will stand. */
+  readonly chosen: Settings;
   /** What comes back, by name: its id is null once that scene was removed for good. */
-  readonly scene: Pick<SceneView, 'name' | 'number'> & { readonly id: string | null };
+  readonly scene: Pick<SceneView, 'name' | 'number'> & {
+    readonly id: string | null;
+    readonly kind?: SceneView['kind'];
+  };
 }
 
 /** What a recall would do to the desk as it is at this moment. @throws Fault `link-lost`, `not-found`, `refused-input` */
 export async function planRecall(db: Database, session: DeskSession, recall: Recall, row?: DeskRow): Promise<Plan> {
   session.mustBeLinked();
+  if (recall.deskId !== session.deskId)
+    throw new Fault(
+      'refused-input',
+      'This was meant for another desk.',
+      'Nothing was sent. Go to the desk it was prepared for.',
+      'deskId',
+    );
   const [desk, { scene, sources }] = await Promise.all([
     row ?? deskRow(db, session.deskId),
     sourcesOf(db, session, recall),
   ]);
+  const named = [recall.sceneId, recall.relativeTo].flatMap((id) => id ?? []);
+  if (named.length > 0) await mustBeOfDesk(db, desk, named, 'sceneId');
   const { profile, state: now } = session;
-  const target = targetOf(profile, now, recall, sources) ?? now;
+  const target = targetOf(profile, now, recall, sources) ?? {};
+  const what = { profile, now, target, scope: recall.scope, safes: safesOf(desk) };
   return {
     scene,
+    chosen: chosenSettings(what),
     preview: preview({
-      profile,
-      now,
-      target,
-      scope: recall.scope,
-      safes: safesOf(desk),
+      ...what,
       mode: desk.mode,
       thresholds: thresholdsOf(desk),
       muteFirst: recall.muteFirst,
@@ -47,7 +62,7 @@ export async function planRecall(db: Database, session: DeskSession, recall: Rec
 async function sourcesOf(
   db: Database,
   session: DeskSession,
-  { sceneId = '', placementId, resume, relativeTo }: Recall,
+  { sceneId = '', placementId, resume, baseline, relativeTo }: Recall,
 ): Promise<{ scene: Plan['scene']; sources: Sources }> {
   if (resume) {
     const {
@@ -66,6 +81,18 @@ async function sourcesOf(
     if (put.deskId !== session.deskId)
       throw new Fault('refused-input', 'That was put together for another desk.', 'Go to that desk.', 'placementId');
     return { scene: { id: null, name: put.title, number: 0 }, sources: { placement: put } };
+  }
+  if (baseline) {
+    const held = await baselineOf(db, session.deskId);
+    const line = (await baselineView(db, await deskRow(db, session.deskId)))?.line;
+    if (!held || line === undefined)
+      throw new Fault(
+        'refused-input',
+        'Nothing was captured on this desk yet.',
+        'Capture a scene first; what moves from then on can be put back.',
+        'baseline',
+      );
+    return { scene: { id: null, name: line, number: 0 }, sources: { baseline: held.state } };
   }
   const [view, scene, base] = await Promise.all([
     sceneView(db, sceneId),

@@ -10,9 +10,11 @@ import type {
 import { stripName, valueAt, withSettings } from '@old-echo/core/desk/state';
 import { preview, type Preview } from '@old-echo/core/preview/preview';
 import { endsOf } from '@old-echo/core/preview/target';
+import { replacedBy } from '@old-echo/core/scene/baseline';
 import { WHOLE } from '@old-echo/core/scope/rules';
 import { newId } from '../database/new-id';
 
+import { baselineOf } from '../desks/baseline';
 import { mustBeUnlocked } from '../desks/lock';
 import { deskRow } from '../desks/store';
 import { insertRestore, restoreView } from '../restores/store';
@@ -55,7 +57,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     await session.caughtUp();
     const desk = await deskRow(db, session.deskId);
     mustBeUnlocked(desk);
-    const { preview: plan, scene } = await planRecall(db, session, request.recall, desk);
+    const { preview: plan, scene, chosen } = await planRecall(db, session, request.recall, desk);
     if (request.fingerprint !== null && plan.fingerprint !== request.fingerprint)
       throw new Fault(
         'desk-moved',
@@ -73,6 +75,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       wayBackId: wayBack.id,
       wayBackScope: touched(plan),
       plan,
+      replaces: replacedBy(await baselineOf(db, session.deskId), chosen),
     });
     const view = await restoreView(db, id);
     // Only a way back that descends from what stands there can tell that nothing has drifted from it.
@@ -81,7 +84,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     atWork.add(
       run(tools, { view, plan, hold, control })
         .then(({ status, report }) =>
-          endRun(tools, view, request, { desk, whence, production: wayBack.productionId, status, report }),
+          endRun(tools, view, request, { whence, production: wayBack.productionId, chosen, status, report }),
         )
         .finally(letGo)
         // What cannot be written now stays "running" in the journal, and is found there when its lease has run out.

@@ -1,7 +1,9 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { Recall } from '@old-echo/core/contracts/restore';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { laneOfProcessor } from '@old-echo/core/desk/lane';
 import type { Preview } from '@old-echo/core/preview/preview';
+import { scopeOfChanges } from '@old-echo/core/preview/target';
 import { cutTo } from '@old-echo/core/desk/wording';
 import { LONGEST_NAME } from '@old-echo/core/scene/suggest-name';
 import type { Scope } from '@old-echo/core/scope/rules';
@@ -12,7 +14,7 @@ import { restoreView } from '../restores/store';
 import { insertScene } from '../scenes/insert';
 import { sceneView } from '../scenes/store';
 import type { DeskSession } from '../sessions/session';
-import { parentIn } from './capture';
+import { parentsIn } from './capture';
 import type { Plan } from './plan';
 
 /** Keeps everything on the desk, in the version of the scene that comes back or of the one that stands there. */
@@ -21,7 +23,7 @@ export async function keepWayBack(
   session: DeskSession,
   desk: DeskRow,
   recall: Recall,
-  { name, number }: Plan['scene'],
+  target: Plan['scene'],
 ): Promise<SceneView> {
   const of = recall.sceneId ?? desk.scene_id;
   const scene = of ? await sceneView(db, of) : undefined;
@@ -30,20 +32,19 @@ export async function keepWayBack(
     (recall.resume ? await versionOf(db, recall.resume.restoreId) : await firstVersion(db, session.deskId));
   return insertScene(db, session.profile, {
     versionId,
-    name: wayBackName(name, number),
+    name: wayBackName(target),
     note: '',
     milestone: '',
     kind: 'way back',
-    parents: scene ? await parentIn(db, scene.productionId, desk.scene_id) : [],
+    parents: scene ? await parentsIn(db, scene.productionId, desk) : [],
     state: session.state,
     madeAt: new Date(),
   });
 }
 
-const wayBackName = (name: string, number: number): string => {
-  const whole = number > 0 ? `Way back, before restore of ${number}` : `Way back, before ${name}`;
-  return cutTo(whole, LONGEST_NAME);
-};
+/** "Before 9 Chorus": what the desk was before that came back. */
+const wayBackName = (target: Plan['scene']): string =>
+  target.kind === 'way back' ? 'Before a way back' : cutTo(`Before ${sceneTitle(target)}`, LONGEST_NAME);
 
 /** Where ways back of a desk are kept on which no scene stands yet. @throws Fault `refused-input` */
 async function firstVersion(db: Database, deskId: string): Promise<string> {
@@ -69,12 +70,13 @@ async function versionOf(db: Database, restoreId: string): Promise<string> {
   return (await sceneView(db, wayBack?.sceneId ?? '')).versionId;
 }
 
-/** The scope of all cells that a plan touches. Points of a processor that goes may go with it, so their lanes count too. */
-export function touched({ changes, guarded }: Preview): Scope {
-  const strips = new Map<string, Set<string>>();
-  const touch = (section: string, strip: string) => strips.set(section, (strips.get(section) ?? new Set()).add(strip));
-  for (const { section, strip } of changes) touch(section, strip);
-  for (const { key, strip } of changes) if (/^inserts\/.*kind$/.test(key)) touch('automation', strip);
-  for (const strip of guarded) touch('mute', strip);
-  return [...strips].map(([section, of]) => ({ strips: [...of], sections: [section], take: true }));
-}
+/** The scope of all that a plan touches. Points of a processor that goes may go with it, so their lanes count too. */
+export const touched = ({ changes, guarded }: Preview): Scope =>
+  scopeOfChanges([
+    ...changes,
+    ...changes.flatMap(({ strip, key }) => {
+      const lane = laneOfProcessor(key);
+      return lane ? [{ strip, key: lane }] : [];
+    }),
+    ...guarded.map((strip) => ({ strip, key: 'mute/on' })),
+  ]);

@@ -1,15 +1,15 @@
 import { Fault } from '@old-echo/core/contracts/fault';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
-import { mustFit, takeNumber } from './insert';
+import { mustFit, takePlaceIn } from './insert';
 import { freeSceneName, unlessNameIsTaken } from './names';
 import { sceneRow, sceneView } from './store';
 
 /** What a protected scene answers to whatever would take it away. */
-export const isProtected = (number: number, name: string): Fault =>
-  new Fault('protected', `${number} ${name} is protected.`, 'Lift its protection first, if you are sure.');
+export const isProtected = (scene: { readonly number: number | null; readonly name: string }): Fault =>
+  new Fault('protected', `${sceneTitle(scene)} is protected.`, 'Lift its protection first, if you are sure.');
 
 /** Puts a scene into the bin, from where it can come back. @throws Fault `not-found`, `protected` */
 export async function binScene(db: Database, id: string): Promise<SceneView> {
@@ -17,7 +17,7 @@ export async function binScene(db: Database, id: string): Promise<SceneView> {
   const changed = await db('scenes')
     .where({ id, protected: false })
     .update({ binned_at: new Date(), revision: db.raw('revision + 1') });
-  if (changed === 0) throw isProtected(number, name);
+  if (changed === 0) throw isProtected({ number, name });
   return sceneView(db, id);
 }
 
@@ -60,12 +60,15 @@ export async function moveScene(db: Database, id: string, versionId: string): Pr
     const production = (await tx('versions').where({ id: versionId }).forUpdate().first('production_id')) as
       { production_id: string } | undefined;
     const stays = production?.production_id === scene.production_id;
-    const to = stays ? { productionId: scene.production_id, number: scene.number } : await takeNumber(tx, versionId);
+    const to = stays
+      ? { productionId: scene.production_id, place: scene.ordinal, number: scene.number }
+      : await takePlaceIn(tx, versionId, scene.kind === 'scene');
     await tx('scenes')
       .where({ id })
       .update({
         version_id: versionId,
         production_id: to.productionId,
+        ordinal: to.place,
         number: to.number,
         name: scene.kind === 'scene' ? await freeSceneName(tx, versionId, scene.name) : scene.name,
         revision: tx.raw('revision + 1'),

@@ -1,7 +1,7 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { SceneKind, SceneView } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
+import { isWhole, stripName, type State } from '@old-echo/core/desk/state';
 import type { SettingChange } from '@old-echo/core/scene/drift';
 import { newId } from '../database/new-id';
 
@@ -31,7 +31,7 @@ export interface NewScene extends SceneWords {
 /** What else belongs to the same transaction as a new scene. */
 interface Around {
   readonly before?: (tx: Database) => Promise<void>;
-  readonly after?: (tx: Database, id: string) => Promise<unknown>;
+  readonly after?: (tx: Database, scene: { id: string; number: number; name: string }) => Promise<unknown>;
 }
 
 /**
@@ -48,21 +48,22 @@ export async function insertScene(
   const store = () =>
     inTransaction(db, async (tx) => {
       await around.before?.(tx);
-      await writeScene(tx, profile, id, scene);
-      await around.after?.(tx, id);
+      const number = await writeScene(tx, profile, id, scene);
+      await around.after?.(tx, { id, number, name: scene.name });
     });
   await unlessNameIsTaken(scene.name, store);
   return sceneView(db, id);
 }
 
-/** {@link insertScene} inside a transaction, with an id. */
-export async function writeScene(tx: Database, profile: Profile, id: string, scene: NewScene): Promise<void> {
+/** {@link insertScene} inside a transaction, with an id. Returns its number. */
+export async function writeScene(tx: Database, profile: Profile, id: string, scene: NewScene): Promise<number> {
   const [parent] = scene.parents;
   const changes = parent ? await changesSince(tx, profile, parent, scene.state) : [];
-  const seq = await insertWords(tx, id, scene);
+  const { seq, number } = await insertWords(tx, id, { ...scene, partial: !isWhole(profile, scene.state) });
   if (scene.kind === 'scene') await keepOutboard(tx, id, scene.versionId);
   await storeStrips(tx, seq, scene.state, parent);
   await noteMoves(tx, seq, movesIn(profile, scene.state, changes));
+  return number;
 }
 
 /**
@@ -93,7 +94,8 @@ export async function insertCopy(
   await mustFit(tx, id, versionId);
   const [from, tags] = await Promise.all([sceneRow(tx, id), tx('scene_tags').where({ scene_id: id }).pluck('tag')]);
   const words = { versionId, name, note: from.note, milestone: '', tags: tags as string[] };
-  const seq = await insertWords(tx, copy, { ...words, kind: 'scene', parents: [id], madeAt: new Date() });
+  const made = { ...words, kind: 'scene' as const, parents: [id], madeAt: new Date(), partial: from.partial === 1 };
+  const { seq } = await insertWords(tx, copy, made);
   await tx('scenes')
     .where({ id: copy })
     .update({ scope: from.scope as string | null });
@@ -118,8 +120,15 @@ export async function mustFit(db: Database, sceneId: string, versionId: string):
     );
 }
 
-/** The next number of the production a version belongs to, which no other scene gets. */
-export async function takeNumber(tx: Database, versionId: string): Promise<{ productionId: string; number: number }> {
+/**
+ * The next place in the production a version belongs to, and the next number of its captured scenes, where it is to have
+ * one; no other scene gets them.
+ */
+export async function takePlaceIn(
+  tx: Database,
+  versionId: string,
+  numbered: boolean,
+): Promise<{ productionId: string; place: number; number: number | null }> {
   const version = (await tx('versions').where({ id: versionId }).first('production_id', 'name', 'binned_at')) as
     { production_id: string; name: string; binned_at: Date | null } | undefined;
   if (!version)
@@ -129,23 +138,32 @@ export async function takeNumber(tx: Database, versionId: string): Promise<{ pro
   const production = (await tx('productions')
     .where({ id: version.production_id })
     .forUpdate()
-    .first('next_number')) as { next_number: number };
-  await tx('productions').where({ id: version.production_id }).increment('next_number', 1);
-  return { productionId: version.production_id, number: production.next_number };
+    .first('next_number', 'next_ordinal')) as { next_number: number; next_ordinal: number };
+  await tx('productions')
+    .where({ id: version.production_id })
+    .update({ next_ordinal: production.next_ordinal + 1, next_number: production.next_number + (numbered ? 1 : 0) });
+  const number = numbered ? production.next_number : null;
+  return { productionId: version.production_id, place: production.next_ordinal, number };
 }
 
-/** Writes all of a scene but its state; returns what its strips are kept under. */
-async function insertWords(tx: Database, id: string, scene: SceneWords): Promise<number> {
-  const { productionId, number } = await takeNumber(tx, scene.versionId);
+/** Writes all of a scene but its state; returns its number, and what its strips are kept under. */
+async function insertWords(
+  tx: Database,
+  id: string,
+  scene: SceneWords & { readonly partial: boolean },
+): Promise<{ seq: number; number: number }> {
+  const { productionId, place, number } = await takePlaceIn(tx, scene.versionId, scene.kind === 'scene');
   const [seq] = (await tx('scenes').insert({
     id,
     production_id: productionId,
     version_id: scene.versionId,
+    ordinal: place,
     number,
     name: scene.name,
     note: scene.note,
     milestone: scene.milestone,
     kind: scene.kind,
+    partial: scene.partial,
     changed_settings: 0,
     changed_strips: 0,
     made_at: scene.madeAt,
@@ -154,7 +172,7 @@ async function insertWords(tx: Database, id: string, scene: SceneWords): Promise
     await tx('scene_parents').insert(scene.parents.map((parent_id, place) => ({ scene_id: id, parent_id, place })));
   if (scene.tags && scene.tags.length > 0)
     await tx('scene_tags').insert(scene.tags.map((tag) => ({ scene_id: id, tag })));
-  return seq;
+  return { seq, number: number ?? 0 };
 }
 
 interface Moves {

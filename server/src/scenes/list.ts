@@ -56,10 +56,10 @@ export async function scenePage(
     .pluck('id')) as string[];
   const all = () => filtered(db, productionId, filter, binned);
   const page = all()
-    .orderBy('scenes.number', 'desc')
+    .orderBy('scenes.ordinal', 'desc')
     .limit(limit + 1)
     .select('scenes.*');
-  if (before !== undefined) void page.where('scenes.number', '<', before);
+  if (before !== undefined) void page.where('scenes.ordinal', '<', before);
   const [rows, [count]] = (await Promise.all([page, all().count({ n: '*' })])) as [SceneRow[], [{ n: number }]];
   return {
     scenes: await sceneViews(db, rows.slice(0, limit)),

@@ -1,6 +1,8 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import { freeName } from '@old-echo/core/scene/suggest-name';
 
+import type { NamedScene } from '@old-echo/core/contracts/scene';
+
 import type { Database } from '../database/connect';
 
 /** A name that no scene of a version has: the one given, or it with a number behind it. */
@@ -10,6 +12,16 @@ export async function freeSceneName(db: Database, versionId: string, name: strin
     .whereNotNull('own_name')
     .pluck('name')) as string[];
   return freeName(name, taken);
+}
+
+/** The scene of a version that has a name, as names count: without case and accents. */
+export async function sceneNamed(db: Database, versionId: string, name: string): Promise<NamedScene | null> {
+  // The database knows what counts as the same name: it is the one that refuses it.
+  const row = (await db('scenes')
+    .where({ version_id: versionId, own_name: name })
+    .first('id', 'number', 'name', 'revision', { isProtected: 'protected' })) as
+    (Omit<NamedScene, 'isProtected'> & { isProtected: 0 | 1 }) | undefined;
+  return row ? { ...row, isProtected: row.isProtected === 1 } : null;
 }
 
 const WHAT = { 'This version': 'a scene', 'This production': 'a version', 'The library': 'a preset' } as const;

@@ -13,7 +13,7 @@ export async function pastOf(db: Database, profile: Profile, versionId: string, 
     .join('scene_strips', 'scene_strips.scene_seq', 'scenes.seq')
     .where({ version_id: versionId, kind: 'scene', strip })
     .whereNull('binned_at')
-    .orderBy('number')
+    .orderBy('ordinal')
     .select('scenes.id', 'number', 'name', 'made_at', { stripStateId: 'strip_state_id' })) as {
     id: string;
     number: number;

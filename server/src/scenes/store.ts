@@ -13,12 +13,16 @@ export interface SceneRow {
   readonly seq: number;
   readonly version_id: string;
   readonly production_id: string;
-  readonly number: number;
+  /** Where it stands among all of its production. */
+  readonly ordinal: number;
+  /** Null for what was kept by itself. */
+  readonly number: number | null;
   readonly name: string;
   readonly note: string;
   readonly milestone: string;
   readonly kind: SceneKind;
   readonly protected: 0 | 1;
+  readonly partial: 0 | 1;
   readonly scope: unknown;
   readonly changed_settings: number;
   readonly changed_strips: number;
@@ -37,22 +41,24 @@ export async function sceneViews(db: Database, rows: readonly SceneRow[]): Promi
       .orderBy('place')
       .select('scene_id', 'parent_id', 'number'),
     db('scene_tags').whereIn('scene_id', ids).orderBy('tag'),
-  ])) as [{ scene_id: string; parent_id: string; number: number }[], { scene_id: string; tag: string }[]];
+  ])) as [{ scene_id: string; parent_id: string; number: number | null }[], { scene_id: string; tag: string }[]];
   const [linksOf, tagsOf] = [byScene(links), byScene(tags)];
   return rows.map((row) => ({
     id: row.id,
     productionId: row.production_id,
     versionId: row.version_id,
-    number: row.number,
+    number: row.number ?? 0,
+    place: row.ordinal,
     name: row.name,
     note: row.note,
     milestone: row.milestone,
     tags: (tagsOf.get(row.id) ?? []).map(({ tag }) => tag),
     protected: row.protected === 1,
+    partial: row.partial === 1,
     kind: row.kind,
     parents: (linksOf.get(row.id) ?? []).map((link) => link.parent_id),
     parentNumber: linksOf.get(row.id)?.[0]?.number ?? null,
-    joins: (linksOf.get(row.id) ?? []).slice(1).map(({ number }) => number),
+    joins: (linksOf.get(row.id) ?? []).slice(1).flatMap(({ number }) => number ?? []),
     scope: row.scope === null ? null : readShape(scopeShape, fromJson(row.scope)),
     changed: { settings: row.changed_settings, strips: row.changed_strips },
     madeAt: row.made_at.toISOString(),
@@ -120,6 +126,7 @@ export async function editScene(db: Database, id: string, edit: SceneEdit): Prom
       const changed = await tx('scenes')
         .where({ id, revision })
         .update({ ...columns, revision: revision + 1 });
+      if (edit.name !== undefined) await giveNumber(tx, id);
       if (changed === 0) throw changedMeanwhile((await sceneRow(tx, id)).name);
       if (!tags) return;
       await tx('scene_tags').where({ scene_id: id }).delete();
@@ -127,6 +134,17 @@ export async function editScene(db: Database, id: string, edit: SceneEdit): Prom
     }),
   );
   return sceneView(db, id);
+}
+
+/** Gives a scene that was kept by itself, and is someone's own now, the next number of its production. */
+async function giveNumber(tx: Database, id: string): Promise<void> {
+  const { number, production_id } = await sceneRow(tx, id);
+  if (number !== null) return;
+  const production = (await tx('productions').where({ id: production_id }).forUpdate().first('next_number')) as {
+    next_number: number;
+  };
+  await tx('productions').where({ id: production_id }).increment('next_number', 1);
+  await tx('scenes').where({ id }).update({ number: production.next_number });
 }
 
 /** What the second of two people is told who edited the same thing. */

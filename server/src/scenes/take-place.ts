@@ -1,6 +1,7 @@
 import type { Database } from '../database/connect';
+import { replaceInBaselines } from '../desks/baseline';
 
-/** A number that no scene gets, for the moment in which two change theirs. */
+/** A place that no scene gets, for the moment in which two change theirs. */
 const NOWHERE = 4_294_967_295;
 
 /** Lets a scene be to others what another was: its scope, its pins, and where it stands or is flipped to. */
@@ -11,14 +12,14 @@ export async function handOver(tx: Database, from: string, to: string): Promise<
   await tx('desks').where({ flip_scene_id: from }).update({ flip_scene_id: to });
 }
 
-/** Puts a scene into the place of another of its production: each gets the other's number, and it stands where that stood. */
+/** Puts a scene into the place of another of its production: each gets the other's place and number. */
 export async function takePlace(tx: Database, from: string, to: string): Promise<void> {
-  const number = async (id: string) =>
-    ((await tx('scenes').where({ id }).first('number')) as { number: number }).number;
-  const [old, own] = [await number(from), await number(to)];
-  await tx('scenes').where({ id: to }).update({ number: NOWHERE });
-  await tx('scenes').where({ id: from }).update({ number: own });
-  await tx('scenes').where({ id: to }).update({ number: old });
-  await tx('desks').where({ scene_id: from }).update({ scene_id: to });
+  const at = async (id: string) =>
+    (await tx('scenes').where({ id }).first('ordinal', 'number')) as { ordinal: number; number: number | null };
+  const [old, own] = [await at(from), await at(to)];
+  await tx('scenes').where({ id: to }).update({ ordinal: NOWHERE, number: null });
+  await tx('scenes').where({ id: from }).update(own);
+  await tx('scenes').where({ id: to }).update(old);
+  await replaceInBaselines(tx, from, to);
   await handOver(tx, from, to);
 }

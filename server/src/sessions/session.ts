@@ -2,7 +2,7 @@ import { Fault } from '@old-echo/core/contracts/fault';
 import type { DeskLinkView } from '@old-echo/core/contracts/desk';
 import { specAt, type Profile } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
-import { untouched, valueAt, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+import { valueAt, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
 import type { DeskLink } from '@old-echo/desk-link/link';
 
 export type SessionEvent =
@@ -22,8 +22,12 @@ const READ_AGAIN = 500;
  * from the desk at any time, so any number of servers can hold one.
  */
 export class DeskSession {
-  /** Settings as last heard. Only to be believed while {@link link} says `linked`. */
+  /** Settings as last heard, by this server or one before it. Only to be believed while {@link link} says `linked`. */
   state: State;
+  /** Whether anything was ever heard of the desk; before that nothing is claimed of it. */
+  get everHeard(): boolean {
+    return Object.keys(this.state).length > 0;
+  }
   private view: DeskLinkView = { state: 'unlinked', why: 'Looking for the desk.' };
   private readings = 0;
   private readonly listeners = new Set<(event: SessionEvent) => void>();
@@ -32,8 +36,9 @@ export class DeskSession {
   constructor(
     readonly deskId: string,
     readonly wire: DeskLink,
+    before: State = {},
   ) {
-    this.state = untouched(wire.profile);
+    this.state = before;
     this.stopListening = wire.listen((event) => {
       if (event.type === 'linked' || event.type === 'lost-track') void this.readEverything();
       if (event.type === 'unlinked') this.setLink({ state: 'unlinked', why: event.why });

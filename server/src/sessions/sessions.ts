@@ -2,6 +2,7 @@ import { Fault } from '@old-echo/core/contracts/fault';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 
 import type { Database } from '../database/connect';
+import { lastHeard } from '../desks/heard';
 import { deskRows } from '../desks/store';
 import { readStoredProfile } from '../profiles/store';
 import { DeskSession, type SessionEvent } from './session';
@@ -23,7 +24,9 @@ export class Sessions {
     for (const row of await deskRows(db)) {
       if (this.sessions.has(row.id)) continue;
       const profile = await readStoredProfile(db, row.profile_id);
-      const session = new DeskSession(row.id, new OscLink({ profile, host: row.host, port: row.port }));
+      const before = await lastHeard(db, row.id);
+      const wire = new OscLink({ profile, host: row.host, port: row.port });
+      const session = new DeskSession(row.id, wire, before?.state);
       session.listen((event) => this.listeners.forEach((listener) => listener(row.id, event)));
       this.sessions.set(row.id, session);
     }

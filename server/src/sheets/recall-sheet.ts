@@ -53,7 +53,7 @@ export function recallSheet(profile: Profile, { title, note, state, outboard, ph
   });
   return printedPage(
     title,
-    `<p>${escapeHtml(note)}</p><p>Strips in use, on ${escapeHtml(profile.name)}. What is not listed stands as on an untouched desk.</p>
+    `<p>${escapeHtml(note)}</p><p>Strips in use, on ${escapeHtml(profile.name)}. What is not listed is as on an untouched desk, belongs to a processor that is off, or is not part of the scene.</p>
 ${strips.join('\n')}${beside(outboard, photos)}`,
   );
 }

@@ -13,7 +13,7 @@ export interface StorageCheck {
   readonly bytes: number;
   /** Strip states that no scene is made of and no other state is told from. */
   readonly orphans: number;
-  /** Scenes that have fewer strips than their desk. */
+  /** Scenes that have fewer strips than their desk, of those that are not a part of one by intent. */
   readonly incomplete: readonly number[];
   /** Strip states that do not read back as what their fingerprint says. */
   readonly spoiled: number;
@@ -51,6 +51,7 @@ async function incompleteScenes(db: Database): Promise<number[]> {
   const rows = (await db('scenes')
     .leftJoin('scene_strips', 'scene_strips.scene_seq', 'scenes.seq')
     .join('productions', 'productions.id', 'scenes.production_id')
+    .where({ partial: false })
     .groupBy('scenes.seq')
     .select('scenes.number', 'desk_id', { n: db.raw('COUNT(strip)') })) as {
     number: number;

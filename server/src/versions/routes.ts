@@ -9,7 +9,7 @@ import type { Database } from '../database/connect';
 import { productionMustBeUnlocked } from '../desks/lock';
 import type { Live } from '../live/live';
 import { profileOfProduction } from '../productions/store';
-import { freeSceneName } from '../scenes/names';
+import { freeSceneName, sceneNamed } from '../scenes/names';
 import { pastOf } from '../scenes/past';
 import { removeScenes } from '../scenes/remove';
 import { binVersion, bringVersionBack, editVersion, versionRow } from './store';
@@ -47,7 +47,8 @@ export function versionRoutes(db: Database, live: Live): Router {
     })
     .get('/:id/free-name', async (req, res) => {
       const { name } = readShape(freeNameShape, req.query);
-      res.json({ name: await freeSceneName(db, (await versionRow(db, req.params.id)).id, name) });
+      const { id } = await versionRow(db, req.params.id);
+      res.json({ name: await freeSceneName(db, id, name), taken: await sceneNamed(db, id, name) });
     })
     .get('/:id/past', async (req, res) => {
       const version = await versionRow(db, req.params.id);

@@ -128,7 +128,7 @@ export async function binVersion(db: Database, id: string): Promise<void> {
       .where({ version_id: id, protected: true })
       .whereNull('binned_at')
       .first('number', 'name')) as { number: number; name: string } | undefined;
-    if (safe) throw isProtected(safe.number, safe.name);
+    if (safe) throw isProtected(safe);
     await tx('versions')
       .where({ id })
       .update({ binned_at: new Date(), revision: tx.raw('revision + 1') });

@@ -12,6 +12,9 @@ import * as library from './009-library';
 import * as parts from './010-parts';
 import * as files from './011-files';
 import * as stemPeaks from './012-stem-peaks';
+import * as baselines from './013-baselines';
+import * as ordinals from './014-ordinals';
+import * as venuesBack from './015-venues-back';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -26,6 +29,9 @@ const list: Record<string, Knex.Migration> = {
   '010-parts': { up: parts.up, down: refuse },
   '011-files': { up: files.up, down: refuse },
   '012-stem-peaks': { up: stemPeaks.up, down: refuse },
+  '013-baselines': { up: baselines.up, down: refuse },
+  '014-ordinals': { up: ordinals.up, down: refuse },
+  '015-venues-back': { up: venuesBack.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
