@@ -1,1 +1,1 @@
-export { CaptureScreen as default } from '../src/features/capture/capture-screen';
+export { ToCapture as default } from '../src/features/restore/to-its-desk';

@@ -5,16 +5,16 @@ import { folded } from '../src/features/mixes/fold';
 import { tagsIn } from '../src/features/mixes/tags-in';
 import { lanesOf, linesThrough } from '../src/features/mixes/tide-lines';
 
-const version = (id: string, oldest: number, newest: number, fromNumber: number | null): VersionView => ({
+const version = (id: string, oldest: number, newest: number, fromPlace: number | null): VersionView => ({
   id,
   name: id,
   note: '',
   work: 'working',
   fromSceneId: null,
   followsId: null,
-  fromNumber,
+  fromPlace,
   newestSceneId: null,
-  numbers: { oldest, newest },
+  places: { oldest, newest },
   scenes: 1,
   binnedAt: null,
   revision: 1,
@@ -59,6 +59,7 @@ const scene = (number: number, kind: SceneView['kind']): SceneView => ({
     productionId: 'p',
     versionId: 'main',
     number,
+    place: number,
     name: `Scene ${number}`,
     note: '',
     milestone: '',
@@ -66,6 +67,7 @@ const scene = (number: number, kind: SceneView['kind']): SceneView => ({
   ...{
     tags: [],
     protected: false,
+    partial: false,
     kind,
     parents: [],
     parentNumber: null,

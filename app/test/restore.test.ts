@@ -76,9 +76,9 @@ test.each([
 
 test('a recall goes into an address and comes out of it; anything else in its place is not one', () => {
   const id = '01M88KKM5EE60HA6XZ3PE5DD7R';
-  const recall = recallOf(id, EVERYTHING, { onto: [{ from: 'in.3', to: ['in.4'] }], relativeTo: id });
+  const recall = recallOf(id, id, EVERYTHING, { onto: [{ from: 'in.3', to: ['in.4'] }], relativeTo: id });
   const text = new URL(previewHref(recall) as string, 'http://localhost').searchParams.get('recall') ?? '';
-  expect(readRecall({ sceneId: id }, text)).toEqual(recall);
+  expect(readRecall({ deskId: id, sceneId: id }, text)).toEqual(recall);
   for (const wrong of [undefined, '', '{', '[]', '{"scope": "all"}', '{"scope": [], "colour": 1}'])
-    expect(readRecall({ sceneId: id }, wrong)).toBeUndefined();
+    expect(readRecall({ deskId: id, sceneId: id }, wrong)).toBeUndefined();
 });

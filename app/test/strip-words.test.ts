@@ -16,14 +16,14 @@ describe('a strip in a few words', () => {
   test.each([
     [[change('fader/level')], ''],
     [[change('eq/1/gain'), change('eq/2/gain'), change('compressor/ratio')], 'EQ 2 · Comp 1'],
-    [[change('mute/on', true), change('sends/mix.1/level')], 'muted · Sends 1'],
-    [[change('mute/on', false)], 'opens'],
+    [[change('mute/on', true), change('sends/mix.1/level')], 'mutes · Sends 1'],
+    [[change('mute/on', false)], 'unmutes'],
   ])('%# what changed', (changes, words) => expect(sectionCounts(changes)).toBe(words));
 
   test('safe, partly safe and linked', () => {
     const linked = input(quay, { 'in.1/source/link': true });
     expect([stripState(linked, 'all'), stripState(input(quay), 'some'), stripState(undefined, 'none')]).toEqual([
-      'safe · linked',
+      'safe · stereo link',
       'partly safe',
       '',
     ]);
@@ -38,8 +38,12 @@ describe('a strip in a few words', () => {
   test.each([
     ['gate', {}, 'off'],
     ['fader', { 'in.1/fader/level': -4 }, '\u22124.0 dB'],
-    ['sends', {}, 'none open'],
-    ['sends', { 'in.1/sends/mix.1/level': -6, 'in.1/sends/mix.2/level': -6, 'in.1/sends/mix.2/on': false }, '1 open'],
+    ['sends', {}, 'no sends on'],
+    [
+      'sends',
+      { 'in.1/sends/mix.1/level': -6, 'in.1/sends/mix.2/level': -6, 'in.1/sends/mix.2/on': false },
+      '1 send on',
+    ],
     ['source', {}, 'Stage 1'],
     ['pan', { 'in.1/pan/position': -20 }, 'L 20'],
     ['label', { 'in.1/label/name': 'Fiddle' }, 'Fiddle'],

@@ -1,44 +1,49 @@
 import { createSelector } from '@reduxjs/toolkit';
 import { skipToken } from '@reduxjs/toolkit/query';
+import { useGlobalSearchParams } from 'expo-router';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import { untouched, type State } from '@old-echo/core/desk/state';
+import type { State } from '@old-echo/core/desk/state';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { stripDrift, type SettingChange } from '@old-echo/core/scene/drift';
 
-import { api, useProfileQuery, useSceneStateQuery } from '../store/api';
+import { api, useBaselineQuery, useProfileQuery } from '../store/api';
 import { useAppSelector, type RootState } from '../store/store';
 
 export interface DeskNow {
   readonly desk: DeskView;
   readonly profile: Profile;
-  /** As last heard; before anything was heard, the desk untouched. */
+  /** As last heard; without any strip where nothing was ever heard. */
   readonly state: State;
+  /** Whether anything was ever heard of the desk. */
+  readonly known: boolean;
   /** Whether {@link state} is what the desk holds at this moment. */
   readonly linked: boolean;
 }
 
-/** The desk that is followed, or undefined until it is known. Draws anew with every move: for screens, not for rows. */
-export function useDesk(): DeskNow | undefined {
-  const { desk, state, heard } = useAppSelector((root) => root.live);
-  const profile = useProfileQuery(desk?.profileId ?? skipToken).data;
-  // What every desk of this kind starts from, so that an unlinked desk can still be looked at.
-  return desk && profile
-    ? {
-        desk,
-        profile,
-        state: state ?? untouchedOnce(profile),
-        linked: heard && desk.link.state === 'linked' && state !== null,
-      }
-    : undefined;
+/** The desk that the address of the page names, or the one that this tab is on. */
+export function useDeskId(): string | null {
+  const { desk: named } = useGlobalSearchParams<{ desk?: string }>();
+  const followed = useAppSelector((root) => root.place.deskId);
+  return named ?? followed;
 }
 
-const blank = new WeakMap<Profile, State>();
-function untouchedOnce(profile: Profile): State {
-  const state = blank.get(profile) ?? untouched(profile);
-  blank.set(profile, state);
-  return state;
+/**
+ * The desk that the address names or this tab is on, or undefined until it is known, or where it is not the one that is
+ * meant. Draws anew with every move: for screens, not for rows.
+ */
+export function useDesk(meant?: string): DeskNow | undefined {
+  const wanted = useDeskId();
+  const { deskId, desk, state, heard } = useAppSelector((root) => root.live);
+  const profile = useProfileQuery(desk?.profileId ?? skipToken).data;
+  if (!desk || !profile || desk.id !== deskId || desk.id !== (meant ?? wanted)) return undefined;
+  const linked = heard && desk.link.state === 'linked' && state !== null;
+  // What was heard before is on its way as soon as the server says that there is such a thing.
+  if (state === null && desk.heardAt !== null) return undefined;
+  return { desk, profile, state: state ?? NOTHING_KNOWN, known: state !== null, linked };
 }
+
+const NOTHING_KNOWN: State = {};
 
 /** Drift per strip, remembered for as long as neither side of the strip changes. */
 const drifts = new WeakMap<object, WeakMap<object, readonly SettingChange[]>>();
@@ -53,12 +58,18 @@ export function driftOfStrip(profile: Profile, strip: string, was: State, now: S
   return found;
 }
 
-const sceneStateOf = (root: RootState, id: string) => api.endpoints.sceneState.select(id)(root).data;
+const baselineOf = (root: RootState): State | undefined => {
+  const { desk } = root.live;
+  return desk?.baseline
+    ? api.endpoints.baseline.select({ desk: desk.id, revision: desk.baseline.revision, scene: desk.scene?.id })(root)
+        .data
+    : undefined;
+};
 
 const selectDrift = createSelector(
   [
     (root: RootState) => root.live.state,
-    (root: RootState) => (root.live.desk?.scene ? sceneStateOf(root, root.live.desk.scene.id) : undefined),
+    baselineOf,
     (root: RootState) =>
       root.live.desk ? api.endpoints.profile.select(root.live.desk.profileId)(root).data : undefined,
   ],
@@ -66,15 +77,17 @@ const selectDrift = createSelector(
     now && was && profile ? profile.strips.flatMap((strip) => driftOfStrip(profile, strip, was, now)) : [],
 );
 
-/** The scene that stands on the desk, as it was captured. */
-export function useStandingState(): State | undefined {
-  const id = useAppSelector((root) => root.live.desk?.scene?.id);
-  return useSceneStateQuery(id ?? skipToken).data;
+/** What the desk is meant to hold, after the last capture or restore. */
+export function useBaseline(): State | undefined {
+  const desk = useAppSelector((root) => root.live.desk);
+  const asked = desk?.baseline && { desk: desk.id, revision: desk.baseline.revision, scene: desk.scene?.id };
+  return useBaselineQuery(asked ?? skipToken).data;
 }
 
-/** Every setting that has moved on the desk since the scene it stands on. */
-export function useDrift(): readonly SettingChange[] {
-  // Loads the scene where no screen has yet.
-  useStandingState();
-  return useAppSelector(selectDrift);
+/** Every setting that has moved on the desk since it was what it is meant to hold; undefined while that is not known. */
+export function useDrift(): readonly SettingChange[] | undefined {
+  const baseline = useBaseline();
+  const known = useAppSelector((root) => root.live.state !== null);
+  const drift = useAppSelector(selectDrift);
+  return known && baseline ? drift : undefined;
 }

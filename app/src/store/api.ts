@@ -37,7 +37,16 @@ import type {
   ProductionView,
   VersionEdit,
 } from '@old-echo/core/contracts/production';
-import type { Capture, Distance, SceneEdit, SceneFilter, ScenePage, SceneView } from '@old-echo/core/contracts/scene';
+import type {
+  Capture,
+  Distance,
+  NamedScene,
+  Replacement,
+  SceneEdit,
+  SceneFilter,
+  ScenePage,
+  SceneView,
+} from '@old-echo/core/contracts/scene';
 import type {
   Analysis,
   BlindTestView,
@@ -128,6 +137,10 @@ export const api = createApi({
       query: ({ id, edit }) => ({ url: `/desks/${id}`, method: 'PATCH', body: edit }),
       invalidatesTags: ['desks'],
     }),
+    /** What a desk is meant to hold, by its revision and, where it is a scene whole, by that. */
+    baseline: build.query<State, { desk: string; revision: number; scene: string | undefined }>({
+      query: ({ desk }) => `/desks/${desk}/baseline`,
+    }),
     profile: build.query<Profile, string>({
       query: (id) => `/profiles/${id}`,
       transformResponse: readProfile,
@@ -171,12 +184,12 @@ export const api = createApi({
     }),
     undo: build.mutation<unknown, Undo>({
       query: ({ url, body }) => post(url, body),
-      invalidatesTags: [...HISTORY, 'desks', 'scopes', 'presets'],
+      invalidatesTags: [...HISTORY, 'desks', 'scopes', 'presets', 'halls', 'wishes', 'outboard', 'stems'],
     }),
     scenes: build.infiniteQuery<ScenePage, ScenesOf, number | null>({
       infiniteQueryOptions: {
         initialPageParam: null,
-        getNextPageParam: (page) => (page.more ? page.scenes.at(-1)?.number : undefined),
+        getNextPageParam: (page) => (page.more ? page.scenes.at(-1)?.place : undefined),
       },
       query: ({ queryArg: { production, ...filter }, pageParam }) => ({
         url: `/productions/${production}/scenes`,
@@ -184,7 +197,7 @@ export const api = createApi({
       }),
       providesTags: ['scenes'],
     }),
-    freeName: build.query<{ name: string }, { version: string; name: string }>({
+    freeName: build.query<{ name: string; taken: NamedScene | null }, { version: string; name: string }>({
       query: ({ version, name }) => ({ url: `/versions/${version}/free-name`, params: { name } }),
       providesTags: ['scenes'],
     }),
@@ -204,7 +217,7 @@ export const api = createApi({
       query: ({ id, versionId }) => post(`/scenes/${id}/move`, { versionId }),
       invalidatesTags: HISTORY,
     }),
-    replaceScene: build.mutation<SceneView, { desk: string; sceneId: string; revision: number }>({
+    replaceScene: build.mutation<SceneView, { desk: string } & Replacement>({
       query: ({ desk, ...scene }) => post(`/desks/${desk}/replacements`, scene),
       invalidatesTags: HISTORY,
     }),
@@ -470,6 +483,7 @@ export const api = createApi({
 });
 
 export const {
+  useBaselineQuery,
   useDesksQuery,
   useEditDeskMutation,
   useProfileQuery,

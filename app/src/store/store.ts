@@ -2,6 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 
 import { liveSlice } from '../live/live-slice';
+import { draftSlice } from '../features/capture/draft-slice';
 import { selectionSlice } from '../features/desk/selection-slice';
 import { placeSlice } from '../features/shell/place-slice';
 import { mixesSlice } from '../features/mixes/mixes-slice';
@@ -16,6 +17,7 @@ export const store = configureStore({
     [mixesSlice.name]: mixesSlice.reducer,
     [selectionSlice.name]: selectionSlice.reducer,
     [noticeSlice.name]: noticeSlice.reducer,
+    [draftSlice.name]: draftSlice.reducer,
   },
   // States of ten thousand settings are walked by these checks on every action; the types guard against both mistakes.
   middleware: (standard) => standard({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),

@@ -3,6 +3,7 @@ import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 're
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 
+import { useKeys } from './use-keys';
 import { Icon } from './icon';
 import { useLook } from './theme';
 import { CORNER, LIST_WIDTH, READING, SPACE, TOUCH, WIDE } from './tokens';
@@ -13,7 +14,7 @@ export const useWide = (): boolean => useWindowDimensions().width >= WIDE;
 interface HeadProps {
   readonly title: string;
   /** A line above the title. */
-  readonly over?: string;
+  readonly over?: string | undefined;
   /** A line below it. */
   readonly under?: string;
   readonly onBack?: (() => void) | undefined;
@@ -25,6 +26,8 @@ interface HeadProps {
 /** The head of a screen. */
 export function Head({ title, over, under, onBack, onTitle, side }: HeadProps) {
   const look = useLook();
+  // Whatever can be gone back from answers to Escape.
+  useKeys(onBack ? { Escape: onBack } : {});
   return (
     <View style={[styles.head, { borderColor: look.line }]}>
       {onBack ? (

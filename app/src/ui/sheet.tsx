@@ -2,26 +2,32 @@ import type { ReactNode } from 'react';
 import { ScrollView, StyleSheet } from 'react-native';
 import { Modal, Portal } from 'react-native-paper';
 
+import { useKeys } from './use-keys';
 import { useLook } from './theme';
 import { CORNER, SPACE } from './tokens';
+import { useLayer } from './use-layer';
 import { Words } from './words';
 
 interface SheetProps {
   readonly title: string;
   readonly open: boolean;
   readonly onClose: () => void;
+  /** Keys of its own, besides Escape. */
+  readonly keys?: Readonly<Record<string, () => void>>;
   /** Stays in place above what scrolls. */
   readonly above?: ReactNode;
   readonly children: ReactNode;
 }
 
 /** Something to choose from, over the screen. */
-export function Sheet({ title, open, onClose, above, children }: SheetProps) {
+export function Sheet({ title, open, onClose, keys, above, children }: SheetProps) {
   const look = useLook();
+  useLayer(open, onClose);
+  useKeys(open ? { Escape: onClose, ...keys } : {}, open);
   return (
     <Portal>
       <Modal visible={open} onDismiss={onClose} contentContainerStyle={[styles.sheet, { backgroundColor: look.card }]}>
-        <Words kind="heading" style={styles.title}>
+        <Words kind="heading" style={styles.title} role="heading">
           {title}
         </Words>
         {above}

@@ -1,1 +1,1 @@
-export { ScopeScreen as default } from '../../../src/features/restore/scope-screen';
+export { ToScope as default } from '../../../src/features/restore/to-its-desk';

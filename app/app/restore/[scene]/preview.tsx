@@ -1,1 +1,1 @@
-export { PreviewScreen as default } from '../../../src/features/restore/preview-screen';
+export { ToPreview as default } from '../../../src/features/restore/to-its-desk';

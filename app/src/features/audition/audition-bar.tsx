@@ -1,3 +1,4 @@
+import { useRouter } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import Pause from 'lucide-react-native/icons/pause';
@@ -12,7 +13,7 @@ import { useWide } from '../../ui/page';
 import { useLook } from '../../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
 import { Words } from '../../ui/words';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { BlindSheet } from './blind-sheet';
 import { HeardSheet } from './heard-sheet';
 import { clock, heardWords } from './heard-words';
@@ -31,6 +32,7 @@ interface AuditionBarProps {
 /** Listening to A and B: together in time, one of them heard, as loud as one another. */
 export function AuditionBar({ audition, title }: AuditionBarProps) {
   const look = useLook();
+  const router = useRouter();
   const { mixA, mixB, listening, listen } = audition;
   const fault = mixA.fault ?? mixB.fault;
   const [left, right] = [mixA.view, mixB.view];
@@ -42,6 +44,15 @@ export function AuditionBar({ audition, title }: AuditionBarProps) {
     <View style={[styles.bar, { backgroundColor: look.card, borderColor: look.line }]} testID="audition">
       {ready ? (
         <Ready a={left} b={right} audition={audition} />
+      ) : audition.stems === 0 ? (
+        <>
+          <Words style={styles.fill}>No stems yet: with the recordings attached, any two mixes can be heard.</Words>
+          <Action
+            kind="small"
+            title="Attach stems"
+            onPress={() => router.navigate(`/mixes/${audition.productionId}/stems`)}
+          />
+        </>
       ) : !listening ? (
         <Action
           kind={title ? 'other' : 'main'}

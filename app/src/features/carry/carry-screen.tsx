@@ -3,6 +3,7 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { CarryRequest } from '@old-echo/core/contracts/carrying';
 import { plural } from '@old-echo/core/desk/wording';
 
@@ -22,7 +23,7 @@ import { Failed, Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
 import { TickRow } from '../restore/tick-row';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { Matches } from './matches';
 
 /** Carries a scene, a version or a whole production over to another desk: to which, who goes where, and what cannot come. */
@@ -60,7 +61,7 @@ export function CarryScreen() {
   if (!productions || !desks) return <Waiting what="Looking at the desks" />;
   if (!production) return <Empty title="There is no such production">Choose one under Mixes first.</Empty>;
   const others = desks.filter((desk) => desk.id !== production.deskId);
-  const what = sceneView ? `${sceneView.number} ${sceneView.name}` : production.name;
+  const what = sceneView ? sceneTitle(sceneView) : production.name;
   const here = productions.filter((one) => one.deskId === deskId && one.binnedAt === null);
   const left = preview?.matches.filter(({ to }) => to === null).length ?? 0;
   const go = () =>

@@ -4,6 +4,7 @@ import { StyleSheet, View } from 'react-native';
 import Plus from 'lucide-react-native/icons/plus';
 import Trash from 'lucide-react-native/icons/trash';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { dependencies } from '@old-echo/core/combine/dependencies';
 import { combinedSentence } from '@old-echo/core/combine/sentence';
 import { outputDifferences } from '@old-echo/core/compare/compare';
@@ -25,7 +26,7 @@ import { StateSheet } from '../compare/state-sheet';
 import { useSide } from '../compare/use-side';
 import { noticed } from '../shell/notice-slice';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { combineHref } from './combine-link';
 import { Conflicts } from './conflicts';
 import { KeepSheet } from './keep-sheet';
@@ -91,7 +92,7 @@ function Combine({ combination, others }: CombineProps) {
     scene === recipe.base ? 'A' : String.fromCharCode('B'.charCodeAt(0) + Math.max(0, taken.indexOf(scene)));
   const nameOf = (scene: string) => {
     const of = sources[scene]?.scene;
-    return of ? `${of.number} ${of.name}` : 'a scene';
+    return of ? sceneTitle(of) : 'a scene';
   };
   const leans = dependencies(profile, made.state, made.origins, (scene) => sources[scene]?.state ?? {});
   const sentence = combinedSentence(profile, base.state, made.origins, nameOf, recipe.base);
@@ -104,7 +105,7 @@ function Combine({ combination, others }: CombineProps) {
     audition?.choose({ solo: audition.heard.solo === strip ? null : strip });
     if (audition && !audition.listening) audition.listen();
   };
-  const back = () => router.navigate(`/mixes/${saved.productionId}`);
+  const back = () => (router.canGoBack() ? router.back() : router.navigate(`/mixes/${saved.productionId}`));
   useKeys({ Escape: back });
   const empty = Object.keys(made.origins).length === 0 && !recipe.merge;
   const open = made.unsettled.length;

@@ -1,5 +1,6 @@
 import { StyleSheet, View } from 'react-native';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { settle, SETTLE_RULES, type SettleRule } from '@old-echo/core/combine/settle';
 import { cellOf, type Conflict } from '@old-echo/core/combine/three-way';
 import { specAt, type Profile } from '@old-echo/core/desk/profile';
@@ -43,7 +44,7 @@ export function Conflicts({ combination, onHear }: ConflictsProps) {
       <Words tone="second">
         {open === 0
           ? 'All are settled.'
-          : `${plural(open, 'cell')} to settle. Until then they stand as in ${base.scene.number} ${base.scene.name}; you can leave and go on another day.`}
+          : `${plural(open, 'cell')} to settle. Until then they stand as in ${sceneTitle(base.scene)}; you can leave and go on another day.`}
       </Words>
       <View style={styles.chips}>
         {SETTLE_RULES.map((rule) => (
@@ -55,7 +56,7 @@ export function Conflicts({ combination, onHear }: ConflictsProps) {
         const chosen = recipe.picks[cell];
         const option = ({ scene }: Source, letter: string, side: 'was' | 'now') => (
           <Option
-            title={`${letter}: ${scene.number} ${scene.name}`}
+            title={`${letter}: ${sceneTitle(scene)}`}
             under={said(profile, conflict, side, combination)}
             chosen={chosen === scene.id}
             onPress={() => pick({ [cell]: scene.id })}

@@ -2,6 +2,7 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { LONGEST_NOTE } from '@old-echo/core/contracts/words';
 import { LONGEST_NAME } from '@old-echo/core/scene/suggest-name';
 
@@ -36,7 +37,7 @@ export function KeepSheet({ combination: { saved, base }, note: suggested, onClo
   const save = (restore: boolean) =>
     void done(
       keep({ id: saved.id, keep: { name, note, revision: saved.revision } }),
-      (scene) => `${scene.number} ${scene.name} is kept.`,
+      (scene) => `${sceneTitle(scene)} is kept.`,
     ).then((scene) => {
       if (!scene) return;
       router.replace(restore ? `/restore/${scene.id}` : `/mixes/${scene.productionId}/scene/${scene.id}`);

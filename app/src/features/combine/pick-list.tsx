@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
 import { cellOf } from '@old-echo/core/combine/three-way';
-import { compare, type CellDifference } from '@old-echo/core/compare/compare';
+import { comparable, compare, type CellDifference } from '@old-echo/core/compare/compare';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { SECTIONS, sectionName } from '@old-echo/core/desk/wording';
@@ -29,7 +29,10 @@ export function PickList({ combination, from, letterOf }: PickListProps) {
   const { profile, base, sources, made, recipe, pick } = combination;
   const [shown, setShown] = useState(AT_FIRST);
   const other = sources[from]?.state;
-  const cells = useMemo(() => (other ? compare(profile, base.state, other).cells : []), [profile, base.state, other]);
+  const cells = useMemo(
+    () => (other ? compare(profile, ...comparable(base.state, other)).cells : []),
+    [profile, base.state, other],
+  );
   const originOf = (cell: CellDifference) => made.origins[cellOf(cell)] ?? recipe.base;
   const isTaken = (cell: CellDifference) => originOf(cell) === from;
   /** Takes all of some cells, or gives all of them back where all were taken. */

@@ -12,14 +12,22 @@ export interface Compared {
   readonly others: readonly SideOf[];
   /** Which of the others is B. */
   readonly at: number;
+  /** The desk that is meant by {@link NOW}; null where that is the desk of the scenes it is compared with. */
+  readonly desk: string | null;
   /** The cell that is looked at: `in.3/eq`. */
   readonly cell: string | null;
 }
 
 /** The address that opens a comparison again. */
-export const compareHref = ({ a, others, at, cell }: Compared): Href => ({
+export const compareHref = ({ a, others, at, cell, desk }: Compared): Href => ({
   pathname: '/compare',
-  params: { a, b: others.join(','), ...(at > 0 ? { at: String(at) } : {}), ...(cell ? { cell } : {}) },
+  params: {
+    a,
+    b: others.join(','),
+    ...(at > 0 ? { at: String(at) } : {}),
+    ...(cell ? { cell } : {}),
+    ...(desk ? { desk } : {}),
+  },
 });
 
 /** Reads that address; undefined where it names nothing to compare. */
@@ -27,5 +35,11 @@ export function readCompared(params: Readonly<Record<string, string | undefined>
   const others = (params['b'] ?? '').split(',').filter(Boolean).slice(0, MOST_OTHERS);
   const at = Math.trunc(Number(params['at'] ?? 0));
   if (!params['a'] || others.length === 0) return undefined;
-  return { a: params['a'], others, at: at > 0 && at < others.length ? at : 0, cell: params['cell'] ?? null };
+  return {
+    a: params['a'],
+    others,
+    at: at > 0 && at < others.length ? at : 0,
+    cell: params['cell'] ?? null,
+    desk: params['desk'] ?? null,
+  };
 }

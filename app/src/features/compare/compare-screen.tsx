@@ -1,12 +1,12 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { stripName } from '@old-echo/core/desk/state';
 import { sectionInText } from '@old-echo/core/desk/wording';
 
 import { useDesk } from '../../live/use-desk';
-import { useScenesInfiniteQuery } from '../../store/api';
+import { useProductionsQuery, useSceneQuery, useScenesInfiniteQuery } from '../../store/api';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { Action } from '../../ui/actions';
 import { Empty, Head } from '../../ui/page';
@@ -16,7 +16,7 @@ import { AuditionBar } from '../audition/audition-bar';
 import { AuditionProvider, useSharedAudition } from '../audition/audition-context';
 import type { Sounding } from '../audition/use-audition';
 import { BeginSheet } from '../combine/begin-sheet';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { compareHref, NOW, readCompared, type Compared, type SideOf } from './compare-link';
 import { ComparedMixes, type Choosing } from './compared-mixes';
 import { shownCells, type Filter } from './filters';
@@ -29,12 +29,37 @@ import { useSwipe } from './use-swipe';
 /** Compares mixes: by default what stands on the desk, as it was captured and as it is. */
 export function CompareScreen() {
   const params = useLocalSearchParams<Record<string, string>>();
-  const now = useDesk();
+  const router = useRouter();
+  const here = useDesk();
   const asked = readCompared(params);
-  const standing = now?.desk.scene?.id;
-  const compared = asked ?? (standing ? { a: standing, others: [NOW], at: 0, cell: null } : undefined);
-  if (!now) return <Waiting what="Looking at the desk" />;
-  return compared ? <Compare compared={compared} /> : <Nothing />;
+  const own = useDeskOfNow(asked);
+  // What is on the desk now is a matter of the scenes' own desk: from here on the address says which.
+  const named = asked?.desk ?? own;
+  useEffect(() => {
+    if (asked && !asked.desk && own) router.setParams({ desk: own });
+  }, [asked, own, router]);
+  if (asked)
+    return asked.desk || own === null ? (
+      <Compare compared={{ ...asked, desk: named ?? null }} />
+    ) : (
+      <Waiting what="Looking at the desk" />
+    );
+  if (!here) return <Waiting what="Looking at the desk" />;
+  const scene = here.desk.scene?.id;
+  return scene ? (
+    <Compare compared={{ a: scene, others: [NOW], at: 0, cell: null, desk: here.desk.id }} />
+  ) : (
+    <Nothing />
+  );
+}
+
+/** Where a link compares with what is on the desk now: the desk of the first scene in it; null where it does not. */
+function useDeskOfNow(asked: Compared | undefined): string | null | undefined {
+  const sides = asked ? [asked.a, ...asked.others] : [];
+  const { data: scene, error } = useSceneQuery(sides.find((of) => of !== NOW) ?? skipToken);
+  const { data: productions } = useProductionsQuery();
+  if (!sides.includes(NOW) || error || sides.every((of) => of === NOW)) return null;
+  return productions?.find(({ id }) => id === scene?.productionId)?.deskId;
 }
 
 function Nothing() {
@@ -54,9 +79,9 @@ function Nothing() {
 
 function Compare({ compared }: { readonly compared: Compared }) {
   const router = useRouter();
-  const { a: ofA, others, at, cell } = compared;
-  const a = useSide(ofA);
-  const sides = [useSide(others[0]), useSide(others[1]), useSide(others[2])];
+  const { a: ofA, others, at, cell, desk } = compared;
+  const a = useSide(ofA, desk);
+  const sides = [useSide(others[0], desk), useSide(others[1], desk), useSide(others[2], desk)];
   const b = sides[at];
   const comparison = useComparison(a, b);
   const [choosing, setChoosing] = useState<Choosing | null>(null);

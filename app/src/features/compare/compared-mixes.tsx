@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 import Combine from 'lucide-react-native/icons/combine';
 import Plus from 'lucide-react-native/icons/plus';
 
-import { outputDifferences, type CellDifference, type Comparison } from '@old-echo/core/compare/compare';
+import { comparable, outputDifferences, type CellDifference, type Comparison } from '@old-echo/core/compare/compare';
 import { gist } from '@old-echo/core/compare/gist';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
@@ -106,7 +106,11 @@ export function ComparedMixes(props: ComparedMixesProps) {
         <Sound titleA={a.title} titleB={b.title} />
       ) : view === 'outputs' ? (
         <Suspense fallback={<Waiting what="Drawing" />}>
-          <OutputsChart profile={profile} names={names} outputs={outputDifferences(profile, a.state, b.state)} />
+          <OutputsChart
+            profile={profile}
+            names={names}
+            outputs={outputDifferences(profile, ...comparable(a.state, b.state))}
+          />
         </Suspense>
       ) : view === 'levels' ? (
         <Levels profile={profile} a={a.state} b={b.state} strips={profile.strips.filter(inFamily)} />

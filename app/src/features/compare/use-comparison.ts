@@ -1,6 +1,6 @@
 import { useDeferredValue, useMemo } from 'react';
 
-import { compare, type Comparison } from '@old-echo/core/compare/compare';
+import { comparable, compare, type Comparison } from '@old-echo/core/compare/compare';
 
 import type { Side } from './use-side';
 
@@ -8,5 +8,8 @@ import type { Side } from './use-side';
 export function useComparison(a: Side | undefined, b: Side | undefined): Comparison | undefined {
   const [left, right] = [useDeferredValue(a?.state), useDeferredValue(b?.state)];
   const profile = a?.profile && a.profile === b?.profile ? a.profile : undefined;
-  return useMemo(() => (profile && left && right ? compare(profile, left, right) : undefined), [profile, left, right]);
+  return useMemo(
+    () => (profile && left && right ? compare(profile, ...comparable(left, right)) : undefined),
+    [profile, left, right],
+  );
 }

@@ -1,8 +1,10 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 
+import { heardAt } from '../../live/heard-at';
 import { useDesk } from '../../live/use-desk';
 import {
   useDesksQuery,
@@ -24,12 +26,12 @@ export interface Side {
   readonly versionId: string | undefined;
   /** The desk, where it is what stands on it now. */
   readonly deskId: string | undefined;
-  readonly fault: ApiFault | undefined;
+  readonly fault: Pick<ApiFault, 'message' | 'advice'> | undefined;
 }
 
 /** One side of a comparison with everything that is known of it; undefined where there is none. */
-export function useSide(of: SideOf | undefined): Side | undefined {
-  const now = useDesk();
+export function useSide(of: SideOf | undefined, deskId?: string | null): Side | undefined {
+  const now = useDesk(deskId ?? undefined);
   const id = of === undefined || of === NOW ? skipToken : of;
   const scene = useSceneQuery(id);
   const state = useSceneStateQuery(id);
@@ -42,20 +44,26 @@ export function useSide(of: SideOf | undefined): Side | undefined {
   if (of === NOW)
     return {
       of,
-      title: 'On the desk now',
+      title: !now || now.linked ? 'On the desk now' : `As last heard ${heardAt(now.desk.heardAt)}`,
       under: now?.desk.name ?? '',
-      state: now?.state,
+      state: now?.known ? now.state : undefined,
       profile: now?.profile,
       productionId: now?.desk.scene?.productionId,
       versionId: now?.desk.scene?.versionId,
       deskId: now?.desk.id,
-      fault: undefined,
+      fault:
+        now && !now.known
+          ? {
+              message: `${now.desk.name} was never heard yet`,
+              advice: 'What it holds can be compared once it answers.',
+            }
+          : undefined,
     };
   const { data } = scene;
   const version = production?.versions.find((v) => v.id === data?.versionId);
   return {
     of,
-    title: data ? `${data.number} ${data.name}` : '',
+    title: data ? sceneTitle(data) : '',
     under: [version?.name, production?.name].filter(Boolean).join(' · '),
     state: state.currentData,
     profile,

@@ -2,10 +2,13 @@ import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
 import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { stripName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
 
-import { useDrift, useStandingState, type DeskNow } from '../../live/use-desk';
+import { deskHref } from '../../live/desk-address';
+import { heardAt } from '../../live/heard-at';
+import { useBaseline, useDrift, type DeskNow } from '../../live/use-desk';
 import { useProductionsQuery } from '../../store/api';
 import { Action, Chip, Foot } from '../../ui/actions';
 import { DragSpace } from '../../ui/drag';
@@ -16,7 +19,7 @@ import { CORNER, ROW, SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { putHref } from '../library/library-link';
 import { useWayBack } from '../restore/use-way-back';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { stripsNamed } from '../strip/strip-sheet';
 import { DriftList } from './drifted';
 import { Pins } from './pins';
@@ -35,20 +38,20 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
   const { desk, profile, linked } = now;
   const router = useRouter();
   const drift = useDrift();
-  const was = useStandingState();
+  const was = useBaseline();
   const wide = useWide();
   const wayBack = useWayBack();
   const move = useMove(desk.id);
   const [shown, setShown] = useState(profile.families[0]?.id ?? DRIFTED);
   const [search, setSearch] = useState<string | null>(null);
   const safe = useMemo(() => safeRows(profile, desk.safes), [profile, desk.safes]);
-  const drifted = useMemo(() => [...new Set(drift.map((change) => change.strip))], [drift]);
+  const drifted = useMemo(() => [...new Set(drift?.map((change) => change.strip))], [drift]);
   const open = useCallback((strip: string) => router.navigate(`/desk/${desk.id}/strip/${strip}`), [router, desk.id]);
   const flip = useFlip(desk);
   const copy = (strip: string, onto: string) => router.navigate(putHref({ strip }, [onto]));
   useKeys({
     '/': () => setSearch(''),
-    f: () => linked && flip?.(),
+    f: () => linked && flip(),
     g: () => router.navigate(`/desk/${desk.id}/log`),
     w: () => wayBack && router.navigate(wayBack),
   });
@@ -59,7 +62,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
   const band = wanted
     ? `${plural(strips.length, 'strip')} found`
     : shown === DRIFTED
-      ? 'Drifted: echo is the scene, solid is now'
+      ? 'Drifted: echo is what it was, solid is now'
       : (family?.name ?? '');
 
   return (
@@ -71,7 +74,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
         </View>
       )}
       <Unfinished />
-      <Standing now={now} count={drift.length} onPress={() => setShown(DRIFTED)} />
+      <Standing now={now} count={drift?.length} onPress={() => setShown(DRIFTED)} />
       <Pins desk={desk} />
       <ScrollView
         horizontal
@@ -129,13 +132,22 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
         </DragSpace>
       )}
       <Foot>
-        <Action kind="main" grow title="Capture scene" disabled={!linked} onPress={() => router.navigate('/capture')} />
-        <Action title="Flip" disabled={!flip || !linked} onPress={() => flip?.()} />
+        <Action
+          kind="main"
+          grow
+          title="Capture scene"
+          disabled={!linked}
+          onPress={() => router.navigate(deskHref(desk.id, 'capture'))}
+        />
+        <Action title="Flip" disabled={!linked} onPress={() => flip()} />
         <Action title="Way back" disabled={!wayBack || !linked} onPress={() => wayBack && router.navigate(wayBack)} />
       </Foot>
     </View>
   );
 }
+
+/** In the middle of a sentence. */
+const lowered = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
 
 function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => void; searching: boolean }) {
   const router = useRouter();
@@ -169,9 +181,9 @@ function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => 
   );
 }
 
-function Standing({ now, count, onPress }: { now: DeskNow; count: number; onPress: () => void }) {
+function Standing({ now, count, onPress }: { now: DeskNow; count: number | undefined; onPress: () => void }) {
   const look = useLook();
-  const { scene, flip } = now.desk;
+  const { scene, baseline, flip } = now.desk;
   return (
     <Pressable
       role="button"
@@ -181,23 +193,27 @@ function Standing({ now, count, onPress }: { now: DeskNow; count: number; onPres
     >
       <View style={styles.fill}>
         <Words kind="small" tone="second">
-          On the desk
+          {now.linked
+            ? 'On the desk'
+            : now.known
+              ? `On the desk, as last heard ${heardAt(now.desk.heardAt)}`
+              : 'Never heard yet'}
         </Words>
-        <Words kind="strong" numberOfLines={1}>
-          {scene ? `${scene.number} · ${scene.name}${scene.binned ? ' (in the bin)' : ''}` : 'No scene yet'}
+        <Words kind="strong" numberOfLines={2} testID="baseline">
+          {baseline ? `${baseline.line}${scene?.binned ? ' (in the bin)' : ''}` : 'No scene yet'}
         </Words>
         {flip ? (
           <Words kind="small" tone="second" numberOfLines={1} testID="flip-to">
-            Flip leads to {flip.number} {flip.name}
+            {flip.wayBack ? `Flip leads back to how it was ${lowered(flip.name)}` : `Flip leads to ${sceneTitle(flip)}`}
           </Words>
         ) : null}
       </View>
       <View style={styles.count}>
         <Words kind="title" testID="drift-count">
-          {scene ? count : '–'}
+          {count ?? '–'}
         </Words>
         <Words kind="small" tone="second">
-          {count === 1 ? 'setting drifted' : 'settings drifted'}
+          {baseline && count === undefined ? 'drift not known' : count === 1 ? 'setting drifted' : 'settings drifted'}
         </Words>
       </View>
     </Pressable>

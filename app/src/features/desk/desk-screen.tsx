@@ -9,7 +9,7 @@ import { Action, Foot } from '../../ui/actions';
 import { Empty, Head, Split } from '../../ui/page';
 import { Waiting } from '../../ui/waiting';
 import { wentToDesk } from '../shell/place-slice';
-import { useKeys, useRowKeys } from '../shell/use-keys';
+import { useKeys, useRowKeys } from '../../ui/use-keys';
 import { StripPage } from '../strip/strip-page';
 import { DeskList } from './desk-list';
 import { Drifted } from './drifted';

@@ -3,25 +3,22 @@ import { StyleSheet, View } from 'react-native';
 
 import { plural, sectionName } from '@old-echo/core/desk/wording';
 import { stripsIn, type SettingChange } from '@old-echo/core/scene/drift';
-import { recallOf } from '@old-echo/core/contracts/restore';
-import type { Scope } from '@old-echo/core/scope/rules';
+import { putBackRecall } from '@old-echo/core/contracts/restore';
+import { scopeOfChanges } from '@old-echo/core/preview/target';
 
+import { deskHref } from '../../live/desk-address';
 import { useDrift, type DeskNow } from '../../live/use-desk';
 import { Action } from '../../ui/actions';
 import { Body, Empty, Head } from '../../ui/page';
+import { SPACE } from '../../ui/tokens';
 import { previewHref } from '../restore/recall-link';
 import { ChangeList } from '../strip/change-list';
 
-/** Goes to the preview that puts drift back: all of a strip's, or one section of it. */
-export function usePutBack(now: DeskNow): ((strip: string, drift: readonly SettingChange[]) => void) | undefined {
+/** Goes to the preview that puts drift back: all of it, all of a strip's, or one section of it. */
+export function usePutBack(now: DeskNow): ((drift: readonly SettingChange[]) => void) | undefined {
   const router = useRouter();
-  const { scene } = now.desk;
-  if (!scene || !now.linked) return undefined;
-  return (strip, drift) => {
-    const sections = [...new Set(drift.filter((change) => change.strip === strip).map((change) => change.section))];
-    const scope: Scope = [{ strips: [strip], sections, take: true }];
-    router.navigate(previewHref(recallOf(scene.id, scope)));
-  };
+  if (!now.desk.baseline || !now.linked) return undefined;
+  return (drift) => router.navigate(previewHref(putBackRecall(now.desk.id, scopeOfChanges(drift))));
 }
 
 /** What has drifted, setting by setting, to be put back strip by strip. */
@@ -29,25 +26,41 @@ export function DriftList({ now }: { readonly now: DeskNow }) {
   const router = useRouter();
   const drift = useDrift();
   const putBack = usePutBack(now);
-  if (drift.length === 0)
-    return (
+  const { id, name, baseline } = now.desk;
+  if (drift === undefined || drift.length === 0)
+    return drift === undefined && baseline ? (
+      <Empty title="Drift is not known">
+        {now.known ? 'What the desk is meant to hold is being fetched.' : `${name} was never heard yet.`}
+      </Empty>
+    ) : (
       <Empty title="Nothing has drifted">
-        {now.desk.scene
-          ? `The desk stands as ${now.desk.scene.name} was captured.`
-          : 'No scene stands on the desk yet. Capture one, and what moves from then on is listed here.'}
+        {baseline
+          ? `${now.linked ? 'The desk matches' : 'When last heard, the desk matched'} ${baseline.line}.`
+          : 'No scene on the desk yet. Capture one, and what moves from then on is listed here.'}
       </Empty>
     );
   return (
     <Body>
       <View style={styles.start}>
-        <Action kind="quiet" title="Write into other scenes …" onPress={() => router.navigate('/ripple')} />
+        {putBack ? <Action kind="quiet" title="Put everything back" onPress={() => putBack(drift)} /> : null}
+        <Action
+          kind="quiet"
+          title="Write into other scenes …"
+          onPress={() => router.navigate(deskHref(id, 'ripple'))}
+        />
       </View>
       <ChangeList
         profile={now.profile}
         names={now.state}
         changes={drift}
         side={(strip) =>
-          putBack ? <Action kind="quiet" title="Put back" onPress={() => putBack(strip, drift)} /> : null
+          putBack ? (
+            <Action
+              kind="quiet"
+              title="Put back"
+              onPress={() => putBack(drift.filter((change) => change.strip === strip))}
+            />
+          ) : null
         }
       />
     </Body>
@@ -59,9 +72,9 @@ export function Drifted({ now }: { readonly now: DeskNow }) {
   const drift = useDrift();
   return (
     <View style={styles.fill}>
-      {drift.length > 0 ? (
+      {drift && drift.length > 0 ? (
         <Head
-          over={`Since ${now.desk.scene?.number} ${now.desk.scene?.name}`}
+          over={`Since ${now.desk.baseline?.line}`}
           title={`${plural(drift.length, 'setting')} drifted on ${plural(stripsIn(drift), 'strip')}`}
         />
       ) : null}
@@ -81,10 +94,12 @@ export function PutSectionBack({
   drift: readonly SettingChange[];
 }) {
   const putBack = usePutBack(now);
-  const [first] = drift;
-  return putBack && first ? (
-    <Action title={`Put ${sectionName(section)} back`} onPress={() => putBack(first.strip, drift)} />
+  return putBack && drift.length > 0 ? (
+    <Action title={`Put ${sectionName(section)} back`} onPress={() => putBack(drift)} />
   ) : null;
 }
 
-const styles = StyleSheet.create({ fill: { flex: 1, minWidth: 0 }, start: { alignItems: 'flex-start' } });
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  start: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+});

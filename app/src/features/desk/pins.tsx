@@ -4,8 +4,10 @@ import { Pressable, ScrollView, StyleSheet } from 'react-native';
 import Pin from 'lucide-react-native/icons/pin';
 import X from 'lucide-react-native/icons/x';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 
+import { deskHref } from '../../live/desk-address';
 import { usePinScenesMutation } from '../../store/api';
 import { Icon } from '../../ui/icon';
 import { IconAction } from '../../ui/menu';
@@ -16,15 +18,18 @@ import { useLook } from '../../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 
 /** The pinned scenes of a desk: a tap leads to a scene's preview, a key from 1 to 9 too. */
 export function Pins({ desk }: { readonly desk: DeskView }) {
   const look = useLook();
   const router = useRouter();
   const [ordering, setOrdering] = useState(false);
-  const toPreview = (id: string) => router.navigate(`/restore/${id}/preview`);
-  useKeys(Object.fromEntries(desk.pins.slice(0, 9).map(({ id }, i) => [String(i + 1), () => toPreview(id)])));
+  const toPreview = (id: string) => router.navigate(deskHref(desk.id, `restore/${id}/preview`));
+  // Those of the song or show that the desk is on; where it has none of them, all.
+  const own = desk.pins.filter(({ productionId }) => productionId === desk.scene?.productionId);
+  const pins = own.length > 0 ? own : desk.pins;
+  useKeys(Object.fromEntries(pins.slice(0, 9).map(({ id }, i) => [String(i + 1), () => toPreview(id)])));
   if (desk.pins.length === 0) return null;
   return (
     <>
@@ -35,7 +40,7 @@ export function Pins({ desk }: { readonly desk: DeskView }) {
         contentContainerStyle={styles.pins}
         aria-label="Pinned scenes"
       >
-        {desk.pins.map(({ id, number, name }) => (
+        {pins.map(({ id, number, name }) => (
           <Pressable
             key={id}
             role="link"
@@ -89,9 +94,7 @@ function PinSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; onCl
             />
           }
         >
-          <Words numberOfLines={1}>
-            {scene.number} {scene.name}
-          </Words>
+          <Words numberOfLines={1}>{sceneTitle(scene)}</Words>
         </OrderRow>
       ))}
       {pins.length === 0 ? <Empty title="Nothing is pinned">Pin a scene from its page.</Empty> : null}

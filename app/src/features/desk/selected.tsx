@@ -13,7 +13,7 @@ import { useLook } from '../../ui/theme';
 import { SPACE, TOUCH } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { SaveFrom } from '../library/save-from';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { cleared, toggled } from './selection-slice';
 
 /** Says how many strips are picked out, and what for; the key x picks the strip that is marked. */

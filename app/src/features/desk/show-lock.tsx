@@ -12,7 +12,7 @@ import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 
 /** The show lock: put on with one tap, lifted only by holding. */
 export function ShowLock({ desk }: { readonly desk: DeskView }) {

@@ -9,21 +9,21 @@ interface Moved {
   readonly now: Value;
 }
 
-/** "opens · EQ 2 · Sends 1": what happens to the mute, then how many settings of each section; the fader is drawn. */
+/** "unmutes · EQ 2 · Sends 1": what happens to the mute, then how many settings of each section; the fader is drawn. */
 export function sectionCounts(changes: readonly Moved[]): string {
   const counts = new Map<string, number>();
   for (const { section, key } of changes)
     if (key !== 'fader/level' && section !== 'mute') counts.set(section, (counts.get(section) ?? 0) + 1);
   const mute = changes.find((change) => change.section === 'mute');
   const words = [...counts].map(([section, n]) => `${shortSectionName(section)} ${n}`);
-  return [...(mute ? [mute.now === true ? 'muted' : 'opens'] : []), ...words].join(' · ');
+  return [...(mute ? [mute.now === true ? 'mutes' : 'unmutes'] : []), ...words].join(' · ');
 }
 
 /** What is worth saying about a strip that has not drifted. */
 export function stripState(strip: StripState | undefined, safe: SafeRow): string {
   const words = [
     safe === 'all' ? 'safe' : safe === 'some' ? 'partly safe' : '',
-    strip?.['source/link'] === true ? 'linked' : '',
+    strip?.['source/link'] === true ? 'stereo link' : '',
   ];
   return words.filter(Boolean).join(' · ');
 }

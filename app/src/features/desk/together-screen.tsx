@@ -6,9 +6,11 @@ import { changedTogether, sharedKeys, type Change } from '@old-echo/core/carry/t
 import { sectionOf } from '@old-echo/core/desk/address';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { movedWithHalves } from '@old-echo/core/desk/pair';
 import { stripName } from '@old-echo/core/desk/state';
 import { fullSettingName, plural, sectionName, SECTIONS, showValue } from '@old-echo/core/desk/wording';
 
+import { deskHref } from '../../live/desk-address';
 import { useDesk, type DeskNow } from '../../live/use-desk';
 import { useAppSelector } from '../../store/store';
 import { Action, Chip, Foot } from '../../ui/actions';
@@ -19,7 +21,7 @@ import { SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
 import { usePut } from '../library/use-put';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { SettingRow } from '../strip/setting-row';
 
 /** One change for all strips that are selected: to the same value, or by the same step; previewed as one move. */
@@ -27,7 +29,7 @@ export function TogetherScreen() {
   const router = useRouter();
   const now = useDesk();
   const selected = useAppSelector((root) => root.selection);
-  const back = () => router.navigate('/desk');
+  const back = () => router.navigate(now ? deskHref(now.desk.id) : '/desk');
   useKeys({ Escape: back });
   if (!now) return <Waiting what="Reading the desk" />;
   const strips = now.profile.strips.filter((strip) => selected.includes(strip));
@@ -55,7 +57,7 @@ function Together({ now, strips, onBack }: { now: DeskNow; strips: readonly stri
   const spec = family?.settings[key];
   const number = spec !== undefined && isNumberSpec(spec);
   const change: Change = number && how === 'by' ? { by } : { to: to ?? state[first]?.[key] ?? 0 };
-  const settings = changedTogether(profile, state, strips, key, change);
+  const settings = movedWithHalves(profile, state, changedTogether(profile, state, strips, key, change));
   const moves = Object.entries(settings).filter(([address, value]) => {
     const strip = address.slice(0, address.indexOf('/'));
     return state[strip]?.[key] !== value;

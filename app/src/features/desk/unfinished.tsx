@@ -2,6 +2,7 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
 import { Pressable, StyleSheet } from 'react-native';
 
+import { deskHref } from '../../live/desk-address';
 import { useRestoreQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Card } from '../../ui/page';
@@ -29,7 +30,7 @@ export function Unfinished() {
     <Pressable
       role="button"
       testID="unfinished"
-      onPress={() => router.navigate(`/restores/${restore.id}`)}
+      onPress={() => router.navigate(deskHref(restore.deskId, `restores/${restore.id}`))}
       style={styles.card}
     >
       <Card edge={restore.status === 'running' ? 'care' : 'stop'}>

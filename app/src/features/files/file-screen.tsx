@@ -21,7 +21,7 @@ import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { TickRow } from '../restore/tick-row';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 
 const HERE: Readonly<Record<Here, string>> = { new: 'new', same: 'the same here', different: 'different here' };
 /** How often it is asked how far it is, in ms. */
@@ -94,7 +94,7 @@ function Inside({ file }: { readonly file: FileView }) {
           <Card edge={ended.status === 'done' ? 'done' : 'stop'}>
             <Words testID="ended">
               {ended.status === 'done'
-                ? 'Everything that was chosen is here.'
+                ? ended.why || 'Everything that was chosen is here.'
                 : ended.status === 'cancelled'
                   ? 'Nothing of it was brought in.'
                   : ended.why}
@@ -107,7 +107,7 @@ function Inside({ file }: { readonly file: FileView }) {
             ))}
             <TickRow
               name="Replace what is here already"
-              under="What has the same name goes to the bin. Otherwise both stay, the one from the file under a name of its own."
+              under="What has the same name goes to the bin. Otherwise both stay, the one from the file under a name of its own; a preset that is here just so stays once."
               tick={replace ? 'all' : 'none'}
               testID="replace"
               onPress={() => setReplace(!replace)}

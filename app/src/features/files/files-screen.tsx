@@ -16,7 +16,7 @@ import { toggled } from '../../ui/toggled';
 import { Words } from '../../ui/words';
 import { when } from '../mixes/scene-row';
 import { TickRow } from '../restore/tick-row';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { StripList } from './strip-list';
 import { useTakeFile } from './use-take-file';
 

@@ -18,7 +18,7 @@ import { useLook } from '../../ui/theme';
 import { ROW, SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { MovedAway } from './moved-away';
 import { SaveFromDesk } from './save-from-scene';
 import { LibraryBin } from './library-bin';

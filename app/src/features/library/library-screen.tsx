@@ -1,7 +1,7 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 
 import { Empty, Split } from '../../ui/page';
-import { useKeys, useRowKeys } from '../shell/use-keys';
+import { useKeys, useRowKeys } from '../../ui/use-keys';
 import { LibraryList } from './library-list';
 import { PresetPage } from './preset-page';
 

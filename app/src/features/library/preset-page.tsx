@@ -4,11 +4,11 @@ import { StyleSheet, View } from 'react-native';
 import Star from 'lucide-react-native/icons/star';
 import StarOff from 'lucide-react-native/icons/star-off';
 
-import { onlyStrip } from '@old-echo/core/carry/preset';
+import { onlyStrip, PROCESSORS } from '@old-echo/core/carry/preset';
 import type { PresetWhole } from '@old-echo/core/contracts/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
-import { plural, sectionName } from '@old-echo/core/desk/wording';
+import { plural, sectionName, withArticle } from '@old-echo/core/desk/wording';
 import { sectionsIn } from '@old-echo/core/carry/preset';
 
 import {
@@ -29,7 +29,7 @@ import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { when } from '../mixes/scene-row';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { CameFrom } from './came-from';
 import { putHref } from './library-link';
 import { PresetPictures } from './preset-pictures';
@@ -171,7 +171,9 @@ function More({ preset, open, onClose, onEdit }: MoreProps) {
           under={
             preset.kind === 'strip'
               ? 'A strip that is made fresh on its page begins so'
-              : `A ${preset.gist} that is loaded on a strip begins so`
+              : PROCESSORS.map(sectionName).includes(preset.gist)
+                ? `${withArticle(preset.gist)} that is switched on for the first time begins so`
+                : `${withArticle(preset.gist)} that is loaded on a strip begins so`
           }
           onPress={then(() => {
             void done(edit({ id, edit: { starts: !preset.starts, revision } }), (now) =>

@@ -35,7 +35,7 @@ export function PutKit({ now, source, title, preset, first, onBack }: PutProps) 
   const [withPatch, setWithPatch] = useState(false);
   const { put, busy } = usePut();
   const plan = useMemo(() => {
-    const found = freeInputs(profile, state, source.content, first[0]);
+    const found = freeInputs(source, profile, state, first);
     for (const input of inputsOf(source.content)) {
       const hand = hands.get(input);
       if (hand !== undefined) found.set(input, hand);

@@ -8,7 +8,7 @@ import { useDesk, type DeskNow } from '../../live/use-desk';
 import { faultOf, usePresetQuery, useProfileQuery } from '../../store/api';
 import { Empty } from '../../ui/page';
 import { Failed, Waiting } from '../../ui/waiting';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { PutDesk } from './put-desk';
 import { PutKit } from './put-kit';
 import { PutStrips } from './put-strips';

@@ -5,6 +5,7 @@ import { onlyStrip, sectionsIn } from '@old-echo/core/carry/preset';
 import { putOnStrips, SOUND } from '@old-echo/core/carry/put';
 import { familyOf } from '@old-echo/core/desk/address';
 import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
+import { withHalves } from '@old-echo/core/desk/pair';
 import { stripName, withSettings } from '@old-echo/core/desk/state';
 import { joined, plural, sectionName } from '@old-echo/core/desk/wording';
 
@@ -27,7 +28,7 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
   const { desk, profile, state } = now;
   const from = onlyStrip(source.content);
   const held = useMemo(() => sectionsIn(source.profile, source.content), [source]);
-  const [picked, setPicked] = useState<ReadonlySet<string>>(new Set(first));
+  const [picked, setPicked] = useState<ReadonlySet<string>>(() => new Set(withHalves(profile, state, first)));
   const [sections, setSections] = useState<ReadonlySet<string>>(() => {
     const sound = held.filter((section) => SOUND.includes(section));
     return new Set(source.kind === 'strip' && sound.length > 0 ? sound : held);
@@ -113,7 +114,13 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
               under={profile.plainNames[strip] ?? strip}
               tick={picked.has(strip) ? 'all' : 'none'}
               testID={`onto-${strip}`}
-              onPress={() => setPicked(toggled(picked, strip))}
+              // The halves of a linked pair are preset together.
+              onPress={() => {
+                const all = withHalves(profile, state, [strip]);
+                setPicked(
+                  new Set([...picked].filter((one) => !all.includes(one)).concat(picked.has(strip) ? [] : all)),
+                );
+              }}
             />
           ))}
         </View>

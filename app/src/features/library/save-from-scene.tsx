@@ -1,6 +1,6 @@
 import { useState } from 'react';
 
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
 import { useDesksQuery, useProductionsQuery, useProfileQuery, useSceneStateQuery } from '../../store/api';
 import type { DeskNow } from '../../live/use-desk';
@@ -20,8 +20,8 @@ export function SaveFromScene({ scene, onClose }: { readonly scene: SceneView; r
   if (!state || !desk || !profile) return null;
   return (
     <SaveFromState
-      now={{ desk, profile, state, linked: false }}
-      madeOn={`${scene.number} ${scene.name}`}
+      now={{ desk, profile, state, known: true, linked: false }}
+      madeOn={sceneTitle(scene)}
       onClose={onClose}
     />
   );

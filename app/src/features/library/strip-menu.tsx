@@ -13,7 +13,7 @@ import { useAppDispatch } from '../../store/store';
 import { MenuRow, MoreAction } from '../../ui/menu';
 import { Sheet } from '../../ui/sheet';
 import { chosen } from '../desk/selection-slice';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { putHref } from './library-link';
 import { PresetSheet } from './preset-sheet';
 import { SaveFrom } from './save-from';

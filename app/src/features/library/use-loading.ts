@@ -1,10 +1,11 @@
 import { useCallback } from 'react';
 
 import { putOnStrips } from '@old-echo/core/carry/put';
-import { readAddress } from '@old-echo/core/desk/address';
-import type { Value } from '@old-echo/core/desk/setting';
-import { withSettings } from '@old-echo/core/desk/state';
-import { capital } from '@old-echo/core/desk/wording';
+import { readAddress, sectionOf } from '@old-echo/core/desk/address';
+import { defaultOf, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { sameValue, type Value } from '@old-echo/core/desk/setting';
+import { withSettings, type StripState } from '@old-echo/core/desk/state';
+import { capital, sectionName } from '@old-echo/core/desk/wording';
 
 import type { DeskNow } from '../../live/use-desk';
 import { useMoveSettingsMutation } from '../../store/api';
@@ -12,7 +13,13 @@ import { useStarting } from './use-starting';
 
 type Move = (address: string, value: Value, done: boolean, from: Value) => void;
 
-/** A move that loads a processor lets it start from the preset that people chose for its kind. */
+/** Whether nobody has touched a processor of a strip: all of it is as on an untouched desk. */
+export const isFresh = (profile: Profile, strip: string, section: string, settings: StripState): boolean =>
+  Object.entries(stripFamily(profile, strip)?.settings ?? {}).every(
+    ([key, spec]) => sectionOf(key) !== section || sameValue(spec, settings[key], defaultOf(profile, strip, spec)),
+  );
+
+/** A move that loads an insert, or switches on a processor that nobody has touched yet, lets it start from the preset that people chose for its kind. */
 export function useLoading({ desk, profile, state }: DeskNow, strip: string, move: Move): Move {
   const starting = useStarting();
   const [send] = useMoveSettingsMutation();
@@ -20,12 +27,18 @@ export function useLoading({ desk, profile, state }: DeskNow, strip: string, mov
     (address, value, done, from) => {
       move(address, value, done, from);
       const key = readAddress(address)?.key ?? '';
-      const start = /^inserts\/\d+\/kind$/.test(key) ? starting.processor(capital(String(value))) : undefined;
+      const section = sectionOf(key);
+      const gist = /^inserts\/\d+\/kind$/.test(key)
+        ? capital(String(value))
+        : value === true && key === `${section}/on` && isFresh(profile, strip, section, state[strip] ?? {})
+          ? sectionName(section)
+          : undefined;
+      const start = gist === undefined || !done ? undefined : starting.processor(gist);
       if (!start) return;
       void start.whole().then((source) => {
         if (!source) return;
         const loaded = withSettings(state, { [address]: value });
-        const options = { sections: new Set(['inserts']), withPatch: false };
+        const options = { sections: new Set([section]), withPatch: false };
         void send({ desk: desk.id, settings: putOnStrips(source, profile, loaded, [strip], options).settings });
       });
     },

@@ -17,7 +17,7 @@ export function usePut(): { readonly put: (placement: Put) => void; readonly bus
   return {
     put: (placement) =>
       void done(make({ marks: [], ownGain: false, ...placement }), () => '').then(
-        (made) => made && router.navigate(previewHref(placementRecall(made.id))),
+        (made) => made && router.navigate(previewHref(placementRecall(made.deskId, made.id))),
       ),
     busy: isLoading,
   };

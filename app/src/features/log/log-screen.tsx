@@ -4,7 +4,8 @@ import { FlatList, Pressable, StyleSheet, View } from 'react-native';
 import { restoredName, type RestoreStatus, type RestoreView } from '@old-echo/core/contracts/restore';
 import { plural } from '@old-echo/core/desk/wording';
 
-import { faultOf, useLogInfiniteQuery } from '../../store/api';
+import { deskHref } from '../../live/desk-address';
+import { faultOf, useDesksQuery, useLogInfiniteQuery } from '../../store/api';
 import { Action } from '../../ui/actions';
 import { Empty, Head } from '../../ui/page';
 import { useLook } from '../../ui/theme';
@@ -12,13 +13,14 @@ import { ROW, SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { when } from '../mixes/scene-row';
-import { useKeys, useRowKeys } from '../shell/use-keys';
+import { useKeys, useRowKeys } from '../../ui/use-keys';
 
 /** Every restore of a desk, the newest first: who, what, how it ended; each leads to its report and its way back. */
 export function LogScreen() {
   const { desk } = useLocalSearchParams<{ desk: string }>();
   const router = useRouter();
   const { data, error, refetch, hasNextPage, fetchNextPage, isFetching } = useLogInfiniteQuery(desk);
+  const { data: desks } = useDesksQuery();
   const back = () => router.navigate(`/desk/${desk}`);
   useKeys({ Escape: back });
   useRowKeys('restore-row-');
@@ -27,12 +29,14 @@ export function LogScreen() {
   const restores = data.pages.flatMap((page) => page.restores);
   return (
     <View style={styles.fill}>
-      <Head title="Log of restores" onBack={back} />
+      <Head over={desks?.find(({ id }) => id === desk)?.name} title="Log of restores" onBack={back} />
       <FlatList
         style={styles.fill}
         data={restores}
         keyExtractor={(restore) => restore.id}
-        renderItem={({ item }) => <Row restore={item} onOpen={() => router.navigate(`/restores/${item.id}`)} />}
+        renderItem={({ item }) => (
+          <Row restore={item} onOpen={() => router.navigate(deskHref(desk, `restores/${item.id}`))} />
+        )}
         ListEmptyComponent={
           <Empty title="Nothing was restored yet">Every restore to this desk is written down here.</Empty>
         }

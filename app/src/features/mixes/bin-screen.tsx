@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { FlatList, StyleSheet } from 'react-native';
 
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/desk/wording';
 
 import { faultOf, useBringBackMutation, useRemoveMutation, useScenesInfiniteQuery } from '../../store/api';
@@ -12,7 +12,7 @@ import { Empty, Head } from '../../ui/page';
 import { READING, SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { BinnedRow, Forever } from './binned-row';
 import { when } from './scene-row';
 import { useProduction } from './use-production';
@@ -50,7 +50,7 @@ function Bin({ production }: { readonly production: ProductionView }) {
   const versions = [...production.versions, ...production.binnedVersions];
   const row = (item: Binned) => {
     const what = item.scene ? `scenes/${item.scene.id}` : `versions/${item.version.id}`;
-    const name = item.scene ? `${item.scene.number} ${item.scene.name}` : item.version.name;
+    const name = item.scene ? sceneTitle(item.scene) : item.version.name;
     const under = item.scene
       ? [versions.find((v) => v.id === item.scene.versionId)?.name, `binned ${when(item.scene.binnedAt ?? '')}`]
       : [`Version with ${plural(item.version.scenes, 'scene')}`, `binned ${when(item.version.binnedAt ?? '')}`];

@@ -30,7 +30,7 @@ export const FoldRow = memo(function FoldRow(props: FoldRowProps) {
   const { name, scenes, open, lane, room, lanes, onToggle } = props;
   const look = useLook();
   const newest = scenes[0];
-  const lines = linesThrough(lanes, { lane, high: newest?.number ?? 0, low: scenes.at(-1)?.number ?? 0 });
+  const lines = linesThrough(lanes, { lane, high: newest?.place ?? 0, low: scenes.at(-1)?.place ?? 0 });
   return (
     <Pressable role="button" aria-expanded={open} testID="fold" onPress={() => onToggle(name)} style={styles.row}>
       <Lines

@@ -4,6 +4,7 @@ import { FlatList, ScrollView, StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 
+import { deskHref } from '../../live/desk-address';
 import { useDesksQuery } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Action, Chip, Foot } from '../../ui/actions';
@@ -12,7 +13,7 @@ import { Band, Empty, Head } from '../../ui/page';
 import { SearchButton } from '../../ui/search-field';
 import { SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { Filters } from './filters';
 import type { HistoryEntry } from './fold';
 import { FOLD_HEIGHT, FoldRow } from './fold-row';
@@ -43,6 +44,11 @@ export function History({ production, list, chosen }: HistoryProps) {
   const desk = desks?.find((d) => d.id === production.deskId);
   const only = production.versions.length === 1 ? production.versions[0] : undefined;
   const about = version ?? only;
+  // Into the song or show that one looks at, whatever stands on the desk.
+  const capture = () => {
+    const into = about ? `version=${about.id}` : `production=${production.id}`;
+    router.navigate(deskHref(production.deskId, `capture?${into}`));
+  };
   return (
     <View style={styles.fill}>
       <Head
@@ -92,7 +98,7 @@ export function History({ production, list, chosen }: HistoryProps) {
       )}
       <ProductionSheet open={choosing} current={production.id} onClose={() => setChoosing(false)} />
       <Foot>
-        <Action kind="main" grow title="Capture scene" disabled={!linked} onPress={() => router.navigate('/capture')} />
+        <Action kind="main" grow title="Capture scene" disabled={!linked} onPress={() => capture()} />
       </Foot>
     </View>
   );
@@ -137,6 +143,7 @@ function Scenes({ production, list, chosen }: HistoryProps) {
         <SceneRow
           {...lines}
           scene={item.scene}
+          version={versions.length > 1 ? versions[lane]?.name : undefined}
           onDesk={item.scene.id === onDesk}
           chosen={item.scene.id === chosen}
           onOpen={open}

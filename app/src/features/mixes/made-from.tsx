@@ -3,7 +3,7 @@ import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
 import { combinedSentence } from '@old-echo/core/combine/sentence';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
 import { useCellOriginsQuery, useSceneStateQuery, useSourcesQuery } from '../../store/api';
 import { Action } from '../../ui/actions';
@@ -24,7 +24,7 @@ export function MadeFrom({ scene }: { readonly scene: SceneView }) {
   if (!origins || !sources || !state || !profile || !base) return null;
   const nameOf = (id: string) => {
     const of = sources[id]?.scene;
-    return of ? `${of.number} ${of.name}` : 'a scene that was removed';
+    return of ? sceneTitle(of) : 'a scene that was removed';
   };
   return (
     <View testID="made-from">

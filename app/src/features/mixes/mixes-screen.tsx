@@ -6,7 +6,7 @@ import { useAppSelector } from '../../store/store';
 import { Action } from '../../ui/actions';
 import { Empty, Split } from '../../ui/page';
 import { Waiting } from '../../ui/waiting';
-import { useKeys, useRowKeys } from '../shell/use-keys';
+import { useKeys, useRowKeys } from '../../ui/use-keys';
 import { History } from './history';
 import { ScenePage } from './scene-page';
 import { useProduction } from './use-production';

@@ -15,7 +15,7 @@ import { SPACE } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { ProductionForm } from './production-form';
 import { WORK_WORDS } from './work-words';
 import { useProduction } from './use-production';

@@ -4,14 +4,13 @@ import { StyleSheet, View } from 'react-native';
 
 import { MOST_PINS } from '@old-echo/core/contracts/desk';
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
 import { useDesk } from '../../live/use-desk';
 import {
   useBinMutation,
   useCopySceneMutation,
   useDesksQuery,
-  useEditDeskMutation,
   useEditSceneMutation,
   useMoveSceneMutation,
   usePinScenesMutation,
@@ -25,6 +24,7 @@ import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { compareHref, NOW } from '../compare/compare-link';
+import { useFlip } from '../desk/use-flip';
 import { SaveFromScene } from '../library/save-from-scene';
 import { useDo } from '../shell/use-do';
 import { VersionSheet } from './version-sheet';
@@ -40,22 +40,22 @@ interface SceneMenuProps {
 /** Everything that can be done with a scene besides restoring it. */
 export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMenuProps) {
   const router = useRouter();
-  const now = useDesk();
+  const now = useDesk(production.deskId);
   const done = useDo();
   const [asked, setAsked] = useState<'copy' | 'move' | 'version' | 'replace' | 'save' | null>(null);
   const [edit] = useEditSceneMutation();
-  const [editDesk] = useEditDeskMutation();
+  const flip = useFlip(now?.desk);
   const [copy] = useCopySceneMutation();
   const [bin] = useBinMutation();
   const [pin] = usePinScenesMutation();
-  const called = `${scene.number} ${scene.name}`;
+  const called = sceneTitle(scene);
   const pins = now?.desk.pins.map(({ id }) => id) ?? [];
   const pinned = pins.includes(scene.id);
   const then = (act: () => void) => () => {
     onClose();
     act();
   };
-  const onOtherDesk = now?.desk.id !== production.deskId;
+  const noDesk = now === undefined;
   return (
     <>
       <Sheet title={called} open={open} onClose={onClose}>
@@ -63,7 +63,9 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
         <MenuRow
           title="Compare"
           under="With what is on the desk now, or any other"
-          onPress={then(() => router.navigate(compareHref({ a: scene.id, others: [NOW], at: 0, cell: null })))}
+          onPress={then(() =>
+            router.navigate(compareHref({ a: scene.id, others: [NOW], at: 0, cell: null, desk: production.deskId })),
+          )}
         />
         <MenuRow
           title={pinned ? 'Take its pin off the desk' : 'Pin to the desk'}
@@ -74,7 +76,7 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
                 ? `There is room for ${MOST_PINS}; take one off first`
                 : 'Its preview is one tap away there'
           }
-          disabled={!now || onOtherDesk || (!pinned && pins.length >= MOST_PINS)}
+          disabled={noDesk || (!pinned && pins.length >= MOST_PINS)}
           onPress={then(() => {
             const ids = pinned ? pins.filter((id) => id !== scene.id) : [...pins, scene.id];
             void done(pin({ desk: now?.desk.id ?? '', ids }), () =>
@@ -84,18 +86,9 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
         />
         <MenuRow
           title="Flip to it"
-          under={
-            onOtherDesk
-              ? 'It belongs to another desk'
-              : 'One key on the desk then leads here, and back to what was there'
-          }
-          disabled={!now || onOtherDesk}
-          onPress={then(() => {
-            void done(
-              editDesk({ id: now?.desk.id ?? '', edit: { flipTo: scene.id } }),
-              () => `Flip leads to ${called} now.`,
-            );
-          })}
+          under={noDesk ? 'Its desk is being read' : 'The desk goes there now; the same key then leads back'}
+          disabled={!now?.linked || scene.binnedAt !== null}
+          onPress={then(() => flip(scene))}
         />
         <MenuRow
           title={scene.protected ? 'Lift its protection' : 'Protect'}
@@ -112,11 +105,11 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           under={
             scene.protected
               ? 'It is protected'
-              : onOtherDesk
-                ? 'It belongs to another desk'
+              : !now?.linked
+                ? 'The desk does not answer'
                 : 'The old one goes to the bin'
           }
-          disabled={scene.protected || onOtherDesk || !now.linked || scene.binnedAt !== null}
+          disabled={scene.protected || !now?.linked || scene.binnedAt !== null}
           onPress={then(() => setAsked('replace'))}
         />
         <MenuRow
@@ -129,7 +122,7 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           onPress={then(() => {
             void done(
               copy({ id: scene.id, versionId: scene.versionId }),
-              (made) => `${made.number} ${made.name} is a copy of ${called}.`,
+              (made) => `${sceneTitle(made)} is a copy of ${called}.`,
             ).then((made) => made && router.navigate(`/mixes/${production.id}/scene/${made.id}`));
           })}
         />
@@ -174,7 +167,12 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
         open={asked === 'copy' || asked === 'move'}
         onClose={() => setAsked(null)}
       />
-      <ReplaceSheet scene={scene} open={asked === 'replace'} onClose={() => setAsked(null)} />
+      <ReplaceSheet
+        scene={scene}
+        deskId={production.deskId}
+        open={asked === 'replace'}
+        onClose={() => setAsked(null)}
+      />
     </>
   );
 }
@@ -197,14 +195,14 @@ function TargetSheet({ how, scene, open, onClose }: AskedProps & { readonly how:
   const own = kindOf(productions.find((p) => p.id === scene.productionId)?.deskId);
   const fitting = productions.filter((p) => !p.binnedAt && kindOf(p.deskId) === own);
   const targets = fitting.flatMap((p) => p.versions.map((version) => ({ production: p, version })));
-  const called = `${scene.number} ${scene.name}`;
+  const called = sceneTitle(scene);
   const go = (versionId: string, name: string) => {
     onClose();
     const undo = how === 'move' ? { url: `/scenes/${scene.id}/move`, body: { versionId: scene.versionId } } : undefined;
     const asked = (how === 'copy' ? copy : move)({ id: scene.id, versionId });
     void done(
       asked,
-      (made) => `${called} was ${how === 'copy' ? 'copied' : 'moved'} to ${name}, as ${made.number} ${made.name}.`,
+      (made) => `${called} was ${how === 'copy' ? 'copied' : 'moved'} to ${name}, as ${sceneTitle(made)}.`,
       undo,
     ).then((made) => made && router.navigate(`/mixes/${made.productionId}/scene/${made.id}`));
   };
@@ -226,13 +224,13 @@ function TargetSheet({ how, scene, open, onClose }: AskedProps & { readonly how:
 }
 
 /** Asks before what stands on the desk takes the place of a scene. */
-function ReplaceSheet({ scene, open, onClose }: AskedProps) {
+function ReplaceSheet({ scene, deskId, open, onClose }: AskedProps & { readonly deskId: string }) {
   const router = useRouter();
-  const now = useDesk();
+  const now = useDesk(deskId);
   const done = useDo();
   const [replace, { isLoading }] = useReplaceSceneMutation();
   return (
-    <Sheet title={`Replace ${scene.number} ${scene.name}?`} open={open} onClose={onClose}>
+    <Sheet title={`Replace ${sceneTitle(scene)}?`} open={open} onClose={onClose}>
       <View style={styles.ask}>
         <Words>
           What stands on {now?.desk.name} now takes its name, note, tags, milestone and pin. The old one goes to the bin
@@ -244,7 +242,7 @@ function ReplaceSheet({ scene, open, onClose }: AskedProps) {
           busy={isLoading}
           onPress={() =>
             void done(
-              replace({ desk: now?.desk.id ?? '', sceneId: scene.id, revision: scene.revision }),
+              replace({ desk: deskId, sceneId: scene.id, revision: scene.revision }),
               (made) => `${made.name} is what stood on the desk, as ${made.number}. The old one is in the bin.`,
             ).then((made) => {
               onClose();

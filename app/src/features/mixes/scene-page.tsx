@@ -7,13 +7,15 @@ import ArrowUp from 'lucide-react-native/icons/arrow-up';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { profileOfPart } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
 import { drift, stripsIn } from '@old-echo/core/scene/drift';
 import { compileScope } from '@old-echo/core/scope/compile';
 import { EVERYTHING } from '@old-echo/core/scope/rules';
 import { scopeSentence } from '@old-echo/core/scope/sentence';
 
+import { deskHref } from '../../live/desk-address';
 import { useDesk } from '../../live/use-desk';
 import { faultOf, useBringBackMutation, useSceneQuery, useSceneStateQuery } from '../../store/api';
 import { Action, Foot } from '../../ui/actions';
@@ -25,7 +27,7 @@ import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { ChangeList } from '../strip/change-list';
 import { Globals } from './globals';
 import { MadeFrom } from './made-from';
@@ -57,22 +59,24 @@ const KEPT = {
 
 function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneId'> & { readonly scene: SceneView }) {
   const router = useRouter();
-  const now = useDesk();
+  const now = useDesk(production.deskId);
   const [editing, setEditing] = useState(false);
   const [menu, setMenu] = useState(false);
-  const restore = () => router.navigate(`/restore/${scene.id}`);
+  const restore = () => router.navigate(deskHref(production.deskId, `restore/${scene.id}`));
   const open = scene.binnedAt === null;
   useKeys({
-    r: () => now?.linked && open && restore(),
+    r: () => now?.known && open && restore(),
     e: () => setEditing(true),
     '.': () => setMenu(true),
   });
   const version = [...production.versions, ...production.binnedVersions].find((v) => v.id === scene.versionId);
-  const sentence = now
-    ? scopeSentence(now.profile, compileScope(now.profile, scene.scope ?? EVERYTHING, now.desk.safes))
+  const state = useSceneStateQuery(scene.id).data;
+  const profile = now && state && profileOfPart(now.profile, state);
+  const sentence = profile
+    ? scopeSentence(profile, compileScope(profile, scene.scope ?? EVERYTHING, now.desk.safes), state)
     : [];
   const [above, below] = [step(-1), step(1)];
-  const kind = scene.kind === 'scene' ? `Scene ${scene.number}` : `${KEPT[scene.kind]}, ${scene.number}`;
+  const kind = scene.kind === 'scene' ? `Scene ${scene.number}` : KEPT[scene.kind];
   return (
     <View style={styles.fill}>
       <Head
@@ -100,7 +104,7 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
       <Foot>
         <IconAction of={ArrowUp} name="Newer scene" disabled={!above} onPress={() => above?.()} />
         <IconAction of={ArrowDown} name="Older scene" disabled={!below} onPress={() => below?.()} />
-        <Action kind="main" grow title="Restore" disabled={!now?.linked || !open} onPress={restore} />
+        <Action kind="main" grow title="Restore" disabled={!now?.known || !open} onPress={restore} />
       </Foot>
       <SceneMenu
         scene={scene}
@@ -169,7 +173,7 @@ function About({ scene, onEdit }: { readonly scene: SceneView; readonly onEdit: 
 
 /** What differs from the scene it came from, or from any other that is chosen. */
 function Since({ scene, production }: { readonly scene: SceneView; readonly production: ProductionView }) {
-  const profile = useDesk()?.profile;
+  const profile = useDesk(production.deskId)?.profile;
   const [against, setAgainst] = useState<string | null>(null);
   const [choosing, setChoosing] = useState(false);
   const look = useLook();
@@ -188,8 +192,8 @@ function Since({ scene, production }: { readonly scene: SceneView; readonly prod
           {other === undefined
             ? 'Where the history begins'
             : changes.length === 0
-              ? `Nothing differs from ${other.number} ${other.name}`
-              : `${plural(changes.length, 'setting')} on ${plural(stripsIn(changes), 'strip')} since ${other.number} ${other.name}`}
+              ? `Nothing differs from ${sceneTitle(other)}`
+              : `${plural(changes.length, 'setting')} on ${plural(stripsIn(changes), 'strip')} since ${sceneTitle(other)}`}
         </Words>
         <Pressable
           role="button"

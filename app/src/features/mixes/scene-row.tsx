@@ -3,7 +3,7 @@ import { memo } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import Lock from 'lucide-react-native/icons/lock';
 
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/desk/wording';
 
 import { Icon } from '../../ui/icon';
@@ -24,13 +24,16 @@ interface SceneRowProps {
   /** The lines to draw. */
   readonly lanes: readonly Lane[];
   readonly onDesk: boolean;
+  /** Its version by name, where those of several stand together. */
+  readonly version?: string | undefined;
   readonly chosen: boolean;
   readonly onOpen: (sceneId: string) => void;
 }
 
 /** How far a scene is from the one it came from: "23 settings since 16". */
-export function since({ parentNumber, joins, changed }: SceneView): string {
-  if (parentNumber === null) return 'Where it begins';
+export function since({ parents, parentNumber, joins, changed }: SceneView): string {
+  if (parents.length === 0) return 'Where it begins';
+  if (parentNumber === null) return changed.settings === 0 ? 'Same as before' : plural(changed.settings, 'setting');
   const joined = joins.length > 0 ? `, with ${joins.join(', ')}` : '';
   return changed.settings === 0
     ? `Same as ${parentNumber}${joined}`
@@ -39,21 +42,21 @@ export function since({ parentNumber, joins, changed }: SceneView): string {
 
 /** A scene on its tide line: milestones as stamps, kept ones hollow. */
 export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
-  const { scene, lane, room, lanes, onDesk, chosen, onOpen } = props;
+  const { scene, lane, room, lanes, onDesk, version, chosen, onOpen } = props;
   const look = useLook();
   const own = scene.kind === 'scene';
   const height = sceneHeight(scene);
   return (
     <Pressable
       role="button"
-      testID={`scene-${scene.number}`}
-      aria-label={`${scene.number} ${scene.name}${scene.milestone ? `, milestone: ${scene.milestone}` : ''}`}
+      testID={`scene-${scene.number || scene.id}`}
+      aria-label={`${sceneTitle(scene)}${scene.milestone ? `, milestone: ${scene.milestone}` : ''}`}
       aria-current={chosen}
       onPress={() => onOpen(scene.id)}
       style={[styles.row, { height }, chosen && { backgroundColor: look.wash }]}
     >
       <Lines
-        lines={linesThrough(lanes, { lane, high: scene.number, low: scene.number })}
+        lines={linesThrough(lanes, { lane, high: scene.place, low: scene.place })}
         lane={lane}
         lanes={room}
         height={height}
@@ -61,9 +64,11 @@ export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
       />
       <View style={styles.words}>
         <View style={styles.name}>
-          <Words kind="value" tone="second">
-            {scene.number}
-          </Words>
+          {scene.number > 0 ? (
+            <Words kind="value" tone="second">
+              {scene.number}
+            </Words>
+          ) : null}
           <Words kind={own ? 'strong' : 'body'} tone={own ? 'ink' : 'second'} numberOfLines={1} style={styles.shrink}>
             {scene.name}
           </Words>
@@ -77,7 +82,7 @@ export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
           ) : null}
         </View>
         <Words kind="small" tone="second" numberOfLines={1}>
-          {[when(scene.madeAt), since(scene), scene.tags.join(', '), scene.note && `“${scene.note}”`]
+          {[version, when(scene.madeAt), since(scene), scene.tags.join(', '), scene.note && `“${scene.note}”`]
             .filter(Boolean)
             .join(' · ')}
         </Words>

@@ -1,15 +1,17 @@
 import { useDeferredValue, useState, type ReactNode } from 'react';
+import { StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { skipToken } from '@reduxjs/toolkit/query';
 
 import { useScenesInfiniteQuery } from '../../store/api';
-import { Action } from '../../ui/actions';
+import { Action, Chip } from '../../ui/actions';
 import { Option } from '../../ui/option';
 import { Empty } from '../../ui/page';
 import { SearchField } from '../../ui/search-field';
 import { Sheet } from '../../ui/sheet';
+import { SPACE } from '../../ui/tokens';
 import { when } from './scene-row';
 
 interface SceneSheetProps {
@@ -32,8 +34,9 @@ export function SceneSheet(props: SceneSheetProps) {
   const { title, production, chosen, without, above, first, open, onClose, onChoose } = props;
   const [words, setWords] = useState('');
   const search = useDeferredValue(words);
+  const [saved, setSaved] = useState(false);
   const { data, hasNextPage, fetchNextPage, isFetching } = useScenesInfiniteQuery(
-    open ? { production: production.id, search } : skipToken,
+    open ? { production: production.id, search, ownOnly: !saved } : skipToken,
   );
   const scenes = data?.pages.flatMap((page) => page.scenes).filter((scene) => scene.id !== without) ?? [];
   const versionOf = (scene: SceneView) => production.versions.find((v) => v.id === scene.versionId)?.name;
@@ -46,6 +49,9 @@ export function SceneSheet(props: SceneSheetProps) {
         <>
           {above}
           <SearchField placeholder="Search scenes" value={words} onChange={setWords} />
+          <View style={styles.row}>
+            <Chip toggle title="Autosaved too" chosen={saved} onPress={() => setSaved(!saved)} />
+          </View>
         </>
       }
     >
@@ -53,7 +59,7 @@ export function SceneSheet(props: SceneSheetProps) {
       {scenes.map((scene) => (
         <Option
           key={scene.id}
-          title={`${scene.number} ${scene.name}`}
+          title={sceneTitle(scene)}
           under={[versionOf(scene), when(scene.madeAt)].filter(Boolean).join(' · ')}
           chosen={scene.id === chosen}
           onPress={() => {
@@ -62,10 +68,16 @@ export function SceneSheet(props: SceneSheetProps) {
           }}
         />
       ))}
-      {scenes.length === 0 && !isFetching ? <Empty title="No scene found">Try fewer words.</Empty> : null}
+      {scenes.length === 0 && !isFetching ? (
+        <Empty title="No scene found">
+          {saved ? 'Try fewer words.' : 'Try fewer words, or look among what was autosaved too.'}
+        </Empty>
+      ) : null}
       {hasNextPage ? (
         <Action kind="quiet" title="Older scenes" busy={isFetching} onPress={() => void fetchNextPage()} />
       ) : null}
     </Sheet>
   );
 }
+
+const styles = StyleSheet.create({ row: { flexDirection: 'row', paddingVertical: SPACE.s } });

@@ -17,17 +17,17 @@ export interface Lane {
   readonly lane: number;
   readonly newest: number;
   readonly oldest: number;
-  /** The number of the scene of another lane that it bends into, or null. */
+  /** The place of the scene of another lane that it bends into, or null. */
   readonly joint: number | null;
 }
 
 export const NO_LANES: readonly Lane[] = [];
 
-/** One lane per version that has scenes, from the numbers of its scenes: no row needs to know the others. */
+/** One lane per version that has scenes, from the places of its scenes: no row needs to know the others. */
 export const lanesOf = (versions: readonly VersionView[]): Lane[] =>
-  versions.flatMap(({ numbers, fromNumber }, lane) => (numbers ? [{ lane, ...numbers, joint: fromNumber }] : []));
+  versions.flatMap(({ places, fromPlace }, lane) => (places ? [{ lane, ...places, joint: fromPlace }] : []));
 
-/** The numbers a row stands for: one scene, or a run of them folded together. */
+/** The places a row stands for: one scene, or a run of them folded together. */
 export interface Run {
   readonly lane: number;
   readonly high: number;

@@ -1,6 +1,7 @@
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { FollowerView } from '@old-echo/core/contracts/following';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
@@ -116,7 +117,7 @@ function Making({ combination: { id, recipe, changedAt } }: { readonly combinati
     <Card>
       <View style={styles.row}>
         <Words style={styles.fill}>
-          In the making from {base ? `${base.number} ${base.name}` : 'a scene'}
+          In the making from {base ? sceneTitle(base) : 'a scene'}
           <Words kind="small" tone="second">{`, ${when(changedAt)}`}</Words>
         </Words>
         <Action kind="small" title="Go on" onPress={() => router.navigate(combineHref(id))} />

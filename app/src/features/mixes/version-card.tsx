@@ -3,6 +3,7 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { plural } from '@old-echo/core/desk/wording';
 
@@ -69,7 +70,7 @@ function Began({ version }: { readonly version: VersionView }) {
   if (!fromSceneId) return null;
   return (
     <Words kind="small" tone="second">
-      {from ? `From ${from.number} ${from.name}` : 'Made from another scene'}
+      {from ? `From ${sceneTitle(from)}` : 'Made from another scene'}
       {far
         ? far.settings === 0
           ? '; the same as it still.'

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { WORK, type ProductionView, type VersionView } from '@old-echo/core/contracts/production';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { LONGEST_NOTE } from '@old-echo/core/contracts/words';
 import { LONGEST_NAME } from '@old-echo/core/scene/suggest-name';
 
@@ -34,11 +34,7 @@ interface VersionSheetProps {
 
 export function VersionSheet(props: VersionSheetProps) {
   const { version, from, open, onClose } = props;
-  const title = version
-    ? `Version ${version.name}`
-    : from
-      ? `New version from ${from.number} ${from.name}`
-      : 'New version';
+  const title = version ? `Version ${version.name}` : from ? `New version from ${sceneTitle(from)}` : 'New version';
   return (
     <Sheet title={title} open={open} onClose={onClose}>
       {open ? <VersionForm {...props} /> : null}

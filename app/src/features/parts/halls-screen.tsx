@@ -2,7 +2,7 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { hallSettings } from '@old-echo/core/carry/hall';
+import { hallSettings, keysInHall } from '@old-echo/core/carry/hall';
 import type { HallView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { stripName } from '@old-echo/core/desk/state';
@@ -28,14 +28,14 @@ import { usePut } from '../library/use-put';
 import { when } from '../mixes/scene-row';
 import { useProduction } from '../mixes/use-production';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 
 /** The halls a production plays in: the same parts, set otherwise in each. */
 export function HallsScreen() {
   const { production, loaded } = useProduction();
-  const now = useDesk();
-  if (!loaded || !now) return <Waiting what="Opening the halls" />;
-  return production ? (
+  const now = useDesk(production?.deskId);
+  if (!loaded || (production && !now)) return <Waiting what="Opening the halls" />;
+  return production && now ? (
     <Halls production={production} now={now} />
   ) : (
     <Empty title="There is no such production">It may have been removed for good.</Empty>
@@ -56,7 +56,7 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
   const back = () => router.navigate(`/mixes/${production.id}/about`);
   useKeys({ Escape: back });
   const count = Object.keys(parts).length;
-  const here = now.desk.id === production.deskId && now.linked;
+  const here = now.linked;
   const go = (hall: HallView, only?: readonly string[]) =>
     put({
       deskId: production.deskId,
@@ -65,7 +65,9 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
         : `${production.name} in ${hall.name}`,
       settings: hallSettings(hall.settings, parts, only),
     });
-  const known = (hall: HallView) => Object.entries(parts).filter(([, part]) => hall.settings[part] !== undefined);
+  const keys = keysInHall(parts);
+  const known = (hall: HallView) =>
+    Object.entries(parts).filter(([strip]) => hall.settings[keys[strip] ?? ''] !== undefined);
   return (
     <View style={styles.fill}>
       <Head over={production.name} title="Halls" onBack={back} />
@@ -87,7 +89,7 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
               <Words tone="second">
                 {hall.takenAt
                   ? `${plural(known(hall).length, 'part')}, taken from the desk ${when(hall.takenAt)}`
-                  : 'Knows nothing yet: set the desk up there, then keep it'}
+                  : 'Nothing saved yet: set the desk up there, then save it'}
               </Words>
               <View style={styles.row}>
                 <Action
@@ -108,14 +110,18 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
                   title="Keep the desk as it is now"
                   disabled={!here || count === 0}
                   onPress={() =>
-                    void done(take({ production: production.id, id: hall.id }), () => `Kept for ${hall.name}.`)
+                    void done(take({ production: production.id, id: hall.id }), () => `Kept for ${hall.name}.`, {
+                      url: `/productions/${production.id}/halls/${hall.id}/give-back`,
+                    })
                   }
                 />
                 <Action
                   kind="quiet"
                   title="Remove"
                   onPress={() =>
-                    void done(remove({ production: production.id, id: hall.id }), () => `${hall.name} was removed.`)
+                    void done(remove({ production: production.id, id: hall.id }), () => `${hall.name} was removed.`, {
+                      url: `/productions/${production.id}/halls/${hall.id}/back`,
+                    })
                   }
                 />
               </View>

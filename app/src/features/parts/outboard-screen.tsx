@@ -24,7 +24,7 @@ import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { useProduction } from '../mixes/use-production';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 
 /** What no desk stores: devices beside it, their knobs as one reads them, and a photo. */
 export function OutboardScreen() {

@@ -19,7 +19,7 @@ import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { useProduction } from '../mixes/use-production';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { useProductionProfile } from './use-production-profile';
 
 /** What each strip of a production carries: how it is found again on another desk and in another hall. */

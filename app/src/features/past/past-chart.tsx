@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { LineChart } from 'react-native-gifted-charts';
 
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { specAt, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type SettingSpec } from '@old-echo/core/desk/setting';
 import { levelToPlace } from '@old-echo/core/desk/taper';
@@ -55,7 +56,7 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
             {name}: {showValue(spec, at.value)}
           </Words>
           <Words kind="small" tone="second" numberOfLines={1}>
-            in {at.number} {at.name}
+            in {sceneTitle(at)}
           </Words>
         </View>
         <Action kind="quiet" title="Go there" onPress={() => onScene(at.id)} />

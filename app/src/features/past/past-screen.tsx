@@ -20,7 +20,7 @@ import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { when } from '../mixes/scene-row';
 import { useProduction } from '../mixes/use-production';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { StripSheet } from '../strip/strip-sheet';
 
 /** Drawn only here, so it is fetched only here. */
@@ -197,7 +197,7 @@ function MomentRow({
     >
       <Words numberOfLines={1}>
         <Words kind="value" tone="second">
-          {moment.number}{' '}
+          {moment.number || '–'}{' '}
         </Words>
         <Words kind="strong">{moment.name}</Words>
         <Words kind="small" tone="second">

@@ -4,7 +4,6 @@ import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
 import { stripName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/wording';
 import type { Caution } from '@old-echo/core/preview/caution';
 
 import { Action } from '../../ui/actions';
@@ -26,7 +25,7 @@ export function CautionCard({ caution, plan, answers }: CautionCardProps) {
   const { title, detail, weight, items, waysOut } = caution;
   const [open, setOpen] = useState(false);
   const { now, preview } = plan;
-  const name = (strip: string) => stripName(now.profile, plan.target, strip);
+  const name = (strip: string) => stripName(now.profile, plan.after, strip);
   const way = answers.wayOf(caution);
   const causes = items.flatMap((item) => item.causes);
   const unmuted = items.map((item) => item.strip).filter((strip) => !preview.guarded.includes(strip));
@@ -43,7 +42,7 @@ export function CautionCard({ caution, plan, answers }: CautionCardProps) {
         {items.length > 1 ? (
           <Pressable role="button" aria-expanded={open} onPress={() => setOpen(!open)} style={styles.more}>
             <Icon of={open ? ChevronDown : ChevronRight} size={18} />
-            <Words>{open ? 'One by one' : `All ${plural(items.length, 'strip')}`}</Words>
+            <Words>{open ? 'One by one' : items.length === 2 ? 'Both strips' : `All ${items.length} strips`}</Words>
           </Pressable>
         ) : null}
         {open

@@ -4,9 +4,13 @@ import { FlatList, StyleSheet, View } from 'react-native';
 
 import type { Recall } from '@old-echo/core/contracts/restore';
 import { stripName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/wording';
+import { capital, plural } from '@old-echo/core/desk/wording';
+import { thumps } from '@old-echo/core/preview/order';
 import type { Preview } from '@old-echo/core/preview/preview';
 
+import { deskHref } from '../../live/desk-address';
+import { heardAt } from '../../live/heard-at';
+import { useDesk } from '../../live/use-desk';
 import { faultOf, useStartRestoreMutation, type ApiFault } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Action, Foot, HoldAction } from '../../ui/actions';
@@ -15,7 +19,7 @@ import { useLook } from '../../ui/theme';
 import { SPACE, TOUCH } from '../../ui/tokens';
 import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { AuditionBar } from '../audition/audition-bar';
 import { CautionCard } from './caution-card';
 import { FadePicker } from './fade-picker';
@@ -39,9 +43,10 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   const plan = usePlan(answers.recall);
   const who = useAppSelector((root) => root.place.who);
   const [start, { isLoading, error }] = useStartRestoreMutation();
-  // What was looked at first, once the desk was heard; what the desk has done to it since is told.
-  const [first, setFirst] = useState<{ recall: Recall | undefined; preview: Preview }>();
-  if (plan?.now.linked && first?.recall !== answers.recall) setFirst({ recall: answers.recall, preview: plan.preview });
+  // What was looked at first; what the desk has done to it since is told.
+  const [first, setFirst] = useState<Looked>();
+  const look = () => plan && setFirst({ recall: answers.recall, preview: plan.preview, linked: plan.now.linked });
+  if (plan?.now.known && first?.recall !== answers.recall) look();
   const foot = useRef<View>(null);
   const audition = usePreviewAudition(plan, answers.recall);
   // The keys only lead to a button: what it does is confirmed there.
@@ -50,8 +55,12 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
       (foot.current as unknown as HTMLElement | null)?.querySelector<HTMLElement>('[role=button], button')?.focus(),
     a: () => document.querySelector<HTMLElement>('[data-testid=check] button')?.focus(),
   });
-  if (!plan || !answers.recall) return <Waiting what="Working out the preview" />;
+  if (!plan || !answers.recall) return <NoPlan recall={recall} onBack={onBack} />;
   const { now, name, preview } = plan;
+  const moved = first && movedSince(first.preview, preview);
+  // What was prepared while the desk did not answer is looked at again once it does.
+  const prepared = first !== undefined && !first.linked && now.linked;
+  if (prepared && moved === undefined && plan.upToDate) look();
   const count = preview.changes.length;
   const open = answers.open(preview.cautions).length;
   const restore = async () => {
@@ -63,7 +72,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
     const { fade } = answers;
     const request = { recall: answers.recall, fingerprint: preview.fingerprint, fade, answers: given, by: who };
     const answer = await start({ desk: now.desk.id, request });
-    if (answer.data) router.navigate(`/restores/${answer.data.id}`);
+    if (answer.data) router.navigate(deskHref(now.desk.id, `restores/${answer.data.id}`));
   };
   const live = now.desk.mode === 'live';
   // A restore that did not end can be closed although nothing of it is left to be sent: it is read back once more.
@@ -72,15 +81,20 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
       ? 'Nothing to restore'
       : now.desk.showLock
         ? 'The show lock is on'
-        : open > 0
-          ? `${plural(open, 'caution')} to answer`
-          : undefined;
-  const title = count === 0 ? 'Read back and close' : `Restore ${plural(count, 'setting')}`;
+        : prepared
+          ? 'Look at what moved first'
+          : open > 0
+            ? `${plural(open, 'caution')} to answer`
+            : !now.linked
+              ? `${now.desk.name} does not answer`
+              : undefined;
+  const title = count === 0 ? 'Read back and close' : `${verbOf(recall)} ${plural(count, 'setting')}`;
   return (
     <View style={styles.fill}>
       <Head
         over={`Preview · ${name}`}
         title={count === 0 ? 'No changes' : plural(count, 'change')}
+        under={`${now.linked ? 'To' : `Against what was heard ${heardAt(now.desk.heardAt)} of`} ${now.desk.name}`}
         onBack={onBack}
         side={<Mode live={live} />}
       />
@@ -88,8 +102,8 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
         plan={plan}
         answers={answers}
         fault={error && faultOf(error)}
-        moved={first && movedSince(first.preview, preview)}
-        onSeen={() => setFirst({ recall: answers.recall, preview })}
+        moved={moved && (prepared ? `${now.desk.name} answers again. Since it was last heard, ${moved}` : moved)}
+        onSeen={look}
       />
       {audition && count > 0 ? <AuditionBar audition={audition} title="Hear it first: A now, B restored" /> : null}
       <View ref={foot}>
@@ -116,6 +130,39 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   );
 }
 
+/** What was looked at, and whether the desk answered then. */
+interface Looked {
+  readonly recall: Recall | undefined;
+  readonly preview: Preview;
+  readonly linked: boolean;
+}
+
+/** What the button does: each kind of recall by its own word. */
+const verbOf = ({ placementId, baseline, resume }: Recall): string =>
+  placementId
+    ? 'Apply'
+    : baseline
+      ? 'Put back'
+      : resume
+        ? resume.how === 'finish'
+          ? 'Finish'
+          : 'Roll back'
+        : 'Restore';
+
+/** In the place of a preview that cannot be worked out, or not yet. */
+function NoPlan({ recall, onBack }: { readonly recall: Recall; readonly onBack: (() => void) | undefined }) {
+  const now = useDesk(recall.deskId);
+  if (!now || now.known) return <Waiting what="Working out the preview" />;
+  return (
+    <View style={styles.fill}>
+      <Head title="No preview yet" onBack={onBack} />
+      <Empty title={`${now.desk.name} was never heard yet`}>
+        What a restore would do is worked out from what the desk holds. Once it answers, the preview is here.
+      </Empty>
+    </View>
+  );
+}
+
 function Mode({ live }: { readonly live: boolean }) {
   const look = useLook();
   return (
@@ -134,7 +181,7 @@ interface StripChangesProps {
 }
 
 function StripChanges({ plan, answers, fault, moved, onSeen }: StripChangesProps) {
-  const { now, preview, target } = plan;
+  const { now, preview, after } = plan;
   const [open, setOpen] = useState<string | null>(null);
   const rows = useMemo(() => rowsOf(now.profile, preview), [now.profile, preview]);
   return (
@@ -158,7 +205,7 @@ function StripChanges({ plan, answers, fault, moved, onSeen }: StripChangesProps
           {moved ? (
             <Card edge="care">
               <Words kind="strong">The desk moved while you were looking</Words>
-              <Words tone="second">{moved.charAt(0).toUpperCase() + moved.slice(1)} The preview is up to date.</Words>
+              <Words tone="second">{capital(moved)} The preview is up to date.</Words>
               <Action kind="quiet" title="I have seen it" onPress={onSeen} />
             </Card>
           ) : null}
@@ -170,7 +217,7 @@ function StripChanges({ plan, answers, fault, moved, onSeen }: StripChangesProps
             <Card>
               <View style={styles.row}>
                 <Words style={styles.fill}>{plural(answers.leftOut, 'setting')} left out for this restore</Words>
-                <Action kind="quiet" title="Bring back in" onPress={answers.bringBackIn} />
+                <Action kind="quiet" title="Include again" onPress={answers.bringBackIn} />
               </View>
             </Card>
           ) : null}
@@ -186,7 +233,7 @@ function StripChanges({ plan, answers, fault, moved, onSeen }: StripChangesProps
           <StripChange
             profile={now.profile}
             state={now.state}
-            target={target}
+            after={after}
             strip={item.key}
             changes={item.changes}
             open={open === item.key}
@@ -198,7 +245,7 @@ function StripChanges({ plan, answers, fault, moved, onSeen }: StripChangesProps
         <Empty title="Nothing would change">
           {preview.stays.length > 0
             ? 'What differs from the scene stays as it is; below is why.'
-            : 'The desk stands as this scene was captured.'}
+            : 'The desk holds all of it already.'}
         </Empty>
       }
       ListFooterComponent={
@@ -218,11 +265,17 @@ function Guarded({ plan }: { readonly plan: Plan }) {
       </Words>
       <Words tone="second">
         {names.slice(0, 4).join(', ')}
-        {names.length > 4 ? ` and ${names.length - 4} more` : ''}: source, pad or 48 V change while the strip is open.
-        Each is muted first and opened again at the end.
+        {names.length > 4 ? ` and ${names.length - 4} more` : ''}: {whyGuarded(plan)} Each is muted first and opened
+        again at the end.
       </Words>
     </Card>
   );
+}
+
+/** Why strips are muted on the way: what would thump on them, or that someone asked for it. */
+function whyGuarded({ preview: { guarded, changes } }: Plan): string {
+  const thump = guarded.some((strip) => changes.some((change) => change.strip === strip && thumps(change.key)));
+  return thump ? 'source, pad or 48 V change while the strip is open.' : 'as you asked.';
 }
 
 const styles = StyleSheet.create({

@@ -1,4 +1,5 @@
-import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
+import { skipToken } from '@reduxjs/toolkit/query';
+import { Redirect, useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
@@ -6,20 +7,29 @@ import { ProgressBar } from 'react-native-paper';
 import {
   restoredName,
   type CancelHow,
+  type Recall,
   type RestoreReport,
   type RestoreStatus,
   type RestoreView,
 } from '@old-echo/core/contracts/restore';
 import { specAt } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, showValue } from '@old-echo/core/desk/wording';
+import { profileOfPart, stripName } from '@old-echo/core/desk/state';
+import { fullSettingName, joined, plural, showValue } from '@old-echo/core/desk/wording';
 import { readAddress } from '@old-echo/core/desk/address';
 
+import type { PlannedChange } from '@old-echo/core/preview/preview';
 import { compileScope } from '@old-echo/core/scope/compile';
 import { plainText, scopeSentence } from '@old-echo/core/scope/sentence';
 
+import { deskHref } from '../../live/desk-address';
 import { useDesk, type DeskNow } from '../../live/use-desk';
-import { faultOf, useCancelRestoreMutation, useJournalQuery, useRestoreQuery } from '../../store/api';
+import {
+  faultOf,
+  useCancelRestoreMutation,
+  useJournalQuery,
+  useRestoreQuery,
+  useSceneStateQuery,
+} from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Action, Foot } from '../../ui/actions';
 import { Body, Card, Head } from '../../ui/page';
@@ -28,7 +38,7 @@ import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { when } from '../mixes/scene-row';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { ChangeList } from '../strip/change-list';
 import { wayBackHref } from './use-way-back';
 
@@ -43,7 +53,7 @@ const STAGES = [
 
 /** A restore at work, and then what became of it. */
 export function RestoreScreen() {
-  const { restore: id } = useLocalSearchParams<{ restore: string }>();
+  const { desk: deskId, restore: id } = useLocalSearchParams<{ desk: string; restore: string }>();
   const live = useAppSelector((root) => root.live.restore);
   // Asked now and then as well as told: the channel may have been away when it ended.
   const [running, setRunning] = useState(true);
@@ -54,11 +64,16 @@ export function RestoreScreen() {
   // The channel is quicker than the question, but only the stored one is known to have ended.
   const restore = ended ? data : live?.id === id ? live : data;
   if (error && !restore) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (restore && deskId !== restore.deskId) return <Redirect href={deskHref(restore.deskId, `restores/${id}`)} />;
   if (!restore || !now) return <Waiting what="Looking at the restore" />;
-  return restore.status === 'running' ? <AtWork restore={restore} /> : <Ended restore={restore} now={now} />;
+  return restore.status === 'running' ? (
+    <AtWork restore={restore} deskName={now.desk.name} />
+  ) : (
+    <Ended restore={restore} now={now} />
+  );
 }
 
-function AtWork({ restore }: { readonly restore: RestoreView }) {
+function AtWork({ restore, deskName }: { readonly restore: RestoreView; readonly deskName: string }) {
   const { progress } = restore;
   const done = useDo();
   const [cancel] = useCancelRestoreMutation();
@@ -72,7 +87,7 @@ function AtWork({ restore }: { readonly restore: RestoreView }) {
   return (
     <View style={styles.fill}>
       <Head
-        over={`${progress?.back ? 'Rolling back' : 'Restoring'} ${restoredName(restore)}`}
+        over={`${progress?.back ? 'Rolling back' : 'Restoring'} ${restoredName(restore)} · ${deskName}`}
         title={plural(restore.changes, 'setting')}
         under={restore.by ? `by ${restore.by}` : undefined}
       />
@@ -129,14 +144,14 @@ function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: 
   const { report, status } = restore;
   const confirmed = status === 'confirmed';
   const resume = (how: 'finish' | 'roll back') =>
-    router.navigate(`/restores/${restore.id}/resume?how=${encodeURIComponent(how)}` as Href);
+    router.navigate(deskHref(restore.deskId, `restores/${restore.id}/resume?how=${encodeURIComponent(how)}`));
   return (
     <View style={styles.fill}>
       <Head
-        over={`${restore.recall.resume ? `To ${restore.recall.resume.how} the restore` : 'Restore'} of ${restoredName(restore)}`}
+        over={`${whatItWas(restore)} · ${now.desk.name}`}
         title={
           confirmed
-            ? `Restored ${plural(restore.changes, 'setting')}. All confirmed.`
+            ? `${doneOf(restore.recall)} ${plural(restore.changes, 'setting')}. All confirmed.`
             : status === 'rolled back'
               ? 'Rolled back. All confirmed.'
               : status === 'interrupted'
@@ -185,19 +200,43 @@ function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: 
   );
 }
 
+/** "Restore of 14 Static balance", "Preset Bright voice", "Put back to 14 Static balance". */
+function whatItWas(restore: RestoreView): string {
+  const { resume, placementId, baseline } = restore.recall;
+  if (resume) return `To ${resume.how} the restore of ${restoredName(restore)}`;
+  if (placementId) return restoredName(restore);
+  return baseline ? `Put back to ${restoredName(restore)}` : `Restore of ${restoredName(restore)}`;
+}
+
+const doneOf = ({ placementId, baseline }: Recall): string =>
+  placementId ? 'Applied' : baseline ? 'Put back' : 'Restored';
+
 /** Who, when, how slowly, and which cautions were answered how: the log's own words about a restore. */
 function About({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
   const { answered, by, fade, startedAt, recall } = restore;
   const name = (strip: string) => stripName(now.profile, now.state, strip);
+  const changes = useJournalQuery(restore.id).data?.changes ?? [];
+  const state = useSceneStateQuery(recall.sceneId ?? skipToken).data;
+  const profile = state && profileOfPart(now.profile, state);
+  // Only a scene that comes back to where it was has a scope of its own; anything else is what moved.
+  const asked =
+    profile && recall.onto.length === 0
+      ? plainText(scopeSentence(profile, compileScope(profile, recall.scope), now.state))
+      : undefined;
   const told = [by ? `by ${by}` : '', when(startedAt), fade > 0 ? `levels over ${fade} s` : ''].filter(Boolean);
   return (
     <View style={styles.about}>
       <Words tone="second">{told.join(' · ')}</Words>
-      <Words kind="small" tone="second">
-        {plainText(scopeSentence(now.profile, compileScope(now.profile, recall.scope)))}
+      <Words kind="small" tone="second" testID="what-moved">
+        {movedWords(now, changes)}
         {recall.relativeTo ? ' Only what had changed from another scene.' : ''}
-        {recall.onto.map(({ from, to }) => ` ${name(from)} onto ${to.map(name).join(', ')}.`).join('')}
+        {recall.onto.map(({ from, to }) => ` ${name(from)} onto ${joined(to.map(name))}.`).join('')}
       </Words>
+      {asked ? (
+        <Words kind="small" tone="second">
+          Asked for: {asked}
+        </Words>
+      ) : null}
       {answered.map(({ title, way, weight }) => (
         <Words key={title} kind="small" tone="second">
           {weight === 'stop' ? 'Stop' : 'Take care'}: {title}. {way === 'fade' ? 'Faded.' : 'Checked.'}
@@ -205,6 +244,17 @@ function About({ restore, now }: { readonly restore: RestoreView; readonly now: 
       ))}
     </View>
   );
+}
+
+/** "12 settings on Fiddle and Shaker." */
+function movedWords({ profile, state }: DeskNow, changes: readonly PlannedChange[]): string {
+  const strips = [...new Set(changes.map(({ strip }) => strip))];
+  if (strips.length === 0) return 'Nothing had to be sent.';
+  const where =
+    strips.length <= 3
+      ? joined(strips.map((strip) => stripName(profile, state, strip)))
+      : plural(strips.length, 'strip');
+  return `${plural(changes.length, 'setting')} on ${where}.`;
 }
 
 /** What was confirmed, setting by setting. */

@@ -3,10 +3,20 @@ import { ScrollView, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
-import { GLOBAL_FAMILY, type Family } from '@old-echo/core/desk/profile';
+import { familyOf } from '@old-echo/core/desk/address';
+import { GLOBAL_FAMILY, type Family, type Profile } from '@old-echo/core/desk/profile';
+import { withHalves } from '@old-echo/core/desk/pair';
 import { stripName } from '@old-echo/core/desk/state';
-import { sectionName } from '@old-echo/core/desk/wording';
-import { choosableSections, choosableStrips, pickSections, pickStrips, type Choice } from '@old-echo/core/scope/choice';
+import { joined, plural, sectionName } from '@old-echo/core/desk/wording';
+import {
+  choosableSections,
+  choosableStrips,
+  globalSections,
+  pickGlobals,
+  pickSections,
+  pickStrips,
+  type Choice,
+} from '@old-echo/core/scope/choice';
 import { safeStrips, type CompiledScope } from '@old-echo/core/scope/compile';
 
 import type { DeskNow } from '../../live/use-desk';
@@ -27,6 +37,8 @@ import type { Plan } from './use-plan';
 
 interface ScopeChooserProps {
   readonly now: DeskNow;
+  /** What there is to choose from: all of the desk, or the part of it that the scene holds. */
+  readonly profile: Profile;
   readonly compiled: CompiledScope;
   readonly choice: Choice;
   readonly onChoose: (choice: Choice) => void;
@@ -46,8 +58,7 @@ interface ScopeChooserProps {
 
 /** Sections as chips and strips by family, with all, some and none. */
 export function ScopeChooser(props: ScopeChooserProps) {
-  const { now, choice, onChoose, onSaved, onto, grid, below } = props;
-  const { profile } = now;
+  const { now, profile, choice, onChoose, onSaved, onto, grid, below } = props;
   const [sending, setSending] = useState(false);
   const sections = choosableSections(profile);
   const someSends = (
@@ -79,13 +90,7 @@ export function ScopeChooser(props: ScopeChooserProps) {
       )}
       {!grid && choice.sections.has('sends') ? <View style={styles.start}>{someSends}</View> : null}
       {onto ?? <Strips {...props} />}
-      <TickRow
-        name="Globals"
-        under="Monitor, talkback, clock. They come back only when asked for here."
-        tick={choice.globals ? 'all' : 'none'}
-        testID="pick-globals"
-        onPress={() => onChoose({ ...choice, globals: !choice.globals })}
-      />
+      <GlobalRows {...props} />
       {below}
       <SendsSheet
         profile={profile}
@@ -100,14 +105,20 @@ export function ScopeChooser(props: ScopeChooserProps) {
 }
 
 /** The grid, drawn a moment after the sentence and the number of changes have followed a touch. */
-function LaterGrid({ now, compiled, choice, plan, onChange, onStrip, search }: ScopeChooserProps & { search: string }) {
-  const shown = { now: useDeferredValue(now), compiled: useDeferredValue(compiled), choice: useDeferredValue(choice) };
+function LaterGrid(props: ScopeChooserProps & { search: string }) {
+  const { now, profile, compiled, choice, plan, onChange, onStrip, search } = props;
+  const shown = {
+    now: useDeferredValue(now),
+    profile,
+    compiled: useDeferredValue(compiled),
+    choice: useDeferredValue(choice),
+  };
   return <ScopeGrid {...shown} plan={useDeferredValue(plan)} onChange={onChange} onStrip={onStrip} search={search} />;
 }
 
 function Strips(props: ScopeChooserProps) {
-  const { now, compiled, choice, onChoose, onStrip, plan, grid } = props;
-  const { profile, state } = now;
+  const { now, profile, compiled, choice, onChoose, onStrip, plan, grid } = props;
+  const { state, profile: whole } = now;
   const [search, setSearch] = useState('');
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const [grouping, setGrouping] = useState(false);
@@ -186,7 +197,8 @@ function Strips(props: ScopeChooserProps) {
                         tick={tick}
                         indent
                         testID={`pick-${strip}`}
-                        onPress={() => onChoose(pickStrips(choice, [strip], tick !== 'all'))}
+                        // The halves of a linked pair come back together.
+                        onPress={() => onChoose(pickStrips(choice, withHalves(whole, state, [strip]), tick !== 'all'))}
                         more={
                           <IconAction
                             of={ChevronRight}
@@ -219,6 +231,9 @@ function exceptionWords({ left, settings }: Exceptions = NO_EXCEPTIONS): string 
     .join(' · ');
 }
 
+/** At most so many strips are named. */
+const MAX_NAMED = 3;
+
 interface FamilyRowProps {
   readonly family: Family;
   readonly chosen: number;
@@ -229,12 +244,54 @@ interface FamilyRowProps {
   readonly onExpand: () => void;
 }
 
+/** The settings of the whole desk, section by section: none comes back unless it is asked for by its name. */
+function GlobalRows({ profile, compiled, choice, onChoose, plan }: ScopeChooserProps) {
+  const sections = globalSections(profile);
+  if (sections.length === 0) return null;
+  const differing = [...(plan?.preview.changes ?? []), ...(plan?.preview.stays ?? [])].filter(
+    ({ strip }) => familyOf(strip) === GLOBAL_FAMILY,
+  );
+  return (
+    <View>
+      <Words kind="heading">Globals</Words>
+      <Words kind="small" tone="second">
+        They belong to the whole desk. Each comes back only when it is asked for here.
+      </Words>
+      {sections.map((section) => {
+        const safe = Object.entries(compiled.cells).some(
+          ([strip, fates]) => familyOf(strip) === GLOBAL_FAMILY && fates[section] === 'safe',
+        );
+        const n = differing.filter((change) => change.section === section).length;
+        return (
+          <TickRow
+            key={section}
+            name={sectionName(section)}
+            under={
+              safe
+                ? 'Held safe by the desk'
+                : n === 0
+                  ? 'Nothing differs'
+                  : `${plural(n, 'setting')} ${n === 1 ? 'differs' : 'differ'}`
+            }
+            tick={safe ? 'safe' : choice.globals.has(section) ? 'all' : 'none'}
+            testID={`pick-globals-${section}`}
+            onPress={() => onChoose(pickGlobals(choice, [section], !choice.globals.has(section)))}
+          />
+        );
+      })}
+    </View>
+  );
+}
+
 function FamilyRow({ family, chosen, safe, names, expanded, onToggle, onExpand }: FamilyRowProps) {
   const total = family.strips.length;
   const tick = safe === total ? 'safe' : chosen === total ? 'all' : chosen === 0 ? 'none' : 'some';
-  const who = names.length > 1 ? `${names[0]} to ${names.at(-1)}` : names[0];
+  const who =
+    names.length > MAX_NAMED
+      ? `${names.slice(0, MAX_NAMED).join(', ')} and ${names.length - MAX_NAMED} more`
+      : joined(names);
   const under = [
-    tick === 'none' ? 'Stay as they are' : tick === 'safe' ? 'Held safe by the desk' : (who ?? ''),
+    tick === 'none' ? 'Stay as they are' : tick === 'safe' ? 'Held safe by the desk' : who,
     safe > 0 && safe < total ? `${safe} safe` : '',
   ];
   return (

@@ -1,7 +1,7 @@
 import { memo, useCallback, useMemo, useRef } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
-import { stripFamily } from '@old-echo/core/desk/profile';
+import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { sectionName, shortSectionName } from '@old-echo/core/desk/wording';
 import { choosableSections, choosableStrips, isChosen, paint, type Choice } from '@old-echo/core/scope/choice';
@@ -20,6 +20,7 @@ import type { Plan } from './use-plan';
 
 interface ScopeGridProps {
   readonly now: DeskNow;
+  readonly profile: Profile;
   readonly compiled: CompiledScope;
   readonly choice: Choice;
   /** Changes what is chosen, whatever that is by then: the grid is drawn a moment after the sentence. */
@@ -35,8 +36,8 @@ type CellLook = 'missing' | 'safe' | 'solid' | 'solid-small' | 'hollow' | 'hollo
 
 /** All strips and sections at once: cells are painted by dragging, rows and columns by their heads. */
 export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
-  const { now, compiled, choice, onChange, onStrip, plan, search } = props;
-  const { profile, state } = now;
+  const { now, profile, compiled, choice, onChange, onStrip, plan, search } = props;
+  const { state } = now;
   const sections = useMemo(() => choosableSections(profile), [profile]);
   const all = useMemo(() => choosableStrips(profile), [profile]);
   const strips = search === '' ? all : stripsNamed(now, search).filter((strip) => all.includes(strip));

@@ -6,7 +6,8 @@ import { Switch } from 'react-native-paper';
 import ListChecks from 'lucide-react-native/icons/list-checks';
 
 import { recallOf } from '@old-echo/core/contracts/restore';
-import { stripName } from '@old-echo/core/desk/state';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { profileOfPart, stripName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
 import { choiceOf, choosableStrips, NOTHING, pickStrips, scopeOf, type Choice } from '@old-echo/core/scope/choice';
 import { compileScope } from '@old-echo/core/scope/compile';
@@ -15,15 +16,16 @@ import { EVERYTHING } from '@old-echo/core/scope/rules';
 import { scopeSentence } from '@old-echo/core/scope/sentence';
 
 import { useDesk } from '../../live/use-desk';
-import { useProductionsQuery, useSceneQuery } from '../../store/api';
+import { faultOf, useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../../store/api';
 import { Action, Chip, Foot } from '../../ui/actions';
 import { IconAction } from '../../ui/menu';
-import { Card, Head, Split, useWide } from '../../ui/page';
+import { Card, Empty, Head, Split, useWide } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
-import { Waiting } from '../../ui/waiting';
+import { Failed, Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
 import { SceneSheet } from '../mixes/scene-sheet';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
+import { OfAnotherDesk, useStranger } from './of-another-desk';
 import { OntoSheet } from './onto-sheet';
 import { PreviewPane } from './preview-pane';
 import { previewHref } from './recall-link';
@@ -34,17 +36,21 @@ import { usePlan } from './use-plan';
 
 /** What comes back: the first step of a restore. On a wide screen the preview stands beside it. */
 export function ScopeScreen() {
-  const { scene: sceneId } = useLocalSearchParams<{ scene: string }>();
+  const { desk: deskId, scene: sceneId } = useLocalSearchParams<{ desk: string; scene: string }>();
   const router = useRouter();
   const wide = useWide();
-  const now = useDesk();
-  const scene = useSceneQuery(sceneId).data;
+  const now = useDesk(deskId);
+  const { data: scene, error, refetch } = useSceneQuery(sceneId);
+  const state = useSceneStateQuery(sceneId).data;
+  const stranger = useStranger(deskId, scene?.productionId);
   const production = useProductionsQuery().data?.find(({ id }) => id === scene?.productionId);
-  const profile = now?.profile;
+  const [onto, setOnto] = useState<Onto | null>(null);
+  // Of a part of a desk only what it holds can come back; onto other strips it can be put wherever there are some.
+  const whole = now?.profile;
+  const profile = useMemo(() => whole && state && (onto ? whole : profileOfPart(whole, state)), [whole, state, onto]);
   const saved = useMemo(() => profile && scene && choiceOf(profile, scene.scope ?? EVERYTHING), [profile, scene]);
   const safes = now?.desk.safes;
   const [own, setOwn] = useState<Choice | null>(null);
-  const [onto, setOnto] = useState<Onto | null>(null);
   const [withPatch, setWithPatch] = useState(false);
   const [relativeTo, setRelativeTo] = useState<string | null>(null);
   const [open, setOpen] = useState<Open>(null);
@@ -57,8 +63,9 @@ export function ScopeScreen() {
   );
   const recall = useMemo(
     () =>
-      scope && recallOf(sceneId, scope, { onto: onto ? [{ ...onto, to: [...onto.to] }] : [], withPatch, relativeTo }),
-    [scope, sceneId, onto, withPatch, relativeTo],
+      scope &&
+      recallOf(deskId, sceneId, scope, { onto: onto ? [{ ...onto, to: [...onto.to] }] : [], withPatch, relativeTo }),
+    [deskId, scope, sceneId, onto, withPatch, relativeTo],
   );
   const plan = usePlan(recall);
   const back = () =>
@@ -71,7 +78,19 @@ export function ScopeScreen() {
   const toPreview = () => recall && router.navigate(previewHref(recall));
   const count = plan?.preview.changes.length ?? 0;
   useKeys({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
-  if (!now || !scene || !choice || !scope || !compiled || !recall) return <Waiting what="Opening the scene" />;
+  if (error && !scene) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (stranger) return <OfAnotherDesk {...stranger} />;
+  if (now && !now.known)
+    return (
+      <View style={styles.fill}>
+        <Head title="What comes back" onBack={back} />
+        <Empty title={`${now.desk.name} was never heard yet`}>
+          What a restore would do is worked out from what the desk holds. Once it answers, this can be prepared.
+        </Empty>
+      </View>
+    );
+  if (!now || !profile || !scene || !choice || !scope || !compiled || !recall)
+    return <Waiting what="Opening the scene" />;
   const name = (strip: string) => stripName(now.profile, now.state, strip);
   /** Back to a choice of the scene's own strips, each where it was. */
   const take = (chosen: Choice | null) => {
@@ -84,18 +103,18 @@ export function ScopeScreen() {
     setOwn(pickStrips(pickStrips(choice, choosableStrips(now.profile), false), to, true));
     setOpen(null);
   };
-  const parts = { now, compiled, choice, onChoose: setOwn, plan };
+  const parts = { now, profile, compiled, choice, onChoose: setOwn, plan };
   const chooser = (
     <View style={styles.fill}>
       <Head
-        over={`Restore · ${scene.number} ${scene.name}`}
+        over={`${sceneTitle(scene)} to ${now.desk.name}`}
         title="What comes back"
         onBack={back}
         side={<IconAction of={ListChecks} name="Saved scopes" onPress={() => setOpen('scopes')} />}
       />
       <View style={styles.sentence}>
         <Card>
-          <Sentence phrases={scopeSentence(now.profile, compiled)} />
+          <Sentence phrases={scopeSentence(profile, compiled, now.state)} />
         </Card>
       </View>
       <ScopeChooser
@@ -132,7 +151,7 @@ export function ScopeScreen() {
             <View style={styles.chips} role="tablist">
               <Chip title="As captured" chosen={relativeTo === null} onPress={() => setRelativeTo(null)} />
               <Chip
-                title={base ? `Only the change since ${base.number} ${base.name}` : 'Only the change since …'}
+                title={base ? `Only the change since ${sceneTitle(base)}` : 'Only the change since …'}
                 chosen={relativeTo !== null}
                 onPress={() => setOpen('base')}
               />
@@ -162,7 +181,7 @@ export function ScopeScreen() {
           scene={scene}
           scope={scope}
           onClose={() => setOpen(null)}
-          onChoose={(chosen) => take(choiceOf(now.profile, chosen))}
+          onChoose={(chosen) => take(choiceOf(profile, chosen))}
         />
       ) : null}
       <StripScopeSheet

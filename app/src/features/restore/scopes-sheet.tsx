@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import X from 'lucide-react-native/icons/x';
 
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { LONGEST_NAME } from '@old-echo/core/scene/suggest-name';
 import { compileScope } from '@old-echo/core/scope/compile';
 import { EVERYTHING, type Scope } from '@old-echo/core/scope/rules';
@@ -41,7 +41,7 @@ export function ScopesSheet({ now, scene, scope, onClose, onChoose }: ScopesShee
     onChoose(what);
     onClose();
   };
-  const called = `${scene.number} ${scene.name}`;
+  const called = sceneTitle(scene);
   return (
     <Sheet title="Scopes" open onClose={onClose}>
       <MenuRow

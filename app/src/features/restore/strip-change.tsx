@@ -13,7 +13,7 @@ import { ChangeList, type ListedChange } from '../strip/change-list';
 interface StripChangeProps {
   readonly profile: Profile;
   readonly state: State;
-  readonly target: State;
+  readonly after: State;
   readonly strip: string;
   readonly changes: readonly PlannedChange[];
   readonly open: boolean;
@@ -21,7 +21,7 @@ interface StripChangeProps {
 }
 
 /** One strip of a preview: the echo where it is now, solid where it will be; opened, setting by setting. */
-export function StripChange({ profile, state, target, strip, changes, open, onOpen }: StripChangeProps) {
+export function StripChange({ profile, state, after, strip, changes, open, onOpen }: StripChangeProps) {
   const spec = stripFamily(profile, strip)?.settings['fader/level'];
   const now = state[strip] ?? {};
   const fader = changes.find((change) => change.key === 'fader/level');
@@ -44,7 +44,7 @@ export function StripChange({ profile, state, target, strip, changes, open, onOp
       />
       {open ? (
         <View style={styles.open}>
-          <ChangeList profile={profile} names={target} changes={listed} />
+          <ChangeList profile={profile} names={after} changes={listed} />
         </View>
       ) : null}
     </View>

@@ -4,7 +4,7 @@ import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
 import { sectionOf } from '@old-echo/core/desk/address';
-import { stripFamily } from '@old-echo/core/desk/profile';
+import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { plural, sectionName, settingName, showValue } from '@old-echo/core/desk/wording';
 import { isChosen, paint, pickSettings, type Choice } from '@old-echo/core/scope/choice';
@@ -21,6 +21,7 @@ import type { Plan } from './use-plan';
 
 interface StripScopeSheetProps {
   readonly now: DeskNow;
+  readonly profile: Profile;
   readonly strip: string | null;
   readonly compiled: CompiledScope;
   readonly choice: Choice;
@@ -32,9 +33,9 @@ interface StripScopeSheetProps {
 
 /** What comes back of one strip: its sections, and under each the single settings that differ. */
 export function StripScopeSheet(props: StripScopeSheetProps) {
-  const { now, strip, choice, onChoose, plan, onOnto, onClose, compiled } = props;
+  const { now, profile, strip, choice, onChoose, plan, onOnto, onClose, compiled } = props;
   const [open, setOpen] = useState<string | null>(null);
-  const { profile, state } = now;
+  const { state } = now;
   const family = strip === null ? undefined : stripFamily(profile, strip);
   if (strip === null || !family) return null;
   const differing = [...(plan?.preview.changes ?? []), ...(plan?.preview.stays ?? [])].filter(

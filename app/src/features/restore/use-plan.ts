@@ -2,11 +2,12 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useDeferredValue, useMemo } from 'react';
 
 import { restoredName, type Recall } from '@old-echo/core/contracts/restore';
-import type { State } from '@old-echo/core/desk/state';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { withSettings, type State } from '@old-echo/core/desk/state';
 import { preview, type Preview } from '@old-echo/core/preview/preview';
-import { fromElsewhere, targetOf } from '@old-echo/core/preview/target';
+import { endsOf, fromElsewhere, targetOf } from '@old-echo/core/preview/target';
 
-import { useDesk, type DeskNow } from '../../live/use-desk';
+import { useBaseline, useDesk, type DeskNow } from '../../live/use-desk';
 import {
   useJournalQuery,
   usePlacementQuery,
@@ -19,11 +20,14 @@ export interface Plan {
   readonly now: DeskNow;
   /** What comes back, by name: "14 Static balance". */
   readonly name: string;
-  readonly target: State;
+  /** The desk as the restore would leave it. */
+  readonly after: State;
   readonly preview: Preview;
+  /** Whether it is worked out from what is known at this moment: it follows a moment later. */
+  readonly upToDate: boolean;
 }
 
-type Worked = Pick<Plan, 'target' | 'preview'> | undefined;
+type Worked = Pick<Plan, 'after' | 'preview'> | undefined;
 
 /** What was worked out last for a recall, and from what: side by side, scope and preview ask for the same. */
 const last = new WeakMap<Recall, { readonly from: readonly unknown[]; readonly plan: Worked }>();
@@ -41,7 +45,7 @@ function worked(recall: Recall, from: readonly unknown[], work: () => Worked): W
  * desk at once; the server works it out again before anything is sent.
  */
 export function usePlan(recall: Recall | undefined): Plan | undefined {
-  const now = useDesk();
+  const now = useDesk(recall?.deskId);
   const sceneId = recall?.sceneId ?? skipToken;
   const view = useSceneQuery(sceneId).data;
   const scene = useSceneStateQuery(sceneId).data;
@@ -50,25 +54,30 @@ export function usePlan(recall: Recall | undefined): Plan | undefined {
   const resumed = recall?.resume?.restoreId ?? skipToken;
   const restore = useRestoreQuery(resumed).data;
   const journal = useJournalQuery(resumed).data;
+  const held = useBaseline();
+  const baseline = recall?.baseline ? held : undefined;
   const state = useDeferredValue(now?.state);
   const { profile, desk } = now ?? {};
   const { safes, mode, thresholds } = desk ?? {};
   const plan = useMemo(() => {
     if (!profile || !state || !recall || !safes || !mode || !thresholds) return undefined;
-    return worked(recall, [profile, state, safes, mode, thresholds, scene, base, placement, journal], () => {
-      const sources = { scene, base, placement, journal };
+    return worked(recall, [profile, state, safes, mode, thresholds, scene, base, placement, journal, baseline], () => {
+      const sources = { scene, base, placement, journal, baseline };
       const target = targetOf(profile, state, recall, sources);
       if (!target) return undefined;
       const { scope, muteFirst } = recall;
       const elsewhere = fromElsewhere(recall, sources);
       const what = { profile, now: state, target, scope, muteFirst, elsewhere, scene: scene ?? target };
-      return { target, preview: preview({ ...what, safes, mode, thresholds }) };
+      const made = preview({ ...what, safes, mode, thresholds });
+      return { after: withSettings(state, endsOf({ changes: made.changes, guarded: [] }, 'finish')), preview: made };
     });
-  }, [profile, safes, mode, thresholds, state, recall, scene, base, placement, journal]);
+  }, [profile, safes, mode, thresholds, state, recall, scene, base, placement, journal, baseline]);
   const name = view
     ? view.kind === 'scene'
-      ? `${view.number} ${view.name}`
+      ? sceneTitle(view)
       : view.name
-    : (placement?.title ?? (restore && restoredName(restore)));
-  return now && plan && name !== undefined ? { now, name, ...plan } : undefined;
+    : recall?.baseline
+      ? desk?.baseline?.line
+      : (placement?.title ?? (restore && restoredName(restore)));
+  return now && plan && name !== undefined ? { now, name, ...plan, upToDate: state === now.state } : undefined;
 }

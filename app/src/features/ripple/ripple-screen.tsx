@@ -7,7 +7,7 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { MOST_RIPPLED, type RippleRequest } from '@old-echo/core/contracts/ripple';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { fullSettingName, plural, showValue } from '@old-echo/core/desk/wording';
 import { sectionOf } from '@old-echo/core/desk/address';
 import { specAt, type Profile } from '@old-echo/core/desk/profile';
@@ -33,7 +33,7 @@ import { toggled } from '../../ui/toggled';
 import { useSide } from '../compare/use-side';
 import { TickRow } from '../restore/tick-row';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { ChangeList } from '../strip/change-list';
 
 /** Writes values into other scenes: which settings, which scenes, what that does to each. */
@@ -61,7 +61,7 @@ interface RippleProps {
   readonly productionId: string;
   /** Only scenes of this version. */
   readonly versionId?: string;
-  /** Which scenes are offered, from the number of the one that they come after. */
+  /** Which scenes are offered, from the place of the one that they come after. */
   readonly isOffered: (scene: SceneView) => boolean;
   readonly after: number;
   /** Whether all are chosen at first. */
@@ -77,16 +77,16 @@ function FromDesk() {
   if (!now || !standing) return <Waiting what="Looking at the desk" />;
   return (
     <Ripple
-      over={`Changed since ${standing.number} ${standing.name}`}
+      over={`Changed since ${now.desk.baseline?.line ?? sceneTitle(standing)}`}
       back={() => router.navigate(`/desk/${now.desk.id}`)}
       desk={now.desk}
       profile={now.profile}
       state={now.state}
-      values={drift.map(({ address, strip, now: value }) => ({ address, strip, value }))}
+      values={(drift ?? []).map(({ address, strip, now: value }) => ({ address, strip, value }))}
       productionId={standing.productionId}
       versionId={standing.versionId}
-      isOffered={(scene) => scene.number > standing.number}
-      after={standing.number}
+      isOffered={(scene) => scene.place > standing.place}
+      after={standing.place}
       all
     />
   );
@@ -140,11 +140,11 @@ function Ripple(props: RippleProps) {
   });
   const scenes = (data?.pages.flatMap((page) => page.scenes) ?? [])
     .filter((scene) => scene.kind === 'scene' && isOffered(scene))
-    .sort((a, b) => a.number - b.number)
+    .sort((a, b) => a.place - b.place)
     .slice(0, MOST_RIPPLED);
   // Pages come newest first: what lies between this one and the oldest that is loaded is still to be fetched.
   const oldest = data?.pages.at(-1)?.scenes.at(-1);
-  const earlierToLoad = hasNextPage && (oldest?.number ?? 0) > after;
+  const earlierToLoad = hasNextPage && (oldest?.place ?? 0) > after;
   const chosen = scenes.filter((scene) => picked?.has(scene.id) ?? !scene.protected);
   const settings = values.filter(({ address }) => !without.has(address));
   const request: RippleRequest = {
@@ -223,7 +223,7 @@ function Ripple(props: RippleProps) {
           return (
             <View key={scene.id}>
               <TickRow
-                name={`${scene.number} ${scene.name}`}
+                name={sceneTitle(scene)}
                 under={
                   scene.protected
                     ? 'Protected: lift its protection first'

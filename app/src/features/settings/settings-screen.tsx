@@ -17,7 +17,7 @@ import { noticed } from '../shell/notice-slice';
 import { calledOneself, changedAppearance, wentToDesk, type Appearance } from '../shell/place-slice';
 import { StorageCard } from './storage-card';
 import { ThresholdsSheet } from './thresholds';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 
 const APPEARANCES: readonly (readonly [Appearance, string])[] = [
   ['auto', 'As this device'],
@@ -120,7 +120,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
       <Words kind="small" tone="second">
         {desk.mode === 'live'
           ? 'Live: a restore has to be held down, and every stop answered.'
-          : 'Studio: a restore needs one tap.'}
+          : 'Studio: a restore needs one touch, unless a stop has to be answered first.'}
       </Words>
       <View style={styles.chips}>
         <Action kind="quiet" title="When to caution …" onPress={() => setOpen(true)} />

@@ -40,7 +40,7 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
 
 export function KeyList({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   return (
-    <Sheet title="Keys" open={open} onClose={onClose}>
+    <Sheet title="Keys" open={open} onClose={onClose} keys={{ '?': onClose }}>
       {KEYS.map(([key, what]) => (
         <View key={key} style={styles.row}>
           <Words kind="value" style={styles.key}>

@@ -1,5 +1,6 @@
 import { StyleSheet, View } from 'react-native';
 
+import { heardAt } from '../../live/heard-at';
 import { useAppSelector } from '../../store/store';
 import { useLook } from '../../ui/theme';
 import { SPACE } from '../../ui/tokens';
@@ -10,10 +11,13 @@ export function LinkBanner() {
   const look = useLook();
   const { heard, desk, deskId } = useAppSelector((root) => root.live);
   if (!deskId || (!heard && !desk)) return null;
+  const seen = desk?.heardAt
+    ? `What you see is as last heard ${heardAt(desk.heardAt)}.`
+    : 'Nothing was ever heard of it, so nothing is shown.';
   const words = !heard
     ? ['Old Echo’s server is not heard.', 'It is looked for; what you see is as last heard.']
     : desk?.link.state === 'unlinked'
-      ? [desk.link.why, 'Nothing can be sent or captured. It links again by itself; what you see is as last heard.']
+      ? [desk.link.why, `Nothing can be sent or captured; it links again by itself. ${seen}`]
       : undefined;
   if (!words) return null;
   return (

@@ -11,19 +11,27 @@ interface Place {
 }
 
 const KEY = 'old-echo.place';
+const EMPTY: Place = { deskId: null, productionId: null, appearance: 'auto', who: '' };
 
-/** What this browser remembers between visits. Private windows may refuse to; then nothing is remembered. */
+/**
+ * What this browser remembers between visits. Where one is belongs to the tab; a new tab begins where the last one was.
+ * Private windows may refuse to; then nothing is remembered.
+ */
 function remembered(): Place {
-  const empty: Place = { deskId: null, productionId: null, appearance: 'auto', who: '' };
   try {
-    return { ...empty, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Place>) };
+    const read = (storage: Storage) => JSON.parse(storage.getItem(KEY) ?? '{}') as Partial<Place>;
+    const [browser, tab] = [read(localStorage), read(sessionStorage)];
+    const { deskId = browser.deskId, productionId = browser.productionId } = tab;
+    return { ...EMPTY, ...browser, deskId: deskId ?? null, productionId: productionId ?? null };
   } catch {
-    return empty;
+    return EMPTY;
   }
 }
 
 function remember(place: Place): Place {
   try {
+    const { deskId, productionId } = place;
+    sessionStorage.setItem(KEY, JSON.stringify({ deskId, productionId }));
     localStorage.setItem(KEY, JSON.stringify(place));
   } catch {
     // Remembering is a comfort; the page works without.

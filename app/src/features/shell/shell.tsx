@@ -8,12 +8,15 @@ import LibraryBig from 'lucide-react-native/icons/library-big';
 import Scale from 'lucide-react-native/icons/scale';
 import Waves from 'lucide-react-native/icons/waves-horizontal';
 
+import { deskHref } from '../../live/desk-address';
+import { useDeskId } from '../../live/use-desk';
 import { useLiveChannel } from '../../live/use-live-channel';
 import { useDesksQuery, useUndoMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Icon } from '../../ui/icon';
 import { useWide } from '../../ui/page';
 import { useLook } from '../../ui/theme';
+import { PAGE } from '../../ui/use-layer';
 import { RAIL, SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { DropAnywhere } from '../files/drop-anywhere';
@@ -22,7 +25,7 @@ import { LinkBanner } from './link-banner';
 import { dismissed } from './notice-slice';
 import { wentToDesk } from './place-slice';
 import { useDo } from './use-do';
-import { useKeys } from './use-keys';
+import { useKeys } from '../../ui/use-keys';
 
 /** What is around every screen: the places, the state of the link, and notices. */
 export function Shell({ children }: { readonly children: ReactNode }) {
@@ -38,11 +41,11 @@ export function Shell({ children }: { readonly children: ReactNode }) {
     m: () => router.navigate('/mixes'),
     b: () => router.navigate('/compare'),
     i: () => router.navigate('/library'),
-    c: () => router.navigate('/capture'),
+    c: () => deskId && router.navigate(deskHref(deskId, 'capture')),
     s: () => router.navigate('/settings'),
   });
   return (
-    <View style={[styles.shell, { backgroundColor: look.paper }, wide && styles.wide]}>
+    <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }, wide && styles.wide]}>
       <View style={styles.body}>
         <LinkBanner />
         {children}
@@ -55,12 +58,13 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   );
 }
 
-/** The desk of the last visit where it still exists, else the first. */
+/** The desk that the address names, else that of the last visit; where it no longer exists, the first. */
 function useKnownDesk(): string | null {
   const dispatch = useAppDispatch();
   const chosen = useAppSelector((root) => root.place.deskId);
+  const wanted = useDeskId();
   const { data: desks } = useDesksQuery();
-  const known = desks?.some((desk) => desk.id === chosen) ? chosen : (desks?.[0]?.id ?? null);
+  const known = desks?.some((desk) => desk.id === wanted) ? wanted : (desks?.[0]?.id ?? null);
   useEffect(() => {
     if (known && known !== chosen) dispatch(wentToDesk(known));
   }, [known, chosen, dispatch]);
@@ -68,10 +72,10 @@ function useKnownDesk(): string | null {
 }
 
 const PLACES: readonly { name: string; href: Href; path: RegExp; icon: LucideIcon }[] = [
-  { name: 'Desk', href: '/desk', path: /^\/($|desk|capture|settings|restores|ripple)/, icon: SlidersVertical },
-  { name: 'Mixes', href: '/mixes', path: /^\/(mixes|productions|scene|restore\/)/, icon: Waves },
+  { name: 'Desk', href: '/desk', path: /^\/($|desk|settings|ripple)/, icon: SlidersVertical },
+  { name: 'Mixes', href: '/mixes', path: /^\/(mixes|productions)/, icon: Waves },
   { name: 'Compare', href: '/compare', path: /^\/compare/, icon: Scale },
-  { name: 'Library', href: '/library', path: /^\/(library|placements|carry|files)/, icon: LibraryBig },
+  { name: 'Library', href: '/library', path: /^\/(library|carry|files)/, icon: LibraryBig },
 ];
 
 function Places({ rail }: { readonly rail: boolean }) {

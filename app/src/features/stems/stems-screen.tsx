@@ -1,4 +1,5 @@
 import { useRouter } from 'expo-router';
+import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 import Upload from 'lucide-react-native/icons/upload';
@@ -21,7 +22,8 @@ import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { useProduction } from '../mixes/use-production';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
+import { StripSheet } from '../strip/strip-sheet';
 import { stripOfFile, type NamedStrip } from './strip-of-file';
 import { useUploads } from './use-uploads';
 
@@ -40,11 +42,12 @@ export function StemsScreen() {
 
 function Stems({ production }: { readonly production: ProductionView }) {
   const router = useRouter();
-  const now = useDesk();
+  const now = useDesk(production.deskId);
   const done = useDo();
   const { data: stems = [] } = useStemsQuery(production.id);
   const [detach] = useDetachStemMutation();
   const { uploads, send, cancel } = useUploads(production.id);
+  const [unplaced, setUnplaced] = useState<readonly File[]>([]);
   const back = () => router.navigate(`/mixes/${production.id}/about`);
   useKeys({ Escape: back });
   if (!now) return <Waiting what="Looking at the desk" />;
@@ -52,15 +55,18 @@ function Stems({ production }: { readonly production: ProductionView }) {
     strip,
     name: stripName(now.profile, now.state, strip),
   }));
-  const free = strips.filter(({ strip }) => !stems.some((stem) => stem.strip === strip)).map(({ strip }) => strip);
-  /** Each file goes to the strip its name means, else to the next one that has none. */
+  /** Each file goes to the strip its name means; what its name means nothing of waits to be told. */
   const attach = async (files: readonly File[]) => {
+    setUnplaced([...unplaced, ...files.filter((file) => stripOfFile(file.name, strips) === undefined)]);
     for (const file of files) {
-      const strip = stripOfFile(file.name, strips) ?? free[0];
-      if (!strip) return;
-      if (free.includes(strip)) free.splice(free.indexOf(strip), 1);
-      await send(strip, file);
+      const strip = stripOfFile(file.name, strips);
+      if (strip !== undefined) await send(strip, file);
     }
+  };
+  const place = (strip: string) => {
+    const [file, ...rest] = unplaced;
+    setUnplaced(rest);
+    if (file) void send(strip, file);
   };
   return (
     <View style={styles.fill}>
@@ -68,7 +74,7 @@ function Stems({ production }: { readonly production: ProductionView }) {
       <Body tight>
         <Words tone="second">
           What was recorded, one WAV file for each strip: 16 or 24 bits or float, 44.1 to 96 kHz. Mixes are compared by
-          ear through them. A file goes to the strip that its name says.
+          ear through them. A file goes to the strip that its name says; where it says none, you are asked.
         </Words>
         {stems.length === 0 && uploads.length === 0 ? (
           <Empty title="No stems yet">Attach the recordings, and any two mixes can be listened to.</Empty>
@@ -88,6 +94,13 @@ function Stems({ production }: { readonly production: ProductionView }) {
           />
         ))}
       </Body>
+      <StripSheet
+        title={unplaced[0] ? `Whose recording is ${unplaced[0].name}?` : ''}
+        now={now}
+        open={unplaced.length > 0}
+        onClose={() => setUnplaced(unplaced.slice(1))}
+        onChoose={place}
+      />
       <Foot>
         <Action
           kind="main"

@@ -1,9 +1,10 @@
+import { chainOf } from '@old-echo/core/compare/insert-chain';
 import type { Family } from '@old-echo/core/desk/profile';
 import { isOff } from '@old-echo/core/desk/setting';
 import type { StripState } from '@old-echo/core/desk/state';
 import { plural, showValue } from '@old-echo/core/desk/wording';
 
-/** A section in a few words, for when it is folded: "off", "5 open", "−4.0 dB". */
+/** A section in a few words, for when it is folded: "off", "5 sends on", "drive, echo (off)", "−4.0 dB". */
 export function sectionGist(family: Family, section: string, strip: StripState): string {
   const keys = family.keys.filter((key) => key.startsWith(`${section}/`));
   const shown = (key: string) => {
@@ -15,13 +16,23 @@ export function sectionGist(family: Family, section: string, strip: StripState):
       const spec = family.settings[key];
       return key.endsWith('/level') && spec && !isOff(spec, strip[key]) && strip[key.replace(/level$/, 'on')] !== false;
     });
-    return open.length === 0 ? 'none open' : `${open.length} open`;
+    return open.length === 0 ? 'no sends on' : `${plural(open.length, 'send')} on`;
   }
+  if (section === 'inserts' && strip['inserts/1/kind'] !== undefined) {
+    const chain = chainOf(strip).map(({ kind, on }) => (on ? kind : `${kind} (off)`));
+    return chain.length === 0 ? 'none loaded' : chain.join(', ');
+  }
+  if (section === 'inserts' && strip['inserts/kind'] !== undefined)
+    return `${String(strip['inserts/kind'])}${strip['inserts/on'] === false ? ' (off)' : ''}`;
+  if (section === 'inserts' && strip['inserts/device'] !== undefined)
+    return strip['inserts/device'] === 'none'
+      ? 'none'
+      : `${String(strip['inserts/device'])}${strip['inserts/on'] === true ? '' : ' (off)'}`;
   if (section === 'automation') {
     const lanes = keys.filter((key) => (strip[key] as readonly unknown[] | undefined)?.length);
     return lanes.length === 0 ? 'none' : plural(lanes.length, 'lane');
   }
-  if (section === 'routing') return `to ${keys.filter((key) => strip[key] === true).length}`;
+  if (section === 'routing') return `${keys.filter((key) => strip[key] === true).length} assigned`;
   const main = [
     `${section}/on`,
     `${section}/level`,

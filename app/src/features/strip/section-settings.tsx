@@ -73,15 +73,18 @@ export function SectionSettings(props: SectionSettingsProps) {
   );
 }
 
-/** "low shelf · 190 Hz · −2.5 dB · Q 0.7", or "off". */
+/** "low shelf · 190 Hz · −2.5 dB · Q 0.7". A loaded slot is named while it is off: "drive · off". */
 function gistOf(family: Family, { part, keys }: SettingGroup, settings: StripState): string {
   const on = keys.find((key) => key.endsWith(`/${part}/on`));
-  if (on && settings[on] === false) return 'off';
-  return keys
+  const kind = keys.find((key) => key.endsWith(`/${part}/kind`));
+  const off = on !== undefined && settings[on] === false;
+  const loaded = part !== '' && kind?.startsWith('inserts/') && settings[kind] !== 'empty';
+  if (off && !loaded) return 'off';
+  const words = keys
     .filter((key) => key !== on && key.split('/').length === 3)
     .flatMap((key) => {
       const spec = family.settings[key];
       return spec ? [showValue(spec, settings[key])] : [];
-    })
-    .join(' · ');
+    });
+  return [...words, ...(off ? ['off'] : [])].join(' · ');
 }

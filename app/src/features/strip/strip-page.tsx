@@ -13,7 +13,7 @@ import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/wording';
 import { compileScope, type CompiledScope } from '@old-echo/core/scope/compile';
 import { hold } from '@old-echo/core/scope/hold';
 
-import { driftOfStrip, useStandingState, type DeskNow } from '../../live/use-desk';
+import { driftOfStrip, useBaseline, type DeskNow } from '../../live/use-desk';
 import { faultOf, useEditDeskMutation } from '../../store/api';
 import { useAppDispatch } from '../../store/store';
 import { Action, Foot } from '../../ui/actions';
@@ -29,7 +29,7 @@ import { useMove } from '../desk/use-move';
 import { StripMenu } from '../library/strip-menu';
 import { StripOrigin } from '../library/strip-origin';
 import { useLoading } from '../library/use-loading';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { noticed } from '../shell/notice-slice';
 import { EqPicture } from './eq-picture';
 import { SafeSheet } from './safe-sheet';
@@ -42,7 +42,7 @@ const OPEN_AT_FIRST = ['fader', 'mute', 'pan', 'eq'];
 /** A strip with everything it has: each section readable, its controls movable, drift as echoes. */
 export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string; onBack: () => void }) {
   const { desk, profile, state, linked } = now;
-  const was = useStandingState();
+  const was = useBaseline();
   const move = useLoading(now, strip, useMove(desk.id));
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [holding, setHolding] = useState<string | null>(null);

@@ -18,7 +18,7 @@ import { useSide } from '../compare/use-side';
 import { SceneSheet } from '../mixes/scene-sheet';
 import { useProduction } from '../mixes/use-production';
 import { useDo } from '../shell/use-do';
-import { useKeys } from '../shell/use-keys';
+import { useKeys } from '../../ui/use-keys';
 import { WishSheet } from './wish-sheet';
 
 export const STATE_WORDS: Readonly<Record<WishState, string>> = {
@@ -175,7 +175,9 @@ function Wish({ wish, strip, onEdit, onState, onAnswer }: WishProps) {
             <Action
               kind="small"
               title="Before and after"
-              onPress={() => router.navigate(compareHref({ a: beforeId, others: [sceneId], at: 0, cell: null }))}
+              onPress={() =>
+                router.navigate(compareHref({ a: beforeId, others: [sceneId], at: 0, cell: null, desk: null }))
+              }
             />
           ) : null}
           <Action kind="quiet" title="Edit" onPress={onEdit} />

@@ -1,0 +1,1 @@
+export { CaptureScreen as default } from '../../../src/features/capture/capture-screen';

@@ -1,0 +1,1 @@
+export { PlacementScreen as default } from '../../../../src/features/restore/preview-screen';

@@ -1,0 +1,1 @@
+export { PutBackScreen as default } from '../../../src/features/restore/preview-screen';

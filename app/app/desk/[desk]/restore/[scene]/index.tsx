@@ -1,0 +1,1 @@
+export { ScopeScreen as default } from '../../../../../src/features/restore/scope-screen';

@@ -1,0 +1,1 @@
+export { PreviewScreen as default } from '../../../../../src/features/restore/preview-screen';

@@ -1,0 +1,1 @@
+export { RestoreScreen as default } from '../../../../../src/features/restore/restore-screen';

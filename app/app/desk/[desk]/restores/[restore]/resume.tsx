@@ -1,0 +1,1 @@
+export { ResumeScreen as default } from '../../../../../src/features/restore/preview-screen';

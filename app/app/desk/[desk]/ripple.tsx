@@ -1,0 +1,1 @@
+export { RippleScreen as default } from '../../../src/features/ripple/ripple-screen';

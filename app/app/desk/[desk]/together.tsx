@@ -1,0 +1,1 @@
+export { TogetherScreen as default } from '../../../src/features/desk/together-screen';

@@ -1,1 +1,0 @@
-export { TogetherScreen as default } from '../../src/features/desk/together-screen';

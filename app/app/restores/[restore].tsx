@@ -1,0 +1,1 @@
+export { ToRestore as default } from '../../src/features/restore/to-its-desk';

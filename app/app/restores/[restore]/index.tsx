@@ -1,1 +1,0 @@
-export { RestoreScreen as default } from '../../../src/features/restore/restore-screen';

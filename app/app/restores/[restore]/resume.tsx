@@ -1,1 +1,0 @@
-export { ResumeScreen as default } from '../../../src/features/restore/preview-screen';
