@@ -32,7 +32,6 @@ export const RIG: Moves = {
     ...label('Accordion L', 'kelp', 'treble side'),
     ...VOICES.accordion,
     ...mic(24, true),
-    'source/link': true,
     ...pan(-55),
     ...monitors({ 2: -5, 1: -12, 4: -12 }),
     ...dca(1),
@@ -267,7 +266,7 @@ export const SHOW: readonly Told[] = [
     moves: {
       'in.1': { ...fader(-16), ...send('fx.2', -18) },
       'in.2': { ...fader(-9), 'eq/3/gain': -0.6 },
-      'in.3': { ...fader(-10), 'eq/3/gain': -0.6 },
+      'in.3': { ...fader(-9), 'eq/3/gain': -0.6 },
       'in.5': off,
       'in.6': off,
       'in.7': { ...open, ...fader(-2.5), ...sends({ 'fx.1': -9 }), 'compressor/threshold': -28 },

@@ -162,7 +162,7 @@ const STRIPS: Readonly<Record<string, readonly Row[]>> = {
     ],
     [
       'Frame drum, low',
-      'For the microphone behind the skin: only below 200 Hz counts, the top shelf takes the rest away, and a longer hold keeps the ring whole.',
+      'For the microphone behind the skin: 80 Hz up, the slap at 1.2 kHz and everything from 4 kHz down; a hold of 160 ms keeps the ring whole.',
       {
         ...eq(['low shelf', 80, 3, 0.8], ['bell', 250, -4, 1], ['bell', 1200, -3, 0.8], ['high shelf', 4000, -6, 0.7]),
         ...gate(-40, 18, 1, 160, 320),
@@ -281,7 +281,7 @@ const EFFECTS: readonly Row[] = [
   ],
   [
     'Harbour Hall',
-    '2.1 s, with 28 ms before it so that words stay in front. Take it down when the real hall is full.',
+    '2.1 s, with 28 ms before it so that words stay in front. A full room swallows sound: a little more of it then.',
     effect('hall', { time: 2.1, predelay: 28, tone: 5600 }),
     ['long'],
   ],
@@ -292,8 +292,8 @@ const EFFECTS: readonly Row[] = [
     ['bright'],
   ],
   [
-    'Dotted eighth at 96',
-    '469 ms: three quarters of a beat at 96 to the minute (60 000 / 96 × 0.75); it falls between the strokes. Its time is set in seconds here.',
+    'Dotted eighth at 90',
+    'Half a second: three quarters of a beat at 90 to the minute (60 s / 90 × 0.75); it falls between the strokes.',
     effect('echo', { time: 0.5, feedback: 30, tone: 4000 }),
     ['in time'],
   ],
@@ -350,7 +350,7 @@ export function makeStarterSet(boathouse: Profile, quay: Profile, song: State): 
       'Buses',
       [
         'Gentle main',
-        'Holds a whole mix together: 1.6 to 1, slow enough for drums, at most 2 dB of reduction; low end left alone.',
+        'Holds a whole mix together: 1.6 to 1 above −16 dB, slow enough for drums. 5 dB above that it takes 2 dB.',
         {},
       ],
       strip(

@@ -1,3 +1,4 @@
+import { isAlike, otherHalf } from '@old-echo/core/desk/pair';
 import { readProfile, specAt, type Profile } from '@old-echo/core/desk/profile';
 import { accept, isNumberSpec, isOff } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
@@ -60,6 +61,17 @@ describe('the demo', () => {
     );
     expect(wrong).toEqual([]);
     expect(scene.name.length).toBeLessThanOrEqual(LONGEST_NAME);
+  });
+
+  test.each(everyScene)('%s holds linked strips that are alike', (_, profile, scene) => {
+    const apart = Object.keys(scene.state).flatMap((strip) => {
+      const half = otherHalf(profile, scene.state, strip);
+      const [here, there] = [scene.state[strip]!, (half && scene.state[half]) || scene.state[strip]!];
+      return Object.keys(here).filter(
+        (key) => isAlike(key) && JSON.stringify(here[key]) !== JSON.stringify(there[key]),
+      );
+    });
+    expect(apart).toEqual([]);
   });
 
   test('every scene moves something that the one before did not have, but not half the desk', () => {
