@@ -4,7 +4,7 @@ import { expect, type Locator, type Page } from '@playwright/test';
 export async function hold(page: Page, button: Locator): Promise<void> {
   await button.hover();
   await page.mouse.down();
-  await page.waitForURL((url) => /^\/restores\/[^/]+$/.test(url.pathname), { timeout: 40_000 });
+  await page.waitForURL((url) => /\/restores\/[^/]+$/.test(url.pathname), { timeout: 40_000 });
   await page.mouse.up();
 }
 
@@ -17,4 +17,5 @@ export async function checkAll(page: Page): Promise<void> {
 }
 
 /** The button that restores, at a show. */
-export const toHold = (page: Page): Locator => page.getByRole('button', { name: /^Hold to restore/ });
+export const toHold = (page: Page): Locator =>
+  page.getByRole('button', { name: /^Hold to (restore|apply|put back|finish|roll back)/ });

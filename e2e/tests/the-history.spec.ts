@@ -23,7 +23,7 @@ async function capture(page: Page, name: string): Promise<void> {
   await page.getByRole('button', { name: 'Capture scene' }).click();
   await page.getByTestId('scene-name').fill(name);
   await page.getByRole('button', { name: 'Capture', exact: true }).click();
-  await expect(page.getByText(new RegExp(`Captured \\d+ · ${name}`))).toBeVisible();
+  await expect(page.getByText(new RegExp(`Captured \\d+ ${name}`))).toBeVisible();
 }
 
 test('a show is made, described, put in order, binned and brought back', async ({ page }) => {
@@ -142,11 +142,11 @@ test('what was kept by itself is folded away, opens on a tap, and becomes one’
   await expect(page.getByText('Kept while the desk rested')).toHaveCount(0);
   await page.getByTestId('fold').last().click();
   await page.getByText('Kept while the desk rested').first().click();
-  await expect(page.getByText(/^Kept while the desk rested, 8/)).toBeVisible();
+  await expect(page.getByText(/^Kept while the desk rested · /)).toBeVisible();
   await page.getByRole('button', { name: 'Edit', exact: true }).click();
   await page.getByLabel('Name').fill('Too far forward');
   await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText(/^Scene 8 · Main mix/)).toBeVisible();
+  await expect(page.getByText(/^Scene \d+ · Main mix/)).toBeVisible();
 });
 
 test('a pinned scene is one tap from its preview, and pins have an order', async ({ page }) => {
@@ -173,7 +173,7 @@ test('one strip of the drift is put back, the rest stays', async ({ page }) => {
   await page.getByRole('tab', { name: /^Drifted/ }).click();
   await page.getByTestId('changes-in.6').getByRole('button', { name: 'Put back' }).click();
   await checkAll(page);
-  await hold(page, page.getByRole('button', { name: 'Hold to restore 2 settings: hold' }));
+  await hold(page, page.getByRole('button', { name: 'Hold to put back 2 settings: hold' }));
   await expect(page.getByText(/All confirmed/)).toBeVisible();
   const after = await quay.settings();
   expect([after['in.6/fader/level'] === -31, after['in.7/fader/level']]).toEqual([false, -32]);

@@ -34,7 +34,7 @@ test('a stop has to be answered: left out, faded or checked; and the log says wh
   await page.getByTestId('who').fill('Ida');
   await page.goto(`/restore/${scene}/preview`);
   const caution = page.getByTestId('caution-louder-main.1');
-  await expect(caution).toContainText('Main L/R gets 30.0 dB louder from Fiddle');
+  await expect(caution).toContainText('Fiddle gets 30.0 dB louder in Main L/R');
   await expect(page.getByRole('button', { name: /^\d+ cautions? to answer/ })).toBeDisabled();
 
   // Left out, the rest can be restored; brought back in, it has to be answered again.
@@ -42,7 +42,7 @@ test('a stop has to be answered: left out, faded or checked; and the log says wh
   await expect(caution).toHaveCount(0);
   await expect(page.getByText('1 setting left out for this restore')).toBeVisible();
   await expect(page.getByTestId('strip-in.1')).toHaveCount(0);
-  await page.getByRole('button', { name: 'Bring back in' }).click();
+  await page.getByRole('button', { name: 'Include again' }).click();
   await caution.getByRole('button', { name: 'Fade over 3 s' }).click();
   await expect(caution).toContainText('Answered: fades over 3 s');
   await page.getByRole('tab', { name: '1 s', exact: true }).click();
@@ -50,7 +50,7 @@ test('a stop has to be answered: left out, faded or checked; and the log says wh
   await hold(page, toHold(page));
   await expect(page.getByText(/All confirmed/)).toBeVisible();
   expect((await quay.settings())['in.1/fader/level']).toBe(-4);
-  await expect(page.getByText('Stop: Main L/R gets 30.0 dB louder from Fiddle. Faded.')).toBeVisible();
+  await expect(page.getByText('Stop: Fiddle gets 30.0 dB louder in Main L/R. Faded.')).toBeVisible();
 
   await page.goto('/settings');
   await page.getByRole('button', { name: 'Log of restores' }).first().click();
@@ -59,7 +59,7 @@ test('a stop has to be answered: left out, faded or checked; and the log says wh
   await expect(row).toContainText('all confirmed');
   await row.click();
   await page.getByRole('button', { name: 'Way back' }).click();
-  await expect(page.getByText(/^Preview · Way back/)).toBeVisible();
+  await expect(page.getByText(/^Preview · Before/)).toBeVisible();
 });
 
 test('one strip’s exceptions: a section left out, and a single setting by itself', async ({ page }) => {
@@ -164,14 +164,18 @@ test('flip: one key swaps the desk there and back', async ({ page }) => {
     .last()
     .click();
   await page.getByRole('button', { name: 'Flip to it' }).click();
-  await page.goto('/desk');
-  await expect(page.getByRole('button', { name: 'Flip', exact: true })).toBeEnabled();
-  await page.keyboard.press('f');
   await expect(page.getByText(/Flipped to \d+ Flip side A/)).toBeVisible();
   expect(differing(a, await quay.settings())).toEqual([]);
+  await page.goto('/desk');
+  await expect(page.getByTestId('flip-to')).toContainText('Flip side B');
   await page.keyboard.press('f');
   await expect(page.getByText(/Flipped to \d+ Flip side B/)).toBeVisible();
   expect(differing(b, await quay.settings())).toEqual([]);
+  await page.keyboard.press('f');
+  await expect(page.getByText(/Flipped to \d+ Flip side A/)).toBeVisible();
+  await page.keyboard.press('f');
+  await expect(page.getByTestId('baseline')).toContainText('Flip side B');
+  await expect.poll(async () => differing(b, await quay.settings())).toEqual([]);
   await expect(page.getByTestId('standing')).toContainText('Flip side B');
 });
 

@@ -50,7 +50,7 @@ test('an instrumental takes over what the main mix has gained: what is at odds i
   const state = await stateOf(page, (await song(page)).sceneId('Caught up'));
   expect(['in.10', 'in.11', 'in.12'].map((strip) => state[strip]!['mute/on'])).toEqual([true, true, true]);
   await page.goto(`/mixes/${id}`);
-  await expect(page.getByText('with 10').first()).toBeVisible();
+  await expect(page.getByText('with 9').first()).toBeVisible();
   await expect(follower).toHaveCount(0);
 });
 
@@ -70,7 +70,7 @@ test('the drum of one mix, the voice rides of another, the rest of a third: pick
   await expect(sentence).toContainText('Everything is from 2 Static balance.');
   await expect(page.getByRole('button', { name: 'Nothing picked yet' })).toBeDisabled();
   await page.getByTestId('picks-in.7').getByRole('checkbox', { name: 'All' }).click();
-  await expect(sentence).toContainText('Frame drum from 10 Fiddle kept, hall back, the rest from 2 Static balance.');
+  await expect(sentence).toContainText('Frame drum from 9 Fiddle kept, hall back, the rest from 2 Static balance.');
   await page.getByRole('tab', { name: 'C: 5 Voice rides' }).click();
   await page.getByRole('checkbox', { name: '○ Automation', exact: true }).click();
   await expect(sentence).toContainText('5 Voice rides, the rest from 2 Static balance.');

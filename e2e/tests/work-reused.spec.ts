@@ -27,7 +27,7 @@ async function atDesk(page: Page, name: string): Promise<string> {
 async function restore(page: Page): Promise<void> {
   await checkAll(page);
   if (await page.getByText('Live', { exact: true }).isVisible()) await hold(page, toHold(page));
-  else await page.getByRole('button', { name: /^Restore \d+ settings?$/ }).click();
+  else await page.getByRole('button', { name: /^(Restore|Apply) \d+ settings?$/ }).click();
   await expect(page.getByRole('heading', { name: /All confirmed\.$/ })).toBeVisible();
 }
 
