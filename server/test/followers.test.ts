@@ -3,6 +3,8 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { WishView } from '@old-echo/core/contracts/wish';
 
+import { WHOLE } from '@old-echo/core/scope/rules';
+
 import { Rig } from './rig';
 
 jest.setTimeout(60_000);
@@ -95,4 +97,21 @@ test('wishes are kept with their version, ticked with a scene, and never written
   expect(await page.text()).toContain(`<td>1:05<td>${String(label)}<td>More fiddle<td>Tam<td>done<td>`);
   expect((await rig.call('DELETE', `/wishes/${body.id}`)).status).toBe(200);
   expect((await rig.get(`/wishes?version=${main}`)).body).toEqual([]);
+});
+
+test('what was kept without a person and named later has a later number, and is not the newest for it', async () => {
+  const [{ merge } = { merge: '' }] = await followers();
+  const restore = await rig.restore(merge, WHOLE);
+  expect(restore.status).toBe('confirmed');
+  rig.front.hands({ 'in.5/fader/level': -8 });
+  const newest = (await rig.capture('The newest')).body;
+  const kept = (await rig.get<SceneView>(`/scenes/${restore.wayBack!.sceneId}`)).body;
+  const named = await rig.call<SceneView>('PATCH', `/scenes/${kept.id}`, {
+    revision: kept.revision,
+    name: 'Named late',
+  });
+  expect(named.body.number).toBeGreaterThan(newest.number);
+  expect(named.body.place).toBeLessThan(newest.place);
+  expect((await followers()).map((view) => view.merge)).toContain(newest.id);
+  expect((await followers()).map((view) => view.merge)).not.toContain(kept.id);
 });

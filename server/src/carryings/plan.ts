@@ -73,7 +73,7 @@ export async function planCarry(db: Database, sessions: Sessions, request: Carry
       else void q.where({ kind: 'scene' });
       if (versionId !== null) void q.where({ version_id: versionId });
     })
-    .orderBy('number')
+    .orderBy('scenes.ordinal')
     .select('scenes.*')) as Carried[];
   const last = scenes.at(-1);
   if (!last)

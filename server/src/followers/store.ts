@@ -59,7 +59,7 @@ const ownScenes = (db: Database, versionId: string): Promise<string[]> =>
   db('scenes')
     .where({ version_id: versionId, kind: 'scene' })
     .whereNull('binned_at')
-    .orderBy('number', 'desc')
+    .orderBy('ordinal', 'desc')
     .pluck('id') as unknown as Promise<string[]>;
 
 /**

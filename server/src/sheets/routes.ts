@@ -88,7 +88,7 @@ async function newestOf(db: Database, productionId: string): Promise<{ profile: 
   const newest = (await db('scenes')
     .where({ production_id: productionId, kind: 'scene' })
     .whereNull('binned_at')
-    .orderBy('number', 'desc')
+    .orderBy('ordinal', 'desc')
     .first('id')) as { id: string } | undefined;
   return { profile, state: newest ? await loadState(db, newest.id) : untouched(profile) };
 }

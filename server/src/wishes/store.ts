@@ -57,7 +57,7 @@ export async function wishes(db: Database, versionId: string): Promise<WishView[
 export async function namedWishes(db: Database, versionId: string): Promise<WishView[]> {
   const { production_id } = await versionRow(db, versionId);
   const profile = await profileOfProduction(db, production_id);
-  const newest = (await db('scenes').where({ version_id: versionId }).orderBy('number', 'desc').first('id')) as
+  const newest = (await db('scenes').where({ version_id: versionId }).orderBy('ordinal', 'desc').first('id')) as
     { id: string } | undefined;
   const state = newest ? await loadState(db, newest.id) : {};
   return (await wishes(db, versionId)).map((wish) => ({
