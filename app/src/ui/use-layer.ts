@@ -15,9 +15,11 @@ const layers: Layer[] = [];
 /** Steps back that are on their way only to tidy the history up. */
 let tidying = 0;
 /** How long a choice in a layer has to lead somewhere before its step is taken out of the history, in ms. */
-const SETTLED_MS = 100;
+const SETTLED_MS = 300;
 /** When another document was last asked for (a page, or a file to keep): a step back would call that off. */
 let askedAt = -Infinity;
+/** Steps that anyone has taken in the history so far. */
+let steps = 0;
 
 // Heard before the router hears it: the router registers once it is drawn.
 if (typeof window !== 'undefined') {
@@ -25,6 +27,7 @@ if (typeof window !== 'undefined') {
     askedAt = performance.now();
   });
   window.addEventListener('popstate', (event) => {
+    steps++;
     if (tidying > 0) {
       tidying--;
       event.stopImmediatePropagation();
@@ -67,8 +70,9 @@ export function useLayer(open: boolean, onClose: () => void): void {
 
 /** Takes the step of a closed layer out of the history, unless what was chosen in it has led to another page by then. */
 function stepBack(address: string): void {
+  const before = steps;
   setTimeout(() => {
-    if (window.location.href !== address || performance.now() - askedAt < 10 * SETTLED_MS) return;
+    if (steps !== before || window.location.href !== address || performance.now() - askedAt < 3 * SETTLED_MS) return;
     tidying++;
     window.history.back();
   }, SETTLED_MS);

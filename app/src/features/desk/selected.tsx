@@ -4,6 +4,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { plural } from '@old-echo/core/desk/wording';
 
+import { deskHref } from '../../live/desk-address';
 import type { DeskNow } from '../../live/use-desk';
 import { useAppDispatch, useAppSelector } from '../../store/store';
 import { Action } from '../../ui/actions';
@@ -50,7 +51,7 @@ export function Selected({ now }: { readonly now: DeskNow }) {
         <MenuRow
           title="Change one thing on all of them"
           under="To the same value, or by the same step"
-          onPress={then(() => router.navigate('/desk/together'))}
+          onPress={then(() => router.navigate(deskHref(now.desk.id, 'together')))}
         />
         <MenuRow
           title="Put a preset on all of them"
