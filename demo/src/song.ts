@@ -11,7 +11,7 @@ const ride = (...points: [number, number][]) => ({ 'automation/fader': points })
 export const TRACKS: Moves = {
   'in.1': { ...label('Fiddle', 'reed'), ...VOICES.fiddle },
   'in.2': { ...label('Fiddle room', 'reed'), 'eq/on': true, 'eq/1/gain': -3 },
-  'in.3': { ...label('Accordion L', 'kelp'), ...VOICES.accordion },
+  'in.3': { ...label('Accordion L', 'kelp'), ...VOICES.accordion, 'source/link': true },
   'in.4': { ...label('Accordion R', 'kelp'), ...VOICES.accordion },
   'in.5': { ...label('Upright bass DI', 'slate'), ...VOICES.bass },
   'in.6': { ...label('Upright bass mic', 'slate'), ...VOICES.bass, 'preamp/polarity': true },
