@@ -26,7 +26,7 @@ interface End extends Outcome {
   /** All that was chosen, as it was to stand. */
   readonly chosen: Settings;
   /** The scene that leads to where the desk was before. */
-  readonly whence: string;
+  readonly flipTo: string;
   /** Where the way back was kept. */
   readonly production: string;
 }
@@ -51,7 +51,7 @@ export async function endRun(
       const pair = tx('desks').where({ id: session.deskId });
       if (!isWholeRecall(request)) void pair.whereNull('flip_scene_id');
       if (end.status === 'confirmed' && request.recall.sceneId)
-        await pair.update({ flip_scene_id: end.whence, flip_scope: JSON.stringify(request.recall.scope) });
+        await pair.update({ flip_scene_id: end.flipTo, flip_scope: JSON.stringify(request.recall.scope) });
       if (end.status === 'confirmed' && request.recall.placementId)
         await noteOrigins(tx, session.deskId, request.recall.placementId);
       await endLease(tx, session.deskId, view.id);

@@ -80,11 +80,11 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     const view = await restoreView(db, id);
     // Only a way back that descends from what stands there can tell that nothing has drifted from it.
     const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.scene_id;
-    const whence = undrifted ? desk.scene_id : wayBack.id;
+    const flipTo = undrifted ? desk.scene_id : wayBack.id;
     atWork.add(
       run(tools, { view, plan, hold, control })
         .then(({ status, report }) =>
-          endRun(tools, view, request, { whence, production: wayBack.productionId, chosen, status, report }),
+          endRun(tools, view, request, { flipTo, production: wayBack.productionId, chosen, status, report }),
         )
         .finally(letGo)
         // What cannot be written now stays "running" in the journal, and is found there when its lease has run out.

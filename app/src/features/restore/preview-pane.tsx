@@ -21,6 +21,7 @@ import { Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { useKeys } from '../../ui/use-keys';
 import { AuditionBar } from '../audition/audition-bar';
+import { NeverHeard } from './never-heard';
 import { CautionCard } from './caution-card';
 import { FadePicker } from './fade-picker';
 import { movedSince } from './moved-since';
@@ -153,14 +154,7 @@ const verbOf = ({ placementId, baseline, resume }: Recall): string =>
 function NoPlan({ recall, onBack }: { readonly recall: Recall; readonly onBack: (() => void) | undefined }) {
   const now = useDesk(recall.deskId);
   if (!now || now.known) return <Waiting what="Working out the preview" />;
-  return (
-    <View style={styles.fill}>
-      <Head title="No preview yet" onBack={onBack} />
-      <Empty title={`${now.desk.name} was never heard yet`}>
-        What a restore would do is worked out from what the desk holds. Once it answers, the preview is here.
-      </Empty>
-    </View>
-  );
+  return <NeverHeard title="No preview yet" desk={now.desk.name} onBack={onBack} />;
 }
 
 function Mode({ live }: { readonly live: boolean }) {

@@ -19,12 +19,13 @@ import { useDesk } from '../../live/use-desk';
 import { faultOf, useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../../store/api';
 import { Action, Chip, Foot } from '../../ui/actions';
 import { IconAction } from '../../ui/menu';
-import { Card, Empty, Head, Split, useWide } from '../../ui/page';
+import { Card, Head, Split, useWide } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Sentence, Words } from '../../ui/words';
 import { SceneSheet } from '../mixes/scene-sheet';
 import { useKeys } from '../../ui/use-keys';
+import { NeverHeard } from './never-heard';
 import { OfAnotherDesk, useStranger } from './of-another-desk';
 import { OntoSheet } from './onto-sheet';
 import { PreviewPane } from './preview-pane';
@@ -80,15 +81,7 @@ export function ScopeScreen() {
   useKeys({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
   if (error && !scene) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
   if (stranger) return <OfAnotherDesk {...stranger} />;
-  if (now && !now.known)
-    return (
-      <View style={styles.fill}>
-        <Head title="What comes back" onBack={back} />
-        <Empty title={`${now.desk.name} was never heard yet`}>
-          What a restore would do is worked out from what the desk holds. Once it answers, this can be prepared.
-        </Empty>
-      </View>
-    );
+  if (now && !now.known) return <NeverHeard title="What comes back" desk={now.desk.name} onBack={back} />;
   if (!now || !profile || !scene || !choice || !scope || !compiled || !recall)
     return <Waiting what="Opening the scene" />;
   const name = (strip: string) => stripName(now.profile, now.state, strip);
