@@ -13,7 +13,7 @@ import {
   type State,
 } from '../src/desk/state';
 import { chosenSettings, preview } from '../src/preview/preview';
-import { scopeOfChanges, targetOf } from '../src/preview/target';
+import { choosable, scopeOfChanges, targetOf } from '../src/preview/target';
 import { drift } from '../src/scene/drift';
 import { compileScope, fateOf } from '../src/scope/compile';
 import { EVERYTHING, type Scope } from '../src/scope/rules';
@@ -207,8 +207,32 @@ describe('a part of a desk stays a part', () => {
         });
         expect([...changes, ...stays].every(({ section }) => sections.includes(section))).toBe(true);
       }),
-      { numRuns: 200 },
+      { numRuns: 2000 },
     );
+  });
+
+  test('a lane of a part without what it moves stays, unless the part is automation alone and the same processor is there', () => {
+    const scene = { 'in.1/automation/inserts/2': LANE, 'in.1/automation/fader': FADES, 'in.1/eq/on': true };
+    const part = (settings: Settings) => withSettings({}, settings);
+    const lands = (now: Settings, target: State) =>
+      preview({ profile, now: withSettings(base, now), target, scope: EVERYTHING, safes: [], mode: 'studio' });
+    const { changes, stays } = lands(drive, part(scene));
+    expect(changes.map(({ address }) => address)).toEqual(['in.1/eq/on']);
+    expect(stays.map(({ key, why }) => [key, why])).toEqual([
+      ['automation/inserts/2', 'automation of what stays'],
+      ['automation/fader', 'automation of what stays'],
+    ]);
+    const { 'in.1/eq/on': _, ...alone } = scene;
+    expect(lands(drive, part(alone)).changes.map(({ key }) => key)).toEqual(['automation/fader']);
+    const whole = part({ ...scene, ...drive, 'in.1/fader/level': 0 });
+    expect(lands(drive, whole).changes.map(({ key }) => key)).toContain('automation/inserts/2');
+  });
+
+  test('what a difference and the rest of a restore leave out was there to choose', () => {
+    const [how, scene, now] = [{ relativeTo: null }, withSettings(base, drive), withSettings(base, {})];
+    expect(choosable(how, now, {}, { scene })).toEqual({});
+    expect(choosable({ relativeTo: 'id' }, now, {}, { scene })).toBe(scene);
+    expect(choosable({ ...how, resume: { restoreId: 'id', how: 'finish' } }, now, {}, {})).toBe(now);
   });
 
   test('a recall of a preset, a journal or strips onto others names only what it is about', () => {

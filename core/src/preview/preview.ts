@@ -4,7 +4,7 @@ import { accept, sameValue, type Value } from '../desk/setting';
 import { fingerprint } from '../scene/fingerprint';
 import { laneOfProcessor, movedByLane } from '../desk/lane';
 import { withSettings, type Settings, type State, type StripState } from '../desk/state';
-import { compileScope, fateOf, type CompiledScope, type StayReason } from '../scope/compile';
+import { compileScope, fateOf, sectionsIn, type CompiledScope, type StayReason } from '../scope/compile';
 import type { Safes, Scope } from '../scope/rules';
 import type { Caution } from './caution';
 import { cautions } from './cautions';
@@ -60,6 +60,8 @@ export interface PreviewInput {
   readonly elsewhere?: boolean;
   /** The scene itself, where the target is only made from it. */
   readonly scene?: State;
+  /** All that could be chosen, where the target holds less than that. */
+  readonly among?: State;
 }
 
 /** What a restore would do, worked out without touching the desk. */
@@ -81,31 +83,33 @@ export function preview(input: PreviewInput): Preview {
 /**
  * Why a lane that is in scope stays all the same: it belongs to what it moves, and that stays. Asked for alone, a lane comes
  * where the control, or a processor of the same kind, is there to be moved. Undefined where it comes.
+ * @param among what could be chosen of the strip: what it lacks stays, whatever the scope says
  */
 function whyLaneStays(
   compiled: CompiledScope,
   strip: string,
   lane: string,
   before: StripState,
-  after: StripState,
+  among: StripState,
 ): StayReason | undefined {
   const moved = movedByLane(lane);
   if (moved === undefined) return undefined;
-  if (fateOf(compiled, strip, moved) === 'comes back') return undefined;
-  if (!isAskedForAlone(compiled, strip, lane)) return 'automation of what stays';
-  return laneOfProcessor(moved) === lane && after[moved] !== before[moved] ? 'processor not there' : undefined;
+  if (among[moved] !== undefined && fateOf(compiled, strip, moved) === 'comes back') return undefined;
+  if (!isAskedForAlone(compiled, strip, lane, among)) return 'automation of what stays';
+  return laneOfProcessor(moved) === lane && among[moved] !== before[moved] ? 'processor not there' : undefined;
 }
 
 /** Whether of a strip only automation comes back, or this lane is named by itself. */
-function isAskedForAlone({ cells, settings }: CompiledScope, strip: string, lane: string): boolean {
+function isAskedForAlone({ cells, settings }: CompiledScope, strip: string, lane: string, among: StripState): boolean {
   if (settings.get(`${strip}/${lane}`) === 'comes back') return true;
+  const held = sectionsIn(among);
   return Object.entries(cells[strip] ?? {}).every(
-    ([section, fate]) => fate !== 'comes back' || section === 'automation',
+    ([section, fate]) => fate !== 'comes back' || section === 'automation' || !held.has(section),
   );
 }
 
 function compare(
-  { profile, now, target, muteFirst = [] }: PreviewInput,
+  { profile, now, target, among = target, muteFirst = [] }: PreviewInput,
   compiled: CompiledScope,
 ): Pick<Preview, 'changes' | 'stays' | 'guarded'> {
   const changes: (PlannedChange & { place: number })[] = [];
@@ -131,7 +135,7 @@ function compare(
         const fate = fateOf(compiled, strip, key);
         if (fate !== 'comes back') stay(fate ?? 'out of scope');
         else {
-          const bound = whyLaneStays(compiled, strip, key, before ?? {}, after);
+          const bound = whyLaneStays(compiled, strip, key, before ?? {}, among[strip] ?? {});
           if (bound) {
             stay(bound);
             continue;
@@ -160,9 +164,10 @@ export function chosenSettings({
   profile,
   now,
   target,
+  among = target,
   scope,
   safes,
-}: Pick<PreviewInput, 'profile' | 'now' | 'target' | 'scope' | 'safes'>): Settings {
+}: Pick<PreviewInput, 'profile' | 'now' | 'target' | 'among' | 'scope' | 'safes'>): Settings {
   const compiled = compileScope(profile, scope, safes);
   const chosen: Record<string, Value> = {};
   for (const [strip, after] of Object.entries(target)) {
@@ -171,7 +176,7 @@ export function chosenSettings({
       const [spec, from, to] = [settings?.[key], before?.[key], after[key]];
       if (!spec || !before || from === undefined || to === undefined) continue;
       if (fateOf(compiled, strip, key) !== 'comes back' || !accept(spec, to).ok) continue;
-      if (!whyLaneStays(compiled, strip, key, before, after)) chosen[`${strip}/${key}`] = to;
+      if (!whyLaneStays(compiled, strip, key, before, among[strip] ?? {})) chosen[`${strip}/${key}`] = to;
     }
   }
   return chosen;

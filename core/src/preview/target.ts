@@ -49,6 +49,14 @@ export function targetOf(
   return onto.length > 0 ? ontoStrips(target, onto, withPatch) : target;
 }
 
+/** All that a recall could choose: a difference, and the rest of a restore, are cut out of more than their target holds. */
+export const choosable = (
+  { resume, relativeTo }: Pick<Recall, 'resume' | 'relativeTo'>,
+  now: State,
+  target: State,
+  { scene = target }: Sources,
+): State => (resume ? now : relativeTo === null ? target : scene);
+
 /** Whether gains of a recall were set for another source than the one they come to. */
 export const fromElsewhere = ({ onto }: Pick<Recall, 'onto'>, { placement }: Sources): boolean =>
   onto.length > 0 || placement?.ownGain === true;

@@ -1,6 +1,6 @@
 import { readAddress, sectionOf, type Address } from '../desk/address';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
-import { stripName, type State } from '../desk/state';
+import { profileOfPart, stripName, type State } from '../desk/state';
 import {
   capital,
   countWord,
@@ -11,7 +11,8 @@ import {
   sectionName,
   SECTIONS,
 } from '../desk/wording';
-import { safeStrips, type CompiledScope } from './compile';
+import { compileScope, safeStrips, type CompiledScope } from './compile';
+import type { Safes, Scope } from './rules';
 
 /** A piece of a sentence; bold pieces carry what is decided. */
 export interface Phrase {
@@ -156,6 +157,12 @@ function sendsKept(profile: Profile, left: readonly Address[], coming: ReadonlyS
   const mixed = [...dropped].some((to) => kept.has(to));
   if (out.size > 0 || mixed || kept.size === 0 || kept.size > 3) return undefined;
   return `of the sends only those to ${[...kept].map((to) => profile.plainNames[to] ?? to).join(', ')}`;
+}
+
+/** What a scope does with a scene, which may hold only a part of a desk: nothing is said of what it lacks. */
+export function sentenceOfScene(profile: Profile, scope: Scope, scene: State, safes: Safes = [], names = scene) {
+  const part = profileOfPart(profile, scene);
+  return scopeSentence(part, compileScope(part, scope, safes, scene), names);
 }
 
 /** The sentence as one line of text. */

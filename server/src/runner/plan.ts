@@ -3,7 +3,7 @@ import type { Recall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { Settings } from '@old-echo/core/desk/state';
 import { chosenSettings, preview, type Preview } from '@old-echo/core/preview/preview';
-import { fromElsewhere, targetOf, type Sources } from '@old-echo/core/preview/target';
+import { choosable, fromElsewhere, targetOf, type Sources } from '@old-echo/core/preview/target';
 
 import type { Database } from '../database/connect';
 import { baselineOf, baselineView } from '../desks/baseline';
@@ -44,7 +44,8 @@ export async function planRecall(db: Database, session: DeskSession, recall: Rec
   if (named.length > 0) await mustBeOfDesk(db, desk, named, 'sceneId');
   const { profile, state: now } = session;
   const target = targetOf(profile, now, recall, sources) ?? {};
-  const what = { profile, now, target, scope: recall.scope, safes: safesOf(desk) };
+  const among = choosable(recall, now, target, sources);
+  const what = { profile, now, target, among, scope: recall.scope, safes: safesOf(desk) };
   return {
     scene,
     chosen: chosenSettings(what),

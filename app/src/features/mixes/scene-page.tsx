@@ -8,12 +8,10 @@ import ChevronDown from 'lucide-react-native/icons/chevron-down';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { profileOfPart } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
 import { drift, stripsIn } from '@old-echo/core/scene/drift';
-import { compileScope } from '@old-echo/core/scope/compile';
 import { EVERYTHING } from '@old-echo/core/scope/rules';
-import { scopeSentence } from '@old-echo/core/scope/sentence';
+import { sentenceOfScene } from '@old-echo/core/scope/sentence';
 
 import { deskHref } from '../../live/desk-address';
 import { useDesk } from '../../live/use-desk';
@@ -71,10 +69,7 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
   });
   const version = [...production.versions, ...production.binnedVersions].find((v) => v.id === scene.versionId);
   const state = useSceneStateQuery(scene.id).data;
-  const profile = now && state && profileOfPart(now.profile, state);
-  const sentence = profile
-    ? scopeSentence(profile, compileScope(profile, scene.scope ?? EVERYTHING, now.desk.safes), state)
-    : [];
+  const sentence = now && state ? sentenceOfScene(now.profile, scene.scope ?? EVERYTHING, state, now.desk.safes) : [];
   const [above, below] = [step(-1), step(1)];
   const kind = scene.kind === 'scene' ? `Scene ${scene.number}` : KEPT[scene.kind];
   return (

@@ -13,13 +13,12 @@ import {
   type RestoreView,
 } from '@old-echo/core/contracts/restore';
 import { specAt } from '@old-echo/core/desk/profile';
-import { profileOfPart, stripName } from '@old-echo/core/desk/state';
+import { stripName } from '@old-echo/core/desk/state';
 import { fullSettingName, joined, plural, showValue } from '@old-echo/core/desk/wording';
 import { readAddress } from '@old-echo/core/desk/address';
 
 import type { PlannedChange } from '@old-echo/core/preview/preview';
-import { compileScope } from '@old-echo/core/scope/compile';
-import { plainText, scopeSentence } from '@old-echo/core/scope/sentence';
+import { plainText, sentenceOfScene } from '@old-echo/core/scope/sentence';
 
 import { deskHref } from '../../live/desk-address';
 import { useDesk, type DeskNow } from '../../live/use-desk';
@@ -217,11 +216,10 @@ function About({ restore, now }: { readonly restore: RestoreView; readonly now: 
   const name = (strip: string) => stripName(now.profile, now.state, strip);
   const changes = useJournalQuery(restore.id).data?.changes ?? [];
   const state = useSceneStateQuery(recall.sceneId ?? skipToken).data;
-  const profile = state && profileOfPart(now.profile, state);
   // Only a scene that comes back to where it was has a scope of its own; anything else is what moved.
   const asked =
-    profile && recall.onto.length === 0
-      ? plainText(scopeSentence(profile, compileScope(profile, recall.scope), now.state))
+    state && recall.onto.length === 0
+      ? plainText(sentenceOfScene(now.profile, recall.scope, state, [], now.state))
       : undefined;
   const told = [by ? `by ${by}` : '', when(startedAt), fade > 0 ? `levels over ${fade} s` : ''].filter(Boolean);
   return (

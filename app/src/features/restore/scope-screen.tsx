@@ -59,8 +59,8 @@ export function ScopeScreen() {
   const choice = own ?? saved;
   const scope = useMemo(() => profile && choice && scopeOf(profile, choice), [profile, choice]);
   const compiled = useMemo(
-    () => profile && scope && safes && compileScope(profile, scope, safes),
-    [profile, scope, safes],
+    () => profile && scope && safes && compileScope(profile, scope, safes, onto ? undefined : state),
+    [profile, scope, safes, onto, state],
   );
   const recall = useMemo(
     () =>
@@ -82,7 +82,7 @@ export function ScopeScreen() {
   if (error && !scene) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
   if (stranger) return <OfAnotherDesk {...stranger} />;
   if (now && !now.known) return <NeverHeard title="What comes back" desk={now.desk.name} onBack={back} />;
-  if (!now || !profile || !scene || !choice || !scope || !compiled || !recall)
+  if (!now || !profile || !state || !scene || !choice || !scope || !compiled || !recall)
     return <Waiting what="Opening the scene" />;
   const name = (strip: string) => stripName(now.profile, now.state, strip);
   /** Back to a choice of the scene's own strips, each where it was. */
@@ -172,6 +172,7 @@ export function ScopeScreen() {
         <ScopesSheet
           now={now}
           scene={scene}
+          state={state}
           scope={scope}
           onClose={() => setOpen(null)}
           onChoose={(chosen) => take(choiceOf(profile, chosen))}

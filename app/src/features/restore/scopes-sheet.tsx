@@ -3,10 +3,10 @@ import { StyleSheet, View } from 'react-native';
 import X from 'lucide-react-native/icons/x';
 
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import type { State } from '@old-echo/core/desk/state';
 import { LONGEST_NAME } from '@old-echo/core/scene/suggest-name';
-import { compileScope } from '@old-echo/core/scope/compile';
 import { EVERYTHING, type Scope } from '@old-echo/core/scope/rules';
-import { plainText, scopeSentence } from '@old-echo/core/scope/sentence';
+import { plainText, sentenceOfScene } from '@old-echo/core/scope/sentence';
 
 import type { DeskNow } from '../../live/use-desk';
 import { useEditSceneMutation, useRemoveScopeMutation, useSaveScopeMutation, useScopesQuery } from '../../store/api';
@@ -21,13 +21,15 @@ import { useDo } from '../shell/use-do';
 interface ScopesSheetProps {
   readonly now: DeskNow;
   readonly scene: SceneView;
+  /** What the scene holds. */
+  readonly state: State;
   readonly scope: Scope;
   readonly onClose: () => void;
   readonly onChoose: (scope: Scope) => void;
 }
 
 /** Saved scopes: what is saved with the scene and under names, to be taken, written back, or saved anew. */
-export function ScopesSheet({ now, scene, scope, onClose, onChoose }: ScopesSheetProps) {
+export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: ScopesSheetProps) {
   const { profile } = now;
   const done = useDo();
   const { data: scopes = [] } = useScopesQuery(profile.id);
@@ -36,7 +38,7 @@ export function ScopesSheet({ now, scene, scope, onClose, onChoose }: ScopesShee
   const [remove] = useRemoveScopeMutation();
   const [name, setName] = useState('');
   const taken = scopes.some((saved) => saved.name === name.trim());
-  const say = (what: Scope) => plainText(scopeSentence(profile, compileScope(profile, what)));
+  const say = (what: Scope) => plainText(sentenceOfScene(profile, what, state, [], now.state));
   const choose = (what: Scope) => {
     onChoose(what);
     onClose();

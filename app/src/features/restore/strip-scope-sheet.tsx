@@ -44,7 +44,8 @@ export function StripScopeSheet(props: StripScopeSheetProps) {
   const name = stripName(profile, state, strip);
   // What differs stands on top, so that it is under the thumb.
   const differs = (section: string) => differing.some((change) => change.section === section);
-  const sections = [...family.sections].sort((a, b) => Number(differs(b)) - Number(differs(a)));
+  const held = family.sections.filter((section) => compiled.cells[strip]?.[section] !== undefined);
+  const sections = held.sort((a, b) => Number(differs(b)) - Number(differs(a)));
   return (
     <Sheet title={`What comes back of ${name}`} open onClose={onClose}>
       {sections.map((section) => {
