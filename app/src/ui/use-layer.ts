@@ -4,40 +4,53 @@ import { useEffect, useRef } from 'react';
 export const PAGE = 'page';
 const page = (): HTMLElement | null => document.getElementById(PAGE);
 
+/** What the browser's history holds of a step: the page, as the router numbers it, and how many layers lay over it. */
+interface Step {
+  readonly id?: string;
+  readonly layer?: number;
+}
+
 interface Layer {
   readonly close: () => void;
-  /** Whether going back has taken its step out of the history already. */
-  gone: boolean;
 }
 
 /** What lies over the page, the newest last. */
 const layers: Layer[] = [];
-/** Steps back that are on their way only to tidy the history up. */
-let tidying = 0;
-/** How long a choice in a layer has to lead somewhere before its step is taken out of the history, in ms. */
-const SETTLED_MS = 300;
-/** When another document was last asked for (a page, or a file to keep): a step back would call that off. */
-let askedAt = -Infinity;
-/** Steps that anyone has taken in the history so far. */
-let steps = 0;
+/** The step the browser stands on. When it tells that it went back, it no longer says from where. */
+let here: Step | null = null;
+
+const depth = (step: Step | null): number => step?.layer ?? 0;
 
 // Heard before the router hears it: the router registers once it is drawn.
 if (typeof window !== 'undefined') {
-  window.addEventListener('beforeunload', () => {
-    askedAt = performance.now();
-  });
+  const { history } = window;
+  const [push, replace] = [history.pushState.bind(history), history.replaceState.bind(history)];
+  here = history.state as Step | null;
+  history.pushState = (...step) => {
+    push(...step);
+    here = history.state as Step | null;
+  };
+  history.replaceState = (state: Step | null, ...rest) => {
+    // The page of a step can be told anew; that the step belongs to a layer stays.
+    const kept = here?.layer !== undefined && state?.id === here.id ? { ...state, layer: here.layer } : state;
+    replace(kept, ...rest);
+    here = history.state as Step | null;
+  };
   window.addEventListener('popstate', (event) => {
-    steps++;
-    if (tidying > 0) {
-      tidying--;
-      event.stopImmediatePropagation();
+    const from = here;
+    here = event.state as Step | null;
+    if (from?.id !== here?.id) {
+      // Another page: nothing that lay over the one before goes along.
+      for (const layer of [...layers]) layer.close();
       return;
     }
-    const top = layers.at(-1);
-    if (!top) return;
+    if (depth(from) === depth(here)) return;
     event.stopImmediatePropagation();
-    top.gone = true;
-    top.close();
+    const top = layers.at(-1);
+    if (top) top.close();
+    // The step of a layer that is closed long since: on in the same direction, as if it were not there.
+    else if (depth(here) < depth(from)) history.back();
+    else history.forward();
   });
 }
 
@@ -52,28 +65,16 @@ export function useLayer(open: boolean, onClose: () => void): void {
   });
   useEffect(() => {
     if (!open) return;
-    const layer: Layer = { close: () => close.current(), gone: false };
+    const layer: Layer = { close: () => close.current() };
     const before = document.activeElement;
     layers.push(layer);
     page()?.setAttribute('inert', '');
-    // A step of its own in the history, on the same address, for Back to take away.
-    window.history.pushState(window.history.state, '');
-    const address = window.location.href;
+    // A step of its own in the history, on the same address, for Back to take away; one that was left by another does too.
+    if (depth(here) < layers.length) window.history.pushState({ ...here, layer: layers.length }, '');
     return () => {
       layers.splice(layers.indexOf(layer), 1);
       if (layers.length === 0) page()?.removeAttribute('inert');
       if (before instanceof HTMLElement) before.focus({ preventScroll: true });
-      if (!layer.gone) stepBack(address);
     };
   }, [open]);
-}
-
-/** Takes the step of a closed layer out of the history, unless what was chosen in it has led to another page by then. */
-function stepBack(address: string): void {
-  const before = steps;
-  setTimeout(() => {
-    if (steps !== before || window.location.href !== address || performance.now() - askedAt < 3 * SETTLED_MS) return;
-    tidying++;
-    window.history.back();
-  }, SETTLED_MS);
 }
