@@ -1,5 +1,7 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
+import { followed } from '../../live/live-slice';
+
 const none: readonly string[] = [];
 
 /** Strips picked out on the desk's list, to do something with them together. */
@@ -12,6 +14,8 @@ export const selectionSlice = createSlice({
     chosen: (_, { payload }: PayloadAction<readonly string[]>) => payload,
     cleared: () => none,
   },
+  // Strips of one desk are none of another's, although they are numbered alike.
+  extraReducers: (when) => when.addCase(followed, () => none),
 });
 
 export const { toggled, chosen, cleared } = selectionSlice.actions;
