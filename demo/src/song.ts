@@ -107,11 +107,11 @@ export const MAIN: readonly Told[] = [
   {
     name: 'Accordion wider',
     tags: ['width'],
-    note: 'Opens the middle for Wren. Too much room on the left?',
+    note: 'Opens the middle for Wren. Too much room on it?',
     ago: DAY + 5 * HOUR,
     moves: {
-      'in.3': { ...pan(-88), ...send('fx.1', -14) },
-      'in.4': { ...pan(88), 'eq/3/gain': 2.6 },
+      'in.3': { ...pan(-88), ...send('fx.1', -14), 'eq/3/gain': 2.6 },
+      'in.4': { ...pan(88), ...send('fx.1', -14), 'eq/3/gain': 2.6 },
       'in.1': pan(-14),
       'fx.1': { 'pan/width': 80, 'inserts/time': 0.9 },
     },

@@ -117,17 +117,18 @@ test('several strips change together, as one move that can be undone', async ({ 
   await page.getByRole('button', { name: '−1', exact: true }).click();
   await page.getByRole('button', { name: '−1', exact: true }).click();
   await expect(page.getByTestId('step')).toHaveText('−2 dB');
-  await page.getByRole('button', { name: 'Preview on 2 strips' }).click();
+  // The other half of the accordion moves along.
+  await page.getByRole('button', { name: 'Preview on 3 strips' }).click();
   await restore(page);
   const after = await boathouse.settings();
-  for (const strip of ['in.1', 'in.3'])
+  for (const strip of ['in.1', 'in.3', 'in.4'])
     expect(Number(after[`${strip}/fader/level`])).toBeCloseTo(Number(before[`${strip}/fader/level`]) - 2, 5);
   await page.getByRole('button', { name: /way back/i }).click();
   await restore(page);
   expect((await boathouse.settings())['in.1/fader/level']).toBe(before['in.1/fader/level']);
 });
 
-test('a strip is dragged onto another, and only its sound is offered to land there', async ({ page }) => {
+test('a strip is dragged onto another, and only its sound is offered to land there, on both halves of the pair', async ({ page }) => {
   await page.setViewportSize({ width: 1280, height: 800 });
   await atDesk(page, 'Boathouse');
   const [from, onto] = [page.getByTestId('grip-in.1'), page.getByTestId('drop-in.3')];
@@ -138,8 +139,8 @@ test('a strip is dragged onto another, and only its sound is offered to land the
   await page.mouse.move(b.x + b.width / 3, b.y + b.height / 2, { steps: 8 });
   await page.mouse.up();
   await page.waitForURL(/\/library\/put\?strip=in\.1&to=in\.3/);
-  await expect(page.getByTestId('sentence')).toContainText('land on Accordion L');
-  await expect(page.getByRole('button', { name: 'Preview on 1 strip' })).toBeEnabled();
+  await expect(page.getByTestId('sentence')).toContainText('land on Accordion L and Accordion R');
+  await expect(page.getByRole('button', { name: 'Preview on 2 strips' })).toBeEnabled();
 });
 
 test('the show is carried over to the small desk, with one match corrected and a report on paper', async ({ page }) => {
