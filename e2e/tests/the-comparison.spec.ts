@@ -29,7 +29,7 @@ async function compare(page: Page, a: string, ...others: string[]): Promise<void
 test('two scenes: the gist, the picture, the strip’s own page, and what one hears most first', async ({ page }) => {
   await compare(page, 'Static balance', 'Fiddle forward');
   await expect(page.getByTestId('side-A')).toContainText('2 Static balance');
-  await expect(page.getByTestId('sentence')).toContainText('B differs in 31 settings on 11 strips.');
+  await expect(page.getByTestId('sentence')).toContainText('B differs in 33 settings on 11 strips.');
   const fader = page.getByTestId('cell-in.1/fader');
   await expect(fader).toHaveAttribute('aria-label', 'Fiddle, Fader: −8.0 to −4.5 dB');
   await fader.click();
@@ -58,7 +58,7 @@ test('keys: the next difference, swapped, one scene older', async ({ page }) => 
 
 test('one against two others; filters; levels and outputs', async ({ page }) => {
   await compare(page, 'Static balance', 'Fiddle forward', 'Voice rides');
-  await page.getByRole('tab', { name: /5 Voice rides · 13 settings/ }).click();
+  await page.getByRole('tab', { name: /5 Voice rides · 15 settings/ }).click();
   await expect(page.getByTestId('side-B')).toContainText('5 Voice rides');
   await page.getByRole('tab', { name: /7 Fiddle forward/ }).click();
   await page.getByRole('checkbox', { name: 'Effect returns' }).click();
@@ -76,7 +76,7 @@ test('a scene against the desk, chosen on the screen; two kinds of desk are told
   await page.goto(`/compare?a=${id('Static balance')}&b=${id('Fiddle forward')}`);
   await page.getByTestId('side-B').click();
   await page.getByRole('radio', { name: '5 Voice rides' }).click();
-  await expect(page.getByTestId('sentence')).toContainText('B differs in 13 settings');
+  await expect(page.getByTestId('sentence')).toContainText('B differs in 15 settings');
   const desks = (await (await page.request.get('/api/desks')).json()) as Scene[];
   const quay = desks.find(({ name }) => name === 'Quay 48')!;
   await page.goto(`/compare?a=${id('Static balance')}&b=now&desk=${quay.id}`);
@@ -89,7 +89,7 @@ test('by ear: both mixes are worked out, matched in level, switched, measured an
   await page.getByRole('button', { name: 'Listen to A and B' }).click();
   await expect(page.getByRole('button', { name: 'Play' })).toBeVisible({ timeout: 90_000 });
   await expect(page.getByTestId('sentence')).toContainText(
-    /B is \d\.\d LU (louder|quieter) and differs in 31 settings/,
+    /B is \d\.\d LU (louder|quieter) and differs in 33 settings/,
   );
   await expect(page.getByRole('checkbox', { name: 'Matched' })).toBeChecked();
   await expect(page.getByText(/^[AB] −\d\.\d dB$/)).toBeVisible();

@@ -43,6 +43,7 @@ import { soundFiles } from './sound/files';
 import { SoundPool } from './sound/pool';
 import { sheetRoutes } from './sheets/routes';
 import { stemRoutes } from './stems/routes';
+import { takenOffRoutes } from './taken-off/routes';
 import { storageRoutes } from './storage/routes';
 import { versionRoutes } from './versions/routes';
 import { web } from './web';
@@ -92,6 +93,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   app.use('/api/restores', restoreRoutes(db, controls));
   app.use('/api/ripples', rippleRoutes(db, live));
   app.use('/api/scopes', scopeRoutes(db));
+  app.use('/api/taken-off', takenOffRoutes(db));
   app.use('/api/presets', presetRoutes(db, sessions));
   app.use('/api/placements', placementRoutes(db));
   app.use('/api/carryings', carryingRoutes(db, sessions, live, atWork, log));

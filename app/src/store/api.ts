@@ -30,6 +30,7 @@ import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/co
 import type { FollowerView, TakenOver } from '@old-echo/core/contracts/following';
 import type { NewWish, WishEdit, WishView } from '@old-echo/core/contracts/wish';
 import type { NamedScope, NewScope } from '@old-echo/core/contracts/scope';
+import type { TakenOff } from '@old-echo/core/contracts/taken-off';
 import type {
   NewProduction,
   NewVersion,
@@ -104,6 +105,9 @@ export interface Undo {
   readonly url: string;
   readonly body?: object;
 }
+
+/** How what was removed with one touch is given back. */
+export const givenBack = ({ takenOff }: TakenOff): Undo => ({ url: `/taken-off/${takenOff}/back` });
 
 /** Scenes fetched at once. */
 const PAGE = 100;
@@ -265,7 +269,7 @@ export const api = createApi({
       query: (scope) => post('/scopes', scope),
       invalidatesTags: ['scopes'],
     }),
-    removeScope: build.mutation<unknown, string>({
+    removeScope: build.mutation<TakenOff, string>({
       query: (id) => ({ url: `/scopes/${id}`, method: 'DELETE' }),
       invalidatesTags: ['scopes'],
     }),
@@ -343,7 +347,7 @@ export const api = createApi({
       query: ({ id, edit }) => ({ url: `/wishes/${id}`, method: 'PATCH', body: edit }),
       invalidatesTags: ['wishes'],
     }),
-    removeWish: build.mutation<unknown, string>({
+    removeWish: build.mutation<TakenOff, string>({
       query: (id) => ({ url: `/wishes/${id}`, method: 'DELETE' }),
       invalidatesTags: ['wishes'],
     }),
@@ -396,7 +400,7 @@ export const api = createApi({
       query: ({ production, id }) => post(`/productions/${production}/halls/${id}/take`),
       invalidatesTags: ['halls'],
     }),
-    removeHall: build.mutation<unknown, { production: string; id: string }>({
+    removeHall: build.mutation<TakenOff, { production: string; id: string }>({
       query: ({ production, id }) => ({ url: `/productions/${production}/halls/${id}`, method: 'DELETE' }),
       invalidatesTags: ['halls'],
     }),
@@ -425,7 +429,7 @@ export const api = createApi({
       }),
       invalidatesTags: ['outboard'],
     }),
-    removeOutboard: build.mutation<unknown, { production: string; id: string }>({
+    removeOutboard: build.mutation<TakenOff, { production: string; id: string }>({
       query: ({ production, id }) => ({ url: `/productions/${production}/outboard/${id}`, method: 'DELETE' }),
       invalidatesTags: ['outboard'],
     }),
@@ -462,7 +466,7 @@ export const api = createApi({
       query: (production) => `/productions/${production}/stems`,
       providesTags: ['stems'],
     }),
-    detachStem: build.mutation<unknown, { production: string; strip: string }>({
+    detachStem: build.mutation<TakenOff, { production: string; strip: string }>({
       query: ({ production, strip }) => ({ url: `/productions/${production}/stems/${strip}`, method: 'DELETE' }),
       invalidatesTags: ['stems'],
     }),

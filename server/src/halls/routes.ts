@@ -7,7 +7,8 @@ import type { Database } from '../database/connect';
 import { productionOf } from '../productions/named';
 import { deskOfProduction } from '../productions/store';
 import type { Sessions } from '../sessions/sessions';
-import { giveHallBack, halls, insertHall, removeHall, takeHall } from './store';
+import { takeOff } from '../taken-off/store';
+import { giveHallBack, halls, insertHall, takeHall } from './store';
 
 /** The halls a production plays in, mounted under it. */
 export const hallRoutes = (db: Database, sessions: Sessions): Router =>
@@ -27,10 +28,6 @@ export const hallRoutes = (db: Database, sessions: Sessions): Router =>
       res.json(await giveHallBack(db, productionOf(req.params), req.params.id));
     })
     .delete('/:id', async (req, res) => {
-      await removeHall(db, productionOf(req.params), req.params.id, true);
-      res.json({});
-    })
-    .post('/:id/back', async (req, res) => {
-      await removeHall(db, productionOf(req.params), req.params.id, false);
-      res.json({});
+      const { id } = req.params;
+      res.json(await takeOff(db, 'halls', { id, production_id: productionOf(req.params) }));
     });

@@ -26,16 +26,12 @@ const viewOf = ({ id, name, settings, taken_at }: Row): HallView => ({
 
 /** The halls of a production, by name. */
 export const halls = async (db: Database, productionId: string): Promise<HallView[]> =>
-  (
-    await db<Row & { production_id: string; removed: boolean }>('halls')
-      .where({ production_id: productionId, removed: false })
-      .orderBy('name')
-  ).map(viewOf);
+  (await db<Row & { production_id: string }>('halls').where({ production_id: productionId }).orderBy('name')).map(
+    viewOf,
+  );
 
 /** Adds a hall that knows nothing yet. @throws Fault `conflict` where its name is taken */
 export async function insertHall(db: Database, productionId: string, { name }: NewHall): Promise<HallView[]> {
-  // A name that is used again takes the place of what was removed under it.
-  await db('halls').where({ production_id: productionId, name, removed: true }).delete();
   if (await db('halls').where({ production_id: productionId, name }).first('id'))
     throw new Fault('conflict', `There is a hall called ${name} already.`, 'Choose another name.', 'name');
   await db('halls').insert({ id: newId(), production_id: productionId, name, settings: '{}' });
@@ -86,7 +82,3 @@ async function hallRow(tx: Database, productionId: string, id: string): Promise<
   if (!row) throw new Fault('not-found', 'There is no such hall.', 'Choose one from the list.');
   return row;
 }
-
-/** Takes a hall away, or brings one back that was taken away. */
-export const removeHall = (db: Database, productionId: string, id: string, removed: boolean): Promise<number> =>
-  db('halls').where({ id, production_id: productionId }).update({ removed });

@@ -9,7 +9,8 @@ import { readShape } from '@old-echo/core/contracts/read';
 import type { Database } from '../database/connect';
 import { productionOf } from '../productions/named';
 import type { SoundFiles } from '../sound/files';
-import { editOutboard, insertOutboard, outboard, pictureType, removeOutboard, setPhoto, storePhoto } from './store';
+import { takeOff } from '../taken-off/store';
+import { editOutboard, insertOutboard, outboard, pictureType, setPhoto, storePhoto } from './store';
 
 /** What stands beside the desk of a production, mounted under it. */
 export const outboardRoutes = (db: Database, files: SoundFiles): Router =>
@@ -38,6 +39,6 @@ export const outboardRoutes = (db: Database, files: SoundFiles): Router =>
       res.json(await setPhoto(db, productionOf(req.params), req.params.id, hash));
     })
     .delete('/:id', async (req, res) => {
-      await removeOutboard(db, productionOf(req.params), req.params.id);
-      res.json({});
+      const { id } = req.params;
+      res.json(await takeOff(db, 'outboard', { id, production_id: productionOf(req.params) }));
     });

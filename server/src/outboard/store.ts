@@ -74,9 +74,6 @@ export async function editOutboard(
   return outboard(db, productionId);
 }
 
-export const removeOutboard = (db: Database, productionId: string, id: string): Promise<number> =>
-  db('outboard').where({ id, production_id: productionId }).delete();
-
 /** JPEG, PNG and WebP as they begin. */
 const PICTURES: readonly (readonly [type: string, test: (bytes: Buffer) => boolean])[] = [
   ['image/jpeg', (bytes) => bytes.subarray(0, 3).equals(Buffer.from([0xff, 0xd8, 0xff]))],

@@ -4,7 +4,8 @@ import { readShape } from '@old-echo/core/contracts/read';
 import { namedScopeShape } from '@old-echo/core/contracts/scope';
 
 import type { Database } from '../database/connect';
-import { namedScopes, removeScope, saveScope } from './store';
+import { takeOff } from '../taken-off/store';
+import { namedScopes, saveScope } from './store';
 
 export const scopeRoutes = (db: Database): Router =>
   Router()
@@ -15,6 +16,5 @@ export const scopeRoutes = (db: Database): Router =>
       res.json(await saveScope(db, readShape(namedScopeShape, req.body)));
     })
     .delete('/:id', async (req, res) => {
-      await removeScope(db, req.params.id);
-      res.json({});
+      res.json(await takeOff(db, 'scopes', { id: req.params.id }));
     });

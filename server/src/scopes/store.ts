@@ -27,9 +27,3 @@ export async function saveScope(db: Database, { profileId, name, scope }: NewSco
     .merge(['scope']);
   return (await namedScopes(db, profileId)).find((saved) => saved.name === name) as NamedScope;
 }
-
-/** @throws Fault `not-found` */
-export async function removeScope(db: Database, id: string): Promise<void> {
-  if ((await db('scopes').where({ id }).delete()) === 0)
-    throw new Fault('not-found', 'This scope is gone already.', 'Choose another.');
-}

@@ -31,8 +31,7 @@ export const stemRoutes = (db: Database, files: SoundFiles, pool: SoundPool, ses
       res.json(await attachStem(db, files, { productionId, strip, name, gain }, req));
     })
     .delete('/:strip', async (req, res) => {
-      await detachStem(db, files, productionOf(req.params), req.params.strip);
-      res.json({});
+      res.json(await detachStem(db, files, productionOf(req.params), req.params.strip));
     });
 
 /** The gain a strip has on the production's desk at this moment; 0 for a desk that is not linked. */

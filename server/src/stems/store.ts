@@ -8,6 +8,7 @@ import { Transform } from 'node:stream';
 
 import { Fault } from '@old-echo/core/contracts/fault';
 import { LARGEST_STEM, tooLarge, type StemView } from '@old-echo/core/contracts/sound';
+import type { TakenOff } from '@old-echo/core/contracts/taken-off';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { peakOf, SILENCE, wavInfo, type Depth, type WavInfo } from '@old-echo/core/formats/wav';
 import { newId } from '../database/new-id';
@@ -15,6 +16,7 @@ import { newId } from '../database/new-id';
 import type { Database } from '../database/connect';
 import { profileOfProduction } from '../productions/store';
 import type { SoundFiles } from '../sound/files';
+import { takenOffOf, takeOff } from '../taken-off/store';
 
 export interface StemRow {
   readonly production_id: string;
@@ -100,12 +102,20 @@ export async function attachStem(db: Database, files: SoundFiles, stem: NewStem,
   return stems(db, productionId);
 }
 
-/** Takes the stem off a strip; its file goes once no production uses it. */
-export async function detachStem(db: Database, files: SoundFiles, productionId: string, strip: string): Promise<void> {
-  const row = await db<StemRow>('stems').where({ production_id: productionId, strip }).first();
-  if (!row) throw new Fault('not-found', 'This strip has no stem.', 'Choose another.');
-  await db('stems').where({ production_id: productionId, strip }).delete();
-  if (!(await db('stems').where({ hash: row.hash }).first('hash'))) await rm(files.stem(row.hash), { force: true });
+/** Takes the stem off a strip; its file goes once no production uses it and it can no longer be given back. */
+export async function detachStem(
+  db: Database,
+  files: SoundFiles,
+  productionId: string,
+  strip: string,
+): Promise<TakenOff> {
+  const before = await takenOffOf(db, 'stems');
+  const taken = await takeOff(db, 'stems', { production_id: productionId, strip });
+  const kept = new Set((await takenOffOf(db, 'stems')).map(({ hash }) => hash));
+  for (const { hash } of before)
+    if (typeof hash === 'string' && !kept.has(hash) && !(await db('stems').where({ hash }).first('hash')))
+      await rm(files.stem(hash), { force: true });
+  return taken;
 }
 
 /** Writes what arrives into a file; returns its SHA-256. */

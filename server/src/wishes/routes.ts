@@ -15,9 +15,10 @@ import {
 import { idShape } from '@old-echo/core/contracts/words';
 
 import type { Database } from '../database/connect';
+import { takeOff } from '../taken-off/store';
 import { versionRow } from '../versions/store';
 import { printedPage } from '../printed-page';
-import { editWish, namedWishes, newWish, removeWish, wishes } from './store';
+import { editWish, namedWishes, newWish, wishes } from './store';
 
 const querySchema = object({ version: idShape.required() }).noUnknown();
 
@@ -51,8 +52,7 @@ export const wishRoutes = (db: Database): Router =>
       res.json(await editWish(db, req.params.id, readShape(wishEditShape, req.body) as WishEdit));
     })
     .delete('/:id', async (req, res) => {
-      await removeWish(db, req.params.id);
-      res.json({});
+      res.json(await takeOff(db, 'wishes', { id: req.params.id }));
     });
 
 const COLUMNS = ['at', 'strip', 'who', 'text', 'state', 'scene'];

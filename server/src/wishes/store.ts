@@ -98,5 +98,3 @@ export async function editWish(db: Database, id: string, { revision, ...words }:
   if (changed === 0) throw changedMeanwhile((await wish(db, id)).text);
   return wish(db, id);
 }
-
-export const removeWish = (db: Database, id: string): Promise<number> => db('wishes').where({ id }).delete();

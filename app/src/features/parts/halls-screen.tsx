@@ -10,6 +10,7 @@ import { plural } from '@old-echo/core/desk/wording';
 
 import { useDesk, type DeskNow } from '../../live/use-desk';
 import {
+  givenBack,
   useHallsQuery,
   useNewHallMutation,
   usePartsQuery,
@@ -119,9 +120,11 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
                   kind="quiet"
                   title="Remove"
                   onPress={() =>
-                    void done(remove({ production: production.id, id: hall.id }), () => `${hall.name} was removed.`, {
-                      url: `/productions/${production.id}/halls/${hall.id}/back`,
-                    })
+                    void done(
+                      remove({ production: production.id, id: hall.id }),
+                      () => `${hall.name} was removed.`,
+                      givenBack,
+                    )
                   }
                 />
               </View>

@@ -7,6 +7,7 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { LONGEST_NOTE } from '@old-echo/core/contracts/words';
 
 import {
+  givenBack,
   faultOf,
   useEditOutboardMutation,
   useNewOutboardMutation,
@@ -163,7 +164,7 @@ function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
             title="Remove it"
             onPress={() => {
               onClose();
-              void done(remove({ production, id: device.id }), () => `${device.name} was removed.`);
+              void done(remove({ production, id: device.id }), () => `${device.name} was removed.`, givenBack);
             }}
           />
         ) : null}

@@ -9,7 +9,13 @@ import { EVERYTHING, type Scope } from '@old-echo/core/scope/rules';
 import { plainText, sentenceOfScene } from '@old-echo/core/scope/sentence';
 
 import type { DeskNow } from '../../live/use-desk';
-import { useEditSceneMutation, useRemoveScopeMutation, useSaveScopeMutation, useScopesQuery } from '../../store/api';
+import {
+  givenBack,
+  useEditSceneMutation,
+  useRemoveScopeMutation,
+  useSaveScopeMutation,
+  useScopesQuery,
+} from '../../store/api';
 import { Action } from '../../ui/actions';
 import { Field } from '../../ui/field';
 import { IconAction, MenuRow } from '../../ui/menu';
@@ -60,12 +66,7 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
           <IconAction
             of={X}
             name={`Remove the scope ${saved.name}`}
-            onPress={() =>
-              void done(remove(saved.id), () => `The scope ${saved.name} is gone.`, {
-                url: '/scopes',
-                body: { profileId: profile.id, name: saved.name, scope: saved.scope },
-              })
-            }
+            onPress={() => void done(remove(saved.id), () => `The scope ${saved.name} is gone.`, givenBack)}
           />
         </View>
       ))}

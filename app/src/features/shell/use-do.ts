@@ -17,7 +17,7 @@ export function useDo() {
   return async <T>(
     asked: Promise<Answer<T>>,
     done: (answer: NonNullable<T>) => string,
-    undo?: Undo,
+    undo?: Undo | ((answer: NonNullable<T>) => Undo),
   ): Promise<NonNullable<T> | undefined> => {
     const { data, error } = await asked;
     if (data === undefined || data === null) {
@@ -26,7 +26,7 @@ export function useDo() {
       return undefined;
     }
     const said = done(data);
-    if (said) dispatch(noticed(said, undo));
+    if (said) dispatch(noticed(said, typeof undo === 'function' ? undo(data) : undo));
     return data;
   };
 }

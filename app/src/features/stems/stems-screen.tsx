@@ -11,7 +11,7 @@ import { stripName } from '@old-echo/core/desk/state';
 import { plural, showPeak } from '@old-echo/core/desk/wording';
 
 import { useDesk } from '../../live/use-desk';
-import { useDetachStemMutation, useStemsQuery } from '../../store/api';
+import { givenBack, useDetachStemMutation, useStemsQuery } from '../../store/api';
 import { Action, Foot } from '../../ui/actions';
 import { IconAction } from '../../ui/menu';
 import { Body, Empty, Head } from '../../ui/page';
@@ -89,7 +89,7 @@ function Stems({ production }: { readonly production: ProductionView }) {
             onFile={(file) => void send(strip, file)}
             onCancel={() => cancel(strip)}
             onDetach={() =>
-              void done(detach({ production: production.id, strip }), () => `${name} has no stem any more.`)
+              void done(detach({ production: production.id, strip }), () => `${name} has no stem any more.`, givenBack)
             }
           />
         ))}

@@ -5,7 +5,7 @@ import type { VersionView } from '@old-echo/core/contracts/production';
 import { clock, LONGEST_WISH, readClock, type WishView } from '@old-echo/core/contracts/wish';
 import { LONGEST_WHO } from '@old-echo/core/contracts/words';
 
-import { faultOf, useEditWishMutation, useNewWishMutation, useRemoveWishMutation } from '../../store/api';
+import { faultOf, givenBack, useEditWishMutation, useNewWishMutation, useRemoveWishMutation } from '../../store/api';
 import { Action, Chip } from '../../ui/actions';
 import { Field } from '../../ui/field';
 import { Sheet } from '../../ui/sheet';
@@ -41,10 +41,8 @@ export function WishSheet({ version, wish, strips, onClose }: WishSheetProps) {
       : await add({ versionId: version.id, ...words });
     if (!answer.error) onClose();
   };
-  const takeOff = ({ id, versionId, scene: _, beforeId: __, revision: ___, ...words }: WishView) =>
-    done(remove(id), () => 'Taken off the list.', { url: '/wishes', body: { versionId, ...words } }).then(
-      (gone) => gone && onClose(),
-    );
+  const takeOff = ({ id }: WishView) =>
+    done(remove(id), () => 'Taken off the list.', givenBack).then((gone) => gone && onClose());
   return (
     <Sheet title={wish ? 'Wish' : 'New wish'} open onClose={onClose}>
       <View style={styles.form}>

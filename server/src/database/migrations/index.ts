@@ -14,7 +14,7 @@ import * as files from './011-files';
 import * as stemPeaks from './012-stem-peaks';
 import * as baselines from './013-baselines';
 import * as ordinals from './014-ordinals';
-import * as venuesBack from './015-venues-back';
+import * as takenBack from './015-taken-back';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -31,7 +31,7 @@ const list: Record<string, Knex.Migration> = {
   '012-stem-peaks': { up: stemPeaks.up, down: refuse },
   '013-baselines': { up: baselines.up, down: refuse },
   '014-ordinals': { up: ordinals.up, down: refuse },
-  '015-venues-back': { up: venuesBack.up, down: refuse },
+  '015-taken-back': { up: takenBack.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
