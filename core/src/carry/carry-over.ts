@@ -13,14 +13,13 @@ export interface CarriedOver {
 }
 
 /**
- * A scene of one desk as a scene of another: each matched strip converted onto its own, everything else as it is in `base`.
- * What feeds the inputs is the other hall's, and stays, unless `withPatch`.
+ * A scene of one desk as a scene of another: each matched strip converted onto its own, and nothing else in it. What feeds the
+ * inputs is the other hall's, and is left out, unless `withPatch`.
  */
 export function carryOver(
   from: Profile,
   scene: State,
   to: Profile,
-  base: State,
   matches: readonly Match[],
   withPatch = false,
 ): CarriedOver {
@@ -39,7 +38,7 @@ export function carryOver(
   }
   const landed = distinctLabels(to, settings, notes);
   return {
-    state: withSettings(base, landed.settings),
+    state: withSettings({}, landed.settings),
     notes: landed.notes,
     settings: Object.keys(settings).length,
   };

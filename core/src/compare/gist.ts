@@ -1,6 +1,6 @@
 import type { Profile } from '../desk/profile';
 import { stripName, type State } from '../desk/state';
-import { joined, plural } from '../desk/wording';
+import { countStrips, joined, plural } from '../desk/wording';
 import type { Phrase } from '../scope/sentence';
 import type { Comparison } from './compare';
 
@@ -26,12 +26,7 @@ export function gist(profile: Profile, names: State, comparison: Comparison, lou
             strong(`${Math.abs(apart).toFixed(1)} LU ${apart > 0 ? 'louder' : 'quieter'}`),
             plain(' and differs in '),
           ];
-  const first = [
-    ...loudness,
-    strong(plural(settings, 'setting')),
-    plain(' on '),
-    strong(plural(strips.length, 'strip')),
-  ];
+  const first = [...loudness, strong(plural(settings, 'setting')), plain(' on '), strong(countStrips(strips))];
   const audible = cells.filter((cell) => cell.audible);
   if (audible.length === 0) return [...first, plain('. All of it is barely audible.')];
   const total = audible.reduce((sum, { heard }) => sum + heard, 0);

@@ -1,5 +1,5 @@
-import { readAddress } from './address';
-import { stripFamily, type Profile } from './profile';
+import { familyOf, readAddress } from './address';
+import { GLOBAL_FAMILY, stripFamily, type Profile } from './profile';
 import { decimalsOf, isNumberSpec, type NumberSpec, type SettingSpec, type Value } from './setting';
 import { stripName, type State } from './state';
 
@@ -138,6 +138,15 @@ export const countWord = (n: number): string => SMALL[n] ?? String(n);
 
 /** "1 setting", "12 settings". */
 export const plural = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
+
+/** "3 strips", "1 strip and the globals", "the globals": where something is, each once. */
+export function countStrips(strips: Iterable<string>): string {
+  const all = new Set(strips);
+  const globals = [...all].filter((strip) => familyOf(strip) === GLOBAL_FAMILY).length;
+  const others = all.size - globals;
+  if (globals === 0) return plural(others, 'strip');
+  return others === 0 ? 'the globals' : `${plural(others, 'strip')} and the globals`;
+}
 
 /** "a", "a and b", "a, b and c". */
 export const joined = (words: readonly string[]): string =>

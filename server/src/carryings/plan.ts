@@ -54,8 +54,8 @@ export const remember = (db: Database, productionId: string, deskId: string, han
     .merge();
 
 /**
- * Who goes where, and what would come of it. Strips are matched as they are called in the newest of the scenes, and land on
- * the other desk as it stands now, or on an untouched one while it is not linked.
+ * Who goes where, and what would come of it. Strips are matched as they are called in the newest of the scenes and on the other
+ * desk as it was last heard.
  * @throws Fault `not-found`, `refused-input` where there is nothing to carry, or a hand names a strip that is not there
  */
 export async function planCarry(db: Database, sessions: Sessions, request: CarryRequest): Promise<CarryPlan> {
@@ -95,7 +95,7 @@ export async function planCarry(db: Database, sessions: Sessions, request: Carry
       `hands.${stranger[0]}`,
     );
   const base = sessions.of(deskId).state;
-  // Of a desk that was never heard only its strips are known; what does not come along stays out of its scenes.
+  // Of a desk that was never heard only its strips are known.
   const there = filled(base, untouched(to));
   const [names, parts, toParts] = [
     await loadState(db, last.id),
@@ -119,7 +119,7 @@ export async function planCarry(db: Database, sessions: Sessions, request: Carry
       toName: match.to === null ? '' : stripName(to, base, match.to),
     })),
     scenes,
-    carry: (scene) => carryOver(from, scene, to, base, matches, withPatch),
+    carry: (scene) => carryOver(from, scene, to, matches, withPatch),
     linesOf: ({ notes }, own) =>
       reportOf(from, to, notes, (onto) => matches.find((match) => match.to === onto)?.from ?? onto, own),
   };

@@ -7,8 +7,7 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { sceneTitle, captureShape, type NamedScene, type SceneView } from '@old-echo/core/contracts/scene';
 import { LONGEST_NOTE } from '@old-echo/core/contracts/words';
-import { plural } from '@old-echo/core/desk/wording';
-import { stripsIn } from '@old-echo/core/scene/drift';
+import { countStrips, plural } from '@old-echo/core/desk/wording';
 import { LONGEST_NAME, suggestName } from '@old-echo/core/scene/suggest-name';
 
 import { deskHref } from '../../live/desk-address';
@@ -203,12 +202,12 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
             <Words kind="strong">
               {desk.baseline
                 ? drift.length > 0
-                  ? `${plural(drift.length, 'setting')} on ${plural(stripsIn(drift), 'strip')} since ${desk.baseline.line}`
+                  ? `${plural(drift.length, 'setting')} on ${countStrips(drift.map(({ strip }) => strip))} since ${desk.baseline.line}`
                   : `Nothing moved since ${desk.baseline.line}`
                 : 'The first scene on this desk'}
             </Words>
             <Words kind="small" tone="second">
-              All {plural(profile.strips.length, 'strip')} are kept, whatever a restore brings back later.
+              All {countStrips(profile.strips)} are kept, whatever a restore brings back later.
             </Words>
             <ChangeList profile={profile} names={state} changes={drift} />
           </Card>

@@ -53,7 +53,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
     '/': () => setSearch(''),
     f: () => linked && flip(),
     g: () => router.navigate(`/desk/${desk.id}/log`),
-    w: () => wayBack && router.navigate(wayBack),
+    w: wayBack,
   });
 
   const wanted = search?.trim().toLowerCase();
@@ -140,7 +140,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
           onPress={() => router.navigate(deskHref(desk.id, 'capture'))}
         />
         <Action title="Flip" disabled={!linked} onPress={() => flip()} />
-        <Action title="Way back" disabled={!wayBack || !linked} onPress={() => wayBack && router.navigate(wayBack)} />
+        <Action title="Way back" disabled={!linked} onPress={wayBack} />
       </Foot>
     </View>
   );

@@ -1,8 +1,8 @@
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
-import { plural, sectionName } from '@old-echo/core/desk/wording';
-import { stripsIn, type SettingChange } from '@old-echo/core/scene/drift';
+import { countStrips, plural, sectionName } from '@old-echo/core/desk/wording';
+import type { SettingChange } from '@old-echo/core/scene/drift';
 import { putBackRecall } from '@old-echo/core/contracts/restore';
 import { scopeOfChanges } from '@old-echo/core/preview/target';
 
@@ -75,7 +75,7 @@ export function Drifted({ now }: { readonly now: DeskNow }) {
       {drift && drift.length > 0 ? (
         <Head
           over={`Since ${now.desk.baseline?.line}`}
-          title={`${plural(drift.length, 'setting')} drifted on ${plural(stripsIn(drift), 'strip')}`}
+          title={`${plural(drift.length, 'setting')} drifted on ${countStrips(drift.map(({ strip }) => strip))}`}
         />
       ) : null}
       <DriftList now={now} />

@@ -8,8 +8,8 @@ import ChevronDown from 'lucide-react-native/icons/chevron-down';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { plural } from '@old-echo/core/desk/wording';
-import { drift, stripsIn } from '@old-echo/core/scene/drift';
+import { countStrips, plural } from '@old-echo/core/desk/wording';
+import { drift } from '@old-echo/core/scene/drift';
 import { EVERYTHING } from '@old-echo/core/scope/rules';
 import { sentenceOfScene } from '@old-echo/core/scope/sentence';
 
@@ -188,7 +188,7 @@ function Since({ scene, production }: { readonly scene: SceneView; readonly prod
             ? 'Where the history begins'
             : changes.length === 0
               ? `Nothing differs from ${sceneTitle(other)}`
-              : `${plural(changes.length, 'setting')} on ${plural(stripsIn(changes), 'strip')} since ${sceneTitle(other)}`}
+              : `${plural(changes.length, 'setting')} on ${countStrips(changes.map(({ strip }) => strip))} since ${sceneTitle(other)}`}
         </Words>
         <Pressable
           role="button"

@@ -14,7 +14,7 @@ import {
 } from '@old-echo/core/contracts/restore';
 import { specAt } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
-import { fullSettingName, joined, plural, showValue } from '@old-echo/core/desk/wording';
+import { countStrips, fullSettingName, joined, plural, showValue } from '@old-echo/core/desk/wording';
 import { readAddress } from '@old-echo/core/desk/address';
 
 import type { PlannedChange } from '@old-echo/core/preview/preview';
@@ -249,9 +249,7 @@ function movedWords({ profile, state }: DeskNow, changes: readonly PlannedChange
   const strips = [...new Set(changes.map(({ strip }) => strip))];
   if (strips.length === 0) return 'Nothing had to be sent.';
   const where =
-    strips.length <= 3
-      ? joined(strips.map((strip) => stripName(profile, state, strip)))
-      : plural(strips.length, 'strip');
+    strips.length <= 3 ? joined(strips.map((strip) => stripName(profile, state, strip))) : countStrips(strips);
   return `${plural(changes.length, 'setting')} on ${where}.`;
 }
 
