@@ -225,6 +225,74 @@ test('Back and Escape close what lies on top and nothing else; what is behind is
   await expect(page).not.toHaveURL(address);
 });
 
+test('Back and Forward pass over menus that were closed, also after a choice, a download and a page opened anew', async ({
+  page,
+}) => {
+  const desk = await deskNamed(page, 'Quay 48');
+  await page.goto(`/desk/${desk.id}`);
+  await expect(baseline(page)).toBeVisible();
+  await page.getByRole('button', { name: 'Mixes' }).click();
+  await page.getByText('Low tide').first().click();
+  const [more, heading] = [page.getByRole('button', { name: /^More about/ }), page.getByRole('heading').first()];
+  const is = async (title: string, path: RegExp) => {
+    await expect(page).toHaveURL(path);
+    await expect(heading).toHaveText(title);
+  };
+  for (let i = 0; i < 3; i++) {
+    await more.click();
+    await expect(page.getByRole('button', { name: 'Carry it over to another desk' })).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('button', { name: 'Carry it over to another desk' })).toBeHidden();
+  }
+  await more.click();
+  await page.getByRole('button', { name: 'Carry it over to another desk' }).click();
+  await expect(page).toHaveURL(/\/carry/);
+  await page.goBack();
+  await is('Low tide', /scene/);
+  await page.goBack();
+  await is('Night Ferry', /\/mixes$/);
+  await page.goBack();
+  await is('Quay 48', /\/desk\//);
+  await page.goForward();
+  await is('Night Ferry', /\/mixes$/);
+  await page.goForward();
+  await is('Low tide', /scene/);
+  await more.click();
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save it as a file' }).click(),
+  ]);
+  expect(file.suggestedFilename()).toContain('Low tide');
+  await more.click();
+  await page.reload();
+  await is('Low tide', /scene/);
+  await page.goBack();
+  await is('Night Ferry', /\/mixes$/);
+});
+
+test('an address that leads nowhere says so, and leads to the desk', async ({ page }) => {
+  for (const address of ['/desk/none/at/all', '/_sitemap']) {
+    await page.goto(address);
+    await expect(page.getByText('There is nothing at this address')).toBeVisible();
+  }
+  await page.getByRole('button', { name: 'To the desk' }).click();
+  await expect(baseline(page)).toBeVisible();
+});
+
+test('what one touch removed is there again after one more', async ({ page }) => {
+  const desk = await deskNamed(page, 'Quay 48');
+  await page.goto(`/mixes/${desk.scene!.productionId}/outboard`);
+  await page.getByRole('button', { name: 'Enter a device' }).click();
+  await page.getByLabel('Name', { exact: true }).first().fill('Tape echo');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByRole('button', { name: 'Edit', exact: true }).click();
+  await page.getByRole('button', { name: 'Remove it' }).click();
+  await expect(page.getByText('Nothing yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Tape echo').first()).toBeVisible();
+  await expect(page.getByText('Nothing yet')).toBeHidden();
+});
+
 test('now, in a link that compares, is the desk of its scene, whichever desk was open last', async ({ page }) => {
   const [desk, other] = [await deskNamed(page, 'Quay 48'), await deskNamed(page, 'Skiff 16')];
   await page.goto(`/desk/${other.id}`);

@@ -25,6 +25,7 @@ import { LinkBanner } from './link-banner';
 import { dismissed } from './notice-slice';
 import { wentToDesk } from './place-slice';
 import { useDo } from './use-do';
+import { useTrueAddress } from './use-true-address';
 import { useKeys } from '../../ui/use-keys';
 
 /** What is around every screen: the places, the state of the link, and notices. */
@@ -35,6 +36,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   const deskId = useKnownDesk();
   const [keysOpen, setKeysOpen] = useState(false);
   useLiveChannel(deskId);
+  useTrueAddress();
   useKeys({
     '?': () => setKeysOpen((open) => !open),
     d: () => router.navigate('/desk'),
