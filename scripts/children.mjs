@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { createWriteStream } from 'node:fs';
 
 import { programFile } from './compile.mjs';
 import { PlainError } from './plain-error.mjs';
@@ -14,8 +15,8 @@ export class Children {
   /** Called with a sentence when one ends that nobody asked to. */
   onLoss = () => undefined;
 
-  /** Starts a program in a process group of its own, so that Ctrl-C reaches only the script. */
-  start(name, command, args, { env = {}, ipc = false } = {}) {
+  /** Starts a program in a process group of its own, so that Ctrl-C reaches only the script. `log`: a file for all that it says. */
+  start(name, command, args, { env = {}, ipc = false, log = undefined } = {}) {
     const child = spawn(command, args, {
       cwd: ROOT,
       env: { ...process.env, ...env },
@@ -23,12 +24,14 @@ export class Children {
       detached: true,
     });
     let said = '';
-    const hear = (chunk) => (said = (said + chunk).slice(-4000));
-    child.stdout.on('data', hear);
-    child.stderr.on('data', (chunk) => {
-      hear(chunk);
+    const file = log && createWriteStream(log, { flags: 'a', mode: 0o600 });
+    const hear = (chunk) => {
+      said = (said + chunk).slice(-4000);
+      file?.write(chunk);
       if (process.env.OLD_ECHO_LOG) process.stderr.write(chunk);
-    });
+    };
+    child.stdout.on('data', hear);
+    child.stderr.on('data', hear);
     const ended = new Promise((resolve) => {
       child.once('exit', resolve);
       child.once('error', (error) => resolve(hear(error.message)));
@@ -43,8 +46,8 @@ export class Children {
   }
 
   /** Starts one of our programs and waits until it says that it is ready; returns what it said. */
-  async startOurs(name, program, args, env = {}) {
-    const entry = this.start(name, process.execPath, [programFile(program), ...args], { env, ipc: true });
+  async startOurs(name, program, args, env = {}, log = undefined) {
+    const entry = this.start(name, process.execPath, [programFile(program), ...args], { env, ipc: true, log });
     const ready = new Promise((resolve) => entry.child.once('message', resolve));
     const lost = entry.ended.then(() => {
       throw new PlainError(`${name} could not start. ${entry.said()}`);

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readFileSync, renameSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 
 import { programFile } from './compile.mjs';
@@ -9,6 +9,9 @@ import { startMariaDB } from './mariadb.mjs';
 
 /** The stand-in desks of the demo, and where each listens: OSC over UDP, and hands over HTTP on the same number. */
 export const DESKS = { 'quay-48': 47148, boathouse: 47140, 'skiff-16': 47116 };
+
+/** How long a log may be before the next start begins a new one, in bytes. */
+const LONGEST_LOG = 5_000_000;
 
 /** Makes the demo in `folder` when it is not there yet. */
 export function makeDemo(folder, ports = DESKS) {
@@ -34,7 +37,7 @@ export async function startAll(children, folder, { ports = DESKS, port, host }) 
       ]),
     ),
   );
-  const { message } = await children.startOurs('The server', 'server/src/main', [], {
+  const env = {
     OLD_ECHO_PORT: String(port),
     OLD_ECHO_HOST: host,
     OLD_ECHO_DB_PORT: String(database.port),
@@ -42,8 +45,16 @@ export async function startAll(children, folder, { ports = DESKS, port, host }) 
     OLD_ECHO_WEB: WEB_BUILD,
     OLD_ECHO_FILES: join(folder, 'sound'),
     OLD_ECHO_SEED: join(folder, 'seed.json'),
-  });
+  };
+  const { message } = await children.startOurs('The server', 'server/src/main', [], env, logIn(folder));
   return { port: message.ready, database };
+}
+
+/** Where the server writes what went wrong. Of what was written before, one long file is kept. */
+function logIn(folder) {
+  const log = join(folder, 'server.log');
+  if ((statSync(log, { throwIfNoEntry: false })?.size ?? 0) > LONGEST_LOG) renameSync(log, `${log}.before`);
+  return log;
 }
 
 /** Starts a server that knows nothing yet, in a database of its own; returns the port it answers on. */

@@ -18,7 +18,7 @@ import { WHOLE } from '@old-echo/core/scope/rules';
 import { stripFingerprints } from '@old-echo/core/scene/fingerprint';
 
 import type { StorageCheck } from '../src/storage/check';
-import { Rig, until } from './rig';
+import { differing, flat, Rig, until } from './rig';
 
 jest.setTimeout(120_000);
 
@@ -211,6 +211,51 @@ describe('an archive', () => {
       wishes: object[];
     };
     expect([head.versions.length, head.wishes.length]).toEqual([1, 0]);
+  });
+});
+
+describe('a scene in a file', () => {
+  const nameOf = async (id: string) => {
+    const { body } = await rig.get<{ name: string; number: number; partial: boolean }>(`/scenes/${id}`);
+    return body;
+  };
+
+  test('says that it is here already, in the file and after it was brought in; brought in all the same it is a copy', async () => {
+    const scene = (await rig.capture('Ferry bell')).body;
+    const bytes = await download(rig, `/files/scenes/${scene.id}`);
+    const { body: file } = await upload(rig, bytes);
+    expect(file.fits).toContain(`It is here already, as ${scene.number} Ferry bell`);
+    expect(file.branches[0]).toMatchObject({ id: 'scene', here: 'same' });
+    const done = await bring(rig, file);
+    expect([done.status, done.why]).toEqual([
+      'done',
+      `It was here already, as ${scene.number} Ferry bell: this is a copy of it.`,
+    ]);
+    const copy = done.href!.split('/').at(-1)!;
+    expect(differing(flat(await rig.stateOf(copy)), flat(await rig.stateOf(scene.id)))).toEqual([]);
+    // Moved by one step it is another scene.
+    const changed = JSON.parse(bytes.toString()) as { scene: { state: Record<string, Record<string, unknown>> } };
+    changed.scene.state['in.1']!['fader/level'] = -12.5;
+    const other = (await upload(rig, strToU8(JSON.stringify(changed)))).body;
+    expect([other.fits, other.branches[0]?.here]).toEqual([expect.not.stringContaining('already'), 'new']);
+    expect((await bring(rig, other)).why).toBe('');
+  });
+
+  test('with some sections of it is a part, and known again as one', async () => {
+    const scene = (await rig.capture('Ferry horn')).body;
+    const bytes = await download(rig, `/files/scenes/${scene.id}`);
+    const some = (id: string) => !id.startsWith('sections/') || ['sections/eq', 'sections/inserts'].includes(id);
+    const done = await bring(rig, (await upload(rig, bytes)).body, some);
+    const id = done.href!.split('/').at(-1)!;
+    const state = flat(await rig.stateOf(id));
+    expect(new Set(Object.keys(state).map((address) => address.split('/')[1]))).toEqual(new Set(['eq', 'inserts']));
+    expect([(await nameOf(id)).partial, done.why]).toEqual([true, '']);
+    const again = await bring(rig, (await upload(rig, bytes)).body, some);
+    expect(again.why).toMatch(/^It was here already, as \d+ Ferry horn: this is a copy of it\.$/);
+    // Out and in once more, on a server that does not know its desk yet.
+    const there = await upload(empty, await download(rig, `/files/scenes/${id}`));
+    const landed = (await bring(empty, there.body)).href!.split('/').at(-1)!;
+    expect(differing(flat(await empty.stateOf(landed)), state)).toEqual([]);
   });
 });
 

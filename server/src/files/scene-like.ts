@@ -25,7 +25,7 @@ export async function sceneLike(db: Database, profileId: string, state: State): 
     .join('scenes', 'scenes.seq', 'scene_strips.scene_seq')
     .join('productions', 'productions.id', 'scenes.production_id')
     .join('desks', 'desks.id', 'productions.desk_id')
-    .where({ profile_id: profileId, kind: 'scene' })
+    .where({ profile_id: profileId, 'scenes.kind': 'scene' })
     .whereNull('scenes.binned_at')
     .groupBy('scenes.id', 'scenes.number', 'scenes.name', 'scenes.made_at')
     .havingRaw('COUNT(*) = ?', [strips.length])

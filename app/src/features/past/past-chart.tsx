@@ -26,6 +26,8 @@ interface PastChartProps {
 /** Moments drawn at once; further back by a button. */
 const WINDOW = 24;
 const HEIGHT = 150;
+/** Room for the number of a scene, in px. */
+const NUMBER = 56;
 const LABELS = 52;
 
 /** One setting over the scenes in which it moved; a touch on the chart says which scene and goes there. */
@@ -65,7 +67,7 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
         <LineChart
           data={shown.map((point) => ({
             value: scale.place(point),
-            label: spacing > 26 || point === shown[0] || point === shown.at(-1) ? String(point.number) : '',
+            label: spacing > 8 * String(at.number).length + SPACE.s || point === shown[0] || point === shown.at(-1) ? String(point.number) : '',
             dataPointRadius: point.id === at.id ? 7 : 4,
             onPress: () => setTouched(point.id),
           }))}
@@ -81,7 +83,14 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
           yAxisLabelTexts={scale.labels}
           yAxisLabelWidth={LABELS}
           yAxisTextStyle={{ color: look.second, fontFamily: FONT.value, fontSize: SIZE.small - 2 }}
-          xAxisLabelTextStyle={{ color: look.second, fontFamily: FONT.value, fontSize: SIZE.small - 2 }}
+          // A number is as wide as it is, whatever lies between two points.
+          xAxisLabelTextStyle={{
+            color: look.second,
+            fontFamily: FONT.value,
+            fontSize: SIZE.small - 2,
+            width: NUMBER,
+            marginLeft: (spacing - NUMBER) / 2,
+          }}
           yAxisColor={look.line}
           xAxisColor={look.line}
           rulesColor={look.line}
