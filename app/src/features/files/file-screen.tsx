@@ -49,7 +49,12 @@ function Inside({ file }: { readonly file: FileView }) {
   useKeys({ Escape: back });
   const running = begun && (progress === undefined || progress.status === 'bringing in');
   const ended = begun && progress && progress.status !== 'bringing in' ? progress : undefined;
-  const count = leaves(file.branches).filter(({ id }) => taken.has(id)).length;
+  const all = leaves(file.branches).map(({ id }) => id);
+  // Sections say how much of the scenes comes in; they are nothing that comes in by itself.
+  const [sections, things] = [all.filter(isSection), all.filter((id) => !isSection(id) && taken.has(id))];
+  const [chosen, withScenes] = [sections.filter((id) => taken.has(id)).length, things.some(hasScenes)];
+  const count = withScenes && chosen === 0 ? 0 : things.length;
+  const part = withScenes && chosen < sections.length ? `, ${chosen} of ${plural(sections.length, 'section')}` : '';
   const begin = async () => {
     const asked = await done(bring({ id: file.id, request: { take: [...taken], replace } }), () => '');
     if (asked) setBegun(true);
@@ -130,7 +135,7 @@ function Inside({ file }: { readonly file: FileView }) {
           <Action
             kind="main"
             grow
-            title={count === 0 ? 'Nothing chosen' : `Bring in ${plural(count, 'thing')}`}
+            title={count === 0 ? 'Nothing chosen' : `Bring in ${plural(count, 'thing')}${part}`}
             disabled={count === 0}
             onPress={() => void begin()}
           />
@@ -147,6 +152,9 @@ const END: Readonly<Record<FileView['status'], string>> = {
   failed: 'It could not come in',
   cancelled: 'Cancelled',
 };
+
+const isSection = (id: string) => id.startsWith('sections/');
+const hasScenes = (id: string) => id === 'scene' || id.startsWith('versions/');
 
 const leaves = (branches: readonly Branch[]): Branch[] =>
   branches.flatMap((branch) => (branch.children.length > 0 ? leaves(branch.children) : [branch]));
