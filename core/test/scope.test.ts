@@ -13,10 +13,11 @@ import {
   scopeOf,
 } from '../src/scope/choice';
 import { stripFamily } from '../src/desk/profile';
+import { untouched, type State } from '../src/desk/state';
 import { hold, type Held } from '../src/scope/hold';
 import { compileScope, fateOf, safeStrips } from '../src/scope/compile';
 import { EVERYTHING, type Safes, type Scope } from '../src/scope/rules';
-import { plainText, scopeSentence } from '../src/scope/sentence';
+import { partWords, plainText, scopeSentence, sentenceOfScene } from '../src/scope/sentence';
 import { boathouse, PROFILES, quay } from './profiles';
 
 const take = (strips: string[], sections: string[]) => ({ strips, sections, take: true });
@@ -347,4 +348,48 @@ describe('the plain sentence', () => {
   ] as const)('%# says so', (scope, safes, sentence) => {
     expect(say(scope as unknown as Scope, safes as unknown as Safes)).toBe(sentence);
   });
+});
+
+describe('what is said of a part of a desk', () => {
+  const whole = untouched(quay);
+  const part = (sections: string[], strips: string[]): State =>
+    Object.fromEntries(
+      strips.map((strip) => [
+        strip,
+        Object.fromEntries(Object.entries(whole[strip]!).filter(([key]) => sections.includes(key.split('/')[0]!))),
+      ]),
+    );
+  const said = (scene: State, scope: Scope = EVERYTHING) => plainText(sentenceOfScene(quay, scope, scene));
+
+  test.each([
+    [part(['eq'], ['in.1']), 'EQ on 1 strip comes back.', 'EQ of Input 1'],
+    [
+      part(['eq', 'inserts'], ['in.1', 'in.2']),
+      'EQ and inserts on 2 strips come back.',
+      'EQ and inserts of Input 1 and Input 2',
+    ],
+    [
+      part(['eq', 'gate', 'compressor', 'sends', 'pan'], ['in.1', 'in.2', 'in.3', 'in.4']),
+      'All five sections that it holds on 4 strips come back.',
+      'Five sections of 4 strips',
+    ],
+    [
+      part(['headphones', 'fader'], ['in.1', 'desk.1']),
+      'Fader on 1 strip comes back.',
+      'Fader and headphones of Input 1 and Globals',
+    ],
+  ])('%#', (scene, comes, holds) => {
+    expect(said(scene)).toBe(comes);
+    expect(partWords(quay, scene)).toBe(holds);
+  });
+
+  test('a strip that lacks a section is not counted for it', () => {
+    const scene = { ...part(['eq'], ['in.1', 'in.2']), ...part(['fader'], ['in.3']) };
+    const only = (section: string): Scope => [{ strips: ['*'], sections: [section], take: true }];
+    expect(said(scene, only('eq'))).toBe('EQ on 2 strips comes back. Input 3 stays as it is.');
+    expect(said(scene, only('fader'))).toBe('Fader on 1 strip comes back. Input 1 and Input 2 stay as they are.');
+    expect(said(scene, only('sends'))).toBe('Nothing comes back. 3 strips stay as they are.');
+  });
+
+  test('of a whole desk everything comes back', () => expect(said(whole)).toBe('Everything on 98 strips comes back.'));
 });

@@ -128,7 +128,9 @@ test('several strips change together, as one move that can be undone', async ({ 
   expect((await boathouse.settings())['in.1/fader/level']).toBe(before['in.1/fader/level']);
 });
 
-test('a strip is dragged onto another, and only its sound is offered to land there, on both halves of the pair', async ({ page }) => {
+test('a strip is dragged onto another, and only its sound is offered to land there, on both halves of the pair', async ({
+  page,
+}) => {
   await page.setViewportSize({ width: 1280, height: 800 });
   await atDesk(page, 'Boathouse');
   const [from, onto] = [page.getByTestId('grip-in.1'), page.getByTestId('drop-in.3')];

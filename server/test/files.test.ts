@@ -202,6 +202,21 @@ describe('an archive', () => {
     expect([await rig.stateOf(twin.id), twin.partial]).toEqual([state, true]);
   });
 
+  test('what belongs to a version does not come in without one, nor a version without a section; each is said', async () => {
+    const made = await song();
+    await rig.call('PUT', `/productions/${made.id}/parts`, { parts: { 'in.1': 'fiddle' } });
+    const { body } = await upload(rig, await download(rig, `/files/productions/${made.id}`));
+    const before = await counts(rig);
+    for (const [takes, why] of [
+      [(id: string) => id === 'parts', 'belong to a version'],
+      [(id: string) => id.startsWith('versions/'), 'No section of its scenes was chosen'],
+    ] as const) {
+      const done = await bring(rig, body, takes);
+      expect([done.status, done.why]).toEqual(['failed', expect.stringContaining(why)]);
+    }
+    expect(await counts(rig)).toEqual(before);
+  });
+
   test('one version, without what belongs to it', async () => {
     const made = await song();
     const instrumental = made.versions[1]!;

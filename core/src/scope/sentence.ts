@@ -3,6 +3,7 @@ import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
 import { profileOfPart, stripName, type State } from '../desk/state';
 import {
   capital,
+  countStrips,
   countWord,
   fullSettingName,
   joined,
@@ -11,7 +12,7 @@ import {
   sectionName,
   SECTIONS,
 } from '../desk/wording';
-import { compileScope, safeStrips, type CompiledScope } from './compile';
+import { compileScope, safeStrips, sectionsIn, type CompiledScope } from './compile';
 import type { Safes, Scope } from './rules';
 
 /** A piece of a sentence; bold pieces carry what is decided. */
@@ -29,16 +30,18 @@ const PLURAL: ReadonlySet<string> = new Set(['inserts', 'sends', 'headphones']);
 /**
  * What a compiled scope does, in plain English: "**EQ and fader on 31 strips** come back. 66 strips stay …". It counts what
  * the scope was compiled for, and nothing else; what is little is named, what comes back as well as what stays.
+ * @param profile what there is to come back, where that is a part of a desk: see `whole`
  * @param names a state whose labels name the strips; without one they have their plain names
+ * @param whole the desk itself: of a part of it never "everything" comes back
  */
-export function scopeSentence(profile: Profile, compiled: CompiledScope, names: State = {}): Phrase[] {
+export function scopeSentence(profile: Profile, compiled: CompiledScope, names: State = {}, whole = profile): Phrase[] {
   const strips = profile.families
     .filter((f) => f.id !== GLOBAL_FAMILY)
     .flatMap((f) => f.strips)
     .filter((strip) => Object.keys(compiled.cells[strip] ?? {}).length > 0);
   const single = [...compiled.settings].filter(([, fate]) => fate === 'comes back').map(([address]) => address);
   const coming = strips.filter((strip) => Object.values(compiled.cells[strip] ?? {}).includes('comes back'));
-  const phrases = comingPhrases(profile, compiled, coming, single);
+  const phrases = comingPhrases(profile, compiled, coming, single, profile !== whole);
   const touched = new Set([...coming, ...single.map((address) => address.slice(0, address.indexOf('/')))]);
   const staying = strips.filter((strip) => !touched.has(strip));
   if (staying.length === 0) return phrases;
@@ -58,6 +61,7 @@ function comingPhrases(
   compiled: CompiledScope,
   coming: readonly string[],
   single: readonly string[],
+  isPart: boolean,
 ): Phrase[] {
   const globals = globalsComing(compiled);
   if (coming.length === 0 && single.length > 0) {
@@ -74,7 +78,7 @@ function comingPhrases(
       { text: `Only ${joined(globals.map(sectionInText))} of the whole desk`, tone: 'bold' },
       { text: isPlural(globals) ? ' come back.' : ' comes back.' },
     ];
-  const { what, many } = whatComes(compiled, coming);
+  const { what, many } = whatComes(compiled, coming, isPart);
   return [
     { text: `${what} on ${plural(coming.length, 'strip')}`, tone: 'bold' },
     { text: many ? ' come back' : ' comes back' },
@@ -93,14 +97,21 @@ const globalsComing = ({ cells }: CompiledScope): string[] =>
 
 const isPlural = (sections: readonly string[]): boolean => sections.length > 1 || PLURAL.has(sections[0] ?? '');
 
-/** "Everything", "EQ and fader", "Everything but label", "Seven sections", "Parts of 2 sections", and whether that is many. */
-function whatComes({ cells }: CompiledScope, coming: readonly string[]): { what: string; many: boolean } {
+/**
+ * "Everything", "EQ and fader", "Everything but label", "Seven sections", "Parts of 2 sections", and whether that is many. Of a
+ * part of a desk it is "all seven sections that it holds" at most.
+ */
+function whatComes(
+  { cells }: CompiledScope,
+  coming: readonly string[],
+  isPart: boolean,
+): { what: string; many: boolean } {
   const [comes, stays] = [new Set<string>(), new Set<string>()];
   for (const strip of coming)
     for (const [section, fate] of Object.entries(cells[strip] ?? {}))
       (fate === 'comes back' ? comes : stays).add(section);
-  if (stays.size === 0) return { what: 'Everything', many: false };
   const sections = SECTIONS.filter((section) => comes.has(section));
+  if (stays.size === 0 && !isPart) return { what: 'Everything', many: false };
   if (sections.some((section) => stays.has(section)))
     return { what: `Parts of ${plural(sections.length, 'section')}`, many: true };
   if (sections.length <= MAX_NAMED)
@@ -108,7 +119,8 @@ function whatComes({ cells }: CompiledScope, coming: readonly string[]): { what:
       what: joined(sections.map((section, i) => (i === 0 ? sectionName(section) : sectionInText(section)))),
       many: isPlural(sections),
     };
-  if (stays.size <= MAX_NAMED) {
+  if (stays.size === 0) return { what: `All ${countWord(sections.length)} sections that it holds`, many: true };
+  if (stays.size <= MAX_NAMED && !isPart) {
     const left = SECTIONS.filter((section) => stays.has(section)).map(sectionInText);
     return { what: `Everything but ${joined(left)}`, many: false };
   }
@@ -162,7 +174,21 @@ function sendsKept(profile: Profile, left: readonly Address[], coming: ReadonlyS
 /** What a scope does with a scene, which may hold only a part of a desk: nothing is said of what it lacks. */
 export function sentenceOfScene(profile: Profile, scope: Scope, scene: State, safes: Safes = [], names = scene) {
   const part = profileOfPart(profile, scene);
-  return scopeSentence(part, compileScope(part, scope, safes, scene), names);
+  return scopeSentence(part, compileScope(part, scope, safes, scene), names, profile);
+}
+
+/** What a part of a desk holds: "EQ and inserts of 90 strips". */
+export function partWords(profile: Profile, part: State): string {
+  const held = new Set(Object.values(part).flatMap((strip) => [...sectionsIn(strip)]));
+  const sections = SECTIONS.filter((section) => held.has(section));
+  const what =
+    sections.length <= MAX_NAMED
+      ? joined(sections.map((section, i) => (i === 0 ? sectionName(section) : sectionInText(section))))
+      : `${capital(countWord(sections.length))} sections`;
+  const strips = Object.keys(part);
+  const where =
+    strips.length <= MAX_NAMED ? joined(strips.map((strip) => stripName(profile, part, strip))) : countStrips(strips);
+  return `${what} of ${where}`;
 }
 
 /** The sentence as one line of text. */

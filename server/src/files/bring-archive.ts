@@ -7,12 +7,15 @@ import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { productionMustBeUnlocked } from '../desks/lock';
 import { binProduction } from '../productions/store';
-import type { OpenArchive } from './open';
+import { refused, type OpenArchive } from './open';
 import type { BroughtIn, Tools } from './bring-tools';
 import { bringPresets, bringPreset } from './bring-presets';
 import { profileFor, deskFor, sectionsIn } from './landing';
 import { isWav, isPicture, bringFile } from './bring-file';
 import { bringStrips, bringScenes } from './bring-scenes';
+
+/** What comes in only with the song or show that it belongs to. */
+const WITH_A_VERSION = ['wishes', 'parts', 'halls', 'outboard', 'sound'];
 
 export async function bringArchive(
   tools: Tools,
@@ -24,7 +27,12 @@ export async function bringArchive(
   const { head } = archive;
   const versions = head.versions.filter(({ id }) => take.has(`versions/${id}`));
   if (versions.length === 0) {
-    // Only presets of it.
+    if (WITH_A_VERSION.some((what) => take.has(what)))
+      throw refused(
+        'Wishes, parts, halls, devices and stems belong to a version.',
+        'take',
+        'Choose a version as well.',
+      );
     return bringPresets(tools, head, take, replace);
   }
   // Files are named by their content: one that is left behind by a failure harms nothing, and is found again.

@@ -17,7 +17,8 @@ export function Globals({ profile, state }: { readonly profile: Profile; readonl
   const [open, setOpen] = useState(false);
   const family = profile.families.find((f) => f.id === GLOBAL_FAMILY);
   const strip = family?.strips[0];
-  if (!family || !strip) return null;
+  const held = family?.keys.filter((key) => strip && state[strip]?.[key] !== undefined) ?? [];
+  if (!family || !strip || held.length === 0) return null;
   return (
     <Card tight>
       <Pressable role="button" aria-expanded={open} onPress={() => setOpen(!open)} style={styles.head}>
@@ -30,7 +31,7 @@ export function Globals({ profile, state }: { readonly profile: Profile; readonl
         </View>
       </Pressable>
       {open
-        ? family.keys.map((key) => {
+        ? held.map((key) => {
             const spec = family.settings[key];
             return (
               <View key={key} style={styles.row}>

@@ -11,7 +11,7 @@ import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { countStrips, plural } from '@old-echo/core/desk/wording';
 import { drift } from '@old-echo/core/scene/drift';
 import { EVERYTHING } from '@old-echo/core/scope/rules';
-import { sentenceOfScene } from '@old-echo/core/scope/sentence';
+import { partWords, sentenceOfScene } from '@old-echo/core/scope/sentence';
 
 import { deskHref } from '../../live/desk-address';
 import { useDesk } from '../../live/use-desk';
@@ -92,6 +92,11 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
             A restore brings back, unless told otherwise
           </Words>
           <Sentence phrases={sentence} />
+          {scene.partial && now && state ? (
+            <Words kind="small" tone="second">
+              It holds a part of a desk: {partWords(now.profile, state)}. What it lacks is never touched.
+            </Words>
+          ) : null}
         </Card>
         <MadeFrom scene={scene} />
         <Since scene={scene} production={production} />

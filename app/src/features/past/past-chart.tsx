@@ -67,7 +67,10 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
         <LineChart
           data={shown.map((point) => ({
             value: scale.place(point),
-            label: spacing > 8 * String(at.number).length + SPACE.s || point === shown[0] || point === shown.at(-1) ? String(point.number) : '',
+            label:
+              spacing > 8 * String(at.number).length + SPACE.s || point === shown[0] || point === shown.at(-1)
+                ? String(point.number)
+                : '',
             dataPointRadius: point.id === at.id ? 7 : 4,
             onPress: () => setTouched(point.id),
           }))}

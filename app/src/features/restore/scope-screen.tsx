@@ -107,7 +107,7 @@ export function ScopeScreen() {
       />
       <View style={styles.sentence}>
         <Card>
-          <Sentence phrases={scopeSentence(profile, compiled, now.state)} />
+          <Sentence phrases={scopeSentence(profile, compiled, now.state, whole)} />
         </Card>
       </View>
       <ScopeChooser
