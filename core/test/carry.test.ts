@@ -435,6 +435,26 @@ describe('who goes where', () => {
     expect(new Set(places).size).toBe(places.length);
   });
 
+  test('names that a smaller desk must shorten stay apart from one another', () => {
+    const scene = withSettings(untouched(quay), {
+      'in.1/label/name': 'Frame drum, low',
+      'in.2/label/name': 'Frame drum, high',
+      'in.3/label/name': 'Frame drum, low',
+      'in.4/label/name': 'Fiddle',
+    });
+    const matches = [1, 2, 3, 4].map((n) => ({ from: `in.${n}`, to: `in.${n}`, why: 'name' as const }));
+    const { state, notes } = carryOver(quay, scene, skiff, matches);
+    const labels = [1, 2, 3, 4].map((n) => String(valueAt(state, `in.${n}/label/name`)));
+    const longest = stripFamily(skiff, 'in.1')!.settings['label/name'];
+    expect(new Set(labels).size).toBe(4);
+    expect(labels[3]).toBe('Fiddle');
+    expect(labels[1]).toMatch(/^Fra.* high$/);
+    if (longest?.kind === 'text') for (const label of labels) expect(label.length).toBeLessThanOrEqual(longest.longest);
+    // What is told of them is what they came to be called.
+    for (const n of [1, 2, 3])
+      expect(notes.find((note) => note.strip === `in.${n}` && note.key === 'label/name')?.to).toBe(labels[n - 1]);
+  });
+
   test('a carried scene holds what came along, and restored brings nothing else', () => {
     fc.assert(
       fc.property(anyState(quay, 80), anyState(skiff, 80), (scene, now) => {
