@@ -92,6 +92,7 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
             fontFamily: FONT.value,
             fontSize: SIZE.small - 2,
             width: NUMBER,
+            maxWidth: NUMBER,
             marginLeft: (spacing - NUMBER) / 2,
           }}
           yAxisColor={look.line}
