@@ -21,7 +21,7 @@ export function useTrueAddress(): void {
       clearTimeout(timer);
       timer = setTimeout(() => {
         const { pathname: named, search } = window.location;
-        if (decodeURI(shown.current) !== decodeURI(named)) router.replace(`${named}${search}` as Href);
+        if (plain(shown.current) !== plain(named)) router.replace(`${named}${search}` as Href);
       }, FOLLOWS_MS);
     };
     window.addEventListener('popstate', follow);
@@ -30,4 +30,13 @@ export function useTrueAddress(): void {
       window.removeEventListener('popstate', follow);
     };
   }, [router]);
+}
+
+/** A path without percent signs, however it was typed. */
+function plain(path: string): string {
+  try {
+    return decodeURI(path);
+  } catch {
+    return path;
+  }
 }
