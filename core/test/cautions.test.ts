@@ -4,7 +4,7 @@ import { untouched, withSettings, type Settings } from '../src/desk/state';
 import type { Caution, CautionKind, Weight } from '../src/preview/caution';
 import { preview } from '../src/preview/preview';
 import { THRESHOLDS, thresholdsShape } from '../src/preview/thresholds';
-import { EVERYTHING, WHOLE } from '../src/scope/rules';
+import { EVERYTHING, WHOLE, type Safes } from '../src/scope/rules';
 import { boathouse, quay } from './profiles';
 import { anySettings, anyState } from './random-state';
 
@@ -26,11 +26,12 @@ interface Case {
   readonly to: Settings;
   readonly mode?: 'studio' | 'live';
   readonly muteFirst?: string[];
+  readonly safes?: Safes;
 }
-const plan = ({ now = {}, to, mode = 'live', muteFirst = [] }: Case, thresholds = THRESHOLDS) => {
+const plan = ({ now = {}, to, mode = 'live', muteFirst = [], safes = [] }: Case, thresholds = THRESHOLDS) => {
   const before = withSettings(base, now);
   const target = withSettings(before, to);
-  return preview({ profile: quay, now: before, target, scope: EVERYTHING, safes: [], mode, muteFirst, thresholds });
+  return preview({ profile: quay, now: before, target, scope: EVERYTHING, safes, mode, muteFirst, thresholds });
 };
 const kinds = (cautions: readonly Caution[]) => cautions.map(({ kind, weight }) => [kind, weight]);
 
@@ -108,6 +109,34 @@ describe('cautions', () => {
       ['gain', 'stop'],
     ]);
     expect(cautions[1]?.title).toBe('Preamp gain of Fiddle rises by 7.0 dB');
+  });
+
+  test.each<[string, Settings, string, string]>([
+    ['one strip', { 'in.1/fader/level': -5.6 }, 'main.1', 'Fiddle gets 9.4 dB louder in Main L/R'],
+    ['a strip in a monitor', { 'in.1/sends/mix.1/level': -10 }, 'mix.1', 'Fiddle opens in Mix 1'],
+  ])('%s is who gets louder, and the path is where', (_, to, output, title) => {
+    expect(plan({ to }).cautions.find((caution) => caution.output === output)?.title).toBe(title);
+  });
+
+  test.each<[string, Case, RegExp]>([
+    ['an open strip, muted on the way', { to: { 'in.1/preamp/phantom': true } }, /^Muted meanwhile/],
+    [
+      'a strip that stands muted',
+      { now: { 'in.1/mute/on': true }, to: { 'in.1/preamp/phantom': true } },
+      /^Muted meanwhile/,
+    ],
+    [
+      'a strip whose fader is down, but whose mute is not to be touched',
+      {
+        now: { 'in.12/fader/level': -90 },
+        to: { 'in.12/preamp/phantom': true },
+        safes: [{ strips: ['in.12'], sections: ['mute'] }],
+      },
+      /^None of them can be heard at the moment/,
+    ],
+  ])('of 48 V on %s nothing is said that is not so', (_, only, why) => {
+    const caution = plan(only).cautions.find(({ kind }) => kind === 'phantom');
+    expect(caution?.detail).toMatch(why);
   });
 
   test('phantom power is a stop where the strip cannot be muted first', () => {

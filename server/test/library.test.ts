@@ -69,6 +69,41 @@ test('an edition can be had back, and two people do not write over one another',
   expect([whole.edition, whole.earlier.map(({ edition }) => edition)]).toEqual([3, [2, 1]]);
 });
 
+test('of one kind fresh ones start from one preset alone; words are edited by whoever has them as they are', async () => {
+  const edit = async (id: string, words: object) => {
+    const { revision } = (await rig.get<PresetView>(`/presets/${id}`)).body;
+    return rig.call<PresetView & Problem>('PATCH', `/presets/${id}`, { ...words, revision });
+  };
+  const [one, other] = [(await preset('Fresh one', {})).body, (await preset('Fresh other', {})).body];
+  const eq = { 'in.1': { 'eq/on': true, 'eq/2/gain': -2 } };
+  const processor = await preset('Fresh EQ', {}, { kind: 'processor', content: eq });
+  const starting = async () => (await library()).flatMap(({ name, starts }) => (starts ? [name] : []));
+  expect((await edit(one.id, { starts: true })).body.starts).toBe(true);
+  await edit(processor.body.id, { starts: true });
+  expect((await starting()).sort()).toEqual(['Fresh EQ', 'Fresh one']);
+  await edit(other.id, { starts: true });
+  expect((await starting()).sort()).toEqual(['Fresh EQ', 'Fresh other']);
+  // What goes to the bin starts nothing any more, nor when it is back.
+  await rig.post(`/presets/${other.id}/bin`, {});
+  await rig.post(`/presets/${other.id}/back`, {});
+  expect(await starting()).toEqual(['Fresh EQ']);
+
+  const told = await edit(one.id, { name: 'Voice, far', folder: 'Choir', tags: ['far'], note: 'From the back row.' });
+  expect(told.body).toMatchObject({ name: 'Voice, far', folder: 'Choir', tags: ['far'], note: 'From the back row.' });
+  expect((await edit(one.id, { name: 'Fresh other' })).status).toBe(409);
+  const behind = { note: 'Mine', revision: one.revision };
+  expect((await rig.call('PATCH', `/presets/${one.id}`, behind)).status).toBe(409);
+  expect((await rig.get<PresetView>(`/presets/${one.id}`)).body).toMatchObject({
+    name: 'Voice, far',
+    note: 'From the back row.',
+  });
+  // For good only out of the bin.
+  expect((await rig.call('DELETE', `/presets/${one.id}`)).status).toBe(409);
+  await rig.post(`/presets/${one.id}/bin`, {});
+  expect((await rig.call('DELETE', `/presets/${one.id}`)).status).toBe(200);
+  expect((await rig.get(`/presets/${one.id}`)).status).toBe(404);
+});
+
 test('a preset reaches the desk by way of its preview: only what it holds moves, strips know it, the way back undoes it', async () => {
   const made = (await preset('On the way', {})).body;
   const before = rig.front.desk.settings();

@@ -33,5 +33,6 @@ export function contentGist(kind: PresetKind, profile: Profile, content: Content
   }
 }
 
-const familyName = (profile: Profile, strip: string): string =>
+/** What a strip is, by its plain name: "Input", "Mix". */
+export const familyName = (profile: Profile, strip: string): string =>
   (profile.plainNames[strip] ?? strip).replace(/ \d+$/, '');

@@ -3,6 +3,7 @@ import { useState } from 'react';
 
 import { inSections } from '@old-echo/core/carry/convert';
 import { contentOf } from '@old-echo/core/carry/preset';
+import { familyName } from '@old-echo/core/carry/gist';
 import { putOnStrips, SOUND } from '@old-echo/core/carry/put';
 import { defaultOf, stripFamily } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
@@ -35,7 +36,7 @@ export function StripMenu({ now, strip }: { readonly now: DeskNow; readonly stri
     setOpen(false);
     act();
   };
-  const fresh = starting.strip();
+  const fresh = starting.strip(familyName(profile, strip));
   const afresh = () => {
     const family = stripFamily(profile, strip);
     const blank: Record<string, Value> = {};

@@ -11,7 +11,8 @@ export interface Starting {
 
 /** What fresh strips and newly loaded processors start from, where people said so. */
 export function useStarting(): {
-  readonly strip: () => Starting | undefined;
+  /** By what it is: "Input", "drive". */
+  readonly strip: (gist: string) => Starting | undefined;
   readonly processor: (gist: string) => Starting | undefined;
 } {
   const { data: all = [] } = usePresetsQuery();
@@ -32,7 +33,7 @@ export function useStarting(): {
     );
   };
   return {
-    strip: () => starting(({ kind }) => kind === 'strip'),
+    strip: (gist) => starting((preset) => preset.kind === 'strip' && preset.gist === gist),
     processor: (gist) => starting((preset) => preset.kind === 'processor' && preset.gist === gist),
   };
 }
