@@ -22,14 +22,17 @@ const { values, positionals } = parseArgs({
 });
 const wanted = (step) => !values.only || values.only.includes(step);
 
+/** The command that is running at the moment. */
+let running;
+
 /** Runs a command with its output shown; returns whether it ended well. */
 const run = (command, args, env = {}) =>
   new Promise((resolve) => {
-    const child = spawn(command, args, {
+    const child = (running = spawn(command, args, {
       cwd: ROOT,
       stdio: ['ignore', 'inherit', 'inherit'],
       env: { ...process.env, ...env },
-    });
+    }));
     child.once('exit', (code) => resolve(code === 0));
     child.once('error', () => resolve(false));
   });
@@ -50,8 +53,12 @@ await runScript(async () => {
   };
   let clearing;
   const clear = () => (clearing ??= children.endAll().then(() => rmSync(folder, { recursive: true, force: true })));
+  // Whoever stops this may have told only this process; what it started ends with it.
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
-    process.on(signal, () => void clear().then(() => process.exit(1)));
+    process.on(signal, () => {
+      running?.kill('SIGINT');
+      void clear().then(() => process.exit(1));
+    });
 
   try {
     for (const check of ['types', 'lint', 'arrows'])
