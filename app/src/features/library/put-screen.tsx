@@ -41,6 +41,8 @@ export function PutScreen() {
   }, [preset, profile, strip, live, now]);
   if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
   if (!now || (presetId !== undefined && !source)) return <Waiting what="Opening it" />;
+  if (!source && !now.known)
+    return <Empty title={`${now.desk.name} was never heard yet`}>A strip can be copied once its desk answers.</Empty>;
   if (!source) return <Empty title="There is no such strip">Go back to the desk and choose one there.</Empty>;
   const props: PutProps = {
     now,

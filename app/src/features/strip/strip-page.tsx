@@ -49,6 +49,13 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
   const safes = useMemo(() => compileScope(profile, [], desk.safes), [profile, desk.safes]);
   const family = stripFamily(profile, strip);
   const settings = state[strip];
+  if (family && !now.known)
+    return (
+      <View style={styles.fill}>
+        <Head title={profile.plainNames[strip] ?? strip} onBack={onBack} />
+        <Empty title={`${desk.name} was never heard yet`}>What stands on the strip is shown once it answers.</Empty>
+      </View>
+    );
   if (!family || !settings)
     return (
       <View style={styles.fill}>
