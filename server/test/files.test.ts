@@ -9,7 +9,7 @@ import { applyPatch } from 'fast-json-patch';
 import fc from 'fast-check';
 import { strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
 
-import type { Branch, FileView } from '@old-echo/core/contracts/file';
+import type { FileView } from '@old-echo/core/contracts/file';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
@@ -18,6 +18,7 @@ import { WHOLE } from '@old-echo/core/scope/rules';
 import { stripFingerprints } from '@old-echo/core/scene/fingerprint';
 
 import type { StorageCheck } from '../src/storage/check';
+import { api, bring, download, upload } from './file-steps';
 import { differing, flat, Rig, until } from './rig';
 
 jest.setTimeout(120_000);
@@ -36,28 +37,6 @@ afterAll(async () => {
   rmSync(folder, { recursive: true });
 });
 
-const api = (of: Rig, path: string) => `http://127.0.0.1:${of.running.port}/api${path}`;
-const download = async (of: Rig, path: string) => Buffer.from(await (await fetch(api(of, path))).arrayBuffer());
-async function upload(of: Rig, bytes: Uint8Array, name = 'a file') {
-  const answer = await fetch(api(of, `/files?name=${encodeURIComponent(name)}`), {
-    method: 'POST',
-    headers: { 'content-type': 'application/octet-stream' },
-    body: Buffer.from(bytes),
-  });
-  return { status: answer.status, body: (await answer.json()) as FileView & Problem };
-}
-const leaves = (branches: readonly Branch[]): string[] =>
-  branches.flatMap(({ id, children }) => (children.length > 0 ? leaves(children) : [id]));
-/** Brings in what a test lets through, and waits until that ended. */
-async function bring(of: Rig, file: FileView, takes: (id: string) => boolean = () => true, replace = false) {
-  await of.post(`/files/${file.id}/import`, { take: leaves(file.branches).filter(takes), replace });
-  let progress!: Pick<FileView, 'status' | 'why' | 'href'>;
-  await until(async () => {
-    progress = (await of.get<FileView>(`/files/${file.id}/progress`)).body;
-    return progress.status !== 'bringing in';
-  }, 60_000);
-  return progress;
-}
 const productions = async (of: Rig) => (await of.get<ProductionView[]>('/productions')).body;
 const scenesOf = async (of: Rig, production: string) =>
   (await of.get<ScenePage>(`/productions/${production}/scenes?limit=200`)).body.scenes;

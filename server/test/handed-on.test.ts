@@ -1,4 +1,3 @@
-import type { FileView } from '@old-echo/core/contracts/file';
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { HallView } from '@old-echo/core/contracts/part';
 import type { PresetView } from '@old-echo/core/contracts/preset';
@@ -7,6 +6,7 @@ import type { WishView } from '@old-echo/core/contracts/wish';
 import { writeWav } from '@old-echo/core/formats/wav';
 
 import { sine } from '../../core/test/tools';
+import { api, bring, download, leaves, upload } from './file-steps';
 import { Rig, until } from './rig';
 
 jest.setTimeout(120_000);
@@ -23,28 +23,10 @@ afterAll(async () => {
   await colleague.close();
 });
 
-const url = (of: Rig, path: string) => `http://127.0.0.1:${of.running.port}/api${path}`;
-const bytesOf = async (of: Rig, path: string) => Buffer.from(await (await fetch(url(of, path))).arrayBuffer());
 const send = async <T>(of: Rig, method: string, path: string, bytes: Uint8Array, type: string) =>
   (await (
-    await fetch(url(of, path), { method, headers: { 'content-type': type }, body: Buffer.from(bytes) })
+    await fetch(api(of, path), { method, headers: { 'content-type': type }, body: Buffer.from(bytes) })
   ).json()) as T;
-const upload = (of: Rig, bytes: Uint8Array) =>
-  send<FileView>(of, 'POST', '/files?name=handed', bytes, 'application/octet-stream');
-const everything = ({ branches }: FileView) => {
-  const leaves = (list: FileView['branches']): string[] =>
-    list.flatMap(({ id, children }) => (children.length > 0 ? leaves(children) : [id]));
-  return leaves(branches);
-};
-async function bring(of: Rig, file: FileView, take = everything(file), replace = false) {
-  await of.post(`/files/${file.id}/import`, { take, replace });
-  let progress!: Pick<FileView, 'status' | 'why' | 'href'>;
-  await until(async () => {
-    progress = (await of.get<FileView>(`/files/${file.id}/progress`)).body;
-    return progress.status !== 'bringing in';
-  }, 60_000);
-  return progress;
-}
 const library = async (of: Rig) => (await of.get<PresetView[]>('/presets')).body.filter((one) => !one.binnedAt);
 const told = (list: readonly PresetView[]) =>
   list.map(({ kind, name, folder, note }) => [kind, name, folder, note].join()).sort();
@@ -53,18 +35,18 @@ const told = (list: readonly PresetView[]) =>
 const PHOTO = Buffer.from([0xff, 0xd8, 0xff, 0xe0, 0, 16, 0x4a, 0x46, 0x49, 0x46]);
 
 test('a library opens on an empty Old Echo preset by preset, and the second time says that all of it is here', async () => {
-  const file = await upload(colleague, await bytesOf(rig, '/files/presets'));
+  const file = (await upload(colleague, await download(rig, '/files/presets'))).body;
   const own = await library(rig);
   expect(file.what).toBe(`${own.length} presets of a library.`);
   expect(file.branches.every(({ here }) => here === 'new')).toBe(true);
-  const [first] = everything(file);
-  expect((await bring(colleague, file, [first!])).status).toBe('done');
+  const [first] = leaves(file.branches);
+  expect((await bring(colleague, file, (id) => id === first)).status).toBe('done');
   expect(await library(colleague)).toHaveLength(1);
   expect((await bring(colleague, file)).why).toBe(
     `1 of ${own.length} presets was here already, just so, and stays once.`,
   );
   expect(told(await library(colleague))).toEqual(told(own));
-  const again = await upload(colleague, await bytesOf(rig, '/files/presets'));
+  const again = (await upload(colleague, await download(rig, '/files/presets'))).body;
   expect(again.branches.every(({ here }) => here === 'same')).toBe(true);
   expect((await bring(colleague, again)).why).toBe(
     'All of them were here already, just so. Nothing had to be imported.',
@@ -74,20 +56,20 @@ test('a library opens on an empty Old Echo preset by preset, and the second time
 
 test('a preset that is here otherwise comes in beside it under a name of its own, or takes its place', async () => {
   const [one] = await library(rig);
-  const bytes = await bytesOf(rig, `/files/presets/${one!.id}`);
+  const bytes = await download(rig, `/files/presets/${one!.id}`);
   const changed = JSON.parse(bytes.toString()) as { presets: { content: Record<string, Record<string, unknown>> }[] };
   const [strip] = Object.keys(changed.presets[0]!.content);
   const keys = changed.presets[0]!.content[strip!]!;
   const key = Object.keys(keys).find((name) => typeof keys[name] === 'boolean')!;
   keys[key] = keys[key] !== true;
-  const file = await upload(colleague, Buffer.from(JSON.stringify(changed)));
+  const file = (await upload(colleague, Buffer.from(JSON.stringify(changed)))).body;
   expect(file.branches[0]?.here).toBe('different');
   const before = await library(colleague);
   await bring(colleague, file);
   const beside = await library(colleague);
   expect(beside).toHaveLength(before.length + 1);
   expect(new Set(beside.map(({ kind, name }) => `${kind} ${name}`)).size).toBe(beside.length);
-  await bring(colleague, await upload(colleague, bytes), undefined, true);
+  await bring(colleague, (await upload(colleague, bytes)).body, undefined, true);
   expect((await library(colleague)).filter(({ name }) => name === one!.name)).toHaveLength(1);
 });
 
@@ -111,7 +93,7 @@ test('a show goes over with its parts, halls, devices with their photos, stems a
   await send(rig, 'PUT', `${at}/stems/in.1?name=Fiddle.wav`, writeWav(sine(440, -12, 1), '24', false), 'audio/wav');
   await rig.post('/wishes', { versionId: rig.production.versions[0]!.id, text: 'More hall' });
 
-  const file = await upload(colleague, await bytesOf(rig, `/files${at}?sound=true`));
+  const file = (await upload(colleague, await download(rig, `/files${at}?sound=true`))).body;
   const done = await bring(colleague, file);
   expect([done.status, done.href]).toEqual(['done', `/mixes/${rig.production.id}`]);
   const both = async <T>(path: string) => [(await rig.get<T>(path)).body, (await colleague.get<T>(path)).body] as const;
@@ -122,7 +104,7 @@ test('a show goes over with its parts, halls, devices with their photos, stems a
   const [devices, theirDevices] = await both<OutboardView[]>(`${at}/outboard`);
   const words = (list: OutboardView[]) => list.map(({ name, knobs, note, photo }) => ({ name, knobs, note, photo }));
   expect(words(theirDevices)).toEqual(words(devices));
-  const photo = await fetch(url(colleague, `${at}/outboard/photos/${theirDevices[0]!.photo}`));
+  const photo = await fetch(api(colleague, `${at}/outboard/photos/${theirDevices[0]!.photo}`));
   expect([photo.headers.get('content-type'), Buffer.from(await photo.arrayBuffer())]).toEqual(['image/jpeg', PHOTO]);
   const [stems, theirStems] = await both<StemView[]>(`${at}/stems`);
   expect(theirStems.map(({ strip, hash, seconds }) => [strip, hash, seconds])).toEqual(

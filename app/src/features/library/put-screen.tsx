@@ -8,6 +8,7 @@ import { useDesk, type DeskNow } from '../../live/use-desk';
 import { faultOf, usePresetQuery, useProfileQuery } from '../../store/api';
 import { Empty } from '../../ui/page';
 import { Failed, Waiting } from '../../ui/waiting';
+import { NeverHeard } from '../restore/never-heard';
 import { useKeys } from '../../ui/use-keys';
 import { PutDesk } from './put-desk';
 import { PutKit } from './put-kit';
@@ -42,7 +43,11 @@ export function PutScreen() {
   if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
   if (!now || (presetId !== undefined && !source)) return <Waiting what="Opening it" />;
   if (!source && !now.known)
-    return <Empty title={`${now.desk.name} was never heard yet`}>A strip can be copied once its desk answers.</Empty>;
+    return (
+      <NeverHeard title="Copy to other strips" desk={now.desk.name} onBack={back}>
+        A strip can be copied once its desk answers.
+      </NeverHeard>
+    );
   if (!source) return <Empty title="There is no such strip">Go back to the desk and choose one there.</Empty>;
   const props: PutProps = {
     now,

@@ -29,6 +29,7 @@ import { useMove } from '../desk/use-move';
 import { StripMenu } from '../library/strip-menu';
 import { StripOrigin } from '../library/strip-origin';
 import { useLoading } from '../library/use-loading';
+import { NeverHeard } from '../restore/never-heard';
 import { useKeys } from '../../ui/use-keys';
 import { noticed } from '../shell/notice-slice';
 import { EqPicture } from './eq-picture';
@@ -51,10 +52,9 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
   const settings = state[strip];
   if (family && !now.known)
     return (
-      <View style={styles.fill}>
-        <Head title={profile.plainNames[strip] ?? strip} onBack={onBack} />
-        <Empty title={`${desk.name} was never heard yet`}>What stands on the strip is shown once it answers.</Empty>
-      </View>
+      <NeverHeard title={profile.plainNames[strip] ?? strip} desk={desk.name} onBack={onBack}>
+        What stands on the strip is shown once it answers.
+      </NeverHeard>
     );
   if (!family || !settings)
     return (
