@@ -83,6 +83,7 @@ describe('a lane belongs to what it moves', () => {
     const other = plan({ 'in.1/inserts/2/kind': 'echo' }, scene, only(['automation']));
     expect(other.changes.map((c) => c.address)).toEqual(['in.1/automation/fader']);
     expect(other.cautions.map(({ kind, weight, items }) => [kind, weight, items.map((i) => i.what)])).toEqual([
+      ['lane', 'stop', ['opens']],
       ['automation', 'care', ['2 points']],
     ]);
   });

@@ -62,7 +62,8 @@ export function curveApart(a: readonly Band[], b: readonly Band[], hertz: readon
   });
 }
 
-const sameBand = (one: Band, other: Band): boolean =>
+/** Whether two bands do the same. */
+export const sameBand = (one: Band, other: Band): boolean =>
   one.kind === other.kind && one.freq === other.freq && one.gain === other.gain && one.q === other.q;
 
 /** `count` frequencies from 20 Hz to 20 kHz, evenly spaced in octaves. */

@@ -29,8 +29,12 @@ export const deskEditShape = object({
   mode: modeShape.optional(),
   safes: safesShape.optional().default(undefined),
   thresholds: thresholdsShape.optional().default(undefined),
-  /** While it is on, nothing can be restored, replaced or removed. */
+  /** While it is on, nothing can be restored, replaced or removed, and mode, thresholds and safes stay. */
   showLock: boolean().optional(),
+  /** What a hand on the desk keeps to itself during a restore: the control it moved, or its whole strip. */
+  handHolds: string()
+    .oneOf(['control', 'strip'] as const)
+    .optional(),
   /** The scene to flip to. */
   flipTo: idShape.optional(),
 })
@@ -69,6 +73,7 @@ export interface DeskView {
   readonly safes: InferType<typeof safesShape>;
   readonly thresholds: Thresholds;
   readonly showLock: boolean;
+  readonly handHolds: 'control' | 'strip';
   readonly link: DeskLinkView;
   /** When it was last heard, as ISO 8601; null where it never was. */
   readonly heardAt: string | null;

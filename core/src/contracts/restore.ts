@@ -1,6 +1,7 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
 
 import type { Value } from '../desk/setting';
+import type { Answering } from '../preview/answers';
 import type { Weight } from '../preview/caution';
 import type { Stage } from '../preview/order';
 import { EVERYTHING, scopeShape, WHOLE, type Scope } from '../scope/rules';
@@ -52,15 +53,19 @@ export const recallShape = object({
 
 /** How a caution was answered: someone has looked, or its levels fade. */
 export const answerShape = object({
-  id: string().required().max(100),
+  id: string().max(100).optional(),
   way: string()
     .oneOf(['checked', 'fade'] as const)
     .required(),
+  /** What was read of the caution: it holds for all that goes no further. */
+  points: array(object({ about: string().required().max(200), reach: number().required() }).noUnknown())
+    .max(4000)
+    .default([]),
 }).noUnknown();
 
 export const restoreRequestShape = object({
   recall: recallShape,
-  /** The fingerprint of the preview that was looked at; null for a flip, which nobody has looked at. */
+  /** Of what the preview that was looked at was asked for; null for a flip, which nobody has looked at. */
   fingerprint: string().length(64).nullable().defined(),
   /** Seconds over which levels move. */
   fade: number().min(0).max(LONGEST_FADE).default(0),
@@ -75,7 +80,7 @@ export const flipShape = object({ by: whoShape }).noUnknown().required();
 
 export const cancelShape = object({
   how: string()
-    .oneOf(['stop', 'roll back'] as const)
+    .oneOf(['stop', 'roll back', 'roll back at once'] as const)
     .required(),
 })
   .noUnknown()
@@ -83,7 +88,7 @@ export const cancelShape = object({
 
 export type Recall = InferType<typeof recallShape>;
 export type RestoreRequest = InferType<typeof restoreRequestShape>;
-/** `stop`: the stage at work is finished, and nothing after it is begun. */
+/** `stop`: everything stays where it is at that moment. To roll back takes as long as the restore's fade, or no time. */
 export type CancelHow = InferType<typeof cancelShape>['how'];
 
 /** A recall of a scene to a desk, as a screen puts it together. */
@@ -168,7 +173,7 @@ export type RestoreStatus = (typeof RESTORE_STATUSES)[number];
 export interface Answered {
   readonly title: string;
   readonly weight: Weight;
-  readonly way: InferType<typeof answerShape>['way'];
+  readonly way: Answering;
 }
 
 export interface RestoreView {

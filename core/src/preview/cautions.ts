@@ -4,13 +4,17 @@ import { isAlike, otherHalf } from '../desk/pair';
 import { GLOBAL_FAMILY, specAt, stripFamily, type Profile } from '../desk/profile';
 import { isOff, sameValue, type Curve } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
-import { fullSettingName, joined, plural, sectionName, showValue } from '../desk/wording';
-import { fingerprint } from '../scene/fingerprint';
-import type { Caution, CautionItem, CautionKind, Weight } from './caution';
-import { louder, ROUNDING } from './louder';
-import { pathGains, type PathGains } from './path-gain';
+import { joined, plural } from '../desk/wording';
+import { cautionOf, type Caution, type CautionItem, type CautionKind, type Draft, type Weight } from './caution';
+import { globals } from './globals';
+import { lost } from './lost';
+import { louder, ROUNDING, type MasterRise } from './louder';
 import type { PlannedChange, Stay } from './preview';
-import { HEARD_FROM, type Thresholds } from './thresholds';
+import { ringing } from './ringing';
+import { isHeard, risesBetween, type Rises } from './rises';
+import { silent } from './silent';
+import type { Thresholds } from './thresholds';
+import { toldChanges } from './told-changes';
 
 export interface CautionInput {
   readonly profile: Profile;
@@ -29,58 +33,57 @@ export interface CautionInput {
   readonly thresholds: Thresholds;
 }
 
-type Draft = Omit<Caution, 'id' | 'weight'> & { readonly weight: Weight };
-
 /** Everything in a restore that can hurt ears, gear or work, the heaviest first. */
 export function cautions(input: CautionInput): Caution[] {
   const { profile, before, after, changes, mode, thresholds } = input;
   if (changes.length === 0 && input.stays.every(({ why }) => why !== 'processor not there')) return [];
   const heavy: Weight = mode === 'live' ? 'stop' : 'care';
-  const was = pathGains(profile, before);
-  const is = pathGains(profile, after);
-  const heard = heardStrips(input, [was, is]);
+  const rises = risesBetween(profile, before, after);
+  const heard = heardStrips(input, rises);
   // While a strip is muted for the restore nothing is heard of what happens to it.
   const open = (strip: string) => heard(strip) && !input.guarded.includes(strip);
-  const risen = masters(input, heavy);
-  const told = new Set(risen.flatMap((draft) => draft.items.flatMap((item) => item.causes)));
+  const rings = ringing(input, rises);
+  const told = causesOf(rings);
+  const masters = mastersOf(input);
+  const louderNow = louder({ profile, before, after, changes, thresholds, mode, told, masters }, rises);
   const drafts: Draft[] = [
-    ...louder({ profile, after, changes, thresholds, was, is, told }).map((draft) => ({ ...draft, weight: heavy })),
-    ...risen,
+    ...louderNow,
+    ...rings,
     ...globals(input, heavy),
     ...phantom(input, heavy, open),
-    ...gains(input, heavy, open),
+    ...gains(input, heavy, open, causesOf(louderNow)),
     ...otherSource(input),
     ...patches(input, heavy, heard),
     ...automation(input),
+    ...lost(profile, before, changes),
     ...lanesLeft(input),
+    ...silent(input, rises),
     ...clicks(input, open),
-    ...polarity(input),
+    ...polarity(input, open),
     ...pairs(input),
     ...effects(input),
   ];
   const order: readonly Weight[] = ['stop', 'care', 'note'];
+  const to = new Map(changes.map((change) => [change.address, change.to]));
   return drafts
-    .map((draft) => ({ ...draft, id: idOf(draft) }))
+    .map((draft) => cautionOf(draft, (address) => to.get(address) ?? null))
     .sort((a, b) => order.indexOf(a.weight) - order.indexOf(b.weight));
 }
 
-const idOf = ({ kind, output, weight, items }: Draft): string =>
-  `${kind}/${output ?? ''}/${fingerprint([weight, ...items.map(({ strip, what }) => [strip, what])]).slice(0, 16)}`;
+const causesOf = (drafts: readonly Draft[]): ReadonlySet<string> =>
+  new Set(drafts.flatMap(({ items }) => items.flatMap(({ causes }) => causes)));
 
 /** Strips that can be heard somewhere before or after the restore: sources and everything on their way. */
-function heardStrips(
-  { profile, before, after }: CautionInput,
-  [was, is]: readonly [PathGains, PathGains],
-): (strip: string) => boolean {
+function heardStrips({ profile, before, after }: CautionInput, { was, is }: Rises): (strip: string) => boolean {
   const heard = new Set<string>();
   const groups = profile.families.find((family) => family.id === 'group')?.strips ?? [];
-  for (const [state, gains] of [
+  for (const [state, factors] of [
     [before, was],
     [after, is],
   ] as const)
-    for (const [output, sources] of Object.entries(gains))
-      for (const [source, gain] of Object.entries(sources)) {
-        if (gain <= HEARD_FROM) continue;
+    for (const [output, sources] of Object.entries(factors))
+      for (const source in sources) {
+        if (!isHeard(factors, output, source)) continue;
         heard.add(output);
         if (heard.has(source)) continue;
         heard.add(source);
@@ -120,111 +123,16 @@ function draft(
 const rise = ({ from, to }: PlannedChange): number =>
   typeof from === 'number' && typeof to === 'number' ? to - from : 0;
 
-/** "gain +20.0 dB to +28.0 dB", for the first of some changes. */
-const told = ({ profile, after }: CautionInput, list: readonly PlannedChange[]): string =>
-  list
-    .slice(0, 2)
-    .map(({ address, from, to }) => {
-      const spec = specAt(profile, address);
-      return spec
-        ? `${fullSettingName(profile, address, after)} ${showValue(spec, from)} to ${showValue(spec, to)}`
-        : '';
-    })
-    .join(', ') + (list.length > 2 ? ` and ${list.length - 2} more` : '');
-
-function masters(input: CautionInput, weight: Weight): Draft[] {
-  const { profile, thresholds } = input;
-  const rises = (change: PlannedChange) => {
-    if (change.key !== 'fader/level' || !['main', 'matrix', 'dca'].includes(familyOf(change.strip))) return false;
-    const spec = specAt(profile, change.address);
-    return rise(change) > thresholds.master + ROUNDING && spec !== undefined && !isOff(spec, change.to);
-  };
-  const list = items(input, rises, (changes) => told(input, changes));
-  return draft(
-    input,
-    'master',
-    weight,
-    list,
-    (who) => `${who} ${list.length > 1 ? 'rise' : 'rises'}`,
-    list[0]?.what ?? '',
-    ['leave out', 'fade'],
-  );
-}
-
-/**
- * Settings of the whole desk: what gets louder in the room or on someone's ears, what a talkback reaches, and a clock that
- * everything follows.
- */
-function globals(input: CautionInput, heavy: Weight): Draft[] {
-  const { profile, after, changes, thresholds } = input;
-  const own = changes.filter(({ strip }) => familyOf(strip) === GLOBAL_FAMILY);
-  const isOpen = ({ strip, section }: PlannedChange): boolean =>
-    Number(after[strip]?.[`${section}/level`] ?? 0) > HEARD_FROM;
-  const talks = ({ strip }: PlannedChange): boolean => after[strip]?.['talkback/on'] === true;
-  const louderBy = ({ address, from, to }: PlannedChange): number => {
+/** Mains, matrices and DCAs that rise by themselves. */
+function mastersOf({ profile, changes, thresholds }: CautionInput): MasterRise[] {
+  return changes.flatMap((change): MasterRise[] => {
+    const { strip, address, key, to } = change;
+    if (key !== 'fader/level' || !['main', 'matrix', 'dca'].includes(familyOf(strip))) return [];
     const spec = specAt(profile, address);
-    if (!spec || Number(to) <= HEARD_FROM) return 0;
-    return isOff(spec, from) ? Infinity : Number(to) - Number(from);
-  };
-  const matters = (change: PlannedChange): boolean => {
-    switch (change.key) {
-      case 'monitor/level':
-      case 'headphones/level':
-        return louderBy(change) > thresholds.monitor + ROUNDING;
-      case 'talkback/level':
-        return talks(change) && louderBy(change) > thresholds.monitor + ROUNDING;
-      case 'monitor/dim':
-        return change.to === false && isOpen(change);
-      case 'monitor/source':
-        return isOpen(change);
-      case 'talkback/on':
-        return change.to === true && isOpen(change);
-      case 'talkback/to':
-        return talks(change) && isOpen(change);
-      default:
-        return change.section === 'clock';
-    }
-  };
-  const bySection = new Map<string, PlannedChange[]>();
-  for (const change of own)
-    if (matters(change)) bySection.set(change.section, [...(bySection.get(change.section) ?? []), change]);
-  return [...bySection].map(([section, list]): Draft => {
-    const [first] = list as [PlannedChange];
-    const rises = list.find(({ key }) => key.endsWith('/level'));
-    const rise = rises && louderBy(rises);
-    return {
-      kind: 'global',
-      weight: heavy,
-      title: globalTitle(section, rise),
-      detail: GLOBAL_DETAIL[section] ?? '',
-      items: [
-        {
-          strip: first.strip,
-          what: told(input, list),
-          ...(rise === undefined ? {} : { rise }),
-          causes: list.map(({ address }) => address),
-        },
-      ],
-      waysOut: rises ? ['leave out', 'fade'] : ['leave out'],
-    };
+    if (!spec || isOff(spec, to) || rise(change) <= thresholds.master + ROUNDING) return [];
+    return [{ strip, address, rise: rise(change) }];
   });
 }
-
-/** "Headphones get 27.0 dB louder", "Clock changes". */
-function globalTitle(section: string, rise: number | undefined): string {
-  const many = section === 'headphones';
-  if (rise === Infinity) return `${sectionName(section)} ${many ? 'open' : 'opens'}`;
-  if (rise !== undefined && rise > 0)
-    return `${sectionName(section)} ${many ? 'get' : 'gets'} ${rise.toFixed(1)} dB louder`;
-  return `${sectionName(section)} ${many ? 'change' : 'changes'}`;
-}
-
-const GLOBAL_DETAIL: Readonly<Record<string, string>> = {
-  monitor: 'It is heard in the control room, whatever the faders do.',
-  headphones: 'Someone may have them on.',
-  talkback: 'What is said there is heard on its outputs.',
-  clock: 'Everything that follows this clock is interrupted, recordings too.',
-};
 
 function phantom(input: CautionInput, heavy: Weight, open: (strip: string) => boolean): Draft[] {
   const { before } = input;
@@ -264,15 +172,24 @@ function otherSource(input: CautionInput): Draft[] {
     input,
     'source',
     input.mode === 'live' ? 'care' : 'note',
-    items(input, isGain, (list) => told(input, list)),
+    items(input, isGain, (list) => toldChanges(input.profile, input.after, list)),
     (who) => `Check the gain of ${who}`,
     'It was set for another source. Listen to the strip, or look at its meter, before you open it.',
   );
 }
 
-function gains(input: CautionInput, heavy: Weight, open: (strip: string) => boolean): Draft[] {
+/** Preamp gain that rises, where nothing louder was told of it: something else makes up for it. */
+function gains(
+  input: CautionInput,
+  heavy: Weight,
+  open: (strip: string) => boolean,
+  told: ReadonlySet<string>,
+): Draft[] {
   const rises = (change: PlannedChange) =>
-    /^preamp\/(gain|trim)$/.test(change.key) && rise(change) > input.thresholds.gain + ROUNDING && open(change.strip);
+    !told.has(change.address) &&
+    /^preamp\/(gain|trim)$/.test(change.key) &&
+    rise(change) > input.thresholds.gain + ROUNDING &&
+    open(change.strip);
   const list = items(input, rises, (changes) => `+${rise(changes[0] as PlannedChange).toFixed(1)} dB`);
   return draft(
     input,
@@ -288,7 +205,7 @@ function gains(input: CautionInput, heavy: Weight, open: (strip: string) => bool
 
 function patches(input: CautionInput, heavy: Weight, heard: (strip: string) => boolean): Draft[] {
   const patch = ({ key }: PlannedChange) => ['source', 'routing'].includes(sectionOf(key));
-  const all = items(input, patch, (changes) => told(input, changes));
+  const all = items(input, patch, (changes) => toldChanges(input.profile, input.after, changes));
   const muted = ({ strip }: CautionItem) => input.guarded.includes(strip);
   const [quiet, open] = [
     all.filter((item) => heard(item.strip) && muted(item)),
@@ -366,7 +283,7 @@ function lanesLeft(input: CautionInput): Draft[] {
 function clicks(input: CautionInput, open: (strip: string) => boolean): Draft[] {
   const click = ({ strip, key }: PlannedChange) =>
     /^inserts\/((\d+\/)?(kind|on)|device|delay)$/.test(key) && open(strip);
-  const list = items(input, click, (changes) => told(input, changes));
+  const list = items(input, click, (changes) => toldChanges(input.profile, input.after, changes));
   return draft(
     input,
     'click',
@@ -378,23 +295,33 @@ function clicks(input: CautionInput, open: (strip: string) => boolean): Draft[] 
   );
 }
 
-/** Polarity of one half of a stereo pair, and not of the other: what is common to both is lost. */
-function polarity(input: CautionInput): Draft[] {
+/** Polarity that flips and can be heard: of one half of a stereo pair what is common to both is lost, of any other what bleeds into others. */
+function polarity(input: CautionInput, open: (strip: string) => boolean): Draft[] {
   const { profile, changes, after } = input;
   const flips = new Set(changes.filter((c) => c.key === 'preamp/polarity').map((c) => c.strip));
-  const half = ({ key, strip }: PlannedChange) => {
-    const other = otherHalf(profile, after, strip);
-    return key === 'preamp/polarity' && other !== undefined && !flips.has(other);
-  };
-  const list = items(input, half, ([change]) => (change?.to === true ? 'flipped' : 'straight'));
-  return draft(
-    input,
-    'polarity',
-    'care',
-    list,
-    (who) => `Polarity of ${who} flips, but not that of its other half`,
-    'What both halves have in common gets thin.',
-  );
+  const half = (strip: string) => otherHalf(profile, after, strip);
+  const what = ([change]: readonly PlannedChange[]) => (change?.to === true ? 'flipped' : 'straight');
+  const isFlip = ({ key, strip }: PlannedChange) => key === 'preamp/polarity' && !flips.has(half(strip) ?? '');
+  const halves = items(input, (change) => isFlip(change) && half(change.strip) !== undefined, what);
+  const alone = items(input, (c) => isFlip(c) && half(c.strip) === undefined && open(c.strip), what);
+  return [
+    ...draft(
+      input,
+      'polarity',
+      'care',
+      halves,
+      (who) => `Polarity of ${who} flips, but not that of its other half`,
+      'What both halves have in common gets thin.',
+    ),
+    ...draft(
+      input,
+      'polarity',
+      'care',
+      alone,
+      (who) => `Polarity of ${who} flips`,
+      'It can be heard: what other microphones hear of it gets thin, or full again.',
+    ),
+  ];
 }
 
 /** A half of a linked pair that changes while the other stays as it is: from then on they are not alike. */
@@ -407,7 +334,7 @@ function pairs(input: CautionInput): Draft[] {
     const [spec, stays] = [stripFamily(profile, other)?.settings[key], after[other]?.[key]];
     return spec !== undefined && stays !== undefined && !sameValue(spec, to, stays);
   };
-  const list = items(input, alone, (own) => told(input, own));
+  const list = items(input, alone, (own) => toldChanges(input.profile, input.after, own));
   const halves = list.map(({ strip }) => stripName(profile, after, otherHalf(profile, after, strip) ?? strip));
   return draft(
     input,
@@ -437,7 +364,7 @@ function effects(input: CautionInput): Draft[] {
       made !== kinds(after, fx)
     );
   };
-  const list = items(input, strange, (changes) => told(input, changes));
+  const list = items(input, strange, (changes) => toldChanges(input.profile, input.after, changes));
   const [first] = list;
   const fx = first?.causes[0]?.split('/')[2] ?? '';
   return draft(

@@ -1,7 +1,7 @@
 import { sectionOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
 import { accept, sameValue, type Value } from '../desk/setting';
-import { fingerprint } from '../scene/fingerprint';
+import { fingerprint, stripFingerprints } from '../scene/fingerprint';
 import { laneOfProcessor, movedByLane } from '../desk/lane';
 import { withSettings, type Settings, type State, type StripState } from '../desk/state';
 import { compileScope, fateOf, sectionsIn, type CompiledScope, type StayReason } from '../scope/compile';
@@ -41,7 +41,10 @@ export interface Preview {
   /** Open strips that are muted while they are changed, then opened again. */
   readonly guarded: readonly string[];
   readonly cautions: readonly Caution[];
-  /** Of everything that would be sent and all it would do: a restore is refused when it no longer holds. */
+  /**
+   * Of what was asked for and what rules it: a restore is refused when that is no longer the same. Where the desk stands is not
+   * in it, since hands may ride on while one looks.
+   */
   readonly fingerprint: string;
 }
 
@@ -62,6 +65,8 @@ export interface PreviewInput {
   readonly scene?: State;
   /** All that could be chosen, where the target holds less than that. */
   readonly among?: State;
+  /** What was asked for, where the target depends on where the desk stands. */
+  readonly asked?: State;
 }
 
 /** What a restore would do, worked out without touching the desk. */
@@ -70,15 +75,18 @@ export function preview(input: PreviewInput): Preview {
   const { profile, now, target, mode, thresholds = THRESHOLDS, elsewhere = false, scene = target } = input;
   const after = withSettings(now, Object.fromEntries(changes.map((change) => [change.address, change.to])));
   const found = cautions({ profile, before: now, after, scene, changes, stays, guarded, mode, thresholds, elsewhere });
-  const sent = changes.map((change) => [change.address, change.from, change.to]);
-  return {
-    changes,
-    stays,
-    guarded,
-    cautions: found,
-    fingerprint: fingerprint({ sent, guarded, cautions: found.map((caution) => caution.id) }),
-  };
+  return { changes, stays, guarded, cautions: found, fingerprint: fingerprintOf(input) };
 }
+
+const fingerprintOf = ({
+  scope,
+  safes,
+  mode,
+  target,
+  asked = target,
+  thresholds = THRESHOLDS,
+  muteFirst = [],
+}: PreviewInput): string => fingerprint({ scope, safes, mode, thresholds, muteFirst, asked: stripFingerprints(asked) });
 
 /**
  * Why a lane that is in scope stays all the same: it belongs to what it moves, and that stays. Asked for alone, a lane comes

@@ -57,6 +57,13 @@ export const choosable = (
   { scene = target }: Sources,
 ): State => (resume ? now : relativeTo === null ? target : scene);
 
+/** What a recall asks for, wherever the desk stands: a difference names two scenes, of which the base is named in it as well. */
+export const askedBy = (
+  { relativeTo }: Pick<Recall, 'relativeTo'>,
+  target: State,
+  { scene = target }: Sources,
+): State => (relativeTo === null ? target : scene);
+
 /** Whether gains of a recall were set for another source than the one they come to. */
 export const fromElsewhere = ({ onto }: Pick<Recall, 'onto'>, { placement }: Sources): boolean =>
   onto.length > 0 || placement?.ownGain === true;

@@ -6,7 +6,7 @@ export const THRESHOLDS = {
   path: 6,
   /** A path to a mix gets louder: someone may have it in their ears. */
   monitor: 6,
-  /** A main, a matrix or a DCA rises. */
+  /** A main, a matrix or a DCA rises, or all of an output together. */
   master: 3,
   /** Preamp gain rises on an open path. */
   gain: 6,
@@ -14,6 +14,18 @@ export const THRESHOLDS = {
 
 /** A path that carries less than this, in dB, is not heard. Common practice. */
 export const HEARD_FROM = -40;
+
+/** Who rises by so many thresholds, or opens by so much above what is heard, is asked for in the studio too. Our own choice. */
+export const FAR = 4;
+
+/** A band this narrow can make an open microphone ring; in octaves between the points where half of it is left. Common practice. */
+export const NARROW = 1;
+
+/** A narrow band that rises by this much, in dB, can make an open microphone ring. Common practice. */
+export const RINGS_FROM = 3;
+
+/** Repeats that come back with this share of the last, in percent, hardly die away. Common practice. */
+export const HARDLY_DIES = 90;
 
 const tighter = (loosest: number) => number().min(0).max(loosest).default(loosest);
 

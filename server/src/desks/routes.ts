@@ -6,21 +6,26 @@ import { readShape } from '@old-echo/core/contracts/read';
 import { rippleShape } from '@old-echo/core/contracts/ripple';
 import { flipShape, recallShape, restoreRequestShape } from '@old-echo/core/contracts/restore';
 import { captureShape, momentShape, replaceShape } from '@old-echo/core/contracts/scene';
+import { idShape } from '@old-echo/core/contracts/words';
 import { acceptSettings } from '@old-echo/core/desk/state';
 
 import { previewRipple, productionsOf, ripple } from '../ripples/store';
 import { captureScene, replaceScene } from '../runner/capture';
 import { moveSettings } from '../runner/move';
 import { planRecall } from '../runner/plan';
+import { acceptedIn, forgetAccepted } from '../restores/accepted';
 import { restoreLog } from '../restores/store';
 import { flip } from '../runner/flip';
 import { startRestore } from '../runner/runner';
 import type { RunnerTools } from '../runner/tools';
 import type { Sessions } from '../sessions/sessions';
 import { baselineOf } from './baseline';
+import { mustBeUnlocked } from './lock';
 import { deskRow, deskRows, deskView, editDesk, pinScenes } from './store';
 
 const logShape = object({ before: momentShape.optional() }).noUnknown().required();
+
+const acceptedShape = object({ from: idShape.required(), to: idShape.required() }).noUnknown().required();
 
 type Tools = Omit<RunnerTools, 'session'> & { readonly sessions: Sessions };
 
@@ -84,6 +89,14 @@ export function deskRoutes({ sessions, ...tools }: Tools): Router {
       for (const production of await productionsOf(db, view.id)) await live.scenesChanged(production);
       await live.desksChanged();
       res.status(201).json(view);
+    })
+    .get('/:id/accepted', async (req, res) => {
+      res.json(await acceptedIn(db, { deskId: req.params.id, ...readShape(acceptedShape, req.query) }));
+    })
+    .delete('/:id/accepted', async (req, res) => {
+      mustBeUnlocked(await deskRow(db, req.params.id));
+      await forgetAccepted(db, { deskId: req.params.id, ...readShape(acceptedShape, req.query) });
+      res.json({});
     })
     .get('/:id/restores', async (req, res) => {
       const { before } = readShape(logShape, req.query);

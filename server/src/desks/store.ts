@@ -11,6 +11,7 @@ import { inTransaction } from '../database/transaction';
 import { baselineView } from './baseline';
 import { mustBeOfDesk } from './fitting';
 import { heardAt } from './heard';
+import { mustBeUnlocked } from './lock';
 
 export interface DeskRow {
   readonly id: string;
@@ -26,6 +27,7 @@ export interface DeskRow {
   readonly lease_until: Date | null;
   readonly thresholds: unknown;
   readonly show_lock: 0 | 1;
+  readonly hand_holds: 'control' | 'strip';
   readonly flip_scene_id: string | null;
   readonly flip_scope: unknown;
 }
@@ -68,6 +70,7 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
     safes: safesOf(row),
     thresholds: thresholdsOf(row),
     showLock: row.show_lock === 1,
+    handHolds: row.hand_holds,
     link,
     heardAt: (await heardAt(db, row.id))?.toISOString() ?? null,
     baseline: await baselineView(db, row),
@@ -124,12 +127,19 @@ export async function pinScenes(db: Database, deskId: string, ids: readonly stri
   });
 }
 
-/** @throws Fault `refused-input` where the scene to flip to is gone or of another desk */
+/**
+ * Changes a desk's own settings. While its show lock is on, what a show relies on stays: mode, thresholds, safes, and who wins.
+ * @throws Fault `refused-input` where the scene to flip to is gone or of another desk, `show-lock`
+ */
 export async function editDesk(db: Database, id: string, edit: DeskEdit): Promise<void> {
-  const { mode, safes, thresholds, showLock, flipTo } = edit;
-  if (flipTo !== undefined) await mustBeOfDesk(db, await deskRow(db, id), [flipTo], 'flipTo');
+  const { mode, safes, thresholds, showLock, flipTo, handHolds } = edit;
+  const desk = await deskRow(db, id);
+  // Lifting the lock is a step of its own, never the side of another.
+  if ([mode, safes, thresholds, handHolds].some((value) => value !== undefined)) mustBeUnlocked(desk);
+  if (flipTo !== undefined) await mustBeOfDesk(db, desk, [flipTo], 'flipTo');
   const columns = {
     ...(mode ? { mode } : {}),
+    ...(handHolds ? { hand_holds: handHolds } : {}),
     ...(safes ? { safes: JSON.stringify(safes) } : {}),
     ...(thresholds ? { thresholds: JSON.stringify(thresholds) } : {}),
     ...(showLock === undefined ? {} : { show_lock: showLock }),

@@ -3,7 +3,7 @@ import type { Recall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { Settings } from '@old-echo/core/desk/state';
 import { chosenSettings, preview, type Preview } from '@old-echo/core/preview/preview';
-import { choosable, fromElsewhere, targetOf, type Sources } from '@old-echo/core/preview/target';
+import { askedBy, choosable, fromElsewhere, targetOf, type Sources } from '@old-echo/core/preview/target';
 
 import type { Database } from '../database/connect';
 import { baselineOf, baselineView } from '../desks/baseline';
@@ -56,6 +56,7 @@ export async function planRecall(db: Database, session: DeskSession, recall: Rec
       muteFirst: recall.muteFirst,
       elsewhere: fromElsewhere(recall, sources),
       scene: sources.scene ?? target,
+      asked: askedBy(recall, target, sources),
     }),
   };
 }

@@ -8,6 +8,8 @@ import type {
   Unconfirmed,
 } from '@old-echo/core/contracts/restore';
 import { stripName, valueAt, withSettings } from '@old-echo/core/desk/state';
+import { answerTo, openStops } from '@old-echo/core/preview/answers';
+import type { Point } from '@old-echo/core/preview/caution';
 import { preview, type Preview } from '@old-echo/core/preview/preview';
 import { endsOf } from '@old-echo/core/preview/target';
 import { replacedBy } from '@old-echo/core/scene/baseline';
@@ -17,6 +19,7 @@ import { newId } from '../database/new-id';
 import { baselineOf } from '../desks/baseline';
 import { mustBeUnlocked } from '../desks/lock';
 import { deskRow } from '../desks/store';
+import { accept, acceptedIn } from '../restores/accepted';
 import { insertRestore, restoreView } from '../restores/store';
 import type { DeskSession } from '../sessions/session';
 import { act, type Acted } from './act';
@@ -61,10 +64,12 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     if (request.fingerprint !== null && plan.fingerprint !== request.fingerprint)
       throw new Fault(
         'desk-moved',
-        'The desk moved since the preview.',
+        'What was asked for, or what is safe, changed since the preview.',
         'Nothing was sent. Look at the preview again.',
       );
-    const answered = answersTo(plan, request);
+    const { sceneId } = request.recall;
+    const transition = desk.scene_id && sceneId ? { deskId: desk.id, from: desk.scene_id, to: sceneId } : undefined;
+    const answered = answersTo(plan, request, transition ? await acceptedIn(db, transition) : []);
     const wayBack = await keepWayBack(db, session, desk, request.recall, scene);
     await insertRestore(db, {
       id,
@@ -77,6 +82,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       plan,
       replaces: replacedBy(await baselineOf(db, session.deskId), chosen),
     });
+    if (transition) await accept(db, transition, checkedPoints(plan, answered));
     const view = await restoreView(db, id);
     // Only a way back that descends from what stands there can tell that nothing has drifted from it.
     const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.scene_id;
@@ -99,16 +105,21 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
 }
 
 /** What was answered, as the log tells it. @throws Fault `unanswered` while a *stop* is not */
-function answersTo({ cautions }: Preview, { answers, fade }: RestoreRequest): Answered[] {
-  const ways = new Map(answers.map((answer) => [answer.id, answer.way]));
-  return cautions.flatMap(({ id, title, weight, waysOut }) => {
-    const way = ways.get(id);
-    const holds = way === 'checked' || (way === 'fade' && fade > 0 && waysOut.includes('fade'));
-    if (weight === 'stop' && !holds)
-      throw new Fault('unanswered', `${title}.`, 'Nothing was sent. Answer this caution in the preview first.');
-    return way && holds ? [{ title, weight, way }] : [];
+function answersTo({ cautions }: Preview, { answers, fade }: RestoreRequest, accepted: readonly Point[]): Answered[] {
+  const [open] = openStops(cautions, answers, fade, accepted);
+  if (open) throw new Fault('unanswered', `${open.title}.`, 'Nothing was sent. Answer this caution in the preview first.');
+  return cautions.flatMap((caution) => {
+    const { title, weight } = caution;
+    const way = answerTo(caution, answers, fade, accepted);
+    return way ? [{ title, weight, way }] : [];
   });
 }
+
+/** All that was looked at and accepted as it is, so that it needs not be asked when these two scenes follow each other again. */
+const checkedPoints = ({ cautions }: Preview, answered: readonly Answered[]): Point[] => {
+  const checked = new Set(answered.flatMap(({ title, way }) => (way === 'checked' ? [title] : [])));
+  return cautions.flatMap(({ title, points }) => (checked.has(title) ? points : []));
+};
 
 /** Sends a plan, and takes it back where that is asked for on the way. Never throws: whatever goes wrong is in the report. */
 async function run({ live, session }: RunnerTools, { view, plan, hold, control }: Run): Promise<Outcome> {

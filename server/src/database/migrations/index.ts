@@ -15,6 +15,7 @@ import * as stemPeaks from './012-stem-peaks';
 import * as baselines from './013-baselines';
 import * as ordinals from './014-ordinals';
 import * as takenBack from './015-taken-back';
+import * as safe from './016-safe';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -32,6 +33,7 @@ const list: Record<string, Knex.Migration> = {
   '013-baselines': { up: baselines.up, down: refuse },
   '014-ordinals': { up: ordinals.up, down: refuse },
   '015-taken-back': { up: takenBack.up, down: refuse },
+  '016-safe': { up: safe.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
