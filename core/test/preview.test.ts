@@ -132,7 +132,9 @@ describe('a preview', () => {
     );
     expect(plan({ 'in.1/fader/level': -2 }).fingerprint).not.toBe(first);
     expect(plan({ 'in.1/fader/level': -3 }, { scope: [] }).fingerprint).not.toBe(first);
-    expect(plan({ 'in.1/fader/level': -3 }, { safes: [{ strips: ['in.9'], sections: ['eq'] }] }).fingerprint).not.toBe(first);
+    expect(plan({ 'in.1/fader/level': -3 }, { safes: [{ strips: ['in.9'], sections: ['eq'] }] }).fingerprint).not.toBe(
+      first,
+    );
   });
 
   test('never alters what it is given', () => {

@@ -85,6 +85,44 @@ export function linkConformance(name: string, makeDesk: () => Promise<ProvingDes
       await until(() => mirror()[use.number] === -7);
     });
 
+    test('tells of each move by hand once, and never of its own', async () => {
+      const hands = () => heard.flatMap((event) => (event.type === 'hands' ? [event.settings] : []));
+      await link.write({ [use.number]: -4 });
+      await until(() => mirror()[use.number] === -4);
+      expect(hands()).toEqual([]);
+      desk.hands({ [use.number]: -7 });
+      await link.caughtUp();
+      expect(hands()).toEqual([{ [use.number]: -7 }]);
+    });
+
+    test.each([0, 0.3])(
+      'writes nothing over a hand it has not heard of, at a loss of %d',
+      async (loss) => {
+        desk.spoil(loss);
+        for (let i = 1; i <= 40; i++) {
+          const put = -i * use.step;
+          const known = new Promise<void>((resolve) => {
+            const stop = link.listen((event) => {
+              if (event.type !== 'hands' || event.settings[use.number] !== put) return;
+              stop();
+              resolve();
+            });
+          });
+          let isKnown = false;
+          void known.then(() => (isKnown = true));
+          // Somebody moves it in the middle of writes that go on until the link has told of it.
+          for (let n = 0; !isKnown; n++) {
+            void link.write({ [use.number]: -20 - n * use.step });
+            if (n === 3) desk.hands({ [use.number]: put });
+            await new Promise((resolve) => setTimeout(resolve, 2));
+          }
+          await new Promise((resolve) => setTimeout(resolve, 10));
+          expect(desk.settings()[use.number]).toBe(put);
+        }
+      },
+      60_000,
+    );
+
     test.each([0, 0.3])('knows every move made before it has caught up, at a loss of %d', async (loss) => {
       desk.spoil(loss);
       for (let i = 1; i <= 20; i++) {

@@ -9,6 +9,8 @@ export type LinkEvent =
   | { readonly type: 'unlinked'; readonly why: string }
   /** Values that the desk holds, newest last: what moved, whoever moved it, and what was read. */
   | { readonly type: 'moved'; readonly settings: Settings }
+  /** What someone else than this link has put where it is: a hand on the desk, or another program. Each move is told once. */
+  | { readonly type: 'hands'; readonly settings: Settings }
   /** More moved than can be told one by one: read everything again. */
   | { readonly type: 'lost-track' }
   /** The desk would not take a value. */
@@ -27,8 +29,12 @@ export interface DeskLink {
   read(addresses: readonly string[]): Promise<Settings>;
   /** Resolves when listeners have been told of every move the desk made before this call. */
   caughtUp(): Promise<void>;
-  /** Sends values at least once, in order. Whether they arrived is known only by reading them back. */
-  write(settings: Settings): Promise<void>;
+  /**
+   * Sends values at least once, in order. Whether they arrived is known only by reading them back. A desk leaves out what someone else
+   * has moved since the last move that listeners were told of.
+   * @param goOn asked before each packet: what may not go on is not sent any more
+   */
+  write(settings: Settings, goOn?: () => boolean): Promise<void>;
   /** Listens until the returned function is called. */
   listen(listener: (event: LinkEvent) => void): () => void;
   /** Stops watching and frees the port. */

@@ -139,15 +139,16 @@ export class OscLink implements DeskLink {
     });
   }
 
-  async write(settings: Settings): Promise<void> {
+  async write(settings: Settings, goOn: () => boolean = () => true): Promise<void> {
     this.mustBeLinked();
     const number = ++this.writes;
-    const head = () => ({ address: protocol.WRITE, args: [int(this.client), int(number)] });
+    const seen = this.order.unbroken;
+    const head = () => ({ address: protocol.WRITE, args: [int(this.client), int(number), int(seen)] });
     const messages = Object.entries(settings).map(([address, value]) => ({
       address: `/${address}`,
       args: toArguments(value),
     }));
-    await this.sendPaced(encodeBundles(messages, head));
+    await this.sendPaced(encodeBundles(messages, head), goOn);
   }
 
   async close(): Promise<void> {
@@ -273,8 +274,7 @@ export class OscLink implements DeskLink {
         return this.settleCatchUps();
       case protocol.PUSH:
         if (!this.linked || this.isFarAhead(first)) return;
-        this.order.arrived(first);
-        this.movedTo(this.values(messages.slice(1)), first);
+        this.pushed(messages.slice(1), first, second);
         return this.settleCatchUps();
       case protocol.AT:
         return this.answered(messages.slice(1), first, second);
@@ -333,6 +333,14 @@ export class OscLink implements DeskLink {
     return settings;
   }
 
+  /** A push is told once, however often it arrives; whose it is, is told also where newer values are known by now. */
+  private pushed(messages: readonly Message[], number: number, by: number): void {
+    const isNew = this.order.arrived(number);
+    const values = this.values(messages);
+    if (isNew && by !== this.client && Object.keys(values).length > 0) this.tell({ type: 'hands', settings: values });
+    this.movedTo(values, number);
+  }
+
   /** Answers are told as well as pushes: a listener that keeps every value it is told is never behind. */
   private movedTo(values: Settings, at: number): void {
     const settings = this.order.take(values, at);
@@ -360,7 +368,7 @@ export class OscLink implements DeskLink {
   }
 
   /** Sends no more than the desk can take in a time, and gives the sockets a breath now and then. */
-  private async sendPaced(packets: readonly Uint8Array[]): Promise<void> {
+  private async sendPaced(packets: readonly Uint8Array[], goOn: () => boolean = () => true): Promise<void> {
     const { pace } = this.profile;
     for (const [i, packet] of packets.entries()) {
       if (pace !== undefined) {
@@ -368,6 +376,7 @@ export class OscLink implements DeskLink {
         this.nextTurn = turn + packet.length / (pace / 1000);
         if (turn > Date.now()) await new Promise((resolve) => setTimeout(resolve, turn - Date.now()));
       } else if (i > 0 && i % PACKETS_AT_ONCE === 0) await new Promise((resolve) => setTimeout(resolve, 1));
+      if (!goOn()) return;
       this.sendBytes(packet);
     }
   }

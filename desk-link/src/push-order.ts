@@ -28,10 +28,10 @@ export class PushOrder {
     return taken;
   }
 
-  /** Notes that push `number` arrived; whatever lies between it and the last one is missing from now on. */
-  arrived(number: number): void {
+  /** Notes that push `number` arrived; whatever lies between it and the last one is missing from now on. Whether it is new. */
+  arrived(number: number): boolean {
     this.reached(number);
-    this.missing.delete(number);
+    return this.missing.delete(number);
   }
 
   /** Notes that the desk has pushed up to `number`. */
@@ -54,6 +54,11 @@ export class PushOrder {
   /** Whether everything up to `number` has arrived. */
   complete(number: number): boolean {
     return this.last >= number && [...this.missing].every((n) => n > number);
+  }
+
+  /** The newest number up to which nothing is missing. */
+  get unbroken(): number {
+    return this.missing.size > 0 ? Math.min(...this.missing) - 1 : this.last;
   }
 
   /** Gives up on everything up to `number`. */

@@ -33,7 +33,7 @@ test('a stop has to be answered: left out, faded or checked; and the log says wh
   await page.goto('/settings');
   await page.getByTestId('who').fill('Ida');
   await page.goto(`/restore/${scene}/preview`);
-  const caution = page.getByTestId('caution-louder-main.1');
+  const caution = page.getByTestId('caution-louder');
   await expect(caution).toContainText('Fiddle gets 30.0 dB louder in Main L/R');
   await expect(page.getByRole('button', { name: /^\d+ cautions? to answer/ })).toBeDisabled();
 
@@ -141,7 +141,8 @@ test('stopped in the middle of a fade, and rolled back: the desk is as it was', 
   await hold(page, toHold(page));
   await expect(page.getByText('Levels', { exact: true })).toBeVisible();
   await expect.poll(async () => differing(before, await quay.settings()).length).toBe(3);
-  await page.getByRole('button', { name: 'Roll back' }).click();
+  await expect(page.getByTestId('moving')).toContainText('→ −14.0 dB');
+  await page.getByRole('button', { name: 'Back at once' }).click();
   await expect(page.getByText('Rolled back. All confirmed.')).toBeVisible();
   expect(differing(before, await quay.settings())).toEqual([]);
 });

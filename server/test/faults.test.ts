@@ -203,6 +203,55 @@ describe('on one server', () => {
     row('hands on 20 of 40 faders during a fade', '20 hands', '20 left where they were put and named, 20 restored');
   });
 
+  test('hands, stops and ways back at random moments of a fade: hands stand, and all else is at one end after it', async () => {
+    const ends = { none: 0, stop: 0, 'roll back': 0, 'roll back at once': 0 };
+    let hands = 0;
+    const runs = times(4, 100);
+    for (let run = 0; run < runs; run++) {
+      rig.front.misbehave({});
+      const recall = await captured(`Random ${run}`, moved(held(), 40));
+      const before = held();
+      if (chance() < 0.5) rig.front.misbehave({ loss: 0.2 * chance(), delay: 60 * chance(), seed: run });
+      const { id } = await rig.beginNow(recall, { fade: 0.3 + chance() });
+      const put: Record<string, Value> = {};
+      const { changes } = await journal(id);
+      const levels = changes.filter(({ key }) => key === 'fader/level' || key.endsWith('gain'));
+      const how = (Object.keys(ends) as (keyof typeof ends)[])[Math.floor(chance() * 4)]!;
+      await Promise.all([
+        ...Array.from({ length: 4 }, async () => {
+          await pause(1500 * chance());
+          const { address } = levels[Math.floor(chance() * levels.length)]!;
+          put[address] = Math.round(-300 - 200 * chance()) / 10;
+          if (address.endsWith('gain')) put[address] = 3.5;
+          rig.front.hands({ [address]: put[address] });
+        }),
+        pause(900 * chance()).then(async () => {
+          if (how !== 'none') await rig.post(`/restores/${id}/cancel`, { how });
+        }),
+      ]);
+      const ended = await rig.ended(id);
+      rig.front.misbehave({});
+      await pause(100);
+      ends[how]++;
+      hands += Object.keys(put).length;
+      expect(held()).toMatchObject(put);
+      // What is not called confirmed is named; a stop is finished or rolled back from its journal.
+      const back = ended.status === 'rolled back' || (how !== 'none' && how !== 'stop') || chance() < 0.5;
+      const end = await rig.restored(resumeOf(rig.desk.id, id, back ? 'roll back' : 'finish'));
+      expect(end.report?.unconfirmed).toEqual([]);
+      const taken = new Set(Object.keys(put));
+      const wanted = { ...before };
+      if (!back) for (const { address, to } of changes) wanted[address] = to;
+      const wrong = differing(wanted, held()).filter((address) => !taken.has(address));
+      expect(wrong).toEqual([]);
+    }
+    row(
+      'hands, stops and ways back at random moments',
+      `${runs} fades, ${hands} hands`,
+      JSON.stringify(ends).replaceAll('"', ''),
+    );
+  });
+
   test('two restores asked for at the same moment: never both', async () => {
     const both = times(8, 200);
     const counts = { one: 0, busy: 0, moved: 0 };

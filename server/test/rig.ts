@@ -202,6 +202,23 @@ export class Rig {
   }
 }
 
+/** What a desk holds of some settings, looked at every few milliseconds from now on until `stop` is called. */
+export function tape(
+  settings: () => Settings,
+  addresses: readonly string[],
+  every = 10,
+): { readonly took: (readonly [ms: number, values: Settings])[]; readonly stop: () => void } {
+  const began = performance.now();
+  const took: [number, Settings][] = [];
+  const look = () => {
+    const all = settings();
+    took.push([performance.now() - began, Object.fromEntries(addresses.map((address) => [address, all[address]!]))]);
+  };
+  look();
+  const timer = setInterval(look, every);
+  return { took, stop: () => clearInterval(timer) };
+}
+
 /** The server as it runs for people: in a process of its own. */
 async function serveInProcess(env: NodeJS.ProcessEnv): Promise<Rig['running']> {
   const child = spawn(process.execPath, [join(__dirname, '..', 'src', 'main.program.mjs')], {

@@ -20,6 +20,9 @@ const GATHER = 10;
 /** How many pushes are kept to be sent again. */
 const KEPT_PUSHES = 2000;
 
+/** Who moves things at the desk, or from a program that does not say who it is. */
+const HAND = 0;
+
 const PERFECT: LineFaults = { loss: 0, delay: 0, reorder: 0, seed: 1 };
 
 /** The desk's front on the network: speaks the protocol of docs/desk-link.md on one UDP port. */
@@ -31,9 +34,10 @@ export class DeskFront {
   private readonly pushes = new Map<number, Uint8Array>();
   private readonly lastWrite = new Map<string, number>();
   private readonly refusing = new Set<string>();
-  private readonly unpushed = new Set<string>();
-  /** Of those, what a hand has moved. */
-  private readonly byHand = new Set<string>();
+  /** What moved and was not pushed yet, and who moved it: a client's number, or {@link HAND}. */
+  private readonly unpushed = new Map<string, number>();
+  /** Who moved each setting last, and with which push that was told. */
+  private readonly movers = new Map<string, { readonly by: number; readonly at: number }>();
   private pushTimer: NodeJS.Timeout | undefined;
   private number = 0;
   private boot = randomInt(1, 2 ** 31 - 1);
@@ -64,6 +68,7 @@ export class DeskFront {
     this.watchers.clear();
     this.pushes.clear();
     this.lastWrite.clear();
+    this.movers.clear();
     this.number = 0;
     this.boot = randomInt(1, 2 ** 31 - 1);
     const socket = this.socket;
@@ -89,10 +94,7 @@ export class DeskFront {
   /** Hands on the desk: moves controls and tells the watchers. Returns how many moved. */
   hands(moves: Readonly<Record<string, unknown>>): number {
     const moved = Object.entries(moves).filter(([address, value]) => this.desk.move(address, value));
-    for (const [address] of moved) {
-      this.byHand.add(address);
-      this.pushLater(address);
-    }
+    for (const [address] of moved) this.pushLater(address, HAND);
     return moved.length;
   }
 
@@ -122,7 +124,7 @@ export class DeskFront {
       case protocol.ASK:
         return this.answer(from, messages.slice(1), numbers[0] ?? 0);
       case protocol.WRITE:
-        return this.write(from, messages.slice(1), `${numbers[0] ?? 0}`, numbers[1] ?? 0);
+        return this.write(from, messages.slice(1), numbers[0] ?? HAND, numbers[1] ?? 0, numbers[2]);
       default: {
         const queries = messages.filter((m) => m.args.length === 0);
         if (queries.length > 0) this.answer(from, queries, 0);
@@ -150,13 +152,17 @@ export class DeskFront {
     );
   }
 
-  /** Takes writes, leaving out those that a newer write of the same client has overtaken on the way. */
-  private write(from: RemoteInfo, writes: readonly Message[], client?: string, number = 0): void {
+  /**
+   * Takes writes, leaving out those that a newer write of the same client has overtaken on the way, and what someone else has moved
+   * since the last push the client had heard of.
+   */
+  private write(from: RemoteInfo, writes: readonly Message[], client = HAND, number = 0, seen = Infinity): void {
     const refusals: Refusal[] = [];
     for (const message of writes) {
       const address = message.address.slice(1);
       const last = `${client} ${address}`;
-      if (client !== undefined) {
+      if (client !== HAND) {
+        if (this.isHeldFrom(address, client, seen)) continue;
         if ((this.lastWrite.get(last) ?? 0) > number) continue;
         this.lastWrite.set(last, number);
       }
@@ -164,10 +170,8 @@ export class DeskFront {
         refusals.push({ address, why: 'the desk is not taking it at the moment' });
         continue;
       }
-      // Where a hand put something is told even when a write moves it again at once.
-      if (this.byHand.has(address)) this.push();
       const { moved, refused } = this.desk.take(message);
-      if (moved) this.pushLater(moved);
+      if (moved) this.pushLater(moved, client);
       if (refused) refusals.push(refused);
     }
     if (refusals.length > 0)
@@ -177,8 +181,17 @@ export class DeskFront {
       );
   }
 
-  private pushLater(address: string): void {
-    this.unpushed.add(address);
+  private isHeldFrom(address: string, client: number, seen: number): boolean {
+    const unpushed = this.unpushed.get(address);
+    if (unpushed !== undefined && unpushed !== client) return true;
+    const last = this.movers.get(address);
+    return last !== undefined && last.by !== client && last.at > seen;
+  }
+
+  private pushLater(address: string, by: number): void {
+    // Where someone else put it is told even when it is moved again at once.
+    if ((this.unpushed.get(address) ?? by) !== by) this.push();
+    this.unpushed.set(address, by);
     this.onMove();
     this.pushTimer ??= setTimeout(() => this.push(), GATHER);
   }
@@ -186,17 +199,29 @@ export class DeskFront {
   private push(): void {
     clearTimeout(this.pushTimer);
     this.pushTimer = undefined;
-    const messages = [...this.unpushed].map((address) => this.valueMessage(address));
+    const all = [...this.unpushed];
     this.unpushed.clear();
-    this.byHand.clear();
+    for (const by of new Set(all.map(([, mover]) => mover)))
+      this.pushOf(
+        by,
+        all.flatMap(([address, mover]) => (mover === by ? [address] : [])),
+      );
+  }
+
+  private pushOf(by: number, addresses: readonly string[]): void {
     // Each bundle is a push of its own, so that a gap names exactly what is missing.
     const first = this.number + 1;
-    const packets = encodeBundles(messages, () => ({ address: protocol.PUSH, args: [int(++this.number)] }));
+    const head = () => ({ address: protocol.PUSH, args: [int(++this.number), int(by)] });
+    const packets = encodeBundles(
+      addresses.map((address) => this.valueMessage(address)),
+      head,
+    );
     packets.forEach((packet, i) => {
       this.pushes.set(first + i, packet);
       this.pushes.delete(first + i - KEPT_PUSHES);
       this.toWatchers(packet);
     });
+    for (const address of addresses) this.movers.set(address, { by, at: this.number });
   }
 
   private pushAgain(from: RemoteInfo, first: number, last: number): void {

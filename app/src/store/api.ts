@@ -57,6 +57,7 @@ import type {
   StemView,
 } from '@old-echo/core/contracts/sound';
 import { readProfile, type Profile } from '@old-echo/core/desk/profile';
+import type { Point } from '@old-echo/core/preview/caution';
 import type { Journal } from '@old-echo/core/preview/target';
 import type { Settings, State } from '@old-echo/core/desk/state';
 import type { StripPast } from '@old-echo/core/scene/past';
@@ -246,6 +247,15 @@ export const api = createApi({
     startRestore: build.mutation<RestoreView, { desk: string; request: RestoreRequest }>({
       query: ({ desk, request }) => post(`/desks/${desk}/restores`, request),
       invalidatesTags: [...HISTORY, 'restores'],
+    }),
+    /** What was looked at and accepted when one scene followed another before. */
+    accepted: build.query<Point[], { desk: string; from: string; to: string }>({
+      query: ({ desk, from, to }) => ({ url: `/desks/${desk}/accepted`, params: { from, to } }),
+      providesTags: ['restores'],
+    }),
+    forgetAccepted: build.mutation<unknown, { desk: string; from: string; to: string }>({
+      query: ({ desk, from, to }) => ({ url: `/desks/${desk}/accepted`, method: 'DELETE', params: { from, to } }),
+      invalidatesTags: ['restores'],
     }),
     flip: build.mutation<RestoreView, { desk: string; by: string }>({
       query: ({ desk, by }) => post(`/desks/${desk}/flips`, { by }),
@@ -517,6 +527,7 @@ export const {
   useCaptureMutation,
   useStartRestoreMutation,
   useRestoreQuery,
+  useAcceptedQuery,
   useCancelRestoreMutation,
   useJournalQuery,
   useLogInfiniteQuery,
@@ -526,6 +537,7 @@ export const {
   useRippleMutation,
   useRipplePreviewQuery,
   useFlipMutation,
+  useForgetAcceptedMutation,
   useCombinationsQuery,
   useCombinationQuery,
   useBeginCombinationMutation,

@@ -95,18 +95,21 @@ interface ChipProps {
   readonly onPress: () => void;
   /** `toggle` shows ● and ○, so that it is not told by colour alone. */
   readonly toggle?: boolean;
+  readonly disabled?: boolean;
 }
 
-export function Chip({ title, chosen, onPress, toggle }: ChipProps) {
+export function Chip({ title, chosen, onPress, toggle, disabled = false }: ChipProps) {
   const look = useLook();
   return (
     <Pressable
       role={toggle ? 'checkbox' : 'tab'}
       aria-checked={toggle ? chosen : undefined}
       aria-selected={toggle ? undefined : chosen}
+      disabled={disabled}
       onPress={onPress}
       style={[
         styles.chip,
+        disabled && styles.disabled,
         { borderColor: chosen ? look.ink : look.line, backgroundColor: chosen ? look.ink : look.card },
       ]}
     >
@@ -141,6 +144,7 @@ const styles = StyleSheet.create({
     borderWidth: 1,
     borderRadius: CORNER.small,
   },
+  disabled: { opacity: 0.5 },
   foot: {
     flexDirection: 'row',
     gap: SPACE.s,

@@ -2,6 +2,7 @@ import { array, boolean, number, object, string, type InferType } from 'yup';
 
 import type { Value } from '../desk/setting';
 import type { Answering } from '../preview/answers';
+import { FADE_CURVES, type FadeCurve } from '../preview/fade';
 import type { Weight } from '../preview/caution';
 import type { Stage } from '../preview/order';
 import { EVERYTHING, scopeShape, WHOLE, type Scope } from '../scope/rules';
@@ -69,6 +70,10 @@ export const restoreRequestShape = object({
   fingerprint: string().length(64).nullable().defined(),
   /** Seconds over which levels move. */
   fade: number().min(0).max(LONGEST_FADE).default(0),
+  /** How what opens and closes does so over that time. */
+  curve: string()
+    .oneOf([...FADE_CURVES])
+    .default('even'),
   answers: array(answerShape).max(500).default([]),
   /** Who restores, as they call themselves. */
   by: whoShape,
@@ -137,9 +142,11 @@ export interface Unconfirmed {
 export interface RestoreReport {
   readonly confirmed: number;
   readonly unconfirmed: readonly Unconfirmed[];
-  /** Strips that a hand moved during the restore; they were left alone from then on. */
+  /** What of it a hand took during the restore, by name; it was left alone from then on. */
   readonly handled: readonly string[];
-  /** Strips muted for the restore that could not be opened again. */
+  /** Of a fade: what could not fade, by address. */
+  readonly jumped?: readonly string[];
+  /** Strips muted for the restore that were not opened again. */
   readonly leftMuted: readonly string[];
   readonly milliseconds: number;
 }
@@ -156,7 +163,7 @@ export interface RestoreProgress {
 
 /**
  * `running`, then one of: `confirmed`, every setting was read back; `incomplete`, the report says what was not;
- * `cancelled`, it was stopped after a stage; `rolled back`, the desk was read back as it was before; `interrupted`, Old Echo
+ * `cancelled`, it was stopped on its way; `rolled back`, the desk was read back as it was before; `interrupted`, Old Echo
  * itself stopped in the middle.
  */
 export const RESTORE_STATUSES = [
@@ -187,6 +194,7 @@ export interface RestoreView {
   readonly status: RestoreStatus;
   readonly recall: Recall;
   readonly fade: number;
+  readonly curve: FadeCurve;
   readonly by: string;
   readonly answered: readonly Answered[];
   readonly changes: number;

@@ -26,7 +26,13 @@ export function answerTo(
 ): Answering | undefined {
   const by = (ways: readonly AnswerWay[]): boolean => {
     const own = answers.filter(({ way }) => ways.includes(way));
-    return own.some(({ id }) => id === caution.id) || isCovered(caution, own.flatMap(({ points }) => points));
+    return (
+      own.some(({ id }) => id === caution.id) ||
+      isCovered(
+        caution,
+        own.flatMap(({ points }) => points),
+      )
+    );
   };
   if (by(['checked'])) return 'checked';
   if (fade > 0 && caution.waysOut.includes('fade') && by(['checked', 'fade'])) return 'fade';

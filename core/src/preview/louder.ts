@@ -6,6 +6,7 @@ import { fullSettingName, joined, showValue } from '../desk/wording';
 import { reachOf, type CautionItem, type CautionKind, type Draft, type Point, type Weight } from './caution';
 import type { PlannedChange } from './preview';
 import { sectionsLifted } from './processing';
+import { canFade } from './steps';
 import { isHeard, loudest, risesBetween, wholeRise, type Rises } from './rises';
 import { FAR, HEARD_FROM, type Thresholds } from './thresholds';
 
@@ -210,7 +211,7 @@ function draft(
           reach: reachOf(rise, thresholds.master),
         })),
       ],
-      waysOut: fades(items, ups) ? ['leave out', 'fade'] : ['leave out'],
+      waysOut: fades(profile, items) ? ['leave out', 'fade'] : ['leave out'],
     },
   ];
 }
@@ -227,19 +228,9 @@ function culprit({ source, causes }: Louder): string {
 const isBounded = ({ causes }: CautionItem, ups: readonly PlannedChange[]): boolean =>
   ups.some(({ address, key }) => PROCESSING.test(key) && causes.includes(address));
 
-/** Whether every cause is a level or a mute, or a number that can move slowly. */
-const fades = (items: readonly CautionItem[], ups: readonly PlannedChange[]): boolean => {
-  const causes = new Set(items.flatMap((item) => item.causes));
-  return ups.every(({ address, key, from }) => !causes.has(address) || canFade(key, from));
-};
-
-/** Whether a setting can be moved so slowly that it is heard as a fade: its own number, or the mute or switch before a level. */
-export const canFade = (key: string, from: unknown): boolean =>
-  /^(mute\/on|sends\/[^/]+\/on)$/.test(key) ||
-  (typeof from === 'number' &&
-    /^(fader\/level|sends\/.+\/level|preamp\/(gain|trim)|.+\/(gain|makeup|mix|ceiling|threshold|range|amount|feedback))$/.test(
-      key,
-    ));
+/** Whether everything that makes it so can fade. */
+const fades = (profile: Profile, items: readonly CautionItem[]): boolean =>
+  items.every(({ causes }) => causes.every((address) => canFade(profile, address)));
 
 /** "Brass 1", "opens in Main L/R and 3 mixes"; "7 strips", "open in …; 2 more get louder". */
 function sentence(
@@ -323,7 +314,7 @@ function whole(
       detail: 'No strip by itself rises so far, but they rise together.',
       items,
       points: items.map(({ strip, rise }) => ({ about: `whole|${strip}`, reach: reachOf(rise, thresholds.master) })),
-      waysOut: fades(items, ups) ? ['leave out', 'fade'] : ['leave out'],
+      waysOut: fades(profile, items) ? ['leave out', 'fade'] : ['leave out'],
     },
   ];
 }

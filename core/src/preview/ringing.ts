@@ -1,6 +1,6 @@
 import { eqBands } from '../compare/eq-curve';
 import { familyOf } from '../desk/address';
-import { stripFamily, type Profile } from '../desk/profile';
+import type { Profile } from '../desk/profile';
 import { stripName, type State, type StripState } from '../desk/state';
 import { biquad, magnitude } from '../sound/biquad';
 import type { CautionItem, Draft } from './caution';
@@ -25,8 +25,8 @@ const RATE = 192_000;
 export function ringing(input: RingingInput, rises: Rises): Draft[] {
   const { profile, before, after, changes, mode } = input;
   const weight = mode === 'live' ? 'stop' : 'care';
-  const mics = (stripFamily(profile, 'in.1')?.strips ?? []).filter(
-    (strip) => after[strip]?.['preamp/gain'] !== undefined && after[strip]?.['source/socket'] !== 'none',
+  const mics = (profile.families.find(({ id }) => id === 'in')?.strips ?? []).filter(
+    (strip) => after[strip]?.['preamp/gain'] !== undefined && after[strip]['source/socket'] !== 'none',
   );
   const outputs = Object.keys(rises.is);
   const heard = (source: string) => outputs.some((output) => isHeard(rises.is, output, source));

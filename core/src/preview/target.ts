@@ -13,8 +13,8 @@ export interface Onto {
   readonly to: readonly string[];
 }
 
-/** What a restore was going to do: changes in order, and strips muted on the way. */
-export type Journal = Pick<Preview, 'changes' | 'guarded'>;
+/** What a restore was going to do: changes in order, strips muted on the way, and levels that only move aside and back. */
+export type Journal = Pick<Preview, 'changes' | 'guarded'> & { readonly aside?: Settings };
 
 /** What a recall is made from. */
 export interface Sources {
@@ -69,8 +69,8 @@ export const fromElsewhere = ({ onto }: Pick<Recall, 'onto'>, { placement }: Sou
   onto.length > 0 || placement?.ownGain === true;
 
 /** Where a restore was going, or where it came from, setting by setting; strips muted on the way are open at both ends. */
-export function endsOf({ changes, guarded }: Journal, how: 'finish' | 'roll back'): Settings {
-  const ends: Record<string, Value> = {};
+export function endsOf({ changes, guarded, aside }: Journal, how: 'finish' | 'roll back'): Settings {
+  const ends: Record<string, Value> = { ...aside };
   for (const strip of guarded) ends[`${strip}/mute/on`] = false;
   for (const { address, from, to } of changes) ends[address] = how === 'finish' ? to : from;
   return ends;

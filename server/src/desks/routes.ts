@@ -30,7 +30,7 @@ const acceptedShape = object({ from: idShape.required(), to: idShape.required() 
 type Tools = Omit<RunnerTools, 'session'> & { readonly sessions: Sessions };
 
 export function deskRoutes({ sessions, ...tools }: Tools): Router {
-  const { db, live } = tools;
+  const { db, live, lease } = tools;
   const view = async (id: string) => deskView(db, await deskRow(db, id), sessions.of(id).link);
   return Router()
     .get('/', async (_, res) => {
@@ -67,13 +67,13 @@ export function deskRoutes({ sessions, ...tools }: Tools): Router {
     })
     .post('/:id/captures', async (req, res) => {
       const request = readShape(captureShape, req.body);
-      const scene = await captureScene(db, sessions.of(req.params.id), request);
+      const scene = await captureScene(db, sessions.of(req.params.id), request, lease);
       await Promise.all([live.deskChanged(req.params.id), live.scenesChanged(scene.productionId)]);
       res.status(201).json(scene);
     })
     .post('/:id/replacements', async (req, res) => {
       const request = readShape(replaceShape, req.body);
-      const scene = await replaceScene(db, sessions.of(req.params.id), request);
+      const scene = await replaceScene(db, sessions.of(req.params.id), request, lease);
       await Promise.all([live.deskChanged(req.params.id), live.scenesChanged(scene.productionId)]);
       res.status(201).json(scene);
     })

@@ -148,30 +148,40 @@ export async function editDesk(db: Database, id: string, edit: DeskEdit): Promis
   if (Object.keys(columns).length > 0) await db('desks').where({ id }).update(columns);
 }
 
+/** Whoever only reads the desk whole is waited for so long, in ms, and looked for this often. */
+const [READING_TAKES, LOOK_AGAIN] = [8000, 50];
+
 /**
- * Takes the desk for one restore, for `lease` ms. The database decides, so that two servers cannot both have it.
- * @throws Fault `desk-busy` while another restore holds it: who is at work, on what and for how long
+ * Takes the desk for one restore, or to read it whole, for `lease` ms. The database decides, so that two servers cannot both have it.
+ * Whoever reads it is waited for.
+ * @throws Fault `desk-busy` while a restore holds it: who is at work, on what and for how long
  */
 export async function takeLease(db: Database, deskId: string, by: string, lease: number): Promise<void> {
-  const taken = await db('desks')
-    .where({ id: deskId })
-    .andWhere((free) => free.whereNull('lease_until').orWhere('lease_until', '<', db.raw('UTC_TIMESTAMP(3)')))
-    .update({ lease_by: by, lease_until: leaseEnd(db, lease) });
-  if (taken === 0)
-    throw new Fault(
-      'desk-busy',
-      await whoIsAtWork(db, deskId),
-      'Wait until it has ended, then look at the preview again.',
-    );
+  for (const until = Date.now() + READING_TAKES; ;) {
+    const taken = await db('desks')
+      .where({ id: deskId })
+      .andWhere((free) => free.whereNull('lease_until').orWhere('lease_until', '<', db.raw('UTC_TIMESTAMP(3)')))
+      .update({ lease_by: by, lease_until: leaseEnd(db, lease) });
+    if (taken > 0) return;
+    const who = await whoIsAtWork(db, deskId);
+    if (who !== undefined || Date.now() > until)
+      throw new Fault(
+        'desk-busy',
+        who ?? 'Someone else is at this desk for longer than usual.',
+        'Nothing was sent or captured. Wait until it has ended, then try again.',
+      );
+    await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN));
+  }
 }
 
-async function whoIsAtWork(db: Database, deskId: string): Promise<string> {
+/** Who restores what, or undefined where the desk is only read, or a restore is just beginning. */
+async function whoIsAtWork(db: Database, deskId: string): Promise<string | undefined> {
   const restore = (await db('restores')
     .join('desks', 'desks.lease_by', 'restores.id')
     .where('desks.id', deskId)
     .first('scene_name', 'scene_number', 'request', 'started_at')) as
     { scene_name: string; scene_number: number; request: string; started_at: Date } | undefined;
-  if (!restore) return 'Another restore is just beginning on this desk.';
+  if (!restore) return undefined;
   const { by } = fromJson(restore.request) as { by?: string };
   const seconds = Math.max(1, Math.round((Date.now() - restore.started_at.getTime()) / 1000));
   const what = sceneTitle({ number: restore.scene_number, name: restore.scene_name });

@@ -6,6 +6,7 @@ import type { Database } from '../database/connect';
 import { deskRow } from '../desks/store';
 import type { Live } from '../live/live';
 import { readStoredProfile } from '../profiles/store';
+import { readWhole } from '../runner/hold';
 import { insertScene } from '../scenes/insert';
 import { sceneRow } from '../scenes/store';
 import { printsOf } from '../scenes/strip-states';
@@ -19,6 +20,8 @@ const THIN_EVERY = 3_600_000;
 interface KeeperOptions {
   /** How long a desk must not have moved before what drifted is kept, in ms. */
   readonly rest: number;
+  /** How long it may hold a desk to read it, in ms. */
+  readonly lease: number;
   readonly clock: () => Date;
 }
 
@@ -93,7 +96,9 @@ export class Keeper {
       .where({ production_id: standing.production_id })
       .orderBy('ordinal', 'desc')
       .first('id')) as { id: string };
-    const state = why === 'rested' && session.link.state === 'linked' ? await session.capture() : session.state;
+    const { lease } = this.options;
+    const state =
+      why === 'rested' && session.link.state === 'linked' ? await readWhole(db, session, lease) : session.state;
     for (const id of new Set([standing.id, newest.id])) if (await this.isLike(id, state)) return;
     if (standing.binned_at) return;
     const madeAt = this.options.clock();

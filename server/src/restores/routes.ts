@@ -18,7 +18,8 @@ export const restoreRoutes = (db: Database, controls: Controls): Router =>
     })
     .post('/:id/cancel', async (req, res) => {
       const { how } = readShape(cancelShape, req.body);
-      await askToCancel(db, req.params.id, how);
+      // At once where it is at work here; another server hears of it by the database.
       controls.of(req.params.id)?.ask(how);
+      await askToCancel(db, req.params.id, how);
       res.json({});
     });

@@ -13,7 +13,6 @@ import {
 } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { scopeShape, type Scope } from '@old-echo/core/scope/rules';
-import type { Preview } from '@old-echo/core/preview/preview';
 import type { Replaced } from '@old-echo/core/scene/baseline';
 import type { Journal } from '@old-echo/core/preview/target';
 
@@ -46,7 +45,7 @@ export interface NewRestore {
   readonly answered: readonly Answered[];
   readonly wayBackId: string;
   readonly wayBackScope: Scope;
-  readonly plan: Preview;
+  readonly journal: Journal;
   /** The part of the desk's baseline that it replaces. */
   readonly replaces: Replaced;
 }
@@ -64,8 +63,8 @@ export async function insertRestore(db: Database, restore: NewRestore): Promise<
     answered: JSON.stringify(restore.answered),
     resumes: restore.request.recall.resume?.restoreId ?? null,
     way_back_scope: JSON.stringify(restore.wayBackScope),
-    journal: JSON.stringify({ changes: restore.plan.changes, guarded: restore.plan.guarded }),
-    changes: restore.plan.changes.length,
+    journal: JSON.stringify(restore.journal),
+    changes: restore.journal.changes.length,
     status: 'running',
     baseline_before: JSON.stringify(restore.replaces),
     started_at: new Date(),
@@ -110,6 +109,7 @@ function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): Resto
     status: row.status,
     recall: request.recall,
     fade: request.fade,
+    curve: request.curve,
     by: request.by,
     answered: fromJson(row.answered) as Answered[],
     changes: row.changes,

@@ -2,8 +2,9 @@ import { Fault } from '@old-echo/core/contracts/fault';
 import type { RestoreProgress, Unconfirmed } from '@old-echo/core/contracts/restore';
 import type { Value } from '@old-echo/core/desk/setting';
 import { valueAt } from '@old-echo/core/desk/state';
-import { STAGES, type Stage } from '@old-echo/core/preview/order';
-import type { PlannedChange, Preview } from '@old-echo/core/preview/preview';
+import type { FadeCurve } from '@old-echo/core/preview/fade';
+import type { PlannedChange } from '@old-echo/core/preview/preview';
+import type { Step } from '@old-echo/core/preview/steps';
 
 import type { DeskSession } from '../sessions/session';
 import { confirm, stands } from './confirm';
@@ -16,14 +17,16 @@ const SETTLES: readonly (readonly [key: RegExp, time: number])[] = [
   [/^(preamp\/pad|source\/)/, 40],
 ];
 
+/** While the desk is left in peace, it is looked this often whether to go on, in ms. */
+const LOOK = 20;
+
 export interface Act {
   readonly session: DeskSession;
-  readonly plan: Pick<Preview, 'changes' | 'guarded'>;
-  /** Seconds over which levels move. */
-  readonly fade: number;
+  readonly steps: readonly Step[];
+  readonly curve: FadeCurve;
   readonly hands: HandWatch;
-  /** Asked between two sendings: to go on, to end after this stage, or to end at once. @throws Fault to break off */
-  readonly goOn: () => 'on' | 'after this stage' | 'no';
+  /** Asked between two sendings: whether to go on. @throws Fault to break off */
+  readonly goOn: () => boolean;
   readonly tell: (progress: Pick<RestoreProgress, 'stage' | 'done' | 'total'>) => void;
 }
 
@@ -31,71 +34,54 @@ export interface Acted {
   /** Everything that may have reached the desk. */
   readonly sent: ReadonlySet<string>;
   readonly failures: ReadonlyMap<string, Unconfirmed>;
-  /** Whether all stages were gone through. */
+  /** Whether all steps were gone through. */
   readonly through: boolean;
 }
 
-type Batch = readonly PlannedChange[];
-
 /**
- * Sends a plan stage by stage, each confirmed before the next, and reads all of it back at the end. Strips that were muted
- * for it are opened again, also when it ends early. Never throws: what went wrong is among the failures.
+ * Sends a restore step by step, each confirmed before the next, and reads all of it back at the end. What it may not go on with
+ * stays where it is at that moment, and is read back there. Never throws: what went wrong is among the failures.
  */
-export async function act({ session, plan, fade: seconds, hands, goOn, tell }: Act): Promise<Acted> {
+export async function act({ session, steps, curve, hands, goOn, tell }: Act): Promise<Acted> {
   const sent = new Set<string>();
   const failures = new Map<string, Unconfirmed>();
-  hands.watch(new Set(plan.changes.map((change) => change.strip)), plan.guarded);
-  const guards = guardsOf(plan);
   const confirmed = new Set<string>();
-  let [through, verifying] = [false, false];
+  /** Where each setting is to be at the end: its last step's. */
+  const ends = new Map(steps.flatMap(({ changes }) => changes.map((change) => [change.address, change] as const)));
+  let through = false;
+  let verifying = false;
   try {
-    for (const stage of STAGES) {
-      // Whoever ends early still opens what was closed for the restore, and nothing else.
-      const early = stage !== 'guard' && goOn() !== 'on';
-      if (early && stage !== 'release') continue;
-      if (goOn() === 'no') break;
-      const batches = batchesOf(stage, early ? { changes: [] } : plan, guards);
-      const total = batches.reduce((n, batch) => n + batch.length, 0);
-      const levels = stage === 'level' ? seconds / Math.max(1, batches.length) : 0;
-      let done = 0;
-      if (total > 0) tell({ stage, done, total });
-      for (const batch of batches) {
-        if (goOn() === 'no') break;
-        for (const { address } of batch) sent.add(address);
-        const told = (part: number) => tell({ stage, done: done + Math.round(part * batch.length), total });
-        if (levels > 0) await fade(session, batch, levels, hands, () => goOn() !== 'no', told);
-        if (goOn() === 'no') break;
-        const pairs = batch.map(({ address, to }) => [address, to] as const);
-        hands.sending(pairs.filter(([address]) => !hands.leaveAlone(address)));
-        const failed = await confirm(session, Object.fromEntries(pairs), {
-          leaveAlone: hands.leaveAlone,
-          onProgress: (n) => told(n / batch.length),
-          goOn: () => goOn() !== 'no',
-        });
-        for (const [address] of pairs) if (!hands.leaveAlone(address)) confirmed.add(address);
-        for (const failure of failed) {
-          failures.set(failure.address, failure);
-          confirmed.delete(failure.address);
-        }
-        done += batch.length;
+    for (const { stage, changes, over } of steps) {
+      if (!goOn()) break;
+      const total = changes.length;
+      const told = (part: number) => tell({ stage, done: Math.round(part * total), total });
+      told(0);
+      // A hand that has taken what a level belongs to has taken both: a strip is never left open where it was to be closed.
+      const own = changes.filter(({ address }) => !hands.leaveAlone(address) && !isOrphaned(address, hands));
+      for (const { address } of own) sent.add(address);
+      if (over > 0) await fade(session, own, over, curve, hands, goOn, told);
+      if (!goOn()) break;
+      const leaveAlone = (address: string) => hands.leaveAlone(address) || isOrphaned(address, hands);
+      const failed = await confirm(session, Object.fromEntries(own.map(({ address, to }) => [address, to])), {
+        leaveAlone,
+        onProgress: (n) => told(n / total),
+        goOn,
+      });
+      for (const { address } of own) if (!leaveAlone(address)) confirmed.add(address);
+      for (const failure of failed) {
+        failures.set(failure.address, failure);
+        confirmed.delete(failure.address);
       }
-      const settle = Math.max(
-        0,
-        ...batches.flat().map(({ key }) => SETTLES.find(([keys]) => keys.test(key))?.[1] ?? 0),
-      );
-      if (settle > 0) await new Promise((resolve) => setTimeout(resolve, settle));
-      through = stage === 'release' && !early;
+      await settle(changes, goOn);
     }
-    if (goOn() !== 'no') {
-      await giveBack(session, hands);
-      verifying = true;
-      tell({ stage: 'verify', done: 0, total: plan.changes.length });
-      await verify(session, plan.changes, sent, hands, failures);
-    }
+    through = goOn();
+    verifying = true;
+    tell({ stage: 'verify', done: 0, total: ends.size });
+    await verify(session, [...ends.values()], sent, hands, failures, through);
   } catch (error) {
     const why = error instanceof Fault ? error.message : 'Old Echo failed in the middle of it.';
-    // What was confirmed in its stage still counts, but not where all of it was to be read back at the end.
-    for (const change of plan.changes)
+    // What was confirmed in its step still counts, but not where all of it was to be read back at the end.
+    for (const change of ends.values())
       if (!failures.has(change.address) && (verifying || !confirmed.has(change.address)))
         failures.set(change.address, unconfirmed(change, valueAt(session.state, change.address), why));
     through = false;
@@ -103,31 +89,14 @@ export async function act({ session, plan, fade: seconds, hands, goOn, tell }: A
   return { sent, failures, through };
 }
 
-/** What a hand moved, and a value that was on its way over it, goes back to where the hand put it. */
-async function giveBack(session: DeskSession, hands: HandWatch): Promise<void> {
-  const overrun = hands.overrun();
-  if (Object.keys(overrun).length > 0) await confirm(session, overrun);
-}
+/** Whether a level stays because a hand has taken the mute or the switch in front of it. */
+const isOrphaned = (address: string, hands: HandWatch): boolean =>
+  hands.holds(address.replace(/fader\/level$/, 'mute/on')) || hands.holds(address.replace(/\/level$/, '/on'));
 
-/** The mutes that are closed for a restore. */
-const guardsOf = ({ guarded }: Pick<Preview, 'guarded'>): PlannedChange[] =>
-  guarded.map((strip) => ({
-    address: `${strip}/mute/on`,
-    strip,
-    section: 'mute',
-    key: 'mute/on',
-    from: false,
-    to: true,
-    stage: 'guard',
-  }));
-
-/** What a stage sends, in batches of which each is confirmed before the next: what falls comes before what rises. */
-function batchesOf(stage: Stage, { changes }: Pick<Preview, 'changes'>, guards: readonly PlannedChange[]): Batch[] {
-  const own = changes.filter((change) => change.stage === stage);
-  const rises = ({ from, to }: PlannedChange) => typeof from === 'number' && typeof to === 'number' && to > from;
-  const falling = [...(stage === 'guard' ? guards : []), ...own.filter((change) => !rises(change))];
-  const opened = stage === 'release' ? guards.map((guard) => ({ ...guard, from: true, to: false })) : [];
-  return [falling, [...own.filter(rises), ...opened]].filter((batch) => batch.length > 0);
+async function settle(changes: readonly PlannedChange[], goOn: () => boolean): Promise<void> {
+  const time = Math.max(0, ...changes.map(({ key }) => SETTLES.find(([keys]) => keys.test(key))?.[1] ?? 0));
+  for (const until = Date.now() + time; Date.now() < until && goOn();)
+    await new Promise((resolve) => setTimeout(resolve, Math.min(LOOK, until - Date.now())));
 }
 
 /** Reads every setting that was sent back once more, and names what is not where it should be. */
@@ -137,14 +106,18 @@ async function verify(
   sent: ReadonlySet<string>,
   hands: HandWatch,
   failures: Map<string, Unconfirmed>,
+  through: boolean,
 ): Promise<void> {
   const found = await session.wire.read(changes.map((change) => change.address));
+  await session.caughtUp();
   for (const change of changes) {
-    const { address, to, strip } = change;
+    const { address, to } = change;
     const name = (why: string) => failures.set(address, unconfirmed(change, found[address], why));
     if (stands(session, address, to, found[address])) failures.delete(address);
-    else if (hands.strips.has(strip)) name('A hand on the desk moved this strip, so it was left alone.');
+    else if (hands.leaveAlone(address)) name('A hand on the desk moved it, so it was left alone.');
+    else if (isOrphaned(address, hands)) name('A hand on the desk took its mute, so it was left where it was.');
     else if (!sent.has(address)) name('The restore was stopped before it was sent.');
+    else if (!through) name('The restore was stopped while it was on its way.');
     else if (!failures.has(address)) name('It was taken, then moved again.');
   }
 }

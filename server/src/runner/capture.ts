@@ -14,15 +14,22 @@ import { changedMeanwhile, sceneView } from '../scenes/store';
 import { handOver } from '../scenes/take-place';
 import type { DeskSession } from '../sessions/session';
 import { versionRow } from '../versions/store';
+import { readWhole } from './hold';
 
 /**
  * Stores everything on the desk as a new scene and lets it stand there.
- * @throws Fault `link-lost`, `not-found`, `conflict`
+ * @throws Fault `link-lost`, `not-found`, `conflict`, `desk-busy` in the middle of a restore
  */
-export async function captureScene(db: Database, session: DeskSession, request: Capture): Promise<SceneView> {
+export async function captureScene(
+  db: Database,
+  session: DeskSession,
+  request: Capture,
+  lease: number,
+): Promise<SceneView> {
   const { production_id } = await versionRow(db, request.versionId);
   await mustBeOn(db, session, production_id);
-  const [desk, state] = await Promise.all([deskRow(db, session.deskId), session.capture()]);
+  const state = await readWhole(db, session, lease);
+  const desk = await deskRow(db, session.deskId);
   return insertScene(
     db,
     session.profile,
@@ -51,12 +58,13 @@ export async function replaceScene(
   db: Database,
   session: DeskSession,
   { sceneId, revision, ...given }: Replacement,
+  lease: number,
 ): Promise<SceneView> {
   const old = await sceneView(db, sceneId);
   if (old.protected) throw isProtected(old);
   await mustBeOn(db, session, old.productionId);
   mustBeUnlocked(await deskRow(db, session.deskId));
-  const state = await session.capture();
+  const state = await readWhole(db, session, lease);
   const { name, versionId } = old;
   const { note = old.note, milestone = old.milestone, tags = old.tags } = given;
   const words = { versionId, name, note, milestone, tags, kind: 'scene' as const };

@@ -41,13 +41,15 @@ export async function confirm(
     for (let sends = 0, pause = FIRST_PAUSE; sends < MOST_SENDS; sends++, pause = Math.min(LONGEST_PAUSE, pause * 2)) {
       open = open.filter(([address]) => !leaveAlone(address));
       if (open.length === 0 || !goOn()) break;
-      await session.wire.write(Object.fromEntries(open));
+      await session.wire.write(Object.fromEntries(open), goOn);
       found = await session.wire.read(open.map(([address]) => address));
       open = open.filter(([address, wanted]) => !stands(session, address, wanted, found[address]));
       onProgress?.(total - open.length);
       if (open.length === 0 || open.every(([address]) => refused.has(address))) break;
       await new Promise((resolve) => setTimeout(resolve, pause));
     }
+    // What is not where it was sent may have been moved by a hand of which the news has not arrived yet.
+    if (open.length > 0 && goOn()) await session.caughtUp();
   } finally {
     stop();
   }

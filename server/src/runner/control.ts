@@ -1,6 +1,9 @@
 import type { CancelHow } from '@old-echo/core/contracts/restore';
 
-/** What was asked of a restore while it is at work. To roll back can be asked for after a stop, but not the other way. */
+/** What outdoes what: one can go back after a stop, and go back at once on the way back, but not the other way. */
+const ORDER: readonly (CancelHow | null)[] = [null, 'stop', 'roll back', 'roll back at once'];
+
+/** What was asked of a restore while it is at work. */
 export class Control {
   private how: CancelHow | null = null;
 
@@ -9,7 +12,7 @@ export class Control {
   }
 
   readonly ask = (how: CancelHow): void => {
-    if (this.how !== 'roll back') this.how = how;
+    if (ORDER.indexOf(how) > ORDER.indexOf(this.how)) this.how = how;
   };
 }
 

@@ -1,57 +1,58 @@
-import type { Settings } from '@old-echo/core/desk/state';
 import { specAt } from '@old-echo/core/desk/profile';
-import { isNumberSpec, isOff, quantise, type NumberSpec } from '@old-echo/core/desk/setting';
+import type { NumberSpec, Value } from '@old-echo/core/desk/setting';
+import { glides, onTheWay, steepness, type FadeCurve } from '@old-echo/core/preview/fade';
 import type { PlannedChange } from '@old-echo/core/preview/preview';
 
 import type { DeskSession } from '../sessions/session';
 import type { HandWatch } from './hand-watch';
 
-/** Time between two steps of a fade, in ms: 25 steps a second are heard as one move. */
-const STEP = 40;
-/** A fade from or to "off" begins or ends here, in dB: what is under it nobody hears. */
-const FLOOR = -60;
+/** The longest and the shortest time between two steps of a fade, in ms: 25 steps a second are heard as one move. */
+const [LONGEST_STEP, SHORTEST_STEP] = [40, 10];
 
 interface Fader {
   readonly address: string;
   readonly spec: NumberSpec;
-  readonly from: number;
-  readonly to: number;
+  readonly from: Value;
+  readonly to: Value;
 }
 
 /**
- * Moves levels evenly in dB over a time, in seconds. What is sent on the way is not confirmed; the last step is left to be
- * sent, and confirmed, by who called.
+ * Moves settings together over a time, in seconds. What is sent on the way is not confirmed; the last step is left to be sent, and
+ * confirmed, by who called.
  * @param goOn asked before every step; a fade that may not go on ends where it is
  */
 export async function fade(
   session: DeskSession,
   changes: readonly PlannedChange[],
   seconds: number,
+  curve: FadeCurve,
   hands: HandWatch,
   goOn: () => boolean,
   onProgress: (part: number) => void,
 ): Promise<void> {
   const faders = changes.flatMap(({ address, from, to }): Fader[] => {
     const spec = specAt(session.profile, address);
-    if (!spec || !isNumberSpec(spec) || typeof from !== 'number' || typeof to !== 'number') return [];
-    const heard = (level: number) => (isOff(spec, level) ? Math.max(FLOOR, spec.min) : level);
-    return [{ address, spec, from: heard(from), to: heard(to) }];
+    return glides(spec) ? [{ address, spec, from, to }] : [];
   });
+  if (faders.length === 0) return;
+  const steepest = Math.max(...faders.map(({ spec, from, to }) => steepness(spec, from, to, seconds, curve)));
+  // The steeper, the more steps: none is larger than a decibel, as far as the desk can follow.
+  const step = Math.max(SHORTEST_STEP, Math.min(LONGEST_STEP, 1000 / steepest));
   const began = performance.now();
   const last = new Map<string, number>();
   for (let part = 0; part < 1;) {
-    await new Promise((resolve) => setTimeout(resolve, STEP));
+    await new Promise((resolve) => setTimeout(resolve, step));
     if (!goOn()) return;
     part = Math.min(1, (performance.now() - began) / (seconds * 1000));
-    const step: Record<string, number> = {};
+    if (part >= 1) break;
+    const moves: Record<string, number> = {};
     for (const { address, spec, from, to } of faders) {
-      const value = quantise(spec, from + (to - from) * part);
-      if (part >= 1 || value === last.get(address) || hands.leaveAlone(address)) continue;
+      const value = onTheWay(spec, from, to, part, seconds, curve);
+      if (value === last.get(address) || hands.leaveAlone(address)) continue;
       last.set(address, value);
-      step[address] = value;
+      moves[address] = value;
     }
-    hands.sending(Object.entries(step), true);
-    if (Object.keys(step).length > 0) await session.wire.write(step satisfies Settings);
+    if (Object.keys(moves).length > 0) await session.wire.write(moves, goOn);
     onProgress(part);
   }
 }

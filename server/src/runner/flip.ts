@@ -26,5 +26,5 @@ export async function flip(tools: RunnerTools, by: string): Promise<RestoreView>
       'Its preview is ready; hold its button to flip.',
     );
   const recall = recallOf(desk.id, other.id, other.scope);
-  return startRestore(tools, { recall, fingerprint: null, fade: 0, answers: [], by });
+  return startRestore(tools, { recall, fingerprint: null, fade: 0, curve: 'even', answers: [], by });
 }

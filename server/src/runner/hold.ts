@@ -1,8 +1,11 @@
 import type { CancelHow } from '@old-echo/core/contracts/restore';
+import type { State } from '@old-echo/core/desk/state';
 
 import type { Database } from '../database/connect';
 import { endLease, renewLease, takeLease } from '../desks/store';
+import { newId } from '../database/new-id';
 import { cancelAsked } from '../restores/store';
+import type { DeskSession } from '../sessions/session';
 
 export interface Hold {
   /** Whether the desk may by now belong to another restore: nothing may be sent any more. */
@@ -40,4 +43,18 @@ export async function holdDesk(
       await endLease(db, deskId, restoreId);
     },
   };
+}
+
+/**
+ * Reads the whole desk while nobody restores to it, so that what is captured is never half of one scene and half of another.
+ * @throws Fault `desk-busy` while a restore is at work, `link-lost`
+ */
+export async function readWhole(db: Database, session: DeskSession, lease: number): Promise<State> {
+  session.mustBeLinked();
+  const hold = await holdDesk(db, session.deskId, newId(), lease, () => undefined);
+  try {
+    return await session.capture();
+  } finally {
+    await hold.letGo();
+  }
 }

@@ -18,5 +18,6 @@ export async function moveSettings(session: DeskSession, moved: Settings): Promi
   const moves = newest.get(session) ?? new Map<string, symbol>();
   newest.set(session, moves);
   for (const address of Object.keys(settings)) moves.set(address, move);
+  session.movedByPerson(settings);
   return confirm(session, settings, { leaveAlone: (address) => moves.get(address) !== move });
 }

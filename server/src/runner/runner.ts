@@ -1,6 +1,7 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type {
   Answered,
+  CancelHow,
   RestoreProgress,
   RestoreReport,
   RestoreRequest,
@@ -8,17 +9,20 @@ import type {
   Unconfirmed,
 } from '@old-echo/core/contracts/restore';
 import { stripName, valueAt, withSettings } from '@old-echo/core/desk/state';
+import { fullSettingName } from '@old-echo/core/desk/wording';
 import { answerTo, openStops } from '@old-echo/core/preview/answers';
 import type { Point } from '@old-echo/core/preview/caution';
+import type { FadeCurve } from '@old-echo/core/preview/fade';
 import { preview, type Preview } from '@old-echo/core/preview/preview';
+import { asideOf, jumpsOf, stepsOf, type Step } from '@old-echo/core/preview/steps';
 import { endsOf } from '@old-echo/core/preview/target';
 import { replacedBy } from '@old-echo/core/scene/baseline';
-import { WHOLE } from '@old-echo/core/scope/rules';
+import { WHOLE, type Safes } from '@old-echo/core/scope/rules';
 import { newId } from '../database/new-id';
 
 import { baselineOf } from '../desks/baseline';
 import { mustBeUnlocked } from '../desks/lock';
-import { deskRow } from '../desks/store';
+import { deskRow, safesOf } from '../desks/store';
 import { accept, acceptedIn } from '../restores/accepted';
 import { insertRestore, restoreView } from '../restores/store';
 import type { DeskSession } from '../sessions/session';
@@ -35,8 +39,12 @@ import { keepWayBack, touched } from './way-back';
 interface Run {
   readonly view: RestoreView;
   readonly plan: Preview;
+  readonly steps: readonly Step[];
+  readonly curve: FadeCurve;
   readonly hold: Hold;
   readonly control: Control;
+  readonly hands: HandWatch;
+  readonly safes: Safes;
 }
 
 /**
@@ -52,14 +60,18 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     controls.close(id);
     throw error;
   });
+  let hands: HandWatch | undefined;
   const letGo = async () => {
     controls.close(id);
+    hands?.stop();
     await hold.letGo();
   };
   try {
     await session.caughtUp();
     const desk = await deskRow(db, session.deskId);
     mustBeUnlocked(desk);
+    // From here on: what a hand moves after the plan was made is never sent over.
+    const watch = (hands = new HandWatch(session, desk.hand_holds));
     const { preview: plan, scene, chosen } = await planRecall(db, session, request.recall, desk);
     if (request.fingerprint !== null && plan.fingerprint !== request.fingerprint)
       throw new Fault(
@@ -70,6 +82,9 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     const { sceneId } = request.recall;
     const transition = desk.scene_id && sceneId ? { deskId: desk.id, from: desk.scene_id, to: sceneId } : undefined;
     const answered = answersTo(plan, request, transition ? await acceptedIn(db, transition) : []);
+    const safes = safesOf(desk);
+    const steps = stepsOf({ profile: session.profile, now: session.state, plan, safes, fade: request.fade });
+    const aside = asideOf(steps, plan);
     const wayBack = await keepWayBack(db, session, desk, request.recall, scene);
     await insertRestore(db, {
       id,
@@ -78,8 +93,8 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       request,
       answered,
       wayBackId: wayBack.id,
-      wayBackScope: touched(plan),
-      plan,
+      wayBackScope: touched(plan, Object.keys(aside)),
+      journal: { changes: plan.changes, guarded: plan.guarded, aside },
       replaces: replacedBy(await baselineOf(db, session.deskId), chosen),
     });
     if (transition) await accept(db, transition, checkedPoints(plan, answered));
@@ -88,7 +103,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.scene_id;
     const flipTo = undrifted ? desk.scene_id : wayBack.id;
     atWork.add(
-      run(tools, { view, plan, hold, control })
+      run(tools, { view, plan, steps, curve: request.curve, hold, control, hands: watch, safes })
         .then(({ status, report }) =>
           endRun(tools, view, request, { flipTo, production: wayBack.productionId, chosen, status, report }),
         )
@@ -107,7 +122,8 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
 /** What was answered, as the log tells it. @throws Fault `unanswered` while a *stop* is not */
 function answersTo({ cautions }: Preview, { answers, fade }: RestoreRequest, accepted: readonly Point[]): Answered[] {
   const [open] = openStops(cautions, answers, fade, accepted);
-  if (open) throw new Fault('unanswered', `${open.title}.`, 'Nothing was sent. Answer this caution in the preview first.');
+  if (open)
+    throw new Fault('unanswered', `${open.title}.`, 'Nothing was sent. Answer this caution in the preview first.');
   return cautions.flatMap((caution) => {
     const { title, weight } = caution;
     const way = answerTo(caution, answers, fade, accepted);
@@ -122,42 +138,46 @@ const checkedPoints = ({ cautions }: Preview, answered: readonly Answered[]): Po
 };
 
 /** Sends a plan, and takes it back where that is asked for on the way. Never throws: whatever goes wrong is in the report. */
-async function run({ live, session }: RunnerTools, { view, plan, hold, control }: Run): Promise<Outcome> {
+async function run({ live, session }: RunnerTools, work: Run): Promise<Outcome> {
+  const { view, plan, steps, curve, hold, control, hands, safes } = work;
   const began = Date.now();
-  const hands = new HandWatch(session);
+  const before = session.state;
   const tell = (back: boolean) => (progress: Pick<RestoreProgress, 'stage' | 'done' | 'total'>) =>
     live.restoreChanged({ ...view, progress: { ...progress, back, cancel: control.asked } });
   const mayGoOn = () => {
     if (hold.lost())
       throw new Fault('unavailable', 'The database did not answer for so long that the desk had to be let go of.', '');
   };
-  const there = await act({
-    session,
-    plan,
-    fade: view.fade,
-    hands,
-    goOn: () => {
-      mayGoOn();
-      return control.asked === null ? 'on' : control.asked === 'stop' ? 'after this stage' : 'no';
-    },
-    tell: tell(false),
-  });
-  const back = control.asked === 'roll back' && !hold.lost() ? planBack(session, plan, there, hands) : undefined;
-  const acted = back
-    ? await act({
-        session,
-        plan: back,
-        fade: view.fade,
-        hands,
-        goOn: () => {
-          mayGoOn();
-          return 'on';
-        },
-        tell: tell(true),
-      })
-    : there;
+  hands.guard(plan.guarded);
+  const goOn = () => {
+    mayGoOn();
+    return control.asked === null;
+  };
+  const there = await act({ session, steps, curve, hands, goOn, tell: tell(false) });
+  let acted = there;
+  let back: Preview | undefined;
+  // Whoever is on the way back as a fade can still ask for it at once.
+  for (let how: CancelHow | null = null; isBack(control.asked) && how !== control.asked && !hold.lost();) {
+    const now = (how = control.asked);
+    back = planBack(session, steps, plan, there, hands);
+    const fade = now === 'roll back' ? view.fade : 0;
+    acted = await act({
+      session,
+      steps: stepsOf({ profile: session.profile, now: session.state, plan: back, safes, fade }),
+      curve,
+      hands,
+      goOn: () => {
+        mayGoOn();
+        return control.asked === now;
+      },
+      tell: tell(true),
+    });
+  }
   hands.stop();
-  const report = reportOf(session, back ?? plan, acted.failures, hands, plan.guarded, Date.now() - began);
+  const report: RestoreReport = {
+    ...reportOf(session, back ?? plan, acted.failures, hands, plan.guarded, Date.now() - began),
+    ...(view.fade > 0 && !back ? { jumped: jumpsOf(steps, plan, before) } : {}),
+  };
   const whole = report.unconfirmed.length === 0 && report.leftMuted.length === 0;
   const status = back
     ? whole
@@ -171,9 +191,18 @@ async function run({ live, session }: RunnerTools, { view, plan, hold, control }
   return { status, report };
 }
 
+const isBack = (how: CancelHow | null): boolean => how !== null && how !== 'stop';
+
 /** What has to be sent to be where the desk was before: for everything that may have reached it, but what a hand took. */
-function planBack({ profile, state }: DeskSession, plan: Preview, there: Acted, hands: HandWatch): Preview {
-  const ends = Object.entries(endsOf(plan, 'roll back')).filter(
+function planBack(
+  { profile, state }: DeskSession,
+  steps: readonly Step[],
+  plan: Preview,
+  there: Acted,
+  hands: HandWatch,
+): Preview {
+  const journal = { changes: plan.changes, guarded: plan.guarded, aside: asideOf(steps, plan) };
+  const ends = Object.entries(endsOf(journal, 'roll back')).filter(
     ([address]) => there.sent.has(address) && !hands.leaveAlone(address),
   );
   return preview({
@@ -194,13 +223,24 @@ function reportOf(
   guarded: readonly string[],
   milliseconds: number,
 ): RestoreReport {
-  const names = (strips: Iterable<string>) => [...strips].map((strip) => stripName(profile, state, strip));
-  const unconfirmed = changes.flatMap((change) => failures.get(change.address) ?? []);
+  const planned = new Set(changes.map(({ address }) => address));
+  // What only moved on the way, and did not come to rest where it was, is told as well.
+  const others = [...failures.values()].filter(({ address }) => !planned.has(address));
+  const failed = changes.flatMap((change) => failures.get(change.address) ?? []);
+  const handled = changes.filter(({ address }) => hands.leaveAlone(address));
   return {
-    confirmed: changes.length - unconfirmed.length,
-    unconfirmed,
-    handled: names(hands.strips),
-    leftMuted: names(guarded.filter((strip) => valueAt(state, `${strip}/mute/on`) === true)),
+    confirmed: changes.length - failed.length,
+    unconfirmed: [...failed, ...others],
+    handled: handled.map(
+      ({ strip, address }) => `${stripName(profile, state, strip)} ${inText(fullSettingName(profile, address, state))}`,
+    ),
+    leftMuted: guarded
+      .filter((strip) => valueAt(state, `${strip}/mute/on`) === true)
+      .map((strip) => stripName(profile, state, strip)),
     milliseconds,
   };
 }
+
+/** A name in the middle of a sentence: "fader", "EQ band 2 gain". */
+const inText = (name: string): string =>
+  /^[A-Z][a-z]/.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;

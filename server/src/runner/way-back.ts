@@ -1,6 +1,7 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { Recall } from '@old-echo/core/contracts/restore';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { readAddress } from '@old-echo/core/desk/address';
 import { laneOfProcessor } from '@old-echo/core/desk/lane';
 import type { Preview } from '@old-echo/core/preview/preview';
 import { scopeOfChanges } from '@old-echo/core/preview/target';
@@ -70,8 +71,8 @@ async function versionOf(db: Database, restoreId: string): Promise<string> {
   return (await sceneView(db, wayBack?.sceneId ?? '')).versionId;
 }
 
-/** The scope of all that a plan touches. Points of a processor that goes may go with it, so their lanes count too. */
-export const touched = ({ changes, guarded }: Preview): Scope =>
+/** The scope of all that a plan touches, and what moves aside for it and back. Points of a processor that goes may go with it, so their lanes count too. */
+export const touched = ({ changes, guarded }: Preview, aside: readonly string[]): Scope =>
   scopeOfChanges([
     ...changes,
     ...changes.flatMap(({ strip, key }) => {
@@ -79,4 +80,5 @@ export const touched = ({ changes, guarded }: Preview): Scope =>
       return lane ? [{ strip, key: lane }] : [];
     }),
     ...guarded.map((strip) => ({ strip, key: 'mute/on' })),
+    ...aside.flatMap((address) => readAddress(address) ?? []),
   ]);

@@ -10,6 +10,8 @@ export type SessionEvent =
   /** Everything was read anew. */
   | { readonly type: 'state' }
   | { readonly type: 'moved'; readonly settings: Settings }
+  /** What a hand has moved: on the desk, in another program, or a person in the app. */
+  | { readonly type: 'hands'; readonly settings: Settings }
   | { readonly type: 'refused'; readonly address: string; readonly why: string };
 
 /** Rounds of reading again while a capture goes on; hands that move for longer give their newest values. */
@@ -43,7 +45,7 @@ export class DeskSession {
       if (event.type === 'linked' || event.type === 'lost-track') void this.readEverything();
       if (event.type === 'unlinked') this.setLink({ state: 'unlinked', why: event.why });
       if (event.type === 'moved') this.follow(event.settings);
-      if (event.type === 'refused') this.tell(event);
+      if (event.type === 'refused' || event.type === 'hands') this.tell(event);
     });
   }
 
@@ -93,6 +95,11 @@ export class DeskSession {
     this.mustBeLinked();
     await this.wire.caughtUp();
     this.mustBeLinked();
+  }
+
+  /** A person in the app is about to move something: whoever gives way to hands gives way to them too. */
+  movedByPerson(settings: Settings): void {
+    this.tell({ type: 'hands', settings });
   }
 
   async close(): Promise<void> {

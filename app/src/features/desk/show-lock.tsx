@@ -36,8 +36,8 @@ export function ShowLock({ desk }: { readonly desk: DeskView }) {
         <View style={styles.ask}>
           <Words>
             {showLock
-              ? `Nothing can be restored to ${name}, replaced or removed until it is lifted. Capturing and moving single controls go on.`
-              : `While it is on, nothing can be restored to ${name}, and no scene made on it can be replaced or removed.`}
+              ? `Until it is lifted nothing can be restored to ${name}, replaced or removed, and mode, thresholds and safes stay. Capturing and moving single controls go on.`
+              : `While it is on, nothing can be restored to ${name}, no scene made on it can be replaced or removed, and mode, thresholds and safes stay as they are.`}
           </Words>
           {showLock ? (
             <View style={styles.hold}>

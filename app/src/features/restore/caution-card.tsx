@@ -4,7 +4,7 @@ import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
 import { stripName } from '@old-echo/core/desk/state';
-import type { Caution } from '@old-echo/core/preview/caution';
+import type { Caution, CautionItem } from '@old-echo/core/preview/caution';
 
 import { Action } from '../../ui/actions';
 import { Icon } from '../../ui/icon';
@@ -18,10 +18,12 @@ interface CautionCardProps {
   readonly caution: Caution;
   readonly plan: Plan;
   readonly answers: Answers;
+  /** Has what was accepted before asked again. */
+  readonly onForget: () => void;
 }
 
 /** One thing that can hurt: what, where, how much, and the ways to be rid of it. */
-export function CautionCard({ caution, plan, answers }: CautionCardProps) {
+export function CautionCard({ caution, plan, answers, onForget }: CautionCardProps) {
   const { title, detail, weight, items, waysOut } = caution;
   const [open, setOpen] = useState(false);
   const { now, preview } = plan;
@@ -33,9 +35,9 @@ export function CautionCard({ caution, plan, answers }: CautionCardProps) {
   const tone = way ? 'done' : weight === 'note' ? undefined : weight;
   return (
     <Card edge={tone}>
-      <View testID={`caution-${caution.kind}${caution.output ? `-${caution.output}` : ''}`}>
+      <View testID={`caution-${caution.kind}`}>
         <Words kind="small" tone={tone ?? 'second'}>
-          {way ? (way === 'fade' ? `Answered: fades over ${answers.fade} s` : 'Answered: checked') : WEIGHTS[weight]}
+          {way === 'fade' ? `Answered: fades over ${answers.fade} s` : way ? ANSWERED[way] : WEIGHTS[weight]}
         </Words>
         <Words kind="strong">{title}</Words>
         {detail ? <Words tone="second">{detail}</Words> : null}
@@ -51,7 +53,7 @@ export function CautionCard({ caution, plan, answers }: CautionCardProps) {
                 <View style={styles.fill}>
                   <Words numberOfLines={1}>{name(item.strip)}</Words>
                   <Words kind="value" tone="second" numberOfLines={1}>
-                    {item.what}
+                    {whatOf(item, name)}
                   </Words>
                 </View>
                 <Action kind="quiet" title="Leave out" onPress={() => answers.leaveOut(item.causes)} />
@@ -59,7 +61,9 @@ export function CautionCard({ caution, plan, answers }: CautionCardProps) {
             ))
           : null}
         <View style={styles.ways}>
-          {way ? (
+          {way === 'accepted before' ? (
+            <Action kind="small" title="Ask again" onPress={onForget} />
+          ) : way ? (
             <Action kind="small" title="Take the answer back" onPress={() => answers.answer(caution, undefined)} />
           ) : (
             <>
@@ -87,6 +91,24 @@ export function CautionCard({ caution, plan, answers }: CautionCardProps) {
     </Card>
   );
 }
+
+/** "opens in Main L/R and 3 more", "+9.4 dB in Wren ears". */
+function whatOf({ strip, what, outputs = [] }: CautionItem, name: (strip: string) => string): string {
+  const [first, second, ...more] = outputs.filter((output) => output !== strip);
+  if (first === undefined || what.startsWith('no longer')) return what;
+  const where =
+    second === undefined
+      ? name(first)
+      : more.length > 0
+        ? `${name(first)} and ${more.length + 1} more`
+        : `${name(first)} and ${name(second)}`;
+  return `${what} in ${where}`;
+}
+
+const ANSWERED = {
+  checked: 'Answered: checked',
+  'accepted before': 'Accepted before between these two scenes',
+} as const;
 
 const WEIGHTS = { stop: 'Stop', care: 'Take care', note: 'Note' } as const;
 

@@ -1,19 +1,25 @@
 import { StyleSheet, View } from 'react-native';
 
+import { FADE_CURVES, type FadeCurve } from '@old-echo/core/preview/fade';
+
 import { Chip } from '../../ui/actions';
 import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 
 const TIMES = [0, 1, 3, 8, 20];
 
+const CURVES: Readonly<Record<FadeCurve, string>> = { even: 'Evenly in dB', 'equal power': 'Crossfade, equal power' };
+
 interface FadePickerProps {
   /** In seconds; 0 for at once. */
   readonly fade: number;
   readonly onChange: (seconds: number) => void;
+  readonly curve: FadeCurve;
+  readonly onCurve: (curve: FadeCurve) => void;
 }
 
-/** Over which time levels move. */
-export function FadePicker({ fade, onChange }: FadePickerProps) {
+/** Over which time levels move, and how what opens and closes does. */
+export function FadePicker({ fade, onChange, curve, onCurve }: FadePickerProps) {
   return (
     <View>
       <Words kind="small" tone="second">
@@ -29,6 +35,13 @@ export function FadePicker({ fade, onChange }: FadePickerProps) {
           />
         ))}
       </View>
+      {fade > 0 ? (
+        <View style={styles.picker} role="tablist" aria-label="How what opens and closes fades">
+          {FADE_CURVES.map((of) => (
+            <Chip key={of} title={CURVES[of]} chosen={curve === of} onPress={() => onCurve(of)} />
+          ))}
+        </View>
+      ) : null}
     </View>
   );
 }

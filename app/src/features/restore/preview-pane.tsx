@@ -1,3 +1,4 @@
+import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
 import { useMemo, useRef, useState } from 'react';
 import { FlatList, StyleSheet, View } from 'react-native';
@@ -7,11 +8,12 @@ import { stripName } from '@old-echo/core/desk/state';
 import { capital, plural } from '@old-echo/core/desk/wording';
 import { thumps } from '@old-echo/core/preview/order';
 import type { Preview } from '@old-echo/core/preview/preview';
+import { canFade } from '@old-echo/core/preview/steps';
 
 import { deskHref } from '../../live/desk-address';
 import { heardAt } from '../../live/heard-at';
 import { useDesk } from '../../live/use-desk';
-import { faultOf, useStartRestoreMutation, type ApiFault } from '../../store/api';
+import { faultOf, useRestoreQuery, useStartRestoreMutation, type ApiFault } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Action, Foot, HoldAction } from '../../ui/actions';
 import { Band, Card, Empty, Head } from '../../ui/page';
@@ -28,6 +30,7 @@ import { movedSince } from './moved-since';
 import { rowsOf } from './preview-rows';
 import { Stays } from './stays';
 import { StripChange } from './strip-change';
+import { useAccepted } from './use-accepted';
 import { useAnswers, type Answers } from './use-answers';
 import { usePlan, type Plan } from './use-plan';
 import { usePreviewAudition } from './use-preview-audition';
@@ -40,7 +43,9 @@ interface PreviewPaneProps {
 /** What a restore will do, before anything is sent: cautions, strips with echoes, what stays and why, and the button. */
 export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   const router = useRouter();
-  const answers = useAnswers(recall);
+  const accepted = useAccepted(recall);
+  const resumed = useRestoreQuery(recall.resume?.restoreId ?? skipToken).data;
+  const answers = useAnswers(recall, accepted.points, resumed?.fade);
   const plan = usePlan(answers.recall);
   const who = useAppSelector((root) => root.place.who);
   const [start, { isLoading, error }] = useStartRestoreMutation();
@@ -66,12 +71,9 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   const open = answers.open(preview.cautions).length;
   const restore = async () => {
     if (!answers.recall) return;
-    const given = preview.cautions.flatMap((caution) => {
-      const way = answers.wayOf(caution);
-      return way ? [{ id: caution.id, way }] : [];
-    });
-    const { fade } = answers;
-    const request = { recall: answers.recall, fingerprint: preview.fingerprint, fade, answers: given, by: who };
+    const { fade, curve } = answers;
+    const given = answers.given.map(({ way, points }) => ({ way, points: [...points] }));
+    const request = { recall: answers.recall, fingerprint: preview.fingerprint, fade, curve, answers: given, by: who };
     const answer = await start({ desk: now.desk.id, request });
     if (answer.data) router.navigate(deskHref(now.desk.id, `restores/${answer.data.id}`));
   };
@@ -102,6 +104,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
       <StripChanges
         plan={plan}
         answers={answers}
+        onForget={accepted.forget}
         fault={error && faultOf(error)}
         moved={moved && (prepared ? `${now.desk.name} answers again. Since it was last heard, ${moved}` : moved)}
         onSeen={look}
@@ -169,12 +172,13 @@ function Mode({ live }: { readonly live: boolean }) {
 interface StripChangesProps {
   readonly plan: Plan;
   readonly answers: Answers;
+  readonly onForget: () => void;
   readonly fault: ApiFault | undefined;
   readonly moved: string | undefined;
   readonly onSeen: () => void;
 }
 
-function StripChanges({ plan, answers, fault, moved, onSeen }: StripChangesProps) {
+function StripChanges({ plan, answers, onForget, fault, moved, onSeen }: StripChangesProps) {
   const { now, preview, after } = plan;
   const [open, setOpen] = useState<string | null>(null);
   const rows = useMemo(() => rowsOf(now.profile, preview), [now.profile, preview]);
@@ -191,7 +195,7 @@ function StripChanges({ plan, answers, fault, moved, onSeen }: StripChangesProps
               <Words kind="strong">{fault.message}</Words>
               <Words>
                 {fault.code === 'desk-moved'
-                  ? 'Nothing was sent. The preview below is up to date again.'
+                  ? 'Nothing was sent. The preview below is of what is asked for now.'
                   : fault.advice}
               </Words>
             </Card>
@@ -204,7 +208,7 @@ function StripChanges({ plan, answers, fault, moved, onSeen }: StripChangesProps
             </Card>
           ) : null}
           {preview.cautions.map((caution) => (
-            <CautionCard key={caution.id} caution={caution} plan={plan} answers={answers} />
+            <CautionCard key={caution.id} caution={caution} plan={plan} answers={answers} onForget={onForget} />
           ))}
           {preview.guarded.length > 0 ? <Guarded plan={plan} /> : null}
           {answers.leftOut > 0 ? (
@@ -215,8 +219,13 @@ function StripChanges({ plan, answers, fault, moved, onSeen }: StripChangesProps
               </View>
             </Card>
           ) : null}
-          {preview.changes.some((change) => change.stage === 'level') ? (
-            <FadePicker fade={answers.fade} onChange={answers.setFade} />
+          {preview.changes.some(({ address }) => canFade(now.profile, address)) ? (
+            <FadePicker
+              fade={answers.fade}
+              onChange={answers.setFade}
+              curve={answers.curve}
+              onCurve={answers.setCurve}
+            />
           ) : null}
         </View>
       }

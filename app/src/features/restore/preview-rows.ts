@@ -17,10 +17,14 @@ const RISKS = [
 function risksOf({ cautions }: Preview): ReadonlyMap<string, (typeof RISKS)[number][0]> {
   const risks = new Map<string, (typeof RISKS)[number][0]>();
   const rank = (risk: string | undefined) => RISKS.findIndex(([name]) => name === risk) >>> 0;
-  for (const { kind, output, items, weight } of cautions) {
-    if (weight === 'note') continue;
-    const risk = kind !== 'louder' ? 'care' : familyOf(output ?? '') === 'mix' ? 'mix' : 'main';
-    for (const { strip } of items) if (rank(risk) < rank(risks.get(strip))) risks.set(strip, risk);
+  for (const { kind, items, weight } of cautions) {
+    if (weight === 'note' || kind === 'silent') continue;
+    for (const { strip, outputs = [] } of items) {
+      const isLouder = ['louder', 'whole', 'lane'].includes(kind);
+      const onlyMixes = outputs.length > 0 && outputs.every((output) => familyOf(output) === 'mix');
+      const risk = !isLouder ? 'care' : onlyMixes ? 'mix' : 'main';
+      if (rank(risk) < rank(risks.get(strip))) risks.set(strip, risk);
+    }
   }
   return risks;
 }

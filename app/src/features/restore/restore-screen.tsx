@@ -13,7 +13,8 @@ import {
   type RestoreView,
 } from '@old-echo/core/contracts/restore';
 import { specAt } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { sameValue } from '@old-echo/core/desk/setting';
+import { stripName, valueAt } from '@old-echo/core/desk/state';
 import { countStrips, fullSettingName, joined, plural, showValue } from '@old-echo/core/desk/wording';
 import { readAddress } from '@old-echo/core/desk/address';
 
@@ -65,28 +66,24 @@ export function RestoreScreen() {
   if (error && !restore) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
   if (restore && deskId !== restore.deskId) return <Redirect href={deskHref(restore.deskId, `restores/${id}`)} />;
   if (!restore || !now) return <Waiting what="Looking at the restore" />;
-  return restore.status === 'running' ? (
-    <AtWork restore={restore} deskName={now.desk.name} />
-  ) : (
-    <Ended restore={restore} now={now} />
-  );
+  return restore.status === 'running' ? <AtWork restore={restore} now={now} /> : <Ended restore={restore} now={now} />;
 }
 
-function AtWork({ restore, deskName }: { readonly restore: RestoreView; readonly deskName: string }) {
-  const { progress } = restore;
+function AtWork({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
+  const { progress, fade } = restore;
   const done = useDo();
   const [cancel] = useCancelRestoreMutation();
   const at = STAGES.findIndex(([stage]) => stage === progress?.stage);
   const ask = (how: CancelHow) =>
     void done(cancel({ id: restore.id, how }), () =>
-      how === 'stop' ? 'It stops after this stage.' : 'It goes back to where the desk was.',
+      how === 'stop' ? 'Everything stays where it is.' : 'It goes back to where the desk was.',
     );
   const asked = progress?.cancel ?? null;
   useKeys({ Escape: () => ask('stop') });
   return (
     <View style={styles.fill}>
       <Head
-        over={`${progress?.back ? 'Rolling back' : 'Restoring'} ${restoredName(restore)} · ${deskName}`}
+        over={`${progress?.back ? 'Rolling back' : 'Restoring'} ${restoredName(restore)} · ${now.desk.name}`}
         title={plural(restore.changes, 'setting')}
         under={restore.by ? `by ${restore.by}` : undefined}
       />
@@ -112,24 +109,73 @@ function AtWork({ restore, deskName }: { readonly restore: RestoreView; readonly
           </View>
           <Words tone={asked ? 'care' : 'second'}>
             {asked === 'stop'
-              ? 'It stops after this stage; what is muted for it is opened.'
-              : asked === 'roll back'
+              ? 'Stopped. It is read back where everything stands.'
+              : asked
                 ? 'Going back to where the desk was.'
-                : '“Stop here” finishes this stage and begins no other. “Roll back” goes to where the desk was.'}
+                : '“Stop” leaves everything where it is at that moment. Going back leads to where the desk was.'}
           </Words>
+          <Moving restore={restore} now={now} />
         </View>
       </Body>
       <Foot>
-        <Action grow title="Stop here" disabled={asked !== null} onPress={() => ask('stop')} />
-        <Action grow title="Roll back" disabled={asked === 'roll back'} onPress={() => ask('roll back')} />
+        <Action grow title="Stop" disabled={asked !== null} onPress={() => ask('stop')} />
+        {fade > 0 ? (
+          <Action
+            grow
+            title="Back as a fade"
+            disabled={asked === 'roll back' || asked === 'roll back at once'}
+            onPress={() => ask('roll back')}
+          />
+        ) : null}
+        <Action
+          grow
+          title="Back at once"
+          disabled={asked === 'roll back at once'}
+          onPress={() => ask('roll back at once')}
+        />
       </Foot>
+    </View>
+  );
+}
+
+/** At most so many strips are shown while they move; the rest is counted. */
+const MAX_MOVING = 40;
+
+/** Every level that a restore moves, where it is at this moment and where it goes, strip by strip. */
+function Moving({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
+  const { profile, state } = now;
+  const changes = useJournalQuery(restore.id).data?.changes ?? [];
+  const levels = changes.filter(({ key }) => key === 'fader/level' || /^sends\/[^/]+\/level$/.test(key));
+  const back = restore.progress?.back === true;
+  return (
+    <View testID="moving">
+      {levels.slice(0, MAX_MOVING).map(({ address, strip, key, from, to }) => {
+        const spec = specAt(profile, address);
+        const at = valueAt(state, address);
+        const end = back ? from : to;
+        const there = spec && sameValue(spec, at, end);
+        return spec ? (
+          <View key={address} style={styles.stage}>
+            <Words numberOfLines={1} tone={there ? 'done' : 'ink'} style={styles.fill}>
+              {stripName(profile, state, strip)}
+              {key === 'fader/level' ? '' : ` · ${fullSettingName(profile, address, state)}`}
+            </Words>
+            <Words kind="value" tone={there ? 'done' : 'ink'}>
+              {there ? showValue(spec, at) : `${showValue(spec, at, false)} → ${showValue(spec, end)}`}
+            </Words>
+          </View>
+        ) : null;
+      })}
+      {levels.length > MAX_MOVING ? (
+        <Words tone="second">and {plural(levels.length - MAX_MOVING, 'level')} more</Words>
+      ) : null}
     </View>
   );
 }
 
 const ENDS: Readonly<Record<Exclude<RestoreStatus, 'running' | 'confirmed'>, string>> = {
   incomplete: 'Not everything stands where the preview put it; below is what does not, and why.',
-  cancelled: 'It was stopped after a stage. What had come back by then stands; the rest was not touched.',
+  cancelled: 'It was stopped on its way. Everything stays where it was at that moment; below is where.',
   'rolled back': 'It was rolled back: the desk was read back as it was before.',
   interrupted:
     'Old Echo stopped in the middle of this restore. Its journal knows where every setting was and was going.',
@@ -237,12 +283,14 @@ function About({ restore, now }: { readonly restore: RestoreView; readonly now: 
       ) : null}
       {answered.map(({ title, way, weight }) => (
         <Words key={title} kind="small" tone="second">
-          {weight === 'stop' ? 'Stop' : 'Take care'}: {title}. {way === 'fade' ? 'Faded.' : 'Checked.'}
+          {weight === 'stop' ? 'Stop' : 'Take care'}: {title}. {WAYS[way]}
         </Words>
       ))}
     </View>
   );
 }
+
+const WAYS = { fade: 'Faded.', checked: 'Checked.', 'accepted before': 'Accepted before.' } as const;
 
 /** "12 settings on Fiddle and Shaker." */
 function movedWords({ profile, state }: DeskNow, changes: readonly PlannedChange[]): string {
@@ -286,9 +334,22 @@ function Report({ report, now }: { readonly report: RestoreReport; readonly now:
       ) : null}
       {report.handled.length > 0 ? (
         <Card edge="care">
-          <Words kind="strong">Left to the hand on the desk: {report.handled.join(', ')}</Words>
+          <Words kind="strong">
+            Left to the hand on the desk: {joined(report.handled.slice(0, 6))}
+            {report.handled.length > 6 ? ` and ${report.handled.length - 6} more` : ''}
+          </Words>
+          <Words tone="second">Someone moved these during the restore, so they were left alone from then on.</Words>
+        </Card>
+      ) : null}
+      {report.jumped && report.jumped.length > 0 ? (
+        <Card>
+          <Words kind="strong">{plural(report.jumped.length, 'setting')} could not fade</Words>
           <Words tone="second">
-            Someone moved these strips during the restore, so they were left alone from then on.
+            {report.jumped
+              .slice(0, 4)
+              .map((address) => nameOf(now, address))
+              .join(', ')}
+            {report.jumped.length > 4 ? ` and ${report.jumped.length - 4} more` : ''} changed at once; all else faded.
           </Words>
         </Card>
       ) : null}
@@ -320,6 +381,10 @@ function Report({ report, now }: { readonly report: RestoreReport; readonly now:
     </>
   );
 }
+
+/** "Wren vox EQ on". */
+const nameOf = ({ profile, state }: DeskNow, address: string): string =>
+  `${stripName(profile, state, readAddress(address)?.strip ?? '')} ${fullSettingName(profile, address, state)}`;
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },

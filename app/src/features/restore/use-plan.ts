@@ -5,7 +5,7 @@ import { restoredName, type Recall } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { withSettings, type State } from '@old-echo/core/desk/state';
 import { preview, type Preview } from '@old-echo/core/preview/preview';
-import { choosable, endsOf, fromElsewhere, targetOf } from '@old-echo/core/preview/target';
+import { askedBy, choosable, endsOf, fromElsewhere, targetOf } from '@old-echo/core/preview/target';
 
 import { useBaseline, useDesk, type DeskNow } from '../../live/use-desk';
 import {
@@ -68,7 +68,8 @@ export function usePlan(recall: Recall | undefined): Plan | undefined {
       const { scope, muteFirst } = recall;
       const elsewhere = fromElsewhere(recall, sources);
       const among = choosable(recall, state, target, sources);
-      const what = { profile, now: state, target, among, scope, muteFirst, elsewhere, scene: scene ?? target };
+      const asked = askedBy(recall, target, sources);
+      const what = { profile, now: state, target, among, asked, scope, muteFirst, elsewhere, scene: scene ?? target };
       const made = preview({ ...what, safes, mode, thresholds });
       return { after: withSettings(state, endsOf({ changes: made.changes, guarded: [] }, 'finish')), preview: made };
     });

@@ -2,15 +2,16 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
-import type { DeskView } from '@old-echo/core/contracts/desk';
+import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import { LONGEST_WHO } from '@old-echo/core/contracts/words';
 
 import { faultOf, useDesksQuery, useEditDeskMutation } from '../../store/api';
 import { useAppDispatch, useAppSelector } from '../../store/store';
-import { Action, Chip } from '../../ui/actions';
+import { Action, Chip, HoldAction } from '../../ui/actions';
 import { Field } from '../../ui/field';
 import { Body, Card, Head } from '../../ui/page';
 import { READING, SPACE, TOUCH } from '../../ui/tokens';
+import { Sheet } from '../../ui/sheet';
 import { Failed, Waiting } from '../../ui/waiting';
 import { Words } from '../../ui/words';
 import { noticed } from '../shell/notice-slice';
@@ -92,10 +93,12 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
   const router = useRouter();
   const [open, setOpen] = useState(false);
   const here = useAppSelector((root) => root.place.deskId === desk.id);
-  const change = async (mode: DeskView['mode']) => {
-    const answer = await edit({ id: desk.id, edit: { mode } });
+  const [leaving, setLeaving] = useState(false);
+  const save = async (change: DeskEdit) => {
+    const answer = await edit({ id: desk.id, edit: change });
     if (answer.error) dispatch(noticed(faultOf(answer.error).message));
   };
+  const change = (mode: DeskView['mode']) => save({ mode });
   const linked = desk.link.state === 'linked';
   return (
     <Card>
@@ -113,20 +116,50 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
           {linked ? '● Linked' : desk.link.state === 'reading' ? '○ Reading' : '○ Not linked'}
         </Words>
       </Pressable>
-      <View style={styles.chips} role="tablist">
-        <Chip title="Studio" chosen={desk.mode === 'studio'} onPress={() => void change('studio')} />
-        <Chip title="Live" chosen={desk.mode === 'live'} onPress={() => void change('live')} />
+      <View style={styles.chips} role="tablist" aria-label="Mode">
+        <Chip
+          title="Studio"
+          chosen={desk.mode === 'studio'}
+          disabled={desk.showLock}
+          onPress={() => (desk.mode === 'live' ? setLeaving(true) : undefined)}
+        />
+        <Chip title="Live" chosen={desk.mode === 'live'} disabled={desk.showLock} onPress={() => void change('live')} />
       </View>
       <Words kind="small" tone="second">
-        {desk.mode === 'live'
-          ? 'Live: a restore has to be held down, and every stop answered.'
-          : 'Studio: a restore needs one touch, unless a stop has to be answered first.'}
+        {desk.showLock
+          ? 'The show lock is on: mode, thresholds and safes stay as they are.'
+          : desk.mode === 'live'
+            ? 'Live: a restore has to be held down, and every stop answered.'
+            : 'Studio: a restore needs one touch, unless a stop has to be answered first.'}
       </Words>
+      <View style={styles.chips} role="tablist" aria-label="What a hand keeps during a restore">
+        <Chip
+          title="A hand keeps its control"
+          chosen={desk.handHolds === 'control'}
+          disabled={desk.showLock}
+          onPress={() => void save({ handHolds: 'control' })}
+        />
+        <Chip
+          title="Its whole strip"
+          chosen={desk.handHolds === 'strip'}
+          disabled={desk.showLock}
+          onPress={() => void save({ handHolds: 'strip' })}
+        />
+      </View>
       <View style={styles.chips}>
         <Action kind="quiet" title="When to caution …" onPress={() => setOpen(true)} />
         <Action kind="quiet" title="Log of restores" onPress={() => router.navigate(`/desk/${desk.id}/log`)} />
       </View>
       <ThresholdsSheet desk={desk} open={open} onClose={() => setOpen(false)} />
+      <Sheet title={`${desk.name}: leave live`} open={leaving} onClose={() => setLeaving(false)}>
+        <View style={styles.ask}>
+          <Words>In the studio a restore needs one touch, and fewer cautions have to be answered.</Words>
+          <View style={styles.chips}>
+            <HoldAction title="Hold to leave live" onDone={() => void change('studio').then(() => setLeaving(false))} />
+          </View>
+          <Action title="Cancel" onPress={() => setLeaving(false)} />
+        </View>
+      </Sheet>
     </Card>
   );
 }
@@ -135,5 +168,6 @@ const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   column: { gap: SPACE.m, maxWidth: READING, width: '100%', alignSelf: 'center' },
   chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+  ask: { gap: SPACE.m, paddingBottom: SPACE.s },
   desk: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH },
 });

@@ -33,7 +33,11 @@ export function ThresholdsSheet({ desk, open, onClose }: { desk: DeskView; open:
   return (
     <Sheet title={`${desk.name}: when to caution`} open={open} onClose={onClose}>
       <View style={styles.list}>
-        <Words tone="second">More than this asks for an answer at a show. Tighter is possible, looser is not.</Words>
+        <Words tone="second">
+          {desk.showLock
+            ? 'The show lock is on: they stay as they are until it is lifted.'
+            : 'More than this asks for an answer at a show. Tighter is possible, looser is not.'}
+        </Words>
         {NAMES.map(([key, name]) => (
           <View key={key}>
             <Words>{name}</Words>
@@ -53,8 +57,14 @@ export function ThresholdsSheet({ desk, open, onClose }: { desk: DeskView; open:
             </View>
           </View>
         ))}
-        <Action kind="main" title="Save" busy={isLoading} disabled={own === null} onPress={() => save(shown)} />
-        <Action title="As they came" onPress={() => save(THRESHOLDS)} />
+        <Action
+          kind="main"
+          title="Save"
+          busy={isLoading}
+          disabled={own === null || desk.showLock}
+          onPress={() => save(shown)}
+        />
+        <Action title="As they came" disabled={desk.showLock} onPress={() => save(THRESHOLDS)} />
       </View>
     </Sheet>
   );

@@ -1,0 +1,111 @@
+import fc from 'fast-check';
+
+import { addressesOf, untouched, withSettings, type State } from '../src/desk/state';
+import type { Profile } from '../src/desk/profile';
+import { randomNumbers } from '../src/formats/wav';
+import { preview } from '../src/preview/preview';
+import { risesBetween } from '../src/preview/rises';
+import { THRESHOLDS } from '../src/preview/thresholds';
+import { WHOLE } from '../src/scope/rules';
+import { renderStep, roomFor } from '../src/sound/mix-node';
+import { planMix, type StemOf } from '../src/sound/mix-plan';
+import { render, type Channels } from '../src/sound/render';
+import { thirdOctaveLevels } from '../src/sound/spectrum';
+import { boathouse, quay } from './profiles';
+import { anySettings } from './random-state';
+
+jest.setTimeout(600_000);
+
+const RATE = 48_000;
+const FRAMES = 14_400;
+/** Noise of −25 dB in the mean. */
+const random = randomNumbers(1);
+const noise: Channels = [Float32Array.from({ length: FRAMES }, () => (random() - 0.5) * 0.2)];
+/** One source, so that nothing that cancels by chance is taken for quiet. */
+const stems: Record<string, StemOf> = { 'in.1': { hash: 'n1', frames: FRAMES, gain: 0 } };
+
+/** What the model desk makes of noise on a strip, per third octave of one output, in dB. */
+async function heardOn(profile: Profile, state: State, output: string): Promise<readonly number[]> {
+  const plan = planMix(profile, state, {
+    output,
+    solo: null,
+    stems,
+    law: 'constant power',
+    rate: RATE,
+    frames: FRAMES,
+  });
+  const channels = await render(plan, {
+    stem: () => Promise.resolve(noise),
+    run: (step, inputs) => {
+      const sounds = roomFor(step, (key) => inputs[key]!, FRAMES);
+      renderStep(step, (key) => inputs[key]!, sounds, RATE);
+      return Promise.resolve({ sounds, done: Promise.resolve() });
+    },
+    known: () => undefined,
+  });
+  // What builds up, and gates and compressors that begin at rest, have settled in the second half.
+  const settled = channels.map((channel) => channel.slice(FRAMES / 2));
+  return thirdOctaveLevels({ rate: RATE, channels: settled });
+}
+
+/** Faders up, nothing processed: where every pair of states starts from. */
+const up = (profile: Profile): State =>
+  withSettings(untouched(profile), {
+    'in.1/fader/level': -12,
+    'main.1/fader/level': -6,
+    ...(profile === quay ? { 'mix.1/fader/level': -3, 'in.1/sends/mix.1/level': -6 } : {}),
+  });
+
+/** Whatever decides how loud the strip is on an output, apart from where it meets itself again. */
+const LOUD =
+  /^(in\.1|main\.1|mix\.1|dca\.1)\/(preamp\/(gain|trim|pad|lowcut.*)|gate\/(on|threshold|range)|eq\/(on|\d\/(on|gain|kind|q|freq))|compressor\/(on|threshold|ratio|makeup|mix)|inserts\/1\/.*|sends\/mix\.1\/(level|on|tap)|fader\/level|mute\/on|routing\/(main\.1|dca\.1))$/;
+/** Those of them that decide most. */
+const MOST = /(gain|trim|makeup|level|ratio|threshold|on|kind|ceiling|amount)$/;
+
+/** Third octaves from so much above the noise of numbers count, in dB. */
+const AUDIBLE = -80;
+
+describe.each([
+  ['Boathouse', boathouse, ['main.1']],
+  ['Quay 48', quay, ['main.1', 'mix.1']],
+] as const)('the model desk is the judge, on %s', (_, profile, outputs) => {
+  const addresses = addressesOf(profile).filter((address) => LOUD.test(address));
+  const some = anySettings(profile, 10, addresses);
+  const few = anySettings(
+    profile,
+    4,
+    addresses.filter((address) => MOST.test(address)),
+  );
+
+  test('over 250 pairs of states no third octave of an output rises over its threshold without a caution that names it', async () => {
+    let risen = 0;
+    await fc.assert(
+      fc.asyncProperty(some, few, async (from, to) => {
+        const before = withSettings(up(profile), from);
+        const after = withSettings(before, to);
+        const { cautions } = preview({ profile, now: before, target: after, scope: WHOLE, safes: [], mode: 'live' });
+        const rises = risesBetween(profile, before, after);
+        for (const output of outputs) {
+          const [was, is] = [await heardOn(profile, before, output), await heardOn(profile, after, output)];
+          const most = Math.max(...is.map((level, i) => (level > AUDIBLE ? level - Math.max(AUDIBLE, was[i]!) : 0)));
+          // No path is claimed to rise by less than the output really does, but for half a decibel.
+          const claimed = Math.max(...Object.keys(rises.is[output]!).map((source) => rises.of(output, source)));
+          if (most <= THRESHOLDS.path + 0.5) continue;
+          risen++;
+          expect(claimed).toBeGreaterThan(most - 0.5);
+          const named = cautions.some(
+            ({ kind, items }) =>
+              ['louder', 'whole', 'ringing'].includes(kind) &&
+              items.some(
+                ({ strip, outputs: on }) =>
+                  on?.includes(output) || strip === output || kind === 'ringing' || strip.startsWith('dca'),
+              ),
+          );
+          expect(named).toBe(true);
+        }
+      }),
+      { numRuns: 250, endOnFailure: true },
+    );
+    expect(risen).toBeGreaterThan(30);
+  });
+});
