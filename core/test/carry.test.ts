@@ -373,6 +373,59 @@ describe('what a venue keeps', () => {
   });
 });
 
+describe('linked pairs on another desk', () => {
+  const strips = ['in.1', 'in.2', 'in.3', 'in.4', 'in.5', 'in.6', 'in.7', 'in.8'];
+  const names = fc.record(
+    Object.fromEntries(strips.map((s) => [s, fc.constantFrom('Fiddle', 'Wren', 'Tam', 'Accordion', 'Drum', '')])),
+  );
+  const links = fc.subarray(['in.1', 'in.3', 'in.5', 'in.7']);
+  const named = (profile: Profile, of: Record<string, string>, linked: readonly string[]) =>
+    withSettings(untouched(profile), {
+      ...Object.fromEntries<Value>(
+        strips.flatMap((s) => [
+          [`${s}/label/name`, of[s]!],
+          [`${s}/fader/level`, -10],
+        ]),
+      ),
+      ...Object.fromEntries<Value>(linked.map((s) => [`${s}/source/link`, true])),
+    });
+
+  test('whatever strips are called there, a pair lands side by side or is unlinked, and never linked to a stranger', () => {
+    let together = 0;
+    fc.assert(
+      fc.property(names, names, links, (here, there, linked) => {
+        const scene = named(quay, here, linked);
+        const from = { profile: quay, state: scene, parts: {} };
+        const to = { profile: skiff, state: named(skiff, there, []), parts: {} };
+        const matches = matchStrips(from, to);
+        const { state } = carryOver(quay, scene, skiff, matches);
+        const whence = new Map(matches.flatMap((m) => (m.to === null ? [] : [[m.to, m.from] as const])));
+        expect(whence.size).toBe(matches.filter((m) => m.to !== null).length);
+        for (const [strip, settings] of Object.entries(state)) {
+          if (settings['source/link'] !== true) continue;
+          together++;
+          const next = `in.${Number(strip.slice(3)) + 1}`;
+          const [one, other] = [whence.get(strip)!, whence.get(next)!];
+          expect([linked.includes(one), other]).toEqual([true, `in.${Number(one.slice(3)) + 1}`]);
+        }
+      }),
+      { numRuns: 300 },
+    );
+    expect(together).toBeGreaterThan(100);
+  });
+
+  test('where hands tear a pair apart, it is unlinked and the report says so', () => {
+    const scene = named(quay, Object.fromEntries(strips.map((s) => [s, s])), ['in.1']);
+    const matches = [
+      { from: 'in.1', to: 'in.5', why: 'hand' as const },
+      { from: 'in.2', to: 'in.9', why: 'hand' as const },
+    ];
+    const { state, notes } = carryOver(quay, scene, skiff, matches);
+    expect(state['in.5']?.['source/link']).toBe(false);
+    expect(notes).toContainEqual(expect.objectContaining({ strip: 'in.5', key: 'source/link', to: false }));
+  });
+});
+
 describe('who goes where', () => {
   /** The best sum of any one-to-one assignment, by trying all of them. */
   function best(rows: readonly (readonly number[])[], taken: readonly number[] = []): number {

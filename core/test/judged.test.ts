@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 
-import { addressesOf, untouched, withSettings, type State } from '../src/desk/state';
+import { addressesOf, untouched, withSettings, type Settings, type State } from '../src/desk/state';
 import type { Profile } from '../src/desk/profile';
 import { randomNumbers } from '../src/formats/wav';
 import { preview } from '../src/preview/preview';
@@ -15,6 +15,9 @@ import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
 
 jest.setTimeout(600_000);
+
+/** As many pairs of states on each desk as are promised, by `npm run faults`; fewer otherwise. */
+const PAIRS = process.env['OLD_ECHO_FAULTS'] === 'full' ? 250 : 40;
 
 const RATE = 48_000;
 const FRAMES = 14_400;
@@ -60,7 +63,11 @@ const up = (profile: Profile): State =>
 const LOUD =
   /^(in\.1|main\.1|mix\.1|dca\.1)\/(preamp\/(gain|trim|pad|lowcut.*)|gate\/(on|threshold|range)|eq\/(on|\d\/(on|gain|kind|q|freq))|compressor\/(on|threshold|ratio|makeup|mix)|inserts\/1\/.*|sends\/mix\.1\/(level|on|tap)|fader\/level|mute\/on|routing\/(main\.1|dca\.1))$/;
 /** Those of them that decide most. */
-const MOST = /(gain|trim|makeup|level|ratio|threshold|on|kind|ceiling|amount)$/;
+const MOST =
+  /((gain|trim|makeup|level|ratio|threshold|ceiling|amount|pad)$|(eq|compressor|gate|lowcut)\/on$|inserts\/1\/(on|kind)$)/;
+
+/** What would leave nothing to be heard before. */
+const CLOSES = /(mute|routing|gate\/on|fader|\/on$)/;
 
 /** Third octaves from so much above the noise of numbers count, in dB. */
 const AUDIBLE = -80;
@@ -70,18 +77,24 @@ describe.each([
   ['Quay 48', quay, ['main.1', 'mix.1']],
 ] as const)('the model desk is the judge, on %s', (_, profile, outputs) => {
   const addresses = addressesOf(profile).filter((address) => LOUD.test(address));
-  const some = anySettings(profile, 10, addresses);
+  const start = up(profile);
+  const some = anySettings(
+    profile,
+    6,
+    addresses.filter((address) => !CLOSES.test(address)),
+  );
   const few = anySettings(
     profile,
-    4,
+    3,
     addresses.filter((address) => MOST.test(address)),
   );
 
-  test('over 250 pairs of states no third octave of an output rises over its threshold without a caution that names it', async () => {
+  test('over many pairs of states no third octave of an output rises over its threshold without a caution that names it', async () => {
     let risen = 0;
     await fc.assert(
-      fc.asyncProperty(some, few, async (from, to) => {
-        const before = withSettings(up(profile), from);
+      fc.asyncProperty(some, few, few, few, async (from, ...moves) => {
+        const to = Object.assign({}, ...moves) as Settings;
+        const before = withSettings(start, from);
         const after = withSettings(before, to);
         const { cautions } = preview({ profile, now: before, target: after, scope: WHOLE, safes: [], mode: 'live' });
         const rises = risesBetween(profile, before, after);
@@ -104,8 +117,8 @@ describe.each([
           expect(named).toBe(true);
         }
       }),
-      { numRuns: 250, endOnFailure: true },
+      { numRuns: PAIRS, endOnFailure: true },
     );
-    expect(risen).toBeGreaterThan(30);
+    expect(risen).toBeGreaterThan(PAIRS / 20);
   });
 });

@@ -14,11 +14,14 @@ import {
 } from '../src/scope/choice';
 import { stripFamily } from '../src/desk/profile';
 import { untouched, type State } from '../src/desk/state';
+import { preview } from '../src/preview/preview';
 import { hold, type Held } from '../src/scope/hold';
+import { holdFamily, holdOutput, isFamilySafe, isOutputSafe } from '../src/scope/hold-many';
 import { compileScope, fateOf, safeStrips } from '../src/scope/compile';
-import { EVERYTHING, type Safes, type Scope } from '../src/scope/rules';
+import { EVERYTHING, WHOLE, type Safes, type Scope } from '../src/scope/rules';
 import { partWords, plainText, scopeSentence, sentenceOfScene } from '../src/scope/sentence';
 import { boathouse, PROFILES, quay } from './profiles';
+import { anyState } from './random-state';
 
 const take = (strips: string[], sections: string[]) => ({ strips, sections, take: true });
 const leave = (strips: string[], sections: string[]) => ({ strips, sections, take: false });
@@ -392,4 +395,35 @@ describe('what is said of a part of a desk', () => {
   });
 
   test('of a whole desk everything comes back', () => expect(said(whole)).toBe('Everything on 98 strips comes back.'));
+});
+
+describe('more than a strip held safe', () => {
+  const kept = (safes: Safes, test: (strip: string, key: string) => boolean) =>
+    fc.assert(
+      fc.property(anyState(quay, 200), anyState(quay, 200), (now, target) => {
+        const { changes } = preview({ profile: quay, now, target, scope: WHOLE, safes, mode: 'live' });
+        expect(changes.filter(({ strip, key }) => test(strip, key))).toEqual([]);
+      }),
+      { numRuns: 15 },
+    );
+
+  test('an output: neither its strip nor any send into it comes back, whatever comes back', () => {
+    kept(holdOutput(quay, [], 'mix.5', true), (strip, key) => strip === 'mix.5' || key.startsWith('sends/mix.5/'));
+    kept(
+      holdOutput(quay, [], 'matrix.2', true),
+      (strip, key) => strip === 'matrix.2' || key.startsWith('sends/matrix.2/'),
+    );
+  });
+
+  test('a family: none of its strips', () => {
+    kept(holdFamily([], 'mix', true), (strip) => strip.startsWith('mix.'));
+  });
+
+  test('let go of again, the safes are as they were', () => {
+    const own: Safes = [{ strips: ['in.1'], sections: ['eq'] }];
+    expect(holdOutput(quay, holdOutput(quay, own, 'mix.5', true), 'mix.5', false)).toEqual(own);
+    expect(holdFamily(holdFamily(own, 'mix', true), 'mix', false)).toEqual(own);
+    expect([isOutputSafe(quay, own, 'mix.5'), isFamilySafe(own, 'in')]).toEqual([false, false]);
+    expect(isOutputSafe(quay, holdOutput(quay, own, 'mix.5', true), 'mix.5')).toBe(true);
+  });
 });

@@ -100,19 +100,11 @@ export function linkConformance(name: string, makeDesk: () => Promise<ProvingDes
       async (loss) => {
         desk.spoil(loss);
         for (let i = 1; i <= 40; i++) {
-          const put = -i * use.step;
-          const known = new Promise<void>((resolve) => {
-            const stop = link.listen((event) => {
-              if (event.type !== 'hands' || event.settings[use.number] !== put) return;
-              stop();
-              resolve();
-            });
-          });
-          let isKnown = false;
-          void known.then(() => (isKnown = true));
+          const put = -i;
+          const isKnown = () => heard.some((event) => event.type === 'hands' && event.settings[use.number] === put);
           // Somebody moves it in the middle of writes that go on until the link has told of it.
-          for (let n = 0; !isKnown; n++) {
-            void link.write({ [use.number]: -20 - n * use.step });
+          for (let n = 0; !isKnown(); n++) {
+            void link.write({ [use.number]: -50 - (n % 40) / 2 });
             if (n === 3) desk.hands({ [use.number]: put });
             await new Promise((resolve) => setTimeout(resolve, 2));
           }

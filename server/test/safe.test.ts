@@ -168,7 +168,7 @@ describe('stop, and the way back', () => {
     ['roll back at once', 0, 500],
     ['roll back', 1400, 4000],
   ] as const)('%s leads to where it was, in its time', async (how, least, most) => {
-    const before = await scene(`Back: ${how}`).then(async (made) => ({ made, held: held() }));
+    const before = await scene(`Back: ${how}`).then((made) => ({ made, held: held() }));
     const { id } = await begin(before.made, { fade: 1.5 });
     await wait(900);
     const asked = performance.now();
@@ -223,7 +223,7 @@ describe('what was looked at', () => {
       way: 'checked' as const,
       points: [...points],
     }));
-  const ask = async (scene: SceneView, fingerprint: string, answers: { way: 'checked'; points: Point[] }[] = []) =>
+  const ask = (scene: SceneView, fingerprint: string, answers: { way: 'checked'; points: Point[] }[] = []) =>
     rig.post<RestoreView>(`/desks/${rig.desk.id}/restores`, {
       recall: recallOf(rig.desk.id, scene.id, faders),
       fingerprint,

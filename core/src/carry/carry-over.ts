@@ -1,4 +1,5 @@
-import { type Profile } from '../desk/profile';
+import { otherHalf } from '../desk/pair';
+import { stripFamily, type Profile } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import { withSettings, type State } from '../desk/state';
 import { addressed, convertStrip, inSections, type Note } from './convert';
@@ -36,10 +37,29 @@ export function carryOver(
     Object.assign(settings, addressed(onto, landed.settings));
     notes.push(...landed.notes);
   }
+  for (const [strip, onto] of others) {
+    if (settings[`${onto}/source/link`] !== true || isBeside(from, scene, to, strip, others)) continue;
+    settings[`${onto}/source/link`] = false;
+    const why = 'its other half did not land beside it';
+    notes.push({ strip: onto, key: 'source/link', from: true, to: false, why });
+  }
   const landed = distinctLabels(to, settings, notes);
   return {
     state: withSettings({}, landed.settings),
     notes: landed.notes,
     settings: Object.keys(settings).length,
   };
+}
+
+/** Whether the other half of a linked strip lands right after it: a strip is never linked to one that has nothing to do with it. */
+function isBeside(
+  from: Profile,
+  scene: State,
+  to: Profile,
+  strip: string,
+  others: ReadonlyMap<string, string>,
+): boolean {
+  const strips = stripFamily(to, others.get(strip) ?? '')?.strips ?? [];
+  const half = others.get(otherHalf(from, scene, strip) ?? '');
+  return half !== undefined && strips[strips.indexOf(others.get(strip) ?? '') + 1] === half;
 }

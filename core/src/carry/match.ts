@@ -3,6 +3,7 @@ import { linearSumAssignment } from 'linear-sum-assignment';
 import { Matrix } from 'ml-matrix';
 
 import { familyOf } from '../desk/address';
+import { otherHalf } from '../desk/pair';
 import { defaultOf, stripFamily, type Profile } from '../desk/profile';
 import { sameValue } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
@@ -103,5 +104,31 @@ export function matchStrips(
       found.set(row.strip, { from: row.strip, to: strip ?? null, why: strip === undefined ? 'none' : 'free' });
     }
   }
+  halvesTogether(from, to, used, found);
   return used.map((strip) => found.get(strip) ?? { from: strip, to: null, why: 'none' });
+}
+
+/**
+ * Lets the halves of linked pairs land beside each other, on an odd strip and the even one after it: where one of them found its own,
+ * if there is room, else on two free strips. What hands decided stays.
+ */
+function halvesTogether(from: NamedDesk, to: NamedDesk, used: readonly string[], found: Map<string, Match>): void {
+  for (const strip of used) {
+    const half = from.state[strip]?.['source/link'] === true ? otherHalf(from.profile, from.state, strip) : undefined;
+    const [one, other] = [found.get(strip), found.get(half ?? '')];
+    if (!one || !other || one.why === 'hand' || other.why === 'hand') continue;
+    const strips = to.profile.families.find(({ id }) => id === familyOf(strip))?.strips ?? [];
+    const own = [one.to, other.to];
+    const others = new Set([...found.values()].filter((match) => match !== one && match !== other).map((m) => m.to));
+    const isOpen = (at: string | undefined): at is string =>
+      at !== undefined && !others.has(at) && (own.includes(at) || isFree(to.profile, to.state, at));
+    const places = strips.filter((at, i) => i % 2 === 0 && isOpen(at) && isOpen(strips[i + 1]));
+    const after = (at: string) => strips[strips.indexOf(at) + 1] as string;
+    const place = places.find((at) => at === one.to) ?? places.find((at) => after(at) === other.to) ?? places[0];
+    if (place === undefined) continue;
+    const put = (match: Match, at: string) =>
+      found.set(match.from, match.to === at ? match : { from: match.from, to: at, why: 'free' });
+    put(one, place);
+    put(other, after(place));
+  }
 }

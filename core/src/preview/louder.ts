@@ -76,10 +76,20 @@ export function louder(input: LouderInput, plain: Rises): Draft[] {
   const lanes = changes.some(({ key }) => LANES.test(key))
     ? pathsOf(input, ups, risesBetween(profile, before, after, { lanes: true }), isNew)
     : [];
+  const plainly = (who: string, how: string) => `${who} ${how}`;
+  const open = draft(input, 'louder', far ? 'stop' : live, paths, ups, plainly, input.masters, behind);
   return [
-    ...draft(input, 'louder', far ? 'stop' : live, paths, ups, (who, how) => `${who} ${how}`, input.masters),
+    ...open,
     ...whole(input, ups, plain, paths, live),
-    ...draft(input, 'behind', live, behind, ups, (who, how) => `Behind what is closed, ${who} ${how}`),
+    // Beside what is heard at once it is one line more of the same.
+    ...draft(
+      input,
+      'behind',
+      live,
+      open.length > 0 ? [] : behind,
+      ups,
+      (who, how) => `Behind what is closed, ${who} ${how}`,
+    ),
     ...draft(input, 'lane', 'stop', lanes, ups, (who, how) => `With its automation, ${who} ${how}`),
   ];
 }
@@ -157,6 +167,7 @@ const decibels = (factor: number): number => 20 * Math.log10(factor);
 interface Risen extends CautionItem {
   readonly rise: number;
   readonly outputs: readonly string[];
+  readonly isBehind?: boolean;
 }
 
 /** Paths as one caution: a line for each strip that is the cause, with the outputs it is heard on. */
@@ -168,32 +179,26 @@ function draft(
   ups: readonly PlannedChange[],
   title: (who: string, how: string) => string,
   masters: readonly MasterRise[] = [],
+  behind: readonly Louder[] = [],
 ): Draft[] {
   const { profile, after, thresholds } = input;
-  const byStrip = new Map<string, Louder[]>();
-  for (const path of paths) {
-    const strip = culprit(path);
-    byStrip.set(strip, [...(byStrip.get(strip) ?? []), path]);
-  }
-  const items = [...byStrip].map(([strip, own]): Risen => {
-    const rise = Math.max(...own.map((path) => path.rise));
-    const causes = new Set(own.flatMap((path) => path.causes.map(({ address }) => address)));
-    return {
-      strip,
-      what: rise === Infinity ? 'opens' : `+${rise.toFixed(1)} dB`,
-      rise,
-      outputs: [...new Set(own.map(({ output }) => output))],
-      causes: [...causes],
-    };
-  });
-  for (const { strip, address, rise } of masters)
-    if (!byStrip.has(strip))
-      items.push({ strip, what: `+${rise.toFixed(1)} dB`, rise, outputs: [strip], causes: [address] });
+  const items = itemsOf(paths);
+  const add = (more: readonly Risen[]) =>
+    items.push(...more.filter(({ strip }) => !items.some((item) => item.strip === strip)));
+  add(masters.map(({ strip, address, rise }) => ({ ...risen(strip, rise), outputs: [strip], causes: [address] })));
   items.sort((a, b) => b.rise - a.rise);
   const [worst] = items;
   if (!worst) return [];
   const name = (strip: string) => stripName(profile, after, strip);
+  // What rises behind a mute stands at the end: nothing of it is heard yet.
+  add(itemsOf(behind).map((item) => ({ ...item, what: `${item.what} behind what is closed`, isBehind: true })));
   const [who, how] = sentence(items, name, isBounded(worst, ups));
+  const least = (output: string) => (familyOf(output) === 'mix' ? thresholds.monitor : thresholds.path);
+  const points = (of: CautionKind, list: readonly Louder[]): Point[] =>
+    list.map(({ source, output, rise }) => ({
+      about: `${of}|${source}|${output}`,
+      reach: reachOf(rise, least(output)),
+    }));
   return [
     {
       kind,
@@ -202,19 +207,34 @@ function draft(
       detail: detailOf(profile, after, ups, worst),
       items,
       points: [
-        ...paths.map(({ source, output, rise }): Point => ({
-          about: `${kind}|${source}|${output}`,
-          reach: reachOf(rise, familyOf(output) === 'mix' ? thresholds.monitor : thresholds.path),
-        })),
-        ...masters.map(({ strip, rise }): Point => ({
-          about: `${kind}|${strip}`,
-          reach: reachOf(rise, thresholds.master),
-        })),
+        ...points(kind, paths),
+        ...masters.map(({ strip, rise }) => ({ about: `${kind}|${strip}`, reach: reachOf(rise, thresholds.master) })),
+        ...points('behind', behind),
       ],
       waysOut: fades(profile, items) ? ['leave out', 'fade'] : ['leave out'],
     },
   ];
 }
+
+/** A line for each strip that is the cause of some paths, with the worst of them and the outputs they lead to. */
+function itemsOf(paths: readonly Louder[]): Risen[] {
+  const byStrip = new Map<string, Louder[]>();
+  for (const path of paths) {
+    const strip = culprit(path);
+    byStrip.set(strip, [...(byStrip.get(strip) ?? []), path]);
+  }
+  return [...byStrip].map(([strip, own]) => ({
+    ...risen(strip, Math.max(...own.map(({ rise }) => rise))),
+    outputs: [...new Set(own.map(({ output }) => output))],
+    causes: [...new Set(own.flatMap(({ causes }) => causes.map(({ address }) => address)))],
+  }));
+}
+
+const risen = (strip: string, rise: number) => ({
+  strip,
+  what: rise === Infinity ? 'opens' : `+${rise.toFixed(1)} dB`,
+  rise,
+});
 
 const capitalised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
@@ -239,7 +259,7 @@ function sentence(
   bounded: boolean,
 ): [who: string, how: string] {
   const [worst] = items as [Risen];
-  const opening = items.filter(({ rise }) => rise === Infinity);
+  const opening = items.filter(({ rise, isBehind }) => rise === Infinity && !isBehind);
   const rising = items.length - opening.length;
   if (worst.rise === Infinity) {
     const where = placesOf(

@@ -117,6 +117,9 @@ class Desk {
   private readonly onwards = new Map<string, readonly (readonly [matrix: string, by: number])[]>();
   private readonly of: (family: string) => readonly string[];
   private readonly sends = new Map<string, SendKeys>();
+  /** Groups and mains, each with the key that says who is routed to it. */
+  private readonly groups: readonly (readonly [strip: string, key: string])[];
+  private readonly mains: readonly (readonly [strip: string, key: string])[];
   /** What a DCA adds to its strips, 0 where it is muted; with the key that says who belongs to it. */
   private readonly dcas: readonly { readonly key: string; readonly by: number; readonly muted: boolean }[];
 
@@ -127,6 +130,9 @@ class Desk {
   ) {
     const byId = new Map(profile.families.map((family) => [family.id, family.strips]));
     this.of = (family) => byId.get(family) ?? [];
+    const routed = (family: string) => this.of(family).map((strip) => [strip, `routing/${strip}`] as const);
+    this.groups = routed('group');
+    this.mains = routed('main');
     this.dcas = this.of('dca').map((dca) => ({
       key: `routing/${dca}`,
       by: this.level(dca, 'fader/level'),
@@ -156,8 +162,8 @@ class Desk {
       reach.set(output, sum);
       for (let i = 0; i < sum.length; i++) sum[i] = (sum[i] as number) + by * (own?.[i] ?? 1) * (shape?.[i] ?? 1);
     };
-    for (const main of this.of('main'))
-      if (this.feeds(strip, main)) add(main, passes.post * this.passes(main).post, this.processing(main));
+    for (const [main, key] of this.mains)
+      if (this.feeds(strip, main, key)) add(main, passes.post * this.passes(main).post, this.processing(main));
     for (const mix of this.of('mix')) {
       const by = this.send(strip, mix, passes) * this.passes(mix).post;
       if (by > 0) add(mix, by, this.processing(mix));
@@ -170,7 +176,7 @@ class Desk {
     const through = (next: string, by: number) => {
       if (by > 0) for (const [output, onwards] of this.reach(next)) add(output, by, onwards);
     };
-    for (const group of this.of('group')) if (this.at(strip, `routing/${group}`) === true) through(group, passes.post);
+    for (const [group, key] of this.groups) if (this.at(strip, key) === true) through(group, passes.post);
     for (const fx of this.of('fx')) through(fx, this.send(strip, fx, passes));
     return reach;
   }
@@ -217,11 +223,11 @@ class Desk {
     return !this.lane(strip, 'automation/mute').some(([, muted]) => muted === 0);
   }
 
-  private feeds(strip: string, main: string): boolean {
+  private feeds(strip: string, main: string, key: string): boolean {
     const settings = stripFamily(this.profile, strip)?.settings ?? {};
     // A desk that cannot choose sends everything to its first main.
-    if (!this.of('main').some((name) => settings[`routing/${name}`])) return main === this.of('main')[0];
-    return this.at(strip, `routing/${main}`) === true;
+    if (!this.mains.some(([, routed]) => settings[routed])) return main === this.mains[0]?.[0];
+    return this.at(strip, key) === true;
   }
 
   /** What goes along a send, of what stands before and behind the fader. */

@@ -75,7 +75,17 @@ export function preview(input: PreviewInput): Preview {
   const { profile, now, target, mode, thresholds = THRESHOLDS, elsewhere = false, scene = target } = input;
   const after = withSettings(now, Object.fromEntries(changes.map((change) => [change.address, change.to])));
   const found = cautions({ profile, before: now, after, scene, changes, stays, guarded, mode, thresholds, elsewhere });
-  return { changes, stays, guarded, cautions: found, fingerprint: fingerprintOf(input) };
+  let known: string | undefined;
+  return {
+    changes,
+    stays,
+    guarded,
+    cautions: found,
+    // Worked out when it is asked for: a page previews many times, and sends one.
+    get fingerprint() {
+      return (known ??= fingerprintOf(input));
+    },
+  };
 }
 
 const fingerprintOf = ({

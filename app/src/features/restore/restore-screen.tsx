@@ -47,7 +47,7 @@ const STAGES = [
   ['patch', 'Patch and power'],
   ['process', 'Processing'],
   ['level', 'Levels'],
-  ['release', 'Open'],
+  ['release', 'Open and close'],
   ['verify', 'Read everything back'],
 ] as const;
 
@@ -118,7 +118,9 @@ function AtWork({ restore, now }: { readonly restore: RestoreView; readonly now:
         </View>
       </Body>
       <Foot>
-        <Action grow title="Stop" disabled={asked !== null} onPress={() => ask('stop')} />
+        <Action kind="main" grow title="Stop" disabled={asked !== null} onPress={() => ask('stop')} />
+      </Foot>
+      <Foot>
         {fade > 0 ? (
           <Action
             grow

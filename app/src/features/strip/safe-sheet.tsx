@@ -3,7 +3,10 @@ import { stripFamily } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { sectionName, settingName } from '@old-echo/core/desk/wording';
 import { compileScope, fateOf } from '@old-echo/core/scope/compile';
+import { OUTPUT_FAMILIES } from '@old-echo/core/preview/path-gain';
 import { hold, type Held } from '@old-echo/core/scope/hold';
+import { holdFamily, holdOutput, isFamilySafe, isOutputSafe, sendsInto } from '@old-echo/core/scope/hold-many';
+import type { Safes } from '@old-echo/core/scope/rules';
 
 import type { DeskNow } from '../../live/use-desk';
 import { useEditDeskMutation } from '../../store/api';
@@ -30,6 +33,13 @@ export function SafeSheet({ now, strip, section, onClose }: SafeSheetProps) {
   const whole = compiled.cells[strip]?.[section] === 'safe';
   const keys = stripFamily(profile, strip)?.keys.filter((key) => sectionOf(key) === section) ?? [];
   const who = stripName(profile, state, strip);
+  const family = stripFamily(profile, strip)?.id ?? '';
+  const familyName = stripFamily(profile, strip)?.name ?? '';
+  const isOutput = sendsInto(profile, strip).length > 0 || OUTPUT_FAMILIES.includes(family);
+  const save = (safes: Safes, what: string, held: boolean) =>
+    void done(edit({ id: desk.id, edit: { safes: [...safes] } }), () =>
+      held ? `${what} safe from every restore.` : `${what} no longer safe as a whole.`,
+    );
   const set = (at: Omit<Held, 'strip'>, what: string, held: boolean) =>
     void done(edit({ id: desk.id, edit: { safes: [...hold(profile, desk.safes, { strip, ...at }, held)] } }), () =>
       held ? `${what} of ${who} is safe from every restore.` : `${what} of ${who} can come back again.`,
@@ -59,6 +69,29 @@ export function SafeSheet({ now, strip, section, onClose }: SafeSheetProps) {
           />
         );
       })}
+      <Words kind="heading">More than this section</Words>
+      <TickRow
+        name={`All ${familyName}`}
+        under="Every strip of this family, whole"
+        tick={isFamilySafe(desk.safes, family) ? 'all' : 'none'}
+        testID="safe-family"
+        onPress={() => {
+          const held = !isFamilySafe(desk.safes, family);
+          save(holdFamily(desk.safes, family, held), `${familyName} are`, held);
+        }}
+      />
+      {isOutput ? (
+        <TickRow
+          name={`${who}, with all that is sent to it`}
+          under="The strip itself and every send into it"
+          tick={isOutputSafe(profile, desk.safes, strip) ? 'all' : 'none'}
+          testID="safe-output"
+          onPress={() => {
+            const held = !isOutputSafe(profile, desk.safes, strip);
+            save(holdOutput(profile, desk.safes, strip, held), `${who} with its sends is`, held);
+          }}
+        />
+      ) : null}
       <Action title="Done" onPress={onClose} />
     </Sheet>
   );

@@ -33,6 +33,7 @@ import { NeverHeard } from '../restore/never-heard';
 import { useKeys } from '../../ui/use-keys';
 import { noticed } from '../shell/notice-slice';
 import { EqPicture } from './eq-picture';
+import { Feeds } from './feeds';
 import { SafeSheet } from './safe-sheet';
 import { SectionSettings } from './section-settings';
 import { sectionGist } from './section-gist';
@@ -83,6 +84,7 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
       />
       <Body tight>
         <StripOrigin now={now} strip={strip} />
+        <Feeds now={now} strip={strip} onMove={linked ? move : undefined} />
         {order.map((section) => {
           const drifted = changes.filter((change) => change.section === section);
           const open = OPEN_AT_FIRST.includes(section) !== folded.has(section);
