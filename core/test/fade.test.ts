@@ -86,7 +86,7 @@ describe('a fade', () => {
           const now = withSettings(base, from);
           const end = film(now, to, 1, curve).at(-1)!;
           expect(end).toEqual(withSettings(now, to));
-      }),
+        }),
         { numRuns: 25, endOnFailure: true },
       );
     },

@@ -71,7 +71,11 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   const remember = new Remember(db, sessions, log, (deskId) => {
     if (sessions.of(deskId).link.state !== 'linked') void live.deskChanged(deskId);
   });
-  const keeper = new Keeper(db, sessions, live, { rest: config.rest * 1000, lease: config.lease * 1000, clock: () => new Date() });
+  const keeper = new Keeper(db, sessions, live, {
+    rest: config.rest * 1000,
+    lease: config.lease * 1000,
+    clock: () => new Date(),
+  });
 
   const app = express();
   app.disable('x-powered-by');
