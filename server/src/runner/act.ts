@@ -45,7 +45,8 @@ export interface Acted {
 export async function act({ session, steps, curve, hands, goOn, tell }: Act): Promise<Acted> {
   const sent = new Set<string>();
   const failures = new Map<string, Unconfirmed>();
-  const confirmed = new Set<string>();
+  /** What was confirmed last of each setting: one that moves aside is confirmed there first. */
+  const confirmed = new Map<string, Value>();
   /** Where each setting is to be at the end: its last step's. */
   const ends = new Map(steps.flatMap(({ changes }) => changes.map((change) => [change.address, change] as const)));
   let through = false;
@@ -67,7 +68,7 @@ export async function act({ session, steps, curve, hands, goOn, tell }: Act): Pr
         onProgress: (n) => told(n / total),
         goOn,
       });
-      for (const { address } of own) if (!leaveAlone(address)) confirmed.add(address);
+      for (const { address, to } of own) if (!leaveAlone(address)) confirmed.set(address, to);
       for (const failure of failed) {
         failures.set(failure.address, failure);
         confirmed.delete(failure.address);
@@ -82,7 +83,7 @@ export async function act({ session, steps, curve, hands, goOn, tell }: Act): Pr
     const why = error instanceof Fault ? error.message : 'Old Echo failed in the middle of it.';
     // What was confirmed in its step still counts, but not where all of it was to be read back at the end.
     for (const change of ends.values())
-      if (!failures.has(change.address) && (verifying || !confirmed.has(change.address)))
+      if (!failures.has(change.address) && (verifying || confirmed.get(change.address) !== change.to))
         failures.set(change.address, unconfirmed(change, valueAt(session.state, change.address), why));
     through = false;
   }
