@@ -82,6 +82,10 @@ describe('a link listens to its desk and to nobody else', () => {
     for (const address of [protocol.PUSH, protocol.PONG, protocol.AT, protocol.GONE, protocol.WATCHING])
       reply(encodeMessage({ address, args: [text('x'), text('y'), text('z')] }));
     front.hands({ [FADER]: -7 });
-    expect(await afterwards()).toEqual([{ type: 'moved', settings: { [FADER]: -7 } }]);
+    const settings = { [FADER]: -7 };
+    expect(await afterwards()).toEqual([
+      { type: 'hands', settings },
+      { type: 'moved', settings },
+    ]);
   });
 });
