@@ -399,13 +399,13 @@ describe('linked pairs on another desk', () => {
         const to = { profile: skiff, state: named(skiff, there, []), parts: {} };
         const matches = matchStrips(from, to);
         const { state } = carryOver(quay, scene, skiff, matches);
-        const whence = new Map(matches.flatMap((m) => (m.to === null ? [] : [[m.to, m.from] as const])));
-        expect(whence.size).toBe(matches.filter((m) => m.to !== null).length);
+        const origins = new Map(matches.flatMap((m) => (m.to === null ? [] : [[m.to, m.from] as const])));
+        expect(origins.size).toBe(matches.filter((m) => m.to !== null).length);
         for (const [strip, settings] of Object.entries(state)) {
           if (settings['source/link'] !== true) continue;
           together++;
           const next = `in.${Number(strip.slice(3)) + 1}`;
-          const [one, other] = [whence.get(strip)!, whence.get(next)!];
+          const [one, other] = [origins.get(strip)!, origins.get(next)!];
           expect([linked.includes(one), other]).toEqual([true, `in.${Number(one.slice(3)) + 1}`]);
         }
       }),

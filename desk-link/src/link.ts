@@ -32,9 +32,9 @@ export interface DeskLink {
   /**
    * Sends values at least once, in order. Whether they arrived is known only by reading them back. A desk leaves out what someone else
    * has moved since the last move that listeners were told of.
-   * @param goOn asked before each packet: what may not go on is not sent any more
+   * @param shouldContinue asked before each packet: what may not go on is not sent any more
    */
-  write(settings: Settings, goOn?: () => boolean): Promise<void>;
+  write(settings: Settings, shouldContinue?: () => boolean): Promise<void>;
   /** Listens until the returned function is called. */
   listen(listener: (event: LinkEvent) => void): () => void;
   /** Stops watching and frees the port. */

@@ -139,7 +139,7 @@ export class OscLink implements DeskLink {
     });
   }
 
-  async write(settings: Settings, goOn: () => boolean = () => true): Promise<void> {
+  async write(settings: Settings, shouldContinue: () => boolean = () => true): Promise<void> {
     this.mustBeLinked();
     const number = ++this.writes;
     const seen = this.order.unbroken;
@@ -148,7 +148,7 @@ export class OscLink implements DeskLink {
       address: `/${address}`,
       args: toArguments(value),
     }));
-    await this.sendPaced(encodeBundles(messages, head), goOn);
+    await this.sendPaced(encodeBundles(messages, head), shouldContinue);
   }
 
   async close(): Promise<void> {
@@ -368,7 +368,7 @@ export class OscLink implements DeskLink {
   }
 
   /** Sends no more than the desk can take in a time, and gives the sockets a breath now and then. */
-  private async sendPaced(packets: readonly Uint8Array[], goOn: () => boolean = () => true): Promise<void> {
+  private async sendPaced(packets: readonly Uint8Array[], shouldContinue: () => boolean = () => true): Promise<void> {
     const { pace } = this.profile;
     for (const [i, packet] of packets.entries()) {
       if (pace !== undefined) {
@@ -376,7 +376,7 @@ export class OscLink implements DeskLink {
         this.nextTurn = turn + packet.length / (pace / 1000);
         if (turn > Date.now()) await new Promise((resolve) => setTimeout(resolve, turn - Date.now()));
       } else if (i > 0 && i % PACKETS_AT_ONCE === 0) await new Promise((resolve) => setTimeout(resolve, 1));
-      if (!goOn()) return;
+      if (!shouldContinue()) return;
       this.sendBytes(packet);
     }
   }

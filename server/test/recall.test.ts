@@ -70,7 +70,7 @@ describe('cautions', () => {
     expect(held()['in.1/fader/level']).toBe(-5);
   });
 
-  test('in the studio one that rises less far needs no answer; the same does', async () => {
+  test('in the studio a rise that is less far needs no answer; the same does', async () => {
     const far = await moveAfter('Fiddle far up, studio', { 'in.1/fader/level': -31 });
     await edit({ mode: 'studio' });
     expect(problem(await rig.begin(recallOf(rig.desk.id, far.id, EVERYTHING), { answers: [] }))).toEqual([

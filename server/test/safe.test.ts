@@ -58,7 +58,7 @@ describe('a single move by hand in the middle of a fade wins', () => {
     const put: Record<string, number> = {};
     await Promise.all(
       MANY.map(async (n, i) => {
-        await wait(150 + ((i * 997) % 1300));
+        await wait(150 + ((i * 997) % 1000));
         const address = `in.${n}/fader/level`;
         put[address] = Math.round(-613 - i) / 10;
         rig.front.hands({ [address]: put[address] });
@@ -83,6 +83,15 @@ describe('a single move by hand in the middle of a fade wins', () => {
     expect(pair.map((n) => value(`in.${n}/fader/level`))).toEqual([-33.3, -10]);
     expect([value('in.2/eq/1/gain'), value('in.4/fader/level')]).toEqual([4, -10]);
     expect(report?.handled).toEqual([expect.stringMatching(/ fader$/)]);
+  });
+
+  test('a mute that is no part of the restore holds nothing but itself', async () => {
+    const scene = await between('A mute beside it', levels([5], -10), levels([5], -40));
+    const { id } = await begin(scene, { fade: 1 }, [{ strips: ['in.5'], sections: ['fader'], take: true }]);
+    await wait(300);
+    rig.front.hands({ 'in.5/mute/on': value('in.5/mute/on') !== true });
+    expect((await rig.ended(id)).status).toBe('confirmed');
+    expect(value('in.5/fader/level')).toBe(-10);
   });
 
   test('or its whole strip, where the desk is set so', async () => {

@@ -26,7 +26,7 @@ export interface Act {
   readonly curve: FadeCurve;
   readonly hands: HandWatch;
   /** Asked between two sendings: whether to go on. @throws Fault to break off */
-  readonly goOn: () => boolean;
+  readonly shouldContinue: () => boolean;
   readonly tell: (progress: Pick<RestoreProgress, 'stage' | 'done' | 'total'>) => void;
 }
 
@@ -42,43 +42,44 @@ export interface Acted {
  * Sends a restore step by step, each confirmed before the next, and reads all of it back at the end. What it may not go on with
  * stays where it is at that moment, and is read back there. Never throws: what went wrong is among the failures.
  */
-export async function act({ session, steps, curve, hands, goOn, tell }: Act): Promise<Acted> {
+export async function act({ session, steps, curve, hands, shouldContinue, tell }: Act): Promise<Acted> {
   const sent = new Set<string>();
   const failures = new Map<string, Unconfirmed>();
   /** What was confirmed last of each setting: one that moves aside is confirmed there first. */
   const confirmed = new Map<string, Value>();
   /** Where each setting is to be at the end: its last step's. */
   const ends = new Map(steps.flatMap(({ changes }) => changes.map((change) => [change.address, change] as const)));
+  const isOrphaned = orphanedBy(ends, hands);
   let through = false;
   let verifying = false;
   try {
     for (const { stage, changes, over } of steps) {
-      if (!goOn()) break;
+      if (!shouldContinue()) break;
       const total = changes.length;
       const told = (part: number) => tell({ stage, done: Math.round(part * total), total });
       told(0);
       // A hand that has taken what a level belongs to has taken both: a strip is never left open where it was to be closed.
-      const own = changes.filter(({ address }) => !hands.leaveAlone(address) && !isOrphaned(address, hands));
+      const own = changes.filter(({ address }) => !hands.isExcluded(address) && !isOrphaned(address));
       for (const { address } of own) sent.add(address);
-      if (over > 0) await fade(session, own, over, curve, hands, goOn, told);
-      if (!goOn()) break;
-      const leaveAlone = (address: string) => hands.leaveAlone(address) || isOrphaned(address, hands);
+      if (over > 0) await fade(session, own, over, curve, hands, shouldContinue, told);
+      if (!shouldContinue()) break;
+      const isExcluded = (address: string) => hands.isExcluded(address) || isOrphaned(address);
       const failed = await confirm(session, Object.fromEntries(own.map(({ address, to }) => [address, to])), {
-        leaveAlone,
+        isExcluded,
         onProgress: (n) => told(n / total),
-        goOn,
+        shouldContinue,
       });
-      for (const { address, to } of own) if (!leaveAlone(address)) confirmed.set(address, to);
+      for (const { address, to } of own) if (!isExcluded(address)) confirmed.set(address, to);
       for (const failure of failed) {
         failures.set(failure.address, failure);
         confirmed.delete(failure.address);
       }
-      await settle(changes, goOn);
+      await settle(changes, shouldContinue);
     }
-    through = goOn();
+    through = shouldContinue();
     verifying = true;
     tell({ stage: 'verify', done: 0, total: ends.size });
-    await verify(session, [...ends.values()], sent, hands, failures, through);
+    await verify(session, [...ends.values()], sent, hands, failures, through, isOrphaned);
   } catch (error) {
     const why = error instanceof Fault ? error.message : 'Old Echo failed in the middle of it.';
     // What was confirmed in its step still counts, but not where all of it was to be read back at the end.
@@ -90,13 +91,20 @@ export async function act({ session, steps, curve, hands, goOn, tell }: Act): Pr
   return { sent, failures, through };
 }
 
-/** Whether a level stays because a hand has taken the mute or the switch in front of it. */
-const isOrphaned = (address: string, hands: HandWatch): boolean =>
-  hands.holds(address.replace(/fader\/level$/, 'mute/on')) || hands.holds(address.replace(/\/level$/, '/on'));
+/**
+ * Whether a level stays because a hand has taken the mute or the switch that this restore opens or closes in front of it. A mute that is
+ * no part of it holds nothing but itself.
+ */
+const orphanedBy =
+  (ends: ReadonlyMap<string, PlannedChange>, hands: HandWatch) =>
+  (address: string): boolean =>
+    [address.replace(/fader\/level$/, 'mute/on'), address.replace(/\/level$/, '/on')].some(
+      (way) => way !== address && ends.has(way) && hands.holds(way),
+    );
 
-async function settle(changes: readonly PlannedChange[], goOn: () => boolean): Promise<void> {
+async function settle(changes: readonly PlannedChange[], shouldContinue: () => boolean): Promise<void> {
   const time = Math.max(0, ...changes.map(({ key }) => SETTLES.find(([keys]) => keys.test(key))?.[1] ?? 0));
-  for (const until = Date.now() + time; Date.now() < until && goOn();)
+  for (const until = Date.now() + time; Date.now() < until && shouldContinue();)
     await new Promise((resolve) => setTimeout(resolve, Math.min(LOOK, until - Date.now())));
 }
 
@@ -108,6 +116,7 @@ async function verify(
   hands: HandWatch,
   failures: Map<string, Unconfirmed>,
   through: boolean,
+  isOrphaned: (address: string) => boolean,
 ): Promise<void> {
   const found = await session.wire.read(changes.map((change) => change.address));
   await session.caughtUp();
@@ -115,8 +124,8 @@ async function verify(
     const { address, to } = change;
     const name = (why: string) => failures.set(address, unconfirmed(change, found[address], why));
     if (stands(session, address, to, found[address])) failures.delete(address);
-    else if (hands.leaveAlone(address)) name('A hand on the desk moved it, so it was left alone.');
-    else if (isOrphaned(address, hands)) name('A hand on the desk took its mute, so it was left where it was.');
+    else if (hands.isExcluded(address)) name('A hand on the desk moved it, so it was left alone.');
+    else if (isOrphaned(address)) name('A hand on the desk took its mute, so it was left where it was.');
     else if (!sent.has(address)) name('The restore was stopped before it was sent.');
     else if (!through) name('The restore was stopped while it was on its way.');
     else if (!failures.has(address)) name('It was taken, then moved again.');

@@ -13,10 +13,10 @@ const LONGEST_PAUSE = 200;
 
 export interface ConfirmOptions {
   /** Settings that must not be sent any more, asked before every sending. */
-  readonly leaveAlone?: (address: string) => boolean;
+  readonly isExcluded?: (address: string) => boolean;
   readonly onProgress?: (confirmed: number) => void;
   /** Asked before every sending; what may not go on is given up as it is. */
-  readonly goOn?: () => boolean;
+  readonly shouldContinue?: () => boolean;
 }
 
 /**
@@ -27,7 +27,7 @@ export interface ConfirmOptions {
 export async function confirm(
   session: DeskSession,
   settings: Settings,
-  { leaveAlone = () => false, onProgress, goOn = () => true }: ConfirmOptions = {},
+  { isExcluded = () => false, onProgress, shouldContinue = () => true }: ConfirmOptions = {},
 ): Promise<Unconfirmed[]> {
   const refused = new Map<string, string>();
   const stop = session.listen((event) => {
@@ -39,9 +39,9 @@ export async function confirm(
   const total = open.length;
   try {
     for (let sends = 0, pause = FIRST_PAUSE; sends < MOST_SENDS; sends++, pause = Math.min(LONGEST_PAUSE, pause * 2)) {
-      open = open.filter(([address]) => !leaveAlone(address));
-      if (open.length === 0 || !goOn()) break;
-      await session.wire.write(Object.fromEntries(open), goOn);
+      open = open.filter(([address]) => !isExcluded(address));
+      if (open.length === 0 || !shouldContinue()) break;
+      await session.wire.write(Object.fromEntries(open), shouldContinue);
       found = await session.wire.read(open.map(([address]) => address));
       open = open.filter(([address, wanted]) => !stands(session, address, wanted, found[address]));
       onProgress?.(total - open.length);
@@ -49,12 +49,12 @@ export async function confirm(
       await new Promise((resolve) => setTimeout(resolve, pause));
     }
     // What is not where it was sent may have been moved by a hand of which the news has not arrived yet.
-    if (open.length > 0 && goOn()) await session.caughtUp();
+    if (open.length > 0 && shouldContinue()) await session.caughtUp();
   } finally {
     stop();
   }
   return open
-    .filter(([address]) => !leaveAlone(address))
+    .filter(([address]) => !isExcluded(address))
     .map(([address, wanted]) => ({
       address,
       wanted,

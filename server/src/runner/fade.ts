@@ -19,7 +19,7 @@ interface Fader {
 /**
  * Moves settings together over a time, in seconds. What is sent on the way is not confirmed; the last step is left to be sent, and
  * confirmed, by who called.
- * @param goOn asked before every step; a fade that may not go on ends where it is
+ * @param shouldContinue asked before every step; a fade that may not go on ends where it is
  */
 export async function fade(
   session: DeskSession,
@@ -27,7 +27,7 @@ export async function fade(
   seconds: number,
   curve: FadeCurve,
   hands: HandWatch,
-  goOn: () => boolean,
+  shouldContinue: () => boolean,
   onProgress: (part: number) => void,
 ): Promise<void> {
   const faders = changes.flatMap(({ address, from, to }): Fader[] => {
@@ -42,17 +42,17 @@ export async function fade(
   const last = new Map<string, number>();
   for (let part = 0; part < 1;) {
     await new Promise((resolve) => setTimeout(resolve, step));
-    if (!goOn()) return;
+    if (!shouldContinue()) return;
     part = Math.min(1, (performance.now() - began) / (seconds * 1000));
     if (part >= 1) break;
     const moves: Record<string, number> = {};
     for (const { address, spec, from, to } of faders) {
       const value = onTheWay(spec, from, to, part, seconds, curve);
-      if (value === last.get(address) || hands.leaveAlone(address)) continue;
+      if (value === last.get(address) || hands.isExcluded(address)) continue;
       last.set(address, value);
       moves[address] = value;
     }
-    if (Object.keys(moves).length > 0) await session.wire.write(moves, goOn);
+    if (Object.keys(moves).length > 0) await session.wire.write(moves, shouldContinue);
     onProgress(part);
   }
 }

@@ -32,7 +32,7 @@ export class HandWatch {
   readonly holds = (address: string): boolean => this.moved.has(address);
 
   /** Whether a setting must not be sent any more because a hand has taken it. */
-  readonly leaveAlone = (address: string): boolean =>
+  readonly isExcluded = (address: string): boolean =>
     this.moved.has(address) ||
     (this.holding === 'strip' && this.strips.has(readAddress(address)?.strip ?? '') && !this.guards.has(address));
 

@@ -10,7 +10,7 @@ import type { DeskSession } from '../sessions/session';
 export interface Hold {
   /** Whether the desk may by now belong to another restore: nothing may be sent any more. */
   readonly lost: () => boolean;
-  readonly letGo: () => Promise<void>;
+  readonly release: () => Promise<void>;
 }
 
 /**
@@ -38,7 +38,7 @@ export async function holdDesk(
   const renewal = setInterval(() => void renew().catch(() => undefined), lease / 5);
   return {
     lost: () => Date.now() > until,
-    letGo: async () => {
+    release: async () => {
       clearInterval(renewal);
       await endLease(db, deskId, restoreId);
     },
@@ -55,6 +55,6 @@ export async function readWhole(db: Database, session: DeskSession, lease: numbe
   try {
     return await session.capture();
   } finally {
-    await hold.letGo();
+    await hold.release();
   }
 }

@@ -19,5 +19,5 @@ export async function moveSettings(session: DeskSession, moved: Settings): Promi
   newest.set(session, moves);
   for (const address of Object.keys(settings)) moves.set(address, move);
   session.movedByPerson(settings);
-  return confirm(session, settings, { leaveAlone: (address) => moves.get(address) !== move });
+  return confirm(session, settings, { isExcluded: (address) => moves.get(address) !== move });
 }

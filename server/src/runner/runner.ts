@@ -61,10 +61,10 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     throw error;
   });
   let hands: HandWatch | undefined;
-  const letGo = async () => {
+  const release = async () => {
     controls.close(id);
     hands?.stop();
-    await hold.letGo();
+    await hold.release();
   };
   try {
     await session.caughtUp();
@@ -107,14 +107,14 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
         .then(({ status, report }) =>
           endRun(tools, view, request, { flipTo, production: wayBack.productionId, chosen, status, report }),
         )
-        .finally(letGo)
+        .finally(release)
         // What cannot be written now stays "running" in the journal, and is found there when its lease has run out.
         .catch((error: unknown) => live.log.error(error, 'the end of a restore could not be written')),
     );
     void live.deskChanged(session.deskId);
     return view;
   } catch (error) {
-    await letGo();
+    await release();
     throw error;
   }
 }
@@ -144,16 +144,16 @@ async function run({ live, session }: RunnerTools, work: Run): Promise<Outcome> 
   const before = session.state;
   const tell = (back: boolean) => (progress: Pick<RestoreProgress, 'stage' | 'done' | 'total'>) =>
     live.restoreChanged({ ...view, progress: { ...progress, back, cancel: control.asked } });
-  const mayGoOn = () => {
+  const mustHoldDesk = () => {
     if (hold.lost())
       throw new Fault('unavailable', 'The database did not answer for so long that the desk had to be let go of.', '');
   };
   hands.guard(plan.guarded);
-  const goOn = () => {
-    mayGoOn();
+  const shouldContinue = () => {
+    mustHoldDesk();
     return control.asked === null;
   };
-  const there = await act({ session, steps, curve, hands, goOn, tell: tell(false) });
+  const there = await act({ session, steps, curve, hands, shouldContinue, tell: tell(false) });
   let acted = there;
   let back: Preview | undefined;
   // Whoever is on the way back as a fade can still ask for it at once.
@@ -166,8 +166,8 @@ async function run({ live, session }: RunnerTools, work: Run): Promise<Outcome> 
       steps: stepsOf({ profile: session.profile, now: session.state, plan: back, safes, fade }),
       curve,
       hands,
-      goOn: () => {
-        mayGoOn();
+      shouldContinue: () => {
+        mustHoldDesk();
         return control.asked === now;
       },
       tell: tell(true),
@@ -203,7 +203,7 @@ function planBack(
 ): Preview {
   const journal = { changes: plan.changes, guarded: plan.guarded, aside: asideOf(steps, plan) };
   const ends = Object.entries(endsOf(journal, 'roll back')).filter(
-    ([address]) => there.sent.has(address) && !hands.leaveAlone(address),
+    ([address]) => there.sent.has(address) && !hands.isExcluded(address),
   );
   return preview({
     profile,
@@ -227,7 +227,7 @@ function reportOf(
   // What only moved on the way, and did not come to rest where it was, is told as well.
   const others = [...failures.values()].filter(({ address }) => !planned.has(address));
   const failed = changes.flatMap((change) => failures.get(change.address) ?? []);
-  const handled = changes.filter(({ address }) => hands.leaveAlone(address));
+  const handled = changes.filter(({ address }) => hands.isExcluded(address));
   return {
     confirmed: changes.length - failed.length,
     unconfirmed: [...failed, ...others],
