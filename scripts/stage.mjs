@@ -10,6 +10,9 @@ import { startMariaDB } from './mariadb.mjs';
 /** The stand-in desks of the demo, and where each listens: OSC over UDP, and hands over HTTP on the same number. */
 export const DESKS = { 'quay-48': 47148, boathouse: 47140, 'skiff-16': 47116 };
 
+/** What the kinds of desk have. */
+const PROFILES = join(ROOT, 'demo', 'profiles');
+
 /** How long a log may be before the next start begins a new one, in bytes. */
 const LONGEST_LOG = 5_000_000;
 
@@ -31,7 +34,7 @@ export async function startAll(children, folder, { ports = DESKS, port, host }) 
   await Promise.all(
     Object.keys(DESKS).map((id) =>
       children.startOurs(`The stand-in for ${id}`, 'stand-in/src/main', [
-        ...['--profile', join(ROOT, 'demo', 'profiles', `${id}.json`)],
+        ...['--profile', join(PROFILES, `${id}.json`)],
         ...['--port', String(ports[id]), '--control', String(ports[id])],
         ...['--keep', join(folder, 'desks', `${id}.json`)],
       ]),
@@ -45,6 +48,7 @@ export async function startAll(children, folder, { ports = DESKS, port, host }) 
     OLD_ECHO_WEB: WEB_BUILD,
     OLD_ECHO_FILES: join(folder, 'sound'),
     OLD_ECHO_SEED: join(folder, 'seed.json'),
+    OLD_ECHO_PROFILES: PROFILES,
   };
   const { message } = await children.startOurs('The server', 'server/src/main', [], env, logIn(folder));
   return { port: message.ready, database };

@@ -298,6 +298,14 @@ describe('what was taken leans on', () => {
       [['Lead voice is open, but DCA 3 is muted and was not there.', 'dca.3/mute']],
     ],
     [
+      'a mute group that is closed here',
+      quay,
+      { 'mutegroup.2/mute/on': true },
+      { 'in.1/routing/mutegroup.2': true },
+      ['in.1/routing'],
+      [['Lead voice is open, but Mute group 2 is muted and was not there.', 'mutegroup.2/mute']],
+    ],
+    [
       'automation without its processor',
       boathouse,
       {},

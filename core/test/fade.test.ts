@@ -22,6 +22,7 @@ const base = withSettings(untouched(quay), {
     ]),
   ),
   'in.1/routing/dca.1': true,
+  'in.3/routing/mutegroup.1': true,
 });
 /** Time between two looks at the desk, in seconds. */
 const TICK = 0.01;
@@ -72,7 +73,7 @@ function steepestHeard(levels: readonly number[]): number {
 
 describe('a fade', () => {
   const addresses = addressesOf(quay).filter((address) =>
-    /^(in\.[123]|dca\.1|main\.1|mix\.1|group\.1)\/(fader|mute|sends\/mix\.1\/(level|on)|preamp\/gain|routing\/(group\.1|main\.1|dca\.1)|eq\/(on|2\/gain)|label)/.test(
+    /^(in\.[123]|dca\.1|mutegroup\.1|main\.1|mix\.1|group\.1)\/(fader|mute|sends\/mix\.1\/(level|on)|preamp\/gain|routing\/(group\.1|main\.1|dca\.1)|eq\/(on|2\/gain)|label)/.test(
       address,
     ),
   );
@@ -128,6 +129,8 @@ describe('a fade', () => {
     ],
     ['opens by its fader', { 'in.2/fader/level': -90 }, { 'in.2/fader/level': 0 }, 'in.2'],
     ['opens by its DCA', { 'dca.1/mute/on': true }, { 'dca.1/mute/on': false }, 'in.1'],
+    ['opens by its mute group', { 'mutegroup.1/mute/on': true }, { 'mutegroup.1/mute/on': false }, 'in.3'],
+    ['closes by its mute group', {}, { 'mutegroup.1/mute/on': true }, 'in.3'],
     ['has its preamp turned up', {}, { 'in.2/preamp/gain': 30 }, 'in.2'],
     ['changes its group', { 'group.1/fader/level': 0 }, { 'in.2/routing/group.1': true }, 'in.2'],
     ['gets 48 V', {}, { 'in.2/preamp/phantom': true }, 'in.2'],

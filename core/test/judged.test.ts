@@ -61,7 +61,7 @@ const up = (profile: Profile): State =>
 
 /** Whatever decides how loud the strip is on an output, apart from where it meets itself again. */
 const LOUD =
-  /^(in\.1|main\.1|mix\.1|dca\.1)\/(preamp\/(gain|trim|pad|lowcut.*)|gate\/(on|threshold|range)|eq\/(on|\d\/(on|gain|kind|q|freq))|compressor\/(on|threshold|ratio|makeup|mix)|inserts\/1\/.*|sends\/mix\.1\/(level|on|tap)|fader\/level|mute\/on|routing\/(main\.1|dca\.1))$/;
+  /^(in\.1|main\.1|mix\.1|dca\.1|mutegroup\.1)\/(preamp\/(gain|trim|pad|lowcut.*)|gate\/(on|threshold|range)|eq\/(on|\d\/(on|gain|kind|q|freq))|compressor\/(on|threshold|ratio|makeup|mix)|inserts\/1\/.*|sends\/mix\.1\/(level|on|tap)|fader\/level|mute\/on|routing\/(main\.1|dca\.1|mutegroup\.1))$/;
 /** Those of them that decide most. */
 const MOST =
   /((gain|trim|makeup|level|ratio|threshold|ceiling|amount|pad)$|(eq|compressor|gate|lowcut)\/on$|inserts\/1\/(on|kind)$)/;
@@ -111,7 +111,7 @@ describe.each([
               ['louder', 'whole', 'ringing'].includes(kind) &&
               items.some(
                 ({ strip, outputs: on }) =>
-                  on?.includes(output) || strip === output || kind === 'ringing' || strip.startsWith('dca'),
+                  on?.includes(output) || strip === output || kind === 'ringing' || /^(dca|mutegroup)/.test(strip),
               ),
           );
           expect(named).toBe(true);

@@ -64,7 +64,10 @@ test('a fader scales; a mute, a fader at −∞, an unplugged source and a muted
   expect(level(left!) - level(noise(2))).toBeCloseTo(-6, 4);
   const closed: Settings[] = [{ 'in.1/mute/on': true }, { 'in.1/fader/level': -90 }, { 'in.1/source/socket': 'none' }];
   for (const moves of closed) expect(isSilent(await mix(moves))).toBe(true);
-  expect(isSilent(await mix({ 'in.1/routing/dca.1': true, 'dca.1/mute/on': true }, { profile: quay }))).toBe(true);
+  for (const control of ['dca.1', 'mutegroup.1'])
+    expect(
+      isSilent(await mix({ [`in.1/routing/${control}`]: true, [`${control}/mute/on`]: true }, { profile: quay })),
+    ).toBe(true);
 });
 
 test('two strips sum: mixing is linear', async () => {

@@ -32,6 +32,8 @@ describe('path gain', () => {
     ],
     ['a muted strip', 'main.1', { 'in.1/mute/on': true }, -Infinity],
     ['a muted DCA', 'main.1', { 'in.1/routing/dca.2': true, 'dca.2/mute/on': true }, -Infinity],
+    ['a mute group that is open', 'main.1', { 'in.1/routing/mutegroup.2': true }, 30 - 10 - 5],
+    ['a muted mute group', 'main.1', { 'in.1/routing/mutegroup.2': true, 'mutegroup.2/mute/on': true }, -Infinity],
     ['a muted main', 'main.1', { 'main.1/mute/on': true }, -Infinity],
     ['a fader that is off', 'main.1', { 'in.1/fader/level': -90 }, -Infinity],
     ['no source', 'main.1', { 'in.1/source/socket': 'none' }, -Infinity],
@@ -55,6 +57,12 @@ describe('path gain', () => {
       30 - 12 - 3,
     ],
     ['but it knows the mute', 'mix.1', { 'in.1/sends/mix.1/level': -12, 'in.1/mute/on': true }, -Infinity],
+    [
+      'and the mute group',
+      'mix.1',
+      { 'in.1/sends/mix.1/level': -12, 'in.1/routing/mutegroup.1': true, 'mutegroup.1/mute/on': true },
+      -Infinity,
+    ],
     [
       'and not the DCA',
       'mix.1',

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 
 import { Fault } from '../src/contracts/fault';
-import { readProfile, specAt, stripFamily } from '../src/desk/profile';
+import { hasAllOf, readProfile, specAt, stripFamily } from '../src/desk/profile';
 import { accept, isNumberSpec, quantise, sameValue } from '../src/desk/setting';
 import { acceptSettings, addressesOf, untouched, valueAt } from '../src/desk/state';
 import { boathouse, profileJson, PROFILES, quay, skiff } from './profiles';
@@ -9,15 +9,26 @@ import { anyState, anyValue } from './random-state';
 
 describe('the three desks', () => {
   test.each([
-    ['Quay 48', quay, { in: 48, fx: 8, mix: 16, group: 8, dca: 8, matrix: 8, main: 2, desk: 1 }],
+    ['Quay 48', quay, { in: 48, fx: 8, mix: 16, group: 8, dca: 8, mutegroup: 6, matrix: 8, main: 2, desk: 1 }],
     ['Boathouse', boathouse, { in: 40, fx: 6, group: 8, main: 1, desk: 1 }],
-    ['Skiff 16', skiff, { in: 16, fx: 2, mix: 4, main: 1, desk: 1 }],
+    ['Skiff 16', skiff, { in: 16, fx: 2, mix: 4, mutegroup: 4, main: 1, desk: 1 }],
   ] as const)('%s has its strips', (_, profile, counts) => {
     expect(Object.fromEntries(profile.families.map((f) => [f.id, f.strips.length]))).toEqual(counts);
   });
 
-  test('the Quay has 99 strips, and about 150 settings on an input', () => {
-    expect(quay.strips).toHaveLength(99);
+  test('has all that it had when it had less, and not the other way round', () => {
+    const source = profileJson('quay-48') as { families: { id: string }[] };
+    const before = readProfile({ ...source, families: source.families.filter(({ id }) => id !== 'mutegroup') });
+    const fewer = readProfile({
+      ...source,
+      families: source.families.map((f) => ({ ...f, count: 1, names: undefined })),
+    });
+    for (const less of [before, fewer]) expect([hasAllOf(quay, less), hasAllOf(less, quay)]).toEqual([true, false]);
+    expect(hasAllOf(quay, skiff)).toBe(false);
+  });
+
+  test('the Quay has 105 strips, and about 150 settings on an input', () => {
+    expect(quay.strips).toHaveLength(105);
     const settings = Object.keys(stripFamily(quay, 'in.7')?.settings ?? {}).length;
     expect(settings).toBeGreaterThanOrEqual(140);
     expect(settings).toBeLessThanOrEqual(160);

@@ -16,6 +16,7 @@ const monitors = (levels: Readonly<Record<number, number>>): Keys =>
     ]),
   );
 const dca = (n: number) => ({ [`routing/dca.${n}`]: true });
+const mutes = (n: number) => ({ [`routing/mutegroup.${n}`]: true });
 const group = (n: number) => ({ [`routing/group.${n}`]: true, 'routing/main.1': false });
 
 /** The desk as it is set up in Harbour Hall: named, patched, monitors and outputs ready, everything closed. */
@@ -26,6 +27,7 @@ export const RIG: Moves = {
     ...mic(28, true),
     ...monitors({ 1: -6, 2: -14, 6: -12 }),
     ...dca(1),
+    ...mutes(2),
     ...off,
   },
   'in.2': {
@@ -35,6 +37,7 @@ export const RIG: Moves = {
     ...pan(-55),
     ...monitors({ 2: -5, 1: -12, 4: -12 }),
     ...dca(1),
+    ...mutes(2),
     ...off,
   },
   'in.3': {
@@ -44,6 +47,7 @@ export const RIG: Moves = {
     ...pan(55),
     ...monitors({ 2: -8, 3: -14 }),
     ...dca(1),
+    ...mutes(2),
     ...off,
   },
   'in.4': {
@@ -52,6 +56,7 @@ export const RIG: Moves = {
     ...mic(12),
     ...monitors({ 3: -4, 1: -16, 5: -10 }),
     ...dca(1),
+    ...mutes(2),
     ...off,
   },
   'in.5': {
@@ -61,6 +66,7 @@ export const RIG: Moves = {
     ...group(1),
     ...monitors({ 3: -10, 4: -6 }),
     ...dca(1),
+    ...mutes(2),
     ...off,
   },
   'in.6': {
@@ -70,6 +76,7 @@ export const RIG: Moves = {
     ...group(1),
     ...pan(30),
     ...dca(1),
+    ...mutes(2),
     ...off,
   },
   'in.7': {
@@ -79,6 +86,7 @@ export const RIG: Moves = {
     ...group(2),
     ...monitors({ 5: -3, 6: -8, 1: -14, 2: -14, 3: -14, 4: -14 }),
     ...dca(2),
+    ...mutes(2),
     ...off,
   },
   'in.8': {
@@ -88,6 +96,7 @@ export const RIG: Moves = {
     ...group(2),
     ...monitors({ 6: -4, 5: -9, 3: -16 }),
     ...dca(2),
+    ...mutes(2),
     ...off,
   },
   'in.9': {
@@ -97,6 +106,7 @@ export const RIG: Moves = {
     ...pan(-30),
     ...monitors({ 4: -12 }),
     ...dca(3),
+    ...mutes(2),
     ...off,
   },
   'in.10': {
@@ -106,6 +116,7 @@ export const RIG: Moves = {
     ...pan(34),
     ...monitors({ 4: -12 }),
     ...dca(3),
+    ...mutes(2),
     ...off,
   },
   'in.11': { ...label('Fiddle spare', 'reed'), ...VOICES.fiddle, ...mic(20, true), ...off },
@@ -137,8 +148,16 @@ export const RIG: Moves = {
     ...fader(-8),
     ...eq(['low shelf', 220, -6, 0.7], ['bell', 500, -1, 1], ['bell', 2500, 0, 1], ['high shelf', 7000, -3, 0.7]),
     ...dca(4),
+    ...mutes(1),
   },
-  'fx.2': { ...label('Room', 'sand'), 'inserts/kind': 'room', 'inserts/time': 0.6, ...fader(-10), ...dca(4) },
+  'fx.2': {
+    ...label('Room', 'sand'),
+    'inserts/kind': 'room',
+    'inserts/time': 0.6,
+    ...fader(-10),
+    ...dca(4),
+    ...mutes(1),
+  },
   'fx.3': {
     ...label('Slap', 'sand'),
     'inserts/kind': 'echo',
@@ -146,8 +165,16 @@ export const RIG: Moves = {
     'inserts/feedback': 8,
     ...fader(-14),
     ...dca(4),
+    ...mutes(1),
   },
-  'fx.4': { ...label('Plate', 'sand'), 'inserts/kind': 'plate', 'inserts/time': 1.2, ...fader(-12), ...dca(4) },
+  'fx.4': {
+    ...label('Plate', 'sand'),
+    'inserts/kind': 'plate',
+    'inserts/time': 1.2,
+    ...fader(-12),
+    ...dca(4),
+    ...mutes(1),
+  },
   ...Object.fromEntries(
     ['Fiddle mix', 'Accordion mix', 'Bass mix', 'Drum mix', 'Wren ears', 'Tam ears'].map((name, i) => [
       `mix.${i + 1}`,
@@ -170,6 +197,8 @@ export const RIG: Moves = {
   'dca.2': label('Voices', 'foam'),
   'dca.3': label('Brass', 'brass'),
   'dca.4': label('Effects', 'sand'),
+  'mutegroup.1': label('Effects', 'sand'),
+  'mutegroup.2': label('Stage', 'rust'),
   'matrix.1': { ...label('Front fill', 'slate'), ...fader(-6), 'routing/output': 'Out 19', 'inserts/delay': 8.5 },
   'matrix.2': { ...label('Balcony', 'slate'), ...fader(-4), 'routing/output': 'Out 20', 'inserts/delay': 46.2 },
   'matrix.3': { ...label('Foyer', 'slate'), ...fader(-18), 'routing/output': 'Out 21' },

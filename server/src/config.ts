@@ -20,6 +20,8 @@ const shape = object({
   files: string().required('OLD_ECHO_FILES must name a folder for sound'),
   /** A file to fill an empty database from. */
   seed: string().default(''),
+  /** A folder of profiles as they are now: kinds of desk that are known already learn what they have besides. */
+  profiles: string().default(''),
 });
 
 export type Config = ReturnType<typeof readConfig>;
@@ -37,4 +39,5 @@ export const readConfig = (env: NodeJS.ProcessEnv) =>
     lease: env['OLD_ECHO_LEASE'],
     files: env['OLD_ECHO_FILES'],
     seed: env['OLD_ECHO_SEED'],
+    profiles: env['OLD_ECHO_PROFILES'],
   });

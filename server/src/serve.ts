@@ -36,6 +36,7 @@ import { renderRoutes } from './renders/routes';
 import { rippleRoutes } from './ripples/routes';
 import { sceneRoutes } from './scenes/routes';
 import { scopeRoutes } from './scopes/routes';
+import { extendProfiles } from './profiles/store';
 import { seedIfEmpty } from './seed';
 import { Remember } from './sessions/remember';
 import { Sessions } from './sessions/sessions';
@@ -57,7 +58,7 @@ export interface Running {
 /** Starts the whole server: database, desks, API, live channel and, where there is one, the web build. */
 export async function serve(config: Config, log: Logger): Promise<Running> {
   const db = await connect(config);
-  const sessions = await openSessions(db, config.seed).catch(async (error: unknown) => {
+  const sessions = await openSessions(db, config).catch(async (error: unknown) => {
     await db.destroy();
     throw error;
   });
@@ -143,8 +144,9 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   return { port: (server.address() as AddressInfo).port, close: stop };
 }
 
-async function openSessions(db: Database, seed: string): Promise<Sessions> {
+async function openSessions(db: Database, { seed, profiles }: Config): Promise<Sessions> {
   if (seed) await seedIfEmpty(db, seed);
+  if (profiles) await extendProfiles(db, profiles);
   await markInterrupted(db);
   await markStopped(db);
   return Sessions.open(db);

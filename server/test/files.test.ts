@@ -385,8 +385,9 @@ describe('bad files', () => {
 
   test('another kind of desk under a name that is known here is refused', async () => {
     const entries = await good();
-    const head = JSON.parse(text(entries['archive.json']!)) as { profile: { name: string } };
-    const other = { ...head, profile: { ...head.profile, pace: 5000 } };
+    const head = JSON.parse(text(entries['archive.json']!)) as { profile: { families: { count: number }[] } };
+    const more = head.profile.families.map((family) => ({ ...family, count: family.count + 1 }));
+    const other = { ...head, profile: { ...head.profile, families: more } };
     const { body } = await upload(rig, wrapped({ ...entries, 'archive.json': strToU8(JSON.stringify(other)) }));
     expect((await bring(rig, body)).why).toContain('another kind of Quay 48');
   });

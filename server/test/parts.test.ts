@@ -22,7 +22,7 @@ import { readConfig } from '../src/config';
 import { connect, type Database } from '../src/database/connect';
 import { deskRow, endLease, renewLease, takeLease } from '../src/desks/store';
 import { problems } from '../src/problems';
-import { insertProfile } from '../src/profiles/store';
+import { extendProfiles, insertProfile, readStoredProfile } from '../src/profiles/store';
 import { moveSettings } from '../src/runner/move';
 import { insertScene } from '../src/scenes/insert';
 import { loadState } from '../src/scenes/strip-states';
@@ -171,6 +171,27 @@ describe('in the database', () => {
     await db('desks').update({ lease_until: db.raw('UTC_TIMESTAMP(3) - INTERVAL 1 SECOND') });
     await takeLease(db, ids.desk, loser, LEASE);
     await endLease(db, ids.desk, loser);
+  });
+
+  test('a kind of desk that got more learns it when the server starts; one that would lose something stays as it was', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'old-echo-profiles-'));
+    const now = profileJson('skiff-16') as { families: { id: string }[] };
+    const before = { ...now, families: now.families.filter(({ id }) => id !== 'mutegroup') };
+    const has = async () => (await readStoredProfile(db, 'skiff-16')).strips.includes('mutegroup.1');
+    const startWith = async (profile: object) => {
+      writeFileSync(join(folder, 'skiff-16.json'), JSON.stringify(profile));
+      await extendProfiles(db, folder);
+    };
+    await db('profiles')
+      .where({ id: 'skiff-16' })
+      .update({ source: JSON.stringify(before) });
+    await startWith(before);
+    expect(await has()).toBe(false);
+    await startWith(now);
+    expect(await has()).toBe(true);
+    await startWith(before);
+    expect(await has()).toBe(true);
+    rmSync(folder, { recursive: true });
   });
 
   test('a seed is only for an empty database, and a broken one leaves no desk', async () => {

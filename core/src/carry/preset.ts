@@ -73,7 +73,7 @@ export function feeds(profile: Profile, state: State, strip: string, to: string)
 
 /**
  * Several strips with their linked halves, the groups they go to, and the effect returns that they or those groups feed.
- * Sends to monitor mixes belong to the stage, not to the sound, and are left out; so is membership of a DCA.
+ * Sends to monitor mixes belong to the stage, not to the sound, and are left out; so is membership of a DCA or mute group.
  */
 export function kitOf(profile: Profile, state: State, strips: readonly string[]): Content {
   const members = new Set(

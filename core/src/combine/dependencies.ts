@@ -1,7 +1,7 @@
 import { laneOf } from '../compare/automation';
 import { sectionOf } from '../desk/address';
 import { otherHalf } from '../desk/pair';
-import { stripFamily, type Profile } from '../desk/profile';
+import { controlStrips, stripFamily, type Profile } from '../desk/profile';
 import { isOff } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
 import { joined, sectionInText } from '../desk/wording';
@@ -87,12 +87,14 @@ class Look {
     return sections.filter((section) => changed.has(section)).map((section) => `${strip}/${section}`);
   }
 
-  /** The groups and DCAs that the strip belongs to. */
+  /** The DCAs, mute groups and groups that the strip belongs to. */
   controls(): string[] {
-    return [...this.of('dca'), ...this.of('group')].filter((control) => this.own[`routing/${control}`] === true);
+    return [...controlStrips(this.profile), ...this.of('group')].filter(
+      (control) => this.own[`routing/${control}`] === true,
+    );
   }
 
-  /** The routing of strips that belong to a group or DCA on one side only. */
+  /** The routing of strips that belong to a group, DCA or mute group on one side only. */
   otherMembers(control: string): string[] {
     const key = `routing/${control}`;
     return this.profile.strips

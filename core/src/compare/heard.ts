@@ -1,5 +1,4 @@
-import { familyOf } from '../desk/address';
-import type { Family, Profile } from '../desk/profile';
+import { isControl, type Family, type Profile } from '../desk/profile';
 import { isNumberSpec, isOff, type SettingSpec, type Value } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 import { fullSettingName, plural, showValue } from '../desk/wording';
@@ -306,7 +305,7 @@ function routing(cell: CellSides): Heard {
   const opened = passes.filter(({ now }) => now === true).length;
   // Where some ways open and others close, neither side has more.
   const higher = passes.length === 0 ? null : opened === passes.length ? 'B' : opened === 0 ? 'A' : null;
-  const group = passes.every(({ key }) => familyOf(key.slice('routing/'.length)) === 'dca');
+  const group = passes.every(({ key }) => isControl(key.slice('routing/'.length)));
   const heard = group ? OTHER_PROCESSOR : Math.min(MOST, Math.max(0, cell.reach() - FLOOR)) / 2;
   return { heard, audible: heard >= HALF, higher, say: say(cell, cell.changes[0]) };
 }

@@ -7,6 +7,9 @@ import { accept, isNumberSpec, type SettingSpec, type Value } from './setting';
 /** The family whose one strip holds what belongs to the whole desk; it never comes back unless asked for by name. */
 export const GLOBAL_FAMILY = 'desk';
 
+/** Families through whose strips no sound goes: they move the levels or the mutes of the strips that belong to them. */
+export const CONTROL_FAMILIES = ['dca', 'mutegroup'] as const;
+
 export interface Family {
   readonly id: string;
   /** Plural, as a heading: "Inputs". */
@@ -50,7 +53,9 @@ const profileShape = object({
   pace: number().integer().min(1000).optional(),
   families: array(
     object({
-      id: string().oneOf(['in', 'fx', 'mix', 'group', 'dca', 'matrix', 'main', GLOBAL_FAMILY]).required(),
+      id: string()
+        .oneOf(['in', 'fx', 'mix', 'group', ...CONTROL_FAMILIES, 'matrix', 'main', GLOBAL_FAMILY])
+        .required(),
       name: string().required(),
       one: string().required(),
       count: number().integer().min(1).max(512).required(),
@@ -159,6 +164,15 @@ const wrong = (path: string, why: string): Fault =>
 
 const familyIndex = new WeakMap<Profile, Map<string, Family>>();
 
+/** The strips of a desk that control others: its DCAs and mute groups. */
+export const controlStrips = (profile: Profile): string[] =>
+  profile.families.filter(({ id }) => isControlFamily(id)).flatMap(({ strips }) => strips);
+
+/** Whether a strip is a DCA or a mute group. */
+export const isControl = (strip: string): boolean => isControlFamily(familyOf(strip));
+
+const isControlFamily = (family: string): boolean => CONTROL_FAMILIES.some((id) => id === family);
+
 /** The family of a strip, or undefined where the desk has no such strip. */
 export function stripFamily(profile: Profile, strip: string): Family | undefined {
   let index = familyIndex.get(profile);
@@ -174,6 +188,17 @@ export function specAt(profile: Profile, address: string): SettingSpec | undefin
   const parts = readAddress(address);
   return parts && stripFamily(profile, parts.strip)?.settings[parts.key];
 }
+
+/** Whether a kind of desk has all that another of its name has, each setting of the same kind and range. */
+export const hasAllOf = (whole: Profile, other: Profile): boolean =>
+  other.id === whole.id &&
+  other.families.every((family) => {
+    const own = whole.families.find(({ id }) => id === family.id);
+    const sameSettings = Object.entries(family.settings).every(
+      ([key, spec]) => JSON.stringify(own?.settings[key]) === JSON.stringify(spec),
+    );
+    return sameSettings && family.strips.every((strip) => own?.strips.includes(strip));
+  });
 
 /** A strip's number inside its family: `in.7` → 7. */
 export const stripNumber = (strip: string): number => Number(strip.slice(familyOf(strip).length + 1));

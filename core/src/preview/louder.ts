@@ -1,5 +1,5 @@
 import { familyOf, readAddress, sectionOf } from '../desk/address';
-import { stripFamily, type Profile } from '../desk/profile';
+import { isControl, stripFamily, type Profile } from '../desk/profile';
 import { isNumberSpec, isOff } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
 import { fullSettingName, joined, showValue } from '../desk/wording';
@@ -353,7 +353,7 @@ export function isOnTheWay(
   const isSend = section === 'sends' || (section === 'automation' && stripFamily(profile, to) !== undefined);
   if (strip === source) {
     if (isSend) return to === output || familyOf(to) === 'fx' || (matrix && familyOf(to) === 'mix');
-    if (section === 'routing') return familyOf(to) === 'dca' || familyOf(output) !== 'mix';
+    if (section === 'routing') return isControl(to) || familyOf(output) !== 'mix';
     if (section === 'fader') return state[source]?.[`sends/${output}/tap`] !== 'pre';
     return true;
   }
@@ -362,6 +362,7 @@ export function isOnTheWay(
   if (strip === output) return true;
   switch (familyOf(strip)) {
     case 'dca':
+    case 'mutegroup':
       return [source, output].some((end) => state[end]?.[`routing/${strip}`] === true);
     case 'group':
       return state[source]?.[`routing/${strip}`] === true;
@@ -384,8 +385,8 @@ function goesUp({ key, from, to }: PlannedChange): boolean {
   if (typeof from === 'number' && typeof to === 'number') return to > from;
   if (key === 'mute/on' || key === 'preamp/pad') return to === false;
   if (key === 'source/socket') return from === 'none';
-  // A DCA that a strip leaves or joins can do either.
-  return key.startsWith('routing/dca') || key.endsWith('/tap') || to === true;
+  // A DCA or mute group that a strip leaves or joins can do either.
+  return isControl(key.split('/')[1] ?? '') || key.endsWith('/tap') || to === true;
 }
 
 /** "Brass 1: gain 22.0 to 28.0 dB, fader −∞ to −2.1 dB". */

@@ -1,5 +1,5 @@
 import { laneOf } from '../compare/automation';
-import { stripFamily, type Profile } from '../desk/profile';
+import { controlStrips, stripFamily, type Profile } from '../desk/profile';
 import { isOff } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 import { HEARD_FROM } from './thresholds';
@@ -42,7 +42,7 @@ type Reach = Map<string, Float64Array>;
 
 /**
  * The gain of every path from an input or an effect return to every output: preamp gain and pad, fader or send (pre or
- * post fader), the DCAs and groups on its way, and the output's own fader. Where several ways lead to one output, their
+ * post fader), the DCAs, mute groups and groups on its way, and the output's own fader. Where several ways lead to one output, their
  * factors are added, as if they met in phase: the most that can arrive. What a mute closes passes nothing, pre-fader sends
  * included. Ways through an effect return count as if it passed on all it gets.
  */
@@ -96,8 +96,9 @@ export function surelyHeard(profile: Profile, state: State): (source: string) =>
   const main = profile.families.find(({ id }) => id === 'main')?.strips[0] ?? '';
   const up = (strip: StripState = {}) =>
     strip['mute/on'] !== true && Number(strip['fader/level'] ?? -Infinity) >= HEARD_FROM / 2;
-  const closed = profile.families.some(({ id, strips }) => id === 'dca' && !strips.every((dca) => up(state[dca])));
-  const open = up(state[main]) && !closed;
+  const holdsDown = ({ 'mute/on': muted, 'fader/level': level }: StripState = {}) =>
+    muted === true || Number(level ?? 0) < HEARD_FROM / 2;
+  const open = up(state[main]) && !controlStrips(profile).some((control) => holdsDown(state[control]));
   const routed = `routing/${main}`;
   return (source) => {
     const own = state[source];
@@ -120,8 +121,8 @@ class Desk {
   /** Groups and mains, each with the key that says who is routed to it. */
   private readonly groups: readonly (readonly [strip: string, key: string])[];
   private readonly mains: readonly (readonly [strip: string, key: string])[];
-  /** What a DCA adds to its strips, 0 where it is muted; with the key that says who belongs to it. */
-  private readonly dcas: readonly { readonly key: string; readonly by: number; readonly muted: boolean }[];
+  /** What a DCA or mute group does to its strips, with the key that says who belongs to it. */
+  private readonly controls: readonly { readonly key: string; readonly by: number; readonly muted: boolean }[];
 
   constructor(
     private readonly profile: Profile,
@@ -133,10 +134,10 @@ class Desk {
     const routed = (family: string) => this.of(family).map((strip) => [strip, `routing/${strip}`] as const);
     this.groups = routed('group');
     this.mains = routed('main');
-    this.dcas = this.of('dca').map((dca) => ({
-      key: `routing/${dca}`,
-      by: this.level(dca, 'fader/level'),
-      muted: this.muted(dca),
+    this.controls = controlStrips(profile).map((control) => ({
+      key: `routing/${control}`,
+      by: this.level(control, 'fader/level'),
+      muted: this.muted(control),
     }));
   }
 
@@ -210,9 +211,9 @@ class Desk {
     const found = this.passed.get(strip);
     if (found) return found;
     const own = this.state[strip] ?? {};
-    const dcas = this.dcas.filter(({ key }) => own[key] === true);
-    const closed = this.muted(strip) || dcas.some(({ muted }) => muted);
-    const post = dcas.reduce((level, { by }) => level * by, closed ? 0 : this.level(strip, 'fader/level'));
+    const controls = this.controls.filter(({ key }) => own[key] === true);
+    const closed = this.muted(strip) || controls.some(({ muted }) => muted);
+    const post = controls.reduce((level, { by }) => level * by, closed ? 0 : this.level(strip, 'fader/level'));
     const passes = { pre: closed ? 0 : 1, post };
     this.passed.set(strip, passes);
     return passes;
@@ -275,7 +276,7 @@ interface SendKeys {
   readonly lane: string;
 }
 
-/** What passes a strip before and behind its fader; both 0 where its mute or that of one of its DCAs is closed. */
+/** What passes a strip before and behind its fader; both 0 where its mute, or that of a DCA or mute group it belongs to, is closed. */
 interface Passes {
   readonly pre: number;
   readonly post: number;

@@ -1,5 +1,5 @@
 import { familyOf, sectionOf } from '../desk/address';
-import { GLOBAL_FAMILY, type Profile } from '../desk/profile';
+import { controlStrips, GLOBAL_FAMILY, type Profile } from '../desk/profile';
 import { stripName, type State } from '../desk/state';
 import { joined, plural } from '../desk/wording';
 import type { CautionItem, Draft } from './caution';
@@ -30,14 +30,18 @@ export function silent({ profile, after, changes, mode }: SilentInput, { was, is
         lost.set(source, [...(lost.get(source) ?? []), output]);
   const name = (strip: string) => stripName(profile, after, strip);
   const downs = changes.filter((change) => goesDown(change));
-  const on = (...strips: string[]) => downs.filter(({ strip }) => strips.includes(strip)).map(({ address }) => address);
+  const controls = controlsOf(profile);
+  const on = (strip: string) => {
+    const through = new Set([strip, ...controls.filter((control) => after[strip]?.[`routing/${control}`] === true)]);
+    return downs.filter((change) => through.has(change.strip)).map(({ address }) => address);
+  };
   const items: CautionItem[] = [
-    ...closed.map((output) => ({ strip: output, what: 'goes silent', causes: on(output, ...groupsOf(profile)) })),
+    ...closed.map((output) => ({ strip: output, what: 'goes silent', causes: on(output) })),
     ...[...lost].map(([source, from]) => ({
       strip: source,
       what: isLeft(source) ? `no longer in ${joined(from.slice(0, 3).map(name))}` : 'goes silent',
       outputs: from,
-      causes: on(source, ...groupsOf(profile)),
+      causes: on(source),
     })),
   ];
   if (items.length === 0) return [];
@@ -49,9 +53,11 @@ export function silent({ profile, after, changes, mode }: SilentInput, { was, is
       title:
         items.length === 1
           ? `${name(first.strip)} ${first.what === 'goes silent' ? first.what : `is ${first.what}`}`
-          : closed.length > 0
-            ? `${joined(closed.slice(0, 2).map(name))} and ${plural(items.length - Math.min(2, closed.length), 'other')} go silent`
-            : `${plural(items.length, 'strip')} ${items.some(({ what }) => what !== 'goes silent') ? 'go silent or leave a mix' : 'go silent'}`,
+          : items.length === 2 && items.every(({ what }) => what === 'goes silent')
+            ? `${joined(items.map(({ strip }) => name(strip)))} go silent`
+            : closed.length > 0
+              ? `${joined(closed.slice(0, 2).map(name))} and ${plural(items.length - Math.min(2, closed.length), 'other')} go silent`
+              : `${plural(items.length, 'strip')} ${items.some(({ what }) => what !== 'goes silent') ? 'go silent or leave a mix' : 'go silent'}`,
       detail:
         items.length === 1
           ? ''
@@ -65,8 +71,11 @@ export function silent({ profile, after, changes, mode }: SilentInput, { was, is
   ];
 }
 
-const groupsOf = (profile: Profile): string[] =>
-  profile.families.filter(({ id }) => ['group', 'dca'].includes(id)).flatMap(({ strips }) => strips);
+/** The strips that decide whether others are heard: groups, DCAs and mute groups. */
+const controlsOf = (profile: Profile): string[] => [
+  ...(profile.families.find(({ id }) => id === 'group')?.strips ?? []),
+  ...controlStrips(profile),
+];
 
 /** Whether a change by itself closes a way or makes it quieter. */
 function goesDown({ strip, key, from, to }: PlannedChange): boolean {

@@ -1,5 +1,5 @@
-import { familyOf, readAddress, sectionOf } from '../desk/address';
-import { specAt, stripFamily, type Profile } from '../desk/profile';
+import { readAddress, sectionOf } from '../desk/address';
+import { isControl, specAt, stripFamily, type Profile } from '../desk/profile';
 import { isOff, type Value } from '../desk/setting';
 import { valueAt, type Settings, type State, type StripState } from '../desk/state';
 import { compileScope, fateOf } from '../scope/compile';
@@ -149,16 +149,18 @@ const waysOf = (changes: readonly PlannedChange[], close: boolean): PlannedChang
   );
 
 /**
- * The levels that decide how loud a way is: of a send's switch its level, of a mute the fader and what is sent before it, also by those
- * whose DCA it is.
+ * The levels that decide how loud a way is: of a send's switch its level, of a mute the fader and what is sent before it. A DCA's
+ * mute has behind it what its members send before their faders as well, that of a mute group their faders too.
  */
 function levelsBehind(profile: Profile, now: State, { strip, key }: PlannedChange): string[] {
   if (key !== 'mute/on') return held(now, strip, [key.replace(/\/on$/, '/level')]);
-  const members = profile.strips.filter(
-    (other) => now[other]?.[`routing/${strip}`] === true && familyOf(strip) === 'dca',
-  );
+  const hasFader = now[strip]?.['fader/level'] !== undefined;
+  const members = isControl(strip) ? profile.strips.filter((other) => now[other]?.[`routing/${strip}`] === true) : [];
   return [strip, ...members].flatMap((one) =>
-    held(now, one, [...(one === strip ? ['fader/level'] : []), ...sendsBefore(profile, one, now[one] ?? {})]),
+    held(now, one, [
+      ...(one === strip || !hasFader ? ['fader/level'] : []),
+      ...sendsBefore(profile, one, now[one] ?? {}),
+    ]),
   );
 }
 
@@ -202,8 +204,13 @@ export function jumpsOf(steps: readonly Step[], { changes }: Pick<Preview, 'chan
     ...gliding.filter(({ stage }) => stage === 'guard').map(({ strip }) => strip),
     ...changes.filter(({ key, to }) => key === 'mute/on' && to === true).map(({ strip }) => strip),
   ]);
+  const fadesBehind = ({ strip, key }: PlannedChange) => {
+    if (key !== 'mute/on' || !isControl(strip)) return false;
+    const members = Object.keys(now).filter((other) => now[other]?.[`routing/${strip}`] === true);
+    return members.every((member) => now[member]?.['mute/on'] === true || faded.has(`${member}/fader/level`));
+  };
   return changes
-    .filter(({ address, section }) => !faded.has(address) && !UNHEARD.has(section))
+    .filter((change) => !faded.has(change.address) && !UNHEARD.has(change.section) && !fadesBehind(change))
     .filter(({ strip }) => !quiet.has(strip) && now[strip]?.['mute/on'] !== true)
     .map(({ address }) => address);
 }

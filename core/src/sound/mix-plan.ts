@@ -1,6 +1,6 @@
 import { laneOf } from '../compare/automation';
 import { familyOf, sectionOf } from '../desk/address';
-import { stripFamily, type Profile } from '../desk/profile';
+import { controlStrips, isControl, stripFamily, type Profile } from '../desk/profile';
 import { isOff, type Curve } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 import { PAD } from '../preview/path-gain';
@@ -247,11 +247,11 @@ class Planner {
       !chooses &&
       target === mains[0] &&
       settings['fader/level'] !== undefined &&
-      familyOf(source) !== 'dca'
+      !isControl(source)
     );
   }
 
-  /** What passes a strip's fader, mute and DCAs; null where nothing ever does. */
+  /** What passes a strip's fader, mute, DCAs and mute groups; null where nothing ever does. */
   private passes(strip: string): Pick<Passage, 'level' | 'by' | 'off'> | null {
     const known = this.passages.get(strip);
     const found = known === undefined ? this.findPasses(strip) : known;
@@ -265,10 +265,10 @@ class Planner {
     if (!spec) return null;
     if (own['mute/on'] === true && laneOf(own['automation/mute']).length === 0) return null;
     let by = 1;
-    for (const dca of this.profile.families.find(({ id }) => id === 'dca')?.strips ?? []) {
-      if (own[`routing/${dca}`] !== true) continue;
-      const level = this.at(dca, 'fader/level');
-      if (this.at(dca, 'mute/on') === true || isOff(spec, level)) return null;
+    for (const control of controlStrips(this.profile)) {
+      if (own[`routing/${control}`] !== true) continue;
+      const level = this.at(control, 'fader/level') ?? 0;
+      if (this.at(control, 'mute/on') === true || isOff(spec, level)) return null;
       by *= factor(Number(level));
     }
     const lane = laneOf(own['automation/fader']);

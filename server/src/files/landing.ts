@@ -1,8 +1,7 @@
 import { addressed } from '@old-echo/core/carry/convert';
 import { sectionOf } from '@old-echo/core/desk/address';
-import { readProfile, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { hasAllOf, readProfile, stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { acceptSettings, type State, type StripState } from '@old-echo/core/desk/state';
-import { fingerprint } from '@old-echo/core/scene/fingerprint';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
@@ -14,7 +13,7 @@ export async function profileFor(tx: Database, source: unknown): Promise<Profile
   const profile = readProfile(source);
   const row = (await tx('profiles').where({ id: profile.id }).first('source')) as { source: string } | undefined;
   if (!row) await insertProfile(tx, source);
-  else if (fingerprint(JSON.parse(row.source)) !== fingerprint(source))
+  else if (!hasAllOf(readProfile(JSON.parse(row.source)), profile))
     throw refused(
       `The file is of another kind of ${profile.name} than the one that is known here.`,
       'profile',

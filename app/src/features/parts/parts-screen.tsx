@@ -7,6 +7,7 @@ import { inUse } from '@old-echo/core/carry/in-use';
 import { suggestPart } from '@old-echo/core/carry/part';
 import { LONGEST_PART } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { isControl } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
 
@@ -52,7 +53,7 @@ function Parts({ production }: { readonly production: ProductionView }) {
       </View>
     );
   if (!profile || !state || !saved) return <Waiting what="Reading the strips" />;
-  const strips = inUse(profile, state).filter((strip) => !strip.startsWith('dca.') && !strip.startsWith('main.'));
+  const strips = inUse(profile, state).filter((strip) => !isControl(strip) && !strip.startsWith('main.'));
   const named = (strip: string) => typed[strip] ?? saved[strip] ?? '';
   const parts = Object.fromEntries(
     strips.flatMap((strip) => (named(strip).trim() === '' ? [] : [[strip, named(strip).trim()]])),

@@ -1,3 +1,4 @@
+import { controlStrips } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/wording';
 
@@ -13,10 +14,11 @@ interface MembersSheetProps {
   readonly onChoose: (strips: readonly string[]) => void;
 }
 
-/** Chooses the strips that belong to a DCA or a group on the desk now. */
+/** Chooses the strips that belong to a DCA, a mute group or a group on the desk now. */
 export function MembersSheet({ now, open, onClose, onChoose }: MembersSheetProps) {
   const { profile, state } = now;
-  const heads = profile.families.filter((family) => ['dca', 'group'].includes(family.id)).flatMap((f) => f.strips);
+  const groups = profile.families.find(({ id }) => id === 'group')?.strips ?? [];
+  const heads = [...controlStrips(profile), ...groups];
   const sets = open
     ? heads
         .map((head) => ({ head, members: profile.strips.filter((s) => state[s]?.[`routing/${head}`] === true) }))
@@ -39,7 +41,7 @@ export function MembersSheet({ now, open, onClose, onChoose }: MembersSheetProps
         />
       ))}
       {sets.length === 0 ? (
-        <Empty title="No strip is in a DCA or group">Choose strips one by one instead.</Empty>
+        <Empty title="No strip is in a DCA or a group">Choose strips one by one instead.</Empty>
       ) : null}
     </Sheet>
   );
