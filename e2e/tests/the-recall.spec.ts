@@ -225,6 +225,34 @@ test('a change made on the desk goes into later scenes, and is taken back as one
   await expect(page.getByRole('button', { name: 'Write into 2 scenes' })).toBeVisible();
 });
 
+test('of the night, rides stay out of later scenes unless chosen, and then go in by as much as they moved', async ({
+  page,
+}) => {
+  await quay.hands({ 'in.8/fader/level': -10, 'in.8/eq/1/gain': 0 });
+  const first = await captured(page, 'Rides from');
+  await quay.hands({ 'in.8/fader/level': -14 });
+  await captured(page, 'Rides into');
+  await mode(page, 'studio');
+  await page.goto(`/restore/${first}/preview`);
+  await page.getByRole('button', { name: 'Restore 1 setting' }).click();
+  await expect(page.getByText(/All confirmed/)).toBeVisible();
+  await mode(page, 'live');
+  await quay.hands({ 'in.8/fader/level': -8, 'in.8/eq/1/gain': -3 });
+  await page.goto('/ripple');
+  await expect(page.getByTestId('sentence')).toHaveText(
+    '1 setting into 1 scene. Everything else in them stays as it is.',
+  );
+  await page.getByTestId('ripple-in.8/fader/level').click();
+  await page.getByRole('button', { name: 'By as much as here' }).click();
+  await expect(page.getByTestId('ripple-in.8/fader/level')).toContainText('+2.0 dB');
+  await page.getByRole('button', { name: 'What changes in Rides into' }).click();
+  await expect(page.getByTestId('changes-in.8')).toContainText('−12.0');
+  await page.getByRole('button', { name: 'Write into 1 scene' }).click();
+  await expect(page.getByText(/Written into 1 scene/)).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Undone.')).toBeVisible();
+});
+
 test('a section and a single setting are kept safe, and the preview says so', async ({ page }) => {
   const scene = await captured(page, 'Safe inside');
   await page.goto('/desk');

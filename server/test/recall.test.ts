@@ -343,6 +343,50 @@ describe('ripple', () => {
     const { body: storage } = await rig.get<{ orphans: number; incomplete: number[] }>('/storage');
     expect(storage).toMatchObject({ orphans: 0, incomplete: [] });
   });
+
+  test('two decibels more in every scene, from wherever each has them: what is off stays off, and nothing leaves its range', async () => {
+    const levels = [-20, -90, 9.2];
+    const scenes: SceneView[] = [];
+    for (const level of levels) {
+      rig.front.hands({ 'in.3/fader/level': level, 'in.3/pan/position': level > 0 ? 10 : 0 });
+      scenes.push((await rig.capture(`Voices at ${level}`)).body);
+    }
+    const request = {
+      settings: { 'in.3/pan/position': 5 },
+      offsets: { 'in.3/fader/level': 2 },
+      scenes: scenes.map(({ id, revision }) => ({ id, revision })),
+      by: 'Ida',
+    };
+    const path = `/desks/${rig.desk.id}`;
+    const previews = (await rig.post<RipplePreview[]>(`${path}/ripple-previews`, request)).body;
+    expect(previews.map(({ changes }) => changes.map((c) => [c.key, c.was, c.now]))).toEqual([
+      [
+        ['pan/position', 0, 5],
+        ['fader/level', -20, -18],
+      ],
+      [['pan/position', 0, 5]],
+      [
+        ['pan/position', 10, 5],
+        ['fader/level', 9.2, 10],
+      ],
+    ]);
+    expect((await rig.post(`${path}/ripples`, request)).status).toBe(201);
+    for (const [i, level] of [-18, -90, 10].entries()) {
+      const { id } = await rig.scene(`Voices at ${levels[i]}`);
+      expect(flat(await rig.stateOf(id))).toMatchObject({ 'in.3/fader/level': level, 'in.3/pan/position': 5 });
+    }
+    for (const offsets of [
+      { 'in.3/fader/level': 101 },
+      { 'in.3/mute/on': 1 },
+      { 'in.3/fader/level': null },
+      { 'in.999/fader/level': 1 },
+    ]) {
+      const refused = await rig.post<{ detail: string }>(`${path}/ripples`, { ...request, offsets });
+      expect([refused.status, offsets]).toEqual([422, offsets]);
+    }
+    for (const offsets of [[], 'up', null])
+      expect((await rig.post(`${path}/ripples`, { ...request, offsets })).status).toBe(422);
+  });
 });
 
 test('the log lists every restore, the newest first, page by page', async () => {

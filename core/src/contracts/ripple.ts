@@ -1,5 +1,6 @@
-import { array, number, object, type InferType } from 'yup';
+import { array, mixed, number, object, type InferType } from 'yup';
 
+import type { Offsets } from '../carry/together';
 import type { SettingChange } from '../scene/drift';
 import { settingsShape } from './desk';
 import { idShape, whoShape } from './words';
@@ -7,9 +8,16 @@ import { idShape, whoShape } from './words';
 /** Scenes that one change is written into at once. */
 export const MOST_RIPPLED = 500;
 
-/** Values to be written into scenes, which are otherwise left as they are. */
+/** Values to be written into scenes, and by how much to move others from where each scene has them; the rest stays as it is. */
 export const rippleShape = settingsShape
   .shape({
+    offsets: mixed<Offsets>()
+      .default({})
+      .test(
+        'offsets',
+        'offsets must hold at most 2000 amounts by address',
+        (value) => typeof value === 'object' && !Array.isArray(value) && Object.keys(value).length <= 2000,
+      ),
     scenes: array(object({ id: idShape.required(), revision: number().integer().required() }).noUnknown())
       .required()
       .min(1, 'choose at least one scene')

@@ -114,6 +114,10 @@ function showNumber(spec: NumberSpec, value: number, withUnit: boolean): string 
   return `${sign}${text}${unit}`;
 }
 
+/** By how much something moves: "+2.0 dB", "−0.5 dB". */
+export const showOffset = (spec: NumberSpec, by: number): string =>
+  `${by < 0 ? MINUS : '+'}${Math.abs(by).toFixed(spec.unit === 'dB' ? 1 : decimalsOf(spec.step))} ${spec.unit}`;
+
 /** A peak as it is read on a meter: "−9.4 dBFS". */
 export const showPeak = (peak: number): string => `${peak < 0 ? MINUS : ''}${Math.abs(peak).toFixed(1)} dBFS`;
 

@@ -1,6 +1,8 @@
 import { Fault } from '@old-echo/core/contracts/fault';
 import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
-import { acceptSettings, withSettings } from '@old-echo/core/desk/state';
+import { acceptOffsets, offsetBy } from '@old-echo/core/carry/together';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { acceptSettings, withSettings, type State } from '@old-echo/core/desk/state';
 import { drift } from '@old-echo/core/scene/drift';
 import { newId } from '../database/new-id';
 
@@ -27,7 +29,7 @@ export async function ripple(db: Database, deskId: string, request: RippleReques
   const desk = await deskRow(db, deskId);
   mustBeUnlocked(desk);
   const profile = await readStoredProfile(db, desk.profile_id);
-  const settings = acceptSettings(profile, request.settings);
+  const applied = appliedTo(profile, request);
   await mustBeOfDesk(db, desk, idsOf(request), 'scenes');
   const id = newId();
   await inTransaction(db, async (tx) => {
@@ -41,7 +43,7 @@ export async function ripple(db: Database, deskId: string, request: RippleReques
         .update({ binned_at: new Date(), revision: revision + 1 });
       if (binned === 0) throw changedMeanwhile(scene.name);
       const { versionId, name, note, milestone, tags } = scene;
-      const state = withSettings(await loadState(tx, old), settings);
+      const state = applied(await loadState(tx, old));
       const words = { versionId, name, note, milestone, tags, kind: 'scene' as const };
       const made = newId();
       await writeScene(tx, profile, made, { ...words, parents: [old], state, madeAt: new Date(scene.madeAt) });
@@ -52,16 +54,23 @@ export async function ripple(db: Database, deskId: string, request: RippleReques
   return rippleView(db, id);
 }
 
+/** What a request makes of a scene's state. @throws Fault `refused-input` */
+function appliedTo(profile: Profile, request: RippleRequest): (state: State) => State {
+  const settings = acceptSettings(profile, request.settings);
+  const offsets = acceptOffsets(profile, request.offsets);
+  return (state) => withSettings(state, { ...settings, ...offsetBy(profile, state, offsets) });
+}
+
 /** What {@link ripple} would change, scene by scene. @throws Fault `not-found`, `refused-input` */
 export async function previewRipple(db: Database, deskId: string, request: RippleRequest): Promise<RipplePreview[]> {
   const desk = await deskRow(db, deskId);
   const profile = await readStoredProfile(db, desk.profile_id);
-  const settings = acceptSettings(profile, request.settings);
+  const applied = appliedTo(profile, request);
   await mustBeOfDesk(db, desk, idsOf(request), 'scenes');
   const previews: RipplePreview[] = [];
   for (const { id } of request.scenes) {
     const state = await loadState(db, id);
-    previews.push({ id, changes: drift(profile, state, withSettings(state, settings)) });
+    previews.push({ id, changes: drift(profile, state, applied(state)) });
   }
   return previews;
 }

@@ -8,11 +8,12 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { MOST_RIPPLED, type RippleRequest } from '@old-echo/core/contracts/ripple';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { fullSettingName, plural, showValue } from '@old-echo/core/desk/wording';
+import { plural } from '@old-echo/core/desk/wording';
 import { sectionOf } from '@old-echo/core/desk/address';
 import { specAt, type Profile } from '@old-echo/core/desk/profile';
-import type { Value } from '@old-echo/core/desk/setting';
-import { stripName, type State } from '@old-echo/core/desk/state';
+import { isNumberSpec } from '@old-echo/core/desk/setting';
+import type { SettingChange } from '@old-echo/core/scene/drift';
+import type { State } from '@old-echo/core/desk/state';
 
 import { useDesk, useDrift } from '../../live/use-desk';
 import {
@@ -23,7 +24,7 @@ import {
   useScenesInfiniteQuery,
 } from '../../store/api';
 import { useAppSelector } from '../../store/store';
-import { Action, Foot } from '../../ui/actions';
+import { Action, Chip, Foot } from '../../ui/actions';
 import { IconAction } from '../../ui/menu';
 import { Body, Card, Empty, Head } from '../../ui/page';
 import { SPACE } from '../../ui/tokens';
@@ -35,18 +36,12 @@ import { TickRow } from '../restore/tick-row';
 import { useDo } from '../shell/use-do';
 import { useKeys } from '../../ui/use-keys';
 import { ChangeList } from '../strip/change-list';
+import { isRide, offsetOf, WrittenList, type Written } from './written-list';
 
 /** Writes values into other scenes: which settings, which scenes, what that does to each. */
 export function RippleScreen() {
   const { from, cells } = useLocalSearchParams<{ from?: string; cells?: string }>();
   return from && cells ? <FromScene from={from} cells={cells.split(',')} /> : <FromDesk />;
-}
-
-/** One value that is to be written. */
-interface Written {
-  readonly address: string;
-  readonly strip: string;
-  readonly value: Value;
 }
 
 interface RippleProps {
@@ -66,6 +61,8 @@ interface RippleProps {
   readonly after: number;
   /** Whether all are chosen at first. */
   readonly all: boolean;
+  /** Whether levels and mutes that were moved are taken for rides, which nothing is made of unless they are chosen. */
+  readonly ridesApart?: boolean;
 }
 
 /** What was just changed on the desk, for the scenes that come after the one that stands on it. */
@@ -82,12 +79,13 @@ function FromDesk() {
       desk={now.desk}
       profile={now.profile}
       state={now.state}
-      values={(drift ?? []).map(({ address, strip, now: value }) => ({ address, strip, value }))}
+      values={(drift ?? []).map(({ address, strip, now: value, was }) => ({ address, strip, value, was }))}
       productionId={standing.productionId}
       versionId={standing.versionId}
       isOffered={(scene) => scene.place > standing.place}
       after={standing.place}
       all
+      ridesApart={now.desk.mode === 'live'}
     />
   );
 }
@@ -127,9 +125,14 @@ function FromScene({ from, cells }: { readonly from: string; readonly cells: rea
 
 function Ripple(props: RippleProps) {
   const { over, back, desk, profile, state, values, productionId, versionId, isOffered, after, all } = props;
+  const rides = props.ridesApart ? values.filter(isRide) : [];
+  const others = values.filter((value) => !rides.includes(value));
   const done = useDo();
   const by = useAppSelector((root) => root.place.who);
-  const [without, setWithout] = useState<ReadonlySet<string>>(new Set());
+  // Until somebody chooses, rides are left out.
+  const [left, setWithout] = useState<ReadonlySet<string> | null>(null);
+  const without = left ?? new Set(rides.map(({ address }) => address));
+  const [byAmount, setByAmount] = useState(false);
   const [picked, setPicked] = useState<ReadonlySet<string> | null>(all ? null : new Set());
   const [open, setOpen] = useState<string | null>(null);
   const [write, { isLoading }] = useRippleMutation();
@@ -147,14 +150,33 @@ function Ripple(props: RippleProps) {
   const earlierToLoad = hasNextPage && (oldest?.place ?? 0) > after;
   const chosen = scenes.filter((scene) => picked?.has(scene.id) ?? !scene.protected);
   const settings = values.filter(({ address }) => !without.has(address));
+  const canOffset = values.some((written) => offsetOf(profile, written) !== undefined);
+  const offsets = Object.fromEntries(
+    settings.flatMap((written) => {
+      const by = byAmount ? offsetOf(profile, written) : undefined;
+      return by === undefined ? [] : [[written.address, by]];
+    }),
+  );
   const request: RippleRequest = {
-    settings: Object.fromEntries(settings.map(({ address, value }) => [address, value])),
+    settings: Object.fromEntries(
+      settings.flatMap(({ address, value }) => (address in offsets ? [] : [[address, value]])),
+    ),
+    offsets,
     scenes: chosen.map(({ id, revision }) => ({ id, revision })),
     by,
   };
   const ready = settings.length > 0 && chosen.length > 0;
   const { data: previews } = useRipplePreviewQuery(ready ? { desk: desk.id, request } : skipToken);
   useKeys({ Escape: back });
+  const shown = { profile, state, byAmount, without, onChange: setWithout };
+  /** How many settings of a scene would have gone further than their range. */
+  const ending = (changes: readonly SettingChange[]) => {
+    const short = changes.filter(({ address, was, now }) => {
+      const [spec, by] = [specAt(profile, address), offsets[address]];
+      return spec && isNumberSpec(spec) && by !== undefined && Math.abs(Number(now) - Number(was) - by) > spec.step;
+    });
+    return short.length === 0 ? '' : `; ${short.length} only to the end of its range`;
+  };
   const toggle = ({ id }: SceneView) =>
     setPicked(
       toggled(
@@ -177,7 +199,7 @@ function Ripple(props: RippleProps) {
   if (values.length === 0)
     return (
       <View style={styles.fill}>
-        <Head over={over} title="Into other scenes" onBack={back} />
+        <Head over={over} title="Apply to other scenes" onBack={back} />
         <Empty title="Nothing has drifted">
           Change something on the desk first; then it can be written into other scenes.
         </Empty>
@@ -185,31 +207,38 @@ function Ripple(props: RippleProps) {
     );
   return (
     <View style={styles.fill}>
-      <Head over={over} title="Into other scenes" onBack={back} />
+      <Head over={over} title="Apply to other scenes" onBack={back} />
       <Body tight>
         <Card>
           <Words testID="sentence">
-            <Words kind="strong">{plural(settings.length, 'setting')}</Words> into{' '}
-            <Words kind="strong">{plural(changing.length, 'scene')}</Words>. Everything else in them stays as it is.
+            {settings.length === 0 ? (
+              'Nothing is chosen. Everything in the scenes stays as it is.'
+            ) : (
+              <>
+                <Words kind="strong">{plural(settings.length, 'setting')}</Words> into{' '}
+                <Words kind="strong">{plural(changing.length, 'scene')}</Words>. Everything else in them stays as it is.
+              </>
+            )}
           </Words>
         </Card>
-        <Words kind="heading">What is written</Words>
-        {values.slice(0, 200).map(({ address, strip, value }) => {
-          const spec = specAt(profile, address);
-          return (
-            <TickRow
-              key={address}
-              name={`${stripName(profile, state, strip)} · ${fullSettingName(profile, address, state)}`}
-              under={spec ? showValue(spec, value) : ''}
-              tick={without.has(address) ? 'none' : 'all'}
-              testID={`ripple-${address}`}
-              onPress={() => setWithout(toggled(without, address))}
-            />
-          );
-        })}
+        {canOffset ? (
+          <View style={styles.chips} role="tablist">
+            <Chip title="To these values" chosen={!byAmount} onPress={() => setByAmount(false)} />
+            <Chip title="By as much as here" chosen={byAmount} onPress={() => setByAmount(true)} />
+          </View>
+        ) : null}
+        {others.length > 0 ? <WrittenList {...shown} title="Settings to apply" list={others} /> : null}
+        {rides.length > 0 ? (
+          <WrittenList
+            {...shown}
+            title="Rides"
+            under="Faders, sends and mutes that moved since it came up. They stay with tonight unless you choose them."
+            list={rides}
+          />
+        ) : null}
         <View style={styles.row}>
           <Words kind="heading" style={styles.fill}>
-            Into which scenes
+            To which scenes
           </Words>
           <Action kind="quiet" title="All" onPress={() => setPicked(null)} />
           <Action kind="quiet" title="None" onPress={() => setPicked(new Set())} />
@@ -234,8 +263,8 @@ function Ripple(props: RippleProps) {
                         : changes.length === 0
                           ? 'Has these values already'
                           : changes.length === 1
-                            ? '1 setting changes'
-                            : `${changes.length} settings change`
+                            ? `1 setting changes${ending(changes)}`
+                            : `${changes.length} settings change${ending(changes)}`
                 }
                 tick={on ? 'all' : 'none'}
                 testID={`into-${scene.number}`}
@@ -284,6 +313,7 @@ function Ripple(props: RippleProps) {
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', gap: SPACE.s },
   row: { flexDirection: 'row', alignItems: 'center' },
   changes: { paddingLeft: SPACE.xl, paddingVertical: SPACE.s },
 });

@@ -1,4 +1,5 @@
 import { useMemo, useState } from 'react';
+import { StyleSheet } from 'react-native';
 
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { isOff, type Value } from '@old-echo/core/desk/setting';
@@ -8,6 +9,7 @@ import { plural } from '@old-echo/core/desk/wording';
 import { useBaseline, type DeskNow } from '../../live/use-desk';
 import { Action } from '../../ui/actions';
 import { Card } from '../../ui/page';
+import { SPACE } from '../../ui/tokens';
 import { Words } from '../../ui/words';
 import { SettingRow } from './setting-row';
 
@@ -35,7 +37,9 @@ export function Feeds({ now, strip, onMove }: FeedsProps) {
   const sent = from.filter(isSent);
   return (
     <Card tight>
-      <Words kind="heading">Fed by {sent.length === 0 ? 'nothing' : plural(sent.length, 'strip')}</Words>
+      <Words kind="heading" style={styles.heading}>
+        Fed by {sent.length === 0 ? 'nothing' : plural(sent.length, 'strip')}
+      </Words>
       {(all ? from : sent).map((one) => {
         const [value, before] = [state[one]?.[level], was?.[one]?.[level]];
         return (
@@ -60,3 +64,5 @@ export function Feeds({ now, strip, onMove }: FeedsProps) {
     </Card>
   );
 }
+
+const styles = StyleSheet.create({ heading: { paddingVertical: SPACE.s } });

@@ -34,6 +34,7 @@ import { useKeys } from '../../ui/use-keys';
 import { noticed } from '../shell/notice-slice';
 import { EqPicture } from './eq-picture';
 import { Feeds } from './feeds';
+import { Members } from './members';
 import { SafeSheet } from './safe-sheet';
 import { SectionSettings } from './section-settings';
 import { sectionGist } from './section-gist';
@@ -84,6 +85,7 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
       />
       <Body tight>
         <StripOrigin now={now} strip={strip} />
+        <Members profile={now.profile} state={now.state} strip={strip} />
         <Feeds now={now} strip={strip} onMove={linked ? move : undefined} />
         {order.map((section) => {
           const drifted = changes.filter((change) => change.section === section);
