@@ -45,30 +45,32 @@ export function silent({ profile, after, changes, mode }: SilentInput, { was, is
     })),
   ];
   if (items.length === 0) return [];
-  const [first] = items as [CautionItem];
   return [
     {
       kind: 'silent',
       weight: mode === 'live' ? 'care' : 'note',
-      title:
-        items.length === 1
-          ? `${name(first.strip)} ${first.what === 'goes silent' ? first.what : `is ${first.what}`}`
-          : items.length === 2 && items.every(({ what }) => what === 'goes silent')
-            ? `${joined(items.map(({ strip }) => name(strip)))} go silent`
-            : closed.length > 0
-              ? `${joined(closed.slice(0, 2).map(name))} and ${plural(items.length - Math.min(2, closed.length), 'other')} go silent`
-              : `${plural(items.length, 'strip')} ${items.some(({ what }) => what !== 'goes silent') ? 'go silent or leave a mix' : 'go silent'}`,
-      detail:
-        items.length === 1
-          ? ''
-          : items
-              .slice(0, 4)
-              .map(({ strip, what }) => `${name(strip)} ${what}`)
-              .join(', '),
+      ...wordsFor(items, name),
       items,
       waysOut: ['leave out'],
     },
   ];
+}
+
+/** How many strips are named before they are counted. */
+const NAMED = 3;
+
+function wordsFor(items: readonly CautionItem[], name: (strip: string) => string): Pick<Draft, 'title' | 'detail'> {
+  const [first] = items as [CautionItem];
+  const isSilent = ({ what }: CautionItem) => what === 'goes silent';
+  const names = items.map(({ strip }) => name(strip));
+  if (items.length === 1)
+    return { title: `${names[0]} ${isSilent(first) ? first.what : `is ${first.what}`}`, detail: '' };
+  if (items.every(isSilent)) {
+    const who = items.length <= NAMED ? joined(names) : `${names[0]} and ${items.length - 1} more`;
+    return { title: `${who} go silent`, detail: '' };
+  }
+  const detail = items.slice(0, NAMED + 1).map(({ strip, what }) => `${name(strip)} ${what}`);
+  return { title: `${plural(items.length, 'strip')} go silent or leave a mix`, detail: detail.join(', ') };
 }
 
 /** The strips that decide whether others are heard: groups, DCAs and mute groups. */

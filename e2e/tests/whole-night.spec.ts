@@ -1,0 +1,78 @@
+import { expect, test, type Page } from '@playwright/test';
+
+import { hold, toHold } from './press';
+import { StandIn } from './stand-in';
+
+const quay = new StandIn('quay-48');
+
+const NIGHT = [
+  'Line check',
+  'Soundcheck balance',
+  'Doors, walk-in music',
+  'Night Ferry',
+  'Saltmarsh reel',
+  'Low tide',
+  'Harbour bells',
+  'Last lantern',
+];
+
+/** Hands that ride two open faders all night, twice a second, up and down by half a decibel. */
+function riding(): () => void {
+  let up = false;
+  const timer = setInterval(() => {
+    up = !up;
+    void quay.settings().then((settings) => {
+      const moves = ['in.4/fader/level', 'in.8/fader/level'].flatMap((address) => {
+        const at = Number(settings[address]);
+        return at > -60 ? [[address, Math.round(10 * (at + (up ? 0.5 : -0.5))) / 10]] : [];
+      });
+      return quay.hands(Object.fromEntries(moves));
+    });
+  }, 500);
+  return () => clearInterval(timer);
+}
+
+/** Opens a scene's preview, answers while the button asks for it, and holds. Returns how many answers it took. */
+async function take(page: Page, id: string): Promise<number> {
+  await page.goto(`/restore/${id}/preview`);
+  await expect(page.getByRole('heading', { name: /changes?$/ })).toBeVisible();
+  const asking = page.getByRole('button', { name: /cautions? to answer$/ });
+  let answers = 0;
+  for (; (await asking.count()) > 0; answers++)
+    await page.getByRole('button', { name: 'I have checked' }).first().click();
+  await hold(page, toHold(page));
+  await expect(page.getByRole('heading', { name: /confirmed|nothing/i })).toBeVisible();
+  return answers;
+}
+
+test('the night of eight scenes in order, on a phone and wide, with hands at work: at most one answer for each, and none a second time', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(600_000);
+  const productions = (await (await request.get('/api/productions')).json()) as { id: string; name: string }[];
+  const show = productions.find(({ name }) => name === 'Night Ferry')!;
+  const { scenes } = (await (await request.get(`/api/productions/${show.id}/scenes?limit=200`)).json()) as {
+    scenes: { id: string; name: string }[];
+  };
+  const night = NIGHT.map((name) => scenes.find((scene) => scene.name === name)!.id);
+  const before = await quay.settings();
+  const play = async () => {
+    await take(page, night[0]!);
+    const answers: number[] = [];
+    for (const id of night.slice(1)) answers.push(await take(page, id));
+    return answers;
+  };
+  const first = await play();
+  expect(Math.max(...first)).toBeLessThanOrEqual(1);
+  await page.setViewportSize({ width: 1280, height: 800 });
+  expect(await play()).toEqual(NIGHT.slice(1).map(() => 0));
+  const stop = riding();
+  try {
+    const ridden = await play();
+    expect(Math.max(...ridden)).toBeLessThanOrEqual(1);
+  } finally {
+    stop();
+  }
+  await quay.hands(before);
+});
