@@ -114,7 +114,7 @@ test('Stopped in the middle, and a hand that takes one of two faders', async () 
 /** The panels one under the other: seconds to the right, dB upwards. */
 function drawing(): string {
   const [width, height, gap, left] = [640, 150, 50, 44];
-  const x = (seconds: number) => left + seconds * 200;
+  const x = (seconds: number) => left + seconds * 175;
   const y = (at: number) => (10 - at) * (height / 75);
   const graphs = panels.map(({ title, lines }, i) => {
     const grid = [0, -20, -40, -60].map(
