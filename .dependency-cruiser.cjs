@@ -16,7 +16,7 @@ module.exports = {
     only('desk-link', ['core'], 'A link knows desks, and nothing of who uses it.'),
     only(
       'stand-in',
-      ['core/src/desk', 'core/src/contracts/fault', 'desk-link'],
+      ['core/src/desk', 'core/src/fault/fault', 'desk-link'],
       'The simulated desk knows only what a desk knows.',
     ),
     only('server', ['core', 'desk-link'], 'The server reaches a desk only through a link.'),

@@ -1,6 +1,6 @@
 import { readFileSync, statSync } from 'node:fs';
 
-import { Fault } from '@old-echo/core/contracts/fault';
+import { Fault } from '@old-echo/core/fault/fault';
 import { readWav } from '@old-echo/core/formats/wav';
 import { measureLoudness } from '@old-echo/core/sound/loudness';
 

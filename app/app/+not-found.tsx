@@ -1,1 +1,1 @@
-export { NothingHere as default } from '../src/features/shell/nothing-here';
+export { NothingHere as default } from '../src/shell/nothing-here';

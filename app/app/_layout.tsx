@@ -9,7 +9,7 @@ import { PaperProvider } from 'react-native-paper';
 import { SafeAreaProvider } from 'react-native-safe-area-context';
 import { Provider } from 'react-redux';
 
-import { Shell } from '../src/features/shell/shell';
+import { Shell } from '../src/shell/shell';
 import { store, useAppSelector } from '../src/store/store';
 import { dayTheme, nightTheme } from '../src/ui/theme';
 

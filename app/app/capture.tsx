@@ -1,1 +1,1 @@
-export { ToCapture as default } from '../src/features/restore/to-its-desk';
+export { ToCapture as default } from '../src/recall/to-its-desk';

@@ -1,1 +1,1 @@
-export { CombineScreen as default } from '../src/features/combine/combine-screen';
+export { CombineScreen as default } from '../src/combine/combine-screen';

@@ -1,1 +1,1 @@
-export { CompareScreen as default } from '../src/features/compare/compare-screen';
+export { CompareScreen as default } from '../src/compare/compare-screen';

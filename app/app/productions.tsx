@@ -1,1 +1,1 @@
-export { ProductionsScreen as default } from '../src/features/mixes/productions-screen';
+export { ProductionsScreen as default } from '../src/scenes/productions-screen';

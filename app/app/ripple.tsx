@@ -1,1 +1,1 @@
-export { RippleScreen as default } from '../src/features/ripple/ripple-screen';
+export { RippleScreen as default } from '../src/recall/ripple-screen';

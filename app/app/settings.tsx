@@ -1,1 +1,1 @@
-export { SettingsScreen as default } from '../src/features/settings/settings-screen';
+export { SettingsScreen as default } from '../src/desk/settings-screen';

@@ -1,5 +1,5 @@
-import { nextRange } from '../src/features/audition/range';
-import { clock } from '../src/features/audition/heard-words';
+import { nextRange } from '../src/sound/loop-range';
+import { clock } from '../src/sound/listening-label';
 
 test('repeating: from here to the end, then to here, then no more', () => {
   const first = nextRange(null, 4, 32);

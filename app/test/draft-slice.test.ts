@@ -1,6 +1,6 @@
-import { drafted, draftDone, draftSlice, NO_DRAFT } from '../src/features/capture/draft-slice';
-import { chosen, selectionSlice, toggled } from '../src/features/desk/selection-slice';
-import { followed } from '../src/live/live-slice';
+import { drafted, draftDone, draftSlice, NO_DRAFT } from '../src/scenes/draft-slice';
+import { chosen, selectionSlice, toggled } from '../src/desk/selection-slice';
+import { followed } from '../src/store/live-slice';
 
 test('a capture that was begun and left is there again, on its own desk, until it is made', () => {
   const reduce = draftSlice.reducer;

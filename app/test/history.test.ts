@@ -1,9 +1,9 @@
 import type { VersionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
-import { folded } from '../src/features/mixes/fold';
-import { tagsIn } from '../src/features/mixes/tags-in';
-import { lanesOf, linesThrough } from '../src/features/mixes/tide-lines';
+import { folded } from '../src/scenes/group-autosaves';
+import { tagsIn } from '../src/components/parse-tags';
+import { lanesOf, linesThrough } from '../src/scenes/version-graph';
 
 const version = (id: string, oldest: number, newest: number, fromPlace: number | null): VersionView => ({
   id,

@@ -6,12 +6,12 @@ import { quay } from '../../core/test/profiles';
 import { specAt } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 
-import { SettingRow } from '../src/features/strip/setting-row';
-import { HoldAction } from '../src/ui/actions';
-import { StripLine } from '../src/ui/strip-line';
+import { SettingRow } from '../src/desk/setting-row';
+import { HoldAction } from '../src/ui/buttons';
+import { StripLine } from '../src/ui/strip-row-layout';
 import { dayTheme, nightTheme } from '../src/ui/theme';
 import { DAY, NIGHT, type Look } from '../src/ui/tokens';
-import { Sentence } from '../src/ui/words';
+import { Sentence } from '../src/ui/app-text';
 
 const show = (children: ReactNode) => render(<PaperProvider theme={dayTheme}>{children}</PaperProvider>);
 

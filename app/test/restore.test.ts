@@ -1,16 +1,16 @@
 import { TextEncoder } from 'node:util';
 
-import { preview } from '@old-echo/core/preview/preview';
+import { preview } from '@old-echo/core/recall/preview';
 import { untouched, withSettings, type Settings } from '@old-echo/core/desk/state';
-import { choiceOf, NOTHING, paint, pickSettings, pickStrips } from '@old-echo/core/scope/choice';
+import { choiceOf, NOTHING, paint, pickSettings, pickStrips } from '@old-echo/core/recall/scope-selection';
 import { recallOf } from '@old-echo/core/contracts/restore';
-import { EVERYTHING } from '@old-echo/core/scope/rules';
+import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
 
 import { quay } from '../../core/test/profiles';
-import { movedSince } from '../src/features/restore/moved-since';
-import { rowsOf } from '../src/features/restore/preview-rows';
-import { previewHref, readRecall } from '../src/features/restore/recall-link';
-import { tickOf } from '../src/features/restore/tick-of';
+import { movedSince } from '../src/recall/preview-diff';
+import { rowsOf } from '../src/recall/preview-rows';
+import { previewHref, readRecall } from '../src/components/links/recall-link';
+import { tickOf } from '../src/recall/strip-check-state';
 
 // Fingerprints need it, and the simulated browser has none.
 Object.assign(globalThis, { TextEncoder });

@@ -1,4 +1,4 @@
-import { stripOfFile } from '../src/features/stems/strip-of-file';
+import { stripOfFile } from '../src/sound/match-file-to-strip';
 
 const strips = [
   { strip: 'in.1', name: 'Fiddle' },

@@ -2,10 +2,10 @@ import { stripFamily } from '@old-echo/core/desk/profile';
 import { untouched, withSettings, type Settings } from '@old-echo/core/desk/state';
 
 import { boathouse, quay, skiff } from '../../core/test/profiles';
-import { safeRows } from '../src/features/desk/safe-strips';
-import { sectionCounts, stripState } from '../src/features/desk/strip-words';
-import { sectionGist } from '../src/features/strip/section-gist';
-import { settingGroups } from '../src/features/strip/setting-groups';
+import { safeRows } from '../src/desk/strip-safety';
+import { sectionCounts, stripState } from '../src/desk/strip-summary';
+import { sectionGist } from '../src/desk/section-summary';
+import { settingGroups } from '../src/desk/setting-groups';
 
 const input = (profile: typeof quay, settings: Settings = {}) => withSettings(untouched(profile), settings)['in.1']!;
 const family = (profile: typeof quay) => stripFamily(profile, 'in.1')!;

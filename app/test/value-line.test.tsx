@@ -3,7 +3,7 @@ import { PaperProvider } from 'react-native-paper';
 
 import type { NumberSpec } from '@old-echo/core/desk/setting';
 
-import { ValueLine } from '../src/ui/value-line';
+import { ValueLine } from '../src/ui/value-slider';
 import { dayTheme } from '../src/ui/theme';
 
 const level: NumberSpec = { kind: 'level', unit: 'dB', min: -90, max: 10, step: 0.1, default: -90 };

@@ -4,13 +4,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 
-import type { Branch } from '@old-echo/core/contracts/file';
+import type { Branch } from '@old-echo/core/contracts/file-transfer';
 import type { Database } from '@old-echo/server/database/connect';
-import { bringIn } from '@old-echo/server/files/bring-in';
-import { archiveOf } from '@old-echo/server/files/export';
-import { inspect } from '@old-echo/server/files/inspect';
-import { openFile } from '@old-echo/server/files/open';
-import { soundFiles } from '@old-echo/server/sound/files';
+import { bringIn } from '@old-echo/server/files/import-file';
+import { archiveOf } from '@old-echo/server/files/export-files';
+import { inspect } from '@old-echo/server/files/file-contents';
+import { openFile } from '@old-echo/server/files/open-file';
+import { soundFiles } from '@old-echo/server/database/file-store';
 
 import { print } from './figure';
 

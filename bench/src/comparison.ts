@@ -5,7 +5,7 @@ import { compare } from '@old-echo/core/compare/compare';
 import { readProfile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
 import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
-import { drift } from '@old-echo/core/scene/drift';
+import { drift } from '@old-echo/core/desk/diff-states';
 
 import { print, time } from './figure';
 

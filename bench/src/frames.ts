@@ -2,8 +2,8 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 import { withSettings } from '@old-echo/core/desk/state';
 import { connect, type Database } from '@old-echo/server/database/connect';
-import { insertScene } from '@old-echo/server/scenes/insert';
-import { loadState } from '@old-echo/server/scenes/strip-states';
+import { insertScene } from '@old-echo/server/scenes/insert-scene';
+import { loadState } from '@old-echo/server/desk/strip-states';
 import { chromium, type Page } from '@playwright/test';
 
 import { print } from './figure';

@@ -1,6 +1,6 @@
 import { diff3Merge } from 'node-diff3';
 
-import { threeWay } from '@old-echo/core/combine/three-way';
+import { threeWay } from '@old-echo/core/combine/merge-states';
 import { readProfile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
 import { untouched, withSettings, type Settings, type State, type StripState } from '@old-echo/core/desk/state';

@@ -7,12 +7,12 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
 import { readWav, writeWav } from '@old-echo/core/formats/wav';
 import { measureLoudness } from '@old-echo/core/sound/loudness';
-import { planMix, type StemOf } from '@old-echo/core/sound/mix-plan';
+import { planMix, type StemOf } from '@old-echo/core/sound/render-graph';
 import { render, type Channels } from '@old-echo/core/sound/render';
 import { makeStems } from '@old-echo/demo/music/make-stems';
-import { SoundMemory } from '@old-echo/server/sound/memory';
-import { SoundPool } from '@old-echo/server/sound/pool';
-import { SoundSteps } from '@old-echo/server/sound/steps';
+import { SoundMemory } from '@old-echo/server/sound/render-cache';
+import { SoundPool } from '@old-echo/server/sound/worker-pool';
+import { SoundSteps } from '@old-echo/server/sound/render-scheduler';
 
 import { print, time, timeInTurn } from './figure';
 

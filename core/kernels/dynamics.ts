@@ -1,5 +1,5 @@
-import { BLOCK, LEFT, RIGHT } from './blocks';
-import { powersOf, twoToThe } from './logarithm';
+import { BLOCK, LEFT, RIGHT } from './block-buffers';
+import { powersOf, twoToThe } from './log2-exp2';
 
 /** What is under this, a thousandth of a dB, is none, so that nothing gets too small to count with. */
 const NONE: f64 = 0.001 / 6.02;

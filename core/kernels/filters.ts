@@ -1,4 +1,4 @@
-import { LEFT, PAIRS } from './blocks';
+import { LEFT, PAIRS } from './block-buffers';
 
 /** Filters that run at once over one channel: as many as keep the processor busy while each waits for its own last sample. */
 export const ROW: i32 = 6;

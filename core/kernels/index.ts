@@ -1,8 +1,8 @@
-export { BEFORE, BLOCK, LEFT, PAIRS, RIGHT, amplify, pair, unpair } from './blocks';
+export { BEFORE, BLOCK, LEFT, PAIRS, RIGHT, amplify, pair, unpair } from './block-buffers';
 export { COEFFICIENTS, MOST_FILTERS, ROW, forgetFilters, runFilters, runFiltersAlone } from './filters';
 export { compress, gate, restCompressor, restGate } from './dynamics';
-export { LONGEST_ECHO, emptyEcho, runEcho } from './echo';
-export { LENGTHS, LONGEST_LINE, LOSSES, emptyRoom, runRoom } from './room';
+export { LONGEST_ECHO, emptyEcho, runEcho } from './feedback-delay';
+export { LENGTHS, LONGEST_LINE, LOSSES, emptyRoom, runRoom } from './reverb';
 export {
   FEEDS,
   GAINS,
@@ -15,5 +15,5 @@ export {
   place,
   takeOneSum,
   takeSums,
-} from './mixing';
-export { PLACES, TAPS, energyOfLeft, energyOfRight, highest, highestBetween } from './measuring';
+} from './bus-mixing';
+export { PLACES, TAPS, energyOfLeft, energyOfRight, highest, highestBetween } from './metering';

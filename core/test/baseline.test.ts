@@ -10,8 +10,8 @@ import {
   scenesOfBaseline,
   withSceneReplaced,
   type Baseline,
-} from '../src/scene/baseline';
-import { drift } from '../src/scene/drift';
+} from '../src/scenes/baseline';
+import { drift } from '../src/desk/diff-states';
 import { anySettings } from './random-state';
 import { boathouse, quay, skiff } from './profiles';
 

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 
 import { untouched, withSettings, type Settings } from '../src/desk/state';
-import { isCovered, type Caution, type CautionKind, type Weight } from '../src/preview/caution';
-import { preview } from '../src/preview/preview';
-import { THRESHOLDS, thresholdsShape } from '../src/preview/thresholds';
-import { EVERYTHING, WHOLE, type Safes } from '../src/scope/rules';
+import { isCovered, type Caution, type CautionKind, type Weight } from '../src/recall/caution';
+import { preview } from '../src/recall/preview';
+import { THRESHOLDS, thresholdsShape } from '../src/signal/thresholds';
+import { EVERYTHING, WHOLE, type Safes } from '../src/recall/scope-rules';
 import { boathouse, quay } from './profiles';
 import { anySettings, anyState } from './random-state';
 

@@ -2,17 +2,17 @@ import fc from 'fast-check';
 import { diff3Merge } from 'node-diff3';
 
 import { combine } from '../src/combine/combine';
-import { dependencies, sayDependency } from '../src/combine/dependencies';
-import { nearestParent } from '../src/combine/nearest-parent';
+import { dependencies, sayDependency } from '../src/combine/find-dependencies';
+import { nearestParent } from '../src/combine/common-ancestor';
 import { parentsOf } from '../src/combine/recipe';
-import { combinedSentence } from '../src/combine/sentence';
-import { settle, SETTLE_RULES } from '../src/combine/settle';
-import { cellOf, threeWay } from '../src/combine/three-way';
+import { combinedSentence } from '../src/combine/describe-origins';
+import { settle, SETTLE_RULES } from '../src/combine/resolve-conflicts';
+import { cellOf, threeWay } from '../src/combine/merge-states';
 import { recipeShape, type Recipe } from '../src/contracts/combination';
 import { untouched, valueAt, withSettings, type Settings, type State } from '../src/desk/state';
-import { drift } from '../src/scene/drift';
-import { fingerprint } from '../src/scene/fingerprint';
-import { plainText } from '../src/scope/sentence';
+import { drift } from '../src/desk/diff-states';
+import { fingerprint } from '../src/desk/fingerprint';
+import { plainText } from '../src/recall/describe-scope';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
 

@@ -3,12 +3,12 @@ import microdiff from 'microdiff';
 
 import { compare, outputDifferences, type Comparison } from '../src/compare/compare';
 import { gist } from '../src/compare/gist';
-import { BAND_EDGE, thirdOctaves } from '../src/sound/third-octaves';
-import { compressorCurve } from '../src/compare/static-curve';
-import { laneAt, laneDistance, laneUnder } from '../src/compare/automation';
+import { BAND_EDGE, thirdOctaves } from '../src/signal/third-octaves';
+import { compressorCurve } from '../src/signal/static-curve';
+import { laneAt, laneDistance, laneUnder } from '../src/signal/automation-lane';
 import type { Curve } from '../src/desk/setting';
 import { untouched, withSettings, type Settings, type State } from '../src/desk/state';
-import { plainText } from '../src/scope/sentence';
+import { plainText } from '../src/recall/describe-scope';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
 

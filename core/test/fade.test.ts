@@ -3,11 +3,11 @@ import fc from 'fast-check';
 import { specAt } from '../src/desk/profile';
 import { isNumberSpec, type NumberSpec } from '../src/desk/setting';
 import { addressesOf, untouched, valueAt, withSettings, type Settings, type State } from '../src/desk/state';
-import { FADE_CURVES, onTheWay, type FadeCurve } from '../src/preview/fade';
-import { pathGains } from '../src/preview/path-gain';
-import { preview } from '../src/preview/preview';
-import { asideOf, jumpsOf, stepsOf } from '../src/preview/steps';
-import { WHOLE, type Safes } from '../src/scope/rules';
+import { FADE_CURVES, onTheWay, type FadeCurve } from '../src/recall/fade-curves';
+import { pathGains } from '../src/signal/path-gain';
+import { preview } from '../src/recall/preview';
+import { asideOf, jumpsOf, stepsOf } from '../src/recall/restore-steps';
+import { WHOLE, type Safes } from '../src/recall/scope-rules';
 import { quay } from './profiles';
 import { anySettings } from './random-state';
 

@@ -4,9 +4,9 @@ import canonicalize from 'canonicalize';
 import fc from 'fast-check';
 
 import { untouched } from '../src/desk/state';
-import { drift, stripsIn } from '../src/scene/drift';
-import { fingerprint, stripFingerprints } from '../src/scene/fingerprint';
-import { freeName, LONGEST_NAME, suggestName } from '../src/scene/suggest-name';
+import { drift, stripsIn } from '../src/desk/diff-states';
+import { fingerprint, stripFingerprints } from '../src/desk/fingerprint';
+import { freeName, LONGEST_NAME, suggestName } from '../src/scenes/suggest-name';
 import { withSettings } from '../src/desk/state';
 import { PROFILES, quay } from './profiles';
 import { anySettings, anyState } from './random-state';

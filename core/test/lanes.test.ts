@@ -12,11 +12,11 @@ import {
   type Settings,
   type State,
 } from '../src/desk/state';
-import { chosenSettings, preview } from '../src/preview/preview';
-import { choosable, scopeOfChanges, targetOf } from '../src/preview/target';
-import { drift } from '../src/scene/drift';
-import { compileScope, fateOf } from '../src/scope/compile';
-import { EVERYTHING, type Scope } from '../src/scope/rules';
+import { chosenSettings, preview } from '../src/recall/preview';
+import { choosable, scopeOfChanges, targetOf } from '../src/recall/recall-target';
+import { drift } from '../src/desk/diff-states';
+import { compileScope, fateOf } from '../src/recall/compile-scope';
+import { EVERYTHING, type Scope } from '../src/recall/scope-rules';
 import { anySettings } from './random-state';
 import { boathouse as profile } from './profiles';
 

@@ -3,9 +3,9 @@ import { blindTestMeaning, blindTestP } from '../src/sound/blind-test';
 import { correlationOverTime } from '../src/sound/correlation';
 import { integratedBetween, kWeighting, measureLoudness } from '../src/sound/loudness';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
-import type { Sound } from '../src/sound/sound';
+import type { Sound } from '../src/signal/sound';
 import { truePeak } from '../src/sound/true-peak';
-import { inARow, sine, throughEbur128, throughSox } from './tools';
+import { inARow, sine, throughEbur128, throughSox } from './fixtures';
 
 test('K-weighting at 48 kHz has the coefficients of ITU-R BS.1770-4', () => {
   const [shelf, highPass] = kWeighting(48_000);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 
 import { untouched, withSettings, type Settings } from '../src/desk/state';
-import { PAD, pathGains } from '../src/preview/path-gain';
+import { PAD, pathGains } from '../src/signal/path-gain';
 import { boathouse, PROFILES, quay, skiff } from './profiles';
 import { anyState } from './random-state';
 

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 
 import { filled, untouched, valueAt, withSettings, type Settings } from '../src/desk/state';
-import { drift } from '../src/scene/drift';
-import { preview } from '../src/preview/preview';
-import { targetOf } from '../src/preview/target';
-import { compileScope } from '../src/scope/compile';
-import { EVERYTHING, type Safes, type Scope } from '../src/scope/rules';
+import { drift } from '../src/desk/diff-states';
+import { preview } from '../src/recall/preview';
+import { targetOf } from '../src/recall/recall-target';
+import { compileScope } from '../src/recall/compile-scope';
+import { EVERYTHING, type Safes, type Scope } from '../src/recall/scope-rules';
 import { PROFILES, quay, skiff } from './profiles';
 import { anySettings, anyState } from './random-state';
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 
-import { Fault } from '../src/contracts/fault';
+import { Fault } from '../src/fault/fault';
 import { hasAllOf, readProfile, specAt, stripFamily } from '../src/desk/profile';
 import { accept, isNumberSpec, quantise, sameValue } from '../src/desk/setting';
 import { acceptSettings, addressesOf, untouched, valueAt } from '../src/desk/state';

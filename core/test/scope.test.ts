@@ -11,15 +11,15 @@ import {
   pickSettings,
   pickStrips,
   scopeOf,
-} from '../src/scope/choice';
+} from '../src/recall/scope-selection';
 import { stripFamily } from '../src/desk/profile';
 import { untouched, type State } from '../src/desk/state';
-import { preview } from '../src/preview/preview';
-import { hold, type Held } from '../src/scope/hold';
-import { holdFamily, holdOutput, isFamilySafe, isOutputSafe } from '../src/scope/hold-many';
-import { compileScope, fateOf, safeStrips } from '../src/scope/compile';
-import { EVERYTHING, WHOLE, type Safes, type Scope } from '../src/scope/rules';
-import { partWords, plainText, scopeSentence, sentenceOfScene } from '../src/scope/sentence';
+import { preview } from '../src/recall/preview';
+import { hold, type Held } from '../src/recall/edit-safes';
+import { holdFamily, holdOutput, isFamilySafe, isOutputSafe } from '../src/recall/edit-many-safes';
+import { compileScope, fateOf, safeStrips } from '../src/recall/compile-scope';
+import { EVERYTHING, WHOLE, type Safes, type Scope } from '../src/recall/scope-rules';
+import { partWords, plainText, scopeSentence, sentenceOfScene } from '../src/recall/describe-scope';
 import { boathouse, PROFILES, quay } from './profiles';
 import { anyState } from './random-state';
 

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 
 import { DEPTHS, randomNumbers, readWav, wavInfo, writeWav } from '../src/formats/wav';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
-import { inFolder, run, sine } from './tools';
+import { inFolder, run, sine } from './fixtures';
 
 const random = randomNumbers(7);
 /** Noise whose samples are whole steps of 16 bits, so that every depth holds them exactly. */

@@ -1,9 +1,9 @@
 import { untouched, withSettings, type Settings } from '../src/desk/state';
 import type { Curve } from '../src/desk/setting';
-import type { CautionKind } from '../src/preview/caution';
-import { preview } from '../src/preview/preview';
-import { THRESHOLDS } from '../src/preview/thresholds';
-import { WHOLE } from '../src/scope/rules';
+import type { CautionKind } from '../src/recall/caution';
+import { preview } from '../src/recall/preview';
+import { THRESHOLDS } from '../src/signal/thresholds';
+import { WHOLE } from '../src/recall/scope-rules';
 import { boathouse, quay } from './profiles';
 
 /**

@@ -1,4 +1,4 @@
-import { countStrips, joined, plural } from '../src/desk/wording';
+import { countStrips, joined, plural } from '../src/desk/format-value';
 
 test('strips are counted once each, and the globals are no strip', () => {
   expect(countStrips(['in.1'])).toBe('1 strip');

@@ -1,6 +1,6 @@
-import { SOUND } from '@old-echo/core/carry/put';
-import { inSections } from '@old-echo/core/carry/convert';
-import { kitOf, type Content, type PresetKind } from '@old-echo/core/carry/preset';
+import { SOUND } from '@old-echo/core/library/apply-preset';
+import { inSections } from '@old-echo/core/library/convert-strip';
+import { kitOf, type Content, type PresetKind } from '@old-echo/core/library/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { untouched, type State } from '@old-echo/core/desk/state';
 

@@ -1,9 +1,9 @@
-import { isAlike, otherHalf } from '@old-echo/core/desk/pair';
+import { isAlike, otherHalf } from '@old-echo/core/desk/linked-pair';
 import { readProfile, specAt, type Profile } from '@old-echo/core/desk/profile';
 import { accept, isNumberSpec, isOff } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
-import { drift, stripsIn } from '@old-echo/core/scene/drift';
-import { LONGEST_NAME } from '@old-echo/core/scene/suggest-name';
+import { drift, stripsIn } from '@old-echo/core/desk/diff-states';
+import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
 import { ulid } from 'ulid';
 
 import { profileJson } from '../../core/test/profiles';

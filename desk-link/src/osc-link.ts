@@ -1,7 +1,7 @@
 import { randomInt } from 'node:crypto';
 import { createSocket, type Socket } from 'node:dgram';
 
-import { Fault } from '@old-echo/core/contracts/fault';
+import { Fault } from '@old-echo/core/fault/fault';
 import { readAddress } from '@old-echo/core/desk/address';
 import { specAt, stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { stripAddresses, type Settings, type State } from '@old-echo/core/desk/state';

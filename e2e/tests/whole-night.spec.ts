@@ -22,7 +22,7 @@ function riding(): () => void {
   const timer = setInterval(() => {
     up = !up;
     void quay.settings().then((settings) => {
-      const moves = ['in.4/fader/level', 'in.8/fader/level'].flatMap((address) => {
+      const moves = ['in.4/fader/level', 'in.8/fader/level'].flatMap((address): [string, number][] => {
         const at = Number(settings[address]);
         return at > -60 ? [[address, Math.round(10 * (at + (up ? 0.5 : -0.5))) / 10]] : [];
       });

@@ -1,7 +1,7 @@
 import pino from 'pino';
 
-import { readConfig } from './config';
-import { serve } from './serve';
+import { readConfig } from './http/config';
+import { serve } from './start-server';
 
 const log = pino({ level: process.env['OLD_ECHO_LOG'] ?? 'warn' });
 

@@ -3,11 +3,11 @@ import { connect } from 'node:net';
 
 import WebSocket from 'ws';
 
-import type { FileView } from '@old-echo/core/contracts/file';
+import type { FileView } from '@old-echo/core/contracts/file-transfer';
 import type { Problem } from '@old-echo/core/contracts/problem';
 
 import { Gate } from './gate';
-import { Rig, until } from './rig';
+import { Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
 

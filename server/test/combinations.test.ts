@@ -3,9 +3,9 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { RippleView } from '@old-echo/core/contracts/ripple';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { Settings } from '@old-echo/core/desk/state';
-import { fingerprint } from '@old-echo/core/scene/fingerprint';
+import { fingerprint } from '@old-echo/core/desk/fingerprint';
 
-import { Rig } from './rig';
+import { Rig } from './server-rig';
 
 jest.setTimeout(60_000);
 

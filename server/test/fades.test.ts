@@ -2,9 +2,9 @@ import { writeFileSync } from 'node:fs';
 
 import { recallOf } from '@old-echo/core/contracts/restore';
 import type { Settings } from '@old-echo/core/desk/state';
-import { EVERYTHING } from '@old-echo/core/scope/rules';
+import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
 
-import { Rig, tape, until } from './rig';
+import { Rig, tape, until } from './server-rig';
 
 jest.setTimeout(120_000);
 

@@ -7,13 +7,13 @@ import { readAddress, sectionOf } from '@old-echo/core/desk/address';
 import { specAt, stripFamily } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
 import { addressesOf, type Settings } from '@old-echo/core/desk/state';
-import type { Journal } from '@old-echo/core/preview/target';
-import { compileScope, fateOf } from '@old-echo/core/scope/compile';
-import { EVERYTHING, type Safes, type Scope } from '@old-echo/core/scope/rules';
+import type { Journal } from '@old-echo/core/recall/recall-target';
+import { compileScope, fateOf } from '@old-echo/core/recall/compile-scope';
+import { EVERYTHING, type Safes, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { quay } from '../../core/test/profiles';
 import { anyValue } from '../../core/test/random-state';
-import { differing, flat, Rig, until } from './rig';
+import { differing, flat, Rig, until } from './server-rig';
 
 /** Everything as often as it is promised, by `npm run faults`; a few times each otherwise. */
 const FULL = process.env['OLD_ECHO_FAULTS'] === 'full';

@@ -1,7 +1,7 @@
-import type { Branch, FileView } from '@old-echo/core/contracts/file';
+import type { Branch, FileView } from '@old-echo/core/contracts/file-transfer';
 import type { Problem } from '@old-echo/core/contracts/problem';
 
-import { until, type Rig } from './rig';
+import { until, type Rig } from './server-rig';
 
 export const api = (of: Rig, path: string) => `http://127.0.0.1:${of.running.port}/api${path}`;
 export const download = async (of: Rig, path: string) => Buffer.from(await (await fetch(api(of, path))).arrayBuffer());

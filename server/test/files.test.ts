@@ -9,17 +9,17 @@ import { applyPatch } from 'fast-json-patch';
 import fc from 'fast-check';
 import { strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
 
-import type { FileView } from '@old-echo/core/contracts/file';
+import type { FileView } from '@old-echo/core/contracts/file-transfer';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
-import type { WishView } from '@old-echo/core/contracts/wish';
-import { WHOLE } from '@old-echo/core/scope/rules';
-import { stripFingerprints } from '@old-echo/core/scene/fingerprint';
+import type { WishView } from '@old-echo/core/contracts/mix-note';
+import { WHOLE } from '@old-echo/core/recall/scope-rules';
+import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 
-import type { StorageCheck } from '../src/storage/check';
+import type { StorageCheck } from '../src/scenes/verify-storage';
 import { api, bring, download, upload } from './file-steps';
-import { differing, flat, Rig, until } from './rig';
+import { differing, flat, Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
 

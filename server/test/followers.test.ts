@@ -1,11 +1,11 @@
-import type { FollowerView, TakenOver } from '@old-echo/core/contracts/following';
+import type { FollowerView, TakenOver } from '@old-echo/core/contracts/follower';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { WishView } from '@old-echo/core/contracts/wish';
+import type { WishView } from '@old-echo/core/contracts/mix-note';
 
-import { WHOLE } from '@old-echo/core/scope/rules';
+import { WHOLE } from '@old-echo/core/recall/scope-rules';
 
-import { Rig } from './rig';
+import { Rig } from './server-rig';
 
 jest.setTimeout(60_000);
 

@@ -2,12 +2,12 @@ import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { HallView } from '@old-echo/core/contracts/part';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import type { StemView } from '@old-echo/core/contracts/sound';
-import type { WishView } from '@old-echo/core/contracts/wish';
+import type { WishView } from '@old-echo/core/contracts/mix-note';
 import { writeWav } from '@old-echo/core/formats/wav';
 
-import { sine } from '../../core/test/tools';
+import { sine } from '../../core/test/fixtures';
 import { api, bring, download, leaves, upload } from './file-steps';
-import { Rig, until } from './rig';
+import { Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
 

@@ -5,22 +5,22 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
 import { untouched, withSettings } from '@old-echo/core/desk/state';
-import { drift, stripsIn } from '@old-echo/core/scene/drift';
-import { stripFingerprint } from '@old-echo/core/scene/fingerprint';
-import type { StripPast } from '@old-echo/core/scene/past';
-import { EVERYTHING } from '@old-echo/core/scope/rules';
+import { drift, stripsIn } from '@old-echo/core/desk/diff-states';
+import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
+import type { StripPast } from '@old-echo/core/scenes/strip-history';
+import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
 
 import { boathouse, profileJson } from '../../core/test/profiles';
 import { anySettings } from '../../core/test/random-state';
 import { connect, type Database } from '../src/database/connect';
-import { insertProfile } from '../src/profiles/store';
-import { binScene } from '../src/scenes/bin';
-import { insertScene, type NewScene } from '../src/scenes/insert';
-import { emptyBin, removeScenes } from '../src/scenes/remove';
-import { changesSince, distance, loadState } from '../src/scenes/strip-states';
-import { thinProduction } from '../src/scenes/thin';
-import { checkStorage } from '../src/storage/check';
-import { differing, flat, Rig, until } from './rig';
+import { insertProfile } from '../src/desk/profile-store';
+import { binScene } from '../src/scenes/scene-bin';
+import { insertScene, type NewScene } from '../src/scenes/insert-scene';
+import { emptyBin, removeScenes } from '../src/scenes/delete-scenes';
+import { changesSince, distance, loadState } from '../src/desk/strip-states';
+import { thinProduction } from '../src/scenes/prune-autosaves';
+import { checkStorage } from '../src/scenes/verify-storage';
+import { differing, flat, Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
 

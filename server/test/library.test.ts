@@ -2,10 +2,10 @@ import type { PresetView, PresetWhole, Origin, Placement } from '@old-echo/core/
 import { placementRecall, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import { untouched, type State } from '@old-echo/core/desk/state';
-import type { Preview } from '@old-echo/core/preview/preview';
+import type { Preview } from '@old-echo/core/recall/preview';
 
 import { quay } from '../../core/test/profiles';
-import { Rig, until } from './rig';
+import { Rig, until } from './server-rig';
 
 jest.setTimeout(60_000);
 

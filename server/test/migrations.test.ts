@@ -4,18 +4,18 @@ import knex from 'knex';
 import { ulid } from 'ulid';
 
 import { untouched, withSettings } from '@old-echo/core/desk/state';
-import { THRESHOLDS } from '@old-echo/core/preview/thresholds';
-import { stripFingerprint } from '@old-echo/core/scene/fingerprint';
+import { THRESHOLDS } from '@old-echo/core/signal/thresholds';
+import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 
 import { boathouse, profileJson } from '../../core/test/profiles';
 import { connect } from '../src/database/connect';
 import { up as firstMigration } from '../src/database/migrations/001-first';
-import { deskRow, thresholdsOf } from '../src/desks/store';
-import { insertProfile } from '../src/profiles/store';
-import { restoreLog } from '../src/restores/store';
-import { removeScenes } from '../src/scenes/remove';
-import { loadState } from '../src/scenes/strip-states';
-import { checkStorage } from '../src/storage/check';
+import { deskRow, thresholdsOf } from '../src/desk/desk-store';
+import { insertProfile } from '../src/desk/profile-store';
+import { restoreLog } from '../src/recall/restore-store';
+import { removeScenes } from '../src/scenes/delete-scenes';
+import { loadState } from '../src/desk/strip-states';
+import { checkStorage } from '../src/scenes/verify-storage';
 
 jest.setTimeout(120_000);
 

@@ -1,11 +1,11 @@
 import { recallOf, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
-import { openStops } from '@old-echo/core/preview/answers';
-import type { Point } from '@old-echo/core/preview/caution';
+import { openStops } from '@old-echo/core/recall/caution-answers';
+import type { Point } from '@old-echo/core/recall/caution';
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import { EVERYTHING } from '@old-echo/core/scope/rules';
+import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
 
-import { Rig, until } from './rig';
+import { Rig, until } from './server-rig';
 
 jest.setTimeout(180_000);
 

@@ -7,29 +7,29 @@ import express from 'express';
 import pino from 'pino';
 import { ulid } from 'ulid';
 
-import { Fault, type FaultCode } from '@old-echo/core/contracts/fault';
+import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
 import { fromProblem } from '@old-echo/core/contracts/problem';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { withSettings, untouched, type State } from '@old-echo/core/desk/state';
-import { stripFingerprint } from '@old-echo/core/scene/fingerprint';
+import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 
 import { boathouse, profileJson, PROFILES, skiff } from '../../core/test/profiles';
 import { anyState } from '../../core/test/random-state';
 import { SimulatedDesk } from '../../stand-in/src/desk';
 import { DeskFront } from '../../stand-in/src/front';
-import { readConfig } from '../src/config';
+import { readConfig } from '../src/http/config';
 import { connect, type Database } from '../src/database/connect';
-import { deskRow, endLease, renewLease, takeLease } from '../src/desks/store';
-import { problems } from '../src/problems';
-import { extendProfiles, insertProfile, readStoredProfile } from '../src/profiles/store';
-import { moveSettings } from '../src/runner/move';
-import { insertScene } from '../src/scenes/insert';
-import { loadState } from '../src/scenes/strip-states';
-import { seedIfEmpty } from '../src/seed';
-import { DeskSession } from '../src/sessions/session';
-import { web } from '../src/web';
-import { until } from './rig';
+import { deskRow, endLease, renewLease, takeLease } from '../src/desk/desk-store';
+import { problems } from '../src/http/problem-details';
+import { extendProfiles, insertProfile, readStoredProfile } from '../src/desk/profile-store';
+import { moveSettings } from '../src/desk/move-settings';
+import { insertScene } from '../src/scenes/insert-scene';
+import { loadState } from '../src/desk/strip-states';
+import { seedIfEmpty } from '../src/files/seed-database';
+import { DeskSession } from '../src/desk/desk-mirror';
+import { web } from '../src/http/static-files';
+import { until } from './server-rig';
 
 jest.setTimeout(60_000);
 

@@ -7,9 +7,9 @@ import type { RipplePreview, RippleView } from '@old-echo/core/contracts/ripple'
 import type { NamedScope } from '@old-echo/core/contracts/scope';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { Settings } from '@old-echo/core/desk/state';
-import { EVERYTHING, WHOLE, type Scope } from '@old-echo/core/scope/rules';
+import { EVERYTHING, WHOLE, type Scope } from '@old-echo/core/recall/scope-rules';
 
-import { differing, flat, Rig, until } from './rig';
+import { differing, flat, Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
 

@@ -3,10 +3,10 @@ import type { RestoreView } from '@old-echo/core/contracts/restore';
 import { addressesOf, type Settings } from '@old-echo/core/desk/state';
 import { specAt } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
-import { EVERYTHING, type Scope } from '@old-echo/core/scope/rules';
+import { EVERYTHING, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { quay } from '../../core/test/profiles';
-import { differing, flat, Rig, until } from './rig';
+import { differing, flat, Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
 

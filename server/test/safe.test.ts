@@ -1,11 +1,11 @@
 import { recallOf, resumeOf, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { Settings } from '@old-echo/core/desk/state';
-import type { Point } from '@old-echo/core/preview/caution';
-import { HEARD_FROM } from '@old-echo/core/preview/thresholds';
-import { EVERYTHING, type Scope } from '@old-echo/core/scope/rules';
+import type { Point } from '@old-echo/core/recall/caution';
+import { HEARD_FROM } from '@old-echo/core/signal/thresholds';
+import { EVERYTHING, type Scope } from '@old-echo/core/recall/scope-rules';
 
-import { differing, flat, Rig, tape, until, type Answer } from './rig';
+import { differing, flat, Rig, tape, until, type Answer } from './server-rig';
 
 jest.setTimeout(240_000);
 

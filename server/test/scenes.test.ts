@@ -2,7 +2,7 @@ import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
 import { connect } from '../src/database/connect';
-import { differing, flat, Rig, until } from './rig';
+import { differing, flat, Rig, until } from './server-rig';
 
 jest.setTimeout(60_000);
 

@@ -6,10 +6,10 @@ import type { Analysis, RenderView, StemView } from '@old-echo/core/contracts/so
 import type { State } from '@old-echo/core/desk/state';
 import { readWav, writeWav } from '@old-echo/core/formats/wav';
 
-import { thirdOctaves } from '@old-echo/core/sound/third-octaves';
+import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
 
-import { sine, throughSox } from '../../core/test/tools';
-import { Rig, until } from './rig';
+import { sine, throughSox } from '../../core/test/fixtures';
+import { Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
 

@@ -4,12 +4,12 @@ import type { Problem } from '@old-echo/core/contracts/problem';
 import type { NamedScope } from '@old-echo/core/contracts/scope';
 import type { StemView } from '@old-echo/core/contracts/sound';
 import type { TakenOff } from '@old-echo/core/contracts/taken-off';
-import type { WishView } from '@old-echo/core/contracts/wish';
+import type { WishView } from '@old-echo/core/contracts/mix-note';
 import { writeWav } from '@old-echo/core/formats/wav';
-import { EVERYTHING } from '@old-echo/core/scope/rules';
+import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
 
-import { sine } from '../../core/test/tools';
-import { Rig } from './rig';
+import { sine } from '../../core/test/fixtures';
+import { Rig } from './server-rig';
 
 jest.setTimeout(60_000);
 

@@ -7,9 +7,9 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { putBackRecall, recallOf } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { Settings, State } from '@old-echo/core/desk/state';
-import { EVERYTHING, type Scope } from '@old-echo/core/scope/rules';
+import { EVERYTHING, type Scope } from '@old-echo/core/recall/scope-rules';
 
-import { differing, flat, Rig, until } from './rig';
+import { differing, flat, Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
 

@@ -10,11 +10,11 @@ import {
   type State,
 } from '@old-echo/core/desk/state';
 import type { Value } from '@old-echo/core/desk/setting';
-import { chosenSettings, preview } from '@old-echo/core/preview/preview';
-import { capturedBaseline, restoredOver } from '@old-echo/core/scene/baseline';
-import { drift } from '@old-echo/core/scene/drift';
-import type { Safes, Scope } from '@old-echo/core/scope/rules';
-import { plainText, sentenceOfScene } from '@old-echo/core/scope/sentence';
+import { chosenSettings, preview } from '@old-echo/core/recall/preview';
+import { capturedBaseline, restoredOver } from '@old-echo/core/scenes/baseline';
+import { drift } from '@old-echo/core/desk/diff-states';
+import type { Safes, Scope } from '@old-echo/core/recall/scope-rules';
+import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
 import { decode, encodeMessage } from '@old-echo/desk-link/codec';
 import { toArguments } from '@old-echo/desk-link/values';
 

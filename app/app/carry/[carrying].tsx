@@ -1,1 +1,1 @@
-export { CarryingScreen as default } from '../../src/features/carry/carrying-screen';
+export { CarryingScreen as default } from '../../src/library/conversion-screen';

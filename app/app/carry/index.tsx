@@ -1,1 +1,1 @@
-export { CarryScreen as default } from '../../src/features/carry/carry-screen';
+export { CarryScreen as default } from '../../src/library/convert-screen';

@@ -1,1 +1,1 @@
-export { DeskScreen as default } from '../../src/features/desk/desk-screen';
+export { DeskScreen as default } from '../../src/desk/desk-screen';

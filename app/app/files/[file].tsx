@@ -1,1 +1,1 @@
-export { FileScreen as default } from '../../src/features/files/file-screen';
+export { FileScreen as default } from '../../src/files/import-screen';

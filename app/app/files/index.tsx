@@ -1,1 +1,1 @@
-export { FilesScreen as default } from '../../src/features/files/files-screen';
+export { FilesScreen as default } from '../../src/files/files-screen';

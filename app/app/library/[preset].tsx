@@ -1,1 +1,1 @@
-export { LibraryScreen as default } from '../../src/features/library/library-screen';
+export { LibraryScreen as default } from '../../src/library/library-screen';

@@ -1,1 +1,1 @@
-export { PutScreen as default } from '../../src/features/library/put-screen';
+export { PutScreen as default } from '../../src/library/apply-screen';

@@ -1,1 +1,1 @@
-export { MixesScreen as default } from '../../src/features/mixes/mixes-screen';
+export { MixesScreen as default } from '../../src/scenes/scenes-screen';

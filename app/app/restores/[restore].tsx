@@ -1,1 +1,1 @@
-export { ToRestore as default } from '../../src/features/restore/to-its-desk';
+export { ToRestore as default } from '../../src/recall/to-its-desk';

@@ -10,14 +10,14 @@ import type {
   PresetView,
   PresetWhole,
 } from '@old-echo/core/contracts/preset';
-import type { BeginCarry, CarryingView, CarryPreview, CarryRequest } from '@old-echo/core/contracts/carrying';
+import type { BeginCarry, CarryingView, CarryPreview, CarryRequest } from '@old-echo/core/contracts/conversion';
 import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/contracts/outboard';
 import type { HallView, NewParts, Parts } from '@old-echo/core/contracts/part';
 import type { CombinationView, KeepCombination, NewCombination, Recipe } from '@old-echo/core/contracts/combination';
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
-import type { FileView, ImportRequest } from '@old-echo/core/contracts/file';
-import type { ReadStripList } from '@old-echo/core/carry/strip-list';
-import type { FaultCode } from '@old-echo/core/contracts/fault';
+import type { FileView, ImportRequest } from '@old-echo/core/contracts/file-transfer';
+import type { ReadStripList } from '@old-echo/core/files/input-list';
+import type { FaultCode } from '@old-echo/core/fault/fault';
 import { fromProblem } from '@old-echo/core/contracts/problem';
 import type {
   CancelHow,
@@ -27,8 +27,8 @@ import type {
   Unconfirmed,
 } from '@old-echo/core/contracts/restore';
 import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
-import type { FollowerView, TakenOver } from '@old-echo/core/contracts/following';
-import type { NewWish, WishEdit, WishView } from '@old-echo/core/contracts/wish';
+import type { FollowerView, TakenOver } from '@old-echo/core/contracts/follower';
+import type { NewWish, WishEdit, WishView } from '@old-echo/core/contracts/mix-note';
 import type { NamedScope, NewScope } from '@old-echo/core/contracts/scope';
 import type { TakenOff } from '@old-echo/core/contracts/taken-off';
 import type {
@@ -57,10 +57,10 @@ import type {
   StemView,
 } from '@old-echo/core/contracts/sound';
 import { readProfile, type Profile } from '@old-echo/core/desk/profile';
-import type { Point } from '@old-echo/core/preview/caution';
-import type { Journal } from '@old-echo/core/preview/target';
+import type { Point } from '@old-echo/core/recall/caution';
+import type { Journal } from '@old-echo/core/recall/recall-target';
 import type { Settings, State } from '@old-echo/core/desk/state';
-import type { StripPast } from '@old-echo/core/scene/past';
+import type { StripPast } from '@old-echo/core/scenes/strip-history';
 
 /** What went wrong, in words for the screen. */
 export interface ApiFault {

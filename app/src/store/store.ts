@@ -1,12 +1,12 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 
-import { liveSlice } from '../live/live-slice';
-import { draftSlice } from '../features/capture/draft-slice';
-import { selectionSlice } from '../features/desk/selection-slice';
-import { placeSlice } from '../features/shell/place-slice';
-import { mixesSlice } from '../features/mixes/mixes-slice';
-import { noticeSlice } from '../features/shell/notice-slice';
+import { liveSlice } from './live-slice';
+import { draftSlice } from '../scenes/draft-slice';
+import { selectionSlice } from '../desk/selection-slice';
+import { placeSlice } from '../shell/preferences-slice';
+import { mixesSlice } from '../scenes/scene-list-slice';
+import { noticeSlice } from '../shell/notice-slice';
 import { api } from './api';
 
 export const store = configureStore({

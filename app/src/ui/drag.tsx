@@ -14,7 +14,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { useLook } from './theme';
 import { CORNER, SPACE } from './tokens';
-import { Words } from './words';
+import { Words } from './app-text';
 
 interface DragSpaceProps {
   /** What is told while something is carried: its name. */

@@ -5,7 +5,7 @@ import Ellipsis from 'lucide-react-native/icons/ellipsis';
 import { Icon } from './icon';
 import { useLook } from './theme';
 import { SPACE, TOUCH } from './tokens';
-import { Words } from './words';
+import { Words } from './app-text';
 
 interface MenuRowProps {
   readonly title: string;

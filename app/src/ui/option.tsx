@@ -1,7 +1,7 @@
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import { TOUCH } from './tokens';
-import { Words } from './words';
+import { Words } from './app-text';
 
 interface OptionProps {
   readonly title: string;

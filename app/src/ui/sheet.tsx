@@ -2,11 +2,11 @@ import type { ReactNode } from 'react';
 import { ScrollView, StyleSheet } from 'react-native';
 import { Modal, Portal } from 'react-native-paper';
 
-import { useKeys } from './use-keys';
+import { useKeys } from './use-shortcuts';
 import { useLook } from './theme';
 import { CORNER, SPACE } from './tokens';
 import { useLayer } from './use-layer';
-import { Words } from './words';
+import { Words } from './app-text';
 
 interface SheetProps {
   readonly title: string;

@@ -3,7 +3,7 @@ import { stripFamily, type Profile } from '../desk/profile';
 import { filled, type State } from '../desk/state';
 import type { Recipe } from '../contracts/combination';
 import type { Picks } from './recipe';
-import { cellOf, threeWay, type Conflict } from './three-way';
+import { cellOf, threeWay, type Conflict } from './merge-states';
 
 export interface Combined {
   readonly state: State;

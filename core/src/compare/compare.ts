@@ -1,10 +1,10 @@
 import { familyOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
 import { filled, type State } from '../desk/state';
-import { loudestPaths, pathGains, surelyHeard } from '../preview/path-gain';
-import { HEARD_FROM } from '../preview/thresholds';
-import { drift, type SettingChange } from '../scene/drift';
-import { FLOOR, heardOf, MOST, type CellSides, type Heard, type Side } from './heard';
+import { loudestPaths, pathGains, surelyHeard } from '../signal/path-gain';
+import { HEARD_FROM } from '../signal/thresholds';
+import { drift, type SettingChange } from '../desk/diff-states';
+import { FLOOR, heardOf, MOST, type CellSides, type Heard, type Side } from './audibility';
 
 /** One section of one strip that differs between A and B. */
 export interface CellDifference extends Omit<Heard, 'say'> {

@@ -1,7 +1,7 @@
 import type { Profile } from '../desk/profile';
 import { stripName, type State } from '../desk/state';
-import { countStrips, joined, plural } from '../desk/wording';
-import type { Phrase } from '../scope/sentence';
+import { countStrips, joined, plural } from '../desk/format-value';
+import type { Phrase } from '../recall/describe-scope';
 import type { Comparison } from './compare';
 
 /** A share of all that one would hear from which a strip is "most of it". */

@@ -1,6 +1,6 @@
 import { lazy, number, object, type InferType } from 'yup';
 
-import { idShape, nameShape, noteShape } from './words';
+import { idShape, nameShape, noteShape } from '../fault/text-shapes';
 
 /** The most cells that are picked by hand. */
 const MOST_PICKS = 20_000;

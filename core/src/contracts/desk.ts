@@ -1,9 +1,9 @@
 import { array, boolean, lazy, mixed, object, string, type InferType } from 'yup';
 
-import { thresholdsShape, type Thresholds } from '../preview/thresholds';
-import { safesShape, type Scope } from '../scope/rules';
+import { thresholdsShape, type Thresholds } from '../signal/thresholds';
+import { safesShape, type Scope } from '../recall/scope-rules';
 import type { Value } from '../desk/setting';
-import { idShape } from './words';
+import { idShape } from '../fault/text-shapes';
 
 /** Settings on their way to a desk; each value is checked against the desk's profile where they are taken. */
 export const settingsShape = object({

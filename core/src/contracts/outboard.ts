@@ -1,6 +1,6 @@
 import { array, number, object, string, type InferType } from 'yup';
 
-import { noteShape } from './words';
+import { noteShape } from '../fault/text-shapes';
 
 /** The largest photo that is taken, in bytes. */
 export const LARGEST_PHOTO = 12_000_000;

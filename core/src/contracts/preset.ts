@@ -1,9 +1,9 @@
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
 
 import type { Settings } from '../desk/state';
-import { PRESET_KINDS, type Content, type PresetKind } from '../carry/preset';
+import { PRESET_KINDS, type Content, type PresetKind } from '../library/preset';
 import { LONGEST_TAG, MOST_TAGS } from './scene';
-import { idShape, nameShape, noteShape, whoShape } from './words';
+import { idShape, nameShape, noteShape, whoShape } from '../fault/text-shapes';
 
 const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);

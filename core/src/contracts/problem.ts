@@ -1,6 +1,6 @@
 import { object, string, type InferType } from 'yup';
 
-import { Fault, type FaultCode } from './fault';
+import { Fault, type FaultCode } from '../fault/fault';
 
 /** Problem details (RFC 9457) as the server writes them: `type` is `urn:old-echo:` and the code of the fault. */
 export const problemShape = object({

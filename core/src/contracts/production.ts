@@ -1,7 +1,7 @@
 import { array, number, object, string, type InferType } from 'yup';
 
-import { LONGEST_NAME } from '../scene/suggest-name';
-import { idShape, nameShape, noteShape } from './words';
+import { LONGEST_NAME } from '../scenes/suggest-name';
+import { idShape, nameShape, noteShape } from '../fault/text-shapes';
 
 export const KINDS = ['song', 'show'] as const;
 /** The state of work of a version. */

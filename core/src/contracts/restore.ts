@@ -1,12 +1,12 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
 
 import type { Value } from '../desk/setting';
-import type { Answering } from '../preview/answers';
-import { FADE_CURVES, type FadeCurve } from '../preview/fade';
-import type { Weight } from '../preview/caution';
-import type { Stage } from '../preview/order';
-import { EVERYTHING, scopeShape, WHOLE, type Scope } from '../scope/rules';
-import { idShape, whoShape } from './words';
+import type { Answering } from '../recall/caution-answers';
+import { FADE_CURVES, type FadeCurve } from '../recall/fade-curves';
+import type { Weight } from '../recall/caution';
+import type { Stage } from '../recall/restore-order';
+import { EVERYTHING, scopeShape, WHOLE, type Scope } from '../recall/scope-rules';
+import { idShape, whoShape } from '../fault/text-shapes';
 
 const strips = array(string().required().max(12)).max(512);
 

@@ -1,9 +1,9 @@
 import { array, mixed, number, object, type InferType } from 'yup';
 
-import type { Offsets } from '../carry/together';
-import type { SettingChange } from '../scene/drift';
+import type { Offsets } from '../desk/batch-edit';
+import type { SettingChange } from '../desk/diff-states';
 import { settingsShape } from './desk';
-import { idShape, whoShape } from './words';
+import { idShape, whoShape } from '../fault/text-shapes';
 
 /** Scenes that one change is written into at once. */
 export const MOST_RIPPLED = 500;

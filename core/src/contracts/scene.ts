@@ -1,8 +1,8 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
 
-import { LONGEST_NAME } from '../scene/suggest-name';
-import { scopeShape, type Scope } from '../scope/rules';
-import { idShape, nameShape, noteShape } from './words';
+import { LONGEST_NAME } from '../scenes/suggest-name';
+import { scopeShape, type Scope } from '../recall/scope-rules';
+import { idShape, nameShape, noteShape } from '../fault/text-shapes';
 
 const name = nameShape('a scene');
 const milestone = string().trim().max(LONGEST_NAME, `a milestone has at most ${LONGEST_NAME} characters`);

@@ -1,7 +1,7 @@
 import { object, string, type InferType } from 'yup';
 
-import { scopeShape, type Scope } from '../scope/rules';
-import { nameShape } from './words';
+import { scopeShape, type Scope } from '../recall/scope-rules';
+import { nameShape } from '../fault/text-shapes';
 
 /** A scope saved under a name of its own, for all desks of one kind. */
 export const namedScopeShape = object({

@@ -3,11 +3,11 @@ import { array, object, string, type InferType } from 'yup';
 import type { Depth } from '../formats/wav';
 import { FEWEST_TRIALS } from '../sound/blind-test';
 import type { Loudness } from '../sound/loudness';
-import { PAN_LAWS } from '../sound/pan';
-import { Fault } from './fault';
+import { PAN_LAWS } from '../sound/pan-law';
+import { Fault } from '../fault/fault';
 import { recipeShape } from './combination';
 import { recallShape } from './restore';
-import { idShape } from './words';
+import { idShape } from '../fault/text-shapes';
 
 /** The rate at which mixes are worked out, in Hz. */
 export const MIX_RATE = 48_000;

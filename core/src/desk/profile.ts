@@ -1,6 +1,6 @@
 import { array, mixed, number, object, string, ValidationError } from 'yup';
 
-import { Fault } from '../contracts/fault';
+import { Fault } from '../fault/fault';
 import { familyOf, readAddress, sectionOf } from './address';
 import { accept, isNumberSpec, type SettingSpec, type Value } from './setting';
 

@@ -1,4 +1,4 @@
-import { Fault } from '../contracts/fault';
+import { Fault } from '../fault/fault';
 import { readAddress, sectionOf } from './address';
 import { accept, type SettingSpec, type Value } from './setting';
 import { defaultOf, specAt, stripFamily, type Profile } from './profile';

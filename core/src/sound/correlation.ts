@@ -1,4 +1,4 @@
-import type { Sound } from './sound';
+import type { Sound } from '../signal/sound';
 
 /** Steps per second, and how many of them are looked at together. */
 const [STEPS, WINDOW] = [10, 4];

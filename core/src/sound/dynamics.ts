@@ -1,7 +1,7 @@
-import type { Compression } from '../compare/static-curve';
-import type { Step } from './blocks';
-import { kernels } from './kernels';
-import { factor, smoothing } from './sound';
+import type { Compression } from '../signal/static-curve';
+import type { Step } from './process-blocks';
+import { kernels } from './wasm-kernels';
+import { factor, smoothing } from '../signal/sound';
 
 /** Times in seconds, levels in dB. */
 export interface Gate {

@@ -1,9 +1,9 @@
-import { biquad, FLAT_Q } from './biquad';
-import { inBlocks, type Step } from './blocks';
+import { biquad, FLAT_Q } from '../signal/biquad';
+import { inBlocks, type Step } from './process-blocks';
 import { compressing } from './dynamics';
-import { filtering } from './filter';
-import { kernels } from './kernels';
-import { factor } from './sound';
+import { filtering } from './filter-step';
+import { kernels } from './wasm-kernels';
+import { factor } from '../signal/sound';
 
 /**
  * Soft saturation in place, x / √(1 + x²): more of it with `amount` (0 … 1), and darker with `tone` (Hz). What is quiet stays

@@ -1,5 +1,5 @@
 import type { Curve } from '../desk/setting';
-import { factor } from './sound';
+import { factor } from '../signal/sound';
 
 /** Fills an array with what a lane is at as many samples in a row, from one on. */
 export type Envelope = (into: Float32Array, from: number) => void;

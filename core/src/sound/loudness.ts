@@ -1,6 +1,6 @@
-import type { Biquad } from './biquad';
-import { setFilters } from './filter';
-import { framesOf, type Sound } from './sound';
+import type { Biquad } from '../signal/biquad';
+import { setFilters } from './filter-step';
+import { framesOf, type Sound } from '../signal/sound';
 import { truePeak } from './true-peak';
 
 /** Loudness of a sound. Null where it is not defined: for silence, or what is too short. */

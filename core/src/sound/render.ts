@@ -1,4 +1,4 @@
-import type { Fed, MixNode, MixPlan } from './mix-plan';
+import type { Fed, MixNode, MixPlan } from './render-graph';
 
 export type Channels = readonly Float32Array[];
 

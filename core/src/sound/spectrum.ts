@@ -1,7 +1,7 @@
 import FFT from 'fft.js';
 
-import { BAND_EDGE, thirdOctaves } from './third-octaves';
-import { framesOf, type Sound } from './sound';
+import { BAND_EDGE, thirdOctaves } from '../signal/third-octaves';
+import { framesOf, type Sound } from '../signal/sound';
 
 /** Samples per transform: at 48 kHz its lines lie 1.5 Hz apart, three in the lowest third octave. */
 const SIZE = 32_768;

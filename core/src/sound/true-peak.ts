@@ -1,5 +1,5 @@
-import { kernels } from './kernels';
-import type { Sound } from './sound';
+import { kernels } from './wasm-kernels';
+import type { Sound } from '../signal/sound';
 
 /** Samples that an interpolated one is made of. */
 const TAPS = 32;

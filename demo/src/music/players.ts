@@ -1,7 +1,7 @@
 import { randomNumbers } from '@old-echo/core/formats/wav';
-import { biquad } from '@old-echo/core/sound/biquad';
+import { biquad } from '@old-echo/core/signal/biquad';
 import { delay } from '@old-echo/core/sound/effects';
-import { filter } from '@old-echo/core/sound/filter';
+import { filter } from '@old-echo/core/sound/filter-step';
 
 import {
   ACCORDION,

@@ -1,5 +1,5 @@
 import type { State } from '@old-echo/core/desk/state';
-import { stripFingerprints } from '@old-echo/core/scene/fingerprint';
+import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
 

@@ -1,15 +1,15 @@
 import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { parentPort } from 'node:worker_threads';
 
-import { Fault, type FaultCode } from '@old-echo/core/contracts/fault';
+import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
 import { readWav, writeWav } from '@old-echo/core/formats/wav';
-import { analyse, measure } from '@old-echo/core/sound/measure';
-import { renderStep } from '@old-echo/core/sound/mix-node';
+import { analyse, measure } from '@old-echo/core/sound/analyse-render';
+import { renderStep } from '@old-echo/core/sound/render-node';
 import type { Channels } from '@old-echo/core/sound/render';
 
-import { fill, flowBehind } from './flow';
-import { room } from './room';
-import type { Answer, Done, Task } from './task';
+import { fill, flowBehind } from './samples-ready';
+import { room } from './shared-samples';
+import type { Answer, Done, Task } from './worker-task';
 
 /** Samples that every thread can read without copying them. */
 const shared = (channels: Channels): Channels =>

@@ -1,1 +1,1 @@
-export { CaptureScreen as default } from '../../../src/features/capture/capture-screen';
+export { CaptureScreen as default } from '../../../src/scenes/capture-screen';

@@ -1,1 +1,1 @@
-export { LogScreen as default } from '../../../src/features/log/log-screen';
+export { LogScreen as default } from '../../../src/recall/restore-log-screen';

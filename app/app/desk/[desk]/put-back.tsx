@@ -1,1 +1,1 @@
-export { PutBackScreen as default } from '../../../src/features/restore/preview-screen';
+export { PutBackScreen as default } from '../../../src/recall/preview-screen';

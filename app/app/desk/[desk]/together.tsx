@@ -1,1 +1,1 @@
-export { TogetherScreen as default } from '../../../src/features/desk/together-screen';
+export { TogetherScreen as default } from '../../../src/desk/batch-edit-screen';

@@ -1,1 +1,1 @@
-export { ProductionPage as default } from '../../../src/features/mixes/production-page';
+export { ProductionPage as default } from '../../../src/scenes/production-page';

@@ -1,1 +1,1 @@
-export { BinScreen as default } from '../../../src/features/mixes/bin-screen';
+export { BinScreen as default } from '../../../src/scenes/bin-screen';

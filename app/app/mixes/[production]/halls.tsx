@@ -1,1 +1,1 @@
-export { HallsScreen as default } from '../../../src/features/parts/halls-screen';
+export { HallsScreen as default } from '../../../src/library/venues-screen';

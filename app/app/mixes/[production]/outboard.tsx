@@ -1,1 +1,1 @@
-export { OutboardScreen as default } from '../../../src/features/parts/outboard-screen';
+export { OutboardScreen as default } from '../../../src/library/outboard-screen';

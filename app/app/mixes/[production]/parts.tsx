@@ -1,1 +1,1 @@
-export { PartsScreen as default } from '../../../src/features/parts/parts-screen';
+export { PartsScreen as default } from '../../../src/library/parts-screen';

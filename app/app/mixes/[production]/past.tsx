@@ -1,1 +1,1 @@
-export { PastScreen as default } from '../../../src/features/past/past-screen';
+export { PastScreen as default } from '../../../src/scenes/strip-history-screen';

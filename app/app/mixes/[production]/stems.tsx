@@ -1,1 +1,1 @@
-export { StemsScreen as default } from '../../../src/features/stems/stems-screen';
+export { StemsScreen as default } from '../../../src/sound/stems-screen';

@@ -1,1 +1,1 @@
-export { WishesScreen as default } from '../../../src/features/wishes/wishes-screen';
+export { WishesScreen as default } from '../../../src/combine/mix-notes-screen';

@@ -1,1 +1,1 @@
-export { ToScope as default } from '../../../src/features/restore/to-its-desk';
+export { ToScope as default } from '../../../src/recall/to-its-desk';

@@ -1,1 +1,1 @@
-export { ToPreview as default } from '../../../src/features/restore/to-its-desk';
+export { ToPreview as default } from '../../../src/recall/to-its-desk';

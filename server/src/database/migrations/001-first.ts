@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { id, short } from '../columns';
+import { id, short } from '../column-types';
 
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('profiles', (t) => {

@@ -2,7 +2,7 @@ import { inflateSync } from 'node:zlib';
 
 import type { Knex } from 'knex';
 
-import { id, moment, short } from '../columns';
+import { id, moment, short } from '../column-types';
 
 /**
  * Bin, tags, protection and pins; what each scene moved, to be searched; and scenes as lists of strip states under a

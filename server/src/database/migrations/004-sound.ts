@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { id, moment, short } from '../columns';
+import { id, moment, short } from '../column-types';
 
 /** Stems of productions, and mixes that are worked out from them. The samples themselves are files named by their content. */
 export async function up(db: Knex): Promise<void> {

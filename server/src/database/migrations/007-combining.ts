@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { id, moment, short } from '../columns';
+import { id, moment, short } from '../column-types';
 
 /** Scenes in the making out of several, and where the cells of those that were made came from. */
 export async function up(db: Knex): Promise<void> {

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { id, moment, short } from '../columns';
+import { id, moment, short } from '../column-types';
 
 /** Versions that take over the later changes of another; what the client or the band wished for. */
 export async function up(db: Knex): Promise<void> {

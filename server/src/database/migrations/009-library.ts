@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { id, moment, short } from '../columns';
+import { id, moment, short } from '../column-types';
 
 /** The library; what is put together for a desk; and which strips of a desk came from what. */
 export async function up(db: Knex): Promise<void> {

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { id, moment } from '../columns';
+import { id, moment } from '../column-types';
 
 /** Files that were brought in: what is inside, and how far what was chosen of them is. */
 export async function up(db: Knex): Promise<void> {

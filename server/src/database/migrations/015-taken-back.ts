@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { id, moment, short } from '../columns';
+import { id, moment, short } from '../column-types';
 
 /** What a hall was before it was kept anew, and what was removed with one touch: both can be given back. */
 export async function up(db: Knex): Promise<void> {

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { id } from '../columns';
+import { id } from '../column-types';
 
 /** What was looked at and accepted between two scenes; what a hand holds; a way back that takes no time. */
 export async function up(db: Knex): Promise<void> {

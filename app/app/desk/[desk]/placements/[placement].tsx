@@ -1,1 +1,1 @@
-export { PlacementScreen as default } from '../../../../src/features/restore/preview-screen';
+export { PlacementScreen as default } from '../../../../src/recall/preview-screen';

@@ -1,1 +1,1 @@
-export { ScopeScreen as default } from '../../../../../src/features/restore/scope-screen';
+export { ScopeScreen as default } from '../../../../../src/recall/scope-screen';

@@ -1,1 +1,1 @@
-export { PreviewScreen as default } from '../../../../../src/features/restore/preview-screen';
+export { PreviewScreen as default } from '../../../../../src/recall/preview-screen';

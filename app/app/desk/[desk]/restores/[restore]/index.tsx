@@ -1,1 +1,1 @@
-export { RestoreScreen as default } from '../../../../../src/features/restore/restore-screen';
+export { RestoreScreen as default } from '../../../../../src/recall/restore-screen';

@@ -1,1 +1,1 @@
-export { ResumeScreen as default } from '../../../../../src/features/restore/preview-screen';
+export { ResumeScreen as default } from '../../../../../src/recall/preview-screen';

@@ -1,0 +1,228 @@
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { lazy, Suspense, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import Plus from 'lucide-react-native/icons/plus';
+import Trash from 'lucide-react-native/icons/trash';
+
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { dependencies } from '@old-echo/core/combine/find-dependencies';
+import { combinedSentence } from '@old-echo/core/combine/describe-origins';
+import { outputDifferences } from '@old-echo/core/compare/compare';
+import { plural } from '@old-echo/core/desk/format-value';
+import { plainText } from '@old-echo/core/recall/describe-scope';
+
+import { useGiveUpCombinationMutation } from '../store/api';
+import { useAppDispatch } from '../store/store';
+import { Action, Chip, Foot } from '../ui/buttons';
+import { IconAction } from '../ui/menu';
+import { Body, Card, Empty, Head } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Waiting } from '../ui/loading';
+import { Sentence, Words } from '../ui/app-text';
+import { AuditionBar } from '../components/audition/audition-bar';
+import { useAudition } from '../components/audition/use-audition';
+import { NOW } from '../components/links/compare-link';
+import { StateSheet } from '../compare/state-picker-sheet';
+import { useSide } from '../components/use-compare-side';
+import { noticed } from '../shell/notice-slice';
+import { useDo } from '../shell/use-run-and-notify';
+import { useKeys } from '../ui/use-shortcuts';
+import { combineHref } from '../components/links/combine-link';
+import { Conflicts } from './conflicts';
+import { KeepSheet } from './save-combination-sheet';
+import { Leanings } from './dependency-list';
+import { PickList } from './pick-list';
+import { useCombination, type Combination } from './use-combination';
+
+const OutputsChart = lazy(() => import('../compare/outputs-chart'));
+
+/** Makes a scene out of several: what comes from where, what is at odds, what is missing, how it sounds; then keeps it. */
+export function CombineScreen() {
+  const params = useLocalSearchParams<{ id?: string; with?: string }>();
+  const others = (params.with ?? '').split(',').filter(Boolean);
+  const { combination, fault } = useCombination(params.id ?? '', others);
+  const router = useRouter();
+  const done = useDo();
+  const [giveUp] = useGiveUpCombinationMutation();
+  if (fault)
+    return (
+      <View style={styles.fill}>
+        <Head title="Combine" onBack={() => router.navigate('/mixes')} />
+        <Empty title={fault.message}>{fault.advice}</Empty>
+        {fault.code === 'not-found' && params.id ? (
+          <Foot>
+            <Action
+              grow
+              title="Give this up"
+              onPress={() =>
+                void done(giveUp(params.id ?? ''), () => 'Given up. No scene was changed.').then(() =>
+                  router.navigate('/mixes'),
+                )
+              }
+            />
+          </Foot>
+        ) : null}
+      </View>
+    );
+  return combination ? <Combine combination={combination} others={others} /> : <Waiting what="Opening the scenes" />;
+}
+
+type Look = 'picks' | 'conflicts' | 'leanings' | 'outputs';
+
+interface CombineProps {
+  readonly combination: Combination;
+  readonly others: readonly string[];
+}
+
+function Combine({ combination, others }: CombineProps) {
+  const dispatch = useAppDispatch();
+  const router = useRouter();
+  const done = useDo();
+  const { saved, profile, recipe, sources, base, made, stored, pick } = combination;
+  const [view, setView] = useState<Look>(made.unsettled.length > 0 ? 'conflicts' : 'picks');
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [sheet, setSheet] = useState<'keep' | 'more' | null>(null);
+  const [giveUp] = useGiveUpCombinationMutation();
+  const side = useSide(recipe.base);
+  const taken = [
+    ...new Set([...(recipe.merge ? [recipe.merge.scene] : []), ...others, ...Object.values(recipe.picks)]),
+  ].filter((scene) => scene !== recipe.base && sources[scene]);
+  const from = chosen && taken.includes(chosen) ? chosen : taken[0];
+  const letterOf = (scene: string) =>
+    scene === recipe.base ? 'A' : String.fromCharCode('B'.charCodeAt(0) + Math.max(0, taken.indexOf(scene)));
+  const nameOf = (scene: string) => {
+    const of = sources[scene]?.scene;
+    return of ? sceneTitle(of) : 'a scene';
+  };
+  const leans = dependencies(profile, made.state, made.origins, (scene) => sources[scene]?.state ?? {});
+  const sentence = combinedSentence(profile, base.state, made.origins, nameOf, recipe.base);
+  const audition = useAudition(
+    saved.productionId,
+    { profile, state: base.state, sceneId: recipe.base },
+    { profile, state: made.state, recipe },
+  );
+  const hear = (strip: string) => {
+    audition?.choose({ solo: audition.heard.solo === strip ? null : strip });
+    if (audition && !audition.listening) audition.listen();
+  };
+  const back = () => (router.canGoBack() ? router.back() : router.navigate(`/mixes/${saved.productionId}`));
+  useKeys({ Escape: back });
+  const empty = Object.keys(made.origins).length === 0 && !recipe.merge;
+  const open = made.unsettled.length;
+  const tabs: readonly (readonly [Look, string])[] = [
+    ['picks', 'Pick'],
+    ...(recipe.merge ? [['conflicts', `At odds${open > 0 ? ` · ${open}` : ''}`] as const] : []),
+    ['leanings', `Missing${leans.length > 0 ? ` · ${leans.length}` : ''}`],
+    ['outputs', 'Outputs'],
+  ];
+  return (
+    <View style={styles.fill}>
+      <Head
+        over={`A: ${nameOf(recipe.base)}`}
+        title={recipe.merge ? 'Bring together' : 'Combine'}
+        onBack={back}
+        side={
+          <>
+            <IconAction of={Plus} name="Take from one more scene" onPress={() => setSheet('more')} />
+            <IconAction
+              of={Trash}
+              name="Give this up"
+              onPress={() => {
+                const body = { base: recipe.base, merge: recipe.merge?.scene ?? null, picks: recipe.picks };
+                void done(giveUp(saved.id), () => 'Given up. No scene was changed.', {
+                  url: '/combinations',
+                  body,
+                }).then((gone) => gone && back());
+              }}
+            />
+          </>
+        }
+      />
+      <Body tight>
+        <Sentence phrases={sentence} />
+        {made.missing.length > 0 ? (
+          <Card edge="care">
+            <Words>
+              {plural(made.missing.length, 'picked cell')} {made.missing.length === 1 ? 'is' : 'are'} not on{' '}
+              {profile.name}, or not in the scene that was to give it: {made.missing.slice(0, 3).join(', ')}.
+            </Words>
+            <Action
+              title="Leave them out"
+              onPress={() => pick(Object.fromEntries(made.missing.map((cell) => [cell, null])))}
+            />
+          </Card>
+        ) : null}
+        <View style={styles.chips} role="tablist" aria-label="Taken from">
+          {taken.map((scene) => (
+            <Chip
+              key={scene}
+              title={`${letterOf(scene)}: ${nameOf(scene)}`}
+              chosen={scene === from}
+              onPress={() => setChosen(scene)}
+            />
+          ))}
+        </View>
+        <View style={styles.chips} role="tablist">
+          {tabs.map(([look, title]) => (
+            <Chip key={look} title={title} chosen={view === look} onPress={() => setView(look)} />
+          ))}
+        </View>
+        {view === 'conflicts' ? (
+          <Conflicts combination={combination} onHear={hear} />
+        ) : view === 'leanings' ? (
+          <Leanings combination={combination} found={leans} />
+        ) : view === 'outputs' ? (
+          <Suspense fallback={<Waiting what="Drawing" />}>
+            <Words tone="second">A is {nameOf(recipe.base)}, B what is being made.</Words>
+            <OutputsChart
+              profile={profile}
+              names={base.state}
+              outputs={outputDifferences(profile, base.state, made.state)}
+            />
+          </Suspense>
+        ) : from ? (
+          <PickList key={from} combination={combination} from={from} letterOf={letterOf} />
+        ) : (
+          <Empty title="Nothing to take from yet">
+            Choose a scene with the plus above; then take what you like of it.
+          </Empty>
+        )}
+      </Body>
+      {audition ? <AuditionBar audition={audition} title="Listen to A and to this" /> : null}
+      <Foot>
+        <Action
+          kind="main"
+          grow
+          title={open > 0 ? `${plural(open, 'cell')} to settle` : empty ? 'Nothing picked yet' : 'Keep as a scene'}
+          disabled={open > 0 || empty || !stored || made.missing.length > 0}
+          onPress={() => setSheet('keep')}
+        />
+      </Foot>
+      {sheet === 'keep' ? (
+        <KeepSheet combination={combination} note={plainText(sentence)} onClose={() => setSheet(null)} />
+      ) : null}
+      {sheet === 'more' ? (
+        <StateSheet
+          title="Take from"
+          chosen={side}
+          open
+          onClose={() => setSheet(null)}
+          onChoose={(of) => {
+            setSheet(null);
+            if (of === NOW) {
+              dispatch(noticed('What is on the desk is no scene yet. Capture it first.'));
+              return;
+            }
+            setChosen(of);
+            router.replace(combineHref(saved.id, [...new Set([...others, of])]));
+          }}
+        />
+      ) : null}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
+});

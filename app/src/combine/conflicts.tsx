@@ -1,0 +1,103 @@
+import { StyleSheet, View } from 'react-native';
+
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { settle, SETTLE_RULES, type SettleRule } from '@old-echo/core/combine/resolve-conflicts';
+import { cellOf, type Conflict } from '@old-echo/core/combine/merge-states';
+import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import type { Value } from '@old-echo/core/desk/setting';
+import { stripName } from '@old-echo/core/desk/state';
+import { fullSettingName, plural, sectionName, showValue } from '@old-echo/core/desk/format-value';
+
+import type { Source } from '../store/api';
+import { Action } from '../ui/buttons';
+import { Option } from '../ui/option';
+import { Card, Empty } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import type { Combination } from './use-combination';
+
+const RULES: Readonly<Record<SettleRule, string>> = {
+  mine: 'Always A',
+  theirs: 'Always B',
+  louder: 'The louder',
+  newer: 'The newer',
+};
+/** Settings of a conflict that are named; more are counted. */
+const NAMED = 3;
+
+interface ConflictsProps {
+  readonly combination: Combination;
+  readonly onHear: (strip: string) => void;
+}
+
+/** Cells that both lines changed to unlike values: each to be settled, or all by a rule. */
+export function Conflicts({ combination, onHear }: ConflictsProps) {
+  const { profile, base, made, recipe, sources, pick } = combination;
+  const theirs = recipe.merge ? sources[recipe.merge.scene] : undefined;
+  if (!theirs || made.conflicts.length === 0)
+    return <Empty title="Nothing is at odds">No cell was changed in both to unlike values.</Empty>;
+  const line = ({ scene, state }: Source) => ({ scene: scene.id, state, madeAt: scene.madeAt });
+  const by = (rule: SettleRule) => pick(settle(profile, line(base), line(theirs), made.conflicts, rule));
+  const open = made.unsettled.length;
+  return (
+    <View style={styles.list} testID="conflicts">
+      <Words tone="second">
+        {open === 0
+          ? 'All are settled.'
+          : `${plural(open, 'cell')} to settle. Until then they stand as in ${sceneTitle(base.scene)}; you can leave and go on another day.`}
+      </Words>
+      <View style={styles.chips}>
+        {SETTLE_RULES.map((rule) => (
+          <Action key={rule} kind="small" title={RULES[rule]} onPress={() => by(rule)} />
+        ))}
+      </View>
+      {made.conflicts.map((conflict) => {
+        const cell = cellOf(conflict);
+        const chosen = recipe.picks[cell];
+        const option = ({ scene }: Source, letter: string, side: 'was' | 'now') => (
+          <Option
+            title={`${letter}: ${sceneTitle(scene)}`}
+            under={said(profile, conflict, side, combination)}
+            chosen={chosen === scene.id}
+            onPress={() => pick({ [cell]: scene.id })}
+          />
+        );
+        return (
+          <Card key={cell} edge={chosen ? 'done' : 'care'}>
+            <View style={styles.row} testID={`conflict-${cell}`}>
+              <Words kind="strong" style={styles.fill}>
+                {stripName(profile, base.state, conflict.strip)} · {sectionName(conflict.section)}
+              </Words>
+              {conflict.strip.startsWith('in.') ? (
+                <Action kind="quiet" title="Hear alone" onPress={() => onHear(conflict.strip)} />
+              ) : null}
+            </View>
+            <View role="radiogroup">
+              {option(base, 'A', 'was')}
+              {option(theirs, 'B', 'now')}
+            </View>
+          </Card>
+        );
+      })}
+    </View>
+  );
+}
+
+/** A side's values: "−5.0 dB", "Band 2 gain +3.0 dB, Band 3 gain 0.0 dB and 2 more". */
+function said(profile: Profile, { changes }: Conflict, side: 'was' | 'now', { base }: Combination): string {
+  const one = (address: string, value: Value) => {
+    const spec = specAt(profile, address);
+    const text = spec ? showValue(spec, value) : String(value);
+    return changes.length > 1 ? `${fullSettingName(profile, address, base.state)} ${text}` : text;
+  };
+  const named = changes.slice(0, NAMED).map((change) => one(change.address, change[side]));
+  const more = changes.length > NAMED ? ` and ${changes.length - NAMED} more` : '';
+  return `${named.join(', ')}${more}`;
+}
+
+const styles = StyleSheet.create({
+  list: { gap: SPACE.m },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
+  fill: { flex: 1, minWidth: 0 },
+});

@@ -1,0 +1,75 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
+import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+
+import { faultOf, useFreeNameQuery, useKeepCombinationMutation } from '../store/api';
+import { Action } from '../ui/buttons';
+import { Field } from '../ui/field';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
+import { useDo } from '../shell/use-run-and-notify';
+import { Refused } from '../components/save-conflict';
+import type { Combination } from './use-combination';
+
+interface KeepSheetProps {
+  readonly combination: Combination;
+  /** What comes from where, as its first note. */
+  readonly note: string;
+  readonly onClose: () => void;
+}
+
+/** Keeps what was combined as a scene, and restores it straight away if that is wanted. */
+export function KeepSheet({ combination: { saved, base }, note: suggested, onClose }: KeepSheetProps) {
+  const router = useRouter();
+  const done = useDo();
+  const { data: free } = useFreeNameQuery({
+    version: saved.versionId,
+    name: `${base.scene.name}, combined`.slice(0, LONGEST_NAME - 4),
+  });
+  const [own, setName] = useState<string | null>(null);
+  const [note, setNote] = useState(suggested.slice(0, LONGEST_NOTE));
+  const [keep, { isLoading, error }] = useKeepCombinationMutation();
+  const name = own ?? free?.name ?? '';
+  const save = (restore: boolean) =>
+    void done(
+      keep({ id: saved.id, keep: { name, note, revision: saved.revision } }),
+      (scene) => `${sceneTitle(scene)} is kept.`,
+    ).then((scene) => {
+      if (!scene) return;
+      router.replace(restore ? `/restore/${scene.id}` : `/mixes/${scene.productionId}/scene/${scene.id}`);
+    });
+  return (
+    <Sheet title="Keep as a scene" open onClose={onClose}>
+      <View style={styles.form}>
+        <Field
+          label="Name"
+          value={name}
+          onChangeText={setName}
+          maxLength={LONGEST_NAME}
+          error={own !== null && name.trim() === ''}
+        />
+        <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+        {error ? <Refused fault={faultOf(error)} now={undefined} onOver={() => save(false)} /> : null}
+        <Action
+          kind="main"
+          title="Keep it"
+          busy={isLoading}
+          disabled={name.trim() === ''}
+          onPress={() => save(false)}
+        />
+        <Action
+          title="Keep it and restore it"
+          busy={isLoading}
+          disabled={name.trim() === ''}
+          onPress={() => save(true)}
+        />
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({ form: { gap: SPACE.m, paddingBottom: SPACE.s } });

@@ -1,0 +1,49 @@
+import { StyleSheet, View } from 'react-native';
+import X from 'lucide-react-native/icons/x';
+
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { Chip } from '../ui/buttons';
+import { IconAction } from '../ui/menu';
+import { SPACE } from '../ui/tokens';
+import { useComparison } from './use-comparison';
+import type { Side } from '../components/use-compare-side';
+
+interface OthersProps {
+  readonly a: Side;
+  readonly sides: readonly (Side | undefined)[];
+  readonly at: number;
+  readonly onChoose: (at: number) => void;
+  readonly onRemove: (at: number) => void;
+}
+
+/** What A is compared against, each with how far it is away; one of them is B. */
+export function Others({ a, sides, at, onChoose, onRemove }: OthersProps) {
+  const known = sides.flatMap((side, i) => (side ? [{ side, i }] : []));
+  if (known.length < 2) return null;
+  return (
+    <View style={styles.chips}>
+      {known.length > 1
+        ? known.map(({ side, i }) => (
+            <Other key={`${side.of}-${i}`} a={a} side={side} chosen={i === at} onPress={() => onChoose(i)} />
+          ))
+        : null}
+      <IconAction of={X} name="Take B out" onPress={() => onRemove(at)} />
+    </View>
+  );
+}
+
+function Other({ a, side, chosen, onPress }: { a: Side; side: Side; chosen: boolean; onPress: () => void }) {
+  const comparison = useComparison(a, side);
+  return (
+    <Chip
+      title={`${side.title}${comparison ? ` · ${plural(comparison.settings, 'setting')}` : ''}`}
+      chosen={chosen}
+      onPress={onPress}
+    />
+  );
+}
+
+const styles = StyleSheet.create({
+  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
+});

@@ -1,0 +1,174 @@
+import { lazy, Suspense, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import Combine from 'lucide-react-native/icons/combine';
+import Plus from 'lucide-react-native/icons/plus';
+
+import { comparable, outputDifferences, type CellDifference, type Comparison } from '@old-echo/core/compare/compare';
+import { gist } from '@old-echo/core/compare/gist';
+import { GLOBAL_FAMILY, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import type { State } from '@old-echo/core/desk/state';
+
+import { Chip } from '../ui/buttons';
+import { IconAction } from '../ui/menu';
+import { Body, Empty, Split, useWide } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Waiting } from '../ui/loading';
+import { Sentence, Words } from '../ui/app-text';
+import { useSharedAudition } from '../components/audition/audition-context';
+import { louder } from '../components/audition/use-audition';
+import { CellPicture } from './cell-matrix';
+import { MOST_OTHERS, type Compared } from '../components/links/compare-link';
+import { DifferenceList } from './difference-list';
+import { Filters, type Filter } from './difference-filters';
+import { Levels } from './fader-levels';
+import { Others } from './compare-targets';
+import { StripDetail } from './strip-detail';
+import type { Side } from '../components/use-compare-side';
+import type { useSwipe } from './use-swipe';
+
+const SoundCharts = lazy(() => import('../sound/analysis-charts'));
+const OutputsChart = lazy(() => import('./outputs-chart'));
+
+type Look = 'differences' | 'levels' | 'outputs' | 'sound';
+/** What is chosen in a sheet: a side, one more to compare with, or what to combine. */
+export type Choosing = 'A' | 'B' | 'more' | 'combine';
+
+interface ComparedMixesProps {
+  readonly profile: Profile;
+  readonly a: Side & { readonly state: State };
+  readonly b: Side & { readonly state: State };
+  readonly compared: Compared;
+  readonly sides: readonly (Side | undefined)[];
+  readonly comparison: Comparison;
+  readonly filter: Filter;
+  readonly cells: readonly CellDifference[];
+  readonly chosen: CellDifference | undefined;
+  readonly swipe: ReturnType<typeof useSwipe>;
+  readonly onGo: (change: Partial<Compared>) => void;
+  readonly onFilter: (filter: Filter) => void;
+  readonly onNext: () => void;
+  readonly onBefore: () => void;
+  readonly onSheet: (choosing: Choosing) => void;
+}
+
+/** Two mixes side by side. */
+export function ComparedMixes(props: ComparedMixesProps) {
+  const { profile, a, b, compared, sides, comparison, filter, cells, chosen, swipe } = props;
+  const { onGo, onFilter, onNext, onBefore, onSheet } = props;
+  const wide = useWide();
+  const [view, setView] = useState<Look>('differences');
+  const { others, at } = compared;
+  const names = b.state;
+  const id = chosen ? `${chosen.strip}/${chosen.section}` : null;
+  const differing = new Set(cells.map(({ strip }) => strip));
+  const strips = profile.strips.filter((strip) =>
+    wide ? stripFamily(profile, strip)?.id !== GLOBAL_FAMILY || differing.has(strip) : differing.has(strip),
+  );
+  const inFamily = (strip: string) => !filter.family || stripFamily(profile, strip)?.id === filter.family;
+  const choose = (cell: string) => onGo({ cell });
+  const detail = chosen ? (
+    <StripDetail
+      profile={profile}
+      a={a.state}
+      b={b.state}
+      comparison={comparison}
+      chosen={chosen}
+      swipe={swipe}
+      onNext={onNext}
+      onBefore={onBefore}
+    />
+  ) : null;
+  const list = (
+    <Body tight={!wide}>
+      <View style={styles.row}>
+        <View style={styles.fill}>
+          <Gist profile={profile} names={names} comparison={comparison} />
+        </View>
+        <IconAction of={Combine} name="Combine A and B" onPress={() => onSheet('combine')} />
+        {others.length < MOST_OTHERS ? (
+          <IconAction of={Plus} name="Compare A with one more" onPress={() => onSheet('more')} />
+        ) : null}
+      </View>
+      <Others
+        sides={sides}
+        at={at}
+        a={a}
+        onChoose={(i) => onGo({ at: i, cell: null })}
+        onRemove={(i) => onGo({ others: others.filter((_, n) => n !== i), at: 0 })}
+      />
+      <View style={styles.chips} role="tablist">
+        <Chip title="Differences" chosen={view === 'differences'} onPress={() => setView('differences')} />
+        <Chip title="Levels" chosen={view === 'levels'} onPress={() => setView('levels')} />
+        <Chip title="Outputs" chosen={view === 'outputs'} onPress={() => setView('outputs')} />
+        <Chip title="Sound" chosen={view === 'sound'} onPress={() => setView('sound')} />
+      </View>
+      {view === 'sound' ? (
+        <Sound titleA={a.title} titleB={b.title} />
+      ) : view === 'outputs' ? (
+        <Suspense fallback={<Waiting what="Drawing" />}>
+          <OutputsChart
+            profile={profile}
+            names={names}
+            outputs={outputDifferences(profile, ...comparable(a.state, b.state))}
+          />
+        </Suspense>
+      ) : view === 'levels' ? (
+        <Levels profile={profile} a={a.state} b={b.state} strips={profile.strips.filter(inFamily)} />
+      ) : (
+        <>
+          <Filters profile={profile} comparison={comparison} filter={filter} onFilter={onFilter} />
+          {cells.length === 0 ? (
+            <Empty title={comparison.settings === 0 ? 'The same' : 'Nothing left'}>
+              {comparison.settings === 0
+                ? 'Every setting is where it is in the other. Choose another scene above.'
+                : 'Nothing that differs passes these filters.'}
+            </Empty>
+          ) : (
+            <CellPicture
+              profile={profile}
+              names={names}
+              cells={cells}
+              strips={strips.filter(inFamily)}
+              allSections={wide}
+              chosen={id}
+              onChoose={choose}
+            />
+          )}
+          {wide ? null : detail}
+          {cells.length > 0 ? <Words kind="heading">Most heard first</Words> : null}
+          <DifferenceList profile={profile} names={names} cells={cells} chosen={id} onChoose={choose} />
+        </>
+      )}
+    </Body>
+  );
+  return wide ? <Split showDetail={false} list={list} detail={<Body>{detail}</Body>} /> : list;
+}
+
+interface GistProps {
+  readonly profile: Profile;
+  readonly names: State;
+  readonly comparison: Comparison;
+}
+
+function Gist({ profile, names, comparison }: GistProps) {
+  const { mixA, mixB } = useSharedAudition() ?? {};
+  return <Sentence phrases={gist(profile, names, comparison, louder(mixA?.view, mixB?.view))} />;
+}
+
+function Sound({ titleA, titleB }: { readonly titleA: string; readonly titleB: string }) {
+  const audition = useSharedAudition();
+  const [a, b] = [audition?.mixA.view, audition?.mixB.view];
+  return audition && a?.measured && b?.measured ? (
+    <Suspense fallback={<Waiting what="Drawing" />}>
+      <SoundCharts a={a} b={b} names={{ a: titleA, b: titleB }} audition={audition} />
+    </Suspense>
+  ) : (
+    <Empty title="Not listened to yet">Listen to A and B below; then what was measured is shown here.</Empty>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
+});

@@ -1,0 +1,66 @@
+import { StyleSheet, View } from 'react-native';
+
+import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { isNumberSpec, isOff } from '@old-echo/core/desk/setting';
+import { stripName, type State } from '@old-echo/core/desk/state';
+import { showValue } from '@old-echo/core/desk/format-value';
+
+import { EchoLine } from '../ui/echo-bar';
+import { useLook } from '../ui/theme';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+
+interface LevelsProps {
+  readonly profile: Profile;
+  readonly a: State;
+  readonly b: State;
+  readonly strips: readonly string[];
+}
+
+/** The faders of strips on one scale: the echo is A, solid is B. */
+export function Levels({ profile, a, b, strips }: LevelsProps) {
+  const look = useLook();
+  return (
+    <View testID="levels">
+      <Words kind="small" tone="second">
+        Faders that are up: dashed is A, solid is B.
+      </Words>
+      {strips.map((strip) => {
+        const family = stripFamily(profile, strip);
+        const spec = family?.settings['fader/level'];
+        const [was, now] = [a[strip]?.['fader/level'], b[strip]?.['fader/level']];
+        if (!spec || !isNumberSpec(spec) || (isOff(spec, was) && isOff(spec, now))) return null;
+        const muted = b[strip]?.['mute/on'] === true;
+        return (
+          <View key={strip} style={styles.row}>
+            <Words
+              kind="small"
+              numberOfLines={1}
+              tone={was === now ? 'second' : 'ink'}
+              style={[styles.name, muted && styles.struck]}
+            >
+              {stripName(profile, b, strip)}
+            </Words>
+            <View style={styles.line}>
+              <EchoLine spec={spec} was={Number(was)} now={Number(now)} colours={{ was: look.a, now: look.b }} />
+            </View>
+            <Words kind="value" tone={was === now ? 'second' : 'a'} style={styles.value}>
+              {showValue(spec, was, false)}
+            </Words>
+            <Words kind="value" tone={was === now ? 'second' : 'b'} style={styles.value}>
+              {showValue(spec, now, false)}
+            </Words>
+          </View>
+        );
+      })}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.xs, minHeight: 28 },
+  name: { width: 96 },
+  struck: { textDecorationLine: 'line-through' },
+  line: { flex: 1 },
+  value: { width: 52, textAlign: 'right' },
+});

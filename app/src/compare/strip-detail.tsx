@@ -1,0 +1,55 @@
+import { StyleSheet, View } from 'react-native';
+
+import type { Comparison } from '@old-echo/core/compare/compare';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { stripName, type State } from '@old-echo/core/desk/state';
+
+import { Action, Chip } from '../ui/buttons';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { useSharedAudition } from '../components/audition/audition-context';
+import { CellDetail } from './cell-detail';
+
+interface StripDetailProps {
+  readonly profile: Profile;
+  readonly a: State;
+  readonly b: State;
+  readonly comparison: Comparison;
+  readonly chosen: Comparison['cells'][number];
+  readonly swipe: object;
+  readonly onNext: () => void;
+  readonly onBefore: () => void;
+}
+
+/** Everything that differs on the strip that is looked at, the chosen section first. */
+export function StripDetail({ profile, a, b, comparison, chosen, swipe, onNext, onBefore }: StripDetailProps) {
+  const own = comparison.cells.filter(({ strip }) => strip === chosen.strip);
+  return (
+    <View style={styles.detail} {...swipe} testID="detail">
+      <View style={styles.row}>
+        <Words kind="title" style={styles.fill} numberOfLines={1}>
+          {stripName(profile, b, chosen.strip)}
+        </Words>
+        {chosen.strip.startsWith('in.') ? <Solo strip={chosen.strip} /> : null}
+        <Action kind="quiet" title="‹ Before" onPress={onBefore} />
+        <Action kind="quiet" title="Next ›" onPress={onNext} />
+      </View>
+      {[chosen, ...own.filter((cell) => cell !== chosen)].map((cell) => (
+        <CellDetail key={cell.section} profile={profile} a={a} b={b} cell={cell} />
+      ))}
+    </View>
+  );
+}
+
+/** Hears only this strip, in A and in B. */
+function Solo({ strip }: { readonly strip: string }) {
+  const audition = useSharedAudition();
+  const chosen = audition?.heard.solo === strip;
+  return <Chip toggle title="Solo" chosen={chosen} onPress={() => audition?.choose({ solo: chosen ? null : strip })} />;
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
+  detail: { gap: SPACE.m },
+});

@@ -1,0 +1,266 @@
+import { useRouter } from 'expo-router';
+import { useEffect, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import Pause from 'lucide-react-native/icons/pause';
+import Play from 'lucide-react-native/icons/play';
+
+import type { RenderView } from '@old-echo/core/contracts/sound';
+import { integratedBetween } from '@old-echo/core/sound/loudness';
+
+import { Action, Chip } from '../../ui/buttons';
+import { Icon } from '../../ui/icon';
+import { useWide } from '../../ui/layout';
+import { useLook } from '../../ui/theme';
+import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
+import { Words } from '../../ui/app-text';
+import { useKeys } from '../../ui/use-shortcuts';
+import { BlindSheet } from '../../sound/blind-test-sheet';
+import { HeardSheet } from '../../sound/listening-sheet';
+import { clock, heardWords } from '../../sound/listening-label';
+import { nextRange, type Range } from '../../sound/loop-range';
+import type { Letter } from '../../sound/ab-player';
+import type { Audition } from './use-audition';
+import { usePlayers } from '../../sound/use-ab-player';
+import { Waveform } from '../../sound/waveform';
+
+interface AuditionBarProps {
+  readonly audition: Audition;
+  /** What the button that begins says, where something else is the main thing on its screen. */
+  readonly title?: string;
+}
+
+/** Listening to A and B: together in time, one of them heard, as loud as one another. */
+export function AuditionBar({ audition, title }: AuditionBarProps) {
+  const look = useLook();
+  const router = useRouter();
+  const { mixA, mixB, listening, listen } = audition;
+  const fault = mixA.fault ?? mixB.fault;
+  const [left, right] = [mixA.view, mixB.view];
+  const ready = left?.status === 'done' && right?.status === 'done';
+  const stopped = [left, right].find((view) => view?.status === 'failed' || view?.status === 'cancelled');
+  const done = (left?.done ?? 0) + (right?.done ?? 0);
+  const total = (left?.total ?? 0) + (right?.total ?? 0);
+  return (
+    <View style={[styles.bar, { backgroundColor: look.card, borderColor: look.line }]} testID="audition">
+      {ready ? (
+        <Ready a={left} b={right} audition={audition} />
+      ) : audition.stems === 0 ? (
+        <>
+          <Words style={styles.fill}>No stems yet: with the recordings attached, any two mixes can be heard.</Words>
+          <Action
+            kind="small"
+            title="Attach stems"
+            onPress={() => router.navigate(`/mixes/${audition.productionId}/stems`)}
+          />
+        </>
+      ) : !listening ? (
+        <Action
+          kind={title ? 'other' : 'main'}
+          title={[title ?? 'Listen to A and B', ...heardWords(audition).split(' · ').slice(1)].join(': ')}
+          grow
+          onPress={listen}
+        />
+      ) : fault ? (
+        <>
+          <Words style={styles.fill} numberOfLines={2}>
+            {fault.message} <Words tone="second">{fault.advice}</Words>
+          </Words>
+          <Action kind="small" title="Try again" onPress={listen} />
+        </>
+      ) : stopped ? (
+        <>
+          <Words style={styles.fill}>{stopped.status === 'cancelled' ? 'Not worked out.' : stopped.why}</Words>
+          <Action kind="small" title="Work it out again" onPress={listen} />
+        </>
+      ) : (
+        <>
+          <Words style={styles.fill} accessibilityLiveRegion="polite">
+            {total === 0 ? 'Getting ready to listen …' : `Working out both mixes: ${done} of ${total} steps`}
+          </Words>
+          <Action
+            kind="small"
+            title="Cancel"
+            onPress={() => {
+              mixA.cancel();
+              mixB.cancel();
+            }}
+          />
+        </>
+      )}
+    </View>
+  );
+}
+
+/** Times a second at which the place is drawn. */
+const DRAWN = 12;
+
+interface ReadyProps {
+  readonly a: RenderView;
+  readonly b: RenderView;
+  readonly audition: Audition;
+}
+
+function Ready({ a, b, audition }: ReadyProps) {
+  const look = useLook();
+  const wide = useWide();
+  const loaded = usePlayers(a.id, b.id);
+  const players = loaded === 'failed' ? undefined : loaded;
+  const [letter, setLetter] = useState<Letter>('A');
+  const [matched, setMatched] = useState(true);
+  const [range, setRange] = useState<Range | null>(null);
+  const [sheet, setSheet] = useState<'blind' | 'heard' | null>(null);
+  const [{ playing, place }, setNow] = useState({ playing: false, place: 0 });
+  const apart = matched ? difference(a, b, range) : 0;
+  useEffect(() => {
+    players?.level({ A: 10 ** (Math.min(0, apart) / 20), B: 10 ** (-Math.max(0, apart) / 20) });
+  }, [players, apart]);
+  useEffect(() => {
+    void players?.repeat(range);
+  }, [players, range]);
+  useEffect(() => {
+    const timer = setInterval(() => {
+      if (players) setNow({ playing: players.playing, place: players.place });
+    }, 1000 / DRAWN);
+    return () => clearInterval(timer);
+  }, [players]);
+  const hear = (one: Letter) => {
+    setLetter(one);
+    players?.hear(one);
+  };
+  const toggle = () => {
+    if (!players) return;
+    if (players.playing) players.pause();
+    else void players.play();
+  };
+  const repeat = () => players && setRange(nextRange(range, players.place, players.seconds));
+  useKeys({
+    ' ': toggle,
+    a: () => hear('A'),
+    b: () => hear('B'),
+    x: () => hear(letter === 'A' ? 'B' : 'A'),
+    l: repeat,
+  });
+  if (loaded === 'failed')
+    return (
+      <>
+        <Words style={styles.fill}>The sound could not be loaded.</Words>
+        <Action kind="small" title="Try again" onPress={audition.listen} />
+      </>
+    );
+  if (!players) return <Words style={styles.fill}>Loading the sound …</Words>;
+  const { seconds } = players;
+  const wave = (
+    <View style={styles.wave}>
+      <Waveform
+        overview={(letter === 'A' ? a : b).measured?.overview ?? []}
+        place={place / seconds}
+        range={range && [range[0] / seconds, range[1] / seconds]}
+        colour={letter === 'A' ? look.a : look.b}
+        seconds={seconds}
+        onSeek={(to) => void players.seek(to * seconds)}
+      />
+      <Chip
+        toggle
+        title={range ? `${clock(range[0])}–${clock(range[1])}` : 'Repeat'}
+        chosen={range !== null}
+        onPress={repeat}
+      />
+    </View>
+  );
+  const chips = (
+    <View style={styles.chips}>
+      {audition.stale ? <Action kind="small" title="The desk moved: hear it now" onPress={audition.listen} /> : null}
+      <Action kind="small" title={heardWords(audition).split(' · ').at(-1) ?? ''} onPress={() => setSheet('heard')} />
+      <Chip toggle title="Matched" chosen={matched} onPress={() => setMatched(!matched)} />
+      <Action
+        kind="small"
+        title="Blind"
+        onPress={() => {
+          // Whoever hears which is louder needs no other difference.
+          setMatched(true);
+          setSheet('blind');
+        }}
+      />
+    </View>
+  );
+  return (
+    <View style={styles.ready}>
+      <View style={styles.row}>
+        <Pressable role="button" aria-label={playing ? 'Pause' : 'Play'} onPress={toggle} style={styles.icon}>
+          <Icon of={playing ? Pause : Play} />
+        </Pressable>
+        {(['A', 'B'] as const).map((one) => {
+          const tone = one === 'A' ? look.a : look.b;
+          const on = letter === one;
+          const down = one === 'A' ? Math.max(0, -apart) : Math.max(0, apart);
+          const words = [one, on && playing ? 'playing' : '', down >= 0.05 ? `−${down.toFixed(1)} dB` : ''];
+          return (
+            <Pressable
+              key={one}
+              role="button"
+              aria-pressed={on}
+              aria-label={`Hear ${one}`}
+              onPress={() => hear(one)}
+              style={[styles.letter, { borderColor: tone, backgroundColor: on ? tone : look.card }]}
+            >
+              <Words kind="strong" tone={on ? 'paper' : one === 'A' ? 'a' : 'b'}>
+                {words.filter(Boolean).join(' ')}
+              </Words>
+            </Pressable>
+          );
+        })}
+        {wide ? wave : null}
+      </View>
+      {wide ? null : <View style={styles.row}>{wave}</View>}
+      {chips}
+      {sheet === 'heard' ? <HeardSheet audition={audition} onClose={() => setSheet(null)} /> : null}
+      {sheet === 'blind' ? (
+        <BlindSheet
+          players={players}
+          audition={audition}
+          part={range ? `${clock(range[0])}–${clock(range[1])}` : ''}
+          onClose={() => {
+            setSheet(null);
+            players.pause();
+            hear(letter);
+          }}
+        />
+      ) : null}
+    </View>
+  );
+}
+
+/** How much louder B is than A in a part, or in the whole, in LU. */
+function difference(a: RenderView, b: RenderView, range: Range | null): number {
+  const loudness = ({ measured }: RenderView) =>
+    measured && (range ? integratedBetween(measured.loudness.momentary, ...range) : measured.loudness.integrated);
+  const [left, right] = [loudness(a), loudness(b)];
+  // The louder one comes down to the other: nothing gets louder than it was mixed.
+  return left == null || right == null ? 0 : right - left;
+}
+
+const styles = StyleSheet.create({
+  bar: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: SPACE.s,
+    paddingHorizontal: SPACE.l,
+    paddingVertical: SPACE.s,
+    borderTopWidth: 1,
+  },
+  fill: { flex: 1, minWidth: 0 },
+  ready: { flex: 1, minWidth: 0, gap: SPACE.s },
+  wave: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
+  icon: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
+  letter: {
+    flex: 1,
+    maxWidth: 150,
+    minHeight: TOUCH + SPACE.xs,
+    borderWidth: 2,
+    borderRadius: CORNER.large,
+    alignItems: 'center',
+    justifyContent: 'center',
+  },
+});

@@ -1,0 +1,89 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useState } from 'react';
+
+import type { RenderRequest, RenderView } from '@old-echo/core/contracts/sound';
+import type { Profile } from '@old-echo/core/desk/profile';
+import type { State } from '@old-echo/core/desk/state';
+
+import { useStemsQuery } from '../../store/api';
+import { useMix, type Mix } from '../../sound/use-render';
+
+/** A state that can be listened to: a scene, one in the making, a desk as it is, or what a recall would make of that desk. */
+export interface Sounding extends Partial<Pick<RenderRequest, 'sceneId' | 'recipe' | 'deskId' | 'recall'>> {
+  readonly profile: Profile;
+  /** Its strips have their names. */
+  readonly state: State;
+}
+
+/** What is listened to of both. */
+export type Heard = Pick<RenderRequest, 'output' | 'solo' | 'law'>;
+
+/** Listening to A and B of one production. */
+export interface Audition {
+  readonly productionId: string;
+  /** How many strips have a stem; undefined until it is known. */
+  readonly stems: number | undefined;
+  readonly a: Sounding;
+  readonly b: Sounding;
+  readonly mixA: Mix;
+  readonly mixB: Mix;
+  readonly heard: Heard;
+  readonly choose: (change: Partial<Heard>) => void;
+  /** Whether a desk has moved since: what is heard is how it stood then. */
+  readonly stale: boolean;
+  /** Whether someone asked to listen. */
+  readonly listening: boolean;
+  /** Has both worked out, or tries again. */
+  readonly listen: () => void;
+}
+
+interface Asked {
+  readonly times: number;
+  /** How the desk stood. */
+  readonly state?: State;
+}
+
+/** What is needed to listen to two states; undefined while one of them is not there. */
+export function useAudition(
+  productionId: string | undefined,
+  a: Sounding | undefined,
+  b: Sounding | undefined,
+): Audition | undefined {
+  // Tells the server as well that someone may listen soon.
+  const { data: stems } = useStemsQuery(productionId ?? skipToken);
+  const [asked, setAsked] = useState<Asked>({ times: 0 });
+  const [chosen, choose] = useState<Partial<Heard>>({});
+  const heard: Heard | undefined = a && {
+    output: chosen.output ?? mainOf(a.profile),
+    solo: chosen.solo ?? null,
+    law: chosen.law ?? 'constant power',
+  };
+  const request = (side: Sounding | undefined) => {
+    if (!side || !productionId || !heard || asked.times === 0) return undefined;
+    const { sceneId, recipe, deskId, recall } = side;
+    return { productionId, sceneId, recipe, deskId, recall, ...heard, again: asked.times };
+  };
+  const [mixA, mixB] = [useMix(request(a)), useMix(request(b))];
+  if (!productionId || !a || !b || !heard) return undefined;
+  return {
+    productionId,
+    stems: stems?.length,
+    a,
+    b,
+    mixA,
+    mixB,
+    heard,
+    choose: (change) => choose({ ...chosen, ...change }),
+    stale: [a, b].some((side) => side.deskId && side.state !== asked.state),
+    listening: asked.times > 0,
+    listen: () => setAsked({ times: asked.times + 1, state: [a, b].find(({ deskId }) => deskId)?.state }),
+  };
+}
+
+const mainOf = (profile: Profile): string => profile.families.find(({ id }) => id === 'main')?.strips[0] ?? '';
+
+/** B's loudness over A's in LU, once both are measured. */
+export function louder(a: RenderView | undefined, b: RenderView | undefined): number | undefined {
+  const [left, right] = [a?.measured?.loudness.integrated, b?.measured?.loudness.integrated];
+  return left == null || right == null ? undefined : right - left;
+}

@@ -1,0 +1,68 @@
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { Action } from '../ui/buttons';
+import { Sheet } from '../ui/sheet';
+import { useLook } from '../ui/theme';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+
+interface BinnedRowProps {
+  readonly name: string;
+  readonly under: string;
+  readonly onBack: () => void;
+  /** For good; asked for once more before. */
+  readonly onRemove: () => void;
+}
+
+/** Something in the bin: it comes back, or goes for good. */
+export function BinnedRow({ name, under, onBack, onRemove }: BinnedRowProps) {
+  const look = useLook();
+  const [asking, setAsking] = useState(false);
+  return (
+    <View style={[styles.row, { borderColor: look.line }]}>
+      <Words kind="strong">{name}</Words>
+      <Words kind="small" tone="second">
+        {under}
+      </Words>
+      <View style={styles.actions}>
+        <Action kind="quiet" title="Bring back" onPress={onBack} />
+        <Action kind="quiet" title="Remove for good" onPress={() => setAsking(true)} />
+      </View>
+      <Forever title={`Remove ${name} for good?`} open={asking} onClose={() => setAsking(false)} onRemove={onRemove} />
+    </View>
+  );
+}
+
+interface ForeverProps {
+  readonly title: string;
+  readonly open: boolean;
+  readonly onClose: () => void;
+  readonly onRemove: () => void;
+}
+
+/** Asks before what cannot be taken back. */
+export function Forever({ title, open, onClose, onRemove }: ForeverProps) {
+  return (
+    <Sheet title={title} open={open} onClose={onClose}>
+      <View style={styles.ask}>
+        <Words>This cannot be taken back. Nothing else changes.</Words>
+        <Action
+          kind="main"
+          title="Remove for good"
+          onPress={() => {
+            onClose();
+            onRemove();
+          }}
+        />
+        <Action title="Keep" onPress={onClose} />
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({
+  row: { borderBottomWidth: 1, paddingTop: SPACE.s },
+  actions: { flexDirection: 'row', marginLeft: -SPACE.s },
+  ask: { gap: SPACE.m, paddingBottom: SPACE.s },
+});

@@ -1,0 +1,85 @@
+import type { ReactNode } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import Shield from 'lucide-react-native/icons/shield';
+import Square from 'lucide-react-native/icons/square';
+import SquareCheck from 'lucide-react-native/icons/square-check';
+import SquareMinus from 'lucide-react-native/icons/square-minus';
+
+import { Icon } from '../ui/icon';
+import { useLook } from '../ui/theme';
+import { ROW, SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+
+const TICKS = {
+  all: { icon: SquareCheck, checked: true },
+  some: { icon: SquareMinus, checked: 'mixed' },
+  none: { icon: Square, checked: false },
+  safe: { icon: Shield, checked: false },
+} as const;
+
+export type Tick = keyof typeof TICKS;
+
+interface TickRowProps {
+  readonly name: string;
+  readonly under: string;
+  readonly tick: Tick;
+  readonly side?: string;
+  readonly indent?: boolean;
+  readonly testID: string;
+  readonly onPress: () => void;
+  /** Stands behind the row. */
+  readonly more?: ReactNode;
+}
+
+/** Something that comes back whole, in part or not at all, or that is held safe. */
+export function TickRow({ name, under, tick, side, indent, testID, onPress, more }: TickRowProps) {
+  const look = useLook();
+  const { icon, checked } = TICKS[tick];
+  const colour = tick === 'safe' ? look.stop : tick === 'none' ? look.echo : look.ink;
+  return (
+    <View style={styles.whole}>
+      <Pressable
+        role="checkbox"
+        aria-checked={checked}
+        aria-label={tick === 'safe' ? `${name}, safe` : name}
+        disabled={tick === 'safe'}
+        testID={testID}
+        onPress={onPress}
+        style={[styles.tick, { borderColor: look.line }, indent && styles.indent]}
+      >
+        <Icon of={icon} color={colour} />
+        <View style={styles.fill}>
+          <Words kind="strong" numberOfLines={1}>
+            {name}
+          </Words>
+          {under ? (
+            <Words kind="small" tone="second" numberOfLines={2}>
+              {under}
+            </Words>
+          ) : null}
+        </View>
+        {side ? (
+          <Words kind="value" tone={tick === 'safe' ? 'stop' : 'second'}>
+            {side}
+          </Words>
+        ) : null}
+      </Pressable>
+      {more}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  whole: { flexDirection: 'row', alignItems: 'center' },
+  tick: {
+    flex: 1,
+    minHeight: ROW,
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: SPACE.s,
+    borderBottomWidth: 1,
+    paddingVertical: SPACE.xs,
+  },
+  indent: { paddingLeft: SPACE.xl },
+});

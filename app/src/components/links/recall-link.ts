@@ -1,0 +1,26 @@
+import type { Href } from 'expo-router';
+
+import { readShape } from '@old-echo/core/fault/parse-shape';
+import { recallShape, type Recall } from '@old-echo/core/contracts/restore';
+
+import { deskHref } from '../../store/desk-address';
+
+/** What a recall is made from, as far as it is in the path of its address. */
+export type RecallSource = Pick<Recall, 'deskId'> &
+  ({ readonly sceneId: string } | { readonly placementId: string } | { readonly baseline: true });
+
+/** Where the preview of a recall is: all of it is in the address, its desk too, so that it can be sent to someone else. */
+export const previewHref = (recall: Recall): Href => {
+  const { deskId, sceneId, placementId, baseline, ...rest } = recall;
+  const where = placementId ? `placements/${placementId}` : baseline ? 'put-back' : `restore/${sceneId ?? ''}/preview`;
+  return deskHref(deskId, `${where}?recall=${encodeURIComponent(JSON.stringify(rest))}`);
+};
+
+/** The recall in an address, or undefined where there is none that can be read. */
+export function readRecall(source: RecallSource, text: string | undefined): Recall | undefined {
+  try {
+    return text ? readShape(recallShape, { ...(JSON.parse(text) as object), ...source }) : undefined;
+  } catch {
+    return undefined;
+  }
+}

@@ -1,0 +1,27 @@
+import { StyleSheet, View } from 'react-native';
+
+import { Empty, Head } from '../ui/layout';
+
+export interface NeverHeardProps {
+  readonly title: string;
+  /** The name of the desk. */
+  readonly desk: string;
+  readonly onBack: (() => void) | undefined;
+  /** What waits for it to answer, where that is not a restore. */
+  readonly children?: string;
+}
+
+/** In the place of what needs a desk that was never heard. */
+export function NeverHeard({ title, desk, onBack, children }: NeverHeardProps) {
+  return (
+    <View style={styles.fill}>
+      <Head title={title} onBack={onBack} />
+      <Empty title={`${desk} was never heard yet`}>
+        {children ??
+          'What a restore would do is worked out from what the desk holds. Once it answers, this can be prepared.'}
+      </Empty>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({ fill: { flex: 1 } });

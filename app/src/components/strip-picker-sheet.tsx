@@ -1,0 +1,56 @@
+import { useState } from 'react';
+
+import { stripName } from '@old-echo/core/desk/state';
+
+import type { DeskNow } from '../store/use-live-desk';
+import { Option } from '../ui/option';
+import { Empty } from '../ui/layout';
+import { SearchField } from '../ui/search-field';
+import { Sheet } from '../ui/sheet';
+
+/** The strips of the desk whose name or number holds the words. */
+export const stripsNamed = ({ profile, state }: DeskNow, words: string): string[] => {
+  const wanted = words.trim().toLowerCase();
+  return profile.strips.filter((strip) =>
+    `${stripName(profile, state, strip)} ${profile.plainNames[strip]}`.toLowerCase().includes(wanted),
+  );
+};
+
+interface StripSheetProps {
+  readonly title: string;
+  readonly now: DeskNow;
+  readonly chosen?: string;
+  readonly open: boolean;
+  readonly onClose: () => void;
+  readonly onChoose: (strip: string) => void;
+}
+
+/** Chooses one strip of the desk. */
+export function StripSheet({ title, now, chosen, open, onClose, onChoose }: StripSheetProps) {
+  const [words, setWords] = useState('');
+  const strips = open ? stripsNamed(now, words) : [];
+  return (
+    <Sheet
+      title={title}
+      open={open}
+      onClose={onClose}
+      above={<SearchField placeholder="Search strips" value={words} onChange={setWords} />}
+    >
+      {strips.map((strip) => (
+        <Option
+          key={strip}
+          title={stripName(now.profile, now.state, strip)}
+          under={now.profile.plainNames[strip] ?? strip}
+          chosen={strip === chosen}
+          onPress={() => {
+            onChoose(strip);
+            onClose();
+          }}
+        />
+      ))}
+      {strips.length === 0 ? (
+        <Empty title="No strip has this name">Search looks at the names and numbers.</Empty>
+      ) : null}
+    </Sheet>
+  );
+}

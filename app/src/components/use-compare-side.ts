@@ -1,0 +1,75 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import type { Profile } from '@old-echo/core/desk/profile';
+import type { State } from '@old-echo/core/desk/state';
+
+import { heardAt } from './heard-at';
+import { useDesk } from '../store/use-live-desk';
+import {
+  useDesksQuery,
+  useProductionsQuery,
+  useProfileQuery,
+  useSceneQuery,
+  useSceneStateQuery,
+  type ApiFault,
+} from '../store/api';
+import { NOW, type SideOf } from './links/compare-link';
+
+export interface Side {
+  readonly of: SideOf;
+  readonly title: string;
+  readonly under: string;
+  readonly state: State | undefined;
+  readonly profile: Profile | undefined;
+  readonly productionId: string | undefined;
+  readonly versionId: string | undefined;
+  /** The desk, where it is what stands on it now. */
+  readonly deskId: string | undefined;
+  readonly fault: Pick<ApiFault, 'message' | 'advice'> | undefined;
+}
+
+/** One side of a comparison with everything that is known of it; undefined where there is none. */
+export function useSide(of: SideOf | undefined, deskId?: string | null): Side | undefined {
+  const now = useDesk(deskId ?? undefined);
+  const id = of === undefined || of === NOW ? skipToken : of;
+  const scene = useSceneQuery(id);
+  const state = useSceneStateQuery(id);
+  const { data: productions } = useProductionsQuery();
+  const { data: desks } = useDesksQuery();
+  const production = productions?.find((p) => p.id === scene.data?.productionId);
+  const profileId = desks?.find((desk) => desk.id === production?.deskId)?.profileId;
+  const profile = useProfileQuery(profileId ?? skipToken).data;
+  if (of === undefined) return undefined;
+  if (of === NOW)
+    return {
+      of,
+      title: !now || now.linked ? 'On the desk now' : `As last heard ${heardAt(now.desk.heardAt)}`,
+      under: now?.desk.name ?? '',
+      state: now?.known ? now.state : undefined,
+      profile: now?.profile,
+      productionId: now?.desk.scene?.productionId,
+      versionId: now?.desk.scene?.versionId,
+      deskId: now?.desk.id,
+      fault:
+        now && !now.known
+          ? {
+              message: `${now.desk.name} was never heard yet`,
+              advice: 'What it holds can be compared once it answers.',
+            }
+          : undefined,
+    };
+  const { data } = scene;
+  const version = production?.versions.find((v) => v.id === data?.versionId);
+  return {
+    of,
+    title: data ? sceneTitle(data) : '',
+    under: [version?.name, production?.name].filter(Boolean).join(' · '),
+    state: state.currentData,
+    profile,
+    productionId: data?.productionId,
+    versionId: data?.versionId,
+    deskId: undefined,
+    fault: (scene.error ?? state.error) as ApiFault | undefined,
+  };
+}

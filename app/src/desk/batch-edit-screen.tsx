@@ -1,0 +1,190 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { changedTogether, sharedKeys, type Change } from '@old-echo/core/desk/batch-edit';
+import { sectionOf } from '@old-echo/core/desk/address';
+import { stripFamily } from '@old-echo/core/desk/profile';
+import { isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { movedWithHalves } from '@old-echo/core/desk/linked-pair';
+import { stripName } from '@old-echo/core/desk/state';
+import { fullSettingName, plural, sectionName, SECTIONS, showValue } from '@old-echo/core/desk/format-value';
+
+import { deskHref } from '../store/desk-address';
+import { useDesk, type DeskNow } from '../store/use-live-desk';
+import { useAppSelector } from '../store/store';
+import { Action, Chip, Foot } from '../ui/buttons';
+import { Option } from '../ui/option';
+import { Body, Card, Empty, Head } from '../ui/layout';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
+import { Waiting } from '../ui/loading';
+import { Sentence, Words } from '../ui/app-text';
+import { usePut } from '../components/use-stage-settings';
+import { useKeys } from '../ui/use-shortcuts';
+import { SettingRow } from './setting-row';
+
+/** One change for all strips that are selected: to the same value, or by the same step; previewed as one move. */
+export function TogetherScreen() {
+  const router = useRouter();
+  const now = useDesk();
+  const selected = useAppSelector((root) => root.selection);
+  const back = () => router.navigate(now ? deskHref(now.desk.id) : '/desk');
+  useKeys({ Escape: back });
+  if (!now) return <Waiting what="Reading the desk" />;
+  const strips = now.profile.strips.filter((strip) => selected.includes(strip));
+  if (strips.length === 0)
+    return (
+      <View style={styles.fill}>
+        <Head title="Change together" onBack={back} />
+        <Empty title="No strips are selected">Hold a strip on the desk to select it, then others.</Empty>
+      </View>
+    );
+  return <Together now={now} strips={strips} onBack={back} />;
+}
+
+function Together({ now, strips, onBack }: { now: DeskNow; strips: readonly string[]; onBack: () => void }) {
+  const { desk, profile, state } = now;
+  const [first = ''] = strips;
+  const family = stripFamily(profile, first);
+  const keys = sharedKeys(profile, strips);
+  const [key, setKey] = useState(keys.find((one) => one === 'fader/level') ?? keys[0] ?? '');
+  const [section, setSection] = useState<string | null>(null);
+  const [how, setHow] = useState<'by' | 'to'>('by');
+  const [by, setBy] = useState(0);
+  const [to, setTo] = useState<Value | null>(null);
+  const { put, busy } = usePut();
+  const spec = family?.settings[key];
+  const number = spec !== undefined && isNumberSpec(spec);
+  const change: Change = number && how === 'by' ? { by } : { to: to ?? state[first]?.[key] ?? 0 };
+  const settings = movedWithHalves(profile, state, changedTogether(profile, state, strips, key, change));
+  const moves = Object.entries(settings).filter(([address, value]) => {
+    const strip = address.slice(0, address.indexOf('/'));
+    return state[strip]?.[key] !== value;
+  });
+  const sections = SECTIONS.filter((one) => keys.some((shared) => sectionOf(shared) === one));
+  const called = fullSettingName(profile, `${first}/${key}`, state);
+  return (
+    <View style={styles.fill}>
+      <Head over={`On ${plural(strips.length, 'strip')} of ${desk.name}`} title="Change together" onBack={onBack} />
+      <Body tight>
+        <Words tone="second">{strips.map((strip) => stripName(profile, state, strip)).join(', ')}</Words>
+        <View style={styles.chips}>
+          {sections.map((one) => (
+            <Chip key={one} title={sectionName(one)} chosen={sectionOf(key) === one} onPress={() => setSection(one)} />
+          ))}
+        </View>
+        <Card>
+          <Words kind="heading">{called}</Words>
+          {number ? (
+            <View style={styles.chips} role="tablist">
+              <Chip title="By a step" chosen={how === 'by'} onPress={() => setHow('by')} />
+              <Chip title="To one value" chosen={how === 'to'} onPress={() => setHow('to')} />
+            </View>
+          ) : null}
+          {number && how === 'by' ? (
+            <Steps spec={spec} by={by} onChange={setBy} />
+          ) : spec ? (
+            <SettingRow
+              spec={spec}
+              address={`${first}/${key}`}
+              name="All to"
+              value={to ?? state[first]?.[key]}
+              echo={undefined}
+              onMove={(_, value) => setTo(value)}
+            />
+          ) : null}
+        </Card>
+        <Sentence
+          phrases={[
+            { text: moves.length === 0 ? 'Nothing moves' : `${plural(moves.length, 'strip')} move`, tone: 'bold' },
+            { text: moves.length < strips.length ? '; those that are off, or there already, stay.' : ' together.' },
+          ]}
+        />
+        {moves.length > 0 && spec ? (
+          <Card>
+            {moves.map(([address, value]) => {
+              const strip = address.slice(0, address.indexOf('/'));
+              return (
+                <View key={address} style={styles.move}>
+                  <Words style={styles.fill} numberOfLines={1}>
+                    {stripName(profile, state, strip)}
+                  </Words>
+                  <Words kind="value" tone="second">
+                    {showValue(spec, state[strip]?.[key])} →{' '}
+                  </Words>
+                  <Words kind="value">{showValue(spec, value)}</Words>
+                </View>
+              );
+            })}
+          </Card>
+        ) : null}
+      </Body>
+      <Foot>
+        <Action
+          kind="main"
+          grow
+          busy={busy}
+          title={moves.length === 0 ? 'Nothing moves yet' : `Preview on ${plural(moves.length, 'strip')}`}
+          disabled={moves.length === 0}
+          onPress={() =>
+            put({
+              deskId: desk.id,
+              title: `${called} of ${plural(moves.length, 'strip')}`,
+              settings: Object.fromEntries(moves),
+            })
+          }
+        />
+      </Foot>
+      <Sheet title={section ? sectionName(section) : ''} open={section !== null} onClose={() => setSection(null)}>
+        {keys
+          .filter((one) => sectionOf(one) === section)
+          .map((one) => (
+            <Option
+              key={one}
+              title={fullSettingName(profile, `${first}/${one}`, state)}
+              chosen={one === key}
+              onPress={() => {
+                setKey(one);
+                setTo(null);
+                setBy(0);
+                setSection(null);
+              }}
+            />
+          ))}
+      </Sheet>
+    </View>
+  );
+}
+
+/** Coarse and fine steps up and down, in the setting’s own unit. */
+function Steps({ spec, by, onChange }: { spec: SettingSpec; by: number; onChange: (by: number) => void }) {
+  if (!isNumberSpec(spec)) return null;
+  const coarse = spec.unit === 'dB' ? 1 : Math.max(spec.step, Number(((spec.max - spec.min) / 20).toPrecision(1)));
+  const step = (n: number) => onChange(Number((by + n).toFixed(3)));
+  const shown = by === 0 ? `0 ${spec.unit}` : `${by > 0 ? '+' : '−'}${Math.abs(by)} ${spec.unit}`;
+  return (
+    <View style={styles.steps}>
+      <Action kind="small" title={`−${coarse}`} onPress={() => step(-coarse)} />
+      <Action kind="small" title="−" onPress={() => step(-spec.step)} />
+      <Words kind="strong" style={styles.by} testID="step">
+        {shown}
+      </Words>
+      <Action kind="small" title="+" onPress={() => step(spec.step)} />
+      <Action kind="small" title={`+${coarse}`} onPress={() => step(coarse)} />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+  move: { flexDirection: 'row', alignItems: 'center' },
+  steps: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    justifyContent: 'space-between',
+    gap: SPACE.xs,
+  },
+  by: { minWidth: 84, textAlign: 'center' },
+});

@@ -1,0 +1,28 @@
+import { isControl, type Profile } from '@old-echo/core/desk/profile';
+import { stripName, type State } from '@old-echo/core/desk/state';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { Card } from '../ui/layout';
+import { Words } from '../ui/app-text';
+
+interface MembersProps {
+  readonly profile: Profile;
+  readonly state: State;
+  readonly strip: string;
+}
+
+/** The strips that a DCA or mute group moves; nothing for any other strip. */
+export function Members({ profile, state, strip }: MembersProps) {
+  if (!isControl(strip)) return null;
+  const members = profile.strips.filter((one) => state[one]?.[`routing/${strip}`] === true);
+  return (
+    <Card>
+      <Words kind="heading">{members.length === 0 ? 'No strips' : plural(members.length, 'strip')}</Words>
+      <Words tone="second">
+        {members.length === 0
+          ? 'A strip joins it in its own routing.'
+          : members.map((member) => stripName(profile, state, member)).join(', ')}
+      </Words>
+    </Card>
+  );
+}

@@ -1,0 +1,240 @@
+import { useRouter } from 'expo-router';
+import { useCallback, useMemo, useState } from 'react';
+import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
+
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { stripName } from '@old-echo/core/desk/state';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { deskHref } from '../store/desk-address';
+import { heardAt } from '../components/heard-at';
+import { useBaseline, useDrift, type DeskNow } from '../store/use-live-desk';
+import { useProductionsQuery } from '../store/api';
+import { Action, Chip, Foot } from '../ui/buttons';
+import { DragSpace } from '../ui/drag';
+import { Band, Empty, Head, useWide } from '../ui/layout';
+import { SearchButton, SearchField } from '../ui/search-field';
+import { useLook } from '../ui/theme';
+import { CORNER, ROW, SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { putHref } from '../components/links/library-link';
+import { useWayBack } from '../recall/use-way-back';
+import { useKeys } from '../ui/use-shortcuts';
+import { stripsNamed } from '../components/strip-picker-sheet';
+import { DriftList } from './drift-list';
+import { Pins } from './scenes-at-hand';
+import { safeRows } from './strip-safety';
+import { Selected } from './selection-bar';
+import { ShowLock } from './show-lock';
+import { StripRow } from './strip-row';
+import { Unfinished } from './unfinished-restore-card';
+import { useFlip } from '../recall/use-flip';
+import { useMove } from './use-move-setting';
+
+const DRIFTED = 'drifted';
+
+/** The desk as a list: what stands on it, and its strips by family. */
+export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chosen: string | undefined }) {
+  const { desk, profile, linked } = now;
+  const router = useRouter();
+  const drift = useDrift();
+  const was = useBaseline();
+  const wide = useWide();
+  const wayBack = useWayBack();
+  const move = useMove(desk.id);
+  const [shown, setShown] = useState(profile.families[0]?.id ?? DRIFTED);
+  const [search, setSearch] = useState<string | null>(null);
+  const safe = useMemo(() => safeRows(profile, desk.safes), [profile, desk.safes]);
+  const drifted = useMemo(() => [...new Set(drift?.map((change) => change.strip))], [drift]);
+  const open = useCallback((strip: string) => router.navigate(`/desk/${desk.id}/strip/${strip}`), [router, desk.id]);
+  const flip = useFlip(desk);
+  const copy = (strip: string, onto: string) => router.navigate(putHref({ strip }, [onto]));
+  useKeys({
+    '/': () => setSearch(''),
+    f: () => linked && flip(),
+    g: () => router.navigate(`/desk/${desk.id}/log`),
+    w: wayBack,
+  });
+
+  const wanted = search?.trim().toLowerCase();
+  const family = profile.families.find((f) => f.id === shown);
+  const strips = wanted ? stripsNamed(now, wanted) : shown === DRIFTED ? drifted : (family?.strips ?? []);
+  const band = wanted
+    ? `${plural(strips.length, 'strip')} found`
+    : shown === DRIFTED
+      ? 'Drifted: echo is what it was, solid is now'
+      : (family?.name ?? '');
+
+  return (
+    <View style={styles.fill}>
+      <DeskHead now={now} onSearch={() => setSearch(search === null ? '' : null)} searching={search !== null} />
+      {search === null ? null : (
+        <View style={styles.search}>
+          <SearchField autoFocus placeholder="Search strips" value={search} onChange={setSearch} />
+        </View>
+      )}
+      <Unfinished />
+      <Standing now={now} count={drift?.length} onPress={() => setShown(DRIFTED)} />
+      <Pins desk={desk} />
+      <ScrollView
+        horizontal
+        showsHorizontalScrollIndicator={false}
+        style={styles.chipRow}
+        contentContainerStyle={styles.chips}
+      >
+        <Chip
+          title={`Drifted ${drifted.length}`}
+          chosen={!wanted && shown === DRIFTED}
+          onPress={() => setShown(DRIFTED)}
+        />
+        {profile.families.map(({ id, name, strips: all }) => (
+          <Chip
+            key={id}
+            title={all.length > 1 ? `${name} ${all.length}` : name}
+            chosen={!wanted && shown === id}
+            onPress={() => setShown(id)}
+          />
+        ))}
+      </ScrollView>
+      <Selected now={now} />
+      <Band title={band} />
+      {shown === DRIFTED && !wanted && !wide ? (
+        <DriftList now={now} />
+      ) : (
+        <DragSpace nameOf={(strip) => stripName(profile, now.state, strip)} onDrop={copy}>
+          {' '}
+          <FlatList
+            key={wanted ?? shown}
+            style={styles.fill}
+            data={strips}
+            keyExtractor={(strip) => strip}
+            getItemLayout={(_, index) => ({ length: ROW, offset: ROW * index, index })}
+            initialNumToRender={16}
+            renderItem={({ item }) => (
+              <StripRow
+                profile={profile}
+                strip={item}
+                was={was}
+                safe={safe[item] ?? 'none'}
+                chosen={item === chosen}
+                onOpen={open}
+                onMove={linked ? move : undefined}
+              />
+            )}
+            ListEmptyComponent={
+              <Empty title={wanted ? 'No strip has this name' : 'Nothing has drifted'}>
+                {wanted
+                  ? 'Search looks at the names and numbers of strips.'
+                  : 'Capture a scene, and what moves from then on is listed here.'}
+              </Empty>
+            }
+          />
+        </DragSpace>
+      )}
+      <Foot>
+        <Action
+          kind="main"
+          grow
+          title="Capture scene"
+          disabled={!linked}
+          onPress={() => router.navigate(deskHref(desk.id, 'capture'))}
+        />
+        <Action title="Flip" disabled={!linked} onPress={() => flip()} />
+        <Action title="Way back" disabled={!linked} onPress={wayBack} />
+      </Foot>
+    </View>
+  );
+}
+
+/** In the middle of a sentence. */
+const lowered = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
+
+function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => void; searching: boolean }) {
+  const router = useRouter();
+  const { desk, linked } = now;
+  const { data: productions } = useProductionsQuery();
+  const production =
+    productions?.find((p) => p.id === desk.scene?.productionId) ??
+    productions?.find((p) => p.deskId === desk.id && !p.binnedAt);
+  const version = production?.versions.find((v) => v.id === desk.scene?.versionId);
+  const link = linked ? 'Linked' : desk.link.state === 'reading' ? 'Reading' : 'Not linked';
+  return (
+    <Head
+      title={desk.name}
+      onTitle={() => router.navigate('/settings')}
+      under={[production?.name, version?.name].filter(Boolean).join(' · ')}
+      side={
+        <>
+          <View style={styles.state}>
+            <Words kind="strong" tone={linked ? 'done' : 'stop'} testID="link-state">
+              {linked ? '●' : '○'} {link}
+            </Words>
+            <Words kind="small" tone={desk.mode === 'live' ? 'stop' : 'second'}>
+              {desk.mode === 'live' ? 'Live' : 'Studio'}
+            </Words>
+          </View>
+          <ShowLock desk={desk} />
+          <SearchButton what="strips" open={searching} onPress={onSearch} />
+        </>
+      }
+    />
+  );
+}
+
+function Standing({ now, count, onPress }: { now: DeskNow; count: number | undefined; onPress: () => void }) {
+  const look = useLook();
+  const { scene, baseline, flip } = now.desk;
+  return (
+    <Pressable
+      role="button"
+      onPress={onPress}
+      testID="standing"
+      style={[styles.standing, { backgroundColor: look.card, borderColor: look.line }]}
+    >
+      <View style={styles.fill}>
+        <Words kind="small" tone="second">
+          {now.linked
+            ? 'On the desk'
+            : now.known
+              ? `On the desk, as last heard ${heardAt(now.desk.heardAt)}`
+              : 'Never heard yet'}
+        </Words>
+        <Words kind="strong" numberOfLines={2} testID="baseline">
+          {baseline ? `${baseline.line}${scene?.binned ? ' (in the bin)' : ''}` : 'No scene yet'}
+        </Words>
+        {flip ? (
+          <Words kind="small" tone="second" numberOfLines={1} testID="flip-to">
+            {flip.wayBack ? `Flip leads back to how it was ${lowered(flip.name)}` : `Flip leads to ${sceneTitle(flip)}`}
+          </Words>
+        ) : null}
+      </View>
+      <View style={styles.count}>
+        <Words kind="title" testID="drift-count">
+          {count ?? '–'}
+        </Words>
+        <Words kind="small" tone="second">
+          {baseline && count === undefined ? 'drift not known' : count === 1 ? 'setting drifted' : 'settings drifted'}
+        </Words>
+      </View>
+    </Pressable>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  state: { alignItems: 'flex-end' },
+  search: { marginHorizontal: SPACE.l, marginTop: SPACE.s },
+  standing: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    marginHorizontal: SPACE.l,
+    marginTop: SPACE.m,
+    paddingHorizontal: SPACE.m,
+    paddingVertical: SPACE.s,
+    borderWidth: 1,
+    borderRadius: CORNER.large,
+  },
+  count: { alignItems: 'flex-end', paddingLeft: SPACE.s },
+  chipRow: { flexGrow: 0 },
+  chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
+});

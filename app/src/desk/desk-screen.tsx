@@ -1,0 +1,59 @@
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useEffect } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { useDesk } from '../store/use-live-desk';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { useDesksQuery } from '../store/api';
+import { Action, Foot } from '../ui/buttons';
+import { Empty, Head, Split } from '../ui/layout';
+import { Waiting } from '../ui/loading';
+import { wentToDesk } from '../shell/preferences-slice';
+import { useKeys, useRowKeys } from '../ui/use-shortcuts';
+import { StripPage } from './strip-page';
+import { DeskList } from './desk-list';
+import { Drifted } from './drift-list';
+
+/**
+ * Desk: what stands on it, its drift, all strips; a strip's own page beside or over it. An address that names no desk
+ * means the one that was looked at last.
+ */
+export function DeskScreen() {
+  const { desk: named, strip } = useLocalSearchParams<{ desk?: string; strip?: string }>();
+  const dispatch = useAppDispatch();
+  const router = useRouter();
+  const followed = useAppSelector((root) => root.place.deskId);
+  const deskId = named ?? followed;
+  const now = useDesk();
+  const { data: desks } = useDesksQuery();
+  useEffect(() => {
+    if (named && named !== followed) dispatch(wentToDesk(named));
+  }, [named, followed, dispatch]);
+  useRowKeys('strip-');
+  const toList = () => router.navigate(`/desk/${deskId}`);
+  useKeys({ Escape: toList });
+  if (desks?.length === 0)
+    return (
+      <View style={styles.fill}>
+        <Head title="Desk" />
+        <Empty title="No desk yet">
+          Open an archive: the desk it was made on is entered with it, and everything can be looked at.
+        </Empty>
+        <Foot>
+          <Action kind="main" grow title="Open a file" onPress={() => router.navigate('/files')} />
+        </Foot>
+      </View>
+    );
+  if (!now || now.desk.id !== deskId) return <Waiting what="Reading the desk" />;
+  return (
+    <Split
+      showDetail={strip !== undefined}
+      list={<DeskList now={now} chosen={strip} />}
+      detail={
+        strip === undefined ? <Drifted now={now} /> : <StripPage key={strip} now={now} strip={strip} onBack={toList} />
+      }
+    />
+  );
+}
+
+const styles = StyleSheet.create({ fill: { flex: 1 } });

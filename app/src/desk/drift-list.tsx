@@ -1,0 +1,105 @@
+import { useRouter } from 'expo-router';
+import { StyleSheet, View } from 'react-native';
+
+import { countStrips, plural, sectionName } from '@old-echo/core/desk/format-value';
+import type { SettingChange } from '@old-echo/core/desk/diff-states';
+import { putBackRecall } from '@old-echo/core/contracts/restore';
+import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
+
+import { deskHref } from '../store/desk-address';
+import { useDrift, type DeskNow } from '../store/use-live-desk';
+import { Action } from '../ui/buttons';
+import { Body, Empty, Head } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { previewHref } from '../components/links/recall-link';
+import { ChangeList } from '../components/change-list';
+
+/** Goes to the preview that puts drift back: all of it, all of a strip's, or one section of it. */
+export function usePutBack(now: DeskNow): ((drift: readonly SettingChange[]) => void) | undefined {
+  const router = useRouter();
+  if (!now.desk.baseline || !now.linked) return undefined;
+  return (drift) => router.navigate(previewHref(putBackRecall(now.desk.id, scopeOfChanges(drift))));
+}
+
+/** What has drifted, setting by setting, to be put back strip by strip. */
+export function DriftList({ now }: { readonly now: DeskNow }) {
+  const router = useRouter();
+  const drift = useDrift();
+  const putBack = usePutBack(now);
+  const { id, name, baseline } = now.desk;
+  if (drift === undefined || drift.length === 0)
+    return drift === undefined && baseline ? (
+      <Empty title="Drift is not known">
+        {now.known ? 'What the desk is meant to hold is being fetched.' : `${name} was never heard yet.`}
+      </Empty>
+    ) : (
+      <Empty title="Nothing has drifted">
+        {baseline
+          ? `${now.linked ? 'The desk matches' : 'When last heard, the desk matched'} ${baseline.line}.`
+          : 'No scene on the desk yet. Capture one, and what moves from then on is listed here.'}
+      </Empty>
+    );
+  return (
+    <Body>
+      <View style={styles.start}>
+        {putBack ? <Action kind="quiet" title="Put everything back" onPress={() => putBack(drift)} /> : null}
+        <Action
+          kind="quiet"
+          title="Write into other scenes …"
+          onPress={() => router.navigate(deskHref(id, 'ripple'))}
+        />
+      </View>
+      <ChangeList
+        profile={now.profile}
+        names={now.state}
+        changes={drift}
+        side={(strip) =>
+          putBack ? (
+            <Action
+              kind="quiet"
+              title="Put back"
+              onPress={() => putBack(drift.filter((change) => change.strip === strip))}
+            />
+          ) : null
+        }
+      />
+    </Body>
+  );
+}
+
+/** The detail of the desk while no strip is open. */
+export function Drifted({ now }: { readonly now: DeskNow }) {
+  const drift = useDrift();
+  return (
+    <View style={styles.fill}>
+      {drift && drift.length > 0 ? (
+        <Head
+          over={`Since ${now.desk.baseline?.line}`}
+          title={`${plural(drift.length, 'setting')} drifted on ${countStrips(drift.map(({ strip }) => strip))}`}
+        />
+      ) : null}
+      <DriftList now={now} />
+    </View>
+  );
+}
+
+/** Puts one section of a strip back to where the scene has it. */
+export function PutSectionBack({
+  now,
+  section,
+  drift,
+}: {
+  now: DeskNow;
+  section: string;
+  drift: readonly SettingChange[];
+}) {
+  const putBack = usePutBack(now);
+  return putBack && drift.length > 0 ? (
+    <Action title={`Put ${sectionName(section)} back`} onPress={() => putBack(drift)} />
+  ) : null;
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  start: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+});

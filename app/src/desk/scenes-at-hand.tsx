@@ -1,0 +1,120 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { Pressable, ScrollView, StyleSheet } from 'react-native';
+import Pin from 'lucide-react-native/icons/pin';
+import X from 'lucide-react-native/icons/x';
+
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import type { DeskView } from '@old-echo/core/contracts/desk';
+
+import { deskHref } from '../store/desk-address';
+import { usePinScenesMutation } from '../store/api';
+import { Icon } from '../ui/icon';
+import { IconAction } from '../ui/menu';
+import { moved, OrderRow } from '../ui/reorder-row';
+import { Empty } from '../ui/layout';
+import { Sheet } from '../ui/sheet';
+import { useLook } from '../ui/theme';
+import { CORNER, SPACE, TOUCH } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { useDo } from '../shell/use-run-and-notify';
+import { useKeys } from '../ui/use-shortcuts';
+
+/** The pinned scenes of a desk: a tap leads to a scene's preview, a key from 1 to 9 too. */
+export function Pins({ desk }: { readonly desk: DeskView }) {
+  const look = useLook();
+  const router = useRouter();
+  const [ordering, setOrdering] = useState(false);
+  const toPreview = (id: string) => router.navigate(deskHref(desk.id, `restore/${id}/preview`));
+  // Those of the song or show that the desk is on; where it has none of them, all.
+  const own = desk.pins.filter(({ productionId }) => productionId === desk.scene?.productionId);
+  const pins = own.length > 0 ? own : desk.pins;
+  useKeys(Object.fromEntries(pins.slice(0, 9).map(({ id }, i) => [String(i + 1), () => toPreview(id)])));
+  if (desk.pins.length === 0) return null;
+  return (
+    <>
+      <ScrollView
+        horizontal
+        showsHorizontalScrollIndicator={false}
+        style={styles.row}
+        contentContainerStyle={styles.pins}
+        aria-label="Pinned scenes"
+      >
+        {pins.map(({ id, number, name }) => (
+          <Pressable
+            key={id}
+            role="link"
+            testID={`pin-${number}`}
+            aria-label={`Preview of ${number} ${name}`}
+            onPress={() => toPreview(id)}
+            style={[styles.pin, { borderColor: look.line, backgroundColor: look.card }]}
+          >
+            <Words kind="value" tone="second">
+              {number}
+            </Words>
+            <Words numberOfLines={1} style={styles.name}>
+              {name}
+            </Words>
+          </Pressable>
+        ))}
+        <Pressable role="button" aria-label="Order the pins" onPress={() => setOrdering(true)} style={styles.order}>
+          <Icon of={Pin} size={20} color={look.second} />
+        </Pressable>
+      </ScrollView>
+      <PinSheet desk={desk} open={ordering} onClose={() => setOrdering(false)} />
+    </>
+  );
+}
+
+function PinSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; onClose: () => void }) {
+  const done = useDo();
+  const [pin] = usePinScenesMutation();
+  const { pins } = desk;
+  const set = (next: DeskView['pins'], words: string) =>
+    void done(pin({ desk: desk.id, ids: next.map(({ id }) => id) }), () => words);
+  return (
+    <Sheet title="Pinned to the desk" open={open} onClose={onClose}>
+      {pins.map((scene, at) => (
+        <OrderRow
+          key={scene.id}
+          name={scene.name}
+          at={at}
+          of={pins.length}
+          onMove={(by) => set(moved(pins, at, by), `${scene.name} moved.`)}
+          side={
+            <IconAction
+              of={X}
+              name={`${scene.name}: take off`}
+              onPress={() =>
+                set(
+                  pins.filter(({ id }) => id !== scene.id),
+                  `${scene.name} is no longer pinned.`,
+                )
+              }
+            />
+          }
+        >
+          <Words numberOfLines={1}>{sceneTitle(scene)}</Words>
+        </OrderRow>
+      ))}
+      {pins.length === 0 ? <Empty title="Nothing is pinned">Pin a scene from its page.</Empty> : null}
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({
+  row: { flexGrow: 0 },
+  pins: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingTop: SPACE.s },
+  pin: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: SPACE.xs,
+    minHeight: TOUCH,
+    paddingHorizontal: SPACE.m,
+    borderWidth: 1,
+    borderRadius: CORNER.large,
+    maxWidth: 200,
+  },
+  name: { flexShrink: 1 },
+  order: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
+});

@@ -1,0 +1,82 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { deskHref } from '../store/desk-address';
+import type { DeskNow } from '../store/use-live-desk';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { Action } from '../ui/buttons';
+import { MenuRow } from '../ui/menu';
+import { Sheet } from '../ui/sheet';
+import { useLook } from '../ui/theme';
+import { SPACE, TOUCH } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { SaveFrom } from '../library/save-preset-sheet';
+import { useKeys } from '../ui/use-shortcuts';
+import { cleared, toggled } from './selection-slice';
+
+/** Says how many strips are picked out, and what for; the key x picks the strip that is marked. */
+export function Selected({ now }: { readonly now: DeskNow }) {
+  const look = useLook();
+  const dispatch = useAppDispatch();
+  const router = useRouter();
+  const [open, setOpen] = useState(false);
+  const [saving, setSaving] = useState(false);
+  const selected = useAppSelector((root) => root.selection);
+  const count = selected.length;
+  const then = (act: () => void) => () => {
+    setOpen(false);
+    act();
+  };
+  useKeys({
+    x: () => {
+      const marked = document.activeElement?.closest('[data-testid^="strip-"]')?.getAttribute('data-testid');
+      if (marked) dispatch(toggled(marked.slice('strip-'.length)));
+    },
+  });
+  if (count === 0) return null;
+  return (
+    <View style={[styles.bar, { backgroundColor: look.wash }]}>
+      <View style={styles.fill}>
+        <Words kind="strong">{plural(count, 'strip')} selected</Words>
+        <Words kind="small" tone="second">
+          They also stand ready where strips are chosen
+        </Words>
+      </View>
+      <Action kind="quiet" title="Do …" onPress={() => setOpen(true)} />
+      <Action kind="quiet" title="Clear" onPress={() => dispatch(cleared())} />
+      <Sheet title={`${plural(count, 'strip')} together`} open={open} onClose={() => setOpen(false)}>
+        <MenuRow
+          title="Change one thing on all of them"
+          under="To the same value, or by the same step"
+          onPress={then(() => router.navigate(deskHref(now.desk.id, 'together')))}
+        />
+        <MenuRow
+          title="Put a preset on all of them"
+          under="The same EQ, the same insert, everywhere"
+          onPress={then(() => router.navigate('/library'))}
+        />
+        <MenuRow
+          title="Save them in the library"
+          under="As a kit, with what they feed"
+          onPress={then(() => setSaving(true))}
+        />
+      </Sheet>
+      <SaveFrom
+        profile={now.profile}
+        state={now.state}
+        madeOn={now.desk.name}
+        strips={now.profile.strips.filter((strip) => selected.includes(strip))}
+        open={saving}
+        onClose={() => setSaving(false)}
+      />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  bar: { flexDirection: 'row', alignItems: 'center', paddingHorizontal: SPACE.l, minHeight: TOUCH },
+  fill: { flex: 1, minWidth: 0 },
+});

@@ -1,0 +1,140 @@
+import { memo, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import { Switch } from 'react-native-paper';
+
+import { isNumberSpec, type ChoiceSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { showValue } from '@old-echo/core/desk/format-value';
+
+import { Option } from '../ui/option';
+import { Sheet } from '../ui/sheet';
+import { useLook } from '../ui/theme';
+import { CORNER, ROW, SPACE, TOUCH } from '../ui/tokens';
+import { ValueLine } from '../ui/value-slider';
+import { Words } from '../ui/app-text';
+
+interface SettingProps {
+  readonly spec: SettingSpec | undefined;
+  readonly address: string;
+  readonly name: string;
+  readonly value: Value | undefined;
+  /** What it was in the scene, where that differs. */
+  readonly echo: Value | undefined;
+  /** Undefined while the desk is not linked. */
+  readonly onMove: ((address: string, value: Value, done: boolean, from: Value) => void) | undefined;
+}
+
+const sameSetting = (a: SettingProps, b: SettingProps): boolean =>
+  a.value === b.value && a.echo === b.echo && a.address === b.address && a.onMove === b.onMove && a.name === b.name;
+
+/** One setting: its name, its control, its value, and what it was. */
+export const SettingRow = memo(function SettingRow(props: SettingProps) {
+  const look = useLook();
+  return (
+    <View style={[styles.row, { borderColor: look.line }]}>
+      <Words style={styles.name} numberOfLines={2}>
+        {props.name}
+      </Words>
+      <SettingControl {...props} />
+    </View>
+  );
+}, sameSetting);
+
+/** The control of a setting with its value, without its name. */
+export const SettingControl = memo(function SettingControl({ spec, address, name, value, echo, onMove }: SettingProps) {
+  if (!spec || value === undefined) return null;
+  const move = onMove ? (to: Value, done: boolean) => onMove(address, to, done, value) : undefined;
+  if (isNumberSpec(spec))
+    return (
+      <>
+        <View style={styles.line}>
+          <ValueLine
+            spec={spec}
+            value={Number(value)}
+            echo={typeof echo === 'number' ? echo : undefined}
+            name={name}
+            onMove={move}
+            focusable
+          />
+        </View>
+        <View style={styles.value}>
+          <Words kind="value">{showValue(spec, value)}</Words>
+          {echo === undefined ? null : (
+            <Words kind="value" tone="second">
+              was {showValue(spec, echo, false)}
+            </Words>
+          )}
+        </View>
+      </>
+    );
+  return (
+    <>
+      {echo === undefined ? null : (
+        <Words kind="value" tone="second">
+          was {showValue(spec, echo)}
+        </Words>
+      )}
+      {spec.kind === 'switch' ? (
+        <Switch
+          value={value === true}
+          disabled={!move}
+          onValueChange={(on) => move?.(on, true)}
+          accessibilityLabel={name}
+        />
+      ) : spec.kind === 'choice' || spec.kind === 'reference' ? (
+        <Choice spec={spec} value={String(value)} name={name} onMove={move} />
+      ) : (
+        <Words kind="value">{showValue(spec, value)}</Words>
+      )}
+    </>
+  );
+}, sameSetting);
+
+interface ChoiceProps {
+  readonly spec: ChoiceSpec;
+  readonly value: string;
+  readonly name: string;
+  readonly onMove: ((value: Value, done: boolean) => void) | undefined;
+}
+
+function Choice({ spec, value, name, onMove }: ChoiceProps) {
+  const look = useLook();
+  const [open, setOpen] = useState(false);
+  const choose = (option: string) => {
+    setOpen(false);
+    if (option !== value) onMove?.(option, true);
+  };
+  return (
+    <>
+      <Pressable
+        role="button"
+        aria-label={`${name}: ${value}`}
+        disabled={!onMove}
+        onPress={() => setOpen(true)}
+        style={[styles.choice, { borderColor: look.line }]}
+      >
+        <Words kind="value">{value}</Words>
+      </Pressable>
+      <Sheet title={name} open={open} onClose={() => setOpen(false)}>
+        {spec.options.map((option) => (
+          <Option key={option} title={option} chosen={option === value} onPress={() => choose(option)} />
+        ))}
+      </Sheet>
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  row: { flexDirection: 'row', alignItems: 'center', minHeight: ROW, gap: SPACE.s, borderTopWidth: 1 },
+  name: { flex: 1, minWidth: 96 },
+  line: { flex: 1.6, minWidth: 110 },
+  value: { width: 84, alignItems: 'flex-end' },
+  choice: {
+    minHeight: TOUCH,
+    minWidth: 96,
+    paddingHorizontal: SPACE.m,
+    justifyContent: 'center',
+    alignItems: 'center',
+    borderWidth: 1,
+    borderRadius: CORNER.small,
+  },
+});

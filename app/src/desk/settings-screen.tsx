@@ -1,0 +1,173 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+
+import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
+import { LONGEST_WHO } from '@old-echo/core/fault/text-shapes';
+
+import { faultOf, useDesksQuery, useEditDeskMutation } from '../store/api';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { Action, Chip, HoldAction } from '../ui/buttons';
+import { Field } from '../ui/field';
+import { Body, Card, Head } from '../ui/layout';
+import { READING, SPACE, TOUCH } from '../ui/tokens';
+import { Sheet } from '../ui/sheet';
+import { Failed, Waiting } from '../ui/loading';
+import { Words } from '../ui/app-text';
+import { noticed } from '../shell/notice-slice';
+import { calledOneself, changedAppearance, wentToDesk, type Appearance } from '../shell/preferences-slice';
+import { StorageCard } from './storage-card';
+import { ThresholdsSheet } from './thresholds-sheet';
+import { useKeys } from '../ui/use-shortcuts';
+
+const APPEARANCES: readonly (readonly [Appearance, string])[] = [
+  ['auto', 'As this device'],
+  ['day', 'Day'],
+  ['night', 'Night'],
+];
+
+/** Desks and appearance: what is set once and then left alone. */
+export function SettingsScreen() {
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const { appearance, who } = useAppSelector((root) => root.place);
+  // Links of the other desks are not followed live, so they are asked for now and then.
+  const {
+    data: desks,
+    error,
+    refetch,
+  } = useDesksQuery(undefined, { pollingInterval: 3000, refetchOnMountOrArgChange: true });
+  const back = () => (router.canGoBack() ? router.back() : router.navigate('/desk'));
+  useKeys({ Escape: back });
+  return (
+    <View style={styles.fill}>
+      <Head title="Desks and appearance" onBack={back} />
+      {error ? (
+        <Failed fault={faultOf(error)} onAgain={() => void refetch()} />
+      ) : desks ? (
+        <Body>
+          <View style={styles.column}>
+            {desks.map((desk) => (
+              <Desk
+                key={desk.id}
+                desk={desk}
+                onOpen={() => {
+                  dispatch(wentToDesk(desk.id));
+                  router.navigate(`/desk/${desk.id}`);
+                }}
+              />
+            ))}
+            <Words kind="heading">You</Words>
+            <Field
+              label="Your name, for the log of restores"
+              value={who}
+              maxLength={LONGEST_WHO}
+              onChangeText={(name) => dispatch(calledOneself(name))}
+              testID="who"
+            />
+            <Words kind="heading">Appearance</Words>
+            <View style={styles.chips} role="tablist">
+              {APPEARANCES.map(([value, name]) => (
+                <Chip
+                  key={value}
+                  title={name}
+                  chosen={appearance === value}
+                  onPress={() => dispatch(changedAppearance(value))}
+                />
+              ))}
+            </View>
+            <StorageCard />
+            <Words tone="second">Press ? on any screen for the keys.</Words>
+          </View>
+        </Body>
+      ) : (
+        <Waiting what="Looking for the desks" />
+      )}
+    </View>
+  );
+}
+
+function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () => void }) {
+  const dispatch = useAppDispatch();
+  const [edit] = useEditDeskMutation();
+  const router = useRouter();
+  const [open, setOpen] = useState(false);
+  const here = useAppSelector((root) => root.place.deskId === desk.id);
+  const [leaving, setLeaving] = useState(false);
+  const save = async (change: DeskEdit) => {
+    const answer = await edit({ id: desk.id, edit: change });
+    if (answer.error) dispatch(noticed(faultOf(answer.error).message));
+  };
+  const change = (mode: DeskView['mode']) => save({ mode });
+  const linked = desk.link.state === 'linked';
+  return (
+    <Card>
+      <Pressable role="button" aria-label={desk.name} onPress={onOpen} style={styles.desk}>
+        <View style={styles.fill}>
+          <Words kind="heading">
+            {desk.name}
+            {here ? ' · open' : ''}
+          </Words>
+          <Words kind="value" tone="second">
+            {desk.address}
+          </Words>
+        </View>
+        <Words kind="strong" tone={linked ? 'done' : 'stop'}>
+          {linked ? '● Linked' : desk.link.state === 'reading' ? '○ Reading' : '○ Not linked'}
+        </Words>
+      </Pressable>
+      <View style={styles.chips} role="tablist" aria-label="Mode">
+        <Chip
+          title="Studio"
+          chosen={desk.mode === 'studio'}
+          disabled={desk.showLock}
+          onPress={() => (desk.mode === 'live' ? setLeaving(true) : undefined)}
+        />
+        <Chip title="Live" chosen={desk.mode === 'live'} disabled={desk.showLock} onPress={() => void change('live')} />
+      </View>
+      <Words kind="small" tone="second">
+        {desk.showLock
+          ? 'The show lock is on: mode, thresholds and safes stay as they are.'
+          : desk.mode === 'live'
+            ? 'Live: a restore has to be held down, and every stop answered.'
+            : 'Studio: a restore needs one touch, unless a stop has to be answered first.'}
+      </Words>
+      <View style={styles.chips} role="tablist" aria-label="What a hand keeps during a restore">
+        <Chip
+          title="A hand keeps its control"
+          chosen={desk.handHolds === 'control'}
+          disabled={desk.showLock}
+          onPress={() => void save({ handHolds: 'control' })}
+        />
+        <Chip
+          title="Its whole strip"
+          chosen={desk.handHolds === 'strip'}
+          disabled={desk.showLock}
+          onPress={() => void save({ handHolds: 'strip' })}
+        />
+      </View>
+      <View style={styles.chips}>
+        <Action kind="quiet" title="When to caution …" onPress={() => setOpen(true)} />
+        <Action kind="quiet" title="Log of restores" onPress={() => router.navigate(`/desk/${desk.id}/log`)} />
+      </View>
+      <ThresholdsSheet desk={desk} open={open} onClose={() => setOpen(false)} />
+      <Sheet title={`${desk.name}: leave live`} open={leaving} onClose={() => setLeaving(false)}>
+        <View style={styles.ask}>
+          <Words>In the studio a restore needs one touch, and fewer cautions have to be answered.</Words>
+          <View style={styles.chips}>
+            <HoldAction title="Hold to leave live" onDone={() => void change('studio').then(() => setLeaving(false))} />
+          </View>
+          <Action title="Cancel" onPress={() => setLeaving(false)} />
+        </View>
+      </Sheet>
+    </Card>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  column: { gap: SPACE.m, maxWidth: READING, width: '100%', alignSelf: 'center' },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+  ask: { gap: SPACE.m, paddingBottom: SPACE.s },
+  desk: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH },
+});

@@ -1,0 +1,208 @@
+import { useRouter } from 'expo-router';
+import { useMemo, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import { Switch } from 'react-native-paper';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import Shield from 'lucide-react-native/icons/shield';
+import ShieldCheck from 'lucide-react-native/icons/shield-check';
+
+import { stripFamily } from '@old-echo/core/desk/profile';
+import { stripName } from '@old-echo/core/desk/state';
+import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/format-value';
+import { compileScope, type CompiledScope } from '@old-echo/core/recall/compile-scope';
+import { hold } from '@old-echo/core/recall/edit-safes';
+
+import { driftOfStrip, useBaseline, type DeskNow } from '../store/use-live-desk';
+import { faultOf, useEditDeskMutation } from '../store/api';
+import { useAppDispatch } from '../store/store';
+import { Action, Foot } from '../ui/buttons';
+import { Icon } from '../ui/icon';
+import { Body, Card, Empty, Head } from '../ui/layout';
+import { useLook } from '../ui/theme';
+import { SPACE, TOUCH } from '../ui/tokens';
+import { toggled } from '../ui/toggle-in-set';
+import { Words } from '../ui/app-text';
+import { PutSectionBack } from './drift-list';
+import { safeRows, type SafeRow } from './strip-safety';
+import { useMove } from './use-move-setting';
+import { StripMenu } from '../library/strip-menu';
+import { StripOrigin } from '../library/strip-presets';
+import { useLoading } from '../library/use-load-insert';
+import { NeverHeard } from '../components/never-heard';
+import { useKeys } from '../ui/use-shortcuts';
+import { noticed } from '../shell/notice-slice';
+import { EqPicture } from '../components/eq-chart';
+import { Feeds } from './mix-sources';
+import { Members } from './control-members';
+import { SafeSheet } from './safe-sheet';
+import { SectionSettings } from './section-settings';
+import { sectionGist } from './section-summary';
+
+/** Sections that are open when a strip is opened. */
+const OPEN_AT_FIRST = ['fader', 'mute', 'pan', 'eq'];
+
+/** A strip with everything it has: each section readable, its controls movable, drift as echoes. */
+export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string; onBack: () => void }) {
+  const { desk, profile, state, linked } = now;
+  const was = useBaseline();
+  const move = useLoading(now, strip, useMove(desk.id));
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
+  const [holding, setHolding] = useState<string | null>(null);
+  const safes = useMemo(() => compileScope(profile, [], desk.safes), [profile, desk.safes]);
+  const family = stripFamily(profile, strip);
+  const settings = state[strip];
+  if (family && !now.known)
+    return (
+      <NeverHeard title={profile.plainNames[strip] ?? strip} desk={desk.name} onBack={onBack}>
+        What stands on the strip is shown once it answers.
+      </NeverHeard>
+    );
+  if (!family || !settings)
+    return (
+      <View style={styles.fill}>
+        <Head title="No such strip" onBack={onBack} />
+        <Empty title={`${desk.name} has no strip ${strip}`}>Go back to the desk and choose one there.</Empty>
+      </View>
+    );
+  const changes = was ? driftOfStrip(profile, strip, was, state) : [];
+  const order = [...family.sections].sort((a, b) => rank(a) - rank(b));
+  const toggle = (section: string) => setFolded((before) => toggled(before, section));
+  return (
+    <View style={styles.fill}>
+      <Head
+        over={[profile.plainNames[strip], changes.length > 0 ? `${plural(changes.length, 'setting')} drifted` : '']
+          .filter(Boolean)
+          .join(' · ')}
+        title={stripName(profile, state, strip)}
+        onBack={onBack}
+        side={
+          <>
+            <KeepSafe now={now} strip={strip} />
+            <StripMenu now={now} strip={strip} />
+          </>
+        }
+      />
+      <Body tight>
+        <StripOrigin now={now} strip={strip} />
+        <Members profile={now.profile} state={now.state} strip={strip} />
+        <Feeds now={now} strip={strip} onMove={linked ? move : undefined} />
+        {order.map((section) => {
+          const drifted = changes.filter((change) => change.section === section);
+          const open = OPEN_AT_FIRST.includes(section) !== folded.has(section);
+          return (
+            <Card key={section} tight>
+              <View style={styles.section}>
+                <Pressable role="button" aria-expanded={open} onPress={() => toggle(section)} style={styles.open}>
+                  <Icon of={open ? ChevronDown : ChevronRight} />
+                  <Words kind="heading" style={styles.fill}>
+                    {sectionName(section)}
+                  </Words>
+                  <Words kind="small" tone={drifted.length > 0 ? 'care' : 'second'} numberOfLines={1}>
+                    {drifted.length > 0 ? `${drifted.length} drifted` : sectionGist(family, section, settings)}
+                  </Words>
+                </Pressable>
+                <SafeMark of={safeOf(safes, strip, section)} section={section} onPress={() => setHolding(section)} />
+              </View>
+              {open && section === 'eq' ? <EqPicture now={settings} was={was?.[strip]} /> : null}
+              {open && drifted.length > 0 ? <PutSectionBack now={now} section={section} drift={drifted} /> : null}
+              {open ? (
+                <SectionSettings
+                  profile={profile}
+                  family={family}
+                  strip={strip}
+                  section={section}
+                  names={state}
+                  settings={settings}
+                  drifted={drifted}
+                  onMove={linked ? move : undefined}
+                />
+              ) : null}
+            </Card>
+          );
+        })}
+      </Body>
+      <Neighbours now={now} strip={strip} strips={family.strips} />
+      <SafeSheet now={now} strip={strip} section={holding} onClose={() => setHolding(null)} />
+    </View>
+  );
+}
+
+/** Whether all, some or nothing of a section is held safe. */
+function safeOf({ cells, settings }: CompiledScope, strip: string, section: string): SafeRow {
+  const single = [...settings].filter(([address]) => address.startsWith(`${strip}/${section}/`));
+  if (cells[strip]?.[section] === 'safe') return single.length > 0 ? 'some' : 'all';
+  return single.length > 0 ? 'some' : 'none';
+}
+
+/** A shield that says how far a section is safe, and leads to why. */
+function SafeMark({ of, section, onPress }: { of: SafeRow; section: string; onPress: () => void }) {
+  const look = useLook();
+  const words = { all: 'safe', some: 'partly safe', none: 'not safe' } as const;
+  return (
+    <Pressable
+      role="button"
+      aria-label={`${sectionName(section)} is ${words[of]}`}
+      onPress={onPress}
+      style={styles.shield}
+    >
+      <Icon of={of === 'all' ? ShieldCheck : Shield} size={20} color={of === 'none' ? look.line : look.stop} />
+    </Pressable>
+  );
+}
+
+/** Faders, mutes and pans first: what is moved most stands on top. */
+const rank = (section: string): number => {
+  const first = ['fader', 'mute', 'pan'].indexOf(section);
+  return first >= 0 ? first - 3 : SECTIONS.indexOf(section);
+};
+
+/** The strips before and after, a thumb away. */
+function Neighbours({ now, strip, strips }: { now: DeskNow; strip: string; strips: readonly string[] }) {
+  const router = useRouter();
+  const at = strips.indexOf(strip);
+  const [before, after] = [strips[at - 1], strips[at + 1]];
+  const go = (to: string | undefined) => to && router.navigate(`/desk/${now.desk.id}/strip/${to}`);
+  useKeys({ p: () => go(before), n: () => go(after) });
+  const name = (to: string | undefined) => (to ? stripName(now.profile, now.state, to) : '');
+  return (
+    <Foot>
+      <Action grow title={before ? `‹ ${name(before)}` : 'First strip'} disabled={!before} onPress={() => go(before)} />
+      <Action grow title={after ? `${name(after)} ›` : 'Last strip'} disabled={!after} onPress={() => go(after)} />
+    </Foot>
+  );
+}
+
+function KeepSafe({ now, strip }: { now: DeskNow; strip: string }) {
+  const { desk, profile } = now;
+  const dispatch = useAppDispatch();
+  const [edit, { isLoading }] = useEditDeskMutation();
+  const safe = safeRows(profile, desk.safes)[strip] === 'all';
+  const change = async () => {
+    const safes = [...hold(profile, desk.safes, { strip }, !safe)];
+    const answer = await edit({ id: desk.id, edit: { safes } });
+    if (answer.error) dispatch(noticed(faultOf(answer.error).message));
+  };
+  useKeys({ k: () => void change() });
+  return (
+    <View style={styles.safe}>
+      <Words kind="small" tone={safe ? 'stop' : 'second'}>
+        {safe ? 'Safe' : 'Keep safe'}
+      </Words>
+      <Switch
+        value={safe}
+        disabled={isLoading}
+        onValueChange={() => void change()}
+        accessibilityLabel="Keep this strip safe from every restore"
+      />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  section: { flexDirection: 'row', alignItems: 'center' },
+  open: { flex: 1, minWidth: 0, flexDirection: 'row', alignItems: 'center', gap: SPACE.xs, minHeight: TOUCH },
+  shield: { width: TOUCH, height: TOUCH, marginRight: -SPACE.s, alignItems: 'center', justifyContent: 'center' },
+  safe: { alignItems: 'center', gap: SPACE.xs },
+});

@@ -1,0 +1,65 @@
+import { memo, useCallback } from 'react';
+
+import { stripNumber } from '@old-echo/core/desk/profile';
+import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { isNumberSpec } from '@old-echo/core/desk/setting';
+import type { State } from '@old-echo/core/desk/state';
+
+import { driftOfStrip } from '../store/use-live-desk';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { DropPlace } from '../ui/drag';
+import { StripLine } from '../ui/strip-row-layout';
+import { toggled } from './selection-slice';
+import type { SafeRow } from './strip-safety';
+import { sectionCounts, stripState } from './strip-summary';
+
+interface StripRowProps {
+  readonly profile: Profile;
+  readonly strip: string;
+  /** The scene that stands on the desk. */
+  readonly was: State | undefined;
+  readonly safe: SafeRow;
+  readonly chosen: boolean;
+  readonly onOpen: (strip: string) => void;
+  /** Undefined while the desk is not linked. */
+  readonly onMove: ((address: string, value: number, done: boolean, from: number) => void) | undefined;
+}
+
+/** A strip of the desk in one row; drawn anew only when its own settings move. */
+export const StripRow = memo(function StripRow(props: StripRowProps) {
+  const { profile, strip, was, safe, chosen, onOpen, onMove } = props;
+  const now = useAppSelector((root) => root.live.state?.[strip]);
+  const spec = stripFamily(profile, strip)?.settings['fader/level'];
+  const level = Number(now?.['fader/level']);
+  const move = useCallback(
+    (_: string, value: number, done: boolean) => onMove?.(`${strip}/fader/level`, value, done, level),
+    [onMove, strip, level],
+  );
+  const picked = useAppSelector((root) => root.selection.includes(strip));
+  const dispatch = useAppDispatch();
+  const pick = useCallback((name: string) => void dispatch(toggled(name)), [dispatch]);
+  const changes = was && now ? driftOfStrip(profile, strip, was, { [strip]: now }) : [];
+  const before = was?.[strip]?.['fader/level'];
+  return (
+    <DropPlace id={strip}>
+      <StripLine
+        strip={strip}
+        number={String(stripNumber(strip)).padStart(2, '0')}
+        name={String(now?.['label/name'] ?? profile.plainNames[strip] ?? strip)}
+        under={[sectionCounts(changes), stripState(now, safe)].filter(Boolean).join(' · ')}
+        level={
+          spec && isNumberSpec(spec) && now
+            ? { spec, value: level, echo: typeof before === 'number' ? before : undefined }
+            : undefined
+        }
+        muted={now?.['mute/on'] === true}
+        chosen={chosen}
+        picked={picked}
+        onPick={pick}
+        onOpen={onOpen}
+        onMove={onMove ? move : undefined}
+        grip
+      />
+    </DropPlace>
+  );
+});

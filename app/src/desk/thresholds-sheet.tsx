@@ -1,0 +1,78 @@
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import type { DeskView } from '@old-echo/core/contracts/desk';
+import { THRESHOLDS, type Thresholds } from '@old-echo/core/signal/thresholds';
+
+import { useEditDeskMutation } from '../store/api';
+import { Action } from '../ui/buttons';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
+import { ValueLine } from '../ui/value-slider';
+import { Words } from '../ui/app-text';
+import { useDo } from '../shell/use-run-and-notify';
+
+const NAMES: readonly (readonly [key: keyof Thresholds, name: string])[] = [
+  ['path', 'A path to a main or matrix gets louder by'],
+  ['monitor', 'A path to a mix gets louder by'],
+  ['master', 'A main, a matrix or a DCA rises by'],
+  ['gain', 'Preamp gain rises on an open path by'],
+];
+
+/** From where on a desk cautions: each threshold can be tightened, and none loosened. */
+export function ThresholdsSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; onClose: () => void }) {
+  const done = useDo();
+  const [edit, { isLoading }] = useEditDeskMutation();
+  const [own, setOwn] = useState<Thresholds | null>(null);
+  const shown = own ?? desk.thresholds;
+  const save = (thresholds: Thresholds) =>
+    void done(edit({ id: desk.id, edit: { thresholds } }), () => `${desk.name} cautions from there on.`).then(() => {
+      setOwn(null);
+      onClose();
+    });
+  return (
+    <Sheet title={`${desk.name}: when to caution`} open={open} onClose={onClose}>
+      <View style={styles.list}>
+        <Words tone="second">
+          {desk.showLock
+            ? 'The show lock is on: they stay as they are until it is lifted.'
+            : 'More than this asks for an answer at a show. Tighter is possible, looser is not.'}
+        </Words>
+        {NAMES.map(([key, name]) => (
+          <View key={key}>
+            <Words>{name}</Words>
+            <View style={styles.row}>
+              <View style={styles.fill}>
+                <ValueLine
+                  spec={{ kind: 'gain', unit: 'dB', min: 0, max: THRESHOLDS[key], step: 0.5, default: THRESHOLDS[key] }}
+                  value={shown[key]}
+                  name={name}
+                  focusable
+                  onMove={(value) => setOwn({ ...shown, [key]: value })}
+                />
+              </View>
+              <Words kind="value" style={styles.value}>
+                {shown[key].toFixed(1)} dB
+              </Words>
+            </View>
+          </View>
+        ))}
+        <Action
+          kind="main"
+          title="Save"
+          busy={isLoading}
+          disabled={own === null || desk.showLock}
+          onPress={() => save(shown)}
+        />
+        <Action title="As they came" disabled={desk.showLock} onPress={() => save(THRESHOLDS)} />
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({
+  list: { gap: SPACE.s, paddingBottom: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center' },
+  fill: { flex: 1, minWidth: 0 },
+  value: { width: 64, textAlign: 'right' },
+});

@@ -1,0 +1,46 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useRouter } from 'expo-router';
+import { Pressable, StyleSheet } from 'react-native';
+
+import { deskHref } from '../store/desk-address';
+import { useRestoreQuery } from '../store/api';
+import { useAppSelector } from '../store/store';
+import { Card } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+
+const WORDS = {
+  running: ['A restore is at work', 'Tap to follow it.'],
+  incomplete: ['The last restore is not complete', 'Tap to see what is not confirmed, to finish it or to go back.'],
+  cancelled: ['The last restore was stopped', 'Tap to see how far it came, to finish it or to go back.'],
+  interrupted: [
+    'The last restore was cut off',
+    'Old Echo stopped in the middle of it. Tap to finish it or to go back.',
+  ],
+} as const;
+
+/** Says on the desk that its last restore did not end as it should, and leads to it. */
+export function Unfinished() {
+  const router = useRouter();
+  const id = useAppSelector((root) => root.live.desk?.lastRestoreId);
+  const { data: restore } = useRestoreQuery(id ?? skipToken);
+  if (!restore || restore.id !== id || restore.status === 'confirmed' || restore.status === 'rolled back') return null;
+  const [title, under] = WORDS[restore.status];
+  return (
+    <Pressable
+      role="button"
+      testID="unfinished"
+      onPress={() => router.navigate(deskHref(restore.deskId, `restores/${restore.id}`))}
+      style={styles.card}
+    >
+      <Card edge={restore.status === 'running' ? 'care' : 'stop'}>
+        <Words kind="strong">{title}</Words>
+        <Words kind="small" tone="second">
+          {under}
+        </Words>
+      </Card>
+    </Pressable>
+  );
+}
+
+const styles = StyleSheet.create({ card: { marginHorizontal: SPACE.l, marginTop: SPACE.m } });

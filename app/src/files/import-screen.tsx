@@ -1,0 +1,199 @@
+import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { ProgressBar } from 'react-native-paper';
+
+import type { Branch, FileView, Here } from '@old-echo/core/contracts/file-transfer';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import {
+  api,
+  faultOf,
+  useCancelImportMutation,
+  useFileProgressQuery,
+  useFileQuery,
+  useImportFileMutation,
+} from '../store/api';
+import { useAppDispatch } from '../store/store';
+import { Action, Foot } from '../ui/buttons';
+import { Body, Card, Head } from '../ui/layout';
+import { Failed, Waiting } from '../ui/loading';
+import { Words } from '../ui/app-text';
+import { TickRow } from '../components/check-row';
+import { useDo } from '../shell/use-run-and-notify';
+import { useKeys } from '../ui/use-shortcuts';
+
+const HERE: Readonly<Record<Here, string>> = { new: 'new', same: 'the same here', different: 'different here' };
+/** How often it is asked how far it is, in ms. */
+const ASK = 400;
+
+/** What is inside a file, what is new here, and what of it is to come in. */
+export function FileScreen() {
+  const { file: id } = useLocalSearchParams<{ file: string }>();
+  const { data, error, refetch } = useFileQuery(id);
+  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  return data ? <Inside key={data.id} file={data} /> : <Waiting what="Looking inside" />;
+}
+
+function Inside({ file }: { readonly file: FileView }) {
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const done = useDo();
+  const [taken, setTaken] = useState<ReadonlySet<string>>(() => new Set(leaves(file.branches).map(({ id }) => id)));
+  const [replace, setReplace] = useState(false);
+  const [begun, setBegun] = useState(file.status === 'bringing in');
+  const [bring] = useImportFileMutation();
+  const [cancel] = useCancelImportMutation();
+  const progress = useFileProgressQuery(file.id, { pollingInterval: begun ? ASK : 0, skip: !begun }).data;
+  const back = () => router.navigate('/files');
+  useKeys({ Escape: back });
+  const running = begun && (progress === undefined || progress.status === 'bringing in');
+  const ended = begun && progress && progress.status !== 'bringing in' ? progress : undefined;
+  const all = leaves(file.branches).map(({ id }) => id);
+  // Sections say how much of the scenes comes in; they are nothing that comes in by itself.
+  const [sections, things] = [all.filter(isSection), all.filter((id) => !isSection(id) && taken.has(id))];
+  const [chosen, withScenes] = [sections.filter((id) => taken.has(id)).length, things.some(hasScenes)];
+  const count = withScenes && chosen === 0 ? 0 : things.length;
+  const part = withScenes && chosen < sections.length ? `, ${chosen} of ${plural(sections.length, 'section')}` : '';
+  const begin = async () => {
+    const asked = await done(bring({ id: file.id, request: { take: [...taken], replace } }), () => '');
+    if (asked) setBegun(true);
+  };
+  const open = () => {
+    dispatch(
+      api.util.invalidateTags([
+        'productions',
+        'scenes',
+        'presets',
+        'desks',
+        'stems',
+        'wishes',
+        'parts',
+        'halls',
+        'outboard',
+        'scopes',
+      ]),
+    );
+    if (ended?.href) router.navigate(ended.href as Href);
+  };
+  return (
+    <View style={styles.fill}>
+      <Head
+        over={file.name}
+        title={running ? 'Bringing it in' : ended ? END[ended.status] : 'What is inside'}
+        onBack={back}
+      />
+      <Body tight>
+        <Words testID="what">{file.what}</Words>
+        <Words tone="second">{file.fits}</Words>
+        {running ? (
+          <Card>
+            <Words>{progress && progress.total > 0 ? `${progress.done} of ${progress.total}` : 'Reading it'}</Words>
+            <ProgressBar
+              {...(progress && progress.total > 0
+                ? { progress: progress.done / progress.total }
+                : { indeterminate: true })}
+            />
+          </Card>
+        ) : ended ? (
+          <Card edge={ended.status === 'done' ? 'done' : 'stop'}>
+            <Words testID="ended">
+              {ended.status === 'done'
+                ? ended.why || 'Everything that was chosen is here.'
+                : ended.status === 'cancelled'
+                  ? 'Nothing of it was brought in.'
+                  : ended.why}
+            </Words>
+          </Card>
+        ) : (
+          <>
+            {file.branches.map((branch) => (
+              <Tree key={branch.id} branch={branch} taken={taken} onTaken={setTaken} />
+            ))}
+            <TickRow
+              name="Replace what is here already"
+              under="What has the same name goes to the bin. Otherwise both stay, the one from the file under a name of its own; a preset that is here just so stays once."
+              tick={replace ? 'all' : 'none'}
+              testID="replace"
+              onPress={() => setReplace(!replace)}
+            />
+          </>
+        )}
+      </Body>
+      <Foot>
+        {running ? (
+          <Action
+            grow
+            title="Cancel"
+            onPress={() => void done(cancel(file.id), () => 'It stops, and nothing of it stays.')}
+          />
+        ) : ended?.status === 'done' ? (
+          <Action kind="main" grow title="Open it" onPress={open} />
+        ) : ended ? (
+          <Action grow title="Choose again" onPress={() => setBegun(false)} />
+        ) : (
+          <Action
+            kind="main"
+            grow
+            title={count === 0 ? 'Nothing chosen' : `Bring in ${plural(count, 'thing')}${part}`}
+            disabled={count === 0}
+            onPress={() => void begin()}
+          />
+        )}
+      </Foot>
+    </View>
+  );
+}
+
+const END: Readonly<Record<FileView['status'], string>> = {
+  here: '',
+  'bringing in': '',
+  done: 'It is here',
+  failed: 'It could not come in',
+  cancelled: 'Cancelled',
+};
+
+const isSection = (id: string) => id.startsWith('sections/');
+const hasScenes = (id: string) => id === 'scene' || id.startsWith('versions/');
+
+const leaves = (branches: readonly Branch[]): Branch[] =>
+  branches.flatMap((branch) => (branch.children.length > 0 ? leaves(branch.children) : [branch]));
+
+interface TreeProps {
+  readonly branch: Branch;
+  readonly taken: ReadonlySet<string>;
+  readonly onTaken: (taken: ReadonlySet<string>) => void;
+}
+
+/** A branch with what is in it: all, some or nothing of it comes in. */
+function Tree({ branch, taken, onTaken }: TreeProps) {
+  const ids = leaves([branch]).map(({ id }) => id);
+  const count = ids.filter((id) => taken.has(id)).length;
+  const tick = count === 0 ? 'none' : count === ids.length ? 'all' : 'some';
+  const toggle = () => {
+    const next = new Set(taken);
+    for (const id of ids)
+      if (tick === 'all') next.delete(id);
+      else next.add(id);
+    onTaken(next);
+  };
+  return (
+    <View>
+      <TickRow
+        name={branch.name}
+        under={branch.under}
+        tick={tick}
+        testID={`take-${branch.id}`}
+        onPress={toggle}
+        {...(branch.here ? { side: HERE[branch.here] } : {})}
+      />
+      <View style={styles.inside}>
+        {branch.children.map((child) => (
+          <Tree key={child.id} branch={child} taken={taken} onTaken={onTaken} />
+        ))}
+      </View>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({ fill: { flex: 1, minWidth: 0 }, inside: { paddingLeft: 24 } });

@@ -1,0 +1,91 @@
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { ReadStripList } from '@old-echo/core/files/input-list';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { useReadStripListMutation, usePartsQuery, useSetPartsMutation } from '../store/api';
+import { Action } from '../ui/buttons';
+import { Card } from '../ui/layout';
+import { pickFiles } from '../ui/choose-files';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { usePut } from '../components/use-stage-settings';
+import { useDo } from '../shell/use-run-and-notify';
+
+/** The strip list of a production as CSV, out and in: names, parts, patch, 48 V, notes. */
+export function StripList({ production }: { readonly production: ProductionView }) {
+  const done = useDo();
+  const [read] = useReadStripListMutation();
+  const [setParts] = useSetPartsMutation();
+  const { data: parts = {} } = usePartsQuery(production.id);
+  const [list, setList] = useState<ReadStripList | null>(null);
+  const { put, busy } = usePut();
+  const moves = Object.keys(list?.settings ?? {}).length;
+  const named = Object.keys(list?.parts ?? {}).length;
+  const takeParts = () =>
+    list &&
+    void done(
+      setParts({ production: production.id, parts: { ...parts, ...list.parts }, shared: sharedIn(list.parts) }),
+      () => (named === 0 ? '' : `${plural(named, 'strip')} have their part.`),
+    );
+  return (
+    <View style={styles.list}>
+      <Words kind="strong">Strip list</Words>
+      <View style={styles.row}>
+        <Action title="Save as CSV" onPress={() => window.location.assign(`/api/sheets/strips/${production.id}`)} />
+        <Action
+          title="Read a CSV"
+          onPress={() =>
+            pickFiles({ accept: '.csv,text/csv' }, ([file]) => {
+              if (!file) return;
+              void file
+                .text()
+                .then((text) => done(read({ production: production.id, text }), () => ''))
+                .then((answer) => answer && setList(answer));
+            })
+          }
+        />
+      </View>
+      {list ? (
+        <Card edge={list.wrong.length > 0 ? 'care' : 'done'}>
+          <Words testID="strip-list">
+            {plural(moves, 'setting')} would change, {plural(named, 'part')} named.
+          </Words>
+          {list.wrong.map((why) => (
+            <Words key={why} tone="second">
+              {why}
+            </Words>
+          ))}
+          <View style={styles.row}>
+            <Action title="Take its parts" disabled={named === 0} onPress={takeParts} />
+            <Action
+              title="Preview its settings"
+              busy={busy}
+              disabled={moves === 0}
+              onPress={() =>
+                put({
+                  deskId: production.deskId,
+                  title: `Strip list of ${production.name}`,
+                  settings: list.settings,
+                })
+              }
+            />
+          </View>
+        </Card>
+      ) : null}
+    </View>
+  );
+}
+
+/** Parts that a list names more than once: whoever wrote it meant them to be shared. */
+const sharedIn = (parts: Readonly<Record<string, string>>): string[] => {
+  const all = Object.values(parts);
+  return [...new Set(all.filter((part, i) => all.indexOf(part) !== i))];
+};
+
+const styles = StyleSheet.create({
+  list: { gap: SPACE.s, paddingTop: SPACE.m },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+});

@@ -1,0 +1,49 @@
+import { useRouter, type Href } from 'expo-router';
+import { useCallback, useRef, useState } from 'react';
+
+import { LARGEST_FILE } from '@old-echo/core/contracts/file-transfer';
+
+import { sendFile } from '../store/upload-file';
+
+/** A file on its way in. */
+export interface Taking {
+  readonly name: string;
+  /** 0 … 1. */
+  readonly part: number;
+  /** What went wrong, in a sentence; empty while it goes well. */
+  readonly why: string;
+}
+
+/** Sends a file to be looked into, with how far it is, and leads to what is inside. */
+export function useTakeFile() {
+  const router = useRouter();
+  const [taking, setTaking] = useState<Taking | null>(null);
+  const abort = useRef<(() => void) | null>(null);
+  const take = useCallback(
+    (file: File) => {
+      const why = file.size > LARGEST_FILE ? `${file.name} has more than ${LARGEST_FILE / 1e9} GB.` : '';
+      setTaking({ name: file.name, part: 0, why });
+      if (why) return;
+      const change = (by: Partial<Taking>) => setTaking((now) => now && { ...now, ...by });
+      const sending = sendFile({
+        method: 'POST',
+        url: `/api/files?name=${encodeURIComponent(file.name.slice(0, 200))}`,
+        type: 'application/octet-stream',
+        file,
+        onPart: (part) => change({ part }),
+      });
+      abort.current = sending.abort;
+      void sending.ended.then((sent) => {
+        if (sent && 'why' in sent) return change(sent);
+        setTaking(null);
+        if (sent) router.navigate(`/files/${(sent.answer as { id: string }).id}` as Href);
+      });
+    },
+    [router],
+  );
+  const cancel = () => {
+    abort.current?.();
+    setTaking(null);
+  };
+  return { taking, take, cancel };
+}

@@ -1,0 +1,164 @@
+import { useMemo, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+
+import { freeInputs, inputsOf, putKit, type Place } from '@old-echo/core/library/kit';
+import { familyOf } from '@old-echo/core/desk/address';
+import { stripName } from '@old-echo/core/desk/state';
+import { plural, showValue } from '@old-echo/core/desk/format-value';
+import { specAt } from '@old-echo/core/desk/profile';
+
+import { Action, Foot } from '../ui/buttons';
+import { Body, Card, Head } from '../ui/layout';
+import { useLook } from '../ui/theme';
+import { SPACE, TOUCH } from '../ui/tokens';
+import { Sentence, Words } from '../ui/app-text';
+import { TickRow } from '../components/check-row';
+import { StripSheet } from '../components/strip-picker-sheet';
+import { Behind } from './not-applied';
+import { GainCheck } from './gain-check';
+import type { PutProps } from './apply-screen';
+import { usePut } from '../components/use-stage-settings';
+
+const HOW: Readonly<Record<Place['how'], string>> = {
+  input: '',
+  same: 'is there already, and is shared',
+  free: 'is free, and taken for it',
+  none: 'has no place',
+};
+
+/** A kit: on which strips its inputs land, which effect returns and groups it finds, and the sends it makes. */
+export function PutKit({ now, source, title, preset, first, onBack }: PutProps) {
+  const look = useLook();
+  const { desk, profile, state } = now;
+  const [hands, setHands] = useState<ReadonlyMap<string, string>>(new Map());
+  const [asking, setAsking] = useState<string | null>(null);
+  const [withPatch, setWithPatch] = useState(false);
+  const { put, busy } = usePut();
+  const plan = useMemo(() => {
+    const found = freeInputs(source, profile, state, first);
+    for (const input of inputsOf(source.content)) {
+      const hand = hands.get(input);
+      if (hand !== undefined) found.set(input, hand);
+    }
+    return putKit(source, profile, state, found, withPatch);
+  }, [source, profile, state, first, hands, withPatch]);
+  const homeless = plan.places.filter(({ to }) => to === undefined);
+  const kitName = (strip: string) => stripName(source.profile, source.content, strip);
+  const deskName = (strip: string) => stripName(profile, state, strip);
+  const onto = plan.places.filter(({ how, to }) => how === 'input' && to !== undefined);
+  const twice = new Set(onto.map(({ to }) => to)).size < onto.length;
+  const go = () =>
+    put({
+      deskId: desk.id,
+      title: `${title} on ${plural(onto.length, 'strip')}`,
+      settings: plan.settings,
+      marks: preset ? onto.map(({ to = '' }) => ({ strip: to, ...preset })) : [],
+      ownGain: true,
+    });
+  const shared = plan.places.filter(({ how }) => how === 'same').length;
+  return (
+    <View style={styles.fill}>
+      <Head over={`Put in on ${desk.name}`} title={title} onBack={onBack} />
+      <Body tight>
+        <Sentence
+          phrases={[
+            { text: plural(onto.length, 'strip'), tone: 'bold' },
+            { text: ' land with ' },
+            { text: plural(plan.sends.length, 'send'), tone: 'bold' },
+            { text: shared > 0 ? `; ${shared} of what they feed is there already and is shared.` : '.' },
+          ]}
+        />
+        <Card>
+          {plan.places.map(({ from, to, how }) => (
+            <Pressable
+              key={from}
+              role="button"
+              aria-label={`${kitName(from)} lands on ${to === undefined ? 'nothing' : deskName(to)}`}
+              disabled={familyOf(from) !== 'in'}
+              testID={`place-${from}`}
+              onPress={() => setAsking(from)}
+              style={[styles.place, { borderColor: look.line }]}
+            >
+              <Words kind="strong" style={styles.fill} numberOfLines={1}>
+                {kitName(from)}
+              </Words>
+              <View style={styles.to}>
+                <Words tone={to === undefined ? 'stop' : 'ink'} numberOfLines={1}>
+                  {to === undefined ? 'none' : how === 'input' ? `${deskName(to)} ›` : deskName(to)}
+                </Words>
+                {HOW[how] ? (
+                  <Words kind="small" tone="second">
+                    {HOW[how]}
+                  </Words>
+                ) : null}
+              </View>
+            </Pressable>
+          ))}
+        </Card>
+        {plan.sends.length > 0 ? (
+          <Card>
+            <Words kind="strong">Sends it makes</Words>
+            {plan.sends.map(({ strip, to, level }) => {
+              const spec = specAt(profile, `${strip}/sends/${to}/level`);
+              const named = plan.places.find((place) => place.to === to);
+              return (
+                <View key={`${strip} ${to}`} style={styles.send}>
+                  <Words style={styles.fill} tone="second">
+                    {deskName(strip)} to {named ? kitName(named.from) : deskName(to)}
+                  </Words>
+                  <Words kind="value">{spec ? showValue(spec, level) : level}</Words>
+                </View>
+              );
+            })}
+          </Card>
+        ) : null}
+        <GainCheck now={now} settings={plan.settings} />
+        <Behind
+          source={source}
+          now={now}
+          notes={plan.notes}
+          fromOf={(strip) => plan.places.find(({ to }) => to === strip)?.from ?? strip}
+        />
+        <TickRow
+          name="What feeds its strips comes along"
+          under="Otherwise the sources stay as they are there; stereo links come in any case."
+          tick={withPatch ? 'all' : 'none'}
+          testID="with-patch"
+          onPress={() => setWithPatch(!withPatch)}
+        />
+      </Body>
+      <Foot>
+        <Action
+          kind="main"
+          grow
+          busy={busy}
+          title={
+            twice
+              ? 'Two of them land on one strip'
+              : onto.length === 0
+                ? 'No strip is free for it'
+                : homeless.length > 0
+                  ? `Preview, without ${homeless.length}`
+                  : `Preview on ${plural(onto.length, 'strip')}`
+          }
+          disabled={twice || onto.length === 0}
+          onPress={go}
+        />
+      </Foot>
+      <StripSheet
+        title={asking === null ? '' : `${kitName(asking)} lands on`}
+        now={now}
+        open={asking !== null}
+        onClose={() => setAsking(null)}
+        onChoose={(strip) => setHands(new Map([...hands, [asking ?? '', strip]]))}
+      />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  place: { flexDirection: 'row', alignItems: 'center', gap: SPACE.m, minHeight: TOUCH + 4, borderBottomWidth: 1 },
+  to: { flex: 1, minWidth: 0, alignItems: 'flex-end' },
+  send: { flexDirection: 'row', alignItems: 'center' },
+});

@@ -1,0 +1,63 @@
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useMemo } from 'react';
+
+import type { Source } from '@old-echo/core/library/apply-preset';
+import { stripName } from '@old-echo/core/desk/state';
+
+import { useDesk, type DeskNow } from '../store/use-live-desk';
+import { faultOf, usePresetQuery, useProfileQuery } from '../store/api';
+import { Empty } from '../ui/layout';
+import { Failed, Waiting } from '../ui/loading';
+import { NeverHeard } from '../components/never-heard';
+import { useKeys } from '../ui/use-shortcuts';
+import { PutDesk } from './apply-to-desk';
+import { PutKit } from './apply-kit';
+import { PutStrips } from './apply-to-strips';
+
+export interface PutProps {
+  readonly now: DeskNow;
+  readonly source: Source;
+  readonly title: string;
+  /** The preset and its edition, so that strips know where they came from. */
+  readonly preset: { readonly presetId: string; readonly edition: number } | null;
+  readonly first: readonly string[];
+  readonly onBack: () => void;
+}
+
+/** Where something lands on the desk: chosen and seen here, then previewed, then restored like anything else. */
+export function PutScreen() {
+  const { preset: presetId, strip, to } = useLocalSearchParams<{ preset?: string; strip?: string; to?: string }>();
+  const router = useRouter();
+  const now = useDesk();
+  const { data: preset, error, refetch } = usePresetQuery(presetId ?? '', { skip: !presetId });
+  const profile = useProfileQuery(preset?.profileId ?? '', { skip: !preset }).data;
+  const back = () => (router.canGoBack() ? router.back() : router.navigate('/library'));
+  useKeys({ Escape: back });
+  const live = strip === undefined ? undefined : now?.state[strip];
+  const source = useMemo((): Source | undefined => {
+    if (preset && profile) return { kind: preset.kind, profile, content: preset.content };
+    return strip !== undefined && live && now
+      ? { kind: 'strip', profile: now.profile, content: { [strip]: live } }
+      : undefined;
+  }, [preset, profile, strip, live, now]);
+  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (!now || (presetId !== undefined && !source)) return <Waiting what="Opening it" />;
+  if (!source && !now.known)
+    return (
+      <NeverHeard title="Copy to other strips" desk={now.desk.name} onBack={back}>
+        A strip can be copied once its desk answers.
+      </NeverHeard>
+    );
+  if (!source) return <Empty title="There is no such strip">Go back to the desk and choose one there.</Empty>;
+  const props: PutProps = {
+    now,
+    source,
+    title: preset?.name ?? stripName(now.profile, now.state, strip ?? ''),
+    preset: preset ? { presetId: preset.id, edition: preset.edition } : null,
+    first: to?.split(',').filter((one) => now.profile.strips.includes(one)) ?? [],
+    onBack: back,
+  };
+  if (source.kind === 'kit') return <PutKit {...props} />;
+  if (source.kind === 'patch' || source.kind === 'template') return <PutDesk {...props} />;
+  return <PutStrips {...props} />;
+}

@@ -1,0 +1,79 @@
+import { useMemo, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { sectionsIn, stripsOf } from '@old-echo/core/library/preset';
+import { putOnDesk } from '@old-echo/core/library/apply-preset';
+import { plural, sectionName } from '@old-echo/core/desk/format-value';
+
+import { Action, Chip, Foot } from '../ui/buttons';
+import { Body, Head } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { toggled } from '../ui/toggle-in-set';
+import { Sentence } from '../ui/app-text';
+import { TickRow } from '../components/check-row';
+import { Behind } from './not-applied';
+import type { PutProps } from './apply-screen';
+import { usePut } from '../components/use-stage-settings';
+
+/** A patch or a template on the whole desk: which sections, and whether what feeds the inputs comes along. */
+export function PutDesk({ now, source, title, onBack }: PutProps) {
+  const { desk, profile } = now;
+  const held = useMemo(() => sectionsIn(source.profile, source.content), [source]);
+  const [sections, setSections] = useState<ReadonlySet<string>>(new Set(held));
+  const [withPatch, setWithPatch] = useState(false);
+  const { put, busy } = usePut();
+  const landing = useMemo(
+    () => putOnDesk(source, profile, { sections, withPatch }),
+    [source, profile, sections, withPatch],
+  );
+  const count = stripsOf(landing.settings).length;
+  return (
+    <View style={styles.fill}>
+      <Head over={`Put on ${desk.name}`} title={title} onBack={onBack} />
+      <Body tight>
+        <Sentence
+          phrases={[
+            { text: plural(count, 'strip'), tone: 'bold' },
+            { text: ' get their setup; no level and no processing moves. What feeds the inputs ' },
+            { text: withPatch ? 'comes along' : 'stays', tone: 'bold' },
+            { text: '.' },
+          ]}
+        />
+        <View style={styles.chips}>
+          {held.map((section) => (
+            <Chip
+              key={section}
+              toggle
+              title={sectionName(section)}
+              chosen={sections.has(section)}
+              onPress={() => setSections(toggled(sections, section))}
+            />
+          ))}
+        </View>
+        <TickRow
+          name="What feeds the inputs comes along"
+          under="Sockets are the hall’s: leave this off where the stage box is wired otherwise."
+          tick={withPatch ? 'all' : 'none'}
+          testID="with-patch"
+          onPress={() => setWithPatch(!withPatch)}
+        />
+        <Behind source={source} now={now} notes={landing.notes} fromOf={(strip) => strip} />
+      </Body>
+      <Foot>
+        <Action
+          kind="main"
+          grow
+          busy={busy}
+          title={count === 0 ? 'Nothing of it can land here' : `Preview on ${plural(count, 'strip')}`}
+          disabled={count === 0}
+          onPress={() => put({ deskId: desk.id, title: `${title} on ${desk.name}`, settings: landing.settings })}
+        />
+      </Foot>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+});

@@ -1,0 +1,151 @@
+import { useMemo, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { onlyStrip, sectionsIn } from '@old-echo/core/library/preset';
+import { putOnStrips, SOUND } from '@old-echo/core/library/apply-preset';
+import { familyOf } from '@old-echo/core/desk/address';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
+import { withHalves } from '@old-echo/core/desk/linked-pair';
+import { stripName, withSettings } from '@old-echo/core/desk/state';
+import { joined, plural, sectionName } from '@old-echo/core/desk/format-value';
+
+import { Action, Chip, Foot } from '../ui/buttons';
+import { Body, Card, Head } from '../ui/layout';
+import { SearchField } from '../ui/search-field';
+import { SPACE } from '../ui/tokens';
+import { toggled } from '../ui/toggle-in-set';
+import { Sentence, Words } from '../ui/app-text';
+import { TickRow } from '../components/check-row';
+import { stripsNamed } from '../components/strip-picker-sheet';
+import { Behind } from './not-applied';
+import { GainCheck } from './gain-check';
+import { PresetPictures } from './preset-charts';
+import type { PutProps } from './apply-screen';
+import { usePut } from '../components/use-stage-settings';
+
+/** One strip or processor onto strips of the desk: which, and which sections of it. */
+export function PutStrips({ now, source, title, preset, first, onBack }: PutProps) {
+  const { desk, profile, state } = now;
+  const from = onlyStrip(source.content);
+  const held = useMemo(() => sectionsIn(source.profile, source.content), [source]);
+  const [picked, setPicked] = useState<ReadonlySet<string>>(() => new Set(withHalves(profile, state, first)));
+  const [sections, setSections] = useState<ReadonlySet<string>>(() => {
+    const sound = held.filter((section) => SOUND.includes(section));
+    return new Set(source.kind === 'strip' && sound.length > 0 ? sound : held);
+  });
+  const [withPatch, setWithPatch] = useState(false);
+  const [words, setWords] = useState('');
+  const { put, busy } = usePut();
+  const strips = profile.strips.filter((strip) => picked.has(strip));
+  const landing = useMemo(
+    () => putOnStrips(source, profile, state, strips, { sections, withPatch }),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- `strips` is made of `picked` anew each time
+    [source, profile, state, picked, sections, withPatch],
+  );
+  const live = preset === null;
+  const own = familyOf(from);
+  const found = stripsNamed(now, words).filter(
+    (strip) => familyOf(strip) !== GLOBAL_FAMILY && !(live && strip === from),
+  );
+  const sorted = [...found.filter((s) => familyOf(s) === own), ...found.filter((s) => familyOf(s) !== own)];
+  const shown = strips[0];
+  const after = withSettings(state, landing.settings);
+  const count = Object.keys(landing.settings).length;
+  const name = (strip: string) => stripName(profile, state, strip);
+  const where = strips.length > 3 ? plural(strips.length, 'strip') : joined(strips.map(name));
+  const go = () =>
+    put({
+      deskId: desk.id,
+      title: `${title} on ${where}`,
+      settings: landing.settings,
+      marks: preset ? strips.map((strip) => ({ strip, ...preset })) : [],
+      ownGain: true,
+    });
+  return (
+    <View style={styles.fill}>
+      <Head over={`${live ? 'Copy to other strips of' : 'Put on'} ${desk.name}`} title={title} onBack={onBack} />
+      <Body tight>
+        <Sentence
+          phrases={[
+            { text: joined([...sections].map((s) => sectionName(s))) || 'Nothing', tone: 'bold' },
+            { text: sections.size === 1 ? ' lands on ' : ' land on ' },
+            { text: strips.length === 0 ? 'the strips you choose below' : where, tone: 'bold' },
+            { text: '. Everything else on them stays.' },
+          ]}
+        />
+        {shown ? (
+          <Card>
+            <Words kind="small" tone="second">
+              On {name(shown)}: dashed as it is, solid as it would be
+            </Words>
+            <PresetPictures profile={profile} strip={shown} settings={after[shown] ?? {}} was={state[shown] ?? {}} />
+          </Card>
+        ) : null}
+        <GainCheck now={now} settings={landing.settings} />
+        <Behind source={source} now={now} notes={landing.notes} fromOf={() => from} />
+        {held.length > 1 ? (
+          <View style={styles.chips}>
+            {held.map((section) => (
+              <Chip
+                key={section}
+                toggle
+                title={sectionName(section)}
+                chosen={sections.has(section)}
+                onPress={() => setSections(toggled(sections, section))}
+              />
+            ))}
+          </View>
+        ) : null}
+        {held.includes('source') && sections.has('source') ? (
+          <TickRow
+            name="What feeds the strip comes along"
+            under="Its source, stereo link and output. Otherwise they stay as they are there."
+            tick={withPatch ? 'all' : 'none'}
+            testID="with-patch"
+            onPress={() => setWithPatch(!withPatch)}
+          />
+        ) : null}
+        <SearchField placeholder="Search strips" value={words} onChange={setWords} />
+        <View>
+          {sorted.map((strip) => (
+            <TickRow
+              key={strip}
+              name={name(strip)}
+              under={profile.plainNames[strip] ?? strip}
+              tick={picked.has(strip) ? 'all' : 'none'}
+              testID={`onto-${strip}`}
+              // The halves of a linked pair are preset together.
+              onPress={() => {
+                const all = withHalves(profile, state, [strip]);
+                setPicked(
+                  new Set([...picked].filter((one) => !all.includes(one)).concat(picked.has(strip) ? [] : all)),
+                );
+              }}
+            />
+          ))}
+        </View>
+      </Body>
+      <Foot>
+        <Action
+          kind="main"
+          grow
+          busy={busy}
+          title={
+            strips.length === 0
+              ? 'Choose strips'
+              : count === 0
+                ? 'Nothing of it can land there'
+                : `Preview on ${plural(strips.length, 'strip')}`
+          }
+          disabled={count === 0}
+          onPress={go}
+        />
+      </Foot>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+});

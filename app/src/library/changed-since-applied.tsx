@@ -1,0 +1,78 @@
+import { StyleSheet, View } from 'react-native';
+
+import { movedAway } from '@old-echo/core/library/apply-preset';
+import type { PresetView } from '@old-echo/core/contracts/preset';
+import { stripName, type Settings } from '@old-echo/core/desk/state';
+import { joined, plural } from '@old-echo/core/desk/format-value';
+
+import type { DeskNow } from '../store/use-live-desk';
+import { useLazyPresetQuery, useNewEditionMutation, useOriginsQuery } from '../store/api';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { Action } from '../ui/buttons';
+import { Card } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { noticed } from '../shell/notice-slice';
+import { usePut } from '../components/use-stage-settings';
+import { writtenBack } from './update-preset-from-strip';
+
+/** All strips of the desk that moved away from what they came from: put back, or written back, in one go. */
+export function MovedAway({ now, presets }: { readonly now: DeskNow; readonly presets: readonly PresetView[] }) {
+  const dispatch = useAppDispatch();
+  const by = useAppSelector((root) => root.place.who);
+  const { data: origins = [] } = useOriginsQuery(now.desk.id);
+  const [ask] = useLazyPresetQuery();
+  const [write] = useNewEditionMutation();
+  const { put, busy } = usePut();
+  const { desk, profile, state, linked } = now;
+  const moved = origins.filter(({ landed }) => movedAway(profile, state, landed).length > 0);
+  if (moved.length === 0) return null;
+  const names = [...new Set(moved.map(({ strip }) => strip))].map((strip) => stripName(profile, state, strip));
+  const writeAll = async () => {
+    let [written, left] = [0, 0];
+    for (const one of presets.filter(({ id }) => moved.some(({ presetId }) => presetId === id))) {
+      const own = moved.filter(({ presetId }) => presetId === one.id);
+      const preset = (await ask(one.id)).data;
+      // Two strips that went two ways cannot both be what it holds.
+      const [origin] = own;
+      const content = own.length === 1 && preset && origin ? writtenBack(preset, profile, state, origin) : undefined;
+      const from = { deskId: desk.id, strip: origin?.strip ?? '' };
+      const done = content && (await write({ id: one.id, edition: { content, from, by, revision: one.revision } }));
+      if (done?.data) written++;
+      else left++;
+    }
+    const rest = left > 0 ? ` ${plural(left, 'preset')} stayed: several strips of it moved, each its own way.` : '';
+    dispatch(noticed(`${plural(written, 'preset')} took what stands on the desk.${rest}`));
+  };
+  return (
+    <View style={styles.around}>
+      <Card edge="care">
+        <Words testID="moved-away">
+          {names.length > 4 ? plural(names.length, 'strip') : joined(names)} on {desk.name} moved away from what{' '}
+          {names.length === 1 ? 'it' : 'they'} came from.
+        </Words>
+        <View style={styles.row}>
+          <Action
+            title="Put all back"
+            busy={busy}
+            disabled={!linked}
+            onPress={() =>
+              put({
+                deskId: desk.id,
+                title: `Presets back on ${plural(names.length, 'strip')}`,
+                settings: Object.assign({}, ...moved.map(({ landed }) => landed)) as Settings,
+                marks: moved.map(({ strip, presetId, edition }) => ({ strip, presetId, edition })),
+              })
+            }
+          />
+          <Action title="Write all back" onPress={() => void writeAll()} />
+        </View>
+      </Card>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  around: { paddingHorizontal: SPACE.l, paddingBottom: SPACE.m },
+  row: { flexDirection: 'row', gap: SPACE.s },
+});

@@ -1,0 +1,176 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import type { CarryRequest } from '@old-echo/core/contracts/conversion';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import {
+  faultOf,
+  useBeginCarryMutation,
+  useCarryPreviewQuery,
+  useDesksQuery,
+  useProductionsQuery,
+  useProfileQuery,
+  useSceneQuery,
+} from '../store/api';
+import { Action, Chip, Foot } from '../ui/buttons';
+import { Body, Card, Empty, Head } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Failed, Waiting } from '../ui/loading';
+import { Sentence, Words } from '../ui/app-text';
+import { TickRow } from '../components/check-row';
+import { useDo } from '../shell/use-run-and-notify';
+import { useKeys } from '../ui/use-shortcuts';
+import { Matches } from './strip-matches';
+
+/** Carries a scene, a version or a whole production over to another desk: to which, who goes where, and what cannot come. */
+export function CarryScreen() {
+  const {
+    production: id,
+    version,
+    scene,
+  } = useLocalSearchParams<{
+    production?: string;
+    version?: string;
+    scene?: string;
+  }>();
+  const router = useRouter();
+  const done = useDo();
+  const { data: productions } = useProductionsQuery();
+  const { data: desks } = useDesksQuery();
+  const sceneView = useSceneQuery(scene ?? skipToken).data;
+  const [deskId, setDeskId] = useState<string | null>(null);
+  const [versionId, setVersionId] = useState<string | null>(version ?? null);
+  const [hands, setHands] = useState<Readonly<Record<string, string | null>>>({});
+  const [withPatch, setWithPatch] = useState(false);
+  const [intoId, setIntoId] = useState<string | null>(null);
+  const production = productions?.find((one) => one.id === id);
+  const request: CarryRequest | undefined =
+    production && deskId
+      ? { productionId: production.id, versionId, sceneId: scene ?? null, deskId, hands, withPatch }
+      : undefined;
+  const { data: preview, error, isFetching, refetch } = useCarryPreviewQuery(request ?? skipToken);
+  const [begin, { isLoading }] = useBeginCarryMutation();
+  const target = desks?.find((desk) => desk.id === deskId);
+  const profile = useProfileQuery(target?.profileId ?? skipToken).data;
+  const back = () => (router.canGoBack() ? router.back() : router.navigate('/mixes'));
+  useKeys({ Escape: back });
+  if (!productions || !desks) return <Waiting what="Looking at the desks" />;
+  if (!production) return <Empty title="There is no such production">Choose one under Mixes first.</Empty>;
+  const others = desks.filter((desk) => desk.id !== production.deskId);
+  const what = sceneView ? sceneTitle(sceneView) : production.name;
+  const here = productions.filter((one) => one.deskId === deskId && one.binnedAt === null);
+  const left = preview?.matches.filter(({ to }) => to === null).length ?? 0;
+  const go = () =>
+    request &&
+    void done(begin({ ...request, intoId, name: '' }), () => '').then(
+      (made) => made && router.replace(`/carry/${made.id}`),
+    );
+  return (
+    <View style={styles.fill}>
+      <Head over="Carry over to another desk" title={what} onBack={back} />
+      <Body tight>
+        <Words kind="strong">To which desk</Words>
+        <View style={styles.chips} role="tablist">
+          {others.map((desk) => (
+            <Chip
+              key={desk.id}
+              title={desk.name}
+              chosen={desk.id === deskId}
+              onPress={() => {
+                setDeskId(desk.id);
+                setHands({});
+                setIntoId(null);
+              }}
+            />
+          ))}
+        </View>
+        {scene === undefined && production.versions.length > 1 ? (
+          <View style={styles.chips} role="tablist">
+            <Chip title="All versions" chosen={versionId === null} onPress={() => setVersionId(null)} />
+            {production.versions.map(({ id: one, name }) => (
+              <Chip key={one} title={name} chosen={versionId === one} onPress={() => setVersionId(one)} />
+            ))}
+          </View>
+        ) : null}
+        {target && here.length > 0 ? (
+          <>
+            <Words kind="strong">Into</Words>
+            <View style={styles.chips} role="tablist">
+              <Chip title="A new one" chosen={intoId === null} onPress={() => setIntoId(null)} />
+              {here.map((one) => (
+                <Chip key={one.id} title={one.name} chosen={intoId === one.id} onPress={() => setIntoId(one.id)} />
+              ))}
+            </View>
+          </>
+        ) : null}
+        {error ? <Failed fault={faultOf(error)} onAgain={() => void refetch()} /> : null}
+        {!deskId ? (
+          <Empty title="Choose a desk">
+            Strips find their own there by part, then by name; you see who goes where before anything is made.
+          </Empty>
+        ) : null}
+        {preview && target && profile ? (
+          <>
+            <Sentence
+              phrases={[
+                { text: plural(preview.matches.length - left, 'strip'), tone: 'bold' },
+                { text: ' find a place on ' },
+                { text: target.name, tone: 'bold' },
+                { text: left > 0 ? '; ' : '.' },
+                ...(left > 0
+                  ? [{ text: plural(left, 'strip'), tone: 'bold' as const }, { text: ' stay behind.' }]
+                  : []),
+              ]}
+            />
+            <Matches
+              preview={preview}
+              profile={profile}
+              onHand={(from, to) => {
+                // Whoever stood there before looks for another place.
+                const other = preview.matches.find((match) => match.to === to && match.from !== from);
+                const { [other?.from ?? '']: _, ...rest } = hands;
+                setHands({ ...rest, [from]: to });
+              }}
+            />
+            <TickRow
+              name="Sources and outputs come along"
+              under="Where both desks have a socket of that name. Otherwise they stay as they are there."
+              tick={withPatch ? 'all' : 'none'}
+              testID="with-patch"
+              onPress={() => setWithPatch(!withPatch)}
+            />
+          </>
+        ) : deskId && !error ? (
+          <Waiting what="Finding a place for each strip" />
+        ) : null}
+        {preview && target ? (
+          <Card>
+            <Words tone="second">
+              The scenes are made for {target.name}; nothing is sent to it. Each is restored there by way of its
+              preview.
+            </Words>
+          </Card>
+        ) : null}
+      </Body>
+      <Foot>
+        <Action
+          kind="main"
+          grow
+          busy={isLoading || isFetching}
+          title={preview ? `Carry over ${plural(preview.scenes, 'scene')}` : 'Choose a desk'}
+          disabled={!preview}
+          onPress={go}
+        />
+      </Foot>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+});

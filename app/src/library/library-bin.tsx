@@ -1,0 +1,40 @@
+import type { PresetView } from '@old-echo/core/contracts/preset';
+
+import { useBringBackMutation, useRemoveMutation } from '../store/api';
+import { Sheet } from '../ui/sheet';
+import { BinnedRow } from '../components/bin-row';
+import { when } from '../scenes/scene-row';
+import { useDo } from '../shell/use-run-and-notify';
+import { kindWords } from './preset-label';
+
+interface LibraryBinProps {
+  readonly presets: readonly PresetView[];
+  readonly open: boolean;
+  readonly onClose: () => void;
+}
+
+/** What was put into the bin of the library, or replaced by another of the same name. */
+export function LibraryBin({ presets, open, onClose }: LibraryBinProps) {
+  const done = useDo();
+  const [bringBack] = useBringBackMutation();
+  const [remove] = useRemoveMutation();
+  return (
+    <Sheet title="Bin of the library" open={open} onClose={onClose}>
+      {presets.map((preset) => (
+        <BinnedRow
+          key={preset.id}
+          name={preset.name}
+          under={`${kindWords(preset)} · binned ${when(preset.binnedAt ?? '')}`}
+          onBack={() =>
+            void done(bringBack(`presets/${preset.id}`), (now) =>
+              now.name && now.name !== preset.name
+                ? `It is back as ${now.name}: its old name is taken.`
+                : `${preset.name} is back.`,
+            )
+          }
+          onRemove={() => void done(remove(`presets/${preset.id}`), () => `${preset.name} was removed for good.`)}
+        />
+      ))}
+    </Sheet>
+  );
+}

@@ -1,0 +1,174 @@
+import { useRouter } from 'expo-router';
+import { useMemo, useState } from 'react';
+import { Pressable, ScrollView, SectionList, StyleSheet, View } from 'react-native';
+import Star from 'lucide-react-native/icons/star';
+
+import { PRESET_KINDS, type PresetKind } from '@old-echo/core/library/preset';
+import type { PresetView } from '@old-echo/core/contracts/preset';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { useDesk } from '../store/use-live-desk';
+import { faultOf, usePresetsQuery } from '../store/api';
+import { useAppSelector } from '../store/store';
+import { Action, Chip, Foot } from '../ui/buttons';
+import { Icon } from '../ui/icon';
+import { Band, Empty, Head } from '../ui/layout';
+import { SearchField } from '../ui/search-field';
+import { useLook } from '../ui/theme';
+import { ROW, SPACE } from '../ui/tokens';
+import { Failed, Waiting } from '../ui/loading';
+import { Words } from '../ui/app-text';
+import { useKeys } from '../ui/use-shortcuts';
+import { MovedAway } from './changed-since-applied';
+import { SaveFromDesk } from './save-preset-from-scene';
+import { LibraryBin } from './library-bin';
+import { KIND_NAMES, kindWords, presetMatches } from './preset-label';
+
+const FAVOURITES = 'favourites';
+
+/** The library by folder, narrowed down by kind and by what one types. */
+export function LibraryList({ chosen }: { readonly chosen: string | undefined }) {
+  const router = useRouter();
+  const { data, error, refetch } = usePresetsQuery();
+  const [kind, setKind] = useState<PresetKind | typeof FAVOURITES | null>(null);
+  const [words, setWords] = useState('');
+  const [bin, setBin] = useState(false);
+  const [saving, setSaving] = useState(false);
+  const now = useDesk();
+  const selected = useAppSelector((root) => root.selection.length);
+  const folders = useMemo(() => foldersOf(data ?? [], kind, words), [data, kind, words]);
+  useKeys({ '/': () => document.querySelector<HTMLInputElement>('[placeholder="Search the library"]')?.focus() });
+  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (!data) return <Waiting what="Opening the library" />;
+  const here = data.filter((preset) => preset.binnedAt === null);
+  const binned = data.length - here.length;
+  const kinds = PRESET_KINDS.filter((one) => here.some((preset) => preset.kind === one));
+  return (
+    <View style={styles.fill}>
+      <Head
+        title="Library"
+        under={
+          selected > 0
+            ? `For ${plural(selected, 'strip')} selected on the desk`
+            : 'Made once, used again: presets, kits, templates'
+        }
+      />
+      <View style={styles.search}>
+        <SearchField placeholder="Search the library" value={words} onChange={setWords} />
+      </View>
+      <ScrollView
+        horizontal
+        showsHorizontalScrollIndicator={false}
+        style={styles.chipRow}
+        contentContainerStyle={styles.chips}
+        role="tablist"
+      >
+        <Chip title={`All ${here.length}`} chosen={kind === null} onPress={() => setKind(null)} />
+        <Chip title="Favourites" chosen={kind === FAVOURITES} onPress={() => setKind(FAVOURITES)} />
+        {kinds.map((one) => (
+          <Chip key={one} title={KIND_NAMES[one]} chosen={kind === one} onPress={() => setKind(one)} />
+        ))}
+      </ScrollView>
+      <SectionList
+        style={styles.fill}
+        sections={folders}
+        keyExtractor={(preset) => preset.id}
+        ListHeaderComponent={now ? <MovedAway now={now} presets={here} /> : null}
+        initialNumToRender={14}
+        stickySectionHeadersEnabled={false}
+        renderSectionHeader={({ section }) => <Band title={section.title} />}
+        renderItem={({ item }) => (
+          <PresetRow preset={item} chosen={item.id === chosen} onOpen={() => router.navigate(`/library/${item.id}`)} />
+        )}
+        ListEmptyComponent={
+          here.length === 0 ? (
+            <Empty title="The library is empty">
+              Open a strip of the desk, and save it, or one processor of it, from there.
+            </Empty>
+          ) : kind === FAVOURITES && words === '' ? (
+            <Empty title="No favourites yet">The star on a preset’s page brings it here.</Empty>
+          ) : (
+            <Empty title="Nothing found">Search looks at names, folders, tags and notes.</Empty>
+          )
+        }
+      />
+      <Foot>
+        <Action kind="main" grow title="Save from the desk" disabled={!now} onPress={() => setSaving(true)} />
+        <Action title="Files" onPress={() => router.navigate('/files')} />
+        <Action title={`Bin ${binned}`} disabled={binned === 0} onPress={() => setBin(true)} />
+      </Foot>
+      {saving && now ? <SaveFromDesk now={now} onClose={() => setSaving(false)} /> : null}
+      <LibraryBin
+        presets={data.filter((preset) => preset.binnedAt !== null)}
+        open={bin}
+        onClose={() => setBin(false)}
+      />
+    </View>
+  );
+}
+
+interface Folder {
+  readonly title: string;
+  readonly data: readonly PresetView[];
+}
+
+function foldersOf(presets: readonly PresetView[], kind: PresetKind | 'favourites' | null, words: string): Folder[] {
+  const found = new Map<string, PresetView[]>();
+  for (const preset of presets) {
+    if (preset.binnedAt !== null || !presetMatches(preset, words.trim())) continue;
+    if (kind === FAVOURITES ? !preset.favourite : kind !== null && preset.kind !== kind) continue;
+    const title = preset.folder === '' ? 'No folder' : preset.folder;
+    found.set(title, [...(found.get(title) ?? []), preset]);
+  }
+  return [...found].map(([title, data]) => ({ title, data }));
+}
+
+interface PresetRowProps {
+  readonly preset: PresetView;
+  readonly chosen: boolean;
+  readonly onOpen: () => void;
+}
+
+function PresetRow({ preset, chosen, onOpen }: PresetRowProps) {
+  const look = useLook();
+  return (
+    <Pressable
+      role="button"
+      aria-label={preset.name}
+      testID={`preset-${preset.id}`}
+      onPress={onOpen}
+      style={[styles.row, { borderColor: look.line }, chosen && { backgroundColor: look.wash }]}
+    >
+      <View style={styles.fill}>
+        <Words kind="strong" numberOfLines={1}>
+          {preset.name}
+        </Words>
+        <Words kind="small" tone="second" numberOfLines={1}>
+          {[kindWords(preset), ...preset.tags].join(' · ')}
+        </Words>
+        {preset.note ? (
+          <Words kind="small" tone="second" numberOfLines={2}>
+            {preset.note}
+          </Words>
+        ) : null}
+      </View>
+      {preset.favourite ? <Icon of={Star} size={18} color={look.ink} /> : null}
+    </Pressable>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  search: { marginHorizontal: SPACE.l, marginTop: SPACE.s },
+  chipRow: { flexGrow: 0 },
+  chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
+  row: {
+    minHeight: ROW + SPACE.s,
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: SPACE.s,
+    paddingHorizontal: SPACE.l,
+    paddingVertical: SPACE.s,
+    borderBottomWidth: 1,
+  },
+});

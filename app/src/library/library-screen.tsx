@@ -1,0 +1,28 @@
+import { useLocalSearchParams, useRouter } from 'expo-router';
+
+import { Empty, Split } from '../ui/layout';
+import { useKeys, useRowKeys } from '../ui/use-shortcuts';
+import { LibraryList } from './library-list';
+import { PresetPage } from './preset-page';
+
+/** Library: what can be used again; one preset beside or over the list. */
+export function LibraryScreen() {
+  const { preset } = useLocalSearchParams<{ preset?: string }>();
+  const router = useRouter();
+  const toList = () => router.navigate('/library');
+  useRowKeys('preset-', preset === undefined);
+  useKeys({ Escape: toList });
+  return (
+    <Split
+      showDetail={preset !== undefined}
+      list={<LibraryList chosen={preset} />}
+      detail={
+        preset === undefined ? (
+          <Empty title="Nothing chosen">Choose a preset to see and hear what it does before it is put anywhere.</Empty>
+        ) : (
+          <PresetPage key={preset} id={preset} onBack={toList} />
+        )
+      }
+    />
+  );
+}

@@ -1,0 +1,183 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { Image, StyleSheet, View } from 'react-native';
+
+import type { OutboardView } from '@old-echo/core/contracts/outboard';
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
+
+import {
+  givenBack,
+  faultOf,
+  useEditOutboardMutation,
+  useNewOutboardMutation,
+  useOutboardQuery,
+  usePhotographMutation,
+  useRemoveOutboardMutation,
+} from '../store/api';
+import { Action, Foot } from '../ui/buttons';
+import { Field } from '../ui/field';
+import { Body, Card, Empty, Head } from '../ui/layout';
+import { pickFiles } from '../ui/choose-files';
+import { Sheet } from '../ui/sheet';
+import { CORNER, SPACE } from '../ui/tokens';
+import { Waiting } from '../ui/loading';
+import { Words } from '../ui/app-text';
+import { useProduction } from '../components/use-production';
+import { useDo } from '../shell/use-run-and-notify';
+import { useKeys } from '../ui/use-shortcuts';
+
+/** What no desk stores: devices beside it, their knobs as one reads them, and a photo. */
+export function OutboardScreen() {
+  const { production, loaded } = useProduction();
+  if (!loaded) return <Waiting what="Opening the production" />;
+  return production ? (
+    <Outboard production={production} />
+  ) : (
+    <Empty title="There is no such production">It may have been removed for good.</Empty>
+  );
+}
+
+function Outboard({ production }: { readonly production: ProductionView }) {
+  const router = useRouter();
+  const done = useDo();
+  const { data: devices } = useOutboardQuery(production.id);
+  const [editing, setEditing] = useState<OutboardView | 'new' | null>(null);
+  const [photograph] = usePhotographMutation();
+  const back = () => router.navigate(`/mixes/${production.id}/about`);
+  useKeys({ Escape: back });
+  if (!devices) return <Waiting what="Opening what stands beside the desk" />;
+  return (
+    <View style={styles.fill}>
+      <Head over={production.name} title="Beside the desk" onBack={back} />
+      <Body tight>
+        <Words tone="second">
+          Devices that no desk stores. They are kept with each scene from now on, and stand on its recall sheet.
+        </Words>
+        {devices.length === 0 ? (
+          <Empty title="Nothing yet">Enter a device with its knobs, and photograph it.</Empty>
+        ) : null}
+        {devices.map((device) => (
+          <Card key={device.id}>
+            <View testID={`device-${device.name}`} style={styles.device}>
+              <Words kind="heading">{device.name}</Words>
+              {device.knobs.map(({ name, value }) => (
+                <View key={name} style={styles.knob}>
+                  <Words tone="second">{name}</Words>
+                  <Words kind="value">{value}</Words>
+                </View>
+              ))}
+              {device.note ? <Words>{device.note}</Words> : null}
+              {device.photo ? (
+                <Image
+                  source={{ uri: `/api/productions/${production.id}/outboard/photos/${device.photo}` }}
+                  style={styles.photo}
+                  resizeMode="contain"
+                  accessibilityLabel={`Photo of ${device.name}`}
+                />
+              ) : null}
+              <View style={styles.row}>
+                <Action kind="quiet" title="Edit" onPress={() => setEditing(device)} />
+                <Action
+                  kind="quiet"
+                  title={device.photo ? 'Another photo' : 'Photo'}
+                  onPress={() =>
+                    pickFiles({ accept: 'image/jpeg,image/png,image/webp' }, ([photo]) => {
+                      if (photo)
+                        void done(
+                          photograph({ production: production.id, id: device.id, photo }),
+                          () => `${device.name} has its photo.`,
+                        );
+                    })
+                  }
+                />
+              </View>
+            </View>
+          </Card>
+        ))}
+      </Body>
+      <Foot>
+        <Action kind="main" grow title="Enter a device" onPress={() => setEditing('new')} />
+      </Foot>
+      {editing !== null ? (
+        <DeviceSheet
+          production={production.id}
+          device={editing === 'new' ? null : editing}
+          onClose={() => setEditing(null)}
+        />
+      ) : null}
+    </View>
+  );
+}
+
+interface DeviceSheetProps {
+  readonly production: string;
+  readonly device: OutboardView | null;
+  readonly onClose: () => void;
+}
+
+/** A device and its knobs; a knob is a line: "Threshold: −12". */
+function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
+  const done = useDo();
+  const [name, setName] = useState(device?.name ?? '');
+  const [knobs, setKnobs] = useState((device?.knobs ?? []).map((k) => `${k.name}: ${k.value}`).join('\n'));
+  const [note, setNote] = useState(device?.note ?? '');
+  const [add, adding] = useNewOutboardMutation();
+  const [edit, editing] = useEditOutboardMutation();
+  const [remove] = useRemoveOutboardMutation();
+  const error = adding.error ?? editing.error;
+  const read = knobs
+    .split('\n')
+    .map((line) => line.split(':'))
+    .flatMap(([knob = '', ...value]) =>
+      knob.trim() === '' ? [] : [{ name: knob.trim(), value: value.join(':').trim() }],
+    );
+  const words = { name, knobs: read, note };
+  const save = async () => {
+    const answer = device
+      ? await edit({ production, id: device.id, edit: { ...words, revision: device.revision } })
+      : await add({ production, device: words });
+    if (answer.data) onClose();
+  };
+  return (
+    <Sheet title={device ? device.name : 'A device beside the desk'} open onClose={onClose}>
+      <View style={styles.form}>
+        <Field label="Name" value={name} onChangeText={setName} maxLength={80} />
+        <Field
+          label="Knobs, one in a line, as Threshold: −12"
+          value={knobs}
+          onChangeText={setKnobs}
+          multiline
+          maxLength={4000}
+        />
+        <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+        {error ? (
+          <Card edge="stop">
+            <Words kind="strong">{faultOf(error).message}</Words>
+            <Words>{faultOf(error).advice}</Words>
+          </Card>
+        ) : null}
+        <Action kind="main" title="Save" disabled={name.trim() === ''} onPress={() => void save()} />
+        {device ? (
+          <Action
+            kind="quiet"
+            title="Remove it"
+            onPress={() => {
+              onClose();
+              void done(remove({ production, id: device.id }), () => `${device.name} was removed.`, givenBack);
+            }}
+          />
+        ) : null}
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  device: { gap: SPACE.xs },
+  knob: { flexDirection: 'row', justifyContent: 'space-between' },
+  photo: { height: 180, borderRadius: CORNER.small },
+  row: { flexDirection: 'row', gap: SPACE.s },
+  form: { gap: SPACE.m, paddingBottom: SPACE.s },
+});

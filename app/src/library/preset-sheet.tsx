@@ -1,0 +1,108 @@
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import type { PresetKind, Content } from '@old-echo/core/library/preset';
+import type { PresetView } from '@old-echo/core/contracts/preset';
+import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
+import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+
+import { faultOf, useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../store/api';
+import { useAppSelector } from '../store/store';
+import { Action, Chip } from '../ui/buttons';
+import { Field } from '../ui/field';
+import { Card } from '../ui/layout';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { tagsIn } from '../components/parse-tags';
+import { useDo } from '../shell/use-run-and-notify';
+
+/** What is to be saved, and the name it suggests. */
+export interface Savable {
+  readonly kind: PresetKind;
+  readonly name: string;
+  readonly profileId: string;
+  readonly madeOn: string;
+  readonly content: Content;
+}
+
+interface PresetSheetProps {
+  /** The one whose words are edited; without it something new is saved. */
+  readonly preset?: PresetView;
+  readonly savable?: Savable;
+  readonly onClose: () => void;
+}
+
+/** Name, folder, tags and note of a preset; when something new is saved under a name that exists, asks what is meant. */
+export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
+  const [name, setName] = useState(preset?.name ?? savable?.name ?? '');
+  const [folder, setFolder] = useState(preset?.folder ?? '');
+  const [tags, setTags] = useState((preset?.tags ?? []).join(', '));
+  const [note, setNote] = useState(preset?.note ?? '');
+  const { data: all = [] } = usePresetsQuery();
+  const by = useAppSelector((root) => root.place.who);
+  const [make, making] = useNewPresetMutation();
+  const [edit, editing] = useEditPresetMutation();
+  const done = useDo();
+  const kind = preset?.kind ?? savable?.kind;
+  const taken = all.some(
+    (one) => one.binnedAt === null && one.kind === kind && one.name === name.trim() && one.id !== preset?.id,
+  );
+  const folders = [...new Set(all.map((one) => one.folder).filter(Boolean))];
+  const error = making.error ?? editing.error;
+  const words = { name, folder, tags: tagsIn(tags), note };
+  const save = async (how: 'ask' | 'replace' | 'keep both') => {
+    const asked = preset
+      ? edit({ id: preset.id, edit: { ...words, revision: preset.revision } })
+      : savable && make({ ...savable, ...words, by, taken: how });
+    const saved = asked && (await done(asked, (now) => (preset ? '' : `Saved ${now.name} in the library.`)));
+    if (saved) onClose();
+  };
+  const busy = making.isLoading || editing.isLoading;
+  return (
+    <Sheet title={preset ? `Edit ${preset.name}` : 'Save in the library'} open onClose={onClose}>
+      <View style={styles.form}>
+        <Field label="Name" value={name} onChangeText={setName} maxLength={LONGEST_NAME} selectTextOnFocus />
+        {taken && !preset ? (
+          <Card edge="care">
+            <Words kind="strong">{name.trim()} exists already</Words>
+            <Words tone="second">Replaced, the old one goes to the bin and can come back.</Words>
+            <View style={styles.row}>
+              <Action title="Replace" busy={busy} onPress={() => void save('replace')} />
+              <Action title="Keep both" busy={busy} onPress={() => void save('keep both')} />
+            </View>
+          </Card>
+        ) : null}
+        <Field label="Folder" value={folder} onChangeText={setFolder} maxLength={60} />
+        <View style={styles.chips}>
+          {folders.map((one) => (
+            <Chip key={one} title={one} chosen={folder === one} onPress={() => setFolder(folder === one ? '' : one)} />
+          ))}
+        </View>
+        <Field label="Tags, with commas between" value={tags} onChangeText={setTags} />
+        <Field label="Why it is as it is" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+        {error ? (
+          <Card edge="stop">
+            <Words kind="strong">{faultOf(error).message}</Words>
+            <Words>{faultOf(error).advice}</Words>
+          </Card>
+        ) : null}
+        {taken ? null : (
+          <Action
+            kind="main"
+            title={preset ? 'Save' : 'Save it'}
+            busy={busy}
+            disabled={name.trim() === ''}
+            onPress={() => void save('ask')}
+          />
+        )}
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({
+  form: { gap: SPACE.m, paddingBottom: SPACE.s },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+  row: { flexDirection: 'row', gap: SPACE.s },
+});

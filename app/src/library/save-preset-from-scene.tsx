@@ -1,0 +1,66 @@
+import { useState } from 'react';
+
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+
+import { useDesksQuery, useProductionsQuery, useProfileQuery, useSceneStateQuery } from '../store/api';
+import type { DeskNow } from '../store/use-live-desk';
+import { MenuRow } from '../ui/menu';
+import { Sheet } from '../ui/sheet';
+import { StripSheet } from '../components/strip-picker-sheet';
+import { SaveFrom } from './save-preset-sheet';
+
+/** Saves something of a scene: of one strip, or of the whole desk. */
+export function SaveFromScene({ scene, onClose }: { readonly scene: SceneView; readonly onClose: () => void }) {
+  const { data: productions = [] } = useProductionsQuery();
+  const { data: desks = [] } = useDesksQuery();
+  const state = useSceneStateQuery(scene.id).data;
+  const deskId = productions.find(({ id }) => id === scene.productionId)?.deskId;
+  const desk = desks.find(({ id }) => id === deskId);
+  const profile = useProfileQuery(desk?.profileId ?? '', { skip: !desk }).data;
+  if (!state || !desk || !profile) return null;
+  return (
+    <SaveFromState
+      now={{ desk, profile, state, known: true, linked: false }}
+      madeOn={sceneTitle(scene)}
+      onClose={onClose}
+    />
+  );
+}
+
+/** Saves something of the desk as it is now. */
+export const SaveFromDesk = ({ now, onClose }: { readonly now: DeskNow; readonly onClose: () => void }) => (
+  <SaveFromState now={now} madeOn={now.desk.name} onClose={onClose} />
+);
+
+interface SaveFromStateProps {
+  readonly now: DeskNow;
+  readonly madeOn: string;
+  readonly onClose: () => void;
+}
+
+function SaveFromState({ now, madeOn, onClose }: SaveFromStateProps) {
+  const [of, setOf] = useState<readonly string[] | 'choosing' | null>(null);
+  return (
+    <>
+      <Sheet title={`From ${madeOn}`} open={of === null} onClose={onClose}>
+        <MenuRow title="Of one strip …" under="The strip, a processor, a kit of it" onPress={() => setOf('choosing')} />
+        <MenuRow title="Of the whole desk …" under="A template or the patch" onPress={() => setOf([])} />
+      </Sheet>
+      <StripSheet
+        title="Of which strip"
+        now={now}
+        open={of === 'choosing'}
+        onClose={() => setOf((before) => (before === 'choosing' ? null : before))}
+        onChoose={(strip) => setOf([strip])}
+      />
+      <SaveFrom
+        profile={now.profile}
+        state={now.state}
+        madeOn={madeOn}
+        strips={Array.isArray(of) ? (of as readonly string[]) : []}
+        open={Array.isArray(of)}
+        onClose={onClose}
+      />
+    </>
+  );
+}

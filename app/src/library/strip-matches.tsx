@@ -1,0 +1,152 @@
+import { useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+
+import type { CarryPreview, NamedMatch } from '@old-echo/core/contracts/conversion';
+import type { ReportLine } from '@old-echo/core/library/conversion-report';
+import { familyOf } from '@old-echo/core/desk/address';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { DragSpace, DropPlace, Grip } from '../ui/drag';
+import { Option } from '../ui/option';
+import { Band } from '../ui/layout';
+import { Sheet } from '../ui/sheet';
+import { useLook } from '../ui/theme';
+import { ROW, SPACE, TOUCH } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+
+const WHY: Readonly<Record<NamedMatch['why'], string>> = {
+  part: 'same part',
+  name: 'like name',
+  free: 'a free strip',
+  hand: 'by hand',
+  none: 'no strip left',
+};
+
+interface MatchesProps {
+  readonly preview: CarryPreview;
+  /** Of the desk it goes to. */
+  readonly profile: Profile;
+  readonly onHand: (from: string, to: string | null) => void;
+}
+
+/** Who goes where: each strip with its place, put right by dragging one onto the place of another, or from a list. */
+export function Matches({ preview, profile, onHand }: MatchesProps) {
+  const [asking, setAsking] = useState<string | null>(null);
+  const [open, setOpen] = useState<string | null>(null);
+  const of = (from: string) => preview.matches.find((match) => match.from === from);
+  const asked = of(asking ?? '');
+  const places = asked ? (profile.families.find(({ id }) => id === familyOf(asked.from))?.strips ?? []) : [];
+  const holder = (strip: string) => preview.matches.find((match) => match.to === strip);
+  return (
+    <DragSpace
+      nameOf={(from) => of(from)?.fromName ?? from}
+      onDrop={(from, onto) => {
+        const to = of(onto.replace('to ', ''))?.to ?? null;
+        if (to !== null && familyOf(from) === familyOf(to)) onHand(from, to);
+      }}
+    >
+      <Band title="Who goes where · drag a name onto another place" />
+      {preview.matches.map((match) => (
+        <Row
+          key={match.from}
+          match={match}
+          plain={match.to === null ? '' : (profile.plainNames[match.to] ?? match.to)}
+          lines={match.to === null ? [] : preview.lines.filter(({ strip }) => strip === match.to)}
+          open={open === match.from}
+          onOpen={() => setOpen(open === match.from ? null : match.from)}
+          onAsk={() => setAsking(match.from)}
+        />
+      ))}
+      <Sheet
+        title={asked ? `${asked.fromName} goes to` : ''}
+        open={asked !== undefined}
+        onClose={() => setAsking(null)}
+      >
+        <Option
+          title="Nothing: it stays behind"
+          chosen={asked?.to === null}
+          onPress={() => {
+            onHand(asking ?? '', null);
+            setAsking(null);
+          }}
+        />
+        {places.map((strip) => (
+          <Option
+            key={strip}
+            title={profile.plainNames[strip] ?? strip}
+            {...(holder(strip) ? { under: `${holder(strip)?.fromName} would look for another` } : {})}
+            chosen={asked?.to === strip}
+            onPress={() => {
+              onHand(asking ?? '', strip);
+              setAsking(null);
+            }}
+          />
+        ))}
+      </Sheet>
+    </DragSpace>
+  );
+}
+
+interface RowProps {
+  readonly match: NamedMatch;
+  readonly plain: string;
+  readonly lines: readonly ReportLine[];
+  readonly open: boolean;
+  readonly onOpen: () => void;
+  readonly onAsk: () => void;
+}
+
+function Row({ match, plain, lines, open, onOpen, onAsk }: RowProps) {
+  const look = useLook();
+  const { from, fromName, to, why } = match;
+  return (
+    <View style={[styles.row, { borderColor: look.line }]} testID={`match-${from}`}>
+      <View style={styles.line}>
+        <View style={styles.fill}>
+          <Grip id={from}>
+            <Words kind="strong" numberOfLines={1}>
+              {fromName}
+            </Words>
+            <Words kind="small" tone={to === null ? 'care' : 'second'}>
+              {to === null && why === 'hand' ? 'stays behind, by hand' : WHY[why]}
+            </Words>
+          </Grip>
+        </View>
+        <DropPlace id={`to ${from}`}>
+          <Pressable
+            role="button"
+            aria-label={`${fromName} goes to ${plain || 'nothing'}`}
+            onPress={onAsk}
+            style={styles.to}
+          >
+            <Words tone={to === null ? 'care' : 'ink'}>{plain || 'nothing'} ›</Words>
+          </Pressable>
+        </DropPlace>
+      </View>
+      {lines.length > 0 ? (
+        <Pressable role="button" aria-expanded={open} onPress={onOpen} style={styles.more}>
+          <Words kind="small" tone="second">
+            {open ? '▾' : '▸'} {plural(lines.length, 'thing')} not as it was
+          </Words>
+        </Pressable>
+      ) : null}
+      {open
+        ? lines.map(({ what, how, why: reason }, i) => (
+            <Words key={i} kind="small" tone="second">
+              {what}: {how === 'clamped' ? '' : 'left behind, '}
+              {reason}
+            </Words>
+          ))
+        : null}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  row: { borderBottomWidth: 1, paddingVertical: SPACE.xs },
+  line: { flexDirection: 'row', alignItems: 'center', minHeight: ROW - SPACE.s },
+  to: { minHeight: TOUCH, minWidth: 120, alignItems: 'flex-end', justifyContent: 'center' },
+  more: { minHeight: 32, justifyContent: 'center' },
+});

@@ -1,0 +1,118 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+
+import { inSections } from '@old-echo/core/library/convert-strip';
+import { contentOf } from '@old-echo/core/library/preset';
+import { familyName } from '@old-echo/core/library/preset-label';
+import { putOnStrips, SOUND } from '@old-echo/core/library/apply-preset';
+import { defaultOf, stripFamily } from '@old-echo/core/desk/profile';
+import { stripName } from '@old-echo/core/desk/state';
+import type { Value } from '@old-echo/core/desk/setting';
+
+import type { DeskNow } from '../store/use-live-desk';
+import { useAppDispatch } from '../store/store';
+import { MenuRow, MoreAction } from '../ui/menu';
+import { Sheet } from '../ui/sheet';
+import { chosen } from '../desk/selection-slice';
+import { useKeys } from '../ui/use-shortcuts';
+import { putHref } from '../components/links/library-link';
+import { PresetSheet } from './preset-sheet';
+import { SaveFrom } from './save-preset-sheet';
+import { useStarting } from './use-default-preset';
+import { usePut } from '../components/use-stage-settings';
+
+/** What can be done with a strip as a whole: saved, copied to others, begun afresh. */
+export function StripMenu({ now, strip }: { readonly now: DeskNow; readonly strip: string }) {
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const [open, setOpen] = useState(false);
+  const [saving, setSaving] = useState<'strip' | 'part' | null>(null);
+  const starting = useStarting();
+  const { put } = usePut();
+  const { profile, state, desk } = now;
+  const name = stripName(profile, state, strip);
+  useKeys({ '.': () => setOpen(true) });
+  const then = (act: () => void) => () => {
+    setOpen(false);
+    act();
+  };
+  const fresh = starting.strip(familyName(profile, strip));
+  const afresh = () => {
+    const family = stripFamily(profile, strip);
+    const blank: Record<string, Value> = {};
+    for (const [key, spec] of Object.entries(family?.settings ?? {}))
+      blank[`${strip}/${key}`] = defaultOf(profile, strip, spec);
+    void (fresh ? fresh.whole() : Promise.resolve(undefined)).then((source) => {
+      const options = { sections: new Set(SOUND), withPatch: false };
+      const landed = source ? putOnStrips(source, profile, state, [strip], options).settings : {};
+      const stays = (section: string) => section === 'source' || section === 'label' || section === 'view';
+      const own = Object.fromEntries(
+        Object.entries({ ...blank, ...landed }).map(([address, value]) => [address.slice(strip.length + 1), value]),
+      );
+      const settings = inSections(own, (section) => !stays(section));
+      put({
+        deskId: desk.id,
+        title: `${name} afresh`,
+        settings: Object.fromEntries(Object.entries(settings).map(([key, value]) => [`${strip}/${key}`, value])),
+      });
+    });
+  };
+  return (
+    <>
+      <MoreAction of={name} onPress={() => setOpen(true)} />
+      <Sheet title={name} open={open} onClose={() => setOpen(false)}>
+        <MenuRow
+          title="Save in the library"
+          under="The whole strip; which sections land elsewhere is chosen there"
+          onPress={then(() => setSaving('strip'))}
+        />
+        <MenuRow
+          title="Save a part of it …"
+          under="One of its processors, its bus, or a kit with what it feeds"
+          onPress={then(() => setSaving('part'))}
+        />
+        <MenuRow
+          title="Put a preset on it"
+          onPress={then(() => {
+            dispatch(chosen([strip]));
+            router.navigate('/library');
+          })}
+        />
+        <MenuRow
+          title="Copy to other strips"
+          under="Which sections, and where, is chosen next"
+          onPress={then(() => router.navigate(putHref({ strip })))}
+        />
+        <MenuRow
+          title="Begin it afresh"
+          under={
+            fresh
+              ? `As ${fresh.name} has it; name and source stay`
+              : 'As an untouched desk has it; name and source stay'
+          }
+          onPress={then(afresh)}
+        />
+      </Sheet>
+      <SaveFrom
+        profile={profile}
+        state={state}
+        madeOn={desk.name}
+        strips={[strip]}
+        open={saving === 'part'}
+        onClose={() => setSaving(null)}
+      />
+      {saving === 'strip' ? (
+        <PresetSheet
+          savable={{
+            kind: 'strip',
+            name,
+            profileId: profile.id,
+            madeOn: desk.name,
+            content: contentOf('strip', profile, state, strip),
+          }}
+          onClose={() => setSaving(null)}
+        />
+      ) : null}
+    </>
+  );
+}

@@ -1,0 +1,31 @@
+import { processorOf, type Content } from '@old-echo/core/library/preset';
+import { ofStrip } from '@old-echo/core/library/convert-strip';
+import type { Origin, PresetWhole } from '@old-echo/core/contracts/preset';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { valueAt, type State } from '@old-echo/core/desk/state';
+
+/**
+ * What a preset holds, with what stands now on a strip that came from it; undefined where that strip is on another kind of
+ * desk than the preset was made on.
+ */
+export function writtenBack(
+  preset: PresetWhole,
+  on: Profile,
+  now: State,
+  { strip: landedOn, landed }: Origin,
+): Content | undefined {
+  const [strip, held] = Object.entries(preset.content)[0] ?? [];
+  if (strip === undefined || held === undefined || preset.profileId !== on.id) return undefined;
+  const stands = ofStrip(
+    Object.fromEntries(
+      Object.keys(landed).flatMap((address) => {
+        const value = valueAt(now, address);
+        return value === undefined ? [] : [[address, value]];
+      }),
+    ),
+    landedOn,
+  );
+  const place = Object.keys(stands).flatMap((key) => /^inserts\/(\d+)\/kind$/.exec(key)?.[1] ?? [])[0];
+  const one = preset.kind === 'processor' && place !== undefined;
+  return { [strip]: { ...held, ...(one ? processorOf(stands, 'inserts', Number(place)) : stands) } };
+}

@@ -1,0 +1,39 @@
+import type { Source } from '@old-echo/core/library/apply-preset';
+import type { PresetView } from '@old-echo/core/contracts/preset';
+
+import { useLazyPresetQuery, useLazyProfileQuery, usePresetsQuery } from '../store/api';
+
+/** A preset that fresh ones start from. */
+export interface Starting {
+  readonly name: string;
+  readonly whole: () => Promise<Source | undefined>;
+}
+
+/** What fresh strips and newly loaded processors start from, where people said so. */
+export function useStarting(): {
+  /** By what it is: "Input", "drive". */
+  readonly strip: (gist: string) => Starting | undefined;
+  readonly processor: (gist: string) => Starting | undefined;
+} {
+  const { data: all = [] } = usePresetsQuery();
+  const [ask] = useLazyPresetQuery();
+  const [askProfile] = useLazyProfileQuery();
+  const starting = (test: (preset: PresetView) => boolean): Starting | undefined => {
+    const found = all.find((preset) => preset.starts && preset.binnedAt === null && test(preset));
+    return (
+      found && {
+        name: found.name,
+        whole: async () => {
+          const [preset, profile] = [await ask(found.id, true), await askProfile(found.profileId, true)];
+          return preset.data && profile.data
+            ? { kind: found.kind, profile: profile.data, content: preset.data.content }
+            : undefined;
+        },
+      }
+    );
+  };
+  return {
+    strip: (gist) => starting((preset) => preset.kind === 'strip' && preset.gist === gist),
+    processor: (gist) => starting((preset) => preset.kind === 'processor' && preset.gist === gist),
+  };
+}

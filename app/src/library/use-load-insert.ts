@@ -1,0 +1,47 @@
+import { useCallback } from 'react';
+
+import { putOnStrips } from '@old-echo/core/library/apply-preset';
+import { readAddress, sectionOf } from '@old-echo/core/desk/address';
+import { defaultOf, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { sameValue, type Value } from '@old-echo/core/desk/setting';
+import { withSettings, type StripState } from '@old-echo/core/desk/state';
+import { capital, sectionName } from '@old-echo/core/desk/format-value';
+
+import type { DeskNow } from '../store/use-live-desk';
+import { useMoveSettingsMutation } from '../store/api';
+import { useStarting } from './use-default-preset';
+
+type Move = (address: string, value: Value, done: boolean, from: Value) => void;
+
+/** Whether nobody has touched a processor of a strip: all of it is as on an untouched desk. */
+export const isFresh = (profile: Profile, strip: string, section: string, settings: StripState): boolean =>
+  Object.entries(stripFamily(profile, strip)?.settings ?? {}).every(
+    ([key, spec]) => sectionOf(key) !== section || sameValue(spec, settings[key], defaultOf(profile, strip, spec)),
+  );
+
+/** A move that loads an insert, or switches on a processor that nobody has touched yet, lets it start from the preset that people chose for its kind. */
+export function useLoading({ desk, profile, state }: DeskNow, strip: string, move: Move): Move {
+  const starting = useStarting();
+  const [send] = useMoveSettingsMutation();
+  return useCallback(
+    (address, value, done, from) => {
+      move(address, value, done, from);
+      const key = readAddress(address)?.key ?? '';
+      const section = sectionOf(key);
+      const gist = /^inserts\/\d+\/kind$/.test(key)
+        ? capital(String(value))
+        : value === true && key === `${section}/on` && isFresh(profile, strip, section, state[strip] ?? {})
+          ? sectionName(section)
+          : undefined;
+      const start = gist === undefined || !done ? undefined : starting.processor(gist);
+      if (!start) return;
+      void start.whole().then((source) => {
+        if (!source) return;
+        const loaded = withSettings(state, { [address]: value });
+        const options = { sections: new Set([section]), withPatch: false };
+        void send({ desk: desk.id, settings: putOnStrips(source, profile, loaded, [strip], options).settings });
+      });
+    },
+    [move, starting, send, desk.id, profile, state, strip],
+  );
+}

@@ -1,0 +1,48 @@
+import { controlStrips } from '@old-echo/core/desk/profile';
+import { stripName } from '@old-echo/core/desk/state';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import type { DeskNow } from '../store/use-live-desk';
+import { MenuRow } from '../ui/menu';
+import { Empty } from '../ui/layout';
+import { Sheet } from '../ui/sheet';
+
+interface MembersSheetProps {
+  readonly now: DeskNow;
+  readonly open: boolean;
+  readonly onClose: () => void;
+  readonly onChoose: (strips: readonly string[]) => void;
+}
+
+/** Chooses the strips that belong to a DCA, a mute group or a group on the desk now. */
+export function MembersSheet({ now, open, onClose, onChoose }: MembersSheetProps) {
+  const { profile, state } = now;
+  const groups = profile.families.find(({ id }) => id === 'group')?.strips ?? [];
+  const heads = [...controlStrips(profile), ...groups];
+  const sets = open
+    ? heads
+        .map((head) => ({ head, members: profile.strips.filter((s) => state[s]?.[`routing/${head}`] === true) }))
+        .filter(({ members }) => members.length > 0)
+    : [];
+  return (
+    <Sheet title="Only the strips of" open={open} onClose={onClose}>
+      {sets.map(({ head, members }) => (
+        <MenuRow
+          key={head}
+          title={stripName(profile, state, head)}
+          under={`${profile.plainNames[head]} · ${plural(members.length, 'strip')}: ${members
+            .slice(0, 4)
+            .map((strip) => stripName(profile, state, strip))
+            .join(', ')}${members.length > 4 ? ' …' : ''}`}
+          onPress={() => {
+            onChoose(members);
+            onClose();
+          }}
+        />
+      ))}
+      {sets.length === 0 ? (
+        <Empty title="No strip is in a DCA or a group">Choose strips one by one instead.</Empty>
+      ) : null}
+    </Sheet>
+  );
+}

@@ -1,0 +1,58 @@
+import { useState } from 'react';
+
+import { familyOf } from '@old-echo/core/desk/address';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
+import { stripName } from '@old-echo/core/desk/state';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import type { DeskNow } from '../store/use-live-desk';
+import { Action } from '../ui/buttons';
+import { SearchField } from '../ui/search-field';
+import { Sheet } from '../ui/sheet';
+import { toggled } from '../ui/toggle-in-set';
+import { stripsNamed } from '../components/strip-picker-sheet';
+import { TickRow } from '../components/check-row';
+
+interface OntoSheetProps {
+  readonly now: DeskNow;
+  /** The strip of the scene. */
+  readonly from: string;
+  readonly chosen: readonly string[];
+  readonly onClose: () => void;
+  readonly onChoose: (to: readonly string[]) => void;
+}
+
+/** Chooses the strips onto which one strip of a scene is put; those of its own family stand first. */
+export function OntoSheet({ now, from, chosen, onClose, onChoose }: OntoSheetProps) {
+  const { profile, state } = now;
+  const [words, setWords] = useState('');
+  const [picked, setPicked] = useState<ReadonlySet<string>>(new Set(chosen));
+  const own = familyOf(from);
+  const strips = stripsNamed(now, words).filter((strip) => familyOf(strip) !== GLOBAL_FAMILY && strip !== from);
+  const sorted = [...strips.filter((s) => familyOf(s) === own), ...strips.filter((s) => familyOf(s) !== own)];
+  return (
+    <Sheet
+      title={`Put ${stripName(profile, state, from)} onto`}
+      open
+      onClose={onClose}
+      above={<SearchField placeholder="Search strips" value={words} onChange={setWords} />}
+    >
+      {sorted.map((strip) => (
+        <TickRow
+          key={strip}
+          name={stripName(profile, state, strip)}
+          under={profile.plainNames[strip] ?? strip}
+          tick={picked.has(strip) ? 'all' : 'none'}
+          testID={`onto-${strip}`}
+          onPress={() => setPicked(toggled(picked, strip))}
+        />
+      ))}
+      <Action
+        kind="main"
+        title={picked.size === 0 ? 'Choose strips' : `Onto ${plural(picked.size, 'strip')}`}
+        disabled={picked.size === 0}
+        onPress={() => onChoose(profile.strips.filter((strip) => picked.has(strip)))}
+      />
+    </Sheet>
+  );
+}

@@ -1,0 +1,91 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useMemo } from 'react';
+
+import { placementRecall, putBackRecall, recallOf, resumeOf, type Recall } from '@old-echo/core/contracts/restore';
+import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+
+import { deskHref } from '../store/desk-address';
+import { faultOf, usePlacementQuery, useRestoreQuery, useSceneQuery } from '../store/api';
+import { Failed, Waiting } from '../ui/loading';
+import { useKeys } from '../ui/use-shortcuts';
+import { PreviewPane } from './preview-pane';
+import { OfAnotherDesk, useStranger } from './of-another-desk';
+import { previewHref, readRecall } from '../components/links/recall-link';
+
+/** The preview of a restore: of the recall in the address, of a way back, or of what is saved with the scene. */
+export function PreviewScreen() {
+  const {
+    desk: deskId,
+    scene: sceneId,
+    recall: asked,
+    wayBackOf,
+  } = useLocalSearchParams<{ desk: string; scene: string; recall?: string; wayBackOf?: string }>();
+  const router = useRouter();
+  const { data: scene, error, refetch } = useSceneQuery(sceneId);
+  const restore = useRestoreQuery(wayBackOf ?? skipToken).data;
+  const stranger = useStranger(deskId, scene?.productionId);
+  const recall = useMemo((): Recall | undefined => {
+    if (wayBackOf) return restore?.wayBack ? recallOf(deskId, sceneId, restore.wayBack.scope) : undefined;
+    const saved = scene && recallOf(deskId, sceneId, scene.scope ?? EVERYTHING);
+    return readRecall({ deskId, sceneId }, asked) ?? saved;
+  }, [deskId, wayBackOf, restore, asked, scene, sceneId]);
+  const back = () => (router.canGoBack() ? router.back() : router.navigate(deskHref(deskId, `restore/${sceneId}`)));
+  if (error && !scene) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (stranger) return <OfAnotherDesk {...stranger} />;
+  return <Preview recall={recall} onBack={back} />;
+}
+
+/** The preview of settings that were put together for a desk: a preset, a kit, a change of several strips. */
+export function PlacementScreen() {
+  const {
+    desk: deskId,
+    placement: placementId,
+    recall: asked,
+  } = useLocalSearchParams<{ desk: string; placement: string; recall?: string }>();
+  const router = useRouter();
+  const { data: placement, error, refetch } = usePlacementQuery(placementId);
+  const recall = useMemo(
+    () => readRecall({ deskId, placementId }, asked) ?? placementRecall(deskId, placementId),
+    [deskId, placementId, asked],
+  );
+  const back = () => (router.canGoBack() ? router.back() : router.navigate('/library'));
+  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (placement && placement.deskId !== deskId)
+    return (
+      <OfAnotherDesk here={deskId} there={placement.deskId} to={previewHref({ ...recall, deskId: placement.deskId })} />
+    );
+  return <Preview recall={placement && recall} onBack={back} />;
+}
+
+/** What has drifted, or a part of it, on its way back to what the desk is meant to hold. */
+export function PutBackScreen() {
+  const { desk: deskId, recall: asked } = useLocalSearchParams<{ desk: string; recall?: string }>();
+  const router = useRouter();
+  const recall = useMemo(
+    () => readRecall({ deskId, baseline: true }, asked) ?? putBackRecall(deskId, EVERYTHING),
+    [deskId, asked],
+  );
+  return (
+    <Preview recall={recall} onBack={() => (router.canGoBack() ? router.back() : router.navigate(deskHref(deskId)))} />
+  );
+}
+
+/** What is left to be done of a restore that did not end: to finish it, or to roll it back. */
+export function ResumeScreen() {
+  const {
+    desk: deskId,
+    restore: restoreId,
+    how,
+  } = useLocalSearchParams<{ desk: string; restore: string; how?: string }>();
+  const router = useRouter();
+  const recall = useMemo((): Recall => {
+    return resumeOf(deskId, restoreId, how === 'finish' ? 'finish' : 'roll back');
+  }, [deskId, restoreId, how]);
+  return <Preview recall={recall} onBack={() => router.navigate(deskHref(deskId, `restores/${restoreId}`))} />;
+}
+
+function Preview({ recall, onBack }: { readonly recall: Recall | undefined; readonly onBack: () => void }) {
+  useKeys({ Escape: onBack });
+  return recall ? <PreviewPane recall={recall} onBack={onBack} /> : <Waiting what="Working out the preview" />;
+}

@@ -1,0 +1,112 @@
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { FlatList, Pressable, StyleSheet, View } from 'react-native';
+
+import { restoredName, type RestoreStatus, type RestoreView } from '@old-echo/core/contracts/restore';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { deskHref } from '../store/desk-address';
+import { faultOf, useDesksQuery, useLogInfiniteQuery } from '../store/api';
+import { Action } from '../ui/buttons';
+import { Empty, Head } from '../ui/layout';
+import { useLook } from '../ui/theme';
+import { ROW, SPACE } from '../ui/tokens';
+import { Failed, Waiting } from '../ui/loading';
+import { Words } from '../ui/app-text';
+import { when } from '../scenes/scene-row';
+import { useKeys, useRowKeys } from '../ui/use-shortcuts';
+
+/** Every restore of a desk, the newest first: who, what, how it ended; each leads to its report and its way back. */
+export function LogScreen() {
+  const { desk } = useLocalSearchParams<{ desk: string }>();
+  const router = useRouter();
+  const { data, error, refetch, hasNextPage, fetchNextPage, isFetching } = useLogInfiniteQuery(desk);
+  const { data: desks } = useDesksQuery();
+  const back = () => router.navigate(`/desk/${desk}`);
+  useKeys({ Escape: back });
+  useRowKeys('restore-row-');
+  if (error && !data) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (!data) return <Waiting what="Opening the log" />;
+  const restores = data.pages.flatMap((page) => page.restores);
+  return (
+    <View style={styles.fill}>
+      <Head over={desks?.find(({ id }) => id === desk)?.name} title="Log of restores" onBack={back} />
+      <FlatList
+        style={styles.fill}
+        data={restores}
+        keyExtractor={(restore) => restore.id}
+        renderItem={({ item }) => (
+          <Row restore={item} onOpen={() => router.navigate(deskHref(desk, `restores/${item.id}`))} />
+        )}
+        ListEmptyComponent={
+          <Empty title="Nothing was restored yet">Every restore to this desk is written down here.</Empty>
+        }
+        ListFooterComponent={
+          hasNextPage ? (
+            <Action kind="quiet" title="Older" busy={isFetching} onPress={() => void fetchNextPage()} />
+          ) : null
+        }
+      />
+    </View>
+  );
+}
+
+/** How each end is told, and in which tone. */
+const ENDS: Readonly<Record<RestoreStatus, readonly [words: string, tone: 'done' | 'care' | 'stop']>> = {
+  running: ['at work', 'care'],
+  confirmed: ['all confirmed', 'done'],
+  incomplete: ['not complete', 'stop'],
+  cancelled: ['stopped', 'care'],
+  'rolled back': ['rolled back', 'care'],
+  interrupted: ['cut off', 'stop'],
+};
+
+function Row({ restore, onOpen }: { readonly restore: RestoreView; readonly onOpen: () => void }) {
+  const look = useLook();
+  const { status, changes, report, answered, by, startedAt, recall } = restore;
+  const [end, tone] = ENDS[status];
+  const told = [
+    when(startedAt),
+    by,
+    plural(changes, 'setting'),
+    answered.length > 0 ? `${plural(answered.length, 'caution')} answered` : '',
+    report
+      ? report.milliseconds < 1000
+        ? `${report.milliseconds} ms`
+        : `${(report.milliseconds / 1000).toFixed(1)} s`
+      : '',
+  ].filter(Boolean);
+  const what = recall.resume ? `To ${recall.resume.how}: ` : '';
+  return (
+    <Pressable
+      role="link"
+      testID={`restore-row-${restore.id}`}
+      onPress={onOpen}
+      style={[styles.row, { borderColor: look.line }]}
+    >
+      <View style={styles.fill}>
+        <Words kind="strong" numberOfLines={1}>
+          {what}
+          {restoredName(restore)}
+        </Words>
+        <Words kind="small" tone="second" numberOfLines={1}>
+          {told.join(' · ')}
+        </Words>
+      </View>
+      <Words kind="small" tone={tone}>
+        {end}
+      </Words>
+    </Pressable>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  row: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: SPACE.s,
+    minHeight: ROW + SPACE.s,
+    paddingHorizontal: SPACE.l,
+    borderBottomWidth: 1,
+  },
+});

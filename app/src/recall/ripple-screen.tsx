@@ -1,0 +1,319 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import ChevronRight from 'lucide-react-native/icons/chevron-right';
+
+import type { DeskView } from '@old-echo/core/contracts/desk';
+import { MOST_RIPPLED, type RippleRequest } from '@old-echo/core/contracts/ripple';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { plural } from '@old-echo/core/desk/format-value';
+import { sectionOf } from '@old-echo/core/desk/address';
+import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { isNumberSpec } from '@old-echo/core/desk/setting';
+import type { SettingChange } from '@old-echo/core/desk/diff-states';
+import type { State } from '@old-echo/core/desk/state';
+
+import { useDesk, useDrift } from '../store/use-live-desk';
+import {
+  useDesksQuery,
+  useProductionsQuery,
+  useRippleMutation,
+  useRipplePreviewQuery,
+  useScenesInfiniteQuery,
+} from '../store/api';
+import { useAppSelector } from '../store/store';
+import { Action, Chip, Foot } from '../ui/buttons';
+import { IconAction } from '../ui/menu';
+import { Body, Card, Empty, Head } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Waiting } from '../ui/loading';
+import { Words } from '../ui/app-text';
+import { toggled } from '../ui/toggle-in-set';
+import { useSide } from '../components/use-compare-side';
+import { TickRow } from '../components/check-row';
+import { useDo } from '../shell/use-run-and-notify';
+import { useKeys } from '../ui/use-shortcuts';
+import { ChangeList } from '../components/change-list';
+import { isRide, offsetOf, WrittenList, type Written } from './ripple-settings';
+
+/** Writes values into other scenes: which settings, which scenes, what that does to each. */
+export function RippleScreen() {
+  const { from, cells } = useLocalSearchParams<{ from?: string; cells?: string }>();
+  return from && cells ? <FromScene from={from} cells={cells.split(',')} /> : <FromDesk />;
+}
+
+interface RippleProps {
+  /** Where the values come from, in words. */
+  readonly over: string;
+  readonly back: () => void;
+  readonly desk: DeskView;
+  readonly profile: Profile;
+  /** The state whose labels name the strips. */
+  readonly state: State;
+  readonly values: readonly Written[];
+  readonly productionId: string;
+  /** Only scenes of this version. */
+  readonly versionId?: string;
+  /** Which scenes are offered, from the place of the one that they come after. */
+  readonly isOffered: (scene: SceneView) => boolean;
+  readonly after: number;
+  /** Whether all are chosen at first. */
+  readonly all: boolean;
+  /** Whether levels and mutes that were moved are taken for rides, which nothing is made of unless they are chosen. */
+  readonly ridesApart?: boolean;
+}
+
+/** What was just changed on the desk, for the scenes that come after the one that stands on it. */
+function FromDesk() {
+  const router = useRouter();
+  const now = useDesk();
+  const drift = useDrift();
+  const standing = now?.desk.scene;
+  if (!now || !standing) return <Waiting what="Looking at the desk" />;
+  return (
+    <Ripple
+      over={`Changed since ${now.desk.baseline?.line ?? sceneTitle(standing)}`}
+      back={() => router.navigate(`/desk/${now.desk.id}`)}
+      desk={now.desk}
+      profile={now.profile}
+      state={now.state}
+      values={(drift ?? []).map(({ address, strip, now: value, was }) => ({ address, strip, value, was }))}
+      productionId={standing.productionId}
+      versionId={standing.versionId}
+      isOffered={(scene) => scene.place > standing.place}
+      after={standing.place}
+      all
+      ridesApart={now.desk.mode === 'live'}
+    />
+  );
+}
+
+/** Cells of one scene, for any other scene of its production. */
+function FromScene({ from, cells }: { readonly from: string; readonly cells: readonly string[] }) {
+  const router = useRouter();
+  const side = useSide(from);
+  const { data: desks } = useDesksQuery();
+  const { data: productions } = useProductionsQuery();
+  const deskId = productions?.find(({ id }) => id === side?.productionId)?.deskId;
+  const desk = desks?.find(({ id }) => id === deskId);
+  if (side?.fault) return <Empty title={side.fault.message}>{side.fault.advice}</Empty>;
+  if (!side?.state || !side.profile || !side.productionId || !desk) return <Waiting what="Opening the scene" />;
+  const { profile, state, productionId } = side;
+  const values = cells.flatMap((cell) => {
+    const [strip = '', section] = cell.split('/');
+    return Object.entries(state[strip] ?? {}).flatMap(([key, value]) =>
+      sectionOf(key) === section ? [{ address: `${strip}/${key}`, strip, value }] : [],
+    );
+  });
+  return (
+    <Ripple
+      over={`From ${side.title}`}
+      back={() => router.navigate(`/mixes/${productionId}/scene/${from}`)}
+      desk={desk}
+      profile={profile}
+      state={state}
+      values={values}
+      productionId={productionId}
+      isOffered={(scene) => scene.id !== from}
+      after={0}
+      all={false}
+    />
+  );
+}
+
+function Ripple(props: RippleProps) {
+  const { over, back, desk, profile, state, values, productionId, versionId, isOffered, after, all } = props;
+  const rides = props.ridesApart ? values.filter(isRide) : [];
+  const others = values.filter((value) => !rides.includes(value));
+  const done = useDo();
+  const by = useAppSelector((root) => root.place.who);
+  // Until somebody chooses, rides are left out.
+  const [left, setWithout] = useState<ReadonlySet<string> | null>(null);
+  const without = left ?? new Set(rides.map(({ address }) => address));
+  const [byAmount, setByAmount] = useState(false);
+  const [picked, setPicked] = useState<ReadonlySet<string> | null>(all ? null : new Set());
+  const [open, setOpen] = useState<string | null>(null);
+  const [write, { isLoading }] = useRippleMutation();
+  const { data, hasNextPage, isFetchingNextPage, fetchNextPage } = useScenesInfiniteQuery({
+    production: productionId,
+    ...(versionId ? { versionId } : {}),
+    ownOnly: true,
+  });
+  const scenes = (data?.pages.flatMap((page) => page.scenes) ?? [])
+    .filter((scene) => scene.kind === 'scene' && isOffered(scene))
+    .sort((a, b) => a.place - b.place)
+    .slice(0, MOST_RIPPLED);
+  // Pages come newest first: what lies between this one and the oldest that is loaded is still to be fetched.
+  const oldest = data?.pages.at(-1)?.scenes.at(-1);
+  const earlierToLoad = hasNextPage && (oldest?.place ?? 0) > after;
+  const chosen = scenes.filter((scene) => picked?.has(scene.id) ?? !scene.protected);
+  const settings = values.filter(({ address }) => !without.has(address));
+  const canOffset = values.some((written) => offsetOf(profile, written) !== undefined);
+  const offsets = Object.fromEntries(
+    settings.flatMap((written) => {
+      const by = byAmount ? offsetOf(profile, written) : undefined;
+      return by === undefined ? [] : [[written.address, by]];
+    }),
+  );
+  const request: RippleRequest = {
+    settings: Object.fromEntries(
+      settings.flatMap(({ address, value }) => (address in offsets ? [] : [[address, value]])),
+    ),
+    offsets,
+    scenes: chosen.map(({ id, revision }) => ({ id, revision })),
+    by,
+  };
+  const ready = settings.length > 0 && chosen.length > 0;
+  const { data: previews } = useRipplePreviewQuery(ready ? { desk: desk.id, request } : skipToken);
+  useKeys({ Escape: back });
+  const shown = { profile, state, byAmount, without, onChange: setWithout };
+  /** How many settings of a scene would have gone further than their range. */
+  const ending = (changes: readonly SettingChange[]) => {
+    const short = changes.filter(({ address, was, now }) => {
+      const [spec, by] = [specAt(profile, address), offsets[address]];
+      return spec && isNumberSpec(spec) && by !== undefined && Math.abs(Number(now) - Number(was) - by) > spec.step;
+    });
+    return short.length === 0 ? '' : `; ${short.length} only to the end of its range`;
+  };
+  const toggle = ({ id }: SceneView) =>
+    setPicked(
+      toggled(
+        chosen.map((scene) => scene.id),
+        id,
+      ),
+    );
+  const changing = previews?.filter((preview) => preview.changes.length > 0) ?? [];
+  const apply = () =>
+    void write({
+      desk: desk.id,
+      request: { ...request, scenes: request.scenes.filter(({ id }) => changing.some((p) => p.id === id)) },
+    }).then((answer) =>
+      done(
+        Promise.resolve(answer),
+        (made) => `Written into ${plural(made.scenes.length, 'scene')}. As they were, they are in the bin.`,
+        answer.data && { url: `/ripples/${answer.data.id}/undo` },
+      ).then((made) => made && back()),
+    );
+  if (values.length === 0)
+    return (
+      <View style={styles.fill}>
+        <Head over={over} title="Apply to other scenes" onBack={back} />
+        <Empty title="Nothing has drifted">
+          Change something on the desk first; then it can be written into other scenes.
+        </Empty>
+      </View>
+    );
+  return (
+    <View style={styles.fill}>
+      <Head over={over} title="Apply to other scenes" onBack={back} />
+      <Body tight>
+        <Card>
+          <Words testID="sentence">
+            {settings.length === 0 ? (
+              'Nothing is chosen. Everything in the scenes stays as it is.'
+            ) : (
+              <>
+                <Words kind="strong">{plural(settings.length, 'setting')}</Words> into{' '}
+                <Words kind="strong">{plural(changing.length, 'scene')}</Words>. Everything else in them stays as it is.
+              </>
+            )}
+          </Words>
+        </Card>
+        {canOffset ? (
+          <View style={styles.chips} role="tablist">
+            <Chip title="To these values" chosen={!byAmount} onPress={() => setByAmount(false)} />
+            <Chip title="By as much as here" chosen={byAmount} onPress={() => setByAmount(true)} />
+          </View>
+        ) : null}
+        {others.length > 0 ? <WrittenList {...shown} title="Settings to apply" list={others} /> : null}
+        {rides.length > 0 ? (
+          <WrittenList
+            {...shown}
+            title="Rides"
+            under="Faders, sends and mutes that moved since it came up. They stay with tonight unless you choose them."
+            list={rides}
+          />
+        ) : null}
+        <View style={styles.row}>
+          <Words kind="heading" style={styles.fill}>
+            To which scenes
+          </Words>
+          <Action kind="quiet" title="All" onPress={() => setPicked(null)} />
+          <Action kind="quiet" title="None" onPress={() => setPicked(new Set())} />
+        </View>
+        {scenes.length === 0 ? (
+          <Empty title="No other scene">Scenes that this can be written into are listed here.</Empty>
+        ) : null}
+        {scenes.map((scene) => {
+          const changes = previews?.find(({ id }) => id === scene.id)?.changes;
+          const on = chosen.includes(scene);
+          return (
+            <View key={scene.id}>
+              <TickRow
+                name={sceneTitle(scene)}
+                under={
+                  scene.protected
+                    ? 'Protected: lift its protection first'
+                    : !on
+                      ? 'Stays as it is'
+                      : changes === undefined
+                        ? 'Looking …'
+                        : changes.length === 0
+                          ? 'Has these values already'
+                          : changes.length === 1
+                            ? `1 setting changes${ending(changes)}`
+                            : `${changes.length} settings change${ending(changes)}`
+                }
+                tick={on ? 'all' : 'none'}
+                testID={`into-${scene.number}`}
+                onPress={() => scene.protected || toggle(scene)}
+                more={
+                  on && changes && changes.length > 0 ? (
+                    <IconAction
+                      of={open === scene.id ? ChevronDown : ChevronRight}
+                      name={`What changes in ${scene.name}`}
+                      onPress={() => setOpen(open === scene.id ? null : scene.id)}
+                    />
+                  ) : null
+                }
+              />
+              {open === scene.id && changes ? (
+                <View style={styles.changes}>
+                  <ChangeList profile={profile} names={state} changes={changes} />
+                </View>
+              ) : null}
+            </View>
+          );
+        })}
+        {earlierToLoad ? (
+          <Action title="More scenes" busy={isFetchingNextPage} onPress={() => void fetchNextPage()} />
+        ) : null}
+      </Body>
+      <Foot>
+        <Action
+          kind="main"
+          grow
+          title={
+            desk.showLock
+              ? 'The show lock is on'
+              : changing.length === 0
+                ? 'Nothing would change'
+                : `Write into ${plural(changing.length, 'scene')}`
+          }
+          busy={isLoading}
+          disabled={changing.length === 0 || desk.showLock}
+          onPress={apply}
+        />
+      </Foot>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  chips: { flexDirection: 'row', gap: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center' },
+  changes: { paddingLeft: SPACE.xl, paddingVertical: SPACE.s },
+});

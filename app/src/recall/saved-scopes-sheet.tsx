@@ -1,0 +1,106 @@
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import X from 'lucide-react-native/icons/x';
+
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import type { State } from '@old-echo/core/desk/state';
+import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { EVERYTHING, type Scope } from '@old-echo/core/recall/scope-rules';
+import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
+
+import type { DeskNow } from '../store/use-live-desk';
+import {
+  givenBack,
+  useEditSceneMutation,
+  useRemoveScopeMutation,
+  useSaveScopeMutation,
+  useScopesQuery,
+} from '../store/api';
+import { Action } from '../ui/buttons';
+import { Field } from '../ui/field';
+import { IconAction, MenuRow } from '../ui/menu';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { useDo } from '../shell/use-run-and-notify';
+
+interface ScopesSheetProps {
+  readonly now: DeskNow;
+  readonly scene: SceneView;
+  /** What the scene holds. */
+  readonly state: State;
+  readonly scope: Scope;
+  readonly onClose: () => void;
+  readonly onChoose: (scope: Scope) => void;
+}
+
+/** Saved scopes: what is saved with the scene and under names, to be taken, written back, or saved anew. */
+export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: ScopesSheetProps) {
+  const { profile } = now;
+  const done = useDo();
+  const { data: scopes = [] } = useScopesQuery(profile.id);
+  const [edit] = useEditSceneMutation();
+  const [save, { isLoading }] = useSaveScopeMutation();
+  const [remove] = useRemoveScopeMutation();
+  const [name, setName] = useState('');
+  const taken = scopes.some((saved) => saved.name === name.trim());
+  const say = (what: Scope) => plainText(sentenceOfScene(profile, what, state, [], now.state));
+  const choose = (what: Scope) => {
+    onChoose(what);
+    onClose();
+  };
+  const called = sceneTitle(scene);
+  return (
+    <Sheet title="Scopes" open onClose={onClose}>
+      <MenuRow
+        title={`As saved with ${called}`}
+        under={say(scene.scope ?? EVERYTHING)}
+        onPress={() => choose(scene.scope ?? EVERYTHING)}
+      />
+      <MenuRow title="Everything" under={say(EVERYTHING)} onPress={() => choose(EVERYTHING)} />
+      {scopes.map((saved) => (
+        <View key={saved.id} style={styles.row}>
+          <View style={styles.fill}>
+            <MenuRow title={saved.name} under={say(saved.scope)} onPress={() => choose(saved.scope)} />
+          </View>
+          <IconAction
+            of={X}
+            name={`Remove the scope ${saved.name}`}
+            onPress={() => void done(remove(saved.id), () => `The scope ${saved.name} is gone.`, givenBack)}
+          />
+        </View>
+      ))}
+      <View style={styles.save}>
+        <Words kind="heading">Save what is chosen now</Words>
+        <Words tone="second">{say(scope)}</Words>
+        <Action
+          title={`With ${called}`}
+          onPress={() =>
+            void done(
+              edit({ id: scene.id, edit: { scope: [...scope], revision: scene.revision } }),
+              () => `Saved with ${called}.`,
+            ).then(onClose)
+          }
+        />
+        <Field label="Name" value={name} onChangeText={setName} maxLength={LONGEST_NAME} testID="scope-name" />
+        <Action
+          title={taken ? 'Write over it' : 'Under this name'}
+          busy={isLoading}
+          disabled={name.trim() === ''}
+          onPress={() =>
+            void done(save({ profileId: profile.id, name: name.trim(), scope: [...scope] }), (saved) => {
+              setName('');
+              return `The scope ${saved.name} is saved.`;
+            })
+          }
+        />
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  row: { flexDirection: 'row', alignItems: 'center' },
+  save: { gap: SPACE.s, paddingTop: SPACE.l },
+});

@@ -1,0 +1,221 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useCallback, useMemo, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { Switch } from 'react-native-paper';
+import ListChecks from 'lucide-react-native/icons/list-checks';
+
+import { recallOf } from '@old-echo/core/contracts/restore';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { profileOfPart, stripName } from '@old-echo/core/desk/state';
+import { plural } from '@old-echo/core/desk/format-value';
+import { choiceOf, choosableStrips, NOTHING, pickStrips, scopeOf, type Choice } from '@old-echo/core/recall/scope-selection';
+import { compileScope } from '@old-echo/core/recall/compile-scope';
+import type { Onto } from '@old-echo/core/recall/recall-target';
+import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import { scopeSentence } from '@old-echo/core/recall/describe-scope';
+
+import { useDesk } from '../store/use-live-desk';
+import { faultOf, useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../store/api';
+import { Action, Chip, Foot } from '../ui/buttons';
+import { IconAction } from '../ui/menu';
+import { Card, Head, Split, useWide } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Failed, Waiting } from '../ui/loading';
+import { Sentence, Words } from '../ui/app-text';
+import { SceneSheet } from '../components/scene-picker-sheet';
+import { useKeys } from '../ui/use-shortcuts';
+import { NeverHeard } from '../components/never-heard';
+import { OfAnotherDesk, useStranger } from './of-another-desk';
+import { OntoSheet } from './map-strip-sheet';
+import { PreviewPane } from './preview-pane';
+import { previewHref } from '../components/links/recall-link';
+import { ScopeChooser } from './scope-chooser';
+import { ScopesSheet } from './saved-scopes-sheet';
+import { StripScopeSheet } from './strip-scope-sheet';
+import { usePlan } from './use-recall-plan';
+
+/** What comes back: the first step of a restore. On a wide screen the preview stands beside it. */
+export function ScopeScreen() {
+  const { desk: deskId, scene: sceneId } = useLocalSearchParams<{ desk: string; scene: string }>();
+  const router = useRouter();
+  const wide = useWide();
+  const now = useDesk(deskId);
+  const { data: scene, error, refetch } = useSceneQuery(sceneId);
+  const state = useSceneStateQuery(sceneId).data;
+  const stranger = useStranger(deskId, scene?.productionId);
+  const production = useProductionsQuery().data?.find(({ id }) => id === scene?.productionId);
+  const [onto, setOnto] = useState<Onto | null>(null);
+  // Of a part of a desk only what it holds can come back; onto other strips it can be put wherever there are some.
+  const whole = now?.profile;
+  const profile = useMemo(() => whole && state && (onto ? whole : profileOfPart(whole, state)), [whole, state, onto]);
+  const saved = useMemo(() => profile && scene && choiceOf(profile, scene.scope ?? EVERYTHING), [profile, scene]);
+  const safes = now?.desk.safes;
+  const [own, setOwn] = useState<Choice | null>(null);
+  const [withPatch, setWithPatch] = useState(false);
+  const [relativeTo, setRelativeTo] = useState<string | null>(null);
+  const [open, setOpen] = useState<Open>(null);
+  const base = useSceneQuery(relativeTo ?? skipToken).data;
+  const choice = own ?? saved;
+  const scope = useMemo(() => profile && choice && scopeOf(profile, choice), [profile, choice]);
+  const compiled = useMemo(
+    () => profile && scope && safes && compileScope(profile, scope, safes, onto ? undefined : state),
+    [profile, scope, safes, onto, state],
+  );
+  const recall = useMemo(
+    () =>
+      scope &&
+      recallOf(deskId, sceneId, scope, { onto: onto ? [{ ...onto, to: [...onto.to] }] : [], withPatch, relativeTo }),
+    [deskId, scope, sceneId, onto, withPatch, relativeTo],
+  );
+  const plan = usePlan(recall);
+  const back = () =>
+    scene ? router.navigate(`/mixes/${scene.productionId}/scene/${scene.id}`) : router.navigate('/mixes');
+  const onStrip = useCallback((strip: string) => setOpen({ strip }), []);
+  const onChange = useCallback(
+    (change: (choice: Choice) => Choice) => setOwn((before) => change(before ?? saved ?? NOTHING)),
+    [saved],
+  );
+  const toPreview = () => recall && router.navigate(previewHref(recall));
+  const count = plan?.preview.changes.length ?? 0;
+  useKeys({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
+  if (error && !scene) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (stranger) return <OfAnotherDesk {...stranger} />;
+  if (now && !now.known) return <NeverHeard title="What comes back" desk={now.desk.name} onBack={back} />;
+  if (!now || !profile || !state || !scene || !choice || !scope || !compiled || !recall)
+    return <Waiting what="Opening the scene" />;
+  const name = (strip: string) => stripName(now.profile, now.state, strip);
+  /** Back to a choice of the scene's own strips, each where it was. */
+  const take = (chosen: Choice | null) => {
+    setOwn(chosen);
+    setOnto(null);
+    setWithPatch(false);
+  };
+  const put = (from: string, to: readonly string[]) => {
+    setOnto({ from, to });
+    setOwn(pickStrips(pickStrips(choice, choosableStrips(now.profile), false), to, true));
+    setOpen(null);
+  };
+  const parts = { now, profile, compiled, choice, onChoose: setOwn, plan };
+  const chooser = (
+    <View style={styles.fill}>
+      <Head
+        over={`${sceneTitle(scene)} to ${now.desk.name}`}
+        title="What comes back"
+        onBack={back}
+        side={<IconAction of={ListChecks} name="Saved scopes" onPress={() => setOpen('scopes')} />}
+      />
+      <View style={styles.sentence}>
+        <Card>
+          <Sentence phrases={scopeSentence(profile, compiled, now.state, whole)} />
+        </Card>
+      </View>
+      <ScopeChooser
+        {...parts}
+        onChange={onChange}
+        onSaved={() => {
+          take(null);
+          setRelativeTo(null);
+        }}
+        onStrip={onStrip}
+        grid={wide}
+        onto={
+          onto ? (
+            <View style={styles.block}>
+              <Words kind="heading">{`${name(onto.from)} goes onto ${onto.to.map(name).join(', ')}`}</Words>
+              <View style={styles.row}>
+                <Words style={styles.fill}>Bring source and patch too</Words>
+                <Switch
+                  value={withPatch}
+                  onValueChange={setWithPatch}
+                  accessibilityLabel="Bring source and patch too"
+                />
+              </View>
+              <View style={styles.row}>
+                <Action title="Other strips …" onPress={() => setOpen({ onto: onto.from })} />
+                <Action title="Back to where it was" onPress={() => take(null)} />
+              </View>
+            </View>
+          ) : undefined
+        }
+        below={
+          <View style={styles.block}>
+            <Words kind="heading">Values</Words>
+            <View style={styles.chips} role="tablist">
+              <Chip title="As captured" chosen={relativeTo === null} onPress={() => setRelativeTo(null)} />
+              <Chip
+                title={base ? `Only the change since ${sceneTitle(base)}` : 'Only the change since …'}
+                chosen={relativeTo !== null}
+                onPress={() => setOpen('base')}
+              />
+            </View>
+            {base ? (
+              <Words kind="small" tone="second">
+                What moved from there to here is added to what is on the desk now, inside each range.
+              </Words>
+            ) : null}
+          </View>
+        }
+      />
+      {wide ? null : (
+        <Foot>
+          <Action
+            kind="main"
+            grow
+            title={count === 0 ? 'Nothing would change' : `Preview ${plural(count, 'change')}`}
+            disabled={count === 0}
+            onPress={toPreview}
+          />
+        </Foot>
+      )}
+      {open === 'scopes' ? (
+        <ScopesSheet
+          now={now}
+          scene={scene}
+          state={state}
+          scope={scope}
+          onClose={() => setOpen(null)}
+          onChoose={(chosen) => take(choiceOf(profile, chosen))}
+        />
+      ) : null}
+      <StripScopeSheet
+        {...parts}
+        strip={open && typeof open === 'object' && 'strip' in open ? open.strip : null}
+        onOnto={(from) => setOpen({ onto: from })}
+        onClose={() => setOpen(null)}
+      />
+      {open && typeof open === 'object' && 'onto' in open ? (
+        <OntoSheet
+          now={now}
+          from={open.onto}
+          chosen={onto?.to ?? []}
+          onClose={() => setOpen(null)}
+          onChoose={(to) => put(open.onto, to)}
+        />
+      ) : null}
+      {production ? (
+        <SceneSheet
+          title="The change since"
+          production={production}
+          chosen={relativeTo ?? scene.parents[0]}
+          without={scene.id}
+          open={open === 'base'}
+          onClose={() => setOpen(null)}
+          onChoose={(chosen) => setRelativeTo(chosen.id)}
+        />
+      ) : null}
+    </View>
+  );
+  return <Split showDetail={false} list={chooser} detail={<PreviewPane recall={recall} />} />;
+}
+
+/** Which sheet is open. */
+type Open = 'scopes' | 'base' | { readonly strip: string } | { readonly onto: string } | null;
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  sentence: { paddingHorizontal: SPACE.l, paddingTop: SPACE.m },
+  block: { gap: SPACE.s, paddingTop: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+});

@@ -1,0 +1,51 @@
+import { sectionOf } from '@old-echo/core/desk/address';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { stripFamily } from '@old-echo/core/desk/profile';
+import { stripName, type State } from '@old-echo/core/desk/state';
+import { isChosen, pickSettings, type Choice } from '@old-echo/core/recall/scope-selection';
+
+import { Action } from '../ui/buttons';
+import { Sheet } from '../ui/sheet';
+import { TickRow } from '../components/check-row';
+
+interface SendsSheetProps {
+  readonly profile: Profile;
+  readonly names: State;
+  readonly choice: Choice;
+  readonly onChoose: (choice: Choice) => void;
+  readonly open: boolean;
+  readonly onClose: () => void;
+}
+
+/** Chooses to which mixes and effects sends come back, on every strip whose sends do. */
+export function SendsSheet({ profile, names, choice, onChoose, open, onClose }: SendsSheetProps) {
+  const strips = open ? [...choice.strips].filter((strip) => isChosen(choice, strip, 'sends')) : [];
+  const addresses = new Map<string, string[]>();
+  for (const strip of strips)
+    for (const key of stripFamily(profile, strip)?.keys ?? []) {
+      if (sectionOf(key) !== 'sends') continue;
+      const to = key.split('/')[1] ?? '';
+      addresses.set(to, [...(addresses.get(to) ?? []), `${strip}/${key}`]);
+    }
+  const all = [...addresses.values()].flat();
+  return (
+    <Sheet title="Sends that come back" open={open} onClose={onClose}>
+      <Action kind="quiet" title="All of them" onPress={() => onChoose(pickSettings(choice, all, true))} />
+      <Action kind="quiet" title="None of them" onPress={() => onChoose(pickSettings(choice, all, false))} />
+      {[...addresses].map(([to, list]) => {
+        const out = list.filter((address) => choice.settings.get(address) === false).length;
+        return (
+          <TickRow
+            key={to}
+            name={stripName(profile, names, to)}
+            under={profile.plainNames[to] === stripName(profile, names, to) ? '' : (profile.plainNames[to] ?? '')}
+            tick={out === 0 ? 'all' : out === list.length ? 'none' : 'some'}
+            testID={`send-${to}`}
+            onPress={() => onChoose(pickSettings(choice, list, out > 0))}
+          />
+        );
+      })}
+      <Action title="Done" onPress={onClose} />
+    </Sheet>
+  );
+}

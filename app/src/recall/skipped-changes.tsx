@@ -1,0 +1,64 @@
+import { useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import ChevronRight from 'lucide-react-native/icons/chevron-right';
+
+import type { Profile } from '@old-echo/core/desk/profile';
+import type { State } from '@old-echo/core/desk/state';
+import type { Stay } from '@old-echo/core/recall/preview';
+
+import { Icon } from '../ui/icon';
+import { SPACE, TOUCH } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { ChangeList } from '../components/change-list';
+
+/** What differs and is left where it is, with the reason, folded until asked for. */
+export function Stays({ profile, names, stays }: { profile: Profile; names: State; stays: readonly Stay[] }) {
+  const [open, setOpen] = useState(false);
+  const reasons = [...new Set(stays.map((stay) => stay.why))].map(
+    (why) => `${stays.filter((stay) => stay.why === why).length} ${why}`,
+  );
+  return (
+    <View style={styles.stays}>
+      <Pressable
+        role="button"
+        aria-expanded={open}
+        testID="stays"
+        onPress={() => setOpen(!open)}
+        style={styles.staysHead}
+      >
+        <Icon of={open ? ChevronDown : ChevronRight} />
+        <View style={styles.fill}>
+          <Words kind="strong">{stays.length === 1 ? '1 difference stays' : `${stays.length} differences stay`}</Words>
+          <Words kind="small" tone="second">
+            {reasons.join(' · ')}
+          </Words>
+        </View>
+      </Pressable>
+      {open ? (
+        <ChangeList
+          profile={profile}
+          names={names}
+          changes={stays.map((stay) => ({
+            address: stay.address,
+            strip: stay.strip,
+            was: stay.scene,
+            now: stay.now,
+            why: stay.why,
+          }))}
+        />
+      ) : null}
+      {open ? (
+        <Words kind="small" tone="second">
+          On the left what the scene holds, on the right what stays.
+        </Words>
+      ) : null}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  stays: { padding: SPACE.l, gap: SPACE.s },
+  staysHead: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, minHeight: TOUCH },
+});

@@ -1,0 +1,115 @@
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import ChevronRight from 'lucide-react-native/icons/chevron-right';
+
+import { sectionOf } from '@old-echo/core/desk/address';
+import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { stripName } from '@old-echo/core/desk/state';
+import { plural, sectionName, settingName, showValue } from '@old-echo/core/desk/format-value';
+import { isChosen, paint, pickSettings, type Choice } from '@old-echo/core/recall/scope-selection';
+import { fateOf, type CompiledScope } from '@old-echo/core/recall/compile-scope';
+
+import type { DeskNow } from '../store/use-live-desk';
+import { Action } from '../ui/buttons';
+import { IconAction } from '../ui/menu';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { TickRow } from '../components/check-row';
+import type { Plan } from './use-recall-plan';
+
+interface StripScopeSheetProps {
+  readonly now: DeskNow;
+  readonly profile: Profile;
+  readonly strip: string | null;
+  readonly compiled: CompiledScope;
+  readonly choice: Choice;
+  readonly onChoose: (choice: Choice) => void;
+  readonly plan: Plan | undefined;
+  readonly onOnto: (strip: string) => void;
+  readonly onClose: () => void;
+}
+
+/** What comes back of one strip: its sections, and under each the single settings that differ. */
+export function StripScopeSheet(props: StripScopeSheetProps) {
+  const { now, profile, strip, choice, onChoose, plan, onOnto, onClose, compiled } = props;
+  const [open, setOpen] = useState<string | null>(null);
+  const { state } = now;
+  const family = strip === null ? undefined : stripFamily(profile, strip);
+  if (strip === null || !family) return null;
+  const differing = [...(plan?.preview.changes ?? []), ...(plan?.preview.stays ?? [])].filter(
+    (change) => change.strip === strip,
+  );
+  const name = stripName(profile, state, strip);
+  // What differs stands on top, so that it is under the thumb.
+  const differs = (section: string) => differing.some((change) => change.section === section);
+  const held = family.sections.filter((section) => compiled.cells[strip]?.[section] !== undefined);
+  const sections = held.sort((a, b) => Number(differs(b)) - Number(differs(a)));
+  return (
+    <Sheet title={`What comes back of ${name}`} open onClose={onClose}>
+      {sections.map((section) => {
+        const own = differing.filter((change) => change.section === section);
+        const chosen = isChosen(choice, strip, section);
+        const exceptions = [...choice.settings].filter(([address]) =>
+          address.startsWith(`${strip}/${section}/`),
+        ).length;
+        const safe = compiled.cells[strip]?.[section] === 'safe';
+        return (
+          <View key={section}>
+            <TickRow
+              name={sectionName(section)}
+              under={
+                safe
+                  ? 'Held safe by the desk'
+                  : own.length === 0
+                    ? 'Nothing differs'
+                    : `${plural(own.length, 'setting')} ${own.length === 1 ? 'differs' : 'differ'}`
+              }
+              tick={safe ? 'safe' : exceptions > 0 ? 'some' : chosen ? 'all' : 'none'}
+              testID={`cell-${strip}-${section}`}
+              onPress={() => onChoose(paint(profile, choice, [strip], [section], exceptions > 0 || !chosen))}
+              more={
+                own.length > 0 && !safe ? (
+                  <IconAction
+                    of={open === section ? ChevronDown : ChevronRight}
+                    name={`Single settings of ${sectionName(section)}`}
+                    onPress={() => setOpen(open === section ? null : section)}
+                  />
+                ) : null
+              }
+            />
+            {open === section
+              ? own.map((change) => {
+                  const spec = family.settings[change.key];
+                  const [from, to] = 'to' in change ? [change.from, change.to] : [change.now, change.scene];
+                  const fate = fateOf(compiled, strip, change.key);
+                  const comes = choice.settings.get(change.address) ?? isChosen(choice, strip, sectionOf(change.key));
+                  return (
+                    <TickRow
+                      key={change.key}
+                      indent
+                      name={settingName(profile, change.key, state)}
+                      under={spec ? `${showValue(spec, from)} → ${showValue(spec, to)}` : 'Not on this desk'}
+                      tick={fate === 'safe' ? 'safe' : comes ? 'all' : 'none'}
+                      testID={`setting-${change.address}`}
+                      onPress={() => onChoose(pickSettings(choice, [change.address], !comes))}
+                    />
+                  );
+                })
+              : null}
+          </View>
+        );
+      })}
+      <View style={styles.foot}>
+        <Words kind="small" tone="second">
+          What the scene has on {name} can also be put onto other strips.
+        </Words>
+        <Action title="Put onto other strips …" onPress={() => onOnto(strip)} />
+        <Action kind="main" title="Done" onPress={onClose} />
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({ foot: { gap: SPACE.s, paddingTop: SPACE.m } });

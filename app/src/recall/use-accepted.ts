@@ -1,0 +1,25 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+
+import type { Recall } from '@old-echo/core/contracts/restore';
+import type { Point } from '@old-echo/core/recall/caution';
+
+import { useDesk } from '../store/use-live-desk';
+import { useAcceptedQuery, useForgetAcceptedMutation } from '../store/api';
+import { useDo } from '../shell/use-run-and-notify';
+
+const NOTHING: readonly Point[] = [];
+
+/** What was accepted when the scene of a recall followed the one that stands there before, and how to have it asked again. */
+export function useAccepted(recall: Recall | undefined): {
+  readonly points: readonly Point[];
+  readonly forget: () => void;
+} {
+  const done = useDo();
+  const from = useDesk(recall?.deskId)?.desk.scene?.id;
+  const [forget] = useForgetAcceptedMutation();
+  const transition = recall?.sceneId && from ? { desk: recall.deskId, from, to: recall.sceneId } : undefined;
+  return {
+    points: useAcceptedQuery(transition ?? skipToken).currentData ?? NOTHING,
+    forget: () => void (transition && done(forget(transition), () => 'All of it is asked again.')),
+  };
+}

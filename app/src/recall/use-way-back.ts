@@ -1,0 +1,28 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useRouter, type Href } from 'expo-router';
+
+import type { RestoreView } from '@old-echo/core/contracts/restore';
+
+import { deskHref } from '../store/desk-address';
+import { useRestoreQuery } from '../store/api';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { noticed } from '../shell/notice-slice';
+
+/** Where the preview of a restore's way back is, or undefined once that was removed. */
+export const wayBackHref = ({ id, deskId, wayBack }: RestoreView): Href | undefined =>
+  wayBack ? deskHref(deskId, `restore/${wayBack.sceneId}/preview?wayBackOf=${id}`) : undefined;
+
+/** Goes to the preview of the way back of the desk's last restore, or says why there is none. */
+export function useWayBack(): () => void {
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const id = useAppSelector((root) => root.live.desk?.lastRestoreId);
+  const { data: restore } = useRestoreQuery(id ?? skipToken);
+  return () => {
+    const last = restore?.id === id ? restore : undefined;
+    const href = last && wayBackHref(last);
+    if (href) router.navigate(href);
+    else if (last) dispatch(noticed('What was kept before the last restore was removed for good: it has no way back.'));
+    else if (!id) dispatch(noticed('There is no way back yet: nothing was restored on this desk.'));
+  };
+}

@@ -1,0 +1,58 @@
+import { memo } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import ChevronRight from 'lucide-react-native/icons/chevron-right';
+
+import type { SceneView } from '@old-echo/core/contracts/scene';
+
+import { Icon } from '../ui/icon';
+import { useLook } from '../ui/theme';
+import { SPACE, TOUCH } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { Lines } from './version-graph-lines';
+import { when } from './scene-row';
+import { linesThrough, type Lane } from './version-graph';
+
+interface FoldRowProps {
+  readonly name: string;
+  readonly scenes: readonly SceneView[];
+  readonly open: boolean;
+  readonly lane: number;
+  readonly room: number;
+  readonly lanes: readonly Lane[];
+  readonly onToggle: (name: string) => void;
+}
+
+export const FOLD_HEIGHT = TOUCH;
+
+/** A run of scenes that Old Echo kept by itself, folded into one row. */
+export const FoldRow = memo(function FoldRow(props: FoldRowProps) {
+  const { name, scenes, open, lane, room, lanes, onToggle } = props;
+  const look = useLook();
+  const newest = scenes[0];
+  const lines = linesThrough(lanes, { lane, high: newest?.place ?? 0, low: scenes.at(-1)?.place ?? 0 });
+  return (
+    <Pressable role="button" aria-expanded={open} testID="fold" onPress={() => onToggle(name)} style={styles.row}>
+      <Lines
+        // Where it is open, its own scenes show what bends into them.
+        lines={open ? { ...lines, joints: [] } : lines}
+        lane={lane}
+        lanes={room}
+        height={FOLD_HEIGHT}
+        hollow
+        small
+      />
+      <View style={styles.words}>
+        <Icon of={open ? ChevronDown : ChevronRight} size={16} color={look.second} />
+        <Words kind="small" tone="second" numberOfLines={1}>
+          {scenes.length} kept by Old Echo{newest ? ` · ${when(newest.madeAt)}` : ''}
+        </Words>
+      </View>
+    </Pressable>
+  );
+});
+
+const styles = StyleSheet.create({
+  row: { flexDirection: 'row', paddingHorizontal: SPACE.l, gap: SPACE.m, height: FOLD_HEIGHT },
+  words: { flex: 1, minWidth: 0, flexDirection: 'row', alignItems: 'center', gap: SPACE.xs },
+});

@@ -1,0 +1,105 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { FlatList, StyleSheet } from 'react-native';
+
+import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { faultOf, useBringBackMutation, useRemoveMutation, useScenesInfiniteQuery } from '../store/api';
+import { Action, Foot } from '../ui/buttons';
+import { Empty, Head } from '../ui/layout';
+import { READING, SPACE } from '../ui/tokens';
+import { Failed, Waiting } from '../ui/loading';
+import { useDo } from '../shell/use-run-and-notify';
+import { useKeys } from '../ui/use-shortcuts';
+import { BinnedRow, Forever } from '../components/bin-row';
+import { when } from './scene-row';
+import { useProduction } from '../components/use-production';
+
+/** What was put into the bin of a production: versions, then scenes. */
+export function BinScreen() {
+  const { production, loaded } = useProduction();
+  if (!loaded) return <Waiting what="Opening the bin" />;
+  return production ? (
+    <Bin production={production} />
+  ) : (
+    <Empty title="There is no such production">It may have been removed for good.</Empty>
+  );
+}
+
+type Binned =
+  | { readonly key: string; readonly version: VersionView; readonly scene?: undefined }
+  | { readonly key: string; readonly scene: SceneView };
+
+function Bin({ production }: { readonly production: ProductionView }) {
+  const router = useRouter();
+  const done = useDo();
+  const [asking, setAsking] = useState(false);
+  const [bringBack] = useBringBackMutation();
+  const [remove] = useRemoveMutation();
+  const answer = useScenesInfiniteQuery({ production: production.id, bin: true });
+  const back = () => router.navigate(`/mixes/${production.id}/about`);
+  useKeys({ Escape: back });
+  if (answer.error) return <Failed fault={faultOf(answer.error)} onAgain={() => void answer.refetch()} />;
+  if (!answer.data) return <Waiting what="Opening the bin" />;
+  const rows: Binned[] = [
+    ...production.binnedVersions.map((version) => ({ key: version.id, version })),
+    ...answer.data.pages.flatMap((page) => page.scenes.map((scene) => ({ key: scene.id, scene }))),
+  ];
+  const versions = [...production.versions, ...production.binnedVersions];
+  const row = (item: Binned) => {
+    const what = item.scene ? `scenes/${item.scene.id}` : `versions/${item.version.id}`;
+    const name = item.scene ? sceneTitle(item.scene) : item.version.name;
+    const under = item.scene
+      ? [versions.find((v) => v.id === item.scene.versionId)?.name, `binned ${when(item.scene.binnedAt ?? '')}`]
+      : [`Version with ${plural(item.version.scenes, 'scene')}`, `binned ${when(item.version.binnedAt ?? '')}`];
+    return (
+      <BinnedRow
+        name={name}
+        under={under.filter(Boolean).join(' · ')}
+        onBack={() =>
+          void done(bringBack(what), (now) =>
+            item.scene && now.name && now.name !== item.scene.name
+              ? `It is back as ${now.name}: its old name is taken.`
+              : `${name} is back.`,
+          )
+        }
+        onRemove={() => void done(remove(what), () => `${name} was removed for good.`)}
+      />
+    );
+  };
+  return (
+    <>
+      <Head over={production.name} title="Bin" onBack={back} />
+      <FlatList
+        style={styles.fill}
+        contentContainerStyle={styles.list}
+        data={rows}
+        keyExtractor={(item) => item.key}
+        renderItem={({ item }) => row(item)}
+        onEndReached={() => answer.hasNextPage && !answer.isFetching && void answer.fetchNextPage()}
+        ListEmptyComponent={<Empty title="The bin is empty">What is put into it waits here to come back.</Empty>}
+      />
+      <Foot>
+        <Action
+          grow
+          title="Remove all scenes for good"
+          disabled={production.binned === 0}
+          onPress={() => setAsking(true)}
+        />
+      </Foot>
+      <Forever
+        title={`Remove ${plural(production.binned, 'scene')} for good?`}
+        open={asking}
+        onClose={() => setAsking(false)}
+        onRemove={() => void done(remove(`productions/${production.id}/bin`), () => 'The bin is empty.')}
+      />
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1 },
+  list: { paddingHorizontal: SPACE.l, width: '100%', maxWidth: READING, alignSelf: 'center' },
+});

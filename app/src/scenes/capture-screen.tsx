@@ -1,0 +1,285 @@
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { useDeferredValue, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { HelperText, Switch } from 'react-native-paper';
+import { skipToken } from '@reduxjs/toolkit/query';
+
+import type { DeskView } from '@old-echo/core/contracts/desk';
+import { sceneTitle, captureShape, type NamedScene, type SceneView } from '@old-echo/core/contracts/scene';
+import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
+import { countStrips, plural } from '@old-echo/core/desk/format-value';
+import { LONGEST_NAME, suggestName } from '@old-echo/core/scenes/suggest-name';
+
+import { deskHref } from '../store/desk-address';
+import { useDesk, useDrift, type DeskNow } from '../store/use-live-desk';
+import {
+  faultOf,
+  useCaptureMutation,
+  useFreeNameQuery,
+  useProductionsQuery,
+  useReplaceSceneMutation,
+} from '../store/api';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { Action, Chip, Foot } from '../ui/buttons';
+import { Field } from '../ui/field';
+import { Body, Card, Empty, Head } from '../ui/layout';
+import { Sheet } from '../ui/sheet';
+import { READING, SPACE, TOUCH } from '../ui/tokens';
+import { Waiting } from '../ui/loading';
+import { Words } from '../ui/app-text';
+import { tagsIn } from '../components/parse-tags';
+import { noticed } from '../shell/notice-slice';
+import { useKeys } from '../ui/use-shortcuts';
+import { ChangeList } from '../components/change-list';
+import { draftDone, drafted, NO_DRAFT, type CaptureDraft } from './draft-slice';
+
+/** Capture: everything on the desk becomes a scene, with a name that says what moved. */
+export function CaptureScreen() {
+  const now = useDesk();
+  const { data: productions } = useProductionsQuery();
+  if (!now || !productions) return <Waiting what="Reading the desk" />;
+  return <CaptureForm key={now.desk.id} now={now} />;
+}
+
+/** Where a scene is captured into: the version that the address names, else the one that the desk is on. */
+function useVersion(desk: DeskView) {
+  const { version: named, production: within } = useLocalSearchParams<{ version?: string; production?: string }>();
+  const productions = (useProductionsQuery().data ?? []).filter((p) => p.deskId === desk.id && !p.binnedAt);
+  const on = productions.find((p) => p.id === desk.scene?.productionId);
+  const of = (version: string) => productions.find((p) => p.versions.some((v) => v.id === version));
+  const first = productions.find((p) => p.id === within) ?? on ?? productions[0];
+  const begin = named && of(named) ? named : first?.versions.find((v) => v.id === desk.scene?.versionId)?.id;
+  const [chosen, choose] = useState<string | null>(null);
+  const version = chosen ?? begin ?? first?.versions[0]?.id ?? '';
+  return { productions, on, production: of(version) ?? first, version, choose };
+}
+
+function CaptureForm({ now }: { readonly now: DeskNow }) {
+  const { desk, profile, state, linked } = now;
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const drift = useDrift() ?? [];
+  const { productions, on, production, version, choose } = useVersion(desk);
+  const scenes = production?.versions.find((v) => v.id === version)?.scenes ?? 0;
+  const first = desk.baseline === null && scenes === 0;
+  const moved = first ? 'First scene' : suggestName(profile, state, drift);
+  const suggested = useFreeNameQuery(version ? { version, name: moved } : skipToken).currentData?.name ?? moved;
+  const draft = useAppSelector((root) => root.drafts[desk.id] ?? NO_DRAFT);
+  const set = (change: Partial<CaptureDraft>) => dispatch(drafted({ deskId: desk.id, draft: change }));
+  const { name: ownName, note, tags, isMilestone, milestone } = draft;
+  const typed = useDeferredValue(ownName?.trim() ?? '');
+  const fits = typed.length <= LONGEST_NAME;
+  const taken = useFreeNameQuery(version && typed && fits ? { version, name: typed } : skipToken).currentData;
+  const [capture, { isLoading, error }] = useCaptureMutation();
+  const [replace, { isLoading: replacing, error: notReplaced }] = useReplaceSceneMutation();
+  const [asking, setAsking] = useState(false);
+  const name = ownName ?? suggested;
+  const words = { note, milestone: isMilestone ? milestone.trim() || name : '', tags: tagsIn(tags) };
+  const back = () => (router.canGoBack() ? router.back() : router.navigate(deskHref(desk.id)));
+  useKeys({ Escape: back });
+
+  const captured = (scene: SceneView) => {
+    dispatch(draftDone(desk.id));
+    dispatch(noticed(`Captured ${sceneTitle(scene)}. Every setting saved.`));
+    back();
+  };
+  const submit = async (as = name) => {
+    setAsking(false);
+    const answer = await capture({
+      desk: desk.id,
+      capture: captureShape.cast({ ...words, versionId: version, name: as }),
+    });
+    if (answer.data) captured(answer.data);
+  };
+  const submitOver = async ({ id: sceneId, revision }: NamedScene) => {
+    const answer = await replace({
+      desk: desk.id,
+      sceneId,
+      revision,
+      ...captureShape.pick(['note', 'milestone', 'tags']).cast(words),
+    });
+    if (answer.data) captured(answer.data);
+  };
+  // What is captured into another song or show than the desk is on takes the desk there.
+  const goesOver = on !== undefined && production !== undefined && on.id !== production.id;
+  const begin = () => (goesOver ? setAsking(true) : void submit());
+  const same = ownName !== null && typed !== '' ? (taken?.taken ?? null) : null;
+  const tooLong = [name, words.milestone].some((text) => text.length > LONGEST_NAME) || note.length > LONGEST_NOTE;
+  const wrong = name.trim() === '' ? 'A scene needs a name.' : '';
+  const ready = linked && wrong === '' && !tooLong && same === null;
+  const fault = error ?? notReplaced;
+
+  if (!production)
+    return (
+      <View style={styles.fill}>
+        <Head title="Capture scene" onBack={back} />
+        <Empty title="No production uses this desk">
+          Scenes are kept in a production. None has been made for {desk.name} yet.
+        </Empty>
+        <Foot>
+          <Action kind="main" grow title="Songs and shows" onPress={() => router.navigate('/productions')} />
+        </Foot>
+      </View>
+    );
+  return (
+    <View style={styles.fill}>
+      <Head over={`${desk.name} · ${production.name}`} title="Capture scene" onBack={back} />
+      <Body>
+        <View style={styles.form}>
+          <Field
+            label="Name"
+            value={name}
+            onChangeText={(text) => set({ name: text })}
+            // From here on it is the person's: a suggestion that changes under the fingers would be typed into.
+            onFocus={() => set({ name })}
+            onSubmitEditing={() => ready && begin()}
+            maxLength={LONGEST_NAME}
+            error={wrong !== ''}
+            testID="scene-name"
+            selectTextOnFocus
+          />
+          <HelperText type={wrong ? 'error' : 'info'}>
+            {wrong ||
+              ((ownName === null || ownName === suggested) && !first
+                ? 'Suggested from what moved. Type over it as you like.'
+                : ' ')}
+          </HelperText>
+          {same ? (
+            <Taken
+              scene={same}
+              free={taken?.name ?? name}
+              busy={isLoading || replacing}
+              locked={desk.showLock}
+              linked={linked}
+              onReplace={() => void submitOver(same)}
+              onBoth={() => (goesOver ? set({ name: taken?.name ?? name }) : void submit(taken?.name))}
+            />
+          ) : null}
+          <Words kind="strong">Version</Words>
+          <View style={styles.chips} role="tablist">
+            {productions.flatMap((p) =>
+              p.versions.map((v) => (
+                <Chip
+                  key={v.id}
+                  title={productions.length > 1 ? `${p.name} · ${v.name}` : v.name}
+                  chosen={v.id === version}
+                  onPress={() => choose(v.id)}
+                />
+              )),
+            )}
+          </View>
+          <Field
+            label="Note"
+            value={note}
+            onChangeText={(text) => set({ note: text })}
+            multiline
+            maxLength={LONGEST_NOTE}
+          />
+          <Field label="Tags, with commas between" value={tags} onChangeText={(text) => set({ tags: text })} />
+          <View style={styles.milestone}>
+            <View style={styles.fill}>
+              <Words kind="strong">Milestone</Words>
+              <Words kind="small" tone="second">
+                A stage reached: it stands out in the history.
+              </Words>
+            </View>
+            <Switch
+              value={isMilestone}
+              onValueChange={(on) => void set({ isMilestone: on })}
+              accessibilityLabel="Milestone"
+            />
+          </View>
+          {isMilestone ? (
+            <Field
+              label="Stage reached"
+              placeholder="static mix done"
+              value={milestone}
+              onChangeText={(text) => set({ milestone: text })}
+              maxLength={LONGEST_NAME}
+            />
+          ) : null}
+          <Card>
+            <Words kind="strong">
+              {desk.baseline
+                ? drift.length > 0
+                  ? `${plural(drift.length, 'setting')} on ${countStrips(drift.map(({ strip }) => strip))} since ${desk.baseline.line}`
+                  : `Nothing moved since ${desk.baseline.line}`
+                : 'The first scene on this desk'}
+            </Words>
+            <Words kind="small" tone="second">
+              All {countStrips(profile.strips)} are kept, whatever a restore brings back later.
+            </Words>
+            <ChangeList profile={profile} names={state} changes={drift} />
+          </Card>
+          {fault ? (
+            <Card edge="stop">
+              <Words kind="strong">{faultOf(fault).message}</Words>
+              <Words>{faultOf(fault).advice}</Words>
+            </Card>
+          ) : null}
+        </View>
+      </Body>
+      <Foot>
+        <Action kind="main" grow title="Capture" busy={isLoading} disabled={!ready} onPress={begin} />
+        <Action title="Cancel" onPress={back} />
+      </Foot>
+      {on ? (
+        <Sheet title={`Work on ${production.name} now?`} open={asking} onClose={() => setAsking(false)}>
+          <View style={styles.ask}>
+            <Words>
+              {desk.name} is on {on.name}: {desk.baseline?.line}. From this capture on it is on {production.name}: drift
+              is counted from the new scene, and the scenes at hand and the flip are those of {production.name}.
+            </Words>
+            <Action kind="main" title={`Capture in ${production.name}`} onPress={() => void submit()} />
+            <Action
+              title={`Choose a version of ${on.name}`}
+              onPress={() => {
+                choose(desk.scene?.versionId ?? on.versions[0]?.id ?? null);
+                setAsking(false);
+              }}
+            />
+          </View>
+        </Sheet>
+      ) : null}
+    </View>
+  );
+}
+
+interface TakenProps {
+  /** The scene that has the name. */
+  readonly scene: NamedScene;
+  /** The nearest name that is free. */
+  readonly free: string;
+  readonly busy: boolean;
+  readonly locked: boolean;
+  readonly linked: boolean;
+  readonly onReplace: () => void;
+  readonly onBoth: () => void;
+}
+
+/** A name that a scene has already: it is replaced, or both are kept. */
+function Taken({ scene, free, busy, locked, linked, onReplace, onBoth }: TakenProps) {
+  const why = scene.isProtected ? 'It is protected, so it cannot be replaced. ' : locked ? 'The show lock is on. ' : '';
+  return (
+    <Card edge="care">
+      <Words kind="strong">{sceneTitle(scene)} has this name</Words>
+      <Words tone="second">
+        {why}
+        {why ? '' : 'Replaced, it goes to the bin, and the new one keeps its place, pin and saved scope. '}
+        Kept both, the new one is called {free}.
+      </Words>
+      <View style={styles.chips}>
+        <Action title="Replace it" busy={busy} disabled={why !== '' || !linked} onPress={onReplace} />
+        <Action title="Keep both" busy={busy} disabled={!linked} onPress={onBoth} />
+      </View>
+    </Card>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  form: { gap: SPACE.s, maxWidth: READING, width: '100%', alignSelf: 'center' },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+  ask: { gap: SPACE.m, paddingBottom: SPACE.s },
+  milestone: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH, gap: SPACE.s },
+});

@@ -1,0 +1,133 @@
+import { useRouter } from 'expo-router';
+import { StyleSheet, View } from 'react-native';
+
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import type { CombinationView } from '@old-echo/core/contracts/combination';
+import type { FollowerView } from '@old-echo/core/contracts/follower';
+import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import {
+  useBeginCombinationMutation,
+  useCombinationsQuery,
+  useFollowersQuery,
+  useSceneQuery,
+  useTakeOverMutation,
+} from '../store/api';
+import { Action } from '../ui/buttons';
+import { Card } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { combineHref } from '../components/links/combine-link';
+import { useDo } from '../shell/use-run-and-notify';
+import { when } from './scene-row';
+
+interface UnderwayProps {
+  readonly production: ProductionView;
+  /** The version that is looked at; all of them without one. */
+  readonly version: VersionView | undefined;
+}
+
+/** What waits to be gone on with: scenes in the making, and versions that are behind the one they follow. */
+export function Underway({ production, version }: UnderwayProps) {
+  const { data: making = [] } = useCombinationsQuery(production.id);
+  const { data: behind = [] } = useFollowersQuery(production.id);
+  const done = useDo();
+  const [takeOver, { isLoading }] = useTakeOverMutation();
+  const isShown = (versionId: string) => !version || version.id === versionId;
+  const followers = behind.filter((one) => isShown(one.versionId) || isShown(one.followsId));
+  const ofFollowers = new Set(behind.map(({ base, merge }) => `${base} ${merge}`));
+  const shown = making.filter(
+    ({ versionId, recipe }) => isShown(versionId) && !ofFollowers.has(`${recipe.base} ${recipe.merge?.scene ?? ''}`),
+  );
+  if (followers.length + shown.length === 0) return null;
+  const all = () =>
+    void done(
+      takeOver({ production: production.id, versions: followers.map(({ versionId }) => versionId) }),
+      (taken) => {
+        const open = taken.filter(({ combinationId }) => combinationId !== null).length;
+        const kept = plural(taken.length - open, 'version');
+        return open > 0 ? `${kept} brought up to date; ${open} to settle first.` : `${kept} brought up to date.`;
+      },
+    );
+  return (
+    <View style={styles.list} testID="underway">
+      {followers.map((follower) => (
+        <Follower
+          key={follower.versionId}
+          production={production}
+          follower={follower}
+          begun={making.find(({ recipe }) => recipe.base === follower.base && recipe.merge?.scene === follower.merge)}
+        />
+      ))}
+      {followers.length > 1 ? (
+        <Action title={`Bring all ${followers.length} up to date`} busy={isLoading} onPress={all} />
+      ) : null}
+      {shown.map((one) => (
+        <Making key={one.id} combination={one} />
+      ))}
+    </View>
+  );
+}
+
+interface FollowerProps {
+  readonly production: ProductionView;
+  readonly follower: FollowerView;
+  /** Where someone began already. */
+  readonly begun: CombinationView | undefined;
+}
+
+function Follower({ production, follower, begun }: FollowerProps) {
+  const router = useRouter();
+  const done = useDo();
+  const [begin, { isLoading }] = useBeginCombinationMutation();
+  const { base, merge, behind, settings, keeps, conflicts } = follower;
+  const name = (id: string) => production.versions.find((version) => version.id === id)?.name ?? '';
+  return (
+    <Card edge="care">
+      <View style={styles.row}>
+        <Words style={styles.fill}>
+          <Words kind="strong">{name(follower.versionId)}</Words> is {plural(behind, 'scene')} behind{' '}
+          {name(follower.followsId)}
+          <Words kind="small" tone="second">
+            {`: ${plural(settings, 'setting')} would come, ${plural(keeps, 'cell')} of its own stay${conflicts > 0 ? `, ${conflicts} to settle` : ''}.`}
+          </Words>
+        </Words>
+        <Action
+          kind="small"
+          title={begun ? 'Go on' : 'Take over'}
+          busy={isLoading}
+          onPress={() =>
+            begun
+              ? router.navigate(combineHref(begun.id))
+              : void done(begin({ base, merge, picks: {} }), () => '').then(
+                  (made) => made && router.navigate(combineHref(made.id)),
+                )
+          }
+        />
+      </View>
+    </Card>
+  );
+}
+
+function Making({ combination: { id, recipe, changedAt } }: { readonly combination: CombinationView }) {
+  const router = useRouter();
+  const { data: base } = useSceneQuery(recipe.base);
+  return (
+    <Card>
+      <View style={styles.row}>
+        <Words style={styles.fill}>
+          In the making from {base ? sceneTitle(base) : 'a scene'}
+          <Words kind="small" tone="second">{`, ${when(changedAt)}`}</Words>
+        </Words>
+        <Action kind="small" title="Go on" onPress={() => router.navigate(combineHref(id))} />
+      </View>
+    </Card>
+  );
+}
+
+const styles = StyleSheet.create({
+  list: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingBottom: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
+  fill: { flex: 1, minWidth: 0 },
+});

@@ -1,0 +1,67 @@
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import type { SceneView } from '@old-echo/core/contracts/scene';
+import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
+import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+
+import { faultOf, useEditSceneMutation } from '../store/api';
+import { Action } from '../ui/buttons';
+import { Field } from '../ui/field';
+import { SPACE } from '../ui/tokens';
+import { useDo } from '../shell/use-run-and-notify';
+import { Refused } from '../components/save-conflict';
+import { tagsIn } from '../components/parse-tags';
+
+/** What is written about a scene, to be changed. */
+export function SceneWords({ scene, onDone }: { readonly scene: SceneView; readonly onDone: () => void }) {
+  // The revision that was read when editing began: a change by someone else meanwhile must not be written over.
+  const [{ revision }] = useState(scene);
+  const [name, setName] = useState(scene.name);
+  const [note, setNote] = useState(scene.note);
+  const [milestone, setMilestone] = useState(scene.milestone);
+  const [tags, setTags] = useState(scene.tags.join(', '));
+  const [edit, { isLoading, error }] = useEditSceneMutation();
+  const done = useDo();
+  const save = async (over: number) => {
+    // A kept scene becomes one's own by being named, so its name is sent only when it was typed.
+    const words = { ...(name === scene.name ? {} : { name }), note, milestone, tags: tagsIn(tags), revision: over };
+    const answer = await edit({ id: scene.id, edit: words });
+    if (!answer.error) {
+      await done(Promise.resolve(answer), (saved) => `Saved ${saved.number} · ${saved.name}.`);
+      onDone();
+    }
+  };
+  const reads = [scene.name, scene.milestone, scene.tags.join(', '), scene.note && `“${scene.note}”`];
+  return (
+    <View style={styles.form}>
+      <Field label="Name" value={name} onChangeText={setName} maxLength={LONGEST_NAME} error={name.trim() === ''} />
+      <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+      <Field label="Tags, with commas between" value={tags} onChangeText={setTags} />
+      <Field label="Milestone, or empty" value={milestone} onChangeText={setMilestone} maxLength={LONGEST_NAME} />
+      {error ? (
+        <Refused
+          fault={faultOf(error)}
+          now={scene.revision === revision ? undefined : reads.filter(Boolean).join(' · ')}
+          onOver={() => void save(scene.revision)}
+        />
+      ) : null}
+      <View style={styles.buttons}>
+        <Action
+          kind="main"
+          grow
+          title="Save"
+          busy={isLoading}
+          disabled={name.trim() === ''}
+          onPress={() => void save(revision)}
+        />
+        <Action title="Cancel" onPress={onDone} />
+      </View>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  form: { gap: SPACE.m },
+  buttons: { flexDirection: 'row', gap: SPACE.s },
+});

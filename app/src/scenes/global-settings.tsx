@@ -1,0 +1,54 @@
+import { useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import ChevronRight from 'lucide-react-native/icons/chevron-right';
+
+import { GLOBAL_FAMILY, type Profile } from '@old-echo/core/desk/profile';
+import type { State } from '@old-echo/core/desk/state';
+import { fullSettingName, showValue } from '@old-echo/core/desk/format-value';
+
+import { Icon } from '../ui/icon';
+import { Card } from '../ui/layout';
+import { SPACE, TOUCH } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+
+/** The settings of the whole desk as a scene holds them, marked as what never comes back by itself. */
+export function Globals({ profile, state }: { readonly profile: Profile; readonly state: State }) {
+  const [open, setOpen] = useState(false);
+  const family = profile.families.find((f) => f.id === GLOBAL_FAMILY);
+  const strip = family?.strips[0];
+  const held = family?.keys.filter((key) => strip && state[strip]?.[key] !== undefined) ?? [];
+  if (!family || !strip || held.length === 0) return null;
+  return (
+    <Card tight>
+      <Pressable role="button" aria-expanded={open} onPress={() => setOpen(!open)} style={styles.head}>
+        <Icon of={open ? ChevronDown : ChevronRight} />
+        <View style={styles.fill}>
+          <Words kind="strong">Globals</Words>
+          <Words kind="small" tone="care">
+            Kept, but they do not come back by themselves
+          </Words>
+        </View>
+      </Pressable>
+      {open
+        ? held.map((key) => {
+            const spec = family.settings[key];
+            return (
+              <View key={key} style={styles.row}>
+                <Words tone="second" style={styles.fill} numberOfLines={1}>
+                  {fullSettingName(profile, `${strip}/${key}`)}
+                </Words>
+                <Words kind="value">{spec ? showValue(spec, state[strip]?.[key]) : ''}</Words>
+              </View>
+            );
+          })
+        : null}
+    </Card>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  head: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH + SPACE.xs, gap: SPACE.xs },
+  row: { flexDirection: 'row', alignItems: 'center', minHeight: 28, gap: SPACE.s },
+});

@@ -1,0 +1,144 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { Pressable, StyleSheet } from 'react-native';
+
+import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { useBinMutation, useDesksQuery, usePutInOrderMutation } from '../store/api';
+import { Action, Foot } from '../ui/buttons';
+import { MenuRow } from '../ui/menu';
+import { moved, OrderRow } from '../ui/reorder-row';
+import { Band, Body, Empty, Head } from '../ui/layout';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
+import { Waiting } from '../ui/loading';
+import { Words } from '../ui/app-text';
+import { useDo } from '../shell/use-run-and-notify';
+import { useKeys } from '../ui/use-shortcuts';
+import { ProductionForm } from './production-form';
+import { WORK_WORDS } from './version-status';
+import { useProduction } from '../components/use-production';
+import { VersionSheet } from './version-sheet';
+
+/** A production's own page: its words, its versions in their order, its bin. */
+export function ProductionPage() {
+  const { production, loaded } = useProduction();
+  if (!loaded) return <Waiting what="Opening the production" />;
+  return production ? (
+    <Page production={production} />
+  ) : (
+    <Empty title="There is no such production">It may have been removed for good.</Empty>
+  );
+}
+
+function Page({ production }: { readonly production: ProductionView }) {
+  const router = useRouter();
+  const done = useDo();
+  const { data: desks = [] } = useDesksQuery();
+  const [editing, setEditing] = useState(false);
+  const [version, setVersion] = useState<VersionView | 'new' | null>(null);
+  const [order] = usePutInOrderMutation();
+  const [bin] = useBinMutation();
+  const { id, name, note, kind, versions } = production;
+  const back = () => router.navigate(`/mixes/${id}`);
+  useKeys({ Escape: back, e: () => setEditing(true) });
+  const move = (at: number, by: -1 | 1) => {
+    const ids = versions.map((v) => v.id);
+    const of = `productions/${id}/versions`;
+    void done(order({ of, ids: moved(ids, at, by) }), () => `${versions[at]?.name} moved.`, {
+      url: `/${of}/order`,
+      body: { ids },
+    });
+  };
+  const desk = desks.find((d) => d.id === production.deskId)?.name ?? '';
+  const inBin = production.binned + production.binnedVersions.length;
+  return (
+    <>
+      <Head
+        over={`${kind === 'song' ? 'Song' : 'Show'} on ${desk}`}
+        title={name}
+        onBack={back}
+        side={<Action kind="quiet" title="Edit" onPress={() => setEditing(true)} />}
+      />
+      <Body tight>
+        {note ? <Words>{note}</Words> : null}
+        <Band title="Versions" />
+        {versions.map((v, at) => (
+          <OrderRow key={v.id} name={v.name} at={at} of={versions.length} onMove={(by) => move(at, by)}>
+            <Pressable role="button" aria-label={v.name} style={styles.row} onPress={() => setVersion(v)}>
+              <Words kind="strong">{v.name}</Words>
+              <Words kind="small" tone="second" numberOfLines={2}>
+                {[WORK_WORDS[v.work], plural(v.scenes, 'scene'), v.note].filter(Boolean).join(' · ')}
+              </Words>
+            </Pressable>
+          </OrderRow>
+        ))}
+        <MenuRow
+          title="Ask its past"
+          under="One strip, section or setting over the scenes of a version"
+          onPress={() => router.navigate(`/mixes/${id}/past`)}
+        />
+        <MenuRow
+          title="Stems"
+          under="The recordings, one for each strip, through which mixes are compared by ear"
+          onPress={() => router.navigate(`/mixes/${id}/stems`)}
+        />
+        <MenuRow
+          title="Parts"
+          under="What each strip carries, so that it is found on another desk"
+          onPress={() => router.navigate(`/mixes/${id}/parts`)}
+        />
+        <MenuRow
+          title="Halls"
+          under="The same parts, set otherwise in each hall"
+          onPress={() => router.navigate(`/mixes/${id}/halls`)}
+        />
+        <MenuRow
+          title="Beside the desk"
+          under="Devices with their knobs and photos, for the recall sheet"
+          onPress={() => router.navigate(`/mixes/${id}/outboard`)}
+        />
+        <MenuRow
+          title="Carry over to another desk"
+          under="All of it, or one version, with a report of what could not come along"
+          onPress={() => router.navigate(`/carry?production=${id}`)}
+        />
+        <MenuRow
+          title="Save as a file"
+          under="An archive with all that belongs to it"
+          onPress={() => router.navigate(`/files?production=${id}`)}
+        />
+        <MenuRow
+          title={inBin === 0 ? 'The bin is empty' : `Look into the bin: ${inBin}`}
+          disabled={inBin === 0}
+          onPress={() => router.navigate(`/mixes/${id}/bin`)}
+        />
+        <MenuRow
+          title={`Put ${name} into the bin`}
+          under="With everything in it; it can come back from there"
+          onPress={() =>
+            void done(bin(`productions/${id}`), () => `${name} is in the bin.`, {
+              url: `/productions/${id}/back`,
+            }).then((went) => went && router.navigate('/productions'))
+          }
+        />
+      </Body>
+      <Foot>
+        <Action kind="main" grow title="New version" onPress={() => setVersion('new')} />
+      </Foot>
+      <Sheet title={name} open={editing} onClose={() => setEditing(false)}>
+        {editing ? <ProductionForm production={production} onDone={() => setEditing(false)} /> : null}
+      </Sheet>
+      <VersionSheet
+        key={version === 'new' ? 'new' : version?.id}
+        production={production}
+        {...(version && version !== 'new' ? { version: versions.find((v) => v.id === version.id) ?? version } : {})}
+        open={version !== null}
+        onClose={() => setVersion(null)}
+      />
+    </>
+  );
+}
+
+const styles = StyleSheet.create({ row: { minHeight: 56, justifyContent: 'center', paddingVertical: SPACE.xs } });

@@ -1,0 +1,94 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { Pressable, StyleSheet } from 'react-native';
+
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import {
+  useBringBackMutation,
+  useDesksQuery,
+  useProductionsQuery,
+  usePutInOrderMutation,
+  useRemoveMutation,
+} from '../store/api';
+import { Action, Foot } from '../ui/buttons';
+import { moved, OrderRow } from '../ui/reorder-row';
+import { Band, Body, Empty, Head } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Waiting } from '../ui/loading';
+import { Words } from '../ui/app-text';
+import { useDo } from '../shell/use-run-and-notify';
+import { useKeys } from '../ui/use-shortcuts';
+import { ProductionForm } from './production-form';
+import { BinnedRow } from '../components/bin-row';
+import { Sheet } from '../ui/sheet';
+
+/** All songs and shows: make one, put them in order, bring one back. */
+export function ProductionsScreen() {
+  const router = useRouter();
+  const done = useDo();
+  const { data: productions } = useProductionsQuery();
+  const { data: desks = [] } = useDesksQuery();
+  const [making, setMaking] = useState(false);
+  const [order] = usePutInOrderMutation();
+  const [bringBack] = useBringBackMutation();
+  const [remove] = useRemoveMutation();
+  const back = () => (router.canGoBack() ? router.back() : router.navigate('/mixes'));
+  useKeys({ Escape: back });
+  if (!productions) return <Waiting what="Opening the songs and shows" />;
+  const open = productions.filter((p) => !p.binnedAt);
+  const binned = productions.filter((p) => p.binnedAt);
+  const move = (at: number, by: -1 | 1) => {
+    const ids = open.map(({ id }) => id);
+    void done(order({ of: 'productions', ids: moved(ids, at, by) }), () => `${open[at]?.name} moved.`, {
+      url: '/productions/order',
+      body: { ids },
+    });
+  };
+  const under = (p: ProductionView) =>
+    `${p.kind === 'song' ? 'Song' : 'Show'} on ${desks.find((desk) => desk.id === p.deskId)?.name} · ${plural(p.versions.length, 'version')}, ${plural(
+      p.versions.reduce((sum, v) => sum + v.scenes, 0),
+      'scene',
+    )}`;
+  return (
+    <>
+      <Head title="Songs and shows" onBack={back} />
+      <Body tight>
+        {open.length === 0 ? (
+          <Empty title="No song and no show yet">Make one: it holds the versions and scenes made on one desk.</Empty>
+        ) : null}
+        {open.map((production, at) => (
+          <OrderRow key={production.id} name={production.name} at={at} of={open.length} onMove={(by) => move(at, by)}>
+            <Pressable role="link" style={styles.row} onPress={() => router.navigate(`/mixes/${production.id}`)}>
+              <Words kind="strong">{production.name}</Words>
+              <Words kind="small" tone="second">
+                {under(production)}
+              </Words>
+            </Pressable>
+          </OrderRow>
+        ))}
+        {binned.length > 0 ? <Band title="In the bin" /> : null}
+        {binned.map((production) => (
+          <BinnedRow
+            key={production.id}
+            name={production.name}
+            under={under(production)}
+            onBack={() => void done(bringBack(`productions/${production.id}`), () => `${production.name} is back.`)}
+            onRemove={() =>
+              void done(remove(`productions/${production.id}`), () => `${production.name} was removed for good.`)
+            }
+          />
+        ))}
+      </Body>
+      <Foot>
+        <Action kind="main" grow title="New song or show" onPress={() => setMaking(true)} />
+      </Foot>
+      <Sheet title="New song or show" open={making} onClose={() => setMaking(false)}>
+        {making ? <ProductionForm onDone={(id) => router.navigate(`/mixes/${id}`)} /> : null}
+      </Sheet>
+    </>
+  );
+}
+
+const styles = StyleSheet.create({ row: { minHeight: 56, justifyContent: 'center', paddingVertical: SPACE.xs } });

@@ -1,0 +1,208 @@
+import { useRouter } from 'expo-router';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { FlatList, ScrollView, StyleSheet, View } from 'react-native';
+
+import type { ProductionView } from '@old-echo/core/contracts/production';
+
+import { deskHref } from '../store/desk-address';
+import { useDesksQuery } from '../store/api';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { Action, Chip, Foot } from '../ui/buttons';
+import { MoreAction } from '../ui/menu';
+import { Band, Empty, Head } from '../ui/layout';
+import { SearchButton } from '../ui/search-field';
+import { SPACE } from '../ui/tokens';
+import { Failed, Waiting } from '../ui/loading';
+import { useKeys } from '../ui/use-shortcuts';
+import { Filters } from './scene-filters';
+import type { HistoryEntry } from './group-autosaves';
+import { FOLD_HEIGHT, FoldRow } from './autosave-group-row';
+import { filtered, foldToggled, searchToggled } from './scene-list-slice';
+import { ProductionSheet } from './production-picker-sheet';
+import { sceneHeight, SceneRow } from './scene-row';
+import { lanesOf, NO_LANES } from './version-graph';
+import type { SceneList } from './use-scene-list';
+import { Underway } from './drafts-and-followers';
+import { VersionCard } from './version-card';
+
+interface HistoryProps {
+  readonly production: ProductionView;
+  readonly list: SceneList;
+  readonly chosen: string | undefined;
+}
+
+/** The history of a production: its versions as tide lines down the page, the newest scene on top. */
+export function History({ production, list, chosen }: HistoryProps) {
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const searching = useAppSelector((root) => root.mixes.searching);
+  const linked = useAppSelector((root) => root.live.heard && root.live.desk?.link.state === 'linked');
+  const { data: desks } = useDesksQuery();
+  const [choosing, setChoosing] = useState(false);
+  useKeys({ '/': () => dispatch(searchToggled()) });
+  const version = production.versions.find((v) => v.id === list.filter.versionId);
+  const desk = desks?.find((d) => d.id === production.deskId);
+  const only = production.versions.length === 1 ? production.versions[0] : undefined;
+  const about = version ?? only;
+  // Into the song or show that one looks at, whatever stands on the desk.
+  const capture = () => {
+    const into = about ? `version=${about.id}` : `production=${production.id}`;
+    router.navigate(deskHref(production.deskId, `capture?${into}`));
+  };
+  return (
+    <View style={styles.fill}>
+      <Head
+        over={`${production.kind === 'song' ? 'Song' : 'Show'} · ${desk?.name ?? ''}`}
+        title={production.name}
+        onTitle={() => setChoosing(true)}
+        side={
+          <>
+            <SearchButton what="scenes" open={searching} onPress={() => dispatch(searchToggled())} />
+            <MoreAction of={production.name} onPress={() => router.navigate(`/mixes/${production.id}/about`)} />
+          </>
+        }
+      />
+      <ScrollView
+        horizontal
+        showsHorizontalScrollIndicator={false}
+        style={styles.chipRow}
+        contentContainerStyle={styles.chips}
+        role="tablist"
+      >
+        {only ? null : (
+          <Chip
+            title="All versions"
+            chosen={version === undefined}
+            onPress={() => dispatch(filtered({ versionId: undefined }))}
+          />
+        )}
+        {production.versions.map((v) => (
+          <Chip
+            key={v.id}
+            title={v.name}
+            chosen={about?.id === v.id}
+            onPress={() => dispatch(filtered({ versionId: only ? undefined : v.id }))}
+          />
+        ))}
+      </ScrollView>
+      {searching ? <Filters production={production} filter={list.filter} /> : null}
+      {about && !searching ? <VersionCard production={production} version={about} /> : null}
+      {searching ? null : <Underway production={production} version={about} />}
+      {list.narrowed ? <Band title={`${list.total} found`} /> : null}
+      {list.fault ? (
+        <Failed fault={list.fault} onAgain={list.again} />
+      ) : list.loading ? (
+        <Waiting what="Opening the scenes" />
+      ) : (
+        <Scenes production={production} list={list} chosen={chosen} />
+      )}
+      <ProductionSheet open={choosing} current={production.id} onClose={() => setChoosing(false)} />
+      <Foot>
+        <Action kind="main" grow title="Capture scene" disabled={!linked} onPress={() => capture()} />
+      </Foot>
+    </View>
+  );
+}
+
+const height = (entry: HistoryEntry): number => (entry.kind === 'fold' ? FOLD_HEIGHT : sceneHeight(entry.scene));
+
+function Scenes({ production, list, chosen }: HistoryProps) {
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const onDesk = useAppSelector((root) => root.live.desk?.scene?.id);
+  const { entries, filter, narrowed } = list;
+  const versions = useMemo(
+    () => production.versions.filter((v) => filter.versionId === undefined || v.id === filter.versionId),
+    [production.versions, filter.versionId],
+  );
+  const lanes = useMemo(() => {
+    if (narrowed) return NO_LANES;
+    // A version alone does not bend into what is not shown.
+    const all = lanesOf(versions);
+    return versions.length === 1 ? all.map((lane) => ({ ...lane, joint: null })) : all;
+  }, [versions, narrowed]);
+  const offsets = useMemo(() => {
+    const tops = [0];
+    for (const entry of entries) tops.push((tops.at(-1) ?? 0) + height(entry));
+    return tops;
+  }, [entries]);
+  const open = useCallback(
+    (scene: string) => router.navigate(`/mixes/${production.id}/scene/${scene}`),
+    [router, production.id],
+  );
+  const toggle = useCallback((key: string) => dispatch(foldToggled(key)), [dispatch]);
+  const row = useCallback(
+    ({ item }: { item: HistoryEntry }) => {
+      const first = item.kind === 'scene' ? item.scene : item.scenes[0];
+      const lane = Math.max(
+        0,
+        versions.findIndex((v) => v.id === first?.versionId),
+      );
+      const lines = { lane, room: versions.length, lanes };
+      return item.kind === 'scene' ? (
+        <SceneRow
+          {...lines}
+          scene={item.scene}
+          version={versions.length > 1 ? versions[lane]?.name : undefined}
+          onDesk={item.scene.id === onDesk}
+          chosen={item.scene.id === chosen}
+          onOpen={open}
+        />
+      ) : (
+        <FoldRow {...lines} name={item.key} scenes={item.scenes} open={item.open} onToggle={toggle} />
+      );
+    },
+    [versions, lanes, onDesk, chosen, open, toggle],
+  );
+  const view = useRef<FlatList<HistoryEntry>>(null);
+  const seen = useRef({ top: 0, height: 0 });
+  const at = entries.findIndex((entry) => entry.key === chosen);
+  useEffect(() => {
+    // Keeps the scene that is stepped to in view.
+    const y = offsets[at];
+    if (y === undefined) return;
+    const { top, height: room } = seen.current;
+    if (y < top || y + 66 > top + room)
+      view.current?.scrollToOffset({ offset: Math.max(0, y - room / 2), animated: false });
+  }, [at, offsets]);
+  return (
+    <FlatList
+      ref={view}
+      style={styles.fill}
+      data={entries}
+      keyExtractor={(entry) => entry.key}
+      getItemLayout={(_, index) => ({
+        index,
+        offset: offsets[index] ?? 0,
+        length: entries[index] ? height(entries[index]) : 0,
+      })}
+      initialNumToRender={14}
+      maxToRenderPerBatch={6}
+      updateCellsBatchingPeriod={16}
+      windowSize={9}
+      onEndReachedThreshold={2}
+      onEndReached={list.more}
+      onLayout={(event) => (seen.current.height = event.nativeEvent.layout.height)}
+      onScroll={(event) => (seen.current.top = event.nativeEvent.contentOffset.y)}
+      scrollEventThrottle={32}
+      renderItem={row}
+      ListEmptyComponent={
+        narrowed ? (
+          <Empty title="No scene found">
+            Search looks at numbers, names, notes, tags, milestones and the names of the strips that moved.
+          </Empty>
+        ) : (
+          <Empty title="No scenes yet">
+            Set the desk up as you like it, then capture it: everything on it is kept.
+          </Empty>
+        )
+      }
+    />
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  chipRow: { flexGrow: 0 },
+  chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
+});

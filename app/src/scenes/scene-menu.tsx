@@ -1,0 +1,259 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { MOST_PINS } from '@old-echo/core/contracts/desk';
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+
+import { useDesk } from '../store/use-live-desk';
+import {
+  useBinMutation,
+  useCopySceneMutation,
+  useDesksQuery,
+  useEditSceneMutation,
+  useMoveSceneMutation,
+  usePinScenesMutation,
+  useProductionsQuery,
+  useReplaceSceneMutation,
+} from '../store/api';
+import { Action } from '../ui/buttons';
+import { MenuRow } from '../ui/menu';
+import { Option } from '../ui/option';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { compareHref, NOW } from '../components/links/compare-link';
+import { useFlip } from '../recall/use-flip';
+import { SaveFromScene } from '../library/save-preset-from-scene';
+import { useDo } from '../shell/use-run-and-notify';
+import { VersionSheet } from './version-sheet';
+
+interface SceneMenuProps {
+  readonly scene: SceneView;
+  readonly production: ProductionView;
+  readonly open: boolean;
+  readonly onClose: () => void;
+  readonly onEdit: () => void;
+}
+
+/** Everything that can be done with a scene besides restoring it. */
+export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMenuProps) {
+  const router = useRouter();
+  const now = useDesk(production.deskId);
+  const done = useDo();
+  const [asked, setAsked] = useState<'copy' | 'move' | 'version' | 'replace' | 'save' | null>(null);
+  const [edit] = useEditSceneMutation();
+  const flip = useFlip(now?.desk);
+  const [copy] = useCopySceneMutation();
+  const [bin] = useBinMutation();
+  const [pin] = usePinScenesMutation();
+  const called = sceneTitle(scene);
+  const pins = now?.desk.pins.map(({ id }) => id) ?? [];
+  const pinned = pins.includes(scene.id);
+  const then = (act: () => void) => () => {
+    onClose();
+    act();
+  };
+  const noDesk = now === undefined;
+  return (
+    <>
+      <Sheet title={called} open={open} onClose={onClose}>
+        <MenuRow title="Edit name, note, tags and milestone" onPress={then(onEdit)} />
+        <MenuRow
+          title="Compare"
+          under="With what is on the desk now, or any other"
+          onPress={then(() =>
+            router.navigate(compareHref({ a: scene.id, others: [NOW], at: 0, cell: null, desk: production.deskId })),
+          )}
+        />
+        <MenuRow
+          title={pinned ? 'Take its pin off the desk' : 'Pin to the desk'}
+          under={
+            pinned
+              ? 'It stays where it is'
+              : pins.length >= MOST_PINS
+                ? `There is room for ${MOST_PINS}; take one off first`
+                : 'Its preview is one tap away there'
+          }
+          disabled={noDesk || (!pinned && pins.length >= MOST_PINS)}
+          onPress={then(() => {
+            const ids = pinned ? pins.filter((id) => id !== scene.id) : [...pins, scene.id];
+            void done(pin({ desk: now?.desk.id ?? '', ids }), () =>
+              pinned ? `${called} is no longer pinned.` : `${called} is pinned to the desk.`,
+            );
+          })}
+        />
+        <MenuRow
+          title="Flip to it"
+          under={noDesk ? 'Its desk is being read' : 'The desk goes there now; the same key then leads back'}
+          disabled={!now?.linked || scene.binnedAt !== null}
+          onPress={then(() => flip(scene))}
+        />
+        <MenuRow
+          title={scene.protected ? 'Lift its protection' : 'Protect'}
+          under={scene.protected ? 'It can be replaced and binned again' : 'It can then be neither replaced nor binned'}
+          onPress={then(() => {
+            const change = { protected: !scene.protected, revision: scene.revision };
+            void done(edit({ id: scene.id, edit: change }), () =>
+              scene.protected ? `${called} is no longer protected.` : `${called} is protected.`,
+            );
+          })}
+        />
+        <MenuRow
+          title="Replace by what stands on the desk"
+          under={
+            scene.protected
+              ? 'It is protected'
+              : !now?.linked
+                ? 'The desk does not answer'
+                : 'The old one goes to the bin'
+          }
+          disabled={scene.protected || !now?.linked || scene.binnedAt !== null}
+          onPress={then(() => setAsked('replace'))}
+        />
+        <MenuRow
+          title="New version from here"
+          under="An instrumental, a clean mix, a broadcast edit: it begins with this scene"
+          onPress={then(() => setAsked('version'))}
+        />
+        <MenuRow
+          title="Duplicate"
+          onPress={then(() => {
+            void done(
+              copy({ id: scene.id, versionId: scene.versionId }),
+              (made) => `${sceneTitle(made)} is a copy of ${called}.`,
+            ).then((made) => made && router.navigate(`/mixes/${production.id}/scene/${made.id}`));
+          })}
+        />
+        <MenuRow title="Copy to another version" onPress={then(() => setAsked('copy'))} />
+        <MenuRow title="Move to another version" onPress={then(() => setAsked('move'))} />
+        <MenuRow
+          title="Save from it in the library"
+          under="A strip, a processor, a kit, a template"
+          onPress={then(() => setAsked('save'))}
+        />
+        <MenuRow
+          title="Carry it over to another desk"
+          under="Its strips find their own there, by part and by name"
+          onPress={then(() => router.navigate(`/carry?production=${production.id}&scene=${scene.id}`))}
+        />
+        <MenuRow
+          title="Save it as a file"
+          onPress={then(() => window.location.assign(`/api/files/scenes/${scene.id}`))}
+        />
+        <MenuRow
+          title="Recall sheet"
+          under="All of it on paper, in trade units"
+          onPress={then(() => window.open(`/api/sheets/scenes/${scene.id}`, '_blank'))}
+        />
+        <MenuRow
+          title="To the bin"
+          under={scene.protected ? 'It is protected' : 'It can come back from there'}
+          disabled={scene.protected || scene.binnedAt !== null}
+          onPress={then(() => {
+            const url = `/scenes/${scene.id}/back`;
+            void done(bin(`scenes/${scene.id}`), () => `${called} is in the bin.`, { url }).then(
+              (went) => went && router.navigate(`/mixes/${production.id}`),
+            );
+          })}
+        />
+      </Sheet>
+      {asked === 'save' ? <SaveFromScene scene={scene} onClose={() => setAsked(null)} /> : null}
+      <VersionSheet production={production} from={scene} open={asked === 'version'} onClose={() => setAsked(null)} />
+      <TargetSheet
+        how={asked === 'copy' ? 'copy' : 'move'}
+        scene={scene}
+        open={asked === 'copy' || asked === 'move'}
+        onClose={() => setAsked(null)}
+      />
+      <ReplaceSheet
+        scene={scene}
+        deskId={production.deskId}
+        open={asked === 'replace'}
+        onClose={() => setAsked(null)}
+      />
+    </>
+  );
+}
+
+interface AskedProps {
+  readonly scene: SceneView;
+  readonly open: boolean;
+  readonly onClose: () => void;
+}
+
+/** To which version a scene is copied or moved: any on the same kind of desk. */
+function TargetSheet({ how, scene, open, onClose }: AskedProps & { readonly how: 'copy' | 'move' }) {
+  const router = useRouter();
+  const done = useDo();
+  const { data: productions = [] } = useProductionsQuery();
+  const { data: desks = [] } = useDesksQuery();
+  const [copy] = useCopySceneMutation();
+  const [move] = useMoveSceneMutation();
+  const kindOf = (deskId: string | undefined) => desks.find((desk) => desk.id === deskId)?.profileId;
+  const own = kindOf(productions.find((p) => p.id === scene.productionId)?.deskId);
+  const fitting = productions.filter((p) => !p.binnedAt && kindOf(p.deskId) === own);
+  const targets = fitting.flatMap((p) => p.versions.map((version) => ({ production: p, version })));
+  const called = sceneTitle(scene);
+  const go = (versionId: string, name: string) => {
+    onClose();
+    const undo = how === 'move' ? { url: `/scenes/${scene.id}/move`, body: { versionId: scene.versionId } } : undefined;
+    const asked = (how === 'copy' ? copy : move)({ id: scene.id, versionId });
+    void done(
+      asked,
+      (made) => `${called} was ${how === 'copy' ? 'copied' : 'moved'} to ${name}, as ${sceneTitle(made)}.`,
+      undo,
+    ).then((made) => made && router.navigate(`/mixes/${made.productionId}/scene/${made.id}`));
+  };
+  return (
+    <Sheet title={how === 'copy' ? `Copy ${called} to` : `Move ${called} to`} open={open} onClose={onClose}>
+      {targets
+        .filter(({ version }) => how === 'copy' || version.id !== scene.versionId)
+        .map(({ production, version }) => (
+          <Option
+            key={version.id}
+            title={version.name}
+            under={production.name}
+            chosen={version.id === scene.versionId}
+            onPress={() => go(version.id, version.name)}
+          />
+        ))}
+    </Sheet>
+  );
+}
+
+/** Asks before what stands on the desk takes the place of a scene. */
+function ReplaceSheet({ scene, deskId, open, onClose }: AskedProps & { readonly deskId: string }) {
+  const router = useRouter();
+  const now = useDesk(deskId);
+  const done = useDo();
+  const [replace, { isLoading }] = useReplaceSceneMutation();
+  return (
+    <Sheet title={`Replace ${sceneTitle(scene)}?`} open={open} onClose={onClose}>
+      <View style={styles.ask}>
+        <Words>
+          What stands on {now?.desk.name} now takes its name, note, tags, milestone and pin. The old one goes to the bin
+          and can come back from there.
+        </Words>
+        <Action
+          kind="main"
+          title="Replace it"
+          busy={isLoading}
+          onPress={() =>
+            void done(
+              replace({ desk: deskId, sceneId: scene.id, revision: scene.revision }),
+              (made) => `${made.name} is what stood on the desk, as ${made.number}. The old one is in the bin.`,
+            ).then((made) => {
+              onClose();
+              if (made) router.navigate(`/mixes/${made.productionId}/scene/${made.id}`);
+            })
+          }
+        />
+        <Action title="Cancel" onPress={onClose} />
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({ ask: { gap: SPACE.m, paddingBottom: SPACE.s } });

@@ -1,0 +1,51 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useRouter } from 'expo-router';
+import { StyleSheet, View } from 'react-native';
+
+import { combinedSentence } from '@old-echo/core/combine/describe-origins';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+
+import { useCellOriginsQuery, useSceneStateQuery, useSourcesQuery } from '../store/api';
+import { Action } from '../ui/buttons';
+import { Card } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Sentence, Words } from '../ui/app-text';
+import { useSide } from '../components/use-compare-side';
+
+/** What of a scene that was made out of several comes from where. */
+export function MadeFrom({ scene }: { readonly scene: SceneView }) {
+  const router = useRouter();
+  const several = scene.parents.length > 1;
+  const { data: origins } = useCellOriginsQuery(several ? scene.id : skipToken);
+  const { data: sources } = useSourcesQuery(several ? scene.parents : skipToken);
+  const { data: state } = useSceneStateQuery(several ? scene.id : skipToken);
+  const profile = useSide(scene.id)?.profile;
+  const [base] = scene.parents;
+  if (!origins || !sources || !state || !profile || !base) return null;
+  const nameOf = (id: string) => {
+    const of = sources[id]?.scene;
+    return of ? sceneTitle(of) : 'a scene that was removed';
+  };
+  return (
+    <View testID="made-from">
+      <Card>
+        <Words kind="small" tone="second">
+          Made out of several
+        </Words>
+        <Sentence phrases={combinedSentence(profile, state, origins, nameOf, base)} />
+        <View style={styles.row}>
+          {scene.parents.map((id) => (
+            <Action
+              key={id}
+              kind="small"
+              title={nameOf(id)}
+              onPress={() => router.navigate(`/mixes/${sources[id]?.scene.productionId ?? ''}/scene/${id}`)}
+            />
+          ))}
+        </View>
+      </Card>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({ row: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s } });

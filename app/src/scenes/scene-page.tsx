@@ -1,0 +1,242 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useRouter } from 'expo-router';
+import { useMemo, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import ArrowDown from 'lucide-react-native/icons/arrow-down';
+import ArrowUp from 'lucide-react-native/icons/arrow-up';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { countStrips, plural } from '@old-echo/core/desk/format-value';
+import { drift } from '@old-echo/core/desk/diff-states';
+import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import { partWords, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
+
+import { deskHref } from '../store/desk-address';
+import { useDesk } from '../store/use-live-desk';
+import { faultOf, useBringBackMutation, useSceneQuery, useSceneStateQuery } from '../store/api';
+import { Action, Foot } from '../ui/buttons';
+import { Icon } from '../ui/icon';
+import { IconAction, MoreAction } from '../ui/menu';
+import { Body, Card, Head } from '../ui/layout';
+import { useLook } from '../ui/theme';
+import { CORNER, SPACE, TOUCH } from '../ui/tokens';
+import { Failed, Waiting } from '../ui/loading';
+import { Sentence, Words } from '../ui/app-text';
+import { useDo } from '../shell/use-run-and-notify';
+import { useKeys } from '../ui/use-shortcuts';
+import { ChangeList } from '../components/change-list';
+import { Globals } from './global-settings';
+import { MadeFrom } from './scene-origins';
+import { SceneMenu } from './scene-menu';
+import { Stamp, when } from './scene-row';
+import { SceneSheet } from '../components/scene-picker-sheet';
+import { SceneWords } from './edit-scene-form';
+
+interface ScenePageProps {
+  readonly production: ProductionView;
+  readonly sceneId: string;
+  readonly onBack: () => void;
+  /** To the scene above or below in the list, where there is one. */
+  readonly step: (by: -1 | 1) => (() => void) | undefined;
+}
+
+/** A scene: its words, what it brings back, what changed in it; from here it is restored. */
+export function ScenePage({ sceneId, ...rest }: ScenePageProps) {
+  const { data: scene, error, refetch } = useSceneQuery(sceneId);
+  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  return scene ? <Scene key={scene.id} scene={scene} {...rest} /> : <Waiting what="Opening the scene" />;
+}
+
+const KEPT = {
+  'way back': 'Kept before a restore',
+  rested: 'Kept while the desk rested',
+  'link ended': 'Kept when the link ended',
+} as const;
+
+function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneId'> & { readonly scene: SceneView }) {
+  const router = useRouter();
+  const now = useDesk(production.deskId);
+  const [editing, setEditing] = useState(false);
+  const [menu, setMenu] = useState(false);
+  const restore = () => router.navigate(deskHref(production.deskId, `restore/${scene.id}`));
+  const open = scene.binnedAt === null;
+  useKeys({
+    r: () => now?.known && open && restore(),
+    e: () => setEditing(true),
+    '.': () => setMenu(true),
+  });
+  const version = [...production.versions, ...production.binnedVersions].find((v) => v.id === scene.versionId);
+  const state = useSceneStateQuery(scene.id).data;
+  const sentence = now && state ? sentenceOfScene(now.profile, scene.scope ?? EVERYTHING, state, now.desk.safes) : [];
+  const [above, below] = [step(-1), step(1)];
+  const kind = scene.kind === 'scene' ? `Scene ${scene.number}` : KEPT[scene.kind];
+  return (
+    <View style={styles.fill}>
+      <Head
+        over={[kind, version?.name, when(scene.madeAt)].filter(Boolean).join(' · ')}
+        title={scene.name}
+        onBack={onBack}
+        side={editing ? null : <MoreAction of={scene.name} onPress={() => setMenu(true)} />}
+      />
+      <Body>
+        {open ? null : <InBin scene={scene} />}
+        {editing ? (
+          <SceneWords scene={scene} onDone={() => setEditing(false)} />
+        ) : (
+          <About scene={scene} onEdit={() => setEditing(true)} />
+        )}
+        <Card>
+          <Words kind="small" tone="second">
+            A restore brings back, unless told otherwise
+          </Words>
+          <Sentence phrases={sentence} />
+          {scene.partial && now && state ? (
+            <Words kind="small" tone="second">
+              It holds a part of a desk: {partWords(now.profile, state)}. What it lacks is never touched.
+            </Words>
+          ) : null}
+        </Card>
+        <MadeFrom scene={scene} />
+        <Since scene={scene} production={production} />
+      </Body>
+      <Foot>
+        <IconAction of={ArrowUp} name="Newer scene" disabled={!above} onPress={() => above?.()} />
+        <IconAction of={ArrowDown} name="Older scene" disabled={!below} onPress={() => below?.()} />
+        <Action kind="main" grow title="Restore" disabled={!now?.known || !open} onPress={restore} />
+      </Foot>
+      <SceneMenu
+        scene={scene}
+        production={production}
+        open={menu}
+        onClose={() => setMenu(false)}
+        onEdit={() => setEditing(true)}
+      />
+    </View>
+  );
+}
+
+function InBin({ scene }: { readonly scene: SceneView }) {
+  const [bringBack, { isLoading }] = useBringBackMutation();
+  const done = useDo();
+  return (
+    <Card edge="care">
+      <Words kind="strong">In the bin since {when(scene.binnedAt ?? '')}</Words>
+      <Action
+        title="Bring back"
+        busy={isLoading}
+        onPress={() =>
+          void done(bringBack(`scenes/${scene.id}`), ({ name }) =>
+            name && name !== scene.name ? `It is back as ${name}: its old name is taken.` : `${scene.name} is back.`,
+          )
+        }
+      />
+    </Card>
+  );
+}
+
+/** Milestone, note, tags and protection. */
+function About({ scene, onEdit }: { readonly scene: SceneView; readonly onEdit: () => void }) {
+  const look = useLook();
+  const { milestone, note, tags, protected: safe } = scene;
+  return (
+    <View style={styles.about}>
+      {milestone ? (
+        <View style={styles.stamp}>
+          <Stamp text={milestone} />
+        </View>
+      ) : null}
+      <View style={styles.note}>
+        <Words tone={note ? 'ink' : 'second'} style={styles.fill}>
+          {note || 'No note yet.'}
+        </Words>
+        <Action kind="quiet" title="Edit" onPress={onEdit} />
+      </View>
+      {tags.length > 0 || safe ? (
+        <View style={styles.tags}>
+          {tags.map((tag) => (
+            <View key={tag} style={[styles.tag, { borderColor: look.line }]}>
+              <Words kind="small">{tag}</Words>
+            </View>
+          ))}
+          {safe ? (
+            <Words kind="small" tone="done">
+              Protected
+            </Words>
+          ) : null}
+        </View>
+      ) : null}
+    </View>
+  );
+}
+
+/** What differs from the scene it came from, or from any other that is chosen. */
+function Since({ scene, production }: { readonly scene: SceneView; readonly production: ProductionView }) {
+  const profile = useDesk(production.deskId)?.profile;
+  const [against, setAgainst] = useState<string | null>(null);
+  const [choosing, setChoosing] = useState(false);
+  const look = useLook();
+  const otherId = against ?? scene.parents[0];
+  const other = useSceneQuery(otherId ?? skipToken).data;
+  const state = useSceneStateQuery(scene.id).data;
+  const before = useSceneStateQuery(otherId ?? skipToken).data;
+  const changes = useMemo(
+    () => (profile && state && before ? drift(profile, before, state) : []),
+    [profile, state, before],
+  );
+  return (
+    <>
+      <View>
+        <Words kind="heading" testID="since">
+          {other === undefined
+            ? 'Where the history begins'
+            : changes.length === 0
+              ? `Nothing differs from ${sceneTitle(other)}`
+              : `${plural(changes.length, 'setting')} on ${countStrips(changes.map(({ strip }) => strip))} since ${sceneTitle(other)}`}
+        </Words>
+        <Pressable
+          role="button"
+          onPress={() => setChoosing(true)}
+          style={[styles.choose, { borderColor: look.line, backgroundColor: look.card }]}
+        >
+          <Words kind="small" tone="second">
+            Seen from {against ? 'another scene' : 'the scene it came from'}
+          </Words>
+          <Icon of={ChevronDown} size={16} color={look.second} />
+        </Pressable>
+      </View>
+      {profile && state ? <ChangeList profile={profile} names={state} changes={changes} /> : null}
+      {profile && state ? <Globals profile={profile} state={state} /> : null}
+      <SceneSheet
+        title="Seen from"
+        production={production}
+        chosen={otherId}
+        without={scene.id}
+        open={choosing}
+        onClose={() => setChoosing(false)}
+        onChoose={(chosen) => setAgainst(chosen.id)}
+      />
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  about: { gap: SPACE.s },
+  stamp: { alignItems: 'flex-start' },
+  tags: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
+  tag: { borderWidth: 1, borderRadius: CORNER.small, paddingHorizontal: SPACE.s, paddingVertical: 2 },
+  note: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
+  choose: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    alignSelf: 'flex-start',
+    gap: SPACE.xs,
+    minHeight: TOUCH - SPACE.m,
+    marginTop: SPACE.xs,
+    paddingHorizontal: SPACE.s,
+    borderWidth: 1,
+    borderRadius: CORNER.small,
+  },
+});

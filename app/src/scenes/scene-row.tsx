@@ -1,0 +1,127 @@
+import dayjs from 'dayjs';
+import { memo } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import Lock from 'lucide-react-native/icons/lock';
+
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { Icon } from '../ui/icon';
+import { useLook } from '../ui/theme';
+import { CORNER, SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { Lines } from './version-graph-lines';
+import { linesThrough, type Lane } from './version-graph';
+
+/** The height of a scene's row, in pixels. */
+export const sceneHeight = (scene: SceneView): number => (scene.milestone ? 96 : 66);
+
+interface SceneRowProps {
+  readonly scene: SceneView;
+  readonly lane: number;
+  /** How many lanes there is room for. */
+  readonly room: number;
+  /** The lines to draw. */
+  readonly lanes: readonly Lane[];
+  readonly onDesk: boolean;
+  /** Its version by name, where those of several stand together. */
+  readonly version?: string | undefined;
+  readonly chosen: boolean;
+  readonly onOpen: (sceneId: string) => void;
+}
+
+/** How far a scene is from the one it came from: "23 settings since 16". */
+export function since({ parents, parentNumber, joins, changed }: SceneView): string {
+  if (parents.length === 0) return 'Where it begins';
+  if (parentNumber === null) return changed.settings === 0 ? 'Same as before' : plural(changed.settings, 'setting');
+  const joined = joins.length > 0 ? `, with ${joins.join(', ')}` : '';
+  return changed.settings === 0
+    ? `Same as ${parentNumber}${joined}`
+    : `${plural(changed.settings, 'setting')} since ${parentNumber}${joined}`;
+}
+
+/** A scene on its tide line: milestones as stamps, kept ones hollow. */
+export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
+  const { scene, lane, room, lanes, onDesk, version, chosen, onOpen } = props;
+  const look = useLook();
+  const own = scene.kind === 'scene';
+  const height = sceneHeight(scene);
+  return (
+    <Pressable
+      role="button"
+      testID={`scene-${scene.number || scene.id}`}
+      aria-label={`${sceneTitle(scene)}${scene.milestone ? `, milestone: ${scene.milestone}` : ''}`}
+      aria-current={chosen}
+      onPress={() => onOpen(scene.id)}
+      style={[styles.row, { height }, chosen && { backgroundColor: look.wash }]}
+    >
+      <Lines
+        lines={linesThrough(lanes, { lane, high: scene.place, low: scene.place })}
+        lane={lane}
+        lanes={room}
+        height={height}
+        hollow={!own}
+      />
+      <View style={styles.words}>
+        <View style={styles.name}>
+          {scene.number > 0 ? (
+            <Words kind="value" tone="second">
+              {scene.number}
+            </Words>
+          ) : null}
+          <Words kind={own ? 'strong' : 'body'} tone={own ? 'ink' : 'second'} numberOfLines={1} style={styles.shrink}>
+            {scene.name}
+          </Words>
+          {scene.protected ? <Icon of={Lock} size={14} color={look.second} /> : null}
+          {onDesk ? (
+            <View style={[styles.tag, { borderColor: look.done }]}>
+              <Words kind="small" tone="done" numberOfLines={1}>
+                On the desk
+              </Words>
+            </View>
+          ) : null}
+        </View>
+        <Words kind="small" tone="second" numberOfLines={1}>
+          {[version, when(scene.madeAt), since(scene), scene.tags.join(', '), scene.note && `“${scene.note}”`]
+            .filter(Boolean)
+            .join(' · ')}
+        </Words>
+        {scene.milestone ? <Stamp text={scene.milestone} /> : null}
+      </View>
+    </Pressable>
+  );
+});
+
+/** "Today 16:42", "Yesterday 18:20", "3 Nov 18:20". */
+export function when(madeAt: string): string {
+  const at = dayjs(madeAt);
+  const days = dayjs().startOf('day').diff(at.startOf('day'), 'day');
+  return `${days === 0 ? 'Today' : days === 1 ? 'Yesterday' : at.format('D MMM')} ${at.format('HH:mm')}`;
+}
+
+/** A milestone, as a stamp in a logbook. */
+export function Stamp({ text }: { readonly text: string }) {
+  const look = useLook();
+  return (
+    <View style={[styles.stamp, { borderColor: look.done }]}>
+      <Words kind="small" tone="done">
+        Milestone: {text}
+      </Words>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  row: { flexDirection: 'row', paddingHorizontal: SPACE.l, gap: SPACE.m },
+  words: { flex: 1, minWidth: 0, paddingTop: SPACE.m, gap: 2, alignItems: 'flex-start' },
+  name: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, maxWidth: '100%' },
+  shrink: { flexShrink: 1 },
+  tag: { borderWidth: 1, borderRadius: CORNER.small, paddingHorizontal: SPACE.s },
+  stamp: {
+    borderWidth: 2,
+    borderRadius: CORNER.small / 2,
+    paddingHorizontal: SPACE.s,
+    marginTop: SPACE.xs,
+    transform: [{ rotate: '-1.5deg' }],
+  },
+});

@@ -1,0 +1,69 @@
+import { useLocalSearchParams, useRouter } from 'expo-router';
+
+import type { ProductionView } from '@old-echo/core/contracts/production';
+
+import { useAppSelector } from '../store/store';
+import { Action } from '../ui/buttons';
+import { Empty, Split } from '../ui/layout';
+import { Waiting } from '../ui/loading';
+import { useKeys, useRowKeys } from '../ui/use-shortcuts';
+import { History } from './scene-list';
+import { ScenePage } from './scene-page';
+import { useProduction } from '../components/use-production';
+import { useSceneList } from './use-scene-list';
+
+/** Mixes: a production with its versions and scenes; a scene's page beside or over them. */
+export function MixesScreen() {
+  const { production, loaded } = useProduction();
+  const { production: named } = useLocalSearchParams<{ production?: string }>();
+  const shown = useAppSelector((root) => root.mixes.production);
+  if (!loaded || (production && shown !== production.id)) return <Waiting what="Opening the mixes" />;
+  return production ? (
+    <Mixes key={production.id} production={production} />
+  ) : (
+    <NoProduction named={named !== undefined} />
+  );
+}
+
+function NoProduction({ named }: { readonly named: boolean }) {
+  const router = useRouter();
+  return (
+    <>
+      {named ? (
+        <Empty title="There is no such production">It may have been removed for good.</Empty>
+      ) : (
+        <Empty title="No productions yet">A production holds the scenes of one song or one show.</Empty>
+      )}
+      <Action title="Songs and shows" onPress={() => router.navigate('/productions')} />
+    </>
+  );
+}
+
+function Mixes({ production }: { readonly production: ProductionView }) {
+  const { scene } = useLocalSearchParams<{ scene?: string }>();
+  const router = useRouter();
+  const list = useSceneList(production);
+  const toList = () => router.navigate(`/mixes/${production.id}`);
+  const step = (by: -1 | 1) => {
+    const next = scene === undefined ? undefined : list.neighbour(scene, by);
+    return next && next.id !== scene ? () => router.replace(`/mixes/${production.id}/scene/${next.id}`) : undefined;
+  };
+  useRowKeys('scene-', scene === undefined);
+  useKeys({
+    Escape: toList,
+    ...(scene === undefined ? {} : { ArrowUp: () => step(-1)?.(), ArrowDown: () => step(1)?.() }),
+  });
+  return (
+    <Split
+      showDetail={scene !== undefined}
+      list={<History production={production} list={list} chosen={scene} />}
+      detail={
+        scene === undefined ? (
+          <Empty title="No scene chosen">Choose a scene to see what changed in it, and to bring it back.</Empty>
+        ) : (
+          <ScenePage production={production} sceneId={scene} onBack={toList} step={step} />
+        )
+      }
+    />
+  );
+}

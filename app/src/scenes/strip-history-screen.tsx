@@ -1,0 +1,225 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useLocalSearchParams, useRouter } from 'expo-router';
+import { lazy, Suspense, useMemo, useState } from 'react';
+import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
+
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import { sectionOf } from '@old-echo/core/desk/address';
+import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { stripName, type State } from '@old-echo/core/desk/state';
+import { fullSettingName, plural, sectionName, showValue } from '@old-echo/core/desk/format-value';
+import { movedKeys, type Moment, type StripPast } from '@old-echo/core/scenes/strip-history';
+
+import { useDesk, type DeskNow } from '../store/use-live-desk';
+import { faultOf, usePastQuery } from '../store/api';
+import { Chip } from '../ui/buttons';
+import { Empty, Head } from '../ui/layout';
+import { useLook } from '../ui/theme';
+import { READING, SPACE } from '../ui/tokens';
+import { Failed, Waiting } from '../ui/loading';
+import { Words } from '../ui/app-text';
+import { when } from './scene-row';
+import { useProduction } from '../components/use-production';
+import { useKeys } from '../ui/use-shortcuts';
+import { StripSheet } from '../components/strip-picker-sheet';
+
+/** Drawn only here, so it is fetched only here. */
+const PastChart = lazy(() => import('./strip-history-chart'));
+
+/** What became of one strip, one section or one setting over the scenes of a version. */
+export function PastScreen() {
+  const { production, loaded } = useProduction();
+  const now = useDesk();
+  if (!loaded || !now) return <Waiting what="Opening the past" />;
+  if (!production) return <Empty title="There is no such production">It may have been removed for good.</Empty>;
+  return now.desk.id === production.deskId ? (
+    <Past production={production} now={now} />
+  ) : (
+    <Waiting what="Opening the past" />
+  );
+}
+
+function Past({ production, now }: { readonly production: ProductionView; readonly now: DeskNow }) {
+  const asked = useLocalSearchParams<{ version?: string; strip?: string }>();
+  const router = useRouter();
+  const { profile, state } = now;
+  const version = production.versions.find((v) => v.id === asked.version) ?? production.versions[0];
+  const strip = asked.strip && profile.plainNames[asked.strip] ? asked.strip : (profile.strips[0] ?? '');
+  const [choosing, setChoosing] = useState(false);
+  const { currentData: past, error, refetch } = usePastQuery(version ? { version: version.id, strip } : skipToken);
+  const back = () => (router.canGoBack() ? router.back() : router.navigate(`/mixes/${production.id}`));
+  const ask = (to: { version?: string; strip?: string }) =>
+    router.setParams({ version: version?.id ?? '', strip, ...to });
+  useKeys({ Escape: back, '/': () => setChoosing(true) });
+  const name = stripName(profile, state, strip);
+  return (
+    <View style={styles.fill}>
+      <Head
+        over={`The past of ${production.name}${version ? ` · ${version.name}` : ''}`}
+        title={name}
+        onTitle={() => setChoosing(true)}
+        onBack={back}
+      />
+      {production.versions.length > 1 ? (
+        <ScrollView horizontal style={styles.chipRow} contentContainerStyle={styles.chips} role="tablist">
+          {production.versions.map((v) => (
+            <Chip key={v.id} title={v.name} chosen={v.id === version?.id} onPress={() => ask({ version: v.id })} />
+          ))}
+        </ScrollView>
+      ) : null}
+      {error ? (
+        <Failed fault={faultOf(error)} onAgain={() => void refetch()} />
+      ) : past ? (
+        <Moved
+          key={`${version?.id} ${strip}`}
+          past={past}
+          profile={profile}
+          names={state}
+          onScene={(id) => router.navigate(`/mixes/${production.id}/scene/${id}`)}
+        />
+      ) : (
+        <Waiting what="Looking through the scenes" />
+      )}
+      <StripSheet
+        title="Whose past?"
+        now={now}
+        chosen={strip}
+        open={choosing}
+        onClose={() => setChoosing(false)}
+        onChoose={(chosen) => ask({ strip: chosen })}
+      />
+    </View>
+  );
+}
+
+interface MovedProps {
+  readonly past: StripPast;
+  readonly profile: Profile;
+  readonly names: State;
+  readonly onScene: (id: string) => void;
+}
+
+/** The settings that ever moved to choose from, the chart of one, and the moments. */
+function Moved({ past, profile, names, onScene }: MovedProps) {
+  const keys = useMemo(() => movedKeys(profile, past), [profile, past]);
+  const sections = [...new Set(keys.map(({ key }) => sectionOf(key)))];
+  const [section, setSection] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const inSection = keys.filter(({ key }) => section === null || sectionOf(key) === section);
+  const most = inSection.find((k) => k.key === 'fader/level') ?? [...inSection].sort((a, b) => b.times - a.times)[0];
+  const key = inSection.some((k) => k.key === chosen) ? chosen : null;
+  const wanted = useMemo(() => new Set(key ? [key] : inSection.map((k) => k.key)), [key, inSection]);
+  const moments = useMemo(
+    () => past.moments.filter(({ moved }) => Object.keys(moved).some((k) => wanted.has(k))).reverse(),
+    [past, wanted],
+  );
+  const nameOf = (k: string) => fullSettingName(profile, `${past.strip}/${k}`, names);
+  if (keys.length === 0)
+    return (
+      <Empty title="It never moved">
+        {past.scenes === 0
+          ? 'This version has no scenes yet.'
+          : `Nothing of this strip changed over ${plural(past.scenes, 'scene')}. Choose another strip above.`}
+      </Empty>
+    );
+  const drawn = key ?? most?.key ?? '';
+  return (
+    <FlatList
+      style={styles.fill}
+      contentContainerStyle={styles.list}
+      data={moments}
+      keyExtractor={(moment) => moment.id}
+      initialNumToRender={12}
+      ListHeaderComponent={
+        <View style={styles.top}>
+          <View style={styles.wrap} role="tablist">
+            <Chip title="Whole strip" chosen={section === null} onPress={() => setSection(null)} />
+            {sections.map((s) => (
+              <Chip key={s} title={sectionName(s)} chosen={section === s} onPress={() => setSection(s)} />
+            ))}
+          </View>
+          {inSection.length > 1 ? (
+            <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={styles.inner}>
+              {inSection.map(({ key: k, times }) => (
+                <Chip
+                  key={k}
+                  title={`${nameOf(k)} ${times}`}
+                  chosen={k === drawn}
+                  onPress={() => setChosen(k === chosen ? null : k)}
+                />
+              ))}
+            </ScrollView>
+          ) : null}
+          <Suspense fallback={<Waiting what="Drawing" />}>
+            <PastChart
+              key={drawn}
+              past={past}
+              profile={profile}
+              name={nameOf(drawn)}
+              setting={drawn}
+              onScene={onScene}
+            />
+          </Suspense>
+          <Words kind="heading">
+            {key ? nameOf(key) : section ? sectionName(section) : 'The strip'} moved in{' '}
+            {plural(moments.length, 'scene')} of {past.scenes}
+          </Words>
+        </View>
+      }
+      renderItem={({ item }) => (
+        <MomentRow moment={item} wanted={wanted} past={past} profile={profile} names={names} onScene={onScene} />
+      )}
+    />
+  );
+}
+
+function MomentRow({
+  moment,
+  wanted,
+  past,
+  profile,
+  names,
+  onScene,
+}: MovedProps & { readonly moment: Moment; readonly wanted: ReadonlySet<string> }) {
+  const look = useLook();
+  const moved = Object.entries(moment.moved).filter(([key]) => wanted.has(key));
+  const words = moved.map(([key, value]) => {
+    const address = `${past.strip}/${key}`;
+    const spec = specAt(profile, address);
+    return `${fullSettingName(profile, address, names)} ${spec ? showValue(spec, value) : ''}`;
+  });
+  return (
+    <Pressable
+      role="link"
+      testID={`moment-${moment.number}`}
+      onPress={() => onScene(moment.id)}
+      style={[styles.moment, { borderColor: look.line }]}
+    >
+      <Words numberOfLines={1}>
+        <Words kind="value" tone="second">
+          {moment.number || '–'}{' '}
+        </Words>
+        <Words kind="strong">{moment.name}</Words>
+        <Words kind="small" tone="second">
+          {'  '}
+          {when(moment.madeAt)}
+        </Words>
+      </Words>
+      <Words kind="small" numberOfLines={2}>
+        {words.slice(0, 6).join(' · ')}
+        {words.length > 6 ? ` · ${words.length - 6} more` : ''}
+      </Words>
+    </Pressable>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  chipRow: { flexGrow: 0, width: '100%', maxWidth: READING, alignSelf: 'center' },
+  chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingTop: SPACE.m },
+  list: { paddingHorizontal: SPACE.l, width: '100%', maxWidth: READING, alignSelf: 'center', paddingBottom: SPACE.xl },
+  top: { gap: SPACE.m, paddingVertical: SPACE.m },
+  wrap: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+  inner: { gap: SPACE.s },
+  moment: { borderBottomWidth: 1, minHeight: 56, justifyContent: 'center', paddingVertical: SPACE.xs },
+});

@@ -1,0 +1,87 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { plural } from '@old-echo/core/desk/format-value';
+
+import { useDistanceQuery, useSceneQuery, useWishesQuery } from '../store/api';
+import { Action } from '../ui/buttons';
+import { Card } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { VersionSheet } from './version-sheet';
+import { WORK_WORDS } from './version-status';
+
+interface VersionProps {
+  readonly production: ProductionView;
+  readonly version: VersionView;
+}
+
+/** A version in a few words: its state of work, where it began, how far it has come since. */
+export function VersionCard({ production, version }: VersionProps) {
+  const router = useRouter();
+  const [editing, setEditing] = useState(false);
+  const { data: wishes = [] } = useWishesQuery(version.id);
+  const open = wishes.filter(({ state }) => state === 'open').length;
+  return (
+    <View style={styles.card}>
+      <Card edge={version.work === 'approved' ? 'done' : undefined}>
+        <View style={styles.row}>
+          <View style={styles.fill}>
+            <Words kind="strong">
+              {WORK_WORDS[version.work]} · {plural(version.scenes, 'scene')}
+            </Words>
+            <Began version={version} />
+            {version.note ? (
+              <Words kind="small" numberOfLines={3}>
+                {version.note}
+              </Words>
+            ) : null}
+          </View>
+          <Action kind="quiet" title="Edit" onPress={() => setEditing(true)} />
+          <Action
+            kind="quiet"
+            title={open > 0 ? `Wishes · ${open}` : 'Wishes'}
+            onPress={() => router.navigate(`/mixes/${production.id}/wishes?version=${version.id}`)}
+          />
+          <Action
+            kind="quiet"
+            title="Its past"
+            disabled={version.scenes === 0}
+            onPress={() => router.navigate(`/mixes/${production.id}/past?version=${version.id}`)}
+          />
+        </View>
+      </Card>
+      <VersionSheet production={production} version={version} open={editing} onClose={() => setEditing(false)} />
+    </View>
+  );
+}
+
+/** "From 14 Static balance; 23 settings on 5 strips since." */
+function Began({ version }: { readonly version: VersionView }) {
+  const { fromSceneId, newestSceneId } = version;
+  const from = useSceneQuery(fromSceneId ?? skipToken).data;
+  const far = useDistanceQuery(
+    fromSceneId && newestSceneId ? { from: fromSceneId, to: newestSceneId } : skipToken,
+  ).data;
+  if (!fromSceneId) return null;
+  return (
+    <Words kind="small" tone="second">
+      {from ? `From ${sceneTitle(from)}` : 'Made from another scene'}
+      {far
+        ? far.settings === 0
+          ? '; the same as it still.'
+          : `; ${plural(far.settings, 'setting')} on ${plural(far.strips, 'strip')} since.`
+        : '.'}
+    </Words>
+  );
+}
+
+const styles = StyleSheet.create({
+  card: { paddingHorizontal: SPACE.l, paddingBottom: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center' },
+  fill: { flex: 1, minWidth: 0 },
+});

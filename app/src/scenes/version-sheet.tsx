@@ -1,0 +1,151 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { WORK, type ProductionView, type VersionView } from '@old-echo/core/contracts/production';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
+import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+
+import { faultOf, useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/api';
+import { useAppDispatch } from '../store/store';
+import { Action, Chip } from '../ui/buttons';
+import { Field } from '../ui/field';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { useDo } from '../shell/use-run-and-notify';
+import { filtered } from './scene-list-slice';
+import { Refused } from '../components/save-conflict';
+import { WORK_WORDS } from './version-status';
+
+/** What versions are often called. */
+const USUAL = ['Main mix', 'Instrumental', 'Clean', 'Broadcast edit', 'Remix'];
+
+interface VersionSheetProps {
+  readonly production: ProductionView;
+  /** The version to edit; without one a new one is made. */
+  readonly version?: VersionView;
+  /** The scene a new one begins with. */
+  readonly from?: SceneView;
+  readonly open: boolean;
+  readonly onClose: () => void;
+}
+
+export function VersionSheet(props: VersionSheetProps) {
+  const { version, from, open, onClose } = props;
+  const title = version ? `Version ${version.name}` : from ? `New version from ${sceneTitle(from)}` : 'New version';
+  return (
+    <Sheet title={title} open={open} onClose={onClose}>
+      {open ? <VersionForm {...props} /> : null}
+    </Sheet>
+  );
+}
+
+function VersionForm({ production, version, from, onClose }: VersionSheetProps) {
+  const dispatch = useAppDispatch();
+  const router = useRouter();
+  const done = useDo();
+  const [{ revision, ...before }] = useState({ name: '', note: '', work: 'working' as const, revision: 0, ...version });
+  const [name, setName] = useState(before.name);
+  const [note, setNote] = useState(before.note);
+  const [follows, setFollows] = useState<string | null>(version ? version.followsId : (from?.versionId ?? null));
+  const [work, setWork] = useState<VersionView['work']>(before.work);
+  const [edit, editing] = useEditVersionMutation();
+  const [make, making] = useNewVersionMutation();
+  const [bin] = useBinMutation();
+  const error = editing.error ?? making.error;
+  const save = async (over: number) => {
+    if (version) {
+      const answer = await edit({ id: version.id, edit: { name, note, work, followsId: follows, revision: over } });
+      if (!answer.error) onClose();
+      return;
+    }
+    const answer = await make({
+      production: production.id,
+      version: { name, note, fromSceneId: from?.id ?? null, followsId: follows },
+    });
+    if (!answer.data) return;
+    dispatch(filtered({ versionId: answer.data.id }));
+    onClose();
+    router.navigate(`/mixes/${production.id}`);
+  };
+  const taken = [...production.versions].map((v) => v.name);
+  // One that begins empty has nothing in common with any.
+  const leaders = version || from ? production.versions.filter((v) => v.id !== version?.id) : [];
+  return (
+    <View style={styles.form}>
+      <Field
+        label="Name"
+        value={name}
+        onChangeText={setName}
+        maxLength={LONGEST_NAME}
+        error={version && name.trim() === ''}
+      />
+      {version ? (
+        <>
+          <Words kind="strong">State of work</Words>
+          <View style={styles.chips} role="tablist">
+            {WORK.map((state) => (
+              <Chip key={state} title={WORK_WORDS[state]} chosen={work === state} onPress={() => setWork(state)} />
+            ))}
+          </View>
+        </>
+      ) : (
+        <View style={styles.chips} role="tablist">
+          {USUAL.filter((usual) => !taken.includes(usual)).map((usual) => (
+            <Chip key={usual} title={usual} chosen={name === usual} onPress={() => setName(usual)} />
+          ))}
+        </View>
+      )}
+      {leaders.length > 0 ? (
+        <>
+          <Words kind="strong">Takes over the later changes of</Words>
+          <View style={styles.chips} role="tablist">
+            <Chip title="No version" chosen={follows === null} onPress={() => setFollows(null)} />
+            {leaders.map(({ id, name: leader }) => (
+              <Chip key={id} title={leader} chosen={follows === id} onPress={() => setFollows(id)} />
+            ))}
+          </View>
+        </>
+      ) : null}
+      <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+      {error ? (
+        <Refused
+          fault={faultOf(error)}
+          now={
+            version && version.revision !== revision
+              ? `${version.name}${version.note && ` · “${version.note}”`}`
+              : undefined
+          }
+          onOver={() => void save(version?.revision ?? 0)}
+        />
+      ) : null}
+      <Action
+        kind="main"
+        title={version ? 'Save' : 'Make the version'}
+        busy={editing.isLoading || making.isLoading}
+        disabled={name.trim() === ''}
+        onPress={() => void save(revision)}
+      />
+      {version ? (
+        <Action
+          title="To the bin, with its scenes"
+          onPress={() => {
+            const url = `/versions/${version.id}/back`;
+            void done(bin(`versions/${version.id}`), () => `${version.name} is in the bin.`, { url }).then((went) => {
+              if (!went) return;
+              dispatch(filtered({ versionId: undefined }));
+              onClose();
+            });
+          }}
+        />
+      ) : null}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  form: { gap: SPACE.m, paddingBottom: SPACE.s },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
+});

@@ -1,0 +1,35 @@
+import { StyleSheet, View } from 'react-native';
+
+import { heardAt } from '../components/heard-at';
+import { useAppSelector } from '../store/store';
+import { useLook } from '../ui/theme';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+
+/** Says at once that the server or the desk is not heard, on every screen. Says nothing while all is well. */
+export function LinkBanner() {
+  const look = useLook();
+  const { heard, desk, deskId } = useAppSelector((root) => root.live);
+  if (!deskId || (!heard && !desk)) return null;
+  const seen = desk?.heardAt
+    ? `What you see is as last heard ${heardAt(desk.heardAt)}.`
+    : 'Nothing was ever heard of it, so nothing is shown.';
+  const words = !heard
+    ? ['Old Echo’s server is not heard.', 'It is looked for; what you see is as last heard.']
+    : desk?.link.state === 'unlinked'
+      ? [desk.link.why, `Nothing can be sent or captured; it links again by itself. ${seen}`]
+      : undefined;
+  if (!words) return null;
+  return (
+    <View role="alert" testID="link-banner" style={[styles.banner, { backgroundColor: look.stop }]}>
+      <Words kind="strong" tone="card">
+        {words[0]}
+      </Words>
+      <Words kind="small" tone="card">
+        {words[1]}
+      </Words>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({ banner: { paddingHorizontal: SPACE.l, paddingVertical: SPACE.s } });

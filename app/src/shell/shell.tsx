@@ -1,0 +1,141 @@
+import { usePathname, useRouter, type Href } from 'expo-router';
+import { useEffect, useState, type ReactNode } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import { Snackbar } from 'react-native-paper';
+import SlidersVertical from 'lucide-react-native/icons/sliders-vertical';
+import type { LucideIcon } from 'lucide-react-native';
+import LibraryBig from 'lucide-react-native/icons/library-big';
+import Scale from 'lucide-react-native/icons/scale';
+import Waves from 'lucide-react-native/icons/waves-horizontal';
+
+import { deskHref } from '../store/desk-address';
+import { useDeskId } from '../store/use-live-desk';
+import { useLiveChannel } from '../store/use-live-channel';
+import { useDesksQuery, useUndoMutation } from '../store/api';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { Icon } from '../ui/icon';
+import { useWide } from '../ui/layout';
+import { useLook } from '../ui/theme';
+import { PAGE } from '../ui/use-layer';
+import { RAIL, SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { DropAnywhere } from '../files/file-drop-zone';
+import { KeyList } from './shortcut-list';
+import { LinkBanner } from './connection-banner';
+import { dismissed } from './notice-slice';
+import { wentToDesk } from './preferences-slice';
+import { useDo } from './use-run-and-notify';
+import { useTrueAddress } from './use-true-address';
+import { useKeys } from '../ui/use-shortcuts';
+
+/** What is around every screen: the places, the state of the link, and notices. */
+export function Shell({ children }: { readonly children: ReactNode }) {
+  const wide = useWide();
+  const look = useLook();
+  const router = useRouter();
+  const deskId = useKnownDesk();
+  const [keysOpen, setKeysOpen] = useState(false);
+  useLiveChannel(deskId);
+  useTrueAddress();
+  useKeys({
+    '?': () => setKeysOpen((open) => !open),
+    d: () => router.navigate('/desk'),
+    m: () => router.navigate('/mixes'),
+    b: () => router.navigate('/compare'),
+    i: () => router.navigate('/library'),
+    c: () => deskId && router.navigate(deskHref(deskId, 'capture')),
+    s: () => router.navigate('/settings'),
+  });
+  return (
+    <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }, wide && styles.wide]}>
+      <View style={styles.body}>
+        <LinkBanner />
+        {children}
+      </View>
+      <Places rail={wide} />
+      <Notice />
+      <DropAnywhere />
+      <KeyList open={keysOpen} onClose={() => setKeysOpen(false)} />
+    </View>
+  );
+}
+
+/** The desk that the address names, else that of the last visit; where it no longer exists, the first. */
+function useKnownDesk(): string | null {
+  const dispatch = useAppDispatch();
+  const chosen = useAppSelector((root) => root.place.deskId);
+  const wanted = useDeskId();
+  const { data: desks } = useDesksQuery();
+  const known = desks?.some((desk) => desk.id === wanted) ? wanted : (desks?.[0]?.id ?? null);
+  useEffect(() => {
+    if (known && known !== chosen) dispatch(wentToDesk(known));
+  }, [known, chosen, dispatch]);
+  return known;
+}
+
+const PLACES: readonly { name: string; href: Href; path: RegExp; icon: LucideIcon }[] = [
+  { name: 'Desk', href: '/desk', path: /^\/($|desk|settings|ripple)/, icon: SlidersVertical },
+  { name: 'Mixes', href: '/mixes', path: /^\/(mixes|productions)/, icon: Waves },
+  { name: 'Compare', href: '/compare', path: /^\/compare/, icon: Scale },
+  { name: 'Library', href: '/library', path: /^\/(library|carry|files)/, icon: LibraryBig },
+];
+
+function Places({ rail }: { readonly rail: boolean }) {
+  const look = useLook();
+  const router = useRouter();
+  const pathname = usePathname();
+  return (
+    <View
+      role="navigation"
+      style={[rail ? styles.rail : styles.bar, { backgroundColor: look.card, borderColor: look.line }]}
+    >
+      {PLACES.map(({ name, href, path, icon }) => {
+        const here = path.test(pathname);
+        return (
+          <Pressable
+            key={name}
+            role="button"
+            aria-current={here ? 'page' : undefined}
+            aria-label={name}
+            onPress={() => router.navigate(href)}
+            style={styles.place}
+          >
+            <Icon of={icon} color={here ? look.ink : look.second} />
+            <Words kind="small" tone={here ? 'ink' : 'second'}>
+              {name}
+            </Words>
+          </Pressable>
+        );
+      })}
+    </View>
+  );
+}
+
+function Notice() {
+  const dispatch = useAppDispatch();
+  const { text, undo, count } = useAppSelector((root) => root.notice);
+  const [takeBack] = useUndoMutation();
+  const done = useDo();
+  return (
+    <Snackbar
+      key={count}
+      visible={text !== ''}
+      onDismiss={() => dispatch(dismissed())}
+      duration={undo ? 10_000 : 5000}
+      {...(undo ? { action: { label: 'Undo', onPress: () => void done(takeBack(undo), () => 'Undone.') } } : {})}
+      wrapperStyle={styles.notice}
+    >
+      {text}
+    </Snackbar>
+  );
+}
+
+const styles = StyleSheet.create({
+  shell: { flex: 1, flexDirection: 'column' },
+  wide: { flexDirection: 'row-reverse' },
+  body: { flex: 1, minWidth: 0 },
+  bar: { flexDirection: 'row', borderTopWidth: 1, minHeight: 60 },
+  rail: { width: RAIL, borderRightWidth: 1, paddingTop: SPACE.l, gap: SPACE.s },
+  place: { flex: 1, maxHeight: 64, minHeight: 60, alignItems: 'center', justifyContent: 'center', gap: 2 },
+  notice: { bottom: 124, maxWidth: 560, alignSelf: 'center' },
+});

@@ -1,0 +1,61 @@
+import { StyleSheet, View } from 'react-native';
+
+import { Action } from '../ui/buttons';
+import { Sheet } from '../ui/sheet';
+import { TOUCH } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+
+const KEYS: readonly (readonly [key: string, what: string])[] = [
+  ['d', 'Desk'],
+  ['m', 'Mixes'],
+  ['b', 'Compare'],
+  ['i', 'Library'],
+  ['c', 'Capture a scene'],
+  ['r', 'Restore: what comes back, its preview, the button'],
+  ['a', 'The next caution to answer, in a preview'],
+  ['e', 'Edit a scene, or a song or show on its page'],
+  ['.', 'What else can be done with a scene'],
+  ['1 – 9', 'Preview of a pinned scene, on the desk'],
+  ['k', 'Keep a strip safe, or let it go'],
+  ['f', 'Flip to the other scene, and back'],
+  ['l', 'Show lock'],
+  ['g', 'Log of restores'],
+  ['x', 'Select the strip that is marked'],
+  ['w', 'Way back of the last restore'],
+  ['s', 'Desks and appearance'],
+  ['↑ ↓', 'Walk through strips or scenes; step through scenes while one is open'],
+  ['p  n', 'Strip or difference before and after'],
+  ['[  ]', 'While comparing: A one scene older or newer; with Shift, B'],
+  ['v', 'While comparing: swap A and B'],
+  ['t', 'While comparing: combine A and B'],
+  ['Space', 'While listening: play and pause'],
+  ['a  b  x', 'While listening: hear A, hear B, hear the other'],
+  ['l', 'While listening: repeat from here, to here, no more'],
+  ['/', 'Search strips or scenes'],
+  ['Enter', 'Open what is marked; at a show, hold it to restore'],
+  ['← →', 'Move a control that is marked; with Shift by its finest step'],
+  ['Esc', 'Back'],
+  ['?', 'This list'],
+];
+
+export function KeyList({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
+  return (
+    <Sheet title="Keys" open={open} onClose={onClose} keys={{ '?': onClose }}>
+      {KEYS.map(([key, what]) => (
+        <View key={key} style={styles.row}>
+          <Words kind="value" style={styles.key}>
+            {key}
+          </Words>
+          <Words style={styles.what}>{what}</Words>
+        </View>
+      ))}
+      <Action title="Close" onPress={onClose} />
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({
+  row: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH - 8 },
+  key: { width: 72 },
+  what: { flex: 1 },
+});

@@ -1,0 +1,32 @@
+import { faultOf, type Undo } from '../store/api';
+import { useAppDispatch } from '../store/store';
+import { noticed } from './notice-slice';
+
+/** What became of something that was asked of the server. */
+interface Answer<T> {
+  readonly data?: T | undefined;
+  readonly error?: unknown;
+}
+
+/**
+ * Waits for something that was asked of the server and says at the foot of the screen what became of it, unless that is
+ * nothing. Returns its answer, or undefined where it was refused.
+ */
+export function useDo() {
+  const dispatch = useAppDispatch();
+  return async <T>(
+    asked: Promise<Answer<T>>,
+    done: (answer: NonNullable<T>) => string,
+    undo?: Undo | ((answer: NonNullable<T>) => Undo),
+  ): Promise<NonNullable<T> | undefined> => {
+    const { data, error } = await asked;
+    if (data === undefined || data === null) {
+      const { message, advice } = faultOf(error);
+      dispatch(noticed(`${message} ${advice}`));
+      return undefined;
+    }
+    const said = done(data);
+    if (said) dispatch(noticed(said, typeof undo === 'function' ? undo(data) : undo));
+    return data;
+  };
+}

@@ -1,0 +1,107 @@
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+
+import { blindTestMeaning, blindTestP, FEWEST_TRIALS } from '@old-echo/core/sound/blind-test';
+
+import { faultOf, useKeepBlindTestMutation } from '../store/api';
+import { Action, Chip } from '../ui/buttons';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import { BlindResults, sidesOf } from './blind-test-results';
+import { heardWords } from './listening-label';
+import type { Letter, TwoPlayers } from './ab-player';
+import type { Audition } from '../components/audition/use-audition';
+
+/** One trial: which of A and B hides behind X, and which one was heard in it. */
+interface Trial {
+  readonly hidden: Letter;
+  readonly said: Letter;
+}
+
+interface BlindSheetProps {
+  readonly players: TwoPlayers;
+  readonly audition: Audition;
+  /** The part that repeats, or nothing. */
+  readonly part: string;
+  readonly onClose: () => void;
+}
+
+const draw = (): Letter => (Math.random() < 0.5 ? 'A' : 'B');
+
+/** A blind test: X is A or B, drawn anew each time. Whether one was right is told at the end only. */
+export function BlindSheet({ players, audition, part, onClose }: BlindSheetProps) {
+  const [keep, { error }] = useKeepBlindTestMutation();
+  const [trials, setTrials] = useState<readonly Trial[]>([]);
+  const [hidden, setHidden] = useState(draw);
+  const [heard, setHeard] = useState<Letter | 'X'>('X');
+  const [shown, setShown] = useState(false);
+  const right = trials.filter((trial) => trial.said === trial.hidden).length;
+  const hear = (what: Letter | 'X') => {
+    setHeard(what);
+    players.hear(what === 'X' ? hidden : what);
+    if (!players.playing) void players.play();
+  };
+  const say = (said: Letter) => {
+    const next = draw();
+    setTrials([...trials, { hidden, said }]);
+    setHidden(next);
+    setHeard('X');
+    players.hear(next);
+  };
+  const show = () => {
+    setShown(true);
+    players.pause();
+    const { productionId } = audition;
+    const heardIn = [heardWords(audition), part].filter(Boolean).join(', ');
+    void keep({ productionId, ...sidesOf(audition), heard: heardIn, trials: [...trials] });
+  };
+  return (
+    <Sheet title="Blind test" open onClose={onClose}>
+      <View style={styles.body}>
+        <Words>
+          X is A or B, drawn anew each time. Listen to all three, level matched, then say which one X is. The result is
+          shown once you ask for it, after at least {FEWEST_TRIALS}.
+        </Words>
+        <View style={styles.row} role="tablist">
+          {(['A', 'X', 'B'] as const).map((what) => (
+            <Chip key={what} title={`Hear ${what}`} chosen={heard === what} onPress={() => hear(what)} />
+          ))}
+        </View>
+        <View style={styles.row}>
+          <Action title="X is A" grow onPress={() => say('A')} disabled={shown} />
+          <Action title="X is B" grow onPress={() => say('B')} disabled={shown} />
+        </View>
+        <Words tone="second" testID="blind-trials">
+          {trials.length === 0 ? 'No answer yet.' : `${trials.length} answered.`}
+        </Words>
+        {shown ? (
+          <View testID="blind-result" accessibilityLiveRegion="polite">
+            <Words kind="strong">
+              {right} of {trials.length} right, p = {blindTestP(right, trials.length).toFixed(3)}
+            </Words>
+            <Words>{blindTestMeaning(right, trials.length)}</Words>
+            {error ? <Words tone="stop">It could not be kept: {faultOf(error).message}</Words> : null}
+          </View>
+        ) : (
+          <Action
+            title={
+              trials.length < FEWEST_TRIALS
+                ? `${FEWEST_TRIALS - trials.length} more before a result`
+                : 'Show the result'
+            }
+            disabled={trials.length < FEWEST_TRIALS}
+            onPress={show}
+          />
+        )}
+        {trials.length === 0 ? <BlindResults audition={audition} /> : null}
+        <Action kind="quiet" title="Close" onPress={onClose} />
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({
+  body: { gap: SPACE.m },
+  row: { flexDirection: 'row', gap: SPACE.s },
+});

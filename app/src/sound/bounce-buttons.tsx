@@ -1,0 +1,56 @@
+import { StyleSheet, View } from 'react-native';
+
+import type { RenderView } from '@old-echo/core/contracts/sound';
+
+import { Action } from '../ui/buttons';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
+import type { Audition, Sounding } from '../components/audition/use-audition';
+import { useStemBounce } from './use-stem-bounce';
+
+interface BouncesProps {
+  readonly letter: 'A' | 'B';
+  readonly view: RenderView;
+  /** What it is called, for files. */
+  readonly name: string;
+  readonly audition: Audition;
+  readonly side: Sounding;
+}
+
+const DEPTHS = ['16', '24', 'float'] as const;
+
+/** A mix as files: WAV with its loudness, and every strip by itself. */
+export function Bounces({ letter, view, name, audition, side }: BouncesProps) {
+  const stems = useStemBounce(audition, side, name);
+  const to = (what: string) => window.location.assign(`/api/renders/${view.id}/${what}`);
+  const called = `name=${encodeURIComponent(name)}`;
+  return (
+    <View style={styles.side} testID={`bounce-${letter}`}>
+      <Words tone={letter === 'A' ? 'a' : 'b'} numberOfLines={1}>
+        {letter} {name}
+      </Words>
+      <View style={styles.row}>
+        {DEPTHS.map((depth) => (
+          <Action
+            key={depth}
+            kind="small"
+            title={depth === 'float' ? 'WAV float' : `WAV ${depth} bit`}
+            onPress={() => to(`bounce.wav?depth=${depth}&${called}`)}
+          />
+        ))}
+        <Action kind="small" title="Loudness report" onPress={() => to(`report.txt?${called}`)} />
+        {stems.at === null ? (
+          <Action kind="small" title="Every strip" onPress={stems.start} />
+        ) : (
+          <Action kind="small" title={`Strip ${stems.at.done + 1} of ${stems.at.of} – cancel`} onPress={stems.cancel} />
+        )}
+      </View>
+      {stems.fault ? <Words tone="stop">{stems.fault}</Words> : null}
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  side: { gap: SPACE.s },
+  row: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
+});

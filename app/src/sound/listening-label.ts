@@ -1,0 +1,13 @@
+import { stripName } from '@old-echo/core/desk/state';
+
+import type { Audition } from '../components/audition/use-audition';
+
+/** What is listened to, in words: "Main mix", "Main mix · Fiddle only". */
+export function heardWords({ a, heard }: Audition): string {
+  const name = (strip: string) => stripName(a.profile, a.state, strip);
+  return heard.solo === null ? name(heard.output) : `${name(heard.output)} · ${name(heard.solo)} only`;
+}
+
+/** A place in the song: "0:07". */
+export const clock = (seconds: number): string =>
+  `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;

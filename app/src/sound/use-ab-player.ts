@@ -1,0 +1,37 @@
+import { useEffect, useState } from 'react';
+
+import { MIX_RATE } from '@old-echo/core/contracts/sound';
+
+import { TwoPlayers } from './ab-player';
+
+/** Both sounds loaded and ready to play; 'failed' where they could not be loaded. */
+export function usePlayers(a: string, b: string): TwoPlayers | 'failed' | undefined {
+  const [players, setPlayers] = useState<TwoPlayers | 'failed'>();
+  useEffect(() => {
+    let here = true;
+    const loads = (a === b ? [a] : [a, b]).map(load);
+    // The way to the loudspeaker is opened while the files are on their way.
+    const context = new AudioContext({ sampleRate: MIX_RATE });
+    // The browser reads files beside everything else it does; at their own rate it leaves every sample as it is.
+    Promise.all(loads.map(async (bytes) => context.decodeAudioData(await bytes))).then(
+      ([one, other]) => {
+        if (here && one) setPlayers(new TwoPlayers(context, { A: one, B: other ?? one }));
+      },
+      () => {
+        if (here) setPlayers('failed');
+      },
+    );
+    return () => {
+      here = false;
+      void context.close();
+      setPlayers(undefined);
+    };
+  }, [a, b]);
+  return players;
+}
+
+async function load(id: string): Promise<ArrayBuffer> {
+  const answer = await fetch(`/api/renders/${id}/sound.wav`);
+  if (!answer.ok) throw new Error(`${answer.status}`);
+  return answer.arrayBuffer();
+}

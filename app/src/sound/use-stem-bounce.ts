@@ -1,0 +1,62 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { useEffect, useRef, useState } from 'react';
+
+import { stripName } from '@old-echo/core/desk/state';
+
+import { faultOf, useBeginMixMutation, useCancelMixMutation, useLazyMixQuery, useStemsQuery } from '../store/api';
+import type { Audition, Sounding } from '../components/audition/use-audition';
+
+export interface StemBounce {
+  /** How far it is; null while nothing is worked out. */
+  readonly at: { readonly done: number; readonly of: number } | null;
+  readonly fault: string | null;
+  readonly start: () => void;
+  readonly cancel: () => void;
+}
+
+/** Time between two looks at how far a strip is, in ms. */
+const LOOK = 200;
+
+/** Works out every strip by itself, through all that it passes, and takes the files in one archive. */
+export function useStemBounce({ productionId, heard }: Audition, side: Sounding, name: string): StemBounce {
+  const { data: stems = [] } = useStemsQuery(productionId || skipToken);
+  const [begin] = useBeginMixMutation();
+  const [look] = useLazyMixQuery();
+  const [stop] = useCancelMixMutation();
+  const [at, setAt] = useState<StemBounce['at']>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const cancelled = useRef(false);
+  useEffect(() => () => void (cancelled.current = true), []);
+  const { profile, state, sceneId, deskId, recall } = side;
+
+  const bounce = async (solo: string): Promise<string | undefined> => {
+    let view = await begin({ productionId, sceneId, deskId, recall, ...heard, solo }).unwrap();
+    while (view.status === 'running') {
+      await new Promise((resolve) => setTimeout(resolve, LOOK));
+      if (cancelled.current) await stop(view.id);
+      view = await look(view.id).unwrap();
+    }
+    if (view.status === 'failed') throw new Error(view.why);
+    return view.status === 'done' ? view.id : undefined;
+  };
+  const start = async () => {
+    cancelled.current = false;
+    setFault(null);
+    const strips = profile.strips.filter((strip) => stems.some((stem) => stem.strip === strip));
+    const files = new URLSearchParams({ depth: '24', name: `${name}, strips` });
+    try {
+      for (const [done, strip] of strips.entries()) {
+        setAt({ done, of: strips.length });
+        const id = await bounce(strip);
+        if (!id) return;
+        files.append('file', `${id} ${String(done + 1).padStart(2, '0')} ${stripName(profile, state, strip)}`);
+      }
+      window.location.assign(`/api/renders/archive.zip?${files.toString()}`);
+    } catch (error) {
+      setFault(error instanceof Error ? error.message : faultOf(error).message);
+    } finally {
+      setAt(null);
+    }
+  };
+  return { at, fault, start: () => void start(), cancel: () => (cancelled.current = true) };
+}

@@ -1,0 +1,37 @@
+import { useEffect } from 'react';
+import ReconnectingWebSocket from 'reconnecting-websocket';
+
+import type { LiveMessage } from '@old-echo/core/contracts/live';
+
+import { api } from './api';
+import { useAppDispatch } from './store';
+import { followed, lost, told } from './live-slice';
+
+/** Follows one desk over the live channel for as long as it is named; finds the server again by itself. */
+export function useLiveChannel(deskId: string | null): void {
+  const dispatch = useAppDispatch();
+  useEffect(() => {
+    if (!deskId) return;
+    dispatch(followed(deskId));
+    const scheme = window.location.protocol === 'https:' ? 'wss' : 'ws';
+    const socket = new ReconnectingWebSocket(`${scheme}://${window.location.host}/api/live?desk=${deskId}`, [], {
+      minReconnectionDelay: 300,
+      maxReconnectionDelay: 3000,
+    });
+    let opened = 0;
+    socket.onopen = () => {
+      // After a break anything may have changed meanwhile.
+      if (opened++ > 0) dispatch(api.util.invalidateTags(['desks', 'productions', 'scenes', 'restores']));
+    };
+    socket.onmessage = ({ data }: MessageEvent<string>) => {
+      const message = JSON.parse(data) as LiveMessage;
+      dispatch(told(message));
+      if (message.type === 'scenes') dispatch(api.util.invalidateTags(['scenes', 'productions']));
+      if (message.type === 'productions') dispatch(api.util.invalidateTags(['productions']));
+      if (message.type === 'restore' && message.restore.status !== 'running')
+        dispatch(api.util.invalidateTags(['restores']));
+    };
+    socket.onclose = () => dispatch(lost());
+    return () => socket.close();
+  }, [deskId, dispatch]);
+}

@@ -1,0 +1,157 @@
+import { useEffect, useRef, useState } from 'react';
+import { Animated, Easing, Pressable, StyleSheet, View, type DimensionValue } from 'react-native';
+import { Button } from 'react-native-paper';
+
+import { useLook } from './theme';
+import { CORNER, READING, SPACE, TOUCH } from './tokens';
+import { Words } from './app-text';
+
+interface ActionProps {
+  readonly title: string;
+  readonly onPress: () => void;
+  readonly disabled?: boolean;
+  readonly busy?: boolean;
+  /** `main` is filled; there is one of them on a screen. `small` stands beside others of its kind. */
+  readonly kind?: 'main' | 'other' | 'quiet' | 'small';
+  readonly grow?: boolean;
+}
+
+/** A button with words on it. */
+export function Action({ title, onPress, disabled, busy, kind = 'other', grow }: ActionProps) {
+  const mode = { main: 'contained', other: 'outlined', quiet: 'text', small: 'outlined' } as const;
+  return (
+    <Button
+      mode={mode[kind]}
+      onPress={onPress}
+      disabled={disabled === true || busy === true}
+      loading={busy === true}
+      compact={kind === 'quiet' || kind === 'small'}
+      {...(kind === 'small' ? { labelStyle: styles.small } : {})}
+      contentStyle={{ minHeight: kind === 'main' ? TOUCH + SPACE.xs : TOUCH }}
+      style={[{ borderRadius: CORNER.large }, grow && { flex: 1 }]}
+    >
+      {title}
+    </Button>
+  );
+}
+
+const HOLD_MS = 800;
+
+interface KeyPress {
+  readonly key: string;
+  readonly repeat: boolean;
+}
+
+const isPress = ({ key, repeat }: KeyPress): boolean => (key === 'Enter' || key === ' ') && !repeat;
+
+/**
+ * A button that has to be held: for what reaches an audience. Letting go early does nothing.
+ * With the keyboard, Enter or the space bar is held the same way.
+ */
+export function HoldAction({ title, onDone, disabled }: { title: string; onDone: () => void; disabled?: boolean }) {
+  const look = useLook();
+  const [held] = useState(() => new Animated.Value(0));
+  const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
+  // The timer decides, the animation only shows; it stays set until the button is let go, so that one hold acts once.
+  const begin = () => {
+    if (disabled || timer.current) return;
+    Animated.timing(held, { toValue: 1, duration: HOLD_MS, easing: Easing.linear, useNativeDriver: false }).start();
+    timer.current = setTimeout(onDone, HOLD_MS);
+  };
+  const end = () => {
+    if (timer.current) clearTimeout(timer.current);
+    timer.current = null;
+    held.stopAnimation();
+    held.setValue(0);
+  };
+  useEffect(() => () => clearTimeout(timer.current ?? undefined), []);
+  const width = held.interpolate({ inputRange: [0, 1], outputRange: ['0%', '100%'] }) as unknown as DimensionValue;
+  const keys = {
+    onKeyDown: (event: KeyPress) => isPress(event) && begin(),
+    onKeyUp: (event: KeyPress) => isPress(event) && end(),
+    onBlur: end,
+  };
+  return (
+    <Pressable
+      role="button"
+      disabled={disabled === true}
+      aria-label={disabled ? title : `${title}: hold`}
+      onPressIn={begin}
+      onPressOut={end}
+      {...keys}
+      style={[styles.hold, { backgroundColor: disabled ? look.wash : look.ink }]}
+    >
+      <Animated.View style={[StyleSheet.absoluteFill, { width, backgroundColor: look.done }]} />
+      <Words kind="strong" tone={disabled ? 'second' : 'paper'}>
+        {title}
+      </Words>
+    </Pressable>
+  );
+}
+
+interface ChipProps {
+  readonly title: string;
+  readonly chosen: boolean;
+  readonly onPress: () => void;
+  /** `toggle` shows ● and ○, so that it is not told by colour alone. */
+  readonly toggle?: boolean;
+  readonly disabled?: boolean;
+}
+
+export function Chip({ title, chosen, onPress, toggle, disabled = false }: ChipProps) {
+  const look = useLook();
+  return (
+    <Pressable
+      role={toggle ? 'checkbox' : 'tab'}
+      aria-checked={toggle ? chosen : undefined}
+      aria-selected={toggle ? undefined : chosen}
+      disabled={disabled}
+      onPress={onPress}
+      style={[
+        styles.chip,
+        disabled && styles.disabled,
+        { borderColor: chosen ? look.ink : look.line, backgroundColor: chosen ? look.ink : look.card },
+      ]}
+    >
+      <Words tone={chosen ? 'paper' : 'ink'}>{toggle ? `${chosen ? '●' : '○'} ${title}` : title}</Words>
+    </Pressable>
+  );
+}
+
+/** Buttons at the foot of a screen, side by side. */
+export function Foot({ children }: { readonly children: React.ReactNode }) {
+  const look = useLook();
+  return <View style={[styles.foot, { backgroundColor: look.paper }]}>{children}</View>;
+}
+
+const styles = StyleSheet.create({
+  hold: {
+    flex: 1,
+    minHeight: TOUCH + SPACE.xs,
+    borderRadius: CORNER.large,
+    alignItems: 'center',
+    justifyContent: 'center',
+    overflow: 'hidden',
+    paddingHorizontal: SPACE.l,
+  },
+  small: { marginHorizontal: SPACE.s },
+  chip: {
+    minHeight: TOUCH,
+    minWidth: TOUCH,
+    justifyContent: 'center',
+    alignItems: 'center',
+    paddingHorizontal: SPACE.m,
+    borderWidth: 1,
+    borderRadius: CORNER.small,
+  },
+  disabled: { opacity: 0.5 },
+  foot: {
+    flexDirection: 'row',
+    gap: SPACE.s,
+    paddingHorizontal: SPACE.l,
+    paddingVertical: SPACE.s,
+    width: '100%',
+    maxWidth: READING,
+    alignSelf: 'center',
+  },
+});

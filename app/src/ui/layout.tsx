@@ -1,0 +1,170 @@
+import type { ReactNode } from 'react';
+import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import ArrowLeft from 'lucide-react-native/icons/arrow-left';
+
+import { useKeys } from './use-shortcuts';
+import { Icon } from './icon';
+import { useLook } from './theme';
+import { CORNER, LIST_WIDTH, READING, SPACE, TOUCH, WIDE } from './tokens';
+import { Words } from './app-text';
+
+export const useWide = (): boolean => useWindowDimensions().width >= WIDE;
+
+interface HeadProps {
+  readonly title: string;
+  /** A line above the title. */
+  readonly over?: string | undefined;
+  /** A line below it. */
+  readonly under?: string;
+  readonly onBack?: (() => void) | undefined;
+  /** Makes the title a button that chooses another. */
+  readonly onTitle?: () => void;
+  readonly side?: ReactNode;
+}
+
+/** The head of a screen. */
+export function Head({ title, over, under, onBack, onTitle, side }: HeadProps) {
+  const look = useLook();
+  // Whatever can be gone back from answers to Escape.
+  useKeys(onBack ? { Escape: onBack } : {});
+  return (
+    <View style={[styles.head, { borderColor: look.line }]}>
+      {onBack ? (
+        <Pressable role="button" aria-label="Back" onPress={onBack} style={styles.back}>
+          <Icon of={ArrowLeft} />
+        </Pressable>
+      ) : null}
+      <View style={styles.names}>
+        {over ? (
+          <Words kind="small" tone="second" numberOfLines={1}>
+            {over}
+          </Words>
+        ) : null}
+        {onTitle ? (
+          <Pressable role="button" aria-label={`${title}: choose another`} onPress={onTitle} style={styles.titleRow}>
+            <Words kind="title" numberOfLines={1}>
+              {title}
+            </Words>
+            <Icon of={ChevronDown} color={look.second} />
+          </Pressable>
+        ) : (
+          <Words kind="title" numberOfLines={2}>
+            {title}
+          </Words>
+        )}
+        {under ? (
+          <Words kind="small" tone="second" numberOfLines={1}>
+            {under}
+          </Words>
+        ) : null}
+      </View>
+      {side}
+    </View>
+  );
+}
+
+/** A scrolling body between head and foot. */
+export function Body({ children, tight }: { readonly children: ReactNode; readonly tight?: boolean }) {
+  return (
+    <ScrollView style={styles.fill} contentContainerStyle={[styles.body, tight && styles.closer]}>
+      {children}
+    </ScrollView>
+  );
+}
+
+export interface CardProps {
+  readonly children: ReactNode;
+  /** A coloured edge: what it says is done, needs care, or stops. */
+  readonly edge?: 'care' | 'stop' | 'done' | undefined;
+  readonly tight?: boolean;
+}
+
+export function Card({ children, edge, tight }: CardProps) {
+  const look = useLook();
+  return (
+    <View
+      style={[
+        styles.card,
+        { backgroundColor: look.card, borderColor: look.line },
+        edge && { borderLeftWidth: 6, borderLeftColor: look[edge] },
+        tight && styles.tight,
+      ]}
+    >
+      {children}
+    </View>
+  );
+}
+
+/** A band that names the rows under it. */
+export function Band({ title }: { readonly title: string }) {
+  const look = useLook();
+  return (
+    <View style={[styles.band, { backgroundColor: look.wash, borderColor: look.line }]}>
+      <Words kind="small" tone="second" role="heading" aria-level={2}>
+        {title}
+      </Words>
+    </View>
+  );
+}
+
+interface EmptyProps {
+  readonly title: string;
+  readonly children: ReactNode;
+}
+
+/** What an empty screen says: what is missing, and what to do first. */
+export function Empty({ title, children }: EmptyProps) {
+  return (
+    <View style={styles.empty}>
+      <Words kind="heading">{title}</Words>
+      <Words tone="second" style={styles.centred}>
+        {children}
+      </Words>
+    </View>
+  );
+}
+
+/** List and detail: side by side where there is room, else whichever is asked for. */
+export function Split({ list, detail, showDetail }: { list: ReactNode; detail: ReactNode; showDetail: boolean }) {
+  const wide = useWide();
+  const look = useLook();
+  if (!wide) return <View style={styles.fill}>{showDetail ? detail : list}</View>;
+  return (
+    <View style={styles.split}>
+      <View style={[styles.list, { borderColor: look.line }]}>{list}</View>
+      <View style={styles.fill}>{detail}</View>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  head: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: SPACE.s,
+    minHeight: 70,
+    paddingHorizontal: SPACE.l,
+    paddingVertical: SPACE.s,
+    borderBottomWidth: 1,
+  },
+  back: { width: TOUCH, height: TOUCH, marginLeft: -SPACE.m, alignItems: 'center', justifyContent: 'center' },
+  names: { flex: 1, minWidth: 0 },
+  titleRow: { flexDirection: 'row', alignItems: 'center', gap: SPACE.xs },
+  body: { padding: SPACE.l, gap: SPACE.m },
+  card: {
+    borderWidth: 1,
+    borderRadius: CORNER.large,
+    paddingHorizontal: SPACE.m,
+    paddingVertical: SPACE.s,
+    gap: SPACE.xs,
+  },
+  tight: { paddingVertical: 0, gap: 0 },
+  closer: { gap: SPACE.s, maxWidth: READING, width: '100%', alignSelf: 'center' },
+  band: { paddingHorizontal: SPACE.l, paddingVertical: SPACE.s, borderBottomWidth: 1 },
+  empty: { flex: 1, alignItems: 'center', justifyContent: 'center', padding: SPACE.xl, gap: SPACE.s, minHeight: 160 },
+  centred: { textAlign: 'center' },
+  split: { flex: 1, flexDirection: 'row' },
+  list: { width: LIST_WIDTH, maxWidth: '50%', borderRightWidth: 1 },
+});

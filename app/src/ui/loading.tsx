@@ -1,0 +1,42 @@
+import { useEffect, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { ActivityIndicator } from 'react-native-paper';
+
+import type { ApiFault } from '../store/api';
+import { Action } from './buttons';
+import { Empty } from './layout';
+import { SPACE } from './tokens';
+import { Words } from './app-text';
+
+/** Shown while something loads; stays blank for the first moment, so that quick loads do not flicker. */
+export function Waiting({ what }: { readonly what: string }) {
+  const [late, setLate] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setLate(true), 300);
+    return () => clearTimeout(timer);
+  }, []);
+  return (
+    <View style={styles.waiting} role="status">
+      {late ? (
+        <>
+          <ActivityIndicator />
+          <Words tone="second">{what} …</Words>
+        </>
+      ) : null}
+    </View>
+  );
+}
+
+/** Shown in the place of what could not be loaded. */
+export function Failed({ fault, onAgain }: { readonly fault: ApiFault; readonly onAgain: () => void }) {
+  return (
+    <View style={styles.waiting}>
+      <Empty title={fault.message}>{fault.advice}</Empty>
+      <Action title="Try again" onPress={onAgain} />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  waiting: { flex: 1, alignItems: 'center', justifyContent: 'center', gap: SPACE.m, padding: SPACE.xl },
+});

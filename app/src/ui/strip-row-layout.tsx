@@ -1,0 +1,96 @@
+import { memo, type ReactNode } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+
+import type { NumberSpec } from '@old-echo/core/desk/setting';
+import { showValue } from '@old-echo/core/desk/format-value';
+
+import { Grip } from './drag';
+import { useLook } from './theme';
+import { ROW, SPACE } from './tokens';
+import { ValueLine } from './value-slider';
+import { Words } from './app-text';
+
+export interface StripLineProps {
+  readonly strip: string;
+  readonly number: string;
+  readonly name: string;
+  /** What else there is to say: other drift, linked, safe. */
+  readonly under?: string;
+  readonly level?:
+    { readonly spec: NumberSpec; readonly value: number; readonly echo?: number | undefined } | undefined;
+  readonly muted?: boolean;
+  readonly chosen?: boolean;
+  /** Picked out among others, with a long press. */
+  readonly picked?: boolean;
+  readonly onPick?: (strip: string) => void;
+  readonly onOpen?: (strip: string) => void;
+  readonly onMove?: (strip: string, value: number, done: boolean) => void;
+  readonly side?: ReactNode;
+  /** Whether it can be dragged by its number onto another. */
+  readonly grip?: boolean;
+}
+
+/** A strip in one row: number, name, level, value. A tap opens it; its dot moves its fader. */
+export const StripLine = memo(function StripLine(props: StripLineProps) {
+  const { strip, number, name, under, level, muted, chosen, picked, onPick, onOpen, onMove, side, grip } = props;
+  const look = useLook();
+  const moved = level?.echo !== undefined && level.echo !== level.value;
+  const label = (
+    <Words kind="value" tone={picked ? 'ink' : 'second'} style={styles.number}>
+      {picked ? '✓' : number}
+    </Words>
+  );
+  return (
+    <Pressable
+      role="button"
+      aria-label={`${name}${picked ? ', selected' : ''}${muted ? ', muted' : ''}${under ? `, ${under}` : ''}`}
+      testID={`strip-${strip}`}
+      onPress={() => onOpen?.(strip)}
+      onLongPress={onPick && (() => onPick(strip))}
+      style={[styles.row, { borderColor: look.line }, (chosen || picked) && { backgroundColor: look.wash }]}
+    >
+      {grip ? <Grip id={strip}>{label}</Grip> : label}
+      <View style={styles.name}>
+        <Words kind="strong" numberOfLines={1}>
+          {name}
+        </Words>
+        {under ? (
+          <Words kind="small" tone="second" numberOfLines={1}>
+            {under}
+          </Words>
+        ) : null}
+      </View>
+      {level ? (
+        <>
+          <View style={styles.line}>
+            <ValueLine
+              spec={level.spec}
+              value={level.value}
+              echo={level.echo}
+              muted={muted === true}
+              name={`${name} fader`}
+              onMove={onMove ? (value, done) => onMove(strip, value, done) : undefined}
+            />
+          </View>
+          <View style={styles.value}>
+            <Words kind="value">{showValue(level.spec, level.value, false)}</Words>
+            {moved ? (
+              <Words kind="value" tone="second">
+                was {showValue(level.spec, level.echo, false)}
+              </Words>
+            ) : null}
+          </View>
+        </>
+      ) : null}
+      {side}
+    </Pressable>
+  );
+});
+
+const styles = StyleSheet.create({
+  row: { minHeight: ROW, flexDirection: 'row', alignItems: 'center', paddingHorizontal: SPACE.l, borderBottomWidth: 1 },
+  number: { width: 32 },
+  name: { flex: 1, minWidth: 0, paddingRight: SPACE.s },
+  line: { flex: 1.3, minWidth: 0 },
+  value: { width: 80, alignItems: 'flex-end' },
+});

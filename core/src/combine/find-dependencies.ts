@@ -1,0 +1,148 @@
+import { laneOf } from '../signal/automation-lane';
+import { sectionOf } from '../desk/address';
+import { otherHalf } from '../desk/linked-pair';
+import { controlStrips, stripFamily, type Profile } from '../desk/profile';
+import { isOff } from '../desk/setting';
+import { stripName, type State } from '../desk/state';
+import { joined, sectionInText } from '../desk/format-value';
+import { stripDrift } from '../desk/diff-states';
+import type { Picks } from './recipe';
+
+/** What a cell that was taken leans on, and that is otherwise in the scene it was taken from. */
+export interface Dependency {
+  readonly kind: 'return' | 'level' | 'members' | 'processor' | 'pair' | 'muted';
+  /** The strips whose cells were taken. */
+  readonly strips: readonly string[];
+  /** The strip that they lean on. */
+  readonly on: string;
+  /** The scene that they were taken from. */
+  readonly scene: string;
+  /** The cells that would have to be taken from it as well. */
+  readonly fix: readonly string[];
+}
+
+/** Everything that cells which were taken lean on and that did not come along; in desk order of what is leaned on. */
+export function dependencies(
+  profile: Profile,
+  state: State,
+  origins: Picks,
+  stateOf: (scene: string) => State,
+): Dependency[] {
+  const found = new Map<string, Dependency>();
+  const note = (kind: Dependency['kind'], strip: string, on: string, scene: string, fix: readonly string[]) => {
+    if (fix.length === 0) return;
+    const key = `${kind} ${on} ${scene}`;
+    const known = found.get(key);
+    const strips = [...new Set([...(known?.strips ?? []), strip])];
+    found.set(key, { kind, strips, on, scene, fix: [...new Set([...(known?.fix ?? []), ...fix])] });
+  };
+  for (const [cell, scene] of Object.entries(origins)) {
+    const [strip = '', section = ''] = cell.split('/');
+    const there = stateOf(scene);
+    const look = new Look(profile, state, there, strip);
+    if (section === 'sends')
+      for (const fx of look.sendsTo()) note('return', strip, fx, scene, look.apart(fx, ['inserts']));
+    if (section === 'automation') note('processor', strip, strip, scene, look.lostProcessors());
+    if (section === 'routing' || section === 'fader' || section === 'mute')
+      for (const control of look.controls()) {
+        note('level', strip, control, scene, look.apart(control, ['fader']));
+        if (section === 'routing') note('members', strip, control, scene, look.otherMembers(control));
+        if (look.closes(control)) note('muted', strip, control, scene, [`${control}/mute`]);
+      }
+    const other = otherHalf(profile, state, strip);
+    if (other !== undefined && section !== 'label' && section !== 'view' && section !== 'source')
+      note('pair', strip, other, scene, look.apart(other, [section]));
+  }
+  const place = new Map(profile.strips.map((strip, i) => [strip, i]));
+  return [...found.values()].sort((a, b) => (place.get(a.on) ?? 0) - (place.get(b.on) ?? 0));
+}
+
+/** One strip of a result beside the scene that a cell of it was taken from. */
+class Look {
+  constructor(
+    private readonly profile: Profile,
+    private readonly here: State,
+    private readonly there: State,
+    private readonly strip: string,
+  ) {}
+
+  private get own() {
+    return this.here[this.strip] ?? {};
+  }
+
+  /** The effect returns that the strip is sent to. */
+  sendsTo(): string[] {
+    const settings = stripFamily(this.profile, this.strip)?.settings ?? {};
+    return this.of('fx').filter((fx) => {
+      const spec = settings[`sends/${fx}/level`];
+      return spec && this.own[`sends/${fx}/on`] !== false && !isOff(spec, this.own[`sends/${fx}/level`]);
+    });
+  }
+
+  /** The cells of a strip, of these sections, that are otherwise there. */
+  apart(strip: string, sections: readonly string[]): string[] {
+    const [here, there] = [this.here[strip], this.there[strip]];
+    if (!here || !there) return [];
+    const changed = new Set(stripDrift(this.profile, strip, there, here).map(({ section }) => section));
+    return sections.filter((section) => changed.has(section)).map((section) => `${strip}/${section}`);
+  }
+
+  /** The DCAs, mute groups and groups that the strip belongs to. */
+  controls(): string[] {
+    return [...controlStrips(this.profile), ...this.of('group')].filter(
+      (control) => this.own[`routing/${control}`] === true,
+    );
+  }
+
+  /** The routing of strips that belong to a group, DCA or mute group on one side only. */
+  otherMembers(control: string): string[] {
+    const key = `routing/${control}`;
+    return this.profile.strips
+      .filter(
+        (strip) => strip !== this.strip && (this.here[strip]?.[key] ?? false) !== (this.there[strip]?.[key] ?? false),
+      )
+      .map((strip) => `${strip}/routing`);
+  }
+
+  /** Whether a control mutes the strip here, which is open, and did not there. */
+  closes(control: string): boolean {
+    const muted = (state: State, strip: string) => state[strip]?.['mute/on'] === true;
+    return !muted(this.here, this.strip) && muted(this.here, control) && !muted(this.there, control);
+  }
+
+  /** The inserts, where a lane of automation moves a processor that is another one here, or none. */
+  lostProcessors(): string[] {
+    const lost = Object.entries(this.own).some(([key, value]) => {
+      if (sectionOf(key) !== 'automation' || !key.startsWith('automation/inserts') || laneOf(value).length === 0)
+        return false;
+      const kind = `${key.slice('automation/'.length)}/kind`;
+      return this.own[kind] !== this.there[this.strip]?.[kind];
+    });
+    return lost ? [`${this.strip}/inserts`] : [];
+  }
+
+  private of(family: string): readonly string[] {
+    return this.profile.families.find(({ id }) => id === family)?.strips ?? [];
+  }
+}
+
+/** What is wrong, in a sentence. */
+export function sayDependency(profile: Profile, names: State, { kind, strips, on, fix }: Dependency): string {
+  const name = (strip: string) => stripName(profile, names, strip);
+  const who = strips.length > 3 ? `${strips.length} strips` : joined(strips.map(name));
+  const one = strips.length === 1;
+  switch (kind) {
+    case 'return':
+      return `${who} ${one ? 'sends' : 'send'} to ${name(on)}, whose effect was another there.`;
+    case 'level':
+      return `${who} ${one ? 'belongs' : 'belong'} to ${name(on)}, which stood at another level there.`;
+    case 'members':
+      return `${who} ${one ? 'belongs' : 'belong'} to ${name(on)}, which had other members there.`;
+    case 'processor':
+      return `Automation of ${who} moves a processor that is not in its inserts.`;
+    case 'pair':
+      return `${who} is linked to ${name(on)}, whose ${joined(fix.map((cell) => sectionInText(cell.slice(cell.indexOf('/') + 1))))} did not come along.`;
+    case 'muted':
+      return `${who} ${one ? 'is' : 'are'} open, but ${name(on)} is muted and was not there.`;
+  }
+}

@@ -1,0 +1,37 @@
+import { heardOf } from '../compare/audibility';
+import { stripFamily, type Profile } from '../desk/profile';
+import type { State } from '../desk/state';
+import { cellOf, type Conflict } from './merge-states';
+
+/** Rules that settle all conflicts at once. */
+export const SETTLE_RULES = ['mine', 'theirs', 'louder', 'newer'] as const;
+export type SettleRule = (typeof SETTLE_RULES)[number];
+
+export interface Line {
+  readonly scene: string;
+  readonly state: State;
+  /** ISO 8601. */
+  readonly madeAt: string;
+}
+
+/** Which scene each conflict goes to by a rule, by cell. Where neither is louder, mine. */
+export function settle(
+  profile: Profile,
+  mine: Line,
+  theirs: Line,
+  conflicts: readonly Conflict[],
+  rule: SettleRule,
+): Record<string, string> {
+  const isLouder = (conflict: Conflict) => {
+    const [a, b] = [mine.state[conflict.strip] ?? {}, theirs.state[conflict.strip] ?? {}];
+    const settings = stripFamily(profile, conflict.strip)?.settings ?? {};
+    return heardOf({ ...conflict, profile, settings, a, b, reach: () => 0, silent: () => false }).higher === 'B';
+  };
+  const isTheirs = (conflict: Conflict) =>
+    rule === 'louder'
+      ? isLouder(conflict)
+      : rule === 'theirs' || (rule === 'newer' && Date.parse(theirs.madeAt) > Date.parse(mine.madeAt));
+  return Object.fromEntries(
+    conflicts.map((conflict) => [cellOf(conflict), isTheirs(conflict) ? theirs.scene : mine.scene]),
+  );
+}

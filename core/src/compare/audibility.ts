@@ -1,0 +1,343 @@
+import { isControl, type Family, type Profile } from '../desk/profile';
+import { isNumberSpec, isOff, type SettingSpec, type Value } from '../desk/setting';
+import type { State, StripState } from '../desk/state';
+import { fullSettingName, plural, showValue } from '../desk/format-value';
+import { PAD } from '../signal/path-gain';
+import type { SettingChange } from '../desk/diff-states';
+import { laneDistance, laneOf, laneUnder } from '../signal/automation-lane';
+import type { Band } from '../signal/biquad';
+import { curveApart, eqBands, lowCut } from '../signal/eq-curve';
+import { compressorCurve, CURVE_LEVELS, gateCurve } from '../signal/static-curve';
+import { thirdOctaves } from '../signal/third-octaves';
+
+/** How much one would hear of a cell that differs. */
+export interface Heard {
+  /** dB, or what is thought to be as much: only its order means something. 0 … {@link MOST}. */
+  readonly heard: number;
+  readonly audible: boolean;
+  /** The side on which more is heard, or null where neither is. */
+  readonly higher: Side | null;
+  /** What differs, in trade units; `names` is a state whose labels name the strips. */
+  readonly say: (names: State) => string;
+}
+
+export type Side = 'A' | 'B';
+
+/** Where a level counts as silent, in dB: in a full mix nobody hears what lies under it. Common practice. */
+export const FLOOR = -60;
+/** Of whatever opens or closes no more is counted than this, in dB: from silence up to full level. */
+export const MOST = -FLOOR;
+/** A difference in level that few would hear, in dB. Common practice. */
+const HALF = 0.5;
+/** What stands for a processor that is another one, and for one of its values, in dB. Common sense, no measure. */
+const OTHER_PROCESSOR = 6;
+const OTHER_VALUE = 1;
+
+export interface CellSides {
+  readonly profile: Profile;
+  readonly strip: string;
+  /** What the settings of such strips are, by key. */
+  readonly settings: Family['settings'];
+  readonly section: string;
+  /** `was` is A's, `now` is B's. */
+  readonly changes: readonly SettingChange[];
+  readonly a: StripState;
+  readonly b: StripState;
+  /** The most that passes from the strip to any output on either side, in dB; 0 for strips that are no sources. */
+  readonly reach: () => number;
+  /** Whether nothing is heard of the strip on either side. */
+  readonly silent: () => boolean;
+}
+
+/** How much one would hear of a cell that differs, and how an engineer would say it. */
+export function heardOf(cell: CellSides): Heard {
+  const found = MEASURES[cell.section]?.(cell) ?? rest(cell);
+  if (found.heard > 0 && cell.silent())
+    return { ...found, heard: 0, audible: false, say: (names) => `${found.say(names)}; silent in both` };
+  return found.heard > MOST ? { ...found, heard: MOST } : found;
+}
+
+const MEASURES: Readonly<Record<string, (cell: CellSides) => Heard>> = {
+  fader: level,
+  sends: level,
+  mute,
+  preamp,
+  eq,
+  gate: (cell) => dynamics(cell, 'gate/on', gateCurve),
+  compressor: (cell) => dynamics(cell, 'compressor/on', compressorCurve),
+  inserts,
+  pan,
+  automation,
+  routing,
+  source,
+  label: unheard,
+  view: unheard,
+};
+
+const sideOf = (difference: number): Side | null => (difference > 0 ? 'B' : difference < 0 ? 'A' : null);
+const specOf = ({ settings }: CellSides, key: string): SettingSpec | undefined => settings[key];
+
+/** A level in dB for comparing: what is off or under where one begins to hear stands there. */
+const floored = (spec: SettingSpec | undefined, value: Value | undefined): number =>
+  spec === undefined || isOff(spec, value) ? FLOOR : Math.max(FLOOR, Number(value));
+
+function level(cell: CellSides): Heard {
+  let heard = 0;
+  let higher: Side | null = null;
+  let most: SettingChange | undefined;
+  for (const change of cell.changes) {
+    const spec = specOf(cell, change.key);
+    const by =
+      spec && isNumberSpec(spec) && spec.kind !== 'percent'
+        ? floored(spec, change.now) - floored(spec, change.was)
+        : sendSwitched(cell, change);
+    if (most && Math.abs(by) <= heard) continue;
+    heard = Math.abs(by);
+    higher = sideOf(by);
+    most = change;
+  }
+  return { heard, audible: heard >= HALF, higher, say: say(cell, most) };
+}
+
+/** A send that is switched, or moved before or behind the fader. */
+function sendSwitched(cell: CellSides, { key, now }: SettingChange): number {
+  const of = key.slice(0, key.lastIndexOf('/'));
+  const sent = (side: StripState) => floored(specOf(cell, `${of}/level`), side[`${of}/level`]) - FLOOR;
+  // As loud as it is on the side on which it is on.
+  if (key.endsWith('/on')) return now === true ? sent(cell.b) : -sent(cell.a);
+  const fader = (side: StripState) => Math.abs(floored(specOf(cell, 'fader/level'), side['fader/level']));
+  const [a, b] = [cell.a, cell.b].map((side) => Math.min(sent(side), fader(side))) as [number, number];
+  // Before the fader it is as loud as the fader would have taken it down.
+  return key.endsWith('/tap') ? Math.max(a, b) * (now === 'pre' ? 1 : -1) : 0;
+}
+
+function mute(cell: CellSides): Heard {
+  const opens = cell.b['mute/on'] !== true;
+  const heard = Math.min(MOST, Math.max(0, cell.reach() - FLOOR));
+  return {
+    heard,
+    audible: heard >= HALF,
+    higher: opens ? 'B' : 'A',
+    say: () => (opens ? 'muted to open' : 'open to muted'),
+  };
+}
+
+function preamp(cell: CellSides): Heard {
+  const gain = (strip: StripState) =>
+    Number(strip['preamp/gain'] ?? strip['preamp/trim'] ?? 0) + (strip['preamp/pad'] === true ? PAD : 0);
+  const by = gain(cell.b) - gain(cell.a);
+  const cut = cell.changes.some(({ key }) => key.startsWith('preamp/lowcut')) ? curveDistance(cell, lowCut) : NOTHING;
+  const polarity = cell.changes.some(({ key }) => key === 'preamp/polarity') ? OTHER_VALUE : 0;
+  const heard = Math.max(Math.abs(by), cut.mean, polarity);
+  return {
+    heard,
+    audible: Math.abs(by) >= HALF || cut.most >= HALF || polarity > 0,
+    higher: sideOf(by),
+    say: say(cell, cell.changes[0]),
+  };
+}
+
+interface Distance {
+  readonly mean: number;
+  readonly most: number;
+  /** Hz, where it is most. */
+  readonly at: number;
+  /** B over A there, in dB. */
+  readonly by: number;
+}
+const NOTHING: Distance = { mean: 0, most: 0, at: 0, by: 0 };
+
+/**
+ * The area between two magnitude curves, as its mean height in dB over the third octaves from 20 Hz to 20 kHz; of the bands
+ * that belong to the cell alone.
+ */
+function curveDistance({ a, b }: CellSides, bandsOf: (strip: StripState) => Band[]): Distance {
+  const hertz = thirdOctaves();
+  const apart = curveApart(bandsOf(a), bandsOf(b), hertz);
+  if (!apart) return NOTHING;
+  let [sum, most, at, by] = [0, 0, 0, 0];
+  apart.forEach((difference, i) => {
+    sum += Math.abs(difference);
+    if (Math.abs(difference) > most) [most, at, by] = [Math.abs(difference), hertz[i] ?? 0, difference];
+  });
+  return { mean: sum / hertz.length, most, at, by };
+}
+
+function eq(cell: CellSides): Heard {
+  const { mean, most, at, by } = curveDistance(cell, eqBands);
+  const switched = () =>
+    cell.a['eq/on'] !== cell.b['eq/on'] ? (cell.b['eq/on'] === true ? 'off to on, ' : 'on to off, ') : '';
+  const where = () => (at >= 1000 ? `${(at / 1000).toPrecision(2)} kHz` : `${Math.round(at)} Hz`);
+  const idle = () => eqBands(cell.a).length + eqBands(cell.b).length === 0;
+  return {
+    heard: mean,
+    audible: most >= HALF,
+    higher: most >= 0.05 ? sideOf(by) : null,
+    say: (names) =>
+      most < 0.05
+        ? `${say(cell, cell.changes[0])(names)}${idle() ? ', while it is off' : ''}`
+        : `${switched()}${signed(by)} dB at ${where()}`,
+  };
+}
+
+/** The distance between two static curves, as their mean distance in dB over inputs from −60 dB to full scale. */
+function dynamics(
+  cell: CellSides,
+  switched: string,
+  curve: (strip: StripState, levels: readonly number[]) => number[],
+): Heard {
+  const on = cell.a[switched] === true || cell.b[switched] === true;
+  if (!on)
+    return {
+      heard: 0,
+      audible: false,
+      higher: null,
+      say: (names) => `${say(cell, cell.changes[0])(names)}, while it is off`,
+    };
+  const [before, after] = [curve(cell.a, CURVE_LEVELS), curve(cell.b, CURVE_LEVELS)];
+  let [sum, signedSum, most] = [0, 0, 0];
+  for (let i = 0; i < CURVE_LEVELS.length; i++) {
+    const by = (after[i] ?? 0) - (before[i] ?? 0);
+    sum += Math.abs(by);
+    signedSum += by;
+    most = Math.max(most, Math.abs(by));
+  }
+  const times = timesApart(cell);
+  const heard = Math.max(sum / CURVE_LEVELS.length, times);
+  return {
+    heard,
+    audible: most >= HALF || times >= OTHER_VALUE,
+    higher: most >= 0.05 ? sideOf(signedSum) : null,
+    say: say(cell, cell.changes[0]),
+  };
+}
+
+/** How far times differ: an octave, twice or half as long, counts as much as one other value. */
+const timesApart = (cell: CellSides): number =>
+  cell.changes.reduce((most, { key, was, now }) => {
+    const octaves = specOf(cell, key)?.kind === 'time' ? Math.abs(Math.log2(Number(now) / Number(was))) : 0;
+    return Math.max(most, Number.isFinite(octaves) ? octaves * OTHER_VALUE : 0);
+  }, 0);
+
+function inserts(cell: CellSides): Heard {
+  const { changes } = cell;
+  const swapped = changes.some(({ key }) => /\/(kind|device|on)$/.test(key));
+  const at = changes.filter(({ key }) => isAtWork(cell, key));
+  if (at.length === 0)
+    return {
+      heard: 0,
+      audible: false,
+      higher: null,
+      say: (names) => `${say(cell, changes[0])(names)}, while it is not at work`,
+    };
+  return { heard: swapped ? OTHER_PROCESSOR : OTHER_VALUE, audible: true, higher: null, say: say(cell, at[0]) };
+}
+
+/** Whether a setting belongs to a processor that works on either side. */
+function isAtWork({ a, b }: CellSides, key: string): boolean {
+  const slot = /^(inserts\/\d+)\/(.*)$/.exec(key);
+  if (!slot?.[1] || !slot[2]) return key === 'inserts/delay' || [a, b].some((side) => side['inserts/on'] === true);
+  const [, place, what] = slot;
+  return [a, b].some((side) => {
+    const kind = side[`${place}/kind`];
+    if (side[`${place}/on`] !== true || kind === 'empty') return what === 'on' && kind !== 'empty';
+    return what === 'on' || what === 'kind' || what.startsWith(`${String(kind)}/`);
+  });
+}
+
+const placed = new Map<number, readonly [number, number]>();
+
+/** Left and right gains of a position, −100 … 100 %, by constant power, floored. Remembered: a pan has a few hundred steps. */
+function panGains(position: Value | undefined): readonly [number, number] {
+  const percent = Number(position ?? 0);
+  const known = placed.get(percent);
+  if (known) return known;
+  const angle = ((percent + 100) / 200) * (Math.PI / 2);
+  const decibels = (by: number) => Math.max(-20, 20 * Math.log10(Math.max(1e-9, by)));
+  const gains = [decibels(Math.cos(angle)), decibels(Math.sin(angle))] as const;
+  placed.set(percent, gains);
+  return gains;
+}
+
+/** From this far over silence on, in dB, a source that moves to the side is noticed in full. Common sense, no measure. */
+const NOTICED = 40;
+
+/** How far the image of a source moves, as what one of the two sides loses or gains of it, by how loud it is in the mix. */
+function pan(cell: CellSides): Heard {
+  const [a, b] = [panGains(cell.a['pan/position']), panGains(cell.b['pan/position'])];
+  const moved = Math.max(Math.abs(b[0] - a[0]), Math.abs(b[1] - a[1]));
+  const width = Math.abs(Number(cell.b['pan/width'] ?? 100) - Number(cell.a['pan/width'] ?? 100)) / 20;
+  const weight = Math.min(1, Math.max(0, (cell.reach() - FLOOR) / NOTICED));
+  const heard = Math.max(moved, width) * weight;
+  return { heard, audible: heard >= HALF, higher: null, say: say(cell, cell.changes[0]) };
+}
+
+function automation(cell: CellSides): Heard {
+  let heard = 0;
+  for (const { key, was, now } of cell.changes) {
+    const of = key.slice('automation/'.length);
+    const apart = laneDistance(
+      laneUnder(key, was),
+      laneUnder(key, now),
+      stillAt(cell, of, cell.a),
+      stillAt(cell, of, cell.b),
+    );
+    const counts = of === 'mute' ? MOST : of === 'pan' || of.startsWith('inserts') ? PERCENT : 1;
+    heard = Math.max(heard, apart * counts);
+  }
+  return { heard, audible: heard >= HALF, higher: null, say: say(cell, cell.changes[0]) };
+}
+
+/** What a percent of position or of an effect counts, in dB. Common sense, no measure. */
+const PERCENT = 1 / 20;
+
+/** Where a control stands while its lane has no points. */
+function stillAt(cell: CellSides, of: string, strip: StripState): number {
+  if (of === 'mute') return Number(strip['mute/on'] === true);
+  if (of === 'pan') return Number(strip['pan/position'] ?? 0);
+  if (of.startsWith('inserts')) return 0;
+  const control = of === 'fader' ? 'fader/level' : `sends/${of}/level`;
+  return floored(specOf(cell, control), strip[control]);
+}
+
+function routing(cell: CellSides): Heard {
+  const passes = cell.changes.filter(({ key }) => key !== 'routing/output');
+  const opened = passes.filter(({ now }) => now === true).length;
+  // Where some ways open and others close, neither side has more.
+  const higher = passes.length === 0 ? null : opened === passes.length ? 'B' : opened === 0 ? 'A' : null;
+  const group = passes.every(({ key }) => isControl(key.slice('routing/'.length)));
+  const heard = group ? OTHER_PROCESSOR : Math.min(MOST, Math.max(0, cell.reach() - FLOOR)) / 2;
+  return { heard, audible: heard >= HALF, higher, say: say(cell, cell.changes[0]) };
+}
+
+function source(cell: CellSides): Heard {
+  const socket = cell.changes.find(({ key }) => key === 'source/socket');
+  const heard = socket ? MOST / 2 : 0;
+  return { heard, audible: socket !== undefined, higher: null, say: say(cell, socket ?? cell.changes[0]) };
+}
+
+function unheard(cell: CellSides): Heard {
+  return { heard: 0, audible: false, higher: null, say: say(cell, cell.changes[0]) };
+}
+
+function rest(cell: CellSides): Heard {
+  return { heard: OTHER_VALUE, audible: true, higher: null, say: say(cell, cell.changes[0]) };
+}
+
+const signed = (decibels: number): string => `${decibels > 0 ? '+' : '−'}${Math.abs(decibels).toFixed(1)}`;
+
+/** "−8.0 to −5.0 dB", "Send to Room −∞ to −18.0 dB and 2 more". */
+const say =
+  (cell: CellSides, change: SettingChange | undefined) =>
+  (names: State): string => {
+    if (!change) return '';
+    const spec = specOf(cell, change.key);
+    const name = change.key === 'fader/level' ? '' : `${fullSettingName(cell.profile, change.address, names)} `;
+    const values = !spec
+      ? ''
+      : spec.kind === 'curve'
+        ? `${plural(laneOf(change.was).length, 'point')} to ${plural(laneOf(change.now).length, 'point')}`
+        : `${showValue(spec, change.was, !isNumberSpec(spec))} to ${showValue(spec, change.now)}`;
+    const more = cell.changes.length > 1 ? ` and ${cell.changes.length - 1} more` : '';
+    return `${name}${values}${more}`;
+  };

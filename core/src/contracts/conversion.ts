@@ -1,0 +1,74 @@
+import { boolean, lazy, mixed, object, string, type InferType } from 'yup';
+
+import type { Match } from '../library/match-strips';
+import type { ReportLine } from '../library/conversion-report';
+import { LONGEST_NAME } from '../scenes/suggest-name';
+import { idShape } from '../fault/text-shapes';
+
+type Hands = Readonly<Record<string, string | null>>;
+
+const isHands = (value: unknown): value is Hands =>
+  typeof value === 'object' &&
+  value !== null &&
+  Object.entries(value).every(([strip, to]) => strip.length <= 12 && (to === null || typeof to === 'string'));
+
+/** What is carried over to which desk: one scene, a version, or a whole production. */
+export const carryShape = object({
+  productionId: idShape.required(),
+  versionId: idShape.nullable().default(null),
+  sceneId: idShape.nullable().default(null),
+  /** The desk it goes to. */
+  deskId: idShape.required(),
+  /** Matches that someone decided, by strip of the first desk; null for what is to stay behind. */
+  hands: lazy((value: unknown) =>
+    mixed<Hands>()
+      .default({})
+      .test('hands', 'hands must hold strips by strip', () => value === undefined || isHands(value)),
+  ),
+  /** Whether what feeds the inputs, and outputs, come along. */
+  withPatch: boolean().default(false),
+})
+  .noUnknown()
+  .required();
+
+export const beginCarryShape = carryShape
+  .shape({
+    /** The production it goes into; without one, a new one is made under this name. */
+    intoId: idShape.nullable().default(null),
+    name: string().trim().max(LONGEST_NAME, `a name has at most ${LONGEST_NAME} characters`).default(''),
+  })
+  .noUnknown()
+  .required();
+
+export type CarryRequest = InferType<typeof carryShape>;
+export type BeginCarry = InferType<typeof beginCarryShape>;
+
+/** A match with what its strips are called. */
+export interface NamedMatch extends Match {
+  readonly fromName: string;
+  readonly fromPart: string | null;
+  readonly toName: string;
+}
+
+export interface CarryPreview {
+  readonly matches: readonly NamedMatch[];
+  /** Of the newest scene, which stands for the others. */
+  readonly lines: readonly ReportLine[];
+  readonly scenes: number;
+  readonly settings: number;
+}
+
+export interface CarryingView {
+  readonly id: string;
+  readonly status: 'running' | 'done' | 'cancelled' | 'failed';
+  readonly done: number;
+  readonly total: number;
+  /** Why it failed, in a sentence. */
+  readonly why: string;
+  readonly title: string;
+  /** What was made, once it is done. */
+  readonly productionId: string | null;
+  readonly sceneId: string | null;
+  readonly matches: readonly NamedMatch[];
+  readonly lines: readonly ReportLine[];
+}

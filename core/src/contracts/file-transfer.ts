@@ -1,0 +1,68 @@
+import { array, boolean, object, string, type InferType } from 'yup';
+
+import { idShape } from '../fault/text-shapes';
+
+/** The largest archive that is taken, in bytes. */
+export const LARGEST_FILE = 4_000_000_000;
+/** The largest JSON file that is taken, in bytes: all of it is in memory at once. */
+export const LARGEST_JSON = 30_000_000;
+
+/** How something in a file stands to what is here. */
+export type Here = 'new' | 'same' | 'different';
+
+/** Something in a file, or something that can go into one, with what is in it. */
+export interface Branch {
+  /** "versions/01M…", "wishes", "sections/eq". */
+  readonly id: string;
+  readonly name: string;
+  readonly under: string;
+  readonly here: Here | null;
+  readonly children: readonly Branch[];
+}
+
+export interface FileView {
+  readonly id: string;
+  readonly name: string;
+  readonly bytes: number;
+  readonly format: 'library' | 'scene' | 'archive';
+  /** A sentence: what it is. */
+  readonly what: string;
+  /** What this Old Echo makes of it: which desk takes it, what becomes a copy. */
+  readonly fits: string;
+  readonly branches: readonly Branch[];
+  readonly status: 'here' | 'bringing in' | 'done' | 'failed' | 'cancelled';
+  readonly done: number;
+  readonly total: number;
+  readonly why: string;
+  /** Where it went, in the app. */
+  readonly href: string | null;
+  /** ISO 8601, UTC. */
+  readonly madeAt: string;
+}
+
+export const importShape = object({
+  /** Branches that come in, by their ids. */
+  take: array(string().required().max(80)).required().max(20_000),
+  /** Whether what has the same name here goes to the bin; otherwise both stay. */
+  replace: boolean().default(false),
+})
+  .noUnknown()
+  .required();
+
+export const exportShape = object({
+  /** Versions that go in; all of them without. */
+  versions: array(idShape.required())
+    .transform((_, given: unknown) => (given === undefined ? undefined : [given].flat()))
+    .optional()
+    .default(undefined),
+  /** Scenes that Old Echo kept by itself. */
+  kept: boolean().default(false),
+  sound: boolean().default(false),
+  /** What does not go in: `wishes`, `parts`, `halls`, `outboard`, `scopes`, `presets`, `pins`. */
+  without: array(string().required().max(20))
+    .transform((_, given: unknown) => (given === undefined ? [] : [given].flat()))
+    .default([]),
+}).noUnknown();
+
+export type ImportRequest = InferType<typeof importShape>;
+export type ExportRequest = InferType<typeof exportShape>;

@@ -1,0 +1,72 @@
+import { number, object, string, type InferType } from 'yup';
+
+import { idShape, LONGEST_WHO } from '../fault/text-shapes';
+
+export const LONGEST_WISH = 500;
+/** The latest moment of a song or show that a wish can name, in seconds. */
+export const LATEST = 86_400;
+
+export const WISH_STATES = ['open', 'tried', 'done', 'declined'] as const;
+export type WishState = (typeof WISH_STATES)[number];
+
+const text = string()
+  .trim()
+  .min(1, 'a wish needs words')
+  .max(LONGEST_WISH, `a wish has at most ${LONGEST_WISH} characters`);
+
+/** What the client or the band asked for. */
+const wishWords = object({
+  text,
+  /** Where in the song, in seconds. */
+  at: number().min(0).max(LATEST).nullable(),
+  strip: string().max(12).nullable(),
+  /** Who wished for it. */
+  who: string().trim().max(LONGEST_WHO, `a name has at most ${LONGEST_WHO} characters`).optional(),
+  state: string().oneOf(WISH_STATES),
+  /** The scene that answers it. */
+  sceneId: idShape.nullable(),
+});
+
+export const newWishShape = wishWords
+  .shape({ versionId: idShape.required(), text: text.required('a wish needs words') })
+  .noUnknown()
+  .required();
+
+export const wishEditShape = wishWords
+  .shape({
+    /** The revision that was edited, so that a change by someone else is not written over. */
+    revision: number().integer().required(),
+  })
+  .noUnknown()
+  .required();
+
+export type NewWish = InferType<typeof newWishShape>;
+export type WishEdit = InferType<typeof wishEditShape>;
+
+export interface WishView {
+  readonly id: string;
+  readonly versionId: string;
+  readonly text: string;
+  readonly at: number | null;
+  readonly strip: string | null;
+  readonly who: string;
+  readonly state: WishState;
+  readonly sceneId: string | null;
+  /** The number and name of that scene, and the scene before it; null without one, or for one that is the first. */
+  readonly scene: string | null;
+  readonly beforeId: string | null;
+  readonly revision: number;
+}
+
+/** A moment of a song as minutes and seconds: "2:05". */
+export const clock = (seconds: number): string =>
+  `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;
+
+/** Seconds of "2:05", "2.05" or "125"; null for nothing, undefined for what is no moment. */
+export function readClock(words: string): number | null | undefined {
+  if (words.trim() === '') return null;
+  const parts = /^(?:(\d{1,4})[:.])?(\d{1,5})$/.exec(words.trim());
+  if (!parts) return undefined;
+  const [minutes, seconds] = [Number(parts[1] ?? 0), Number(parts[2])];
+  return parts[1] !== undefined && seconds > 59 ? undefined : minutes * 60 + seconds;
+}

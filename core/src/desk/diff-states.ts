@@ -1,0 +1,168 @@
+import { sectionOf } from './address';
+import { stripFamily, type Family, type Profile } from './profile';
+import { isNumberSpec, sameValue, type SettingSpec, type Value } from './setting';
+import type { State, StripState } from './state';
+
+/** One setting that is not where it was. */
+export interface SettingChange {
+  readonly address: string;
+  readonly strip: string;
+  readonly section: string;
+  readonly key: string;
+  readonly was: Value;
+  readonly now: Value;
+}
+
+/**
+ * Every setting that differs between two states by more than half a step, in desk order.
+ * Strips that are the same object are not looked at; settings that only one side has are left out.
+ */
+export function drift(profile: Profile, was: State, now: State): SettingChange[] {
+  const changes: SettingChange[] = [];
+  for (const strip of profile.strips) {
+    const [before, after, family] = [was[strip], now[strip], stripFamily(profile, strip)];
+    if (before && after && before !== after && family) addUnlike(changes, strip, family, before, after);
+  }
+  return changes;
+}
+
+/** The settings of one strip that differ; looked for among all of them, or among `keys`. */
+export function stripDrift(
+  profile: Profile,
+  strip: string,
+  was: StripState,
+  now: StripState,
+  keys?: readonly string[],
+): SettingChange[] {
+  const family = stripFamily(profile, strip);
+  if (was === now || !family) return [];
+  if (!keys) {
+    const changes: SettingChange[] = [];
+    addUnlike(changes, strip, family, was, now);
+    return changes;
+  }
+  return [...new Set(keys)].flatMap((key) => {
+    const spec = family.settings[key];
+    return spec && differ(spec, was[key], now[key])
+      ? [changeOf(strip, { key, section: sectionOf(key) }, was[key], now[key])]
+      : [];
+  });
+}
+
+const differ = (spec: SettingSpec, before: Value | undefined, after: Value | undefined): boolean =>
+  before !== undefined && after !== undefined && !sameValue(spec, before, after);
+
+const changeOf = (
+  strip: string,
+  { key, section }: Pick<Place, 'key' | 'section'>,
+  was: Value | undefined,
+  now: Value | undefined,
+): SettingChange => ({ address: `${strip}/${key}`, strip, section, key, was: was as Value, now: now as Value });
+
+/** Adds the settings that differ between two strips, in desk order. */
+function addUnlike(changes: SettingChange[], strip: string, family: Family, was: StripState, now: StripState): void {
+  const layout = layoutOf(family);
+  const [before, after] = [rowOf(layout, was), rowOf(layout, now)];
+  const words = wordsApart(before.words, after.words, layout.words);
+  let next = 0;
+  const addWords = (upTo: number) => {
+    for (let word = words[next]; word && word.at < upTo; word = words[++next])
+      changes.push(changeOf(strip, word, was[word.key], now[word.key]));
+  };
+  for (const i of numbersApart(before.numbers, after.numbers, layout.apart)) {
+    const place = layout.numbers[i] as Place;
+    if (next < words.length) addWords(place.at);
+    // Two rows lie closer together than all that is known of two strips.
+    const [one, other] = [before.numbers[i] as number, after.numbers[i] as number];
+    changes.push(
+      place.spec.kind === 'switch'
+        ? changeOf(strip, place, one === 1, other === 1)
+        : changeOf(strip, place, one, other),
+    );
+  }
+  addWords(Infinity);
+}
+
+/** Where two rows lie further apart than they may. What one of them lacks is no number, and that is apart from nothing. */
+function numbersApart(one: Float64Array, other: Float64Array, apart: Float64Array): number[] {
+  const found: number[] = [];
+  for (let i = 0; i < apart.length; i++) {
+    const from = one[i] as number;
+    const to = other[i] as number;
+    if (from !== to && Math.abs(from - to) > (apart[i] as number)) found.push(i);
+  }
+  return found;
+}
+
+function wordsApart(one: Row['words'], other: Row['words'], words: Layout['words']): Place[] {
+  const found: Place[] = [];
+  for (let i = 0; i < words.length; i++) {
+    const word = words[i] as Place;
+    if (one[i] !== other[i] && differ(word.spec, one[i], other[i])) found.push(word);
+  }
+  return found;
+}
+
+/** A setting of a family: the how-manyeth it is, and what is known of it. */
+interface Place {
+  readonly at: number;
+  readonly key: string;
+  readonly section: string;
+  readonly spec: SettingSpec;
+}
+
+interface Layout {
+  /** The settings that are numbers or switches. */
+  readonly numbers: readonly Place[];
+  /** By more than this two numbers or switches differ. */
+  readonly apart: Float64Array;
+  /** The others. */
+  readonly words: readonly Place[];
+}
+
+const layouts = new WeakMap<Family, Layout>();
+const rows = new WeakMap<StripState, Row>();
+
+const isNumeric = ({ spec }: Place): boolean => isNumberSpec(spec) || spec.kind === 'switch';
+
+function layoutOf(family: Family): Layout {
+  const known = layouts.get(family);
+  if (known) return known;
+  const places = Object.entries(family.settings).map(([key, spec], at): Place => ({
+    at,
+    key,
+    section: sectionOf(key),
+    spec,
+  }));
+  const numbers = places.filter(isNumeric);
+  const made = {
+    numbers,
+    apart: Float64Array.from(numbers, ({ spec }) => (isNumberSpec(spec) ? spec.step / 2 + 1e-9 : 0.5)),
+    words: places.filter((place) => !isNumeric(place)),
+  };
+  layouts.set(family, made);
+  return made;
+}
+
+/** A strip's values in the order of its family's layout. */
+interface Row {
+  readonly numbers: Float64Array;
+  readonly words: readonly (Value | undefined)[];
+}
+
+/**
+ * Remembered for as long as the strip is: comparing two rows takes a tenth of looking every key up, and a state is compared
+ * again and again.
+ */
+function rowOf({ numbers, words }: Layout, strip: StripState): Row {
+  const known = rows.get(strip);
+  if (known?.numbers.length === numbers.length) return known;
+  const row = { numbers: new Float64Array(numbers.length), words: words.map(({ key }) => strip[key]) };
+  for (let i = 0; i < numbers.length; i++) row.numbers[i] = Number(strip[(numbers[i] as Place).key]);
+  rows.set(strip, row);
+  return row;
+}
+
+/** How many different strips a list of changes touches. */
+export const stripsIn = (changes: readonly { readonly strip: string }[]): number =>
+  new Set(changes.map((c) => c.strip)).size;

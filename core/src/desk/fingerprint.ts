@@ -1,0 +1,31 @@
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+import canonicalize from 'canonicalize';
+
+import type { State, StripState } from './state';
+
+/**
+ * SHA-256 (FIPS 180-4) over the RFC 8785 canonical JSON of a value, as 64 hexadecimal digits.
+ * Equal fingerprints mean equal values, whatever the order of their keys.
+ */
+export function fingerprint(value: unknown): string {
+  const text = canonicalize(value);
+  if (text === undefined) throw new TypeError('only JSON values have a fingerprint');
+  return bytesToHex(sha256(utf8ToBytes(text)));
+}
+
+const known = new WeakMap<StripState, string>();
+
+/** A strip's fingerprint. Remembered per object, since states are never changed in place. */
+export function stripFingerprint(strip: StripState): string {
+  let print = known.get(strip);
+  if (print === undefined) {
+    print = fingerprint(strip);
+    known.set(strip, print);
+  }
+  return print;
+}
+
+/** Every strip's fingerprint: what a scene is stored as. */
+export const stripFingerprints = (state: State): Record<string, string> =>
+  Object.fromEntries(Object.entries(state).map(([strip, settings]) => [strip, stripFingerprint(settings)]));

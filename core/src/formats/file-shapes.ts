@@ -1,0 +1,203 @@
+import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
+
+import { PRESET_KINDS } from '../library/preset';
+import { modeShape } from '../contracts/desk';
+import { outboardShape } from '../contracts/outboard';
+import { contentShape } from '../contracts/preset';
+import { KINDS, WORK } from '../contracts/production';
+import { readShape } from '../fault/parse-shape';
+import { SCENE_KINDS } from '../contracts/scene';
+import { idShape } from '../fault/text-shapes';
+import { WISH_STATES } from '../contracts/mix-note';
+import { safesShape, scopeShape } from '../recall/scope-rules';
+import type { StripState } from '../desk/state';
+import { DEPTHS } from './wav';
+import { broughtForward } from './upgrade-format';
+
+/** Formats are described in docs/formats, with a JSON Schema for each. */
+export const LIBRARY = 'old-echo/library';
+export const SCENE = 'old-echo/scene';
+export const ARCHIVE = 'old-echo/archive';
+
+/** Entries of an archive. */
+export const ENTRIES = { head: 'archive.json', scenes: 'scenes.jsonl', strips: 'strips.jsonl' } as const;
+export const soundEntry = (hash: string): string => `sound/${hash}.wav`;
+export const photoEntry = (hash: string): string => `photos/${hash}`;
+
+const hash = string().matches(/^[0-9a-f]{64}$/, '${path} must be a fingerprint');
+const moment = string()
+  .required()
+  .test('moment', '${path} must be a moment', (text) => !Number.isNaN(Date.parse(text)));
+const profile = lazy(() => mixed<object>().required().test('profile', '${path} must be a profile', isRecord));
+const record = lazy(() =>
+  mixed<Readonly<Record<string, unknown>>>().required().test('record', '${path} must be an object', isRecord),
+);
+
+function isRecord(value: unknown): boolean {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
+const presetShape = object({
+  kind: string().oneOf(PRESET_KINDS).required(),
+  name: string().trim().required().max(60),
+  folder: string().max(60).default(''),
+  tags: array(string().required().max(30)).max(12).default([]),
+  note: string().max(2000).default(''),
+  profileId: string().required().max(40),
+  madeOn: string().max(100).default(''),
+  by: string().max(40).default(''),
+  content: contentShape,
+}).noUnknown();
+
+export const libraryShape = object({
+  format: string().required(),
+  version: number().required(),
+  /** The kinds of desk its presets were made on. */
+  profiles: array(profile).required().max(50),
+  presets: array(presetShape).required().max(5000),
+}).noUnknown();
+
+export const sceneFileShape = object({
+  format: string().required(),
+  version: number().required(),
+  profile,
+  scene: object({
+    name: string().trim().required().max(60),
+    note: string().max(2000).default(''),
+    milestone: string().max(60).default(''),
+    tags: array(string().required().max(30)).max(12).default([]),
+    scope: scopeShape.nullable().default(null),
+    madeAt: moment,
+    state: contentShape,
+  }).noUnknown(),
+}).noUnknown();
+
+export const archiveShape = object({
+  format: string().required(),
+  version: number().required(),
+  madeAt: moment,
+  profile,
+  desk: object({ name: string().required().max(100), mode: modeShape.required(), safes: safesShape }).noUnknown(),
+  production: object({
+    id: idShape.required(),
+    name: string().required().max(60),
+    kind: string().oneOf(KINDS).required(),
+    note: string().max(2000).default(''),
+  }).noUnknown(),
+  versions: array(
+    object({
+      id: idShape.required(),
+      name: string().required().max(60),
+      note: string().max(2000).default(''),
+      work: string().oneOf(WORK).required(),
+      fromSceneId: idShape.nullable().default(null),
+      followsId: idShape.nullable().default(null),
+      /** Its scenes in the archive, and those among them that were kept by themselves. */
+      scenes: array(idShape.required()).required().max(200_000),
+      kept: number().integer().min(0).required(),
+    }).noUnknown(),
+  )
+    .required()
+    .max(500),
+  parts: record,
+  halls: array(
+    object({
+      name: string().required().max(60),
+      settings: record,
+      takenAt: string().nullable().default(null),
+    }).noUnknown(),
+  )
+    .max(500)
+    .default([]),
+  outboard: array(outboardShape.shape({ photo: hash.nullable().default(null) }).noUnknown())
+    .max(500)
+    .default([]),
+  wishes: array(
+    object({
+      versionId: idShape.required(),
+      text: string().required().max(500),
+      at: number().nullable().default(null),
+      strip: string().max(12).nullable().default(null),
+      who: string().max(40).default(''),
+      state: string().oneOf(WISH_STATES).required(),
+      sceneId: idShape.nullable().default(null),
+    }).noUnknown(),
+  )
+    .max(10_000)
+    .default([]),
+  scopes: array(object({ name: string().required().max(60), scope: scopeShape }).noUnknown())
+    .max(500)
+    .default([]),
+  /** The kinds of desk that its presets were made on. */
+  profiles: array(profile).max(50).default([]),
+  /** Of strips of its desk that came from one. */
+  presets: array(presetShape).max(5000).default([]),
+  pins: array(idShape.required()).max(12).default([]),
+  stems: array(
+    object({
+      strip: string().required().max(12),
+      name: string().max(200).default(''),
+      hash: hash.required(),
+      rate: number().integer().min(1).required(),
+      channels: number().integer().min(1).max(64).required(),
+      depth: string().oneOf(DEPTHS).required(),
+      frames: number().integer().min(0).required(),
+      gain: number().required(),
+      silent: boolean().required(),
+      peak: number().nullable().default(null),
+    }).noUnknown(),
+  )
+    .max(512)
+    .default([]),
+  /** Whether the sound itself is in it. */
+  sound: boolean().required(),
+}).noUnknown();
+
+/** One line of `scenes.jsonl`: scenes in the order in which they stand. What was kept by itself has the number 0. */
+export const sceneLineShape = object({
+  id: idShape.required(),
+  versionId: idShape.required(),
+  number: number().integer().min(0).required(),
+  name: string().required().max(60),
+  note: string().max(2000).default(''),
+  milestone: string().max(60).default(''),
+  tags: array(string().required().max(30)).max(12).default([]),
+  protected: boolean().required(),
+  kind: string().oneOf(SCENE_KINDS).required(),
+  parents: array(idShape.required()).max(100).required(),
+  scope: scopeShape.nullable().default(null),
+  madeAt: moment,
+  /** What it moved from its first parent. */
+  moved: object({
+    settings: number().integer().min(0).required(),
+    strips: array(string().required().max(12)).max(512).required(),
+  }).noUnknown(),
+  outboard: array(outboardShape.shape({ photo: hash.nullable().default(null) }).noUnknown())
+    .max(500)
+    .default([]),
+  /** Whether it holds only a part of its desk. */
+  partial: boolean().default(false),
+  /** Fingerprints of the strips that are not as in the line before; of a part, of all strips that it has. */
+  strips: record,
+}).noUnknown();
+
+/** One line of `strips.jsonl`: a state that scenes are made of, and its fingerprint. */
+export const stripLineShape = object({ print: hash.required(), settings: record }).noUnknown();
+
+export type LibraryFile = InferType<typeof libraryShape>;
+export type SceneFile = InferType<typeof sceneFileShape>;
+export type ArchiveHead = InferType<typeof archiveShape>;
+export type SceneLine = Omit<InferType<typeof sceneLineShape>, 'strips'> & {
+  readonly strips: Readonly<Record<string, string>>;
+};
+export interface StripLine {
+  readonly print: string;
+  readonly settings: StripState;
+}
+
+/** @throws Fault `refused-input` with the path of the first thing that is wrong */
+export const readLibraryFile = (json: unknown): LibraryFile =>
+  readShape(libraryShape, broughtForward(json, LIBRARY, []));
+export const readSceneFile = (json: unknown): SceneFile => readShape(sceneFileShape, broughtForward(json, SCENE, []));
+export const readArchiveHead = (json: unknown): ArchiveHead =>
+  readShape(archiveShape, broughtForward(json, ARCHIVE, []));

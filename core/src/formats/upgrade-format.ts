@@ -1,0 +1,31 @@
+import { Fault } from '../fault/fault';
+
+/** Brings the JSON of an older version of a format one version forward. */
+export type Step = (older: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
+
+/**
+ * The JSON of a file at the newest version of its format: `steps[0]` leads from version 1 to 2, and so on.
+ * @throws Fault `refused-input` for what is another format, or was made by a newer Old Echo
+ */
+export function broughtForward(
+  json: unknown,
+  format: string,
+  steps: readonly Step[],
+): Readonly<Record<string, unknown>> {
+  const newest = steps.length + 1;
+  if (typeof json !== 'object' || json === null || (json as Record<string, unknown>)['format'] !== format)
+    throw new Fault('refused-input', `This is no file of the format ${format}.`, 'Nothing was brought in.', 'format');
+  let current = json as Readonly<Record<string, unknown>>;
+  const version = current['version'];
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
+    throw new Fault('refused-input', 'The file does not say its version.', 'Nothing was brought in.', 'version');
+  if (version > newest)
+    throw new Fault(
+      'refused-input',
+      `The file has version ${version} of its format; this Old Echo reads up to ${newest}.`,
+      'Nothing was brought in. Open it with the Old Echo that made it, or a newer one.',
+      'version',
+    );
+  for (const step of steps.slice(version - 1)) current = step(current);
+  return { ...current, version: newest };
+}

@@ -1,0 +1,97 @@
+import { sectionOf } from '../desk/address';
+import { specAt, type Profile } from '../desk/profile';
+import { fullSettingName, plural, sectionName, showValue } from '../desk/format-value';
+import type { State } from '../desk/state';
+import type { Note } from './convert-strip';
+
+/** What became of one part of a strip that did not come along as it was. */
+export interface ReportLine {
+  /** The strip it was to land on. */
+  readonly strip: string;
+  readonly how: 'clamped' | 'left behind';
+  /** "EQ band 3 gain". */
+  readonly about: string;
+  /** "Gate, 5 settings", "EQ band 3 gain +2.2 dB". */
+  readonly what: string;
+  /** "from 120 ms to 100 ms: it ends there". */
+  readonly why: string;
+}
+
+/** More than so many settings of a section that stayed behind are told as the section. */
+const MANY = 3;
+
+/**
+ * Notes as one reads them, strip by strip: a section of which much stayed behind is told once. `fromOf` says which strip of the
+ * other desk something comes from, and `names` what strips are called there.
+ */
+export function reportOf(
+  from: Profile,
+  to: Profile,
+  notes: readonly Note[],
+  fromOf: (onto: string) => string,
+  names?: State,
+): ReportLine[] {
+  const lines: ReportLine[] = [];
+  const told = new Set<string>();
+  for (const note of notes) {
+    const section = sectionOf(note.key);
+    const address = `${fromOf(note.strip)}/${note.key}`;
+    if (note.to !== undefined) {
+      const [was, is] = [specAt(from, address), specAt(to, `${note.strip}/${note.key}`)];
+      const shown = (spec: typeof was, value: Note['from']) => (spec ? showValue(spec, value) : String(value));
+      lines.push({
+        strip: note.strip,
+        how: 'clamped',
+        about: fullSettingName(from, address, names),
+        what: fullSettingName(from, address, names),
+        why: `${shown(was, note.from)} became ${shown(is ?? was, note.to)}: ${note.why}`,
+      });
+      continue;
+    }
+    const alike = notes.filter(
+      (other) =>
+        other.strip === note.strip &&
+        other.to === undefined &&
+        other.why === note.why &&
+        sectionOf(other.key) === section,
+    );
+    if (alike.length > MANY) {
+      const id = `${note.strip}/${section}/${note.why}`;
+      if (!told.has(id))
+        lines.push({
+          strip: note.strip,
+          how: 'left behind',
+          about: sectionName(section),
+          what: `${sectionName(section)}, ${plural(alike.length, 'setting')}`,
+          why: note.why,
+        });
+      told.add(id);
+      continue;
+    }
+    const spec = specAt(from, address);
+    const value = note.key === 'label/name' || !spec ? String(note.from) : showValue(spec, note.from);
+    const whole = note.key === 'label/name';
+    lines.push({
+      strip: note.strip,
+      how: 'left behind',
+      about: whole ? value : fullSettingName(from, address, names),
+      what: whole ? value : `${fullSettingName(from, address, names)} ${value}`,
+      why: note.why,
+    });
+  }
+  return lines;
+}
+
+/** Lines of several scenes as one report: what is told of a setting in more than one of them is told once. */
+export function gathered(scenes: readonly (readonly ReportLine[])[]): ReportLine[] {
+  const found = new Map<string, { line: ReportLine; scenes: number; same: boolean }>();
+  for (const line of scenes.flat()) {
+    const id = `${line.strip}/${line.how}/${line.about}`;
+    const known = found.get(id);
+    if (known) found.set(id, { ...known, scenes: known.scenes + 1, same: known.same && known.line.what === line.what });
+    else found.set(id, { line, scenes: 1, same: true });
+  }
+  return [...found.values()].map(({ line, scenes: n, same }) =>
+    same ? line : { ...line, what: `${line.about}, not the same in ${plural(n, 'scene')}` },
+  );
+}

@@ -1,0 +1,65 @@
+import { otherHalf } from '../desk/linked-pair';
+import { stripFamily, type Profile } from '../desk/profile';
+import type { Value } from '../desk/setting';
+import { withSettings, type State } from '../desk/state';
+import { addressed, convertStrip, inSections, type Note } from './convert-strip';
+import { distinctLabels } from './strip-labels';
+import type { Match } from './match-strips';
+
+export interface CarriedOver {
+  readonly state: State;
+  readonly notes: readonly Note[];
+  /** Settings that came along. */
+  readonly settings: number;
+}
+
+/**
+ * A scene of one desk as a scene of another: each matched strip converted onto its own, and nothing else in it. What feeds the
+ * inputs is the other hall's, and is left out, unless `withPatch`.
+ */
+export function carryOver(
+  from: Profile,
+  scene: State,
+  to: Profile,
+  matches: readonly Match[],
+  withPatch = false,
+): CarriedOver {
+  const others = new Map(
+    matches.flatMap(({ from: strip, to: onto }) => (onto === null ? [] : [[strip, onto] as const])),
+  );
+  const settings: Record<string, Value> = {};
+  const notes: Note[] = [];
+  for (const [strip, onto] of others) {
+    const own = inSections(scene[strip] ?? {}, (section, key) =>
+      section === 'source' ? withPatch || key === 'source/link' : withPatch || key !== 'routing/output',
+    );
+    const landed = convertStrip({ from, strip, settings: own, to, onto, others });
+    Object.assign(settings, addressed(onto, landed.settings));
+    notes.push(...landed.notes);
+  }
+  for (const [strip, onto] of others) {
+    if (settings[`${onto}/source/link`] !== true || isBeside(from, scene, to, strip, others)) continue;
+    settings[`${onto}/source/link`] = false;
+    const why = 'its other half did not land beside it';
+    notes.push({ strip: onto, key: 'source/link', from: true, to: false, why });
+  }
+  const landed = distinctLabels(to, settings, notes);
+  return {
+    state: withSettings({}, landed.settings),
+    notes: landed.notes,
+    settings: Object.keys(settings).length,
+  };
+}
+
+/** Whether the other half of a linked strip lands right after it: a strip is never linked to one that has nothing to do with it. */
+function isBeside(
+  from: Profile,
+  scene: State,
+  to: Profile,
+  strip: string,
+  others: ReadonlyMap<string, string>,
+): boolean {
+  const strips = stripFamily(to, others.get(strip) ?? '')?.strips ?? [];
+  const half = others.get(otherHalf(from, scene, strip) ?? '');
+  return half !== undefined && strips[strips.indexOf(others.get(strip) ?? '') + 1] === half;
+}

@@ -1,0 +1,176 @@
+import { familyOf } from '../desk/address';
+import { defaultOf, stripFamily, type Profile } from '../desk/profile';
+import { isOff, sameValue, type Value } from '../desk/setting';
+import { stripName, type State } from '../desk/state';
+import { addressed, convertStrip, inSections, type Note } from './convert-strip';
+import { distinctLabels } from './strip-labels';
+import { feeds } from './preset';
+import type { Landing, Source } from './apply-preset';
+
+/** Where a strip of a kit goes. */
+export interface Place {
+  readonly from: string;
+  /** Undefined where there is none for it. */
+  readonly to: string | undefined;
+  /** `input`: a strip of the kit lands there; `same`: what is there is equal already; `free`: it is taken into use. */
+  readonly how: 'input' | 'same' | 'free' | 'none';
+}
+
+/** A send that the kit makes. */
+export interface MadeSend {
+  readonly strip: string;
+  readonly to: string;
+  /** dB. */
+  readonly level: number;
+}
+
+export interface KitPlan extends Landing {
+  readonly places: readonly Place[];
+  readonly sends: readonly MadeSend[];
+}
+
+/** Whether nobody uses a strip: it has the name of an untouched desk, and is shut or nothing feeds it. */
+export function isFree(profile: Profile, state: State, strip: string): boolean {
+  const [settings, family] = [state[strip], stripFamily(profile, strip)];
+  const [label, level] = [family?.settings['label/name'], family?.settings['fader/level']];
+  if (!settings || !label || !sameValue(label, settings['label/name'], defaultOf(profile, strip, label))) return false;
+  if (familyOf(strip) === 'in') return !level || isOff(level, settings['fader/level']);
+  const others = profile.strips.filter((one) => one !== strip);
+  return !others.some((one) => feeds(profile, state, one, strip) || state[one]?.[`routing/${strip}`] === true);
+}
+
+/** The strips of a kit that carry a signal in, in order. */
+export const inputsOf = (content: State): string[] => Object.keys(content).filter((strip) => familyOf(strip) === 'in');
+
+/** Whether a strip is the one that a strip of a kit was made from: its own source, which a kit leaves alone. */
+const isOwnSource = (
+  { profile, content }: Pick<Source, 'profile' | 'content'>,
+  to: Profile,
+  now: State,
+  strip: string,
+) =>
+  profile.id === to.id && content[strip] !== undefined && content[strip]['label/name'] === now[strip]?.['label/name'];
+
+/**
+ * Where the inputs of a kit land: on the strips that were chosen, in their order, and then on free ones after the first of
+ * them. A linked pair needs two that stand side by side. None lands on a strip it was made from, or on one that another has
+ * taken.
+ */
+export function freeInputs(
+  source: Pick<Source, 'profile' | 'content'>,
+  to: Profile,
+  now: State,
+  chosen: readonly string[] = [],
+): Map<string, string> {
+  const { content } = source;
+  const strips = to.families.find(({ id }) => id === 'in')?.strips ?? [];
+  const inputs = inputsOf(content);
+  const wanted = chosen.filter((strip) => strips.includes(strip) && !isOwnSource(source, to, now, strip));
+  const found = new Map<string, string>();
+  const taken = new Set<string>();
+  const isOpen = (strip: string | undefined): strip is string =>
+    strip !== undefined && !taken.has(strip) && (wanted.includes(strip) || isFree(to, now, strip));
+  const begin = Math.max(0, strips.indexOf(chosen[0] ?? ''));
+  const inOrder = [...wanted, ...strips.slice(begin), ...strips.slice(0, begin)];
+  const after = (strip: string) => strips[strips.indexOf(strip) + 1];
+  for (let i = 0; i < inputs.length; i++) {
+    const [input, half] = [inputs[i] as string, inputs[i + 1]];
+    const pair = content[input]?.['source/link'] === true && half !== undefined;
+    const fits = (strip: string) => !pair || (strips.indexOf(strip) % 2 === 0 && isOpen(after(strip)));
+    const strip = inOrder.find((one) => isOpen(one) && fits(one));
+    if (strip === undefined) continue;
+    found.set(input, strip);
+    taken.add(strip);
+    if (!pair) continue;
+    found.set(half, after(strip) as string);
+    taken.add(after(strip) as string);
+    i++;
+  }
+  return found;
+}
+
+const NAMES: Readonly<Record<string, string>> = { in: 'strip', fx: 'effect return', group: 'group' };
+
+/** What makes two effect returns, or two groups, the same: what they do to a sound. */
+const DOES: ReadonlySet<string> = new Set(['eq', 'compressor', 'inserts']);
+
+/**
+ * A kit on a desk. Its inputs land where `inputs` says; each effect return and group it feeds is found among those that are
+ * there: one that does the same is shared, else a free one is taken, else its sends stay behind and that is told. What feeds
+ * the inputs stays, unless `withPatch`.
+ */
+export function putKit(
+  { profile, content }: Source,
+  to: Profile,
+  now: State,
+  inputs: ReadonlyMap<string, string>,
+  withPatch: boolean,
+): KitPlan {
+  const places: Place[] = inputsOf(content).map((from) => {
+    const strip = inputs.get(from);
+    return { from, to: strip, how: strip === undefined ? 'none' : 'input' };
+  });
+  const others = new Map([...inputs]);
+  const main = to.families.find(({ id }) => id === 'main')?.strips ?? [];
+  for (const strip of main) others.set(strip, strip);
+  const taken = new Set<string>();
+  // Returns first: a group may feed one.
+  for (const family of ['fx', 'group'])
+    for (const from of Object.keys(content).filter((strip) => familyOf(strip) === family)) {
+      const does = (strip: string) =>
+        inSections(
+          convertStrip({ from: profile, strip: from, settings: content[from] ?? {}, to, onto: strip, others }).settings,
+          (section) => DOES.has(section),
+        );
+      const there = (to.families.find(({ id }) => id === family)?.strips ?? []).filter((strip) => !taken.has(strip));
+      const same = there.find((strip) => isSame(to, now, strip, does(strip), content[from]?.['label/name']));
+      const free = same ?? there.find((strip) => isFree(to, now, strip));
+      if (free !== undefined) {
+        taken.add(free);
+        others.set(from, free);
+      }
+      places.push({ from, to: free, how: same ? 'same' : free ? 'free' : 'none' });
+    }
+  const settings: Record<string, Value> = {};
+  const notes: Note[] = [];
+  for (const { from, to: onto, how } of places) {
+    if (onto === undefined) {
+      const why = `no ${NAMES[familyOf(from)] ?? 'strip'} is free for it`;
+      notes.push({ strip: from, key: 'label/name', from: stripName(profile, content, from), to: undefined, why });
+      continue;
+    }
+    if (how === 'same') continue;
+    const own = inSections(content[from] ?? {}, (section, key) =>
+      section === 'source' ? withPatch || key === 'source/link' : key !== 'routing/output',
+    );
+    const landed = convertStrip({ from: profile, strip: from, settings: own, to, onto, others });
+    Object.assign(settings, addressed(onto, landed.settings));
+    notes.push(...landed.notes);
+  }
+  const sends = Object.entries(settings).flatMap(([address, level]): MadeSend[] => {
+    const found = /^([^/]+)\/sends\/([^/]+)\/level$/.exec(address);
+    const spec = found?.[1] && stripFamily(to, found[1])?.settings[`sends/${found[2]}/level`];
+    return found?.[1] && found[2] && spec && !isOff(spec, level)
+      ? [{ strip: found[1], to: found[2], level: Number(level) }]
+      : [];
+  });
+  return { ...distinctLabels(to, settings, notes), places, sends };
+}
+
+/** Whether a strip of the desk does all of this already, under the same name. */
+function isSame(
+  profile: Profile,
+  now: State,
+  strip: string,
+  does: Readonly<Record<string, Value>>,
+  name: Value | undefined,
+): boolean {
+  const family = stripFamily(profile, strip);
+  return (
+    now[strip]?.['label/name'] === name &&
+    Object.entries(does).every(([key, value]) => {
+      const spec = family?.settings[key];
+      return spec && sameValue(spec, now[strip]?.[key], value);
+    })
+  );
+}

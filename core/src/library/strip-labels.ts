@@ -1,0 +1,57 @@
+import { cutTo } from '../desk/format-value';
+import { stripFamily, type Profile } from '../desk/profile';
+import { readAddress } from '../desk/address';
+import type { Settings } from '../desk/state';
+import type { Note } from './convert-strip';
+
+const LABEL = 'label/name';
+
+/** The last word of a name is what tells it from others like it, so at most so many characters of that are kept. */
+const MAX_LAST = 4;
+
+/** A name within `longest` characters that is not among `taken`: its beginning with its last word, else with a number. */
+function distinct(name: string, longest: number, taken: ReadonlySet<string>): string {
+  const at = name.trimEnd().lastIndexOf(' ');
+  const last = cutTo(name.slice(at + 1), MAX_LAST);
+  const short = at < 0 ? '' : `${cutTo(name.slice(0, at), longest - last.length - 1).trimEnd()} ${last}`;
+  if (short !== '' && short.length <= longest && !taken.has(short)) return short;
+  for (let n = 2; ; n++) {
+    const numbered = `${cutTo(name, longest - String(n).length - 1).trimEnd()} ${n}`;
+    if (!taken.has(numbered)) return numbered;
+  }
+}
+
+/**
+ * Labels as they landed, with those that were shortened to the same one told apart: "Frame drum, low" and "Frame drum, high"
+ * on eight characters are "Fram low" and "Fra high", not twice "Frame dr".
+ */
+export function distinctLabels(
+  profile: Profile,
+  settings: Settings,
+  notes: readonly Note[],
+): { readonly settings: Settings; readonly notes: readonly Note[] } {
+  const labels = Object.entries(settings).filter(([address]) => address.endsWith(`/${LABEL}`));
+  const times = new Map<unknown, number>();
+  for (const [, label] of labels) times.set(label, (times.get(label) ?? 0) + 1);
+  const wholeNames = new Map(
+    notes.flatMap(({ key, strip, from, to }) => (key === LABEL && to !== undefined ? [[strip, String(from)]] : [])),
+  );
+  const taken = new Set(labels.flatMap(([, label]) => (times.get(label) === 1 ? String(label) : [])));
+  const made = new Map<string, string>();
+  for (const [address, label] of labels) {
+    const strip = readAddress(address)?.strip ?? '';
+    const spec = stripFamily(profile, strip)?.settings[LABEL];
+    const name = wholeNames.get(strip);
+    if (times.get(label) === 1 || name === undefined || spec?.kind !== 'text') continue;
+    const own = distinct(name, spec.longest, taken);
+    taken.add(own);
+    made.set(strip, own);
+  }
+  if (made.size === 0) return { settings, notes };
+  return {
+    settings: { ...settings, ...Object.fromEntries([...made].map(([strip, label]) => [`${strip}/${LABEL}`, label])) },
+    notes: notes.map((note) =>
+      note.key === LABEL && made.has(note.strip) ? { ...note, to: made.get(note.strip) } : note,
+    ),
+  };
+}

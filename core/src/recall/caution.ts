@@ -1,0 +1,106 @@
+import { fingerprint } from '../desk/fingerprint';
+
+/** How much a caution weighs: a *stop* must be answered before anything is sent. */
+export type Weight = 'note' | 'care' | 'stop';
+
+export type CautionKind =
+  | 'louder'
+  | 'whole'
+  | 'behind'
+  | 'lane'
+  | 'ringing'
+  | 'silent'
+  | 'lost'
+  | 'phantom'
+  | 'gain'
+  | 'source'
+  | 'patch'
+  | 'polarity'
+  | 'automation'
+  | 'click'
+  | 'effect'
+  | 'pair'
+  | 'global';
+
+/** Ways to be rid of a caution: leave its settings out, mute its strips on the way, or let levels move slowly. */
+export type WayOut = 'leave out' | 'mute first' | 'fade';
+
+/** One strip of a caution. */
+export interface CautionItem {
+  readonly strip: string;
+  /** "opens", "+9.4 dB", "Stage 9 to Stage 12". */
+  readonly what: string;
+  /** By how many dB it gets louder, Infinity where it opens; undefined where it is no matter of level. */
+  readonly rise?: number;
+  /** The outputs it is heard on, where it is heard on some. */
+  readonly outputs?: readonly string[];
+  /** What would have to be left out to be rid of it. */
+  readonly causes: readonly string[];
+}
+
+/** One thing that someone who answers a caution has read of it. */
+export interface Point {
+  /** What it is about: a kind, a strip, and an output or what it is set to. */
+  readonly about: string;
+  /** How many times over the threshold it reaches; {@link OPENS} where it opens, 1 where it is no matter of level. */
+  readonly reach: number;
+}
+
+/** The reach of what opens: more than any rise. */
+export const OPENS = 1000;
+
+/** Something a restore would do that can hurt ears, gear or work. */
+export interface Caution {
+  /** Of what it says, apart from amounts under a further threshold: a hand that rides a fader makes no other caution of it. */
+  readonly id: string;
+  readonly kind: CautionKind;
+  readonly weight: Weight;
+  /** A sentence: "Brass 1 gets 9.4 dB louder in Main L/R". */
+  readonly title: string;
+  /** What makes it so. */
+  readonly detail: string;
+  /** The worst first. */
+  readonly items: readonly CautionItem[];
+  readonly points: readonly Point[];
+  readonly waysOut: readonly WayOut[];
+}
+
+/** A caution before it is known what answers it. */
+export type Draft = Omit<Caution, 'id' | 'points'> & { readonly points?: readonly Point[] };
+
+/** Rises without a threshold of their own are counted in steps of this many dB. */
+const STEP = 6;
+
+/**
+ * A caution of a draft. Without points of its own it is about its strips: how far each rises, or what each is set to.
+ * @param to what a setting is set to, by its address
+ */
+export function cautionOf(draft: Draft, to: (address: string) => unknown): Caution {
+  const points = draft.points ?? draft.items.map((item) => pointOf(draft.kind, item, to));
+  const id = `${draft.kind}/${fingerprint(points.map(({ about, reach }) => [about, reach])).slice(0, 16)}`;
+  return { ...draft, points, id };
+}
+
+function pointOf(kind: CautionKind, { strip, rise, causes }: CautionItem, to: (address: string) => unknown): Point {
+  if (rise !== undefined) return { about: `${kind}|${strip}`, reach: reachOf(rise, STEP) };
+  const set = fingerprint(causes.map((address) => [address, to(address)])).slice(0, 8);
+  return { about: `${kind}|${strip}|${set}`, reach: 1 };
+}
+
+/** How many times over a threshold a rise reaches, in dB. */
+export const reachOf = (rise: number, threshold: number): number =>
+  rise === Infinity ? OPENS : Math.min(OPENS - 1, Math.max(1, Math.floor(rise / Math.max(1, threshold))));
+
+/** Whether all that a caution says was read before, as far as it goes now. */
+export function isCovered({ points }: Pick<Caution, 'points'>, read: readonly Point[]): boolean {
+  const known = new Map<string, number>();
+  for (const { about, reach } of read) known.set(about, Math.max(reach, known.get(about) ?? 0));
+  return points.every(({ about, reach }) => (known.get(about) ?? 0) >= reach);
+}
+
+/** What was read in several places, each thing once and as far as it went. */
+export function pointsTogether(...lists: readonly (readonly Point[])[]): Point[] {
+  const all = new Map<string, number>();
+  for (const { about, reach } of lists.flat()) all.set(about, Math.max(reach, all.get(about) ?? 0));
+  return [...all].map(([about, reach]) => ({ about, reach }));
+}

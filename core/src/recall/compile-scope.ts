@@ -1,0 +1,125 @@
+import { sectionOf } from '../desk/address';
+import { GLOBAL_FAMILY, type Family, type Profile } from '../desk/profile';
+import type { State, StripState } from '../desk/state';
+import { EVERY, type Safes, type Scope } from './scope-rules';
+
+/** Why something stays as it is. */
+export type StayReason =
+  | 'out of scope'
+  | 'safe'
+  | 'global'
+  | 'not on this desk'
+  /** Nothing was ever heard of it. */
+  | 'not known'
+  /** It is the lane of something that stays. */
+  | 'automation of what stays'
+  /** It moves a processor that is not there. */
+  | 'processor not there';
+
+/** What happens to a cell or a setting: it comes back, or it stays for a reason. */
+export type Fate = 'comes back' | 'out of scope' | 'safe' | 'global';
+
+export interface CompiledScope {
+  /** Strip → section → fate, for every cell of the profile that what comes back has. */
+  readonly cells: Readonly<Record<string, Readonly<Record<string, Fate>>>>;
+  /** Single settings whose fate is not that of their cell, by address. */
+  readonly settings: ReadonlyMap<string, Fate>;
+}
+
+/**
+ * Works out the fate of every cell, and of single settings that rules name. The last matching rule decides; safes win
+ * over every rule; a cell of the globals comes back only where a rule names the globals themselves.
+ * @param among what there is to come back, where that may be a part of a desk: cells it lacks have no fate
+ */
+export function compileScope(profile: Profile, scope: Scope, safes: Safes = [], among?: State): CompiledScope {
+  const rules = scope.map(matcher);
+  const held = safes.map((safe) => ({ ...matcher(safe), take: false }));
+  const wholes = rules.filter((rule) => !rule.keys).reverse();
+  const safeCells = held.filter((safe) => !safe.keys);
+  const cells: Record<string, Record<string, Fate>> = {};
+  for (const family of profile.families) {
+    for (const strip of family.strips) {
+      const fates: Record<string, Fate> = {};
+      const own = among && sectionsIn(among[strip] ?? {});
+      for (const section of family.sections) {
+        if (own && !own.has(section)) continue;
+        const rule = wholes.find((r) => r.cell(family, strip, section));
+        if (safeCells.some((safe) => safe.cell(family, strip, section))) fates[section] = 'safe';
+        else if (rule?.take) fates[section] = 'comes back';
+        else fates[section] = family.id === GLOBAL_FAMILY && !rule ? 'global' : 'out of scope';
+      }
+      cells[strip] = fates;
+    }
+  }
+  const settings = new Map<string, Fate>();
+  const except = (
+    list: readonly Matcher[],
+    fateOf: (rule: Matcher, i: number, at: Place) => Fate | undefined,
+  ): void => {
+    list.forEach((rule, i) => {
+      if (!rule.keys) return;
+      for (const family of profile.families)
+        for (const key of rule.keys) {
+          const section = sectionOf(key);
+          if (!family.settings[key]) continue;
+          for (const strip of family.strips) {
+            if (!rule.cell(family, strip, section) || cells[strip]?.[section] === undefined) continue;
+            const fate = fateOf(rule, i, { family, strip, section, key });
+            if (fate === undefined) continue;
+            if (fate === cells[strip][section]) settings.delete(`${strip}/${key}`);
+            else settings.set(`${strip}/${key}`, fate);
+          }
+        }
+    });
+  };
+  except(rules, (rule, i, { family, strip, section }) => {
+    if (cells[strip]?.[section] === 'safe') return undefined;
+    // A later rule about the whole cell has the last word; later rules about the setting come by here themselves.
+    const later = rules.slice(i + 1).some((other) => !other.keys && other.cell(family, strip, section));
+    return later ? undefined : rule.take ? 'comes back' : 'out of scope';
+  });
+  except(held, () => 'safe');
+  return { cells, settings };
+}
+
+/** The sections that a strip's settings are of. */
+const known = new WeakMap<StripState, ReadonlySet<string>>();
+export function sectionsIn(strip: StripState): ReadonlySet<string> {
+  const sections = known.get(strip) ?? new Set(Object.keys(strip).map(sectionOf));
+  known.set(strip, sections);
+  return sections;
+}
+
+/** What happens to one setting; undefined where the profile has no such cell. */
+export const fateOf = ({ cells, settings }: CompiledScope, strip: string, key: string): Fate | undefined =>
+  settings.get(`${strip}/${key}`) ?? cells[strip]?.[sectionOf(key)];
+
+interface Place {
+  readonly family: Family;
+  readonly strip: string;
+  readonly section: string;
+  readonly key: string;
+}
+
+interface Matcher {
+  readonly cell: (family: Family, strip: string, section: string) => boolean;
+  readonly keys: readonly string[] | undefined;
+  readonly take: boolean;
+}
+
+function matcher(rule: Safes[number] & { readonly take?: boolean }): Matcher {
+  const [named, parts] = [new Set(rule.strips), new Set(rule.sections)];
+  return {
+    cell: (family, strip, section) =>
+      (named.has(strip) || named.has(family.id) || (named.has(EVERY) && family.id !== GLOBAL_FAMILY)) &&
+      (parts.has(section) || parts.has(EVERY)),
+    keys: rule.settings,
+    take: rule.take ?? false,
+  };
+}
+
+/** Strips that are held safe in every section. */
+export const safeStrips = (compiled: CompiledScope): string[] =>
+  Object.entries(compiled.cells)
+    .filter(([, fates]) => Object.values(fates).every((fate) => fate === 'safe'))
+    .map(([strip]) => strip);

@@ -1,0 +1,16 @@
+import { specAt, type Profile } from '../desk/profile';
+import type { State } from '../desk/state';
+import { fullSettingName, showValue } from '../desk/format-value';
+import type { PlannedChange } from './preview';
+
+/** "gain +20.0 dB to +28.0 dB", for the first of some changes. */
+export const toldChanges = (profile: Profile, after: State, list: readonly PlannedChange[]): string =>
+  list
+    .slice(0, 2)
+    .map(({ address, from, to }) => {
+      const spec = specAt(profile, address);
+      return spec
+        ? `${fullSettingName(profile, address, after)} ${showValue(spec, from)} to ${showValue(spec, to)}`
+        : '';
+    })
+    .join(', ') + (list.length > 2 ? ` and ${list.length - 2} more` : '');

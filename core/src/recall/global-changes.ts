@@ -1,0 +1,85 @@
+import { familyOf } from '../desk/address';
+import { GLOBAL_FAMILY, specAt } from '../desk/profile';
+import { isOff } from '../desk/setting';
+import { sectionName } from '../desk/format-value';
+import type { Draft, Weight } from './caution';
+import type { CautionInput } from './find-cautions';
+import { ROUNDING } from './louder-paths';
+import type { PlannedChange } from './preview';
+import { HEARD_FROM } from '../signal/thresholds';
+import { toldChanges } from './describe-changes';
+
+/**
+ * Settings of the whole desk: what gets louder in the room or on someone's ears, what a talkback reaches, and a clock that
+ * everything follows.
+ */
+export function globals(input: CautionInput, heavy: Weight): Draft[] {
+  const { profile, after, changes, thresholds } = input;
+  const own = changes.filter(({ strip }) => familyOf(strip) === GLOBAL_FAMILY);
+  const isOpen = ({ strip, section }: PlannedChange): boolean =>
+    Number(after[strip]?.[`${section}/level`] ?? 0) > HEARD_FROM;
+  const talks = ({ strip }: PlannedChange): boolean => after[strip]?.['talkback/on'] === true;
+  const louderBy = ({ address, from, to }: PlannedChange): number => {
+    const spec = specAt(profile, address);
+    if (!spec || Number(to) <= HEARD_FROM) return 0;
+    return isOff(spec, from) ? Infinity : Number(to) - Number(from);
+  };
+  const matters = (change: PlannedChange): boolean => {
+    switch (change.key) {
+      case 'monitor/level':
+      case 'headphones/level':
+        return louderBy(change) > thresholds.monitor + ROUNDING;
+      case 'talkback/level':
+        return talks(change) && louderBy(change) > thresholds.monitor + ROUNDING;
+      case 'monitor/dim':
+        return change.to === false && isOpen(change);
+      case 'monitor/source':
+        return isOpen(change);
+      case 'talkback/on':
+        return change.to === true && isOpen(change);
+      case 'talkback/to':
+        return true;
+      default:
+        return change.section === 'clock';
+    }
+  };
+  const bySection = new Map<string, PlannedChange[]>();
+  for (const change of own)
+    if (matters(change)) bySection.set(change.section, [...(bySection.get(change.section) ?? []), change]);
+  return [...bySection].map(([section, list]): Draft => {
+    const [first] = list as [PlannedChange];
+    const rises = list.find(({ key }) => key.endsWith('/level'));
+    const rise = rises && louderBy(rises);
+    return {
+      kind: 'global',
+      weight: heavy,
+      title: globalTitle(section, rise),
+      detail: GLOBAL_DETAIL[section] ?? '',
+      items: [
+        {
+          strip: first.strip,
+          what: toldChanges(profile, after, list),
+          ...(rise === undefined ? {} : { rise }),
+          causes: list.map(({ address }) => address),
+        },
+      ],
+      waysOut: rises ? ['leave out', 'fade'] : ['leave out'],
+    };
+  });
+}
+
+/** "Headphones get 27.0 dB louder", "Clock changes". */
+function globalTitle(section: string, rise: number | undefined): string {
+  const many = section === 'headphones';
+  if (rise === Infinity) return `${sectionName(section)} ${many ? 'open' : 'opens'}`;
+  if (rise !== undefined && rise > 0)
+    return `${sectionName(section)} ${many ? 'get' : 'gets'} ${rise.toFixed(1)} dB louder`;
+  return `${sectionName(section)} ${many ? 'change' : 'changes'}`;
+}
+
+const GLOBAL_DETAIL: Readonly<Record<string, string>> = {
+  monitor: 'It is heard in the control room, whatever the faders do.',
+  headphones: 'Someone may have them on.',
+  talkback: 'What is said there is heard on its outputs.',
+  clock: 'Everything that follows this clock is interrupted, recordings too.',
+};

@@ -1,0 +1,411 @@
+import { familyOf, readAddress, sectionOf } from '../desk/address';
+import { isControl, stripFamily, type Profile } from '../desk/profile';
+import { isNumberSpec, isOff } from '../desk/setting';
+import { stripName, type State } from '../desk/state';
+import { fullSettingName, joined, showValue } from '../desk/format-value';
+import { reachOf, type CautionItem, type CautionKind, type Draft, type Point, type Weight } from './caution';
+import type { PlannedChange } from './preview';
+import { sectionsLifted } from '../signal/processing-gain';
+import { canFade } from './restore-steps';
+import { isHeard, loudest, risesBetween, wholeRise, type Rises } from './path-rises';
+import { FAR, HEARD_FROM, type Thresholds } from '../signal/thresholds';
+
+/** Settings that decide what passes a path; processing decides too, where it adds. */
+const ON_THE_WAY = /^(mute\/|fader\/level$|preamp\/(gain|trim|pad)$|source\/socket$|routing\/|sends\/)/;
+const PROCESSING = /^(preamp\/lowcut\/|gate\/|eq\/|compressor\/|inserts\/)/;
+const LANES = /^automation\//;
+
+/** What adding decibels up as factors may be out by, in dB. */
+export const ROUNDING = 1e-6;
+
+/** Nothing is louder by less than this, in dB: matrices are compared with what feeds them. */
+const NEARLY = 0.05;
+
+export interface LouderInput {
+  readonly profile: Profile;
+  readonly before: State;
+  readonly after: State;
+  readonly changes: readonly PlannedChange[];
+  readonly thresholds: Thresholds;
+  readonly mode: 'studio' | 'live';
+  /** Changes that are cautioned against by themselves: what only follows from them is not told again. */
+  readonly told: ReadonlySet<string>;
+  /** Mains, matrices and DCAs that rise by themselves. */
+  readonly masters: readonly MasterRise[];
+}
+
+/** A fader that many sources go through, and by how many dB it rises. */
+export interface MasterRise {
+  readonly strip: string;
+  readonly address: string;
+  readonly rise: number;
+}
+
+/** One source on one output that gets louder, and what makes it so. */
+interface Louder {
+  readonly source: string;
+  readonly output: string;
+  readonly rise: number;
+  readonly causes: readonly PlannedChange[];
+}
+
+/**
+ * What gets louder, one caution for each way in which it does: paths that open or rise, outputs that rise as a whole although no
+ * path rises by much, what opens louder than it closed, what only a lane lifts.
+ * @param plain the paths as they are at rest
+ */
+export function louder(input: LouderInput, plain: Rises): Draft[] {
+  const { profile, before, after, changes } = input;
+  const ups = upwards(input);
+  if (ups.length === 0) return [];
+  const live: Weight = input.mode === 'live' ? 'stop' : 'care';
+  const paths = pathsOf(input, ups, plain, () => true);
+  const known = new Set(paths.map(({ output, source }) => `${output} ${source}`));
+  const isNew = (output: string, source: string) => !known.has(`${output} ${source}`);
+  const opened = [before, after].some((state) => isClosedSomewhere(profile, state, ups))
+    ? risesBetween(profile, before, after, { opened: true })
+    : plain;
+  const behind = pathsOf(
+    input,
+    ups,
+    opened,
+    (output, source) =>
+      isNew(output, source) && !isHeard(plain.is, output, source) && isHeard(opened.was, output, source),
+  );
+  const far = input.mode === 'studio' && paths.some(({ output, source }) => isFar(input, opened, output, source));
+  const lanes = changes.some(({ key }) => LANES.test(key))
+    ? pathsOf(input, ups, risesBetween(profile, before, after, { lanes: true }), isNew)
+    : [];
+  const plainly = (who: string, how: string) => `${who} ${how}`;
+  const open = draft(input, 'louder', far ? 'stop' : live, paths, ups, plainly, input.masters, behind);
+  return [
+    ...open,
+    ...whole(input, ups, plain, paths, live),
+    // Beside what is heard at once it is one line more of the same.
+    ...draft(
+      input,
+      'behind',
+      live,
+      open.length > 0 ? [] : behind,
+      ups,
+      (who, how) => `Behind what is closed, ${who} ${how}`,
+    ),
+    ...draft(input, 'lane', 'stop', lanes, ups, (who, how) => `With its automation, ${who} ${how}`),
+  ];
+}
+
+/** Whether something that rises, or that others go through, is muted, so that the paths behind it have to be looked at. */
+function isClosedSomewhere(profile: Profile, state: State, ups: readonly PlannedChange[]): boolean {
+  const rising = new Set(ups.map(({ strip }) => strip));
+  return profile.strips.some(
+    (strip) => state[strip]?.['mute/on'] === true && (familyOf(strip) !== 'in' || rising.has(strip)),
+  );
+}
+
+/** The changes that by themselves open a way or make it louder. */
+function upwards({ before, after, changes }: LouderInput): PlannedChange[] {
+  const lifted = new Map<string, ReadonlySet<string>>();
+  const lifts = (strip: string): ReadonlySet<string> => {
+    const found = lifted.get(strip) ?? sectionsLifted(before[strip] ?? {}, after[strip] ?? {});
+    lifted.set(strip, found);
+    return found;
+  };
+  return changes.filter((change) => {
+    if (ON_THE_WAY.test(change.key)) return goesUp(change);
+    if (PROCESSING.test(change.key)) return lifts(change.strip).has(sectionOf(change.key));
+    return LANES.test(change.key) && Array.isArray(change.to) && change.to.length > 0;
+  });
+}
+
+/** Every path that opens or rises by more than its threshold, and is not explained by what was told already. */
+function pathsOf(
+  { profile, after, thresholds, told, masters }: LouderInput,
+  ups: readonly PlannedChange[],
+  rises: Rises,
+  counts: (output: string, source: string) => boolean,
+): Louder[] {
+  const known = new Set([...told, ...masters.map(({ address }) => address)]);
+  const own = new Map<string, PlannedChange[]>();
+  for (const change of ups) own.set(change.strip, [...(own.get(change.strip) ?? []), change]);
+  const shared = ups.filter(({ strip }) => familyOf(strip) !== 'in');
+  return Object.keys(rises.is).flatMap((output) => {
+    const family = stripFamily(profile, output)?.id;
+    const least = family === 'mix' ? thresholds.monitor : thresholds.path;
+    return Object.keys(rises.is[output] ?? {}).flatMap((source): Louder[] => {
+      const rise = rises.of(output, source);
+      if (rise <= least + ROUNDING || !counts(output, source)) return [];
+      if (family === 'matrix' && rise <= feedersRise(rises, source) + NEARLY) return [];
+      const feeding = familyOf(source) === 'fx' ? ups.filter(({ key }) => key.startsWith(`sends/${source}/`)) : [];
+      const others = new Set([...shared.filter(({ strip }) => strip !== source), ...feeding]);
+      const causes = [...(own.get(source) ?? []), ...others].filter((change) =>
+        isOnTheWay(profile, after, change, output, source),
+      );
+      if (causes.length > 0 && causes.every(({ address }) => known.has(address))) return [];
+      return [{ source, output, rise, causes }];
+    });
+  });
+}
+
+/** The most that a source rises on any main or mix: a matrix that only follows those says nothing new. */
+function feedersRise(rises: Rises, source: string): number {
+  const feeders = Object.keys(rises.is).filter((output) => !output.startsWith('matrix.'));
+  return Math.max(...feeders.map((output) => rises.of(output, source)));
+}
+
+/**
+ * Whether a path rises by several thresholds, or opens far above what is heard, and not only because a mute opens on what was
+ * set before.
+ */
+function isFar({ thresholds }: LouderInput, opened: Rises, output: string, source: string): boolean {
+  const least = familyOf(output) === 'mix' ? thresholds.monitor : thresholds.path;
+  const rise = opened.of(output, source);
+  return (rise === Infinity ? decibels(loudest(opened.is, output, source)) - HEARD_FROM : rise) > FAR * least;
+}
+
+const decibels = (factor: number): number => 20 * Math.log10(factor);
+
+interface Risen extends CautionItem {
+  readonly rise: number;
+  readonly outputs: readonly string[];
+  readonly isBehind?: boolean;
+}
+
+/** Paths as one caution: a line for each strip that is the cause, with the outputs it is heard on. */
+function draft(
+  input: LouderInput,
+  kind: CautionKind,
+  weight: Weight,
+  paths: readonly Louder[],
+  ups: readonly PlannedChange[],
+  title: (who: string, how: string) => string,
+  masters: readonly MasterRise[] = [],
+  behind: readonly Louder[] = [],
+): Draft[] {
+  const { profile, after, thresholds } = input;
+  const items = itemsOf(paths);
+  const add = (more: readonly Risen[]) =>
+    items.push(...more.filter(({ strip }) => !items.some((item) => item.strip === strip)));
+  add(masters.map(({ strip, address, rise }) => ({ ...risen(strip, rise), outputs: [strip], causes: [address] })));
+  items.sort((a, b) => b.rise - a.rise);
+  const [worst] = items;
+  if (!worst) return [];
+  const name = (strip: string) => stripName(profile, after, strip);
+  // What rises behind a mute stands at the end: nothing of it is heard yet.
+  add(itemsOf(behind).map((item) => ({ ...item, what: `${item.what} behind what is closed`, isBehind: true })));
+  const [who, how] = sentence(items, name, isBounded(worst, ups));
+  const least = (output: string) => (familyOf(output) === 'mix' ? thresholds.monitor : thresholds.path);
+  const points = (of: CautionKind, list: readonly Louder[]): Point[] =>
+    list.map(({ source, output, rise }) => ({
+      about: `${of}|${source}|${output}`,
+      reach: reachOf(rise, least(output)),
+    }));
+  return [
+    {
+      kind,
+      weight,
+      title: capitalised(title(who, how)),
+      detail: detailOf(profile, after, ups, worst),
+      items,
+      points: [
+        ...points(kind, paths),
+        ...masters.map(({ strip, rise }) => ({ about: `${kind}|${strip}`, reach: reachOf(rise, thresholds.master) })),
+        ...points('behind', behind),
+      ],
+      waysOut: fades(profile, items) ? ['leave out', 'fade'] : ['leave out'],
+    },
+  ];
+}
+
+/** A line for each strip that is the cause of some paths, with the worst of them and the outputs they lead to. */
+function itemsOf(paths: readonly Louder[]): Risen[] {
+  const byStrip = new Map<string, Louder[]>();
+  for (const path of paths) {
+    const strip = culprit(path);
+    byStrip.set(strip, [...(byStrip.get(strip) ?? []), path]);
+  }
+  return [...byStrip].map(([strip, own]) => ({
+    ...risen(strip, Math.max(...own.map(({ rise }) => rise))),
+    outputs: [...new Set(own.map(({ output }) => output))],
+    causes: [...new Set(own.flatMap(({ causes }) => causes.map(({ address }) => address)))],
+  }));
+}
+
+const risen = (strip: string, rise: number) => ({
+  strip,
+  what: rise === Infinity ? 'opens' : `+${rise.toFixed(1)} dB`,
+  rise,
+});
+
+const capitalised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** Whose strip makes a path louder: the source's own, or else one that all of its causes are on. */
+function culprit({ source, causes }: Louder): string {
+  if (causes.length === 0 || causes.some(({ strip }) => strip === source)) return source;
+  return (causes[0] as PlannedChange).strip;
+}
+
+/** Whether processing is among the causes, so that the amount is the most it can come to. */
+const isBounded = ({ causes }: CautionItem, ups: readonly PlannedChange[]): boolean =>
+  ups.some(({ address, key }) => PROCESSING.test(key) && causes.includes(address));
+
+/** Whether everything that makes it so can fade. */
+const fades = (profile: Profile, items: readonly CautionItem[]): boolean =>
+  items.every(({ causes }) => causes.every((address) => canFade(profile, address)));
+
+/** "Brass 1", "opens in Main L/R and 3 mixes"; "7 strips", "open in …; 2 more get louder". */
+function sentence(
+  items: readonly Risen[],
+  name: (strip: string) => string,
+  bounded: boolean,
+): [who: string, how: string] {
+  const [worst] = items as [Risen];
+  const opening = items.filter(({ rise, isBehind }) => rise === Infinity && !isBehind);
+  const rising = items.length - opening.length;
+  if (worst.rise === Infinity) {
+    const where = placesOf(
+      opening.flatMap(({ outputs }) => outputs),
+      name,
+    );
+    const more = rising > 0 ? `; ${rising} more ${rising === 1 ? 'gets' : 'get'} louder` : '';
+    const who = opening.length > 2 ? `${opening.length} strips` : opening.map(({ strip }) => name(strip)).join(' and ');
+    return [who, `${opening.length === 1 ? 'opens' : 'open'} in ${where}${more}`];
+  }
+  const where = placesOf(
+    items.flatMap(({ outputs }) => outputs),
+    name,
+  );
+  const itself = items.length === 1 && worst.outputs.length === 1 && worst.outputs[0] === worst.strip;
+  const many = items.length > 1;
+  const by = `${many || bounded ? 'up to ' : ''}${worst.rise.toFixed(1)} dB louder`;
+  return [
+    `${name(worst.strip)}${many ? ` and ${items.length - 1} more` : ''}`,
+    `${many ? 'get' : 'gets'} ${by}${itself ? '' : ` in ${where}`}`,
+  ];
+}
+
+/** "Main L/R", "Main L/R and Wren ears", "Main L/R and 4 more". */
+function placesOf(outputs: readonly string[], name: (strip: string) => string): string {
+  const all = [...new Set(outputs)].sort((a, b) => rank(a) - rank(b));
+  if (all.length <= 2) return joined(all.map(name));
+  return `${name(all[0] as string)} and ${all.length - 1} more`;
+}
+
+const rank = (output: string): number => ['main', 'mix', 'matrix'].indexOf(familyOf(output));
+
+/** Outputs that rise as a whole, of what is not told by itself. */
+function whole(
+  { profile, before, after, thresholds, told, masters }: LouderInput,
+  ups: readonly PlannedChange[],
+  rises: Rises,
+  paths: readonly Louder[],
+  weight: Weight,
+): Draft[] {
+  const socket = (source: string) =>
+    10 ** (Number(before[source]?.['preamp/gain'] ?? before[source]?.['preamp/trim'] ?? 0) / 20);
+  const known = new Set([
+    ...told,
+    ...masters.map(({ address }) => address),
+    ...paths.flatMap(({ causes }) => causes.map(({ address }) => address)),
+  ]);
+  const unknown = ups.filter(({ address }) => !known.has(address));
+  const items = Object.keys(rises.is).flatMap((output): (CautionItem & { rise: number })[] => {
+    if (familyOf(output) === 'matrix' || masters.some(({ strip }) => strip === output)) return [];
+    const own = new Set(paths.filter((path) => path.output === output).map(({ source }) => source));
+    const rise = wholeRise(rises, output, own, socket);
+    if (rise <= thresholds.master + ROUNDING) return [];
+    const risen = Object.keys(rises.is[output] ?? {}).filter(
+      (source) => !own.has(source) && rises.of(output, source) > NEARLY,
+    );
+    const causes = unknown.filter((change) =>
+      risen.some((source) => isOnTheWay(profile, after, change, output, source)),
+    );
+    if (causes.length === 0) return [];
+    return [{ strip: output, what: `+${rise.toFixed(1)} dB`, rise, causes: causes.map(({ address }) => address) }];
+  });
+  items.sort((a, b) => b.rise - a.rise);
+  const [worst] = items;
+  if (!worst) return [];
+  const others = items.length > 1 ? ` and ${items.length - 1} more` : '';
+  return [
+    {
+      kind: 'whole',
+      weight,
+      title: `All in ${stripName(profile, after, worst.strip)}${others} together gets up to ${worst.rise.toFixed(1)} dB louder`,
+      detail: 'No strip by itself rises so far, but they rise together.',
+      items,
+      points: items.map(({ strip, rise }) => ({ about: `whole|${strip}`, reach: reachOf(rise, thresholds.master) })),
+      waysOut: fades(profile, items) ? ['leave out', 'fade'] : ['leave out'],
+    },
+  ];
+}
+
+/** Whether a change is on the way from a source to an output. */
+export function isOnTheWay(
+  profile: Profile,
+  state: State,
+  change: PlannedChange,
+  output: string,
+  source: string,
+): boolean {
+  const { strip, key, section } = change;
+  const matrix = familyOf(output) === 'matrix';
+  const to = section === 'automation' ? key.slice('automation/'.length) : (key.split('/')[1] ?? '');
+  const isSend = section === 'sends' || (section === 'automation' && stripFamily(profile, to) !== undefined);
+  if (strip === source) {
+    if (isSend) return to === output || familyOf(to) === 'fx' || (matrix && familyOf(to) === 'mix');
+    if (section === 'routing') return isControl(to) || familyOf(output) !== 'mix';
+    if (section === 'fader') return state[source]?.[`sends/${output}/tap`] !== 'pre';
+    return true;
+  }
+  if (isSend && to === source) return true;
+  if (isSend && to !== output) return false;
+  if (strip === output) return true;
+  switch (familyOf(strip)) {
+    case 'dca':
+    case 'mutegroup':
+      return [source, output].some((end) => state[end]?.[`routing/${strip}`] === true);
+    case 'group':
+      return state[source]?.[`routing/${strip}`] === true;
+    case 'fx':
+      return sendsTo(profile, state, source, strip);
+    default:
+      return matrix && stripFamily(profile, strip)?.id !== 'in' && familyOf(strip) !== 'matrix';
+  }
+}
+
+/** Whether a strip has a send to another that is not off. */
+function sendsTo(profile: Profile, state: State, strip: string, to: string): boolean {
+  const key = `sends/${to}/level`;
+  const spec = stripFamily(profile, strip)?.settings[key];
+  return spec !== undefined && !isOff(spec, state[strip]?.[key]);
+}
+
+/** Whether a change by itself opens a way or makes it louder. */
+function goesUp({ key, from, to }: PlannedChange): boolean {
+  if (typeof from === 'number' && typeof to === 'number') return to > from;
+  if (key === 'mute/on' || key === 'preamp/pad') return to === false;
+  if (key === 'source/socket') return from === 'none';
+  // A DCA or mute group that a strip leaves or joins can do either.
+  return isControl(key.split('/')[1] ?? '') || key.endsWith('/tap') || to === true;
+}
+
+/** "Brass 1: gain 22.0 to 28.0 dB, fader −∞ to −2.1 dB". */
+function detailOf(profile: Profile, names: State, changes: readonly PlannedChange[], item: CautionItem): string {
+  const parts = item.causes.flatMap((address) => {
+    const change = changes.find((c) => c.address === address);
+    const spec = change && stripFamily(profile, change.strip)?.settings[change.key];
+    if (!change || !spec) return [];
+    const parts = readAddress(address);
+    const who = parts && parts.strip !== item.strip ? `${stripName(profile, names, parts.strip)} ` : '';
+    const what = fullSettingName(profile, address, names);
+    if (spec.kind === 'switch' && change.key === 'mute/on') return [`${who}${who ? 'unmutes' : 'Unmutes'}`];
+    const from =
+      isNumberSpec(spec) && !isOff(spec, change.from)
+        ? showValue(spec, change.from, false)
+        : showValue(spec, change.from);
+    return [
+      `${who}${who ? what.charAt(0).toLowerCase() + what.slice(1) : what} ${from} to ${showValue(spec, change.to)}`,
+    ];
+  });
+  return parts.slice(0, 3).join(', ') + (parts.length > 3 ? ` and ${parts.length - 3} more` : '');
+}

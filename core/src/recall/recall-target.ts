@@ -1,0 +1,132 @@
+import type { Recall } from '../contracts/restore';
+import { sectionOf } from '../desk/address';
+import { movedByLane } from '../desk/lane';
+import { stripFamily, type Profile } from '../desk/profile';
+import { isNumberSpec, quantise, sameValue, type Value } from '../desk/setting';
+import { withSettings, type Settings, type State } from '../desk/state';
+import type { Scope } from './scope-rules';
+import type { Preview } from './preview';
+
+/** One strip of a scene put onto others. */
+export interface Onto {
+  readonly from: string;
+  readonly to: readonly string[];
+}
+
+/** What a restore was going to do: changes in order, strips muted on the way, and levels that only move aside and back. */
+export type Journal = Pick<Preview, 'changes' | 'guarded'> & { readonly aside?: Settings };
+
+/** What a recall is made from. */
+export interface Sources {
+  /** The scene it names. */
+  readonly scene?: State | undefined;
+  /** The scene it is relative to. */
+  readonly base?: State | undefined;
+  /** What was put together for the desk. */
+  readonly placement?: { readonly settings: Settings; readonly ownGain: boolean } | undefined;
+  /** Of the restore it resumes. */
+  readonly journal?: Journal | undefined;
+  /** What the desk is meant to hold. */
+  readonly baseline?: State | undefined;
+}
+
+/**
+ * What a recall names, before scope and safes: a partial state, which lacks all that it is not about. Undefined while
+ * something it is made from is missing.
+ */
+export function targetOf(
+  profile: Profile,
+  now: State,
+  recall: Pick<Recall, 'placementId' | 'resume' | 'baseline' | 'onto' | 'withPatch' | 'relativeTo'>,
+  { scene, base, placement, journal, baseline }: Sources,
+): State | undefined {
+  const { placementId, resume, onto, withPatch, relativeTo } = recall;
+  if (placementId) return placement && withSettings({}, placement.settings);
+  if (resume) return journal && withSettings({}, endsOf(journal, resume.how));
+  if (recall.baseline) return baseline;
+  if (!scene || (relativeTo !== null && !base)) return undefined;
+  const target = base ? relative(profile, now, base, scene) : scene;
+  return onto.length > 0 ? ontoStrips(target, onto, withPatch) : target;
+}
+
+/** All that a recall could choose: a difference, and the rest of a restore, are cut out of more than their target holds. */
+export const choosable = (
+  { resume, relativeTo }: Pick<Recall, 'resume' | 'relativeTo'>,
+  now: State,
+  target: State,
+  { scene = target }: Sources,
+): State => (resume ? now : relativeTo === null ? target : scene);
+
+/** What a recall asks for, wherever the desk stands: a difference names two scenes, of which the base is named in it as well. */
+export const askedBy = (
+  { relativeTo }: Pick<Recall, 'relativeTo'>,
+  target: State,
+  { scene = target }: Sources,
+): State => (relativeTo === null ? target : scene);
+
+/** Whether gains of a recall were set for another source than the one they come to. */
+export const fromElsewhere = ({ onto }: Pick<Recall, 'onto'>, { placement }: Sources): boolean =>
+  onto.length > 0 || placement?.ownGain === true;
+
+/** Where a restore was going, or where it came from, setting by setting; strips muted on the way are open at both ends. */
+export function endsOf({ changes, guarded, aside }: Journal, how: 'finish' | 'roll back'): Settings {
+  const ends: Record<string, Value> = { ...aside };
+  for (const strip of guarded) ends[`${strip}/mute/on`] = false;
+  for (const { address, from, to } of changes) ends[address] = how === 'finish' ? to : from;
+  return ends;
+}
+
+/** Where a strip's signal comes from and goes to on the desk: it stays when settings move to another strip. */
+export const isPatch = (key: string): boolean => sectionOf(key) === 'source' || key === 'routing/output';
+
+/**
+ * Strips of a scene put onto other strips, and nothing else of the scene. Source and patch come along only
+ * when asked for. Settings that a target does not have are kept in the result, so that a preview can say they stay behind.
+ */
+export function ontoStrips(scene: State, onto: readonly Onto[], withPatch: boolean): State {
+  const settings: Record<string, Value> = {};
+  for (const { from, to } of onto)
+    for (const [key, value] of Object.entries(scene[from] ?? {}))
+      if (withPatch || !isPatch(key)) for (const strip of to) settings[`${strip}/${key}`] = value;
+  return withSettings({}, settings);
+}
+
+/**
+ * The difference between two scenes applied to what is there now, and nothing else: numbers move by as much as they did from
+ * `base` to `scene`, inside their range; anything else that differs takes the scene's value. A level that is off on one of
+ * the three sides knows no difference in dB: there the scene's value is taken.
+ */
+export function relative(profile: Profile, now: State, base: State, scene: State): State {
+  const settings: Record<string, Value> = {};
+  for (const [strip, keys] of Object.entries(scene)) {
+    const family = stripFamily(profile, strip);
+    if (!family || keys === base[strip]) continue;
+    for (const [key, to] of Object.entries(keys)) {
+      const [spec, from, at] = [family.settings[key], base[strip]?.[key], now[strip]?.[key]];
+      if (!spec || from === undefined || at === undefined || sameValue(spec, from, to)) continue;
+      const off = spec.kind === 'level' && [from, to, at].includes(spec.min);
+      settings[`${strip}/${key}`] =
+        isNumberSpec(spec) && !off ? quantise(spec, Number(at) + Number(to) - Number(from)) : to;
+    }
+  }
+  return withSettings({}, settings);
+}
+
+/** Cells of what changed as a scope; lanes of automation one by one, since each belongs to what it moves. */
+export function scopeOfChanges(changes: Iterable<{ readonly strip: string; readonly key: string }>): Scope {
+  const [sections, lanes] = [new Map<string, Set<string>>(), new Map<string, Set<string>>()];
+  const add = (to: Map<string, Set<string>>, name: string, strip: string) =>
+    to.set(name, (to.get(name) ?? new Set()).add(strip));
+  for (const { strip, key } of changes)
+    if (movedByLane(key) === undefined) add(sections, sectionOf(key), strip);
+    else add(lanes, key, strip);
+  return [
+    ...[...sections].map(([section, strips]) => ({ strips: [...strips], sections: [section], take: true })),
+    ...[...lanes].map(([lane, strips]) => ({
+      strips: [...strips],
+      sections: [sectionOf(lane)],
+      settings: [lane],
+      take: true,
+    })),
+  ];
+}

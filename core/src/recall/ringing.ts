@@ -1,0 +1,129 @@
+import { eqBands } from '../signal/eq-curve';
+import { familyOf } from '../desk/address';
+import type { Profile } from '../desk/profile';
+import { stripName, type State, type StripState } from '../desk/state';
+import { biquad, magnitude } from '../signal/biquad';
+import type { CautionItem, Draft } from './caution';
+import type { PlannedChange } from './preview';
+import { isHeard, type Rises } from './path-rises';
+import { HARDLY_DIES, NARROW, RINGS_FROM } from '../signal/thresholds';
+
+interface RingingInput {
+  readonly profile: Profile;
+  readonly before: State;
+  readonly after: State;
+  readonly changes: readonly PlannedChange[];
+  readonly mode: 'studio' | 'live';
+}
+
+const RATE = 192_000;
+
+/**
+ * What can begin to ring: a narrow boost, or a notch that goes, where an open microphone is heard again on the stage or in the room;
+ * and repeats that hardly die away.
+ */
+export function ringing(input: RingingInput, rises: Rises): Draft[] {
+  const { profile, before, after, changes, mode } = input;
+  const weight = mode === 'live' ? 'stop' : 'care';
+  const mics = (profile.families.find(({ id }) => id === 'in')?.strips ?? []).filter(
+    (strip) => after[strip]?.['preamp/gain'] !== undefined && after[strip]['source/socket'] !== 'none',
+  );
+  const outputs = Object.keys(rises.is);
+  const heard = (source: string) => outputs.some((output) => isHeard(rises.is, output, source));
+  const open = mics.filter(heard);
+  const byStrip = new Map<string, PlannedChange[]>();
+  for (const change of changes) byStrip.set(change.strip, [...(byStrip.get(change.strip) ?? []), change]);
+  const items: CautionItem[] = [];
+  const dying: CautionItem[] = [];
+  for (const [strip, own] of byStrip) {
+    const [from, to] = [before[strip] ?? {}, after[strip] ?? {}];
+    const carries =
+      familyOf(strip) === 'in'
+        ? open.includes(strip)
+        : ['main', 'mix', 'matrix'].includes(familyOf(strip))
+          ? open.some((mic) => isHeard(rises.is, strip, mic))
+          : familyOf(strip) === 'group' && open.some((mic) => after[mic]?.[`routing/${strip}`] === true);
+    const worst = carries && own.some(({ section }) => section === 'eq') ? narrowRise(from, to) : undefined;
+    if (worst)
+      items.push({
+        strip,
+        what: `+${worst.rise.toFixed(1)} dB at ${frequency(worst.hertz)}`,
+        rise: worst.rise,
+        causes: own.filter(({ key }) => isOfBand(key, worst.bands)).map(({ address }) => address),
+      });
+    for (const change of own)
+      if (
+        /(^|\/)feedback$/.test(change.key) &&
+        Number(change.to) >= HARDLY_DIES &&
+        Number(change.to) > Number(change.from)
+      )
+        if (heard(strip) || open.includes(strip) || !outputs.includes(strip))
+          dying.push({ strip, what: `repeats at ${String(change.to)} %`, causes: [change.address] });
+  }
+  const name = ({ strip }: CautionItem) => stripName(profile, after, strip);
+  const others = (list: readonly CautionItem[]) => (list.length > 1 ? ` and ${list.length - 1} more` : '');
+  items.sort((a, b) => Number(b.rise) - Number(a.rise));
+  const draft = (list: readonly CautionItem[], title: (who: string) => string, detail: string): Draft[] =>
+    list[0]
+      ? [
+          {
+            kind: 'ringing',
+            weight,
+            title: title(`${name(list[0])}${others(list)}`),
+            detail,
+            items: list,
+            waysOut: ['leave out'],
+          },
+        ]
+      : [];
+  return [
+    ...draft(
+      items,
+      (who) => `${who} can ring: ${items[0]?.what}`,
+      'A narrow band rises, or a notch goes, while a microphone is open there.',
+    ),
+    ...draft(
+      dying,
+      (who) => `${who} hardly dies away`,
+      `${dying.map(({ what }) => what).join(', ')}: each repeat is nearly as loud as the last.`,
+    ),
+  ];
+}
+
+const frequency = (hertz: number): string =>
+  hertz >= 1000 ? `${Number((hertz / 1000).toFixed(2))} kHz` : `${Math.round(hertz)} Hz`;
+
+interface NarrowRise {
+  readonly hertz: number;
+  readonly rise: number;
+  /** The places of the bands in the EQ that lie there. */
+  readonly bands: readonly number[];
+}
+
+/** Where a strip's EQ rises most in a narrow band, if it does. */
+function narrowRise(before: StripState, after: StripState): NarrowRise | undefined {
+  const apart = riseOfCurve(before, after);
+  const middles = new Set([before, after].flatMap((strip) => eqBands(strip).map(({ freq }) => freq)));
+  let worst: NarrowRise | undefined;
+  for (const hertz of middles) {
+    const rise = Math.min(18, apart(hertz));
+    const sides = [-1, 1].map((side) => apart(hertz * 2 ** ((side * NARROW) / 2)));
+    if (rise < RINGS_FROM || sides.some((side) => side > rise / 2) || rise <= (worst?.rise ?? 0)) continue;
+    const bands = [1, 2, 3, 4, 5, 6, 7, 8].filter((n) =>
+      [before, after].some((strip) => Math.abs(Math.log2(Number(strip[`eq/${n}/freq`] ?? 0) / hertz)) < NARROW / 2),
+    );
+    worst = { hertz, rise, bands };
+  }
+  return worst;
+}
+
+/** What an EQ makes of a frequency after, against before, in dB. */
+function riseOfCurve(before: StripState, after: StripState): (hertz: number) => number {
+  const [from, to] = [before, after].map((strip) => eqBands(strip).map((band) => biquad(band, RATE)));
+  const at = (filters: typeof from, hertz: number) =>
+    (filters ?? []).reduce((sum, filter) => sum + Math.max(-18, magnitude(filter, hertz, RATE)), 0);
+  return (hertz) => at(to, hertz) - at(from, hertz);
+}
+
+const isOfBand = (key: string, bands: readonly number[]): boolean =>
+  key === 'eq/on' || bands.some((n) => key.startsWith(`eq/${n}/`));

@@ -1,0 +1,89 @@
+import { familyOf, sectionOf } from '../desk/address';
+import { controlStrips, GLOBAL_FAMILY, type Profile } from '../desk/profile';
+import { stripName, type State } from '../desk/state';
+import { joined, plural } from '../desk/format-value';
+import type { CautionItem, Draft } from './caution';
+import type { PlannedChange } from './preview';
+import { isHeard, type Rises } from './path-rises';
+
+interface SilentInput {
+  readonly profile: Profile;
+  readonly after: State;
+  readonly changes: readonly PlannedChange[];
+  readonly mode: 'studio' | 'live';
+}
+
+/** Outputs that go silent, sources that are heard nowhere any more, and mixes that lose a source which is still heard elsewhere. */
+export function silent({ profile, after, changes, mode }: SilentInput, { was, is }: Rises): Draft[] {
+  const outputs = Object.keys(is);
+  const sources = Object.keys(outputs[0] === undefined ? {} : (is[outputs[0]] ?? {}));
+  const heardOn = (factors: Rises['is'], output: string) =>
+    sources.filter((source) => isHeard(factors, output, source));
+  const before = new Map(outputs.map((output) => [output, heardOn(was, output)]));
+  const now = new Map(outputs.map((output) => [output, new Set(heardOn(is, output))]));
+  const closed = outputs.filter((output) => before.get(output)?.length && now.get(output)?.size === 0);
+  const isLeft = (source: string) => outputs.some((output) => now.get(output)?.has(source));
+  const lost = new Map<string, string[]>();
+  for (const output of outputs)
+    for (const source of before.get(output) ?? [])
+      if (!closed.includes(output) && !now.get(output)?.has(source))
+        lost.set(source, [...(lost.get(source) ?? []), output]);
+  const name = (strip: string) => stripName(profile, after, strip);
+  const downs = changes.filter((change) => goesDown(change));
+  const controls = controlsOf(profile);
+  const on = (strip: string) => {
+    const through = new Set([strip, ...controls.filter((control) => after[strip]?.[`routing/${control}`] === true)]);
+    return downs.filter((change) => through.has(change.strip)).map(({ address }) => address);
+  };
+  const items: CautionItem[] = [
+    ...closed.map((output) => ({ strip: output, what: 'goes silent', causes: on(output) })),
+    ...[...lost].map(([source, from]) => ({
+      strip: source,
+      what: isLeft(source) ? `no longer in ${joined(from.slice(0, 3).map(name))}` : 'goes silent',
+      outputs: from,
+      causes: on(source),
+    })),
+  ];
+  if (items.length === 0) return [];
+  return [
+    {
+      kind: 'silent',
+      weight: mode === 'live' ? 'care' : 'note',
+      ...wordsFor(items, name),
+      items,
+      waysOut: ['leave out'],
+    },
+  ];
+}
+
+/** How many strips are named before they are counted. */
+const NAMED = 3;
+
+function wordsFor(items: readonly CautionItem[], name: (strip: string) => string): Pick<Draft, 'title' | 'detail'> {
+  const [first] = items as [CautionItem];
+  const isSilent = ({ what }: CautionItem) => what === 'goes silent';
+  const names = items.map(({ strip }) => name(strip));
+  if (items.length === 1)
+    return { title: `${names[0]} ${isSilent(first) ? first.what : `is ${first.what}`}`, detail: '' };
+  if (items.every(isSilent)) {
+    const who = items.length <= NAMED ? joined(names) : `${names[0]} and ${items.length - 1} more`;
+    return { title: `${who} go silent`, detail: '' };
+  }
+  const detail = items.slice(0, NAMED + 1).map(({ strip, what }) => `${name(strip)} ${what}`);
+  return { title: `${plural(items.length, 'strip')} go silent or leave a mix`, detail: detail.join(', ') };
+}
+
+/** The strips that decide whether others are heard: groups, DCAs and mute groups. */
+const controlsOf = (profile: Profile): string[] => [
+  ...(profile.families.find(({ id }) => id === 'group')?.strips ?? []),
+  ...controlStrips(profile),
+];
+
+/** Whether a change by itself closes a way or makes it quieter. */
+function goesDown({ strip, key, from, to }: PlannedChange): boolean {
+  if (familyOf(strip) === GLOBAL_FAMILY) return false;
+  if (typeof from === 'number' && typeof to === 'number') return to < from && /level$|preamp\//.test(key);
+  if (key === 'mute/on' || key === 'preamp/pad') return to === true;
+  if (key === 'source/socket') return to === 'none';
+  return key.endsWith('/tap') || (['routing', 'sends'].includes(sectionOf(key)) && to === false);
+}

@@ -1,0 +1,235 @@
+import { readAddress, sectionOf } from '../desk/address';
+import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
+import type { Value } from '../desk/setting';
+import { stripName, withSettings, type Settings, type State } from '../desk/state';
+import { joined, plural, sectionInText } from '../desk/format-value';
+
+/** Where cells of a baseline came from: a scene, or something else by its name. */
+export interface BaselineSource {
+  /** Null where it was no scene. */
+  readonly sceneId: string | null;
+  /** 0 where it was no scene. */
+  readonly number: number;
+  readonly name: string;
+}
+
+/**
+ * What a desk is meant to hold after the last capture or restore: what was captured, and over it, cell by cell, what was
+ * restored and confirmed since. Drift is counted from it, and putting back leads to it.
+ */
+export interface Baseline {
+  /** Partial where nothing was ever captured. */
+  readonly state: State;
+  /** In the order in which they came. */
+  readonly sources: readonly BaselineSource[];
+  /** Per cell (`in.7/eq`) the sources it came from, by their place; several where only settings of it were restored. */
+  readonly cells: Readonly<Record<string, readonly number[]>>;
+}
+
+const cellsOf = (state: State): string[] =>
+  Object.entries(state).flatMap(([strip, settings]) =>
+    [...new Set(Object.keys(settings).map(sectionOf))].map((section) => `${strip}/${section}`),
+  );
+
+/** The baseline after everything on a desk was captured. */
+export const capturedBaseline = (source: BaselineSource, state: State): Baseline => ({
+  state,
+  sources: [source],
+  cells: Object.fromEntries(cellsOf(state).map((cell) => [cell, [0]])),
+});
+
+/**
+ * The baseline after settings were restored from a source and confirmed.
+ * @param settings what was chosen, each as it was read back; also where the desk held it already
+ */
+export function restoredOver(
+  before: Baseline = { state: {}, sources: [], cells: {} },
+  source: BaselineSource,
+  settings: Settings,
+): Baseline {
+  if (Object.keys(settings).length === 0) return before;
+  const state = withSettings(before.state, settings);
+  const at = before.sources.length;
+  const restored = new Map<string, Set<string>>();
+  for (const address of Object.keys(settings)) {
+    const parts = readAddress(address);
+    if (!parts) continue;
+    const cell = `${parts.strip}/${parts.section}`;
+    restored.set(cell, (restored.get(cell) ?? new Set()).add(parts.key));
+  }
+  const cells: Record<string, readonly number[]> = { ...before.cells };
+  for (const [cell, keys] of restored) {
+    const [strip = '', section] = cell.split('/');
+    const whole = Object.keys(state[strip] ?? {}).every((key) => sectionOf(key) !== section || keys.has(key));
+    cells[cell] = whole ? [at] : [...(before.cells[cell] ?? []), at];
+  }
+  return pruned({ state, sources: [...before.sources, source], cells });
+}
+
+/** What a restore replaces of a baseline, so that its way back can give it back. */
+export interface Replaced {
+  readonly sources: readonly BaselineSource[];
+  /** The cells that the restore is about, with where they came from; empty where nothing was known of one. */
+  readonly cells: Readonly<Record<string, readonly number[]>>;
+  /** The settings that were to be others before, by address; null where nothing was known of one. */
+  readonly settings: Readonly<Record<string, Value | null>>;
+}
+
+export function replacedBy(before: Baseline | undefined, settings: Settings): Replaced {
+  const { state = {}, sources = [], cells = {} } = before ?? {};
+  const [touched, old] = [new Map<string, readonly number[]>(), new Map<string, Value | null>()];
+  for (const [address, value] of Object.entries(settings)) {
+    const parts = readAddress(address);
+    if (!parts) continue;
+    const cell = `${parts.strip}/${parts.section}`;
+    touched.set(cell, cells[cell] ?? []);
+    const was = state[parts.strip]?.[parts.key] ?? null;
+    if (was !== value) old.set(address, was);
+  }
+  return { sources, cells: Object.fromEntries(touched), settings: Object.fromEntries(old) };
+}
+
+/**
+ * The baseline after a way back was restored and confirmed: what the restore it leads back from had replaced is what it was,
+ * as far as it came back. Cells of which something did not come back keep both of their sources.
+ */
+export function givenBack(before: Baseline, replaced: Replaced, settings: Settings): Baseline {
+  // In the order in which they came: those of then, and what came after it.
+  const sources = [...replaced.sources];
+  const placeOf = before.sources.map((source) => {
+    const known = sources.findIndex((other) => isSame(source, other));
+    return known >= 0 ? known : sources.push(source) - 1;
+  });
+  const strips = new Map<string, Map<string, Value>>();
+  const missing = new Set<string>();
+  for (const [address, was] of Object.entries(replaced.settings)) {
+    const parts = readAddress(address);
+    if (!parts) continue;
+    if (settings[address] === undefined) missing.add(`${parts.strip}/${parts.section}`);
+    else {
+      const strip = strips.get(parts.strip) ?? new Map(Object.entries(before.state[parts.strip] ?? {}));
+      strips.set(parts.strip, strip);
+      if (was === null) strip.delete(parts.key);
+      else strip.set(parts.key, was);
+    }
+  }
+  const cells = new Map<string, readonly number[]>();
+  for (const [cell, from] of Object.entries(before.cells))
+    cells.set(
+      cell,
+      from.map((i) => placeOf[i] as number),
+    );
+  for (const [cell, from] of Object.entries(replaced.cells))
+    if (missing.has(cell)) cells.set(cell, [...(cells.get(cell) ?? []), ...from]);
+    else if (from.length > 0) cells.set(cell, from);
+    else cells.delete(cell);
+  const given = Object.fromEntries([...strips].map(([strip, settings]) => [strip, Object.fromEntries(settings)]));
+  return pruned({ state: { ...before.state, ...given }, sources, cells: Object.fromEntries(cells) });
+}
+
+/** The baseline once a scene it is made of was replaced by another: with what that holds otherwise, in the cells from it. */
+export function withSceneReplaced(
+  baseline: Baseline,
+  old: { readonly sceneId: string; readonly state: State },
+  next: { readonly source: BaselineSource; readonly state: State },
+): Baseline {
+  const moved: Record<string, Value> = {};
+  for (const [cell, from] of Object.entries(baseline.cells)) {
+    const [strip = '', section] = cell.split('/');
+    const [was, is] = [old.state[strip], next.state[strip]];
+    if (was === is || !from.every((i) => baseline.sources[i]?.sceneId === old.sceneId)) continue;
+    for (const [key, value] of Object.entries(is ?? {}))
+      if (sectionOf(key) === section && was?.[key] !== value) moved[`${strip}/${key}`] = value;
+  }
+  const sources = baseline.sources.map((source) => (source.sceneId === old.sceneId ? next.source : source));
+  return { ...baseline, state: withSettings(baseline.state, moved), sources };
+}
+
+/** Without the sources of which nothing is left; the same source twice is one. */
+function pruned({ state, sources, cells }: Baseline): Baseline {
+  const used = new Set(Object.values(cells).flat());
+  const kept: BaselineSource[] = [];
+  const places = new Map<number, number>();
+  // The newest of those that are the same keeps its place, so that the order still tells which came last.
+  sources.forEach((source, i) => {
+    if (!used.has(i)) return;
+    const later = sources.findIndex((other, j) => j > i && used.has(j) && isSame(source, other));
+    if (later < 0) places.set(i, kept.push(source) - 1);
+  });
+  const placeOf = (i: number): number =>
+    places.get(i) ?? placeOf(sources.findIndex((other, j) => j > i && used.has(j) && isSame(sources[i], other)));
+  return {
+    state,
+    sources: kept,
+    cells: Object.fromEntries(Object.entries(cells).map(([cell, list]) => [cell, [...new Set(list.map(placeOf))]])),
+  };
+}
+
+const isSame = (one: BaselineSource | undefined, other: BaselineSource): boolean =>
+  one?.sceneId === other.sceneId && one.number === other.number && one.name === other.name;
+
+/** The places of the sources by how many cells they alone make up, the most first; of equal ones the newest first. */
+function byShare({ sources, cells }: Pick<Baseline, 'sources' | 'cells'>): number[] {
+  const share = sources.map(() => 0);
+  for (const [cell, [first, ...others]] of Object.entries(cells))
+    if (first !== undefined && others.length === 0 && !cell.startsWith(`${GLOBAL_FAMILY}.`))
+      share[first] = (share[first] ?? 0) + 1;
+  return sources.map((_, i) => i).sort((a, b) => Number(share[b]) - Number(share[a]) || b - a);
+}
+
+/** The scenes a baseline is made of, the one that makes up most of it first. */
+export const scenesOfBaseline = (baseline: Pick<Baseline, 'sources' | 'cells'>): string[] =>
+  byShare(baseline).flatMap((i) => baseline.sources[i]?.sceneId ?? []);
+
+/** What a source is called: "5 Saltmarsh reel". */
+export const sourceName = ({ number, name }: Pick<BaselineSource, 'number' | 'name'>): string =>
+  number > 0 ? `${number} ${name}` : name;
+
+/** At most so many strips or sections are named. */
+const MAX_NAMED = 3;
+
+/** One true line that names what a desk is meant to hold: "5 Saltmarsh reel, without label". Globals go without saying. */
+export function baselineLine(profile: Profile, { state, sources, cells }: Baseline): string {
+  const [main, ...others] = byShare({ sources, cells });
+  const first = main === undefined ? undefined : sources[main];
+  if (!first) return '';
+  const all = profile.strips.flatMap((strip) => {
+    const family = stripFamily(profile, strip);
+    return family && family.id !== GLOBAL_FAMILY ? family.sections.map((section) => [strip, section] as const) : [];
+  });
+  const isMains = ([strip, section]: Cell): boolean => {
+    const from = cells[`${strip}/${section}`];
+    return from?.length === 1 && from[0] === main;
+  };
+  const own = all.filter(isMains);
+  if (own.length === all.length) return sourceName(first);
+  const names = (strip: string) => stripName(profile, state, strip);
+  const rest = all.filter((cell) => !isMains(cell));
+  const unknown = rest.filter(([strip, section]) => !cells[`${strip}/${section}`]?.length).length;
+  const last = main === sources.length - 1;
+  if (last && own.length >= rest.length) return `${sourceName(first)}, without ${cellsInWords(rest, all, names)}`;
+  if (unknown > 0 && others.length === 0) return `Only ${cellsInWords(own, all, names)} of ${sourceName(first)}`;
+  const more = others.flatMap((other) => {
+    const source = sources[other];
+    const taken = all.filter(([strip, section]) => cells[`${strip}/${section}`]?.includes(other));
+    return source && taken.length > 0 ? [`${cellsInWords(taken, all, names)} from ${sourceName(source)}`] : [];
+  });
+  return more.length === 0 ? sourceName(first) : `${sourceName(first)}, with ${joined(more)}`;
+}
+
+type Cell = readonly [strip: string, section: string];
+
+/** "labels and views", "EQ on Fiddle", "Fiddle", "12 cells": some cells among all of a desk, in few words. */
+function cellsInWords(some: readonly Cell[], all: readonly Cell[], nameOf: (strip: string) => string): string {
+  const chosen = new Set(some.map(String));
+  const [strips, sections] = [[...new Set(some.map(([strip]) => strip))], [...new Set(some.map(([, s]) => s))]];
+  const wholeSections = all.every((cell) => !sections.includes(cell[1]) || chosen.has(String(cell)));
+  if (wholeSections && sections.length <= MAX_NAMED) return joined(sections.map(sectionInText));
+  const wholeStrips = all.every((cell) => !strips.includes(cell[0]) || chosen.has(String(cell)));
+  if (wholeStrips) return strips.length <= MAX_NAMED ? joined(strips.map(nameOf)) : plural(strips.length, 'strip');
+  if (strips.length <= MAX_NAMED && sections.length === 1)
+    return `${sections.map(sectionInText).join('')} on ${joined(strips.map(nameOf))}`;
+  if (sections.length === 1) return `${sections.map(sectionInText).join('')} on ${plural(strips.length, 'strip')}`;
+  if (strips.length === 1) return `parts of ${nameOf(strips[0] ?? '')}`;
+  return `parts of ${plural(strips.length, 'strip')}`;
+}

@@ -1,0 +1,50 @@
+import type { Profile } from '../desk/profile';
+import { stripName, type State } from '../desk/state';
+import { sectionInText, sectionName } from '../desk/format-value';
+import type { SettingChange } from '../desk/diff-states';
+
+/** The longest name a scene can have, in characters. */
+export const LONGEST_NAME = 60;
+
+/** A name as the uniqueness of names sees it: without case and accents. */
+const folded = (name: string): string => name.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
+
+/** A name that is not among `taken`: itself, or with the first free number behind it. Case and accents do not count. */
+export function freeName(name: string, taken: readonly string[]): string {
+  const used = new Set(taken.map(folded));
+  for (let n = 2, next = name; ; n++) {
+    if (!used.has(folded(next))) return next;
+    next = `${name.slice(0, LONGEST_NAME - 1 - String(n).length)} ${n}`;
+  }
+}
+
+/** A name for a new scene that says what moved: "Fiddle and Accordion L louder", "EQ on Wren vox". */
+export function suggestName(profile: Profile, state: State, changes: readonly SettingChange[]): string {
+  if (changes.length === 0) return 'As it stands';
+  const strips = [...new Set(changes.map((c) => c.strip))];
+  const who = list(strips.map((strip) => stripName(profile, state, strip)));
+  const sections = [...new Set(changes.map((c) => c.section))];
+  const [section, second] = sections;
+  if (section === undefined) return 'As it stands';
+  if (sections.every((s) => s === 'fader')) {
+    if (changes.every((c) => Number(c.now) > Number(c.was))) return fit(`${who} louder`, strips.length);
+    if (changes.every((c) => Number(c.now) < Number(c.was))) return fit(`${who} quieter`, strips.length);
+    return fit(`${who} rebalanced`, strips.length);
+  }
+  if (sections.every((s) => s === 'mute')) {
+    if (changes.every((c) => c.now === true)) return fit(`${who} muted`, strips.length);
+    if (changes.every((c) => c.now === false)) return fit(`${who} opened`, strips.length);
+  }
+  if (second === undefined) return fit(`${sectionName(section)} on ${who}`, strips.length);
+  if (sections.length === 2)
+    return fit(`${sectionName(section)} and ${sectionInText(second)} on ${who}`, strips.length);
+  return fit(`${who} reworked`, strips.length);
+}
+
+function list(names: readonly string[]): string {
+  if (names.length <= 1) return names[0] ?? '';
+  if (names.length <= 3) return `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+  return `${names[0]}, ${names[1]} and ${names.length - 2} more`;
+}
+
+const fit = (name: string, strips: number): string => (name.length <= LONGEST_NAME ? name : `${strips} strips changed`);

@@ -1,0 +1,71 @@
+import type { StripState } from '../desk/state';
+import { biquad, FLAT_Q, magnitude, type Band, type BandKind, type Biquad } from './biquad';
+
+/** The rate at which the model's EQ is drawn, in Hz: high enough that the top of the curve does not bend. */
+const RATE = 192_000;
+
+/** What one band does to the level at `hertz`, in dB. */
+export const bandGain = (band: Band, hertz: number): number => magnitude(biquad(band, RATE), hertz, RATE);
+
+/** The bands that are at work on a strip: those of its EQ, when it is on, and its low cut. */
+export const activeBands = (strip: StripState): Band[] => [...lowCut(strip), ...eqBands(strip)];
+
+/** The low cut of a strip's preamp where it is on. */
+export const lowCut = (strip: StripState): Band[] =>
+  strip['preamp/lowcut/on'] === true
+    ? [{ kind: 'low cut', freq: Number(strip['preamp/lowcut/freq'] ?? 0) || 80, gain: 0, q: FLAT_Q }]
+    : [];
+
+/** The bands of a strip's EQ that are at work. */
+export function eqBands(strip: StripState): Band[] {
+  const bands: Band[] = [];
+  const read = (key: string): number => Number(strip[key] ?? 0);
+  if (strip['eq/on'] !== true) return bands;
+  for (let n = 1; strip[`eq/${n}/freq`] !== undefined; n++)
+    if (strip[`eq/${n}/on`] !== false)
+      bands.push({
+        kind: (strip[`eq/${n}/kind`] as BandKind | undefined) ?? 'bell',
+        freq: read(`eq/${n}/freq`),
+        gain: read(`eq/${n}/gain`),
+        q: read(`eq/${n}/q`),
+      });
+  for (const [part, kind] of [
+    ['low', 'low shelf'],
+    ['high', 'high shelf'],
+  ] as const)
+    if (strip[`eq/${part}/freq`] !== undefined)
+      bands.push({ kind, freq: read(`eq/${part}/freq`), gain: read(`eq/${part}/gain`), q: FLAT_Q });
+  return bands;
+}
+
+/** A strip's EQ over frequencies in Hz, in dB. */
+export function eqCurve(strip: StripState, hertz: readonly number[]): number[] {
+  const bands = activeBands(strip).map((band) => biquad(band, RATE));
+  return hertz.map((f) => bands.reduce((sum, band) => sum + magnitude(band, f, RATE), 0));
+}
+
+/** B's curve over A's at frequencies in Hz, in dB: of the bands that both have, nothing is worked out. Undefined where they have all. */
+export function curveApart(a: readonly Band[], b: readonly Band[], hertz: readonly number[]): number[] | undefined {
+  const come = [...b];
+  const gone = a.filter((band) => {
+    const at = come.findIndex((other) => sameBand(band, other));
+    if (at >= 0) come.splice(at, 1);
+    return at < 0;
+  });
+  if (gone.length + come.length === 0) return undefined;
+  const [lost, won] = [gone, come].map((bands) => bands.map((band) => biquad(band, RATE))) as [Biquad[], Biquad[]];
+  return hertz.map((f) => {
+    let by = 0;
+    for (const filter of won) by += magnitude(filter, f, RATE);
+    for (const filter of lost) by -= magnitude(filter, f, RATE);
+    return by;
+  });
+}
+
+/** Whether two bands do the same. */
+export const sameBand = (one: Band, other: Band): boolean =>
+  one.kind === other.kind && one.freq === other.freq && one.gain === other.gain && one.q === other.q;
+
+/** `count` frequencies from 20 Hz to 20 kHz, evenly spaced in octaves. */
+export const audibleFrequencies = (count: number): number[] =>
+  Array.from({ length: count }, (_, i) => 20 * 1000 ** (i / (count - 1)));

@@ -1,0 +1,183 @@
+import type { Step } from './process-blocks';
+import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from './envelope';
+import { kernels } from './wasm-kernels';
+import type { Fed, Passage } from './render-graph';
+import { balanceGains, panGains, type PanLaw } from './pan-law';
+import type { Channels, Flow } from './render';
+
+/** Adds the block that lies in the kernels to one of their sums; it is the part of its sound from a sample on. */
+type Adding = (from: number, frames: number) => void;
+
+/** Whether a step adds all that feeds it into one channel, whose level stays what it was in both. */
+const isMono = ({ kind }: Fed): boolean => kind === 'effect' || kind === 'mono sum';
+
+/**
+ * What makes the sums of some steps, each in the kernels' sum of its place, block by block.
+ * What feeds several of them is read once, as far as it is there.
+ */
+export function summing(
+  steps: readonly Fed[],
+  input: (key: string) => Channels,
+  rate: number,
+  reached: Flow['reached'],
+): Adding {
+  const { at, clearSums, singles, addFeeds } = kernels();
+  const bySource = new Map<string, Read>();
+  steps.forEach((step, sum) => {
+    for (const feed of step.feeds) {
+      const channels = input(feed.from);
+      if (!channels[0]) throw new Error('a feed without a channel');
+      const source: Read = bySource.get(feed.from) ?? { keys: [feed.from], channels, fixed: new Map(), moving: [] };
+      bySource.set(feed.from, source);
+      const way = wayOf(feed, { pair: channels.length > 1, mono: isMono(step), law: step.law, sum }, rate);
+      if (typeof way === 'function') source.moving.push(way);
+      else source.fixed.set(sum, added(way, source.fixed.get(sum)));
+    }
+  });
+  const read = inPairs([...bySource.values()]);
+  const table = read.flatMap(({ fixed }) => [...fixed].map(([sum, way]) => [sum, ...way]));
+  if (table.length > at.MOST_FEEDS) throw new Error(`${table.length} feeds are more than can be summed at once`);
+  singles(at.FEEDS, 5 * table.length).set(table.flat());
+  return (from, frames) => {
+    clearSums(steps.length);
+    let row = 0;
+    for (const { keys, channels, fixed, moving } of read) {
+      for (const key of keys) reached(key, from + frames);
+      take(channels, from, frames);
+      addFeeds(frames, row, fixed.size);
+      row += fixed.size;
+      for (const add of moving) add(from, frames);
+    }
+  };
+}
+
+/** Strips that sound alike are one source, which may lead to a sum more than once. */
+const added = (one: Gains, other: Gains = [0, 0, 0, 0]): Gains => [
+  one[0] + other[0],
+  one[1] + other[1],
+  one[2] + other[2],
+  one[3] + other[3],
+];
+
+/** What is read at once, and what becomes of it. */
+interface Read {
+  readonly keys: readonly string[];
+  readonly channels: Channels;
+  /** Ways of a fixed level, by the number of the sum that they lead to. */
+  readonly fixed: Map<number, Gains>;
+  readonly moving: Adding[];
+}
+
+/** Puts two sources of one channel each that nothing moves side by side, as if they were the left and right of one. */
+function inPairs(sources: readonly Read[]): readonly Read[] {
+  const isPlain = ({ channels, moving }: Read) => channels.length === 1 && moving.length === 0;
+  const plain = sources.filter(isPlain);
+  const read = sources.filter((source) => !isPlain(source));
+  for (let i = 0; i < plain.length; i += 2) {
+    const [one, other] = plain.slice(i, i + 2) as [Read, Read?];
+    const fixed = new Map(one.fixed);
+    for (const [sum, [ll, , lr]] of other?.fixed ?? []) {
+      fixed.set(sum, added([0, ll, 0, lr], fixed.get(sum)));
+    }
+    const both = [one, ...(other ? [other] : [])];
+    read.push({
+      keys: both.flatMap(({ keys }) => keys),
+      channels: both.flatMap(({ channels }) => channels),
+      fixed,
+      moving: [],
+    });
+  }
+  return read;
+}
+
+/** Puts channels into the kernels, as many as there are and no silence beside them: nothing of it would be added. */
+function take([one, other]: Channels, from: number, frames: number): void {
+  const { left, right } = kernels();
+  if (one) left.set(one.subarray(from, from + frames));
+  if (other) right.set(other.subarray(from, from + frames));
+}
+
+/** A step that passes the block on as a strip's fader does. It has to run through all of a sound. */
+export function passing(passage: Passage, rate: number): Step {
+  const { addFixed, clearSums, takeSums } = kernels();
+  const way = wayOf(passage, { pair: true, mono: false, law: 'linear', sum: 0 }, rate);
+  const add: Adding = typeof way === 'function' ? way : (_, count) => addFixed(count, 0, ...way);
+  let from = 0;
+  return (count) => {
+    clearSums(1);
+    add(from, count);
+    takeSums(count, 0);
+    from += count;
+  };
+}
+
+/** How much of left and right goes to the left, and how much of each to the right. */
+type Gains = readonly [ll: number, rl: number, lr: number, rr: number];
+
+interface Way {
+  /** Whether left and right come in. */
+  readonly pair: boolean;
+  /** Whether both go into one channel. */
+  readonly mono: boolean;
+  readonly law: PanLaw;
+  readonly sum: number;
+}
+
+function wayOf(passage: Passage, { pair, mono, law, sum }: Way, rate: number): Gains | Adding {
+  const { at, left, right, singles, addShaped, place } = kernels();
+  // A narrower pair keeps its own share on each side and takes the rest from the other; one channel goes to both sides.
+  const [own, across] = pair ? [(1 + passage.width) / 2, (1 - passage.width) / 2] : [1, 0];
+  const gain = gainOf(passage, rate);
+  if (typeof gain === 'number' && typeof passage.pan === 'number') {
+    const [l, r] = sides(law, pair, passage.pan).map((by) => by * gain) as [number, number];
+    const [ll, rl, lr, rr]: Gains = pair ? [own * l, across * l, across * r, own * r] : [l, 0, r, 0];
+    return mono ? [ll + lr, rl + rr, 0, 0] : [ll, rl, lr, rr];
+  }
+  const gains = singles(at.GAINS, at.BLOCK);
+  const [moving, by] = typeof gain === 'number' ? [undefined, gain] : [gain.moving, gain.by];
+  const position = typeof passage.pan === 'number' ? passage.pan : valueEnvelope(passage.pan, rate);
+  const positions = new Float32Array(at.BLOCK);
+  const sidesAt = (percent: number) => sides(law, pair, percent / PERCENT).map((side) => side * by);
+  const still = typeof position === 'number' ? sidesAt(position * PERCENT) : undefined;
+  return (start, count) => {
+    if (!pair) right.set(left);
+    if (moving) moving(gains, start);
+    else gains.fill(1);
+    if (typeof position === 'number') {
+      const [l = 0, r = 0] = still ?? [];
+      place(0, count, l, r, 0, 0);
+    } else {
+      position(positions, start);
+      let [l = 0, r = 0] = sidesAt(positions[0] as number);
+      for (let from = 0; from < count; from += PAN_STEP) {
+        const to = Math.min(count, from + PAN_STEP);
+        const [nextL = 0, nextR = 0] = sidesAt(positions[Math.min(to, count - 1)] as number);
+        place(from, to, l, r, (nextL - l) / (to - from), (nextR - r) / (to - from));
+        [l, r] = [nextL, nextR];
+      }
+    }
+    addShaped(count, sum, own, across);
+  };
+}
+
+const PERCENT = 100;
+/** Samples over which a moving pan goes straight from one pair of gains to the next. */
+const PAN_STEP = 32;
+
+const sides = (law: PanLaw, pair: boolean, position: number): readonly [number, number] =>
+  pair ? balanceGains(position) : panGains(law, position);
+
+/** A passage's gain: one number, or what it is at each sample where anything moves it, and a factor besides. */
+function gainOf({ level, by, off, mutes }: Passage, rate: number): number | { moving: Envelope; by: number } {
+  const open = mutes.length > 0 ? muteEnvelope(mutes, rate) : undefined;
+  if (typeof level === 'number') return open ? { moving: open, by: level * by } : level * by;
+  const levels = levelEnvelope(level, off, rate);
+  if (!open) return { moving: levels, by };
+  const opened = new Float32Array(kernels().at.BLOCK);
+  const moving: Envelope = (into, from) => {
+    levels(into, from);
+    open(opened, from);
+    for (let i = 0; i < into.length; i++) into[i] = (into[i] as number) * (opened[i] as number);
+  };
+  return { moving, by };
+}

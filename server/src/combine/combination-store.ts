@@ -1,0 +1,192 @@
+import { combine, type Combined } from '@old-echo/core/combine/combine';
+import { nearestParent } from '@old-echo/core/combine/common-ancestor';
+import { parentsOf, scenesOf, type Picks } from '@old-echo/core/combine/recipe';
+import {
+  recipeShape,
+  type CombinationView,
+  type KeepCombination,
+  type NewCombination,
+  type Recipe,
+} from '@old-echo/core/contracts/combination';
+import { Fault } from '@old-echo/core/fault/fault';
+import { readShape } from '@old-echo/core/fault/parse-shape';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import type { Profile } from '@old-echo/core/desk/profile';
+import type { State } from '@old-echo/core/desk/state';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { fromJson } from '../database/json-column';
+import { mustBeOfKind } from '../desk/same-profile';
+import { profileOfProduction } from '../scenes/production-store';
+import { insertScene } from '../scenes/insert-scene';
+import { changedMeanwhile, parentsIn, sceneRow } from '../scenes/scene-store';
+import { loadState } from '../desk/strip-states';
+
+interface Row {
+  readonly id: string;
+  readonly version_id: string;
+  readonly production_id: string;
+  readonly recipe: unknown;
+  readonly changed_at: Date;
+  readonly revision: number;
+}
+
+const rows = (db: Database) =>
+  db('combinations')
+    .join('scenes', 'scenes.id', 'combinations.base_id')
+    .select('combinations.*', 'version_id', 'production_id');
+
+const viewOf = (row: Row): CombinationView => ({
+  id: row.id,
+  productionId: row.production_id,
+  versionId: row.version_id,
+  recipe: readShape(recipeShape, fromJson(row.recipe)) as Recipe,
+  changedAt: row.changed_at.toISOString(),
+  revision: row.revision,
+});
+
+/** Scenes in the making in a production, the last changed first. */
+export const combinations = async (db: Database, productionId: string): Promise<CombinationView[]> =>
+  ((await rows(db).where({ production_id: productionId }).orderBy('changed_at', 'desc')) as Row[]).map(viewOf);
+
+/** @throws Fault `not-found` */
+export async function combination(db: Database, id: string): Promise<CombinationView> {
+  const row = (await rows(db).where({ 'combinations.id': id }).first()) as Row | undefined;
+  if (!row)
+    throw new Fault('not-found', 'This was kept as a scene, or given up.', 'Go back to the mixes, or begin again.');
+  return viewOf(row);
+}
+
+/**
+ * Begins to make a scene out of several.
+ * @throws Fault `not-found`, `conflict` for a scene in the bin, `refused-input` for one of another kind of desk, or for two
+ * lines that have nothing in common, or nothing to bring together
+ */
+export async function beginCombination(db: Database, { base, merge, picks }: NewCombination): Promise<CombinationView> {
+  const recipe: Recipe = {
+    base,
+    picks,
+    merge: merge === null ? null : { scene: merge, parent: await parentOf(db, base, merge) },
+  };
+  await partsOf(db, recipe);
+  const id = newId();
+  await db('combinations').insert({ id, base_id: base, recipe: JSON.stringify(recipe), changed_at: new Date() });
+  return combination(db, id);
+}
+
+async function parentOf(db: Database, base: string, scene: string): Promise<string> {
+  const [mine, theirs] = [await sceneRow(db, base), await sceneRow(db, scene)];
+  const parent = nearestParent(await parentsIn(db, [mine.production_id, theirs.production_id]), base, scene);
+  const [one, other] = [sceneTitle(mine), sceneTitle(theirs)];
+  if (parent === null)
+    throw new Fault(
+      'refused-input',
+      `${one} and ${other} do not come from a scene in common.`,
+      'Compare them, and take what you want of one into the other.',
+    );
+  if (parent === scene)
+    throw new Fault(
+      'refused-input',
+      `${one} descends from ${other}: there is nothing to merge.`,
+      'Choose a newer scene.',
+    );
+  return parent;
+}
+
+/** Changes what is picked. @throws Fault `not-found`, `conflict` where someone else changed it since */
+export async function editCombination(
+  db: Database,
+  id: string,
+  { picks, revision }: { readonly picks: Picks; readonly revision: number },
+): Promise<CombinationView> {
+  const { recipe } = await combination(db, id);
+  const next: Recipe = { ...recipe, picks };
+  await partsOf(db, next);
+  const changed = await db('combinations')
+    .where({ id, revision })
+    .update({ recipe: JSON.stringify(next), changed_at: new Date(), revision: revision + 1 });
+  if (changed === 0) throw changedMeanwhile('This combination');
+  return combination(db, id);
+}
+
+export const giveUpCombination = (db: Database, id: string): Promise<number> =>
+  db('combinations').where({ id }).delete();
+
+/**
+ * Makes the scene, in the version of its base, with all its parents; it is no longer in the making then.
+ * @throws Fault `refused-input` where nothing is combined or something is not settled yet; else as {@link beginCombination}
+ */
+export async function keepCombination(
+  db: Database,
+  id: string,
+  { name, note, revision }: KeepCombination,
+): Promise<SceneView> {
+  const { recipe, versionId } = await combination(db, id);
+  const { profile, combined } = await partsOf(db, recipe);
+  const { state, origins, unsettled, missing } = combined;
+  if (unsettled.length > 0)
+    throw new Fault(
+      'refused-input',
+      `${unsettled.length} ${unsettled.length === 1 ? 'cell is' : 'cells are'} not settled yet.`,
+      'Choose a side for each, or settle all by a rule.',
+    );
+  if (missing.length > 0)
+    throw new Fault(
+      'refused-input',
+      `${missing.length} of the picked cells ${missing.length === 1 ? 'is' : 'are'} not on ${profile.name}: ${missing.slice(0, 3).join(', ')}.`,
+      'Leave them out and try again.',
+    );
+  if (Object.keys(origins).length === 0 && !recipe.merge)
+    throw new Fault('refused-input', 'Nothing was picked.', 'Take something from one of the other scenes first.');
+  const scene = {
+    versionId,
+    name,
+    note,
+    milestone: '',
+    kind: 'scene' as const,
+    parents: parentsOf(recipe),
+    state,
+    madeAt: new Date(),
+  };
+  return insertScene(db, profile, scene, {
+    before: async (tx) => {
+      if ((await tx('combinations').where({ id, revision }).delete()) === 0) throw changedMeanwhile('This combination');
+    },
+    after: async (tx, { id: made }) => {
+      const from = Object.entries(origins).map(([cell, from_id]) => ({ scene_id: made, cell, from_id }));
+      if (from.length > 0) await tx.batchInsert('scene_origins', from, 1000);
+    },
+  });
+}
+
+/** Where the cells of a scene came from that do not come from its first parent. */
+export async function originsOf(db: Database, sceneId: string): Promise<Picks> {
+  const found = (await db('scene_origins').where({ scene_id: sceneId }).select('cell', 'from_id')) as {
+    cell: string;
+    from_id: string;
+  }[];
+  return Object.fromEntries(found.map(({ cell, from_id }) => [cell, from_id]));
+}
+
+/**
+ * What a recipe makes.
+ * @throws Fault `not-found`, `conflict` for a scene in the bin, `refused-input` for one of another kind of desk
+ */
+export async function partsOf(db: Database, recipe: Recipe): Promise<{ profile: Profile; combined: Combined }> {
+  const ids = scenesOf(recipe);
+  const sources = await Promise.all(ids.map((id) => sceneRow(db, id)));
+  const binned = sources.find(({ id, binned_at }) => binned_at !== null && id !== recipe.merge?.parent);
+  if (binned)
+    throw new Fault(
+      'conflict',
+      `${sceneTitle(binned)} is in the bin.`,
+      'Bring it back first, or take its cells from another scene.',
+    );
+  const profile = await profileOfProduction(db, (await sceneRow(db, recipe.base)).production_id);
+  await mustBeOfKind(db, profile.id, ids, 'picks');
+  const states = new Map<string, State>(
+    await Promise.all(ids.map(async (id): Promise<[string, State]> => [id, await loadState(db, id)])),
+  );
+  return { profile, combined: combine(profile, recipe, (id) => states.get(id) ?? {}) };
+}

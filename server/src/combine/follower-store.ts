@@ -1,0 +1,94 @@
+import { nearestParent } from '@old-echo/core/combine/common-ancestor';
+import { cellOf, threeWay } from '@old-echo/core/combine/merge-states';
+import type { FollowerView, TakenOver } from '@old-echo/core/contracts/follower';
+import { Fault } from '@old-echo/core/fault/fault';
+import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { filled } from '@old-echo/core/desk/state';
+import { drift } from '@old-echo/core/desk/diff-states';
+
+import { beginCombination, combinations, keepCombination } from './combination-store';
+import type { Database } from '../database/connect';
+import { profileOfProduction } from '../scenes/production-store';
+import { freeSceneName } from '../scenes/unique-names';
+import { parentsIn, sceneRow } from '../scenes/scene-store';
+import { loadState } from '../desk/strip-states';
+
+interface FollowingRow {
+  readonly id: string;
+  readonly follows_id: string;
+}
+
+/** The versions of a production that follow another and are behind it. */
+export async function followers(db: Database, productionId: string): Promise<FollowerView[]> {
+  const following = (await db('versions as v')
+    .join('versions as f', 'f.id', 'v.follows_id')
+    .where({ 'v.production_id': productionId })
+    .whereNull('v.binned_at')
+    .whereNull('f.binned_at')
+    .orderBy('v.place')
+    .select('v.id', 'v.follows_id')) as FollowingRow[];
+  if (following.length === 0) return [];
+  const profile = await profileOfProduction(db, productionId);
+  const parentsOf = await parentsIn(db, [productionId]);
+  const views: FollowerView[] = [];
+  for (const { id, follows_id } of following) {
+    const [[base], theirs] = [await ownScenes(db, id), await ownScenes(db, follows_id)];
+    const merge = theirs[0];
+    const parent = base && merge ? nearestParent(parentsOf, base, merge) : null;
+    if (!base || !merge || parent === null || parent === merge) continue;
+    const [from, mine, other] = await Promise.all([parent, base, merge].map((scene) => loadState(db, scene)));
+    if (!from || !mine || !other) continue;
+    const { state, conflicts } = threeWay(profile, from, mine, filled(other, from));
+    views.push({
+      versionId: id,
+      followsId: follows_id,
+      base,
+      merge,
+      parent,
+      behind: theirs.filter((scene) => scene > parent).length,
+      settings: drift(profile, mine, state).length,
+      keeps: new Set(drift(profile, from, mine).map(cellOf)).size,
+      conflicts: conflicts.length,
+    });
+  }
+  return views;
+}
+
+/** The scenes of a version that people captured, the newest first. */
+const ownScenes = (db: Database, versionId: string): Promise<string[]> =>
+  db('scenes')
+    .where({ version_id: versionId, kind: 'scene' })
+    .whereNull('binned_at')
+    .orderBy('ordinal', 'desc')
+    .pluck('id') as unknown as Promise<string[]>;
+
+/**
+ * Has versions take over what the ones they follow have gained, each in a scene of its own. Where something is at odds, that
+ * scene is left in the making.
+ * @throws Fault `refused-input` naming a version that is not behind; those before it were done
+ */
+export async function takeOver(db: Database, productionId: string, versions: readonly string[]): Promise<TakenOver[]> {
+  const taken: TakenOver[] = [];
+  for (const versionId of versions) {
+    const view = (await followers(db, productionId)).find((follower) => follower.versionId === versionId);
+    if (!view)
+      throw new Fault('refused-input', 'A version has nothing to take over.', 'Nothing was changed in it.', 'versions');
+    const begun = (await combinations(db, productionId)).find(
+      ({ recipe }) => recipe.base === view.base && recipe.merge?.scene === view.merge,
+    );
+    const { id, revision } = begun ?? (await beginCombination(db, { base: view.base, merge: view.merge, picks: {} }));
+    if (view.conflicts > 0) {
+      taken.push({ versionId, sceneId: null, combinationId: id });
+      continue;
+    }
+    const { number, name } = await sceneRow(db, view.merge);
+    const wanted = `With ${number} ${name}`.slice(0, LONGEST_NAME - 4);
+    const scene = await keepCombination(db, id, {
+      name: await freeSceneName(db, versionId, wanted),
+      note: `Took over ${view.settings} settings; kept ${view.keeps} cells of its own.`,
+      revision,
+    });
+    taken.push({ versionId, sceneId: scene.id, combinationId: null });
+  }
+  return taken;
+}

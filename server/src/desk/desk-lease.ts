@@ -1,0 +1,57 @@
+import type { State } from '@old-echo/core/desk/state';
+
+import type { Database } from '../database/connect';
+import { endLease, renewLease, takeLease } from './desk-store';
+import { newId } from '../database/new-id';
+import type { DeskSession } from './desk-mirror';
+
+export interface Hold {
+  /** Whether the desk may by now belong to another restore: nothing may be sent any more. */
+  readonly lost: () => boolean;
+  readonly release: () => Promise<void>;
+}
+
+/**
+ * Holds a desk for one restore until it is let go of, for `lease` ms at a time.
+ * @param onRenewal called with every renewal
+ * @throws Fault `desk-busy` while another restore holds it
+ */
+export async function holdDesk(
+  db: Database,
+  deskId: string,
+  restoreId: string,
+  lease: number,
+  onRenewal: () => Promise<void>,
+): Promise<Hold> {
+  // Counted from before the question: what the database notes is never shorter.
+  let until = Date.now() + lease;
+  await takeLease(db, deskId, restoreId, lease);
+  const renew = async () => {
+    const asked = Date.now();
+    if ((await renewLease(db, deskId, restoreId, lease)) > 0) until = asked + lease;
+    await onRenewal();
+  };
+  // A renewal that fails is tried again; should all of them fail, the lease runs out by itself.
+  const renewal = setInterval(() => void renew().catch(() => undefined), lease / 5);
+  return {
+    lost: () => Date.now() > until,
+    release: async () => {
+      clearInterval(renewal);
+      await endLease(db, deskId, restoreId);
+    },
+  };
+}
+
+/**
+ * Reads the whole desk while nobody restores to it, so that what is captured is never half of one scene and half of another.
+ * @throws Fault `desk-busy` while a restore is at work, `link-lost`
+ */
+export async function readWhole(db: Database, session: DeskSession, lease: number): Promise<State> {
+  session.mustBeLinked();
+  const hold = await holdDesk(db, session.deskId, newId(), lease, () => Promise.resolve());
+  try {
+    return await session.capture();
+  } finally {
+    await hold.release();
+  }
+}

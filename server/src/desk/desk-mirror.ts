@@ -1,0 +1,146 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type { DeskLinkView } from '@old-echo/core/contracts/desk';
+import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { sameValue, type Value } from '@old-echo/core/desk/setting';
+import { valueAt, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+import type { DeskLink } from '@old-echo/desk-link/link';
+
+export type SessionEvent =
+  | { readonly type: 'link' }
+  /** Everything was read anew. */
+  | { readonly type: 'state' }
+  | { readonly type: 'moved'; readonly settings: Settings }
+  /** What a hand has moved: on the desk, in another program, or a person in the app. */
+  | { readonly type: 'hands'; readonly settings: Settings }
+  | { readonly type: 'refused'; readonly address: string; readonly why: string };
+
+/** Rounds of reading again while a capture goes on; hands that move for longer give their newest values. */
+const MOST_ROUNDS = 5;
+/** Pause before everything is read again after a reading failed, in ms. */
+const READ_AGAIN = 500;
+
+/**
+ * One desk as this server sees it: a mirror of its settings that follows every move. Everything here can be read again
+ * from the desk at any time, so any number of servers can hold one.
+ */
+export class DeskSession {
+  /** Settings as last heard, by this server or one before it. Only to be believed while {@link link} says `linked`. */
+  state: State;
+  /** Whether anything was ever heard of the desk; before that nothing is claimed of it. */
+  get everHeard(): boolean {
+    return Object.keys(this.state).length > 0;
+  }
+  private view: DeskLinkView = { state: 'unlinked', why: 'Looking for the desk.' };
+  private readings = 0;
+  private readonly listeners = new Set<(event: SessionEvent) => void>();
+  private readonly stopListening: () => void;
+
+  constructor(
+    readonly deskId: string,
+    readonly wire: DeskLink,
+    before: State = {},
+  ) {
+    this.state = before;
+    this.stopListening = wire.listen((event) => {
+      if (event.type === 'linked' || event.type === 'lost-track') void this.readEverything();
+      if (event.type === 'unlinked') this.setLink({ state: 'unlinked', why: event.why });
+      if (event.type === 'moved') this.follow(event.settings);
+      if (event.type === 'refused' || event.type === 'hands') this.tell(event);
+    });
+  }
+
+  get profile(): Profile {
+    return this.wire.profile;
+  }
+
+  get link(): DeskLinkView {
+    return this.view;
+  }
+
+  listen(listener: (event: SessionEvent) => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  /** Throws a Fault `link-lost` unless the mirror can be believed. */
+  mustBeLinked(): void {
+    if (this.view.state === 'linked') return;
+    const message = this.view.state === 'reading' ? `${this.profile.name} is still being read.` : this.view.why;
+    throw new Fault('link-lost', message, 'Nothing was sent. Old Echo links again by itself; try again then.');
+  }
+
+  /** Reads the whole desk. What moves during the read is read again, until nothing does. */
+  async capture(): Promise<State> {
+    this.mustBeLinked();
+    let moved = new Set<string>();
+    const stop = this.listen((event) => {
+      if (event.type === 'moved') Object.keys(event.settings).forEach((address) => moved.add(address));
+    });
+    try {
+      await this.wire.readAll();
+      for (let round = 0; moved.size > 0 && round < MOST_ROUNDS; round++) {
+        const again = [...moved];
+        moved = new Set();
+        await this.wire.read(again);
+      }
+      this.mustBeLinked();
+      return this.state;
+    } finally {
+      stop();
+    }
+  }
+
+  /** Makes sure that {@link state} is what the desk holds at this moment. @throws Fault `link-lost` */
+  async caughtUp(): Promise<void> {
+    this.mustBeLinked();
+    await this.wire.caughtUp();
+    this.mustBeLinked();
+  }
+
+  /** A person in the app is about to move something: whoever gives way to hands gives way to them too. */
+  movedByPerson(settings: Settings): void {
+    this.tell({ type: 'hands', settings });
+  }
+
+  async close(): Promise<void> {
+    this.stopListening();
+    await this.wire.close();
+  }
+
+  private async readEverything(): Promise<void> {
+    const reading = ++this.readings;
+    this.setLink({ state: 'reading', why: `Reading ${this.profile.name}.` });
+    try {
+      await this.wire.readAll();
+      // The link may have been lost and found again meanwhile: then a later reading counts.
+      if (reading !== this.readings) return;
+      this.setLink({ state: 'linked', why: '' });
+      this.tell({ type: 'state' });
+    } catch {
+      // The link tells of it when the desk is gone; a desk that answers in part is asked again.
+      setTimeout(() => {
+        if (this.wire.linked && reading === this.readings) void this.readEverything();
+      }, READ_AGAIN);
+    }
+  }
+
+  private follow(settings: Settings): void {
+    const moved: Record<string, Value> = {};
+    for (const [address, value] of Object.entries(settings)) {
+      const spec = specAt(this.profile, address);
+      if (spec && !sameValue(spec, valueAt(this.state, address), value)) moved[address] = value;
+    }
+    if (Object.keys(moved).length === 0) return;
+    this.state = withSettings(this.state, moved);
+    if (this.view.state === 'linked') this.tell({ type: 'moved', settings: moved });
+  }
+
+  private setLink(view: DeskLinkView): void {
+    this.view = view;
+    this.tell({ type: 'link' });
+  }
+
+  private tell(event: SessionEvent): void {
+    for (const listener of [...this.listeners]) listener(event);
+  }
+}

@@ -1,0 +1,199 @@
+import type { DeskEdit, DeskLinkView, DeskView } from '@old-echo/core/contracts/desk';
+import { Fault } from '@old-echo/core/fault/fault';
+import { readShape } from '@old-echo/core/fault/parse-shape';
+import { thresholdsShape } from '@old-echo/core/signal/thresholds';
+import { sceneTitle, type SceneKind } from '@old-echo/core/contracts/scene';
+import { EVERYTHING, safesShape, scopeShape } from '@old-echo/core/recall/scope-rules';
+
+import type { Database } from '../database/connect';
+import { fromJson } from '../database/json-column';
+import { inTransaction } from '../database/transaction';
+import { baselineView } from './baseline';
+import { mustBeOfDesk } from './same-profile';
+import { heardAt } from './last-heard';
+import { mustBeUnlocked } from './show-lock';
+
+export interface DeskRow {
+  readonly id: string;
+  readonly name: string;
+  readonly profile_id: string;
+  readonly host: string;
+  readonly port: number;
+  readonly mode: 'studio' | 'live';
+  readonly safes: unknown;
+  readonly place: number;
+  readonly scene_id: string | null;
+  readonly lease_by: string | null;
+  readonly lease_until: Date | null;
+  readonly thresholds: unknown;
+  readonly show_lock: 0 | 1;
+  readonly hand_holds: 'control' | 'strip';
+  readonly flip_scene_id: string | null;
+  readonly flip_scope: unknown;
+}
+
+export const deskRows = (db: Database): Promise<DeskRow[]> => db<DeskRow>('desks').orderBy('place');
+
+/** @throws Fault `not-found` */
+export async function deskRow(db: Database, id: string): Promise<DeskRow> {
+  const row = await db<DeskRow>('desks').where({ id }).first();
+  if (!row) throw new Fault('not-found', 'There is no such desk.', 'Choose one from the list of desks.');
+  return row;
+}
+
+export const safesOf = (row: DeskRow) => readShape(safesShape, fromJson(row.safes));
+export const thresholdsOf = (row: DeskRow) => readShape(thresholdsShape, fromJson(row.thresholds));
+
+/** A desk with what stands on it. `link` comes from the session. */
+export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): Promise<DeskView> {
+  const scene = (await db('scenes')
+    .where({ id: row.scene_id })
+    .first(
+      'id',
+      'number',
+      'name',
+      'binned_at',
+      { place: 'ordinal' },
+      { productionId: 'production_id', versionId: 'version_id' },
+    )) as StandingRow | undefined;
+  const restore = await db<{ id: string; desk_id: string }>('restores')
+    .where({ desk_id: row.id })
+    .orderBy('started_at', 'desc')
+    .orderBy('id', 'desc')
+    .first('id');
+  return {
+    id: row.id,
+    name: row.name,
+    profileId: row.profile_id,
+    address: `${row.host}:${row.port}`,
+    mode: row.mode,
+    safes: safesOf(row),
+    thresholds: thresholdsOf(row),
+    showLock: row.show_lock === 1,
+    handHolds: row.hand_holds,
+    link,
+    heardAt: (await heardAt(db, row.id))?.toISOString() ?? null,
+    baseline: await baselineView(db, row),
+    scene: scene ? standing(scene) : null,
+    pins: await pinsOf(db, row.id),
+    flip: await flipOf(db, row),
+    lastRestoreId: restore?.id ?? null,
+  };
+}
+
+/** The other side of a desk's flip, or null where there is none. */
+export async function flipOf(db: Database, row: DeskRow): Promise<DeskView['flip']> {
+  const scene = (await db('scenes').where({ id: row.flip_scene_id }).first('id', 'number', 'name', 'kind')) as
+    { id: string; number: number | null; name: string; kind: SceneKind } | undefined;
+  if (!scene) return null;
+  const { id, number, name, kind } = scene;
+  const scope = fromJson(row.flip_scope);
+  return {
+    id,
+    number: number ?? 0,
+    name,
+    wayBack: kind === 'way back',
+    scope: scope ? readShape(scopeShape, scope) : EVERYTHING,
+  };
+}
+
+type StandingRow = Omit<NonNullable<DeskView['scene']>, 'binned' | 'number'> & {
+  readonly number: number | null;
+  readonly binned_at: Date | null;
+};
+
+const standing = ({ binned_at, number, ...scene }: StandingRow): DeskView['scene'] => ({
+  ...scene,
+  number: number ?? 0,
+  binned: binned_at !== null,
+});
+
+/** The pinned scenes of a desk in order, without those in the bin. */
+const pinsOf = async (db: Database, deskId: string): Promise<DeskView['pins']> =>
+  (await db('pins')
+    .join('scenes', 'scenes.id', 'pins.scene_id')
+    .where({ desk_id: deskId })
+    .whereNull('binned_at')
+    .orderBy('place')
+    .select('scenes.id', 'number', 'name', { productionId: 'production_id' })) as DeskView['pins'];
+
+/** Pins exactly these scenes to a desk, in this order. @throws Fault `refused-input` for a scene of another desk */
+export async function pinScenes(db: Database, deskId: string, ids: readonly string[]): Promise<void> {
+  const desk = await deskRow(db, deskId);
+  await mustBeOfDesk(db, desk, ids, 'ids');
+  await inTransaction(db, async (tx) => {
+    await tx('pins').where({ desk_id: deskId }).delete();
+    if (ids.length > 0) await tx('pins').insert(ids.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
+  });
+}
+
+/**
+ * Changes a desk's own settings. While its show lock is on, what a show relies on stays: mode, thresholds, safes, and who wins.
+ * @throws Fault `refused-input` where the scene to flip to is gone or of another desk, `show-lock`
+ */
+export async function editDesk(db: Database, id: string, edit: DeskEdit): Promise<void> {
+  const { mode, safes, thresholds, showLock, flipTo, handHolds } = edit;
+  const desk = await deskRow(db, id);
+  // Lifting the lock is a step of its own, never the side of another.
+  if ([mode, safes, thresholds, handHolds].some((value) => value !== undefined)) mustBeUnlocked(desk);
+  if (flipTo !== undefined) await mustBeOfDesk(db, desk, [flipTo], 'flipTo');
+  const columns = {
+    ...(mode ? { mode } : {}),
+    ...(handHolds ? { hand_holds: handHolds } : {}),
+    ...(safes ? { safes: JSON.stringify(safes) } : {}),
+    ...(thresholds ? { thresholds: JSON.stringify(thresholds) } : {}),
+    ...(showLock === undefined ? {} : { show_lock: showLock }),
+    ...(flipTo === undefined ? {} : { flip_scene_id: flipTo, flip_scope: null }),
+  };
+  if (Object.keys(columns).length > 0) await db('desks').where({ id }).update(columns);
+}
+
+/** Whoever only reads the desk whole is waited for so long, in ms, and looked for this often. */
+const [READING_TAKES, LOOK_AGAIN] = [8000, 50];
+
+/**
+ * Takes the desk for one restore, or to read it whole, for `lease` ms. The database decides, so that two servers cannot both have it.
+ * Whoever reads it is waited for.
+ * @throws Fault `desk-busy` while a restore holds it: who is at work, on what and for how long
+ */
+export async function takeLease(db: Database, deskId: string, by: string, lease: number): Promise<void> {
+  for (const until = Date.now() + READING_TAKES; ;) {
+    const taken = await db('desks')
+      .where({ id: deskId })
+      .andWhere((free) => free.whereNull('lease_until').orWhere('lease_until', '<', db.raw('UTC_TIMESTAMP(3)')))
+      .update({ lease_by: by, lease_until: leaseEnd(db, lease) });
+    if (taken > 0) return;
+    const who = await whoIsAtWork(db, deskId);
+    if (who !== undefined || Date.now() > until)
+      throw new Fault(
+        'desk-busy',
+        who ?? 'Someone else is at this desk for longer than usual.',
+        'Nothing was sent or captured. Wait until it has ended, then try again.',
+      );
+    await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN));
+  }
+}
+
+/** Who restores what, or undefined where the desk is only read, or a restore is just beginning. */
+async function whoIsAtWork(db: Database, deskId: string): Promise<string | undefined> {
+  const restore = (await db('restores')
+    .join('desks', 'desks.lease_by', 'restores.id')
+    .where('desks.id', deskId)
+    .first('scene_name', 'scene_number', 'request', 'started_at')) as
+    { scene_name: string; scene_number: number; request: string; started_at: Date } | undefined;
+  if (!restore) return undefined;
+  const { by } = fromJson(restore.request) as { by?: string };
+  const seconds = Math.max(1, Math.round((Date.now() - restore.started_at.getTime()) / 1000));
+  const what = sceneTitle({ number: restore.scene_number, name: restore.scene_name });
+  return `${by ? `${by} is` : 'Someone is'} restoring ${what} on this desk, for ${seconds} s.`;
+}
+
+export const renewLease = (db: Database, deskId: string, by: string, lease: number): Promise<number> =>
+  db('desks')
+    .where({ id: deskId, lease_by: by })
+    .update({ lease_until: leaseEnd(db, lease) });
+
+export const endLease = (db: Database, deskId: string, by: string): Promise<number> =>
+  db('desks').where({ id: deskId, lease_by: by }).update({ lease_by: null, lease_until: null });
+
+const leaseEnd = (db: Database, lease: number) => db.raw('UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND', [lease * 1000]);

@@ -1,0 +1,45 @@
+import { Fault } from '@old-echo/core/fault/fault';
+
+import type { Database } from '../database/connect';
+
+/**
+ * Refuses scenes that were not made on a desk: a state of another desk comes here only by being carried over or copied into
+ * one of its productions, whatever kind of desk it is.
+ * @throws Fault `refused-input` naming the first of these scenes that is gone or was made on another desk
+ */
+export async function mustBeOfDesk(
+  db: Database,
+  desk: { readonly id: string; readonly name: string },
+  ids: readonly string[],
+  field: string,
+): Promise<void> {
+  await mustFit(db, { desk_id: desk.id }, ids, field, [
+    `A chosen scene was removed, or was not made on ${desk.name}.`,
+    `Nothing was changed. Choose scenes of ${desk.name}, or carry the scene over to it first.`,
+  ]);
+}
+
+/** @throws Fault `refused-input` naming the first of these scenes that is gone or was made on another kind of desk */
+export const mustBeOfKind = (db: Database, profileId: string, ids: readonly string[], field: string): Promise<void> =>
+  mustFit(db, { profile_id: profileId }, ids, field, [
+    'A chosen scene was removed, or belongs to another kind of desk.',
+    'Nothing was changed. Choose scenes made on this kind of desk.',
+  ]);
+
+async function mustFit(
+  db: Database,
+  on: { readonly desk_id: string } | { readonly profile_id: string },
+  ids: readonly string[],
+  field: string,
+  [message, advice]: readonly [string, string],
+): Promise<void> {
+  const fitting = (await db('scenes')
+    .join('productions', 'productions.id', 'scenes.production_id')
+    .join('desks', 'desks.id', 'productions.desk_id')
+    .whereIn('scenes.id', ids)
+    .where(on)
+    .pluck('scenes.id')) as string[];
+  const stranger = ids.findIndex((id) => !fitting.includes(id));
+  if (stranger >= 0)
+    throw new Fault('refused-input', message, advice, ids.length === 1 ? field : `${field}[${stranger}]`);
+}

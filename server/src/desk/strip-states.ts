@@ -1,0 +1,244 @@
+import { deflateSync, inflateSync } from 'node:zlib';
+
+import type { Distance } from '@old-echo/core/contracts/scene';
+import type { Profile } from '@old-echo/core/desk/profile';
+import type { Value } from '@old-echo/core/desk/setting';
+import type { State, StripState } from '@old-echo/core/desk/state';
+import { drift, stripsIn, type SettingChange } from '@old-echo/core/desk/diff-states';
+import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
+
+import type { Database } from '../database/connect';
+
+/** Rows read or written with one statement. */
+const BATCH = 1000;
+/** A state that differs from its base in more settings than this is stored whole. */
+const MOST_MOVED = 24;
+
+const toBytes = (print: string): Buffer => Buffer.from(print, 'hex');
+
+/** A strip state as it is stored: told from a whole one by the settings in which it differs. */
+export interface ToldState {
+  /** The id of the state it is told from; its own where it is stored whole. */
+  readonly base: number;
+  /** That state as JSON. */
+  readonly whole: string;
+  readonly moved: StripState;
+}
+
+interface StateRow {
+  readonly id: number;
+  readonly base_id: number | null;
+  readonly content: Buffer;
+}
+
+const inflated = (content: Buffer): string => inflateSync(content).toString('utf8');
+const readWhole = (json: string): StripState => JSON.parse(json) as StripState;
+
+/** Strip states by their ids, as they are stored. */
+export async function toldById(db: Database, ids: Iterable<number>): Promise<Map<number, ToldState>> {
+  const rows = await rowsById(db, new Set(ids));
+  const known = new Set(rows.map((row) => row.id));
+  const missing = rows.flatMap(({ base_id }) => (base_id === null || known.has(base_id) ? [] : base_id));
+  const wholes = new Map<number, string>();
+  for (const row of [...rows, ...(await rowsById(db, new Set(missing)))])
+    if (row.base_id === null) wholes.set(row.id, inflated(row.content));
+  return new Map(
+    rows.map(({ id, base_id, content }): [number, ToldState] => {
+      const base = base_id ?? id;
+      const moved = base_id === null ? {} : readWhole(content.toString('utf8'));
+      return [id, { base, whole: wholes.get(base) ?? '{}', moved }];
+    }),
+  );
+}
+
+/** Strip states by their ids, whole. */
+export async function statesById(db: Database, ids: Iterable<number>): Promise<Map<number, StripState>> {
+  const told = await toldById(db, ids);
+  // Reading the JSON once more is quicker than copying an object of so many settings.
+  return new Map([...told].map(([id, { whole, moved }]) => [id, Object.assign(readWhole(whole), moved)]));
+}
+
+async function rowsById(db: Database, ids: ReadonlySet<number>): Promise<StateRow[]> {
+  const [all, rows] = [[...ids], [] as StateRow[]];
+  for (let i = 0; i < all.length; i += BATCH)
+    rows.push(
+      ...((await db('strip_states')
+        .whereIn('id', all.slice(i, i + BATCH))
+        .select('id', 'base_id', 'content')) as StateRow[]),
+    );
+  return rows;
+}
+
+const stripsOf = (db: Database, sceneId: string) =>
+  db('scene_strips').join('scenes', 'scenes.seq', 'scene_strips.scene_seq').where('scenes.id', sceneId);
+
+/**
+ * Stores every strip of a scene; a strip state that is known already is only pointed at, and a new one that differs in a few
+ * settings from that of the scene before is told by those.
+ * Call inside the transaction that makes the scene.
+ */
+export async function storeStrips(db: Database, seq: number, state: State, before: string | undefined): Promise<void> {
+  const printOf = new Map(Object.entries(state).map(([strip, settings]) => [strip, stripFingerprint(settings)]));
+  const stripOf = new Map([...printOf].map(([strip, print]) => [print, strip]));
+  const all = [...stripOf.keys()];
+  const insertMissing = async (known: ReadonlyMap<string, number>) => {
+    const strips = all.flatMap((print) => (known.has(print) ? [] : (stripOf.get(print) ?? [])));
+    if (strips.length > 0) await insertStates(db, state, strips, before);
+  };
+  await insertMissing(await idsOf(db, all));
+  // A locking read sees what others have stored or removed since this transaction began, and holds it until the scene
+  // points there, so that a removal does not take it for unused.
+  const ids = await idsOf(db, all, 'held');
+  if (ids.size < all.length) {
+    await insertMissing(ids);
+    for (const [print, id] of await idsOf(db, all, 'held')) ids.set(print, id);
+  }
+  // In the order of the key, so that the pages of the table fill up.
+  await db('scene_strips').insert(
+    [...printOf]
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([strip, print]) => ({ scene_seq: seq, strip, strip_state_id: ids.get(print) })),
+  );
+}
+
+async function idsOf(db: Database, prints: readonly string[], held?: 'held'): Promise<Map<string, number>> {
+  const query = db<{ id: number; fingerprint: Buffer }>('strip_states')
+    .whereIn('fingerprint', prints.map(toBytes))
+    .select('id', 'fingerprint');
+  const rows = await (held ? query.forShare() : query);
+  return new Map(rows.map((row) => [row.fingerprint.toString('hex'), row.id]));
+}
+
+/** Stores new strip states, in one order everywhere, so that two captures never wait for one another. */
+async function insertStates(
+  db: Database,
+  state: State,
+  strips: readonly string[],
+  before: string | undefined,
+): Promise<void> {
+  const bases = before === undefined ? new Map<string, Base>() : await basesOf(db, before, strips);
+  const rows = strips
+    .map((strip) => {
+      const settings = state[strip] ?? {};
+      const base = bases.get(strip);
+      const moved = base && movedFrom(base.settings, settings);
+      return {
+        fingerprint: toBytes(stripFingerprint(settings)),
+        base_id: moved ? base.id : null,
+        content: moved ? Buffer.from(JSON.stringify(moved)) : deflateSync(JSON.stringify(settings)),
+      };
+    })
+    .sort((a, b) => Buffer.compare(a.fingerprint, b.fingerprint));
+  for (let i = 0; i < rows.length; i += BATCH)
+    await db('strip_states')
+      .insert(rows.slice(i, i + BATCH))
+      .onConflict('fingerprint')
+      .ignore();
+}
+
+interface Base {
+  readonly id: number;
+  readonly settings: StripState;
+}
+
+/** What the strips of a scene are told from, held until the transaction ends so that no removal takes it away. */
+async function basesOf(db: Database, sceneId: string, strips: readonly string[]): Promise<Map<string, Base>> {
+  const rows = (await stripsOf(db, sceneId)
+    .join('strip_states as own', 'own.id', 'scene_strips.strip_state_id')
+    .leftJoin('strip_states as base', 'base.id', 'own.base_id')
+    .whereIn('strip', strips)
+    .select('strip', {
+      id: db.raw('COALESCE(base.id, own.id)'),
+      content: db.raw('COALESCE(base.content, own.content)'),
+    })
+    .forShare()) as { strip: string; id: number; content: Buffer }[];
+  return new Map(rows.map(({ strip, id, content }) => [strip, { id, settings: readWhole(inflated(content)) }]));
+}
+
+/** The settings in which a state differs from its base, or undefined where it is better stored whole. */
+function movedFrom(base: StripState, settings: StripState): StripState | undefined {
+  const keys = Object.keys(settings);
+  if (keys.length !== Object.keys(base).length) return undefined;
+  const moved: Record<string, Value> = {};
+  for (const key of keys) {
+    const [was, now] = [base[key], settings[key]];
+    if (was === undefined || now === undefined) return undefined;
+    if (was !== now && JSON.stringify(was) !== JSON.stringify(now)) moved[key] = now;
+  }
+  return Object.keys(moved).length <= MOST_MOVED ? moved : undefined;
+}
+
+/** Lets a scene be what another is. */
+export const copyStrips = (db: Database, seq: number, fromSceneId: string): Promise<unknown> =>
+  db.raw(
+    `INSERT INTO scene_strips SELECT ?, strip, strip_state_id
+       FROM scene_strips JOIN scenes ON scenes.seq = scene_strips.scene_seq WHERE scenes.id = ?`,
+    [seq, fromSceneId],
+  );
+
+interface StripRow {
+  readonly strip: string;
+  readonly strip_state_id: number;
+}
+
+async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State> {
+  const states = await statesById(
+    db,
+    rows.map((row) => row.strip_state_id),
+  );
+  return Object.fromEntries(rows.map((row) => [row.strip, states.get(row.strip_state_id) ?? {}]));
+}
+
+/** The whole state of a scene. */
+export const loadState = async (db: Database, sceneId: string): Promise<State> =>
+  statesOf(db, (await stripsOf(db, sceneId).select('strip', 'strip_state_id')) as StripRow[]);
+
+/** The fingerprints of a scene's strips, by strip. */
+export async function printsOf(db: Database, sceneId: string): Promise<Map<string, string>> {
+  const rows = (await stripsOf(db, sceneId)
+    .join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id')
+    .select('strip', 'fingerprint')) as { strip: string; fingerprint: Buffer }[];
+  return new Map(rows.map((row) => [row.strip, row.fingerprint.toString('hex')]));
+}
+
+/** Every setting that differs between a stored scene and a state; only strips whose fingerprints differ are read. */
+export async function changesSince(
+  db: Database,
+  profile: Profile,
+  sceneId: string,
+  state: State,
+): Promise<SettingChange[]> {
+  const differing = [...(await printsOf(db, sceneId))]
+    .filter(([strip, print]) => {
+      const settings = state[strip];
+      return settings && stripFingerprint(settings) !== print;
+    })
+    .map(([strip]) => strip);
+  if (differing.length === 0) return [];
+  const before = (await stripsOf(db, sceneId)
+    .whereIn('strip', differing)
+    .select('strip', 'strip_state_id')) as StripRow[];
+  return drift(profile, await statesOf(db, before), state);
+}
+
+/** How far two stored scenes are from one another. */
+export async function distance(db: Database, profile: Profile, a: string, b: string): Promise<Distance> {
+  const rows = (await db('scene_strips as one')
+    .join('scenes as first', 'first.seq', 'one.scene_seq')
+    .join('scene_strips as two', 'two.strip', 'one.strip')
+    .join('scenes as second', 'second.seq', 'two.scene_seq')
+    .where({ 'first.id': a, 'second.id': b })
+    .whereRaw('one.strip_state_id <> two.strip_state_id')
+    .select('one.strip', { was: 'one.strip_state_id', now: 'two.strip_state_id' })) as {
+    strip: string;
+    was: number;
+    now: number;
+  }[];
+  const side = (which: 'was' | 'now') =>
+    statesOf(
+      db,
+      rows.map((row) => ({ strip: row.strip, strip_state_id: row[which] })),
+    );
+  const changes = drift(profile, await side('was'), await side('now'));
+  return { settings: changes.length, strips: stripsIn(changes) };
+}

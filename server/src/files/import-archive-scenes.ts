@@ -1,0 +1,146 @@
+import { readShape } from '@old-echo/core/fault/parse-shape';
+import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { isWhole, type StripState } from '@old-echo/core/desk/state';
+import {
+  ENTRIES,
+  sceneLineShape,
+  stripLineShape,
+  type ArchiveHead,
+  type SceneLine,
+} from '@old-echo/core/formats/file-shapes';
+import { fingerprint, stripFingerprint } from '@old-echo/core/desk/fingerprint';
+import { LRUCache } from 'lru-cache';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { noteMoves } from '../scenes/insert-scene';
+import { storeStrips } from '../desk/strip-states';
+import { linesOf, refused, type OpenArchive } from './open-file';
+import type { Beat } from './import-context';
+import { comingIn, partOf } from './import-target';
+
+/** Every strip state of an archive as JSON by fingerprint; each is what its fingerprint says. */
+export async function bringStrips(archive: OpenArchive): Promise<Map<string, string>> {
+  const states = new Map<string, string>();
+  for await (const { json, where } of linesOf(archive, ENTRIES.strips)) {
+    const { print, settings } = readShape(stripLineShape, json);
+    if (fingerprint(settings) !== print) throw refused(`${where} is not what its fingerprint says.`, where);
+    states.set(print, JSON.stringify(settings));
+  }
+  return states;
+}
+
+interface Scenes {
+  readonly profile: Profile;
+  readonly production: string;
+  readonly versions: ArchiveHead['versions'];
+  readonly here: (id: string) => string;
+  readonly sections: ReadonlySet<string> | null;
+  readonly prints: ReadonlyMap<string, string>;
+  readonly total: number;
+  readonly beat: Beat;
+}
+
+/** Strip states that are held read, of all that an archive may have. */
+const KNOWN = 2000;
+
+/** How often it is told how far it is, in scenes. */
+const TELL = 20;
+
+export async function bringScenes(tx: Database, archive: OpenArchive, into: Scenes): Promise<void> {
+  const { profile, production, versions, here, sections, prints, total, beat } = into;
+  const wanted = new Set(versions.map(({ id }) => id));
+  const chosen = new Set(versions.flatMap(({ scenes }) => scenes));
+  const made = new Set<string>();
+  const known = new LRUCache<string, StripState>({ max: KNOWN });
+  const stateOf = (strip: string, print: string, where: string): StripState => {
+    const id = sections === null ? print : `${strip} ${print}`;
+    const before = known.get(id);
+    if (before) return before;
+    const json = prints.get(print);
+    if (json === undefined) throw refused(`${where} names a state that is not in ${ENTRIES.strips}.`, where);
+    const state = comingIn(profile, strip, JSON.parse(json) as StripState, sections);
+    if (sections === null && stripFingerprint(state) !== print)
+      throw refused(`${where}: ${strip} holds a setting that ${profile.name} does not have.`, where);
+    known.set(id, state);
+    return state;
+  };
+  const none: Record<string, StripState> = {};
+  let [state, numbered, before] = [none, 0, undefined as string | undefined];
+  const numbers = new Set<number>([0]);
+  for await (const { json, where } of linesOf(archive, ENTRIES.scenes)) {
+    const line = readShape(sceneLineShape, json) as SceneLine;
+    // What was kept by itself had numbers in files of earlier days; it has a place only.
+    const number = line.kind === 'scene' ? line.number : 0;
+    if (number > 0 && numbers.has(number)) throw refused(`${where} has the number of another scene.`, where);
+    numbers.add(number);
+    const changed = Object.entries(line.strips).map(([strip, print]) => {
+      if (!stripFamily(profile, strip)) throw refused(`${profile.name} has no strip ${strip}.`, where);
+      return [strip, stateOf(strip, print, where)] as const;
+    });
+    state = { ...state, ...Object.fromEntries(changed) };
+    const missing = line.partial ? undefined : profile.strips.find((strip) => state[strip] === undefined);
+    if (missing !== undefined) throw refused(`${where}: ${profile.plainNames[missing]} is missing.`, where);
+    if (!wanted.has(line.versionId) || !chosen.has(line.id)) continue;
+    if (numbered % TELL === 0) await beat(numbered, total);
+    numbered++;
+    const id = here(line.id);
+    const held = partOf(line.partial ? changed : Object.entries(state));
+    if (Object.keys(held).length === 0) throw refused(`${where} holds nothing of what was chosen.`, where);
+    const partial = !isWhole(profile, held);
+    const seq = await insertLine(tx, id, production, here, { ...line, number }, { partial, place: numbered }, made);
+    await storeStrips(tx, seq, held, before);
+    await noteMoves(tx, seq, {
+      settings: line.moved.settings,
+      strips: line.moved.strips,
+      names: line.moved.strips.map((strip) => String(state[strip]?.['label/name'] ?? strip)),
+    });
+    before = id;
+    made.add(line.id);
+  }
+  if (numbered < total)
+    throw refused(`${ENTRIES.scenes} holds ${numbered} of ${total} scenes: the archive breaks off.`, ENTRIES.scenes);
+  await tx('productions')
+    .where({ id: production })
+    .update({ next_number: Math.max(...numbers) + 1, next_ordinal: numbered + 1 });
+}
+
+async function insertLine(
+  tx: Database,
+  id: string,
+  production: string,
+  here: (id: string) => string,
+  line: SceneLine,
+  at: { readonly partial: boolean; readonly place: number },
+  made: ReadonlySet<string>,
+): Promise<number> {
+  const [seq] = (await tx('scenes').insert({
+    id,
+    production_id: production,
+    version_id: here(line.versionId),
+    ordinal: at.place,
+    number: line.number || null,
+    name: line.name,
+    note: line.note,
+    milestone: line.milestone,
+    kind: line.kind,
+    protected: line.protected,
+    partial: at.partial,
+    scope: line.scope && JSON.stringify(line.scope),
+    changed_settings: 0,
+    changed_strips: 0,
+    made_at: new Date(line.madeAt),
+  })) as [number];
+  const parents = line.parents.filter((parent) => made.has(parent));
+  if (parents.length > 0)
+    await tx('scene_parents').insert(
+      parents.map((parent, place) => ({ scene_id: id, parent_id: here(parent), place })),
+    );
+  if (line.tags.length > 0) await tx('scene_tags').insert(line.tags.map((tag) => ({ scene_id: id, tag })));
+  if (line.outboard.length > 0)
+    await tx('scene_outboard').insert({
+      scene_id: id,
+      devices: JSON.stringify(line.outboard.map((device) => ({ ...device, id: newId(), revision: 1 }))),
+    });
+  return seq;
+}

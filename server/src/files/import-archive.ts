@@ -1,0 +1,212 @@
+import { readProfile } from '@old-echo/core/desk/profile';
+import { photoEntry, soundEntry, type ArchiveHead } from '@old-echo/core/formats/file-shapes';
+import { freeName } from '@old-echo/core/scenes/suggest-name';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
+import { productionMustBeUnlocked } from '../desk/show-lock';
+import { binProduction } from '../scenes/production-store';
+import { refused, type OpenArchive } from './open-file';
+import type { BroughtIn, Tools } from './import-context';
+import { bringPresets, bringPreset } from './import-presets';
+import { profileFor, deskFor, sectionsIn } from './import-target';
+import { isWav, isPicture, bringFile } from './import-media';
+import { bringStrips, bringScenes } from './import-archive-scenes';
+
+/** What comes in only with the song or show that it belongs to. */
+const WITH_A_VERSION = ['wishes', 'parts', 'halls', 'outboard', 'sound'];
+
+export async function bringArchive(
+  tools: Tools,
+  archive: OpenArchive,
+  take: ReadonlySet<string>,
+  replace: boolean,
+): Promise<BroughtIn> {
+  const { db, files, beat } = tools;
+  const { head } = archive;
+  const versions = head.versions.filter(({ id }) => take.has(`versions/${id}`));
+  if (versions.length === 0) {
+    if (WITH_A_VERSION.some((what) => take.has(what)))
+      throw refused(
+        'Wishes, parts, halls, devices and stems belong to a version.',
+        'take',
+        'Choose a version as well.',
+      );
+    return bringPresets(tools, head, take, replace);
+  }
+  // Files are named by their content: one that is left behind by a failure harms nothing, and is found again.
+  if (take.has('sound') && head.sound)
+    for (const { hash } of head.stems) await bringFile(archive, soundEntry(hash), files.stem(hash), hash, files, isWav);
+  if (take.has('outboard'))
+    for (const { photo } of head.outboard)
+      if (photo !== null && archive.entries.has(photoEntry(photo)))
+        await bringFile(archive, photoEntry(photo), files.photo(photo), photo, files, isPicture);
+  const total = versions.reduce((sum, { scenes }) => sum + scenes.length, 0);
+  let production = head.production.id;
+  await inTransaction(db, async (tx) => {
+    const profile = await profileFor(tx, head.profile);
+    const sections = sectionsIn(profile, take);
+    const deskId = await deskFor(tx, profile, head.desk);
+    const known = (await tx('productions').where({ id: production }).first('id', 'binned_at')) as
+      { id: string; binned_at: Date | null } | undefined;
+    if (known) {
+      if (replace && known.binned_at === null) {
+        await productionMustBeUnlocked(tx, known.id);
+        await binProduction(tx, known.id, true);
+      }
+      production = newId();
+    }
+    const ids = await newIds(tx, known !== undefined, head, versions);
+    const here = (id: string) => ids.get(id) ?? id;
+    await bringWords(tx, head, { production, deskId, versions, here, take });
+    const prints = await bringStrips(archive);
+    await bringScenes(tx, archive, { profile, production, versions, here, sections, prints, total, beat });
+    await bringRest(tx, head, { production, deskId, versions, here, take, replace });
+  });
+  return {
+    href: `/mixes/${production}`,
+    note:
+      production === head.production.id || replace
+        ? ''
+        : `${head.production.name} was here already: this is a copy of it.`,
+  };
+}
+
+/** Ids for what has one here already; everything of a copy gets new ones. */
+async function newIds(
+  tx: Database,
+  copy: boolean,
+  head: ArchiveHead,
+  versions: ArchiveHead['versions'],
+): Promise<Map<string, string>> {
+  const ids = new Map<string, string>();
+  const fresh = async (table: string, all: readonly string[]) => {
+    for (let i = 0; i < all.length; i += 1000) {
+      const some = all.slice(i, i + 1000);
+      const taken = copy ? some : ((await tx(table).whereIn('id', some).pluck('id')) as string[]);
+      for (const id of taken) ids.set(id, newId());
+    }
+  };
+  await fresh(
+    'versions',
+    head.versions.map(({ id }) => id),
+  );
+  await fresh(
+    'scenes',
+    versions.flatMap(({ scenes }) => scenes),
+  );
+  return ids;
+}
+
+export interface Where {
+  readonly production: string;
+  readonly deskId: string;
+  readonly versions: ArchiveHead['versions'];
+  readonly here: (id: string) => string;
+  readonly take: ReadonlySet<string>;
+}
+
+async function bringWords(
+  tx: Database,
+  head: ArchiveHead,
+  { production, deskId, versions, here }: Where,
+): Promise<void> {
+  const taken = (await tx('productions').whereNull('binned_at').pluck('name')) as string[];
+  const [{ place }] = (await tx('productions').max({ place: 'place' })) as [{ place: number | null }];
+  const { name, kind, note } = head.production;
+  const called = taken.includes(name) ? freeName(`${name}, from a file`, taken) : name;
+  await tx('productions').insert({
+    id: production,
+    desk_id: deskId,
+    name: called,
+    kind,
+    note,
+    place: (place ?? -1) + 1,
+  });
+  await tx('versions').insert(
+    versions.map(({ id, name: version, note: words, work }, at) => ({
+      id: here(id),
+      production_id: production,
+      name: version,
+      note: words,
+      work,
+      place: at,
+    })),
+  );
+}
+
+async function bringRest(
+  tx: Database,
+  head: ArchiveHead,
+  { production, deskId, versions, here, take, replace }: Where & { replace: boolean },
+): Promise<void> {
+  const chosen = new Set(versions.map(({ id }) => id));
+  const scenes = new Set(versions.flatMap((version) => version.scenes));
+  for (const { id, fromSceneId, followsId } of versions)
+    await tx('versions')
+      .where({ id: here(id) })
+      .update({
+        from_scene_id: fromSceneId !== null && scenes.has(fromSceneId) ? here(fromSceneId) : null,
+        follows_id: followsId !== null && chosen.has(followsId) ? here(followsId) : null,
+      });
+  if (take.has('wishes'))
+    for (const { versionId, sceneId, ...wish } of head.wishes)
+      if (chosen.has(versionId))
+        await tx('wishes').insert({
+          ...wish,
+          id: newId(),
+          version_id: here(versionId),
+          scene_id: sceneId !== null && scenes.has(sceneId) ? here(sceneId) : null,
+          made_at: new Date(),
+        });
+  if (take.has('parts')) {
+    const rows = Object.entries(head.parts).map(([strip, part]) => ({
+      production_id: production,
+      strip,
+      part: String(part),
+    }));
+    if (rows.length > 0) await tx('parts').insert(rows);
+  }
+  if (take.has('halls'))
+    for (const { name, settings, takenAt } of head.halls)
+      await tx('halls').insert({
+        id: newId(),
+        production_id: production,
+        name,
+        settings: JSON.stringify(settings),
+        taken_at: takenAt === null ? null : new Date(takenAt),
+      });
+  if (take.has('outboard'))
+    for (const { name, knobs, note, photo } of head.outboard)
+      await tx('outboard').insert({
+        id: newId(),
+        production_id: production,
+        name,
+        knobs: JSON.stringify(knobs),
+        note,
+        photo,
+      });
+  if (take.has('scopes'))
+    for (const { name, scope } of head.scopes)
+      await tx('scopes')
+        .insert({ id: newId(), profile_id: readProfile(head.profile).id, name, scope: JSON.stringify(scope) })
+        .onConflict(['profile_id', 'name'])
+        .ignore();
+  if (take.has('safes') && head.desk.safes.length > 0)
+    await tx('desks')
+      .where({ id: deskId, safes: '[]' })
+      .update({ safes: JSON.stringify(head.desk.safes) });
+  if (take.has('pins')) await bringPins(tx, deskId, head.pins.filter((id) => scenes.has(id)).map(here));
+  if (take.has('sound') && head.sound && head.stems.length > 0)
+    await tx('stems').insert(head.stems.map((stem) => ({ ...stem, production_id: production, made_at: new Date() })));
+  for (const profile of head.profiles) await profileFor(tx, profile);
+  for (const [i, preset] of head.presets.entries())
+    if (take.has(`presets/${i}`)) await bringPreset(tx, preset, replace);
+}
+
+/** Pins go where there are none yet. */
+async function bringPins(tx: Database, deskId: string, scenes: readonly string[]): Promise<void> {
+  if (scenes.length === 0 || (await tx('pins').where({ desk_id: deskId }).first('scene_id'))) return;
+  await tx('pins').insert(scenes.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
+}

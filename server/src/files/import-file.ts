@@ -1,0 +1,20 @@
+import type { ImportRequest } from '@old-echo/core/contracts/file-transfer';
+
+import type { Opened } from './open-file';
+import type { BroughtIn, Tools } from './import-context';
+import { bringPresets } from './import-presets';
+import { bringScene } from './import-scene';
+import { bringArchive } from './import-archive';
+
+/**
+ * Brings what was chosen of a file in, whole or not at all. What is here already becomes a copy with a name of its own, unless
+ * it is to be replaced: then the one that was here goes to the bin.
+ * @returns where it went, in the app, and what there is to say about it, in sentences
+ * @throws Fault `refused-input` with what and where, `protected` where something to be replaced is
+ */
+export async function bringIn(tools: Tools, opened: Opened, request: ImportRequest): Promise<BroughtIn> {
+  const take = new Set(request.take);
+  if (opened.format === 'library') return bringPresets(tools, opened.library, take, request.replace);
+  if (opened.format === 'scene') return bringScene(tools, opened.scene, take);
+  return bringArchive(tools, opened.archive, take, request.replace);
+}

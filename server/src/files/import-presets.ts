@@ -1,0 +1,58 @@
+import type { NewPreset } from '@old-echo/core/contracts/preset';
+import type { State } from '@old-echo/core/desk/state';
+import type { LibraryFile } from '@old-echo/core/formats/file-shapes';
+import { plural } from '@old-echo/core/desk/format-value';
+import { fingerprint } from '@old-echo/core/desk/fingerprint';
+
+import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
+import { acceptContent, insertPreset, presetWhole } from '../library/preset-store';
+import { readStoredProfile } from '../desk/profile-store';
+import type { BroughtIn, Tools } from './import-context';
+import { profileFor } from './import-target';
+
+export async function bringPresets(
+  { db, beat }: Tools,
+  { profiles, presets: list }: Pick<LibraryFile, 'profiles' | 'presets'>,
+  take: ReadonlySet<string>,
+  replace: boolean,
+): Promise<BroughtIn> {
+  const chosen = list.filter((_, i) => take.has(`presets/${i}`));
+  const landed: string[] = [];
+  let known = 0;
+  await inTransaction(db, async (tx) => {
+    for (const profile of profiles) await profileFor(tx, profile);
+    for (const [done, preset] of chosen.entries()) {
+      await beat(done, chosen.length);
+      const { id, isNew } = await bringPreset(tx, preset, replace);
+      landed.push(id);
+      if (!isNew) known++;
+    }
+  });
+  return { href: `/library/${landed.at(-1) ?? ''}`, note: alreadyHere(known, chosen.length) };
+}
+
+/** "2 of 3 presets were here already, just so, and stay as they are." */
+const alreadyHere = (known: number, of: number): string =>
+  known === 0
+    ? ''
+    : known === of
+      ? `${of === 1 ? 'It was' : 'All of them were'} here already, just so. Nothing had to be imported.`
+      : `${known} of ${plural(of, 'preset')} ${known === 1 ? 'was' : 'were'} here already, just so, and ${known === 1 ? 'stays' : 'stay'} once.`;
+
+/** One preset; one that is here already as it is, is left alone. */
+export async function bringPreset(
+  tx: Database,
+  preset: LibraryFile['presets'][number],
+  replace: boolean,
+): Promise<{ readonly id: string; readonly isNew: boolean }> {
+  const { kind, name } = preset;
+  const same = (await tx('presets').where({ kind, name }).whereNull('binned_at').first('id')) as
+    { id: string } | undefined;
+  const profile = await readStoredProfile(tx, preset.profileId);
+  const content = acceptContent(profile, preset.content as State);
+  if (same && fingerprint((await presetWhole(tx, same.id)).content) === fingerprint(content))
+    return { id: same.id, isNew: false };
+  const made: NewPreset = { ...preset, content, taken: replace ? 'replace' : 'keep both' };
+  return { id: (await insertPreset(tx, made)).id, isNew: true };
+}

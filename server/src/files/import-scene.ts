@@ -1,0 +1,95 @@
+import type { State } from '@old-echo/core/desk/state';
+import type { SceneFile } from '@old-echo/core/formats/file-shapes';
+import { freeName } from '@old-echo/core/scenes/suggest-name';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
+import { writeScene } from '../scenes/insert-scene';
+import { refused } from './open-file';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+
+import type { BroughtIn, Tools } from './import-context';
+import { sceneLike, type TwinScene } from './scene-like';
+import { profileFor, deskFor, comingIn, partOf, sectionsIn } from './import-target';
+
+export async function bringScene(
+  { db }: Tools,
+  { profile: source, scene }: SceneFile,
+  take: ReadonlySet<string>,
+): Promise<BroughtIn> {
+  const id = newId();
+  let production = '';
+  let twin: TwinScene | undefined;
+  await inTransaction(db, async (tx) => {
+    const profile = await profileFor(tx, source);
+    const sections = sectionsIn(profile, take);
+    const deskId = await deskFor(tx, profile, { name: profile.name, mode: profile.use });
+    const content = scene.state as State;
+    const state = partOf(
+      profile.strips.flatMap((strip) => {
+        const own = content[strip];
+        return own ? [[strip, comingIn(profile, strip, own, sections)] as const] : [];
+      }),
+    );
+    if (Object.keys(state).length === 0)
+      throw refused('The scene holds nothing of what was chosen.', 'scene.state', 'Choose other sections of it.');
+    const stranger = Object.keys(content).find((strip) => !profile.strips.includes(strip));
+    if (stranger !== undefined) throw refused(`${profile.name} has no strip ${stranger}.`, `scene.state.${stranger}`);
+    twin = await sceneLike(tx, profile.id, state);
+    production = await filesProduction(tx, deskId);
+    const version = await filesVersion(tx, production);
+    const taken = (await tx('scenes')
+      .where({ version_id: version })
+      .whereNotNull('own_name')
+      .pluck('name')) as string[];
+    const { name, note, milestone, tags, scope, madeAt } = scene;
+    await writeScene(tx, profile, id, {
+      versionId: version,
+      name: freeName(name, taken),
+      note,
+      milestone,
+      tags,
+      kind: 'scene',
+      parents: [],
+      madeAt: new Date(madeAt),
+      state,
+    });
+    await tx('scenes')
+      .where({ id })
+      .update({ scope: scope && JSON.stringify(scope) });
+  });
+  return {
+    href: `/mixes/${production}/scene/${id}`,
+    note: twin ? `It was here already, as ${sceneTitle(twin)}: this is a copy of it.` : '',
+  };
+}
+
+/** Where single scenes from files go: a version of the first song or show of their desk, or of a new one. */
+async function filesProduction(tx: Database, deskId: string): Promise<string> {
+  const known = (await tx('productions')
+    .where({ desk_id: deskId })
+    .whereNull('binned_at')
+    .orderBy('place')
+    .first('id')) as { id: string } | undefined;
+  if (known) return known.id;
+  const id = newId();
+  await tx('productions').insert({ id, desk_id: deskId, name: FROM_FILES, kind: 'song', note: '', place: 0 });
+  return id;
+}
+
+const FROM_FILES = 'From files';
+
+async function filesVersion(tx: Database, productionId: string): Promise<string> {
+  const own = (await tx('versions').where({ production_id: productionId }).whereNull('binned_at')) as {
+    id: string;
+    name: string;
+    place: number;
+  }[];
+  const known = own.find(({ name }) => name === FROM_FILES);
+  if (known) return known.id;
+  const id = newId();
+  const place = Math.max(-1, ...own.map((version) => version.place)) + 1;
+  await tx('versions').insert({ id, production_id: productionId, name: FROM_FILES, note: '', place });
+  return id;
+}

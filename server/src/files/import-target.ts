@@ -1,0 +1,76 @@
+import { addressed } from '@old-echo/core/library/convert-strip';
+import { sectionOf } from '@old-echo/core/desk/address';
+import { hasAllOf, readProfile, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { acceptSettings, type State, type StripState } from '@old-echo/core/desk/state';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { insertProfile } from '../desk/profile-store';
+import { refused } from './open-file';
+
+/** The kind of desk of a file, here. @throws Fault `refused-input` where another kind has its name */
+export async function profileFor(tx: Database, source: unknown): Promise<Profile> {
+  const profile = readProfile(source);
+  const row = (await tx('profiles').where({ id: profile.id }).first('source')) as { source: string } | undefined;
+  if (!row) await insertProfile(tx, source);
+  else if (!hasAllOf(readProfile(JSON.parse(row.source)), profile))
+    throw refused(
+      `The file is of another kind of ${profile.name} than the one that is known here.`,
+      'profile',
+      'Nothing was brought in. Its desk has other settings, or other ranges.',
+    );
+  return profile;
+}
+
+/** The desk here that something of its kind belongs to; one that nobody knows is entered without a link. */
+export async function deskFor(tx: Database, profile: Profile, like: { name: string; mode: string }): Promise<string> {
+  const known = (await tx('desks').where({ profile_id: profile.id }).orderBy('place').first('id')) as
+    { id: string } | undefined;
+  if (known) return known.id;
+  const id = newId();
+  const [{ place }] = (await tx('desks').max({ place: 'place' })) as [{ place: number | null }];
+  // The port that discards what it is sent: until someone says where the desk is, it is not linked.
+  const nowhere = { host: '127.0.0.1', port: 9 };
+  await tx('desks').insert({
+    id,
+    name: like.name,
+    profile_id: profile.id,
+    ...nowhere,
+    mode: like.mode,
+    safes: '[]',
+    place: (place ?? -1) + 1,
+  });
+  return id;
+}
+
+/** Settings of a strip as they come in: checked, and without the sections that were not chosen, which are not there at all. */
+export function comingIn(
+  profile: Profile,
+  strip: string,
+  settings: StripState,
+  sections: ReadonlySet<string> | null,
+): StripState {
+  const family = stripFamily(profile, strip);
+  // Checked, and kept as they are: what is written a little off a step is the same to the desk, but has another fingerprint.
+  acceptSettings(profile, addressed(strip, settings));
+  if (!family) return {};
+  return Object.fromEntries(
+    family.keys.flatMap((key) => {
+      const value = settings[key];
+      return value === undefined || (sections !== null && !sections.has(sectionOf(key))) ? [] : [[key, value]];
+    }),
+  );
+}
+
+/** The sections that come in, or null for all of them. */
+export function sectionsIn(profile: Profile, take: ReadonlySet<string>): ReadonlySet<string> | null {
+  const all = new Set(profile.families.flatMap(({ sections }) => sections));
+  const chosen = [...all].filter((section) => take.has(`sections/${section}`));
+  if (chosen.length === 0)
+    throw refused('No section of its scenes was chosen.', 'take', 'Choose at least one, or no version.');
+  return chosen.length === all.size ? null : new Set(chosen);
+}
+
+/** Strips as they came in, without those of which nothing did. */
+export const partOf = (strips: Iterable<readonly [strip: string, settings: StripState]>): State =>
+  Object.fromEntries([...strips].filter(([, settings]) => Object.keys(settings).length > 0));

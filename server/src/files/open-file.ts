@@ -1,0 +1,189 @@
+import { open, readFile, stat } from 'node:fs/promises';
+import type { Readable } from 'node:stream';
+import { promisify } from 'node:util';
+
+import { LARGEST_FILE, LARGEST_JSON } from '@old-echo/core/contracts/file-transfer';
+import { Fault } from '@old-echo/core/fault/fault';
+import { LARGEST_PHOTO } from '@old-echo/core/contracts/outboard';
+import { LARGEST_STEM } from '@old-echo/core/contracts/sound';
+import {
+  ENTRIES,
+  LIBRARY,
+  readArchiveHead,
+  readLibraryFile,
+  readSceneFile,
+  SCENE,
+  type ArchiveHead,
+  type LibraryFile,
+  type SceneFile,
+} from '@old-echo/core/formats/file-shapes';
+import yauzl, { type Entry, type ZipFile } from 'yauzl';
+
+/** An archive that can be read piece by piece. */
+export interface OpenArchive {
+  readonly head: ArchiveHead;
+  readonly entries: ReadonlyMap<string, Entry>;
+  readonly read: (name: string) => Promise<Readable>;
+  readonly close: () => void;
+}
+
+export type Opened =
+  | { readonly format: 'library'; readonly library: LibraryFile }
+  | { readonly format: 'scene'; readonly scene: SceneFile }
+  | { readonly format: 'archive'; readonly archive: OpenArchive };
+
+/** How large what an archive holds may become, in bytes. */
+const LIMITS: readonly (readonly [name: RegExp, bytes: number])[] = [
+  [new RegExp(`^${ENTRIES.head}$`), LARGEST_JSON],
+  [new RegExp(`^(${ENTRIES.scenes}|${ENTRIES.strips})$`), 1_000_000_000],
+  [/^sound\/[0-9a-f]{64}\.wav$/, LARGEST_STEM],
+  [/^photos\/[0-9a-f]{64}$/, LARGEST_PHOTO],
+];
+/** The most entries: a head, two lists, a stem for each strip, photos. */
+const MOST_ENTRIES = 2000;
+
+const NOTHING = 'Nothing was brought in.';
+
+export const refused = (message: string, where?: string, advice = NOTHING): Fault =>
+  new Fault('refused-input', message, advice, where);
+
+/**
+ * Looks into a file: a library, a scene or an archive. Only its description is read here; whatever it claims, no more than its
+ * limits is ever read.
+ * @throws Fault `refused-input` with a sentence that says what and where
+ */
+export async function openFile(path: string): Promise<Opened> {
+  const { size } = await stat(path);
+  if (size === 0) throw refused('The file is empty.');
+  const handle = await open(path);
+  const first = Buffer.alloc(4);
+  await handle.read(first, 0, 4, 0).finally(() => handle.close());
+  if (first.toString('latin1') === 'PK\u0003\u0004') return { format: 'archive', archive: await openArchive(path) };
+  if (size > LARGEST_JSON)
+    throw refused(`The file has ${(size / 1e6).toFixed(0)} MB; ${LARGEST_JSON / 1e6} MB of JSON are the most.`);
+  const json = parsed(await readFile(path, 'utf8'));
+  const format = typeof json === 'object' && json !== null && 'format' in json ? json.format : undefined;
+  if (format === LIBRARY) return { format: 'library', library: readLibraryFile(json) };
+  if (format === SCENE) return { format: 'scene', scene: readSceneFile(json) };
+  throw refused('This is no file of Old Echo: it is neither a library, nor a scene, nor an archive.', 'format');
+}
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw refused(
+      `The file breaks off or is not JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.`,
+    );
+  }
+}
+
+async function openArchive(path: string): Promise<OpenArchive> {
+  let zip: ZipFile;
+  try {
+    // It checks that names stay inside, and that what is read is as long as was claimed.
+    zip = await promisify<string, yauzl.Options, ZipFile>(yauzl.open)(path, { lazyEntries: true, autoClose: false });
+  } catch (error) {
+    throw damaged(error);
+  }
+  try {
+    const entries = await entriesOf(zip);
+    const read = async (name: string): Promise<Readable> => {
+      const entry = entries.get(name);
+      if (!entry) throw refused(`${name} is missing in the archive.`, name);
+      return new Promise((resolve, reject) => {
+        zip.openReadStream(entry, (error, stream) => {
+          if (error) reject(damaged(error, name));
+          else resolve(stream);
+        });
+      });
+    };
+    const head = readArchiveHead(parsed(await wholeText(await read(ENTRIES.head), ENTRIES.head)));
+    return { head, entries, read, close: () => zip.close() };
+  } catch (error) {
+    zip.close();
+    throw error;
+  }
+}
+
+/** What is wrong with a zip, as a sentence. */
+export const damaged = (error: unknown, where?: string): Fault =>
+  error instanceof Fault
+    ? error
+    : refused(
+        `The archive is damaged or breaks off${where ? ` in ${where}` : ''}: ${error instanceof Error ? error.message : 'it cannot be read'}.`,
+        where,
+      );
+
+function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
+  return new Promise((resolve, reject) => {
+    const entries = new Map<string, Entry>();
+    let total = 0;
+    const fail = (error: unknown) => reject(damaged(error));
+    zip.on('error', fail);
+    zip.on('entry', (entry: Entry) => {
+      const limit = LIMITS.find(([name]) => name.test(entry.fileName))?.[1];
+      total += entry.uncompressedSize;
+      if (limit === undefined)
+        return fail(refused(`${entry.fileName} does not belong into an archive.`, entry.fileName));
+      if (entry.uncompressedSize > limit || total > LARGEST_FILE)
+        return fail(
+          refused(
+            `${entry.fileName} would become ${(entry.uncompressedSize / 1e6).toFixed(0)} MB; ${limit / 1e6} MB are the most.`,
+            entry.fileName,
+          ),
+        );
+      if (entries.has(entry.fileName))
+        return fail(refused(`${entry.fileName} is in the archive twice.`, entry.fileName));
+      if (entries.size >= MOST_ENTRIES) return fail(refused(`The archive has more than ${MOST_ENTRIES} entries.`));
+      entries.set(entry.fileName, entry);
+      zip.readEntry();
+    });
+    zip.on('end', () => resolve(entries));
+    zip.readEntry();
+  });
+}
+
+async function wholeText(stream: Readable, where: string): Promise<string> {
+  const pieces: Buffer[] = [];
+  try {
+    for await (const piece of stream) pieces.push(piece as Buffer);
+  } catch (error) {
+    throw damaged(error, where);
+  }
+  return Buffer.concat(pieces).toString('utf8');
+}
+
+/** No line of a list is longer than this, in bytes. */
+const LONGEST_LINE = 4_000_000;
+
+/** The JSON of each line of an entry, one after the other. @throws Fault `refused-input` naming the line */
+export async function* linesOf(archive: OpenArchive, name: string): AsyncGenerator<{ json: unknown; where: string }> {
+  let rest: Buffer[] = [];
+  let [held, number] = [0, 0];
+  const line = (bytes: Buffer) => {
+    number++;
+    const where = `${name}, line ${number}`;
+    try {
+      return { json: JSON.parse(bytes.toString('utf8')) as unknown, where };
+    } catch {
+      throw refused(`${where} is not JSON.`, where);
+    }
+  };
+  try {
+    for await (const piece of await archive.read(name)) {
+      let from = 0;
+      const bytes = piece as Buffer;
+      for (let at = bytes.indexOf(10); at >= 0; at = bytes.indexOf(10, from)) {
+        yield line(Buffer.concat([...rest, bytes.subarray(from, at)]));
+        [rest, held, from] = [[], 0, at + 1];
+      }
+      if (from < bytes.length) rest.push(bytes.subarray(from));
+      held += bytes.length - from;
+      if (held > LONGEST_LINE) throw refused(`${name}, line ${number + 1} is too long.`, name);
+    }
+  } catch (error) {
+    throw damaged(error, name);
+  }
+  if (held > 0) yield line(Buffer.concat(rest));
+}

@@ -1,0 +1,148 @@
+import { readFile } from 'node:fs/promises';
+
+import { array, boolean, date, lazy, mixed, number, object, string, type InferType } from 'yup';
+
+import { modeShape } from '@old-echo/core/contracts/desk';
+import { newPresetShape, type NewPreset } from '@old-echo/core/contracts/preset';
+import { readShape } from '@old-echo/core/fault/parse-shape';
+import { WORK } from '@old-echo/core/contracts/production';
+import { SCENE_KINDS } from '@old-echo/core/contracts/scene';
+import { idShape } from '@old-echo/core/fault/text-shapes';
+import { DEPTHS } from '@old-echo/core/formats/wav';
+import type { State } from '@old-echo/core/desk/state';
+import { safesShape } from '@old-echo/core/recall/scope-rules';
+import { newWishShape } from '@old-echo/core/contracts/mix-note';
+
+import type { Database } from '../database/connect';
+import { insertProfile, readStoredProfile } from '../desk/profile-store';
+import { insertPreset } from '../library/preset-store';
+import { insertScene } from '../scenes/insert-scene';
+import { newWish } from '../combine/mix-note-store';
+
+const sceneShape = object({
+  id: idShape.required(),
+  name: string().required(),
+  note: string().default(''),
+  milestone: string().default(''),
+  kind: string().oneOf(SCENE_KINDS).default('scene'),
+  tags: array(string().required()).default([]),
+  protected: boolean().default(false),
+  pinned: boolean().default(false),
+  madeAt: date().required(),
+  parents: array(idShape.required()).required(),
+  state: lazy(() => mixed<State>().required()),
+  /** Whether it stands on the desk at first. */
+  stands: boolean().default(false),
+});
+
+const versionShape = object({
+  id: idShape.required(),
+  name: string().required(),
+  note: string().default(''),
+  work: string().oneOf(WORK).default('working'),
+  fromSceneId: idShape.nullable().default(null),
+  followsId: idShape.nullable().default(null),
+  wishes: array(newWishShape.omit(['versionId'])).default([]),
+  scenes: array(sceneShape).required(),
+});
+
+const stemShape = object({
+  strip: string().required(),
+  name: string().required(),
+  hash: string().length(64).required(),
+  rate: number().integer().required(),
+  channels: number().integer().required(),
+  depth: string().oneOf(DEPTHS).required(),
+  frames: number().integer().required(),
+  peak: number().nullable().default(null),
+});
+
+/** What an empty database can be filled from: profiles, desks, and productions with their versions and scenes. */
+export const seedShape = object({
+  profiles: array(mixed<object>().required()).required(),
+  desks: array(
+    object({
+      id: idShape.required(),
+      name: string().required(),
+      profileId: string().required(),
+      host: string().required(),
+      port: number().integer().required(),
+      mode: modeShape.required(),
+      safes: safesShape,
+    }),
+  ).required(),
+  presets: array(
+    newPresetShape.shape({ id: idShape.required(), favourite: boolean().default(false) }).required(),
+  ).default([]),
+  productions: array(
+    object({
+      id: idShape.required(),
+      deskId: idShape.required(),
+      name: string().required(),
+      kind: string()
+        .oneOf(['song', 'show'] as const)
+        .required(),
+      note: string().default(''),
+      versions: array(versionShape).required(),
+      stems: array(stemShape).default([]),
+    }),
+  ).required(),
+});
+
+/** Fills a database that has no desks yet from a file; leaves any other as it is. */
+export async function seedIfEmpty(db: Database, file: string): Promise<void> {
+  if (await db('desks').first('id')) return;
+  const seed = readShape(seedShape, JSON.parse(await readFile(file, 'utf8')));
+  for (const profile of seed.profiles) await insertProfile(db, profile);
+  const profileOf = new Map<string, string>();
+  for (const [place, { safes, profileId, ...desk }] of seed.desks.entries()) {
+    profileOf.set(desk.id, profileId);
+    await db('desks').insert({ ...desk, profile_id: profileId, safes: JSON.stringify(safes), place });
+  }
+  for (const { favourite, ...preset } of seed.presets) {
+    await insertPreset(db, preset as NewPreset);
+    if (favourite) await db('presets').where({ id: preset.id }).update({ favourite });
+  }
+  for (const [place, production] of seed.productions.entries()) {
+    const { id, deskId, name, kind, note } = production;
+    await db('productions').insert({ id, desk_id: deskId, name, kind, note, place });
+    const rows = production.stems.map((stem) => ({ ...stem, production_id: id, gain: 0, made_at: new Date() }));
+    if (rows.length > 0) await db('stems').insert(rows);
+    await seedVersions(db, production, await readStoredProfile(db, profileOf.get(deskId) ?? ''));
+  }
+}
+
+type Production = InferType<typeof seedShape>['productions'][number];
+
+async function seedVersions(
+  db: Database,
+  production: Production,
+  profile: Parameters<typeof insertScene>[1],
+): Promise<void> {
+  for (const [place, version] of production.versions.entries())
+    await db('versions').insert({
+      id: version.id,
+      production_id: production.id,
+      name: version.name,
+      note: version.note,
+      work: version.work,
+      place,
+    });
+  // In order of time, so that numbers count up and parents exist before their children.
+  const scenes = production.versions.flatMap((version) =>
+    version.scenes.map((scene) => ({ ...scene, versionId: version.id })),
+  );
+  scenes.sort((a, b) => a.madeAt.getTime() - b.madeAt.getTime());
+  let pins = 0;
+  for (const { stands, pinned, protected: safe, ...scene } of scenes) {
+    await insertScene(db, profile, scene);
+    if (safe) await db('scenes').where({ id: scene.id }).update({ protected: true });
+    if (pinned) await db('pins').insert({ desk_id: production.deskId, scene_id: scene.id, place: pins++ });
+    if (stands) await db('desks').where({ id: production.deskId }).update({ scene_id: scene.id });
+  }
+  for (const version of production.versions) {
+    const { id, fromSceneId, followsId } = version;
+    await db('versions').where({ id }).update({ from_scene_id: fromSceneId, follows_id: followsId });
+    for (const wish of version.wishes) await newWish(db, { ...wish, versionId: id });
+  }
+}

@@ -1,0 +1,122 @@
+import { parse } from 'csv-parse/sync';
+import { stringify } from 'csv-stringify/sync';
+import express, { Router } from 'express';
+import { createPatch } from 'rfc6902';
+import { object } from 'yup';
+
+import { readStripList, STRIP_LIST_COLUMNS, stripList } from '@old-echo/core/files/input-list';
+import { Fault } from '@old-echo/core/fault/fault';
+import { readShape } from '@old-echo/core/fault/parse-shape';
+import { idShape } from '@old-echo/core/fault/text-shapes';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { untouched, type State } from '@old-echo/core/desk/state';
+
+import type { Database } from '../database/connect';
+import { fileName } from '../http/safe-file-name';
+import { outboardOfScene } from '../scenes/scene-outboard';
+import { partsOf } from '../library/part-store';
+import { profileOfProduction } from '../scenes/production-store';
+import { sceneView } from '../scenes/scene-store';
+import { loadState } from '../desk/strip-states';
+import { differencesSheet, recallSheet } from './recall-sheet';
+
+const twoShape = object({ a: idShape.required(), b: idShape.required() }).noUnknown();
+
+/** The largest strip list that is read, in bytes. */
+const LARGEST_LIST = 1_000_000;
+
+/** What leaves Old Echo on paper and in lists: recall sheets, differences, strip lists. */
+export function sheetRoutes(db: Database): Router {
+  const sceneOf = async (id: string) => {
+    const { productionId, number, name, note } = await sceneView(db, id);
+    const [profile, state, outboard] = await Promise.all([
+      profileOfProduction(db, productionId),
+      loadState(db, id),
+      outboardOfScene(db, id),
+    ]);
+    const photos = `/api/productions/${productionId}/outboard/photos`;
+    return { profile, scene: { title: `${number} ${name}`, note, state, outboard, photos } };
+  };
+  const twoOf = async (query: unknown) => {
+    const { a, b } = readShape(twoShape, query);
+    const [one, other] = [await sceneOf(a), await sceneOf(b)];
+    if (one.profile.id !== other.profile.id)
+      throw new Fault('refused-input', 'These scenes are of two kinds of desk.', 'Carry one over first.', 'b');
+    return { profile: one.profile, a: one.scene, b: other.scene };
+  };
+  return Router()
+    .get('/scenes/:id', async (req, res) => {
+      const { profile, scene } = await sceneOf(req.params.id);
+      res.type('html').send(recallSheet(profile, scene));
+    })
+    .get('/differences', async (req, res) => {
+      const { profile, a, b } = await twoOf(req.query);
+      res.type('html').send(differencesSheet(profile, a, b));
+    })
+    .get('/differences.json', async (req, res) => {
+      const { a, b } = await twoOf(req.query);
+      res
+        .attachment(`${fileName(`${a.title} to ${b.title}`)}.json`)
+        .type('application/json-patch+json')
+        .send(JSON.stringify(createPatch(a.state, b.state)));
+    })
+    .get('/strips/:production', async (req, res) => {
+      const { profile, state } = await newestOf(db, req.params.production);
+      const rows = stripList(profile, state, await partsOf(db, req.params.production));
+      res
+        .attachment('Strips.csv')
+        .type('text/csv')
+        // RFC 4180 ends lines so; what a spreadsheet would work out stays words.
+        .send(
+          stringify(rows, {
+            header: true,
+            columns: [...STRIP_LIST_COLUMNS],
+            record_delimiter: '\r\n',
+            escape_formulas: true,
+          }),
+        );
+    })
+    .post('/strips/:production', express.text({ type: 'text/csv', limit: LARGEST_LIST }), async (req, res) => {
+      const { profile, state } = await newestOf(db, req.params.production);
+      res.json(readStripList(profile, state, readRows(typeof req.body === 'string' ? req.body : '')));
+    });
+}
+
+/** The newest scene of a production, or an untouched desk. @throws Fault `not-found` */
+async function newestOf(db: Database, productionId: string): Promise<{ profile: Profile; state: State }> {
+  const profile = await profileOfProduction(db, productionId);
+  const newest = (await db('scenes')
+    .where({ production_id: productionId, kind: 'scene' })
+    .whereNull('binned_at')
+    .orderBy('ordinal', 'desc')
+    .first('id')) as { id: string } | undefined;
+  return { profile, state: newest ? await loadState(db, newest.id) : untouched(profile) };
+}
+
+/** The rows of a CSV file with a head, RFC 4180. @throws Fault `refused-input` naming the line */
+function readRows(text: string): Record<string, string>[] {
+  let rows: Record<string, string>[];
+  try {
+    rows = parse(text, {
+      columns: (head: string[]) => head.map((name) => name.trim().toLowerCase()),
+      bom: true,
+      skip_empty_lines: true,
+    });
+  } catch (error) {
+    throw new Fault(
+      'refused-input',
+      `The list cannot be read: ${error instanceof Error ? error.message : 'it is not CSV'}.`,
+      'Nothing was changed. Save it as CSV with commas, and a first line that names its columns.',
+    );
+  }
+  if (rows.length === 0 || rows[0]?.['strip'] === undefined)
+    throw new Fault(
+      'refused-input',
+      'The list has no column called strip.',
+      `Nothing was changed. Its first line names the columns: ${STRIP_LIST_COLUMNS.join(', ')}.`,
+    );
+  // A value that was kept from being worked out as a formula begins with an apostrophe.
+  return rows.map((row) =>
+    Object.fromEntries(Object.entries(row).map(([name, value]) => [name, value.replace(/^'(?=[=+\-@\t\r])/, '')])),
+  );
+}

@@ -1,0 +1,43 @@
+import { number, object, string } from 'yup';
+
+import { readShape } from '@old-echo/core/fault/parse-shape';
+
+const shape = object({
+  host: string().default('127.0.0.1'),
+  port: number().integer().min(0).max(65535).default(4650),
+  databasePort: number().required('OLD_ECHO_DB_PORT must name the port of MariaDB'),
+  databasePassword: string().required('OLD_ECHO_DB_PASSWORD must hold the password of MariaDB'),
+  database: string()
+    .matches(/^[a-z0-9_]+$/)
+    .default('old_echo'),
+  /** The folder of the web build, or empty to serve the API alone. */
+  web: string().default(''),
+  /** How long a desk that has drifted must rest before what is on it is kept, in seconds. */
+  rest: number().min(0.1).max(86_400).default(60),
+  /** How long a restore may hold a desk without a sign of life, in seconds. */
+  lease: number().min(0.5).max(600).default(10),
+  /** The folder for stems and mixes. */
+  files: string().required('OLD_ECHO_FILES must name a folder for sound'),
+  /** A file to fill an empty database from. */
+  seed: string().default(''),
+  /** A folder of profiles as they are now: kinds of desk that are known already learn what they have besides. */
+  profiles: string().default(''),
+});
+
+export type Config = ReturnType<typeof readConfig>;
+
+/** The server's settings from environment variables. */
+export const readConfig = (env: NodeJS.ProcessEnv) =>
+  readShape(shape, {
+    host: env['OLD_ECHO_HOST'],
+    port: env['OLD_ECHO_PORT'],
+    databasePort: env['OLD_ECHO_DB_PORT'],
+    databasePassword: env['OLD_ECHO_DB_PASSWORD'],
+    database: env['OLD_ECHO_DB'],
+    web: env['OLD_ECHO_WEB'],
+    rest: env['OLD_ECHO_REST'],
+    lease: env['OLD_ECHO_LEASE'],
+    files: env['OLD_ECHO_FILES'],
+    seed: env['OLD_ECHO_SEED'],
+    profiles: env['OLD_ECHO_PROFILES'],
+  });

@@ -1,0 +1,71 @@
+import type { ErrorRequestHandler } from 'express';
+import type { Logger } from 'pino';
+
+import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
+import { toProblem } from '@old-echo/core/contracts/problem';
+
+const STATUS: Readonly<Record<FaultCode, number>> = {
+  'not-found': 404,
+  'refused-input': 422,
+  conflict: 409,
+  protected: 409,
+  'desk-moved': 409,
+  'desk-busy': 423,
+  'show-lock': 423,
+  unanswered: 409,
+  forbidden: 403,
+  'link-lost': 503,
+  'disk-full': 507,
+  unavailable: 500,
+};
+
+/** The one place where what went wrong becomes an answer: problem details after RFC 9457. */
+export const problems =
+  (log: Logger): ErrorRequestHandler =>
+  (error: unknown, _req, res, next) => {
+    if (res.headersSent) return next(error);
+    const fault = error instanceof Fault ? error : foreign(error);
+    if (fault.code === 'unavailable') log.error(error, 'request failed');
+    const status = STATUS[fault.code];
+    res
+      .status(status)
+      .type('application/problem+json')
+      .send(JSON.stringify(toProblem(fault, status)));
+  };
+
+/** What MariaDB says when there is no room left: a table, the disk, a file, or the place for temporary files. */
+const FULL: ReadonlySet<unknown> = new Set([
+  'ER_RECORD_FILE_FULL',
+  'ER_DISK_FULL',
+  'ER_DISK_FULL_NOWAIT',
+  'ER_ERROR_ON_WRITE',
+  'ER_TEMP_FILE_WRITE_FAILURE',
+]);
+const GONE: ReadonlySet<unknown> = new Set(['ECONNREFUSED', 'ECONNRESET', 'PROTOCOL_CONNECTION_LOST']);
+
+function foreign(error: unknown): Fault {
+  const code = error instanceof Error && 'code' in error ? error.code : undefined;
+  if (FULL.has(code))
+    return new Fault(
+      'disk-full',
+      'There is no room left for the database.',
+      'Nothing was written, and everything written before is safe. Make room on its disk, or empty the bin, then try again.',
+    );
+  if (GONE.has(code))
+    return new Fault(
+      'unavailable',
+      'The database does not answer.',
+      'Nothing was changed. Look whether it is running, then try again.',
+    );
+  const status = error instanceof Error && 'status' in error ? error.status : undefined;
+  if (status === 413)
+    return new Fault('refused-input', 'That is larger than Old Echo takes at once.', 'Send less at a time.');
+  if (status === 404) return new Fault('not-found', 'There is nothing at this address.', 'Go back to the desk.');
+  if (status === 400)
+    return new Fault(
+      'refused-input',
+      'What was sent is not readable JSON.',
+      'Nothing was changed. Correct it and try again.',
+    );
+  return new Fault('unavailable', 'Old Echo failed to do that.', 'Nothing was lost. Try again; the log says more.');
+}

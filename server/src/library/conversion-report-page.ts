@@ -1,0 +1,28 @@
+import type { CarryingView } from '@old-echo/core/contracts/conversion';
+import escapeHtml from 'escape-html';
+
+import { printedPage } from '../http/printed-page';
+
+const WHY = {
+  part: 'same part',
+  name: 'like name',
+  free: 'free strip',
+  hand: 'by hand',
+  none: 'no strip left',
+} as const;
+
+/** What became of each strip, for paper. */
+export function carryReport({ title, matches, lines, total }: CarryingView): string {
+  const rows = matches.map(({ fromName, to, toName, why }) => {
+    const own = lines.filter(({ strip }) => strip === to);
+    const told = own.map(
+      ({ how, what, why: reason }) => `${what}: ${how === 'clamped' ? '' : 'left behind, '}${reason}`,
+    );
+    return `<tr><td>${escapeHtml(fromName)}<td>${to === null ? 'left behind' : escapeHtml(`${toName} (${to})`)}<td>${WHY[why]}<td>${told.map(escapeHtml).join('<br>')}`;
+  });
+  return printedPage(
+    title,
+    `<p>${total} ${total === 1 ? 'scene' : 'scenes'} carried over.</p>
+<table><tr><th>Strip<th>Goes to<th>Because<th>Not as it was${rows.join('')}</table>`,
+  );
+}

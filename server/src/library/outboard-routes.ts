@@ -1,0 +1,44 @@
+import { readFile } from 'node:fs/promises';
+
+import express, { Router } from 'express';
+
+import { Fault } from '@old-echo/core/fault/fault';
+import { LARGEST_PHOTO, outboardEditShape, outboardShape } from '@old-echo/core/contracts/outboard';
+import { readShape } from '@old-echo/core/fault/parse-shape';
+
+import type { Database } from '../database/connect';
+import { productionOf } from '../http/production-param';
+import type { SoundFiles } from '../database/file-store';
+import { takeOff } from '../removed/removed-store';
+import { editOutboard, insertOutboard, outboard, pictureType, setPhoto, storePhoto } from './outboard-store';
+
+/** What stands beside the desk of a production, mounted under it. */
+export const outboardRoutes = (db: Database, files: SoundFiles): Router =>
+  Router({ mergeParams: true })
+    .get('/', async (req, res) => {
+      res.json(await outboard(db, productionOf(req.params)));
+    })
+    .get('/photos/:hash', async (req, res) => {
+      const { hash } = req.params;
+      const bytes = /^[0-9a-f]{64}$/.test(hash) ? await readFile(files.photo(hash)).catch(() => undefined) : undefined;
+      if (!bytes) throw new Fault('not-found', 'There is no such photo.', 'Go back to the device.');
+      res
+        .type(pictureType(bytes) ?? 'application/octet-stream')
+        .set('cache-control', 'max-age=604800, immutable')
+        .send(bytes);
+    })
+    .post('/', async (req, res) => {
+      res.status(201).json(await insertOutboard(db, productionOf(req.params), readShape(outboardShape, req.body)));
+    })
+    .patch('/:id', async (req, res) => {
+      const edit = readShape(outboardEditShape, req.body);
+      res.json(await editOutboard(db, productionOf(req.params), req.params.id, edit));
+    })
+    .put('/:id/photo', express.raw({ type: () => true, limit: LARGEST_PHOTO }), async (req, res) => {
+      const hash = await storePhoto(files, req.body as Buffer);
+      res.json(await setPhoto(db, productionOf(req.params), req.params.id, hash));
+    })
+    .delete('/:id', async (req, res) => {
+      const { id } = req.params;
+      res.json(await takeOff(db, 'outboard', { id, production_id: productionOf(req.params) }));
+    });

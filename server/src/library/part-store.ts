@@ -1,0 +1,50 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type { NewParts, Parts } from '@old-echo/core/contracts/part';
+import { stripFamily } from '@old-echo/core/desk/profile';
+
+import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
+import { profileOfProduction } from '../scenes/production-store';
+
+/** What the strips of a production carry, where someone said so. */
+export async function partsOf(db: Database, productionId: string): Promise<Parts> {
+  const rows = (await db('parts').where({ production_id: productionId })) as { strip: string; part: string }[];
+  return Object.fromEntries(rows.map(({ strip, part }) => [strip, part]));
+}
+
+/**
+ * Says what all strips of a production carry.
+ * @throws Fault `refused-input` for a strip that its desk does not have, or for two strips with one part that nobody shares
+ */
+export async function setParts(db: Database, productionId: string, { parts, shared = [] }: NewParts): Promise<Parts> {
+  const profile = await profileOfProduction(db, productionId);
+  const holder = new Map<string, string>();
+  const rows = Object.entries(parts).map(([strip, part]) => ({
+    production_id: productionId,
+    strip,
+    part: part.trim(),
+  }));
+  for (const { strip, part } of rows) {
+    if (!stripFamily(profile, strip))
+      throw new Fault(
+        'refused-input',
+        `${profile.name} has no strip ${strip}.`,
+        'Nothing was changed.',
+        `parts.${strip}`,
+      );
+    const other = holder.get(part.toLowerCase());
+    if (other !== undefined && !shared.includes(part))
+      throw new Fault(
+        'refused-input',
+        `${profile.plainNames[other]} and ${profile.plainNames[strip]} both carry ${part}.`,
+        'Name one otherwise, or say that they share it.',
+        `parts.${strip}`,
+      );
+    holder.set(part.toLowerCase(), strip);
+  }
+  await inTransaction(db, async (tx) => {
+    await tx('parts').where({ production_id: productionId }).delete();
+    if (rows.length > 0) await tx('parts').insert(rows);
+  });
+  return partsOf(db, productionId);
+}

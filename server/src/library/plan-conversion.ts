@@ -1,0 +1,153 @@
+import { carryOver, type CarriedOver } from '@old-echo/core/library/convert-scene';
+import { matchStrips, type Match } from '@old-echo/core/library/match-strips';
+import { reportOf, type ReportLine } from '@old-echo/core/library/conversion-report';
+import type { CarryPreview, CarryRequest, NamedMatch } from '@old-echo/core/contracts/conversion';
+import { Fault } from '@old-echo/core/fault/fault';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { filled, stripName, untouched, type State } from '@old-echo/core/desk/state';
+
+import type { Database } from '../database/connect';
+import { fromJson } from '../database/json-column';
+import { deskRow } from '../desk/desk-store';
+import { partsOf } from './part-store';
+import { profileOfProduction } from '../scenes/production-store';
+import { readStoredProfile } from '../desk/profile-store';
+import { loadState } from '../desk/strip-states';
+import type { Sessions } from '../desk/desk-connections';
+
+type Hands = Readonly<Record<string, string | null>>;
+
+/** A scene that is carried over, as it stands in its own production. */
+export interface Carried {
+  readonly id: string;
+  readonly version_id: string;
+  readonly number: number;
+  readonly name: string;
+  readonly note: string;
+  readonly milestone: string;
+  readonly made_at: Date;
+}
+
+/** Everything that is needed to carry scenes over: both desks, who goes where, and the scenes in order. */
+export interface CarryPlan {
+  readonly from: Profile;
+  readonly to: Profile;
+  readonly deskName: string;
+  readonly matches: readonly Match[];
+  readonly names: readonly NamedMatch[];
+  readonly scenes: readonly Carried[];
+  readonly carry: (scene: State) => CarriedOver;
+  readonly linesOf: (carried: CarriedOver, names: State) => ReportLine[];
+}
+
+/** What hands decided when something of this production went to that desk before. */
+async function remembered(db: Database, productionId: string, deskId: string): Promise<Hands> {
+  const row = (await db('matches').where({ production_id: productionId, desk_id: deskId }).first('hands')) as
+    { hands: unknown } | undefined;
+  return row ? (fromJson(row.hands) as Hands) : {};
+}
+
+export const remember = (db: Database, productionId: string, deskId: string, hands: Hands): Promise<unknown> =>
+  db('matches')
+    .insert({ production_id: productionId, desk_id: deskId, hands: JSON.stringify(hands) })
+    .onConflict(['production_id', 'desk_id'])
+    .merge();
+
+/**
+ * Who goes where, and what would come of it. Strips are matched as they are called in the newest of the scenes and on the other
+ * desk as it was last heard.
+ * @throws Fault `not-found`, `refused-input` where there is nothing to carry, or a hand names a strip that is not there
+ */
+export async function planCarry(db: Database, sessions: Sessions, request: CarryRequest): Promise<CarryPlan> {
+  const { productionId, deskId, versionId, sceneId, withPatch } = request;
+  const from = await profileOfProduction(db, productionId);
+  const desk = await deskRow(db, deskId);
+  const to = await readStoredProfile(db, desk.profile_id);
+  const scenes = (await db('scenes')
+    .join('versions', 'versions.id', 'scenes.version_id')
+    .where({ 'scenes.production_id': productionId })
+    .whereNull('scenes.binned_at')
+    .whereNull('versions.binned_at')
+    .where((q) => {
+      if (sceneId !== null) void q.where({ 'scenes.id': sceneId });
+      else void q.where({ kind: 'scene' });
+      if (versionId !== null) void q.where({ version_id: versionId });
+    })
+    .orderBy('scenes.ordinal')
+    .select('scenes.*')) as Carried[];
+  const last = scenes.at(-1);
+  if (!last)
+    throw new Fault(
+      'refused-input',
+      'There is no scene to carry over.',
+      'Choose a version that has scenes.',
+      'versionId',
+    );
+  const hands = { ...(await remembered(db, productionId, deskId)), ...(request.hands as Hands) };
+  const stranger = Object.entries(hands).find(
+    ([strip, onto]) => !from.strips.includes(strip) || (onto !== null && !to.strips.includes(onto)),
+  );
+  if (stranger)
+    throw new Fault(
+      'refused-input',
+      `${stranger[0]} cannot go to ${stranger[1] ?? 'nothing'}: one of the desks has no such strip.`,
+      'Choose another strip.',
+      `hands.${stranger[0]}`,
+    );
+  const base = sessions.of(deskId).state;
+  // Of a desk that was never heard only its strips are known.
+  const there = filled(base, untouched(to));
+  const [names, parts, toParts] = [
+    await loadState(db, last.id),
+    await partsOf(db, productionId),
+    await partsOnDesk(db, deskId),
+  ];
+  const matches = matchStrips(
+    { profile: from, state: names, parts },
+    { profile: to, state: there, parts: toParts },
+    hands,
+  );
+  return {
+    from,
+    to,
+    deskName: desk.name,
+    matches,
+    names: matches.map((match) => ({
+      ...match,
+      fromName: stripName(from, names, match.from),
+      fromPart: parts[match.from] ?? null,
+      toName: match.to === null ? '' : stripName(to, base, match.to),
+    })),
+    scenes,
+    carry: (scene) => carryOver(from, scene, to, matches, withPatch),
+    linesOf: ({ notes }, own) =>
+      reportOf(from, to, notes, (onto) => matches.find((match) => match.to === onto)?.from ?? onto, own),
+  };
+}
+
+/** The parts of what is played on a desk: of its first production that names any. */
+async function partsOnDesk(db: Database, deskId: string): Promise<Readonly<Record<string, string>>> {
+  const rows = (await db('parts')
+    .join('productions', 'productions.id', 'parts.production_id')
+    .where({ desk_id: deskId })
+    .whereNull('binned_at')
+    .orderBy('place')
+    .select('production_id', 'strip', 'part')) as { production_id: string; strip: string; part: string }[];
+  return Object.fromEntries(
+    rows
+      .filter(({ production_id }) => production_id === rows[0]?.production_id)
+      .map(({ strip, part }) => [strip, part]),
+  );
+}
+
+export async function previewCarry(db: Database, sessions: Sessions, request: CarryRequest): Promise<CarryPreview> {
+  const plan = await planCarry(db, sessions, request);
+  const state = await loadState(db, plan.scenes.at(-1)?.id ?? '');
+  const carried = plan.carry(state);
+  return {
+    matches: plan.names,
+    lines: plan.linesOf(carried, state),
+    scenes: plan.scenes.length,
+    settings: carried.settings,
+  };
+}

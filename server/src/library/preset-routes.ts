@@ -1,0 +1,44 @@
+import { Router } from 'express';
+
+import {
+  newEditionShape,
+  newPresetShape,
+  presetEditShape,
+  type NewEdition,
+  type NewPreset,
+} from '@old-echo/core/contracts/preset';
+import { readShape } from '@old-echo/core/fault/parse-shape';
+
+import type { Database } from '../database/connect';
+import type { Sessions } from '../desk/desk-connections';
+import { binPreset, editPreset, insertPreset, newEdition, presetWhole, presets, removePreset } from './preset-store';
+
+export const presetRoutes = (db: Database, sessions: Sessions): Router =>
+  Router()
+    .get('/', async (_, res) => {
+      res.json(await presets(db));
+    })
+    .post('/', async (req, res) => {
+      res.status(201).json(await insertPreset(db, readShape(newPresetShape, req.body) as NewPreset));
+    })
+    .get('/:id', async (req, res) => {
+      res.json(await presetWhole(db, req.params.id));
+    })
+    .patch('/:id', async (req, res) => {
+      res.json(await editPreset(db, req.params.id, readShape(presetEditShape, req.body)));
+    })
+    .post('/:id/editions', async (req, res) => {
+      res
+        .status(201)
+        .json(await newEdition(db, sessions, req.params.id, readShape(newEditionShape, req.body) as NewEdition));
+    })
+    .post('/:id/bin', async (req, res) => {
+      res.json(await binPreset(db, req.params.id, true));
+    })
+    .post('/:id/back', async (req, res) => {
+      res.json(await binPreset(db, req.params.id, false));
+    })
+    .delete('/:id', async (req, res) => {
+      await removePreset(db, req.params.id);
+      res.json({});
+    });

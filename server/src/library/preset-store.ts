@@ -1,0 +1,228 @@
+import { addressed, ofStrip } from '@old-echo/core/library/convert-strip';
+import { contentGist } from '@old-echo/core/library/preset-label';
+import type { Content, PresetKind } from '@old-echo/core/library/preset';
+import { Fault } from '@old-echo/core/fault/fault';
+import type { NewEdition, NewPreset, PresetEdit, PresetView, PresetWhole } from '@old-echo/core/contracts/preset';
+import { acceptSettings } from '@old-echo/core/desk/state';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { freeName } from '@old-echo/core/scenes/suggest-name';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { fromJson } from '../database/json-column';
+import { inTransaction } from '../database/transaction';
+import { renewOrigin } from '../recall/staged-settings-store';
+import { readStoredProfile } from '../desk/profile-store';
+import { unlessNameIsTaken } from '../scenes/unique-names';
+import { changedMeanwhile } from '../scenes/scene-store';
+import type { Sessions } from '../desk/desk-connections';
+
+interface Row {
+  readonly id: string;
+  readonly kind: PresetKind;
+  readonly name: string;
+  readonly folder: string;
+  readonly tags: unknown;
+  readonly note: string;
+  readonly favourite: 0 | 1;
+  readonly starts: 0 | 1;
+  readonly profile_id: string;
+  readonly made_on: string;
+  readonly gist: string;
+  readonly edition: number;
+  readonly binned_at: Date | null;
+  readonly revision: number;
+  readonly made_by: string;
+  readonly made_at: Date;
+}
+
+const rows = (db: Database) =>
+  db('presets')
+    .join('preset_editions', (on) =>
+      on.on('preset_editions.preset_id', 'presets.id').andOn('preset_editions.edition', 'presets.edition'),
+    )
+    .select('presets.*', 'made_by', 'made_at');
+
+const viewOf = (row: Row): PresetView => ({
+  id: row.id,
+  kind: row.kind,
+  name: row.name,
+  folder: row.folder,
+  tags: fromJson(row.tags) as string[],
+  note: row.note,
+  favourite: row.favourite === 1,
+  starts: row.starts === 1,
+  profileId: row.profile_id,
+  madeOn: row.made_on,
+  by: row.made_by,
+  madeAt: row.made_at.toISOString(),
+  edition: row.edition,
+  gist: row.gist,
+  binnedAt: row.binned_at?.toISOString() ?? null,
+  revision: row.revision,
+});
+
+/** The whole library, without what is in it; what is in the bin too. */
+export const presets = async (db: Database): Promise<PresetView[]> =>
+  ((await rows(db).orderBy('folder').orderBy('name')) as Row[]).map(viewOf);
+
+/** @throws Fault `not-found` */
+export async function preset(db: Database, id: string): Promise<PresetView> {
+  const row = (await rows(db).where({ 'presets.id': id }).first()) as Row | undefined;
+  if (!row) throw new Fault('not-found', 'This is no longer in the library.', 'Go back to the library.');
+  return viewOf(row);
+}
+
+/** A preset with what it holds and held. @throws Fault `not-found` */
+export async function presetWhole(db: Database, id: string): Promise<PresetWhole> {
+  const view = await preset(db, id);
+  const editions = (await db('preset_editions')
+    .where({ preset_id: id })
+    .orderBy('edition', 'desc')
+    .select('edition', 'made_by', 'made_at')) as { edition: number; made_by: string; made_at: Date }[];
+  return {
+    ...view,
+    content: await contentOfEdition(db, id, view.edition),
+    earlier: editions
+      .filter(({ edition }) => edition !== view.edition)
+      .map(({ edition, made_by, made_at }) => ({ edition, by: made_by, madeAt: made_at.toISOString() })),
+  };
+}
+
+async function contentOfEdition(db: Database, id: string, edition: number): Promise<Content> {
+  const row = (await db('preset_editions').where({ preset_id: id, edition }).first('content')) as
+    { content: string } | undefined;
+  if (!row) throw new Fault('not-found', 'There is no such edition.', 'Choose one from the list.');
+  return JSON.parse(row.content) as Content;
+}
+
+const NAME = 'The library';
+
+/**
+ * Saves a preset. Where one of its kind has the name already: refuses, puts the old one into the bin, or finds another name.
+ * @throws Fault `refused-input` with the first address that its profile does not have, `conflict` where the name is taken
+ */
+export async function insertPreset(db: Database, made: NewPreset & { readonly id?: string }): Promise<PresetView> {
+  const { kind, folder, tags, note, profileId, madeOn, by, taken } = made;
+  const profile = await readStoredProfile(db, profileId);
+  const content = acceptContent(profile, made.content as Content);
+  const id = made.id ?? newId();
+  let name = made.name;
+  if (taken === 'keep both')
+    name = freeName(name, (await db('presets').where({ kind }).whereNull('binned_at').pluck('name')) as string[]);
+  await unlessNameIsTaken(
+    name,
+    () =>
+      inTransaction(db, async (tx) => {
+        if (taken === 'replace')
+          await tx('presets')
+            .where({ kind, name })
+            .whereNull('binned_at')
+            .update({ binned_at: new Date(), revision: tx.raw('revision + 1') });
+        await tx('presets').insert({
+          id,
+          kind,
+          name,
+          folder,
+          tags: JSON.stringify(tags),
+          note,
+          profile_id: profileId,
+          made_on: madeOn,
+          gist: contentGist(kind, profile, content),
+        });
+        await writeEdition(tx, id, 1, content, by);
+      }),
+    NAME,
+  );
+  return preset(db, id);
+}
+
+const writeEdition = (tx: Database, id: string, edition: number, content: Content, by: string) =>
+  tx('preset_editions').insert({
+    preset_id: id,
+    edition,
+    content: JSON.stringify(content),
+    made_by: by,
+    made_at: new Date(),
+  });
+
+/** @throws Fault `refused-input` naming the first setting that the profile does not have or whose value it would refuse */
+export function acceptContent(profile: Profile, content: Content): Content {
+  return Object.fromEntries(
+    Object.entries(content).map(([strip, settings]) => {
+      return [strip, ofStrip(acceptSettings(profile, addressed(strip, settings)), strip)];
+    }),
+  );
+}
+
+/** @throws Fault `not-found`, `conflict` where someone else changed it since, or its new name is taken */
+export async function editPreset(
+  db: Database,
+  id: string,
+  { revision, tags, ...words }: PresetEdit,
+): Promise<PresetView> {
+  const { kind, gist } = await preset(db, id);
+  const edit = { ...words, ...(tags === undefined ? {} : { tags: JSON.stringify(tags) }) };
+  await unlessNameIsTaken(
+    words.name ?? '',
+    () =>
+      inTransaction(db, async (tx) => {
+        // Only one of a kind is the one to start from.
+        if (words.starts) await tx('presets').where({ kind, gist }).update({ starts: false });
+        const changed = await tx('presets')
+          .where({ id, revision })
+          .update({ ...edit, revision: revision + 1 });
+        if (changed === 0) throw changedMeanwhile('This preset');
+      }),
+    NAME,
+  );
+  return preset(db, id);
+}
+
+/** Writes other settings into a preset, or an earlier edition of it. @throws Fault as {@link insertPreset} and `conflict` */
+export async function newEdition(
+  db: Database,
+  sessions: Sessions,
+  id: string,
+  { content, from, edition, by, revision }: NewEdition,
+): Promise<PresetView> {
+  const view = await preset(db, id);
+  const now = from && sessions.of(from.deskId).state;
+  const profile = await readStoredProfile(db, view.profileId);
+  const next = content
+    ? acceptContent(profile, content as Content)
+    : await contentOfEdition(db, id, edition ?? view.edition);
+  await inTransaction(db, async (tx) => {
+    const [last] = (await tx('preset_editions').where({ preset_id: id }).max({ edition: 'edition' })) as [
+      { edition: number },
+    ];
+    const changed = await tx('presets')
+      .where({ id, revision })
+      .update({ edition: last.edition + 1, gist: contentGist(view.kind, profile, next), revision: revision + 1 });
+    if (changed === 0) throw changedMeanwhile(view.name);
+    await writeEdition(tx, id, last.edition + 1, next, by);
+    if (from) await renewOrigin(tx, { ...from, presetId: id, edition: last.edition + 1 }, now ?? {});
+  });
+  return preset(db, id);
+}
+
+/** Puts a preset into the bin, or brings it back, under another name where its own is taken by now. */
+export async function binPreset(db: Database, id: string, bin: boolean): Promise<PresetView> {
+  const { kind, name } = await preset(db, id);
+  const taken = (await db('presets').where({ kind }).whereNull('binned_at').pluck('name')) as string[];
+  await db('presets')
+    .where({ id })
+    .update({
+      binned_at: bin ? new Date() : null,
+      ...(bin ? { starts: false } : { name: freeName(name, taken) }),
+      revision: db.raw('revision + 1'),
+    });
+  return preset(db, id);
+}
+
+/** Removes a preset that is in the bin, for good. @throws Fault `not-found`, `conflict` */
+export async function removePreset(db: Database, id: string): Promise<void> {
+  const { name, binnedAt } = await preset(db, id);
+  if (binnedAt === null) throw new Fault('conflict', `${name} is not in the bin.`, 'Put it into the bin first.');
+  await db('presets').where({ id }).delete();
+}

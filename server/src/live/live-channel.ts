@@ -1,0 +1,138 @@
+import type { IncomingMessage, Server } from 'node:http';
+
+import type { LiveMessage } from '@old-echo/core/contracts/live';
+import type { RestoreView } from '@old-echo/core/contracts/restore';
+import type { DeskView } from '@old-echo/core/contracts/desk';
+import type { Settings, State } from '@old-echo/core/desk/state';
+import type { Value } from '@old-echo/core/desk/setting';
+import type { Logger } from 'pino';
+import { WebSocketServer, type WebSocket } from 'ws';
+
+import { whyForeign } from '../http/boundary';
+
+export const LIVE_PATH = '/api/live';
+/** Moves are gathered for this long before they are told, in ms: about one frame of a screen. */
+const GATHER = 16;
+const PING_EVERY = 5000;
+
+type LiveEvent =
+  { readonly type: 'link' | 'state' | 'refused' } | { readonly type: 'moved' | 'hands'; readonly settings: Settings };
+
+/** What the live channel hears and asks. */
+export interface LiveSource {
+  /** Calls back whenever a link, the whole state or some settings of a desk have changed. */
+  listen(listener: (deskId: string, event: LiveEvent) => void): void;
+  /** What a desk holds, as far as it was ever heard. */
+  stateOf(deskId: string): State | undefined;
+  /** @throws Fault `not-found` */
+  viewOf(deskId: string): Promise<DeskView>;
+  deskOfProduction(productionId: string): Promise<string | undefined>;
+}
+
+/** Tells open pages about the desk they look at: `ws://…/api/live?desk=ID`. */
+export class Live {
+  private readonly pages = new Map<WebSocket, string>();
+  private readonly moved = new Map<string, Record<string, Value>>();
+  private readonly sockets = new WebSocketServer({ noServer: true, perMessageDeflate: { threshold: 2048 } });
+  private readonly pings: NodeJS.Timeout;
+  private timer: NodeJS.Timeout | undefined;
+
+  constructor(
+    private readonly source: LiveSource,
+    readonly log: Logger,
+    /** The name or address the server listens on. */
+    private readonly ownName: string,
+  ) {
+    source.listen((deskId, event) => {
+      if (event.type === 'link') void this.deskChanged(deskId);
+      if (event.type === 'state') this.stateChanged(deskId);
+      if (event.type === 'moved') this.moveSoon(deskId, event.settings);
+    });
+    this.pings = setInterval(() => this.pages.forEach((_, page) => page.ping()), PING_EVERY);
+  }
+
+  attach(server: Server): void {
+    server.on('upgrade', (request: IncomingMessage, socket, head) => {
+      // A page that goes away meanwhile is nobody's fault.
+      socket.on('error', () => socket.destroy());
+      const [path, query] = (request.url ?? '').split('?', 2);
+      if (path !== LIVE_PATH || whyForeign(request, this.ownName)) return void socket.destroy();
+      const deskId = new URLSearchParams(query).get('desk') ?? '';
+      this.sockets.handleUpgrade(request, socket, head, (page) => void this.open(page, deskId));
+    });
+  }
+
+  async deskChanged(deskId: string): Promise<void> {
+    const desk = await this.source.viewOf(deskId).catch((error: unknown) => this.log.error(error, 'desk view'));
+    if (desk) this.toDesk(deskId, { type: 'desk', desk });
+  }
+
+  /** Tells every page about its desk anew. */
+  async desksChanged(): Promise<void> {
+    for (const deskId of new Set(this.pages.values())) await this.deskChanged(deskId);
+  }
+
+  restoreChanged(restore: RestoreView): void {
+    this.toDesk(restore.deskId, { type: 'restore', restore });
+  }
+
+  async scenesChanged(productionId: string): Promise<void> {
+    const deskId = await this.source
+      .deskOfProduction(productionId)
+      .catch((error: unknown) => this.log.error(error, 'desk of a production'));
+    if (deskId) this.toDesk(deskId, { type: 'scenes', productionId });
+  }
+
+  productionsChanged(): void {
+    for (const page of this.pages.keys()) this.toPage(page, { type: 'productions' });
+  }
+
+  close(): void {
+    clearInterval(this.pings);
+    clearTimeout(this.timer);
+    this.pages.forEach((_, page) => page.terminate());
+    this.sockets.close();
+  }
+
+  private async open(page: WebSocket, deskId: string): Promise<void> {
+    page.on('error', () => page.terminate());
+    page.on('close', () => this.pages.delete(page));
+    try {
+      const desk = await this.source.viewOf(deskId);
+      this.flush();
+      this.pages.set(page, deskId);
+      // What it holds before whether it answers: a page never takes old values for those of now.
+      const state = this.source.stateOf(deskId);
+      if (state) this.toPage(page, { type: 'state', state });
+      this.toPage(page, { type: 'desk', desk });
+    } catch {
+      page.close(4404, 'no such desk');
+    }
+  }
+
+  private stateChanged(deskId: string): void {
+    const state = this.source.stateOf(deskId);
+    if (state) this.toDesk(deskId, { type: 'state', state });
+  }
+
+  private moveSoon(deskId: string, settings: Settings): void {
+    this.moved.set(deskId, { ...this.moved.get(deskId), ...settings });
+    this.timer ??= setTimeout(() => this.flush(), GATHER);
+  }
+
+  private flush(): void {
+    clearTimeout(this.timer);
+    this.timer = undefined;
+    for (const [deskId, settings] of this.moved) this.toDesk(deskId, { type: 'moved', settings });
+    this.moved.clear();
+  }
+
+  private toDesk(deskId: string, message: LiveMessage): void {
+    const text = JSON.stringify(message);
+    for (const [page, desk] of this.pages) if (desk === deskId) page.send(text);
+  }
+
+  private toPage(page: WebSocket, message: LiveMessage): void {
+    page.send(JSON.stringify(message));
+  }
+}

@@ -1,0 +1,105 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type { Recall } from '@old-echo/core/contracts/restore';
+import type { SceneView } from '@old-echo/core/contracts/scene';
+import type { Settings } from '@old-echo/core/desk/state';
+import { chosenSettings, preview, type Preview } from '@old-echo/core/recall/preview';
+import { askedBy, choosable, fromElsewhere, targetOf, type Sources } from '@old-echo/core/recall/recall-target';
+
+import type { Database } from '../database/connect';
+import { baselineOf, baselineView } from '../desk/baseline';
+import { mustBeOfDesk } from '../desk/same-profile';
+import { deskRow, safesOf, thresholdsOf, type DeskRow } from '../desk/desk-store';
+import { placement } from './staged-settings-store';
+import { journal, restoreView } from './restore-store';
+import { sceneView } from '../scenes/scene-store';
+import { loadState } from '../desk/strip-states';
+import type { DeskSession } from '../desk/desk-mirror';
+
+export interface Plan {
+  readonly preview: Preview;
+  /** All that was chosen, as it will stand. */
+  readonly chosen: Settings;
+  /** What comes back, by name: its id is null once that scene was removed for good. */
+  readonly scene: Pick<SceneView, 'name' | 'number'> & {
+    readonly id: string | null;
+    readonly kind?: SceneView['kind'];
+  };
+}
+
+/** What a recall would do to the desk as it is at this moment. @throws Fault `link-lost`, `not-found`, `refused-input` */
+export async function planRecall(db: Database, session: DeskSession, recall: Recall, row?: DeskRow): Promise<Plan> {
+  session.mustBeLinked();
+  if (recall.deskId !== session.deskId)
+    throw new Fault(
+      'refused-input',
+      'This was meant for another desk.',
+      'Nothing was sent. Go to the desk it was prepared for.',
+      'deskId',
+    );
+  const [desk, { scene, sources }] = await Promise.all([
+    row ?? deskRow(db, session.deskId),
+    sourcesOf(db, session, recall),
+  ]);
+  const named = [recall.sceneId, recall.relativeTo].flatMap((id) => id ?? []);
+  if (named.length > 0) await mustBeOfDesk(db, desk, named, 'sceneId');
+  const { profile, state: now } = session;
+  const target = targetOf(profile, now, recall, sources) ?? {};
+  const among = choosable(recall, now, target, sources);
+  const what = { profile, now, target, among, scope: recall.scope, safes: safesOf(desk) };
+  return {
+    scene,
+    chosen: chosenSettings(what),
+    preview: preview({
+      ...what,
+      mode: desk.mode,
+      thresholds: thresholdsOf(desk),
+      muteFirst: recall.muteFirst,
+      elsewhere: fromElsewhere(recall, sources),
+      scene: sources.scene ?? target,
+      asked: askedBy(recall, target, sources),
+    }),
+  };
+}
+
+async function sourcesOf(
+  db: Database,
+  session: DeskSession,
+  { sceneId = '', placementId, resume, baseline, relativeTo }: Recall,
+): Promise<{ scene: Plan['scene']; sources: Sources }> {
+  if (resume) {
+    const {
+      deskId,
+      status,
+      sceneId: id,
+      sceneName: name,
+      sceneNumber: number,
+    } = await restoreView(db, resume.restoreId);
+    if (deskId !== session.deskId || status === 'running')
+      throw new Fault('refused-input', 'That restore is not one to go on with.', 'Go back to the desk.', 'resume');
+    return { scene: { id, name, number }, sources: { journal: await journal(db, resume.restoreId) } };
+  }
+  if (placementId) {
+    const put = await placement(db, placementId);
+    if (put.deskId !== session.deskId)
+      throw new Fault('refused-input', 'That was put together for another desk.', 'Go to that desk.', 'placementId');
+    return { scene: { id: null, name: put.title, number: 0 }, sources: { placement: put } };
+  }
+  if (baseline) {
+    const held = await baselineOf(db, session.deskId);
+    const line = (await baselineView(db, await deskRow(db, session.deskId)))?.line;
+    if (!held || line === undefined)
+      throw new Fault(
+        'refused-input',
+        'Nothing was captured on this desk yet.',
+        'Capture a scene first; what moves from then on can be put back.',
+        'baseline',
+      );
+    return { scene: { id: null, name: line, number: 0 }, sources: { baseline: held.state } };
+  }
+  const [view, scene, base] = await Promise.all([
+    sceneView(db, sceneId),
+    loadState(db, sceneId),
+    relativeTo === null ? undefined : sceneView(db, relativeTo).then(({ id }) => loadState(db, id)),
+  ]);
+  return { scene: view, sources: { scene, base } };
+}

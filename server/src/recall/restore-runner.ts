@@ -1,0 +1,251 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type {
+  Answered,
+  CancelHow,
+  RestoreProgress,
+  RestoreReport,
+  RestoreRequest,
+  RestoreView,
+  Unconfirmed,
+} from '@old-echo/core/contracts/restore';
+import { stripName, valueAt, withSettings } from '@old-echo/core/desk/state';
+import { fullSettingName } from '@old-echo/core/desk/format-value';
+import { answerTo, openStops } from '@old-echo/core/recall/caution-answers';
+import type { Point } from '@old-echo/core/recall/caution';
+import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
+import { preview, type Preview } from '@old-echo/core/recall/preview';
+import { asideOf, jumpsOf, stepsOf, type Step } from '@old-echo/core/recall/restore-steps';
+import { endsOf } from '@old-echo/core/recall/recall-target';
+import { replacedBy } from '@old-echo/core/scenes/baseline';
+import { WHOLE, type Safes } from '@old-echo/core/recall/scope-rules';
+import { newId } from '../database/new-id';
+
+import { baselineOf } from '../desk/baseline';
+import { mustBeUnlocked } from '../desk/show-lock';
+import { deskRow, safesOf } from '../desk/desk-store';
+import { accept, acceptedIn } from './accepted-cautions';
+import { cancelAsked, insertRestore, restoreView } from './restore-store';
+import type { DeskSession } from '../desk/desk-mirror';
+import { act, type Acted } from './execute-plan';
+import type { Control } from './cancel-requests';
+import { endRun, type Outcome } from './finish-restore';
+import { HandWatch } from './manual-move-detector';
+import { holdDesk, type Hold } from '../desk/desk-lease';
+import { planRecall } from './plan-recall';
+import type { RunnerTools } from './restore-tools';
+import { keepWayBack, touched } from './way-back';
+
+/** A restore on its way. */
+interface Run {
+  readonly view: RestoreView;
+  readonly plan: Preview;
+  readonly steps: readonly Step[];
+  readonly curve: FadeCurve;
+  readonly hold: Hold;
+  readonly control: Control;
+  readonly hands: HandWatch;
+  readonly safes: Safes;
+}
+
+/**
+ * Begins a restore: takes the desk, makes sure that the preview still holds and that every *stop* was answered, keeps the
+ * way back and writes the journal. Only then does it send anything, and returns while that goes on.
+ * @throws Fault `show-lock`, `desk-busy`, `desk-moved`, `unanswered`, `link-lost`
+ */
+export async function startRestore(tools: RunnerTools, request: RestoreRequest): Promise<RestoreView> {
+  const { db, live, session, atWork, controls } = tools;
+  const id = newId();
+  const control = controls.open(id);
+  // Whichever server was asked to cancel it, this one looks for that whenever it renews its lease.
+  const lookForCancel = async () => {
+    const how = await cancelAsked(db, id);
+    if (how) control.ask(how);
+  };
+  const hold = await holdDesk(db, session.deskId, id, tools.lease, lookForCancel).catch((error: unknown) => {
+    controls.close(id);
+    throw error;
+  });
+  let hands: HandWatch | undefined;
+  const release = async () => {
+    controls.close(id);
+    hands?.stop();
+    await hold.release();
+  };
+  try {
+    await session.caughtUp();
+    const desk = await deskRow(db, session.deskId);
+    mustBeUnlocked(desk);
+    // From here on: what a hand moves after the plan was made is never sent over.
+    const watch = (hands = new HandWatch(session, desk.hand_holds));
+    const { preview: plan, scene, chosen } = await planRecall(db, session, request.recall, desk);
+    if (request.fingerprint !== null && plan.fingerprint !== request.fingerprint)
+      throw new Fault(
+        'desk-moved',
+        'What was asked for, or what is safe, changed since the preview.',
+        'Nothing was sent. Look at the preview again.',
+      );
+    const { sceneId } = request.recall;
+    const transition = desk.scene_id && sceneId ? { deskId: desk.id, from: desk.scene_id, to: sceneId } : undefined;
+    const answered = answersTo(plan, request, transition ? await acceptedIn(db, transition) : []);
+    const safes = safesOf(desk);
+    const steps = stepsOf({ profile: session.profile, now: session.state, plan, safes, fade: request.fade });
+    const aside = asideOf(steps, plan);
+    const wayBack = await keepWayBack(db, session, desk, request.recall, scene);
+    await insertRestore(db, {
+      id,
+      deskId: session.deskId,
+      scene,
+      request,
+      answered,
+      wayBackId: wayBack.id,
+      wayBackScope: touched(plan, Object.keys(aside)),
+      journal: { changes: plan.changes, guarded: plan.guarded, aside },
+      replaces: replacedBy(await baselineOf(db, session.deskId), chosen),
+    });
+    if (transition) await accept(db, transition, checkedPoints(plan, answered));
+    const view = await restoreView(db, id);
+    // Only a way back that descends from what stands there can tell that nothing has drifted from it.
+    const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.scene_id;
+    const flipTo = undrifted ? desk.scene_id : wayBack.id;
+    atWork.add(
+      run(tools, { view, plan, steps, curve: request.curve, hold, control, hands: watch, safes })
+        .then(({ status, report }) =>
+          endRun(tools, view, request, { flipTo, production: wayBack.productionId, chosen, status, report }),
+        )
+        .finally(release)
+        // What cannot be written now stays "running" in the journal, and is found there when its lease has run out.
+        .catch((error: unknown) => live.log.error(error, 'the end of a restore could not be written')),
+    );
+    void live.deskChanged(session.deskId);
+    return view;
+  } catch (error) {
+    await release();
+    throw error;
+  }
+}
+
+/** What was answered, as the log tells it. @throws Fault `unanswered` while a *stop* is not */
+function answersTo({ cautions }: Preview, { answers, fade }: RestoreRequest, accepted: readonly Point[]): Answered[] {
+  const [open] = openStops(cautions, answers, fade, accepted);
+  if (open)
+    throw new Fault('unanswered', `${open.title}.`, 'Nothing was sent. Answer this caution in the preview first.');
+  return cautions.flatMap((caution) => {
+    const { title, weight } = caution;
+    const way = answerTo(caution, answers, fade, accepted);
+    return way ? [{ title, weight, way }] : [];
+  });
+}
+
+/** All that was looked at and accepted as it is, so that it needs not be asked when these two scenes follow each other again. */
+const checkedPoints = ({ cautions }: Preview, answered: readonly Answered[]): Point[] => {
+  const checked = new Set(answered.flatMap(({ title, way }) => (way === 'checked' ? [title] : [])));
+  return cautions.flatMap(({ title, points }) => (checked.has(title) ? points : []));
+};
+
+/** Sends a plan, and takes it back where that is asked for on the way. Never throws: whatever goes wrong is in the report. */
+async function run({ live, session }: RunnerTools, work: Run): Promise<Outcome> {
+  const { view, plan, steps, curve, hold, control, hands, safes } = work;
+  const began = Date.now();
+  const before = session.state;
+  const tell = (back: boolean) => (progress: Pick<RestoreProgress, 'stage' | 'done' | 'total'>) =>
+    live.restoreChanged({ ...view, progress: { ...progress, back, cancel: control.asked } });
+  const mustHoldDesk = () => {
+    if (hold.lost())
+      throw new Fault('unavailable', 'The database did not answer for so long that the desk had to be let go of.', '');
+  };
+  hands.guard(plan.guarded);
+  const shouldContinue = () => {
+    mustHoldDesk();
+    return control.asked === null;
+  };
+  const there = await act({ session, steps, curve, hands, shouldContinue, tell: tell(false) });
+  let acted = there;
+  let back: Preview | undefined;
+  // Whoever is on the way back as a fade can still ask for it at once.
+  for (let how: CancelHow | null = null; isBack(control.asked) && how !== control.asked && !hold.lost();) {
+    const now = (how = control.asked);
+    back = planBack(session, steps, plan, there, hands);
+    const fade = now === 'roll back' ? view.fade : 0;
+    acted = await act({
+      session,
+      steps: stepsOf({ profile: session.profile, now: session.state, plan: back, safes, fade }),
+      curve,
+      hands,
+      shouldContinue: () => {
+        mustHoldDesk();
+        return control.asked === now;
+      },
+      tell: tell(true),
+    });
+  }
+  hands.stop();
+  const report: RestoreReport = {
+    ...reportOf(session, back ?? plan, acted.failures, hands, plan.guarded, Date.now() - began),
+    ...(view.fade > 0 && !back ? { jumped: jumpsOf(steps, plan, before) } : {}),
+  };
+  const whole = report.unconfirmed.length === 0 && report.leftMuted.length === 0;
+  const status = back
+    ? whole
+      ? 'rolled back'
+      : 'incomplete'
+    : whole
+      ? 'confirmed'
+      : acted.through || !control.asked
+        ? 'incomplete'
+        : 'cancelled';
+  return { status, report };
+}
+
+const isBack = (how: CancelHow | null): boolean => how !== null && how !== 'stop';
+
+/** What has to be sent to be where the desk was before: for everything that may have reached it, but what a hand took. */
+function planBack(
+  { profile, state }: DeskSession,
+  steps: readonly Step[],
+  plan: Preview,
+  there: Acted,
+  hands: HandWatch,
+): Preview {
+  const journal = { changes: plan.changes, guarded: plan.guarded, aside: asideOf(steps, plan) };
+  const ends = Object.entries(endsOf(journal, 'roll back')).filter(
+    ([address]) => there.sent.has(address) && !hands.isExcluded(address),
+  );
+  return preview({
+    profile,
+    now: state,
+    target: withSettings(state, Object.fromEntries(ends)),
+    scope: WHOLE,
+    safes: [],
+    mode: 'studio',
+  });
+}
+
+function reportOf(
+  { profile, state }: DeskSession,
+  { changes }: Preview,
+  failures: ReadonlyMap<string, Unconfirmed>,
+  hands: HandWatch,
+  guarded: readonly string[],
+  milliseconds: number,
+): RestoreReport {
+  const planned = new Set(changes.map(({ address }) => address));
+  // What only moved on the way, and did not come to rest where it was, is told as well.
+  const others = [...failures.values()].filter(({ address }) => !planned.has(address));
+  const failed = changes.flatMap((change) => failures.get(change.address) ?? []);
+  const handled = changes.filter(({ address }) => hands.isExcluded(address));
+  return {
+    confirmed: changes.length - failed.length,
+    unconfirmed: [...failed, ...others],
+    handled: handled.map(
+      ({ strip, address }) => `${stripName(profile, state, strip)} ${inText(fullSettingName(profile, address, state))}`,
+    ),
+    leftMuted: guarded
+      .filter((strip) => valueAt(state, `${strip}/mute/on`) === true)
+      .map((strip) => stripName(profile, state, strip)),
+    milliseconds,
+  };
+}
+
+/** A name in the middle of a sentence: "fader", "EQ band 2 gain". */
+const inText = (name: string): string =>
+  /^[A-Z][a-z]/.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;

@@ -1,0 +1,196 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import { readShape } from '@old-echo/core/fault/parse-shape';
+import {
+  restoreRequestShape,
+  type Answered,
+  type CancelHow,
+  type RestorePage,
+  type RestoreProgress,
+  type RestoreReport,
+  type RestoreRequest,
+  type RestoreStatus,
+  type RestoreView,
+} from '@old-echo/core/contracts/restore';
+import type { SceneView } from '@old-echo/core/contracts/scene';
+import { scopeShape, type Scope } from '@old-echo/core/recall/scope-rules';
+import type { Replaced } from '@old-echo/core/scenes/baseline';
+import type { Journal } from '@old-echo/core/recall/recall-target';
+
+import type { Database } from '../database/connect';
+import { fromJson } from '../database/json-column';
+
+interface RestoreRow {
+  readonly id: string;
+  readonly desk_id: string;
+  readonly scene_id: string | null;
+  readonly way_back_id: string | null;
+  readonly request: unknown;
+  readonly answered: unknown;
+  readonly way_back_scope: unknown;
+  readonly changes: number;
+  readonly status: RestoreStatus;
+  readonly cancel: CancelHow | null;
+  readonly report: string | null;
+  readonly started_at: Date;
+  readonly ended_at: Date | null;
+  readonly scene_name: string;
+  readonly scene_number: number;
+}
+
+export interface NewRestore {
+  readonly id: string;
+  readonly deskId: string;
+  readonly scene: Pick<SceneView, 'name' | 'number'> & { readonly id: string | null };
+  readonly request: RestoreRequest;
+  readonly answered: readonly Answered[];
+  readonly wayBackId: string;
+  readonly wayBackScope: Scope;
+  readonly journal: Journal;
+  /** The part of the desk's baseline that it replaces. */
+  readonly replaces: Replaced;
+}
+
+/** Writes the journal. Nothing may be sent before this has returned. */
+export async function insertRestore(db: Database, restore: NewRestore): Promise<void> {
+  await db('restores').insert({
+    id: restore.id,
+    desk_id: restore.deskId,
+    scene_id: restore.scene.id,
+    scene_name: restore.scene.name,
+    scene_number: restore.scene.number,
+    way_back_id: restore.wayBackId,
+    request: JSON.stringify(restore.request),
+    answered: JSON.stringify(restore.answered),
+    resumes: restore.request.recall.resume?.restoreId ?? null,
+    way_back_scope: JSON.stringify(restore.wayBackScope),
+    journal: JSON.stringify(restore.journal),
+    changes: restore.journal.changes.length,
+    status: 'running',
+    baseline_before: JSON.stringify(restore.replaces),
+    started_at: new Date(),
+  });
+}
+
+export async function endRestore(
+  db: Database,
+  id: string,
+  status: RestoreStatus,
+  report: RestoreReport,
+): Promise<void> {
+  await db('restores')
+    .where({ id })
+    .update({ status, report: JSON.stringify(report), ended_at: new Date() });
+}
+
+/** @throws Fault `not-found` */
+async function restoreRow(db: Database, id: string): Promise<RestoreRow> {
+  const row = await db<RestoreRow>('restores').where({ id }).first();
+  if (!row) throw new Fault('not-found', 'There is no such restore.', 'Go back to the desk.');
+  return row;
+}
+
+/** @throws Fault `not-found` */
+export const restoreView = async (
+  db: Database,
+  id: string,
+  progress: RestoreProgress | null = null,
+): Promise<RestoreView> => viewOf(await restoreRow(db, id), progress);
+
+function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): RestoreView {
+  const asked = fromJson(row.request) as { readonly recall: object };
+  // Journals of earlier days named the desk in their row alone.
+  const request = readShape(restoreRequestShape, { ...asked, recall: { deskId: row.desk_id, ...asked.recall } });
+  return {
+    id: row.id,
+    deskId: row.desk_id,
+    sceneId: row.scene_id,
+    sceneName: row.scene_name,
+    sceneNumber: row.scene_number,
+    status: row.status,
+    recall: request.recall,
+    fade: request.fade,
+    curve: request.curve,
+    by: request.by,
+    answered: fromJson(row.answered) as Answered[],
+    changes: row.changes,
+    wayBack:
+      row.way_back_id === null
+        ? null
+        : { sceneId: row.way_back_id, scope: readShape(scopeShape, fromJson(row.way_back_scope)) },
+    progress,
+    report: row.report === null ? null : (JSON.parse(row.report) as RestoreReport),
+    startedAt: row.started_at.toISOString(),
+    endedAt: row.ended_at?.toISOString() ?? null,
+  };
+}
+
+/** Restores on one page of the log. */
+const PAGE = 50;
+
+/** The log of a desk, the newest first; or of those that began before a moment. */
+export async function restoreLog(db: Database, deskId: string, before?: Date): Promise<RestorePage> {
+  const rows = await db<RestoreRow>('restores')
+    .where({ desk_id: deskId })
+    .where((q) => before && q.where('started_at', '<', before))
+    .orderBy('started_at', 'desc')
+    .orderBy('id', 'desc')
+    .limit(PAGE);
+  const last = rows.length === PAGE ? rows.at(-1) : undefined;
+  return { restores: rows.map((row) => viewOf(row)), before: last?.started_at.toISOString() ?? null };
+}
+
+/** What a restore was going to do, as it stands in its journal. @throws Fault `not-found` */
+export async function journal(db: Database, id: string): Promise<Journal> {
+  const row = (await db('restores').where({ id }).first('journal')) as { journal: string } | undefined;
+  if (!row) throw new Fault('not-found', 'There is no such restore.', 'Go back to the desk.');
+  return JSON.parse(row.journal) as Journal;
+}
+
+/** What a restore has replaced of its desk's baseline; undefined for those of earlier days. */
+export async function replacedByRestore(db: Database, id: string): Promise<Replaced | undefined> {
+  const row = (await db('restores').where({ id }).first('baseline_before')) as { baseline_before: string | null };
+  return row.baseline_before === null ? undefined : (JSON.parse(row.baseline_before) as Replaced);
+}
+
+/** The restore of a desk whose way back a scene is, or undefined. */
+export const restoreBefore = async (db: Database, deskId: string, sceneId: string): Promise<string | undefined> =>
+  ((await db('restores').where({ desk_id: deskId, way_back_id: sceneId }).first('id')) as { id: string } | undefined)
+    ?.id;
+
+/** Asks a restore that is at work to stop, or to roll back. @throws Fault `not-found`, `conflict` once it has ended */
+export async function askToCancel(db: Database, id: string, how: CancelHow): Promise<void> {
+  const asked = await db('restores').where({ id, status: 'running' }).update({ cancel: how });
+  if (asked > 0) return;
+  const { status } = await restoreRow(db, id);
+  // Asking twice for the same changes nothing.
+  if (status !== 'running')
+    throw new Fault(
+      'conflict',
+      'This restore has ended already.',
+      'Look at its report; the way back leads to before it.',
+    );
+}
+
+export async function cancelAsked(db: Database, id: string): Promise<CancelHow | null> {
+  const row = (await db('restores').where({ id }).first('cancel')) as { cancel: CancelHow | null } | undefined;
+  return row?.cancel ?? null;
+}
+
+/**
+ * Restores whose server stopped in the middle: they run in the journal but nobody holds their desk any more.
+ * Marked as interrupted, so that the desk's page says so and offers to finish or to roll back.
+ */
+export async function markInterrupted(db: Database): Promise<void> {
+  // Looked for without locks first: nearly always there is none, and a restore that is just ending must not wait for this.
+  const left = (await db('restores')
+    .where({ status: 'running' })
+    .whereNotExists((held) =>
+      held
+        .select(db.raw('1'))
+        .from('desks')
+        .whereRaw('desks.lease_by = restores.id AND desks.lease_until > UTC_TIMESTAMP(3)'),
+    )
+    .select('id')) as { id: string }[];
+  for (const { id } of left)
+    await db('restores').where({ id, status: 'running' }).update({ status: 'interrupted', ended_at: new Date() });
+}

@@ -1,0 +1,131 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type { Mark, NewPlacement, Origin, Placement } from '@old-echo/core/contracts/preset';
+import { acceptSettings, valueAt, type Settings, type State } from '@old-echo/core/desk/state';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { readStoredProfile } from '../desk/profile-store';
+import { deskRow } from '../desk/desk-store';
+
+interface Row {
+  readonly id: string;
+  readonly desk_id: string;
+  readonly title: string;
+  readonly settings: string;
+  readonly marks: string;
+  readonly own_gain: 0 | 1;
+}
+
+/** What nobody has put on its desk after this long goes, in ms: a preview is looked at today or tomorrow. */
+const KEPT = 7 * 24 * 3_600_000;
+
+/**
+ * Keeps settings that are to be put on a desk, so that they can be previewed, heard, sent to someone, and restored.
+ * @throws Fault `not-found`, `refused-input` with the first address that the desk does not have or whose value it would refuse
+ */
+export async function newPlacement(
+  db: Database,
+  { deskId, title, settings, marks, ownGain }: NewPlacement,
+): Promise<Placement> {
+  const desk = await deskRow(db, deskId);
+  const taken = acceptSettings(await readStoredProfile(db, desk.profile_id), settings);
+  await db('placements')
+    .where('made_at', '<', new Date(Date.now() - KEPT))
+    .delete();
+  const id = newId();
+  await db('placements').insert({
+    id,
+    desk_id: deskId,
+    title,
+    settings: JSON.stringify(taken),
+    marks: JSON.stringify(marks),
+    own_gain: ownGain,
+    made_at: new Date(),
+  });
+  return placement(db, id);
+}
+
+/** @throws Fault `not-found` */
+export async function placement(db: Database, id: string): Promise<Placement> {
+  const row = await db<Row>('placements').where({ id }).first();
+  if (!row) throw new Fault('not-found', 'This preview is no longer there.', 'Put it together again from the library.');
+  return {
+    id,
+    deskId: row.desk_id,
+    title: row.title,
+    settings: JSON.parse(row.settings) as Settings,
+    marks: JSON.parse(row.marks) as Mark[],
+    ownGain: row.own_gain === 1,
+  };
+}
+
+/** Notes which strips of a desk now come from which presets, and as what. */
+export async function noteOrigins(db: Database, deskId: string, id: string): Promise<void> {
+  const { marks, settings } = await placement(db, id);
+  const known = (await db('presets')
+    .whereIn(
+      'id',
+      marks.map(({ presetId }) => presetId),
+    )
+    .pluck('id')) as string[];
+  const rows = marks
+    .filter(({ presetId }) => known.includes(presetId))
+    .map(({ strip, presetId, edition }) => ({
+      desk_id: deskId,
+      strip,
+      preset_id: presetId,
+      edition,
+      landed: JSON.stringify(
+        Object.fromEntries(Object.entries(settings).filter(([address]) => address.startsWith(`${strip}/`))),
+      ),
+    }));
+  if (rows.length > 0) await db('strip_origins').insert(rows).onConflict(['desk_id', 'strip', 'preset_id']).merge();
+}
+
+/** Strips of a desk that came from presets which are not in the bin. */
+export async function originsOn(db: Database, deskId: string): Promise<Origin[]> {
+  const rows = (await db('strip_origins')
+    .join('presets', 'presets.id', 'strip_origins.preset_id')
+    .where({ desk_id: deskId })
+    .whereNull('binned_at')
+    .orderBy('strip')
+    .select('strip', 'preset_id', 'strip_origins.edition', 'landed', 'name')) as {
+    strip: string;
+    preset_id: string;
+    edition: number;
+    landed: string;
+    name: string;
+  }[];
+  return rows.map(({ strip, preset_id, edition, landed, name }) => ({
+    strip,
+    presetId: preset_id,
+    presetName: name,
+    edition,
+    landed: JSON.parse(landed) as Settings,
+  }));
+}
+
+/** Lets a strip that came from a preset come from another edition of it, as it stands now. */
+export async function renewOrigin(
+  tx: Database,
+  { deskId, strip, presetId, edition }: Mark & { deskId: string },
+  now: State,
+): Promise<void> {
+  const at = { desk_id: deskId, strip, preset_id: presetId };
+  const row = (await tx('strip_origins').where(at).first('landed')) as { landed: string } | undefined;
+  if (!row) return;
+  const addresses = Object.keys(JSON.parse(row.landed) as Settings);
+  const landed = Object.fromEntries(
+    addresses.flatMap((address) => {
+      const value = valueAt(now, address);
+      return value === undefined ? [] : [[address, value]];
+    }),
+  );
+  await tx('strip_origins')
+    .where(at)
+    .update({ edition, landed: JSON.stringify(landed) });
+}
+
+/** A strip that no longer has anything to do with a preset. */
+export const forgetOrigin = (db: Database, deskId: string, strip: string, presetId: string): Promise<number> =>
+  db('strip_origins').where({ desk_id: deskId, strip, preset_id: presetId }).delete();

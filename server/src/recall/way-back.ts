@@ -1,0 +1,84 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type { Recall } from '@old-echo/core/contracts/restore';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { readAddress } from '@old-echo/core/desk/address';
+import { laneOfProcessor } from '@old-echo/core/desk/lane';
+import type { Preview } from '@old-echo/core/recall/preview';
+import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
+import { cutTo } from '@old-echo/core/desk/format-value';
+import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import type { Scope } from '@old-echo/core/recall/scope-rules';
+
+import type { Database } from '../database/connect';
+import type { DeskRow } from '../desk/desk-store';
+import { restoreView } from './restore-store';
+import { insertScene } from '../scenes/insert-scene';
+import { sceneView } from '../scenes/scene-store';
+import type { DeskSession } from '../desk/desk-mirror';
+import { parentsIn } from '../scenes/capture-scene';
+import type { Plan } from './plan-recall';
+
+/** Keeps everything on the desk, in the version of the scene that comes back or of the one that stands there. */
+export async function keepWayBack(
+  db: Database,
+  session: DeskSession,
+  desk: DeskRow,
+  recall: Recall,
+  target: Plan['scene'],
+): Promise<SceneView> {
+  const of = recall.sceneId ?? desk.scene_id;
+  const scene = of ? await sceneView(db, of) : undefined;
+  const versionId =
+    scene?.versionId ??
+    (recall.resume ? await versionOf(db, recall.resume.restoreId) : await firstVersion(db, session.deskId));
+  return insertScene(db, session.profile, {
+    versionId,
+    name: wayBackName(target),
+    note: '',
+    milestone: '',
+    kind: 'way back',
+    parents: scene ? await parentsIn(db, scene.productionId, desk) : [],
+    state: session.state,
+    madeAt: new Date(),
+  });
+}
+
+/** "Before 9 Chorus": what the desk was before that came back. */
+const wayBackName = (target: Plan['scene']): string =>
+  target.kind === 'way back' ? 'Before a way back' : cutTo(`Before ${sceneTitle(target)}`, LONGEST_NAME);
+
+/** Where ways back of a desk are kept on which no scene stands yet. @throws Fault `refused-input` */
+async function firstVersion(db: Database, deskId: string): Promise<string> {
+  const found = (await db('versions')
+    .join('productions', 'productions.id', 'versions.production_id')
+    .where({ desk_id: deskId })
+    .whereNull('productions.binned_at')
+    .whereNull('versions.binned_at')
+    .orderBy([{ column: 'productions.place' }, { column: 'versions.place' }])
+    .first('versions.id')) as { id: string } | undefined;
+  if (!found)
+    throw new Fault(
+      'refused-input',
+      'This desk has no song or show yet in which the way back could be kept.',
+      'Nothing was sent. Make one under Mixes first.',
+    );
+  return found.id;
+}
+
+/** The version in which a restore has kept its way back. */
+async function versionOf(db: Database, restoreId: string): Promise<string> {
+  const { wayBack } = await restoreView(db, restoreId);
+  return (await sceneView(db, wayBack?.sceneId ?? '')).versionId;
+}
+
+/** The scope of all that a plan touches, and what moves aside for it and back. Points of a processor that goes may go with it, so their lanes count too. */
+export const touched = ({ changes, guarded }: Preview, aside: readonly string[]): Scope =>
+  scopeOfChanges([
+    ...changes,
+    ...changes.flatMap(({ strip, key }) => {
+      const lane = laneOfProcessor(key);
+      return lane ? [{ strip, key: lane }] : [];
+    }),
+    ...guarded.map((strip) => ({ strip, key: 'mute/on' })),
+    ...aside.flatMap((address) => readAddress(address) ?? []),
+  ]);

@@ -1,0 +1,132 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type { Capture, Replacement, SceneView } from '@old-echo/core/contracts/scene';
+
+import { scenesOfBaseline } from '@old-echo/core/scenes/baseline';
+
+import type { Database } from '../database/connect';
+import { mustBeUnlocked } from '../desk/show-lock';
+import { baselineOf, setCaptured } from '../desk/baseline';
+import { deskRow, type DeskRow } from '../desk/desk-store';
+import { deskOfProduction } from './production-store';
+import { isProtected } from './scene-bin';
+import { insertScene } from './insert-scene';
+import { changedMeanwhile, sceneView } from './scene-store';
+import { handOver } from './replace-scene';
+import type { DeskSession } from '../desk/desk-mirror';
+import { versionRow } from './version-store';
+import { readWhole } from '../desk/desk-lease';
+
+/**
+ * Stores everything on the desk as a new scene and lets it stand there.
+ * @throws Fault `link-lost`, `not-found`, `conflict`, `desk-busy` in the middle of a restore
+ */
+export async function captureScene(
+  db: Database,
+  session: DeskSession,
+  request: Capture,
+  lease: number,
+): Promise<SceneView> {
+  const { production_id } = await versionRow(db, request.versionId);
+  await mustBeOn(db, session, production_id);
+  const state = await readWhole(db, session, lease);
+  const desk = await deskRow(db, session.deskId);
+  return insertScene(
+    db,
+    session.profile,
+    {
+      ...request,
+      kind: 'scene',
+      parents: await parentsIn(db, production_id, desk),
+      state,
+      madeAt: new Date(),
+    },
+    {
+      after: async (tx, scene) => {
+        await setCaptured(tx, session.deskId, scene, state);
+        await flipWithin(tx, session.deskId, production_id, scene.id);
+      },
+    },
+  );
+}
+
+/**
+ * Puts what stands on the desk into the place of a scene: its name, words, scope and pin go to a new scene, which comes
+ * from the old one; the old one goes to the bin.
+ * @throws Fault `link-lost`, `not-found`, `protected`, `show-lock`, `conflict` where someone else changed it since
+ */
+export async function replaceScene(
+  db: Database,
+  session: DeskSession,
+  { sceneId, revision, ...given }: Replacement,
+  lease: number,
+): Promise<SceneView> {
+  const old = await sceneView(db, sceneId);
+  if (old.protected) throw isProtected(old);
+  await mustBeOn(db, session, old.productionId);
+  mustBeUnlocked(await deskRow(db, session.deskId));
+  const state = await readWhole(db, session, lease);
+  const { name, versionId } = old;
+  const { note = old.note, milestone = old.milestone, tags = old.tags } = given;
+  const words = { versionId, name, note, milestone, tags, kind: 'scene' as const };
+  return insertScene(
+    db,
+    session.profile,
+    { ...words, parents: [old.id], state, madeAt: new Date() },
+    {
+      before: async (tx) => {
+        const binned = await tx('scenes')
+          .where({ id: old.id, revision, protected: false })
+          .whereNull('binned_at')
+          .update({ binned_at: new Date(), revision: revision + 1 });
+        if (binned === 0) throw changedMeanwhile(old.name);
+      },
+      after: async (tx, scene) => {
+        await handOver(tx, old.id, scene.id);
+        await setCaptured(tx, session.deskId, scene, state);
+      },
+    },
+  );
+}
+
+async function mustBeOn(db: Database, session: DeskSession, productionId: string): Promise<void> {
+  if ((await deskOfProduction(db, productionId)) !== session.deskId)
+    throw new Fault(
+      'refused-input',
+      'This production is made on another desk.',
+      'Choose a production of this desk.',
+      'versionId',
+    );
+}
+
+/** A desk that goes over to another production flips within that: to the scene that was captured there before. */
+async function flipWithin(tx: Database, deskId: string, productionId: string, captured: string): Promise<void> {
+  const partner = (await tx('desks')
+    .join('scenes', 'scenes.id', 'desks.flip_scene_id')
+    .where('desks.id', deskId)
+    .first('production_id')) as { production_id: string } | undefined;
+  if (!partner || partner.production_id === productionId) return;
+  const before = (await tx('scenes')
+    .where({ production_id: productionId, kind: 'scene' })
+    .whereNull('binned_at')
+    .whereNot({ id: captured })
+    .orderBy('ordinal', 'desc')
+    .first('id')) as { id: string } | undefined;
+  await tx('desks')
+    .where({ id: deskId })
+    .update({ flip_scene_id: before?.id ?? null, flip_scope: null });
+}
+
+/** At most so many scenes count as parents of what is captured. */
+const MAX_PARENTS = 8;
+
+/**
+ * What a capture descends from: the scenes that the desk's baseline is made of, the one that makes up most of it first, as
+ * far as they belong to the production.
+ */
+export async function parentsIn(db: Database, productionId: string, desk: DeskRow): Promise<string[]> {
+  const baseline = await baselineOf(db, desk.id);
+  if (!baseline || desk.scene_id === null) return [];
+  const scenes = scenesOfBaseline(baseline);
+  const own = (await db('scenes').whereIn('id', scenes).where({ production_id: productionId }).pluck('id')) as string[];
+  return scenes.filter((id) => own.includes(id)).slice(0, MAX_PARENTS);
+}

@@ -1,0 +1,106 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type { Profile } from '@old-echo/core/desk/profile';
+
+import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
+import { movesIn, noteMoves } from './insert-scene';
+import { changesSince, loadState } from '../desk/strip-states';
+
+/** Ids in one statement. */
+const BATCH = 500;
+
+/**
+ * Removes scenes for good, with all strip states that nothing else uses. Scenes that came from them come from their
+ * parents instead.
+ */
+export async function removeScenes(db: Database, profile: Profile, ids: readonly string[]): Promise<void> {
+  for (let i = 0; i < ids.length; i += BATCH) {
+    const batch = ids.slice(i, i + BATCH);
+    await inTransaction(db, (tx) => remove(tx, profile, batch));
+  }
+}
+
+async function remove(tx: Database, profile: Profile, ids: readonly string[]): Promise<void> {
+  const orphans = await handOn(tx, ids);
+  const states = (await tx('scene_strips')
+    .join('scenes', 'scenes.seq', 'scene_strips.scene_seq')
+    .join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id')
+    .whereIn('scenes.id', ids)
+    .distinct('strip_states.id', 'base_id')) as { id: number; base_id: number | null }[];
+  await tx('scenes').whereIn('id', ids).delete();
+  // First what is told from others, then what only those were told from.
+  await deleteUnused(
+    tx,
+    states.map((state) => state.id),
+  );
+  await deleteUnused(tx, [...new Set(states.flatMap((state) => state.base_id ?? []))]);
+  for (const id of orphans) await countAnew(tx, profile, id);
+}
+
+/** Deletes the strip states among `ids` that no scene is made of and no other state is told from. */
+async function deleteUnused(tx: Database, ids: readonly number[]): Promise<void> {
+  for (let i = 0; i < ids.length; i += BATCH)
+    await tx('strip_states')
+      .whereIn('id', ids.slice(i, i + BATCH))
+      .whereNotExists((used) =>
+        used.from('scene_strips').whereRaw('scene_strips.strip_state_id = strip_states.id').select(tx.raw('1')),
+      )
+      .whereNotExists((told) =>
+        told.from('strip_states as others').whereRaw('others.base_id = strip_states.id').select(tx.raw('1')),
+      )
+      .delete();
+}
+
+interface Link {
+  readonly scene_id: string;
+  readonly parent_id: string;
+}
+
+/** Gives the children of scenes that go the parents of those; returns the children. */
+async function handOn(tx: Database, ids: readonly string[]): Promise<string[]> {
+  const links = (await tx('scene_parents')
+    .whereIn('parent_id', ids)
+    .orWhereIn('scene_id', ids)
+    .orderBy('place')
+    .select('scene_id', 'parent_id')) as Link[];
+  const going = new Set(ids);
+  const children = [...new Set(links.map((link) => link.scene_id))].filter((id) => !going.has(id));
+  if (children.length === 0) return [];
+  const all = (await tx('scene_parents').whereIn('scene_id', children).orderBy('place')) as Link[];
+  const parentsOf = (id: string, of: readonly Link[]) => of.filter((l) => l.scene_id === id).map((l) => l.parent_id);
+  const staying = (id: string): string[] => (going.has(id) ? parentsOf(id, links).flatMap(staying) : [id]);
+  for (const child of children) {
+    const parents = [...new Set(parentsOf(child, all).flatMap(staying))];
+    await tx('scene_parents').where({ scene_id: child }).delete();
+    if (parents.length > 0)
+      await tx('scene_parents').insert(parents.map((parent_id, place) => ({ scene_id: child, parent_id, place })));
+  }
+  return children;
+}
+
+/** Says anew how far a scene is from its first parent. */
+async function countAnew(tx: Database, profile: Profile, id: string): Promise<void> {
+  const [scene, parent] = (await Promise.all([
+    tx('scenes').where({ id }).first('seq'),
+    tx('scene_parents').where({ scene_id: id }).orderBy('place').first('parent_id'),
+  ])) as [{ seq: number }, { parent_id: string } | undefined];
+  const state = await loadState(tx, id);
+  const changes = parent ? await changesSince(tx, profile, parent.parent_id, state) : [];
+  await noteMoves(tx, scene.seq, movesIn(profile, state, changes));
+}
+
+/** Removes for good what is in the bin of a production: one scene of it, or all. @throws Fault `not-found` */
+export async function emptyBin(db: Database, profile: Profile, productionId: string, id?: string): Promise<number> {
+  const ids = (await db('scenes')
+    .where({ production_id: productionId, ...(id === undefined ? {} : { id }) })
+    .whereNotNull('binned_at')
+    .pluck('id')) as string[];
+  if (id !== undefined && ids.length === 0)
+    throw new Fault(
+      'not-found',
+      'This scene is not in the bin.',
+      'Look at the bin again; someone may have emptied it.',
+    );
+  await removeScenes(db, profile, ids);
+  return ids.length;
+}

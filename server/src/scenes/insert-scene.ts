@@ -1,0 +1,201 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type { SceneKind, SceneView } from '@old-echo/core/contracts/scene';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { isWhole, stripName, type State } from '@old-echo/core/desk/state';
+import type { SettingChange } from '@old-echo/core/desk/diff-states';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
+import { keepOutboard } from './scene-outboard';
+import { freeSceneName, unlessNameIsTaken } from './unique-names';
+import { sceneRow, sceneView } from './scene-store';
+import { changesSince, copyStrips, storeStrips } from '../desk/strip-states';
+
+interface SceneWords {
+  readonly id?: string;
+  readonly versionId: string;
+  readonly name: string;
+  readonly note: string;
+  readonly milestone: string;
+  readonly tags?: readonly string[];
+  readonly kind: SceneKind;
+  readonly parents: readonly string[];
+  readonly madeAt: Date;
+}
+
+export interface NewScene extends SceneWords {
+  readonly state: State;
+}
+
+/** What else belongs to the same transaction as a new scene. */
+interface Around {
+  readonly before?: (tx: Database) => Promise<void>;
+  readonly after?: (tx: Database, scene: { id: string; number: number; name: string }) => Promise<unknown>;
+}
+
+/**
+ * Stores a whole scene, or nothing of it.
+ * @throws Fault `not-found` where the version is gone, `conflict` where its name is taken
+ */
+export async function insertScene(
+  db: Database,
+  profile: Profile,
+  scene: NewScene,
+  around: Around = {},
+): Promise<SceneView> {
+  const id = scene.id ?? newId();
+  const store = () =>
+    inTransaction(db, async (tx) => {
+      await around.before?.(tx);
+      const number = await writeScene(tx, profile, id, scene);
+      await around.after?.(tx, { id, number, name: scene.name });
+    });
+  await unlessNameIsTaken(scene.name, store);
+  return sceneView(db, id);
+}
+
+/** {@link insertScene} inside a transaction, with an id. Returns its number. */
+export async function writeScene(tx: Database, profile: Profile, id: string, scene: NewScene): Promise<number> {
+  const [parent] = scene.parents;
+  const changes = parent ? await changesSince(tx, profile, parent, scene.state) : [];
+  const { seq, number } = await insertWords(tx, id, { ...scene, partial: !isWhole(profile, scene.state) });
+  if (scene.kind === 'scene') await keepOutboard(tx, id, scene.versionId);
+  await storeStrips(tx, seq, scene.state, parent);
+  await noteMoves(tx, seq, movesIn(profile, scene.state, changes));
+  return number;
+}
+
+/**
+ * Copies a scene into a version of a production on the same kind of desk, under its own name or, where that is taken, with
+ * a number behind it. The copy's parent is the scene it was made from.
+ * @throws Fault `not-found`, `conflict`, `refused-input` where the other desk is of another kind
+ */
+export async function copyScene(
+  db: Database,
+  id: string,
+  target: { readonly versionId: string; readonly name?: string | undefined },
+): Promise<SceneView> {
+  const copy = newId();
+  const name = target.name ?? (await freeSceneName(db, target.versionId, (await sceneRow(db, id)).name));
+  await unlessNameIsTaken(name, () =>
+    inTransaction(db, (tx) => insertCopy(tx, copy, id, { versionId: target.versionId, name })),
+  );
+  return sceneView(db, copy);
+}
+
+/** {@link copyScene} inside a transaction, with an id and a name that is known to be free. */
+export async function insertCopy(
+  tx: Database,
+  copy: string,
+  id: string,
+  { versionId, name }: { readonly versionId: string; readonly name: string },
+): Promise<void> {
+  await mustFit(tx, id, versionId);
+  const [from, tags] = await Promise.all([sceneRow(tx, id), tx('scene_tags').where({ scene_id: id }).pluck('tag')]);
+  const words = { versionId, name, note: from.note, milestone: '', tags: tags as string[] };
+  const made = { ...words, kind: 'scene' as const, parents: [id], madeAt: new Date(), partial: from.partial === 1 };
+  const { seq } = await insertWords(tx, copy, made);
+  await tx('scenes')
+    .where({ id: copy })
+    .update({ scope: from.scope as string | null });
+  await copyStrips(tx, seq, id);
+}
+
+/** Refuses a version whose production is on another kind of desk than a scene. @throws Fault `not-found`, `refused-input` */
+export async function mustFit(db: Database, sceneId: string, versionId: string): Promise<void> {
+  const kinds = (await db('productions')
+    .join('desks', 'desks.id', 'productions.desk_id')
+    .whereIn('productions.id', (some) => some.from('scenes').where('scenes.id', sceneId).select('production_id'))
+    .orWhereIn('productions.id', (some) =>
+      some.from('versions').where('versions.id', versionId).select('production_id'),
+    )
+    .distinct('profile_id')) as { profile_id: string }[];
+  if (kinds.length > 1)
+    throw new Fault(
+      'refused-input',
+      'That version belongs to another kind of desk.',
+      'Choose a version made on the same kind of desk.',
+      'versionId',
+    );
+}
+
+/**
+ * The next place in the production a version belongs to, and the next number of its captured scenes, where it is to have
+ * one; no other scene gets them.
+ */
+export async function takePlaceIn(
+  tx: Database,
+  versionId: string,
+  numbered: boolean,
+): Promise<{ productionId: string; place: number; number: number | null }> {
+  const version = (await tx('versions').where({ id: versionId }).first('production_id', 'name', 'binned_at')) as
+    { production_id: string; name: string; binned_at: Date | null } | undefined;
+  if (!version)
+    throw new Fault('not-found', 'There is no such version.', 'Choose a version of the production and try again.');
+  if (version.binned_at)
+    throw new Fault('conflict', `The version ${version.name} is in the bin.`, 'Bring the version back first.');
+  const production = (await tx('productions')
+    .where({ id: version.production_id })
+    .forUpdate()
+    .first('next_number', 'next_ordinal')) as { next_number: number; next_ordinal: number };
+  await tx('productions')
+    .where({ id: version.production_id })
+    .update({ next_ordinal: production.next_ordinal + 1, next_number: production.next_number + (numbered ? 1 : 0) });
+  const number = numbered ? production.next_number : null;
+  return { productionId: version.production_id, place: production.next_ordinal, number };
+}
+
+/** Writes all of a scene but its state; returns its number, and what its strips are kept under. */
+async function insertWords(
+  tx: Database,
+  id: string,
+  scene: SceneWords & { readonly partial: boolean },
+): Promise<{ seq: number; number: number }> {
+  const { productionId, place, number } = await takePlaceIn(tx, scene.versionId, scene.kind === 'scene');
+  const [seq] = (await tx('scenes').insert({
+    id,
+    production_id: productionId,
+    version_id: scene.versionId,
+    ordinal: place,
+    number,
+    name: scene.name,
+    note: scene.note,
+    milestone: scene.milestone,
+    kind: scene.kind,
+    partial: scene.partial,
+    changed_settings: 0,
+    changed_strips: 0,
+    made_at: scene.madeAt,
+  })) as [number];
+  if (scene.parents.length > 0)
+    await tx('scene_parents').insert(scene.parents.map((parent_id, place) => ({ scene_id: id, parent_id, place })));
+  if (scene.tags && scene.tags.length > 0)
+    await tx('scene_tags').insert(scene.tags.map((tag) => ({ scene_id: id, tag })));
+  return { seq, number: number ?? 0 };
+}
+
+interface Moves {
+  readonly settings: number;
+  readonly strips: readonly string[];
+  readonly names: readonly string[];
+}
+
+/** What changes say about a scene: how many settings, and on which strips. */
+export function movesIn(profile: Profile, state: State, changes: readonly SettingChange[]): Moves {
+  const strips = [...new Set(changes.map((change) => change.strip))];
+  return { settings: changes.length, strips, names: strips.map((strip) => stripName(profile, state, strip)) };
+}
+
+/** Notes what a scene moved from its first parent, to be shown, searched and filtered by. */
+export async function noteMoves(tx: Database, seq: number, moves: Moves): Promise<void> {
+  await tx('scenes')
+    .where({ seq })
+    .update({
+      changed_settings: moves.settings,
+      changed_strips: moves.strips.length,
+      moved_names: moves.names.join('\n'),
+    });
+  await tx('scene_moves').where({ scene_seq: seq }).delete();
+  if (moves.strips.length > 0) await tx('scene_moves').insert(moves.strips.map((strip) => ({ scene_seq: seq, strip })));
+}

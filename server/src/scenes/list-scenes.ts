@@ -1,0 +1,69 @@
+import type { SceneFilter, ScenePage, ScenePageRequest } from '@old-echo/core/contracts/scene';
+
+import type { Database } from '../database/connect';
+import { sceneViews, type SceneRow } from './scene-store';
+
+/** What a search looks at. */
+const WORDS = `CONCAT_WS('\n', scenes.number, scenes.name, scenes.note, scenes.milestone, scenes.moved_names)`;
+
+/** A word as LIKE finds it anywhere; `%` and `_` mean themselves. */
+const anywhere = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
+
+/** The scenes of a production that a filter lets through. */
+function filtered(db: Database, productionId: string, filter: SceneFilter, binnedVersions: readonly string[]) {
+  const query = db('scenes').where('scenes.production_id', productionId);
+  if (filter.bin) void query.whereNotNull('scenes.binned_at');
+  else void query.whereNull('scenes.binned_at');
+  if (!filter.bin && binnedVersions.length > 0) void query.whereNotIn('scenes.version_id', [...binnedVersions]);
+  if (filter.versionId) void query.where('scenes.version_id', filter.versionId);
+  if (filter.ownOnly) void query.where('scenes.kind', 'scene');
+  if (filter.milestone) void query.where('scenes.milestone', '<>', '');
+  if (filter.from) void query.where('scenes.made_at', '>=', new Date(filter.from));
+  if (filter.until) void query.where('scenes.made_at', '<', new Date(filter.until));
+  const { tag, strip } = filter;
+  if (tag !== undefined)
+    void query.whereExists((tags) =>
+      tags.from('scene_tags').whereRaw('scene_tags.scene_id = scenes.id').where({ tag }).select(db.raw('1')),
+    );
+  if (strip !== undefined)
+    void query.whereExists((moves) =>
+      moves.from('scene_moves').whereRaw('scene_moves.scene_seq = scenes.seq').where({ strip }).select(db.raw('1')),
+    );
+  for (const word of filter.search?.split(/\s+/).filter(Boolean) ?? [])
+    void query.where((either) =>
+      either
+        .whereRaw(`${WORDS} LIKE ?`, [anywhere(word)])
+        .orWhereExists((tags) =>
+          tags
+            .from('scene_tags')
+            .whereRaw('scene_tags.scene_id = scenes.id')
+            .where('tag', 'like', anywhere(word))
+            .select(db.raw('1')),
+        ),
+    );
+  return query;
+}
+
+/** One page of the scenes of a production, the newest first. */
+export async function scenePage(
+  db: Database,
+  productionId: string,
+  { before, limit, ...filter }: ScenePageRequest,
+): Promise<ScenePage> {
+  const binned = (await db('versions')
+    .where({ production_id: productionId })
+    .whereNotNull('binned_at')
+    .pluck('id')) as string[];
+  const all = () => filtered(db, productionId, filter, binned);
+  const page = all()
+    .orderBy('scenes.ordinal', 'desc')
+    .limit(limit + 1)
+    .select('scenes.*');
+  if (before !== undefined) void page.where('scenes.ordinal', '<', before);
+  const [rows, [count]] = (await Promise.all([page, all().count({ n: '*' })])) as [SceneRow[], [{ n: number }]];
+  return {
+    scenes: await sceneViews(db, rows.slice(0, limit)),
+    total: count.n,
+    more: rows.length > limit,
+  };
+}

@@ -1,0 +1,185 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type { NewProduction, ProductionEdit, ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
+import { readStoredProfile } from '../desk/profile-store';
+import { isProtected } from './scene-bin';
+import { removeScenes } from './delete-scenes';
+import { changedMeanwhile } from './scene-store';
+import type { VersionRow } from './version-store';
+
+interface ProductionRow {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: ProductionView['kind'];
+  readonly note: string;
+  readonly desk_id: string;
+  readonly binned_at: Date | null;
+  readonly revision: number;
+}
+
+/** What the versions' scenes add up to. */
+interface Sums {
+  readonly version_id: string;
+  readonly oldest: number;
+  readonly newest: number;
+  readonly scenes: string | number;
+  readonly newest_own: number | null;
+}
+
+/** Every production with its versions, in order; those in the bin too. */
+export async function productionViews(db: Database): Promise<ProductionView[]> {
+  const [productions, versions, sums, binned, tags] = await Promise.all([
+    db<ProductionRow>('productions').orderBy('place'),
+    db<VersionRow>('versions').orderBy('place'),
+    db('scenes')
+      .whereNull('binned_at')
+      .groupBy('version_id')
+      .min({ oldest: 'ordinal' })
+      .max({ newest: 'ordinal' })
+      .select('version_id', {
+        scenes: db.raw(`SUM(kind = 'scene')`),
+        newest_own: db.raw(`MAX(IF(kind = 'scene', ordinal, NULL))`),
+      }) as unknown as Promise<Sums[]>,
+    db('scenes')
+      .whereNotNull('binned_at')
+      .groupBy('production_id')
+      .count({ n: '*' })
+      .select('production_id') as unknown as Promise<{ production_id: string; n: number }[]>,
+    db('scene_tags')
+      .join('scenes', 'scenes.id', 'scene_tags.scene_id')
+      .whereNull('binned_at')
+      .orderBy('tag')
+      .distinct('production_id', 'tag') as unknown as Promise<{ production_id: string; tag: string }[]>,
+  ]);
+  const sumOf = new Map(sums.map((sum) => [sum.version_id, sum]));
+  // Only the scenes that are pointed at.
+  const pointed = (await db('scenes')
+    .whereIn(
+      'id',
+      versions.flatMap((v) => v.from_scene_id ?? []),
+    )
+    .orWhereIn(
+      ['production_id', 'ordinal'],
+      versions.flatMap((v) => {
+        const place = sumOf.get(v.id)?.newest_own;
+        return place == null ? [] : [[v.production_id, place]];
+      }),
+    )
+    .select('id', 'production_id', 'ordinal', 'binned_at')) as {
+    id: string;
+    production_id: string;
+    ordinal: number;
+    binned_at: Date | null;
+  }[];
+  const view = (v: VersionRow): VersionView => {
+    const sum = sumOf.get(v.id);
+    const from = pointed.find((scene) => scene.id === v.from_scene_id);
+    const newest = pointed.find((s) => s.production_id === v.production_id && s.ordinal === sum?.newest_own);
+    return {
+      id: v.id,
+      name: v.name,
+      note: v.note,
+      work: v.work,
+      fromSceneId: v.from_scene_id,
+      followsId: v.follows_id,
+      fromPlace: from && from.production_id === v.production_id && !from.binned_at ? from.ordinal : null,
+      newestSceneId: newest?.id ?? null,
+      places: sum ? { oldest: sum.oldest, newest: sum.newest } : null,
+      scenes: Number(sum?.scenes ?? 0),
+      binnedAt: v.binned_at?.toISOString() ?? null,
+      revision: v.revision,
+    };
+  };
+  return productions.map((row) => {
+    const own = versions.filter((v) => v.production_id === row.id).map(view);
+    return {
+      id: row.id,
+      name: row.name,
+      kind: row.kind,
+      note: row.note,
+      deskId: row.desk_id,
+      versions: own.filter((v) => v.binnedAt === null),
+      binnedVersions: own.filter((v) => v.binnedAt !== null),
+      binned: binned.find((b) => b.production_id === row.id)?.n ?? 0,
+      tags: tags.filter((t) => t.production_id === row.id).map((t) => t.tag),
+      binnedAt: row.binned_at?.toISOString() ?? null,
+      revision: row.revision,
+    };
+  });
+}
+
+/** @throws Fault `not-found` */
+async function productionRow(db: Database, id: string): Promise<ProductionRow> {
+  const row = await db<ProductionRow>('productions').where({ id }).first();
+  if (!row) throw new Fault('not-found', 'There is no such production.', 'Choose Mixes to see the ones there are.');
+  return row;
+}
+
+const FIRST_VERSION = { song: 'Main mix', show: 'The show' } as const;
+
+/** Adds a production at the end, with a first version to capture into. @throws Fault `refused-input` */
+export async function insertProduction(db: Database, { deskId, ...words }: NewProduction): Promise<string> {
+  const id = newId();
+  if (!(await db('desks').where({ id: deskId }).first('id')))
+    throw new Fault('refused-input', 'There is no such desk.', 'Choose one from the list of desks.', 'deskId');
+  await inTransaction(db, async (tx) => {
+    const [last] = (await tx('productions').max({ place: 'place' })) as [{ place: number | null }];
+    await tx('productions').insert({ id, desk_id: deskId, ...words, place: (last.place ?? -1) + 1 });
+    await tx('versions').insert({
+      id: newId(),
+      production_id: id,
+      name: FIRST_VERSION[words.kind],
+      note: '',
+      place: 0,
+    });
+  });
+  return id;
+}
+
+/** @throws Fault `not-found`, `conflict` where someone else changed it since */
+export async function editProduction(db: Database, id: string, { revision, ...edit }: ProductionEdit): Promise<void> {
+  const changed = await db('productions')
+    .where({ id, revision })
+    .update({ ...edit, revision: revision + 1 });
+  if (changed === 0) throw changedMeanwhile((await productionRow(db, id)).name);
+}
+
+/** Puts a production into the bin, or brings it back. @throws Fault `not-found`, `protected` while a scene of it is */
+export async function binProduction(db: Database, id: string, bin: boolean): Promise<void> {
+  await productionRow(db, id);
+  const safe = (await db('scenes')
+    .where({ production_id: id, protected: true })
+    .whereNull('binned_at')
+    .first('number', 'name')) as { number: number; name: string } | undefined;
+  if (bin && safe) throw isProtected(safe);
+  await db('productions')
+    .where({ id })
+    .update({ binned_at: bin ? new Date() : null, revision: db.raw('revision + 1') });
+}
+
+/** Removes a production that is in the bin for good, with everything in it. @throws Fault `not-found`, `conflict` */
+export async function removeProduction(db: Database, id: string): Promise<void> {
+  const row = await productionRow(db, id);
+  if (!row.binned_at) throw new Fault('conflict', `${row.name} is not in the bin.`, 'Put it into the bin first.');
+  const scenes = (await db('scenes').where({ production_id: id }).pluck('id')) as string[];
+  await removeScenes(db, await profileOfProduction(db, id), scenes);
+  await inTransaction(db, async (tx) => {
+    await tx('versions').where({ production_id: id }).delete();
+    await tx('productions').where({ id }).delete();
+  });
+}
+
+/** The desk a production is made on, or undefined. */
+export const deskOfProduction = async (db: Database, productionId: string): Promise<string | undefined> =>
+  ((await db('productions').where({ id: productionId }).first('desk_id')) as { desk_id: string } | undefined)?.desk_id;
+
+/** The kind of desk a production is made on. @throws Fault `not-found` */
+export async function profileOfProduction(db: Database, productionId: string): Promise<Profile> {
+  const { desk_id } = await productionRow(db, productionId);
+  const { profile_id } = (await db('desks').where({ id: desk_id }).first('profile_id')) as { profile_id: string };
+  return readStoredProfile(db, profile_id);
+}

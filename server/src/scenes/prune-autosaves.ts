@@ -1,0 +1,42 @@
+import type { Profile } from '@old-echo/core/desk/profile';
+import { thinOut } from '@old-echo/core/scenes/autosave-retention';
+
+import type { Database } from '../database/connect';
+import { removeScenes } from './delete-scenes';
+
+/**
+ * Thins out what Old Echo has kept by itself in a production. What anything still leans on stays: a milestone, a note or
+ * a tag on it, protection, a pin, a desk it stands on or flips to, a scene or version that came from it, and the way back of a restore
+ * that is at work, was interrupted, or is the newest of its desk.
+ * @returns how many went
+ */
+export async function thinProduction(db: Database, profile: Profile, productionId: string, now: Date): Promise<number> {
+  const kept = (await db('scenes')
+    .where({ production_id: productionId, protected: false, milestone: '', note: '' })
+    .whereNot('kind', 'scene')
+    .whereNotExists((q) => q.from('scene_tags').whereRaw('scene_id = scenes.id').select(db.raw('1')))
+    .whereNotExists((q) => q.from('pins').whereRaw('scene_id = scenes.id').select(db.raw('1')))
+    .whereNotExists((q) =>
+      q.from('desks').whereRaw('scenes.id IN (desks.scene_id, desks.flip_scene_id)').select(db.raw('1')),
+    )
+    .whereNotExists((q) => q.from('scene_parents').whereRaw('parent_id = scenes.id').select(db.raw('1')))
+    .whereNotExists((q) => q.from('versions').whereRaw('from_scene_id = scenes.id').select(db.raw('1')))
+    .whereNotExists((q) =>
+      q
+        .from('restores as r')
+        .whereRaw('r.way_back_id = scenes.id')
+        .where((leaned) =>
+          leaned
+            .whereIn('r.status', ['running', 'interrupted'])
+            .orWhereRaw('r.started_at = (SELECT MAX(n.started_at) FROM restores n WHERE n.desk_id = r.desk_id)'),
+        )
+        .select(db.raw('1')),
+    )
+    .select('id', 'made_at')) as { id: string; made_at: Date }[];
+  const going = thinOut(
+    kept.map((row) => ({ id: row.id, madeAt: row.made_at })),
+    now,
+  );
+  await removeScenes(db, profile, going);
+  return going.length;
+}

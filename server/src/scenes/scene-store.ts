@@ -1,0 +1,156 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import { readShape } from '@old-echo/core/fault/parse-shape';
+import type { SceneEdit, SceneKind, SceneView } from '@old-echo/core/contracts/scene';
+import { scopeShape } from '@old-echo/core/recall/scope-rules';
+
+import type { Database } from '../database/connect';
+import { fromJson } from '../database/json-column';
+import { inTransaction } from '../database/transaction';
+import { unlessNameIsTaken } from './unique-names';
+
+export interface SceneRow {
+  readonly id: string;
+  readonly seq: number;
+  readonly version_id: string;
+  readonly production_id: string;
+  /** Where it stands among all of its production. */
+  readonly ordinal: number;
+  /** Null for what was kept by itself. */
+  readonly number: number | null;
+  readonly name: string;
+  readonly note: string;
+  readonly milestone: string;
+  readonly kind: SceneKind;
+  readonly protected: 0 | 1;
+  readonly partial: 0 | 1;
+  readonly scope: unknown;
+  readonly changed_settings: number;
+  readonly changed_strips: number;
+  readonly made_at: Date;
+  readonly binned_at: Date | null;
+  readonly revision: number;
+}
+
+/** Rows as scenes, in the same order. */
+export async function sceneViews(db: Database, rows: readonly SceneRow[]): Promise<SceneView[]> {
+  const ids = rows.map((row) => row.id);
+  const [links, tags] = (await Promise.all([
+    db('scene_parents')
+      .join('scenes', 'scenes.id', 'scene_parents.parent_id')
+      .whereIn('scene_id', ids)
+      .orderBy('place')
+      .select('scene_id', 'parent_id', 'number'),
+    db('scene_tags').whereIn('scene_id', ids).orderBy('tag'),
+  ])) as [{ scene_id: string; parent_id: string; number: number | null }[], { scene_id: string; tag: string }[]];
+  const [linksOf, tagsOf] = [byScene(links), byScene(tags)];
+  return rows.map((row) => ({
+    id: row.id,
+    productionId: row.production_id,
+    versionId: row.version_id,
+    number: row.number ?? 0,
+    place: row.ordinal,
+    name: row.name,
+    note: row.note,
+    milestone: row.milestone,
+    tags: (tagsOf.get(row.id) ?? []).map(({ tag }) => tag),
+    protected: row.protected === 1,
+    partial: row.partial === 1,
+    kind: row.kind,
+    parents: (linksOf.get(row.id) ?? []).map((link) => link.parent_id),
+    parentNumber: linksOf.get(row.id)?.[0]?.number ?? null,
+    joins: (linksOf.get(row.id) ?? []).slice(1).flatMap(({ number }) => number ?? []),
+    scope: row.scope === null ? null : readShape(scopeShape, fromJson(row.scope)),
+    changed: { settings: row.changed_settings, strips: row.changed_strips },
+    madeAt: row.made_at.toISOString(),
+    binnedAt: row.binned_at?.toISOString() ?? null,
+    revision: row.revision,
+  }));
+}
+
+function byScene<T extends { readonly scene_id: string }>(rows: readonly T[]): Map<string, T[]> {
+  const lists = new Map<string, T[]>();
+  for (const row of rows) {
+    const list = lists.get(row.scene_id);
+    if (list) list.push(row);
+    else lists.set(row.scene_id, [row]);
+  }
+  return lists;
+}
+
+/** @throws Fault `not-found` */
+export async function sceneRow(db: Database, id: string): Promise<SceneRow> {
+  const row = await db<SceneRow>('scenes').where({ id }).first();
+  if (!row)
+    throw new Fault(
+      'not-found',
+      'This scene does not exist, or was removed for good.',
+      'Go back to the mixes and choose another.',
+    );
+  return row;
+}
+
+/** Who comes from whom in whole productions: the parents of a scene. */
+export async function parentsIn(
+  db: Database,
+  productions: readonly string[],
+): Promise<(scene: string) => readonly string[]> {
+  const links = (await db('scene_parents')
+    .join('scenes', 'scenes.id', 'scene_parents.scene_id')
+    .whereIn('production_id', productions)
+    .select('scene_id', 'parent_id')) as { scene_id: string; parent_id: string }[];
+  const parents = new Map<string, string[]>();
+  for (const { scene_id, parent_id } of links) parents.set(scene_id, [...(parents.get(scene_id) ?? []), parent_id]);
+  return (scene) => parents.get(scene) ?? [];
+}
+
+/** @throws Fault `not-found` */
+export async function sceneView(db: Database, id: string): Promise<SceneView> {
+  const [view] = await sceneViews(db, [await sceneRow(db, id)]);
+  return view as SceneView;
+}
+
+/**
+ * Changes what is written about a scene; its state never changes. A scene that was kept by itself becomes one's own when
+ * it gets a name.
+ * @throws Fault `not-found`, `conflict` where someone else changed it since, or its new name is taken
+ */
+export async function editScene(db: Database, id: string, edit: SceneEdit): Promise<SceneView> {
+  const { revision, scope, tags, ...words } = edit;
+  const columns = {
+    ...words,
+    ...(scope === undefined ? {} : { scope: scope && JSON.stringify(scope) }),
+    ...(edit.name === undefined ? {} : { kind: 'scene' }),
+  };
+  await unlessNameIsTaken(edit.name ?? '', () =>
+    inTransaction(db, async (tx) => {
+      const changed = await tx('scenes')
+        .where({ id, revision })
+        .update({ ...columns, revision: revision + 1 });
+      if (edit.name !== undefined) await giveNumber(tx, id);
+      if (changed === 0) throw changedMeanwhile((await sceneRow(tx, id)).name);
+      if (!tags) return;
+      await tx('scene_tags').where({ scene_id: id }).delete();
+      if (tags.length > 0) await tx('scene_tags').insert(tags.map((tag) => ({ scene_id: id, tag })));
+    }),
+  );
+  return sceneView(db, id);
+}
+
+/** Gives a scene that was kept by itself, and is someone's own now, the next number of its production. */
+async function giveNumber(tx: Database, id: string): Promise<void> {
+  const { number, production_id } = await sceneRow(tx, id);
+  if (number !== null) return;
+  const production = (await tx('productions').where({ id: production_id }).forUpdate().first('next_number')) as {
+    next_number: number;
+  };
+  await tx('productions').where({ id: production_id }).increment('next_number', 1);
+  await tx('scenes').where({ id }).update({ number: production.next_number });
+}
+
+/** What the second of two people is told who edited the same thing. */
+export const changedMeanwhile = (name: string): Fault =>
+  new Fault(
+    'conflict',
+    `${name} was changed by someone else meanwhile.`,
+    'Your words are still here. Look at what changed, then save again.',
+  );

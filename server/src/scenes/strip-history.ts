@@ -1,0 +1,44 @@
+import type { Profile } from '@old-echo/core/desk/profile';
+import type { StripState } from '@old-echo/core/desk/state';
+import { stripPast, type StripPast } from '@old-echo/core/scenes/strip-history';
+
+import type { Database } from '../database/connect';
+import { toldById, type ToldState } from '../desk/strip-states';
+
+const NOWHERE: ToldState = { base: 0, whole: '{}', moved: {} };
+
+/** What became of one strip over a version's own scenes. Each different state of the strip is read once. */
+export async function pastOf(db: Database, profile: Profile, versionId: string, strip: string): Promise<StripPast> {
+  const rows = (await db('scenes')
+    .join('scene_strips', 'scene_strips.scene_seq', 'scenes.seq')
+    .where({ version_id: versionId, kind: 'scene', strip })
+    .whereNull('binned_at')
+    .orderBy('ordinal')
+    .select('scenes.id', 'number', 'name', 'made_at', { stripStateId: 'strip_state_id' })) as {
+    id: string;
+    number: number;
+    name: string;
+    made_at: Date;
+    stripStateId: number;
+  }[];
+  const states = await toldById(
+    db,
+    rows.map((row) => row.stripStateId),
+  );
+  const found = rows.map((row) => states.get(row.stripStateId) ?? NOWHERE);
+  const wholes = new Map(found.map(({ base, whole }) => [base, whole]));
+  const bases = new Map([...wholes].map(([base, whole]) => [base, JSON.parse(whole) as StripState]));
+  return stripPast(
+    profile,
+    strip,
+    rows.map(({ id, number, name, made_at }) => ({ id, number, name, madeAt: made_at.toISOString() })),
+    // Only looked up by key here; copying the base ten thousand times would take seconds.
+    found.map(({ base, moved }) => Object.assign(Object.create(bases.get(base) ?? null) as StripState, moved)),
+    // Two states told from the same base differ in nothing but what either of them tells.
+    (i) => {
+      const [before, after] = [found[i - 1], found[i]];
+      if (!before || !after || before.base !== after.base) return undefined;
+      return [...Object.keys(before.moved), ...Object.keys(after.moved)];
+    },
+  );
+}

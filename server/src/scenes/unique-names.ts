@@ -1,0 +1,52 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import { freeName } from '@old-echo/core/scenes/suggest-name';
+
+import type { NamedScene } from '@old-echo/core/contracts/scene';
+
+import type { Database } from '../database/connect';
+
+/** A name that no scene of a version has: the one given, or it with a number behind it. */
+export async function freeSceneName(db: Database, versionId: string, name: string): Promise<string> {
+  const taken = (await db('scenes')
+    .where({ version_id: versionId })
+    .whereNotNull('own_name')
+    .pluck('name')) as string[];
+  return freeName(name, taken);
+}
+
+/** The scene of a version that has a name, as names count: without case and accents. */
+export async function sceneNamed(db: Database, versionId: string, name: string): Promise<NamedScene | null> {
+  // The database knows what counts as the same name: it is the one that refuses it.
+  const row = (await db('scenes')
+    .where({ version_id: versionId, own_name: name })
+    .first('id', 'number', 'name', 'revision', { isProtected: 'protected' })) as
+    (Omit<NamedScene, 'isProtected'> & { isProtected: 0 | 1 }) | undefined;
+  return row ? { ...row, isProtected: row.isProtected === 1 } : null;
+}
+
+const WHAT = { 'This version': 'a scene', 'This production': 'a version', 'The library': 'a preset' } as const;
+
+/** Runs work that gives something a name; where the name is taken, says so. */
+export async function unlessNameIsTaken<T>(
+  name: string,
+  work: () => Promise<T>,
+  where: keyof typeof WHAT = 'This version',
+): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (
+      error instanceof Error &&
+      'code' in error &&
+      error.code === 'ER_DUP_ENTRY' &&
+      error.message.includes('own_name')
+    )
+      throw new Fault(
+        'conflict',
+        `${where} already has ${WHAT[where]} called ${name}.`,
+        'Choose another name.',
+        'name',
+      );
+    throw error;
+  }
+}

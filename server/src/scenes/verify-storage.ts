@@ -1,0 +1,108 @@
+import { fingerprint } from '@old-echo/core/desk/fingerprint';
+
+import type { Database } from '../database/connect';
+import { statesById } from '../desk/strip-states';
+
+/** Strip states looked into with one statement. */
+const BATCH = 1000;
+
+export interface StorageCheck {
+  readonly scenes: number;
+  readonly stripStates: number;
+  /** Bytes the tables take on the disk, indexes too. */
+  readonly bytes: number;
+  /** Strip states that no scene is made of and no other state is told from. */
+  readonly orphans: number;
+  /** Scenes that have fewer strips than their desk, of those that are not a part of one by intent. */
+  readonly incomplete: readonly number[];
+  /** Strip states that do not read back as what their fingerprint says. */
+  readonly spoiled: number;
+}
+
+/** Looks whether everything stored is whole: nothing left over, nothing missing, nothing altered. */
+export async function checkStorage(db: Database): Promise<StorageCheck> {
+  const [[scenes], [states], [orphans], incomplete, spoiled, bytes] = await Promise.all([
+    db('scenes').count({ n: '*' }) as unknown as Promise<[{ n: number }]>,
+    db('strip_states').count({ n: '*' }) as unknown as Promise<[{ n: number }]>,
+    db('strip_states')
+      .whereNotExists((used) =>
+        used.from('scene_strips').whereRaw('strip_state_id = strip_states.id').select(db.raw('1')),
+      )
+      .whereNotExists((told) =>
+        told.from('strip_states as others').whereRaw('others.base_id = strip_states.id').select(db.raw('1')),
+      )
+      .count({ n: '*' }) as unknown as Promise<[{ n: number }]>,
+    incompleteScenes(db),
+    spoiledStates(db),
+    tableBytes(db),
+  ]);
+  return {
+    scenes: scenes.n,
+    stripStates: states.n,
+    bytes,
+    orphans: orphans.n,
+    incomplete,
+    spoiled,
+  };
+}
+
+/** Numbers of the scenes that have not as many strips as the first scene of their desk. */
+async function incompleteScenes(db: Database): Promise<number[]> {
+  const rows = (await db('scenes')
+    .leftJoin('scene_strips', 'scene_strips.scene_seq', 'scenes.seq')
+    .join('productions', 'productions.id', 'scenes.production_id')
+    .where({ partial: false })
+    .groupBy('scenes.seq')
+    .select('scenes.number', 'desk_id', { n: db.raw('COUNT(strip)') })) as {
+    number: number;
+    desk_id: string;
+    n: number;
+  }[];
+  const most = new Map<string, number>();
+  for (const { desk_id, n } of rows) most.set(desk_id, Math.max(most.get(desk_id) ?? 1, n));
+  return rows.filter(({ desk_id, n }) => n < (most.get(desk_id) ?? 1)).map(({ number }) => number);
+}
+
+async function spoiledStates(db: Database): Promise<number> {
+  let spoiled = 0;
+  for (let after = 0; ;) {
+    const rows = (await db('strip_states')
+      .where('id', '>', after)
+      .orderBy('id')
+      .limit(BATCH)
+      .select('id', 'fingerprint')) as Print[];
+    spoiled += await spoiledAmong(db, rows);
+    const last = rows.at(-1);
+    if (!last || rows.length < BATCH) return spoiled;
+    after = last.id;
+  }
+}
+
+interface Print {
+  readonly id: number;
+  readonly fingerprint: Buffer;
+}
+
+/** How many of some states do not read back; looked for one by one once one of them cannot be read at all. */
+async function spoiledAmong(db: Database, rows: readonly Print[]): Promise<number> {
+  try {
+    const states = await statesById(
+      db,
+      rows.map(({ id }) => id),
+    );
+    return rows.filter((row) => fingerprint(states.get(row.id) ?? {}) !== row.fingerprint.toString('hex')).length;
+  } catch {
+    if (rows.length <= 1) return rows.length;
+    let spoiled = 0;
+    for (const row of rows) spoiled += await spoiledAmong(db, [row]);
+    return spoiled;
+  }
+}
+
+/** What the tables take on the disk, in bytes, as the files are. */
+export async function tableBytes(db: Database): Promise<number> {
+  const [rows] = (await db.raw(
+    `SELECT SUM(FILE_SIZE) AS bytes FROM information_schema.INNODB_SYS_TABLESPACES WHERE NAME LIKE CONCAT(DATABASE(), '/%')`,
+  )) as [{ bytes: string | null }[]];
+  return Number(rows[0]?.bytes ?? 0);
+}

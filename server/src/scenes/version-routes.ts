@@ -1,0 +1,66 @@
+import { Router } from 'express';
+
+import { freeNameShape, pastShape, versionEditShape } from '@old-echo/core/contracts/production';
+import { readShape } from '@old-echo/core/fault/parse-shape';
+import { stripFamily } from '@old-echo/core/desk/profile';
+import { Fault } from '@old-echo/core/fault/fault';
+
+import type { Database } from '../database/connect';
+import { productionMustBeUnlocked } from '../desk/show-lock';
+import type { Live } from '../live/live-channel';
+import { profileOfProduction } from './production-store';
+import { freeSceneName, sceneNamed } from './unique-names';
+import { pastOf } from './strip-history';
+import { removeScenes } from './delete-scenes';
+import { binVersion, bringVersionBack, editVersion, versionRow } from './version-store';
+
+export function versionRoutes(db: Database, live: Live): Router {
+  const told = async (id: string) => {
+    live.productionsChanged();
+    await live.scenesChanged((await versionRow(db, id)).production_id);
+    return {};
+  };
+  return Router()
+    .patch('/:id', async (req, res) => {
+      await editVersion(db, req.params.id, readShape(versionEditShape, req.body));
+      res.json(await told(req.params.id));
+    })
+    .post('/:id/bin', async (req, res) => {
+      await productionMustBeUnlocked(db, (await versionRow(db, req.params.id)).production_id);
+      await binVersion(db, req.params.id);
+      res.json(await told(req.params.id));
+    })
+    .post('/:id/back', async (req, res) => {
+      await bringVersionBack(db, req.params.id);
+      res.json(await told(req.params.id));
+    })
+    .delete('/:id', async (req, res) => {
+      const version = await versionRow(db, req.params.id);
+      await productionMustBeUnlocked(db, version.production_id);
+      if (!version.binned_at)
+        throw new Fault('conflict', `${version.name} is not in the bin.`, 'Put it into the bin first.');
+      const scenes = (await db('scenes').where({ version_id: version.id }).pluck('id')) as string[];
+      await removeScenes(db, await profileOfProduction(db, version.production_id), scenes);
+      await db('versions').where({ id: version.id }).delete();
+      live.productionsChanged();
+      res.json({});
+    })
+    .get('/:id/free-name', async (req, res) => {
+      const { name } = readShape(freeNameShape, req.query);
+      const { id } = await versionRow(db, req.params.id);
+      res.json({ name: await freeSceneName(db, id, name), taken: await sceneNamed(db, id, name) });
+    })
+    .get('/:id/past', async (req, res) => {
+      const version = await versionRow(db, req.params.id);
+      const profile = await profileOfProduction(db, version.production_id);
+      const { strip } = readShape(pastShape, req.query);
+      if (!stripFamily(profile, strip))
+        throw new Fault(
+          'refused-input',
+          `${profile.name} has no strip ${strip}.`,
+          'Choose one of its strips.',
+          'strip',
+        );
+      res.json(await pastOf(db, profile, version.id, strip));
+    });
+}

@@ -1,0 +1,149 @@
+import { Fault } from '@old-echo/core/fault/fault';
+import type { NewVersion, VersionEdit } from '@old-echo/core/contracts/production';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { inTransaction } from '../database/transaction';
+import { isProtected } from './scene-bin';
+import { insertCopy } from './insert-scene';
+import { unlessNameIsTaken } from './unique-names';
+import { changedMeanwhile, sceneRow } from './scene-store';
+
+export interface VersionRow {
+  readonly id: string;
+  readonly production_id: string;
+  readonly name: string;
+  readonly note: string;
+  readonly work: 'working' | 'sent' | 'approved';
+  readonly from_scene_id: string | null;
+  readonly follows_id: string | null;
+  readonly binned_at: Date | null;
+  readonly revision: number;
+}
+
+/** @throws Fault `not-found` */
+export async function versionRow(db: Database, id: string): Promise<VersionRow> {
+  const row = await db<VersionRow>('versions').where({ id }).first();
+  if (!row)
+    throw new Fault('not-found', 'There is no such version.', 'Choose a version of the production and try again.');
+  return row;
+}
+
+const PRODUCTION = 'This production';
+
+/**
+ * Adds a version at the end of a production. Made from a scene, it begins with a copy of it.
+ * @throws Fault `not-found`, `conflict` where its name is taken, `refused-input` for a scene of another kind of desk
+ */
+export async function insertVersion(db: Database, productionId: string, version: NewVersion): Promise<string> {
+  const [id, copy] = [newId(), newId()];
+  const { name, note, fromSceneId, followsId } = version;
+  await mustBeFollowable(db, productionId, followsId);
+  await unlessNameIsTaken(
+    name,
+    () =>
+      inTransaction(db, async (tx) => {
+        const [last] = (await tx('versions').where({ production_id: productionId }).max({ place: 'place' })) as [
+          { place: number | null },
+        ];
+        const place = (last.place ?? -1) + 1;
+        await tx('versions').insert({
+          id,
+          production_id: productionId,
+          name,
+          note,
+          place,
+          from_scene_id: fromSceneId,
+          follows_id: followsId,
+        });
+        if (fromSceneId === null) return;
+        const scene = await sceneRow(tx, fromSceneId);
+        await insertCopy(tx, copy, fromSceneId, { versionId: id, name: scene.kind === 'scene' ? scene.name : name });
+      }),
+    PRODUCTION,
+  );
+  return id;
+}
+
+/** @throws Fault `not-found`, `conflict` where someone else changed it since, or its new name is taken */
+export async function editVersion(
+  db: Database,
+  id: string,
+  { revision, followsId, ...words }: VersionEdit,
+): Promise<void> {
+  if (followsId !== undefined) await mustBeFollowable(db, (await versionRow(db, id)).production_id, followsId, id);
+  const edit = { ...words, ...(followsId === undefined ? {} : { follows_id: followsId }) };
+  const changed = await unlessNameIsTaken(
+    edit.name ?? '',
+    () =>
+      db('versions')
+        .where({ id, revision })
+        .update({ ...edit, revision: revision + 1 }),
+    PRODUCTION,
+  );
+  if (changed === 0) throw changedMeanwhile((await versionRow(db, id)).name);
+}
+
+/** Refuses to follow a version of another production, or one that follows back. @throws Fault `refused-input` */
+async function mustBeFollowable(
+  db: Database,
+  productionId: string,
+  followsId: string | null,
+  id?: string,
+): Promise<void> {
+  for (let at = followsId; at !== null;) {
+    const version: { production_id: string; name: string; follows_id: string | null } = await versionRow(db, at);
+    if (at === id || version.production_id !== productionId)
+      throw new Fault(
+        'refused-input',
+        at === id
+          ? 'A version cannot follow itself, not even through others.'
+          : `${version.name} is in another production.`,
+        'Choose another version to follow.',
+        'followsId',
+      );
+    at = version.follows_id;
+  }
+}
+
+/**
+ * Puts a version with its scenes into the bin.
+ * @throws Fault `not-found`, `protected` while a scene of it is, `conflict` where it is the only one
+ */
+export async function binVersion(db: Database, id: string): Promise<void> {
+  const version = await versionRow(db, id);
+  await inTransaction(db, async (tx) => {
+    const open = (await tx('versions')
+      .where({ production_id: version.production_id })
+      .whereNull('binned_at')
+      .forUpdate()
+      .pluck('id')) as string[];
+    if (open.length === 1 && open[0] === id)
+      throw new Fault(
+        'conflict',
+        `${version.name} is the only version left.`,
+        'A production needs one to capture into. Make another first, or bin the production.',
+      );
+    const safe = (await tx('scenes')
+      .where({ version_id: id, protected: true })
+      .whereNull('binned_at')
+      .first('number', 'name')) as { number: number; name: string } | undefined;
+    if (safe) throw isProtected(safe);
+    await tx('versions')
+      .where({ id })
+      .update({ binned_at: new Date(), revision: tx.raw('revision + 1') });
+  });
+}
+
+/** Brings a version back with its scenes. @throws Fault `not-found`, `conflict` where its name is taken by now */
+export async function bringVersionBack(db: Database, id: string): Promise<void> {
+  const { name } = await versionRow(db, id);
+  await unlessNameIsTaken(
+    name,
+    () =>
+      db('versions')
+        .where({ id })
+        .update({ binned_at: null, revision: db.raw('revision + 1') }),
+    PRODUCTION,
+  );
+}

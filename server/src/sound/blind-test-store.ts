@@ -1,0 +1,46 @@
+import { newId } from '../database/new-id';
+
+import { Fault } from '@old-echo/core/fault/fault';
+import type { BlindTestView, NewBlindTest } from '@old-echo/core/contracts/sound';
+
+import type { Database } from '../database/connect';
+
+interface Row {
+  readonly id: string;
+  readonly heard: string;
+  readonly answers: string;
+  readonly made_at: Date;
+}
+
+/** The blind tests of two sides, whichever of them was A, the newest first. */
+export async function blindTests(db: Database, a: string, b: string): Promise<BlindTestView[]> {
+  const rows = (await db('blind_tests')
+    .where({ a, b })
+    .orWhere({ a: b, b: a })
+    .orderBy([{ column: 'made_at', order: 'desc' }, 'id'])) as Row[];
+  return rows.map(({ id, heard, answers, made_at }) => {
+    const trials = answers.split(' ');
+    return {
+      id,
+      heard,
+      right: trials.filter(([hidden, said]) => hidden === said).length,
+      trials: trials.length,
+      madeAt: made_at.toISOString(),
+    };
+  });
+}
+
+/** @throws Fault `not-found` for a production that is gone */
+export async function keepBlindTest(db: Database, { productionId, a, b, heard, trials }: NewBlindTest): Promise<void> {
+  if (!(await db('productions').where({ id: productionId }).first('id')))
+    throw new Fault('not-found', 'This production is gone.', 'The result was not kept.');
+  await db('blind_tests').insert({
+    id: newId(),
+    production_id: productionId,
+    a,
+    b,
+    heard,
+    answers: trials.map(({ hidden, said }) => hidden + said).join(' '),
+    made_at: new Date(),
+  });
+}

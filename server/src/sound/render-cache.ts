@@ -1,0 +1,72 @@
+import { LRUCache } from 'lru-cache';
+
+import { roomFor } from '@old-echo/core/sound/render-node';
+import type { Channels, RenderStep } from '@old-echo/core/sound/render';
+
+import { room } from './shared-samples';
+
+/** Worked out sound that is kept, in bytes: about eighty channels of half a minute. */
+const KEPT = 512 * 1024 * 1024;
+/** Memory that is held ready to be used again, in bytes. */
+const SPARE = 128 * 1024 * 1024;
+
+const bytesOf = (channels: Channels): number => channels.reduce((sum, channel) => sum + channel.byteLength, 0);
+
+/**
+ * Worked out sound by its key, as much as there is room for. What had to go leaves its memory behind, which is used again:
+ * two threads that both ask the machine for fresh memory take longer for that than for many a step of a mix.
+ */
+export class SoundMemory {
+  private readonly sounds: LRUCache<string, Channels>;
+  /** What had to go, but may still be read by somebody. */
+  private readonly gone: Float32Array[] = [];
+  private readonly spare: Float32Array[] = [];
+
+  /** @param kept bytes of sound, @param most bytes of memory that is held ready */
+  constructor(
+    kept = KEPT,
+    private readonly most = SPARE,
+  ) {
+    this.sounds = new LRUCache({
+      maxSize: kept,
+      sizeCalculation: (channels) => Math.max(1, bytesOf(channels)),
+      dispose: (channels) => {
+        this.gone.push(...channels);
+        this.keepFew(this.gone);
+      },
+    });
+  }
+
+  get(key: string): Channels | undefined {
+    return this.sounds.get(key);
+  }
+
+  set(key: string, channels: Channels): void {
+    this.sounds.set(key, channels);
+  }
+
+  /** Says that nobody reads or writes any sound now, so that the memory of what had to go may be written over. */
+  rest(): void {
+    this.spare.push(...this.gone.splice(0));
+    this.keepFew(this.spare);
+  }
+
+  /** Leaves what is too much to whoever collects what nobody holds. */
+  private keepFew(held: Float32Array[]): void {
+    while (bytesOf(held) > this.most) held.shift();
+  }
+
+  /** Memory for what a step makes, of `frames` samples each: what was used before, and fresh where there is not enough. */
+  forStep(step: RenderStep, inputs: Readonly<Record<string, Channels>>, frames: number): Channels[] {
+    return roomFor(
+      step,
+      (key) => inputs[key] ?? [],
+      frames,
+      () => {
+        const at = this.spare.findIndex(({ length }) => length === frames);
+        const [used = room(frames)] = at < 0 ? [] : this.spare.splice(at, 1);
+        return used;
+      },
+    );
+  }
+}

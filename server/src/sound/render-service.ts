@@ -1,0 +1,200 @@
+import { existsSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
+import { setTimeout } from 'node:timers/promises';
+
+import type { Logger } from 'pino';
+
+import type { Recipe } from '@old-echo/core/contracts/combination';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { Fault } from '@old-echo/core/fault/fault';
+import { MIX_RATE, TAIL, type RenderRequest, type RenderView } from '@old-echo/core/contracts/sound';
+import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { withSettings, type State } from '@old-echo/core/desk/state';
+import { OUTPUT_FAMILIES } from '@old-echo/core/signal/path-gain';
+import { planMix, type MixPlan, type StemOf } from '@old-echo/core/sound/render-graph';
+import { render } from '@old-echo/core/sound/render';
+
+import { partsOf } from '../combine/combination-store';
+import type { Database } from '../database/connect';
+import { profileOfProduction } from '../scenes/production-store';
+import { planRecall } from '../recall/plan-recall';
+import { loadState } from '../desk/strip-states';
+import { sceneView } from '../scenes/scene-store';
+import type { Sessions } from '../desk/desk-connections';
+import type { SoundFiles } from '../database/file-store';
+import { SoundMemory } from './render-cache';
+import type { SoundPool } from './worker-pool';
+import { SoundSteps } from './render-scheduler';
+import { stemRows } from './stem-store';
+import { beat, endRender, forgetRenders, renderView, takeRender, wanted } from './render-store';
+
+/** Mixes that nobody asked for in this time go, in ms. */
+const KEPT_FOR = 7 * 24 * 3_600_000;
+/** Time between two notes of how far a render is, in ms. */
+const NOTE = 200;
+
+interface Tools {
+  readonly db: Database;
+  readonly files: SoundFiles;
+  readonly pool: SoundPool;
+  readonly sessions: Sessions;
+  readonly log: Logger;
+}
+
+/** Works out mixes from stems. What is the same sound is worked out once, by whoever asks. */
+export class Mixer {
+  private readonly memory = new SoundMemory();
+  private readonly steps: SoundSteps;
+  /** Mixes that are being worked out here, by their id. */
+  private readonly atWork = new Map<string, Promise<void>>();
+  private readonly ending = new AbortController();
+
+  constructor(private readonly tools: Tools) {
+    this.steps = new SoundSteps(tools.pool, this.memory, () => this.rest());
+  }
+
+  /** Removes mixes that nobody asked for in a week. */
+  async tidy(now: Date): Promise<void> {
+    const { db, files } = this.tools;
+    for (const id of await forgetRenders(db, new Date(now.getTime() - KEPT_FOR)))
+      await rm(files.mix(id), { force: true });
+  }
+
+  /** Begins to work out a mix, or finds it done or at work already. @throws Fault `refused-input`, `not-found`, `link-lost` */
+  async begin(request: RenderRequest): Promise<RenderView> {
+    const { db, files } = this.tools;
+    const plan = await this.plan(request);
+    const id = plan.nodes.at(-1)?.key ?? '';
+    await wanted(db, id);
+    if (await takeRender(db, id, !existsSync(files.mix(id))))
+      this.atWork.set(
+        id,
+        this.work(id, plan).finally(() => {
+          this.atWork.delete(id);
+          this.rest();
+        }),
+      );
+    return renderView(db, id);
+  }
+
+  /** How far a mix is, after so many ms, or as soon as it has ended where it is worked out here. @throws Fault `not-found` */
+  async look(id: string, wait: number): Promise<RenderView> {
+    const view = await renderView(this.tools.db, id);
+    if (view.status !== 'running' || wait === 0) return view;
+    const ended = new AbortController();
+    void this.atWork.get(id)?.finally(() => ended.abort());
+    await setTimeout(wait, undefined, { signal: ended.signal }).catch(() => undefined);
+    return renderView(this.tools.db, id);
+  }
+
+  async close(): Promise<void> {
+    this.ending.abort(new Fault('unavailable', 'Old Echo was ended.', 'Start it again.'));
+    await Promise.all(this.atWork.values());
+  }
+
+  private async plan(request: RenderRequest): Promise<MixPlan> {
+    const { db } = this.tools;
+    const { productionId, output, solo, law } = request;
+    const { profile, state } = await this.stateOf(request);
+    if (!OUTPUT_FAMILIES.includes(stripFamily(profile, output)?.id ?? ''))
+      throw new Fault(
+        'refused-input',
+        `${profile.name} has no output ${output}.`,
+        'Choose a main, a mix or a matrix.',
+        'output',
+      );
+    const rows = await stemRows(db, productionId);
+    if (rows.length === 0)
+      throw new Fault('refused-input', 'There are no stems to listen to.', 'Attach WAV files to the strips first.');
+    const stems = Object.fromEntries(
+      rows.map(({ strip, hash, frames, rate, gain }): [string, StemOf] => [
+        strip,
+        { hash, gain, frames: Math.ceil((frames * MIX_RATE) / rate) },
+      ]),
+    );
+    const longest = Math.max(...Object.values(stems).map(({ frames }) => frames));
+    return planMix(profile, state, { output, solo, stems, law, rate: MIX_RATE, frames: longest + TAIL * MIX_RATE });
+  }
+
+  private async stateOf({
+    productionId,
+    sceneId,
+    recipe,
+    deskId,
+    recall,
+  }: RenderRequest): Promise<{ profile: Profile; state: State }> {
+    const { db, sessions } = this.tools;
+    const profile = await profileOfProduction(db, productionId);
+    if (sceneId !== undefined) {
+      const scene = await sceneView(db, sceneId);
+      const own = await profileOfProduction(db, scene.productionId);
+      if (own.id !== profile.id) throw otherKind();
+      if (scene.partial)
+        throw new Fault(
+          'refused-input',
+          `${sceneTitle(scene)} holds only a part of a desk, so it cannot be heard by itself.`,
+          'Preview it on the desk: there it is heard together with everything else.',
+        );
+      return { profile, state: await loadState(db, sceneId) };
+    }
+    if (recipe) {
+      const { profile: own, combined } = await partsOf(db, recipe as Recipe);
+      if (own.id !== profile.id) throw otherKind();
+      return { profile, state: combined.state };
+    }
+    const session = sessions.of(deskId ?? '');
+    session.mustBeLinked();
+    if (session.profile.id !== profile.id) throw otherKind();
+    if (!recall) return { profile, state: session.state };
+    const { preview } = await planRecall(db, session, recall);
+    const to = Object.fromEntries(preview.changes.map((change) => [change.address, change.to]));
+    return { profile, state: withSettings(session.state, to) };
+  }
+
+  private async work(id: string, plan: MixPlan): Promise<void> {
+    const { db, files, pool, log } = this.tools;
+    const { frames, rate } = plan;
+    const cancelled = new AbortController();
+    const signal = AbortSignal.any([cancelled.signal, this.ending.signal]);
+    let [done, total] = [0, plan.nodes.length];
+    // What belongs to this mix is kept before all else, also what it does not ask for while only another strip has changed.
+    for (const { key } of plan.nodes) this.memory.get(key);
+    const note = async () => {
+      if (await beat(db, id, done, total)) cancelled.abort(CANCELLED);
+    };
+    const notes = setInterval(
+      () => void note().catch((error: unknown) => log.warn(error, 'a render could not be noted')),
+      NOTE,
+    );
+    try {
+      const channels = await render(plan, {
+        stem: (hash) => this.steps.stem(hash, files.stem(hash), rate),
+        run: (step, inputs) => this.steps.run(step, inputs, frames, rate),
+        known: (key) => this.memory.get(key),
+        onProgress: (steps, of) => ([done, total] = [steps, of]),
+        signal,
+      });
+      const { measured } = await pool.run({ do: 'finish', channels, rate, file: files.mix(id) });
+      signal.throwIfAborted();
+      clearInterval(notes);
+      await endRender(db, id, 'done', measured ? { measured } : {});
+    } catch (error) {
+      clearInterval(notes);
+      if (error !== CANCELLED && !(error instanceof Fault)) log.error(error, 'a mix could not be worked out');
+      const why = error instanceof Fault ? error.message : 'Old Echo failed in the middle of it.';
+      await endRender(db, id, error === CANCELLED ? 'cancelled' : 'failed', {
+        why: error === CANCELLED ? '' : why,
+      }).catch((worse: unknown) => log.error(worse, 'the end of a render could not be written'));
+    }
+  }
+
+  /** Once nothing at all is at work, nobody reads what the memory has let go. */
+  private rest(): void {
+    if (this.atWork.size === 0 && !this.steps.areBusy) this.memory.rest();
+  }
+}
+
+const CANCELLED = new Error('cancelled');
+
+const otherKind = (): Fault =>
+  new Fault('refused-input', 'That mix belongs to another kind of desk.', 'Choose one of the same kind.');

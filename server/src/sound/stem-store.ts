@@ -1,0 +1,159 @@
+import { createHash } from 'node:crypto';
+import { createReadStream, createWriteStream } from 'node:fs';
+import { open, rename, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { Transform } from 'node:stream';
+
+import { Fault } from '@old-echo/core/fault/fault';
+import { LARGEST_STEM, tooLarge, type StemView } from '@old-echo/core/contracts/sound';
+import type { TakenOff } from '@old-echo/core/contracts/taken-off';
+import { stripFamily } from '@old-echo/core/desk/profile';
+import { peakOf, SILENCE, wavInfo, type Depth, type WavInfo } from '@old-echo/core/formats/wav';
+import { newId } from '../database/new-id';
+
+import type { Database } from '../database/connect';
+import { profileOfProduction } from '../scenes/production-store';
+import type { SoundFiles } from '../database/file-store';
+import { takenOffOf, takeOff } from '../removed/removed-store';
+
+export interface StemRow {
+  readonly production_id: string;
+  readonly strip: string;
+  readonly name: string;
+  readonly hash: string;
+  readonly rate: number;
+  readonly channels: number;
+  readonly depth: Depth;
+  readonly frames: number;
+  readonly gain: number;
+  readonly silent: 0 | 1;
+  readonly peak: number | null;
+}
+
+export const stemRows = (db: Database, productionId: string): Promise<StemRow[]> =>
+  db<StemRow>('stems').where({ production_id: productionId });
+
+/** The stems of a production, in the order of their strips' names. */
+export const stems = async (db: Database, productionId: string): Promise<StemView[]> =>
+  (await stemRows(db, productionId)).map(({ strip, name, hash, rate, channels, depth, frames, silent, peak }) => ({
+    strip,
+    name,
+    hash,
+    rate,
+    channels,
+    depth,
+    seconds: frames / rate,
+    silent: silent === 1,
+    peak,
+  }));
+
+export interface NewStem {
+  readonly productionId: string;
+  readonly strip: string;
+  readonly name: string;
+  /** What the strip's gain and pad are now, in dB. */
+  readonly gain: number;
+}
+
+/**
+ * Attaches a WAV file to a strip, in the place of one it may have had. Nothing is kept of a file that cannot be read, is too
+ * large or breaks off.
+ * @throws Fault `refused-input` with a sentence, `not-found`
+ */
+export async function attachStem(db: Database, files: SoundFiles, stem: NewStem, body: Readable): Promise<StemView[]> {
+  const { productionId, strip, name, gain } = stem;
+  const profile = await profileOfProduction(db, productionId);
+  if (stripFamily(profile, strip)?.id !== 'in')
+    throw new Fault(
+      'refused-input',
+      `${profile.name} has no input ${strip}.`,
+      'Nothing was kept. Choose one of its inputs.',
+      'strip',
+    );
+  const arriving = join(files.arriving, newId());
+  try {
+    const hash = await receive(body, arriving);
+    const { size } = await stat(arriving);
+    const info = wavInfo(await firstBytes(arriving), size);
+    const { rate, channels, depth, frames } = info;
+    const highest = await peakOfFile(arriving, info);
+    const silent = highest <= SILENCE;
+    await rename(arriving, files.stem(hash));
+    const row = {
+      production_id: productionId,
+      strip,
+      name,
+      hash,
+      rate,
+      channels,
+      depth,
+      frames,
+      gain,
+      silent,
+      peak: silent || !Number.isFinite(highest) ? null : 20 * Math.log10(highest),
+      made_at: new Date(),
+    };
+    await db('stems').insert(row).onConflict(['production_id', 'strip']).merge();
+  } finally {
+    await rm(arriving, { force: true });
+  }
+  return stems(db, productionId);
+}
+
+/** Takes the stem off a strip; its file goes once no production uses it and it can no longer be given back. */
+export async function detachStem(
+  db: Database,
+  files: SoundFiles,
+  productionId: string,
+  strip: string,
+): Promise<TakenOff> {
+  const before = await takenOffOf(db, 'stems');
+  const taken = await takeOff(db, 'stems', { production_id: productionId, strip });
+  const kept = new Set((await takenOffOf(db, 'stems')).map(({ hash }) => hash));
+  for (const { hash } of before)
+    if (typeof hash === 'string' && !kept.has(hash) && !(await db('stems').where({ hash }).first('hash')))
+      await rm(files.stem(hash), { force: true });
+  return taken;
+}
+
+/** Writes what arrives into a file; returns its SHA-256. */
+async function receive(body: Readable, file: string): Promise<string> {
+  let size = 0;
+  const limit = new Transform({
+    transform(chunk: Buffer, _, done) {
+      size += chunk.length;
+      if (size > LARGEST_STEM) done(tooLarge(size));
+      else done(null, chunk);
+    },
+  });
+  await pipeline(body, limit, createWriteStream(file));
+  const hash = createHash('sha256');
+  await pipeline(createReadStream(file), hash);
+  return hash.digest('hex');
+}
+
+/** A whole number of samples of every depth. */
+const PIECE = 3 * 65_536;
+
+/** The highest sample of a file, as a part of full scale. */
+async function peakOfFile(file: string, { at, end, depth }: WavInfo): Promise<number> {
+  let peak = 0;
+  for await (const piece of createReadStream(file, { start: at, end: end - 1, highWaterMark: PIECE }))
+    peak = Math.max(peak, peakOf(piece as Buffer, depth));
+  return peak;
+}
+
+/** As much of a file as a WAV's description ever takes. */
+const HEAD = 65_536;
+
+async function firstBytes(file: string): Promise<Uint8Array> {
+  const handle = await open(file);
+  try {
+    const { bytesRead, buffer } = await handle.read(Buffer.alloc(HEAD), 0, HEAD, 0);
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await handle.close();
+  }
+}

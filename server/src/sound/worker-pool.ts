@@ -1,0 +1,155 @@
+import { createRequire } from 'node:module';
+import { availableParallelism } from 'node:os';
+import { dirname, join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+
+import { Fault } from '@old-echo/core/fault/fault';
+
+import { isRising } from './samples-ready';
+import type { Answer, Done, Task } from './worker-task';
+
+interface Waiting {
+  readonly task: Task;
+  readonly begun: () => void;
+  readonly done: (done: Done) => void;
+  readonly failed: (error: unknown) => void;
+}
+
+interface Slot {
+  readonly worker: Worker;
+  at: Waiting | undefined;
+}
+
+/** Looked up by name, since it is started as a file of its own; set-up compiles it from `worker.ts`. */
+const WORKER = join(
+  dirname(createRequire(join(process.cwd(), 'package.json')).resolve('@old-echo/server/sound/worker')),
+  'worker.program.mjs',
+);
+
+/**
+ * Threads for steps that follow others which are still at work, and mostly wait for them. They are opened once there was
+ * nothing to do for a while: opened while the first mix is worked out, they would take more from it than they give.
+ */
+const FOLLOWING = 6;
+/** So long there was nothing to do, in ms. */
+const REST = 2000;
+
+/**
+ * Heavy work on sound in threads of its own, as much at a time as there are cores; what comes while all are busy waits its turn.
+ * A step that follows others begins at once: it takes up what they leave of the processors.
+ */
+export class SoundPool {
+  private readonly slots: Slot[] = [];
+  private readonly queue: Waiting[] = [];
+  private closed = false;
+  private number = 0;
+  private resting: NodeJS.Timeout | undefined;
+
+  constructor(
+    private readonly file = WORKER,
+    private readonly cores = Math.max(1, availableParallelism()),
+  ) {}
+
+  /** @throws Fault what the task met, or `unavailable` once the pool is closed or a thread has died */
+  run(task: Task): Promise<Done> {
+    return this.start(task).done;
+  }
+
+  /** {@link run}, where it matters when a thread has begun with it. */
+  start(task: Task): { readonly begun: Promise<void>; readonly done: Promise<Done> } {
+    let begin = () => {};
+    const started = new Promise<void>((begun) => (begin = begun));
+    const done = new Promise<Done>((ended, failed) => {
+      this.queue.push({ task, begun: begin, done: ended, failed });
+      this.next();
+    });
+    // What fails before it begins never will; that is no news to those who only wait for its end.
+    const begun = Promise.race([started, done.then(() => undefined)]);
+    begun.catch(() => undefined);
+    return { begun, done };
+  }
+
+  /** Has threads load what they will need, before anyone waits for it: one for each core, and later those that follow. */
+  warm(): void {
+    this.openUpTo(this.cores);
+    this.rest();
+  }
+
+  /** Opens all threads, also those that follow. */
+  openAll(): void {
+    this.openUpTo(this.cores + FOLLOWING);
+  }
+
+  async close(): Promise<void> {
+    this.closed = true;
+    clearTimeout(this.resting);
+    for (const { failed } of this.queue.splice(0)) failed(gone());
+    await Promise.all(this.slots.map(({ worker }) => worker.terminate()));
+  }
+
+  private next(): void {
+    if (this.closed) {
+      for (const { failed } of this.queue.splice(0)) failed(gone());
+      return;
+    }
+    this.rest();
+    const busy = this.slots.filter(({ at }) => at && !follows(at.task)).length;
+    const waiting = this.queue.find(({ task }) => busy < this.cores || follows(task));
+    const free = waiting && this.free();
+    if (!free) return;
+    this.queue.splice(this.queue.indexOf(waiting), 1);
+    free.at = waiting;
+    free.worker.ref();
+    free.worker.postMessage({ number: ++this.number, task: waiting.task });
+    waiting.begun();
+    this.next();
+  }
+
+  /** Opens what is missing once there was nothing to do for a while. */
+  private rest(): void {
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => (this.slots.every(({ at }) => !at) ? this.openAll() : undefined), REST);
+    this.resting.unref();
+  }
+
+  private openUpTo(count: number): void {
+    while (!this.closed && this.slots.length < count) this.open();
+  }
+
+  private free(): Slot | undefined {
+    const idle = this.slots.find(({ at }) => at === undefined);
+    return idle ?? (this.slots.length < this.cores ? this.open() : undefined);
+  }
+
+  private open(): Slot {
+    const slot: Slot = { worker: new Worker(this.file, { execArgv: [] }), at: undefined };
+    const free = () => {
+      const { at } = slot;
+      slot.at = undefined;
+      slot.worker.unref();
+      return at;
+    };
+    slot.worker.on('message', ({ done, fault }: Answer) => {
+      const at = free();
+      if (fault) at?.failed(new Fault(fault.code, fault.message, fault.advice));
+      else at?.done(done ?? {});
+      this.next();
+    });
+    const lost = (error?: unknown) => {
+      this.slots.splice(this.slots.indexOf(slot), 1);
+      free()?.failed(error ?? gone());
+      this.next();
+    };
+    slot.worker.once('error', lost);
+    slot.worker.once('exit', () => this.slots.includes(slot) && lost());
+    slot.worker.unref();
+    this.slots.push(slot);
+    return slot;
+  }
+}
+
+/** Whether a task needs what others are still working out. */
+const follows = (task: Task): boolean =>
+  task.do === 'step' && Object.values(task.levels).some((level) => isRising(level, task.frames));
+
+const gone = (): Fault => new Fault('unavailable', 'The work on sound was ended.', 'Start it again.');

@@ -1,0 +1,177 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+
+import compression from 'compression';
+import express from 'express';
+import type { Logger } from 'pino';
+
+import { Fault } from '@old-echo/core/fault/fault';
+
+import { ownPagesOnly } from './http/boundary';
+import { blindTestRoutes } from './sound/blind-test-routes';
+import { carryingRoutes } from './library/conversion-routes';
+import { combinationRoutes } from './combine/combination-routes';
+import type { Config } from './http/config';
+import { connect, type Database } from './database/connect';
+import { deskRoutes } from './desk/desk-routes';
+import { deskOfProduction } from './scenes/production-store';
+import { deskRow, deskView } from './desk/desk-store';
+import { captureRoutes } from './scenes/capture-routes';
+import { deskRecallRoutes } from './recall/desk-recall-routes';
+import { originRoutes } from './combine/origin-routes';
+import { fileRoutes } from './files/import-routes';
+import { markStopped } from './files/import-store';
+import { followerRoutes } from './combine/follower-routes';
+import { Keeper } from './scenes/auto-capture';
+import { Live } from './live/live-channel';
+import { problems } from './http/problem-details';
+import { hallRoutes } from './library/venue-routes';
+import { outboardRoutes } from './library/outboard-routes';
+import { partRoutes } from './library/part-routes';
+import { placementRoutes } from './recall/staged-settings-routes';
+import { presetRoutes } from './library/preset-routes';
+import { productionRoutes } from './scenes/production-routes';
+import { profileRoutes } from './desk/profile-routes';
+import { restoreRoutes } from './recall/restore-routes';
+import { markInterrupted } from './recall/restore-store';
+import { AtWork } from './jobs/background-tasks';
+import { Controls } from './recall/cancel-requests';
+import { Mixer } from './sound/render-service';
+import { renderRoutes } from './sound/render-routes';
+import { rippleRoutes } from './recall/ripple-routes';
+import { sceneRoutes } from './scenes/scene-routes';
+import { scopeRoutes } from './recall/saved-scope-routes';
+import { extendProfiles } from './desk/profile-store';
+import { seedIfEmpty } from './files/seed-database';
+import { Remember } from './desk/remember-state';
+import { Sessions } from './desk/desk-connections';
+import { soundFiles } from './database/file-store';
+import { SoundPool } from './sound/worker-pool';
+import { sheetRoutes } from './files/sheet-routes';
+import { stemRoutes } from './sound/stem-routes';
+import { takenOffRoutes } from './removed/removed-routes';
+import { storageRoutes } from './scenes/storage-routes';
+import { versionRoutes } from './scenes/version-routes';
+import { web } from './http/static-files';
+import { wishRoutes } from './combine/mix-note-routes';
+
+export interface Running {
+  readonly port: number;
+  close(): Promise<void>;
+}
+
+/** Starts the whole server: database, desks, API, live channel and, where there is one, the web build. */
+export async function serve(config: Config, log: Logger): Promise<Running> {
+  const db = await connect(config);
+  const sessions = await openSessions(db, config).catch(async (error: unknown) => {
+    await db.destroy();
+    throw error;
+  });
+  const live = new Live(
+    {
+      listen: (listener) => sessions.listen(listener),
+      stateOf: (deskId) => (sessions.of(deskId).everHeard ? sessions.of(deskId).state : undefined),
+      viewOf: async (deskId) => deskView(db, await deskRow(db, deskId), sessions.of(deskId).link),
+      deskOfProduction: (productionId) => deskOfProduction(db, productionId),
+    },
+    log,
+    config.host,
+  );
+  const atWork = new AtWork(log);
+  const controls = new Controls();
+  const files = soundFiles(config.files);
+  const pool = new SoundPool();
+  const mixer = new Mixer({ db, files, pool, sessions, log });
+  await mixer.tidy(new Date());
+  const remember = new Remember(db, sessions, log, (deskId) => {
+    if (sessions.of(deskId).link.state !== 'linked') void live.deskChanged(deskId);
+  });
+  const keeper = new Keeper(db, sessions, live, {
+    rest: config.rest * 1000,
+    lease: config.lease * 1000,
+    clock: () => new Date(),
+  });
+
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(ownPagesOnly(config.host));
+  // Sound hardly gets smaller.
+  app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
+  app.use('/api/productions/:production/stems', stemRoutes(db, files, pool, sessions));
+  app.use('/api', express.json({ limit: '2mb' }));
+  app.use('/api/profiles', profileRoutes(db));
+  const lease = config.lease * 1000;
+  app.use('/api/desks', deskRoutes(db, sessions, live));
+  app.use('/api/desks', captureRoutes(db, sessions, live, lease));
+  app.use('/api/desks', deskRecallRoutes({ db, live, sessions, atWork, controls, lease }));
+  app.use('/api/productions/:production/followers', followerRoutes(db, live));
+  app.use('/api/productions/:production/parts', partRoutes(db));
+  app.use('/api/productions/:production/halls', hallRoutes(db, sessions));
+  app.use('/api/productions/:production/outboard', outboardRoutes(db, files));
+  app.use('/api/productions', productionRoutes(db, live));
+  app.use('/api/versions', versionRoutes(db, live));
+  app.use('/api/scenes', sceneRoutes(db, live));
+  app.use('/api/scenes', originRoutes(db));
+  app.use('/api/combinations', combinationRoutes(db, live));
+  app.use('/api/restores', restoreRoutes(db, controls));
+  app.use('/api/ripples', rippleRoutes(db, live));
+  app.use('/api/scopes', scopeRoutes(db));
+  app.use('/api/taken-off', takenOffRoutes(db));
+  app.use('/api/presets', presetRoutes(db, sessions));
+  app.use('/api/placements', placementRoutes(db));
+  app.use('/api/carryings', carryingRoutes(db, sessions, live, atWork, log));
+  app.use('/api/blind-tests', blindTestRoutes(db));
+  app.use('/api/renders', renderRoutes(db, files, pool, mixer));
+  app.use('/api/wishes', wishRoutes(db));
+  app.use('/api/files', fileRoutes({ db, files, sessions, live, atWork, log }));
+  app.use('/api/sheets', sheetRoutes(db));
+  app.use('/api/storage', storageRoutes(db));
+  app.use('/api', () => {
+    throw new Fault(
+      'not-found',
+      'There is nothing at this address.',
+      'Look at the list of addresses in the documentation.',
+    );
+  });
+  if (config.web) app.use(web(config.web));
+  app.use(problems(log));
+
+  const server = createServer(app);
+  // Longer than browsers and proxies keep a connection, so that none sends into one that is just being closed.
+  server.keepAliveTimeout = 75_000;
+  live.attach(server);
+  const stop = async () => {
+    live.close();
+    server.closeAllConnections();
+    await new Promise((resolve) => server.close(resolve));
+    await mixer.close();
+    await pool.close();
+    await keeper.close();
+    // Without its desk a restore that is at work ends, and writes down how far it came.
+    await sessions.close();
+    await remember.close();
+    await atWork.ended();
+    await db.destroy();
+  };
+  try {
+    await listen(server, config.port, config.host);
+  } catch (error) {
+    await stop();
+    throw error;
+  }
+  return { port: (server.address() as AddressInfo).port, close: stop };
+}
+
+async function openSessions(db: Database, { seed, profiles }: Config): Promise<Sessions> {
+  if (seed) await seedIfEmpty(db, seed);
+  if (profiles) await extendProfiles(db, profiles);
+  await markInterrupted(db);
+  await markStopped(db);
+  return Sessions.open(db);
+}
+
+const listen = (server: Server, port: number, host: string): Promise<void> =>
+  new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, host, resolve);
+  });

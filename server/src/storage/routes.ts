@@ -1,9 +1,0 @@
-import { Router } from 'express';
-
-import type { Database } from '../database/connect';
-import { checkStorage } from './check';
-
-export const storageRoutes = (db: Database): Router =>
-  Router().get('/', async (_, res) => {
-    res.json(await checkStorage(db));
-  });

@@ -1,0 +1,108 @@
+import type { CarryingView, CarryPreview } from '@old-echo/core/contracts/conversion';
+import type { Problem } from '@old-echo/core/contracts/problem';
+import type { HallView } from '@old-echo/core/contracts/part';
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { ScenePage } from '@old-echo/core/contracts/scene';
+import { accept } from '@old-echo/core/desk/setting';
+import { specAt } from '@old-echo/core/desk/profile';
+
+import { skiff } from '../../core/test/profiles';
+import { flat, Rig, until } from './server-rig';
+
+jest.setTimeout(60_000);
+
+let rig: Rig;
+let small = '';
+beforeAll(async () => {
+  rig = await Rig.open();
+  const desks = (await rig.get<{ id: string; name: string }[]>('/desks')).body;
+  small = desks.find(({ name }) => name === 'Skiff 16')!.id;
+});
+afterAll(() => rig.close());
+
+const request = (more: object = {}) => ({ productionId: rig.production.id, deskId: small, ...more });
+const preview = async (more: object = {}) =>
+  (await rig.post<CarryPreview & Problem>('/carryings/preview', request(more))).body;
+async function ended(id: string): Promise<CarryingView> {
+  let view!: CarryingView;
+  await until(async () => {
+    view = (await rig.get<CarryingView>(`/carryings/${id}`)).body;
+    return view.status !== 'running';
+  }, 60_000);
+  return view;
+}
+const begin = async (more: object = {}) => (await rig.post<CarryingView & Problem>('/carryings', request(more))).body;
+const productions = async () => (await rig.get<ProductionView[]>('/productions')).body;
+
+test('the show goes to the small desk with a report; one match is corrected and remembered', async () => {
+  const seen = await preview();
+  expect([seen.scenes, seen.matches.some(({ to }) => to === null)]).toEqual([8, true]);
+  const fiddle = seen.matches.find(({ fromName }) => fromName === 'Fiddle')!;
+  const other = seen.matches.find(({ fromName }) => fromName === 'Shaker')!;
+  const corrected = await preview({ hands: { [fiddle.from]: other.to, [other.from]: null } });
+  expect(corrected.matches.find(({ from }) => from === fiddle.from)).toMatchObject({ to: other.to, why: 'hand' });
+  const view = await ended((await begin({ hands: { [fiddle.from]: other.to, [other.from]: null } })).id);
+  expect(view).toMatchObject({ status: 'done', done: 8, total: 8 });
+  expect(view.lines).toContainEqual(expect.objectContaining({ how: 'left behind', about: 'EQ band 2 gain' }));
+  const made = (await productions()).find(({ id }) => id === view.productionId)!;
+  expect([made.name, made.deskId, made.versions.map(({ name }) => name)]).toEqual([
+    'Night Ferry on Skiff 16',
+    small,
+    ['The show'],
+  ]);
+  const state = flat(await rig.stateOf(view.sceneId!));
+  expect(state[`${other.to}/label/name`]).toBe('Fiddle');
+  for (const [address, value] of Object.entries(state)) {
+    const spec = specAt(skiff, address);
+    expect([address, spec && accept(spec, value)]).toEqual([address, { ok: true, value }]);
+  }
+  // Remembered: the next time nobody has to say it again.
+  expect((await preview()).matches.find(({ from }) => from === fiddle.from)).toMatchObject({
+    to: other.to,
+    why: 'hand',
+  });
+  const paper = await (await fetch(`http://127.0.0.1:${rig.running.port}/api/carryings/${view.id}/report.html`)).text();
+  expect(paper).toContain('<td>by hand<td>');
+});
+
+test('scenes keep their order, words and parents on the other desk', async () => {
+  const [own, made] = await Promise.all(
+    [rig.production.id, (await productions()).find(({ name }) => name === 'Night Ferry on Skiff 16')!.id].map(
+      async (id) => (await rig.get<ScenePage>(`/productions/${id}/scenes?limit=200&ownOnly=true`)).body.scenes,
+    ),
+  );
+  expect(made!.map(({ name, note }) => [name, note])).toEqual(own!.map(({ name, note }) => [name, note]));
+  expect(made!.slice(0, -1).every(({ parents }, i) => parents[0] === made![i + 1]!.id)).toBe(true);
+});
+
+test('cancelled, nothing of it stays', async () => {
+  const before = (await productions()).map(({ id }) => id);
+  const { id } = await begin();
+  await rig.post(`/carryings/${id}/cancel`, {});
+  const view = await ended(id);
+  // It may have been quicker than the hand that cancelled it.
+  if (view.status === 'cancelled') expect((await productions()).map((p) => p.id)).toEqual(before);
+  else expect(view.status).toBe('done');
+});
+
+test('a hand that names a strip which is not there, and a production without scenes, are refused with a sentence', async () => {
+  expect((await preview({ hands: { 'in.1': 'in.40' } })).title).toMatch(/^in\.1 cannot go to in\.40/);
+  const busking = (await productions()).find(({ name }) => name === 'Quayside busking')!;
+  const answer = await rig.post<Problem>('/carryings/preview', { productionId: busking.id, deskId: rig.desk.id });
+  expect(answer.body.title).toBe('There is no scene to carry over.');
+});
+
+test('a hall keeps what its parts are set to, and gives it back through a preview', async () => {
+  const at = `/productions/${rig.production.id}`;
+  await rig.post(`${at}/halls`, { name: 'Harbour Hall' });
+  const [hall] = (await rig.get<HallView[]>(`${at}/halls`)).body;
+  expect((await rig.post<Problem>(`${at}/halls/${hall!.id}/take`, {})).body.title).toBe(
+    'No strip of this production has a part yet.',
+  );
+  await rig.call('PUT', `${at}/parts`, { parts: { 'in.1': 'fiddle', 'fx.1': 'hall' } });
+  rig.front.hands({ 'in.1/pan/position': -40, 'in.1/eq/2/gain': -3, 'fx.1/inserts/time': 1.1, 'in.1/fader/level': -7 });
+  const kept = (await rig.post<HallView[]>(`${at}/halls/${hall!.id}/take`, {})).body[0]!;
+  expect(kept.settings['fiddle']).toMatchObject({ 'pan/position': -40, 'eq/2/gain': -3 });
+  expect(kept.settings['fiddle']).not.toHaveProperty('fader/level');
+  expect(kept.settings['hall']).toMatchObject({ 'inserts/time': 1.1 });
+});

@@ -1,0 +1,259 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+import knex from 'knex';
+import pino from 'pino';
+import { ulid } from 'ulid';
+import WebSocket from 'ws';
+
+import type { DeskView } from '@old-echo/core/contracts/desk';
+import type { LiveMessage } from '@old-echo/core/contracts/live';
+import { recallOf, type Recall, type RestoreRequest, type RestoreView } from '@old-echo/core/contracts/restore';
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
+import type { Settings, State } from '@old-echo/core/desk/state';
+import type { Preview } from '@old-echo/core/recall/preview';
+import type { Scope } from '@old-echo/core/recall/scope-rules';
+
+import { makeWorld } from '../../demo/src/world';
+import { profileJson, quay } from '../../core/test/profiles';
+import { SimulatedDesk } from '../../stand-in/src/desk';
+import { DeskFront } from '../../stand-in/src/front';
+import { readConfig } from '../src/http/config';
+import { serve, type Running } from '../src/start-server';
+
+export interface Answer<T = unknown> {
+  readonly status: number;
+  readonly type: string;
+  readonly body: T;
+}
+
+/** The real server on a real MariaDB, linked over real sockets to a simulated Quay with the demo's show on it. */
+export class Rig {
+  running!: Running & { kill?: () => Promise<void> };
+  front!: DeskFront;
+  desk!: DeskView;
+  production!: ProductionView;
+  readonly database = `test_${ulid().toLowerCase()}`;
+  private readonly folder = mkdtempSync(join(tmpdir(), 'old-echo-server-'));
+  private port = 0;
+
+  private env: NodeJS.ProcessEnv = {};
+
+  private ownProcess = false;
+
+  /** `env` adds to the server's settings; in a process of its own the server can be killed. */
+  static async open(env: NodeJS.ProcessEnv = {}, { ownProcess = false, bare = false } = {}): Promise<Rig> {
+    const rig = new Rig();
+    rig.env = env;
+    rig.ownProcess = ownProcess;
+    const simulated = new SimulatedDesk(quay);
+    rig.front = new DeskFront(simulated);
+    rig.port = await rig.front.open(0);
+    const nowhere = 9;
+    const world = makeWorld({
+      profiles: {
+        'quay-48': profileJson('quay-48'),
+        boathouse: profileJson('boathouse'),
+        'skiff-16': profileJson('skiff-16'),
+      },
+      ports: { 'quay-48': rig.port, boathouse: nowhere, 'skiff-16': nowhere },
+      now: new Date(),
+      id: (madeAt) => ulid(madeAt.getTime()),
+    });
+    rig.front.hands(flat(world.desks['quay-48']));
+    writeFileSync(
+      join(rig.folder, 'seed.json'),
+      JSON.stringify(bare ? { ...world.seed, desks: [world.seed.desks[0]], productions: [], presets: [] } : world.seed),
+    );
+    await rig.start().catch(async (error: unknown) => {
+      await rig.front.close();
+      throw error;
+    });
+    return rig;
+  }
+
+  async start(): Promise<void> {
+    const env = {
+      ...process.env,
+      OLD_ECHO_PORT: '0',
+      OLD_ECHO_DB: this.database,
+      OLD_ECHO_FILES: join(this.folder, 'sound'),
+      OLD_ECHO_SEED: join(this.folder, 'seed.json'),
+      OLD_ECHO_WEB: undefined,
+      ...this.env,
+    };
+    this.running = this.ownProcess
+      ? await serveInProcess(env)
+      : await serve(readConfig(env), pino({ level: process.env['OLD_ECHO_LOG'] ?? 'silent' }));
+    await this.linked();
+    this.production = (await this.get<ProductionView[]>('/productions')).body[0]!;
+  }
+
+  async close(): Promise<void> {
+    await this.running.close();
+    await this.front.close();
+    const admin = this.admin();
+    await admin.raw('DROP DATABASE ??', [this.database]);
+    await admin.destroy();
+    rmSync(this.folder, { recursive: true });
+  }
+
+  /** Switches the desk off, and on again after a while, in ms. */
+  async powerCut(ms: number): Promise<void> {
+    await this.front.close();
+    await new Promise((resolve) => setTimeout(resolve, ms));
+    await this.front.open(this.port);
+  }
+
+  /** A connection of one's own to the database. */
+  admin() {
+    const env = { ...process.env, ...this.env };
+    return knex({
+      client: 'mysql2',
+      connection: {
+        host: '127.0.0.1',
+        port: Number(env['OLD_ECHO_DB_PORT']),
+        user: 'old_echo',
+        password: env['OLD_ECHO_DB_PASSWORD'] ?? '',
+      },
+    });
+  }
+
+  async call<T>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
+    const response = await fetch(`http://127.0.0.1:${this.running.port}/api${path}`, {
+      method,
+      headers: { 'content-type': 'application/json' },
+      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    });
+    return {
+      status: response.status,
+      type: response.headers.get('content-type') ?? '',
+      body: (await response.json()) as T,
+    };
+  }
+  get = <T>(path: string) => this.call<T>('GET', path);
+  post = <T>(path: string, body: unknown) => this.call<T>('POST', path, body);
+
+  async linked(): Promise<void> {
+    await until(async () => {
+      this.desk = (await this.get<DeskView[]>('/desks')).body[0]!;
+      return this.desk.link.state === 'linked';
+    }, 30_000);
+  }
+
+  async scene(name: string): Promise<SceneView> {
+    const { scenes } = (await this.get<ScenePage>(`/productions/${this.production.id}/scenes?limit=200`)).body;
+    return scenes.find((scene) => scene.name === name)!;
+  }
+  capture = (name: string) =>
+    this.post<SceneView>(`/desks/${this.desk.id}/captures`, { versionId: this.production.versions[0]!.id, name });
+  stateOf = async (sceneId: string) => (await this.get<State>(`/scenes/${sceneId}/state`)).body;
+  preview = (sceneId: string, scope: Scope, more: Partial<Recall> = {}) =>
+    this.plan(recallOf(this.desk.id, sceneId, scope, more));
+  plan = async (recall: Recall) => (await this.post<Preview>(`/desks/${this.desk.id}/previews`, recall)).body;
+
+  startRestore = async (sceneId: string, scope: Scope, more: Partial<RestoreRequest> = {}) =>
+    this.begin(recallOf(this.desk.id, sceneId, scope), more);
+
+  /** Asks for a restore as someone who has looked at its preview and checked every caution. */
+  async begin(recall: Recall, more: Partial<RestoreRequest> = {}): Promise<Answer<RestoreView>> {
+    const { fingerprint, cautions } = more.fingerprint ? { fingerprint: null, cautions: [] } : await this.plan(recall);
+    const answers = cautions.map(({ id }) => ({ id, way: 'checked' }));
+    return this.post<RestoreView>(`/desks/${this.desk.id}/restores`, { recall, fingerprint, answers, ...more });
+  }
+
+  /** Begins a restore as soon as the server knows of everything the desk has moved. */
+  async beginNow(recall: Recall, more: Partial<RestoreRequest> = {}): Promise<RestoreView> {
+    let answer!: Answer<RestoreView>;
+    await until(async () => {
+      answer = await this.begin(recall, more);
+      return answer.status !== 409 || (answer.body as unknown as { type: string }).type !== 'urn:old-echo:desk-moved';
+    });
+    if (answer.status !== 202) throw new Error(JSON.stringify(answer.body));
+    return answer.body;
+  }
+
+  /** Waits for the end of a restore. */
+  async ended(id: string): Promise<RestoreView> {
+    let view!: RestoreView;
+    await until(async () => {
+      view = (await this.get<RestoreView>(`/restores/${id}`)).body;
+      return view.status !== 'running';
+    }, 60_000);
+    return view;
+  }
+
+  /** Restores whatever a recall means, and waits for its end. */
+  restored = async (recall: Recall) => this.ended((await this.beginNow(recall)).id);
+
+  restore = async (sceneId: string, scope: Scope, more: Partial<RestoreRequest> = {}) =>
+    this.ended((await this.startRestore(sceneId, scope, more)).body.id);
+
+  /** An open page: everything it is told. */
+  async page(): Promise<{ told: LiveMessage[]; close: () => void }> {
+    const told: LiveMessage[] = [];
+    const socket = new WebSocket(`ws://127.0.0.1:${this.running.port}/api/live?desk=${this.desk.id}`);
+    socket.on('message', (data: Buffer) => told.push(JSON.parse(data.toString()) as LiveMessage));
+    await until(() => told.some((message) => message.type === 'state'));
+    return { told, close: () => socket.terminate() };
+  }
+}
+
+/** What a desk holds of some settings, looked at every few milliseconds from now on until `stop` is called. */
+export function tape(
+  settings: () => Settings,
+  addresses: readonly string[],
+  every = 10,
+): { readonly took: (readonly [ms: number, values: Settings])[]; readonly stop: () => void } {
+  const began = performance.now();
+  const took: [number, Settings][] = [];
+  const look = () => {
+    const all = settings();
+    took.push([performance.now() - began, Object.fromEntries(addresses.map((address) => [address, all[address]!]))]);
+  };
+  look();
+  const timer = setInterval(look, every);
+  return { took, stop: () => clearInterval(timer) };
+}
+
+/** The server as it runs for people: in a process of its own. */
+async function serveInProcess(env: NodeJS.ProcessEnv): Promise<Rig['running']> {
+  const child = spawn(process.execPath, [join(__dirname, '..', 'src', 'main.program.mjs')], {
+    env,
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  });
+  const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
+  const port = await new Promise<number>((resolve, reject) => {
+    child.once('message', (message) => resolve((message as { ready: number }).ready));
+    child.once('exit', () => reject(new Error('the server did not start')));
+  });
+  const end = async (signal: 'SIGTERM' | 'SIGKILL') => {
+    child.kill(signal);
+    await ended;
+  };
+  return { port, close: () => end('SIGTERM'), kill: () => end('SIGKILL') };
+}
+
+/** A state by address. */
+export const flat = (state: State): Settings =>
+  Object.fromEntries(
+    Object.entries(state).flatMap(([strip, keys]) =>
+      Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value]),
+    ),
+  );
+
+/** The addresses at which two desks differ. */
+export const differing = (a: Settings, b: Settings): string[] =>
+  [...new Set([...Object.keys(a), ...Object.keys(b)])].filter(
+    (address) => JSON.stringify(a[address]) !== JSON.stringify(b[address]),
+  );
+
+export async function until(holds: () => boolean | Promise<boolean>, within = 10_000): Promise<void> {
+  for (const start = Date.now(); !(await holds());) {
+    if (Date.now() - start > within) throw new Error(`not within ${within} ms`);
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+}
