@@ -1,7 +1,7 @@
 import { readFileSync, statSync } from 'node:fs';
 
 import { Fault } from '@old-echo/core/fault/fault';
-import { readWav } from '@old-echo/core/formats/wav';
+import { readWav } from '@old-echo/core/signal/wav';
 import { measureLoudness } from '@old-echo/core/sound/loudness';
 
 /** The largest file that is read whole, in bytes. */

@@ -1,5 +1,5 @@
-import { nextRange } from '../src/sound/loop-range';
-import { clock } from '../src/sound/listening-label';
+import { nextRange } from '../src/components/audition/loop-range';
+import { clock } from '../src/components/audition/listening-label';
 
 test('repeating: from here to the end, then to here, then no more', () => {
   const first = nextRange(null, 4, 32);

@@ -1,5 +1,5 @@
-import { drafted, draftDone, draftSlice, NO_DRAFT } from '../src/scenes/draft-slice';
-import { chosen, selectionSlice, toggled } from '../src/desk/selection-slice';
+import { drafted, draftDone, draftSlice, NO_DRAFT } from '../src/store/draft-slice';
+import { chosen, selectionSlice, toggled } from '../src/store/selection-slice';
 import { followed } from '../src/store/live-slice';
 
 test('a capture that was begun and left is there again, on its own desk, until it is made', () => {

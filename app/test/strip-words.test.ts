@@ -2,8 +2,8 @@ import { stripFamily } from '@old-echo/core/desk/profile';
 import { untouched, withSettings, type Settings } from '@old-echo/core/desk/state';
 
 import { boathouse, quay, skiff } from '../../core/test/profiles';
-import { safeRows } from '../src/desk/strip-safety';
-import { sectionCounts, stripState } from '../src/desk/strip-summary';
+import { safeRows } from '../src/components/strip-safety';
+import { sectionCounts, stripState } from '../src/components/strip-summary';
 import { sectionGist } from '../src/desk/section-summary';
 import { settingGroups } from '../src/desk/setting-groups';
 

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 
 import type { Profile } from '@old-echo/core/desk/profile';
 import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
-import { readWav, writeWav } from '@old-echo/core/formats/wav';
+import { readWav, writeWav } from '@old-echo/core/signal/wav';
 import { measureLoudness } from '@old-echo/core/sound/loudness';
 import { planMix, type StemOf } from '@old-echo/core/sound/render-graph';
 import { render, type Channels } from '@old-echo/core/sound/render';

@@ -11,7 +11,7 @@ import { movedAway, putOnDesk, putOnStrips, SOUND, type Source } from '../src/li
 import { reportOf } from '../src/library/conversion-report';
 import { readStripList, stripList } from '../src/files/input-list';
 import { changedTogether } from '../src/desk/batch-edit';
-import { isFree } from '../src/library/kit';
+import { isFree } from '../src/desk/strips-in-use';
 import { stripFamily, type Profile } from '../src/desk/profile';
 import { accept, type Value } from '../src/desk/setting';
 import { untouched, valueAt, withSettings, type State } from '../src/desk/state';

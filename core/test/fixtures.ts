@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-import { readWav, writeWav } from '../src/formats/wav';
+import { readWav, writeWav } from '../src/signal/wav';
 import type { Sound } from '../src/signal/sound';
 
 /** Runs work with a folder of its own, which is gone afterwards. */

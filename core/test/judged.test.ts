@@ -2,7 +2,7 @@ import fc from 'fast-check';
 
 import { addressesOf, untouched, withSettings, type Settings, type State } from '../src/desk/state';
 import type { Profile } from '../src/desk/profile';
-import { randomNumbers } from '../src/formats/wav';
+import { randomNumbers } from '../src/signal/wav';
 import { preview } from '../src/recall/preview';
 import { risesBetween } from '../src/recall/path-rises';
 import { THRESHOLDS } from '../src/signal/thresholds';

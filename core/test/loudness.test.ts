@@ -1,4 +1,4 @@
-import { randomNumbers } from '../src/formats/wav';
+import { randomNumbers } from '../src/signal/wav';
 import { blindTestMeaning, blindTestP } from '../src/sound/blind-test';
 import { correlationOverTime } from '../src/sound/correlation';
 import { integratedBetween, kWeighting, measureLoudness } from '../src/sound/loudness';

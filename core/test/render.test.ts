@@ -14,7 +14,7 @@ import { renderStep, roomFor } from '../src/sound/render-node';
 import { panGains, PAN_LAWS, type PanLaw } from '../src/sound/pan-law';
 import { render, type Channels } from '../src/sound/render';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
-import { randomNumbers } from '../src/formats/wav';
+import { randomNumbers } from '../src/signal/wav';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
 import { throughSox } from './fixtures';

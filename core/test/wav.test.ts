@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-import { DEPTHS, randomNumbers, readWav, wavInfo, writeWav } from '../src/formats/wav';
+import { DEPTHS, randomNumbers, readWav, wavInfo, writeWav } from '../src/signal/wav';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
 import { inFolder, run, sine } from './fixtures';
 

@@ -3,7 +3,7 @@ import { readProfile, specAt, type Profile } from '@old-echo/core/desk/profile';
 import { accept, isNumberSpec, isOff } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
 import { drift, stripsIn } from '@old-echo/core/desk/diff-states';
-import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 import { ulid } from 'ulid';
 
 import { profileJson } from '../../core/test/profiles';

@@ -1,4 +1,4 @@
-import { readWav } from '@old-echo/core/formats/wav';
+import { readWav } from '@old-echo/core/signal/wav';
 import type { Page } from '@playwright/test';
 
 /** What a page played: samples of its left channel in the audio context's own time, and when keys were pressed in it. */

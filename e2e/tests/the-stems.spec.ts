@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 
-import { writeWav } from '../../core/src/formats/wav';
+import { writeWav } from '../../core/src/signal/wav';
 
 const wav = (seconds: number) => {
   const samples = Float32Array.from({ length: 48_000 * seconds }, (_, i) => 0.2 * Math.sin(i / 20));

@@ -3,7 +3,7 @@ import type { HallView } from '@old-echo/core/contracts/part';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import type { StemView } from '@old-echo/core/contracts/sound';
 import type { WishView } from '@old-echo/core/contracts/mix-note';
-import { writeWav } from '@old-echo/core/formats/wav';
+import { writeWav } from '@old-echo/core/signal/wav';
 
 import { sine } from '../../core/test/fixtures';
 import { api, bring, download, leaves, upload } from './file-steps';

@@ -1,5 +1,5 @@
 import { untouched, withSettings, type Settings } from '@old-echo/core/desk/state';
-import { randomNumbers } from '@old-echo/core/formats/wav';
+import { randomNumbers } from '@old-echo/core/signal/wav';
 import { renderStep, roomFor } from '@old-echo/core/sound/render-node';
 import { planMix, type MixPlan } from '@old-echo/core/sound/render-graph';
 import { render, type Channels } from '@old-echo/core/sound/render';

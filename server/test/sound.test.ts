@@ -2,9 +2,10 @@ import { request } from 'node:http';
 
 import { unzipSync } from 'fflate';
 
-import type { Analysis, RenderView, StemView } from '@old-echo/core/contracts/sound';
+import type { RenderView, StemView } from '@old-echo/core/contracts/sound';
+import type { Analysis } from '@old-echo/core/sound/analyse-render';
 import type { State } from '@old-echo/core/desk/state';
-import { readWav, writeWav } from '@old-echo/core/formats/wav';
+import { readWav, writeWav } from '@old-echo/core/signal/wav';
 
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
 

@@ -5,7 +5,7 @@ import type { NamedScope } from '@old-echo/core/contracts/scope';
 import type { StemView } from '@old-echo/core/contracts/sound';
 import type { TakenOff } from '@old-echo/core/contracts/taken-off';
 import type { WishView } from '@old-echo/core/contracts/mix-note';
-import { writeWav } from '@old-echo/core/formats/wav';
+import { writeWav } from '@old-echo/core/signal/wav';
 import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
 
 import { sine } from '../../core/test/fixtures';

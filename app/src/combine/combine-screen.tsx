@@ -17,15 +17,15 @@ import { Action, Chip, Foot } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { Body, Card, Empty, Head } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { Sentence, Words } from '../ui/app-text';
 import { AuditionBar } from '../components/audition/audition-bar';
 import { useAudition } from '../components/audition/use-audition';
 import { NOW } from '../components/links/compare-link';
-import { StateSheet } from '../compare/state-picker-sheet';
+import { StateSheet } from '../components/state-picker-sheet';
 import { useSide } from '../components/use-compare-side';
-import { noticed } from '../shell/notice-slice';
-import { useDo } from '../shell/use-run-and-notify';
+import { noticed } from '../store/notice-slice';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 import { combineHref } from '../components/links/combine-link';
 import { Conflicts } from './conflicts';
@@ -34,7 +34,7 @@ import { Leanings } from './dependency-list';
 import { PickList } from './pick-list';
 import { useCombination, type Combination } from './use-combination';
 
-const OutputsChart = lazy(() => import('../compare/outputs-chart'));
+const OutputsChart = lazy(() => import('../components/outputs-chart'));
 
 /** Makes a scene out of several: what comes from where, what is at odds, what is missing, how it sounds; then keeps it. */
 export function CombineScreen() {

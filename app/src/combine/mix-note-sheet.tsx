@@ -11,8 +11,8 @@ import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
-import { useDo } from '../shell/use-run-and-notify';
-import type { NamedStrip } from '../sound/match-file-to-strip';
+import { useDo } from '../store/use-run-and-notify';
+import type { NamedStrip } from '../components/named-strip';
 
 interface WishSheetProps {
   readonly version: VersionView;

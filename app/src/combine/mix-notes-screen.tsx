@@ -11,13 +11,13 @@ import { useEditWishMutation, useSceneStateQuery, useWishesQuery } from '../stor
 import { Action, Chip, Foot } from '../ui/buttons';
 import { Body, Card, Empty, Head } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
 import { compareHref } from '../components/links/compare-link';
 import { useSide } from '../components/use-compare-side';
 import { SceneSheet } from '../components/scene-picker-sheet';
 import { useProduction } from '../components/use-production';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 import { WishSheet } from './mix-note-sheet';
 

@@ -4,14 +4,14 @@ import { StyleSheet, View } from 'react-native';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
-import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 
 import { faultOf, useFreeNameQuery, useKeepCombinationMutation } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { Refused } from '../components/save-conflict';
 import type { Combination } from './use-combination';
 

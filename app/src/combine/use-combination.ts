@@ -16,7 +16,7 @@ import {
   type ApiFault,
   type Source,
 } from '../store/api';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 
 export interface Combination {
   readonly saved: CombinationView;

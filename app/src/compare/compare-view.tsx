@@ -12,7 +12,7 @@ import { Chip } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { Body, Empty, Split, useWide } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { Sentence, Words } from '../ui/app-text';
 import { useSharedAudition } from '../components/audition/audition-context';
 import { louder } from '../components/audition/use-audition';
@@ -27,7 +27,7 @@ import type { Side } from '../components/use-compare-side';
 import type { useSwipe } from './use-swipe';
 
 const SoundCharts = lazy(() => import('../sound/analysis-charts'));
-const OutputsChart = lazy(() => import('./outputs-chart'));
+const OutputsChart = lazy(() => import('../components/outputs-chart'));
 
 type Look = 'differences' | 'levels' | 'outputs' | 'sound';
 /** What is chosen in a sheet: a side, one more to compare with, or what to combine. */

@@ -12,7 +12,7 @@ import { Empty } from '../ui/layout';
 import { SearchField } from '../ui/search-field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { when } from '../scenes/scene-row';
+import { when } from './format-time';
 
 interface SceneSheetProps {
   readonly title: string;

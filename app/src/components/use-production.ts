@@ -5,8 +5,8 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 
 import { useProductionsQuery } from '../store/api';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { wentToProduction } from '../shell/preferences-slice';
-import { lookedAt } from '../scenes/scene-list-slice';
+import { wentToProduction } from '../store/preferences-slice';
+import { lookedAt } from '../store/scene-list-slice';
 
 /** The production an address names; one that names none means that of the last visit, or the first one of the desk. */
 export function useProduction(): { production: ProductionView | undefined; loaded: boolean } {

@@ -5,7 +5,7 @@ import type { NewPlacement } from '@old-echo/core/contracts/preset';
 
 import { useNewPlacementMutation } from '../store/api';
 import { previewHref } from './links/recall-link';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 
 type Put = Pick<NewPlacement, 'deskId' | 'title' | 'settings'> & Partial<NewPlacement>;
 

@@ -18,7 +18,7 @@ import { Option } from '../ui/option';
 import { Body, Card, Empty, Head } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { Sentence, Words } from '../ui/app-text';
 import { usePut } from '../components/use-stage-settings';
 import { useKeys } from '../ui/use-shortcuts';

@@ -14,7 +14,7 @@ import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
 import { Words } from '../ui/app-text';
 import { TickRow } from '../components/check-row';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 
 interface SafeSheetProps {
   readonly now: DeskNow;

@@ -17,7 +17,7 @@ import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
 import { Words } from '../ui/app-text';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 
 /** The pinned scenes of a desk: a tap leads to a scene's preview, a key from 1 to 9 too. */

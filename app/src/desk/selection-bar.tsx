@@ -13,9 +13,9 @@ import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
 import { Words } from '../ui/app-text';
-import { SaveFrom } from '../library/save-preset-sheet';
+import { SaveFrom } from '../components/presets/save-preset-sheet';
 import { useKeys } from '../ui/use-shortcuts';
-import { cleared, toggled } from './selection-slice';
+import { cleared, toggled } from '../store/selection-slice';
 
 /** Says how many strips are picked out, and what for; the key x picks the strip that is marked. */
 export function Selected({ now }: { readonly now: DeskNow }) {

@@ -11,7 +11,7 @@ import { IconAction } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 
 /** The show lock: put on with one tap, lifted only by holding. */

@@ -9,9 +9,9 @@ import { driftOfStrip } from '../store/use-live-desk';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { DropPlace } from '../ui/drag';
 import { StripLine } from '../ui/strip-row-layout';
-import { toggled } from './selection-slice';
-import type { SafeRow } from './strip-safety';
-import { sectionCounts, stripState } from './strip-summary';
+import { toggled } from '../store/selection-slice';
+import type { SafeRow } from '../components/strip-safety';
+import { sectionCounts, stripState } from '../components/strip-summary';
 
 interface StripRowProps {
   readonly profile: Profile;

@@ -10,7 +10,7 @@ import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { ValueLine } from '../ui/value-slider';
 import { Words } from '../ui/app-text';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 
 const NAMES: readonly (readonly [key: keyof Thresholds, name: string])[] = [
   ['path', 'A path to a main or matrix gets louder by'],

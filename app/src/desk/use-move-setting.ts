@@ -4,7 +4,7 @@ import type { Value } from '@old-echo/core/desk/setting';
 
 import { faultOf, useMoveSettingsMutation } from '../store/api';
 import { useAppDispatch } from '../store/store';
-import { noticed } from '../shell/notice-slice';
+import { noticed } from '../store/notice-slice';
 import { told } from '../store/live-slice';
 
 /** Time between two values sent while a dot is dragged, in ms. */

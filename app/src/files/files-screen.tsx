@@ -14,7 +14,7 @@ import { pickFiles } from '../ui/choose-files';
 import { SPACE } from '../ui/tokens';
 import { toggled } from '../ui/toggle-in-set';
 import { Words } from '../ui/app-text';
-import { when } from '../scenes/scene-row';
+import { when } from '../components/format-time';
 import { TickRow } from '../components/check-row';
 import { useKeys } from '../ui/use-shortcuts';
 import { StripList } from './input-list';

@@ -17,10 +17,10 @@ import {
 import { useAppDispatch } from '../store/store';
 import { Action, Foot } from '../ui/buttons';
 import { Body, Card, Head } from '../ui/layout';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
 import { TickRow } from '../components/check-row';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 
 const HERE: Readonly<Record<Here, string>> = { new: 'new', same: 'the same here', different: 'different here' };

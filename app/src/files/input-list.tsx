@@ -12,7 +12,7 @@ import { pickFiles } from '../ui/choose-files';
 import { SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
 import { usePut } from '../components/use-stage-settings';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 
 /** The strip list of a production as CSV, out and in: names, parts, patch, 48 V, notes. */
 export function StripList({ production }: { readonly production: ProductionView }) {

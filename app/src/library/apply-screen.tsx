@@ -7,7 +7,7 @@ import { stripName } from '@old-echo/core/desk/state';
 import { useDesk, type DeskNow } from '../store/use-live-desk';
 import { faultOf, usePresetQuery, useProfileQuery } from '../store/api';
 import { Empty } from '../ui/layout';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 import { NeverHeard } from '../components/never-heard';
 import { useKeys } from '../ui/use-shortcuts';
 import { PutDesk } from './apply-to-desk';

@@ -12,7 +12,7 @@ import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
-import { noticed } from '../shell/notice-slice';
+import { noticed } from '../store/notice-slice';
 import { usePut } from '../components/use-stage-settings';
 import { writtenBack } from './update-preset-from-strip';
 

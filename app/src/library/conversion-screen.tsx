@@ -8,9 +8,9 @@ import { faultOf, useCancelCarryMutation, useCarryingQuery } from '../store/api'
 import { Action, Foot } from '../ui/buttons';
 import { Body, Card, Head } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 
 /** How often it is asked how far it is, in ms. */
 const ASK = 400;

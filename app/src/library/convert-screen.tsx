@@ -19,10 +19,10 @@ import {
 import { Action, Chip, Foot } from '../ui/buttons';
 import { Body, Card, Empty, Head } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 import { Sentence, Words } from '../ui/app-text';
 import { TickRow } from '../components/check-row';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 import { Matches } from './strip-matches';
 

@@ -3,8 +3,8 @@ import type { PresetView } from '@old-echo/core/contracts/preset';
 import { useBringBackMutation, useRemoveMutation } from '../store/api';
 import { Sheet } from '../ui/sheet';
 import { BinnedRow } from '../components/bin-row';
-import { when } from '../scenes/scene-row';
-import { useDo } from '../shell/use-run-and-notify';
+import { when } from '../components/format-time';
+import { useDo } from '../store/use-run-and-notify';
 import { kindWords } from './preset-label';
 
 interface LibraryBinProps {

@@ -16,11 +16,11 @@ import { Band, Empty, Head } from '../ui/layout';
 import { SearchField } from '../ui/search-field';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
 import { useKeys } from '../ui/use-shortcuts';
 import { MovedAway } from './changed-since-applied';
-import { SaveFromDesk } from './save-preset-from-scene';
+import { SaveFromDesk } from '../components/presets/save-preset-from-scene';
 import { LibraryBin } from './library-bin';
 import { KIND_NAMES, kindWords, presetMatches } from './preset-label';
 

@@ -21,10 +21,10 @@ import { Body, Card, Empty, Head } from '../ui/layout';
 import { pickFiles } from '../ui/choose-files';
 import { Sheet } from '../ui/sheet';
 import { CORNER, SPACE } from '../ui/tokens';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
 import { useProduction } from '../components/use-production';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 
 /** What no desk stores: devices beside it, their knobs as one reads them, and a photo. */

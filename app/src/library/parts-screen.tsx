@@ -16,10 +16,10 @@ import { Action, Foot } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Head } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
 import { useProduction } from '../components/use-production';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 import { useProductionProfile } from '../components/use-production-profile';
 

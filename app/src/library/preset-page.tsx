@@ -25,15 +25,15 @@ import { IconAction, MenuRow, MoreAction } from '../ui/menu';
 import { Body, Card, Head } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
-import { when } from '../scenes/scene-row';
-import { useDo } from '../shell/use-run-and-notify';
+import { when } from '../components/format-time';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 import { CameFrom } from './preset-usage';
 import { putHref } from '../components/links/library-link';
 import { PresetPictures } from './preset-charts';
-import { PresetSheet } from './preset-sheet';
+import { PresetSheet } from '../components/presets/preset-sheet';
 import { kindWords } from './preset-label';
 
 /** A preset: what it does, drawn, before it is put anywhere. */

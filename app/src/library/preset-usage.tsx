@@ -13,7 +13,7 @@ import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { usePut } from '../components/use-stage-settings';
 import { writtenBack } from './update-preset-from-strip';
 

@@ -23,12 +23,12 @@ import { MenuRow } from '../ui/menu';
 import { Body, Card, Empty, Head } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
 import { usePut } from '../components/use-stage-settings';
-import { when } from '../scenes/scene-row';
+import { when } from '../components/format-time';
 import { useProduction } from '../components/use-production';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 
 /** The halls a production plays in: the same parts, set otherwise in each. */

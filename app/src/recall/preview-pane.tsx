@@ -19,7 +19,7 @@ import { Action, Foot, HoldAction } from '../ui/buttons';
 import { Band, Card, Empty, Head } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
 import { useKeys } from '../ui/use-shortcuts';
 import { AuditionBar } from '../components/audition/audition-bar';

@@ -7,7 +7,7 @@ import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
 
 import { deskHref } from '../store/desk-address';
 import { faultOf, usePlacementQuery, useRestoreQuery, useSceneQuery } from '../store/api';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 import { useKeys } from '../ui/use-shortcuts';
 import { PreviewPane } from './preview-pane';
 import { OfAnotherDesk, useStranger } from './of-another-desk';

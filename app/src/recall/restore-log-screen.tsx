@@ -10,9 +10,9 @@ import { Action } from '../ui/buttons';
 import { Empty, Head } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
-import { when } from '../scenes/scene-row';
+import { when } from '../components/format-time';
 import { useKeys, useRowKeys } from '../ui/use-shortcuts';
 
 /** Every restore of a desk, the newest first: who, what, how it ended; each leads to its report and its way back. */

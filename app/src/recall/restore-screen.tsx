@@ -23,24 +23,18 @@ import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope
 
 import { deskHref } from '../store/desk-address';
 import { useDesk, type DeskNow } from '../store/use-live-desk';
-import {
-  faultOf,
-  useCancelRestoreMutation,
-  useJournalQuery,
-  useRestoreQuery,
-  useSceneStateQuery,
-} from '../store/api';
+import { faultOf, useCancelRestoreMutation, useJournalQuery, useRestoreQuery, useSceneStateQuery } from '../store/api';
 import { useAppSelector } from '../store/store';
 import { Action, Foot } from '../ui/buttons';
 import { Body, Card, Head } from '../ui/layout';
 import { READING, SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
-import { when } from '../scenes/scene-row';
-import { useDo } from '../shell/use-run-and-notify';
+import { when } from '../components/format-time';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 import { ChangeList } from '../components/change-list';
-import { wayBackHref } from './use-way-back';
+import { wayBackHref } from '../components/use-way-back';
 
 const STAGES = [
   ['guard', 'Close what would thump'],

@@ -4,7 +4,7 @@ import X from 'lucide-react-native/icons/x';
 
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
-import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 import { EVERYTHING, type Scope } from '@old-echo/core/recall/scope-rules';
 import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
 
@@ -22,7 +22,7 @@ import { IconAction, MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 
 interface ScopesSheetProps {
   readonly now: DeskNow;

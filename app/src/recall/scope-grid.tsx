@@ -4,7 +4,13 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import { sectionName, shortSectionName } from '@old-echo/core/desk/format-value';
-import { choosableSections, choosableStrips, isChosen, paint, type Choice } from '@old-echo/core/recall/scope-selection';
+import {
+  choosableSections,
+  choosableStrips,
+  isChosen,
+  paint,
+  type Choice,
+} from '@old-echo/core/recall/scope-selection';
 import type { CompiledScope } from '@old-echo/core/recall/compile-scope';
 
 import ChevronRight from 'lucide-react-native/icons/chevron-right';

@@ -9,7 +9,14 @@ import { recallOf } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { profileOfPart, stripName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
-import { choiceOf, choosableStrips, NOTHING, pickStrips, scopeOf, type Choice } from '@old-echo/core/recall/scope-selection';
+import {
+  choiceOf,
+  choosableStrips,
+  NOTHING,
+  pickStrips,
+  scopeOf,
+  type Choice,
+} from '@old-echo/core/recall/scope-selection';
 import { compileScope } from '@old-echo/core/recall/compile-scope';
 import type { Onto } from '@old-echo/core/recall/recall-target';
 import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
@@ -21,7 +28,7 @@ import { Action, Chip, Foot } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { Card, Head, Split, useWide } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 import { Sentence, Words } from '../ui/app-text';
 import { SceneSheet } from '../components/scene-picker-sheet';
 import { useKeys } from '../ui/use-shortcuts';

@@ -7,7 +7,7 @@ import type { PlannedChange } from '@old-echo/core/recall/preview';
 
 import { StripLine } from '../ui/strip-row-layout';
 import { SPACE } from '../ui/tokens';
-import { sectionCounts } from '../desk/strip-summary';
+import { sectionCounts } from '../components/strip-summary';
 import { ChangeList, type ListedChange } from '../components/change-list';
 
 interface StripChangeProps {

@@ -3,7 +3,7 @@ import { Redirect, useLocalSearchParams } from 'expo-router';
 import { deskHref } from '../store/desk-address';
 import { useDeskId } from '../store/use-live-desk';
 import { faultOf, useProductionsQuery, useRestoreQuery, useSceneQuery } from '../store/api';
-import { Failed, Waiting } from '../ui/loading';
+import { Failed, Waiting } from '../components/loading';
 
 /** Addresses without a desk, short ones and those of earlier days, lead on to the desk that is meant. */
 

@@ -5,7 +5,7 @@ import type { Point } from '@old-echo/core/recall/caution';
 
 import { useDesk } from '../store/use-live-desk';
 import { useAcceptedQuery, useForgetAcceptedMutation } from '../store/api';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 
 const NOTHING: readonly Point[] = [];
 

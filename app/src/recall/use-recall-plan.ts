@@ -8,13 +8,7 @@ import { preview, type Preview } from '@old-echo/core/recall/preview';
 import { askedBy, choosable, endsOf, fromElsewhere, targetOf } from '@old-echo/core/recall/recall-target';
 
 import { useBaseline, useDesk, type DeskNow } from '../store/use-live-desk';
-import {
-  useJournalQuery,
-  usePlacementQuery,
-  useRestoreQuery,
-  useSceneQuery,
-  useSceneStateQuery,
-} from '../store/api';
+import { useJournalQuery, usePlacementQuery, useRestoreQuery, useSceneQuery, useSceneStateQuery } from '../store/api';
 
 export interface Plan {
   readonly now: DeskNow;

@@ -10,7 +10,7 @@ import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
 import { Words } from '../ui/app-text';
 import { Lines } from './version-graph-lines';
-import { when } from './scene-row';
+import { when } from '../components/format-time';
 import { linesThrough, type Lane } from './version-graph';
 
 interface FoldRowProps {

@@ -10,11 +10,11 @@ import { faultOf, useBringBackMutation, useRemoveMutation, useScenesInfiniteQuer
 import { Action, Foot } from '../ui/buttons';
 import { Empty, Head } from '../ui/layout';
 import { READING, SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../ui/loading';
-import { useDo } from '../shell/use-run-and-notify';
+import { Failed, Waiting } from '../components/loading';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 import { BinnedRow, Forever } from '../components/bin-row';
-import { when } from './scene-row';
+import { when } from '../components/format-time';
 import { useProduction } from '../components/use-production';
 
 /** What was put into the bin of a production: versions, then scenes. */

@@ -8,7 +8,8 @@ import type { DeskView } from '@old-echo/core/contracts/desk';
 import { sceneTitle, captureShape, type NamedScene, type SceneView } from '@old-echo/core/contracts/scene';
 import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
 import { countStrips, plural } from '@old-echo/core/desk/format-value';
-import { LONGEST_NAME, suggestName } from '@old-echo/core/scenes/suggest-name';
+import { suggestName } from '@old-echo/core/scenes/suggest-name';
+import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 
 import { deskHref } from '../store/desk-address';
 import { useDesk, useDrift, type DeskNow } from '../store/use-live-desk';
@@ -25,13 +26,13 @@ import { Field } from '../ui/field';
 import { Body, Card, Empty, Head } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { READING, SPACE, TOUCH } from '../ui/tokens';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
 import { tagsIn } from '../components/parse-tags';
-import { noticed } from '../shell/notice-slice';
+import { noticed } from '../store/notice-slice';
 import { useKeys } from '../ui/use-shortcuts';
 import { ChangeList } from '../components/change-list';
-import { draftDone, drafted, NO_DRAFT, type CaptureDraft } from './draft-slice';
+import { draftDone, drafted, NO_DRAFT, type CaptureDraft } from '../store/draft-slice';
 
 /** Capture: everything on the desk becomes a scene, with a name that says what moved. */
 export function CaptureScreen() {

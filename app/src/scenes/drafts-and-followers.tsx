@@ -19,8 +19,8 @@ import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
 import { combineHref } from '../components/links/combine-link';
-import { useDo } from '../shell/use-run-and-notify';
-import { when } from './scene-row';
+import { useDo } from '../store/use-run-and-notify';
+import { when } from '../components/format-time';
 
 interface UnderwayProps {
   readonly production: ProductionView;

@@ -3,13 +3,13 @@ import { StyleSheet, View } from 'react-native';
 
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
-import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 
 import { faultOf, useEditSceneMutation } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { SPACE } from '../ui/tokens';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { Refused } from '../components/save-conflict';
 import { tagsIn } from '../components/parse-tags';
 

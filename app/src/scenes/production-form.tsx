@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { KINDS, type ProductionView } from '@old-echo/core/contracts/production';
 import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
-import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 
 import { faultOf, useDesksQuery, useEditProductionMutation, useNewProductionMutation } from '../store/api';
 import { useAppSelector } from '../store/store';

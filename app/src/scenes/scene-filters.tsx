@@ -14,7 +14,7 @@ import { SearchField } from '../ui/search-field';
 import { SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
 import { StripSheet } from '../components/strip-picker-sheet';
-import { filtered } from './scene-list-slice';
+import { filtered } from '../store/scene-list-slice';
 
 const TIMES = [
   ['Today', 0],

@@ -24,9 +24,9 @@ import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
 import { compareHref, NOW } from '../components/links/compare-link';
-import { useFlip } from '../recall/use-flip';
-import { SaveFromScene } from '../library/save-preset-from-scene';
-import { useDo } from '../shell/use-run-and-notify';
+import { useFlip } from '../components/use-flip';
+import { SaveFromScene } from '../components/presets/save-preset-from-scene';
+import { useDo } from '../store/use-run-and-notify';
 import { VersionSheet } from './version-sheet';
 
 interface SceneMenuProps {

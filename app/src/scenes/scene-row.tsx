@@ -1,4 +1,3 @@
-import dayjs from 'dayjs';
 import { memo } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import Lock from 'lucide-react-native/icons/lock';
@@ -10,6 +9,7 @@ import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
+import { when } from '../components/format-time';
 import { Lines } from './version-graph-lines';
 import { linesThrough, type Lane } from './version-graph';
 
@@ -91,13 +91,6 @@ export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
     </Pressable>
   );
 });
-
-/** "Today 16:42", "Yesterday 18:20", "3 Nov 18:20". */
-export function when(madeAt: string): string {
-  const at = dayjs(madeAt);
-  const days = dayjs().startOf('day').diff(at.startOf('day'), 'day');
-  return `${days === 0 ? 'Today' : days === 1 ? 'Yesterday' : at.format('D MMM')} ${at.format('HH:mm')}`;
-}
 
 /** A milestone, as a stamp in a logbook. */
 export function Stamp({ text }: { readonly text: string }) {

@@ -5,7 +5,7 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { useAppSelector } from '../store/store';
 import { Action } from '../ui/buttons';
 import { Empty, Split } from '../ui/layout';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { useKeys, useRowKeys } from '../ui/use-shortcuts';
 import { History } from './scene-list';
 import { ScenePage } from './scene-page';

@@ -6,7 +6,7 @@ import type { SceneFilter, SceneView } from '@old-echo/core/contracts/scene';
 import { faultOf, useScenesInfiniteQuery, type ApiFault } from '../store/api';
 import { useAppSelector } from '../store/store';
 import { folded, type HistoryEntry } from './group-autosaves';
-import { isNarrowed } from './scene-list-slice';
+import { isNarrowed } from '../store/scene-list-slice';
 
 export interface SceneList {
   readonly filter: SceneFilter;

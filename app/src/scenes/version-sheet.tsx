@@ -5,7 +5,7 @@ import { StyleSheet, View } from 'react-native';
 import { WORK, type ProductionView, type VersionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
-import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 
 import { faultOf, useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/api';
 import { useAppDispatch } from '../store/store';
@@ -14,8 +14,8 @@ import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
-import { useDo } from '../shell/use-run-and-notify';
-import { filtered } from './scene-list-slice';
+import { useDo } from '../store/use-run-and-notify';
+import { filtered } from '../store/scene-list-slice';
 import { Refused } from '../components/save-conflict';
 import { WORK_WORDS } from './version-status';
 

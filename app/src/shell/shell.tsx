@@ -22,9 +22,9 @@ import { Words } from '../ui/app-text';
 import { DropAnywhere } from '../files/file-drop-zone';
 import { KeyList } from './shortcut-list';
 import { LinkBanner } from './connection-banner';
-import { dismissed } from './notice-slice';
-import { wentToDesk } from './preferences-slice';
-import { useDo } from './use-run-and-notify';
+import { dismissed } from '../store/notice-slice';
+import { wentToDesk } from '../store/preferences-slice';
+import { useDo } from '../store/use-run-and-notify';
 import { useTrueAddress } from './use-true-address';
 import { useKeys } from '../ui/use-shortcuts';
 

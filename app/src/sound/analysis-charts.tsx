@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { BarChart } from 'react-native-gifted-charts';
 
-import type { Analysis, RenderView } from '@old-echo/core/contracts/sound';
+import type { RenderView } from '@old-echo/core/contracts/sound';
+import type { Analysis } from '@old-echo/core/sound/analyse-render';
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
 
 import { useAnalysisQuery } from '../store/api';
@@ -11,7 +12,7 @@ import { axesOf } from '../ui/chart-axes';
 import { useLook } from '../ui/theme';
 import { FONT, SIZE, SPACE } from '../ui/tokens';
 import { Words } from '../ui/app-text';
-import { BlindResults } from './blind-test-results';
+import { BlindResults } from '../components/audition/blind-test-results';
 import { Bounces } from './bounce-buttons';
 import type { Audition } from '../components/audition/use-audition';
 

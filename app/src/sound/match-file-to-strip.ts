@@ -1,8 +1,4 @@
-/** What a file has to be put on: its strip, and what that is called. */
-export interface NamedStrip {
-  readonly strip: string;
-  readonly name: string;
-}
+import type { NamedStrip } from '../components/named-strip';
 
 const plain = (text: string): string =>
   text

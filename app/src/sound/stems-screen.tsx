@@ -18,13 +18,14 @@ import { Body, Empty, Head } from '../ui/layout';
 import { pickFiles } from '../ui/choose-files';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { Waiting } from '../ui/loading';
+import { Waiting } from '../components/loading';
 import { Words } from '../ui/app-text';
 import { useProduction } from '../components/use-production';
-import { useDo } from '../shell/use-run-and-notify';
+import { useDo } from '../store/use-run-and-notify';
 import { useKeys } from '../ui/use-shortcuts';
 import { StripSheet } from '../components/strip-picker-sheet';
-import { stripOfFile, type NamedStrip } from './match-file-to-strip';
+import { stripOfFile } from './match-file-to-strip';
+import { type NamedStrip } from '../components/named-strip';
 import { useUploads } from './use-stem-uploads';
 
 const WAV = '.wav,audio/wav';

@@ -48,14 +48,8 @@ import type {
   ScenePage,
   SceneView,
 } from '@old-echo/core/contracts/scene';
-import type {
-  Analysis,
-  BlindTestView,
-  NewBlindTest,
-  RenderRequest,
-  RenderView,
-  StemView,
-} from '@old-echo/core/contracts/sound';
+import type { BlindTestView, NewBlindTest, RenderRequest, RenderView, StemView } from '@old-echo/core/contracts/sound';
+import type { Analysis } from '@old-echo/core/sound/analyse-render';
 import { readProfile, type Profile } from '@old-echo/core/desk/profile';
 import type { Point } from '@old-echo/core/recall/caution';
 import type { Journal } from '@old-echo/core/recall/recall-target';

@@ -2,11 +2,11 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 
 import { liveSlice } from './live-slice';
-import { draftSlice } from '../scenes/draft-slice';
-import { selectionSlice } from '../desk/selection-slice';
-import { placeSlice } from '../shell/preferences-slice';
-import { mixesSlice } from '../scenes/scene-list-slice';
-import { noticeSlice } from '../shell/notice-slice';
+import { draftSlice } from './draft-slice';
+import { selectionSlice } from './selection-slice';
+import { placeSlice } from './preferences-slice';
+import { mixesSlice } from './scene-list-slice';
+import { noticeSlice } from './notice-slice';
 import { api } from './api';
 
 export const store = configureStore({

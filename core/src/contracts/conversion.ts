@@ -2,7 +2,7 @@ import { boolean, lazy, mixed, object, string, type InferType } from 'yup';
 
 import type { Match } from '../library/match-strips';
 import type { ReportLine } from '../library/conversion-report';
-import { LONGEST_NAME } from '../scenes/suggest-name';
+import { LONGEST_NAME } from '../fault/text-shapes';
 import { idShape } from '../fault/text-shapes';
 
 type Hands = Readonly<Record<string, string | null>>;

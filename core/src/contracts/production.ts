@@ -1,6 +1,6 @@
 import { array, number, object, string, type InferType } from 'yup';
 
-import { LONGEST_NAME } from '../scenes/suggest-name';
+import { LONGEST_NAME } from '../fault/text-shapes';
 import { idShape, nameShape, noteShape } from '../fault/text-shapes';
 
 export const KINDS = ['song', 'show'] as const;

@@ -1,6 +1,6 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
 
-import { LONGEST_NAME } from '../scenes/suggest-name';
+import { LONGEST_NAME } from '../fault/text-shapes';
 import { scopeShape, type Scope } from '../recall/scope-rules';
 import { idShape, nameShape, noteShape } from '../fault/text-shapes';
 

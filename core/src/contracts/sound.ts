@@ -1,8 +1,8 @@
 import { array, object, string, type InferType } from 'yup';
 
-import type { Depth } from '../formats/wav';
+import type { Depth } from '../signal/wav';
 import { FEWEST_TRIALS } from '../sound/blind-test';
-import type { Loudness } from '../sound/loudness';
+import type { Measured } from '../sound/analyse-render';
 import { PAN_LAWS } from '../sound/pan-law';
 import { Fault } from '../fault/fault';
 import { recipeShape } from './combination';
@@ -65,25 +65,6 @@ export const renderShape = object({
   );
 
 export type RenderRequest = InferType<typeof renderShape>;
-
-/** What is known of a finished mix besides its samples. */
-export interface Measured {
-  readonly loudness: Loudness;
-  /** The highest level in each of {@link OVERVIEW} equal parts, 0 … 1. */
-  readonly overview: readonly number[];
-  readonly seconds: number;
-}
-
-/** What is worked out of a finished mix once somebody wants to look at it. */
-export interface Analysis {
-  /** dB in each third octave from 20 Hz. */
-  readonly spectrum: readonly (number | null)[];
-  /** How alike left and right are, every 100 ms over 400 ms. */
-  readonly correlation: readonly (number | null)[];
-}
-
-/** Parts of a waveform overview. */
-export const OVERVIEW = 400;
 
 export interface RenderView {
   /** Names the sound: equal ids are the same sound. */

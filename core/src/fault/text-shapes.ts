@@ -1,6 +1,19 @@
 import { string } from 'yup';
 
-import { LONGEST_NAME } from '../scenes/suggest-name';
+/** The longest name something can have, in characters. */
+export const LONGEST_NAME = 60;
+
+/** A name as the uniqueness of names sees it: without case and accents. */
+const folded = (name: string): string => name.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
+
+/** A name that is not among `taken`: itself, or with the first free number behind it. Case and accents do not count. */
+export function freeName(name: string, taken: readonly string[]): string {
+  const used = new Set(taken.map(folded));
+  for (let n = 2, next = name; ; n++) {
+    if (!used.has(folded(next))) return next;
+    next = `${name.slice(0, LONGEST_NAME - 1 - String(n).length)} ${n}`;
+  }
+}
 
 export const idShape = string().matches(/^[0-9A-HJKMNP-TV-Z]{26}$/, '${path} must be an id');
 

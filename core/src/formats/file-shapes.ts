@@ -11,7 +11,7 @@ import { idShape } from '../fault/text-shapes';
 import { WISH_STATES } from '../contracts/mix-note';
 import { safesShape, scopeShape } from '../recall/scope-rules';
 import type { StripState } from '../desk/state';
-import { DEPTHS } from './wav';
+import { DEPTHS } from '../signal/wav';
 import { broughtForward } from './upgrade-format';
 
 /** Formats are described in docs/formats, with a JSON Schema for each. */

@@ -1,10 +1,10 @@
+import { isFree } from '../desk/strips-in-use';
 import { familyOf } from '../desk/address';
-import { defaultOf, stripFamily, type Profile } from '../desk/profile';
+import { stripFamily, type Profile } from '../desk/profile';
 import { isOff, sameValue, type Value } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
 import { addressed, convertStrip, inSections, type Note } from './convert-strip';
 import { distinctLabels } from './strip-labels';
-import { feeds } from './preset';
 import type { Landing, Source } from './apply-preset';
 
 /** Where a strip of a kit goes. */
@@ -27,16 +27,6 @@ export interface MadeSend {
 export interface KitPlan extends Landing {
   readonly places: readonly Place[];
   readonly sends: readonly MadeSend[];
-}
-
-/** Whether nobody uses a strip: it has the name of an untouched desk, and is shut or nothing feeds it. */
-export function isFree(profile: Profile, state: State, strip: string): boolean {
-  const [settings, family] = [state[strip], stripFamily(profile, strip)];
-  const [label, level] = [family?.settings['label/name'], family?.settings['fader/level']];
-  if (!settings || !label || !sameValue(label, settings['label/name'], defaultOf(profile, strip, label))) return false;
-  if (familyOf(strip) === 'in') return !level || isOff(level, settings['fader/level']);
-  const others = profile.strips.filter((one) => one !== strip);
-  return !others.some((one) => feeds(profile, state, one, strip) || state[one]?.[`routing/${strip}`] === true);
 }
 
 /** The strips of a kit that carry a signal in, in order. */

@@ -9,7 +9,7 @@ import { sameValue } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
 import { suggestPart, type Named } from './suggest-part';
 import { inUse } from '../desk/strips-in-use';
-import { isFree } from './kit';
+import { isFree } from '../desk/strips-in-use';
 
 /** How a strip found its own. */
 export type Reason = 'part' | 'name' | 'free' | 'hand';

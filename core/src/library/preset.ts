@@ -1,10 +1,10 @@
+import { feeds } from '../desk/strips-in-use';
 import { readAddress, sectionOf } from '../desk/address';
-import { stripFamily, type Profile } from '../desk/profile';
+import type { Profile } from '../desk/profile';
 import type { State, StripState } from '../desk/state';
 import { chainOf } from '../signal/insert-chain';
 import { isPatch } from '../recall/recall-target';
 import { otherHalf } from '../desk/linked-pair';
-import { isOff } from '../desk/setting';
 import { inSections, pointsAt } from './convert-strip';
 
 /**
@@ -58,17 +58,6 @@ export function contentOf(
   const takes = kind === 'patch' ? (_: string, key: string) => isPatch(key) : (section: string) => SETUP.has(section);
   const kept = profile.strips.map((name) => [name, inSections(state[name] ?? {}, takes)] as const);
   return Object.fromEntries(kept.filter(([, settings]) => Object.keys(settings).length > 0));
-}
-
-/** Whether a strip sends something to another: switched on, and not off. */
-export function feeds(profile: Profile, state: State, strip: string, to: string): boolean {
-  const [settings, spec] = [state[strip], stripFamily(profile, strip)?.settings[`sends/${to}/level`]];
-  return (
-    settings !== undefined &&
-    spec !== undefined &&
-    settings[`sends/${to}/on`] !== false &&
-    !isOff(spec, settings[`sends/${to}/level`])
-  );
 }
 
 /**

@@ -1,4 +1,3 @@
-import type { Recall } from '../contracts/restore';
 import { sectionOf } from '../desk/address';
 import { movedByLane } from '../desk/lane';
 import { stripFamily, type Profile } from '../desk/profile';
@@ -15,6 +14,16 @@ export interface Onto {
 
 /** What a restore was going to do: changes in order, strips muted on the way, and levels that only move aside and back. */
 export type Journal = Pick<Preview, 'changes' | 'guarded'> & { readonly aside?: Settings };
+
+/** What a recall asks for, as far as it decides what the desk is to hold. */
+export interface TargetRequest {
+  readonly placementId?: string | undefined;
+  readonly resume?: { readonly restoreId: string; readonly how: 'finish' | 'roll back' } | undefined;
+  readonly baseline?: boolean | undefined;
+  readonly onto: readonly Onto[];
+  readonly withPatch: boolean;
+  readonly relativeTo: string | null;
+}
 
 /** What a recall is made from. */
 export interface Sources {
@@ -37,7 +46,7 @@ export interface Sources {
 export function targetOf(
   profile: Profile,
   now: State,
-  recall: Pick<Recall, 'placementId' | 'resume' | 'baseline' | 'onto' | 'withPatch' | 'relativeTo'>,
+  recall: TargetRequest,
   { scene, base, placement, journal, baseline }: Sources,
 ): State | undefined {
   const { placementId, resume, onto, withPatch, relativeTo } = recall;
@@ -51,7 +60,7 @@ export function targetOf(
 
 /** All that a recall could choose: a difference, and the rest of a restore, are cut out of more than their target holds. */
 export const choosable = (
-  { resume, relativeTo }: Pick<Recall, 'resume' | 'relativeTo'>,
+  { resume, relativeTo }: Pick<TargetRequest, 'resume' | 'relativeTo'>,
   now: State,
   target: State,
   { scene = target }: Sources,
@@ -59,13 +68,13 @@ export const choosable = (
 
 /** What a recall asks for, wherever the desk stands: a difference names two scenes, of which the base is named in it as well. */
 export const askedBy = (
-  { relativeTo }: Pick<Recall, 'relativeTo'>,
+  { relativeTo }: Pick<TargetRequest, 'relativeTo'>,
   target: State,
   { scene = target }: Sources,
 ): State => (relativeTo === null ? target : scene);
 
 /** Whether gains of a recall were set for another source than the one they come to. */
-export const fromElsewhere = ({ onto }: Pick<Recall, 'onto'>, { placement }: Sources): boolean =>
+export const fromElsewhere = ({ onto }: Pick<TargetRequest, 'onto'>, { placement }: Sources): boolean =>
   onto.length > 0 || placement?.ownGain === true;
 
 /** Where a restore was going, or where it came from, setting by setting; strips muted on the way are open at both ends. */

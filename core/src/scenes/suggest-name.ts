@@ -1,22 +1,8 @@
+import { LONGEST_NAME } from '../fault/text-shapes';
 import type { Profile } from '../desk/profile';
 import { stripName, type State } from '../desk/state';
 import { sectionInText, sectionName } from '../desk/format-value';
 import type { SettingChange } from '../desk/diff-states';
-
-/** The longest name a scene can have, in characters. */
-export const LONGEST_NAME = 60;
-
-/** A name as the uniqueness of names sees it: without case and accents. */
-const folded = (name: string): string => name.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
-
-/** A name that is not among `taken`: itself, or with the first free number behind it. Case and accents do not count. */
-export function freeName(name: string, taken: readonly string[]): string {
-  const used = new Set(taken.map(folded));
-  for (let n = 2, next = name; ; n++) {
-    if (!used.has(folded(next))) return next;
-    next = `${name.slice(0, LONGEST_NAME - 1 - String(n).length)} ${n}`;
-  }
-}
 
 /** A name for a new scene that says what moved: "Fiddle and Accordion L louder", "EQ on Wren vox". */
 export function suggestName(profile: Profile, state: State, changes: readonly SettingChange[]): string {

@@ -1,8 +1,26 @@
-import { OVERVIEW, type Analysis, type Measured } from '../contracts/sound';
 import { correlationOverTime } from './correlation';
-import { measureLoudness } from './loudness';
+import { measureLoudness, type Loudness } from './loudness';
 import { framesOf, type Sound } from '../signal/sound';
 import { thirdOctaveLevels } from './spectrum';
+
+/** What is known of a finished mix besides its samples. */
+export interface Measured {
+  readonly loudness: Loudness;
+  /** The highest level in each of {@link OVERVIEW} equal parts, 0 … 1. */
+  readonly overview: readonly number[];
+  readonly seconds: number;
+}
+
+/** What is worked out of a finished mix once somebody wants to look at it. */
+export interface Analysis {
+  /** dB in each third octave from 20 Hz. */
+  readonly spectrum: readonly (number | null)[];
+  /** How alike left and right are, every 100 ms over 400 ms. */
+  readonly correlation: readonly (number | null)[];
+}
+
+/** Parts of a waveform overview. */
+export const OVERVIEW = 400;
 
 /** What has to be known of a mix before it is played. */
 export const measure = (sound: Sound): Measured => ({

@@ -1,4 +1,4 @@
-import type { Depth } from '../formats/wav';
+import type { Depth } from '../signal/wav';
 import type { Loudness } from './loudness';
 
 /** Characters of a line's name, and of each of its values. */

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-import { writeWav } from '@old-echo/core/formats/wav';
+import { writeWav } from '@old-echo/core/signal/wav';
 
 import { playAll, RATE } from './players';
 

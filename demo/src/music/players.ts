@@ -1,4 +1,4 @@
-import { randomNumbers } from '@old-echo/core/formats/wav';
+import { randomNumbers } from '@old-echo/core/signal/wav';
 import { biquad } from '@old-echo/core/signal/biquad';
 import { delay } from '@old-echo/core/sound/effects';
 import { filter } from '@old-echo/core/sound/filter-step';

@@ -2,7 +2,7 @@ import { nearestParent } from '@old-echo/core/combine/common-ancestor';
 import { cellOf, threeWay } from '@old-echo/core/combine/merge-states';
 import type { FollowerView, TakenOver } from '@old-echo/core/contracts/follower';
 import { Fault } from '@old-echo/core/fault/fault';
-import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 import { filled } from '@old-echo/core/desk/state';
 import { drift } from '@old-echo/core/desk/diff-states';
 

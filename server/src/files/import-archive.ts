@@ -1,6 +1,6 @@
 import { readProfile } from '@old-echo/core/desk/profile';
 import { photoEntry, soundEntry, type ArchiveHead } from '@old-echo/core/formats/file-shapes';
-import { freeName } from '@old-echo/core/scenes/suggest-name';
+import { freeName } from '@old-echo/core/fault/text-shapes';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';

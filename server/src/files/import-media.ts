@@ -4,7 +4,7 @@ import { readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 
-import { wavInfo } from '@old-echo/core/formats/wav';
+import { wavInfo } from '@old-echo/core/signal/wav';
 import { newId } from '../database/new-id';
 
 import { pictureType } from '../library/outboard-store';

@@ -8,7 +8,7 @@ import { readShape } from '@old-echo/core/fault/parse-shape';
 import { WORK } from '@old-echo/core/contracts/production';
 import { SCENE_KINDS } from '@old-echo/core/contracts/scene';
 import { idShape } from '@old-echo/core/fault/text-shapes';
-import { DEPTHS } from '@old-echo/core/formats/wav';
+import { DEPTHS } from '@old-echo/core/signal/wav';
 import type { State } from '@old-echo/core/desk/state';
 import { safesShape } from '@old-echo/core/recall/scope-rules';
 import { newWishShape } from '@old-echo/core/contracts/mix-note';

@@ -2,7 +2,7 @@ import { gathered, type ReportLine } from '@old-echo/core/library/conversion-rep
 import type { BeginCarry, CarryingView, NamedMatch } from '@old-echo/core/contracts/conversion';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { Fault } from '@old-echo/core/fault/fault';
-import { freeName } from '@old-echo/core/scenes/suggest-name';
+import { freeName } from '@old-echo/core/fault/text-shapes';
 import type { Logger } from 'pino';
 import { newId } from '../database/new-id';
 

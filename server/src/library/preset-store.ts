@@ -5,7 +5,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 import type { NewEdition, NewPreset, PresetEdit, PresetView, PresetWhole } from '@old-echo/core/contracts/preset';
 import { acceptSettings } from '@old-echo/core/desk/state';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { freeName } from '@old-echo/core/scenes/suggest-name';
+import { freeName } from '@old-echo/core/fault/text-shapes';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';

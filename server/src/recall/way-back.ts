@@ -6,7 +6,7 @@ import { laneOfProcessor } from '@old-echo/core/desk/lane';
 import type { Preview } from '@old-echo/core/recall/preview';
 import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
 import { cutTo } from '@old-echo/core/desk/format-value';
-import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 import type { Scope } from '@old-echo/core/recall/scope-rules';
 
 import type { Database } from '../database/connect';

@@ -1,5 +1,5 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import { freeName } from '@old-echo/core/scenes/suggest-name';
+import { freeName } from '@old-echo/core/fault/text-shapes';
 
 import type { NamedScene } from '@old-echo/core/contracts/scene';
 

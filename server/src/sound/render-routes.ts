@@ -9,7 +9,7 @@ import { ZipFile } from 'yazl';
 import { Fault } from '@old-echo/core/fault/fault';
 import { readShape } from '@old-echo/core/fault/parse-shape';
 import { renderShape } from '@old-echo/core/contracts/sound';
-import { DEPTHS, type Depth } from '@old-echo/core/formats/wav';
+import { DEPTHS, type Depth } from '@old-echo/core/signal/wav';
 import type { Loudness } from '@old-echo/core/sound/loudness';
 import { loudnessReport } from '@old-echo/core/sound/loudness-report';
 

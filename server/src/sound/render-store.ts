@@ -1,5 +1,6 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import type { Measured, RenderView } from '@old-echo/core/contracts/sound';
+import type { RenderView } from '@old-echo/core/contracts/sound';
+import type { Measured } from '@old-echo/core/sound/analyse-render';
 
 import type { Database } from '../database/connect';
 

@@ -10,7 +10,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { LARGEST_STEM, tooLarge, type StemView } from '@old-echo/core/contracts/sound';
 import type { TakenOff } from '@old-echo/core/contracts/taken-off';
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { peakOf, SILENCE, wavInfo, type Depth, type WavInfo } from '@old-echo/core/formats/wav';
+import { peakOf, SILENCE, wavInfo, type Depth, type WavInfo } from '@old-echo/core/signal/wav';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';

@@ -1,6 +1,6 @@
 import type { FaultCode } from '@old-echo/core/fault/fault';
-import type { Analysis, Measured } from '@old-echo/core/contracts/sound';
-import type { Depth } from '@old-echo/core/formats/wav';
+import type { Analysis, Measured } from '@old-echo/core/sound/analyse-render';
+import type { Depth } from '@old-echo/core/signal/wav';
 import type { Channels, RenderStep } from '@old-echo/core/sound/render';
 
 import type { Level } from './samples-ready';

@@ -2,7 +2,7 @@ import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { parentPort } from 'node:worker_threads';
 
 import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
-import { readWav, writeWav } from '@old-echo/core/formats/wav';
+import { readWav, writeWav } from '@old-echo/core/signal/wav';
 import { analyse, measure } from '@old-echo/core/sound/analyse-render';
 import { renderStep } from '@old-echo/core/sound/render-node';
 import type { Channels } from '@old-echo/core/sound/render';

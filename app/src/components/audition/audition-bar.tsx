@@ -14,14 +14,14 @@ import { useLook } from '../../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
 import { Words } from '../../ui/app-text';
 import { useKeys } from '../../ui/use-shortcuts';
-import { BlindSheet } from '../../sound/blind-test-sheet';
-import { HeardSheet } from '../../sound/listening-sheet';
-import { clock, heardWords } from '../../sound/listening-label';
-import { nextRange, type Range } from '../../sound/loop-range';
-import type { Letter } from '../../sound/ab-player';
+import { BlindSheet } from './blind-test-sheet';
+import { HeardSheet } from './listening-sheet';
+import { clock, heardWords } from './listening-label';
+import { nextRange, type Range } from './loop-range';
+import type { Letter } from './ab-player';
 import type { Audition } from './use-audition';
-import { usePlayers } from '../../sound/use-ab-player';
-import { Waveform } from '../../sound/waveform';
+import { usePlayers } from './use-ab-player';
+import { Waveform } from './waveform';
 
 interface AuditionBarProps {
   readonly audition: Audition;

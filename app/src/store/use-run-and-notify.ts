@@ -1,5 +1,5 @@
-import { faultOf, type Undo } from '../store/api';
-import { useAppDispatch } from '../store/store';
+import { faultOf, type Undo } from './api';
+import { useAppDispatch } from './store';
 import { noticed } from './notice-slice';
 
 /** What became of something that was asked of the server. */

@@ -1,6 +1,6 @@
 import { stripName } from '@old-echo/core/desk/state';
 
-import type { Audition } from '../components/audition/use-audition';
+import type { Audition } from './use-audition';
 
 /** What is listened to, in words: "Main mix", "Main mix · Fiddle only". */
 export function heardWords({ a, heard }: Audition): string {

@@ -1,6 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
-import { followed } from '../store/live-slice';
+import { followed } from './live-slice';
 
 const none: readonly string[] = [];
 

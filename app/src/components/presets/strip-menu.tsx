@@ -9,17 +9,17 @@ import { defaultOf, stripFamily } from '@old-echo/core/desk/profile';
 import { stripName } from '@old-echo/core/desk/state';
 import type { Value } from '@old-echo/core/desk/setting';
 
-import type { DeskNow } from '../store/use-live-desk';
-import { useAppDispatch } from '../store/store';
-import { MenuRow, MoreAction } from '../ui/menu';
-import { Sheet } from '../ui/sheet';
-import { chosen } from '../desk/selection-slice';
-import { useKeys } from '../ui/use-shortcuts';
-import { putHref } from '../components/links/library-link';
+import type { DeskNow } from '../../store/use-live-desk';
+import { useAppDispatch } from '../../store/store';
+import { MenuRow, MoreAction } from '../../ui/menu';
+import { Sheet } from '../../ui/sheet';
+import { chosen } from '../../store/selection-slice';
+import { useKeys } from '../../ui/use-shortcuts';
+import { putHref } from '../links/library-link';
 import { PresetSheet } from './preset-sheet';
 import { SaveFrom } from './save-preset-sheet';
 import { useStarting } from './use-default-preset';
-import { usePut } from '../components/use-stage-settings';
+import { usePut } from '../use-stage-settings';
 
 /** What can be done with a strip as a whole: saved, copied to others, begun afresh. */
 export function StripMenu({ now, strip }: { readonly now: DeskNow; readonly strip: string }) {

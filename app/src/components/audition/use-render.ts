@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 
 import type { RenderRequest, RenderView } from '@old-echo/core/contracts/sound';
 
-import { faultOf, useLazyMixQuery, useBeginMixMutation, useCancelMixMutation, type ApiFault } from '../store/api';
+import { faultOf, useLazyMixQuery, useBeginMixMutation, useCancelMixMutation, type ApiFault } from '../../store/api';
 
 export interface Mix {
   readonly view: RenderView | undefined;

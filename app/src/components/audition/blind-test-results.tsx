@@ -4,10 +4,10 @@ import { StyleSheet, View } from 'react-native';
 
 import { blindTestMeaning, blindTestP } from '@old-echo/core/sound/blind-test';
 
-import { useBlindTestsQuery } from '../store/api';
-import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import type { Audition } from '../components/audition/use-audition';
+import { useBlindTestsQuery } from '../../store/api';
+import { SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/app-text';
+import type { Audition } from './use-audition';
 
 /** The blind tests that were done with this comparison, the newest first. */
 export function BlindResults({ audition }: { readonly audition: Audition }) {

@@ -6,7 +6,7 @@ import type { RestoreView } from '@old-echo/core/contracts/restore';
 import { deskHref } from '../store/desk-address';
 import { useRestoreQuery } from '../store/api';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { noticed } from '../shell/notice-slice';
+import { noticed } from '../store/notice-slice';
 
 /** Where the preview of a restore's way back is, or undefined once that was removed. */
 export const wayBackHref = ({ id, deskId, wayBack }: RestoreView): Href | undefined =>

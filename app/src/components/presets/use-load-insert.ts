@@ -7,8 +7,8 @@ import { sameValue, type Value } from '@old-echo/core/desk/setting';
 import { withSettings, type StripState } from '@old-echo/core/desk/state';
 import { capital, sectionName } from '@old-echo/core/desk/format-value';
 
-import type { DeskNow } from '../store/use-live-desk';
-import { useMoveSettingsMutation } from '../store/api';
+import type { DeskNow } from '../../store/use-live-desk';
+import { useMoveSettingsMutation } from '../../store/api';
 import { useStarting } from './use-default-preset';
 
 type Move = (address: string, value: Value, done: boolean, from: Value) => void;

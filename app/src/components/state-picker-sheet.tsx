@@ -6,9 +6,9 @@ import { useDesksQuery, useProductionsQuery } from '../store/api';
 import { Chip } from '../ui/buttons';
 import { Option } from '../ui/option';
 import { SPACE } from '../ui/tokens';
-import { SceneSheet } from '../components/scene-picker-sheet';
-import { NOW, type SideOf } from '../components/links/compare-link';
-import type { Side } from '../components/use-compare-side';
+import { SceneSheet } from './scene-picker-sheet';
+import { NOW, type SideOf } from './links/compare-link';
+import type { Side } from './use-compare-side';
 
 interface StateSheetProps {
   readonly title: string;

@@ -2,11 +2,11 @@ import { useState } from 'react';
 
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
-import { useDesksQuery, useProductionsQuery, useProfileQuery, useSceneStateQuery } from '../store/api';
-import type { DeskNow } from '../store/use-live-desk';
-import { MenuRow } from '../ui/menu';
-import { Sheet } from '../ui/sheet';
-import { StripSheet } from '../components/strip-picker-sheet';
+import { useDesksQuery, useProductionsQuery, useProfileQuery, useSceneStateQuery } from '../../store/api';
+import type { DeskNow } from '../../store/use-live-desk';
+import { MenuRow } from '../../ui/menu';
+import { Sheet } from '../../ui/sheet';
+import { StripSheet } from '../strip-picker-sheet';
 import { SaveFrom } from './save-preset-sheet';
 
 /** Saves something of a scene: of one strip, or of the whole desk. */

@@ -1,7 +1,7 @@
 import type { Source } from '@old-echo/core/library/apply-preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 
-import { useLazyPresetQuery, useLazyProfileQuery, usePresetsQuery } from '../store/api';
+import { useLazyPresetQuery, useLazyProfileQuery, usePresetsQuery } from '../../store/api';
 
 /** A preset that fresh ones start from. */
 export interface Starting {

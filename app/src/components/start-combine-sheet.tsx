@@ -4,10 +4,10 @@ import { useBeginCombinationMutation } from '../store/api';
 import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { Words } from '../ui/app-text';
-import { NOW } from '../components/links/compare-link';
-import type { Side } from '../components/use-compare-side';
-import { useDo } from '../shell/use-run-and-notify';
-import { combineHref } from '../components/links/combine-link';
+import { NOW } from './links/compare-link';
+import type { Side } from './use-compare-side';
+import { useDo } from '../store/use-run-and-notify';
+import { combineHref } from './links/combine-link';
 
 interface BeginSheetProps {
   readonly a: Side;

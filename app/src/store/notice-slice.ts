@@ -1,6 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
-import type { Undo } from '../store/api';
+import type { Undo } from './api';
 
 interface Notice {
   readonly text: string;

@@ -14,8 +14,8 @@ import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { stripName, type State } from '@old-echo/core/desk/state';
 import { capital, cutTo, plural, sectionName } from '@old-echo/core/desk/format-value';
 
-import { MenuRow } from '../ui/menu';
-import { Sheet } from '../ui/sheet';
+import { MenuRow } from '../../ui/menu';
+import { Sheet } from '../../ui/sheet';
 import { PresetSheet, type Savable } from './preset-sheet';
 
 interface SaveFromProps {

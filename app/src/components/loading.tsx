@@ -3,10 +3,10 @@ import { StyleSheet, View } from 'react-native';
 import { ActivityIndicator } from 'react-native-paper';
 
 import type { ApiFault } from '../store/api';
-import { Action } from './buttons';
-import { Empty } from './layout';
-import { SPACE } from './tokens';
-import { Words } from './app-text';
+import { Action } from '../ui/buttons';
+import { Empty } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { Words } from '../ui/app-text';
 
 /** Shown while something loads; stays blank for the first moment, so that quick loads do not flicker. */
 export function Waiting({ what }: { readonly what: string }) {

@@ -10,8 +10,8 @@ import { plural } from '@old-echo/core/desk/format-value';
 import { deskHref } from '../store/desk-address';
 import { faultOf, useEditDeskMutation, useFlipMutation } from '../store/api';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { previewHref } from '../components/links/recall-link';
-import { noticed } from '../shell/notice-slice';
+import { previewHref } from './links/recall-link';
+import { noticed } from '../store/notice-slice';
 
 /**
  * Flips the desk to the other scene and back, or to one that is given: at once in the studio, over its preview at a show or

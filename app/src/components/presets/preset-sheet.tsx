@@ -4,18 +4,18 @@ import { StyleSheet, View } from 'react-native';
 import type { PresetKind, Content } from '@old-echo/core/library/preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
-import { LONGEST_NAME } from '@old-echo/core/scenes/suggest-name';
+import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 
-import { faultOf, useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../store/api';
-import { useAppSelector } from '../store/store';
-import { Action, Chip } from '../ui/buttons';
-import { Field } from '../ui/field';
-import { Card } from '../ui/layout';
-import { Sheet } from '../ui/sheet';
-import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { tagsIn } from '../components/parse-tags';
-import { useDo } from '../shell/use-run-and-notify';
+import { faultOf, useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../../store/api';
+import { useAppSelector } from '../../store/store';
+import { Action, Chip } from '../../ui/buttons';
+import { Field } from '../../ui/field';
+import { Card } from '../../ui/layout';
+import { Sheet } from '../../ui/sheet';
+import { SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/app-text';
+import { tagsIn } from '../parse-tags';
+import { useDo } from '../../store/use-run-and-notify';
 
 /** What is to be saved, and the name it suggests. */
 export interface Savable {

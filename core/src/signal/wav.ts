@@ -1,7 +1,7 @@
 import { utf8ToBytes } from '@noble/hashes/utils.js';
 
 import { Fault } from '../fault/fault';
-import { framesOf, type Sound } from '../signal/sound';
+import { framesOf, type Sound } from './sound';
 
 /** How samples are stored: 16 or 24 bits, or 32-bit floats. */
 export const DEPTHS = ['16', '24', 'float'] as const;

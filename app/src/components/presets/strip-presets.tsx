@@ -3,11 +3,11 @@ import { useRouter } from 'expo-router';
 import { movedAway } from '@old-echo/core/library/apply-preset';
 import { plural } from '@old-echo/core/desk/format-value';
 
-import type { DeskNow } from '../store/use-live-desk';
-import { useForgetOriginMutation, useOriginsQuery } from '../store/api';
-import { Action } from '../ui/buttons';
-import { Card } from '../ui/layout';
-import { Words } from '../ui/app-text';
+import type { DeskNow } from '../../store/use-live-desk';
+import { useForgetOriginMutation, useOriginsQuery } from '../../store/api';
+import { Action } from '../../ui/buttons';
+import { Card } from '../../ui/layout';
+import { Words } from '../../ui/app-text';
 
 /** The presets a strip came from, and how far it has moved away from each. */
 export function StripOrigin({ now, strip }: { readonly now: DeskNow; readonly strip: string }) {

@@ -3,15 +3,15 @@ import { StyleSheet, View } from 'react-native';
 
 import { blindTestMeaning, blindTestP, FEWEST_TRIALS } from '@old-echo/core/sound/blind-test';
 
-import { faultOf, useKeepBlindTestMutation } from '../store/api';
-import { Action, Chip } from '../ui/buttons';
-import { Sheet } from '../ui/sheet';
-import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { faultOf, useKeepBlindTestMutation } from '../../store/api';
+import { Action, Chip } from '../../ui/buttons';
+import { Sheet } from '../../ui/sheet';
+import { SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/app-text';
 import { BlindResults, sidesOf } from './blind-test-results';
 import { heardWords } from './listening-label';
 import type { Letter, TwoPlayers } from './ab-player';
-import type { Audition } from '../components/audition/use-audition';
+import type { Audition } from './use-audition';
 
 /** One trial: which of A and B hides behind X, and which one was heard in it. */
 interface Trial {

@@ -2,8 +2,8 @@ import { memo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 
-import { useLook } from '../ui/theme';
-import { TOUCH } from '../ui/tokens';
+import { useLook } from '../../ui/theme';
+import { TOUCH } from '../../ui/tokens';
 
 interface WaveformProps {
   /** Levels, 0 … 1, in equal parts of the sound. */
