@@ -2,7 +2,7 @@ import type { PresetView, PresetWhole, Origin, Placement } from '@old-echo/core/
 import { placementRecall, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import { untouched, type State } from '@old-echo/core/desk/state';
-import type { Preview } from '@old-echo/core/recall/preview';
+import type { Preview } from '@old-echo/core/recall/planned-changes';
 
 import { quay } from '../../core/test/profiles';
 import { Rig, until } from './server-rig';

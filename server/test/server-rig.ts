@@ -14,7 +14,7 @@ import { recallOf, type Recall, type RestoreRequest, type RestoreView } from '@o
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import type { Settings, State } from '@old-echo/core/desk/state';
-import type { Preview } from '@old-echo/core/recall/preview';
+import type { Preview } from '@old-echo/core/recall/planned-changes';
 import type { Scope } from '@old-echo/core/recall/scope-rules';
 
 import { makeWorld } from '../../demo/src/world';

@@ -3,7 +3,8 @@ import { useEffect, useState } from 'react';
 
 import { combine, type Combined } from '@old-echo/core/combine/combine';
 import { scenesOf, type Picks } from '@old-echo/core/combine/recipe';
-import type { CombinationView, Recipe } from '@old-echo/core/contracts/combination';
+import type { CombinationView } from '@old-echo/core/contracts/combination';
+import type { Recipe } from '@old-echo/core/combine/recipe';
 import type { Profile } from '@old-echo/core/desk/profile';
 
 import {

@@ -26,7 +26,7 @@ import { StripDetail } from './strip-detail';
 import type { Side } from '../components/use-compare-side';
 import type { useSwipe } from './use-swipe';
 
-const SoundCharts = lazy(() => import('../sound/analysis-charts'));
+const SoundCharts = lazy(() => import('../components/audition/analysis-charts'));
 const OutputsChart = lazy(() => import('../components/outputs-chart'));
 
 type Look = 'differences' | 'levels' | 'outputs' | 'sound';

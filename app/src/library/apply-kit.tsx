@@ -16,7 +16,7 @@ import { TickRow } from '../components/check-row';
 import { StripSheet } from '../components/strip-picker-sheet';
 import { Behind } from './not-applied';
 import { GainCheck } from './gain-check';
-import type { PutProps } from './apply-screen';
+import type { PutProps } from './apply-props';
 import { usePut } from '../components/use-stage-settings';
 
 const HOW: Readonly<Record<Place['how'], string>> = {

@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import type { Source } from '@old-echo/core/library/apply-preset';
 import { stripName } from '@old-echo/core/desk/state';
 
-import { useDesk, type DeskNow } from '../store/use-live-desk';
+import { useDesk } from '../store/use-live-desk';
 import { faultOf, usePresetQuery, useProfileQuery } from '../store/api';
 import { Empty } from '../ui/layout';
 import { Failed, Waiting } from '../components/loading';
@@ -12,17 +12,8 @@ import { NeverHeard } from '../components/never-heard';
 import { useKeys } from '../ui/use-shortcuts';
 import { PutDesk } from './apply-to-desk';
 import { PutKit } from './apply-kit';
+import type { PutProps } from './apply-props';
 import { PutStrips } from './apply-to-strips';
-
-export interface PutProps {
-  readonly now: DeskNow;
-  readonly source: Source;
-  readonly title: string;
-  /** The preset and its edition, so that strips know where they came from. */
-  readonly preset: { readonly presetId: string; readonly edition: number } | null;
-  readonly first: readonly string[];
-  readonly onBack: () => void;
-}
 
 /** Where something lands on the desk: chosen and seen here, then previewed, then restored like anything else. */
 export function PutScreen() {

@@ -12,7 +12,7 @@ import { toggled } from '../ui/toggle-in-set';
 import { Sentence } from '../ui/app-text';
 import { TickRow } from '../components/check-row';
 import { Behind } from './not-applied';
-import type { PutProps } from './apply-screen';
+import type { PutProps } from './apply-props';
 import { usePut } from '../components/use-stage-settings';
 
 /** A patch or a template on the whole desk: which sections, and whether what feeds the inputs comes along. */

@@ -20,7 +20,7 @@ import { stripsNamed } from '../components/strip-picker-sheet';
 import { Behind } from './not-applied';
 import { GainCheck } from './gain-check';
 import { PresetPictures } from './preset-charts';
-import type { PutProps } from './apply-screen';
+import type { PutProps } from './apply-props';
 import { usePut } from '../components/use-stage-settings';
 
 /** One strip or processor onto strips of the desk: which, and which sections of it. */

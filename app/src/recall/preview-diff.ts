@@ -1,5 +1,5 @@
 import { plural } from '@old-echo/core/desk/format-value';
-import type { Preview } from '@old-echo/core/recall/preview';
+import type { Preview } from '@old-echo/core/recall/planned-changes';
 
 /**
  * How what a preview brings back differs from the one that was first looked at, in a sentence; undefined where it does not. That a

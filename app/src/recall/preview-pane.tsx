@@ -7,7 +7,7 @@ import type { Recall } from '@old-echo/core/contracts/restore';
 import { stripName } from '@old-echo/core/desk/state';
 import { capital, plural } from '@old-echo/core/desk/format-value';
 import { thumps } from '@old-echo/core/recall/restore-order';
-import type { Preview } from '@old-echo/core/recall/preview';
+import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { canFade } from '@old-echo/core/recall/restore-steps';
 
 import { deskHref } from '../store/desk-address';

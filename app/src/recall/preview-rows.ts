@@ -1,6 +1,6 @@
 import { familyOf } from '@old-echo/core/desk/address';
 import type { Profile } from '@old-echo/core/desk/profile';
-import type { PlannedChange, Preview } from '@old-echo/core/recall/preview';
+import type { PlannedChange, Preview } from '@old-echo/core/recall/planned-changes';
 
 /** A row of a preview's list: a heading, or a strip with what changes on it. */
 export type Row =

@@ -18,7 +18,7 @@ import { stripName, valueAt } from '@old-echo/core/desk/state';
 import { countStrips, fullSettingName, joined, plural, showValue } from '@old-echo/core/desk/format-value';
 import { readAddress } from '@old-echo/core/desk/address';
 
-import type { PlannedChange } from '@old-echo/core/recall/preview';
+import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
 
 import { deskHref } from '../store/desk-address';

@@ -5,7 +5,7 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
-import type { Stay } from '@old-echo/core/recall/preview';
+import type { Stay } from '@old-echo/core/recall/planned-changes';
 
 import { Icon } from '../ui/icon';
 import { SPACE, TOUCH } from '../ui/tokens';

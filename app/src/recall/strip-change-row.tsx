@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 import { stripFamily, stripNumber, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 import { stripName, type State } from '@old-echo/core/desk/state';
-import type { PlannedChange } from '@old-echo/core/recall/preview';
+import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 
 import { StripLine } from '../ui/strip-row-layout';
 import { SPACE } from '../ui/tokens';

@@ -4,7 +4,8 @@ import { useDeferredValue, useMemo } from 'react';
 import { restoredName, type Recall } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { withSettings, type State } from '@old-echo/core/desk/state';
-import { preview, type Preview } from '@old-echo/core/recall/preview';
+import { preview } from '@old-echo/core/recall/preview';
+import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { askedBy, choosable, endsOf, fromElsewhere, targetOf } from '@old-echo/core/recall/recall-target';
 
 import { useBaseline, useDesk, type DeskNow } from '../store/use-live-desk';

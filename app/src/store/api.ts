@@ -13,7 +13,8 @@ import type {
 import type { BeginCarry, CarryingView, CarryPreview, CarryRequest } from '@old-echo/core/contracts/conversion';
 import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/contracts/outboard';
 import type { HallView, NewParts, Parts } from '@old-echo/core/contracts/part';
-import type { CombinationView, KeepCombination, NewCombination, Recipe } from '@old-echo/core/contracts/combination';
+import type { CombinationView, KeepCombination, NewCombination } from '@old-echo/core/contracts/combination';
+import type { Recipe } from '@old-echo/core/combine/recipe';
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import type { FileView, ImportRequest } from '@old-echo/core/contracts/file-transfer';
 import type { ReadStripList } from '@old-echo/core/files/input-list';

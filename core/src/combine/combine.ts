@@ -1,7 +1,7 @@
 import { sectionOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
 import { filled, type State } from '../desk/state';
-import type { Recipe } from '../contracts/combination';
+import type { Recipe } from './recipe';
 import type { Picks } from './recipe';
 import { cellOf, threeWay, type Conflict } from './merge-states';
 

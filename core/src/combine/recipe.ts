@@ -1,4 +1,9 @@
-import type { Recipe } from '../contracts/combination';
+/** Which scene each cell of a new scene comes from: `base` for all that is not picked, `merge` for another line that is brought in whole. */
+export interface Recipe {
+  readonly base: string;
+  readonly merge: { readonly scene: string; readonly parent: string } | null;
+  readonly picks: Readonly<Record<string, string>>;
+}
 
 /** Cells and the scenes that they come from. */
 export type Picks = Recipe['picks'];

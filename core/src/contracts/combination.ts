@@ -1,3 +1,4 @@
+import type { Recipe } from '../combine/recipe';
 import { lazy, number, object, type InferType } from 'yup';
 
 import { idShape, nameShape, noteShape } from '../fault/text-shapes';
@@ -27,10 +28,6 @@ export const recipeShape = object({
 })
   .noUnknown()
   .required();
-
-export interface Recipe extends Pick<InferType<typeof recipeShape>, 'base' | 'merge'> {
-  readonly picks: Readonly<Record<string, string>>;
-}
 
 /** Begins to combine: `merge` names the scene of another line that is brought in whole; without it cells are picked. */
 export const newCombinationShape = object({

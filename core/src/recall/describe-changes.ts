@@ -1,7 +1,7 @@
 import { specAt, type Profile } from '../desk/profile';
 import type { State } from '../desk/state';
 import { fullSettingName, showValue } from '../desk/format-value';
-import type { PlannedChange } from './preview';
+import type { PlannedChange } from './planned-changes';
 
 /** "gain +20.0 dB to +28.0 dB", for the first of some changes. */
 export const toldChanges = (profile: Profile, after: State, list: readonly PlannedChange[]): string =>

@@ -1,37 +1,20 @@
 import { familyOf, sectionOf } from '../desk/address';
 import { laneOfProcessor } from '../desk/lane';
 import { isAlike, otherHalf } from '../desk/linked-pair';
-import { GLOBAL_FAMILY, specAt, stripFamily, type Profile } from '../desk/profile';
+import { GLOBAL_FAMILY, specAt, stripFamily } from '../desk/profile';
 import { isOff, sameValue, type Curve } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
 import { joined, plural } from '../desk/format-value';
 import { cautionOf, type Caution, type CautionItem, type CautionKind, type Draft, type Weight } from './caution';
+import type { CautionInput } from './caution-input';
 import { globals } from './global-changes';
 import { lost } from './lost-content';
 import { louder, ROUNDING, type MasterRise } from './louder-paths';
-import type { PlannedChange, Stay } from './preview';
+import type { PlannedChange } from './planned-changes';
 import { ringing } from './ringing';
 import { isHeard, risesBetween, type Rises } from './path-rises';
 import { silent } from './silenced-paths';
-import type { Thresholds } from '../signal/thresholds';
 import { toldChanges } from './describe-changes';
-
-export interface CautionInput {
-  readonly profile: Profile;
-  readonly before: State;
-  /** The desk as the restore leaves it. */
-  readonly after: State;
-  /** What comes back, as it was captured: the effects its sends were made for. */
-  readonly scene: State;
-  readonly changes: readonly PlannedChange[];
-  readonly stays: readonly Stay[];
-  /** Strips that are muted while they are changed. */
-  readonly guarded: readonly string[];
-  readonly mode: 'studio' | 'live';
-  /** Whether gains were set for another source than the one they come to. */
-  readonly elsewhere: boolean;
-  readonly thresholds: Thresholds;
-}
 
 /** Everything in a restore that can hurt ears, gear or work, the heaviest first. */
 export function cautions(input: CautionInput): Caution[] {

@@ -3,9 +3,9 @@ import { GLOBAL_FAMILY, specAt } from '../desk/profile';
 import { isOff } from '../desk/setting';
 import { sectionName } from '../desk/format-value';
 import type { Draft, Weight } from './caution';
-import type { CautionInput } from './find-cautions';
+import type { CautionInput } from './caution-input';
 import { ROUNDING } from './louder-paths';
-import type { PlannedChange } from './preview';
+import type { PlannedChange } from './planned-changes';
 import { HEARD_FROM } from '../signal/thresholds';
 import { toldChanges } from './describe-changes';
 

@@ -2,7 +2,7 @@ import { stripName, type State } from '../desk/state';
 import type { Profile } from '../desk/profile';
 import { plural, settingName } from '../desk/format-value';
 import type { CautionItem, Draft } from './caution';
-import type { PlannedChange } from './preview';
+import type { PlannedChange } from './planned-changes';
 
 /** Work that a restore would take away: lanes that are emptied, and notes. */
 export function lost(profile: Profile, before: State, changes: readonly PlannedChange[]): Draft[] {

@@ -4,7 +4,7 @@ import { isNumberSpec, isOff } from '../desk/setting';
 import { stripName, type State } from '../desk/state';
 import { fullSettingName, joined, showValue } from '../desk/format-value';
 import { reachOf, type CautionItem, type CautionKind, type Draft, type Point, type Weight } from './caution';
-import type { PlannedChange } from './preview';
+import type { PlannedChange } from './planned-changes';
 import { sectionsLifted } from '../signal/processing-gain';
 import { canFade } from './restore-steps';
 import { isHeard, loudest, risesBetween, wholeRise, type Rises } from './path-rises';

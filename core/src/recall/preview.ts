@@ -6,47 +6,10 @@ import { laneOfProcessor, movedByLane } from '../desk/lane';
 import { withSettings, type Settings, type State, type StripState } from '../desk/state';
 import { compileScope, fateOf, sectionsIn, type CompiledScope, type StayReason } from './compile-scope';
 import type { Safes, Scope } from './scope-rules';
-import type { Caution } from './caution';
+import type { PlannedChange, Preview, Stay } from './planned-changes';
 import { cautions } from './find-cautions';
-import { STAGES, stageOf, thumps, type Stage } from './restore-order';
+import { STAGES, stageOf, thumps } from './restore-order';
 import { THRESHOLDS, type Thresholds } from '../signal/thresholds';
-
-/** One setting that a restore will send. */
-export interface PlannedChange {
-  readonly address: string;
-  readonly strip: string;
-  readonly section: string;
-  readonly key: string;
-  readonly from: Value;
-  readonly to: Value;
-  readonly stage: Stage;
-}
-
-/** One setting that differs from the scene and is left where it is. */
-export interface Stay {
-  readonly address: string;
-  readonly strip: string;
-  readonly section: string;
-  readonly key: string;
-  /** Undefined where this desk does not have the setting. */
-  readonly now: Value | undefined;
-  readonly scene: Value;
-  readonly why: StayReason;
-}
-
-export interface Preview {
-  /** In the order in which they are sent. */
-  readonly changes: readonly PlannedChange[];
-  readonly stays: readonly Stay[];
-  /** Open strips that are muted while they are changed, then opened again. */
-  readonly guarded: readonly string[];
-  readonly cautions: readonly Caution[];
-  /**
-   * Of what was asked for and what rules it: a restore is refused when that is no longer the same. Where the desk stands is not
-   * in it, since hands may ride on while one looks.
-   */
-  readonly fingerprint: string;
-}
 
 export interface PreviewInput {
   readonly profile: Profile;

@@ -4,7 +4,7 @@ import { stripFamily, type Profile } from '../desk/profile';
 import { isNumberSpec, quantise, sameValue, type Value } from '../desk/setting';
 import { withSettings, type Settings, type State } from '../desk/state';
 import type { Scope } from './scope-rules';
-import type { Preview } from './preview';
+import type { Preview } from './planned-changes';
 
 /** One strip of a scene put onto others. */
 export interface Onto {

@@ -6,7 +6,7 @@ import { compileScope, fateOf } from './compile-scope';
 import type { Safes } from './scope-rules';
 import { glides } from './fade-curves';
 import { STAGES, type Stage } from './restore-order';
-import type { PlannedChange, Preview } from './preview';
+import type { PlannedChange, Preview } from './planned-changes';
 
 /** What is sent at one time, and confirmed before anything else is. */
 export interface Step {

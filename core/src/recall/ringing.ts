@@ -4,7 +4,7 @@ import type { Profile } from '../desk/profile';
 import { stripName, type State, type StripState } from '../desk/state';
 import { biquad, magnitude } from '../signal/biquad';
 import type { CautionItem, Draft } from './caution';
-import type { PlannedChange } from './preview';
+import type { PlannedChange } from './planned-changes';
 import { isHeard, type Rises } from './path-rises';
 import { HARDLY_DIES, NARROW, RINGS_FROM } from '../signal/thresholds';
 

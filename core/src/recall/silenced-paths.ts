@@ -3,7 +3,7 @@ import { controlStrips, GLOBAL_FAMILY, type Profile } from '../desk/profile';
 import { stripName, type State } from '../desk/state';
 import { joined, plural } from '../desk/format-value';
 import type { CautionItem, Draft } from './caution';
-import type { PlannedChange } from './preview';
+import type { PlannedChange } from './planned-changes';
 import { isHeard, type Rises } from './path-rises';
 
 interface SilentInput {

@@ -6,8 +6,8 @@ import {
   type CombinationView,
   type KeepCombination,
   type NewCombination,
-  type Recipe,
 } from '@old-echo/core/contracts/combination';
+import type { Recipe } from '@old-echo/core/combine/recipe';
 import { Fault } from '@old-echo/core/fault/fault';
 import { readShape } from '@old-echo/core/fault/parse-shape';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';

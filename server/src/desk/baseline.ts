@@ -13,7 +13,7 @@ import {
 import type { Database } from '../database/connect';
 import { readStoredProfile } from './profile-store';
 import { loadState } from './strip-states';
-import type { DeskRow } from './desk-store';
+import type { DeskRow } from './desk-row';
 
 type Origins = Omit<Baseline, 'state'>;
 

@@ -9,28 +9,10 @@ import type { Database } from '../database/connect';
 import { fromJson } from '../database/json-column';
 import { inTransaction } from '../database/transaction';
 import { baselineView } from './baseline';
+import type { DeskRow } from './desk-row';
 import { mustBeOfDesk } from './same-profile';
 import { heardAt } from './last-heard';
 import { mustBeUnlocked } from './show-lock';
-
-export interface DeskRow {
-  readonly id: string;
-  readonly name: string;
-  readonly profile_id: string;
-  readonly host: string;
-  readonly port: number;
-  readonly mode: 'studio' | 'live';
-  readonly safes: unknown;
-  readonly place: number;
-  readonly scene_id: string | null;
-  readonly lease_by: string | null;
-  readonly lease_until: Date | null;
-  readonly thresholds: unknown;
-  readonly show_lock: 0 | 1;
-  readonly hand_holds: 'control' | 'strip';
-  readonly flip_scene_id: string | null;
-  readonly flip_scope: unknown;
-}
 
 export const deskRows = (db: Database): Promise<DeskRow[]> => db<DeskRow>('desks').orderBy('place');
 

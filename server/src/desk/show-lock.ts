@@ -1,7 +1,7 @@
 import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
-import type { DeskRow } from './desk-store';
+import type { DeskRow } from './desk-row';
 
 /** @throws Fault `show-lock` while the desk is locked for a show */
 export function mustBeUnlocked(desk: Pick<DeskRow, 'name' | 'show_lock'>): void {

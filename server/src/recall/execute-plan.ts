@@ -3,7 +3,7 @@ import type { RestoreProgress, Unconfirmed } from '@old-echo/core/contracts/rest
 import type { Value } from '@old-echo/core/desk/setting';
 import { valueAt } from '@old-echo/core/desk/state';
 import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
-import type { PlannedChange } from '@old-echo/core/recall/preview';
+import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 import type { Step } from '@old-echo/core/recall/restore-steps';
 
 import type { DeskSession } from '../desk/desk-mirror';

@@ -1,7 +1,7 @@
 import { specAt } from '@old-echo/core/desk/profile';
 import type { NumberSpec, Value } from '@old-echo/core/desk/setting';
 import { glides, onTheWay, steepness, type FadeCurve } from '@old-echo/core/recall/fade-curves';
-import type { PlannedChange } from '@old-echo/core/recall/preview';
+import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 
 import type { DeskSession } from '../desk/desk-mirror';
 import type { HandWatch } from './manual-move-detector';

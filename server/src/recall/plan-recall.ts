@@ -2,13 +2,15 @@ import { Fault } from '@old-echo/core/fault/fault';
 import type { Recall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { Settings } from '@old-echo/core/desk/state';
-import { chosenSettings, preview, type Preview } from '@old-echo/core/recall/preview';
+import { chosenSettings, preview } from '@old-echo/core/recall/preview';
+import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { askedBy, choosable, fromElsewhere, targetOf, type Sources } from '@old-echo/core/recall/recall-target';
 
 import type { Database } from '../database/connect';
 import { baselineOf, baselineView } from '../desk/baseline';
 import { mustBeOfDesk } from '../desk/same-profile';
-import { deskRow, safesOf, thresholdsOf, type DeskRow } from '../desk/desk-store';
+import { deskRow, safesOf, thresholdsOf } from '../desk/desk-store';
+import type { DeskRow } from '../desk/desk-row';
 import { placement } from './staged-settings-store';
 import { journal, restoreView } from './restore-store';
 import { sceneView } from '../scenes/scene-store';

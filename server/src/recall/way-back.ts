@@ -3,14 +3,14 @@ import type { Recall } from '@old-echo/core/contracts/restore';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { readAddress } from '@old-echo/core/desk/address';
 import { laneOfProcessor } from '@old-echo/core/desk/lane';
-import type { Preview } from '@old-echo/core/recall/preview';
+import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
 import { cutTo } from '@old-echo/core/desk/format-value';
 import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
 import type { Scope } from '@old-echo/core/recall/scope-rules';
 
 import type { Database } from '../database/connect';
-import type { DeskRow } from '../desk/desk-store';
+import type { DeskRow } from '../desk/desk-row';
 import { restoreView } from './restore-store';
 import { insertScene } from '../scenes/insert-scene';
 import { sceneView } from '../scenes/scene-store';

@@ -4,7 +4,7 @@ import { setTimeout } from 'node:timers/promises';
 
 import type { Logger } from 'pino';
 
-import type { Recipe } from '@old-echo/core/contracts/combination';
+import type { Recipe } from '@old-echo/core/combine/recipe';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { Fault } from '@old-echo/core/fault/fault';
 import { MIX_RATE, TAIL, type RenderRequest, type RenderView } from '@old-echo/core/contracts/sound';

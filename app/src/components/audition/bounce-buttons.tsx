@@ -2,10 +2,10 @@ import { StyleSheet, View } from 'react-native';
 
 import type { RenderView } from '@old-echo/core/contracts/sound';
 
-import { Action } from '../ui/buttons';
-import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import type { Audition, Sounding } from '../components/audition/use-audition';
+import { Action } from '../../ui/buttons';
+import { SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/app-text';
+import type { Audition, Sounding } from './use-audition';
 import { useStemBounce } from './use-stem-bounce';
 
 interface BouncesProps {

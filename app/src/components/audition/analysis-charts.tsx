@@ -6,15 +6,15 @@ import type { RenderView } from '@old-echo/core/contracts/sound';
 import type { Analysis } from '@old-echo/core/sound/analyse-render';
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
 
-import { useAnalysisQuery } from '../store/api';
-import { CurvePair, type Point } from '../ui/curve-chart';
-import { axesOf } from '../ui/chart-axes';
-import { useLook } from '../ui/theme';
-import { FONT, SIZE, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { BlindResults } from '../components/audition/blind-test-results';
+import { useAnalysisQuery } from '../../store/api';
+import { CurvePair, type Point } from '../../ui/curve-chart';
+import { axesOf } from '../../ui/chart-axes';
+import { useLook } from '../../ui/theme';
+import { FONT, SIZE, SPACE } from '../../ui/tokens';
+import { Words } from '../../ui/app-text';
+import { BlindResults } from './blind-test-results';
 import { Bounces } from './bounce-buttons';
-import type { Audition } from '../components/audition/use-audition';
+import type { Audition } from './use-audition';
 
 interface SoundChartsProps {
   readonly a: RenderView;

@@ -3,8 +3,8 @@ import { useEffect, useRef, useState } from 'react';
 
 import { stripName } from '@old-echo/core/desk/state';
 
-import { faultOf, useBeginMixMutation, useCancelMixMutation, useLazyMixQuery, useStemsQuery } from '../store/api';
-import type { Audition, Sounding } from '../components/audition/use-audition';
+import { faultOf, useBeginMixMutation, useCancelMixMutation, useLazyMixQuery, useStemsQuery } from '../../store/api';
+import type { Audition, Sounding } from './use-audition';
 
 export interface StemBounce {
   /** How far it is; null while nothing is worked out. */

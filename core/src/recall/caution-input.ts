@@ -1,0 +1,22 @@
+import type { Profile } from '../desk/profile';
+import type { State } from '../desk/state';
+import type { Thresholds } from '../signal/thresholds';
+import type { PlannedChange, Stay } from './planned-changes';
+
+/** What cautions are looked for in. */
+export interface CautionInput {
+  readonly profile: Profile;
+  readonly before: State;
+  /** The desk as the restore leaves it. */
+  readonly after: State;
+  /** What comes back, as it was captured: the effects its sends were made for. */
+  readonly scene: State;
+  readonly changes: readonly PlannedChange[];
+  readonly stays: readonly Stay[];
+  /** Strips that are muted while they are changed. */
+  readonly guarded: readonly string[];
+  readonly mode: 'studio' | 'live';
+  /** Whether gains were set for another source than the one they come to. */
+  readonly elsewhere: boolean;
+  readonly thresholds: Thresholds;
+}
