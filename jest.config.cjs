@@ -1,17 +1,20 @@
 const transform = { '\\.[jt]sx?$': ['babel-jest', { presets: [['babel-preset-expo', { web: {} }]] }] };
 
-/** Core, wire and server run in Node; the app's own tests run as on the web. */
+const inNode = (displayName, workspaces) => ({
+  displayName,
+  testEnvironment: 'node',
+  testMatch: [`<rootDir>/${workspaces}/test/**/*.test.ts`],
+  transform,
+  transformIgnorePatterns: [
+    '/node_modules/(?!(@noble|ulid|canonicalize|dice-coefficient|n-gram|linear-sum-assignment|ml-[a-z]+(-[a-z]+)?|is-any-array)/)',
+  ],
+});
+
+/** Core, wire and server run in Node, the server with its database; the app's own tests run as on the web. */
 module.exports = {
   projects: [
-    {
-      displayName: 'node',
-      testEnvironment: 'node',
-      testMatch: ['<rootDir>/{core,desk-link,stand-in,server,demo}/test/**/*.test.ts'],
-      transform,
-      transformIgnorePatterns: [
-        '/node_modules/(?!(@noble|ulid|canonicalize|dice-coefficient|n-gram|linear-sum-assignment|ml-[a-z]+(-[a-z]+)?|is-any-array)/)',
-      ],
-    },
+    inNode('core', '{core,desk-link,stand-in,demo}'),
+    inNode('server', 'server'),
     {
       displayName: 'app',
       preset: 'jest-expo/web',

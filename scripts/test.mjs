@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { setPriority } from 'node:os';
+import { join, relative } from 'node:path';
 import { parseArgs } from 'node:util';
 
 import { Children } from './children.mjs';
@@ -22,20 +23,34 @@ const { values, positionals } = parseArgs({
 });
 const wanted = (step) => !values.only || values.only.includes(step);
 
-/** The command that is running at the moment. */
-let running;
+/** The commands that are running at the moment. */
+const running = new Set();
 
-/** Runs a command with its output shown; returns whether it ended well. */
-const run = (command, args, env = {}) =>
+/** Runs a command with its output shown; returns whether it ended well. A higher priority number gives way. */
+const run = (command, args, env = {}, priority = 0) =>
   new Promise((resolve) => {
-    const child = (running = spawn(command, args, {
+    const child = spawn(command, args, {
       cwd: ROOT,
       stdio: ['ignore', 'inherit', 'inherit'],
       env: { ...process.env, ...env },
-    }));
-    child.once('exit', (code) => resolve(code === 0));
-    child.once('error', () => resolve(false));
+    });
+    running.add(child);
+    const end = (well) => {
+      running.delete(child);
+      resolve(well);
+    };
+    child.once('exit', (code) => end(code === 0));
+    child.once('error', () => end(false));
+    if (priority !== 0 && child.pid !== undefined) setPriority(child.pid, priority);
   });
+
+/** Prints the ten files of tests that took longest. */
+function slowest(files) {
+  const seconds = ({ startTime, endTime }) => (endTime - startTime) / 1000;
+  const ranked = [...files].sort((a, b) => seconds(b) - seconds(a)).slice(0, 10);
+  console.log('\nThe slowest files:');
+  for (const file of ranked) console.log(`${seconds(file).toFixed(1).padStart(7)} s  ${relative(ROOT, file.name)}`);
+}
 
 await runScript(async () => {
   needDebian(['mariadb', 'chromium', 'ffmpeg', 'sox', 'unzip']);
@@ -56,7 +71,7 @@ await runScript(async () => {
   // Whoever stops this may have told only this process; what it started ends with it.
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
     process.on(signal, () => {
-      running?.kill('SIGINT');
+      for (const child of running) child.kill('SIGINT');
       void clear().then(() => process.exit(1));
     });
 
@@ -71,22 +86,27 @@ await runScript(async () => {
       const small = await startMariaDB(children, join(folder, 'small'), SMALL);
       // One that is stopped and let go on by the tests, by its own process id.
       const halting = await startMariaDB(children, join(folder, 'halting'));
-      const report = join(folder, 'jest.json');
-      await run(
-        process.execPath,
-        ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${report}`, '--silent=false', ...positionals],
-        {
-          OLD_ECHO_DB_PORT: String(port),
-          OLD_ECHO_DB_PASSWORD: password,
-          OLD_ECHO_SMALL_DB_PORT: String(small.port),
-          OLD_ECHO_SMALL_DB_PASSWORD: small.password,
-          OLD_ECHO_HALTING_DB_PORT: String(halting.port),
-          OLD_ECHO_HALTING_DB_PASSWORD: halting.password,
-          OLD_ECHO_HALTING_DB_PID: String(halting.entry.child.pid),
-        },
-      );
-      const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
-      count('unit', numPassedTests, numFailedTests + numRuntimeErrorTestSuites);
+      const env = {
+        OLD_ECHO_DB_PORT: String(port),
+        OLD_ECHO_DB_PASSWORD: password,
+        OLD_ECHO_SMALL_DB_PORT: String(small.port),
+        OLD_ECHO_SMALL_DB_PASSWORD: small.password,
+        OLD_ECHO_HALTING_DB_PORT: String(halting.port),
+        OLD_ECHO_HALTING_DB_PASSWORD: halting.password,
+        OLD_ECHO_HALTING_DB_PID: String(halting.entry.child.pid),
+      };
+      const jest = async (projects, priority) => {
+        const report = join(folder, `${projects[0]}.json`);
+        const options = ['--runInBand', '--passWithNoTests', '--json', `--outputFile=${report}`, '--silent=false'];
+        const args = ['--selectProjects', ...projects, ...options, ...positionals];
+        await run(process.execPath, ['node_modules/jest/bin/jest.js', ...args], env, priority);
+        return JSON.parse(readFileSync(report, 'utf8'));
+      };
+      // What only computes gives way to what talks to desks and databases, where time matters.
+      const reports = await Promise.all([jest(['server'], 0), jest(['core', 'app'], 10)]);
+      const sum = (key) => reports.reduce((all, report) => all + report[key], 0);
+      count('unit', sum('numPassedTests'), sum('numFailedTests') + sum('numRuntimeErrorTestSuites'));
+      slowest(reports.flatMap(({ testResults }) => testResults));
       await Promise.all([entry, small.entry, halting.entry].map((one) => children.end(one)));
     }
     if (wanted('browser')) {

@@ -14,6 +14,7 @@ import {
 import { drift } from '../src/desk/diff-states';
 import { anySettings } from './random-state';
 import { boathouse, quay, skiff } from './profiles';
+import { runs } from './runs';
 
 const source = (number: number, name: string) => ({ sceneId: `id-${number}`, number, name });
 const reel = source(5, 'Saltmarsh reel');
@@ -118,8 +119,8 @@ describe('what a desk is meant to hold, in one true line', () => {
 });
 
 describe.each([
-  ['Boathouse', boathouse, 2000],
-  ['Quay 48', quay, 100],
+  ['Boathouse', boathouse, runs(2000)],
+  ['Quay 48', quay, runs(200)],
 ])('a baseline on %s', (_, profile, numRuns) => {
   const start = capturedBaseline(ferry, untouched(profile));
   const addresses = addressesOf(profile);

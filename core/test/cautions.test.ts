@@ -7,6 +7,7 @@ import { THRESHOLDS, thresholdsShape } from '../src/signal/thresholds';
 import { EVERYTHING, WHOLE, type Safes } from '../src/recall/scope-rules';
 import { boathouse, quay } from './profiles';
 import { anySettings, anyState } from './random-state';
+import { runs } from './runs';
 
 /** Strips 1 to 4 open on the main at -15 dB with 20 dB of gain, 2 and 3 a linked pair; the rest of the desk is closed. */
 const base = withSettings(untouched(quay), {
@@ -354,7 +355,7 @@ describe('the halves of a linked pair', () => {
         named += expected.length;
         expect([...told].sort()).toEqual([...expected].sort());
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
     expect(named).toBeGreaterThan(1000);
   });

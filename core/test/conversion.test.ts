@@ -20,6 +20,7 @@ import { drift } from '../src/desk/diff-states';
 import { EVERYTHING, WHOLE } from '../src/recall/scope-rules';
 import { anyState } from './random-state';
 import { boathouse, PROFILES, quay, skiff } from './profiles';
+import { runs } from './runs';
 
 const alone = new Map<string, string>();
 const carried = (from: Profile, strip: string, keys: Record<string, Value>, to: Profile, onto: string): Carried => ({
@@ -360,7 +361,7 @@ describe('what a venue keeps', () => {
           new Set(Object.keys(held)),
         );
       }),
-      { numRuns: 500 },
+      { numRuns: runs(500) },
     );
     expect(shared).toBeGreaterThan(100);
   });
@@ -409,7 +410,7 @@ describe('linked pairs on another desk', () => {
           expect([linked.includes(one), other]).toEqual([true, `in.${Number(one.slice(3)) + 1}`]);
         }
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
     expect(together).toBeGreaterThan(100);
   });
@@ -453,7 +454,7 @@ describe('who goes where', () => {
         );
         expect(sum).toBe(best(likes));
       }),
-      { numRuns: 200 },
+      { numRuns: runs(200) },
     );
   });
 

@@ -13,11 +13,12 @@ import { render, type Channels } from '../src/sound/render';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
+import { FULL } from './runs';
 
 jest.setTimeout(600_000);
 
 /** As many pairs of states on each desk as are promised, by `npm run faults`; fewer otherwise. */
-const PAIRS = process.env['OLD_ECHO_FAULTS'] === 'full' ? 250 : 40;
+const PAIRS = FULL ? 250 : 40;
 
 const RATE = 48_000;
 const FRAMES = 14_400;

@@ -19,6 +19,7 @@ import { compileScope, fateOf } from '../src/recall/compile-scope';
 import { EVERYTHING, type Scope } from '../src/recall/scope-rules';
 import { anySettings } from './random-state';
 import { boathouse as profile } from './profiles';
+import { runs } from './runs';
 
 const base = untouched(profile);
 const LANE: Curve = [
@@ -135,7 +136,7 @@ describe('over random states and scopes', () => {
           expect([address, held]).toEqual([address, wanted]);
         }
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
     expect(emptied).toBeGreaterThan(100);
   });
@@ -150,7 +151,7 @@ describe('over random states and scopes', () => {
         expect(drift(profile, withSettings(after, chosen), after)).toEqual([]);
         expect(changes.every(({ address }) => address in chosen)).toBe(true);
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 
@@ -183,7 +184,7 @@ describe('over random states and scopes', () => {
           expect(drift(profile, withSettings(now, others), there)).toEqual([]);
         },
       ),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 });
@@ -208,7 +209,7 @@ describe('a part of a desk stays a part', () => {
         });
         expect([...changes, ...stays].every(({ section }) => sections.includes(section))).toBe(true);
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
   });
 

@@ -13,10 +13,10 @@ import { EVERYTHING, type Safes, type Scope } from '@old-echo/core/recall/scope-
 
 import { quay } from '../../core/test/profiles';
 import { anyValue } from '../../core/test/random-state';
+import { FULL } from '../../core/test/runs';
 import { differing, flat, Rig, until } from './server-rig';
 
 /** Everything as often as it is promised, by `npm run faults`; a few times each otherwise. */
-const FULL = process.env['OLD_ECHO_FAULTS'] === 'full';
 const times = (few: number, all: number) => (FULL ? all : few);
 jest.setTimeout(FULL ? 3_600_000 : 300_000);
 
@@ -218,7 +218,7 @@ describe('on one server', () => {
       const put: Record<string, Value> = {};
       const { changes } = await journal(id);
       const levels = changes.filter(({ key }) => key === 'fader/level' || key.endsWith('gain'));
-      const how = (Object.keys(ends) as (keyof typeof ends)[])[Math.floor(chance() * 4)]!;
+      const how = (Object.keys(ends) as (keyof typeof ends)[])[run % 4]!;
       await Promise.all([
         ...Array.from({ length: 4 }, async () => {
           await pause(1500 * chance());

@@ -19,6 +19,7 @@ import { decode, encodeMessage } from '@old-echo/desk-link/codec';
 import { toArguments } from '@old-echo/desk-link/values';
 
 import { boathouse, quay } from '../../core/test/profiles';
+import { runs } from '../../core/test/runs';
 import { anySettings } from '../../core/test/random-state';
 import { SimulatedDesk } from '../src/desk';
 
@@ -121,8 +122,8 @@ const partOf = (state: State, held: readonly string[] | undefined): State =>
       );
 
 test.each([
-  ['Boathouse', boathouse, ['in.1', 'in.2', 'in.5', 'fx.1', 'group.1', 'main.1', 'desk.1'], 2000],
-  ['Quay 48', quay, ['in.1', 'in.2', 'mix.1', 'fx.1', 'dca.1', 'main.1', 'desk.1'], 300],
+  ['Boathouse', boathouse, ['in.1', 'in.2', 'in.5', 'fx.1', 'group.1', 'main.1', 'desk.1'], runs(2000)],
+  ['Quay 48', quay, ['in.1', 'in.2', 'mix.1', 'fx.1', 'dca.1', 'main.1', 'desk.1'], runs(600)],
 ] satisfies [string, Profile, string[], number][])(
   '%s: what was chosen stands as chosen, everything else as it was, and every count is of what moved',
   (_, whole, strips, numRuns) => {

@@ -12,9 +12,13 @@ export type State = Readonly<Record<string, StripState>>;
 /** Values by address: `{"in.7/fader/level": -5}`. */
 export type Settings = Readonly<Record<string, Value>>;
 
-/** The state of a desk that nobody has touched. */
+const untouchedDesks = new WeakMap<Profile, State>();
+
+/** The state of a desk that nobody has touched. Made once for each profile, since states are never changed in place. */
 export function untouched(profile: Profile): State {
-  return Object.fromEntries(
+  const known = untouchedDesks.get(profile);
+  if (known) return known;
+  const made: State = Object.fromEntries(
     profile.families.flatMap((family) =>
       family.strips.map((strip) => [
         strip,
@@ -24,6 +28,8 @@ export function untouched(profile: Profile): State {
       ]),
     ),
   );
+  untouchedDesks.set(profile, made);
+  return made;
 }
 
 /** The state with some settings replaced. Strips that do not change keep their identity. */
