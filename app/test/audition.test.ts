@@ -1,20 +1,20 @@
-import { nextRange } from '../src/components/audition/loop-range';
+import { nextLoop } from '../src/components/audition/loop-range';
 import { clock } from '../src/components/audition/listening-label';
 
 test('repeating: from here to the end, then to here, then no more', () => {
-  const first = nextRange(null, 4, 32);
+  const first = nextLoop(null, 4, 32);
   expect(first).toEqual([4, 32]);
-  const second = nextRange(first, 12, 32);
+  const second = nextLoop(first, 12, 32);
   expect(second).toEqual([4, 12]);
-  expect(nextRange(second, 7, 32)).toBeNull();
+  expect(nextLoop(second, 7, 32)).toBeNull();
 });
 
 test('a part is never shorter than its loudness can be told of, and lies in the song', () => {
-  expect(nextRange(null, 31.9, 32)).toEqual([31.5, 32]);
+  expect(nextLoop(null, 31.9, 32)).toEqual([31.5, 32]);
   // Too soon for an end: it plays on.
-  expect(nextRange([4, 32], 4.2, 32)).toBeNull();
+  expect(nextLoop([4, 32], 4.2, 32)).toBeNull();
   // Gone round, before its beginning: no part.
-  expect(nextRange([4, 32], 1, 32)).toBeNull();
+  expect(nextLoop([4, 32], 1, 32)).toBeNull();
 });
 
 test('places in the song', () => {

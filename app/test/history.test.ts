@@ -1,9 +1,9 @@
 import type { VersionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
-import { folded } from '../src/scenes/group-autosaves';
-import { tagsIn } from '../src/components/parse-tags';
-import { lanesOf, linesThrough } from '../src/scenes/version-graph';
+import { groupAutosaves } from '../src/scenes/group-autosaves';
+import { parseTags } from '../src/components/parse-tags';
+import { lanesOf, graphInRow } from '../src/scenes/version-graph';
 
 const version = (id: string, oldest: number, newest: number, fromPlace: number | null): VersionView => ({
   id,
@@ -22,7 +22,7 @@ const version = (id: string, oldest: number, newest: number, fromPlace: number |
 
 const drawn = (lanes: ReturnType<typeof lanesOf>, rows: readonly [number: number, lane: number][]) =>
   rows.map(([number, lane]) => {
-    const { strokes, joints } = linesThrough(lanes, { lane, high: number, low: number });
+    const { strokes, joints } = graphInRow(lanes, { lane, high: number, low: number });
     return [...strokes.map((s) => `${s.lane}:${s.from}-${s.to}`), ...joints.map((joint) => `${joint} bends in`)];
   });
 
@@ -50,7 +50,7 @@ test('a version whose source is not shown ends at its own first scene', () => {
 
 test('a version may bend into a scene that is folded away', () => {
   const lanes = lanesOf([version('main', 1, 9, null), version('inst', 8, 8, 4)]);
-  expect(linesThrough(lanes, { lane: 0, high: 5, low: 3 }).joints).toEqual([1]);
+  expect(graphInRow(lanes, { lane: 0, high: 5, low: 3 }).joints).toEqual([1]);
 });
 
 const scene = (number: number, kind: SceneView['kind']): SceneView => ({
@@ -82,11 +82,13 @@ const scene = (number: number, kind: SceneView['kind']): SceneView => ({
 test('what was kept by itself is folded away between the scenes, and opened on request', () => {
   const scenes = [scene(6, 'rested'), scene(5, 'scene'), scene(4, 'way back'), scene(3, 'rested'), scene(2, 'scene')];
   const shown = (open: string[]) =>
-    folded(scenes, new Set(open)).map((e) => (e.kind === 'fold' ? e.scenes.map((s) => s.number) : e.scene.number));
+    groupAutosaves(scenes, new Set(open)).map((e) =>
+      e.kind === 'fold' ? e.scenes.map((s) => s.number) : e.scene.number,
+    );
   expect(shown([])).toEqual([[6], 5, [4, 3], 2]);
   expect(shown(['fold-s3'])).toEqual([[6], 5, [4, 3], 4, 3, 2]);
 });
 
 test('tags are what stands between commas, each once', () => {
-  expect(tagsIn(' rehearsal, windy ,, rehearsal')).toEqual(['rehearsal', 'windy']);
+  expect(parseTags(' rehearsal, windy ,, rehearsal')).toEqual(['rehearsal', 'windy']);
 });

@@ -1,10 +1,10 @@
 import { fireEvent, render } from '@testing-library/react';
 import type { ReactNode } from 'react';
 
-import { useKeys } from '../src/ui/use-shortcuts';
+import { useShortcuts } from '../src/ui/use-shortcuts';
 
 function With({ keys, children }: { readonly keys: Record<string, () => void>; readonly children?: ReactNode }) {
-  useKeys(keys);
+  useShortcuts(keys);
   return <>{children}</>;
 }
 

@@ -3,12 +3,12 @@ import type { ReactNode } from 'react';
 import { PaperProvider } from 'react-native-paper';
 
 import { quay } from '../../core/test/profiles';
-import { specAt } from '@old-echo/core/desk/profile';
+import { specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 
 import { SettingRow } from '../src/desk/setting-row';
-import { HoldAction } from '../src/ui/buttons';
-import { StripLine } from '../src/ui/strip-row-layout';
+import { HoldButton } from '../src/ui/buttons';
+import { StripRowLayout } from '../src/ui/strip-row-layout';
 import { dayTheme, nightTheme } from '../src/ui/theme';
 import { DAY, NIGHT, type Look } from '../src/ui/tokens';
 import { Sentence } from '../src/ui/app-text';
@@ -49,9 +49,11 @@ test('both themes take every colour from the tokens', () => {
 });
 
 test('a strip line says in words what it shows: level, where it was, muted', () => {
-  const spec = specAt(quay, 'in.1/fader/level')!;
+  const spec = specOf(quay, 'in.1/fader/level')!;
   if (!isNumberSpec(spec)) throw new Error('a fader is a number');
-  show(<StripLine strip="in.1" number="01" name="Fiddle" under="EQ 1" muted level={{ spec, value: -5, echo: -8 }} />);
+  show(
+    <StripRowLayout strip="in.1" number="01" name="Fiddle" under="EQ 1" muted level={{ spec, value: -5, echo: -8 }} />,
+  );
   expect(screen.getByRole('button', { name: 'Fiddle, muted, EQ 1' })).toBeTruthy();
   expect(screen.getByText('\u22125.0')).toBeTruthy();
   expect(screen.getByText(/was/).textContent).toBe('was \u22128.0');
@@ -84,7 +86,7 @@ describe('a setting', () => {
   });
 
   test('what it was stands beside it', () => {
-    const spec = specAt(quay, 'in.1/eq/1/kind')!;
+    const spec = specOf(quay, 'in.1/eq/1/kind')!;
     show(
       <SettingRow spec={spec} address="in.1/eq/1/kind" name="Kind" value="bell" echo="low shelf" onMove={undefined} />,
     );
@@ -97,7 +99,7 @@ describe('a button that has to be held', () => {
   afterEach(() => jest.useRealTimers());
   const hold = (ms: number) => {
     const done = jest.fn();
-    show(<HoldAction title="Hold to restore" onDone={done} />);
+    show(<HoldButton title="Hold to restore" onDone={done} />);
     const button = screen.getByRole('button', { name: 'Hold to restore: hold' });
     act(() => void fireEvent.keyDown(button, { key: 'Enter' }));
     act(() => jest.advanceTimersByTime(ms));

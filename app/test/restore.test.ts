@@ -1,39 +1,45 @@
 import { TextEncoder } from 'node:util';
 
 import { preview } from '@old-echo/core/recall/preview';
-import { untouched, withSettings, type Settings } from '@old-echo/core/desk/state';
-import { choiceOf, NOTHING, paint, pickSettings, pickStrips } from '@old-echo/core/recall/scope-selection';
-import { recallOf } from '@old-echo/core/contracts/restore';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import { defaultState, withSettings, type SettingsByAddress } from '@old-echo/core/desk/state';
+import {
+  scopeToSelection,
+  EMPTY_SELECTION,
+  setCells,
+  pickSettings,
+  pickStrips,
+} from '@old-echo/core/recall/scope-selection';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { quay } from '../../core/test/profiles';
-import { movedSince } from '../src/recall/preview-diff';
+import { previewDiff } from '../src/recall/preview-diff';
 import { rowsOf } from '../src/recall/preview-rows';
 import { previewHref, readRecall } from '../src/components/links/recall-link';
-import { tickOf } from '../src/recall/strip-check-state';
+import { checkState } from '../src/recall/strip-check-state';
 
 // Fingerprints need it, and the simulated browser has none.
 Object.assign(globalThis, { TextEncoder });
 
-const base = withSettings(untouched(quay), {
+const base = withSettings(defaultState(quay), {
   'main.1/fader/level': 0,
   'mix.1/fader/level': 0,
   'in.1/fader/level': -20,
   'in.2/fader/level': -20,
 });
-const plan = (now: Settings, to: Settings) =>
+const plan = (now: SettingsByAddress, to: SettingsByAddress) =>
   preview({
     profile: quay,
     now: withSettings(base, now),
     target: withSettings(base, to),
-    scope: EVERYTHING,
+    scope: ALL_EXCEPT_GLOBALS,
     safes: [],
     mode: 'live',
   });
 
 describe('what the desk has done to a preview since it was looked at', () => {
   const first = plan({}, { 'in.1/pan/position': 10, 'in.2/pan/position': 10 });
-  test.each<[string, Settings, string | undefined]>([
+  test.each<[string, SettingsByAddress, string | undefined]>([
     ['nothing', {}, undefined],
     ['a change more', { 'in.3/pan/position': 4 }, '1 change came up.'],
     ['one less', { 'in.1/pan/position': 10 }, '1 change fell away.'],
@@ -43,7 +49,7 @@ describe('what the desk has done to a preview since it was looked at', () => {
       undefined,
     ],
   ])('%s', (_, now, told) => {
-    expect(movedSince(first, plan(now, { 'in.1/pan/position': 10, 'in.2/pan/position': 10 }))).toBe(told);
+    expect(previewDiff(first, plan(now, { 'in.1/pan/position': 10, 'in.2/pan/position': 10 }))).toBe(told);
   });
 });
 
@@ -65,18 +71,22 @@ test('strips stand by what they risk: the mains first, then mixes, then the rest
 });
 
 test.each([
-  ['all of the chosen sections', choiceOf(quay, EVERYTHING), 'all'],
-  ['all but one section', paint(quay, choiceOf(quay, EVERYTHING), ['in.3'], ['eq'], false), 'some'],
-  ['a single setting by itself', pickSettings(NOTHING, ['in.3/eq/on'], true), 'some'],
-  ['not chosen', pickStrips(choiceOf(quay, EVERYTHING), ['in.3'], false), 'none'],
-  ['every section left', paint(quay, choiceOf(quay, EVERYTHING), ['in.3'], quay.families[0]!.sections, false), 'none'],
+  ['all of the chosen sections', scopeToSelection(quay, ALL_EXCEPT_GLOBALS), 'all'],
+  ['all but one section', setCells(quay, scopeToSelection(quay, ALL_EXCEPT_GLOBALS), ['in.3'], ['eq'], false), 'some'],
+  ['a single setting by itself', pickSettings(EMPTY_SELECTION, ['in.3/eq/on'], true), 'some'],
+  ['not chosen', pickStrips(scopeToSelection(quay, ALL_EXCEPT_GLOBALS), ['in.3'], false), 'none'],
+  [
+    'every section left',
+    setCells(quay, scopeToSelection(quay, ALL_EXCEPT_GLOBALS), ['in.3'], quay.families[0]!.sections, false),
+    'none',
+  ],
 ])('a strip’s tick: %s', (_, choice, tick) => {
-  expect(tickOf(quay, choice, 'in.3')).toBe(tick);
+  expect(checkState(quay, choice, 'in.3')).toBe(tick);
 });
 
 test('a recall goes into an address and comes out of it; anything else in its place is not one', () => {
   const id = '01M88KKM5EE60HA6XZ3PE5DD7R';
-  const recall = recallOf(id, id, EVERYTHING, { onto: [{ from: 'in.3', to: ['in.4'] }], relativeTo: id });
+  const recall = sceneRecall(id, id, ALL_EXCEPT_GLOBALS, { onto: [{ from: 'in.3', to: ['in.4'] }], relativeTo: id });
   const text = new URL(previewHref(recall) as string, 'http://localhost').searchParams.get('recall') ?? '';
   expect(readRecall({ deskId: id, sceneId: id }, text)).toEqual(recall);
   for (const wrong of [undefined, '', '{', '[]', '{"scope": "all"}', '{"scope": [], "colour": 1}'])

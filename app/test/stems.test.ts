@@ -1,4 +1,4 @@
-import { stripOfFile } from '../src/sound/match-file-to-strip';
+import { matchFileToStrip } from '../src/sound/match-file-to-strip';
 
 const strips = [
   { strip: 'in.1', name: 'Fiddle' },
@@ -15,5 +15,5 @@ test.each([
   ['take 99.wav', undefined],
   ['Fiddlesticks.wav', undefined],
 ])('%s goes to %s', (file, strip) => {
-  expect(stripOfFile(file, strips)).toBe(strip);
+  expect(matchFileToStrip(file, strips)).toBe(strip);
 });

@@ -1,13 +1,14 @@
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { untouched, withSettings, type Settings } from '@old-echo/core/desk/state';
+import { defaultState, withSettings, type SettingsByAddress } from '@old-echo/core/desk/state';
 
 import { boathouse, quay, skiff } from '../../core/test/profiles';
-import { safeRows } from '../src/components/strip-safety';
-import { sectionCounts, stripState } from '../src/components/strip-summary';
-import { sectionGist } from '../src/desk/section-summary';
+import { safeExtents } from '../src/components/strip-safety';
+import { countBySection, stripBadges } from '../src/components/strip-summary';
+import { sectionSummary } from '../src/desk/section-summary';
 import { settingGroups } from '../src/desk/setting-groups';
 
-const input = (profile: typeof quay, settings: Settings = {}) => withSettings(untouched(profile), settings)['in.1']!;
+const input = (profile: typeof quay, settings: SettingsByAddress = {}) =>
+  withSettings(defaultState(profile), settings)['in.1']!;
 const family = (profile: typeof quay) => stripFamily(profile, 'in.1')!;
 
 describe('a strip in a few words', () => {
@@ -18,16 +19,16 @@ describe('a strip in a few words', () => {
     [[change('eq/1/gain'), change('eq/2/gain'), change('compressor/ratio')], 'EQ 2 · Comp 1'],
     [[change('mute/on', true), change('sends/mix.1/level')], 'mutes · Sends 1'],
     [[change('mute/on', false)], 'unmutes'],
-  ])('%# what changed', (changes, words) => expect(sectionCounts(changes)).toBe(words));
+  ])('%# what changed', (changes, words) => expect(countBySection(changes)).toBe(words));
 
   test('safe, partly safe and linked', () => {
     const linked = input(quay, { 'in.1/source/link': true });
-    expect([stripState(linked, 'all'), stripState(input(quay), 'some'), stripState(undefined, 'none')]).toEqual([
+    expect([stripBadges(linked, 'all'), stripBadges(input(quay), 'some'), stripBadges(undefined, 'none')]).toEqual([
       'safe · stereo link',
       'partly safe',
       '',
     ]);
-    const rows = safeRows(quay, [
+    const rows = safeExtents(quay, [
       { strips: ['in.1'], sections: ['*'] },
       { strips: ['in.2'], sections: ['fader'] },
       { strips: ['in.3'], sections: ['*'], settings: ['pan/position'] },
@@ -48,12 +49,12 @@ describe('a strip in a few words', () => {
     ['pan', { 'in.1/pan/position': -20 }, 'L 20'],
     ['label', { 'in.1/label/name': 'Fiddle' }, 'Fiddle'],
   ])('%s with %j reads "%s" while it is folded', (section, settings, words) =>
-    expect(sectionGist(family(quay), section, input(quay, settings as Settings))).toBe(words),
+    expect(sectionSummary(family(quay), section, input(quay, settings as SettingsByAddress))).toBe(words),
   );
 
   test('automation counts its lanes', () => {
     const strip = input(boathouse, { 'in.1/automation/fader': [[0, -3]], 'in.1/automation/pan': [[0, 0]] });
-    expect(sectionGist(family(boathouse), 'automation', strip)).toBe('2 lanes');
+    expect(sectionSummary(family(boathouse), 'automation', strip)).toBe('2 lanes');
   });
 });
 
@@ -76,7 +77,7 @@ describe('the settings of a section', () => {
     for (const profile of [quay, skiff])
       for (const f of profile.families) {
         const shown = f.sections.flatMap((section) => {
-          const { singles, groups } = settingGroups(f, section, untouched(profile)[f.strips[0]!]!);
+          const { singles, groups } = settingGroups(f, section, defaultState(profile)[f.strips[0]!]!);
           return [...singles, ...groups.flatMap((group) => group.keys)];
         });
         expect(shown.sort()).toEqual([...f.keys].sort());

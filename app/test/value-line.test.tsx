@@ -3,7 +3,7 @@ import { PaperProvider } from 'react-native-paper';
 
 import type { NumberSpec } from '@old-echo/core/desk/setting';
 
-import { ValueLine } from '../src/ui/value-slider';
+import { ValueSlider } from '../src/ui/value-slider';
 import { dayTheme } from '../src/ui/theme';
 
 const level: NumberSpec = { kind: 'level', unit: 'dB', min: -90, max: 10, step: 0.1, default: -90 };
@@ -11,7 +11,7 @@ const level: NumberSpec = { kind: 'level', unit: 'dB', min: -90, max: 10, step: 
 function show(value: number, onMove?: (value: number, done: boolean) => void) {
   render(
     <PaperProvider theme={dayTheme}>
-      <ValueLine spec={level} value={value} name="Fiddle fader" onMove={onMove} focusable />
+      <ValueSlider spec={level} value={value} name="Fiddle fader" onMove={onMove} focusable />
     </PaperProvider>,
   );
   return screen.getByRole('slider', { name: 'Fiddle fader' });

@@ -4,18 +4,18 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 
-import type { Branch } from '@old-echo/core/contracts/file-transfer';
+import type { FileNode } from '@old-echo/core/contracts/file-transfer';
 import type { Database } from '@old-echo/server/database/connect';
 import { bringIn } from '@old-echo/server/files/import-file';
-import { archiveOf } from '@old-echo/server/files/export-files';
-import { inspect } from '@old-echo/server/files/file-contents';
+import { buildArchive } from '@old-echo/server/files/export-files';
+import { describeContents } from '@old-echo/server/files/file-contents';
 import { openFile } from '@old-echo/server/files/open-file';
 import { soundFiles } from '@old-echo/server/database/file-store';
 
 import { print } from './figure';
 
 const MB = 1e6;
-const leaves = (branches: readonly Branch[]): string[] =>
+const leaves = (branches: readonly FileNode[]): string[] =>
   branches.flatMap(({ id, children }) => (children.length > 0 ? leaves(children) : [id]));
 
 /** Runs a shell line of Debian's own tools on the database; returns the time it took, in ms. */
@@ -38,7 +38,7 @@ export async function archiving(db: Database, production: string, scenes: number
     const [archive, dump] = [join(folder, 'a.zip'), join(folder, 'a.sql.gz')];
     const wanted = { versions: undefined, kept: true, sound: false, without: [] };
     const out = performance.now();
-    await pipeline((await archiveOf(db, files, production, wanted)).outputStream, createWriteStream(archive));
+    await pipeline((await buildArchive(db, files, production, wanted)).outputStream, createWriteStream(archive));
     const exported = performance.now() - out;
     const dumped = tool(`mariadb-dump AT bench | gzip > ${dump}`);
     print({
@@ -53,7 +53,7 @@ export async function archiving(db: Database, production: string, scenes: number
     await db.raw('DROP DATABASE bench_copy');
     const opened = await openFile(archive);
     if (opened.format !== 'archive') throw new Error('it is no archive');
-    const take = leaves((await inspect(db, opened)).branches);
+    const take = leaves((await describeContents(db, opened)).branches);
     let highest = 0;
     const beat = () => {
       highest = Math.max(highest, process.memoryUsage().rss);

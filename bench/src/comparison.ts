@@ -2,10 +2,10 @@ import fastJsonPatch from 'fast-json-patch';
 import microdiff from 'microdiff';
 
 import { compare } from '@old-echo/core/compare/compare';
-import { readProfile } from '@old-echo/core/desk/profile';
+import { parseProfile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
-import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
-import { drift } from '@old-echo/core/desk/diff-states';
+import { defaultState, withSettings, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
+import { diffStates } from '@old-echo/core/desk/diff-states';
 
 import { print, time } from './figure';
 
@@ -24,10 +24,10 @@ export async function comparison(quay: ProfileJson): Promise<void> {
   const more = { 'spare/{1-143}': { kind: 'gain', unit: 'dB', min: -18, max: 18, step: 0.1, default: 0 } };
   const sections = { ...inputs.sections, compressor: { ...inputs.sections['compressor'], ...more } };
   const families = [{ ...inputs, count: 288, sections }, main];
-  const profile = readProfile({ id: 'large', name: 'Large', use: 'studio', families });
+  const profile = parseProfile({ id: 'large', name: 'Large', use: 'studio', families });
   const inputKeys = profile.families[0]?.settings ?? {};
   const up = Object.fromEntries(Array.from({ length: 288 }, (_, i) => [`in.${i + 1}/fader/level`, -10]));
-  const a = withSettings(untouched(profile), { ...up, 'main.1/fader/level': 0 });
+  const a = withSettings(defaultState(profile), { ...up, 'main.1/fader/level': 0 });
   const changing = ['fader/level', 'eq/2/gain', 'compressor/threshold', 'sends/mix.3/level', 'pan/position'];
   const moves: Record<string, number> = {};
   for (let i = 1; i <= 288; i++)
@@ -36,7 +36,7 @@ export async function comparison(quay: ProfileJson): Promise<void> {
       if (spec && isNumberSpec(spec))
         moves[`in.${i}/${key}`] = quantise(spec, spec.min + ((spec.max - spec.min) * ((i * 7 + n * 13) % 31)) / 30);
     });
-  const b = withSettings(a, moves satisfies Settings);
+  const b = withSettings(a, moves satisfies SettingsByAddress);
   const read = (state: State): State => JSON.parse(JSON.stringify(state)) as State;
   const [one, other] = [read(a), read(b)];
   const micro = await time(() => microdiff(one, other), ROUNDS);
@@ -48,7 +48,7 @@ export async function comparison(quay: ProfileJson): Promise<void> {
   const against = `other: the faster of microdiff and fast-json-patch, which only find them`;
   print({
     name: `${about}: found, not ranked (other: the same of the libraries)`,
-    ours: await time(() => drift(profile, one, other), ROUNDS),
+    ours: await time(() => diffStates(profile, one, other), ROUNDS),
     other: faster,
     unit: 'ms',
     goal: { ratio: 10 },

@@ -5,14 +5,14 @@ import type { LiveMessage } from '@old-echo/core/contracts/live';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { RestoreView } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { Settings } from '@old-echo/core/desk/state';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
 
 import { print, time } from './figure';
 
 const SETTINGS = 100;
 
 /** Two scenes of the Quay that differ in a hundred settings, flipped there and back on the running server. */
-export async function flip(plainSockets: (settings: Settings) => Promise<number>): Promise<void> {
+export async function flip(plainSockets: (settings: SettingsByAddress) => Promise<number>): Promise<void> {
   const api = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
     const answer = await fetch(`${process.env['OLD_ECHO_URL']}/api${path}`, {
       method,
@@ -27,7 +27,7 @@ export async function flip(plainSockets: (settings: Settings) => Promise<number>
   const path = `/desks/${desk.id}`;
   const production = (await api<ProductionView[]>('GET', '/productions')).find((one) => one.deskId === desk.id);
   const versionId = production?.versions[0]?.id;
-  const moves = (level: number): Settings =>
+  const moves = (level: number): SettingsByAddress =>
     Object.fromEntries(
       Array.from({ length: SETTINGS }, (_, i) => [
         `in.${(i % 40) + 1}/sends/mix.${Math.floor(i / 40) + 10}/level`,

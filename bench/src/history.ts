@@ -1,15 +1,15 @@
 import { deflateSync } from 'node:zlib';
 
 import type { Profile } from '@old-echo/core/desk/profile';
-import { untouched, withSettings, type State } from '@old-echo/core/desk/state';
+import { defaultState, withSettings, type State } from '@old-echo/core/desk/state';
 import { connect, type Database } from '@old-echo/server/database/connect';
 import { insertProfile } from '@old-echo/server/desk/profile-store';
 import { insertScene } from '@old-echo/server/scenes/insert-scene';
 import { scenePage } from '@old-echo/server/scenes/list-scenes';
-import { pastOf } from '@old-echo/server/scenes/strip-history';
+import { loadStripHistory } from '@old-echo/server/scenes/strip-history';
 import { removeScenes } from '@old-echo/server/scenes/delete-scenes';
 import { loadState } from '@old-echo/server/desk/strip-states';
-import { checkStorage, tableBytes } from '@old-echo/server/scenes/verify-storage';
+import { verifyStorage, tableBytes } from '@old-echo/server/scenes/verify-storage';
 import { ulid } from 'ulid';
 
 import { archiving } from './archiving';
@@ -72,7 +72,7 @@ export async function history(profile: Profile, profileJson: unknown): Promise<v
   try {
     await emptyProduction(db, profileJson, profile.id);
     const plain = await plainRows(db);
-    let state = untouched(profile);
+    let state = defaultState(profile);
     let parents: string[] = [];
     const times: number[] = [];
     for (let n = 1; n <= SCENES; n++) {
@@ -170,7 +170,7 @@ async function reading(db: Database, profile: Profile): Promise<void> {
   ] as const)
     print({
       name: `the past of ${name}, over all scenes (other: its different states read, not looked into)`,
-      ours: await time(() => pastOf(db, profile, ids.version, strip), 7),
+      ours: await time(() => loadStripHistory(db, profile, ids.version, strip), 7),
       other: await time(() => rows(strip), 7),
       unit: 'ms',
       goal: { most: 500 },
@@ -192,7 +192,7 @@ async function reading(db: Database, profile: Profile): Promise<void> {
 }
 
 async function removing(db: Database, profile: Profile): Promise<void> {
-  const before = await checkStorage(db);
+  const before = await verifyStorage(db);
   const ids = (await db('scenes')
     .orderBy('ordinal')
     .limit(SCENES / 10)
@@ -200,13 +200,13 @@ async function removing(db: Database, profile: Profile): Promise<void> {
   const start = performance.now();
   await removeScenes(db, profile, ids);
   const ours = performance.now() - start;
-  const after = await checkStorage(db);
+  const after = await verifyStorage(db);
   const clean = [before, after].every((c) => c.orphans + c.incomplete.length + c.spoiled === 0);
   if (!clean || after.scenes !== before.scenes - ids.length) throw new Error('removing left something over');
   print({
     name: `${ids.length} scenes removed and ${before.stripStates - after.stripStates} strip states freed, nothing left over (other: the time a check of everything takes)`,
     ours,
-    other: await time(() => checkStorage(db), 3),
+    other: await time(() => verifyStorage(db), 3),
     unit: 'ms',
     goal: { most: 60_000 },
   });

@@ -6,21 +6,21 @@ import { fileURLToPath } from 'node:url';
 import microdiff from 'microdiff';
 import objectHash from 'object-hash';
 
-import { readProfile } from '@old-echo/core/desk/profile';
-import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+import { parseProfile } from '@old-echo/core/desk/profile';
+import { defaultState, withSettings, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
 import { pathGains } from '@old-echo/core/signal/path-gain';
 import { preview } from '@old-echo/core/recall/preview';
-import { drift } from '@old-echo/core/desk/diff-states';
+import { diffStates } from '@old-echo/core/desk/diff-states';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
-import { choiceOf, pickSections, scopeOf } from '@old-echo/core/recall/scope-selection';
+import { scopeToSelection, pickSections, selectionToScope } from '@old-echo/core/recall/scope-selection';
 import { compileScope } from '@old-echo/core/recall/compile-scope';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
-import { scopeSentence } from '@old-echo/core/recall/describe-scope';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { describeScope } from '@old-echo/core/recall/describe-scope';
 import { encodeBundles } from '@old-echo/desk-link/codec';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 import { toArguments } from '@old-echo/desk-link/values';
 import { SimulatedDesk } from '@old-echo/stand-in/desk';
-import { DeskFront } from '@old-echo/stand-in/front';
+import { DeskServer } from '@old-echo/stand-in/front';
 
 import { comparison } from './comparison';
 import { print, time } from './figure';
@@ -33,17 +33,17 @@ import { switching } from './switching';
 
 const here = dirname(fileURLToPath(import.meta.url));
 const json: unknown = JSON.parse(readFileSync(join(here, '..', '..', 'demo', 'profiles', 'quay-48.json'), 'utf8'));
-const quay = readProfile(json);
+const quay = parseProfile(json);
 
 /** 500 settings of the inputs, moved by a few steps. */
-const moves = (by: number): Settings =>
+const moves = (by: number): SettingsByAddress =>
   Object.fromEntries(
     Array.from({ length: 500 }, (_, i) => [
       `in.${(i % 48) + 1}/sends/mix.${Math.floor(i / 48) + 1}/level`,
       -20 - by - (i % 9),
     ]),
   );
-const was = untouched(quay);
+const was = defaultState(quay);
 const now = withSettings(structuredClone(was), moves(0));
 const copied = (state: State): State => structuredClone(state);
 
@@ -51,7 +51,7 @@ async function core(): Promise<void> {
   const other = copied(now);
   print({
     name: 'drift of two states of the Quay, no strip shared (other: microdiff)',
-    ours: await time(() => drift(quay, was, other)),
+    ours: await time(() => diffStates(quay, was, other)),
     other: await time(() => microdiff(was, other)),
     unit: 'ms',
     goal: { ratio: 1 },
@@ -59,19 +59,19 @@ async function core(): Promise<void> {
   print({
     name: 'preview of 500 changes on the Quay (other: microdiff, which only finds them)',
     ours: await time(() =>
-      preview({ profile: quay, now: was, target: other, scope: EVERYTHING, safes: [], mode: 'live' }),
+      preview({ profile: quay, now: was, target: other, scope: ALL_EXCEPT_GLOBALS, safes: [], mode: 'live' }),
     ),
     other: await time(() => microdiff(was, other)),
     unit: 'ms',
     goal: { most: 100 },
   });
-  const choice = choiceOf(quay, EVERYTHING);
+  const choice = scopeToSelection(quay, ALL_EXCEPT_GLOBALS);
   let picked = false;
   print({
     name: 'a touch of the scope on the Quay: rules, sentence and preview with its cautions, 500 settings differing (other: microdiff)',
     ours: await time(() => {
-      const scope = scopeOf(quay, pickSections(choice, ['eq'], (picked = !picked)));
-      scopeSentence(quay, compileScope(quay, scope));
+      const scope = selectionToScope(quay, pickSections(choice, ['eq'], (picked = !picked)));
+      describeScope(quay, compileScope(quay, scope));
       return preview({ profile: quay, now: was, target: other, scope, safes: [], mode: 'live' });
     }),
     other: await time(() => microdiff(was, other)),
@@ -117,14 +117,14 @@ async function plainSockets(packets: readonly Uint8Array[]): Promise<number> {
   return ms;
 }
 
-const packetsOf = (settings: Settings) =>
+const packetsOf = (settings: SettingsByAddress) =>
   encodeBundles(
     Object.entries(settings).map(([address, value]) => ({ address: `/${address}`, args: toArguments(value) })),
   );
 
 async function wire(): Promise<void> {
   const desk = new SimulatedDesk(quay);
-  const front = new DeskFront(desk);
+  const front = new DeskServer(desk);
   const link = new OscLink({ profile: quay, host: '127.0.0.1', port: await front.open(0) });
   await new Promise<void>((resolve) => link.listen((event) => event.type === 'linked' && resolve()));
   print({

@@ -1,9 +1,15 @@
 import { diff3Merge } from 'node-diff3';
 
-import { threeWay } from '@old-echo/core/combine/merge-states';
-import { readProfile } from '@old-echo/core/desk/profile';
+import { mergeStates } from '@old-echo/core/combine/merge-states';
+import { parseProfile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
-import { untouched, withSettings, type Settings, type State, type StripState } from '@old-echo/core/desk/state';
+import {
+  defaultState,
+  withSettings,
+  type SettingsByAddress,
+  type State,
+  type StripState,
+} from '@old-echo/core/desk/state';
 
 import { print, time } from './figure';
 
@@ -19,14 +25,14 @@ const linesOf = (strip: StripState = {}): string[] =>
 export async function merging(quay: ProfileJson): Promise<void> {
   const [inputs, main] = ['in', 'main'].map((id) => quay.families.find((family) => family.id === id));
   if (!inputs || !main) return;
-  const profile = readProfile({
+  const profile = parseProfile({
     id: 'large',
     name: 'Large',
     use: 'studio',
     families: [{ ...inputs, count: 288 }, main],
   });
   const settings = profile.families[0]?.settings ?? {};
-  const moved = (keys: readonly string[], by: number): Settings =>
+  const moved = (keys: readonly string[], by: number): SettingsByAddress =>
     Object.fromEntries(
       Array.from({ length: 288 }, (_, i) => i + 1).flatMap((i) =>
         keys.flatMap((key, n) => {
@@ -38,12 +44,12 @@ export async function merging(quay: ProfileJson): Promise<void> {
       ),
     );
   const fresh = (state: State): State => JSON.parse(JSON.stringify(state)) as State;
-  const parent = fresh(untouched(profile));
+  const parent = fresh(defaultState(profile));
   const mine = fresh(withSettings(parent, moved(['fader/level', 'eq/2/gain', 'pan/position', 'sends/mix.1/level'], 7)));
   const theirs = fresh(
     withSettings(parent, moved(['fader/level', 'compressor/threshold', 'sends/mix.2/level', 'eq/3/gain'], 11)),
   );
-  const ours = await time(() => threeWay(profile, parent, mine, theirs));
+  const ours = await time(() => mergeStates(profile, parent, mine, theirs));
   const other = await time(
     () =>
       profile.strips.map((strip) => diff3Merge(linesOf(mine[strip]), linesOf(parent[strip]), linesOf(theirs[strip]))),

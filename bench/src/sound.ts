@@ -4,15 +4,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 import type { Profile } from '@old-echo/core/desk/profile';
-import { untouched, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+import { defaultState, withSettings, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
 import { readWav, writeWav } from '@old-echo/core/signal/wav';
 import { measureLoudness } from '@old-echo/core/sound/loudness';
-import { planMix, type StemOf } from '@old-echo/core/sound/render-graph';
+import { buildRenderGraph, type StemInput } from '@old-echo/core/sound/render-graph';
 import { render, type Channels } from '@old-echo/core/sound/render';
 import { makeStems } from '@old-echo/demo/music/make-stems';
-import { SoundMemory } from '@old-echo/server/sound/render-cache';
-import { SoundPool } from '@old-echo/server/sound/worker-pool';
-import { SoundSteps } from '@old-echo/server/sound/render-scheduler';
+import { RenderCache } from '@old-echo/server/sound/render-cache';
+import { WorkerPool } from '@old-echo/server/sound/worker-pool';
+import { RenderScheduler } from '@old-echo/server/sound/render-scheduler';
 
 import { print, time, timeInTurn } from './figure';
 
@@ -23,9 +23,9 @@ const ROUNDS = 11;
 
 /** 24 strips with low cut, four bands and a compressor each, a gate on every third, all in two rooms, a hall and an echo. */
 function mixed(profile: Profile): State {
-  const settings: Record<string, Settings[string]> = { 'main.1/fader/level': 0 };
+  const settings: Record<string, SettingsByAddress[string]> = { 'main.1/fader/level': 0 };
   for (let n = 1; n <= STRIPS; n++) {
-    const set = (key: string, value: Settings[string]) => (settings[`in.${n}/${key}`] = value);
+    const set = (key: string, value: SettingsByAddress[string]) => (settings[`in.${n}/${key}`] = value);
     set('fader/level', -12 - (n % 7));
     set('routing/main.1', true);
     set('pan/position', ((n * 37) % 160) - 80);
@@ -50,7 +50,7 @@ function mixed(profile: Profile): State {
   });
   settings['main.1/eq/on'] = true;
   settings['main.1/compressor/on'] = true;
-  return withSettings(untouched(profile), settings);
+  return withSettings(defaultState(profile), settings);
 }
 
 /** The same chain of low cut, bands and compressor on the same files in FFmpeg, summed; without rooms, sends and gates. */
@@ -86,12 +86,12 @@ function took(work: () => void): number {
 /** Whole mixes, and mixes in which one strip has changed, in the server's own threads; loudness; all beside FFmpeg. */
 export async function sound(profile: Profile): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'old-echo-bench-'));
-  const pool = new SoundPool();
+  const pool = new WorkerPool();
   pool.openAll();
   try {
     const made = makeStems(folder);
     const at = (i: number) => made[i % made.length] ?? made[0];
-    const stems: Record<string, StemOf> = {};
+    const stems: Record<string, StemInput> = {};
     for (let n = 1; n <= STRIPS; n++) {
       const stem = at(n - 1);
       if (stem) stems[`in.${n}`] = { hash: stem.hash, frames: stem.frames, gain: 0 };
@@ -103,10 +103,10 @@ export async function sound(profile: Profile): Promise<void> {
       const { channels = [] } = await pool.run({ do: 'stem', file: join(folder, `${hash}.wav`), rate: RATE });
       recordings.set(hash, channels);
     }
-    const mix = async (state: State, memory: SoundMemory) => {
+    const mix = async (state: State, memory: RenderCache) => {
       const request = { output: 'main.1', solo: null, stems, law: 'constant power', rate: RATE, frames } as const;
-      const plan = planMix(profile, state, request);
-      const steps = new SoundSteps(pool, memory);
+      const plan = buildRenderGraph(profile, state, request);
+      const steps = new RenderScheduler(pool, memory);
       for (const { key } of plan.nodes) memory.get(key);
       const mixed = await render(plan, {
         stem: (hash) => Promise.resolve(recordings.get(hash) ?? []),
@@ -117,13 +117,13 @@ export async function sound(profile: Profile): Promise<void> {
       return mixed;
     };
     const state = mixed(profile);
-    const memory = new SoundMemory();
+    const memory = new RenderCache();
     const first = await mix(state, memory);
     const changed = (address: string, value: number) => mix(withSettings(state, { [address]: value }), memory);
     // One after the other in each round, since a machine is faster in one minute than in the next.
     const [full, band, fader] = await timeInTurn(
       [
-        () => mix(state, new SoundMemory()),
+        () => mix(state, new RenderCache()),
         (round) => changed('in.5/eq/2/gain', 3 + round / 10),
         (round) => changed('in.5/fader/level', -20 + round / 10),
       ],

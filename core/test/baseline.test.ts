@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 
-import { addressesOf, untouched, valueAt, withSettings, type Settings } from '../src/desk/state';
+import { addressesOf, defaultState, valueAt, withSettings, type SettingsByAddress } from '../src/desk/state';
 import {
   baselineLine,
   capturedBaseline,
@@ -11,7 +11,7 @@ import {
   withSceneReplaced,
   type Baseline,
 } from '../src/scenes/baseline';
-import { drift } from '../src/desk/diff-states';
+import { diffStates } from '../src/desk/diff-states';
 import { anySettings } from './random-state';
 import { boathouse, quay, skiff } from './profiles';
 import { runs } from './runs';
@@ -19,10 +19,10 @@ import { runs } from './runs';
 const source = (number: number, name: string) => ({ sceneId: `id-${number}`, number, name });
 const reel = source(5, 'Saltmarsh reel');
 const ferry = source(4, 'Night ferry');
-const plain = untouched(skiff);
+const plain = defaultState(skiff);
 
 /** Everything of a state but some sections or strips. */
-const partOf = (state: typeof plain, test: (strip: string, section: string) => boolean): Settings =>
+const partOf = (state: typeof plain, test: (strip: string, section: string) => boolean): SettingsByAddress =>
   Object.fromEntries(
     Object.entries(state).flatMap(([strip, keys]) =>
       Object.entries(keys).flatMap(([key, value]) =>
@@ -122,14 +122,14 @@ describe.each([
   ['Boathouse', boathouse, runs(2000)],
   ['Quay 48', quay, runs(200)],
 ])('a baseline on %s', (_, profile, numRuns) => {
-  const start = capturedBaseline(ferry, untouched(profile));
+  const start = capturedBaseline(ferry, defaultState(profile));
   const addresses = addressesOf(profile);
 
   test('holds what was restored where it was, and what it held everywhere else', () => {
     fc.assert(
       fc.property(anySettings(profile, 30, addresses), anySettings(profile, 30, addresses), (first, second) => {
         const after = restoredOver(restoredOver(start, reel, first), ferry, second);
-        expect(drift(profile, withSettings(withSettings(start.state, first), second), after.state)).toEqual([]);
+        expect(diffStates(profile, withSettings(withSettings(start.state, first), second), after.state)).toEqual([]);
       }),
       { numRuns },
     );
@@ -143,7 +143,7 @@ describe.each([
         const then = restoredOver(now, ferry, restored);
         const between = Object.fromEntries(Object.entries(other).filter(([address]) => !(address in restored)));
         const back = givenBack(restoredOver(then, reel, between), replacedBy(now, restored), restored);
-        expect(drift(profile, withSettings(now.state, between), back.state)).toEqual([]);
+        expect(diffStates(profile, withSettings(now.state, between), back.state)).toEqual([]);
       }),
       { numRuns },
     );

@@ -1,16 +1,16 @@
 import fc from 'fast-check';
 
-import { untouched, withSettings, type Settings } from '../src/desk/state';
-import { isCovered, type Caution, type CautionKind, type Weight } from '../src/recall/caution';
+import { defaultState, withSettings, type SettingsByAddress } from '../src/desk/state';
+import { isCovered, type Caution, type CautionKind, type Severity } from '../src/recall/caution';
 import { preview } from '../src/recall/preview';
-import { THRESHOLDS, thresholdsShape } from '../src/signal/thresholds';
-import { EVERYTHING, WHOLE, type Safes } from '../src/recall/scope-rules';
+import { DEFAULT_THRESHOLDS, thresholdsShape } from '../src/signal/thresholds';
+import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes } from '../src/recall/scope-rules';
 import { boathouse, quay } from './profiles';
 import { anySettings, anyState } from './random-state';
 import { runs } from './runs';
 
 /** Strips 1 to 4 open on the main at -15 dB with 20 dB of gain, 2 and 3 a linked pair; the rest of the desk is closed. */
-const base = withSettings(untouched(quay), {
+const base = withSettings(defaultState(quay), {
   'main.1/fader/level': 0,
   'mix.1/fader/level': 0,
   'matrix.1/fader/level': 0,
@@ -23,21 +23,21 @@ const base = withSettings(untouched(quay), {
 });
 
 interface Case {
-  readonly now?: Settings;
-  readonly to: Settings;
+  readonly now?: SettingsByAddress;
+  readonly to: SettingsByAddress;
   readonly mode?: 'studio' | 'live';
   readonly muteFirst?: string[];
   readonly safes?: Safes;
 }
-const plan = ({ now = {}, to, mode = 'live', muteFirst = [], safes = [] }: Case, thresholds = THRESHOLDS) => {
+const plan = ({ now = {}, to, mode = 'live', muteFirst = [], safes = [] }: Case, thresholds = DEFAULT_THRESHOLDS) => {
   const before = withSettings(base, now);
   const target = withSettings(before, to);
-  return preview({ profile: quay, now: before, target, scope: EVERYTHING, safes, mode, muteFirst, thresholds });
+  return preview({ profile: quay, now: before, target, scope: ALL_EXCEPT_GLOBALS, safes, mode, muteFirst, thresholds });
 };
 const kinds = (cautions: readonly Caution[]) => cautions.map(({ kind, weight }) => [kind, weight]);
 
 describe('cautions', () => {
-  test.each<[Settings, string, number]>([
+  test.each<[SettingsByAddress, string, number]>([
     [{ 'in.5/fader/level': -15, 'in.9/fader/level': -15 }, 'Input 5 and Brass 1 open in Main L/R', 2],
     [{ 'in.9/fader/level': -15, 'in.1/fader/level': -5 }, 'Brass 1 opens in Main L/R; 1 more gets louder', 2],
     [
@@ -55,7 +55,7 @@ describe('cautions', () => {
   });
 
   // Every row of the table: what the restore does, in the studio, at a show. Common practice, as are the thresholds.
-  test.each<[string, Case, CautionKind | null, Weight?, Weight?]>([
+  test.each<[string, Case, CautionKind | null, Severity?, Severity?]>([
     ['a path opens far above what is heard', { to: { 'in.9/fader/level': -15 } }, 'louder', 'stop', 'stop'],
     ['a path opens a little', { to: { 'in.9/fader/level': -40 } }, 'louder', 'care', 'stop'],
     ['a path opens so little that nobody hears it', { to: { 'in.9/fader/level': -70 } }, null],
@@ -119,7 +119,7 @@ describe('cautions', () => {
     expect(made.map(({ kind, title }) => [kind, title])).toEqual([['gain', 'Preamp gain of Fiddle rises by 7.0 dB']]);
   });
 
-  test.each<[string, Settings, string, string]>([
+  test.each<[string, SettingsByAddress, string, string]>([
     ['one strip', { 'in.1/fader/level': -5.6 }, 'main.1', 'Fiddle gets 9.4 dB louder in Main L/R'],
     ['a strip in a monitor', { 'in.1/sends/mix.1/level': -10 }, 'mix.1', 'Fiddle opens in Mix 1'],
   ])('%s is who gets louder, and the path is where', (_, to, output, title) => {
@@ -154,7 +154,7 @@ describe('cautions', () => {
       profile: quay,
       now: before,
       target: withSettings(before, { 'in.1/preamp/phantom': true }),
-      scope: EVERYTHING,
+      scope: ALL_EXCEPT_GLOBALS,
       safes: [{ strips: ['in.1'], sections: ['mute'] }],
       mode: 'live',
     }).cautions;
@@ -162,7 +162,7 @@ describe('cautions', () => {
   });
 
   test('automation whose processor goes is a stop in every mode, with its points counted', () => {
-    const now = withSettings(untouched(boathouse), {
+    const now = withSettings(defaultState(boathouse), {
       'in.1/inserts/1/kind': 'drive',
       'in.1/automation/inserts/1': [
         [0, 10],
@@ -172,7 +172,7 @@ describe('cautions', () => {
     });
     const target = withSettings(now, { 'in.1/inserts/1/kind': 'empty' });
     for (const mode of ['studio', 'live'] as const) {
-      const { cautions } = preview({ profile: boathouse, now, target, scope: EVERYTHING, safes: [], mode });
+      const { cautions } = preview({ profile: boathouse, now, target, scope: ALL_EXCEPT_GLOBALS, safes: [], mode });
       const lost = cautions.find((caution) => caution.kind === 'automation');
       expect([lost?.weight, lost?.items[0]?.what]).toEqual(['stop', '3 points']);
     }
@@ -210,14 +210,14 @@ describe('cautions', () => {
     fc.assert(
       fc.property(anyState(quay, 120), anyState(quay, 120), (now, target) => {
         const input = { profile: quay, now, target, safes: [], mode: 'live' as const };
-        const causes = preview({ ...input, scope: EVERYTHING }).cautions.flatMap((c) =>
+        const causes = preview({ ...input, scope: ALL_EXCEPT_GLOBALS }).cautions.flatMap((c) =>
           c.kind === 'louder' ? c.items.flatMap((i) => i.causes) : [],
         );
         const without = [...new Set(causes)].map((address) => {
           const [strip = '', section = '', ...rest] = address.split('/');
           return { strips: [strip], sections: [section], settings: [[section, ...rest].join('/')], take: false };
         });
-        const left = preview({ ...input, scope: [...EVERYTHING, ...without] }).cautions.filter(
+        const left = preview({ ...input, scope: [...ALL_EXCEPT_GLOBALS, ...without] }).cautions.filter(
           (c) => c.kind === 'louder',
         );
         // What closes a strip may have been what kept another way quiet; each round has fewer, and ends.
@@ -236,16 +236,19 @@ describe('cautions', () => {
   });
 
   test('thresholds can be tightened, and not loosened', () => {
-    expect(plan({ to: { 'in.1/fader/level': -12 } }, { ...THRESHOLDS, path: 2 } as never).cautions).toHaveLength(1);
+    expect(
+      plan({ to: { 'in.1/fader/level': -12 } }, { ...DEFAULT_THRESHOLDS, path: 2 } as never).cautions,
+    ).toHaveLength(1);
     expect(() => thresholdsShape.validateSync({ path: 7 })).toThrow();
-    expect(thresholdsShape.validateSync({ master: 0 })).toEqual({ ...THRESHOLDS, master: 0 });
+    expect(thresholdsShape.validateSync({ master: 0 })).toEqual({ ...DEFAULT_THRESHOLDS, master: 0 });
   });
 
   test('an answer covers what was read and nothing more: a further threshold, another output or another strip asks again', () => {
-    const seen = (to: Settings, now: Settings = {}) =>
+    const seen = (to: SettingsByAddress, now: SettingsByAddress = {}) =>
       plan({ to, now: { 'in.9/fader/level': -30, ...now } }).cautions.filter(({ kind }) => kind === 'louder');
     const [read] = seen({ 'in.9/fader/level': -22 });
-    const covers = (to: Settings, now?: Settings) => seen(to, now).every((c) => isCovered(c, read!.points));
+    const covers = (to: SettingsByAddress, now?: SettingsByAddress) =>
+      seen(to, now).every((c) => isCovered(c, read!.points));
     expect(covers({ 'in.9/fader/level': -22 }, { 'in.9/fader/level': -33.5 })).toBe(true);
     expect(covers({ 'in.9/fader/level': -24 })).toBe(true);
     expect(covers({ 'in.9/fader/level': -17 })).toBe(false);
@@ -279,7 +282,7 @@ describe('cautions', () => {
             profile: quay,
             now: state,
             target: structuredClone(state),
-            scope: EVERYTHING,
+            scope: ALL_EXCEPT_GLOBALS,
             safes: [],
             mode: 'live',
           }).cautions,
@@ -292,11 +295,16 @@ describe('cautions', () => {
 
 describe('the halves of a linked pair', () => {
   const linked = { 'in.3/source/link': true };
-  const two = (from: Settings, to: Settings, scope = EVERYTHING, mode: 'studio' | 'live' = 'studio') =>
+  const two = (
+    from: SettingsByAddress,
+    to: SettingsByAddress,
+    scope = ALL_EXCEPT_GLOBALS,
+    mode: 'studio' | 'live' = 'studio',
+  ) =>
     preview({
       profile: quay,
-      now: withSettings(untouched(quay), { ...linked, ...from }),
-      target: withSettings(untouched(quay), { ...linked, ...to }),
+      now: withSettings(defaultState(quay), { ...linked, ...from }),
+      target: withSettings(defaultState(quay), { ...linked, ...to }),
       scope,
       safes: [],
       mode,
@@ -338,8 +346,8 @@ describe('the halves of a linked pair', () => {
     let named = 0;
     fc.assert(
       fc.property(any, any, scopes, (from, to, scope) => {
-        const now = withSettings(untouched(quay), { ...from, ...pairs });
-        const target = withSettings(untouched(quay), { ...to, ...pairs });
+        const now = withSettings(defaultState(quay), { ...from, ...pairs });
+        const target = withSettings(defaultState(quay), { ...to, ...pairs });
         const { changes, cautions } = preview({ profile: quay, now, target, scope, safes: [], mode: 'studio' });
         const after = withSettings(now, Object.fromEntries(changes.map((c) => [c.address, c.to])));
         const changed = new Set(changes.map(({ address }) => address));
@@ -362,12 +370,12 @@ describe('the halves of a linked pair', () => {
 });
 
 describe('what belongs to the whole desk', () => {
-  const globals = (from: Settings, to: Settings, mode: 'studio' | 'live' = 'live') =>
+  const globals = (from: SettingsByAddress, to: SettingsByAddress, mode: 'studio' | 'live' = 'live') =>
     preview({
       profile: quay,
-      now: withSettings(untouched(quay), from),
-      target: withSettings(untouched(quay), to),
-      scope: WHOLE,
+      now: withSettings(defaultState(quay), from),
+      target: withSettings(defaultState(quay), to),
+      scope: ALL_WITH_GLOBALS,
       safes: [],
       mode,
     }).cautions.filter(({ kind }) => kind === 'global');

@@ -2,23 +2,23 @@ import fc from 'fast-check';
 import { diff3Merge } from 'node-diff3';
 
 import { combine } from '../src/combine/combine';
-import { dependencies, sayDependency } from '../src/combine/find-dependencies';
-import { nearestParent } from '../src/combine/common-ancestor';
-import { parentsOf } from '../src/combine/recipe';
-import { combinedSentence } from '../src/combine/describe-origins';
-import { settle, SETTLE_RULES } from '../src/combine/resolve-conflicts';
-import { cellOf, threeWay } from '../src/combine/merge-states';
+import { findDependencies, describeDependency } from '../src/combine/find-dependencies';
+import { nearestCommonAncestor } from '../src/combine/common-ancestor';
+import { recipeParents } from '../src/combine/recipe';
+import { describeOrigins } from '../src/combine/describe-origins';
+import { resolveConflicts, CONFLICT_RULES } from '../src/combine/resolve-conflicts';
+import { cellOf, mergeStates } from '../src/combine/merge-states';
 import { recipeShape } from '../src/contracts/combination';
 import type { Recipe } from '../src/combine/recipe';
-import { untouched, valueAt, withSettings, type Settings, type State } from '../src/desk/state';
-import { drift } from '../src/desk/diff-states';
+import { defaultState, valueAt, withSettings, type SettingsByAddress, type State } from '../src/desk/state';
+import { diffStates } from '../src/desk/diff-states';
 import { fingerprint } from '../src/desk/fingerprint';
 import { plainText } from '../src/recall/describe-scope';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
 
-const start = untouched(boathouse);
-const moved = (settings: Settings, from: State = start) => withSettings(from, settings);
+const start = defaultState(boathouse);
+const moved = (settings: SettingsByAddress, from: State = start) => withSettings(from, settings);
 const any = anySettings(boathouse).map((settings) => moved(settings));
 const [O, A, B] = ['o', 'a', 'b'] as const;
 
@@ -27,7 +27,7 @@ const made = (states: Readonly<Record<string, State>>, recipe: Partial<Recipe>, 
   combine(profile, { base: A, merge: null, picks: {}, ...recipe }, (scene) => states[scene] as State);
 
 describe('three ways', () => {
-  const merge = (o: State, a: State, b: State) => threeWay(boathouse, o, a, b);
+  const merge = (o: State, a: State, b: State) => mergeStates(boathouse, o, a, b);
 
   test('with one side as it was, it is the other; twice the same is the same (algebra)', () => {
     fc.assert(
@@ -38,7 +38,7 @@ describe('three ways', () => {
           [a, a],
         ] as const) {
           const { state, conflicts } = merge(o, mine, theirs);
-          expect([drift(boathouse, state, a), conflicts]).toEqual([[], []]);
+          expect([diffStates(boathouse, state, a), conflicts]).toEqual([[], []]);
         }
       }),
     );
@@ -54,7 +54,7 @@ describe('three ways', () => {
         expect(addresses(other)).toEqual(addresses(one));
         // Where they are at odds each stands as its own side; everywhere else they are the same.
         const odd = new Set(addresses(one));
-        expect(drift(boathouse, one.state, other.state).every(({ address }) => odd.has(address))).toBe(true);
+        expect(diffStates(boathouse, one.state, other.state).every(({ address }) => odd.has(address))).toBe(true);
       }),
     );
   });
@@ -120,7 +120,7 @@ test('settings that stand on their own merge as lines do in node-diff3', () => {
     addresses.flatMap((address) => [address, `${address} ${String(valueAt(state, address))}`]);
   fc.assert(
     fc.property(some, some, some, (o, a, b) => {
-      const ours = threeWay(boathouse, o, a, b);
+      const ours = mergeStates(boathouse, o, a, b);
       const theirs = diff3Merge(lines(a), lines(o), lines(b));
       const odd = ours.conflicts.flatMap(({ changes }) =>
         changes.map(({ address, was }) => `${address} ${String(was)}`),
@@ -145,15 +145,15 @@ test('the nearest common parent is found behind earlier merges', () => {
   };
   const of = (scene: string) => parents[scene] ?? [];
   expect([
-    nearestParent(of, 'a2', 'b2'),
-    nearestParent(of, 'a3', 'b2'),
-    nearestParent(of, 'a3', 'a1'),
-    nearestParent(of, 'a3', 'a3'),
-    nearestParent(of, 'a3', 'x'),
+    nearestCommonAncestor(of, 'a2', 'b2'),
+    nearestCommonAncestor(of, 'a3', 'b2'),
+    nearestCommonAncestor(of, 'a3', 'a1'),
+    nearestCommonAncestor(of, 'a3', 'a3'),
+    nearestCommonAncestor(of, 'a3', 'x'),
   ]).toEqual(['o', 'b1', 'a1', 'a3', null]);
   // Brought together crosswise: two are nearest, and the newer one counts.
   const cross = (scene: string) => ({ p: ['k1', 'k2'], q: ['k2', 'k1'], k1: ['o'], k2: ['o'] })[scene] ?? [];
-  expect(nearestParent(cross, 'p', 'q')).toBe('k2');
+  expect(nearestCommonAncestor(cross, 'p', 'q')).toBe('k2');
 });
 
 describe('picking', () => {
@@ -162,7 +162,7 @@ describe('picking', () => {
 
   test('cells come from where they were picked, everything else from the base, and each can say from where', () => {
     const { state, origins, missing } = made({ a, b }, { picks: { 'in.5/fader': B, 'in.9/nothing': B } });
-    expect(drift(boathouse, a, state).map(({ address }) => address)).toEqual(['in.5/fader/level']);
+    expect(diffStates(boathouse, a, state).map(({ address }) => address)).toEqual(['in.5/fader/level']);
     expect([origins, missing]).toEqual([{ 'in.5/fader': B }, ['in.9/nothing']]);
     expect(made({ a, b }, {}).state).toEqual(a);
   });
@@ -170,16 +170,16 @@ describe('picking', () => {
   test('taking every cell of another scene is that scene (algebra)', () => {
     fc.assert(
       fc.property(any, any, (one, other) => {
-        const cells = drift(boathouse, one, other).map(cellOf);
+        const cells = diffStates(boathouse, one, other).map(cellOf);
         const { state } = made({ a: one, b: other }, { picks: Object.fromEntries(cells.map((cell) => [cell, B])) });
-        expect(drift(boathouse, state, other)).toEqual([]);
+        expect(diffStates(boathouse, state, other)).toEqual([]);
       }),
     );
   });
 
   test('a sentence says what comes from where', () => {
     const say = (origins: Record<string, string>) =>
-      plainText(combinedSentence(boathouse, a, origins, (scene) => scene.toUpperCase(), A));
+      plainText(describeOrigins(boathouse, a, origins, (scene) => scene.toUpperCase(), A));
     expect(say({})).toBe('Everything is from A.');
     expect(say({ 'in.5/fader': B, 'in.5/eq': B, 'in.7/automation': O })).toBe(
       'Frame drum from B, automation of Strip 7 from O, the rest from A.',
@@ -193,7 +193,7 @@ describe('picking', () => {
       merge: null,
       picks: { 'in.1/eq': id(2), 'in.2/eq': id(1) },
     });
-    expect(parentsOf(recipe)).toEqual([id(1), id(2)]);
+    expect(recipeParents(recipe)).toEqual([id(1), id(2)]);
     expect(() => recipeShape.validateSync({ base: id(1), picks: { 'in.1/eq': 7 } })).toThrow();
   });
 });
@@ -222,10 +222,10 @@ describe('conflicts', () => {
     expect([one.state['in.1']?.['fader/level'], one.state['in.2']?.['fader/level']]).toEqual([-12, -20]);
     const line = (scene: string, state: State, madeAt: string) => ({ scene, state, madeAt });
     const by = Object.fromEntries(
-      SETTLE_RULES.map((rule) => [
+      CONFLICT_RULES.map((rule) => [
         rule,
         Object.values(
-          settle(
+          resolveConflicts(
             boathouse,
             line(A, mine, '2026-11-25T20:00:00Z'),
             line(B, theirs, '2026-11-25T19:00:00Z'),
@@ -246,23 +246,28 @@ describe('conflicts', () => {
 
 describe('what was taken leans on', () => {
   const names = { 'in.1/label/name': 'Lead voice', 'fx.1/label/name': 'Room' };
-  const check = (profile: typeof boathouse, here: Settings, there: Settings, picks: readonly string[]) => {
-    const [a, b] = [here, there].map((settings) => withSettings(untouched(profile), { ...names, ...settings })) as [
+  const check = (
+    profile: typeof boathouse,
+    here: SettingsByAddress,
+    there: SettingsByAddress,
+    picks: readonly string[],
+  ) => {
+    const [a, b] = [here, there].map((settings) => withSettings(defaultState(profile), { ...names, ...settings })) as [
       State,
       State,
     ];
     const states = { a, b };
     const result = made(states, { picks: Object.fromEntries(picks.map((cell) => [cell, B])) }, profile);
-    const found = dependencies(profile, result.state, result.origins, (scene) => states[scene as 'a' | 'b']);
+    const found = findDependencies(profile, result.state, result.origins, (scene) => states[scene as 'a' | 'b']);
     const after = [...picks, ...found.flatMap(({ fix }) => fix)];
     const fixed = made(states, { picks: Object.fromEntries(after.map((cell) => [cell, B])) }, profile);
     // Whatever is offered mends it.
     expect(
-      dependencies(profile, fixed.state, fixed.origins, (scene) => states[scene as 'a' | 'b']).filter(({ kind }) =>
+      findDependencies(profile, fixed.state, fixed.origins, (scene) => states[scene as 'a' | 'b']).filter(({ kind }) =>
         found.some((one) => one.kind === kind),
       ),
     ).toEqual([]);
-    return found.map((one) => [sayDependency(profile, a, one), one.fix.join(' ')]);
+    return found.map((one) => [describeDependency(profile, a, one), one.fix.join(' ')]);
   };
 
   test.each([
@@ -323,7 +328,7 @@ describe('what was taken leans on', () => {
       [['Lead voice is linked to Strip 2, whose EQ did not come along.', 'in.2/eq']],
     ],
   ] as const)('%s', (_, profile, here, there, picks, expected) => {
-    expect(check(profile, here as Settings, there as unknown as Settings, picks)).toEqual(expected);
+    expect(check(profile, here as SettingsByAddress, there as unknown as SettingsByAddress, picks)).toEqual(expected);
   });
 
   test('nothing, where it is the same in both', () => {

@@ -2,21 +2,21 @@ import fc from 'fast-check';
 import microdiff from 'microdiff';
 
 import { compare, outputDifferences, type Comparison } from '../src/compare/compare';
-import { gist } from '../src/compare/gist';
-import { BAND_EDGE, thirdOctaves } from '../src/signal/third-octaves';
+import { contentLabel } from '../src/compare/gist';
+import { BAND_EDGE_RATIO, thirdOctaves } from '../src/signal/third-octaves';
 import { compressorCurve } from '../src/signal/static-curve';
-import { laneAt, laneDistance, laneUnder } from '../src/signal/automation-lane';
+import { valueAtTime, laneDistance, laneWithSteps } from '../src/signal/automation-lane';
 import type { Curve } from '../src/desk/setting';
-import { untouched, withSettings, type Settings, type State } from '../src/desk/state';
+import { defaultState, withSettings, type SettingsByAddress, type State } from '../src/desk/state';
 import { plainText } from '../src/recall/describe-scope';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
 
 const open = withSettings(
-  untouched(boathouse),
+  defaultState(boathouse),
   Object.fromEntries(Array.from({ length: 16 }, (_, i) => [`in.${i + 1}/fader/level`, -10])),
 );
-const against = (moves: Settings) => compare(boathouse, open, withSettings(open, moves));
+const against = (moves: SettingsByAddress) => compare(boathouse, open, withSettings(open, moves));
 const cell = ({ cells }: Comparison, strip: string, section: string) =>
   cells.find((c) => c.strip === strip && c.section === section)!;
 
@@ -57,8 +57,12 @@ test('swapping A and B mirrors every number and changes no rank', () => {
 });
 
 test('routing: more is heard on the side on which ways open; on neither where some open and some close, or none does', () => {
-  const route = (was: Settings, now: Settings) =>
-    cell(compare(quay, withSettings(untouched(quay), was), withSettings(untouched(quay), now)), 'in.1', 'routing');
+  const route = (was: SettingsByAddress, now: SettingsByAddress) =>
+    cell(
+      compare(quay, withSettings(defaultState(quay), was), withSettings(defaultState(quay), now)),
+      'in.1',
+      'routing',
+    );
   const [main, group] = ['in.1/routing/main.1', 'in.1/routing/group.1'];
   expect(route({ [main]: false }, { [main]: true }).higher).toBe('B');
   expect(route({ [main]: true }, { [main]: false }).higher).toBe('A');
@@ -106,7 +110,7 @@ test.each([
   ],
   ['a strip that is muted', { 'in.3/mute/on': true }, 'in.3', 'mute', true],
 ])('%s: audible or not', (_, moves, strip, section, audible) => {
-  expect(cell(against(moves as Settings), strip, section).audible).toBe(audible);
+  expect(cell(against(moves as SettingsByAddress), strip, section).audible).toBe(audible);
 });
 
 test('an EQ is told by its curve: where it differs most and by how much', () => {
@@ -125,7 +129,7 @@ test('automation lanes: straight between points, flat outside, and apart by thei
     [1, -10],
     [3, -20],
   ] as const;
-  expect([0, 1, 2, 3, 9].map((at) => laneAt(lane, at))).toEqual([-10, -10, -15, -20, -20]);
+  expect([0, 1, 2, 3, 9].map((at) => valueAtTime(lane, at))).toEqual([-10, -10, -15, -20, -20]);
   expect(laneDistance(lane, [[0, -10]], 0, 0)).toBeCloseTo(10 / 3, 1);
   expect(laneDistance([], [[4, -6]], -12, 0)).toBeCloseTo(6, 6);
   // A mute holds until its next point: open for the first half in one, throughout in the other.
@@ -134,11 +138,11 @@ test('automation lanes: straight between points, flat outside, and apart by thei
     [2, 1],
     [4, 1],
   ];
-  const open = laneUnder('automation/mute', [
+  const open = laneWithSteps('automation/mute', [
     [0, 0],
     [4, 0],
   ]);
-  expect(laneDistance(laneUnder('automation/mute', half), open, 0, 0)).toBeCloseTo(0.5, 6);
+  expect(laneDistance(laneWithSteps('automation/mute', half), open, 0, 0)).toBeCloseTo(0.5, 6);
 });
 
 test('path gain per output, A against B', () => {
@@ -151,7 +155,8 @@ test('path gain per output, A against B', () => {
 });
 
 test('the gist: how much, where, and whether it would be heard', () => {
-  const say = (moves: Settings, louder?: number) => plainText(gist(boathouse, open, against(moves), louder));
+  const say = (moves: SettingsByAddress, louder?: number) =>
+    plainText(contentLabel(boathouse, open, against(moves), louder));
   expect(say({})).toBe('A and B are the same in every setting.');
   expect(say({ 'in.1/label/note': 'x' })).toBe('B differs in 1 setting on 1 strip. All of it is barely audible.');
   expect(say({ 'in.1/fader/level': -1, 'in.2/fader/level': -9 }, 1.3)).toBe(
@@ -165,13 +170,13 @@ test('third octaves (IEC 61260-1, base ten): exact middles and edges', () => {
       .map((f) => Number(f.toPrecision(5)))
       .slice(15, 20),
   ).toEqual([630.96, 794.33, 1000, 1258.9, 1584.9]);
-  expect(1000 * BAND_EDGE).toBeCloseTo(1122.02, 2);
+  expect(1000 * BAND_EDGE_RATIO).toBeCloseTo(1122.02, 2);
 });
 
 test('of a strip that lacks a setting what differs is found all the same, behind what can be heard', () => {
   const up = { 'main.1/fader/level': 0, 'in.2/routing/main.1': true };
   const lacking = (tap: string, level: number): State => {
-    const state = withSettings(untouched(quay), { ...up, 'in.1/sends/mix.1/tap': tap, 'in.2/fader/level': level });
+    const state = withSettings(defaultState(quay), { ...up, 'in.1/sends/mix.1/tap': tap, 'in.2/fader/level': level });
     const { 'sends/mix.1/level': _, ...strip } = state['in.1']!;
     return { ...state, 'in.1': strip };
   };
@@ -183,8 +188,9 @@ test('of a strip that lacks a setting what differs is found all the same, behind
 });
 
 describe('a cell is blamed only for what its own settings do', () => {
-  const cells = (to: Settings) => compare(quay, untouched(quay), withSettings(untouched(quay), to)).cells;
-  const of = (to: Settings, section: string) => cells(to).find((cell) => cell.section === section);
+  const cells = (to: SettingsByAddress) =>
+    compare(quay, defaultState(quay), withSettings(defaultState(quay), to)).cells;
+  const of = (to: SettingsByAddress, section: string) => cells(to).find((cell) => cell.section === section);
 
   test('a low cut is the preamp’s, not the EQ’s, although both change', () => {
     const to = {
@@ -213,7 +219,7 @@ test('a lead voice panned hard left stands before small changes of others, a qui
       { ...base, 'in.1/fader/level': level },
       { ...base, ...small, 'in.1/fader/level': level, 'in.1/pan/position': -100 },
     ];
-    const { cells } = compare(quay, withSettings(untouched(quay), a), withSettings(untouched(quay), b));
+    const { cells } = compare(quay, withSettings(defaultState(quay), a), withSettings(defaultState(quay), b));
     return cells.findIndex(({ section }) => section === 'pan');
   };
   expect(rank(-5)).toBe(0);

@@ -1,23 +1,29 @@
 import fc from 'fast-check';
 
-import { carryOver } from '../src/library/convert-scene';
-import { convertStrip, type Carried, type Note } from '../src/library/convert-strip';
-import { hallSettings, takenForHall } from '../src/library/venue';
-import { freeInputs, putKit } from '../src/library/kit';
-import { bestPairs, likeness, matchStrips } from '../src/library/match-strips';
+import { convertScene } from '../src/library/convert-scene';
+import { convertStrip, type Carried, type ConversionNote } from '../src/library/convert-strip';
+import { venueSettings, takenForHall } from '../src/library/venue';
+import { findUnusedInputs, putKit } from '../src/library/kit';
+import { bestAssignment, similarity, matchStrips } from '../src/library/match-strips';
 import { suggestPart } from '../src/library/suggest-part';
-import { contentOf, kitOf, processorOf } from '../src/library/preset';
-import { movedAway, putOnDesk, putOnStrips, SOUND, type Source } from '../src/library/apply-preset';
-import { reportOf } from '../src/library/conversion-report';
-import { readStripList, stripList } from '../src/files/input-list';
-import { changedTogether } from '../src/desk/batch-edit';
-import { isFree } from '../src/desk/strips-in-use';
+import { presetContent, kitContent, processorOf } from '../src/library/preset';
+import {
+  changedSinceApplied,
+  putOnDesk,
+  putOnStrips,
+  SOUND_SECTIONS,
+  type PresetSource,
+} from '../src/library/apply-preset';
+import { conversionReport } from '../src/library/conversion-report';
+import { parseInputList, inputList } from '../src/files/input-list';
+import { batchEdit } from '../src/desk/batch-edit';
+import { isUnused } from '../src/desk/strips-in-use';
 import { stripFamily, type Profile } from '../src/desk/profile';
-import { accept, type Value } from '../src/desk/setting';
-import { untouched, valueAt, withSettings, type State } from '../src/desk/state';
+import { validateValue, type Value } from '../src/desk/setting';
+import { defaultState, valueAt, withSettings, type State } from '../src/desk/state';
 import { preview } from '../src/recall/preview';
-import { drift } from '../src/desk/diff-states';
-import { EVERYTHING, WHOLE } from '../src/recall/scope-rules';
+import { diffStates } from '../src/desk/diff-states';
+import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS } from '../src/recall/scope-rules';
 import { anyState } from './random-state';
 import { boathouse, PROFILES, quay, skiff } from './profiles';
 import { runs } from './runs';
@@ -26,12 +32,12 @@ const alone = new Map<string, string>();
 const carried = (from: Profile, strip: string, keys: Record<string, Value>, to: Profile, onto: string): Carried => ({
   from,
   strip,
-  settings: { ...untouched(from)[strip], ...keys },
+  settings: { ...defaultState(from)[strip], ...keys },
   to,
   onto,
   others: alone,
 });
-const noteOn = (notes: readonly Note[], key: string) => notes.find((note) => note.key === key);
+const noteOn = (notes: readonly ConversionNote[], key: string) => notes.find((note) => note.key === key);
 
 describe('a strip of one desk on another', () => {
   test('what a strip of the same desk holds lands there as it is', () => {
@@ -62,7 +68,7 @@ describe('a strip of one desk on another', () => {
           const family = stripFamily(to, strip);
           for (const [key, value] of Object.entries(settings)) {
             const spec = family?.settings[key];
-            expect([key, spec && accept(spec, value)]).toEqual([key, { ok: true, value }]);
+            expect([key, spec && validateValue(spec, value)]).toEqual([key, { ok: true, value }]);
           }
           // Nothing that could be heard goes without a word.
           if (state[strip]?.['compressor/on'] === true && !family?.keys.includes('compressor/on'))
@@ -153,7 +159,7 @@ describe('a strip of one desk on another', () => {
   test('the report tells a section once when all of it stayed', () => {
     const gate = { 'gate/on': true, 'gate/threshold': -40, 'gate/range': 12, 'gate/hold': 90, 'gate/attack': 2 };
     const { notes } = convertStrip(carried(boathouse, 'in.1', gate, skiff, 'in.2'));
-    const lines = reportOf(boathouse, skiff, notes, () => 'in.1');
+    const lines = conversionReport(boathouse, skiff, notes, () => 'in.1');
     expect(lines.filter(({ what }) => what.startsWith('Gate'))).toEqual([
       { strip: 'in.2', how: 'left behind', about: 'Gate', what: 'Gate, 5 settings', why: 'Skiff 16 has none' },
     ]);
@@ -161,7 +167,7 @@ describe('a strip of one desk on another', () => {
 });
 
 describe('presets on strips', () => {
-  const voice = withSettings(untouched(boathouse), {
+  const voice = withSettings(defaultState(boathouse), {
     'in.10/label/name': 'Wren vox',
     'in.10/source/socket': 'Track 3',
     'in.10/eq/on': true,
@@ -171,21 +177,25 @@ describe('presets on strips', () => {
     'in.10/inserts/2/de-ess/freq': 7000,
     'in.10/fader/level': -4,
   });
-  const whole: Source = { kind: 'strip', profile: boathouse, content: contentOf('strip', boathouse, voice, 'in.10') };
-  const sound = { sections: new Set(SOUND), withPatch: false };
+  const whole: PresetSource = {
+    kind: 'strip',
+    profile: boathouse,
+    content: presetContent('strip', boathouse, voice, 'in.10'),
+  };
+  const sound = { sections: new Set(SOUND_SECTIONS), withPatch: false };
 
   test('a strip preset put on another strip leaves that strip’s input alone (common practice)', () => {
     const all = { sections: new Set(boathouse.families[0]!.sections), withPatch: false };
-    const { settings } = putOnStrips(whole, boathouse, untouched(boathouse), ['in.20', 'in.21'], all);
+    const { settings } = putOnStrips(whole, boathouse, defaultState(boathouse), ['in.20', 'in.21'], all);
     expect(settings['in.20/eq/3/gain']).toBe(3);
     expect(settings['in.21/fader/level']).toBe(-4);
     expect(Object.keys(settings).filter((address) => address.includes('/source/'))).toEqual([]);
-    const patched = putOnStrips(whole, boathouse, untouched(boathouse), ['in.20'], { ...all, withPatch: true });
+    const patched = putOnStrips(whole, boathouse, defaultState(boathouse), ['in.20'], { ...all, withPatch: true });
     expect(patched.settings['in.20/source/socket']).toBe('Track 3');
   });
 
   test('its sound comes along, its place in the mix does not', () => {
-    const { settings } = putOnStrips(whole, boathouse, untouched(boathouse), ['in.20'], sound);
+    const { settings } = putOnStrips(whole, boathouse, defaultState(boathouse), ['in.20'], sound);
     expect(settings['in.20/eq/3/gain']).toBe(3);
     expect(settings['in.20/fader/level']).toBeUndefined();
     expect(settings['in.20/label/name']).toBeUndefined();
@@ -193,9 +203,9 @@ describe('presets on strips', () => {
 
   test('an insert takes the place of one of its kind, else the first that is free, else it says why not', () => {
     const content = { 'in.10': processorOf(voice['in.10']!, 'inserts', 2) };
-    const deEss: Source = { kind: 'processor', profile: boathouse, content };
+    const deEss: PresetSource = { kind: 'processor', profile: boathouse, content };
     const options = { sections: new Set(['inserts']), withPatch: false };
-    const now = withSettings(untouched(boathouse), {
+    const now = withSettings(defaultState(boathouse), {
       'in.1/inserts/3/kind': 'de-ess',
       'in.2/inserts/1/kind': 'drive',
       ...Object.fromEntries([1, 2, 3, 4].map((n) => [`in.3/inserts/${n}/kind`, 'echo'])),
@@ -211,13 +221,22 @@ describe('presets on strips', () => {
   test('a strip knows how far it moved away from what landed on it', () => {
     const { settings } = putOnStrips(whole, boathouse, voice, ['in.20'], sound);
     const landed = withSettings(voice, settings);
-    expect(movedAway(boathouse, landed, settings)).toEqual([]);
-    expect(movedAway(boathouse, withSettings(landed, { 'in.20/eq/3/gain': 1 }), settings)).toEqual(['in.20/eq/3/gain']);
+    expect(changedSinceApplied(boathouse, landed, settings)).toEqual([]);
+    expect(changedSinceApplied(boathouse, withSettings(landed, { 'in.20/eq/3/gain': 1 }), settings)).toEqual([
+      'in.20/eq/3/gain',
+    ]);
   });
 
   test('a gain that comes from elsewhere is to be checked', () => {
-    const target = withSettings(untouched(quay), { 'in.5/preamp/gain': 41 });
-    const what = { profile: quay, now: untouched(quay), target, scope: EVERYTHING, safes: [], mode: 'live' as const };
+    const target = withSettings(defaultState(quay), { 'in.5/preamp/gain': 41 });
+    const what = {
+      profile: quay,
+      now: defaultState(quay),
+      target,
+      scope: ALL_EXCEPT_GLOBALS,
+      safes: [],
+      mode: 'live' as const,
+    };
     expect(preview({ ...what, elsewhere: true }).cautions.map(({ kind, weight }) => [kind, weight])).toContainEqual([
       'source',
       'care',
@@ -226,10 +245,14 @@ describe('presets on strips', () => {
   });
 
   test('a template is a desk without its sound; a patch brings what feeds the inputs only when asked', () => {
-    const content = contentOf('template', boathouse, voice);
+    const content = presetContent('template', boathouse, voice);
     const keys = new Set(Object.values(content).flatMap((settings) => Object.keys(settings)));
     expect([...keys].filter((key) => /^(fader|eq|compressor|gate|mute|sends)\//.test(key))).toEqual([]);
-    const patch: Source = { kind: 'patch', profile: boathouse, content: contentOf('patch', boathouse, voice) };
+    const patch: PresetSource = {
+      kind: 'patch',
+      profile: boathouse,
+      content: presetContent('patch', boathouse, voice),
+    };
     const options = { sections: new Set(['source', 'routing']), withPatch: false };
     const sockets = ({ settings }: ReturnType<typeof putOnDesk>) =>
       Object.keys(settings).filter((address) => address.endsWith('/source/socket'));
@@ -238,23 +261,23 @@ describe('presets on strips', () => {
   });
 
   test('several strips move by the same step: inside the range, and what is off stays off', () => {
-    const now = withSettings(untouched(quay), {
+    const now = withSettings(defaultState(quay), {
       'in.1/fader/level': -10,
       'in.2/fader/level': 8,
       'in.3/fader/level': -90,
     });
-    expect(changedTogether(quay, now, ['in.1', 'in.2', 'in.3'], 'fader/level', { by: 3 })).toEqual({
+    expect(batchEdit(quay, now, ['in.1', 'in.2', 'in.3'], 'fader/level', { by: 3 })).toEqual({
       'in.1/fader/level': -7,
       'in.2/fader/level': 10,
     });
-    expect(changedTogether(quay, now, ['in.1', 'main.1'], 'preamp/phantom', { to: true })).toEqual({
+    expect(batchEdit(quay, now, ['in.1', 'main.1'], 'preamp/phantom', { to: true })).toEqual({
       'in.1/preamp/phantom': true,
     });
   });
 });
 
 describe('kits', () => {
-  const band: State = withSettings(untouched(boathouse), {
+  const band: State = withSettings(defaultState(boathouse), {
     'in.3/label/name': 'Accordion L',
     'in.3/source/link': true,
     'in.3/fader/level': -12,
@@ -267,8 +290,8 @@ describe('kits', () => {
     'fx.1/inserts/time': 0.7,
     'group.2/label/name': 'Strings and reeds',
   });
-  const kit: Source = { kind: 'kit', profile: boathouse, content: kitOf(boathouse, band, ['in.3']) };
-  const put = (now: State) => putKit(kit, boathouse, now, freeInputs(kit, boathouse, now), false);
+  const kit: PresetSource = { kind: 'kit', profile: boathouse, content: kitContent(boathouse, band, ['in.3']) };
+  const put = (now: State) => putKit(kit, boathouse, now, findUnusedInputs(kit, boathouse, now), false);
 
   test('it holds the linked half, the group, and the effect return that its sends feed', () => {
     expect(Object.keys(kit.content)).toEqual(['in.3', 'in.4', 'fx.1', 'group.2']);
@@ -276,8 +299,8 @@ describe('kits', () => {
   });
 
   test('put in twice it gives two of the strips and one shared return', () => {
-    const first = put(untouched(boathouse));
-    const once = withSettings(untouched(boathouse), first.settings);
+    const first = put(defaultState(boathouse));
+    const once = withSettings(defaultState(boathouse), first.settings);
     expect(first.places.map(({ how }) => how)).toEqual(['input', 'input', 'free', 'free']);
     const second = put(once);
     expect(second.places).toEqual([
@@ -300,13 +323,15 @@ describe('kits', () => {
   });
 
   test('a linked pair lands side by side, on an odd strip and the even one after it', () => {
-    const now = withSettings(untouched(boathouse), { 'in.1/label/name': 'Taken', 'in.1/fader/level': 0 });
-    expect([...freeInputs(kit, boathouse, now).values()]).toEqual(['in.3', 'in.4']);
+    const now = withSettings(defaultState(boathouse), { 'in.1/label/name': 'Taken', 'in.1/fader/level': 0 });
+    expect([...findUnusedInputs(kit, boathouse, now).values()]).toEqual(['in.3', 'in.4']);
   });
 
   test('strips that were chosen are all used, in their order, and then free ones', () => {
-    const three = { ...kit, content: kitOf(boathouse, band, ['in.3', 'in.5', 'in.6']) };
-    const chosen = (...strips: string[]) => [...freeInputs(three, boathouse, untouched(boathouse), strips).values()];
+    const three = { ...kit, content: kitContent(boathouse, band, ['in.3', 'in.5', 'in.6']) };
+    const chosen = (...strips: string[]) => [
+      ...findUnusedInputs(three, boathouse, defaultState(boathouse), strips).values(),
+    ];
     expect(chosen('in.9', 'in.10', 'in.20', 'in.15')).toEqual(['in.9', 'in.10', 'in.20', 'in.15']);
     // A linked pair stands on an odd strip and the even one after it.
     expect(chosen('in.20', 'in.15')).toEqual(['in.15', 'in.16', 'in.20', 'in.21']);
@@ -314,21 +339,21 @@ describe('kits', () => {
   });
 
   test('put in at once, it lands on none of the strips it was made from, and on no strip twice', () => {
-    const two = { ...kit, content: kitOf(boathouse, band, ['in.5', 'in.6']) };
+    const two = { ...kit, content: kitContent(boathouse, band, ['in.5', 'in.6']) };
     const named = withSettings(band, {
       'in.5/label/name': 'Voice',
       'in.6/label/name': 'Fiddle',
       'in.5/fader/level': 0,
     });
-    const made = { ...two, content: kitOf(boathouse, named, ['in.5', 'in.6']) };
-    const landed = [...freeInputs(made, boathouse, named, ['in.5', 'in.6']).values()];
+    const made = { ...two, content: kitContent(boathouse, named, ['in.5', 'in.6']) };
+    const landed = [...findUnusedInputs(made, boathouse, named, ['in.5', 'in.6']).values()];
     expect(new Set(landed).size).toBe(2);
     expect(landed.some((strip) => ['in.5', 'in.6'].includes(strip))).toBe(false);
   });
 
   test('where no return is free, its sends stay behind and that is told', () => {
     const full = withSettings(
-      untouched(boathouse),
+      defaultState(boathouse),
       Object.fromEntries(boathouse.families[1]!.strips.map((fx) => [`${fx}/label/name`, `Own ${fx}`])),
     );
     const plan = put(full);
@@ -340,9 +365,9 @@ describe('kits', () => {
   });
 
   test('a return that nobody feeds and nobody named is free, one that is fed is not', () => {
-    expect(isFree(boathouse, untouched(boathouse), 'fx.2')).toBe(true);
-    const fed = withSettings(untouched(boathouse), { 'in.1/sends/fx.2/level': -20 });
-    expect(isFree(boathouse, fed, 'fx.2')).toBe(false);
+    expect(isUnused(boathouse, defaultState(boathouse), 'fx.2')).toBe(true);
+    const fed = withSettings(defaultState(boathouse), { 'in.1/sends/fx.2/level': -20 });
+    expect(isUnused(boathouse, fed, 'fx.2')).toBe(false);
   });
 });
 
@@ -355,8 +380,8 @@ describe('what a venue keeps', () => {
     fc.assert(
       fc.property(anyState(boathouse), parts, (now, held) => {
         if (new Set(Object.values(held)).size < Object.keys(held).length) shared++;
-        const settings = hallSettings(takenForHall(held, now), held);
-        expect(drift(boathouse, now, withSettings(now, settings))).toEqual([]);
+        const settings = venueSettings(takenForHall(held, now), held);
+        expect(diffStates(boathouse, now, withSettings(now, settings))).toEqual([]);
         expect(new Set(Object.keys(settings).map((address) => address.split('/')[0]))).toEqual(
           new Set(Object.keys(held)),
         );
@@ -367,9 +392,9 @@ describe('what a venue keeps', () => {
   });
 
   test('strips that share a part find their own again by their order, on other strips too', () => {
-    const now = withSettings(untouched(boathouse), { 'in.2/pan/position': -40, 'in.10/pan/position': 40 });
+    const now = withSettings(defaultState(boathouse), { 'in.2/pan/position': -40, 'in.10/pan/position': 40 });
     const kept = takenForHall({ 'in.10': 'voice', 'in.2': 'voice' }, now);
-    const there = hallSettings(kept, { 'in.5': 'voice', 'in.30': 'voice' });
+    const there = venueSettings(kept, { 'in.5': 'voice', 'in.30': 'voice' });
     expect([there['in.5/pan/position'], there['in.30/pan/position']]).toEqual([-40, 40]);
   });
 });
@@ -381,7 +406,7 @@ describe('linked pairs on another desk', () => {
   );
   const links = fc.subarray(['in.1', 'in.3', 'in.5', 'in.7']);
   const named = (profile: Profile, of: Record<string, string>, linked: readonly string[]) =>
-    withSettings(untouched(profile), {
+    withSettings(defaultState(profile), {
       ...Object.fromEntries<Value>(
         strips.flatMap((s) => [
           [`${s}/label/name`, of[s]!],
@@ -399,7 +424,7 @@ describe('linked pairs on another desk', () => {
         const from = { profile: quay, state: scene, parts: {} };
         const to = { profile: skiff, state: named(skiff, there, []), parts: {} };
         const matches = matchStrips(from, to);
-        const { state } = carryOver(quay, scene, skiff, matches);
+        const { state } = convertScene(quay, scene, skiff, matches);
         const origins = new Map(matches.flatMap((m) => (m.to === null ? [] : [[m.to, m.from] as const])));
         expect(origins.size).toBe(matches.filter((m) => m.to !== null).length);
         for (const [strip, settings] of Object.entries(state)) {
@@ -421,7 +446,7 @@ describe('linked pairs on another desk', () => {
       { from: 'in.1', to: 'in.5', why: 'hand' as const },
       { from: 'in.2', to: 'in.9', why: 'hand' as const },
     ];
-    const { state, notes } = carryOver(quay, scene, skiff, matches);
+    const { state, notes } = convertScene(quay, scene, skiff, matches);
     expect(state['in.5']?.['source/link']).toBe(false);
     expect(notes).toContainEqual(expect.objectContaining({ strip: 'in.5', key: 'source/link', to: false }));
   });
@@ -445,7 +470,7 @@ describe('who goes where', () => {
     );
     fc.assert(
       fc.property(matrix, (likes) => {
-        const pairs = bestPairs(likes);
+        const pairs = bestAssignment(likes);
         const used = pairs.filter((column) => column !== undefined);
         expect(new Set(used).size).toBe(used.length);
         const sum = pairs.reduce<number>(
@@ -464,18 +489,18 @@ describe('who goes where', () => {
     expect(suggestPart('Accordion L')).not.toBe(suggestPart('Accordion R'));
     expect(suggestPart('Upright bass mic')).toBe('upright bass');
     const named = (name: string, part: string | null = null) => ({ strip: 'in.1', name, part });
-    expect(likeness(named('Fiddle', 'lead'), named('Fiddle', 'second'))).toBe(0);
-    expect(likeness(named('A', 'lead'), named('B', 'lead'))).toBe(2);
-    expect(likeness(named('Fiddle'), named('Snare'))).toBe(0);
+    expect(similarity(named('Fiddle', 'lead'), named('Fiddle', 'second'))).toBe(0);
+    expect(similarity(named('A', 'lead'), named('B', 'lead'))).toBe(2);
+    expect(similarity(named('Fiddle'), named('Snare'))).toBe(0);
   });
 
   test('parts win over names, hands over both; nobody has two places, and no place two strips', () => {
-    const show = withSettings(untouched(quay), {
+    const show = withSettings(defaultState(quay), {
       'in.1/label/name': 'Fiddle',
       'in.2/label/name': 'Viola',
       'in.3/label/name': 'Drum',
     });
-    const small = withSettings(untouched(skiff), { 'in.5/label/name': 'Fiddle', 'in.6/label/name': 'Strings' });
+    const small = withSettings(defaultState(skiff), { 'in.5/label/name': 'Fiddle', 'in.6/label/name': 'Strings' });
     const from = { profile: quay, state: show, parts: { 'in.2': 'strings' } };
     const to = { profile: skiff, state: small, parts: { 'in.6': 'strings' } };
     const found = (hands = {}) =>
@@ -490,14 +515,14 @@ describe('who goes where', () => {
   });
 
   test('names that a smaller desk must shorten stay apart from one another', () => {
-    const scene = withSettings(untouched(quay), {
+    const scene = withSettings(defaultState(quay), {
       'in.1/label/name': 'Frame drum, low',
       'in.2/label/name': 'Frame drum, high',
       'in.3/label/name': 'Frame drum, low',
       'in.4/label/name': 'Fiddle',
     });
     const matches = [1, 2, 3, 4].map((n) => ({ from: `in.${n}`, to: `in.${n}`, why: 'name' as const }));
-    const { state, notes } = carryOver(quay, scene, skiff, matches);
+    const { state, notes } = convertScene(quay, scene, skiff, matches);
     const labels = [1, 2, 3, 4].map((n) => String(valueAt(state, `in.${n}/label/name`)));
     const longest = stripFamily(skiff, 'in.1')!.settings['label/name'];
     expect(new Set(labels).size).toBe(4);
@@ -513,11 +538,18 @@ describe('who goes where', () => {
     fc.assert(
       fc.property(anyState(quay, 80), anyState(skiff, 80), (scene, now) => {
         const matches = [{ from: 'in.1', to: 'in.2', why: 'name' as const }];
-        const { state, settings } = carryOver(quay, scene, skiff, matches);
+        const { state, settings } = convertScene(quay, scene, skiff, matches);
         expect(Object.keys(state)).toEqual(['in.2']);
         expect(Object.keys(state['in.2']!)).toHaveLength(settings);
         expect(state['in.2']).not.toHaveProperty(['source/socket']);
-        const { changes } = preview({ profile: skiff, now, target: state, scope: WHOLE, safes: [], mode: 'live' });
+        const { changes } = preview({
+          profile: skiff,
+          now,
+          target: state,
+          scope: ALL_WITH_GLOBALS,
+          safes: [],
+          mode: 'live',
+        });
         expect(changes.every(({ address, to }) => address.startsWith('in.2/') && valueAt(state, address) === to)).toBe(
           true,
         );
@@ -529,18 +561,18 @@ describe('who goes where', () => {
 
 describe('strip lists', () => {
   test('a list out and in again changes nothing; what was written into it does', () => {
-    const state = withSettings(untouched(quay), { 'in.1/label/name': 'Fiddle', 'in.1/preamp/phantom': true });
-    const rows = stripList(quay, state, { 'in.1': 'fiddle' }).map((row) => ({ ...row }));
-    expect(readStripList(quay, state, rows)).toEqual({ settings: {}, parts: { 'in.1': 'fiddle' }, wrong: [] });
+    const state = withSettings(defaultState(quay), { 'in.1/label/name': 'Fiddle', 'in.1/preamp/phantom': true });
+    const rows = inputList(quay, state, { 'in.1': 'fiddle' }).map((row) => ({ ...row }));
+    expect(parseInputList(quay, state, rows)).toEqual({ settings: {}, parts: { 'in.1': 'fiddle' }, wrong: [] });
     const edited = rows.map((row) => (row.strip === 'in.2' ? { ...row, name: 'Viola', phantom: 'yes' } : row));
-    expect(readStripList(quay, state, edited).settings).toEqual({
+    expect(parseInputList(quay, state, edited).settings).toEqual({
       'in.2/label/name': 'Viola',
       'in.2/preamp/phantom': true,
     });
   });
 
   test('what cannot be taken is told with its line', () => {
-    const { wrong, settings } = readStripList(quay, untouched(quay), [
+    const { wrong, settings } = parseInputList(quay, defaultState(quay), [
       { strip: 'in.99', name: 'X' },
       { strip: 'in.1', source: 'Moon 7', phantom: 'maybe' },
     ]);

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 
-import { activeBands, audibleFrequencies, bandGain, eqCurve } from '../src/signal/eq-curve';
+import { activeBands, logSpacedFrequencies, bandResponseDb, eqResponseDb } from '../src/signal/eq-curve';
 import type { Band } from '../src/signal/biquad';
-import { specAt } from '../src/desk/profile';
+import { specOf } from '../src/desk/profile';
 import { isNumberSpec } from '../src/desk/setting';
-import { untouched, withSettings } from '../src/desk/state';
-import { fromPlace, levelToPlace, placeToLevel, toPlace } from '../src/desk/fader-taper';
-import { fullSettingName, showValue } from '../src/desk/format-value';
+import { defaultState, withSettings } from '../src/desk/state';
+import { positionToValue, dbToPosition, positionToDb, valueToPosition } from '../src/desk/fader-taper';
+import { fullSettingName, formatValue } from '../src/desk/format-value';
 import { quay, skiff } from './profiles';
 
 const band = (kind: Band['kind'], freq: number, gain: number, q = 1): Band => ({ kind, freq, gain, q });
@@ -16,8 +16,8 @@ describe('EQ, after the Audio EQ Cookbook', () => {
   test('a bell has its gain at its centre and none far away', () => {
     fc.assert(
       fc.property(fc.integer({ min: 40, max: 16_000 }), fc.integer({ min: -18, max: 18 }), (freq, gain) => {
-        expect(bandGain(band('bell', freq, gain, 2), freq)).toBeCloseTo(gain, 6);
-        expect(bandGain(band('bell', freq, gain, 2), 0.01)).toBeCloseTo(0, 3);
+        expect(bandResponseDb(band('bell', freq, gain, 2), freq)).toBeCloseTo(gain, 6);
+        expect(bandResponseDb(band('bell', freq, gain, 2), 0.01)).toBeCloseTo(0, 3);
       }),
     );
   });
@@ -27,34 +27,34 @@ describe('EQ, after the Audio EQ Cookbook', () => {
     ['high shelf', 18_000, 20],
   ] as const)('a %s has half its gain at its corner, all of it beyond, none before', (kind, beyond, before) => {
     for (const gain of [-12, -3, 6]) {
-      expect(bandGain(band(kind, 600, gain, Math.SQRT1_2), 600)).toBeCloseTo(gain / 2, 6);
-      expect(bandGain(band(kind, 600, gain, Math.SQRT1_2), beyond)).toBeCloseTo(gain, 1);
-      expect(bandGain(band(kind, 600, gain, Math.SQRT1_2), before)).toBeCloseTo(0, 1);
+      expect(bandResponseDb(band(kind, 600, gain, Math.SQRT1_2), 600)).toBeCloseTo(gain / 2, 6);
+      expect(bandResponseDb(band(kind, 600, gain, Math.SQRT1_2), beyond)).toBeCloseTo(gain, 1);
+      expect(bandResponseDb(band(kind, 600, gain, Math.SQRT1_2), before)).toBeCloseTo(0, 1);
     }
   });
 
   test('a second-order low cut is 3 dB down at its corner and falls by 12 dB an octave', () => {
     const cut = band('low cut', 200, 0, Math.SQRT1_2);
-    expect(bandGain(cut, 200)).toBeCloseTo(-3.01, 2);
-    expect(bandGain(cut, 25) - bandGain(cut, 50)).toBeCloseTo(-12.04, 1);
+    expect(bandResponseDb(cut, 200)).toBeCloseTo(-3.01, 2);
+    expect(bandResponseDb(cut, 25) - bandResponseDb(cut, 50)).toBeCloseTo(-12.04, 1);
   });
 
   test('a strip’s curve is the sum of the bands that are on', () => {
-    const strip = withSettings(untouched(quay), {
+    const strip = withSettings(defaultState(quay), {
       'in.1/eq/on': true,
       'in.1/eq/2/gain': 6,
       'in.1/eq/3/gain': -4,
       'in.1/eq/3/on': false,
     })['in.1']!;
     expect(activeBands(strip)).toHaveLength(3);
-    expect(eqCurve(strip, [400])[0]).toBeCloseTo(6, 1);
-    expect(eqCurve({ ...strip, 'eq/on': false }, [400])).toEqual([0]);
-    const small = withSettings(untouched(skiff), { 'in.1/eq/on': true, 'in.1/eq/high/gain': 6 })['in.1']!;
-    expect(eqCurve(small, [18_000])[0]).toBeGreaterThan(4);
+    expect(eqResponseDb(strip, [400])[0]).toBeCloseTo(6, 1);
+    expect(eqResponseDb({ ...strip, 'eq/on': false }, [400])).toEqual([0]);
+    const small = withSettings(defaultState(skiff), { 'in.1/eq/on': true, 'in.1/eq/high/gain': 6 })['in.1']!;
+    expect(eqResponseDb(small, [18_000])[0]).toBeGreaterThan(4);
   });
 
   test('frequencies run from 20 Hz to 20 kHz in equal ratios', () => {
-    const [a, b, c] = audibleFrequencies(3);
+    const [a, b, c] = logSpacedFrequencies(3);
     expect([a, b, c].map((f) => Math.round(f ?? 0))).toEqual([20, 632, 20_000]);
   });
 });
@@ -62,10 +62,10 @@ describe('EQ, after the Audio EQ Cookbook', () => {
 describe('a fader', () => {
   test('places rise with levels, and lead back to them', () => {
     for (let dB = -59.5; dB <= 10; dB += 0.5) {
-      expect(placeToLevel(levelToPlace(dB), -90)).toBeCloseTo(dB, 6);
-      expect(levelToPlace(dB)).toBeGreaterThan(levelToPlace(dB - 0.5));
+      expect(positionToDb(dbToPosition(dB), -90)).toBeCloseTo(dB, 6);
+      expect(dbToPosition(dB)).toBeGreaterThan(dbToPosition(dB - 0.5));
     }
-    expect(placeToLevel(0, -90)).toBe(-90);
+    expect(positionToDb(0, -90)).toBe(-90);
   });
 
   test('every number setting of the Quay leads back to itself from its place on the line', () => {
@@ -73,7 +73,7 @@ describe('a fader', () => {
       for (const spec of Object.values(family.settings).filter(isNumberSpec))
         for (const value of [spec.min, spec.default, spec.max]) {
           const shown = spec.kind === 'level' && value < -60 ? spec.min : value;
-          expect(fromPlace(spec, toPlace(spec, value))).toBeCloseTo(shown, 4);
+          expect(positionToValue(spec, valueToPosition(spec, value))).toBeCloseTo(shown, 4);
         }
   });
 });
@@ -91,7 +91,7 @@ describe('values are written as engineers write them', () => {
     ['in.1/compressor/ratio', 3, '3 : 1'],
     ['in.1/eq/1/q', 0.7, 'Q 0.7'],
     ['in.1/preamp/phantom', true, 'on'],
-  ])('%s at %s is %s', (address, value, text) => expect(showValue(specAt(quay, address)!, value)).toBe(text));
+  ])('%s at %s is %s', (address, value, text) => expect(formatValue(specOf(quay, address)!, value)).toBe(text));
 
   test.each([
     ['in.1/eq/2/gain', 'EQ band 2 gain'],

@@ -1,17 +1,24 @@
 import fc from 'fast-check';
 
-import { specAt } from '../src/desk/profile';
+import { specOf } from '../src/desk/profile';
 import { isNumberSpec, type NumberSpec } from '../src/desk/setting';
-import { addressesOf, untouched, valueAt, withSettings, type Settings, type State } from '../src/desk/state';
+import {
+  addressesOf,
+  defaultState,
+  valueAt,
+  withSettings,
+  type SettingsByAddress,
+  type State,
+} from '../src/desk/state';
 import { FADE_CURVES, onTheWay, type FadeCurve } from '../src/recall/fade-curves';
 import { pathGains } from '../src/signal/path-gain';
 import { preview } from '../src/recall/preview';
 import { asideOf, jumpsOf, stepsOf } from '../src/recall/restore-steps';
-import { WHOLE, type Safes } from '../src/recall/scope-rules';
+import { ALL_WITH_GLOBALS, type Safes } from '../src/recall/scope-rules';
 import { quay } from './profiles';
 import { anySettings } from './random-state';
 
-const base = withSettings(untouched(quay), {
+const base = withSettings(defaultState(quay), {
   'main.1/fader/level': 0,
   'mix.1/fader/level': 0,
   'dca.1/fader/level': 0,
@@ -27,11 +34,11 @@ const base = withSettings(untouched(quay), {
 /** Time between two looks at the desk, in seconds. */
 const TICK = 0.01;
 
-const planOf = (now: State, to: Settings, safes: Safes = []) =>
-  preview({ profile: quay, now, target: withSettings(now, to), scope: WHOLE, safes, mode: 'studio' });
+const planOf = (now: State, to: SettingsByAddress, safes: Safes = []) =>
+  preview({ profile: quay, now, target: withSettings(now, to), scope: ALL_WITH_GLOBALS, safes, mode: 'studio' });
 
 /** The desk at every hundredth of a second of a restore, each step done at once or over its time. */
-function film(now: State, to: Settings, fade: number, curve: FadeCurve = 'even', safes: Safes = []): State[] {
+function film(now: State, to: SettingsByAddress, fade: number, curve: FadeCurve = 'even', safes: Safes = []): State[] {
   const steps = stepsOf({ profile: quay, now, plan: planOf(now, to, safes), safes, fade });
   const frames = [now];
   for (const { changes, over } of steps) {
@@ -42,7 +49,7 @@ function film(now: State, to: Settings, fade: number, curve: FadeCurve = 'even',
           last,
           Object.fromEntries(
             changes.flatMap(({ address, from, to }) => {
-              const spec = specAt(quay, address)!;
+              const spec = specOf(quay, address)!;
               return isNumberSpec(spec) ? [[address, onTheWay(spec, from, to, t / over, over, curve)]] : [];
             }),
           ),
@@ -118,7 +125,7 @@ describe('a fade', () => {
     expect(faded).toBeGreaterThan(5);
   });
 
-  test.each<[string, Settings, Settings, string]>([
+  test.each<[string, SettingsByAddress, SettingsByAddress, string]>([
     ['opens by its mute', { 'in.2/mute/on': true }, { 'in.2/mute/on': false }, 'in.2'],
     ['closes by its mute', {}, { 'in.2/mute/on': true }, 'in.2'],
     [
@@ -183,7 +190,7 @@ describe('a fade', () => {
   });
 
   test('on its way a setting never leaves the range between its ends', () => {
-    const spec = specAt(quay, 'in.1/fader/level') as NumberSpec;
+    const spec = specOf(quay, 'in.1/fader/level') as NumberSpec;
     const level = fc.double({ min: -90, max: 10, noNaN: true });
     fc.assert(
       fc.property(

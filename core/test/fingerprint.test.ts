@@ -3,11 +3,11 @@ import { sha256 } from '@noble/hashes/sha2.js';
 import canonicalize from 'canonicalize';
 import fc from 'fast-check';
 
-import { untouched } from '../src/desk/state';
-import { drift, stripsIn } from '../src/desk/diff-states';
+import { defaultState } from '../src/desk/state';
+import { diffStates, countStrips } from '../src/desk/diff-states';
 import { fingerprint, stripFingerprints } from '../src/desk/fingerprint';
 import { suggestName } from '../src/scenes/suggest-name';
-import { freeName, LONGEST_NAME } from '../src/fault/text-shapes';
+import { uniqueName, MAX_NAME_LENGTH } from '../src/fault/text-shapes';
 import { withSettings } from '../src/desk/state';
 import { PROFILES, quay } from './profiles';
 import { anySettings, anyState } from './random-state';
@@ -57,7 +57,7 @@ describe('fingerprints', () => {
   });
 
   test('only the strips that moved have another fingerprint', () => {
-    const before = untouched(quay);
+    const before = defaultState(quay);
     const after = withSettings(before, { 'in.3/fader/level': -5, 'fx.1/inserts/time': 2 });
     const [a, b] = [stripFingerprints(before), stripFingerprints(after)];
     expect(Object.keys(a).filter((strip) => a[strip] !== b[strip])).toEqual(['in.3', 'fx.1']);
@@ -69,12 +69,12 @@ describe('drift', () => {
     fc.assert(
       fc.property(anyState(profile), anySettings(profile), (state, settings) => {
         const moved = Object.fromEntries(
-          drift(profile, state, withSettings(state, settings)).map((c) => [c.address, c.now]),
+          diffStates(profile, state, withSettings(state, settings)).map((c) => [c.address, c.now]),
         );
         for (const [address, value] of Object.entries(moved)) expect(settings[address]).toEqual(value);
-        expect(drift(profile, state, state)).toEqual([]);
+        expect(diffStates(profile, state, state)).toEqual([]);
         // Applying the drift to where it came from leads to the same place.
-        expect(drift(profile, withSettings(state, moved), withSettings(state, settings))).toEqual([]);
+        expect(diffStates(profile, withSettings(state, moved), withSettings(state, settings))).toEqual([]);
       }),
       { numRuns: 15 },
     );
@@ -82,14 +82,14 @@ describe('drift', () => {
 });
 
 describe('a suggested name says what moved', () => {
-  const named = withSettings(untouched(quay), {
+  const named = withSettings(defaultState(quay), {
     'in.1/label/name': 'Fiddle',
     'in.2/label/name': 'Accordion L',
     'in.7/label/name': 'Wren vox',
   });
   const suggest = (settings: Record<string, number | boolean>) => {
-    const changes = drift(quay, named, withSettings(named, settings));
-    expect(stripsIn(changes)).toBe(new Set(Object.keys(settings).map((a) => a.split('/')[0])).size);
+    const changes = diffStates(quay, named, withSettings(named, settings));
+    expect(countStrips(changes)).toBe(new Set(Object.keys(settings).map((a) => a.split('/')[0])).size);
     return suggestName(quay, named, changes);
   };
 
@@ -102,8 +102,8 @@ describe('a suggested name says what moved', () => {
   ])('%j is "%s"', (settings, name) => expect(suggest(settings as Record<string, number | boolean>)).toBe(name));
 
   test('a name that is taken gets a number, whatever its case and accents, and never grows too long', () => {
-    expect(freeName('Wren vox muted', ['wren vox muted', 'Wrén vox muted 2'])).toBe('Wren vox muted 3');
-    const long = 'x'.repeat(LONGEST_NAME);
-    expect(freeName(long, [long])).toBe(`${'x'.repeat(LONGEST_NAME - 2)} 2`);
+    expect(uniqueName('Wren vox muted', ['wren vox muted', 'Wrén vox muted 2'])).toBe('Wren vox muted 3');
+    const long = 'x'.repeat(MAX_NAME_LENGTH);
+    expect(uniqueName(long, [long])).toBe(`${'x'.repeat(MAX_NAME_LENGTH - 2)} 2`);
   });
 });

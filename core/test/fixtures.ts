@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 import { readWav, writeWav } from '../src/signal/wav';
-import type { Sound } from '../src/signal/sound';
+import type { PcmAudio } from '../src/signal/sound';
 
 /** Runs work with a folder of its own, which is gone afterwards. */
 export function inFolder<T>(work: (folder: string) => T): T {
@@ -24,7 +24,7 @@ export function run(program: string, ...args: string[]): string {
 }
 
 /** What SoX makes of a sound with some effects. */
-export const throughSox = (sound: Sound, ...effects: string[]): Sound =>
+export const throughSox = (sound: PcmAudio, ...effects: string[]): PcmAudio =>
   inFolder((folder) => {
     const [from, to] = [join(folder, 'from.wav'), join(folder, 'to.wav')];
     writeFileSync(from, writeWav(sound, 'float', false));
@@ -33,7 +33,7 @@ export const throughSox = (sound: Sound, ...effects: string[]): Sound =>
   });
 
 /** What FFmpeg's `ebur128` says of a sound: LUFS, LU, dBTP. */
-export const throughEbur128 = (sound: Sound): { integrated: number; range: number; truePeak: number } =>
+export const throughEbur128 = (sound: PcmAudio): { integrated: number; range: number; truePeak: number } =>
   inFolder((folder) => {
     const file = join(folder, 'sound.wav');
     writeFileSync(file, writeWav(sound, 'float', false));
@@ -53,7 +53,7 @@ export function sine(
   level: number,
   seconds: number,
   { rate = 48_000, channels = 2, phase = 0, on = undefined as readonly number[] | undefined } = {},
-): Sound {
+): PcmAudio {
   const amplitude = 10 ** (level / 20);
   const samples = new Float32Array(Math.round(seconds * rate));
   for (let i = 0; i < samples.length; i++) samples[i] = amplitude * Math.sin((2 * Math.PI * hertz * i) / rate + phase);
@@ -62,7 +62,7 @@ export function sine(
 }
 
 /** Sounds one after the other. */
-export const inARow = (...sounds: Sound[]): Sound => ({
+export const inARow = (...sounds: PcmAudio[]): PcmAudio => ({
   rate: sounds[0]!.rate,
   channels: sounds[0]!.channels.map((_, c) => {
     const joined = new Float32Array(sounds.reduce((n, s) => n + s.channels[c]!.length, 0));

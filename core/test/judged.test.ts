@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 
-import { addressesOf, untouched, withSettings, type Settings, type State } from '../src/desk/state';
+import { addressesOf, defaultState, withSettings, type SettingsByAddress, type State } from '../src/desk/state';
 import type { Profile } from '../src/desk/profile';
-import { randomNumbers } from '../src/signal/wav';
+import { seededRandom } from '../src/signal/wav';
 import { preview } from '../src/recall/preview';
 import { risesBetween } from '../src/recall/path-rises';
-import { THRESHOLDS } from '../src/signal/thresholds';
-import { WHOLE } from '../src/recall/scope-rules';
-import { renderStep, roomFor } from '../src/sound/render-node';
-import { planMix, type StemOf } from '../src/sound/render-graph';
+import { DEFAULT_THRESHOLDS } from '../src/signal/thresholds';
+import { ALL_WITH_GLOBALS } from '../src/recall/scope-rules';
+import { renderStep, allocateOutputs } from '../src/sound/render-node';
+import { buildRenderGraph, type StemInput } from '../src/sound/render-graph';
 import { render, type Channels } from '../src/sound/render';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
 import { boathouse, quay } from './profiles';
@@ -23,14 +23,14 @@ const PAIRS = FULL ? 250 : 40;
 const RATE = 48_000;
 const FRAMES = 14_400;
 /** Noise of −25 dB in the mean. */
-const random = randomNumbers(1);
+const random = seededRandom(1);
 const noise: Channels = [Float32Array.from({ length: FRAMES }, () => (random() - 0.5) * 0.2)];
 /** One source, so that nothing that cancels by chance is taken for quiet. */
-const stems: Record<string, StemOf> = { 'in.1': { hash: 'n1', frames: FRAMES, gain: 0 } };
+const stems: Record<string, StemInput> = { 'in.1': { hash: 'n1', frames: FRAMES, gain: 0 } };
 
 /** What the model desk makes of noise on a strip, per third octave of one output, in dB. */
 async function heardOn(profile: Profile, state: State, output: string): Promise<readonly number[]> {
-  const plan = planMix(profile, state, {
+  const plan = buildRenderGraph(profile, state, {
     output,
     solo: null,
     stems,
@@ -41,7 +41,7 @@ async function heardOn(profile: Profile, state: State, output: string): Promise<
   const channels = await render(plan, {
     stem: () => Promise.resolve(noise),
     run: (step, inputs) => {
-      const sounds = roomFor(step, (key) => inputs[key]!, FRAMES);
+      const sounds = allocateOutputs(step, (key) => inputs[key]!, FRAMES);
       renderStep(step, (key) => inputs[key]!, sounds, RATE);
       return Promise.resolve({ sounds, done: Promise.resolve() });
     },
@@ -54,7 +54,7 @@ async function heardOn(profile: Profile, state: State, output: string): Promise<
 
 /** Faders up, nothing processed: where every pair of states starts from. */
 const up = (profile: Profile): State =>
-  withSettings(untouched(profile), {
+  withSettings(defaultState(profile), {
     'in.1/fader/level': -12,
     'main.1/fader/level': -6,
     ...(profile === quay ? { 'mix.1/fader/level': -3, 'in.1/sends/mix.1/level': -6 } : {}),
@@ -94,17 +94,24 @@ describe.each([
     let risen = 0;
     await fc.assert(
       fc.asyncProperty(some, few, few, few, async (from, ...moves) => {
-        const to = Object.assign({}, ...moves) as Settings;
+        const to = Object.assign({}, ...moves) as SettingsByAddress;
         const before = withSettings(start, from);
         const after = withSettings(before, to);
-        const { cautions } = preview({ profile, now: before, target: after, scope: WHOLE, safes: [], mode: 'live' });
+        const { cautions } = preview({
+          profile,
+          now: before,
+          target: after,
+          scope: ALL_WITH_GLOBALS,
+          safes: [],
+          mode: 'live',
+        });
         const rises = risesBetween(profile, before, after);
         for (const output of outputs) {
           const [was, is] = [await heardOn(profile, before, output), await heardOn(profile, after, output)];
           const most = Math.max(...is.map((level, i) => (level > AUDIBLE ? level - Math.max(AUDIBLE, was[i]!) : 0)));
           // No path is claimed to rise by less than the output really does, but for half a decibel.
           const claimed = Math.max(...Object.keys(rises.is[output]!).map((source) => rises.of(output, source)));
-          if (most <= THRESHOLDS.path + 0.5) continue;
+          if (most <= DEFAULT_THRESHOLDS.path + 0.5) continue;
           risen++;
           expect(claimed).toBeGreaterThan(most - 0.5);
           const named = cautions.some(

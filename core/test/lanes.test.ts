@@ -6,22 +6,22 @@ import { stripFamily } from '../src/desk/profile';
 import {
   addressesOf,
   stripAddresses,
-  untouched,
+  defaultState,
   valueAt,
   withSettings,
-  type Settings,
+  type SettingsByAddress,
   type State,
 } from '../src/desk/state';
 import { chosenSettings, preview } from '../src/recall/preview';
-import { choosable, scopeOfChanges, targetOf } from '../src/recall/recall-target';
-import { drift } from '../src/desk/diff-states';
-import { compileScope, fateOf } from '../src/recall/compile-scope';
-import { EVERYTHING, type Scope } from '../src/recall/scope-rules';
+import { choosable, scopeOfChanges, recallTarget } from '../src/recall/recall-target';
+import { diffStates } from '../src/desk/diff-states';
+import { compileScope, decisionFor } from '../src/recall/compile-scope';
+import { ALL_EXCEPT_GLOBALS, type Scope } from '../src/recall/scope-rules';
 import { anySettings } from './random-state';
 import { boathouse as profile } from './profiles';
 import { runs } from './runs';
 
-const base = untouched(profile);
+const base = defaultState(profile);
 const LANE: Curve = [
   [1, 20],
   [2, 40],
@@ -31,9 +31,9 @@ const FADES: Curve = [
   [2, -10],
 ];
 const drive = { 'in.1/inserts/2/kind': 'drive', 'in.1/inserts/2/on': true };
-const leave = (sections: string[]): Scope => [...EVERYTHING, { strips: ['*'], sections, take: false }];
+const leave = (sections: string[]): Scope => [...ALL_EXCEPT_GLOBALS, { strips: ['*'], sections, take: false }];
 const only = (sections: string[]): Scope => [{ strips: ['*'], sections, take: true }];
-const plan = (now: Settings, target: Settings, scope: Scope) =>
+const plan = (now: SettingsByAddress, target: SettingsByAddress, scope: Scope) =>
   preview({
     profile,
     now: withSettings(base, now),
@@ -42,7 +42,8 @@ const plan = (now: Settings, target: Settings, scope: Scope) =>
     safes: [],
     mode: 'studio',
   });
-const moves = (now: Settings, target: Settings, scope: Scope) => plan(now, target, scope).changes.map((c) => c.address);
+const moves = (now: SettingsByAddress, target: SettingsByAddress, scope: Scope) =>
+  plan(now, target, scope).changes.map((c) => c.address);
 
 test('every lane of the profile moves a setting that its strip has', () => {
   const lanes = addressesOf(profile).filter((address) => address.split('/')[1] === 'automation');
@@ -70,7 +71,7 @@ describe('a lane belongs to what it moves', () => {
 
   test('a processor held by its own setting keeps its automation too', () => {
     const without: Scope = [
-      ...EVERYTHING,
+      ...ALL_EXCEPT_GLOBALS,
       { strips: ['in.1'], sections: ['inserts'], settings: ['inserts/2/kind'], take: false },
     ];
     expect(moves(held, {}, without)).not.toContain('in.1/automation/inserts/2');
@@ -90,7 +91,7 @@ describe('a lane belongs to what it moves', () => {
   });
 
   test('a processor that goes with its section takes its points along, and that is a stop', () => {
-    const gone = plan(held, {}, EVERYTHING);
+    const gone = plan(held, {}, ALL_EXCEPT_GLOBALS);
     expect(gone.cautions.filter((c) => c.kind === 'automation').map((c) => [c.weight, c.items[0]?.what])).toEqual([
       ['stop', '2 points'],
     ]);
@@ -125,8 +126,8 @@ describe('over random states and scopes', () => {
         const compiled = compileScope(profile, scope);
         const { changes } = preview({ profile, now, target, scope, safes: [], mode: 'studio' });
         const after = withSettings(now, Object.fromEntries(changes.map((c) => [c.address, c.to])));
-        for (const { strip, key } of drift(profile, now, after))
-          expect(fateOf(compiled, strip, key)).toBe('comes back');
+        for (const { strip, key } of diffStates(profile, now, after))
+          expect(decisionFor(compiled, strip, key)).toBe('comes back');
         for (const { address, strip, key, from, to } of changes) {
           const kind = movedByLane(key);
           if (!kind || laneOfProcessor(kind) !== key || !hasPoints(from) || hasPoints(to)) continue;
@@ -148,7 +149,7 @@ describe('over random states and scopes', () => {
         const chosen = chosenSettings(what);
         const { changes } = preview({ ...what, mode: 'studio' });
         const after = withSettings(now, Object.fromEntries(changes.map((c) => [c.address, c.to])));
-        expect(drift(profile, withSettings(after, chosen), after)).toEqual([]);
+        expect(diffStates(profile, withSettings(after, chosen), after)).toEqual([]);
         expect(changes.every(({ address }) => address in chosen)).toBe(true);
       }),
       { numRuns: runs(300) },
@@ -181,7 +182,7 @@ describe('over random states and scopes', () => {
           const moved = withSettings(restored, others);
           const back = preview({ profile, now: moved, target: now, scope: wayBack, safes: [], mode: 'studio' });
           const there = withSettings(moved, Object.fromEntries(back.changes.map((c) => [c.address, c.to])));
-          expect(drift(profile, withSettings(now, others), there)).toEqual([]);
+          expect(diffStates(profile, withSettings(now, others), there)).toEqual([]);
         },
       ),
       { numRuns: runs(2000) },
@@ -203,7 +204,7 @@ describe('a part of a desk stays a part', () => {
           profile,
           now,
           target: part,
-          scope: EVERYTHING,
+          scope: ALL_EXCEPT_GLOBALS,
           safes: [],
           mode: 'studio',
         });
@@ -215,9 +216,9 @@ describe('a part of a desk stays a part', () => {
 
   test('a lane of a part without what it moves stays, unless the part is automation alone and the same processor is there', () => {
     const scene = { 'in.1/automation/inserts/2': LANE, 'in.1/automation/fader': FADES, 'in.1/eq/on': true };
-    const part = (settings: Settings) => withSettings({}, settings);
-    const lands = (now: Settings, target: State) =>
-      preview({ profile, now: withSettings(base, now), target, scope: EVERYTHING, safes: [], mode: 'studio' });
+    const part = (settings: SettingsByAddress) => withSettings({}, settings);
+    const lands = (now: SettingsByAddress, target: State) =>
+      preview({ profile, now: withSettings(base, now), target, scope: ALL_EXCEPT_GLOBALS, safes: [], mode: 'studio' });
     const { changes, stays } = lands(drive, part(scene));
     expect(changes.map(({ address }) => address)).toEqual(['in.1/eq/on']);
     expect(stays.map(({ key, why }) => [key, why])).toEqual([
@@ -240,7 +241,12 @@ describe('a part of a desk stays a part', () => {
   test('a recall of a preset, a journal or strips onto others names only what it is about', () => {
     const how = { onto: [], withPatch: false, relativeTo: null };
     const settings = { 'in.1/fader/level': -3 };
-    const placed = targetOf(profile, base, { ...how, placementId: 'id' }, { placement: { settings, ownGain: false } });
+    const placed = recallTarget(
+      profile,
+      base,
+      { ...how, placementId: 'id' },
+      { placement: { settings, ownGain: false } },
+    );
     expect(placed).toEqual({ 'in.1': { 'fader/level': -3 } });
   });
 });

@@ -1,9 +1,9 @@
-import { randomNumbers } from '../src/signal/wav';
-import { blindTestMeaning, blindTestP } from '../src/sound/blind-test';
+import { seededRandom } from '../src/signal/wav';
+import { describeBlindTest, blindTestP } from '../src/sound/blind-test';
 import { correlationOverTime } from '../src/sound/correlation';
 import { integratedBetween, kWeighting, measureLoudness } from '../src/sound/loudness';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
-import type { Sound } from '../src/signal/sound';
+import type { PcmAudio } from '../src/signal/sound';
 import { truePeak } from '../src/sound/true-peak';
 import { inARow, sine, throughEbur128, throughSox } from './fixtures';
 
@@ -58,7 +58,7 @@ describe('EBU Tech 3341', () => {
 });
 
 /** 5.0: L and R at −28, C at −24, Ls and Rs at −30 dBFS. */
-function surround(): Sound {
+function surround(): PcmAudio {
   const channel = (level: number) => sine(1000, level, 20, { channels: 1 }).channels[0]!;
   return { rate: 48_000, channels: [-28, -28, -24, -30, -30].map(channel) };
 }
@@ -72,8 +72,8 @@ test.each([
 });
 
 /** Noise in which every `beat` seconds something swells: speech-like when slow, music-like when quick. */
-function material(beat: number, seed: number): Sound {
-  const random = randomNumbers(seed);
+function material(beat: number, seed: number): PcmAudio {
+  const random = seededRandom(seed);
   const rate = 48_000;
   const make = () => {
     const samples = new Float32Array(rate * 20);
@@ -144,7 +144,7 @@ test('blind test: exact binomial tails', () => {
   expect(blindTestP(9, 10)).toBeCloseTo(0.011, 3);
   expect(blindTestP(0, 10)).toBe(1);
   expect(blindTestP(10, 10)).toBe(2 ** -10);
-  expect(blindTestMeaning(12, 16)).toContain('You very likely hear');
-  expect(blindTestMeaning(8, 16)).toContain('no sign');
-  expect(blindTestMeaning(3, 4)).toBe('6 more before it means anything.');
+  expect(describeBlindTest(12, 16)).toContain('You very likely hear');
+  expect(describeBlindTest(8, 16)).toContain('no sign');
+  expect(describeBlindTest(3, 4)).toBe('6 more before it means anything.');
 });

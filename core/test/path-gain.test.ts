@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 
-import { untouched, withSettings, type Settings } from '../src/desk/state';
-import { PAD, pathGains } from '../src/signal/path-gain';
+import { defaultState, withSettings, type SettingsByAddress } from '../src/desk/state';
+import { PAD_DB, pathGains } from '../src/signal/path-gain';
 import { boathouse, PROFILES, quay, skiff } from './profiles';
 import { anyState } from './random-state';
 
 // The sum of decibels along a path is arithmetic; that mutes also close pre-fader sends, and the 20 dB of a pad, are common
 // practice.
-const open: Settings = {
+const open: SettingsByAddress = {
   'in.1/preamp/gain': 30,
   'in.1/fader/level': -10,
   'main.1/fader/level': -5,
@@ -16,13 +16,13 @@ const open: Settings = {
   'group.1/fader/level': -2,
   'fx.1/fader/level': -8,
 };
-const gain = (output: string, settings: Settings, source = 'in.1') =>
-  pathGains(quay, withSettings(untouched(quay), { ...open, ...settings }))[output]?.[source];
+const gain = (output: string, settings: SettingsByAddress, source = 'in.1') =>
+  pathGains(quay, withSettings(defaultState(quay), { ...open, ...settings }))[output]?.[source];
 
 describe('path gain', () => {
-  test.each<[string, string, Settings, number]>([
+  test.each<[string, string, SettingsByAddress, number]>([
     ['preamp, fader and main', 'main.1', {}, 30 - 10 - 5],
-    ['a pad', 'main.1', { 'in.1/preamp/pad': true }, 30 - 10 - 5 + PAD],
+    ['a pad', 'main.1', { 'in.1/preamp/pad': true }, 30 - 10 - 5 + PAD_DB],
     ['a DCA', 'main.1', { 'in.1/routing/dca.2': true, 'dca.2/fader/level': -7 }, 30 - 10 - 5 - 7],
     [
       'two DCAs',
@@ -93,7 +93,7 @@ describe('path gain', () => {
   });
 
   test('a desk without pads, groups or routing is followed too', () => {
-    const small = withSettings(untouched(skiff), {
+    const small = withSettings(defaultState(skiff), {
       'in.1/fader/level': -6,
       'main.1/fader/level': 0,
       'fx.1/fader/level': -3,
@@ -104,7 +104,7 @@ describe('path gain', () => {
       -3,
       -Infinity,
     ]);
-    const studio = withSettings(untouched(boathouse), {
+    const studio = withSettings(defaultState(boathouse), {
       'in.1/preamp/trim': 4,
       'in.1/fader/level': -6,
       'main.1/fader/level': 0,

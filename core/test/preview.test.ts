@@ -1,38 +1,38 @@
 import fc from 'fast-check';
 
-import { filled, untouched, valueAt, withSettings, type Settings } from '../src/desk/state';
-import { drift } from '../src/desk/diff-states';
+import { filled, defaultState, valueAt, withSettings, type SettingsByAddress } from '../src/desk/state';
+import { diffStates } from '../src/desk/diff-states';
 import { preview } from '../src/recall/preview';
-import { targetOf } from '../src/recall/recall-target';
+import { recallTarget } from '../src/recall/recall-target';
 import { compileScope } from '../src/recall/compile-scope';
-import { EVERYTHING, type Safes, type Scope } from '../src/recall/scope-rules';
+import { ALL_EXCEPT_GLOBALS, type Safes, type Scope } from '../src/recall/scope-rules';
 import { PROFILES, quay, skiff } from './profiles';
 import { anySettings, anyState } from './random-state';
 
 const mode = 'studio';
-const base = withSettings(untouched(quay), {
+const base = withSettings(defaultState(quay), {
   'in.1/fader/level': -10,
   'in.2/fader/level': -10,
   'in.1/preamp/gain': 30,
 });
-const plan = (settings: Settings, { scope = EVERYTHING, safes = [] as Safes, now = {} } = {}) =>
+const plan = (settings: SettingsByAddress, { scope = ALL_EXCEPT_GLOBALS, safes = [] as Safes, now = {} } = {}) =>
   preview({ profile: quay, now: withSettings(base, now), target: withSettings(base, settings), scope, safes, mode });
 
 describe('a preview', () => {
   test.each(PROFILES)(
     'on %s leads exactly to what the scope takes of the scene, and moves nothing else',
     (_, profile) => {
-      const scopes: Scope[] = [EVERYTHING, [{ strips: ['in'], sections: ['fader', 'eq'], take: true }], []];
+      const scopes: Scope[] = [ALL_EXCEPT_GLOBALS, [{ strips: ['in'], sections: ['fader', 'eq'], take: true }], []];
       fc.assert(
         fc.property(anyState(profile), anyState(profile), fc.constantFrom(...scopes), (now, target, scope) => {
           const { changes, stays } = preview({ profile, now, target, scope, safes: [], mode });
           const after = withSettings(now, Object.fromEntries(changes.map((c) => [c.address, c.to])));
           const { cells } = compileScope(profile, scope);
-          for (const difference of drift(profile, target, after))
+          for (const difference of diffStates(profile, target, after))
             expect(cells[difference.strip]?.[difference.section]).not.toBe('comes back');
-          for (const difference of drift(profile, now, after))
+          for (const difference of diffStates(profile, now, after))
             expect(cells[difference.strip]?.[difference.section]).toBe('comes back');
-          expect(changes.length + stays.length).toBe(drift(profile, now, target).length);
+          expect(changes.length + stays.length).toBe(diffStates(profile, now, target).length);
         }),
         { numRuns: 15 },
       );
@@ -59,13 +59,13 @@ describe('a preview', () => {
   });
 
   test('names what this desk does not have, and what it would refuse', () => {
-    const target = { ...withSettings(untouched(skiff), { 'in.1/fader/level': -3 }), 'in.40': { 'fader/level': -3 } };
+    const target = { ...withSettings(defaultState(skiff), { 'in.1/fader/level': -3 }), 'in.40': { 'fader/level': -3 } };
     const wrong = withSettings(target, { 'in.2/pan/position': 400, 'in.1/gate/on': true });
     const { changes, stays } = preview({
       profile: skiff,
-      now: untouched(skiff),
+      now: defaultState(skiff),
       target: wrong,
-      scope: EVERYTHING,
+      scope: ALL_EXCEPT_GLOBALS,
       safes: [],
       mode,
     });
@@ -119,7 +119,7 @@ describe('a preview', () => {
     ['the scene mutes it', { 'in.1/preamp/phantom': true, 'in.1/mute/on': true }, {}, [], []],
     ['only its fader moves', { 'in.1/fader/level': 0 }, {}, [], []],
   ])('a strip that would thump is muted on the way: %s', (_, settings, now, safes, guarded) => {
-    expect(plan(settings as Settings, { now: now, safes: safes }).guarded).toEqual(guarded);
+    expect(plan(settings as SettingsByAddress, { now: now, safes: safes }).guarded).toEqual(guarded);
   });
 
   test('has the same fingerprint wherever hands have put the desk meanwhile, and another once anything else was asked', () => {
@@ -140,7 +140,7 @@ describe('a preview', () => {
   test('never alters what it is given', () => {
     const [now, target] = [JSON.stringify(base), withSettings(base, { 'in.1/fader/level': 0 })];
     const before = JSON.stringify(target);
-    preview({ profile: quay, now: base, target, scope: EVERYTHING, safes: [], mode });
+    preview({ profile: quay, now: base, target, scope: ALL_EXCEPT_GLOBALS, safes: [], mode });
     expect([JSON.stringify(base), JSON.stringify(target)]).toEqual([now, before]);
     expect(valueAt(target, 'in.1/fader/level')).toBe(0);
   });
@@ -153,10 +153,10 @@ describe('where a recall leads', () => {
   test.each(PROFILES)('on %s the difference between two scenes, applied to the first, is the second', (_, profile) => {
     fc.assert(
       fc.property(anyState(profile), anyState(profile), (from, to) => {
-        const there = targetOf(profile, from, { ...how, relativeTo: 'id' }, { scene: to, base: from });
-        expect(drift(profile, to, filled(there ?? {}, from))).toEqual([]);
+        const there = recallTarget(profile, from, { ...how, relativeTo: 'id' }, { scene: to, base: from });
+        expect(diffStates(profile, to, filled(there ?? {}, from))).toEqual([]);
         // Without a difference there is nothing to apply.
-        expect(targetOf(profile, from, { ...how, relativeTo: 'id' }, { scene: to, base: to })).toEqual({});
+        expect(recallTarget(profile, from, { ...how, relativeTo: 'id' }, { scene: to, base: to })).toEqual({});
       }),
       { numRuns: 15 },
     );
@@ -170,7 +170,7 @@ describe('where a recall leads', () => {
     ['one that goes off goes off', { from: -10, to: -90, at: -20 }, -90],
   ])('relative: %s', (_, { from, to, at }, expected) => {
     const [a, b, now] = [from, to, at].map((level) => withSettings(base, { 'in.1/fader/level': level }));
-    const target = targetOf(quay, now!, { ...how, relativeTo: 'id' }, { scene: b, base: a });
+    const target = recallTarget(quay, now!, { ...how, relativeTo: 'id' }, { scene: b, base: a });
     expect(valueAt(target!, 'in.1/fader/level')).toBe(expected);
   });
 
@@ -178,15 +178,22 @@ describe('where a recall leads', () => {
   test('onto other strips everything but source and patch comes along, unless it is asked for', () => {
     const onto = [{ from: 'in.3', to: ['in.7', 'in.8'] }];
     const moved = (withPatch: boolean) =>
-      drift(quay, base, targetOf(quay, base, { ...how, onto, withPatch }, { scene })!).map((c) => c.address);
+      diffStates(quay, base, recallTarget(quay, base, { ...how, onto, withPatch }, { scene })!).map((c) => c.address);
     const expected = ['in.7', 'in.8'].flatMap((s) => [`${s}/eq/1/gain`, `${s}/fader/level`]);
     expect(moved(false).filter((address) => !address.includes('label'))).toEqual(expected);
     expect(moved(true)).toContain('in.8/source/socket');
   });
 
   test('a strip put onto one of another kind: what that one does not have stays behind, and is named', () => {
-    const target = targetOf(quay, base, { ...how, onto: [{ from: 'in.3', to: ['mix.1'] }] }, { scene })!;
-    const { changes, stays } = preview({ profile: quay, now: base, target, scope: EVERYTHING, safes: [], mode });
+    const target = recallTarget(quay, base, { ...how, onto: [{ from: 'in.3', to: ['mix.1'] }] }, { scene })!;
+    const { changes, stays } = preview({
+      profile: quay,
+      now: base,
+      target,
+      scope: ALL_EXCEPT_GLOBALS,
+      safes: [],
+      mode,
+    });
     expect(changes.map((c) => c.address)).toContain('mix.1/eq/1/gain');
     expect(stays.filter((s) => s.why === 'not on this desk').map((s) => s.section)).toContain('gate');
   });
@@ -196,8 +203,8 @@ describe('where a recall leads', () => {
     const journal = { changes, guarded: ['in.2'] };
     const now = withSettings(base, { 'in.1/fader/level': -6, 'in.2/mute/on': true });
     const ends = (['finish', 'roll back'] as const).map((end) => {
-      const target = targetOf(quay, now, { ...how, resume: { restoreId: 'id', how: end } }, { journal })!;
-      return drift(quay, now, target).map((c) => [c.address, c.now]);
+      const target = recallTarget(quay, now, { ...how, resume: { restoreId: 'id', how: end } }, { journal })!;
+      return diffStates(quay, now, target).map((c) => [c.address, c.now]);
     });
     expect(ends).toEqual([
       [

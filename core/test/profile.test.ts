@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 
 import { Fault } from '../src/fault/fault';
-import { hasAllOf, readProfile, specAt, stripFamily } from '../src/desk/profile';
-import { accept, isNumberSpec, quantise, sameValue } from '../src/desk/setting';
-import { acceptSettings, addressesOf, untouched, valueAt } from '../src/desk/state';
+import { hasAllOf, parseProfile, specOf, stripFamily } from '../src/desk/profile';
+import { validateValue, isNumberSpec, quantise, sameValue } from '../src/desk/setting';
+import { validateSettings, addressesOf, defaultState, valueAt } from '../src/desk/state';
 import { boathouse, profileJson, PROFILES, quay, skiff } from './profiles';
 import { anyState, anyValue } from './random-state';
 
@@ -18,8 +18,8 @@ describe('the three desks', () => {
 
   test('has all that it had when it had less, and not the other way round', () => {
     const source = profileJson('quay-48') as { families: { id: string }[] };
-    const before = readProfile({ ...source, families: source.families.filter(({ id }) => id !== 'mutegroup') });
-    const fewer = readProfile({
+    const before = parseProfile({ ...source, families: source.families.filter(({ id }) => id !== 'mutegroup') });
+    const fewer = parseProfile({
       ...source,
       families: source.families.map((f) => ({ ...f, count: 1, names: undefined })),
     });
@@ -55,8 +55,8 @@ describe('the three desks', () => {
   });
 
   test('only the Quay has remote preamps, and the Skiff has neither gate nor more than two bands', () => {
-    expect(specAt(quay, 'in.1/preamp/gain')).toMatchObject({ unit: 'dB', min: -6, max: 60, step: 0.5 });
-    for (const profile of [boathouse, skiff]) expect(specAt(profile, 'in.1/preamp/gain')).toBeUndefined();
+    expect(specOf(quay, 'in.1/preamp/gain')).toMatchObject({ unit: 'dB', min: -6, max: 60, step: 0.5 });
+    for (const profile of [boathouse, skiff]) expect(specOf(profile, 'in.1/preamp/gain')).toBeUndefined();
     expect(stripFamily(skiff, 'in.1')?.sections).not.toContain('gate');
     expect(
       Object.keys(stripFamily(skiff, 'in.1')?.settings ?? {}).filter((k) => /^eq\/.*\/gain$/.test(k)),
@@ -64,10 +64,10 @@ describe('the three desks', () => {
   });
 
   test.each(PROFILES)('every setting of %s starts at a value that it accepts', (_, profile) => {
-    const state = untouched(profile);
+    const state = defaultState(profile);
     for (const address of addressesOf(profile)) {
       const value = valueAt(state, address);
-      expect([address, accept(specAt(profile, address)!, value)]).toEqual([address, { ok: true, value }]);
+      expect([address, validateValue(specOf(profile, address)!, value)]).toEqual([address, { ok: true, value }]);
     }
   });
 
@@ -75,7 +75,7 @@ describe('the three desks', () => {
     fc.assert(
       fc.property(anyState(profile), (state) => {
         const settings = Object.fromEntries(addressesOf(profile).map((address) => [address, valueAt(state, address)]));
-        expect(acceptSettings(profile, settings)).toEqual(settings);
+        expect(validateSettings(profile, settings)).toEqual(settings);
       }),
       { numRuns: 10 },
     );
@@ -83,7 +83,7 @@ describe('the three desks', () => {
 });
 
 describe('a setting', () => {
-  const level = specAt(quay, 'in.1/fader/level')!;
+  const level = specOf(quay, 'in.1/fader/level')!;
 
   test.each([
     [-3.33, -3.3],
@@ -92,7 +92,7 @@ describe('a setting', () => {
     [-90, -90],
     [-4.899999618530273, -4.9],
   ])('a fader sent to %f stands at %f, in steps of 0.1 dB', (sent, stands) => {
-    expect(accept(level, sent)).toEqual({ ok: true, value: stands });
+    expect(validateValue(level, sent)).toEqual({ ok: true, value: stands });
   });
 
   test.each([
@@ -101,7 +101,7 @@ describe('a setting', () => {
     ['not a number', Number.NaN],
     ['a text', '−5'],
     ['nothing', undefined],
-  ])('a fader refuses %s rather than clamping it', (_, sent) => expect(accept(level, sent).ok).toBe(false));
+  ])('a fader refuses %s rather than clamping it', (_, sent) => expect(validateValue(level, sent).ok).toBe(false));
 
   test('whatever a desk accepts, it accepts again unchanged, as single-precision floats too', () => {
     for (const [, profile] of PROFILES)
@@ -121,13 +121,13 @@ describe('a setting', () => {
   });
 
   test.each(['a\u0000b', 'two\nlines', '\ud83d'])('a label refuses %j, which no wire carries', (text) => {
-    expect(accept(specAt(quay, 'in.1/label/name')!, text).ok).toBe(false);
+    expect(validateValue(specOf(quay, 'in.1/label/name')!, text).ok).toBe(false);
   });
 
   test('automation keeps its points in order of time and refuses any other', () => {
-    const lane = specAt(boathouse, 'in.1/automation/fader')!;
+    const lane = specOf(boathouse, 'in.1/automation/fader')!;
     expect(
-      accept(lane, [
+      validateValue(lane, [
         [0, -4],
         [1.23456, -3.04],
       ]),
@@ -139,7 +139,7 @@ describe('a setting', () => {
       ],
     });
     expect(
-      accept(lane, [
+      validateValue(lane, [
         [2, 0],
         [1, 0],
       ]),
@@ -153,7 +153,7 @@ describe('a profile that is wrong', () => {
   const broken = (change: (json: Json) => void) => {
     const json = structuredClone(profileJson('skiff-16')) as Json;
     change(json);
-    return () => readProfile(json);
+    return () => parseProfile(json);
   };
 
   test.each([
@@ -184,7 +184,7 @@ describe('a profile that is wrong', () => {
   });
 
   test('settings are taken whole or not at all', () => {
-    expect(() => acceptSettings(skiff, { 'in.1/fader/level': -5, 'in.99/fader/level': -5 })).toThrow(
+    expect(() => validateSettings(skiff, { 'in.1/fader/level': -5, 'in.99/fader/level': -5 })).toThrow(
       'in.99/fader/level',
     );
   });

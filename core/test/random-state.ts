@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 
-import { specAt, type Profile } from '../src/desk/profile';
+import { specOf, type Profile } from '../src/desk/profile';
 import { isNumberSpec, quantise, type SettingSpec, type Value } from '../src/desk/setting';
-import { addressesOf, untouched, withSettings, type Settings, type State } from '../src/desk/state';
+import { addressesOf, defaultState, withSettings, type SettingsByAddress, type State } from '../src/desk/state';
 
 /** Of one, two, three and four bytes on the wire. */
 const LETTERS = ['a', 'B', ' ', '7', '-', 'é', 'Æ', 'ß', '漢', '🎻'];
@@ -38,16 +38,16 @@ export function anySettings(
   profile: Profile,
   most = 40,
   addresses: readonly string[] = addressesOf(profile),
-): fc.Arbitrary<Settings> {
+): fc.Arbitrary<SettingsByAddress> {
   return fc
     .uniqueArray(fc.constantFrom(...addresses), { maxLength: most })
     .chain((some) =>
       fc.record(
-        Object.fromEntries(some.map((address) => [address, anyValue(specAt(profile, address) as SettingSpec)])),
+        Object.fromEntries(some.map((address) => [address, anyValue(specOf(profile, address) as SettingSpec)])),
       ),
     );
 }
 
 /** A desk on which anything may have been moved. */
 export const anyState = (profile: Profile, most = 40): fc.Arbitrary<State> =>
-  anySettings(profile, most).map((settings) => withSettings(untouched(profile), settings));
+  anySettings(profile, most).map((settings) => withSettings(defaultState(profile), settings));

@@ -1,20 +1,20 @@
 import fc from 'fast-check';
 
 import type { Curve } from '../src/desk/setting';
-import { untouched, withSettings, type Settings } from '../src/desk/state';
+import { defaultState, withSettings, type SettingsByAddress } from '../src/desk/state';
 import { compressorGain } from '../src/signal/static-curve';
-import { inBlocks } from '../src/sound/process-blocks';
-import { compressing, gating, limit } from '../src/sound/dynamics';
-import { biquad, magnitude } from '../src/signal/biquad';
+import { processInPlace } from '../src/sound/process-blocks';
+import { createCompressor, createGate, limit } from '../src/sound/dynamics';
+import { biquad, magnitudeDb } from '../src/signal/biquad';
 import { filter } from '../src/sound/filter-step';
-import { rooming } from '../src/sound/effects';
+import { createReverb } from '../src/sound/effects';
 import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from '../src/sound/envelope';
-import { planMix, type StemOf } from '../src/sound/render-graph';
-import { renderStep, roomFor } from '../src/sound/render-node';
+import { buildRenderGraph, type StemInput } from '../src/sound/render-graph';
+import { renderStep, allocateOutputs } from '../src/sound/render-node';
 import { panGains, PAN_LAWS, type PanLaw } from '../src/sound/pan-law';
 import { render, type Channels } from '../src/sound/render';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
-import { randomNumbers } from '../src/signal/wav';
+import { seededRandom } from '../src/signal/wav';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
 import { throughSox } from './fixtures';
@@ -22,16 +22,16 @@ import { throughSox } from './fixtures';
 const RATE = 48_000;
 const FRAMES = 9600;
 const noise = (seed: number, length = FRAMES, level = 0.3) => {
-  const random = randomNumbers(seed);
+  const random = seededRandom(seed);
   return Float32Array.from({ length }, () => (random() - 0.5) * 2 * level);
 };
-const stem = (hash: string): StemOf => ({ hash, frames: FRAMES, gain: 0 });
+const stem = (hash: string): StemInput => ({ hash, frames: FRAMES, gain: 0 });
 
 /** What the model makes of recordings; 'one' is one channel, 'two' two. */
 async function mix(
-  moves: Settings,
+  moves: SettingsByAddress,
   {
-    stems = { 'in.1': stem('two') } as Record<string, StemOf>,
+    stems = { 'in.1': stem('two') } as Record<string, StemInput>,
     profile = boathouse,
     output = 'main.1',
     solo = null as string | null,
@@ -40,12 +40,12 @@ async function mix(
   sounds: Readonly<Record<string, Channels>> = { one: [noise(1)], two: [noise(2), noise(3)] },
 ): Promise<Channels> {
   const up = Object.fromEntries(Object.keys(stems).map((strip) => [`${strip}/fader/level`, 0]));
-  const state = withSettings(untouched(profile), { ...up, [`${output}/fader/level`]: 0, ...moves });
-  const plan = planMix(profile, state, { output, solo, stems, law, rate: RATE, frames: FRAMES });
+  const state = withSettings(defaultState(profile), { ...up, [`${output}/fader/level`]: 0, ...moves });
+  const plan = buildRenderGraph(profile, state, { output, solo, stems, law, rate: RATE, frames: FRAMES });
   return render(plan, {
     stem: (hash) => Promise.resolve(sounds[hash]!),
     run: (step, inputs) => {
-      const sounds = roomFor(step, (key) => inputs[key]!, FRAMES);
+      const sounds = allocateOutputs(step, (key) => inputs[key]!, FRAMES);
       renderStep(step, (key) => inputs[key]!, sounds, RATE);
       return Promise.resolve({ sounds, done: Promise.resolve() });
     },
@@ -62,7 +62,11 @@ test('a mix of one strip at unity is its recording, sample for sample', async ()
 test('a fader scales; a mute, a fader at −∞, an unplugged source and a muted DCA are silence', async () => {
   const [left] = await mix({ 'in.1/fader/level': -6 });
   expect(level(left!) - level(noise(2))).toBeCloseTo(-6, 4);
-  const closed: Settings[] = [{ 'in.1/mute/on': true }, { 'in.1/fader/level': -90 }, { 'in.1/source/socket': 'none' }];
+  const closed: SettingsByAddress[] = [
+    { 'in.1/mute/on': true },
+    { 'in.1/fader/level': -90 },
+    { 'in.1/source/socket': 'none' },
+  ];
   for (const moves of closed) expect(isSilent(await mix(moves))).toBe(true);
   for (const control of ['dca.1', 'mutegroup.1'])
     expect(
@@ -143,7 +147,8 @@ test('twenty strips, alone or all at once, in the main and in an effect: the sum
 
 test('sends: behind the fader they follow it, before it they do not; both close with the mute', async () => {
   const to = { profile: quay, output: 'mix.1' };
-  const sent = async (moves: Settings) => level((await mix({ 'in.1/sends/mix.1/level': -10, ...moves }, to))[0]!);
+  const sent = async (moves: SettingsByAddress) =>
+    level((await mix({ 'in.1/sends/mix.1/level': -10, ...moves }, to))[0]!);
   const pre = await sent({ 'in.1/fader/level': -20 });
   expect(pre).toBeCloseTo(await sent({}), 6);
   const post = { 'in.1/sends/mix.1/tap': 'post' };
@@ -166,7 +171,7 @@ test('an effect return adds a tail, and is silent when nothing is sent to it', a
 test('a group carries its strips, and ways that go round in circles are left out and named', async () => {
   const grouped = { 'in.1/routing/main.1': false, 'in.1/routing/group.1': true };
   expect(await mix(grouped)).toEqual([noise(2), noise(3)]);
-  const state = withSettings(untouched(boathouse), {
+  const state = withSettings(defaultState(boathouse), {
     ...grouped,
     'in.1/fader/level': 0,
     'group.1/sends/fx.1/level': 0,
@@ -181,7 +186,7 @@ test('a group carries its strips, and ways that go round in circles are left out
     rate: RATE,
     frames: FRAMES,
   } as const;
-  expect(planMix(boathouse, state, request).circles).not.toEqual([]);
+  expect(buildRenderGraph(boathouse, state, request).circles).not.toEqual([]);
 });
 
 /** A second of an envelope. */
@@ -241,7 +246,7 @@ describe('EQ', () => {
   ] as const)(
     '%s at %d Hz: the gain at f0, or half of it (R. Bristow-Johnson, Audio EQ Cookbook)',
     (kind, freq, gain) => {
-      const at = magnitude(biquad({ kind, freq, gain, q: 0.7 }, RATE), freq, RATE);
+      const at = magnitudeDb(biquad({ kind, freq, gain, q: 0.7 }, RATE), freq, RATE);
       expect(at).toBeCloseTo(kind === 'bell' ? gain : gain / 2, 6);
     },
   );
@@ -275,21 +280,21 @@ describe('dynamics', () => {
     const set = { threshold: -30, ratio: 4, knee };
     for (let at = -100; at <= 12; at += 0.7) {
       const steady = new Float32Array(64).fill(10 ** (at / 20));
-      inBlocks([steady], compressing({ ...set, attack: 0, release: 0, makeup: 0, mix: 1 }, RATE));
+      processInPlace([steady], createCompressor({ ...set, attack: 0, release: 0, makeup: 0, mix: 1 }, RATE));
       expect(20 * Math.log10(steady[63]!) - at).toBeCloseTo(compressorGain(set, at), 3);
     }
   });
   test('compressor: −8 in becomes −17 out, 63 % of the step after one attack time (arithmetic)', () => {
     const x = still(-8, 1);
-    inBlocks([x], compressing(set, RATE));
+    processInPlace([x], createCompressor(set, RATE));
     expect(20 * Math.log10(x.at(-1)!)).toBeCloseTo(-17, 1);
     expect(20 * Math.log10(x[RATE * 0.01]!)).toBeCloseTo(-8 - 9 * (1 - 1 / Math.E), 1);
   });
   test('gate: closed it takes its range away, open it takes nothing', () => {
     const gateSet = { threshold: -30, range: 40, attack: 0.001, hold: 0.01, release: 0.05 };
     const [quiet, loud] = [still(-40, 1), still(-20, 1)];
-    inBlocks([quiet], gating(gateSet, RATE));
-    inBlocks([loud], gating(gateSet, RATE));
+    processInPlace([quiet], createGate(gateSet, RATE));
+    processInPlace([loud], createGate(gateSet, RATE));
     expect(20 * Math.log10(quiet.at(-1)!)).toBeCloseTo(-80, 1);
     expect(20 * Math.log10(loud.at(-1)!)).toBeCloseTo(-20, 2);
   });
@@ -307,7 +312,7 @@ describe('dynamics', () => {
 test('a room falls by 60 dB in its time', () => {
   const [left, right] = [new Float32Array(RATE * 2), new Float32Array(RATE * 2)];
   left[0] = 1;
-  inBlocks([left, right], rooming({ time: 1, tone: 16_000, size: 0.017 }, RATE));
+  processInPlace([left, right], createReverb({ time: 1, tone: 16_000, size: 0.017 }, RATE));
   const at = (seconds: number) => level(left.subarray(RATE * seconds, RATE * (seconds + 0.1)));
   expect(Math.abs(at(0.2) - at(1.2) - 60)).toBeLessThan(8);
 });

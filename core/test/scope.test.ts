@@ -1,25 +1,25 @@
 import fc from 'fast-check';
 
 import {
-  choiceOf,
+  scopeToSelection,
   choosableSections,
   choosableStrips,
   globalSections,
-  NOTHING,
-  paint,
+  EMPTY_SELECTION,
+  setCells,
   pickSections,
   pickSettings,
   pickStrips,
-  scopeOf,
+  selectionToScope,
 } from '../src/recall/scope-selection';
 import { stripFamily } from '../src/desk/profile';
-import { untouched, type State } from '../src/desk/state';
+import { defaultState, type State } from '../src/desk/state';
 import { preview } from '../src/recall/preview';
-import { hold, type Held } from '../src/recall/edit-safes';
+import { setSafe, type SafeTarget } from '../src/recall/edit-safes';
 import { holdFamily, holdOutput, isFamilySafe, isOutputSafe } from '../src/recall/edit-many-safes';
-import { compileScope, fateOf, safeStrips } from '../src/recall/compile-scope';
-import { EVERYTHING, WHOLE, type Safes, type Scope } from '../src/recall/scope-rules';
-import { partWords, plainText, scopeSentence, sentenceOfScene } from '../src/recall/describe-scope';
+import { compileScope, decisionFor, safeStrips } from '../src/recall/compile-scope';
+import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes, type Scope } from '../src/recall/scope-rules';
+import { partWords, plainText, describeScope, sentenceOfScene } from '../src/recall/describe-scope';
 import { boathouse, PROFILES, quay } from './profiles';
 import { anyState } from './random-state';
 
@@ -58,10 +58,10 @@ describe('scope', () => {
       'eq',
       'comes back',
     ],
-    ['globals do not come back by themselves', EVERYTHING, [], 'desk.1', 'clock', 'global'],
+    ['globals do not come back by themselves', ALL_EXCEPT_GLOBALS, [], 'desk.1', 'clock', 'global'],
     [
       'globals come back when asked for by name',
-      [...EVERYTHING, take(['desk'], ['*'])],
+      [...ALL_EXCEPT_GLOBALS, take(['desk'], ['*'])],
       [],
       'desk.1',
       'clock',
@@ -72,7 +72,7 @@ describe('scope', () => {
   });
 
   test('a single setting can be safe inside a section that comes back', () => {
-    const { cells, settings } = compileScope(quay, EVERYTHING, [
+    const { cells, settings } = compileScope(quay, ALL_EXCEPT_GLOBALS, [
       { strips: ['in'], sections: ['*'], settings: ['sends/mix.3/level'] },
     ]);
     expect(cells['in.1']?.['sends']).toBe('comes back');
@@ -113,8 +113,8 @@ describe('scope', () => {
     ],
   ])('%s', (_, scope, safes, expected) => {
     const compiled = compileScope(quay, scope, safes);
-    expect(fateOf(compiled, 'in.3', 'sends/mix.3/level')).toBe(expected);
-    expect(fateOf(compiled, 'in.4', 'sends/mix.4/level')).toBe(
+    expect(decisionFor(compiled, 'in.3', 'sends/mix.3/level')).toBe(expected);
+    expect(decisionFor(compiled, 'in.4', 'sends/mix.4/level')).toBe(
       scope.some((r) => r.take && r.sections.includes('*')) ? 'comes back' : 'out of scope',
     );
   });
@@ -127,7 +127,7 @@ describe('scope', () => {
     fc.assert(
       fc.property(rules, safes, (scope, safe) => {
         const free = compileScope(profile, scope).cells;
-        const held = compileScope(profile, EVERYTHING.concat(scope), safe).cells;
+        const held = compileScope(profile, ALL_EXCEPT_GLOBALS.concat(scope), safe).cells;
         const onlySafe = compileScope(profile, [], safe).cells;
         const wrong = profile.strips.flatMap((strip) =>
           Object.keys(held[strip] ?? {}).filter((section) => {
@@ -153,7 +153,7 @@ describe('scope', () => {
     });
     fc.assert(
       fc.property(picks, (choice) => {
-        const { cells } = compileScope(boathouse, scopeOf(boathouse, choice));
+        const { cells } = compileScope(boathouse, selectionToScope(boathouse, choice));
         const wrong = choosableStrips(boathouse).flatMap((strip) =>
           Object.entries(cells[strip] ?? {}).filter(
             ([section, f]) => (f === 'comes back') !== (choice.strips.has(strip) && choice.sections.has(section)),
@@ -162,7 +162,7 @@ describe('scope', () => {
         expect(wrong).toEqual([]);
       }),
     );
-    expect(scopeOf(boathouse, choiceOf(boathouse, EVERYTHING))).toEqual(EVERYTHING);
+    expect(selectionToScope(boathouse, scopeToSelection(boathouse, ALL_EXCEPT_GLOBALS))).toEqual(ALL_EXCEPT_GLOBALS);
   });
 });
 
@@ -178,21 +178,21 @@ describe('picking', () => {
   test('what is painted is exactly what comes back, through rules and back again', () => {
     fc.assert(
       fc.property(strokes, (all) => {
-        let choice = NOTHING;
+        let choice = EMPTY_SELECTION;
         const wanted = new Set<string>();
         for (const stroke of all)
           for (const [strip, section] of stroke.cells) {
-            choice = paint(quay, choice, [strip], [section], stroke.take);
+            choice = setCells(quay, choice, [strip], [section], stroke.take);
             if (stroke.take) wanted.add(`${strip}/${section}`);
             else wanted.delete(`${strip}/${section}`);
           }
-        const scope = scopeOf(quay, choice);
+        const scope = selectionToScope(quay, choice);
         const compiled = compileScope(quay, scope);
         const coming = cells
           .filter(([strip, section]) => compiled.cells[strip]?.[section] === 'comes back')
           .map((cell) => cell.join('/'));
         expect(coming.sort()).toEqual([...wanted].sort());
-        expect(compileScope(quay, scopeOf(quay, choiceOf(quay, scope)))).toEqual(compiled);
+        expect(compileScope(quay, selectionToScope(quay, scopeToSelection(quay, scope)))).toEqual(compiled);
       }),
       { numRuns: 60 },
     );
@@ -202,19 +202,19 @@ describe('picking', () => {
     const mix3 = choosableStrips(quay)
       .filter((strip) => strip.startsWith('in.'))
       .map((strip) => `${strip}/sends/mix.3/level`);
-    const one = pickSettings(NOTHING, mix3, true);
-    expect(scopeOf(quay, one)).toEqual([
+    const one = pickSettings(EMPTY_SELECTION, mix3, true);
+    expect(selectionToScope(quay, one)).toEqual([
       { strips: ['in'], sections: ['sends'], settings: ['sends/mix.3/level'], take: true },
     ]);
-    expect(choiceOf(quay, scopeOf(quay, one)).settings).toEqual(one.settings);
-    expect(paint(quay, one, ['in.1'], ['sends'], true).settings.size).toBe(47);
+    expect(scopeToSelection(quay, selectionToScope(quay, one)).settings).toEqual(one.settings);
+    expect(setCells(quay, one, ['in.1'], ['sends'], true).settings.size).toBe(47);
     // A setting that does as its cell does is no exception.
     expect(pickSettings(one, mix3, false).settings.size).toBe(0);
   });
 
   test('picking a section again forgets what was left out of it', () => {
-    const all = choiceOf(quay, EVERYTHING);
-    const without = paint(quay, all, ['in.3'], ['eq'], false);
+    const all = scopeToSelection(quay, ALL_EXCEPT_GLOBALS);
+    const without = setCells(quay, all, ['in.3'], ['eq'], false);
     expect([...without.left]).toEqual(['in.3/eq']);
     expect(pickSections(without, ['eq'], true).left.size).toBe(0);
     expect(pickStrips(without, ['in.3'], true).left.size).toBe(0);
@@ -226,7 +226,7 @@ describe('holding a cell or a setting safe', () => {
     const { cells, settings } = compileScope(quay, [], safes);
     const all = quay.families.flatMap((f) => f.strips.flatMap((strip) => f.keys.map((key) => [strip, key] as const)));
     return new Set(
-      all.filter(([strip, key]) => fateOf({ cells, settings }, strip, key) === 'safe').map((at) => at.join('/')),
+      all.filter(([strip, key]) => decisionFor({ cells, settings }, strip, key) === 'safe').map((at) => at.join('/')),
     );
   };
   const rules = fc.array(
@@ -241,7 +241,7 @@ describe('holding a cell or a setting safe', () => {
     { maxLength: 3 },
   ) as fc.Arbitrary<Safes>;
 
-  test.each<[string, Held, (address: string) => boolean]>([
+  test.each<[string, SafeTarget, (address: string) => boolean]>([
     ['a cell', { strip: 'in.3', section: 'sends' }, (a) => a.startsWith('in.3/sends/')],
     ['a setting', { strip: 'in.3', key: 'sends/mix.3/level' }, (a) => a === 'in.3/sends/mix.3/level'],
     ['a strip', { strip: 'in.3' }, (a) => a.startsWith('in.3/')],
@@ -249,10 +249,10 @@ describe('holding a cell or a setting safe', () => {
     fc.assert(
       fc.property(rules, (safes) => {
         const before = heldCells(safes);
-        const [on, off] = [heldCells(hold(quay, safes, at, true)), heldCells(hold(quay, safes, at, false))];
+        const [on, off] = [heldCells(setSafe(quay, safes, at, true)), heldCells(setSafe(quay, safes, at, false))];
         const others = (set: ReadonlySet<string>) => [...set].filter((address) => !mine(address));
         expect([others(on), others(off)]).toEqual([others(before), others(before)]);
-        expect([...heldCells(hold(quay, [], at, true))].every((address) => on.has(address))).toBe(true);
+        expect([...heldCells(setSafe(quay, [], at, true))].every((address) => on.has(address))).toBe(true);
         // Letting go of a whole leaves what was held by itself inside it.
         const narrower = heldCells(
           safes.filter((safe) =>
@@ -280,8 +280,8 @@ describe('holding a strip safe', () => {
     const before = heldStrips(safes);
     const others = (strips: readonly string[]) => strips.filter((strip) => strip !== 'in.3');
     const [held, free] = [
-      heldStrips(hold(quay, safes, { strip: 'in.3' }, true)),
-      heldStrips(hold(quay, safes, { strip: 'in.3' }, false)),
+      heldStrips(setSafe(quay, safes, { strip: 'in.3' }, true)),
+      heldStrips(setSafe(quay, safes, { strip: 'in.3' }, false)),
     ];
     expect(held).toContain('in.3');
     expect(free).not.toContain('in.3');
@@ -293,16 +293,16 @@ describe('holding a strip safe', () => {
       { strips: ['in.3'], sections: ['fader'] },
       { strips: ['in'], sections: ['*'], settings: ['pan/position'] },
     ];
-    expect(hold(quay, safes, { strip: 'in.3' }, false)).toEqual(safes);
+    expect(setSafe(quay, safes, { strip: 'in.3' }, false)).toEqual(safes);
   });
 });
 
 describe('the plain sentence', () => {
-  const say = (scope: Scope, safes: Safes = []) => plainText(scopeSentence(quay, compileScope(quay, scope, safes)));
+  const say = (scope: Scope, safes: Safes = []) => plainText(describeScope(quay, compileScope(quay, scope, safes)));
   const thirtyOne = Array.from({ length: 31 }, (_, i) => `in.${i + 1}`);
 
   test.each([
-    [EVERYTHING, [], 'Everything on 104 strips comes back.'],
+    [ALL_EXCEPT_GLOBALS, [], 'Everything on 104 strips comes back.'],
     [[], [], 'Nothing comes back. 104 strips stay as they are.'],
     [
       [take(thirtyOne, ['gate', 'eq', 'compressor', 'sends', 'pan', 'fader', 'mute'])],
@@ -336,15 +336,19 @@ describe('the plain sentence', () => {
     ],
     [[take(['desk'], ['clock'])], [], 'Only clock of the whole desk comes back. 104 strips stay as they are.'],
     [
-      [...EVERYTHING, take(['desk'], ['headphones'])],
+      [...ALL_EXCEPT_GLOBALS, take(['desk'], ['headphones'])],
       [],
       'Everything on 104 strips comes back, and headphones of the whole desk too.',
     ],
     // What is little is named: what comes back, and what stays.
     [[take(['in.1', 'in.2'], ['sends'])], [], 'Sends on 2 strips come back. 102 strips stay as they are.'],
-    [[...EVERYTHING, leave(['*'], ['label', 'view'])], [], 'Everything but label and view on 104 strips comes back.'],
     [
-      [...EVERYTHING, leave(['in.1', 'main.1'], ['*'])],
+      [...ALL_EXCEPT_GLOBALS, leave(['*'], ['label', 'view'])],
+      [],
+      'Everything but label and view on 104 strips comes back.',
+    ],
+    [
+      [...ALL_EXCEPT_GLOBALS, leave(['in.1', 'main.1'], ['*'])],
       [],
       'Everything on 102 strips comes back. Input 1 and Main L/R stay as they are.',
     ],
@@ -354,7 +358,7 @@ describe('the plain sentence', () => {
 });
 
 describe('what is said of a part of a desk', () => {
-  const whole = untouched(quay);
+  const whole = defaultState(quay);
   const part = (sections: string[], strips: string[]): State =>
     Object.fromEntries(
       strips.map((strip) => [
@@ -362,7 +366,7 @@ describe('what is said of a part of a desk', () => {
         Object.fromEntries(Object.entries(whole[strip]!).filter(([key]) => sections.includes(key.split('/')[0]!))),
       ]),
     );
-  const said = (scene: State, scope: Scope = EVERYTHING) => plainText(sentenceOfScene(quay, scope, scene));
+  const said = (scene: State, scope: Scope = ALL_EXCEPT_GLOBALS) => plainText(sentenceOfScene(quay, scope, scene));
 
   test.each([
     [part(['eq'], ['in.1']), 'EQ on 1 strip comes back.', 'EQ of Input 1'],
@@ -401,7 +405,7 @@ describe('more than a strip held safe', () => {
   const kept = (safes: Safes, test: (strip: string, key: string) => boolean) =>
     fc.assert(
       fc.property(anyState(quay, 200), anyState(quay, 200), (now, target) => {
-        const { changes } = preview({ profile: quay, now, target, scope: WHOLE, safes, mode: 'live' });
+        const { changes } = preview({ profile: quay, now, target, scope: ALL_WITH_GLOBALS, safes, mode: 'live' });
         expect(changes.filter(({ strip, key }) => test(strip, key))).toEqual([]);
       }),
       { numRuns: 15 },

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 
-import { untouched, withSettings } from '../src/desk/state';
-import { movedKeys, settingPast, stripPast } from '../src/scenes/strip-history';
-import { thinOut, type KeptScene } from '../src/scenes/autosave-retention';
+import { defaultState, withSettings } from '../src/desk/state';
+import { changedKeys, settingHistory, traceStrip } from '../src/scenes/strip-history';
+import { expiredAutosaves, type Autosave } from '../src/scenes/autosave-retention';
 import { quay } from './profiles';
 
 const MINUTE = 60_000;
@@ -10,12 +10,12 @@ const HOUR = 60 * MINUTE;
 const DAY = 24 * HOUR;
 const NOON = Date.UTC(2026, 4, 20, 12, 0);
 
-const kept = (...ages: number[]): KeptScene[] => ages.map((age) => ({ id: `${age}`, madeAt: new Date(NOON - age) }));
-const staying = (list: KeptScene[], now = NOON): KeptScene[] => {
-  const going = new Set(thinOut(list, new Date(now)));
+const kept = (...ages: number[]): Autosave[] => ages.map((age) => ({ id: `${age}`, madeAt: new Date(NOON - age) }));
+const staying = (list: Autosave[], now = NOON): Autosave[] => {
+  const going = new Set(expiredAutosaves(list, new Date(now)));
   return list.filter(({ id }) => !going.has(id));
 };
-const ages = (list: KeptScene[]) => list.map(({ madeAt }) => NOON - madeAt.getTime());
+const ages = (list: Autosave[]) => list.map(({ madeAt }) => NOON - madeAt.getTime());
 
 describe('what is kept by itself is thinned out', () => {
   test('all of the last hour stay', () => {
@@ -38,7 +38,7 @@ describe('what is kept by itself is thinned out', () => {
   });
 
   test('a year of keeping every five minutes comes to about a hundred', () => {
-    let list: KeptScene[] = [];
+    let list: Autosave[] = [];
     for (let at = NOON - 365 * DAY; at <= NOON; at += 5 * MINUTE) {
       list.push({ id: `${at}`, madeAt: new Date(at) });
       if (list.length > 400) list = staying(list, at);
@@ -53,7 +53,7 @@ describe('what is kept by itself is thinned out', () => {
     fc.assert(
       fc.property(times, fc.array(fc.integer({ min: 0, max: 45 * 24 * 60 }), { maxLength: 10 }), (made, thinned) => {
         const scenes = made.map((m) => ({ id: String(m), madeAt: new Date(NOON - m * MINUTE) }));
-        let often: KeptScene[] = [];
+        let often: Autosave[] = [];
         let left = [...scenes].sort((a, b) => a.madeAt.getTime() - b.madeAt.getTime());
         for (const at of [...thinned.map((m) => NOON - m * MINUTE), NOON].sort((a, b) => a - b)) {
           often.push(...left.filter(({ madeAt }) => madeAt.getTime() <= at));
@@ -71,7 +71,7 @@ describe('what is kept by itself is thinned out', () => {
 });
 
 describe('a strip’s past', () => {
-  const start = untouched(quay);
+  const start = defaultState(quay);
   const moves = [
     {},
     { 'fader/level': -5 },
@@ -85,7 +85,7 @@ describe('a strip’s past', () => {
     return state['in.4']!;
   });
   const scenes = moves.map((_, i) => ({ id: `s${i}`, number: i + 1, name: `Scene ${i}`, madeAt: '' }));
-  const past = stripPast(quay, 'in.4', scenes, states);
+  const past = traceStrip(quay, 'in.4', scenes, states);
 
   test('tells the moments at which it moved, and only those', () => {
     expect(past.moments.map(({ number, moved }) => [number, moved])).toEqual([
@@ -93,7 +93,7 @@ describe('a strip’s past', () => {
       [4, { 'eq/2/gain': 3 }],
       [5, { 'fader/level': -9, 'eq/2/gain': 0 }],
     ]);
-    expect(movedKeys(quay, past)).toEqual([
+    expect(changedKeys(quay, past)).toEqual([
       { key: 'eq/2/gain', times: 2 },
       { key: 'fader/level', times: 2 },
     ]);
@@ -101,16 +101,16 @@ describe('a strip’s past', () => {
 
   test('a setting begins where it had stood before it first moved', () => {
     const level = start['in.4']!['fader/level'];
-    expect(settingPast(past, 'fader/level').map(({ number, value }) => [number, value])).toEqual([
+    expect(settingHistory(past, 'fader/level').map(({ number, value }) => [number, value])).toEqual([
       [1, level],
       [2, -5],
       [5, -9],
     ]);
-    expect(settingPast(past, 'pan/position')).toEqual([]);
+    expect(settingHistory(past, 'pan/position')).toEqual([]);
   });
 
   test('of no scenes at all is empty', () => {
-    expect(stripPast(quay, 'in.4', [], [])).toEqual({
+    expect(traceStrip(quay, 'in.4', [], [])).toEqual({
       strip: 'in.4',
       scenes: 0,
       first: null,

@@ -1,11 +1,11 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-import { DEPTHS, randomNumbers, readWav, wavInfo, writeWav } from '../src/signal/wav';
+import { DEPTHS, seededRandom, readWav, parseWavHeader, writeWav } from '../src/signal/wav';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
 import { inFolder, run, sine } from './fixtures';
 
-const random = randomNumbers(7);
+const random = seededRandom(7);
 /** Noise whose samples are whole steps of 16 bits, so that every depth holds them exactly. */
 const steps = {
   rate: 48_000,
@@ -64,7 +64,7 @@ test.each([
 });
 
 test('any garbled head ends in a sentence or a sound, never in anything else', () => {
-  const at = randomNumbers(11);
+  const at = seededRandom(11);
   for (let i = 0; i < 500; i++) {
     const bytes = changed(Math.floor(at() * 44), Math.floor(at() * 256), Math.floor(at() * 256));
     try {
@@ -78,7 +78,7 @@ test('any garbled head ends in a sentence or a sound, never in anything else', (
 test('what a huge file holds is read from its first bytes', () => {
   const head = Uint8Array.from(good.subarray(0, 44));
   new DataView(head.buffer).setUint32(40, 2_000_000_000, true);
-  expect(wavInfo(head, 2_000_000_044)).toEqual({
+  expect(parseWavHeader(head, 2_000_000_044)).toEqual({
     rate: 48_000,
     channels: 2,
     depth: '16',

@@ -1,16 +1,16 @@
-import { untouched, withSettings, type Settings } from '../src/desk/state';
+import { defaultState, withSettings, type SettingsByAddress } from '../src/desk/state';
 import type { Curve } from '../src/desk/setting';
 import type { CautionKind } from '../src/recall/caution';
 import { preview } from '../src/recall/preview';
-import { THRESHOLDS } from '../src/signal/thresholds';
-import { WHOLE } from '../src/recall/scope-rules';
+import { DEFAULT_THRESHOLDS } from '../src/signal/thresholds';
+import { ALL_WITH_GLOBALS } from '../src/recall/scope-rules';
 import { boathouse, quay } from './profiles';
 
 /**
  * A show: lead voice and fiddle open on the main and, before the fader, in a monitor and in ears; an echo and a hall with what is sent
  * to them; a DCA, a group and a limiter. Whatever is loud by itself is not loud here: every row of the table is the only change.
  */
-const SHOW: Settings = {
+const SHOW: SettingsByAddress = {
   'in.7/label/name': 'Wren vox',
   'in.7/fader/level': -8,
   'in.7/preamp/gain': 30,
@@ -62,7 +62,7 @@ const SHOW: Settings = {
 
 const LANE: Curve = [0, 4, 9, 12, 20, 31].map((at) => [at, -10] as const);
 /** A song: a voice with automation, a drive and an echo among its inserts; a limiter on the main. */
-const SONG: Settings = {
+const SONG: SettingsByAddress = {
   'in.1/label/name': 'Lead',
   'in.1/fader/level': -10,
   'in.1/automation/fader': LANE,
@@ -82,12 +82,13 @@ const SONG: Settings = {
   'main.1/inserts/1/limiter/ceiling': -12,
 };
 
-const asked = (profile: typeof quay, base: Settings, to: Settings, mode: 'studio' | 'live') => {
-  const now = withSettings(untouched(profile), base);
+const asked = (profile: typeof quay, base: SettingsByAddress, to: SettingsByAddress, mode: 'studio' | 'live') => {
+  const now = withSettings(defaultState(profile), base);
   const target = withSettings(now, to);
-  return preview({ profile, now, target, scope: WHOLE, safes: [], mode, thresholds: THRESHOLDS }).cautions;
+  return preview({ profile, now, target, scope: ALL_WITH_GLOBALS, safes: [], mode, thresholds: DEFAULT_THRESHOLDS })
+    .cautions;
 };
-type Row = readonly [what: string, to: Settings, kind: CautionKind, title: string | RegExp];
+type Row = readonly [what: string, to: SettingsByAddress, kind: CautionKind, title: string | RegExp];
 const every = (strips: readonly string[], key: string, value: number | boolean) =>
   Object.fromEntries(strips.map((strip) => [`${strip}/${key}`, value]));
 
@@ -218,7 +219,7 @@ describe.each(['live', 'studio'] as const)('nothing that can hurt comes back uns
 });
 
 /** Where a row begins from something else than the show. */
-const NOW: Readonly<Record<string, Settings>> = {
+const NOW: Readonly<Record<string, SettingsByAddress>> = {
   'a pad that goes': { 'in.7/preamp/pad': true },
   'a socket that is plugged in': { 'in.8/source/socket': 'none' },
   'a send that goes before the fader': {
@@ -230,7 +231,7 @@ const NOW: Readonly<Record<string, Settings>> = {
 };
 
 describe('what is meant is not cautioned against', () => {
-  test.each<[string, Settings]>([
+  test.each<[string, SettingsByAddress]>([
     ['a quieter fader', { 'in.7/fader/level': -14 }],
     ['EQ that cuts', { 'in.7/eq/2/gain': -6 }],
     ['a wide lift of 3 dB', { 'in.7/eq/3/gain': 3 }],

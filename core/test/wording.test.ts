@@ -1,4 +1,4 @@
-import { countStrips, joined, plural } from '../src/desk/format-value';
+import { countStrips, joinWithAnd, plural } from '../src/desk/format-value';
 
 test('strips are counted once each, and the globals are no strip', () => {
   expect(countStrips(['in.1'])).toBe('1 strip');
@@ -9,7 +9,7 @@ test('strips are counted once each, and the globals are no strip', () => {
 });
 
 test('lists and counts read as one would say them', () => {
-  expect([[], ['a'], ['a', 'b'], ['a', 'b', 'c']].map(joined)).toEqual(['', 'a', 'a and b', 'a, b and c']);
+  expect([[], ['a'], ['a', 'b'], ['a', 'b', 'c']].map(joinWithAnd)).toEqual(['', 'a', 'a and b', 'a, b and c']);
   expect([plural(0, 'wish', 'wishes'), plural(1, 'strip'), plural(2, 'strip')]).toEqual([
     '0 wishes',
     '1 strip',

@@ -1,8 +1,8 @@
-import { SOUND } from '@old-echo/core/library/apply-preset';
-import { inSections } from '@old-echo/core/library/convert-strip';
-import { kitOf, type Content, type PresetKind } from '@old-echo/core/library/preset';
+import { SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
+import { filterSettings } from '@old-echo/core/library/convert-strip';
+import { kitContent, type PresetContent, type PresetKind } from '@old-echo/core/library/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { untouched, type State } from '@old-echo/core/desk/state';
+import { defaultState, type State } from '@old-echo/core/desk/state';
 
 import { comp, eq, gate, lowCut, VOICES, type Keys } from './sound';
 import { after } from './tell';
@@ -16,7 +16,7 @@ export interface Starter {
   readonly tags?: readonly string[];
   readonly favourite?: boolean;
   readonly profileId: string;
-  readonly content: Content;
+  readonly content: PresetContent;
 }
 
 const insert = (kind: string, settings: Keys): Keys => ({
@@ -301,20 +301,20 @@ const EFFECTS: readonly Row[] = [
 
 /** About thirty presets to begin with, for the instruments of this world and for voices. */
 export function makeStarterSet(boathouse: Profile, quay: Profile, song: State): Starter[] {
-  const blank = untouched(boathouse);
+  const blank = defaultState(boathouse);
   const strip = (
     id: string,
     keys: Keys,
     takes: (section: string, key: string) => boolean,
     on = boathouse,
-  ): Content => ({
-    [id]: inSections(after(on, on === boathouse ? blank : untouched(on), { [id]: keys })[id] ?? {}, takes),
+  ): PresetContent => ({
+    [id]: filterSettings(after(on, on === boathouse ? blank : defaultState(on), { [id]: keys })[id] ?? {}, takes),
   });
   const made = (
     kind: PresetKind,
     folder: string,
     [name, note, , tags = []]: Row,
-    content: Content,
+    content: PresetContent,
     profileId = boathouse.id,
   ) => ({ kind, name, folder, note, tags, profileId, content }) satisfies Starter;
   const strips = Object.entries(STRIPS).flatMap(([folder, rows]) =>
@@ -323,7 +323,7 @@ export function makeStarterSet(boathouse: Profile, quay: Profile, song: State): 
         'strip',
         folder,
         row,
-        strip('in.1', row[2], (section) => SOUND.includes(section)),
+        strip('in.1', row[2], (section) => SOUND_SECTIONS.includes(section)),
       ),
     ),
   );
@@ -419,7 +419,7 @@ export function makeStarterSet(boathouse: Profile, quay: Profile, song: State): 
       'Both sides panned wide with their short room: the four faders that make it one instrument.',
       {},
     ],
-    kitOf(boathouse, song, ['in.3']),
+    kitContent(boathouse, song, ['in.3']),
   );
   return [...strips, ...processors, ...effects, ...buses, { ...kit, favourite: true }];
 }

@@ -1,5 +1,5 @@
 import type { Profile } from '@old-echo/core/desk/profile';
-import { acceptSettings, withSettings, type State } from '@old-echo/core/desk/state';
+import { validateSettings, withSettings, type State } from '@old-echo/core/desk/state';
 
 import type { Keys } from './sound';
 
@@ -13,7 +13,7 @@ export function after(profile: Profile, state: State, moves: Moves): State {
       Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value]),
     ),
   );
-  return withSettings(state, acceptSettings(profile, settings));
+  return withSettings(state, validateSettings(profile, settings));
 }
 
 export interface Told {

@@ -1,5 +1,5 @@
-import { readProfile, type Profile } from '@old-echo/core/desk/profile';
-import { untouched, type State } from '@old-echo/core/desk/state';
+import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
+import { defaultState, type State } from '@old-echo/core/desk/state';
 
 import { HANDS_SINCE, RIG, SHOW } from './show';
 import { fader } from './sound';
@@ -18,11 +18,9 @@ export interface WorldInput {
 
 /** The invented world as a seed for the server, and as it stands on each desk. */
 export function makeWorld({ profiles, ports, now, id }: WorldInput) {
-  const [quay, boathouse, skiff] = [profiles['quay-48'], profiles.boathouse, profiles['skiff-16']].map(readProfile) as [
-    Profile,
-    Profile,
-    Profile,
-  ];
+  const [quay, boathouse, skiff] = [profiles['quay-48'], profiles.boathouse, profiles['skiff-16']].map(
+    parseProfile,
+  ) as [Profile, Profile, Profile];
   const minutesAgo = (minutes: number) => new Date(now.getTime() - minutes * 60_000);
   const long = minutesAgo(3 * 24 * 60);
 
@@ -44,12 +42,12 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
     });
   };
 
-  const main = line(boathouse, after(boathouse, untouched(boathouse), TRACKS), MAIN, [], MAIN.at(-1)?.name);
+  const main = line(boathouse, after(boathouse, defaultState(boathouse), TRACKS), MAIN, [], MAIN.at(-1)?.name);
   const joint = main.find((scene) => scene.name === 'Voice rides');
   const instrumental = line(boathouse, joint?.state ?? {}, INSTRUMENTAL, joint ? [joint.id] : []);
   const balance = main.find((scene) => scene.name === 'Static balance');
   const broadcast = line(boathouse, balance?.state ?? {}, BROADCAST, balance ? [balance.id] : []);
-  const show = line(quay, after(quay, untouched(quay), RIG), SHOW, [], 'Harbour bells');
+  const show = line(quay, after(quay, defaultState(quay), RIG), SHOW, [], 'Harbour bells');
   const onQuay = show.find((scene) => scene.stands)?.state ?? {};
 
   const desk = (profile: Profile, safes: object[]) => ({
@@ -142,7 +140,7 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
     desks: {
       'quay-48': after(quay, onQuay, HANDS_SINCE),
       boathouse: main.at(-1)?.state ?? {},
-      'skiff-16': after(skiff, untouched(skiff), {
+      'skiff-16': after(skiff, defaultState(skiff), {
         'in.1': { 'label/name': 'Fiddle', ...fader(-10) },
         'main.1': fader(-6),
       }),

@@ -1,9 +1,9 @@
-import { isAlike, otherHalf } from '@old-echo/core/desk/linked-pair';
-import { readProfile, specAt, type Profile } from '@old-echo/core/desk/profile';
-import { accept, isNumberSpec, isOff } from '@old-echo/core/desk/setting';
+import { isAlike, linkedPartner } from '@old-echo/core/desk/linked-pair';
+import { parseProfile, specOf, type Profile } from '@old-echo/core/desk/profile';
+import { validateValue, isNumberSpec, isOff } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
-import { drift, stripsIn } from '@old-echo/core/desk/diff-states';
-import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
+import { diffStates, countStrips } from '@old-echo/core/desk/diff-states';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { ulid } from 'ulid';
 
 import { profileJson } from '../../core/test/profiles';
@@ -23,7 +23,7 @@ const world = makeWorld({
 const { productions, desks } = world.seed;
 const profileOf = (deskId: string): Profile => {
   const desk = desks.find((d) => d.id === deskId)!;
-  return readProfile(profiles[desk.profileId as keyof typeof profiles]);
+  return parseProfile(profiles[desk.profileId as keyof typeof profiles]);
 };
 const production = (name: string) => productions.find((p) => p.name === name)!;
 const version = (name: string, of: string) => production(of).versions.find((v) => v.name === name)!;
@@ -54,18 +54,18 @@ describe('the demo', () => {
       family.strips.flatMap((strip) =>
         family.keys.filter((key) => {
           const value = scene.state[strip]?.[key];
-          const answer = accept(family.settings[key]!, value);
+          const answer = validateValue(family.settings[key]!, value);
           return !answer.ok || JSON.stringify(answer.value) !== JSON.stringify(value);
         }),
       ),
     );
     expect(wrong).toEqual([]);
-    expect(scene.name.length).toBeLessThanOrEqual(LONGEST_NAME);
+    expect(scene.name.length).toBeLessThanOrEqual(MAX_NAME_LENGTH);
   });
 
   test.each(everyScene)('%s holds linked strips that are alike', (_, profile, scene) => {
     const apart = Object.keys(scene.state).flatMap((strip) => {
-      const half = otherHalf(profile, scene.state, strip);
+      const half = linkedPartner(profile, scene.state, strip);
       const [here, there] = [scene.state[strip]!, (half && scene.state[half]) || scene.state[strip]!];
       return Object.keys(here)
         .filter((key) => isAlike(key) && JSON.stringify(here[key]) !== JSON.stringify(there[key]))
@@ -78,8 +78,8 @@ describe('the demo', () => {
     for (const p of productions)
       for (const v of p.versions)
         v.scenes.slice(1).forEach((scene, i) => {
-          const changes = drift(profileOf(p.deskId), v.scenes[i]!.state, scene.state);
-          expect([scene.name, changes.length > 0, stripsIn(changes) < 25]).toEqual([scene.name, true, true]);
+          const changes = diffStates(profileOf(p.deskId), v.scenes[i]!.state, scene.state);
+          expect([scene.name, changes.length > 0, countStrips(changes) < 25]).toEqual([scene.name, true, true]);
         });
   });
 
@@ -99,7 +99,7 @@ describe('the demo', () => {
   test('the instrumental begins from a scene of the main mix and has the voices muted, nothing else muted', () => {
     const line = version('Instrumental', 'Lanterns on the Quay');
     const from = version('Main mix', 'Lanterns on the Quay').scenes.find((s) => s.id === line.fromSceneId)!;
-    const muted = drift(profileOf(production('Lanterns on the Quay').deskId), from.state, line.scenes[0]!.state)
+    const muted = diffStates(profileOf(production('Lanterns on the Quay').deskId), from.state, line.scenes[0]!.state)
       .filter((change) => change.section === 'mute')
       .map((change) => line.scenes[0]!.state[change.strip]!['label/name']);
     expect(muted).toEqual(['Wren vox', 'Wren double', 'Tam vox']);
@@ -107,7 +107,7 @@ describe('the demo', () => {
 
   test('the Quay wakes up with a handful of settings drifted from the scene that stands on it', () => {
     const standing = version('The show', 'Night Ferry').scenes.find((s) => s.stands)!;
-    const changes = drift(profileOf(production('Night Ferry').deskId), standing.state, world.desks['quay-48']);
+    const changes = diffStates(profileOf(production('Night Ferry').deskId), standing.state, world.desks['quay-48']);
     expect(changes.length).toBeGreaterThanOrEqual(5);
     expect(changes.length).toBeLessThanOrEqual(12);
   });
@@ -123,7 +123,7 @@ describe('the demo is mixed as an engineer would', () => {
     (_, profile, scene) => {
       const loud = Object.entries(scene.state).flatMap(([strip, keys]) =>
         Object.entries(keys).flatMap(([key, value]) => {
-          const spec = specAt(profile, `${strip}/${key}`)!;
+          const spec = specOf(profile, `${strip}/${key}`)!;
           const boost = /^eq\/.*\/gain$/.test(key) && Number(value) > 6;
           const hot = key === 'fader/level' && isNumberSpec(spec) && Number(value) > 5;
           return boost || hot ? [`${strip}/${key}`] : [];
@@ -162,7 +162,7 @@ describe('the demo is mixed as an engineer would', () => {
     for (const strip of quay.families.find((f) => f.id === 'in')!.strips)
       for (let mix = 1; mix <= 6; mix++) {
         const level = show[strip]![`sends/mix.${mix}/level`]!;
-        if (!isOff(specAt(quay, `${strip}/sends/mix.${mix}/level`)!, level))
+        if (!isOff(specOf(quay, `${strip}/sends/mix.${mix}/level`)!, level))
           expect([strip, mix, show[strip]![`sends/mix.${mix}/tap`]]).toEqual([strip, mix, 'pre']);
       }
   });

@@ -1,19 +1,19 @@
 import osc from 'osc/src/osc.js';
 
 /** An OSC 1.0 argument: 32-bit integer, 32-bit float or string. */
-export type Argument =
+export type OscArgument =
   | { readonly type: 'i'; readonly value: number }
   | { readonly type: 'f'; readonly value: number }
   | { readonly type: 's'; readonly value: string };
 
 export interface Message {
   readonly address: string;
-  readonly args: readonly Argument[];
+  readonly args: readonly OscArgument[];
 }
 
-export const int = (value: number): Argument => ({ type: 'i', value });
-export const float = (value: number): Argument => ({ type: 'f', value });
-export const text = (value: string): Argument => ({ type: 's', value });
+export const int = (value: number): OscArgument => ({ type: 'i', value });
+export const float = (value: number): OscArgument => ({ type: 'f', value });
+export const text = (value: string): OscArgument => ({ type: 's', value });
 
 /** A bundle stays under this many bytes, so that it crosses an Ethernet as one datagram. */
 export const LARGEST_PACKET = 1400;
@@ -93,7 +93,7 @@ function flatten(packet: object): Message[] {
   return [{ address: packet.address, args: args.map(readArgument) }];
 }
 
-function readArgument(argument: unknown): Argument {
+function readArgument(argument: unknown): OscArgument {
   if (argument && typeof argument === 'object' && 'type' in argument && 'value' in argument) {
     const { type, value } = argument;
     if ((type === 'i' || type === 'f') && typeof value === 'number') return { type, value };

@@ -1,15 +1,15 @@
 import type { Profile } from '@old-echo/core/desk/profile';
-import type { Settings } from '@old-echo/core/desk/state';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
 
 import type { DeskLink, LinkEvent } from './link';
 
 /** A desk to prove a link against, and what can be done to it. */
-export interface ProvingDesk {
+export interface ConformanceDesk {
   readonly profile: Profile;
   /** What the desk really holds. */
-  settings(): Settings;
+  settings(): SettingsByAddress;
   /** Hands on its controls. */
-  hands(moves: Settings): void;
+  hands(moves: SettingsByAddress): void;
   /** Loses and reorders this share of all packets, each way, from now on. */
   spoil(share: number): void;
   freeze(frozen: boolean): void;
@@ -33,9 +33,9 @@ export interface ProvingSettings {
  * What any link must do. Call inside a Jest test file; a new implementation of {@link DeskLink} is proven with
  * `linkConformance('My link', makeDesk, settings)`.
  */
-export function linkConformance(name: string, makeDesk: () => Promise<ProvingDesk>, use: ProvingSettings): void {
+export function linkConformance(name: string, makeDesk: () => Promise<ConformanceDesk>, use: ProvingSettings): void {
   describe(`${name} is a desk link`, () => {
-    let desk: ProvingDesk;
+    let desk: ConformanceDesk;
     let link: DeskLink;
     let heard: LinkEvent[];
 

@@ -1,5 +1,5 @@
 import type { Profile } from '@old-echo/core/desk/profile';
-import type { Settings, State } from '@old-echo/core/desk/state';
+import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 
 /** What a link tells its listeners, in the order in which it learned of it. */
 export type LinkEvent =
@@ -8,9 +8,9 @@ export type LinkEvent =
   /** The desk no longer answers, or is not the desk that was expected. `why` is a sentence. */
   | { readonly type: 'unlinked'; readonly why: string }
   /** Values that the desk holds, newest last: what moved, whoever moved it, and what was read. */
-  | { readonly type: 'moved'; readonly settings: Settings }
+  | { readonly type: 'moved'; readonly settings: SettingsByAddress }
   /** What someone else than this link has put where it is: a hand on the desk, or another program. Each move is told once. */
-  | { readonly type: 'hands'; readonly settings: Settings }
+  | { readonly type: 'hands'; readonly settings: SettingsByAddress }
   /** More moved than can be told one by one: read everything again. */
   | { readonly type: 'lost-track' }
   /** The desk would not take a value. */
@@ -26,7 +26,7 @@ export interface DeskLink {
   /** Every setting of the desk. A setting that moves meanwhile may be old here; listeners are told the newest. */
   readAll(): Promise<State>;
   /** The named settings, as the desk held them after this call was made. */
-  read(addresses: readonly string[]): Promise<Settings>;
+  read(addresses: readonly string[]): Promise<SettingsByAddress>;
   /** Resolves when listeners have been told of every move the desk made before this call. */
   caughtUp(): Promise<void>;
   /**
@@ -34,7 +34,7 @@ export interface DeskLink {
    * has moved since the last move that listeners were told of.
    * @param shouldContinue asked before each packet: what may not go on is not sent any more
    */
-  write(settings: Settings, shouldContinue?: () => boolean): Promise<void>;
+  write(settings: SettingsByAddress, shouldContinue?: () => boolean): Promise<void>;
   /** Listens until the returned function is called. */
   listen(listener: (event: LinkEvent) => void): () => void;
   /** Stops watching and frees the port. */

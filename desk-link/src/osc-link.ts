@@ -3,14 +3,14 @@ import { createSocket, type Socket } from 'node:dgram';
 
 import { Fault } from '@old-echo/core/fault/fault';
 import { readAddress } from '@old-echo/core/desk/address';
-import { specAt, stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { stripAddresses, type Settings, type State } from '@old-echo/core/desk/state';
+import { specOf, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { stripAddresses, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
 import type { Value } from '@old-echo/core/desk/setting';
 
 import { decode, encodeBundles, encodeMessage, int, type Message } from './codec';
 import type { DeskLink, LinkEvent } from './link';
 import * as protocol from './protocol';
-import { PushOrder } from './push-order';
+import { PushSequencer } from './push-order';
 import { fromArguments, toArguments } from './values';
 
 export interface OscLinkOptions {
@@ -59,7 +59,7 @@ export class OscLink implements DeskLink {
   private connection: 'none' | 'under way' | 'made' = 'none';
   private readonly listeners = new Set<(event: LinkEvent) => void>();
   private readonly questions = new Map<number, Question>();
-  private readonly order = new PushOrder();
+  private readonly order = new PushSequencer();
   private readonly catchUps = new Set<CatchUp>();
   private readonly client = randomInt(1, 2 ** 31 - 1);
   private readonly patience: number;
@@ -112,7 +112,7 @@ export class OscLink implements DeskLink {
     return Object.fromEntries(this.profile.strips.map((strip) => [strip, state[strip] ?? {}]));
   }
 
-  read(addresses: readonly string[]): Promise<Settings> {
+  read(addresses: readonly string[]): Promise<SettingsByAddress> {
     return this.ask(addresses);
   }
 
@@ -139,7 +139,7 @@ export class OscLink implements DeskLink {
     });
   }
 
-  async write(settings: Settings, shouldContinue: () => boolean = () => true): Promise<void> {
+  async write(settings: SettingsByAddress, shouldContinue: () => boolean = () => true): Promise<void> {
     this.mustBeLinked();
     const number = ++this.writes;
     const seen = this.order.unbroken;
@@ -161,12 +161,12 @@ export class OscLink implements DeskLink {
   }
 
   /** Asks until every value has arrived; questions that stay open are asked again for what is still missing. */
-  private async ask(addresses: readonly string[], first?: readonly Message[]): Promise<Settings> {
+  private async ask(addresses: readonly string[], first?: readonly Message[]): Promise<SettingsByAddress> {
     this.mustBeLinked();
     if (addresses.length === 0) return {};
     const token = ++this.token;
     const head = () => ({ address: protocol.ASK, args: [int(token)] });
-    return new Promise<Settings>((resolve, reject) => {
+    return new Promise<SettingsByAddress>((resolve, reject) => {
       let timer: NodeJS.Timeout | undefined;
       const question: Question = {
         missing: new Set(addresses),
@@ -230,7 +230,7 @@ export class OscLink implements DeskLink {
       return;
     }
     this.ping();
-    if (this.beats % 5 === 0) this.send({ address: protocol.WATCH, args: [int(protocol.LEASE)] });
+    if (this.beats % 5 === 0) this.send({ address: protocol.WATCH, args: [int(protocol.WATCH_LEASE_MS)] });
     this.fetchGaps();
   }
 
@@ -268,7 +268,7 @@ export class OscLink implements DeskLink {
         for (const waiting of this.catchUps) if (first >= waiting.beat) waiting.pushed ??= second;
         this.settleCatchUps();
         return this.fetchGaps();
-      case protocol.GONE:
+      case protocol.EXPIRED:
         this.order.forget(second);
         this.tell({ type: 'lost-track' });
         return this.settleCatchUps();
@@ -276,7 +276,7 @@ export class OscLink implements DeskLink {
         if (!this.linked || this.isFarAhead(first)) return;
         this.pushed(messages.slice(1), first, second);
         return this.settleCatchUps();
-      case protocol.AT:
+      case protocol.READ_REPLY:
         return this.answered(messages.slice(1), first, second);
       case protocol.REFUSED:
         for (const { args } of messages)
@@ -301,7 +301,7 @@ export class OscLink implements DeskLink {
       return;
     }
     this.boot = boot;
-    this.send({ address: protocol.WATCH, args: [int(protocol.LEASE)] });
+    this.send({ address: protocol.WATCH, args: [int(protocol.WATCH_LEASE_MS)] });
   }
 
   private watching(at: number): void {
@@ -322,11 +322,11 @@ export class OscLink implements DeskLink {
     for (const waiting of [...this.questions.values(), ...this.catchUps]) waiting.done(linkLost(why));
   }
 
-  private values(messages: readonly Message[]): Settings {
+  private values(messages: readonly Message[]): SettingsByAddress {
     const settings: Record<string, Value> = {};
     for (const { address, args } of messages) {
       const name = address.slice(1);
-      const spec = readAddress(name) && specAt(this.profile, name);
+      const spec = readAddress(name) && specOf(this.profile, name);
       const answer = spec && fromArguments(spec, args);
       if (answer?.ok) settings[name] = answer.value;
     }
@@ -342,7 +342,7 @@ export class OscLink implements DeskLink {
   }
 
   /** Answers are told as well as pushes: a listener that keeps every value it is told is never behind. */
-  private movedTo(values: Settings, at: number): void {
+  private movedTo(values: SettingsByAddress, at: number): void {
     const settings = this.order.take(values, at);
     if (Object.keys(settings).length > 0) this.tell({ type: 'moved', settings });
   }
@@ -398,9 +398,9 @@ export class OscLink implements DeskLink {
 const NUMBERED: ReadonlySet<string> = new Set([
   protocol.WATCHING,
   protocol.PONG,
-  protocol.GONE,
+  protocol.EXPIRED,
   protocol.PUSH,
-  protocol.AT,
+  protocol.READ_REPLY,
 ]);
 
 const linkLost = (message: string): Fault =>

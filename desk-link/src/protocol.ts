@@ -7,11 +7,11 @@ export const PING = '/link/ping';
 export const PONG = '/link/pong';
 export const PUSH = '/link/push';
 export const AGAIN = '/link/again';
-export const GONE = '/link/gone';
+export const EXPIRED = '/link/gone';
 export const ASK = '/link/ask';
-export const AT = '/link/at';
+export const READ_REPLY = '/link/at';
 export const WRITE = '/link/write';
 export const REFUSED = '/link/refused';
 
 /** How long a desk goes on pushing to a watcher that does not renew, in ms. */
-export const LEASE = 5000;
+export const WATCH_LEASE_MS = 5000;

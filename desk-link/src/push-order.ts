@@ -1,10 +1,10 @@
-import type { Settings } from '@old-echo/core/desk/state';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
 
 /**
  * Keeps pushes in order. Datagrams overtake one another, so each value counts only when nothing newer is known of its
  * setting; and numbers that did not arrive are remembered until they do.
  */
-export class PushOrder {
+export class PushSequencer {
   private readonly newest = new Map<string, number>();
   private readonly missing = new Set<number>();
   /** The newest number the desk has named. */
@@ -18,8 +18,8 @@ export class PushOrder {
   }
 
   /** The values among `settings`, as of number `at`, that are not older than what is known. */
-  take(settings: Settings, at: number): Settings {
-    const taken: Record<string, Settings[string]> = {};
+  take(settings: SettingsByAddress, at: number): SettingsByAddress {
+    const taken: Record<string, SettingsByAddress[string]> = {};
     for (const [address, value] of Object.entries(settings)) {
       if ((this.newest.get(address) ?? 0) > at) continue;
       this.newest.set(address, at);

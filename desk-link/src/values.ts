@@ -1,19 +1,19 @@
 import {
-  accept,
+  validateValue,
   isNumberSpec,
-  type Accepted,
+  type Validated,
   type Curve,
   type SettingSpec,
   type Value,
 } from '@old-echo/core/desk/setting';
 
-import { float, int, text, type Argument } from './codec';
+import { float, int, text, type OscArgument } from './codec';
 
 /**
  * A value as OSC arguments: numbers as one float, switches as integer 1 or 0, names and texts as one string, curves as
  * the count of points followed by seconds and value of each (so that an empty curve is not taken for a query).
  */
-export function toArguments(value: Value): Argument[] {
+export function toArguments(value: Value): OscArgument[] {
   if (typeof value === 'number') return [float(value)];
   if (typeof value === 'boolean') return [int(value ? 1 : 0)];
   if (typeof value === 'string') return [text(value)];
@@ -21,7 +21,7 @@ export function toArguments(value: Value): Argument[] {
 }
 
 /** Reads OSC arguments as a value of a setting, at the setting's own resolution, or says why they are not one. */
-export function fromArguments(spec: SettingSpec, args: readonly Argument[]): Accepted {
+export function fromArguments(spec: SettingSpec, args: readonly OscArgument[]): Validated {
   const [first, ...rest] = args;
   if (!first) return { ok: false, why: 'a value is missing' };
   if (spec.kind === 'curve') {
@@ -32,10 +32,10 @@ export function fromArguments(spec: SettingSpec, args: readonly Argument[]): Acc
       Number(numbers[2 * i]),
       Number(numbers[2 * i + 1]),
     ]);
-    return accept(spec, points);
+    return validateValue(spec, points);
   }
   if (rest.length > 0) return { ok: false, why: 'one value at a time' };
-  if (spec.kind === 'switch') return accept(spec, first.type === 's' ? first.value : first.value !== 0);
-  if (isNumberSpec(spec)) return accept(spec, first.value);
-  return accept(spec, first.value);
+  if (spec.kind === 'switch') return validateValue(spec, first.type === 's' ? first.value : first.value !== 0);
+  if (isNumberSpec(spec)) return validateValue(spec, first.value);
+  return validateValue(spec, first.value);
 }

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 
-import { specAt } from '@old-echo/core/desk/profile';
+import { specOf } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 
 import { anyValue } from '../../core/test/random-state';
 import { PROFILES } from '../../core/test/profiles';
 import { decode, encodeBundles, encodeMessage, float, int, LARGEST_PACKET, text } from '../src/codec';
 import { compilePattern, matches } from '../src/pattern';
-import { PushOrder } from '../src/push-order';
+import { PushSequencer } from '../src/push-order';
 import { fromArguments, toArguments } from '../src/values';
 
 const hex = (bytes: Uint8Array) => Buffer.from(bytes).toString('hex');
@@ -89,7 +89,7 @@ describe('values', () => {
           fc.property(anyValue(spec), (value: Value) => {
             const packet = encodeMessage({ address: `/${family.strips[0]}/${key}`, args: toArguments(value) });
             const [message] = decode(packet) ?? [];
-            expect(fromArguments(specAt(profile, message?.address.slice(1) ?? '')!, message?.args ?? [])).toEqual({
+            expect(fromArguments(specOf(profile, message?.address.slice(1) ?? '')!, message?.args ?? [])).toEqual({
               ok: true,
               value,
             });
@@ -101,13 +101,13 @@ describe('values', () => {
 
 describe('pushes', () => {
   test('an older value that arrives late does not undo a newer one', () => {
-    const order = new PushOrder();
+    const order = new PushSequencer();
     expect(order.take({ a: 2 }, 5)).toEqual({ a: 2 });
     expect(order.take({ a: 1, b: 1 }, 4)).toEqual({ b: 1 });
   });
 
   test('numbers that are missing are known until they arrive', () => {
-    const order = new PushOrder();
+    const order = new PushSequencer();
     order.restart(10);
     for (const n of [11, 14, 17]) order.arrived(n);
     expect(order.gaps()).toEqual([

@@ -243,7 +243,7 @@ test('of the night, rides stay out of later scenes unless chosen, and then go in
     '1 setting into 1 scene. Everything else in them stays as it is.',
   );
   await page.getByTestId('ripple-in.8/fader/level').click();
-  await page.getByRole('button', { name: 'By as much as here' }).click();
+  await page.getByRole('tab', { name: 'By as much as here' }).click();
   await expect(page.getByTestId('ripple-in.8/fader/level')).toContainText('+2.0 dB');
   await page.getByRole('button', { name: 'What changes in Rides into' }).click();
   await expect(page.getByTestId('changes-in.8')).toContainText('−12.0');

@@ -20,11 +20,11 @@ import { captureRoutes } from './scenes/capture-routes';
 import { deskRecallRoutes } from './recall/desk-recall-routes';
 import { originRoutes } from './combine/origin-routes';
 import { fileRoutes } from './files/import-routes';
-import { markStopped } from './files/import-store';
+import { failInterruptedImports } from './files/import-store';
 import { followerRoutes } from './combine/follower-routes';
-import { Keeper } from './scenes/auto-capture';
-import { Live } from './live/live-channel';
-import { problems } from './http/problem-details';
+import { AutoCapture } from './scenes/auto-capture';
+import { LiveChannel } from './live/live-channel';
+import { problemDetails } from './http/problem-details';
 import { hallRoutes } from './library/venue-routes';
 import { outboardRoutes } from './library/outboard-routes';
 import { partRoutes } from './library/part-routes';
@@ -34,9 +34,9 @@ import { productionRoutes } from './scenes/production-routes';
 import { profileRoutes } from './desk/profile-routes';
 import { restoreRoutes } from './recall/restore-routes';
 import { markInterrupted } from './recall/restore-store';
-import { AtWork } from './jobs/background-tasks';
-import { Controls } from './recall/cancel-requests';
-import { Mixer } from './sound/render-service';
+import { BackgroundTasks } from './jobs/background-tasks';
+import { CancelRequests } from './recall/cancel-requests';
+import { RenderService } from './sound/render-service';
 import { renderRoutes } from './sound/render-routes';
 import { rippleRoutes } from './recall/ripple-routes';
 import { sceneRoutes } from './scenes/scene-routes';
@@ -44,49 +44,49 @@ import { scopeRoutes } from './recall/saved-scope-routes';
 import { extendProfiles } from './desk/profile-store';
 import { seedIfEmpty } from './files/seed-database';
 import { Remember } from './desk/remember-state';
-import { Sessions } from './desk/desk-connections';
+import { DeskConnections } from './desk/desk-connections';
 import { soundFiles } from './database/file-store';
-import { SoundPool } from './sound/worker-pool';
+import { WorkerPool } from './sound/worker-pool';
 import { sheetRoutes } from './files/sheet-routes';
 import { stemRoutes } from './sound/stem-routes';
 import { takenOffRoutes } from './removed/removed-routes';
 import { storageRoutes } from './scenes/storage-routes';
 import { versionRoutes } from './scenes/version-routes';
-import { web } from './http/static-files';
+import { webBuildDir } from './http/static-files';
 import { wishRoutes } from './combine/mix-note-routes';
 
-export interface Running {
+export interface RunningServer {
   readonly port: number;
   close(): Promise<void>;
 }
 
 /** Starts the whole server: database, desks, API, live channel and, where there is one, the web build. */
-export async function serve(config: Config, log: Logger): Promise<Running> {
+export async function serve(config: Config, log: Logger): Promise<RunningServer> {
   const db = await connect(config);
-  const sessions = await openSessions(db, config).catch(async (error: unknown) => {
+  const sessions = await connectDesks(db, config).catch(async (error: unknown) => {
     await db.destroy();
     throw error;
   });
-  const live = new Live(
+  const live = new LiveChannel(
     {
       listen: (listener) => sessions.listen(listener),
       stateOf: (deskId) => (sessions.of(deskId).everHeard ? sessions.of(deskId).state : undefined),
-      viewOf: async (deskId) => deskView(db, await deskRow(db, deskId), sessions.of(deskId).link),
+      viewOf: async (deskId) => deskView(db, await deskRow(db, deskId), sessions.of(deskId).linkStatus),
       deskOfProduction: (productionId) => deskOfProduction(db, productionId),
     },
     log,
     config.host,
   );
-  const atWork = new AtWork(log);
-  const controls = new Controls();
+  const atWork = new BackgroundTasks(log);
+  const controls = new CancelRequests();
   const files = soundFiles(config.files);
-  const pool = new SoundPool();
-  const mixer = new Mixer({ db, files, pool, sessions, log });
-  await mixer.tidy(new Date());
+  const pool = new WorkerPool();
+  const mixer = new RenderService({ db, files, pool, sessions, log });
+  await mixer.pruneUnused(new Date());
   const remember = new Remember(db, sessions, log, (deskId) => {
-    if (sessions.of(deskId).link.state !== 'linked') void live.deskChanged(deskId);
+    if (sessions.of(deskId).linkStatus.state !== 'linked') void live.deskChanged(deskId);
   });
-  const keeper = new Keeper(db, sessions, live, {
+  const keeper = new AutoCapture(db, sessions, live, {
     rest: config.rest * 1000,
     lease: config.lease * 1000,
     clock: () => new Date(),
@@ -133,8 +133,8 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
       'Look at the list of addresses in the documentation.',
     );
   });
-  if (config.web) app.use(web(config.web));
-  app.use(problems(log));
+  if (config.web) app.use(webBuildDir(config.web));
+  app.use(problemDetails(log));
 
   const server = createServer(app);
   // Longer than browsers and proxies keep a connection, so that none sends into one that is just being closed.
@@ -150,7 +150,7 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
     // Without its desk a restore that is at work ends, and writes down how far it came.
     await sessions.close();
     await remember.close();
-    await atWork.ended();
+    await atWork.whenIdle();
     await db.destroy();
   };
   try {
@@ -162,12 +162,12 @@ export async function serve(config: Config, log: Logger): Promise<Running> {
   return { port: (server.address() as AddressInfo).port, close: stop };
 }
 
-async function openSessions(db: Database, { seed, profiles }: Config): Promise<Sessions> {
+async function connectDesks(db: Database, { seed, profiles }: Config): Promise<DeskConnections> {
   if (seed) await seedIfEmpty(db, seed);
   if (profiles) await extendProfiles(db, profiles);
   await markInterrupted(db);
-  await markStopped(db);
-  return Sessions.open(db);
+  await failInterruptedImports(db);
+  return DeskConnections.open(db);
 }
 
 const listen = (server: Server, port: number, host: string): Promise<void> =>

@@ -2,7 +2,7 @@ import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { RippleView } from '@old-echo/core/contracts/ripple';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { Settings } from '@old-echo/core/desk/state';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
 
 import { Rig } from './server-rig';
@@ -13,7 +13,7 @@ let rig: Rig;
 let [start, mine, theirs] = [{}, {}, {}] as [SceneView, SceneView, SceneView];
 
 /** A line of work that begins at `start`: a copy of it, changed. */
-async function line(name: string, settings: Settings): Promise<SceneView> {
+async function line(name: string, settings: SettingsByAddress): Promise<SceneView> {
   const versionId = (await rig.post<{ id: string }>(`/productions/${rig.production.id}/versions`, { name, note: '' }))
     .body.id;
   const copy = (await rig.post<SceneView>(`/scenes/${start.id}/copy`, { versionId, name })).body;

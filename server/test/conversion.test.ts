@@ -1,10 +1,10 @@
-import type { CarryingView, CarryPreview } from '@old-echo/core/contracts/conversion';
+import type { ConversionView, ConversionPreview } from '@old-echo/core/contracts/conversion';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import type { HallView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
-import { accept } from '@old-echo/core/desk/setting';
-import { specAt } from '@old-echo/core/desk/profile';
+import { validateValue } from '@old-echo/core/desk/setting';
+import { specOf } from '@old-echo/core/desk/profile';
 
 import { skiff } from '../../core/test/profiles';
 import { flat, Rig, until } from './server-rig';
@@ -22,16 +22,16 @@ afterAll(() => rig.close());
 
 const request = (more: object = {}) => ({ productionId: rig.production.id, deskId: small, ...more });
 const preview = async (more: object = {}) =>
-  (await rig.post<CarryPreview & Problem>('/carryings/preview', request(more))).body;
-async function ended(id: string): Promise<CarryingView> {
-  let view!: CarryingView;
+  (await rig.post<ConversionPreview & Problem>('/carryings/preview', request(more))).body;
+async function ended(id: string): Promise<ConversionView> {
+  let view!: ConversionView;
   await until(async () => {
-    view = (await rig.get<CarryingView>(`/carryings/${id}`)).body;
+    view = (await rig.get<ConversionView>(`/carryings/${id}`)).body;
     return view.status !== 'running';
   }, 60_000);
   return view;
 }
-const begin = async (more: object = {}) => (await rig.post<CarryingView & Problem>('/carryings', request(more))).body;
+const begin = async (more: object = {}) => (await rig.post<ConversionView & Problem>('/carryings', request(more))).body;
 const productions = async () => (await rig.get<ProductionView[]>('/productions')).body;
 
 test('the show goes to the small desk with a report; one match is corrected and remembered', async () => {
@@ -53,8 +53,8 @@ test('the show goes to the small desk with a report; one match is corrected and 
   const state = flat(await rig.stateOf(view.sceneId!));
   expect(state[`${other.to}/label/name`]).toBe('Fiddle');
   for (const [address, value] of Object.entries(state)) {
-    const spec = specAt(skiff, address);
-    expect([address, spec && accept(spec, value)]).toEqual([address, { ok: true, value }]);
+    const spec = specOf(skiff, address);
+    expect([address, spec && validateValue(spec, value)]).toEqual([address, { ok: true, value }]);
   }
   // Remembered: the next time nobody has to say it again.
   expect((await preview()).matches.find(({ from }) => from === fiddle.from)).toMatchObject({

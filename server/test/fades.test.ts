@@ -1,8 +1,8 @@
 import { writeFileSync } from 'node:fs';
 
-import { recallOf } from '@old-echo/core/contracts/restore';
-import type { Settings } from '@old-echo/core/desk/state';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { Rig, tape, until } from './server-rig';
 
@@ -27,7 +27,7 @@ const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 type Line = readonly (readonly [seconds: number, level: number])[];
 const panels: { readonly title: string; readonly lines: readonly Line[] }[] = [];
 
-const up: Settings = {
+const up: SettingsByAddress = {
   'in.1/mute/on': false,
   'in.2/mute/on': false,
   'in.1/fader/level': -5,
@@ -36,7 +36,7 @@ const up: Settings = {
   'in.1/routing/group.3': false,
   'dca.1/fader/level': 0,
 };
-const level = (n: number, of: Settings): number => {
+const level = (n: number, of: SettingsByAddress): number => {
   if (of[`in.${n}/mute/on`] === true) return -90;
   return Number(of[`in.${n}/fader/level`]) + (n === 1 ? Number(of['dca.1/fader/level']) : 0);
 };
@@ -44,8 +44,8 @@ const level = (n: number, of: Settings): number => {
 /** Restores a scene from another state as a fade, and films two strips meanwhile. */
 async function filmed(
   title: string,
-  from: Settings,
-  to: Settings,
+  from: SettingsByAddress,
+  to: SettingsByAddress,
   more: object,
   meanwhile?: (id: string) => Promise<void>,
 ) {
@@ -55,9 +55,9 @@ async function filmed(
   const start = { ...up, ...from };
   rig.front.hands(start);
   const moved = Object.keys(start).filter((address) => start[address] !== { ...up, ...to }[address]);
-  await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === moved.length);
+  await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === moved.length);
   const film = tape(() => rig.front.desk.settings(), Object.keys(up));
-  const { id } = await rig.beginNow(recallOf(rig.desk.id, scene.id, EVERYTHING), more);
+  const { id } = await rig.beginNow(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), more);
   await meanwhile?.(id);
   const ended = await rig.ended(id);
   await wait(150);

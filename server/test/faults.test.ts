@@ -1,15 +1,15 @@
 import fc from 'fast-check';
 
 import type { LiveMessage } from '@old-echo/core/contracts/live';
-import { recallOf, resumeOf, type Recall, type RestoreView } from '@old-echo/core/contracts/restore';
+import { sceneRecall, resumeRecall, type Recall, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { readAddress, sectionOf } from '@old-echo/core/desk/address';
-import { specAt, stripFamily } from '@old-echo/core/desk/profile';
+import { specOf, stripFamily } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
-import { addressesOf, type Settings } from '@old-echo/core/desk/state';
+import { addressesOf, type SettingsByAddress } from '@old-echo/core/desk/state';
 import type { Journal } from '@old-echo/core/recall/recall-target';
-import { compileScope, fateOf } from '@old-echo/core/recall/compile-scope';
-import { EVERYTHING, type Safes, type Scope } from '@old-echo/core/recall/scope-rules';
+import { compileScope, decisionFor } from '@old-echo/core/recall/compile-scope';
+import { ALL_EXCEPT_GLOBALS, type Safes, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { quay } from '../../core/test/profiles';
 import { anyValue } from '../../core/test/random-state';
@@ -34,7 +34,7 @@ const random = fc.sample(fc.infiniteStream(fc.double({ min: 0, max: 0.999, noNaN
 const chance = () => Number(random.next().value);
 
 /** Settings of every stage, each somewhere else than it is: mutes both ways, sources, pads, EQ, gains, levels. */
-function moved(now: Settings, count: number): Settings {
+function moved(now: SettingsByAddress, count: number): SettingsByAddress {
   const keys = [
     'fader/level',
     'mute/on',
@@ -55,7 +55,7 @@ function moved(now: Settings, count: number): Settings {
   const moves = new Map<string, Value>();
   for (let i = 0; moves.size < count; i++) {
     const address = `in.${(i % 40) + 1}/${keys[Math.floor(i / 40 + i) % keys.length]}`;
-    const spec = specAt(quay, address)!;
+    const spec = specOf(quay, address)!;
     let to: Value = now[address] !== true;
     if (spec.kind === 'reference') to = spec.options[Math.floor(chance() * spec.options.length)]!;
     if (isNumberSpec(spec)) to = quantise(spec, spec.min + (spec.max - spec.min) * (0.3 + 0.6 * chance()));
@@ -65,7 +65,12 @@ function moved(now: Settings, count: number): Settings {
 }
 
 /** The desk is exactly at the one end or the other of a restore, and nothing else on it has moved. */
-function expectAt(end: 'finish' | 'roll back', { changes, guarded }: Journal, before: Settings, now: Settings): void {
+function expectAt(
+  end: 'finish' | 'roll back',
+  { changes, guarded }: Journal,
+  before: SettingsByAddress,
+  now: SettingsByAddress,
+): void {
   const wanted: Record<string, Value> = { ...before };
   if (end === 'finish') for (const { address, to } of changes) wanted[address] = to;
   for (const strip of guarded) wanted[`${strip}/mute/on`] = false;
@@ -88,11 +93,13 @@ describe('on one server', () => {
   });
   const held = () => rig.front.desk.settings();
   const journal = async (id: string) => (await rig.get<Journal>(`/restores/${id}/journal`)).body;
-  async function captured(name: string, moves: Settings): Promise<Recall> {
+  async function captured(name: string, moves: SettingsByAddress): Promise<Recall> {
     const scene = (await rig.capture(name)).body;
     rig.front.hands(moves);
-    await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === Object.keys(moves).length);
-    return recallOf(rig.desk.id, scene.id, EVERYTHING);
+    await until(
+      async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === Object.keys(moves).length,
+    );
+    return sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS);
   }
   const stageOf = (told: readonly LiveMessage[], stage: string) =>
     told.some((m) => m.type === 'restore' && m.restore.progress?.stage === stage);
@@ -143,7 +150,7 @@ describe('on one server', () => {
         expect((report?.confirmed ?? 0) + failed.length).toBe(plan.changes.length);
         expect(status).toBe('incomplete');
         await rig.linked();
-        expect((await rig.ended((await rig.beginNow(resumeOf(rig.desk.id, id, how))).id)).status).toBe('confirmed');
+        expect((await rig.ended((await rig.beginNow(resumeRecall(rig.desk.id, id, how))).id)).status).toBe('confirmed');
         expectAt(how, plan, before, held());
         row(
           `${fault} in ${stage}`,
@@ -239,7 +246,7 @@ describe('on one server', () => {
       expect(held()).toMatchObject(put);
       // What is not called confirmed is named; a stop is finished or rolled back from its journal.
       const back = ended.status === 'rolled back' || (how !== 'none' && how !== 'stop') || chance() < 0.5;
-      const end = await rig.restored(resumeOf(rig.desk.id, id, back ? 'roll back' : 'finish'));
+      const end = await rig.restored(resumeRecall(rig.desk.id, id, back ? 'roll back' : 'finish'));
       expect(end.report?.unconfirmed).toEqual([]);
       const taken = new Set(Object.keys(put));
       const wanted = { ...before };
@@ -284,7 +291,7 @@ describe('on one server', () => {
     );
     const settings = fc
       .uniqueArray(fc.constantFrom(...addresses), { minLength: 20, maxLength: 60 })
-      .chain((some) => fc.record(Object.fromEntries(some.map((a) => [a, anyValue(specAt(quay, a) as SettingSpec)]))));
+      .chain((some) => fc.record(Object.fromEntries(some.map((a) => [a, anyValue(specOf(quay, a) as SettingSpec)]))));
     const strips = fc.subarray(['*', 'in', 'fx', 'mix', 'main', 'desk', 'in.1', 'in.2', 'in.30', 'mix.3'], {
       minLength: 1,
       maxLength: 3,
@@ -300,7 +307,7 @@ describe('on one server', () => {
     const rule = fc.record({ strips, sections, settings: keys }, { requiredKeys: ['strips', 'sections'] });
     const scopes = fc
       .array(fc.tuple(rule, fc.boolean()), { maxLength: 4 })
-      .map((rules): Scope => [...EVERYTHING, ...rules.map(([r, take]) => ({ ...r, take }))]);
+      .map((rules): Scope => [...ALL_EXCEPT_GLOBALS, ...rules.map(([r, take]) => ({ ...r, take }))]);
     const safes = fc.array(rule, { maxLength: 2 }) as fc.Arbitrary<Safes>;
     let changed = 0;
     const runs = times(6, 100);
@@ -311,7 +318,7 @@ describe('on one server', () => {
         rig.front.hands(later);
         await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: safe });
         const before = held();
-        const restore = await rig.ended((await rig.beginNow(recallOf(rig.desk.id, id, scope))).id);
+        const restore = await rig.ended((await rig.beginNow(sceneRecall(rig.desk.id, id, scope))).id);
         expect(restore.status).toBe('confirmed');
         changed += restore.changes;
         const stored = flat(await rig.stateOf(id));
@@ -320,12 +327,13 @@ describe('on one server', () => {
         const wrong = Object.keys(before).filter((address) => {
           const parts = readAddress(address);
           if (!parts || !stripFamily(quay, parts.strip)) return true;
-          const wanted = fateOf(compiled, parts.strip, parts.key) === 'comes back' ? stored[address] : before[address];
+          const wanted =
+            decisionFor(compiled, parts.strip, parts.key) === 'comes back' ? stored[address] : before[address];
           return JSON.stringify(now[address]) !== JSON.stringify(wanted);
         });
         expect(wrong.map((address) => [address, sectionOf(address)])).toEqual([]);
         await rig.ended(
-          (await rig.beginNow(recallOf(rig.desk.id, restore.wayBack!.sceneId, restore.wayBack!.scope))).id,
+          (await rig.beginNow(sceneRecall(rig.desk.id, restore.wayBack!.sceneId, restore.wayBack!.scope))).id,
         );
         expect(differing(before, held())).toEqual([]);
       }),
@@ -350,12 +358,14 @@ test('the server is killed at random moments of a restore: the next start offers
     for (let i = 0; i < kills; i++) {
       const scene = (await rig.capture(`Before kill ${i}`)).body;
       rig.front.hands(moved(held(), 60));
-      await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 60);
+      await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 60);
       const last = (await rig.get<DeskView>(`/desks/${rig.desk.id}`)).body.lastRestoreId;
       const before = held();
       rig.front.misbehave({ delay: 8, seed: i + 1 });
       // Where it is killed before the restore began, the answer never comes.
-      const asked = rig.begin(recallOf(rig.desk.id, scene.id, EVERYTHING), { fade: 0.2 }).catch(() => undefined);
+      const asked = rig
+        .begin(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), { fade: 0.2 })
+        .catch(() => undefined);
       if (i % 5 !== 4) await asked;
       await pause(600 * chance());
       await rig.running.kill?.();
@@ -380,7 +390,7 @@ test('the server is killed at random moments of a restore: the next start offers
       }
       expect(view.status).toBe('interrupted');
       const how = i % 2 === 0 ? 'finish' : 'roll back';
-      expect((await rig.ended((await rig.beginNow(resumeOf(rig.desk.id, lastRestoreId, how))).id)).status).toBe(
+      expect((await rig.ended((await rig.beginNow(resumeRecall(rig.desk.id, lastRestoreId, how))).id)).status).toBe(
         'confirmed',
       );
       expectAt(how, plan, before, held());
@@ -416,14 +426,14 @@ describe('MariaDB is stopped', () => {
     await rig.close();
   });
   const held = () => rig.front.desk.settings();
-  async function ready(name: string): Promise<{ recall: Recall; before: Settings }> {
+  async function ready(name: string): Promise<{ recall: Recall; before: SettingsByAddress }> {
     const scene = (await rig.capture(name)).body;
     rig.front.hands(moved(held(), 60));
-    await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 60);
-    return { recall: recallOf(rig.desk.id, scene.id, EVERYTHING), before: held() };
+    await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 60);
+    return { recall: sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), before: held() };
   }
   /** Nothing has been sent that is not in the journal. */
-  const expectJournaled = ({ changes, guarded, aside = {} }: Journal, before: Settings) => {
+  const expectJournaled = ({ changes, guarded, aside = {} }: Journal, before: SettingsByAddress) => {
     const mutes = guarded.map((strip) => `${strip}/mute/on`);
     const known = new Set([...changes.map((c) => c.address), ...mutes, ...Object.keys(aside)]);
     expect(differing(before, held()).filter((address) => !known.has(address))).toEqual([]);
@@ -477,7 +487,9 @@ describe('MariaDB is stopped', () => {
     goOn();
     expect(['incomplete', 'interrupted']).toContain((await rig.ended(id)).status);
     await pause(500);
-    expect((await rig.ended((await rig.beginNow(resumeOf(rig.desk.id, id, 'roll back'))).id)).status).toBe('confirmed');
+    expect((await rig.ended((await rig.beginNow(resumeRecall(rig.desk.id, id, 'roll back'))).id)).status).toBe(
+      'confirmed',
+    );
     expectAt('roll back', plan, before, held());
     row(
       'MariaDB stopped for longer than the lease',

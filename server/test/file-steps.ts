@@ -1,4 +1,4 @@
-import type { Branch, FileView } from '@old-echo/core/contracts/file-transfer';
+import type { FileNode, FileView } from '@old-echo/core/contracts/file-transfer';
 import type { Problem } from '@old-echo/core/contracts/problem';
 
 import { until, type Rig } from './server-rig';
@@ -13,7 +13,7 @@ export async function upload(of: Rig, bytes: Uint8Array, name = 'a file') {
   });
   return { status: answer.status, body: (await answer.json()) as FileView & Problem };
 }
-export const leaves = (branches: readonly Branch[]): string[] =>
+export const leaves = (branches: readonly FileNode[]): string[] =>
   branches.flatMap(({ id, children }) => (children.length > 0 ? leaves(children) : [id]));
 /** Brings in what a test lets through, and waits until that ended. */
 export async function bring(of: Rig, file: FileView, takes: (id: string) => boolean = () => true, replace = false) {

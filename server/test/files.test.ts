@@ -14,7 +14,7 @@ import type { Problem } from '@old-echo/core/contracts/problem';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
 import type { WishView } from '@old-echo/core/contracts/mix-note';
-import { WHOLE } from '@old-echo/core/recall/scope-rules';
+import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 
 import type { StorageCheck } from '../src/scenes/verify-storage';
@@ -171,8 +171,10 @@ describe('an archive', () => {
       'in.3/eq/1/gain': 7,
       'in.4/sends/mix.1/level': -41,
     });
-    await until(async () => (await rig.preview(newest.id, WHOLE)).changes.some(({ strip }) => strip === 'in.4'));
-    const { changes, stays } = await rig.preview(newest.id, WHOLE);
+    await until(async () =>
+      (await rig.preview(newest.id, ALL_WITH_GLOBALS)).changes.some(({ strip }) => strip === 'in.4'),
+    );
+    const { changes, stays } = await rig.preview(newest.id, ALL_WITH_GLOBALS);
     expect(new Set([...changes, ...stays].map(({ section }) => section))).toEqual(new Set(['sends']));
     // Out again and in again it is the same part.
     const again = (await upload(rig, await download(rig, `/files/productions/${copy}`))).body;

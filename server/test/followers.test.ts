@@ -1,9 +1,9 @@
-import type { FollowerView, TakenOver } from '@old-echo/core/contracts/follower';
+import type { FollowerView, CatchUpResult } from '@old-echo/core/contracts/follower';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { WishView } from '@old-echo/core/contracts/mix-note';
 
-import { WHOLE } from '@old-echo/core/recall/scope-rules';
+import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { Rig } from './server-rig';
 
@@ -19,7 +19,7 @@ afterAll(() => rig.close());
 
 const followers = async () => (await rig.get<FollowerView[]>(`/productions/${rig.production.id}/followers`)).body;
 const takeOver = (versions: readonly string[]) =>
-  rig.post<TakenOver[]>(`/productions/${rig.production.id}/followers`, { versions });
+  rig.post<CatchUpResult[]>(`/productions/${rig.production.id}/followers`, { versions });
 const words = (body: unknown): string => JSON.stringify(body);
 
 /** A version that follows the main one, with a change of its own. */
@@ -101,7 +101,7 @@ test('wishes are kept with their version, ticked with a scene, and never written
 
 test('what was kept without a person and named later has a later number, and is not the newest for it', async () => {
   const [{ merge } = { merge: '' }] = await followers();
-  const restore = await rig.restore(merge, WHOLE);
+  const restore = await rig.restore(merge, ALL_WITH_GLOBALS);
   expect(restore.status).toBe('confirmed');
   rig.front.hands({ 'in.5/fader/level': -8 });
   const newest = (await rig.capture('The newest')).body;

@@ -4,11 +4,11 @@ import { ulid } from 'ulid';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
-import { untouched, withSettings } from '@old-echo/core/desk/state';
-import { drift, stripsIn } from '@old-echo/core/desk/diff-states';
+import { defaultState, withSettings } from '@old-echo/core/desk/state';
+import { diffStates, countStrips } from '@old-echo/core/desk/diff-states';
 import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
-import type { StripPast } from '@old-echo/core/scenes/strip-history';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import type { StripHistory } from '@old-echo/core/scenes/strip-history';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { boathouse, profileJson } from '../../core/test/profiles';
 import { anySettings } from '../../core/test/random-state';
@@ -17,9 +17,9 @@ import { insertProfile } from '../src/desk/profile-store';
 import { binScene } from '../src/scenes/scene-bin';
 import { insertScene, type NewScene } from '../src/scenes/insert-scene';
 import { emptyBin, removeScenes } from '../src/scenes/delete-scenes';
-import { changesSince, distance, loadState } from '../src/desk/strip-states';
-import { thinProduction } from '../src/scenes/prune-autosaves';
-import { checkStorage } from '../src/scenes/verify-storage';
+import { changesSince, countChanges, loadState } from '../src/desk/strip-states';
+import { pruneAutosaves } from '../src/scenes/prune-autosaves';
+import { verifyStorage } from '../src/scenes/verify-storage';
 import { differing, flat, Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
@@ -94,15 +94,15 @@ describe('the store', () => {
               await removeScenes(db, boathouse, [at.id]);
               there.splice(there.indexOf(at), 1);
             } else {
-              const state = withSettings(at?.state ?? untouched(boathouse), step.moves);
+              const state = withSettings(at?.state ?? defaultState(boathouse), step.moves);
               const { id, changed } = await scene(`Scene ${++n}`, state, { parents: at ? [at.id] : [] });
-              const changes = at ? drift(boathouse, at.state, state) : [];
-              expect(changed).toEqual({ settings: changes.length, strips: stripsIn(changes) });
+              const changes = at ? diffStates(boathouse, at.state, state) : [];
+              expect(changed).toEqual({ settings: changes.length, strips: countStrips(changes) });
               there.push({ id, state });
             }
           }
           for (const { id, state } of there) expect(await loadState(db, id)).toEqual(state);
-          const check = await checkStorage(db);
+          const check = await verifyStorage(db);
           const prints = there.flatMap(({ state }) => Object.values(state).map(stripFingerprint));
           expect(check).toMatchObject({ scenes: there.length, orphans: 0, incomplete: [], spoiled: 0 });
           // A state that others are told from stays with them.
@@ -112,7 +112,7 @@ describe('the store', () => {
             boathouse,
             there.map(({ id }) => id),
           );
-          expect(await checkStorage(db)).toMatchObject({ scenes: 0, stripStates: 0 });
+          expect(await verifyStorage(db)).toMatchObject({ scenes: 0, stripStates: 0 });
         },
       ),
       { numRuns: 20 },
@@ -120,7 +120,7 @@ describe('the store', () => {
   });
 
   test('captures and removals at the same moment lose nothing and leave nothing over', async () => {
-    const start = untouched(boathouse);
+    const start = defaultState(boathouse);
     const at = (level: number) => withSettings(start, { 'in.1/fader/level': level });
     const doomed = await Promise.all([-1, -2, -3, -4].map((level, i) => scene(`Doomed ${i}`, at(level))));
     const [fresh] = await Promise.all([
@@ -128,7 +128,7 @@ describe('the store', () => {
       ...doomed.map(({ id }) => removeScenes(db, boathouse, [id])),
     ]);
     for (const [i, { id }] of fresh.entries()) expect(await loadState(db, id)).toEqual(at(-1 - i));
-    expect(await checkStorage(db)).toMatchObject({ scenes: 5, orphans: 0, incomplete: [], spoiled: 0 });
+    expect(await verifyStorage(db)).toMatchObject({ scenes: 5, orphans: 0, incomplete: [], spoiled: 0 });
     await removeScenes(
       db,
       boathouse,
@@ -137,26 +137,26 @@ describe('the store', () => {
   });
 
   test('the check finds what was left over, what is missing, and what was altered', async () => {
-    const { id } = await scene('Whole', untouched(boathouse));
-    await scene('Other', withSettings(untouched(boathouse), { 'in.1/fader/level': -3 }));
+    const { id } = await scene('Whole', defaultState(boathouse));
+    await scene('Other', withSettings(defaultState(boathouse), { 'in.1/fader/level': -3 }));
     const { seq, number } = (await db('scenes').where({ id }).first('seq', 'number')) as {
       seq: number;
       number: number;
     };
     await db('scene_strips').where({ scene_seq: seq, strip: 'in.1' }).delete();
-    expect(await checkStorage(db)).toMatchObject({ orphans: 1, incomplete: [number] });
+    expect(await verifyStorage(db)).toMatchObject({ orphans: 1, incomplete: [number] });
     await db('strip_states')
       .orderBy('id')
       .limit(1)
       .update({ content: Buffer.from('spoiled') });
-    expect((await checkStorage(db)).spoiled).toBe(1);
+    expect((await verifyStorage(db)).spoiled).toBe(1);
     await db('scenes').delete();
     await db('strip_states').delete();
   });
 
   test('whoever came from a removed scene comes from its parent, and says anew how far it is', async () => {
     const states = [-1, -2, -3].map((level, i) =>
-      withSettings(untouched(boathouse), { 'in.1/fader/level': level, [`in.${i + 2}/pan/position`]: 10 }),
+      withSettings(defaultState(boathouse), { 'in.1/fader/level': level, [`in.${i + 2}/pan/position`]: 10 }),
     );
     const line: SceneView[] = [];
     for (const [i, state] of states.entries())
@@ -168,14 +168,14 @@ describe('the store', () => {
       changed_settings: 3,
       changed_strips: 3,
     });
-    expect(await distance(db, boathouse, line[0]!.id, line[2]!.id)).toEqual({ settings: 3, strips: 3 });
+    expect(await countChanges(db, boathouse, line[0]!.id, line[2]!.id)).toEqual({ settings: 3, strips: 3 });
     expect(await changesSince(db, boathouse, line[0]!.id, states[2]!)).toHaveLength(3);
     await removeScenes(db, boathouse, [line[0]!.id, line[2]!.id]);
   });
 
   test('what was kept by itself is thinned out; what anyone leans on stays', async () => {
     const now = new Date();
-    const state = untouched(boathouse);
+    const state = defaultState(boathouse);
     const kept = (hoursAgo: number, more: Partial<NewScene> = {}) =>
       scene(`Kept ${hoursAgo}`, state, { kind: 'rested', madeAt: new Date(now.getTime() - hoursAgo * HOUR), ...more });
     const old = 40 * 24;
@@ -198,7 +198,7 @@ describe('the store', () => {
     const journal = { request: '{}', way_back_scope: '[]', journal: '{}', changes: 0, status: 'confirmed' };
     const restore = { desk_id: ids.desk, scene_id: named.id, way_back_id: wayBack.id, started_at: now };
     await db('restores').insert({ id: ulid(), ...restore, ...journal });
-    expect(await thinProduction(db, boathouse, ids.production, now)).toBe(1);
+    expect(await pruneAutosaves(db, boathouse, ids.production, now)).toBe(1);
     const left = (await db('scenes').pluck('id')) as string[];
     const stay = [stone, tagged, protectedOne, pinned, parent, standing, flipped, wayBack, child, named].map(
       ({ id }) => id,
@@ -212,7 +212,7 @@ describe('the store', () => {
       started_at: new Date(now.getTime() + 1),
       ...journal,
     });
-    expect(await thinProduction(db, boathouse, ids.production, now)).toBe(1);
+    expect(await pruneAutosaves(db, boathouse, ids.production, now)).toBe(1);
   });
 });
 
@@ -230,13 +230,13 @@ test('a full database says so in a sentence, keeps what it has, and has written 
             boathouse.plainNames[strip] ? [[`${strip}/label/note`, words(n * 97 + i)]] : [],
           ),
         );
-        await scene(`Scene ${n}`, withSettings(untouched(boathouse), notes));
+        await scene(`Scene ${n}`, withSettings(defaultState(boathouse), notes));
       }
     };
     await expect(full()).rejects.toMatchObject({ code: expect.stringMatching(/FULL|WRITE/) as string });
     console.log(`the small database was full after ${n} scenes`);
     expect(n).toBeGreaterThan(0);
-    expect(await checkStorage(db)).toMatchObject({ scenes: n, orphans: 0, incomplete: [], spoiled: 0 });
+    expect(await verifyStorage(db)).toMatchObject({ scenes: n, orphans: 0, incomplete: [], spoiled: 0 });
   } finally {
     await db.raw('DROP DATABASE ??', [database]);
     await db.destroy();
@@ -418,7 +418,7 @@ describe('over the API', () => {
       rig.front.hands({ 'in.20/fader/level': level });
       await rig.capture(`At ${level} ${ulid()}`);
     }
-    const { body } = await rig.get<StripPast>(`/versions/${version}/past?strip=in.20`);
+    const { body } = await rig.get<StripHistory>(`/versions/${version}/past?strip=in.20`);
     expect(body.moments.slice(-3).map(({ moved }) => moved)).toEqual(
       [-11, -12, -13].map((level) => ({ 'fader/level': level })),
     );
@@ -464,7 +464,7 @@ describe('over the API', () => {
     await rig.linked();
     // Naming one makes it one's own.
     expect((await patch(rested!.id, { name: 'The quiet one' })).body.kind).toBe('scene');
-    await rig.restore(rested!.id, EVERYTHING);
+    await rig.restore(rested!.id, ALL_EXCEPT_GLOBALS);
     expect((await kept('way back')).length).toBe(1);
   });
 

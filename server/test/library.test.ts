@@ -1,7 +1,7 @@
-import type { PresetView, PresetWhole, Origin, Placement } from '@old-echo/core/contracts/preset';
-import { placementRecall, type RestoreView } from '@old-echo/core/contracts/restore';
+import type { PresetView, PresetDetail, PresetOrigin, StagedSettings } from '@old-echo/core/contracts/preset';
+import { stagedRecall, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { Problem } from '@old-echo/core/contracts/problem';
-import { untouched, type State } from '@old-echo/core/desk/state';
+import { defaultState, type State } from '@old-echo/core/desk/state';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 
 import { quay } from '../../core/test/profiles';
@@ -15,7 +15,7 @@ beforeAll(async () => {
 });
 afterAll(() => rig.close());
 
-const strip = (keys: Record<string, unknown>) => ({ 'in.1': { ...untouched(quay)['in.1'], ...keys } }) as State;
+const strip = (keys: Record<string, unknown>) => ({ 'in.1': { ...defaultState(quay)['in.1'], ...keys } }) as State;
 const preset = (name: string, keys: Record<string, unknown>, more: object = {}) =>
   rig.post<PresetView & Problem>('/presets', {
     kind: 'strip',
@@ -47,7 +47,7 @@ test('a name that exists asks: replace, and the old one is in the bin; keep both
   // It comes back under another name, with what it held.
   const back = (await rig.post<PresetView>(`/presets/${first.id}/back`, {})).body;
   expect([back.name, back.binnedAt]).toEqual(['Voice of mine 3', null]);
-  const { content } = (await rig.get<PresetWhole>(`/presets/${first.id}`)).body;
+  const { content } = (await rig.get<PresetDetail>(`/presets/${first.id}`)).body;
   expect(content['in.1']?.['eq/2/gain']).toBe(1);
 });
 
@@ -64,7 +64,7 @@ test('an edition can be had back, and two people do not write over one another',
   expect([second.edition, second.by]).toEqual([2, 'Tam']);
   expect((await rig.post(`/presets/${made.id}/editions`, next)).status).toBe(409);
   await rig.post(`/presets/${made.id}/editions`, { edition: 1, revision: second.revision });
-  const whole = (await rig.get<PresetWhole>(`/presets/${made.id}`)).body;
+  const whole = (await rig.get<PresetDetail>(`/presets/${made.id}`)).body;
   expect(whole.content['in.1']?.['eq/2/gain']).toBe(1);
   expect([whole.edition, whole.earlier.map(({ edition }) => edition)]).toEqual([3, [2, 1]]);
 });
@@ -109,7 +109,7 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
   const before = rig.front.desk.settings();
   const settings = { 'in.20/eq/on': true, 'in.20/eq/2/gain': -6, 'in.21/eq/2/gain': -6, 'in.20/preamp/gain': 33 };
   const put = (
-    await rig.post<Placement>('/placements', {
+    await rig.post<StagedSettings>('/placements', {
       deskId: rig.desk.id,
       title: 'On the way on two strips',
       settings,
@@ -117,7 +117,7 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
       ownGain: true,
     })
   ).body;
-  const recall = placementRecall(rig.desk.id, put.id);
+  const recall = stagedRecall(rig.desk.id, put.id);
   const plan = (await rig.post<Preview>(`/desks/${rig.desk.id}/previews`, recall)).body;
   expect(plan.changes.map(({ address }) => address).sort()).toEqual(Object.keys(settings).sort());
   expect(plan.cautions.map(({ kind }) => kind)).toContain('source');
@@ -126,7 +126,7 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
   const after = rig.front.desk.settings();
   const moved = Object.keys(after).filter((address) => after[address] !== before[address]);
   expect(moved.filter((address) => typeof after[address] !== 'object').sort()).toEqual(Object.keys(settings).sort());
-  const origins = (await rig.get<Origin[]>(`/placements/on/${rig.desk.id}`)).body;
+  const origins = (await rig.get<PresetOrigin[]>(`/placements/on/${rig.desk.id}`)).body;
   expect(origins.map(({ strip: one, presetName }) => [one, presetName])).toEqual([
     ['in.20', 'On the way'],
     ['in.21', 'On the way'],
@@ -140,7 +140,7 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
     from: { deskId: rig.desk.id, strip: 'in.21' },
     revision: made.revision,
   });
-  const renewed = (await rig.get<Origin[]>(`/placements/on/${rig.desk.id}`)).body;
+  const renewed = (await rig.get<PresetOrigin[]>(`/placements/on/${rig.desk.id}`)).body;
   expect(renewed.map(({ strip: one, edition, landed }) => [one, edition, landed['in.21/eq/2/gain']])).toEqual([
     ['in.20', 1, undefined],
     ['in.21', 2, 4],
@@ -158,8 +158,8 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
 
 test('safes win over a preset as over any restore', async () => {
   const settings = { 'in.47/fader/level': 0, 'in.22/fader/level': -30 };
-  const put = (await rig.post<Placement>('/placements', { deskId: rig.desk.id, title: 'Both', settings })).body;
-  const plan = (await rig.post<Preview>(`/desks/${rig.desk.id}/previews`, placementRecall(rig.desk.id, put.id))).body;
+  const put = (await rig.post<StagedSettings>('/placements', { deskId: rig.desk.id, title: 'Both', settings })).body;
+  const plan = (await rig.post<Preview>(`/desks/${rig.desk.id}/previews`, stagedRecall(rig.desk.id, put.id))).body;
   expect(plan.changes.map(({ address }) => address)).toEqual(['in.22/fader/level']);
   expect(plan.stays).toContainEqual(expect.objectContaining({ address: 'in.47/fader/level', why: 'safe' }));
 });
@@ -173,10 +173,7 @@ test('settings that the desk does not have are refused whole, and a placement of
   const desks = (await rig.get<{ id: string; name: string }[]>('/desks')).body;
   const other = desks.find(({ name }) => name === 'Skiff 16')!;
   const put = { deskId: other.id, title: 'Elsewhere', settings: { 'in.1/fader/level': 0 } };
-  const { id } = (await rig.post<Placement>('/placements', put)).body;
-  const answer = await rig.post<Problem & RestoreView>(
-    `/desks/${rig.desk.id}/previews`,
-    placementRecall(rig.desk.id, id),
-  );
+  const { id } = (await rig.post<StagedSettings>('/placements', put)).body;
+  const answer = await rig.post<Problem & RestoreView>(`/desks/${rig.desk.id}/previews`, stagedRecall(rig.desk.id, id));
   expect(answer.body.title).toBe('That was put together for another desk.');
 });

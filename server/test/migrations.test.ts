@@ -3,8 +3,8 @@ import { deflateSync } from 'node:zlib';
 import knex from 'knex';
 import { ulid } from 'ulid';
 
-import { untouched, withSettings } from '@old-echo/core/desk/state';
-import { THRESHOLDS } from '@old-echo/core/signal/thresholds';
+import { defaultState, withSettings } from '@old-echo/core/desk/state';
+import { DEFAULT_THRESHOLDS } from '@old-echo/core/signal/thresholds';
 import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 
 import { boathouse, profileJson } from '../../core/test/profiles';
@@ -15,7 +15,7 @@ import { insertProfile } from '../src/desk/profile-store';
 import { restoreLog } from '../src/recall/restore-store';
 import { removeScenes } from '../src/scenes/delete-scenes';
 import { loadState } from '../src/desk/strip-states';
-import { checkStorage } from '../src/scenes/verify-storage';
+import { verifyStorage } from '../src/scenes/verify-storage';
 
 jest.setTimeout(120_000);
 
@@ -50,8 +50,8 @@ test('the migrations carry over what the first version had stored', async () => 
     restore: ulid(),
   };
   const [before, after] = [
-    untouched(boathouse),
-    withSettings(untouched(boathouse), { 'in.1/fader/level': -3, 'in.1/label/name': 'Fiddle' }),
+    defaultState(boathouse),
+    withSettings(defaultState(boathouse), { 'in.1/fader/level': -3, 'in.1/label/name': 'Fiddle' }),
   ];
   await old('desks').insert({
     id: id.desk,
@@ -115,11 +115,11 @@ test('the migrations carry over what the first version had stored', async () => 
     production_id: id.production,
     protected: 0,
   });
-  expect(await checkStorage(db)).toMatchObject({ scenes: 3, orphans: 0, incomplete: [], spoiled: 0 });
+  expect(await verifyStorage(db)).toMatchObject({ scenes: 3, orphans: 0, incomplete: [], spoiled: 0 });
   const log = async () => (await restoreLog(db, id.desk)).restores[0];
   expect(await log()).toMatchObject({ recall: { sceneId: id.one, scope: [], onto: [] }, fade: 0, answered: [] });
   expect((await db('desks').first('show_lock')) as object).toEqual({ show_lock: 0 });
-  expect(thresholdsOf(await deskRow(db, id.desk))).toEqual(THRESHOLDS);
+  expect(thresholdsOf(await deskRow(db, id.desk))).toEqual(DEFAULT_THRESHOLDS);
   // The log outlives the scenes it speaks of.
   await removeScenes(db, boathouse, [id.one, id.back]);
   expect(await db('restores').first('scene_id', 'way_back_id', 'scene_name', 'scene_number')).toEqual({

@@ -1,9 +1,9 @@
-import { recallOf, type RestoreView } from '@old-echo/core/contracts/restore';
+import { sceneRecall, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import { openStops } from '@old-echo/core/recall/caution-answers';
 import type { Point } from '@old-echo/core/recall/caution';
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { Rig, until } from './server-rig';
 
@@ -42,7 +42,7 @@ function riding(): { stop: () => void } {
 
 /** Takes a scene as an engineer does: looks, answers what is asked, holds the button while hands ride on. Returns what had to be answered. */
 async function take(scene: SceneView): Promise<string[]> {
-  const recall = recallOf(rig.desk.id, scene.id, EVERYTHING);
+  const recall = sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS);
   const from = (await rig.get<DeskView>(`/desks/${rig.desk.id}`)).body.scene?.id;
   const accepted = from
     ? (await rig.get<Point[]>(`/desks/${rig.desk.id}/accepted?from=${from}&to=${scene.id}`)).body
@@ -63,7 +63,7 @@ test('the night of eight scenes in order: one stop at most for each, none once t
   const { scenes } = (await rig.get<ScenePage>(`/productions/${rig.production.id}/scenes?limit=200`)).body;
   const night = SCENES.map((name) => scenes.find((scene) => scene.name === name)!);
   const play = async () => {
-    await rig.restored(recallOf(rig.desk.id, night[0]!.id, EVERYTHING));
+    await rig.restored(sceneRecall(rig.desk.id, night[0]!.id, ALL_EXCEPT_GLOBALS));
     const stops: string[][] = [];
     for (const scene of night.slice(1)) stops.push(await take(scene));
     return stops;

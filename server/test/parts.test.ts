@@ -10,25 +10,25 @@ import { ulid } from 'ulid';
 import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
 import { fromProblem } from '@old-echo/core/contracts/problem';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { withSettings, untouched, type State } from '@old-echo/core/desk/state';
+import { withSettings, defaultState, type State } from '@old-echo/core/desk/state';
 import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 
 import { boathouse, profileJson, PROFILES, skiff } from '../../core/test/profiles';
 import { anyState } from '../../core/test/random-state';
 import { SimulatedDesk } from '../../stand-in/src/desk';
-import { DeskFront } from '../../stand-in/src/front';
+import { DeskServer } from '../../stand-in/src/front';
 import { readConfig } from '../src/http/config';
 import { connect, type Database } from '../src/database/connect';
-import { deskRow, endLease, renewLease, takeLease } from '../src/desk/desk-store';
-import { problems } from '../src/http/problem-details';
+import { deskRow, releaseLease, renewLease, acquireLease } from '../src/desk/desk-store';
+import { problemDetails } from '../src/http/problem-details';
 import { extendProfiles, insertProfile, readStoredProfile } from '../src/desk/profile-store';
 import { moveSettings } from '../src/desk/move-settings';
 import { insertScene } from '../src/scenes/insert-scene';
 import { loadState } from '../src/desk/strip-states';
 import { seedIfEmpty } from '../src/files/seed-database';
-import { DeskSession } from '../src/desk/desk-mirror';
-import { web } from '../src/http/static-files';
+import { DeskMirror } from '../src/desk/desk-mirror';
+import { webBuildDir } from '../src/http/static-files';
 import { until } from './server-rig';
 
 jest.setTimeout(60_000);
@@ -118,7 +118,7 @@ describe('in the database', () => {
       const settings = Object.fromEntries(
         boathouse.families[0]!.strips.map((strip) => [`${strip}/label/name`, `Round ${round}`]),
       );
-      const state = withSettings(untouched(boathouse), settings);
+      const state = withSettings(defaultState(boathouse), settings);
       const before = await stripStates();
       const scenes = await Promise.all(
         [1, 2, 3, 4].map((n) =>
@@ -132,20 +132,20 @@ describe('in the database', () => {
   });
 
   test('a scene whose name is taken leaves nothing behind, not even its number', async () => {
-    const first = await store(boathouse, untouched(boathouse), [], 'Taken');
+    const first = await store(boathouse, defaultState(boathouse), [], 'Taken');
     const count = async (table: string) => Number(((await db(table).count({ n: '*' })) as { n: number }[])[0]?.n);
     const before = [await count('scenes'), await count('scene_strips')];
-    await expect(store(boathouse, untouched(boathouse), [], 'Taken')).rejects.toMatchObject({
+    await expect(store(boathouse, defaultState(boathouse), [], 'Taken')).rejects.toMatchObject({
       code: 'conflict',
       where: 'name',
     });
     expect([await count('scenes'), await count('scene_strips')]).toEqual(before);
-    expect((await store(boathouse, untouched(boathouse))).number).toBe(first.number + 1);
+    expect((await store(boathouse, defaultState(boathouse))).number).toBe(first.number + 1);
   });
 
   test('a scene says how far it is from the one it came from', async () => {
-    const first = await store(boathouse, untouched(boathouse));
-    const moved = withSettings(untouched(boathouse), {
+    const first = await store(boathouse, defaultState(boathouse));
+    const moved = withSettings(defaultState(boathouse), {
       'in.1/fader/level': -5,
       'in.1/mute/on': true,
       'fx.1/inserts/time': 3,
@@ -157,8 +157,8 @@ describe('in the database', () => {
   test('a desk is held by one restore at a time, renewed only by its holder, and free when the lease has run out', async () => {
     const [mine, other] = [ulid(), ulid()];
     const both = await Promise.allSettled([
-      takeLease(db, ids.desk, mine, LEASE),
-      takeLease(db, ids.desk, other, LEASE),
+      acquireLease(db, ids.desk, mine, LEASE),
+      acquireLease(db, ids.desk, other, LEASE),
     ]);
     expect(both.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
     const holder = (await deskRow(db, ids.desk)).lease_by!;
@@ -166,11 +166,11 @@ describe('in the database', () => {
     expect([await renewLease(db, ids.desk, loser, LEASE), await renewLease(db, ids.desk, holder, LEASE)]).toEqual([
       0, 1,
     ]);
-    await endLease(db, ids.desk, loser);
-    await expect(takeLease(db, ids.desk, loser, LEASE)).rejects.toMatchObject({ code: 'desk-busy' });
+    await releaseLease(db, ids.desk, loser);
+    await expect(acquireLease(db, ids.desk, loser, LEASE)).rejects.toMatchObject({ code: 'desk-busy' });
     await db('desks').update({ lease_until: db.raw('UTC_TIMESTAMP(3) - INTERVAL 1 SECOND') });
-    await takeLease(db, ids.desk, loser, LEASE);
-    await endLease(db, ids.desk, loser);
+    await acquireLease(db, ids.desk, loser, LEASE);
+    await releaseLease(db, ids.desk, loser);
   });
 
   test('a kind of desk that got more learns it when the server starts; one that would lose something stays as it was', async () => {
@@ -209,16 +209,13 @@ describe('in the database', () => {
 });
 
 describe('a session with a desk', () => {
-  let front: DeskFront;
-  let session: DeskSession;
+  let front: DeskServer;
+  let session: DeskMirror;
   beforeEach(async () => {
-    front = new DeskFront(new SimulatedDesk(skiff));
+    front = new DeskServer(new SimulatedDesk(skiff));
     const port = await front.open(0);
-    session = new DeskSession(
-      'desk',
-      new OscLink({ profile: skiff, host: '127.0.0.1', port, beat: 50, patience: 500 }),
-    );
-    await until(() => session.link.state === 'linked');
+    session = new DeskMirror('desk', new OscLink({ profile: skiff, host: '127.0.0.1', port, beat: 50, patience: 500 }));
+    await until(() => session.linkStatus.state === 'linked');
   });
   afterEach(async () => {
     await session.close();
@@ -265,20 +262,20 @@ describe('a session with a desk', () => {
   test('does not pretend: captures and reads end in a fault while the desk is silent', async () => {
     front.freeze(true);
     const capture = expect(session.capture()).rejects.toMatchObject({ code: 'link-lost' });
-    await until(() => session.link.state === 'unlinked');
+    await until(() => session.linkStatus.state === 'unlinked');
     await capture;
-    expect(() => session.mustBeLinked()).toThrow('Skiff 16 stopped answering.');
+    expect(() => session.assertLinked()).toThrow('Skiff 16 stopped answering.');
     front.freeze(false);
-    await until(() => session.link.state === 'linked');
+    await until(() => session.linkStatus.state === 'linked');
     await session.capture();
   });
 
   test('a desk of another kind is not taken for this one, and the reason is told', async () => {
-    const other = new DeskFront(new SimulatedDesk(boathouse));
+    const other = new DeskServer(new SimulatedDesk(boathouse));
     const port = await other.open(0);
-    const wrong = new DeskSession('desk', new OscLink({ profile: skiff, host: '127.0.0.1', port, beat: 50 }));
-    await until(() => wrong.link.why.includes('is not a Skiff 16'));
-    expect(wrong.link.state).toBe('unlinked');
+    const wrong = new DeskMirror('desk', new OscLink({ profile: skiff, host: '127.0.0.1', port, beat: 50 }));
+    await until(() => wrong.linkStatus.why.includes('is not a Skiff 16'));
+    expect(wrong.linkStatus.state).toBe('unlinked');
     await wrong.close();
     await other.close();
   });
@@ -312,7 +309,7 @@ describe('answers over HTTP', () => {
     const app = express().get('/', () => {
       throw new Fault(code, 'What happened.', 'What to do.', 'where[0].it');
     });
-    app.use(problems(pino({ level: 'silent' })));
+    app.use(problemDetails(pino({ level: 'silent' })));
     const answer = await ask(app);
     expect([answer.status, JSON.parse(answer.text)]).toEqual([
       status,
@@ -330,7 +327,7 @@ describe('answers over HTTP', () => {
     const app = express().get('/', () => {
       throw new TypeError('secret insides');
     });
-    app.use(problems(pino({ level: 'silent' })));
+    app.use(problemDetails(pino({ level: 'silent' })));
     const { status, text } = await ask(app);
     expect(status).toBe(500);
     expect(text).not.toContain('secret');
@@ -340,7 +337,7 @@ describe('answers over HTTP', () => {
     const folder = mkdtempSync(join(tmpdir(), 'old-echo-.web-'));
     writeFileSync(join(folder, 'index.html'), '<title>page</title>');
     writeFileSync(join(folder, 'favicon.ico'), 'icon');
-    const app = express().use(web(folder));
+    const app = express().use(webBuildDir(folder));
     expect(await ask(app, '/desk/some/strip/in.7')).toMatchObject({
       status: 200,
       text: '<title>page</title>',
@@ -349,7 +346,7 @@ describe('answers over HTTP', () => {
     expect(await ask(app, '/favicon.ico')).toMatchObject({ status: 200, text: 'icon', cache: 'no-cache' });
     expect((await ask(app, '/api/nothing')).status).toBe(404);
     rmSync(folder, { recursive: true });
-    expect(() => web(folder)).toThrow('There is no web build');
+    expect(() => webBuildDir(folder)).toThrow('There is no web build');
   });
 
   test('settings of the server that are wrong are named', () => {

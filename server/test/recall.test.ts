@@ -1,4 +1,4 @@
-import { recallOf, resumeOf, type RestorePage, type RestoreView } from '@old-echo/core/contracts/restore';
+import { sceneRecall, resumeRecall, type RestorePage, type RestoreView } from '@old-echo/core/contracts/restore';
 import { ulid } from 'ulid';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
@@ -6,8 +6,8 @@ import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { RipplePreview, RippleView } from '@old-echo/core/contracts/ripple';
 import type { NamedScope } from '@old-echo/core/contracts/scope';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { Settings } from '@old-echo/core/desk/state';
-import { EVERYTHING, WHOLE, type Scope } from '@old-echo/core/recall/scope-rules';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
+import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { differing, flat, Rig, until } from './server-rig';
 
@@ -36,10 +36,10 @@ const only = (strips: string[], sections: string[], settings?: string[]): Scope 
   { strips, sections, take: true, ...(settings ? { settings } : {}) },
 ];
 /** Captures the desk as it is, then moves it by hand, and waits until the server has heard of it. */
-async function moveAfter(name: string, moves: Settings): Promise<SceneView> {
+async function moveAfter(name: string, moves: SettingsByAddress): Promise<SceneView> {
   const scene = (await rig.capture(name)).body;
   rig.front.hands(moves);
-  await until(async () => (await rig.preview(scene.id, WHOLE)).changes.length === Object.keys(moves).length);
+  await until(async () => (await rig.preview(scene.id, ALL_WITH_GLOBALS)).changes.length === Object.keys(moves).length);
   return scene;
 }
 
@@ -47,7 +47,7 @@ describe('cautions', () => {
   test('a stop that is not answered, or answered with a fade that is none, sends nothing; answered, it does, and the log says how', async () => {
     rig.front.hands({ 'in.1/mute/on': false, 'in.1/fader/level': -5, 'main.1/fader/level': -5 });
     const scene = await moveAfter('Fiddle up', { 'in.1/fader/level': -30 });
-    const recall = recallOf(rig.desk.id, scene.id, EVERYTHING);
+    const recall = sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS);
     const { cautions } = await rig.plan(recall);
     expect(cautions.map((c) => [c.weight, c.kind, c.items[0]?.outputs?.[0]])).toContainEqual([
       'stop',
@@ -73,13 +73,13 @@ describe('cautions', () => {
   test('in the studio a rise that is less far needs no answer; the same does', async () => {
     const far = await moveAfter('Fiddle far up, studio', { 'in.1/fader/level': -31 });
     await edit({ mode: 'studio' });
-    expect(problem(await rig.begin(recallOf(rig.desk.id, far.id, EVERYTHING), { answers: [] }))).toEqual([
+    expect(problem(await rig.begin(sceneRecall(rig.desk.id, far.id, ALL_EXCEPT_GLOBALS), { answers: [] }))).toEqual([
       409,
       'urn:old-echo:unanswered',
     ]);
     rig.front.hands({ 'in.1/fader/level': -5 });
     const scene = await moveAfter('Fiddle up, studio', { 'in.1/fader/level': -20 });
-    expect((await rig.begin(recallOf(rig.desk.id, scene.id, EVERYTHING), { answers: [] })).status).toBe(202);
+    expect((await rig.begin(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), { answers: [] })).status).toBe(202);
     await until(
       async () =>
         (await rig.get<RestorePage>(`/desks/${rig.desk.id}/restores`)).body.restores[0]?.status === 'confirmed',
@@ -88,9 +88,9 @@ describe('cautions', () => {
 
   test('a tightened threshold cautions earlier; a looser one is refused', async () => {
     const scene = await moveAfter('Two dB', { 'in.1/fader/level': -7 });
-    expect((await rig.preview(scene.id, EVERYTHING)).cautions).toEqual([]);
+    expect((await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).cautions).toEqual([]);
     await edit({ thresholds: { path: 1, monitor: 6, master: 3, gain: 6 } });
-    expect((await rig.preview(scene.id, EVERYTHING)).cautions[0]?.title).toMatch(/Fiddle gets 2.0 dB louder/);
+    expect((await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).cautions[0]?.title).toMatch(/Fiddle gets 2.0 dB louder/);
     expect((await edit({ thresholds: { path: 12 } })).status).toBe(422);
   });
 });
@@ -112,14 +112,14 @@ describe('what comes back', () => {
     const stored = flat(await rig.stateOf(scene.id));
     const before = held();
     const to = ['in.20', 'in.21', 'in.22'];
-    const recall = recallOf(rig.desk.id, scene.id, only(to, ['*']), { onto: [{ from: 'in.3', to }] });
+    const recall = sceneRecall(rig.desk.id, scene.id, only(to, ['*']), { onto: [{ from: 'in.3', to }] });
     const { status } = await rig.ended((await rig.beginNow(recall)).id);
     expect(status).toBe('confirmed');
     const changed = differing(before, held());
     expect(changed.every((address) => /^in\.2[012]\//.test(address))).toBe(true);
     expect(changed.some((address) => address.includes('/source/'))).toBe(false);
     for (const strip of to) expect(held()[`${strip}/eq/3/gain`]).toBe(stored['in.3/eq/3/gain']);
-    const patched = recallOf(rig.desk.id, scene.id, only(['in.23'], ['*']), {
+    const patched = sceneRecall(rig.desk.id, scene.id, only(['in.23'], ['*']), {
       onto: [{ from: 'in.3', to: ['in.23'] }],
       withPatch: true,
     });
@@ -133,7 +133,9 @@ describe('what comes back', () => {
     rig.front.hands({ 'in.1/fader/level': -7, 'in.4/fader/level': 2, 'in.5/eq/on': true });
     const scene = (await rig.capture('Relative to')).body;
     rig.front.hands({ 'in.1/fader/level': -20, 'in.4/fader/level': 8, 'in.5/eq/on': false });
-    await rig.ended((await rig.beginNow(recallOf(rig.desk.id, scene.id, EVERYTHING, { relativeTo: base.id }))).id);
+    await rig.ended(
+      (await rig.beginNow(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS, { relativeTo: base.id }))).id,
+    );
     expect(held()).toMatchObject({ 'in.1/fader/level': -17, 'in.4/fader/level': 10, 'in.5/eq/on': true });
   });
 
@@ -152,7 +154,7 @@ describe('what comes back', () => {
 describe('while it is at work', () => {
   let by = 0;
   /** A restore of levels over a second, with one strip to be powered and patched before. */
-  async function slow(name: string): Promise<{ scene: SceneView; restore: RestoreView; before: Settings }> {
+  async function slow(name: string): Promise<{ scene: SceneView; restore: RestoreView; before: SettingsByAddress }> {
     by += 0.5;
     const moves = Object.fromEntries(Array.from({ length: 8 }, (_, i) => [`in.${i + 1}/fader/level`, -33 - i - by]));
     const scene = await moveAfter(name, {
@@ -162,7 +164,7 @@ describe('while it is at work', () => {
     });
     const before = held();
     const page = await rig.page();
-    const restore = await rig.beginNow(recallOf(rig.desk.id, scene.id, EVERYTHING), { fade: 1, by: 'Ida' });
+    const restore = await rig.beginNow(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), { fade: 1, by: 'Ida' });
     await until(() => page.told.some((m) => m.type === 'restore' && m.restore.progress?.stage === 'level'));
     page.close();
     return { scene, restore, before };
@@ -174,7 +176,7 @@ describe('while it is at work', () => {
     const page = await rig.page();
     const began = Date.now();
     const heard: [ms: number, level: number][] = [];
-    const { id } = await rig.beginNow(recallOf(rig.desk.id, scene.id, EVERYTHING), { fade: 2 });
+    const { id } = await rig.beginNow(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), { fade: 2 });
     await until(() => {
       for (const m of page.told.splice(0))
         if (m.type === 'moved' && typeof m.settings['in.1/fader/level'] === 'number')
@@ -200,7 +202,7 @@ describe('while it is at work', () => {
     for (const { address, found } of report?.unconfirmed ?? []) expect(found).toEqual(held()[address]);
     expect(report?.unconfirmed.length).toBeGreaterThan(0);
     const stored = flat(await rig.stateOf(scene.id));
-    expect((await rig.ended((await rig.beginNow(resumeOf(rig.desk.id, restore.id, 'finish'))).id)).status).toBe(
+    expect((await rig.ended((await rig.beginNow(resumeRecall(rig.desk.id, restore.id, 'finish'))).id)).status).toBe(
       'confirmed',
     );
     expect(differing(stored, held()).filter((a) => a.startsWith('in.1/') || a.startsWith('in.9/'))).toEqual([]);
@@ -220,7 +222,7 @@ describe('while it is at work', () => {
 
   test('a second person is told who is at work, on what, and since when', async () => {
     const { restore, scene } = await slow('For two');
-    const answer = await rig.startRestore(scene.id, EVERYTHING);
+    const answer = await rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS);
     expect(problem(answer)).toEqual([423, 'urn:old-echo:desk-busy']);
     expect((answer.body as unknown as { title: string }).title).toBe(
       `Ida is restoring ${scene.number} For two on this desk, for 1 s.`,
@@ -238,7 +240,7 @@ describe('flip', () => {
     await edit({ flipTo: scene.id });
     const flip = async () =>
       rig.ended((await rig.post<RestoreView>(`/desks/${rig.desk.id}/flips`, { by: 'Ida' })).body.id);
-    await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 2);
+    await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 2);
     const one = flat(await rig.stateOf(scene.id));
     for (let i = 0; i < 3; i++) {
       expect((await flip()).status).toBe('confirmed');
@@ -255,9 +257,9 @@ describe('flip', () => {
     const other = (await rig.get<ProductionView[]>('/productions')).body.find(({ name }) => name === 'Other song')!;
     await rig.post(`/desks/${rig.desk.id}/captures`, { versionId: other.versions[0]!.id, name: 'Of another' });
     rig.front.hands({ 'in.3/fader/level': -24.5 });
-    await until(async () => (await rig.preview(target.id, EVERYTHING)).changes.length === 1);
+    await until(async () => (await rig.preview(target.id, ALL_EXCEPT_GLOBALS)).changes.length === 1);
     const drifted = held();
-    await rig.restore(target.id, EVERYTHING);
+    await rig.restore(target.id, ALL_EXCEPT_GLOBALS);
     expect(held()['in.3/fader/level']).not.toBe(-24.5);
     await rig.ended((await rig.post<RestoreView>(`/desks/${rig.desk.id}/flips`, { by: '' })).body.id);
     expect(differing(drifted, held())).toEqual([]);
@@ -277,7 +279,7 @@ describe('the show lock', () => {
     await edit({ showLock: true });
     const before = held();
     const tries = [
-      () => rig.startRestore(scene.id, EVERYTHING),
+      () => rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS),
       () => rig.post(`/desks/${rig.desk.id}/replacements`, { sceneId: scene.id, revision: scene.revision }),
       () =>
         rig.post(`/desks/${rig.desk.id}/ripples`, {
@@ -293,7 +295,7 @@ describe('the show lock', () => {
     for (const attempt of tries) expect(problem(await attempt())).toEqual([423, 'urn:old-echo:show-lock']);
     expect(differing(before, held())).toEqual([]);
     await edit({ showLock: false });
-    expect((await rig.restore(scene.id, EVERYTHING)).status).toBe('confirmed');
+    expect((await rig.restore(scene.id, ALL_EXCEPT_GLOBALS)).status).toBe('confirmed');
   });
 });
 

@@ -1,12 +1,12 @@
-import { untouched, withSettings, type Settings } from '@old-echo/core/desk/state';
-import { randomNumbers } from '@old-echo/core/signal/wav';
-import { renderStep, roomFor } from '@old-echo/core/sound/render-node';
-import { planMix, type MixPlan } from '@old-echo/core/sound/render-graph';
+import { defaultState, withSettings, type SettingsByAddress } from '@old-echo/core/desk/state';
+import { seededRandom } from '@old-echo/core/signal/wav';
+import { renderStep, allocateOutputs } from '@old-echo/core/sound/render-node';
+import { buildRenderGraph, type RenderGraph } from '@old-echo/core/sound/render-graph';
 import { render, type Channels } from '@old-echo/core/sound/render';
-import { flowBehind, newLevel, spoil } from '@old-echo/server/sound/samples-ready';
-import { SoundMemory } from '@old-echo/server/sound/render-cache';
-import { SoundPool } from '@old-echo/server/sound/worker-pool';
-import { SoundSteps } from '@old-echo/server/sound/render-scheduler';
+import { createStreamSync, newLevel, markFailed } from '@old-echo/server/sound/samples-ready';
+import { RenderCache } from '@old-echo/server/sound/render-cache';
+import { WorkerPool } from '@old-echo/server/sound/worker-pool';
+import { RenderScheduler } from '@old-echo/server/sound/render-scheduler';
 
 import { quay } from '../../core/test/profiles';
 
@@ -15,10 +15,10 @@ const [RATE, FRAMES] = [48_000, 50_000];
 const STRIPS = 10;
 const CHANNEL = FRAMES * Float32Array.BYTES_PER_ELEMENT;
 
-const random = randomNumbers(7);
+const random = seededRandom(7);
 const recording = [Float32Array.from({ length: FRAMES - 700 }, () => random() - 0.5)];
 
-function planOf(moves: Settings): MixPlan {
+function planOf(moves: SettingsByAddress): RenderGraph {
   const strips = Array.from({ length: STRIPS }, (_, i) => `in.${i + 1}`);
   const set = strips.flatMap((strip, n): [string, number | boolean][] => [
     [`${strip}/fader/level`, -10],
@@ -26,25 +26,32 @@ function planOf(moves: Settings): MixPlan {
     [`${strip}/sends/fx.1/level`, -15],
     [`${strip}/compressor/on`, true],
   ]);
-  const state = withSettings(untouched(quay), {
+  const state = withSettings(defaultState(quay), {
     ...Object.fromEntries(set),
     'main.1/fader/level': 0,
     'fx.1/fader/level': 0,
     ...moves,
   });
   const stems = Object.fromEntries(strips.map((strip) => [strip, { hash: 'noise', frames: FRAMES, gain: 0 }]));
-  return planMix(quay, state, { output: 'main.1', solo: null, stems, law: 'linear', rate: RATE, frames: FRAMES });
+  return buildRenderGraph(quay, state, {
+    output: 'main.1',
+    solo: null,
+    stems,
+    law: 'linear',
+    rate: RATE,
+    frames: FRAMES,
+  });
 }
 
 const bytes = (channels: Channels) => Buffer.concat(channels.map((channel) => Buffer.from(channel.buffer)));
 const stem = () => Promise.resolve(recording);
 
 /** By itself, in memory of its own. */
-const alone = (plan: MixPlan): Promise<Channels> =>
+const alone = (plan: RenderGraph): Promise<Channels> =>
   render(plan, {
     stem,
     run: (step, inputs) => {
-      const sounds = roomFor(step, (key) => inputs[key]!, FRAMES);
+      const sounds = allocateOutputs(step, (key) => inputs[key]!, FRAMES);
       renderStep(step, (key) => inputs[key]!, sounds, RATE);
       return Promise.resolve({ sounds, done: Promise.resolve() });
     },
@@ -52,15 +59,15 @@ const alone = (plan: MixPlan): Promise<Channels> =>
   });
 
 test('whatever memory a mix is worked out in, it is the same: what was there before is never heard', async () => {
-  const pool = new SoundPool();
+  const pool = new WorkerPool();
   pool.openAll();
   try {
     // Too little for two mixes, so that something has to go each time.
-    const memory = new SoundMemory(20 * CHANNEL, 12 * CHANNEL);
-    const steps = new SoundSteps(pool, memory);
+    const memory = new RenderCache(20 * CHANNEL, 12 * CHANNEL);
+    const steps = new RenderScheduler(pool, memory);
     const rooms = new Set<unknown>();
     let again = 0;
-    const mixed = async (plan: MixPlan) => {
+    const mixed = async (plan: RenderGraph) => {
       const made = await render(plan, {
         stem,
         run: async (step, inputs) => {
@@ -76,7 +83,7 @@ test('whatever memory a mix is worked out in, it is the same: what was there bef
       memory.rest();
       return copy;
     };
-    const moves = (n: number): Settings => ({
+    const moves = (n: number): SettingsByAddress => ({
       [`in.${(n % STRIPS) + 1}/fader/level`]: -20 + n,
       'fx.1/inserts/predelay': (n * 13) % 90,
       'fx.1/inserts/kind': n % 3 === 0 ? 'echo' : 'room',
@@ -92,13 +99,13 @@ test('whatever memory a mix is worked out in, it is the same: what was there bef
 });
 
 test('memory of a sound that had to go is not written over before nobody reads it', () => {
-  const memory = new SoundMemory(2 * CHANNEL, 2 * CHANNEL);
+  const memory = new RenderCache(2 * CHANNEL, 2 * CHANNEL);
   const step = planOf({}).nodes.slice(0, 1);
   const inputs = { noise: recording };
   const sounds = ['one', 'two', 'three'].map((key) => ({ key, channels: [new Float32Array(FRAMES)] }));
   for (const { key, channels } of sounds) memory.set(key, channels);
   expect([memory.get('one'), memory.get('three')]).toEqual([undefined, sounds[2]!.channels]);
-  const roomOf = (frames: number) => memory.forStep(step, inputs, frames)[0]![0];
+  const roomOf = (frames: number) => memory.allocateStep(step, inputs, frames)[0]![0];
   const old = sounds[0]!.channels[0];
   expect(roomOf(FRAMES)).not.toBe(old);
   memory.rest();
@@ -109,12 +116,12 @@ test('memory of a sound that had to go is not written over before nobody reads i
 });
 
 test('no more memory is held ready than was agreed, however much had to go', () => {
-  const memory = new SoundMemory(CHANNEL, 3 * CHANNEL);
+  const memory = new RenderCache(CHANNEL, 3 * CHANNEL);
   const gone: Float32Array[] = Array.from({ length: 20 }, () => new Float32Array(FRAMES));
   gone.forEach((channel, i) => memory.set(`sound ${i}`, [channel]));
   memory.rest();
   const steps = Array.from({ length: 20 }, () =>
-    memory.forStep(planOf({}).nodes.slice(0, 1), { noise: recording }, FRAMES),
+    memory.allocateStep(planOf({}).nodes.slice(0, 1), { noise: recording }, FRAMES),
   );
   expect(steps.flat(2).filter((channel) => gone.includes(channel))).toHaveLength(3);
 });
@@ -125,7 +132,7 @@ test('a step begins once what it needs has begun, and a mix has ended once all o
   const made = render(plan, {
     stem,
     run: (step, inputs) => {
-      const sounds = roomFor(step, (key) => inputs[key]!, FRAMES);
+      const sounds = allocateOutputs(step, (key) => inputs[key]!, FRAMES);
       return Promise.resolve({ sounds, done: new Promise<void>((end) => ends.push(end)) });
     },
     known: () => undefined,
@@ -141,14 +148,14 @@ test('a step begins once what it needs has begun, and a mix has ended once all o
 });
 
 test('what follows a step that fails fails too, and its thread works on', async () => {
-  const pool = new SoundPool(undefined, 1);
+  const pool = new WorkerPool(undefined, 1);
   pool.openAll();
   try {
     const [step, level] = [planOf({}).nodes.filter(({ kind }) => kind === 'output'), newLevel()];
     const inputs = Object.fromEntries(
       step.flatMap((node) => (node.kind === 'stem' ? [] : node.feeds.map(({ from }) => [from, recording]))),
     );
-    const into = roomFor(step, () => recording, FRAMES - 700);
+    const into = allocateOutputs(step, () => recording, FRAMES - 700);
     const task = { do: 'step', step, inputs, into, frames: FRAMES - 700, rate: RATE, level: newLevel() } as const;
     const levels = Object.fromEntries(Object.keys(inputs).map((key) => [key, level]));
     const { begun, done } = pool.start({ ...task, levels });
@@ -156,7 +163,7 @@ test('what follows a step that fails fails too, and its thread works on', async 
     await begun;
     // Whoever follows nobody is worked on meanwhile, though there is only one core.
     await pool.run({ ...task, levels: {} });
-    spoil(level);
+    markFailed(level);
     await failed;
     await pool.run({ ...task, levels: {} });
   } finally {
@@ -165,7 +172,7 @@ test('what follows a step that fails fails too, and its thread works on', async 
 });
 
 test('what waits for a thread when the threads end is told so', async () => {
-  const pool = new SoundPool(undefined, 1);
+  const pool = new WorkerPool(undefined, 1);
   const tasks = Array.from({ length: 3 }, () => pool.run({ do: 'stem', file: '/no/such/file', rate: RATE }));
   const ends = Promise.allSettled(tasks);
   await pool.close();
@@ -175,7 +182,7 @@ test('what waits for a thread when the threads end is told so', async () => {
 
 test('nobody is told of every block, but of all that is there before anyone asks for more', () => {
   const [from, own] = [newLevel(), newLevel()];
-  const { made, reached } = flowBehind({ from }, own);
+  const { made, reached } = createStreamSync({ from }, own);
   made(1024);
   expect(own[0]).toBe(0);
   made(20_000);
@@ -183,7 +190,7 @@ test('nobody is told of every block, but of all that is there before anyone asks
   from[0] = 5000;
   expect(() => reached('from', 5000)).not.toThrow();
   expect(() => reached('what nobody works on any more', 5000)).not.toThrow();
-  spoil(from);
+  markFailed(from);
   expect(() => reached('from', 5000)).not.toThrow();
   expect(() => reached('from', 5001)).toThrow('could not be worked out');
 });

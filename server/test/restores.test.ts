@@ -1,9 +1,9 @@
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { RestoreView } from '@old-echo/core/contracts/restore';
-import { addressesOf, type Settings } from '@old-echo/core/desk/state';
-import { specAt } from '@old-echo/core/desk/profile';
+import { addressesOf, type SettingsByAddress } from '@old-echo/core/desk/state';
+import { specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
-import { EVERYTHING, type Scope } from '@old-echo/core/recall/scope-rules';
+import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { quay } from '../../core/test/profiles';
 import { differing, flat, Rig, until } from './server-rig';
@@ -25,10 +25,10 @@ afterEach(async () => {
 const held = () => rig.front.desk.settings();
 
 /** `count` faders, sends, gains and thresholds of the inputs, each somewhere else than it is. */
-function scramble(count: number): Settings {
+function scramble(count: number): SettingsByAddress {
   const now = held();
   const numbers = addressesOf(quay).filter((address) => {
-    const spec = specAt(quay, address)!;
+    const spec = specOf(quay, address)!;
     return /^in\.(?!47|48)/.test(address) && isNumberSpec(spec);
   });
   const every = Math.floor(numbers.length / count);
@@ -37,7 +37,7 @@ function scramble(count: number): Settings {
       .filter((_, i) => i % every === 0)
       .slice(0, count)
       .map((address) => {
-        const spec = specAt(quay, address)!;
+        const spec = specOf(quay, address)!;
         if (!isNumberSpec(spec)) return [address, 0];
         const middle = quantise(spec, (spec.min + spec.max) / 2);
         return [address, middle === now[address] ? quantise(spec, spec.max) : middle];
@@ -48,7 +48,7 @@ function scramble(count: number): Settings {
 test('a scope of two sections on three strips changes those and nothing else on the whole desk', async () => {
   const scene = (await rig.capture('Before the hands')).body;
   rig.front.hands(scramble(900));
-  await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length >= 900);
+  await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length >= 900);
   const before = held();
   const scope: Scope = [{ strips: ['in.1', 'in.4', 'in.7'], sections: ['fader', 'eq'], take: true }];
   const { changes } = await rig.preview(scene.id, scope);
@@ -65,7 +65,7 @@ test('a scope of two sections on three strips changes those and nothing else on 
 
 test('the way back leads to where the desk was, setting for setting', async () => {
   const before = held();
-  const restore = await rig.restore((await rig.scene('Low tide')).id, EVERYTHING);
+  const restore = await rig.restore((await rig.scene('Low tide')).id, ALL_EXCEPT_GLOBALS);
   expect(differing(held(), before).length).toBeGreaterThan(20);
   const back = await rig.restore(restore.wayBack!.sceneId, restore.wayBack!.scope);
   expect(back.status).toBe('confirmed');
@@ -74,7 +74,7 @@ test('the way back leads to where the desk was, setting for setting', async () =
 
 test('safe strips and globals stay, although everything is asked for', async () => {
   rig.front.hands({ 'in.47/fader/level': -55, 'main.2/fader/level': -55, 'desk.1/monitor/level': -11 });
-  await rig.restore((await rig.scene('Low tide')).id, EVERYTHING);
+  await rig.restore((await rig.scene('Low tide')).id, ALL_EXCEPT_GLOBALS);
   expect(held()).toMatchObject({ 'in.47/fader/level': -55, 'main.2/fader/level': -55, 'desk.1/monitor/level': -11 });
 });
 
@@ -87,10 +87,10 @@ test.each([
   const moves = scramble(500);
   rig.front.hands(moves);
   const others = held();
-  await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 500);
+  await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 500);
   rig.front.misbehave(faults);
   const start = performance.now();
-  const restore = await rig.restore(scene.id, EVERYTHING);
+  const restore = await rig.restore(scene.id, ALL_EXCEPT_GLOBALS);
   const total = Math.round(performance.now() - start);
   rig.front.misbehave({});
   expect(restore).toMatchObject({
@@ -107,11 +107,11 @@ test.each([
 
 test('where what is safe has changed since the preview, nothing is sent, and the answer says so', async () => {
   const scene = await rig.scene('Saltmarsh reel');
-  const { fingerprint } = await rig.preview(scene.id, EVERYTHING);
+  const { fingerprint } = await rig.preview(scene.id, ALL_EXCEPT_GLOBALS);
   const safes = [...rig.desk.safes];
   await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: [...safes, { strips: ['in.1'], sections: ['eq'] }] });
   const before = held();
-  const answer = await rig.startRestore(scene.id, EVERYTHING, { fingerprint });
+  const answer = await rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS, { fingerprint });
   expect([answer.status, (answer.body as unknown as { type: string }).type]).toEqual([409, 'urn:old-echo:desk-moved']);
   expect(differing(held(), before)).toEqual([]);
   await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes });
@@ -120,9 +120,9 @@ test('where what is safe has changed since the preview, nothing is sent, and the
 test('what the desk refuses is named, with what it holds instead, and the rest is confirmed', async () => {
   const scene = (await rig.capture('To be refused')).body;
   rig.front.hands({ 'in.1/fader/level': -50, 'in.2/fader/level': -50 });
-  await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 2);
+  await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 2);
   rig.front.refuse(['in.1/fader/level']);
-  const { status, report } = await rig.restore(scene.id, EVERYTHING);
+  const { status, report } = await rig.restore(scene.id, ALL_EXCEPT_GLOBALS);
   expect([status, report?.confirmed]).toEqual(['incomplete', 1]);
   expect(report?.unconfirmed).toEqual([
     expect.objectContaining({
@@ -165,10 +165,10 @@ test('a hand on the desk wins: what it moved is left where it put it, and named;
   const scene = (await rig.capture('Before the hand')).body;
   const moves = scramble(400);
   rig.front.hands(moves);
-  await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 400);
+  await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 400);
   rig.front.misbehave({ delay: 80, seed: 2 });
   const page = await rig.page();
-  const { id } = (await rig.startRestore(scene.id, EVERYTHING)).body;
+  const { id } = (await rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS)).body;
   await until(() => page.told.some((m) => m.type === 'restore' && m.restore.progress !== null));
   rig.front.hands({ 'in.7/fader/level': -13.7, 'in.7/pan/position': 66 });
   const { report } = await rig.ended(id);
@@ -183,11 +183,11 @@ test('a hand on the desk wins: what it moved is left where it put it, and named;
 test('the link is cut in the middle: the report is honest, and once it returns the way back works', async () => {
   const scene = (await rig.capture('Before the cut')).body;
   rig.front.hands(scramble(600));
-  await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 600);
+  await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 600);
   const before = held();
   rig.front.misbehave({ delay: 40, seed: 4 });
   const page = await rig.page();
-  const { id } = (await rig.startRestore(scene.id, EVERYTHING)).body;
+  const { id } = (await rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS)).body;
   await until(() => page.told.some((m) => m.type === 'restore' && m.restore.progress?.stage === 'process'));
   rig.front.freeze(true);
   const restore = await rig.ended(id);
@@ -203,7 +203,7 @@ test('the link is cut in the middle: the report is honest, and once it returns t
 
   const lost = await rig.get<DeskView>(`/desks/${rig.desk.id}`);
   expect(lost.body.link).toEqual({ state: 'unlinked', why: 'Quay 48 stopped answering.' });
-  expect((await rig.startRestore(scene.id, EVERYTHING, { fingerprint: '0'.repeat(64) })).status).toBe(503);
+  expect((await rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS, { fingerprint: '0'.repeat(64) })).status).toBe(503);
   expect((await rig.capture('Not now')).status).toBe(503);
 
   rig.front.misbehave({});
@@ -217,16 +217,19 @@ test('the link is cut in the middle: the report is honest, and once it returns t
 test('one restore at a time: the second is told', async () => {
   const scene = (await rig.capture('For two')).body;
   rig.front.hands(scramble(300));
-  await until(async () => (await rig.preview(scene.id, EVERYTHING)).changes.length === 300);
+  await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 300);
   rig.front.misbehave({ delay: 60, seed: 9 });
-  const answers = await Promise.all([rig.startRestore(scene.id, EVERYTHING), rig.startRestore(scene.id, EVERYTHING)]);
+  const answers = await Promise.all([
+    rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS),
+    rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS),
+  ]);
   expect(answers.map((a) => a.status).sort()).toEqual([202, 423]);
   await rig.ended(answers.find((a) => a.status === 202)!.body.id);
 });
 
 test('a server that stops in the middle says so when it is back, and offers the way back', async () => {
   const db = rig.admin();
-  const confirmed = await rig.restore((await rig.scene('Night Ferry')).id, EVERYTHING);
+  const confirmed = await rig.restore((await rig.scene('Night Ferry')).id, ALL_EXCEPT_GLOBALS);
   // As a killed server leaves it: the journal says running, and the lease runs out.
   await db.raw("UPDATE ??.restores SET status = 'running', report = NULL WHERE id = ?", [rig.database, confirmed.id]);
   await db.raw('UPDATE ??.desks SET lease_by = ?, lease_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND', [

@@ -1,9 +1,9 @@
-import { recallOf, resumeOf, type RestoreView } from '@old-echo/core/contracts/restore';
+import { sceneRecall, resumeRecall, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { Settings } from '@old-echo/core/desk/state';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import type { Point } from '@old-echo/core/recall/caution';
-import { HEARD_FROM } from '@old-echo/core/signal/thresholds';
-import { EVERYTHING, type Scope } from '@old-echo/core/recall/scope-rules';
+import { AUDIBLE_PATH_GAIN_DB } from '@old-echo/core/signal/thresholds';
+import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { differing, flat, Rig, tape, until, type Answer } from './server-rig';
 
@@ -23,7 +23,7 @@ afterEach(async () => {
 
 const held = () => rig.front.desk.settings();
 const value = (address: string) => rig.front.desk.value(address);
-const levels = (of: readonly number[], level: number): Settings =>
+const levels = (of: readonly number[], level: number): SettingsByAddress =>
   Object.fromEntries(of.map((n) => [`in.${n}/fader/level`, level]));
 const problem = ({ status, body }: Answer) => [status, (body as { type?: string }).type];
 const faders: Scope = [{ strips: ['in'], sections: ['fader', 'mute'], take: true }];
@@ -31,7 +31,12 @@ const MANY = Array.from({ length: 40 }, (_, i) => i + 1);
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Captures the desk as it is set here, moves it elsewhere, and waits until the server has heard of that. */
-async function between(name: string, there: Settings, here: Settings, scope: Scope = faders): Promise<SceneView> {
+async function between(
+  name: string,
+  there: SettingsByAddress,
+  here: SettingsByAddress,
+  scope: Scope = faders,
+): Promise<SceneView> {
   rig.front.hands(there);
   await wait(80);
   const scene = (await rig.capture(name)).body;
@@ -41,7 +46,7 @@ async function between(name: string, there: Settings, here: Settings, scope: Sco
   return scene;
 }
 const begin = (scene: SceneView, more: object = {}, scope: Scope = faders) =>
-  rig.beginNow(recallOf(rig.desk.id, scene.id, scope), more);
+  rig.beginNow(sceneRecall(rig.desk.id, scene.id, scope), more);
 
 describe('a single move by hand in the middle of a fade wins', () => {
   // 40 hands on 40 strips at random moments, each once: 200 of 200 in all. Every one is where the hand put it, and named.
@@ -162,7 +167,7 @@ describe('stop, and the way back', () => {
     await rig.ended(id);
     const from = Number(value('in.1/fader/level'));
     const on = tape(held, ['in.1/fader/level']);
-    const { status } = await rig.ended((await rig.beginNow(resumeOf(rig.desk.id, id, 'finish'), { fade: 1 })).id);
+    const { status } = await rig.ended((await rig.beginNow(resumeRecall(rig.desk.id, id, 'finish'), { fade: 1 })).id);
     on.stop();
     const heard = on.took.map(([, values]) => Number(values['in.1/fader/level']));
     expect([status, heard[0], heard.at(-1)]).toEqual(['confirmed', from, -8]);
@@ -231,7 +236,7 @@ describe('what was looked at', () => {
     }));
   const ask = (scene: SceneView, fingerprint: string, answers: { way: 'checked'; points: Point[] }[] = []) =>
     rig.post<RestoreView>(`/desks/${rig.desk.id}/restores`, {
-      recall: recallOf(rig.desk.id, scene.id, faders),
+      recall: sceneRecall(rig.desk.id, scene.id, faders),
       fingerprint,
       answers,
     });
@@ -255,17 +260,17 @@ describe('what was looked at', () => {
   test('a transition that was accepted is not asked again, what differs from it is; it can be forgotten', async () => {
     const quiet = await between('Quiet song', levels([1, 2], -30), levels([1, 2], -30), []);
     const loud = await between('Loud song', levels([1, 2], -8), levels([1, 2], -30));
-    await rig.restored(recallOf(rig.desk.id, quiet.id, EVERYTHING));
+    await rig.restored(sceneRecall(rig.desk.id, quiet.id, ALL_EXCEPT_GLOBALS));
     const go = async () => ask(loud, (await rig.preview(loud.id, faders)).fingerprint);
     expect(problem(await go())).toEqual([409, 'urn:old-echo:unanswered']);
     const first = await ask(loud, (await rig.preview(loud.id, faders)).fingerprint, await answersOf(loud));
     await rig.ended(first.body.id);
-    await rig.restored(recallOf(rig.desk.id, quiet.id, EVERYTHING));
+    await rig.restored(sceneRecall(rig.desk.id, quiet.id, ALL_EXCEPT_GLOBALS));
     const again = await go();
     expect(again.status).toBe(202);
     const ended = await rig.ended(again.body.id);
     expect(ended.answered.map(({ way }) => way)).toContain('accepted before');
-    await rig.restored(recallOf(rig.desk.id, quiet.id, EVERYTHING));
+    await rig.restored(sceneRecall(rig.desk.id, quiet.id, ALL_EXCEPT_GLOBALS));
     rig.front.hands({ ...levels([1], -60) });
     await until(async () => (await rig.preview(loud.id, faders)).cautions.some(({ title }) => /52.0 dB/.test(title)));
     expect(problem(await go())).toEqual([409, 'urn:old-echo:unanswered']);
@@ -294,7 +299,7 @@ describe('what was looked at', () => {
 });
 
 describe('a fade is heard as one', () => {
-  const heard = (level: number) => level > HEARD_FROM;
+  const heard = (level: number) => level > AUDIBLE_PATH_GAIN_DB;
 
   test('what opens is opened at −∞ and rises, what closes falls and is closed then, both at the same time', async () => {
     const scene = await between(

@@ -10,19 +10,19 @@ import WebSocket from 'ws';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { LiveMessage } from '@old-echo/core/contracts/live';
-import { recallOf, type Recall, type RestoreRequest, type RestoreView } from '@old-echo/core/contracts/restore';
+import { sceneRecall, type Recall, type RestoreRequest, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
-import type { Settings, State } from '@old-echo/core/desk/state';
+import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import type { Scope } from '@old-echo/core/recall/scope-rules';
 
 import { makeWorld } from '../../demo/src/world';
 import { profileJson, quay } from '../../core/test/profiles';
 import { SimulatedDesk } from '../../stand-in/src/desk';
-import { DeskFront } from '../../stand-in/src/front';
+import { DeskServer } from '../../stand-in/src/front';
 import { readConfig } from '../src/http/config';
-import { serve, type Running } from '../src/start-server';
+import { serve, type RunningServer } from '../src/start-server';
 
 export interface Answer<T = unknown> {
   readonly status: number;
@@ -32,8 +32,8 @@ export interface Answer<T = unknown> {
 
 /** The real server on a real MariaDB, linked over real sockets to a simulated Quay with the demo's show on it. */
 export class Rig {
-  running!: Running & { kill?: () => Promise<void> };
-  front!: DeskFront;
+  running!: RunningServer & { kill?: () => Promise<void> };
+  front!: DeskServer;
   desk!: DeskView;
   production!: ProductionView;
   readonly database = `test_${ulid().toLowerCase()}`;
@@ -50,7 +50,7 @@ export class Rig {
     rig.env = env;
     rig.ownProcess = ownProcess;
     const simulated = new SimulatedDesk(quay);
-    rig.front = new DeskFront(simulated);
+    rig.front = new DeskServer(simulated);
     rig.port = await rig.front.open(0);
     const nowhere = 9;
     const world = makeWorld({
@@ -152,11 +152,11 @@ export class Rig {
     this.post<SceneView>(`/desks/${this.desk.id}/captures`, { versionId: this.production.versions[0]!.id, name });
   stateOf = async (sceneId: string) => (await this.get<State>(`/scenes/${sceneId}/state`)).body;
   preview = (sceneId: string, scope: Scope, more: Partial<Recall> = {}) =>
-    this.plan(recallOf(this.desk.id, sceneId, scope, more));
+    this.plan(sceneRecall(this.desk.id, sceneId, scope, more));
   plan = async (recall: Recall) => (await this.post<Preview>(`/desks/${this.desk.id}/previews`, recall)).body;
 
   startRestore = async (sceneId: string, scope: Scope, more: Partial<RestoreRequest> = {}) =>
-    this.begin(recallOf(this.desk.id, sceneId, scope), more);
+    this.begin(sceneRecall(this.desk.id, sceneId, scope), more);
 
   /** Asks for a restore as someone who has looked at its preview and checked every caution. */
   async begin(recall: Recall, more: Partial<RestoreRequest> = {}): Promise<Answer<RestoreView>> {
@@ -204,12 +204,12 @@ export class Rig {
 
 /** What a desk holds of some settings, looked at every few milliseconds from now on until `stop` is called. */
 export function tape(
-  settings: () => Settings,
+  settings: () => SettingsByAddress,
   addresses: readonly string[],
   every = 10,
-): { readonly took: (readonly [ms: number, values: Settings])[]; readonly stop: () => void } {
+): { readonly took: (readonly [ms: number, values: SettingsByAddress])[]; readonly stop: () => void } {
   const began = performance.now();
-  const took: [number, Settings][] = [];
+  const took: [number, SettingsByAddress][] = [];
   const look = () => {
     const all = settings();
     took.push([performance.now() - began, Object.fromEntries(addresses.map((address) => [address, all[address]!]))]);
@@ -238,7 +238,7 @@ async function serveInProcess(env: NodeJS.ProcessEnv): Promise<Rig['running']> {
 }
 
 /** A state by address. */
-export const flat = (state: State): Settings =>
+export const flat = (state: State): SettingsByAddress =>
   Object.fromEntries(
     Object.entries(state).flatMap(([strip, keys]) =>
       Object.entries(keys).map(([key, value]) => [`${strip}/${key}`, value]),
@@ -246,7 +246,7 @@ export const flat = (state: State): Settings =>
   );
 
 /** The addresses at which two desks differ. */
-export const differing = (a: Settings, b: Settings): string[] =>
+export const differing = (a: SettingsByAddress, b: SettingsByAddress): string[] =>
   [...new Set([...Object.keys(a), ...Object.keys(b)])].filter(
     (address) => JSON.stringify(a[address]) !== JSON.stringify(b[address]),
   );

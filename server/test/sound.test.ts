@@ -3,7 +3,7 @@ import { request } from 'node:http';
 import { unzipSync } from 'fflate';
 
 import type { RenderView, StemView } from '@old-echo/core/contracts/sound';
-import type { Analysis } from '@old-echo/core/sound/analyse-render';
+import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
 import type { State } from '@old-echo/core/desk/state';
 import { readWav, writeWav } from '@old-echo/core/signal/wav';
 
@@ -159,7 +159,7 @@ test('mixes in one archive, and how loud one is in plain words', async () => {
   expect(Object.keys(entries)).toEqual(['01 Fiddle.wav', '02 Wren  vox.wav']);
   expect(readWav(entries['01 Fiddle.wav']!).channels[0]).toHaveLength(view.measured!.seconds * 48_000);
   const answer = await fetch(`${url}/${body.id}/analysis`);
-  const { spectrum, correlation } = (await answer.json()) as Analysis;
+  const { spectrum, correlation } = (await answer.json()) as RenderAnalysis;
   expect(answer.headers.get('cache-control')).toContain('immutable');
   const loudest = Math.max(...spectrum.map((level) => level ?? -Infinity));
   // All of it is one sine at 440 Hz, the same on both sides.

@@ -6,7 +6,7 @@ import type { StemView } from '@old-echo/core/contracts/sound';
 import type { TakenOff } from '@old-echo/core/contracts/taken-off';
 import type { WishView } from '@old-echo/core/contracts/mix-note';
 import { writeWav } from '@old-echo/core/signal/wav';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { sine } from '../../core/test/fixtures';
 import { Rig } from './server-rig';
@@ -40,10 +40,10 @@ const KINDS: Readonly<
   'a saved scope': {
     list: () => `/scopes/${rig.desk.profileId}`,
     make: async () => {
-      const scope = { profileId: rig.desk.profileId, name: 'Voices only', scope: EVERYTHING };
+      const scope = { profileId: rig.desk.profileId, name: 'Voices only', scope: ALL_EXCEPT_GLOBALS };
       return `/scopes/${(await rig.post<NamedScope>('/scopes', scope)).body.id}`;
     },
-    other: () => rig.post('/scopes', { profileId: rig.desk.profileId, name: 'Voices only', scope: EVERYTHING }),
+    other: () => rig.post('/scopes', { profileId: rig.desk.profileId, name: 'Voices only', scope: ALL_EXCEPT_GLOBALS }),
   },
   'a wish': {
     list: () => `/wishes?version=${version()}`,

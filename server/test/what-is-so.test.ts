@@ -4,10 +4,10 @@ import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { LiveMessage } from '@old-echo/core/contracts/live';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import { putBackRecall, recallOf } from '@old-echo/core/contracts/restore';
+import { putBackRecall, sceneRecall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { Settings, State } from '@old-echo/core/desk/state';
-import { EVERYTHING, type Scope } from '@old-echo/core/recall/scope-rules';
+import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
+import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { differing, flat, Rig, until } from './server-rig';
 
@@ -26,14 +26,15 @@ afterEach(async () => {
 /** What the stand-in holds, asked of itself and not of the server. */
 const held = () => rig.front.desk.settings();
 /** Hands on the desk, once the server has heard them. */
-async function hands(settings: Settings): Promise<void> {
+async function hands(settings: SettingsByAddress): Promise<void> {
   rig.front.hands(settings);
   await until(async () => {
     const now = flat((await rig.get<State>(`/desks/${rig.desk.id}/state`)).body);
     return Object.entries(settings).every(([address, value]) => now[address] === value);
   });
 }
-const baseline = async (): Promise<Settings> => flat((await rig.get<State>(`/desks/${rig.desk.id}/baseline`)).body);
+const baseline = async (): Promise<SettingsByAddress> =>
+  flat((await rig.get<State>(`/desks/${rig.desk.id}/baseline`)).body);
 /** The settings of the baseline that the desk does not hold. */
 const drifted = async (): Promise<string[]> => {
   const [meant, now] = [await baseline(), held()];
@@ -48,7 +49,7 @@ describe('one desk and another', () => {
   test('a recall that was meant for another desk is refused, and nothing is sent', async () => {
     const before = held();
     const other = await deskNamed('Skiff 16');
-    const recall = recallOf(other.id, (await rig.scene('Low tide')).id, EVERYTHING);
+    const recall = sceneRecall(other.id, (await rig.scene('Low tide')).id, ALL_EXCEPT_GLOBALS);
     for (const what of ['previews', 'restores']) {
       const body = what === 'previews' ? recall : { recall, fingerprint: 'f'.repeat(64), answers: [] };
       expect((await rig.post<Problem>(`/desks/${rig.desk.id}/${what}`, body)).status).toBe(422);
@@ -62,7 +63,7 @@ describe('one desk and another', () => {
     const { scenes } = (await rig.get<{ scenes: SceneView[] }>(`/productions/${song.id}/scenes?limit=1`)).body;
     const answer = await rig.post<Problem>(
       `/desks/${rig.desk.id}/previews`,
-      recallOf(rig.desk.id, scenes[0]!.id, EVERYTHING),
+      sceneRecall(rig.desk.id, scenes[0]!.id, ALL_EXCEPT_GLOBALS),
     );
     expect([answer.status, answer.body.title]).toEqual([
       422,
@@ -94,7 +95,7 @@ describe('what a desk is meant to hold', () => {
     const meant = held();
     await hands({ 'in.9/fader/level': -33, 'in.9/pan/position': 31, 'mix.1/fader/level': -18 });
     expect((await drifted()).sort()).toEqual(['in.9/fader/level', 'in.9/pan/position', 'mix.1/fader/level']);
-    const back = await rig.restored(putBackRecall(rig.desk.id, EVERYTHING));
+    const back = await rig.restored(putBackRecall(rig.desk.id, ALL_EXCEPT_GLOBALS));
     expect(back.report?.confirmed).toBe(3);
     expect(differing(held(), meant)).toEqual([]);
   });

@@ -2,14 +2,14 @@ import type { Server } from 'node:http';
 
 import express from 'express';
 
-import type { DeskFront } from './front';
+import type { DeskServer } from './front';
 
 /**
  * What a person or a test can do to the simulated desk beside the network: put hands on its controls and spoil its line.
  * `POST /hands {"in.1/fader/level": -5}`, `POST /line {"loss": 0.1}`, `POST /freeze {"frozen": true}`,
  * `POST /refuse ["in.1/fader/level"]`, `POST /round {"in.1/fader/level": 0.5}`, `GET /settings`.
  */
-export async function openControl(front: DeskFront, port: number, host: string): Promise<Server> {
+export async function openControl(front: DeskServer, port: number, host: string): Promise<Server> {
   const app = express();
   app.use(express.json({ limit: '4mb', strict: true }));
   app.get('/settings', (_, res) => res.json(front.desk.settings()));

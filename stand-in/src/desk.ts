@@ -1,7 +1,14 @@
 import { readAddress } from '@old-echo/core/desk/address';
-import { specAt, type Profile } from '@old-echo/core/desk/profile';
-import { accept, sameValue, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
-import { addressesOf, untouched, valueAt, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+import { specOf, type Profile } from '@old-echo/core/desk/profile';
+import { validateValue, sameValue, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import {
+  addressesOf,
+  defaultState,
+  valueAt,
+  withSettings,
+  type SettingsByAddress,
+  type State,
+} from '@old-echo/core/desk/state';
 import type { Message } from '@old-echo/desk-link/codec';
 import { compilePattern, isPattern, matches } from '@old-echo/desk-link/pattern';
 import { fromArguments } from '@old-echo/desk-link/values';
@@ -21,14 +28,14 @@ export class SimulatedDesk {
 
   constructor(
     readonly profile: Profile,
-    kept: Settings = {},
+    kept: SettingsByAddress = {},
   ) {
-    const initial = untouched(profile);
+    const initial = defaultState(profile);
     for (const address of addressesOf(profile)) {
-      const [spec, strip] = [specAt(profile, address), readAddress(address)?.strip];
+      const [spec, strip] = [specOf(profile, address), readAddress(address)?.strip];
       if (!spec || !strip) continue;
       this.specs.set(address, spec);
-      const answer = kept[address] === undefined ? undefined : accept(spec, kept[address]);
+      const answer = kept[address] === undefined ? undefined : validateValue(spec, kept[address]);
       this.values.set(address, answer?.ok ? answer.value : (valueAt(initial, address) as Value));
       const list = this.parts.get(strip) ?? [];
       list.push({ address, parts: address.split('/') });
@@ -46,7 +53,7 @@ export class SimulatedDesk {
     return this.values.get(address);
   }
 
-  settings(): Settings {
+  settings(): SettingsByAddress {
     return Object.fromEntries(this.values);
   }
 
@@ -80,7 +87,7 @@ export class SimulatedDesk {
   /** A hand on the desk: moves a control, at the desk's own resolution. Returns whether it moved. */
   move(address: string, value: unknown): boolean {
     const spec = this.specs.get(address);
-    const answer = spec && accept(spec, value);
+    const answer = spec && validateValue(spec, value);
     if (!spec || !answer?.ok) return false;
     if (sameValue(spec, this.values.get(address), answer.value)) return false;
     this.values.set(address, answer.value);

@@ -26,7 +26,7 @@ const HAND = 0;
 const PERFECT: LineFaults = { loss: 0, delay: 0, reorder: 0, seed: 1 };
 
 /** The desk's front on the network: speaks the protocol of docs/desk-link.md on one UDP port. */
-export class DeskFront {
+export class DeskServer {
   private socket: Socket | undefined;
   private line = makeLine(PERFECT);
   private frozen = false;
@@ -112,7 +112,7 @@ export class DeskFront {
           }),
         ]);
       case protocol.WATCH:
-        return this.watch(from, numbers[0] ?? protocol.LEASE);
+        return this.watch(from, numbers[0] ?? protocol.WATCH_LEASE_MS);
       case protocol.PING:
         // An answer names everything that has moved so far.
         if (this.unpushed.size > 0) this.push();
@@ -148,7 +148,7 @@ export class DeskFront {
     const messages = [...values].map((address) => this.valueMessage(address));
     this.reply(
       from,
-      encodeBundles(messages, () => ({ address: protocol.AT, args: [int(this.number), int(token)] })),
+      encodeBundles(messages, () => ({ address: protocol.READ_REPLY, args: [int(this.number), int(token)] })),
     );
   }
 
@@ -228,7 +228,7 @@ export class DeskFront {
     for (let n = first; n <= Math.min(last, this.number); n++) {
       const packet = this.pushes.get(n);
       if (packet) this.reply(from, [packet]);
-      else return this.reply(from, [encodeMessage({ address: protocol.GONE, args: [int(first), int(last)] })]);
+      else return this.reply(from, [encodeMessage({ address: protocol.EXPIRED, args: [int(first), int(last)] })]);
     }
   }
 

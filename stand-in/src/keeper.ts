@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 
-import type { Settings } from '@old-echo/core/desk/state';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
 
 /** Moves are gathered for this long before they are written, in ms. */
 const GATHER = 250;
@@ -12,14 +12,14 @@ export class Keeper {
 
   constructor(
     private readonly file: string,
-    private readonly settings: () => Settings,
+    private readonly settings: () => SettingsByAddress,
   ) {}
 
   /** What was kept, or nothing where there is no file or it cannot be read. */
-  static read(file: string): Settings {
+  static read(file: string): SettingsByAddress {
     if (!existsSync(file)) return {};
     try {
-      return JSON.parse(readFileSync(file, 'utf8')) as Settings;
+      return JSON.parse(readFileSync(file, 'utf8')) as SettingsByAddress;
     } catch {
       console.error(`${file} could not be read; the desk starts untouched.`);
       return {};

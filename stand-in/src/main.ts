@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 
-import { readProfile } from '@old-echo/core/desk/profile';
+import { parseProfile } from '@old-echo/core/desk/profile';
 
 import { openControl } from './control';
 import { SimulatedDesk } from './desk';
-import { DeskFront } from './front';
+import { DeskServer } from './front';
 import { Keeper } from './keeper';
 
 const USAGE = `Usage: stand-in --profile FILE --port N [--keep FILE] [--control N]
@@ -26,10 +26,10 @@ const { values } = parseArgs({
 
 async function main(): Promise<void> {
   if (!values.profile || !values.port) throw new Error(USAGE);
-  const profile = readProfile(JSON.parse(readFileSync(values.profile, 'utf8')));
+  const profile = parseProfile(JSON.parse(readFileSync(values.profile, 'utf8')));
   const desk = new SimulatedDesk(profile, values.keep ? Keeper.read(values.keep) : {});
   const keeper = values.keep ? new Keeper(values.keep, () => desk.settings()) : undefined;
-  const front = new DeskFront(desk, '127.0.0.1', () => keeper?.soon());
+  const front = new DeskServer(desk, '127.0.0.1', () => keeper?.soon());
   front.misbehave({
     loss: Number(values.loss),
     delay: Number(values.delay),

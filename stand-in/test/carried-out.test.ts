@@ -4,15 +4,15 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import {
   addressesOf,
   profileOfPart,
-  untouched,
+  defaultState,
   withSettings,
-  type Settings,
+  type SettingsByAddress,
   type State,
 } from '@old-echo/core/desk/state';
 import type { Value } from '@old-echo/core/desk/setting';
 import { chosenSettings, preview } from '@old-echo/core/recall/preview';
 import { capturedBaseline, restoredOver } from '@old-echo/core/scenes/baseline';
-import { drift } from '@old-echo/core/desk/diff-states';
+import { diffStates } from '@old-echo/core/desk/diff-states';
 import type { Safes, Scope } from '@old-echo/core/recall/scope-rules';
 import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
 import { decode, encodeMessage } from '@old-echo/desk-link/codec';
@@ -82,7 +82,7 @@ function cases(profile: Profile, strips: readonly string[]) {
   const near = addresses.filter((address) => /automation|kind|fader\/|mute\/|eq\/1\/gain|headphones/.test(address));
   const settings = fc
     .tuple(anySettings(profile, 15, addresses), anySettings(profile, 25, near))
-    .map(([any, more]): Settings => ({ ...any, ...more }));
+    .map(([any, more]): SettingsByAddress => ({ ...any, ...more }));
   const rule = fc.record(
     {
       strips: fc.oneof(fc.constant<string[]>(['*']), fc.subarray(['in', ...strips], { minLength: 1, maxLength: 3 })),
@@ -130,15 +130,15 @@ test.each([
     // A few strips of every kind, so that each case is small.
     const profile = profileOfPart(
       whole,
-      Object.fromEntries(Object.entries(untouched(whole)).filter(([strip]) => strips.includes(strip))),
+      Object.fromEntries(Object.entries(defaultState(whole)).filter(([strip]) => strips.includes(strip))),
     );
-    const base = untouched(profile);
+    const base = defaultState(profile);
     const plain = addressesOf(profile).map((address): [string, Value] => {
       const [strip, key] = split(address);
       return [address, base[strip]![key]!];
     });
     const desk = new SimulatedDesk(profile);
-    const put = (settings: Settings) => {
+    const put = (settings: SettingsByAddress) => {
       for (const [address, value] of Object.entries(settings)) desk.move(address, value);
     };
     const counted = { moved: 0, lanes: 0, laneStays: 0, drifted: 0, sentences: 0 };
@@ -186,7 +186,7 @@ test.each([
               !comes(address) && !same(is[address], before[address] ?? base[split(address)[0]]![split(address)[1]]),
           );
         expect(
-          drift(profile, meant.state, desk.state())
+          diffStates(profile, meant.state, desk.state())
             .map(({ address }) => address)
             .sort(),
         ).toEqual(adrift.sort());

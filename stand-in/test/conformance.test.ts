@@ -3,13 +3,13 @@ import { OscLink } from '@old-echo/desk-link/osc-link';
 
 import { skiff } from '../../core/test/profiles';
 import { SimulatedDesk } from '../src/desk';
-import { DeskFront } from '../src/front';
+import { DeskServer } from '../src/front';
 
 linkConformance(
   'OSC over UDP',
   async () => {
     const desk = new SimulatedDesk(skiff);
-    const front = new DeskFront(desk);
+    const front = new DeskServer(desk);
     const port = await front.open(0);
     return {
       profile: skiff,

@@ -5,14 +5,14 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-import { addressesOf, untouched, valueAt } from '@old-echo/core/desk/state';
+import { addressesOf, defaultState, valueAt } from '@old-echo/core/desk/state';
 import { decode, encodeBundles, encodeMessage, float, int, type Message } from '@old-echo/desk-link/codec';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 import { toArguments } from '@old-echo/desk-link/values';
 
 import { skiff } from '../../core/test/profiles';
 import { SimulatedDesk } from '../src/desk';
-import { DeskFront } from '../src/front';
+import { DeskServer } from '../src/front';
 
 const ROOT = join(__dirname, '..', '..');
 
@@ -30,13 +30,13 @@ async function converse(port: number, packets: readonly Uint8Array[], wait = 150
 test('a desk that names its pace is sent no more than it can take', async () => {
   const pace = 30_000;
   const slow = { ...skiff, pace };
-  const front = new DeskFront(new SimulatedDesk(skiff));
+  const front = new DeskServer(new SimulatedDesk(skiff));
   const link = new OscLink({ profile: slow, host: '127.0.0.1', port: await front.open(0) });
   await new Promise<void>((resolve) => link.listen((event) => event.type === 'linked' && resolve()));
   const settings = Object.fromEntries(
     addressesOf(skiff)
       .filter((a) => a.startsWith('in.'))
-      .map((a) => [a, valueAt(untouched(skiff), a)!]),
+      .map((a) => [a, valueAt(defaultState(skiff), a)!]),
   );
   const bytes = encodeBundles(
     Object.entries(settings).map(([a, v]) => ({ address: `/${a}`, args: toArguments(v) })),
@@ -54,10 +54,10 @@ test('a desk that names its pace is sent no more than it can take', async () => 
 });
 
 describe('the simulated desk on the wire', () => {
-  let front: DeskFront;
+  let front: DeskServer;
   let port: number;
   beforeEach(async () => {
-    front = new DeskFront(new SimulatedDesk(skiff));
+    front = new DeskServer(new SimulatedDesk(skiff));
     port = await front.open(0);
   });
   afterEach(() => front.close());

@@ -7,7 +7,7 @@ import * as protocol from '@old-echo/desk-link/protocol';
 
 import { skiff } from '../../core/test/profiles';
 import { SimulatedDesk } from '../src/desk';
-import { DeskFront } from '../src/front';
+import { DeskServer } from '../src/front';
 
 const until = async (holds: () => boolean) => {
   for (const start = Date.now(); !holds();) {
@@ -24,14 +24,14 @@ const push = (number: number, level: number) =>
   }))[0] as Uint8Array;
 
 describe('a link listens to its desk and to nobody else', () => {
-  let front: DeskFront;
+  let front: DeskServer;
   let link: OscLink;
   let heard: LinkEvent[];
   let port: number;
   let ownPort: number;
 
   beforeEach(async () => {
-    front = new DeskFront(new SimulatedDesk(skiff));
+    front = new DeskServer(new SimulatedDesk(skiff));
     port = await front.open(0);
     const asked: number[] = [];
     const receive = front['receive'].bind(front);
@@ -63,7 +63,7 @@ describe('a link listens to its desk and to nobody else', () => {
     await send(push(2_147_483_647, -3));
     await send(encodeMessage({ address: protocol.PONG, args: [int(9), int(2_147_483_647), int(1)] }));
     await send(encodeMessage({ address: protocol.DESK, args: [text('another'), text('Another'), int(1)] }));
-    await send(encodeMessage({ address: protocol.GONE, args: [int(1), int(2_147_483_647)] }));
+    await send(encodeMessage({ address: protocol.EXPIRED, args: [int(1), int(2_147_483_647)] }));
     await new Promise<void>((resolve) => stranger.close(() => resolve()));
     expect(await afterwards()).toEqual([]);
   });
@@ -79,7 +79,7 @@ describe('a link listens to its desk and to nobody else', () => {
 
   it('heads without their numbers count for nothing', async () => {
     const reply = (bytes: Uint8Array) => front['socket']?.send(bytes, ownPort, '127.0.0.1');
-    for (const address of [protocol.PUSH, protocol.PONG, protocol.AT, protocol.GONE, protocol.WATCHING])
+    for (const address of [protocol.PUSH, protocol.PONG, protocol.READ_REPLY, protocol.EXPIRED, protocol.WATCHING])
       reply(encodeMessage({ address, args: [text('x'), text('y'), text('z')] }));
     front.hands({ [FADER]: -7 });
     const settings = { [FADER]: -7 };

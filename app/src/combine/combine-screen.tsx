@@ -5,32 +5,32 @@ import Plus from 'lucide-react-native/icons/plus';
 import Trash from 'lucide-react-native/icons/trash';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { dependencies } from '@old-echo/core/combine/find-dependencies';
-import { combinedSentence } from '@old-echo/core/combine/describe-origins';
+import { findDependencies } from '@old-echo/core/combine/find-dependencies';
+import { describeOrigins } from '@old-echo/core/combine/describe-origins';
 import { outputDifferences } from '@old-echo/core/compare/compare';
 import { plural } from '@old-echo/core/desk/format-value';
 import { plainText } from '@old-echo/core/recall/describe-scope';
 
 import { useGiveUpCombinationMutation } from '../store/api';
 import { useAppDispatch } from '../store/store';
-import { Action, Chip, Foot } from '../ui/buttons';
+import { Action, Chip, Footer } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
-import { Body, Card, Empty, Head } from '../ui/layout';
+import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Sentence, Words } from '../ui/app-text';
+import { Loading } from '../components/loading';
+import { Sentence, AppText } from '../ui/app-text';
 import { AuditionBar } from '../components/audition/audition-bar';
 import { useAudition } from '../components/audition/use-audition';
-import { NOW } from '../components/links/compare-link';
+import { LIVE_DESK } from '../components/links/compare-link';
 import { StateSheet } from '../components/state-picker-sheet';
 import { useSide } from '../components/use-compare-side';
 import { noticed } from '../store/notice-slice';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { combineHref } from '../components/links/combine-link';
 import { Conflicts } from './conflicts';
-import { KeepSheet } from './save-combination-sheet';
-import { Leanings } from './dependency-list';
+import { SaveCombinationSheet } from './save-combination-sheet';
+import { DependencyList } from './dependency-list';
 import { PickList } from './pick-list';
 import { useCombination, type Combination } from './use-combination';
 
@@ -42,15 +42,15 @@ export function CombineScreen() {
   const others = (params.with ?? '').split(',').filter(Boolean);
   const { combination, fault } = useCombination(params.id ?? '', others);
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const [giveUp] = useGiveUpCombinationMutation();
   if (fault)
     return (
       <View style={styles.fill}>
-        <Head title="Combine" onBack={() => router.navigate('/mixes')} />
+        <Header title="Combine" onBack={() => router.navigate('/mixes')} />
         <Empty title={fault.message}>{fault.advice}</Empty>
         {fault.code === 'not-found' && params.id ? (
-          <Foot>
+          <Footer>
             <Action
               grow
               title="Give this up"
@@ -60,11 +60,11 @@ export function CombineScreen() {
                 )
               }
             />
-          </Foot>
+          </Footer>
         ) : null}
       </View>
     );
-  return combination ? <Combine combination={combination} others={others} /> : <Waiting what="Opening the scenes" />;
+  return combination ? <Combine combination={combination} others={others} /> : <Loading what="Opening the scenes" />;
 }
 
 type Look = 'picks' | 'conflicts' | 'leanings' | 'outputs';
@@ -77,7 +77,7 @@ interface CombineProps {
 function Combine({ combination, others }: CombineProps) {
   const dispatch = useAppDispatch();
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const { saved, profile, recipe, sources, base, made, stored, pick } = combination;
   const [view, setView] = useState<Look>(made.unsettled.length > 0 ? 'conflicts' : 'picks');
   const [chosen, setChosen] = useState<string | null>(null);
@@ -94,8 +94,8 @@ function Combine({ combination, others }: CombineProps) {
     const of = sources[scene]?.scene;
     return of ? sceneTitle(of) : 'a scene';
   };
-  const leans = dependencies(profile, made.state, made.origins, (scene) => sources[scene]?.state ?? {});
-  const sentence = combinedSentence(profile, base.state, made.origins, nameOf, recipe.base);
+  const leans = findDependencies(profile, made.state, made.origins, (scene) => sources[scene]?.state ?? {});
+  const sentence = describeOrigins(profile, base.state, made.origins, nameOf, recipe.base);
   const audition = useAudition(
     saved.productionId,
     { profile, state: base.state, sceneId: recipe.base },
@@ -106,7 +106,7 @@ function Combine({ combination, others }: CombineProps) {
     if (audition && !audition.listening) audition.listen();
   };
   const back = () => (router.canGoBack() ? router.back() : router.navigate(`/mixes/${saved.productionId}`));
-  useKeys({ Escape: back });
+  useShortcuts({ Escape: back });
   const empty = Object.keys(made.origins).length === 0 && !recipe.merge;
   const open = made.unsettled.length;
   const tabs: readonly (readonly [Look, string])[] = [
@@ -117,7 +117,7 @@ function Combine({ combination, others }: CombineProps) {
   ];
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={`A: ${nameOf(recipe.base)}`}
         title={recipe.merge ? 'Bring together' : 'Combine'}
         onBack={back}
@@ -142,10 +142,10 @@ function Combine({ combination, others }: CombineProps) {
         <Sentence phrases={sentence} />
         {made.missing.length > 0 ? (
           <Card edge="care">
-            <Words>
+            <AppText>
               {plural(made.missing.length, 'picked cell')} {made.missing.length === 1 ? 'is' : 'are'} not on{' '}
               {profile.name}, or not in the scene that was to give it: {made.missing.slice(0, 3).join(', ')}.
-            </Words>
+            </AppText>
             <Action
               title="Leave them out"
               onPress={() => pick(Object.fromEntries(made.missing.map((cell) => [cell, null])))}
@@ -170,10 +170,10 @@ function Combine({ combination, others }: CombineProps) {
         {view === 'conflicts' ? (
           <Conflicts combination={combination} onHear={hear} />
         ) : view === 'leanings' ? (
-          <Leanings combination={combination} found={leans} />
+          <DependencyList combination={combination} found={leans} />
         ) : view === 'outputs' ? (
-          <Suspense fallback={<Waiting what="Drawing" />}>
-            <Words tone="second">A is {nameOf(recipe.base)}, B what is being made.</Words>
+          <Suspense fallback={<Loading what="Drawing" />}>
+            <AppText tone="second">A is {nameOf(recipe.base)}, B what is being made.</AppText>
             <OutputsChart
               profile={profile}
               names={base.state}
@@ -189,7 +189,7 @@ function Combine({ combination, others }: CombineProps) {
         )}
       </Body>
       {audition ? <AuditionBar audition={audition} title="Listen to A and to this" /> : null}
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -197,9 +197,9 @@ function Combine({ combination, others }: CombineProps) {
           disabled={open > 0 || empty || !stored || made.missing.length > 0}
           onPress={() => setSheet('keep')}
         />
-      </Foot>
+      </Footer>
       {sheet === 'keep' ? (
-        <KeepSheet combination={combination} note={plainText(sentence)} onClose={() => setSheet(null)} />
+        <SaveCombinationSheet combination={combination} note={plainText(sentence)} onClose={() => setSheet(null)} />
       ) : null}
       {sheet === 'more' ? (
         <StateSheet
@@ -209,7 +209,7 @@ function Combine({ combination, others }: CombineProps) {
           onClose={() => setSheet(null)}
           onChoose={(of) => {
             setSheet(null);
-            if (of === NOW) {
+            if (of === LIVE_DESK) {
               dispatch(noticed('What is on the desk is no scene yet. Capture it first.'));
               return;
             }

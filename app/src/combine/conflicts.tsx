@@ -1,22 +1,22 @@
 import { StyleSheet, View } from 'react-native';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { settle, SETTLE_RULES, type SettleRule } from '@old-echo/core/combine/resolve-conflicts';
+import { resolveConflicts, CONFLICT_RULES, type ConflictRule } from '@old-echo/core/combine/resolve-conflicts';
 import { cellOf, type Conflict } from '@old-echo/core/combine/merge-states';
-import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
-import { stripName } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, sectionName, showValue } from '@old-echo/core/desk/format-value';
+import { displayName } from '@old-echo/core/desk/state';
+import { fullSettingName, plural, sectionName, formatValue } from '@old-echo/core/desk/format-value';
 
-import type { Source } from '../store/api';
+import type { SceneWithState } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Option } from '../ui/option';
 import { Card, Empty } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import type { Combination } from './use-combination';
 
-const RULES: Readonly<Record<SettleRule, string>> = {
+const RULES: Readonly<Record<ConflictRule, string>> = {
   mine: 'Always A',
   theirs: 'Always B',
   louder: 'The louder',
@@ -36,28 +36,28 @@ export function Conflicts({ combination, onHear }: ConflictsProps) {
   const theirs = recipe.merge ? sources[recipe.merge.scene] : undefined;
   if (!theirs || made.conflicts.length === 0)
     return <Empty title="Nothing is at odds">No cell was changed in both to unlike values.</Empty>;
-  const line = ({ scene, state }: Source) => ({ scene: scene.id, state, madeAt: scene.madeAt });
-  const by = (rule: SettleRule) => pick(settle(profile, line(base), line(theirs), made.conflicts, rule));
+  const line = ({ scene, state }: SceneWithState) => ({ scene: scene.id, state, madeAt: scene.madeAt });
+  const by = (rule: ConflictRule) => pick(resolveConflicts(profile, line(base), line(theirs), made.conflicts, rule));
   const open = made.unsettled.length;
   return (
     <View style={styles.list} testID="conflicts">
-      <Words tone="second">
+      <AppText tone="second">
         {open === 0
           ? 'All are settled.'
           : `${plural(open, 'cell')} to settle. Until then they stand as in ${sceneTitle(base.scene)}; you can leave and go on another day.`}
-      </Words>
+      </AppText>
       <View style={styles.chips}>
-        {SETTLE_RULES.map((rule) => (
+        {CONFLICT_RULES.map((rule) => (
           <Action key={rule} kind="small" title={RULES[rule]} onPress={() => by(rule)} />
         ))}
       </View>
       {made.conflicts.map((conflict) => {
         const cell = cellOf(conflict);
         const chosen = recipe.picks[cell];
-        const option = ({ scene }: Source, letter: string, side: 'was' | 'now') => (
+        const option = ({ scene }: SceneWithState, letter: string, side: 'was' | 'now') => (
           <Option
             title={`${letter}: ${sceneTitle(scene)}`}
-            under={said(profile, conflict, side, combination)}
+            under={formatSide(profile, conflict, side, combination)}
             chosen={chosen === scene.id}
             onPress={() => pick({ [cell]: scene.id })}
           />
@@ -65,9 +65,9 @@ export function Conflicts({ combination, onHear }: ConflictsProps) {
         return (
           <Card key={cell} edge={chosen ? 'done' : 'care'}>
             <View style={styles.row} testID={`conflict-${cell}`}>
-              <Words kind="strong" style={styles.fill}>
-                {stripName(profile, base.state, conflict.strip)} · {sectionName(conflict.section)}
-              </Words>
+              <AppText kind="strong" style={styles.fill}>
+                {displayName(profile, base.state, conflict.strip)} · {sectionName(conflict.section)}
+              </AppText>
               {conflict.strip.startsWith('in.') ? (
                 <Action kind="quiet" title="Hear alone" onPress={() => onHear(conflict.strip)} />
               ) : null}
@@ -84,10 +84,10 @@ export function Conflicts({ combination, onHear }: ConflictsProps) {
 }
 
 /** A side's values: "−5.0 dB", "Band 2 gain +3.0 dB, Band 3 gain 0.0 dB and 2 more". */
-function said(profile: Profile, { changes }: Conflict, side: 'was' | 'now', { base }: Combination): string {
+function formatSide(profile: Profile, { changes }: Conflict, side: 'was' | 'now', { base }: Combination): string {
   const one = (address: string, value: Value) => {
-    const spec = specAt(profile, address);
-    const text = spec ? showValue(spec, value) : String(value);
+    const spec = specOf(profile, address);
+    const text = spec ? formatValue(spec, value) : String(value);
     return changes.length > 1 ? `${fullSettingName(profile, address, base.state)} ${text}` : text;
   };
   const named = changes.slice(0, NAMED).map((change) => one(change.address, change[side]));

@@ -1,12 +1,12 @@
 import { View } from 'react-native';
 
-import { sayDependency, type Dependency } from '@old-echo/core/combine/find-dependencies';
-import { stripName } from '@old-echo/core/desk/state';
-import { joined, sectionInText } from '@old-echo/core/desk/format-value';
+import { describeDependency, type Dependency } from '@old-echo/core/combine/find-dependencies';
+import { displayName } from '@old-echo/core/desk/state';
+import { joinWithAnd, sectionNameInText } from '@old-echo/core/desk/format-value';
 
 import { Action } from '../ui/buttons';
 import { Card, Empty } from '../ui/layout';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import type { Combination } from './use-combination';
 
 interface LeaningsProps {
@@ -15,24 +15,24 @@ interface LeaningsProps {
 }
 
 /** What was taken leans on something that did not come along: what, why, and one touch to take it as well. */
-export function Leanings({ combination, found }: LeaningsProps) {
+export function DependencyList({ combination, found }: LeaningsProps) {
   const { profile, base, pick } = combination;
   if (found.length === 0) return <Empty title="Nothing is missing">Whatever was taken found what it leans on.</Empty>;
   return (
     <View testID="leanings">
       {found.map((dependency) => {
         const { kind, on, scene, fix } = dependency;
-        const what = [...new Set(fix.map((cell) => cell.slice(cell.indexOf('/') + 1)))].map(sectionInText);
+        const what = [...new Set(fix.map((cell) => cell.slice(cell.indexOf('/') + 1)))].map(sectionNameInText);
         const strips = [...new Set(fix.map((cell) => cell.slice(0, cell.indexOf('/'))))];
         const whose =
           strips.length > 3
             ? `${strips.length} strips`
-            : joined(strips.map((strip) => stripName(profile, base.state, strip)));
+            : joinWithAnd(strips.map((strip) => displayName(profile, base.state, strip)));
         return (
           <Card key={`${kind} ${on} ${scene}`} edge="care">
-            <Words>{sayDependency(profile, base.state, dependency)}</Words>
+            <AppText>{describeDependency(profile, base.state, dependency)}</AppText>
             <Action
-              title={`Take ${joined(what)} of ${whose} too`}
+              title={`Take ${joinWithAnd(what)} of ${whose} too`}
               onPress={() => pick(Object.fromEntries(fix.map((cell) => [cell, scene])))}
             />
           </Card>

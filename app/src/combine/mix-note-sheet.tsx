@@ -3,15 +3,15 @@ import { ScrollView, StyleSheet, View } from 'react-native';
 
 import type { VersionView } from '@old-echo/core/contracts/production';
 import { clock, LONGEST_WISH, readClock, type WishView } from '@old-echo/core/contracts/mix-note';
-import { LONGEST_WHO } from '@old-echo/core/fault/text-shapes';
+import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { faultOf, givenBack, useEditWishMutation, useNewWishMutation, useRemoveWishMutation } from '../store/api';
+import { toApiFault, givenBack, useEditWishMutation, useNewWishMutation, useRemoveWishMutation } from '../store/api';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { useDo } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import type { NamedStrip } from '../components/named-strip';
 
 interface WishSheetProps {
@@ -31,7 +31,7 @@ export function WishSheet({ version, wish, strips, onClose }: WishSheetProps) {
   const [add, adding] = useNewWishMutation();
   const [edit, editing] = useEditWishMutation();
   const [remove] = useRemoveWishMutation();
-  const done = useDo();
+  const done = useRunAndNotify();
   const moment = readClock(at);
   const error = adding.error ?? editing.error;
   const save = async () => {
@@ -54,7 +54,7 @@ export function WishSheet({ version, wish, strips, onClose }: WishSheetProps) {
           maxLength={10}
           error={moment === undefined}
         />
-        <Field label="Who wishes it" value={who} onChangeText={setWho} maxLength={LONGEST_WHO} />
+        <Field label="Who wishes it" value={who} onChangeText={setWho} maxLength={MAX_PERSON_NAME_LENGTH} />
         <ScrollView
           horizontal
           showsHorizontalScrollIndicator={false}
@@ -67,9 +67,9 @@ export function WishSheet({ version, wish, strips, onClose }: WishSheetProps) {
           ))}
         </ScrollView>
         {error ? (
-          <Words tone="stop">
-            {faultOf(error).message} {faultOf(error).advice}
-          </Words>
+          <AppText tone="stop">
+            {toApiFault(error).message} {toApiFault(error).advice}
+          </AppText>
         ) : null}
         <Action
           kind="main"

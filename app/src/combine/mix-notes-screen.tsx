@@ -4,24 +4,24 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
-import { clock, WISH_STATES, type WishState, type WishView } from '@old-echo/core/contracts/mix-note';
-import { stripName } from '@old-echo/core/desk/state';
+import { clock, MIX_NOTE_STATUSES, type MixNoteStatus, type WishView } from '@old-echo/core/contracts/mix-note';
+import { displayName } from '@old-echo/core/desk/state';
 
 import { useEditWishMutation, useSceneStateQuery, useWishesQuery } from '../store/api';
-import { Action, Chip, Foot } from '../ui/buttons';
-import { Body, Card, Empty, Head } from '../ui/layout';
+import { Action, Chip, Footer } from '../ui/buttons';
+import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
+import { Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
 import { compareHref } from '../components/links/compare-link';
 import { useSide } from '../components/use-compare-side';
 import { SceneSheet } from '../components/scene-picker-sheet';
 import { useProduction } from '../components/use-production';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { WishSheet } from './mix-note-sheet';
 
-export const STATE_WORDS: Readonly<Record<WishState, string>> = {
+export const STATE_WORDS: Readonly<Record<MixNoteStatus, string>> = {
   open: 'Open',
   tried: 'Tried',
   done: 'Done',
@@ -37,7 +37,7 @@ export function WishesScreen() {
   return loaded ? (
     <Empty title="There is no such version">It may be in the bin.</Empty>
   ) : (
-    <Waiting what="Opening the wishes" />
+    <Loading what="Opening the wishes" />
   );
 }
 
@@ -48,30 +48,30 @@ interface WishesProps {
 
 function Wishes({ production, version }: WishesProps) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const { data: wishes } = useWishesQuery(version.id);
   const newest = version.newestSceneId ?? skipToken;
   const { data: state } = useSceneStateQuery(newest);
   const profile = useSide(version.newestSceneId ?? undefined)?.profile;
-  const [only, setOnly] = useState<WishState | null>(null);
+  const [only, setOnly] = useState<MixNoteStatus | null>(null);
   const [sheet, setSheet] = useState<WishView | 'new' | null>(null);
   const [answering, setAnswering] = useState<WishView | null>(null);
   const [edit] = useEditWishMutation();
   const back = () => router.navigate(`/mixes/${production.id}`);
-  useKeys({ Escape: back, w: () => setSheet('new') });
-  const nameOf = (strip: string) => (profile && state ? stripName(profile, state, strip) : strip);
+  useShortcuts({ Escape: back, w: () => setSheet('new') });
+  const nameOf = (strip: string) => (profile && state ? displayName(profile, state, strip) : strip);
   const strips = profile?.families.find(({ id }) => id === 'in')?.strips ?? [];
-  const count = (of: WishState) => wishes?.filter((wish) => wish.state === of).length ?? 0;
-  const change = (wish: WishView, to: { state?: WishState; sceneId?: string | null }) =>
+  const count = (of: MixNoteStatus) => wishes?.filter((wish) => wish.state === of).length ?? 0;
+  const change = (wish: WishView, to: { state?: MixNoteStatus; sceneId?: string | null }) =>
     void done(edit({ id: wish.id, edit: { ...to, revision: wish.revision } }), () => '');
   const shown = wishes?.filter((wish) => only === null || wish.state === only) ?? [];
   return (
     <View style={styles.fill}>
-      <Head over={`${production.name} · ${version.name}`} title="Wishes" onBack={back} />
+      <Header over={`${production.name} · ${version.name}`} title="Wishes" onBack={back} />
       <Body tight>
         <View style={styles.chips} role="tablist">
           <Chip title={`All · ${wishes?.length ?? 0}`} chosen={only === null} onPress={() => setOnly(null)} />
-          {WISH_STATES.filter((one) => count(one) > 0).map((one) => (
+          {MIX_NOTE_STATUSES.filter((one) => count(one) > 0).map((one) => (
             <Chip
               key={one}
               title={`${STATE_WORDS[one]} · ${count(one)}`}
@@ -80,7 +80,7 @@ function Wishes({ production, version }: WishesProps) {
             />
           ))}
         </View>
-        {!wishes ? <Waiting what="Opening the wishes" /> : null}
+        {!wishes ? <Loading what="Opening the wishes" /> : null}
         {wishes?.length === 0 ? (
           <Empty title="Nobody has wished for anything">
             Write down what the client or the band asks for; tick it with the scene that answers it.
@@ -111,9 +111,9 @@ function Wishes({ production, version }: WishesProps) {
           </View>
         ) : null}
       </Body>
-      <Foot>
+      <Footer>
         <Action kind="main" grow title="Add a wish" onPress={() => setSheet('new')} />
-      </Foot>
+      </Footer>
       {sheet ? (
         <WishSheet
           version={version}
@@ -140,7 +140,7 @@ interface WishProps {
   readonly wish: WishView;
   readonly strip: string | null;
   readonly onEdit: () => void;
-  readonly onState: (to: WishState) => void;
+  readonly onState: (to: MixNoteStatus) => void;
   readonly onAnswer: () => void;
 }
 
@@ -152,20 +152,20 @@ function Wish({ wish, strip, onEdit, onState, onAnswer }: WishProps) {
     <Card edge={state === 'done' ? 'done' : state === 'open' ? 'care' : undefined}>
       <View testID={`wish-${id}`} style={styles.wish}>
         {about ? (
-          <Words kind="small" tone="second">
+          <AppText kind="small" tone="second">
             {about}
-          </Words>
+          </AppText>
         ) : null}
-        <Words kind="strong" style={state === 'declined' ? styles.struck : null}>
+        <AppText kind="strong" style={state === 'declined' ? styles.struck : null}>
           {text}
-        </Words>
+        </AppText>
         {scene ? (
-          <Words kind="small" tone="second">
+          <AppText kind="small" tone="second">
             Answered by {scene}
-          </Words>
+          </AppText>
         ) : null}
         <View style={styles.chips} role="tablist" aria-label="State">
-          {WISH_STATES.map((one) => (
+          {MIX_NOTE_STATUSES.map((one) => (
             <Chip key={one} title={STATE_WORDS[one]} chosen={state === one} onPress={() => onState(one)} />
           ))}
         </View>

@@ -4,14 +4,14 @@ import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 import { cellOf } from '@old-echo/core/combine/merge-states';
 import { comparable, compare, type CellDifference } from '@old-echo/core/compare/compare';
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { SECTIONS, sectionName } from '@old-echo/core/desk/format-value';
 
 import { Action, Chip } from '../ui/buttons';
 import { Empty } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import type { Combination } from './use-combination';
 
 interface PickListProps {
@@ -22,12 +22,12 @@ interface PickListProps {
   readonly letterOf: (scene: string) => string;
 }
 
-const AT_FIRST = 30;
+const INITIAL_ROWS = 30;
 
 /** Everything that differs between the base and another scene, to be taken cell by cell, strip by strip, by section or family. */
 export function PickList({ combination, from, letterOf }: PickListProps) {
   const { profile, base, sources, made, recipe, pick } = combination;
-  const [shown, setShown] = useState(AT_FIRST);
+  const [shown, setShown] = useState(INITIAL_ROWS);
   const other = sources[from]?.state;
   const cells = useMemo(
     () => (other ? compare(profile, ...comparable(base.state, other)).cells : []),
@@ -69,7 +69,7 @@ export function PickList({ combination, from, letterOf }: PickListProps) {
       {strips.slice(0, shown).map((strip) => (
         <StripPicks
           key={strip}
-          name={stripName(profile, base.state, strip)}
+          name={displayName(profile, base.state, strip)}
           cells={cells.filter((cell) => cell.strip === strip)}
           letterOf={(cell) => letterOf(originOf(cell))}
           isTaken={isTaken}
@@ -98,12 +98,12 @@ function StripPicks({ name, cells, letterOf, isTaken, onTake }: StripPicksProps)
     <View style={[styles.strip, { borderColor: look.line }]} testID={`picks-${cells[0]?.strip ?? ''}`}>
       <View style={styles.head}>
         <View style={styles.fill}>
-          <Words kind="strong" numberOfLines={1}>
+          <AppText kind="strong" numberOfLines={1}>
             {name}
-          </Words>
-          <Words kind="small" tone="second" numberOfLines={2}>
+          </AppText>
+          <AppText kind="small" tone="second" numberOfLines={2}>
             {cells[0] ? `${sectionName(cells[0].section)} · ${cells[0].words}` : ''}
-          </Words>
+          </AppText>
         </View>
         <Chip toggle title="All" chosen={all} onPress={() => onTake(cells)} />
       </View>
@@ -124,10 +124,10 @@ function StripPicks({ name, cells, letterOf, isTaken, onTake }: StripPicksProps)
                 { borderColor: taken ? look.b : look.line, backgroundColor: taken ? look.b : look.card },
               ]}
             >
-              <Words tone={taken ? 'paper' : 'ink'}>{sectionName(cell.section)}</Words>
-              <Words kind="value" tone={taken ? 'paper' : 'second'}>
+              <AppText tone={taken ? 'paper' : 'ink'}>{sectionName(cell.section)}</AppText>
+              <AppText kind="value" tone={taken ? 'paper' : 'second'}>
                 {letter}
-              </Words>
+              </AppText>
             </Pressable>
           );
         })}

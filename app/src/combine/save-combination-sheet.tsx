@@ -3,16 +3,16 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
-import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
+import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { faultOf, useFreeNameQuery, useKeepCombinationMutation } from '../store/api';
+import { toApiFault, useFreeNameQuery, useKeepCombinationMutation } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { useDo } from '../store/use-run-and-notify';
-import { Refused } from '../components/save-conflict';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { SaveConflict } from '../components/save-conflict';
 import type { Combination } from './use-combination';
 
 interface KeepSheetProps {
@@ -23,15 +23,15 @@ interface KeepSheetProps {
 }
 
 /** Keeps what was combined as a scene, and restores it straight away if that is wanted. */
-export function KeepSheet({ combination: { saved, base }, note: suggested, onClose }: KeepSheetProps) {
+export function SaveCombinationSheet({ combination: { saved, base }, note: suggested, onClose }: KeepSheetProps) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const { data: free } = useFreeNameQuery({
     version: saved.versionId,
-    name: `${base.scene.name}, combined`.slice(0, LONGEST_NAME - 4),
+    name: `${base.scene.name}, combined`.slice(0, MAX_NAME_LENGTH - 4),
   });
   const [own, setName] = useState<string | null>(null);
-  const [note, setNote] = useState(suggested.slice(0, LONGEST_NOTE));
+  const [note, setNote] = useState(suggested.slice(0, MAX_NOTE_LENGTH));
   const [keep, { isLoading, error }] = useKeepCombinationMutation();
   const name = own ?? free?.name ?? '';
   const save = (restore: boolean) =>
@@ -49,11 +49,11 @@ export function KeepSheet({ combination: { saved, base }, note: suggested, onClo
           label="Name"
           value={name}
           onChangeText={setName}
-          maxLength={LONGEST_NAME}
+          maxLength={MAX_NAME_LENGTH}
           error={own !== null && name.trim() === ''}
         />
-        <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
-        {error ? <Refused fault={faultOf(error)} now={undefined} onOver={() => save(false)} /> : null}
+        <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
+        {error ? <SaveConflict fault={toApiFault(error)} now={undefined} onOver={() => save(false)} /> : null}
         <Action
           kind="main"
           title="Keep it"

@@ -1,8 +1,8 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useEffect, useState } from 'react';
 
-import { combine, type Combined } from '@old-echo/core/combine/combine';
-import { scenesOf, type Picks } from '@old-echo/core/combine/recipe';
+import { combine, type CombineResult } from '@old-echo/core/combine/combine';
+import { recipeScenes, type Picks } from '@old-echo/core/combine/recipe';
 import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { Recipe } from '@old-echo/core/combine/recipe';
 import type { Profile } from '@old-echo/core/desk/profile';
@@ -15,18 +15,18 @@ import {
   useProfileQuery,
   useSourcesQuery,
   type ApiFault,
-  type Source,
+  type SceneWithState,
 } from '../store/api';
-import { useDo } from '../store/use-run-and-notify';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 
 export interface Combination {
   readonly saved: CombinationView;
   readonly profile: Profile;
   readonly recipe: Recipe;
   /** Every scene that something can come from, by id. */
-  readonly sources: Readonly<Record<string, Source>>;
-  readonly base: Source;
-  readonly made: Combined;
+  readonly sources: Readonly<Record<string, SceneWithState>>;
+  readonly base: SceneWithState;
+  readonly made: CombineResult;
   /** Whether everything that was picked is stored. */
   readonly stored: boolean;
   readonly pick: (change: Readonly<Record<string, string | null>>) => void;
@@ -43,14 +43,14 @@ export function useCombination(
   const { data: saved, error } = useCombinationQuery(id);
   const [own, setOwn] = useState<Picks | null>(null);
   const [store, { isLoading }] = usePickCellsMutation();
-  const done = useDo();
+  const done = useRunAndNotify();
   const { data: productions } = useProductionsQuery();
   const { data: desks } = useDesksQuery();
   const deskId = productions?.find((p) => p.id === saved?.productionId)?.deskId;
   const profileId = desks?.find((desk) => desk.id === deskId)?.profileId;
   const { data: profile } = useProfileQuery(profileId ?? skipToken);
   const recipe: Recipe | undefined = saved && { ...saved.recipe, picks: own ?? saved.recipe.picks };
-  const ids = recipe ? [...new Set([...scenesOf(recipe), ...others])].sort() : [];
+  const ids = recipe ? [...new Set([...recipeScenes(recipe), ...others])].sort() : [];
   const sources = useSourcesQuery(ids.length > 0 ? ids : skipToken);
   const waiting = own !== null && own !== saved?.recipe.picks && !isLoading;
   useEffect(() => {
@@ -65,7 +65,7 @@ export function useCombination(
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [waiting, own]);
   const known = sources.data;
-  const all = recipe && scenesOf(recipe).every((scene) => known?.[scene]);
+  const all = recipe && recipeScenes(recipe).every((scene) => known?.[scene]);
   const fault = (error ?? sources.error) as ApiFault | undefined;
   if (!saved || !recipe || !profile || !known || !all) return { combination: undefined, fault };
   const pick: Combination['pick'] = (change) => {
@@ -77,7 +77,7 @@ export function useCombination(
     profile,
     recipe,
     sources: known,
-    base: known[recipe.base] as Source,
+    base: known[recipe.base] as SceneWithState,
     made: combine(profile, recipe, (scene) => known[scene]?.state ?? {}),
     stored: own === null,
     pick,

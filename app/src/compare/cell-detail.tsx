@@ -1,21 +1,21 @@
 import { StyleSheet, View } from 'react-native';
 
-import { laneAt, laneEnd, laneUnder } from '@old-echo/core/signal/automation-lane';
+import { valueAtTime, laneDuration, laneWithSteps } from '@old-echo/core/signal/automation-lane';
 import type { CellDifference } from '@old-echo/core/compare/compare';
 import { compressorCurve, gateCurve } from '@old-echo/core/signal/static-curve';
-import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import type { State } from '@old-echo/core/desk/state';
-import { levelToPlace } from '@old-echo/core/desk/fader-taper';
+import { dbToPosition } from '@old-echo/core/desk/fader-taper';
 import { fullSettingName, sectionName } from '@old-echo/core/desk/format-value';
 
 import { CurvePair, type Point } from '../ui/curve-chart';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { ChangeList } from '../components/change-list';
-import { EqPicture } from '../components/eq-chart';
-import { StaticPicture } from '../components/static-curve-chart';
+import { EqChart } from '../components/eq-chart';
+import { StaticCurveChart } from '../components/static-curve-chart';
 import { InsertChains } from './insert-chains';
 
 interface CellDetailProps {
@@ -33,24 +33,24 @@ export function CellDetail({ profile, a, b, cell }: CellDetailProps) {
   const colours = { was: look.a, now: look.b };
   return (
     <View style={styles.cell} testID={`detail-${strip}/${section}`}>
-      <Words kind="heading">{sectionName(section)}</Words>
-      <Words tone="second">{words}</Words>
+      <AppText kind="heading">{sectionName(section)}</AppText>
+      <AppText tone="second">{words}</AppText>
       {section === 'eq' || (section === 'preamp' && changes.some(({ key }) => key.includes('lowcut'))) ? (
-        <EqPicture now={now} was={was} colours={colours} />
+        <EqChart now={now} was={was} colours={colours} />
       ) : null}
       {section === 'gate' ? (
-        <StaticPicture of={gateCurve} was={was} now={now} name="Gate, in and out" colours={colours} />
+        <StaticCurveChart of={gateCurve} was={was} now={now} name="Gate, in and out" colours={colours} />
       ) : null}
       {section === 'compressor' ? (
-        <StaticPicture of={compressorCurve} was={was} now={now} name="Compressor, in and out" colours={colours} />
+        <StaticCurveChart of={compressorCurve} was={was} now={now} name="Compressor, in and out" colours={colours} />
       ) : null}
       {section === 'inserts' ? <InsertChains was={was} now={now} /> : null}
       {section === 'automation'
         ? changes.map((change) => (
             <View key={change.address}>
-              <Words kind="small" tone="second">
+              <AppText kind="small" tone="second">
                 {fullSettingName(profile, change.address, b)}
-              </Words>
+              </AppText>
               <LanePicture profile={profile} change={change} />
             </View>
           ))
@@ -70,15 +70,15 @@ const MOMENTS = 120;
 /** An automation lane over time. */
 function LanePicture({ profile, change: { address, key, was, now } }: LanePictureProps) {
   const look = useLook();
-  const spec = specAt(profile, address);
-  const [before, after] = [laneUnder(key, was), laneUnder(key, now)];
-  const end = Math.max(1, laneEnd(before), laneEnd(after));
+  const spec = specOf(profile, address);
+  const [before, after] = [laneWithSteps(key, was), laneWithSteps(key, now)];
+  const end = Math.max(1, laneDuration(before), laneDuration(after));
   if (spec?.kind !== 'curve') return null;
-  const up = (value: number) => (spec.unit === 'dB' ? levelToPlace(value) : (value - spec.min) / (spec.max - spec.min));
+  const up = (value: number) => (spec.unit === 'dB' ? dbToPosition(value) : (value - spec.min) / (spec.max - spec.min));
   const points = (lane: typeof before): Point[] =>
     lane.length === 0
       ? []
-      : Array.from({ length: MOMENTS + 1 }, (_, i) => [i / MOMENTS, up(laneAt(lane, (end * i) / MOMENTS) ?? 0)]);
+      : Array.from({ length: MOMENTS + 1 }, (_, i) => [i / MOMENTS, up(valueAtTime(lane, (end * i) / MOMENTS) ?? 0)]);
   const marks = [0.25, 0.5, 0.75].map((at) => [at, `${(end * at).toFixed(0)} s`] as const);
   return (
     <CurvePair
@@ -86,7 +86,7 @@ function LanePicture({ profile, change: { address, key, was, now } }: LanePictur
       was={points(before)}
       now={points(after)}
       across={{ marks }}
-      up={{ marks: spec.unit === 'dB' ? [[levelToPlace(0), '0']] : [[0.5, '']] }}
+      up={{ marks: spec.unit === 'dB' ? [[dbToPosition(0), '0']] : [[0.5, '']] }}
       colours={{ was: look.a, now: look.b }}
       height={96}
     />

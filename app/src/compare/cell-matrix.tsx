@@ -3,12 +3,12 @@ import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { CellDifference } from '@old-echo/core/compare/compare';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
+import { displayName, type State } from '@old-echo/core/desk/state';
 import { SECTIONS, sectionName, shortSectionName } from '@old-echo/core/desk/format-value';
 
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 interface CellPictureProps {
   readonly profile: Profile;
@@ -30,7 +30,7 @@ const UPRIGHT = 8;
  * Strips down, sections across: how much one would hear of what differs, and on which side there is more. A disc: more in B;
  * a ring: more in A; a diamond: neither; small: hardly heard.
  */
-export const CellPicture = memo(function CellPicture(props: CellPictureProps) {
+export const CellMatrix = memo(function CellPicture(props: CellPictureProps) {
   const { profile, names, cells, strips, allSections, chosen, onChoose } = props;
   const used = new Set(cells.map(({ section }) => section));
   const had = new Set(strips.flatMap((strip) => stripFamily(profile, strip)?.sections ?? []));
@@ -43,9 +43,9 @@ export const CellPicture = memo(function CellPicture(props: CellPictureProps) {
         <View style={styles.name} />
         {sections.map((section) => (
           <View key={section} style={[styles.head, upright && styles.tall]}>
-            <Words kind="small" tone="second" numberOfLines={1} style={upright ? SIDEWAYS : null}>
+            <AppText kind="small" tone="second" numberOfLines={1} style={upright ? SIDEWAYS : null}>
               {shortSectionName(section)}
-            </Words>
+            </AppText>
           </View>
         ))}
       </View>
@@ -53,7 +53,7 @@ export const CellPicture = memo(function CellPicture(props: CellPictureProps) {
         <Row
           key={strip}
           strip={strip}
-          name={stripName(profile, names, strip)}
+          name={displayName(profile, names, strip)}
           cells={sections.map((section) => byCell.get(`${strip}/${section}`))}
           chosen={chosen?.startsWith(`${strip}/`) ? chosen.slice(strip.length + 1) : null}
           onChoose={onChoose}
@@ -83,9 +83,9 @@ function Row({ strip, name, cells, chosen, onChoose }: RowProps) {
         onPress={() => most && onChoose(`${strip}/${most.section}`)}
         style={styles.name}
       >
-        <Words kind="strong" tone={most ? 'ink' : 'second'} numberOfLines={1}>
+        <AppText kind="strong" tone={most ? 'ink' : 'second'} numberOfLines={1}>
           {name}
-        </Words>
+        </AppText>
       </Pressable>
       {cells.map((cell, i) =>
         cell ? (

@@ -2,36 +2,42 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { stripName } from '@old-echo/core/desk/state';
-import { sectionInText } from '@old-echo/core/desk/format-value';
+import { displayName } from '@old-echo/core/desk/state';
+import { sectionNameInText } from '@old-echo/core/desk/format-value';
 
-import { useDesk } from '../store/use-live-desk';
+import { useLiveDesk } from '../store/use-live-desk';
 import { useProductionsQuery, useSceneQuery, useScenesInfiniteQuery } from '../store/api';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { Action } from '../ui/buttons';
-import { Empty, Head } from '../ui/layout';
+import { Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
+import { Loading } from '../components/loading';
 import { AuditionBar } from '../components/audition/audition-bar';
 import { AuditionProvider, useSharedAudition } from '../components/audition/audition-context';
-import type { Sounding } from '../components/audition/use-audition';
-import { BeginSheet } from '../components/start-combine-sheet';
-import { useKeys } from '../ui/use-shortcuts';
-import { compareHref, NOW, readCompared, type Compared, type SideOf } from '../components/links/compare-link';
-import { ComparedMixes, type Choosing } from './compare-view';
-import { shownCells, type Filter } from './difference-filters';
-import { Sides } from './side-headers';
+import type { ListenTarget } from '../components/audition/use-audition';
+import { StartCombineSheet } from '../components/start-combine-sheet';
+import { useShortcuts } from '../ui/use-shortcuts';
+import {
+  compareHref,
+  LIVE_DESK,
+  parseCompareParams,
+  type CompareParams,
+  type StateRef,
+} from '../components/links/compare-link';
+import { ComparedMixes, type OpenSheet } from './compare-view';
+import { filterCells, type Filter } from './difference-filters';
+import { SideHeaders } from './side-headers';
 import { StateSheet } from '../components/state-picker-sheet';
 import { useComparison } from './use-comparison';
-import { useSide, type Side } from '../components/use-compare-side';
+import { useSide, type CompareSide } from '../components/use-compare-side';
 import { useSwipe } from './use-swipe';
 
 /** Compares mixes: by default what stands on the desk, as it was captured and as it is. */
 export function CompareScreen() {
   const params = useLocalSearchParams<Record<string, string>>();
   const router = useRouter();
-  const here = useDesk();
-  const asked = readCompared(params);
+  const here = useLiveDesk();
+  const asked = parseCompareParams(params);
   const own = useDeskOfNow(asked);
   // What is on the desk now is a matter of the scenes' own desk: from here on the address says which.
   const named = asked?.desk ?? own;
@@ -42,23 +48,23 @@ export function CompareScreen() {
     return asked.desk || own === null ? (
       <Compare compared={{ ...asked, desk: named ?? null }} />
     ) : (
-      <Waiting what="Looking at the desk" />
+      <Loading what="Looking at the desk" />
     );
-  if (!here) return <Waiting what="Looking at the desk" />;
+  if (!here) return <Loading what="Looking at the desk" />;
   const scene = here.desk.scene?.id;
   return scene ? (
-    <Compare compared={{ a: scene, others: [NOW], at: 0, cell: null, desk: here.desk.id }} />
+    <Compare compared={{ a: scene, others: [LIVE_DESK], at: 0, cell: null, desk: here.desk.id }} />
   ) : (
     <Nothing />
   );
 }
 
 /** Where a link compares with what is on the desk now: the desk of the first scene in it; null where it does not. */
-function useDeskOfNow(asked: Compared | undefined): string | null | undefined {
+function useDeskOfNow(asked: CompareParams | undefined): string | null | undefined {
   const sides = asked ? [asked.a, ...asked.others] : [];
-  const { data: scene, error } = useSceneQuery(sides.find((of) => of !== NOW) ?? skipToken);
+  const { data: scene, error } = useSceneQuery(sides.find((of) => of !== LIVE_DESK) ?? skipToken);
   const { data: productions } = useProductionsQuery();
-  if (!sides.includes(NOW) || error || sides.every((of) => of === NOW)) return null;
+  if (!sides.includes(LIVE_DESK) || error || sides.every((of) => of === LIVE_DESK)) return null;
   return productions?.find(({ id }) => id === scene?.productionId)?.deskId;
 }
 
@@ -66,7 +72,7 @@ function Nothing() {
   const router = useRouter();
   return (
     <View style={styles.fill}>
-      <Head title="Compare" />
+      <Header title="Compare" />
       <Empty title="Nothing to compare yet">
         Capture a scene first; then it can be compared with what is on the desk, or with any other.
       </Empty>
@@ -77,29 +83,29 @@ function Nothing() {
   );
 }
 
-function Compare({ compared }: { readonly compared: Compared }) {
+function Compare({ compared }: { readonly compared: CompareParams }) {
   const router = useRouter();
   const { a: ofA, others, at, cell, desk } = compared;
   const a = useSide(ofA, desk);
   const sides = [useSide(others[0], desk), useSide(others[1], desk), useSide(others[2], desk)];
   const b = sides[at];
   const comparison = useComparison(a, b);
-  const [choosing, setChoosing] = useState<Choosing | null>(null);
+  const [choosing, setChoosing] = useState<OpenSheet | null>(null);
   const [filter, setFilter] = useState<Filter>({ audible: false, family: null, section: null });
-  const go = (change: Partial<Compared>) => router.setParams(paramsOf({ ...compared, ...change }));
-  const put = (letter: 'A' | 'B', of: SideOf) =>
+  const go = (change: Partial<CompareParams>) => router.setParams(paramsOf({ ...compared, ...change }));
+  const put = (letter: 'A' | 'B', of: StateRef) =>
     go(letter === 'A' ? { a: of } : { others: others.map((other, i) => (i === at ? of : other)) });
   const swap = () => go({ a: others[at] ?? ofA, others: others.map((other, i) => (i === at ? ofA : other)) });
   const [olderA, newerA] = useNeighbours(a);
   const [olderB, newerB] = useNeighbours(b);
-  const step = (letter: 'A' | 'B', to: SideOf | undefined) => () => to && put(letter, to);
-  const cells = useMemo(() => shownCells(comparison, filter), [comparison, filter]);
+  const step = (letter: 'A' | 'B', to: StateRef | undefined) => () => to && put(letter, to);
+  const cells = useMemo(() => filterCells(comparison, filter), [comparison, filter]);
   const chosen = cells.find((one) => `${one.strip}/${one.section}` === cell) ?? cells[0];
   const walk = (way: number) => () => {
     const next = chosen && cells[Math.min(cells.length - 1, Math.max(0, cells.indexOf(chosen) + way))];
     if (next) go({ cell: `${next.strip}/${next.section}` });
   };
-  useKeys({
+  useShortcuts({
     n: walk(1),
     p: walk(-1),
     ArrowDown: walk(1),
@@ -140,17 +146,17 @@ function Compare({ compared }: { readonly compared: Compared }) {
       onSheet={setChoosing}
     />
   ) : (
-    <Waiting what="Comparing" />
+    <Loading what="Comparing" />
   );
 
   return (
-    <AuditionProvider productionId={a?.productionId ?? b?.productionId} a={soundingOf(a)} b={soundingOf(b)}>
+    <AuditionProvider productionId={a?.productionId ?? b?.productionId} a={listenTarget(a)} b={listenTarget(b)}>
       <View style={styles.fill}>
-        <Sides a={a} b={b} onChoose={setChoosing} onSwap={swap} />
+        <SideHeaders a={a} b={b} onChoose={setChoosing} onSwap={swap} />
         {body}
         {unlike || fault ? null : <SharedAuditionBar />}
         {choosing === 'combine' && a && b ? (
-          <BeginSheet
+          <StartCombineSheet
             a={a}
             b={b}
             others={[ofA, ...others]}
@@ -158,7 +164,7 @@ function Compare({ compared }: { readonly compared: Compared }) {
               chosen && profile && b.state
                 ? [
                     `${chosen.strip}/${chosen.section}`,
-                    `${sectionInText(chosen.section)} of ${stripName(profile, b.state, chosen.strip)}`,
+                    `${sectionNameInText(chosen.section)} of ${displayName(profile, b.state, chosen.strip)}`,
                   ]
                 : null
             }
@@ -187,25 +193,25 @@ function SharedAuditionBar() {
 }
 
 /** A side as it can be listened to, once its state is there. */
-function soundingOf(side: Side | undefined): Sounding | undefined {
+function listenTarget(side: CompareSide | undefined): ListenTarget | undefined {
   if (!side?.profile || !side.state) return undefined;
   const { profile, state, of, deskId } = side;
-  return { profile, state, ...(of === NOW ? { deskId } : { sceneId: of }) };
+  return { profile, state, ...(of === LIVE_DESK ? { deskId } : { sceneId: of }) };
 }
 
-const paramsOf = (compared: Compared): Record<string, string | undefined> => {
+const paramsOf = (compared: CompareParams): Record<string, string | undefined> => {
   const { params } = compareHref(compared) as { params: Record<string, string> };
   return { at: undefined, cell: undefined, ...params };
 };
 
 /** The scenes before and after a side in its own version, of those that were loaded. */
-function useNeighbours(side: Side | undefined): [older: SideOf | undefined, newer: SideOf | undefined] {
+function useNeighbours(side: CompareSide | undefined): [older: StateRef | undefined, newer: StateRef | undefined] {
   const { productionId, versionId } = side ?? {};
   const { data } = useScenesInfiniteQuery(
     productionId && versionId ? { production: productionId, versionId, ownOnly: true } : skipToken,
   );
   const scenes = data?.pages.flatMap((page) => page.scenes) ?? [];
-  if (side?.of === NOW) return [scenes[0]?.id, undefined];
+  if (side?.of === LIVE_DESK) return [scenes[0]?.id, undefined];
   const at = scenes.findIndex(({ id }) => id === side?.of);
   return at < 0 ? [undefined, undefined] : [scenes[at + 1]?.id, scenes[at - 1]?.id];
 }

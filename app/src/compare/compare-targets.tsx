@@ -7,25 +7,25 @@ import { Chip } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { SPACE } from '../ui/tokens';
 import { useComparison } from './use-comparison';
-import type { Side } from '../components/use-compare-side';
+import type { CompareSide } from '../components/use-compare-side';
 
 interface OthersProps {
-  readonly a: Side;
-  readonly sides: readonly (Side | undefined)[];
+  readonly a: CompareSide;
+  readonly sides: readonly (CompareSide | undefined)[];
   readonly at: number;
   readonly onChoose: (at: number) => void;
   readonly onRemove: (at: number) => void;
 }
 
 /** What A is compared against, each with how far it is away; one of them is B. */
-export function Others({ a, sides, at, onChoose, onRemove }: OthersProps) {
+export function CompareTargets({ a, sides, at, onChoose, onRemove }: OthersProps) {
   const known = sides.flatMap((side, i) => (side ? [{ side, i }] : []));
   if (known.length < 2) return null;
   return (
     <View style={styles.chips}>
       {known.length > 1
         ? known.map(({ side, i }) => (
-            <Other key={`${side.of}-${i}`} a={a} side={side} chosen={i === at} onPress={() => onChoose(i)} />
+            <CompareTarget key={`${side.of}-${i}`} a={a} side={side} chosen={i === at} onPress={() => onChoose(i)} />
           ))
         : null}
       <IconAction of={X} name="Take B out" onPress={() => onRemove(at)} />
@@ -33,7 +33,17 @@ export function Others({ a, sides, at, onChoose, onRemove }: OthersProps) {
   );
 }
 
-function Other({ a, side, chosen, onPress }: { a: Side; side: Side; chosen: boolean; onPress: () => void }) {
+function CompareTarget({
+  a,
+  side,
+  chosen,
+  onPress,
+}: {
+  a: CompareSide;
+  side: CompareSide;
+  chosen: boolean;
+  onPress: () => void;
+}) {
   const comparison = useComparison(a, side);
   return (
     <Chip

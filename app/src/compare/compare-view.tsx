@@ -4,59 +4,59 @@ import Combine from 'lucide-react-native/icons/combine';
 import Plus from 'lucide-react-native/icons/plus';
 
 import { comparable, outputDifferences, type CellDifference, type Comparison } from '@old-echo/core/compare/compare';
-import { gist } from '@old-echo/core/compare/gist';
+import { contentLabel } from '@old-echo/core/compare/gist';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 
 import { Chip } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
-import { Body, Empty, Split, useWide } from '../ui/layout';
+import { Body, Empty, Split, useIsWide } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Sentence, Words } from '../ui/app-text';
+import { Loading } from '../components/loading';
+import { Sentence, AppText } from '../ui/app-text';
 import { useSharedAudition } from '../components/audition/audition-context';
-import { louder } from '../components/audition/use-audition';
-import { CellPicture } from './cell-matrix';
-import { MOST_OTHERS, type Compared } from '../components/links/compare-link';
+import { loudnessDifferenceLu } from '../components/audition/use-audition';
+import { CellMatrix } from './cell-matrix';
+import { MAX_COMPARE_TARGETS, type CompareParams } from '../components/links/compare-link';
 import { DifferenceList } from './difference-list';
 import { Filters, type Filter } from './difference-filters';
 import { Levels } from './fader-levels';
-import { Others } from './compare-targets';
+import { CompareTargets } from './compare-targets';
 import { StripDetail } from './strip-detail';
-import type { Side } from '../components/use-compare-side';
+import type { CompareSide } from '../components/use-compare-side';
 import type { useSwipe } from './use-swipe';
 
 const SoundCharts = lazy(() => import('../components/audition/analysis-charts'));
 const OutputsChart = lazy(() => import('../components/outputs-chart'));
 
-type Look = 'differences' | 'levels' | 'outputs' | 'sound';
+type Tab = 'differences' | 'levels' | 'outputs' | 'sound';
 /** What is chosen in a sheet: a side, one more to compare with, or what to combine. */
-export type Choosing = 'A' | 'B' | 'more' | 'combine';
+export type OpenSheet = 'A' | 'B' | 'more' | 'combine';
 
 interface ComparedMixesProps {
   readonly profile: Profile;
-  readonly a: Side & { readonly state: State };
-  readonly b: Side & { readonly state: State };
-  readonly compared: Compared;
-  readonly sides: readonly (Side | undefined)[];
+  readonly a: CompareSide & { readonly state: State };
+  readonly b: CompareSide & { readonly state: State };
+  readonly compared: CompareParams;
+  readonly sides: readonly (CompareSide | undefined)[];
   readonly comparison: Comparison;
   readonly filter: Filter;
   readonly cells: readonly CellDifference[];
   readonly chosen: CellDifference | undefined;
   readonly swipe: ReturnType<typeof useSwipe>;
-  readonly onGo: (change: Partial<Compared>) => void;
+  readonly onGo: (change: Partial<CompareParams>) => void;
   readonly onFilter: (filter: Filter) => void;
   readonly onNext: () => void;
   readonly onBefore: () => void;
-  readonly onSheet: (choosing: Choosing) => void;
+  readonly onSheet: (choosing: OpenSheet) => void;
 }
 
 /** Two mixes side by side. */
 export function ComparedMixes(props: ComparedMixesProps) {
   const { profile, a, b, compared, sides, comparison, filter, cells, chosen, swipe } = props;
   const { onGo, onFilter, onNext, onBefore, onSheet } = props;
-  const wide = useWide();
-  const [view, setView] = useState<Look>('differences');
+  const wide = useIsWide();
+  const [view, setView] = useState<Tab>('differences');
   const { others, at } = compared;
   const names = b.state;
   const id = chosen ? `${chosen.strip}/${chosen.section}` : null;
@@ -85,11 +85,11 @@ export function ComparedMixes(props: ComparedMixesProps) {
           <Gist profile={profile} names={names} comparison={comparison} />
         </View>
         <IconAction of={Combine} name="Combine A and B" onPress={() => onSheet('combine')} />
-        {others.length < MOST_OTHERS ? (
+        {others.length < MAX_COMPARE_TARGETS ? (
           <IconAction of={Plus} name="Compare A with one more" onPress={() => onSheet('more')} />
         ) : null}
       </View>
-      <Others
+      <CompareTargets
         sides={sides}
         at={at}
         a={a}
@@ -105,7 +105,7 @@ export function ComparedMixes(props: ComparedMixesProps) {
       {view === 'sound' ? (
         <Sound titleA={a.title} titleB={b.title} />
       ) : view === 'outputs' ? (
-        <Suspense fallback={<Waiting what="Drawing" />}>
+        <Suspense fallback={<Loading what="Drawing" />}>
           <OutputsChart
             profile={profile}
             names={names}
@@ -124,7 +124,7 @@ export function ComparedMixes(props: ComparedMixesProps) {
                 : 'Nothing that differs passes these filters.'}
             </Empty>
           ) : (
-            <CellPicture
+            <CellMatrix
               profile={profile}
               names={names}
               cells={cells}
@@ -135,7 +135,7 @@ export function ComparedMixes(props: ComparedMixesProps) {
             />
           )}
           {wide ? null : detail}
-          {cells.length > 0 ? <Words kind="heading">Most heard first</Words> : null}
+          {cells.length > 0 ? <AppText kind="heading">Most heard first</AppText> : null}
           <DifferenceList profile={profile} names={names} cells={cells} chosen={id} onChoose={choose} />
         </>
       )}
@@ -152,14 +152,14 @@ interface GistProps {
 
 function Gist({ profile, names, comparison }: GistProps) {
   const { mixA, mixB } = useSharedAudition() ?? {};
-  return <Sentence phrases={gist(profile, names, comparison, louder(mixA?.view, mixB?.view))} />;
+  return <Sentence phrases={contentLabel(profile, names, comparison, loudnessDifferenceLu(mixA?.view, mixB?.view))} />;
 }
 
 function Sound({ titleA, titleB }: { readonly titleA: string; readonly titleB: string }) {
   const audition = useSharedAudition();
   const [a, b] = [audition?.mixA.view, audition?.mixB.view];
   return audition && a?.measured && b?.measured ? (
-    <Suspense fallback={<Waiting what="Drawing" />}>
+    <Suspense fallback={<Loading what="Drawing" />}>
       <SoundCharts a={a} b={b} names={{ a: titleA, b: titleB }} audition={audition} />
     </Suspense>
   ) : (

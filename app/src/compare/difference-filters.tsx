@@ -14,7 +14,7 @@ export interface Filter {
 }
 
 /** The differences that pass the filters. */
-export const shownCells = (comparison: Comparison | undefined, { audible, family, section }: Filter) =>
+export const filterCells = (comparison: Comparison | undefined, { audible, family, section }: Filter) =>
   (comparison?.cells ?? []).filter(
     (cell) =>
       (!audible || cell.audible) &&

@@ -3,13 +3,13 @@ import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { CellDifference } from '@old-echo/core/compare/compare';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
+import { displayName, type State } from '@old-echo/core/desk/state';
 import { plural, sectionName } from '@old-echo/core/desk/format-value';
 
 import { Action } from '../ui/buttons';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 interface DifferenceListProps {
   readonly profile: Profile;
@@ -38,21 +38,21 @@ export function DifferenceList({ profile, names, cells, chosen, onChoose }: Diff
             onPress={() => onChoose(id)}
             style={[styles.row, { borderColor: look.line }, chosen === id && { backgroundColor: look.wash }]}
           >
-            <Words
+            <AppText
               kind="strong"
               tone={cell.higher === 'A' ? 'a' : cell.higher === 'B' ? 'b' : 'second'}
               style={styles.side}
             >
               {cell.higher ?? '·'}
-            </Words>
+            </AppText>
             <View style={styles.fill}>
-              <Words kind="strong" tone={cell.audible ? 'ink' : 'second'} numberOfLines={1}>
-                {stripName(profile, names, cell.strip)} · {sectionName(cell.section)}
-              </Words>
-              <Words kind="small" tone="second" numberOfLines={2}>
+              <AppText kind="strong" tone={cell.audible ? 'ink' : 'second'} numberOfLines={1}>
+                {displayName(profile, names, cell.strip)} · {sectionName(cell.section)}
+              </AppText>
+              <AppText kind="small" tone="second" numberOfLines={2}>
                 {cell.words}
                 {cell.audible ? '' : ' · hardly heard'}
-              </Words>
+              </AppText>
             </View>
           </Pressable>
         );

@@ -2,13 +2,13 @@ import { StyleSheet, View } from 'react-native';
 
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, isOff } from '@old-echo/core/desk/setting';
-import { stripName, type State } from '@old-echo/core/desk/state';
-import { showValue } from '@old-echo/core/desk/format-value';
+import { displayName, type State } from '@old-echo/core/desk/state';
+import { formatValue } from '@old-echo/core/desk/format-value';
 
-import { EchoLine } from '../ui/echo-bar';
+import { EchoBar } from '../ui/echo-bar';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 interface LevelsProps {
   readonly profile: Profile;
@@ -22,9 +22,9 @@ export function Levels({ profile, a, b, strips }: LevelsProps) {
   const look = useLook();
   return (
     <View testID="levels">
-      <Words kind="small" tone="second">
+      <AppText kind="small" tone="second">
         Faders that are up: dashed is A, solid is B.
-      </Words>
+      </AppText>
       {strips.map((strip) => {
         const family = stripFamily(profile, strip);
         const spec = family?.settings['fader/level'];
@@ -33,23 +33,23 @@ export function Levels({ profile, a, b, strips }: LevelsProps) {
         const muted = b[strip]?.['mute/on'] === true;
         return (
           <View key={strip} style={styles.row}>
-            <Words
+            <AppText
               kind="small"
               numberOfLines={1}
               tone={was === now ? 'second' : 'ink'}
               style={[styles.name, muted && styles.struck]}
             >
-              {stripName(profile, b, strip)}
-            </Words>
+              {displayName(profile, b, strip)}
+            </AppText>
             <View style={styles.line}>
-              <EchoLine spec={spec} was={Number(was)} now={Number(now)} colours={{ was: look.a, now: look.b }} />
+              <EchoBar spec={spec} was={Number(was)} now={Number(now)} colours={{ was: look.a, now: look.b }} />
             </View>
-            <Words kind="value" tone={was === now ? 'second' : 'a'} style={styles.value}>
-              {showValue(spec, was, false)}
-            </Words>
-            <Words kind="value" tone={was === now ? 'second' : 'b'} style={styles.value}>
-              {showValue(spec, now, false)}
-            </Words>
+            <AppText kind="value" tone={was === now ? 'second' : 'a'} style={styles.value}>
+              {formatValue(spec, was, false)}
+            </AppText>
+            <AppText kind="value" tone={was === now ? 'second' : 'b'} style={styles.value}>
+              {formatValue(spec, now, false)}
+            </AppText>
           </View>
         );
       })}

@@ -1,18 +1,18 @@
 import { StyleSheet, View } from 'react-native';
 
-import { chainOf, chainSteps, type ChainStep } from '@old-echo/core/signal/insert-chain';
+import { insertChain, diffInsertChains, type InsertChange } from '@old-echo/core/signal/insert-chain';
 import type { StripState } from '@old-echo/core/desk/state';
-import { capital } from '@old-echo/core/desk/format-value';
+import { capitalise } from '@old-echo/core/desk/format-value';
 
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 /** Two insert chains side by side: what was added, removed, moved or changed on the way from A to B. */
 export function InsertChains({ was, now }: { readonly was: StripState; readonly now: StripState }) {
-  const [before, after] = [chainOf(was), chainOf(now)];
+  const [before, after] = [insertChain(was), insertChain(now)];
   if (before.length + after.length === 0) return null;
-  const steps = chainSteps(before, after);
+  const steps = diffInsertChains(before, after);
   return (
     <View style={styles.pair}>
       <Chain letter="A" steps={steps.filter((step) => step.how !== 'added')} place={(step) => step.a} />
@@ -23,8 +23,8 @@ export function InsertChains({ was, now }: { readonly was: StripState; readonly 
 
 interface ChainProps {
   readonly letter: 'A' | 'B';
-  readonly steps: readonly ChainStep[];
-  readonly place: (step: ChainStep) => number | undefined;
+  readonly steps: readonly InsertChange[];
+  readonly place: (step: InsertChange) => number | undefined;
 }
 
 function Chain({ letter, steps, place }: ChainProps) {
@@ -32,10 +32,10 @@ function Chain({ letter, steps, place }: ChainProps) {
   const sorted = [...steps].sort((one, other) => (place(one) ?? 0) - (place(other) ?? 0));
   return (
     <View style={styles.chain}>
-      <Words kind="strong" tone={letter === 'A' ? 'a' : 'b'}>
+      <AppText kind="strong" tone={letter === 'A' ? 'a' : 'b'}>
         {letter}
-      </Words>
-      {sorted.length === 0 ? <Words tone="second">Empty</Words> : null}
+      </AppText>
+      {sorted.length === 0 ? <AppText tone="second">Empty</AppText> : null}
       {sorted.map((step) => (
         <View
           key={`${place(step)}`}
@@ -45,14 +45,14 @@ function Chain({ letter, steps, place }: ChainProps) {
             step.how === 'removed' && styles.dashed,
           ]}
         >
-          <Words tone={step.on[letter] ? 'ink' : 'second'}>
-            {place(step)} {capital(step.kind)}
+          <AppText tone={step.on[letter] ? 'ink' : 'second'}>
+            {place(step)} {capitalise(step.kind)}
             {step.on[letter] ? '' : ' · off'}
-          </Words>
+          </AppText>
           {step.how === 'same' ? null : (
-            <Words kind="small" tone="second">
+            <AppText kind="small" tone="second">
               {step.how}
-            </Words>
+            </AppText>
           )}
         </View>
       ))}

@@ -4,18 +4,18 @@ import ArrowLeftRight from 'lucide-react-native/icons/arrow-left-right';
 import { IconAction } from '../ui/menu';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import type { Side } from '../components/use-compare-side';
+import { AppText } from '../ui/app-text';
+import type { CompareSide } from '../components/use-compare-side';
 
 interface SidesProps {
-  readonly a: Side | undefined;
-  readonly b: Side | undefined;
+  readonly a: CompareSide | undefined;
+  readonly b: CompareSide | undefined;
   readonly onChoose: (letter: 'A' | 'B') => void;
   readonly onSwap: () => void;
 }
 
 /** A and B at the head of a comparison, to be chosen anew, and the swap between them. */
-export function Sides({ a, b, onChoose, onSwap }: SidesProps) {
+export function SideHeaders({ a, b, onChoose, onSwap }: SidesProps) {
   const look = useLook();
   return (
     <View style={[styles.head, { borderColor: look.line }]}>
@@ -26,7 +26,15 @@ export function Sides({ a, b, onChoose, onSwap }: SidesProps) {
   );
 }
 
-function SideButton({ letter, side, onPress }: { letter: 'A' | 'B'; side: Side | undefined; onPress: () => void }) {
+function SideButton({
+  letter,
+  side,
+  onPress,
+}: {
+  letter: 'A' | 'B';
+  side: CompareSide | undefined;
+  onPress: () => void;
+}) {
   const look = useLook();
   const tone = letter === 'A' ? 'a' : 'b';
   return (
@@ -37,15 +45,15 @@ function SideButton({ letter, side, onPress }: { letter: 'A' | 'B'; side: Side |
       onPress={onPress}
       style={[styles.side, { borderColor: look[tone] }, letter === 'A' && styles.dashed]}
     >
-      <Words kind="small" tone={tone} numberOfLines={1}>
-        <Words kind="strong" tone={tone}>
+      <AppText kind="small" tone={tone} numberOfLines={1}>
+        <AppText kind="strong" tone={tone}>
           {letter}
-        </Words>
+        </AppText>
         {side?.under ? `  ${side.under}` : ''}
-      </Words>
-      <Words kind="strong" numberOfLines={1}>
+      </AppText>
+      <AppText kind="strong" numberOfLines={1}>
         {side?.title ?? 'Choose'}
-      </Words>
+      </AppText>
     </Pressable>
   );
 }

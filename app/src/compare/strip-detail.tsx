@@ -2,11 +2,11 @@ import { StyleSheet, View } from 'react-native';
 
 import type { Comparison } from '@old-echo/core/compare/compare';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
+import { displayName, type State } from '@old-echo/core/desk/state';
 
 import { Action, Chip } from '../ui/buttons';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { useSharedAudition } from '../components/audition/audition-context';
 import { CellDetail } from './cell-detail';
 
@@ -27,9 +27,9 @@ export function StripDetail({ profile, a, b, comparison, chosen, swipe, onNext, 
   return (
     <View style={styles.detail} {...swipe} testID="detail">
       <View style={styles.row}>
-        <Words kind="title" style={styles.fill} numberOfLines={1}>
-          {stripName(profile, b, chosen.strip)}
-        </Words>
+        <AppText kind="title" style={styles.fill} numberOfLines={1}>
+          {displayName(profile, b, chosen.strip)}
+        </AppText>
         {chosen.strip.startsWith('in.') ? <Solo strip={chosen.strip} /> : null}
         <Action kind="quiet" title="‹ Before" onPress={onBefore} />
         <Action kind="quiet" title="Next ›" onPress={onNext} />

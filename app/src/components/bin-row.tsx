@@ -5,7 +5,7 @@ import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 interface BinnedRowProps {
   readonly name: string;
@@ -21,15 +21,20 @@ export function BinnedRow({ name, under, onBack, onRemove }: BinnedRowProps) {
   const [asking, setAsking] = useState(false);
   return (
     <View style={[styles.row, { borderColor: look.line }]}>
-      <Words kind="strong">{name}</Words>
-      <Words kind="small" tone="second">
+      <AppText kind="strong">{name}</AppText>
+      <AppText kind="small" tone="second">
         {under}
-      </Words>
+      </AppText>
       <View style={styles.actions}>
         <Action kind="quiet" title="Bring back" onPress={onBack} />
         <Action kind="quiet" title="Remove for good" onPress={() => setAsking(true)} />
       </View>
-      <Forever title={`Remove ${name} for good?`} open={asking} onClose={() => setAsking(false)} onRemove={onRemove} />
+      <ConfirmDeletion
+        title={`Remove ${name} for good?`}
+        open={asking}
+        onClose={() => setAsking(false)}
+        onRemove={onRemove}
+      />
     </View>
   );
 }
@@ -42,11 +47,11 @@ interface ForeverProps {
 }
 
 /** Asks before what cannot be taken back. */
-export function Forever({ title, open, onClose, onRemove }: ForeverProps) {
+export function ConfirmDeletion({ title, open, onClose, onRemove }: ForeverProps) {
   return (
     <Sheet title={title} open={open} onClose={onClose}>
       <View style={styles.ask}>
-        <Words>This cannot be taken back. Nothing else changes.</Words>
+        <AppText>This cannot be taken back. Nothing else changes.</AppText>
         <Action
           kind="main"
           title="Remove for good"

@@ -1,16 +1,16 @@
 import { useState, type ReactNode } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type Value } from '@old-echo/core/desk/setting';
-import { stripName, type State } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, showValue } from '@old-echo/core/desk/format-value';
+import { displayName, type State } from '@old-echo/core/desk/state';
+import { fullSettingName, plural, formatValue } from '@old-echo/core/desk/format-value';
 
 import { Action } from '../ui/buttons';
-import { EchoLine } from '../ui/echo-bar';
+import { EchoBar } from '../ui/echo-bar';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 export interface ListedChange {
   readonly address: string;
@@ -50,9 +50,9 @@ export function ChangeList({ profile, names, changes, side, plain, compared }: C
         <View key={strip} testID={`changes-${strip}`} style={[styles.strip, { borderColor: look.line }]}>
           {plain ? null : (
             <View style={styles.head}>
-              <Words kind="strong" style={styles.fill} numberOfLines={1}>
-                {stripName(profile, names, strip)}
-              </Words>
+              <AppText kind="strong" style={styles.fill} numberOfLines={1}>
+                {displayName(profile, names, strip)}
+              </AppText>
               {side?.(strip)}
             </View>
           )}
@@ -79,26 +79,26 @@ function Change({ profile, names, change, compared }: ChangeProps) {
   const look = useLook();
   const colours = compared ? { was: look.a, now: look.b } : undefined;
   const { was, now } = change;
-  const spec = specAt(profile, change.address);
-  const show = (value: Value | undefined) => (spec ? showValue(spec, value) : String(value ?? '–'));
+  const spec = specOf(profile, change.address);
+  const show = (value: Value | undefined) => (spec ? formatValue(spec, value) : String(value ?? '–'));
   return (
     <View style={styles.change}>
-      <Words tone="second" style={styles.name} numberOfLines={1}>
+      <AppText tone="second" style={styles.name} numberOfLines={1}>
         {fullSettingName(profile, change.address, names)}
         {change.why ? ` · ${change.why}` : ''}
-      </Words>
+      </AppText>
       {spec && isNumberSpec(spec) && typeof was === 'number' && typeof now === 'number' ? (
         <View style={styles.line}>
-          <EchoLine spec={spec} was={was} now={now} colours={colours} />
+          <EchoBar spec={spec} was={was} now={now} colours={colours} />
         </View>
       ) : null}
       <View style={styles.values}>
-        <Words kind="value" tone={compared ? 'a' : 'second'} numberOfLines={1} style={styles.was}>
+        <AppText kind="value" tone={compared ? 'a' : 'second'} numberOfLines={1} style={styles.was}>
           {show(was)}
-        </Words>
-        <Words kind="value" tone={compared ? 'b' : 'ink'} numberOfLines={1} style={styles.now}>
+        </AppText>
+        <AppText kind="value" tone={compared ? 'b' : 'ink'} numberOfLines={1} style={styles.now}>
           →&nbsp;{show(now)}
-        </Words>
+        </AppText>
       </View>
     </View>
   );

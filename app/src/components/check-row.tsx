@@ -8,7 +8,7 @@ import SquareMinus from 'lucide-react-native/icons/square-minus';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 const TICKS = {
   all: { icon: SquareCheck, checked: true },
@@ -17,12 +17,12 @@ const TICKS = {
   safe: { icon: Shield, checked: false },
 } as const;
 
-export type Tick = keyof typeof TICKS;
+export type CheckState = keyof typeof TICKS;
 
 interface TickRowProps {
   readonly name: string;
   readonly under: string;
-  readonly tick: Tick;
+  readonly tick: CheckState;
   readonly side?: string;
   readonly indent?: boolean;
   readonly testID: string;
@@ -32,7 +32,7 @@ interface TickRowProps {
 }
 
 /** Something that comes back whole, in part or not at all, or that is held safe. */
-export function TickRow({ name, under, tick, side, indent, testID, onPress, more }: TickRowProps) {
+export function CheckRow({ name, under, tick, side, indent, testID, onPress, more }: TickRowProps) {
   const look = useLook();
   const { icon, checked } = TICKS[tick];
   const colour = tick === 'safe' ? look.stop : tick === 'none' ? look.echo : look.ink;
@@ -49,19 +49,19 @@ export function TickRow({ name, under, tick, side, indent, testID, onPress, more
       >
         <Icon of={icon} color={colour} />
         <View style={styles.fill}>
-          <Words kind="strong" numberOfLines={1}>
+          <AppText kind="strong" numberOfLines={1}>
             {name}
-          </Words>
+          </AppText>
           {under ? (
-            <Words kind="small" tone="second" numberOfLines={2}>
+            <AppText kind="small" tone="second" numberOfLines={2}>
               {under}
-            </Words>
+            </AppText>
           ) : null}
         </View>
         {side ? (
-          <Words kind="value" tone={tick === 'safe' ? 'stop' : 'second'}>
+          <AppText kind="value" tone={tick === 'safe' ? 'stop' : 'second'}>
             {side}
-          </Words>
+          </AppText>
         ) : null}
       </Pressable>
       {more}

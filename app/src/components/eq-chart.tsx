@@ -1,18 +1,18 @@
-import { audibleFrequencies, eqCurve } from '@old-echo/core/signal/eq-curve';
+import { logSpacedFrequencies, eqResponseDb } from '@old-echo/core/signal/eq-curve';
 import type { StripState } from '@old-echo/core/desk/state';
 
 import { CurvePair, type Point } from '../ui/curve-chart';
 
 /** dB at the upper and lower edge. */
 const EDGE = 18;
-const POINTS = audibleFrequencies(121);
-const place = (hertz: number): number => Math.log10(hertz / 20) / 3;
+const POINTS = logSpacedFrequencies(121);
+const order = (hertz: number): number => Math.log10(hertz / 20) / 3;
 const height = (decibels: number): number => Math.min(1, Math.max(0, 0.5 + decibels / EDGE / 2));
 const ACROSS = {
   marks: [
-    [place(100), '100 Hz'],
-    [place(1000), '1 kHz'],
-    [place(10_000), '10 kHz'],
+    [order(100), '100 Hz'],
+    [order(1000), '1 kHz'],
+    [order(10_000), '10 kHz'],
   ],
 } as const;
 const UP = { marks: [-12, -6, 0, 6, 12].map((dB) => [height(dB), dB === 0 ? '0' : ''] as const) };
@@ -24,11 +24,11 @@ interface EqPictureProps {
 }
 
 /** What the EQ and the low cut do, 20 Hz to 20 kHz: dashed as it was, solid as it is. */
-export function EqPicture({ now, was, colours }: EqPictureProps) {
-  const curve = eqCurve(now, POINTS);
-  const echo = was ? eqCurve(was, POINTS) : curve;
+export function EqChart({ now, was, colours }: EqPictureProps) {
+  const curve = eqResponseDb(now, POINTS);
+  const echo = was ? eqResponseDb(was, POINTS) : curve;
   const moved = curve.some((dB, i) => Math.abs(dB - (echo[i] ?? dB)) > 0.05);
-  const points = (of: readonly number[]) => of.map((dB, i): Point => [place(POINTS[i] ?? 20), height(dB)]);
+  const points = (of: readonly number[]) => of.map((dB, i): Point => [order(POINTS[i] ?? 20), height(dB)]);
   return (
     <CurvePair
       name={moved ? 'EQ curve; the two differ' : 'EQ curve'}

@@ -6,10 +6,10 @@ import type { ApiFault } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Empty } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 /** Shown while something loads; stays blank for the first moment, so that quick loads do not flicker. */
-export function Waiting({ what }: { readonly what: string }) {
+export function Loading({ what }: { readonly what: string }) {
   const [late, setLate] = useState(false);
   useEffect(() => {
     const timer = setTimeout(() => setLate(true), 300);
@@ -20,7 +20,7 @@ export function Waiting({ what }: { readonly what: string }) {
       {late ? (
         <>
           <ActivityIndicator />
-          <Words tone="second">{what} …</Words>
+          <AppText tone="second">{what} …</AppText>
         </>
       ) : null}
     </View>
@@ -28,7 +28,7 @@ export function Waiting({ what }: { readonly what: string }) {
 }
 
 /** Shown in the place of what could not be loaded. */
-export function Failed({ fault, onAgain }: { readonly fault: ApiFault; readonly onAgain: () => void }) {
+export function LoadError({ fault, onAgain }: { readonly fault: ApiFault; readonly onAgain: () => void }) {
   return (
     <View style={styles.waiting}>
       <Empty title={fault.message}>{fault.advice}</Empty>

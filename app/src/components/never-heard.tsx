@@ -1,6 +1,6 @@
 import { StyleSheet, View } from 'react-native';
 
-import { Empty, Head } from '../ui/layout';
+import { Empty, Header } from '../ui/layout';
 
 export interface NeverHeardProps {
   readonly title: string;
@@ -15,7 +15,7 @@ export interface NeverHeardProps {
 export function NeverHeard({ title, desk, onBack, children }: NeverHeardProps) {
   return (
     <View style={styles.fill}>
-      <Head title={title} onBack={onBack} />
+      <Header title={title} onBack={onBack} />
       <Empty title={`${desk} was never heard yet`}>
         {children ??
           'What a restore would do is worked out from what the desk holds. Once it answers, this can be prepared.'}

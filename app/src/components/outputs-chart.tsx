@@ -4,14 +4,14 @@ import { BarChart } from 'react-native-gifted-charts';
 
 import type { OutputDifference } from '@old-echo/core/compare/compare';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
+import { displayName, type State } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
 
 import { Empty } from '../ui/layout';
-import { axesOf } from '../ui/chart-axes';
+import { chartAxes } from '../ui/chart-axes';
 import { useLook } from '../ui/theme';
 import { FONT, SIZE, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 interface OutputsChartProps {
   readonly profile: Profile;
@@ -37,14 +37,14 @@ export default function OutputsChart({ profile, names, outputs }: OutputsChartPr
   if (outputs.length === 0)
     return <Empty title="Every output gets the same">No path to an output moves by half a dB.</Empty>;
   const shown = outputs.slice(0, MOST);
-  const name = (strip: string) => stripName(profile, names, strip);
+  const name = (strip: string) => displayName(profile, names, strip);
   const bar = Math.max(6, Math.min(28, (width - LABELS) / shown.length / 3));
   const gap = Math.max(6, (width - LABELS - SPACE.xl) / shown.length - 2 * bar - 2);
   return (
     <View onLayout={(event) => setWidth(event.nativeEvent.layout.width)} testID="outputs">
-      <Words kind="small" tone="second">
+      <AppText kind="small" tone="second">
         Gain of all paths together, in dB: left A, right B.
-      </Words>
+      </AppText>
       {width > 0 ? (
         <View aria-hidden>
           <BarChart
@@ -63,30 +63,30 @@ export default function OutputsChart({ profile, names, outputs }: OutputsChartPr
             )}
             yAxisLabelWidth={LABELS - SPACE.s}
             xAxisLabelTextStyle={{ color: look.second, fontFamily: FONT.text, fontSize: SIZE.small - 2 }}
-            {...axesOf(look)}
+            {...chartAxes(look)}
           />
         </View>
       ) : null}
       {shown.map(({ output, a, b, source }) => (
         <View key={output} style={styles.row}>
-          <Words kind="strong" style={styles.fill} numberOfLines={1}>
+          <AppText kind="strong" style={styles.fill} numberOfLines={1}>
             {name(output)}
-            <Words kind="small" tone="second">
+            <AppText kind="small" tone="second">
               {'  '}most: {name(source)}
-            </Words>
-          </Words>
-          <Words kind="value" tone="a">
+            </AppText>
+          </AppText>
+          <AppText kind="value" tone="a">
             {said(a)}
-          </Words>
-          <Words kind="value" tone="b" style={styles.value}>
+          </AppText>
+          <AppText kind="value" tone="b" style={styles.value}>
             {said(b)}
-          </Words>
+          </AppText>
         </View>
       ))}
       {outputs.length > MOST ? (
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           {plural(outputs.length - MOST, 'output')} more, moving less.
-        </Words>
+        </AppText>
       ) : null}
     </View>
   );

@@ -1,11 +1,11 @@
-import { LONGEST_TAG } from '@old-echo/core/contracts/scene';
+import { MAX_TAG_LENGTH } from '@old-echo/core/contracts/scene';
 
 /** "loud, second half" as tags. */
-export const tagsIn = (text: string): string[] => [
+export const parseTags = (text: string): string[] => [
   ...new Set(
     text
       .split(',')
-      .map((tag) => tag.trim().slice(0, LONGEST_TAG))
+      .map((tag) => tag.trim().slice(0, MAX_TAG_LENGTH))
       .filter(Boolean),
   ),
 ];

@@ -1,7 +1,7 @@
 import type { ApiFault } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 interface RefusedProps {
   readonly fault: ApiFault;
@@ -12,14 +12,14 @@ interface RefusedProps {
 }
 
 /** Why what was typed could not be saved; nothing of it is lost. */
-export function Refused({ fault, now, onOver }: RefusedProps) {
+export function SaveConflict({ fault, now, onOver }: RefusedProps) {
   return (
     <Card edge="stop">
-      <Words kind="strong">{fault.message}</Words>
-      <Words>{fault.advice}</Words>
+      <AppText kind="strong">{fault.message}</AppText>
+      <AppText>{fault.advice}</AppText>
       {now === undefined ? null : (
         <>
-          <Words tone="second">It reads now: {now}</Words>
+          <AppText tone="second">It reads now: {now}</AppText>
           <Action title="Save mine over it" onPress={onOver} />
         </>
       )}

@@ -3,15 +3,15 @@ import { useRouter } from 'expo-router';
 import { useBeginCombinationMutation } from '../store/api';
 import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
-import { Words } from '../ui/app-text';
-import { NOW } from './links/compare-link';
-import type { Side } from './use-compare-side';
-import { useDo } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
+import { LIVE_DESK } from './links/compare-link';
+import type { CompareSide } from './use-compare-side';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { combineHref } from './links/combine-link';
 
 interface BeginSheetProps {
-  readonly a: Side;
-  readonly b: Side;
+  readonly a: CompareSide;
+  readonly b: CompareSide;
   /** The other scenes that A is compared with. */
   readonly others: readonly string[];
   /** The cell that is looked at, and its name. */
@@ -20,9 +20,9 @@ interface BeginSheetProps {
 }
 
 /** How to go on from a comparison: take cells of B into A, or bring both lines together. */
-export function BeginSheet({ a, b, others, cell, onClose }: BeginSheetProps) {
+export function StartCombineSheet({ a, b, others, cell, onClose }: BeginSheetProps) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const [begin] = useBeginCombinationMutation();
   const go = (base: string, merge: string | null, picks: Readonly<Record<string, string>>) =>
     void done(begin({ base, merge, picks }), () => '').then((made) => {
@@ -30,15 +30,15 @@ export function BeginSheet({ a, b, others, cell, onClose }: BeginSheetProps) {
         router.navigate(
           combineHref(
             made.id,
-            others.filter((scene) => scene !== NOW && scene !== base),
+            others.filter((scene) => scene !== LIVE_DESK && scene !== base),
           ),
         );
     });
-  const now = [a, b].some(({ of }) => of === NOW);
+  const now = [a, b].some(({ of }) => of === LIVE_DESK);
   return (
     <Sheet title="Combine and share" open onClose={onClose}>
       {now ? (
-        <Words>What is on the desk is no scene yet. Capture it first, then its parts can be taken.</Words>
+        <AppText>What is on the desk is no scene yet. Capture it first, then its parts can be taken.</AppText>
       ) : (
         <>
           {cell ? (

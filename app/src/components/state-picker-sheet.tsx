@@ -1,26 +1,26 @@
 import { useState } from 'react';
 import { ScrollView, StyleSheet } from 'react-native';
 
-import { useDesk } from '../store/use-live-desk';
+import { useLiveDesk } from '../store/use-live-desk';
 import { useDesksQuery, useProductionsQuery } from '../store/api';
 import { Chip } from '../ui/buttons';
 import { Option } from '../ui/option';
 import { SPACE } from '../ui/tokens';
 import { SceneSheet } from './scene-picker-sheet';
-import { NOW, type SideOf } from './links/compare-link';
-import type { Side } from './use-compare-side';
+import { LIVE_DESK, type StateRef } from './links/compare-link';
+import type { CompareSide } from './use-compare-side';
 
 interface StateSheetProps {
   readonly title: string;
-  readonly chosen: Side | undefined;
+  readonly chosen: CompareSide | undefined;
   readonly open: boolean;
   readonly onClose: () => void;
-  readonly onChoose: (of: SideOf) => void;
+  readonly onChoose: (of: StateRef) => void;
 }
 
 /** Chooses a state: what is on the desk now, or a scene of any production, way backs included. */
 export function StateSheet({ title, chosen, open, onClose, onChoose }: StateSheetProps) {
-  const now = useDesk();
+  const now = useLiveDesk();
   const { data: desks = [] } = useDesksQuery();
   const { data: productions = [] } = useProductionsQuery();
   const [picked, setPicked] = useState<string | null>(null);
@@ -51,9 +51,9 @@ export function StateSheet({ title, chosen, open, onClose, onChoose }: StateShee
           <Option
             title="On the desk now"
             under={now.desk.name}
-            chosen={chosen?.of === NOW}
+            chosen={chosen?.of === LIVE_DESK}
             onPress={() => {
-              onChoose(NOW);
+              onChoose(LIVE_DESK);
               onClose();
             }}
           />

@@ -1,4 +1,4 @@
-import { CURVE_LEVELS } from '@old-echo/core/signal/static-curve';
+import { CURVE_INPUT_LEVELS_DB } from '@old-echo/core/signal/static-curve';
 import type { StripState } from '@old-echo/core/desk/state';
 
 import { CurvePair, type Point } from '../ui/curve-chart';
@@ -22,9 +22,9 @@ interface StaticPictureProps {
 }
 
 /** What goes in against what comes out of a gate or a compressor, once times have passed. */
-export function StaticPicture({ of, was, now, name, colours }: StaticPictureProps) {
+export function StaticCurveChart({ of, was, now, name, colours }: StaticPictureProps) {
   const points = (strip: StripState) =>
-    of(strip, CURVE_LEVELS).map((out, i): Point => [along(CURVE_LEVELS[i] ?? 0), along(out)]);
+    of(strip, CURVE_INPUT_LEVELS_DB).map((out, i): Point => [along(CURVE_INPUT_LEVELS_DB[i] ?? 0), along(out)]);
   return (
     <CurvePair
       name={name}

@@ -1,24 +1,24 @@
 import { useState } from 'react';
 
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import { Option } from '../ui/option';
 import { Empty } from '../ui/layout';
 import { SearchField } from '../ui/search-field';
 import { Sheet } from '../ui/sheet';
 
 /** The strips of the desk whose name or number holds the words. */
-export const stripsNamed = ({ profile, state }: DeskNow, words: string): string[] => {
+export const findStrips = ({ profile, state }: LiveDesk, words: string): string[] => {
   const wanted = words.trim().toLowerCase();
   return profile.strips.filter((strip) =>
-    `${stripName(profile, state, strip)} ${profile.plainNames[strip]}`.toLowerCase().includes(wanted),
+    `${displayName(profile, state, strip)} ${profile.plainNames[strip]}`.toLowerCase().includes(wanted),
   );
 };
 
 interface StripSheetProps {
   readonly title: string;
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   readonly chosen?: string;
   readonly open: boolean;
   readonly onClose: () => void;
@@ -28,7 +28,7 @@ interface StripSheetProps {
 /** Chooses one strip of the desk. */
 export function StripSheet({ title, now, chosen, open, onClose, onChoose }: StripSheetProps) {
   const [words, setWords] = useState('');
-  const strips = open ? stripsNamed(now, words) : [];
+  const strips = open ? findStrips(now, words) : [];
   return (
     <Sheet
       title={title}
@@ -39,7 +39,7 @@ export function StripSheet({ title, now, chosen, open, onClose, onChoose }: Stri
       {strips.map((strip) => (
         <Option
           key={strip}
-          title={stripName(now.profile, now.state, strip)}
+          title={displayName(now.profile, now.state, strip)}
           under={now.profile.plainNames[strip] ?? strip}
           chosen={strip === chosen}
           onPress={() => {

@@ -3,10 +3,10 @@ import { compileScope } from '@old-echo/core/recall/compile-scope';
 import type { Profile } from '@old-echo/core/desk/profile';
 
 /** Whether all, some or none of a strip's cells are held safe. */
-export type SafeRow = 'all' | 'some' | 'none';
+export type SafeExtent = 'all' | 'some' | 'none';
 
 /** How far each strip of the desk is safe. */
-export function safeRows(profile: Profile, safes: Safes): Readonly<Record<string, SafeRow>> {
+export function safeExtents(profile: Profile, safes: Safes): Readonly<Record<string, SafeExtent>> {
   const { cells, settings } = compileScope(profile, [], safes);
   const single = new Set([...settings.keys()].map((address) => address.slice(0, address.indexOf('/'))));
   return Object.fromEntries(

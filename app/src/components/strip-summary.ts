@@ -1,7 +1,7 @@
 import type { Value } from '@old-echo/core/desk/setting';
 import type { StripState } from '@old-echo/core/desk/state';
 import { shortSectionName } from '@old-echo/core/desk/format-value';
-import type { SafeRow } from './strip-safety';
+import type { SafeExtent } from './strip-safety';
 
 interface Moved {
   readonly section: string;
@@ -10,7 +10,7 @@ interface Moved {
 }
 
 /** "unmutes · EQ 2 · Sends 1": what happens to the mute, then how many settings of each section; the fader is drawn. */
-export function sectionCounts(changes: readonly Moved[]): string {
+export function countBySection(changes: readonly Moved[]): string {
   const counts = new Map<string, number>();
   for (const { section, key } of changes)
     if (key !== 'fader/level' && section !== 'mute') counts.set(section, (counts.get(section) ?? 0) + 1);
@@ -20,7 +20,7 @@ export function sectionCounts(changes: readonly Moved[]): string {
 }
 
 /** What is worth saying about a strip that has not drifted. */
-export function stripState(strip: StripState | undefined, safe: SafeRow): string {
+export function stripBadges(strip: StripState | undefined, safe: SafeExtent): string {
   const words = [
     safe === 'all' ? 'safe' : safe === 'some' ? 'partly safe' : '',
     strip?.['source/link'] === true ? 'stereo link' : '',

@@ -5,7 +5,7 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 
 import { heardAt } from './heard-at';
-import { useDesk } from '../store/use-live-desk';
+import { useLiveDesk } from '../store/use-live-desk';
 import {
   useDesksQuery,
   useProductionsQuery,
@@ -14,10 +14,10 @@ import {
   useSceneStateQuery,
   type ApiFault,
 } from '../store/api';
-import { NOW, type SideOf } from './links/compare-link';
+import { LIVE_DESK, type StateRef } from './links/compare-link';
 
-export interface Side {
-  readonly of: SideOf;
+export interface CompareSide {
+  readonly of: StateRef;
   readonly title: string;
   readonly under: string;
   readonly state: State | undefined;
@@ -30,9 +30,9 @@ export interface Side {
 }
 
 /** One side of a comparison with everything that is known of it; undefined where there is none. */
-export function useSide(of: SideOf | undefined, deskId?: string | null): Side | undefined {
-  const now = useDesk(deskId ?? undefined);
-  const id = of === undefined || of === NOW ? skipToken : of;
+export function useSide(of: StateRef | undefined, deskId?: string | null): CompareSide | undefined {
+  const now = useLiveDesk(deskId ?? undefined);
+  const id = of === undefined || of === LIVE_DESK ? skipToken : of;
   const scene = useSceneQuery(id);
   const state = useSceneStateQuery(id);
   const { data: productions } = useProductionsQuery();
@@ -41,7 +41,7 @@ export function useSide(of: SideOf | undefined, deskId?: string | null): Side | 
   const profileId = desks?.find((desk) => desk.id === production?.deskId)?.profileId;
   const profile = useProfileQuery(profileId ?? skipToken).data;
   if (of === undefined) return undefined;
-  if (of === NOW)
+  if (of === LIVE_DESK)
     return {
       of,
       title: !now || now.linked ? 'On the desk now' : `As last heard ${heardAt(now.desk.heardAt)}`,

@@ -1,14 +1,14 @@
 import { useRouter } from 'expo-router';
 import { useEffect, useRef, useState } from 'react';
 
-import { recallOf } from '@old-echo/core/contracts/restore';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { plural } from '@old-echo/core/desk/format-value';
 
 import { deskHref } from '../store/desk-address';
-import { faultOf, useEditDeskMutation, useFlipMutation } from '../store/api';
+import { toApiFault, useEditDeskMutation, useFlipMutation } from '../store/api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { previewHref } from './links/recall-link';
 import { noticed } from '../store/notice-slice';
@@ -40,19 +40,19 @@ export function useFlip(desk: DeskView | undefined): (to?: Pick<SceneView, 'id' 
     );
   }, [id, ended, router, dispatch]);
   return (to) => {
-    const partner = to ? { id: to.id, scope: to.scope ?? EVERYTHING } : desk?.flip;
+    const partner = to ? { id: to.id, scope: to.scope ?? ALL_EXCEPT_GLOBALS } : desk?.flip;
     if (!desk || !partner) {
       dispatch(noticed('Nothing to flip to yet. Restore a scene, or choose “Flip to it” on a scene’s page.'));
       return;
     }
-    const toPreview = () => router.navigate(previewHref(recallOf(id, partner.id, partner.scope)));
+    const toPreview = () => router.navigate(previewHref(sceneRecall(id, partner.id, partner.scope)));
     if (desk.mode === 'live') return toPreview();
     const chosen = to ? edit({ id, edit: { flipTo: to.id } }) : Promise.resolve({ error: undefined });
     void chosen.then((edited) => {
-      if (edited.error) return void dispatch(noticed(faultOf(edited.error).message));
+      if (edited.error) return void dispatch(noticed(toApiFault(edited.error).message));
       return ask({ desk: id, by }).then(({ data, error }) => {
         if (data) return setWaiting(data.id);
-        const fault = faultOf(error);
+        const fault = toApiFault(error);
         if (fault.code === 'unanswered') return toPreview();
         dispatch(noticed(`${fault.message} ${fault.advice}`));
       });

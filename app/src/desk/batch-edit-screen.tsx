@@ -2,62 +2,62 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { changedTogether, sharedKeys, type Change } from '@old-echo/core/desk/batch-edit';
+import { batchEdit, commonKeys, type BatchChange } from '@old-echo/core/desk/batch-edit';
 import { sectionOf } from '@old-echo/core/desk/address';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
 import { movedWithHalves } from '@old-echo/core/desk/linked-pair';
-import { stripName } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, sectionName, SECTIONS, showValue } from '@old-echo/core/desk/format-value';
+import { displayName } from '@old-echo/core/desk/state';
+import { fullSettingName, plural, sectionName, SECTIONS, formatValue } from '@old-echo/core/desk/format-value';
 
 import { deskHref } from '../store/desk-address';
-import { useDesk, type DeskNow } from '../store/use-live-desk';
+import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
 import { useAppSelector } from '../store/store';
-import { Action, Chip, Foot } from '../ui/buttons';
+import { Action, Chip, Footer } from '../ui/buttons';
 import { Option } from '../ui/option';
-import { Body, Card, Empty, Head } from '../ui/layout';
+import { Body, Card, Empty, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Sentence, Words } from '../ui/app-text';
-import { usePut } from '../components/use-stage-settings';
-import { useKeys } from '../ui/use-shortcuts';
+import { Loading } from '../components/loading';
+import { Sentence, AppText } from '../ui/app-text';
+import { useStageSettings } from '../components/use-stage-settings';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { SettingRow } from './setting-row';
 
 /** One change for all strips that are selected: to the same value, or by the same step; previewed as one move. */
 export function TogetherScreen() {
   const router = useRouter();
-  const now = useDesk();
+  const now = useLiveDesk();
   const selected = useAppSelector((root) => root.selection);
   const back = () => router.navigate(now ? deskHref(now.desk.id) : '/desk');
-  useKeys({ Escape: back });
-  if (!now) return <Waiting what="Reading the desk" />;
+  useShortcuts({ Escape: back });
+  if (!now) return <Loading what="Reading the desk" />;
   const strips = now.profile.strips.filter((strip) => selected.includes(strip));
   if (strips.length === 0)
     return (
       <View style={styles.fill}>
-        <Head title="Change together" onBack={back} />
+        <Header title="Change together" onBack={back} />
         <Empty title="No strips are selected">Hold a strip on the desk to select it, then others.</Empty>
       </View>
     );
-  return <Together now={now} strips={strips} onBack={back} />;
+  return <BatchEdit now={now} strips={strips} onBack={back} />;
 }
 
-function Together({ now, strips, onBack }: { now: DeskNow; strips: readonly string[]; onBack: () => void }) {
+function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly string[]; onBack: () => void }) {
   const { desk, profile, state } = now;
   const [first = ''] = strips;
   const family = stripFamily(profile, first);
-  const keys = sharedKeys(profile, strips);
+  const keys = commonKeys(profile, strips);
   const [key, setKey] = useState(keys.find((one) => one === 'fader/level') ?? keys[0] ?? '');
   const [section, setSection] = useState<string | null>(null);
   const [how, setHow] = useState<'by' | 'to'>('by');
   const [by, setBy] = useState(0);
   const [to, setTo] = useState<Value | null>(null);
-  const { put, busy } = usePut();
+  const { put, busy } = useStageSettings();
   const spec = family?.settings[key];
   const number = spec !== undefined && isNumberSpec(spec);
-  const change: Change = number && how === 'by' ? { by } : { to: to ?? state[first]?.[key] ?? 0 };
-  const settings = movedWithHalves(profile, state, changedTogether(profile, state, strips, key, change));
+  const change: BatchChange = number && how === 'by' ? { by } : { to: to ?? state[first]?.[key] ?? 0 };
+  const settings = movedWithHalves(profile, state, batchEdit(profile, state, strips, key, change));
   const moves = Object.entries(settings).filter(([address, value]) => {
     const strip = address.slice(0, address.indexOf('/'));
     return state[strip]?.[key] !== value;
@@ -66,16 +66,16 @@ function Together({ now, strips, onBack }: { now: DeskNow; strips: readonly stri
   const called = fullSettingName(profile, `${first}/${key}`, state);
   return (
     <View style={styles.fill}>
-      <Head over={`On ${plural(strips.length, 'strip')} of ${desk.name}`} title="Change together" onBack={onBack} />
+      <Header over={`On ${plural(strips.length, 'strip')} of ${desk.name}`} title="Change together" onBack={onBack} />
       <Body tight>
-        <Words tone="second">{strips.map((strip) => stripName(profile, state, strip)).join(', ')}</Words>
+        <AppText tone="second">{strips.map((strip) => displayName(profile, state, strip)).join(', ')}</AppText>
         <View style={styles.chips}>
           {sections.map((one) => (
             <Chip key={one} title={sectionName(one)} chosen={sectionOf(key) === one} onPress={() => setSection(one)} />
           ))}
         </View>
         <Card>
-          <Words kind="heading">{called}</Words>
+          <AppText kind="heading">{called}</AppText>
           {number ? (
             <View style={styles.chips} role="tablist">
               <Chip title="By a step" chosen={how === 'by'} onPress={() => setHow('by')} />
@@ -107,20 +107,20 @@ function Together({ now, strips, onBack }: { now: DeskNow; strips: readonly stri
               const strip = address.slice(0, address.indexOf('/'));
               return (
                 <View key={address} style={styles.move}>
-                  <Words style={styles.fill} numberOfLines={1}>
-                    {stripName(profile, state, strip)}
-                  </Words>
-                  <Words kind="value" tone="second">
-                    {showValue(spec, state[strip]?.[key])} →{' '}
-                  </Words>
-                  <Words kind="value">{showValue(spec, value)}</Words>
+                  <AppText style={styles.fill} numberOfLines={1}>
+                    {displayName(profile, state, strip)}
+                  </AppText>
+                  <AppText kind="value" tone="second">
+                    {formatValue(spec, state[strip]?.[key])} →{' '}
+                  </AppText>
+                  <AppText kind="value">{formatValue(spec, value)}</AppText>
                 </View>
               );
             })}
           </Card>
         ) : null}
       </Body>
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -135,7 +135,7 @@ function Together({ now, strips, onBack }: { now: DeskNow; strips: readonly stri
             })
           }
         />
-      </Foot>
+      </Footer>
       <Sheet title={section ? sectionName(section) : ''} open={section !== null} onClose={() => setSection(null)}>
         {keys
           .filter((one) => sectionOf(one) === section)
@@ -167,9 +167,9 @@ function Steps({ spec, by, onChange }: { spec: SettingSpec; by: number; onChange
     <View style={styles.steps}>
       <Action kind="small" title={`−${coarse}`} onPress={() => step(-coarse)} />
       <Action kind="small" title="−" onPress={() => step(-spec.step)} />
-      <Words kind="strong" style={styles.by} testID="step">
+      <AppText kind="strong" style={styles.by} testID="step">
         {shown}
-      </Words>
+      </AppText>
       <Action kind="small" title="+" onPress={() => step(spec.step)} />
       <Action kind="small" title={`+${coarse}`} onPress={() => step(coarse)} />
     </View>

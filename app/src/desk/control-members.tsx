@@ -1,9 +1,9 @@
 import { isControl, type Profile } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
+import { displayName, type State } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
 
 import { Card } from '../ui/layout';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 interface MembersProps {
   readonly profile: Profile;
@@ -17,12 +17,12 @@ export function Members({ profile, state, strip }: MembersProps) {
   const members = profile.strips.filter((one) => state[one]?.[`routing/${strip}`] === true);
   return (
     <Card>
-      <Words kind="heading">{members.length === 0 ? 'No strips' : plural(members.length, 'strip')}</Words>
-      <Words tone="second">
+      <AppText kind="heading">{members.length === 0 ? 'No strips' : plural(members.length, 'strip')}</AppText>
+      <AppText tone="second">
         {members.length === 0
           ? 'A strip joins it in its own routing.'
-          : members.map((member) => stripName(profile, state, member)).join(', ')}
-      </Words>
+          : members.map((member) => displayName(profile, state, member)).join(', ')}
+      </AppText>
     </Card>
   );
 }

@@ -3,53 +3,53 @@ import { useCallback, useMemo, useState } from 'react';
 import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
 
 import { deskHref } from '../store/desk-address';
 import { heardAt } from '../components/heard-at';
-import { useBaseline, useDrift, type DeskNow } from '../store/use-live-desk';
+import { useBaseline, useDrift, type LiveDesk } from '../store/use-live-desk';
 import { useProductionsQuery } from '../store/api';
-import { Action, Chip, Foot } from '../ui/buttons';
+import { Action, Chip, Footer } from '../ui/buttons';
 import { DragSpace } from '../ui/drag';
-import { Band, Empty, Head, useWide } from '../ui/layout';
+import { SectionHeading, Empty, Header, useIsWide } from '../ui/layout';
 import { SearchButton, SearchField } from '../ui/search-field';
 import { useLook } from '../ui/theme';
 import { CORNER, ROW, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { putHref } from '../components/links/library-link';
 import { useWayBack } from '../components/use-way-back';
-import { useKeys } from '../ui/use-shortcuts';
-import { stripsNamed } from '../components/strip-picker-sheet';
+import { useShortcuts } from '../ui/use-shortcuts';
+import { findStrips } from '../components/strip-picker-sheet';
 import { DriftList } from './drift-list';
-import { Pins } from './scenes-at-hand';
-import { safeRows } from '../components/strip-safety';
-import { Selected } from './selection-bar';
+import { ScenesAtHand } from './scenes-at-hand';
+import { safeExtents } from '../components/strip-safety';
+import { SelectionBar } from './selection-bar';
 import { ShowLock } from './show-lock';
 import { StripRow } from './strip-row';
-import { Unfinished } from './unfinished-restore-card';
+import { UnfinishedRestoreCard } from './unfinished-restore-card';
 import { useFlip } from '../components/use-flip';
-import { useMove } from './use-move-setting';
+import { useMoveSetting } from './use-move-setting';
 
 const DRIFTED = 'drifted';
 
 /** The desk as a list: what stands on it, and its strips by family. */
-export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chosen: string | undefined }) {
+export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly chosen: string | undefined }) {
   const { desk, profile, linked } = now;
   const router = useRouter();
   const drift = useDrift();
   const was = useBaseline();
-  const wide = useWide();
+  const wide = useIsWide();
   const wayBack = useWayBack();
-  const move = useMove(desk.id);
+  const move = useMoveSetting(desk.id);
   const [shown, setShown] = useState(profile.families[0]?.id ?? DRIFTED);
   const [search, setSearch] = useState<string | null>(null);
-  const safe = useMemo(() => safeRows(profile, desk.safes), [profile, desk.safes]);
+  const safe = useMemo(() => safeExtents(profile, desk.safes), [profile, desk.safes]);
   const drifted = useMemo(() => [...new Set(drift?.map((change) => change.strip))], [drift]);
   const open = useCallback((strip: string) => router.navigate(`/desk/${desk.id}/strip/${strip}`), [router, desk.id]);
   const flip = useFlip(desk);
   const copy = (strip: string, onto: string) => router.navigate(putHref({ strip }, [onto]));
-  useKeys({
+  useShortcuts({
     '/': () => setSearch(''),
     f: () => linked && flip(),
     g: () => router.navigate(`/desk/${desk.id}/log`),
@@ -58,7 +58,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
 
   const wanted = search?.trim().toLowerCase();
   const family = profile.families.find((f) => f.id === shown);
-  const strips = wanted ? stripsNamed(now, wanted) : shown === DRIFTED ? drifted : (family?.strips ?? []);
+  const strips = wanted ? findStrips(now, wanted) : shown === DRIFTED ? drifted : (family?.strips ?? []);
   const band = wanted
     ? `${plural(strips.length, 'strip')} found`
     : shown === DRIFTED
@@ -73,9 +73,9 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
           <SearchField autoFocus placeholder="Search strips" value={search} onChange={setSearch} />
         </View>
       )}
-      <Unfinished />
-      <Standing now={now} count={drift?.length} onPress={() => setShown(DRIFTED)} />
-      <Pins desk={desk} />
+      <UnfinishedRestoreCard />
+      <CurrentSceneCard now={now} count={drift?.length} onPress={() => setShown(DRIFTED)} />
+      <ScenesAtHand desk={desk} />
       <ScrollView
         horizontal
         showsHorizontalScrollIndicator={false}
@@ -96,12 +96,12 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
           />
         ))}
       </ScrollView>
-      <Selected now={now} />
-      <Band title={band} />
+      <SelectionBar now={now} />
+      <SectionHeading title={band} />
       {shown === DRIFTED && !wanted && !wide ? (
         <DriftList now={now} />
       ) : (
-        <DragSpace nameOf={(strip) => stripName(profile, now.state, strip)} onDrop={copy}>
+        <DragSpace nameOf={(strip) => displayName(profile, now.state, strip)} onDrop={copy}>
           {' '}
           <FlatList
             key={wanted ?? shown}
@@ -131,7 +131,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
           />
         </DragSpace>
       )}
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -141,7 +141,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
         />
         <Action title="Flip" disabled={!linked} onPress={() => flip()} />
         <Action title="Way back" disabled={!linked} onPress={wayBack} />
-      </Foot>
+      </Footer>
     </View>
   );
 }
@@ -149,7 +149,7 @@ export function DeskList({ now, chosen }: { readonly now: DeskNow; readonly chos
 /** In the middle of a sentence. */
 const lowered = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
 
-function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => void; searching: boolean }) {
+function DeskHead({ now, onSearch, searching }: { now: LiveDesk; onSearch: () => void; searching: boolean }) {
   const router = useRouter();
   const { desk, linked } = now;
   const { data: productions } = useProductionsQuery();
@@ -159,19 +159,19 @@ function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => 
   const version = production?.versions.find((v) => v.id === desk.scene?.versionId);
   const link = linked ? 'Linked' : desk.link.state === 'reading' ? 'Reading' : 'Not linked';
   return (
-    <Head
+    <Header
       title={desk.name}
       onTitle={() => router.navigate('/settings')}
       under={[production?.name, version?.name].filter(Boolean).join(' · ')}
       side={
         <>
           <View style={styles.state}>
-            <Words kind="strong" tone={linked ? 'done' : 'stop'} testID="link-state">
+            <AppText kind="strong" tone={linked ? 'done' : 'stop'} testID="link-state">
               {linked ? '●' : '○'} {link}
-            </Words>
-            <Words kind="small" tone={desk.mode === 'live' ? 'stop' : 'second'}>
+            </AppText>
+            <AppText kind="small" tone={desk.mode === 'live' ? 'stop' : 'second'}>
               {desk.mode === 'live' ? 'Live' : 'Studio'}
-            </Words>
+            </AppText>
           </View>
           <ShowLock desk={desk} />
           <SearchButton what="strips" open={searching} onPress={onSearch} />
@@ -181,7 +181,7 @@ function DeskHead({ now, onSearch, searching }: { now: DeskNow; onSearch: () => 
   );
 }
 
-function Standing({ now, count, onPress }: { now: DeskNow; count: number | undefined; onPress: () => void }) {
+function CurrentSceneCard({ now, count, onPress }: { now: LiveDesk; count: number | undefined; onPress: () => void }) {
   const look = useLook();
   const { scene, baseline, flip } = now.desk;
   return (
@@ -192,29 +192,29 @@ function Standing({ now, count, onPress }: { now: DeskNow; count: number | undef
       style={[styles.standing, { backgroundColor: look.card, borderColor: look.line }]}
     >
       <View style={styles.fill}>
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           {now.linked
             ? 'On the desk'
             : now.known
               ? `On the desk, as last heard ${heardAt(now.desk.heardAt)}`
               : 'Never heard yet'}
-        </Words>
-        <Words kind="strong" numberOfLines={2} testID="baseline">
+        </AppText>
+        <AppText kind="strong" numberOfLines={2} testID="baseline">
           {baseline ? `${baseline.line}${scene?.binned ? ' (in the bin)' : ''}` : 'No scene yet'}
-        </Words>
+        </AppText>
         {flip ? (
-          <Words kind="small" tone="second" numberOfLines={1} testID="flip-to">
+          <AppText kind="small" tone="second" numberOfLines={1} testID="flip-to">
             {flip.wayBack ? `Flip leads back to how it was ${lowered(flip.name)}` : `Flip leads to ${sceneTitle(flip)}`}
-          </Words>
+          </AppText>
         ) : null}
       </View>
       <View style={styles.count}>
-        <Words kind="title" testID="drift-count">
+        <AppText kind="title" testID="drift-count">
           {count ?? '–'}
-        </Words>
-        <Words kind="small" tone="second">
+        </AppText>
+        <AppText kind="small" tone="second">
           {baseline && count === undefined ? 'drift not known' : count === 1 ? 'setting drifted' : 'settings drifted'}
-        </Words>
+        </AppText>
       </View>
     </Pressable>
   );

@@ -2,17 +2,17 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useEffect } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { useDesk } from '../store/use-live-desk';
+import { useLiveDesk } from '../store/use-live-desk';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { useDesksQuery } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
-import { Empty, Head, Split } from '../ui/layout';
-import { Waiting } from '../components/loading';
+import { Action, Footer } from '../ui/buttons';
+import { Empty, Header, Split } from '../ui/layout';
+import { Loading } from '../components/loading';
 import { wentToDesk } from '../store/preferences-slice';
-import { useKeys, useRowKeys } from '../ui/use-shortcuts';
+import { useShortcuts, useRowNavigation } from '../ui/use-shortcuts';
 import { StripPage } from './strip-page';
 import { DeskList } from './desk-list';
-import { Drifted } from './drift-list';
+import { DriftPane } from './drift-list';
 
 /**
  * Desk: what stands on it, its drift, all strips; a strip's own page beside or over it. An address that names no desk
@@ -24,33 +24,37 @@ export function DeskScreen() {
   const router = useRouter();
   const followed = useAppSelector((root) => root.place.deskId);
   const deskId = named ?? followed;
-  const now = useDesk();
+  const now = useLiveDesk();
   const { data: desks } = useDesksQuery();
   useEffect(() => {
     if (named && named !== followed) dispatch(wentToDesk(named));
   }, [named, followed, dispatch]);
-  useRowKeys('strip-');
+  useRowNavigation('strip-');
   const toList = () => router.navigate(`/desk/${deskId}`);
-  useKeys({ Escape: toList });
+  useShortcuts({ Escape: toList });
   if (desks?.length === 0)
     return (
       <View style={styles.fill}>
-        <Head title="Desk" />
+        <Header title="Desk" />
         <Empty title="No desk yet">
           Open an archive: the desk it was made on is entered with it, and everything can be looked at.
         </Empty>
-        <Foot>
+        <Footer>
           <Action kind="main" grow title="Open a file" onPress={() => router.navigate('/files')} />
-        </Foot>
+        </Footer>
       </View>
     );
-  if (!now || now.desk.id !== deskId) return <Waiting what="Reading the desk" />;
+  if (!now || now.desk.id !== deskId) return <Loading what="Reading the desk" />;
   return (
     <Split
       showDetail={strip !== undefined}
       list={<DeskList now={now} chosen={strip} />}
       detail={
-        strip === undefined ? <Drifted now={now} /> : <StripPage key={strip} now={now} strip={strip} onBack={toList} />
+        strip === undefined ? (
+          <DriftPane now={now} />
+        ) : (
+          <StripPage key={strip} now={now} strip={strip} onBack={toList} />
+        )
       }
     />
   );

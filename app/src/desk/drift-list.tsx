@@ -7,25 +7,25 @@ import { putBackRecall } from '@old-echo/core/contracts/restore';
 import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
 
 import { deskHref } from '../store/desk-address';
-import { useDrift, type DeskNow } from '../store/use-live-desk';
+import { useDrift, type LiveDesk } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
-import { Body, Empty, Head } from '../ui/layout';
+import { Body, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 import { previewHref } from '../components/links/recall-link';
 import { ChangeList } from '../components/change-list';
 
 /** Goes to the preview that puts drift back: all of it, all of a strip's, or one section of it. */
-export function usePutBack(now: DeskNow): ((drift: readonly SettingChange[]) => void) | undefined {
+export function useRevertDrift(now: LiveDesk): ((drift: readonly SettingChange[]) => void) | undefined {
   const router = useRouter();
   if (!now.desk.baseline || !now.linked) return undefined;
   return (drift) => router.navigate(previewHref(putBackRecall(now.desk.id, scopeOfChanges(drift))));
 }
 
 /** What has drifted, setting by setting, to be put back strip by strip. */
-export function DriftList({ now }: { readonly now: DeskNow }) {
+export function DriftList({ now }: { readonly now: LiveDesk }) {
   const router = useRouter();
   const drift = useDrift();
-  const putBack = usePutBack(now);
+  const putBack = useRevertDrift(now);
   const { id, name, baseline } = now.desk;
   if (drift === undefined || drift.length === 0)
     return drift === undefined && baseline ? (
@@ -68,12 +68,12 @@ export function DriftList({ now }: { readonly now: DeskNow }) {
 }
 
 /** The detail of the desk while no strip is open. */
-export function Drifted({ now }: { readonly now: DeskNow }) {
+export function DriftPane({ now }: { readonly now: LiveDesk }) {
   const drift = useDrift();
   return (
     <View style={styles.fill}>
       {drift && drift.length > 0 ? (
-        <Head
+        <Header
           over={`Since ${now.desk.baseline?.line}`}
           title={`${plural(drift.length, 'setting')} drifted on ${countStrips(drift.map(({ strip }) => strip))}`}
         />
@@ -84,16 +84,16 @@ export function Drifted({ now }: { readonly now: DeskNow }) {
 }
 
 /** Puts one section of a strip back to where the scene has it. */
-export function PutSectionBack({
+export function RevertSectionButton({
   now,
   section,
   drift,
 }: {
-  now: DeskNow;
+  now: LiveDesk;
   section: string;
   drift: readonly SettingChange[];
 }) {
-  const putBack = usePutBack(now);
+  const putBack = useRevertDrift(now);
   return putBack && drift.length > 0 ? (
     <Action title={`Put ${sectionName(section)} back`} onPress={() => putBack(drift)} />
   ) : null;

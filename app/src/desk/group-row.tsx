@@ -6,7 +6,7 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 interface GroupRowProps {
   readonly name: string;
@@ -34,14 +34,14 @@ export function GroupRow({ name, gist, drifted, main, children }: GroupRowProps)
           style={[styles.head, main !== undefined && styles.beside]}
         >
           <Icon of={open ? ChevronDown : ChevronRight} size={18} color={look.second} />
-          <Words style={main === undefined ? styles.name : styles.narrow} numberOfLines={1}>
+          <AppText style={main === undefined ? styles.name : styles.narrow} numberOfLines={1}>
             {name}
-          </Words>
+          </AppText>
           {main === undefined ? (
-            <Words kind="small" tone={drifted > 0 ? 'care' : 'second'} numberOfLines={1} style={styles.gist}>
+            <AppText kind="small" tone={drifted > 0 ? 'care' : 'second'} numberOfLines={1} style={styles.gist}>
               {gist}
               {drifted > 0 ? ` · ${drifted} drifted` : ''}
-            </Words>
+            </AppText>
           ) : null}
         </Pressable>
         {main}

@@ -3,18 +3,18 @@ import { StyleSheet } from 'react-native';
 
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { isOff, type Value } from '@old-echo/core/desk/setting';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
 
-import { useBaseline, type DeskNow } from '../store/use-live-desk';
+import { useBaseline, type LiveDesk } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { SettingRow } from './setting-row';
 
 interface FeedsProps {
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   readonly strip: string;
   readonly onMove: ((address: string, value: Value, done: boolean, from: Value) => void) | undefined;
 }
@@ -37,9 +37,9 @@ export function Feeds({ now, strip, onMove }: FeedsProps) {
   const sent = from.filter(isSent);
   return (
     <Card tight>
-      <Words kind="heading" style={styles.heading}>
+      <AppText kind="heading" style={styles.heading}>
         Fed by {sent.length === 0 ? 'nothing' : plural(sent.length, 'strip')}
-      </Words>
+      </AppText>
       {(all ? from : sent).map((one) => {
         const [value, before] = [state[one]?.[level], was?.[one]?.[level]];
         return (
@@ -47,7 +47,7 @@ export function Feeds({ now, strip, onMove }: FeedsProps) {
             key={one}
             spec={stripFamily(profile, one)?.settings[level]}
             address={`${one}/${level}`}
-            name={`${stripName(profile, state, one)}${state[one]?.[`sends/${strip}/tap`] === 'pre' ? ' · pre' : ''}`}
+            name={`${displayName(profile, state, one)}${state[one]?.[`sends/${strip}/tap`] === 'pre' ? ' · pre' : ''}`}
             value={value}
             echo={before === value ? undefined : before}
             onMove={onMove}

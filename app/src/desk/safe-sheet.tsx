@@ -1,23 +1,23 @@
 import { sectionOf } from '@old-echo/core/desk/address';
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { sectionName, settingName } from '@old-echo/core/desk/format-value';
-import { compileScope, fateOf } from '@old-echo/core/recall/compile-scope';
+import { compileScope, decisionFor } from '@old-echo/core/recall/compile-scope';
 import { OUTPUT_FAMILIES } from '@old-echo/core/signal/path-gain';
-import { hold, type Held } from '@old-echo/core/recall/edit-safes';
+import { setSafe, type SafeTarget } from '@old-echo/core/recall/edit-safes';
 import { holdFamily, holdOutput, isFamilySafe, isOutputSafe, sendsInto } from '@old-echo/core/recall/edit-many-safes';
 import type { Safes } from '@old-echo/core/recall/scope-rules';
 
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import { useEditDeskMutation } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
-import { Words } from '../ui/app-text';
-import { TickRow } from '../components/check-row';
-import { useDo } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
+import { CheckRow } from '../components/check-row';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 
 interface SafeSheetProps {
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   readonly strip: string;
   readonly section: string | null;
   readonly onClose: () => void;
@@ -26,13 +26,13 @@ interface SafeSheetProps {
 /** Holds one section of a strip safe from every restore, or single settings of it. */
 export function SafeSheet({ now, strip, section, onClose }: SafeSheetProps) {
   const { desk, profile, state } = now;
-  const done = useDo();
+  const done = useRunAndNotify();
   const [edit] = useEditDeskMutation();
   if (section === null) return null;
   const compiled = compileScope(profile, [], desk.safes);
   const whole = compiled.cells[strip]?.[section] === 'safe';
   const keys = stripFamily(profile, strip)?.keys.filter((key) => sectionOf(key) === section) ?? [];
-  const who = stripName(profile, state, strip);
+  const who = displayName(profile, state, strip);
   const family = stripFamily(profile, strip)?.id ?? '';
   const familyName = stripFamily(profile, strip)?.name ?? '';
   const isOutput = sendsInto(profile, strip).length > 0 || OUTPUT_FAMILIES.includes(family);
@@ -40,14 +40,14 @@ export function SafeSheet({ now, strip, section, onClose }: SafeSheetProps) {
     void done(edit({ id: desk.id, edit: { safes: [...safes] } }), () =>
       held ? `${what} safe from every restore.` : `${what} no longer safe as a whole.`,
     );
-  const set = (at: Omit<Held, 'strip'>, what: string, held: boolean) =>
-    void done(edit({ id: desk.id, edit: { safes: [...hold(profile, desk.safes, { strip, ...at }, held)] } }), () =>
+  const set = (at: Omit<SafeTarget, 'strip'>, what: string, held: boolean) =>
+    void done(edit({ id: desk.id, edit: { safes: [...setSafe(profile, desk.safes, { strip, ...at }, held)] } }), () =>
       held ? `${what} of ${who} is safe from every restore.` : `${what} of ${who} can come back again.`,
     );
   return (
     <Sheet title={`${who}: keep safe`} open onClose={onClose}>
-      <Words tone="second">What is safe stays as it is, whatever a restore brings back.</Words>
-      <TickRow
+      <AppText tone="second">What is safe stays as it is, whatever a restore brings back.</AppText>
+      <CheckRow
         name={`All of ${sectionName(section)}`}
         under=""
         tick={whole ? 'all' : 'none'}
@@ -56,9 +56,9 @@ export function SafeSheet({ now, strip, section, onClose }: SafeSheetProps) {
       />
       {keys.map((key) => {
         const name = settingName(profile, key, state);
-        const held = fateOf(compiled, strip, key) === 'safe';
+        const held = decisionFor(compiled, strip, key) === 'safe';
         return (
-          <TickRow
+          <CheckRow
             key={key}
             indent
             name={name}
@@ -69,8 +69,8 @@ export function SafeSheet({ now, strip, section, onClose }: SafeSheetProps) {
           />
         );
       })}
-      <Words kind="heading">More than this section</Words>
-      <TickRow
+      <AppText kind="heading">More than this section</AppText>
+      <CheckRow
         name={`All ${familyName}`}
         under="Every strip of this family, whole"
         tick={isFamilySafe(desk.safes, family) ? 'all' : 'none'}
@@ -81,7 +81,7 @@ export function SafeSheet({ now, strip, section, onClose }: SafeSheetProps) {
         }}
       />
       {isOutput ? (
-        <TickRow
+        <CheckRow
           name={`${who}, with all that is sent to it`}
           under="The strip itself and every send into it"
           tick={isOutputSafe(profile, desk.safes, strip) ? 'all' : 'none'}

@@ -11,17 +11,17 @@ import { deskHref } from '../store/desk-address';
 import { usePinScenesMutation } from '../store/api';
 import { Icon } from '../ui/icon';
 import { IconAction } from '../ui/menu';
-import { moved, OrderRow } from '../ui/reorder-row';
+import { moveItem, OrderRow } from '../ui/reorder-row';
 import { Empty } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { AppText } from '../ui/app-text';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 
 /** The pinned scenes of a desk: a tap leads to a scene's preview, a key from 1 to 9 too. */
-export function Pins({ desk }: { readonly desk: DeskView }) {
+export function ScenesAtHand({ desk }: { readonly desk: DeskView }) {
   const look = useLook();
   const router = useRouter();
   const [ordering, setOrdering] = useState(false);
@@ -29,7 +29,7 @@ export function Pins({ desk }: { readonly desk: DeskView }) {
   // Those of the song or show that the desk is on; where it has none of them, all.
   const own = desk.pins.filter(({ productionId }) => productionId === desk.scene?.productionId);
   const pins = own.length > 0 ? own : desk.pins;
-  useKeys(Object.fromEntries(pins.slice(0, 9).map(({ id }, i) => [String(i + 1), () => toPreview(id)])));
+  useShortcuts(Object.fromEntries(pins.slice(0, 9).map(({ id }, i) => [String(i + 1), () => toPreview(id)])));
   if (desk.pins.length === 0) return null;
   return (
     <>
@@ -49,12 +49,12 @@ export function Pins({ desk }: { readonly desk: DeskView }) {
             onPress={() => toPreview(id)}
             style={[styles.pin, { borderColor: look.line, backgroundColor: look.card }]}
           >
-            <Words kind="value" tone="second">
+            <AppText kind="value" tone="second">
               {number}
-            </Words>
-            <Words numberOfLines={1} style={styles.name}>
+            </AppText>
+            <AppText numberOfLines={1} style={styles.name}>
               {name}
-            </Words>
+            </AppText>
           </Pressable>
         ))}
         <Pressable role="button" aria-label="Order the pins" onPress={() => setOrdering(true)} style={styles.order}>
@@ -67,7 +67,7 @@ export function Pins({ desk }: { readonly desk: DeskView }) {
 }
 
 function PinSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; onClose: () => void }) {
-  const done = useDo();
+  const done = useRunAndNotify();
   const [pin] = usePinScenesMutation();
   const { pins } = desk;
   const set = (next: DeskView['pins'], words: string) =>
@@ -80,7 +80,7 @@ function PinSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; onCl
           name={scene.name}
           at={at}
           of={pins.length}
-          onMove={(by) => set(moved(pins, at, by), `${scene.name} moved.`)}
+          onMove={(by) => set(moveItem(pins, at, by), `${scene.name} moved.`)}
           side={
             <IconAction
               of={X}
@@ -94,7 +94,7 @@ function PinSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; onCl
             />
           }
         >
-          <Words numberOfLines={1}>{sceneTitle(scene)}</Words>
+          <AppText numberOfLines={1}>{sceneTitle(scene)}</AppText>
         </OrderRow>
       ))}
       {pins.length === 0 ? <Empty title="Nothing is pinned">Pin a scene from its page.</Empty> : null}

@@ -1,7 +1,7 @@
 import type { Family, Profile } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
-import { settingName, showValue } from '@old-echo/core/desk/format-value';
+import { settingName, formatValue } from '@old-echo/core/desk/format-value';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 
 import { GroupRow } from './group-row';
@@ -46,7 +46,7 @@ export function SectionSettings(props: SectionSettingsProps) {
           <GroupRow
             key={group.part}
             name={name}
-            gist={gistOf(family, group, settings)}
+            gist={summarise(family, group, settings)}
             drifted={moved}
             main={
               level ? (
@@ -74,7 +74,7 @@ export function SectionSettings(props: SectionSettingsProps) {
 }
 
 /** "low shelf · 190 Hz · −2.5 dB · Q 0.7". A loaded slot is named while it is off: "drive · off". */
-function gistOf(family: Family, { part, keys }: SettingGroup, settings: StripState): string {
+function summarise(family: Family, { part, keys }: SettingGroup, settings: StripState): string {
   const on = keys.find((key) => key.endsWith(`/${part}/on`));
   const kind = keys.find((key) => key.endsWith(`/${part}/kind`));
   const off = on !== undefined && settings[on] === false;
@@ -84,7 +84,7 @@ function gistOf(family: Family, { part, keys }: SettingGroup, settings: StripSta
     .filter((key) => key !== on && key.split('/').length === 3)
     .flatMap((key) => {
       const spec = family.settings[key];
-      return spec ? [showValue(spec, settings[key])] : [];
+      return spec ? [formatValue(spec, settings[key])] : [];
     });
   return [...words, ...(off ? ['off'] : [])].join(' · ');
 }

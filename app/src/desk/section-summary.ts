@@ -1,15 +1,15 @@
-import { chainOf } from '@old-echo/core/signal/insert-chain';
+import { insertChain } from '@old-echo/core/signal/insert-chain';
 import type { Family } from '@old-echo/core/desk/profile';
 import { isOff } from '@old-echo/core/desk/setting';
 import type { StripState } from '@old-echo/core/desk/state';
-import { plural, showValue } from '@old-echo/core/desk/format-value';
+import { plural, formatValue } from '@old-echo/core/desk/format-value';
 
 /** A section in a few words, for when it is folded: "off", "5 sends on", "drive, echo (off)", "−4.0 dB". */
-export function sectionGist(family: Family, section: string, strip: StripState): string {
+export function sectionSummary(family: Family, section: string, strip: StripState): string {
   const keys = family.keys.filter((key) => key.startsWith(`${section}/`));
   const shown = (key: string) => {
     const spec = family.settings[key];
-    return spec ? showValue(spec, strip[key]) : '';
+    return spec ? formatValue(spec, strip[key]) : '';
   };
   if (section === 'sends') {
     const open = keys.filter((key) => {
@@ -19,7 +19,7 @@ export function sectionGist(family: Family, section: string, strip: StripState):
     return open.length === 0 ? 'no sends on' : `${plural(open.length, 'send')} on`;
   }
   if (section === 'inserts' && strip['inserts/1/kind'] !== undefined) {
-    const chain = chainOf(strip).map(({ kind, on }) => (on ? kind : `${kind} (off)`));
+    const chain = insertChain(strip).map(({ kind, on }) => (on ? kind : `${kind} (off)`));
     return chain.length === 0 ? 'none loaded' : chain.join(', ');
   }
   if (section === 'inserts' && strip['inserts/kind'] !== undefined)

@@ -5,20 +5,20 @@ import { StyleSheet, View } from 'react-native';
 import { plural } from '@old-echo/core/desk/format-value';
 
 import { deskHref } from '../store/desk-address';
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { Action } from '../ui/buttons';
 import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { SaveFrom } from '../components/presets/save-preset-sheet';
-import { useKeys } from '../ui/use-shortcuts';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { cleared, toggled } from '../store/selection-slice';
 
 /** Says how many strips are picked out, and what for; the key x picks the strip that is marked. */
-export function Selected({ now }: { readonly now: DeskNow }) {
+export function SelectionBar({ now }: { readonly now: LiveDesk }) {
   const look = useLook();
   const dispatch = useAppDispatch();
   const router = useRouter();
@@ -30,7 +30,7 @@ export function Selected({ now }: { readonly now: DeskNow }) {
     setOpen(false);
     act();
   };
-  useKeys({
+  useShortcuts({
     x: () => {
       const marked = document.activeElement?.closest('[data-testid^="strip-"]')?.getAttribute('data-testid');
       if (marked) dispatch(toggled(marked.slice('strip-'.length)));
@@ -40,10 +40,10 @@ export function Selected({ now }: { readonly now: DeskNow }) {
   return (
     <View style={[styles.bar, { backgroundColor: look.wash }]}>
       <View style={styles.fill}>
-        <Words kind="strong">{plural(count, 'strip')} selected</Words>
-        <Words kind="small" tone="second">
+        <AppText kind="strong">{plural(count, 'strip')} selected</AppText>
+        <AppText kind="small" tone="second">
           They also stand ready where strips are chosen
-        </Words>
+        </AppText>
       </View>
       <Action kind="quiet" title="Do …" onPress={() => setOpen(true)} />
       <Action kind="quiet" title="Clear" onPress={() => dispatch(cleared())} />

@@ -3,14 +3,14 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
 
 import { isNumberSpec, type ChoiceSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
-import { showValue } from '@old-echo/core/desk/format-value';
+import { formatValue } from '@old-echo/core/desk/format-value';
 
 import { Option } from '../ui/option';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { CORNER, ROW, SPACE, TOUCH } from '../ui/tokens';
-import { ValueLine } from '../ui/value-slider';
-import { Words } from '../ui/app-text';
+import { ValueSlider } from '../ui/value-slider';
+import { AppText } from '../ui/app-text';
 
 interface SettingProps {
   readonly spec: SettingSpec | undefined;
@@ -31,9 +31,9 @@ export const SettingRow = memo(function SettingRow(props: SettingProps) {
   const look = useLook();
   return (
     <View style={[styles.row, { borderColor: look.line }]}>
-      <Words style={styles.name} numberOfLines={2}>
+      <AppText style={styles.name} numberOfLines={2}>
         {props.name}
-      </Words>
+      </AppText>
       <SettingControl {...props} />
     </View>
   );
@@ -47,7 +47,7 @@ export const SettingControl = memo(function SettingControl({ spec, address, name
     return (
       <>
         <View style={styles.line}>
-          <ValueLine
+          <ValueSlider
             spec={spec}
             value={Number(value)}
             echo={typeof echo === 'number' ? echo : undefined}
@@ -57,11 +57,11 @@ export const SettingControl = memo(function SettingControl({ spec, address, name
           />
         </View>
         <View style={styles.value}>
-          <Words kind="value">{showValue(spec, value)}</Words>
+          <AppText kind="value">{formatValue(spec, value)}</AppText>
           {echo === undefined ? null : (
-            <Words kind="value" tone="second">
-              was {showValue(spec, echo, false)}
-            </Words>
+            <AppText kind="value" tone="second">
+              was {formatValue(spec, echo, false)}
+            </AppText>
           )}
         </View>
       </>
@@ -69,9 +69,9 @@ export const SettingControl = memo(function SettingControl({ spec, address, name
   return (
     <>
       {echo === undefined ? null : (
-        <Words kind="value" tone="second">
-          was {showValue(spec, echo)}
-        </Words>
+        <AppText kind="value" tone="second">
+          was {formatValue(spec, echo)}
+        </AppText>
       )}
       {spec.kind === 'switch' ? (
         <Switch
@@ -83,7 +83,7 @@ export const SettingControl = memo(function SettingControl({ spec, address, name
       ) : spec.kind === 'choice' || spec.kind === 'reference' ? (
         <Choice spec={spec} value={String(value)} name={name} onMove={move} />
       ) : (
-        <Words kind="value">{showValue(spec, value)}</Words>
+        <AppText kind="value">{formatValue(spec, value)}</AppText>
       )}
     </>
   );
@@ -112,7 +112,7 @@ function Choice({ spec, value, name, onMove }: ChoiceProps) {
         onPress={() => setOpen(true)}
         style={[styles.choice, { borderColor: look.line }]}
       >
-        <Words kind="value">{value}</Words>
+        <AppText kind="value">{value}</AppText>
       </Pressable>
       <Sheet title={name} open={open} onClose={() => setOpen(false)}>
         {spec.options.map((option) => (

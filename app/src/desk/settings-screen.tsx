@@ -3,22 +3,22 @@ import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
-import { LONGEST_WHO } from '@old-echo/core/fault/text-shapes';
+import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { faultOf, useDesksQuery, useEditDeskMutation } from '../store/api';
+import { toApiFault, useDesksQuery, useEditDeskMutation } from '../store/api';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { Action, Chip, HoldAction } from '../ui/buttons';
+import { Action, Chip, HoldButton } from '../ui/buttons';
 import { Field } from '../ui/field';
-import { Body, Card, Head } from '../ui/layout';
-import { READING, SPACE, TOUCH } from '../ui/tokens';
+import { Body, Card, Header } from '../ui/layout';
+import { MAX_TEXT_WIDTH, SPACE, TOUCH } from '../ui/tokens';
 import { Sheet } from '../ui/sheet';
-import { Failed, Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
+import { LoadError, Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
 import { noticed } from '../store/notice-slice';
 import { calledOneself, changedAppearance, wentToDesk, type Appearance } from '../store/preferences-slice';
 import { StorageCard } from './storage-card';
 import { ThresholdsSheet } from './thresholds-sheet';
-import { useKeys } from '../ui/use-shortcuts';
+import { useShortcuts } from '../ui/use-shortcuts';
 
 const APPEARANCES: readonly (readonly [Appearance, string])[] = [
   ['auto', 'As this device'],
@@ -38,12 +38,12 @@ export function SettingsScreen() {
     refetch,
   } = useDesksQuery(undefined, { pollingInterval: 3000, refetchOnMountOrArgChange: true });
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/desk'));
-  useKeys({ Escape: back });
+  useShortcuts({ Escape: back });
   return (
     <View style={styles.fill}>
-      <Head title="Desks and appearance" onBack={back} />
+      <Header title="Desks and appearance" onBack={back} />
       {error ? (
-        <Failed fault={faultOf(error)} onAgain={() => void refetch()} />
+        <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />
       ) : desks ? (
         <Body>
           <View style={styles.column}>
@@ -57,15 +57,15 @@ export function SettingsScreen() {
                 }}
               />
             ))}
-            <Words kind="heading">You</Words>
+            <AppText kind="heading">You</AppText>
             <Field
               label="Your name, for the log of restores"
               value={who}
-              maxLength={LONGEST_WHO}
+              maxLength={MAX_PERSON_NAME_LENGTH}
               onChangeText={(name) => dispatch(calledOneself(name))}
               testID="who"
             />
-            <Words kind="heading">Appearance</Words>
+            <AppText kind="heading">Appearance</AppText>
             <View style={styles.chips} role="tablist">
               {APPEARANCES.map(([value, name]) => (
                 <Chip
@@ -77,11 +77,11 @@ export function SettingsScreen() {
               ))}
             </View>
             <StorageCard />
-            <Words tone="second">Press ? on any screen for the keys.</Words>
+            <AppText tone="second">Press ? on any screen for the keys.</AppText>
           </View>
         </Body>
       ) : (
-        <Waiting what="Looking for the desks" />
+        <Loading what="Looking for the desks" />
       )}
     </View>
   );
@@ -96,7 +96,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
   const [leaving, setLeaving] = useState(false);
   const save = async (change: DeskEdit) => {
     const answer = await edit({ id: desk.id, edit: change });
-    if (answer.error) dispatch(noticed(faultOf(answer.error).message));
+    if (answer.error) dispatch(noticed(toApiFault(answer.error).message));
   };
   const change = (mode: DeskView['mode']) => save({ mode });
   const linked = desk.link.state === 'linked';
@@ -104,17 +104,17 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
     <Card>
       <Pressable role="button" aria-label={desk.name} onPress={onOpen} style={styles.desk}>
         <View style={styles.fill}>
-          <Words kind="heading">
+          <AppText kind="heading">
             {desk.name}
             {here ? ' · open' : ''}
-          </Words>
-          <Words kind="value" tone="second">
+          </AppText>
+          <AppText kind="value" tone="second">
             {desk.address}
-          </Words>
+          </AppText>
         </View>
-        <Words kind="strong" tone={linked ? 'done' : 'stop'}>
+        <AppText kind="strong" tone={linked ? 'done' : 'stop'}>
           {linked ? '● Linked' : desk.link.state === 'reading' ? '○ Reading' : '○ Not linked'}
-        </Words>
+        </AppText>
       </Pressable>
       <View style={styles.chips} role="tablist" aria-label="Mode">
         <Chip
@@ -125,13 +125,13 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
         />
         <Chip title="Live" chosen={desk.mode === 'live'} disabled={desk.showLock} onPress={() => void change('live')} />
       </View>
-      <Words kind="small" tone="second">
+      <AppText kind="small" tone="second">
         {desk.showLock
           ? 'The show lock is on: mode, thresholds and safes stay as they are.'
           : desk.mode === 'live'
             ? 'Live: a restore has to be held down, and every stop answered.'
             : 'Studio: a restore needs one touch, unless a stop has to be answered first.'}
-      </Words>
+      </AppText>
       <View style={styles.chips} role="tablist" aria-label="What a hand keeps during a restore">
         <Chip
           title="A hand keeps its control"
@@ -153,9 +153,9 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
       <ThresholdsSheet desk={desk} open={open} onClose={() => setOpen(false)} />
       <Sheet title={`${desk.name}: leave live`} open={leaving} onClose={() => setLeaving(false)}>
         <View style={styles.ask}>
-          <Words>In the studio a restore needs one touch, and fewer cautions have to be answered.</Words>
+          <AppText>In the studio a restore needs one touch, and fewer cautions have to be answered.</AppText>
           <View style={styles.chips}>
-            <HoldAction title="Hold to leave live" onDone={() => void change('studio').then(() => setLeaving(false))} />
+            <HoldButton title="Hold to leave live" onDone={() => void change('studio').then(() => setLeaving(false))} />
           </View>
           <Action title="Cancel" onPress={() => setLeaving(false)} />
         </View>
@@ -166,7 +166,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  column: { gap: SPACE.m, maxWidth: READING, width: '100%', alignSelf: 'center' },
+  column: { gap: SPACE.m, maxWidth: MAX_TEXT_WIDTH, width: '100%', alignSelf: 'center' },
   chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   ask: { gap: SPACE.m, paddingBottom: SPACE.s },
   desk: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH },

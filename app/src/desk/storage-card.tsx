@@ -3,10 +3,10 @@ import { skipToken } from '@reduxjs/toolkit/query';
 
 import { plural } from '@old-echo/core/desk/format-value';
 
-import { faultOf, useStorageQuery } from '../store/api';
+import { toApiFault, useStorageQuery } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
 
@@ -17,29 +17,31 @@ export function StorageCard() {
   const whole = data && data.orphans + data.incomplete.length + data.spoiled === 0;
   return (
     <>
-      <Words kind="heading">What is stored</Words>
+      <AppText kind="heading">What is stored</AppText>
       <Card edge={data ? (whole ? 'done' : 'stop') : undefined}>
         {error ? (
-          <Words tone="stop">{faultOf(error).message}</Words>
+          <AppText tone="stop">{toApiFault(error).message}</AppText>
         ) : data ? (
           <>
-            <Words kind="strong" role="status">
+            <AppText kind="strong" role="status">
               {whole ? 'Everything is whole: nothing left over, nothing missing.' : 'Something is not whole.'}
-            </Words>
-            <Words tone="second">
+            </AppText>
+            <AppText tone="second">
               {plural(data.scenes, 'scene')} of {plural(data.stripStates, 'different strip state')},{' '}
               {megabytes(data.bytes)}.
-            </Words>
+            </AppText>
             {data.incomplete.length > 0 ? (
-              <Words tone="stop">Scenes with strips missing: {data.incomplete.join(', ')}.</Words>
+              <AppText tone="stop">Scenes with strips missing: {data.incomplete.join(', ')}.</AppText>
             ) : null}
-            {data.spoiled > 0 ? <Words tone="stop">{plural(data.spoiled, 'strip state')} cannot be read.</Words> : null}
+            {data.spoiled > 0 ? (
+              <AppText tone="stop">{plural(data.spoiled, 'strip state')} cannot be read.</AppText>
+            ) : null}
             {data.orphans > 0 ? (
-              <Words tone="care">{plural(data.orphans, 'strip state')} belong to no scene.</Words>
+              <AppText tone="care">{plural(data.orphans, 'strip state')} belong to no scene.</AppText>
             ) : null}
           </>
         ) : (
-          <Words tone="second">Every strip of every scene is read and compared with its fingerprint.</Words>
+          <AppText tone="second">Every strip of every scene is read and compared with its fingerprint.</AppText>
         )}
         <Action
           kind="quiet"

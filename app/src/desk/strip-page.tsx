@@ -8,45 +8,45 @@ import Shield from 'lucide-react-native/icons/shield';
 import ShieldCheck from 'lucide-react-native/icons/shield-check';
 
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/format-value';
 import { compileScope, type CompiledScope } from '@old-echo/core/recall/compile-scope';
-import { hold } from '@old-echo/core/recall/edit-safes';
+import { setSafe } from '@old-echo/core/recall/edit-safes';
 
-import { driftOfStrip, useBaseline, type DeskNow } from '../store/use-live-desk';
-import { faultOf, useEditDeskMutation } from '../store/api';
+import { stripDrift, useBaseline, type LiveDesk } from '../store/use-live-desk';
+import { toApiFault, useEditDeskMutation } from '../store/api';
 import { useAppDispatch } from '../store/store';
-import { Action, Foot } from '../ui/buttons';
+import { Action, Footer } from '../ui/buttons';
 import { Icon } from '../ui/icon';
-import { Body, Card, Empty, Head } from '../ui/layout';
+import { Body, Card, Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
 import { toggled } from '../ui/toggle-in-set';
-import { Words } from '../ui/app-text';
-import { PutSectionBack } from './drift-list';
-import { safeRows, type SafeRow } from '../components/strip-safety';
-import { useMove } from './use-move-setting';
+import { AppText } from '../ui/app-text';
+import { RevertSectionButton } from './drift-list';
+import { safeExtents, type SafeExtent } from '../components/strip-safety';
+import { useMoveSetting } from './use-move-setting';
 import { StripMenu } from '../components/presets/strip-menu';
 import { StripOrigin } from '../components/presets/strip-presets';
-import { useLoading } from '../components/presets/use-load-insert';
+import { useLoadInsert } from '../components/presets/use-load-insert';
 import { NeverHeard } from '../components/never-heard';
-import { useKeys } from '../ui/use-shortcuts';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { noticed } from '../store/notice-slice';
-import { EqPicture } from '../components/eq-chart';
+import { EqChart } from '../components/eq-chart';
 import { Feeds } from './mix-sources';
 import { Members } from './control-members';
 import { SafeSheet } from './safe-sheet';
 import { SectionSettings } from './section-settings';
-import { sectionGist } from './section-summary';
+import { sectionSummary } from './section-summary';
 
 /** Sections that are open when a strip is opened. */
 const OPEN_AT_FIRST = ['fader', 'mute', 'pan', 'eq'];
 
 /** A strip with everything it has: each section readable, its controls movable, drift as echoes. */
-export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string; onBack: () => void }) {
+export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string; onBack: () => void }) {
   const { desk, profile, state, linked } = now;
   const was = useBaseline();
-  const move = useLoading(now, strip, useMove(desk.id));
+  const move = useLoadInsert(now, strip, useMoveSetting(desk.id));
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [holding, setHolding] = useState<string | null>(null);
   const safes = useMemo(() => compileScope(profile, [], desk.safes), [profile, desk.safes]);
@@ -61,24 +61,24 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
   if (!family || !settings)
     return (
       <View style={styles.fill}>
-        <Head title="No such strip" onBack={onBack} />
+        <Header title="No such strip" onBack={onBack} />
         <Empty title={`${desk.name} has no strip ${strip}`}>Go back to the desk and choose one there.</Empty>
       </View>
     );
-  const changes = was ? driftOfStrip(profile, strip, was, state) : [];
+  const changes = was ? stripDrift(profile, strip, was, state) : [];
   const order = [...family.sections].sort((a, b) => rank(a) - rank(b));
   const toggle = (section: string) => setFolded((before) => toggled(before, section));
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={[profile.plainNames[strip], changes.length > 0 ? `${plural(changes.length, 'setting')} drifted` : '']
           .filter(Boolean)
           .join(' · ')}
-        title={stripName(profile, state, strip)}
+        title={displayName(profile, state, strip)}
         onBack={onBack}
         side={
           <>
-            <KeepSafe now={now} strip={strip} />
+            <SafeToggle now={now} strip={strip} />
             <StripMenu now={now} strip={strip} />
           </>
         }
@@ -95,17 +95,17 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
               <View style={styles.section}>
                 <Pressable role="button" aria-expanded={open} onPress={() => toggle(section)} style={styles.open}>
                   <Icon of={open ? ChevronDown : ChevronRight} />
-                  <Words kind="heading" style={styles.fill}>
+                  <AppText kind="heading" style={styles.fill}>
                     {sectionName(section)}
-                  </Words>
-                  <Words kind="small" tone={drifted.length > 0 ? 'care' : 'second'} numberOfLines={1}>
-                    {drifted.length > 0 ? `${drifted.length} drifted` : sectionGist(family, section, settings)}
-                  </Words>
+                  </AppText>
+                  <AppText kind="small" tone={drifted.length > 0 ? 'care' : 'second'} numberOfLines={1}>
+                    {drifted.length > 0 ? `${drifted.length} drifted` : sectionSummary(family, section, settings)}
+                  </AppText>
                 </Pressable>
-                <SafeMark of={safeOf(safes, strip, section)} section={section} onPress={() => setHolding(section)} />
+                <SafeBadge of={safeOf(safes, strip, section)} section={section} onPress={() => setHolding(section)} />
               </View>
-              {open && section === 'eq' ? <EqPicture now={settings} was={was?.[strip]} /> : null}
-              {open && drifted.length > 0 ? <PutSectionBack now={now} section={section} drift={drifted} /> : null}
+              {open && section === 'eq' ? <EqChart now={settings} was={was?.[strip]} /> : null}
+              {open && drifted.length > 0 ? <RevertSectionButton now={now} section={section} drift={drifted} /> : null}
               {open ? (
                 <SectionSettings
                   profile={profile}
@@ -129,14 +129,14 @@ export function StripPage({ now, strip, onBack }: { now: DeskNow; strip: string;
 }
 
 /** Whether all, some or nothing of a section is held safe. */
-function safeOf({ cells, settings }: CompiledScope, strip: string, section: string): SafeRow {
+function safeOf({ cells, settings }: CompiledScope, strip: string, section: string): SafeExtent {
   const single = [...settings].filter(([address]) => address.startsWith(`${strip}/${section}/`));
   if (cells[strip]?.[section] === 'safe') return single.length > 0 ? 'some' : 'all';
   return single.length > 0 ? 'some' : 'none';
 }
 
 /** A shield that says how far a section is safe, and leads to why. */
-function SafeMark({ of, section, onPress }: { of: SafeRow; section: string; onPress: () => void }) {
+function SafeBadge({ of, section, onPress }: { of: SafeExtent; section: string; onPress: () => void }) {
   const look = useLook();
   const words = { all: 'safe', some: 'partly safe', none: 'not safe' } as const;
   return (
@@ -158,37 +158,37 @@ const rank = (section: string): number => {
 };
 
 /** The strips before and after, a thumb away. */
-function Neighbours({ now, strip, strips }: { now: DeskNow; strip: string; strips: readonly string[] }) {
+function Neighbours({ now, strip, strips }: { now: LiveDesk; strip: string; strips: readonly string[] }) {
   const router = useRouter();
   const at = strips.indexOf(strip);
   const [before, after] = [strips[at - 1], strips[at + 1]];
   const go = (to: string | undefined) => to && router.navigate(`/desk/${now.desk.id}/strip/${to}`);
-  useKeys({ p: () => go(before), n: () => go(after) });
-  const name = (to: string | undefined) => (to ? stripName(now.profile, now.state, to) : '');
+  useShortcuts({ p: () => go(before), n: () => go(after) });
+  const name = (to: string | undefined) => (to ? displayName(now.profile, now.state, to) : '');
   return (
-    <Foot>
+    <Footer>
       <Action grow title={before ? `‹ ${name(before)}` : 'First strip'} disabled={!before} onPress={() => go(before)} />
       <Action grow title={after ? `${name(after)} ›` : 'Last strip'} disabled={!after} onPress={() => go(after)} />
-    </Foot>
+    </Footer>
   );
 }
 
-function KeepSafe({ now, strip }: { now: DeskNow; strip: string }) {
+function SafeToggle({ now, strip }: { now: LiveDesk; strip: string }) {
   const { desk, profile } = now;
   const dispatch = useAppDispatch();
   const [edit, { isLoading }] = useEditDeskMutation();
-  const safe = safeRows(profile, desk.safes)[strip] === 'all';
+  const safe = safeExtents(profile, desk.safes)[strip] === 'all';
   const change = async () => {
-    const safes = [...hold(profile, desk.safes, { strip }, !safe)];
+    const safes = [...setSafe(profile, desk.safes, { strip }, !safe)];
     const answer = await edit({ id: desk.id, edit: { safes } });
-    if (answer.error) dispatch(noticed(faultOf(answer.error).message));
+    if (answer.error) dispatch(noticed(toApiFault(answer.error).message));
   };
-  useKeys({ k: () => void change() });
+  useShortcuts({ k: () => void change() });
   return (
     <View style={styles.safe}>
-      <Words kind="small" tone={safe ? 'stop' : 'second'}>
+      <AppText kind="small" tone={safe ? 'stop' : 'second'}>
         {safe ? 'Safe' : 'Keep safe'}
-      </Words>
+      </AppText>
       <Switch
         value={safe}
         disabled={isLoading}

@@ -5,20 +5,20 @@ import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 import type { State } from '@old-echo/core/desk/state';
 
-import { driftOfStrip } from '../store/use-live-desk';
+import { stripDrift } from '../store/use-live-desk';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { DropPlace } from '../ui/drag';
-import { StripLine } from '../ui/strip-row-layout';
+import { DropTarget } from '../ui/drag';
+import { StripRowLayout } from '../ui/strip-row-layout';
 import { toggled } from '../store/selection-slice';
-import type { SafeRow } from '../components/strip-safety';
-import { sectionCounts, stripState } from '../components/strip-summary';
+import type { SafeExtent } from '../components/strip-safety';
+import { countBySection, stripBadges } from '../components/strip-summary';
 
 interface StripRowProps {
   readonly profile: Profile;
   readonly strip: string;
   /** The scene that stands on the desk. */
   readonly was: State | undefined;
-  readonly safe: SafeRow;
+  readonly safe: SafeExtent;
   readonly chosen: boolean;
   readonly onOpen: (strip: string) => void;
   /** Undefined while the desk is not linked. */
@@ -38,15 +38,15 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
   const picked = useAppSelector((root) => root.selection.includes(strip));
   const dispatch = useAppDispatch();
   const pick = useCallback((name: string) => void dispatch(toggled(name)), [dispatch]);
-  const changes = was && now ? driftOfStrip(profile, strip, was, { [strip]: now }) : [];
+  const changes = was && now ? stripDrift(profile, strip, was, { [strip]: now }) : [];
   const before = was?.[strip]?.['fader/level'];
   return (
-    <DropPlace id={strip}>
-      <StripLine
+    <DropTarget id={strip}>
+      <StripRowLayout
         strip={strip}
         number={String(stripNumber(strip)).padStart(2, '0')}
         name={String(now?.['label/name'] ?? profile.plainNames[strip] ?? strip)}
-        under={[sectionCounts(changes), stripState(now, safe)].filter(Boolean).join(' · ')}
+        under={[countBySection(changes), stripBadges(now, safe)].filter(Boolean).join(' · ')}
         level={
           spec && isNumberSpec(spec) && now
             ? { spec, value: level, echo: typeof before === 'number' ? before : undefined }
@@ -60,6 +60,6 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
         onMove={onMove ? move : undefined}
         grip
       />
-    </DropPlace>
+    </DropTarget>
   );
 });

@@ -2,15 +2,15 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import { THRESHOLDS, type Thresholds } from '@old-echo/core/signal/thresholds';
+import { DEFAULT_THRESHOLDS, type Thresholds } from '@old-echo/core/signal/thresholds';
 
 import { useEditDeskMutation } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { ValueLine } from '../ui/value-slider';
-import { Words } from '../ui/app-text';
-import { useDo } from '../store/use-run-and-notify';
+import { ValueSlider } from '../ui/value-slider';
+import { AppText } from '../ui/app-text';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 
 const NAMES: readonly (readonly [key: keyof Thresholds, name: string])[] = [
   ['path', 'A path to a main or matrix gets louder by'],
@@ -21,7 +21,7 @@ const NAMES: readonly (readonly [key: keyof Thresholds, name: string])[] = [
 
 /** From where on a desk cautions: each threshold can be tightened, and none loosened. */
 export function ThresholdsSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; onClose: () => void }) {
-  const done = useDo();
+  const done = useRunAndNotify();
   const [edit, { isLoading }] = useEditDeskMutation();
   const [own, setOwn] = useState<Thresholds | null>(null);
   const shown = own ?? desk.thresholds;
@@ -33,27 +33,34 @@ export function ThresholdsSheet({ desk, open, onClose }: { desk: DeskView; open:
   return (
     <Sheet title={`${desk.name}: when to caution`} open={open} onClose={onClose}>
       <View style={styles.list}>
-        <Words tone="second">
+        <AppText tone="second">
           {desk.showLock
             ? 'The show lock is on: they stay as they are until it is lifted.'
             : 'More than this asks for an answer at a show. Tighter is possible, looser is not.'}
-        </Words>
+        </AppText>
         {NAMES.map(([key, name]) => (
           <View key={key}>
-            <Words>{name}</Words>
+            <AppText>{name}</AppText>
             <View style={styles.row}>
               <View style={styles.fill}>
-                <ValueLine
-                  spec={{ kind: 'gain', unit: 'dB', min: 0, max: THRESHOLDS[key], step: 0.5, default: THRESHOLDS[key] }}
+                <ValueSlider
+                  spec={{
+                    kind: 'gain',
+                    unit: 'dB',
+                    min: 0,
+                    max: DEFAULT_THRESHOLDS[key],
+                    step: 0.5,
+                    default: DEFAULT_THRESHOLDS[key],
+                  }}
                   value={shown[key]}
                   name={name}
                   focusable
                   onMove={(value) => setOwn({ ...shown, [key]: value })}
                 />
               </View>
-              <Words kind="value" style={styles.value}>
+              <AppText kind="value" style={styles.value}>
                 {shown[key].toFixed(1)} dB
-              </Words>
+              </AppText>
             </View>
           </View>
         ))}
@@ -64,7 +71,7 @@ export function ThresholdsSheet({ desk, open, onClose }: { desk: DeskView; open:
           disabled={own === null || desk.showLock}
           onPress={() => save(shown)}
         />
-        <Action title="As they came" disabled={desk.showLock} onPress={() => save(THRESHOLDS)} />
+        <Action title="As they came" disabled={desk.showLock} onPress={() => save(DEFAULT_THRESHOLDS)} />
       </View>
     </Sheet>
   );

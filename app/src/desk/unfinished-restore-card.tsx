@@ -7,7 +7,7 @@ import { useRestoreQuery } from '../store/api';
 import { useAppSelector } from '../store/store';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 const WORDS = {
   running: ['A restore is at work', 'Tap to follow it.'],
@@ -20,7 +20,7 @@ const WORDS = {
 } as const;
 
 /** Says on the desk that its last restore did not end as it should, and leads to it. */
-export function Unfinished() {
+export function UnfinishedRestoreCard() {
   const router = useRouter();
   const id = useAppSelector((root) => root.live.desk?.lastRestoreId);
   const { data: restore } = useRestoreQuery(id ?? skipToken);
@@ -34,10 +34,10 @@ export function Unfinished() {
       style={styles.card}
     >
       <Card edge={restore.status === 'running' ? 'care' : 'stop'}>
-        <Words kind="strong">{title}</Words>
-        <Words kind="small" tone="second">
+        <AppText kind="strong">{title}</AppText>
+        <AppText kind="small" tone="second">
           {under}
-        </Words>
+        </AppText>
       </Card>
     </Pressable>
   );

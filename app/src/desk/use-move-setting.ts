@@ -2,19 +2,19 @@ import { useCallback, useRef } from 'react';
 
 import type { Value } from '@old-echo/core/desk/setting';
 
-import { faultOf, useMoveSettingsMutation } from '../store/api';
+import { toApiFault, useMoveSettingsMutation } from '../store/api';
 import { useAppDispatch } from '../store/store';
 import { noticed } from '../store/notice-slice';
 import { told } from '../store/live-slice';
 
 /** Time between two values sent while a dot is dragged, in ms. */
-const EVERY = 50;
+const SEND_INTERVAL_MS = 50;
 
 /**
  * Moves controls of the desk: at once on the screen, every few frames on the desk while a drag goes on, and for certain
  * at its end. When the desk does not take it, the screen goes back to what the desk holds and says why.
  */
-export function useMove(deskId: string): (address: string, value: Value, done: boolean, from: Value) => void {
+export function useMoveSetting(deskId: string): (address: string, value: Value, done: boolean, from: Value) => void {
   const dispatch = useAppDispatch();
   const [send] = useMoveSettingsMutation();
   const sent = useRef(0);
@@ -24,7 +24,7 @@ export function useMove(deskId: string): (address: string, value: Value, done: b
       if (before.current?.address !== address) before.current = { address, value: from };
       const { value: start } = before.current;
       dispatch(told({ type: 'moved', settings: { [address]: value } }));
-      if (!done && Date.now() - sent.current < EVERY) return;
+      if (!done && Date.now() - sent.current < SEND_INTERVAL_MS) return;
       sent.current = Date.now();
       const request = send({ desk: deskId, settings: { [address]: value } });
       if (!done) return;
@@ -33,7 +33,7 @@ export function useMove(deskId: string): (address: string, value: Value, done: b
         const failed = answer.data?.unconfirmed[0];
         if (!answer.error && !failed) return;
         dispatch(told({ type: 'moved', settings: { [address]: failed?.found ?? start } }));
-        const fault = answer.error && faultOf(answer.error);
+        const fault = answer.error && toApiFault(answer.error);
         dispatch(noticed(fault ? `${fault.message} ${fault.advice}` : (failed?.why ?? '')));
       });
     },

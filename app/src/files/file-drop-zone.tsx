@@ -4,15 +4,15 @@ import { ProgressBar } from 'react-native-paper';
 
 import { Action } from '../ui/buttons';
 import { useLook } from '../ui/theme';
-import { CORNER, READING, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { useTakeFile } from './use-open-file';
+import { CORNER, MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
+import { AppText } from '../ui/app-text';
+import { useOpenFile } from './use-open-file';
 
 /** Whatever is on the screen, a file that is dragged into the window is looked into. */
-export function DropAnywhere() {
+export function FileDropZone() {
   const look = useLook();
   const [over, setOver] = useState(false);
-  const { taking, take, cancel } = useTakeFile();
+  const { taking, take, cancel } = useOpenFile();
   useEffect(() => {
     const holds = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
     const drag = (event: DragEvent) => {
@@ -42,12 +42,12 @@ export function DropAnywhere() {
     <View style={[styles.card, { backgroundColor: look.card, borderColor: look.ink }]} testID="drop-anywhere">
       {taking ? (
         <>
-          <Words kind="strong">{taking.name}</Words>
-          {taking.why ? <Words tone="stop">{taking.why}</Words> : <ProgressBar progress={taking.part} />}
+          <AppText kind="strong">{taking.name}</AppText>
+          {taking.why ? <AppText tone="stop">{taking.why}</AppText> : <ProgressBar progress={taking.part} />}
           <Action kind="quiet" title={taking.why ? 'Dismiss' : 'Cancel'} onPress={cancel} />
         </>
       ) : (
-        <Words kind="strong">Let it go, and see what is inside before anything comes in</Words>
+        <AppText kind="strong">Let it go, and see what is inside before anything comes in</AppText>
       )}
     </View>
   );
@@ -58,7 +58,7 @@ const styles = StyleSheet.create({
     position: 'absolute',
     top: SPACE.xl,
     alignSelf: 'center',
-    maxWidth: READING,
+    maxWidth: MAX_TEXT_WIDTH,
     borderWidth: 2,
     borderStyle: 'dashed',
     borderRadius: CORNER.large,

@@ -9,16 +9,16 @@ import { plural } from '@old-echo/core/desk/format-value';
 import { useLastFilesQuery, usePresetsQuery, useProductionsQuery, useStemsQuery } from '../store/api';
 import { Action, Chip } from '../ui/buttons';
 import { MenuRow } from '../ui/menu';
-import { Band, Body, Card, Head } from '../ui/layout';
-import { pickFiles } from '../ui/choose-files';
+import { SectionHeading, Body, Card, Header } from '../ui/layout';
+import { chooseFiles } from '../ui/choose-files';
 import { SPACE } from '../ui/tokens';
 import { toggled } from '../ui/toggle-in-set';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { when } from '../components/format-time';
-import { TickRow } from '../components/check-row';
-import { useKeys } from '../ui/use-shortcuts';
+import { CheckRow } from '../components/check-row';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { StripList } from './input-list';
-import { useTakeFile } from './use-open-file';
+import { useOpenFile } from './use-open-file';
 
 /** Files to hand to a colleague: one to be looked into, or something of here to be saved. */
 export function FilesScreen() {
@@ -28,32 +28,32 @@ export function FilesScreen() {
   const { data: presets = [] } = usePresetsQuery();
   const { data: last = [] } = useLastFilesQuery();
   const [chosen, setChosen] = useState<string | null>(named ?? null);
-  const { taking, take, cancel } = useTakeFile();
+  const { taking, take, cancel } = useOpenFile();
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/library'));
-  useKeys({ Escape: back });
+  useShortcuts({ Escape: back });
   const open = productions.filter(({ binnedAt }) => binnedAt === null);
   const production = open.find(({ id }) => id === chosen);
   const count = presets.filter(({ binnedAt }) => binnedAt === null).length;
   return (
     <View style={styles.fill}>
-      <Head title="Files" under="To hand to a colleague, or to keep elsewhere" onBack={back} />
+      <Header title="Files" under="To hand to a colleague, or to keep elsewhere" onBack={back} />
       <Body tight>
-        <Band title="Bring in" />
+        <SectionHeading title="Bring in" />
         {taking ? (
           <Card edge={taking.why ? 'stop' : undefined}>
-            <Words kind="strong">{taking.name}</Words>
-            {taking.why ? <Words testID="refused">{taking.why}</Words> : <ProgressBar progress={taking.part} />}
+            <AppText kind="strong">{taking.name}</AppText>
+            {taking.why ? <AppText testID="refused">{taking.why}</AppText> : <ProgressBar progress={taking.part} />}
             <Action kind="quiet" title={taking.why ? 'Dismiss' : 'Cancel'} onPress={cancel} />
           </Card>
         ) : null}
         <Action
           kind="main"
           title="Open a file"
-          onPress={() => pickFiles({ accept: '.zip,.json' }, ([file]) => file && take(file))}
+          onPress={() => chooseFiles({ accept: '.zip,.json' }, ([file]) => file && take(file))}
         />
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           A library, a scene or an archive. Or drag one into the window, on any screen. You see what is inside first.
-        </Words>
+        </AppText>
         {last.slice(0, 3).map(({ id, name, madeAt, bytes }, i) => (
           <MenuRow
             key={id}
@@ -62,7 +62,7 @@ export function FilesScreen() {
             onPress={() => router.navigate(`/files/${id}` as Href)}
           />
         ))}
-        <Band title="Save" />
+        <SectionHeading title="Save" />
         <MenuRow
           title="The library"
           under={`${plural(count, 'preset')}, with what they were made on`}
@@ -84,7 +84,7 @@ const size = (bytes: number): string =>
   bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 
 /** What belongs to a production besides its scenes. */
-const PARTS: readonly (readonly [id: string, name: string, under: string])[] = [
+const EXPORT_ITEMS: readonly (readonly [id: string, name: string, under: string])[] = [
   ['wishes', 'Wishes', 'What was asked for, and which scene answers it'],
   ['parts', 'Parts', 'What its strips carry'],
   ['halls', 'Halls', 'What its parts are set to in each'],
@@ -113,8 +113,8 @@ function SaveProduction({ production }: { readonly production: ProductionView })
   };
   return (
     <Card>
-      <Words kind="heading">An archive of {production.name}</Words>
-      <TickRow
+      <AppText kind="heading">An archive of {production.name}</AppText>
+      <CheckRow
         name="Versions"
         under="All or none"
         tick={whole ? 'all' : versions.size > 0 ? 'some' : 'none'}
@@ -122,7 +122,7 @@ function SaveProduction({ production }: { readonly production: ProductionView })
         onPress={() => setVersions(new Set(whole ? [] : all))}
       />
       {production.versions.map(({ id, name, scenes }) => (
-        <TickRow
+        <CheckRow
           key={id}
           indent
           name={name}
@@ -132,15 +132,15 @@ function SaveProduction({ production }: { readonly production: ProductionView })
           onPress={() => setVersions(toggled(versions, id))}
         />
       ))}
-      <TickRow
+      <CheckRow
         name="Scenes kept by themselves"
         under="Way backs, and what was on the desk when it rested"
         tick={kept ? 'all' : 'none'}
         testID="save-kept"
         onPress={() => setKept(!kept)}
       />
-      {PARTS.map(([id, name, under]) => (
-        <TickRow
+      {EXPORT_ITEMS.map(([id, name, under]) => (
+        <CheckRow
           key={id}
           name={name}
           under={under}
@@ -150,7 +150,7 @@ function SaveProduction({ production }: { readonly production: ProductionView })
         />
       ))}
       {stems.length > 0 ? (
-        <TickRow
+        <CheckRow
           name="Sound"
           under={`${plural(stems.length, 'stem')}, as they were attached`}
           tick={sound ? 'all' : 'none'}

@@ -3,50 +3,50 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
-import type { Branch, FileView, Here } from '@old-echo/core/contracts/file-transfer';
+import type { FileNode, FileView, LocalStatus } from '@old-echo/core/contracts/file-transfer';
 import { plural } from '@old-echo/core/desk/format-value';
 
 import {
   api,
-  faultOf,
+  toApiFault,
   useCancelImportMutation,
   useFileProgressQuery,
   useFileQuery,
   useImportFileMutation,
 } from '../store/api';
 import { useAppDispatch } from '../store/store';
-import { Action, Foot } from '../ui/buttons';
-import { Body, Card, Head } from '../ui/layout';
-import { Failed, Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
-import { TickRow } from '../components/check-row';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { Action, Footer } from '../ui/buttons';
+import { Body, Card, Header } from '../ui/layout';
+import { LoadError, Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
+import { CheckRow } from '../components/check-row';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 
-const HERE: Readonly<Record<Here, string>> = { new: 'new', same: 'the same here', different: 'different here' };
+const HERE: Readonly<Record<LocalStatus, string>> = { new: 'new', same: 'the same here', different: 'different here' };
 /** How often it is asked how far it is, in ms. */
-const ASK = 400;
+const POLL_MS = 400;
 
 /** What is inside a file, what is new here, and what of it is to come in. */
 export function FileScreen() {
   const { file: id } = useLocalSearchParams<{ file: string }>();
   const { data, error, refetch } = useFileQuery(id);
-  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
-  return data ? <Inside key={data.id} file={data} /> : <Waiting what="Looking inside" />;
+  if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
+  return data ? <ImportContents key={data.id} file={data} /> : <Loading what="Looking inside" />;
 }
 
-function Inside({ file }: { readonly file: FileView }) {
+function ImportContents({ file }: { readonly file: FileView }) {
   const router = useRouter();
   const dispatch = useAppDispatch();
-  const done = useDo();
+  const done = useRunAndNotify();
   const [taken, setTaken] = useState<ReadonlySet<string>>(() => new Set(leaves(file.branches).map(({ id }) => id)));
   const [replace, setReplace] = useState(false);
   const [begun, setBegun] = useState(file.status === 'bringing in');
   const [bring] = useImportFileMutation();
   const [cancel] = useCancelImportMutation();
-  const progress = useFileProgressQuery(file.id, { pollingInterval: begun ? ASK : 0, skip: !begun }).data;
+  const progress = useFileProgressQuery(file.id, { pollingInterval: begun ? POLL_MS : 0, skip: !begun }).data;
   const back = () => router.navigate('/files');
-  useKeys({ Escape: back });
+  useShortcuts({ Escape: back });
   const running = begun && (progress === undefined || progress.status === 'bringing in');
   const ended = begun && progress && progress.status !== 'bringing in' ? progress : undefined;
   const all = leaves(file.branches).map(({ id }) => id);
@@ -78,17 +78,17 @@ function Inside({ file }: { readonly file: FileView }) {
   };
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={file.name}
-        title={running ? 'Bringing it in' : ended ? END[ended.status] : 'What is inside'}
+        title={running ? 'Bringing it in' : ended ? STATUS_TEXT[ended.status] : 'What is inside'}
         onBack={back}
       />
       <Body tight>
-        <Words testID="what">{file.what}</Words>
-        <Words tone="second">{file.fits}</Words>
+        <AppText testID="what">{file.what}</AppText>
+        <AppText tone="second">{file.fits}</AppText>
         {running ? (
           <Card>
-            <Words>{progress && progress.total > 0 ? `${progress.done} of ${progress.total}` : 'Reading it'}</Words>
+            <AppText>{progress && progress.total > 0 ? `${progress.done} of ${progress.total}` : 'Reading it'}</AppText>
             <ProgressBar
               {...(progress && progress.total > 0
                 ? { progress: progress.done / progress.total }
@@ -97,20 +97,20 @@ function Inside({ file }: { readonly file: FileView }) {
           </Card>
         ) : ended ? (
           <Card edge={ended.status === 'done' ? 'done' : 'stop'}>
-            <Words testID="ended">
+            <AppText testID="ended">
               {ended.status === 'done'
                 ? ended.why || 'Everything that was chosen is here.'
                 : ended.status === 'cancelled'
                   ? 'Nothing of it was brought in.'
                   : ended.why}
-            </Words>
+            </AppText>
           </Card>
         ) : (
           <>
             {file.branches.map((branch) => (
               <Tree key={branch.id} branch={branch} taken={taken} onTaken={setTaken} />
             ))}
-            <TickRow
+            <CheckRow
               name="Replace what is here already"
               under="What has the same name goes to the bin. Otherwise both stay, the one from the file under a name of its own; a preset that is here just so stays once."
               tick={replace ? 'all' : 'none'}
@@ -120,7 +120,7 @@ function Inside({ file }: { readonly file: FileView }) {
           </>
         )}
       </Body>
-      <Foot>
+      <Footer>
         {running ? (
           <Action
             grow
@@ -140,12 +140,12 @@ function Inside({ file }: { readonly file: FileView }) {
             onPress={() => void begin()}
           />
         )}
-      </Foot>
+      </Footer>
     </View>
   );
 }
 
-const END: Readonly<Record<FileView['status'], string>> = {
+const STATUS_TEXT: Readonly<Record<FileView['status'], string>> = {
   here: '',
   'bringing in': '',
   done: 'It is here',
@@ -156,11 +156,11 @@ const END: Readonly<Record<FileView['status'], string>> = {
 const isSection = (id: string) => id.startsWith('sections/');
 const hasScenes = (id: string) => id === 'scene' || id.startsWith('versions/');
 
-const leaves = (branches: readonly Branch[]): Branch[] =>
+const leaves = (branches: readonly FileNode[]): FileNode[] =>
   branches.flatMap((branch) => (branch.children.length > 0 ? leaves(branch.children) : [branch]));
 
 interface TreeProps {
-  readonly branch: Branch;
+  readonly branch: FileNode;
   readonly taken: ReadonlySet<string>;
   readonly onTaken: (taken: ReadonlySet<string>) => void;
 }
@@ -179,7 +179,7 @@ function Tree({ branch, taken, onTaken }: TreeProps) {
   };
   return (
     <View>
-      <TickRow
+      <CheckRow
         name={branch.name}
         under={branch.under}
         tick={tick}

@@ -2,26 +2,26 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import type { ReadStripList } from '@old-echo/core/files/input-list';
+import type { ParsedInputList } from '@old-echo/core/files/input-list';
 import { plural } from '@old-echo/core/desk/format-value';
 
 import { useReadStripListMutation, usePartsQuery, useSetPartsMutation } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
-import { pickFiles } from '../ui/choose-files';
+import { chooseFiles } from '../ui/choose-files';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { usePut } from '../components/use-stage-settings';
-import { useDo } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
+import { useStageSettings } from '../components/use-stage-settings';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 
 /** The strip list of a production as CSV, out and in: names, parts, patch, 48 V, notes. */
 export function StripList({ production }: { readonly production: ProductionView }) {
-  const done = useDo();
+  const done = useRunAndNotify();
   const [read] = useReadStripListMutation();
   const [setParts] = useSetPartsMutation();
   const { data: parts = {} } = usePartsQuery(production.id);
-  const [list, setList] = useState<ReadStripList | null>(null);
-  const { put, busy } = usePut();
+  const [list, setList] = useState<ParsedInputList | null>(null);
+  const { put, busy } = useStageSettings();
   const moves = Object.keys(list?.settings ?? {}).length;
   const named = Object.keys(list?.parts ?? {}).length;
   const takeParts = () =>
@@ -32,13 +32,13 @@ export function StripList({ production }: { readonly production: ProductionView 
     );
   return (
     <View style={styles.list}>
-      <Words kind="strong">Strip list</Words>
+      <AppText kind="strong">Strip list</AppText>
       <View style={styles.row}>
         <Action title="Save as CSV" onPress={() => window.location.assign(`/api/sheets/strips/${production.id}`)} />
         <Action
           title="Read a CSV"
           onPress={() =>
-            pickFiles({ accept: '.csv,text/csv' }, ([file]) => {
+            chooseFiles({ accept: '.csv,text/csv' }, ([file]) => {
               if (!file) return;
               void file
                 .text()
@@ -50,13 +50,13 @@ export function StripList({ production }: { readonly production: ProductionView 
       </View>
       {list ? (
         <Card edge={list.wrong.length > 0 ? 'care' : 'done'}>
-          <Words testID="strip-list">
+          <AppText testID="strip-list">
             {plural(moves, 'setting')} would change, {plural(named, 'part')} named.
-          </Words>
+          </AppText>
           {list.wrong.map((why) => (
-            <Words key={why} tone="second">
+            <AppText key={why} tone="second">
               {why}
-            </Words>
+            </AppText>
           ))}
           <View style={styles.row}>
             <Action title="Take its parts" disabled={named === 0} onPress={takeParts} />

@@ -1,12 +1,12 @@
 import { useRouter, type Href } from 'expo-router';
 import { useCallback, useRef, useState } from 'react';
 
-import { LARGEST_FILE } from '@old-echo/core/contracts/file-transfer';
+import { MAX_ARCHIVE_BYTES } from '@old-echo/core/contracts/file-transfer';
 
 import { sendFile } from '../store/upload-file';
 
 /** A file on its way in. */
-export interface Taking {
+export interface Upload {
   readonly name: string;
   /** 0 … 1. */
   readonly part: number;
@@ -15,16 +15,16 @@ export interface Taking {
 }
 
 /** Sends a file to be looked into, with how far it is, and leads to what is inside. */
-export function useTakeFile() {
+export function useOpenFile() {
   const router = useRouter();
-  const [taking, setTaking] = useState<Taking | null>(null);
+  const [taking, setTaking] = useState<Upload | null>(null);
   const abort = useRef<(() => void) | null>(null);
   const take = useCallback(
     (file: File) => {
-      const why = file.size > LARGEST_FILE ? `${file.name} has more than ${LARGEST_FILE / 1e9} GB.` : '';
+      const why = file.size > MAX_ARCHIVE_BYTES ? `${file.name} has more than ${MAX_ARCHIVE_BYTES / 1e9} GB.` : '';
       setTaking({ name: file.name, part: 0, why });
       if (why) return;
-      const change = (by: Partial<Taking>) => setTaking((now) => now && { ...now, ...by });
+      const change = (by: Partial<Upload>) => setTaking((now) => now && { ...now, ...by });
       const sending = sendFile({
         method: 'POST',
         url: `/api/files?name=${encodeURIComponent(file.name.slice(0, 200))}`,

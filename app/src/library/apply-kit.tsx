@@ -1,25 +1,25 @@
 import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
-import { freeInputs, inputsOf, putKit, type Place } from '@old-echo/core/library/kit';
+import { findUnusedInputs, inputsOf, putKit, type KitPlacement } from '@old-echo/core/library/kit';
 import { familyOf } from '@old-echo/core/desk/address';
-import { stripName } from '@old-echo/core/desk/state';
-import { plural, showValue } from '@old-echo/core/desk/format-value';
-import { specAt } from '@old-echo/core/desk/profile';
+import { displayName } from '@old-echo/core/desk/state';
+import { plural, formatValue } from '@old-echo/core/desk/format-value';
+import { specOf } from '@old-echo/core/desk/profile';
 
-import { Action, Foot } from '../ui/buttons';
-import { Body, Card, Head } from '../ui/layout';
+import { Action, Footer } from '../ui/buttons';
+import { Body, Card, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Sentence, Words } from '../ui/app-text';
-import { TickRow } from '../components/check-row';
+import { Sentence, AppText } from '../ui/app-text';
+import { CheckRow } from '../components/check-row';
 import { StripSheet } from '../components/strip-picker-sheet';
-import { Behind } from './not-applied';
+import { NotApplied } from './not-applied';
 import { GainCheck } from './gain-check';
 import type { PutProps } from './apply-props';
-import { usePut } from '../components/use-stage-settings';
+import { useStageSettings } from '../components/use-stage-settings';
 
-const HOW: Readonly<Record<Place['how'], string>> = {
+const HOW: Readonly<Record<KitPlacement['how'], string>> = {
   input: '',
   same: 'is there already, and is shared',
   free: 'is free, and taken for it',
@@ -33,9 +33,9 @@ export function PutKit({ now, source, title, preset, first, onBack }: PutProps) 
   const [hands, setHands] = useState<ReadonlyMap<string, string>>(new Map());
   const [asking, setAsking] = useState<string | null>(null);
   const [withPatch, setWithPatch] = useState(false);
-  const { put, busy } = usePut();
+  const { put, busy } = useStageSettings();
   const plan = useMemo(() => {
-    const found = freeInputs(source, profile, state, first);
+    const found = findUnusedInputs(source, profile, state, first);
     for (const input of inputsOf(source.content)) {
       const hand = hands.get(input);
       if (hand !== undefined) found.set(input, hand);
@@ -43,8 +43,8 @@ export function PutKit({ now, source, title, preset, first, onBack }: PutProps) 
     return putKit(source, profile, state, found, withPatch);
   }, [source, profile, state, first, hands, withPatch]);
   const homeless = plan.places.filter(({ to }) => to === undefined);
-  const kitName = (strip: string) => stripName(source.profile, source.content, strip);
-  const deskName = (strip: string) => stripName(profile, state, strip);
+  const kitName = (strip: string) => displayName(source.profile, source.content, strip);
+  const deskName = (strip: string) => displayName(profile, state, strip);
   const onto = plan.places.filter(({ how, to }) => how === 'input' && to !== undefined);
   const twice = new Set(onto.map(({ to }) => to)).size < onto.length;
   const go = () =>
@@ -58,7 +58,7 @@ export function PutKit({ now, source, title, preset, first, onBack }: PutProps) 
   const shared = plan.places.filter(({ how }) => how === 'same').length;
   return (
     <View style={styles.fill}>
-      <Head over={`Put in on ${desk.name}`} title={title} onBack={onBack} />
+      <Header over={`Put in on ${desk.name}`} title={title} onBack={onBack} />
       <Body tight>
         <Sentence
           phrases={[
@@ -79,17 +79,17 @@ export function PutKit({ now, source, title, preset, first, onBack }: PutProps) 
               onPress={() => setAsking(from)}
               style={[styles.place, { borderColor: look.line }]}
             >
-              <Words kind="strong" style={styles.fill} numberOfLines={1}>
+              <AppText kind="strong" style={styles.fill} numberOfLines={1}>
                 {kitName(from)}
-              </Words>
+              </AppText>
               <View style={styles.to}>
-                <Words tone={to === undefined ? 'stop' : 'ink'} numberOfLines={1}>
+                <AppText tone={to === undefined ? 'stop' : 'ink'} numberOfLines={1}>
                   {to === undefined ? 'none' : how === 'input' ? `${deskName(to)} ›` : deskName(to)}
-                </Words>
+                </AppText>
                 {HOW[how] ? (
-                  <Words kind="small" tone="second">
+                  <AppText kind="small" tone="second">
                     {HOW[how]}
-                  </Words>
+                  </AppText>
                 ) : null}
               </View>
             </Pressable>
@@ -97,29 +97,29 @@ export function PutKit({ now, source, title, preset, first, onBack }: PutProps) 
         </Card>
         {plan.sends.length > 0 ? (
           <Card>
-            <Words kind="strong">Sends it makes</Words>
+            <AppText kind="strong">Sends it makes</AppText>
             {plan.sends.map(({ strip, to, level }) => {
-              const spec = specAt(profile, `${strip}/sends/${to}/level`);
+              const spec = specOf(profile, `${strip}/sends/${to}/level`);
               const named = plan.places.find((place) => place.to === to);
               return (
                 <View key={`${strip} ${to}`} style={styles.send}>
-                  <Words style={styles.fill} tone="second">
+                  <AppText style={styles.fill} tone="second">
                     {deskName(strip)} to {named ? kitName(named.from) : deskName(to)}
-                  </Words>
-                  <Words kind="value">{spec ? showValue(spec, level) : level}</Words>
+                  </AppText>
+                  <AppText kind="value">{spec ? formatValue(spec, level) : level}</AppText>
                 </View>
               );
             })}
           </Card>
         ) : null}
         <GainCheck now={now} settings={plan.settings} />
-        <Behind
+        <NotApplied
           source={source}
           now={now}
           notes={plan.notes}
           fromOf={(strip) => plan.places.find(({ to }) => to === strip)?.from ?? strip}
         />
-        <TickRow
+        <CheckRow
           name="What feeds its strips comes along"
           under="Otherwise the sources stay as they are there; stereo links come in any case."
           tick={withPatch ? 'all' : 'none'}
@@ -127,7 +127,7 @@ export function PutKit({ now, source, title, preset, first, onBack }: PutProps) 
           onPress={() => setWithPatch(!withPatch)}
         />
       </Body>
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -144,7 +144,7 @@ export function PutKit({ now, source, title, preset, first, onBack }: PutProps) 
           disabled={twice || onto.length === 0}
           onPress={go}
         />
-      </Foot>
+      </Footer>
       <StripSheet
         title={asking === null ? '' : `${kitName(asking)} lands on`}
         now={now}

@@ -1,15 +1,15 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useMemo } from 'react';
 
-import type { Source } from '@old-echo/core/library/apply-preset';
-import { stripName } from '@old-echo/core/desk/state';
+import type { PresetSource } from '@old-echo/core/library/apply-preset';
+import { displayName } from '@old-echo/core/desk/state';
 
-import { useDesk } from '../store/use-live-desk';
-import { faultOf, usePresetQuery, useProfileQuery } from '../store/api';
+import { useLiveDesk } from '../store/use-live-desk';
+import { toApiFault, usePresetQuery, useProfileQuery } from '../store/api';
 import { Empty } from '../ui/layout';
-import { Failed, Waiting } from '../components/loading';
+import { LoadError, Loading } from '../components/loading';
 import { NeverHeard } from '../components/never-heard';
-import { useKeys } from '../ui/use-shortcuts';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { PutDesk } from './apply-to-desk';
 import { PutKit } from './apply-kit';
 import type { PutProps } from './apply-props';
@@ -19,20 +19,20 @@ import { PutStrips } from './apply-to-strips';
 export function PutScreen() {
   const { preset: presetId, strip, to } = useLocalSearchParams<{ preset?: string; strip?: string; to?: string }>();
   const router = useRouter();
-  const now = useDesk();
+  const now = useLiveDesk();
   const { data: preset, error, refetch } = usePresetQuery(presetId ?? '', { skip: !presetId });
   const profile = useProfileQuery(preset?.profileId ?? '', { skip: !preset }).data;
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/library'));
-  useKeys({ Escape: back });
+  useShortcuts({ Escape: back });
   const live = strip === undefined ? undefined : now?.state[strip];
-  const source = useMemo((): Source | undefined => {
+  const source = useMemo((): PresetSource | undefined => {
     if (preset && profile) return { kind: preset.kind, profile, content: preset.content };
     return strip !== undefined && live && now
       ? { kind: 'strip', profile: now.profile, content: { [strip]: live } }
       : undefined;
   }, [preset, profile, strip, live, now]);
-  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
-  if (!now || (presetId !== undefined && !source)) return <Waiting what="Opening it" />;
+  if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
+  if (!now || (presetId !== undefined && !source)) return <Loading what="Opening it" />;
   if (!source && !now.known)
     return (
       <NeverHeard title="Copy to other strips" desk={now.desk.name} onBack={back}>
@@ -43,7 +43,7 @@ export function PutScreen() {
   const props: PutProps = {
     now,
     source,
-    title: preset?.name ?? stripName(now.profile, now.state, strip ?? ''),
+    title: preset?.name ?? displayName(now.profile, now.state, strip ?? ''),
     preset: preset ? { presetId: preset.id, edition: preset.edition } : null,
     first: to?.split(',').filter((one) => now.profile.strips.includes(one)) ?? [],
     onBack: back,

@@ -1,35 +1,35 @@
 import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { sectionsIn, stripsOf } from '@old-echo/core/library/preset';
+import { presetSections, stripsInSettings } from '@old-echo/core/library/preset';
 import { putOnDesk } from '@old-echo/core/library/apply-preset';
 import { plural, sectionName } from '@old-echo/core/desk/format-value';
 
-import { Action, Chip, Foot } from '../ui/buttons';
-import { Body, Head } from '../ui/layout';
+import { Action, Chip, Footer } from '../ui/buttons';
+import { Body, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 import { toggled } from '../ui/toggle-in-set';
 import { Sentence } from '../ui/app-text';
-import { TickRow } from '../components/check-row';
-import { Behind } from './not-applied';
+import { CheckRow } from '../components/check-row';
+import { NotApplied } from './not-applied';
 import type { PutProps } from './apply-props';
-import { usePut } from '../components/use-stage-settings';
+import { useStageSettings } from '../components/use-stage-settings';
 
 /** A patch or a template on the whole desk: which sections, and whether what feeds the inputs comes along. */
 export function PutDesk({ now, source, title, onBack }: PutProps) {
   const { desk, profile } = now;
-  const held = useMemo(() => sectionsIn(source.profile, source.content), [source]);
+  const held = useMemo(() => presetSections(source.profile, source.content), [source]);
   const [sections, setSections] = useState<ReadonlySet<string>>(new Set(held));
   const [withPatch, setWithPatch] = useState(false);
-  const { put, busy } = usePut();
+  const { put, busy } = useStageSettings();
   const landing = useMemo(
     () => putOnDesk(source, profile, { sections, withPatch }),
     [source, profile, sections, withPatch],
   );
-  const count = stripsOf(landing.settings).length;
+  const count = stripsInSettings(landing.settings).length;
   return (
     <View style={styles.fill}>
-      <Head over={`Put on ${desk.name}`} title={title} onBack={onBack} />
+      <Header over={`Put on ${desk.name}`} title={title} onBack={onBack} />
       <Body tight>
         <Sentence
           phrases={[
@@ -50,16 +50,16 @@ export function PutDesk({ now, source, title, onBack }: PutProps) {
             />
           ))}
         </View>
-        <TickRow
+        <CheckRow
           name="What feeds the inputs comes along"
           under="Sockets are the hall’s: leave this off where the stage box is wired otherwise."
           tick={withPatch ? 'all' : 'none'}
           testID="with-patch"
           onPress={() => setWithPatch(!withPatch)}
         />
-        <Behind source={source} now={now} notes={landing.notes} fromOf={(strip) => strip} />
+        <NotApplied source={source} now={now} notes={landing.notes} fromOf={(strip) => strip} />
       </Body>
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -68,7 +68,7 @@ export function PutDesk({ now, source, title, onBack }: PutProps) {
           disabled={count === 0}
           onPress={() => put({ deskId: desk.id, title: `${title} on ${desk.name}`, settings: landing.settings })}
         />
-      </Foot>
+      </Footer>
     </View>
   );
 }

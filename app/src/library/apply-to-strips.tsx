@@ -1,41 +1,41 @@
 import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { onlyStrip, sectionsIn } from '@old-echo/core/library/preset';
-import { putOnStrips, SOUND } from '@old-echo/core/library/apply-preset';
+import { singleStrip, presetSections } from '@old-echo/core/library/preset';
+import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
 import { familyOf } from '@old-echo/core/desk/address';
 import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
 import { withHalves } from '@old-echo/core/desk/linked-pair';
-import { stripName, withSettings } from '@old-echo/core/desk/state';
-import { joined, plural, sectionName } from '@old-echo/core/desk/format-value';
+import { displayName, withSettings } from '@old-echo/core/desk/state';
+import { joinWithAnd, plural, sectionName } from '@old-echo/core/desk/format-value';
 
-import { Action, Chip, Foot } from '../ui/buttons';
-import { Body, Card, Head } from '../ui/layout';
+import { Action, Chip, Footer } from '../ui/buttons';
+import { Body, Card, Header } from '../ui/layout';
 import { SearchField } from '../ui/search-field';
 import { SPACE } from '../ui/tokens';
 import { toggled } from '../ui/toggle-in-set';
-import { Sentence, Words } from '../ui/app-text';
-import { TickRow } from '../components/check-row';
-import { stripsNamed } from '../components/strip-picker-sheet';
-import { Behind } from './not-applied';
+import { Sentence, AppText } from '../ui/app-text';
+import { CheckRow } from '../components/check-row';
+import { findStrips } from '../components/strip-picker-sheet';
+import { NotApplied } from './not-applied';
 import { GainCheck } from './gain-check';
 import { PresetPictures } from './preset-charts';
 import type { PutProps } from './apply-props';
-import { usePut } from '../components/use-stage-settings';
+import { useStageSettings } from '../components/use-stage-settings';
 
 /** One strip or processor onto strips of the desk: which, and which sections of it. */
 export function PutStrips({ now, source, title, preset, first, onBack }: PutProps) {
   const { desk, profile, state } = now;
-  const from = onlyStrip(source.content);
-  const held = useMemo(() => sectionsIn(source.profile, source.content), [source]);
+  const from = singleStrip(source.content);
+  const held = useMemo(() => presetSections(source.profile, source.content), [source]);
   const [picked, setPicked] = useState<ReadonlySet<string>>(() => new Set(withHalves(profile, state, first)));
   const [sections, setSections] = useState<ReadonlySet<string>>(() => {
-    const sound = held.filter((section) => SOUND.includes(section));
+    const sound = held.filter((section) => SOUND_SECTIONS.includes(section));
     return new Set(source.kind === 'strip' && sound.length > 0 ? sound : held);
   });
   const [withPatch, setWithPatch] = useState(false);
   const [words, setWords] = useState('');
-  const { put, busy } = usePut();
+  const { put, busy } = useStageSettings();
   const strips = profile.strips.filter((strip) => picked.has(strip));
   const landing = useMemo(
     () => putOnStrips(source, profile, state, strips, { sections, withPatch }),
@@ -44,15 +44,15 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
   );
   const live = preset === null;
   const own = familyOf(from);
-  const found = stripsNamed(now, words).filter(
+  const found = findStrips(now, words).filter(
     (strip) => familyOf(strip) !== GLOBAL_FAMILY && !(live && strip === from),
   );
   const sorted = [...found.filter((s) => familyOf(s) === own), ...found.filter((s) => familyOf(s) !== own)];
   const shown = strips[0];
   const after = withSettings(state, landing.settings);
   const count = Object.keys(landing.settings).length;
-  const name = (strip: string) => stripName(profile, state, strip);
-  const where = strips.length > 3 ? plural(strips.length, 'strip') : joined(strips.map(name));
+  const name = (strip: string) => displayName(profile, state, strip);
+  const where = strips.length > 3 ? plural(strips.length, 'strip') : joinWithAnd(strips.map(name));
   const go = () =>
     put({
       deskId: desk.id,
@@ -63,11 +63,11 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
     });
   return (
     <View style={styles.fill}>
-      <Head over={`${live ? 'Copy to other strips of' : 'Put on'} ${desk.name}`} title={title} onBack={onBack} />
+      <Header over={`${live ? 'Copy to other strips of' : 'Put on'} ${desk.name}`} title={title} onBack={onBack} />
       <Body tight>
         <Sentence
           phrases={[
-            { text: joined([...sections].map((s) => sectionName(s))) || 'Nothing', tone: 'bold' },
+            { text: joinWithAnd([...sections].map((s) => sectionName(s))) || 'Nothing', tone: 'bold' },
             { text: sections.size === 1 ? ' lands on ' : ' land on ' },
             { text: strips.length === 0 ? 'the strips you choose below' : where, tone: 'bold' },
             { text: '. Everything else on them stays.' },
@@ -75,14 +75,14 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
         />
         {shown ? (
           <Card>
-            <Words kind="small" tone="second">
+            <AppText kind="small" tone="second">
               On {name(shown)}: dashed as it is, solid as it would be
-            </Words>
+            </AppText>
             <PresetPictures profile={profile} strip={shown} settings={after[shown] ?? {}} was={state[shown] ?? {}} />
           </Card>
         ) : null}
         <GainCheck now={now} settings={landing.settings} />
-        <Behind source={source} now={now} notes={landing.notes} fromOf={() => from} />
+        <NotApplied source={source} now={now} notes={landing.notes} fromOf={() => from} />
         {held.length > 1 ? (
           <View style={styles.chips}>
             {held.map((section) => (
@@ -97,7 +97,7 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
           </View>
         ) : null}
         {held.includes('source') && sections.has('source') ? (
-          <TickRow
+          <CheckRow
             name="What feeds the strip comes along"
             under="Its source, stereo link and output. Otherwise they stay as they are there."
             tick={withPatch ? 'all' : 'none'}
@@ -108,7 +108,7 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
         <SearchField placeholder="Search strips" value={words} onChange={setWords} />
         <View>
           {sorted.map((strip) => (
-            <TickRow
+            <CheckRow
               key={strip}
               name={name(strip)}
               under={profile.plainNames[strip] ?? strip}
@@ -125,7 +125,7 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
           ))}
         </View>
       </Body>
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -140,7 +140,7 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
           disabled={count === 0}
           onPress={go}
         />
-      </Foot>
+      </Footer>
     </View>
   );
 }

@@ -1,33 +1,39 @@
 import { StyleSheet, View } from 'react-native';
 
-import { movedAway } from '@old-echo/core/library/apply-preset';
+import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
-import { stripName, type Settings } from '@old-echo/core/desk/state';
-import { joined, plural } from '@old-echo/core/desk/format-value';
+import { displayName, type SettingsByAddress } from '@old-echo/core/desk/state';
+import { joinWithAnd, plural } from '@old-echo/core/desk/format-value';
 
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import { useLazyPresetQuery, useNewEditionMutation, useOriginsQuery } from '../store/api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { noticed } from '../store/notice-slice';
-import { usePut } from '../components/use-stage-settings';
-import { writtenBack } from './update-preset-from-strip';
+import { useStageSettings } from '../components/use-stage-settings';
+import { updatedContent } from './update-preset-from-strip';
 
 /** All strips of the desk that moved away from what they came from: put back, or written back, in one go. */
-export function MovedAway({ now, presets }: { readonly now: DeskNow; readonly presets: readonly PresetView[] }) {
+export function ChangedSinceApplied({
+  now,
+  presets,
+}: {
+  readonly now: LiveDesk;
+  readonly presets: readonly PresetView[];
+}) {
   const dispatch = useAppDispatch();
   const by = useAppSelector((root) => root.place.who);
   const { data: origins = [] } = useOriginsQuery(now.desk.id);
   const [ask] = useLazyPresetQuery();
   const [write] = useNewEditionMutation();
-  const { put, busy } = usePut();
+  const { put, busy } = useStageSettings();
   const { desk, profile, state, linked } = now;
-  const moved = origins.filter(({ landed }) => movedAway(profile, state, landed).length > 0);
+  const moved = origins.filter(({ landed }) => changedSinceApplied(profile, state, landed).length > 0);
   if (moved.length === 0) return null;
-  const names = [...new Set(moved.map(({ strip }) => strip))].map((strip) => stripName(profile, state, strip));
+  const names = [...new Set(moved.map(({ strip }) => strip))].map((strip) => displayName(profile, state, strip));
   const writeAll = async () => {
     let [written, left] = [0, 0];
     for (const one of presets.filter(({ id }) => moved.some(({ presetId }) => presetId === id))) {
@@ -35,7 +41,7 @@ export function MovedAway({ now, presets }: { readonly now: DeskNow; readonly pr
       const preset = (await ask(one.id)).data;
       // Two strips that went two ways cannot both be what it holds.
       const [origin] = own;
-      const content = own.length === 1 && preset && origin ? writtenBack(preset, profile, state, origin) : undefined;
+      const content = own.length === 1 && preset && origin ? updatedContent(preset, profile, state, origin) : undefined;
       const from = { deskId: desk.id, strip: origin?.strip ?? '' };
       const done = content && (await write({ id: one.id, edition: { content, from, by, revision: one.revision } }));
       if (done?.data) written++;
@@ -47,10 +53,10 @@ export function MovedAway({ now, presets }: { readonly now: DeskNow; readonly pr
   return (
     <View style={styles.around}>
       <Card edge="care">
-        <Words testID="moved-away">
-          {names.length > 4 ? plural(names.length, 'strip') : joined(names)} on {desk.name} moved away from what{' '}
+        <AppText testID="moved-away">
+          {names.length > 4 ? plural(names.length, 'strip') : joinWithAnd(names)} on {desk.name} moved away from what{' '}
           {names.length === 1 ? 'it' : 'they'} came from.
-        </Words>
+        </AppText>
         <View style={styles.row}>
           <Action
             title="Put all back"
@@ -60,7 +66,7 @@ export function MovedAway({ now, presets }: { readonly now: DeskNow; readonly pr
               put({
                 deskId: desk.id,
                 title: `Presets back on ${plural(names.length, 'strip')}`,
-                settings: Object.assign({}, ...moved.map(({ landed }) => landed)) as Settings,
+                settings: Object.assign({}, ...moved.map(({ landed }) => landed)) as SettingsByAddress,
                 marks: moved.map(({ strip, presetId, edition }) => ({ strip, presetId, edition })),
               })
             }

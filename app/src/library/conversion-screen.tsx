@@ -4,13 +4,13 @@ import { ProgressBar } from 'react-native-paper';
 
 import { plural } from '@old-echo/core/desk/format-value';
 
-import { faultOf, useCancelCarryMutation, useCarryingQuery } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
-import { Body, Card, Head } from '../ui/layout';
+import { toApiFault, useCancelCarryMutation, useCarryingQuery } from '../store/api';
+import { Action, Footer } from '../ui/buttons';
+import { Body, Card, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
-import { useDo } from '../store/use-run-and-notify';
+import { LoadError, Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 
 /** How often it is asked how far it is, in ms. */
 const ASK = 400;
@@ -19,18 +19,18 @@ const ASK = 400;
 export function CarryingScreen() {
   const { carrying: id } = useLocalSearchParams<{ carrying: string }>();
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const first = useCarryingQuery(id);
   const running = first.data?.status === 'running';
   useCarryingQuery(id, { pollingInterval: running ? ASK : 0 });
   const [cancel] = useCancelCarryMutation();
-  if (first.error) return <Failed fault={faultOf(first.error)} onAgain={() => void first.refetch()} />;
-  if (!first.data) return <Waiting what="Looking how far it is" />;
+  if (first.error) return <LoadError fault={toApiFault(first.error)} onAgain={() => void first.refetch()} />;
+  if (!first.data) return <Loading what="Looking how far it is" />;
   const { status, title, total, done: made, why, productionId, sceneId, matches, lines } = first.data;
   const came = matches.filter(({ to }) => to !== null);
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={title}
         title={
           status === 'running'
@@ -45,32 +45,32 @@ export function CarryingScreen() {
       />
       <Body tight>
         {status === 'running' ? <ProgressBar progress={total > 0 ? made / total : 0} /> : null}
-        {status === 'cancelled' ? <Words>Nothing of it was kept.</Words> : null}
+        {status === 'cancelled' ? <AppText>Nothing of it was kept.</AppText> : null}
         {status === 'failed' ? (
           <Card edge="stop">
-            <Words>{why}</Words>
+            <AppText>{why}</AppText>
           </Card>
         ) : null}
         {status === 'done' ? (
           <>
             <Card edge="done">
-              <Words testID="carried">
+              <AppText testID="carried">
                 {plural(came.length, 'strip')} came along, {plural(matches.length - came.length, 'strip')} stayed
                 behind; {plural(lines.length, 'thing')} could not come as it was.
-              </Words>
+              </AppText>
             </Card>
             {matches.map(({ from, fromName, to, toName }) => {
               const own = lines.filter(({ strip }) => strip === to);
               return (
                 <View key={from} style={styles.strip}>
-                  <Words kind="strong">
+                  <AppText kind="strong">
                     {fromName} → {to === null ? 'stayed behind' : toName}
-                  </Words>
+                  </AppText>
                   {own.map(({ what, how, why: reason }, i) => (
-                    <Words key={i} kind="small" tone="second">
+                    <AppText key={i} kind="small" tone="second">
                       {what}: {how === 'clamped' ? '' : 'left behind, '}
                       {reason}
-                    </Words>
+                    </AppText>
                   ))}
                 </View>
               );
@@ -78,7 +78,7 @@ export function CarryingScreen() {
           </>
         ) : null}
       </Body>
-      <Foot>
+      <Footer>
         {status === 'running' ? (
           <Action
             grow
@@ -100,7 +100,7 @@ export function CarryingScreen() {
             />
           </>
         ) : null}
-      </Foot>
+      </Footer>
     </View>
   );
 }

@@ -4,11 +4,11 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import type { CarryRequest } from '@old-echo/core/contracts/conversion';
+import type { ConversionRequest } from '@old-echo/core/contracts/conversion';
 import { plural } from '@old-echo/core/desk/format-value';
 
 import {
-  faultOf,
+  toApiFault,
   useBeginCarryMutation,
   useCarryPreviewQuery,
   useDesksQuery,
@@ -16,15 +16,15 @@ import {
   useProfileQuery,
   useSceneQuery,
 } from '../store/api';
-import { Action, Chip, Foot } from '../ui/buttons';
-import { Body, Card, Empty, Head } from '../ui/layout';
+import { Action, Chip, Footer } from '../ui/buttons';
+import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { Sentence, Words } from '../ui/app-text';
-import { TickRow } from '../components/check-row';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
-import { Matches } from './strip-matches';
+import { LoadError, Loading } from '../components/loading';
+import { Sentence, AppText } from '../ui/app-text';
+import { CheckRow } from '../components/check-row';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
+import { StripMatches } from './strip-matches';
 
 /** Carries a scene, a version or a whole production over to another desk: to which, who goes where, and what cannot come. */
 export function CarryScreen() {
@@ -38,7 +38,7 @@ export function CarryScreen() {
     scene?: string;
   }>();
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const { data: productions } = useProductionsQuery();
   const { data: desks } = useDesksQuery();
   const sceneView = useSceneQuery(scene ?? skipToken).data;
@@ -48,7 +48,7 @@ export function CarryScreen() {
   const [withPatch, setWithPatch] = useState(false);
   const [intoId, setIntoId] = useState<string | null>(null);
   const production = productions?.find((one) => one.id === id);
-  const request: CarryRequest | undefined =
+  const request: ConversionRequest | undefined =
     production && deskId
       ? { productionId: production.id, versionId, sceneId: scene ?? null, deskId, hands, withPatch }
       : undefined;
@@ -57,8 +57,8 @@ export function CarryScreen() {
   const target = desks?.find((desk) => desk.id === deskId);
   const profile = useProfileQuery(target?.profileId ?? skipToken).data;
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/mixes'));
-  useKeys({ Escape: back });
-  if (!productions || !desks) return <Waiting what="Looking at the desks" />;
+  useShortcuts({ Escape: back });
+  if (!productions || !desks) return <Loading what="Looking at the desks" />;
   if (!production) return <Empty title="There is no such production">Choose one under Mixes first.</Empty>;
   const others = desks.filter((desk) => desk.id !== production.deskId);
   const what = sceneView ? sceneTitle(sceneView) : production.name;
@@ -71,9 +71,9 @@ export function CarryScreen() {
     );
   return (
     <View style={styles.fill}>
-      <Head over="Carry over to another desk" title={what} onBack={back} />
+      <Header over="Carry over to another desk" title={what} onBack={back} />
       <Body tight>
-        <Words kind="strong">To which desk</Words>
+        <AppText kind="strong">To which desk</AppText>
         <View style={styles.chips} role="tablist">
           {others.map((desk) => (
             <Chip
@@ -98,7 +98,7 @@ export function CarryScreen() {
         ) : null}
         {target && here.length > 0 ? (
           <>
-            <Words kind="strong">Into</Words>
+            <AppText kind="strong">Into</AppText>
             <View style={styles.chips} role="tablist">
               <Chip title="A new one" chosen={intoId === null} onPress={() => setIntoId(null)} />
               {here.map((one) => (
@@ -107,7 +107,7 @@ export function CarryScreen() {
             </View>
           </>
         ) : null}
-        {error ? <Failed fault={faultOf(error)} onAgain={() => void refetch()} /> : null}
+        {error ? <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} /> : null}
         {!deskId ? (
           <Empty title="Choose a desk">
             Strips find their own there by part, then by name; you see who goes where before anything is made.
@@ -126,7 +126,7 @@ export function CarryScreen() {
                   : []),
               ]}
             />
-            <Matches
+            <StripMatches
               preview={preview}
               profile={profile}
               onHand={(from, to) => {
@@ -136,7 +136,7 @@ export function CarryScreen() {
                 setHands({ ...rest, [from]: to });
               }}
             />
-            <TickRow
+            <CheckRow
               name="Sources and outputs come along"
               under="Where both desks have a socket of that name. Otherwise they stay as they are there."
               tick={withPatch ? 'all' : 'none'}
@@ -145,18 +145,18 @@ export function CarryScreen() {
             />
           </>
         ) : deskId && !error ? (
-          <Waiting what="Finding a place for each strip" />
+          <Loading what="Finding a place for each strip" />
         ) : null}
         {preview && target ? (
           <Card>
-            <Words tone="second">
+            <AppText tone="second">
               The scenes are made for {target.name}; nothing is sent to it. Each is restored there by way of its
               preview.
-            </Words>
+            </AppText>
           </Card>
         ) : null}
       </Body>
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -165,7 +165,7 @@ export function CarryScreen() {
           disabled={!preview}
           onPress={go}
         />
-      </Foot>
+      </Footer>
     </View>
   );
 }

@@ -1,19 +1,19 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { View } from 'react-native';
 
-import { stripName, type Settings } from '@old-echo/core/desk/state';
-import { fullSettingName, joined, showPeak, showValue } from '@old-echo/core/desk/format-value';
-import { specAt } from '@old-echo/core/desk/profile';
+import { displayName, type SettingsByAddress } from '@old-echo/core/desk/state';
+import { fullSettingName, joinWithAnd, formatPeak, formatValue } from '@old-echo/core/desk/format-value';
+import { specOf } from '@old-echo/core/desk/profile';
 
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import { useStemsQuery } from '../store/api';
 import { Card } from '../ui/layout';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 const GAIN = /^([^/]+)\/preamp\/(gain|trim)$/;
 
 /** Gains that would land on other sources than they were set for, with how high the stem of each goes where there is one. */
-export function GainCheck({ now, settings }: { readonly now: DeskNow; readonly settings: Settings }) {
+export function GainCheck({ now, settings }: { readonly now: LiveDesk; readonly settings: SettingsByAddress }) {
   const { data: stems = [] } = useStemsQuery(now.desk.scene?.productionId ?? skipToken);
   const gains = Object.entries(settings).flatMap(([address, value]) => {
     const strip = GAIN.exec(address)?.[1];
@@ -21,19 +21,19 @@ export function GainCheck({ now, settings }: { readonly now: DeskNow; readonly s
     return strip === undefined || stays ? [] : [{ address, strip, value }];
   });
   if (gains.length === 0) return null;
-  const name = (strip: string) => stripName(now.profile, now.state, strip);
+  const name = (strip: string) => displayName(now.profile, now.state, strip);
   return (
     <Card edge="care">
       <View testID="gain-check">
-        <Words kind="strong">Check the gain of {joined(gains.map(({ strip }) => name(strip)))}</Words>
-        <Words tone="second">It was set for another source.</Words>
+        <AppText kind="strong">Check the gain of {joinWithAnd(gains.map(({ strip }) => name(strip)))}</AppText>
+        <AppText tone="second">It was set for another source.</AppText>
         {gains.map(({ address, strip, value }) => {
-          const [spec, stem] = [specAt(now.profile, address), stems.find((one) => one.strip === strip)];
+          const [spec, stem] = [specOf(now.profile, address), stems.find((one) => one.strip === strip)];
           return (
-            <Words key={address} tone="second">
-              {fullSettingName(now.profile, address)} {spec ? showValue(spec, value) : ''}
-              {stem && stem.peak !== null ? `; the stem of ${name(strip)} peaks at ${showPeak(stem.peak)}` : ''}
-            </Words>
+            <AppText key={address} tone="second">
+              {fullSettingName(now.profile, address)} {spec ? formatValue(spec, value) : ''}
+              {stem && stem.peak !== null ? `; the stem of ${name(strip)} peaks at ${formatPeak(stem.peak)}` : ''}
+            </AppText>
           );
         })}
       </View>

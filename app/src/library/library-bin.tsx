@@ -4,8 +4,8 @@ import { useBringBackMutation, useRemoveMutation } from '../store/api';
 import { Sheet } from '../ui/sheet';
 import { BinnedRow } from '../components/bin-row';
 import { when } from '../components/format-time';
-import { useDo } from '../store/use-run-and-notify';
-import { kindWords } from './preset-label';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { presetTypeLabel } from './preset-label';
 
 interface LibraryBinProps {
   readonly presets: readonly PresetView[];
@@ -15,7 +15,7 @@ interface LibraryBinProps {
 
 /** What was put into the bin of the library, or replaced by another of the same name. */
 export function LibraryBin({ presets, open, onClose }: LibraryBinProps) {
-  const done = useDo();
+  const done = useRunAndNotify();
   const [bringBack] = useBringBackMutation();
   const [remove] = useRemoveMutation();
   return (
@@ -24,7 +24,7 @@ export function LibraryBin({ presets, open, onClose }: LibraryBinProps) {
         <BinnedRow
           key={preset.id}
           name={preset.name}
-          under={`${kindWords(preset)} · binned ${when(preset.binnedAt ?? '')}`}
+          under={`${presetTypeLabel(preset)} · binned ${when(preset.binnedAt ?? '')}`}
           onBack={() =>
             void done(bringBack(`presets/${preset.id}`), (now) =>
               now.name && now.name !== preset.name

@@ -7,22 +7,22 @@ import { PRESET_KINDS, type PresetKind } from '@old-echo/core/library/preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import { plural } from '@old-echo/core/desk/format-value';
 
-import { useDesk } from '../store/use-live-desk';
-import { faultOf, usePresetsQuery } from '../store/api';
+import { useLiveDesk } from '../store/use-live-desk';
+import { toApiFault, usePresetsQuery } from '../store/api';
 import { useAppSelector } from '../store/store';
-import { Action, Chip, Foot } from '../ui/buttons';
+import { Action, Chip, Footer } from '../ui/buttons';
 import { Icon } from '../ui/icon';
-import { Band, Empty, Head } from '../ui/layout';
+import { SectionHeading, Empty, Header } from '../ui/layout';
 import { SearchField } from '../ui/search-field';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
-import { useKeys } from '../ui/use-shortcuts';
-import { MovedAway } from './changed-since-applied';
+import { LoadError, Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
+import { useShortcuts } from '../ui/use-shortcuts';
+import { ChangedSinceApplied } from './changed-since-applied';
 import { SaveFromDesk } from '../components/presets/save-preset-from-scene';
 import { LibraryBin } from './library-bin';
-import { KIND_NAMES, kindWords, presetMatches } from './preset-label';
+import { KIND_NAMES, presetTypeLabel, presetMatches } from './preset-label';
 
 const FAVOURITES = 'favourites';
 
@@ -34,18 +34,18 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
   const [words, setWords] = useState('');
   const [bin, setBin] = useState(false);
   const [saving, setSaving] = useState(false);
-  const now = useDesk();
+  const now = useLiveDesk();
   const selected = useAppSelector((root) => root.selection.length);
   const folders = useMemo(() => foldersOf(data ?? [], kind, words), [data, kind, words]);
-  useKeys({ '/': () => document.querySelector<HTMLInputElement>('[placeholder="Search the library"]')?.focus() });
-  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
-  if (!data) return <Waiting what="Opening the library" />;
+  useShortcuts({ '/': () => document.querySelector<HTMLInputElement>('[placeholder="Search the library"]')?.focus() });
+  if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
+  if (!data) return <Loading what="Opening the library" />;
   const here = data.filter((preset) => preset.binnedAt === null);
   const binned = data.length - here.length;
   const kinds = PRESET_KINDS.filter((one) => here.some((preset) => preset.kind === one));
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         title="Library"
         under={
           selected > 0
@@ -73,10 +73,10 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
         style={styles.fill}
         sections={folders}
         keyExtractor={(preset) => preset.id}
-        ListHeaderComponent={now ? <MovedAway now={now} presets={here} /> : null}
+        ListHeaderComponent={now ? <ChangedSinceApplied now={now} presets={here} /> : null}
         initialNumToRender={14}
         stickySectionHeadersEnabled={false}
-        renderSectionHeader={({ section }) => <Band title={section.title} />}
+        renderSectionHeader={({ section }) => <SectionHeading title={section.title} />}
         renderItem={({ item }) => (
           <PresetRow preset={item} chosen={item.id === chosen} onOpen={() => router.navigate(`/library/${item.id}`)} />
         )}
@@ -92,11 +92,11 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
           )
         }
       />
-      <Foot>
+      <Footer>
         <Action kind="main" grow title="Save from the desk" disabled={!now} onPress={() => setSaving(true)} />
         <Action title="Files" onPress={() => router.navigate('/files')} />
         <Action title={`Bin ${binned}`} disabled={binned === 0} onPress={() => setBin(true)} />
-      </Foot>
+      </Footer>
       {saving && now ? <SaveFromDesk now={now} onClose={() => setSaving(false)} /> : null}
       <LibraryBin
         presets={data.filter((preset) => preset.binnedAt !== null)}
@@ -140,16 +140,16 @@ function PresetRow({ preset, chosen, onOpen }: PresetRowProps) {
       style={[styles.row, { borderColor: look.line }, chosen && { backgroundColor: look.wash }]}
     >
       <View style={styles.fill}>
-        <Words kind="strong" numberOfLines={1}>
+        <AppText kind="strong" numberOfLines={1}>
           {preset.name}
-        </Words>
-        <Words kind="small" tone="second" numberOfLines={1}>
-          {[kindWords(preset), ...preset.tags].join(' · ')}
-        </Words>
+        </AppText>
+        <AppText kind="small" tone="second" numberOfLines={1}>
+          {[presetTypeLabel(preset), ...preset.tags].join(' · ')}
+        </AppText>
         {preset.note ? (
-          <Words kind="small" tone="second" numberOfLines={2}>
+          <AppText kind="small" tone="second" numberOfLines={2}>
             {preset.note}
-          </Words>
+          </AppText>
         ) : null}
       </View>
       {preset.favourite ? <Icon of={Star} size={18} color={look.ink} /> : null}

@@ -1,7 +1,7 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 
 import { Empty, Split } from '../ui/layout';
-import { useKeys, useRowKeys } from '../ui/use-shortcuts';
+import { useShortcuts, useRowNavigation } from '../ui/use-shortcuts';
 import { LibraryList } from './library-list';
 import { PresetPage } from './preset-page';
 
@@ -10,8 +10,8 @@ export function LibraryScreen() {
   const { preset } = useLocalSearchParams<{ preset?: string }>();
   const router = useRouter();
   const toList = () => router.navigate('/library');
-  useRowKeys('preset-', preset === undefined);
-  useKeys({ Escape: toList });
+  useRowNavigation('preset-', preset === undefined);
+  useShortcuts({ Escape: toList });
   return (
     <Split
       showDetail={preset !== undefined}

@@ -4,33 +4,33 @@ import { Image, StyleSheet, View } from 'react-native';
 
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
+import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import {
   givenBack,
-  faultOf,
+  toApiFault,
   useEditOutboardMutation,
   useNewOutboardMutation,
   useOutboardQuery,
   usePhotographMutation,
   useRemoveOutboardMutation,
 } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
+import { Action, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
-import { Body, Card, Empty, Head } from '../ui/layout';
-import { pickFiles } from '../ui/choose-files';
+import { Body, Card, Empty, Header } from '../ui/layout';
+import { chooseFiles } from '../ui/choose-files';
 import { Sheet } from '../ui/sheet';
 import { CORNER, SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
+import { Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
 import { useProduction } from '../components/use-production';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 
 /** What no desk stores: devices beside it, their knobs as one reads them, and a photo. */
 export function OutboardScreen() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Waiting what="Opening the production" />;
+  if (!loaded) return <Loading what="Opening the production" />;
   return production ? (
     <Outboard production={production} />
   ) : (
@@ -40,34 +40,34 @@ export function OutboardScreen() {
 
 function Outboard({ production }: { readonly production: ProductionView }) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const { data: devices } = useOutboardQuery(production.id);
   const [editing, setEditing] = useState<OutboardView | 'new' | null>(null);
   const [photograph] = usePhotographMutation();
   const back = () => router.navigate(`/mixes/${production.id}/about`);
-  useKeys({ Escape: back });
-  if (!devices) return <Waiting what="Opening what stands beside the desk" />;
+  useShortcuts({ Escape: back });
+  if (!devices) return <Loading what="Opening what stands beside the desk" />;
   return (
     <View style={styles.fill}>
-      <Head over={production.name} title="Beside the desk" onBack={back} />
+      <Header over={production.name} title="Beside the desk" onBack={back} />
       <Body tight>
-        <Words tone="second">
+        <AppText tone="second">
           Devices that no desk stores. They are kept with each scene from now on, and stand on its recall sheet.
-        </Words>
+        </AppText>
         {devices.length === 0 ? (
           <Empty title="Nothing yet">Enter a device with its knobs, and photograph it.</Empty>
         ) : null}
         {devices.map((device) => (
           <Card key={device.id}>
             <View testID={`device-${device.name}`} style={styles.device}>
-              <Words kind="heading">{device.name}</Words>
+              <AppText kind="heading">{device.name}</AppText>
               {device.knobs.map(({ name, value }) => (
                 <View key={name} style={styles.knob}>
-                  <Words tone="second">{name}</Words>
-                  <Words kind="value">{value}</Words>
+                  <AppText tone="second">{name}</AppText>
+                  <AppText kind="value">{value}</AppText>
                 </View>
               ))}
-              {device.note ? <Words>{device.note}</Words> : null}
+              {device.note ? <AppText>{device.note}</AppText> : null}
               {device.photo ? (
                 <Image
                   source={{ uri: `/api/productions/${production.id}/outboard/photos/${device.photo}` }}
@@ -82,7 +82,7 @@ function Outboard({ production }: { readonly production: ProductionView }) {
                   kind="quiet"
                   title={device.photo ? 'Another photo' : 'Photo'}
                   onPress={() =>
-                    pickFiles({ accept: 'image/jpeg,image/png,image/webp' }, ([photo]) => {
+                    chooseFiles({ accept: 'image/jpeg,image/png,image/webp' }, ([photo]) => {
                       if (photo)
                         void done(
                           photograph({ production: production.id, id: device.id, photo }),
@@ -96,9 +96,9 @@ function Outboard({ production }: { readonly production: ProductionView }) {
           </Card>
         ))}
       </Body>
-      <Foot>
+      <Footer>
         <Action kind="main" grow title="Enter a device" onPress={() => setEditing('new')} />
-      </Foot>
+      </Footer>
       {editing !== null ? (
         <DeviceSheet
           production={production.id}
@@ -118,7 +118,7 @@ interface DeviceSheetProps {
 
 /** A device and its knobs; a knob is a line: "Threshold: −12". */
 function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
-  const done = useDo();
+  const done = useRunAndNotify();
   const [name, setName] = useState(device?.name ?? '');
   const [knobs, setKnobs] = useState((device?.knobs ?? []).map((k) => `${k.name}: ${k.value}`).join('\n'));
   const [note, setNote] = useState(device?.note ?? '');
@@ -150,11 +150,11 @@ function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
           multiline
           maxLength={4000}
         />
-        <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+        <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
         {error ? (
           <Card edge="stop">
-            <Words kind="strong">{faultOf(error).message}</Words>
-            <Words>{faultOf(error).advice}</Words>
+            <AppText kind="strong">{toApiFault(error).message}</AppText>
+            <AppText>{toApiFault(error).advice}</AppText>
           </Card>
         ) : null}
         <Action kind="main" title="Save" disabled={name.trim() === ''} onPress={() => void save()} />

@@ -3,30 +3,30 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { inUse } from '@old-echo/core/desk/strips-in-use';
+import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
 import { suggestPart } from '@old-echo/core/library/suggest-part';
-import { LONGEST_PART } from '@old-echo/core/contracts/part';
+import { MAX_PART_LENGTH } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { isControl } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
 
-import { faultOf, usePartsQuery, useSceneStateQuery, useSetPartsMutation } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
+import { toApiFault, usePartsQuery, useSceneStateQuery, useSetPartsMutation } from '../store/api';
+import { Action, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
-import { Body, Card, Empty, Head } from '../ui/layout';
+import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
+import { Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
 import { useProduction } from '../components/use-production';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { useProductionProfile } from '../components/use-production-profile';
 
 /** What each strip of a production carries: how it is found again on another desk and in another hall. */
 export function PartsScreen() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Waiting what="Opening the production" />;
+  if (!loaded) return <Loading what="Opening the production" />;
   return production ? (
     <Parts production={production} />
   ) : (
@@ -36,7 +36,7 @@ export function PartsScreen() {
 
 function Parts({ production }: { readonly production: ProductionView }) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const profile = useProductionProfile(production);
   const newest = production.versions.flatMap(({ newestSceneId }) => newestSceneId ?? [])[0];
   const state = useSceneStateQuery(newest ?? skipToken).data;
@@ -44,16 +44,16 @@ function Parts({ production }: { readonly production: ProductionView }) {
   const [typed, setTyped] = useState<Readonly<Record<string, string>>>({});
   const [set, { isLoading, error }] = useSetPartsMutation();
   const back = () => router.navigate(`/mixes/${production.id}/about`);
-  useKeys({ Escape: back });
+  useShortcuts({ Escape: back });
   if (newest === undefined)
     return (
       <View style={styles.fill}>
-        <Head over={production.name} title="Parts" onBack={back} />
+        <Header over={production.name} title="Parts" onBack={back} />
         <Empty title="No scene yet">Capture one first: the names of its strips suggest what they carry.</Empty>
       </View>
     );
-  if (!profile || !state || !saved) return <Waiting what="Reading the strips" />;
-  const strips = inUse(profile, state).filter((strip) => !isControl(strip) && !strip.startsWith('main.'));
+  if (!profile || !state || !saved) return <Loading what="Reading the strips" />;
+  const strips = stripsInUse(profile, state).filter((strip) => !isControl(strip) && !strip.startsWith('main.'));
   const named = (strip: string) => typed[strip] ?? saved[strip] ?? '';
   const parts = Object.fromEntries(
     strips.flatMap((strip) => (named(strip).trim() === '' ? [] : [[strip, named(strip).trim()]])),
@@ -71,60 +71,60 @@ function Parts({ production }: { readonly production: ProductionView }) {
       Object.fromEntries(
         strips.map((strip) => [
           strip,
-          named(strip) || suggestPart(stripName(profile, state, strip)).slice(0, LONGEST_PART),
+          named(strip) || suggestPart(displayName(profile, state, strip)).slice(0, MAX_PART_LENGTH),
         ]),
       ),
     );
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={production.name}
         title="Parts"
         onBack={back}
         side={<Action kind="quiet" title="Suggest" onPress={suggest} />}
       />
       <Body tight>
-        <Words tone="second">
+        <AppText tone="second">
           What a strip carries, whichever strip it is on. By its part it is found on another desk, and keeps what it is
           set to in each hall.
-        </Words>
+        </AppText>
         {error ? (
           <Card edge="stop">
-            <Words kind="strong">{faultOf(error).message}</Words>
-            <Words>{faultOf(error).advice}</Words>
+            <AppText kind="strong">{toApiFault(error).message}</AppText>
+            <AppText>{toApiFault(error).advice}</AppText>
           </Card>
         ) : null}
         {shared.length > 0 ? (
           <Card edge="care">
-            <Words testID="shared">
+            <AppText testID="shared">
               {shared.join(', ')} {shared.length === 1 ? 'is' : 'are'} on more than one strip. Two microphones on one
               instrument may share a part.
-            </Words>
+            </AppText>
           </Card>
         ) : null}
         {strips.map((strip) => (
           <View key={strip} style={styles.row}>
             <View style={styles.fill}>
-              <Words kind="strong" numberOfLines={1}>
-                {stripName(profile, state, strip)}
-              </Words>
-              <Words kind="small" tone="second">
+              <AppText kind="strong" numberOfLines={1}>
+                {displayName(profile, state, strip)}
+              </AppText>
+              <AppText kind="small" tone="second">
                 {profile.plainNames[strip]}
-              </Words>
+              </AppText>
             </View>
             <View style={styles.field}>
               <Field
-                label={`Part of ${stripName(profile, state, strip)}`}
+                label={`Part of ${displayName(profile, state, strip)}`}
                 value={named(strip)}
-                placeholder={suggestPart(stripName(profile, state, strip))}
-                maxLength={LONGEST_PART}
+                placeholder={suggestPart(displayName(profile, state, strip))}
+                maxLength={MAX_PART_LENGTH}
                 onChangeText={(part) => setTyped({ ...typed, [strip]: part })}
               />
             </View>
           </View>
         ))}
       </Body>
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -133,7 +133,7 @@ function Parts({ production }: { readonly production: ProductionView }) {
           disabled={Object.keys(typed).length === 0}
           onPress={() => save(shared)}
         />
-      </Foot>
+      </Footer>
     </View>
   );
 }

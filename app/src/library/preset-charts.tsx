@@ -1,17 +1,17 @@
 import { StyleSheet, View } from 'react-native';
 
-import { chainOf } from '@old-echo/core/signal/insert-chain';
+import { insertChain } from '@old-echo/core/signal/insert-chain';
 import { compressorCurve, gateCurve } from '@old-echo/core/signal/static-curve';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { StripState } from '@old-echo/core/desk/state';
-import { capital, sectionName, settingName, showValue } from '@old-echo/core/desk/format-value';
+import { capitalise, sectionName, settingName, formatValue } from '@old-echo/core/desk/format-value';
 import { stripFamily } from '@old-echo/core/desk/profile';
 
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { EqPicture } from '../components/eq-chart';
-import { StaticPicture } from '../components/static-curve-chart';
+import { AppText } from '../ui/app-text';
+import { EqChart } from '../components/eq-chart';
+import { StaticCurveChart } from '../components/static-curve-chart';
 
 interface PresetPicturesProps {
   readonly profile: Profile;
@@ -24,7 +24,7 @@ interface PresetPicturesProps {
 /** What a strip does to a sound: its curves, then its chain of inserts in order, then an effect’s own settings. */
 export function PresetPictures({ profile, strip, settings, was }: PresetPicturesProps) {
   const look = useLook();
-  const chain = chainOf(settings);
+  const chain = insertChain(settings);
   const effect = Object.keys(settings).filter(
     (key) => /^inserts\/[a-z]+$/.test(key) && settings['inserts/kind'] !== undefined,
   );
@@ -34,30 +34,30 @@ export function PresetPictures({ profile, strip, settings, was }: PresetPictures
     <View style={styles.pictures}>
       {has('eq/on') || has('preamp/lowcut/on') ? (
         <Picture title={sectionName('eq')}>
-          <EqPicture now={settings} was={was} />
+          <EqChart now={settings} was={was} />
         </Picture>
       ) : null}
       {has('compressor/on') ? (
         <Picture title={sectionName('compressor')} under={valuesOf(family?.settings, settings, 'compressor')}>
-          <StaticPicture of={compressorCurve} was={was} now={settings} name="Compressor, in and out" />
+          <StaticCurveChart of={compressorCurve} was={was} now={settings} name="Compressor, in and out" />
         </Picture>
       ) : null}
       {has('gate/on') ? (
         <Picture title={sectionName('gate')} under={valuesOf(family?.settings, settings, 'gate')}>
-          <StaticPicture of={gateCurve} was={was} now={settings} name="Gate, in and out" />
+          <StaticCurveChart of={gateCurve} was={was} now={settings} name="Gate, in and out" />
         </Picture>
       ) : null}
       {chain.length > 0 ? (
         <Picture title={sectionName('inserts')}>
           {chain.map(({ place, kind, on }) => (
             <View key={place} style={[styles.slot, { borderColor: look.line }]}>
-              <Words kind="strong">
-                {place} {capital(kind)}
+              <AppText kind="strong">
+                {place} {capitalise(kind)}
                 {on ? '' : ' · off'}
-              </Words>
-              <Words kind="value" tone="second">
+              </AppText>
+              <AppText kind="value" tone="second">
                 {valuesOf(family?.settings, settings, `inserts/${place}/${kind}`)}
-              </Words>
+              </AppText>
             </View>
           ))}
         </Picture>
@@ -68,8 +68,8 @@ export function PresetPictures({ profile, strip, settings, was }: PresetPictures
             const spec = family?.settings[key];
             return spec ? (
               <View key={key} style={styles.pair}>
-                <Words tone="second">{settingName(profile, key)}</Words>
-                <Words kind="value">{showValue(spec, settings[key])}</Words>
+                <AppText tone="second">{settingName(profile, key)}</AppText>
+                <AppText kind="value">{formatValue(spec, settings[key])}</AppText>
               </View>
             ) : null;
           })}
@@ -82,12 +82,12 @@ export function PresetPictures({ profile, strip, settings, was }: PresetPictures
 function Picture({ title, under, children }: { title: string; under?: string; children: React.ReactNode }) {
   return (
     <View style={styles.picture}>
-      <Words kind="strong">{title}</Words>
+      <AppText kind="strong">{title}</AppText>
       {children}
       {under ? (
-        <Words kind="value" tone="second">
+        <AppText kind="value" tone="second">
           {under}
-        </Words>
+        </AppText>
       ) : null}
     </View>
   );
@@ -102,7 +102,7 @@ function valuesOf(
   return Object.entries(settings)
     .flatMap(([key, value]) => {
       const spec = key.startsWith(`${under}/`) && !key.endsWith('/on') ? specs?.[key] : undefined;
-      return spec ? [`${key.slice(under.length + 1)} ${showValue(spec, value)}`] : [];
+      return spec ? [`${key.slice(under.length + 1)} ${formatValue(spec, value)}`] : [];
     })
     .join(' · ');
 }

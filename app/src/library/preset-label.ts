@@ -21,12 +21,20 @@ const ONE: Readonly<Record<PresetKind, string>> = {
 };
 
 /** "Processor preset, EQ". */
-export const kindWords = ({ kind, gist }: Pick<PresetView, 'kind' | 'gist'>): string =>
+export const presetTypeLabel = ({ kind, gist }: Pick<PresetView, 'kind' | 'gist'>): string =>
   kind === 'strip' ? ONE[kind] : `${ONE[kind]} · ${gist}`;
 
 /** Every word of what is looked for occurs in the name, folder, tags, note or kind. */
 export function presetMatches(preset: PresetView, words: string): boolean {
-  const text = [preset.name, preset.folder, ...preset.tags, preset.note, kindWords(preset), preset.by, preset.madeOn]
+  const text = [
+    preset.name,
+    preset.folder,
+    ...preset.tags,
+    preset.note,
+    presetTypeLabel(preset),
+    preset.by,
+    preset.madeOn,
+  ]
     .join(' ')
     .toLowerCase();
   return words

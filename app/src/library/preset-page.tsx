@@ -4,15 +4,15 @@ import { StyleSheet, View } from 'react-native';
 import Star from 'lucide-react-native/icons/star';
 import StarOff from 'lucide-react-native/icons/star-off';
 
-import { onlyStrip, PROCESSORS } from '@old-echo/core/library/preset';
-import type { PresetWhole } from '@old-echo/core/contracts/preset';
+import { singleStrip, PROCESSORS } from '@old-echo/core/library/preset';
+import type { PresetDetail } from '@old-echo/core/contracts/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { plural, sectionName, withArticle } from '@old-echo/core/desk/format-value';
-import { sectionsIn } from '@old-echo/core/library/preset';
+import { presetSections } from '@old-echo/core/library/preset';
 
 import {
-  faultOf,
+  toApiFault,
   useBinMutation,
   useEditPresetMutation,
   useNewEditionMutation,
@@ -20,37 +20,37 @@ import {
   useProfileQuery,
 } from '../store/api';
 import { useAppSelector } from '../store/store';
-import { Action, Foot } from '../ui/buttons';
+import { Action, Footer } from '../ui/buttons';
 import { IconAction, MenuRow, MoreAction } from '../ui/menu';
-import { Body, Card, Head } from '../ui/layout';
+import { Body, Card, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
+import { LoadError, Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
 import { when } from '../components/format-time';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
-import { CameFrom } from './preset-usage';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
+import { PresetUsage } from './preset-usage';
 import { putHref } from '../components/links/library-link';
 import { PresetPictures } from './preset-charts';
 import { PresetSheet } from '../components/presets/preset-sheet';
-import { kindWords } from './preset-label';
+import { presetTypeLabel } from './preset-label';
 
 /** A preset: what it does, drawn, before it is put anywhere. */
 export function PresetPage({ id, onBack }: { readonly id: string; readonly onBack: () => void }) {
   const { data: preset, error, refetch } = usePresetQuery(id);
   const profile = useProfileQuery(preset?.profileId ?? '', { skip: !preset }).data;
-  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   return preset && profile ? (
-    <Whole preset={preset} profile={profile} onBack={onBack} />
+    <PresetDetailView preset={preset} profile={profile} onBack={onBack} />
   ) : (
-    <Waiting what="Opening the preset" />
+    <Loading what="Opening the preset" />
   );
 }
 
-function Whole({ preset, profile, onBack }: { preset: PresetWhole; profile: Profile; onBack: () => void }) {
+function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; profile: Profile; onBack: () => void }) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const [edit] = useEditPresetMutation();
   const [editing, setEditing] = useState(false);
   const [more, setMore] = useState(false);
@@ -61,12 +61,12 @@ function Whole({ preset, profile, onBack }: { preset: PresetWhole; profile: Prof
       preset.favourite ? `${name} is no favourite any more.` : `${name} is a favourite.`,
     );
   const put = () => router.navigate(putHref({ preset: id }, selected));
-  useKeys({ r: put, e: () => setEditing(true), '.': () => setMore(true) });
+  useShortcuts({ r: put, e: () => setEditing(true), '.': () => setMore(true) });
   const one = Object.keys(content).length === 1;
   return (
     <View style={styles.fill}>
-      <Head
-        over={kindWords(preset)}
+      <Header
+        over={presetTypeLabel(preset)}
         title={name}
         onBack={onBack}
         side={
@@ -81,25 +81,29 @@ function Whole({ preset, profile, onBack }: { preset: PresetWhole; profile: Prof
         }
       />
       <Body tight>
-        {preset.note ? <Words testID="preset-note">{preset.note}</Words> : null}
-        <CameFrom preset={preset} />
+        {preset.note ? <AppText testID="preset-note">{preset.note}</AppText> : null}
+        <PresetUsage preset={preset} />
         {one ? (
           <Card>
-            <PresetPictures profile={profile} strip={onlyStrip(content)} settings={content[onlyStrip(content)] ?? {}} />
+            <PresetPictures
+              profile={profile}
+              strip={singleStrip(content)}
+              settings={content[singleStrip(content)] ?? {}}
+            />
           </Card>
         ) : preset.kind === 'kit' ? (
           Object.entries(content).map(([strip, settings]) => (
             <Card key={strip}>
-              <Words kind="heading">{stripName(profile, content, strip)}</Words>
-              <Words kind="small" tone="second">
+              <AppText kind="heading">{displayName(profile, content, strip)}</AppText>
+              <AppText kind="small" tone="second">
                 {profile.plainNames[strip]}
-              </Words>
+              </AppText>
               <PresetPictures profile={profile} strip={strip} settings={settings} />
             </Card>
           ))
         ) : null}
         <Card>
-          <Fact name="Holds" value={sectionsIn(profile, content).map(sectionName).join(', ')} />
+          <Fact name="Holds" value={presetSections(profile, content).map(sectionName).join(', ')} />
           {one ? null : <Fact name="Strips" value={String(Object.keys(content).length)} />}
           {preset.folder ? <Fact name="Folder" value={preset.folder} /> : null}
           {preset.tags.length > 0 ? <Fact name="Tags" value={preset.tags.join(', ')} /> : null}
@@ -109,7 +113,7 @@ function Whole({ preset, profile, onBack }: { preset: PresetWhole; profile: Prof
           {preset.starts ? <Fact name="Fresh ones" value="start from this" /> : null}
         </Card>
       </Body>
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -124,7 +128,7 @@ function Whole({ preset, profile, onBack }: { preset: PresetWhole; profile: Prof
           }
           onPress={put}
         />
-      </Foot>
+      </Footer>
       {editing ? <PresetSheet preset={preset} onClose={() => setEditing(false)} /> : null}
       <More preset={preset} open={more} onClose={() => setMore(false)} onEdit={() => setEditing(true)} />
     </View>
@@ -134,16 +138,16 @@ function Whole({ preset, profile, onBack }: { preset: PresetWhole; profile: Prof
 function Fact({ name, value }: { readonly name: string; readonly value: string }) {
   return (
     <View style={styles.fact}>
-      <Words tone="second" style={styles.name}>
+      <AppText tone="second" style={styles.name}>
         {name}
-      </Words>
-      <Words style={styles.fill}>{value}</Words>
+      </AppText>
+      <AppText style={styles.fill}>{value}</AppText>
     </View>
   );
 }
 
 interface MoreProps {
-  readonly preset: PresetWhole;
+  readonly preset: PresetDetail;
   readonly open: boolean;
   readonly onClose: () => void;
   readonly onEdit: () => void;
@@ -152,7 +156,7 @@ interface MoreProps {
 /** What else can be done with a preset. */
 function More({ preset, open, onClose, onEdit }: MoreProps) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const [bin] = useBinMutation();
   const [edit] = useEditPresetMutation();
   const [write] = useNewEditionMutation();

@@ -1,19 +1,19 @@
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
-import type { CarryPreview, NamedMatch } from '@old-echo/core/contracts/conversion';
+import type { ConversionPreview, NamedMatch } from '@old-echo/core/contracts/conversion';
 import type { ReportLine } from '@old-echo/core/library/conversion-report';
 import { familyOf } from '@old-echo/core/desk/address';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { plural } from '@old-echo/core/desk/format-value';
 
-import { DragSpace, DropPlace, Grip } from '../ui/drag';
+import { DragSpace, DropTarget, DragHandle } from '../ui/drag';
 import { Option } from '../ui/option';
-import { Band } from '../ui/layout';
+import { SectionHeading } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 const WHY: Readonly<Record<NamedMatch['why'], string>> = {
   part: 'same part',
@@ -24,14 +24,14 @@ const WHY: Readonly<Record<NamedMatch['why'], string>> = {
 };
 
 interface MatchesProps {
-  readonly preview: CarryPreview;
+  readonly preview: ConversionPreview;
   /** Of the desk it goes to. */
   readonly profile: Profile;
   readonly onHand: (from: string, to: string | null) => void;
 }
 
 /** Who goes where: each strip with its place, put right by dragging one onto the place of another, or from a list. */
-export function Matches({ preview, profile, onHand }: MatchesProps) {
+export function StripMatches({ preview, profile, onHand }: MatchesProps) {
   const [asking, setAsking] = useState<string | null>(null);
   const [open, setOpen] = useState<string | null>(null);
   const of = (from: string) => preview.matches.find((match) => match.from === from);
@@ -46,7 +46,7 @@ export function Matches({ preview, profile, onHand }: MatchesProps) {
         if (to !== null && familyOf(from) === familyOf(to)) onHand(from, to);
       }}
     >
-      <Band title="Who goes where · drag a name onto another place" />
+      <SectionHeading title="Who goes where · drag a name onto another place" />
       {preview.matches.map((match) => (
         <Row
           key={match.from}
@@ -104,39 +104,39 @@ function Row({ match, plain, lines, open, onOpen, onAsk }: RowProps) {
     <View style={[styles.row, { borderColor: look.line }]} testID={`match-${from}`}>
       <View style={styles.line}>
         <View style={styles.fill}>
-          <Grip id={from}>
-            <Words kind="strong" numberOfLines={1}>
+          <DragHandle id={from}>
+            <AppText kind="strong" numberOfLines={1}>
               {fromName}
-            </Words>
-            <Words kind="small" tone={to === null ? 'care' : 'second'}>
+            </AppText>
+            <AppText kind="small" tone={to === null ? 'care' : 'second'}>
               {to === null && why === 'hand' ? 'stays behind, by hand' : WHY[why]}
-            </Words>
-          </Grip>
+            </AppText>
+          </DragHandle>
         </View>
-        <DropPlace id={`to ${from}`}>
+        <DropTarget id={`to ${from}`}>
           <Pressable
             role="button"
             aria-label={`${fromName} goes to ${plain || 'nothing'}`}
             onPress={onAsk}
             style={styles.to}
           >
-            <Words tone={to === null ? 'care' : 'ink'}>{plain || 'nothing'} ›</Words>
+            <AppText tone={to === null ? 'care' : 'ink'}>{plain || 'nothing'} ›</AppText>
           </Pressable>
-        </DropPlace>
+        </DropTarget>
       </View>
       {lines.length > 0 ? (
         <Pressable role="button" aria-expanded={open} onPress={onOpen} style={styles.more}>
-          <Words kind="small" tone="second">
+          <AppText kind="small" tone="second">
             {open ? '▾' : '▸'} {plural(lines.length, 'thing')} not as it was
-          </Words>
+          </AppText>
         </Pressable>
       ) : null}
       {open
         ? lines.map(({ what, how, why: reason }, i) => (
-            <Words key={i} kind="small" tone="second">
+            <AppText key={i} kind="small" tone="second">
               {what}: {how === 'clamped' ? '' : 'left behind, '}
               {reason}
-            </Words>
+            </AppText>
           ))
         : null}
     </View>

@@ -1,6 +1,6 @@
-import { processorOf, type Content } from '@old-echo/core/library/preset';
-import { ofStrip } from '@old-echo/core/library/convert-strip';
-import type { Origin, PresetWhole } from '@old-echo/core/contracts/preset';
+import { processorOf, type PresetContent } from '@old-echo/core/library/preset';
+import { settingsOfStrip } from '@old-echo/core/library/convert-strip';
+import type { PresetOrigin, PresetDetail } from '@old-echo/core/contracts/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { valueAt, type State } from '@old-echo/core/desk/state';
 
@@ -8,15 +8,15 @@ import { valueAt, type State } from '@old-echo/core/desk/state';
  * What a preset holds, with what stands now on a strip that came from it; undefined where that strip is on another kind of
  * desk than the preset was made on.
  */
-export function writtenBack(
-  preset: PresetWhole,
+export function updatedContent(
+  preset: PresetDetail,
   on: Profile,
   now: State,
-  { strip: landedOn, landed }: Origin,
-): Content | undefined {
+  { strip: landedOn, landed }: PresetOrigin,
+): PresetContent | undefined {
   const [strip, held] = Object.entries(preset.content)[0] ?? [];
   if (strip === undefined || held === undefined || preset.profileId !== on.id) return undefined;
-  const stands = ofStrip(
+  const stands = settingsOfStrip(
     Object.fromEntries(
       Object.keys(landed).flatMap((address) => {
         const value = valueAt(now, address);

@@ -2,13 +2,13 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { hallSettings, keysInHall } from '@old-echo/core/library/venue';
+import { venueSettings, keysInHall } from '@old-echo/core/library/venue';
 import type { HallView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
 
-import { useDesk, type DeskNow } from '../store/use-live-desk';
+import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
 import {
   givenBack,
   useHallsQuery,
@@ -17,25 +17,25 @@ import {
   useRemoveHallMutation,
   useTakeHallMutation,
 } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
+import { Action, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { MenuRow } from '../ui/menu';
-import { Body, Card, Empty, Head } from '../ui/layout';
+import { Body, Card, Empty, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
-import { usePut } from '../components/use-stage-settings';
+import { Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
+import { useStageSettings } from '../components/use-stage-settings';
 import { when } from '../components/format-time';
 import { useProduction } from '../components/use-production';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 
 /** The halls a production plays in: the same parts, set otherwise in each. */
 export function HallsScreen() {
   const { production, loaded } = useProduction();
-  const now = useDesk(production?.deskId);
-  if (!loaded || (production && !now)) return <Waiting what="Opening the halls" />;
+  const now = useLiveDesk(production?.deskId);
+  if (!loaded || (production && !now)) return <Loading what="Opening the halls" />;
   return production && now ? (
     <Halls production={production} now={now} />
   ) : (
@@ -43,9 +43,9 @@ export function HallsScreen() {
   );
 }
 
-function Halls({ production, now }: { readonly production: ProductionView; readonly now: DeskNow }) {
+function Halls({ production, now }: { readonly production: ProductionView; readonly now: LiveDesk }) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const { data: halls = [] } = useHallsQuery(production.id);
   const { data: parts = {} } = usePartsQuery(production.id);
   const [add] = useNewHallMutation();
@@ -53,45 +53,45 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
   const [remove] = useRemoveHallMutation();
   const [name, setName] = useState('');
   const [choosing, setChoosing] = useState<HallView | null>(null);
-  const { put, busy } = usePut();
+  const { put, busy } = useStageSettings();
   const back = () => router.navigate(`/mixes/${production.id}/about`);
-  useKeys({ Escape: back });
+  useShortcuts({ Escape: back });
   const count = Object.keys(parts).length;
   const here = now.linked;
   const go = (hall: HallView, only?: readonly string[]) =>
     put({
       deskId: production.deskId,
       title: only
-        ? `${stripName(now.profile, now.state, only[0] ?? '')} as in ${hall.name}`
+        ? `${displayName(now.profile, now.state, only[0] ?? '')} as in ${hall.name}`
         : `${production.name} in ${hall.name}`,
-      settings: hallSettings(hall.settings, parts, only),
+      settings: venueSettings(hall.settings, parts, only),
     });
   const keys = keysInHall(parts);
   const known = (hall: HallView) =>
     Object.entries(parts).filter(([strip]) => hall.settings[keys[strip] ?? ''] !== undefined);
   return (
     <View style={styles.fill}>
-      <Head over={production.name} title="Halls" onBack={back} />
+      <Header over={production.name} title="Halls" onBack={back} />
       <Body tight>
-        <Words tone="second">
+        <AppText tone="second">
           Where parts stand in the stereo field, their EQ against the room, and how long effects ring, kept for each
           hall. Choosing a hall previews all of its strips at once.
-        </Words>
+        </AppText>
         {count === 0 ? (
           <Card edge="care">
-            <Words>Say first what the strips carry: halls are kept by part.</Words>
+            <AppText>Say first what the strips carry: halls are kept by part.</AppText>
             <Action title="Name the parts" onPress={() => router.navigate(`/mixes/${production.id}/parts`)} />
           </Card>
         ) : null}
         {halls.map((hall) => (
           <Card key={hall.id}>
             <View testID={`hall-${hall.name}`} style={styles.hall}>
-              <Words kind="heading">{hall.name}</Words>
-              <Words tone="second">
+              <AppText kind="heading">{hall.name}</AppText>
+              <AppText tone="second">
                 {hall.takenAt
                   ? `${plural(known(hall).length, 'part')}, taken from the desk ${when(hall.takenAt)}`
                   : 'Nothing saved yet: set the desk up there, then save it'}
-              </Words>
+              </AppText>
               <View style={styles.row}>
                 <Action
                   title="Go there"
@@ -133,7 +133,7 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
         ))}
         <Field label="Another hall" value={name} onChangeText={setName} maxLength={60} />
       </Body>
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -145,7 +145,7 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
             )
           }
         />
-      </Foot>
+      </Footer>
       <Sheet
         title={choosing ? `Only one part, as in ${choosing.name}` : ''}
         open={choosing !== null}
@@ -155,7 +155,7 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
           ? known(choosing).map(([strip, part]) => (
               <MenuRow
                 key={strip}
-                title={stripName(now.profile, now.state, strip)}
+                title={displayName(now.profile, now.state, strip)}
                 under={part}
                 onPress={() => {
                   setChoosing(null);

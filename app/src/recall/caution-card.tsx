@@ -3,15 +3,15 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import type { Caution, CautionItem } from '@old-echo/core/recall/caution';
 
 import { Action } from '../ui/buttons';
 import { Icon } from '../ui/icon';
 import { Card } from '../ui/layout';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { USUAL_FADE, type Answers } from './use-caution-answers';
+import { AppText } from '../ui/app-text';
+import { DEFAULT_FADE_SECONDS, type Answers } from './use-caution-answers';
 import type { Plan } from './use-recall-plan';
 
 interface CautionCardProps {
@@ -27,34 +27,34 @@ export function CautionCard({ caution, plan, answers, onForget }: CautionCardPro
   const { title, detail, weight, items, waysOut } = caution;
   const [open, setOpen] = useState(false);
   const { now, preview } = plan;
-  const name = (strip: string) => stripName(now.profile, plan.after, strip);
+  const name = (strip: string) => displayName(now.profile, plan.after, strip);
   const way = answers.wayOf(caution);
   const causes = items.flatMap((item) => item.causes);
   const unmuted = items.map((item) => item.strip).filter((strip) => !preview.guarded.includes(strip));
-  const fade = answers.fade || USUAL_FADE;
+  const fade = answers.fade || DEFAULT_FADE_SECONDS;
   const tone = way ? 'done' : weight === 'note' ? undefined : weight;
   return (
     <Card edge={tone}>
       <View testID={`caution-${caution.kind}`}>
-        <Words kind="small" tone={tone ?? 'second'}>
+        <AppText kind="small" tone={tone ?? 'second'}>
           {way === 'fade' ? `Answered: fades over ${answers.fade} s` : way ? ANSWERED[way] : WEIGHTS[weight]}
-        </Words>
-        <Words kind="strong">{title}</Words>
-        {detail ? <Words tone="second">{detail}</Words> : null}
+        </AppText>
+        <AppText kind="strong">{title}</AppText>
+        {detail ? <AppText tone="second">{detail}</AppText> : null}
         {items.length > 1 ? (
           <Pressable role="button" aria-expanded={open} onPress={() => setOpen(!open)} style={styles.more}>
             <Icon of={open ? ChevronDown : ChevronRight} size={18} />
-            <Words>{open ? 'One by one' : items.length === 2 ? 'Both strips' : `All ${items.length} strips`}</Words>
+            <AppText>{open ? 'One by one' : items.length === 2 ? 'Both strips' : `All ${items.length} strips`}</AppText>
           </Pressable>
         ) : null}
         {open
           ? items.map((item) => (
               <View key={item.strip} style={styles.item}>
                 <View style={styles.fill}>
-                  <Words numberOfLines={1}>{name(item.strip)}</Words>
-                  <Words kind="value" tone="second" numberOfLines={1}>
+                  <AppText numberOfLines={1}>{name(item.strip)}</AppText>
+                  <AppText kind="value" tone="second" numberOfLines={1}>
                     {whatOf(item, name)}
-                  </Words>
+                  </AppText>
                 </View>
                 <Action kind="quiet" title="Leave out" onPress={() => answers.leaveOut(item.causes)} />
               </View>

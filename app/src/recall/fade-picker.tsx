@@ -4,7 +4,7 @@ import { FADE_CURVES, type FadeCurve } from '@old-echo/core/recall/fade-curves';
 
 import { Chip } from '../ui/buttons';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 const TIMES = [0, 1, 3, 8, 20];
 
@@ -22,9 +22,9 @@ interface FadePickerProps {
 export function FadePicker({ fade, onChange, curve, onCurve }: FadePickerProps) {
   return (
     <View>
-      <Words kind="small" tone="second">
+      <AppText kind="small" tone="second">
         Levels move
-      </Words>
+      </AppText>
       <View style={styles.picker} role="tablist" aria-label="How levels move">
         {TIMES.map((seconds) => (
           <Chip

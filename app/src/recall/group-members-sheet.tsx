@@ -1,14 +1,14 @@
 import { controlStrips } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
 
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import { MenuRow } from '../ui/menu';
 import { Empty } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 
 interface MembersSheetProps {
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   readonly open: boolean;
   readonly onClose: () => void;
   readonly onChoose: (strips: readonly string[]) => void;
@@ -29,10 +29,10 @@ export function MembersSheet({ now, open, onClose, onChoose }: MembersSheetProps
       {sets.map(({ head, members }) => (
         <MenuRow
           key={head}
-          title={stripName(profile, state, head)}
+          title={displayName(profile, state, head)}
           under={`${profile.plainNames[head]} · ${plural(members.length, 'strip')}: ${members
             .slice(0, 4)
-            .map((strip) => stripName(profile, state, strip))
+            .map((strip) => displayName(profile, state, strip))
             .join(', ')}${members.length > 4 ? ' …' : ''}`}
           onPress={() => {
             onChoose(members);

@@ -2,19 +2,19 @@ import { useState } from 'react';
 
 import { familyOf } from '@old-echo/core/desk/address';
 import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
 
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
 import { SearchField } from '../ui/search-field';
 import { Sheet } from '../ui/sheet';
 import { toggled } from '../ui/toggle-in-set';
-import { stripsNamed } from '../components/strip-picker-sheet';
-import { TickRow } from '../components/check-row';
+import { findStrips } from '../components/strip-picker-sheet';
+import { CheckRow } from '../components/check-row';
 
 interface OntoSheetProps {
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   /** The strip of the scene. */
   readonly from: string;
   readonly chosen: readonly string[];
@@ -28,19 +28,19 @@ export function OntoSheet({ now, from, chosen, onClose, onChoose }: OntoSheetPro
   const [words, setWords] = useState('');
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set(chosen));
   const own = familyOf(from);
-  const strips = stripsNamed(now, words).filter((strip) => familyOf(strip) !== GLOBAL_FAMILY && strip !== from);
+  const strips = findStrips(now, words).filter((strip) => familyOf(strip) !== GLOBAL_FAMILY && strip !== from);
   const sorted = [...strips.filter((s) => familyOf(s) === own), ...strips.filter((s) => familyOf(s) !== own)];
   return (
     <Sheet
-      title={`Put ${stripName(profile, state, from)} onto`}
+      title={`Put ${displayName(profile, state, from)} onto`}
       open
       onClose={onClose}
       above={<SearchField placeholder="Search strips" value={words} onChange={setWords} />}
     >
       {sorted.map((strip) => (
-        <TickRow
+        <CheckRow
           key={strip}
-          name={stripName(profile, state, strip)}
+          name={displayName(profile, state, strip)}
           under={profile.plainNames[strip] ?? strip}
           tick={picked.has(strip) ? 'all' : 'none'}
           testID={`onto-${strip}`}

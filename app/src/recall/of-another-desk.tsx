@@ -2,8 +2,8 @@ import { useRouter, type Href } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
 import { useDesksQuery, useProductionsQuery } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
-import { Empty, Head } from '../ui/layout';
+import { Action, Footer } from '../ui/buttons';
+import { Empty, Header } from '../ui/layout';
 
 interface Stranger {
   /** The desk that the address names. */
@@ -26,20 +26,20 @@ export function OfAnotherDesk({ here, there, to }: Stranger) {
   const name = (id: string) => desks.find((desk) => desk.id === id)?.name ?? 'another desk';
   return (
     <View style={styles.fill}>
-      <Head title={`Made on ${name(there)}`} onBack={() => router.navigate(`/desk/${here}`)} />
+      <Header title={`Made on ${name(there)}`} onBack={() => router.navigate(`/desk/${here}`)} />
       <View style={styles.fill}>
         <Empty title={`This is not a scene of ${name(here)}`}>
           {`It was made on ${name(there)}, and nothing of it is sent to ${name(here)}. Carry it over first, from its page.`}
         </Empty>
       </View>
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
           title={`Go to ${name(there)}`}
           onPress={() => router.navigate(to ?? `/desk/${there}`)}
         />
-      </Foot>
+      </Footer>
     </View>
   );
 }

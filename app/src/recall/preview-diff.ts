@@ -5,7 +5,7 @@ import type { Preview } from '@old-echo/core/recall/planned-changes';
  * How what a preview brings back differs from the one that was first looked at, in a sentence; undefined where it does not. That a
  * hand rides what comes back all the same is worked in, and not told.
  */
-export function movedSince(first: Preview, now: Preview): string | undefined {
+export function previewDiff(first: Preview, now: Preview): string | undefined {
   const before = new Map(first.changes.map((change) => [change.address, change]));
   let [added, other] = [0, 0];
   for (const { address, to } of now.changes) {

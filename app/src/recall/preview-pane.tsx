@@ -4,32 +4,32 @@ import { useMemo, useRef, useState } from 'react';
 import { FlatList, StyleSheet, View } from 'react-native';
 
 import type { Recall } from '@old-echo/core/contracts/restore';
-import { stripName } from '@old-echo/core/desk/state';
-import { capital, plural } from '@old-echo/core/desk/format-value';
-import { thumps } from '@old-echo/core/recall/restore-order';
+import { displayName } from '@old-echo/core/desk/state';
+import { capitalise, plural } from '@old-echo/core/desk/format-value';
+import { canThump } from '@old-echo/core/recall/restore-order';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { canFade } from '@old-echo/core/recall/restore-steps';
 
 import { deskHref } from '../store/desk-address';
 import { heardAt } from '../components/heard-at';
-import { useDesk } from '../store/use-live-desk';
-import { faultOf, useRestoreQuery, useStartRestoreMutation, type ApiFault } from '../store/api';
+import { useLiveDesk } from '../store/use-live-desk';
+import { toApiFault, useRestoreQuery, useStartRestoreMutation, type ApiFault } from '../store/api';
 import { useAppSelector } from '../store/store';
-import { Action, Foot, HoldAction } from '../ui/buttons';
-import { Band, Card, Empty, Head } from '../ui/layout';
+import { Action, Footer, HoldButton } from '../ui/buttons';
+import { SectionHeading, Card, Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
-import { useKeys } from '../ui/use-shortcuts';
+import { Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { AuditionBar } from '../components/audition/audition-bar';
 import { NeverHeard } from '../components/never-heard';
 import { CautionCard } from './caution-card';
 import { FadePicker } from './fade-picker';
-import { movedSince } from './preview-diff';
+import { previewDiff } from './preview-diff';
 import { rowsOf } from './preview-rows';
-import { Stays } from './skipped-changes';
-import { StripChange } from './strip-change-row';
+import { SkippedChanges } from './skipped-changes';
+import { StripChangeRow } from './strip-change-row';
 import { useAccepted } from './use-accepted';
 import { useAnswers, type Answers } from './use-caution-answers';
 import { usePlan, type Plan } from './use-recall-plan';
@@ -56,14 +56,14 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   const foot = useRef<View>(null);
   const audition = usePreviewAudition(plan, answers.recall);
   // The keys only lead to a button: what it does is confirmed there.
-  useKeys({
+  useShortcuts({
     r: () =>
       (foot.current as unknown as HTMLElement | null)?.querySelector<HTMLElement>('[role=button], button')?.focus(),
     a: () => document.querySelector<HTMLElement>('[data-testid=check] button')?.focus(),
   });
   if (!plan || !answers.recall) return <NoPlan recall={recall} onBack={onBack} />;
   const { now, name, preview } = plan;
-  const moved = first && movedSince(first.preview, preview);
+  const moved = first && previewDiff(first.preview, preview);
   // What was prepared while the desk did not answer is looked at again once it does.
   const prepared = first !== undefined && !first.linked && now.linked;
   if (prepared && moved === undefined && plan.upToDate) look();
@@ -94,7 +94,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   const title = count === 0 ? 'Read back and close' : `${verbOf(recall)} ${plural(count, 'setting')}`;
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={`Preview · ${name}`}
         title={count === 0 ? 'No changes' : plural(count, 'change')}
         under={`${now.linked ? 'To' : `Against what was heard ${heardAt(now.desk.heardAt)} of`} ${now.desk.name}`}
@@ -105,15 +105,15 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
         plan={plan}
         answers={answers}
         onForget={accepted.forget}
-        fault={error && faultOf(error)}
+        fault={error && toApiFault(error)}
         moved={moved && (prepared ? `${now.desk.name} answers again. Since it was last heard, ${moved}` : moved)}
         onSeen={look}
       />
       {audition && count > 0 ? <AuditionBar audition={audition} title="Hear it first: A now, B restored" /> : null}
       <View ref={foot}>
-        <Foot>
+        <Footer>
           {live ? (
-            <HoldAction
+            <HoldButton
               title={stopped ?? (isLoading ? 'Starting' : `Hold to ${title.charAt(0).toLowerCase()}${title.slice(1)}`)}
               disabled={!now.linked || stopped !== undefined || isLoading}
               onDone={() => void restore()}
@@ -128,7 +128,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
               onPress={() => void restore()}
             />
           )}
-        </Foot>
+        </Footer>
       </View>
     </View>
   );
@@ -155,8 +155,8 @@ const verbOf = ({ placementId, baseline, resume }: Recall): string =>
 
 /** In the place of a preview that cannot be worked out, or not yet. */
 function NoPlan({ recall, onBack }: { readonly recall: Recall; readonly onBack: (() => void) | undefined }) {
-  const now = useDesk(recall.deskId);
-  if (!now || now.known) return <Waiting what="Working out the preview" />;
+  const now = useLiveDesk(recall.deskId);
+  if (!now || now.known) return <Loading what="Working out the preview" />;
   return <NeverHeard title="No preview yet" desk={now.desk.name} onBack={onBack} />;
 }
 
@@ -164,7 +164,7 @@ function Mode({ live }: { readonly live: boolean }) {
   const look = useLook();
   return (
     <View style={[styles.mode, { borderColor: live ? look.stop : look.line }]}>
-      <Words tone={live ? 'stop' : 'second'}>{live ? 'Live' : 'Studio'}</Words>
+      <AppText tone={live ? 'stop' : 'second'}>{live ? 'Live' : 'Studio'}</AppText>
     </View>
   );
 }
@@ -192,29 +192,29 @@ function StripChanges({ plan, answers, onForget, fault, moved, onSeen }: StripCh
         <View style={styles.cards}>
           {fault ? (
             <Card edge="stop">
-              <Words kind="strong">{fault.message}</Words>
-              <Words>
+              <AppText kind="strong">{fault.message}</AppText>
+              <AppText>
                 {fault.code === 'desk-moved'
                   ? 'Nothing was sent. The preview below is of what is asked for now.'
                   : fault.advice}
-              </Words>
+              </AppText>
             </Card>
           ) : null}
           {moved ? (
             <Card edge="care">
-              <Words kind="strong">The desk moved while you were looking</Words>
-              <Words tone="second">{capital(moved)} The preview is up to date.</Words>
+              <AppText kind="strong">The desk moved while you were looking</AppText>
+              <AppText tone="second">{capitalise(moved)} The preview is up to date.</AppText>
               <Action kind="quiet" title="I have seen it" onPress={onSeen} />
             </Card>
           ) : null}
           {preview.cautions.map((caution) => (
             <CautionCard key={caution.id} caution={caution} plan={plan} answers={answers} onForget={onForget} />
           ))}
-          {preview.guarded.length > 0 ? <Guarded plan={plan} /> : null}
+          {preview.guarded.length > 0 ? <MutedMeanwhile plan={plan} /> : null}
           {answers.leftOut > 0 ? (
             <Card>
               <View style={styles.row}>
-                <Words style={styles.fill}>{plural(answers.leftOut, 'setting')} left out for this restore</Words>
+                <AppText style={styles.fill}>{plural(answers.leftOut, 'setting')} left out for this restore</AppText>
                 <Action kind="quiet" title="Include again" onPress={answers.bringBackIn} />
               </View>
             </Card>
@@ -231,9 +231,9 @@ function StripChanges({ plan, answers, onForget, fault, moved, onSeen }: StripCh
       }
       renderItem={({ item }) =>
         item.kind === 'band' ? (
-          <Band title={item.title} />
+          <SectionHeading title={item.title} />
         ) : (
-          <StripChange
+          <StripChangeRow
             profile={now.profile}
             state={now.state}
             after={after}
@@ -252,32 +252,34 @@ function StripChanges({ plan, answers, onForget, fault, moved, onSeen }: StripCh
         </Empty>
       }
       ListFooterComponent={
-        preview.stays.length > 0 ? <Stays profile={now.profile} names={now.state} stays={preview.stays} /> : null
+        preview.stays.length > 0 ? (
+          <SkippedChanges profile={now.profile} names={now.state} stays={preview.stays} />
+        ) : null
       }
     />
   );
 }
 
-function Guarded({ plan }: { readonly plan: Plan }) {
+function MutedMeanwhile({ plan }: { readonly plan: Plan }) {
   const { now, preview } = plan;
-  const names = preview.guarded.map((strip) => stripName(now.profile, now.state, strip));
+  const names = preview.guarded.map((strip) => displayName(now.profile, now.state, strip));
   return (
     <Card edge="care">
-      <Words kind="strong">
+      <AppText kind="strong">
         {names.length === 1 ? `${names[0]} is muted on the way` : `${names.length} strips are muted on the way`}
-      </Words>
-      <Words tone="second">
+      </AppText>
+      <AppText tone="second">
         {names.slice(0, 4).join(', ')}
         {names.length > 4 ? ` and ${names.length - 4} more` : ''}: {whyGuarded(plan)} Each is muted first and opened
         again at the end.
-      </Words>
+      </AppText>
     </Card>
   );
 }
 
 /** Why strips are muted on the way: what would thump on them, or that someone asked for it. */
 function whyGuarded({ preview: { guarded, changes } }: Plan): string {
-  const thump = guarded.some((strip) => changes.some((change) => change.strip === strip && thumps(change.key)));
+  const thump = guarded.some((strip) => changes.some((change) => change.strip === strip && canThump(change.key)));
   return thump ? 'source, pad or 48 V change while the strip is open.' : 'as you asked.';
 }
 

@@ -2,13 +2,13 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useMemo } from 'react';
 
-import { placementRecall, putBackRecall, recallOf, resumeOf, type Recall } from '@old-echo/core/contracts/restore';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import { stagedRecall, putBackRecall, sceneRecall, resumeRecall, type Recall } from '@old-echo/core/contracts/restore';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { deskHref } from '../store/desk-address';
-import { faultOf, usePlacementQuery, useRestoreQuery, useSceneQuery } from '../store/api';
-import { Failed, Waiting } from '../components/loading';
-import { useKeys } from '../ui/use-shortcuts';
+import { toApiFault, usePlacementQuery, useRestoreQuery, useSceneQuery } from '../store/api';
+import { LoadError, Loading } from '../components/loading';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { PreviewPane } from './preview-pane';
 import { OfAnotherDesk, useStranger } from './of-another-desk';
 import { previewHref, readRecall } from '../components/links/recall-link';
@@ -26,12 +26,12 @@ export function PreviewScreen() {
   const restore = useRestoreQuery(wayBackOf ?? skipToken).data;
   const stranger = useStranger(deskId, scene?.productionId);
   const recall = useMemo((): Recall | undefined => {
-    if (wayBackOf) return restore?.wayBack ? recallOf(deskId, sceneId, restore.wayBack.scope) : undefined;
-    const saved = scene && recallOf(deskId, sceneId, scene.scope ?? EVERYTHING);
+    if (wayBackOf) return restore?.wayBack ? sceneRecall(deskId, sceneId, restore.wayBack.scope) : undefined;
+    const saved = scene && sceneRecall(deskId, sceneId, scene.scope ?? ALL_EXCEPT_GLOBALS);
     return readRecall({ deskId, sceneId }, asked) ?? saved;
   }, [deskId, wayBackOf, restore, asked, scene, sceneId]);
   const back = () => (router.canGoBack() ? router.back() : router.navigate(deskHref(deskId, `restore/${sceneId}`)));
-  if (error && !scene) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (error && !scene) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (stranger) return <OfAnotherDesk {...stranger} />;
   return <Preview recall={recall} onBack={back} />;
 }
@@ -46,11 +46,11 @@ export function PlacementScreen() {
   const router = useRouter();
   const { data: placement, error, refetch } = usePlacementQuery(placementId);
   const recall = useMemo(
-    () => readRecall({ deskId, placementId }, asked) ?? placementRecall(deskId, placementId),
+    () => readRecall({ deskId, placementId }, asked) ?? stagedRecall(deskId, placementId),
     [deskId, placementId, asked],
   );
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/library'));
-  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (placement && placement.deskId !== deskId)
     return (
       <OfAnotherDesk here={deskId} there={placement.deskId} to={previewHref({ ...recall, deskId: placement.deskId })} />
@@ -63,7 +63,7 @@ export function PutBackScreen() {
   const { desk: deskId, recall: asked } = useLocalSearchParams<{ desk: string; recall?: string }>();
   const router = useRouter();
   const recall = useMemo(
-    () => readRecall({ deskId, baseline: true }, asked) ?? putBackRecall(deskId, EVERYTHING),
+    () => readRecall({ deskId, baseline: true }, asked) ?? putBackRecall(deskId, ALL_EXCEPT_GLOBALS),
     [deskId, asked],
   );
   return (
@@ -80,12 +80,12 @@ export function ResumeScreen() {
   } = useLocalSearchParams<{ desk: string; restore: string; how?: string }>();
   const router = useRouter();
   const recall = useMemo((): Recall => {
-    return resumeOf(deskId, restoreId, how === 'finish' ? 'finish' : 'roll back');
+    return resumeRecall(deskId, restoreId, how === 'finish' ? 'finish' : 'roll back');
   }, [deskId, restoreId, how]);
   return <Preview recall={recall} onBack={() => router.navigate(deskHref(deskId, `restores/${restoreId}`))} />;
 }
 
 function Preview({ recall, onBack }: { readonly recall: Recall | undefined; readonly onBack: () => void }) {
-  useKeys({ Escape: onBack });
-  return recall ? <PreviewPane recall={recall} onBack={onBack} /> : <Waiting what="Working out the preview" />;
+  useShortcuts({ Escape: onBack });
+  return recall ? <PreviewPane recall={recall} onBack={onBack} /> : <Loading what="Working out the preview" />;
 }

@@ -5,15 +5,15 @@ import { restoredName, type RestoreStatus, type RestoreView } from '@old-echo/co
 import { plural } from '@old-echo/core/desk/format-value';
 
 import { deskHref } from '../store/desk-address';
-import { faultOf, useDesksQuery, useLogInfiniteQuery } from '../store/api';
+import { toApiFault, useDesksQuery, useLogInfiniteQuery } from '../store/api';
 import { Action } from '../ui/buttons';
-import { Empty, Head } from '../ui/layout';
+import { Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
+import { LoadError, Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
 import { when } from '../components/format-time';
-import { useKeys, useRowKeys } from '../ui/use-shortcuts';
+import { useShortcuts, useRowNavigation } from '../ui/use-shortcuts';
 
 /** Every restore of a desk, the newest first: who, what, how it ended; each leads to its report and its way back. */
 export function LogScreen() {
@@ -22,14 +22,14 @@ export function LogScreen() {
   const { data, error, refetch, hasNextPage, fetchNextPage, isFetching } = useLogInfiniteQuery(desk);
   const { data: desks } = useDesksQuery();
   const back = () => router.navigate(`/desk/${desk}`);
-  useKeys({ Escape: back });
-  useRowKeys('restore-row-');
-  if (error && !data) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
-  if (!data) return <Waiting what="Opening the log" />;
+  useShortcuts({ Escape: back });
+  useRowNavigation('restore-row-');
+  if (error && !data) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
+  if (!data) return <Loading what="Opening the log" />;
   const restores = data.pages.flatMap((page) => page.restores);
   return (
     <View style={styles.fill}>
-      <Head over={desks?.find(({ id }) => id === desk)?.name} title="Log of restores" onBack={back} />
+      <Header over={desks?.find(({ id }) => id === desk)?.name} title="Log of restores" onBack={back} />
       <FlatList
         style={styles.fill}
         data={restores}
@@ -84,17 +84,17 @@ function Row({ restore, onOpen }: { readonly restore: RestoreView; readonly onOp
       style={[styles.row, { borderColor: look.line }]}
     >
       <View style={styles.fill}>
-        <Words kind="strong" numberOfLines={1}>
+        <AppText kind="strong" numberOfLines={1}>
           {what}
           {restoredName(restore)}
-        </Words>
-        <Words kind="small" tone="second" numberOfLines={1}>
+        </AppText>
+        <AppText kind="small" tone="second" numberOfLines={1}>
           {told.join(' · ')}
-        </Words>
+        </AppText>
       </View>
-      <Words kind="small" tone={tone}>
+      <AppText kind="small" tone={tone}>
         {end}
-      </Words>
+      </AppText>
     </Pressable>
   );
 }

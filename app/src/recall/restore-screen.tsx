@@ -6,33 +6,39 @@ import { ProgressBar } from 'react-native-paper';
 
 import {
   restoredName,
-  type CancelHow,
+  type CancelAction,
   type Recall,
   type RestoreReport,
   type RestoreStatus,
   type RestoreView,
 } from '@old-echo/core/contracts/restore';
-import { specAt } from '@old-echo/core/desk/profile';
+import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
-import { stripName, valueAt } from '@old-echo/core/desk/state';
-import { countStrips, fullSettingName, joined, plural, showValue } from '@old-echo/core/desk/format-value';
+import { displayName, valueAt } from '@old-echo/core/desk/state';
+import { countStrips, fullSettingName, joinWithAnd, plural, formatValue } from '@old-echo/core/desk/format-value';
 import { readAddress } from '@old-echo/core/desk/address';
 
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
 
 import { deskHref } from '../store/desk-address';
-import { useDesk, type DeskNow } from '../store/use-live-desk';
-import { faultOf, useCancelRestoreMutation, useJournalQuery, useRestoreQuery, useSceneStateQuery } from '../store/api';
+import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
+import {
+  toApiFault,
+  useCancelRestoreMutation,
+  useJournalQuery,
+  useRestoreQuery,
+  useSceneStateQuery,
+} from '../store/api';
 import { useAppSelector } from '../store/store';
-import { Action, Foot } from '../ui/buttons';
-import { Body, Card, Head } from '../ui/layout';
-import { READING, SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
+import { Action, Footer } from '../ui/buttons';
+import { Body, Card, Header } from '../ui/layout';
+import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
+import { LoadError, Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
 import { when } from '../components/format-time';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { ChangeList } from '../components/change-list';
 import { wayBackHref } from '../components/use-way-back';
 
@@ -54,29 +60,33 @@ export function RestoreScreen() {
   const { data, error, refetch } = useRestoreQuery(id, { pollingInterval: running ? 3000 : 0 });
   const ended = data !== undefined && data.status !== 'running';
   if (running === ended) setRunning(!ended);
-  const now = useDesk();
+  const now = useLiveDesk();
   // The channel is quicker than the question, but only the stored one is known to have ended.
   const restore = ended ? data : live?.id === id ? live : data;
-  if (error && !restore) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (error && !restore) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (restore && deskId !== restore.deskId) return <Redirect href={deskHref(restore.deskId, `restores/${id}`)} />;
-  if (!restore || !now) return <Waiting what="Looking at the restore" />;
-  return restore.status === 'running' ? <AtWork restore={restore} now={now} /> : <Ended restore={restore} now={now} />;
+  if (!restore || !now) return <Loading what="Looking at the restore" />;
+  return restore.status === 'running' ? (
+    <RestoreProgress restore={restore} now={now} />
+  ) : (
+    <RestoreResult restore={restore} now={now} />
+  );
 }
 
-function AtWork({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
+function RestoreProgress({ restore, now }: { readonly restore: RestoreView; readonly now: LiveDesk }) {
   const { progress, fade } = restore;
-  const done = useDo();
+  const done = useRunAndNotify();
   const [cancel] = useCancelRestoreMutation();
   const at = STAGES.findIndex(([stage]) => stage === progress?.stage);
-  const ask = (how: CancelHow) =>
+  const ask = (how: CancelAction) =>
     void done(cancel({ id: restore.id, how }), () =>
       how === 'stop' ? 'Everything stays where it is.' : 'It goes back to where the desk was.',
     );
   const asked = progress?.cancel ?? null;
-  useKeys({ Escape: () => ask('stop') });
+  useShortcuts({ Escape: () => ask('stop') });
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={`${progress?.back ? 'Rolling back' : 'Restoring'} ${restoredName(restore)} · ${now.desk.name}`}
         title={plural(restore.changes, 'setting')}
         under={restore.by ? `by ${restore.by}` : undefined}
@@ -85,36 +95,36 @@ function AtWork({ restore, now }: { readonly restore: RestoreView; readonly now:
         <View style={styles.column} accessibilityLiveRegion="polite">
           {STAGES.map(([stage, name], i) => (
             <View key={stage} style={styles.stage}>
-              <Words kind="value" tone={i < at ? 'done' : 'second'} style={styles.mark}>
+              <AppText kind="value" tone={i < at ? 'done' : 'second'} style={styles.mark}>
                 {i < at ? '✓' : i === at ? '●' : '○'}
-              </Words>
-              <Words kind={i === at ? 'strong' : 'body'} tone={i > at ? 'second' : 'ink'} style={styles.fill}>
+              </AppText>
+              <AppText kind={i === at ? 'strong' : 'body'} tone={i > at ? 'second' : 'ink'} style={styles.fill}>
                 {name}
-              </Words>
+              </AppText>
               {i === at && progress ? (
-                <Words kind="value">
+                <AppText kind="value">
                   {progress.done} of {progress.total}
-                </Words>
+                </AppText>
               ) : null}
             </View>
           ))}
           <View style={styles.bar}>
             <ProgressBar progress={progress && progress.total > 0 ? progress.done / progress.total : 0} />
           </View>
-          <Words tone={asked ? 'care' : 'second'}>
+          <AppText tone={asked ? 'care' : 'second'}>
             {asked === 'stop'
               ? 'Stopped. It is read back where everything stands.'
               : asked
                 ? 'Going back to where the desk was.'
                 : '“Stop” leaves everything where it is at that moment. Going back leads to where the desk was.'}
-          </Words>
+          </AppText>
           <Moving restore={restore} now={now} />
         </View>
       </Body>
-      <Foot>
+      <Footer>
         <Action kind="main" grow title="Stop" disabled={asked !== null} onPress={() => ask('stop')} />
-      </Foot>
-      <Foot>
+      </Footer>
+      <Footer>
         {fade > 0 ? (
           <Action
             grow
@@ -129,7 +139,7 @@ function AtWork({ restore, now }: { readonly restore: RestoreView; readonly now:
           disabled={asked === 'roll back at once'}
           onPress={() => ask('roll back at once')}
         />
-      </Foot>
+      </Footer>
     </View>
   );
 }
@@ -138,7 +148,7 @@ function AtWork({ restore, now }: { readonly restore: RestoreView; readonly now:
 const MAX_MOVING = 40;
 
 /** Every level that a restore moves, where it is at this moment and where it goes, strip by strip. */
-function Moving({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
+function Moving({ restore, now }: { readonly restore: RestoreView; readonly now: LiveDesk }) {
   const { profile, state } = now;
   const changes = useJournalQuery(restore.id).data?.changes ?? [];
   const levels = changes.filter(({ key }) => key === 'fader/level' || /^sends\/[^/]+\/level$/.test(key));
@@ -146,24 +156,24 @@ function Moving({ restore, now }: { readonly restore: RestoreView; readonly now:
   return (
     <View testID="moving">
       {levels.slice(0, MAX_MOVING).map(({ address, strip, key, from, to }) => {
-        const spec = specAt(profile, address);
+        const spec = specOf(profile, address);
         const at = valueAt(state, address);
         const end = back ? from : to;
         const there = spec && sameValue(spec, at, end);
         return spec ? (
           <View key={address} style={styles.stage}>
-            <Words numberOfLines={1} tone={there ? 'done' : 'ink'} style={styles.fill}>
-              {stripName(profile, state, strip)}
+            <AppText numberOfLines={1} tone={there ? 'done' : 'ink'} style={styles.fill}>
+              {displayName(profile, state, strip)}
               {key === 'fader/level' ? '' : ` · ${fullSettingName(profile, address, state)}`}
-            </Words>
-            <Words kind="value" tone={there ? 'done' : 'ink'}>
-              {there ? showValue(spec, at) : `${showValue(spec, at, false)} → ${showValue(spec, end)}`}
-            </Words>
+            </AppText>
+            <AppText kind="value" tone={there ? 'done' : 'ink'}>
+              {there ? formatValue(spec, at) : `${formatValue(spec, at, false)} → ${formatValue(spec, end)}`}
+            </AppText>
           </View>
         ) : null;
       })}
       {levels.length > MAX_MOVING ? (
-        <Words tone="second">and {plural(levels.length - MAX_MOVING, 'level')} more</Words>
+        <AppText tone="second">and {plural(levels.length - MAX_MOVING, 'level')} more</AppText>
       ) : null}
     </View>
   );
@@ -177,18 +187,18 @@ const ENDS: Readonly<Record<Exclude<RestoreStatus, 'running' | 'confirmed'>, str
     'Old Echo stopped in the middle of this restore. Its journal knows where every setting was and was going.',
 };
 
-function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
+function RestoreResult({ restore, now }: { readonly restore: RestoreView; readonly now: LiveDesk }) {
   const router = useRouter();
   const toDesk = () => router.navigate(`/desk/${restore.deskId}`);
   const wayBack = wayBackHref(restore);
-  useKeys({ Escape: toDesk, w: () => wayBack && router.navigate(wayBack) });
+  useShortcuts({ Escape: toDesk, w: () => wayBack && router.navigate(wayBack) });
   const { report, status } = restore;
   const confirmed = status === 'confirmed';
   const resume = (how: 'finish' | 'roll back') =>
     router.navigate(deskHref(restore.deskId, `restores/${restore.id}/resume?how=${encodeURIComponent(how)}`));
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={`${whatItWas(restore)} · ${now.desk.name}`}
         title={
           confirmed
@@ -204,25 +214,27 @@ function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: 
         <View style={styles.column} role="status" testID={`restore-${status.replace(' ', '-')}`}>
           {status === 'confirmed' || status === 'running' ? (
             <Card edge="done">
-              <Words kind="strong">Every setting was read back from the desk.</Words>
-              <Words tone="second">It took {report ? seconds(report.milliseconds) : ''}. The way back is kept.</Words>
+              <AppText kind="strong">Every setting was read back from the desk.</AppText>
+              <AppText tone="second">
+                It took {report ? seconds(report.milliseconds) : ''}. The way back is kept.
+              </AppText>
             </Card>
           ) : (
             <Card edge={status === 'rolled back' ? 'done' : 'stop'}>
-              <Words kind="strong">{ENDS[status]}</Words>
+              <AppText kind="strong">{ENDS[status]}</AppText>
               {status === 'rolled back' ? null : (
-                <Words tone="second">
+                <AppText tone="second">
                   Finish it, or roll it back to where the desk was before: both show what they do first.
-                </Words>
+                </AppText>
               )}
             </Card>
           )}
           {report ? <Report report={report} now={now} /> : null}
           <About restore={restore} now={now} />
-          <CameBack restore={restore} now={now} />
+          <ConfirmedChanges restore={restore} now={now} />
         </View>
       </Body>
-      <Foot>
+      <Footer>
         <Action kind="main" grow title="Done" onPress={toDesk} />
         {confirmed || status === 'rolled back' ? (
           <Action
@@ -236,7 +248,7 @@ function Ended({ restore, now }: { readonly restore: RestoreView; readonly now: 
             <Action title="Roll back" disabled={!now.linked} onPress={() => resume('roll back')} />
           </>
         )}
-      </Foot>
+      </Footer>
     </View>
   );
 }
@@ -253,9 +265,9 @@ const doneOf = ({ placementId, baseline }: Recall): string =>
   placementId ? 'Applied' : baseline ? 'Put back' : 'Restored';
 
 /** Who, when, how slowly, and which cautions were answered how: the log's own words about a restore. */
-function About({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
+function About({ restore, now }: { readonly restore: RestoreView; readonly now: LiveDesk }) {
   const { answered, by, fade, startedAt, recall } = restore;
-  const name = (strip: string) => stripName(now.profile, now.state, strip);
+  const name = (strip: string) => displayName(now.profile, now.state, strip);
   const changes = useJournalQuery(restore.id).data?.changes ?? [];
   const state = useSceneStateQuery(recall.sceneId ?? skipToken).data;
   // Only a scene that comes back to where it was has a scope of its own; anything else is what moved.
@@ -266,21 +278,21 @@ function About({ restore, now }: { readonly restore: RestoreView; readonly now: 
   const told = [by ? `by ${by}` : '', when(startedAt), fade > 0 ? `levels over ${fade} s` : ''].filter(Boolean);
   return (
     <View style={styles.about}>
-      <Words tone="second">{told.join(' · ')}</Words>
-      <Words kind="small" tone="second" testID="what-moved">
+      <AppText tone="second">{told.join(' · ')}</AppText>
+      <AppText kind="small" tone="second" testID="what-moved">
         {movedWords(now, changes)}
         {recall.relativeTo ? ' Only what had changed from another scene.' : ''}
-        {recall.onto.map(({ from, to }) => ` ${name(from)} onto ${joined(to.map(name))}.`).join('')}
-      </Words>
+        {recall.onto.map(({ from, to }) => ` ${name(from)} onto ${joinWithAnd(to.map(name))}.`).join('')}
+      </AppText>
       {asked ? (
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           Asked for: {asked}
-        </Words>
+        </AppText>
       ) : null}
       {answered.map(({ title, way, weight }) => (
-        <Words key={title} kind="small" tone="second">
+        <AppText key={title} kind="small" tone="second">
           {weight === 'stop' ? 'Stop' : 'Take care'}: {title}. {WAYS[way]}
-        </Words>
+        </AppText>
       ))}
     </View>
   );
@@ -289,16 +301,16 @@ function About({ restore, now }: { readonly restore: RestoreView; readonly now: 
 const WAYS = { fade: 'Faded.', checked: 'Checked.', 'accepted before': 'Accepted before.' } as const;
 
 /** "12 settings on Fiddle and Shaker." */
-function movedWords({ profile, state }: DeskNow, changes: readonly PlannedChange[]): string {
+function movedWords({ profile, state }: LiveDesk, changes: readonly PlannedChange[]): string {
   const strips = [...new Set(changes.map(({ strip }) => strip))];
   if (strips.length === 0) return 'Nothing had to be sent.';
   const where =
-    strips.length <= 3 ? joined(strips.map((strip) => stripName(profile, state, strip))) : countStrips(strips);
+    strips.length <= 3 ? joinWithAnd(strips.map((strip) => displayName(profile, state, strip))) : countStrips(strips);
   return `${plural(changes.length, 'setting')} on ${where}.`;
 }
 
 /** What was confirmed, setting by setting. */
-function CameBack({ restore, now }: { readonly restore: RestoreView; readonly now: DeskNow }) {
+function ConfirmedChanges({ restore, now }: { readonly restore: RestoreView; readonly now: LiveDesk }) {
   const changes = useJournalQuery(restore.id).data?.changes ?? [];
   const failed = new Set(restore.report?.unconfirmed.map((failure) => failure.address));
   const confirmed =
@@ -306,7 +318,7 @@ function CameBack({ restore, now }: { readonly restore: RestoreView; readonly no
   if (confirmed.length === 0) return null;
   return (
     <>
-      <Words kind="heading">What came back</Words>
+      <AppText kind="heading">What came back</AppText>
       <ChangeList
         profile={now.profile}
         names={now.state}
@@ -318,59 +330,61 @@ function CameBack({ restore, now }: { readonly restore: RestoreView; readonly no
 
 const seconds = (ms: number): string => (ms < 1000 ? `${ms} ms` : `${(ms / 1000).toFixed(1)} s`);
 
-function Report({ report, now }: { readonly report: RestoreReport; readonly now: DeskNow }) {
+function Report({ report, now }: { readonly report: RestoreReport; readonly now: LiveDesk }) {
   const { profile, state } = now;
   return (
     <>
       {report.leftMuted.length > 0 ? (
         <Card edge="stop">
-          <Words kind="strong">Still muted: {report.leftMuted.join(', ')}</Words>
-          <Words tone="second">Muted for the restore and not opened again. Open by hand, or take the way back.</Words>
+          <AppText kind="strong">Still muted: {report.leftMuted.join(', ')}</AppText>
+          <AppText tone="second">
+            Muted for the restore and not opened again. Open by hand, or take the way back.
+          </AppText>
         </Card>
       ) : null}
       {report.handled.length > 0 ? (
         <Card edge="care">
-          <Words kind="strong">
-            Left to the hand on the desk: {joined(report.handled.slice(0, 6))}
+          <AppText kind="strong">
+            Left to the hand on the desk: {joinWithAnd(report.handled.slice(0, 6))}
             {report.handled.length > 6 ? ` and ${report.handled.length - 6} more` : ''}
-          </Words>
-          <Words tone="second">Someone moved these during the restore, so they were left alone from then on.</Words>
+          </AppText>
+          <AppText tone="second">Someone moved these during the restore, so they were left alone from then on.</AppText>
         </Card>
       ) : null}
       {report.jumped && report.jumped.length > 0 ? (
         <Card>
-          <Words kind="strong">{plural(report.jumped.length, 'setting')} could not fade</Words>
-          <Words tone="second">
+          <AppText kind="strong">{plural(report.jumped.length, 'setting')} could not fade</AppText>
+          <AppText tone="second">
             {report.jumped
               .slice(0, 4)
               .map((address) => nameOf(now, address))
               .join(', ')}
             {report.jumped.length > 4 ? ` and ${report.jumped.length - 4} more` : ''} changed at once; all else faded.
-          </Words>
+          </AppText>
         </Card>
       ) : null}
       {report.unconfirmed.length > 0 ? (
         <Card>
           {report.unconfirmed.slice(0, 200).map(({ address, wanted, found, why }) => {
-            const spec = specAt(profile, address);
+            const spec = specOf(profile, address);
             const strip = readAddress(address)?.strip ?? '';
-            const show = (value: typeof found) => (spec && value !== null ? showValue(spec, value) : 'not known');
+            const show = (value: typeof found) => (spec && value !== null ? formatValue(spec, value) : 'not known');
             return (
               <View key={address} style={styles.failure}>
-                <Words kind="strong">
-                  {stripName(profile, state, strip)} · {fullSettingName(profile, address, state)}
-                </Words>
-                <Words kind="value" tone="second">
+                <AppText kind="strong">
+                  {displayName(profile, state, strip)} · {fullSettingName(profile, address, state)}
+                </AppText>
+                <AppText kind="value" tone="second">
                   wanted {show(wanted)}, last heard {show(found)}
-                </Words>
-                <Words kind="small" tone="second">
+                </AppText>
+                <AppText kind="small" tone="second">
                   {why}
-                </Words>
+                </AppText>
               </View>
             );
           })}
           {report.unconfirmed.length > 200 ? (
-            <Words tone="second">and {report.unconfirmed.length - 200} more</Words>
+            <AppText tone="second">and {report.unconfirmed.length - 200} more</AppText>
           ) : null}
         </Card>
       ) : null}
@@ -379,12 +393,12 @@ function Report({ report, now }: { readonly report: RestoreReport; readonly now:
 }
 
 /** "Wren vox EQ on". */
-const nameOf = ({ profile, state }: DeskNow, address: string): string =>
-  `${stripName(profile, state, readAddress(address)?.strip ?? '')} ${fullSettingName(profile, address, state)}`;
+const nameOf = ({ profile, state }: LiveDesk, address: string): string =>
+  `${displayName(profile, state, readAddress(address)?.strip ?? '')} ${fullSettingName(profile, address, state)}`;
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  column: { gap: SPACE.m, maxWidth: READING, width: '100%', alignSelf: 'center' },
+  column: { gap: SPACE.m, maxWidth: MAX_TEXT_WIDTH, width: '100%', alignSelf: 'center' },
   stage: { flexDirection: 'row', alignItems: 'center', minHeight: 32 },
   mark: { width: 32 },
   bar: { height: SPACE.xs },

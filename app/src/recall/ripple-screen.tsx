@@ -6,16 +6,16 @@ import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import { MOST_RIPPLED, type RippleRequest } from '@old-echo/core/contracts/ripple';
+import { MAX_RIPPLED_SCENES, type RippleRequest } from '@old-echo/core/contracts/ripple';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/desk/format-value';
 import { sectionOf } from '@old-echo/core/desk/address';
-import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import type { State } from '@old-echo/core/desk/state';
 
-import { useDesk, useDrift } from '../store/use-live-desk';
+import { useLiveDesk, useDrift } from '../store/use-live-desk';
 import {
   useDesksQuery,
   useProductionsQuery,
@@ -24,19 +24,19 @@ import {
   useScenesInfiniteQuery,
 } from '../store/api';
 import { useAppSelector } from '../store/store';
-import { Action, Chip, Foot } from '../ui/buttons';
+import { Action, Chip, Footer } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
-import { Body, Card, Empty, Head } from '../ui/layout';
+import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
+import { Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
 import { toggled } from '../ui/toggle-in-set';
 import { useSide } from '../components/use-compare-side';
-import { TickRow } from '../components/check-row';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { CheckRow } from '../components/check-row';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { ChangeList } from '../components/change-list';
-import { isRide, offsetOf, WrittenList, type Written } from './ripple-settings';
+import { isRide, offsetOf, WrittenList, type RippleValue } from './ripple-settings';
 
 /** Writes values into other scenes: which settings, which scenes, what that does to each. */
 export function RippleScreen() {
@@ -52,7 +52,7 @@ interface RippleProps {
   readonly profile: Profile;
   /** The state whose labels name the strips. */
   readonly state: State;
-  readonly values: readonly Written[];
+  readonly values: readonly RippleValue[];
   readonly productionId: string;
   /** Only scenes of this version. */
   readonly versionId?: string;
@@ -68,10 +68,10 @@ interface RippleProps {
 /** What was just changed on the desk, for the scenes that come after the one that stands on it. */
 function FromDesk() {
   const router = useRouter();
-  const now = useDesk();
+  const now = useLiveDesk();
   const drift = useDrift();
   const standing = now?.desk.scene;
-  if (!now || !standing) return <Waiting what="Looking at the desk" />;
+  if (!now || !standing) return <Loading what="Looking at the desk" />;
   return (
     <Ripple
       over={`Changed since ${now.desk.baseline?.line ?? sceneTitle(standing)}`}
@@ -99,7 +99,7 @@ function FromScene({ from, cells }: { readonly from: string; readonly cells: rea
   const deskId = productions?.find(({ id }) => id === side?.productionId)?.deskId;
   const desk = desks?.find(({ id }) => id === deskId);
   if (side?.fault) return <Empty title={side.fault.message}>{side.fault.advice}</Empty>;
-  if (!side?.state || !side.profile || !side.productionId || !desk) return <Waiting what="Opening the scene" />;
+  if (!side?.state || !side.profile || !side.productionId || !desk) return <Loading what="Opening the scene" />;
   const { profile, state, productionId } = side;
   const values = cells.flatMap((cell) => {
     const [strip = '', section] = cell.split('/');
@@ -127,7 +127,7 @@ function Ripple(props: RippleProps) {
   const { over, back, desk, profile, state, values, productionId, versionId, isOffered, after, all } = props;
   const rides = props.ridesApart ? values.filter(isRide) : [];
   const others = values.filter((value) => !rides.includes(value));
-  const done = useDo();
+  const done = useRunAndNotify();
   const by = useAppSelector((root) => root.place.who);
   // Until somebody chooses, rides are left out.
   const [left, setWithout] = useState<ReadonlySet<string> | null>(null);
@@ -144,7 +144,7 @@ function Ripple(props: RippleProps) {
   const scenes = (data?.pages.flatMap((page) => page.scenes) ?? [])
     .filter((scene) => scene.kind === 'scene' && isOffered(scene))
     .sort((a, b) => a.place - b.place)
-    .slice(0, MOST_RIPPLED);
+    .slice(0, MAX_RIPPLED_SCENES);
   // Pages come newest first: what lies between this one and the oldest that is loaded is still to be fetched.
   const oldest = data?.pages.at(-1)?.scenes.at(-1);
   const earlierToLoad = hasNextPage && (oldest?.place ?? 0) > after;
@@ -167,12 +167,12 @@ function Ripple(props: RippleProps) {
   };
   const ready = settings.length > 0 && chosen.length > 0;
   const { data: previews } = useRipplePreviewQuery(ready ? { desk: desk.id, request } : skipToken);
-  useKeys({ Escape: back });
+  useShortcuts({ Escape: back });
   const shown = { profile, state, byAmount, without, onChange: setWithout };
   /** How many settings of a scene would have gone further than their range. */
   const ending = (changes: readonly SettingChange[]) => {
     const short = changes.filter(({ address, was, now }) => {
-      const [spec, by] = [specAt(profile, address), offsets[address]];
+      const [spec, by] = [specOf(profile, address), offsets[address]];
       return spec && isNumberSpec(spec) && by !== undefined && Math.abs(Number(now) - Number(was) - by) > spec.step;
     });
     return short.length === 0 ? '' : `; ${short.length} only to the end of its range`;
@@ -199,7 +199,7 @@ function Ripple(props: RippleProps) {
   if (values.length === 0)
     return (
       <View style={styles.fill}>
-        <Head over={over} title="Apply to other scenes" onBack={back} />
+        <Header over={over} title="Apply to other scenes" onBack={back} />
         <Empty title="Nothing has drifted">
           Change something on the desk first; then it can be written into other scenes.
         </Empty>
@@ -207,19 +207,20 @@ function Ripple(props: RippleProps) {
     );
   return (
     <View style={styles.fill}>
-      <Head over={over} title="Apply to other scenes" onBack={back} />
+      <Header over={over} title="Apply to other scenes" onBack={back} />
       <Body tight>
         <Card>
-          <Words testID="sentence">
+          <AppText testID="sentence">
             {settings.length === 0 ? (
               'Nothing is chosen. Everything in the scenes stays as it is.'
             ) : (
               <>
-                <Words kind="strong">{plural(settings.length, 'setting')}</Words> into{' '}
-                <Words kind="strong">{plural(changing.length, 'scene')}</Words>. Everything else in them stays as it is.
+                <AppText kind="strong">{plural(settings.length, 'setting')}</AppText> into{' '}
+                <AppText kind="strong">{plural(changing.length, 'scene')}</AppText>. Everything else in them stays as it
+                is.
               </>
             )}
-          </Words>
+          </AppText>
         </Card>
         {canOffset ? (
           <View style={styles.chips} role="tablist">
@@ -237,9 +238,9 @@ function Ripple(props: RippleProps) {
           />
         ) : null}
         <View style={styles.row}>
-          <Words kind="heading" style={styles.fill}>
+          <AppText kind="heading" style={styles.fill}>
             To which scenes
-          </Words>
+          </AppText>
           <Action kind="quiet" title="All" onPress={() => setPicked(null)} />
           <Action kind="quiet" title="None" onPress={() => setPicked(new Set())} />
         </View>
@@ -251,7 +252,7 @@ function Ripple(props: RippleProps) {
           const on = chosen.includes(scene);
           return (
             <View key={scene.id}>
-              <TickRow
+              <CheckRow
                 name={sceneTitle(scene)}
                 under={
                   scene.protected
@@ -291,7 +292,7 @@ function Ripple(props: RippleProps) {
           <Action title="More scenes" busy={isFetchingNextPage} onPress={() => void fetchNextPage()} />
         ) : null}
       </Body>
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
@@ -306,7 +307,7 @@ function Ripple(props: RippleProps) {
           disabled={changing.length === 0 || desk.showLock}
           onPress={apply}
         />
-      </Foot>
+      </Footer>
     </View>
   );
 }

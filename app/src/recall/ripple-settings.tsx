@@ -1,18 +1,18 @@
 import { StyleSheet, View } from 'react-native';
 
 import { readAddress } from '@old-echo/core/desk/address';
-import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, isOff, quantise, type Value } from '@old-echo/core/desk/setting';
-import { stripName, type State } from '@old-echo/core/desk/state';
-import { fullSettingName, showOffset, showValue } from '@old-echo/core/desk/format-value';
+import { displayName, type State } from '@old-echo/core/desk/state';
+import { fullSettingName, showOffset, formatValue } from '@old-echo/core/desk/format-value';
 
 import { Action } from '../ui/buttons';
 import { toggled } from '../ui/toggle-in-set';
-import { Words } from '../ui/app-text';
-import { TickRow } from '../components/check-row';
+import { AppText } from '../ui/app-text';
+import { CheckRow } from '../components/check-row';
 
 /** One value that is to be written. */
-export interface Written {
+export interface RippleValue {
   readonly address: string;
   readonly strip: string;
   readonly value: Value;
@@ -21,12 +21,12 @@ export interface Written {
 }
 
 /** Whether a setting is one that hands ride while a show runs: a fader, a send, a mute. */
-export const isRide = ({ address }: Written): boolean =>
+export const isRide = ({ address }: RippleValue): boolean =>
   ['fader', 'sends', 'mute'].includes(readAddress(address)?.section ?? '');
 
 /** By how many dB a setting has moved; undefined where that cannot be told: what is not in dB, or was or is off. */
-export function offsetOf(profile: Profile, { address, was, value }: Written): number | undefined {
-  const spec = specAt(profile, address);
+export function offsetOf(profile: Profile, { address, was, value }: RippleValue): number | undefined {
+  const spec = specOf(profile, address);
   if (!spec || !isNumberSpec(spec) || spec.unit !== 'dB' || was === undefined) return undefined;
   if (isOff(spec, was) || isOff(spec, value)) return undefined;
   return quantise({ min: spec.min - spec.max, max: spec.max - spec.min, step: spec.step }, Number(value) - Number(was));
@@ -35,7 +35,7 @@ export function offsetOf(profile: Profile, { address, was, value }: Written): nu
 interface WrittenListProps {
   readonly title: string;
   readonly under?: string;
-  readonly list: readonly Written[];
+  readonly list: readonly RippleValue[];
   readonly profile: Profile;
   /** The state whose labels name the strips. */
   readonly state: State;
@@ -50,18 +50,18 @@ interface WrittenListProps {
 export function WrittenList({ title, under, list, profile, state, byAmount, without, onChange }: WrittenListProps) {
   const addresses = list.map(({ address }) => address);
   const some = addresses.some((address) => !without.has(address));
-  const shown = (written: Written) => {
-    const spec = specAt(profile, written.address);
+  const shown = (written: RippleValue) => {
+    const spec = specOf(profile, written.address);
     const by = byAmount ? offsetOf(profile, written) : undefined;
     if (by !== undefined && spec && isNumberSpec(spec)) return showOffset(spec, by);
-    return spec ? showValue(spec, written.value) : '';
+    return spec ? formatValue(spec, written.value) : '';
   };
   return (
     <>
       <View style={styles.row}>
-        <Words kind="heading" style={styles.fill}>
+        <AppText kind="heading" style={styles.fill}>
           {title}
-        </Words>
+        </AppText>
         <Action
           kind="quiet"
           title={some ? 'Leave all out' : 'Take all'}
@@ -75,14 +75,14 @@ export function WrittenList({ title, under, list, profile, state, byAmount, with
         />
       </View>
       {under ? (
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           {under}
-        </Words>
+        </AppText>
       ) : null}
       {list.slice(0, MOST_SHOWN).map((written) => (
-        <TickRow
+        <CheckRow
           key={written.address}
-          name={`${stripName(profile, state, written.strip)} · ${fullSettingName(profile, written.address, state)}`}
+          name={`${displayName(profile, state, written.strip)} · ${fullSettingName(profile, written.address, state)}`}
           under={shown(written)}
           tick={without.has(written.address) ? 'none' : 'all'}
           testID={`ripple-${written.address}`}
@@ -90,9 +90,9 @@ export function WrittenList({ title, under, list, profile, state, byAmount, with
         />
       ))}
       {list.length > MOST_SHOWN ? (
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           And {list.length - MOST_SHOWN} more, taken or left out together.
-        </Words>
+        </AppText>
       ) : null}
     </>
   );

@@ -4,11 +4,11 @@ import X from 'lucide-react-native/icons/x';
 
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
-import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
-import { EVERYTHING, type Scope } from '@old-echo/core/recall/scope-rules';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
 
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import {
   givenBack,
   useEditSceneMutation,
@@ -21,11 +21,11 @@ import { Field } from '../ui/field';
 import { IconAction, MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { useDo } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 
 interface ScopesSheetProps {
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   readonly scene: SceneView;
   /** What the scene holds. */
   readonly state: State;
@@ -37,7 +37,7 @@ interface ScopesSheetProps {
 /** Saved scopes: what is saved with the scene and under names, to be taken, written back, or saved anew. */
 export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: ScopesSheetProps) {
   const { profile } = now;
-  const done = useDo();
+  const done = useRunAndNotify();
   const { data: scopes = [] } = useScopesQuery(profile.id);
   const [edit] = useEditSceneMutation();
   const [save, { isLoading }] = useSaveScopeMutation();
@@ -54,10 +54,10 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
     <Sheet title="Scopes" open onClose={onClose}>
       <MenuRow
         title={`As saved with ${called}`}
-        under={say(scene.scope ?? EVERYTHING)}
-        onPress={() => choose(scene.scope ?? EVERYTHING)}
+        under={say(scene.scope ?? ALL_EXCEPT_GLOBALS)}
+        onPress={() => choose(scene.scope ?? ALL_EXCEPT_GLOBALS)}
       />
-      <MenuRow title="Everything" under={say(EVERYTHING)} onPress={() => choose(EVERYTHING)} />
+      <MenuRow title="Everything" under={say(ALL_EXCEPT_GLOBALS)} onPress={() => choose(ALL_EXCEPT_GLOBALS)} />
       {scopes.map((saved) => (
         <View key={saved.id} style={styles.row}>
           <View style={styles.fill}>
@@ -71,8 +71,8 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
         </View>
       ))}
       <View style={styles.save}>
-        <Words kind="heading">Save what is chosen now</Words>
-        <Words tone="second">{say(scope)}</Words>
+        <AppText kind="heading">Save what is chosen now</AppText>
+        <AppText tone="second">{say(scope)}</AppText>
         <Action
           title={`With ${called}`}
           onPress={() =>
@@ -82,7 +82,7 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
             ).then(onClose)
           }
         />
-        <Field label="Name" value={name} onChangeText={setName} maxLength={LONGEST_NAME} testID="scope-name" />
+        <Field label="Name" value={name} onChangeText={setName} maxLength={MAX_NAME_LENGTH} testID="scope-name" />
         <Action
           title={taken ? 'Write over it' : 'Under this name'}
           busy={isLoading}

@@ -6,8 +6,8 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 import { familyOf } from '@old-echo/core/desk/address';
 import { GLOBAL_FAMILY, type Family, type Profile } from '@old-echo/core/desk/profile';
 import { withHalves } from '@old-echo/core/desk/linked-pair';
-import { stripName } from '@old-echo/core/desk/state';
-import { joined, plural, sectionName } from '@old-echo/core/desk/format-value';
+import { displayName } from '@old-echo/core/desk/state';
+import { joinWithAnd, plural, sectionName } from '@old-echo/core/desk/format-value';
 import {
   choosableSections,
   choosableStrips,
@@ -15,34 +15,34 @@ import {
   pickGlobals,
   pickSections,
   pickStrips,
-  type Choice,
+  type ScopeSelection,
 } from '@old-echo/core/recall/scope-selection';
 import { safeStrips, type CompiledScope } from '@old-echo/core/recall/compile-scope';
 
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import { useAppSelector } from '../store/store';
 import { Action, Chip } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { SearchField } from '../ui/search-field';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { toggled } from '../ui/toggle-in-set';
-import { stripsNamed } from '../components/strip-picker-sheet';
+import { findStrips } from '../components/strip-picker-sheet';
 import { MembersSheet } from './group-members-sheet';
 import { ScopeGrid } from './scope-grid';
 import { SendsSheet } from './send-scope-sheet';
-import { exceptionsOf, NO_EXCEPTIONS, tickOf, type Exceptions } from './strip-check-state';
-import { TickRow } from '../components/check-row';
+import { exceptionsOf, NO_EXCEPTIONS, checkState, type Exceptions } from './strip-check-state';
+import { CheckRow } from '../components/check-row';
 import type { Plan } from './use-recall-plan';
 
 interface ScopeChooserProps {
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   /** What there is to choose from: all of the desk, or the part of it that the scene holds. */
   readonly profile: Profile;
   readonly compiled: CompiledScope;
-  readonly choice: Choice;
-  readonly onChoose: (choice: Choice) => void;
-  readonly onChange: (change: (choice: Choice) => Choice) => void;
+  readonly choice: ScopeSelection;
+  readonly onChoose: (choice: ScopeSelection) => void;
+  readonly onChange: (change: (choice: ScopeSelection) => ScopeSelection) => void;
   /** Back to what is saved with the scene. */
   readonly onSaved: () => void;
   /** Opens what comes back of one strip. */
@@ -67,9 +67,9 @@ export function ScopeChooser(props: ScopeChooserProps) {
   return (
     <ScrollView style={styles.fill} contentContainerStyle={styles.body}>
       <View style={styles.titleRow}>
-        <Words kind="heading" style={styles.fill}>
+        <AppText kind="heading" style={styles.fill}>
           Sections
-        </Words>
+        </AppText>
         <Action kind="quiet" title="All" onPress={() => onChoose(pickSections(choice, sections, true))} />
         <Action kind="quiet" title="None" onPress={() => onChoose(pickSections(choice, sections, false))} />
         <Action kind="quiet" title="As saved" onPress={onSaved} />
@@ -139,14 +139,14 @@ function Strips(props: ScopeChooserProps) {
     </>
   );
   const wanted = search.trim().toLowerCase();
-  const named = new Set(stripsNamed(now, wanted));
+  const named = new Set(findStrips(now, wanted));
   const found = (strip: string) => named.has(strip);
   return (
     <>
       <View style={styles.titleRow}>
-        <Words kind="heading" style={styles.fill}>
+        <AppText kind="heading" style={styles.fill}>
           Strips
-        </Words>
+        </AppText>
         <Action kind="quiet" title="All" onPress={() => onChoose(pickStrips(choice, all, true))} />
         <Action kind="quiet" title="None" onPress={() => onChoose(pickStrips(choice, all, false))} />
         <Action
@@ -173,22 +173,22 @@ function Strips(props: ScopeChooserProps) {
                 family={family}
                 chosen={chosen.length}
                 safe={family.strips.filter((strip) => safe.has(strip)).length}
-                names={chosen.map((strip) => stripName(profile, state, strip))}
+                names={chosen.map((strip) => displayName(profile, state, strip))}
                 expanded={expanded}
                 onToggle={(on) => onChoose(pickStrips(choice, strips, on))}
                 onExpand={() => setOpen(toggled(open, family.id))}
               />
               {expanded
                 ? strips.map((strip) => {
-                    const tick = safe.has(strip) ? 'safe' : tickOf(profile, choice, strip, exceptions);
-                    const name = stripName(profile, state, strip);
+                    const tick = safe.has(strip) ? 'safe' : checkState(profile, choice, strip, exceptions);
+                    const name = displayName(profile, state, strip);
                     const words = [
                       profile.plainNames[strip],
                       differing.has(strip) ? 'differs' : '',
                       exceptionWords(exceptions.get(strip)),
                     ];
                     return (
-                      <TickRow
+                      <CheckRow
                         key={strip}
                         name={name}
                         under={
@@ -253,17 +253,17 @@ function GlobalRows({ profile, compiled, choice, onChoose, plan }: ScopeChooserP
   );
   return (
     <View>
-      <Words kind="heading">Globals</Words>
-      <Words kind="small" tone="second">
+      <AppText kind="heading">Globals</AppText>
+      <AppText kind="small" tone="second">
         They belong to the whole desk. Each comes back only when it is asked for here.
-      </Words>
+      </AppText>
       {sections.map((section) => {
         const safe = Object.entries(compiled.cells).some(
           ([strip, fates]) => familyOf(strip) === GLOBAL_FAMILY && fates[section] === 'safe',
         );
         const n = differing.filter((change) => change.section === section).length;
         return (
-          <TickRow
+          <CheckRow
             key={section}
             name={sectionName(section)}
             under={
@@ -289,13 +289,13 @@ function FamilyRow({ family, chosen, safe, names, expanded, onToggle, onExpand }
   const who =
     names.length > MAX_NAMED
       ? `${names.slice(0, MAX_NAMED).join(', ')} and ${names.length - MAX_NAMED} more`
-      : joined(names);
+      : joinWithAnd(names);
   const under = [
     tick === 'none' ? 'Stay as they are' : tick === 'safe' ? 'Held safe by the desk' : who,
     safe > 0 && safe < total ? `${safe} safe` : '',
   ];
   return (
-    <TickRow
+    <CheckRow
       name={family.name}
       under={under.filter(Boolean).join(' · ')}
       tick={tick}

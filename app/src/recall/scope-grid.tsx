@@ -2,35 +2,35 @@ import { memo, useCallback, useMemo, useRef } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { sectionName, shortSectionName } from '@old-echo/core/desk/format-value';
 import {
   choosableSections,
   choosableStrips,
-  isChosen,
-  paint,
-  type Choice,
+  isSelected,
+  setCells,
+  type ScopeSelection,
 } from '@old-echo/core/recall/scope-selection';
 import type { CompiledScope } from '@old-echo/core/recall/compile-scope';
 
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { stripsNamed } from '../components/strip-picker-sheet';
-import { exceptionsOf, tickOf } from './strip-check-state';
+import { AppText } from '../ui/app-text';
+import { findStrips } from '../components/strip-picker-sheet';
+import { exceptionsOf, checkState } from './strip-check-state';
 import type { Plan } from './use-recall-plan';
 
 interface ScopeGridProps {
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   readonly profile: Profile;
   readonly compiled: CompiledScope;
-  readonly choice: Choice;
+  readonly choice: ScopeSelection;
   /** Changes what is chosen, whatever that is by then: the grid is drawn a moment after the sentence. */
-  readonly onChange: (change: (choice: Choice) => Choice) => void;
+  readonly onChange: (change: (choice: ScopeSelection) => ScopeSelection) => void;
   readonly onStrip: (strip: string) => void;
   readonly plan: Plan | undefined;
   /** Shows only the strips whose names hold it. */
@@ -46,7 +46,7 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
   const { state } = now;
   const sections = useMemo(() => choosableSections(profile), [profile]);
   const all = useMemo(() => choosableStrips(profile), [profile]);
-  const strips = search === '' ? all : stripsNamed(now, search).filter((strip) => all.includes(strip));
+  const strips = search === '' ? all : findStrips(now, search).filter((strip) => all.includes(strip));
   const brush = useRef<{ take: boolean; seen: Set<string> } | null>(null);
   const differing = useMemo(() => {
     const all = [...(plan?.preview.changes ?? []), ...(plan?.preview.stays ?? [])];
@@ -73,7 +73,7 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
     if (!brush.current || !cell || !strip || !section || brush.current.seen.has(cell)) return;
     const { seen, take } = brush.current;
     seen.add(cell);
-    onChange((chosen) => paint(profile, chosen, [strip], [section], take));
+    onChange((chosen) => setCells(profile, chosen, [strip], [section], take));
   };
   const pointer = {
     onPointerDown: (event: PointerLike) => {
@@ -82,7 +82,7 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
       const [strip, section] = cell?.split('/') ?? [];
       if (!strip || !section) return;
       event.preventDefault();
-      brush.current = { take: !isChosen(choice, strip, section), seen: new Set() };
+      brush.current = { take: !isSelected(choice, strip, section), seen: new Set() };
       stroke(cell);
     },
     onPointerMove: (event: PointerLike) => stroke(cellAt(event.nativeEvent.clientX, event.nativeEvent.clientY)),
@@ -92,23 +92,23 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
   const column = (section: string) => {
     const own = strips.filter((strip) => stripFamily(profile, strip)?.sections.includes(section));
     onChange((chosen) =>
-      paint(profile, chosen, own, [section], !own.every((strip) => isChosen(chosen, strip, section))),
+      setCells(profile, chosen, own, [section], !own.every((strip) => isSelected(chosen, strip, section))),
     );
   };
   const row = useCallback(
     (strip: string) => {
       const own = stripFamily(profile, strip)?.sections.filter((section) => sections.includes(section)) ?? [];
       onChange((chosen) =>
-        paint(profile, chosen, [strip], own, !own.every((section) => isChosen(chosen, strip, section))),
+        setCells(profile, chosen, [strip], own, !own.every((section) => isSelected(chosen, strip, section))),
       );
     },
     [profile, sections, onChange],
   );
   return (
     <View style={styles.grid} testID="scope-grid">
-      <Words kind="small" tone="second">
+      <AppText kind="small" tone="second">
         Drag over cells; a name takes its row, a heading its column. Large: it differs.
-      </Words>
+      </AppText>
       <View style={styles.heads}>
         <View style={styles.corner} />
         {sections.map((section) => (
@@ -119,9 +119,9 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
             onPress={() => column(section)}
             style={styles.head}
           >
-            <Words kind="small" tone={choice.sections.has(section) ? 'ink' : 'second'} style={SIDEWAYS}>
+            <AppText kind="small" tone={choice.sections.has(section) ? 'ink' : 'second'} style={SIDEWAYS}>
               {shortSectionName(section)}
-            </Words>
+            </AppText>
           </Pressable>
         ))}
       </View>
@@ -130,10 +130,10 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
           <Row
             key={strip}
             strip={strip}
-            name={stripName(profile, state, strip)}
+            name={displayName(profile, state, strip)}
             looks={sections.map((section) => lookOf(strip, section)).join(' ')}
             sections={sections}
-            tick={tickOf(profile, choice, strip, exceptions)}
+            tick={checkState(profile, choice, strip, exceptions)}
             onRow={row}
             onStrip={onStrip}
           />
@@ -170,9 +170,9 @@ const Row = memo(function Row({ strip, name, looks, sections, tick, onStrip, onR
         onPress={() => onRow(strip)}
         style={styles.name}
       >
-        <Words kind="small" tone={tick === 'none' ? 'second' : 'ink'} numberOfLines={1}>
+        <AppText kind="small" tone={tick === 'none' ? 'second' : 'ink'} numberOfLines={1}>
           {name}
-        </Words>
+        </AppText>
       </Pressable>
       <Pressable
         role="button"

@@ -5,33 +5,33 @@ import { StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
 import ListChecks from 'lucide-react-native/icons/list-checks';
 
-import { recallOf } from '@old-echo/core/contracts/restore';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { profileOfPart, stripName } from '@old-echo/core/desk/state';
+import { profileOfPart, displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
 import {
-  choiceOf,
+  scopeToSelection,
   choosableStrips,
-  NOTHING,
+  EMPTY_SELECTION,
   pickStrips,
-  scopeOf,
-  type Choice,
+  selectionToScope,
+  type ScopeSelection,
 } from '@old-echo/core/recall/scope-selection';
 import { compileScope } from '@old-echo/core/recall/compile-scope';
-import type { Onto } from '@old-echo/core/recall/recall-target';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
-import { scopeSentence } from '@old-echo/core/recall/describe-scope';
+import type { StripMapping } from '@old-echo/core/recall/recall-target';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { describeScope } from '@old-echo/core/recall/describe-scope';
 
-import { useDesk } from '../store/use-live-desk';
-import { faultOf, useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../store/api';
-import { Action, Chip, Foot } from '../ui/buttons';
+import { useLiveDesk } from '../store/use-live-desk';
+import { toApiFault, useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../store/api';
+import { Action, Chip, Footer } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
-import { Card, Head, Split, useWide } from '../ui/layout';
+import { Card, Header, Split, useIsWide } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { Sentence, Words } from '../ui/app-text';
+import { LoadError, Loading } from '../components/loading';
+import { Sentence, AppText } from '../ui/app-text';
 import { SceneSheet } from '../components/scene-picker-sheet';
-import { useKeys } from '../ui/use-shortcuts';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { NeverHeard } from '../components/never-heard';
 import { OfAnotherDesk, useStranger } from './of-another-desk';
 import { OntoSheet } from './map-strip-sheet';
@@ -46,25 +46,28 @@ import { usePlan } from './use-recall-plan';
 export function ScopeScreen() {
   const { desk: deskId, scene: sceneId } = useLocalSearchParams<{ desk: string; scene: string }>();
   const router = useRouter();
-  const wide = useWide();
-  const now = useDesk(deskId);
+  const wide = useIsWide();
+  const now = useLiveDesk(deskId);
   const { data: scene, error, refetch } = useSceneQuery(sceneId);
   const state = useSceneStateQuery(sceneId).data;
   const stranger = useStranger(deskId, scene?.productionId);
   const production = useProductionsQuery().data?.find(({ id }) => id === scene?.productionId);
-  const [onto, setOnto] = useState<Onto | null>(null);
+  const [onto, setOnto] = useState<StripMapping | null>(null);
   // Of a part of a desk only what it holds can come back; onto other strips it can be put wherever there are some.
   const whole = now?.profile;
   const profile = useMemo(() => whole && state && (onto ? whole : profileOfPart(whole, state)), [whole, state, onto]);
-  const saved = useMemo(() => profile && scene && choiceOf(profile, scene.scope ?? EVERYTHING), [profile, scene]);
+  const saved = useMemo(
+    () => profile && scene && scopeToSelection(profile, scene.scope ?? ALL_EXCEPT_GLOBALS),
+    [profile, scene],
+  );
   const safes = now?.desk.safes;
-  const [own, setOwn] = useState<Choice | null>(null);
+  const [own, setOwn] = useState<ScopeSelection | null>(null);
   const [withPatch, setWithPatch] = useState(false);
   const [relativeTo, setRelativeTo] = useState<string | null>(null);
   const [open, setOpen] = useState<Open>(null);
   const base = useSceneQuery(relativeTo ?? skipToken).data;
   const choice = own ?? saved;
-  const scope = useMemo(() => profile && choice && scopeOf(profile, choice), [profile, choice]);
+  const scope = useMemo(() => profile && choice && selectionToScope(profile, choice), [profile, choice]);
   const compiled = useMemo(
     () => profile && scope && safes && compileScope(profile, scope, safes, onto ? undefined : state),
     [profile, scope, safes, onto, state],
@@ -72,7 +75,7 @@ export function ScopeScreen() {
   const recall = useMemo(
     () =>
       scope &&
-      recallOf(deskId, sceneId, scope, { onto: onto ? [{ ...onto, to: [...onto.to] }] : [], withPatch, relativeTo }),
+      sceneRecall(deskId, sceneId, scope, { onto: onto ? [{ ...onto, to: [...onto.to] }] : [], withPatch, relativeTo }),
     [deskId, scope, sceneId, onto, withPatch, relativeTo],
   );
   const plan = usePlan(recall);
@@ -80,20 +83,21 @@ export function ScopeScreen() {
     scene ? router.navigate(`/mixes/${scene.productionId}/scene/${scene.id}`) : router.navigate('/mixes');
   const onStrip = useCallback((strip: string) => setOpen({ strip }), []);
   const onChange = useCallback(
-    (change: (choice: Choice) => Choice) => setOwn((before) => change(before ?? saved ?? NOTHING)),
+    (change: (choice: ScopeSelection) => ScopeSelection) =>
+      setOwn((before) => change(before ?? saved ?? EMPTY_SELECTION)),
     [saved],
   );
   const toPreview = () => recall && router.navigate(previewHref(recall));
   const count = plan?.preview.changes.length ?? 0;
-  useKeys({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
-  if (error && !scene) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  useShortcuts({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
+  if (error && !scene) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (stranger) return <OfAnotherDesk {...stranger} />;
   if (now && !now.known) return <NeverHeard title="What comes back" desk={now.desk.name} onBack={back} />;
   if (!now || !profile || !state || !scene || !choice || !scope || !compiled || !recall)
-    return <Waiting what="Opening the scene" />;
-  const name = (strip: string) => stripName(now.profile, now.state, strip);
+    return <Loading what="Opening the scene" />;
+  const name = (strip: string) => displayName(now.profile, now.state, strip);
   /** Back to a choice of the scene's own strips, each where it was. */
-  const take = (chosen: Choice | null) => {
+  const take = (chosen: ScopeSelection | null) => {
     setOwn(chosen);
     setOnto(null);
     setWithPatch(false);
@@ -106,7 +110,7 @@ export function ScopeScreen() {
   const parts = { now, profile, compiled, choice, onChoose: setOwn, plan };
   const chooser = (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={`${sceneTitle(scene)} to ${now.desk.name}`}
         title="What comes back"
         onBack={back}
@@ -114,7 +118,7 @@ export function ScopeScreen() {
       />
       <View style={styles.sentence}>
         <Card>
-          <Sentence phrases={scopeSentence(profile, compiled, now.state, whole)} />
+          <Sentence phrases={describeScope(profile, compiled, now.state, whole)} />
         </Card>
       </View>
       <ScopeChooser
@@ -129,9 +133,9 @@ export function ScopeScreen() {
         onto={
           onto ? (
             <View style={styles.block}>
-              <Words kind="heading">{`${name(onto.from)} goes onto ${onto.to.map(name).join(', ')}`}</Words>
+              <AppText kind="heading">{`${name(onto.from)} goes onto ${onto.to.map(name).join(', ')}`}</AppText>
               <View style={styles.row}>
-                <Words style={styles.fill}>Bring source and patch too</Words>
+                <AppText style={styles.fill}>Bring source and patch too</AppText>
                 <Switch
                   value={withPatch}
                   onValueChange={setWithPatch}
@@ -147,7 +151,7 @@ export function ScopeScreen() {
         }
         below={
           <View style={styles.block}>
-            <Words kind="heading">Values</Words>
+            <AppText kind="heading">Values</AppText>
             <View style={styles.chips} role="tablist">
               <Chip title="As captured" chosen={relativeTo === null} onPress={() => setRelativeTo(null)} />
               <Chip
@@ -157,15 +161,15 @@ export function ScopeScreen() {
               />
             </View>
             {base ? (
-              <Words kind="small" tone="second">
+              <AppText kind="small" tone="second">
                 What moved from there to here is added to what is on the desk now, inside each range.
-              </Words>
+              </AppText>
             ) : null}
           </View>
         }
       />
       {wide ? null : (
-        <Foot>
+        <Footer>
           <Action
             kind="main"
             grow
@@ -173,7 +177,7 @@ export function ScopeScreen() {
             disabled={count === 0}
             onPress={toPreview}
           />
-        </Foot>
+        </Footer>
       )}
       {open === 'scopes' ? (
         <ScopesSheet
@@ -182,7 +186,7 @@ export function ScopeScreen() {
           state={state}
           scope={scope}
           onClose={() => setOpen(null)}
-          onChoose={(chosen) => take(choiceOf(profile, chosen))}
+          onChoose={(chosen) => take(scopeToSelection(profile, chosen))}
         />
       ) : null}
       <StripScopeSheet

@@ -1,25 +1,25 @@
 import { sectionOf } from '@old-echo/core/desk/address';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
-import { isChosen, pickSettings, type Choice } from '@old-echo/core/recall/scope-selection';
+import { displayName, type State } from '@old-echo/core/desk/state';
+import { isSelected, pickSettings, type ScopeSelection } from '@old-echo/core/recall/scope-selection';
 
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
-import { TickRow } from '../components/check-row';
+import { CheckRow } from '../components/check-row';
 
 interface SendsSheetProps {
   readonly profile: Profile;
   readonly names: State;
-  readonly choice: Choice;
-  readonly onChoose: (choice: Choice) => void;
+  readonly choice: ScopeSelection;
+  readonly onChoose: (choice: ScopeSelection) => void;
   readonly open: boolean;
   readonly onClose: () => void;
 }
 
 /** Chooses to which mixes and effects sends come back, on every strip whose sends do. */
 export function SendsSheet({ profile, names, choice, onChoose, open, onClose }: SendsSheetProps) {
-  const strips = open ? [...choice.strips].filter((strip) => isChosen(choice, strip, 'sends')) : [];
+  const strips = open ? [...choice.strips].filter((strip) => isSelected(choice, strip, 'sends')) : [];
   const addresses = new Map<string, string[]>();
   for (const strip of strips)
     for (const key of stripFamily(profile, strip)?.keys ?? []) {
@@ -35,10 +35,10 @@ export function SendsSheet({ profile, names, choice, onChoose, open, onClose }: 
       {[...addresses].map(([to, list]) => {
         const out = list.filter((address) => choice.settings.get(address) === false).length;
         return (
-          <TickRow
+          <CheckRow
             key={to}
-            name={stripName(profile, names, to)}
-            under={profile.plainNames[to] === stripName(profile, names, to) ? '' : (profile.plainNames[to] ?? '')}
+            name={displayName(profile, names, to)}
+            under={profile.plainNames[to] === displayName(profile, names, to) ? '' : (profile.plainNames[to] ?? '')}
             tick={out === 0 ? 'all' : out === list.length ? 'none' : 'some'}
             testID={`send-${to}`}
             onPress={() => onChoose(pickSettings(choice, list, out > 0))}

@@ -5,15 +5,23 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
-import type { Stay } from '@old-echo/core/recall/planned-changes';
+import type { SkippedChange } from '@old-echo/core/recall/planned-changes';
 
 import { Icon } from '../ui/icon';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { ChangeList } from '../components/change-list';
 
 /** What differs and is left where it is, with the reason, folded until asked for. */
-export function Stays({ profile, names, stays }: { profile: Profile; names: State; stays: readonly Stay[] }) {
+export function SkippedChanges({
+  profile,
+  names,
+  stays,
+}: {
+  profile: Profile;
+  names: State;
+  stays: readonly SkippedChange[];
+}) {
   const [open, setOpen] = useState(false);
   const reasons = [...new Set(stays.map((stay) => stay.why))].map(
     (why) => `${stays.filter((stay) => stay.why === why).length} ${why}`,
@@ -29,10 +37,12 @@ export function Stays({ profile, names, stays }: { profile: Profile; names: Stat
       >
         <Icon of={open ? ChevronDown : ChevronRight} />
         <View style={styles.fill}>
-          <Words kind="strong">{stays.length === 1 ? '1 difference stays' : `${stays.length} differences stay`}</Words>
-          <Words kind="small" tone="second">
+          <AppText kind="strong">
+            {stays.length === 1 ? '1 difference stays' : `${stays.length} differences stay`}
+          </AppText>
+          <AppText kind="small" tone="second">
             {reasons.join(' · ')}
-          </Words>
+          </AppText>
         </View>
       </Pressable>
       {open ? (
@@ -49,9 +59,9 @@ export function Stays({ profile, names, stays }: { profile: Profile; names: Stat
         />
       ) : null}
       {open ? (
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           On the left what the scene holds, on the right what stays.
-        </Words>
+        </AppText>
       ) : null}
     </View>
   );

@@ -2,12 +2,12 @@ import { StyleSheet, View } from 'react-native';
 
 import { stripFamily, stripNumber, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
-import { stripName, type State } from '@old-echo/core/desk/state';
+import { displayName, type State } from '@old-echo/core/desk/state';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 
-import { StripLine } from '../ui/strip-row-layout';
+import { StripRowLayout } from '../ui/strip-row-layout';
 import { SPACE } from '../ui/tokens';
-import { sectionCounts } from '../components/strip-summary';
+import { countBySection } from '../components/strip-summary';
 import { ChangeList, type ListedChange } from '../components/change-list';
 
 interface StripChangeProps {
@@ -21,7 +21,7 @@ interface StripChangeProps {
 }
 
 /** One strip of a preview: the echo where it is now, solid where it will be; opened, setting by setting. */
-export function StripChange({ profile, state, after, strip, changes, open, onOpen }: StripChangeProps) {
+export function StripChangeRow({ profile, state, after, strip, changes, open, onOpen }: StripChangeProps) {
   const spec = stripFamily(profile, strip)?.settings['fader/level'];
   const now = state[strip] ?? {};
   const fader = changes.find((change) => change.key === 'fader/level');
@@ -30,11 +30,11 @@ export function StripChange({ profile, state, after, strip, changes, open, onOpe
   const listed: ListedChange[] = changes.map(({ address, from, to }) => ({ address, strip, was: from, now: to }));
   return (
     <View>
-      <StripLine
+      <StripRowLayout
         strip={strip}
         number={String(stripNumber(strip)).padStart(2, '0')}
-        name={stripName(profile, state, strip)}
-        under={sectionCounts(changes.map(({ section, key, to }) => ({ section, key, now: to })))}
+        name={displayName(profile, state, strip)}
+        under={countBySection(changes.map(({ section, key, to }) => ({ section, key, now: to })))}
         level={
           spec && isNumberSpec(spec) ? { spec, value: level, echo: fader ? Number(fader.from) : undefined } : undefined
         }

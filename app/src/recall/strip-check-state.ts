@@ -1,7 +1,7 @@
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import type { Choice } from '@old-echo/core/recall/scope-selection';
+import type { ScopeSelection } from '@old-echo/core/recall/scope-selection';
 
-import type { Tick } from '../components/check-row';
+import type { CheckState } from '../components/check-row';
 
 /** What of a strip does otherwise than what was chosen. */
 export interface Exceptions {
@@ -14,7 +14,7 @@ export interface Exceptions {
 export const NO_EXCEPTIONS: Exceptions = { left: 0, settings: [] };
 
 /** The exceptions of every strip that has some. */
-export function exceptionsOf(choice: Choice): ReadonlyMap<string, Exceptions> {
+export function exceptionsOf(choice: ScopeSelection): ReadonlyMap<string, Exceptions> {
   const of = new Map<string, Exceptions>();
   const note = (address: string, more: (before: Exceptions) => Partial<Exceptions>) => {
     const strip = address.slice(0, address.indexOf('/'));
@@ -27,12 +27,12 @@ export function exceptionsOf(choice: Choice): ReadonlyMap<string, Exceptions> {
 }
 
 /** Whether all of the chosen sections come back on a strip, some, or none. */
-export function tickOf(
+export function checkState(
   profile: Profile,
-  choice: Choice,
+  choice: ScopeSelection,
   strip: string,
   exceptions: ReadonlyMap<string, Exceptions> = exceptionsOf(choice),
-): Exclude<Tick, 'safe'> {
+): Exclude<CheckState, 'safe'> {
   const { left, settings } = exceptions.get(strip) ?? NO_EXCEPTIONS;
   if (!choice.strips.has(strip)) return settings.includes(true) ? 'some' : 'none';
   const sections = stripFamily(profile, strip)?.sections.filter((section) => choice.sections.has(section)) ?? [];

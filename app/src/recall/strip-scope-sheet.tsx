@@ -5,27 +5,27 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
 import { sectionOf } from '@old-echo/core/desk/address';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
-import { plural, sectionName, settingName, showValue } from '@old-echo/core/desk/format-value';
-import { isChosen, paint, pickSettings, type Choice } from '@old-echo/core/recall/scope-selection';
-import { fateOf, type CompiledScope } from '@old-echo/core/recall/compile-scope';
+import { displayName } from '@old-echo/core/desk/state';
+import { plural, sectionName, settingName, formatValue } from '@old-echo/core/desk/format-value';
+import { isSelected, setCells, pickSettings, type ScopeSelection } from '@old-echo/core/recall/scope-selection';
+import { decisionFor, type CompiledScope } from '@old-echo/core/recall/compile-scope';
 
-import type { DeskNow } from '../store/use-live-desk';
+import type { LiveDesk } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { TickRow } from '../components/check-row';
+import { AppText } from '../ui/app-text';
+import { CheckRow } from '../components/check-row';
 import type { Plan } from './use-recall-plan';
 
 interface StripScopeSheetProps {
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   readonly profile: Profile;
   readonly strip: string | null;
   readonly compiled: CompiledScope;
-  readonly choice: Choice;
-  readonly onChoose: (choice: Choice) => void;
+  readonly choice: ScopeSelection;
+  readonly onChoose: (choice: ScopeSelection) => void;
   readonly plan: Plan | undefined;
   readonly onOnto: (strip: string) => void;
   readonly onClose: () => void;
@@ -41,7 +41,7 @@ export function StripScopeSheet(props: StripScopeSheetProps) {
   const differing = [...(plan?.preview.changes ?? []), ...(plan?.preview.stays ?? [])].filter(
     (change) => change.strip === strip,
   );
-  const name = stripName(profile, state, strip);
+  const name = displayName(profile, state, strip);
   // What differs stands on top, so that it is under the thumb.
   const differs = (section: string) => differing.some((change) => change.section === section);
   const held = family.sections.filter((section) => compiled.cells[strip]?.[section] !== undefined);
@@ -50,14 +50,14 @@ export function StripScopeSheet(props: StripScopeSheetProps) {
     <Sheet title={`What comes back of ${name}`} open onClose={onClose}>
       {sections.map((section) => {
         const own = differing.filter((change) => change.section === section);
-        const chosen = isChosen(choice, strip, section);
+        const chosen = isSelected(choice, strip, section);
         const exceptions = [...choice.settings].filter(([address]) =>
           address.startsWith(`${strip}/${section}/`),
         ).length;
         const safe = compiled.cells[strip]?.[section] === 'safe';
         return (
           <View key={section}>
-            <TickRow
+            <CheckRow
               name={sectionName(section)}
               under={
                 safe
@@ -68,7 +68,7 @@ export function StripScopeSheet(props: StripScopeSheetProps) {
               }
               tick={safe ? 'safe' : exceptions > 0 ? 'some' : chosen ? 'all' : 'none'}
               testID={`cell-${strip}-${section}`}
-              onPress={() => onChoose(paint(profile, choice, [strip], [section], exceptions > 0 || !chosen))}
+              onPress={() => onChoose(setCells(profile, choice, [strip], [section], exceptions > 0 || !chosen))}
               more={
                 own.length > 0 && !safe ? (
                   <IconAction
@@ -83,14 +83,14 @@ export function StripScopeSheet(props: StripScopeSheetProps) {
               ? own.map((change) => {
                   const spec = family.settings[change.key];
                   const [from, to] = 'to' in change ? [change.from, change.to] : [change.now, change.scene];
-                  const fate = fateOf(compiled, strip, change.key);
-                  const comes = choice.settings.get(change.address) ?? isChosen(choice, strip, sectionOf(change.key));
+                  const fate = decisionFor(compiled, strip, change.key);
+                  const comes = choice.settings.get(change.address) ?? isSelected(choice, strip, sectionOf(change.key));
                   return (
-                    <TickRow
+                    <CheckRow
                       key={change.key}
                       indent
                       name={settingName(profile, change.key, state)}
-                      under={spec ? `${showValue(spec, from)} → ${showValue(spec, to)}` : 'Not on this desk'}
+                      under={spec ? `${formatValue(spec, from)} → ${formatValue(spec, to)}` : 'Not on this desk'}
                       tick={fate === 'safe' ? 'safe' : comes ? 'all' : 'none'}
                       testID={`setting-${change.address}`}
                       onPress={() => onChoose(pickSettings(choice, [change.address], !comes))}
@@ -102,9 +102,9 @@ export function StripScopeSheet(props: StripScopeSheetProps) {
         );
       })}
       <View style={styles.foot}>
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           What the scene has on {name} can also be put onto other strips.
-        </Words>
+        </AppText>
         <Action title="Put onto other strips …" onPress={() => onOnto(strip)} />
         <Action kind="main" title="Done" onPress={onClose} />
       </View>

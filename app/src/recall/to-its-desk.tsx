@@ -2,8 +2,8 @@ import { Redirect, useLocalSearchParams } from 'expo-router';
 
 import { deskHref } from '../store/desk-address';
 import { useDeskId } from '../store/use-live-desk';
-import { faultOf, useProductionsQuery, useRestoreQuery, useSceneQuery } from '../store/api';
-import { Failed, Waiting } from '../components/loading';
+import { toApiFault, useProductionsQuery, useRestoreQuery, useSceneQuery } from '../store/api';
+import { LoadError, Loading } from '../components/loading';
 
 /** Addresses without a desk, short ones and those of earlier days, lead on to the desk that is meant. */
 
@@ -14,27 +14,27 @@ function ToScene({ below }: { readonly below: string }) {
   const { scene: id, ...query } = useLocalSearchParams<{ scene: string }>();
   const { data: scene, error, refetch } = useSceneQuery(id);
   const deskId = useProductionsQuery().data?.find((production) => production.id === scene?.productionId)?.deskId;
-  if (error && !scene) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (error && !scene) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   const search = new URLSearchParams(query).toString();
   return deskId ? (
     <Redirect href={deskHref(deskId, `restore/${id}${below}${search && `?${search}`}`)} />
   ) : (
-    <Waiting what="Opening the scene" />
+    <Loading what="Opening the scene" />
   );
 }
 
 export function ToRestore() {
   const { restore: id } = useLocalSearchParams<{ restore: string }>();
   const { data: restore, error, refetch } = useRestoreQuery(id);
-  if (error && !restore) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
+  if (error && !restore) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   return restore ? (
     <Redirect href={deskHref(restore.deskId, `restores/${id}`)} />
   ) : (
-    <Waiting what="Looking at the restore" />
+    <Loading what="Looking at the restore" />
   );
 }
 
 export function ToCapture() {
   const deskId = useDeskId();
-  return deskId ? <Redirect href={deskHref(deskId, 'capture')} /> : <Waiting what="Reading the desk" />;
+  return deskId ? <Redirect href={deskHref(deskId, 'capture')} /> : <Loading what="Reading the desk" />;
 }

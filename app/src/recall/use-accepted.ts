@@ -3,9 +3,9 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import type { Recall } from '@old-echo/core/contracts/restore';
 import type { Point } from '@old-echo/core/recall/caution';
 
-import { useDesk } from '../store/use-live-desk';
+import { useLiveDesk } from '../store/use-live-desk';
 import { useAcceptedQuery, useForgetAcceptedMutation } from '../store/api';
-import { useDo } from '../store/use-run-and-notify';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 
 const NOTHING: readonly Point[] = [];
 
@@ -14,8 +14,8 @@ export function useAccepted(recall: Recall | undefined): {
   readonly points: readonly Point[];
   readonly forget: () => void;
 } {
-  const done = useDo();
-  const from = useDesk(recall?.deskId)?.desk.scene?.id;
+  const done = useRunAndNotify();
+  const from = useLiveDesk(recall?.deskId)?.desk.scene?.id;
   const [forget] = useForgetAcceptedMutation();
   const transition = recall?.sceneId && from ? { desk: recall.deskId, from, to: recall.sceneId } : undefined;
   return {

@@ -14,7 +14,7 @@ import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
 import type { ScopeRule } from '@old-echo/core/recall/scope-rules';
 
 /** How long levels take when a caution is answered with a fade and no time was chosen yet, in seconds. */
-export const USUAL_FADE = 3;
+export const DEFAULT_FADE_SECONDS = 3;
 
 /** What is answered to the cautions of a preview, and what that makes of its recall. */
 export interface Answers {
@@ -53,7 +53,7 @@ export function useAnswers(recall: Recall | undefined, accepted: readonly Point[
         ? recall
         : {
             ...recall,
-            scope: [...recall.scope, ...rulesWithout(left)],
+            scope: [...recall.scope, ...excludeRules(left)],
             muteFirst: [...new Set([...recall.muteFirst, ...muted])],
           },
     [recall, left, muted],
@@ -73,7 +73,7 @@ export function useAnswers(recall: Recall | undefined, accepted: readonly Point[
       // Whatever was answered of it goes, so that one answer can be taken back or replaced by another.
       const others = given.map((one) => ({ ...one, points: one.points.filter((point) => !about.has(point.about)) }));
       setGiven(way ? [...others, { way, points: caution.points }] : others);
-      if (way === 'fade' && fade === 0) setFade(USUAL_FADE);
+      if (way === 'fade' && fade === 0) setFade(DEFAULT_FADE_SECONDS);
     },
     leaveOut: (addresses) => setLeft([...new Set([...left, ...addresses])]),
     muteFirst: (strips) => setMuted([...new Set([...muted, ...strips])]),
@@ -82,7 +82,7 @@ export function useAnswers(recall: Recall | undefined, accepted: readonly Point[
 }
 
 /** Rules that leave single settings where they are, one for each strip. */
-function rulesWithout(addresses: readonly string[]): ScopeRule[] {
+function excludeRules(addresses: readonly string[]): ScopeRule[] {
   const keys = new Map<string, string[]>();
   for (const address of addresses) {
     const parts = readAddress(address);

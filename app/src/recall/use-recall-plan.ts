@@ -6,13 +6,19 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { withSettings, type State } from '@old-echo/core/desk/state';
 import { preview } from '@old-echo/core/recall/preview';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
-import { askedBy, choosable, endsOf, fromElsewhere, targetOf } from '@old-echo/core/recall/recall-target';
+import {
+  askedBy,
+  choosable,
+  journalEndState,
+  hasGainFromOtherSource,
+  recallTarget,
+} from '@old-echo/core/recall/recall-target';
 
-import { useBaseline, useDesk, type DeskNow } from '../store/use-live-desk';
+import { useBaseline, useLiveDesk, type LiveDesk } from '../store/use-live-desk';
 import { useJournalQuery, usePlacementQuery, useRestoreQuery, useSceneQuery, useSceneStateQuery } from '../store/api';
 
 export interface Plan {
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   /** What comes back, by name: "14 Static balance". */
   readonly name: string;
   /** The desk as the restore would leave it. */
@@ -27,7 +33,7 @@ type Worked = Pick<Plan, 'after' | 'preview'> | undefined;
 /** What was worked out last for a recall, and from what: side by side, scope and preview ask for the same. */
 const last = new WeakMap<Recall, { readonly from: readonly unknown[]; readonly plan: Worked }>();
 
-function worked(recall: Recall, from: readonly unknown[], work: () => Worked): Worked {
+function cachedPlan(recall: Recall, from: readonly unknown[], work: () => Worked): Worked {
   const known = last.get(recall);
   if (known && from.every((part, i) => part === known.from[i])) return known.plan;
   const plan = work();
@@ -40,7 +46,7 @@ function worked(recall: Recall, from: readonly unknown[], work: () => Worked): W
  * desk at once; the server works it out again before anything is sent.
  */
 export function usePlan(recall: Recall | undefined): Plan | undefined {
-  const now = useDesk(recall?.deskId);
+  const now = useLiveDesk(recall?.deskId);
   const sceneId = recall?.sceneId ?? skipToken;
   const view = useSceneQuery(sceneId).data;
   const scene = useSceneStateQuery(sceneId).data;
@@ -56,18 +62,25 @@ export function usePlan(recall: Recall | undefined): Plan | undefined {
   const { safes, mode, thresholds } = desk ?? {};
   const plan = useMemo(() => {
     if (!profile || !state || !recall || !safes || !mode || !thresholds) return undefined;
-    return worked(recall, [profile, state, safes, mode, thresholds, scene, base, placement, journal, baseline], () => {
-      const sources = { scene, base, placement, journal, baseline };
-      const target = targetOf(profile, state, recall, sources);
-      if (!target) return undefined;
-      const { scope, muteFirst } = recall;
-      const elsewhere = fromElsewhere(recall, sources);
-      const among = choosable(recall, state, target, sources);
-      const asked = askedBy(recall, target, sources);
-      const what = { profile, now: state, target, among, asked, scope, muteFirst, elsewhere, scene: scene ?? target };
-      const made = preview({ ...what, safes, mode, thresholds });
-      return { after: withSettings(state, endsOf({ changes: made.changes, guarded: [] }, 'finish')), preview: made };
-    });
+    return cachedPlan(
+      recall,
+      [profile, state, safes, mode, thresholds, scene, base, placement, journal, baseline],
+      () => {
+        const sources = { scene, base, placement, journal, baseline };
+        const target = recallTarget(profile, state, recall, sources);
+        if (!target) return undefined;
+        const { scope, muteFirst } = recall;
+        const elsewhere = hasGainFromOtherSource(recall, sources);
+        const among = choosable(recall, state, target, sources);
+        const asked = askedBy(recall, target, sources);
+        const what = { profile, now: state, target, among, asked, scope, muteFirst, elsewhere, scene: scene ?? target };
+        const made = preview({ ...what, safes, mode, thresholds });
+        return {
+          after: withSettings(state, journalEndState({ changes: made.changes, guarded: [] }, 'finish')),
+          preview: made,
+        };
+      },
+    );
   }, [profile, safes, mode, thresholds, state, recall, scene, base, placement, journal, baseline]);
   const name = view
     ? view.kind === 'scene'

@@ -8,10 +8,10 @@ import type { SceneView } from '@old-echo/core/contracts/scene';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { Lines } from './version-graph-lines';
+import { AppText } from '../ui/app-text';
+import { GraphLines } from './version-graph-lines';
 import { when } from '../components/format-time';
-import { linesThrough, type Lane } from './version-graph';
+import { graphInRow, type Lane } from './version-graph';
 
 interface FoldRowProps {
   readonly name: string;
@@ -23,36 +23,36 @@ interface FoldRowProps {
   readonly onToggle: (name: string) => void;
 }
 
-export const FOLD_HEIGHT = TOUCH;
+export const GROUP_ROW_HEIGHT = TOUCH;
 
 /** A run of scenes that Old Echo kept by itself, folded into one row. */
-export const FoldRow = memo(function FoldRow(props: FoldRowProps) {
+export const AutosaveGroupRow = memo(function FoldRow(props: FoldRowProps) {
   const { name, scenes, open, lane, room, lanes, onToggle } = props;
   const look = useLook();
   const newest = scenes[0];
-  const lines = linesThrough(lanes, { lane, high: newest?.place ?? 0, low: scenes.at(-1)?.place ?? 0 });
+  const lines = graphInRow(lanes, { lane, high: newest?.place ?? 0, low: scenes.at(-1)?.place ?? 0 });
   return (
     <Pressable role="button" aria-expanded={open} testID="fold" onPress={() => onToggle(name)} style={styles.row}>
-      <Lines
+      <GraphLines
         // Where it is open, its own scenes show what bends into them.
         lines={open ? { ...lines, joints: [] } : lines}
         lane={lane}
         lanes={room}
-        height={FOLD_HEIGHT}
+        height={GROUP_ROW_HEIGHT}
         hollow
         small
       />
       <View style={styles.words}>
         <Icon of={open ? ChevronDown : ChevronRight} size={16} color={look.second} />
-        <Words kind="small" tone="second" numberOfLines={1}>
+        <AppText kind="small" tone="second" numberOfLines={1}>
           {scenes.length} kept by Old Echo{newest ? ` · ${when(newest.madeAt)}` : ''}
-        </Words>
+        </AppText>
       </View>
     </Pressable>
   );
 });
 
 const styles = StyleSheet.create({
-  row: { flexDirection: 'row', paddingHorizontal: SPACE.l, gap: SPACE.m, height: FOLD_HEIGHT },
+  row: { flexDirection: 'row', paddingHorizontal: SPACE.l, gap: SPACE.m, height: GROUP_ROW_HEIGHT },
   words: { flex: 1, minWidth: 0, flexDirection: 'row', alignItems: 'center', gap: SPACE.xs },
 });

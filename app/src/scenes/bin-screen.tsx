@@ -6,21 +6,21 @@ import type { ProductionView, VersionView } from '@old-echo/core/contracts/produ
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/desk/format-value';
 
-import { faultOf, useBringBackMutation, useRemoveMutation, useScenesInfiniteQuery } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
-import { Empty, Head } from '../ui/layout';
-import { READING, SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
-import { BinnedRow, Forever } from '../components/bin-row';
+import { toApiFault, useBringBackMutation, useRemoveMutation, useScenesInfiniteQuery } from '../store/api';
+import { Action, Footer } from '../ui/buttons';
+import { Empty, Header } from '../ui/layout';
+import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
+import { LoadError, Loading } from '../components/loading';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
+import { BinnedRow, ConfirmDeletion } from '../components/bin-row';
 import { when } from '../components/format-time';
 import { useProduction } from '../components/use-production';
 
 /** What was put into the bin of a production: versions, then scenes. */
 export function BinScreen() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Waiting what="Opening the bin" />;
+  if (!loaded) return <Loading what="Opening the bin" />;
   return production ? (
     <Bin production={production} />
   ) : (
@@ -34,15 +34,15 @@ type Binned =
 
 function Bin({ production }: { readonly production: ProductionView }) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const [asking, setAsking] = useState(false);
   const [bringBack] = useBringBackMutation();
   const [remove] = useRemoveMutation();
   const answer = useScenesInfiniteQuery({ production: production.id, bin: true });
   const back = () => router.navigate(`/mixes/${production.id}/about`);
-  useKeys({ Escape: back });
-  if (answer.error) return <Failed fault={faultOf(answer.error)} onAgain={() => void answer.refetch()} />;
-  if (!answer.data) return <Waiting what="Opening the bin" />;
+  useShortcuts({ Escape: back });
+  if (answer.error) return <LoadError fault={toApiFault(answer.error)} onAgain={() => void answer.refetch()} />;
+  if (!answer.data) return <Loading what="Opening the bin" />;
   const rows: Binned[] = [
     ...production.binnedVersions.map((version) => ({ key: version.id, version })),
     ...answer.data.pages.flatMap((page) => page.scenes.map((scene) => ({ key: scene.id, scene }))),
@@ -71,7 +71,7 @@ function Bin({ production }: { readonly production: ProductionView }) {
   };
   return (
     <>
-      <Head over={production.name} title="Bin" onBack={back} />
+      <Header over={production.name} title="Bin" onBack={back} />
       <FlatList
         style={styles.fill}
         contentContainerStyle={styles.list}
@@ -81,15 +81,15 @@ function Bin({ production }: { readonly production: ProductionView }) {
         onEndReached={() => answer.hasNextPage && !answer.isFetching && void answer.fetchNextPage()}
         ListEmptyComponent={<Empty title="The bin is empty">What is put into it waits here to come back.</Empty>}
       />
-      <Foot>
+      <Footer>
         <Action
           grow
           title="Remove all scenes for good"
           disabled={production.binned === 0}
           onPress={() => setAsking(true)}
         />
-      </Foot>
-      <Forever
+      </Footer>
+      <ConfirmDeletion
         title={`Remove ${plural(production.binned, 'scene')} for good?`}
         open={asking}
         onClose={() => setAsking(false)}
@@ -101,5 +101,5 @@ function Bin({ production }: { readonly production: ProductionView }) {
 
 const styles = StyleSheet.create({
   fill: { flex: 1 },
-  list: { paddingHorizontal: SPACE.l, width: '100%', maxWidth: READING, alignSelf: 'center' },
+  list: { paddingHorizontal: SPACE.l, width: '100%', maxWidth: MAX_TEXT_WIDTH, alignSelf: 'center' },
 });

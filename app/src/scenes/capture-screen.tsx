@@ -6,39 +6,39 @@ import { skipToken } from '@reduxjs/toolkit/query';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { sceneTitle, captureShape, type NamedScene, type SceneView } from '@old-echo/core/contracts/scene';
-import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
+import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { countStrips, plural } from '@old-echo/core/desk/format-value';
 import { suggestName } from '@old-echo/core/scenes/suggest-name';
-import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { deskHref } from '../store/desk-address';
-import { useDesk, useDrift, type DeskNow } from '../store/use-live-desk';
+import { useLiveDesk, useDrift, type LiveDesk } from '../store/use-live-desk';
 import {
-  faultOf,
+  toApiFault,
   useCaptureMutation,
   useFreeNameQuery,
   useProductionsQuery,
   useReplaceSceneMutation,
 } from '../store/api';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { Action, Chip, Foot } from '../ui/buttons';
+import { Action, Chip, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
-import { Body, Card, Empty, Head } from '../ui/layout';
+import { Body, Card, Empty, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
-import { READING, SPACE, TOUCH } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
-import { tagsIn } from '../components/parse-tags';
+import { MAX_TEXT_WIDTH, SPACE, TOUCH } from '../ui/tokens';
+import { Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
+import { parseTags } from '../components/parse-tags';
 import { noticed } from '../store/notice-slice';
-import { useKeys } from '../ui/use-shortcuts';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { ChangeList } from '../components/change-list';
 import { draftDone, drafted, NO_DRAFT, type CaptureDraft } from '../store/draft-slice';
 
 /** Capture: everything on the desk becomes a scene, with a name that says what moved. */
 export function CaptureScreen() {
-  const now = useDesk();
+  const now = useLiveDesk();
   const { data: productions } = useProductionsQuery();
-  if (!now || !productions) return <Waiting what="Reading the desk" />;
+  if (!now || !productions) return <Loading what="Reading the desk" />;
   return <CaptureForm key={now.desk.id} now={now} />;
 }
 
@@ -55,7 +55,7 @@ function useVersion(desk: DeskView) {
   return { productions, on, production: of(version) ?? first, version, choose };
 }
 
-function CaptureForm({ now }: { readonly now: DeskNow }) {
+function CaptureForm({ now }: { readonly now: LiveDesk }) {
   const { desk, profile, state, linked } = now;
   const router = useRouter();
   const dispatch = useAppDispatch();
@@ -69,15 +69,15 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
   const set = (change: Partial<CaptureDraft>) => dispatch(drafted({ deskId: desk.id, draft: change }));
   const { name: ownName, note, tags, isMilestone, milestone } = draft;
   const typed = useDeferredValue(ownName?.trim() ?? '');
-  const fits = typed.length <= LONGEST_NAME;
+  const fits = typed.length <= MAX_NAME_LENGTH;
   const taken = useFreeNameQuery(version && typed && fits ? { version, name: typed } : skipToken).currentData;
   const [capture, { isLoading, error }] = useCaptureMutation();
   const [replace, { isLoading: replacing, error: notReplaced }] = useReplaceSceneMutation();
   const [asking, setAsking] = useState(false);
   const name = ownName ?? suggested;
-  const words = { note, milestone: isMilestone ? milestone.trim() || name : '', tags: tagsIn(tags) };
+  const words = { note, milestone: isMilestone ? milestone.trim() || name : '', tags: parseTags(tags) };
   const back = () => (router.canGoBack() ? router.back() : router.navigate(deskHref(desk.id)));
-  useKeys({ Escape: back });
+  useShortcuts({ Escape: back });
 
   const captured = (scene: SceneView) => {
     dispatch(draftDone(desk.id));
@@ -105,7 +105,8 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
   const goesOver = on !== undefined && production !== undefined && on.id !== production.id;
   const begin = () => (goesOver ? setAsking(true) : void submit());
   const same = ownName !== null && typed !== '' ? (taken?.taken ?? null) : null;
-  const tooLong = [name, words.milestone].some((text) => text.length > LONGEST_NAME) || note.length > LONGEST_NOTE;
+  const tooLong =
+    [name, words.milestone].some((text) => text.length > MAX_NAME_LENGTH) || note.length > MAX_NOTE_LENGTH;
   const wrong = name.trim() === '' ? 'A scene needs a name.' : '';
   const ready = linked && wrong === '' && !tooLong && same === null;
   const fault = error ?? notReplaced;
@@ -113,18 +114,18 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
   if (!production)
     return (
       <View style={styles.fill}>
-        <Head title="Capture scene" onBack={back} />
+        <Header title="Capture scene" onBack={back} />
         <Empty title="No production uses this desk">
           Scenes are kept in a production. None has been made for {desk.name} yet.
         </Empty>
-        <Foot>
+        <Footer>
           <Action kind="main" grow title="Songs and shows" onPress={() => router.navigate('/productions')} />
-        </Foot>
+        </Footer>
       </View>
     );
   return (
     <View style={styles.fill}>
-      <Head over={`${desk.name} · ${production.name}`} title="Capture scene" onBack={back} />
+      <Header over={`${desk.name} · ${production.name}`} title="Capture scene" onBack={back} />
       <Body>
         <View style={styles.form}>
           <Field
@@ -134,7 +135,7 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
             // From here on it is the person's: a suggestion that changes under the fingers would be typed into.
             onFocus={() => set({ name })}
             onSubmitEditing={() => ready && begin()}
-            maxLength={LONGEST_NAME}
+            maxLength={MAX_NAME_LENGTH}
             error={wrong !== ''}
             testID="scene-name"
             selectTextOnFocus
@@ -156,7 +157,7 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
               onBoth={() => (goesOver ? set({ name: taken?.name ?? name }) : void submit(taken?.name))}
             />
           ) : null}
-          <Words kind="strong">Version</Words>
+          <AppText kind="strong">Version</AppText>
           <View style={styles.chips} role="tablist">
             {productions.flatMap((p) =>
               p.versions.map((v) => (
@@ -174,15 +175,15 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
             value={note}
             onChangeText={(text) => set({ note: text })}
             multiline
-            maxLength={LONGEST_NOTE}
+            maxLength={MAX_NOTE_LENGTH}
           />
           <Field label="Tags, with commas between" value={tags} onChangeText={(text) => set({ tags: text })} />
           <View style={styles.milestone}>
             <View style={styles.fill}>
-              <Words kind="strong">Milestone</Words>
-              <Words kind="small" tone="second">
+              <AppText kind="strong">Milestone</AppText>
+              <AppText kind="small" tone="second">
                 A stage reached: it stands out in the history.
-              </Words>
+              </AppText>
             </View>
             <Switch
               value={isMilestone}
@@ -196,41 +197,41 @@ function CaptureForm({ now }: { readonly now: DeskNow }) {
               placeholder="static mix done"
               value={milestone}
               onChangeText={(text) => set({ milestone: text })}
-              maxLength={LONGEST_NAME}
+              maxLength={MAX_NAME_LENGTH}
             />
           ) : null}
           <Card>
-            <Words kind="strong">
+            <AppText kind="strong">
               {desk.baseline
                 ? drift.length > 0
                   ? `${plural(drift.length, 'setting')} on ${countStrips(drift.map(({ strip }) => strip))} since ${desk.baseline.line}`
                   : `Nothing moved since ${desk.baseline.line}`
                 : 'The first scene on this desk'}
-            </Words>
-            <Words kind="small" tone="second">
+            </AppText>
+            <AppText kind="small" tone="second">
               All {countStrips(profile.strips)} are kept, whatever a restore brings back later.
-            </Words>
+            </AppText>
             <ChangeList profile={profile} names={state} changes={drift} />
           </Card>
           {fault ? (
             <Card edge="stop">
-              <Words kind="strong">{faultOf(fault).message}</Words>
-              <Words>{faultOf(fault).advice}</Words>
+              <AppText kind="strong">{toApiFault(fault).message}</AppText>
+              <AppText>{toApiFault(fault).advice}</AppText>
             </Card>
           ) : null}
         </View>
       </Body>
-      <Foot>
+      <Footer>
         <Action kind="main" grow title="Capture" busy={isLoading} disabled={!ready} onPress={begin} />
         <Action title="Cancel" onPress={back} />
-      </Foot>
+      </Footer>
       {on ? (
         <Sheet title={`Work on ${production.name} now?`} open={asking} onClose={() => setAsking(false)}>
           <View style={styles.ask}>
-            <Words>
+            <AppText>
               {desk.name} is on {on.name}: {desk.baseline?.line}. From this capture on it is on {production.name}: drift
               is counted from the new scene, and the scenes at hand and the flip are those of {production.name}.
-            </Words>
+            </AppText>
             <Action kind="main" title={`Capture in ${production.name}`} onPress={() => void submit()} />
             <Action
               title={`Choose a version of ${on.name}`}
@@ -263,12 +264,12 @@ function Taken({ scene, free, busy, locked, linked, onReplace, onBoth }: TakenPr
   const why = scene.isProtected ? 'It is protected, so it cannot be replaced. ' : locked ? 'The show lock is on. ' : '';
   return (
     <Card edge="care">
-      <Words kind="strong">{sceneTitle(scene)} has this name</Words>
-      <Words tone="second">
+      <AppText kind="strong">{sceneTitle(scene)} has this name</AppText>
+      <AppText tone="second">
         {why}
         {why ? '' : 'Replaced, it goes to the bin, and the new one keeps its place, pin and saved scope. '}
         Kept both, the new one is called {free}.
-      </Words>
+      </AppText>
       <View style={styles.chips}>
         <Action title="Replace it" busy={busy} disabled={why !== '' || !linked} onPress={onReplace} />
         <Action title="Keep both" busy={busy} disabled={!linked} onPress={onBoth} />
@@ -279,7 +280,7 @@ function Taken({ scene, free, busy, locked, linked, onReplace, onBoth }: TakenPr
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  form: { gap: SPACE.s, maxWidth: READING, width: '100%', alignSelf: 'center' },
+  form: { gap: SPACE.s, maxWidth: MAX_TEXT_WIDTH, width: '100%', alignSelf: 'center' },
   chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   ask: { gap: SPACE.m, paddingBottom: SPACE.s },
   milestone: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH, gap: SPACE.s },

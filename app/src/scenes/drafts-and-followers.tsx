@@ -17,9 +17,9 @@ import {
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { combineHref } from '../components/links/combine-link';
-import { useDo } from '../store/use-run-and-notify';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { when } from '../components/format-time';
 
 interface UnderwayProps {
@@ -29,10 +29,10 @@ interface UnderwayProps {
 }
 
 /** What waits to be gone on with: scenes in the making, and versions that are behind the one they follow. */
-export function Underway({ production, version }: UnderwayProps) {
+export function DraftsAndFollowers({ production, version }: UnderwayProps) {
   const { data: making = [] } = useCombinationsQuery(production.id);
   const { data: behind = [] } = useFollowersQuery(production.id);
-  const done = useDo();
+  const done = useRunAndNotify();
   const [takeOver, { isLoading }] = useTakeOverMutation();
   const isShown = (versionId: string) => !version || version.id === versionId;
   const followers = behind.filter((one) => isShown(one.versionId) || isShown(one.followsId));
@@ -64,7 +64,7 @@ export function Underway({ production, version }: UnderwayProps) {
         <Action title={`Bring all ${followers.length} up to date`} busy={isLoading} onPress={all} />
       ) : null}
       {shown.map((one) => (
-        <Making key={one.id} combination={one} />
+        <DraftRow key={one.id} combination={one} />
       ))}
     </View>
   );
@@ -79,20 +79,20 @@ interface FollowerProps {
 
 function Follower({ production, follower, begun }: FollowerProps) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const [begin, { isLoading }] = useBeginCombinationMutation();
   const { base, merge, behind, settings, keeps, conflicts } = follower;
   const name = (id: string) => production.versions.find((version) => version.id === id)?.name ?? '';
   return (
     <Card edge="care">
       <View style={styles.row}>
-        <Words style={styles.fill}>
-          <Words kind="strong">{name(follower.versionId)}</Words> is {plural(behind, 'scene')} behind{' '}
+        <AppText style={styles.fill}>
+          <AppText kind="strong">{name(follower.versionId)}</AppText> is {plural(behind, 'scene')} behind{' '}
           {name(follower.followsId)}
-          <Words kind="small" tone="second">
+          <AppText kind="small" tone="second">
             {`: ${plural(settings, 'setting')} would come, ${plural(keeps, 'cell')} of its own stay${conflicts > 0 ? `, ${conflicts} to settle` : ''}.`}
-          </Words>
-        </Words>
+          </AppText>
+        </AppText>
         <Action
           kind="small"
           title={begun ? 'Go on' : 'Take over'}
@@ -110,16 +110,16 @@ function Follower({ production, follower, begun }: FollowerProps) {
   );
 }
 
-function Making({ combination: { id, recipe, changedAt } }: { readonly combination: CombinationView }) {
+function DraftRow({ combination: { id, recipe, changedAt } }: { readonly combination: CombinationView }) {
   const router = useRouter();
   const { data: base } = useSceneQuery(recipe.base);
   return (
     <Card>
       <View style={styles.row}>
-        <Words style={styles.fill}>
+        <AppText style={styles.fill}>
           In the making from {base ? sceneTitle(base) : 'a scene'}
-          <Words kind="small" tone="second">{`, ${when(changedAt)}`}</Words>
-        </Words>
+          <AppText kind="small" tone="second">{`, ${when(changedAt)}`}</AppText>
+        </AppText>
         <Action kind="small" title="Go on" onPress={() => router.navigate(combineHref(id))} />
       </View>
     </Card>

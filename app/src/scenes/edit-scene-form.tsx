@@ -2,19 +2,19 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
-import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
+import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { faultOf, useEditSceneMutation } from '../store/api';
+import { toApiFault, useEditSceneMutation } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { SPACE } from '../ui/tokens';
-import { useDo } from '../store/use-run-and-notify';
-import { Refused } from '../components/save-conflict';
-import { tagsIn } from '../components/parse-tags';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { SaveConflict } from '../components/save-conflict';
+import { parseTags } from '../components/parse-tags';
 
 /** What is written about a scene, to be changed. */
-export function SceneWords({ scene, onDone }: { readonly scene: SceneView; readonly onDone: () => void }) {
+export function EditSceneForm({ scene, onDone }: { readonly scene: SceneView; readonly onDone: () => void }) {
   // The revision that was read when editing began: a change by someone else meanwhile must not be written over.
   const [{ revision }] = useState(scene);
   const [name, setName] = useState(scene.name);
@@ -22,10 +22,10 @@ export function SceneWords({ scene, onDone }: { readonly scene: SceneView; reado
   const [milestone, setMilestone] = useState(scene.milestone);
   const [tags, setTags] = useState(scene.tags.join(', '));
   const [edit, { isLoading, error }] = useEditSceneMutation();
-  const done = useDo();
+  const done = useRunAndNotify();
   const save = async (over: number) => {
     // A kept scene becomes one's own by being named, so its name is sent only when it was typed.
-    const words = { ...(name === scene.name ? {} : { name }), note, milestone, tags: tagsIn(tags), revision: over };
+    const words = { ...(name === scene.name ? {} : { name }), note, milestone, tags: parseTags(tags), revision: over };
     const answer = await edit({ id: scene.id, edit: words });
     if (!answer.error) {
       await done(Promise.resolve(answer), (saved) => `Saved ${saved.number} · ${saved.name}.`);
@@ -35,13 +35,13 @@ export function SceneWords({ scene, onDone }: { readonly scene: SceneView; reado
   const reads = [scene.name, scene.milestone, scene.tags.join(', '), scene.note && `“${scene.note}”`];
   return (
     <View style={styles.form}>
-      <Field label="Name" value={name} onChangeText={setName} maxLength={LONGEST_NAME} error={name.trim() === ''} />
-      <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+      <Field label="Name" value={name} onChangeText={setName} maxLength={MAX_NAME_LENGTH} error={name.trim() === ''} />
+      <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
       <Field label="Tags, with commas between" value={tags} onChangeText={setTags} />
-      <Field label="Milestone, or empty" value={milestone} onChangeText={setMilestone} maxLength={LONGEST_NAME} />
+      <Field label="Milestone, or empty" value={milestone} onChangeText={setMilestone} maxLength={MAX_NAME_LENGTH} />
       {error ? (
-        <Refused
-          fault={faultOf(error)}
+        <SaveConflict
+          fault={toApiFault(error)}
           now={scene.revision === revision ? undefined : reads.filter(Boolean).join(' · ')}
           onOver={() => void save(scene.revision)}
         />

@@ -5,12 +5,12 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
 import { GLOBAL_FAMILY, type Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
-import { fullSettingName, showValue } from '@old-echo/core/desk/format-value';
+import { fullSettingName, formatValue } from '@old-echo/core/desk/format-value';
 
 import { Icon } from '../ui/icon';
 import { Card } from '../ui/layout';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 /** The settings of the whole desk as a scene holds them, marked as what never comes back by itself. */
 export function Globals({ profile, state }: { readonly profile: Profile; readonly state: State }) {
@@ -24,10 +24,10 @@ export function Globals({ profile, state }: { readonly profile: Profile; readonl
       <Pressable role="button" aria-expanded={open} onPress={() => setOpen(!open)} style={styles.head}>
         <Icon of={open ? ChevronDown : ChevronRight} />
         <View style={styles.fill}>
-          <Words kind="strong">Globals</Words>
-          <Words kind="small" tone="care">
+          <AppText kind="strong">Globals</AppText>
+          <AppText kind="small" tone="care">
             Kept, but they do not come back by themselves
-          </Words>
+          </AppText>
         </View>
       </Pressable>
       {open
@@ -35,10 +35,10 @@ export function Globals({ profile, state }: { readonly profile: Profile; readonl
             const spec = family.settings[key];
             return (
               <View key={key} style={styles.row}>
-                <Words tone="second" style={styles.fill} numberOfLines={1}>
+                <AppText tone="second" style={styles.fill} numberOfLines={1}>
                   {fullSettingName(profile, `${strip}/${key}`)}
-                </Words>
-                <Words kind="value">{spec ? showValue(spec, state[strip]?.[key]) : ''}</Words>
+                </AppText>
+                <AppText kind="value">{spec ? formatValue(spec, state[strip]?.[key]) : ''}</AppText>
               </View>
             );
           })

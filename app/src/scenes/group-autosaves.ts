@@ -1,7 +1,7 @@
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
 /** A row of the history: a scene, or a run of what was kept by itself, folded away. */
-export type HistoryEntry =
+export type SceneListEntry =
   | { readonly kind: 'scene'; readonly key: string; readonly scene: SceneView }
   | { readonly kind: 'fold'; readonly key: string; readonly scenes: readonly SceneView[]; readonly open: boolean };
 
@@ -9,8 +9,8 @@ export type HistoryEntry =
  * Folds every run of kept scenes into one row, named after the oldest of the run, which stays while newer ones come; where
  * it is open, its scenes follow below it.
  */
-export function folded(scenes: readonly SceneView[], open: ReadonlySet<string>): HistoryEntry[] {
-  const entries: HistoryEntry[] = [];
+export function groupAutosaves(scenes: readonly SceneView[], open: ReadonlySet<string>): SceneListEntry[] {
+  const entries: SceneListEntry[] = [];
   let run: SceneView[] = [];
   const close = () => {
     const oldest = run.at(-1);

@@ -1,17 +1,17 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { KINDS, type ProductionView } from '@old-echo/core/contracts/production';
-import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
-import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
+import { PRODUCTION_KINDS, type ProductionView } from '@old-echo/core/contracts/production';
+import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { faultOf, useDesksQuery, useEditProductionMutation, useNewProductionMutation } from '../store/api';
+import { toApiFault, useDesksQuery, useEditProductionMutation, useNewProductionMutation } from '../store/api';
 import { useAppSelector } from '../store/store';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { Refused } from '../components/save-conflict';
+import { AppText } from '../ui/app-text';
+import { SaveConflict } from '../components/save-conflict';
 
 interface ProductionFormProps {
   /** The production to edit; without one a new one is made. */
@@ -47,17 +47,17 @@ export function ProductionForm({ production, onDone }: ProductionFormProps) {
         label="Name"
         value={name}
         onChangeText={setName}
-        maxLength={LONGEST_NAME}
+        maxLength={MAX_NAME_LENGTH}
         error={production && name.trim() === ''}
       />
       <View style={styles.chips} role="tablist">
-        {KINDS.map((one) => (
+        {PRODUCTION_KINDS.map((one) => (
           <Chip key={one} title={one === 'song' ? 'Song' : 'Show'} chosen={kind === one} onPress={() => setKind(one)} />
         ))}
       </View>
       {production ? null : (
         <>
-          <Words kind="strong">Made on</Words>
+          <AppText kind="strong">Made on</AppText>
           <View style={styles.chips} role="tablist">
             {desks.map((desk) => (
               <Chip key={desk.id} title={desk.name} chosen={deskId === desk.id} onPress={() => setDeskId(desk.id)} />
@@ -65,10 +65,10 @@ export function ProductionForm({ production, onDone }: ProductionFormProps) {
           </View>
         </>
       )}
-      <Field label="Description" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+      <Field label="Description" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
       {error ? (
-        <Refused
-          fault={faultOf(error)}
+        <SaveConflict
+          fault={toApiFault(error)}
           now={changed ? `${production.name}${production.note && ` · “${production.note}”`}` : undefined}
           onOver={() => void save(production?.revision ?? 0)}
         />

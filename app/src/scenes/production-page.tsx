@@ -6,25 +6,25 @@ import type { ProductionView, VersionView } from '@old-echo/core/contracts/produ
 import { plural } from '@old-echo/core/desk/format-value';
 
 import { useBinMutation, useDesksQuery, usePutInOrderMutation } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
+import { Action, Footer } from '../ui/buttons';
 import { MenuRow } from '../ui/menu';
-import { moved, OrderRow } from '../ui/reorder-row';
-import { Band, Body, Empty, Head } from '../ui/layout';
+import { moveItem, OrderRow } from '../ui/reorder-row';
+import { SectionHeading, Body, Empty, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { ProductionForm } from './production-form';
-import { WORK_WORDS } from './version-status';
+import { STATUS_NAMES } from './version-status';
 import { useProduction } from '../components/use-production';
 import { VersionSheet } from './version-sheet';
 
 /** A production's own page: its words, its versions in their order, its bin. */
 export function ProductionPage() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Waiting what="Opening the production" />;
+  if (!loaded) return <Loading what="Opening the production" />;
   return production ? (
     <Page production={production} />
   ) : (
@@ -34,7 +34,7 @@ export function ProductionPage() {
 
 function Page({ production }: { readonly production: ProductionView }) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const { data: desks = [] } = useDesksQuery();
   const [editing, setEditing] = useState(false);
   const [version, setVersion] = useState<VersionView | 'new' | null>(null);
@@ -42,11 +42,11 @@ function Page({ production }: { readonly production: ProductionView }) {
   const [bin] = useBinMutation();
   const { id, name, note, kind, versions } = production;
   const back = () => router.navigate(`/mixes/${id}`);
-  useKeys({ Escape: back, e: () => setEditing(true) });
+  useShortcuts({ Escape: back, e: () => setEditing(true) });
   const move = (at: number, by: -1 | 1) => {
     const ids = versions.map((v) => v.id);
     const of = `productions/${id}/versions`;
-    void done(order({ of, ids: moved(ids, at, by) }), () => `${versions[at]?.name} moved.`, {
+    void done(order({ of, ids: moveItem(ids, at, by) }), () => `${versions[at]?.name} moved.`, {
       url: `/${of}/order`,
       body: { ids },
     });
@@ -55,22 +55,22 @@ function Page({ production }: { readonly production: ProductionView }) {
   const inBin = production.binned + production.binnedVersions.length;
   return (
     <>
-      <Head
+      <Header
         over={`${kind === 'song' ? 'Song' : 'Show'} on ${desk}`}
         title={name}
         onBack={back}
         side={<Action kind="quiet" title="Edit" onPress={() => setEditing(true)} />}
       />
       <Body tight>
-        {note ? <Words>{note}</Words> : null}
-        <Band title="Versions" />
+        {note ? <AppText>{note}</AppText> : null}
+        <SectionHeading title="Versions" />
         {versions.map((v, at) => (
           <OrderRow key={v.id} name={v.name} at={at} of={versions.length} onMove={(by) => move(at, by)}>
             <Pressable role="button" aria-label={v.name} style={styles.row} onPress={() => setVersion(v)}>
-              <Words kind="strong">{v.name}</Words>
-              <Words kind="small" tone="second" numberOfLines={2}>
-                {[WORK_WORDS[v.work], plural(v.scenes, 'scene'), v.note].filter(Boolean).join(' · ')}
-              </Words>
+              <AppText kind="strong">{v.name}</AppText>
+              <AppText kind="small" tone="second" numberOfLines={2}>
+                {[STATUS_NAMES[v.work], plural(v.scenes, 'scene'), v.note].filter(Boolean).join(' · ')}
+              </AppText>
             </Pressable>
           </OrderRow>
         ))}
@@ -124,9 +124,9 @@ function Page({ production }: { readonly production: ProductionView }) {
           }
         />
       </Body>
-      <Foot>
+      <Footer>
         <Action kind="main" grow title="New version" onPress={() => setVersion('new')} />
-      </Foot>
+      </Footer>
       <Sheet title={name} open={editing} onClose={() => setEditing(false)}>
         {editing ? <ProductionForm production={production} onDone={() => setEditing(false)} /> : null}
       </Sheet>

@@ -12,14 +12,14 @@ import {
   usePutInOrderMutation,
   useRemoveMutation,
 } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
-import { moved, OrderRow } from '../ui/reorder-row';
-import { Band, Body, Empty, Head } from '../ui/layout';
+import { Action, Footer } from '../ui/buttons';
+import { moveItem, OrderRow } from '../ui/reorder-row';
+import { SectionHeading, Body, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { ProductionForm } from './production-form';
 import { BinnedRow } from '../components/bin-row';
 import { Sheet } from '../ui/sheet';
@@ -27,7 +27,7 @@ import { Sheet } from '../ui/sheet';
 /** All songs and shows: make one, put them in order, bring one back. */
 export function ProductionsScreen() {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const { data: productions } = useProductionsQuery();
   const { data: desks = [] } = useDesksQuery();
   const [making, setMaking] = useState(false);
@@ -35,13 +35,13 @@ export function ProductionsScreen() {
   const [bringBack] = useBringBackMutation();
   const [remove] = useRemoveMutation();
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/mixes'));
-  useKeys({ Escape: back });
-  if (!productions) return <Waiting what="Opening the songs and shows" />;
+  useShortcuts({ Escape: back });
+  if (!productions) return <Loading what="Opening the songs and shows" />;
   const open = productions.filter((p) => !p.binnedAt);
   const binned = productions.filter((p) => p.binnedAt);
   const move = (at: number, by: -1 | 1) => {
     const ids = open.map(({ id }) => id);
-    void done(order({ of: 'productions', ids: moved(ids, at, by) }), () => `${open[at]?.name} moved.`, {
+    void done(order({ of: 'productions', ids: moveItem(ids, at, by) }), () => `${open[at]?.name} moved.`, {
       url: '/productions/order',
       body: { ids },
     });
@@ -53,7 +53,7 @@ export function ProductionsScreen() {
     )}`;
   return (
     <>
-      <Head title="Songs and shows" onBack={back} />
+      <Header title="Songs and shows" onBack={back} />
       <Body tight>
         {open.length === 0 ? (
           <Empty title="No song and no show yet">Make one: it holds the versions and scenes made on one desk.</Empty>
@@ -61,14 +61,14 @@ export function ProductionsScreen() {
         {open.map((production, at) => (
           <OrderRow key={production.id} name={production.name} at={at} of={open.length} onMove={(by) => move(at, by)}>
             <Pressable role="link" style={styles.row} onPress={() => router.navigate(`/mixes/${production.id}`)}>
-              <Words kind="strong">{production.name}</Words>
-              <Words kind="small" tone="second">
+              <AppText kind="strong">{production.name}</AppText>
+              <AppText kind="small" tone="second">
                 {under(production)}
-              </Words>
+              </AppText>
             </Pressable>
           </OrderRow>
         ))}
-        {binned.length > 0 ? <Band title="In the bin" /> : null}
+        {binned.length > 0 ? <SectionHeading title="In the bin" /> : null}
         {binned.map((production) => (
           <BinnedRow
             key={production.id}
@@ -81,9 +81,9 @@ export function ProductionsScreen() {
           />
         ))}
       </Body>
-      <Foot>
+      <Footer>
         <Action kind="main" grow title="New song or show" onPress={() => setMaking(true)} />
-      </Foot>
+      </Footer>
       <Sheet title="New song or show" open={making} onClose={() => setMaking(false)}>
         {making ? <ProductionForm onDone={(id) => router.navigate(`/mixes/${id}`)} /> : null}
       </Sheet>

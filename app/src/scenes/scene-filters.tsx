@@ -4,15 +4,15 @@ import { ScrollView, StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneFilter } from '@old-echo/core/contracts/scene';
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 
-import { useDesk } from '../store/use-live-desk';
+import { useLiveDesk } from '../store/use-live-desk';
 import { useAppDispatch } from '../store/store';
 import { Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { SearchField } from '../ui/search-field';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { StripSheet } from '../components/strip-picker-sheet';
 import { filtered } from '../store/scene-list-slice';
 
@@ -32,7 +32,7 @@ function dayNamed(text: string): dayjs.Dayjs | undefined {
 /** Search and filters of the history: words, milestones, tags, time, and what touched a strip. */
 export function Filters({ production, filter }: { production: ProductionView; filter: SceneFilter }) {
   const dispatch = useAppDispatch();
-  const now = useDesk();
+  const now = useLiveDesk();
   const [choosing, setChoosing] = useState(false);
   const [dates, setDates] = useState<{ from: string; to: string } | null>(null);
   const set = (change: SceneFilter) => dispatch(filtered(change));
@@ -60,7 +60,7 @@ export function Filters({ production, filter }: { production: ProductionView; fi
         {strips ? (
           <Chip
             toggle
-            title={strip ? `Touches ${stripName(strips.profile, strips.state, strip)}` : 'Touches a strip'}
+            title={strip ? `Touches ${displayName(strips.profile, strips.state, strip)}` : 'Touches a strip'}
             chosen={strip !== undefined}
             onPress={() => (strip ? set({ strip: undefined }) : setChoosing(true))}
           />
@@ -121,9 +121,9 @@ export function Filters({ production, filter }: { production: ProductionView; fi
             </View>
           </View>
           {[dates.from, dates.to].some((day) => day !== '' && !dayNamed(day)) ? (
-            <Words kind="small" tone="care">
+            <AppText kind="small" tone="care">
               A day is written as year, month, day: 2026-11-25.
-            </Words>
+            </AppText>
           ) : null}
         </>
       ) : null}

@@ -7,22 +7,22 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/api';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { Action, Chip, Foot } from '../ui/buttons';
+import { Action, Chip, Footer } from '../ui/buttons';
 import { MoreAction } from '../ui/menu';
-import { Band, Empty, Head } from '../ui/layout';
+import { SectionHeading, Empty, Header } from '../ui/layout';
 import { SearchButton } from '../ui/search-field';
 import { SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { useKeys } from '../ui/use-shortcuts';
+import { LoadError, Loading } from '../components/loading';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { Filters } from './scene-filters';
-import type { HistoryEntry } from './group-autosaves';
-import { FOLD_HEIGHT, FoldRow } from './autosave-group-row';
+import type { SceneListEntry } from './group-autosaves';
+import { GROUP_ROW_HEIGHT, AutosaveGroupRow } from './autosave-group-row';
 import { filtered, foldToggled, searchToggled } from '../store/scene-list-slice';
 import { ProductionSheet } from './production-picker-sheet';
 import { sceneHeight, SceneRow } from './scene-row';
 import { lanesOf, NO_LANES } from './version-graph';
 import type { SceneList } from './use-scene-list';
-import { Underway } from './drafts-and-followers';
+import { DraftsAndFollowers } from './drafts-and-followers';
 import { VersionCard } from './version-card';
 
 interface HistoryProps {
@@ -39,7 +39,7 @@ export function History({ production, list, chosen }: HistoryProps) {
   const linked = useAppSelector((root) => root.live.heard && root.live.desk?.link.state === 'linked');
   const { data: desks } = useDesksQuery();
   const [choosing, setChoosing] = useState(false);
-  useKeys({ '/': () => dispatch(searchToggled()) });
+  useShortcuts({ '/': () => dispatch(searchToggled()) });
   const version = production.versions.find((v) => v.id === list.filter.versionId);
   const desk = desks?.find((d) => d.id === production.deskId);
   const only = production.versions.length === 1 ? production.versions[0] : undefined;
@@ -51,7 +51,7 @@ export function History({ production, list, chosen }: HistoryProps) {
   };
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={`${production.kind === 'song' ? 'Song' : 'Show'} · ${desk?.name ?? ''}`}
         title={production.name}
         onTitle={() => setChoosing(true)}
@@ -87,24 +87,24 @@ export function History({ production, list, chosen }: HistoryProps) {
       </ScrollView>
       {searching ? <Filters production={production} filter={list.filter} /> : null}
       {about && !searching ? <VersionCard production={production} version={about} /> : null}
-      {searching ? null : <Underway production={production} version={about} />}
-      {list.narrowed ? <Band title={`${list.total} found`} /> : null}
+      {searching ? null : <DraftsAndFollowers production={production} version={about} />}
+      {list.narrowed ? <SectionHeading title={`${list.total} found`} /> : null}
       {list.fault ? (
-        <Failed fault={list.fault} onAgain={list.again} />
+        <LoadError fault={list.fault} onAgain={list.again} />
       ) : list.loading ? (
-        <Waiting what="Opening the scenes" />
+        <Loading what="Opening the scenes" />
       ) : (
         <Scenes production={production} list={list} chosen={chosen} />
       )}
       <ProductionSheet open={choosing} current={production.id} onClose={() => setChoosing(false)} />
-      <Foot>
+      <Footer>
         <Action kind="main" grow title="Capture scene" disabled={!linked} onPress={() => capture()} />
-      </Foot>
+      </Footer>
     </View>
   );
 }
 
-const height = (entry: HistoryEntry): number => (entry.kind === 'fold' ? FOLD_HEIGHT : sceneHeight(entry.scene));
+const height = (entry: SceneListEntry): number => (entry.kind === 'fold' ? GROUP_ROW_HEIGHT : sceneHeight(entry.scene));
 
 function Scenes({ production, list, chosen }: HistoryProps) {
   const router = useRouter();
@@ -132,7 +132,7 @@ function Scenes({ production, list, chosen }: HistoryProps) {
   );
   const toggle = useCallback((key: string) => dispatch(foldToggled(key)), [dispatch]);
   const row = useCallback(
-    ({ item }: { item: HistoryEntry }) => {
+    ({ item }: { item: SceneListEntry }) => {
       const first = item.kind === 'scene' ? item.scene : item.scenes[0];
       const lane = Math.max(
         0,
@@ -149,12 +149,12 @@ function Scenes({ production, list, chosen }: HistoryProps) {
           onOpen={open}
         />
       ) : (
-        <FoldRow {...lines} name={item.key} scenes={item.scenes} open={item.open} onToggle={toggle} />
+        <AutosaveGroupRow {...lines} name={item.key} scenes={item.scenes} open={item.open} onToggle={toggle} />
       );
     },
     [versions, lanes, onDesk, chosen, open, toggle],
   );
-  const view = useRef<FlatList<HistoryEntry>>(null);
+  const view = useRef<FlatList<SceneListEntry>>(null);
   const seen = useRef({ top: 0, height: 0 });
   const at = entries.findIndex((entry) => entry.key === chosen);
   useEffect(() => {

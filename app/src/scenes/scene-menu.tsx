@@ -2,11 +2,11 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { MOST_PINS } from '@old-echo/core/contracts/desk';
+import { MAX_AT_HAND } from '@old-echo/core/contracts/desk';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
-import { useDesk } from '../store/use-live-desk';
+import { useLiveDesk } from '../store/use-live-desk';
 import {
   useBinMutation,
   useCopySceneMutation,
@@ -22,11 +22,11 @@ import { MenuRow } from '../ui/menu';
 import { Option } from '../ui/option';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { compareHref, NOW } from '../components/links/compare-link';
+import { AppText } from '../ui/app-text';
+import { compareHref, LIVE_DESK } from '../components/links/compare-link';
 import { useFlip } from '../components/use-flip';
 import { SaveFromScene } from '../components/presets/save-preset-from-scene';
-import { useDo } from '../store/use-run-and-notify';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { VersionSheet } from './version-sheet';
 
 interface SceneMenuProps {
@@ -40,8 +40,8 @@ interface SceneMenuProps {
 /** Everything that can be done with a scene besides restoring it. */
 export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMenuProps) {
   const router = useRouter();
-  const now = useDesk(production.deskId);
-  const done = useDo();
+  const now = useLiveDesk(production.deskId);
+  const done = useRunAndNotify();
   const [asked, setAsked] = useState<'copy' | 'move' | 'version' | 'replace' | 'save' | null>(null);
   const [edit] = useEditSceneMutation();
   const flip = useFlip(now?.desk);
@@ -64,7 +64,9 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           title="Compare"
           under="With what is on the desk now, or any other"
           onPress={then(() =>
-            router.navigate(compareHref({ a: scene.id, others: [NOW], at: 0, cell: null, desk: production.deskId })),
+            router.navigate(
+              compareHref({ a: scene.id, others: [LIVE_DESK], at: 0, cell: null, desk: production.deskId }),
+            ),
           )}
         />
         <MenuRow
@@ -72,11 +74,11 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           under={
             pinned
               ? 'It stays where it is'
-              : pins.length >= MOST_PINS
-                ? `There is room for ${MOST_PINS}; take one off first`
+              : pins.length >= MAX_AT_HAND
+                ? `There is room for ${MAX_AT_HAND}; take one off first`
                 : 'Its preview is one tap away there'
           }
-          disabled={noDesk || (!pinned && pins.length >= MOST_PINS)}
+          disabled={noDesk || (!pinned && pins.length >= MAX_AT_HAND)}
           onPress={then(() => {
             const ids = pinned ? pins.filter((id) => id !== scene.id) : [...pins, scene.id];
             void done(pin({ desk: now?.desk.id ?? '', ids }), () =>
@@ -186,7 +188,7 @@ interface AskedProps {
 /** To which version a scene is copied or moved: any on the same kind of desk. */
 function TargetSheet({ how, scene, open, onClose }: AskedProps & { readonly how: 'copy' | 'move' }) {
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const { data: productions = [] } = useProductionsQuery();
   const { data: desks = [] } = useDesksQuery();
   const [copy] = useCopySceneMutation();
@@ -226,16 +228,16 @@ function TargetSheet({ how, scene, open, onClose }: AskedProps & { readonly how:
 /** Asks before what stands on the desk takes the place of a scene. */
 function ReplaceSheet({ scene, deskId, open, onClose }: AskedProps & { readonly deskId: string }) {
   const router = useRouter();
-  const now = useDesk(deskId);
-  const done = useDo();
+  const now = useLiveDesk(deskId);
+  const done = useRunAndNotify();
   const [replace, { isLoading }] = useReplaceSceneMutation();
   return (
     <Sheet title={`Replace ${sceneTitle(scene)}?`} open={open} onClose={onClose}>
       <View style={styles.ask}>
-        <Words>
+        <AppText>
           What stands on {now?.desk.name} now takes its name, note, tags, milestone and pin. The old one goes to the bin
           and can come back from there.
-        </Words>
+        </AppText>
         <Action
           kind="main"
           title="Replace it"

@@ -2,18 +2,18 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
-import { combinedSentence } from '@old-echo/core/combine/describe-origins';
+import { describeOrigins } from '@old-echo/core/combine/describe-origins';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
 import { useCellOriginsQuery, useSceneStateQuery, useSourcesQuery } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Sentence, Words } from '../ui/app-text';
+import { Sentence, AppText } from '../ui/app-text';
 import { useSide } from '../components/use-compare-side';
 
 /** What of a scene that was made out of several comes from where. */
-export function MadeFrom({ scene }: { readonly scene: SceneView }) {
+export function SceneOrigins({ scene }: { readonly scene: SceneView }) {
   const router = useRouter();
   const several = scene.parents.length > 1;
   const { data: origins } = useCellOriginsQuery(several ? scene.id : skipToken);
@@ -29,10 +29,10 @@ export function MadeFrom({ scene }: { readonly scene: SceneView }) {
   return (
     <View testID="made-from">
       <Card>
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           Made out of several
-        </Words>
-        <Sentence phrases={combinedSentence(profile, state, origins, nameOf, base)} />
+        </AppText>
+        <Sentence phrases={describeOrigins(profile, state, origins, nameOf, base)} />
         <View style={styles.row}>
           {scene.parents.map((id) => (
             <Action

@@ -9,31 +9,31 @@ import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { countStrips, plural } from '@old-echo/core/desk/format-value';
-import { drift } from '@old-echo/core/desk/diff-states';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import { diffStates } from '@old-echo/core/desk/diff-states';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { partWords, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
 
 import { deskHref } from '../store/desk-address';
-import { useDesk } from '../store/use-live-desk';
-import { faultOf, useBringBackMutation, useSceneQuery, useSceneStateQuery } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
+import { useLiveDesk } from '../store/use-live-desk';
+import { toApiFault, useBringBackMutation, useSceneQuery, useSceneStateQuery } from '../store/api';
+import { Action, Footer } from '../ui/buttons';
 import { Icon } from '../ui/icon';
 import { IconAction, MoreAction } from '../ui/menu';
-import { Body, Card, Head } from '../ui/layout';
+import { Body, Card, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { Sentence, Words } from '../ui/app-text';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { LoadError, Loading } from '../components/loading';
+import { Sentence, AppText } from '../ui/app-text';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { ChangeList } from '../components/change-list';
 import { Globals } from './global-settings';
-import { MadeFrom } from './scene-origins';
+import { SceneOrigins } from './scene-origins';
 import { SceneMenu } from './scene-menu';
-import { Stamp } from './scene-row';
+import { MilestoneBadge } from './scene-row';
 import { when } from '../components/format-time';
 import { SceneSheet } from '../components/scene-picker-sheet';
-import { SceneWords } from './edit-scene-form';
+import { EditSceneForm } from './edit-scene-form';
 
 interface ScenePageProps {
   readonly production: ProductionView;
@@ -46,8 +46,8 @@ interface ScenePageProps {
 /** A scene: its words, what it brings back, what changed in it; from here it is restored. */
 export function ScenePage({ sceneId, ...rest }: ScenePageProps) {
   const { data: scene, error, refetch } = useSceneQuery(sceneId);
-  if (error) return <Failed fault={faultOf(error)} onAgain={() => void refetch()} />;
-  return scene ? <Scene key={scene.id} scene={scene} {...rest} /> : <Waiting what="Opening the scene" />;
+  if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
+  return scene ? <Scene key={scene.id} scene={scene} {...rest} /> : <Loading what="Opening the scene" />;
 }
 
 const KEPT = {
@@ -58,24 +58,25 @@ const KEPT = {
 
 function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneId'> & { readonly scene: SceneView }) {
   const router = useRouter();
-  const now = useDesk(production.deskId);
+  const now = useLiveDesk(production.deskId);
   const [editing, setEditing] = useState(false);
   const [menu, setMenu] = useState(false);
   const restore = () => router.navigate(deskHref(production.deskId, `restore/${scene.id}`));
   const open = scene.binnedAt === null;
-  useKeys({
+  useShortcuts({
     r: () => now?.known && open && restore(),
     e: () => setEditing(true),
     '.': () => setMenu(true),
   });
   const version = [...production.versions, ...production.binnedVersions].find((v) => v.id === scene.versionId);
   const state = useSceneStateQuery(scene.id).data;
-  const sentence = now && state ? sentenceOfScene(now.profile, scene.scope ?? EVERYTHING, state, now.desk.safes) : [];
+  const sentence =
+    now && state ? sentenceOfScene(now.profile, scene.scope ?? ALL_EXCEPT_GLOBALS, state, now.desk.safes) : [];
   const [above, below] = [step(-1), step(1)];
   const kind = scene.kind === 'scene' ? `Scene ${scene.number}` : KEPT[scene.kind];
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={[kind, version?.name, when(scene.madeAt)].filter(Boolean).join(' · ')}
         title={scene.name}
         onBack={onBack}
@@ -84,29 +85,29 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
       <Body>
         {open ? null : <InBin scene={scene} />}
         {editing ? (
-          <SceneWords scene={scene} onDone={() => setEditing(false)} />
+          <EditSceneForm scene={scene} onDone={() => setEditing(false)} />
         ) : (
           <About scene={scene} onEdit={() => setEditing(true)} />
         )}
         <Card>
-          <Words kind="small" tone="second">
+          <AppText kind="small" tone="second">
             A restore brings back, unless told otherwise
-          </Words>
+          </AppText>
           <Sentence phrases={sentence} />
           {scene.partial && now && state ? (
-            <Words kind="small" tone="second">
+            <AppText kind="small" tone="second">
               It holds a part of a desk: {partWords(now.profile, state)}. What it lacks is never touched.
-            </Words>
+            </AppText>
           ) : null}
         </Card>
-        <MadeFrom scene={scene} />
-        <Since scene={scene} production={production} />
+        <SceneOrigins scene={scene} />
+        <SceneChanges scene={scene} production={production} />
       </Body>
-      <Foot>
+      <Footer>
         <IconAction of={ArrowUp} name="Newer scene" disabled={!above} onPress={() => above?.()} />
         <IconAction of={ArrowDown} name="Older scene" disabled={!below} onPress={() => below?.()} />
         <Action kind="main" grow title="Restore" disabled={!now?.known || !open} onPress={restore} />
-      </Foot>
+      </Footer>
       <SceneMenu
         scene={scene}
         production={production}
@@ -120,10 +121,10 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
 
 function InBin({ scene }: { readonly scene: SceneView }) {
   const [bringBack, { isLoading }] = useBringBackMutation();
-  const done = useDo();
+  const done = useRunAndNotify();
   return (
     <Card edge="care">
-      <Words kind="strong">In the bin since {when(scene.binnedAt ?? '')}</Words>
+      <AppText kind="strong">In the bin since {when(scene.binnedAt ?? '')}</AppText>
       <Action
         title="Bring back"
         busy={isLoading}
@@ -145,26 +146,26 @@ function About({ scene, onEdit }: { readonly scene: SceneView; readonly onEdit: 
     <View style={styles.about}>
       {milestone ? (
         <View style={styles.stamp}>
-          <Stamp text={milestone} />
+          <MilestoneBadge text={milestone} />
         </View>
       ) : null}
       <View style={styles.note}>
-        <Words tone={note ? 'ink' : 'second'} style={styles.fill}>
+        <AppText tone={note ? 'ink' : 'second'} style={styles.fill}>
           {note || 'No note yet.'}
-        </Words>
+        </AppText>
         <Action kind="quiet" title="Edit" onPress={onEdit} />
       </View>
       {tags.length > 0 || safe ? (
         <View style={styles.tags}>
           {tags.map((tag) => (
             <View key={tag} style={[styles.tag, { borderColor: look.line }]}>
-              <Words kind="small">{tag}</Words>
+              <AppText kind="small">{tag}</AppText>
             </View>
           ))}
           {safe ? (
-            <Words kind="small" tone="done">
+            <AppText kind="small" tone="done">
               Protected
-            </Words>
+            </AppText>
           ) : null}
         </View>
       ) : null}
@@ -173,8 +174,8 @@ function About({ scene, onEdit }: { readonly scene: SceneView; readonly onEdit: 
 }
 
 /** What differs from the scene it came from, or from any other that is chosen. */
-function Since({ scene, production }: { readonly scene: SceneView; readonly production: ProductionView }) {
-  const profile = useDesk(production.deskId)?.profile;
+function SceneChanges({ scene, production }: { readonly scene: SceneView; readonly production: ProductionView }) {
+  const profile = useLiveDesk(production.deskId)?.profile;
   const [against, setAgainst] = useState<string | null>(null);
   const [choosing, setChoosing] = useState(false);
   const look = useLook();
@@ -183,27 +184,27 @@ function Since({ scene, production }: { readonly scene: SceneView; readonly prod
   const state = useSceneStateQuery(scene.id).data;
   const before = useSceneStateQuery(otherId ?? skipToken).data;
   const changes = useMemo(
-    () => (profile && state && before ? drift(profile, before, state) : []),
+    () => (profile && state && before ? diffStates(profile, before, state) : []),
     [profile, state, before],
   );
   return (
     <>
       <View>
-        <Words kind="heading" testID="since">
+        <AppText kind="heading" testID="since">
           {other === undefined
             ? 'Where the history begins'
             : changes.length === 0
               ? `Nothing differs from ${sceneTitle(other)}`
               : `${plural(changes.length, 'setting')} on ${countStrips(changes.map(({ strip }) => strip))} since ${sceneTitle(other)}`}
-        </Words>
+        </AppText>
         <Pressable
           role="button"
           onPress={() => setChoosing(true)}
           style={[styles.choose, { borderColor: look.line, backgroundColor: look.card }]}
         >
-          <Words kind="small" tone="second">
+          <AppText kind="small" tone="second">
             Seen from {against ? 'another scene' : 'the scene it came from'}
-          </Words>
+          </AppText>
           <Icon of={ChevronDown} size={16} color={look.second} />
         </Pressable>
       </View>

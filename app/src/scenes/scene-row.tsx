@@ -8,10 +8,10 @@ import { plural } from '@old-echo/core/desk/format-value';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { when } from '../components/format-time';
-import { Lines } from './version-graph-lines';
-import { linesThrough, type Lane } from './version-graph';
+import { GraphLines } from './version-graph-lines';
+import { graphInRow, type Lane } from './version-graph';
 
 /** The height of a scene's row, in pixels. */
 export const sceneHeight = (scene: SceneView): number => (scene.milestone ? 96 : 66);
@@ -31,7 +31,7 @@ interface SceneRowProps {
 }
 
 /** How far a scene is from the one it came from: "23 settings since 16". */
-export function since({ parents, parentNumber, joins, changed }: SceneView): string {
+export function changeSummary({ parents, parentNumber, joins, changed }: SceneView): string {
   if (parents.length === 0) return 'Where it begins';
   if (parentNumber === null) return changed.settings === 0 ? 'Same as before' : plural(changed.settings, 'setting');
   const joined = joins.length > 0 ? `, with ${joins.join(', ')}` : '';
@@ -55,8 +55,8 @@ export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
       onPress={() => onOpen(scene.id)}
       style={[styles.row, { height }, chosen && { backgroundColor: look.wash }]}
     >
-      <Lines
-        lines={linesThrough(lanes, { lane, high: scene.place, low: scene.place })}
+      <GraphLines
+        lines={graphInRow(lanes, { lane, high: scene.place, low: scene.place })}
         lane={lane}
         lanes={room}
         height={height}
@@ -65,41 +65,41 @@ export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
       <View style={styles.words}>
         <View style={styles.name}>
           {scene.number > 0 ? (
-            <Words kind="value" tone="second">
+            <AppText kind="value" tone="second">
               {scene.number}
-            </Words>
+            </AppText>
           ) : null}
-          <Words kind={own ? 'strong' : 'body'} tone={own ? 'ink' : 'second'} numberOfLines={1} style={styles.shrink}>
+          <AppText kind={own ? 'strong' : 'body'} tone={own ? 'ink' : 'second'} numberOfLines={1} style={styles.shrink}>
             {scene.name}
-          </Words>
+          </AppText>
           {scene.protected ? <Icon of={Lock} size={14} color={look.second} /> : null}
           {onDesk ? (
             <View style={[styles.tag, { borderColor: look.done }]}>
-              <Words kind="small" tone="done" numberOfLines={1}>
+              <AppText kind="small" tone="done" numberOfLines={1}>
                 On the desk
-              </Words>
+              </AppText>
             </View>
           ) : null}
         </View>
-        <Words kind="small" tone="second" numberOfLines={1}>
-          {[version, when(scene.madeAt), since(scene), scene.tags.join(', '), scene.note && `“${scene.note}”`]
+        <AppText kind="small" tone="second" numberOfLines={1}>
+          {[version, when(scene.madeAt), changeSummary(scene), scene.tags.join(', '), scene.note && `“${scene.note}”`]
             .filter(Boolean)
             .join(' · ')}
-        </Words>
-        {scene.milestone ? <Stamp text={scene.milestone} /> : null}
+        </AppText>
+        {scene.milestone ? <MilestoneBadge text={scene.milestone} /> : null}
       </View>
     </Pressable>
   );
 });
 
 /** A milestone, as a stamp in a logbook. */
-export function Stamp({ text }: { readonly text: string }) {
+export function MilestoneBadge({ text }: { readonly text: string }) {
   const look = useLook();
   return (
     <View style={[styles.stamp, { borderColor: look.done }]}>
-      <Words kind="small" tone="done">
+      <AppText kind="small" tone="done">
         Milestone: {text}
-      </Words>
+      </AppText>
     </View>
   );
 }

@@ -5,8 +5,8 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { useAppSelector } from '../store/store';
 import { Action } from '../ui/buttons';
 import { Empty, Split } from '../ui/layout';
-import { Waiting } from '../components/loading';
-import { useKeys, useRowKeys } from '../ui/use-shortcuts';
+import { Loading } from '../components/loading';
+import { useShortcuts, useRowNavigation } from '../ui/use-shortcuts';
 import { History } from './scene-list';
 import { ScenePage } from './scene-page';
 import { useProduction } from '../components/use-production';
@@ -17,7 +17,7 @@ export function MixesScreen() {
   const { production, loaded } = useProduction();
   const { production: named } = useLocalSearchParams<{ production?: string }>();
   const shown = useAppSelector((root) => root.mixes.production);
-  if (!loaded || (production && shown !== production.id)) return <Waiting what="Opening the mixes" />;
+  if (!loaded || (production && shown !== production.id)) return <Loading what="Opening the mixes" />;
   return production ? (
     <Mixes key={production.id} production={production} />
   ) : (
@@ -48,8 +48,8 @@ function Mixes({ production }: { readonly production: ProductionView }) {
     const next = scene === undefined ? undefined : list.neighbour(scene, by);
     return next && next.id !== scene ? () => router.replace(`/mixes/${production.id}/scene/${next.id}`) : undefined;
   };
-  useRowKeys('scene-', scene === undefined);
-  useKeys({
+  useRowNavigation('scene-', scene === undefined);
+  useShortcuts({
     Escape: toList,
     ...(scene === undefined ? {} : { ArrowUp: () => step(-1)?.(), ArrowDown: () => step(1)?.() }),
   });

@@ -3,19 +3,19 @@ import { StyleSheet, View } from 'react-native';
 import { LineChart } from 'react-native-gifted-charts';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type SettingSpec } from '@old-echo/core/desk/setting';
-import { levelToPlace } from '@old-echo/core/desk/fader-taper';
-import { plural, showValue } from '@old-echo/core/desk/format-value';
-import { settingPast, type PastPoint, type StripPast } from '@old-echo/core/scenes/strip-history';
+import { dbToPosition } from '@old-echo/core/desk/fader-taper';
+import { plural, formatValue } from '@old-echo/core/desk/format-value';
+import { settingHistory, type HistoryPoint, type StripHistory } from '@old-echo/core/scenes/strip-history';
 
 import { Action } from '../ui/buttons';
 import { useLook } from '../ui/theme';
 import { CORNER, FONT, SIZE, SPACE, TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 interface PastChartProps {
-  readonly past: StripPast;
+  readonly past: StripHistory;
   readonly profile: Profile;
   /** The setting's key inside its strip. */
   readonly setting: string;
@@ -36,10 +36,10 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
   const [width, setWidth] = useState(0);
   const [back, setBack] = useState(0);
   const [touched, setTouched] = useState<string | null>(null);
-  const points = settingPast(past, setting);
+  const points = settingHistory(past, setting);
   const end = points.length - back;
   const shown = points.slice(Math.max(0, end - WINDOW), end);
-  const spec = specAt(profile, `${past.strip}/${setting}`);
+  const spec = specOf(profile, `${past.strip}/${setting}`);
   const at = shown.find((point) => point.id === touched) ?? shown.at(-1);
   if (!spec || !at) return null;
   const scale = scaleOf(spec, shown);
@@ -50,16 +50,16 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
       style={[styles.box, { borderColor: look.line, backgroundColor: look.card }]}
       onLayout={(event) => setWidth(event.nativeEvent.layout.width)}
       role="img"
-      aria-label={`${name}: ${shown.map(({ number, value }) => `${number} ${showValue(spec, value)}`).join(', ')}`}
+      aria-label={`${name}: ${shown.map(({ number, value }) => `${number} ${formatValue(spec, value)}`).join(', ')}`}
     >
       <View style={styles.head}>
         <View style={styles.fill}>
-          <Words kind="strong" numberOfLines={1}>
-            {name}: {showValue(spec, at.value)}
-          </Words>
-          <Words kind="small" tone="second" numberOfLines={1}>
+          <AppText kind="strong" numberOfLines={1}>
+            {name}: {formatValue(spec, at.value)}
+          </AppText>
+          <AppText kind="small" tone="second" numberOfLines={1}>
             in {sceneTitle(at)}
-          </Words>
+          </AppText>
         </View>
         <Action kind="quiet" title="Go there" onPress={() => onScene(at.id)} />
       </View>
@@ -114,9 +114,9 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
             disabled={end <= WINDOW}
             onPress={() => setBack(Math.min(points.length - WINDOW, back + WINDOW))}
           />
-          <Words kind="small" tone="second">
+          <AppText kind="small" tone="second">
             {plural(points.length, 'moment')}
-          </Words>
+          </AppText>
           <Action
             kind="quiet"
             title="Later ›"
@@ -133,19 +133,19 @@ interface Scale {
   /** Sections of the axis; values are drawn between 0 and this. */
   readonly steps: number;
   readonly labels: string[];
-  readonly place: (point: PastPoint) => number;
+  readonly place: (point: HistoryPoint) => number;
 }
 
 /** Levels stand as on a fader, frequencies by octaves, other numbers evenly; what is no number gets a line for each value. */
-function scaleOf(spec: SettingSpec, points: readonly PastPoint[]): Scale {
+function scaleOf(spec: SettingSpec, points: readonly HistoryPoint[]): Scale {
   if (!isNumberSpec(spec)) {
-    const values = [...new Set(points.map(({ value }) => showValue(spec, value)))];
+    const values = [...new Set(points.map(({ value }) => formatValue(spec, value)))];
     const steps = Math.max(1, values.length - 1);
     const labels = values.length > 1 ? values : [...values, ''];
-    return { steps, labels: labels.map(shorter), place: ({ value }) => values.indexOf(showValue(spec, value)) };
+    return { steps, labels: labels.map(shorter), place: ({ value }) => values.indexOf(formatValue(spec, value)) };
   }
   const bend = (value: number) =>
-    spec.kind === 'level' ? levelToPlace(value) : spec.kind === 'frequency' ? Math.log2(value) : value;
+    spec.kind === 'level' ? dbToPosition(value) : spec.kind === 'frequency' ? Math.log2(value) : value;
   const numbers = points.map(({ value }) => Number(value));
   const [low, high] = [Math.min(...numbers), Math.max(...numbers)];
   const room = bend(high) - bend(low) || 1;
@@ -164,7 +164,7 @@ function scaleOf(spec: SettingSpec, points: readonly PastPoint[]): Scale {
   const decimals = high - low < 100 ? 1 : 0;
   const label = (step: number) => {
     const value = step === 0 ? low : valueAt(at(step));
-    return showValue({ ...spec, step: 10 ** -decimals }, Number(value.toFixed(decimals)), false);
+    return formatValue({ ...spec, step: 10 ** -decimals }, Number(value.toFixed(decimals)), false);
   };
   return {
     steps,

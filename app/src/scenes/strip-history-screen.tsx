@@ -5,22 +5,22 @@ import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native'
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sectionOf } from '@old-echo/core/desk/address';
-import { specAt, type Profile } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, sectionName, showValue } from '@old-echo/core/desk/format-value';
-import { movedKeys, type Moment, type StripPast } from '@old-echo/core/scenes/strip-history';
+import { specOf, type Profile } from '@old-echo/core/desk/profile';
+import { displayName, type State } from '@old-echo/core/desk/state';
+import { fullSettingName, plural, sectionName, formatValue } from '@old-echo/core/desk/format-value';
+import { changedKeys, type StripChange, type StripHistory } from '@old-echo/core/scenes/strip-history';
 
-import { useDesk, type DeskNow } from '../store/use-live-desk';
-import { faultOf, usePastQuery } from '../store/api';
+import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
+import { toApiFault, usePastQuery } from '../store/api';
 import { Chip } from '../ui/buttons';
-import { Empty, Head } from '../ui/layout';
+import { Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
-import { READING, SPACE } from '../ui/tokens';
-import { Failed, Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
+import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
+import { LoadError, Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
 import { when } from '../components/format-time';
 import { useProduction } from '../components/use-production';
-import { useKeys } from '../ui/use-shortcuts';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { StripSheet } from '../components/strip-picker-sheet';
 
 /** Drawn only here, so it is fetched only here. */
@@ -29,17 +29,17 @@ const PastChart = lazy(() => import('./strip-history-chart'));
 /** What became of one strip, one section or one setting over the scenes of a version. */
 export function PastScreen() {
   const { production, loaded } = useProduction();
-  const now = useDesk();
-  if (!loaded || !now) return <Waiting what="Opening the past" />;
+  const now = useLiveDesk();
+  if (!loaded || !now) return <Loading what="Opening the past" />;
   if (!production) return <Empty title="There is no such production">It may have been removed for good.</Empty>;
   return now.desk.id === production.deskId ? (
-    <Past production={production} now={now} />
+    <StripHistoryView production={production} now={now} />
   ) : (
-    <Waiting what="Opening the past" />
+    <Loading what="Opening the past" />
   );
 }
 
-function Past({ production, now }: { readonly production: ProductionView; readonly now: DeskNow }) {
+function StripHistoryView({ production, now }: { readonly production: ProductionView; readonly now: LiveDesk }) {
   const asked = useLocalSearchParams<{ version?: string; strip?: string }>();
   const router = useRouter();
   const { profile, state } = now;
@@ -50,11 +50,11 @@ function Past({ production, now }: { readonly production: ProductionView; readon
   const back = () => (router.canGoBack() ? router.back() : router.navigate(`/mixes/${production.id}`));
   const ask = (to: { version?: string; strip?: string }) =>
     router.setParams({ version: version?.id ?? '', strip, ...to });
-  useKeys({ Escape: back, '/': () => setChoosing(true) });
-  const name = stripName(profile, state, strip);
+  useShortcuts({ Escape: back, '/': () => setChoosing(true) });
+  const name = displayName(profile, state, strip);
   return (
     <View style={styles.fill}>
-      <Head
+      <Header
         over={`The past of ${production.name}${version ? ` · ${version.name}` : ''}`}
         title={name}
         onTitle={() => setChoosing(true)}
@@ -68,7 +68,7 @@ function Past({ production, now }: { readonly production: ProductionView; readon
         </ScrollView>
       ) : null}
       {error ? (
-        <Failed fault={faultOf(error)} onAgain={() => void refetch()} />
+        <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />
       ) : past ? (
         <Moved
           key={`${version?.id} ${strip}`}
@@ -78,7 +78,7 @@ function Past({ production, now }: { readonly production: ProductionView; readon
           onScene={(id) => router.navigate(`/mixes/${production.id}/scene/${id}`)}
         />
       ) : (
-        <Waiting what="Looking through the scenes" />
+        <Loading what="Looking through the scenes" />
       )}
       <StripSheet
         title="Whose past?"
@@ -93,7 +93,7 @@ function Past({ production, now }: { readonly production: ProductionView; readon
 }
 
 interface MovedProps {
-  readonly past: StripPast;
+  readonly past: StripHistory;
   readonly profile: Profile;
   readonly names: State;
   readonly onScene: (id: string) => void;
@@ -101,7 +101,7 @@ interface MovedProps {
 
 /** The settings that ever moved to choose from, the chart of one, and the moments. */
 function Moved({ past, profile, names, onScene }: MovedProps) {
-  const keys = useMemo(() => movedKeys(profile, past), [profile, past]);
+  const keys = useMemo(() => changedKeys(profile, past), [profile, past]);
   const sections = [...new Set(keys.map(({ key }) => sectionOf(key)))];
   const [section, setSection] = useState<string | null>(null);
   const [chosen, setChosen] = useState<string | null>(null);
@@ -150,7 +150,7 @@ function Moved({ past, profile, names, onScene }: MovedProps) {
               ))}
             </ScrollView>
           ) : null}
-          <Suspense fallback={<Waiting what="Drawing" />}>
+          <Suspense fallback={<Loading what="Drawing" />}>
             <PastChart
               key={drawn}
               past={past}
@@ -160,10 +160,10 @@ function Moved({ past, profile, names, onScene }: MovedProps) {
               onScene={onScene}
             />
           </Suspense>
-          <Words kind="heading">
+          <AppText kind="heading">
             {key ? nameOf(key) : section ? sectionName(section) : 'The strip'} moved in{' '}
             {plural(moments.length, 'scene')} of {past.scenes}
-          </Words>
+          </AppText>
         </View>
       }
       renderItem={({ item }) => (
@@ -180,13 +180,13 @@ function MomentRow({
   profile,
   names,
   onScene,
-}: MovedProps & { readonly moment: Moment; readonly wanted: ReadonlySet<string> }) {
+}: MovedProps & { readonly moment: StripChange; readonly wanted: ReadonlySet<string> }) {
   const look = useLook();
   const moved = Object.entries(moment.moved).filter(([key]) => wanted.has(key));
   const words = moved.map(([key, value]) => {
     const address = `${past.strip}/${key}`;
-    const spec = specAt(profile, address);
-    return `${fullSettingName(profile, address, names)} ${spec ? showValue(spec, value) : ''}`;
+    const spec = specOf(profile, address);
+    return `${fullSettingName(profile, address, names)} ${spec ? formatValue(spec, value) : ''}`;
   });
   return (
     <Pressable
@@ -195,29 +195,35 @@ function MomentRow({
       onPress={() => onScene(moment.id)}
       style={[styles.moment, { borderColor: look.line }]}
     >
-      <Words numberOfLines={1}>
-        <Words kind="value" tone="second">
+      <AppText numberOfLines={1}>
+        <AppText kind="value" tone="second">
           {moment.number || '–'}{' '}
-        </Words>
-        <Words kind="strong">{moment.name}</Words>
-        <Words kind="small" tone="second">
+        </AppText>
+        <AppText kind="strong">{moment.name}</AppText>
+        <AppText kind="small" tone="second">
           {'  '}
           {when(moment.madeAt)}
-        </Words>
-      </Words>
-      <Words kind="small" numberOfLines={2}>
+        </AppText>
+      </AppText>
+      <AppText kind="small" numberOfLines={2}>
         {words.slice(0, 6).join(' · ')}
         {words.length > 6 ? ` · ${words.length - 6} more` : ''}
-      </Words>
+      </AppText>
     </Pressable>
   );
 }
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chipRow: { flexGrow: 0, width: '100%', maxWidth: READING, alignSelf: 'center' },
+  chipRow: { flexGrow: 0, width: '100%', maxWidth: MAX_TEXT_WIDTH, alignSelf: 'center' },
   chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingTop: SPACE.m },
-  list: { paddingHorizontal: SPACE.l, width: '100%', maxWidth: READING, alignSelf: 'center', paddingBottom: SPACE.xl },
+  list: {
+    paddingHorizontal: SPACE.l,
+    width: '100%',
+    maxWidth: MAX_TEXT_WIDTH,
+    alignSelf: 'center',
+    paddingBottom: SPACE.xl,
+  },
   top: { gap: SPACE.m, paddingVertical: SPACE.m },
   wrap: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   inner: { gap: SPACE.s },

@@ -3,16 +3,16 @@ import { useCallback, useDeferredValue, useMemo } from 'react';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneFilter, SceneView } from '@old-echo/core/contracts/scene';
 
-import { faultOf, useScenesInfiniteQuery, type ApiFault } from '../store/api';
+import { toApiFault, useScenesInfiniteQuery, type ApiFault } from '../store/api';
 import { useAppSelector } from '../store/store';
-import { folded, type HistoryEntry } from './group-autosaves';
+import { groupAutosaves, type SceneListEntry } from './group-autosaves';
 import { isNarrowed } from '../store/scene-list-slice';
 
 export interface SceneList {
   readonly filter: SceneFilter;
   /** Whether a search or a filter is at work; kept scenes are left out then. */
   readonly narrowed: boolean;
-  readonly entries: readonly HistoryEntry[];
+  readonly entries: readonly SceneListEntry[];
   readonly total: number;
   readonly loading: boolean;
   readonly fault: ApiFault | undefined;
@@ -31,7 +31,7 @@ export function useSceneList(production: ProductionView): SceneList {
   const answer = useScenesInfiniteQuery({ production: production.id, ...asked, ownOnly: isNarrowed(asked) });
   const { data, error, isFetching, hasNextPage, fetchNextPage, refetch } = answer;
   const scenes = useMemo(() => data?.pages.flatMap((page) => page.scenes) ?? [], [data]);
-  const entries = useMemo(() => folded(scenes, new Set(unfolded)), [scenes, unfolded]);
+  const entries = useMemo(() => groupAutosaves(scenes, new Set(unfolded)), [scenes, unfolded]);
   const shown = useMemo(() => entries.flatMap((entry) => (entry.kind === 'scene' ? [entry.scene] : [])), [entries]);
   const more = useCallback(() => {
     if (hasNextPage && !isFetching) void fetchNextPage();
@@ -49,7 +49,7 @@ export function useSceneList(production: ProductionView): SceneList {
     entries,
     total: data?.pages[0]?.total ?? 0,
     loading: !data,
-    fault: error && faultOf(error),
+    fault: error && toApiFault(error),
     again: () => void refetch(),
     more,
     neighbour,

@@ -11,9 +11,9 @@ import { useDistanceQuery, useSceneQuery, useWishesQuery } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 import { VersionSheet } from './version-sheet';
-import { WORK_WORDS } from './version-status';
+import { STATUS_NAMES } from './version-status';
 
 interface VersionProps {
   readonly production: ProductionView;
@@ -31,14 +31,14 @@ export function VersionCard({ production, version }: VersionProps) {
       <Card edge={version.work === 'approved' ? 'done' : undefined}>
         <View style={styles.row}>
           <View style={styles.fill}>
-            <Words kind="strong">
-              {WORK_WORDS[version.work]} · {plural(version.scenes, 'scene')}
-            </Words>
-            <Began version={version} />
+            <AppText kind="strong">
+              {STATUS_NAMES[version.work]} · {plural(version.scenes, 'scene')}
+            </AppText>
+            <VersionOrigin version={version} />
             {version.note ? (
-              <Words kind="small" numberOfLines={3}>
+              <AppText kind="small" numberOfLines={3}>
                 {version.note}
-              </Words>
+              </AppText>
             ) : null}
           </View>
           <Action kind="quiet" title="Edit" onPress={() => setEditing(true)} />
@@ -61,7 +61,7 @@ export function VersionCard({ production, version }: VersionProps) {
 }
 
 /** "From 14 Static balance; 23 settings on 5 strips since." */
-function Began({ version }: { readonly version: VersionView }) {
+function VersionOrigin({ version }: { readonly version: VersionView }) {
   const { fromSceneId, newestSceneId } = version;
   const from = useSceneQuery(fromSceneId ?? skipToken).data;
   const far = useDistanceQuery(
@@ -69,14 +69,14 @@ function Began({ version }: { readonly version: VersionView }) {
   ).data;
   if (!fromSceneId) return null;
   return (
-    <Words kind="small" tone="second">
+    <AppText kind="small" tone="second">
       {from ? `From ${sceneTitle(from)}` : 'Made from another scene'}
       {far
         ? far.settings === 0
           ? '; the same as it still.'
           : `; ${plural(far.settings, 'setting')} on ${plural(far.strips, 'strip')} since.`
         : '.'}
-    </Words>
+    </AppText>
   );
 }
 

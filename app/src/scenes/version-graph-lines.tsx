@@ -3,7 +3,7 @@ import Svg, { Path } from 'react-native-svg';
 
 import { useLook } from '../ui/theme';
 import type { Look } from '../ui/tokens';
-import type { RowLines } from './version-graph';
+import type { RowGraph } from './version-graph';
 
 const LANE = 22;
 const LEFT = 12;
@@ -12,7 +12,7 @@ const STROKE = 2.5;
 const DOT_Y = 22;
 
 interface LinesProps {
-  readonly lines: RowLines;
+  readonly lines: RowGraph;
   readonly lane: number;
   readonly lanes: number;
   readonly height: number;
@@ -27,7 +27,7 @@ const laneColour = (look: Look, lane: number): string =>
   [look.ink, look.done, look.care, look.second][lane % 4] ?? look.ink;
 
 /** The part of the tide lines that runs through one row, with the row's dot. Only a bend needs more than boxes. */
-export function Lines({ lines, lane, lanes, height, hollow, small }: LinesProps) {
+export function GraphLines({ lines, lane, lanes, height, hollow, small }: LinesProps) {
   const look = useLook();
   const y = { top: 0, dot: small ? height / 2 : DOT_Y, foot: height };
   const x = laneX(lane);

@@ -7,7 +7,7 @@ export interface Stroke {
   readonly to: 'dot' | 'foot';
 }
 
-export interface RowLines {
+export interface RowGraph {
   readonly strokes: readonly Stroke[];
   /** Lanes of versions that begin here: each bends into the dot from above. */
   readonly joints: readonly number[];
@@ -38,7 +38,7 @@ export interface Run {
  * What is drawn in one row of a list with the newest scene on top: every version's line runs from its newest scene down to
  * its oldest, and from there to the scene it was made from.
  */
-export function linesThrough(lanes: readonly Lane[], { lane: own, high, low }: Run): RowLines {
+export function graphInRow(lanes: readonly Lane[], { lane: own, high, low }: Run): RowGraph {
   const strokes: Stroke[] = [];
   const joints: number[] = [];
   for (const { lane, newest, oldest, joint } of lanes) {

@@ -2,22 +2,22 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { WORK, type ProductionView, type VersionView } from '@old-echo/core/contracts/production';
+import { VERSION_STATUSES, type ProductionView, type VersionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
-import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
+import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { faultOf, useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/api';
+import { toApiFault, useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/api';
 import { useAppDispatch } from '../store/store';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { useDo } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { filtered } from '../store/scene-list-slice';
-import { Refused } from '../components/save-conflict';
-import { WORK_WORDS } from './version-status';
+import { SaveConflict } from '../components/save-conflict';
+import { STATUS_NAMES } from './version-status';
 
 /** What versions are often called. */
 const USUAL = ['Main mix', 'Instrumental', 'Clean', 'Broadcast edit', 'Remix'];
@@ -45,7 +45,7 @@ export function VersionSheet(props: VersionSheetProps) {
 function VersionForm({ production, version, from, onClose }: VersionSheetProps) {
   const dispatch = useAppDispatch();
   const router = useRouter();
-  const done = useDo();
+  const done = useRunAndNotify();
   const [{ revision, ...before }] = useState({ name: '', note: '', work: 'working' as const, revision: 0, ...version });
   const [name, setName] = useState(before.name);
   const [note, setNote] = useState(before.note);
@@ -79,15 +79,15 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
         label="Name"
         value={name}
         onChangeText={setName}
-        maxLength={LONGEST_NAME}
+        maxLength={MAX_NAME_LENGTH}
         error={version && name.trim() === ''}
       />
       {version ? (
         <>
-          <Words kind="strong">State of work</Words>
+          <AppText kind="strong">State of work</AppText>
           <View style={styles.chips} role="tablist">
-            {WORK.map((state) => (
-              <Chip key={state} title={WORK_WORDS[state]} chosen={work === state} onPress={() => setWork(state)} />
+            {VERSION_STATUSES.map((state) => (
+              <Chip key={state} title={STATUS_NAMES[state]} chosen={work === state} onPress={() => setWork(state)} />
             ))}
           </View>
         </>
@@ -100,7 +100,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
       )}
       {leaders.length > 0 ? (
         <>
-          <Words kind="strong">Takes over the later changes of</Words>
+          <AppText kind="strong">Takes over the later changes of</AppText>
           <View style={styles.chips} role="tablist">
             <Chip title="No version" chosen={follows === null} onPress={() => setFollows(null)} />
             {leaders.map(({ id, name: leader }) => (
@@ -109,10 +109,10 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
           </View>
         </>
       ) : null}
-      <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+      <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
       {error ? (
-        <Refused
-          fault={faultOf(error)}
+        <SaveConflict
+          fault={toApiFault(error)}
           now={
             version && version.revision !== revision
               ? `${version.name}${version.note && ` · “${version.note}”`}`

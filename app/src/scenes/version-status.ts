@@ -1,7 +1,7 @@
-import type { Work } from '@old-echo/core/contracts/production';
+import type { VersionStatus } from '@old-echo/core/contracts/production';
 
 /** The state of work of a version, in words. */
-export const WORK_WORDS: Readonly<Record<Work, string>> = {
+export const STATUS_NAMES: Readonly<Record<VersionStatus, string>> = {
   working: 'In work',
   sent: 'Sent out',
   approved: 'Approved',

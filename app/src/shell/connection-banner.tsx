@@ -4,10 +4,10 @@ import { heardAt } from '../components/heard-at';
 import { useAppSelector } from '../store/store';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 /** Says at once that the server or the desk is not heard, on every screen. Says nothing while all is well. */
-export function LinkBanner() {
+export function ConnectionBanner() {
   const look = useLook();
   const { heard, desk, deskId } = useAppSelector((root) => root.live);
   if (!deskId || (!heard && !desk)) return null;
@@ -22,12 +22,12 @@ export function LinkBanner() {
   if (!words) return null;
   return (
     <View role="alert" testID="link-banner" style={[styles.banner, { backgroundColor: look.stop }]}>
-      <Words kind="strong" tone="card">
+      <AppText kind="strong" tone="card">
         {words[0]}
-      </Words>
-      <Words kind="small" tone="card">
+      </AppText>
+      <AppText kind="small" tone="card">
         {words[1]}
-      </Words>
+      </AppText>
     </View>
   );
 }

@@ -2,7 +2,7 @@ import { usePathname, useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
 import { Action } from '../ui/buttons';
-import { Empty, Head } from '../ui/layout';
+import { Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 
 /** An address that leads nowhere: a link cut short, or typed by hand. */
@@ -11,7 +11,7 @@ export function NothingHere() {
   const back = () => router.navigate('/desk');
   return (
     <View style={styles.fill}>
-      <Head title="No such page" onBack={back} />
+      <Header title="No such page" onBack={back} />
       <Empty title="There is nothing at this address">
         {`${usePathname()} may have been cut short on its way here. Nothing was changed.`}
       </Empty>

@@ -14,30 +14,30 @@ import { useLiveChannel } from '../store/use-live-channel';
 import { useDesksQuery, useUndoMutation } from '../store/api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { Icon } from '../ui/icon';
-import { useWide } from '../ui/layout';
+import { useIsWide } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { PAGE } from '../ui/use-layer';
 import { RAIL, SPACE } from '../ui/tokens';
-import { Words } from '../ui/app-text';
-import { DropAnywhere } from '../files/file-drop-zone';
-import { KeyList } from './shortcut-list';
-import { LinkBanner } from './connection-banner';
+import { AppText } from '../ui/app-text';
+import { FileDropZone } from '../files/file-drop-zone';
+import { ShortcutList } from './shortcut-list';
+import { ConnectionBanner } from './connection-banner';
 import { dismissed } from '../store/notice-slice';
 import { wentToDesk } from '../store/preferences-slice';
-import { useDo } from '../store/use-run-and-notify';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useTrueAddress } from './use-true-address';
-import { useKeys } from '../ui/use-shortcuts';
+import { useShortcuts } from '../ui/use-shortcuts';
 
 /** What is around every screen: the places, the state of the link, and notices. */
 export function Shell({ children }: { readonly children: ReactNode }) {
-  const wide = useWide();
+  const wide = useIsWide();
   const look = useLook();
   const router = useRouter();
-  const deskId = useKnownDesk();
+  const deskId = useDefaultDesk();
   const [keysOpen, setKeysOpen] = useState(false);
   useLiveChannel(deskId);
   useTrueAddress();
-  useKeys({
+  useShortcuts({
     '?': () => setKeysOpen((open) => !open),
     d: () => router.navigate('/desk'),
     m: () => router.navigate('/mixes'),
@@ -49,19 +49,19 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   return (
     <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }, wide && styles.wide]}>
       <View style={styles.body}>
-        <LinkBanner />
+        <ConnectionBanner />
         {children}
       </View>
-      <Places rail={wide} />
+      <NavBar rail={wide} />
       <Notice />
-      <DropAnywhere />
-      <KeyList open={keysOpen} onClose={() => setKeysOpen(false)} />
+      <FileDropZone />
+      <ShortcutList open={keysOpen} onClose={() => setKeysOpen(false)} />
     </View>
   );
 }
 
 /** The desk that the address names, else that of the last visit; where it no longer exists, the first. */
-function useKnownDesk(): string | null {
+function useDefaultDesk(): string | null {
   const dispatch = useAppDispatch();
   const chosen = useAppSelector((root) => root.place.deskId);
   const wanted = useDeskId();
@@ -73,14 +73,14 @@ function useKnownDesk(): string | null {
   return known;
 }
 
-const PLACES: readonly { name: string; href: Href; path: RegExp; icon: LucideIcon }[] = [
+const NAV_ITEMS: readonly { name: string; href: Href; path: RegExp; icon: LucideIcon }[] = [
   { name: 'Desk', href: '/desk', path: /^\/($|desk|settings|ripple)/, icon: SlidersVertical },
   { name: 'Mixes', href: '/mixes', path: /^\/(mixes|productions)/, icon: Waves },
   { name: 'Compare', href: '/compare', path: /^\/compare/, icon: Scale },
   { name: 'Library', href: '/library', path: /^\/(library|carry|files)/, icon: LibraryBig },
 ];
 
-function Places({ rail }: { readonly rail: boolean }) {
+function NavBar({ rail }: { readonly rail: boolean }) {
   const look = useLook();
   const router = useRouter();
   const pathname = usePathname();
@@ -89,7 +89,7 @@ function Places({ rail }: { readonly rail: boolean }) {
       role="navigation"
       style={[rail ? styles.rail : styles.bar, { backgroundColor: look.card, borderColor: look.line }]}
     >
-      {PLACES.map(({ name, href, path, icon }) => {
+      {NAV_ITEMS.map(({ name, href, path, icon }) => {
         const here = path.test(pathname);
         return (
           <Pressable
@@ -101,9 +101,9 @@ function Places({ rail }: { readonly rail: boolean }) {
             style={styles.place}
           >
             <Icon of={icon} color={here ? look.ink : look.second} />
-            <Words kind="small" tone={here ? 'ink' : 'second'}>
+            <AppText kind="small" tone={here ? 'ink' : 'second'}>
               {name}
-            </Words>
+            </AppText>
           </Pressable>
         );
       })}
@@ -115,7 +115,7 @@ function Notice() {
   const dispatch = useAppDispatch();
   const { text, undo, count } = useAppSelector((root) => root.notice);
   const [takeBack] = useUndoMutation();
-  const done = useDo();
+  const done = useRunAndNotify();
   return (
     <Snackbar
       key={count}

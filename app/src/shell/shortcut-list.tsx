@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
 import { TOUCH } from '../ui/tokens';
-import { Words } from '../ui/app-text';
+import { AppText } from '../ui/app-text';
 
 const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['d', 'Desk'],
@@ -38,15 +38,15 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['?', 'This list'],
 ];
 
-export function KeyList({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
+export function ShortcutList({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   return (
     <Sheet title="Keys" open={open} onClose={onClose} keys={{ '?': onClose }}>
       {KEYS.map(([key, what]) => (
         <View key={key} style={styles.row}>
-          <Words kind="value" style={styles.key}>
+          <AppText kind="value" style={styles.key}>
             {key}
-          </Words>
-          <Words style={styles.what}>{what}</Words>
+          </AppText>
+          <AppText style={styles.what}>{what}</AppText>
         </View>
       ))}
       <Action title="Close" onPress={onClose} />

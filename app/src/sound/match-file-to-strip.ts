@@ -11,7 +11,7 @@ const plain = (text: string): string =>
  * The strip that a file's name means: one that is called so, else the one whose number it begins or ends with, as in
  * "07 Frame drum.wav". Undefined where it says nothing of the kind.
  */
-export function stripOfFile(file: string, strips: readonly NamedStrip[]): string | undefined {
+export function matchFileToStrip(file: string, strips: readonly NamedStrip[]): string | undefined {
   const words = plain(file);
   const named = strips
     .filter(({ name }) => plain(name) !== '' && ` ${words} `.includes(` ${plain(name)} `))

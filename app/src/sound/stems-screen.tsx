@@ -7,24 +7,24 @@ import X from 'lucide-react-native/icons/x';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { StemView } from '@old-echo/core/contracts/sound';
-import { stripName } from '@old-echo/core/desk/state';
-import { plural, showPeak } from '@old-echo/core/desk/format-value';
+import { displayName } from '@old-echo/core/desk/state';
+import { plural, formatPeak } from '@old-echo/core/desk/format-value';
 
-import { useDesk } from '../store/use-live-desk';
+import { useLiveDesk } from '../store/use-live-desk';
 import { givenBack, useDetachStemMutation, useStemsQuery } from '../store/api';
-import { Action, Foot } from '../ui/buttons';
+import { Action, Footer } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
-import { Body, Empty, Head } from '../ui/layout';
-import { pickFiles } from '../ui/choose-files';
+import { Body, Empty, Header } from '../ui/layout';
+import { chooseFiles } from '../ui/choose-files';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { Waiting } from '../components/loading';
-import { Words } from '../ui/app-text';
+import { Loading } from '../components/loading';
+import { AppText } from '../ui/app-text';
 import { useProduction } from '../components/use-production';
-import { useDo } from '../store/use-run-and-notify';
-import { useKeys } from '../ui/use-shortcuts';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { StripSheet } from '../components/strip-picker-sheet';
-import { stripOfFile } from './match-file-to-strip';
+import { matchFileToStrip } from './match-file-to-strip';
 import { type NamedStrip } from '../components/named-strip';
 import { useUploads } from './use-stem-uploads';
 
@@ -33,7 +33,7 @@ const WAV = '.wav,audio/wav';
 /** The stems of a production: which recording feeds which strip. */
 export function StemsScreen() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Waiting what="Opening the production" />;
+  if (!loaded) return <Loading what="Opening the production" />;
   return production ? (
     <Stems production={production} />
   ) : (
@@ -43,24 +43,24 @@ export function StemsScreen() {
 
 function Stems({ production }: { readonly production: ProductionView }) {
   const router = useRouter();
-  const now = useDesk(production.deskId);
-  const done = useDo();
+  const now = useLiveDesk(production.deskId);
+  const done = useRunAndNotify();
   const { data: stems = [] } = useStemsQuery(production.id);
   const [detach] = useDetachStemMutation();
   const { uploads, send, cancel } = useUploads(production.id);
   const [unplaced, setUnplaced] = useState<readonly File[]>([]);
   const back = () => router.navigate(`/mixes/${production.id}/about`);
-  useKeys({ Escape: back });
-  if (!now) return <Waiting what="Looking at the desk" />;
+  useShortcuts({ Escape: back });
+  if (!now) return <Loading what="Looking at the desk" />;
   const strips: NamedStrip[] = (now.profile.families.find(({ id }) => id === 'in')?.strips ?? []).map((strip) => ({
     strip,
-    name: stripName(now.profile, now.state, strip),
+    name: displayName(now.profile, now.state, strip),
   }));
   /** Each file goes to the strip its name means; what its name means nothing of waits to be told. */
   const attach = async (files: readonly File[]) => {
-    setUnplaced([...unplaced, ...files.filter((file) => stripOfFile(file.name, strips) === undefined)]);
+    setUnplaced([...unplaced, ...files.filter((file) => matchFileToStrip(file.name, strips) === undefined)]);
     for (const file of files) {
-      const strip = stripOfFile(file.name, strips);
+      const strip = matchFileToStrip(file.name, strips);
       if (strip !== undefined) await send(strip, file);
     }
   };
@@ -71,12 +71,12 @@ function Stems({ production }: { readonly production: ProductionView }) {
   };
   return (
     <View style={styles.fill}>
-      <Head over={production.name} title="Stems" onBack={back} />
+      <Header over={production.name} title="Stems" onBack={back} />
       <Body tight>
-        <Words tone="second">
+        <AppText tone="second">
           What was recorded, one WAV file for each strip: 16 or 24 bits or float, 44.1 to 96 kHz. Mixes are compared by
           ear through them. A file goes to the strip that its name says; where it says none, you are asked.
-        </Words>
+        </AppText>
         {stems.length === 0 && uploads.length === 0 ? (
           <Empty title="No stems yet">Attach the recordings, and any two mixes can be listened to.</Empty>
         ) : null}
@@ -102,14 +102,14 @@ function Stems({ production }: { readonly production: ProductionView }) {
         onClose={() => setUnplaced(unplaced.slice(1))}
         onChoose={place}
       />
-      <Foot>
+      <Footer>
         <Action
           kind="main"
           grow
           title="Attach WAV files"
-          onPress={() => pickFiles({ accept: WAV, multiple: true }, (files) => void attach(files))}
+          onPress={() => chooseFiles({ accept: WAV, multiple: true }, (files) => void attach(files))}
         />
-      </Foot>
+      </Footer>
     </View>
   );
 }
@@ -134,12 +134,12 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
   return (
     <View style={[styles.row, { borderColor: look.line }]} testID={`stem-${strip}`}>
       <View style={styles.fill}>
-        <Words kind="strong" tone={stem ? 'ink' : 'second'} numberOfLines={1}>
+        <AppText kind="strong" tone={stem ? 'ink' : 'second'} numberOfLines={1}>
           {name}
-        </Words>
-        <Words kind="small" tone={upload?.why ? 'stop' : 'second'} numberOfLines={upload?.why ? 4 : 1}>
+        </AppText>
+        <AppText kind="small" tone={upload?.why ? 'stop' : 'second'} numberOfLines={upload?.why ? 4 : 1}>
           {under}
-        </Words>
+        </AppText>
         {upload && !upload.why ? <ProgressBar progress={upload.part} /> : null}
       </View>
       {upload ? (
@@ -153,7 +153,7 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
           <IconAction
             of={Upload}
             name={`Attach a WAV file to ${name}`}
-            onPress={() => pickFiles({ accept: WAV }, ([file]) => file && onFile(file))}
+            onPress={() => chooseFiles({ accept: WAV }, ([file]) => file && onFile(file))}
           />
           {stem ? <IconAction of={X} name={`Take the stem off ${name}`} onPress={onDetach} /> : null}
         </>
@@ -162,7 +162,7 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
   );
 }
 
-const peakWords = ({ peak }: StemView): string => (peak === null ? '' : ` · peaks at ${showPeak(peak)}`);
+const peakWords = ({ peak }: StemView): string => (peak === null ? '' : ` · peaks at ${formatPeak(peak)}`);
 
 /** Seconds, or samples where there are few. */
 const lengthOf = ({ seconds, rate }: StemView): string =>

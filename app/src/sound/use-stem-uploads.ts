@@ -1,6 +1,6 @@
 import { useCallback, useRef, useState } from 'react';
 
-import { LARGEST_STEM, tooLarge } from '@old-echo/core/contracts/sound';
+import { MAX_STEM_BYTES, stemTooLargeFault } from '@old-echo/core/contracts/sound';
 
 import { api } from '../store/api';
 import { sendFile } from '../store/upload-file';
@@ -26,8 +26,8 @@ export function useUploads(production: string) {
     );
   const send = useCallback(
     async (strip: string, file: File) => {
-      const { message, advice } = tooLarge(file.size);
-      const why = file.size > LARGEST_STEM ? `${message} ${advice}` : '';
+      const { message, advice } = stemTooLargeFault(file.size);
+      const why = file.size > MAX_STEM_BYTES ? `${message} ${advice}` : '';
       setUploads((all) => [...all.filter((one) => one.strip !== strip), { strip, name: file.name, part: 0, why }]);
       if (why) return;
       const { ended, abort } = sendFile({

@@ -2,33 +2,38 @@ import { createApi, fetchBaseQuery, type BaseQueryFn, type FetchArgs } from '@re
 
 import type {
   NewEdition,
-  NewPlacement,
+  NewStagedSettings,
   NewPreset,
-  Origin,
-  Placement,
+  PresetOrigin,
+  StagedSettings,
   PresetEdit,
   PresetView,
-  PresetWhole,
+  PresetDetail,
 } from '@old-echo/core/contracts/preset';
-import type { BeginCarry, CarryingView, CarryPreview, CarryRequest } from '@old-echo/core/contracts/conversion';
+import type {
+  StartConversion,
+  ConversionView,
+  ConversionPreview,
+  ConversionRequest,
+} from '@old-echo/core/contracts/conversion';
 import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/contracts/outboard';
 import type { HallView, NewParts, Parts } from '@old-echo/core/contracts/part';
-import type { CombinationView, KeepCombination, NewCombination } from '@old-echo/core/contracts/combination';
+import type { CombinationView, SaveCombination, NewCombination } from '@old-echo/core/contracts/combination';
 import type { Recipe } from '@old-echo/core/combine/recipe';
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import type { FileView, ImportRequest } from '@old-echo/core/contracts/file-transfer';
-import type { ReadStripList } from '@old-echo/core/files/input-list';
+import type { ParsedInputList } from '@old-echo/core/files/input-list';
 import type { FaultCode } from '@old-echo/core/fault/fault';
 import { fromProblem } from '@old-echo/core/contracts/problem';
 import type {
-  CancelHow,
+  CancelAction,
   RestorePage,
   RestoreRequest,
   RestoreView,
   Unconfirmed,
 } from '@old-echo/core/contracts/restore';
 import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
-import type { FollowerView, TakenOver } from '@old-echo/core/contracts/follower';
+import type { FollowerView, CatchUpResult } from '@old-echo/core/contracts/follower';
 import type { NewWish, WishEdit, WishView } from '@old-echo/core/contracts/mix-note';
 import type { NamedScope, NewScope } from '@old-echo/core/contracts/scope';
 import type { TakenOff } from '@old-echo/core/contracts/taken-off';
@@ -41,7 +46,7 @@ import type {
 } from '@old-echo/core/contracts/production';
 import type {
   Capture,
-  Distance,
+  ChangeCount,
   NamedScene,
   Replacement,
   SceneEdit,
@@ -50,12 +55,12 @@ import type {
   SceneView,
 } from '@old-echo/core/contracts/scene';
 import type { BlindTestView, NewBlindTest, RenderRequest, RenderView, StemView } from '@old-echo/core/contracts/sound';
-import type { Analysis } from '@old-echo/core/sound/analyse-render';
-import { readProfile, type Profile } from '@old-echo/core/desk/profile';
+import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
+import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
 import type { Point } from '@old-echo/core/recall/caution';
 import type { Journal } from '@old-echo/core/recall/recall-target';
-import type { Settings, State } from '@old-echo/core/desk/state';
-import type { StripPast } from '@old-echo/core/scenes/strip-history';
+import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
+import type { StripHistory } from '@old-echo/core/scenes/strip-history';
 
 /** What went wrong, in words for the screen. */
 export interface ApiFault {
@@ -77,12 +82,12 @@ const query: BaseQueryFn<string | FetchArgs, unknown, ApiFault> = async (args, a
   return { error: { code, message, advice } };
 };
 
-export interface ScenesOf extends SceneFilter {
+export interface SceneListRequest extends SceneFilter {
   readonly production: string;
 }
 
 /** A scene that others are made from. */
-export interface Source {
+export interface SceneWithState {
   readonly scene: SceneView;
   readonly state: State;
 }
@@ -97,19 +102,19 @@ export interface Storage {
 }
 
 /** How something that was just done is taken back: what to send where. */
-export interface Undo {
+export interface UndoRequest {
   readonly url: string;
   readonly body?: object;
 }
 
 /** How what was removed with one touch is given back. */
-export const givenBack = ({ takenOff }: TakenOff): Undo => ({ url: `/taken-off/${takenOff}/back` });
+export const givenBack = ({ takenOff }: TakenOff): UndoRequest => ({ url: `/taken-off/${takenOff}/back` });
 
 /** Scenes fetched at once. */
 const PAGE = 100;
 
 /** What scenes and productions say about one another changes together. */
-const HISTORY = ['scenes', 'productions'] as const;
+const SCENE_TAGS = ['scenes', 'productions'] as const;
 const post = (url: string, body: object = {}) => ({ url, method: 'POST', body });
 
 /** Everything the server holds. States of scenes never change, so they are kept for as long as the page is open. */
@@ -143,50 +148,50 @@ export const api = createApi({
     }),
     profile: build.query<Profile, string>({
       query: (id) => `/profiles/${id}`,
-      transformResponse: readProfile,
+      transformResponse: parseProfile,
       keepUnusedDataFor: Infinity,
     }),
     productions: build.query<ProductionView[], void>({ query: () => '/productions', providesTags: ['productions'] }),
     newProduction: build.mutation<{ id: string }, NewProduction>({
       query: (production) => post('/productions', production),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
     editProduction: build.mutation<unknown, { id: string; edit: ProductionEdit }>({
       query: ({ id, edit }) => ({ url: `/productions/${id}`, method: 'PATCH', body: edit }),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
     newVersion: build.mutation<{ id: string }, { production: string; version: NewVersion }>({
       query: ({ production, version }) => post(`/productions/${production}/versions`, version),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
     editVersion: build.mutation<unknown, { id: string; edit: VersionEdit }>({
       query: ({ id, edit }) => ({ url: `/versions/${id}`, method: 'PATCH', body: edit }),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
     /** Puts productions, or the versions of one, in an order. */
     putInOrder: build.mutation<unknown, { of: string; ids: string[] }>({
       query: ({ of, ids }) => post(`/${of}/order`, { ids }),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
     /** `what` is a path: `scenes/ID`, `versions/ID`, `productions/ID`. */
     bin: build.mutation<unknown, string>({
       query: (what) => post(`/${what}/bin`),
-      invalidatesTags: [...HISTORY, 'desks', 'presets'],
+      invalidatesTags: [...SCENE_TAGS, 'desks', 'presets'],
     }),
     bringBack: build.mutation<Partial<SceneView>, string>({
       query: (what) => post(`/${what}/back`),
-      invalidatesTags: [...HISTORY, 'desks', 'presets'],
+      invalidatesTags: [...SCENE_TAGS, 'desks', 'presets'],
     }),
     /** For good. */
     remove: build.mutation<unknown, string>({
       query: (what) => ({ url: `/${what}`, method: 'DELETE' }),
-      invalidatesTags: [...HISTORY, 'desks', 'restores', 'presets'],
+      invalidatesTags: [...SCENE_TAGS, 'desks', 'restores', 'presets'],
     }),
-    undo: build.mutation<unknown, Undo>({
+    undo: build.mutation<unknown, UndoRequest>({
       query: ({ url, body }) => post(url, body),
-      invalidatesTags: [...HISTORY, 'desks', 'scopes', 'presets', 'halls', 'wishes', 'outboard', 'stems'],
+      invalidatesTags: [...SCENE_TAGS, 'desks', 'scopes', 'presets', 'halls', 'wishes', 'outboard', 'stems'],
     }),
-    scenes: build.infiniteQuery<ScenePage, ScenesOf, number | null>({
+    scenes: build.infiniteQuery<ScenePage, SceneListRequest, number | null>({
       infiniteQueryOptions: {
         initialPageParam: null,
         getNextPageParam: (page) => (page.more ? page.scenes.at(-1)?.place : undefined),
@@ -201,25 +206,25 @@ export const api = createApi({
       query: ({ version, name }) => ({ url: `/versions/${version}/free-name`, params: { name } }),
       providesTags: ['scenes'],
     }),
-    past: build.query<StripPast, { version: string; strip: string }>({
+    past: build.query<StripHistory, { version: string; strip: string }>({
       query: ({ version, strip }) => ({ url: `/versions/${version}/past`, params: { strip } }),
       providesTags: ['scenes'],
     }),
-    distance: build.query<Distance, { from: string; to: string }>({
+    distance: build.query<ChangeCount, { from: string; to: string }>({
       query: ({ from, to }) => `/scenes/${from}/distance/${to}`,
       keepUnusedDataFor: Infinity,
     }),
     copyScene: build.mutation<SceneView, { id: string; versionId: string }>({
       query: ({ id, versionId }) => post(`/scenes/${id}/copy`, { versionId }),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
     moveScene: build.mutation<SceneView, { id: string; versionId: string }>({
       query: ({ id, versionId }) => post(`/scenes/${id}/move`, { versionId }),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
     replaceScene: build.mutation<SceneView, { desk: string } & Replacement>({
       query: ({ desk, ...scene }) => post(`/desks/${desk}/replacements`, scene),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
     pinScenes: build.mutation<DeskView, { desk: string; ids: string[] }>({
       query: ({ desk, ids }) => ({ url: `/desks/${desk}/pins`, method: 'PUT', body: { ids } }),
@@ -230,18 +235,18 @@ export const api = createApi({
     sceneState: build.query<State, string>({ query: (id) => `/scenes/${id}/state`, keepUnusedDataFor: Infinity }),
     editScene: build.mutation<SceneView, { id: string; edit: SceneEdit }>({
       query: ({ id, edit }) => ({ url: `/scenes/${id}`, method: 'PATCH', body: edit }),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
-    moveSettings: build.mutation<{ unconfirmed: Unconfirmed[] }, { desk: string; settings: Settings }>({
+    moveSettings: build.mutation<{ unconfirmed: Unconfirmed[] }, { desk: string; settings: SettingsByAddress }>({
       query: ({ desk, settings }) => post(`/desks/${desk}/settings`, { settings }),
     }),
     capture: build.mutation<SceneView, { desk: string; capture: Capture }>({
       query: ({ desk, capture }) => post(`/desks/${desk}/captures`, capture),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
     startRestore: build.mutation<RestoreView, { desk: string; request: RestoreRequest }>({
       query: ({ desk, request }) => post(`/desks/${desk}/restores`, request),
-      invalidatesTags: [...HISTORY, 'restores'],
+      invalidatesTags: [...SCENE_TAGS, 'restores'],
     }),
     /** What was looked at and accepted when one scene followed another before. */
     accepted: build.query<Point[], { desk: string; from: string; to: string }>({
@@ -254,9 +259,9 @@ export const api = createApi({
     }),
     flip: build.mutation<RestoreView, { desk: string; by: string }>({
       query: ({ desk, by }) => post(`/desks/${desk}/flips`, { by }),
-      invalidatesTags: [...HISTORY, 'restores'],
+      invalidatesTags: [...SCENE_TAGS, 'restores'],
     }),
-    cancelRestore: build.mutation<unknown, { id: string; how: CancelHow }>({
+    cancelRestore: build.mutation<unknown, { id: string; how: CancelAction }>({
       query: ({ id, how }) => post(`/restores/${id}/cancel`, { how }),
     }),
     journal: build.query<Journal, string>({ query: (id) => `/restores/${id}/journal`, keepUnusedDataFor: Infinity }),
@@ -285,7 +290,7 @@ export const api = createApi({
     }),
     ripple: build.mutation<RippleView, { desk: string; request: RippleRequest }>({
       query: ({ desk, request }) => post(`/desks/${desk}/ripples`, request),
-      invalidatesTags: [...HISTORY, 'desks'],
+      invalidatesTags: [...SCENE_TAGS, 'desks'],
     }),
     /** Scenes in the making in a production. */
     combinations: build.query<CombinationView[], string>({
@@ -312,14 +317,14 @@ export const api = createApi({
       query: (id) => ({ url: `/combinations/${id}`, method: 'DELETE' }),
       invalidatesTags: ['combinations'],
     }),
-    keepCombination: build.mutation<SceneView, { id: string; keep: KeepCombination }>({
+    keepCombination: build.mutation<SceneView, { id: string; keep: SaveCombination }>({
       query: ({ id, keep }) => post(`/combinations/${id}/keep`, keep),
-      invalidatesTags: HISTORY,
+      invalidatesTags: SCENE_TAGS,
     }),
     /** Several scenes with their states, by id. */
-    sources: build.query<Readonly<Record<string, Source>>, readonly string[]>({
+    sources: build.query<Readonly<Record<string, SceneWithState>>, readonly string[]>({
       queryFn: async (ids, _api, _extra, ask) => {
-        const found: Record<string, Source> = {};
+        const found: Record<string, SceneWithState> = {};
         for (const id of ids) {
           const [scene, state] = await Promise.all([ask(`/scenes/${id}`), ask(`/scenes/${id}/state`)]);
           const error = scene.error ?? state.error;
@@ -339,9 +344,9 @@ export const api = createApi({
       query: (production) => `/productions/${production}/followers`,
       providesTags: ['scenes', 'productions'],
     }),
-    takeOver: build.mutation<TakenOver[], { production: string; versions: string[] }>({
+    takeOver: build.mutation<CatchUpResult[], { production: string; versions: string[] }>({
       query: ({ production, versions }) => post(`/productions/${production}/followers`, { versions }),
-      invalidatesTags: [...HISTORY, 'combinations'],
+      invalidatesTags: [...SCENE_TAGS, 'combinations'],
     }),
     wishes: build.query<WishView[], string>({
       query: (version) => ({ url: '/wishes', params: { version } }),
@@ -358,7 +363,7 @@ export const api = createApi({
     }),
     /** The library, without what is in it. */
     presets: build.query<PresetView[], void>({ query: () => '/presets', providesTags: ['presets'] }),
-    preset: build.query<PresetWhole, string>({ query: (id) => `/presets/${id}`, providesTags: ['presets'] }),
+    preset: build.query<PresetDetail, string>({ query: (id) => `/presets/${id}`, providesTags: ['presets'] }),
     newPreset: build.mutation<PresetView, NewPreset>({
       query: (preset) => post('/presets', preset),
       invalidatesTags: ['presets'],
@@ -371,13 +376,15 @@ export const api = createApi({
       query: ({ id, edition }) => post(`/presets/${id}/editions`, edition),
       invalidatesTags: ['presets', 'origins'],
     }),
-    newPlacement: build.mutation<Placement, NewPlacement>({ query: (placement) => post('/placements', placement) }),
-    placement: build.query<Placement, string>({
+    newPlacement: build.mutation<StagedSettings, NewStagedSettings>({
+      query: (placement) => post('/placements', placement),
+    }),
+    placement: build.query<StagedSettings, string>({
       query: (id) => `/placements/${id}`,
       keepUnusedDataFor: Infinity,
     }),
     /** Strips of a desk that came from presets. */
-    origins: build.query<Origin[], string>({
+    origins: build.query<PresetOrigin[], string>({
       query: (desk) => `/placements/on/${desk}`,
       providesTags: ['origins', 'restores'],
     }),
@@ -438,14 +445,14 @@ export const api = createApi({
       query: ({ production, id }) => ({ url: `/productions/${production}/outboard/${id}`, method: 'DELETE' }),
       invalidatesTags: ['outboard'],
     }),
-    carryPreview: build.query<CarryPreview, CarryRequest>({
+    carryPreview: build.query<ConversionPreview, ConversionRequest>({
       query: (request) => post('/carryings/preview', request),
       keepUnusedDataFor: 0,
       providesTags: ['scenes', 'parts'],
     }),
-    beginCarry: build.mutation<CarryingView, BeginCarry>({ query: (request) => post('/carryings', request) }),
-    carrying: build.query<CarryingView, string>({ query: (id) => `/carryings/${id}`, keepUnusedDataFor: 0 }),
-    cancelCarry: build.mutation<CarryingView, string>({ query: (id) => post(`/carryings/${id}/cancel`) }),
+    beginCarry: build.mutation<ConversionView, StartConversion>({ query: (request) => post('/carryings', request) }),
+    carrying: build.query<ConversionView, string>({ query: (id) => `/carryings/${id}`, keepUnusedDataFor: 0 }),
+    cancelCarry: build.mutation<ConversionView, string>({ query: (id) => post(`/carryings/${id}/cancel`) }),
     lastFiles: build.query<Pick<FileView, 'id' | 'name' | 'bytes' | 'status' | 'madeAt'>[], void>({
       query: () => '/files',
       keepUnusedDataFor: 0,
@@ -459,7 +466,7 @@ export const api = createApi({
       query: ({ id, request }) => post(`/files/${id}/import`, request),
     }),
     cancelImport: build.mutation<unknown, string>({ query: (id) => post(`/files/${id}/cancel`) }),
-    readStripList: build.mutation<ReadStripList, { production: string; text: string }>({
+    readStripList: build.mutation<ParsedInputList, { production: string; text: string }>({
       query: ({ production, text }) => ({
         url: `/sheets/strips/${production}`,
         method: 'POST',
@@ -477,7 +484,7 @@ export const api = createApi({
     }),
     beginMix: build.mutation<RenderView, RenderRequest>({ query: (request) => post('/renders', request) }),
     mix: build.query<RenderView, string>({ query: (id) => `/renders/${id}?wait=400`, keepUnusedDataFor: 0 }),
-    analysis: build.query<Analysis, string>({ query: (id) => `/renders/${id}/analysis` }),
+    analysis: build.query<RenderAnalysis, string>({ query: (id) => `/renders/${id}/analysis` }),
     cancelMix: build.mutation<RenderView, string>({ query: (id) => post(`/renders/${id}/cancel`) }),
     blindTests: build.query<BlindTestView[], { a: string; b: string }>({
       query: ({ a, b }) => `/blind-tests/${a}/${b}`,
@@ -590,7 +597,7 @@ export const {
 } = api;
 
 /** The words of what went wrong with a mutation, whatever threw it. */
-export const faultOf = (error: unknown): ApiFault =>
+export const toApiFault = (error: unknown): ApiFault =>
   error && typeof error === 'object' && 'advice' in error
     ? (error as ApiFault)
     : {

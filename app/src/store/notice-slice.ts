@@ -1,10 +1,10 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
-import type { Undo } from './api';
+import type { UndoRequest } from './api';
 
 interface Notice {
   readonly text: string;
-  readonly undo?: Undo | undefined;
+  readonly undo?: UndoRequest | undefined;
 }
 
 const nothing: Notice & { count: number } = { text: '', count: 0 };
@@ -15,7 +15,7 @@ export const noticeSlice = createSlice({
   initialState: nothing,
   reducers: {
     noticed: {
-      prepare: (text: string, undo?: Undo) => ({ payload: { text, undo } }),
+      prepare: (text: string, undo?: UndoRequest) => ({ payload: { text, undo } }),
       reducer: (notice, { payload }: PayloadAction<Notice>) => ({ ...payload, count: notice.count + 1 }),
     },
     dismissed: (notice) => ({ text: '', count: notice.count }),

@@ -2,7 +2,7 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 export type Appearance = 'auto' | 'day' | 'night';
 
-interface Place {
+interface Preferences {
   readonly deskId: string | null;
   readonly productionId: string | null;
   readonly appearance: Appearance;
@@ -11,15 +11,15 @@ interface Place {
 }
 
 const KEY = 'old-echo.place';
-const EMPTY: Place = { deskId: null, productionId: null, appearance: 'auto', who: '' };
+const EMPTY: Preferences = { deskId: null, productionId: null, appearance: 'auto', who: '' };
 
 /**
  * What this browser remembers between visits. Where one is belongs to the tab; a new tab begins where the last one was.
  * Private windows may refuse to; then nothing is remembered.
  */
-function remembered(): Place {
+function loadPreferences(): Preferences {
   try {
-    const read = (storage: Storage) => JSON.parse(storage.getItem(KEY) ?? '{}') as Partial<Place>;
+    const read = (storage: Storage) => JSON.parse(storage.getItem(KEY) ?? '{}') as Partial<Preferences>;
     const [browser, tab] = [read(localStorage), read(sessionStorage)];
     const { deskId = browser.deskId, productionId = browser.productionId } = tab;
     return { ...EMPTY, ...browser, deskId: deskId ?? null, productionId: productionId ?? null };
@@ -28,7 +28,7 @@ function remembered(): Place {
   }
 }
 
-function remember(place: Place): Place {
+function savePreferences(place: Preferences): Preferences {
   try {
     const { deskId, productionId } = place;
     sessionStorage.setItem(KEY, JSON.stringify({ deskId, productionId }));
@@ -40,16 +40,17 @@ function remember(place: Place): Place {
 }
 
 /** Where one is in the app, and how it looks. */
-export const placeSlice = createSlice({
+export const preferencesSlice = createSlice({
   name: 'place',
-  initialState: remembered,
+  initialState: loadPreferences,
   reducers: {
-    wentToDesk: (place, { payload }: PayloadAction<string>) => remember({ ...place, deskId: payload }),
+    wentToDesk: (place, { payload }: PayloadAction<string>) => savePreferences({ ...place, deskId: payload }),
     wentToProduction: (place, { payload }: PayloadAction<{ id: string; deskId: string }>) =>
-      remember({ ...place, productionId: payload.id, deskId: payload.deskId }),
-    calledOneself: (place, { payload }: PayloadAction<string>) => remember({ ...place, who: payload }),
-    changedAppearance: (place, { payload }: PayloadAction<Appearance>) => remember({ ...place, appearance: payload }),
+      savePreferences({ ...place, productionId: payload.id, deskId: payload.deskId }),
+    calledOneself: (place, { payload }: PayloadAction<string>) => savePreferences({ ...place, who: payload }),
+    changedAppearance: (place, { payload }: PayloadAction<Appearance>) =>
+      savePreferences({ ...place, appearance: payload }),
   },
 });
 
-export const { wentToDesk, wentToProduction, calledOneself, changedAppearance } = placeSlice.actions;
+export const { wentToDesk, wentToProduction, calledOneself, changedAppearance } = preferencesSlice.actions;

@@ -4,7 +4,7 @@ import { useDispatch, useSelector } from 'react-redux';
 import { liveSlice } from './live-slice';
 import { draftSlice } from './draft-slice';
 import { selectionSlice } from './selection-slice';
-import { placeSlice } from './preferences-slice';
+import { preferencesSlice } from './preferences-slice';
 import { mixesSlice } from './scene-list-slice';
 import { noticeSlice } from './notice-slice';
 import { api } from './api';
@@ -13,7 +13,7 @@ export const store = configureStore({
   reducer: {
     [api.reducerPath]: api.reducer,
     [liveSlice.name]: liveSlice.reducer,
-    [placeSlice.name]: placeSlice.reducer,
+    [preferencesSlice.name]: preferencesSlice.reducer,
     [mixesSlice.name]: mixesSlice.reducer,
     [selectionSlice.name]: selectionSlice.reducer,
     [noticeSlice.name]: noticeSlice.reducer,

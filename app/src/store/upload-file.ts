@@ -1,7 +1,7 @@
 import { fromProblem } from '@old-echo/core/contracts/problem';
 
 /** What came of a file that was sent: an answer, a sentence about what went wrong, or null where it was cancelled. */
-export type Sent = { readonly answer: unknown } | { readonly why: string } | null;
+export type UploadResult = { readonly answer: unknown } | { readonly why: string } | null;
 
 interface Sending {
   readonly method: 'POST' | 'PUT';
@@ -14,11 +14,11 @@ interface Sending {
 
 /** Sends a file as it is. Fetch cannot tell how far it is with what it sends. */
 export function sendFile({ method, url, type, file, onPart }: Sending): {
-  readonly ended: Promise<Sent>;
+  readonly ended: Promise<UploadResult>;
   readonly abort: () => void;
 } {
   const call = new XMLHttpRequest();
-  const ended = new Promise<Sent>((resolve) => {
+  const ended = new Promise<UploadResult>((resolve) => {
     call.open(method, url);
     call.setRequestHeader('content-type', type);
     call.upload.onprogress = ({ loaded, total }) => onPart(total > 0 ? loaded / total : 0);

@@ -5,12 +5,12 @@ import { useGlobalSearchParams } from 'expo-router';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { State } from '@old-echo/core/desk/state';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { stripDrift, type SettingChange } from '@old-echo/core/desk/diff-states';
+import { diffStrip, type SettingChange } from '@old-echo/core/desk/diff-states';
 
 import { api, useBaselineQuery, useProfileQuery } from './api';
 import { useAppSelector, type RootState } from './store';
 
-export interface DeskNow {
+export interface LiveDesk {
   readonly desk: DeskView;
   readonly profile: Profile;
   /** As last heard; without any strip where nothing was ever heard. */
@@ -32,7 +32,7 @@ export function useDeskId(): string | null {
  * The desk that the address names or this tab is on, or undefined until it is known, or where it is not the one that is
  * meant. Draws anew with every move: for screens, not for rows.
  */
-export function useDesk(meant?: string): DeskNow | undefined {
+export function useLiveDesk(meant?: string): LiveDesk | undefined {
   const wanted = useDeskId();
   const { deskId, desk, state, heard } = useAppSelector((root) => root.live);
   const profile = useProfileQuery(desk?.profileId ?? skipToken).data;
@@ -48,12 +48,12 @@ const NOTHING_KNOWN: State = {};
 /** Drift per strip, remembered for as long as neither side of the strip changes. */
 const drifts = new WeakMap<object, WeakMap<object, readonly SettingChange[]>>();
 
-export function driftOfStrip(profile: Profile, strip: string, was: State, now: State): readonly SettingChange[] {
+export function stripDrift(profile: Profile, strip: string, was: State, now: State): readonly SettingChange[] {
   const [before, after] = [was[strip], now[strip]];
   if (!before || !after) return [];
   const known = drifts.get(before) ?? new WeakMap<object, readonly SettingChange[]>();
   drifts.set(before, known);
-  const found = known.get(after) ?? stripDrift(profile, strip, before, after);
+  const found = known.get(after) ?? diffStrip(profile, strip, before, after);
   known.set(after, found);
   return found;
 }
@@ -74,7 +74,7 @@ const selectDrift = createSelector(
       root.live.desk ? api.endpoints.profile.select(root.live.desk.profileId)(root).data : undefined,
   ],
   (now, was, profile): readonly SettingChange[] =>
-    now && was && profile ? profile.strips.flatMap((strip) => driftOfStrip(profile, strip, was, now)) : [],
+    now && was && profile ? profile.strips.flatMap((strip) => stripDrift(profile, strip, was, now)) : [],
 );
 
 /** What the desk is meant to hold, after the last capture or restore. */

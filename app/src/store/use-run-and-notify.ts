@@ -1,4 +1,4 @@
-import { faultOf, type Undo } from './api';
+import { toApiFault, type UndoRequest } from './api';
 import { useAppDispatch } from './store';
 import { noticed } from './notice-slice';
 
@@ -12,16 +12,16 @@ interface Answer<T> {
  * Waits for something that was asked of the server and says at the foot of the screen what became of it, unless that is
  * nothing. Returns its answer, or undefined where it was refused.
  */
-export function useDo() {
+export function useRunAndNotify() {
   const dispatch = useAppDispatch();
   return async <T>(
     asked: Promise<Answer<T>>,
     done: (answer: NonNullable<T>) => string,
-    undo?: Undo | ((answer: NonNullable<T>) => Undo),
+    undo?: UndoRequest | ((answer: NonNullable<T>) => UndoRequest),
   ): Promise<NonNullable<T> | undefined> => {
     const { data, error } = await asked;
     if (data === undefined || data === null) {
-      const { message, advice } = faultOf(error);
+      const { message, advice } = toApiFault(error);
       dispatch(noticed(`${message} ${advice}`));
       return undefined;
     }

@@ -22,7 +22,7 @@ interface WordsProps extends TextProps {
 }
 
 /** All text on screen: one of six kinds, in a colour of the look. */
-export function Words({ kind = 'body', tone = 'ink', style, ...rest }: WordsProps) {
+export function AppText({ kind = 'body', tone = 'ink', style, ...rest }: WordsProps) {
   const look = useLook();
   const heading = kind === 'title' ? { role: 'heading' as const, 'aria-level': 1 } : {};
   return <Text {...heading} {...rest} style={[KINDS[kind], { color: look[tone] }, style]} />;
@@ -31,16 +31,16 @@ export function Words({ kind = 'body', tone = 'ink', style, ...rest }: WordsProp
 /** A plain sentence with its decisive parts in bold. */
 export function Sentence({ phrases }: { readonly phrases: readonly Phrase[] }) {
   return (
-    <Words accessibilityLiveRegion="polite" testID="sentence">
+    <AppText accessibilityLiveRegion="polite" testID="sentence">
       {phrases.map((phrase, i) =>
         phrase.tone ? (
-          <Words key={i} kind="strong" tone={phrase.tone === 'safe' ? 'stop' : 'ink'}>
+          <AppText key={i} kind="strong" tone={phrase.tone === 'safe' ? 'stop' : 'ink'}>
             {phrase.text}
-          </Words>
+          </AppText>
         ) : (
           phrase.text
         ),
       )}
-    </Words>
+    </AppText>
   );
 }

@@ -3,8 +3,8 @@ import { Animated, Easing, Pressable, StyleSheet, View, type DimensionValue } fr
 import { Button } from 'react-native-paper';
 
 import { useLook } from './theme';
-import { CORNER, READING, SPACE, TOUCH } from './tokens';
-import { Words } from './app-text';
+import { CORNER, MAX_TEXT_WIDTH, SPACE, TOUCH } from './tokens';
+import { AppText } from './app-text';
 
 interface ActionProps {
   readonly title: string;
@@ -48,7 +48,7 @@ const isPress = ({ key, repeat }: KeyPress): boolean => (key === 'Enter' || key 
  * A button that has to be held: for what reaches an audience. Letting go early does nothing.
  * With the keyboard, Enter or the space bar is held the same way.
  */
-export function HoldAction({ title, onDone, disabled }: { title: string; onDone: () => void; disabled?: boolean }) {
+export function HoldButton({ title, onDone, disabled }: { title: string; onDone: () => void; disabled?: boolean }) {
   const look = useLook();
   const [held] = useState(() => new Animated.Value(0));
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
@@ -82,9 +82,9 @@ export function HoldAction({ title, onDone, disabled }: { title: string; onDone:
       style={[styles.hold, { backgroundColor: disabled ? look.wash : look.ink }]}
     >
       <Animated.View style={[StyleSheet.absoluteFill, { width, backgroundColor: look.done }]} />
-      <Words kind="strong" tone={disabled ? 'second' : 'paper'}>
+      <AppText kind="strong" tone={disabled ? 'second' : 'paper'}>
         {title}
-      </Words>
+      </AppText>
     </Pressable>
   );
 }
@@ -113,13 +113,13 @@ export function Chip({ title, chosen, onPress, toggle, disabled = false }: ChipP
         { borderColor: chosen ? look.ink : look.line, backgroundColor: chosen ? look.ink : look.card },
       ]}
     >
-      <Words tone={chosen ? 'paper' : 'ink'}>{toggle ? `${chosen ? '●' : '○'} ${title}` : title}</Words>
+      <AppText tone={chosen ? 'paper' : 'ink'}>{toggle ? `${chosen ? '●' : '○'} ${title}` : title}</AppText>
     </Pressable>
   );
 }
 
 /** Buttons at the foot of a screen, side by side. */
-export function Foot({ children }: { readonly children: React.ReactNode }) {
+export function Footer({ children }: { readonly children: React.ReactNode }) {
   const look = useLook();
   return <View style={[styles.foot, { backgroundColor: look.paper }]}>{children}</View>;
 }
@@ -151,7 +151,7 @@ const styles = StyleSheet.create({
     paddingHorizontal: SPACE.l,
     paddingVertical: SPACE.s,
     width: '100%',
-    maxWidth: READING,
+    maxWidth: MAX_TEXT_WIDTH,
     alignSelf: 'center',
   },
 });

@@ -1,7 +1,7 @@
 import { FONT, SIZE, type Look } from './tokens';
 
 /** How the axes of every bar chart look; nothing in them is pressed or scrolled. */
-export const axesOf = (look: Look) =>
+export const chartAxes = (look: Look) =>
   ({
     yAxisTextStyle: { color: look.second, fontFamily: FONT.value, fontSize: SIZE.small - 2 },
     yAxisColor: look.line,

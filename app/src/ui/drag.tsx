@@ -14,7 +14,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { useLook } from './theme';
 import { CORNER, SPACE } from './tokens';
-import { Words } from './app-text';
+import { AppText } from './app-text';
 
 interface DragSpaceProps {
   /** What is told while something is carried: its name. */
@@ -47,7 +47,7 @@ export function DragSpace({ nameOf, onDrop, children }: DragSpaceProps) {
       <DragOverlay dropAnimation={null}>
         {carried === null ? null : (
           <View style={[styles.carried, { backgroundColor: look.card, borderColor: look.ink }]}>
-            <Words kind="strong">{nameOf(carried)}</Words>
+            <AppText kind="strong">{nameOf(carried)}</AppText>
           </View>
         )}
       </DragOverlay>
@@ -56,7 +56,7 @@ export function DragSpace({ nameOf, onDrop, children }: DragSpaceProps) {
 }
 
 /** The part of a thing by which it is dragged. */
-export function Grip({ id, children }: { readonly id: string; readonly children: ReactNode }) {
+export function DragHandle({ id, children }: { readonly id: string; readonly children: ReactNode }) {
   const { setNodeRef, listeners } = useDraggable({ id });
   return (
     <View ref={setNodeRef as unknown as Ref<View>} {...(listeners as object)} style={styles.grip} testID={`grip-${id}`}>
@@ -66,7 +66,7 @@ export function Grip({ id, children }: { readonly id: string; readonly children:
 }
 
 /** Where something can be dropped. */
-export function DropPlace({ id, children }: { readonly id: string; readonly children: ReactNode }) {
+export function DropTarget({ id, children }: { readonly id: string; readonly children: ReactNode }) {
   const look = useLook();
   const { setNodeRef, isOver } = useDroppable({ id });
   return (

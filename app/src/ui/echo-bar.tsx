@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 
 import type { NumberSpec } from '@old-echo/core/desk/setting';
-import { toPlace } from '@old-echo/core/desk/fader-taper';
+import { valueToPosition } from '@old-echo/core/desk/fader-taper';
 
 import { useLook } from './theme';
 
@@ -17,9 +17,9 @@ interface EchoLineProps {
 }
 
 /** A value on its line, small and only to look at: the echo where it was, solid where it is. */
-export function EchoLine({ spec, was, now, colours }: EchoLineProps) {
+export function EchoBar({ spec, was, now, colours }: EchoLineProps) {
   const look = useLook();
-  const [from, to] = [toPlace(spec, was), toPlace(spec, now)];
+  const [from, to] = [valueToPosition(spec, was), valueToPosition(spec, now)];
   return (
     <View style={styles.track} aria-hidden>
       <View style={[styles.rail, { backgroundColor: look.line }]} />

@@ -3,13 +3,13 @@ import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 're
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 
-import { useKeys } from './use-shortcuts';
+import { useShortcuts } from './use-shortcuts';
 import { Icon } from './icon';
 import { useLook } from './theme';
-import { CORNER, LIST_WIDTH, READING, SPACE, TOUCH, WIDE } from './tokens';
-import { Words } from './app-text';
+import { CORNER, LIST_WIDTH, MAX_TEXT_WIDTH, SPACE, TOUCH, WIDE } from './tokens';
+import { AppText } from './app-text';
 
-export const useWide = (): boolean => useWindowDimensions().width >= WIDE;
+export const useIsWide = (): boolean => useWindowDimensions().width >= WIDE;
 
 interface HeadProps {
   readonly title: string;
@@ -24,10 +24,10 @@ interface HeadProps {
 }
 
 /** The head of a screen. */
-export function Head({ title, over, under, onBack, onTitle, side }: HeadProps) {
+export function Header({ title, over, under, onBack, onTitle, side }: HeadProps) {
   const look = useLook();
   // Whatever can be gone back from answers to Escape.
-  useKeys(onBack ? { Escape: onBack } : {});
+  useShortcuts(onBack ? { Escape: onBack } : {});
   return (
     <View style={[styles.head, { borderColor: look.line }]}>
       {onBack ? (
@@ -37,26 +37,26 @@ export function Head({ title, over, under, onBack, onTitle, side }: HeadProps) {
       ) : null}
       <View style={styles.names}>
         {over ? (
-          <Words kind="small" tone="second" numberOfLines={1}>
+          <AppText kind="small" tone="second" numberOfLines={1}>
             {over}
-          </Words>
+          </AppText>
         ) : null}
         {onTitle ? (
           <Pressable role="button" aria-label={`${title}: choose another`} onPress={onTitle} style={styles.titleRow}>
-            <Words kind="title" numberOfLines={1}>
+            <AppText kind="title" numberOfLines={1}>
               {title}
-            </Words>
+            </AppText>
             <Icon of={ChevronDown} color={look.second} />
           </Pressable>
         ) : (
-          <Words kind="title" numberOfLines={2}>
+          <AppText kind="title" numberOfLines={2}>
             {title}
-          </Words>
+          </AppText>
         )}
         {under ? (
-          <Words kind="small" tone="second" numberOfLines={1}>
+          <AppText kind="small" tone="second" numberOfLines={1}>
             {under}
-          </Words>
+          </AppText>
         ) : null}
       </View>
       {side}
@@ -97,13 +97,13 @@ export function Card({ children, edge, tight }: CardProps) {
 }
 
 /** A band that names the rows under it. */
-export function Band({ title }: { readonly title: string }) {
+export function SectionHeading({ title }: { readonly title: string }) {
   const look = useLook();
   return (
     <View style={[styles.band, { backgroundColor: look.wash, borderColor: look.line }]}>
-      <Words kind="small" tone="second" role="heading" aria-level={2}>
+      <AppText kind="small" tone="second" role="heading" aria-level={2}>
         {title}
-      </Words>
+      </AppText>
     </View>
   );
 }
@@ -117,17 +117,17 @@ interface EmptyProps {
 export function Empty({ title, children }: EmptyProps) {
   return (
     <View style={styles.empty}>
-      <Words kind="heading">{title}</Words>
-      <Words tone="second" style={styles.centred}>
+      <AppText kind="heading">{title}</AppText>
+      <AppText tone="second" style={styles.centred}>
         {children}
-      </Words>
+      </AppText>
     </View>
   );
 }
 
 /** List and detail: side by side where there is room, else whichever is asked for. */
 export function Split({ list, detail, showDetail }: { list: ReactNode; detail: ReactNode; showDetail: boolean }) {
-  const wide = useWide();
+  const wide = useIsWide();
   const look = useLook();
   if (!wide) return <View style={styles.fill}>{showDetail ? detail : list}</View>;
   return (
@@ -161,7 +161,7 @@ const styles = StyleSheet.create({
     gap: SPACE.xs,
   },
   tight: { paddingVertical: 0, gap: 0 },
-  closer: { gap: SPACE.s, maxWidth: READING, width: '100%', alignSelf: 'center' },
+  closer: { gap: SPACE.s, maxWidth: MAX_TEXT_WIDTH, width: '100%', alignSelf: 'center' },
   band: { paddingHorizontal: SPACE.l, paddingVertical: SPACE.s, borderBottomWidth: 1 },
   empty: { flex: 1, alignItems: 'center', justifyContent: 'center', padding: SPACE.xl, gap: SPACE.s, minHeight: 160 },
   centred: { textAlign: 'center' },

@@ -5,7 +5,7 @@ import Ellipsis from 'lucide-react-native/icons/ellipsis';
 import { Icon } from './icon';
 import { useLook } from './theme';
 import { SPACE, TOUCH } from './tokens';
-import { Words } from './app-text';
+import { AppText } from './app-text';
 
 interface MenuRowProps {
   readonly title: string;
@@ -27,11 +27,11 @@ export function MenuRow({ title, under, disabled, onPress }: MenuRowProps) {
       onPress={onPress}
       style={[styles.row, { borderColor: look.line }]}
     >
-      <Words tone={disabled ? 'second' : 'ink'}>{title}</Words>
+      <AppText tone={disabled ? 'second' : 'ink'}>{title}</AppText>
       {under ? (
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           {under}
-        </Words>
+        </AppText>
       ) : null}
     </Pressable>
   );

@@ -1,7 +1,7 @@
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import { TOUCH } from './tokens';
-import { Words } from './app-text';
+import { AppText } from './app-text';
 
 interface OptionProps {
   readonly title: string;
@@ -14,15 +14,15 @@ interface OptionProps {
 export function Option({ title, under, chosen, onPress }: OptionProps) {
   return (
     <Pressable role="radio" aria-checked={chosen} aria-label={title} onPress={onPress} style={styles.option}>
-      <Words kind={chosen ? 'strong' : 'body'}>
+      <AppText kind={chosen ? 'strong' : 'body'}>
         {chosen ? '● ' : '○ '}
         {title}
-      </Words>
+      </AppText>
       {under ? (
         <View style={styles.under}>
-          <Words kind="small" tone="second">
+          <AppText kind="small" tone="second">
             {under}
-          </Words>
+          </AppText>
         </View>
       ) : null}
     </Pressable>

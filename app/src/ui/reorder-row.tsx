@@ -7,7 +7,7 @@ import { IconAction } from './menu';
 import { useLook } from './theme';
 
 /** The list with the item at one place moved up or down by one. */
-export function moved<T>(list: readonly T[], at: number, by: -1 | 1): T[] {
+export function moveItem<T>(list: readonly T[], at: number, by: -1 | 1): T[] {
   const next = [...list];
   const [item] = next.splice(at, 1);
   if (item !== undefined) next.splice(at + by, 0, item);

@@ -2,11 +2,11 @@ import type { ReactNode } from 'react';
 import { ScrollView, StyleSheet } from 'react-native';
 import { Modal, Portal } from 'react-native-paper';
 
-import { useKeys } from './use-shortcuts';
+import { useShortcuts } from './use-shortcuts';
 import { useLook } from './theme';
 import { CORNER, SPACE } from './tokens';
 import { useLayer } from './use-layer';
-import { Words } from './app-text';
+import { AppText } from './app-text';
 
 interface SheetProps {
   readonly title: string;
@@ -23,13 +23,13 @@ interface SheetProps {
 export function Sheet({ title, open, onClose, keys, above, children }: SheetProps) {
   const look = useLook();
   useLayer(open, onClose);
-  useKeys(open ? { Escape: onClose, ...keys } : {}, open);
+  useShortcuts(open ? { Escape: onClose, ...keys } : {}, open);
   return (
     <Portal>
       <Modal visible={open} onDismiss={onClose} contentContainerStyle={[styles.sheet, { backgroundColor: look.card }]}>
-        <Words kind="heading" style={styles.title} role="heading">
+        <AppText kind="heading" style={styles.title} role="heading">
           {title}
-        </Words>
+        </AppText>
         {above}
         <ScrollView>{children}</ScrollView>
       </Modal>

@@ -2,13 +2,13 @@ import { memo, type ReactNode } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { NumberSpec } from '@old-echo/core/desk/setting';
-import { showValue } from '@old-echo/core/desk/format-value';
+import { formatValue } from '@old-echo/core/desk/format-value';
 
-import { Grip } from './drag';
+import { DragHandle } from './drag';
 import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
-import { ValueLine } from './value-slider';
-import { Words } from './app-text';
+import { ValueSlider } from './value-slider';
+import { AppText } from './app-text';
 
 export interface StripLineProps {
   readonly strip: string;
@@ -31,14 +31,14 @@ export interface StripLineProps {
 }
 
 /** A strip in one row: number, name, level, value. A tap opens it; its dot moves its fader. */
-export const StripLine = memo(function StripLine(props: StripLineProps) {
+export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
   const { strip, number, name, under, level, muted, chosen, picked, onPick, onOpen, onMove, side, grip } = props;
   const look = useLook();
   const moved = level?.echo !== undefined && level.echo !== level.value;
   const label = (
-    <Words kind="value" tone={picked ? 'ink' : 'second'} style={styles.number}>
+    <AppText kind="value" tone={picked ? 'ink' : 'second'} style={styles.number}>
       {picked ? '✓' : number}
-    </Words>
+    </AppText>
   );
   return (
     <Pressable
@@ -49,21 +49,21 @@ export const StripLine = memo(function StripLine(props: StripLineProps) {
       onLongPress={onPick && (() => onPick(strip))}
       style={[styles.row, { borderColor: look.line }, (chosen || picked) && { backgroundColor: look.wash }]}
     >
-      {grip ? <Grip id={strip}>{label}</Grip> : label}
+      {grip ? <DragHandle id={strip}>{label}</DragHandle> : label}
       <View style={styles.name}>
-        <Words kind="strong" numberOfLines={1}>
+        <AppText kind="strong" numberOfLines={1}>
           {name}
-        </Words>
+        </AppText>
         {under ? (
-          <Words kind="small" tone="second" numberOfLines={1}>
+          <AppText kind="small" tone="second" numberOfLines={1}>
             {under}
-          </Words>
+          </AppText>
         ) : null}
       </View>
       {level ? (
         <>
           <View style={styles.line}>
-            <ValueLine
+            <ValueSlider
               spec={level.spec}
               value={level.value}
               echo={level.echo}
@@ -73,11 +73,11 @@ export const StripLine = memo(function StripLine(props: StripLineProps) {
             />
           </View>
           <View style={styles.value}>
-            <Words kind="value">{showValue(level.spec, level.value, false)}</Words>
+            <AppText kind="value">{formatValue(level.spec, level.value, false)}</AppText>
             {moved ? (
-              <Words kind="value" tone="second">
-                was {showValue(level.spec, level.echo, false)}
-              </Words>
+              <AppText kind="value" tone="second">
+                was {formatValue(level.spec, level.echo, false)}
+              </AppText>
             ) : null}
           </View>
         </>

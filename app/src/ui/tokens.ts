@@ -72,4 +72,4 @@ export const WIDE = 1024;
 export const RAIL = 88;
 export const LIST_WIDTH = 520;
 /** The widest a column of reading gets. */
-export const READING = 720;
+export const MAX_TEXT_WIDTH = 720;

@@ -14,7 +14,7 @@ interface Opened {
 const open: Opened[] = [];
 let opened = 0;
 
-function press(event: KeyboardEvent): void {
+function dispatchKey(event: KeyboardEvent): void {
   const target = event.target instanceof HTMLElement ? event.target : null;
   const typing = target?.closest('input, textarea, [contenteditable]') != null;
   // Escape leaves a field as well as what it is in.
@@ -36,7 +36,7 @@ function press(event: KeyboardEvent): void {
  * Keys and what they do while a screen is open; text fields keep their keys to themselves. While it lies `over` everything,
  * nothing below has any.
  */
-export function useKeys(keys: Keys, over = false): void {
+export function useShortcuts(keys: Keys, over = false): void {
   const current = useRef(keys);
   const isOver = useRef(over);
   // What is around is drawn before what lies in it.
@@ -47,12 +47,12 @@ export function useKeys(keys: Keys, over = false): void {
   });
   useEffect(() => {
     const own = { keys: current, over: isOver, order };
-    if (open.length === 0) document.addEventListener('keydown', press);
+    if (open.length === 0) document.addEventListener('keydown', dispatchKey);
     open.push(own);
     open.sort((one, other) => one.order - other.order);
     return () => {
       open.splice(open.indexOf(own), 1);
-      if (open.length === 0) document.removeEventListener('keydown', press);
+      if (open.length === 0) document.removeEventListener('keydown', dispatchKey);
     };
   }, [order]);
 }
@@ -61,7 +61,7 @@ export function useKeys(keys: Keys, over = false): void {
  * Walks the rows of a screen with the arrow keys: every element whose test id begins with `prefix`, in the order they
  * stand on the page. Enter opens the one that is focused. Not while `on` is false.
  */
-export function useRowKeys(prefix: string, on = true): void {
+export function useRowNavigation(prefix: string, on = true): void {
   const walk = (way: number) => () => {
     const rows = [...document.querySelectorAll<HTMLElement>(`[data-testid^="${prefix}"]`)];
     const at = rows.findIndex((row) => row === document.activeElement);
@@ -69,5 +69,5 @@ export function useRowKeys(prefix: string, on = true): void {
     next?.focus();
     next?.scrollIntoView({ block: 'nearest' });
   };
-  useKeys(on ? { ArrowDown: walk(1), ArrowUp: walk(-1) } : {});
+  useShortcuts(on ? { ArrowDown: walk(1), ArrowUp: walk(-1) } : {});
 }

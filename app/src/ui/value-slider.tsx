@@ -3,14 +3,14 @@ import { StyleSheet, View, type PointerEvent } from 'react-native';
 import Svg, { Polygon } from 'react-native-svg';
 
 import { quantise, type NumberSpec } from '@old-echo/core/desk/setting';
-import { fromPlace, MARKS, toPlace, levelToPlace } from '@old-echo/core/desk/fader-taper';
-import { showValue } from '@old-echo/core/desk/format-value';
+import { positionToValue, FADER_MARKS_DB, valueToPosition, dbToPosition } from '@old-echo/core/desk/fader-taper';
+import { formatValue } from '@old-echo/core/desk/format-value';
 
 import { useLook } from './theme';
 import { TOUCH } from './tokens';
 
 const DOT = 18;
-const HALF_LEVELS = MARKS.map(levelToPlace);
+const FADER_MARKS = FADER_MARKS_DB.map(dbToPosition);
 
 export interface ValueLineProps {
   readonly spec: NumberSpec;
@@ -26,7 +26,7 @@ export interface ValueLineProps {
 }
 
 /** A value on its line: the echo where it was, the solid dot where it is, a wedge between. Only the dot can be taken. */
-export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
+export const ValueSlider = memo(function ValueLine(props: ValueLineProps) {
   const { spec, value, echo, muted, name, onMove, focusable } = props;
   const look = useLook();
   const track = useRef<View>(null);
@@ -34,9 +34,10 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
   const dragged = useRef(false);
   const [held, setHeld] = useState<number | null>(null);
   const shown = held ?? value;
-  const place = toPlace(spec, shown);
-  const was = echo === undefined || echo === shown ? undefined : toPlace(spec, echo);
-  const marks = spec.kind === 'level' ? HALF_LEVELS : spec.min < 0 && spec.max > 0 ? [0, toPlace(spec, 0), 1] : [0, 1];
+  const place = valueToPosition(spec, shown);
+  const was = echo === undefined || echo === shown ? undefined : valueToPosition(spec, echo);
+  const marks =
+    spec.kind === 'level' ? FADER_MARKS : spec.min < 0 && spec.max > 0 ? [0, valueToPosition(spec, 0), 1] : [0, 1];
 
   const move = (to: number, done: boolean) => {
     const next = quantise(spec, to);
@@ -63,7 +64,7 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
         dragged.current = Math.abs(clientX - current.x) > SLIP;
         // From here on, so that the value does not jump by what the finger slipped.
         if (dragged.current) current.x = clientX;
-      } else if (onMove) move(fromPlace(spec, current.place + (clientX - current.x) / current.width), false);
+      } else if (onMove) move(positionToValue(spec, current.place + (clientX - current.x) / current.width), false);
     },
     onPointerUp: letGo,
     // The browser took the finger for a scroll after all: as if the dot had never been touched.
@@ -82,7 +83,7 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
       const way = KEYS[event.key];
       if (way === undefined || !onMove) return;
       event.preventDefault();
-      move(nudge(spec, value, way, event.shiftKey), true);
+      move(stepValue(spec, value, way, event.shiftKey), true);
     },
   };
   const slider = {
@@ -92,7 +93,7 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
     'aria-valuemin': spec.min,
     'aria-valuemax': spec.max,
     'aria-valuenow': shown,
-    'aria-valuetext': showValue(spec, shown),
+    'aria-valuetext': formatValue(spec, shown),
   };
 
   return (
@@ -148,7 +149,7 @@ export const ValueLine = memo(function ValueLine(props: ValueLineProps) {
 
 /** How far a finger may slip before a tap becomes a drag, in pixels. */
 const SLIP = 5;
-const ZERO = levelToPlace(0);
+const ZERO = dbToPosition(0);
 /** A thumb on the dot moves it sideways; up and down it scrolls the page, wherever it begins. */
 const GRAB = { touchAction: 'pan-y', cursor: 'grab' } as object;
 
@@ -162,7 +163,7 @@ const KEYS: Readonly<Record<string, number>> = {
 };
 
 /** A step by key: half a dB, a twelfth of an octave, or a hundredth of the range; with shift the finest the desk has. */
-function nudge(spec: NumberSpec, value: number, way: number, fine: boolean): number {
+function stepValue(spec: NumberSpec, value: number, way: number, fine: boolean): number {
   if (fine) return value + way * spec.step;
   if (spec.unit === 'dB') return Math.max(spec.kind === 'level' ? -60 : spec.min, value) + way * 0.5;
   if (spec.kind === 'frequency') return value * 2 ** (way / 12);

@@ -3,9 +3,9 @@ import { stripFamily, type Profile } from '../desk/profile';
 import { filled, type State } from '../desk/state';
 import type { Recipe } from './recipe';
 import type { Picks } from './recipe';
-import { cellOf, threeWay, type Conflict } from './merge-states';
+import { cellOf, mergeStates, type Conflict } from './merge-states';
 
-export interface Combined {
+export interface CombineResult {
   readonly state: State;
   /** The scenes that cells come from, of those that do not come from the base. */
   readonly origins: Picks;
@@ -17,11 +17,11 @@ export interface Combined {
 }
 
 /** The scene that a recipe makes. No scene it is made from is changed. `stateOf` knows all of {@link scenesOf}. */
-export function combine(profile: Profile, recipe: Recipe, stateOf: (scene: string) => State): Combined {
+export function combine(profile: Profile, recipe: Recipe, stateOf: (scene: string) => State): CombineResult {
   const { base, merge, picks } = recipe;
   // Of a scene that is a part of a desk, what it lacks is not removed: nothing is said of it.
   const merged = merge
-    ? threeWay(profile, stateOf(merge.parent), stateOf(base), filled(stateOf(merge.scene), stateOf(merge.parent)))
+    ? mergeStates(profile, stateOf(merge.parent), stateOf(base), filled(stateOf(merge.scene), stateOf(merge.parent)))
     : { state: stateOf(base), taken: [], conflicts: [] };
   const atOdds = new Map(merged.conflicts.map((conflict) => [cellOf(conflict), conflict]));
   const state = { ...merged.state };

@@ -1,11 +1,11 @@
 import { stripFamily, type Profile } from '../desk/profile';
-import { stripName, type State } from '../desk/state';
-import { capital, joined, plural, sectionInText } from '../desk/format-value';
+import { displayName, type State } from '../desk/state';
+import { capitalise, joinWithAnd, plural, sectionNameInText } from '../desk/format-value';
 import type { Phrase } from '../recall/describe-scope';
 import type { Picks } from './recipe';
 
 /** What comes from which scene, in one sentence: "Frame drum and Shaker from **9**, voice automation from **12**, the rest from **14**." */
-export function combinedSentence(
+export function describeOrigins(
   profile: Profile,
   names: State,
   origins: Picks,
@@ -16,21 +16,21 @@ export function combinedSentence(
   for (const [cell, scene] of Object.entries(origins)) byScene.set(scene, [...(byScene.get(scene) ?? []), cell]);
   if (byScene.size === 0) return [{ text: 'Everything is from ' }, { text: nameOf(base), tone: 'bold' }, { text: '.' }];
   const parts = [...byScene].flatMap(([scene, cells], i): Phrase[] => {
-    const what = whatOf(profile, names, cells);
-    const text = `${i > 0 ? ', ' : ''}${i > 0 ? what : capital(what)} from `;
+    const what = describeCells(profile, names, cells);
+    const text = `${i > 0 ? ', ' : ''}${i > 0 ? what : capitalise(what)} from `;
     return [{ text }, { text: nameOf(scene), tone: 'bold' }];
   });
   return [...parts, { text: ', the rest from ' }, { text: nameOf(base), tone: 'bold' }, { text: '.' }];
 }
 
 /** Cells in words: by strip where few strips are meant, by section where few sections are. */
-function whatOf(profile: Profile, names: State, cells: readonly string[]): string {
+function describeCells(profile: Profile, names: State, cells: readonly string[]): string {
   const strips = [...new Set(cells.map((cell) => cell.slice(0, cell.indexOf('/'))))];
   const sections = [...new Set(cells.map((cell) => cell.slice(cell.indexOf('/') + 1)))];
-  const named = strips.length <= 3 ? joined(strips.map((strip) => stripName(profile, names, strip))) : '';
+  const named = strips.length <= 3 ? joinWithAnd(strips.map((strip) => displayName(profile, names, strip))) : '';
   const family = new Set(strips.map((strip) => stripFamily(profile, strip)?.id));
   if (sections.length === 1) {
-    const section = sectionInText(sections[0] ?? '');
+    const section = sectionNameInText(sections[0] ?? '');
     return named ? `${section} of ${named}` : `${section} of ${plural(strips.length, 'strip')}`;
   }
   const all = family.size === 1 && strips.length === (stripFamily(profile, strips[0] ?? '')?.strips.length ?? 0);

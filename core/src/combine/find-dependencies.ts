@@ -1,11 +1,11 @@
-import { laneOf } from '../signal/automation-lane';
+import { asLane } from '../signal/automation-lane';
 import { sectionOf } from '../desk/address';
-import { otherHalf } from '../desk/linked-pair';
+import { linkedPartner } from '../desk/linked-pair';
 import { controlStrips, stripFamily, type Profile } from '../desk/profile';
 import { isOff } from '../desk/setting';
-import { stripName, type State } from '../desk/state';
-import { joined, sectionInText } from '../desk/format-value';
-import { stripDrift } from '../desk/diff-states';
+import { displayName, type State } from '../desk/state';
+import { joinWithAnd, sectionNameInText } from '../desk/format-value';
+import { diffStrip } from '../desk/diff-states';
 import type { Picks } from './recipe';
 
 /** What a cell that was taken leans on, and that is otherwise in the scene it was taken from. */
@@ -22,7 +22,7 @@ export interface Dependency {
 }
 
 /** Everything that cells which were taken lean on and that did not come along; in desk order of what is leaned on. */
-export function dependencies(
+export function findDependencies(
   profile: Profile,
   state: State,
   origins: Picks,
@@ -39,26 +39,26 @@ export function dependencies(
   for (const [cell, scene] of Object.entries(origins)) {
     const [strip = '', section = ''] = cell.split('/');
     const there = stateOf(scene);
-    const look = new Look(profile, state, there, strip);
+    const look = new PickedStrip(profile, state, there, strip);
     if (section === 'sends')
-      for (const fx of look.sendsTo()) note('return', strip, fx, scene, look.apart(fx, ['inserts']));
-    if (section === 'automation') note('processor', strip, strip, scene, look.lostProcessors());
+      for (const fx of look.sendsTo()) note('return', strip, fx, scene, look.changedCells(fx, ['inserts']));
+    if (section === 'automation') note('processor', strip, strip, scene, look.insertsLost());
     if (section === 'routing' || section === 'fader' || section === 'mute')
       for (const control of look.controls()) {
-        note('level', strip, control, scene, look.apart(control, ['fader']));
+        note('level', strip, control, scene, look.changedCells(control, ['fader']));
         if (section === 'routing') note('members', strip, control, scene, look.otherMembers(control));
-        if (look.closes(control)) note('muted', strip, control, scene, [`${control}/mute`]);
+        if (look.isNewlyMutedBy(control)) note('muted', strip, control, scene, [`${control}/mute`]);
       }
-    const other = otherHalf(profile, state, strip);
+    const other = linkedPartner(profile, state, strip);
     if (other !== undefined && section !== 'label' && section !== 'view' && section !== 'source')
-      note('pair', strip, other, scene, look.apart(other, [section]));
+      note('pair', strip, other, scene, look.changedCells(other, [section]));
   }
   const place = new Map(profile.strips.map((strip, i) => [strip, i]));
   return [...found.values()].sort((a, b) => (place.get(a.on) ?? 0) - (place.get(b.on) ?? 0));
 }
 
 /** One strip of a result beside the scene that a cell of it was taken from. */
-class Look {
+class PickedStrip {
   constructor(
     private readonly profile: Profile,
     private readonly here: State,
@@ -80,10 +80,10 @@ class Look {
   }
 
   /** The cells of a strip, of these sections, that are otherwise there. */
-  apart(strip: string, sections: readonly string[]): string[] {
+  changedCells(strip: string, sections: readonly string[]): string[] {
     const [here, there] = [this.here[strip], this.there[strip]];
     if (!here || !there) return [];
-    const changed = new Set(stripDrift(this.profile, strip, there, here).map(({ section }) => section));
+    const changed = new Set(diffStrip(this.profile, strip, there, here).map(({ section }) => section));
     return sections.filter((section) => changed.has(section)).map((section) => `${strip}/${section}`);
   }
 
@@ -105,15 +105,15 @@ class Look {
   }
 
   /** Whether a control mutes the strip here, which is open, and did not there. */
-  closes(control: string): boolean {
+  isNewlyMutedBy(control: string): boolean {
     const muted = (state: State, strip: string) => state[strip]?.['mute/on'] === true;
     return !muted(this.here, this.strip) && muted(this.here, control) && !muted(this.there, control);
   }
 
   /** The inserts, where a lane of automation moves a processor that is another one here, or none. */
-  lostProcessors(): string[] {
+  insertsLost(): string[] {
     const lost = Object.entries(this.own).some(([key, value]) => {
-      if (sectionOf(key) !== 'automation' || !key.startsWith('automation/inserts') || laneOf(value).length === 0)
+      if (sectionOf(key) !== 'automation' || !key.startsWith('automation/inserts') || asLane(value).length === 0)
         return false;
       const kind = `${key.slice('automation/'.length)}/kind`;
       return this.own[kind] !== this.there[this.strip]?.[kind];
@@ -127,9 +127,9 @@ class Look {
 }
 
 /** What is wrong, in a sentence. */
-export function sayDependency(profile: Profile, names: State, { kind, strips, on, fix }: Dependency): string {
-  const name = (strip: string) => stripName(profile, names, strip);
-  const who = strips.length > 3 ? `${strips.length} strips` : joined(strips.map(name));
+export function describeDependency(profile: Profile, names: State, { kind, strips, on, fix }: Dependency): string {
+  const name = (strip: string) => displayName(profile, names, strip);
+  const who = strips.length > 3 ? `${strips.length} strips` : joinWithAnd(strips.map(name));
   const one = strips.length === 1;
   switch (kind) {
     case 'return':
@@ -141,7 +141,7 @@ export function sayDependency(profile: Profile, names: State, { kind, strips, on
     case 'processor':
       return `Automation of ${who} moves a processor that is not in its inserts.`;
     case 'pair':
-      return `${who} is linked to ${name(on)}, whose ${joined(fix.map((cell) => sectionInText(cell.slice(cell.indexOf('/') + 1))))} did not come along.`;
+      return `${who} is linked to ${name(on)}, whose ${joinWithAnd(fix.map((cell) => sectionNameInText(cell.slice(cell.indexOf('/') + 1))))} did not come along.`;
     case 'muted':
       return `${who} ${one ? 'is' : 'are'} open, but ${name(on)} is muted and was not there.`;
   }

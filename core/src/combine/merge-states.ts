@@ -1,7 +1,7 @@
 import type { Profile } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
-import { stripDrift, type SettingChange } from '../desk/diff-states';
+import { diffStrip, type SettingChange } from '../desk/diff-states';
 
 /** A cell that two lines of work changed to unlike values. */
 export interface Conflict {
@@ -11,7 +11,7 @@ export interface Conflict {
   readonly changes: readonly SettingChange[];
 }
 
-export interface ThreeWay {
+export interface MergeResult {
   /** Both lines together; where they are at odds, mine. */
   readonly state: State;
   /** The cells in which something of theirs was taken: `in.7/eq`. */
@@ -20,11 +20,11 @@ export interface ThreeWay {
 }
 
 /** Sections whose parts have nothing to do with one another: each send, route, lane and name is on its own. */
-const LOOSE: ReadonlySet<string> = new Set(['sends', 'routing', 'automation', 'label', 'view']);
+const INDEPENDENT_SECTIONS: ReadonlySet<string> = new Set(['sends', 'routing', 'automation', 'label', 'view']);
 
 /** The part of a strip that is taken whole: `sends/fx.1`, `eq`. */
-function partOf({ section, key }: SettingChange): string {
-  if (!LOOSE.has(section)) return section;
+function mergeUnit({ section, key }: SettingChange): string {
+  if (!INDEPENDENT_SECTIONS.has(section)) return section;
   const [, of = ''] = key.split('/');
   return section === 'automation' ? key : `${section}/${of}`;
 }
@@ -37,23 +37,23 @@ export const cellOf = ({ strip, section }: { readonly strip: string; readonly se
  * they changed to unlike values is a conflict. Decided for whole sections, since half an EQ of each would be nobody's; sends,
  * routes and lanes one by one. A strip that one line removed comes back where the other changed it.
  */
-export function threeWay(profile: Profile, parent: State, mine: State, theirs: State): ThreeWay {
+export function mergeStates(profile: Profile, parent: State, mine: State, theirs: State): MergeResult {
   const state: Record<string, StripState> = {};
   const taken: string[] = [];
   const conflicts: Conflict[] = [];
   for (const strip of profile.strips) {
     const [before, own, other] = [parent[strip], mine[strip], theirs[strip]];
     if (!own || !other) {
-      const kept = onOneSide(profile, strip, before, own ?? other);
+      const kept = mergeOneSided(profile, strip, before, own ?? other);
       if (kept) state[strip] = kept;
       continue;
     }
     state[strip] = own;
     if (own === other || before === other) continue;
-    const come = byPart(stripDrift(profile, strip, before ?? own, other));
+    const come = byMergeUnit(diffStrip(profile, strip, before ?? own, other));
     if (come.size === 0) continue;
     // A strip that both lines added is at odds wherever they are not alike.
-    const gone = before ? byPart(stripDrift(profile, strip, before, own)) : come;
+    const gone = before ? byMergeUnit(diffStrip(profile, strip, before, own)) : come;
     const settings: Record<string, Value> = {};
     const [cells, odds] = [new Set<string>(), new Map<string, SettingChange[]>()];
     for (const [part, changes] of come) {
@@ -64,7 +64,7 @@ export function threeWay(profile: Profile, parent: State, mine: State, theirs: S
         continue;
       }
       const keys = new Set([...changes, ...(gone.get(part) ?? [])].map(({ key }) => key));
-      const apart = stripDrift(profile, strip, own, other).filter(({ key }) => keys.has(key));
+      const apart = diffStrip(profile, strip, own, other).filter(({ key }) => keys.has(key));
       if (apart.length > 0) odds.set(section, [...(odds.get(section) ?? []), ...apart]);
     }
     if (cells.size > 0) state[strip] = { ...own, ...settings };
@@ -75,19 +75,19 @@ export function threeWay(profile: Profile, parent: State, mine: State, theirs: S
 }
 
 /** A strip that only one side has: gone where that side left it as it was, kept where it is new or was changed. */
-function onOneSide(
+function mergeOneSided(
   profile: Profile,
   strip: string,
   before: StripState | undefined,
   left: StripState | undefined,
 ): StripState | undefined {
-  return left && before && stripDrift(profile, strip, before, left).length === 0 ? undefined : left;
+  return left && before && diffStrip(profile, strip, before, left).length === 0 ? undefined : left;
 }
 
-function byPart(changes: readonly SettingChange[]): Map<string, SettingChange[]> {
+function byMergeUnit(changes: readonly SettingChange[]): Map<string, SettingChange[]> {
   const parts = new Map<string, SettingChange[]>();
   for (const change of changes) {
-    const part = partOf(change);
+    const part = mergeUnit(change);
     const known = parts.get(part);
     if (known) known.push(change);
     else parts.set(part, [change]);

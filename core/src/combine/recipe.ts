@@ -9,11 +9,11 @@ export interface Recipe {
 export type Picks = Recipe['picks'];
 
 /** Every scene that a recipe needs. */
-export const scenesOf = (recipe: Recipe): string[] => [
-  ...new Set([...parentsOf(recipe), ...(recipe.merge ? [recipe.merge.parent] : [])]),
+export const recipeScenes = (recipe: Recipe): string[] => [
+  ...new Set([...recipeParents(recipe), ...(recipe.merge ? [recipe.merge.parent] : [])]),
 ];
 
 /** The scenes that a recipe's scene comes from, its base first. */
-export const parentsOf = ({ base, merge, picks }: Recipe): string[] => [
+export const recipeParents = ({ base, merge, picks }: Recipe): string[] => [
   ...new Set([base, ...(merge ? [merge.scene] : []), ...Object.values(picks)]),
 ];

@@ -1,13 +1,13 @@
-import { heardOf } from '../compare/audibility';
+import { rateAudibility } from '../compare/audibility';
 import { stripFamily, type Profile } from '../desk/profile';
 import type { State } from '../desk/state';
 import { cellOf, type Conflict } from './merge-states';
 
 /** Rules that settle all conflicts at once. */
-export const SETTLE_RULES = ['mine', 'theirs', 'louder', 'newer'] as const;
-export type SettleRule = (typeof SETTLE_RULES)[number];
+export const CONFLICT_RULES = ['mine', 'theirs', 'louder', 'newer'] as const;
+export type ConflictRule = (typeof CONFLICT_RULES)[number];
 
-export interface Line {
+export interface MergeSide {
   readonly scene: string;
   readonly state: State;
   /** ISO 8601. */
@@ -15,17 +15,17 @@ export interface Line {
 }
 
 /** Which scene each conflict goes to by a rule, by cell. Where neither is louder, mine. */
-export function settle(
+export function resolveConflicts(
   profile: Profile,
-  mine: Line,
-  theirs: Line,
+  mine: MergeSide,
+  theirs: MergeSide,
   conflicts: readonly Conflict[],
-  rule: SettleRule,
+  rule: ConflictRule,
 ): Record<string, string> {
   const isLouder = (conflict: Conflict) => {
     const [a, b] = [mine.state[conflict.strip] ?? {}, theirs.state[conflict.strip] ?? {}];
     const settings = stripFamily(profile, conflict.strip)?.settings ?? {};
-    return heardOf({ ...conflict, profile, settings, a, b, reach: () => 0, silent: () => false }).higher === 'B';
+    return rateAudibility({ ...conflict, profile, settings, a, b, reach: () => 0, silent: () => false }).higher === 'B';
   };
   const isTheirs = (conflict: Conflict) =>
     rule === 'louder'

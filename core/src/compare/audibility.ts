@@ -1,37 +1,37 @@
 import { isControl, type Family, type Profile } from '../desk/profile';
 import { isNumberSpec, isOff, type SettingSpec, type Value } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
-import { fullSettingName, plural, showValue } from '../desk/format-value';
-import { PAD } from '../signal/path-gain';
+import { fullSettingName, plural, formatValue } from '../desk/format-value';
+import { PAD_DB } from '../signal/path-gain';
 import type { SettingChange } from '../desk/diff-states';
-import { laneDistance, laneOf, laneUnder } from '../signal/automation-lane';
+import { laneDistance, asLane, laneWithSteps } from '../signal/automation-lane';
 import type { Band } from '../signal/biquad';
-import { curveApart, eqBands, lowCut } from '../signal/eq-curve';
-import { compressorCurve, CURVE_LEVELS, gateCurve } from '../signal/static-curve';
+import { eqDifferenceDb, eqBands, lowCut } from '../signal/eq-curve';
+import { compressorCurve, CURVE_INPUT_LEVELS_DB, gateCurve } from '../signal/static-curve';
 import { thirdOctaves } from '../signal/third-octaves';
 
 /** How much one would hear of a cell that differs. */
-export interface Heard {
-  /** dB, or what is thought to be as much: only its order means something. 0 … {@link MOST}. */
+export interface Audibility {
+  /** dB, or what is thought to be as much: only its order means something. 0 … {@link MAX_AUDIBILITY_DB}. */
   readonly heard: number;
   readonly audible: boolean;
   /** The side on which more is heard, or null where neither is. */
-  readonly higher: Side | null;
+  readonly higher: AbSide | null;
   /** What differs, in trade units; `names` is a state whose labels name the strips. */
   readonly say: (names: State) => string;
 }
 
-export type Side = 'A' | 'B';
+export type AbSide = 'A' | 'B';
 
 /** Where a level counts as silent, in dB: in a full mix nobody hears what lies under it. Common practice. */
-export const FLOOR = -60;
+export const AUDIBILITY_FLOOR_DB = -60;
 /** Of whatever opens or closes no more is counted than this, in dB: from silence up to full level. */
-export const MOST = -FLOOR;
+export const MAX_AUDIBILITY_DB = -AUDIBILITY_FLOOR_DB;
 /** A difference in level that few would hear, in dB. Common practice. */
-const HALF = 0.5;
+const JUST_AUDIBLE_DB = 0.5;
 /** What stands for a processor that is another one, and for one of its values, in dB. Common sense, no measure. */
-const OTHER_PROCESSOR = 6;
-const OTHER_VALUE = 1;
+const SWAPPED_PROCESSOR_DB = 6;
+const CHANGED_VALUE_DB = 1;
 
 export interface CellSides {
   readonly profile: Profile;
@@ -50,14 +50,14 @@ export interface CellSides {
 }
 
 /** How much one would hear of a cell that differs, and how an engineer would say it. */
-export function heardOf(cell: CellSides): Heard {
-  const found = MEASURES[cell.section]?.(cell) ?? rest(cell);
+export function rateAudibility(cell: CellSides): Audibility {
+  const found = RATERS[cell.section]?.(cell) ?? rateOther(cell);
   if (found.heard > 0 && cell.silent())
     return { ...found, heard: 0, audible: false, say: (names) => `${found.say(names)}; silent in both` };
-  return found.heard > MOST ? { ...found, heard: MOST } : found;
+  return found.heard > MAX_AUDIBILITY_DB ? { ...found, heard: MAX_AUDIBILITY_DB } : found;
 }
 
-const MEASURES: Readonly<Record<string, (cell: CellSides) => Heard>> = {
+const RATERS: Readonly<Record<string, (cell: CellSides) => Audibility>> = {
   fader: level,
   sends: level,
   mute,
@@ -70,74 +70,76 @@ const MEASURES: Readonly<Record<string, (cell: CellSides) => Heard>> = {
   automation,
   routing,
   source,
-  label: unheard,
-  view: unheard,
+  label: rateInaudible,
+  view: rateInaudible,
 };
 
-const sideOf = (difference: number): Side | null => (difference > 0 ? 'B' : difference < 0 ? 'A' : null);
+const sideOf = (difference: number): AbSide | null => (difference > 0 ? 'B' : difference < 0 ? 'A' : null);
 const specOf = ({ settings }: CellSides, key: string): SettingSpec | undefined => settings[key];
 
 /** A level in dB for comparing: what is off or under where one begins to hear stands there. */
-const floored = (spec: SettingSpec | undefined, value: Value | undefined): number =>
-  spec === undefined || isOff(spec, value) ? FLOOR : Math.max(FLOOR, Number(value));
+const floorLevel = (spec: SettingSpec | undefined, value: Value | undefined): number =>
+  spec === undefined || isOff(spec, value) ? AUDIBILITY_FLOOR_DB : Math.max(AUDIBILITY_FLOOR_DB, Number(value));
 
-function level(cell: CellSides): Heard {
+function level(cell: CellSides): Audibility {
   let heard = 0;
-  let higher: Side | null = null;
+  let higher: AbSide | null = null;
   let most: SettingChange | undefined;
   for (const change of cell.changes) {
     const spec = specOf(cell, change.key);
     const by =
       spec && isNumberSpec(spec) && spec.kind !== 'percent'
-        ? floored(spec, change.now) - floored(spec, change.was)
+        ? floorLevel(spec, change.now) - floorLevel(spec, change.was)
         : sendSwitched(cell, change);
     if (most && Math.abs(by) <= heard) continue;
     heard = Math.abs(by);
     higher = sideOf(by);
     most = change;
   }
-  return { heard, audible: heard >= HALF, higher, say: say(cell, most) };
+  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher, say: describe(cell, most) };
 }
 
 /** A send that is switched, or moved before or behind the fader. */
 function sendSwitched(cell: CellSides, { key, now }: SettingChange): number {
   const of = key.slice(0, key.lastIndexOf('/'));
-  const sent = (side: StripState) => floored(specOf(cell, `${of}/level`), side[`${of}/level`]) - FLOOR;
+  const sent = (side: StripState) => floorLevel(specOf(cell, `${of}/level`), side[`${of}/level`]) - AUDIBILITY_FLOOR_DB;
   // As loud as it is on the side on which it is on.
   if (key.endsWith('/on')) return now === true ? sent(cell.b) : -sent(cell.a);
-  const fader = (side: StripState) => Math.abs(floored(specOf(cell, 'fader/level'), side['fader/level']));
+  const fader = (side: StripState) => Math.abs(floorLevel(specOf(cell, 'fader/level'), side['fader/level']));
   const [a, b] = [cell.a, cell.b].map((side) => Math.min(sent(side), fader(side))) as [number, number];
   // Before the fader it is as loud as the fader would have taken it down.
   return key.endsWith('/tap') ? Math.max(a, b) * (now === 'pre' ? 1 : -1) : 0;
 }
 
-function mute(cell: CellSides): Heard {
+function mute(cell: CellSides): Audibility {
   const opens = cell.b['mute/on'] !== true;
-  const heard = Math.min(MOST, Math.max(0, cell.reach() - FLOOR));
+  const heard = Math.min(MAX_AUDIBILITY_DB, Math.max(0, cell.reach() - AUDIBILITY_FLOOR_DB));
   return {
     heard,
-    audible: heard >= HALF,
+    audible: heard >= JUST_AUDIBLE_DB,
     higher: opens ? 'B' : 'A',
     say: () => (opens ? 'muted to open' : 'open to muted'),
   };
 }
 
-function preamp(cell: CellSides): Heard {
+function preamp(cell: CellSides): Audibility {
   const gain = (strip: StripState) =>
-    Number(strip['preamp/gain'] ?? strip['preamp/trim'] ?? 0) + (strip['preamp/pad'] === true ? PAD : 0);
+    Number(strip['preamp/gain'] ?? strip['preamp/trim'] ?? 0) + (strip['preamp/pad'] === true ? PAD_DB : 0);
   const by = gain(cell.b) - gain(cell.a);
-  const cut = cell.changes.some(({ key }) => key.startsWith('preamp/lowcut')) ? curveDistance(cell, lowCut) : NOTHING;
-  const polarity = cell.changes.some(({ key }) => key === 'preamp/polarity') ? OTHER_VALUE : 0;
+  const cut = cell.changes.some(({ key }) => key.startsWith('preamp/lowcut'))
+    ? curveDistance(cell, lowCut)
+    : NO_DISTANCE;
+  const polarity = cell.changes.some(({ key }) => key === 'preamp/polarity') ? CHANGED_VALUE_DB : 0;
   const heard = Math.max(Math.abs(by), cut.mean, polarity);
   return {
     heard,
-    audible: Math.abs(by) >= HALF || cut.most >= HALF || polarity > 0,
+    audible: Math.abs(by) >= JUST_AUDIBLE_DB || cut.most >= JUST_AUDIBLE_DB || polarity > 0,
     higher: sideOf(by),
-    say: say(cell, cell.changes[0]),
+    say: describe(cell, cell.changes[0]),
   };
 }
 
-interface Distance {
+interface CurveDistance {
   readonly mean: number;
   readonly most: number;
   /** Hz, where it is most. */
@@ -145,16 +147,16 @@ interface Distance {
   /** B over A there, in dB. */
   readonly by: number;
 }
-const NOTHING: Distance = { mean: 0, most: 0, at: 0, by: 0 };
+const NO_DISTANCE: CurveDistance = { mean: 0, most: 0, at: 0, by: 0 };
 
 /**
  * The area between two magnitude curves, as its mean height in dB over the third octaves from 20 Hz to 20 kHz; of the bands
  * that belong to the cell alone.
  */
-function curveDistance({ a, b }: CellSides, bandsOf: (strip: StripState) => Band[]): Distance {
+function curveDistance({ a, b }: CellSides, bandsOf: (strip: StripState) => Band[]): CurveDistance {
   const hertz = thirdOctaves();
-  const apart = curveApart(bandsOf(a), bandsOf(b), hertz);
-  if (!apart) return NOTHING;
+  const apart = eqDifferenceDb(bandsOf(a), bandsOf(b), hertz);
+  if (!apart) return NO_DISTANCE;
   let [sum, most, at, by] = [0, 0, 0, 0];
   apart.forEach((difference, i) => {
     sum += Math.abs(difference);
@@ -163,7 +165,7 @@ function curveDistance({ a, b }: CellSides, bandsOf: (strip: StripState) => Band
   return { mean: sum / hertz.length, most, at, by };
 }
 
-function eq(cell: CellSides): Heard {
+function eq(cell: CellSides): Audibility {
   const { mean, most, at, by } = curveDistance(cell, eqBands);
   const switched = () =>
     cell.a['eq/on'] !== cell.b['eq/on'] ? (cell.b['eq/on'] === true ? 'off to on, ' : 'on to off, ') : '';
@@ -171,11 +173,11 @@ function eq(cell: CellSides): Heard {
   const idle = () => eqBands(cell.a).length + eqBands(cell.b).length === 0;
   return {
     heard: mean,
-    audible: most >= HALF,
+    audible: most >= JUST_AUDIBLE_DB,
     higher: most >= 0.05 ? sideOf(by) : null,
     say: (names) =>
       most < 0.05
-        ? `${say(cell, cell.changes[0])(names)}${idle() ? ', while it is off' : ''}`
+        ? `${describe(cell, cell.changes[0])(names)}${idle() ? ', while it is off' : ''}`
         : `${switched()}${signed(by)} dB at ${where()}`,
   };
 }
@@ -185,56 +187,61 @@ function dynamics(
   cell: CellSides,
   switched: string,
   curve: (strip: StripState, levels: readonly number[]) => number[],
-): Heard {
+): Audibility {
   const on = cell.a[switched] === true || cell.b[switched] === true;
   if (!on)
     return {
       heard: 0,
       audible: false,
       higher: null,
-      say: (names) => `${say(cell, cell.changes[0])(names)}, while it is off`,
+      say: (names) => `${describe(cell, cell.changes[0])(names)}, while it is off`,
     };
-  const [before, after] = [curve(cell.a, CURVE_LEVELS), curve(cell.b, CURVE_LEVELS)];
+  const [before, after] = [curve(cell.a, CURVE_INPUT_LEVELS_DB), curve(cell.b, CURVE_INPUT_LEVELS_DB)];
   let [sum, signedSum, most] = [0, 0, 0];
-  for (let i = 0; i < CURVE_LEVELS.length; i++) {
+  for (let i = 0; i < CURVE_INPUT_LEVELS_DB.length; i++) {
     const by = (after[i] ?? 0) - (before[i] ?? 0);
     sum += Math.abs(by);
     signedSum += by;
     most = Math.max(most, Math.abs(by));
   }
-  const times = timesApart(cell);
-  const heard = Math.max(sum / CURVE_LEVELS.length, times);
+  const times = timeDistance(cell);
+  const heard = Math.max(sum / CURVE_INPUT_LEVELS_DB.length, times);
   return {
     heard,
-    audible: most >= HALF || times >= OTHER_VALUE,
+    audible: most >= JUST_AUDIBLE_DB || times >= CHANGED_VALUE_DB,
     higher: most >= 0.05 ? sideOf(signedSum) : null,
-    say: say(cell, cell.changes[0]),
+    say: describe(cell, cell.changes[0]),
   };
 }
 
 /** How far times differ: an octave, twice or half as long, counts as much as one other value. */
-const timesApart = (cell: CellSides): number =>
+const timeDistance = (cell: CellSides): number =>
   cell.changes.reduce((most, { key, was, now }) => {
     const octaves = specOf(cell, key)?.kind === 'time' ? Math.abs(Math.log2(Number(now) / Number(was))) : 0;
-    return Math.max(most, Number.isFinite(octaves) ? octaves * OTHER_VALUE : 0);
+    return Math.max(most, Number.isFinite(octaves) ? octaves * CHANGED_VALUE_DB : 0);
   }, 0);
 
-function inserts(cell: CellSides): Heard {
+function inserts(cell: CellSides): Audibility {
   const { changes } = cell;
   const swapped = changes.some(({ key }) => /\/(kind|device|on)$/.test(key));
-  const at = changes.filter(({ key }) => isAtWork(cell, key));
+  const at = changes.filter(({ key }) => isActive(cell, key));
   if (at.length === 0)
     return {
       heard: 0,
       audible: false,
       higher: null,
-      say: (names) => `${say(cell, changes[0])(names)}, while it is not at work`,
+      say: (names) => `${describe(cell, changes[0])(names)}, while it is not at work`,
     };
-  return { heard: swapped ? OTHER_PROCESSOR : OTHER_VALUE, audible: true, higher: null, say: say(cell, at[0]) };
+  return {
+    heard: swapped ? SWAPPED_PROCESSOR_DB : CHANGED_VALUE_DB,
+    audible: true,
+    higher: null,
+    say: describe(cell, at[0]),
+  };
 }
 
 /** Whether a setting belongs to a processor that works on either side. */
-function isAtWork({ a, b }: CellSides, key: string): boolean {
+function isActive({ a, b }: CellSides, key: string): boolean {
   const slot = /^(inserts\/\d+)\/(.*)$/.exec(key);
   if (!slot?.[1] || !slot[2]) return key === 'inserts/delay' || [a, b].some((side) => side['inserts/on'] === true);
   const [, place, what] = slot;
@@ -245,17 +252,17 @@ function isAtWork({ a, b }: CellSides, key: string): boolean {
   });
 }
 
-const placed = new Map<number, readonly [number, number]>();
+const panGainCache = new Map<number, readonly [number, number]>();
 
 /** Left and right gains of a position, −100 … 100 %, by constant power, floored. Remembered: a pan has a few hundred steps. */
 function panGains(position: Value | undefined): readonly [number, number] {
   const percent = Number(position ?? 0);
-  const known = placed.get(percent);
+  const known = panGainCache.get(percent);
   if (known) return known;
   const angle = ((percent + 100) / 200) * (Math.PI / 2);
   const decibels = (by: number) => Math.max(-20, 20 * Math.log10(Math.max(1e-9, by)));
   const gains = [decibels(Math.cos(angle)), decibels(Math.sin(angle))] as const;
-  placed.set(percent, gains);
+  panGainCache.set(percent, gains);
   return gains;
 }
 
@@ -263,71 +270,73 @@ function panGains(position: Value | undefined): readonly [number, number] {
 const NOTICED = 40;
 
 /** How far the image of a source moves, as what one of the two sides loses or gains of it, by how loud it is in the mix. */
-function pan(cell: CellSides): Heard {
+function pan(cell: CellSides): Audibility {
   const [a, b] = [panGains(cell.a['pan/position']), panGains(cell.b['pan/position'])];
   const moved = Math.max(Math.abs(b[0] - a[0]), Math.abs(b[1] - a[1]));
   const width = Math.abs(Number(cell.b['pan/width'] ?? 100) - Number(cell.a['pan/width'] ?? 100)) / 20;
-  const weight = Math.min(1, Math.max(0, (cell.reach() - FLOOR) / NOTICED));
+  const weight = Math.min(1, Math.max(0, (cell.reach() - AUDIBILITY_FLOOR_DB) / NOTICED));
   const heard = Math.max(moved, width) * weight;
-  return { heard, audible: heard >= HALF, higher: null, say: say(cell, cell.changes[0]) };
+  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher: null, say: describe(cell, cell.changes[0]) };
 }
 
-function automation(cell: CellSides): Heard {
+function automation(cell: CellSides): Audibility {
   let heard = 0;
   for (const { key, was, now } of cell.changes) {
     const of = key.slice('automation/'.length);
     const apart = laneDistance(
-      laneUnder(key, was),
-      laneUnder(key, now),
-      stillAt(cell, of, cell.a),
-      stillAt(cell, of, cell.b),
+      laneWithSteps(key, was),
+      laneWithSteps(key, now),
+      restingValue(cell, of, cell.a),
+      restingValue(cell, of, cell.b),
     );
-    const counts = of === 'mute' ? MOST : of === 'pan' || of.startsWith('inserts') ? PERCENT : 1;
+    const counts = of === 'mute' ? MAX_AUDIBILITY_DB : of === 'pan' || of.startsWith('inserts') ? DB_PER_PERCENT : 1;
     heard = Math.max(heard, apart * counts);
   }
-  return { heard, audible: heard >= HALF, higher: null, say: say(cell, cell.changes[0]) };
+  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher: null, say: describe(cell, cell.changes[0]) };
 }
 
 /** What a percent of position or of an effect counts, in dB. Common sense, no measure. */
-const PERCENT = 1 / 20;
+const DB_PER_PERCENT = 1 / 20;
 
 /** Where a control stands while its lane has no points. */
-function stillAt(cell: CellSides, of: string, strip: StripState): number {
+function restingValue(cell: CellSides, of: string, strip: StripState): number {
   if (of === 'mute') return Number(strip['mute/on'] === true);
   if (of === 'pan') return Number(strip['pan/position'] ?? 0);
   if (of.startsWith('inserts')) return 0;
   const control = of === 'fader' ? 'fader/level' : `sends/${of}/level`;
-  return floored(specOf(cell, control), strip[control]);
+  return floorLevel(specOf(cell, control), strip[control]);
 }
 
-function routing(cell: CellSides): Heard {
+function routing(cell: CellSides): Audibility {
   const passes = cell.changes.filter(({ key }) => key !== 'routing/output');
   const opened = passes.filter(({ now }) => now === true).length;
   // Where some ways open and others close, neither side has more.
   const higher = passes.length === 0 ? null : opened === passes.length ? 'B' : opened === 0 ? 'A' : null;
   const group = passes.every(({ key }) => isControl(key.slice('routing/'.length)));
-  const heard = group ? OTHER_PROCESSOR : Math.min(MOST, Math.max(0, cell.reach() - FLOOR)) / 2;
-  return { heard, audible: heard >= HALF, higher, say: say(cell, cell.changes[0]) };
+  const heard = group
+    ? SWAPPED_PROCESSOR_DB
+    : Math.min(MAX_AUDIBILITY_DB, Math.max(0, cell.reach() - AUDIBILITY_FLOOR_DB)) / 2;
+  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher, say: describe(cell, cell.changes[0]) };
 }
 
-function source(cell: CellSides): Heard {
+function source(cell: CellSides): Audibility {
   const socket = cell.changes.find(({ key }) => key === 'source/socket');
-  const heard = socket ? MOST / 2 : 0;
-  return { heard, audible: socket !== undefined, higher: null, say: say(cell, socket ?? cell.changes[0]) };
+  const heard = socket ? MAX_AUDIBILITY_DB / 2 : 0;
+  return { heard, audible: socket !== undefined, higher: null, say: describe(cell, socket ?? cell.changes[0]) };
 }
 
-function unheard(cell: CellSides): Heard {
-  return { heard: 0, audible: false, higher: null, say: say(cell, cell.changes[0]) };
+function rateInaudible(cell: CellSides): Audibility {
+  return { heard: 0, audible: false, higher: null, say: describe(cell, cell.changes[0]) };
 }
 
-function rest(cell: CellSides): Heard {
-  return { heard: OTHER_VALUE, audible: true, higher: null, say: say(cell, cell.changes[0]) };
+function rateOther(cell: CellSides): Audibility {
+  return { heard: CHANGED_VALUE_DB, audible: true, higher: null, say: describe(cell, cell.changes[0]) };
 }
 
 const signed = (decibels: number): string => `${decibels > 0 ? '+' : '−'}${Math.abs(decibels).toFixed(1)}`;
 
 /** "−8.0 to −5.0 dB", "Send to Room −∞ to −18.0 dB and 2 more". */
-const say =
+const describe =
   (cell: CellSides, change: SettingChange | undefined) =>
   (names: State): string => {
     if (!change) return '';
@@ -336,8 +345,8 @@ const say =
     const values = !spec
       ? ''
       : spec.kind === 'curve'
-        ? `${plural(laneOf(change.was).length, 'point')} to ${plural(laneOf(change.now).length, 'point')}`
-        : `${showValue(spec, change.was, !isNumberSpec(spec))} to ${showValue(spec, change.now)}`;
+        ? `${plural(asLane(change.was).length, 'point')} to ${plural(asLane(change.now).length, 'point')}`
+        : `${formatValue(spec, change.was, !isNumberSpec(spec))} to ${formatValue(spec, change.now)}`;
     const more = cell.changes.length > 1 ? ` and ${cell.changes.length - 1} more` : '';
     return `${name}${values}${more}`;
   };

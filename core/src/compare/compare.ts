@@ -1,13 +1,20 @@
 import { familyOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
 import { filled, type State } from '../desk/state';
-import { loudestPaths, pathGains, surelyHeard } from '../signal/path-gain';
-import { HEARD_FROM } from '../signal/thresholds';
-import { drift, type SettingChange } from '../desk/diff-states';
-import { FLOOR, heardOf, MOST, type CellSides, type Heard, type Side } from './audibility';
+import { createMaxPathGain, pathGains, createIsObviouslyAudible } from '../signal/path-gain';
+import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
+import { diffStates, type SettingChange } from '../desk/diff-states';
+import {
+  AUDIBILITY_FLOOR_DB,
+  rateAudibility,
+  MAX_AUDIBILITY_DB,
+  type CellSides,
+  type Audibility,
+  type AbSide,
+} from './audibility';
 
 /** One section of one strip that differs between A and B. */
-export interface CellDifference extends Omit<Heard, 'say'> {
+export interface CellDifference extends Omit<Audibility, 'say'> {
   readonly strip: string;
   readonly section: string;
   /** `was` is A's, `now` is B's. */
@@ -30,20 +37,20 @@ export interface Comparison {
  * @param names a state whose labels name the strips
  */
 export function compare(profile: Profile, a: State, b: State, names: State = b): Comparison {
-  const loudest = { a: loudestPaths(profile, a), b: loudestPaths(profile, b) };
-  const heard = { a: surelyHeard(profile, a), b: surelyHeard(profile, b) };
-  const of = (strip: string): StripSides => {
+  const loudest = { a: createMaxPathGain(profile, a), b: createMaxPathGain(profile, b) };
+  const heard = { a: createIsObviouslyAudible(profile, a), b: createIsObviouslyAudible(profile, b) };
+  const of = (strip: string): StripPair => {
     const isSource = ['in', 'fx'].includes(familyOf(strip));
     const reach = () => (isSource ? Math.max(loudest.a(strip), loudest.b(strip)) : 0);
     let known: boolean | undefined;
-    const silent = () => (known ??= isSource && !heard.a(strip) && !heard.b(strip) && reach() <= HEARD_FROM);
+    const silent = () => (known ??= isSource && !heard.a(strip) && !heard.b(strip) && reach() <= AUDIBLE_PATH_GAIN_DB);
     const settings = stripFamily(profile, strip)?.settings ?? {};
     return { profile, strip, settings, a: a[strip] ?? {}, b: b[strip] ?? {}, reach, silent };
   };
   const cells: Cell[] = [];
   const strips: string[] = [];
-  const changes = drift(profile, a, b);
-  let sides: StripSides | undefined;
+  const changes = diffStates(profile, a, b);
+  let sides: StripPair | undefined;
   for (let from = 0, to = 0; from < changes.length; from = to) {
     // In desk order the changes of one cell follow one another.
     const { strip, section } = changes[from] as SettingChange;
@@ -54,7 +61,7 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
     }
     cells.push(new Cell(sides, section, changes.slice(from, to), names));
   }
-  return { cells: ranked(cells), settings: changes.length, strips };
+  return { cells: sortByRank(cells), settings: changes.length, strips };
 }
 
 /**
@@ -63,26 +70,26 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
  */
 export const comparable = (a: State, b: State): [a: State, b: State] => [filled(a, b), filled(b, a)];
 
-type StripSides = Omit<CellSides, 'section' | 'changes'>;
+type StripPair = Omit<CellSides, 'section' | 'changes'>;
 
 /** A cell that is put into words only when somebody reads it: two unlike scenes differ in thousands. */
 class Cell implements CellDifference {
   readonly strip: string;
   readonly heard: number;
   readonly audible: boolean;
-  readonly higher: Side | null;
+  readonly higher: AbSide | null;
   /** The higher, the earlier: what can be heard at all stands before all else. */
   readonly rank: number;
-  private readonly say: Heard['say'];
+  private readonly say: Audibility['say'];
 
   constructor(
-    sides: StripSides,
+    sides: StripPair,
     readonly section: string,
     readonly changes: readonly SettingChange[],
     private readonly names: State,
   ) {
     const { profile, strip, settings, a, b, reach, silent } = sides;
-    const { heard, audible, higher, say } = heardOf({
+    const { heard, audible, higher, say } = rateAudibility({
       profile,
       strip,
       settings,
@@ -99,7 +106,7 @@ class Cell implements CellDifference {
     this.higher = higher;
     this.say = say;
     // Of a strip that lacks a setting nobody can say how much is heard.
-    this.rank = audible ? heard + MOST : (heard || 0) - MOST;
+    this.rank = audible ? heard + MAX_AUDIBILITY_DB : (heard || 0) - MAX_AUDIBILITY_DB;
   }
 
   get words(): string {
@@ -108,17 +115,18 @@ class Cell implements CellDifference {
 }
 
 /** Ranks are told apart by a ten-thousandth of a dB. */
-const FINE = 10_000;
+const RANK_STEPS_PER_DB = 10_000;
 /** More cells than any desk has. */
-const CELLS = 2 ** 20;
+const MAX_CELLS = 2 ** 20;
 
 /** What has the higher rank first; as they come where it is the same. Numbers sort in a fraction of the time that cells do. */
-function ranked(cells: readonly Cell[]): Cell[] {
+function sortByRank(cells: readonly Cell[]): Cell[] {
   const keys = new Float64Array(cells.length);
-  for (let i = 0; i < keys.length; i++) keys[i] = Math.round((2 * MOST - (cells[i] as Cell).rank) * FINE) * CELLS + i;
+  for (let i = 0; i < keys.length; i++)
+    keys[i] = Math.round((2 * MAX_AUDIBILITY_DB - (cells[i] as Cell).rank) * RANK_STEPS_PER_DB) * MAX_CELLS + i;
   keys.sort();
   const sorted: Cell[] = [];
-  for (const key of keys) sorted.push(cells[key - Math.floor(key / CELLS) * CELLS] as Cell);
+  for (const key of keys) sorted.push(cells[key - Math.floor(key / MAX_CELLS) * MAX_CELLS] as Cell);
   return sorted;
 }
 
@@ -141,11 +149,12 @@ export function outputDifferences(profile: Profile, before: State, after: State)
     .flatMap((output) => {
       const [a, b] = [gains.a[output] ?? {}, gains.b[output] ?? {}];
       const [most] = Object.keys(b)
-        .map((source) => ({ source, by: Math.abs(moved(a[source], b[source])) }))
+        .map((source) => ({ source, by: Math.abs(levelChangeDb(a[source], b[source])) }))
         .sort((one, other) => other.by - one.by);
       return most && most.by > 0.5 ? [{ output, a: total(a), b: total(b), source: most.source, by: most.by }] : [];
     })
     .sort((one, other) => other.by - one.by);
 }
 
-const moved = (a = -Infinity, b = -Infinity): number => Math.max(FLOOR, b) - Math.max(FLOOR, a);
+const levelChangeDb = (a = -Infinity, b = -Infinity): number =>
+  Math.max(AUDIBILITY_FLOOR_DB, b) - Math.max(AUDIBILITY_FLOOR_DB, a);

@@ -1,16 +1,16 @@
 import type { Profile } from '../desk/profile';
-import { stripName, type State } from '../desk/state';
-import { countStrips, joined, plural } from '../desk/format-value';
+import { displayName, type State } from '../desk/state';
+import { countStrips, joinWithAnd, plural } from '../desk/format-value';
 import type { Phrase } from '../recall/describe-scope';
 import type { Comparison } from './compare';
 
 /** A share of all that one would hear from which a strip is "most of it". */
-const MOST_OF_IT = 0.5;
+const DOMINANT_SHARE = 0.5;
 
 /**
  * What differs, in one or two sentences. `louder` is B's integrated loudness over A's in LU, where both were measured.
  */
-export function gist(profile: Profile, names: State, comparison: Comparison, louder?: number): Phrase[] {
+export function contentLabel(profile: Profile, names: State, comparison: Comparison, louder?: number): Phrase[] {
   const { cells, settings, strips } = comparison;
   const strong = (text: string): Phrase => ({ text, tone: 'bold' });
   const plain = (text: string): Phrase => ({ text });
@@ -33,7 +33,12 @@ export function gist(profile: Profile, names: State, comparison: Comparison, lou
   const byStrip = new Map<string, number>();
   for (const { strip, heard } of audible) byStrip.set(strip, (byStrip.get(strip) ?? 0) + heard);
   const ranked = [...byStrip].sort((a, b) => b[1] - a[1]).map(([strip, heard]) => ({ strip, heard }));
-  const leading = ranked.slice(0, (ranked[0]?.heard ?? 0) >= total * MOST_OF_IT ? 1 : 3);
-  const words = leading.map(({ strip }) => stripName(profile, names, strip));
-  return [...first, plain(leading.length === 1 ? '. Most of it is ' : '. Mostly '), strong(joined(words)), plain('.')];
+  const leading = ranked.slice(0, (ranked[0]?.heard ?? 0) >= total * DOMINANT_SHARE ? 1 : 3);
+  const words = leading.map(({ strip }) => displayName(profile, names, strip));
+  return [
+    ...first,
+    plain(leading.length === 1 ? '. Most of it is ' : '. Mostly '),
+    strong(joinWithAnd(words)),
+    plain('.'),
+  ];
 }

@@ -4,15 +4,15 @@ import { lazy, number, object, type InferType } from 'yup';
 import { idShape, nameShape, noteShape } from '../fault/text-shapes';
 
 /** The most cells that are picked by hand. */
-const MOST_PICKS = 20_000;
+const MAX_PICKS = 20_000;
 const CELL = /^[a-z]+\.\d+\/[a-z]+$/;
 
 /** Cells (`in.7/eq`) and the scenes that they come from. */
 const picksShape = lazy((picks: unknown) => {
   const cells = picks && typeof picks === 'object' ? Object.keys(picks) : [];
-  const known = cells.filter((cell) => CELL.test(cell)).slice(0, MOST_PICKS);
+  const known = cells.filter((cell) => CELL.test(cell)).slice(0, MAX_PICKS);
   return object(Object.fromEntries(known.map((cell) => [cell, idShape.required()])))
-    .noUnknown(true, `\${path} holds at most ${MOST_PICKS} cells, as in.7/eq`)
+    .noUnknown(true, `\${path} holds at most ${MAX_PICKS} cells, as in.7/eq`)
     .required();
 });
 
@@ -46,7 +46,7 @@ export const combinationEditShape = object({
   .noUnknown()
   .required();
 
-export const keepCombinationShape = object({
+export const saveCombinationShape = object({
   name: nameShape('a scene').required('a scene needs a name'),
   note: noteShape.default(''),
   revision: number().integer().required(),
@@ -55,7 +55,7 @@ export const keepCombinationShape = object({
   .required();
 
 export type NewCombination = Pick<Recipe, 'base' | 'picks'> & { readonly merge: string | null };
-export type KeepCombination = InferType<typeof keepCombinationShape>;
+export type SaveCombination = InferType<typeof saveCombinationShape>;
 
 /** A scene in the making, which can be left and gone on with. */
 export interface CombinationView {

@@ -2,7 +2,7 @@ import { boolean, lazy, mixed, object, string, type InferType } from 'yup';
 
 import type { Match } from '../library/match-strips';
 import type { ReportLine } from '../library/conversion-report';
-import { LONGEST_NAME } from '../fault/text-shapes';
+import { MAX_NAME_LENGTH } from '../fault/text-shapes';
 import { idShape } from '../fault/text-shapes';
 
 type Hands = Readonly<Record<string, string | null>>;
@@ -13,7 +13,7 @@ const isHands = (value: unknown): value is Hands =>
   Object.entries(value).every(([strip, to]) => strip.length <= 12 && (to === null || typeof to === 'string'));
 
 /** What is carried over to which desk: one scene, a version, or a whole production. */
-export const carryShape = object({
+export const conversionShape = object({
   productionId: idShape.required(),
   versionId: idShape.nullable().default(null),
   sceneId: idShape.nullable().default(null),
@@ -31,17 +31,17 @@ export const carryShape = object({
   .noUnknown()
   .required();
 
-export const beginCarryShape = carryShape
+export const startConversionShape = conversionShape
   .shape({
     /** The production it goes into; without one, a new one is made under this name. */
     intoId: idShape.nullable().default(null),
-    name: string().trim().max(LONGEST_NAME, `a name has at most ${LONGEST_NAME} characters`).default(''),
+    name: string().trim().max(MAX_NAME_LENGTH, `a name has at most ${MAX_NAME_LENGTH} characters`).default(''),
   })
   .noUnknown()
   .required();
 
-export type CarryRequest = InferType<typeof carryShape>;
-export type BeginCarry = InferType<typeof beginCarryShape>;
+export type ConversionRequest = InferType<typeof conversionShape>;
+export type StartConversion = InferType<typeof startConversionShape>;
 
 /** A match with what its strips are called. */
 export interface NamedMatch extends Match {
@@ -50,7 +50,7 @@ export interface NamedMatch extends Match {
   readonly toName: string;
 }
 
-export interface CarryPreview {
+export interface ConversionPreview {
   readonly matches: readonly NamedMatch[];
   /** Of the newest scene, which stands for the others. */
   readonly lines: readonly ReportLine[];
@@ -58,7 +58,7 @@ export interface CarryPreview {
   readonly settings: number;
 }
 
-export interface CarryingView {
+export interface ConversionView {
   readonly id: string;
   readonly status: 'running' | 'done' | 'cancelled' | 'failed';
   readonly done: number;

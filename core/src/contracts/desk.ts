@@ -41,13 +41,13 @@ export const deskEditShape = object({
   .noUnknown()
   .required();
 
-export const MOST_PINS = 12;
+export const MAX_AT_HAND = 12;
 
 /** The scenes pinned to a desk, in order. */
-export const pinsShape = object({
+export const atHandShape = object({
   ids: array(idShape.required())
     .required()
-    .max(MOST_PINS, `at most ${MOST_PINS} scenes can be pinned`)
+    .max(MAX_AT_HAND, `at most ${MAX_AT_HAND} scenes can be pinned`)
     .test('once', 'a scene can be pinned only once', (ids) => new Set(ids).size === ids.length),
 })
   .noUnknown()

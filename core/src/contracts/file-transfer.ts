@@ -3,21 +3,21 @@ import { array, boolean, object, string, type InferType } from 'yup';
 import { idShape } from '../fault/text-shapes';
 
 /** The largest archive that is taken, in bytes. */
-export const LARGEST_FILE = 4_000_000_000;
+export const MAX_ARCHIVE_BYTES = 4_000_000_000;
 /** The largest JSON file that is taken, in bytes: all of it is in memory at once. */
-export const LARGEST_JSON = 30_000_000;
+export const MAX_JSON_BYTES = 30_000_000;
 
 /** How something in a file stands to what is here. */
-export type Here = 'new' | 'same' | 'different';
+export type LocalStatus = 'new' | 'same' | 'different';
 
 /** Something in a file, or something that can go into one, with what is in it. */
-export interface Branch {
+export interface FileNode {
   /** "versions/01M…", "wishes", "sections/eq". */
   readonly id: string;
   readonly name: string;
   readonly under: string;
-  readonly here: Here | null;
-  readonly children: readonly Branch[];
+  readonly here: LocalStatus | null;
+  readonly children: readonly FileNode[];
 }
 
 export interface FileView {
@@ -29,7 +29,7 @@ export interface FileView {
   readonly what: string;
   /** What this Old Echo makes of it: which desk takes it, what becomes a copy. */
   readonly fits: string;
-  readonly branches: readonly Branch[];
+  readonly branches: readonly FileNode[];
   readonly status: 'here' | 'bringing in' | 'done' | 'failed' | 'cancelled';
   readonly done: number;
   readonly total: number;

@@ -3,11 +3,11 @@ import { array, object, type InferType } from 'yup';
 import { idShape } from '../fault/text-shapes';
 
 /** Versions that are to take over what the ones they follow have gained. */
-export const takeOverShape = object({ versions: array(idShape.required()).required().min(1).max(100) })
+export const catchUpShape = object({ versions: array(idShape.required()).required().min(1).max(100) })
   .noUnknown()
   .required();
 
-export type TakeOver = InferType<typeof takeOverShape>;
+export type CatchUp = InferType<typeof catchUpShape>;
 
 /** A version that follows another and is behind it. */
 export interface FollowerView {
@@ -29,7 +29,7 @@ export interface FollowerView {
 }
 
 /** What became of one version: a scene that was kept, or a scene in the making where something is to be settled first. */
-export interface TakenOver {
+export interface CatchUpResult {
   readonly versionId: string;
   readonly sceneId: string | null;
   readonly combinationId: string | null;

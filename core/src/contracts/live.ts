@@ -1,4 +1,4 @@
-import type { Settings, State } from '../desk/state';
+import type { SettingsByAddress, State } from '../desk/state';
 import type { DeskView } from './desk';
 import type { RestoreView } from './restore';
 
@@ -7,7 +7,7 @@ export type LiveMessage =
   | { readonly type: 'desk'; readonly desk: DeskView }
   /** Everything on the desk; sent first and whenever it was read anew. */
   | { readonly type: 'state'; readonly state: State }
-  | { readonly type: 'moved'; readonly settings: Settings }
+  | { readonly type: 'moved'; readonly settings: SettingsByAddress }
   | { readonly type: 'restore'; readonly restore: RestoreView }
   /** Something about scenes of this desk's productions changed: fetch them again. */
   | { readonly type: 'scenes'; readonly productionId: string }

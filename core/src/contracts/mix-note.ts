@@ -1,13 +1,13 @@
 import { number, object, string, type InferType } from 'yup';
 
-import { idShape, LONGEST_WHO } from '../fault/text-shapes';
+import { idShape, MAX_PERSON_NAME_LENGTH } from '../fault/text-shapes';
 
 export const LONGEST_WISH = 500;
 /** The latest moment of a song or show that a wish can name, in seconds. */
-export const LATEST = 86_400;
+export const MAX_SONG_SECONDS = 86_400;
 
-export const WISH_STATES = ['open', 'tried', 'done', 'declined'] as const;
-export type WishState = (typeof WISH_STATES)[number];
+export const MIX_NOTE_STATUSES = ['open', 'tried', 'done', 'declined'] as const;
+export type MixNoteStatus = (typeof MIX_NOTE_STATUSES)[number];
 
 const text = string()
   .trim()
@@ -18,11 +18,14 @@ const text = string()
 const wishWords = object({
   text,
   /** Where in the song, in seconds. */
-  at: number().min(0).max(LATEST).nullable(),
+  at: number().min(0).max(MAX_SONG_SECONDS).nullable(),
   strip: string().max(12).nullable(),
   /** Who wished for it. */
-  who: string().trim().max(LONGEST_WHO, `a name has at most ${LONGEST_WHO} characters`).optional(),
-  state: string().oneOf(WISH_STATES),
+  who: string()
+    .trim()
+    .max(MAX_PERSON_NAME_LENGTH, `a name has at most ${MAX_PERSON_NAME_LENGTH} characters`)
+    .optional(),
+  state: string().oneOf(MIX_NOTE_STATUSES),
   /** The scene that answers it. */
   sceneId: idShape.nullable(),
 });
@@ -50,7 +53,7 @@ export interface WishView {
   readonly at: number | null;
   readonly strip: string | null;
   readonly who: string;
-  readonly state: WishState;
+  readonly state: MixNoteStatus;
   readonly sceneId: string | null;
   /** The number and name of that scene, and the scene before it; null without one, or for one that is the first. */
   readonly scene: string | null;

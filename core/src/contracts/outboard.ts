@@ -3,7 +3,7 @@ import { array, number, object, string, type InferType } from 'yup';
 import { noteShape } from '../fault/text-shapes';
 
 /** The largest photo that is taken, in bytes. */
-export const LARGEST_PHOTO = 12_000_000;
+export const MAX_PHOTO_BYTES = 12_000_000;
 
 /** A device beside the desk that no desk stores: its knobs as one reads them. */
 export const outboardShape = object({

@@ -1,6 +1,6 @@
 import { lazy, mixed, object, string, type InferType } from 'yup';
 
-export const LONGEST_PART = 40;
+export const MAX_PART_LENGTH = 40;
 
 const isParts = (value: unknown): value is Readonly<Record<string, string>> =>
   typeof value === 'object' &&
@@ -8,7 +8,7 @@ const isParts = (value: unknown): value is Readonly<Record<string, string>> =>
   !Array.isArray(value) &&
   Object.entries(value).every(
     ([strip, part]) =>
-      strip.length <= 12 && typeof part === 'string' && part.trim() !== '' && part.length <= LONGEST_PART,
+      strip.length <= 12 && typeof part === 'string' && part.trim() !== '' && part.length <= MAX_PART_LENGTH,
   );
 
 /** What strips of a production carry, by strip; `shared` names parts that several strips carry on purpose. */
@@ -16,7 +16,7 @@ export const partsShape = object({
   parts: lazy(() =>
     mixed<Readonly<Record<string, string>>>()
       .required()
-      .test('parts', `parts must hold names of at most ${LONGEST_PART} characters by strip`, isParts),
+      .test('parts', `parts must hold names of at most ${MAX_PART_LENGTH} characters by strip`, isParts),
   ),
   shared: lazy(() => mixed<readonly string[]>().test('shared', 'shared must be a list of parts', isList)),
 })

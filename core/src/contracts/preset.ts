@@ -1,21 +1,21 @@
 import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
 
-import type { Settings } from '../desk/state';
-import { PRESET_KINDS, type Content, type PresetKind } from '../library/preset';
-import { LONGEST_TAG, MOST_TAGS } from './scene';
-import { idShape, nameShape, noteShape, whoShape } from '../fault/text-shapes';
+import type { SettingsByAddress } from '../desk/state';
+import { PRESET_KINDS, type PresetContent, type PresetKind } from '../library/preset';
+import { MAX_TAG_LENGTH, MAX_TAGS } from './scene';
+import { idShape, nameShape, noteShape, personNameShape } from '../fault/text-shapes';
 
 const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** Strips with settings; each value is checked against the profile where they are taken. */
 export const contentShape = lazy((value: unknown) =>
-  mixed<Content>()
+  mixed<PresetContent>()
     .required()
-    .test(...holdsStrips(value)),
+    .test(...stripContentTest(value)),
 );
 
-const holdsStrips = (value: unknown): [name: string, message: string, test: () => boolean] => [
+const stripContentTest = (value: unknown): [name: string, message: string, test: () => boolean] => [
   'content',
   '${path} must hold strips with settings',
   () => isRecord(value) && Object.keys(value).length > 0 && Object.values(value).every(isRecord),
@@ -24,8 +24,8 @@ const holdsStrips = (value: unknown): [name: string, message: string, test: () =
 const name = nameShape('a preset');
 const folder = string().trim().max(60, 'a folder has at most 60 characters');
 const tags = array(
-  string().trim().required('a tag needs a word').max(LONGEST_TAG, `a tag has at most ${LONGEST_TAG} characters`),
-).max(MOST_TAGS, `a preset has at most ${MOST_TAGS} tags`);
+  string().trim().required('a tag needs a word').max(MAX_TAG_LENGTH, `a tag has at most ${MAX_TAG_LENGTH} characters`),
+).max(MAX_TAGS, `a preset has at most ${MAX_TAGS} tags`);
 
 export const newPresetShape = object({
   kind: string().oneOf(PRESET_KINDS).required(),
@@ -37,7 +37,7 @@ export const newPresetShape = object({
   /** The desk it was made on, by name. */
   madeOn: string().trim().max(100).default(''),
   content: contentShape,
-  by: whoShape,
+  by: personNameShape,
   /** What to do where one of its kind has the name: `ask` refuses. */
   taken: string()
     .oneOf(['ask', 'replace', 'keep both'] as const)
@@ -62,7 +62,7 @@ export const presetEditShape = object({
 /** Writes other settings into a preset, under its name; what it held can be had back. */
 export const newEditionShape = object({
   content: lazy((value: unknown) =>
-    value === undefined ? mixed<Content>().optional() : mixed<Content>().test(...holdsStrips(value)),
+    value === undefined ? mixed<PresetContent>().optional() : mixed<PresetContent>().test(...stripContentTest(value)),
   ),
   /** The strip whose settings these are: it comes from the new edition then, as it stands. */
   from: object({ deskId: idShape.required(), strip: string().required().max(12) })
@@ -71,14 +71,14 @@ export const newEditionShape = object({
     .default(undefined),
   /** An earlier edition to be had back instead. */
   edition: number().integer().min(1).optional(),
-  by: whoShape,
+  by: personNameShape,
   revision: number().integer().required(),
 })
   .noUnknown()
   .required();
 
 /** The most settings that are put on a desk at once. */
-const MOST_PLACED = 20_000;
+const MAX_STAGED_SETTINGS = 20_000;
 
 /** A strip that comes from a preset. */
 const markShape = object({
@@ -88,17 +88,17 @@ const markShape = object({
 }).noUnknown();
 
 /** Settings that are to be put on a desk, and what they are. */
-export const placementShape = object({
+export const stagedSettingsShape = object({
   deskId: idShape.required(),
   /** "Wren’s voice on Tam vox". */
   title: string().trim().required().max(200),
   settings: lazy((value: unknown) =>
-    mixed<Settings>()
+    mixed<SettingsByAddress>()
       .required()
       .test(
         'settings',
         'settings must hold values by address',
-        () => isRecord(value) && Object.keys(value).length <= MOST_PLACED,
+        () => isRecord(value) && Object.keys(value).length <= MAX_STAGED_SETTINGS,
       ),
   ),
   marks: array(markShape).max(512).default([]),
@@ -111,14 +111,14 @@ export const placementShape = object({
 export type NewPreset = InferType<typeof newPresetShape>;
 export type PresetEdit = InferType<typeof presetEditShape>;
 export type NewEdition = InferType<typeof newEditionShape>;
-export type NewPlacement = InferType<typeof placementShape>;
+export type NewStagedSettings = InferType<typeof stagedSettingsShape>;
 export type Mark = InferType<typeof markShape>;
 
-export interface Placement {
+export interface StagedSettings {
   readonly id: string;
   readonly deskId: string;
   readonly title: string;
-  readonly settings: Settings;
+  readonly settings: SettingsByAddress;
   readonly marks: readonly Mark[];
   readonly ownGain: boolean;
 }
@@ -147,16 +147,16 @@ export interface PresetView {
 }
 
 /** A preset with what it holds, and what it held before, the newest first. */
-export interface PresetWhole extends PresetView {
-  readonly content: Content;
+export interface PresetDetail extends PresetView {
+  readonly content: PresetContent;
   readonly earlier: readonly { readonly edition: number; readonly by: string; readonly madeAt: string }[];
 }
 
 /** A strip of a desk that came from a preset, and what landed on it then. */
-export interface Origin {
+export interface PresetOrigin {
   readonly strip: string;
   readonly presetId: string;
   readonly presetName: string;
   readonly edition: number;
-  readonly landed: Settings;
+  readonly landed: SettingsByAddress;
 }

@@ -1,15 +1,15 @@
 import { array, number, object, string, type InferType } from 'yup';
 
-import { LONGEST_NAME } from '../fault/text-shapes';
+import { MAX_NAME_LENGTH } from '../fault/text-shapes';
 import { idShape, nameShape, noteShape } from '../fault/text-shapes';
 
-export const KINDS = ['song', 'show'] as const;
+export const PRODUCTION_KINDS = ['song', 'show'] as const;
 /** The state of work of a version. */
-export const WORK = ['working', 'sent', 'approved'] as const;
-export type Work = (typeof WORK)[number];
+export const VERSION_STATUSES = ['working', 'sent', 'approved'] as const;
+export type VersionStatus = (typeof VERSION_STATUSES)[number];
 
 const revision = number().integer().required();
-const kind = string().oneOf(KINDS);
+const kind = string().oneOf(PRODUCTION_KINDS);
 
 export const newProductionShape = object({
   deskId: idShape.required(),
@@ -42,7 +42,7 @@ export const newVersionShape = object({
 export const versionEditShape = object({
   name: nameShape('a version').optional(),
   note: noteShape.optional(),
-  work: string().oneOf(WORK).optional(),
+  work: string().oneOf(VERSION_STATUSES).optional(),
   /** The version of the same production whose later changes it takes over, or null for none. */
   followsId: idShape.nullable().optional(),
   revision,
@@ -51,10 +51,10 @@ export const versionEditShape = object({
   .required();
 
 /** A name that someone would like for a scene of a version. */
-export const freeNameShape = object({ name: string().trim().required().max(LONGEST_NAME) }).noUnknown();
+export const uniqueNameShape = object({ name: string().trim().required().max(MAX_NAME_LENGTH) }).noUnknown();
 
 /** The strip whose past is asked for. */
-export const pastShape = object({ strip: string().required().max(12) }).noUnknown();
+export const stripHistoryShape = object({ strip: string().required().max(12) }).noUnknown();
 
 /** Ids in the order wanted. */
 export const orderShape = object({ ids: array(idShape.required()).required().max(1000) })
@@ -70,7 +70,7 @@ export interface VersionView {
   readonly id: string;
   readonly name: string;
   readonly note: string;
-  readonly work: Work;
+  readonly work: VersionStatus;
   /** The scene it was made from, or null where it begins with the production. */
   readonly fromSceneId: string | null;
   /** The place of that scene where it is in the same production and not in the bin, or null. */
@@ -91,7 +91,7 @@ export interface VersionView {
 export interface ProductionView {
   readonly id: string;
   readonly name: string;
-  readonly kind: (typeof KINDS)[number];
+  readonly kind: (typeof PRODUCTION_KINDS)[number];
   readonly note: string;
   readonly deskId: string;
   readonly versions: readonly VersionView[];

@@ -3,15 +3,15 @@ import { array, boolean, number, object, string, type InferType } from 'yup';
 import type { Value } from '../desk/setting';
 import type { Answering } from '../recall/caution-answers';
 import { FADE_CURVES, type FadeCurve } from '../recall/fade-curves';
-import type { Weight } from '../recall/caution';
+import type { Severity } from '../recall/caution';
 import type { Stage } from '../recall/restore-order';
-import { EVERYTHING, scopeShape, WHOLE, type Scope } from '../recall/scope-rules';
-import { idShape, whoShape } from '../fault/text-shapes';
+import { ALL_EXCEPT_GLOBALS, scopeShape, ALL_WITH_GLOBALS, type Scope } from '../recall/scope-rules';
+import { idShape, personNameShape } from '../fault/text-shapes';
 
 const strips = array(string().required().max(12)).max(512);
 
 /** The longest fade, in seconds. */
-export const LONGEST_FADE = 60;
+export const MAX_FADE_SECONDS = 60;
 
 /**
  * What is to come back, and on which desk: a scene, settings that were put together (`placementId`), or the rest of a restore that did not end
@@ -69,19 +69,19 @@ export const restoreRequestShape = object({
   /** Of what the preview that was looked at was asked for; null for a flip, which nobody has looked at. */
   fingerprint: string().length(64).nullable().defined(),
   /** Seconds over which levels move. */
-  fade: number().min(0).max(LONGEST_FADE).default(0),
+  fade: number().min(0).max(MAX_FADE_SECONDS).default(0),
   /** How what opens and closes does so over that time. */
   curve: string()
     .oneOf([...FADE_CURVES])
     .default('even'),
   answers: array(answerShape).max(500).default([]),
   /** Who restores, as they call themselves. */
-  by: whoShape,
+  by: personNameShape,
 })
   .noUnknown()
   .required();
 
-export const flipShape = object({ by: whoShape }).noUnknown().required();
+export const flipShape = object({ by: personNameShape }).noUnknown().required();
 
 export const cancelShape = object({
   how: string()
@@ -94,10 +94,10 @@ export const cancelShape = object({
 export type Recall = InferType<typeof recallShape>;
 export type RestoreRequest = InferType<typeof restoreRequestShape>;
 /** `stop`: everything stays where it is at that moment. To roll back takes as long as the restore's fade, or no time. */
-export type CancelHow = InferType<typeof cancelShape>['how'];
+export type CancelAction = InferType<typeof cancelShape>['how'];
 
 /** A recall of a scene to a desk, as a screen puts it together. */
-export const recallOf = (deskId: string, sceneId: string, scope: Scope, more: Partial<Recall> = {}): Recall => ({
+export const sceneRecall = (deskId: string, sceneId: string, scope: Scope, more: Partial<Recall> = {}): Recall => ({
   deskId,
   sceneId,
   scope: [...scope],
@@ -109,22 +109,22 @@ export const recallOf = (deskId: string, sceneId: string, scope: Scope, more: Pa
 });
 
 /** What was put together for a desk, on its way there. */
-export const placementRecall = (deskId: string, placementId: string): Recall => ({
-  ...recallOf(deskId, '', EVERYTHING),
+export const stagedRecall = (deskId: string, placementId: string): Recall => ({
+  ...sceneRecall(deskId, '', ALL_EXCEPT_GLOBALS),
   sceneId: undefined,
   placementId,
 });
 
 /** What drifted, or a part of it, on its way back to what the desk is meant to hold. */
 export const putBackRecall = (deskId: string, scope: Scope): Recall => ({
-  ...recallOf(deskId, '', scope),
+  ...sceneRecall(deskId, '', scope),
   sceneId: undefined,
   baseline: true,
 });
 
 /** The rest of a restore that did not end, or the way back from it. */
-export const resumeOf = (deskId: string, restoreId: string, how: 'finish' | 'roll back'): Recall => ({
-  ...recallOf(deskId, '', WHOLE),
+export const resumeRecall = (deskId: string, restoreId: string, how: 'finish' | 'roll back'): Recall => ({
+  ...sceneRecall(deskId, '', ALL_WITH_GLOBALS),
   sceneId: undefined,
   resume: { restoreId, how },
 });
@@ -158,7 +158,7 @@ export interface RestoreProgress {
   /** It is on its way back to where the desk was. */
   readonly back: boolean;
   /** What was asked for while it is at work. */
-  readonly cancel: CancelHow | null;
+  readonly cancel: CancelAction | null;
 }
 
 /**
@@ -177,9 +177,9 @@ export const RESTORE_STATUSES = [
 export type RestoreStatus = (typeof RESTORE_STATUSES)[number];
 
 /** A caution that was answered before a restore. */
-export interface Answered {
+export interface AnsweredCaution {
   readonly title: string;
-  readonly weight: Weight;
+  readonly weight: Severity;
   readonly way: Answering;
 }
 
@@ -196,7 +196,7 @@ export interface RestoreView {
   readonly fade: number;
   readonly curve: FadeCurve;
   readonly by: string;
-  readonly answered: readonly Answered[];
+  readonly answered: readonly AnsweredCaution[];
   readonly changes: number;
   /** Where to go to undo it: the scene kept before it began, and the scope that covers all it touched. Null once that went. */
   readonly wayBack: { readonly sceneId: string; readonly scope: Scope } | null;

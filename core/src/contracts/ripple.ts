@@ -3,10 +3,10 @@ import { array, mixed, number, object, type InferType } from 'yup';
 import type { Offsets } from '../desk/batch-edit';
 import type { SettingChange } from '../desk/diff-states';
 import { settingsShape } from './desk';
-import { idShape, whoShape } from '../fault/text-shapes';
+import { idShape, personNameShape } from '../fault/text-shapes';
 
 /** Scenes that one change is written into at once. */
-export const MOST_RIPPLED = 500;
+export const MAX_RIPPLED_SCENES = 500;
 
 /** Values to be written into scenes, and by how much to move others from where each scene has them; the rest stays as it is. */
 export const rippleShape = settingsShape
@@ -21,8 +21,8 @@ export const rippleShape = settingsShape
     scenes: array(object({ id: idShape.required(), revision: number().integer().required() }).noUnknown())
       .required()
       .min(1, 'choose at least one scene')
-      .max(MOST_RIPPLED, `at most ${MOST_RIPPLED} scenes at once`),
-    by: whoShape,
+      .max(MAX_RIPPLED_SCENES, `at most ${MAX_RIPPLED_SCENES} scenes at once`),
+    by: personNameShape,
   })
   .noUnknown();
 

@@ -1,18 +1,18 @@
 import { array, boolean, number, object, string, type InferType } from 'yup';
 
-import { LONGEST_NAME } from '../fault/text-shapes';
+import { MAX_NAME_LENGTH } from '../fault/text-shapes';
 import { scopeShape, type Scope } from '../recall/scope-rules';
 import { idShape, nameShape, noteShape } from '../fault/text-shapes';
 
 const name = nameShape('a scene');
-const milestone = string().trim().max(LONGEST_NAME, `a milestone has at most ${LONGEST_NAME} characters`);
+const milestone = string().trim().max(MAX_NAME_LENGTH, `a milestone has at most ${MAX_NAME_LENGTH} characters`);
 
-export const LONGEST_TAG = 30;
-export const MOST_TAGS = 12;
+export const MAX_TAG_LENGTH = 30;
+export const MAX_TAGS = 12;
 const tags = array(
-  string().trim().required('a tag needs a word').max(LONGEST_TAG, `a tag has at most ${LONGEST_TAG} characters`),
+  string().trim().required('a tag needs a word').max(MAX_TAG_LENGTH, `a tag has at most ${MAX_TAG_LENGTH} characters`),
 )
-  .max(MOST_TAGS, `a scene has at most ${MOST_TAGS} tags`)
+  .max(MAX_TAGS, `a scene has at most ${MAX_TAGS} tags`)
   .transform((list: unknown) => (Array.isArray(list) ? [...new Set(list)] : list));
 
 export const captureShape = object({
@@ -56,13 +56,13 @@ export const sceneEditShape = object({
   .required();
 
 /** To which version a scene is moved or copied; a copy may bring a name of its own. */
-export const targetShape = object({ versionId: idShape.required(), name: name.optional() }).noUnknown().required();
+export const moveTargetShape = object({ versionId: idShape.required(), name: name.optional() }).noUnknown().required();
 
 /** The most scenes on one page of a list. */
-export const MOST_LISTED = 200;
+export const MAX_PAGE_SIZE = 200;
 
 const yes = boolean().default(false);
-export const momentShape = string().test(
+export const timestampShape = string().test(
   'moment',
   '${path} must be a moment, as 2026-11-25T20:00:00Z',
   (text) => text === undefined || !Number.isNaN(Date.parse(text)),
@@ -74,11 +74,11 @@ export const sceneFilterShape = object({
   /** Every word of it occurs in the number, name, note, tags, milestone or the names of the strips that moved. */
   search: string().trim().max(200).optional(),
   milestone: yes,
-  tag: string().max(LONGEST_TAG).optional(),
+  tag: string().max(MAX_TAG_LENGTH).optional(),
   /** ISO 8601; from this moment on. */
-  from: momentShape.optional(),
+  from: timestampShape.optional(),
   /** ISO 8601; before this moment. */
-  until: momentShape.optional(),
+  until: timestampShape.optional(),
   /** Scenes in which this strip moved. */
   strip: string().max(12).optional(),
   /** Leaves out what was kept by itself. */
@@ -91,7 +91,7 @@ export const sceneFilterShape = object({
 export const scenePageShape = sceneFilterShape
   .shape({
     before: number().integer().optional(),
-    limit: number().integer().min(1).max(MOST_LISTED).default(60),
+    limit: number().integer().min(1).max(MAX_PAGE_SIZE).default(60),
   })
   .noUnknown();
 
@@ -109,7 +109,7 @@ export const SCENE_KINDS = ['scene', 'way back', 'rested', 'link ended'] as cons
 export type SceneKind = (typeof SCENE_KINDS)[number];
 
 /** Settings and the strips they are on. */
-export interface Distance {
+export interface ChangeCount {
   readonly settings: number;
   readonly strips: number;
 }
@@ -138,7 +138,7 @@ export interface SceneView {
   readonly joins: readonly number[];
   readonly scope: Scope | null;
   /** How far it is from its first parent. */
-  readonly changed: Distance;
+  readonly changed: ChangeCount;
   /** ISO 8601, UTC. */
   readonly madeAt: string;
   /** When it went to the bin, or null. */

@@ -1,8 +1,8 @@
 import { array, object, string, type InferType } from 'yup';
 
-import type { Depth } from '../signal/wav';
-import { FEWEST_TRIALS } from '../sound/blind-test';
-import type { Measured } from '../sound/analyse-render';
+import type { BitDepth } from '../signal/wav';
+import { MIN_TRIALS } from '../sound/blind-test';
+import type { RenderMeasurements } from '../sound/analyse-render';
 import { PAN_LAWS } from '../sound/pan-law';
 import { Fault } from '../fault/fault';
 import { recipeShape } from './combination';
@@ -12,14 +12,14 @@ import { idShape } from '../fault/text-shapes';
 /** The rate at which mixes are worked out, in Hz. */
 export const MIX_RATE = 48_000;
 /** Silence kept behind the longest stem, so that what rings on can end, in seconds. */
-export const TAIL = 2;
+export const TAIL_SECONDS = 2;
 /** The largest stem that is taken, in bytes. */
-export const LARGEST_STEM = 500_000_000;
+export const MAX_STEM_BYTES = 500_000_000;
 
-export const tooLarge = (bytes: number): Fault =>
+export const stemTooLargeFault = (bytes: number): Fault =>
   new Fault(
     'refused-input',
-    `The file has ${(bytes / 1e6).toFixed(0)} MB; ${LARGEST_STEM / 1e6} MB are the most.`,
+    `The file has ${(bytes / 1e6).toFixed(0)} MB; ${MAX_STEM_BYTES / 1e6} MB are the most.`,
     'Nothing was kept. Cut it to the part that is mixed.',
   );
 
@@ -32,7 +32,7 @@ export interface StemView {
   readonly hash: string;
   readonly rate: number;
   readonly channels: number;
-  readonly depth: Depth;
+  readonly depth: BitDepth;
   readonly seconds: number;
   /** Whether every sample of it is nothing. */
   readonly silent: boolean;
@@ -74,7 +74,7 @@ export interface RenderView {
   readonly total: number;
   /** Why it failed, in a sentence. */
   readonly why: string;
-  readonly measured: Measured | null;
+  readonly measured: RenderMeasurements | null;
 }
 
 const letterShape = string().oneOf(['A', 'B']).required();
@@ -91,7 +91,7 @@ export const blindTestShape = object({
   /** What was listened to, in words. */
   heard: string().trim().max(200).default(''),
   trials: array(object({ hidden: letterShape, said: letterShape }).noUnknown())
-    .min(FEWEST_TRIALS, `a result takes at least ${FEWEST_TRIALS} answers`)
+    .min(MIN_TRIALS, `a result takes at least ${MIN_TRIALS} answers`)
     .max(200, 'at most 200 answers are kept')
     .required(),
 })

@@ -1,22 +1,22 @@
 import { Fault } from '../fault/fault';
-import { specAt, stripFamily, type Profile } from './profile';
+import { specOf, stripFamily, type Profile } from './profile';
 import { isNumberSpec, isOff, quantise, type Value } from './setting';
-import { valueAt, type Settings, type State } from './state';
+import { valueAt, type SettingsByAddress, type State } from './state';
 
 /** One change for several strips: to the same value, or by the same step up or down. */
-export type Change = { readonly to: Value } | { readonly by: number };
+export type BatchChange = { readonly to: Value } | { readonly by: number };
 
 /**
  * One setting of several strips, changed together. A step stays inside the range, and a level that is off stays off: it has no
  * dB to move by. Strips without the setting are left out.
  */
-export function changedTogether(
+export function batchEdit(
   profile: Profile,
   now: State,
   strips: readonly string[],
   key: string,
-  change: Change,
-): Settings {
+  change: BatchChange,
+): SettingsByAddress {
   const settings: Record<string, Value> = {};
   for (const strip of strips) {
     if ('by' in change) Object.assign(settings, offsetBy(profile, now, { [`${strip}/${key}`]: change.by }));
@@ -30,10 +30,10 @@ export function changedTogether(
 export type Offsets = Readonly<Record<string, number>>;
 
 /** Where offsets lead from a state: inside the range, and a level that is off stays off. What the state lacks is left out. */
-export function offsetBy(profile: Profile, now: State, offsets: Offsets): Settings {
+export function offsetBy(profile: Profile, now: State, offsets: Offsets): SettingsByAddress {
   const settings: Record<string, Value> = {};
   for (const [address, by] of Object.entries(offsets)) {
-    const [spec, value] = [specAt(profile, address), valueAt(now, address)];
+    const [spec, value] = [specOf(profile, address), valueAt(now, address)];
     if (spec && isNumberSpec(spec) && value !== undefined && !isOff(spec, value))
       settings[address] = quantise(spec, Number(value) + by);
   }
@@ -46,7 +46,7 @@ export function offsetBy(profile: Profile, now: State, offsets: Offsets): Settin
  */
 export function acceptOffsets(profile: Profile, offsets: Readonly<Record<string, unknown>>): Offsets {
   for (const [address, by] of Object.entries(offsets)) {
-    const spec = specAt(profile, address);
+    const spec = specOf(profile, address);
     const isNumber = spec !== undefined && isNumberSpec(spec);
     if (!isNumber || typeof by !== 'number' || !(Math.abs(by) <= spec.max - spec.min))
       throw new Fault(
@@ -62,7 +62,7 @@ export function acceptOffsets(profile: Profile, offsets: Readonly<Record<string,
 }
 
 /** The settings that all of some strips have, in the order of the first. */
-export function sharedKeys(profile: Profile, strips: readonly string[]): string[] {
+export function commonKeys(profile: Profile, strips: readonly string[]): string[] {
   const [first, ...others] = strips.map((strip) => new Set(stripFamily(profile, strip)?.keys ?? []));
   return [...(first ?? [])].filter((key) => others.every((keys) => keys.has(key)));
 }

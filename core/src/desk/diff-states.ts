@@ -17,17 +17,17 @@ export interface SettingChange {
  * Every setting that differs between two states by more than half a step, in desk order.
  * Strips that are the same object are not looked at; settings that only one side has are left out.
  */
-export function drift(profile: Profile, was: State, now: State): SettingChange[] {
+export function diffStates(profile: Profile, was: State, now: State): SettingChange[] {
   const changes: SettingChange[] = [];
   for (const strip of profile.strips) {
     const [before, after, family] = [was[strip], now[strip], stripFamily(profile, strip)];
-    if (before && after && before !== after && family) addUnlike(changes, strip, family, before, after);
+    if (before && after && before !== after && family) collectChanges(changes, strip, family, before, after);
   }
   return changes;
 }
 
 /** The settings of one strip that differ; looked for among all of them, or among `keys`. */
-export function stripDrift(
+export function diffStrip(
   profile: Profile,
   strip: string,
   was: StripState,
@@ -38,39 +38,45 @@ export function stripDrift(
   if (was === now || !family) return [];
   if (!keys) {
     const changes: SettingChange[] = [];
-    addUnlike(changes, strip, family, was, now);
+    collectChanges(changes, strip, family, was, now);
     return changes;
   }
   return [...new Set(keys)].flatMap((key) => {
     const spec = family.settings[key];
-    return spec && differ(spec, was[key], now[key])
+    return spec && isDifferent(spec, was[key], now[key])
       ? [changeOf(strip, { key, section: sectionOf(key) }, was[key], now[key])]
       : [];
   });
 }
 
-const differ = (spec: SettingSpec, before: Value | undefined, after: Value | undefined): boolean =>
+const isDifferent = (spec: SettingSpec, before: Value | undefined, after: Value | undefined): boolean =>
   before !== undefined && after !== undefined && !sameValue(spec, before, after);
 
 const changeOf = (
   strip: string,
-  { key, section }: Pick<Place, 'key' | 'section'>,
+  { key, section }: Pick<SettingIndex, 'key' | 'section'>,
   was: Value | undefined,
   now: Value | undefined,
 ): SettingChange => ({ address: `${strip}/${key}`, strip, section, key, was: was as Value, now: now as Value });
 
 /** Adds the settings that differ between two strips, in desk order. */
-function addUnlike(changes: SettingChange[], strip: string, family: Family, was: StripState, now: StripState): void {
+function collectChanges(
+  changes: SettingChange[],
+  strip: string,
+  family: Family,
+  was: StripState,
+  now: StripState,
+): void {
   const layout = layoutOf(family);
-  const [before, after] = [rowOf(layout, was), rowOf(layout, now)];
-  const words = wordsApart(before.words, after.words, layout.words);
+  const [before, after] = [rowOfStrip(layout, was), rowOfStrip(layout, now)];
+  const words = otherDifferences(before.words, after.words, layout.words);
   let next = 0;
   const addWords = (upTo: number) => {
     for (let word = words[next]; word && word.at < upTo; word = words[++next])
       changes.push(changeOf(strip, word, was[word.key], now[word.key]));
   };
-  for (const i of numbersApart(before.numbers, after.numbers, layout.apart)) {
-    const place = layout.numbers[i] as Place;
+  for (const i of numericDifferences(before.numbers, after.numbers, layout.apart)) {
+    const place = layout.numbers[i] as SettingIndex;
     if (next < words.length) addWords(place.at);
     // Two rows lie closer together than all that is known of two strips.
     const [one, other] = [before.numbers[i] as number, after.numbers[i] as number];
@@ -84,7 +90,7 @@ function addUnlike(changes: SettingChange[], strip: string, family: Family, was:
 }
 
 /** Where two rows lie further apart than they may. What one of them lacks is no number, and that is apart from nothing. */
-function numbersApart(one: Float64Array, other: Float64Array, apart: Float64Array): number[] {
+function numericDifferences(one: Float64Array, other: Float64Array, apart: Float64Array): number[] {
   const found: number[] = [];
   for (let i = 0; i < apart.length; i++) {
     const from = one[i] as number;
@@ -94,41 +100,45 @@ function numbersApart(one: Float64Array, other: Float64Array, apart: Float64Arra
   return found;
 }
 
-function wordsApart(one: Row['words'], other: Row['words'], words: Layout['words']): Place[] {
-  const found: Place[] = [];
+function otherDifferences(
+  one: StripRow['words'],
+  other: StripRow['words'],
+  words: FamilyLayout['words'],
+): SettingIndex[] {
+  const found: SettingIndex[] = [];
   for (let i = 0; i < words.length; i++) {
-    const word = words[i] as Place;
-    if (one[i] !== other[i] && differ(word.spec, one[i], other[i])) found.push(word);
+    const word = words[i] as SettingIndex;
+    if (one[i] !== other[i] && isDifferent(word.spec, one[i], other[i])) found.push(word);
   }
   return found;
 }
 
 /** A setting of a family: the how-manyeth it is, and what is known of it. */
-interface Place {
+interface SettingIndex {
   readonly at: number;
   readonly key: string;
   readonly section: string;
   readonly spec: SettingSpec;
 }
 
-interface Layout {
+interface FamilyLayout {
   /** The settings that are numbers or switches. */
-  readonly numbers: readonly Place[];
+  readonly numbers: readonly SettingIndex[];
   /** By more than this two numbers or switches differ. */
   readonly apart: Float64Array;
   /** The others. */
-  readonly words: readonly Place[];
+  readonly words: readonly SettingIndex[];
 }
 
-const layouts = new WeakMap<Family, Layout>();
-const rows = new WeakMap<StripState, Row>();
+const layouts = new WeakMap<Family, FamilyLayout>();
+const rows = new WeakMap<StripState, StripRow>();
 
-const isNumeric = ({ spec }: Place): boolean => isNumberSpec(spec) || spec.kind === 'switch';
+const isNumeric = ({ spec }: SettingIndex): boolean => isNumberSpec(spec) || spec.kind === 'switch';
 
-function layoutOf(family: Family): Layout {
+function layoutOf(family: Family): FamilyLayout {
   const known = layouts.get(family);
   if (known) return known;
-  const places = Object.entries(family.settings).map(([key, spec], at): Place => ({
+  const places = Object.entries(family.settings).map(([key, spec], at): SettingIndex => ({
     at,
     key,
     section: sectionOf(key),
@@ -145,7 +155,7 @@ function layoutOf(family: Family): Layout {
 }
 
 /** A strip's values in the order of its family's layout. */
-interface Row {
+interface StripRow {
   readonly numbers: Float64Array;
   readonly words: readonly (Value | undefined)[];
 }
@@ -154,15 +164,15 @@ interface Row {
  * Remembered for as long as the strip is: comparing two rows takes a tenth of looking every key up, and a state is compared
  * again and again.
  */
-function rowOf({ numbers, words }: Layout, strip: StripState): Row {
+function rowOfStrip({ numbers, words }: FamilyLayout, strip: StripState): StripRow {
   const known = rows.get(strip);
   if (known?.numbers.length === numbers.length) return known;
   const row = { numbers: new Float64Array(numbers.length), words: words.map(({ key }) => strip[key]) };
-  for (let i = 0; i < numbers.length; i++) row.numbers[i] = Number(strip[(numbers[i] as Place).key]);
+  for (let i = 0; i < numbers.length; i++) row.numbers[i] = Number(strip[(numbers[i] as SettingIndex).key]);
   rows.set(strip, row);
   return row;
 }
 
 /** How many different strips a list of changes touches. */
-export const stripsIn = (changes: readonly { readonly strip: string }[]): number =>
+export const countStrips = (changes: readonly { readonly strip: string }[]): number =>
   new Set(changes.map((c) => c.strip)).size;

@@ -11,13 +11,13 @@ const TAPER: readonly (readonly [decibels: number, place: number])[] = [
 ];
 
 /** The levels that are marked along a fader, in dB. */
-export const MARKS: readonly number[] = TAPER.map(([decibels]) => decibels);
+export const FADER_MARKS_DB: readonly number[] = TAPER.map(([decibels]) => decibels);
 
 /** A level's place along a fader, 0 … 1; everything at or under −60 dB stands at 0. */
-export const levelToPlace = (decibels: number): number => between(TAPER, decibels);
+export const dbToPosition = (decibels: number): number => between(TAPER, decibels);
 
 /** The level at a place along a fader, in dB; the very bottom is `off`, the level the desk calls off. */
-export const placeToLevel = (place: number, off: number): number =>
+export const positionToDb = (place: number, off: number): number =>
   place <= 0
     ? off
     : between(
@@ -35,16 +35,16 @@ function between(points: readonly (readonly [number, number])[], x: number): num
 }
 
 /** Where a value of any number setting stands on its line, 0 … 1: levels by the taper, frequencies by octaves. */
-export function toPlace(spec: NumberSpec, value: number): number {
-  if (spec.kind === 'level') return levelToPlace(value);
+export function valueToPosition(spec: NumberSpec, value: number): number {
+  if (spec.kind === 'level') return dbToPosition(value);
   if (spec.kind === 'frequency') return clamp(Math.log(value / spec.min) / Math.log(spec.max / spec.min));
   return clamp((value - spec.min) / (spec.max - spec.min));
 }
 
-/** The value at a place of a setting's line; the inverse of {@link toPlace}, not yet rounded to the desk's steps. */
-export function fromPlace(spec: NumberSpec, place: number): number {
+/** The value at a place of a setting's line; the inverse of {@link valueToPosition}, not yet rounded to the desk's steps. */
+export function positionToValue(spec: NumberSpec, place: number): number {
   const at = clamp(place);
-  if (spec.kind === 'level') return Math.min(spec.max, placeToLevel(at, spec.min));
+  if (spec.kind === 'level') return Math.min(spec.max, positionToDb(at, spec.min));
   if (spec.kind === 'frequency') return spec.min * (spec.max / spec.min) ** at;
   return spec.min + at * (spec.max - spec.min);
 }

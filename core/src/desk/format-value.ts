@@ -1,7 +1,7 @@
 import { familyOf, readAddress } from './address';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from './profile';
 import { decimalsOf, isNumberSpec, type NumberSpec, type SettingSpec, type Value } from './setting';
-import { stripName, type State } from './state';
+import { displayName, type State } from './state';
 
 const MINUS = '\u2212';
 
@@ -41,25 +41,25 @@ const SHORT_NAMES: Readonly<Record<string, string>> = {
 };
 
 /** A section as a heading: "EQ". */
-export const sectionName = (section: string): string => SECTION_NAMES[section] ?? capital(section);
+export const sectionName = (section: string): string => SECTION_NAMES[section] ?? capitalise(section);
 
 /** A section's name in the middle of a sentence. */
-export const sectionInText = (section: string): string => {
+export const sectionNameInText = (section: string): string => {
   const name = sectionName(section);
   return name === 'EQ' ? name : name.toLowerCase();
 };
 
 /** The text with its first letter large. */
-export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+export const capitalise = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** A thing with its article: "A gate", "An EQ", "An echo". */
 export const withArticle = (name: string): string =>
   `${/^([aeio]|EQ)/i.test(name) ? 'An' : 'A'} ${name === 'EQ' ? name : name.toLowerCase()}`;
 
 /** The text with at most so many characters, never ending in half of one. */
-export const cutTo = (text: string, longest: number): string => text.slice(0, longest).replace(/\p{Cs}$/u, '');
+export const truncate = (text: string, longest: number): string => text.slice(0, longest).replace(/\p{Cs}$/u, '');
 
-const WORDS: Readonly<Record<string, string>> = {
+const KEY_NAMES: Readonly<Record<string, string>> = {
   freq: 'frequency',
   q: 'Q',
   lowcut: 'low cut',
@@ -77,11 +77,11 @@ export function settingName(profile: Profile, key: string, names?: State): strin
   if (key === 'mute/on') return 'Muted';
   const words = parts.map((part) => {
     if (profile.plainNames[part] !== undefined)
-      return names ? stripName(profile, names, part) : (profile.plainNames[part] ?? part);
+      return names ? displayName(profile, names, part) : (profile.plainNames[part] ?? part);
     if (/^\d+$/.test(part)) return `${section === 'eq' ? 'band' : 'slot'} ${part}`;
-    return WORDS[part] ?? part;
+    return KEY_NAMES[part] ?? part;
   });
-  return capital(words.join(' '));
+  return capitalise(words.join(' '));
 }
 
 /** A setting's name with its section, short enough for one line: "EQ band 2 gain", "Send to Mix 3 level". */
@@ -100,7 +100,7 @@ export function fullSettingName(profile: Profile, address: string, names?: State
 }
 
 /** A number as engineers write it: true minus sign, −∞ for off, kHz from 1000 Hz. */
-function showNumber(spec: NumberSpec, value: number, withUnit: boolean): string {
+function formatNumber(spec: NumberSpec, value: number, withUnit: boolean): string {
   const unit = withUnit ? ` ${spec.unit}` : '';
   if (spec.kind === 'level' && value <= spec.min) return `${MINUS}∞`;
   if (spec.kind === 'frequency' && Math.abs(value) >= 1000)
@@ -119,14 +119,14 @@ export const showOffset = (spec: NumberSpec, by: number): string =>
   `${by < 0 ? MINUS : '+'}${Math.abs(by).toFixed(spec.unit === 'dB' ? 1 : decimalsOf(spec.step))} ${spec.unit}`;
 
 /** A peak as it is read on a meter: "−9.4 dBFS". */
-export const showPeak = (peak: number): string => `${peak < 0 ? MINUS : ''}${Math.abs(peak).toFixed(1)} dBFS`;
+export const formatPeak = (peak: number): string => `${peak < 0 ? MINUS : ''}${Math.abs(peak).toFixed(1)} dBFS`;
 
 const trimZeros = (text: string): string => text.replace(/\.?0+$/, '');
 
 /** A value in trade units: "−5.0 dB", "3.2 kHz", "L 30", "on", "12 points". */
-export function showValue(spec: SettingSpec, value: Value | undefined, withUnit = true): string {
+export function formatValue(spec: SettingSpec, value: Value | undefined, withUnit = true): string {
   if (value === undefined) return '–';
-  if (isNumberSpec(spec)) return showNumber(spec, Number(value), withUnit);
+  if (isNumberSpec(spec)) return formatNumber(spec, Number(value), withUnit);
   if (spec.kind === 'switch') return value === true ? 'on' : 'off';
   if (spec.kind === 'curve') {
     const points = Array.isArray(value) ? value.length : 0;
@@ -153,5 +153,5 @@ export function countStrips(strips: Iterable<string>): string {
 }
 
 /** "a", "a and b", "a, b and c". */
-export const joined = (words: readonly string[]): string =>
+export const joinWithAnd = (words: readonly string[]): string =>
   words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)}` : (words[0] ?? '');

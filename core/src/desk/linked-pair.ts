@@ -1,10 +1,10 @@
 import { sectionOf } from './address';
 import { stripFamily, type Profile } from './profile';
-import type { Settings, State } from './state';
+import type { SettingsByAddress, State } from './state';
 import type { Value } from './setting';
 
 /** The other half of a linked pair, or undefined for a strip that is not linked. */
-export function otherHalf(profile: Profile, state: State, strip: string): string | undefined {
+export function linkedPartner(profile: Profile, state: State, strip: string): string | undefined {
   const strips = stripFamily(profile, strip)?.strips ?? [];
   const at = strips.indexOf(strip);
   if (state[strip]?.['source/link'] === true) return strips[at + 1];
@@ -31,16 +31,16 @@ export const isAlike = (key: string): boolean =>
 
 /** Some strips with the other halves of those that are linked, each once, a half right behind the one that brought it. */
 export const withHalves = (profile: Profile, state: State, strips: readonly string[]): string[] => [
-  ...new Set(strips.flatMap((strip) => [strip, otherHalf(profile, state, strip) ?? strip])),
+  ...new Set(strips.flatMap((strip) => [strip, linkedPartner(profile, state, strip) ?? strip])),
 ];
 
 /** Moves of controls with those of the other halves of linked pairs, unless they are moved themselves. */
-export function movedWithHalves(profile: Profile, state: State, settings: Settings): Settings {
+export function movedWithHalves(profile: Profile, state: State, settings: SettingsByAddress): SettingsByAddress {
   const moves: Record<string, Value> = { ...settings };
   for (const [address, value] of Object.entries(settings)) {
     const slash = address.indexOf('/');
     const [strip, key] = [address.slice(0, slash), address.slice(slash + 1)];
-    const half = isAlike(key) ? otherHalf(profile, state, strip) : undefined;
+    const half = isAlike(key) ? linkedPartner(profile, state, strip) : undefined;
     if (half !== undefined && stripFamily(profile, half)?.settings[key]) moves[`${half}/${key}`] ??= value;
   }
   return moves;

@@ -2,7 +2,7 @@ import { array, mixed, number, object, string, ValidationError } from 'yup';
 
 import { Fault } from '../fault/fault';
 import { familyOf, readAddress, sectionOf } from './address';
-import { accept, isNumberSpec, type SettingSpec, type Value } from './setting';
+import { validateValue, isNumberSpec, type SettingSpec, type Value } from './setting';
 
 /** The family whose one strip holds what belongs to the whole desk; it never comes back unless asked for by name. */
 export const GLOBAL_FAMILY = 'desk';
@@ -23,7 +23,7 @@ export interface Family {
   readonly sections: readonly string[];
 }
 
-/** What a kind of desk has. Made from its JSON by {@link readProfile}; never changed afterwards. */
+/** What a kind of desk has. Made from its JSON by {@link parseProfile}; never changed afterwards. */
 export interface Profile {
   readonly id: string;
   readonly name: string;
@@ -71,12 +71,12 @@ const profileShape = object({
  * Reads a profile from its JSON (see docs/profiles.md), expanding `{mix}` and `{1-4}` in keys and options.
  * @throws Fault `refused-input` with the path of the first thing that is wrong
  */
-export function readProfile(json: unknown): Profile {
+export function parseProfile(json: unknown): Profile {
   let source;
   try {
     source = profileShape.validateSync(json, { strict: true, stripUnknown: false });
   } catch (error) {
-    if (error instanceof ValidationError) throw wrong(error.path ?? '', error.message);
+    if (error instanceof ValidationError) throw invalidProfile(error.path ?? '', error.message);
     throw error;
   }
   const stripsOf = new Map(
@@ -142,19 +142,19 @@ const SPEC_KINDS = [
 ];
 
 function readSpec(source: Record<string, unknown>, path: string): SettingSpec {
-  if (!SPEC_KINDS.includes(String(source['kind']))) throw wrong(path, 'kind is not one that profiles have');
+  if (!SPEC_KINDS.includes(String(source['kind']))) throw invalidProfile(path, 'kind is not one that profiles have');
   // Checked just below: every kind's own default must be a value that it accepts.
   const spec = source as unknown as SettingSpec;
   if (isNumberSpec(spec) || spec.kind === 'curve') {
-    if (!(spec.min < spec.max && spec.step > 0)) throw wrong(path, 'min must be under max, and step over 0');
+    if (!(spec.min < spec.max && spec.step > 0)) throw invalidProfile(path, 'min must be under max, and step over 0');
   }
   const template = typeof spec.default === 'string' ? spec.default.replace('{n}', '1') : spec.default;
-  const first = accept(spec, template);
-  if (!first.ok) throw wrong(path, `default ${first.why}`);
+  const first = validateValue(spec, template);
+  if (!first.ok) throw invalidProfile(path, `default ${first.why}`);
   return spec;
 }
 
-const wrong = (path: string, why: string): Fault =>
+const invalidProfile = (path: string, why: string): Fault =>
   new Fault(
     'refused-input',
     `The profile is not readable at ${path}: ${why}.`,
@@ -184,7 +184,7 @@ export function stripFamily(profile: Profile, strip: string): Family | undefined
 }
 
 /** What the setting at an address is, or undefined where the desk does not have it. */
-export function specAt(profile: Profile, address: string): SettingSpec | undefined {
+export function specOf(profile: Profile, address: string): SettingSpec | undefined {
   const parts = readAddress(address);
   return parts && stripFamily(profile, parts.strip)?.settings[parts.key];
 }
@@ -204,7 +204,7 @@ export const hasAllOf = (whole: Profile, other: Profile): boolean =>
 export const stripNumber = (strip: string): number => Number(strip.slice(familyOf(strip).length + 1));
 
 /** The value a setting has on a desk that nobody has touched. */
-export function defaultOf(profile: Profile, strip: string, spec: SettingSpec): Value {
+export function defaultValue(profile: Profile, strip: string, spec: SettingSpec): Value {
   if (typeof spec.default !== 'string') return spec.default;
   return spec.default.replace('{n}', String(stripNumber(strip))).replace('{name}', profile.plainNames[strip] ?? strip);
 }

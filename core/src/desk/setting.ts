@@ -82,19 +82,19 @@ export function decimalsOf(n: number): number {
 }
 
 /** Four hours in milliseconds still fit the single-precision floats of the wire. */
-const CURVE_SECONDS = { min: 0, max: 14_400, step: 0.001 };
+const CURVE_TIME_RANGE = { min: 0, max: 14_400, step: 0.001 };
 
 /** Control characters, and halves of characters: no wire and no label carries them unchanged. */
 const UNPRINTABLE = /[\p{Cc}\p{Cs}]/u;
 
-export type Accepted = { readonly ok: true; readonly value: Value } | { readonly ok: false; readonly why: string };
+export type Validated = { readonly ok: true; readonly value: Value } | { readonly ok: false; readonly why: string };
 
 /**
  * What a desk does with a value sent to a setting: takes it at its own resolution, or refuses it and says why.
  * Numbers outside the range are refused, never silently clamped: a wrong value must not turn into a loud one.
  */
-export function accept(spec: SettingSpec, value: unknown): Accepted {
-  const refuse = (why: string): Accepted => ({ ok: false, why });
+export function validateValue(spec: SettingSpec, value: unknown): Validated {
+  const refuse = (why: string): Validated => ({ ok: false, why });
   if (isNumberSpec(spec)) {
     if (typeof value !== 'number' || !Number.isFinite(value)) return refuse('a number is needed here');
     // Single-precision floats cross the wire: half a step of slack keeps 0.1 and 0.10000000149 alike.
@@ -119,7 +119,7 @@ export function accept(spec: SettingSpec, value: unknown): Accepted {
   }
 }
 
-function acceptCurve(spec: CurveSpec, value: unknown): Accepted {
+function acceptCurve(spec: CurveSpec, value: unknown): Validated {
   if (!Array.isArray(value)) return { ok: false, why: 'must be a list of points' };
   if (value.length > spec.longest) return { ok: false, why: `must have at most ${spec.longest} points` };
   const points: [number, number][] = [];
@@ -130,7 +130,7 @@ function acceptCurve(spec: CurveSpec, value: unknown): Accepted {
       return { ok: false, why: 'each point is two numbers' };
     if (level < spec.min - spec.step / 2 || level > spec.max + spec.step / 2 || seconds < 0)
       return { ok: false, why: `points must be between ${spec.min} and ${spec.max} ${spec.unit}` };
-    const at = quantise(CURVE_SECONDS, seconds);
+    const at = quantise(CURVE_TIME_RANGE, seconds);
     const last = points.at(-1);
     if (last && at < last[0]) return { ok: false, why: 'points must be in order of time' };
     points.push([at, quantise(spec, level)]);
@@ -153,7 +153,7 @@ export function sameValue(spec: SettingSpec, a: Value | undefined, b: Value | un
       const other = right[i];
       return (
         other !== undefined &&
-        Math.abs(other[0] - seconds) <= CURVE_SECONDS.step / 2 + 1e-9 &&
+        Math.abs(other[0] - seconds) <= CURVE_TIME_RANGE.step / 2 + 1e-9 &&
         Math.abs(other[1] - value) <= spec.step / 2 + 1e-9
       );
     });

@@ -1,7 +1,7 @@
 import { Fault } from '../fault/fault';
 import { readAddress, sectionOf } from './address';
-import { accept, type SettingSpec, type Value } from './setting';
-import { defaultOf, specAt, stripFamily, type Profile } from './profile';
+import { validateValue, type SettingSpec, type Value } from './setting';
+import { defaultValue, specOf, stripFamily, type Profile } from './profile';
 
 /** The settings of one strip by key: `{"fader/level": -5, …}`. */
 export type StripState = Readonly<Record<string, Value>>;
@@ -10,12 +10,12 @@ export type StripState = Readonly<Record<string, Value>>;
 export type State = Readonly<Record<string, StripState>>;
 
 /** Values by address: `{"in.7/fader/level": -5}`. */
-export type Settings = Readonly<Record<string, Value>>;
+export type SettingsByAddress = Readonly<Record<string, Value>>;
 
 const untouchedDesks = new WeakMap<Profile, State>();
 
 /** The state of a desk that nobody has touched. Made once for each profile, since states are never changed in place. */
-export function untouched(profile: Profile): State {
+export function defaultState(profile: Profile): State {
   const known = untouchedDesks.get(profile);
   if (known) return known;
   const made: State = Object.fromEntries(
@@ -23,7 +23,7 @@ export function untouched(profile: Profile): State {
       family.strips.map((strip) => [
         strip,
         Object.fromEntries(
-          Object.entries(family.settings).map(([key, spec]) => [key, defaultOf(profile, strip, spec)]),
+          Object.entries(family.settings).map(([key, spec]) => [key, defaultValue(profile, strip, spec)]),
         ),
       ]),
     ),
@@ -33,7 +33,7 @@ export function untouched(profile: Profile): State {
 }
 
 /** The state with some settings replaced. Strips that do not change keep their identity. */
-export function withSettings(state: State, settings: Settings): State {
+export function withSettings(state: State, settings: SettingsByAddress): State {
   const touched: Record<string, Record<string, Value>> = {};
   for (const [address, value] of Object.entries(settings)) {
     const parts = readAddress(address);
@@ -100,11 +100,11 @@ export const stripAddresses = (profile: Profile, strip: string): string[] =>
  * Takes settings at the desk's own resolution.
  * @throws Fault `refused-input` naming the first address that the desk does not have or whose value it would refuse
  */
-export function acceptSettings(profile: Profile, settings: Readonly<Record<string, unknown>>): Settings {
+export function validateSettings(profile: Profile, settings: Readonly<Record<string, unknown>>): SettingsByAddress {
   const taken: Record<string, Value> = {};
   for (const [address, value] of Object.entries(settings)) {
-    const spec = specAt(profile, address);
-    const answer = spec ? accept(spec, value) : { ok: false as const, why: `is not on ${profile.name}` };
+    const spec = specOf(profile, address);
+    const answer = spec ? validateValue(spec, value) : { ok: false as const, why: `is not on ${profile.name}` };
     if (!answer.ok)
       throw new Fault(
         'refused-input',
@@ -118,7 +118,7 @@ export function acceptSettings(profile: Profile, settings: Readonly<Record<strin
 }
 
 /** What a strip is called: its label, or its plain name where it has none. */
-export function stripName(profile: Profile, state: State, strip: string): string {
+export function displayName(profile: Profile, state: State, strip: string): string {
   const label = state[strip]?.['label/name'];
   return typeof label === 'string' && label !== '' ? label : (profile.plainNames[strip] ?? strip);
 }

@@ -1,26 +1,27 @@
 import { familyOf } from './address';
-import { defaultOf, GLOBAL_FAMILY, stripFamily, type Profile } from './profile';
+import { defaultValue, GLOBAL_FAMILY, stripFamily, type Profile } from './profile';
 import { isOff, sameValue } from './setting';
 import type { State } from './state';
 
 /** Strips that someone uses: named, or open, or fed. */
-export const inUse = (profile: Profile, state: State): string[] =>
+export const stripsInUse = (profile: Profile, state: State): string[] =>
   profile.strips.filter(
-    (strip) => familyOf(strip) !== GLOBAL_FAMILY && (familyOf(strip) === 'main' || !isFree(profile, state, strip)),
+    (strip) => familyOf(strip) !== GLOBAL_FAMILY && (familyOf(strip) === 'main' || !isUnused(profile, state, strip)),
   );
 
 /** Whether nobody uses a strip: it has the name of an untouched desk, and is shut or nothing feeds it. */
-export function isFree(profile: Profile, state: State, strip: string): boolean {
+export function isUnused(profile: Profile, state: State, strip: string): boolean {
   const [settings, family] = [state[strip], stripFamily(profile, strip)];
   const [label, level] = [family?.settings['label/name'], family?.settings['fader/level']];
-  if (!settings || !label || !sameValue(label, settings['label/name'], defaultOf(profile, strip, label))) return false;
+  if (!settings || !label || !sameValue(label, settings['label/name'], defaultValue(profile, strip, label)))
+    return false;
   if (familyOf(strip) === 'in') return !level || isOff(level, settings['fader/level']);
   const others = profile.strips.filter((one) => one !== strip);
-  return !others.some((one) => feeds(profile, state, one, strip) || state[one]?.[`routing/${strip}`] === true);
+  return !others.some((one) => isRoutedTo(profile, state, one, strip) || state[one]?.[`routing/${strip}`] === true);
 }
 
 /** Whether a strip sends something to another: switched on, and not off. */
-export function feeds(profile: Profile, state: State, strip: string, to: string): boolean {
+export function isRoutedTo(profile: Profile, state: State, strip: string, to: string): boolean {
   const [settings, spec] = [state[strip], stripFamily(profile, strip)?.settings[`sends/${to}/level`]];
   return (
     settings !== undefined &&

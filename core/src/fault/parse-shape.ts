@@ -6,7 +6,7 @@ import { Fault } from './fault';
  * Reads something from outside against its shape, whole or not at all.
  * @throws Fault `refused-input` with the path of the first thing that is wrong
  */
-export function readShape<S extends Schema>(shape: S, value: unknown): InferType<S> {
+export function parseShape<S extends Schema>(shape: S, value: unknown): InferType<S> {
   try {
     // Fields that nobody knows are an error, not something to drop silently.
     return shape.validateSync(value, { abortEarly: true, stripUnknown: false });

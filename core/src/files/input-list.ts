@@ -1,9 +1,9 @@
 import { stripFamily, type Profile } from '../desk/profile';
-import { accept, type Value } from '../desk/setting';
-import { stripName, type Settings, type State } from '../desk/state';
+import { validateValue, type Value } from '../desk/setting';
+import { displayName, type SettingsByAddress, type State } from '../desk/state';
 
 /** A row of a strip list: what one reads when a stage is set up. */
-export interface StripListRow {
+export interface InputListRow {
   readonly strip: string;
   readonly name: string;
   readonly part: string;
@@ -25,14 +25,14 @@ const KEYS: Readonly<Record<string, string>> = {
 };
 
 /** All inputs of a desk, as a list. */
-export const stripList = (profile: Profile, state: State, parts: Readonly<Record<string, string>>): StripListRow[] =>
+export const inputList = (profile: Profile, state: State, parts: Readonly<Record<string, string>>): InputListRow[] =>
   (profile.families.find(({ id }) => id === 'in')?.strips ?? []).map((strip) => {
     const own = state[strip] ?? {};
     const word = (key: string) =>
       own[key] === undefined ? '' : own[key] === true ? 'yes' : own[key] === false ? 'no' : String(own[key]);
     return {
       strip,
-      name: stripName(profile, state, strip),
+      name: displayName(profile, state, strip),
       part: parts[strip] ?? '',
       source: word('source/socket'),
       link: word('source/link'),
@@ -41,20 +41,20 @@ export const stripList = (profile: Profile, state: State, parts: Readonly<Record
     };
   });
 
-export interface ReadStripList {
+export interface ParsedInputList {
   /** What is not as it is now, by address. */
-  readonly settings: Settings;
+  readonly settings: SettingsByAddress;
   readonly parts: Readonly<Record<string, string>>;
   /** Sentences about rows that cannot be taken, each with its line. */
   readonly wrong: readonly string[];
 }
 
 /** The rows of a strip list as settings and parts; columns that are missing or empty leave things as they are. */
-export function readStripList(
+export function parseInputList(
   profile: Profile,
   now: State,
   rows: readonly Readonly<Record<string, string>>[],
-): ReadStripList {
+): ParsedInputList {
   const settings: Record<string, Value> = {};
   const parts: Record<string, string> = {};
   const wrong: string[] = [];
@@ -70,7 +70,7 @@ export function readStripList(
       const [text, spec] = [row[column]?.trim() ?? '', family.settings[key]];
       if (text === '' || !spec) continue;
       const value = spec.kind === 'switch' ? YES_NO[text.toLowerCase()] : text;
-      const taken = accept(spec, value);
+      const taken = validateValue(spec, value);
       if (!taken.ok) wrong.push(`Line ${line}: ${column} ${taken.why}, not “${text}”.`);
       else if (now[strip]?.[key] !== taken.value) settings[`${strip}/${key}`] = taken.value;
     }

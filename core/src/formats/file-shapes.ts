@@ -4,15 +4,15 @@ import { PRESET_KINDS } from '../library/preset';
 import { modeShape } from '../contracts/desk';
 import { outboardShape } from '../contracts/outboard';
 import { contentShape } from '../contracts/preset';
-import { KINDS, WORK } from '../contracts/production';
-import { readShape } from '../fault/parse-shape';
+import { PRODUCTION_KINDS, VERSION_STATUSES } from '../contracts/production';
+import { parseShape } from '../fault/parse-shape';
 import { SCENE_KINDS } from '../contracts/scene';
 import { idShape } from '../fault/text-shapes';
-import { WISH_STATES } from '../contracts/mix-note';
+import { MIX_NOTE_STATUSES } from '../contracts/mix-note';
 import { safesShape, scopeShape } from '../recall/scope-rules';
 import type { StripState } from '../desk/state';
 import { DEPTHS } from '../signal/wav';
-import { broughtForward } from './upgrade-format';
+import { upgradeFormat } from './upgrade-format';
 
 /** Formats are described in docs/formats, with a JSON Schema for each. */
 export const LIBRARY = 'old-echo/library';
@@ -81,7 +81,7 @@ export const archiveShape = object({
   production: object({
     id: idShape.required(),
     name: string().required().max(60),
-    kind: string().oneOf(KINDS).required(),
+    kind: string().oneOf(PRODUCTION_KINDS).required(),
     note: string().max(2000).default(''),
   }).noUnknown(),
   versions: array(
@@ -89,7 +89,7 @@ export const archiveShape = object({
       id: idShape.required(),
       name: string().required().max(60),
       note: string().max(2000).default(''),
-      work: string().oneOf(WORK).required(),
+      work: string().oneOf(VERSION_STATUSES).required(),
       fromSceneId: idShape.nullable().default(null),
       followsId: idShape.nullable().default(null),
       /** Its scenes in the archive, and those among them that were kept by themselves. */
@@ -119,7 +119,7 @@ export const archiveShape = object({
       at: number().nullable().default(null),
       strip: string().max(12).nullable().default(null),
       who: string().max(40).default(''),
-      state: string().oneOf(WISH_STATES).required(),
+      state: string().oneOf(MIX_NOTE_STATUSES).required(),
       sceneId: idShape.nullable().default(null),
     }).noUnknown(),
   )
@@ -197,7 +197,7 @@ export interface StripLine {
 
 /** @throws Fault `refused-input` with the path of the first thing that is wrong */
 export const readLibraryFile = (json: unknown): LibraryFile =>
-  readShape(libraryShape, broughtForward(json, LIBRARY, []));
-export const readSceneFile = (json: unknown): SceneFile => readShape(sceneFileShape, broughtForward(json, SCENE, []));
+  parseShape(libraryShape, upgradeFormat(json, LIBRARY, []));
+export const readSceneFile = (json: unknown): SceneFile => parseShape(sceneFileShape, upgradeFormat(json, SCENE, []));
 export const readArchiveHead = (json: unknown): ArchiveHead =>
-  readShape(archiveShape, broughtForward(json, ARCHIVE, []));
+  parseShape(archiveShape, upgradeFormat(json, ARCHIVE, []));

@@ -1,16 +1,16 @@
 import { Fault } from '../fault/fault';
 
 /** Brings the JSON of an older version of a format one version forward. */
-export type Step = (older: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
+export type FormatUpgrade = (older: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
 
 /**
  * The JSON of a file at the newest version of its format: `steps[0]` leads from version 1 to 2, and so on.
  * @throws Fault `refused-input` for what is another format, or was made by a newer Old Echo
  */
-export function broughtForward(
+export function upgradeFormat(
   json: unknown,
   format: string,
-  steps: readonly Step[],
+  steps: readonly FormatUpgrade[],
 ): Readonly<Record<string, unknown>> {
   const newest = steps.length + 1;
   if (typeof json !== 'object' || json === null || (json as Record<string, unknown>)['format'] !== format)

@@ -1,23 +1,23 @@
 import { stripFamily, type Profile } from '../desk/profile';
 import { sameValue, type Value } from '../desk/setting';
-import type { Settings, State, StripState } from '../desk/state';
-import { chainOf } from '../signal/insert-chain';
+import type { SettingsByAddress, State, StripState } from '../desk/state';
+import { insertChain } from '../signal/insert-chain';
 import { isPatch } from '../recall/recall-target';
-import { slotsOf } from './convert-inserts';
-import { addressed, convertStrip, inSections, type Note } from './convert-strip';
-import { onlyStrip, type Content, type PresetKind } from './preset';
+import { insertSlots } from './convert-inserts';
+import { toAddresses, convertStrip, filterSettings, type ConversionNote } from './convert-strip';
+import { singleStrip, type PresetContent, type PresetKind } from './preset';
 
 /** Where something comes from. */
-export interface Source {
+export interface PresetSource {
   readonly kind: PresetKind;
   readonly profile: Profile;
-  readonly content: Content;
+  readonly content: PresetContent;
 }
 
 /** Settings as they would land on a desk, and what of them could not. */
-export interface Landing {
-  readonly settings: Settings;
-  readonly notes: readonly Note[];
+export interface AppliedSettings {
+  readonly settings: SettingsByAddress;
+  readonly notes: readonly ConversionNote[];
 }
 
 export interface PutOptions {
@@ -31,40 +31,40 @@ export interface PutOptions {
  * What of a strip comes along unless someone asks for more: its sound. Where it stands in a mix, what feeds it and what it is
  * called belong to the strip it lands on. Common practice.
  */
-export const SOUND: readonly string[] = ['preamp', 'gate', 'eq', 'compressor', 'inserts'];
+export const SOUND_SECTIONS: readonly string[] = ['preamp', 'gate', 'eq', 'compressor', 'inserts'];
 
 /** A preset of one strip, or one processor, on some strips of a desk. */
 export function putOnStrips(
-  { kind, profile, content }: Source,
+  { kind, profile, content }: PresetSource,
   to: Profile,
   now: State,
   strips: readonly string[],
   { sections, withPatch }: PutOptions,
-): Landing {
-  const strip = onlyStrip(content);
-  const taken = inSections(
+): AppliedSettings {
+  const strip = singleStrip(content);
+  const taken = filterSettings(
     content[strip] ?? {},
     (section, key) => sections.has(section) && (withPatch || !isPatch(key)),
   );
   const same = new Map(profile.id === to.id ? to.strips.map((one) => [one, one]) : []);
   const settings: Record<string, Value> = {};
-  const notes: Note[] = [];
+  const notes: ConversionNote[] = [];
   for (const onto of strips) {
     const carried = { from: profile, strip, settings: taken, to, onto, others: same };
     const insert = kind === 'processor' && taken['inserts/1/kind'] !== undefined;
-    const landed = insert ? asInsert(to, onto, now[onto] ?? {}, taken) : convertStrip(carried);
-    Object.assign(settings, addressed(onto, landed.settings));
+    const landed = insert ? placeInsert(to, onto, now[onto] ?? {}, taken) : convertStrip(carried);
+    Object.assign(settings, toAddresses(onto, landed.settings));
     notes.push(...landed.notes);
   }
   return { settings, notes };
 }
 
 /** One insert: in the place of the first of its kind that is loaded, else in the first that is empty. */
-function asInsert(to: Profile, onto: string, now: StripState, insert: StripState) {
+function placeInsert(to: Profile, onto: string, now: StripState, insert: StripState) {
   const kind = insert['inserts/1/kind'];
   const family = stripFamily(to, onto);
-  const chain = chainOf(now);
-  const slots = family ? slotsOf(family) : [];
+  const chain = insertChain(now);
+  const slots = family ? insertSlots(family) : [];
   const slot =
     chain.find((one) => one.kind === kind)?.place ?? slots.find((n) => !chain.some((one) => one.place === n));
   const settings: Record<string, Value> = {};
@@ -73,7 +73,7 @@ function asInsert(to: Profile, onto: string, now: StripState, insert: StripState
     if (slot !== undefined && family?.settings[landed]) settings[landed] = value;
   }
   const why = slots.length === 0 ? 'it has no inserts' : 'all its inserts are taken';
-  const notes: Note[] =
+  const notes: ConversionNote[] =
     kind !== undefined && settings[`inserts/${slot}/kind`] === undefined
       ? [{ strip: onto, key: 'inserts/1/kind', from: kind, to: undefined, why }]
       : [];
@@ -84,15 +84,22 @@ function asInsert(to: Profile, onto: string, now: StripState, insert: StripState
  * A patch or a template on a desk of its own kind or another, strip by strip of the same name. What feeds the inputs comes
  * along only when asked for.
  */
-export function putOnDesk({ profile, content }: Source, to: Profile, { sections, withPatch }: PutOptions): Landing {
+export function putOnDesk(
+  { profile, content }: PresetSource,
+  to: Profile,
+  { sections, withPatch }: PutOptions,
+): AppliedSettings {
   const others = new Map(to.strips.flatMap((strip) => (profile.plainNames[strip] ? [[strip, strip] as const] : [])));
   const settings: Record<string, Value> = {};
-  const notes: Note[] = [];
+  const notes: ConversionNote[] = [];
   for (const [strip, own] of Object.entries(content)) {
-    const taken = inSections(own, (section, key) => sections.has(section) && (withPatch || key !== 'source/socket'));
+    const taken = filterSettings(
+      own,
+      (section, key) => sections.has(section) && (withPatch || key !== 'source/socket'),
+    );
     if (stripFamily(to, strip)) {
       const landed = convertStrip({ from: profile, strip, settings: taken, to, onto: strip, others });
-      Object.assign(settings, addressed(strip, landed.settings));
+      Object.assign(settings, toAddresses(strip, landed.settings));
       notes.push(...landed.notes);
     } else if (Object.keys(taken).length > 0)
       notes.push({
@@ -107,7 +114,7 @@ export function putOnDesk({ profile, content }: Source, to: Profile, { sections,
 }
 
 /** Addresses of settings that have moved away from how they landed. */
-export const movedAway = (profile: Profile, now: State, landed: Settings): string[] =>
+export const changedSinceApplied = (profile: Profile, now: State, landed: SettingsByAddress): string[] =>
   Object.entries(landed).flatMap(([address, value]) => {
     const [strip = '', ...rest] = address.split('/');
     const key = rest.join('/');

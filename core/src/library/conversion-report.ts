@@ -1,8 +1,8 @@
 import { sectionOf } from '../desk/address';
-import { specAt, type Profile } from '../desk/profile';
-import { fullSettingName, plural, sectionName, showValue } from '../desk/format-value';
+import { specOf, type Profile } from '../desk/profile';
+import { fullSettingName, plural, sectionName, formatValue } from '../desk/format-value';
 import type { State } from '../desk/state';
-import type { Note } from './convert-strip';
+import type { ConversionNote } from './convert-strip';
 
 /** What became of one part of a strip that did not come along as it was. */
 export interface ReportLine {
@@ -18,16 +18,16 @@ export interface ReportLine {
 }
 
 /** More than so many settings of a section that stayed behind are told as the section. */
-const MANY = 3;
+const MAX_LISTED_SETTINGS = 3;
 
 /**
  * Notes as one reads them, strip by strip: a section of which much stayed behind is told once. `fromOf` says which strip of the
  * other desk something comes from, and `names` what strips are called there.
  */
-export function reportOf(
+export function conversionReport(
   from: Profile,
   to: Profile,
-  notes: readonly Note[],
+  notes: readonly ConversionNote[],
   fromOf: (onto: string) => string,
   names?: State,
 ): ReportLine[] {
@@ -37,8 +37,9 @@ export function reportOf(
     const section = sectionOf(note.key);
     const address = `${fromOf(note.strip)}/${note.key}`;
     if (note.to !== undefined) {
-      const [was, is] = [specAt(from, address), specAt(to, `${note.strip}/${note.key}`)];
-      const shown = (spec: typeof was, value: Note['from']) => (spec ? showValue(spec, value) : String(value));
+      const [was, is] = [specOf(from, address), specOf(to, `${note.strip}/${note.key}`)];
+      const shown = (spec: typeof was, value: ConversionNote['from']) =>
+        spec ? formatValue(spec, value) : String(value);
       lines.push({
         strip: note.strip,
         how: 'clamped',
@@ -55,7 +56,7 @@ export function reportOf(
         other.why === note.why &&
         sectionOf(other.key) === section,
     );
-    if (alike.length > MANY) {
+    if (alike.length > MAX_LISTED_SETTINGS) {
       const id = `${note.strip}/${section}/${note.why}`;
       if (!told.has(id))
         lines.push({
@@ -68,8 +69,8 @@ export function reportOf(
       told.add(id);
       continue;
     }
-    const spec = specAt(from, address);
-    const value = note.key === 'label/name' || !spec ? String(note.from) : showValue(spec, note.from);
+    const spec = specOf(from, address);
+    const value = note.key === 'label/name' || !spec ? String(note.from) : formatValue(spec, note.from);
     const whole = note.key === 'label/name';
     lines.push({
       strip: note.strip,
@@ -83,7 +84,7 @@ export function reportOf(
 }
 
 /** Lines of several scenes as one report: what is told of a setting in more than one of them is told once. */
-export function gathered(scenes: readonly (readonly ReportLine[])[]): ReportLine[] {
+export function mergeReports(scenes: readonly (readonly ReportLine[])[]): ReportLine[] {
   const found = new Map<string, { line: ReportLine; scenes: number; same: boolean }>();
   for (const line of scenes.flat()) {
     const id = `${line.strip}/${line.how}/${line.about}`;

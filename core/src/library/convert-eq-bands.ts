@@ -3,7 +3,7 @@ import type { Value } from '../desk/setting';
 import type { StripState } from '../desk/state';
 
 /** Takes a setting to a key of the other desk; undefined where there is no place for it, and why. */
-export type Take = (key: string, landed: string | undefined, value: Value, missing: string) => void;
+export type Assign = (key: string, landed: string | undefined, value: Value, missing: string) => void;
 
 const BAND = /^eq\/(\d+|low|high)\//;
 
@@ -14,14 +14,14 @@ const bandsOf = (keys: readonly string[]): string[] => [
 ];
 
 /** What a band is: its own choice where it has one, else what its name says. */
-const kindOf = (family: Family, settings: StripState, band: string): string =>
+const bandKind = (family: Family, settings: StripState, band: string): string =>
   String(settings[`eq/${band}/kind`] ?? family.settings[`eq/${band}/kind`]?.default ?? `${band} shelf`);
 
 /**
  * Puts the bands of an EQ into one that has others. Each goes to a band that can be of its kind, the strongest first; a shelf
  * that is named for its place takes only its own. Bands of the other EQ that stay free are made flat.
  */
-export function convertBands(from: Family, to: Family, settings: StripState, take: Take): void {
+export function convertBands(from: Family, to: Family, settings: StripState, take: Assign): void {
   const gain = (band: string) => Number(settings[`eq/${band}/gain`] ?? 0);
   const bands = bandsOf(Object.keys(settings))
     .filter((band) => settings[`eq/${band}/on`] !== false)
@@ -29,8 +29,8 @@ export function convertBands(from: Family, to: Family, settings: StripState, tak
   const free = bandsOf(to.keys);
   const missing = 'its EQ has no band left for it';
   for (const band of bands) {
-    const kind = kindOf(from, settings, band);
-    const place = placeFor(to, free, band, kind);
+    const kind = bandKind(from, settings, band);
+    const place = findBand(to, free, band, kind);
     if (place !== undefined) free.splice(free.indexOf(place), 1);
     for (const [key, value] of Object.entries(settings)) {
       if (!key.startsWith(`eq/${band}/`)) continue;
@@ -50,7 +50,7 @@ export function convertBands(from: Family, to: Family, settings: StripState, tak
       take(`eq/${bands[0]}/gain`, `eq/${place}/gain`, 0, missing);
 }
 
-function placeFor(to: Family, free: readonly string[], band: string, kind: string): string | undefined {
+function findBand(to: Family, free: readonly string[], band: string, kind: string): string | undefined {
   const can = (place: string): boolean => {
     const spec = to.settings[`eq/${place}/kind`];
     return spec?.kind === 'choice' ? spec.options.includes(kind) : `${place} shelf` === kind;

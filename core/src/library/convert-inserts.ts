@@ -1,14 +1,14 @@
-import { chainOf } from '../signal/insert-chain';
+import { insertChain } from '../signal/insert-chain';
 import type { Family } from '../desk/profile';
 import type { StripState } from '../desk/state';
-import type { Take } from './convert-eq-bands';
+import type { Assign } from './convert-eq-bands';
 
 const SLOT = /^(inserts|automation\/inserts)\/\d+(\/|$)/;
 
 export const isChainKey = (key: string): boolean => SLOT.test(key);
 
 /** The slots for inserts that strips of a family have: 1 is the first. */
-export const slotsOf = (family: Family): number[] =>
+export const insertSlots = (family: Family): number[] =>
   family.keys.flatMap((key) => {
     const slot = /^inserts\/(\d+)\/kind$/.exec(key)?.[1];
     return slot === undefined ? [] : [Number(slot)];
@@ -18,9 +18,9 @@ export const slotsOf = (family: Family): number[] =>
  * Puts a chain of inserts into a strip that has other slots: in order, each into its own slot where that is there and
  * still free, else into the next that is. Automation of a processor goes with it. Slots that stay free are emptied.
  */
-export function convertChain(to: Family, settings: StripState, take: Take): void {
-  const free = slotsOf(to);
-  for (const { place, kind } of chainOf(settings)) {
+export function convertChain(to: Family, settings: StripState, take: Assign): void {
+  const free = insertSlots(to);
+  for (const { place, kind } of insertChain(settings)) {
     const slot = free.includes(place) ? place : free.shift();
     if (slot === place) free.splice(free.indexOf(slot), 1);
     for (const [key, value] of Object.entries(settings)) {

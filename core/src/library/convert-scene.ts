@@ -1,14 +1,14 @@
-import { otherHalf } from '../desk/linked-pair';
+import { linkedPartner } from '../desk/linked-pair';
 import { stripFamily, type Profile } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import { withSettings, type State } from '../desk/state';
-import { addressed, convertStrip, inSections, type Note } from './convert-strip';
+import { toAddresses, convertStrip, filterSettings, type ConversionNote } from './convert-strip';
 import { distinctLabels } from './strip-labels';
 import type { Match } from './match-strips';
 
-export interface CarriedOver {
+export interface ConvertedScene {
   readonly state: State;
-  readonly notes: readonly Note[];
+  readonly notes: readonly ConversionNote[];
   /** Settings that came along. */
   readonly settings: number;
 }
@@ -17,24 +17,24 @@ export interface CarriedOver {
  * A scene of one desk as a scene of another: each matched strip converted onto its own, and nothing else in it. What feeds the
  * inputs is the other hall's, and is left out, unless `withPatch`.
  */
-export function carryOver(
+export function convertScene(
   from: Profile,
   scene: State,
   to: Profile,
   matches: readonly Match[],
   withPatch = false,
-): CarriedOver {
+): ConvertedScene {
   const others = new Map(
     matches.flatMap(({ from: strip, to: onto }) => (onto === null ? [] : [[strip, onto] as const])),
   );
   const settings: Record<string, Value> = {};
-  const notes: Note[] = [];
+  const notes: ConversionNote[] = [];
   for (const [strip, onto] of others) {
-    const own = inSections(scene[strip] ?? {}, (section, key) =>
+    const own = filterSettings(scene[strip] ?? {}, (section, key) =>
       section === 'source' ? withPatch || key === 'source/link' : withPatch || key !== 'routing/output',
     );
     const landed = convertStrip({ from, strip, settings: own, to, onto, others });
-    Object.assign(settings, addressed(onto, landed.settings));
+    Object.assign(settings, toAddresses(onto, landed.settings));
     notes.push(...landed.notes);
   }
   for (const [strip, onto] of others) {
@@ -60,6 +60,6 @@ function isBeside(
   others: ReadonlyMap<string, string>,
 ): boolean {
   const strips = stripFamily(to, others.get(strip) ?? '')?.strips ?? [];
-  const half = others.get(otherHalf(from, scene, strip) ?? '');
+  const half = others.get(linkedPartner(from, scene, strip) ?? '');
   return half !== undefined && strips[strips.indexOf(others.get(strip) ?? '') + 1] === half;
 }

@@ -1,13 +1,13 @@
 import { readAddress, sectionOf } from '../desk/address';
-import { cutTo } from '../desk/format-value';
-import { defaultOf, stripFamily, type Family, type Profile } from '../desk/profile';
+import { truncate } from '../desk/format-value';
+import { defaultValue, stripFamily, type Family, type Profile } from '../desk/profile';
 import { isNumberSpec, isOff, quantise, sameValue, type Curve, type SettingSpec, type Value } from '../desk/setting';
 import type { StripState } from '../desk/state';
 import { convertBands, isBandKey } from './convert-eq-bands';
 import { convertChain, isChainKey } from './convert-inserts';
 
 /** Something that did not come along as it was. */
-export interface Note {
+export interface ConversionNote {
   /** The strip it would have landed on. */
   readonly strip: string;
   /** The setting where it comes from. */
@@ -30,10 +30,10 @@ export interface Carried {
   readonly others: ReadonlyMap<string, string>;
 }
 
-export interface Converted {
+export interface ConvertedStrip {
   /** Every value is one that the strip can hold. */
   readonly settings: StripState;
-  readonly notes: readonly Note[];
+  readonly notes: readonly ConversionNote[];
 }
 
 /**
@@ -41,18 +41,18 @@ export interface Converted {
  * a place among those that are there. What stayed behind is told only where it did something: where it was not as on an
  * untouched desk.
  */
-export function convertStrip(carried: Carried): Converted {
+export function convertStrip(carried: Carried): ConvertedStrip {
   const { from, strip, settings, to, onto } = carried;
   const [source, target] = [stripFamily(from, strip), stripFamily(to, onto)];
   if (!source || !target) return { settings: {}, notes: [] };
   const made: Record<string, Value> = {};
-  const notes: Note[] = [];
+  const notes: ConversionNote[] = [];
   const tell = (key: string, value: Value, why: string, became?: Value) =>
     notes.push({ strip: onto, key, from: value, to: became, why });
   const take = (key: string, landed: string | undefined, value: Value, missing: string): void => {
     const wanted = landed === undefined ? undefined : target.settings[landed];
     const spec = source.settings[key] ?? wanted;
-    const idle = spec !== undefined && sameValue(spec, value, defaultOf(from, strip, spec));
+    const idle = spec !== undefined && sameValue(spec, value, defaultValue(from, strip, spec));
     if (!spec || landed === undefined || !wanted) {
       if (!idle) tell(key, value, missing);
       return;
@@ -72,19 +72,23 @@ export function convertStrip(carried: Carried): Converted {
   if (chain) convertChain(target, settings, take);
   for (const [key, value] of Object.entries(settings)) {
     if ((bands && isBandKey(key)) || (chain && isChainKey(key))) continue;
-    const landed = pointed(carried, key);
+    const landed = referenced(carried, key);
     take(key, landed, value, landed === undefined ? 'what it leads to did not come along' : `${to.name} has none`);
   }
-  toMain(carried, made, notes);
+  routeToMain(carried, made, notes);
   return { settings: made, notes };
 }
 
 /** A strip that went through a group which did not come along goes straight to the main, or nobody would hear it. */
-function toMain({ from, settings, to, onto, others }: Carried, made: Record<string, Value>, notes: Note[]): void {
+function routeToMain(
+  { from, settings, to, onto, others }: Carried,
+  made: Record<string, Value>,
+  notes: ConversionNote[],
+): void {
   const [main] = to.families.find(({ id }) => id === 'main')?.strips ?? [];
   const routes = (of: StripState, family: string) =>
     Object.keys(of).filter((key) => key.startsWith(`routing/${family}.`) && of[key] === true);
-  const lost = routes(settings, 'group').find((key) => !others.has(pointsAt(from, key) ?? ''));
+  const lost = routes(settings, 'group').find((key) => !others.has(referencedStrip(from, key) ?? ''));
   if (!main || lost === undefined) return;
   if (routes(made, 'group').length > 0 || routes(made, 'main').length > 0) return;
   made[`routing/${main}`] = true;
@@ -92,7 +96,7 @@ function toMain({ from, settings, to, onto, others }: Carried, made: Record<stri
 }
 
 /** The key with the strip that it points at as that strip is called on the other desk; undefined where it is not there. */
-function pointed({ from, others }: Carried, key: string): string | undefined {
+function referenced({ from, others }: Carried, key: string): string | undefined {
   const parts = key.split('/');
   const at = parts.findIndex((part) => stripFamily(from, part) !== undefined);
   if (at < 0) return key;
@@ -106,7 +110,7 @@ const sameKeys = (a: Family, b: Family, section: string): boolean =>
     .every((keys, _, all) => keys === all[0]);
 
 /** How many of the second unit are one of the first. */
-const FACTORS: Readonly<Record<string, number>> = { 's ms': 1000, 'ms s': 0.001, 'kHz Hz': 1000, 'Hz kHz': 0.001 };
+const UNIT_FACTORS: Readonly<Record<string, number>> = { 's ms': 1000, 'ms s': 0.001, 'kHz Hz': 1000, 'Hz kHz': 0.001 };
 
 /**
  * A value as another setting can hold it, at its own step and inside its range; a level that is off stays off. Undefined
@@ -118,7 +122,7 @@ export function convertValue(
   value: Value,
 ): { readonly value: Value; readonly clamped: boolean } | undefined {
   if (isNumberSpec(from) && isNumberSpec(to)) {
-    const factor = from.unit === to.unit ? 1 : FACTORS[`${from.unit} ${to.unit}`];
+    const factor = from.unit === to.unit ? 1 : UNIT_FACTORS[`${from.unit} ${to.unit}`];
     if (factor === undefined) return undefined;
     if (to.kind === 'level' && isOff(from, value)) return { value: to.min, clamped: false };
     return clamped(to, Number(value) * factor);
@@ -132,7 +136,7 @@ export function convertValue(
     };
   }
   if (to.kind === 'text' && typeof value === 'string')
-    return { value: shortened(value, to.longest), clamped: value.length > to.longest };
+    return { value: shortenName(value, to.longest), clamped: value.length > to.longest };
   if (to.kind === 'switch') return typeof value === 'boolean' ? { value, clamped: false } : undefined;
   if (to.kind === 'choice' || to.kind === 'reference')
     return to.options.includes(String(value)) ? { value, clamped: false } : undefined;
@@ -140,10 +144,10 @@ export function convertValue(
 }
 
 /** A name cut to what a label holds; its side or number stays: "Accordion L" → "Accord L". */
-function shortened(name: string, longest: number): string {
+function shortenName(name: string, longest: number): string {
   if (name.length <= longest) return name;
   const end = / [\p{L}\p{N}]{1,2}$/u.exec(name)?.[0] ?? '';
-  return `${cutTo(name.slice(0, name.length - end.length), longest - end.length).trimEnd()}${end}`;
+  return `${truncate(name.slice(0, name.length - end.length), longest - end.length).trimEnd()}${end}`;
 }
 
 function clamped(to: { readonly min: number; readonly max: number; readonly step: number }, value: number) {
@@ -152,19 +156,19 @@ function clamped(to: { readonly min: number; readonly max: number; readonly step
 }
 
 /** The strip that a key of a strip points at, or undefined: `sends/fx.1/level` → `fx.1`. */
-export const pointsAt = (profile: Profile, key: string): string | undefined =>
+export const referencedStrip = (profile: Profile, key: string): string | undefined =>
   key.split('/').find((part) => stripFamily(profile, part) !== undefined);
 
 /** Settings by address, of one strip as they landed. */
-export const addressed = (strip: string, settings: StripState): Record<string, Value> =>
+export const toAddresses = (strip: string, settings: StripState): Record<string, Value> =>
   Object.fromEntries(Object.entries(settings).map(([key, value]) => [`${strip}/${key}`, value]));
 
 /** The settings of a strip in some sections. */
-export const inSections = (settings: StripState, takes: (section: string, key: string) => boolean): StripState =>
+export const filterSettings = (settings: StripState, takes: (section: string, key: string) => boolean): StripState =>
   Object.fromEntries(Object.entries(settings).filter(([key]) => takes(sectionOf(key), key)));
 
 /** The settings among addresses that belong to a strip, by key. */
-export const ofStrip = (settings: Readonly<Record<string, Value>>, strip: string): StripState =>
+export const settingsOfStrip = (settings: Readonly<Record<string, Value>>, strip: string): StripState =>
   Object.fromEntries(
     Object.entries(settings).flatMap(([address, value]) => {
       const parts = readAddress(address);

@@ -1,14 +1,14 @@
-import { isFree } from '../desk/strips-in-use';
+import { isUnused } from '../desk/strips-in-use';
 import { familyOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
 import { isOff, sameValue, type Value } from '../desk/setting';
-import { stripName, type State } from '../desk/state';
-import { addressed, convertStrip, inSections, type Note } from './convert-strip';
+import { displayName, type State } from '../desk/state';
+import { toAddresses, convertStrip, filterSettings, type ConversionNote } from './convert-strip';
 import { distinctLabels } from './strip-labels';
-import type { Landing, Source } from './apply-preset';
+import type { AppliedSettings, PresetSource } from './apply-preset';
 
 /** Where a strip of a kit goes. */
-export interface Place {
+export interface KitPlacement {
   readonly from: string;
   /** Undefined where there is none for it. */
   readonly to: string | undefined;
@@ -24,8 +24,8 @@ export interface MadeSend {
   readonly level: number;
 }
 
-export interface KitPlan extends Landing {
-  readonly places: readonly Place[];
+export interface KitPlan extends AppliedSettings {
+  readonly places: readonly KitPlacement[];
   readonly sends: readonly MadeSend[];
 }
 
@@ -34,7 +34,7 @@ export const inputsOf = (content: State): string[] => Object.keys(content).filte
 
 /** Whether a strip is the one that a strip of a kit was made from: its own source, which a kit leaves alone. */
 const isOwnSource = (
-  { profile, content }: Pick<Source, 'profile' | 'content'>,
+  { profile, content }: Pick<PresetSource, 'profile' | 'content'>,
   to: Profile,
   now: State,
   strip: string,
@@ -46,8 +46,8 @@ const isOwnSource = (
  * them. A linked pair needs two that stand side by side. None lands on a strip it was made from, or on one that another has
  * taken.
  */
-export function freeInputs(
-  source: Pick<Source, 'profile' | 'content'>,
+export function findUnusedInputs(
+  source: Pick<PresetSource, 'profile' | 'content'>,
   to: Profile,
   now: State,
   chosen: readonly string[] = [],
@@ -59,7 +59,7 @@ export function freeInputs(
   const found = new Map<string, string>();
   const taken = new Set<string>();
   const isOpen = (strip: string | undefined): strip is string =>
-    strip !== undefined && !taken.has(strip) && (wanted.includes(strip) || isFree(to, now, strip));
+    strip !== undefined && !taken.has(strip) && (wanted.includes(strip) || isUnused(to, now, strip));
   const begin = Math.max(0, strips.indexOf(chosen[0] ?? ''));
   const inOrder = [...wanted, ...strips.slice(begin), ...strips.slice(0, begin)];
   const after = (strip: string) => strips[strips.indexOf(strip) + 1];
@@ -82,7 +82,7 @@ export function freeInputs(
 const NAMES: Readonly<Record<string, string>> = { in: 'strip', fx: 'effect return', group: 'group' };
 
 /** What makes two effect returns, or two groups, the same: what they do to a sound. */
-const DOES: ReadonlySet<string> = new Set(['eq', 'compressor', 'inserts']);
+const RETURN_SECTIONS: ReadonlySet<string> = new Set(['eq', 'compressor', 'inserts']);
 
 /**
  * A kit on a desk. Its inputs land where `inputs` says; each effect return and group it feeds is found among those that are
@@ -90,13 +90,13 @@ const DOES: ReadonlySet<string> = new Set(['eq', 'compressor', 'inserts']);
  * the inputs stays, unless `withPatch`.
  */
 export function putKit(
-  { profile, content }: Source,
+  { profile, content }: PresetSource,
   to: Profile,
   now: State,
   inputs: ReadonlyMap<string, string>,
   withPatch: boolean,
 ): KitPlan {
-  const places: Place[] = inputsOf(content).map((from) => {
+  const places: KitPlacement[] = inputsOf(content).map((from) => {
     const strip = inputs.get(from);
     return { from, to: strip, how: strip === undefined ? 'none' : 'input' };
   });
@@ -108,13 +108,13 @@ export function putKit(
   for (const family of ['fx', 'group'])
     for (const from of Object.keys(content).filter((strip) => familyOf(strip) === family)) {
       const does = (strip: string) =>
-        inSections(
+        filterSettings(
           convertStrip({ from: profile, strip: from, settings: content[from] ?? {}, to, onto: strip, others }).settings,
-          (section) => DOES.has(section),
+          (section) => RETURN_SECTIONS.has(section),
         );
       const there = (to.families.find(({ id }) => id === family)?.strips ?? []).filter((strip) => !taken.has(strip));
-      const same = there.find((strip) => isSame(to, now, strip, does(strip), content[from]?.['label/name']));
-      const free = same ?? there.find((strip) => isFree(to, now, strip));
+      const same = there.find((strip) => hasSameSound(to, now, strip, does(strip), content[from]?.['label/name']));
+      const free = same ?? there.find((strip) => isUnused(to, now, strip));
       if (free !== undefined) {
         taken.add(free);
         others.set(from, free);
@@ -122,19 +122,19 @@ export function putKit(
       places.push({ from, to: free, how: same ? 'same' : free ? 'free' : 'none' });
     }
   const settings: Record<string, Value> = {};
-  const notes: Note[] = [];
+  const notes: ConversionNote[] = [];
   for (const { from, to: onto, how } of places) {
     if (onto === undefined) {
       const why = `no ${NAMES[familyOf(from)] ?? 'strip'} is free for it`;
-      notes.push({ strip: from, key: 'label/name', from: stripName(profile, content, from), to: undefined, why });
+      notes.push({ strip: from, key: 'label/name', from: displayName(profile, content, from), to: undefined, why });
       continue;
     }
     if (how === 'same') continue;
-    const own = inSections(content[from] ?? {}, (section, key) =>
+    const own = filterSettings(content[from] ?? {}, (section, key) =>
       section === 'source' ? withPatch || key === 'source/link' : key !== 'routing/output',
     );
     const landed = convertStrip({ from: profile, strip: from, settings: own, to, onto, others });
-    Object.assign(settings, addressed(onto, landed.settings));
+    Object.assign(settings, toAddresses(onto, landed.settings));
     notes.push(...landed.notes);
   }
   const sends = Object.entries(settings).flatMap(([address, level]): MadeSend[] => {
@@ -148,7 +148,7 @@ export function putKit(
 }
 
 /** Whether a strip of the desk does all of this already, under the same name. */
-function isSame(
+function hasSameSound(
   profile: Profile,
   now: State,
   strip: string,

@@ -3,45 +3,45 @@ import { linearSumAssignment } from 'linear-sum-assignment';
 import { Matrix } from 'ml-matrix';
 
 import { familyOf } from '../desk/address';
-import { otherHalf } from '../desk/linked-pair';
-import { defaultOf, stripFamily, type Profile } from '../desk/profile';
+import { linkedPartner } from '../desk/linked-pair';
+import { defaultValue, stripFamily, type Profile } from '../desk/profile';
 import { sameValue } from '../desk/setting';
-import { stripName, type State } from '../desk/state';
-import { suggestPart, type Named } from './suggest-part';
-import { inUse } from '../desk/strips-in-use';
-import { isFree } from '../desk/strips-in-use';
+import { displayName, type State } from '../desk/state';
+import { suggestPart, type LabelledStrip } from './suggest-part';
+import { stripsInUse } from '../desk/strips-in-use';
+import { isUnused } from '../desk/strips-in-use';
 
 /** How a strip found its own. */
-export type Reason = 'part' | 'name' | 'free' | 'hand';
+export type MatchReason = 'part' | 'name' | 'free' | 'hand';
 
 export interface Match {
   readonly from: string;
   /** Null where nothing was left for it, or it is to stay behind. */
   readonly to: string | null;
-  readonly why: Reason | 'none';
+  readonly why: MatchReason | 'none';
 }
 
 /** Below this likeness two names say nothing about one another. */
-const ALIKE = 0.5;
+const MIN_SIMILARITY = 0.5;
 
 /**
  * How much two strips are alike: 2 for the same part as people named it, 1.5 for the same by their names, else the Sørensen–Dice
  * coefficient of the letter pairs of what their names suggest, 0 … 1; 0 below one half.
  */
-export function likeness(a: Named, b: Named): number {
+export function similarity(a: LabelledStrip, b: LabelledStrip): number {
   if (a.part !== null && b.part !== null) return a.part === b.part ? 2 : 0;
   const [one, other] = [a.part ?? suggestPart(a.name), b.part ?? suggestPart(b.name)];
   if (one === '' || other === '') return 0;
   if (one === other) return 1.5;
   const alike = diceCoefficient(one, other);
-  return alike >= ALIKE ? alike : 0;
+  return alike >= MIN_SIMILARITY ? alike : 0;
 }
 
 /**
  * Pairs rows with columns, each at most once, so that the sum of likeness is the largest there is; pairs of no likeness are
  * left out. Jonker–Volgenant, from a package.
  */
-export function bestPairs(likenesses: readonly (readonly number[])[]): (number | undefined)[] {
+export function bestAssignment(likenesses: readonly (readonly number[])[]): (number | undefined)[] {
   const columns = likenesses[0]?.length ?? 0;
   if (columns === 0) return likenesses.map(() => undefined);
   const { rowAssignments } = linearSumAssignment(new Matrix(likenesses.map((row) => [...row])), { maximaze: true });
@@ -52,7 +52,7 @@ export function bestPairs(likenesses: readonly (readonly number[])[]): (number |
 }
 
 /** A desk with what its strips are called. */
-export interface NamedDesk {
+export interface LabelledDesk {
   readonly profile: Profile;
   readonly state: State;
   readonly parts: Readonly<Record<string, string>>;
@@ -63,30 +63,30 @@ export interface NamedDesk {
  * best overall, then free strips in order. Only strips of the same family are ever matched.
  */
 export function matchStrips(
-  from: NamedDesk,
-  to: NamedDesk,
+  from: LabelledDesk,
+  to: LabelledDesk,
   hands: Readonly<Record<string, string | null>> = {},
 ): Match[] {
-  const used = inUse(from.profile, from.state);
+  const used = stripsInUse(from.profile, from.state);
   const taken = new Set(Object.values(hands).filter((strip) => strip !== null));
   const found = new Map<string, Match>();
   for (const strip of used) {
     const hand = hands[strip];
     if (hand !== undefined) found.set(strip, { from: strip, to: hand, why: 'hand' });
   }
-  const named = ({ profile, state, parts }: NamedDesk, strip: string): Named => {
+  const named = ({ profile, state, parts }: LabelledDesk, strip: string): LabelledStrip => {
     const label = stripFamily(profile, strip)?.settings['label/name'];
     // A name that every untouched desk has says nothing.
-    const plain = label && sameValue(label, state[strip]?.['label/name'], defaultOf(profile, strip, label));
-    return { strip, name: plain ? '' : stripName(profile, state, strip), part: parts[strip] ?? null };
+    const plain = label && sameValue(label, state[strip]?.['label/name'], defaultValue(profile, strip, label));
+    return { strip, name: plain ? '' : displayName(profile, state, strip), part: parts[strip] ?? null };
   };
   for (const { id, strips } of to.profile.families) {
     const rows = used.filter((strip) => familyOf(strip) === id && !found.has(strip)).map((strip) => named(from, strip));
     const columns = strips.filter((strip) => !taken.has(strip)).map((strip) => named(to, strip));
     const likes = rows.map((row) =>
-      columns.map((column) => (id === 'main' && row.strip === column.strip ? 1 : likeness(row, column))),
+      columns.map((column) => (id === 'main' && row.strip === column.strip ? 1 : similarity(row, column))),
     );
-    const pairs = bestPairs(likes);
+    const pairs = bestAssignment(likes);
     rows.forEach((row, i) => {
       const column = columns[pairs[i] ?? -1];
       if (!column) return;
@@ -97,7 +97,7 @@ export function matchStrips(
         why: (likes[i]?.[pairs[i] ?? -1] ?? 0) === 2 ? 'part' : 'name',
       });
     });
-    const free = strips.filter((strip) => !taken.has(strip) && isFree(to.profile, to.state, strip));
+    const free = strips.filter((strip) => !taken.has(strip) && isUnused(to.profile, to.state, strip));
     for (const row of rows) {
       if (found.has(row.strip)) continue;
       const strip = free.shift();
@@ -112,16 +112,22 @@ export function matchStrips(
  * Lets the halves of linked pairs land beside each other, on an odd strip and the even one after it: where one of them found its own,
  * if there is room, else on two free strips. What hands decided stays.
  */
-function halvesTogether(from: NamedDesk, to: NamedDesk, used: readonly string[], found: Map<string, Match>): void {
+function halvesTogether(
+  from: LabelledDesk,
+  to: LabelledDesk,
+  used: readonly string[],
+  found: Map<string, Match>,
+): void {
   for (const strip of used) {
-    const half = from.state[strip]?.['source/link'] === true ? otherHalf(from.profile, from.state, strip) : undefined;
+    const half =
+      from.state[strip]?.['source/link'] === true ? linkedPartner(from.profile, from.state, strip) : undefined;
     const [one, other] = [found.get(strip), found.get(half ?? '')];
     if (!one || !other || one.why === 'hand' || other.why === 'hand') continue;
     const strips = to.profile.families.find(({ id }) => id === familyOf(strip))?.strips ?? [];
     const own = [one.to, other.to];
     const others = new Set([...found.values()].filter((match) => match !== one && match !== other).map((m) => m.to));
     const isOpen = (at: string | undefined): at is string =>
-      at !== undefined && !others.has(at) && (own.includes(at) || isFree(to.profile, to.state, at));
+      at !== undefined && !others.has(at) && (own.includes(at) || isUnused(to.profile, to.state, at));
     const places = strips.filter((at, i) => i % 2 === 0 && isOpen(at) && isOpen(strips[i + 1]));
     const after = (at: string) => strips[strips.indexOf(at) + 1] as string;
     const place = places.find((at) => at === one.to) ?? places.find((at) => after(at) === other.to) ?? places[0];

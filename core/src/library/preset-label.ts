@@ -1,27 +1,27 @@
 import { familyOf, sectionOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
 import { plural, sectionName } from '../desk/format-value';
-import { chainOf } from '../signal/insert-chain';
+import { insertChain } from '../signal/insert-chain';
 import { inputsOf } from './kit';
-import { onlyStrip, type Content, type PresetKind } from './preset';
+import { singleStrip, type PresetContent, type PresetKind } from './preset';
 
 /**
  * What is in a preset, in a word or two: "EQ", "Drive", "Main", "2 strips, 1 effect return". Processors of one kind have the
  * same.
  */
-export function contentGist(kind: PresetKind, profile: Profile, content: Content): string {
+export function presetLabel(kind: PresetKind, profile: Profile, content: PresetContent): string {
   const strips = Object.keys(content);
-  const settings = content[onlyStrip(content)] ?? {};
+  const settings = content[singleStrip(content)] ?? {};
   switch (kind) {
     case 'processor': {
-      const insert = chainOf(settings)[0]?.kind ?? settings['inserts/kind'];
+      const insert = insertChain(settings)[0]?.kind ?? settings['inserts/kind'];
       const section = sectionOf(Object.keys(settings)[0] ?? '');
       return insert === undefined ? sectionName(section) : sectionName(String(insert));
     }
     case 'strip':
-      return familyName(profile, onlyStrip(content));
+      return familyName(profile, singleStrip(content));
     case 'bus':
-      return familyName(profile, onlyStrip(content));
+      return familyName(profile, singleStrip(content));
     case 'kit': {
       const returns = strips.filter((strip) => familyOf(strip) === 'fx').length;
       return [plural(inputsOf(content).length, 'strip'), returns > 0 ? plural(returns, 'effect return') : '']

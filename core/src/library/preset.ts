@@ -1,11 +1,11 @@
-import { feeds } from '../desk/strips-in-use';
+import { isRoutedTo } from '../desk/strips-in-use';
 import { readAddress, sectionOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
 import type { State, StripState } from '../desk/state';
-import { chainOf } from '../signal/insert-chain';
+import { insertChain } from '../signal/insert-chain';
 import { isPatch } from '../recall/recall-target';
-import { otherHalf } from '../desk/linked-pair';
-import { inSections, pointsAt } from './convert-strip';
+import { linkedPartner } from '../desk/linked-pair';
+import { filterSettings, referencedStrip } from './convert-strip';
 
 /**
  * `processor`: one EQ, gate, compressor or insert; `strip`: all sections of one strip; `kit`: several strips with what they
@@ -16,7 +16,7 @@ export const PRESET_KINDS = ['processor', 'strip', 'kit', 'bus', 'patch', 'templ
 export type PresetKind = (typeof PRESET_KINDS)[number];
 
 /** What is saved: strips of the desk it was made on, with some of their settings. */
-export type Content = State;
+export type PresetContent = State;
 
 /** Processors that can be saved by themselves: sections of a strip, or one insert. */
 export const PROCESSORS: readonly string[] = ['gate', 'eq', 'compressor', 'inserts'];
@@ -25,14 +25,14 @@ const BUSES: ReadonlySet<string> = new Set(['mix', 'group', 'matrix', 'main']);
 export const isBus = (strip: string): boolean => BUSES.has(strip.slice(0, strip.indexOf('.')));
 
 /** What makes a desk ready without being its sound. */
-const SETUP: ReadonlySet<string> = new Set(['source', 'routing', 'label', 'view']);
+const SETUP_SECTIONS: ReadonlySet<string> = new Set(['source', 'routing', 'label', 'view']);
 /** What a bus does to what comes through it, wherever its fader stands. */
-const BUS_SOUND: ReadonlySet<string> = new Set(['eq', 'compressor', 'inserts', 'pan']);
+const BUS_SECTIONS: ReadonlySet<string> = new Set(['eq', 'compressor', 'inserts', 'pan']);
 
 /** One processor of a strip: a section, or the insert at a place of its chain, which is saved as if it stood first. */
 export function processorOf(settings: StripState, section: string, place?: number): StripState {
-  if (place === undefined) return inSections(settings, (own) => own === section);
-  const insert = chainOf(settings).find((one) => one.place === place);
+  if (place === undefined) return filterSettings(settings, (own) => own === section);
+  const insert = insertChain(settings).find((one) => one.place === place);
   if (!insert) return {};
   return {
     'inserts/1/kind': insert.kind,
@@ -44,19 +44,20 @@ export function processorOf(settings: StripState, section: string, place?: numbe
 }
 
 /** What a preset of one strip or of the whole desk holds. */
-export function contentOf(
+export function presetContent(
   kind: Exclude<PresetKind, 'processor' | 'kit'>,
   profile: Profile,
   state: State,
   strip?: string,
-): Content {
+): PresetContent {
   if (kind === 'strip' || kind === 'bus') {
     const settings = strip === undefined ? undefined : state[strip];
     if (strip === undefined || !settings) return {};
-    return { [strip]: kind === 'strip' ? settings : inSections(settings, (section) => BUS_SOUND.has(section)) };
+    return { [strip]: kind === 'strip' ? settings : filterSettings(settings, (section) => BUS_SECTIONS.has(section)) };
   }
-  const takes = kind === 'patch' ? (_: string, key: string) => isPatch(key) : (section: string) => SETUP.has(section);
-  const kept = profile.strips.map((name) => [name, inSections(state[name] ?? {}, takes)] as const);
+  const takes =
+    kind === 'patch' ? (_: string, key: string) => isPatch(key) : (section: string) => SETUP_SECTIONS.has(section);
+  const kept = profile.strips.map((name) => [name, filterSettings(state[name] ?? {}, takes)] as const);
   return Object.fromEntries(kept.filter(([, settings]) => Object.keys(settings).length > 0));
 }
 
@@ -64,21 +65,21 @@ export function contentOf(
  * Several strips with their linked halves, the groups they go to, and the effect returns that they or those groups feed.
  * Sends to monitor mixes belong to the stage, not to the sound, and are left out; so is membership of a DCA or mute group.
  */
-export function kitOf(profile: Profile, state: State, strips: readonly string[]): Content {
+export function kitContent(profile: Profile, state: State, strips: readonly string[]): PresetContent {
   const members = new Set(
-    strips.flatMap((strip) => [strip, otherHalf(profile, state, strip)]).filter((strip) => strip !== undefined),
+    strips.flatMap((strip) => [strip, linkedPartner(profile, state, strip)]).filter((strip) => strip !== undefined),
   );
   const of = (family: string) => profile.families.find(({ id }) => id === family)?.strips ?? [];
   const groups = of('group').filter((group) => [...members].some((m) => state[m]?.[`routing/${group}`] === true));
-  const returns = of('fx').filter((fx) => [...members, ...groups].some((m) => feeds(profile, state, m, fx)));
+  const returns = of('fx').filter((fx) => [...members, ...groups].some((m) => isRoutedTo(profile, state, m, fx)));
   const inside = new Set([...members, ...groups, ...returns, ...of('main')]);
   return Object.fromEntries(
     profile.strips
       .filter((strip) => members.has(strip) || groups.includes(strip) || returns.includes(strip))
       .map((strip) => [
         strip,
-        inSections(state[strip] ?? {}, (_, key) => {
-          const to = pointsAt(profile, key);
+        filterSettings(state[strip] ?? {}, (_, key) => {
+          const to = referencedStrip(profile, key);
           return to === undefined || inside.has(to);
         }),
       ]),
@@ -86,15 +87,15 @@ export function kitOf(profile: Profile, state: State, strips: readonly string[])
 }
 
 /** The one strip that a preset of one strip was made from. */
-export const onlyStrip = (content: Content): string => Object.keys(content)[0] ?? '';
+export const singleStrip = (content: PresetContent): string => Object.keys(content)[0] ?? '';
 
 /** The sections that a preset has something of, in the order of its own desk. */
-export function sectionsIn(profile: Profile, content: Content): string[] {
+export function presetSections(profile: Profile, content: PresetContent): string[] {
   const held = new Set(Object.values(content).flatMap((settings) => Object.keys(settings).map(sectionOf)));
   return [...new Set(profile.families.flatMap(({ sections }) => sections))].filter((section) => held.has(section));
 }
 
 /** Strips that settings by address are on. */
-export const stripsOf = (settings: Readonly<Record<string, unknown>>): string[] => [
+export const stripsInSettings = (settings: Readonly<Record<string, unknown>>): string[] => [
   ...new Set(Object.keys(settings).flatMap((address) => readAddress(address)?.strip ?? [])),
 ];

@@ -1,8 +1,8 @@
-import { cutTo } from '../desk/format-value';
+import { truncate } from '../desk/format-value';
 import { stripFamily, type Profile } from '../desk/profile';
 import { readAddress } from '../desk/address';
-import type { Settings } from '../desk/state';
-import type { Note } from './convert-strip';
+import type { SettingsByAddress } from '../desk/state';
+import type { ConversionNote } from './convert-strip';
 
 const LABEL = 'label/name';
 
@@ -12,11 +12,11 @@ const MAX_LAST = 4;
 /** A name within `longest` characters that is not among `taken`: its beginning with its last word, else with a number. */
 function distinct(name: string, longest: number, taken: ReadonlySet<string>): string {
   const at = name.trimEnd().lastIndexOf(' ');
-  const last = cutTo(name.slice(at + 1), MAX_LAST);
-  const short = at < 0 ? '' : `${cutTo(name.slice(0, at), longest - last.length - 1).trimEnd()} ${last}`;
+  const last = truncate(name.slice(at + 1), MAX_LAST);
+  const short = at < 0 ? '' : `${truncate(name.slice(0, at), longest - last.length - 1).trimEnd()} ${last}`;
   if (short !== '' && short.length <= longest && !taken.has(short)) return short;
   for (let n = 2; ; n++) {
-    const numbered = `${cutTo(name, longest - String(n).length - 1).trimEnd()} ${n}`;
+    const numbered = `${truncate(name, longest - String(n).length - 1).trimEnd()} ${n}`;
     if (!taken.has(numbered)) return numbered;
   }
 }
@@ -27,9 +27,9 @@ function distinct(name: string, longest: number, taken: ReadonlySet<string>): st
  */
 export function distinctLabels(
   profile: Profile,
-  settings: Settings,
-  notes: readonly Note[],
-): { readonly settings: Settings; readonly notes: readonly Note[] } {
+  settings: SettingsByAddress,
+  notes: readonly ConversionNote[],
+): { readonly settings: SettingsByAddress; readonly notes: readonly ConversionNote[] } {
   const labels = Object.entries(settings).filter(([address]) => address.endsWith(`/${LABEL}`));
   const times = new Map<unknown, number>();
   for (const [, label] of labels) times.set(label, (times.get(label) ?? 0) + 1);

@@ -9,16 +9,16 @@ export function suggestPart(name: string): string {
     .replace(/[^\p{L}\p{N}]+/gu, ' ')
     .trim()
     .split(' ')
-    .filter((word) => word !== '' && !PICKED_UP.has(word))
-    .map((word) => SIDES[word] ?? SAME[word] ?? word);
+    .filter((word) => word !== '' && !PICKUP_WORDS.has(word))
+    .map((word) => SIDES[word] ?? SYNONYMS[word] ?? word);
   return words.join(' ');
 }
 
 /** How a signal was picked up does not make it another part. */
-const PICKED_UP: ReadonlySet<string> = new Set(['mic', 'microphone', 'track', 'channel', 'ch']);
+const PICKUP_WORDS: ReadonlySet<string> = new Set(['mic', 'microphone', 'track', 'channel', 'ch']);
 const SIDES: Readonly<Record<string, string>> = { l: 'left', r: 'right', lt: 'left', rt: 'right' };
 /** Words of the trade that mean the same. Common practice. */
-const SAME: Readonly<Record<string, string>> = {
+const SYNONYMS: Readonly<Record<string, string>> = {
   vox: 'voice',
   vocal: 'voice',
   vocals: 'voice',
@@ -35,7 +35,7 @@ const SAME: Readonly<Record<string, string>> = {
 };
 
 /** A strip that looks for another of the same part. */
-export interface Named {
+export interface LabelledStrip {
   readonly strip: string;
   readonly name: string;
   /** Null where nobody said; then its name suggests one. */

@@ -1,14 +1,14 @@
 import { familyOf, sectionOf } from '../desk/address';
 import { stripNumber } from '../desk/profile';
-import type { Settings, State, StripState } from '../desk/state';
+import type { SettingsByAddress, State, StripState } from '../desk/state';
 import type { Value } from '../desk/setting';
-import { inSections } from './convert-strip';
+import { filterSettings } from './convert-strip';
 
 /**
  * Whether a setting belongs to the hall rather than to the mix: where a part stands in the stereo field, its EQ against the
  * room, and how long an effect rings there. Common practice.
  */
-export const isOfHall = (strip: string, key: string): boolean =>
+export const isVenueSetting = (strip: string, key: string): boolean =>
   familyOf(strip) === 'fx'
     ? key === 'inserts/time' || key === 'inserts/predelay' || sectionOf(key) === 'eq'
     : sectionOf(key) === 'pan' || sectionOf(key) === 'eq';
@@ -36,17 +36,17 @@ export function takenForHall(parts: Readonly<Record<string, string>>, now: State
   return Object.fromEntries(
     Object.entries(keysInHall(parts)).map(([strip, name]) => [
       name,
-      inSections(now[strip] ?? {}, (_, key) => isOfHall(strip, key)),
+      filterSettings(now[strip] ?? {}, (_, key) => isVenueSetting(strip, key)),
     ]),
   );
 }
 
 /** The settings of a hall for strips that carry its parts, all of them or some. */
-export function hallSettings(
+export function venueSettings(
   settings: Readonly<Record<string, Readonly<Record<string, unknown>>>>,
   parts: Readonly<Record<string, string>>,
   only: readonly string[] = Object.keys(parts),
-): Settings {
+): SettingsByAddress {
   const keys = keysInHall(parts);
   const made: Record<string, Value> = {};
   for (const strip of only)

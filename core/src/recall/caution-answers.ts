@@ -1,4 +1,4 @@
-import { isCovered, type Caution, type Point, type Weight } from './caution';
+import { isCovered, type Caution, type Point, type Severity } from './caution';
 
 /** How a caution was answered: someone has looked, or its levels fade. */
 export type AnswerWay = 'checked' | 'fade';
@@ -48,4 +48,4 @@ export const openStops = (
 ): Caution[] =>
   cautions.filter((caution) => isStop(caution) && answerTo(caution, answers, fade, accepted) === undefined);
 
-const isStop = ({ weight }: { readonly weight: Weight }): boolean => weight === 'stop';
+const isStop = ({ weight }: { readonly weight: Severity }): boolean => weight === 'stop';

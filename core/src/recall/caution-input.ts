@@ -1,7 +1,7 @@
 import type { Profile } from '../desk/profile';
 import type { State } from '../desk/state';
 import type { Thresholds } from '../signal/thresholds';
-import type { PlannedChange, Stay } from './planned-changes';
+import type { PlannedChange, SkippedChange } from './planned-changes';
 
 /** What cautions are looked for in. */
 export interface CautionInput {
@@ -12,7 +12,7 @@ export interface CautionInput {
   /** What comes back, as it was captured: the effects its sends were made for. */
   readonly scene: State;
   readonly changes: readonly PlannedChange[];
-  readonly stays: readonly Stay[];
+  readonly stays: readonly SkippedChange[];
   /** Strips that are muted while they are changed. */
   readonly guarded: readonly string[];
   readonly mode: 'studio' | 'live';

@@ -1,7 +1,7 @@
 import { fingerprint } from '../desk/fingerprint';
 
 /** How much a caution weighs: a *stop* must be answered before anything is sent. */
-export type Weight = 'note' | 'care' | 'stop';
+export type Severity = 'note' | 'care' | 'stop';
 
 export type CautionKind =
   | 'louder'
@@ -23,7 +23,7 @@ export type CautionKind =
   | 'global';
 
 /** Ways to be rid of a caution: leave its settings out, mute its strips on the way, or let levels move slowly. */
-export type WayOut = 'leave out' | 'mute first' | 'fade';
+export type Remedy = 'leave out' | 'mute first' | 'fade';
 
 /** One strip of a caution. */
 export interface CautionItem {
@@ -54,7 +54,7 @@ export interface Caution {
   /** Of what it says, apart from amounts under a further threshold: a hand that rides a fader makes no other caution of it. */
   readonly id: string;
   readonly kind: CautionKind;
-  readonly weight: Weight;
+  readonly weight: Severity;
   /** A sentence: "Brass 1 gets 9.4 dB louder in Main L/R". */
   readonly title: string;
   /** What makes it so. */
@@ -62,7 +62,7 @@ export interface Caution {
   /** The worst first. */
   readonly items: readonly CautionItem[];
   readonly points: readonly Point[];
-  readonly waysOut: readonly WayOut[];
+  readonly waysOut: readonly Remedy[];
 }
 
 /** A caution before it is known what answers it. */

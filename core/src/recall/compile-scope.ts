@@ -1,10 +1,10 @@
 import { sectionOf } from '../desk/address';
 import { GLOBAL_FAMILY, type Family, type Profile } from '../desk/profile';
 import type { State, StripState } from '../desk/state';
-import { EVERY, type Safes, type Scope } from './scope-rules';
+import { WILDCARD, type Safes, type Scope } from './scope-rules';
 
 /** Why something stays as it is. */
-export type StayReason =
+export type SkipReason =
   | 'out of scope'
   | 'safe'
   | 'global'
@@ -17,13 +17,13 @@ export type StayReason =
   | 'processor not there';
 
 /** What happens to a cell or a setting: it comes back, or it stays for a reason. */
-export type Fate = 'comes back' | 'out of scope' | 'safe' | 'global';
+export type ScopeDecision = 'comes back' | 'out of scope' | 'safe' | 'global';
 
 export interface CompiledScope {
   /** Strip → section → fate, for every cell of the profile that what comes back has. */
-  readonly cells: Readonly<Record<string, Readonly<Record<string, Fate>>>>;
+  readonly cells: Readonly<Record<string, Readonly<Record<string, ScopeDecision>>>>;
   /** Single settings whose fate is not that of their cell, by address. */
-  readonly settings: ReadonlyMap<string, Fate>;
+  readonly settings: ReadonlyMap<string, ScopeDecision>;
 }
 
 /**
@@ -36,10 +36,10 @@ export function compileScope(profile: Profile, scope: Scope, safes: Safes = [], 
   const held = safes.map((safe) => ({ ...matcher(safe), take: false }));
   const wholes = rules.filter((rule) => !rule.keys).reverse();
   const safeCells = held.filter((safe) => !safe.keys);
-  const cells: Record<string, Record<string, Fate>> = {};
+  const cells: Record<string, Record<string, ScopeDecision>> = {};
   for (const family of profile.families) {
     for (const strip of family.strips) {
-      const fates: Record<string, Fate> = {};
+      const fates: Record<string, ScopeDecision> = {};
       const own = among && sectionsIn(among[strip] ?? {});
       for (const section of family.sections) {
         if (own && !own.has(section)) continue;
@@ -51,10 +51,10 @@ export function compileScope(profile: Profile, scope: Scope, safes: Safes = [], 
       cells[strip] = fates;
     }
   }
-  const settings = new Map<string, Fate>();
+  const settings = new Map<string, ScopeDecision>();
   const except = (
     list: readonly Matcher[],
-    fateOf: (rule: Matcher, i: number, at: Place) => Fate | undefined,
+    fateOf: (rule: Matcher, i: number, at: CellRef) => ScopeDecision | undefined,
   ): void => {
     list.forEach((rule, i) => {
       if (!rule.keys) return;
@@ -91,10 +91,13 @@ export function sectionsIn(strip: StripState): ReadonlySet<string> {
 }
 
 /** What happens to one setting; undefined where the profile has no such cell. */
-export const fateOf = ({ cells, settings }: CompiledScope, strip: string, key: string): Fate | undefined =>
-  settings.get(`${strip}/${key}`) ?? cells[strip]?.[sectionOf(key)];
+export const decisionFor = (
+  { cells, settings }: CompiledScope,
+  strip: string,
+  key: string,
+): ScopeDecision | undefined => settings.get(`${strip}/${key}`) ?? cells[strip]?.[sectionOf(key)];
 
-interface Place {
+interface CellRef {
   readonly family: Family;
   readonly strip: string;
   readonly section: string;
@@ -111,8 +114,8 @@ function matcher(rule: Safes[number] & { readonly take?: boolean }): Matcher {
   const [named, parts] = [new Set(rule.strips), new Set(rule.sections)];
   return {
     cell: (family, strip, section) =>
-      (named.has(strip) || named.has(family.id) || (named.has(EVERY) && family.id !== GLOBAL_FAMILY)) &&
-      (parts.has(section) || parts.has(EVERY)),
+      (named.has(strip) || named.has(family.id) || (named.has(WILDCARD) && family.id !== GLOBAL_FAMILY)) &&
+      (parts.has(section) || parts.has(WILDCARD)),
     keys: rule.settings,
     take: rule.take ?? false,
   };

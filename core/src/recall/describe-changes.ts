@@ -1,6 +1,6 @@
-import { specAt, type Profile } from '../desk/profile';
+import { specOf, type Profile } from '../desk/profile';
 import type { State } from '../desk/state';
-import { fullSettingName, showValue } from '../desk/format-value';
+import { fullSettingName, formatValue } from '../desk/format-value';
 import type { PlannedChange } from './planned-changes';
 
 /** "gain +20.0 dB to +28.0 dB", for the first of some changes. */
@@ -8,9 +8,9 @@ export const toldChanges = (profile: Profile, after: State, list: readonly Plann
   list
     .slice(0, 2)
     .map(({ address, from, to }) => {
-      const spec = specAt(profile, address);
+      const spec = specOf(profile, address);
       return spec
-        ? `${fullSettingName(profile, address, after)} ${showValue(spec, from)} to ${showValue(spec, to)}`
+        ? `${fullSettingName(profile, address, after)} ${formatValue(spec, from)} to ${formatValue(spec, to)}`
         : '';
     })
     .join(', ') + (list.length > 2 ? ` and ${list.length - 2} more` : '');

@@ -1,14 +1,14 @@
 import { readAddress, sectionOf, type Address } from '../desk/address';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
-import { profileOfPart, stripName, type State } from '../desk/state';
+import { profileOfPart, displayName, type State } from '../desk/state';
 import {
-  capital,
+  capitalise,
   countStrips,
   countWord,
   fullSettingName,
-  joined,
+  joinWithAnd,
   plural,
-  sectionInText,
+  sectionNameInText,
   sectionName,
   SECTIONS,
 } from '../desk/format-value';
@@ -34,7 +34,7 @@ const PLURAL: ReadonlySet<string> = new Set(['inserts', 'sends', 'headphones']);
  * @param names a state whose labels name the strips; without one they have their plain names
  * @param whole the desk itself: of a part of it never "everything" comes back
  */
-export function scopeSentence(profile: Profile, compiled: CompiledScope, names: State = {}, whole = profile): Phrase[] {
+export function describeScope(profile: Profile, compiled: CompiledScope, names: State = {}, whole = profile): Phrase[] {
   const strips = profile.families
     .filter((f) => f.id !== GLOBAL_FAMILY)
     .flatMap((f) => f.strips)
@@ -47,7 +47,7 @@ export function scopeSentence(profile: Profile, compiled: CompiledScope, names: 
   if (staying.length === 0) return phrases;
   const who =
     staying.length <= MAX_NAMED && touched.size > 0
-      ? joined(staying.map((strip) => stripName(profile, names, strip)))
+      ? joinWithAnd(staying.map((strip) => displayName(profile, names, strip)))
       : plural(staying.length, 'strip');
   phrases.push({ text: ` ${who} ${staying.length === 1 ? 'stays as it is' : 'stay as they are'}` });
   const safe = safeStrips(compiled).filter((strip) => strips.includes(strip)).length;
@@ -65,7 +65,7 @@ function comingPhrases(
 ): Phrase[] {
   const globals = globalsComing(compiled);
   if (coming.length === 0 && single.length > 0) {
-    const also = globals.length > 0 ? `, and ${joined(globals.map(sectionInText))} of the whole desk` : '';
+    const also = globals.length > 0 ? `, and ${joinWithAnd(globals.map(sectionNameInText))} of the whole desk` : '';
     const one = keysOf(single).size === 1 && globals.length === 0;
     return [
       { text: singleSettings(profile, single) + also, tone: 'bold' },
@@ -75,7 +75,7 @@ function comingPhrases(
   if (coming.length === 0 && globals.length === 0) return [{ text: 'Nothing', tone: 'bold' }, { text: ' comes back.' }];
   if (coming.length === 0)
     return [
-      { text: `Only ${joined(globals.map(sectionInText))} of the whole desk`, tone: 'bold' },
+      { text: `Only ${joinWithAnd(globals.map(sectionNameInText))} of the whole desk`, tone: 'bold' },
       { text: isPlural(globals) ? ' come back.' : ' comes back.' },
     ];
   const { what, many } = whatComes(compiled, coming, isPart);
@@ -83,7 +83,7 @@ function comingPhrases(
     { text: `${what} on ${plural(coming.length, 'strip')}`, tone: 'bold' },
     { text: many ? ' come back' : ' comes back' },
     { text: exceptions(profile, compiled, single, new Set(coming)) },
-    { text: globals.length > 0 ? `, and ${joined(globals.map(sectionInText))} of the whole desk too.` : '.' },
+    { text: globals.length > 0 ? `, and ${joinWithAnd(globals.map(sectionNameInText))} of the whole desk too.` : '.' },
   ];
 }
 
@@ -116,15 +116,15 @@ function whatComes(
     return { what: `Parts of ${plural(sections.length, 'section')}`, many: true };
   if (sections.length <= MAX_NAMED)
     return {
-      what: joined(sections.map((section, i) => (i === 0 ? sectionName(section) : sectionInText(section)))),
+      what: joinWithAnd(sections.map((section, i) => (i === 0 ? sectionName(section) : sectionNameInText(section)))),
       many: isPlural(sections),
     };
   if (stays.size === 0) return { what: `All ${countWord(sections.length)} sections that it holds`, many: true };
   if (stays.size <= MAX_NAMED && !isPart) {
-    const left = SECTIONS.filter((section) => stays.has(section)).map(sectionInText);
-    return { what: `Everything but ${joined(left)}`, many: false };
+    const left = SECTIONS.filter((section) => stays.has(section)).map(sectionNameInText);
+    return { what: `Everything but ${joinWithAnd(left)}`, many: false };
   }
-  return { what: `${capital(countWord(sections.length))} sections`, many: true };
+  return { what: `${capitalise(countWord(sections.length))} sections`, many: true };
 }
 
 const keysOf = (addresses: readonly string[]) => new Set(addresses.map((address) => readAddress(address)?.key));
@@ -151,12 +151,12 @@ function exceptions(
   });
   const also = single.length > 0 ? ` and ${plural(single.length, 'single setting')}` : '';
   if (left.length === 0) return also;
-  const sends = sendsKept(profile, left, coming);
+  const sends = describeSends(profile, left, coming);
   return `${also}, ${sends ?? `without ${plural(left.length, 'setting')} of them`}`;
 }
 
 /** "of the sends only those to Mix 3", where all that is left out are whole sends, the same on every strip. */
-function sendsKept(profile: Profile, left: readonly Address[], coming: ReadonlySet<string>): string | undefined {
+function describeSends(profile: Profile, left: readonly Address[], coming: ReadonlySet<string>): string | undefined {
   const out = new Set(left.map(({ strip, key }) => `${strip}/${key}`));
   const kept = new Set<string>();
   const dropped = new Set<string>();
@@ -174,7 +174,7 @@ function sendsKept(profile: Profile, left: readonly Address[], coming: ReadonlyS
 /** What a scope does with a scene, which may hold only a part of a desk: nothing is said of what it lacks. */
 export function sentenceOfScene(profile: Profile, scope: Scope, scene: State, safes: Safes = [], names = scene) {
   const part = profileOfPart(profile, scene);
-  return scopeSentence(part, compileScope(part, scope, safes, scene), names, profile);
+  return describeScope(part, compileScope(part, scope, safes, scene), names, profile);
 }
 
 /** What a part of a desk holds: "EQ and inserts of 90 strips". */
@@ -183,11 +183,13 @@ export function partWords(profile: Profile, part: State): string {
   const sections = SECTIONS.filter((section) => held.has(section));
   const what =
     sections.length <= MAX_NAMED
-      ? joined(sections.map((section, i) => (i === 0 ? sectionName(section) : sectionInText(section))))
-      : `${capital(countWord(sections.length))} sections`;
+      ? joinWithAnd(sections.map((section, i) => (i === 0 ? sectionName(section) : sectionNameInText(section))))
+      : `${capitalise(countWord(sections.length))} sections`;
   const strips = Object.keys(part);
   const where =
-    strips.length <= MAX_NAMED ? joined(strips.map((strip) => stripName(profile, part, strip))) : countStrips(strips);
+    strips.length <= MAX_NAMED
+      ? joinWithAnd(strips.map((strip) => displayName(profile, part, strip)))
+      : countStrips(strips);
   return `${what} of ${where}`;
 }
 

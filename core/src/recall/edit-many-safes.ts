@@ -1,10 +1,10 @@
 import type { Profile } from '../desk/profile';
-import { EVERY, type Safe, type Safes } from './scope-rules';
+import { WILDCARD, type Safe, type Safes } from './scope-rules';
 
-const wholeFamily = (family: string) => ({ strips: [family], sections: [EVERY] });
+const wholeFamily = (family: string) => ({ strips: [family], sections: [WILDCARD] });
 
 const isWholeFamily = (safe: Safe, family: string): boolean =>
-  !safe.settings && safe.strips.length === 1 && safe.strips[0] === family && safe.sections.includes(EVERY);
+  !safe.settings && safe.strips.length === 1 && safe.strips[0] === family && safe.sections.includes(WILDCARD);
 
 /** Whether a family is held safe as a whole, by a rule of its own. */
 export const isFamilySafe = (safes: Safes, family: string): boolean =>
@@ -24,8 +24,8 @@ export const sendsInto = (profile: Profile, strip: string): string[] => [
 /** The rules that hold an output: its strip, and all that is sent to it. */
 function outputRules(profile: Profile, output: string): Safe[] {
   const settings = sendsInto(profile, output);
-  const sends = { strips: [EVERY], sections: ['sends'], settings };
-  return [{ strips: [output], sections: [EVERY] }, ...(settings.length > 0 ? [sends] : [])];
+  const sends = { strips: [WILDCARD], sections: ['sends'], settings };
+  return [{ strips: [output], sections: [WILDCARD] }, ...(settings.length > 0 ? [sends] : [])];
 }
 
 const sameRule = (one: Safe, other: Safe): boolean => JSON.stringify(one) === JSON.stringify(other);

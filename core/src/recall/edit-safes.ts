@@ -1,10 +1,10 @@
 import { sectionOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
 import { choosableStrips } from './scope-selection';
-import { EVERY, type Safe, type Safes } from './scope-rules';
+import { WILDCARD, type Safe, type Safes } from './scope-rules';
 
 /** What is held safe: a strip, one section of it, or one setting. */
-export interface Held {
+export interface SafeTarget {
   readonly strip: string;
   readonly section?: string;
   /** The setting's key: `sends/mix.3/level`. */
@@ -15,36 +15,36 @@ export interface Held {
  * The safes with a strip, a cell or a setting held, or let go of. Letting go takes it out of every rule that covers it,
  * spelling out what the rule goes on to hold; rules that hold only a part of it stay as they are.
  */
-export function hold(profile: Profile, safes: Safes, at: Held, held: boolean): Safes {
+export function setSafe(profile: Profile, safes: Safes, at: SafeTarget, held: boolean): Safes {
   const without = safes.flatMap((safe): Safe[] => {
-    if (!covers(safe, at)) return [safe];
-    const strips = safe.strips.flatMap((name) => stripsNamed(profile, name, at.strip));
+    if (!coversTarget(safe, at)) return [safe];
+    const strips = safe.strips.flatMap((name) => expandStripName(profile, name, at.strip));
     if (!strips.includes(at.strip)) return [safe];
     const others = strips.filter((name) => name !== at.strip);
-    return [...(others.length > 0 ? [{ ...safe, strips: others }] : []), ...remainder(profile, safe, at)];
+    return [...(others.length > 0 ? [{ ...safe, strips: others }] : []), ...restOfRule(profile, safe, at)];
   });
   if (!held) return without;
   const { strip, section, key } = at;
   return [
     ...without,
     key === undefined
-      ? { strips: [strip], sections: [section ?? EVERY] }
+      ? { strips: [strip], sections: [section ?? WILDCARD] }
       : { strips: [strip], sections: [sectionOf(key)], settings: [key] },
   ];
 }
 
-const sectionAt = ({ section, key }: Held): string | undefined => (key === undefined ? section : sectionOf(key));
+const sectionAt = ({ section, key }: SafeTarget): string | undefined => (key === undefined ? section : sectionOf(key));
 
 /** Whether a rule, on the strips it names, holds all of what is meant. */
-function covers(safe: Safe, at: Held): boolean {
+function coversTarget(safe: Safe, at: SafeTarget): boolean {
   if (safe.settings) return at.key !== undefined && safe.settings.includes(at.key);
-  if (safe.sections.includes(EVERY)) return true;
+  if (safe.sections.includes(WILDCARD)) return true;
   const section = sectionAt(at);
   return section !== undefined && safe.sections.includes(section);
 }
 
 /** What a rule goes on to hold on a strip of which a part is let go. */
-function remainder(profile: Profile, safe: Safe, at: Held): Safe[] {
+function restOfRule(profile: Profile, safe: Safe, at: SafeTarget): Safe[] {
   const family = stripFamily(profile, at.strip);
   const section = sectionAt(at);
   if (!family || section === undefined) return [];
@@ -53,7 +53,9 @@ function remainder(profile: Profile, safe: Safe, at: Held): Safe[] {
     const settings = safe.settings.filter((key) => key !== at.key);
     return settings.length > 0 ? [{ ...safe, strips, settings }] : [];
   }
-  const sections = (safe.sections.includes(EVERY) ? family.sections : safe.sections).filter((name) => name !== section);
+  const sections = (safe.sections.includes(WILDCARD) ? family.sections : safe.sections).filter(
+    (name) => name !== section,
+  );
   const keys = at.key === undefined ? [] : family.keys.filter((key) => sectionOf(key) === section && key !== at.key);
   return [
     ...(sections.length > 0 ? [{ strips, sections: [...sections] }] : []),
@@ -62,7 +64,7 @@ function remainder(profile: Profile, safe: Safe, at: Held): Safe[] {
 }
 
 /** A name as it is, unless it is a family or `*` with the strip in it: then all of its strips. */
-function stripsNamed(profile: Profile, name: string, strip: string): readonly string[] {
-  const all = name === EVERY ? choosableStrips(profile) : profile.families.find((f) => f.id === name)?.strips;
+function expandStripName(profile: Profile, name: string, strip: string): readonly string[] {
+  const all = name === WILDCARD ? choosableStrips(profile) : profile.families.find((f) => f.id === name)?.strips;
   return all?.includes(strip) ? all : [name];
 }

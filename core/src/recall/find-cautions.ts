@@ -1,15 +1,15 @@
 import { familyOf, sectionOf } from '../desk/address';
 import { laneOfProcessor } from '../desk/lane';
-import { isAlike, otherHalf } from '../desk/linked-pair';
-import { GLOBAL_FAMILY, specAt, stripFamily } from '../desk/profile';
+import { isAlike, linkedPartner } from '../desk/linked-pair';
+import { GLOBAL_FAMILY, specOf, stripFamily } from '../desk/profile';
 import { isOff, sameValue, type Curve } from '../desk/setting';
-import { stripName, type State } from '../desk/state';
-import { joined, plural } from '../desk/format-value';
-import { cautionOf, type Caution, type CautionItem, type CautionKind, type Draft, type Weight } from './caution';
+import { displayName, type State } from '../desk/state';
+import { joinWithAnd, plural } from '../desk/format-value';
+import { cautionOf, type Caution, type CautionItem, type CautionKind, type Draft, type Severity } from './caution';
 import type { CautionInput } from './caution-input';
 import { globals } from './global-changes';
 import { lost } from './lost-content';
-import { louder, ROUNDING, type MasterRise } from './louder-paths';
+import { findLouderPaths, DB_TOLERANCE, type MasterRise } from './louder-paths';
 import type { PlannedChange } from './planned-changes';
 import { ringing } from './ringing';
 import { isHeard, risesBetween, type Rises } from './path-rises';
@@ -20,15 +20,15 @@ import { toldChanges } from './describe-changes';
 export function cautions(input: CautionInput): Caution[] {
   const { profile, before, after, changes, mode, thresholds } = input;
   if (changes.length === 0 && input.stays.every(({ why }) => why !== 'processor not there')) return [];
-  const heavy: Weight = mode === 'live' ? 'stop' : 'care';
+  const heavy: Severity = mode === 'live' ? 'stop' : 'care';
   const rises = risesBetween(profile, before, after);
-  const heard = heardStrips(input, rises);
+  const heard = audibleStrips(input, rises);
   // While a strip is muted for the restore nothing is heard of what happens to it.
   const open = (strip: string) => heard(strip) && !input.guarded.includes(strip);
   const rings = ringing(input, rises);
   const told = causesOf(rings);
   const masters = mastersOf(input);
-  const louderNow = louder({ profile, before, after, changes, thresholds, mode, told, masters }, rises);
+  const louderNow = findLouderPaths({ profile, before, after, changes, thresholds, mode, told, masters }, rises);
   const drafts: Draft[] = [
     ...louderNow,
     ...rings,
@@ -46,7 +46,7 @@ export function cautions(input: CautionInput): Caution[] {
     ...pairs(input),
     ...effects(input),
   ];
-  const order: readonly Weight[] = ['stop', 'care', 'note'];
+  const order: readonly Severity[] = ['stop', 'care', 'note'];
   const to = new Map(changes.map((change) => [change.address, change.to]));
   return drafts
     .map((draft) => cautionOf(draft, (address) => to.get(address) ?? null))
@@ -57,7 +57,7 @@ const causesOf = (drafts: readonly Draft[]): ReadonlySet<string> =>
   new Set(drafts.flatMap(({ items }) => items.flatMap(({ causes }) => causes)));
 
 /** Strips that can be heard somewhere before or after the restore: sources and everything on their way. */
-function heardStrips({ profile, before, after }: CautionInput, { was, is }: Rises): (strip: string) => boolean {
+function audibleStrips({ profile, before, after }: CautionInput, { was, is }: Rises): (strip: string) => boolean {
   const heard = new Set<string>();
   const groups = profile.families.find((family) => family.id === 'group')?.strips ?? [];
   for (const [state, factors] of [
@@ -76,7 +76,7 @@ function heardStrips({ profile, before, after }: CautionInput, { was, is }: Rise
 }
 
 /** The changes that a test lets through, one item for each strip. */
-function items(
+function affected(
   { changes }: CautionInput,
   test: (change: PlannedChange) => boolean,
   what: (changes: readonly PlannedChange[]) => string,
@@ -91,7 +91,7 @@ function items(
 function draft(
   { profile, after }: CautionInput,
   kind: CautionKind,
-  weight: Weight,
+  weight: Severity,
   list: readonly CautionItem[],
   title: (who: string, one: boolean) => string,
   detail: string,
@@ -99,7 +99,7 @@ function draft(
 ): Draft[] {
   const [first] = list;
   if (!first) return [];
-  const who = list.length === 1 ? stripName(profile, after, first.strip) : plural(list.length, 'strip');
+  const who = list.length === 1 ? displayName(profile, after, first.strip) : plural(list.length, 'strip');
   return [{ kind, weight, title: title(who, list.length === 1), detail, items: list, waysOut }];
 }
 
@@ -111,15 +111,15 @@ function mastersOf({ profile, changes, thresholds }: CautionInput): MasterRise[]
   return changes.flatMap((change): MasterRise[] => {
     const { strip, address, key, to } = change;
     if (key !== 'fader/level' || !['main', 'matrix', 'dca'].includes(familyOf(strip))) return [];
-    const spec = specAt(profile, address);
-    if (!spec || isOff(spec, to) || rise(change) <= thresholds.master + ROUNDING) return [];
+    const spec = specOf(profile, address);
+    if (!spec || isOff(spec, to) || rise(change) <= thresholds.master + DB_TOLERANCE) return [];
     return [{ strip, address, rise: rise(change) }];
   });
 }
 
-function phantom(input: CautionInput, heavy: Weight, open: (strip: string) => boolean): Draft[] {
+function phantom(input: CautionInput, heavy: Severity, open: (strip: string) => boolean): Draft[] {
   const { before } = input;
-  const list = items(
+  const list = affected(
     input,
     ({ key }) => key === 'preamp/phantom',
     ([change]) => (change?.to === true ? 'turns on' : 'turns off'),
@@ -155,7 +155,7 @@ function otherSource(input: CautionInput): Draft[] {
     input,
     'source',
     input.mode === 'live' ? 'care' : 'note',
-    items(input, isGain, (list) => toldChanges(input.profile, input.after, list)),
+    affected(input, isGain, (list) => toldChanges(input.profile, input.after, list)),
     (who) => `Check the gain of ${who}`,
     'It was set for another source. Listen to the strip, or look at its meter, before you open it.',
   );
@@ -164,16 +164,16 @@ function otherSource(input: CautionInput): Draft[] {
 /** Preamp gain that rises, where nothing louder was told of it: something else makes up for it. */
 function gains(
   input: CautionInput,
-  heavy: Weight,
+  heavy: Severity,
   open: (strip: string) => boolean,
   told: ReadonlySet<string>,
 ): Draft[] {
   const rises = (change: PlannedChange) =>
     !told.has(change.address) &&
     /^preamp\/(gain|trim)$/.test(change.key) &&
-    rise(change) > input.thresholds.gain + ROUNDING &&
+    rise(change) > input.thresholds.gain + DB_TOLERANCE &&
     open(change.strip);
-  const list = items(input, rises, (changes) => `+${rise(changes[0] as PlannedChange).toFixed(1)} dB`);
+  const list = affected(input, rises, (changes) => `+${rise(changes[0] as PlannedChange).toFixed(1)} dB`);
   return draft(
     input,
     'gain',
@@ -186,9 +186,9 @@ function gains(
   );
 }
 
-function patches(input: CautionInput, heavy: Weight, heard: (strip: string) => boolean): Draft[] {
+function patches(input: CautionInput, heavy: Severity, heard: (strip: string) => boolean): Draft[] {
   const patch = ({ key }: PlannedChange) => ['source', 'routing'].includes(sectionOf(key));
-  const all = items(input, patch, (changes) => toldChanges(input.profile, input.after, changes));
+  const all = affected(input, patch, (changes) => toldChanges(input.profile, input.after, changes));
   const muted = ({ strip }: CautionItem) => input.guarded.includes(strip);
   const [quiet, open] = [
     all.filter((item) => heard(item.strip) && muted(item)),
@@ -222,7 +222,7 @@ function automation(input: CautionInput): Draft[] {
     const lane = before[strip]?.[laneOfProcessor(key) ?? ''];
     return Array.isArray(lane) ? (lane as Curve).length : 0;
   };
-  const list = items(
+  const list = affected(
     input,
     (change) => lost(change) > 0,
     (changes) =>
@@ -266,7 +266,7 @@ function lanesLeft(input: CautionInput): Draft[] {
 function clicks(input: CautionInput, open: (strip: string) => boolean): Draft[] {
   const click = ({ strip, key }: PlannedChange) =>
     /^inserts\/((\d+\/)?(kind|on)|device|delay)$/.test(key) && open(strip);
-  const list = items(input, click, (changes) => toldChanges(input.profile, input.after, changes));
+  const list = affected(input, click, (changes) => toldChanges(input.profile, input.after, changes));
   return draft(
     input,
     'click',
@@ -282,11 +282,11 @@ function clicks(input: CautionInput, open: (strip: string) => boolean): Draft[] 
 function polarity(input: CautionInput, open: (strip: string) => boolean): Draft[] {
   const { profile, changes, after } = input;
   const flips = new Set(changes.filter((c) => c.key === 'preamp/polarity').map((c) => c.strip));
-  const half = (strip: string) => otherHalf(profile, after, strip);
+  const half = (strip: string) => linkedPartner(profile, after, strip);
   const what = ([change]: readonly PlannedChange[]) => (change?.to === true ? 'flipped' : 'straight');
   const isFlip = ({ key, strip }: PlannedChange) => key === 'preamp/polarity' && !flips.has(half(strip) ?? '');
-  const halves = items(input, (change) => isFlip(change) && half(change.strip) !== undefined, what);
-  const alone = items(input, (c) => isFlip(c) && half(c.strip) === undefined && open(c.strip), what);
+  const halves = affected(input, (change) => isFlip(change) && half(change.strip) !== undefined, what);
+  const alone = affected(input, (c) => isFlip(c) && half(c.strip) === undefined && open(c.strip), what);
   return [
     ...draft(
       input,
@@ -312,20 +312,20 @@ function pairs(input: CautionInput): Draft[] {
   const { profile, changes, after } = input;
   const moved = new Set(changes.map(({ address }) => address));
   const alone = ({ strip, key, to }: PlannedChange) => {
-    const other = isAlike(key) ? otherHalf(profile, after, strip) : undefined;
+    const other = isAlike(key) ? linkedPartner(profile, after, strip) : undefined;
     if (other === undefined || moved.has(`${other}/${key}`)) return false;
     const [spec, stays] = [stripFamily(profile, other)?.settings[key], after[other]?.[key]];
     return spec !== undefined && stays !== undefined && !sameValue(spec, to, stays);
   };
-  const list = items(input, alone, (own) => toldChanges(input.profile, input.after, own));
-  const halves = list.map(({ strip }) => stripName(profile, after, otherHalf(profile, after, strip) ?? strip));
+  const list = affected(input, alone, (own) => toldChanges(input.profile, input.after, own));
+  const halves = list.map(({ strip }) => displayName(profile, after, linkedPartner(profile, after, strip) ?? strip));
   return draft(
     input,
     'pair',
     'care',
     list,
     (who, one) => (one ? `${who} changes, its other half stays` : `Halves of ${list.length} linked pairs change alone`),
-    `${joined(halves)} ${halves.length === 1 ? 'stays as it is' : 'stay as they are'}: the two are linked, and would no longer be alike.`,
+    `${joinWithAnd(halves)} ${halves.length === 1 ? 'stays as it is' : 'stay as they are'}: the two are linked, and would no longer be alike.`,
   );
 }
 
@@ -335,7 +335,7 @@ function effects(input: CautionInput): Draft[] {
   const kinds = (state: State, strip: string) => state[strip]?.['inserts/kind'];
   const strange = ({ key, address, to }: PlannedChange) => {
     const [, fx = '', what] = key.split('/');
-    const spec = specAt(profile, address);
+    const spec = specOf(profile, address);
     const made = kinds(scene, fx);
     return (
       sectionOf(key) === 'sends' &&
@@ -347,7 +347,7 @@ function effects(input: CautionInput): Draft[] {
       made !== kinds(after, fx)
     );
   };
-  const list = items(input, strange, (changes) => toldChanges(input.profile, input.after, changes));
+  const list = affected(input, strange, (changes) => toldChanges(input.profile, input.after, changes));
   const [first] = list;
   const fx = first?.causes[0]?.split('/')[2] ?? '';
   return draft(
@@ -357,7 +357,7 @@ function effects(input: CautionInput): Draft[] {
     list,
     (who, one) => `${who} ${one ? 'sends' : 'send'} into another effect`,
     first
-      ? `${stripName(profile, after, fx)} is set to ${String(kinds(after, fx))}; the scene had it set to ${String(kinds(scene, fx))}.`
+      ? `${displayName(profile, after, fx)} is set to ${String(kinds(after, fx))}; the scene had it set to ${String(kinds(scene, fx))}.`
       : '',
   );
 }

@@ -1,36 +1,36 @@
 import { familyOf } from '../desk/address';
-import { GLOBAL_FAMILY, specAt } from '../desk/profile';
+import { GLOBAL_FAMILY, specOf } from '../desk/profile';
 import { isOff } from '../desk/setting';
 import { sectionName } from '../desk/format-value';
-import type { Draft, Weight } from './caution';
+import type { Draft, Severity } from './caution';
 import type { CautionInput } from './caution-input';
-import { ROUNDING } from './louder-paths';
+import { DB_TOLERANCE } from './louder-paths';
 import type { PlannedChange } from './planned-changes';
-import { HEARD_FROM } from '../signal/thresholds';
+import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
 import { toldChanges } from './describe-changes';
 
 /**
  * Settings of the whole desk: what gets louder in the room or on someone's ears, what a talkback reaches, and a clock that
  * everything follows.
  */
-export function globals(input: CautionInput, heavy: Weight): Draft[] {
+export function globals(input: CautionInput, heavy: Severity): Draft[] {
   const { profile, after, changes, thresholds } = input;
   const own = changes.filter(({ strip }) => familyOf(strip) === GLOBAL_FAMILY);
   const isOpen = ({ strip, section }: PlannedChange): boolean =>
-    Number(after[strip]?.[`${section}/level`] ?? 0) > HEARD_FROM;
+    Number(after[strip]?.[`${section}/level`] ?? 0) > AUDIBLE_PATH_GAIN_DB;
   const talks = ({ strip }: PlannedChange): boolean => after[strip]?.['talkback/on'] === true;
   const louderBy = ({ address, from, to }: PlannedChange): number => {
-    const spec = specAt(profile, address);
-    if (!spec || Number(to) <= HEARD_FROM) return 0;
+    const spec = specOf(profile, address);
+    if (!spec || Number(to) <= AUDIBLE_PATH_GAIN_DB) return 0;
     return isOff(spec, from) ? Infinity : Number(to) - Number(from);
   };
   const matters = (change: PlannedChange): boolean => {
     switch (change.key) {
       case 'monitor/level':
       case 'headphones/level':
-        return louderBy(change) > thresholds.monitor + ROUNDING;
+        return louderBy(change) > thresholds.monitor + DB_TOLERANCE;
       case 'talkback/level':
-        return talks(change) && louderBy(change) > thresholds.monitor + ROUNDING;
+        return talks(change) && louderBy(change) > thresholds.monitor + DB_TOLERANCE;
       case 'monitor/dim':
         return change.to === false && isOpen(change);
       case 'monitor/source':

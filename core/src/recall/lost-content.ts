@@ -1,4 +1,4 @@
-import { stripName, type State } from '../desk/state';
+import { displayName, type State } from '../desk/state';
 import type { Profile } from '../desk/profile';
 import { plural, settingName } from '../desk/format-value';
 import type { CautionItem, Draft } from './caution';
@@ -28,7 +28,7 @@ export function lost(profile: Profile, before: State, changes: readonly PlannedC
   const [first] = items;
   if (!first) return [];
   const what = [points > 0 ? plural(points, 'point') + ' of automation' : '', notes > 0 ? plural(notes, 'note') : ''];
-  const who = items.length === 1 ? stripName(profile, before, first.strip) : plural(items.length, 'strip');
+  const who = items.length === 1 ? displayName(profile, before, first.strip) : plural(items.length, 'strip');
   return [
     {
       kind: 'lost',
@@ -36,7 +36,7 @@ export function lost(profile: Profile, before: State, changes: readonly PlannedC
       title: `${what.filter(Boolean).join(' and ')} on ${who} would be lost`,
       detail: items
         .slice(0, 3)
-        .map(({ strip, what }) => `${stripName(profile, before, strip)}: ${what}`)
+        .map(({ strip, what }) => `${displayName(profile, before, strip)}: ${what}`)
         .join('; '),
       items,
       waysOut: ['leave out'],

@@ -1,25 +1,25 @@
 import { familyOf, readAddress, sectionOf } from '../desk/address';
 import { isControl, stripFamily, type Profile } from '../desk/profile';
 import { isNumberSpec, isOff } from '../desk/setting';
-import { stripName, type State } from '../desk/state';
-import { fullSettingName, joined, showValue } from '../desk/format-value';
-import { reachOf, type CautionItem, type CautionKind, type Draft, type Point, type Weight } from './caution';
+import { displayName, type State } from '../desk/state';
+import { fullSettingName, joinWithAnd, formatValue } from '../desk/format-value';
+import { reachOf, type CautionItem, type CautionKind, type Draft, type Point, type Severity } from './caution';
 import type { PlannedChange } from './planned-changes';
 import { sectionsLifted } from '../signal/processing-gain';
 import { canFade } from './restore-steps';
 import { isHeard, loudest, risesBetween, wholeRise, type Rises } from './path-rises';
-import { FAR, HEARD_FROM, type Thresholds } from '../signal/thresholds';
+import { FAR, AUDIBLE_PATH_GAIN_DB, type Thresholds } from '../signal/thresholds';
 
 /** Settings that decide what passes a path; processing decides too, where it adds. */
-const ON_THE_WAY = /^(mute\/|fader\/level$|preamp\/(gain|trim|pad)$|source\/socket$|routing\/|sends\/)/;
+const PATH_SETTINGS = /^(mute\/|fader\/level$|preamp\/(gain|trim|pad)$|source\/socket$|routing\/|sends\/)/;
 const PROCESSING = /^(preamp\/lowcut\/|gate\/|eq\/|compressor\/|inserts\/)/;
 const LANES = /^automation\//;
 
 /** What adding decibels up as factors may be out by, in dB. */
-export const ROUNDING = 1e-6;
+export const DB_TOLERANCE = 1e-6;
 
 /** Nothing is louder by less than this, in dB: matrices are compared with what feeds them. */
-const NEARLY = 0.05;
+const MATRIX_TOLERANCE_DB = 0.05;
 
 export interface LouderInput {
   readonly profile: Profile;
@@ -42,7 +42,7 @@ export interface MasterRise {
 }
 
 /** One source on one output that gets louder, and what makes it so. */
-interface Louder {
+interface LouderPathsInput {
   readonly source: string;
   readonly output: string;
   readonly rise: number;
@@ -54,11 +54,11 @@ interface Louder {
  * path rises by much, what opens louder than it closed, what only a lane lifts.
  * @param plain the paths as they are at rest
  */
-export function louder(input: LouderInput, plain: Rises): Draft[] {
+export function findLouderPaths(input: LouderInput, plain: Rises): Draft[] {
   const { profile, before, after, changes } = input;
   const ups = upwards(input);
   if (ups.length === 0) return [];
-  const live: Weight = input.mode === 'live' ? 'stop' : 'care';
+  const live: Severity = input.mode === 'live' ? 'stop' : 'care';
   const paths = pathsOf(input, ups, plain, () => true);
   const known = new Set(paths.map(({ output, source }) => `${output} ${source}`));
   const isNew = (output: string, source: string) => !known.has(`${output} ${source}`);
@@ -80,7 +80,7 @@ export function louder(input: LouderInput, plain: Rises): Draft[] {
   const open = draft(input, 'louder', far ? 'stop' : live, paths, ups, plainly, input.masters, behind);
   return [
     ...open,
-    ...whole(input, ups, plain, paths, live),
+    ...full(input, ups, plain, paths, live),
     // Beside what is heard at once it is one line more of the same.
     ...draft(
       input,
@@ -111,7 +111,7 @@ function upwards({ before, after, changes }: LouderInput): PlannedChange[] {
     return found;
   };
   return changes.filter((change) => {
-    if (ON_THE_WAY.test(change.key)) return goesUp(change);
+    if (PATH_SETTINGS.test(change.key)) return opensOrRaises(change);
     if (PROCESSING.test(change.key)) return lifts(change.strip).has(sectionOf(change.key));
     return LANES.test(change.key) && Array.isArray(change.to) && change.to.length > 0;
   });
@@ -123,7 +123,7 @@ function pathsOf(
   ups: readonly PlannedChange[],
   rises: Rises,
   counts: (output: string, source: string) => boolean,
-): Louder[] {
+): LouderPathsInput[] {
   const known = new Set([...told, ...masters.map(({ address }) => address)]);
   const own = new Map<string, PlannedChange[]>();
   for (const change of ups) own.set(change.strip, [...(own.get(change.strip) ?? []), change]);
@@ -131,14 +131,14 @@ function pathsOf(
   return Object.keys(rises.is).flatMap((output) => {
     const family = stripFamily(profile, output)?.id;
     const least = family === 'mix' ? thresholds.monitor : thresholds.path;
-    return Object.keys(rises.is[output] ?? {}).flatMap((source): Louder[] => {
+    return Object.keys(rises.is[output] ?? {}).flatMap((source): LouderPathsInput[] => {
       const rise = rises.of(output, source);
-      if (rise <= least + ROUNDING || !counts(output, source)) return [];
-      if (family === 'matrix' && rise <= feedersRise(rises, source) + NEARLY) return [];
+      if (rise <= least + DB_TOLERANCE || !counts(output, source)) return [];
+      if (family === 'matrix' && rise <= upstreamRiseDb(rises, source) + MATRIX_TOLERANCE_DB) return [];
       const feeding = familyOf(source) === 'fx' ? ups.filter(({ key }) => key.startsWith(`sends/${source}/`)) : [];
       const others = new Set([...shared.filter(({ strip }) => strip !== source), ...feeding]);
       const causes = [...(own.get(source) ?? []), ...others].filter((change) =>
-        isOnTheWay(profile, after, change, output, source),
+        affectsPath(profile, after, change, output, source),
       );
       if (causes.length > 0 && causes.every(({ address }) => known.has(address))) return [];
       return [{ source, output, rise, causes }];
@@ -147,7 +147,7 @@ function pathsOf(
 }
 
 /** The most that a source rises on any main or mix: a matrix that only follows those says nothing new. */
-function feedersRise(rises: Rises, source: string): number {
+function upstreamRiseDb(rises: Rises, source: string): number {
   const feeders = Object.keys(rises.is).filter((output) => !output.startsWith('matrix.'));
   return Math.max(...feeders.map((output) => rises.of(output, source)));
 }
@@ -159,7 +159,7 @@ function feedersRise(rises: Rises, source: string): number {
 function isFar({ thresholds }: LouderInput, opened: Rises, output: string, source: string): boolean {
   const least = familyOf(output) === 'mix' ? thresholds.monitor : thresholds.path;
   const rise = opened.of(output, source);
-  return (rise === Infinity ? decibels(loudest(opened.is, output, source)) - HEARD_FROM : rise) > FAR * least;
+  return (rise === Infinity ? decibels(loudest(opened.is, output, source)) - AUDIBLE_PATH_GAIN_DB : rise) > FAR * least;
 }
 
 const decibels = (factor: number): number => 20 * Math.log10(factor);
@@ -174,27 +174,29 @@ interface Risen extends CautionItem {
 function draft(
   input: LouderInput,
   kind: CautionKind,
-  weight: Weight,
-  paths: readonly Louder[],
+  weight: Severity,
+  paths: readonly LouderPathsInput[],
   ups: readonly PlannedChange[],
   title: (who: string, how: string) => string,
   masters: readonly MasterRise[] = [],
-  behind: readonly Louder[] = [],
+  behind: readonly LouderPathsInput[] = [],
 ): Draft[] {
   const { profile, after, thresholds } = input;
   const items = itemsOf(paths);
   const add = (more: readonly Risen[]) =>
     items.push(...more.filter(({ strip }) => !items.some((item) => item.strip === strip)));
-  add(masters.map(({ strip, address, rise }) => ({ ...risen(strip, rise), outputs: [strip], causes: [address] })));
+  add(
+    masters.map(({ strip, address, rise }) => ({ ...masterRises(strip, rise), outputs: [strip], causes: [address] })),
+  );
   items.sort((a, b) => b.rise - a.rise);
   const [worst] = items;
   if (!worst) return [];
-  const name = (strip: string) => stripName(profile, after, strip);
+  const name = (strip: string) => displayName(profile, after, strip);
   // What rises behind a mute stands at the end: nothing of it is heard yet.
   add(itemsOf(behind).map((item) => ({ ...item, what: `${item.what} behind what is closed`, isBehind: true })));
   const [who, how] = sentence(items, name, isBounded(worst, ups));
   const least = (output: string) => (familyOf(output) === 'mix' ? thresholds.monitor : thresholds.path);
-  const points = (of: CautionKind, list: readonly Louder[]): Point[] =>
+  const points = (of: CautionKind, list: readonly LouderPathsInput[]): Point[] =>
     list.map(({ source, output, rise }) => ({
       about: `${of}|${source}|${output}`,
       reach: reachOf(rise, least(output)),
@@ -217,20 +219,20 @@ function draft(
 }
 
 /** A line for each strip that is the cause of some paths, with the worst of them and the outputs they lead to. */
-function itemsOf(paths: readonly Louder[]): Risen[] {
-  const byStrip = new Map<string, Louder[]>();
+function itemsOf(paths: readonly LouderPathsInput[]): Risen[] {
+  const byStrip = new Map<string, LouderPathsInput[]>();
   for (const path of paths) {
     const strip = culprit(path);
     byStrip.set(strip, [...(byStrip.get(strip) ?? []), path]);
   }
   return [...byStrip].map(([strip, own]) => ({
-    ...risen(strip, Math.max(...own.map(({ rise }) => rise))),
+    ...masterRises(strip, Math.max(...own.map(({ rise }) => rise))),
     outputs: [...new Set(own.map(({ output }) => output))],
     causes: [...new Set(own.flatMap(({ causes }) => causes.map(({ address }) => address)))],
   }));
 }
 
-const risen = (strip: string, rise: number) => ({
+const masterRises = (strip: string, rise: number) => ({
   strip,
   what: rise === Infinity ? 'opens' : `+${rise.toFixed(1)} dB`,
   rise,
@@ -239,7 +241,7 @@ const risen = (strip: string, rise: number) => ({
 const capitalised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** Whose strip makes a path louder: the source's own, or else one that all of its causes are on. */
-function culprit({ source, causes }: Louder): string {
+function culprit({ source, causes }: LouderPathsInput): string {
   if (causes.length === 0 || causes.some(({ strip }) => strip === source)) return source;
   return (causes[0] as PlannedChange).strip;
 }
@@ -286,19 +288,19 @@ function sentence(
 /** "Main L/R", "Main L/R and Wren ears", "Main L/R and 4 more". */
 function placesOf(outputs: readonly string[], name: (strip: string) => string): string {
   const all = [...new Set(outputs)].sort((a, b) => rank(a) - rank(b));
-  if (all.length <= 2) return joined(all.map(name));
+  if (all.length <= 2) return joinWithAnd(all.map(name));
   return `${name(all[0] as string)} and ${all.length - 1} more`;
 }
 
 const rank = (output: string): number => ['main', 'mix', 'matrix'].indexOf(familyOf(output));
 
 /** Outputs that rise as a whole, of what is not told by itself. */
-function whole(
+function full(
   { profile, before, after, thresholds, told, masters }: LouderInput,
   ups: readonly PlannedChange[],
   rises: Rises,
-  paths: readonly Louder[],
-  weight: Weight,
+  paths: readonly LouderPathsInput[],
+  weight: Severity,
 ): Draft[] {
   const socket = (source: string) =>
     10 ** (Number(before[source]?.['preamp/gain'] ?? before[source]?.['preamp/trim'] ?? 0) / 20);
@@ -312,12 +314,12 @@ function whole(
     if (familyOf(output) === 'matrix' || masters.some(({ strip }) => strip === output)) return [];
     const own = new Set(paths.filter((path) => path.output === output).map(({ source }) => source));
     const rise = wholeRise(rises, output, own, socket);
-    if (rise <= thresholds.master + ROUNDING) return [];
+    if (rise <= thresholds.master + DB_TOLERANCE) return [];
     const risen = Object.keys(rises.is[output] ?? {}).filter(
-      (source) => !own.has(source) && rises.of(output, source) > NEARLY,
+      (source) => !own.has(source) && rises.of(output, source) > MATRIX_TOLERANCE_DB,
     );
     const causes = unknown.filter((change) =>
-      risen.some((source) => isOnTheWay(profile, after, change, output, source)),
+      risen.some((source) => affectsPath(profile, after, change, output, source)),
     );
     if (causes.length === 0) return [];
     return [{ strip: output, what: `+${rise.toFixed(1)} dB`, rise, causes: causes.map(({ address }) => address) }];
@@ -330,7 +332,7 @@ function whole(
     {
       kind: 'whole',
       weight,
-      title: `All in ${stripName(profile, after, worst.strip)}${others} together gets up to ${worst.rise.toFixed(1)} dB louder`,
+      title: `All in ${displayName(profile, after, worst.strip)}${others} together gets up to ${worst.rise.toFixed(1)} dB louder`,
       detail: 'No strip by itself rises so far, but they rise together.',
       items,
       points: items.map(({ strip, rise }) => ({ about: `whole|${strip}`, reach: reachOf(rise, thresholds.master) })),
@@ -340,7 +342,7 @@ function whole(
 }
 
 /** Whether a change is on the way from a source to an output. */
-export function isOnTheWay(
+export function affectsPath(
   profile: Profile,
   state: State,
   change: PlannedChange,
@@ -381,7 +383,7 @@ function sendsTo(profile: Profile, state: State, strip: string, to: string): boo
 }
 
 /** Whether a change by itself opens a way or makes it louder. */
-function goesUp({ key, from, to }: PlannedChange): boolean {
+function opensOrRaises({ key, from, to }: PlannedChange): boolean {
   if (typeof from === 'number' && typeof to === 'number') return to > from;
   if (key === 'mute/on' || key === 'preamp/pad') return to === false;
   if (key === 'source/socket') return from === 'none';
@@ -396,15 +398,15 @@ function detailOf(profile: Profile, names: State, changes: readonly PlannedChang
     const spec = change && stripFamily(profile, change.strip)?.settings[change.key];
     if (!change || !spec) return [];
     const parts = readAddress(address);
-    const who = parts && parts.strip !== item.strip ? `${stripName(profile, names, parts.strip)} ` : '';
+    const who = parts && parts.strip !== item.strip ? `${displayName(profile, names, parts.strip)} ` : '';
     const what = fullSettingName(profile, address, names);
     if (spec.kind === 'switch' && change.key === 'mute/on') return [`${who}${who ? 'unmutes' : 'Unmutes'}`];
     const from =
       isNumberSpec(spec) && !isOff(spec, change.from)
-        ? showValue(spec, change.from, false)
-        : showValue(spec, change.from);
+        ? formatValue(spec, change.from, false)
+        : formatValue(spec, change.from);
     return [
-      `${who}${who ? what.charAt(0).toLowerCase() + what.slice(1) : what} ${from} to ${showValue(spec, change.to)}`,
+      `${who}${who ? what.charAt(0).toLowerCase() + what.slice(1) : what} ${from} to ${formatValue(spec, change.to)}`,
     ];
   });
   return parts.slice(0, 3).join(', ') + (parts.length > 3 ? ` and ${parts.length - 3} more` : '');

@@ -1,11 +1,11 @@
 import { familyOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
 import type { State, StripState } from '../desk/state';
-import { eqBands, sameBand } from '../signal/eq-curve';
+import { eqBands, isSameBand } from '../signal/eq-curve';
 import { thirdOctaves } from '../signal/third-octaves';
 import { pathFactors, type Path, type PathFactors, type PathView } from '../signal/path-gain';
 import { filterFactors, liftOf, mostAdded } from '../signal/processing-gain';
-import { HEARD_FROM } from '../signal/thresholds';
+import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
 
 /** A desk before and after, and by how much everything on it can get louder. */
 export interface Rises {
@@ -16,7 +16,7 @@ export interface Rises {
   readonly of: (output: string, source: string) => number;
 }
 
-const AUDIBLE = 10 ** (HEARD_FROM / 20);
+const AUDIBLE = 10 ** (AUDIBLE_PATH_GAIN_DB / 20);
 
 /** The loudest of a path, over its frequencies, as a factor. */
 export const loudest = (factors: PathFactors, output: string, source: string): number =>
@@ -51,7 +51,7 @@ export function risesBetween(
   return {
     was,
     is,
-    of: (output, source) => riseOf(was[output]?.[source], is[output]?.[source]) + (fed.get(source) ?? 0),
+    of: (output, source) => pathRiseDb(was[output]?.[source], is[output]?.[source]) + (fed.get(source) ?? 0),
   };
 }
 
@@ -65,7 +65,7 @@ function feedRises(profile: Profile, before: State, after: State): ReadonlyMap<s
       const [from, to] = [before[strip], after[strip]];
       if (!from || !to || from === to || from[on] === false || to[on] === false) continue;
       const rise = Number(to[level] ?? 0) - Number(from[level] ?? 0);
-      if (rise > (rises.get(fx) ?? 0) && Number(from[level]) > HEARD_FROM) rises.set(fx, rise);
+      if (rise > (rises.get(fx) ?? 0) && Number(from[level]) > AUDIBLE_PATH_GAIN_DB) rises.set(fx, rise);
     }
   }
   return rises;
@@ -78,7 +78,7 @@ function shape(state: State, strip: string, hertz: readonly number[], most?: num
   return by === 1 ? filters : filters.map((at) => at * by);
 }
 
-function riseOf(was: Path | undefined, is: Path | undefined): number {
+function pathRiseDb(was: Path | undefined, is: Path | undefined): number {
   if (!was || !is || is.most <= AUDIBLE) return 0;
   if (was.most === 0) return Infinity;
   let most = 0;
@@ -104,7 +104,7 @@ function frequenciesFor(before: State, after: State): readonly number[] {
     if (!from || !to || from === to) continue;
     // A band that both have makes neither louder.
     const [a, b] = [sharp(from), sharp(to)];
-    const isIn = (list: typeof a, one: (typeof a)[number]) => list.some((other) => sameBand(one, other));
+    const isIn = (list: typeof a, one: (typeof a)[number]) => list.some((other) => isSameBand(one, other));
     for (const band of [...a.filter((one) => !isIn(b, one)), ...b.filter((one) => !isIn(a, one))])
       extra.set(band.freq, Math.max(extra.get(band.freq) ?? 0, Math.abs(band.gain)));
   }

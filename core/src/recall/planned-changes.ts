@@ -1,6 +1,6 @@
 import type { Value } from '../desk/setting';
 import type { Caution } from './caution';
-import type { StayReason } from './compile-scope';
+import type { SkipReason } from './compile-scope';
 import type { Stage } from './restore-order';
 
 /** One setting that a restore will send. */
@@ -15,7 +15,7 @@ export interface PlannedChange {
 }
 
 /** One setting that differs from the scene and is left where it is. */
-export interface Stay {
+export interface SkippedChange {
   readonly address: string;
   readonly strip: string;
   readonly section: string;
@@ -23,13 +23,13 @@ export interface Stay {
   /** Undefined where this desk does not have the setting. */
   readonly now: Value | undefined;
   readonly scene: Value;
-  readonly why: StayReason;
+  readonly why: SkipReason;
 }
 
 export interface Preview {
   /** In the order in which they are sent. */
   readonly changes: readonly PlannedChange[];
-  readonly stays: readonly Stay[];
+  readonly stays: readonly SkippedChange[];
   /** Open strips that are muted while they are changed, then opened again. */
   readonly guarded: readonly string[];
   readonly cautions: readonly Caution[];

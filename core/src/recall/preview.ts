@@ -1,15 +1,15 @@
 import { sectionOf } from '../desk/address';
 import { stripFamily, type Profile } from '../desk/profile';
-import { accept, sameValue, type Value } from '../desk/setting';
+import { validateValue, sameValue, type Value } from '../desk/setting';
 import { fingerprint, stripFingerprints } from '../desk/fingerprint';
 import { laneOfProcessor, movedByLane } from '../desk/lane';
-import { withSettings, type Settings, type State, type StripState } from '../desk/state';
-import { compileScope, fateOf, sectionsIn, type CompiledScope, type StayReason } from './compile-scope';
+import { withSettings, type SettingsByAddress, type State, type StripState } from '../desk/state';
+import { compileScope, decisionFor, sectionsIn, type CompiledScope, type SkipReason } from './compile-scope';
 import type { Safes, Scope } from './scope-rules';
-import type { PlannedChange, Preview, Stay } from './planned-changes';
+import type { PlannedChange, Preview, SkippedChange } from './planned-changes';
 import { cautions } from './find-cautions';
-import { STAGES, stageOf, thumps } from './restore-order';
-import { THRESHOLDS, type Thresholds } from '../signal/thresholds';
+import { STAGES, stageOf, canThump } from './restore-order';
+import { DEFAULT_THRESHOLDS, type Thresholds } from '../signal/thresholds';
 
 export interface PreviewInput {
   readonly profile: Profile;
@@ -34,8 +34,8 @@ export interface PreviewInput {
 
 /** What a restore would do, worked out without touching the desk. */
 export function preview(input: PreviewInput): Preview {
-  const { changes, stays, guarded } = compare(input, compileScope(input.profile, input.scope, input.safes));
-  const { profile, now, target, mode, thresholds = THRESHOLDS, elsewhere = false, scene = target } = input;
+  const { changes, stays, guarded } = planChanges(input, compileScope(input.profile, input.scope, input.safes));
+  const { profile, now, target, mode, thresholds = DEFAULT_THRESHOLDS, elsewhere = false, scene = target } = input;
   const after = withSettings(now, Object.fromEntries(changes.map((change) => [change.address, change.to])));
   const found = cautions({ profile, before: now, after, scene, changes, stays, guarded, mode, thresholds, elsewhere });
   let known: string | undefined;
@@ -57,7 +57,7 @@ const fingerprintOf = ({
   mode,
   target,
   asked = target,
-  thresholds = THRESHOLDS,
+  thresholds = DEFAULT_THRESHOLDS,
   muteFirst = [],
 }: PreviewInput): string => fingerprint({ scope, safes, mode, thresholds, muteFirst, asked: stripFingerprints(asked) });
 
@@ -72,10 +72,10 @@ function whyLaneStays(
   lane: string,
   before: StripState,
   among: StripState,
-): StayReason | undefined {
+): SkipReason | undefined {
   const moved = movedByLane(lane);
   if (moved === undefined) return undefined;
-  if (among[moved] !== undefined && fateOf(compiled, strip, moved) === 'comes back') return undefined;
+  if (among[moved] !== undefined && decisionFor(compiled, strip, moved) === 'comes back') return undefined;
   if (!isAskedForAlone(compiled, strip, lane, among)) return 'automation of what stays';
   return laneOfProcessor(moved) === lane && among[moved] !== before[moved] ? 'processor not there' : undefined;
 }
@@ -89,12 +89,12 @@ function isAskedForAlone({ cells, settings }: CompiledScope, strip: string, lane
   );
 }
 
-function compare(
+function planChanges(
   { profile, now, target, among = target, muteFirst = [] }: PreviewInput,
   compiled: CompiledScope,
 ): Pick<Preview, 'changes' | 'stays' | 'guarded'> {
   const changes: (PlannedChange & { place: number })[] = [];
-  const stays: Stay[] = [];
+  const stays: SkippedChange[] = [];
   const guarded: string[] = [];
   for (const strip of new Set([...profile.strips, ...Object.keys(target)])) {
     const [before, after] = [now[strip], target[strip]];
@@ -107,13 +107,13 @@ function compare(
       if (to === undefined || from === to) continue;
       const section = sectionOf(key);
       const place = { address: `${strip}/${key}`, strip, section, key };
-      const stay = (why: StayReason) => stays.push({ ...place, now: from, scene: to, why });
+      const stay = (why: SkipReason) => stays.push({ ...place, now: from, scene: to, why });
       if (!spec) stay('not on this desk');
       else if (from === undefined) stay('not known');
       else if (sameValue(spec, from, to)) continue;
-      else if (!accept(spec, to).ok) stay('not on this desk');
+      else if (!validateValue(spec, to).ok) stay('not on this desk');
       else {
-        const fate = fateOf(compiled, strip, key);
+        const fate = decisionFor(compiled, strip, key);
         if (fate !== 'comes back') stay(fate ?? 'out of scope');
         else {
           const bound = whyLaneStays(compiled, strip, key, before ?? {}, among[strip] ?? {});
@@ -122,12 +122,12 @@ function compare(
             continue;
           }
           changes.push({ ...place, from, to, ...stageOf(key, spec, from, to) });
-          thump ||= thumps(key);
+          thump ||= canThump(key);
         }
       }
     }
     // Muting a strip for a moment touches its mute, so a safe on the mute forbids it.
-    const muteHeld = fateOf(compiled, strip, 'mute/on') === 'safe';
+    const muteHeld = decisionFor(compiled, strip, 'mute/on') === 'safe';
     const own = changes.slice(first);
     // A strip that the scene mutes is closed first anyway, and stays so.
     const mutes = own.some((change) => change.key === 'mute/on');
@@ -148,7 +148,7 @@ export function chosenSettings({
   among = target,
   scope,
   safes,
-}: Pick<PreviewInput, 'profile' | 'now' | 'target' | 'among' | 'scope' | 'safes'>): Settings {
+}: Pick<PreviewInput, 'profile' | 'now' | 'target' | 'among' | 'scope' | 'safes'>): SettingsByAddress {
   const compiled = compileScope(profile, scope, safes);
   const chosen: Record<string, Value> = {};
   for (const [strip, after] of Object.entries(target)) {
@@ -156,7 +156,7 @@ export function chosenSettings({
     for (const key in after) {
       const [spec, from, to] = [settings?.[key], before?.[key], after[key]];
       if (!spec || !before || from === undefined || to === undefined) continue;
-      if (fateOf(compiled, strip, key) !== 'comes back' || !accept(spec, to).ok) continue;
+      if (decisionFor(compiled, strip, key) !== 'comes back' || !validateValue(spec, to).ok) continue;
       if (!whyLaneStays(compiled, strip, key, before, among[strip] ?? {})) chosen[`${strip}/${key}`] = to;
     }
   }

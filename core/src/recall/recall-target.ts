@@ -2,37 +2,37 @@ import { sectionOf } from '../desk/address';
 import { movedByLane } from '../desk/lane';
 import { stripFamily, type Profile } from '../desk/profile';
 import { isNumberSpec, quantise, sameValue, type Value } from '../desk/setting';
-import { withSettings, type Settings, type State } from '../desk/state';
+import { withSettings, type SettingsByAddress, type State } from '../desk/state';
 import type { Scope } from './scope-rules';
 import type { Preview } from './planned-changes';
 
 /** One strip of a scene put onto others. */
-export interface Onto {
+export interface StripMapping {
   readonly from: string;
   readonly to: readonly string[];
 }
 
 /** What a restore was going to do: changes in order, strips muted on the way, and levels that only move aside and back. */
-export type Journal = Pick<Preview, 'changes' | 'guarded'> & { readonly aside?: Settings };
+export type Journal = Pick<Preview, 'changes' | 'guarded'> & { readonly aside?: SettingsByAddress };
 
 /** What a recall asks for, as far as it decides what the desk is to hold. */
 export interface TargetRequest {
   readonly placementId?: string | undefined;
   readonly resume?: { readonly restoreId: string; readonly how: 'finish' | 'roll back' } | undefined;
   readonly baseline?: boolean | undefined;
-  readonly onto: readonly Onto[];
+  readonly onto: readonly StripMapping[];
   readonly withPatch: boolean;
   readonly relativeTo: string | null;
 }
 
 /** What a recall is made from. */
-export interface Sources {
+export interface RecallInputs {
   /** The scene it names. */
   readonly scene?: State | undefined;
   /** The scene it is relative to. */
   readonly base?: State | undefined;
   /** What was put together for the desk. */
-  readonly placement?: { readonly settings: Settings; readonly ownGain: boolean } | undefined;
+  readonly placement?: { readonly settings: SettingsByAddress; readonly ownGain: boolean } | undefined;
   /** Of the restore it resumes. */
   readonly journal?: Journal | undefined;
   /** What the desk is meant to hold. */
@@ -43,19 +43,19 @@ export interface Sources {
  * What a recall names, before scope and safes: a partial state, which lacks all that it is not about. Undefined while
  * something it is made from is missing.
  */
-export function targetOf(
+export function recallTarget(
   profile: Profile,
   now: State,
   recall: TargetRequest,
-  { scene, base, placement, journal, baseline }: Sources,
+  { scene, base, placement, journal, baseline }: RecallInputs,
 ): State | undefined {
   const { placementId, resume, onto, withPatch, relativeTo } = recall;
   if (placementId) return placement && withSettings({}, placement.settings);
-  if (resume) return journal && withSettings({}, endsOf(journal, resume.how));
+  if (resume) return journal && withSettings({}, journalEndState(journal, resume.how));
   if (recall.baseline) return baseline;
   if (!scene || (relativeTo !== null && !base)) return undefined;
-  const target = base ? relative(profile, now, base, scene) : scene;
-  return onto.length > 0 ? ontoStrips(target, onto, withPatch) : target;
+  const target = base ? applyDifference(profile, now, base, scene) : scene;
+  return onto.length > 0 ? mapStrips(target, onto, withPatch) : target;
 }
 
 /** All that a recall could choose: a difference, and the rest of a restore, are cut out of more than their target holds. */
@@ -63,22 +63,22 @@ export const choosable = (
   { resume, relativeTo }: Pick<TargetRequest, 'resume' | 'relativeTo'>,
   now: State,
   target: State,
-  { scene = target }: Sources,
+  { scene = target }: RecallInputs,
 ): State => (resume ? now : relativeTo === null ? target : scene);
 
 /** What a recall asks for, wherever the desk stands: a difference names two scenes, of which the base is named in it as well. */
 export const askedBy = (
   { relativeTo }: Pick<TargetRequest, 'relativeTo'>,
   target: State,
-  { scene = target }: Sources,
+  { scene = target }: RecallInputs,
 ): State => (relativeTo === null ? target : scene);
 
 /** Whether gains of a recall were set for another source than the one they come to. */
-export const fromElsewhere = ({ onto }: Pick<TargetRequest, 'onto'>, { placement }: Sources): boolean =>
+export const hasGainFromOtherSource = ({ onto }: Pick<TargetRequest, 'onto'>, { placement }: RecallInputs): boolean =>
   onto.length > 0 || placement?.ownGain === true;
 
 /** Where a restore was going, or where it came from, setting by setting; strips muted on the way are open at both ends. */
-export function endsOf({ changes, guarded, aside }: Journal, how: 'finish' | 'roll back'): Settings {
+export function journalEndState({ changes, guarded, aside }: Journal, how: 'finish' | 'roll back'): SettingsByAddress {
   const ends: Record<string, Value> = { ...aside };
   for (const strip of guarded) ends[`${strip}/mute/on`] = false;
   for (const { address, from, to } of changes) ends[address] = how === 'finish' ? to : from;
@@ -92,7 +92,7 @@ export const isPatch = (key: string): boolean => sectionOf(key) === 'source' || 
  * Strips of a scene put onto other strips, and nothing else of the scene. Source and patch come along only
  * when asked for. Settings that a target does not have are kept in the result, so that a preview can say they stay behind.
  */
-export function ontoStrips(scene: State, onto: readonly Onto[], withPatch: boolean): State {
+export function mapStrips(scene: State, onto: readonly StripMapping[], withPatch: boolean): State {
   const settings: Record<string, Value> = {};
   for (const { from, to } of onto)
     for (const [key, value] of Object.entries(scene[from] ?? {}))
@@ -105,7 +105,7 @@ export function ontoStrips(scene: State, onto: readonly Onto[], withPatch: boole
  * `base` to `scene`, inside their range; anything else that differs takes the scene's value. A level that is off on one of
  * the three sides knows no difference in dB: there the scene's value is taken.
  */
-export function relative(profile: Profile, now: State, base: State, scene: State): State {
+export function applyDifference(profile: Profile, now: State, base: State, scene: State): State {
   const settings: Record<string, Value> = {};
   for (const [strip, keys] of Object.entries(scene)) {
     const family = stripFamily(profile, strip);

@@ -8,7 +8,7 @@ export type Stage = (typeof STAGES)[number];
 /** Settings whose change can thump through an open strip. */
 const THUMPS: ReadonlySet<string> = new Set(['source/socket', 'preamp/phantom', 'preamp/pad']);
 
-export const thumps = (key: string): boolean => THUMPS.has(key);
+export const canThump = (key: string): boolean => THUMPS.has(key);
 
 /**
  * The stage in which a setting is sent, and its place inside the stage (0 goes first): what closes, closes at the
@@ -19,7 +19,7 @@ export function stageOf(key: string, spec: SettingSpec, from: Value, to: Value):
   const rises = typeof from === 'number' && typeof to === 'number' && to > from;
   if (section === 'mute') return { stage: to === true ? 'guard' : 'release', place: 0 };
   if (section === 'sends' && spec.kind === 'switch') return { stage: to === true ? 'release' : 'guard', place: 0 };
-  if (section === 'source' || section === 'routing' || thumps(key)) return { stage: 'patch', place: 0 };
+  if (section === 'source' || section === 'routing' || canThump(key)) return { stage: 'patch', place: 0 };
   if (spec.kind === 'level') return { stage: 'level', place: rises ? 1 : 0 };
   if (spec.kind === 'gain') return { stage: 'process', place: rises ? 2 : 0 };
   return { stage: 'process', place: 1 };

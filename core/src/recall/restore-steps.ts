@@ -1,8 +1,8 @@
 import { readAddress, sectionOf } from '../desk/address';
-import { isControl, specAt, stripFamily, type Profile } from '../desk/profile';
+import { isControl, specOf, stripFamily, type Profile } from '../desk/profile';
 import { isOff, type Value } from '../desk/setting';
-import { valueAt, type Settings, type State, type StripState } from '../desk/state';
-import { compileScope, fateOf } from './compile-scope';
+import { valueAt, type SettingsByAddress, type State, type StripState } from '../desk/state';
+import { compileScope, decisionFor } from './compile-scope';
 import type { Safes } from './scope-rules';
 import { glides } from './fade-curves';
 import { STAGES, type Stage } from './restore-order';
@@ -36,7 +36,7 @@ const JUMPS =
 /** Whether a setting can be part of a fade: it moves slowly itself, a level in front of it does, or its strip fades aside for it. */
 export const canFade = (profile: Profile, address: string): boolean => {
   const key = readAddress(address)?.key ?? '';
-  return /^(mute|sends\/[^/]+)\/on$/.test(key) || JUMPS.test(key) || glides(specAt(profile, address));
+  return /^(mute|sends\/[^/]+)\/on$/.test(key) || JUMPS.test(key) || glides(specOf(profile, address));
 };
 
 /** Sections of which nothing is ever heard. */
@@ -71,7 +71,7 @@ function fading({ profile, now, plan, safes, fade }: StepsInput): Step[] {
   const compiled = compileScope(profile, [], safes);
   const isFree = (address: string): boolean => {
     const parts = readAddress(address);
-    return parts !== undefined && fateOf(compiled, parts.strip, parts.key) !== 'safe';
+    return parts !== undefined && decisionFor(compiled, parts.strip, parts.key) !== 'safe';
   };
   const planned = new Map(plan.changes.map((change) => [change.address, change]));
   const [openings, closings] = [waysOf(plan.changes, false), waysOf(plan.changes, true)];
@@ -90,7 +90,7 @@ function fading({ profile, now, plan, safes, fade }: StepsInput): Step[] {
   const dips = new Set([...aside].flatMap((strip) => levels(mute(strip, false, true, 'guard'))));
   const is = (address: string): Value => valueAt(now, address) as Value;
   const end = (address: string): Value => planned.get(address)?.to ?? is(address);
-  const least = (address: string): Value => (specAt(profile, address) as { min: number }).min;
+  const least = (address: string): Value => (specOf(profile, address) as { min: number }).min;
   const moved = (address: string, from: Value, to: Value, stage: Stage): PlannedChange[] => {
     const parts = readAddress(address);
     return parts && from !== to ? [{ address, ...parts, from, to, stage }] : [];
@@ -98,7 +98,7 @@ function fading({ profile, now, plan, safes, fade }: StepsInput): Step[] {
   const far = [...dips].flatMap((address) => moved(address, is(address), least(address), 'guard'));
   const shut = [...up].filter((a) => !dips.has(a)).flatMap((a) => moved(a, is(a), least(a), 'guard'));
   const gliding = plan.changes.filter(
-    ({ address }) => glides(specAt(profile, address)) && !up.has(address) && !down.has(address) && !dips.has(address),
+    ({ address }) => glides(specOf(profile, address)) && !up.has(address) && !down.has(address) && !dips.has(address),
   );
   const late = ({ strip, key }: PlannedChange) => closes.has(strip) && sectionOf(key) !== 'mute';
   const isWay = new Set([...openings, ...closings].map(({ address }) => address));
@@ -153,18 +153,18 @@ const waysOf = (changes: readonly PlannedChange[], close: boolean): PlannedChang
  * mute has behind it what its members send before their faders as well, that of a mute group their faders too.
  */
 function levelsBehind(profile: Profile, now: State, { strip, key }: PlannedChange): string[] {
-  if (key !== 'mute/on') return held(now, strip, [key.replace(/\/on$/, '/level')]);
+  if (key !== 'mute/on') return safeRules(now, strip, [key.replace(/\/on$/, '/level')]);
   const hasFader = now[strip]?.['fader/level'] !== undefined;
   const members = isControl(strip) ? profile.strips.filter((other) => now[other]?.[`routing/${strip}`] === true) : [];
   return [strip, ...members].flatMap((one) =>
-    held(now, one, [
+    safeRules(now, one, [
       ...(one === strip || !hasFader ? ['fader/level'] : []),
       ...sendsBefore(profile, one, now[one] ?? {}),
     ]),
   );
 }
 
-const held = (now: State, strip: string, keys: readonly string[]): string[] =>
+const safeRules = (now: State, strip: string, keys: readonly string[]): string[] =>
   keys.filter((key) => now[strip]?.[key] !== undefined).map((key) => `${strip}/${key}`);
 
 /** The levels of what a strip sends from before its fader. */
@@ -186,7 +186,10 @@ const mute = (strip: string, from: boolean, to: boolean, stage: Stage): PlannedC
 });
 
 /** Where levels are at the end that only move on the way, and are in no preview. */
-export function asideOf(steps: readonly Step[], { changes, guarded }: Pick<Preview, 'changes' | 'guarded'>): Settings {
+export function asideOf(
+  steps: readonly Step[],
+  { changes, guarded }: Pick<Preview, 'changes' | 'guarded'>,
+): SettingsByAddress {
   const known = new Set([...changes.map(({ address }) => address), ...guarded.map((strip) => `${strip}/mute/on`)]);
   const ends: Record<string, Value> = {};
   for (const step of steps) for (const { address, to } of step.changes) if (!known.has(address)) ends[address] = to;

@@ -1,8 +1,8 @@
 import { eqBands } from '../signal/eq-curve';
 import { familyOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
-import { stripName, type State, type StripState } from '../desk/state';
-import { biquad, magnitude } from '../signal/biquad';
+import { displayName, type State, type StripState } from '../desk/state';
+import { biquad, magnitudeDb } from '../signal/biquad';
 import type { CautionItem, Draft } from './caution';
 import type { PlannedChange } from './planned-changes';
 import { isHeard, type Rises } from './path-rises';
@@ -60,7 +60,7 @@ export function ringing(input: RingingInput, rises: Rises): Draft[] {
         if (heard(strip) || open.includes(strip) || !outputs.includes(strip))
           dying.push({ strip, what: `repeats at ${String(change.to)} %`, causes: [change.address] });
   }
-  const name = ({ strip }: CautionItem) => stripName(profile, after, strip);
+  const name = ({ strip }: CautionItem) => displayName(profile, after, strip);
   const others = (list: readonly CautionItem[]) => (list.length > 1 ? ` and ${list.length - 1} more` : '');
   items.sort((a, b) => Number(b.rise) - Number(a.rise));
   const draft = (list: readonly CautionItem[], title: (who: string) => string, detail: string): Draft[] =>
@@ -121,7 +121,7 @@ function narrowRise(before: StripState, after: StripState): NarrowRise | undefin
 function riseOfCurve(before: StripState, after: StripState): (hertz: number) => number {
   const [from, to] = [before, after].map((strip) => eqBands(strip).map((band) => biquad(band, RATE)));
   const at = (filters: typeof from, hertz: number) =>
-    (filters ?? []).reduce((sum, filter) => sum + Math.max(-18, magnitude(filter, hertz, RATE)), 0);
+    (filters ?? []).reduce((sum, filter) => sum + Math.max(-18, magnitudeDb(filter, hertz, RATE)), 0);
   return (hertz) => at(to, hertz) - at(from, hertz);
 }
 

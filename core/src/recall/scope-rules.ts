@@ -3,7 +3,7 @@ import { array, boolean, object, string, type InferType } from 'yup';
 import { GLOBAL_FAMILY } from '../desk/profile';
 
 /** Stands for every strip or every section in a rule. Globals are never meant by it. */
-export const EVERY = '*';
+export const WILDCARD = '*';
 
 const names = array(string().required().max(64)).required().max(1000);
 
@@ -34,7 +34,10 @@ export type Safe = InferType<typeof safeShape>;
 export type Safes = readonly Safe[];
 
 /** The scope that brings back everything except the globals. */
-export const EVERYTHING: Scope = [{ strips: [EVERY], sections: [EVERY], take: true }];
+export const ALL_EXCEPT_GLOBALS: Scope = [{ strips: [WILDCARD], sections: [WILDCARD], take: true }];
 
 /** The scope that brings back everything, the globals too: for what was worked out setting by setting before. */
-export const WHOLE: Scope = [...EVERYTHING, { strips: [GLOBAL_FAMILY], sections: [EVERY], take: true }];
+export const ALL_WITH_GLOBALS: Scope = [
+  ...ALL_EXCEPT_GLOBALS,
+  { strips: [GLOBAL_FAMILY], sections: [WILDCARD], take: true },
+];

@@ -2,10 +2,10 @@ import { readAddress, sectionOf } from '../desk/address';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
 import { SECTIONS } from '../desk/format-value';
 import { compileScope } from './compile-scope';
-import { EVERY, type Scope, type ScopeRule } from './scope-rules';
+import { WILDCARD, type Scope, type ScopeRule } from './scope-rules';
 
 /** What a person picks on a screen: some sections on some strips, with exceptions, and some sections of the globals. */
-export interface Choice {
+export interface ScopeSelection {
   readonly sections: ReadonlySet<string>;
   readonly strips: ReadonlySet<string>;
   /** Cells of chosen strips and sections that stay all the same: `in.3/eq`. */
@@ -16,7 +16,7 @@ export interface Choice {
   readonly globals: ReadonlySet<string>;
 }
 
-export const NOTHING: Choice = {
+export const EMPTY_SELECTION: ScopeSelection = {
   sections: new Set(),
   strips: new Set(),
   left: new Set(),
@@ -35,9 +35,9 @@ export const globalSections = (profile: Profile): readonly string[] =>
   profile.families.find((f) => f.id === GLOBAL_FAMILY)?.sections ?? [];
 
 /** The choice with a section of the globals coming back, or staying. */
-export const pickGlobals = (choice: Choice, sections: readonly string[], take: boolean): Choice => ({
+export const pickGlobals = (choice: ScopeSelection, sections: readonly string[], take: boolean): ScopeSelection => ({
   ...choice,
-  globals: changed(choice.globals, sections, take),
+  globals: changeCount(choice.globals, sections, take),
 });
 
 /** Strips that can be picked one by one: all but the globals. */
@@ -48,20 +48,20 @@ const hasCell = (profile: Profile, strip: string, section: string): boolean =>
   stripFamily(profile, strip)?.sections.includes(section) ?? false;
 
 /** Whether a cell comes back. */
-export const isChosen = ({ strips, sections, left }: Choice, strip: string, section: string): boolean =>
+export const isSelected = ({ strips, sections, left }: ScopeSelection, strip: string, section: string): boolean =>
   strips.has(strip) && sections.has(section) && !left.has(`${strip}/${section}`);
 
 /** The choice with every cell of these strips and sections coming back, or staying; their exceptions are forgotten. */
-export function paint(
+export function setCells(
   profile: Profile,
-  choice: Choice,
+  choice: ScopeSelection,
   strips: readonly string[],
   sections: readonly string[],
   take: boolean,
-): Choice {
+): ScopeSelection {
   const touched = new Set(strips.flatMap((strip) => sections.map((section) => `${strip}/${section}`)));
   const comes = (strip: string, section: string) =>
-    touched.has(`${strip}/${section}`) ? take : isChosen(choice, strip, section);
+    touched.has(`${strip}/${section}`) ? take : isSelected(choice, strip, section);
   const next = {
     strips: new Set([...choice.strips, ...(take ? strips : [])]),
     sections: new Set([...choice.sections, ...(take ? sections : [])]),
@@ -85,20 +85,20 @@ export function paint(
 }
 
 /** The choice with sections picked or not, on whatever strips are; exceptions inside them are forgotten. */
-export function pickSections(choice: Choice, sections: readonly string[], take: boolean): Choice {
+export function pickSections(choice: ScopeSelection, sections: readonly string[], take: boolean): ScopeSelection {
   return {
     ...without(choice, (_, section) => sections.includes(section)),
-    sections: changed(choice.sections, sections, take),
+    sections: changeCount(choice.sections, sections, take),
   };
 }
 
 /** The choice with strips picked or not, in whatever sections are; exceptions on them are forgotten. */
-export function pickStrips(choice: Choice, strips: readonly string[], take: boolean): Choice {
+export function pickStrips(choice: ScopeSelection, strips: readonly string[], take: boolean): ScopeSelection {
   const named = new Set(strips);
-  return { ...without(choice, (strip) => named.has(strip)), strips: changed(choice.strips, strips, take) };
+  return { ...without(choice, (strip) => named.has(strip)), strips: changeCount(choice.strips, strips, take) };
 }
 
-function changed(all: ReadonlySet<string>, some: readonly string[], take: boolean): Set<string> {
+function changeCount(all: ReadonlySet<string>, some: readonly string[], take: boolean): Set<string> {
   const next = new Set(all);
   for (const name of some)
     if (take) next.add(name);
@@ -107,7 +107,7 @@ function changed(all: ReadonlySet<string>, some: readonly string[], take: boolea
 }
 
 /** The choice without the exceptions in some cells. */
-function without(choice: Choice, test: (strip: string, section: string) => boolean): Choice {
+function without(choice: ScopeSelection, test: (strip: string, section: string) => boolean): ScopeSelection {
   const stays = (cell: string) => {
     const [strip = '', section = ''] = cell.split('/');
     return !test(strip, section);
@@ -125,46 +125,46 @@ const cellOf = (address: string): string => {
 };
 
 /** The choice with single settings coming back, or staying, whatever their cells do. */
-export function pickSettings(choice: Choice, addresses: readonly string[], take: boolean): Choice {
+export function pickSettings(choice: ScopeSelection, addresses: readonly string[], take: boolean): ScopeSelection {
   const settings = new Map(choice.settings);
   for (const address of addresses) {
     const parts = readAddress(address);
     if (!parts) continue;
-    if (isChosen(choice, parts.strip, parts.section) === take) settings.delete(address);
+    if (isSelected(choice, parts.strip, parts.section) === take) settings.delete(address);
     else settings.set(address, take);
   }
   return { ...choice, settings };
 }
 
 /** The rules of a choice, as short as they can be: `*` for all, a family where all of it is meant. */
-export function scopeOf(profile: Profile, choice: Choice): Scope {
+export function selectionToScope(profile: Profile, choice: ScopeSelection): Scope {
   const sections = choosableSections(profile);
   const all = sections.every((section) => choice.sections.has(section));
   const rules: ScopeRule[] = [];
   if (choice.sections.size > 0 && choice.strips.size > 0)
     rules.push({
-      strips: shortest(profile, choice.strips),
-      sections: all ? [EVERY] : sections.filter((section) => choice.sections.has(section)),
+      strips: shortestStripList(profile, choice.strips),
+      sections: all ? [WILDCARD] : sections.filter((section) => choice.sections.has(section)),
       take: true,
     });
   const globals = globalSections(profile);
   if (choice.globals.size > 0)
     rules.push({
       strips: [GLOBAL_FAMILY],
-      sections: globals.every((section) => choice.globals.has(section)) ? [EVERY] : [...choice.globals],
+      sections: globals.every((section) => choice.globals.has(section)) ? [WILDCARD] : [...choice.globals],
       take: true,
     });
   const left = [...choice.left].map((cell) => cell.split('/') as [string, string]);
-  for (const { strips, names } of grouped(left))
-    rules.push({ strips: shortest(profile, strips), sections: names, take: false });
+  for (const { strips, names } of groupByStrips(left))
+    rules.push({ strips: shortestStripList(profile, strips), sections: names, take: false });
   for (const take of [false, true]) {
     const single = [...choice.settings].flatMap(([address, comes]): [string, string][] => {
       const parts = readAddress(address);
       return parts && comes === take ? [[parts.strip, parts.key]] : [];
     });
-    for (const { strips, names } of grouped(single))
+    for (const { strips, names } of groupByStrips(single))
       rules.push({
-        strips: shortest(profile, strips),
+        strips: shortestStripList(profile, strips),
         sections: [...new Set(names.map(sectionOf))],
         settings: names,
         take,
@@ -174,7 +174,7 @@ export function scopeOf(profile: Profile, choice: Choice): Scope {
 }
 
 /** Names that belong to the same strips, together. */
-function grouped(
+function groupByStrips(
   pairs: readonly (readonly [strip: string, name: string])[],
 ): { strips: Set<string>; names: string[] }[] {
   const stripsOf = new Map<string, Set<string>>();
@@ -189,16 +189,16 @@ function grouped(
   return [...groups.values()];
 }
 
-function shortest(profile: Profile, chosen: ReadonlySet<string>): string[] {
+function shortestStripList(profile: Profile, chosen: ReadonlySet<string>): string[] {
   const families = profile.families.filter((f) => f.id !== GLOBAL_FAMILY);
   const strips = families.flatMap((f) =>
     f.strips.every((strip) => chosen.has(strip)) ? [f.id] : f.strips.filter((strip) => chosen.has(strip)),
   );
-  return families.every((f) => strips.includes(f.id)) ? [EVERY] : strips;
+  return families.every((f) => strips.includes(f.id)) ? [WILDCARD] : strips;
 }
 
 /** The choice that shows a scope on the screen. */
-export function choiceOf(profile: Profile, scope: Scope): Choice {
+export function scopeToSelection(profile: Profile, scope: Scope): ScopeSelection {
   const { cells, settings } = compileScope(profile, scope);
   const [sections, strips] = [new Set<string>(), new Set<string>()];
   const globals = new Set<string>();

@@ -1,7 +1,7 @@
 import { familyOf, sectionOf } from '../desk/address';
 import { controlStrips, GLOBAL_FAMILY, type Profile } from '../desk/profile';
-import { stripName, type State } from '../desk/state';
-import { joined, plural } from '../desk/format-value';
+import { displayName, type State } from '../desk/state';
+import { joinWithAnd, plural } from '../desk/format-value';
 import type { CautionItem, Draft } from './caution';
 import type { PlannedChange } from './planned-changes';
 import { isHeard, type Rises } from './path-rises';
@@ -28,7 +28,7 @@ export function silent({ profile, after, changes, mode }: SilentInput, { was, is
     for (const source of before.get(output) ?? [])
       if (!closed.includes(output) && !now.get(output)?.has(source))
         lost.set(source, [...(lost.get(source) ?? []), output]);
-  const name = (strip: string) => stripName(profile, after, strip);
+  const name = (strip: string) => displayName(profile, after, strip);
   const downs = changes.filter((change) => goesDown(change));
   const controls = controlsOf(profile);
   const on = (strip: string) => {
@@ -39,7 +39,7 @@ export function silent({ profile, after, changes, mode }: SilentInput, { was, is
     ...closed.map((output) => ({ strip: output, what: 'goes silent', causes: on(output) })),
     ...[...lost].map(([source, from]) => ({
       strip: source,
-      what: isLeft(source) ? `no longer in ${joined(from.slice(0, 3).map(name))}` : 'goes silent',
+      what: isLeft(source) ? `no longer in ${joinWithAnd(from.slice(0, 3).map(name))}` : 'goes silent',
       outputs: from,
       causes: on(source),
     })),
@@ -66,7 +66,7 @@ function wordsFor(items: readonly CautionItem[], name: (strip: string) => string
   if (items.length === 1)
     return { title: `${names[0]} ${isSilent(first) ? first.what : `is ${first.what}`}`, detail: '' };
   if (items.every(isSilent)) {
-    const who = items.length <= NAMED ? joined(names) : `${names[0]} and ${items.length - 1} more`;
+    const who = items.length <= NAMED ? joinWithAnd(names) : `${names[0]} and ${items.length - 1} more`;
     return { title: `${who} go silent`, detail: '' };
   }
   const detail = items.slice(0, NAMED + 1).map(({ strip, what }) => `${name(strip)} ${what}`);

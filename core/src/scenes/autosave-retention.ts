@@ -2,13 +2,13 @@ const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
 
 /** Everything kept within this time stays, in ms. */
-const ALL_OF = HOUR;
+const KEEP_ALL_MS = HOUR;
 /** Up to this age one stays per hour, in ms. */
 const HOURLY_FOR = DAY;
 /** Up to this age one stays per day, in ms; what is older goes. */
 const DAILY_FOR = 30 * DAY;
 
-export interface KeptScene {
+export interface Autosave {
   readonly id: string;
   readonly madeAt: Date;
 }
@@ -20,13 +20,13 @@ export interface KeptScene {
  * own must not be among `kept`.
  * @param now the time of asking
  */
-export function thinOut(kept: readonly KeptScene[], now: Date): string[] {
+export function expiredAutosaves(kept: readonly Autosave[], now: Date): string[] {
   const newestFirst = [...kept].sort((a, b) => b.madeAt.getTime() - a.madeAt.getTime() || (a.id < b.id ? 1 : -1));
   const filled = new Set<string>();
   return newestFirst
     .filter(({ madeAt }) => {
       const age = now.getTime() - madeAt.getTime();
-      if (age <= ALL_OF) return false;
+      if (age <= KEEP_ALL_MS) return false;
       if (age > DAILY_FOR) return true;
       const width = age <= HOURLY_FOR ? HOUR : DAY;
       const slot = `${width} ${Math.floor(madeAt.getTime() / width)}`;

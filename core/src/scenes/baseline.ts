@@ -1,8 +1,8 @@
 import { readAddress, sectionOf } from '../desk/address';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
 import type { Value } from '../desk/setting';
-import { stripName, withSettings, type Settings, type State } from '../desk/state';
-import { joined, plural, sectionInText } from '../desk/format-value';
+import { displayName, withSettings, type SettingsByAddress, type State } from '../desk/state';
+import { joinWithAnd, plural, sectionNameInText } from '../desk/format-value';
 
 /** Where cells of a baseline came from: a scene, or something else by its name. */
 export interface BaselineSource {
@@ -45,7 +45,7 @@ export const capturedBaseline = (source: BaselineSource, state: State): Baseline
 export function restoredOver(
   before: Baseline = { state: {}, sources: [], cells: {} },
   source: BaselineSource,
-  settings: Settings,
+  settings: SettingsByAddress,
 ): Baseline {
   if (Object.keys(settings).length === 0) return before;
   const state = withSettings(before.state, settings);
@@ -75,7 +75,7 @@ export interface Replaced {
   readonly settings: Readonly<Record<string, Value | null>>;
 }
 
-export function replacedBy(before: Baseline | undefined, settings: Settings): Replaced {
+export function replacedBy(before: Baseline | undefined, settings: SettingsByAddress): Replaced {
   const { state = {}, sources = [], cells = {} } = before ?? {};
   const [touched, old] = [new Map<string, readonly number[]>(), new Map<string, Value | null>()];
   for (const [address, value] of Object.entries(settings)) {
@@ -93,7 +93,7 @@ export function replacedBy(before: Baseline | undefined, settings: Settings): Re
  * The baseline after a way back was restored and confirmed: what the restore it leads back from had replaced is what it was,
  * as far as it came back. Cells of which something did not come back keep both of their sources.
  */
-export function givenBack(before: Baseline, replaced: Replaced, settings: Settings): Baseline {
+export function givenBack(before: Baseline, replaced: Replaced, settings: SettingsByAddress): Baseline {
   // In the order in which they came: those of then, and what came after it.
   const sources = [...replaced.sources];
   const placeOf = before.sources.map((source) => {
@@ -203,7 +203,7 @@ export function baselineLine(profile: Profile, { state, sources, cells }: Baseli
   };
   const own = all.filter(isMains);
   if (own.length === all.length) return sourceName(first);
-  const names = (strip: string) => stripName(profile, state, strip);
+  const names = (strip: string) => displayName(profile, state, strip);
   const rest = all.filter((cell) => !isMains(cell));
   const unknown = rest.filter(([strip, section]) => !cells[`${strip}/${section}`]?.length).length;
   const last = main === sources.length - 1;
@@ -214,7 +214,7 @@ export function baselineLine(profile: Profile, { state, sources, cells }: Baseli
     const taken = all.filter(([strip, section]) => cells[`${strip}/${section}`]?.includes(other));
     return source && taken.length > 0 ? [`${cellsInWords(taken, all, names)} from ${sourceName(source)}`] : [];
   });
-  return more.length === 0 ? sourceName(first) : `${sourceName(first)}, with ${joined(more)}`;
+  return more.length === 0 ? sourceName(first) : `${sourceName(first)}, with ${joinWithAnd(more)}`;
 }
 
 type Cell = readonly [strip: string, section: string];
@@ -224,12 +224,12 @@ function cellsInWords(some: readonly Cell[], all: readonly Cell[], nameOf: (stri
   const chosen = new Set(some.map(String));
   const [strips, sections] = [[...new Set(some.map(([strip]) => strip))], [...new Set(some.map(([, s]) => s))]];
   const wholeSections = all.every((cell) => !sections.includes(cell[1]) || chosen.has(String(cell)));
-  if (wholeSections && sections.length <= MAX_NAMED) return joined(sections.map(sectionInText));
+  if (wholeSections && sections.length <= MAX_NAMED) return joinWithAnd(sections.map(sectionNameInText));
   const wholeStrips = all.every((cell) => !strips.includes(cell[0]) || chosen.has(String(cell)));
-  if (wholeStrips) return strips.length <= MAX_NAMED ? joined(strips.map(nameOf)) : plural(strips.length, 'strip');
+  if (wholeStrips) return strips.length <= MAX_NAMED ? joinWithAnd(strips.map(nameOf)) : plural(strips.length, 'strip');
   if (strips.length <= MAX_NAMED && sections.length === 1)
-    return `${sections.map(sectionInText).join('')} on ${joined(strips.map(nameOf))}`;
-  if (sections.length === 1) return `${sections.map(sectionInText).join('')} on ${plural(strips.length, 'strip')}`;
+    return `${sections.map(sectionNameInText).join('')} on ${joinWithAnd(strips.map(nameOf))}`;
+  if (sections.length === 1) return `${sections.map(sectionNameInText).join('')} on ${plural(strips.length, 'strip')}`;
   if (strips.length === 1) return `parts of ${nameOf(strips[0] ?? '')}`;
   return `parts of ${plural(strips.length, 'strip')}`;
 }

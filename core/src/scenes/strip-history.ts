@@ -1,10 +1,10 @@
 import { stripFamily, type Profile } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import type { StripState } from '../desk/state';
-import { stripDrift } from '../desk/diff-states';
+import { diffStrip } from '../desk/diff-states';
 
 /** A scene as far as a strip's past needs it. */
-export interface PastScene {
+export interface SceneRef {
   readonly id: string;
   readonly number: number;
   readonly name: string;
@@ -13,21 +13,21 @@ export interface PastScene {
 }
 
 /** A scene in which something of a strip moved, and what it moved to. */
-export interface Moment extends PastScene {
+export interface StripChange extends SceneRef {
   readonly moved: Readonly<Record<string, Value>>;
 }
 
 /** What became of one strip over the scenes of a version. */
-export interface StripPast {
+export interface StripHistory {
   readonly strip: string;
   /** Scenes looked at. */
   readonly scenes: number;
-  readonly first: PastScene | null;
-  readonly last: PastScene | null;
+  readonly first: SceneRef | null;
+  readonly last: SceneRef | null;
   /** Where the settings that ever moved stood in the first scene, by key. */
   readonly start: Readonly<Record<string, Value>>;
   /** The oldest first. */
-  readonly moments: readonly Moment[];
+  readonly moments: readonly StripChange[];
 }
 
 /**
@@ -35,19 +35,19 @@ export interface StripPast {
  * the same object as in the scene before is not looked into. `between` may name the settings that can differ between a
  * scene and the one before it.
  */
-export function stripPast(
+export function traceStrip(
   profile: Profile,
   strip: string,
-  scenes: readonly PastScene[],
+  scenes: readonly SceneRef[],
   states: readonly StripState[],
   between: (i: number) => readonly string[] | undefined = () => undefined,
-): StripPast {
-  const moments: Moment[] = [];
+): StripHistory {
+  const moments: StripChange[] = [];
   const start: Record<string, Value> = {};
   scenes.forEach((scene, i) => {
     const [before, after] = [states[i - 1], states[i]];
     if (!before || !after || before === after) return;
-    const changes = stripDrift(profile, strip, before, after, between(i));
+    const changes = diffStrip(profile, strip, before, after, between(i));
     if (changes.length === 0) return;
     // The first move of a setting tells where it had stood until then.
     for (const { key, was } of changes) start[key] ??= was;
@@ -57,12 +57,12 @@ export function stripPast(
 }
 
 /** One setting at the moments it moved, the oldest first; the first point is where it stood at the beginning. */
-export interface PastPoint extends PastScene {
+export interface HistoryPoint extends SceneRef {
   readonly value: Value;
 }
 
 /** The values one setting went through, from a strip's past. Empty where it never moved. */
-export function settingPast(past: StripPast, key: string): PastPoint[] {
+export function settingHistory(past: StripHistory, key: string): HistoryPoint[] {
   const began = past.start[key];
   if (began === undefined || !past.first) return [];
   return [
@@ -75,7 +75,7 @@ export function settingPast(past: StripPast, key: string): PastPoint[] {
 }
 
 /** The settings that ever moved, in the order of the profile, with how often each did. */
-export function movedKeys(profile: Profile, past: StripPast): { key: string; times: number }[] {
+export function changedKeys(profile: Profile, past: StripHistory): { key: string; times: number }[] {
   const times = new Map<string, number>();
   for (const { moved } of past.moments) for (const key of Object.keys(moved)) times.set(key, (times.get(key) ?? 0) + 1);
   return (stripFamily(profile, past.strip)?.keys ?? []).flatMap((key) => {

@@ -1,7 +1,7 @@
 import type { Curve, Value } from '../desk/setting';
 
 /** The value of a lane at a time, or undefined for a lane without points: straight between points, flat outside them. */
-export function laneAt(lane: Curve, seconds: number): number | undefined {
+export function valueAtTime(lane: Curve, seconds: number): number | undefined {
   let before = lane[0];
   if (!before) return undefined;
   for (const point of lane) {
@@ -17,11 +17,11 @@ export function laneAt(lane: Curve, seconds: number): number | undefined {
 }
 
 /** A value as a lane; anything else is a lane without points. */
-export const laneOf = (value: Value | undefined): Curve => (Array.isArray(value) ? (value as Curve) : []);
+export const asLane = (value: Value | undefined): Curve => (Array.isArray(value) ? (value as Curve) : []);
 
 /** The lane that stands under a key, with the jumps of one that holds, a mute, as two points at the same moment. */
-export function laneUnder(key: string, value: Value | undefined): Curve {
-  const lane = laneOf(value);
+export function laneWithSteps(key: string, value: Value | undefined): Curve {
+  const lane = asLane(value);
   if (key !== 'automation/mute') return lane;
   return lane.flatMap(([at, next], i) => {
     const before = lane[i - 1];
@@ -30,21 +30,21 @@ export function laneUnder(key: string, value: Value | undefined): Curve {
 }
 
 /** The last time at which a lane has a point, in seconds. */
-export const laneEnd = (lane: Curve): number => lane.at(-1)?.[0] ?? 0;
+export const laneDuration = (lane: Curve): number => lane.at(-1)?.[0] ?? 0;
 
 /** Moments at which two lanes are compared. */
-const MOMENTS = 200;
+const SAMPLE_POINTS = 200;
 
 /**
  * How far two lanes lie apart: the mean distance over the time that either covers, in the lane's unit. A lane without
  * points stands at `still`, what the control itself is set to.
  */
 export function laneDistance(a: Curve, b: Curve, stillA: number, stillB: number): number {
-  const end = Math.max(laneEnd(a), laneEnd(b));
+  const end = Math.max(laneDuration(a), laneDuration(b));
   let sum = 0;
-  for (let i = 0; i < MOMENTS; i++) {
-    const at = (end * (i + 0.5)) / MOMENTS;
-    sum += Math.abs((laneAt(b, at) ?? stillB) - (laneAt(a, at) ?? stillA));
+  for (let i = 0; i < SAMPLE_POINTS; i++) {
+    const at = (end * (i + 0.5)) / SAMPLE_POINTS;
+    sum += Math.abs((valueAtTime(b, at) ?? stillB) - (valueAtTime(a, at) ?? stillA));
   }
-  return sum / MOMENTS;
+  return sum / SAMPLE_POINTS;
 }

@@ -19,7 +19,7 @@ export interface Biquad {
 }
 
 /** Q of a band that rises nowhere: a Butterworth filter. */
-export const FLAT_Q = Math.SQRT1_2;
+export const BUTTERWORTH_Q = Math.SQRT1_2;
 
 /**
  * The filter of one band at a sample rate in Hz. The frequency is kept under half the rate.
@@ -32,31 +32,31 @@ export function biquad({ kind, freq, gain, q }: Band, rate: number): Biquad {
   const root = 2 * Math.sqrt(a) * alpha;
   switch (kind) {
     case 'bell':
-      return over(1 + alpha / a, [1 + alpha * a, -2 * cos, 1 - alpha * a], [-2 * cos, 1 - alpha / a]);
+      return normalise(1 + alpha / a, [1 + alpha * a, -2 * cos, 1 - alpha * a], [-2 * cos, 1 - alpha / a]);
     case 'low shelf':
-      return over(
+      return normalise(
         a + 1 + (a - 1) * cos + root,
         [a * (a + 1 - (a - 1) * cos + root), 2 * a * (a - 1 - (a + 1) * cos), a * (a + 1 - (a - 1) * cos - root)],
         [-2 * (a - 1 + (a + 1) * cos), a + 1 + (a - 1) * cos - root],
       );
     case 'high shelf':
-      return over(
+      return normalise(
         a + 1 - (a - 1) * cos + root,
         [a * (a + 1 + (a - 1) * cos + root), -2 * a * (a - 1 + (a + 1) * cos), a * (a + 1 + (a - 1) * cos - root)],
         [2 * (a - 1 - (a + 1) * cos), a + 1 - (a - 1) * cos - root],
       );
     case 'notch':
-      return over(1 + alpha, [1, -2 * cos, 1], [-2 * cos, 1 - alpha]);
+      return normalise(1 + alpha, [1, -2 * cos, 1], [-2 * cos, 1 - alpha]);
     case 'low cut':
-      return over(1 + alpha, [(1 + cos) / 2, -(1 + cos), (1 + cos) / 2], [-2 * cos, 1 - alpha]);
+      return normalise(1 + alpha, [(1 + cos) / 2, -(1 + cos), (1 + cos) / 2], [-2 * cos, 1 - alpha]);
     case 'low pass':
-      return over(1 + alpha, [(1 - cos) / 2, 1 - cos, (1 - cos) / 2], [-2 * cos, 1 - alpha]);
+      return normalise(1 + alpha, [(1 - cos) / 2, 1 - cos, (1 - cos) / 2], [-2 * cos, 1 - alpha]);
   }
 }
 
 type Three = readonly [number, number, number];
 
-const over = (a0: number, [b0, b1, b2]: Three, [a1, a2]: readonly [number, number]): Biquad => ({
+const normalise = (a0: number, [b0, b1, b2]: Three, [a1, a2]: readonly [number, number]): Biquad => ({
   b0: b0 / a0,
   b1: b1 / a0,
   b2: b2 / a0,
@@ -65,11 +65,11 @@ const over = (a0: number, [b0, b1, b2]: Three, [a1, a2]: readonly [number, numbe
 });
 
 /** What a filter does to the level at `hertz`, in dB. */
-export const magnitude = (filter: Biquad, hertz: number, rate: number): number =>
-  10 * Math.log10(Math.max(1e-12, powerAt(filter, Math.sin((Math.PI * hertz) / rate) ** 2)));
+export const magnitudeDb = (filter: Biquad, hertz: number, rate: number): number =>
+  10 * Math.log10(Math.max(1e-12, powerResponse(filter, Math.sin((Math.PI * hertz) / rate) ** 2)));
 
 /** What a filter does to the power at sin²(w / 2). In this form, the Cookbook's own, low frequencies lose no digits. */
-export function powerAt({ b0, b1, b2, a1, a2 }: Biquad, phi: number): number {
+export function powerResponse({ b0, b1, b2, a1, a2 }: Biquad, phi: number): number {
   const above = (b0 + b1 + b2) ** 2 - 4 * (b0 * b1 + 4 * b0 * b2 + b1 * b2) * phi + 16 * b0 * b2 * phi * phi;
   const below = (1 + a1 + a2) ** 2 - 4 * (a1 + 4 * a2 + a1 * a2) * phi + 16 * a2 * phi * phi;
   return above / below;

@@ -1,11 +1,12 @@
 import type { StripState } from '../desk/state';
-import { biquad, FLAT_Q, magnitude, type Band, type BandKind, type Biquad } from './biquad';
+import { biquad, BUTTERWORTH_Q, magnitudeDb, type Band, type BandKind, type Biquad } from './biquad';
 
 /** The rate at which the model's EQ is drawn, in Hz: high enough that the top of the curve does not bend. */
-const RATE = 192_000;
+const MODEL_RATE_HZ = 192_000;
 
 /** What one band does to the level at `hertz`, in dB. */
-export const bandGain = (band: Band, hertz: number): number => magnitude(biquad(band, RATE), hertz, RATE);
+export const bandResponseDb = (band: Band, hertz: number): number =>
+  magnitudeDb(biquad(band, MODEL_RATE_HZ), hertz, MODEL_RATE_HZ);
 
 /** The bands that are at work on a strip: those of its EQ, when it is on, and its low cut. */
 export const activeBands = (strip: StripState): Band[] => [...lowCut(strip), ...eqBands(strip)];
@@ -13,7 +14,7 @@ export const activeBands = (strip: StripState): Band[] => [...lowCut(strip), ...
 /** The low cut of a strip's preamp where it is on. */
 export const lowCut = (strip: StripState): Band[] =>
   strip['preamp/lowcut/on'] === true
-    ? [{ kind: 'low cut', freq: Number(strip['preamp/lowcut/freq'] ?? 0) || 80, gain: 0, q: FLAT_Q }]
+    ? [{ kind: 'low cut', freq: Number(strip['preamp/lowcut/freq'] ?? 0) || 80, gain: 0, q: BUTTERWORTH_Q }]
     : [];
 
 /** The bands of a strip's EQ that are at work. */
@@ -34,38 +35,41 @@ export function eqBands(strip: StripState): Band[] {
     ['high', 'high shelf'],
   ] as const)
     if (strip[`eq/${part}/freq`] !== undefined)
-      bands.push({ kind, freq: read(`eq/${part}/freq`), gain: read(`eq/${part}/gain`), q: FLAT_Q });
+      bands.push({ kind, freq: read(`eq/${part}/freq`), gain: read(`eq/${part}/gain`), q: BUTTERWORTH_Q });
   return bands;
 }
 
 /** A strip's EQ over frequencies in Hz, in dB. */
-export function eqCurve(strip: StripState, hertz: readonly number[]): number[] {
-  const bands = activeBands(strip).map((band) => biquad(band, RATE));
-  return hertz.map((f) => bands.reduce((sum, band) => sum + magnitude(band, f, RATE), 0));
+export function eqResponseDb(strip: StripState, hertz: readonly number[]): number[] {
+  const bands = activeBands(strip).map((band) => biquad(band, MODEL_RATE_HZ));
+  return hertz.map((f) => bands.reduce((sum, band) => sum + magnitudeDb(band, f, MODEL_RATE_HZ), 0));
 }
 
 /** B's curve over A's at frequencies in Hz, in dB: of the bands that both have, nothing is worked out. Undefined where they have all. */
-export function curveApart(a: readonly Band[], b: readonly Band[], hertz: readonly number[]): number[] | undefined {
+export function eqDifferenceDb(a: readonly Band[], b: readonly Band[], hertz: readonly number[]): number[] | undefined {
   const come = [...b];
   const gone = a.filter((band) => {
-    const at = come.findIndex((other) => sameBand(band, other));
+    const at = come.findIndex((other) => isSameBand(band, other));
     if (at >= 0) come.splice(at, 1);
     return at < 0;
   });
   if (gone.length + come.length === 0) return undefined;
-  const [lost, won] = [gone, come].map((bands) => bands.map((band) => biquad(band, RATE))) as [Biquad[], Biquad[]];
+  const [lost, won] = [gone, come].map((bands) => bands.map((band) => biquad(band, MODEL_RATE_HZ))) as [
+    Biquad[],
+    Biquad[],
+  ];
   return hertz.map((f) => {
     let by = 0;
-    for (const filter of won) by += magnitude(filter, f, RATE);
-    for (const filter of lost) by -= magnitude(filter, f, RATE);
+    for (const filter of won) by += magnitudeDb(filter, f, MODEL_RATE_HZ);
+    for (const filter of lost) by -= magnitudeDb(filter, f, MODEL_RATE_HZ);
     return by;
   });
 }
 
 /** Whether two bands do the same. */
-export const sameBand = (one: Band, other: Band): boolean =>
+export const isSameBand = (one: Band, other: Band): boolean =>
   one.kind === other.kind && one.freq === other.freq && one.gain === other.gain && one.q === other.q;
 
 /** `count` frequencies from 20 Hz to 20 kHz, evenly spaced in octaves. */
-export const audibleFrequencies = (count: number): number[] =>
+export const logSpacedFrequencies = (count: number): number[] =>
   Array.from({ length: count }, (_, i) => 20 * 1000 ** (i / (count - 1)));

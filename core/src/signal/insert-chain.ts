@@ -12,7 +12,7 @@ export interface Insert {
 }
 
 /** What became of a processor between A and B. */
-export interface ChainStep {
+export interface InsertChange {
   readonly kind: string;
   readonly how: 'same' | 'added' | 'removed' | 'moved' | 'changed';
   /** Its places; undefined on a side that does not have it. */
@@ -22,7 +22,7 @@ export interface ChainStep {
 }
 
 /** The processors that are loaded on a strip, in order. */
-export function chainOf(strip: StripState): Insert[] {
+export function insertChain(strip: StripState): Insert[] {
   const chain: Insert[] = [];
   for (let place = 1; strip[`inserts/${place}/kind`] !== undefined; place++) {
     const kind = String(strip[`inserts/${place}/kind`]);
@@ -40,7 +40,7 @@ export function chainOf(strip: StripState): Insert[] {
  * What was added, removed, moved or changed between two chains: first processors of a kind that kept their place, then those
  * of a kind that stand elsewhere, in order; what is left was removed or added.
  */
-export function chainSteps(a: readonly Insert[], b: readonly Insert[]): ChainStep[] {
+export function diffInsertChains(a: readonly Insert[], b: readonly Insert[]): InsertChange[] {
   const left = [...b];
   const matched = new Map<Insert, Insert>();
   const match = (fits: (one: Insert, other: Insert) => boolean) => {
@@ -54,14 +54,14 @@ export function chainSteps(a: readonly Insert[], b: readonly Insert[]): ChainSte
   };
   match((one, other) => one.place === other.place);
   match(() => true);
-  const kept = a.map((one): ChainStep => {
+  const kept = a.map((one): InsertChange => {
     const other = matched.get(one);
     const on = { A: one.on, B: other?.on ?? false };
     if (!other) return { kind: one.kind, how: 'removed', a: one.place, b: undefined, on };
     const how = one.place !== other.place ? 'moved' : sameInsert(one, other) ? 'same' : 'changed';
     return { kind: one.kind, how, a: one.place, b: other.place, on };
   });
-  const added = left.map(({ kind, place, on }): ChainStep => ({
+  const added = left.map(({ kind, place, on }): InsertChange => ({
     kind,
     how: 'added',
     a: undefined,

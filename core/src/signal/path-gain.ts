@@ -1,11 +1,11 @@
-import { laneOf } from './automation-lane';
+import { asLane } from './automation-lane';
 import { controlStrips, stripFamily, type Profile } from '../desk/profile';
 import { isOff } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
-import { HEARD_FROM } from './thresholds';
+import { AUDIBLE_PATH_GAIN_DB } from './thresholds';
 
 /** What a pad takes away, in dB. Common practice. */
-export const PAD = -20;
+export const PAD_DB = -20;
 
 /** Output → source → dB from the socket to the output; −Infinity where nothing passes. */
 export type PathGains = Readonly<Record<string, Readonly<Record<string, number>>>>;
@@ -38,7 +38,7 @@ export interface PathView {
 }
 
 /** Factors by output. */
-type Reach = Map<string, Float64Array>;
+type FactorByOutput = Map<string, Float64Array>;
 
 /**
  * The gain of every path from an input or an effect return to every output: preamp gain and pad, fader or send (pre or
@@ -58,13 +58,13 @@ export function pathGains(profile: Profile, state: State): PathGains {
 
 /** The same as factors, with what else is to be taken into account. */
 export function pathFactors(profile: Profile, state: State, view: PathView = {}): PathFactors {
-  const desk = new Desk(profile, state, view);
+  const desk = new DeskModel(profile, state, view);
   const factors: Record<string, Record<string, Path>> = {};
   const outputs = strips(profile, OUTPUT_FAMILIES);
   for (const output of outputs) factors[output] = {};
   const nothing: Path = { by: new Float64Array(view.frequencies ?? 1), most: 0 };
   for (const source of strips(profile, SOURCE_FAMILIES)) {
-    const [reach, first] = [desk.reach(source), desk.socket(source)];
+    const [reach, first] = [desk.factorsFrom(source), desk.preampFactor(source)];
     for (const output of outputs) {
       const by = first > 0 ? reach.get(output) : undefined;
       (factors[output] as Record<string, Path>)[source] = by ? pathOf(by, first) : nothing;
@@ -85,19 +85,22 @@ function pathOf(reach: Float64Array, socket: number): Path {
 }
 
 /** For single sources: the most that passes from one to any output, in dB; −Infinity where nothing does. */
-export function loudestPaths(profile: Profile, state: State): (source: string) => number {
-  const desk = new Desk(profile, state, {});
+export function createMaxPathGain(profile: Profile, state: State): (source: string) => number {
+  const desk = new DeskModel(profile, state, {});
   return (source) =>
-    20 * Math.log10(desk.socket(source) * Math.max(0, ...[...desk.reach(source).values()].map(([by]) => by as number)));
+    20 *
+    Math.log10(
+      desk.preampFactor(source) * Math.max(0, ...[...desk.factorsFrom(source).values()].map(([by]) => by as number)),
+    );
 }
 
 /** Quickly, for single sources: whether one is open, up and routed straight to a first main that is open and up as well. */
-export function surelyHeard(profile: Profile, state: State): (source: string) => boolean {
+export function createIsObviouslyAudible(profile: Profile, state: State): (source: string) => boolean {
   const main = profile.families.find(({ id }) => id === 'main')?.strips[0] ?? '';
   const up = (strip: StripState = {}) =>
-    strip['mute/on'] !== true && Number(strip['fader/level'] ?? -Infinity) >= HEARD_FROM / 2;
+    strip['mute/on'] !== true && Number(strip['fader/level'] ?? -Infinity) >= AUDIBLE_PATH_GAIN_DB / 2;
   const holdsDown = ({ 'mute/on': muted, 'fader/level': level }: StripState = {}) =>
-    muted === true || Number(level ?? 0) < HEARD_FROM / 2;
+    muted === true || Number(level ?? 0) < AUDIBLE_PATH_GAIN_DB / 2;
   const open = up(state[main]) && !controlStrips(profile).some((control) => holdsDown(state[control]));
   const routed = `routing/${main}`;
   return (source) => {
@@ -111,11 +114,11 @@ const strips = (profile: Profile, families: readonly string[]): string[] =>
 
 const factor = (decibels: number): number => 10 ** (decibels / 20);
 
-class Desk {
-  private readonly reached = new Map<string, Reach>();
-  private readonly passed = new Map<string, Passes>();
+class DeskModel {
+  private readonly reached = new Map<string, FactorByOutput>();
+  private readonly passed = new Map<string, FaderFactors>();
   private readonly processed = new Map<string, Float64Array | undefined>();
-  private readonly onwards = new Map<string, readonly (readonly [matrix: string, by: number])[]>();
+  private readonly toMatrices = new Map<string, readonly (readonly [matrix: string, by: number])[]>();
   private readonly of: (family: string) => readonly string[];
   private readonly sends = new Map<string, SendKeys>();
   /** Groups and mains, each with the key that says who is routed to it. */
@@ -142,19 +145,19 @@ class Desk {
   }
 
   /** From the socket to the strip's own controls. */
-  socket(strip: string): number {
+  preampFactor(strip: string): number {
     if (this.at(strip, 'source/socket') === 'none') return 0;
     const gain = this.at(strip, 'preamp/gain') ?? this.at(strip, 'preamp/trim') ?? 0;
-    return factor(Number(gain) + (this.at(strip, 'preamp/pad') === true ? PAD : 0));
+    return factor(Number(gain) + (this.at(strip, 'preamp/pad') === true ? PAD_DB : 0));
   }
 
   /** From a strip's own controls to each output. */
-  reach(strip: string): Reach {
+  factorsFrom(strip: string): FactorByOutput {
     const found = this.reached.get(strip);
     if (found) return found;
-    const reach: Reach = new Map();
+    const reach: FactorByOutput = new Map();
     this.reached.set(strip, reach);
-    const passes = this.passes(strip);
+    const passes = this.faderFactors(strip);
     if (passes.pre === 0) return reach;
     const own = this.processing(strip);
     const add = (output: string, by: number, shape?: Float64Array) => {
@@ -164,18 +167,18 @@ class Desk {
       for (let i = 0; i < sum.length; i++) sum[i] = (sum[i] as number) + by * (own?.[i] ?? 1) * (shape?.[i] ?? 1);
     };
     for (const [main, key] of this.mains)
-      if (this.feeds(strip, main, key)) add(main, passes.post * this.passes(main).post, this.processing(main));
+      if (this.feeds(strip, main, key)) add(main, passes.post * this.faderFactors(main).post, this.processing(main));
     for (const mix of this.of('mix')) {
-      const by = this.send(strip, mix, passes) * this.passes(mix).post;
+      const by = this.send(strip, mix, passes) * this.faderFactors(mix).post;
       if (by > 0) add(mix, by, this.processing(mix));
     }
     // What stands on a main or a mix so far goes on to the matrices it feeds.
     for (const [output, by] of [...reach])
       for (const [matrix, onwards] of this.onwardsFrom(output)) this.sum(reach, matrix, by, onwards);
     for (const matrix of this.of('matrix'))
-      add(matrix, this.send(strip, matrix, passes) * this.passes(matrix).post, this.processing(matrix));
+      add(matrix, this.send(strip, matrix, passes) * this.faderFactors(matrix).post, this.processing(matrix));
     const through = (next: string, by: number) => {
-      if (by > 0) for (const [output, onwards] of this.reach(next)) add(output, by, onwards);
+      if (by > 0) for (const [output, onwards] of this.factorsFrom(next)) add(output, by, onwards);
     };
     for (const [group, key] of this.groups) if (this.at(strip, key) === true) through(group, passes.post);
     for (const fx of this.of('fx')) through(fx, this.send(strip, fx, passes));
@@ -183,7 +186,7 @@ class Desk {
   }
 
   /** Adds what goes on from an output to a matrix. */
-  private sum(reach: Reach, matrix: string, from: Float64Array, by: number): void {
+  private sum(reach: FactorByOutput, matrix: string, from: Float64Array, by: number): void {
     const shape = this.processing(matrix);
     const sum = reach.get(matrix) ?? new Float64Array(from.length);
     reach.set(matrix, sum);
@@ -191,13 +194,13 @@ class Desk {
   }
 
   private onwardsFrom(output: string): readonly (readonly [matrix: string, by: number])[] {
-    const found = this.onwards.get(output);
+    const found = this.toMatrices.get(output);
     if (found) return found;
     const all = this.of('matrix').flatMap((matrix) => {
-      const by = this.send(output, matrix, { pre: 1, post: 1 }) * this.passes(matrix).post;
+      const by = this.send(output, matrix, { pre: 1, post: 1 }) * this.faderFactors(matrix).post;
       return by > 0 ? [[matrix, by] as const] : [];
     });
-    this.onwards.set(output, all);
+    this.toMatrices.set(output, all);
     return all;
   }
 
@@ -207,7 +210,7 @@ class Desk {
     return this.processed.get(strip);
   }
 
-  private passes(strip: string): Passes {
+  private faderFactors(strip: string): FaderFactors {
     const found = this.passed.get(strip);
     if (found) return found;
     const own = this.state[strip] ?? {};
@@ -232,7 +235,7 @@ class Desk {
   }
 
   /** What goes along a send, of what stands before and behind the fader. */
-  private send(strip: string, to: string, { pre, post }: Passes): number {
+  private send(strip: string, to: string, { pre, post }: FaderFactors): number {
     const keys = this.sendKeys(to);
     const level = this.level(strip, keys.level, 0, keys.lane);
     if (level === 0 || this.at(strip, keys.on) === false) return 0;
@@ -261,7 +264,7 @@ class Desk {
   }
 
   private lane(strip: string, key: string) {
-    return this.view.lanes ? laneOf(this.at(strip, key)) : [];
+    return this.view.lanes ? asLane(this.at(strip, key)) : [];
   }
 
   private at(strip: string, key: string) {
@@ -277,7 +280,7 @@ interface SendKeys {
 }
 
 /** What passes a strip before and behind its fader; both 0 where its mute, or that of a DCA or mute group it belongs to, is closed. */
-interface Passes {
+interface FaderFactors {
   readonly pre: number;
   readonly post: number;
 }

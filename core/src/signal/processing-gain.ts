@@ -1,8 +1,8 @@
-import { chainOf, chainSteps, type Insert } from './insert-chain';
+import { insertChain, diffInsertChains, type Insert } from './insert-chain';
 import { activeBands } from './eq-curve';
 import { compressorCurve, compressorGain, gateCurve } from './static-curve';
 import type { StripState } from '../desk/state';
-import { biquad, FLAT_Q, powerAt, type Band } from './biquad';
+import { biquad, BUTTERWORTH_Q, powerResponse, type Band } from './biquad';
 
 /** The rate at which filters are looked at, in Hz: high enough that the top of a curve does not bend. */
 const RATE = 192_000;
@@ -37,7 +37,7 @@ export function filterFactors(strip: StripState, hertz: readonly number[]): Floa
     const least = band.kind === 'notch' ? DEEPEST : 0;
     known.places.forEach((place, i) => {
       (made as Float64Array)[i] =
-        ((made as Float64Array)[i] as number) * Math.max(least, Math.sqrt(powerAt(filter, place)));
+        ((made as Float64Array)[i] as number) * Math.max(least, Math.sqrt(powerResponse(filter, place)));
     });
   }
   known.strips.set(strip, made);
@@ -55,10 +55,10 @@ const placeOf = (hertz: number): number => Math.sin((Math.PI * hertz) / RATE) **
 /** A drive takes the top off what it is given. */
 const darkened = (strip: StripState): Band[] =>
   insertsOf(strip).flatMap(({ kind, settings }): Band[] =>
-    kind === 'drive' ? [{ kind: 'low pass', freq: Number(settings['tone'] ?? 20_000), gain: 0, q: FLAT_Q }] : [],
+    kind === 'drive' ? [{ kind: 'low pass', freq: Number(settings['tone'] ?? 20_000), gain: 0, q: BUTTERWORTH_Q }] : [],
   );
 
-const insertsOf = (strip: StripState): Insert[] => chainOf(strip).filter(({ on }) => on);
+const insertsOf = (strip: StripState): Insert[] => insertChain(strip).filter(({ on }) => on);
 
 /**
  * The most that dynamics and effects of a strip can add to a level, in dB: make-up of a compressor that rests, an echo or a
@@ -92,7 +92,7 @@ const mostApart = (before: readonly number[], after: readonly number[]): number 
 function chainLift(before: StripState, after: StripState): number {
   const [a, b] = [insertsOf(before), insertsOf(after)];
   if (a.length + b.length === 0) return 0;
-  return chainSteps(a, b)
+  return diffInsertChains(a, b)
     .filter(({ how }) => how !== 'same' && how !== 'moved')
     .reduce((sum, step) => {
       const [gone, come] = [a.find(({ place }) => place === step.a), b.find(({ place }) => place === step.b)];
@@ -108,17 +108,17 @@ function boost(gone: Insert | undefined, come: Insert | undefined): number {
   return Math.max(0, driven(come) - driven(gone));
 }
 
-const at = ({ settings }: Insert, name: string): number => Number(settings[name] ?? 0);
+const songSeconds = ({ settings }: Insert, name: string): number => Number(settings[name] ?? 0);
 /** How much a drive is driven, as in the model's `drive`. */
-const drivenBy = (insert: Insert): number => 1 + at(insert, 'amount') * PERCENT * 11;
+const drivenBy = (insert: Insert): number => 1 + songSeconds(insert, 'amount') * PERCENT * 11;
 
 /** What a processor makes of a level, in dB, 0 or less. */
 function insertGain(insert: Insert, level: number): number {
   switch (insert.kind) {
     case 'limiter':
-      return Math.min(0, at(insert, 'ceiling') - level);
+      return Math.min(0, songSeconds(insert, 'ceiling') - level);
     case 'de-ess':
-      return compressorGain({ threshold: at(insert, 'threshold'), ratio: 4, knee: 3 }, level);
+      return compressorGain({ threshold: songSeconds(insert, 'threshold'), ratio: 4, knee: 3 }, level);
     case 'drive':
       return -10 * Math.log10(1 + (factor(level) * drivenBy(insert)) ** 2);
     default:
@@ -146,7 +146,7 @@ function boundLift(before: Bounds = NOTHING, after: Bounds = NOTHING): number {
 
 function insertBounds(insert: Insert): Bounds {
   if (insert.kind !== 'echo') return { ...NOTHING, kind: insert.kind };
-  return mixed(insert.kind, at(insert, 'mix') * PERCENT, repeats(at(insert, 'feedback') * PERCENT));
+  return mixed(insert.kind, songSeconds(insert, 'mix') * PERCENT, repeats(songSeconds(insert, 'feedback') * PERCENT));
 }
 
 /** Repeats that come back at `feedback` (under 1) of the last: a geometric series, of amplitudes and of powers. */

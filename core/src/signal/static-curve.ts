@@ -1,7 +1,7 @@
 import type { StripState } from '../desk/state';
 
 /** What a compressor is set to. */
-export interface Compression {
+export interface CompressorCurve {
   /** dB of full scale. */
   readonly threshold: number;
   /** How many dB in make one dB out, above the threshold; 1 or more. */
@@ -14,7 +14,7 @@ export interface Compression {
  * The gain of a compressor for an input level, in dB; 0 or less, make-up left out. Soft knee after D. Giannoulis, M. Massberg
  * and J. D. Reiss, "Digital Dynamic Range Compressor Design", J. Audio Eng. Soc. 60 (2012), equation 4 (from memory).
  */
-export function compressorGain({ threshold, ratio, knee }: Compression, level: number): number {
+export function compressorGain({ threshold, ratio, knee }: CompressorCurve, level: number): number {
   const over = level - threshold;
   const slope = 1 / ratio - 1;
   if (2 * over <= -knee) return 0;
@@ -23,7 +23,7 @@ export function compressorGain({ threshold, ratio, knee }: Compression, level: n
 }
 
 /** A strip's compressor settings, or undefined while it is off or missing. */
-export const compressionOf = (strip: StripState): Compression | undefined =>
+export const compressorCurveOf = (strip: StripState): CompressorCurve | undefined =>
   strip['compressor/on'] === true
     ? {
         threshold: Number(strip['compressor/threshold'] ?? 0),
@@ -34,7 +34,7 @@ export const compressionOf = (strip: StripState): Compression | undefined =>
 
 /** What a strip's compressor makes of levels: dB out for each of `levels` in, with make-up and its share of dry sound. */
 export function compressorCurve(strip: StripState, levels: readonly number[]): number[] {
-  const set = compressionOf(strip);
+  const set = compressorCurveOf(strip);
   if (!set) return [...levels];
   const makeup = Number(strip['compressor/makeup'] ?? 0);
   const wet = Number(strip['compressor/mix'] ?? 100) / 100;
@@ -52,4 +52,4 @@ export function gateCurve(strip: StripState, levels: readonly number[]): number[
 }
 
 /** Input levels over which static curves are drawn and compared, in dB of full scale: −60 … 0. */
-export const CURVE_LEVELS: readonly number[] = Array.from({ length: 61 }, (_, i) => i - 60);
+export const CURVE_INPUT_LEVELS_DB: readonly number[] = Array.from({ length: 61 }, (_, i) => i - 60);

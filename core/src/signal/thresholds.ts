@@ -1,7 +1,7 @@
 import { number, object, type InferType } from 'yup';
 
 /** From where on a restore is cautioned against, in dB. The values are common practice; a desk can only tighten them. */
-export const THRESHOLDS = {
+export const DEFAULT_THRESHOLDS = {
   /** A path to a main or a matrix gets louder. */
   path: 6,
   /** A path to a mix gets louder: someone may have it in their ears. */
@@ -13,7 +13,7 @@ export const THRESHOLDS = {
 } as const;
 
 /** A path that carries less than this, in dB, is not heard. Common practice. */
-export const HEARD_FROM = -40;
+export const AUDIBLE_PATH_GAIN_DB = -40;
 
 /** Who rises by so many thresholds, or opens by so much above what is heard, is asked for in the studio too. Our own choice. */
 export const FAR = 4;
@@ -27,13 +27,13 @@ export const RINGS_FROM = 3;
 /** Repeats that come back with this share of the last, in percent, hardly die away. Common practice. */
 export const HARDLY_DIES = 90;
 
-const tighter = (loosest: number) => number().min(0).max(loosest).default(loosest);
+const atMost = (loosest: number) => number().min(0).max(loosest).default(loosest);
 
 export const thresholdsShape = object({
-  path: tighter(THRESHOLDS.path),
-  monitor: tighter(THRESHOLDS.monitor),
-  master: tighter(THRESHOLDS.master),
-  gain: tighter(THRESHOLDS.gain),
+  path: atMost(DEFAULT_THRESHOLDS.path),
+  monitor: atMost(DEFAULT_THRESHOLDS.monitor),
+  master: atMost(DEFAULT_THRESHOLDS.master),
+  gain: atMost(DEFAULT_THRESHOLDS.gain),
 }).noUnknown();
 
 export type Thresholds = InferType<typeof thresholdsShape>;

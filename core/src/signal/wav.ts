@@ -1,16 +1,16 @@
 import { utf8ToBytes } from '@noble/hashes/utils.js';
 
 import { Fault } from '../fault/fault';
-import { framesOf, type Sound } from './sound';
+import { frameCount, type PcmAudio } from './sound';
 
 /** How samples are stored: 16 or 24 bits, or 32-bit floats. */
 export const DEPTHS = ['16', '24', 'float'] as const;
-export type Depth = (typeof DEPTHS)[number];
+export type BitDepth = (typeof DEPTHS)[number];
 
 export interface WavInfo {
   readonly rate: number;
   readonly channels: number;
-  readonly depth: Depth;
+  readonly depth: BitDepth;
   readonly frames: number;
   /** Where the samples begin and end, in bytes. */
   readonly at: number;
@@ -34,7 +34,7 @@ const refuse = (why: string, advice = 'Nothing was kept. Export it anew as a WAV
  * @param size the whole file, in bytes
  * @throws Fault `refused-input` with a sentence that says what is wrong
  */
-export function wavInfo(head: Uint8Array, size: number): WavInfo {
+export function parseWavHeader(head: Uint8Array, size: number): WavInfo {
   const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
   const name = (at: number) => String.fromCharCode(...head.subarray(at, at + 4));
   if (head.length < 12 || name(0) !== 'RIFF' || name(8) !== 'WAVE') throw refuse('This is not a WAV file.');
@@ -60,7 +60,7 @@ export function wavInfo(head: Uint8Array, size: number): WavInfo {
 }
 
 const missing = (bytes: number): string => (bytes < 10_000 ? `${bytes} bytes` : `${(bytes / 1e6).toFixed(1)} MB`);
-const bytesOf = (depth: Depth): number => ({ '16': 2, '24': 3, float: 4 })[depth];
+const bytesOf = (depth: BitDepth): number => ({ '16': 2, '24': 3, float: 4 })[depth];
 
 function readFormat(view: DataView, at: number, length: number): Format {
   const [channels, rate, bits] = [
@@ -92,12 +92,12 @@ function readFormat(view: DataView, at: number, length: number): Format {
 }
 
 /** Makes room for samples. */
-type Make = (count: number) => Float32Array;
+type Allocate = (count: number) => Float32Array;
 
-const inMemory: Make = (count) => new Float32Array(count);
+const inMemory: Allocate = (count) => new Float32Array(count);
 
 /** Samples in the order in which they are stored; every machine that runs this puts the low byte first. */
-function samplesOf(stored: Uint8Array, depth: Depth, make: Make): Int16Array | Float32Array {
+function samplesOf(stored: Uint8Array, depth: BitDepth, make: Allocate): Int16Array | Float32Array {
   // Numbers of several bytes have to begin at a multiple of as many.
   const { buffer, byteOffset, length } = stored.byteOffset % 4 === 0 ? stored : new Uint8Array(stored);
   if (depth === '16') return new Int16Array(buffer, byteOffset, length / 2);
@@ -108,29 +108,29 @@ function samplesOf(stored: Uint8Array, depth: Depth, make: Make): Int16Array | F
   let at = 0;
   for (let word = 0; word < words.length; word += 3, at += 4) {
     const [one, two, three] = [words[word] as number, words[word + 1] as number, words[word + 2] as number];
-    samples[at] = (one << 8) * UPPER;
-    samples[at + 1] = (((one >>> 24) << 8) | (two << 16)) * UPPER;
-    samples[at + 2] = (((two >>> 16) << 8) | (three << 24)) * UPPER;
-    samples[at + 3] = (three & ~255) * UPPER;
+    samples[at] = (one << 8) * INT32_SCALE;
+    samples[at + 1] = (((one >>> 24) << 8) | (two << 16)) * INT32_SCALE;
+    samples[at + 2] = (((two >>> 16) << 8) | (three << 24)) * INT32_SCALE;
+    samples[at + 3] = (three & ~255) * INT32_SCALE;
   }
   for (; at < samples.length; at++) {
     const [low, middle, high] = stored.subarray(3 * at, 3 * at + 3) as unknown as [number, number, number];
-    samples[at] = ((low << 8) | (middle << 16) | (high << 24)) * UPPER;
+    samples[at] = ((low << 8) | (middle << 16) | (high << 24)) * INT32_SCALE;
   }
   return samples;
 }
 
 /** What a number of 32 bits counts for whose sign is that of a sample. */
-const UPPER = 2 ** -31;
+const INT32_SCALE = 2 ** -31;
 
 /** What full scale is as it comes out of {@link samplesOf}. */
-const FULL_SCALE: Readonly<Record<Depth, number>> = { '16': 2 ** 15, '24': 1, float: 1 };
+const FULL_SCALE: Readonly<Record<BitDepth, number>> = { '16': 2 ** 15, '24': 1, float: 1 };
 
 /** What a recording of nothing may hold: two steps of 16 bits, as much as dither makes; −84 dB of full scale. */
-export const SILENCE = 2 ** -14;
+export const SILENT_STEM_PEAK = 2 ** -14;
 
 /** The highest sample among samples as they are stored, as a part of full scale. */
-export function peakOf(stored: Uint8Array, depth: Depth): number {
+export function peakOf(stored: Uint8Array, depth: BitDepth): number {
   let peak = 0;
   for (const sample of samplesOf(stored, depth, inMemory))
     // What is no number is no peak: whoever mixes it is told.
@@ -143,26 +143,32 @@ export function peakOf(stored: Uint8Array, depth: Depth): number {
  * @param make makes room for the samples of a channel
  * @throws Fault `refused-input` with a sentence that says what is wrong
  */
-export function readWav(bytes: Uint8Array, make: Make = inMemory): Sound {
-  const { rate, channels, depth, frames, at, end } = wavInfo(bytes, bytes.length);
+export function readWav(bytes: Uint8Array, make: Allocate = inMemory): PcmAudio {
+  const { rate, channels, depth, frames, at, end } = parseWavHeader(bytes, bytes.length);
   const samples = samplesOf(bytes.subarray(at, end), depth, channels === 1 ? make : inMemory);
   if (depth === '24' && channels === 1) return { rate, channels: [samples as Float32Array] };
   const by = 1 / FULL_SCALE[depth];
   const read = Array.from({ length: channels }, (_, c) => {
     const channel = make(frames);
-    everyNth(samples, c, channels, by, channel);
+    deinterleaveChannel(samples, c, channels, by, channel);
     return channel;
   });
-  if (depth === 'float' && !read.every(areNumbers)) throw refuse('The WAV file holds samples that are no numbers.');
+  if (depth === 'float' && !read.every(isFinite)) throw refuse('The WAV file holds samples that are no numbers.');
   return { rate, channels: read };
 }
 
-function everyNth(from: Int16Array | Float32Array, first: number, n: number, by: number, into: Float32Array): void {
+function deinterleaveChannel(
+  from: Int16Array | Float32Array,
+  first: number,
+  n: number,
+  by: number,
+  into: Float32Array,
+): void {
   for (let i = 0, at = first; i < into.length; i++, at += n) into[i] = (from[at] as number) * by;
 }
 
 /** Whether none is infinite or no number: times nothing they would not be nothing. */
-function areNumbers(samples: Float32Array): boolean {
+function isFinite(samples: Float32Array): boolean {
   let nothing = 0;
   for (let i = 0; i < samples.length; i++) nothing += (samples[i] as number) * 0;
   return nothing === 0;
@@ -173,9 +179,9 @@ function areNumbers(samples: Float32Array): boolean {
  * @param dither adds triangular noise of two steps where bits are lost, so that what gets quieter turns into noise and not
  * into distortion; the same sound always gets the same noise
  */
-export function writeWav(sound: Sound, depth: Depth, dither: boolean): Uint8Array {
+export function writeWav(sound: PcmAudio, depth: BitDepth, dither: boolean): Uint8Array {
   const { rate, channels } = sound;
-  const [frames, width] = [framesOf(sound), bytesOf(depth)];
+  const [frames, width] = [frameCount(sound), bytesOf(depth)];
   const length = frames * channels.length * width;
   const bytes = new Uint8Array(44 + length + (length % 2));
   const view = new DataView(bytes.buffer);
@@ -200,7 +206,7 @@ export function writeWav(sound: Sound, depth: Depth, dither: boolean): Uint8Arra
     return bytes;
   }
   const full = depth === '16' ? 32_768 : 8_388_608;
-  const noise = randomNumbers(1);
+  const noise = seededRandom(1);
   const steps = (value: number) =>
     Math.max(-full, Math.min(full - 1, Math.round(value * full + (dither ? noise() + noise() - 1 : 0))));
   let at = 44;
@@ -215,7 +221,7 @@ export function writeWav(sound: Sound, depth: Depth, dither: boolean): Uint8Arra
 }
 
 /** Numbers from 0 to 1 that look random and are the same for every seed (a 32-bit linear congruential generator). */
-export function randomNumbers(seed: number): () => number {
+export function seededRandom(seed: number): () => number {
   let state = seed >>> 0;
   return () => (state = (Math.imul(state, 1_664_525) + 1_013_904_223) >>> 0) / 2 ** 32;
 }

@@ -1,18 +1,18 @@
 import { correlationOverTime } from './correlation';
 import { measureLoudness, type Loudness } from './loudness';
-import { framesOf, type Sound } from '../signal/sound';
+import { frameCount, type PcmAudio } from '../signal/sound';
 import { thirdOctaveLevels } from './spectrum';
 
 /** What is known of a finished mix besides its samples. */
-export interface Measured {
+export interface RenderMeasurements {
   readonly loudness: Loudness;
-  /** The highest level in each of {@link OVERVIEW} equal parts, 0 … 1. */
+  /** The highest level in each of {@link OVERVIEW_BARS} equal parts, 0 … 1. */
   readonly overview: readonly number[];
   readonly seconds: number;
 }
 
 /** What is worked out of a finished mix once somebody wants to look at it. */
-export interface Analysis {
+export interface RenderAnalysis {
   /** dB in each third octave from 20 Hz. */
   readonly spectrum: readonly (number | null)[];
   /** How alike left and right are, every 100 ms over 400 ms. */
@@ -20,28 +20,32 @@ export interface Analysis {
 }
 
 /** Parts of a waveform overview. */
-export const OVERVIEW = 400;
+export const OVERVIEW_BARS = 400;
 
 /** What has to be known of a mix before it is played. */
-export const measure = (sound: Sound): Measured => ({
+export const measure = (sound: PcmAudio): RenderMeasurements => ({
   loudness: measureLoudness(sound),
   overview: overviewOf(sound),
-  seconds: framesOf(sound) / sound.rate,
+  seconds: frameCount(sound) / sound.rate,
 });
 
 /** What is shown of a mix besides. */
-export const analyse = (sound: Sound): Analysis => ({
+export const analyseRender = (sound: PcmAudio): RenderAnalysis => ({
   spectrum: thirdOctaveLevels(sound).map((level) => (Number.isFinite(level) ? level : null)),
   correlation: correlationOverTime(sound),
 });
 
-/** The highest level of any channel in each of {@link OVERVIEW} equal parts. */
-function overviewOf(sound: Sound): number[] {
-  const frames = framesOf(sound);
+/** The highest level of any channel in each of {@link OVERVIEW_BARS} equal parts. */
+function overviewOf(sound: PcmAudio): number[] {
+  const frames = frameCount(sound);
   const highest = (from: number, to: number) =>
     sound.channels.reduce((most, channel) => Math.max(most, highestOf(channel, from, to)), 0);
-  return Array.from({ length: OVERVIEW }, (_, part) =>
-    Number(highest(Math.floor((part * frames) / OVERVIEW), Math.floor(((part + 1) * frames) / OVERVIEW)).toFixed(4)),
+  return Array.from({ length: OVERVIEW_BARS }, (_, part) =>
+    Number(
+      highest(Math.floor((part * frames) / OVERVIEW_BARS), Math.floor(((part + 1) * frames) / OVERVIEW_BARS)).toFixed(
+        4,
+      ),
+    ),
   );
 }
 

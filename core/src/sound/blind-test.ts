@@ -1,5 +1,5 @@
 /** Trials below which a blind test says nothing. */
-export const FEWEST_TRIALS = 10;
+export const MIN_TRIALS = 10;
 
 /**
  * How likely it is to be right at least `right` times of `trials` by guessing: the upper tail of a binomial distribution with
@@ -15,8 +15,8 @@ export function blindTestP(right: number, trials: number): number {
 }
 
 /** What a blind test means, in a sentence. */
-export function blindTestMeaning(right: number, trials: number): string {
-  if (trials < FEWEST_TRIALS) return `${FEWEST_TRIALS - trials} more before it means anything.`;
+export function describeBlindTest(right: number, trials: number): string {
+  if (trials < MIN_TRIALS) return `${MIN_TRIALS - trials} more before it means anything.`;
   const p = blindTestP(right, trials);
   const odds = p >= 0.0005 ? `${(p * 100).toFixed(p < 0.01 ? 2 : 1)} %` : 'less than 0.05 %';
   const guessing = `Guessing alone does as well in ${odds} of such tests.`;

@@ -1,18 +1,27 @@
 import { activeBands } from '../signal/eq-curve';
-import { compressionOf } from '../signal/static-curve';
-import { laneOf } from '../signal/automation-lane';
-import { chainOf, type Insert } from '../signal/insert-chain';
+import { compressorCurveOf } from '../signal/static-curve';
+import { asLane } from '../signal/automation-lane';
+import { insertChain, type Insert } from '../signal/insert-chain';
 import type { StripState } from '../desk/state';
 import { biquad } from '../signal/biquad';
-import { inBlocks, makeBlocks, sourceOf, type Source, type Step } from './process-blocks';
-import { compressing, gating, limit } from './dynamics';
-import { chorus, deEss, delay, drive, echo, echoing, rooming, spread } from './effects';
+import { processInPlace, renderBlocks, sourceOf, type BlockSource, type BlockProcessor } from './process-blocks';
+import { createCompressor, createGate, limit } from './dynamics';
+import {
+  chorus,
+  deEss,
+  delay,
+  drive,
+  applyFeedbackDelay,
+  createFeedbackDelay,
+  createReverb,
+  duplicateToStereo,
+} from './effects';
 import { valueEnvelope } from './envelope';
-import { filtering } from './filter-step';
+import { createFilter } from './filter-step';
 import { kernels } from './wasm-kernels';
 
 /** The sections of a strip that work on its sound before the fader. */
-export const PROCESSING: readonly string[] = ['preamp', 'gate', 'eq', 'compressor', 'inserts'];
+export const PROCESSING_SECTIONS: readonly string[] = ['preamp', 'gate', 'eq', 'compressor', 'inserts'];
 
 const MS = 1 / 1000;
 const PERCENT = 1 / 100;
@@ -22,7 +31,7 @@ const PERCENT = 1 / 100;
  * @param gain a factor: what its preamp does
  * @param alone whether there is only one channel
  */
-export function stripSteps(strip: StripState, rate: number, gain: number, alone: boolean): Step[] {
+export function createStripProcessors(strip: StripState, rate: number, gain: number, alone: boolean): BlockProcessor[] {
   const at = (key: string) => Number(strip[key] ?? 0);
   const bands = activeBands(strip);
   const cuts = bands.filter(({ kind }) => kind === 'low cut');
@@ -31,7 +40,7 @@ export function stripSteps(strip: StripState, rate: number, gain: number, alone:
   const filters = (of: typeof bands, row = 0) =>
     of.length > 0
       ? [
-          filtering(
+          createFilter(
             of.map((band) => biquad(band, rate)),
             alone,
             row,
@@ -48,9 +57,9 @@ export function stripSteps(strip: StripState, rate: number, gain: number, alone:
       hold: at('gate/hold') * MS,
       release: at('gate/release') * MS,
     };
-    steps.push(...filters(cuts), gating(set, rate), ...filters(others, 1));
+    steps.push(...filters(cuts), createGate(set, rate), ...filters(others, 1));
   } else steps.push(...filters([...cuts, ...others]));
-  const compression = compressionOf(strip);
+  const compression = compressorCurveOf(strip);
   if (compression) {
     const set = {
       ...compression,
@@ -59,27 +68,27 @@ export function stripSteps(strip: StripState, rate: number, gain: number, alone:
       makeup: at('compressor/makeup'),
       mix: Number(strip['compressor/mix'] ?? 100) * PERCENT,
     };
-    steps.push(compressing(set, rate));
+    steps.push(createCompressor(set, rate));
   }
   return steps;
 }
 
 /** Whether a strip does anything behind its compressor. */
-export const hasInserts = (strip: StripState): boolean =>
-  Number(strip['inserts/delay'] ?? 0) > 0 || chainOf(strip).some(({ on }) => on);
+export const hasActiveInserts = (strip: StripState): boolean =>
+  Number(strip['inserts/delay'] ?? 0) > 0 || insertChain(strip).some(({ on }) => on);
 
 /**
  * What a strip does behind its compressor, in place: its inserts, its delay.
  * Outside racks that a strip's inserts may lead through are not known and change nothing.
  */
 export function runInserts(strip: StripState, channels: readonly Float32Array[], rate: number): void {
-  for (const insert of chainOf(strip)) if (insert.on) runInsert(strip, insert, channels, rate);
+  for (const insert of insertChain(strip)) if (insert.on) runInsert(strip, insert, channels, rate);
   const late = Number(strip['inserts/delay'] ?? 0) * MS;
   if (late > 0) delay(late, channels, rate);
 }
 
 function runInsert(strip: StripState, insert: Insert, channels: readonly Float32Array[], rate: number): void {
-  const lane = laneOf(strip[`automation/inserts/${insert.place}`]);
+  const lane = asLane(strip[`automation/inserts/${insert.place}`]);
   if (lane.length === 0) return process(insert, channels, rate);
   // A lane says how much of the processed sound is in the sum.
   const dry = channels.map((channel) => Float32Array.from(channel));
@@ -101,7 +110,7 @@ function process({ kind, settings }: Insert, channels: readonly Float32Array[], 
     case 'drive':
       return drive(at('amount') * PERCENT, at('tone'), channels, rate);
     case 'echo':
-      return echo(
+      return applyFeedbackDelay(
         { seconds: at('time') * MS, feedback: at('feedback') * PERCENT, mix: at('mix') * PERCENT },
         channels,
         rate,
@@ -116,16 +125,16 @@ function process({ kind, settings }: Insert, channels: readonly Float32Array[], 
 }
 
 /** Mean lengths of the paths in a room, in seconds. */
-const SIZES: Readonly<Record<string, number>> = { room: 0.017, plate: 0.011, hall: 0.038 };
+const REVERB_SIZES: Readonly<Record<string, number>> = { room: 0.017, plate: 0.011, hall: 0.038 };
 
 /**
  * What an effect return makes of what is sent to it, and its strip of that, into left and right.
  * @param source what is sent to it, one channel
  * @param made is told how many samples are there, where they are made from the first to the last
  */
-export function runEffect(
+export function renderEffectReturn(
   strip: StripState,
-  source: Source,
+  source: BlockSource,
   wet: readonly Float32Array[],
   rate: number,
   made: (upTo: number) => void,
@@ -134,25 +143,28 @@ export function runEffect(
   const kind = strip['inserts/on'] === false ? 'none' : String(strip['inserts/kind'] ?? 'room');
   const mix = kind === 'none' ? 1 : Number(strip['inserts/mix'] ?? 100) * PERCENT;
   const [time, tone] = [at('inserts/time'), at('inserts/tone')];
-  const steps = stripSteps(strip, rate, 1, false);
+  const steps = createStripProcessors(strip, rate, 1, false);
   // Whatever is no other effect is a room.
-  const size = ['none', 'echo', 'chorus'].includes(kind) ? undefined : (SIZES[kind] ?? SIZES['room']);
+  const size = ['none', 'echo', 'chorus'].includes(kind) ? undefined : (REVERB_SIZES[kind] ?? REVERB_SIZES['room']);
   const late = size !== undefined || kind === 'echo' ? Math.round(at('inserts/predelay') * MS * rate) : 0;
   for (const channel of wet) channel.fill(0, 0, late);
   const later = wet.map((channel) => channel.subarray(late));
   const effect =
     size !== undefined
-      ? [rooming({ time, tone, size }, rate)]
+      ? [createReverb({ time, tone, size }, rate)]
       : kind === 'echo'
-        ? [echoing({ seconds: time, feedback: at('inserts/feedback') * PERCENT, mix: 1, tone }, rate), spread]
-        : [spread];
+        ? [
+            createFeedbackDelay({ seconds: time, feedback: at('inserts/feedback') * PERCENT, mix: 1, tone }, rate),
+            duplicateToStereo,
+          ]
+        : [duplicateToStereo];
   if (mix === 1 && kind !== 'chorus')
-    return makeBlocks(later, source, [...effect, ...steps], (upTo) => made(late + upTo));
+    return renderBlocks(later, source, [...effect, ...steps], (upTo) => made(late + upTo));
   const dry = new Float32Array(wet[0]?.length ?? 0);
-  makeBlocks([dry], source, []);
-  makeBlocks(later, sourceOf([dry]), effect);
+  renderBlocks([dry], source, []);
+  renderBlocks(later, sourceOf([dry]), effect);
   if (kind === 'chorus') chorus(1 / Math.max(0.1, time), 1, wet, rate);
   for (const channel of wet)
     for (let i = 0; i < channel.length; i++) channel[i] = (channel[i] as number) * mix + (dry[i] as number) * (1 - mix);
-  inBlocks(wet, ...steps);
+  processInPlace(wet, ...steps);
 }

@@ -1,4 +1,4 @@
-import type { Sound } from '../signal/sound';
+import type { PcmAudio } from '../signal/sound';
 
 /** Steps per second, and how many of them are looked at together. */
 const [STEPS, WINDOW] = [10, 4];
@@ -7,7 +7,7 @@ const [STEPS, WINDOW] = [10, 4];
  * How alike left and right are, every 100 ms over 400 ms: 1 for mono, 0 for nothing in common, −1 for opposite polarity;
  * null where either is silent or there is only one channel.
  */
-export function correlationOverTime({ channels, rate }: Sound): (number | null)[] {
+export function correlationOverTime({ channels, rate }: PcmAudio): (number | null)[] {
   const [left, right] = channels;
   if (!left || !right) return [];
   const step = Math.round(rate / STEPS);

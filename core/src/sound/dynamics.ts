@@ -1,10 +1,10 @@
-import type { Compression } from '../signal/static-curve';
-import type { Step } from './process-blocks';
+import type { CompressorCurve } from '../signal/static-curve';
+import type { BlockProcessor } from './process-blocks';
 import { kernels } from './wasm-kernels';
-import { factor, smoothing } from '../signal/sound';
+import { dbToFactor, onePoleCoefficient } from '../signal/sound';
 
 /** Times in seconds, levels in dB. */
-export interface Gate {
+export interface GateSettings {
   readonly threshold: number;
   /** How much a closed gate takes away, 0 or more. */
   readonly range: number;
@@ -13,7 +13,7 @@ export interface Gate {
   readonly release: number;
 }
 
-export interface Compressor extends Compression {
+export interface CompressorSettings extends CompressorCurve {
   readonly attack: number;
   readonly release: number;
   /** dB. */
@@ -23,52 +23,52 @@ export interface Compressor extends Compression {
 }
 
 /** How fast the level that a gate listens to falls, in seconds: slower than a bass note's period. */
-const LISTENING = 0.02;
+const GATE_DETECTOR_SECONDS = 0.02;
 
 /** A step that gates both channels together. It opens at the first sample that reaches the threshold. */
-export function gating(set: Gate, rate: number): Step {
+export function createGate(set: GateSettings, rate: number): BlockProcessor {
   const { gate: run, restGate } = kernels();
-  const closed = factor(-set.range);
+  const closed = dbToFactor(-set.range);
   restGate(closed);
-  const times = [set.attack, set.release, LISTENING].map((seconds) => smoothing(seconds, rate));
+  const times = [set.attack, set.release, GATE_DETECTOR_SECONDS].map((seconds) => onePoleCoefficient(seconds, rate));
   const [attack = 0, release = 0, fall = 0] = times;
   const hold = Math.round(set.hold * rate);
-  return (frames) => run(frames, factor(set.threshold), closed, attack, release, fall, hold);
+  return (frames) => run(frames, dbToFactor(set.threshold), closed, attack, release, fall, hold);
 }
 
 /** One doubling of a level, in dB. */
-const DOUBLING = 20 * Math.log10(2);
+const DB_PER_OCTAVE_OF_GAIN = 20 * Math.log10(2);
 /** The narrowest knee, in dB: as good as none. */
-const NARROWEST = 0.001;
+const MIN_KNEE_DB = 0.001;
 
 /**
  * A step that compresses both channels together: the louder one sets the gain. Level and gain in dB, smoothed with one time
  * constant each way, so that after the attack time 63 % of the gain's step is reached. Its static curve is that of
  * `compressorGain`, worked out by the kernels in doublings.
  */
-export function compressing(set: Compressor, rate: number): Step {
+export function createCompressor(set: CompressorSettings, rate: number): BlockProcessor {
   const { compress: run, restCompressor } = kernels();
   restCompressor();
-  const [attack, release] = [smoothing(set.attack, rate), smoothing(set.release, rate)];
-  const knee = Math.max(NARROWEST, set.knee) / DOUBLING;
-  const bends = set.threshold / DOUBLING - knee / 2;
-  const [wet, dry] = [set.mix * factor(set.makeup), 1 - set.mix];
+  const [attack, release] = [onePoleCoefficient(set.attack, rate), onePoleCoefficient(set.release, rate)];
+  const knee = Math.max(MIN_KNEE_DB, set.knee) / DB_PER_OCTAVE_OF_GAIN;
+  const bends = set.threshold / DB_PER_OCTAVE_OF_GAIN - knee / 2;
+  const [wet, dry] = [set.mix * dbToFactor(set.makeup), 1 - set.mix];
   return (frames) => run(frames, bends, knee, 1 / set.ratio - 1, attack, release, wet, dry);
 }
 
 /** How far a limiter looks ahead, in seconds. */
-const AHEAD = 0.0015;
+const LOOKAHEAD_SECONDS = 0.0015;
 
 /**
  * Keeps channels together at or under `ceiling` dB, in place. It looks ahead, so it is down before a peak comes: the gain is
  * the mean of the lowest gains needed in a short time around each sample, which is never more than is needed at it.
  */
 export function limit(ceiling: number, release: number, channels: readonly Float32Array[], rate: number): void {
-  const most = factor(ceiling);
-  const ahead = Math.max(1, Math.round(AHEAD * rate));
-  const lowest = lowestAhead(channels, most, ahead);
+  const most = dbToFactor(ceiling);
+  const ahead = Math.max(1, Math.round(LOOKAHEAD_SECONDS * rate));
+  const lowest = lookaheadGains(channels, most, ahead);
   if (!lowest) return;
-  const rise = smoothing(release, rate);
+  const rise = onePoleCoefficient(release, rate);
   const last = new Float64Array(ahead).fill(1);
   let [gain, sum] = [1, ahead];
   for (let i = 0; i < lowest.length; i++) {
@@ -79,13 +79,13 @@ export function limit(ceiling: number, release: number, channels: readonly Float
     lowest[i] = sum > ahead - 1e-9 ? 1 : sum / ahead;
   }
   for (const channel of channels)
-    for (let i = 0; i < channel.length; i++) channel[i] = held((channel[i] as number) * (lowest[i] as number), most);
+    for (let i = 0; i < channel.length; i++) channel[i] = clip((channel[i] as number) * (lowest[i] as number), most);
 }
 
-const held = (sample: number, most: number): number => Math.max(-most, Math.min(most, sample));
+const clip = (sample: number, most: number): number => Math.max(-most, Math.min(most, sample));
 
 /** The lowest gain that any sample needs from each one to `ahead` behind it; undefined where none needs less than 1. */
-function lowestAhead([left, right]: readonly Float32Array[], most: number, ahead: number): Float64Array | undefined {
+function lookaheadGains([left, right]: readonly Float32Array[], most: number, ahead: number): Float64Array | undefined {
   let lowest: Float64Array | undefined;
   const frames = left?.length ?? 0;
   for (let i = 0; i < frames; i++) {

@@ -1,14 +1,14 @@
 import type { Curve } from '../desk/setting';
-import { factor } from '../signal/sound';
+import { dbToFactor } from '../signal/sound';
 
 /** Fills an array with what a lane is at as many samples in a row, from one on. */
 export type Envelope = (into: Float32Array, from: number) => void;
 
 /** A jump takes this long, in seconds, so that it makes no click. */
-const RAMP = 0.005;
+const CLICK_RAMP_SECONDS = 0.005;
 
 /** A lane between two points, in samples. */
-interface Stretch {
+interface Segment {
   readonly from: number;
   readonly to: number;
   readonly start: number;
@@ -17,21 +17,21 @@ interface Stretch {
 
 /** What a lane of levels is, as factors: straight in dB between points; at or under `off` dB nothing passes. */
 export const levelEnvelope = (lane: Curve, off: number, rate: number): Envelope =>
-  along(lane, rate, (into, stretch, at) => {
+  createEnvelope(lane, rate, (into, stretch, at) => {
     if (stretch.start <= off && stretch.end <= off) {
       into.fill(0);
       return;
     }
     const [first, last] = [Math.max(off, stretch.start), Math.max(off, stretch.end)];
     const slope = (last - first) / (stretch.to - stretch.from);
-    const step = factor(slope);
-    let by = factor(first + slope * at);
+    const step = dbToFactor(slope);
+    let by = dbToFactor(first + slope * at);
     for (let i = 0; i < into.length; i++, by *= step) into[i] = by;
   });
 
 /** What a lane of plain values is: straight between points. */
 export const valueEnvelope = (lane: Curve, rate: number): Envelope =>
-  along(lane, rate, (into, { from, to, start, end }, at) => {
+  createEnvelope(lane, rate, (into, { from, to, start, end }, at) => {
     const slope = (end - start) / (to - from);
     for (let i = 0; i < into.length; i++) into[i] = start + slope * (at + i);
   });
@@ -44,21 +44,25 @@ export function muteEnvelope(lane: Curve, rate: number): Envelope {
       ? [[at, 1 - value]]
       : [
           [at, 1 - before],
-          [at + RAMP, 1 - value],
+          [at + CLICK_RAMP_SECONDS, 1 - value],
         ];
   });
   return valueEnvelope(held, rate);
 }
 
 /** Fills what is asked for stretch by stretch; `fill` is given where in the stretch it begins. */
-function along(lane: Curve, rate: number, fill: (into: Float32Array, stretch: Stretch, at: number) => void): Envelope {
-  const stretches = stretchesOf(lane, rate);
+function createEnvelope(
+  lane: Curve,
+  rate: number,
+  fill: (into: Float32Array, stretch: Segment, at: number) => void,
+): Envelope {
+  const stretches = segments(lane, rate);
   let n = 0;
   return (into, from) => {
     if (from < (stretches[n]?.from ?? 0)) n = 0;
     for (let i = 0; i < into.length;) {
-      let stretch = stretches[n] as Stretch;
-      while (stretch.to <= from + i) stretch = stretches[++n] as Stretch;
+      let stretch = stretches[n] as Segment;
+      while (stretch.to <= from + i) stretch = stretches[++n] as Segment;
       const end = Math.min(into.length, stretch.to - from);
       fill(into.subarray(i, end), stretch, from + i - stretch.from);
       i = end;
@@ -67,9 +71,9 @@ function along(lane: Curve, rate: number, fill: (into: Float32Array, stretch: St
 }
 
 /** A lane from one point to the next; flat before the first and, without an end, after the last. */
-function stretchesOf(lane: Curve, rate: number): readonly Stretch[] {
-  const ramp = Math.round(RAMP * rate);
-  const stretches: Stretch[] = [];
+function segments(lane: Curve, rate: number): readonly Segment[] {
+  const ramp = Math.round(CLICK_RAMP_SECONDS * rate);
+  const stretches: Segment[] = [];
   let [from, value] = [0, lane[0]?.[1] ?? 0];
   for (const [seconds, next] of lane) {
     const moment = Math.round(seconds * rate);

@@ -1,10 +1,10 @@
 import type { Biquad } from '../signal/biquad';
-import { inBlocks, type Step } from './process-blocks';
+import { processInPlace, type BlockProcessor } from './process-blocks';
 import { kernels } from './wasm-kernels';
 
 /** Filters one or two channels through one filter after another, in place and in double precision, beginning at rest. */
 export function filter(filters: readonly Biquad[], channels: readonly Float32Array[]): void {
-  if (filters.length > 0) inBlocks(channels, filtering(filters, channels.length === 1));
+  if (filters.length > 0) processInPlace(channels, createFilter(filters, channels.length === 1));
 }
 
 /**
@@ -12,7 +12,7 @@ export function filter(filters: readonly Biquad[], channels: readonly Float32Arr
  * @param alone whether there is only one channel: it is filtered twice as fast as two
  * @param row which of the kernels' rows of filters is used, so that those of another step can stand before it
  */
-export function filtering(filters: readonly Biquad[], alone: boolean, row = 0): Step {
+export function createFilter(filters: readonly Biquad[], alone: boolean, row = 0): BlockProcessor {
   const { at, pair, runFilters, runFiltersAlone, unpair } = setFilters(filters, row);
   const from = row * at.ROW;
   if (alone) return (frames) => runFiltersAlone(frames, from, filters.length);
@@ -24,7 +24,7 @@ export function filtering(filters: readonly Biquad[], alone: boolean, row = 0): 
 }
 
 /** Changes nothing. */
-const PASS: Biquad = { b0: 1, b1: 0, b2: 0, a1: 0, a2: 0 };
+const IDENTITY: Biquad = { b0: 1, b1: 0, b2: 0, a1: 0, a2: 0 };
 
 /** Makes the kernels' filters from the beginning of a row on these, at rest. @throws RangeError for more than they have room for */
 export function setFilters(filters: readonly Biquad[], row = 0): ReturnType<typeof kernels> {
@@ -33,7 +33,7 @@ export function setFilters(filters: readonly Biquad[], row = 0): ReturnType<type
   const count = Math.ceil(filters.length / ROW) * ROW;
   const from = row * ROW;
   if (from + count > MOST_FILTERS) throw new RangeError(`more than ${MOST_FILTERS} filters in a row`);
-  const full = Array.from({ length: count }, (_, i) => filters[i] ?? PASS);
+  const full = Array.from({ length: count }, (_, i) => filters[i] ?? IDENTITY);
   made
     .doubles(COEFFICIENTS + 40 * from, 5 * count)
     .set(full.flatMap(({ b0, b1, b2, a1, a2 }) => [b0, b1 - a1 * b0, b2 - a2 * b0, a1, a2]));

@@ -1,4 +1,4 @@
-import type { Depth } from '../signal/wav';
+import type { BitDepth } from '../signal/wav';
 import type { Loudness } from './loudness';
 
 /** Characters of a line's name, and of each of its values. */
@@ -7,7 +7,7 @@ const [NAME, VALUE] = [22, 14];
 /** How loud a mix is as each of some files, as a few lines of plain text to go with them. */
 export function loudnessReport(
   name: string,
-  files: readonly { readonly depth: Depth; readonly loudness: Loudness }[],
+  files: readonly { readonly depth: BitDepth; readonly loudness: Loudness }[],
 ): string {
   const line = (what: string, values: readonly string[]) =>
     `${what.padEnd(NAME)}${values.map((value) => value.padStart(VALUE)).join('')}`;

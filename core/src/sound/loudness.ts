@@ -1,6 +1,6 @@
 import type { Biquad } from '../signal/biquad';
 import { setFilters } from './filter-step';
-import { framesOf, type Sound } from '../signal/sound';
+import { frameCount, type PcmAudio } from '../signal/sound';
 import { truePeak } from './true-peak';
 
 /** Loudness of a sound. Null where it is not defined: for silence, or what is too short. */
@@ -22,7 +22,7 @@ export interface Loudness {
 }
 
 /** Steps per second in which energy is gathered. */
-const STEPS = 10;
+const STEPS_PER_SECOND = 10;
 const [MOMENTARY, SHORT_TERM] = [4, 30];
 const ABSOLUTE_GATE = -70;
 
@@ -31,7 +31,7 @@ const ABSOLUTE_GATE = -70;
  * 20 LU under, 10th to 95th percentile), true peak four times oversampled.
  * One channel counts as a front one; five are L, R, C, Ls, Rs; six have the low-frequency channel as the fourth, left out.
  */
-export function measureLoudness(sound: Sound): Loudness {
+export function measureLoudness(sound: PcmAudio): Loudness {
   const steps = energies(sound);
   const momentary = means(steps, MOMENTARY);
   const shortTerm = means(steps, SHORT_TERM);
@@ -54,7 +54,10 @@ export function measureLoudness(sound: Sound): Loudness {
  * @param to seconds
  */
 export function integratedBetween(momentary: readonly (number | null)[], from: number, to: number): number | null {
-  const [first, last] = [Math.ceil(from * STEPS - 1e-6), Math.floor(to * STEPS + 1e-6) - MOMENTARY];
+  const [first, last] = [
+    Math.ceil(from * STEPS_PER_SECOND - 1e-6),
+    Math.floor(to * STEPS_PER_SECOND + 1e-6) - MOMENTARY,
+  ];
   const blocks = momentary.slice(Math.max(0, first), Math.max(0, last + 1));
   return integrated(blocks.map((loudness) => (loudness === null ? 0 : energyOf(loudness))));
 }
@@ -65,13 +68,13 @@ const lufs = (energy: number): number => -0.691 + 10 * Math.log10(energy);
 const energyOf = (loudness: number): number => 10 ** ((loudness + 0.691) / 10);
 
 /** The weighted mean square of all channels in each step of 100 ms. */
-function energies(sound: Sound): number[] {
+function energies(sound: PcmAudio): number[] {
   const { channels, rate } = sound;
-  const length = Math.round(rate / STEPS);
-  const sums = new Array<number>(Math.floor(framesOf(sound) / length)).fill(0);
+  const length = Math.round(rate / STEPS_PER_SECOND);
+  const sums = new Array<number>(Math.floor(frameCount(sound) / length)).fill(0);
   const weighting = kWeighting(rate);
   for (let c = 0; c < channels.length; c += 2) {
-    const [one, other] = [channels[c] as Float32Array, channels[c + 1] ?? new Float32Array(framesOf(sound))];
+    const [one, other] = [channels[c] as Float32Array, channels[c + 1] ?? new Float32Array(frameCount(sound))];
     const [weight, second] = [weightOf(c, channels.length), weightOf(c + 1, channels.length)];
     const { left, right, pair, runFilters, energyOfLeft, energyOfRight } = setFilters(weighting);
     for (let step = 0; step < sums.length; step++)
@@ -132,18 +135,18 @@ function means(steps: readonly number[], window: number): number[] {
 }
 
 const mean = (values: readonly number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
-const over = (values: readonly number[], gate: number): number[] => values.filter((v) => v > energyOf(gate));
+const aboveGate = (values: readonly number[], gate: number): number[] => values.filter((v) => v > energyOf(gate));
 
 function integrated(blocks: readonly number[]): number | null {
-  const loud = over(blocks, ABSOLUTE_GATE);
+  const loud = aboveGate(blocks, ABSOLUTE_GATE);
   if (loud.length === 0) return null;
-  return lufs(mean(over(loud, lufs(mean(loud)) - 10)));
+  return lufs(mean(aboveGate(loud, lufs(mean(loud)) - 10)));
 }
 
 function rangeOf(blocks: readonly number[]): number | null {
-  const loud = over(blocks, ABSOLUTE_GATE);
+  const loud = aboveGate(blocks, ABSOLUTE_GATE);
   if (loud.length === 0) return null;
-  const gated = over(loud, lufs(mean(loud)) - 20)
+  const gated = aboveGate(loud, lufs(mean(loud)) - 20)
     .map(lufs)
     .sort((a, b) => a - b);
   const percentile = (p: number) => gated[Math.round((gated.length - 1) * p)] ?? 0;

@@ -1,18 +1,18 @@
 import { kernels } from './wasm-kernels';
 
 /** Works on the block that lies in the kernels' `left` and `right`; is given how many samples it has. */
-export type Step = (frames: number) => void;
+export type BlockProcessor = (frames: number) => void;
 /** Puts the samples from one on into the kernels' `left` and `right`; the second channel of what has only one is silence. */
-export type Source = (from: number, frames: number) => void;
+export type BlockSource = (from: number, frames: number) => void;
 
 /**
  * Runs steps over what a source gives, block by block, and writes what comes of it into one or two channels.
  * @param made is told after each block how many samples are there
  */
-export function makeBlocks(
+export function renderBlocks(
   [left, right]: readonly Float32Array[],
-  source: Source,
-  steps: readonly Step[],
+  source: BlockSource,
+  steps: readonly BlockProcessor[],
   made?: (upTo: number) => void,
 ): void {
   if (!left) return;
@@ -28,12 +28,12 @@ export function makeBlocks(
 }
 
 /** Runs steps over one or two channels, block by block and in place. */
-export function inBlocks(channels: readonly Float32Array[], ...steps: readonly Step[]): void {
-  if (steps.length > 0) makeBlocks(channels, sourceOf(channels), steps);
+export function processInPlace(channels: readonly Float32Array[], ...steps: readonly BlockProcessor[]): void {
+  if (steps.length > 0) renderBlocks(channels, sourceOf(channels), steps);
 }
 
 /** One or two channels; silence behind their end. */
-export function sourceOf(channels: readonly Float32Array[]): Source {
+export function sourceOf(channels: readonly Float32Array[]): BlockSource {
   const { left, right } = kernels();
   return (from, frames) => {
     [left, right].forEach((block, c) => {

@@ -1,16 +1,16 @@
-import { laneOf } from '../signal/automation-lane';
+import { asLane } from '../signal/automation-lane';
 import { familyOf, sectionOf } from '../desk/address';
 import { controlStrips, isControl, stripFamily, type Profile } from '../desk/profile';
 import { isOff, type Curve } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
-import { PAD } from '../signal/path-gain';
+import { PAD_DB } from '../signal/path-gain';
 import { fingerprint, stripFingerprint } from '../desk/fingerprint';
-import { PROCESSING } from './channel-strip';
+import { PROCESSING_SECTIONS } from './channel-strip';
 import type { PanLaw } from './pan-law';
-import { factor } from '../signal/sound';
+import { dbToFactor } from '../signal/sound';
 
 /** A recording that feeds a strip. */
-export interface StemOf {
+export interface StemInput {
   /** SHA-256 of its file. */
   readonly hash: string;
   /** Samples per channel at the rate of the mix. */
@@ -24,7 +24,7 @@ export interface MixRequest {
   readonly output: string;
   /** Only this strip's recording, through everything; null for all. */
   readonly solo: string | null;
-  readonly stems: Readonly<Record<string, StemOf>>;
+  readonly stems: Readonly<Record<string, StemInput>>;
   readonly law: PanLaw;
   readonly rate: number;
   /** Samples per channel of the mix: longer than its recordings, so that what rings on can end. */
@@ -32,7 +32,7 @@ export interface MixRequest {
 }
 
 /** What becomes of a strip's sound on its way: its fader, its mute, its place. */
-export interface Passage {
+export interface FaderStage {
   /** A factor, or a lane in dB that stands in its place. */
   readonly level: number | Curve;
   /** What DCAs add, as a factor. */
@@ -48,13 +48,13 @@ export interface Passage {
 }
 
 /** What one strip brings into another. */
-export interface Feed extends Passage {
+export interface Feed extends FaderStage {
   /** The key of the node it comes from. */
   readonly from: string;
 }
 
 /** A step that adds up what feeds it. */
-export interface Fed {
+export interface SummingNode {
   /** A `sum` is a part of what feeds a bus, a `mono sum` of what feeds an effect; an `output` is a bus that is listened to. */
   readonly kind: 'bus' | 'effect' | 'output' | 'sum' | 'mono sum';
   readonly key: string;
@@ -62,13 +62,13 @@ export interface Fed {
   readonly strip: StripState;
   readonly law: PanLaw;
   /** What stands behind an output. */
-  readonly behind?: Passage;
+  readonly behind?: FaderStage;
   /** Sums of the same recordings have the same number: they are made together. */
   readonly part?: number;
 }
 
 /** One step of a mix: everything it depends on is in it, so that equal keys mean equal sound. */
-export type MixNode =
+export type RenderNode =
   | {
       readonly kind: 'stem';
       readonly key: string;
@@ -76,11 +76,11 @@ export type MixNode =
       readonly gain: number;
       readonly strip: StripState;
     }
-  | Fed;
+  | SummingNode;
 
-export interface MixPlan {
+export interface RenderGraph {
   /** Each after all that it depends on; the last one is what is listened to. */
-  readonly nodes: readonly MixNode[];
+  readonly nodes: readonly RenderNode[];
   readonly frames: number;
   readonly rate: number;
   /** Ways that were left out because they lead back to where they came from. */
@@ -88,24 +88,24 @@ export interface MixPlan {
 }
 
 /** What has to be worked out to hear an output of a desk, as a plan of steps. Only what reaches the output is in it. */
-export function planMix(profile: Profile, state: State, request: MixRequest): MixPlan {
-  return new Planner(profile, state, request).plan();
+export function buildRenderGraph(profile: Profile, state: State, request: MixRequest): RenderGraph {
+  return new GraphBuilder(profile, state, request).plan();
 }
 
 /** Strips with a recording that are summed in one step. */
-const PART = 8;
+const STRIPS_PER_PARTIAL_SUM = 8;
 /** What has no processing of its own. */
 const NOTHING: StripState = {};
 /** A level in dB that nothing stands at or under. */
-const NEVER = -1000;
+const NO_OFF_LEVEL_DB = -1000;
 
-class Planner {
-  private readonly nodes: MixNode[] = [];
-  private readonly circles: [string, string][] = [];
+class GraphBuilder {
+  private readonly nodes: RenderNode[] = [];
+  private readonly feedbackLoops: [string, string][] = [];
   private readonly known = new Map<string, string | null>();
   private readonly open = new Set<string>();
-  private readonly passages = new Map<string, ReturnType<Planner['findPasses']>>();
-  private readonly places = new Map<string, ReturnType<Planner['findPlace']>>();
+  private readonly passages = new Map<string, ReturnType<GraphBuilder['findPasses']>>();
+  private readonly places = new Map<string, ReturnType<GraphBuilder['findPlace']>>();
 
   constructor(
     private readonly profile: Profile,
@@ -113,7 +113,7 @@ class Planner {
     private readonly request: MixRequest,
   ) {}
 
-  plan(): MixPlan {
+  plan(): RenderGraph {
     const { output, frames, rate } = this.request;
     this.open.add(output);
     const passes = this.passes(output);
@@ -123,7 +123,7 @@ class Planner {
       this.fed('output', feeds, processing(this.state[output] ?? {}), {
         behind: { ...passes, ...this.place(output) },
       });
-    return { nodes: this.nodes, frames, rate, circles: this.circles };
+    return { nodes: this.nodes, frames, rate, circles: this.feedbackLoops };
   }
 
   /** The key of a strip's sound before its fader; null where there is none. */
@@ -140,7 +140,7 @@ class Planner {
   private stem(strip: string): string | null {
     const { stems, frames, rate } = this.request;
     const stem = stems[strip];
-    if (!stem || !this.plays(strip)) return null;
+    if (!stem || !this.hasAudio(strip)) return null;
     const { hash } = stem;
     const own = this.state[strip] ?? {};
     const gain = preampOf(own) - stem.gain;
@@ -151,7 +151,7 @@ class Planner {
   }
 
   /** Whether a strip has a recording that is heard. */
-  private plays(strip: string): boolean {
+  private hasAudio(strip: string): boolean {
     const { stems, solo } = this.request;
     return stems[strip] !== undefined && (solo ?? strip) === strip && this.at(strip, 'source/socket') !== 'none';
   }
@@ -168,14 +168,14 @@ class Planner {
     const others: Feed[] = [];
     this.profile.strips.forEach((source, place) => {
       const feed = this.feed(source, strip);
-      const part = Math.floor(place / PART);
+      const part = Math.floor(place / STRIPS_PER_PARTIAL_SUM);
       if (!feed) return;
       if (familyOf(source) !== 'in') others.push(feed);
       else parts.set(part, [...(parts.get(part) ?? []), feed]);
     });
     const strips = [...parts.values()].flat();
-    if (strips.length <= PART) return [...strips, ...others];
-    const plain = { level: 1, off: NEVER, mutes: [], width: 1 };
+    if (strips.length <= STRIPS_PER_PARTIAL_SUM) return [...strips, ...others];
+    const plain = { level: 1, off: NO_OFF_LEVEL_DB, mutes: [], width: 1 };
     const sums = [...parts].map(([part, feeds]) =>
       kind === 'effect'
         ? // On one side only, and as much louder as that makes it quieter in one channel.
@@ -186,26 +186,34 @@ class Planner {
   }
 
   private fed(
-    kind: Fed['kind'],
+    kind: SummingNode['kind'],
     feeds: readonly Feed[],
     strip: StripState,
-    also: Pick<Fed, 'behind' | 'part'> = {},
+    also: Pick<SummingNode, 'behind' | 'part'> = {},
   ): string {
     const { law, frames, rate } = this.request;
     const { behind } = also;
-    const ways = feeds.map((feed) => [feed.from, ...content(feed)]);
-    const key = fingerprint([kind, ways, stripFingerprint(strip), law, frames, rate, behind ? content(behind) : null]);
+    const ways = feeds.map((feed) => [feed.from, ...cacheKeyParts(feed)]);
+    const key = fingerprint([
+      kind,
+      ways,
+      stripFingerprint(strip),
+      law,
+      frames,
+      rate,
+      behind ? cacheKeyParts(behind) : null,
+    ]);
     this.nodes.push({ kind, key, feeds, strip, law, ...also });
     return key;
   }
 
   /** What `source` brings into `target`, or undefined for nothing. */
   private feed(source: string, target: string): Feed | undefined {
-    if (familyOf(source) === 'in' && !this.plays(source)) return undefined;
-    const way = this.way(source, target);
+    if (familyOf(source) === 'in' && !this.hasAudio(source)) return undefined;
+    const way = this.pathTo(source, target);
     if (!way) return undefined;
     if (this.open.has(source)) {
-      this.circles.push([source, target]);
+      this.feedbackLoops.push([source, target]);
       return undefined;
     }
     const from = this.node(source);
@@ -213,7 +221,7 @@ class Planner {
   }
 
   /** How a strip reaches another: by its routing behind the fader, or by a send. */
-  private way(source: string, target: string): Passage | undefined {
+  private pathTo(source: string, target: string): FaderStage | undefined {
     const passes = this.passes(source);
     if (!passes) return undefined;
     const place = this.place(source);
@@ -221,17 +229,17 @@ class Planner {
     const key = `sends/${target}`;
     const spec = stripFamily(this.profile, source)?.settings[`${key}/level`];
     if (!spec || this.at(source, `${key}/on`) === false) return undefined;
-    const lane = laneOf(this.at(source, `automation/${target}`));
+    const lane = asLane(this.at(source, `automation/${target}`));
     const level = Number(this.at(source, `${key}/level`));
     if (lane.length === 0 && isOff(spec, level)) return undefined;
-    const off = spec.kind === 'level' ? spec.min : NEVER;
+    const off = spec.kind === 'level' ? spec.min : NO_OFF_LEVEL_DB;
     const own = this.at(source, `${key}/pan`);
     const pan = own === undefined ? place.pan : Number(own) / 100;
-    const sent = { ...place, pan, off, level: lane.length > 0 ? lane : factor(level) };
+    const sent = { ...place, pan, off, level: lane.length > 0 ? lane : dbToFactor(level) };
     if (this.at(source, `${key}/tap`) === 'pre') return { ...sent, by: 1 };
     // Behind the fader both count: where both move, the fader's lane is followed and the send stays where it is set.
     if (typeof passes.level === 'number') return { ...sent, by: passes.by * passes.level };
-    return { ...passes, ...place, pan, by: passes.by * factor(level) };
+    return { ...passes, ...place, pan, by: passes.by * dbToFactor(level) };
   }
 
   private isRouted(source: string, target: string): boolean {
@@ -252,42 +260,42 @@ class Planner {
   }
 
   /** What passes a strip's fader, mute, DCAs and mute groups; null where nothing ever does. */
-  private passes(strip: string): Pick<Passage, 'level' | 'by' | 'off'> | null {
+  private passes(strip: string): Pick<FaderStage, 'level' | 'by' | 'off'> | null {
     const known = this.passages.get(strip);
     const found = known === undefined ? this.findPasses(strip) : known;
     this.passages.set(strip, found);
     return found;
   }
 
-  private findPasses(strip: string): Pick<Passage, 'level' | 'by' | 'off'> | null {
+  private findPasses(strip: string): Pick<FaderStage, 'level' | 'by' | 'off'> | null {
     const own = this.state[strip] ?? {};
     const spec = stripFamily(this.profile, strip)?.settings['fader/level'];
     if (!spec) return null;
-    if (own['mute/on'] === true && laneOf(own['automation/mute']).length === 0) return null;
+    if (own['mute/on'] === true && asLane(own['automation/mute']).length === 0) return null;
     let by = 1;
     for (const control of controlStrips(this.profile)) {
       if (own[`routing/${control}`] !== true) continue;
       const level = this.at(control, 'fader/level') ?? 0;
       if (this.at(control, 'mute/on') === true || isOff(spec, level)) return null;
-      by *= factor(Number(level));
+      by *= dbToFactor(Number(level));
     }
-    const lane = laneOf(own['automation/fader']);
-    const off = spec.kind === 'level' ? spec.min : NEVER;
+    const lane = asLane(own['automation/fader']);
+    const off = spec.kind === 'level' ? spec.min : NO_OFF_LEVEL_DB;
     if (lane.length > 0) return { level: lane, by, off };
-    return isOff(spec, own['fader/level']) ? null : { level: factor(Number(own['fader/level'])), by, off };
+    return isOff(spec, own['fader/level']) ? null : { level: dbToFactor(Number(own['fader/level'])), by, off };
   }
 
-  private place(strip: string): Pick<Passage, 'mutes' | 'pan' | 'width'> {
+  private place(strip: string): Pick<FaderStage, 'mutes' | 'pan' | 'width'> {
     const found = this.places.get(strip) ?? this.findPlace(strip);
     this.places.set(strip, found);
     return found;
   }
 
-  private findPlace(strip: string): Pick<Passage, 'mutes' | 'pan' | 'width'> {
+  private findPlace(strip: string): Pick<FaderStage, 'mutes' | 'pan' | 'width'> {
     const own = this.state[strip] ?? {};
-    const lane = laneOf(own['automation/pan']);
+    const lane = asLane(own['automation/pan']);
     return {
-      mutes: laneOf(own['automation/mute']),
+      mutes: asLane(own['automation/mute']),
       pan: lane.length > 0 ? lane : Number(own['pan/position'] ?? 0) / 100,
       width: Number(own['pan/width'] ?? 100) / 100,
     };
@@ -300,19 +308,19 @@ class Planner {
 
 /** A strip's gain or trim with its pad, in dB. */
 export const preampOf = (strip: StripState): number =>
-  Number(strip['preamp/gain'] ?? strip['preamp/trim'] ?? 0) + (strip['preamp/pad'] === true ? PAD : 0);
+  Number(strip['preamp/gain'] ?? strip['preamp/trim'] ?? 0) + (strip['preamp/pad'] === true ? PAD_DB : 0);
 
 /** What a passage depends on, in a fixed order. */
-const content = ({ level, by, off, mutes, pan, width }: Passage) => [level, by, off, mutes, pan, width];
+const cacheKeyParts = ({ level, by, off, mutes, pan, width }: FaderStage) => [level, by, off, mutes, pan, width];
 
-const works = new WeakMap<StripState, StripState>();
+const processingCache = new WeakMap<StripState, StripState>();
 
 /** The settings that work on a strip's sound before its fader, but its gain. Remembered per strip, which is never changed in place. */
 function processing(strip: StripState): StripState {
-  const known = works.get(strip);
+  const known = processingCache.get(strip);
   if (known) return known;
   const found = Object.fromEntries(Object.entries(strip).filter(([key]) => isProcessing(key)));
-  works.set(strip, found);
+  processingCache.set(strip, found);
   return found;
 }
 
@@ -323,7 +331,7 @@ function isProcessing(key: string): boolean {
   const known = processes.get(key);
   if (known !== undefined) return known;
   const found =
-    (PROCESSING.includes(sectionOf(key)) && !/^preamp\/(gain|trim|pad|phantom)$/.test(key)) ||
+    (PROCESSING_SECTIONS.includes(sectionOf(key)) && !/^preamp\/(gain|trim|pad|phantom)$/.test(key)) ||
     key.startsWith('automation/inserts');
   processes.set(key, found);
   return found;

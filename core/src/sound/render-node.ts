@@ -1,13 +1,13 @@
-import { inBlocks, makeBlocks, sourceOf } from './process-blocks';
-import { hasInserts, runEffect, runInserts, stripSteps } from './channel-strip';
-import { passing, summing } from './summing';
+import { processInPlace, renderBlocks, sourceOf } from './process-blocks';
+import { hasActiveInserts, renderEffectReturn, runInserts, createStripProcessors } from './channel-strip';
+import { createFaderStage, createSummer } from './summing';
 import { kernels } from './wasm-kernels';
-import type { Fed, MixNode } from './render-graph';
+import type { SummingNode, RenderNode } from './render-graph';
 import type { Channels, Flow, RenderStep } from './render';
-import { factor } from '../signal/sound';
+import { dbToFactor } from '../signal/sound';
 
 /** Memory for what a step makes: one or two channels for each of its nodes. */
-export const roomFor = (
+export const allocateOutputs = (
   step: RenderStep,
   input: (key: string) => Channels,
   frames: number,
@@ -19,12 +19,12 @@ export const roomFor = (
   });
 
 /** Alone, everything is there before a step begins, and nobody waits for what it makes. */
-const ALONE: Flow = { reached: () => undefined, made: () => undefined };
+const NO_SYNC: Flow = { reached: () => undefined, made: () => undefined };
 
 /**
  * Works out one step of a mix: one node, or sums of the same strips.
  * @param input the channels of what it depends on, by key: of other nodes, or of a recording by its hash
- * @param into {@link roomFor} it; all of it is written over, with silence behind the end of what is shorter
+ * @param into {@link allocateOutputs} it; all of it is written over, with silence behind the end of what is shorter
  * @param flow how it keeps behind what it depends on
  */
 export function renderStep(
@@ -32,9 +32,9 @@ export function renderStep(
   input: (key: string) => Channels,
   into: readonly Channels[],
   rate: number,
-  flow = ALONE,
+  flow = NO_SYNC,
 ): void {
-  const sums = step.filter((node): node is Fed => node.kind === 'sum' || node.kind === 'mono sum');
+  const sums = step.filter((node): node is SummingNode => node.kind === 'sum' || node.kind === 'mono sum');
   if (sums.length === step.length) return renderSums(sums, input, into, rate, flow);
   step.forEach((node, n) => {
     const channels = into[n] ?? [];
@@ -43,40 +43,40 @@ export function renderStep(
   });
 }
 
-type Stem = Exclude<MixNode, Fed>;
+type Stem = Exclude<RenderNode, SummingNode>;
 
 function renderStem(node: Stem, recording: Channels, channels: Channels, rate: number, flow: Flow): void {
-  const steps = stripSteps(node.strip, rate, factor(node.gain), channels.length === 1);
-  makeBlocks(channels, sourceOf(recording.slice(0, 2)), steps, hasInserts(node.strip) ? undefined : flow.made);
+  const steps = createStripProcessors(node.strip, rate, dbToFactor(node.gain), channels.length === 1);
+  renderBlocks(channels, sourceOf(recording.slice(0, 2)), steps, hasActiveInserts(node.strip) ? undefined : flow.made);
   runInserts(node.strip, channels, rate);
 }
 
 function renderBus(
-  node: Fed,
+  node: SummingNode,
   input: (key: string) => Channels,
   channels: Channels,
   rate: number,
   { reached, made }: Flow,
 ): void {
   const { takeOneSum, takeSums } = kernels();
-  const sum = summing([node], input, rate, reached);
+  const sum = createSummer([node], input, rate, reached);
   const source = (from: number, count: number) => {
     sum(from, count);
     if (node.kind === 'effect') takeOneSum(count, 0);
     else takeSums(count, 0);
   };
-  if (node.kind === 'effect') return runEffect(node.strip, source, channels, rate, made);
-  const steps = stripSteps(node.strip, rate, 1, false);
-  const behind = node.behind ? [passing(node.behind, rate)] : [];
-  if (!hasInserts(node.strip)) return makeBlocks(channels, source, [...steps, ...behind], made);
-  makeBlocks(channels, source, steps);
+  if (node.kind === 'effect') return renderEffectReturn(node.strip, source, channels, rate, made);
+  const steps = createStripProcessors(node.strip, rate, 1, false);
+  const behind = node.behind ? [createFaderStage(node.behind, rate)] : [];
+  if (!hasActiveInserts(node.strip)) return renderBlocks(channels, source, [...steps, ...behind], made);
+  renderBlocks(channels, source, steps);
   runInserts(node.strip, channels, rate);
-  inBlocks(channels, ...behind);
+  processInPlace(channels, ...behind);
 }
 
 /** Works out several sums at once, so that what feeds more than one of them is read once. */
 function renderSums(
-  nodes: readonly Fed[],
+  nodes: readonly SummingNode[],
   input: (key: string) => Channels,
   into: readonly Channels[],
   rate: number,
@@ -86,10 +86,10 @@ function renderSums(
   const frames = into[0]?.[0]?.length ?? 0;
   const most = at.MOST_SUMS;
   if (nodes.length > most) {
-    renderSums(nodes.slice(most), input, into.slice(most), rate, { reached, made: ALONE.made });
+    renderSums(nodes.slice(most), input, into.slice(most), rate, { reached, made: NO_SYNC.made });
     return renderSums(nodes.slice(0, most), input, into, rate, { reached, made });
   }
-  const sum = summing(nodes, input, rate, reached);
+  const sum = createSummer(nodes, input, rate, reached);
   for (let from = 0; from < frames; from += at.BLOCK) {
     const count = Math.min(at.BLOCK, frames - from);
     sum(from, count);

@@ -1,9 +1,9 @@
-import type { Fed, MixNode, MixPlan } from './render-graph';
+import type { SummingNode, RenderNode, RenderGraph } from './render-graph';
 
 export type Channels = readonly Float32Array[];
 
 /** What is worked out at once: one node of a plan, or sums that the same recordings feed. */
-export type RenderStep = readonly MixNode[];
+export type RenderStep = readonly RenderNode[];
 
 /** How steps that are worked out at the same time keep behind one another, block by block. */
 export interface Flow {
@@ -14,18 +14,18 @@ export interface Flow {
 }
 
 /** A step that has begun. */
-export interface Begun {
+export interface RunningStep {
   /** The sound of each of its nodes: memory that is still written to. */
   readonly sounds: readonly Channels[];
   /** Once all of it is written. */
   readonly done: Promise<unknown>;
 }
 
-export interface RenderTools {
+export interface RenderHost {
   /** The channels of a recording at the rate of the plan. */
   readonly stem: (hash: string) => Promise<Channels>;
   /** Begins with one step, here or in a thread, as soon as there is room for it. */
-  readonly run: (step: RenderStep, inputs: Readonly<Record<string, Channels>>) => Promise<Begun>;
+  readonly run: (step: RenderStep, inputs: Readonly<Record<string, Channels>>) => Promise<RunningStep>;
   /** What was worked out before, by key. */
   readonly known: (key: string) => Channels | undefined;
   /** Called after each step. */
@@ -38,12 +38,12 @@ export interface RenderTools {
  * @returns the channels of its last step
  * @throws the signal's reason once it is aborted, or what a step throws
  */
-export async function render(plan: MixPlan, tools: RenderTools): Promise<Channels> {
+export async function render(plan: RenderGraph, tools: RenderHost): Promise<Channels> {
   const { stem, run, known, onProgress, signal } = tools;
   const { steps, before } = stepsOf(plan, known);
   const byKey = new Map(steps.flatMap((step) => step.map(({ key }) => [key, step])));
-  const begun = new Map<RenderStep, Promise<Begun>>();
-  const begin = async (step: RenderStep): Promise<Begun> => {
+  const begun = new Map<RenderStep, Promise<RunningStep>>();
+  const begin = async (step: RenderStep): Promise<RunningStep> => {
     const inputs: Record<string, Channels> = {};
     // All of them are begun at once; whoever runs them decides how many at a time.
     const needed = step.flatMap((node) =>
@@ -55,7 +55,7 @@ export async function render(plan: MixPlan, tools: RenderTools): Promise<Channel
     signal?.throwIfAborted();
     return run(step, inputs);
   };
-  const begunOnce = (step: RenderStep): Promise<Begun> => {
+  const begunOnce = (step: RenderStep): Promise<RunningStep> => {
     const known = begun.get(step) ?? begin(step);
     begun.set(step, known);
     return known;
@@ -80,12 +80,12 @@ export async function render(plan: MixPlan, tools: RenderTools): Promise<Channel
 
 /** The steps that have to be worked out, where sums of the same part of the strips are one; and what is there already. */
 function stepsOf(
-  { nodes }: MixPlan,
-  known: RenderTools['known'],
+  { nodes }: RenderGraph,
+  known: RenderHost['known'],
 ): { steps: readonly RenderStep[]; before: ReadonlyMap<string, Channels> } {
   const byKey = new Map(nodes.map((node) => [node.key, node]));
   const before = new Map<string, Channels>();
-  const needed = new Set<MixNode>();
+  const needed = new Set<RenderNode>();
   const visit = (key: string): void => {
     const node = byKey.get(key);
     if (!node || needed.has(node) || before.has(key)) return;
@@ -98,7 +98,7 @@ function stepsOf(
     if (node.kind !== 'stem') for (const { from } of node.feeds) visit(from);
   };
   visit(nodes.at(-1)?.key ?? '');
-  const parts = new Map<number, Fed[]>();
+  const parts = new Map<number, SummingNode[]>();
   const steps: RenderStep[] = [];
   for (const node of needed) {
     if (node.kind === 'stem' || node.part === undefined) {

@@ -1,7 +1,7 @@
 import FFT from 'fft.js';
 
-import { BAND_EDGE, thirdOctaves } from '../signal/third-octaves';
-import { framesOf, type Sound } from '../signal/sound';
+import { BAND_EDGE_RATIO, thirdOctaves } from '../signal/third-octaves';
+import { frameCount, type PcmAudio } from '../signal/sound';
 
 /** Samples per transform: at 48 kHz its lines lie 1.5 Hz apart, three in the lowest third octave. */
 const SIZE = 32_768;
@@ -11,14 +11,14 @@ const SIZE = 32_768;
  * full scale in one channel gives −3.01. Averaged power spectra of half overlapping Hann windows; lines are shared between
  * bands in proportion.
  */
-export function thirdOctaveLevels(sound: Sound): number[] {
+export function thirdOctaveLevels(sound: PcmAudio): number[] {
   const { channels, rate } = sound;
   const fft = new FFT(SIZE);
   const window = Float64Array.from({ length: SIZE }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / SIZE));
   const gain = window.reduce((sum, w) => sum + w * w, 0) * SIZE;
   const power = new Float64Array(SIZE / 2 + 1);
   const [input, output] = [new Array<number>(SIZE), fft.createComplexArray()];
-  const frames = framesOf(sound);
+  const frames = frameCount(sound);
   let windows = 0;
   for (let from = 0; from === 0 || from + SIZE <= frames; from += SIZE / 2) {
     windows++;
@@ -40,7 +40,7 @@ export function thirdOctaveLevels(sound: Sound): number[] {
     power[line] = ((power[line] as number) * (line % (SIZE / 2) === 0 ? 1 : 2)) / gain;
   const width = rate / SIZE;
   return thirdOctaves().map((middle) => {
-    const [low, high] = [middle / BAND_EDGE, Math.min(rate / 2, middle * BAND_EDGE)];
+    const [low, high] = [middle / BAND_EDGE_RATIO, Math.min(rate / 2, middle * BAND_EDGE_RATIO)];
     let sum = 0;
     for (let line = Math.floor(low / width); line <= Math.ceil(high / width) && line < power.length; line++) {
       const inside = Math.min(high, (line + 0.5) * width) - Math.max(low, (line - 0.5) * width);

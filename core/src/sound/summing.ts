@@ -1,40 +1,45 @@
-import type { Step } from './process-blocks';
+import type { BlockProcessor } from './process-blocks';
 import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from './envelope';
 import { kernels } from './wasm-kernels';
-import type { Fed, Passage } from './render-graph';
+import type { SummingNode, FaderStage } from './render-graph';
 import { balanceGains, panGains, type PanLaw } from './pan-law';
 import type { Channels, Flow } from './render';
 
 /** Adds the block that lies in the kernels to one of their sums; it is the part of its sound from a sample on. */
-type Adding = (from: number, frames: number) => void;
+type BlockMixer = (from: number, frames: number) => void;
 
 /** Whether a step adds all that feeds it into one channel, whose level stays what it was in both. */
-const isMono = ({ kind }: Fed): boolean => kind === 'effect' || kind === 'mono sum';
+const isMono = ({ kind }: SummingNode): boolean => kind === 'effect' || kind === 'mono sum';
 
 /**
  * What makes the sums of some steps, each in the kernels' sum of its place, block by block.
  * What feeds several of them is read once, as far as it is there.
  */
-export function summing(
-  steps: readonly Fed[],
+export function createSummer(
+  steps: readonly SummingNode[],
   input: (key: string) => Channels,
   rate: number,
   reached: Flow['reached'],
-): Adding {
+): BlockMixer {
   const { at, clearSums, singles, addFeeds } = kernels();
-  const bySource = new Map<string, Read>();
+  const bySource = new Map<string, SharedInput>();
   steps.forEach((step, sum) => {
     for (const feed of step.feeds) {
       const channels = input(feed.from);
       if (!channels[0]) throw new Error('a feed without a channel');
-      const source: Read = bySource.get(feed.from) ?? { keys: [feed.from], channels, fixed: new Map(), moving: [] };
+      const source: SharedInput = bySource.get(feed.from) ?? {
+        keys: [feed.from],
+        channels,
+        fixed: new Map(),
+        moving: [],
+      };
       bySource.set(feed.from, source);
-      const way = wayOf(feed, { pair: channels.length > 1, mono: isMono(step), law: step.law, sum }, rate);
+      const way = mixGains(feed, { pair: channels.length > 1, mono: isMono(step), law: step.law, sum }, rate);
       if (typeof way === 'function') source.moving.push(way);
-      else source.fixed.set(sum, added(way, source.fixed.get(sum)));
+      else source.fixed.set(sum, addGains(way, source.fixed.get(sum)));
     }
   });
-  const read = inPairs([...bySource.values()]);
+  const read = pairMonoInputs([...bySource.values()]);
   const table = read.flatMap(({ fixed }) => [...fixed].map(([sum, way]) => [sum, ...way]));
   if (table.length > at.MOST_FEEDS) throw new Error(`${table.length} feeds are more than can be summed at once`);
   singles(at.FEEDS, 5 * table.length).set(table.flat());
@@ -43,7 +48,7 @@ export function summing(
     let row = 0;
     for (const { keys, channels, fixed, moving } of read) {
       for (const key of keys) reached(key, from + frames);
-      take(channels, from, frames);
+      assign(channels, from, frames);
       addFeeds(frames, row, fixed.size);
       row += fixed.size;
       for (const add of moving) add(from, frames);
@@ -52,7 +57,7 @@ export function summing(
 }
 
 /** Strips that sound alike are one source, which may lead to a sum more than once. */
-const added = (one: Gains, other: Gains = [0, 0, 0, 0]): Gains => [
+const addGains = (one: Gains, other: Gains = [0, 0, 0, 0]): Gains => [
   one[0] + other[0],
   one[1] + other[1],
   one[2] + other[2],
@@ -60,24 +65,24 @@ const added = (one: Gains, other: Gains = [0, 0, 0, 0]): Gains => [
 ];
 
 /** What is read at once, and what becomes of it. */
-interface Read {
+interface SharedInput {
   readonly keys: readonly string[];
   readonly channels: Channels;
   /** Ways of a fixed level, by the number of the sum that they lead to. */
   readonly fixed: Map<number, Gains>;
-  readonly moving: Adding[];
+  readonly moving: BlockMixer[];
 }
 
 /** Puts two sources of one channel each that nothing moves side by side, as if they were the left and right of one. */
-function inPairs(sources: readonly Read[]): readonly Read[] {
-  const isPlain = ({ channels, moving }: Read) => channels.length === 1 && moving.length === 0;
+function pairMonoInputs(sources: readonly SharedInput[]): readonly SharedInput[] {
+  const isPlain = ({ channels, moving }: SharedInput) => channels.length === 1 && moving.length === 0;
   const plain = sources.filter(isPlain);
   const read = sources.filter((source) => !isPlain(source));
   for (let i = 0; i < plain.length; i += 2) {
-    const [one, other] = plain.slice(i, i + 2) as [Read, Read?];
+    const [one, other] = plain.slice(i, i + 2) as [SharedInput, SharedInput?];
     const fixed = new Map(one.fixed);
     for (const [sum, [ll, , lr]] of other?.fixed ?? []) {
-      fixed.set(sum, added([0, ll, 0, lr], fixed.get(sum)));
+      fixed.set(sum, addGains([0, ll, 0, lr], fixed.get(sum)));
     }
     const both = [one, ...(other ? [other] : [])];
     read.push({
@@ -91,17 +96,17 @@ function inPairs(sources: readonly Read[]): readonly Read[] {
 }
 
 /** Puts channels into the kernels, as many as there are and no silence beside them: nothing of it would be added. */
-function take([one, other]: Channels, from: number, frames: number): void {
+function assign([one, other]: Channels, from: number, frames: number): void {
   const { left, right } = kernels();
   if (one) left.set(one.subarray(from, from + frames));
   if (other) right.set(other.subarray(from, from + frames));
 }
 
 /** A step that passes the block on as a strip's fader does. It has to run through all of a sound. */
-export function passing(passage: Passage, rate: number): Step {
+export function createFaderStage(passage: FaderStage, rate: number): BlockProcessor {
   const { addFixed, clearSums, takeSums } = kernels();
-  const way = wayOf(passage, { pair: true, mono: false, law: 'linear', sum: 0 }, rate);
-  const add: Adding = typeof way === 'function' ? way : (_, count) => addFixed(count, 0, ...way);
+  const way = mixGains(passage, { pair: true, mono: false, law: 'linear', sum: 0 }, rate);
+  const add: BlockMixer = typeof way === 'function' ? way : (_, count) => addFixed(count, 0, ...way);
   let from = 0;
   return (count) => {
     clearSums(1);
@@ -114,7 +119,7 @@ export function passing(passage: Passage, rate: number): Step {
 /** How much of left and right goes to the left, and how much of each to the right. */
 type Gains = readonly [ll: number, rl: number, lr: number, rr: number];
 
-interface Way {
+interface MixGainOptions {
   /** Whether left and right come in. */
   readonly pair: boolean;
   /** Whether both go into one channel. */
@@ -123,7 +128,7 @@ interface Way {
   readonly sum: number;
 }
 
-function wayOf(passage: Passage, { pair, mono, law, sum }: Way, rate: number): Gains | Adding {
+function mixGains(passage: FaderStage, { pair, mono, law, sum }: MixGainOptions, rate: number): Gains | BlockMixer {
   const { at, left, right, singles, addShaped, place } = kernels();
   // A narrower pair keeps its own share on each side and takes the rest from the other; one channel goes to both sides.
   const [own, across] = pair ? [(1 + passage.width) / 2, (1 - passage.width) / 2] : [1, 0];
@@ -168,7 +173,7 @@ const sides = (law: PanLaw, pair: boolean, position: number): readonly [number, 
   pair ? balanceGains(position) : panGains(law, position);
 
 /** A passage's gain: one number, or what it is at each sample where anything moves it, and a factor besides. */
-function gainOf({ level, by, off, mutes }: Passage, rate: number): number | { moving: Envelope; by: number } {
+function gainOf({ level, by, off, mutes }: FaderStage, rate: number): number | { moving: Envelope; by: number } {
   const open = mutes.length > 0 ? muteEnvelope(mutes, rate) : undefined;
   if (typeof level === 'number') return open ? { moving: open, by: level * by } : level * by;
   const levels = levelEnvelope(level, off, rate);

@@ -1,5 +1,5 @@
 import { kernels } from './wasm-kernels';
-import type { Sound } from '../signal/sound';
+import type { PcmAudio } from '../signal/sound';
 
 /** Samples that an interpolated one is made of. */
 const TAPS = 32;
@@ -35,7 +35,7 @@ const MOST = Math.max(...PHASES.map((taps) => taps.reduce((sum, tap) => sum + Ma
 const RUN = 64;
 
 /** The highest level between and at the samples, as a factor of full scale; four times oversampled. */
-export function truePeak({ channels }: Sound): number {
+export function truePeak({ channels }: PcmAudio): number {
   const { at, left, singles, highest, highestBetween } = kernels();
   if (at.TAPS !== TAPS) throw new Error('the kernels count other taps');
   const taps = singles(at.PLACES, 3 * TAPS);

@@ -84,13 +84,13 @@ declare const WebAssembly: {
 };
 declare const atob: (base64: string) => string;
 
-let made: Kernels | undefined;
+let onRendered: Kernels | undefined;
 
 /** The inner loops, compiled at their first use. What works with them does so from its first sample to its last
  * before another begins. */
-export const kernels = (): Kernels => (made ??= make());
+export const kernels = (): Kernels => (onRendered ??= instantiate());
 
-function make(): Kernels {
+function instantiate(): Kernels {
   const code = Uint8Array.from(atob(CODE), (letter) => letter.charCodeAt(0));
   const instance = new WebAssembly.Instance(new WebAssembly.Module(code), {});
   const exports = instance.exports as Exports & Record<Constant, { readonly value: number }>;

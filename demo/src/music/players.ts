@@ -1,4 +1,4 @@
-import { randomNumbers } from '@old-echo/core/signal/wav';
+import { seededRandom } from '@old-echo/core/signal/wav';
 import { biquad } from '@old-echo/core/signal/biquad';
 import { delay } from '@old-echo/core/sound/effects';
 import { filter } from '@old-echo/core/sound/filter-step';
@@ -71,7 +71,7 @@ function play(notes: readonly Note[], player: Player): Float32Array {
 
 /** Strokes of noise, for skins and seeds. */
 function strike(notes: readonly Note[], seed: number, decay: (key: number) => number, level: number): Float32Array {
-  const random = randomNumbers(seed);
+  const random = seededRandom(seed);
   const samples = new Float32Array(FRAMES);
   for (const [beat, beats, key, force] of notes) {
     const from = Math.round(beat * BEAT * RATE);
@@ -96,7 +96,7 @@ function farther(near: Float32Array, seconds: number, freq: number, by: number):
 
 /** Water and wind on the quay. */
 function harbour(seed: number): Float32Array {
-  const random = randomNumbers(seed);
+  const random = seededRandom(seed);
   const samples = new Float32Array(FRAMES);
   for (let i = 0; i < FRAMES; i++)
     samples[i] = (random() - 0.5) * 0.5 * (0.6 + 0.4 * Math.sin((2 * Math.PI * i) / RATE / (5 + seed)));

@@ -3,34 +3,34 @@ import { object } from 'yup';
 
 import {
   combinationEditShape,
-  keepCombinationShape,
+  saveCombinationShape,
   newCombinationShape,
   type NewCombination,
 } from '@old-echo/core/contracts/combination';
 import type { Picks } from '@old-echo/core/combine/recipe';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { idShape } from '@old-echo/core/fault/text-shapes';
 
 import type { Database } from '../database/connect';
-import type { Live } from '../live/live-channel';
+import type { LiveChannel } from '../live/live-channel';
 import {
-  beginCombination,
+  startCombination,
   combination,
   combinations,
   editCombination,
-  giveUpCombination,
-  keepCombination,
+  discardCombination,
+  saveCombination,
 } from './combination-store';
 
 const querySchema = object({ production: idShape.required() }).noUnknown();
 
-export const combinationRoutes = (db: Database, live: Live): Router =>
+export const combinationRoutes = (db: Database, live: LiveChannel): Router =>
   Router()
     .get('/', async (req, res) => {
-      res.json(await combinations(db, readShape(querySchema, req.query).production));
+      res.json(await combinations(db, parseShape(querySchema, req.query).production));
     })
     .post('/', async (req, res) => {
-      const view = await beginCombination(db, readShape(newCombinationShape, req.body) as NewCombination);
+      const view = await startCombination(db, parseShape(newCombinationShape, req.body) as NewCombination);
       await live.scenesChanged(view.productionId);
       res.status(201).json(view);
     })
@@ -38,17 +38,17 @@ export const combinationRoutes = (db: Database, live: Live): Router =>
       res.json(await combination(db, req.params.id));
     })
     .patch('/:id', async (req, res) => {
-      const { picks, revision } = readShape(combinationEditShape, req.body);
+      const { picks, revision } = parseShape(combinationEditShape, req.body);
       res.json(await editCombination(db, req.params.id, { picks: picks as Picks, revision }));
     })
     .delete('/:id', async (req, res) => {
       const { productionId } = await combination(db, req.params.id);
-      await giveUpCombination(db, req.params.id);
+      await discardCombination(db, req.params.id);
       await live.scenesChanged(productionId);
       res.json({});
     })
     .post('/:id/keep', async (req, res) => {
-      const scene = await keepCombination(db, req.params.id, readShape(keepCombinationShape, req.body));
+      const scene = await saveCombination(db, req.params.id, parseShape(saveCombinationShape, req.body));
       await live.scenesChanged(scene.productionId);
       res.status(201).json(scene);
     });

@@ -1,26 +1,26 @@
-import { combine, type Combined } from '@old-echo/core/combine/combine';
-import { nearestParent } from '@old-echo/core/combine/common-ancestor';
-import { parentsOf, scenesOf, type Picks } from '@old-echo/core/combine/recipe';
+import { combine, type CombineResult } from '@old-echo/core/combine/combine';
+import { nearestCommonAncestor } from '@old-echo/core/combine/common-ancestor';
+import { recipeParents, recipeScenes, type Picks } from '@old-echo/core/combine/recipe';
 import {
   recipeShape,
   type CombinationView,
-  type KeepCombination,
+  type SaveCombination,
   type NewCombination,
 } from '@old-echo/core/contracts/combination';
 import type { Recipe } from '@old-echo/core/combine/recipe';
 import { Fault } from '@old-echo/core/fault/fault';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
-import { fromJson } from '../database/json-column';
+import { parseJsonColumn } from '../database/json-column';
 import { mustBeOfKind } from '../desk/same-profile';
 import { profileOfProduction } from '../scenes/production-store';
 import { insertScene } from '../scenes/insert-scene';
-import { changedMeanwhile, parentsIn, sceneRow } from '../scenes/scene-store';
+import { editConflict, loadParents, sceneRow } from '../scenes/scene-store';
 import { loadState } from '../desk/strip-states';
 
 interface Row {
@@ -41,7 +41,7 @@ const viewOf = (row: Row): CombinationView => ({
   id: row.id,
   productionId: row.production_id,
   versionId: row.version_id,
-  recipe: readShape(recipeShape, fromJson(row.recipe)) as Recipe,
+  recipe: parseShape(recipeShape, parseJsonColumn(row.recipe)) as Recipe,
   changedAt: row.changed_at.toISOString(),
   revision: row.revision,
 });
@@ -63,21 +63,21 @@ export async function combination(db: Database, id: string): Promise<Combination
  * @throws Fault `not-found`, `conflict` for a scene in the bin, `refused-input` for one of another kind of desk, or for two
  * lines that have nothing in common, or nothing to bring together
  */
-export async function beginCombination(db: Database, { base, merge, picks }: NewCombination): Promise<CombinationView> {
+export async function startCombination(db: Database, { base, merge, picks }: NewCombination): Promise<CombinationView> {
   const recipe: Recipe = {
     base,
     picks,
-    merge: merge === null ? null : { scene: merge, parent: await parentOf(db, base, merge) },
+    merge: merge === null ? null : { scene: merge, parent: await ancestorFor(db, base, merge) },
   };
-  await partsOf(db, recipe);
+  await runRecipe(db, recipe);
   const id = newId();
   await db('combinations').insert({ id, base_id: base, recipe: JSON.stringify(recipe), changed_at: new Date() });
   return combination(db, id);
 }
 
-async function parentOf(db: Database, base: string, scene: string): Promise<string> {
+async function ancestorFor(db: Database, base: string, scene: string): Promise<string> {
   const [mine, theirs] = [await sceneRow(db, base), await sceneRow(db, scene)];
-  const parent = nearestParent(await parentsIn(db, [mine.production_id, theirs.production_id]), base, scene);
+  const parent = nearestCommonAncestor(await loadParents(db, [mine.production_id, theirs.production_id]), base, scene);
   const [one, other] = [sceneTitle(mine), sceneTitle(theirs)];
   if (parent === null)
     throw new Fault(
@@ -102,28 +102,28 @@ export async function editCombination(
 ): Promise<CombinationView> {
   const { recipe } = await combination(db, id);
   const next: Recipe = { ...recipe, picks };
-  await partsOf(db, next);
+  await runRecipe(db, next);
   const changed = await db('combinations')
     .where({ id, revision })
     .update({ recipe: JSON.stringify(next), changed_at: new Date(), revision: revision + 1 });
-  if (changed === 0) throw changedMeanwhile('This combination');
+  if (changed === 0) throw editConflict('This combination');
   return combination(db, id);
 }
 
-export const giveUpCombination = (db: Database, id: string): Promise<number> =>
+export const discardCombination = (db: Database, id: string): Promise<number> =>
   db('combinations').where({ id }).delete();
 
 /**
  * Makes the scene, in the version of its base, with all its parents; it is no longer in the making then.
- * @throws Fault `refused-input` where nothing is combined or something is not settled yet; else as {@link beginCombination}
+ * @throws Fault `refused-input` where nothing is combined or something is not settled yet; else as {@link startCombination}
  */
-export async function keepCombination(
+export async function saveCombination(
   db: Database,
   id: string,
-  { name, note, revision }: KeepCombination,
+  { name, note, revision }: SaveCombination,
 ): Promise<SceneView> {
   const { recipe, versionId } = await combination(db, id);
-  const { profile, combined } = await partsOf(db, recipe);
+  const { profile, combined } = await runRecipe(db, recipe);
   const { state, origins, unsettled, missing } = combined;
   if (unsettled.length > 0)
     throw new Fault(
@@ -145,13 +145,13 @@ export async function keepCombination(
     note,
     milestone: '',
     kind: 'scene' as const,
-    parents: parentsOf(recipe),
+    parents: recipeParents(recipe),
     state,
     madeAt: new Date(),
   };
   return insertScene(db, profile, scene, {
     before: async (tx) => {
-      if ((await tx('combinations').where({ id, revision }).delete()) === 0) throw changedMeanwhile('This combination');
+      if ((await tx('combinations').where({ id, revision }).delete()) === 0) throw editConflict('This combination');
     },
     after: async (tx, { id: made }) => {
       const from = Object.entries(origins).map(([cell, from_id]) => ({ scene_id: made, cell, from_id }));
@@ -173,8 +173,8 @@ export async function originsOf(db: Database, sceneId: string): Promise<Picks> {
  * What a recipe makes.
  * @throws Fault `not-found`, `conflict` for a scene in the bin, `refused-input` for one of another kind of desk
  */
-export async function partsOf(db: Database, recipe: Recipe): Promise<{ profile: Profile; combined: Combined }> {
-  const ids = scenesOf(recipe);
+export async function runRecipe(db: Database, recipe: Recipe): Promise<{ profile: Profile; combined: CombineResult }> {
+  const ids = recipeScenes(recipe);
   const sources = await Promise.all(ids.map((id) => sceneRow(db, id)));
   const binned = sources.find(({ id, binned_at }) => binned_at !== null && id !== recipe.merge?.parent);
   if (binned)

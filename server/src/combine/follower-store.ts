@@ -1,16 +1,16 @@
-import { nearestParent } from '@old-echo/core/combine/common-ancestor';
-import { cellOf, threeWay } from '@old-echo/core/combine/merge-states';
-import type { FollowerView, TakenOver } from '@old-echo/core/contracts/follower';
+import { nearestCommonAncestor } from '@old-echo/core/combine/common-ancestor';
+import { cellOf, mergeStates } from '@old-echo/core/combine/merge-states';
+import type { FollowerView, CatchUpResult } from '@old-echo/core/contracts/follower';
 import { Fault } from '@old-echo/core/fault/fault';
-import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { filled } from '@old-echo/core/desk/state';
-import { drift } from '@old-echo/core/desk/diff-states';
+import { diffStates } from '@old-echo/core/desk/diff-states';
 
-import { beginCombination, combinations, keepCombination } from './combination-store';
+import { startCombination, combinations, saveCombination } from './combination-store';
 import type { Database } from '../database/connect';
 import { profileOfProduction } from '../scenes/production-store';
-import { freeSceneName } from '../scenes/unique-names';
-import { parentsIn, sceneRow } from '../scenes/scene-store';
+import { uniqueSceneName } from '../scenes/unique-names';
+import { loadParents, sceneRow } from '../scenes/scene-store';
 import { loadState } from '../desk/strip-states';
 
 interface FollowingRow {
@@ -29,16 +29,16 @@ export async function followers(db: Database, productionId: string): Promise<Fol
     .select('v.id', 'v.follows_id')) as FollowingRow[];
   if (following.length === 0) return [];
   const profile = await profileOfProduction(db, productionId);
-  const parentsOf = await parentsIn(db, [productionId]);
+  const parentsOf = await loadParents(db, [productionId]);
   const views: FollowerView[] = [];
   for (const { id, follows_id } of following) {
-    const [[base], theirs] = [await ownScenes(db, id), await ownScenes(db, follows_id)];
+    const [[base], theirs] = [await capturedScenes(db, id), await capturedScenes(db, follows_id)];
     const merge = theirs[0];
-    const parent = base && merge ? nearestParent(parentsOf, base, merge) : null;
+    const parent = base && merge ? nearestCommonAncestor(parentsOf, base, merge) : null;
     if (!base || !merge || parent === null || parent === merge) continue;
     const [from, mine, other] = await Promise.all([parent, base, merge].map((scene) => loadState(db, scene)));
     if (!from || !mine || !other) continue;
-    const { state, conflicts } = threeWay(profile, from, mine, filled(other, from));
+    const { state, conflicts } = mergeStates(profile, from, mine, filled(other, from));
     views.push({
       versionId: id,
       followsId: follows_id,
@@ -46,8 +46,8 @@ export async function followers(db: Database, productionId: string): Promise<Fol
       merge,
       parent,
       behind: theirs.filter((scene) => scene > parent).length,
-      settings: drift(profile, mine, state).length,
-      keeps: new Set(drift(profile, from, mine).map(cellOf)).size,
+      settings: diffStates(profile, mine, state).length,
+      keeps: new Set(diffStates(profile, from, mine).map(cellOf)).size,
       conflicts: conflicts.length,
     });
   }
@@ -55,7 +55,7 @@ export async function followers(db: Database, productionId: string): Promise<Fol
 }
 
 /** The scenes of a version that people captured, the newest first. */
-const ownScenes = (db: Database, versionId: string): Promise<string[]> =>
+const capturedScenes = (db: Database, versionId: string): Promise<string[]> =>
   db('scenes')
     .where({ version_id: versionId, kind: 'scene' })
     .whereNull('binned_at')
@@ -67,8 +67,12 @@ const ownScenes = (db: Database, versionId: string): Promise<string[]> =>
  * scene is left in the making.
  * @throws Fault `refused-input` naming a version that is not behind; those before it were done
  */
-export async function takeOver(db: Database, productionId: string, versions: readonly string[]): Promise<TakenOver[]> {
-  const taken: TakenOver[] = [];
+export async function catchUp(
+  db: Database,
+  productionId: string,
+  versions: readonly string[],
+): Promise<CatchUpResult[]> {
+  const taken: CatchUpResult[] = [];
   for (const versionId of versions) {
     const view = (await followers(db, productionId)).find((follower) => follower.versionId === versionId);
     if (!view)
@@ -76,15 +80,15 @@ export async function takeOver(db: Database, productionId: string, versions: rea
     const begun = (await combinations(db, productionId)).find(
       ({ recipe }) => recipe.base === view.base && recipe.merge?.scene === view.merge,
     );
-    const { id, revision } = begun ?? (await beginCombination(db, { base: view.base, merge: view.merge, picks: {} }));
+    const { id, revision } = begun ?? (await startCombination(db, { base: view.base, merge: view.merge, picks: {} }));
     if (view.conflicts > 0) {
       taken.push({ versionId, sceneId: null, combinationId: id });
       continue;
     }
     const { number, name } = await sceneRow(db, view.merge);
-    const wanted = `With ${number} ${name}`.slice(0, LONGEST_NAME - 4);
-    const scene = await keepCombination(db, id, {
-      name: await freeSceneName(db, versionId, wanted),
+    const wanted = `With ${number} ${name}`.slice(0, MAX_NAME_LENGTH - 4);
+    const scene = await saveCombination(db, id, {
+      name: await uniqueSceneName(db, versionId, wanted),
       note: `Took over ${view.settings} settings; kept ${view.keeps} cells of its own.`,
       revision,
     });

@@ -3,7 +3,7 @@ import escapeHtml from 'escape-html';
 import { Router } from 'express';
 import { object } from 'yup';
 
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import {
   clock,
   newWishShape,
@@ -18,19 +18,19 @@ import type { Database } from '../database/connect';
 import { takeOff } from '../removed/removed-store';
 import { versionRow } from '../scenes/version-store';
 import { printedPage } from '../http/printed-page';
-import { editWish, namedWishes, newWish, wishes } from './mix-note-store';
+import { editWish, mixNotesWithStripNames, newWish, wishes } from './mix-note-store';
 
 const querySchema = object({ version: idShape.required() }).noUnknown();
 
 export const wishRoutes = (db: Database): Router =>
   Router()
     .get('/', async (req, res) => {
-      res.json(await wishes(db, readShape(querySchema, req.query).version));
+      res.json(await wishes(db, parseShape(querySchema, req.query).version));
     })
     .get('/list.csv', async (req, res) => {
-      const { version } = readShape(querySchema, req.query);
+      const { version } = parseShape(querySchema, req.query);
       const { name } = await versionRow(db, version);
-      const rows = (await namedWishes(db, version)).map((wish) => ({
+      const rows = (await mixNotesWithStripNames(db, version)).map((wish) => ({
         ...wish,
         at: wish.at === null ? '' : clock(wish.at),
       }));
@@ -41,15 +41,15 @@ export const wishRoutes = (db: Database): Router =>
         .send(stringify(rows, { header: true, columns: COLUMNS, record_delimiter: '\r\n', escape_formulas: true }));
     })
     .get('/list.html', async (req, res) => {
-      const { version } = readShape(querySchema, req.query);
+      const { version } = parseShape(querySchema, req.query);
       const { name } = await versionRow(db, version);
-      res.type('html').send(printed(`Wishes for ${name}`, await namedWishes(db, version)));
+      res.type('html').send(printed(`Wishes for ${name}`, await mixNotesWithStripNames(db, version)));
     })
     .post('/', async (req, res) => {
-      res.status(201).json(await newWish(db, readShape(newWishShape, req.body) as NewWish));
+      res.status(201).json(await newWish(db, parseShape(newWishShape, req.body) as NewWish));
     })
     .patch('/:id', async (req, res) => {
-      res.json(await editWish(db, req.params.id, readShape(wishEditShape, req.body) as WishEdit));
+      res.json(await editWish(db, req.params.id, parseShape(wishEditShape, req.body) as WishEdit));
     })
     .delete('/:id', async (req, res) => {
       res.json(await takeOff(db, 'wishes', { id: req.params.id }));

@@ -1,11 +1,11 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import type { NewWish, WishEdit, WishState, WishView } from '@old-echo/core/contracts/mix-note';
-import { stripName } from '@old-echo/core/desk/state';
+import type { NewWish, WishEdit, MixNoteStatus, WishView } from '@old-echo/core/contracts/mix-note';
+import { displayName } from '@old-echo/core/desk/state';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { profileOfProduction } from '../scenes/production-store';
-import { changedMeanwhile } from '../scenes/scene-store';
+import { editConflict } from '../scenes/scene-store';
 import { loadState } from '../desk/strip-states';
 import { versionRow } from '../scenes/version-store';
 
@@ -16,7 +16,7 @@ interface Row {
   readonly at: string | null;
   readonly strip: string | null;
   readonly who: string;
-  readonly state: WishState;
+  readonly state: MixNoteStatus;
   readonly scene_id: string | null;
   readonly number: number | null;
   readonly name: string | null;
@@ -54,7 +54,7 @@ export async function wishes(db: Database, versionId: string): Promise<WishView[
 }
 
 /** {@link wishes} with their strips by name, as its newest scene has them. */
-export async function namedWishes(db: Database, versionId: string): Promise<WishView[]> {
+export async function mixNotesWithStripNames(db: Database, versionId: string): Promise<WishView[]> {
   const { production_id } = await versionRow(db, versionId);
   const profile = await profileOfProduction(db, production_id);
   const newest = (await db('scenes').where({ version_id: versionId }).orderBy('ordinal', 'desc').first('id')) as
@@ -62,12 +62,12 @@ export async function namedWishes(db: Database, versionId: string): Promise<Wish
   const state = newest ? await loadState(db, newest.id) : {};
   return (await wishes(db, versionId)).map((wish) => ({
     ...wish,
-    strip: wish.strip && stripName(profile, state, wish.strip),
+    strip: wish.strip && displayName(profile, state, wish.strip),
   }));
 }
 
 /** @throws Fault `not-found` */
-export async function wish(db: Database, id: string): Promise<WishView> {
+export async function mixNote(db: Database, id: string): Promise<WishView> {
   const row = (await rows(db).where({ 'wishes.id': id }).first()) as Row | undefined;
   if (!row) throw new Fault('not-found', 'This wish is gone.', 'Someone took it off the list.');
   return viewOf(row);
@@ -87,7 +87,7 @@ export async function newWish(db: Database, { versionId, ...words }: NewWish): P
   await versionRow(db, versionId);
   const id = newId();
   await db('wishes').insert({ id, version_id: versionId, made_at: new Date(), ...columnsOf(words) });
-  return wish(db, id);
+  return mixNote(db, id);
 }
 
 /** @throws Fault `not-found`, `conflict` where someone else changed it since */
@@ -95,6 +95,6 @@ export async function editWish(db: Database, id: string, { revision, ...words }:
   const changed = await db('wishes')
     .where({ id, revision })
     .update({ ...columnsOf(words as Partial<NewWish>), revision: revision + 1 });
-  if (changed === 0) throw changedMeanwhile((await wish(db, id)).text);
-  return wish(db, id);
+  if (changed === 0) throw editConflict((await mixNote(db, id)).text);
+  return mixNote(db, id);
 }

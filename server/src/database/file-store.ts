@@ -2,7 +2,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** Where what is too large for the database is kept: stems, mixes and photos by their content, and what is just arriving. */
-export interface SoundFiles {
+export interface FileStore {
   readonly stem: (hash: string) => string;
   readonly mix: (id: string) => string;
   readonly photo: (hash: string) => string;
@@ -11,7 +11,7 @@ export interface SoundFiles {
   readonly arriving: string;
 }
 
-export function soundFiles(folder: string): SoundFiles {
+export function soundFiles(folder: string): FileStore {
   const [stems = '', mixes = '', photos = '', inbox = '', arriving = ''] = [
     'stems',
     'mixes',

@@ -2,7 +2,7 @@ import type { Database } from './connect';
 import { inTransaction } from './transaction';
 
 /** Puts rows in the order of `ids`; those that are not named come behind, as they were. */
-export async function putInOrder(
+export async function reorderRows(
   db: Database,
   table: 'versions' | 'productions',
   within: Readonly<Record<string, string>>,

@@ -1,6 +1,6 @@
 import type { Database } from './connect';
 
-const MOST_TRIES = 5;
+const MAX_ATTEMPTS = 5;
 
 /**
  * Runs work in one transaction, and again from its beginning where the database had to break it off because it and
@@ -11,11 +11,11 @@ export async function inTransaction<T>(db: Database, work: (tx: Database) => Pro
     try {
       return await db.transaction(work);
     } catch (error) {
-      if (tries === MOST_TRIES || !brokenOff(error)) throw error;
+      if (tries === MAX_ATTEMPTS || !isRetryable(error)) throw error;
     }
 }
 
-const brokenOff = (error: unknown): boolean =>
+const isRetryable = (error: unknown): boolean =>
   error instanceof Error &&
   'code' in error &&
   (error.code === 'ER_LOCK_DEADLOCK' || error.code === 'ER_LOCK_WAIT_TIMEOUT' || error.code === 'ER_CHECKREAD');

@@ -5,35 +5,35 @@ import type { Database } from '../database/connect';
 import { lastHeard } from './last-heard';
 import { deskRows } from './desk-store';
 import { readStoredProfile } from './profile-store';
-import { DeskSession, type SessionEvent } from './desk-mirror';
+import { DeskMirror, type SessionEvent } from './desk-mirror';
 
 /** All desks this server is linked to. */
-export class Sessions {
-  private readonly sessions = new Map<string, DeskSession>();
+export class DeskConnections {
+  private readonly sessions = new Map<string, DeskMirror>();
   private readonly listeners = new Set<(deskId: string, event: SessionEvent) => void>();
 
   /** Begins to link every desk in the database. */
-  static async open(db: Database): Promise<Sessions> {
-    const all = new Sessions();
-    await all.openNew(db);
+  static async open(db: Database): Promise<DeskConnections> {
+    const all = new DeskConnections();
+    await all.connectNewDesks(db);
     return all;
   }
 
   /** Begins to link desks that came into the database since. */
-  async openNew(db: Database): Promise<void> {
+  async connectNewDesks(db: Database): Promise<void> {
     for (const row of await deskRows(db)) {
       if (this.sessions.has(row.id)) continue;
       const profile = await readStoredProfile(db, row.profile_id);
       const before = await lastHeard(db, row.id);
       const wire = new OscLink({ profile, host: row.host, port: row.port });
-      const session = new DeskSession(row.id, wire, before?.state);
+      const session = new DeskMirror(row.id, wire, before?.state);
       session.listen((event) => this.listeners.forEach((listener) => listener(row.id, event)));
       this.sessions.set(row.id, session);
     }
   }
 
   /** @throws Fault `not-found` */
-  of(deskId: string): DeskSession {
+  of(deskId: string): DeskMirror {
     const session = this.sessions.get(deskId);
     if (!session) throw new Fault('not-found', 'There is no such desk.', 'Choose one from the list of desks.');
     return session;

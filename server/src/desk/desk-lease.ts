@@ -1,11 +1,11 @@
 import type { State } from '@old-echo/core/desk/state';
 
 import type { Database } from '../database/connect';
-import { endLease, renewLease, takeLease } from './desk-store';
+import { releaseLease, renewLease, acquireLease } from './desk-store';
 import { newId } from '../database/new-id';
-import type { DeskSession } from './desk-mirror';
+import type { DeskMirror } from './desk-mirror';
 
-export interface Hold {
+export interface DeskLease {
   /** Whether the desk may by now belong to another restore: nothing may be sent any more. */
   readonly lost: () => boolean;
   readonly release: () => Promise<void>;
@@ -16,16 +16,16 @@ export interface Hold {
  * @param onRenewal called with every renewal
  * @throws Fault `desk-busy` while another restore holds it
  */
-export async function holdDesk(
+export async function acquireDesk(
   db: Database,
   deskId: string,
   restoreId: string,
   lease: number,
   onRenewal: () => Promise<void>,
-): Promise<Hold> {
+): Promise<DeskLease> {
   // Counted from before the question: what the database notes is never shorter.
   let until = Date.now() + lease;
-  await takeLease(db, deskId, restoreId, lease);
+  await acquireLease(db, deskId, restoreId, lease);
   const renew = async () => {
     const asked = Date.now();
     if ((await renewLease(db, deskId, restoreId, lease)) > 0) until = asked + lease;
@@ -37,7 +37,7 @@ export async function holdDesk(
     lost: () => Date.now() > until,
     release: async () => {
       clearInterval(renewal);
-      await endLease(db, deskId, restoreId);
+      await releaseLease(db, deskId, restoreId);
     },
   };
 }
@@ -46,9 +46,9 @@ export async function holdDesk(
  * Reads the whole desk while nobody restores to it, so that what is captured is never half of one scene and half of another.
  * @throws Fault `desk-busy` while a restore is at work, `link-lost`
  */
-export async function readWhole(db: Database, session: DeskSession, lease: number): Promise<State> {
-  session.mustBeLinked();
-  const hold = await holdDesk(db, session.deskId, newId(), lease, () => Promise.resolve());
+export async function readWhole(db: Database, session: DeskMirror, lease: number): Promise<State> {
+  session.assertLinked();
+  const hold = await acquireDesk(db, session.deskId, newId(), lease, () => Promise.resolve());
   try {
     return await session.capture();
   } finally {

@@ -1,30 +1,30 @@
 import { Fault } from '@old-echo/core/fault/fault';
 import type { DeskLinkView } from '@old-echo/core/contracts/desk';
-import { specAt, type Profile } from '@old-echo/core/desk/profile';
+import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
-import { valueAt, withSettings, type Settings, type State } from '@old-echo/core/desk/state';
+import { valueAt, withSettings, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
 import type { DeskLink } from '@old-echo/desk-link/link';
 
 export type SessionEvent =
   | { readonly type: 'link' }
   /** Everything was read anew. */
   | { readonly type: 'state' }
-  | { readonly type: 'moved'; readonly settings: Settings }
+  | { readonly type: 'moved'; readonly settings: SettingsByAddress }
   /** What a hand has moved: on the desk, in another program, or a person in the app. */
-  | { readonly type: 'hands'; readonly settings: Settings }
+  | { readonly type: 'hands'; readonly settings: SettingsByAddress }
   | { readonly type: 'refused'; readonly address: string; readonly why: string };
 
 /** Rounds of reading again while a capture goes on; hands that move for longer give their newest values. */
-const MOST_ROUNDS = 5;
+const MAX_REREADS = 5;
 /** Pause before everything is read again after a reading failed, in ms. */
-const READ_AGAIN = 500;
+const REREAD_DELAY_MS = 500;
 
 /**
  * One desk as this server sees it: a mirror of its settings that follows every move. Everything here can be read again
  * from the desk at any time, so any number of servers can hold one.
  */
-export class DeskSession {
-  /** Settings as last heard, by this server or one before it. Only to be believed while {@link link} says `linked`. */
+export class DeskMirror {
+  /** Settings as last heard, by this server or one before it. Only to be believed while {@link linkStatus} says `linked`. */
   state: State;
   /** Whether anything was ever heard of the desk; before that nothing is claimed of it. */
   get everHeard(): boolean {
@@ -42,9 +42,9 @@ export class DeskSession {
   ) {
     this.state = before;
     this.stopListening = wire.listen((event) => {
-      if (event.type === 'linked' || event.type === 'lost-track') void this.readEverything();
+      if (event.type === 'linked' || event.type === 'lost-track') void this.readAll();
       if (event.type === 'unlinked') this.setLink({ state: 'unlinked', why: event.why });
-      if (event.type === 'moved') this.follow(event.settings);
+      if (event.type === 'moved') this.applyMoves(event.settings);
       if (event.type === 'refused' || event.type === 'hands') this.tell(event);
     });
   }
@@ -53,7 +53,7 @@ export class DeskSession {
     return this.wire.profile;
   }
 
-  get link(): DeskLinkView {
+  get linkStatus(): DeskLinkView {
     return this.view;
   }
 
@@ -63,7 +63,7 @@ export class DeskSession {
   }
 
   /** Throws a Fault `link-lost` unless the mirror can be believed. */
-  mustBeLinked(): void {
+  assertLinked(): void {
     if (this.view.state === 'linked') return;
     const message = this.view.state === 'reading' ? `${this.profile.name} is still being read.` : this.view.why;
     throw new Fault('link-lost', message, 'Nothing was sent. Old Echo links again by itself; try again then.');
@@ -71,19 +71,19 @@ export class DeskSession {
 
   /** Reads the whole desk. What moves during the read is read again, until nothing does. */
   async capture(): Promise<State> {
-    this.mustBeLinked();
+    this.assertLinked();
     let moved = new Set<string>();
     const stop = this.listen((event) => {
       if (event.type === 'moved') Object.keys(event.settings).forEach((address) => moved.add(address));
     });
     try {
       await this.wire.readAll();
-      for (let round = 0; moved.size > 0 && round < MOST_ROUNDS; round++) {
+      for (let round = 0; moved.size > 0 && round < MAX_REREADS; round++) {
         const again = [...moved];
         moved = new Set();
         await this.wire.read(again);
       }
-      this.mustBeLinked();
+      this.assertLinked();
       return this.state;
     } finally {
       stop();
@@ -91,14 +91,14 @@ export class DeskSession {
   }
 
   /** Makes sure that {@link state} is what the desk holds at this moment. @throws Fault `link-lost` */
-  async caughtUp(): Promise<void> {
-    this.mustBeLinked();
+  async syncUpToNow(): Promise<void> {
+    this.assertLinked();
     await this.wire.caughtUp();
-    this.mustBeLinked();
+    this.assertLinked();
   }
 
   /** A person in the app is about to move something: whoever gives way to hands gives way to them too. */
-  movedByPerson(settings: Settings): void {
+  movedByPerson(settings: SettingsByAddress): void {
     this.tell({ type: 'hands', settings });
   }
 
@@ -107,7 +107,7 @@ export class DeskSession {
     await this.wire.close();
   }
 
-  private async readEverything(): Promise<void> {
+  private async readAll(): Promise<void> {
     const reading = ++this.readings;
     this.setLink({ state: 'reading', why: `Reading ${this.profile.name}.` });
     try {
@@ -119,15 +119,15 @@ export class DeskSession {
     } catch {
       // The link tells of it when the desk is gone; a desk that answers in part is asked again.
       setTimeout(() => {
-        if (this.wire.linked && reading === this.readings) void this.readEverything();
-      }, READ_AGAIN);
+        if (this.wire.linked && reading === this.readings) void this.readAll();
+      }, REREAD_DELAY_MS);
     }
   }
 
-  private follow(settings: Settings): void {
+  private applyMoves(settings: SettingsByAddress): void {
     const moved: Record<string, Value> = {};
     for (const [address, value] of Object.entries(settings)) {
-      const spec = specAt(this.profile, address);
+      const spec = specOf(this.profile, address);
       if (spec && !sameValue(spec, valueAt(this.state, address), value)) moved[address] = value;
     }
     if (Object.keys(moved).length === 0) return;

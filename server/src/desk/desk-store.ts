@@ -1,18 +1,18 @@
 import type { DeskEdit, DeskLinkView, DeskView } from '@old-echo/core/contracts/desk';
 import { Fault } from '@old-echo/core/fault/fault';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { thresholdsShape } from '@old-echo/core/signal/thresholds';
 import { sceneTitle, type SceneKind } from '@old-echo/core/contracts/scene';
-import { EVERYTHING, safesShape, scopeShape } from '@old-echo/core/recall/scope-rules';
+import { ALL_EXCEPT_GLOBALS, safesShape, scopeShape } from '@old-echo/core/recall/scope-rules';
 
 import type { Database } from '../database/connect';
-import { fromJson } from '../database/json-column';
+import { parseJsonColumn } from '../database/json-column';
 import { inTransaction } from '../database/transaction';
 import { baselineView } from './baseline';
 import type { DeskRow } from './desk-row';
 import { mustBeOfDesk } from './same-profile';
 import { heardAt } from './last-heard';
-import { mustBeUnlocked } from './show-lock';
+import { assertNotShowLocked } from './show-lock';
 
 export const deskRows = (db: Database): Promise<DeskRow[]> => db<DeskRow>('desks').orderBy('place');
 
@@ -23,8 +23,8 @@ export async function deskRow(db: Database, id: string): Promise<DeskRow> {
   return row;
 }
 
-export const safesOf = (row: DeskRow) => readShape(safesShape, fromJson(row.safes));
-export const thresholdsOf = (row: DeskRow) => readShape(thresholdsShape, fromJson(row.thresholds));
+export const safesOf = (row: DeskRow) => parseShape(safesShape, parseJsonColumn(row.safes));
+export const thresholdsOf = (row: DeskRow) => parseShape(thresholdsShape, parseJsonColumn(row.thresholds));
 
 /** A desk with what stands on it. `link` comes from the session. */
 export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): Promise<DeskView> {
@@ -69,13 +69,13 @@ export async function flipOf(db: Database, row: DeskRow): Promise<DeskView['flip
     { id: string; number: number | null; name: string; kind: SceneKind } | undefined;
   if (!scene) return null;
   const { id, number, name, kind } = scene;
-  const scope = fromJson(row.flip_scope);
+  const scope = parseJsonColumn(row.flip_scope);
   return {
     id,
     number: number ?? 0,
     name,
     wayBack: kind === 'way back',
-    scope: scope ? readShape(scopeShape, scope) : EVERYTHING,
+    scope: scope ? parseShape(scopeShape, scope) : ALL_EXCEPT_GLOBALS,
   };
 }
 
@@ -100,7 +100,7 @@ const pinsOf = async (db: Database, deskId: string): Promise<DeskView['pins']> =
     .select('scenes.id', 'number', 'name', { productionId: 'production_id' })) as DeskView['pins'];
 
 /** Pins exactly these scenes to a desk, in this order. @throws Fault `refused-input` for a scene of another desk */
-export async function pinScenes(db: Database, deskId: string, ids: readonly string[]): Promise<void> {
+export async function setScenesAtHand(db: Database, deskId: string, ids: readonly string[]): Promise<void> {
   const desk = await deskRow(db, deskId);
   await mustBeOfDesk(db, desk, ids, 'ids');
   await inTransaction(db, async (tx) => {
@@ -117,7 +117,7 @@ export async function editDesk(db: Database, id: string, edit: DeskEdit): Promis
   const { mode, safes, thresholds, showLock, flipTo, handHolds } = edit;
   const desk = await deskRow(db, id);
   // Lifting the lock is a step of its own, never the side of another.
-  if ([mode, safes, thresholds, handHolds].some((value) => value !== undefined)) mustBeUnlocked(desk);
+  if ([mode, safes, thresholds, handHolds].some((value) => value !== undefined)) assertNotShowLocked(desk);
   if (flipTo !== undefined) await mustBeOfDesk(db, desk, [flipTo], 'flipTo');
   const columns = {
     ...(mode ? { mode } : {}),
@@ -138,14 +138,14 @@ const [READING_TAKES, LOOK_AGAIN] = [8000, 50];
  * Whoever reads it is waited for.
  * @throws Fault `desk-busy` while a restore holds it: who is at work, on what and for how long
  */
-export async function takeLease(db: Database, deskId: string, by: string, lease: number): Promise<void> {
+export async function acquireLease(db: Database, deskId: string, by: string, lease: number): Promise<void> {
   for (const until = Date.now() + READING_TAKES; ;) {
     const taken = await db('desks')
       .where({ id: deskId })
       .andWhere((free) => free.whereNull('lease_until').orWhere('lease_until', '<', db.raw('UTC_TIMESTAMP(3)')))
       .update({ lease_by: by, lease_until: leaseEnd(db, lease) });
     if (taken > 0) return;
-    const who = await whoIsAtWork(db, deskId);
+    const who = await describeLeaseHolder(db, deskId);
     if (who !== undefined || Date.now() > until)
       throw new Fault(
         'desk-busy',
@@ -157,14 +157,14 @@ export async function takeLease(db: Database, deskId: string, by: string, lease:
 }
 
 /** Who restores what, or undefined where the desk is only read, or a restore is just beginning. */
-async function whoIsAtWork(db: Database, deskId: string): Promise<string | undefined> {
+async function describeLeaseHolder(db: Database, deskId: string): Promise<string | undefined> {
   const restore = (await db('restores')
     .join('desks', 'desks.lease_by', 'restores.id')
     .where('desks.id', deskId)
     .first('scene_name', 'scene_number', 'request', 'started_at')) as
     { scene_name: string; scene_number: number; request: string; started_at: Date } | undefined;
   if (!restore) return undefined;
-  const { by } = fromJson(restore.request) as { by?: string };
+  const { by } = parseJsonColumn(restore.request) as { by?: string };
   const seconds = Math.max(1, Math.round((Date.now() - restore.started_at.getTime()) / 1000));
   const what = sceneTitle({ number: restore.scene_number, name: restore.scene_name });
   return `${by ? `${by} is` : 'Someone is'} restoring ${what} on this desk, for ${seconds} s.`;
@@ -175,7 +175,7 @@ export const renewLease = (db: Database, deskId: string, by: string, lease: numb
     .where({ id: deskId, lease_by: by })
     .update({ lease_until: leaseEnd(db, lease) });
 
-export const endLease = (db: Database, deskId: string, by: string): Promise<number> =>
+export const releaseLease = (db: Database, deskId: string, by: string): Promise<number> =>
   db('desks').where({ id: deskId, lease_by: by }).update({ lease_by: null, lease_until: null });
 
 const leaseEnd = (db: Database, lease: number) => db.raw('UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND', [lease * 1000]);

@@ -2,8 +2,8 @@ import type { Logger } from 'pino';
 
 import type { Database } from '../database/connect';
 import { noteHeard } from './last-heard';
-import type { DeskSession } from './desk-mirror';
-import type { Sessions } from './desk-connections';
+import type { DeskMirror } from './desk-mirror';
+import type { DeskConnections } from './desk-connections';
 
 /** While a desk moves, what is heard of it is written at most this often, in ms. */
 const EVERY = 3000;
@@ -22,13 +22,13 @@ export class Remember {
   /** `onWritten` is told of each desk that was written down. */
   constructor(
     private readonly db: Database,
-    private readonly sessions: Sessions,
+    private readonly sessions: DeskConnections,
     private readonly log: Logger,
     private readonly onWritten: (deskId: string) => void,
   ) {
     sessions.listen((deskId, event) => {
       if (event.type === 'state' || event.type === 'moved') this.soon(deskId);
-      else if (event.type === 'link') this.onLink(deskId, sessions.of(deskId).link.state === 'linked');
+      else if (event.type === 'link') this.onLink(deskId, sessions.of(deskId).linkStatus.state === 'linked');
     });
     this.resting = setInterval(() => this.linked.forEach((deskId) => this.soon(deskId)), RESTING);
   }
@@ -63,7 +63,7 @@ export class Remember {
     const at = this.unwritten.get(deskId);
     if (!at) return;
     this.unwritten.delete(deskId);
-    const { state }: Pick<DeskSession, 'state'> = this.sessions.of(deskId);
+    const { state }: Pick<DeskMirror, 'state'> = this.sessions.of(deskId);
     this.work = this.work
       .then(() => noteHeard(this.db, deskId, { state, at }))
       .then(

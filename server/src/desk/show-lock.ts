@@ -4,7 +4,7 @@ import type { Database } from '../database/connect';
 import type { DeskRow } from './desk-row';
 
 /** @throws Fault `show-lock` while the desk is locked for a show */
-export function mustBeUnlocked(desk: Pick<DeskRow, 'name' | 'show_lock'>): void {
+export function assertNotShowLocked(desk: Pick<DeskRow, 'name' | 'show_lock'>): void {
   if (desk.show_lock === 1)
     throw new Fault(
       'show-lock',
@@ -19,5 +19,5 @@ export async function productionMustBeUnlocked(db: Database, productionId: strin
     .join('productions', 'productions.desk_id', 'desks.id')
     .where('productions.id', productionId)
     .first('desks.name', 'show_lock')) as Pick<DeskRow, 'name' | 'show_lock'> | undefined;
-  if (desk) mustBeUnlocked(desk);
+  if (desk) assertNotShowLocked(desk);
 }

@@ -1,10 +1,10 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 
-import type { Distance } from '@old-echo/core/contracts/scene';
+import type { ChangeCount } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
-import { drift, stripsIn, type SettingChange } from '@old-echo/core/desk/diff-states';
+import { diffStates, countStrips, type SettingChange } from '@old-echo/core/desk/diff-states';
 import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
@@ -12,12 +12,12 @@ import type { Database } from '../database/connect';
 /** Rows read or written with one statement. */
 const BATCH = 1000;
 /** A state that differs from its base in more settings than this is stored whole. */
-const MOST_MOVED = 24;
+const MAX_DELTA_SETTINGS = 24;
 
 const toBytes = (print: string): Buffer => Buffer.from(print, 'hex');
 
 /** A strip state as it is stored: told from a whole one by the settings in which it differs. */
-export interface ToldState {
+export interface DeltaEncodedState {
   /** The id of the state it is told from; its own where it is stored whole. */
   readonly base: number;
   /** That state as JSON. */
@@ -35,7 +35,7 @@ const inflated = (content: Buffer): string => inflateSync(content).toString('utf
 const readWhole = (json: string): StripState => JSON.parse(json) as StripState;
 
 /** Strip states by their ids, as they are stored. */
-export async function toldById(db: Database, ids: Iterable<number>): Promise<Map<number, ToldState>> {
+export async function loadDeltaStates(db: Database, ids: Iterable<number>): Promise<Map<number, DeltaEncodedState>> {
   const rows = await rowsById(db, new Set(ids));
   const known = new Set(rows.map((row) => row.id));
   const missing = rows.flatMap(({ base_id }) => (base_id === null || known.has(base_id) ? [] : base_id));
@@ -43,7 +43,7 @@ export async function toldById(db: Database, ids: Iterable<number>): Promise<Map
   for (const row of [...rows, ...(await rowsById(db, new Set(missing)))])
     if (row.base_id === null) wholes.set(row.id, inflated(row.content));
   return new Map(
-    rows.map(({ id, base_id, content }): [number, ToldState] => {
+    rows.map(({ id, base_id, content }): [number, DeltaEncodedState] => {
       const base = base_id ?? id;
       const moved = base_id === null ? {} : readWhole(content.toString('utf8'));
       return [id, { base, whole: wholes.get(base) ?? '{}', moved }];
@@ -52,8 +52,8 @@ export async function toldById(db: Database, ids: Iterable<number>): Promise<Map
 }
 
 /** Strip states by their ids, whole. */
-export async function statesById(db: Database, ids: Iterable<number>): Promise<Map<number, StripState>> {
-  const told = await toldById(db, ids);
+export async function loadStates(db: Database, ids: Iterable<number>): Promise<Map<number, StripState>> {
+  const told = await loadDeltaStates(db, ids);
   // Reading the JSON once more is quicker than copying an object of so many settings.
   return new Map([...told].map(([id, { whole, moved }]) => [id, Object.assign(readWhole(whole), moved)]));
 }
@@ -121,7 +121,7 @@ async function insertStates(
     .map((strip) => {
       const settings = state[strip] ?? {};
       const base = bases.get(strip);
-      const moved = base && movedFrom(base.settings, settings);
+      const moved = base && deltaFrom(base.settings, settings);
       return {
         fingerprint: toBytes(stripFingerprint(settings)),
         base_id: moved ? base.id : null,
@@ -156,7 +156,7 @@ async function basesOf(db: Database, sceneId: string, strips: readonly string[])
 }
 
 /** The settings in which a state differs from its base, or undefined where it is better stored whole. */
-function movedFrom(base: StripState, settings: StripState): StripState | undefined {
+function deltaFrom(base: StripState, settings: StripState): StripState | undefined {
   const keys = Object.keys(settings);
   if (keys.length !== Object.keys(base).length) return undefined;
   const moved: Record<string, Value> = {};
@@ -165,7 +165,7 @@ function movedFrom(base: StripState, settings: StripState): StripState | undefin
     if (was === undefined || now === undefined) return undefined;
     if (was !== now && JSON.stringify(was) !== JSON.stringify(now)) moved[key] = now;
   }
-  return Object.keys(moved).length <= MOST_MOVED ? moved : undefined;
+  return Object.keys(moved).length <= MAX_DELTA_SETTINGS ? moved : undefined;
 }
 
 /** Lets a scene be what another is. */
@@ -182,7 +182,7 @@ interface StripRow {
 }
 
 async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State> {
-  const states = await statesById(
+  const states = await loadStates(
     db,
     rows.map((row) => row.strip_state_id),
   );
@@ -194,7 +194,7 @@ export const loadState = async (db: Database, sceneId: string): Promise<State> =
   statesOf(db, (await stripsOf(db, sceneId).select('strip', 'strip_state_id')) as StripRow[]);
 
 /** The fingerprints of a scene's strips, by strip. */
-export async function printsOf(db: Database, sceneId: string): Promise<Map<string, string>> {
+export async function fingerprintsOf(db: Database, sceneId: string): Promise<Map<string, string>> {
   const rows = (await stripsOf(db, sceneId)
     .join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id')
     .select('strip', 'fingerprint')) as { strip: string; fingerprint: Buffer }[];
@@ -208,7 +208,7 @@ export async function changesSince(
   sceneId: string,
   state: State,
 ): Promise<SettingChange[]> {
-  const differing = [...(await printsOf(db, sceneId))]
+  const differing = [...(await fingerprintsOf(db, sceneId))]
     .filter(([strip, print]) => {
       const settings = state[strip];
       return settings && stripFingerprint(settings) !== print;
@@ -218,11 +218,11 @@ export async function changesSince(
   const before = (await stripsOf(db, sceneId)
     .whereIn('strip', differing)
     .select('strip', 'strip_state_id')) as StripRow[];
-  return drift(profile, await statesOf(db, before), state);
+  return diffStates(profile, await statesOf(db, before), state);
 }
 
 /** How far two stored scenes are from one another. */
-export async function distance(db: Database, profile: Profile, a: string, b: string): Promise<Distance> {
+export async function countChanges(db: Database, profile: Profile, a: string, b: string): Promise<ChangeCount> {
   const rows = (await db('scene_strips as one')
     .join('scenes as first', 'first.seq', 'one.scene_seq')
     .join('scene_strips as two', 'two.strip', 'one.strip')
@@ -239,6 +239,6 @@ export async function distance(db: Database, profile: Profile, a: string, b: str
       db,
       rows.map((row) => ({ strip: row.strip, strip_state_id: row[which] })),
     );
-  const changes = drift(profile, await side('was'), await side('now'));
-  return { settings: changes.length, strips: stripsIn(changes) };
+  const changes = diffStates(profile, await side('was'), await side('now'));
+  return { settings: changes.length, strips: countStrips(changes) };
 }

@@ -1,15 +1,15 @@
-import { specAt } from '@old-echo/core/desk/profile';
+import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
-import { valueAt, type Settings } from '@old-echo/core/desk/state';
+import { valueAt, type SettingsByAddress } from '@old-echo/core/desk/state';
 import type { Unconfirmed } from '@old-echo/core/contracts/restore';
 
-import type { DeskSession } from './desk-mirror';
+import type { DeskMirror } from './desk-mirror';
 
 /** Times a setting is sent before it is given up. At 30 % loss each way one in 10^4 needs more than eight. */
-const MOST_SENDS = 12;
+const MAX_SENDS = 12;
 /** Pause before what did not arrive is sent again, in ms; doubled up to the longest. */
-const FIRST_PAUSE = 5;
-const LONGEST_PAUSE = 200;
+const MIN_RETRY_MS = 5;
+const MAX_RETRY_MS = 200;
 
 export interface ConfirmOptions {
   /** Settings that must not be sent any more, asked before every sending. */
@@ -24,9 +24,9 @@ export interface ConfirmOptions {
  * with the reason; what was left alone on request is not among them.
  * @throws Fault `link-lost` when the desk stops answering
  */
-export async function confirm(
-  session: DeskSession,
-  settings: Settings,
+export async function writeAndVerify(
+  session: DeskMirror,
+  settings: SettingsByAddress,
   { isExcluded = () => false, onProgress, shouldContinue = () => true }: ConfirmOptions = {},
 ): Promise<Unconfirmed[]> {
   const refused = new Map<string, string>();
@@ -35,21 +35,21 @@ export async function confirm(
   });
   const before = session.state;
   let open = Object.entries(settings);
-  let found: Settings = {};
+  let found: SettingsByAddress = {};
   const total = open.length;
   try {
-    for (let sends = 0, pause = FIRST_PAUSE; sends < MOST_SENDS; sends++, pause = Math.min(LONGEST_PAUSE, pause * 2)) {
+    for (let sends = 0, pause = MIN_RETRY_MS; sends < MAX_SENDS; sends++, pause = Math.min(MAX_RETRY_MS, pause * 2)) {
       open = open.filter(([address]) => !isExcluded(address));
       if (open.length === 0 || !shouldContinue()) break;
       await session.wire.write(Object.fromEntries(open), shouldContinue);
       found = await session.wire.read(open.map(([address]) => address));
-      open = open.filter(([address, wanted]) => !stands(session, address, wanted, found[address]));
+      open = open.filter(([address, wanted]) => !matches(session, address, wanted, found[address]));
       onProgress?.(total - open.length);
       if (open.length === 0 || open.every(([address]) => refused.has(address))) break;
       await new Promise((resolve) => setTimeout(resolve, pause));
     }
     // What is not where it was sent may have been moved by a hand of which the news has not arrived yet.
-    if (open.length > 0 && shouldContinue()) await session.caughtUp();
+    if (open.length > 0 && shouldContinue()) await session.syncUpToNow();
   } finally {
     stop();
   }
@@ -61,14 +61,14 @@ export async function confirm(
       found: found[address] ?? null,
       why: refused.has(address)
         ? `The desk refused it: ${refused.get(address)}.`
-        : found[address] === undefined || stands(session, address, found[address], valueAt(before, address))
+        : found[address] === undefined || matches(session, address, found[address], valueAt(before, address))
           ? 'The desk did not take it.'
           : 'The desk holds another value than it was sent; it may be one that it rounds.',
     }));
 }
 
 /** Whether what was read back is what was wanted, within half a step. */
-export function stands(session: DeskSession, address: string, wanted: Value, found: Value | undefined): boolean {
-  const spec = specAt(session.profile, address);
+export function matches(session: DeskMirror, address: string, wanted: Value, found: Value | undefined): boolean {
+  const spec = specOf(session.profile, address);
   return spec !== undefined && sameValue(spec, wanted, found);
 }

@@ -16,20 +16,20 @@ import {
 } from '@old-echo/core/formats/file-shapes';
 import { ZipFile } from 'yazl';
 
-import { namedScopes } from '../recall/saved-scope-store';
+import { savedScopes } from '../recall/saved-scope-store';
 import type { Database } from '../database/connect';
 import { deskRow, safesOf } from '../desk/desk-store';
 import { halls } from '../library/venue-store';
 import { outboard } from '../library/outboard-store';
 import { outboardOfScene } from '../scenes/scene-outboard';
-import { partsOf } from '../library/part-store';
-import { originsOn } from '../recall/staged-settings-store';
-import { presetWhole } from '../library/preset-store';
+import { loadParts } from '../library/part-store';
+import { presetOrigins } from '../recall/staged-settings-store';
+import { presetDetail } from '../library/preset-store';
 import { profileOfProduction } from '../scenes/production-store';
 import { profileSource } from '../desk/profile-store';
 import { sceneView, sceneViews, type SceneRow } from '../scenes/scene-store';
-import { loadState, statesById } from '../desk/strip-states';
-import type { SoundFiles } from '../database/file-store';
+import { loadState, loadStates } from '../desk/strip-states';
+import type { FileStore } from '../database/file-store';
 import { stemRows } from '../sound/stem-store';
 import { wishes } from '../combine/mix-note-store';
 
@@ -51,7 +51,7 @@ export async function libraryFile(db: Database, ids: readonly string[]): Promise
 }
 
 async function presetOf(db: Database, id: string): Promise<LibraryFile['presets'][number]> {
-  const { kind, name, folder, tags, note, profileId, madeOn, by, content } = await presetWhole(db, id);
+  const { kind, name, folder, tags, note, profileId, madeOn, by, content } = await presetDetail(db, id);
   return { kind, name, folder, tags: [...tags], note, profileId, madeOn, by, content };
 }
 
@@ -88,9 +88,9 @@ interface Chosen {
  * in memory as a whole, however many scenes there are.
  * @throws Fault `not-found`
  */
-export async function archiveOf(
+export async function buildArchive(
   db: Database,
-  files: SoundFiles,
+  files: FileStore,
   productionId: string,
   request: ExportRequest,
 ): Promise<ZipFile> {
@@ -105,7 +105,7 @@ export async function archiveOf(
     })
     .orderBy('scenes.ordinal')
     .select('scenes.id', 'seq', 'version_id', 'scenes.ordinal', 'kind')) as Chosen[];
-  const head = await headOf(db, files, productionId, request, rows);
+  const head = await buildManifest(db, files, productionId, request, rows);
   const zip = new ZipFile();
   zip.addBuffer(Buffer.from(JSON.stringify(head)), ENTRIES.head);
   // In this order: strips are told once the scenes have said which there are.
@@ -132,9 +132,9 @@ export async function archiveOf(
   return zip;
 }
 
-async function headOf(
+async function buildManifest(
   db: Database,
-  files: SoundFiles,
+  files: FileStore,
   productionId: string,
   { versions: wanted, without, sound }: ExportRequest,
   rows: readonly Chosen[],
@@ -160,7 +160,7 @@ async function headOf(
     follows_id: string | null;
   }[];
   const takes = (what: string) => !without.includes(what);
-  const origins = takes('presets') ? await originsOn(db, desk.id) : [];
+  const origins = takes('presets') ? await presetOrigins(db, desk.id) : [];
   const { profiles, presets } = await libraryFile(db, [...new Set(origins.map(({ presetId }) => presetId))]);
   const stems = await stemRows(db, productionId);
   const pins = (await db('pins').where({ desk_id: desk.id }).orderBy('place').pluck('scene_id')) as string[];
@@ -185,7 +185,7 @@ async function headOf(
         kept: own.filter(({ kind }) => kind !== 'scene').length,
       };
     }),
-    parts: takes('parts') ? await partsOf(db, productionId) : {},
+    parts: takes('parts') ? await loadParts(db, productionId) : {},
     halls: takes('halls')
       ? (await halls(db, productionId)).map(({ name, settings, takenAt }) => ({ name, settings, takenAt }))
       : [],
@@ -202,7 +202,7 @@ async function headOf(
       sceneId,
     })),
     scopes: takes('scopes')
-      ? (await namedScopes(db, profile.id)).map(({ name, scope }) => ({ name, scope: [...scope] }))
+      ? (await savedScopes(db, profile.id)).map(({ name, scope }) => ({ name, scope: [...scope] }))
       : [],
     profiles,
     presets,
@@ -278,7 +278,7 @@ async function* stripLines(db: Database, needed: ReadonlySet<number>): AsyncGene
   for (let i = 0; i < all.length; i += BATCH) {
     const ids = new Set(all.slice(i, i + BATCH));
     const prints = await printsById(db, ids);
-    for (const [id, settings] of await statesById(db, ids))
+    for (const [id, settings] of await loadStates(db, ids))
       yield `${JSON.stringify({ print: prints.get(id), settings })}\n`;
   }
 }

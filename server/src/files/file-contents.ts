@@ -1,19 +1,19 @@
-import type { Branch, FileView, Here } from '@old-echo/core/contracts/file-transfer';
+import type { FileNode, FileView, LocalStatus } from '@old-echo/core/contracts/file-transfer';
 import type { ArchiveHead, LibraryFile } from '@old-echo/core/formats/file-shapes';
-import { readProfile, type Profile } from '@old-echo/core/desk/profile';
+import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
 import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/format-value';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
-import { presets, presetWhole } from '../library/preset-store';
-import type { Opened } from './open-file';
+import { presets, presetDetail } from '../library/preset-store';
+import type { OpenedFile } from './open-file';
 import { sceneLike } from './scene-like';
 
-type Inside = Pick<FileView, 'format' | 'what' | 'fits' | 'branches'>;
+type FileContents = Pick<FileView, 'format' | 'what' | 'fits' | 'branches'>;
 
-const leaf = (id: string, name: string, under = '', here: Here | null = null): Branch => ({
+const leaf = (id: string, name: string, under = '', here: LocalStatus | null = null): FileNode => ({
   id,
   name,
   under,
@@ -22,7 +22,7 @@ const leaf = (id: string, name: string, under = '', here: Here | null = null): B
 });
 
 /** What is in a file, as a tree, and how each of it stands to what is here. */
-export async function inspect(db: Database, opened: Opened): Promise<Inside> {
+export async function describeContents(db: Database, opened: OpenedFile): Promise<FileContents> {
   if (opened.format === 'library') {
     const { library } = opened;
     return {
@@ -34,7 +34,7 @@ export async function inspect(db: Database, opened: Opened): Promise<Inside> {
   }
   if (opened.format === 'scene') {
     const { scene, profile } = opened.scene;
-    const made = readProfile(profile);
+    const made = parseProfile(profile);
     const twin = await sceneLike(db, made.id, scene.state as State);
     return {
       format: 'scene',
@@ -55,8 +55,8 @@ async function fitsHere(db: Database, made: Profile): Promise<string> {
     : `No desk here is a ${made.name}: one is entered without a link, from where everything can be carried over to yours.`;
 }
 
-async function archiveInside(db: Database, head: ArchiveHead): Promise<Inside> {
-  const made = readProfile(head.profile);
+async function archiveInside(db: Database, head: ArchiveHead): Promise<FileContents> {
+  const made = parseProfile(head.profile);
   const known = (await db('productions').where({ id: head.production.id }).first('id')) !== undefined;
   const versions = await Promise.all(
     head.versions.map(async ({ id, name, scenes, kept }) =>
@@ -69,7 +69,7 @@ async function archiveInside(db: Database, head: ArchiveHead): Promise<Inside> {
     ),
   );
   const scenes = head.versions.reduce((sum, version) => sum + version.scenes.length, 0);
-  const more: Branch[] = [
+  const more: FileNode[] = [
     ...(head.wishes.length > 0 ? [leaf('wishes', 'Wishes', plural(head.wishes.length, 'wish', 'wishes'))] : []),
     ...(Object.keys(head.parts).length > 0
       ? [leaf('parts', 'Parts', plural(Object.keys(head.parts).length, 'strip'))]
@@ -100,7 +100,7 @@ async function archiveInside(db: Database, head: ArchiveHead): Promise<Inside> {
   };
 }
 
-async function scenesHere(db: Database, ids: readonly string[]): Promise<Here> {
+async function scenesHere(db: Database, ids: readonly string[]): Promise<LocalStatus> {
   let here = 0;
   for (let i = 0; i < ids.length; i += 1000)
     here += (
@@ -112,7 +112,7 @@ async function scenesHere(db: Database, ids: readonly string[]): Promise<Here> {
 }
 
 /** Which sections of scenes come in: without some, a scene is a part of a desk, which neither holds them nor brings them back. */
-function sectionBranches(profile: Profile): Branch[] {
+function sectionBranches(profile: Profile): FileNode[] {
   const has = new Set(profile.families.flatMap(({ sections }) => sections));
   const children = SECTIONS.filter((section) => has.has(section)).map((section) =>
     leaf(`sections/${section}`, sectionName(section)),
@@ -120,14 +120,14 @@ function sectionBranches(profile: Profile): Branch[] {
   return [{ ...leaf('sections', 'Sections of its scenes'), children }];
 }
 
-async function presetBranches(db: Database, list: LibraryFile['presets']): Promise<Branch[]> {
+async function presetBranches(db: Database, list: LibraryFile['presets']): Promise<FileNode[]> {
   const all = (await presets(db)).filter(({ binnedAt }) => binnedAt === null);
   return Promise.all(
     list.map(async ({ kind, name, folder, content }, i) => {
       const same = all.find((one) => one.kind === kind && one.name === name);
       const here = !same
         ? 'new'
-        : fingerprint((await presetWhole(db, same.id)).content) === fingerprint(content)
+        : fingerprint((await presetDetail(db, same.id)).content) === fingerprint(content)
           ? 'same'
           : 'different';
       return leaf(`presets/${i}`, name, folder, here);

@@ -1,4 +1,4 @@
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { isWhole, type StripState } from '@old-echo/core/desk/state';
 import {
@@ -13,18 +13,18 @@ import { LRUCache } from 'lru-cache';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
-import { noteMoves } from '../scenes/insert-scene';
+import { recordChanges } from '../scenes/insert-scene';
 import { storeStrips } from '../desk/strip-states';
-import { linesOf, refused, type OpenArchive } from './open-file';
-import type { Beat } from './import-context';
-import { comingIn, partOf } from './import-target';
+import { reportFor, invalidFile, type OpenArchive } from './open-file';
+import type { ReportProgress } from './import-context';
+import { importStrip, partOf } from './import-target';
 
 /** Every strip state of an archive as JSON by fingerprint; each is what its fingerprint says. */
 export async function bringStrips(archive: OpenArchive): Promise<Map<string, string>> {
   const states = new Map<string, string>();
-  for await (const { json, where } of linesOf(archive, ENTRIES.strips)) {
-    const { print, settings } = readShape(stripLineShape, json);
-    if (fingerprint(settings) !== print) throw refused(`${where} is not what its fingerprint says.`, where);
+  for await (const { json, where } of reportFor(archive, ENTRIES.strips)) {
+    const { print, settings } = parseShape(stripLineShape, json);
+    if (fingerprint(settings) !== print) throw invalidFile(`${where} is not what its fingerprint says.`, where);
     states.set(print, JSON.stringify(settings));
   }
   return states;
@@ -38,59 +38,59 @@ interface Scenes {
   readonly sections: ReadonlySet<string> | null;
   readonly prints: ReadonlyMap<string, string>;
   readonly total: number;
-  readonly beat: Beat;
+  readonly beat: ReportProgress;
 }
 
 /** Strip states that are held read, of all that an archive may have. */
-const KNOWN = 2000;
+const STATE_CACHE_SIZE = 2000;
 
 /** How often it is told how far it is, in scenes. */
-const TELL = 20;
+const PROGRESS_EVERY = 20;
 
 export async function bringScenes(tx: Database, archive: OpenArchive, into: Scenes): Promise<void> {
   const { profile, production, versions, here, sections, prints, total, beat } = into;
   const wanted = new Set(versions.map(({ id }) => id));
   const chosen = new Set(versions.flatMap(({ scenes }) => scenes));
   const made = new Set<string>();
-  const known = new LRUCache<string, StripState>({ max: KNOWN });
+  const known = new LRUCache<string, StripState>({ max: STATE_CACHE_SIZE });
   const stateOf = (strip: string, print: string, where: string): StripState => {
     const id = sections === null ? print : `${strip} ${print}`;
     const before = known.get(id);
     if (before) return before;
     const json = prints.get(print);
-    if (json === undefined) throw refused(`${where} names a state that is not in ${ENTRIES.strips}.`, where);
-    const state = comingIn(profile, strip, JSON.parse(json) as StripState, sections);
+    if (json === undefined) throw invalidFile(`${where} names a state that is not in ${ENTRIES.strips}.`, where);
+    const state = importStrip(profile, strip, JSON.parse(json) as StripState, sections);
     if (sections === null && stripFingerprint(state) !== print)
-      throw refused(`${where}: ${strip} holds a setting that ${profile.name} does not have.`, where);
+      throw invalidFile(`${where}: ${strip} holds a setting that ${profile.name} does not have.`, where);
     known.set(id, state);
     return state;
   };
   const none: Record<string, StripState> = {};
   let [state, numbered, before] = [none, 0, undefined as string | undefined];
   const numbers = new Set<number>([0]);
-  for await (const { json, where } of linesOf(archive, ENTRIES.scenes)) {
-    const line = readShape(sceneLineShape, json) as SceneLine;
+  for await (const { json, where } of reportFor(archive, ENTRIES.scenes)) {
+    const line = parseShape(sceneLineShape, json) as SceneLine;
     // What was kept by itself had numbers in files of earlier days; it has a place only.
     const number = line.kind === 'scene' ? line.number : 0;
-    if (number > 0 && numbers.has(number)) throw refused(`${where} has the number of another scene.`, where);
+    if (number > 0 && numbers.has(number)) throw invalidFile(`${where} has the number of another scene.`, where);
     numbers.add(number);
     const changed = Object.entries(line.strips).map(([strip, print]) => {
-      if (!stripFamily(profile, strip)) throw refused(`${profile.name} has no strip ${strip}.`, where);
+      if (!stripFamily(profile, strip)) throw invalidFile(`${profile.name} has no strip ${strip}.`, where);
       return [strip, stateOf(strip, print, where)] as const;
     });
     state = { ...state, ...Object.fromEntries(changed) };
     const missing = line.partial ? undefined : profile.strips.find((strip) => state[strip] === undefined);
-    if (missing !== undefined) throw refused(`${where}: ${profile.plainNames[missing]} is missing.`, where);
+    if (missing !== undefined) throw invalidFile(`${where}: ${profile.plainNames[missing]} is missing.`, where);
     if (!wanted.has(line.versionId) || !chosen.has(line.id)) continue;
-    if (numbered % TELL === 0) await beat(numbered, total);
+    if (numbered % PROGRESS_EVERY === 0) await beat(numbered, total);
     numbered++;
     const id = here(line.id);
     const held = partOf(line.partial ? changed : Object.entries(state));
-    if (Object.keys(held).length === 0) throw refused(`${where} holds nothing of what was chosen.`, where);
+    if (Object.keys(held).length === 0) throw invalidFile(`${where} holds nothing of what was chosen.`, where);
     const partial = !isWhole(profile, held);
     const seq = await insertLine(tx, id, production, here, { ...line, number }, { partial, place: numbered }, made);
     await storeStrips(tx, seq, held, before);
-    await noteMoves(tx, seq, {
+    await recordChanges(tx, seq, {
       settings: line.moved.settings,
       strips: line.moved.strips,
       names: line.moved.strips.map((strip) => String(state[strip]?.['label/name'] ?? strip)),
@@ -99,7 +99,10 @@ export async function bringScenes(tx: Database, archive: OpenArchive, into: Scen
     made.add(line.id);
   }
   if (numbered < total)
-    throw refused(`${ENTRIES.scenes} holds ${numbered} of ${total} scenes: the archive breaks off.`, ENTRIES.scenes);
+    throw invalidFile(
+      `${ENTRIES.scenes} holds ${numbered} of ${total} scenes: the archive breaks off.`,
+      ENTRIES.scenes,
+    );
   await tx('productions')
     .where({ id: production })
     .update({ next_number: Math.max(...numbers) + 1, next_ordinal: numbered + 1 });

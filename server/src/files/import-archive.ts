@@ -1,16 +1,16 @@
-import { readProfile } from '@old-echo/core/desk/profile';
+import { parseProfile } from '@old-echo/core/desk/profile';
 import { photoEntry, soundEntry, type ArchiveHead } from '@old-echo/core/formats/file-shapes';
-import { freeName } from '@old-echo/core/fault/text-shapes';
+import { uniqueName } from '@old-echo/core/fault/text-shapes';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { productionMustBeUnlocked } from '../desk/show-lock';
 import { binProduction } from '../scenes/production-store';
-import { refused, type OpenArchive } from './open-file';
+import { invalidFile, type OpenArchive } from './open-file';
 import type { BroughtIn, Tools } from './import-context';
 import { bringPresets, bringPreset } from './import-presets';
-import { profileFor, deskFor, sectionsIn } from './import-target';
+import { findOrAddProfile, findOrAddDesk, chosenSections } from './import-target';
 import { isWav, isPicture, bringFile } from './import-media';
 import { bringStrips, bringScenes } from './import-archive-scenes';
 
@@ -28,7 +28,7 @@ export async function bringArchive(
   const versions = head.versions.filter(({ id }) => take.has(`versions/${id}`));
   if (versions.length === 0) {
     if (WITH_A_VERSION.some((what) => take.has(what)))
-      throw refused(
+      throw invalidFile(
         'Wishes, parts, halls, devices and stems belong to a version.',
         'take',
         'Choose a version as well.',
@@ -45,9 +45,9 @@ export async function bringArchive(
   const total = versions.reduce((sum, { scenes }) => sum + scenes.length, 0);
   let production = head.production.id;
   await inTransaction(db, async (tx) => {
-    const profile = await profileFor(tx, head.profile);
-    const sections = sectionsIn(profile, take);
-    const deskId = await deskFor(tx, profile, head.desk);
+    const profile = await findOrAddProfile(tx, head.profile);
+    const sections = chosenSections(profile, take);
+    const deskId = await findOrAddDesk(tx, profile, head.desk);
     const known = (await tx('productions').where({ id: production }).first('id', 'binned_at')) as
       { id: string; binned_at: Date | null } | undefined;
     if (known) {
@@ -59,10 +59,10 @@ export async function bringArchive(
     }
     const ids = await newIds(tx, known !== undefined, head, versions);
     const here = (id: string) => ids.get(id) ?? id;
-    await bringWords(tx, head, { production, deskId, versions, here, take });
+    await importMetadata(tx, head, { production, deskId, versions, here, take });
     const prints = await bringStrips(archive);
     await bringScenes(tx, archive, { profile, production, versions, here, sections, prints, total, beat });
-    await bringRest(tx, head, { production, deskId, versions, here, take, replace });
+    await importAttachments(tx, head, { production, deskId, versions, here, take, replace });
   });
   return {
     href: `/mixes/${production}`,
@@ -99,7 +99,7 @@ async function newIds(
   return ids;
 }
 
-export interface Where {
+export interface ImportScope {
   readonly production: string;
   readonly deskId: string;
   readonly versions: ArchiveHead['versions'];
@@ -107,15 +107,15 @@ export interface Where {
   readonly take: ReadonlySet<string>;
 }
 
-async function bringWords(
+async function importMetadata(
   tx: Database,
   head: ArchiveHead,
-  { production, deskId, versions, here }: Where,
+  { production, deskId, versions, here }: ImportScope,
 ): Promise<void> {
   const taken = (await tx('productions').whereNull('binned_at').pluck('name')) as string[];
   const [{ place }] = (await tx('productions').max({ place: 'place' })) as [{ place: number | null }];
   const { name, kind, note } = head.production;
-  const called = taken.includes(name) ? freeName(`${name}, from a file`, taken) : name;
+  const called = taken.includes(name) ? uniqueName(`${name}, from a file`, taken) : name;
   await tx('productions').insert({
     id: production,
     desk_id: deskId,
@@ -136,10 +136,10 @@ async function bringWords(
   );
 }
 
-async function bringRest(
+async function importAttachments(
   tx: Database,
   head: ArchiveHead,
-  { production, deskId, versions, here, take, replace }: Where & { replace: boolean },
+  { production, deskId, versions, here, take, replace }: ImportScope & { replace: boolean },
 ): Promise<void> {
   const chosen = new Set(versions.map(({ id }) => id));
   const scenes = new Set(versions.flatMap((version) => version.scenes));
@@ -190,7 +190,7 @@ async function bringRest(
   if (take.has('scopes'))
     for (const { name, scope } of head.scopes)
       await tx('scopes')
-        .insert({ id: newId(), profile_id: readProfile(head.profile).id, name, scope: JSON.stringify(scope) })
+        .insert({ id: newId(), profile_id: parseProfile(head.profile).id, name, scope: JSON.stringify(scope) })
         .onConflict(['profile_id', 'name'])
         .ignore();
   if (take.has('safes') && head.desk.safes.length > 0)
@@ -200,7 +200,7 @@ async function bringRest(
   if (take.has('pins')) await bringPins(tx, deskId, head.pins.filter((id) => scenes.has(id)).map(here));
   if (take.has('sound') && head.sound && head.stems.length > 0)
     await tx('stems').insert(head.stems.map((stem) => ({ ...stem, production_id: production, made_at: new Date() })));
-  for (const profile of head.profiles) await profileFor(tx, profile);
+  for (const profile of head.profiles) await findOrAddProfile(tx, profile);
   for (const [i, preset] of head.presets.entries())
     if (take.has(`presets/${i}`)) await bringPreset(tx, preset, replace);
 }

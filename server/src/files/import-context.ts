@@ -1,13 +1,13 @@
 import type { Database } from '../database/connect';
-import type { SoundFiles } from '../database/file-store';
+import type { FileStore } from '../database/file-store';
 
 /** How far it is; throws where someone has asked to cancel. */
-export type Beat = (done: number, total: number) => Promise<void>;
+export type ReportProgress = (done: number, total: number) => Promise<void>;
 
 export interface Tools {
   readonly db: Database;
-  readonly files: SoundFiles;
-  readonly beat: Beat;
+  readonly files: FileStore;
+  readonly beat: ReportProgress;
 }
 
 export interface BroughtIn {

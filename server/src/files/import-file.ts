@@ -1,6 +1,6 @@
 import type { ImportRequest } from '@old-echo/core/contracts/file-transfer';
 
-import type { Opened } from './open-file';
+import type { OpenedFile } from './open-file';
 import type { BroughtIn, Tools } from './import-context';
 import { bringPresets } from './import-presets';
 import { bringScene } from './import-scene';
@@ -12,7 +12,7 @@ import { bringArchive } from './import-archive';
  * @returns where it went, in the app, and what there is to say about it, in sentences
  * @throws Fault `refused-input` with what and where, `protected` where something to be replaced is
  */
-export async function bringIn(tools: Tools, opened: Opened, request: ImportRequest): Promise<BroughtIn> {
+export async function bringIn(tools: Tools, opened: OpenedFile, request: ImportRequest): Promise<BroughtIn> {
   const take = new Set(request.take);
   if (opened.format === 'library') return bringPresets(tools, opened.library, take, request.replace);
   if (opened.format === 'scene') return bringScene(tools, opened.scene, take);

@@ -4,19 +4,19 @@ import { readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 
-import { wavInfo } from '@old-echo/core/signal/wav';
+import { parseWavHeader } from '@old-echo/core/signal/wav';
 import { newId } from '../database/new-id';
 
 import { pictureType } from '../library/outboard-store';
-import type { SoundFiles } from '../database/file-store';
-import { refused, type OpenArchive } from './open-file';
+import type { FileStore } from '../database/file-store';
+import { invalidFile, type OpenArchive } from './open-file';
 
 export const isWav = async (path: string): Promise<boolean> => {
   const { size } = await stat(path);
   const stream = createReadStream(path, { end: 65_535 });
   const pieces: Buffer[] = [];
   for await (const piece of stream) pieces.push(piece as Buffer);
-  wavInfo(Buffer.concat(pieces), size);
+  parseWavHeader(Buffer.concat(pieces), size);
   return true;
 };
 
@@ -28,7 +28,7 @@ export async function bringFile(
   entry: string,
   to: string,
   hash: string,
-  files: SoundFiles,
+  files: FileStore,
   is: (path: string) => Promise<boolean>,
 ): Promise<void> {
   if (existsSync(to)) return;
@@ -37,8 +37,8 @@ export async function bringFile(
     await pipeline(await archive.read(entry), createWriteStream(arriving));
     const digest = createHash('sha256');
     await pipeline(createReadStream(arriving), digest);
-    if (digest.digest('hex') !== hash) throw refused(`${entry} is not what its name says.`, entry);
-    if (!(await is(arriving))) throw refused(`${entry} is not a file of its kind.`, entry);
+    if (digest.digest('hex') !== hash) throw invalidFile(`${entry} is not what its name says.`, entry);
+    if (!(await is(arriving))) throw invalidFile(`${entry} is not a file of its kind.`, entry);
     await rename(arriving, to);
   } finally {
     await rm(arriving, { force: true });

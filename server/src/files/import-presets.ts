@@ -6,10 +6,10 @@ import { fingerprint } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
-import { acceptContent, insertPreset, presetWhole } from '../library/preset-store';
+import { validateContent, insertPreset, presetDetail } from '../library/preset-store';
 import { readStoredProfile } from '../desk/profile-store';
 import type { BroughtIn, Tools } from './import-context';
-import { profileFor } from './import-target';
+import { findOrAddProfile } from './import-target';
 
 export async function bringPresets(
   { db, beat }: Tools,
@@ -21,7 +21,7 @@ export async function bringPresets(
   const landed: string[] = [];
   let known = 0;
   await inTransaction(db, async (tx) => {
-    for (const profile of profiles) await profileFor(tx, profile);
+    for (const profile of profiles) await findOrAddProfile(tx, profile);
     for (const [done, preset] of chosen.entries()) {
       await beat(done, chosen.length);
       const { id, isNew } = await bringPreset(tx, preset, replace);
@@ -50,8 +50,8 @@ export async function bringPreset(
   const same = (await tx('presets').where({ kind, name }).whereNull('binned_at').first('id')) as
     { id: string } | undefined;
   const profile = await readStoredProfile(tx, preset.profileId);
-  const content = acceptContent(profile, preset.content as State);
-  if (same && fingerprint((await presetWhole(tx, same.id)).content) === fingerprint(content))
+  const content = validateContent(profile, preset.content as State);
+  if (same && fingerprint((await presetDetail(tx, same.id)).content) === fingerprint(content))
     return { id: same.id, isNew: false };
   const made: NewPreset = { ...preset, content, taken: replace ? 'replace' : 'keep both' };
   return { id: (await insertPreset(tx, made)).id, isNew: true };

@@ -1,17 +1,17 @@
 import type { State } from '@old-echo/core/desk/state';
 import type { SceneFile } from '@old-echo/core/formats/file-shapes';
-import { freeName } from '@old-echo/core/fault/text-shapes';
+import { uniqueName } from '@old-echo/core/fault/text-shapes';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { writeScene } from '../scenes/insert-scene';
-import { refused } from './open-file';
+import { invalidFile } from './open-file';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 
 import type { BroughtIn, Tools } from './import-context';
 import { sceneLike, type TwinScene } from './scene-like';
-import { profileFor, deskFor, comingIn, partOf, sectionsIn } from './import-target';
+import { findOrAddProfile, findOrAddDesk, importStrip, partOf, chosenSections } from './import-target';
 
 export async function bringScene(
   { db }: Tools,
@@ -22,20 +22,21 @@ export async function bringScene(
   let production = '';
   let twin: TwinScene | undefined;
   await inTransaction(db, async (tx) => {
-    const profile = await profileFor(tx, source);
-    const sections = sectionsIn(profile, take);
-    const deskId = await deskFor(tx, profile, { name: profile.name, mode: profile.use });
+    const profile = await findOrAddProfile(tx, source);
+    const sections = chosenSections(profile, take);
+    const deskId = await findOrAddDesk(tx, profile, { name: profile.name, mode: profile.use });
     const content = scene.state as State;
     const state = partOf(
       profile.strips.flatMap((strip) => {
         const own = content[strip];
-        return own ? [[strip, comingIn(profile, strip, own, sections)] as const] : [];
+        return own ? [[strip, importStrip(profile, strip, own, sections)] as const] : [];
       }),
     );
     if (Object.keys(state).length === 0)
-      throw refused('The scene holds nothing of what was chosen.', 'scene.state', 'Choose other sections of it.');
+      throw invalidFile('The scene holds nothing of what was chosen.', 'scene.state', 'Choose other sections of it.');
     const stranger = Object.keys(content).find((strip) => !profile.strips.includes(strip));
-    if (stranger !== undefined) throw refused(`${profile.name} has no strip ${stranger}.`, `scene.state.${stranger}`);
+    if (stranger !== undefined)
+      throw invalidFile(`${profile.name} has no strip ${stranger}.`, `scene.state.${stranger}`);
     twin = await sceneLike(tx, profile.id, state);
     production = await filesProduction(tx, deskId);
     const version = await filesVersion(tx, production);
@@ -46,7 +47,7 @@ export async function bringScene(
     const { name, note, milestone, tags, scope, madeAt } = scene;
     await writeScene(tx, profile, id, {
       versionId: version,
-      name: freeName(name, taken),
+      name: uniqueName(name, taken),
       note,
       milestone,
       tags,

@@ -4,20 +4,20 @@ import type { Readable } from 'node:stream';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 
-import { LARGEST_FILE, type FileView, type ImportRequest } from '@old-echo/core/contracts/file-transfer';
+import { MAX_ARCHIVE_BYTES, type FileView, type ImportRequest } from '@old-echo/core/contracts/file-transfer';
 import { Fault } from '@old-echo/core/fault/fault';
 import type { Logger } from 'pino';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { untilWritten } from '../database/until-written';
-import type { Live } from '../live/live-channel';
-import type { AtWork } from '../jobs/background-tasks';
-import type { Sessions } from '../desk/desk-connections';
-import type { SoundFiles } from '../database/file-store';
+import type { LiveChannel } from '../live/live-channel';
+import type { BackgroundTasks } from '../jobs/background-tasks';
+import type { DeskConnections } from '../desk/desk-connections';
+import type { FileStore } from '../database/file-store';
 import { bringIn } from './import-file';
-import { inspect } from './file-contents';
-import { openFile, refused } from './open-file';
+import { describeContents } from './file-contents';
+import { openFile, invalidFile } from './open-file';
 
 interface Row {
   readonly id: string;
@@ -36,7 +36,7 @@ interface Row {
 const KEPT = 10;
 
 /** Takes a file in and looks inside. Nothing of one that cannot be read is kept. @throws Fault `refused-input` */
-export async function takeFile(db: Database, files: SoundFiles, name: string, body: Readable): Promise<FileView> {
+export async function receiveFile(db: Database, files: FileStore, name: string, body: Readable): Promise<FileView> {
   const id = newId();
   const path = files.inbox(id);
   try {
@@ -44,7 +44,7 @@ export async function takeFile(db: Database, files: SoundFiles, name: string, bo
     const limit = new Transform({
       transform(piece: Buffer, _, done) {
         size += piece.length;
-        if (size > LARGEST_FILE) done(refused(`The file has more than ${LARGEST_FILE / 1e9} GB.`));
+        if (size > MAX_ARCHIVE_BYTES) done(invalidFile(`The file has more than ${MAX_ARCHIVE_BYTES / 1e9} GB.`));
         else done(null, piece);
       },
     });
@@ -64,7 +64,7 @@ export async function takeFile(db: Database, files: SoundFiles, name: string, bo
 }
 
 /** Files that were brought in, the newest first, without what is inside. */
-export const lastFiles = async (
+export const recentImports = async (
   db: Database,
 ): Promise<Pick<FileView, 'id' | 'name' | 'bytes' | 'status' | 'madeAt'>[]> =>
   (await db<Row>('files').orderBy('id', 'desc').limit(KEPT)).map(({ id, name, bytes, status, made_at }) => ({
@@ -82,11 +82,11 @@ async function fileRow(db: Database, id: string): Promise<Row> {
 }
 
 /** A file with what is inside. @throws Fault `not-found`, `refused-input` */
-export async function fileView(db: Database, files: SoundFiles, id: string): Promise<FileView> {
+export async function fileView(db: Database, files: FileStore, id: string): Promise<FileView> {
   const row = await fileRow(db, id);
   const opened = await openFile(files.inbox(id));
   try {
-    const inside = await inspect(db, opened);
+    const inside = await describeContents(db, opened);
     return {
       ...inside,
       id,
@@ -118,23 +118,23 @@ export const askToCancel = (db: Database, id: string): Promise<number> =>
 
 interface Tools {
   readonly db: Database;
-  readonly files: SoundFiles;
-  readonly sessions: Sessions;
-  readonly live: Live;
-  readonly atWork: AtWork;
+  readonly files: FileStore;
+  readonly sessions: DeskConnections;
+  readonly live: LiveChannel;
+  readonly atWork: BackgroundTasks;
   readonly log: Logger;
 }
 
 class Cancelled extends Error {}
 
 /** Files that were being brought in when Old Echo stopped: nothing of them is here, and they can be tried again. */
-export const markStopped = (db: Database): Promise<number> =>
+export const failInterruptedImports = (db: Database): Promise<number> =>
   db('files')
     .where({ status: 'bringing in' })
     .update({ status: 'failed', why: 'Old Echo stopped in the middle of it. Nothing was brought in; try again.' });
 
 /** Begins to bring in what was chosen of a file, and returns while that goes on. @throws Fault `not-found`, `conflict` */
-export async function beginImport(tools: Tools, id: string, request: ImportRequest): Promise<void> {
+export async function startImport(tools: Tools, id: string, request: ImportRequest): Promise<void> {
   const { db, files, atWork, log } = tools;
   await fileRow(db, id);
   const taken = await db('files')
@@ -151,7 +151,7 @@ export async function beginImport(tools: Tools, id: string, request: ImportReque
     const opened = await openFile(files.inbox(id));
     try {
       const { href, note } = await bringIn({ db, files, beat }, opened, request);
-      await tools.sessions.openNew(db);
+      await tools.sessions.connectNewDesks(db);
       await db('files').where({ id }).update({ status: 'done', href, why: note });
       tools.live.productionsChanged();
     } finally {

@@ -1,20 +1,20 @@
-import { addressed } from '@old-echo/core/library/convert-strip';
+import { toAddresses } from '@old-echo/core/library/convert-strip';
 import { sectionOf } from '@old-echo/core/desk/address';
-import { hasAllOf, readProfile, stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { acceptSettings, type State, type StripState } from '@old-echo/core/desk/state';
+import { hasAllOf, parseProfile, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { validateSettings, type State, type StripState } from '@old-echo/core/desk/state';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { insertProfile } from '../desk/profile-store';
-import { refused } from './open-file';
+import { invalidFile } from './open-file';
 
 /** The kind of desk of a file, here. @throws Fault `refused-input` where another kind has its name */
-export async function profileFor(tx: Database, source: unknown): Promise<Profile> {
-  const profile = readProfile(source);
+export async function findOrAddProfile(tx: Database, source: unknown): Promise<Profile> {
+  const profile = parseProfile(source);
   const row = (await tx('profiles').where({ id: profile.id }).first('source')) as { source: string } | undefined;
   if (!row) await insertProfile(tx, source);
-  else if (!hasAllOf(readProfile(JSON.parse(row.source)), profile))
-    throw refused(
+  else if (!hasAllOf(parseProfile(JSON.parse(row.source)), profile))
+    throw invalidFile(
       `The file is of another kind of ${profile.name} than the one that is known here.`,
       'profile',
       'Nothing was brought in. Its desk has other settings, or other ranges.',
@@ -23,7 +23,11 @@ export async function profileFor(tx: Database, source: unknown): Promise<Profile
 }
 
 /** The desk here that something of its kind belongs to; one that nobody knows is entered without a link. */
-export async function deskFor(tx: Database, profile: Profile, like: { name: string; mode: string }): Promise<string> {
+export async function findOrAddDesk(
+  tx: Database,
+  profile: Profile,
+  like: { name: string; mode: string },
+): Promise<string> {
   const known = (await tx('desks').where({ profile_id: profile.id }).orderBy('place').first('id')) as
     { id: string } | undefined;
   if (known) return known.id;
@@ -44,7 +48,7 @@ export async function deskFor(tx: Database, profile: Profile, like: { name: stri
 }
 
 /** Settings of a strip as they come in: checked, and without the sections that were not chosen, which are not there at all. */
-export function comingIn(
+export function importStrip(
   profile: Profile,
   strip: string,
   settings: StripState,
@@ -52,7 +56,7 @@ export function comingIn(
 ): StripState {
   const family = stripFamily(profile, strip);
   // Checked, and kept as they are: what is written a little off a step is the same to the desk, but has another fingerprint.
-  acceptSettings(profile, addressed(strip, settings));
+  validateSettings(profile, toAddresses(strip, settings));
   if (!family) return {};
   return Object.fromEntries(
     family.keys.flatMap((key) => {
@@ -63,11 +67,11 @@ export function comingIn(
 }
 
 /** The sections that come in, or null for all of them. */
-export function sectionsIn(profile: Profile, take: ReadonlySet<string>): ReadonlySet<string> | null {
+export function chosenSections(profile: Profile, take: ReadonlySet<string>): ReadonlySet<string> | null {
   const all = new Set(profile.families.flatMap(({ sections }) => sections));
   const chosen = [...all].filter((section) => take.has(`sections/${section}`));
   if (chosen.length === 0)
-    throw refused('No section of its scenes was chosen.', 'take', 'Choose at least one, or no version.');
+    throw invalidFile('No section of its scenes was chosen.', 'take', 'Choose at least one, or no version.');
   return chosen.length === all.size ? null : new Set(chosen);
 }
 

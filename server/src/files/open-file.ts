@@ -2,10 +2,10 @@ import { open, readFile, stat } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { promisify } from 'node:util';
 
-import { LARGEST_FILE, LARGEST_JSON } from '@old-echo/core/contracts/file-transfer';
+import { MAX_ARCHIVE_BYTES, MAX_JSON_BYTES } from '@old-echo/core/contracts/file-transfer';
 import { Fault } from '@old-echo/core/fault/fault';
-import { LARGEST_PHOTO } from '@old-echo/core/contracts/outboard';
-import { LARGEST_STEM } from '@old-echo/core/contracts/sound';
+import { MAX_PHOTO_BYTES } from '@old-echo/core/contracts/outboard';
+import { MAX_STEM_BYTES } from '@old-echo/core/contracts/sound';
 import {
   ENTRIES,
   LIBRARY,
@@ -27,24 +27,24 @@ export interface OpenArchive {
   readonly close: () => void;
 }
 
-export type Opened =
+export type OpenedFile =
   | { readonly format: 'library'; readonly library: LibraryFile }
   | { readonly format: 'scene'; readonly scene: SceneFile }
   | { readonly format: 'archive'; readonly archive: OpenArchive };
 
 /** How large what an archive holds may become, in bytes. */
 const LIMITS: readonly (readonly [name: RegExp, bytes: number])[] = [
-  [new RegExp(`^${ENTRIES.head}$`), LARGEST_JSON],
+  [new RegExp(`^${ENTRIES.head}$`), MAX_JSON_BYTES],
   [new RegExp(`^(${ENTRIES.scenes}|${ENTRIES.strips})$`), 1_000_000_000],
-  [/^sound\/[0-9a-f]{64}\.wav$/, LARGEST_STEM],
-  [/^photos\/[0-9a-f]{64}$/, LARGEST_PHOTO],
+  [/^sound\/[0-9a-f]{64}\.wav$/, MAX_STEM_BYTES],
+  [/^photos\/[0-9a-f]{64}$/, MAX_PHOTO_BYTES],
 ];
 /** The most entries: a head, two lists, a stem for each strip, photos. */
 const MOST_ENTRIES = 2000;
 
 const NOTHING = 'Nothing was brought in.';
 
-export const refused = (message: string, where?: string, advice = NOTHING): Fault =>
+export const invalidFile = (message: string, where?: string, advice = NOTHING): Fault =>
   new Fault('refused-input', message, advice, where);
 
 /**
@@ -52,27 +52,27 @@ export const refused = (message: string, where?: string, advice = NOTHING): Faul
  * limits is ever read.
  * @throws Fault `refused-input` with a sentence that says what and where
  */
-export async function openFile(path: string): Promise<Opened> {
+export async function openFile(path: string): Promise<OpenedFile> {
   const { size } = await stat(path);
-  if (size === 0) throw refused('The file is empty.');
+  if (size === 0) throw invalidFile('The file is empty.');
   const handle = await open(path);
   const first = Buffer.alloc(4);
   await handle.read(first, 0, 4, 0).finally(() => handle.close());
   if (first.toString('latin1') === 'PK\u0003\u0004') return { format: 'archive', archive: await openArchive(path) };
-  if (size > LARGEST_JSON)
-    throw refused(`The file has ${(size / 1e6).toFixed(0)} MB; ${LARGEST_JSON / 1e6} MB of JSON are the most.`);
+  if (size > MAX_JSON_BYTES)
+    throw invalidFile(`The file has ${(size / 1e6).toFixed(0)} MB; ${MAX_JSON_BYTES / 1e6} MB of JSON are the most.`);
   const json = parsed(await readFile(path, 'utf8'));
   const format = typeof json === 'object' && json !== null && 'format' in json ? json.format : undefined;
   if (format === LIBRARY) return { format: 'library', library: readLibraryFile(json) };
   if (format === SCENE) return { format: 'scene', scene: readSceneFile(json) };
-  throw refused('This is no file of Old Echo: it is neither a library, nor a scene, nor an archive.', 'format');
+  throw invalidFile('This is no file of Old Echo: it is neither a library, nor a scene, nor an archive.', 'format');
 }
 
 function parsed(text: string): unknown {
   try {
     return JSON.parse(text);
   } catch (error) {
-    throw refused(
+    throw invalidFile(
       `The file breaks off or is not JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.`,
     );
   }
@@ -84,16 +84,16 @@ async function openArchive(path: string): Promise<OpenArchive> {
     // It checks that names stay inside, and that what is read is as long as was claimed.
     zip = await promisify<string, yauzl.Options, ZipFile>(yauzl.open)(path, { lazyEntries: true, autoClose: false });
   } catch (error) {
-    throw damaged(error);
+    throw corruptArchive(error);
   }
   try {
     const entries = await entriesOf(zip);
     const read = async (name: string): Promise<Readable> => {
       const entry = entries.get(name);
-      if (!entry) throw refused(`${name} is missing in the archive.`, name);
+      if (!entry) throw invalidFile(`${name} is missing in the archive.`, name);
       return new Promise((resolve, reject) => {
         zip.openReadStream(entry, (error, stream) => {
-          if (error) reject(damaged(error, name));
+          if (error) reject(corruptArchive(error, name));
           else resolve(stream);
         });
       });
@@ -107,10 +107,10 @@ async function openArchive(path: string): Promise<OpenArchive> {
 }
 
 /** What is wrong with a zip, as a sentence. */
-export const damaged = (error: unknown, where?: string): Fault =>
+export const corruptArchive = (error: unknown, where?: string): Fault =>
   error instanceof Fault
     ? error
-    : refused(
+    : invalidFile(
         `The archive is damaged or breaks off${where ? ` in ${where}` : ''}: ${error instanceof Error ? error.message : 'it cannot be read'}.`,
         where,
       );
@@ -119,23 +119,23 @@ function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
   return new Promise((resolve, reject) => {
     const entries = new Map<string, Entry>();
     let total = 0;
-    const fail = (error: unknown) => reject(damaged(error));
+    const fail = (error: unknown) => reject(corruptArchive(error));
     zip.on('error', fail);
     zip.on('entry', (entry: Entry) => {
       const limit = LIMITS.find(([name]) => name.test(entry.fileName))?.[1];
       total += entry.uncompressedSize;
       if (limit === undefined)
-        return fail(refused(`${entry.fileName} does not belong into an archive.`, entry.fileName));
-      if (entry.uncompressedSize > limit || total > LARGEST_FILE)
+        return fail(invalidFile(`${entry.fileName} does not belong into an archive.`, entry.fileName));
+      if (entry.uncompressedSize > limit || total > MAX_ARCHIVE_BYTES)
         return fail(
-          refused(
+          invalidFile(
             `${entry.fileName} would become ${(entry.uncompressedSize / 1e6).toFixed(0)} MB; ${limit / 1e6} MB are the most.`,
             entry.fileName,
           ),
         );
       if (entries.has(entry.fileName))
-        return fail(refused(`${entry.fileName} is in the archive twice.`, entry.fileName));
-      if (entries.size >= MOST_ENTRIES) return fail(refused(`The archive has more than ${MOST_ENTRIES} entries.`));
+        return fail(invalidFile(`${entry.fileName} is in the archive twice.`, entry.fileName));
+      if (entries.size >= MOST_ENTRIES) return fail(invalidFile(`The archive has more than ${MOST_ENTRIES} entries.`));
       entries.set(entry.fileName, entry);
       zip.readEntry();
     });
@@ -149,7 +149,7 @@ async function wholeText(stream: Readable, where: string): Promise<string> {
   try {
     for await (const piece of stream) pieces.push(piece as Buffer);
   } catch (error) {
-    throw damaged(error, where);
+    throw corruptArchive(error, where);
   }
   return Buffer.concat(pieces).toString('utf8');
 }
@@ -158,7 +158,7 @@ async function wholeText(stream: Readable, where: string): Promise<string> {
 const LONGEST_LINE = 4_000_000;
 
 /** The JSON of each line of an entry, one after the other. @throws Fault `refused-input` naming the line */
-export async function* linesOf(archive: OpenArchive, name: string): AsyncGenerator<{ json: unknown; where: string }> {
+export async function* reportFor(archive: OpenArchive, name: string): AsyncGenerator<{ json: unknown; where: string }> {
   let rest: Buffer[] = [];
   let [held, number] = [0, 0];
   const line = (bytes: Buffer) => {
@@ -167,7 +167,7 @@ export async function* linesOf(archive: OpenArchive, name: string): AsyncGenerat
     try {
       return { json: JSON.parse(bytes.toString('utf8')) as unknown, where };
     } catch {
-      throw refused(`${where} is not JSON.`, where);
+      throw invalidFile(`${where} is not JSON.`, where);
     }
   };
   try {
@@ -180,10 +180,10 @@ export async function* linesOf(archive: OpenArchive, name: string): AsyncGenerat
       }
       if (from < bytes.length) rest.push(bytes.subarray(from));
       held += bytes.length - from;
-      if (held > LONGEST_LINE) throw refused(`${name}, line ${number + 1} is too long.`, name);
+      if (held > LONGEST_LINE) throw invalidFile(`${name}, line ${number + 1} is too long.`, name);
     }
   } catch (error) {
-    throw damaged(error, name);
+    throw corruptArchive(error, name);
   }
   if (held > 0) yield line(Buffer.concat(rest));
 }

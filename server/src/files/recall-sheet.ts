@@ -1,16 +1,16 @@
-import { defaultOf, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { defaultValue, stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
-import { stripName, type State } from '@old-echo/core/desk/state';
-import { sectionName, settingName, showValue } from '@old-echo/core/desk/format-value';
+import { displayName, type State } from '@old-echo/core/desk/state';
+import { sectionName, settingName, formatValue } from '@old-echo/core/desk/format-value';
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
-import { drift } from '@old-echo/core/desk/diff-states';
-import { inUse } from '@old-echo/core/desk/strips-in-use';
+import { diffStates } from '@old-echo/core/desk/diff-states';
+import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
 import escapeHtml from 'escape-html';
 
 import { printedPage } from '../http/printed-page';
 
 /** What is always on paper, moved or not: one sets these first. */
-const ALWAYS: ReadonlySet<string> = new Set([
+const ALWAYS_LISTED: ReadonlySet<string> = new Set([
   'source/socket',
   'preamp/gain',
   'preamp/trim',
@@ -34,34 +34,34 @@ interface Scene {
  * the page says so; at its end is what no desk stores.
  */
 export function recallSheet(profile: Profile, { title, note, state, outboard, photos }: Scene): string {
-  const strips = inUse(profile, state).map((strip) => {
+  const strips = stripsInUse(profile, state).map((strip) => {
     const family = stripFamily(profile, strip);
     const rows = (family?.sections ?? []).flatMap((section) => {
       if (section === 'view') return [];
-      const bands = section === 'eq' && state[strip]?.['eq/on'] === true ? toldBands(profile, strip, state) : [];
+      const bands = section === 'eq' && state[strip]?.['eq/on'] === true ? listBands(profile, strip, state) : [];
       const told = (family?.keys ?? []).flatMap((key) => {
         const [spec, value] = [family?.settings[key], state[strip]?.[key]];
         if (!key.startsWith(`${section}/`) || !spec || value === undefined || key === 'label/name') return [];
-        if (!ALWAYS.has(key) && sameValue(spec, value, defaultOf(profile, strip, spec))) return [];
+        if (!ALWAYS_LISTED.has(key) && sameValue(spec, value, defaultValue(profile, strip, spec))) return [];
         if (isIdle(state[strip] ?? {}, key) || BAND.test(key)) return [];
-        return [`${escapeHtml(settingName(profile, key, state))} <b>${escapeHtml(showValue(spec, value))}</b>`];
+        return [`${escapeHtml(settingName(profile, key, state))} <b>${escapeHtml(formatValue(spec, value))}</b>`];
       });
       const all = [...told, ...bands];
       return all.length > 0 ? [`<tr><td>${sectionName(section)}<td>${all.join(' · ')}`] : [];
     });
-    return `<section><h2>${escapeHtml(stripName(profile, state, strip))} <small>${escapeHtml(profile.plainNames[strip] ?? strip)}</small></h2><table>${rows.join('')}</table></section>`;
+    return `<section><h2>${escapeHtml(displayName(profile, state, strip))} <small>${escapeHtml(profile.plainNames[strip] ?? strip)}</small></h2><table>${rows.join('')}</table></section>`;
   });
   return printedPage(
     title,
     `<p>${escapeHtml(note)}</p><p>Strips in use, on ${escapeHtml(profile.name)}. What is not listed is as on an untouched desk, belongs to a processor that is off, or is not part of the scene.</p>
-${strips.join('\n')}${beside(outboard, photos)}`,
+${strips.join('\n')}${outboardSection(outboard, photos)}`,
   );
 }
 
 const BAND = /^eq\/([^/]+)\//;
 
 /** EQ bands as one turns them, each with all it has: "Band 2 bell 420 Hz −1.5 dB Q 1.2"; flat ones are left out. */
-function toldBands(profile: Profile, strip: string, state: State): string[] {
+function listBands(profile: Profile, strip: string, state: State): string[] {
   const family = stripFamily(profile, strip);
   const [own, keys] = [state[strip] ?? {}, family?.keys.filter((key) => BAND.test(key)) ?? []];
   const bands = [...new Set(keys.map((key) => BAND.exec(key)?.[1] ?? ''))];
@@ -70,7 +70,7 @@ function toldBands(profile: Profile, strip: string, state: State): string[] {
     if (own[at('on')] === false || (own[at('gain')] === 0 && own[at('kind')] !== 'notch')) return [];
     const values = ['kind', 'freq', 'gain', 'q'].flatMap((name) => {
       const [spec, value] = [family?.settings[at(name)], own[at(name)]];
-      return spec && value !== undefined ? [showValue(spec, value)] : [];
+      return spec && value !== undefined ? [formatValue(spec, value)] : [];
     });
     return [`${escapeHtml(settingName(profile, `eq/${band}`))} <b>${escapeHtml(values.join(' '))}</b>`];
   });
@@ -85,7 +85,7 @@ function isIdle(strip: Readonly<Record<string, unknown>>, key: string): boolean 
 }
 
 /** What no desk stores. */
-function beside(outboard: readonly OutboardView[], photos: string): string {
+function outboardSection(outboard: readonly OutboardView[], photos: string): string {
   if (outboard.length === 0) return '';
   const devices = outboard.map(({ name, knobs, note, photo }) => {
     const rows = knobs.map((knob) => `<tr><td>${escapeHtml(knob.name)}<td><b>${escapeHtml(knob.value)}</b>`);
@@ -97,18 +97,18 @@ function beside(outboard: readonly OutboardView[], photos: string): string {
 
 /** The differences of two scenes for paper: what was, what is, strip by strip. */
 export function differencesSheet(profile: Profile, a: Scene, b: Scene): string {
-  const changes = drift(profile, a.state, b.state);
+  const changes = diffStates(profile, a.state, b.state);
   const strips = profile.strips.flatMap((strip) => {
     const own = changes.filter((change) => change.strip === strip);
     const rows = own.map(({ key, was, now }) => {
       const spec = stripFamily(profile, strip)?.settings[key];
-      const shown = (value: typeof was) => (spec ? escapeHtml(showValue(spec, value)) : '');
+      const shown = (value: typeof was) => (spec ? escapeHtml(formatValue(spec, value)) : '');
       return `<tr><td>${sectionName(key.slice(0, key.indexOf('/')))}<td>${escapeHtml(settingName(profile, key, b.state))}<td class="was">${shown(was)}<td><b>${shown(now)}</b>`;
     });
     return own.length === 0
       ? []
       : [
-          `<section><h2>${escapeHtml(stripName(profile, b.state, strip))} <small>${escapeHtml(profile.plainNames[strip] ?? strip)}</small></h2><table><tr><th>Section<th>Setting<th>${escapeHtml(a.title)}<th>${escapeHtml(b.title)}${rows.join('')}</table></section>`,
+          `<section><h2>${escapeHtml(displayName(profile, b.state, strip))} <small>${escapeHtml(profile.plainNames[strip] ?? strip)}</small></h2><table><tr><th>Section<th>Setting<th>${escapeHtml(a.title)}<th>${escapeHtml(b.title)}${rows.join('')}</table></section>`,
         ];
   });
   return printedPage(

@@ -4,8 +4,8 @@ import { array, boolean, date, lazy, mixed, number, object, string, type InferTy
 
 import { modeShape } from '@old-echo/core/contracts/desk';
 import { newPresetShape, type NewPreset } from '@old-echo/core/contracts/preset';
-import { readShape } from '@old-echo/core/fault/parse-shape';
-import { WORK } from '@old-echo/core/contracts/production';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { VERSION_STATUSES } from '@old-echo/core/contracts/production';
 import { SCENE_KINDS } from '@old-echo/core/contracts/scene';
 import { idShape } from '@old-echo/core/fault/text-shapes';
 import { DEPTHS } from '@old-echo/core/signal/wav';
@@ -39,7 +39,7 @@ const versionShape = object({
   id: idShape.required(),
   name: string().required(),
   note: string().default(''),
-  work: string().oneOf(WORK).default('working'),
+  work: string().oneOf(VERSION_STATUSES).default('working'),
   fromSceneId: idShape.nullable().default(null),
   followsId: idShape.nullable().default(null),
   wishes: array(newWishShape.omit(['versionId'])).default([]),
@@ -92,7 +92,7 @@ export const seedShape = object({
 /** Fills a database that has no desks yet from a file; leaves any other as it is. */
 export async function seedIfEmpty(db: Database, file: string): Promise<void> {
   if (await db('desks').first('id')) return;
-  const seed = readShape(seedShape, JSON.parse(await readFile(file, 'utf8')));
+  const seed = parseShape(seedShape, JSON.parse(await readFile(file, 'utf8')));
   for (const profile of seed.profiles) await insertProfile(db, profile);
   const profileOf = new Map<string, string>();
   for (const [place, { safes, profileId, ...desk }] of seed.desks.entries()) {

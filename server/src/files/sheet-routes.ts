@@ -4,23 +4,23 @@ import express, { Router } from 'express';
 import { createPatch } from 'rfc6902';
 import { object } from 'yup';
 
-import { readStripList, STRIP_LIST_COLUMNS, stripList } from '@old-echo/core/files/input-list';
+import { parseInputList, STRIP_LIST_COLUMNS, inputList } from '@old-echo/core/files/input-list';
 import { Fault } from '@old-echo/core/fault/fault';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { idShape } from '@old-echo/core/fault/text-shapes';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { untouched, type State } from '@old-echo/core/desk/state';
+import { defaultState, type State } from '@old-echo/core/desk/state';
 
 import type { Database } from '../database/connect';
 import { fileName } from '../http/safe-file-name';
 import { outboardOfScene } from '../scenes/scene-outboard';
-import { partsOf } from '../library/part-store';
+import { loadParts } from '../library/part-store';
 import { profileOfProduction } from '../scenes/production-store';
 import { sceneView } from '../scenes/scene-store';
 import { loadState } from '../desk/strip-states';
 import { differencesSheet, recallSheet } from './recall-sheet';
 
-const twoShape = object({ a: idShape.required(), b: idShape.required() }).noUnknown();
+const sheetPairShape = object({ a: idShape.required(), b: idShape.required() }).noUnknown();
 
 /** The largest strip list that is read, in bytes. */
 const LARGEST_LIST = 1_000_000;
@@ -38,7 +38,7 @@ export function sheetRoutes(db: Database): Router {
     return { profile, scene: { title: `${number} ${name}`, note, state, outboard, photos } };
   };
   const twoOf = async (query: unknown) => {
-    const { a, b } = readShape(twoShape, query);
+    const { a, b } = parseShape(sheetPairShape, query);
     const [one, other] = [await sceneOf(a), await sceneOf(b)];
     if (one.profile.id !== other.profile.id)
       throw new Fault('refused-input', 'These scenes are of two kinds of desk.', 'Carry one over first.', 'b');
@@ -62,7 +62,7 @@ export function sheetRoutes(db: Database): Router {
     })
     .get('/strips/:production', async (req, res) => {
       const { profile, state } = await newestOf(db, req.params.production);
-      const rows = stripList(profile, state, await partsOf(db, req.params.production));
+      const rows = inputList(profile, state, await loadParts(db, req.params.production));
       res
         .attachment('Strips.csv')
         .type('text/csv')
@@ -78,7 +78,7 @@ export function sheetRoutes(db: Database): Router {
     })
     .post('/strips/:production', express.text({ type: 'text/csv', limit: LARGEST_LIST }), async (req, res) => {
       const { profile, state } = await newestOf(db, req.params.production);
-      res.json(readStripList(profile, state, readRows(typeof req.body === 'string' ? req.body : '')));
+      res.json(parseInputList(profile, state, readRows(typeof req.body === 'string' ? req.body : '')));
     });
 }
 
@@ -90,7 +90,7 @@ async function newestOf(db: Database, productionId: string): Promise<{ profile: 
     .whereNull('binned_at')
     .orderBy('ordinal', 'desc')
     .first('id')) as { id: string } | undefined;
-  return { profile, state: newest ? await loadState(db, newest.id) : untouched(profile) };
+  return { profile, state: newest ? await loadState(db, newest.id) : defaultState(profile) };
 }
 
 /** The rows of a CSV file with a head, RFC 4180. @throws Fault `refused-input` naming the line */

@@ -1,6 +1,6 @@
 import { number, object, string } from 'yup';
 
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
 const shape = object({
   host: string().default('127.0.0.1'),
@@ -28,7 +28,7 @@ export type Config = ReturnType<typeof readConfig>;
 
 /** The server's settings from environment variables. */
 export const readConfig = (env: NodeJS.ProcessEnv) =>
-  readShape(shape, {
+  parseShape(shape, {
     host: env['OLD_ECHO_HOST'],
     port: env['OLD_ECHO_PORT'],
     databasePort: env['OLD_ECHO_DB_PORT'],

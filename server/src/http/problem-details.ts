@@ -20,11 +20,11 @@ const STATUS: Readonly<Record<FaultCode, number>> = {
 };
 
 /** The one place where what went wrong becomes an answer: problem details after RFC 9457. */
-export const problems =
+export const problemDetails =
   (log: Logger): ErrorRequestHandler =>
   (error: unknown, _req, res, next) => {
     if (res.headersSent) return next(error);
-    const fault = error instanceof Fault ? error : foreign(error);
+    const fault = error instanceof Fault ? error : faultFromError(error);
     if (fault.code === 'unavailable') log.error(error, 'request failed');
     const status = STATUS[fault.code];
     res
@@ -34,24 +34,24 @@ export const problems =
   };
 
 /** What MariaDB says when there is no room left: a table, the disk, a file, or the place for temporary files. */
-const FULL: ReadonlySet<unknown> = new Set([
+const DISK_FULL_CODES: ReadonlySet<unknown> = new Set([
   'ER_RECORD_FILE_FULL',
   'ER_DISK_FULL',
   'ER_DISK_FULL_NOWAIT',
   'ER_ERROR_ON_WRITE',
   'ER_TEMP_FILE_WRITE_FAILURE',
 ]);
-const GONE: ReadonlySet<unknown> = new Set(['ECONNREFUSED', 'ECONNRESET', 'PROTOCOL_CONNECTION_LOST']);
+const DISCONNECTED_CODES: ReadonlySet<unknown> = new Set(['ECONNREFUSED', 'ECONNRESET', 'PROTOCOL_CONNECTION_LOST']);
 
-function foreign(error: unknown): Fault {
+function faultFromError(error: unknown): Fault {
   const code = error instanceof Error && 'code' in error ? error.code : undefined;
-  if (FULL.has(code))
+  if (DISK_FULL_CODES.has(code))
     return new Fault(
       'disk-full',
       'There is no room left for the database.',
       'Nothing was written, and everything written before is safe. Make room on its disk, or empty the bin, then try again.',
     );
-  if (GONE.has(code))
+  if (DISCONNECTED_CODES.has(code))
     return new Fault(
       'unavailable',
       'The database does not answer.',

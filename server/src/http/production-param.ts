@@ -1,2 +1,2 @@
 /** The production that an address names, for what is mounted under it. */
-export const productionOf = (params: object): string => (params as { production: string }).production;
+export const productionIdParam = (params: object): string => (params as { production: string }).production;

@@ -4,7 +4,7 @@ import { join, resolve } from 'node:path';
 import express, { Router } from 'express';
 
 /** Serves the web build: hashed files for a year, the page itself fresh, and any address of the app as the page. */
-export function web(folder: string): Router {
+export function webBuildDir(folder: string): Router {
   const root = resolve(folder);
   if (!existsSync(join(root, 'index.html')))
     throw new Error(`There is no web build in ${root}; run npm start to make one.`);

@@ -1,7 +1,7 @@
 import type { Logger } from 'pino';
 
 /** Work that goes on after its request was answered, so that the server does not close under it. */
-export class AtWork {
+export class BackgroundTasks {
   private readonly all = new Set<Promise<unknown>>();
 
   constructor(private readonly log: Logger) {}
@@ -15,7 +15,7 @@ export class AtWork {
   }
 
   /** Resolves when nothing is left at work. */
-  async ended(): Promise<void> {
+  async whenIdle(): Promise<void> {
     while (this.all.size > 0) await Promise.all(this.all);
   }
 }

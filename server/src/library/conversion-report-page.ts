@@ -1,4 +1,4 @@
-import type { CarryingView } from '@old-echo/core/contracts/conversion';
+import type { ConversionView } from '@old-echo/core/contracts/conversion';
 import escapeHtml from 'escape-html';
 
 import { printedPage } from '../http/printed-page';
@@ -12,7 +12,7 @@ const WHY = {
 } as const;
 
 /** What became of each strip, for paper. */
-export function carryReport({ title, matches, lines, total }: CarryingView): string {
+export function carryReport({ title, matches, lines, total }: ConversionView): string {
   const rows = matches.map(({ fromName, to, toName, why }) => {
     const own = lines.filter(({ strip }) => strip === to);
     const told = own.map(

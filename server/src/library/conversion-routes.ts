@@ -1,29 +1,35 @@
 import { Router } from 'express';
 import type { Logger } from 'pino';
 
-import { beginCarryShape, carryShape } from '@old-echo/core/contracts/conversion';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { startConversionShape, conversionShape } from '@old-echo/core/contracts/conversion';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
 import type { Database } from '../database/connect';
-import type { Live } from '../live/live-channel';
-import type { AtWork } from '../jobs/background-tasks';
-import type { Sessions } from '../desk/desk-connections';
+import type { LiveChannel } from '../live/live-channel';
+import type { BackgroundTasks } from '../jobs/background-tasks';
+import type { DeskConnections } from '../desk/desk-connections';
 import { previewCarry } from './plan-conversion';
 import { carryReport } from './conversion-report-page';
 import { askToCancel, beginCarry, carrying } from './conversion-store';
 
-export function carryingRoutes(db: Database, sessions: Sessions, live: Live, atWork: AtWork, log: Logger): Router {
+export function carryingRoutes(
+  db: Database,
+  sessions: DeskConnections,
+  live: LiveChannel,
+  atWork: BackgroundTasks,
+  log: Logger,
+): Router {
   const onMade = (production: string) => {
     live.productionsChanged();
     void live.scenesChanged(production);
   };
   return Router()
     .post('/preview', async (req, res) => {
-      res.json(await previewCarry(db, sessions, readShape(carryShape, req.body)));
+      res.json(await previewCarry(db, sessions, parseShape(conversionShape, req.body)));
     })
     .post('/', async (req, res) => {
       const tools = { db, sessions, atWork, log, onMade };
-      res.status(202).json(await beginCarry(tools, readShape(beginCarryShape, req.body)));
+      res.status(202).json(await beginCarry(tools, parseShape(startConversionShape, req.body)));
     })
     .get('/:id', async (req, res) => {
       res.json(await carrying(db, req.params.id));

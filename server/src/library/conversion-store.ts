@@ -1,8 +1,8 @@
-import { gathered, type ReportLine } from '@old-echo/core/library/conversion-report';
-import type { BeginCarry, CarryingView, NamedMatch } from '@old-echo/core/contracts/conversion';
+import { mergeReports, type ReportLine } from '@old-echo/core/library/conversion-report';
+import type { StartConversion, ConversionView, NamedMatch } from '@old-echo/core/contracts/conversion';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { Fault } from '@old-echo/core/fault/fault';
-import { freeName } from '@old-echo/core/fault/text-shapes';
+import { uniqueName } from '@old-echo/core/fault/text-shapes';
 import type { Logger } from 'pino';
 import { newId } from '../database/new-id';
 
@@ -10,12 +10,12 @@ import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { untilWritten } from '../database/until-written';
 import { insertProduction } from '../scenes/production-store';
-import type { AtWork } from '../jobs/background-tasks';
+import type { BackgroundTasks } from '../jobs/background-tasks';
 import { insertScene } from '../scenes/insert-scene';
 import { removeScenes } from '../scenes/delete-scenes';
 import { loadState } from '../desk/strip-states';
-import type { Sessions } from '../desk/desk-connections';
-import { planCarry, remember, type CarryPlan } from './plan-conversion';
+import type { DeskConnections } from '../desk/desk-connections';
+import { planConversion, saveManualMatches, type ConversionPlan } from './plan-conversion';
 
 /** After this long without a sign of life nobody works on it any more, in ms. */
 const SILENT = 20_000;
@@ -23,7 +23,7 @@ const SILENT = 20_000;
 interface Row {
   readonly id: string;
   readonly title: string;
-  readonly status: CarryingView['status'];
+  readonly status: ConversionView['status'];
   readonly done: number;
   readonly total: number;
   readonly why: string;
@@ -35,7 +35,7 @@ interface Row {
 }
 
 /** @throws Fault `not-found` */
-export async function carrying(db: Database, id: string): Promise<CarryingView> {
+export async function carrying(db: Database, id: string): Promise<ConversionView> {
   const row = await db<Row>('carryings').where({ id }).first();
   if (!row) throw new Fault('not-found', 'Nothing is being carried over there.', 'Begin again from the mixes.');
   const dead = row.status === 'running' && Date.now() - row.beat_at.getTime() > SILENT;
@@ -59,8 +59,8 @@ export const askToCancel = (db: Database, id: string): Promise<number> =>
 
 interface Tools {
   readonly db: Database;
-  readonly sessions: Sessions;
-  readonly atWork: AtWork;
+  readonly sessions: DeskConnections;
+  readonly atWork: BackgroundTasks;
   readonly log: Logger;
   /** Told when scenes were made. */
   readonly onMade: (productionId: string) => void;
@@ -68,11 +68,11 @@ interface Tools {
 
 /**
  * Begins to carry scenes over, and returns while that goes on. Cancelled or failed, nothing of it stays.
- * @throws Fault as {@link planCarry}, and `refused-input` for a production of another desk
+ * @throws Fault as {@link planConversion}, and `refused-input` for a production of another desk
  */
-export async function beginCarry(tools: Tools, request: BeginCarry): Promise<CarryingView> {
+export async function beginCarry(tools: Tools, request: StartConversion): Promise<ConversionView> {
   const { db, sessions } = tools;
-  const plan = await planCarry(db, sessions, request);
+  const plan = await planConversion(db, sessions, request);
   const { intoId, deskId, productionId } = request;
   if (intoId !== null && !(await db('productions').where({ id: intoId, desk_id: deskId }).first('id')))
     throw new Fault(
@@ -81,7 +81,7 @@ export async function beginCarry(tools: Tools, request: BeginCarry): Promise<Car
       'Choose another, or make a new one.',
       'intoId',
     );
-  await remember(db, productionId, deskId, request.hands as Readonly<Record<string, string | null>>);
+  await saveManualMatches(db, productionId, deskId, request.hands as Readonly<Record<string, string | null>>);
   const id = newId();
   const of = (await db('productions').where({ id: productionId }).first('name', 'kind')) as Of;
   const { name } = of;
@@ -94,7 +94,7 @@ export async function beginCarry(tools: Tools, request: BeginCarry): Promise<Car
     beat_at: new Date(),
   });
   tools.atWork.add(
-    work(tools, id, request, plan, of).catch(async (error: unknown) => {
+    runConversion(tools, id, request, plan, of).catch(async (error: unknown) => {
       tools.log.error(error, 'carrying over failed');
       const why = error instanceof Fault ? error.message : 'Something went wrong. Nothing of it was kept.';
       await untilWritten(() => db('carryings').where({ id }).update({ status: 'failed', why }));
@@ -106,11 +106,11 @@ export async function beginCarry(tools: Tools, request: BeginCarry): Promise<Car
 /** The production that is carried over. */
 type Of = Pick<ProductionView, 'name' | 'kind'>;
 
-async function work(
+async function runConversion(
   { db, onMade }: Tools,
   id: string,
-  { intoId, name, deskId }: BeginCarry,
-  plan: CarryPlan,
+  { intoId, name, deskId }: StartConversion,
+  plan: ConversionPlan,
   of: Of,
 ): Promise<void> {
   const made: string[] = [];
@@ -147,13 +147,15 @@ async function work(
         .where({ id })
         .update({ done: done + 1, beat_at: new Date() });
       if (cancel === 1) {
-        await takeBack(db, plan, made, [...versions.values()], intoId === null ? production : null);
+        await undoConversion(db, plan, made, [...versions.values()], intoId === null ? production : null);
         await db('carryings').where({ id }).update({ status: 'cancelled' });
         return;
       }
     }
   } catch (error) {
-    await untilWritten(() => takeBack(db, plan, made, [...versions.values()], intoId === null ? production : null));
+    await untilWritten(() =>
+      undoConversion(db, plan, made, [...versions.values()], intoId === null ? production : null),
+    );
     throw error;
   }
   await db('carryings')
@@ -162,14 +164,14 @@ async function work(
       status: 'done',
       production_id: production,
       scene_id: made.at(-1) ?? null,
-      report: JSON.stringify({ matches: plan.names, lines: gathered(lines) }),
+      report: JSON.stringify({ matches: plan.names, lines: mergeReports(lines) }),
     });
   onMade(production);
 }
 
 async function newProduction(db: Database, deskId: string, name: string, kind: Of['kind']): Promise<string> {
   const taken = (await db('productions').pluck('name')) as string[];
-  const id = await insertProduction(db, { deskId, name: freeName(name, taken), kind, note: '' });
+  const id = await insertProduction(db, { deskId, name: uniqueName(name, taken), kind, note: '' });
   // Its versions are those that come along.
   await db('versions').where({ production_id: id }).delete();
   return id;
@@ -187,7 +189,7 @@ async function versionFor(db: Database, productionId: string, like: string, desk
     await tx('versions').insert({
       id,
       production_id: productionId,
-      name: freeName(
+      name: uniqueName(
         name,
         own.map((version) => version.name),
       ),
@@ -198,9 +200,9 @@ async function versionFor(db: Database, productionId: string, like: string, desk
   return id;
 }
 
-async function takeBack(
+async function undoConversion(
   db: Database,
-  plan: CarryPlan,
+  plan: ConversionPlan,
   scenes: readonly string[],
   versions: readonly string[],
   production: string | null,

@@ -3,20 +3,20 @@ import { readFile } from 'node:fs/promises';
 import express, { Router } from 'express';
 
 import { Fault } from '@old-echo/core/fault/fault';
-import { LARGEST_PHOTO, outboardEditShape, outboardShape } from '@old-echo/core/contracts/outboard';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { MAX_PHOTO_BYTES, outboardEditShape, outboardShape } from '@old-echo/core/contracts/outboard';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
 import type { Database } from '../database/connect';
-import { productionOf } from '../http/production-param';
-import type { SoundFiles } from '../database/file-store';
+import { productionIdParam } from '../http/production-param';
+import type { FileStore } from '../database/file-store';
 import { takeOff } from '../removed/removed-store';
 import { editOutboard, insertOutboard, outboard, pictureType, setPhoto, storePhoto } from './outboard-store';
 
 /** What stands beside the desk of a production, mounted under it. */
-export const outboardRoutes = (db: Database, files: SoundFiles): Router =>
+export const outboardRoutes = (db: Database, files: FileStore): Router =>
   Router({ mergeParams: true })
     .get('/', async (req, res) => {
-      res.json(await outboard(db, productionOf(req.params)));
+      res.json(await outboard(db, productionIdParam(req.params)));
     })
     .get('/photos/:hash', async (req, res) => {
       const { hash } = req.params;
@@ -28,17 +28,19 @@ export const outboardRoutes = (db: Database, files: SoundFiles): Router =>
         .send(bytes);
     })
     .post('/', async (req, res) => {
-      res.status(201).json(await insertOutboard(db, productionOf(req.params), readShape(outboardShape, req.body)));
+      res
+        .status(201)
+        .json(await insertOutboard(db, productionIdParam(req.params), parseShape(outboardShape, req.body)));
     })
     .patch('/:id', async (req, res) => {
-      const edit = readShape(outboardEditShape, req.body);
-      res.json(await editOutboard(db, productionOf(req.params), req.params.id, edit));
+      const edit = parseShape(outboardEditShape, req.body);
+      res.json(await editOutboard(db, productionIdParam(req.params), req.params.id, edit));
     })
-    .put('/:id/photo', express.raw({ type: () => true, limit: LARGEST_PHOTO }), async (req, res) => {
+    .put('/:id/photo', express.raw({ type: () => true, limit: MAX_PHOTO_BYTES }), async (req, res) => {
       const hash = await storePhoto(files, req.body as Buffer);
-      res.json(await setPhoto(db, productionOf(req.params), req.params.id, hash));
+      res.json(await setPhoto(db, productionIdParam(req.params), req.params.id, hash));
     })
     .delete('/:id', async (req, res) => {
       const { id } = req.params;
-      res.json(await takeOff(db, 'outboard', { id, production_id: productionOf(req.params) }));
+      res.json(await takeOff(db, 'outboard', { id, production_id: productionIdParam(req.params) }));
     });

@@ -7,9 +7,9 @@ import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/con
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
-import { changedMeanwhile } from '../scenes/scene-store';
+import { editConflict } from '../scenes/scene-store';
 import { outboardView, type OutboardRow } from '../scenes/scene-outboard';
-import type { SoundFiles } from '../database/file-store';
+import type { FileStore } from '../database/file-store';
 
 /** What stands beside the desk of a production, in the order in which it was entered. */
 export const outboard = async (db: Database, productionId: string): Promise<OutboardView[]> =>
@@ -35,7 +35,7 @@ export async function editOutboard(
   const changed = await db('outboard')
     .where({ id, production_id: productionId, revision })
     .update({ ...words, knobs: JSON.stringify(knobs), revision: revision + 1 });
-  if (changed === 0) throw changedMeanwhile(words.name);
+  if (changed === 0) throw editConflict(words.name);
   return outboard(db, productionId);
 }
 
@@ -50,7 +50,7 @@ const PICTURES: readonly (readonly [type: string, test: (bytes: Buffer) => boole
 export const pictureType = (bytes: Buffer): string | undefined => PICTURES.find(([, test]) => test(bytes))?.[0];
 
 /** Keeps a picture as a file named by its content. @throws Fault `refused-input` for what is no picture */
-export async function storePhoto(files: SoundFiles, bytes: Buffer): Promise<string> {
+export async function storePhoto(files: FileStore, bytes: Buffer): Promise<string> {
   if (pictureType(bytes) === undefined)
     throw new Fault('refused-input', 'This is no JPEG, PNG or WebP picture.', 'Nothing was kept. Choose a photo.');
   const hash = createHash('sha256').update(bytes).digest('hex');

@@ -7,7 +7,7 @@ import { inTransaction } from '../database/transaction';
 import { profileOfProduction } from '../scenes/production-store';
 
 /** What the strips of a production carry, where someone said so. */
-export async function partsOf(db: Database, productionId: string): Promise<Parts> {
+export async function loadParts(db: Database, productionId: string): Promise<Parts> {
   const rows = (await db('parts').where({ production_id: productionId })) as { strip: string; part: string }[];
   return Object.fromEntries(rows.map(({ strip, part }) => [strip, part]));
 }
@@ -46,5 +46,5 @@ export async function setParts(db: Database, productionId: string, { parts, shar
     await tx('parts').where({ production_id: productionId }).delete();
     if (rows.length > 0) await tx('parts').insert(rows);
   });
-  return partsOf(db, productionId);
+  return loadParts(db, productionId);
 }

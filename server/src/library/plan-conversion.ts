@@ -1,19 +1,19 @@
-import { carryOver, type CarriedOver } from '@old-echo/core/library/convert-scene';
+import { convertScene, type ConvertedScene } from '@old-echo/core/library/convert-scene';
 import { matchStrips, type Match } from '@old-echo/core/library/match-strips';
-import { reportOf, type ReportLine } from '@old-echo/core/library/conversion-report';
-import type { CarryPreview, CarryRequest, NamedMatch } from '@old-echo/core/contracts/conversion';
+import { conversionReport, type ReportLine } from '@old-echo/core/library/conversion-report';
+import type { ConversionPreview, ConversionRequest, NamedMatch } from '@old-echo/core/contracts/conversion';
 import { Fault } from '@old-echo/core/fault/fault';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { filled, stripName, untouched, type State } from '@old-echo/core/desk/state';
+import { filled, displayName, defaultState, type State } from '@old-echo/core/desk/state';
 
 import type { Database } from '../database/connect';
-import { fromJson } from '../database/json-column';
+import { parseJsonColumn } from '../database/json-column';
 import { deskRow } from '../desk/desk-store';
-import { partsOf } from './part-store';
+import { loadParts } from './part-store';
 import { profileOfProduction } from '../scenes/production-store';
 import { readStoredProfile } from '../desk/profile-store';
 import { loadState } from '../desk/strip-states';
-import type { Sessions } from '../desk/desk-connections';
+import type { DeskConnections } from '../desk/desk-connections';
 
 type Hands = Readonly<Record<string, string | null>>;
 
@@ -29,25 +29,25 @@ export interface Carried {
 }
 
 /** Everything that is needed to carry scenes over: both desks, who goes where, and the scenes in order. */
-export interface CarryPlan {
+export interface ConversionPlan {
   readonly from: Profile;
   readonly to: Profile;
   readonly deskName: string;
   readonly matches: readonly Match[];
   readonly names: readonly NamedMatch[];
   readonly scenes: readonly Carried[];
-  readonly carry: (scene: State) => CarriedOver;
-  readonly linesOf: (carried: CarriedOver, names: State) => ReportLine[];
+  readonly carry: (scene: State) => ConvertedScene;
+  readonly linesOf: (carried: ConvertedScene, names: State) => ReportLine[];
 }
 
 /** What hands decided when something of this production went to that desk before. */
-async function remembered(db: Database, productionId: string, deskId: string): Promise<Hands> {
+async function loadManualMatches(db: Database, productionId: string, deskId: string): Promise<Hands> {
   const row = (await db('matches').where({ production_id: productionId, desk_id: deskId }).first('hands')) as
     { hands: unknown } | undefined;
-  return row ? (fromJson(row.hands) as Hands) : {};
+  return row ? (parseJsonColumn(row.hands) as Hands) : {};
 }
 
-export const remember = (db: Database, productionId: string, deskId: string, hands: Hands): Promise<unknown> =>
+export const saveManualMatches = (db: Database, productionId: string, deskId: string, hands: Hands): Promise<unknown> =>
   db('matches')
     .insert({ production_id: productionId, desk_id: deskId, hands: JSON.stringify(hands) })
     .onConflict(['production_id', 'desk_id'])
@@ -58,7 +58,11 @@ export const remember = (db: Database, productionId: string, deskId: string, han
  * desk as it was last heard.
  * @throws Fault `not-found`, `refused-input` where there is nothing to carry, or a hand names a strip that is not there
  */
-export async function planCarry(db: Database, sessions: Sessions, request: CarryRequest): Promise<CarryPlan> {
+export async function planConversion(
+  db: Database,
+  sessions: DeskConnections,
+  request: ConversionRequest,
+): Promise<ConversionPlan> {
   const { productionId, deskId, versionId, sceneId, withPatch } = request;
   const from = await profileOfProduction(db, productionId);
   const desk = await deskRow(db, deskId);
@@ -83,7 +87,7 @@ export async function planCarry(db: Database, sessions: Sessions, request: Carry
       'Choose a version that has scenes.',
       'versionId',
     );
-  const hands = { ...(await remembered(db, productionId, deskId)), ...(request.hands as Hands) };
+  const hands = { ...(await loadManualMatches(db, productionId, deskId)), ...(request.hands as Hands) };
   const stranger = Object.entries(hands).find(
     ([strip, onto]) => !from.strips.includes(strip) || (onto !== null && !to.strips.includes(onto)),
   );
@@ -96,10 +100,10 @@ export async function planCarry(db: Database, sessions: Sessions, request: Carry
     );
   const base = sessions.of(deskId).state;
   // Of a desk that was never heard only its strips are known.
-  const there = filled(base, untouched(to));
+  const there = filled(base, defaultState(to));
   const [names, parts, toParts] = [
     await loadState(db, last.id),
-    await partsOf(db, productionId),
+    await loadParts(db, productionId),
     await partsOnDesk(db, deskId),
   ];
   const matches = matchStrips(
@@ -114,14 +118,14 @@ export async function planCarry(db: Database, sessions: Sessions, request: Carry
     matches,
     names: matches.map((match) => ({
       ...match,
-      fromName: stripName(from, names, match.from),
+      fromName: displayName(from, names, match.from),
       fromPart: parts[match.from] ?? null,
-      toName: match.to === null ? '' : stripName(to, base, match.to),
+      toName: match.to === null ? '' : displayName(to, base, match.to),
     })),
     scenes,
-    carry: (scene) => carryOver(from, scene, to, matches, withPatch),
+    carry: (scene) => convertScene(from, scene, to, matches, withPatch),
     linesOf: ({ notes }, own) =>
-      reportOf(from, to, notes, (onto) => matches.find((match) => match.to === onto)?.from ?? onto, own),
+      conversionReport(from, to, notes, (onto) => matches.find((match) => match.to === onto)?.from ?? onto, own),
   };
 }
 
@@ -140,8 +144,12 @@ async function partsOnDesk(db: Database, deskId: string): Promise<Readonly<Recor
   );
 }
 
-export async function previewCarry(db: Database, sessions: Sessions, request: CarryRequest): Promise<CarryPreview> {
-  const plan = await planCarry(db, sessions, request);
+export async function previewCarry(
+  db: Database,
+  sessions: DeskConnections,
+  request: ConversionRequest,
+): Promise<ConversionPreview> {
+  const plan = await planConversion(db, sessions, request);
   const state = await loadState(db, plan.scenes.at(-1)?.id ?? '');
   const carried = plan.carry(state);
   return {

@@ -7,30 +7,30 @@ import {
   type NewEdition,
   type NewPreset,
 } from '@old-echo/core/contracts/preset';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
 import type { Database } from '../database/connect';
-import type { Sessions } from '../desk/desk-connections';
-import { binPreset, editPreset, insertPreset, newEdition, presetWhole, presets, removePreset } from './preset-store';
+import type { DeskConnections } from '../desk/desk-connections';
+import { binPreset, editPreset, insertPreset, newEdition, presetDetail, presets, removePreset } from './preset-store';
 
-export const presetRoutes = (db: Database, sessions: Sessions): Router =>
+export const presetRoutes = (db: Database, sessions: DeskConnections): Router =>
   Router()
     .get('/', async (_, res) => {
       res.json(await presets(db));
     })
     .post('/', async (req, res) => {
-      res.status(201).json(await insertPreset(db, readShape(newPresetShape, req.body) as NewPreset));
+      res.status(201).json(await insertPreset(db, parseShape(newPresetShape, req.body) as NewPreset));
     })
     .get('/:id', async (req, res) => {
-      res.json(await presetWhole(db, req.params.id));
+      res.json(await presetDetail(db, req.params.id));
     })
     .patch('/:id', async (req, res) => {
-      res.json(await editPreset(db, req.params.id, readShape(presetEditShape, req.body)));
+      res.json(await editPreset(db, req.params.id, parseShape(presetEditShape, req.body)));
     })
     .post('/:id/editions', async (req, res) => {
       res
         .status(201)
-        .json(await newEdition(db, sessions, req.params.id, readShape(newEditionShape, req.body) as NewEdition));
+        .json(await newEdition(db, sessions, req.params.id, parseShape(newEditionShape, req.body) as NewEdition));
     })
     .post('/:id/bin', async (req, res) => {
       res.json(await binPreset(db, req.params.id, true));

@@ -1,21 +1,21 @@
-import { addressed, ofStrip } from '@old-echo/core/library/convert-strip';
-import { contentGist } from '@old-echo/core/library/preset-label';
-import type { Content, PresetKind } from '@old-echo/core/library/preset';
+import { toAddresses, settingsOfStrip } from '@old-echo/core/library/convert-strip';
+import { presetLabel } from '@old-echo/core/library/preset-label';
+import type { PresetContent, PresetKind } from '@old-echo/core/library/preset';
 import { Fault } from '@old-echo/core/fault/fault';
-import type { NewEdition, NewPreset, PresetEdit, PresetView, PresetWhole } from '@old-echo/core/contracts/preset';
-import { acceptSettings } from '@old-echo/core/desk/state';
+import type { NewEdition, NewPreset, PresetEdit, PresetView, PresetDetail } from '@old-echo/core/contracts/preset';
+import { validateSettings } from '@old-echo/core/desk/state';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { freeName } from '@old-echo/core/fault/text-shapes';
+import { uniqueName } from '@old-echo/core/fault/text-shapes';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
-import { fromJson } from '../database/json-column';
+import { parseJsonColumn } from '../database/json-column';
 import { inTransaction } from '../database/transaction';
-import { renewOrigin } from '../recall/staged-settings-store';
+import { updatePresetOrigin } from '../recall/staged-settings-store';
 import { readStoredProfile } from '../desk/profile-store';
-import { unlessNameIsTaken } from '../scenes/unique-names';
-import { changedMeanwhile } from '../scenes/scene-store';
-import type { Sessions } from '../desk/desk-connections';
+import { withUniqueName } from '../scenes/unique-names';
+import { editConflict } from '../scenes/scene-store';
+import type { DeskConnections } from '../desk/desk-connections';
 
 interface Row {
   readonly id: string;
@@ -48,7 +48,7 @@ const viewOf = (row: Row): PresetView => ({
   kind: row.kind,
   name: row.name,
   folder: row.folder,
-  tags: fromJson(row.tags) as string[],
+  tags: parseJsonColumn(row.tags) as string[],
   note: row.note,
   favourite: row.favourite === 1,
   starts: row.starts === 1,
@@ -74,7 +74,7 @@ export async function preset(db: Database, id: string): Promise<PresetView> {
 }
 
 /** A preset with what it holds and held. @throws Fault `not-found` */
-export async function presetWhole(db: Database, id: string): Promise<PresetWhole> {
+export async function presetDetail(db: Database, id: string): Promise<PresetDetail> {
   const view = await preset(db, id);
   const editions = (await db('preset_editions')
     .where({ preset_id: id })
@@ -89,14 +89,14 @@ export async function presetWhole(db: Database, id: string): Promise<PresetWhole
   };
 }
 
-async function contentOfEdition(db: Database, id: string, edition: number): Promise<Content> {
+async function contentOfEdition(db: Database, id: string, edition: number): Promise<PresetContent> {
   const row = (await db('preset_editions').where({ preset_id: id, edition }).first('content')) as
     { content: string } | undefined;
   if (!row) throw new Fault('not-found', 'There is no such edition.', 'Choose one from the list.');
-  return JSON.parse(row.content) as Content;
+  return JSON.parse(row.content) as PresetContent;
 }
 
-const NAME = 'The library';
+const LIBRARY = 'The library';
 
 /**
  * Saves a preset. Where one of its kind has the name already: refuses, puts the old one into the bin, or finds another name.
@@ -105,12 +105,12 @@ const NAME = 'The library';
 export async function insertPreset(db: Database, made: NewPreset & { readonly id?: string }): Promise<PresetView> {
   const { kind, folder, tags, note, profileId, madeOn, by, taken } = made;
   const profile = await readStoredProfile(db, profileId);
-  const content = acceptContent(profile, made.content as Content);
+  const content = validateContent(profile, made.content as PresetContent);
   const id = made.id ?? newId();
   let name = made.name;
   if (taken === 'keep both')
-    name = freeName(name, (await db('presets').where({ kind }).whereNull('binned_at').pluck('name')) as string[]);
-  await unlessNameIsTaken(
+    name = uniqueName(name, (await db('presets').where({ kind }).whereNull('binned_at').pluck('name')) as string[]);
+  await withUniqueName(
     name,
     () =>
       inTransaction(db, async (tx) => {
@@ -128,16 +128,16 @@ export async function insertPreset(db: Database, made: NewPreset & { readonly id
           note,
           profile_id: profileId,
           made_on: madeOn,
-          gist: contentGist(kind, profile, content),
+          gist: presetLabel(kind, profile, content),
         });
         await writeEdition(tx, id, 1, content, by);
       }),
-    NAME,
+    LIBRARY,
   );
   return preset(db, id);
 }
 
-const writeEdition = (tx: Database, id: string, edition: number, content: Content, by: string) =>
+const writeEdition = (tx: Database, id: string, edition: number, content: PresetContent, by: string) =>
   tx('preset_editions').insert({
     preset_id: id,
     edition,
@@ -147,10 +147,10 @@ const writeEdition = (tx: Database, id: string, edition: number, content: Conten
   });
 
 /** @throws Fault `refused-input` naming the first setting that the profile does not have or whose value it would refuse */
-export function acceptContent(profile: Profile, content: Content): Content {
+export function validateContent(profile: Profile, content: PresetContent): PresetContent {
   return Object.fromEntries(
     Object.entries(content).map(([strip, settings]) => {
-      return [strip, ofStrip(acceptSettings(profile, addressed(strip, settings)), strip)];
+      return [strip, settingsOfStrip(validateSettings(profile, toAddresses(strip, settings)), strip)];
     }),
   );
 }
@@ -163,7 +163,7 @@ export async function editPreset(
 ): Promise<PresetView> {
   const { kind, gist } = await preset(db, id);
   const edit = { ...words, ...(tags === undefined ? {} : { tags: JSON.stringify(tags) }) };
-  await unlessNameIsTaken(
+  await withUniqueName(
     words.name ?? '',
     () =>
       inTransaction(db, async (tx) => {
@@ -172,9 +172,9 @@ export async function editPreset(
         const changed = await tx('presets')
           .where({ id, revision })
           .update({ ...edit, revision: revision + 1 });
-        if (changed === 0) throw changedMeanwhile('This preset');
+        if (changed === 0) throw editConflict('This preset');
       }),
-    NAME,
+    LIBRARY,
   );
   return preset(db, id);
 }
@@ -182,7 +182,7 @@ export async function editPreset(
 /** Writes other settings into a preset, or an earlier edition of it. @throws Fault as {@link insertPreset} and `conflict` */
 export async function newEdition(
   db: Database,
-  sessions: Sessions,
+  sessions: DeskConnections,
   id: string,
   { content, from, edition, by, revision }: NewEdition,
 ): Promise<PresetView> {
@@ -190,7 +190,7 @@ export async function newEdition(
   const now = from && sessions.of(from.deskId).state;
   const profile = await readStoredProfile(db, view.profileId);
   const next = content
-    ? acceptContent(profile, content as Content)
+    ? validateContent(profile, content as PresetContent)
     : await contentOfEdition(db, id, edition ?? view.edition);
   await inTransaction(db, async (tx) => {
     const [last] = (await tx('preset_editions').where({ preset_id: id }).max({ edition: 'edition' })) as [
@@ -198,10 +198,10 @@ export async function newEdition(
     ];
     const changed = await tx('presets')
       .where({ id, revision })
-      .update({ edition: last.edition + 1, gist: contentGist(view.kind, profile, next), revision: revision + 1 });
-    if (changed === 0) throw changedMeanwhile(view.name);
+      .update({ edition: last.edition + 1, gist: presetLabel(view.kind, profile, next), revision: revision + 1 });
+    if (changed === 0) throw editConflict(view.name);
     await writeEdition(tx, id, last.edition + 1, next, by);
-    if (from) await renewOrigin(tx, { ...from, presetId: id, edition: last.edition + 1 }, now ?? {});
+    if (from) await updatePresetOrigin(tx, { ...from, presetId: id, edition: last.edition + 1 }, now ?? {});
   });
   return preset(db, id);
 }
@@ -214,7 +214,7 @@ export async function binPreset(db: Database, id: string, bin: boolean): Promise
     .where({ id })
     .update({
       binned_at: bin ? new Date() : null,
-      ...(bin ? { starts: false } : { name: freeName(name, taken) }),
+      ...(bin ? { starts: false } : { name: uniqueName(name, taken) }),
       revision: db.raw('revision + 1'),
     });
   return preset(db, id);

@@ -6,7 +6,7 @@ import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
-import { partsOf } from './part-store';
+import { loadParts } from './part-store';
 
 interface Row {
   readonly id: string;
@@ -42,8 +42,8 @@ export async function insertHall(db: Database, productionId: string, { name }: N
  * Keeps what each part is set to on the desk at this moment as that hall's.
  * @throws Fault `not-found`, `refused-input` while no strip of the production has a part
  */
-export async function takeHall(db: Database, productionId: string, id: string, now: State): Promise<HallView[]> {
-  const parts = await partsOf(db, productionId);
+export async function captureVenue(db: Database, productionId: string, id: string, now: State): Promise<HallView[]> {
+  const parts = await loadParts(db, productionId);
   if (Object.keys(parts).length === 0)
     throw new Fault(
       'refused-input',

@@ -3,7 +3,7 @@ import type { IncomingMessage, Server } from 'node:http';
 import type { LiveMessage } from '@old-echo/core/contracts/live';
 import type { RestoreView } from '@old-echo/core/contracts/restore';
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import type { Settings, State } from '@old-echo/core/desk/state';
+import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 import type { Value } from '@old-echo/core/desk/setting';
 import type { Logger } from 'pino';
 import { WebSocketServer, type WebSocket } from 'ws';
@@ -12,11 +12,12 @@ import { whyForeign } from '../http/boundary';
 
 export const LIVE_PATH = '/api/live';
 /** Moves are gathered for this long before they are told, in ms: about one frame of a screen. */
-const GATHER = 16;
-const PING_EVERY = 5000;
+const BATCH_MS = 16;
+const PING_INTERVAL_MS = 5000;
 
 type LiveEvent =
-  { readonly type: 'link' | 'state' | 'refused' } | { readonly type: 'moved' | 'hands'; readonly settings: Settings };
+  | { readonly type: 'link' | 'state' | 'refused' }
+  | { readonly type: 'moved' | 'hands'; readonly settings: SettingsByAddress };
 
 /** What the live channel hears and asks. */
 export interface LiveSource {
@@ -30,9 +31,9 @@ export interface LiveSource {
 }
 
 /** Tells open pages about the desk they look at: `ws://…/api/live?desk=ID`. */
-export class Live {
-  private readonly pages = new Map<WebSocket, string>();
-  private readonly moved = new Map<string, Record<string, Value>>();
+export class LiveChannel {
+  private readonly clients = new Map<WebSocket, string>();
+  private readonly pendingSettings = new Map<string, Record<string, Value>>();
   private readonly sockets = new WebSocketServer({ noServer: true, perMessageDeflate: { threshold: 2048 } });
   private readonly pings: NodeJS.Timeout;
   private timer: NodeJS.Timeout | undefined;
@@ -46,9 +47,9 @@ export class Live {
     source.listen((deskId, event) => {
       if (event.type === 'link') void this.deskChanged(deskId);
       if (event.type === 'state') this.stateChanged(deskId);
-      if (event.type === 'moved') this.moveSoon(deskId, event.settings);
+      if (event.type === 'moved') this.queueSettings(deskId, event.settings);
     });
-    this.pings = setInterval(() => this.pages.forEach((_, page) => page.ping()), PING_EVERY);
+    this.pings = setInterval(() => this.clients.forEach((_, page) => page.ping()), PING_INTERVAL_MS);
   }
 
   attach(server: Server): void {
@@ -64,47 +65,47 @@ export class Live {
 
   async deskChanged(deskId: string): Promise<void> {
     const desk = await this.source.viewOf(deskId).catch((error: unknown) => this.log.error(error, 'desk view'));
-    if (desk) this.toDesk(deskId, { type: 'desk', desk });
+    if (desk) this.broadcast(deskId, { type: 'desk', desk });
   }
 
   /** Tells every page about its desk anew. */
   async desksChanged(): Promise<void> {
-    for (const deskId of new Set(this.pages.values())) await this.deskChanged(deskId);
+    for (const deskId of new Set(this.clients.values())) await this.deskChanged(deskId);
   }
 
   restoreChanged(restore: RestoreView): void {
-    this.toDesk(restore.deskId, { type: 'restore', restore });
+    this.broadcast(restore.deskId, { type: 'restore', restore });
   }
 
   async scenesChanged(productionId: string): Promise<void> {
     const deskId = await this.source
       .deskOfProduction(productionId)
       .catch((error: unknown) => this.log.error(error, 'desk of a production'));
-    if (deskId) this.toDesk(deskId, { type: 'scenes', productionId });
+    if (deskId) this.broadcast(deskId, { type: 'scenes', productionId });
   }
 
   productionsChanged(): void {
-    for (const page of this.pages.keys()) this.toPage(page, { type: 'productions' });
+    for (const page of this.clients.keys()) this.send(page, { type: 'productions' });
   }
 
   close(): void {
     clearInterval(this.pings);
     clearTimeout(this.timer);
-    this.pages.forEach((_, page) => page.terminate());
+    this.clients.forEach((_, page) => page.terminate());
     this.sockets.close();
   }
 
   private async open(page: WebSocket, deskId: string): Promise<void> {
     page.on('error', () => page.terminate());
-    page.on('close', () => this.pages.delete(page));
+    page.on('close', () => this.clients.delete(page));
     try {
       const desk = await this.source.viewOf(deskId);
       this.flush();
-      this.pages.set(page, deskId);
+      this.clients.set(page, deskId);
       // What it holds before whether it answers: a page never takes old values for those of now.
       const state = this.source.stateOf(deskId);
-      if (state) this.toPage(page, { type: 'state', state });
-      this.toPage(page, { type: 'desk', desk });
+      if (state) this.send(page, { type: 'state', state });
+      this.send(page, { type: 'desk', desk });
     } catch {
       page.close(4404, 'no such desk');
     }
@@ -112,27 +113,27 @@ export class Live {
 
   private stateChanged(deskId: string): void {
     const state = this.source.stateOf(deskId);
-    if (state) this.toDesk(deskId, { type: 'state', state });
+    if (state) this.broadcast(deskId, { type: 'state', state });
   }
 
-  private moveSoon(deskId: string, settings: Settings): void {
-    this.moved.set(deskId, { ...this.moved.get(deskId), ...settings });
-    this.timer ??= setTimeout(() => this.flush(), GATHER);
+  private queueSettings(deskId: string, settings: SettingsByAddress): void {
+    this.pendingSettings.set(deskId, { ...this.pendingSettings.get(deskId), ...settings });
+    this.timer ??= setTimeout(() => this.flush(), BATCH_MS);
   }
 
   private flush(): void {
     clearTimeout(this.timer);
     this.timer = undefined;
-    for (const [deskId, settings] of this.moved) this.toDesk(deskId, { type: 'moved', settings });
-    this.moved.clear();
+    for (const [deskId, settings] of this.pendingSettings) this.broadcast(deskId, { type: 'moved', settings });
+    this.pendingSettings.clear();
   }
 
-  private toDesk(deskId: string, message: LiveMessage): void {
+  private broadcast(deskId: string, message: LiveMessage): void {
     const text = JSON.stringify(message);
-    for (const [page, desk] of this.pages) if (desk === deskId) page.send(text);
+    for (const [page, desk] of this.clients) if (desk === deskId) page.send(text);
   }
 
-  private toPage(page: WebSocket, message: LiveMessage): void {
+  private send(page: WebSocket, message: LiveMessage): void {
     page.send(JSON.stringify(message));
   }
 }

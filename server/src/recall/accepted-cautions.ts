@@ -1,7 +1,7 @@
 import { pointsTogether, type Point } from '@old-echo/core/recall/caution';
 
 import type { Database } from '../database/connect';
-import { fromJson } from '../database/json-column';
+import { parseJsonColumn } from '../database/json-column';
 
 /** Two scenes of a desk of which one follows the other. */
 export interface Transition {
@@ -15,7 +15,7 @@ const rowOf = ({ deskId, from, to }: Transition) => ({ desk_id: deskId, from_id:
 /** What was looked at and accepted whenever one scene followed the other. */
 export async function acceptedIn(db: Database, transition: Transition): Promise<Point[]> {
   const row = (await db('accepted').where(rowOf(transition)).first('points')) as { points: unknown } | undefined;
-  return row ? (fromJson(row.points) as Point[]) : [];
+  return row ? (parseJsonColumn(row.points) as Point[]) : [];
 }
 
 /** Remembers what was looked at and accepted, over what was before. */

@@ -1,32 +1,32 @@
-import type { CancelHow } from '@old-echo/core/contracts/restore';
+import type { CancelAction } from '@old-echo/core/contracts/restore';
 
 /** What outdoes what: one can go back after a stop, and go back at once on the way back, but not the other way. */
-const ORDER: readonly (CancelHow | null)[] = [null, 'stop', 'roll back', 'roll back at once'];
+const ORDER: readonly (CancelAction | null)[] = [null, 'stop', 'roll back', 'roll back at once'];
 
 /** What was asked of a restore while it is at work. */
-export class Control {
-  private how: CancelHow | null = null;
+export class CancelRequest {
+  private action: CancelAction | null = null;
 
-  get asked(): CancelHow | null {
-    return this.how;
+  get requested(): CancelAction | null {
+    return this.action;
   }
 
-  readonly ask = (how: CancelHow): void => {
-    if (ORDER.indexOf(how) > ORDER.indexOf(this.how)) this.how = how;
+  readonly ask = (how: CancelAction): void => {
+    if (ORDER.indexOf(how) > ORDER.indexOf(this.action)) this.action = how;
   };
 }
 
 /** The restores at work on this server, by id. Those of another are reached through the database. */
-export class Controls {
-  private readonly all = new Map<string, Control>();
+export class CancelRequests {
+  private readonly all = new Map<string, CancelRequest>();
 
-  open(id: string): Control {
-    const control = new Control();
+  open(id: string): CancelRequest {
+    const control = new CancelRequest();
     this.all.set(id, control);
     return control;
   }
 
-  of(id: string): Control | undefined {
+  of(id: string): CancelRequest | undefined {
     return this.all.get(id);
   }
 

@@ -6,13 +6,13 @@ import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 import type { Step } from '@old-echo/core/recall/restore-steps';
 
-import type { DeskSession } from '../desk/desk-mirror';
-import { confirm, stands } from '../desk/write-and-verify';
-import { fade } from './fade-levels';
-import type { HandWatch } from './manual-move-detector';
+import type { DeskMirror } from '../desk/desk-mirror';
+import { writeAndVerify, matches } from '../desk/write-and-verify';
+import { fadeLevels } from './fade-levels';
+import type { ManualMoveDetector } from './manual-move-detector';
 
 /** How long the desk is left in peace after some settings were switched, in ms: supplies and relays need a moment. */
-const SETTLES: readonly (readonly [key: RegExp, time: number])[] = [
+const SETTLE_TIMES: readonly (readonly [key: RegExp, time: number])[] = [
   [/^preamp\/phantom$/, 1000],
   [/^(preamp\/pad|source\/)/, 40],
 ];
@@ -20,17 +20,17 @@ const SETTLES: readonly (readonly [key: RegExp, time: number])[] = [
 /** While the desk is left in peace, it is looked this often whether to go on, in ms. */
 const LOOK = 20;
 
-export interface Act {
-  readonly session: DeskSession;
+export interface ExecuteOptions {
+  readonly session: DeskMirror;
   readonly steps: readonly Step[];
   readonly curve: FadeCurve;
-  readonly hands: HandWatch;
+  readonly hands: ManualMoveDetector;
   /** Asked between two sendings: whether to go on. @throws Fault to break off */
   readonly shouldContinue: () => boolean;
   readonly tell: (progress: Pick<RestoreProgress, 'stage' | 'done' | 'total'>) => void;
 }
 
-export interface Acted {
+export interface ExecutionResult {
   /** Everything that may have reached the desk. */
   readonly sent: ReadonlySet<string>;
   readonly failures: ReadonlyMap<string, Unconfirmed>;
@@ -42,7 +42,14 @@ export interface Acted {
  * Sends a restore step by step, each confirmed before the next, and reads all of it back at the end. What it may not go on with
  * stays where it is at that moment, and is read back there. Never throws: what went wrong is among the failures.
  */
-export async function act({ session, steps, curve, hands, shouldContinue, tell }: Act): Promise<Acted> {
+export async function executePlan({
+  session,
+  steps,
+  curve,
+  hands,
+  shouldContinue,
+  tell,
+}: ExecuteOptions): Promise<ExecutionResult> {
   const sent = new Set<string>();
   const failures = new Map<string, Unconfirmed>();
   /** What was confirmed last of each setting: one that moves aside is confirmed there first. */
@@ -61,10 +68,10 @@ export async function act({ session, steps, curve, hands, shouldContinue, tell }
       // A hand that has taken what a level belongs to has taken both: a strip is never left open where it was to be closed.
       const own = changes.filter(({ address }) => !hands.isExcluded(address) && !isOrphaned(address));
       for (const { address } of own) sent.add(address);
-      if (over > 0) await fade(session, own, over, curve, hands, shouldContinue, told);
+      if (over > 0) await fadeLevels(session, own, over, curve, hands, shouldContinue, told);
       if (!shouldContinue()) break;
       const isExcluded = (address: string) => hands.isExcluded(address) || isOrphaned(address);
-      const failed = await confirm(session, Object.fromEntries(own.map(({ address, to }) => [address, to])), {
+      const failed = await writeAndVerify(session, Object.fromEntries(own.map(({ address, to }) => [address, to])), {
         isExcluded,
         onProgress: (n) => told(n / total),
         shouldContinue,
@@ -85,7 +92,7 @@ export async function act({ session, steps, curve, hands, shouldContinue, tell }
     // What was confirmed in its step still counts, but not where all of it was to be read back at the end.
     for (const change of ends.values())
       if (!failures.has(change.address) && (verifying || confirmed.get(change.address) !== change.to))
-        failures.set(change.address, unconfirmed(change, valueAt(session.state, change.address), why));
+        failures.set(change.address, toUnconfirmed(change, valueAt(session.state, change.address), why));
     through = false;
   }
   return { sent, failures, through };
@@ -96,34 +103,34 @@ export async function act({ session, steps, curve, hands, shouldContinue, tell }
  * no part of it holds nothing but itself.
  */
 const orphanedBy =
-  (ends: ReadonlyMap<string, PlannedChange>, hands: HandWatch) =>
+  (ends: ReadonlyMap<string, PlannedChange>, hands: ManualMoveDetector) =>
   (address: string): boolean =>
     [address.replace(/fader\/level$/, 'mute/on'), address.replace(/\/level$/, '/on')].some(
       (way) => way !== address && ends.has(way) && hands.holds(way),
     );
 
 async function settle(changes: readonly PlannedChange[], shouldContinue: () => boolean): Promise<void> {
-  const time = Math.max(0, ...changes.map(({ key }) => SETTLES.find(([keys]) => keys.test(key))?.[1] ?? 0));
+  const time = Math.max(0, ...changes.map(({ key }) => SETTLE_TIMES.find(([keys]) => keys.test(key))?.[1] ?? 0));
   for (const until = Date.now() + time; Date.now() < until && shouldContinue();)
     await new Promise((resolve) => setTimeout(resolve, Math.min(LOOK, until - Date.now())));
 }
 
 /** Reads every setting that was sent back once more, and names what is not where it should be. */
 async function verify(
-  session: DeskSession,
+  session: DeskMirror,
   changes: readonly PlannedChange[],
   sent: ReadonlySet<string>,
-  hands: HandWatch,
+  hands: ManualMoveDetector,
   failures: Map<string, Unconfirmed>,
   through: boolean,
   isOrphaned: (address: string) => boolean,
 ): Promise<void> {
   const found = await session.wire.read(changes.map((change) => change.address));
-  await session.caughtUp();
+  await session.syncUpToNow();
   for (const change of changes) {
     const { address, to } = change;
-    const name = (why: string) => failures.set(address, unconfirmed(change, found[address], why));
-    if (stands(session, address, to, found[address])) failures.delete(address);
+    const name = (why: string) => failures.set(address, toUnconfirmed(change, found[address], why));
+    if (matches(session, address, to, found[address])) failures.delete(address);
     else if (hands.isExcluded(address)) name('A hand on the desk moved it, so it was left alone.');
     else if (isOrphaned(address)) name('A hand on the desk took its mute, so it was left where it was.');
     else if (!sent.has(address)) name('The restore was stopped before it was sent.');
@@ -132,7 +139,7 @@ async function verify(
   }
 }
 
-const unconfirmed = ({ address, to }: PlannedChange, found: Value | undefined, why: string): Unconfirmed => ({
+const toUnconfirmed = ({ address, to }: PlannedChange, found: Value | undefined, why: string): Unconfirmed => ({
   address,
   wanted: to,
   found: found ?? null,

@@ -1,15 +1,15 @@
-import { specAt } from '@old-echo/core/desk/profile';
+import { specOf } from '@old-echo/core/desk/profile';
 import type { NumberSpec, Value } from '@old-echo/core/desk/setting';
 import { glides, onTheWay, steepness, type FadeCurve } from '@old-echo/core/recall/fade-curves';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 
-import type { DeskSession } from '../desk/desk-mirror';
-import type { HandWatch } from './manual-move-detector';
+import type { DeskMirror } from '../desk/desk-mirror';
+import type { ManualMoveDetector } from './manual-move-detector';
 
 /** The longest and the shortest time between two steps of a fade, in ms: 25 steps a second are heard as one move. */
 const [LONGEST_STEP, SHORTEST_STEP] = [40, 10];
 
-interface Fader {
+interface FadeRamp {
   readonly address: string;
   readonly spec: NumberSpec;
   readonly from: Value;
@@ -21,17 +21,17 @@ interface Fader {
  * confirmed, by who called.
  * @param shouldContinue asked before every step; a fade that may not go on ends where it is
  */
-export async function fade(
-  session: DeskSession,
+export async function fadeLevels(
+  session: DeskMirror,
   changes: readonly PlannedChange[],
   seconds: number,
   curve: FadeCurve,
-  hands: HandWatch,
+  hands: ManualMoveDetector,
   shouldContinue: () => boolean,
   onProgress: (part: number) => void,
 ): Promise<void> {
-  const faders = changes.flatMap(({ address, from, to }): Fader[] => {
-    const spec = specAt(session.profile, address);
+  const faders = changes.flatMap(({ address, from, to }): FadeRamp[] => {
+    const spec = specOf(session.profile, address);
     return glides(spec) ? [{ address, spec, from, to }] : [];
   });
   if (faders.length === 0) return;

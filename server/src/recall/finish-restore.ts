@@ -1,18 +1,18 @@
 import type { RestoreReport, RestoreRequest, RestoreStatus, RestoreView } from '@old-echo/core/contracts/restore';
-import { specAt } from '@old-echo/core/desk/profile';
+import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
-import { valueAt, type Settings } from '@old-echo/core/desk/state';
+import { valueAt, type SettingsByAddress } from '@old-echo/core/desk/state';
 import { givenBack, restoredOver, type Baseline } from '@old-echo/core/scenes/baseline';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
-import { EVERYTHING } from '@old-echo/core/recall/scope-rules';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import type { Database } from '../database/connect';
 import { untilWritten } from '../database/until-written';
 import { baselineOf, setBaseline, sourceOf } from '../desk/baseline';
-import { endLease } from '../desk/desk-store';
-import { noteOrigins } from './staged-settings-store';
-import { endRestore, replacedByRestore, restoreBefore, restoreView } from './restore-store';
-import type { DeskSession } from '../desk/desk-mirror';
+import { releaseLease } from '../desk/desk-store';
+import { recordPresetOrigins } from './staged-settings-store';
+import { recordOutcome, replacedByRestore, restoreBefore, restoreView } from './restore-store';
+import type { DeskMirror } from '../desk/desk-mirror';
 import { planRecall } from './plan-recall';
 import type { RunnerTools } from './restore-tools';
 
@@ -22,9 +22,9 @@ export interface Outcome {
   readonly report: RestoreReport;
 }
 
-interface End extends Outcome {
+interface FinishedRestore extends Outcome {
   /** All that was chosen, as it was to stand. */
-  readonly chosen: Settings;
+  readonly chosen: SettingsByAddress;
   /** The scene that leads to where the desk was before. */
   readonly flipTo: string;
   /** Where the way back was kept. */
@@ -35,17 +35,17 @@ interface End extends Outcome {
  * Writes what became of a restore, tells the pages, and lets go of the desk. Tried again for a while where the database
  * does not answer.
  */
-export async function endRun(
+export async function finishRestore(
   { db, live, session }: RunnerTools,
   view: RestoreView,
   request: RestoreRequest,
-  end: End,
+  end: FinishedRestore,
 ): Promise<void> {
   const write = async () => {
     const baseline = await baselineAfter(db, session, view, end, request);
     // At once, so that whoever sees that it has ended can begin the next, and nobody sees it without its desk.
     await db.transaction(async (tx) => {
-      await endRestore(tx, view.id, end.status, end.report);
+      await recordOutcome(tx, view.id, end.status, end.report);
       if (baseline) await setBaseline(tx, session.deskId, baseline);
       // A part that came back leaves the two that are flipped between as they are, where there are two.
       const pair = tx('desks').where({ id: session.deskId });
@@ -53,8 +53,8 @@ export async function endRun(
       if (end.status === 'confirmed' && request.recall.sceneId)
         await pair.update({ flip_scene_id: end.flipTo, flip_scope: JSON.stringify(request.recall.scope) });
       if (end.status === 'confirmed' && request.recall.placementId)
-        await noteOrigins(tx, session.deskId, request.recall.placementId);
-      await endLease(tx, session.deskId, view.id);
+        await recordPresetOrigins(tx, session.deskId, request.recall.placementId);
+      await releaseLease(tx, session.deskId, view.id);
     });
   };
   await untilWritten(write);
@@ -65,7 +65,9 @@ export async function endRun(
 
 /** Whether a recall brings back all of a scene, each strip to where it was. */
 const isWholeRecall = ({ recall }: RestoreRequest): boolean =>
-  recall.onto.length === 0 && recall.relativeTo === null && fingerprint(recall.scope) === fingerprint(EVERYTHING);
+  recall.onto.length === 0 &&
+  recall.relativeTo === null &&
+  fingerprint(recall.scope) === fingerprint(ALL_EXCEPT_GLOBALS);
 
 /**
  * What the desk is meant to hold afterwards: what was chosen and confirmed, over what it was meant to hold before; after a
@@ -73,15 +75,15 @@ const isWholeRecall = ({ recall }: RestoreRequest): boolean =>
  */
 async function baselineAfter(
   db: Database,
-  session: DeskSession,
+  session: DeskMirror,
   view: RestoreView,
-  { status, report, chosen }: End,
+  { status, report, chosen }: FinishedRestore,
   { recall }: RestoreRequest,
 ): Promise<Baseline | undefined> {
   if (status === 'rolled back') return undefined;
   const before = await baselineOf(db, session.deskId);
   const failed = new Set(report.unconfirmed.map(({ address }) => address));
-  const confirmed = (settings: Settings): Settings =>
+  const confirmed = (settings: SettingsByAddress): SettingsByAddress =>
     Object.fromEntries(Object.entries(settings).filter(([address]) => !failed.has(address)));
   const { resume, sceneId } = recall;
   const undone =
@@ -99,7 +101,7 @@ async function baselineAfter(
   if (first.recall.baseline) return undefined;
   const { chosen: all } = await planRecall(db, session, first.recall).catch(() => ({ chosen }));
   const stands = Object.entries(all).filter(([address, value]) => {
-    const spec = specAt(session.profile, address);
+    const spec = specOf(session.profile, address);
     return spec && sameValue(spec, value, valueAt(session.state, address));
   });
   return restoredOver(before, source, confirmed(Object.fromEntries(stands)));

@@ -1,5 +1,5 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import { recallOf, type RestoreView } from '@old-echo/core/contracts/restore';
+import { sceneRecall, type RestoreView } from '@old-echo/core/contracts/restore';
 
 import { deskRow, flipOf } from '../desk/desk-store';
 import { startRestore } from './restore-runner';
@@ -25,6 +25,6 @@ export async function flip(tools: RunnerTools, by: string): Promise<RestoreView>
       'At a show a flip is looked at first.',
       'Its preview is ready; hold its button to flip.',
     );
-  const recall = recallOf(desk.id, other.id, other.scope);
+  const recall = sceneRecall(desk.id, other.id, other.scope);
   return startRestore(tools, { recall, fingerprint: null, fade: 0, curve: 'even', answers: [], by });
 }

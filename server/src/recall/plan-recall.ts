@@ -1,26 +1,32 @@
 import { Fault } from '@old-echo/core/fault/fault';
 import type { Recall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { Settings } from '@old-echo/core/desk/state';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import { chosenSettings, preview } from '@old-echo/core/recall/preview';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
-import { askedBy, choosable, fromElsewhere, targetOf, type Sources } from '@old-echo/core/recall/recall-target';
+import {
+  askedBy,
+  choosable,
+  hasGainFromOtherSource,
+  recallTarget,
+  type RecallInputs,
+} from '@old-echo/core/recall/recall-target';
 
 import type { Database } from '../database/connect';
 import { baselineOf, baselineView } from '../desk/baseline';
 import { mustBeOfDesk } from '../desk/same-profile';
 import { deskRow, safesOf, thresholdsOf } from '../desk/desk-store';
 import type { DeskRow } from '../desk/desk-row';
-import { placement } from './staged-settings-store';
-import { journal, restoreView } from './restore-store';
+import { stagedSettings } from './staged-settings-store';
+import { loadJournal, restoreView } from './restore-store';
 import { sceneView } from '../scenes/scene-store';
 import { loadState } from '../desk/strip-states';
-import type { DeskSession } from '../desk/desk-mirror';
+import type { DeskMirror } from '../desk/desk-mirror';
 
-export interface Plan {
+export interface RecallPlan {
   readonly preview: Preview;
   /** All that was chosen, as it will stand. */
-  readonly chosen: Settings;
+  readonly chosen: SettingsByAddress;
   /** What comes back, by name: its id is null once that scene was removed for good. */
   readonly scene: Pick<SceneView, 'name' | 'number'> & {
     readonly id: string | null;
@@ -29,8 +35,13 @@ export interface Plan {
 }
 
 /** What a recall would do to the desk as it is at this moment. @throws Fault `link-lost`, `not-found`, `refused-input` */
-export async function planRecall(db: Database, session: DeskSession, recall: Recall, row?: DeskRow): Promise<Plan> {
-  session.mustBeLinked();
+export async function planRecall(
+  db: Database,
+  session: DeskMirror,
+  recall: Recall,
+  row?: DeskRow,
+): Promise<RecallPlan> {
+  session.assertLinked();
   if (recall.deskId !== session.deskId)
     throw new Fault(
       'refused-input',
@@ -40,12 +51,12 @@ export async function planRecall(db: Database, session: DeskSession, recall: Rec
     );
   const [desk, { scene, sources }] = await Promise.all([
     row ?? deskRow(db, session.deskId),
-    sourcesOf(db, session, recall),
+    loadInputs(db, session, recall),
   ]);
   const named = [recall.sceneId, recall.relativeTo].flatMap((id) => id ?? []);
   if (named.length > 0) await mustBeOfDesk(db, desk, named, 'sceneId');
   const { profile, state: now } = session;
-  const target = targetOf(profile, now, recall, sources) ?? {};
+  const target = recallTarget(profile, now, recall, sources) ?? {};
   const among = choosable(recall, now, target, sources);
   const what = { profile, now, target, among, scope: recall.scope, safes: safesOf(desk) };
   return {
@@ -56,18 +67,18 @@ export async function planRecall(db: Database, session: DeskSession, recall: Rec
       mode: desk.mode,
       thresholds: thresholdsOf(desk),
       muteFirst: recall.muteFirst,
-      elsewhere: fromElsewhere(recall, sources),
+      elsewhere: hasGainFromOtherSource(recall, sources),
       scene: sources.scene ?? target,
       asked: askedBy(recall, target, sources),
     }),
   };
 }
 
-async function sourcesOf(
+async function loadInputs(
   db: Database,
-  session: DeskSession,
+  session: DeskMirror,
   { sceneId = '', placementId, resume, baseline, relativeTo }: Recall,
-): Promise<{ scene: Plan['scene']; sources: Sources }> {
+): Promise<{ scene: RecallPlan['scene']; sources: RecallInputs }> {
   if (resume) {
     const {
       deskId,
@@ -78,10 +89,10 @@ async function sourcesOf(
     } = await restoreView(db, resume.restoreId);
     if (deskId !== session.deskId || status === 'running')
       throw new Fault('refused-input', 'That restore is not one to go on with.', 'Go back to the desk.', 'resume');
-    return { scene: { id, name, number }, sources: { journal: await journal(db, resume.restoreId) } };
+    return { scene: { id, name, number }, sources: { journal: await loadJournal(db, resume.restoreId) } };
   }
   if (placementId) {
-    const put = await placement(db, placementId);
+    const put = await stagedSettings(db, placementId);
     if (put.deskId !== session.deskId)
       throw new Fault('refused-input', 'That was put together for another desk.', 'Go to that desk.', 'placementId');
     return { scene: { id: null, name: put.title, number: 0 }, sources: { placement: put } };

@@ -1,23 +1,23 @@
 import { Router } from 'express';
 
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { cancelShape } from '@old-echo/core/contracts/restore';
 
 import type { Database } from '../database/connect';
-import type { Controls } from './cancel-requests';
-import { askToCancel, journal, markInterrupted, restoreView } from './restore-store';
+import type { CancelRequests } from './cancel-requests';
+import { askToCancel, loadJournal, markInterrupted, restoreView } from './restore-store';
 
-export const restoreRoutes = (db: Database, controls: Controls): Router =>
+export const restoreRoutes = (db: Database, controls: CancelRequests): Router =>
   Router()
     .get('/:id', async (req, res) => {
       await markInterrupted(db);
       res.json(await restoreView(db, req.params.id));
     })
     .get('/:id/journal', async (req, res) => {
-      res.json(await journal(db, req.params.id));
+      res.json(await loadJournal(db, req.params.id));
     })
     .post('/:id/cancel', async (req, res) => {
-      const { how } = readShape(cancelShape, req.body);
+      const { how } = parseShape(cancelShape, req.body);
       // At once where it is at work here; another server hears of it by the database.
       controls.of(req.params.id)?.ask(how);
       await askToCancel(db, req.params.id, how);

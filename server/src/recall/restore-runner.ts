@@ -1,14 +1,14 @@
 import { Fault } from '@old-echo/core/fault/fault';
 import type {
-  Answered,
-  CancelHow,
+  AnsweredCaution,
+  CancelAction,
   RestoreProgress,
   RestoreReport,
   RestoreRequest,
   RestoreView,
   Unconfirmed,
 } from '@old-echo/core/contracts/restore';
-import { stripName, valueAt, withSettings } from '@old-echo/core/desk/state';
+import { displayName, valueAt, withSettings } from '@old-echo/core/desk/state';
 import { fullSettingName } from '@old-echo/core/desk/format-value';
 import { answerTo, openStops } from '@old-echo/core/recall/caution-answers';
 import type { Point } from '@old-echo/core/recall/caution';
@@ -16,35 +16,35 @@ import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
 import { preview } from '@old-echo/core/recall/preview';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { asideOf, jumpsOf, stepsOf, type Step } from '@old-echo/core/recall/restore-steps';
-import { endsOf } from '@old-echo/core/recall/recall-target';
+import { journalEndState } from '@old-echo/core/recall/recall-target';
 import { replacedBy } from '@old-echo/core/scenes/baseline';
-import { WHOLE, type Safes } from '@old-echo/core/recall/scope-rules';
+import { ALL_WITH_GLOBALS, type Safes } from '@old-echo/core/recall/scope-rules';
 import { newId } from '../database/new-id';
 
 import { baselineOf } from '../desk/baseline';
-import { mustBeUnlocked } from '../desk/show-lock';
+import { assertNotShowLocked } from '../desk/show-lock';
 import { deskRow, safesOf } from '../desk/desk-store';
 import { accept, acceptedIn } from './accepted-cautions';
-import { cancelAsked, insertRestore, restoreView } from './restore-store';
-import type { DeskSession } from '../desk/desk-mirror';
-import { act, type Acted } from './execute-plan';
-import type { Control } from './cancel-requests';
-import { endRun, type Outcome } from './finish-restore';
-import { HandWatch } from './manual-move-detector';
-import { holdDesk, type Hold } from '../desk/desk-lease';
+import { requestedCancel, insertRestore, restoreView } from './restore-store';
+import type { DeskMirror } from '../desk/desk-mirror';
+import { executePlan, type ExecutionResult } from './execute-plan';
+import type { CancelRequest } from './cancel-requests';
+import { finishRestore, type Outcome } from './finish-restore';
+import { ManualMoveDetector } from './manual-move-detector';
+import { acquireDesk, type DeskLease } from '../desk/desk-lease';
 import { planRecall } from './plan-recall';
 import type { RunnerTools } from './restore-tools';
-import { keepWayBack, touched } from './way-back';
+import { captureWayBack, scopeOfPlan } from './way-back';
 
 /** A restore on its way. */
-interface Run {
+interface ActiveRestore {
   readonly view: RestoreView;
   readonly plan: Preview;
   readonly steps: readonly Step[];
   readonly curve: FadeCurve;
-  readonly hold: Hold;
-  readonly control: Control;
-  readonly hands: HandWatch;
+  readonly hold: DeskLease;
+  readonly control: CancelRequest;
+  readonly hands: ManualMoveDetector;
   readonly safes: Safes;
 }
 
@@ -59,25 +59,25 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
   const control = controls.open(id);
   // Whichever server was asked to cancel it, this one looks for that whenever it renews its lease.
   const lookForCancel = async () => {
-    const how = await cancelAsked(db, id);
+    const how = await requestedCancel(db, id);
     if (how) control.ask(how);
   };
-  const hold = await holdDesk(db, session.deskId, id, tools.lease, lookForCancel).catch((error: unknown) => {
+  const hold = await acquireDesk(db, session.deskId, id, tools.lease, lookForCancel).catch((error: unknown) => {
     controls.close(id);
     throw error;
   });
-  let hands: HandWatch | undefined;
+  let hands: ManualMoveDetector | undefined;
   const release = async () => {
     controls.close(id);
     hands?.stop();
     await hold.release();
   };
   try {
-    await session.caughtUp();
+    await session.syncUpToNow();
     const desk = await deskRow(db, session.deskId);
-    mustBeUnlocked(desk);
+    assertNotShowLocked(desk);
     // From here on: what a hand moves after the plan was made is never sent over.
-    const watch = (hands = new HandWatch(session, desk.hand_holds));
+    const watch = (hands = new ManualMoveDetector(session, desk.hand_holds));
     const { preview: plan, scene, chosen } = await planRecall(db, session, request.recall, desk);
     if (request.fingerprint !== null && plan.fingerprint !== request.fingerprint)
       throw new Fault(
@@ -87,11 +87,11 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       );
     const { sceneId } = request.recall;
     const transition = desk.scene_id && sceneId ? { deskId: desk.id, from: desk.scene_id, to: sceneId } : undefined;
-    const answered = answersTo(plan, request, transition ? await acceptedIn(db, transition) : []);
+    const answered = checkAnswers(plan, request, transition ? await acceptedIn(db, transition) : []);
     const safes = safesOf(desk);
     const steps = stepsOf({ profile: session.profile, now: session.state, plan, safes, fade: request.fade });
     const aside = asideOf(steps, plan);
-    const wayBack = await keepWayBack(db, session, desk, request.recall, scene);
+    const wayBack = await captureWayBack(db, session, desk, request.recall, scene);
     await insertRestore(db, {
       id,
       deskId: session.deskId,
@@ -99,7 +99,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       request,
       answered,
       wayBackId: wayBack.id,
-      wayBackScope: touched(plan, Object.keys(aside)),
+      wayBackScope: scopeOfPlan(plan, Object.keys(aside)),
       journal: { changes: plan.changes, guarded: plan.guarded, aside },
       replaces: replacedBy(await baselineOf(db, session.deskId), chosen),
     });
@@ -109,9 +109,9 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.scene_id;
     const flipTo = undrifted ? desk.scene_id : wayBack.id;
     atWork.add(
-      run(tools, { view, plan, steps, curve: request.curve, hold, control, hands: watch, safes })
+      runRestore(tools, { view, plan, steps, curve: request.curve, hold, control, hands: watch, safes })
         .then(({ status, report }) =>
-          endRun(tools, view, request, { flipTo, production: wayBack.productionId, chosen, status, report }),
+          finishRestore(tools, view, request, { flipTo, production: wayBack.productionId, chosen, status, report }),
         )
         .finally(release)
         // What cannot be written now stays "running" in the journal, and is found there when its lease has run out.
@@ -126,7 +126,11 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
 }
 
 /** What was answered, as the log tells it. @throws Fault `unanswered` while a *stop* is not */
-function answersTo({ cautions }: Preview, { answers, fade }: RestoreRequest, accepted: readonly Point[]): Answered[] {
+function checkAnswers(
+  { cautions }: Preview,
+  { answers, fade }: RestoreRequest,
+  accepted: readonly Point[],
+): AnsweredCaution[] {
   const [open] = openStops(cautions, answers, fade, accepted);
   if (open)
     throw new Fault('unanswered', `${open.title}.`, 'Nothing was sent. Answer this caution in the preview first.');
@@ -138,18 +142,18 @@ function answersTo({ cautions }: Preview, { answers, fade }: RestoreRequest, acc
 }
 
 /** All that was looked at and accepted as it is, so that it needs not be asked when these two scenes follow each other again. */
-const checkedPoints = ({ cautions }: Preview, answered: readonly Answered[]): Point[] => {
+const checkedPoints = ({ cautions }: Preview, answered: readonly AnsweredCaution[]): Point[] => {
   const checked = new Set(answered.flatMap(({ title, way }) => (way === 'checked' ? [title] : [])));
   return cautions.flatMap(({ title, points }) => (checked.has(title) ? points : []));
 };
 
 /** Sends a plan, and takes it back where that is asked for on the way. Never throws: whatever goes wrong is in the report. */
-async function run({ live, session }: RunnerTools, work: Run): Promise<Outcome> {
+async function runRestore({ live, session }: RunnerTools, work: ActiveRestore): Promise<Outcome> {
   const { view, plan, steps, curve, hold, control, hands, safes } = work;
   const began = Date.now();
   const before = session.state;
   const tell = (back: boolean) => (progress: Pick<RestoreProgress, 'stage' | 'done' | 'total'>) =>
-    live.restoreChanged({ ...view, progress: { ...progress, back, cancel: control.asked } });
+    live.restoreChanged({ ...view, progress: { ...progress, back, cancel: control.requested } });
   const mustHoldDesk = () => {
     if (hold.lost())
       throw new Fault('unavailable', 'The database did not answer for so long that the desk had to be let go of.', '');
@@ -157,31 +161,31 @@ async function run({ live, session }: RunnerTools, work: Run): Promise<Outcome> 
   hands.guard(plan.guarded);
   const shouldContinue = () => {
     mustHoldDesk();
-    return control.asked === null;
+    return control.requested === null;
   };
-  const there = await act({ session, steps, curve, hands, shouldContinue, tell: tell(false) });
+  const there = await executePlan({ session, steps, curve, hands, shouldContinue, tell: tell(false) });
   let acted = there;
   let back: Preview | undefined;
   // Whoever is on the way back as a fade can still ask for it at once.
-  for (let how: CancelHow | null = null; isBack(control.asked) && how !== control.asked && !hold.lost();) {
-    const now = (how = control.asked);
-    back = planBack(session, steps, plan, there, hands);
+  for (let how: CancelAction | null = null; isBack(control.requested) && how !== control.requested && !hold.lost();) {
+    const now = (how = control.requested);
+    back = planRollback(session, steps, plan, there, hands);
     const fade = now === 'roll back' ? view.fade : 0;
-    acted = await act({
+    acted = await executePlan({
       session,
       steps: stepsOf({ profile: session.profile, now: session.state, plan: back, safes, fade }),
       curve,
       hands,
       shouldContinue: () => {
         mustHoldDesk();
-        return control.asked === now;
+        return control.requested === now;
       },
       tell: tell(true),
     });
   }
   hands.stop();
   const report: RestoreReport = {
-    ...reportOf(session, back ?? plan, acted.failures, hands, plan.guarded, Date.now() - began),
+    ...restoreReport(session, back ?? plan, acted.failures, hands, plan.guarded, Date.now() - began),
     ...(view.fade > 0 && !back ? { jumped: jumpsOf(steps, plan, before) } : {}),
   };
   const whole = report.unconfirmed.length === 0 && report.leftMuted.length === 0;
@@ -191,41 +195,41 @@ async function run({ live, session }: RunnerTools, work: Run): Promise<Outcome> 
       : 'incomplete'
     : whole
       ? 'confirmed'
-      : acted.through || !control.asked
+      : acted.through || !control.requested
         ? 'incomplete'
         : 'cancelled';
   return { status, report };
 }
 
-const isBack = (how: CancelHow | null): boolean => how !== null && how !== 'stop';
+const isBack = (how: CancelAction | null): boolean => how !== null && how !== 'stop';
 
 /** What has to be sent to be where the desk was before: for everything that may have reached it, but what a hand took. */
-function planBack(
-  { profile, state }: DeskSession,
+function planRollback(
+  { profile, state }: DeskMirror,
   steps: readonly Step[],
   plan: Preview,
-  there: Acted,
-  hands: HandWatch,
+  there: ExecutionResult,
+  hands: ManualMoveDetector,
 ): Preview {
   const journal = { changes: plan.changes, guarded: plan.guarded, aside: asideOf(steps, plan) };
-  const ends = Object.entries(endsOf(journal, 'roll back')).filter(
+  const ends = Object.entries(journalEndState(journal, 'roll back')).filter(
     ([address]) => there.sent.has(address) && !hands.isExcluded(address),
   );
   return preview({
     profile,
     now: state,
     target: withSettings(state, Object.fromEntries(ends)),
-    scope: WHOLE,
+    scope: ALL_WITH_GLOBALS,
     safes: [],
     mode: 'studio',
   });
 }
 
-function reportOf(
-  { profile, state }: DeskSession,
+function restoreReport(
+  { profile, state }: DeskMirror,
   { changes }: Preview,
   failures: ReadonlyMap<string, Unconfirmed>,
-  hands: HandWatch,
+  hands: ManualMoveDetector,
   guarded: readonly string[],
   milliseconds: number,
 ): RestoreReport {
@@ -238,11 +242,12 @@ function reportOf(
     confirmed: changes.length - failed.length,
     unconfirmed: [...failed, ...others],
     handled: handled.map(
-      ({ strip, address }) => `${stripName(profile, state, strip)} ${inText(fullSettingName(profile, address, state))}`,
+      ({ strip, address }) =>
+        `${displayName(profile, state, strip)} ${inText(fullSettingName(profile, address, state))}`,
     ),
     leftMuted: guarded
       .filter((strip) => valueAt(state, `${strip}/mute/on`) === true)
-      .map((strip) => stripName(profile, state, strip)),
+      .map((strip) => displayName(profile, state, strip)),
     milliseconds,
   };
 }

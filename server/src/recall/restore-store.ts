@@ -1,9 +1,9 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import {
   restoreRequestShape,
-  type Answered,
-  type CancelHow,
+  type AnsweredCaution,
+  type CancelAction,
   type RestorePage,
   type RestoreProgress,
   type RestoreReport,
@@ -17,7 +17,7 @@ import type { Replaced } from '@old-echo/core/scenes/baseline';
 import type { Journal } from '@old-echo/core/recall/recall-target';
 
 import type { Database } from '../database/connect';
-import { fromJson } from '../database/json-column';
+import { parseJsonColumn } from '../database/json-column';
 
 interface RestoreRow {
   readonly id: string;
@@ -29,7 +29,7 @@ interface RestoreRow {
   readonly way_back_scope: unknown;
   readonly changes: number;
   readonly status: RestoreStatus;
-  readonly cancel: CancelHow | null;
+  readonly cancel: CancelAction | null;
   readonly report: string | null;
   readonly started_at: Date;
   readonly ended_at: Date | null;
@@ -42,7 +42,7 @@ export interface NewRestore {
   readonly deskId: string;
   readonly scene: Pick<SceneView, 'name' | 'number'> & { readonly id: string | null };
   readonly request: RestoreRequest;
-  readonly answered: readonly Answered[];
+  readonly answered: readonly AnsweredCaution[];
   readonly wayBackId: string;
   readonly wayBackScope: Scope;
   readonly journal: Journal;
@@ -71,7 +71,7 @@ export async function insertRestore(db: Database, restore: NewRestore): Promise<
   });
 }
 
-export async function endRestore(
+export async function recordOutcome(
   db: Database,
   id: string,
   status: RestoreStatus,
@@ -97,9 +97,9 @@ export const restoreView = async (
 ): Promise<RestoreView> => viewOf(await restoreRow(db, id), progress);
 
 function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): RestoreView {
-  const asked = fromJson(row.request) as { readonly recall: object };
+  const asked = parseJsonColumn(row.request) as { readonly recall: object };
   // Journals of earlier days named the desk in their row alone.
-  const request = readShape(restoreRequestShape, { ...asked, recall: { deskId: row.desk_id, ...asked.recall } });
+  const request = parseShape(restoreRequestShape, { ...asked, recall: { deskId: row.desk_id, ...asked.recall } });
   return {
     id: row.id,
     deskId: row.desk_id,
@@ -111,12 +111,12 @@ function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): Resto
     fade: request.fade,
     curve: request.curve,
     by: request.by,
-    answered: fromJson(row.answered) as Answered[],
+    answered: parseJsonColumn(row.answered) as AnsweredCaution[],
     changes: row.changes,
     wayBack:
       row.way_back_id === null
         ? null
-        : { sceneId: row.way_back_id, scope: readShape(scopeShape, fromJson(row.way_back_scope)) },
+        : { sceneId: row.way_back_id, scope: parseShape(scopeShape, parseJsonColumn(row.way_back_scope)) },
     progress,
     report: row.report === null ? null : (JSON.parse(row.report) as RestoreReport),
     startedAt: row.started_at.toISOString(),
@@ -125,7 +125,7 @@ function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): Resto
 }
 
 /** Restores on one page of the log. */
-const PAGE = 50;
+const PAGE_SIZE = 50;
 
 /** The log of a desk, the newest first; or of those that began before a moment. */
 export async function restoreLog(db: Database, deskId: string, before?: Date): Promise<RestorePage> {
@@ -134,13 +134,13 @@ export async function restoreLog(db: Database, deskId: string, before?: Date): P
     .where((q) => before && q.where('started_at', '<', before))
     .orderBy('started_at', 'desc')
     .orderBy('id', 'desc')
-    .limit(PAGE);
-  const last = rows.length === PAGE ? rows.at(-1) : undefined;
+    .limit(PAGE_SIZE);
+  const last = rows.length === PAGE_SIZE ? rows.at(-1) : undefined;
   return { restores: rows.map((row) => viewOf(row)), before: last?.started_at.toISOString() ?? null };
 }
 
 /** What a restore was going to do, as it stands in its journal. @throws Fault `not-found` */
-export async function journal(db: Database, id: string): Promise<Journal> {
+export async function loadJournal(db: Database, id: string): Promise<Journal> {
   const row = (await db('restores').where({ id }).first('journal')) as { journal: string } | undefined;
   if (!row) throw new Fault('not-found', 'There is no such restore.', 'Go back to the desk.');
   return JSON.parse(row.journal) as Journal;
@@ -158,7 +158,7 @@ export const restoreBefore = async (db: Database, deskId: string, sceneId: strin
     ?.id;
 
 /** Asks a restore that is at work to stop, or to roll back. @throws Fault `not-found`, `conflict` once it has ended */
-export async function askToCancel(db: Database, id: string, how: CancelHow): Promise<void> {
+export async function askToCancel(db: Database, id: string, how: CancelAction): Promise<void> {
   const asked = await db('restores').where({ id, status: 'running' }).update({ cancel: how });
   if (asked > 0) return;
   const { status } = await restoreRow(db, id);
@@ -171,8 +171,8 @@ export async function askToCancel(db: Database, id: string, how: CancelHow): Pro
     );
 }
 
-export async function cancelAsked(db: Database, id: string): Promise<CancelHow | null> {
-  const row = (await db('restores').where({ id }).first('cancel')) as { cancel: CancelHow | null } | undefined;
+export async function requestedCancel(db: Database, id: string): Promise<CancelAction | null> {
+  const row = (await db('restores').where({ id }).first('cancel')) as { cancel: CancelAction | null } | undefined;
   return row?.cancel ?? null;
 }
 

@@ -2,32 +2,32 @@ import { Fault } from '@old-echo/core/fault/fault';
 import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
 import { acceptOffsets, offsetBy } from '@old-echo/core/desk/batch-edit';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { acceptSettings, withSettings, type State } from '@old-echo/core/desk/state';
-import { drift } from '@old-echo/core/desk/diff-states';
+import { validateSettings, withSettings, type State } from '@old-echo/core/desk/state';
+import { diffStates } from '@old-echo/core/desk/diff-states';
 import { newId } from '../database/new-id';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
-import { mustBeUnlocked } from '../desk/show-lock';
+import { assertNotShowLocked } from '../desk/show-lock';
 import { mustBeOfDesk } from '../desk/same-profile';
 import { deskRow } from '../desk/desk-store';
 import { readStoredProfile } from '../desk/profile-store';
-import { isProtected } from '../scenes/scene-bin';
+import { protectedFault } from '../scenes/scene-bin';
 import { writeScene } from '../scenes/insert-scene';
-import { changedMeanwhile, sceneView } from '../scenes/scene-store';
+import { editConflict, sceneView } from '../scenes/scene-store';
 import { loadState } from '../desk/strip-states';
-import { takePlace } from '../scenes/replace-scene';
+import { swapIn } from '../scenes/replace-scene';
 
 /**
  * Writes values into scenes, all of them or none. Each scene as it was goes to the bin; one with the values, under its name,
  * number and words, takes its place.
  * @throws Fault `show-lock`, `protected`, `conflict` where one was changed or binned meanwhile, `refused-input`
  */
-export async function ripple(db: Database, deskId: string, request: RippleRequest): Promise<RippleView> {
+export async function applyRipple(db: Database, deskId: string, request: RippleRequest): Promise<RippleView> {
   const desk = await deskRow(db, deskId);
-  mustBeUnlocked(desk);
+  assertNotShowLocked(desk);
   const profile = await readStoredProfile(db, desk.profile_id);
   const applied = appliedTo(profile, request);
   await mustBeOfDesk(db, desk, idsOf(request), 'scenes');
@@ -36,18 +36,18 @@ export async function ripple(db: Database, deskId: string, request: RippleReques
     await tx('ripples').insert({ id, desk_id: deskId, made_by: request.by, made_at: new Date() });
     for (const { id: old, revision } of request.scenes) {
       const scene = await sceneView(tx, old);
-      if (scene.protected) throw isProtected(scene);
+      if (scene.protected) throw protectedFault(scene);
       const binned = await tx('scenes')
         .where({ id: old, revision, kind: 'scene' })
         .whereNull('binned_at')
         .update({ binned_at: new Date(), revision: revision + 1 });
-      if (binned === 0) throw changedMeanwhile(scene.name);
+      if (binned === 0) throw editConflict(scene.name);
       const { versionId, name, note, milestone, tags } = scene;
       const state = applied(await loadState(tx, old));
       const words = { versionId, name, note, milestone, tags, kind: 'scene' as const };
       const made = newId();
       await writeScene(tx, profile, made, { ...words, parents: [old], state, madeAt: new Date(scene.madeAt) });
-      await takePlace(tx, old, made);
+      await swapIn(tx, old, made);
       await tx('ripple_scenes').insert({ ripple_id: id, old_id: old, new_id: made });
     }
   });
@@ -56,12 +56,12 @@ export async function ripple(db: Database, deskId: string, request: RippleReques
 
 /** What a request makes of a scene's state. @throws Fault `refused-input` */
 function appliedTo(profile: Profile, request: RippleRequest): (state: State) => State {
-  const settings = acceptSettings(profile, request.settings);
+  const settings = validateSettings(profile, request.settings);
   const offsets = acceptOffsets(profile, request.offsets);
   return (state) => withSettings(state, { ...settings, ...offsetBy(profile, state, offsets) });
 }
 
-/** What {@link ripple} would change, scene by scene. @throws Fault `not-found`, `refused-input` */
+/** What {@link applyRipple} would change, scene by scene. @throws Fault `not-found`, `refused-input` */
 export async function previewRipple(db: Database, deskId: string, request: RippleRequest): Promise<RipplePreview[]> {
   const desk = await deskRow(db, deskId);
   const profile = await readStoredProfile(db, desk.profile_id);
@@ -70,7 +70,7 @@ export async function previewRipple(db: Database, deskId: string, request: Rippl
   const previews: RipplePreview[] = [];
   for (const { id } of request.scenes) {
     const state = await loadState(db, id);
-    previews.push({ id, changes: drift(profile, state, applied(state)) });
+    previews.push({ id, changes: diffStates(profile, state, applied(state)) });
   }
   return previews;
 }
@@ -82,7 +82,7 @@ export async function previewRipple(db: Database, deskId: string, request: Rippl
 export async function undoRipple(db: Database, id: string): Promise<RippleView> {
   await inTransaction(db, async (tx) => {
     const { desk_id } = await rippleRow(tx, id);
-    mustBeUnlocked(await deskRow(tx, desk_id));
+    assertNotShowLocked(await deskRow(tx, desk_id));
     const undone = await tx('ripples').where({ id }).whereNull('undone_at').update({ undone_at: new Date() });
     if (undone === 0) throw new Fault('conflict', 'This was undone already.', 'There is nothing left to undo.');
     for (const { old_id, new_id } of await scenesOf(tx, id)) {
@@ -101,7 +101,7 @@ export async function undoRipple(db: Database, id: string): Promise<RippleView> 
       await tx('scenes')
         .where({ id: old_id })
         .update({ binned_at: null, revision: tx.raw('revision + 1') });
-      await takePlace(tx, new_id, old_id);
+      await swapIn(tx, new_id, old_id);
     }
   });
   return rippleView(db, id);

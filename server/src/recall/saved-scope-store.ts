@@ -1,20 +1,20 @@
 import { Fault } from '@old-echo/core/fault/fault';
 import type { NamedScope, NewScope } from '@old-echo/core/contracts/scope';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { scopeShape } from '@old-echo/core/recall/scope-rules';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
-import { fromJson } from '../database/json-column';
+import { parseJsonColumn } from '../database/json-column';
 
 /** The scopes saved for one kind of desk, by name. */
-export async function namedScopes(db: Database, profileId: string): Promise<NamedScope[]> {
+export async function savedScopes(db: Database, profileId: string): Promise<NamedScope[]> {
   const rows = (await db('scopes').where({ profile_id: profileId }).orderBy('name')) as {
     id: string;
     name: string;
     scope: unknown;
   }[];
-  return rows.map(({ id, name, scope }) => ({ id, name, scope: readShape(scopeShape, fromJson(scope)) }));
+  return rows.map(({ id, name, scope }) => ({ id, name, scope: parseShape(scopeShape, parseJsonColumn(scope)) }));
 }
 
 /** Saves a scope under its name; one that had the name already is written over. */
@@ -25,5 +25,5 @@ export async function saveScope(db: Database, { profileId, name, scope }: NewSco
     .insert({ id: newId(), profile_id: profileId, name, scope: JSON.stringify(scope) })
     .onConflict(['profile_id', 'name'])
     .merge(['scope']);
-  return (await namedScopes(db, profileId)).find((saved) => saved.name === name) as NamedScope;
+  return (await savedScopes(db, profileId)).find((saved) => saved.name === name) as NamedScope;
 }

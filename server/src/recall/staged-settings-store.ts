@@ -1,6 +1,6 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import type { Mark, NewPlacement, Origin, Placement } from '@old-echo/core/contracts/preset';
-import { acceptSettings, valueAt, type Settings, type State } from '@old-echo/core/desk/state';
+import type { Mark, NewStagedSettings, PresetOrigin, StagedSettings } from '@old-echo/core/contracts/preset';
+import { validateSettings, valueAt, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
@@ -23,12 +23,12 @@ const KEPT = 7 * 24 * 3_600_000;
  * Keeps settings that are to be put on a desk, so that they can be previewed, heard, sent to someone, and restored.
  * @throws Fault `not-found`, `refused-input` with the first address that the desk does not have or whose value it would refuse
  */
-export async function newPlacement(
+export async function stageSettings(
   db: Database,
-  { deskId, title, settings, marks, ownGain }: NewPlacement,
-): Promise<Placement> {
+  { deskId, title, settings, marks, ownGain }: NewStagedSettings,
+): Promise<StagedSettings> {
   const desk = await deskRow(db, deskId);
-  const taken = acceptSettings(await readStoredProfile(db, desk.profile_id), settings);
+  const taken = validateSettings(await readStoredProfile(db, desk.profile_id), settings);
   await db('placements')
     .where('made_at', '<', new Date(Date.now() - KEPT))
     .delete();
@@ -42,26 +42,26 @@ export async function newPlacement(
     own_gain: ownGain,
     made_at: new Date(),
   });
-  return placement(db, id);
+  return stagedSettings(db, id);
 }
 
 /** @throws Fault `not-found` */
-export async function placement(db: Database, id: string): Promise<Placement> {
+export async function stagedSettings(db: Database, id: string): Promise<StagedSettings> {
   const row = await db<Row>('placements').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This preview is no longer there.', 'Put it together again from the library.');
   return {
     id,
     deskId: row.desk_id,
     title: row.title,
-    settings: JSON.parse(row.settings) as Settings,
+    settings: JSON.parse(row.settings) as SettingsByAddress,
     marks: JSON.parse(row.marks) as Mark[],
     ownGain: row.own_gain === 1,
   };
 }
 
 /** Notes which strips of a desk now come from which presets, and as what. */
-export async function noteOrigins(db: Database, deskId: string, id: string): Promise<void> {
-  const { marks, settings } = await placement(db, id);
+export async function recordPresetOrigins(db: Database, deskId: string, id: string): Promise<void> {
+  const { marks, settings } = await stagedSettings(db, id);
   const known = (await db('presets')
     .whereIn(
       'id',
@@ -83,7 +83,7 @@ export async function noteOrigins(db: Database, deskId: string, id: string): Pro
 }
 
 /** Strips of a desk that came from presets which are not in the bin. */
-export async function originsOn(db: Database, deskId: string): Promise<Origin[]> {
+export async function presetOrigins(db: Database, deskId: string): Promise<PresetOrigin[]> {
   const rows = (await db('strip_origins')
     .join('presets', 'presets.id', 'strip_origins.preset_id')
     .where({ desk_id: deskId })
@@ -101,12 +101,12 @@ export async function originsOn(db: Database, deskId: string): Promise<Origin[]>
     presetId: preset_id,
     presetName: name,
     edition,
-    landed: JSON.parse(landed) as Settings,
+    landed: JSON.parse(landed) as SettingsByAddress,
   }));
 }
 
 /** Lets a strip that came from a preset come from another edition of it, as it stands now. */
-export async function renewOrigin(
+export async function updatePresetOrigin(
   tx: Database,
   { deskId, strip, presetId, edition }: Mark & { deskId: string },
   now: State,
@@ -114,7 +114,7 @@ export async function renewOrigin(
   const at = { desk_id: deskId, strip, preset_id: presetId };
   const row = (await tx('strip_origins').where(at).first('landed')) as { landed: string } | undefined;
   if (!row) return;
-  const addresses = Object.keys(JSON.parse(row.landed) as Settings);
+  const addresses = Object.keys(JSON.parse(row.landed) as SettingsByAddress);
   const landed = Object.fromEntries(
     addresses.flatMap((address) => {
       const value = valueAt(now, address);
@@ -127,5 +127,5 @@ export async function renewOrigin(
 }
 
 /** A strip that no longer has anything to do with a preset. */
-export const forgetOrigin = (db: Database, deskId: string, strip: string, presetId: string): Promise<number> =>
+export const removePresetOrigin = (db: Database, deskId: string, strip: string, presetId: string): Promise<number> =>
   db('strip_origins').where({ desk_id: deskId, strip, preset_id: presetId }).delete();

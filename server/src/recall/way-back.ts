@@ -5,8 +5,8 @@ import { readAddress } from '@old-echo/core/desk/address';
 import { laneOfProcessor } from '@old-echo/core/desk/lane';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
-import { cutTo } from '@old-echo/core/desk/format-value';
-import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
+import { truncate } from '@old-echo/core/desk/format-value';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 import type { Scope } from '@old-echo/core/recall/scope-rules';
 
 import type { Database } from '../database/connect';
@@ -14,17 +14,17 @@ import type { DeskRow } from '../desk/desk-row';
 import { restoreView } from './restore-store';
 import { insertScene } from '../scenes/insert-scene';
 import { sceneView } from '../scenes/scene-store';
-import type { DeskSession } from '../desk/desk-mirror';
+import type { DeskMirror } from '../desk/desk-mirror';
 import { parentsIn } from '../scenes/capture-scene';
-import type { Plan } from './plan-recall';
+import type { RecallPlan } from './plan-recall';
 
 /** Keeps everything on the desk, in the version of the scene that comes back or of the one that stands there. */
-export async function keepWayBack(
+export async function captureWayBack(
   db: Database,
-  session: DeskSession,
+  session: DeskMirror,
   desk: DeskRow,
   recall: Recall,
-  target: Plan['scene'],
+  target: RecallPlan['scene'],
 ): Promise<SceneView> {
   const of = recall.sceneId ?? desk.scene_id;
   const scene = of ? await sceneView(db, of) : undefined;
@@ -44,8 +44,8 @@ export async function keepWayBack(
 }
 
 /** "Before 9 Chorus": what the desk was before that came back. */
-const wayBackName = (target: Plan['scene']): string =>
-  target.kind === 'way back' ? 'Before a way back' : cutTo(`Before ${sceneTitle(target)}`, LONGEST_NAME);
+const wayBackName = (target: RecallPlan['scene']): string =>
+  target.kind === 'way back' ? 'Before a way back' : truncate(`Before ${sceneTitle(target)}`, MAX_NAME_LENGTH);
 
 /** Where ways back of a desk are kept on which no scene stands yet. @throws Fault `refused-input` */
 async function firstVersion(db: Database, deskId: string): Promise<string> {
@@ -72,7 +72,7 @@ async function versionOf(db: Database, restoreId: string): Promise<string> {
 }
 
 /** The scope of all that a plan touches, and what moves aside for it and back. Points of a processor that goes may go with it, so their lanes count too. */
-export const touched = ({ changes, guarded }: Preview, aside: readonly string[]): Scope =>
+export const scopeOfPlan = ({ changes, guarded }: Preview, aside: readonly string[]): Scope =>
   scopeOfChanges([
     ...changes,
     ...changes.flatMap(({ strip, key }) => {

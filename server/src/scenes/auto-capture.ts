@@ -4,18 +4,18 @@ import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
 import { deskRow } from '../desk/desk-store';
-import type { Live } from '../live/live-channel';
+import type { LiveChannel } from '../live/live-channel';
 import { readStoredProfile } from '../desk/profile-store';
 import { readWhole } from '../desk/desk-lease';
 import { insertScene } from './insert-scene';
 import { sceneRow } from './scene-store';
-import { printsOf } from '../desk/strip-states';
-import { thinProduction } from './prune-autosaves';
-import type { DeskSession } from '../desk/desk-mirror';
-import type { Sessions } from '../desk/desk-connections';
+import { fingerprintsOf } from '../desk/strip-states';
+import { pruneAutosaves } from './prune-autosaves';
+import type { DeskMirror } from '../desk/desk-mirror';
+import type { DeskConnections } from '../desk/desk-connections';
 
 /** How often what was kept is thinned out, in ms. */
-const THIN_EVERY = 3_600_000;
+const PRUNE_INTERVAL_MS = 3_600_000;
 
 interface KeeperOptions {
   /** How long a desk must not have moved before what drifted is kept, in ms. */
@@ -25,13 +25,13 @@ interface KeeperOptions {
   readonly clock: () => Date;
 }
 
-const NAMES = { rested: 'Kept while the desk rested', 'link ended': 'Kept when the link ended' } as const;
+const AUTOSAVE_NAMES = { rested: 'Kept while the desk rested', 'link ended': 'Kept when the link ended' } as const;
 
 /**
  * Keeps by itself what nobody has captured: when a desk has drifted and then rests, and when the link to it ends. Thins
  * out what was kept.
  */
-export class Keeper {
+export class AutoCapture {
   private readonly timers = new Map<string, NodeJS.Timeout>();
   private readonly wasLinked = new Set<string>();
   private readonly thinning: NodeJS.Timeout;
@@ -40,24 +40,24 @@ export class Keeper {
 
   constructor(
     private readonly db: Database,
-    private readonly sessions: Sessions,
-    private readonly live: Live,
+    private readonly sessions: DeskConnections,
+    private readonly live: LiveChannel,
     private readonly options: KeeperOptions,
   ) {
     sessions.listen((deskId, event) => {
-      if (event.type === 'moved') this.waitForRest(deskId);
+      if (event.type === 'moved') this.restartIdleTimer(deskId);
       if (event.type !== 'link') return;
-      const { state } = sessions.of(deskId).link;
+      const { state } = sessions.of(deskId).linkStatus;
       if (state === 'linked') {
         this.wasLinked.add(deskId);
-        this.waitForRest(deskId);
+        this.restartIdleTimer(deskId);
       } else if (state === 'unlinked' && this.wasLinked.delete(deskId)) {
         this.endWait(deskId);
-        this.later(() => this.keep(sessions.of(deskId), 'link ended'));
+        this.enqueue(() => this.capture(sessions.of(deskId), 'link ended'));
       }
     });
-    this.thinning = setInterval(() => this.later(() => this.thinAll()), THIN_EVERY);
-    this.later(() => this.thinAll());
+    this.thinning = setInterval(() => this.enqueue(() => this.pruneAll()), PRUNE_INTERVAL_MS);
+    this.enqueue(() => this.pruneAll());
   }
 
   async close(): Promise<void> {
@@ -67,9 +67,12 @@ export class Keeper {
     await this.work;
   }
 
-  private waitForRest(deskId: string): void {
+  private restartIdleTimer(deskId: string): void {
     this.endWait(deskId);
-    const timer = setTimeout(() => this.later(() => this.keep(this.sessions.of(deskId), 'rested')), this.options.rest);
+    const timer = setTimeout(
+      () => this.enqueue(() => this.capture(this.sessions.of(deskId), 'rested')),
+      this.options.rest,
+    );
     this.timers.set(deskId, timer);
   }
 
@@ -79,13 +82,13 @@ export class Keeper {
   }
 
   /** One thing after the other, so that two reasons at once do not keep the same twice. */
-  private later(work: () => Promise<void>): void {
+  private enqueue(work: () => Promise<void>): void {
     this.work = this.work.then(async () => {
       if (!this.closed) await work().catch((error: unknown) => this.live.log.error(error, 'keeping by itself failed'));
     });
   }
 
-  private async keep(session: DeskSession, why: Exclude<SceneKind, 'scene' | 'way back'>): Promise<void> {
+  private async capture(session: DeskMirror, why: Exclude<SceneKind, 'scene' | 'way back'>): Promise<void> {
     const { db } = this;
     const desk = await deskRow(db, session.deskId);
     const restoring = desk.lease_until !== null && desk.lease_until > new Date();
@@ -98,13 +101,13 @@ export class Keeper {
       .first('id')) as { id: string };
     const { lease } = this.options;
     const state =
-      why === 'rested' && session.link.state === 'linked' ? await readWhole(db, session, lease) : session.state;
-    for (const id of new Set([standing.id, newest.id])) if (await this.isLike(id, state)) return;
+      why === 'rested' && session.linkStatus.state === 'linked' ? await readWhole(db, session, lease) : session.state;
+    for (const id of new Set([standing.id, newest.id])) if (await this.hasSameState(id, state)) return;
     if (standing.binned_at) return;
     const madeAt = this.options.clock();
     await insertScene(db, session.profile, {
       versionId: standing.version_id,
-      name: NAMES[why],
+      name: AUTOSAVE_NAMES[why],
       note: '',
       milestone: '',
       kind: why,
@@ -112,21 +115,21 @@ export class Keeper {
       state,
       madeAt,
     });
-    await thinProduction(db, session.profile, standing.production_id, madeAt);
+    await pruneAutosaves(db, session.profile, standing.production_id, madeAt);
     await this.live.scenesChanged(standing.production_id);
   }
 
-  private async isLike(sceneId: string, state: State): Promise<boolean> {
-    const [there, here] = [await printsOf(this.db, sceneId), stripFingerprints(state)];
+  private async hasSameState(sceneId: string, state: State): Promise<boolean> {
+    const [there, here] = [await fingerprintsOf(this.db, sceneId), stripFingerprints(state)];
     return Object.entries(here).every(([strip, print]) => there.get(strip) === print);
   }
 
-  private async thinAll(): Promise<void> {
+  private async pruneAll(): Promise<void> {
     const productions = (await this.db('productions')
       .join('desks', 'desks.id', 'productions.desk_id')
       .select('productions.id', 'profile_id')) as { id: string; profile_id: string }[];
     for (const { id, profile_id } of productions)
-      if ((await thinProduction(this.db, await readStoredProfile(this.db, profile_id), id, this.options.clock())) > 0)
+      if ((await pruneAutosaves(this.db, await readStoredProfile(this.db, profile_id), id, this.options.clock())) > 0)
         await this.live.scenesChanged(id);
   }
 }

@@ -4,16 +4,16 @@ import type { Capture, Replacement, SceneView } from '@old-echo/core/contracts/s
 import { scenesOfBaseline } from '@old-echo/core/scenes/baseline';
 
 import type { Database } from '../database/connect';
-import { mustBeUnlocked } from '../desk/show-lock';
+import { assertNotShowLocked } from '../desk/show-lock';
 import { baselineOf, setCaptured } from '../desk/baseline';
 import { deskRow } from '../desk/desk-store';
 import type { DeskRow } from '../desk/desk-row';
 import { deskOfProduction } from './production-store';
-import { isProtected } from './scene-bin';
+import { protectedFault } from './scene-bin';
 import { insertScene } from './insert-scene';
-import { changedMeanwhile, sceneView } from './scene-store';
-import { handOver } from './replace-scene';
-import type { DeskSession } from '../desk/desk-mirror';
+import { editConflict, sceneView } from './scene-store';
+import { transferReferences } from './replace-scene';
+import type { DeskMirror } from '../desk/desk-mirror';
 import { versionRow } from './version-store';
 import { readWhole } from '../desk/desk-lease';
 
@@ -23,12 +23,12 @@ import { readWhole } from '../desk/desk-lease';
  */
 export async function captureScene(
   db: Database,
-  session: DeskSession,
+  session: DeskMirror,
   request: Capture,
   lease: number,
 ): Promise<SceneView> {
   const { production_id } = await versionRow(db, request.versionId);
-  await mustBeOn(db, session, production_id);
+  await assertProductionOnDesk(db, session, production_id);
   const state = await readWhole(db, session, lease);
   const desk = await deskRow(db, session.deskId);
   return insertScene(
@@ -57,14 +57,14 @@ export async function captureScene(
  */
 export async function replaceScene(
   db: Database,
-  session: DeskSession,
+  session: DeskMirror,
   { sceneId, revision, ...given }: Replacement,
   lease: number,
 ): Promise<SceneView> {
   const old = await sceneView(db, sceneId);
-  if (old.protected) throw isProtected(old);
-  await mustBeOn(db, session, old.productionId);
-  mustBeUnlocked(await deskRow(db, session.deskId));
+  if (old.protected) throw protectedFault(old);
+  await assertProductionOnDesk(db, session, old.productionId);
+  assertNotShowLocked(await deskRow(db, session.deskId));
   const state = await readWhole(db, session, lease);
   const { name, versionId } = old;
   const { note = old.note, milestone = old.milestone, tags = old.tags } = given;
@@ -79,17 +79,17 @@ export async function replaceScene(
           .where({ id: old.id, revision, protected: false })
           .whereNull('binned_at')
           .update({ binned_at: new Date(), revision: revision + 1 });
-        if (binned === 0) throw changedMeanwhile(old.name);
+        if (binned === 0) throw editConflict(old.name);
       },
       after: async (tx, scene) => {
-        await handOver(tx, old.id, scene.id);
+        await transferReferences(tx, old.id, scene.id);
         await setCaptured(tx, session.deskId, scene, state);
       },
     },
   );
 }
 
-async function mustBeOn(db: Database, session: DeskSession, productionId: string): Promise<void> {
+async function assertProductionOnDesk(db: Database, session: DeskMirror, productionId: string): Promise<void> {
   if ((await deskOfProduction(db, productionId)) !== session.deskId)
     throw new Fault(
       'refused-input',

@@ -3,7 +3,7 @@ import type { Profile } from '@old-echo/core/desk/profile';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
-import { movesIn, noteMoves } from './insert-scene';
+import { summariseChanges, recordChanges } from './insert-scene';
 import { changesSince, loadState } from '../desk/strip-states';
 
 /** Ids in one statement. */
@@ -21,7 +21,7 @@ export async function removeScenes(db: Database, profile: Profile, ids: readonly
 }
 
 async function remove(tx: Database, profile: Profile, ids: readonly string[]): Promise<void> {
-  const orphans = await handOn(tx, ids);
+  const orphans = await reparentChildren(tx, ids);
   const states = (await tx('scene_strips')
     .join('scenes', 'scenes.seq', 'scene_strips.scene_seq')
     .join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id')
@@ -34,7 +34,7 @@ async function remove(tx: Database, profile: Profile, ids: readonly string[]): P
     states.map((state) => state.id),
   );
   await deleteUnused(tx, [...new Set(states.flatMap((state) => state.base_id ?? []))]);
-  for (const id of orphans) await countAnew(tx, profile, id);
+  for (const id of orphans) await recountChanges(tx, profile, id);
 }
 
 /** Deletes the strip states among `ids` that no scene is made of and no other state is told from. */
@@ -57,7 +57,7 @@ interface Link {
 }
 
 /** Gives the children of scenes that go the parents of those; returns the children. */
-async function handOn(tx: Database, ids: readonly string[]): Promise<string[]> {
+async function reparentChildren(tx: Database, ids: readonly string[]): Promise<string[]> {
   const links = (await tx('scene_parents')
     .whereIn('parent_id', ids)
     .orWhereIn('scene_id', ids)
@@ -79,14 +79,14 @@ async function handOn(tx: Database, ids: readonly string[]): Promise<string[]> {
 }
 
 /** Says anew how far a scene is from its first parent. */
-async function countAnew(tx: Database, profile: Profile, id: string): Promise<void> {
+async function recountChanges(tx: Database, profile: Profile, id: string): Promise<void> {
   const [scene, parent] = (await Promise.all([
     tx('scenes').where({ id }).first('seq'),
     tx('scene_parents').where({ scene_id: id }).orderBy('place').first('parent_id'),
   ])) as [{ seq: number }, { parent_id: string } | undefined];
   const state = await loadState(tx, id);
   const changes = parent ? await changesSince(tx, profile, parent.parent_id, state) : [];
-  await noteMoves(tx, scene.seq, movesIn(profile, state, changes));
+  await recordChanges(tx, scene.seq, summariseChanges(profile, state, changes));
 }
 
 /** Removes for good what is in the bin of a production: one scene of it, or all. @throws Fault `not-found` */

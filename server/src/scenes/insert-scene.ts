@@ -1,18 +1,18 @@
 import { Fault } from '@old-echo/core/fault/fault';
 import type { SceneKind, SceneView } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { isWhole, stripName, type State } from '@old-echo/core/desk/state';
+import { isWhole, displayName, type State } from '@old-echo/core/desk/state';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { keepOutboard } from './scene-outboard';
-import { freeSceneName, unlessNameIsTaken } from './unique-names';
+import { uniqueSceneName, withUniqueName } from './unique-names';
 import { sceneRow, sceneView } from './scene-store';
 import { changesSince, copyStrips, storeStrips } from '../desk/strip-states';
 
-interface SceneWords {
+interface SceneMeta {
   readonly id?: string;
   readonly versionId: string;
   readonly name: string;
@@ -24,12 +24,12 @@ interface SceneWords {
   readonly madeAt: Date;
 }
 
-export interface NewScene extends SceneWords {
+export interface NewScene extends SceneMeta {
   readonly state: State;
 }
 
 /** What else belongs to the same transaction as a new scene. */
-interface Around {
+interface TransactionHooks {
   readonly before?: (tx: Database) => Promise<void>;
   readonly after?: (tx: Database, scene: { id: string; number: number; name: string }) => Promise<unknown>;
 }
@@ -42,7 +42,7 @@ export async function insertScene(
   db: Database,
   profile: Profile,
   scene: NewScene,
-  around: Around = {},
+  around: TransactionHooks = {},
 ): Promise<SceneView> {
   const id = scene.id ?? newId();
   const store = () =>
@@ -51,7 +51,7 @@ export async function insertScene(
       const number = await writeScene(tx, profile, id, scene);
       await around.after?.(tx, { id, number, name: scene.name });
     });
-  await unlessNameIsTaken(scene.name, store);
+  await withUniqueName(scene.name, store);
   return sceneView(db, id);
 }
 
@@ -59,10 +59,10 @@ export async function insertScene(
 export async function writeScene(tx: Database, profile: Profile, id: string, scene: NewScene): Promise<number> {
   const [parent] = scene.parents;
   const changes = parent ? await changesSince(tx, profile, parent, scene.state) : [];
-  const { seq, number } = await insertWords(tx, id, { ...scene, partial: !isWhole(profile, scene.state) });
+  const { seq, number } = await insertMetadata(tx, id, { ...scene, partial: !isWhole(profile, scene.state) });
   if (scene.kind === 'scene') await keepOutboard(tx, id, scene.versionId);
   await storeStrips(tx, seq, scene.state, parent);
-  await noteMoves(tx, seq, movesIn(profile, scene.state, changes));
+  await recordChanges(tx, seq, summariseChanges(profile, scene.state, changes));
   return number;
 }
 
@@ -77,8 +77,8 @@ export async function copyScene(
   target: { readonly versionId: string; readonly name?: string | undefined },
 ): Promise<SceneView> {
   const copy = newId();
-  const name = target.name ?? (await freeSceneName(db, target.versionId, (await sceneRow(db, id)).name));
-  await unlessNameIsTaken(name, () =>
+  const name = target.name ?? (await uniqueSceneName(db, target.versionId, (await sceneRow(db, id)).name));
+  await withUniqueName(name, () =>
     inTransaction(db, (tx) => insertCopy(tx, copy, id, { versionId: target.versionId, name })),
   );
   return sceneView(db, copy);
@@ -95,7 +95,7 @@ export async function insertCopy(
   const [from, tags] = await Promise.all([sceneRow(tx, id), tx('scene_tags').where({ scene_id: id }).pluck('tag')]);
   const words = { versionId, name, note: from.note, milestone: '', tags: tags as string[] };
   const made = { ...words, kind: 'scene' as const, parents: [id], madeAt: new Date(), partial: from.partial === 1 };
-  const { seq } = await insertWords(tx, copy, made);
+  const { seq } = await insertMetadata(tx, copy, made);
   await tx('scenes')
     .where({ id: copy })
     .update({ scope: from.scope as string | null });
@@ -147,10 +147,10 @@ export async function takePlaceIn(
 }
 
 /** Writes all of a scene but its state; returns its number, and what its strips are kept under. */
-async function insertWords(
+async function insertMetadata(
   tx: Database,
   id: string,
-  scene: SceneWords & { readonly partial: boolean },
+  scene: SceneMeta & { readonly partial: boolean },
 ): Promise<{ seq: number; number: number }> {
   const { productionId, place, number } = await takePlaceIn(tx, scene.versionId, scene.kind === 'scene');
   const [seq] = (await tx('scenes').insert({
@@ -175,20 +175,20 @@ async function insertWords(
   return { seq, number: number ?? 0 };
 }
 
-interface Moves {
+interface ChangeSummary {
   readonly settings: number;
   readonly strips: readonly string[];
   readonly names: readonly string[];
 }
 
 /** What changes say about a scene: how many settings, and on which strips. */
-export function movesIn(profile: Profile, state: State, changes: readonly SettingChange[]): Moves {
+export function summariseChanges(profile: Profile, state: State, changes: readonly SettingChange[]): ChangeSummary {
   const strips = [...new Set(changes.map((change) => change.strip))];
-  return { settings: changes.length, strips, names: strips.map((strip) => stripName(profile, state, strip)) };
+  return { settings: changes.length, strips, names: strips.map((strip) => displayName(profile, state, strip)) };
 }
 
 /** Notes what a scene moved from its first parent, to be shown, searched and filtered by. */
-export async function noteMoves(tx: Database, seq: number, moves: Moves): Promise<void> {
+export async function recordChanges(tx: Database, seq: number, moves: ChangeSummary): Promise<void> {
   await tx('scenes')
     .where({ seq })
     .update({

@@ -4,7 +4,7 @@ import type { Database } from '../database/connect';
 import { sceneViews, type SceneRow } from './scene-store';
 
 /** What a search looks at. */
-const WORDS = `CONCAT_WS('\n', scenes.number, scenes.name, scenes.note, scenes.milestone, scenes.moved_names)`;
+const SEARCH_TEXT = `CONCAT_WS('\n', scenes.number, scenes.name, scenes.note, scenes.milestone, scenes.moved_names)`;
 
 /** A word as LIKE finds it anywhere; `%` and `_` mean themselves. */
 const anywhere = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
@@ -32,7 +32,7 @@ function filtered(db: Database, productionId: string, filter: SceneFilter, binne
   for (const word of filter.search?.split(/\s+/).filter(Boolean) ?? [])
     void query.where((either) =>
       either
-        .whereRaw(`${WORDS} LIKE ?`, [anywhere(word)])
+        .whereRaw(`${SEARCH_TEXT} LIKE ?`, [anywhere(word)])
         .orWhereExists((tags) =>
           tags
             .from('scene_tags')

@@ -6,13 +6,13 @@ import {
   orderShape,
   productionEditShape,
 } from '@old-echo/core/contracts/production';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { scenePageShape } from '@old-echo/core/contracts/scene';
 
 import type { Database } from '../database/connect';
-import { putInOrder } from '../database/reorder-rows';
+import { reorderRows } from '../database/reorder-rows';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import type { Live } from '../live/live-channel';
+import type { LiveChannel } from '../live/live-channel';
 import { scenePage } from './list-scenes';
 import { emptyBin } from './delete-scenes';
 import { insertVersion } from './version-store';
@@ -25,7 +25,7 @@ import {
   removeProduction,
 } from './production-store';
 
-export function productionRoutes(db: Database, live: Live): Router {
+export function productionRoutes(db: Database, live: LiveChannel): Router {
   const told = (answer: object = {}) => {
     live.productionsChanged();
     return answer;
@@ -35,14 +35,14 @@ export function productionRoutes(db: Database, live: Live): Router {
       res.json(await productionViews(db));
     })
     .post('/', async (req, res) => {
-      res.status(201).json(told({ id: await insertProduction(db, readShape(newProductionShape, req.body)) }));
+      res.status(201).json(told({ id: await insertProduction(db, parseShape(newProductionShape, req.body)) }));
     })
     .post('/order', async (req, res) => {
-      await putInOrder(db, 'productions', {}, readShape(orderShape, req.body).ids);
+      await reorderRows(db, 'productions', {}, parseShape(orderShape, req.body).ids);
       res.json(told());
     })
     .patch('/:id', async (req, res) => {
-      await editProduction(db, req.params.id, readShape(productionEditShape, req.body));
+      await editProduction(db, req.params.id, parseShape(productionEditShape, req.body));
       res.json(told());
     })
     .post('/:id/bin', async (req, res) => {
@@ -60,7 +60,7 @@ export function productionRoutes(db: Database, live: Live): Router {
       res.json(told());
     })
     .get('/:id/scenes', async (req, res) => {
-      res.json(await scenePage(db, req.params.id, readShape(scenePageShape, req.query)));
+      res.json(await scenePage(db, req.params.id, parseShape(scenePageShape, req.query)));
     })
     .delete('/:id/bin', async (req, res) => {
       await productionMustBeUnlocked(db, req.params.id);
@@ -69,12 +69,12 @@ export function productionRoutes(db: Database, live: Live): Router {
       res.json(told({ removed }));
     })
     .post('/:id/versions', async (req, res) => {
-      const id = await insertVersion(db, req.params.id, readShape(newVersionShape, req.body));
+      const id = await insertVersion(db, req.params.id, parseShape(newVersionShape, req.body));
       await live.scenesChanged(req.params.id);
       res.status(201).json(told({ id }));
     })
     .post('/:id/versions/order', async (req, res) => {
-      await putInOrder(db, 'versions', { production_id: req.params.id }, readShape(orderShape, req.body).ids);
+      await reorderRows(db, 'versions', { production_id: req.params.id }, parseShape(orderShape, req.body).ids);
       res.json(told());
     });
 }

@@ -6,9 +6,9 @@ import { newId } from '../database/new-id';
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { readStoredProfile } from '../desk/profile-store';
-import { isProtected } from './scene-bin';
+import { protectedFault } from './scene-bin';
 import { removeScenes } from './delete-scenes';
-import { changedMeanwhile } from './scene-store';
+import { editConflict } from './scene-store';
 import type { VersionRow } from './version-store';
 
 interface ProductionRow {
@@ -22,7 +22,7 @@ interface ProductionRow {
 }
 
 /** What the versions' scenes add up to. */
-interface Sums {
+interface VersionTotals {
   readonly version_id: string;
   readonly oldest: number;
   readonly newest: number;
@@ -43,7 +43,7 @@ export async function productionViews(db: Database): Promise<ProductionView[]> {
       .select('version_id', {
         scenes: db.raw(`SUM(kind = 'scene')`),
         newest_own: db.raw(`MAX(IF(kind = 'scene', ordinal, NULL))`),
-      }) as unknown as Promise<Sums[]>,
+      }) as unknown as Promise<VersionTotals[]>,
     db('scenes')
       .whereNotNull('binned_at')
       .groupBy('production_id')
@@ -145,7 +145,7 @@ export async function editProduction(db: Database, id: string, { revision, ...ed
   const changed = await db('productions')
     .where({ id, revision })
     .update({ ...edit, revision: revision + 1 });
-  if (changed === 0) throw changedMeanwhile((await productionRow(db, id)).name);
+  if (changed === 0) throw editConflict((await productionRow(db, id)).name);
 }
 
 /** Puts a production into the bin, or brings it back. @throws Fault `not-found`, `protected` while a scene of it is */
@@ -155,7 +155,7 @@ export async function binProduction(db: Database, id: string, bin: boolean): Pro
     .where({ production_id: id, protected: true })
     .whereNull('binned_at')
     .first('number', 'name')) as { number: number; name: string } | undefined;
-  if (bin && safe) throw isProtected(safe);
+  if (bin && safe) throw protectedFault(safe);
   await db('productions')
     .where({ id })
     .update({ binned_at: bin ? new Date() : null, revision: db.raw('revision + 1') });

@@ -1,5 +1,5 @@
 import type { Profile } from '@old-echo/core/desk/profile';
-import { thinOut } from '@old-echo/core/scenes/autosave-retention';
+import { expiredAutosaves } from '@old-echo/core/scenes/autosave-retention';
 
 import type { Database } from '../database/connect';
 import { removeScenes } from './delete-scenes';
@@ -10,7 +10,7 @@ import { removeScenes } from './delete-scenes';
  * that is at work, was interrupted, or is the newest of its desk.
  * @returns how many went
  */
-export async function thinProduction(db: Database, profile: Profile, productionId: string, now: Date): Promise<number> {
+export async function pruneAutosaves(db: Database, profile: Profile, productionId: string, now: Date): Promise<number> {
   const kept = (await db('scenes')
     .where({ production_id: productionId, protected: false, milestone: '', note: '' })
     .whereNot('kind', 'scene')
@@ -33,7 +33,7 @@ export async function thinProduction(db: Database, profile: Profile, productionI
         .select(db.raw('1')),
     )
     .select('id', 'made_at')) as { id: string; made_at: Date }[];
-  const going = thinOut(
+  const going = expiredAutosaves(
     kept.map((row) => ({ id: row.id, madeAt: row.made_at })),
     now,
   );

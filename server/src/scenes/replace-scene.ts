@@ -2,10 +2,10 @@ import type { Database } from '../database/connect';
 import { replaceInBaselines } from '../desk/baseline';
 
 /** A place that no scene gets, for the moment in which two change theirs. */
-const NOWHERE = 4_294_967_295;
+const TEMPORARY_NUMBER = 4_294_967_295;
 
 /** Lets a scene be to others what another was: its scope, its pins, what was accepted of it, and where it stands or is flipped to. */
-export async function handOver(tx: Database, from: string, to: string): Promise<void> {
+export async function transferReferences(tx: Database, from: string, to: string): Promise<void> {
   const { scope } = (await tx('scenes').where({ id: from }).first('scope')) as { scope: string | null };
   await tx('scenes').where({ id: to }).update({ scope });
   await tx('pins').where({ scene_id: from }).update({ scene_id: to });
@@ -15,13 +15,13 @@ export async function handOver(tx: Database, from: string, to: string): Promise<
 }
 
 /** Puts a scene into the place of another of its production: each gets the other's place and number. */
-export async function takePlace(tx: Database, from: string, to: string): Promise<void> {
+export async function swapIn(tx: Database, from: string, to: string): Promise<void> {
   const at = async (id: string) =>
     (await tx('scenes').where({ id }).first('ordinal', 'number')) as { ordinal: number; number: number | null };
   const [old, own] = [await at(from), await at(to)];
-  await tx('scenes').where({ id: to }).update({ ordinal: NOWHERE, number: null });
+  await tx('scenes').where({ id: to }).update({ ordinal: TEMPORARY_NUMBER, number: null });
   await tx('scenes').where({ id: from }).update(own);
   await tx('scenes').where({ id: to }).update(old);
   await replaceInBaselines(tx, from, to);
-  await handOver(tx, from, to);
+  await transferReferences(tx, from, to);
 }

@@ -4,11 +4,11 @@ import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { mustFit, takePlaceIn } from './insert-scene';
-import { freeSceneName, unlessNameIsTaken } from './unique-names';
+import { uniqueSceneName, withUniqueName } from './unique-names';
 import { sceneRow, sceneView } from './scene-store';
 
 /** What a protected scene answers to whatever would take it away. */
-export const isProtected = (scene: { readonly number: number | null; readonly name: string }): Fault =>
+export const protectedFault = (scene: { readonly number: number | null; readonly name: string }): Fault =>
   new Fault('protected', `${sceneTitle(scene)} is protected.`, 'Lift its protection first, if you are sure.');
 
 /** Puts a scene into the bin, from where it can come back. @throws Fault `not-found`, `protected` */
@@ -17,7 +17,7 @@ export async function binScene(db: Database, id: string): Promise<SceneView> {
   const changed = await db('scenes')
     .where({ id, protected: false })
     .update({ binned_at: new Date(), revision: db.raw('revision + 1') });
-  if (changed === 0) throw isProtected({ number, name });
+  if (changed === 0) throw protectedFault({ number, name });
   return sceneView(db, id);
 }
 
@@ -25,7 +25,7 @@ export async function binScene(db: Database, id: string): Promise<SceneView> {
  * Brings a scene back from the bin, under its name or, where that is taken by now, with a number behind it.
  * @throws Fault `not-found`, `conflict` while its version is in the bin
  */
-export async function bringSceneBack(db: Database, id: string): Promise<SceneView> {
+export async function unbinScene(db: Database, id: string): Promise<SceneView> {
   const { version_id, name, kind } = await sceneRow(db, id);
   const bring = async (tx: Database) => {
     const version = (await tx('versions').where({ id: version_id }).forUpdate().first('name', 'binned_at')) as {
@@ -39,11 +39,11 @@ export async function bringSceneBack(db: Database, id: string): Promise<SceneVie
       .whereNotNull('binned_at')
       .update({
         binned_at: null,
-        name: kind === 'scene' ? await freeSceneName(tx, version_id, name) : name,
+        name: kind === 'scene' ? await uniqueSceneName(tx, version_id, name) : name,
         revision: tx.raw('revision + 1'),
       });
   };
-  await unlessNameIsTaken(name, () => inTransaction(db, bring));
+  await withUniqueName(name, () => inTransaction(db, bring));
   return sceneView(db, id);
 }
 
@@ -70,10 +70,10 @@ export async function moveScene(db: Database, id: string, versionId: string): Pr
         production_id: to.productionId,
         ordinal: to.place,
         number: to.number,
-        name: scene.kind === 'scene' ? await freeSceneName(tx, versionId, scene.name) : scene.name,
+        name: scene.kind === 'scene' ? await uniqueSceneName(tx, versionId, scene.name) : scene.name,
         revision: tx.raw('revision + 1'),
       });
   };
-  await unlessNameIsTaken(scene.name, () => inTransaction(db, move));
+  await withUniqueName(scene.name, () => inTransaction(db, move));
   return sceneView(db, id);
 }

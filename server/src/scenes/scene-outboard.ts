@@ -1,7 +1,7 @@
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 
 import type { Database } from '../database/connect';
-import { fromJson } from '../database/json-column';
+import { parseJsonColumn } from '../database/json-column';
 
 /** A row of `outboard`. */
 export interface OutboardRow {
@@ -17,7 +17,7 @@ export interface OutboardRow {
 export const outboardView = ({ id, name, knobs, note, photo, revision }: OutboardRow): OutboardView => ({
   id,
   name,
-  knobs: fromJson(knobs) as OutboardView['knobs'],
+  knobs: parseJsonColumn(knobs) as OutboardView['knobs'],
   note,
   photo,
   revision,

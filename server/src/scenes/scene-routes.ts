@@ -1,22 +1,22 @@
 import { Router } from 'express';
 
-import { readShape } from '@old-echo/core/fault/parse-shape';
-import { sceneEditShape, targetShape, type SceneView } from '@old-echo/core/contracts/scene';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { sceneEditShape, moveTargetShape, type SceneView } from '@old-echo/core/contracts/scene';
 
 import type { Database } from '../database/connect';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import type { Live } from '../live/live-channel';
+import type { LiveChannel } from '../live/live-channel';
 import { profileOfProduction } from './production-store';
-import { binScene, bringSceneBack, moveScene } from './scene-bin';
+import { binScene, unbinScene, moveScene } from './scene-bin';
 import { copyScene } from './insert-scene';
 import { emptyBin } from './delete-scenes';
 import { editScene, sceneRow, sceneView } from './scene-store';
-import { distance, loadState } from '../desk/strip-states';
+import { countChanges, loadState } from '../desk/strip-states';
 
 /** What never changes: whoever has it need not ask again. */
 const FOR_GOOD = 'private, max-age=31536000, immutable';
 
-export function sceneRoutes(db: Database, live: Live): Router {
+export function sceneRoutes(db: Database, live: LiveChannel): Router {
   const told = async (scene: SceneView, ...others: string[]) => {
     for (const productionId of new Set([scene.productionId, ...others])) await live.scenesChanged(productionId);
     return scene;
@@ -32,17 +32,17 @@ export function sceneRoutes(db: Database, live: Live): Router {
     .get('/:id/distance/:other', async (req, res) => {
       const [a, b] = await Promise.all([sceneRow(db, req.params.id), sceneRow(db, req.params.other)]);
       const profile = await profileOfProduction(db, a.production_id);
-      res.set('Cache-Control', FOR_GOOD).json(await distance(db, profile, a.id, b.id));
+      res.set('Cache-Control', FOR_GOOD).json(await countChanges(db, profile, a.id, b.id));
     })
     .patch('/:id', async (req, res) => {
-      res.json(await told(await editScene(db, req.params.id, readShape(sceneEditShape, req.body))));
+      res.json(await told(await editScene(db, req.params.id, parseShape(sceneEditShape, req.body))));
     })
     .post('/:id/copy', async (req, res) => {
-      res.status(201).json(await told(await copyScene(db, req.params.id, readShape(targetShape, req.body))));
+      res.status(201).json(await told(await copyScene(db, req.params.id, parseShape(moveTargetShape, req.body))));
     })
     .post('/:id/move', async (req, res) => {
       const { production_id } = await sceneRow(db, req.params.id);
-      const moved = await moveScene(db, req.params.id, readShape(targetShape, req.body).versionId);
+      const moved = await moveScene(db, req.params.id, parseShape(moveTargetShape, req.body).versionId);
       res.json(await told(moved, production_id));
     })
     .post('/:id/bin', async (req, res) => {
@@ -50,7 +50,7 @@ export function sceneRoutes(db: Database, live: Live): Router {
       res.json(await told(await binScene(db, req.params.id)));
     })
     .post('/:id/back', async (req, res) => {
-      res.json(await told(await bringSceneBack(db, req.params.id)));
+      res.json(await told(await unbinScene(db, req.params.id)));
     })
     .delete('/:id', async (req, res) => {
       const { production_id, id } = await sceneRow(db, req.params.id);

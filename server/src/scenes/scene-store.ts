@@ -1,12 +1,12 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import type { SceneEdit, SceneKind, SceneView } from '@old-echo/core/contracts/scene';
 import { scopeShape } from '@old-echo/core/recall/scope-rules';
 
 import type { Database } from '../database/connect';
-import { fromJson } from '../database/json-column';
+import { parseJsonColumn } from '../database/json-column';
 import { inTransaction } from '../database/transaction';
-import { unlessNameIsTaken } from './unique-names';
+import { withUniqueName } from './unique-names';
 
 export interface SceneRow {
   readonly id: string;
@@ -59,7 +59,7 @@ export async function sceneViews(db: Database, rows: readonly SceneRow[]): Promi
     parents: (linksOf.get(row.id) ?? []).map((link) => link.parent_id),
     parentNumber: linksOf.get(row.id)?.[0]?.number ?? null,
     joins: (linksOf.get(row.id) ?? []).slice(1).flatMap(({ number }) => number ?? []),
-    scope: row.scope === null ? null : readShape(scopeShape, fromJson(row.scope)),
+    scope: row.scope === null ? null : parseShape(scopeShape, parseJsonColumn(row.scope)),
     changed: { settings: row.changed_settings, strips: row.changed_strips },
     madeAt: row.made_at.toISOString(),
     binnedAt: row.binned_at?.toISOString() ?? null,
@@ -90,7 +90,7 @@ export async function sceneRow(db: Database, id: string): Promise<SceneRow> {
 }
 
 /** Who comes from whom in whole productions: the parents of a scene. */
-export async function parentsIn(
+export async function loadParents(
   db: Database,
   productions: readonly string[],
 ): Promise<(scene: string) => readonly string[]> {
@@ -121,13 +121,13 @@ export async function editScene(db: Database, id: string, edit: SceneEdit): Prom
     ...(scope === undefined ? {} : { scope: scope && JSON.stringify(scope) }),
     ...(edit.name === undefined ? {} : { kind: 'scene' }),
   };
-  await unlessNameIsTaken(edit.name ?? '', () =>
+  await withUniqueName(edit.name ?? '', () =>
     inTransaction(db, async (tx) => {
       const changed = await tx('scenes')
         .where({ id, revision })
         .update({ ...columns, revision: revision + 1 });
       if (edit.name !== undefined) await giveNumber(tx, id);
-      if (changed === 0) throw changedMeanwhile((await sceneRow(tx, id)).name);
+      if (changed === 0) throw editConflict((await sceneRow(tx, id)).name);
       if (!tags) return;
       await tx('scene_tags').where({ scene_id: id }).delete();
       if (tags.length > 0) await tx('scene_tags').insert(tags.map((tag) => ({ scene_id: id, tag })));
@@ -148,7 +148,7 @@ async function giveNumber(tx: Database, id: string): Promise<void> {
 }
 
 /** What the second of two people is told who edited the same thing. */
-export const changedMeanwhile = (name: string): Fault =>
+export const editConflict = (name: string): Fault =>
   new Fault(
     'conflict',
     `${name} was changed by someone else meanwhile.`,

@@ -1,9 +1,9 @@
 import { Router } from 'express';
 
 import type { Database } from '../database/connect';
-import { checkStorage } from './verify-storage';
+import { verifyStorage } from './verify-storage';
 
 export const storageRoutes = (db: Database): Router =>
   Router().get('/', async (_, res) => {
-    res.json(await checkStorage(db));
+    res.json(await verifyStorage(db));
   });

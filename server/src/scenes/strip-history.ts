@@ -1,14 +1,19 @@
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { StripState } from '@old-echo/core/desk/state';
-import { stripPast, type StripPast } from '@old-echo/core/scenes/strip-history';
+import { traceStrip, type StripHistory } from '@old-echo/core/scenes/strip-history';
 
 import type { Database } from '../database/connect';
-import { toldById, type ToldState } from '../desk/strip-states';
+import { loadDeltaStates, type DeltaEncodedState } from '../desk/strip-states';
 
-const NOWHERE: ToldState = { base: 0, whole: '{}', moved: {} };
+const NOWHERE: DeltaEncodedState = { base: 0, whole: '{}', moved: {} };
 
 /** What became of one strip over a version's own scenes. Each different state of the strip is read once. */
-export async function pastOf(db: Database, profile: Profile, versionId: string, strip: string): Promise<StripPast> {
+export async function loadStripHistory(
+  db: Database,
+  profile: Profile,
+  versionId: string,
+  strip: string,
+): Promise<StripHistory> {
   const rows = (await db('scenes')
     .join('scene_strips', 'scene_strips.scene_seq', 'scenes.seq')
     .where({ version_id: versionId, kind: 'scene', strip })
@@ -21,14 +26,14 @@ export async function pastOf(db: Database, profile: Profile, versionId: string, 
     made_at: Date;
     stripStateId: number;
   }[];
-  const states = await toldById(
+  const states = await loadDeltaStates(
     db,
     rows.map((row) => row.stripStateId),
   );
   const found = rows.map((row) => states.get(row.stripStateId) ?? NOWHERE);
   const wholes = new Map(found.map(({ base, whole }) => [base, whole]));
   const bases = new Map([...wholes].map(([base, whole]) => [base, JSON.parse(whole) as StripState]));
-  return stripPast(
+  return traceStrip(
     profile,
     strip,
     rows.map(({ id, number, name, made_at }) => ({ id, number, name, madeAt: made_at.toISOString() })),

@@ -1,17 +1,17 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import { freeName } from '@old-echo/core/fault/text-shapes';
+import { uniqueName } from '@old-echo/core/fault/text-shapes';
 
 import type { NamedScene } from '@old-echo/core/contracts/scene';
 
 import type { Database } from '../database/connect';
 
 /** A name that no scene of a version has: the one given, or it with a number behind it. */
-export async function freeSceneName(db: Database, versionId: string, name: string): Promise<string> {
+export async function uniqueSceneName(db: Database, versionId: string, name: string): Promise<string> {
   const taken = (await db('scenes')
     .where({ version_id: versionId })
     .whereNotNull('own_name')
     .pluck('name')) as string[];
-  return freeName(name, taken);
+  return uniqueName(name, taken);
 }
 
 /** The scene of a version that has a name, as names count: without case and accents. */
@@ -24,13 +24,13 @@ export async function sceneNamed(db: Database, versionId: string, name: string):
   return row ? { ...row, isProtected: row.isProtected === 1 } : null;
 }
 
-const WHAT = { 'This version': 'a scene', 'This production': 'a version', 'The library': 'a preset' } as const;
+const NAMED_KIND = { 'This version': 'a scene', 'This production': 'a version', 'The library': 'a preset' } as const;
 
 /** Runs work that gives something a name; where the name is taken, says so. */
-export async function unlessNameIsTaken<T>(
+export async function withUniqueName<T>(
   name: string,
   work: () => Promise<T>,
-  where: keyof typeof WHAT = 'This version',
+  where: keyof typeof NAMED_KIND = 'This version',
 ): Promise<T> {
   try {
     return await work();
@@ -43,7 +43,7 @@ export async function unlessNameIsTaken<T>(
     )
       throw new Fault(
         'conflict',
-        `${where} already has ${WHAT[where]} called ${name}.`,
+        `${where} already has ${NAMED_KIND[where]} called ${name}.`,
         'Choose another name.',
         'name',
       );

@@ -1,7 +1,7 @@
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
-import { statesById } from '../desk/strip-states';
+import { loadStates } from '../desk/strip-states';
 
 /** Strip states looked into with one statement. */
 const BATCH = 1000;
@@ -20,7 +20,7 @@ export interface StorageCheck {
 }
 
 /** Looks whether everything stored is whole: nothing left over, nothing missing, nothing altered. */
-export async function checkStorage(db: Database): Promise<StorageCheck> {
+export async function verifyStorage(db: Database): Promise<StorageCheck> {
   const [[scenes], [states], [orphans], incomplete, spoiled, bytes] = await Promise.all([
     db('scenes').count({ n: '*' }) as unknown as Promise<[{ n: number }]>,
     db('strip_states').count({ n: '*' }) as unknown as Promise<[{ n: number }]>,
@@ -33,7 +33,7 @@ export async function checkStorage(db: Database): Promise<StorageCheck> {
       )
       .count({ n: '*' }) as unknown as Promise<[{ n: number }]>,
     incompleteScenes(db),
-    spoiledStates(db),
+    countCorrupted(db),
     tableBytes(db),
   ]);
   return {
@@ -63,7 +63,7 @@ async function incompleteScenes(db: Database): Promise<number[]> {
   return rows.filter(({ desk_id, n }) => n < (most.get(desk_id) ?? 1)).map(({ number }) => number);
 }
 
-async function spoiledStates(db: Database): Promise<number> {
+async function countCorrupted(db: Database): Promise<number> {
   let spoiled = 0;
   for (let after = 0; ;) {
     const rows = (await db('strip_states')
@@ -71,7 +71,7 @@ async function spoiledStates(db: Database): Promise<number> {
       .orderBy('id')
       .limit(BATCH)
       .select('id', 'fingerprint')) as Print[];
-    spoiled += await spoiledAmong(db, rows);
+    spoiled += await countCorruptedIn(db, rows);
     const last = rows.at(-1);
     if (!last || rows.length < BATCH) return spoiled;
     after = last.id;
@@ -84,9 +84,9 @@ interface Print {
 }
 
 /** How many of some states do not read back; looked for one by one once one of them cannot be read at all. */
-async function spoiledAmong(db: Database, rows: readonly Print[]): Promise<number> {
+async function countCorruptedIn(db: Database, rows: readonly Print[]): Promise<number> {
   try {
-    const states = await statesById(
+    const states = await loadStates(
       db,
       rows.map(({ id }) => id),
     );
@@ -94,7 +94,7 @@ async function spoiledAmong(db: Database, rows: readonly Print[]): Promise<numbe
   } catch {
     if (rows.length <= 1) return rows.length;
     let spoiled = 0;
-    for (const row of rows) spoiled += await spoiledAmong(db, [row]);
+    for (const row of rows) spoiled += await countCorruptedIn(db, [row]);
     return spoiled;
   }
 }

@@ -1,20 +1,20 @@
 import { Router } from 'express';
 
-import { freeNameShape, pastShape, versionEditShape } from '@old-echo/core/contracts/production';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { uniqueNameShape, stripHistoryShape, versionEditShape } from '@old-echo/core/contracts/production';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import type { Live } from '../live/live-channel';
+import type { LiveChannel } from '../live/live-channel';
 import { profileOfProduction } from './production-store';
-import { freeSceneName, sceneNamed } from './unique-names';
-import { pastOf } from './strip-history';
+import { uniqueSceneName, sceneNamed } from './unique-names';
+import { loadStripHistory } from './strip-history';
 import { removeScenes } from './delete-scenes';
-import { binVersion, bringVersionBack, editVersion, versionRow } from './version-store';
+import { binVersion, unbinVersion, editVersion, versionRow } from './version-store';
 
-export function versionRoutes(db: Database, live: Live): Router {
+export function versionRoutes(db: Database, live: LiveChannel): Router {
   const told = async (id: string) => {
     live.productionsChanged();
     await live.scenesChanged((await versionRow(db, id)).production_id);
@@ -22,7 +22,7 @@ export function versionRoutes(db: Database, live: Live): Router {
   };
   return Router()
     .patch('/:id', async (req, res) => {
-      await editVersion(db, req.params.id, readShape(versionEditShape, req.body));
+      await editVersion(db, req.params.id, parseShape(versionEditShape, req.body));
       res.json(await told(req.params.id));
     })
     .post('/:id/bin', async (req, res) => {
@@ -31,7 +31,7 @@ export function versionRoutes(db: Database, live: Live): Router {
       res.json(await told(req.params.id));
     })
     .post('/:id/back', async (req, res) => {
-      await bringVersionBack(db, req.params.id);
+      await unbinVersion(db, req.params.id);
       res.json(await told(req.params.id));
     })
     .delete('/:id', async (req, res) => {
@@ -46,14 +46,14 @@ export function versionRoutes(db: Database, live: Live): Router {
       res.json({});
     })
     .get('/:id/free-name', async (req, res) => {
-      const { name } = readShape(freeNameShape, req.query);
+      const { name } = parseShape(uniqueNameShape, req.query);
       const { id } = await versionRow(db, req.params.id);
-      res.json({ name: await freeSceneName(db, id, name), taken: await sceneNamed(db, id, name) });
+      res.json({ name: await uniqueSceneName(db, id, name), taken: await sceneNamed(db, id, name) });
     })
     .get('/:id/past', async (req, res) => {
       const version = await versionRow(db, req.params.id);
       const profile = await profileOfProduction(db, version.production_id);
-      const { strip } = readShape(pastShape, req.query);
+      const { strip } = parseShape(stripHistoryShape, req.query);
       if (!stripFamily(profile, strip))
         throw new Fault(
           'refused-input',
@@ -61,6 +61,6 @@ export function versionRoutes(db: Database, live: Live): Router {
           'Choose one of its strips.',
           'strip',
         );
-      res.json(await pastOf(db, profile, version.id, strip));
+      res.json(await loadStripHistory(db, profile, version.id, strip));
     });
 }

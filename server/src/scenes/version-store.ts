@@ -4,10 +4,10 @@ import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
-import { isProtected } from './scene-bin';
+import { protectedFault } from './scene-bin';
 import { insertCopy } from './insert-scene';
-import { unlessNameIsTaken } from './unique-names';
-import { changedMeanwhile, sceneRow } from './scene-store';
+import { withUniqueName } from './unique-names';
+import { editConflict, sceneRow } from './scene-store';
 
 export interface VersionRow {
   readonly id: string;
@@ -38,8 +38,8 @@ const PRODUCTION = 'This production';
 export async function insertVersion(db: Database, productionId: string, version: NewVersion): Promise<string> {
   const [id, copy] = [newId(), newId()];
   const { name, note, fromSceneId, followsId } = version;
-  await mustBeFollowable(db, productionId, followsId);
-  await unlessNameIsTaken(
+  await assertCanFollow(db, productionId, followsId);
+  await withUniqueName(
     name,
     () =>
       inTransaction(db, async (tx) => {
@@ -71,9 +71,9 @@ export async function editVersion(
   id: string,
   { revision, followsId, ...words }: VersionEdit,
 ): Promise<void> {
-  if (followsId !== undefined) await mustBeFollowable(db, (await versionRow(db, id)).production_id, followsId, id);
+  if (followsId !== undefined) await assertCanFollow(db, (await versionRow(db, id)).production_id, followsId, id);
   const edit = { ...words, ...(followsId === undefined ? {} : { follows_id: followsId }) };
-  const changed = await unlessNameIsTaken(
+  const changed = await withUniqueName(
     edit.name ?? '',
     () =>
       db('versions')
@@ -81,11 +81,11 @@ export async function editVersion(
         .update({ ...edit, revision: revision + 1 }),
     PRODUCTION,
   );
-  if (changed === 0) throw changedMeanwhile((await versionRow(db, id)).name);
+  if (changed === 0) throw editConflict((await versionRow(db, id)).name);
 }
 
 /** Refuses to follow a version of another production, or one that follows back. @throws Fault `refused-input` */
-async function mustBeFollowable(
+async function assertCanFollow(
   db: Database,
   productionId: string,
   followsId: string | null,
@@ -128,7 +128,7 @@ export async function binVersion(db: Database, id: string): Promise<void> {
       .where({ version_id: id, protected: true })
       .whereNull('binned_at')
       .first('number', 'name')) as { number: number; name: string } | undefined;
-    if (safe) throw isProtected(safe);
+    if (safe) throw protectedFault(safe);
     await tx('versions')
       .where({ id })
       .update({ binned_at: new Date(), revision: tx.raw('revision + 1') });
@@ -136,9 +136,9 @@ export async function binVersion(db: Database, id: string): Promise<void> {
 }
 
 /** Brings a version back with its scenes. @throws Fault `not-found`, `conflict` where its name is taken by now */
-export async function bringVersionBack(db: Database, id: string): Promise<void> {
+export async function unbinVersion(db: Database, id: string): Promise<void> {
   const { name } = await versionRow(db, id);
-  await unlessNameIsTaken(
+  await withUniqueName(
     name,
     () =>
       db('versions')

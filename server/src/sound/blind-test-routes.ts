@@ -1,10 +1,10 @@
 import { Router } from 'express';
 
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { blindTestShape } from '@old-echo/core/contracts/sound';
 
 import type { Database } from '../database/connect';
-import { blindTests, keepBlindTest } from './blind-test-store';
+import { blindTests, saveBlindTest } from './blind-test-store';
 
 export const blindTestRoutes = (db: Database): Router =>
   Router()
@@ -12,7 +12,7 @@ export const blindTestRoutes = (db: Database): Router =>
       res.json(await blindTests(db, req.params.a, req.params.b));
     })
     .post('/', async (req, res) => {
-      const test = readShape(blindTestShape, req.body);
-      await keepBlindTest(db, test);
+      const test = parseShape(blindTestShape, req.body);
+      await saveBlindTest(db, test);
       res.status(201).json(await blindTests(db, test.a, test.b));
     });

@@ -1,9 +1,9 @@
 import { LRUCache } from 'lru-cache';
 
-import { roomFor } from '@old-echo/core/sound/render-node';
+import { allocateOutputs } from '@old-echo/core/sound/render-node';
 import type { Channels, RenderStep } from '@old-echo/core/sound/render';
 
-import { room } from './shared-samples';
+import { allocateShared } from './shared-samples';
 
 /** Worked out sound that is kept, in bytes: about eighty channels of half a minute. */
 const KEPT = 512 * 1024 * 1024;
@@ -16,11 +16,11 @@ const bytesOf = (channels: Channels): number => channels.reduce((sum, channel) =
  * Worked out sound by its key, as much as there is room for. What had to go leaves its memory behind, which is used again:
  * two threads that both ask the machine for fresh memory take longer for that than for many a step of a mix.
  */
-export class SoundMemory {
+export class RenderCache {
   private readonly sounds: LRUCache<string, Channels>;
   /** What had to go, but may still be read by somebody. */
   private readonly gone: Float32Array[] = [];
-  private readonly spare: Float32Array[] = [];
+  private readonly free: Float32Array[] = [];
 
   /** @param kept bytes of sound, @param most bytes of memory that is held ready */
   constructor(
@@ -32,7 +32,7 @@ export class SoundMemory {
       sizeCalculation: (channels) => Math.max(1, bytesOf(channels)),
       dispose: (channels) => {
         this.gone.push(...channels);
-        this.keepFew(this.gone);
+        this.trim(this.gone);
       },
     });
   }
@@ -47,24 +47,24 @@ export class SoundMemory {
 
   /** Says that nobody reads or writes any sound now, so that the memory of what had to go may be written over. */
   rest(): void {
-    this.spare.push(...this.gone.splice(0));
-    this.keepFew(this.spare);
+    this.free.push(...this.gone.splice(0));
+    this.trim(this.free);
   }
 
   /** Leaves what is too much to whoever collects what nobody holds. */
-  private keepFew(held: Float32Array[]): void {
+  private trim(held: Float32Array[]): void {
     while (bytesOf(held) > this.most) held.shift();
   }
 
   /** Memory for what a step makes, of `frames` samples each: what was used before, and fresh where there is not enough. */
-  forStep(step: RenderStep, inputs: Readonly<Record<string, Channels>>, frames: number): Channels[] {
-    return roomFor(
+  allocateStep(step: RenderStep, inputs: Readonly<Record<string, Channels>>, frames: number): Channels[] {
+    return allocateOutputs(
       step,
       (key) => inputs[key] ?? [],
       frames,
       () => {
-        const at = this.spare.findIndex(({ length }) => length === frames);
-        const [used = room(frames)] = at < 0 ? [] : this.spare.splice(at, 1);
+        const at = this.free.findIndex(({ length }) => length === frames);
+        const [used = allocateShared(frames)] = at < 0 ? [] : this.free.splice(at, 1);
         return used;
       },
     );

@@ -7,17 +7,17 @@ import { array, boolean, number, object, string } from 'yup';
 import { ZipFile } from 'yazl';
 
 import { Fault } from '@old-echo/core/fault/fault';
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { renderShape } from '@old-echo/core/contracts/sound';
-import { DEPTHS, type Depth } from '@old-echo/core/signal/wav';
+import { DEPTHS, type BitDepth } from '@old-echo/core/signal/wav';
 import type { Loudness } from '@old-echo/core/sound/loudness';
 import { loudnessReport } from '@old-echo/core/sound/loudness-report';
 
 import type { Database } from '../database/connect';
 import { fileName } from '../http/safe-file-name';
-import type { SoundFiles } from '../database/file-store';
-import type { SoundPool } from './worker-pool';
-import type { Mixer } from './render-service';
+import type { FileStore } from '../database/file-store';
+import type { WorkerPool } from './worker-pool';
+import type { RenderService } from './render-service';
 import { askToCancel, renderView } from './render-store';
 
 const depthShape = string().oneOf(DEPTHS).default('24');
@@ -32,7 +32,7 @@ const bounceShape = object({
 
 /** The longest that an answer waits for a mix to end, in ms. */
 const LONGEST_WAIT = 1000;
-const lookShape = object({ wait: number().min(0).max(LONGEST_WAIT).default(0) }).noUnknown();
+const pollShape = object({ wait: number().min(0).max(LONGEST_WAIT).default(0) }).noUnknown();
 
 const reportShape = object({ name: nameShape }).noUnknown();
 
@@ -56,28 +56,28 @@ const archiveShape = object({
     .required(),
 }).noUnknown();
 
-export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, mixer: Mixer): Router {
+export function renderRoutes(db: Database, files: FileStore, pool: WorkerPool, mixer: RenderService): Router {
   const fileOf = (id: string): string => {
     const file = files.mix(id);
     if (!/^[0-9a-f]{64}$/.test(id) || !existsSync(file))
       throw new Fault('not-found', 'This mix is not worked out.', 'Listen to it again first.');
     return file;
   };
-  const bounce = async (id: string, depth: Depth, dither: boolean): Promise<Uint8Array> => {
+  const bounce = async (id: string, depth: BitDepth, dither: boolean): Promise<Uint8Array> => {
     const { bytes } = await pool.run({ do: 'bounce', file: fileOf(id), depth, dither: dither && depth !== 'float' });
     return bytes ?? new Uint8Array();
   };
-  const measured = async (id: string, depth: Depth): Promise<Loudness> => {
+  const measured = async (id: string, depth: BitDepth): Promise<Loudness> => {
     const { measured } = await pool.run({ do: 'measure', file: fileOf(id), depth, dither: depth !== 'float' });
     if (!measured) throw new Error('nothing was measured');
     return measured.loudness;
   };
   return Router()
     .post('/', async (req, res) => {
-      res.status(202).json(await mixer.begin(readShape(renderShape, req.body)));
+      res.status(202).json(await mixer.start(parseShape(renderShape, req.body)));
     })
     .get('/archive.zip', async (req, res) => {
-      const { depth, name, file } = readShape(archiveShape, req.query);
+      const { depth, name, file } = parseShape(archiveShape, req.query);
       const zip = new ZipFile();
       for (const one of file) {
         const id = one.slice(0, 64);
@@ -95,7 +95,7 @@ export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, m
       await pipeline(zip.outputStream, res);
     })
     .get('/:id/report.txt', async (req, res) => {
-      const { name } = readShape(reportShape, req.query);
+      const { name } = parseShape(reportShape, req.query);
       const files = await Promise.all(
         DEPTHS.map(async (depth) => ({ depth, loudness: await measured(req.params.id, depth) })),
       );
@@ -105,8 +105,8 @@ export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, m
         .send(loudnessReport(name, files));
     })
     .get('/:id', async (req, res) => {
-      const { wait } = readShape(lookShape, req.query);
-      res.json(await mixer.look(req.params.id, wait));
+      const { wait } = parseShape(pollShape, req.query);
+      res.json(await mixer.poll(req.params.id, wait));
     })
     .post('/:id/cancel', async (req, res) => {
       await askToCancel(db, req.params.id);
@@ -126,7 +126,7 @@ export function renderRoutes(db: Database, files: SoundFiles, pool: SoundPool, m
       });
     })
     .get('/:id/bounce.wav', async (req, res) => {
-      const { depth, dither, name } = readShape(bounceShape, req.query);
+      const { depth, dither, name } = parseShape(bounceShape, req.query);
       const bytes = await bounce(req.params.id, depth, dither);
       res
         .attachment(`${fileName(name)}.wav`)

@@ -1,20 +1,20 @@
-import type { Begun, Channels, RenderStep } from '@old-echo/core/sound/render';
+import type { RunningStep, Channels, RenderStep } from '@old-echo/core/sound/render';
 
-import { newLevel, spoil, type Level } from './samples-ready';
-import type { SoundMemory } from './render-cache';
-import type { SoundPool } from './worker-pool';
+import { newLevel, markFailed, type SamplesReady } from './samples-ready';
+import type { RenderCache } from './render-cache';
+import type { WorkerPool } from './worker-pool';
 
 /** Works out steps of mixes in threads, each once for whoever needs it, and keeps what they make. */
-export class SoundSteps {
+export class RenderScheduler {
   /** Steps that are at work, by the keys of their nodes. */
-  private readonly begun = new Map<string, Promise<Begun>>();
+  private readonly begun = new Map<string, Promise<RunningStep>>();
   /** How far sounds are: of the very memory, since two steps may make the same sound at a time. */
-  private readonly levels = new WeakMap<Channels, Level>();
+  private readonly levels = new WeakMap<Channels, SamplesReady>();
   private readonly stems = new Map<string, Promise<Channels>>();
 
   constructor(
-    private readonly pool: SoundPool,
-    private readonly memory: SoundMemory,
+    private readonly pool: WorkerPool,
+    private readonly memory: RenderCache,
     /** Called when a step has ended. */
     private readonly ended = () => {},
   ) {}
@@ -43,7 +43,12 @@ export class SoundSteps {
   }
 
   /** Begins with a step of a mix of so many samples once there is a thread for it, or finds it at work or done. */
-  run(step: RenderStep, inputs: Readonly<Record<string, Channels>>, frames: number, rate: number): Promise<Begun> {
+  run(
+    step: RenderStep,
+    inputs: Readonly<Record<string, Channels>>,
+    frames: number,
+    rate: number,
+  ): Promise<RunningStep> {
     const known = step.map(({ key }) => this.memory.get(key));
     if (known.every((sound) => sound !== undefined)) return Promise.resolve({ sounds: known, done: Promise.resolve() });
     const name = step.map(({ key }) => key).join();
@@ -58,10 +63,10 @@ export class SoundSteps {
     inputs: Readonly<Record<string, Channels>>,
     frames: number,
     rate: number,
-  ): Promise<Begun> {
-    const into = this.memory.forStep(step, inputs, frames);
+  ): Promise<RunningStep> {
+    const into = this.memory.allocateStep(step, inputs, frames);
     const levels = Object.fromEntries(
-      Object.entries(inputs).flatMap(([key, channels]): [string, Level][] => {
+      Object.entries(inputs).flatMap(([key, channels]): [string, SamplesReady][] => {
         const level = this.levels.get(channels);
         return level ? [[key, level]] : [];
       }),
@@ -72,7 +77,7 @@ export class SoundSteps {
     const kept = done
       .then(() => step.forEach(({ key }, n) => this.memory.set(key, into[n] ?? [])))
       .finally(() => this.end(this.begun, name));
-    kept.catch(() => spoil(level));
+    kept.catch(() => markFailed(level));
     return begun.then(() => ({ sounds: into, done: kept }));
   }
 

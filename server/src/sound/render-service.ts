@@ -7,66 +7,73 @@ import type { Logger } from 'pino';
 import type { Recipe } from '@old-echo/core/combine/recipe';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { Fault } from '@old-echo/core/fault/fault';
-import { MIX_RATE, TAIL, type RenderRequest, type RenderView } from '@old-echo/core/contracts/sound';
+import { MIX_RATE, TAIL_SECONDS, type RenderRequest, type RenderView } from '@old-echo/core/contracts/sound';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { withSettings, type State } from '@old-echo/core/desk/state';
 import { OUTPUT_FAMILIES } from '@old-echo/core/signal/path-gain';
-import { planMix, type MixPlan, type StemOf } from '@old-echo/core/sound/render-graph';
+import { buildRenderGraph, type RenderGraph, type StemInput } from '@old-echo/core/sound/render-graph';
 import { render } from '@old-echo/core/sound/render';
 
-import { partsOf } from '../combine/combination-store';
+import { runRecipe } from '../combine/combination-store';
 import type { Database } from '../database/connect';
 import { profileOfProduction } from '../scenes/production-store';
 import { planRecall } from '../recall/plan-recall';
 import { loadState } from '../desk/strip-states';
 import { sceneView } from '../scenes/scene-store';
-import type { Sessions } from '../desk/desk-connections';
-import type { SoundFiles } from '../database/file-store';
-import { SoundMemory } from './render-cache';
-import type { SoundPool } from './worker-pool';
-import { SoundSteps } from './render-scheduler';
+import type { DeskConnections } from '../desk/desk-connections';
+import type { FileStore } from '../database/file-store';
+import { RenderCache } from './render-cache';
+import type { WorkerPool } from './worker-pool';
+import { RenderScheduler } from './render-scheduler';
 import { stemRows } from './stem-store';
-import { beat, endRender, forgetRenders, renderView, takeRender, wanted } from './render-store';
+import {
+  reportProgress,
+  finishRender,
+  deleteUnusedRenders,
+  renderView,
+  claimRender,
+  touchRender,
+} from './render-store';
 
 /** Mixes that nobody asked for in this time go, in ms. */
-const KEPT_FOR = 7 * 24 * 3_600_000;
+const RETENTION_MS = 7 * 24 * 3_600_000;
 /** Time between two notes of how far a render is, in ms. */
-const NOTE = 200;
+const PROGRESS_INTERVAL_MS = 200;
 
 interface Tools {
   readonly db: Database;
-  readonly files: SoundFiles;
-  readonly pool: SoundPool;
-  readonly sessions: Sessions;
+  readonly files: FileStore;
+  readonly pool: WorkerPool;
+  readonly sessions: DeskConnections;
   readonly log: Logger;
 }
 
 /** Works out mixes from stems. What is the same sound is worked out once, by whoever asks. */
-export class Mixer {
-  private readonly memory = new SoundMemory();
-  private readonly steps: SoundSteps;
+export class RenderService {
+  private readonly memory = new RenderCache();
+  private readonly steps: RenderScheduler;
   /** Mixes that are being worked out here, by their id. */
   private readonly atWork = new Map<string, Promise<void>>();
   private readonly ending = new AbortController();
 
   constructor(private readonly tools: Tools) {
-    this.steps = new SoundSteps(tools.pool, this.memory, () => this.rest());
+    this.steps = new RenderScheduler(tools.pool, this.memory, () => this.rest());
   }
 
   /** Removes mixes that nobody asked for in a week. */
-  async tidy(now: Date): Promise<void> {
+  async pruneUnused(now: Date): Promise<void> {
     const { db, files } = this.tools;
-    for (const id of await forgetRenders(db, new Date(now.getTime() - KEPT_FOR)))
+    for (const id of await deleteUnusedRenders(db, new Date(now.getTime() - RETENTION_MS)))
       await rm(files.mix(id), { force: true });
   }
 
   /** Begins to work out a mix, or finds it done or at work already. @throws Fault `refused-input`, `not-found`, `link-lost` */
-  async begin(request: RenderRequest): Promise<RenderView> {
+  async start(request: RenderRequest): Promise<RenderView> {
     const { db, files } = this.tools;
     const plan = await this.plan(request);
     const id = plan.nodes.at(-1)?.key ?? '';
-    await wanted(db, id);
-    if (await takeRender(db, id, !existsSync(files.mix(id))))
+    await touchRender(db, id);
+    if (await claimRender(db, id, !existsSync(files.mix(id))))
       this.atWork.set(
         id,
         this.work(id, plan).finally(() => {
@@ -78,7 +85,7 @@ export class Mixer {
   }
 
   /** How far a mix is, after so many ms, or as soon as it has ended where it is worked out here. @throws Fault `not-found` */
-  async look(id: string, wait: number): Promise<RenderView> {
+  async poll(id: string, wait: number): Promise<RenderView> {
     const view = await renderView(this.tools.db, id);
     if (view.status !== 'running' || wait === 0) return view;
     const ended = new AbortController();
@@ -92,7 +99,7 @@ export class Mixer {
     await Promise.all(this.atWork.values());
   }
 
-  private async plan(request: RenderRequest): Promise<MixPlan> {
+  private async plan(request: RenderRequest): Promise<RenderGraph> {
     const { db } = this.tools;
     const { productionId, output, solo, law } = request;
     const { profile, state } = await this.stateOf(request);
@@ -107,13 +114,20 @@ export class Mixer {
     if (rows.length === 0)
       throw new Fault('refused-input', 'There are no stems to listen to.', 'Attach WAV files to the strips first.');
     const stems = Object.fromEntries(
-      rows.map(({ strip, hash, frames, rate, gain }): [string, StemOf] => [
+      rows.map(({ strip, hash, frames, rate, gain }): [string, StemInput] => [
         strip,
         { hash, gain, frames: Math.ceil((frames * MIX_RATE) / rate) },
       ]),
     );
     const longest = Math.max(...Object.values(stems).map(({ frames }) => frames));
-    return planMix(profile, state, { output, solo, stems, law, rate: MIX_RATE, frames: longest + TAIL * MIX_RATE });
+    return buildRenderGraph(profile, state, {
+      output,
+      solo,
+      stems,
+      law,
+      rate: MIX_RATE,
+      frames: longest + TAIL_SECONDS * MIX_RATE,
+    });
   }
 
   private async stateOf({
@@ -128,7 +142,7 @@ export class Mixer {
     if (sceneId !== undefined) {
       const scene = await sceneView(db, sceneId);
       const own = await profileOfProduction(db, scene.productionId);
-      if (own.id !== profile.id) throw otherKind();
+      if (own.id !== profile.id) throw wrongProfileFault();
       if (scene.partial)
         throw new Fault(
           'refused-input',
@@ -138,20 +152,20 @@ export class Mixer {
       return { profile, state: await loadState(db, sceneId) };
     }
     if (recipe) {
-      const { profile: own, combined } = await partsOf(db, recipe as Recipe);
-      if (own.id !== profile.id) throw otherKind();
+      const { profile: own, combined } = await runRecipe(db, recipe as Recipe);
+      if (own.id !== profile.id) throw wrongProfileFault();
       return { profile, state: combined.state };
     }
     const session = sessions.of(deskId ?? '');
-    session.mustBeLinked();
-    if (session.profile.id !== profile.id) throw otherKind();
+    session.assertLinked();
+    if (session.profile.id !== profile.id) throw wrongProfileFault();
     if (!recall) return { profile, state: session.state };
     const { preview } = await planRecall(db, session, recall);
     const to = Object.fromEntries(preview.changes.map((change) => [change.address, change.to]));
     return { profile, state: withSettings(session.state, to) };
   }
 
-  private async work(id: string, plan: MixPlan): Promise<void> {
+  private async work(id: string, plan: RenderGraph): Promise<void> {
     const { db, files, pool, log } = this.tools;
     const { frames, rate } = plan;
     const cancelled = new AbortController();
@@ -160,11 +174,11 @@ export class Mixer {
     // What belongs to this mix is kept before all else, also what it does not ask for while only another strip has changed.
     for (const { key } of plan.nodes) this.memory.get(key);
     const note = async () => {
-      if (await beat(db, id, done, total)) cancelled.abort(CANCELLED);
+      if (await reportProgress(db, id, done, total)) cancelled.abort(CANCELLED);
     };
     const notes = setInterval(
       () => void note().catch((error: unknown) => log.warn(error, 'a render could not be noted')),
-      NOTE,
+      PROGRESS_INTERVAL_MS,
     );
     try {
       const channels = await render(plan, {
@@ -177,12 +191,12 @@ export class Mixer {
       const { measured } = await pool.run({ do: 'finish', channels, rate, file: files.mix(id) });
       signal.throwIfAborted();
       clearInterval(notes);
-      await endRender(db, id, 'done', measured ? { measured } : {});
+      await finishRender(db, id, 'done', measured ? { measured } : {});
     } catch (error) {
       clearInterval(notes);
       if (error !== CANCELLED && !(error instanceof Fault)) log.error(error, 'a mix could not be worked out');
       const why = error instanceof Fault ? error.message : 'Old Echo failed in the middle of it.';
-      await endRender(db, id, error === CANCELLED ? 'cancelled' : 'failed', {
+      await finishRender(db, id, error === CANCELLED ? 'cancelled' : 'failed', {
         why: error === CANCELLED ? '' : why,
       }).catch((worse: unknown) => log.error(worse, 'the end of a render could not be written'));
     }
@@ -196,5 +210,5 @@ export class Mixer {
 
 const CANCELLED = new Error('cancelled');
 
-const otherKind = (): Fault =>
+const wrongProfileFault = (): Fault =>
   new Fault('refused-input', 'That mix belongs to another kind of desk.', 'Choose one of the same kind.');

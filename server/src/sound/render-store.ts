@@ -1,6 +1,6 @@
 import { Fault } from '@old-echo/core/fault/fault';
 import type { RenderView } from '@old-echo/core/contracts/sound';
-import type { Measured } from '@old-echo/core/sound/analyse-render';
+import type { RenderMeasurements } from '@old-echo/core/sound/analyse-render';
 
 import type { Database } from '../database/connect';
 
@@ -29,12 +29,12 @@ export async function renderView(db: Database, id: string): Promise<RenderView> 
     done: row.done,
     total: row.total,
     why: dead ? 'Old Echo stopped in the middle of it.' : row.why,
-    measured: row.measured === null ? null : (JSON.parse(row.measured) as Measured),
+    measured: row.measured === null ? null : (JSON.parse(row.measured) as RenderMeasurements),
   };
 }
 
 /** Takes a render on, unless it is done or at work already. Returns whether it was taken. */
-export async function takeRender(db: Database, id: string, again: boolean): Promise<boolean> {
+export async function claimRender(db: Database, id: string, again: boolean): Promise<boolean> {
   const known = (await db('renders').where({ id }).first('status')) as Pick<RenderRow, 'status'> | undefined;
   if (known?.status === 'done' && !again) return false;
   const fresh = { status: 'running', done: 0, total: 0, why: '', cancel: false, beat_at: new Date() } as const;
@@ -54,17 +54,17 @@ export async function takeRender(db: Database, id: string, again: boolean): Prom
 }
 
 /** Notes how far it is; returns whether someone has asked to cancel it. */
-export async function beat(db: Database, id: string, done: number, total: number): Promise<boolean> {
+export async function reportProgress(db: Database, id: string, done: number, total: number): Promise<boolean> {
   await db('renders').where({ id }).update({ done, total, beat_at: new Date() });
   const row = (await db('renders').where({ id }).first('cancel')) as { cancel: 0 | 1 } | undefined;
   return row?.cancel === 1;
 }
 
-export const endRender = (
+export const finishRender = (
   db: Database,
   id: string,
   status: 'done' | 'failed' | 'cancelled',
-  { why = '', measured }: { why?: string; measured?: Measured },
+  { why = '', measured }: { why?: string; measured?: RenderMeasurements },
 ): Promise<number> =>
   db('renders')
     .where({ id })
@@ -79,12 +79,12 @@ export const askToCancel = (db: Database, id: string): Promise<number> =>
   db('renders').where({ id, status: 'running' }).update({ cancel: true });
 
 /** Mixes nobody has asked for since, by id; their rows go. */
-export async function forgetRenders(db: Database, before: Date): Promise<string[]> {
+export async function deleteUnusedRenders(db: Database, before: Date): Promise<string[]> {
   const ids = (await db('renders').where('beat_at', '<', before).pluck('id')) as string[];
   await db('renders').whereIn('id', ids).delete();
   return ids;
 }
 
 /** Notes that a mix was asked for again, so that it is kept. */
-export const wanted = (db: Database, id: string): Promise<number> =>
+export const touchRender = (db: Database, id: string): Promise<number> =>
   db('renders').where({ id, status: 'done' }).update({ beat_at: new Date() });

@@ -1,25 +1,25 @@
 import type { Flow } from '@old-echo/core/sound/render';
 
 /** How many samples of a sound are there, where every thread can see it. */
-export type Level = Int32Array;
+export type SamplesReady = Int32Array;
 
 /** Where a sound will never be whole. */
-const SPOILT = -1;
+const FAILED = -1;
 /** Samples after which those who follow are told: fewer wake them too often, more make them wait. */
-const STRIDE = 16_384;
+const NOTIFY_EVERY_FRAMES = 16_384;
 
-export const newLevel = (): Level => new Int32Array(new SharedArrayBuffer(Int32Array.BYTES_PER_ELEMENT));
+export const newLevel = (): SamplesReady => new Int32Array(new SharedArrayBuffer(Int32Array.BYTES_PER_ELEMENT));
 
-function tell(level: Level, frames: number): void {
+function emit(level: SamplesReady, frames: number): void {
   Atomics.store(level, 0, frames);
   Atomics.notify(level, 0);
 }
 
 /** Lets those who follow know that no more will come. */
-export const spoil = (level: Level): void => tell(level, SPOILT);
+export const markFailed = (level: SamplesReady): void => emit(level, FAILED);
 
 /** How a thread that writes up to `own` keeps behind others. @throws Error in `reached`, where what it needs was spoilt */
-export function flowBehind(levels: Readonly<Record<string, Level>>, own: Level): Flow {
+export function createStreamSync(levels: Readonly<Record<string, SamplesReady>>, own: SamplesReady): Flow {
   const seen = new Map<string, number>();
   let told = 0;
   return {
@@ -27,20 +27,20 @@ export function flowBehind(levels: Readonly<Record<string, Level>>, own: Level):
       const level = levels[key];
       if (!level || (seen.get(key) ?? 0) >= frames) return;
       let now = Atomics.load(level, 0);
-      for (; now < frames && now !== SPOILT; now = Atomics.load(level, 0)) Atomics.wait(level, 0, now);
-      if (now === SPOILT) throw new Error('what this step needs could not be worked out');
+      for (; now < frames && now !== FAILED; now = Atomics.load(level, 0)) Atomics.wait(level, 0, now);
+      if (now === FAILED) throw new Error('what this step needs could not be worked out');
       seen.set(key, now);
     },
     made: (frames) => {
-      if (frames - told < STRIDE) return;
+      if (frames - told < NOTIFY_EVERY_FRAMES) return;
       told = frames;
-      tell(own, frames);
+      emit(own, frames);
     },
   };
 }
 
 /** Says that all of a sound is there. */
-export const fill = (level: Level, frames: number): void => tell(level, frames);
+export const markComplete = (level: SamplesReady, frames: number): void => emit(level, frames);
 
 /** Whether somebody still writes what this is the level of. */
-export const isRising = (level: Level, frames: number): boolean => Atomics.load(level, 0) < frames;
+export const isIncomplete = (level: SamplesReady, frames: number): boolean => Atomics.load(level, 0) < frames;

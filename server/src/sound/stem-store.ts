@@ -7,15 +7,15 @@ import { pipeline } from 'node:stream/promises';
 import { Transform } from 'node:stream';
 
 import { Fault } from '@old-echo/core/fault/fault';
-import { LARGEST_STEM, tooLarge, type StemView } from '@old-echo/core/contracts/sound';
+import { MAX_STEM_BYTES, stemTooLargeFault, type StemView } from '@old-echo/core/contracts/sound';
 import type { TakenOff } from '@old-echo/core/contracts/taken-off';
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { peakOf, SILENCE, wavInfo, type Depth, type WavInfo } from '@old-echo/core/signal/wav';
+import { peakOf, SILENT_STEM_PEAK, parseWavHeader, type BitDepth, type WavInfo } from '@old-echo/core/signal/wav';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { profileOfProduction } from '../scenes/production-store';
-import type { SoundFiles } from '../database/file-store';
+import type { FileStore } from '../database/file-store';
 import { takenOffOf, takeOff } from '../removed/removed-store';
 
 export interface StemRow {
@@ -25,7 +25,7 @@ export interface StemRow {
   readonly hash: string;
   readonly rate: number;
   readonly channels: number;
-  readonly depth: Depth;
+  readonly depth: BitDepth;
   readonly frames: number;
   readonly gain: number;
   readonly silent: 0 | 1;
@@ -62,7 +62,7 @@ export interface NewStem {
  * large or breaks off.
  * @throws Fault `refused-input` with a sentence, `not-found`
  */
-export async function attachStem(db: Database, files: SoundFiles, stem: NewStem, body: Readable): Promise<StemView[]> {
+export async function attachStem(db: Database, files: FileStore, stem: NewStem, body: Readable): Promise<StemView[]> {
   const { productionId, strip, name, gain } = stem;
   const profile = await profileOfProduction(db, productionId);
   if (stripFamily(profile, strip)?.id !== 'in')
@@ -74,12 +74,12 @@ export async function attachStem(db: Database, files: SoundFiles, stem: NewStem,
     );
   const arriving = join(files.arriving, newId());
   try {
-    const hash = await receive(body, arriving);
+    const hash = await saveUpload(body, arriving);
     const { size } = await stat(arriving);
-    const info = wavInfo(await firstBytes(arriving), size);
+    const info = parseWavHeader(await firstBytes(arriving), size);
     const { rate, channels, depth, frames } = info;
     const highest = await peakOfFile(arriving, info);
-    const silent = highest <= SILENCE;
+    const silent = highest <= SILENT_STEM_PEAK;
     await rename(arriving, files.stem(hash));
     const row = {
       production_id: productionId,
@@ -105,7 +105,7 @@ export async function attachStem(db: Database, files: SoundFiles, stem: NewStem,
 /** Takes the stem off a strip; its file goes once no production uses it and it can no longer be given back. */
 export async function detachStem(
   db: Database,
-  files: SoundFiles,
+  files: FileStore,
   productionId: string,
   strip: string,
 ): Promise<TakenOff> {
@@ -119,12 +119,12 @@ export async function detachStem(
 }
 
 /** Writes what arrives into a file; returns its SHA-256. */
-async function receive(body: Readable, file: string): Promise<string> {
+async function saveUpload(body: Readable, file: string): Promise<string> {
   let size = 0;
   const limit = new Transform({
     transform(chunk: Buffer, _, done) {
       size += chunk.length;
-      if (size > LARGEST_STEM) done(tooLarge(size));
+      if (size > MAX_STEM_BYTES) done(stemTooLargeFault(size));
       else done(null, chunk);
     },
   });

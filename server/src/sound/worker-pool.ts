@@ -5,19 +5,19 @@ import { Worker } from 'node:worker_threads';
 
 import { Fault } from '@old-echo/core/fault/fault';
 
-import { isRising } from './samples-ready';
-import type { Answer, Done, Task } from './worker-task';
+import { isIncomplete } from './samples-ready';
+import type { WorkerReply, TaskResult, Task } from './worker-task';
 
-interface Waiting {
+interface QueuedTask {
   readonly task: Task;
   readonly begun: () => void;
-  readonly done: (done: Done) => void;
+  readonly done: (done: TaskResult) => void;
   readonly failed: (error: unknown) => void;
 }
 
 interface Slot {
   readonly worker: Worker;
-  at: Waiting | undefined;
+  at: QueuedTask | undefined;
 }
 
 /** Looked up by name, since it is started as a file of its own; set-up compiles it from `worker.ts`. */
@@ -30,17 +30,17 @@ const WORKER = join(
  * Threads for steps that follow others which are still at work, and mostly wait for them. They are opened once there was
  * nothing to do for a while: opened while the first mix is worked out, they would take more from it than they give.
  */
-const FOLLOWING = 6;
+const STREAMING_THREADS = 6;
 /** So long there was nothing to do, in ms. */
-const REST = 2000;
+const IDLE_MS = 2000;
 
 /**
  * Heavy work on sound in threads of its own, as much at a time as there are cores; what comes while all are busy waits its turn.
  * A step that follows others begins at once: it takes up what they leave of the processors.
  */
-export class SoundPool {
+export class WorkerPool {
   private readonly slots: Slot[] = [];
-  private readonly queue: Waiting[] = [];
+  private readonly queue: QueuedTask[] = [];
   private closed = false;
   private number = 0;
   private resting: NodeJS.Timeout | undefined;
@@ -51,15 +51,15 @@ export class SoundPool {
   ) {}
 
   /** @throws Fault what the task met, or `unavailable` once the pool is closed or a thread has died */
-  run(task: Task): Promise<Done> {
+  run(task: Task): Promise<TaskResult> {
     return this.start(task).done;
   }
 
   /** {@link run}, where it matters when a thread has begun with it. */
-  start(task: Task): { readonly begun: Promise<void>; readonly done: Promise<Done> } {
+  start(task: Task): { readonly begun: Promise<void>; readonly done: Promise<TaskResult> } {
     let begin = () => {};
     const started = new Promise<void>((begun) => (begin = begun));
-    const done = new Promise<Done>((ended, failed) => {
+    const done = new Promise<TaskResult>((ended, failed) => {
       this.queue.push({ task, begun: begin, done: ended, failed });
       this.next();
     });
@@ -70,31 +70,31 @@ export class SoundPool {
   }
 
   /** Has threads load what they will need, before anyone waits for it: one for each core, and later those that follow. */
-  warm(): void {
+  prestart(): void {
     this.openUpTo(this.cores);
     this.rest();
   }
 
   /** Opens all threads, also those that follow. */
   openAll(): void {
-    this.openUpTo(this.cores + FOLLOWING);
+    this.openUpTo(this.cores + STREAMING_THREADS);
   }
 
   async close(): Promise<void> {
     this.closed = true;
     clearTimeout(this.resting);
-    for (const { failed } of this.queue.splice(0)) failed(gone());
+    for (const { failed } of this.queue.splice(0)) failed(evicted());
     await Promise.all(this.slots.map(({ worker }) => worker.terminate()));
   }
 
   private next(): void {
     if (this.closed) {
-      for (const { failed } of this.queue.splice(0)) failed(gone());
+      for (const { failed } of this.queue.splice(0)) failed(evicted());
       return;
     }
     this.rest();
-    const busy = this.slots.filter(({ at }) => at && !follows(at.task)).length;
-    const waiting = this.queue.find(({ task }) => busy < this.cores || follows(task));
+    const busy = this.slots.filter(({ at }) => at && !isStreaming(at.task)).length;
+    const waiting = this.queue.find(({ task }) => busy < this.cores || isStreaming(task));
     const free = waiting && this.free();
     if (!free) return;
     this.queue.splice(this.queue.indexOf(waiting), 1);
@@ -108,7 +108,7 @@ export class SoundPool {
   /** Opens what is missing once there was nothing to do for a while. */
   private rest(): void {
     clearTimeout(this.resting);
-    this.resting = setTimeout(() => (this.slots.every(({ at }) => !at) ? this.openAll() : undefined), REST);
+    this.resting = setTimeout(() => (this.slots.every(({ at }) => !at) ? this.openAll() : undefined), IDLE_MS);
     this.resting.unref();
   }
 
@@ -129,7 +129,7 @@ export class SoundPool {
       slot.worker.unref();
       return at;
     };
-    slot.worker.on('message', ({ done, fault }: Answer) => {
+    slot.worker.on('message', ({ done, fault }: WorkerReply) => {
       const at = free();
       if (fault) at?.failed(new Fault(fault.code, fault.message, fault.advice));
       else at?.done(done ?? {});
@@ -137,7 +137,7 @@ export class SoundPool {
     });
     const lost = (error?: unknown) => {
       this.slots.splice(this.slots.indexOf(slot), 1);
-      free()?.failed(error ?? gone());
+      free()?.failed(error ?? evicted());
       this.next();
     };
     slot.worker.once('error', lost);
@@ -149,7 +149,7 @@ export class SoundPool {
 }
 
 /** Whether a task needs what others are still working out. */
-const follows = (task: Task): boolean =>
-  task.do === 'step' && Object.values(task.levels).some((level) => isRising(level, task.frames));
+const isStreaming = (task: Task): boolean =>
+  task.do === 'step' && Object.values(task.levels).some((level) => isIncomplete(level, task.frames));
 
-const gone = (): Fault => new Fault('unavailable', 'The work on sound was ended.', 'Start it again.');
+const evicted = (): Fault => new Fault('unavailable', 'The work on sound was ended.', 'Start it again.');

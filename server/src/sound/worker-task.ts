@@ -1,9 +1,9 @@
 import type { FaultCode } from '@old-echo/core/fault/fault';
-import type { Analysis, Measured } from '@old-echo/core/sound/analyse-render';
-import type { Depth } from '@old-echo/core/signal/wav';
+import type { RenderAnalysis, RenderMeasurements } from '@old-echo/core/sound/analyse-render';
+import type { BitDepth } from '@old-echo/core/signal/wav';
 import type { Channels, RenderStep } from '@old-echo/core/sound/render';
 
-import type { Level } from './samples-ready';
+import type { SamplesReady } from './samples-ready';
 
 /** What a worker can be asked for. */
 export type Task =
@@ -17,26 +17,26 @@ export type Task =
       readonly frames: number;
       readonly rate: number;
       /** How far what it depends on is, where that is still being worked out. */
-      readonly levels: Readonly<Record<string, Level>>;
+      readonly levels: Readonly<Record<string, SamplesReady>>;
       /** How far it is itself. */
-      readonly level: Level;
+      readonly level: SamplesReady;
     }
   /** Writes a finished mix into a file and measures it. */
   | { readonly do: 'finish'; readonly channels: Channels; readonly rate: number; readonly file: string }
   | { readonly do: 'analyse'; readonly file: string }
   /** Measures the file that a bounce would be. */
-  | { readonly do: 'measure'; readonly file: string; readonly depth: Depth; readonly dither: boolean }
-  | { readonly do: 'bounce'; readonly file: string; readonly depth: Depth; readonly dither: boolean };
+  | { readonly do: 'measure'; readonly file: string; readonly depth: BitDepth; readonly dither: boolean }
+  | { readonly do: 'bounce'; readonly file: string; readonly depth: BitDepth; readonly dither: boolean };
 
-export interface Done {
+export interface TaskResult {
   readonly channels?: Channels;
-  readonly measured?: Measured;
-  readonly analysis?: Analysis;
+  readonly measured?: RenderMeasurements;
+  readonly analysis?: RenderAnalysis;
   readonly bytes?: Uint8Array;
 }
 
-export interface Answer {
+export interface WorkerReply {
   readonly number: number;
-  readonly done?: Done;
+  readonly done?: TaskResult;
   readonly fault?: { readonly code: FaultCode; readonly message: string; readonly advice: string };
 }

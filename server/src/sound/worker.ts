@@ -3,25 +3,25 @@ import { parentPort } from 'node:worker_threads';
 
 import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
 import { readWav, writeWav } from '@old-echo/core/signal/wav';
-import { analyse, measure } from '@old-echo/core/sound/analyse-render';
+import { analyseRender, measure } from '@old-echo/core/sound/analyse-render';
 import { renderStep } from '@old-echo/core/sound/render-node';
 import type { Channels } from '@old-echo/core/sound/render';
 
-import { fill, flowBehind } from './samples-ready';
-import { room } from './shared-samples';
-import type { Answer, Done, Task } from './worker-task';
+import { markComplete, createStreamSync } from './samples-ready';
+import { allocateShared } from './shared-samples';
+import type { WorkerReply, TaskResult, Task } from './worker-task';
 
 /** Samples that every thread can read without copying them. */
 const shared = (channels: Channels): Channels =>
   channels.map((channel) => {
-    const copy = room(channel.length);
+    const copy = allocateShared(channel.length);
     copy.set(channel);
     return copy;
   });
 
 /** A recording at the rate of the mix; resampled by libsamplerate where its own is another. */
 async function readStem(file: string, rate: number): Promise<Channels> {
-  const sound = readWav(readFileSync(file), room);
+  const sound = readWav(readFileSync(file), allocateShared);
   if (sound.rate === rate) return sound.channels;
   return shared(await Promise.all(sound.channels.map((channel) => resample(channel, sound.rate, rate))));
 }
@@ -43,14 +43,14 @@ async function resample(channel: Float32Array, from: number, to: number): Promis
 const bounce = ({ file, depth, dither }: Pick<Task & { do: 'bounce' }, 'file' | 'depth' | 'dither'>): Uint8Array =>
   writeWav(readWav(readFileSync(file)), depth, dither);
 
-async function work(task: Task): Promise<Done> {
+async function work(task: Task): Promise<TaskResult> {
   switch (task.do) {
     case 'stem':
       return { channels: await readStem(task.file, task.rate) };
     case 'step': {
       const { step, inputs, into, frames, rate, levels, level } = task;
-      renderStep(step, (key) => inputs[key] ?? [], into, rate, flowBehind(levels, level));
-      fill(level, frames);
+      renderStep(step, (key) => inputs[key] ?? [], into, rate, createStreamSync(levels, level));
+      markComplete(level, frames);
       return {};
     }
     case 'finish': {
@@ -61,7 +61,7 @@ async function work(task: Task): Promise<Done> {
       return { measured: measure(sound) };
     }
     case 'analyse':
-      return { analysis: analyse(readWav(readFileSync(task.file))) };
+      return { analysis: analyseRender(readWav(readFileSync(task.file))) };
     case 'bounce':
       return { bytes: bounce(task) };
     case 'measure':
@@ -70,7 +70,7 @@ async function work(task: Task): Promise<Done> {
 }
 
 parentPort?.on('message', ({ number, task }: { number: number; task: Task }) => {
-  const answer = (said: Omit<Answer, 'number'>) => parentPort?.postMessage({ number, ...said });
+  const answer = (said: Omit<WorkerReply, 'number'>) => parentPort?.postMessage({ number, ...said });
   work(task).then(
     (done) => answer({ done }),
     (error: unknown) =>

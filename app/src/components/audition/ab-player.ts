@@ -1,27 +1,27 @@
 /** How long it takes to go from one to the other, in seconds: short enough to hear at once, long enough not to click. */
 export const CROSSFADE = 0.008;
 
-export type Letter = 'A' | 'B';
+export type AbSide = 'A' | 'B';
 
 interface Played {
   readonly sources: readonly AudioBufferSourceNode[];
-  readonly gains: Readonly<Record<Letter, GainNode>>;
+  readonly gains: Readonly<Record<AbSide, GainNode>>;
 }
 
 /**
  * Starts two sounds at the same sample, one of them heard. Works on any audio context, one that only calculates included.
  * @param levels factors for A and B
  */
-export function startBoth(
+export function startPair(
   context: BaseAudioContext,
-  buffers: Readonly<Record<Letter, AudioBuffer>>,
-  levels: Readonly<Record<Letter, number>>,
-  heard: Letter,
+  buffers: Readonly<Record<AbSide, AudioBuffer>>,
+  levels: Readonly<Record<AbSide, number>>,
+  heard: AbSide,
   at: number,
   from: number,
   loop: readonly [number, number] | null,
 ): Played {
-  const gains = {} as Record<Letter, GainNode>;
+  const gains = {} as Record<AbSide, GainNode>;
   const sources = (['A', 'B'] as const).map((letter) => {
     const source = context.createBufferSource();
     source.buffer = buffers[letter];
@@ -37,10 +37,10 @@ export function startBoth(
 }
 
 /** Goes from one to the other, beginning at `at` seconds of the context's time. */
-export function switchTo(
+export function crossfadeTo(
   { gains }: Pick<Played, 'gains'>,
-  levels: Readonly<Record<Letter, number>>,
-  heard: Letter,
+  levels: Readonly<Record<AbSide, number>>,
+  heard: AbSide,
   at: number,
 ): void {
   for (const letter of ['A', 'B'] as const) {
@@ -52,19 +52,19 @@ export function switchTo(
 }
 
 /** Plays A and B together and lets one of them be heard. */
-export class TwoPlayers {
+export class AbPlayer {
   private played: Played | null = null;
   /** The moment of the context's time at which the sound's beginning would have been. */
   private zero = 0;
   private at = 0;
-  private levels: Readonly<Record<Letter, number>> = { A: 1, B: 1 };
+  private levels: Readonly<Record<AbSide, number>> = { A: 1, B: 1 };
   private loop: readonly [number, number] | null = null;
-  heard: Letter = 'A';
+  heard: AbSide = 'A';
 
   /** @param context the way to the loudspeaker; whoever made it closes it */
   constructor(
     private readonly context: AudioContext,
-    private readonly buffers: Readonly<Record<Letter, AudioBuffer>>,
+    private readonly buffers: Readonly<Record<AbSide, AudioBuffer>>,
   ) {}
 
   get playing(): boolean {
@@ -90,7 +90,7 @@ export class TwoPlayers {
     const start = this.context.currentTime + 0.02;
     this.at = from >= this.seconds - 0.01 ? 0 : from;
     this.zero = start - this.at;
-    this.played = startBoth(this.context, this.buffers, this.levels, this.heard, start, this.at, this.loop);
+    this.played = startPair(this.context, this.buffers, this.levels, this.heard, start, this.at, this.loop);
     const [source] = this.played.sources;
     const { played } = this;
     if (source)
@@ -112,15 +112,15 @@ export class TwoPlayers {
     if (this.played) await this.play(this.at);
   }
 
-  hear(letter: Letter): void {
+  hear(letter: AbSide): void {
     this.heard = letter;
-    if (this.played) switchTo(this.played, this.levels, letter, this.context.currentTime);
+    if (this.played) crossfadeTo(this.played, this.levels, letter, this.context.currentTime);
   }
 
   /** Sets how loud each is, as factors. */
-  level(levels: Readonly<Record<Letter, number>>): void {
+  level(levels: Readonly<Record<AbSide, number>>): void {
     this.levels = levels;
-    if (this.played) switchTo(this.played, levels, this.heard, this.context.currentTime);
+    if (this.played) crossfadeTo(this.played, levels, this.heard, this.context.currentTime);
   }
 
   /** Repeats from one second to another; null plays on. */

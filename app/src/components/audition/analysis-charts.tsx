@@ -3,17 +3,17 @@ import { StyleSheet, View } from 'react-native';
 import { BarChart } from 'react-native-gifted-charts';
 
 import type { RenderView } from '@old-echo/core/contracts/sound';
-import type { Analysis } from '@old-echo/core/sound/analyse-render';
+import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
 
 import { useAnalysisQuery } from '../../store/api';
 import { CurvePair, type Point } from '../../ui/curve-chart';
-import { axesOf } from '../../ui/chart-axes';
+import { chartAxes } from '../../ui/chart-axes';
 import { useLook } from '../../ui/theme';
 import { FONT, SIZE, SPACE } from '../../ui/tokens';
-import { Words } from '../../ui/app-text';
+import { AppText } from '../../ui/app-text';
 import { BlindResults } from './blind-test-results';
-import { Bounces } from './bounce-buttons';
+import { BounceButtons } from './bounce-buttons';
 import type { Audition } from './use-audition';
 
 interface SoundChartsProps {
@@ -35,9 +35,9 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
   const { data: other, isError: withoutB } = useAnalysisQuery(b.id);
   if (!left || !right) return null;
   const waiting = (
-    <Words tone="second">
+    <AppText tone="second">
       {withoutA || withoutB ? 'This could not be worked out. Listen to both again.' : 'Working it out …'}
-    </Words>
+    </AppText>
   );
   const rows: readonly (readonly [string, string, string])[] = [
     ['Loudness', number(left.loudness.integrated, 'LUFS'), number(right.loudness.integrated, 'LUFS')],
@@ -50,18 +50,18 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
     <View style={styles.charts} testID="sound-charts">
       {rows.map(([name, ofA, ofB]) => (
         <View key={name} style={styles.row}>
-          <Words style={styles.fill}>{name}</Words>
-          <Words kind="value" tone="a">
+          <AppText style={styles.fill}>{name}</AppText>
+          <AppText kind="value" tone="a">
             {ofA}
-          </Words>
-          <Words kind="value" tone="b" style={styles.value}>
+          </AppText>
+          <AppText kind="value" tone="b" style={styles.value}>
             {ofB}
-          </Words>
+          </AppText>
         </View>
       ))}
-      <Words kind="heading">B over A in third octaves</Words>
+      <AppText kind="heading">B over A in third octaves</AppText>
       {one && other ? <Spectrum a={one} b={other} /> : waiting}
-      <Words kind="heading">Loudness over time, LUFS</Words>
+      <AppText kind="heading">Loudness over time, LUFS</AppText>
       <CurvePair
         name="Short-term loudness over time"
         was={overTime(left.loudness.shortTerm, (lufs) => (lufs + 60) / 60)}
@@ -70,7 +70,7 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
         up={{ marks: [-45, -30, -15].map((lufs) => [(lufs + 60) / 60, `−${-lufs}`]) }}
         colours={colours}
       />
-      <Words kind="heading">Left and right alike</Words>
+      <AppText kind="heading">Left and right alike</AppText>
       {one && other ? (
         <CurvePair
           name="Correlation of left and right over time, from opposite to alike"
@@ -85,12 +85,12 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
         waiting
       )}
       <BlindResults audition={audition} />
-      <Words kind="heading">Take it along</Words>
-      <Bounces letter="A" view={a} name={names.a} audition={audition} side={audition.a} />
-      <Bounces letter="B" view={b} name={names.b} audition={audition} side={audition.b} />
-      <Words kind="small" tone="second">
+      <AppText kind="heading">Take it along</AppText>
+      <BounceButtons letter="A" view={a} name={names.a} audition={audition} side={audition.a} />
+      <BounceButtons letter="B" view={b} name={names.b} audition={audition} side={audition.b} />
+      <AppText kind="small" tone="second">
         Worked out by a model of a desk from the stems: it makes two mixes comparable and does not claim to be yours.
-      </Words>
+      </AppText>
     </View>
   );
 }
@@ -114,7 +114,7 @@ const NAMED = [
   [10_000, '10k'],
 ] as const;
 
-function Spectrum({ a, b }: { readonly a: Analysis; readonly b: Analysis }) {
+function Spectrum({ a, b }: { readonly a: RenderAnalysis; readonly b: RenderAnalysis }) {
   const look = useLook();
   const [width, setWidth] = useState(0);
   const bands = thirdOctaves().map((hertz, i) => {
@@ -152,16 +152,16 @@ function Spectrum({ a, b }: { readonly a: Analysis; readonly b: Analysis }) {
           yAxisLabelWidth={LEFT - 2}
           yAxisLabelTexts={['−6', '−3', '0', '+3', '+6']}
           xAxisLabelsHeight={0}
-          {...axesOf(look)}
+          {...chartAxes(look)}
         />
       ) : null}
       <View style={styles.hertz}>
         {NAMED.map(([hertz, text]) => {
           const at = bands.findIndex((band) => Math.round(band.hertz) === hertz);
           return (
-            <Words key={text} tone="second" style={[styles.named, { left: LEFT + (at + 0.4) * step - NAME / 2 }]}>
+            <AppText key={text} tone="second" style={[styles.named, { left: LEFT + (at + 0.4) * step - NAME / 2 }]}>
               {text}
-            </Words>
+            </AppText>
           );
         })}
       </View>

@@ -9,16 +9,16 @@ import { integratedBetween } from '@old-echo/core/sound/loudness';
 
 import { Action, Chip } from '../../ui/buttons';
 import { Icon } from '../../ui/icon';
-import { useWide } from '../../ui/layout';
+import { useIsWide } from '../../ui/layout';
 import { useLook } from '../../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
-import { Words } from '../../ui/app-text';
-import { useKeys } from '../../ui/use-shortcuts';
-import { BlindSheet } from './blind-test-sheet';
-import { HeardSheet } from './listening-sheet';
-import { clock, heardWords } from './listening-label';
-import { nextRange, type Range } from './loop-range';
-import type { Letter } from './ab-player';
+import { AppText } from '../../ui/app-text';
+import { useShortcuts } from '../../ui/use-shortcuts';
+import { BlindTestSheet } from './blind-test-sheet';
+import { ListeningSheet } from './listening-sheet';
+import { clock, listeningLabel } from './listening-label';
+import { nextLoop, type LoopRange } from './loop-range';
+import type { AbSide } from './ab-player';
 import type { Audition } from './use-audition';
 import { usePlayers } from './use-ab-player';
 import { Waveform } from './waveform';
@@ -46,7 +46,7 @@ export function AuditionBar({ audition, title }: AuditionBarProps) {
         <Ready a={left} b={right} audition={audition} />
       ) : audition.stems === 0 ? (
         <>
-          <Words style={styles.fill}>No stems yet: with the recordings attached, any two mixes can be heard.</Words>
+          <AppText style={styles.fill}>No stems yet: with the recordings attached, any two mixes can be heard.</AppText>
           <Action
             kind="small"
             title="Attach stems"
@@ -56,27 +56,27 @@ export function AuditionBar({ audition, title }: AuditionBarProps) {
       ) : !listening ? (
         <Action
           kind={title ? 'other' : 'main'}
-          title={[title ?? 'Listen to A and B', ...heardWords(audition).split(' · ').slice(1)].join(': ')}
+          title={[title ?? 'Listen to A and B', ...listeningLabel(audition).split(' · ').slice(1)].join(': ')}
           grow
           onPress={listen}
         />
       ) : fault ? (
         <>
-          <Words style={styles.fill} numberOfLines={2}>
-            {fault.message} <Words tone="second">{fault.advice}</Words>
-          </Words>
+          <AppText style={styles.fill} numberOfLines={2}>
+            {fault.message} <AppText tone="second">{fault.advice}</AppText>
+          </AppText>
           <Action kind="small" title="Try again" onPress={listen} />
         </>
       ) : stopped ? (
         <>
-          <Words style={styles.fill}>{stopped.status === 'cancelled' ? 'Not worked out.' : stopped.why}</Words>
+          <AppText style={styles.fill}>{stopped.status === 'cancelled' ? 'Not worked out.' : stopped.why}</AppText>
           <Action kind="small" title="Work it out again" onPress={listen} />
         </>
       ) : (
         <>
-          <Words style={styles.fill} accessibilityLiveRegion="polite">
+          <AppText style={styles.fill} accessibilityLiveRegion="polite">
             {total === 0 ? 'Getting ready to listen …' : `Working out both mixes: ${done} of ${total} steps`}
-          </Words>
+          </AppText>
           <Action
             kind="small"
             title="Cancel"
@@ -102,12 +102,12 @@ interface ReadyProps {
 
 function Ready({ a, b, audition }: ReadyProps) {
   const look = useLook();
-  const wide = useWide();
+  const wide = useIsWide();
   const loaded = usePlayers(a.id, b.id);
   const players = loaded === 'failed' ? undefined : loaded;
-  const [letter, setLetter] = useState<Letter>('A');
+  const [letter, setLetter] = useState<AbSide>('A');
   const [matched, setMatched] = useState(true);
-  const [range, setRange] = useState<Range | null>(null);
+  const [range, setRange] = useState<LoopRange | null>(null);
   const [sheet, setSheet] = useState<'blind' | 'heard' | null>(null);
   const [{ playing, place }, setNow] = useState({ playing: false, place: 0 });
   const apart = matched ? difference(a, b, range) : 0;
@@ -123,7 +123,7 @@ function Ready({ a, b, audition }: ReadyProps) {
     }, 1000 / DRAWN);
     return () => clearInterval(timer);
   }, [players]);
-  const hear = (one: Letter) => {
+  const hear = (one: AbSide) => {
     setLetter(one);
     players?.hear(one);
   };
@@ -132,8 +132,8 @@ function Ready({ a, b, audition }: ReadyProps) {
     if (players.playing) players.pause();
     else void players.play();
   };
-  const repeat = () => players && setRange(nextRange(range, players.place, players.seconds));
-  useKeys({
+  const repeat = () => players && setRange(nextLoop(range, players.place, players.seconds));
+  useShortcuts({
     ' ': toggle,
     a: () => hear('A'),
     b: () => hear('B'),
@@ -143,11 +143,11 @@ function Ready({ a, b, audition }: ReadyProps) {
   if (loaded === 'failed')
     return (
       <>
-        <Words style={styles.fill}>The sound could not be loaded.</Words>
+        <AppText style={styles.fill}>The sound could not be loaded.</AppText>
         <Action kind="small" title="Try again" onPress={audition.listen} />
       </>
     );
-  if (!players) return <Words style={styles.fill}>Loading the sound …</Words>;
+  if (!players) return <AppText style={styles.fill}>Loading the sound …</AppText>;
   const { seconds } = players;
   const wave = (
     <View style={styles.wave}>
@@ -170,7 +170,11 @@ function Ready({ a, b, audition }: ReadyProps) {
   const chips = (
     <View style={styles.chips}>
       {audition.stale ? <Action kind="small" title="The desk moved: hear it now" onPress={audition.listen} /> : null}
-      <Action kind="small" title={heardWords(audition).split(' · ').at(-1) ?? ''} onPress={() => setSheet('heard')} />
+      <Action
+        kind="small"
+        title={listeningLabel(audition).split(' · ').at(-1) ?? ''}
+        onPress={() => setSheet('heard')}
+      />
       <Chip toggle title="Matched" chosen={matched} onPress={() => setMatched(!matched)} />
       <Action
         kind="small"
@@ -203,9 +207,9 @@ function Ready({ a, b, audition }: ReadyProps) {
               onPress={() => hear(one)}
               style={[styles.letter, { borderColor: tone, backgroundColor: on ? tone : look.card }]}
             >
-              <Words kind="strong" tone={on ? 'paper' : one === 'A' ? 'a' : 'b'}>
+              <AppText kind="strong" tone={on ? 'paper' : one === 'A' ? 'a' : 'b'}>
                 {words.filter(Boolean).join(' ')}
-              </Words>
+              </AppText>
             </Pressable>
           );
         })}
@@ -213,9 +217,9 @@ function Ready({ a, b, audition }: ReadyProps) {
       </View>
       {wide ? null : <View style={styles.row}>{wave}</View>}
       {chips}
-      {sheet === 'heard' ? <HeardSheet audition={audition} onClose={() => setSheet(null)} /> : null}
+      {sheet === 'heard' ? <ListeningSheet audition={audition} onClose={() => setSheet(null)} /> : null}
       {sheet === 'blind' ? (
-        <BlindSheet
+        <BlindTestSheet
           players={players}
           audition={audition}
           part={range ? `${clock(range[0])}–${clock(range[1])}` : ''}
@@ -231,7 +235,7 @@ function Ready({ a, b, audition }: ReadyProps) {
 }
 
 /** How much louder B is than A in a part, or in the whole, in LU. */
-function difference(a: RenderView, b: RenderView, range: Range | null): number {
+function difference(a: RenderView, b: RenderView, range: LoopRange | null): number {
   const loudness = ({ measured }: RenderView) =>
     measured && (range ? integratedBetween(measured.loudness.momentary, ...range) : measured.loudness.integrated);
   const [left, right] = [loudness(a), loudness(b)];

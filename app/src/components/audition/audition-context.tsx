@@ -1,13 +1,13 @@
 import { createContext, useContext, type ReactNode } from 'react';
 
-import { useAudition, type Audition, type Sounding } from './use-audition';
+import { useAudition, type Audition, type ListenTarget } from './use-audition';
 
 const Shared = createContext<Audition | undefined>(undefined);
 
 interface AuditionProviderProps {
   readonly productionId: string | undefined;
-  readonly a: Sounding | undefined;
-  readonly b: Sounding | undefined;
+  readonly a: ListenTarget | undefined;
+  readonly b: ListenTarget | undefined;
   readonly children: ReactNode;
 }
 

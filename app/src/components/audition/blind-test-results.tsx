@@ -2,32 +2,32 @@ import dayjs from 'dayjs';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { StyleSheet, View } from 'react-native';
 
-import { blindTestMeaning, blindTestP } from '@old-echo/core/sound/blind-test';
+import { describeBlindTest, blindTestP } from '@old-echo/core/sound/blind-test';
 
 import { useBlindTestsQuery } from '../../store/api';
 import { SPACE } from '../../ui/tokens';
-import { Words } from '../../ui/app-text';
+import { AppText } from '../../ui/app-text';
 import type { Audition } from './use-audition';
 
 /** The blind tests that were done with this comparison, the newest first. */
 export function BlindResults({ audition }: { readonly audition: Audition }) {
-  const { a, b } = sidesOf(audition);
+  const { a, b } = blindTestKey(audition);
   const { data = [] } = useBlindTestsQuery(a && b ? { a, b } : skipToken);
   if (data.length === 0) return null;
   return (
     <View style={styles.results} testID="blind-results">
-      <Words kind="heading">Done blind</Words>
+      <AppText kind="heading">Done blind</AppText>
       {data.map(({ id, heard, right, trials, madeAt }) => (
         <View key={id}>
-          <Words>
+          <AppText>
             {right} of {trials} right, p = {blindTestP(right, trials).toFixed(3)}
-          </Words>
-          <Words kind="small" tone="second">
+          </AppText>
+          <AppText kind="small" tone="second">
             {[dayjs(madeAt).format('D MMM HH:mm'), heard].filter(Boolean).join(' · ')}
-          </Words>
-          <Words kind="small" tone="second">
-            {blindTestMeaning(right, trials)}
-          </Words>
+          </AppText>
+          <AppText kind="small" tone="second">
+            {describeBlindTest(right, trials)}
+          </AppText>
         </View>
       ))}
     </View>
@@ -35,7 +35,7 @@ export function BlindResults({ audition }: { readonly audition: Audition }) {
 }
 
 /** What a blind test is kept under: scenes by id, and what stands on a desk by its sound. */
-export const sidesOf = ({ a, b, mixA, mixB }: Audition): { readonly a: string; readonly b: string } => ({
+export const blindTestKey = ({ a, b, mixA, mixB }: Audition): { readonly a: string; readonly b: string } => ({
   a: a.sceneId ?? mixA.view?.id ?? '',
   b: b.sceneId ?? mixB.view?.id ?? '',
 });

@@ -1,48 +1,48 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { blindTestMeaning, blindTestP, FEWEST_TRIALS } from '@old-echo/core/sound/blind-test';
+import { describeBlindTest, blindTestP, MIN_TRIALS } from '@old-echo/core/sound/blind-test';
 
-import { faultOf, useKeepBlindTestMutation } from '../../store/api';
+import { toApiFault, useKeepBlindTestMutation } from '../../store/api';
 import { Action, Chip } from '../../ui/buttons';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
-import { Words } from '../../ui/app-text';
-import { BlindResults, sidesOf } from './blind-test-results';
-import { heardWords } from './listening-label';
-import type { Letter, TwoPlayers } from './ab-player';
+import { AppText } from '../../ui/app-text';
+import { BlindResults, blindTestKey } from './blind-test-results';
+import { listeningLabel } from './listening-label';
+import type { AbSide, AbPlayer } from './ab-player';
 import type { Audition } from './use-audition';
 
 /** One trial: which of A and B hides behind X, and which one was heard in it. */
 interface Trial {
-  readonly hidden: Letter;
-  readonly said: Letter;
+  readonly hidden: AbSide;
+  readonly said: AbSide;
 }
 
 interface BlindSheetProps {
-  readonly players: TwoPlayers;
+  readonly players: AbPlayer;
   readonly audition: Audition;
   /** The part that repeats, or nothing. */
   readonly part: string;
   readonly onClose: () => void;
 }
 
-const draw = (): Letter => (Math.random() < 0.5 ? 'A' : 'B');
+const draw = (): AbSide => (Math.random() < 0.5 ? 'A' : 'B');
 
 /** A blind test: X is A or B, drawn anew each time. Whether one was right is told at the end only. */
-export function BlindSheet({ players, audition, part, onClose }: BlindSheetProps) {
+export function BlindTestSheet({ players, audition, part, onClose }: BlindSheetProps) {
   const [keep, { error }] = useKeepBlindTestMutation();
   const [trials, setTrials] = useState<readonly Trial[]>([]);
   const [hidden, setHidden] = useState(draw);
-  const [heard, setHeard] = useState<Letter | 'X'>('X');
+  const [heard, setHeard] = useState<AbSide | 'X'>('X');
   const [shown, setShown] = useState(false);
   const right = trials.filter((trial) => trial.said === trial.hidden).length;
-  const hear = (what: Letter | 'X') => {
+  const hear = (what: AbSide | 'X') => {
     setHeard(what);
     players.hear(what === 'X' ? hidden : what);
     if (!players.playing) void players.play();
   };
-  const say = (said: Letter) => {
+  const say = (said: AbSide) => {
     const next = draw();
     setTrials([...trials, { hidden, said }]);
     setHidden(next);
@@ -53,16 +53,16 @@ export function BlindSheet({ players, audition, part, onClose }: BlindSheetProps
     setShown(true);
     players.pause();
     const { productionId } = audition;
-    const heardIn = [heardWords(audition), part].filter(Boolean).join(', ');
-    void keep({ productionId, ...sidesOf(audition), heard: heardIn, trials: [...trials] });
+    const heardIn = [listeningLabel(audition), part].filter(Boolean).join(', ');
+    void keep({ productionId, ...blindTestKey(audition), heard: heardIn, trials: [...trials] });
   };
   return (
     <Sheet title="Blind test" open onClose={onClose}>
       <View style={styles.body}>
-        <Words>
+        <AppText>
           X is A or B, drawn anew each time. Listen to all three, level matched, then say which one X is. The result is
-          shown once you ask for it, after at least {FEWEST_TRIALS}.
-        </Words>
+          shown once you ask for it, after at least {MIN_TRIALS}.
+        </AppText>
         <View style={styles.row} role="tablist">
           {(['A', 'X', 'B'] as const).map((what) => (
             <Chip key={what} title={`Hear ${what}`} chosen={heard === what} onPress={() => hear(what)} />
@@ -72,25 +72,23 @@ export function BlindSheet({ players, audition, part, onClose }: BlindSheetProps
           <Action title="X is A" grow onPress={() => say('A')} disabled={shown} />
           <Action title="X is B" grow onPress={() => say('B')} disabled={shown} />
         </View>
-        <Words tone="second" testID="blind-trials">
+        <AppText tone="second" testID="blind-trials">
           {trials.length === 0 ? 'No answer yet.' : `${trials.length} answered.`}
-        </Words>
+        </AppText>
         {shown ? (
           <View testID="blind-result" accessibilityLiveRegion="polite">
-            <Words kind="strong">
+            <AppText kind="strong">
               {right} of {trials.length} right, p = {blindTestP(right, trials.length).toFixed(3)}
-            </Words>
-            <Words>{blindTestMeaning(right, trials.length)}</Words>
-            {error ? <Words tone="stop">It could not be kept: {faultOf(error).message}</Words> : null}
+            </AppText>
+            <AppText>{describeBlindTest(right, trials.length)}</AppText>
+            {error ? <AppText tone="stop">It could not be kept: {toApiFault(error).message}</AppText> : null}
           </View>
         ) : (
           <Action
             title={
-              trials.length < FEWEST_TRIALS
-                ? `${FEWEST_TRIALS - trials.length} more before a result`
-                : 'Show the result'
+              trials.length < MIN_TRIALS ? `${MIN_TRIALS - trials.length} more before a result` : 'Show the result'
             }
-            disabled={trials.length < FEWEST_TRIALS}
+            disabled={trials.length < MIN_TRIALS}
             onPress={show}
           />
         )}

@@ -4,8 +4,8 @@ import type { RenderView } from '@old-echo/core/contracts/sound';
 
 import { Action } from '../../ui/buttons';
 import { SPACE } from '../../ui/tokens';
-import { Words } from '../../ui/app-text';
-import type { Audition, Sounding } from './use-audition';
+import { AppText } from '../../ui/app-text';
+import type { Audition, ListenTarget } from './use-audition';
 import { useStemBounce } from './use-stem-bounce';
 
 interface BouncesProps {
@@ -14,21 +14,21 @@ interface BouncesProps {
   /** What it is called, for files. */
   readonly name: string;
   readonly audition: Audition;
-  readonly side: Sounding;
+  readonly side: ListenTarget;
 }
 
 const DEPTHS = ['16', '24', 'float'] as const;
 
 /** A mix as files: WAV with its loudness, and every strip by itself. */
-export function Bounces({ letter, view, name, audition, side }: BouncesProps) {
+export function BounceButtons({ letter, view, name, audition, side }: BouncesProps) {
   const stems = useStemBounce(audition, side, name);
   const to = (what: string) => window.location.assign(`/api/renders/${view.id}/${what}`);
   const called = `name=${encodeURIComponent(name)}`;
   return (
     <View style={styles.side} testID={`bounce-${letter}`}>
-      <Words tone={letter === 'A' ? 'a' : 'b'} numberOfLines={1}>
+      <AppText tone={letter === 'A' ? 'a' : 'b'} numberOfLines={1}>
         {letter} {name}
-      </Words>
+      </AppText>
       <View style={styles.row}>
         {DEPTHS.map((depth) => (
           <Action
@@ -45,7 +45,7 @@ export function Bounces({ letter, view, name, audition, side }: BouncesProps) {
           <Action kind="small" title={`Strip ${stems.at.done + 1} of ${stems.at.of} – cancel`} onPress={stems.cancel} />
         )}
       </View>
-      {stems.fault ? <Words tone="stop">{stems.fault}</Words> : null}
+      {stems.fault ? <AppText tone="stop">{stems.fault}</AppText> : null}
     </View>
   );
 }

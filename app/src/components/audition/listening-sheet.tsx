@@ -1,6 +1,6 @@
 import { StyleSheet, View } from 'react-native';
 
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 import { OUTPUT_FAMILIES } from '@old-echo/core/signal/path-gain';
 import { PAN_LAWS } from '@old-echo/core/sound/pan-law';
 
@@ -8,7 +8,7 @@ import { Action, Chip } from '../../ui/buttons';
 import { Option } from '../../ui/option';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
-import { Words } from '../../ui/app-text';
+import { AppText } from '../../ui/app-text';
 import type { Audition } from './use-audition';
 
 interface HeardSheetProps {
@@ -19,7 +19,7 @@ interface HeardSheetProps {
 const LAWS = { 'constant power': '−3 dB', linear: '−6 dB', compromise: '−4.5 dB' };
 
 /** What is listened to of A and B: which output, one strip or all, and how panning is worked out. */
-export function HeardSheet({ audition, onClose }: HeardSheetProps) {
+export function ListeningSheet({ audition, onClose }: HeardSheetProps) {
   const { a, heard, choose } = audition;
   const { profile, state } = a;
   const outputs = OUTPUT_FAMILIES.flatMap((id) => profile.families.find((family) => family.id === id)?.strips ?? []);
@@ -28,13 +28,13 @@ export function HeardSheet({ audition, onClose }: HeardSheetProps) {
       <View style={styles.body}>
         {heard.solo === null ? null : (
           <View style={styles.row}>
-            <Words style={styles.fill}>Only {stripName(profile, state, heard.solo)} is heard.</Words>
+            <AppText style={styles.fill}>Only {displayName(profile, state, heard.solo)} is heard.</AppText>
             <Action kind="small" title="Hear all strips" onPress={() => choose({ solo: null })} />
           </View>
         )}
-        <Words kind="small" tone="second">
+        <AppText kind="small" tone="second">
           The middle of the pan, against one side
-        </Words>
+        </AppText>
         <View style={styles.row} role="tablist">
           {PAN_LAWS.map((law) => (
             <Chip key={law} title={LAWS[law]} chosen={heard.law === law} onPress={() => choose({ law })} />
@@ -44,7 +44,7 @@ export function HeardSheet({ audition, onClose }: HeardSheetProps) {
           {outputs.map((output) => (
             <Option
               key={output}
-              title={stripName(profile, state, output)}
+              title={displayName(profile, state, output)}
               chosen={heard.output === output}
               onPress={() => {
                 choose({ output });

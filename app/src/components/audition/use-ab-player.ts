@@ -2,11 +2,11 @@ import { useEffect, useState } from 'react';
 
 import { MIX_RATE } from '@old-echo/core/contracts/sound';
 
-import { TwoPlayers } from './ab-player';
+import { AbPlayer } from './ab-player';
 
 /** Both sounds loaded and ready to play; 'failed' where they could not be loaded. */
-export function usePlayers(a: string, b: string): TwoPlayers | 'failed' | undefined {
-  const [players, setPlayers] = useState<TwoPlayers | 'failed'>();
+export function usePlayers(a: string, b: string): AbPlayer | 'failed' | undefined {
+  const [players, setPlayers] = useState<AbPlayer | 'failed'>();
   useEffect(() => {
     let here = true;
     const loads = (a === b ? [a] : [a, b]).map(load);
@@ -15,7 +15,7 @@ export function usePlayers(a: string, b: string): TwoPlayers | 'failed' | undefi
     // The browser reads files beside everything else it does; at their own rate it leaves every sample as it is.
     Promise.all(loads.map(async (bytes) => context.decodeAudioData(await bytes))).then(
       ([one, other]) => {
-        if (here && one) setPlayers(new TwoPlayers(context, { A: one, B: other ?? one }));
+        if (here && one) setPlayers(new AbPlayer(context, { A: one, B: other ?? one }));
       },
       () => {
         if (here) setPlayers('failed');

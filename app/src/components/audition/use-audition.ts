@@ -6,29 +6,29 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 
 import { useStemsQuery } from '../../store/api';
-import { useMix, type Mix } from './use-render';
+import { useRender, type Mix } from './use-render';
 
 /** A state that can be listened to: a scene, one in the making, a desk as it is, or what a recall would make of that desk. */
-export interface Sounding extends Partial<Pick<RenderRequest, 'sceneId' | 'recipe' | 'deskId' | 'recall'>> {
+export interface ListenTarget extends Partial<Pick<RenderRequest, 'sceneId' | 'recipe' | 'deskId' | 'recall'>> {
   readonly profile: Profile;
   /** Its strips have their names. */
   readonly state: State;
 }
 
 /** What is listened to of both. */
-export type Heard = Pick<RenderRequest, 'output' | 'solo' | 'law'>;
+export type ListeningOptions = Pick<RenderRequest, 'output' | 'solo' | 'law'>;
 
 /** Listening to A and B of one production. */
 export interface Audition {
   readonly productionId: string;
   /** How many strips have a stem; undefined until it is known. */
   readonly stems: number | undefined;
-  readonly a: Sounding;
-  readonly b: Sounding;
+  readonly a: ListenTarget;
+  readonly b: ListenTarget;
   readonly mixA: Mix;
   readonly mixB: Mix;
-  readonly heard: Heard;
-  readonly choose: (change: Partial<Heard>) => void;
+  readonly heard: ListeningOptions;
+  readonly choose: (change: Partial<ListeningOptions>) => void;
   /** Whether a desk has moved since: what is heard is how it stood then. */
   readonly stale: boolean;
   /** Whether someone asked to listen. */
@@ -37,7 +37,7 @@ export interface Audition {
   readonly listen: () => void;
 }
 
-interface Asked {
+interface ListenRequest {
   readonly times: number;
   /** How the desk stood. */
   readonly state?: State;
@@ -46,24 +46,24 @@ interface Asked {
 /** What is needed to listen to two states; undefined while one of them is not there. */
 export function useAudition(
   productionId: string | undefined,
-  a: Sounding | undefined,
-  b: Sounding | undefined,
+  a: ListenTarget | undefined,
+  b: ListenTarget | undefined,
 ): Audition | undefined {
   // Tells the server as well that someone may listen soon.
   const { data: stems } = useStemsQuery(productionId ?? skipToken);
-  const [asked, setAsked] = useState<Asked>({ times: 0 });
-  const [chosen, choose] = useState<Partial<Heard>>({});
-  const heard: Heard | undefined = a && {
+  const [asked, setAsked] = useState<ListenRequest>({ times: 0 });
+  const [chosen, choose] = useState<Partial<ListeningOptions>>({});
+  const heard: ListeningOptions | undefined = a && {
     output: chosen.output ?? mainOf(a.profile),
     solo: chosen.solo ?? null,
     law: chosen.law ?? 'constant power',
   };
-  const request = (side: Sounding | undefined) => {
+  const request = (side: ListenTarget | undefined) => {
     if (!side || !productionId || !heard || asked.times === 0) return undefined;
     const { sceneId, recipe, deskId, recall } = side;
     return { productionId, sceneId, recipe, deskId, recall, ...heard, again: asked.times };
   };
-  const [mixA, mixB] = [useMix(request(a)), useMix(request(b))];
+  const [mixA, mixB] = [useRender(request(a)), useRender(request(b))];
   if (!productionId || !a || !b || !heard) return undefined;
   return {
     productionId,
@@ -83,7 +83,7 @@ export function useAudition(
 const mainOf = (profile: Profile): string => profile.families.find(({ id }) => id === 'main')?.strips[0] ?? '';
 
 /** B's loudness over A's in LU, once both are measured. */
-export function louder(a: RenderView | undefined, b: RenderView | undefined): number | undefined {
+export function loudnessDifferenceLu(a: RenderView | undefined, b: RenderView | undefined): number | undefined {
   const [left, right] = [a?.measured?.loudness.integrated, b?.measured?.loudness.integrated];
   return left == null || right == null ? undefined : right - left;
 }

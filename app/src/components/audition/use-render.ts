@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 
 import type { RenderRequest, RenderView } from '@old-echo/core/contracts/sound';
 
-import { faultOf, useLazyMixQuery, useBeginMixMutation, useCancelMixMutation, type ApiFault } from '../../store/api';
+import { toApiFault, useLazyMixQuery, useBeginMixMutation, useCancelMixMutation, type ApiFault } from '../../store/api';
 
 export interface Mix {
   readonly view: RenderView | undefined;
@@ -14,7 +14,7 @@ export interface Mix {
 const AGAIN = 1000;
 
 /** Has a mix worked out, and follows it until it is done; undefined asks for none. Another request is another mix. */
-export function useMix(request: (RenderRequest & { readonly again?: number }) | undefined): Mix {
+export function useRender(request: (RenderRequest & { readonly again?: number }) | undefined): Mix {
   const [begin] = useBeginMixMutation();
   const [look] = useLazyMixQuery();
   const [stop] = useCancelMixMutation();
@@ -43,7 +43,7 @@ export function useMix(request: (RenderRequest & { readonly again?: number }) | 
             follow(first);
           },
           (error: unknown) => {
-            if (here) setFault(faultOf(error));
+            if (here) setFault(toApiFault(error));
           },
         );
     }

@@ -1,10 +1,10 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useEffect, useRef, useState } from 'react';
 
-import { stripName } from '@old-echo/core/desk/state';
+import { displayName } from '@old-echo/core/desk/state';
 
-import { faultOf, useBeginMixMutation, useCancelMixMutation, useLazyMixQuery, useStemsQuery } from '../../store/api';
-import type { Audition, Sounding } from './use-audition';
+import { toApiFault, useBeginMixMutation, useCancelMixMutation, useLazyMixQuery, useStemsQuery } from '../../store/api';
+import type { Audition, ListenTarget } from './use-audition';
 
 export interface StemBounce {
   /** How far it is; null while nothing is worked out. */
@@ -18,7 +18,7 @@ export interface StemBounce {
 const LOOK = 200;
 
 /** Works out every strip by itself, through all that it passes, and takes the files in one archive. */
-export function useStemBounce({ productionId, heard }: Audition, side: Sounding, name: string): StemBounce {
+export function useStemBounce({ productionId, heard }: Audition, side: ListenTarget, name: string): StemBounce {
   const { data: stems = [] } = useStemsQuery(productionId || skipToken);
   const [begin] = useBeginMixMutation();
   const [look] = useLazyMixQuery();
@@ -49,11 +49,11 @@ export function useStemBounce({ productionId, heard }: Audition, side: Sounding,
         setAt({ done, of: strips.length });
         const id = await bounce(strip);
         if (!id) return;
-        files.append('file', `${id} ${String(done + 1).padStart(2, '0')} ${stripName(profile, state, strip)}`);
+        files.append('file', `${id} ${String(done + 1).padStart(2, '0')} ${displayName(profile, state, strip)}`);
       }
       window.location.assign(`/api/renders/archive.zip?${files.toString()}`);
     } catch (error) {
-      setFault(error instanceof Error ? error.message : faultOf(error).message);
+      setFault(error instanceof Error ? error.message : toApiFault(error).message);
     } finally {
       setAt(null);
     }

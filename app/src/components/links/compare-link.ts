@@ -1,25 +1,25 @@
 import type { Href } from 'expo-router';
 
 /** What is compared: a scene by its id, or what is on the desk now. */
-export type SideOf = string;
-export const NOW: SideOf = 'now';
+export type StateRef = string;
+export const LIVE_DESK: StateRef = 'now';
 /** What one state can be compared against at once. */
-export const MOST_OTHERS = 3;
+export const MAX_COMPARE_TARGETS = 3;
 
-export interface Compared {
-  readonly a: SideOf;
-  /** One to {@link MOST_OTHERS}. */
-  readonly others: readonly SideOf[];
+export interface CompareParams {
+  readonly a: StateRef;
+  /** One to {@link MAX_COMPARE_TARGETS}. */
+  readonly others: readonly StateRef[];
   /** Which of the others is B. */
   readonly at: number;
-  /** The desk that is meant by {@link NOW}; null where that is the desk of the scenes it is compared with. */
+  /** The desk that is meant by {@link LIVE_DESK}; null where that is the desk of the scenes it is compared with. */
   readonly desk: string | null;
   /** The cell that is looked at: `in.3/eq`. */
   readonly cell: string | null;
 }
 
 /** The address that opens a comparison again. */
-export const compareHref = ({ a, others, at, cell, desk }: Compared): Href => ({
+export const compareHref = ({ a, others, at, cell, desk }: CompareParams): Href => ({
   pathname: '/compare',
   params: {
     a,
@@ -31,8 +31,8 @@ export const compareHref = ({ a, others, at, cell, desk }: Compared): Href => ({
 });
 
 /** Reads that address; undefined where it names nothing to compare. */
-export function readCompared(params: Readonly<Record<string, string | undefined>>): Compared | undefined {
-  const others = (params['b'] ?? '').split(',').filter(Boolean).slice(0, MOST_OTHERS);
+export function parseCompareParams(params: Readonly<Record<string, string | undefined>>): CompareParams | undefined {
+  const others = (params['b'] ?? '').split(',').filter(Boolean).slice(0, MAX_COMPARE_TARGETS);
   const at = Math.trunc(Number(params['at'] ?? 0));
   if (!params['a'] || others.length === 0) return undefined;
   return {

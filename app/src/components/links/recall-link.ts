@@ -1,6 +1,6 @@
 import type { Href } from 'expo-router';
 
-import { readShape } from '@old-echo/core/fault/parse-shape';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { recallShape, type Recall } from '@old-echo/core/contracts/restore';
 
 import { deskHref } from '../../store/desk-address';
@@ -19,7 +19,7 @@ export const previewHref = (recall: Recall): Href => {
 /** The recall in an address, or undefined where there is none that can be read. */
 export function readRecall(source: RecallSource, text: string | undefined): Recall | undefined {
   try {
-    return text ? readShape(recallShape, { ...(JSON.parse(text) as object), ...source }) : undefined;
+    return text ? parseShape(recallShape, { ...(JSON.parse(text) as object), ...source }) : undefined;
   } catch {
     return undefined;
   }

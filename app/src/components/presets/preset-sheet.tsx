@@ -1,35 +1,35 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import type { PresetKind, Content } from '@old-echo/core/library/preset';
+import type { PresetKind, PresetContent } from '@old-echo/core/library/preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
-import { LONGEST_NOTE } from '@old-echo/core/fault/text-shapes';
-import { LONGEST_NAME } from '@old-echo/core/fault/text-shapes';
+import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { faultOf, useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../../store/api';
+import { toApiFault, useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Action, Chip } from '../../ui/buttons';
 import { Field } from '../../ui/field';
 import { Card } from '../../ui/layout';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
-import { Words } from '../../ui/app-text';
-import { tagsIn } from '../parse-tags';
-import { useDo } from '../../store/use-run-and-notify';
+import { AppText } from '../../ui/app-text';
+import { parseTags } from '../parse-tags';
+import { useRunAndNotify } from '../../store/use-run-and-notify';
 
 /** What is to be saved, and the name it suggests. */
-export interface Savable {
+export interface PresetDraft {
   readonly kind: PresetKind;
   readonly name: string;
   readonly profileId: string;
   readonly madeOn: string;
-  readonly content: Content;
+  readonly content: PresetContent;
 }
 
 interface PresetSheetProps {
   /** The one whose words are edited; without it something new is saved. */
   readonly preset?: PresetView;
-  readonly savable?: Savable;
+  readonly savable?: PresetDraft;
   readonly onClose: () => void;
 }
 
@@ -43,14 +43,14 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
   const by = useAppSelector((root) => root.place.who);
   const [make, making] = useNewPresetMutation();
   const [edit, editing] = useEditPresetMutation();
-  const done = useDo();
+  const done = useRunAndNotify();
   const kind = preset?.kind ?? savable?.kind;
   const taken = all.some(
     (one) => one.binnedAt === null && one.kind === kind && one.name === name.trim() && one.id !== preset?.id,
   );
   const folders = [...new Set(all.map((one) => one.folder).filter(Boolean))];
   const error = making.error ?? editing.error;
-  const words = { name, folder, tags: tagsIn(tags), note };
+  const words = { name, folder, tags: parseTags(tags), note };
   const save = async (how: 'ask' | 'replace' | 'keep both') => {
     const asked = preset
       ? edit({ id: preset.id, edit: { ...words, revision: preset.revision } })
@@ -62,11 +62,11 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
   return (
     <Sheet title={preset ? `Edit ${preset.name}` : 'Save in the library'} open onClose={onClose}>
       <View style={styles.form}>
-        <Field label="Name" value={name} onChangeText={setName} maxLength={LONGEST_NAME} selectTextOnFocus />
+        <Field label="Name" value={name} onChangeText={setName} maxLength={MAX_NAME_LENGTH} selectTextOnFocus />
         {taken && !preset ? (
           <Card edge="care">
-            <Words kind="strong">{name.trim()} exists already</Words>
-            <Words tone="second">Replaced, the old one goes to the bin and can come back.</Words>
+            <AppText kind="strong">{name.trim()} exists already</AppText>
+            <AppText tone="second">Replaced, the old one goes to the bin and can come back.</AppText>
             <View style={styles.row}>
               <Action title="Replace" busy={busy} onPress={() => void save('replace')} />
               <Action title="Keep both" busy={busy} onPress={() => void save('keep both')} />
@@ -80,11 +80,11 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
           ))}
         </View>
         <Field label="Tags, with commas between" value={tags} onChangeText={setTags} />
-        <Field label="Why it is as it is" value={note} onChangeText={setNote} multiline maxLength={LONGEST_NOTE} />
+        <Field label="Why it is as it is" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
         {error ? (
           <Card edge="stop">
-            <Words kind="strong">{faultOf(error).message}</Words>
-            <Words>{faultOf(error).advice}</Words>
+            <AppText kind="strong">{toApiFault(error).message}</AppText>
+            <AppText>{toApiFault(error).advice}</AppText>
           </Card>
         ) : null}
         {taken ? null : (

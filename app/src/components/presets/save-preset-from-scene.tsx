@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
 import { useDesksQuery, useProductionsQuery, useProfileQuery, useSceneStateQuery } from '../../store/api';
-import type { DeskNow } from '../../store/use-live-desk';
+import type { LiveDesk } from '../../store/use-live-desk';
 import { MenuRow } from '../../ui/menu';
 import { Sheet } from '../../ui/sheet';
 import { StripSheet } from '../strip-picker-sheet';
@@ -28,12 +28,12 @@ export function SaveFromScene({ scene, onClose }: { readonly scene: SceneView; r
 }
 
 /** Saves something of the desk as it is now. */
-export const SaveFromDesk = ({ now, onClose }: { readonly now: DeskNow; readonly onClose: () => void }) => (
+export const SaveFromDesk = ({ now, onClose }: { readonly now: LiveDesk; readonly onClose: () => void }) => (
   <SaveFromState now={now} madeOn={now.desk.name} onClose={onClose} />
 );
 
 interface SaveFromStateProps {
-  readonly now: DeskNow;
+  readonly now: LiveDesk;
   readonly madeOn: string;
   readonly onClose: () => void;
 }

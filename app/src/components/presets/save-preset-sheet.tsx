@@ -1,22 +1,22 @@
 import { useState } from 'react';
 
 import {
-  contentOf,
+  presetContent,
   isBus,
-  kitOf,
+  kitContent,
   PROCESSORS,
   processorOf,
-  type Content,
+  type PresetContent,
   type PresetKind,
 } from '@old-echo/core/library/preset';
-import { chainOf } from '@old-echo/core/signal/insert-chain';
+import { insertChain } from '@old-echo/core/signal/insert-chain';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { stripName, type State } from '@old-echo/core/desk/state';
-import { capital, cutTo, plural, sectionName } from '@old-echo/core/desk/format-value';
+import { displayName, type State } from '@old-echo/core/desk/state';
+import { capitalise, truncate, plural, sectionName } from '@old-echo/core/desk/format-value';
 
 import { MenuRow } from '../../ui/menu';
 import { Sheet } from '../../ui/sheet';
-import { PresetSheet, type Savable } from './preset-sheet';
+import { PresetSheet, type PresetDraft } from './preset-sheet';
 
 interface SaveFromProps {
   readonly profile: Profile;
@@ -31,9 +31,9 @@ interface SaveFromProps {
 
 /** Chooses what of a desk or a scene goes into the library: two touches, and a name. */
 export function SaveFrom({ profile, state, madeOn, strips, open, onClose }: SaveFromProps) {
-  const [savable, setSavable] = useState<Savable | null>(null);
-  const choose = (kind: PresetKind, name: string, content: Content) => {
-    setSavable({ kind, name: cutTo(name, 60), profileId: profile.id, madeOn, content });
+  const [savable, setSavable] = useState<PresetDraft | null>(null);
+  const choose = (kind: PresetKind, name: string, content: PresetContent) => {
+    setSavable({ kind, name: truncate(name, 60), profileId: profile.id, madeOn, content });
   };
   const [strip] = strips;
   return (
@@ -48,8 +48,8 @@ export function SaveFrom({ profile, state, madeOn, strips, open, onClose }: Save
             onPress={() =>
               choose(
                 'kit',
-                strips.map((one) => stripName(profile, state, one)).join(', '),
-                kitOf(profile, state, strips),
+                strips.map((one) => displayName(profile, state, one)).join(', '),
+                kitContent(profile, state, strips),
               )
             }
           />
@@ -70,7 +70,7 @@ export function SaveFrom({ profile, state, madeOn, strips, open, onClose }: Save
   );
 }
 
-type Choose = (kind: PresetKind, name: string, content: Content) => void;
+type Choose = (kind: PresetKind, name: string, content: PresetContent) => void;
 
 function OneStrip({
   profile,
@@ -84,9 +84,9 @@ function OneStrip({
   onChoose: Choose;
 }) {
   const settings = state[strip] ?? {};
-  const name = stripName(profile, state, strip);
+  const name = displayName(profile, state, strip);
   const has = stripFamily(profile, strip)?.sections ?? [];
-  const chain = chainOf(settings);
+  const chain = insertChain(settings);
   // An effect return's own effect is one processor; a strip's inserts are saved one by one.
   const sections = PROCESSORS.filter(
     (section) => has.includes(section) && (section !== 'inserts' || settings['inserts/kind'] !== undefined),
@@ -96,17 +96,17 @@ function OneStrip({
       <MenuRow
         title="The whole strip"
         under="All of its sections; which of them land elsewhere is chosen there"
-        onPress={() => onChoose('strip', name, contentOf('strip', profile, state, strip))}
+        onPress={() => onChoose('strip', name, presetContent('strip', profile, state, strip))}
       />
       {isBus(strip) ? (
         <MenuRow
           title="The bus"
           under="Its processing, wherever its fader stands"
-          onPress={() => onChoose('bus', name, contentOf('bus', profile, state, strip))}
+          onPress={() => onChoose('bus', name, presetContent('bus', profile, state, strip))}
         />
       ) : null}
       {sections.map((section) => {
-        const title = section === 'inserts' ? capital(String(settings['inserts/kind'])) : sectionName(section);
+        const title = section === 'inserts' ? capitalise(String(settings['inserts/kind'])) : sectionName(section);
         return (
           <MenuRow
             key={section}
@@ -125,7 +125,7 @@ function OneStrip({
       <MenuRow
         title="A kit of it"
         under="With its linked half, its group, and the effect returns it feeds"
-        onPress={() => onChoose('kit', name, kitOf(profile, state, [strip]))}
+        onPress={() => onChoose('kit', name, kitContent(profile, state, [strip]))}
       />
     </>
   );
@@ -147,12 +147,12 @@ function WholeDesk({
       <MenuRow
         title="A template"
         under="The whole desk without its sound: names, colours, sources, routing, layers"
-        onPress={() => onChoose('template', `${madeOn}, set up`, contentOf('template', profile, state))}
+        onPress={() => onChoose('template', `${madeOn}, set up`, presetContent('template', profile, state))}
       />
       <MenuRow
         title="The patch"
         under="Sources, stereo links and outputs; no levels"
-        onPress={() => onChoose('patch', `${madeOn}, patch`, contentOf('patch', profile, state))}
+        onPress={() => onChoose('patch', `${madeOn}, patch`, presetContent('patch', profile, state))}
       />
     </>
   );

@@ -1,37 +1,37 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 
-import { inSections } from '@old-echo/core/library/convert-strip';
-import { contentOf } from '@old-echo/core/library/preset';
+import { filterSettings } from '@old-echo/core/library/convert-strip';
+import { presetContent } from '@old-echo/core/library/preset';
 import { familyName } from '@old-echo/core/library/preset-label';
-import { putOnStrips, SOUND } from '@old-echo/core/library/apply-preset';
-import { defaultOf, stripFamily } from '@old-echo/core/desk/profile';
-import { stripName } from '@old-echo/core/desk/state';
+import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
+import { defaultValue, stripFamily } from '@old-echo/core/desk/profile';
+import { displayName } from '@old-echo/core/desk/state';
 import type { Value } from '@old-echo/core/desk/setting';
 
-import type { DeskNow } from '../../store/use-live-desk';
+import type { LiveDesk } from '../../store/use-live-desk';
 import { useAppDispatch } from '../../store/store';
 import { MenuRow, MoreAction } from '../../ui/menu';
 import { Sheet } from '../../ui/sheet';
 import { chosen } from '../../store/selection-slice';
-import { useKeys } from '../../ui/use-shortcuts';
+import { useShortcuts } from '../../ui/use-shortcuts';
 import { putHref } from '../links/library-link';
 import { PresetSheet } from './preset-sheet';
 import { SaveFrom } from './save-preset-sheet';
-import { useStarting } from './use-default-preset';
-import { usePut } from '../use-stage-settings';
+import { useDefaultPresets } from './use-default-preset';
+import { useStageSettings } from '../use-stage-settings';
 
 /** What can be done with a strip as a whole: saved, copied to others, begun afresh. */
-export function StripMenu({ now, strip }: { readonly now: DeskNow; readonly strip: string }) {
+export function StripMenu({ now, strip }: { readonly now: LiveDesk; readonly strip: string }) {
   const router = useRouter();
   const dispatch = useAppDispatch();
   const [open, setOpen] = useState(false);
   const [saving, setSaving] = useState<'strip' | 'part' | null>(null);
-  const starting = useStarting();
-  const { put } = usePut();
+  const starting = useDefaultPresets();
+  const { put } = useStageSettings();
   const { profile, state, desk } = now;
-  const name = stripName(profile, state, strip);
-  useKeys({ '.': () => setOpen(true) });
+  const name = displayName(profile, state, strip);
+  useShortcuts({ '.': () => setOpen(true) });
   const then = (act: () => void) => () => {
     setOpen(false);
     act();
@@ -41,15 +41,15 @@ export function StripMenu({ now, strip }: { readonly now: DeskNow; readonly stri
     const family = stripFamily(profile, strip);
     const blank: Record<string, Value> = {};
     for (const [key, spec] of Object.entries(family?.settings ?? {}))
-      blank[`${strip}/${key}`] = defaultOf(profile, strip, spec);
+      blank[`${strip}/${key}`] = defaultValue(profile, strip, spec);
     void (fresh ? fresh.whole() : Promise.resolve(undefined)).then((source) => {
-      const options = { sections: new Set(SOUND), withPatch: false };
+      const options = { sections: new Set(SOUND_SECTIONS), withPatch: false };
       const landed = source ? putOnStrips(source, profile, state, [strip], options).settings : {};
       const stays = (section: string) => section === 'source' || section === 'label' || section === 'view';
       const own = Object.fromEntries(
         Object.entries({ ...blank, ...landed }).map(([address, value]) => [address.slice(strip.length + 1), value]),
       );
-      const settings = inSections(own, (section) => !stays(section));
+      const settings = filterSettings(own, (section) => !stays(section));
       put({
         deskId: desk.id,
         title: `${name} afresh`,
@@ -108,7 +108,7 @@ export function StripMenu({ now, strip }: { readonly now: DeskNow; readonly stri
             name,
             profileId: profile.id,
             madeOn: desk.name,
-            content: contentOf('strip', profile, state, strip),
+            content: presetContent('strip', profile, state, strip),
           }}
           onClose={() => setSaving(null)}
         />

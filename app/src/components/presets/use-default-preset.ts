@@ -1,24 +1,24 @@
-import type { Source } from '@old-echo/core/library/apply-preset';
+import type { PresetSource } from '@old-echo/core/library/apply-preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 
 import { useLazyPresetQuery, useLazyProfileQuery, usePresetsQuery } from '../../store/api';
 
 /** A preset that fresh ones start from. */
-export interface Starting {
+export interface DefaultPreset {
   readonly name: string;
-  readonly whole: () => Promise<Source | undefined>;
+  readonly whole: () => Promise<PresetSource | undefined>;
 }
 
 /** What fresh strips and newly loaded processors start from, where people said so. */
-export function useStarting(): {
+export function useDefaultPresets(): {
   /** By what it is: "Input", "drive". */
-  readonly strip: (gist: string) => Starting | undefined;
-  readonly processor: (gist: string) => Starting | undefined;
+  readonly strip: (gist: string) => DefaultPreset | undefined;
+  readonly processor: (gist: string) => DefaultPreset | undefined;
 } {
   const { data: all = [] } = usePresetsQuery();
   const [ask] = useLazyPresetQuery();
   const [askProfile] = useLazyProfileQuery();
-  const starting = (test: (preset: PresetView) => boolean): Starting | undefined => {
+  const starting = (test: (preset: PresetView) => boolean): DefaultPreset | undefined => {
     const found = all.find((preset) => preset.starts && preset.binnedAt === null && test(preset));
     return (
       found && {

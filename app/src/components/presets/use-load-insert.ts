@@ -2,26 +2,26 @@ import { useCallback } from 'react';
 
 import { putOnStrips } from '@old-echo/core/library/apply-preset';
 import { readAddress, sectionOf } from '@old-echo/core/desk/address';
-import { defaultOf, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { defaultValue, stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
 import { withSettings, type StripState } from '@old-echo/core/desk/state';
-import { capital, sectionName } from '@old-echo/core/desk/format-value';
+import { capitalise, sectionName } from '@old-echo/core/desk/format-value';
 
-import type { DeskNow } from '../../store/use-live-desk';
+import type { LiveDesk } from '../../store/use-live-desk';
 import { useMoveSettingsMutation } from '../../store/api';
-import { useStarting } from './use-default-preset';
+import { useDefaultPresets } from './use-default-preset';
 
 type Move = (address: string, value: Value, done: boolean, from: Value) => void;
 
 /** Whether nobody has touched a processor of a strip: all of it is as on an untouched desk. */
 export const isFresh = (profile: Profile, strip: string, section: string, settings: StripState): boolean =>
   Object.entries(stripFamily(profile, strip)?.settings ?? {}).every(
-    ([key, spec]) => sectionOf(key) !== section || sameValue(spec, settings[key], defaultOf(profile, strip, spec)),
+    ([key, spec]) => sectionOf(key) !== section || sameValue(spec, settings[key], defaultValue(profile, strip, spec)),
   );
 
 /** A move that loads an insert, or switches on a processor that nobody has touched yet, lets it start from the preset that people chose for its kind. */
-export function useLoading({ desk, profile, state }: DeskNow, strip: string, move: Move): Move {
-  const starting = useStarting();
+export function useLoadInsert({ desk, profile, state }: LiveDesk, strip: string, move: Move): Move {
+  const starting = useDefaultPresets();
   const [send] = useMoveSettingsMutation();
   return useCallback(
     (address, value, done, from) => {
@@ -29,7 +29,7 @@ export function useLoading({ desk, profile, state }: DeskNow, strip: string, mov
       const key = readAddress(address)?.key ?? '';
       const section = sectionOf(key);
       const gist = /^inserts\/\d+\/kind$/.test(key)
-        ? capital(String(value))
+        ? capitalise(String(value))
         : value === true && key === `${section}/on` && isFresh(profile, strip, section, state[strip] ?? {})
           ? sectionName(section)
           : undefined;

@@ -1,33 +1,33 @@
 import type { Knex } from 'knex';
 
-import { id, short } from '../column-types';
+import { ulidColumn, asciiColumn } from '../column-types';
 
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('profiles', (t) => {
-    short(t, 'id', 40).primary();
+    asciiColumn(t, 'id', 40).primary();
     t.string('name', 100).notNullable();
     t.text('source', 'mediumtext').notNullable();
   });
 
   await db.schema.createTable('desks', (t) => {
-    id(t, 'id').primary();
+    ulidColumn(t, 'id').primary();
     t.string('name', 100).notNullable();
-    short(t, 'profile_id', 40).notNullable().references('profiles.id');
+    asciiColumn(t, 'profile_id', 40).notNullable().references('profiles.id');
     t.string('host', 255).notNullable();
     t.integer('port').unsigned().notNullable();
     t.enum('mode', ['studio', 'live']).notNullable();
     t.json('safes').notNullable();
     t.integer('place').notNullable();
     /** The scene that stands on the desk. */
-    id(t, 'scene_id').nullable();
+    ulidColumn(t, 'scene_id').nullable();
     /** The restore at work, and until when it may be believed to be alive. */
-    id(t, 'lease_by').nullable();
+    ulidColumn(t, 'lease_by').nullable();
     t.specificType('lease_until', 'DATETIME(3)').nullable();
   });
 
   await db.schema.createTable('productions', (t) => {
-    id(t, 'id').primary();
-    id(t, 'desk_id').notNullable().references('desks.id');
+    ulidColumn(t, 'id').primary();
+    ulidColumn(t, 'desk_id').notNullable().references('desks.id');
     t.string('name', 100).notNullable();
     t.enum('kind', ['song', 'show']).notNullable();
     t.text('note').notNullable();
@@ -36,17 +36,17 @@ export async function up(db: Knex): Promise<void> {
   });
 
   await db.schema.createTable('versions', (t) => {
-    id(t, 'id').primary();
-    id(t, 'production_id').notNullable().references('productions.id');
+    ulidColumn(t, 'id').primary();
+    ulidColumn(t, 'production_id').notNullable().references('productions.id');
     t.string('name', 100).notNullable();
     t.integer('place').notNullable();
-    id(t, 'from_scene_id').nullable();
+    ulidColumn(t, 'from_scene_id').nullable();
     t.unique(['production_id', 'name']);
   });
 
   await db.schema.createTable('scenes', (t) => {
-    id(t, 'id').primary();
-    id(t, 'version_id').notNullable().references('versions.id');
+    ulidColumn(t, 'id').primary();
+    ulidColumn(t, 'version_id').notNullable().references('versions.id');
     t.integer('number').unsigned().notNullable();
     t.string('name', 100).notNullable();
     t.text('note').notNullable();
@@ -69,8 +69,8 @@ export async function up(db: Knex): Promise<void> {
   );
 
   await db.schema.createTable('scene_parents', (t) => {
-    id(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');
-    id(t, 'parent_id').notNullable().references('scenes.id').onDelete('CASCADE');
+    ulidColumn(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');
+    ulidColumn(t, 'parent_id').notNullable().references('scenes.id').onDelete('CASCADE');
     t.integer('place').notNullable();
     t.primary(['scene_id', 'place']);
   });
@@ -83,17 +83,17 @@ export async function up(db: Knex): Promise<void> {
     t.specificType('content', 'MEDIUMBLOB').notNullable();
   });
   await db.schema.createTable('scene_strips', (t) => {
-    id(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');
-    short(t, 'strip', 12).notNullable();
+    ulidColumn(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');
+    asciiColumn(t, 'strip', 12).notNullable();
     t.integer('strip_state_id').unsigned().notNullable().references('strip_states.id');
     t.primary(['scene_id', 'strip']);
   });
 
   await db.schema.createTable('restores', (t) => {
-    id(t, 'id').primary();
-    id(t, 'desk_id').notNullable().references('desks.id');
-    id(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');
-    id(t, 'way_back_id').notNullable().references('scenes.id').onDelete('CASCADE');
+    ulidColumn(t, 'id').primary();
+    ulidColumn(t, 'desk_id').notNullable().references('desks.id');
+    ulidColumn(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');
+    ulidColumn(t, 'way_back_id').notNullable().references('scenes.id').onDelete('CASCADE');
     t.json('scope').notNullable();
     t.json('way_back_scope').notNullable();
     /** The journal: every change that is going to be sent, in order, written before the first is. */

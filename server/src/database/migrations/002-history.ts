@@ -2,7 +2,7 @@ import { inflateSync } from 'node:zlib';
 
 import type { Knex } from 'knex';
 
-import { id, moment, short } from '../column-types';
+import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
 
 /**
  * Bin, tags, protection and pins; what each scene moved, to be searched; and scenes as lists of strip states under a
@@ -10,14 +10,14 @@ import { id, moment, short } from '../column-types';
  */
 export async function up(db: Knex): Promise<void> {
   await db.schema.alterTable('productions', (t) => {
-    moment(t, 'binned_at').nullable();
+    timestampColumn(t, 'binned_at').nullable();
     t.integer('revision').unsigned().notNullable().defaultTo(1);
   });
 
   await db.schema.alterTable('versions', (t) => {
     t.specificType('note', `TEXT NOT NULL DEFAULT ''`);
     t.enum('work', ['working', 'sent', 'approved']).notNullable().defaultTo('working');
-    moment(t, 'binned_at').nullable();
+    timestampColumn(t, 'binned_at').nullable();
     t.integer('revision').unsigned().notNullable().defaultTo(1);
     /** The name where it must be unique inside the production: what is in the bin may share it. */
     t.specificType('own_name', 'VARCHAR(100) AS (IF(binned_at IS NULL, name, NULL)) PERSISTENT');
@@ -32,10 +32,10 @@ export async function up(db: Knex): Promise<void> {
   await db.schema.alterTable('scenes', (t) => {
     // What its rows of strips are kept under: four bytes instead of 26, ninety-nine times per scene.
     t.specificType('seq', 'INT UNSIGNED NOT NULL AUTO_INCREMENT UNIQUE');
-    id(t, 'production_id').nullable();
+    ulidColumn(t, 'production_id').nullable();
     t.specificType('kind', `ENUM('scene', 'way back', 'rested', 'link ended') NOT NULL`).alter();
     t.boolean('protected').notNullable().defaultTo(false);
-    moment(t, 'binned_at').nullable();
+    timestampColumn(t, 'binned_at').nullable();
     /** The names of the strips that moved, to be searched. */
     t.specificType('moved_names', `TEXT NOT NULL DEFAULT ''`);
   });
@@ -43,7 +43,7 @@ export async function up(db: Knex): Promise<void> {
     'UPDATE scenes JOIN versions ON versions.id = scenes.version_id SET scenes.production_id = versions.production_id',
   );
   await db.schema.alterTable('scenes', (t) => {
-    id(t, 'production_id').notNullable().references('productions.id').alter();
+    ulidColumn(t, 'production_id').notNullable().references('productions.id').alter();
     t.specificType('own_name', `VARCHAR(100) AS (IF(kind = 'scene' AND binned_at IS NULL, name, NULL)) PERSISTENT`);
     t.unique(['version_id', 'own_name']);
     t.unique(['production_id', 'number']);
@@ -52,7 +52,7 @@ export async function up(db: Knex): Promise<void> {
   });
 
   await db.schema.createTable('scene_tags', (t) => {
-    id(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');
+    ulidColumn(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');
     t.string('tag', 30).notNullable();
     t.primary(['scene_id', 'tag']);
     t.index(['tag']);
@@ -61,7 +61,7 @@ export async function up(db: Knex): Promise<void> {
   await db.schema.renameTable('scene_strips', 'old_scene_strips');
   await db.schema.createTable('scene_strips', (t) => {
     t.integer('scene_seq').unsigned().notNullable();
-    short(t, 'strip', 12).notNullable();
+    asciiColumn(t, 'strip', 12).notNullable();
     t.integer('strip_state_id').unsigned().notNullable();
     t.primary(['scene_seq', 'strip']);
   });
@@ -83,7 +83,7 @@ export async function up(db: Knex): Promise<void> {
   // Which strips a scene moved from its first parent.
   await db.schema.createTable('scene_moves', (t) => {
     t.integer('scene_seq').unsigned().notNullable().references('scenes.seq').onDelete('CASCADE');
-    short(t, 'strip', 12).notNullable();
+    asciiColumn(t, 'strip', 12).notNullable();
     t.primary(['scene_seq', 'strip']);
     t.index(['strip', 'scene_seq']);
   });
@@ -99,8 +99,8 @@ export async function up(db: Knex): Promise<void> {
   await nameMoves(db);
 
   await db.schema.createTable('pins', (t) => {
-    id(t, 'desk_id').notNullable().references('desks.id').onDelete('CASCADE');
-    id(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');
+    ulidColumn(t, 'desk_id').notNullable().references('desks.id').onDelete('CASCADE');
+    ulidColumn(t, 'scene_id').notNullable().references('scenes.id').onDelete('CASCADE');
     t.integer('place').notNullable();
     t.primary(['desk_id', 'scene_id']);
   });
@@ -117,8 +117,8 @@ export async function up(db: Knex): Promise<void> {
         SET restores.scene_name = scenes.name, restores.scene_number = scenes.number`,
   );
   await db.schema.alterTable('restores', (t) => {
-    id(t, 'scene_id').nullable().alter();
-    id(t, 'way_back_id').nullable().alter();
+    ulidColumn(t, 'scene_id').nullable().alter();
+    ulidColumn(t, 'way_back_id').nullable().alter();
     t.foreign('scene_id').references('scenes.id').onDelete('SET NULL');
     t.foreign('way_back_id').references('scenes.id').onDelete('SET NULL');
   });

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { id, moment, short } from '../column-types';
+import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
 
 /** Show lock, thresholds and flip of a desk; a log of restores that tells all of them; named scopes; ripples. */
 export async function up(db: Knex): Promise<void> {
@@ -8,7 +8,7 @@ export async function up(db: Knex): Promise<void> {
     t.json('thresholds').notNullable().defaultTo('{}');
     t.boolean('show_lock').notNullable().defaultTo(false);
     /** The other side of a flip, and the scope it comes back with. */
-    id(t, 'flip_scene_id').nullable().references('scenes.id').onDelete('SET NULL');
+    ulidColumn(t, 'flip_scene_id').nullable().references('scenes.id').onDelete('SET NULL');
     t.json('flip_scope').nullable();
   });
 
@@ -23,7 +23,7 @@ export async function up(db: Knex): Promise<void> {
     ).alter();
     /** Asked for while it is at work, by whoever and on whichever server. */
     t.enum('cancel', ['stop', 'roll back']).nullable();
-    id(t, 'resumes').nullable().references('restores.id').onDelete('SET NULL');
+    ulidColumn(t, 'resumes').nullable().references('restores.id').onDelete('SET NULL');
   });
   await db.raw(
     // A scene that was removed for good has left no id; its restore's own, which names no scene, stands in.
@@ -37,8 +37,8 @@ export async function up(db: Knex): Promise<void> {
   });
 
   await db.schema.createTable('scopes', (t) => {
-    id(t, 'id').primary();
-    short(t, 'profile_id', 40).notNullable().references('profiles.id');
+    ulidColumn(t, 'id').primary();
+    asciiColumn(t, 'profile_id', 40).notNullable().references('profiles.id');
     t.string('name', 100).notNullable();
     t.json('scope').notNullable();
     t.unique(['profile_id', 'name']);
@@ -46,16 +46,16 @@ export async function up(db: Knex): Promise<void> {
 
   // One change written into many scenes, undone as one.
   await db.schema.createTable('ripples', (t) => {
-    id(t, 'id').primary();
-    id(t, 'desk_id').notNullable().references('desks.id');
+    ulidColumn(t, 'id').primary();
+    ulidColumn(t, 'desk_id').notNullable().references('desks.id');
     t.string('made_by', 100).notNullable();
-    moment(t, 'made_at').notNullable();
-    moment(t, 'undone_at').nullable();
+    timestampColumn(t, 'made_at').notNullable();
+    timestampColumn(t, 'undone_at').nullable();
   });
   await db.schema.createTable('ripple_scenes', (t) => {
-    id(t, 'ripple_id').notNullable().references('ripples.id').onDelete('CASCADE');
-    id(t, 'old_id').notNullable().references('scenes.id').onDelete('CASCADE');
-    id(t, 'new_id').notNullable().references('scenes.id').onDelete('CASCADE');
+    ulidColumn(t, 'ripple_id').notNullable().references('ripples.id').onDelete('CASCADE');
+    ulidColumn(t, 'old_id').notNullable().references('scenes.id').onDelete('CASCADE');
+    ulidColumn(t, 'new_id').notNullable().references('scenes.id').onDelete('CASCADE');
     t.primary(['ripple_id', 'old_id']);
   });
 }

@@ -1,25 +1,25 @@
 import type { Knex } from 'knex';
 
-import { id, moment, short } from '../column-types';
+import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
 
 /** Stems of productions, and mixes that are worked out from them. The samples themselves are files named by their content. */
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('stems', (t) => {
-    id(t, 'production_id').notNullable().references('productions.id').onDelete('CASCADE');
-    short(t, 'strip', 12).notNullable();
+    ulidColumn(t, 'production_id').notNullable().references('productions.id').onDelete('CASCADE');
+    asciiColumn(t, 'strip', 12).notNullable();
     t.string('name', 200).notNullable();
-    short(t, 'hash', 64).notNullable().index();
+    asciiColumn(t, 'hash', 64).notNullable().index();
     t.integer('rate').notNullable();
     t.integer('channels').notNullable();
-    short(t, 'depth', 5).notNullable();
+    asciiColumn(t, 'depth', 5).notNullable();
     t.bigInteger('frames').notNullable();
     /** Gain and pad of the strip when it was attached, in dB: the model hears only what differs from it. */
     t.float('gain').notNullable();
-    moment(t, 'made_at').notNullable();
+    timestampColumn(t, 'made_at').notNullable();
     t.primary(['production_id', 'strip']);
   });
   await db.schema.createTable('renders', (t) => {
-    short(t, 'id', 64).primary();
+    asciiColumn(t, 'id', 64).primary();
     t.enum('status', ['running', 'done', 'failed', 'cancelled']).notNullable();
     t.integer('done').notNullable().defaultTo(0);
     t.integer('total').notNullable().defaultTo(0);
@@ -28,6 +28,6 @@ export async function up(db: Knex): Promise<void> {
     t.boolean('cancel').notNullable().defaultTo(false);
     t.text('measured', 'mediumtext').nullable();
     /** The last sign of life of whoever works on it. */
-    moment(t, 'beat_at').notNullable();
+    timestampColumn(t, 'beat_at').notNullable();
   });
 }

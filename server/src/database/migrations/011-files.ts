@@ -1,11 +1,11 @@
 import type { Knex } from 'knex';
 
-import { id, moment } from '../column-types';
+import { ulidColumn, timestampColumn } from '../column-types';
 
 /** Files that were brought in: what is inside, and how far what was chosen of them is. */
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('files', (t) => {
-    id(t, 'id').primary();
+    ulidColumn(t, 'id').primary();
     t.string('name', 200).notNullable();
     t.bigInteger('bytes').notNullable();
     t.enum('status', ['here', 'bringing in', 'done', 'failed', 'cancelled']).notNullable().defaultTo('here');
@@ -14,6 +14,6 @@ export async function up(db: Knex): Promise<void> {
     t.string('why', 1000).notNullable().defaultTo('');
     t.boolean('cancel').notNullable().defaultTo(false);
     t.string('href', 200).nullable();
-    moment(t, 'made_at').notNullable();
+    timestampColumn(t, 'made_at').notNullable();
   });
 }

@@ -1,20 +1,20 @@
 import type { Knex } from 'knex';
 
-import { id, moment } from '../column-types';
+import { ulidColumn, timestampColumn } from '../column-types';
 
 /** What each desk is meant to hold, and what was last heard of it; scenes that are a part of a desk. */
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('baselines', (t) => {
-    id(t, 'desk_id').primary().references('desks.id').onDelete('CASCADE');
+    ulidColumn(t, 'desk_id').primary().references('desks.id').onDelete('CASCADE');
     t.text('state', 'longtext').notNullable();
     /** Where its cells came from. */
     t.text('origins', 'longtext').notNullable();
     t.integer('revision').notNullable();
   });
   await db.schema.createTable('heard', (t) => {
-    id(t, 'desk_id').primary().references('desks.id').onDelete('CASCADE');
+    ulidColumn(t, 'desk_id').primary().references('desks.id').onDelete('CASCADE');
     t.text('state', 'longtext').notNullable();
-    moment(t, 'heard_at').notNullable();
+    timestampColumn(t, 'heard_at').notNullable();
   });
   // The part of the baseline that the restore replaced, for its way back.
   await db.schema.alterTable('scenes', (t) => {

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { id, moment, short } from '../column-types';
+import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
 
 /** What a hall was before it was kept anew, and what was removed with one touch: both can be given back. */
 export async function up(db: Knex): Promise<void> {
@@ -8,10 +8,10 @@ export async function up(db: Knex): Promise<void> {
     t.text('before', 'mediumtext').nullable();
   });
   await db.schema.createTable('taken_off', (t) => {
-    id(t, 'id').primary();
+    ulidColumn(t, 'id').primary();
     /** The table it was in. */
-    short(t, 'from', 20).notNullable();
+    asciiColumn(t, 'from', 20).notNullable();
     t.text('row', 'mediumtext').notNullable();
-    moment(t, 'taken_at').notNullable();
+    timestampColumn(t, 'taken_at').notNullable();
   });
 }
