@@ -61,7 +61,7 @@ test('the main job, from the desk and back', async ({ page }) => {
   await page.getByRole('button', { name: 'Mixes', exact: true }).click();
   await page.getByTestId('scene-9').click();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
-  await expect(page.getByTestId('sentence')).toContainText('Everything on 95 strips');
+  await expect(page.getByTestId('sentence')).toContainText('Everything on 101 strips');
   const none = page.getByRole('button', { name: 'None', exact: true });
   await none.first().click();
   await page.getByRole('checkbox', { name: 'Fader' }).click();
