@@ -50,12 +50,19 @@ test('the night of eight scenes in order, on a phone and wide, with hands at wor
   request,
 }) => {
   test.setTimeout(600_000);
-  const productions = (await (await request.get('/api/productions')).json()) as { id: string; name: string }[];
+  const productions = (await (await request.get('/api/productions')).json()) as {
+    id: string;
+    name: string;
+    deskId: string;
+  }[];
   const show = productions.find(({ name }) => name === 'Night Ferry')!;
   const { scenes } = (await (await request.get(`/api/productions/${show.id}/scenes?limit=200`)).json()) as {
     scenes: { id: string; name: string }[];
   };
   const night = NIGHT.map((name) => scenes.find((scene) => scene.name === name)!.id);
+  // At a show, whatever was tried on this desk before.
+  for (const data of [{ showLock: false }, { mode: 'live', safes: [] }])
+    expect((await request.patch(`/api/desks/${show.deskId}`, { data })).ok()).toBe(true);
   const before = await quay.settings();
   const play = async () => {
     await take(page, night[0]!);
