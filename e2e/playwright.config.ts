@@ -1,5 +1,7 @@
 import { defineConfig } from '@playwright/test';
 
+import { stage, stageCount } from './tests/stage';
+
 /** The real app on the real server, database and stand-in desks; `npm test` starts them and names the address. */
 export default defineConfig({
   testDir: 'tests',
@@ -8,10 +10,10 @@ export default defineConfig({
   // Two cores draw the page, serve it and play three desks at once, and a slow disk can hold a write up for many seconds;
   // nothing here is a claim about speed.
   expect: { timeout: 60_000 },
-  workers: 1,
+  workers: stageCount,
   reporter: [['list'], ['json']],
   use: {
-    baseURL: process.env['OLD_ECHO_URL'] ?? 'http://127.0.0.1:4650',
+    baseURL: stage.url,
     viewport: { width: 390, height: 844 },
     hasTouch: true,
     launchOptions: {

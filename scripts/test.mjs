@@ -1,4 +1,4 @@
-import { spawn } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { join, relative } from 'node:path';
@@ -14,14 +14,22 @@ import { DATA, ROOT } from './project.mjs';
 import { DESKS, makeDemo, startAll, startEmpty } from './stage.mjs';
 import { buildWeb } from './web-build.mjs';
 
-const STEPS = ['types', 'lint', 'arrows', 'unit', 'browser'];
+const CHECKS = ['types', 'lint', 'arrows'];
+const STEPS = [...CHECKS, 'core', 'server', 'browser'];
+/** Steps that have a name together. */
+const SEVERAL = { unit: ['core', 'server'] };
 /** A database that runs full after a few scenes: all tables share one file that cannot grow. */
 const SMALL = ['--innodb-file-per-table=0', '--innodb-data-file-path=ibdata1:12M;ibdata2:9M'];
 const { values, positionals } = parseArgs({
-  options: { only: { type: 'string', multiple: true } },
+  options: { only: { type: 'string', multiple: true }, changed: { type: 'boolean', default: false } },
   allowPositionals: true,
 });
-const wanted = (step) => !values.only || values.only.includes(step);
+const chosen = values.only?.flatMap((step) => SEVERAL[step] ?? [step]);
+// What a change touches is found by its imports, so only for what Jest runs.
+const wanted = (step) => chosen?.includes(step) ?? !(values.changed && step === 'browser');
+/** Of changes that are not committed yet, or else of the last commit. */
+const touched = () =>
+  execFileSync('git', ['status', '--porcelain'], { cwd: ROOT }).length > 0 ? '--onlyChanged' : '--lastCommit';
 
 /** The commands that are running at the moment. */
 const running = new Set();
@@ -45,15 +53,45 @@ const run = (command, args, env = {}, priority = 0) =>
   });
 
 /** Prints the ten files of tests that took longest. */
-function slowest(files) {
+function printSlowest(files) {
   const seconds = ({ startTime, endTime }) => (endTime - startTime) / 1000;
   const ranked = [...files].sort((a, b) => seconds(b) - seconds(a)).slice(0, 10);
   console.log('\nThe slowest files:');
   for (const file of ranked) console.log(`${seconds(file).toFixed(1).padStart(7)} s  ${relative(ROOT, file.name)}`);
 }
 
+/** The databases of the server's tests: one as it should be, one that runs full, one that the tests stop by its process id. */
+async function startDatabases(children, folder) {
+  const { port, password, entry } = await startMariaDB(children, join(folder, 'unit'));
+  const small = await startMariaDB(children, join(folder, 'small'), SMALL);
+  const halting = await startMariaDB(children, join(folder, 'halting'));
+  const env = {
+    OLD_ECHO_DB_PORT: String(port),
+    OLD_ECHO_DB_PASSWORD: password,
+    OLD_ECHO_SMALL_DB_PORT: String(small.port),
+    OLD_ECHO_SMALL_DB_PASSWORD: small.password,
+    OLD_ECHO_HALTING_DB_PORT: String(halting.port),
+    OLD_ECHO_HALTING_DB_PASSWORD: halting.password,
+    OLD_ECHO_HALTING_DB_PID: String(halting.entry.child.pid),
+  };
+  return { env, entries: [entry, small.entry, halting.entry] };
+}
+
+/** Starts a demo, an empty server beside it, and says where they are: one such stage for each browser at work. */
+async function openStage(children, home) {
+  const desks = Object.fromEntries(await Promise.all(Object.keys(DESKS).map(async (id) => [id, await freePort()])));
+  makeDemo(home, desks);
+  const { port, database } = await startAll(children, home, { ports: desks, port: 0, host: '127.0.0.1' });
+  const empty = await startEmpty(children, join(home, 'empty'), database);
+  return { url: `http://127.0.0.1:${port}`, empty: `http://127.0.0.1:${empty}`, desks };
+}
+
 await runScript(async () => {
-  needDebian(['mariadb', 'chromium', 'ffmpeg', 'sox', 'unzip']);
+  needDebian([
+    ...(wanted('server') || wanted('browser') ? ['mariadb'] : []),
+    ...(wanted('browser') ? ['chromium'] : []),
+    ...['ffmpeg', 'sox', 'unzip'],
+  ]);
   installPackages();
   compile();
   mkdirSync(DATA, { recursive: true });
@@ -76,56 +114,45 @@ await runScript(async () => {
     });
 
   try {
-    for (const check of ['types', 'lint', 'arrows'])
-      if (wanted(check)) {
-        const well = await run('npm', ['run', '--silent', check]);
-        count(check, well ? 1 : 0, well ? 0 : 1);
-      }
-    if (wanted('unit')) {
-      const { port, password, entry } = await startMariaDB(children, join(folder, 'unit'));
-      const small = await startMariaDB(children, join(folder, 'small'), SMALL);
-      // One that is stopped and let go on by the tests, by its own process id.
-      const halting = await startMariaDB(children, join(folder, 'halting'));
-      const env = {
-        OLD_ECHO_DB_PORT: String(port),
-        OLD_ECHO_DB_PASSWORD: password,
-        OLD_ECHO_SMALL_DB_PORT: String(small.port),
-        OLD_ECHO_SMALL_DB_PASSWORD: small.password,
-        OLD_ECHO_HALTING_DB_PORT: String(halting.port),
-        OLD_ECHO_HALTING_DB_PASSWORD: halting.password,
-        OLD_ECHO_HALTING_DB_PID: String(halting.entry.child.pid),
-      };
+    const checks = CHECKS.filter(wanted).map(async (check) => {
+      const well = await run('npm', ['run', '--silent', check]);
+      count(check, well ? 1 : 0, well ? 0 : 1);
+    });
+    await Promise.all(checks);
+    if (wanted('core') || wanted('server')) {
+      const databases = wanted('server') ? await startDatabases(children, folder) : { env: {}, entries: [] };
       const jest = async (projects, priority) => {
         const report = join(folder, `${projects[0]}.json`);
         const options = ['--runInBand', '--passWithNoTests', '--json', `--outputFile=${report}`, '--silent=false'];
-        const args = ['--selectProjects', ...projects, ...options, ...positionals];
-        await run(process.execPath, ['node_modules/jest/bin/jest.js', ...args], env, priority);
+        const args = [
+          '--selectProjects',
+          ...projects,
+          ...options,
+          ...(values.changed ? [touched()] : []),
+          ...positionals,
+        ];
+        await run(process.execPath, ['node_modules/jest/bin/jest.js', ...args], databases.env, priority);
         return JSON.parse(readFileSync(report, 'utf8'));
       };
       // What only computes gives way to what talks to desks and databases, where time matters.
-      const reports = await Promise.all([jest(['server'], 0), jest(['core', 'app'], 10)]);
+      const reports = await Promise.all([
+        ...(wanted('server') ? [jest(['server'], 0)] : []),
+        ...(wanted('core') ? [jest(['core', 'app'], 10)] : []),
+      ]);
       const sum = (key) => reports.reduce((all, report) => all + report[key], 0);
       count('unit', sum('numPassedTests'), sum('numFailedTests') + sum('numRuntimeErrorTestSuites'));
-      slowest(reports.flatMap(({ testResults }) => testResults));
-      await Promise.all([entry, small.entry, halting.entry].map((one) => children.end(one)));
+      printSlowest(reports.flatMap(({ testResults }) => testResults));
+      await Promise.all(databases.entries.map((entry) => children.end(entry)));
     }
     if (wanted('browser')) {
       buildWeb();
-      const ports = Object.fromEntries(await Promise.all(Object.keys(DESKS).map(async (id) => [id, await freePort()])));
-      const home = join(folder, 'browser');
-      makeDemo(home, ports);
-      const { port, database } = await startAll(children, home, { ports, port: 0, host: '127.0.0.1' });
-      const empty = await startEmpty(children, join(home, 'empty'), database);
+      const stages = [];
+      for (const n of [0, 1]) stages.push(await openStage(children, join(folder, `browser-${n}`)));
       const report = join(folder, 'playwright.json');
       await run(
         process.execPath,
         ['node_modules/@playwright/test/cli.js', 'test', '--config', 'e2e/playwright.config.ts', ...positionals],
-        {
-          OLD_ECHO_URL: `http://127.0.0.1:${port}`,
-          OLD_ECHO_EMPTY_URL: `http://127.0.0.1:${empty}`,
-          OLD_ECHO_DESKS: JSON.stringify(ports),
-          PLAYWRIGHT_JSON_OUTPUT_FILE: report,
-        },
+        { OLD_ECHO_STAGES: JSON.stringify(stages), PLAYWRIGHT_JSON_OUTPUT_FILE: report },
       );
       const { stats } = JSON.parse(readFileSync(report, 'utf8'));
       count('browser', stats.expected, stats.unexpected + stats.flaky);

@@ -1,8 +1,6 @@
 import { request } from '@playwright/test';
 
-const ports = JSON.parse(
-  process.env['OLD_ECHO_DESKS'] ?? '{"quay-48":47148,"boathouse":47140,"skiff-16":47116}',
-) as Record<string, number>;
+import { stage } from './stage';
 
 export type Settings = Record<string, unknown>;
 
@@ -10,7 +8,7 @@ export type Settings = Record<string, unknown>;
 export class StandIn {
   constructor(private readonly id: 'quay-48' | 'boathouse' | 'skiff-16') {}
 
-  private url = (path: string): string => `http://127.0.0.1:${ports[this.id]}${path}`;
+  private url = (path: string): string => `http://127.0.0.1:${stage.desks[this.id]}${path}`;
 
   private async post(path: string, data: unknown): Promise<void> {
     const context = await request.newContext();

@@ -4,6 +4,7 @@ import { expect, test, type Page } from '@playwright/test';
 
 import { checkAll, hold, toHold } from './press';
 import { StandIn } from './stand-in';
+import { stage } from './stage';
 
 const [quay, boathouse] = [new StandIn('quay-48'), new StandIn('boathouse')];
 
@@ -173,7 +174,7 @@ test('a production goes into a file, and only its sends come out of it on an Old
   page,
   browser,
 }) => {
-  const other = process.env['OLD_ECHO_EMPTY_URL'];
+  const other = stage.empty;
   test.skip(!other, 'the tests start a second, empty server; by hand there is none');
   const show = await named(page, '/productions', 'Night Ferry');
   await page.goto(`/files?production=${show}`);

@@ -1,0 +1,21 @@
+/** Where the app, an empty server and the simulated desks are. */
+interface Stage {
+  readonly url: string;
+  readonly empty: string;
+  readonly desks: Readonly<Record<string, number>>;
+}
+
+/** The demo as `npm start` has it. */
+const STARTED: Stage = {
+  url: 'http://127.0.0.1:4650',
+  empty: '',
+  desks: { 'quay-48': 47148, boathouse: 47140, 'skiff-16': 47116 },
+};
+
+const stages = JSON.parse(process.env['OLD_ECHO_STAGES'] ?? 'null') as Stage[] | null;
+
+/** The stage of this browser: each has its own. */
+export const stage: Stage = stages?.[Number(process.env['TEST_PARALLEL_INDEX'] ?? 0)] ?? STARTED;
+
+/** How many browsers can be at work. */
+export const stageCount = stages?.length ?? 1;
