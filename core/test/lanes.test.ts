@@ -139,7 +139,7 @@ describe('over random states and scopes', () => {
       }),
       { numRuns: runs(2000) },
     );
-    expect(emptied).toBeGreaterThan(100);
+    expect(emptied).toBeGreaterThan(runs(2000) / 20);
   });
 
   test('what a restore chose is what stands afterwards, and what changed is among it', () => {
