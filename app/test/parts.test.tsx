@@ -109,4 +109,24 @@ describe('a button that has to be held', () => {
   };
   test('held long enough, it acts once', () => expect(hold(1200)).toHaveBeenCalledTimes(1));
   test('let go early, it does nothing', () => expect(hold(300)).not.toHaveBeenCalled());
+
+  const asking = (done: () => void, disabled: boolean) => (
+    <PaperProvider theme={dayTheme}>
+      <HoldButton title="Hold to restore" onDone={done} disabled={disabled} />
+    </PaperProvider>
+  );
+  test.each([
+    ['called into question for a moment, it counts from the beginning', false, 700, 0],
+    ['pressed while it is in question, it never acts', true, 3000, 0],
+    ['and is not lost: held through to its end after that, it acts once', false, 900, 1],
+  ])('%s', (_, first, ms, times) => {
+    const done = jest.fn();
+    const { rerender } = render(asking(done, first));
+    act(() => void fireEvent.keyDown(screen.getByRole('button'), { key: 'Enter' }));
+    act(() => jest.advanceTimersByTime(600));
+    rerender(asking(done, true));
+    rerender(asking(done, false));
+    act(() => jest.advanceTimersByTime(ms));
+    expect(done).toHaveBeenCalledTimes(times);
+  });
 });

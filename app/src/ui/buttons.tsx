@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useEffectEvent, useRef, useState } from 'react';
 import { Animated, Easing, Pressable, StyleSheet, View, type DimensionValue } from 'react-native';
 import { Button } from 'react-native-paper';
 
@@ -52,18 +52,27 @@ export function HoldButton({ title, onDone, disabled }: { title: string; onDone:
   const look = useLook();
   const [held] = useState(() => new Animated.Value(0));
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
+  const isHeld = useRef(false);
   // The timer decides, the animation only shows; it stays set until the button is let go, so that one hold acts once.
   const begin = () => {
     if (disabled || timer.current) return;
+    isHeld.current = true;
     Animated.timing(held, { toValue: 1, duration: HOLD_MS, easing: Easing.linear, useNativeDriver: false }).start();
     timer.current = setTimeout(onDone, HOLD_MS);
   };
-  const end = () => {
+  const stop = () => {
     if (timer.current) clearTimeout(timer.current);
     timer.current = null;
     held.stopAnimation();
     held.setValue(0);
   };
+  const end = () => {
+    isHeld.current = false;
+    stop();
+  };
+  // What it asks for may be in question for a moment while a finger is on it: then the hold counts from the beginning, and none is lost.
+  const onDisabled = useEffectEvent(() => (disabled ? stop() : isHeld.current && begin()));
+  useEffect(() => void onDisabled(), [disabled]);
   useEffect(() => () => clearTimeout(timer.current ?? undefined), []);
   const width = held.interpolate({ inputRange: [0, 1], outputRange: ['0%', '100%'] }) as unknown as DimensionValue;
   const keys = {
@@ -74,7 +83,7 @@ export function HoldButton({ title, onDone, disabled }: { title: string; onDone:
   return (
     <Pressable
       role="button"
-      disabled={disabled === true}
+      aria-disabled={disabled === true}
       aria-label={disabled ? title : `${title}: hold`}
       onPressIn={begin}
       onPressOut={end}
