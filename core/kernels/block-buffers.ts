@@ -1,6 +1,6 @@
 /** Samples that are worked on at once; everything of a block stays in the processor's nearest memory. */
 export const BLOCK: i32 = 1024;
-/** Samples kept in front of a block, for what looks back. */
+/** History samples before each block, for filters that look back. */
 export const BEFORE: i32 = 64;
 
 /** A block of two channels, single precision, with what came before it. */
@@ -9,7 +9,7 @@ export const RIGHT: usize = memory.data(4 * (BEFORE + BLOCK), 16) + 4 * BEFORE;
 /** The same block as pairs in double precision. */
 export const PAIRS: usize = memory.data(16 * BLOCK, 16);
 
-/** LEFT and RIGHT into PAIRS, two at a time: one behind the last may come with them. */
+/** Interleaves LEFT and RIGHT into PAIRS two frames at a time; may write one frame too many. */
 export function pair(frames: i32): void {
   for (let i: usize = 0; i < <usize>frames; i += 2) {
     const left = v128.load64_zero(LEFT + (i << 2));

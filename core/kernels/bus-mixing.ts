@@ -4,8 +4,7 @@ import { BLOCK, LEFT, RIGHT } from './block-buffers';
 export const MOST_SUMS: i32 = 32;
 /** As many ways into them there can be. */
 export const MOST_FEEDS: i32 = 4096;
-/** From one sum to the next, in bytes: a block of both sides, and not a round number, or all would want the same place near
- * the processor. */
+/** Bytes between buses: a block of both sides, and not a power of two, to avoid cache-set conflicts. */
 const APART: usize = 4 * BLOCK * 2 + 320;
 const SUMS: usize = memory.data(<i32>APART * MOST_SUMS, 16);
 /** How loud a feed is at every sample of a block, and how loud that makes it on each side. */

@@ -1,12 +1,12 @@
 import { BLOCK, LEFT, RIGHT } from './block-buffers';
 import { powersOf, twoToThe } from './log2-exp2';
 
-/** What is under this, a thousandth of a dB, is none, so that nothing gets too small to count with. */
+/** Reductions below 0.001 dB count as none, to avoid denormals. */
 const NONE: f64 = 0.001 / 6.02;
 
 /** The gain that a compressor stands at between blocks, as a power of two. */
 let reduction: f64 = 0;
-/** The gain that a gate stands at, as a factor; the level that it has heard, and how many samples it stays open. */
+/** Gate gain as a factor; detector level; hold samples left. */
 let opening: f64 = 0;
 let level: f64 = 0;
 let held: i32 = -1;
@@ -91,9 +91,8 @@ function findTargets(frames: i32, bends: f32, knee: f32, slope: f32): bool {
 }
 
 /**
- * Makes of each gain that is asked for the one that has been reached by then: on its way down as much of the way is left as
- * the attack leaves, on its way up as the release leaves. Of both, that is the lower gain where the attack is the faster, and
- * the higher one where it is not; there all is turned around.
+ * One-pole attack and release towards each gain that is asked for. With the faster attack the lower candidate wins; otherwise
+ * the sign is flipped.
  */
 function follow(frames: i32, attack: f64, release: f64): void {
   const side: f64 = attack <= release ? 1 : -1;

@@ -1,6 +1,6 @@
 import { LEFT, PAIRS } from './block-buffers';
 
-/** Filters that run at once over one channel: as many as keep the processor busy while each waits for its own last sample. */
+/** Filters run as a pipeline on one channel, enough to hide each other's latency. */
 export const ROW: i32 = 6;
 /** The most second-order filters in a row, three rows of them. */
 export const MOST_FILTERS: i32 = 3 * ROW;
@@ -105,8 +105,8 @@ function remember(filter: i32, which: i32, z: v128): void {
 }
 
 /**
- * Six filters in a row over one channel, all at once: while the first works on a sample, each of the others works on one that
- * the filter before it has done a moment ago. Where a block begins and ends they run one after the other.
+ * Six biquads pipelined over one channel: filter n works on a sample n steps behind the first. Where a block begins and ends
+ * they run one after the other.
  */
 function row(frames: i32, n: i32): void {
   const behind = ROW - 1;

@@ -12,7 +12,7 @@ export function powersOf(four: v128): v128 {
   return f32x4.add(whole, f32x4.mul(sum, part));
 }
 
-/** So large that what is added to it is rounded to a whole number, which is what its lowest bits are. */
+/** Adding this rounds to an integer, held in the low mantissa bits. */
 const ROUNDING: f32 = 12582912;
 
 /** Two to the power of each of four numbers from −120 to 120, within 1.1e-7 of it; exactly 1 for 0. */

@@ -12,12 +12,12 @@ const SAMPLES: usize = memory.data(APART * LINES, 16);
 /** Length in samples (as a whole number) of each line, and what it loses on one way round. */
 export const LENGTHS: usize = memory.data(4 * LINES, 16);
 export const LOSSES: usize = memory.data(4 * LINES, 16);
-/** Where writing begins: so much is looked back at, and a little more. */
+/** First write index; at least the longest line of history lies before it. */
 let start: i32 = 0;
 /** Where all lines are written next. They are written on and on, and moved back to the start after twice the longest of
  * them: over less of the memory, nearer to the processor. */
 let head: i32 = 0;
-/** Added to what goes round, −360 dB: without it a tail ends in numbers too small to count with quickly. */
+/** Keeps the tail out of denormals; −360 dB. */
 const FAINT: f32 = 1e-18;
 
 /** Begins a room of the LENGTHS that are set. */

@@ -35,8 +35,7 @@ export interface Run {
 }
 
 /**
- * What is drawn in one row of a list with the newest scene on top: every version's line runs from its newest scene down to
- * its oldest, and from there to the scene it was made from.
+ * Graph strokes of one row, newest scene on top: each version runs from its newest scene to its oldest, then to its origin.
  */
 export function graphInRow(lanes: readonly Lane[], { lane: own, high, low }: Run): RowGraph {
   const strokes: Stroke[] = [];

@@ -9,8 +9,8 @@ interface Answer<T> {
 }
 
 /**
- * Waits for something that was asked of the server and says at the foot of the screen what became of it, unless that is
- * nothing. Returns its answer, or undefined where it was refused.
+ * Awaits a request and shows its result or fault as a notice, unless there is nothing to say. Returns its answer, or undefined
+ * where it was refused.
  */
 export function useRunAndNotify() {
   const dispatch = useAppDispatch();

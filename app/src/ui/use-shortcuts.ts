@@ -10,7 +10,7 @@ interface Opened {
   readonly order: number;
 }
 
-/** The keys of everything that is open; who has the highest order has them first. */
+/** Handlers of everything open; the innermost gets the key first. */
 const open: Opened[] = [];
 let opened = 0;
 

@@ -1,6 +1,5 @@
 /**
- * The nearest scene that two scenes both come from: one behind both of them, and behind no other such scene. Of several, after
- * lines were brought together crosswise, the newest. A scene is behind itself.
+ * The nearest common ancestor of two scenes (merge base). After criss-cross merges, the newest. A scene is its own ancestor.
  * @param parentsOf the parents of a scene; ids are ULIDs, which sort by time
  */
 export function nearestCommonAncestor(
@@ -10,7 +9,7 @@ export function nearestCommonAncestor(
 ): string | null {
   const ofB = outputStage(parentsOf, b);
   const common = [...outputStage(parentsOf, a)].filter((scene) => ofB.has(scene));
-  // Whatever is behind a common scene is common as well, so one step tells.
+  // Ancestors of a common ancestor are common too, so one step is enough.
   const farther = new Set(common.flatMap(parentsOf));
   return (
     common
@@ -20,7 +19,7 @@ export function nearestCommonAncestor(
   );
 }
 
-/** A scene and everything it comes from. */
+/** A scene and all of its ancestors. */
 function outputStage(parentsOf: (scene: string) => readonly string[], scene: string): Set<string> {
   const found = new Set([scene]);
   for (const one of found) for (const parent of parentsOf(one)) found.add(parent);

@@ -8,7 +8,7 @@ import { joinWithAnd, sectionNameInText } from '../desk/format-value';
 import { diffStrip } from '../desk/diff-states';
 import type { Picks } from './recipe';
 
-/** What a cell that was taken leans on, and that is otherwise in the scene it was taken from. */
+/** What a picked cell depends on and what differs from the scene it came from. */
 export interface Dependency {
   readonly kind: 'return' | 'level' | 'members' | 'processor' | 'pair' | 'muted';
   /** The strips whose cells were taken. */
@@ -21,7 +21,7 @@ export interface Dependency {
   readonly fix: readonly string[];
 }
 
-/** Everything that cells which were taken lean on and that did not come along; in desk order of what is leaned on. */
+/** Everything that picked cells depend on and that was not picked with them; in desk order of what they depend on. */
 export function findDependencies(
   profile: Profile,
   state: State,

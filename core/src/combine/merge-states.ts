@@ -52,7 +52,7 @@ export function mergeStates(profile: Profile, parent: State, mine: State, theirs
     if (own === other || before === other) continue;
     const come = byMergeUnit(diffStrip(profile, strip, before ?? own, other));
     if (come.size === 0) continue;
-    // A strip that both lines added is at odds wherever they are not alike.
+    // A strip added on both sides conflicts wherever the two differ.
     const gone = before ? byMergeUnit(diffStrip(profile, strip, before, own)) : come;
     const settings: Record<string, Value> = {};
     const [cells, odds] = [new Set<string>(), new Map<string, SettingChange[]>()];

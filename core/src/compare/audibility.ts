@@ -12,7 +12,7 @@ import { thirdOctaves } from '../signal/third-octaves';
 
 /** How much one would hear of a cell that differs. */
 export interface Audibility {
-  /** dB, or what is thought to be as much: only its order means something. 0 … {@link MAX_AUDIBILITY_DB}. */
+  /** Estimated audibility in dB, 0 … {@link MAX_AUDIBILITY_DB}; only the order is meaningful. */
   readonly heard: number;
   readonly audible: boolean;
   /** The side on which more is heard, or null where neither is. */
@@ -25,11 +25,11 @@ export type AbSide = 'A' | 'B';
 
 /** Where a level counts as silent, in dB: in a full mix nobody hears what lies under it. Common practice. */
 export const AUDIBILITY_FLOOR_DB = -60;
-/** Of whatever opens or closes no more is counted than this, in dB: from silence up to full level. */
+/** Cap for what opens or closes, in dB: silence to full level. */
 export const MAX_AUDIBILITY_DB = -AUDIBILITY_FLOOR_DB;
 /** A difference in level that few would hear, in dB. Common practice. */
 const JUST_AUDIBLE_DB = 0.5;
-/** What stands for a processor that is another one, and for one of its values, in dB. Common sense, no measure. */
+/** Scores for a swapped processor and for one changed value, in dB; chosen, not measured. */
 const SWAPPED_PROCESSOR_DB = 6;
 const CHANGED_VALUE_DB = 1;
 
@@ -43,7 +43,7 @@ export interface CellSides {
   readonly changes: readonly SettingChange[];
   readonly a: StripState;
   readonly b: StripState;
-  /** The most that passes from the strip to any output on either side, in dB; 0 for strips that are no sources. */
+  /** Highest path gain to any output in A or B, dB; 0 for strips that are not sources. */
   readonly reach: () => number;
   /** Whether nothing is heard of the strip on either side. */
   readonly silent: () => boolean;
@@ -295,7 +295,7 @@ function automation(cell: CellSides): Audibility {
   return { heard, audible: heard >= JUST_AUDIBLE_DB, higher: null, say: describe(cell, cell.changes[0]) };
 }
 
-/** What a percent of position or of an effect counts, in dB. Common sense, no measure. */
+/** What a percent of position or of an effect counts, in dB; chosen, not measured. */
 const DB_PER_PERCENT = 1 / 20;
 
 /** Where a control stands while its lane has no points. */

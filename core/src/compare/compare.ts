@@ -105,7 +105,7 @@ class Cell implements CellDifference {
     this.audible = audible;
     this.higher = higher;
     this.say = say;
-    // Of a strip that lacks a setting nobody can say how much is heard.
+    // NaN if a strip lacks the setting: rank as zero.
     this.rank = audible ? heard + MAX_AUDIBILITY_DB : (heard || 0) - MAX_AUDIBILITY_DB;
   }
 

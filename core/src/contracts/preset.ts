@@ -102,7 +102,7 @@ export const stagedSettingsShape = object({
       ),
   ),
   marks: array(markShape).max(512).default([]),
-  /** Whether gain was set for what feeds these strips. */
+  /** True if preamp gains were set for another source; the preview then warns. */
   ownGain: boolean().default(false),
 })
   .noUnknown()

@@ -78,7 +78,7 @@ function collectChanges(
   for (const i of numericDifferences(before.numbers, after.numbers, layout.apart)) {
     const place = layout.numbers[i] as SettingIndex;
     if (next < words.length) addWords(place.at);
-    // Two rows lie closer together than all that is known of two strips.
+    // Read from the rows: they are contiguous in memory, the settings are not.
     const [one, other] = [before.numbers[i] as number, after.numbers[i] as number];
     changes.push(
       place.spec.kind === 'switch'
@@ -89,7 +89,7 @@ function collectChanges(
   addWords(Infinity);
 }
 
-/** Where two rows lie further apart than they may. What one of them lacks is no number, and that is apart from nothing. */
+/** Where two rows differ by more than the tolerance. A missing value is NaN, which never differs. */
 function numericDifferences(one: Float64Array, other: Float64Array, apart: Float64Array): number[] {
   const found: number[] = [];
   for (let i = 0; i < apart.length; i++) {
@@ -113,7 +113,7 @@ function otherDifferences(
   return found;
 }
 
-/** A setting of a family: the how-manyeth it is, and what is known of it. */
+/** A setting and its index in profile order. */
 interface SettingIndex {
   readonly at: number;
   readonly key: string;

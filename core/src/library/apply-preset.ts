@@ -28,8 +28,7 @@ export interface PutOptions {
 }
 
 /**
- * What of a strip comes along unless someone asks for more: its sound. Where it stands in a mix, what feeds it and what it is
- * called belong to the strip it lands on. Common practice.
+ * Default sections: the sound. Fader, sends, routing, source and name belong to the target. Common practice.
  */
 export const SOUND_SECTIONS: readonly string[] = ['preamp', 'gate', 'eq', 'compressor', 'inserts'];
 

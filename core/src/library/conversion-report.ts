@@ -17,7 +17,7 @@ export interface ReportLine {
   readonly why: string;
 }
 
-/** More than so many settings of a section that stayed behind are told as the section. */
+/** With more dropped settings than this, the section is reported as one line. */
 const MAX_LISTED_SETTINGS = 3;
 
 /**

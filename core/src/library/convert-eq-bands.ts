@@ -2,7 +2,7 @@ import type { Family } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import type { StripState } from '../desk/state';
 
-/** Takes a setting to a key of the other desk; undefined where there is no place for it, and why. */
+/** Writes a value to a key of the target desk, or records why there is none. */
 export type Assign = (key: string, landed: string | undefined, value: Value, missing: string) => void;
 
 const BAND = /^eq\/(\d+|low|high)\//;

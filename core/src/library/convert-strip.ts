@@ -26,7 +26,7 @@ export interface Carried {
   readonly settings: StripState;
   readonly to: Profile;
   readonly onto: string;
-  /** The strips of the other desk that stand for strips of this one, where a setting points at one: `fx.1` → `fx.3`. */
+  /** Where strips went, for settings that name a strip: `fx.1` → `fx.3`. */
   readonly others: ReadonlyMap<string, string>;
 }
 
@@ -79,7 +79,7 @@ export function convertStrip(carried: Carried): ConvertedStrip {
   return { settings: made, notes };
 }
 
-/** A strip that went through a group which did not come along goes straight to the main, or nobody would hear it. */
+/** A strip whose only group was not converted goes to main, else it would be silent. */
 function routeToMain(
   { from, settings, to, onto, others }: Carried,
   made: Record<string, Value>,

@@ -12,7 +12,7 @@ export interface KitPlacement {
   readonly from: string;
   /** Undefined where there is none for it. */
   readonly to: string | undefined;
-  /** `input`: a strip of the kit lands there; `same`: what is there is equal already; `free`: it is taken into use. */
+  /** `input`: a strip of the kit; `same`: an identical return or group exists; `free`: one that is unused is taken. */
   readonly how: 'input' | 'same' | 'free' | 'none';
 }
 

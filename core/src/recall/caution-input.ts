@@ -16,7 +16,7 @@ export interface CautionInput {
   /** Strips that are muted while they are changed. */
   readonly guarded: readonly string[];
   readonly mode: 'studio' | 'live';
-  /** Whether gains were set for another source than the one they come to. */
+  /** True if preamp gains were set for a different source than the one patched. */
   readonly elsewhere: boolean;
   readonly thresholds: Thresholds;
 }

@@ -74,7 +74,7 @@ export function compileScope(profile: Profile, scope: Scope, safes: Safes = [], 
   };
   except(rules, (rule, i, { family, strip, section }) => {
     if (cells[strip]?.[section] === 'safe') return undefined;
-    // A later rule about the whole cell has the last word; later rules about the setting come by here themselves.
+    // A later rule for the whole cell wins; later rules for the setting are reached in this loop.
     const later = rules.slice(i + 1).some((other) => !other.keys && other.cell(family, strip, section));
     return later ? undefined : rule.take ? 'comes back' : 'out of scope';
   });

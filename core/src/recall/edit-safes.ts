@@ -12,8 +12,8 @@ export interface SafeTarget {
 }
 
 /**
- * The safes with a strip, a cell or a setting held, or let go of. Letting go takes it out of every rule that covers it,
- * spelling out what the rule goes on to hold; rules that hold only a part of it stay as they are.
+ * Makes a strip, a cell or a setting safe or not; removing one splits the rules that cover it. Rules that cover only a part of
+ * it stay as they are.
  */
 export function setSafe(profile: Profile, safes: Safes, at: SafeTarget, held: boolean): Safes {
   const without = safes.flatMap((safe): Safe[] => {

@@ -28,7 +28,7 @@ export interface LouderInput {
   readonly changes: readonly PlannedChange[];
   readonly thresholds: Thresholds;
   readonly mode: 'studio' | 'live';
-  /** Changes that are cautioned against by themselves: what only follows from them is not told again. */
+  /** Changes that another caution reports; paths that rise only because of them are not repeated. */
   readonly told: ReadonlySet<string>;
   /** Mains, matrices and DCAs that rise by themselves. */
   readonly masters: readonly MasterRise[];

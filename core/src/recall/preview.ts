@@ -17,12 +17,12 @@ export interface PreviewInput {
   readonly target: State;
   readonly scope: Scope;
   readonly safes: Safes;
-  /** What is only to be taken care of in the studio must be answered at a show. */
+  /** In live mode what is *care* in the studio is *stop*. */
   readonly mode: 'studio' | 'live';
   readonly thresholds?: Thresholds;
   /** Strips to be muted while they are changed, although nothing of them would thump. */
   readonly muteFirst?: readonly string[];
-  /** Whether gains were set for another source than the one they come to. */
+  /** True if preamp gains were set for a different source than the one patched. */
   readonly elsewhere?: boolean;
   /** The scene itself, where the target is only made from it. */
   readonly scene?: State;

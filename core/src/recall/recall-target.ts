@@ -77,7 +77,7 @@ export const askedBy = (
 export const hasGainFromOtherSource = ({ onto }: Pick<TargetRequest, 'onto'>, { placement }: RecallInputs): boolean =>
   onto.length > 0 || placement?.ownGain === true;
 
-/** Where a restore was going, or where it came from, setting by setting; strips muted on the way are open at both ends. */
+/** The values at the end of a restore, or from before it; strips it muted are open in both. */
 export function journalEndState({ changes, guarded, aside }: Journal, how: 'finish' | 'roll back'): SettingsByAddress {
   const ends: Record<string, Value> = { ...aside };
   for (const strip of guarded) ends[`${strip}/mute/on`] = false;

@@ -10,7 +10,7 @@ export interface ScopeSelection {
   readonly strips: ReadonlySet<string>;
   /** Cells of chosen strips and sections that stay all the same: `in.3/eq`. */
   readonly left: ReadonlySet<string>;
-  /** Single settings that do otherwise than their cell, by address: whether they come back. */
+  /** Settings that override their cell, by address: true is recalled, false left out. */
   readonly settings: ReadonlyMap<string, boolean>;
   /** Sections of the settings of the whole desk, each asked for by itself. */
   readonly globals: ReadonlySet<string>;

@@ -1,7 +1,7 @@
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
 
-/** Everything kept within this time stays, in ms. */
+/** Autosaves younger than this are all kept, in ms. */
 const KEEP_ALL_MS = HOUR;
 /** Up to this age one stays per hour, in ms. */
 const HOURLY_FOR = DAY;

@@ -45,7 +45,7 @@ export function eqResponseDb(strip: StripState, hertz: readonly number[]): numbe
   return hertz.map((f) => bands.reduce((sum, band) => sum + magnitudeDb(band, f, MODEL_RATE_HZ), 0));
 }
 
-/** B's curve over A's at frequencies in Hz, in dB: of the bands that both have, nothing is worked out. Undefined where they have all. */
+/** B minus A in dB at frequencies in Hz; equal bands cancel and are skipped. Undefined if all are equal. */
 export function eqDifferenceDb(a: readonly Band[], b: readonly Band[], hertz: readonly number[]): number[] | undefined {
   const come = [...b];
   const gone = a.filter((band) => {

@@ -79,7 +79,7 @@ export const hasActiveInserts = (strip: StripState): boolean =>
 
 /**
  * What a strip does behind its compressor, in place: its inserts, its delay.
- * Outside racks that a strip's inserts may lead through are not known and change nothing.
+ * Hardware inserts cannot be modelled and pass audio unchanged.
  */
 export function runInserts(strip: StripState, channels: readonly Float32Array[], rate: number): void {
   for (const insert of insertChain(strip)) if (insert.on) runInsert(strip, insert, channels, rate);
@@ -144,7 +144,7 @@ export function renderEffectReturn(
   const mix = kind === 'none' ? 1 : Number(strip['inserts/mix'] ?? 100) * PERCENT;
   const [time, tone] = [at('inserts/time'), at('inserts/tone')];
   const steps = createStripProcessors(strip, rate, 1, false);
-  // Whatever is no other effect is a room.
+  // Unknown effects are modelled as a reverb.
   const size = ['none', 'echo', 'chorus'].includes(kind) ? undefined : (REVERB_SIZES[kind] ?? REVERB_SIZES['room']);
   const late = size !== undefined || kind === 'echo' ? Math.round(at('inserts/predelay') * MS * rate) : 0;
   for (const channel of wet) channel.fill(0, 0, late);

@@ -80,7 +80,7 @@ export function deEss(freq: number, threshold: number, channels: readonly Float3
   });
 }
 
-/** Makes of what is left of a part the whole without what is gone. */
+/** Adds the de-esser's gain reduction back: full + (compressed highs − highs). */
 function addReduction(left: Float32Array, part: Float32Array, whole: Float32Array, frames: number): void {
   for (let i = 0; i < frames; i++) left[i] = (whole[i] as number) + ((left[i] as number) - (part[i] as number));
 }
@@ -126,7 +126,7 @@ export interface ReverbSettings {
 
 /** Lengths of the eight delay lines, against the room's size: no two share a common measure. */
 const LINES = [0.53, 0.61, 0.74, 0.83, 0.97, 1.09, 1.27, 1.43];
-/** What each way round loses at the tone, as a power: 1 dB. */
+/** Extra loss per pass at the damping frequency: 1 dB, as a power. */
 const DAMPING_PER_PASS = 10 ** -0.1;
 
 /**

@@ -15,7 +15,7 @@ export interface StemInput {
   readonly hash: string;
   /** Samples per channel at the rate of the mix. */
   readonly frames: number;
-  /** The gain and pad that the strip had when it was recorded, in dB: only what differs from it is heard. */
+  /** Preamp gain and pad when recorded, in dB; only the difference from it is applied. */
   readonly gain: number;
 }
 
@@ -83,7 +83,7 @@ export interface RenderGraph {
   readonly nodes: readonly RenderNode[];
   readonly frames: number;
   readonly rate: number;
-  /** Ways that were left out because they lead back to where they came from. */
+  /** Routes dropped because they would form a feedback loop. */
   readonly circles: readonly (readonly [from: string, to: string])[];
 }
 
@@ -237,7 +237,7 @@ class GraphBuilder {
     const pan = own === undefined ? place.pan : Number(own) / 100;
     const sent = { ...place, pan, off, level: lane.length > 0 ? lane : dbToFactor(level) };
     if (this.at(source, `${key}/tap`) === 'pre') return { ...sent, by: 1 };
-    // Behind the fader both count: where both move, the fader's lane is followed and the send stays where it is set.
+    // Post-fader with both automated: the fader lane is followed, the send stays at its static level.
     if (typeof passes.level === 'number') return { ...sent, by: passes.by * passes.level };
     return { ...passes, ...place, pan, by: passes.by * dbToFactor(level) };
   }

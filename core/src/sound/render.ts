@@ -5,7 +5,7 @@ export type Channels = readonly Float32Array[];
 /** What is worked out at once: one node of a plan, or sums that the same recordings feed. */
 export type RenderStep = readonly RenderNode[];
 
-/** How steps that are worked out at the same time keep behind one another, block by block. */
+/** Lets steps that run in parallel wait for each other's samples, block by block. */
 export interface Flow {
   /** Waits until so many samples of what a step depends on are there. @throws where they never will be */
   readonly reached: (key: string, frames: number) => void;

@@ -8,7 +8,7 @@ import type { Channels, Flow } from './render';
 /** Adds the block that lies in the kernels to one of their sums; it is the part of its sound from a sample on. */
 type BlockMixer = (from: number, frames: number) => void;
 
-/** Whether a step adds all that feeds it into one channel, whose level stays what it was in both. */
+/** Effect inputs are summed to mono at −3 dB, so that a pair keeps its level. */
 const isMono = ({ kind }: SummingNode): boolean => kind === 'effect' || kind === 'mono sum';
 
 /**
@@ -56,7 +56,7 @@ export function createSummer(
   };
 }
 
-/** Strips that sound alike are one source, which may lead to a sum more than once. */
+/** Identical strips share one node and may feed a bus more than once. */
 const addGains = (one: Gains, other: Gains = [0, 0, 0, 0]): Gains => [
   one[0] + other[0],
   one[1] + other[1],

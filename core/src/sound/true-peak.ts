@@ -31,7 +31,7 @@ function bessel(x: number): number {
 
 /** The most that any phase can make of samples up to 1. */
 const MOST = Math.max(...PHASES.map((taps) => taps.reduce((sum, tap) => sum + Math.abs(tap), 0)));
-/** Samples that are looked at together: where none of them could reach the peak so far, nothing between them can. */
+/** Early-out: interpolation is skipped where no sample of such a run could reach the current peak. */
 const RUN = 64;
 
 /** The highest level between and at the samples, as a factor of full scale; four times oversampled. */

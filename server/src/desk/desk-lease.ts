@@ -12,7 +12,7 @@ export interface DeskLease {
 }
 
 /**
- * Holds a desk for one restore until it is let go of, for `lease` ms at a time.
+ * Acquires a desk for one restore until it is released, for `lease` ms at a time.
  * @param onRenewal called with every renewal
  * @throws Fault `desk-busy` while another restore holds it
  */
@@ -23,7 +23,7 @@ export async function acquireDesk(
   lease: number,
   onRenewal: () => Promise<void>,
 ): Promise<DeskLease> {
-  // Counted from before the question: what the database notes is never shorter.
+  // Counted from before the query, so never longer than in the database.
   let until = Date.now() + lease;
   await acquireLease(db, deskId, restoreId, lease);
   const renew = async () => {

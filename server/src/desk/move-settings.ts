@@ -9,8 +9,8 @@ import { writeAndVerify } from './write-and-verify';
 const latestMove = new WeakMap<DeskMirror, Map<string, symbol>>();
 
 /**
- * Moves controls for a person at the app, and confirms them. A fader that is dragged sends many moves in a row; only the
- * last of them may insist. The other half of a linked pair moves along.
+ * Moves controls for a person at the app, and confirms them. Dragging sends many moves; only the newest is retried. The other
+ * half of a linked pair moves along.
  */
 export async function moveSettings(session: DeskMirror, moved: SettingsByAddress): Promise<Unconfirmed[]> {
   const settings = movedWithHalves(session.profile, session.state, moved);

@@ -16,9 +16,9 @@ const MAX_DELTA_SETTINGS = 24;
 
 const toBytes = (print: string): Buffer => Buffer.from(print, 'hex');
 
-/** A strip state as it is stored: told from a whole one by the settings in which it differs. */
+/** A strip state as stored: whole, or a delta on a whole one. */
 export interface DeltaEncodedState {
-  /** The id of the state it is told from; its own where it is stored whole. */
+  /** The id of the state it is a delta on; its own where it is stored whole. */
   readonly base: number;
   /** That state as JSON. */
   readonly whole: string;

@@ -47,7 +47,7 @@ export async function findOrAddDesk(
   return id;
 }
 
-/** Settings of a strip as they come in: checked, and without the sections that were not chosen, which are not there at all. */
+/** Imported settings of a strip: validated, without the sections that were not chosen. */
 export function importStrip(
   profile: Profile,
   strip: string,

@@ -25,7 +25,7 @@ export interface ExecuteOptions {
   readonly steps: readonly Step[];
   readonly curve: FadeCurve;
   readonly hands: ManualMoveDetector;
-  /** Asked between two sendings: whether to go on. @throws Fault to break off */
+  /** Polled before every send: continue, finish this stage, or stop. @throws Fault to break off */
   readonly shouldContinue: () => boolean;
   readonly tell: (progress: Pick<RestoreProgress, 'stage' | 'done' | 'total'>) => void;
 }

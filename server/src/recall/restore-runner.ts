@@ -105,7 +105,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     });
     if (transition) await accept(db, transition, checkedPoints(plan, answered));
     const view = await restoreView(db, id);
-    // Only a way back that descends from what stands there can tell that nothing has drifted from it.
+    // The current scene is used only if the way back descends from it without drift; otherwise the way back.
     const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.scene_id;
     const flipTo = undrifted ? desk.scene_id : wayBack.id;
     atWork.add(

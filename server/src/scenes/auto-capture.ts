@@ -28,8 +28,7 @@ interface KeeperOptions {
 const AUTOSAVE_NAMES = { rested: 'Kept while the desk rested', 'link ended': 'Kept when the link ended' } as const;
 
 /**
- * Keeps by itself what nobody has captured: when a desk has drifted and then rests, and when the link to it ends. Thins
- * out what was kept.
+ * Autosaves when a drifted desk is idle or disconnects, and prunes old autosaves.
  */
 export class AutoCapture {
   private readonly timers = new Map<string, NodeJS.Timeout>();

@@ -28,7 +28,7 @@ async function remove(tx: Database, profile: Profile, ids: readonly string[]): P
     .whereIn('scenes.id', ids)
     .distinct('strip_states.id', 'base_id')) as { id: number; base_id: number | null }[];
   await tx('scenes').whereIn('id', ids).delete();
-  // First what is told from others, then what only those were told from.
+  // Deltas first, then the states that only those were based on.
   await deleteUnused(
     tx,
     states.map((state) => state.id),
@@ -56,7 +56,7 @@ interface Link {
   readonly parent_id: string;
 }
 
-/** Gives the children of scenes that go the parents of those; returns the children. */
+/** Gives the children of deleted scenes their grandparents as parents; returns the children. */
 async function reparentChildren(tx: Database, ids: readonly string[]): Promise<string[]> {
   const links = (await tx('scene_parents')
     .whereIn('parent_id', ids)

@@ -1,10 +1,10 @@
 import type { Database } from '../database/connect';
 import { replaceInBaselines } from '../desk/baseline';
 
-/** A place that no scene gets, for the moment in which two change theirs. */
+/** A position that no scene has, used while two swap theirs. */
 const TEMPORARY_NUMBER = 4_294_967_295;
 
-/** Lets a scene be to others what another was: its scope, its pins, what was accepted of it, and where it stands or is flipped to. */
+/** Moves scope, pins, accepted cautions, current-scene and flip references to another scene. */
 export async function transferReferences(tx: Database, from: string, to: string): Promise<void> {
   const { scope } = (await tx('scenes').where({ id: from }).first('scope')) as { scope: string | null };
   await tx('scenes').where({ id: to }).update({ scope });

@@ -13,8 +13,7 @@ const SPARE = 128 * 1024 * 1024;
 const bytesOf = (channels: Channels): number => channels.reduce((sum, channel) => sum + channel.byteLength, 0);
 
 /**
- * Worked out sound by its key, as much as there is room for. What had to go leaves its memory behind, which is used again:
- * two threads that both ask the machine for fresh memory take longer for that than for many a step of a mix.
+ * LRU cache of rendered audio. Evicted buffers are reused, since fresh shared memory is slow to get from two threads at once.
  */
 export class RenderCache {
   private readonly sounds: LRUCache<string, Channels>;

@@ -1,11 +1,11 @@
 import type { Flow } from '@old-echo/core/sound/render';
 
-/** How many samples of a sound are there, where every thread can see it. */
+/** Frames ready so far, shared between threads. */
 export type SamplesReady = Int32Array;
 
 /** Where a sound will never be whole. */
 const FAILED = -1;
-/** Samples after which those who follow are told: fewer wake them too often, more make them wait. */
+/** Frames between two notifications: fewer wake the waiting threads too often, more make them wait. */
 const NOTIFY_EVERY_FRAMES = 16_384;
 
 export const newLevel = (): SamplesReady => new Int32Array(new SharedArrayBuffer(Int32Array.BYTES_PER_ELEMENT));

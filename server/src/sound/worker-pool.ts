@@ -27,8 +27,8 @@ const WORKER = join(
 );
 
 /**
- * Threads for steps that follow others which are still at work, and mostly wait for them. They are opened once there was
- * nothing to do for a while: opened while the first mix is worked out, they would take more from it than they give.
+ * Threads for steps that stream from unfinished steps, and mostly wait for them. Started only when idle: started during the
+ * first mix, they would take more from it than they give.
  */
 const STREAMING_THREADS = 6;
 /** So long there was nothing to do, in ms. */

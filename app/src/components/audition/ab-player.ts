@@ -54,7 +54,7 @@ export function crossfadeTo(
 /** Plays A and B together and lets one of them be heard. */
 export class AbPlayer {
   private played: Played | null = null;
-  /** The moment of the context's time at which the sound's beginning would have been. */
+  /** Context time at which second 0 would have started. */
   private zero = 0;
   private at = 0;
   private levels: Readonly<Record<AbSide, number>> = { A: 1, B: 1 };
