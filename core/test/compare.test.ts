@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import microdiff from 'microdiff';
 
 import { compare, outputDifferences, type Comparison } from '../src/compare/compare';
-import { contentLabel } from '../src/compare/gist';
+import { gist } from '../src/compare/gist';
 import { BAND_EDGE_RATIO, thirdOctaves } from '../src/signal/third-octaves';
 import { compressorCurve } from '../src/signal/static-curve';
 import { valueAtTime, laneDistance, laneWithSteps } from '../src/signal/automation-lane';
@@ -155,8 +155,7 @@ test('path gain per output, A against B', () => {
 });
 
 test('the gist: how much, where, and whether it would be heard', () => {
-  const say = (moves: SettingsByAddress, louder?: number) =>
-    plainText(contentLabel(boathouse, open, against(moves), louder));
+  const say = (moves: SettingsByAddress, louder?: number) => plainText(gist(boathouse, open, against(moves), louder));
   expect(say({})).toBe('A and B are the same in every setting.');
   expect(say({ 'in.1/label/note': 'x' })).toBe('B differs in 1 setting on 1 strip. All of it is barely audible.');
   expect(say({ 'in.1/fader/level': -1, 'in.2/fader/level': -9 }, 1.3)).toBe(

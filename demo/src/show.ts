@@ -1,10 +1,10 @@
-import { comp, eq, fader, label, lowCut, mic, pan, sendFactor, sends, VOICES, type Keys } from './sound';
+import { comp, eq, fader, label, lowCut, mic, pan, send, sends, VOICES, type Keys } from './sound';
 import type { Value } from '@old-echo/core/desk/setting';
 
 import type { Moves, Told } from './tell';
 
 const HOUR = 60;
-const offLevelDb = { 'mute/on': true };
+const off = { 'mute/on': true };
 const open = { 'mute/on': false };
 
 /** What each musician wants in their own mix; the rest they hear from the stage. */
@@ -28,7 +28,7 @@ export const RIG: Moves = {
     ...monitors({ 1: -6, 2: -14, 6: -12 }),
     ...dca(1),
     ...mutes(2),
-    ...offLevelDb,
+    ...off,
   },
   'in.2': {
     ...label('Accordion L', 'kelp', 'treble side'),
@@ -38,7 +38,7 @@ export const RIG: Moves = {
     ...monitors({ 2: -5, 1: -12, 4: -12 }),
     ...dca(1),
     ...mutes(2),
-    ...offLevelDb,
+    ...off,
   },
   'in.3': {
     ...label('Accordion R', 'kelp', 'bass side'),
@@ -48,7 +48,7 @@ export const RIG: Moves = {
     ...monitors({ 2: -8, 3: -14 }),
     ...dca(1),
     ...mutes(2),
-    ...offLevelDb,
+    ...off,
   },
   'in.4': {
     ...label('Upright bass', 'slate', 'pickup'),
@@ -57,7 +57,7 @@ export const RIG: Moves = {
     ...monitors({ 3: -4, 1: -16, 5: -10 }),
     ...dca(1),
     ...mutes(2),
-    ...offLevelDb,
+    ...off,
   },
   'in.5': {
     ...label('Frame drum', 'rust'),
@@ -67,7 +67,7 @@ export const RIG: Moves = {
     ...monitors({ 3: -10, 4: -6 }),
     ...dca(1),
     ...mutes(2),
-    ...offLevelDb,
+    ...off,
   },
   'in.6': {
     ...label('Shaker', 'rust'),
@@ -77,7 +77,7 @@ export const RIG: Moves = {
     ...pan(30),
     ...dca(1),
     ...mutes(2),
-    ...offLevelDb,
+    ...off,
   },
   'in.7': {
     ...label('Wren vox', 'foam', 'in-ears'),
@@ -87,7 +87,7 @@ export const RIG: Moves = {
     ...monitors({ 5: -3, 6: -8, 1: -14, 2: -14, 3: -14, 4: -14 }),
     ...dca(2),
     ...mutes(2),
-    ...offLevelDb,
+    ...off,
   },
   'in.8': {
     ...label('Tam vox', 'foam'),
@@ -97,7 +97,7 @@ export const RIG: Moves = {
     ...monitors({ 6: -4, 5: -9, 3: -16 }),
     ...dca(2),
     ...mutes(2),
-    ...offLevelDb,
+    ...off,
   },
   'in.9': {
     ...label('Brass 1', 'brass', 'second half only'),
@@ -107,7 +107,7 @@ export const RIG: Moves = {
     ...monitors({ 4: -12 }),
     ...dca(3),
     ...mutes(2),
-    ...offLevelDb,
+    ...off,
   },
   'in.10': {
     ...label('Brass 2', 'brass', 'second half only'),
@@ -117,18 +117,18 @@ export const RIG: Moves = {
     ...monitors({ 4: -12 }),
     ...dca(3),
     ...mutes(2),
-    ...offLevelDb,
+    ...off,
   },
-  'in.11': { ...label('Fiddle spare', 'reed'), ...VOICES.fiddle, ...mic(20, true), ...offLevelDb },
-  'in.12': { ...label('Vox spare', 'foam'), ...VOICES.tam, ...mic(34), ...offLevelDb },
+  'in.11': { ...label('Fiddle spare', 'reed'), ...VOICES.fiddle, ...mic(20, true), ...off },
+  'in.12': { ...label('Vox spare', 'foam'), ...VOICES.tam, ...mic(34), ...off },
   'in.45': {
     ...label('Walk-in L', 'night'),
     'source/socket': 'Playback 1',
     'source/link': true,
     ...pan(-100),
-    ...offLevelDb,
+    ...off,
   },
-  'in.46': { ...label('Walk-in R', 'night'), 'source/socket': 'Playback 2', ...pan(100), ...offLevelDb },
+  'in.46': { ...label('Walk-in R', 'night'), 'source/socket': 'Playback 2', ...pan(100), ...off },
   'in.47': {
     ...label('Hall mic L', 'night'),
     ...VOICES.ambience,
@@ -242,15 +242,15 @@ export const SHOW: readonly Told[] = [
     note: 'The whole band in "Lanterns on the Quay". Hall is empty and bright; expect to give the voices 2 dB tonight.',
     moves: {
       'in.1': { ...fader(-8), ...sends({ 'fx.1': -20, 'fx.2': -18 }) },
-      'in.2': { ...fader(-12), ...sendFactor('fx.2', -20) },
-      'in.3': { ...fader(-12), ...sendFactor('fx.2', -20) },
+      'in.2': { ...fader(-12), ...send('fx.2', -20) },
+      'in.3': { ...fader(-12), ...send('fx.2', -20) },
       'in.4': fader(-6.5),
-      'in.5': { ...fader(-10), ...sendFactor('fx.2', -16) },
-      'in.6': { ...fader(-20), ...offLevelDb },
+      'in.5': { ...fader(-10), ...send('fx.2', -16) },
+      'in.6': { ...fader(-20), ...off },
       'in.7': { ...fader(-4), ...sends({ 'fx.1': -14, 'fx.3': -24 }) },
-      'in.8': { ...fader(-6), ...sendFactor('fx.1', -16) },
-      'in.9': { ...fader(-14), ...sendFactor('fx.4', -16) },
-      'in.10': { ...fader(-14), ...sendFactor('fx.4', -16) },
+      'in.8': { ...fader(-6), ...send('fx.1', -16) },
+      'in.9': { ...fader(-14), ...send('fx.4', -16) },
+      'in.10': { ...fader(-14), ...send('fx.4', -16) },
     },
   },
   {
@@ -259,7 +259,7 @@ export const SHOW: readonly Told[] = [
     ago: 4 * HOUR,
     note: 'Stage closed, playback open, foyer up.',
     moves: {
-      ...Object.fromEntries([1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((n) => [`in.${n}`, offLevelDb])),
+      ...Object.fromEntries([1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((n) => [`in.${n}`, off])),
       'in.45': { ...open, ...fader(-18) },
       'in.46': { ...open, ...fader(-18) },
       'matrix.3': fader(-10),
@@ -273,8 +273,8 @@ export const SHOW: readonly Told[] = [
     note: 'Starts from the drum alone.',
     moves: {
       ...Object.fromEntries([1, 2, 3, 4, 5, 7, 8].map((n) => [`in.${n}`, open])),
-      'in.45': { ...offLevelDb, ...fader(-90) },
-      'in.46': { ...offLevelDb, ...fader(-90) },
+      'in.45': { ...off, ...fader(-90) },
+      'in.46': { ...off, ...fader(-90) },
       'matrix.3': fader(-18),
       'in.5': { ...open, ...fader(-7.5) },
     },
@@ -285,10 +285,10 @@ export const SHOW: readonly Told[] = [
     ago: 170,
     note: 'Fiddle leads, shaker in.',
     moves: {
-      'in.1': { ...fader(-5), ...sendFactor('fx.2', -15) },
+      'in.1': { ...fader(-5), ...send('fx.2', -15) },
       'in.5': fader(-10),
       'in.6': { ...open, ...fader(-18) },
-      'in.7': { ...offLevelDb },
+      'in.7': { ...off },
       'in.8': fader(-9),
     },
   },
@@ -299,11 +299,11 @@ export const SHOW: readonly Told[] = [
     ago: 160,
     note: 'Wren and accordion only. Long hall; ride the DCA.',
     moves: {
-      'in.1': { ...fader(-16), ...sendFactor('fx.2', -18) },
+      'in.1': { ...fader(-16), ...send('fx.2', -18) },
       'in.2': { ...fader(-9), 'eq/3/gain': -0.6 },
       'in.3': { ...fader(-9), 'eq/3/gain': -0.6 },
-      'in.5': offLevelDb,
-      'in.6': offLevelDb,
+      'in.5': off,
+      'in.6': off,
       'in.7': { ...open, ...fader(-2.5), ...sends({ 'fx.1': -9 }), 'compressor/threshold': -28 },
       'in.8': { ...fader(-12) },
       'fx.1': { 'inserts/time': 3.2, ...fader(-6) },
@@ -318,7 +318,7 @@ export const SHOW: readonly Told[] = [
       'in.2': { ...fader(-12), 'eq/3/gain': 1.6 },
       'in.3': { ...fader(-12), 'eq/3/gain': 1.6 },
       'in.5': { ...open, ...fader(-9) },
-      'in.7': { ...fader(-4), ...sendFactor('fx.1', -13), 'compressor/threshold': -24 },
+      'in.7': { ...fader(-4), ...send('fx.1', -13), 'compressor/threshold': -24 },
       'in.8': fader(-6),
       'in.9': { ...open, ...fader(-9.5), ...mic(26, true), ...monitors({ 4: -8, 3: -12 }) },
       'in.10': { ...open, ...fader(-10), ...mic(26, true), ...monitors({ 4: -8 }) },
@@ -349,6 +349,6 @@ export const HANDS_SINCE: Moves = {
   'in.1': fader(-5.2),
   'in.4': { 'eq/2/gain': -4.6, 'compressor/threshold': -25 },
   'in.5': fader(-12.4),
-  'in.7': { ...fader(-2.1), ...sendFactor('fx.1', -10.5) },
+  'in.7': { ...fader(-2.1), ...send('fx.1', -10.5) },
   'fx.1': { 'inserts/time': 2.4 },
 };

@@ -1,4 +1,4 @@
-import { eq, comp, fader, label, pan, sendFactor, sends, VOICES } from './sound';
+import { eq, comp, fader, label, pan, send, sends, VOICES } from './sound';
 import type { Moves, Told } from './tell';
 
 const HOUR = 60;
@@ -86,18 +86,18 @@ export const MAIN: readonly Told[] = [
     moves: {
       'in.1': { ...fader(-8), ...pan(-22), ...sends({ 'fx.1': -18, 'fx.2': -24 }), ...toBus('group.2') },
       'in.2': { ...fader(-20), ...pan(-35), ...toBus('group.2') },
-      'in.3': { ...fader(-12), ...pan(-60), ...sendFactor('fx.1', -20), ...toBus('group.2') },
-      'in.4': { ...fader(-12), ...pan(60), ...sendFactor('fx.1', -20), ...toBus('group.2') },
+      'in.3': { ...fader(-12), ...pan(-60), ...send('fx.1', -20), ...toBus('group.2') },
+      'in.4': { ...fader(-12), ...pan(60), ...send('fx.1', -20), ...toBus('group.2') },
       'in.5': fader(-7.5),
       'in.6': fader(-11),
-      'in.7': { ...fader(-10), ...pan(10), ...sendFactor('fx.1', -16), ...toBus('group.1') },
+      'in.7': { ...fader(-10), ...pan(10), ...send('fx.1', -16), ...toBus('group.1') },
       'in.8': { ...fader(-13), ...toBus('group.1') },
       'in.9': { ...fader(-20), ...pan(38), ...toBus('group.1') },
       'in.10': { ...fader(-4), ...sends({ 'fx.2': -15, 'fx.3': -22 }), ...toBus('group.3') },
-      'in.11': { ...fader(-15), ...pan(18), ...sendFactor('fx.2', -14), ...toBus('group.3') },
-      'in.12': { ...fader(-6), ...pan(-14), ...sendFactor('fx.2', -16), ...toBus('group.3') },
-      'in.13': { ...fader(-14), ...pan(-40), ...sendFactor('fx.4', -14), ...toBus('group.4') },
-      'in.14': { ...fader(-15), ...pan(44), ...sendFactor('fx.4', -14), ...toBus('group.4') },
+      'in.11': { ...fader(-15), ...pan(18), ...send('fx.2', -14), ...toBus('group.3') },
+      'in.12': { ...fader(-6), ...pan(-14), ...send('fx.2', -16), ...toBus('group.3') },
+      'in.13': { ...fader(-14), ...pan(-40), ...send('fx.4', -14), ...toBus('group.4') },
+      'in.14': { ...fader(-15), ...pan(44), ...send('fx.4', -14), ...toBus('group.4') },
       'in.15': { ...fader(-32), ...pan(-100) },
       'in.16': { ...fader(-32), ...pan(100) },
       'group.1': { ...fader(0), ...comp(-12, 2, 30, 180, 1) },
@@ -110,8 +110,8 @@ export const MAIN: readonly Told[] = [
     note: 'Opens the middle for Wren. Too much room on it?',
     ago: DAY + 5 * HOUR,
     moves: {
-      'in.3': { ...pan(-88), ...sendFactor('fx.1', -14), 'eq/3/gain': 2.6 },
-      'in.4': { ...pan(88), ...sendFactor('fx.1', -14), 'eq/3/gain': 2.6 },
+      'in.3': { ...pan(-88), ...send('fx.1', -14), 'eq/3/gain': 2.6 },
+      'in.4': { ...pan(88), ...send('fx.1', -14), 'eq/3/gain': 2.6 },
       'in.1': pan(-14),
       'fx.1': { 'pan/width': 80, 'inserts/time': 0.9 },
     },
@@ -124,7 +124,7 @@ export const MAIN: readonly Told[] = [
     moves: {
       'in.10': {
         ...ride([0, -4], [18.5, -4], [19.2, -2.6], [34, -2.6], [35, -4.4], [48, -3.2]),
-        ...sendFactor('fx.3', -20),
+        ...send('fx.3', -20),
       },
       'in.11': { 'mute/on': false, ...ride([0, -60], [33.8, -60], [34.4, -13], [52, -13]) },
       'in.12': ride([0, -6], [34, -6], [35.2, -4.8], [52, -4.8]),
@@ -152,7 +152,7 @@ export const MAIN: readonly Told[] = [
           ['bell', 3200, 3.4, 1],
           ['high shelf', 8000, 3, 0.7],
         ),
-        ...sendFactor('fx.2', -30),
+        ...send('fx.2', -30),
       },
       'in.2': fader(-15),
       'in.7': {
@@ -183,7 +183,7 @@ export const MAIN: readonly Told[] = [
     note: 'Morning ears: the fiddle may stay in front, the hall may not go.',
     ago: 2 * HOUR,
     moves: {
-      'in.1': { ...fader(-5.5), ...sendFactor('fx.2', -24), 'eq/3/gain': 2.2 },
+      'in.1': { ...fader(-5.5), ...send('fx.2', -24), 'eq/3/gain': 2.2 },
       'in.7': { ...fader(-9), 'inserts/1/drive/amount': 18 },
       'fx.2': fader(-9.5),
       'in.10': fader(-4),

@@ -46,7 +46,7 @@ export const label = (name: string, colour: string, note = ''): Keys => ({
   'label/colour': colour,
   ...(note ? { 'label/note': note } : {}),
 });
-export const sendFactor = (to: string, level: number): Keys => ({ [`sends/${to}/level`]: level });
+export const send = (to: string, level: number): Keys => ({ [`sends/${to}/level`]: level });
 export const sends = (levels: Readonly<Record<string, number>>): Keys =>
   Object.fromEntries(Object.entries(levels).map(([to, level]) => [`sends/${to}/level`, level]));
 

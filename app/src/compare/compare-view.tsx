@@ -4,7 +4,7 @@ import Combine from 'lucide-react-native/icons/combine';
 import Plus from 'lucide-react-native/icons/plus';
 
 import { comparable, outputDifferences, type CellDifference, type Comparison } from '@old-echo/core/compare/compare';
-import { contentLabel } from '@old-echo/core/compare/gist';
+import { gist } from '@old-echo/core/compare/gist';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 
@@ -152,7 +152,7 @@ interface GistProps {
 
 function Gist({ profile, names, comparison }: GistProps) {
   const { mixA, mixB } = useSharedAudition() ?? {};
-  return <Sentence phrases={contentLabel(profile, names, comparison, loudnessDifferenceLu(mixA?.view, mixB?.view))} />;
+  return <Sentence phrases={gist(profile, names, comparison, loudnessDifferenceLu(mixA?.view, mixB?.view))} />;
 }
 
 function Sound({ titleA, titleB }: { readonly titleA: string; readonly titleB: string }) {

@@ -6,13 +6,13 @@ import { CurvePair, type Point } from '../ui/curve-chart';
 /** dB at the upper and lower edge. */
 const EDGE = 18;
 const POINTS = logSpacedFrequencies(121);
-const order = (hertz: number): number => Math.log10(hertz / 20) / 3;
+const place = (hertz: number): number => Math.log10(hertz / 20) / 3;
 const height = (decibels: number): number => Math.min(1, Math.max(0, 0.5 + decibels / EDGE / 2));
 const ACROSS = {
   marks: [
-    [order(100), '100 Hz'],
-    [order(1000), '1 kHz'],
-    [order(10_000), '10 kHz'],
+    [place(100), '100 Hz'],
+    [place(1000), '1 kHz'],
+    [place(10_000), '10 kHz'],
   ],
 } as const;
 const UP = { marks: [-12, -6, 0, 6, 12].map((dB) => [height(dB), dB === 0 ? '0' : ''] as const) };
@@ -28,7 +28,7 @@ export function EqChart({ now, was, colours }: EqPictureProps) {
   const curve = eqResponseDb(now, POINTS);
   const echo = was ? eqResponseDb(was, POINTS) : curve;
   const moved = curve.some((dB, i) => Math.abs(dB - (echo[i] ?? dB)) > 0.05);
-  const points = (of: readonly number[]) => of.map((dB, i): Point => [order(POINTS[i] ?? 20), height(dB)]);
+  const points = (of: readonly number[]) => of.map((dB, i): Point => [place(POINTS[i] ?? 20), height(dB)]);
   return (
     <CurvePair
       name={moved ? 'EQ curve; the two differ' : 'EQ curve'}

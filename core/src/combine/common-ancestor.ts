@@ -7,8 +7,8 @@ export function nearestCommonAncestor(
   a: string,
   b: string,
 ): string | null {
-  const ofB = outputStage(parentsOf, b);
-  const common = [...outputStage(parentsOf, a)].filter((scene) => ofB.has(scene));
+  const ofB = ancestors(parentsOf, b);
+  const common = [...ancestors(parentsOf, a)].filter((scene) => ofB.has(scene));
   // Ancestors of a common ancestor are common too, so one step is enough.
   const farther = new Set(common.flatMap(parentsOf));
   return (
@@ -20,7 +20,7 @@ export function nearestCommonAncestor(
 }
 
 /** A scene and all of its ancestors. */
-function outputStage(parentsOf: (scene: string) => readonly string[], scene: string): Set<string> {
+function ancestors(parentsOf: (scene: string) => readonly string[], scene: string): Set<string> {
   const found = new Set([scene]);
   for (const one of found) for (const parent of parentsOf(one)) found.add(parent);
   return found;

@@ -10,7 +10,7 @@ const DOMINANT_SHARE = 0.5;
 /**
  * What differs, in one or two sentences. `louder` is B's integrated loudness over A's in LU, where both were measured.
  */
-export function contentLabel(profile: Profile, names: State, comparison: Comparison, louder?: number): Phrase[] {
+export function gist(profile: Profile, names: State, comparison: Comparison, louder?: number): Phrase[] {
   const { cells, settings, strips } = comparison;
   const strong = (text: string): Phrase => ({ text, tone: 'bold' });
   const plain = (text: string): Phrase => ({ text });

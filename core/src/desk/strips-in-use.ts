@@ -17,11 +17,11 @@ export function isUnused(profile: Profile, state: State, strip: string): boolean
     return false;
   if (familyOf(strip) === 'in') return !level || isOff(level, settings['fader/level']);
   const others = profile.strips.filter((one) => one !== strip);
-  return !others.some((one) => isRoutedTo(profile, state, one, strip) || state[one]?.[`routing/${strip}`] === true);
+  return !others.some((one) => hasOpenSend(profile, state, one, strip) || state[one]?.[`routing/${strip}`] === true);
 }
 
 /** Whether a strip sends something to another: switched on, and not off. */
-export function isRoutedTo(profile: Profile, state: State, strip: string, to: string): boolean {
+export function hasOpenSend(profile: Profile, state: State, strip: string, to: string): boolean {
   const [settings, spec] = [state[strip], stripFamily(profile, strip)?.settings[`sends/${to}/level`]];
   return (
     settings !== undefined &&

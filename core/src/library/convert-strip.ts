@@ -72,7 +72,7 @@ export function convertStrip(carried: Carried): ConvertedStrip {
   if (chain) convertChain(target, settings, take);
   for (const [key, value] of Object.entries(settings)) {
     if ((bands && isBandKey(key)) || (chain && isChainKey(key))) continue;
-    const landed = referenced(carried, key);
+    const landed = mapReference(carried, key);
     take(key, landed, value, landed === undefined ? 'what it leads to did not come along' : `${to.name} has none`);
   }
   routeToMain(carried, made, notes);
@@ -96,7 +96,7 @@ function routeToMain(
 }
 
 /** The key with the strip that it points at as that strip is called on the other desk; undefined where it is not there. */
-function referenced({ from, others }: Carried, key: string): string | undefined {
+function mapReference({ from, others }: Carried, key: string): string | undefined {
   const parts = key.split('/');
   const at = parts.findIndex((part) => stripFamily(from, part) !== undefined);
   if (at < 0) return key;

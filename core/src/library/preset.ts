@@ -1,4 +1,4 @@
-import { isRoutedTo } from '../desk/strips-in-use';
+import { hasOpenSend } from '../desk/strips-in-use';
 import { readAddress, sectionOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
 import type { State, StripState } from '../desk/state';
@@ -71,7 +71,7 @@ export function kitContent(profile: Profile, state: State, strips: readonly stri
   );
   const of = (family: string) => profile.families.find(({ id }) => id === family)?.strips ?? [];
   const groups = of('group').filter((group) => [...members].some((m) => state[m]?.[`routing/${group}`] === true));
-  const returns = of('fx').filter((fx) => [...members, ...groups].some((m) => isRoutedTo(profile, state, m, fx)));
+  const returns = of('fx').filter((fx) => [...members, ...groups].some((m) => hasOpenSend(profile, state, m, fx)));
   const inside = new Set([...members, ...groups, ...returns, ...of('main')]);
   return Object.fromEntries(
     profile.strips

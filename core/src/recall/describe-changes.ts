@@ -4,7 +4,7 @@ import { fullSettingName, formatValue } from '../desk/format-value';
 import type { PlannedChange } from './planned-changes';
 
 /** "gain +20.0 dB to +28.0 dB", for the first of some changes. */
-export const toldChanges = (profile: Profile, after: State, list: readonly PlannedChange[]): string =>
+export const describeChanges = (profile: Profile, after: State, list: readonly PlannedChange[]): string =>
   list
     .slice(0, 2)
     .map(({ address, from, to }) => {

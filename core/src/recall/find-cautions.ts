@@ -14,7 +14,7 @@ import type { PlannedChange } from './planned-changes';
 import { ringing } from './ringing';
 import { isHeard, risesBetween, type Rises } from './path-rises';
 import { silent } from './silenced-paths';
-import { toldChanges } from './describe-changes';
+import { describeChanges } from './describe-changes';
 
 /** Everything in a restore that can hurt ears, gear or work, the heaviest first. */
 export function cautions(input: CautionInput): Caution[] {
@@ -26,9 +26,9 @@ export function cautions(input: CautionInput): Caution[] {
   // While a strip is muted for the restore nothing is heard of what happens to it.
   const open = (strip: string) => heard(strip) && !input.guarded.includes(strip);
   const rings = ringing(input, rises);
-  const told = causesOf(rings);
+  const reported = causesOf(rings);
   const masters = mastersOf(input);
-  const louderNow = findLouderPaths({ profile, before, after, changes, thresholds, mode, told, masters }, rises);
+  const louderNow = findLouderPaths({ profile, before, after, changes, thresholds, mode, reported, masters }, rises);
   const drafts: Draft[] = [
     ...louderNow,
     ...rings,
@@ -76,7 +76,7 @@ function audibleStrips({ profile, before, after }: CautionInput, { was, is }: Ri
 }
 
 /** The changes that a test lets through, one item for each strip. */
-function affected(
+function findChanges(
   { changes }: CautionInput,
   test: (change: PlannedChange) => boolean,
   what: (changes: readonly PlannedChange[]) => string,
@@ -119,7 +119,7 @@ function mastersOf({ profile, changes, thresholds }: CautionInput): MasterRise[]
 
 function phantom(input: CautionInput, heavy: Severity, open: (strip: string) => boolean): Draft[] {
   const { before } = input;
-  const list = affected(
+  const list = findChanges(
     input,
     ({ key }) => key === 'preamp/phantom',
     ([change]) => (change?.to === true ? 'turns on' : 'turns off'),
@@ -155,7 +155,7 @@ function otherSource(input: CautionInput): Draft[] {
     input,
     'source',
     input.mode === 'live' ? 'care' : 'note',
-    affected(input, isGain, (list) => toldChanges(input.profile, input.after, list)),
+    findChanges(input, isGain, (list) => describeChanges(input.profile, input.after, list)),
     (who) => `Check the gain of ${who}`,
     'It was set for another source. Listen to the strip, or look at its meter, before you open it.',
   );
@@ -166,14 +166,14 @@ function gains(
   input: CautionInput,
   heavy: Severity,
   open: (strip: string) => boolean,
-  told: ReadonlySet<string>,
+  reported: ReadonlySet<string>,
 ): Draft[] {
   const rises = (change: PlannedChange) =>
-    !told.has(change.address) &&
+    !reported.has(change.address) &&
     /^preamp\/(gain|trim)$/.test(change.key) &&
     rise(change) > input.thresholds.gain + DB_TOLERANCE &&
     open(change.strip);
-  const list = affected(input, rises, (changes) => `+${rise(changes[0] as PlannedChange).toFixed(1)} dB`);
+  const list = findChanges(input, rises, (changes) => `+${rise(changes[0] as PlannedChange).toFixed(1)} dB`);
   return draft(
     input,
     'gain',
@@ -188,7 +188,7 @@ function gains(
 
 function patches(input: CautionInput, heavy: Severity, heard: (strip: string) => boolean): Draft[] {
   const patch = ({ key }: PlannedChange) => ['source', 'routing'].includes(sectionOf(key));
-  const all = affected(input, patch, (changes) => toldChanges(input.profile, input.after, changes));
+  const all = findChanges(input, patch, (changes) => describeChanges(input.profile, input.after, changes));
   const muted = ({ strip }: CautionItem) => input.guarded.includes(strip);
   const [quiet, open] = [
     all.filter((item) => heard(item.strip) && muted(item)),
@@ -222,7 +222,7 @@ function automation(input: CautionInput): Draft[] {
     const lane = before[strip]?.[laneOfProcessor(key) ?? ''];
     return Array.isArray(lane) ? (lane as Curve).length : 0;
   };
-  const list = affected(
+  const list = findChanges(
     input,
     (change) => lost(change) > 0,
     (changes) =>
@@ -266,7 +266,7 @@ function lanesLeft(input: CautionInput): Draft[] {
 function clicks(input: CautionInput, open: (strip: string) => boolean): Draft[] {
   const click = ({ strip, key }: PlannedChange) =>
     /^inserts\/((\d+\/)?(kind|on)|device|delay)$/.test(key) && open(strip);
-  const list = affected(input, click, (changes) => toldChanges(input.profile, input.after, changes));
+  const list = findChanges(input, click, (changes) => describeChanges(input.profile, input.after, changes));
   return draft(
     input,
     'click',
@@ -285,8 +285,8 @@ function polarity(input: CautionInput, open: (strip: string) => boolean): Draft[
   const half = (strip: string) => linkedPartner(profile, after, strip);
   const what = ([change]: readonly PlannedChange[]) => (change?.to === true ? 'flipped' : 'straight');
   const isFlip = ({ key, strip }: PlannedChange) => key === 'preamp/polarity' && !flips.has(half(strip) ?? '');
-  const halves = affected(input, (change) => isFlip(change) && half(change.strip) !== undefined, what);
-  const alone = affected(input, (c) => isFlip(c) && half(c.strip) === undefined && open(c.strip), what);
+  const halves = findChanges(input, (change) => isFlip(change) && half(change.strip) !== undefined, what);
+  const alone = findChanges(input, (c) => isFlip(c) && half(c.strip) === undefined && open(c.strip), what);
   return [
     ...draft(
       input,
@@ -317,7 +317,7 @@ function pairs(input: CautionInput): Draft[] {
     const [spec, stays] = [stripFamily(profile, other)?.settings[key], after[other]?.[key]];
     return spec !== undefined && stays !== undefined && !sameValue(spec, to, stays);
   };
-  const list = affected(input, alone, (own) => toldChanges(input.profile, input.after, own));
+  const list = findChanges(input, alone, (own) => describeChanges(input.profile, input.after, own));
   const halves = list.map(({ strip }) => displayName(profile, after, linkedPartner(profile, after, strip) ?? strip));
   return draft(
     input,
@@ -347,7 +347,7 @@ function effects(input: CautionInput): Draft[] {
       made !== kinds(after, fx)
     );
   };
-  const list = affected(input, strange, (changes) => toldChanges(input.profile, input.after, changes));
+  const list = findChanges(input, strange, (changes) => describeChanges(input.profile, input.after, changes));
   const [first] = list;
   const fx = first?.causes[0]?.split('/')[2] ?? '';
   return draft(

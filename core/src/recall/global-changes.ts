@@ -7,7 +7,7 @@ import type { CautionInput } from './caution-input';
 import { DB_TOLERANCE } from './louder-paths';
 import type { PlannedChange } from './planned-changes';
 import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
-import { toldChanges } from './describe-changes';
+import { describeChanges } from './describe-changes';
 
 /**
  * Settings of the whole desk: what gets louder in the room or on someone's ears, what a talkback reaches, and a clock that
@@ -58,7 +58,7 @@ export function globals(input: CautionInput, heavy: Severity): Draft[] {
       items: [
         {
           strip: first.strip,
-          what: toldChanges(profile, after, list),
+          what: describeChanges(profile, after, list),
           ...(rise === undefined ? {} : { rise }),
           causes: list.map(({ address }) => address),
         },

@@ -21,7 +21,7 @@ export const DB_TOLERANCE = 1e-6;
 /** Nothing is louder by less than this, in dB: matrices are compared with what feeds them. */
 const MATRIX_TOLERANCE_DB = 0.05;
 
-export interface LouderInput {
+export interface LouderPathsInput {
   readonly profile: Profile;
   readonly before: State;
   readonly after: State;
@@ -29,7 +29,7 @@ export interface LouderInput {
   readonly thresholds: Thresholds;
   readonly mode: 'studio' | 'live';
   /** Changes that another caution reports; paths that rise only because of them are not repeated. */
-  readonly told: ReadonlySet<string>;
+  readonly reported: ReadonlySet<string>;
   /** Mains, matrices and DCAs that rise by themselves. */
   readonly masters: readonly MasterRise[];
 }
@@ -42,7 +42,7 @@ export interface MasterRise {
 }
 
 /** One source on one output that gets louder, and what makes it so. */
-interface LouderPathsInput {
+interface LouderPath {
   readonly source: string;
   readonly output: string;
   readonly rise: number;
@@ -54,7 +54,7 @@ interface LouderPathsInput {
  * path rises by much, what opens louder than it closed, what only a lane lifts.
  * @param plain the paths as they are at rest
  */
-export function findLouderPaths(input: LouderInput, plain: Rises): Draft[] {
+export function findLouderPaths(input: LouderPathsInput, plain: Rises): Draft[] {
   const { profile, before, after, changes } = input;
   const ups = upwards(input);
   if (ups.length === 0) return [];
@@ -80,7 +80,7 @@ export function findLouderPaths(input: LouderInput, plain: Rises): Draft[] {
   const open = draft(input, 'louder', far ? 'stop' : live, paths, ups, plainly, input.masters, behind);
   return [
     ...open,
-    ...full(input, ups, plain, paths, live),
+    ...wholeOutputs(input, ups, plain, paths, live),
     // Beside what is heard at once it is one line more of the same.
     ...draft(
       input,
@@ -103,7 +103,7 @@ function isClosedSomewhere(profile: Profile, state: State, ups: readonly Planned
 }
 
 /** The changes that by themselves open a way or make it louder. */
-function upwards({ before, after, changes }: LouderInput): PlannedChange[] {
+function upwards({ before, after, changes }: LouderPathsInput): PlannedChange[] {
   const lifted = new Map<string, ReadonlySet<string>>();
   const lifts = (strip: string): ReadonlySet<string> => {
     const found = lifted.get(strip) ?? sectionsLifted(before[strip] ?? {}, after[strip] ?? {});
@@ -119,19 +119,19 @@ function upwards({ before, after, changes }: LouderInput): PlannedChange[] {
 
 /** Every path that opens or rises by more than its threshold, and is not explained by what was told already. */
 function pathsOf(
-  { profile, after, thresholds, told, masters }: LouderInput,
+  { profile, after, thresholds, reported, masters }: LouderPathsInput,
   ups: readonly PlannedChange[],
   rises: Rises,
   counts: (output: string, source: string) => boolean,
-): LouderPathsInput[] {
-  const known = new Set([...told, ...masters.map(({ address }) => address)]);
+): LouderPath[] {
+  const known = new Set([...reported, ...masters.map(({ address }) => address)]);
   const own = new Map<string, PlannedChange[]>();
   for (const change of ups) own.set(change.strip, [...(own.get(change.strip) ?? []), change]);
   const shared = ups.filter(({ strip }) => familyOf(strip) !== 'in');
   return Object.keys(rises.is).flatMap((output) => {
     const family = stripFamily(profile, output)?.id;
     const least = family === 'mix' ? thresholds.monitor : thresholds.path;
-    return Object.keys(rises.is[output] ?? {}).flatMap((source): LouderPathsInput[] => {
+    return Object.keys(rises.is[output] ?? {}).flatMap((source): LouderPath[] => {
       const rise = rises.of(output, source);
       if (rise <= least + DB_TOLERANCE || !counts(output, source)) return [];
       if (family === 'matrix' && rise <= upstreamRiseDb(rises, source) + MATRIX_TOLERANCE_DB) return [];
@@ -156,7 +156,7 @@ function upstreamRiseDb(rises: Rises, source: string): number {
  * Whether a path rises by several thresholds, or opens far above what is heard, and not only because a mute opens on what was
  * set before.
  */
-function isFar({ thresholds }: LouderInput, opened: Rises, output: string, source: string): boolean {
+function isFar({ thresholds }: LouderPathsInput, opened: Rises, output: string, source: string): boolean {
   const least = familyOf(output) === 'mix' ? thresholds.monitor : thresholds.path;
   const rise = opened.of(output, source);
   return (rise === Infinity ? decibels(loudest(opened.is, output, source)) - AUDIBLE_PATH_GAIN_DB : rise) > FAR * least;
@@ -172,22 +172,20 @@ interface Risen extends CautionItem {
 
 /** Paths as one caution: a line for each strip that is the cause, with the outputs it is heard on. */
 function draft(
-  input: LouderInput,
+  input: LouderPathsInput,
   kind: CautionKind,
   weight: Severity,
-  paths: readonly LouderPathsInput[],
+  paths: readonly LouderPath[],
   ups: readonly PlannedChange[],
   title: (who: string, how: string) => string,
   masters: readonly MasterRise[] = [],
-  behind: readonly LouderPathsInput[] = [],
+  behind: readonly LouderPath[] = [],
 ): Draft[] {
   const { profile, after, thresholds } = input;
   const items = itemsOf(paths);
   const add = (more: readonly Risen[]) =>
     items.push(...more.filter(({ strip }) => !items.some((item) => item.strip === strip)));
-  add(
-    masters.map(({ strip, address, rise }) => ({ ...masterRises(strip, rise), outputs: [strip], causes: [address] })),
-  );
+  add(masters.map(({ strip, address, rise }) => ({ ...riseItem(strip, rise), outputs: [strip], causes: [address] })));
   items.sort((a, b) => b.rise - a.rise);
   const [worst] = items;
   if (!worst) return [];
@@ -196,7 +194,7 @@ function draft(
   add(itemsOf(behind).map((item) => ({ ...item, what: `${item.what} behind what is closed`, isBehind: true })));
   const [who, how] = sentence(items, name, isBounded(worst, ups));
   const least = (output: string) => (familyOf(output) === 'mix' ? thresholds.monitor : thresholds.path);
-  const points = (of: CautionKind, list: readonly LouderPathsInput[]): Point[] =>
+  const points = (of: CautionKind, list: readonly LouderPath[]): Point[] =>
     list.map(({ source, output, rise }) => ({
       about: `${of}|${source}|${output}`,
       reach: reachOf(rise, least(output)),
@@ -219,20 +217,20 @@ function draft(
 }
 
 /** A line for each strip that is the cause of some paths, with the worst of them and the outputs they lead to. */
-function itemsOf(paths: readonly LouderPathsInput[]): Risen[] {
-  const byStrip = new Map<string, LouderPathsInput[]>();
+function itemsOf(paths: readonly LouderPath[]): Risen[] {
+  const byStrip = new Map<string, LouderPath[]>();
   for (const path of paths) {
     const strip = culprit(path);
     byStrip.set(strip, [...(byStrip.get(strip) ?? []), path]);
   }
   return [...byStrip].map(([strip, own]) => ({
-    ...masterRises(strip, Math.max(...own.map(({ rise }) => rise))),
+    ...riseItem(strip, Math.max(...own.map(({ rise }) => rise))),
     outputs: [...new Set(own.map(({ output }) => output))],
     causes: [...new Set(own.flatMap(({ causes }) => causes.map(({ address }) => address)))],
   }));
 }
 
-const masterRises = (strip: string, rise: number) => ({
+const riseItem = (strip: string, rise: number) => ({
   strip,
   what: rise === Infinity ? 'opens' : `+${rise.toFixed(1)} dB`,
   rise,
@@ -241,7 +239,7 @@ const masterRises = (strip: string, rise: number) => ({
 const capitalised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** Whose strip makes a path louder: the source's own, or else one that all of its causes are on. */
-function culprit({ source, causes }: LouderPathsInput): string {
+function culprit({ source, causes }: LouderPath): string {
   if (causes.length === 0 || causes.some(({ strip }) => strip === source)) return source;
   return (causes[0] as PlannedChange).strip;
 }
@@ -295,17 +293,17 @@ function placesOf(outputs: readonly string[], name: (strip: string) => string): 
 const rank = (output: string): number => ['main', 'mix', 'matrix'].indexOf(familyOf(output));
 
 /** Outputs that rise as a whole, of what is not told by itself. */
-function full(
-  { profile, before, after, thresholds, told, masters }: LouderInput,
+function wholeOutputs(
+  { profile, before, after, thresholds, reported, masters }: LouderPathsInput,
   ups: readonly PlannedChange[],
   rises: Rises,
-  paths: readonly LouderPathsInput[],
+  paths: readonly LouderPath[],
   weight: Severity,
 ): Draft[] {
   const socket = (source: string) =>
     10 ** (Number(before[source]?.['preamp/gain'] ?? before[source]?.['preamp/trim'] ?? 0) / 20);
   const known = new Set([
-    ...told,
+    ...reported,
     ...masters.map(({ address }) => address),
     ...paths.flatMap(({ causes }) => causes.map(({ address }) => address)),
   ]);

@@ -153,18 +153,18 @@ const waysOf = (changes: readonly PlannedChange[], close: boolean): PlannedChang
  * mute has behind it what its members send before their faders as well, that of a mute group their faders too.
  */
 function levelsBehind(profile: Profile, now: State, { strip, key }: PlannedChange): string[] {
-  if (key !== 'mute/on') return safeRules(now, strip, [key.replace(/\/on$/, '/level')]);
+  if (key !== 'mute/on') return presentAddresses(now, strip, [key.replace(/\/on$/, '/level')]);
   const hasFader = now[strip]?.['fader/level'] !== undefined;
   const members = isControl(strip) ? profile.strips.filter((other) => now[other]?.[`routing/${strip}`] === true) : [];
   return [strip, ...members].flatMap((one) =>
-    safeRules(now, one, [
+    presentAddresses(now, one, [
       ...(one === strip || !hasFader ? ['fader/level'] : []),
       ...sendsBefore(profile, one, now[one] ?? {}),
     ]),
   );
 }
 
-const safeRules = (now: State, strip: string, keys: readonly string[]): string[] =>
+const presentAddresses = (now: State, strip: string, keys: readonly string[]): string[] =>
   keys.filter((key) => now[strip]?.[key] !== undefined).map((key) => `${strip}/${key}`);
 
 /** The levels of what a strip sends from before its fader. */

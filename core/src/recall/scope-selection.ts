@@ -37,7 +37,7 @@ export const globalSections = (profile: Profile): readonly string[] =>
 /** The choice with a section of the globals coming back, or staying. */
 export const pickGlobals = (choice: ScopeSelection, sections: readonly string[], take: boolean): ScopeSelection => ({
   ...choice,
-  globals: changeCount(choice.globals, sections, take),
+  globals: changed(choice.globals, sections, take),
 });
 
 /** Strips that can be picked one by one: all but the globals. */
@@ -88,17 +88,17 @@ export function setCells(
 export function pickSections(choice: ScopeSelection, sections: readonly string[], take: boolean): ScopeSelection {
   return {
     ...without(choice, (_, section) => sections.includes(section)),
-    sections: changeCount(choice.sections, sections, take),
+    sections: changed(choice.sections, sections, take),
   };
 }
 
 /** The choice with strips picked or not, in whatever sections are; exceptions on them are forgotten. */
 export function pickStrips(choice: ScopeSelection, strips: readonly string[], take: boolean): ScopeSelection {
   const named = new Set(strips);
-  return { ...without(choice, (strip) => named.has(strip)), strips: changeCount(choice.strips, strips, take) };
+  return { ...without(choice, (strip) => named.has(strip)), strips: changed(choice.strips, strips, take) };
 }
 
-function changeCount(all: ReadonlySet<string>, some: readonly string[], take: boolean): Set<string> {
+function changed(all: ReadonlySet<string>, some: readonly string[], take: boolean): Set<string> {
   const next = new Set(all);
   for (const name of some)
     if (take) next.add(name);

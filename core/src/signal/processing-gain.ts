@@ -108,17 +108,17 @@ function boost(gone: Insert | undefined, come: Insert | undefined): number {
   return Math.max(0, driven(come) - driven(gone));
 }
 
-const songSeconds = ({ settings }: Insert, name: string): number => Number(settings[name] ?? 0);
+const at = ({ settings }: Insert, name: string): number => Number(settings[name] ?? 0);
 /** How much a drive is driven, as in the model's `drive`. */
-const drivenBy = (insert: Insert): number => 1 + songSeconds(insert, 'amount') * PERCENT * 11;
+const drivenBy = (insert: Insert): number => 1 + at(insert, 'amount') * PERCENT * 11;
 
 /** What a processor makes of a level, in dB, 0 or less. */
 function insertGain(insert: Insert, level: number): number {
   switch (insert.kind) {
     case 'limiter':
-      return Math.min(0, songSeconds(insert, 'ceiling') - level);
+      return Math.min(0, at(insert, 'ceiling') - level);
     case 'de-ess':
-      return compressorGain({ threshold: songSeconds(insert, 'threshold'), ratio: 4, knee: 3 }, level);
+      return compressorGain({ threshold: at(insert, 'threshold'), ratio: 4, knee: 3 }, level);
     case 'drive':
       return -10 * Math.log10(1 + (factor(level) * drivenBy(insert)) ** 2);
     default:
@@ -146,7 +146,7 @@ function boundLift(before: Bounds = NOTHING, after: Bounds = NOTHING): number {
 
 function insertBounds(insert: Insert): Bounds {
   if (insert.kind !== 'echo') return { ...NOTHING, kind: insert.kind };
-  return mixed(insert.kind, songSeconds(insert, 'mix') * PERCENT, repeats(songSeconds(insert, 'feedback') * PERCENT));
+  return mixed(insert.kind, at(insert, 'mix') * PERCENT, repeats(at(insert, 'feedback') * PERCENT));
 }
 
 /** Repeats that come back at `feedback` (under 1) of the last: a geometric series, of amplitudes and of powers. */

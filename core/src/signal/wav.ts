@@ -153,7 +153,7 @@ export function readWav(bytes: Uint8Array, make: Allocate = inMemory): PcmAudio 
     deinterleaveChannel(samples, c, channels, by, channel);
     return channel;
   });
-  if (depth === 'float' && !read.every(isFinite)) throw refuse('The WAV file holds samples that are no numbers.');
+  if (depth === 'float' && !read.every(areFinite)) throw refuse('The WAV file holds samples that are no numbers.');
   return { rate, channels: read };
 }
 
@@ -168,7 +168,7 @@ function deinterleaveChannel(
 }
 
 /** Whether none is infinite or no number: times nothing they would not be nothing. */
-function isFinite(samples: Float32Array): boolean {
+function areFinite(samples: Float32Array): boolean {
   let nothing = 0;
   for (let i = 0; i < samples.length; i++) nothing += (samples[i] as number) * 0;
   return nothing === 0;

@@ -48,7 +48,7 @@ export function createSummer(
     let row = 0;
     for (const { keys, channels, fixed, moving } of read) {
       for (const key of keys) reached(key, from + frames);
-      assign(channels, from, frames);
+      loadBlock(channels, from, frames);
       addFeeds(frames, row, fixed.size);
       row += fixed.size;
       for (const add of moving) add(from, frames);
@@ -96,7 +96,7 @@ function pairMonoInputs(sources: readonly SharedInput[]): readonly SharedInput[]
 }
 
 /** Puts channels into the kernels, as many as there are and no silence beside them: nothing of it would be added. */
-function assign([one, other]: Channels, from: number, frames: number): void {
+function loadBlock([one, other]: Channels, from: number, frames: number): void {
   const { left, right } = kernels();
   if (one) left.set(one.subarray(from, from + frames));
   if (other) right.set(other.subarray(from, from + frames));

@@ -84,11 +84,11 @@ declare const WebAssembly: {
 };
 declare const atob: (base64: string) => string;
 
-let onRendered: Kernels | undefined;
+let loaded: Kernels | undefined;
 
 /** The inner loops, compiled at their first use. What works with them does so from its first sample to its last
  * before another begins. */
-export const kernels = (): Kernels => (onRendered ??= instantiate());
+export const kernels = (): Kernels => (loaded ??= instantiate());
 
 function instantiate(): Kernels {
   const code = Uint8Array.from(atob(CODE), (letter) => letter.charCodeAt(0));

@@ -17,7 +17,7 @@ import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { parseJsonColumn } from '../database/json-column';
-import { mustBeOfKind } from '../desk/same-profile';
+import { assertOfKind } from '../desk/same-profile';
 import { profileOfProduction } from '../scenes/production-store';
 import { insertScene } from '../scenes/insert-scene';
 import { editConflict, loadParents, sceneRow } from '../scenes/scene-store';
@@ -184,7 +184,7 @@ export async function runRecipe(db: Database, recipe: Recipe): Promise<{ profile
       'Bring it back first, or take its cells from another scene.',
     );
   const profile = await profileOfProduction(db, (await sceneRow(db, recipe.base)).production_id);
-  await mustBeOfKind(db, profile.id, ids, 'picks');
+  await assertOfKind(db, profile.id, ids, 'picks');
   const states = new Map<string, State>(
     await Promise.all(ids.map(async (id): Promise<[string, State]> => [id, await loadState(db, id)])),
   );

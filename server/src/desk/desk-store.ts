@@ -10,7 +10,7 @@ import { parseJsonColumn } from '../database/json-column';
 import { inTransaction } from '../database/transaction';
 import { baselineView } from './baseline';
 import type { DeskRow } from './desk-row';
-import { mustBeOfDesk } from './same-profile';
+import { assertBelongsToDesk } from './same-profile';
 import { heardAt } from './last-heard';
 import { assertNotShowLocked } from './show-lock';
 
@@ -102,7 +102,7 @@ const pinsOf = async (db: Database, deskId: string): Promise<DeskView['pins']> =
 /** Pins exactly these scenes to a desk, in this order. @throws Fault `refused-input` for a scene of another desk */
 export async function setScenesAtHand(db: Database, deskId: string, ids: readonly string[]): Promise<void> {
   const desk = await deskRow(db, deskId);
-  await mustBeOfDesk(db, desk, ids, 'ids');
+  await assertBelongsToDesk(db, desk, ids, 'ids');
   await inTransaction(db, async (tx) => {
     await tx('pins').where({ desk_id: deskId }).delete();
     if (ids.length > 0) await tx('pins').insert(ids.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
@@ -118,7 +118,7 @@ export async function editDesk(db: Database, id: string, edit: DeskEdit): Promis
   const desk = await deskRow(db, id);
   // Lifting the lock is a step of its own, never the side of another.
   if ([mode, safes, thresholds, handHolds].some((value) => value !== undefined)) assertNotShowLocked(desk);
-  if (flipTo !== undefined) await mustBeOfDesk(db, desk, [flipTo], 'flipTo');
+  if (flipTo !== undefined) await assertBelongsToDesk(db, desk, [flipTo], 'flipTo');
   const columns = {
     ...(mode ? { mode } : {}),
     ...(handHolds ? { hand_holds: handHolds } : {}),

@@ -7,26 +7,26 @@ import type { Database } from '../database/connect';
  * one of its productions, whatever kind of desk it is.
  * @throws Fault `refused-input` naming the first of these scenes that is gone or was made on another desk
  */
-export async function mustBeOfDesk(
+export async function assertBelongsToDesk(
   db: Database,
   desk: { readonly id: string; readonly name: string },
   ids: readonly string[],
   field: string,
 ): Promise<void> {
-  await mustFit(db, { desk_id: desk.id }, ids, field, [
+  await assertSameProfile(db, { desk_id: desk.id }, ids, field, [
     `A chosen scene was removed, or was not made on ${desk.name}.`,
     `Nothing was changed. Choose scenes of ${desk.name}, or carry the scene over to it first.`,
   ]);
 }
 
 /** @throws Fault `refused-input` naming the first of these scenes that is gone or was made on another kind of desk */
-export const mustBeOfKind = (db: Database, profileId: string, ids: readonly string[], field: string): Promise<void> =>
-  mustFit(db, { profile_id: profileId }, ids, field, [
+export const assertOfKind = (db: Database, profileId: string, ids: readonly string[], field: string): Promise<void> =>
+  assertSameProfile(db, { profile_id: profileId }, ids, field, [
     'A chosen scene was removed, or belongs to another kind of desk.',
     'Nothing was changed. Choose scenes made on this kind of desk.',
   ]);
 
-async function mustFit(
+async function assertSameProfile(
   db: Database,
   on: { readonly desk_id: string } | { readonly profile_id: string },
   ids: readonly string[],

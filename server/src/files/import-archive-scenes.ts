@@ -15,14 +15,14 @@ import { newId } from '../database/new-id';
 import type { Database } from '../database/connect';
 import { recordChanges } from '../scenes/insert-scene';
 import { storeStrips } from '../desk/strip-states';
-import { reportFor, invalidFile, type OpenArchive } from './open-file';
+import { jsonLines, invalidFile, type OpenArchive } from './open-file';
 import type { ReportProgress } from './import-context';
 import { importStrip, partOf } from './import-target';
 
 /** Every strip state of an archive as JSON by fingerprint; each is what its fingerprint says. */
 export async function bringStrips(archive: OpenArchive): Promise<Map<string, string>> {
   const states = new Map<string, string>();
-  for await (const { json, where } of reportFor(archive, ENTRIES.strips)) {
+  for await (const { json, where } of jsonLines(archive, ENTRIES.strips)) {
     const { print, settings } = parseShape(stripLineShape, json);
     if (fingerprint(settings) !== print) throw invalidFile(`${where} is not what its fingerprint says.`, where);
     states.set(print, JSON.stringify(settings));
@@ -68,7 +68,7 @@ export async function bringScenes(tx: Database, archive: OpenArchive, into: Scen
   const none: Record<string, StripState> = {};
   let [state, numbered, before] = [none, 0, undefined as string | undefined];
   const numbers = new Set<number>([0]);
-  for await (const { json, where } of reportFor(archive, ENTRIES.scenes)) {
+  for await (const { json, where } of jsonLines(archive, ENTRIES.scenes)) {
     const line = parseShape(sceneLineShape, json) as SceneLine;
     // What was kept by itself had numbers in files of earlier days; it has a place only.
     const number = line.kind === 'scene' ? line.number : 0;

@@ -158,7 +158,7 @@ async function wholeText(stream: Readable, where: string): Promise<string> {
 const LONGEST_LINE = 4_000_000;
 
 /** The JSON of each line of an entry, one after the other. @throws Fault `refused-input` naming the line */
-export async function* reportFor(archive: OpenArchive, name: string): AsyncGenerator<{ json: unknown; where: string }> {
+export async function* jsonLines(archive: OpenArchive, name: string): AsyncGenerator<{ json: unknown; where: string }> {
   let rest: Buffer[] = [];
   let [held, number] = [0, 0];
   const line = (bytes: Buffer) => {

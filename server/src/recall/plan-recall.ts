@@ -14,7 +14,7 @@ import {
 
 import type { Database } from '../database/connect';
 import { baselineOf, baselineView } from '../desk/baseline';
-import { mustBeOfDesk } from '../desk/same-profile';
+import { assertBelongsToDesk } from '../desk/same-profile';
 import { deskRow, safesOf, thresholdsOf } from '../desk/desk-store';
 import type { DeskRow } from '../desk/desk-row';
 import { stagedSettings } from './staged-settings-store';
@@ -54,7 +54,7 @@ export async function planRecall(
     loadInputs(db, session, recall),
   ]);
   const named = [recall.sceneId, recall.relativeTo].flatMap((id) => id ?? []);
-  if (named.length > 0) await mustBeOfDesk(db, desk, named, 'sceneId');
+  if (named.length > 0) await assertBelongsToDesk(db, desk, named, 'sceneId');
   const { profile, state: now } = session;
   const target = recallTarget(profile, now, recall, sources) ?? {};
   const among = choosable(recall, now, target, sources);

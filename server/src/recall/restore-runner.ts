@@ -154,13 +154,13 @@ async function runRestore({ live, session }: RunnerTools, work: ActiveRestore): 
   const before = session.state;
   const tell = (back: boolean) => (progress: Pick<RestoreProgress, 'stage' | 'done' | 'total'>) =>
     live.restoreChanged({ ...view, progress: { ...progress, back, cancel: control.requested } });
-  const mustHoldDesk = () => {
+  const assertLeaseHeld = () => {
     if (hold.lost())
       throw new Fault('unavailable', 'The database did not answer for so long that the desk had to be let go of.', '');
   };
   hands.guard(plan.guarded);
   const shouldContinue = () => {
-    mustHoldDesk();
+    assertLeaseHeld();
     return control.requested === null;
   };
   const there = await executePlan({ session, steps, curve, hands, shouldContinue, tell: tell(false) });
@@ -177,7 +177,7 @@ async function runRestore({ live, session }: RunnerTools, work: ActiveRestore): 
       curve,
       hands,
       shouldContinue: () => {
-        mustHoldDesk();
+        assertLeaseHeld();
         return control.requested === now;
       },
       tell: tell(true),

@@ -11,7 +11,7 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { assertNotShowLocked } from '../desk/show-lock';
-import { mustBeOfDesk } from '../desk/same-profile';
+import { assertBelongsToDesk } from '../desk/same-profile';
 import { deskRow } from '../desk/desk-store';
 import { readStoredProfile } from '../desk/profile-store';
 import { protectedFault } from '../scenes/scene-bin';
@@ -30,7 +30,7 @@ export async function applyRipple(db: Database, deskId: string, request: RippleR
   assertNotShowLocked(desk);
   const profile = await readStoredProfile(db, desk.profile_id);
   const applied = appliedTo(profile, request);
-  await mustBeOfDesk(db, desk, idsOf(request), 'scenes');
+  await assertBelongsToDesk(db, desk, idsOf(request), 'scenes');
   const id = newId();
   await inTransaction(db, async (tx) => {
     await tx('ripples').insert({ id, desk_id: deskId, made_by: request.by, made_at: new Date() });
@@ -66,7 +66,7 @@ export async function previewRipple(db: Database, deskId: string, request: Rippl
   const desk = await deskRow(db, deskId);
   const profile = await readStoredProfile(db, desk.profile_id);
   const applied = appliedTo(profile, request);
-  await mustBeOfDesk(db, desk, idsOf(request), 'scenes');
+  await assertBelongsToDesk(db, desk, idsOf(request), 'scenes');
   const previews: RipplePreview[] = [];
   for (const { id } of request.scenes) {
     const state = await loadState(db, id);

@@ -37,7 +37,7 @@ export async function takeOff(db: Database, from: Removable, where: Row): Promis
 }
 
 /** Puts a row back where it was, as it was. @throws Fault `not-found`, `conflict` where something has its place by now */
-export async function returnManualMoves(db: Database, id: string): Promise<void> {
+export async function giveBack(db: Database, id: string): Promise<void> {
   await inTransaction(db, async (tx) => {
     const kept = (await tx('taken_off').where({ id }).forUpdate().first()) as Kept | undefined;
     if (!kept)

@@ -91,7 +91,7 @@ export async function insertCopy(
   id: string,
   { versionId, name }: { readonly versionId: string; readonly name: string },
 ): Promise<void> {
-  await mustFit(tx, id, versionId);
+  await assertVersionFits(tx, id, versionId);
   const [from, tags] = await Promise.all([sceneRow(tx, id), tx('scene_tags').where({ scene_id: id }).pluck('tag')]);
   const words = { versionId, name, note: from.note, milestone: '', tags: tags as string[] };
   const made = { ...words, kind: 'scene' as const, parents: [id], madeAt: new Date(), partial: from.partial === 1 };
@@ -103,7 +103,7 @@ export async function insertCopy(
 }
 
 /** Refuses a version whose production is on another kind of desk than a scene. @throws Fault `not-found`, `refused-input` */
-export async function mustFit(db: Database, sceneId: string, versionId: string): Promise<void> {
+export async function assertVersionFits(db: Database, sceneId: string, versionId: string): Promise<void> {
   const kinds = (await db('productions')
     .join('desks', 'desks.id', 'productions.desk_id')
     .whereIn('productions.id', (some) => some.from('scenes').where('scenes.id', sceneId).select('production_id'))

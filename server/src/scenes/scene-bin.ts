@@ -3,7 +3,7 @@ import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
-import { mustFit, takePlaceIn } from './insert-scene';
+import { assertVersionFits, takePlaceIn } from './insert-scene';
 import { uniqueSceneName, withUniqueName } from './unique-names';
 import { sceneRow, sceneView } from './scene-store';
 
@@ -56,7 +56,7 @@ export async function moveScene(db: Database, id: string, versionId: string): Pr
   const scene = await sceneRow(db, id);
   const move = async (tx: Database) => {
     if (scene.version_id === versionId) return;
-    await mustFit(tx, id, versionId);
+    await assertVersionFits(tx, id, versionId);
     const production = (await tx('versions').where({ id: versionId }).forUpdate().first('production_id')) as
       { production_id: string } | undefined;
     const stays = production?.production_id === scene.production_id;

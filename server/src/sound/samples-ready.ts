@@ -10,13 +10,13 @@ const NOTIFY_EVERY_FRAMES = 16_384;
 
 export const newLevel = (): SamplesReady => new Int32Array(new SharedArrayBuffer(Int32Array.BYTES_PER_ELEMENT));
 
-function emit(level: SamplesReady, frames: number): void {
+function notify(level: SamplesReady, frames: number): void {
   Atomics.store(level, 0, frames);
   Atomics.notify(level, 0);
 }
 
 /** Lets those who follow know that no more will come. */
-export const markFailed = (level: SamplesReady): void => emit(level, FAILED);
+export const markFailed = (level: SamplesReady): void => notify(level, FAILED);
 
 /** How a thread that writes up to `own` keeps behind others. @throws Error in `reached`, where what it needs was spoilt */
 export function createStreamSync(levels: Readonly<Record<string, SamplesReady>>, own: SamplesReady): Flow {
@@ -34,13 +34,13 @@ export function createStreamSync(levels: Readonly<Record<string, SamplesReady>>,
     made: (frames) => {
       if (frames - told < NOTIFY_EVERY_FRAMES) return;
       told = frames;
-      emit(own, frames);
+      notify(own, frames);
     },
   };
 }
 
 /** Says that all of a sound is there. */
-export const markComplete = (level: SamplesReady, frames: number): void => emit(level, frames);
+export const markComplete = (level: SamplesReady, frames: number): void => notify(level, frames);
 
 /** Whether somebody still writes what this is the level of. */
 export const isIncomplete = (level: SamplesReady, frames: number): boolean => Atomics.load(level, 0) < frames;
