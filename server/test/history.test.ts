@@ -297,7 +297,8 @@ describe('over the API', () => {
   );
 
   test('a binned scene is gone from the list, frees its name, and comes back with a number behind it', async () => {
-    const { body: first } = await rig.capture('Twice');
+    const { body: first, status } = await rig.capture('Twice');
+    expect([status, first]).toEqual([201, expect.objectContaining({ name: 'Twice' })]);
     expect((await rig.post<SceneView>(`/scenes/${first.id}/bin`, {})).body.binnedAt).not.toBeNull();
     expect(await names('search=twice')).toEqual([]);
     expect(await names('bin=true')).toEqual(['Twice']);
@@ -466,6 +467,27 @@ describe('over the API', () => {
     expect((await patch(rested!.id, { name: 'The quiet one' })).body.kind).toBe('scene');
     await rig.restore(rested!.id, ALL_EXCEPT_GLOBALS);
     expect((await kept('way back')).length).toBe(1);
+  });
+
+  test('what drifted while the desk was held is kept once it is free', async () => {
+    const kept = async () =>
+      (await rig.get<ScenePage>(`/productions/${rig.production.id}/scenes?limit=200`)).body.scenes;
+    const levels = async () => {
+      const rested = (await kept()).filter(({ kind }) => kind === 'rested');
+      return Promise.all(rested.slice(0, 1).map(async ({ id }) => flat(await rig.stateOf(id))['in.9/fader/level']));
+    };
+    await rig.capture('Before it is held');
+    const db = rig.admin();
+    await db.raw('UPDATE ??.desks SET lease_by = ?, lease_until = UTC_TIMESTAMP(3) + INTERVAL 1 HOUR', [
+      rig.database,
+      ulid(),
+    ]);
+    rig.front.hands({ 'in.9/fader/level': -47 });
+    await new Promise((resolve) => setTimeout(resolve, 900));
+    expect(await levels()).not.toEqual([-47]);
+    await db.raw('UPDATE ??.desks SET lease_by = NULL, lease_until = NULL', [rig.database]);
+    await db.destroy();
+    await until(async () => (await levels())[0] === -47);
   });
 
   test('a frozen desk in the middle of a capture: a sentence, and nothing half-written', async () => {

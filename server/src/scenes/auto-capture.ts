@@ -68,11 +68,19 @@ export class AutoCapture {
 
   private restartIdleTimer(deskId: string): void {
     this.endWait(deskId);
-    const timer = setTimeout(
-      () => this.enqueue(() => this.capture(this.sessions.of(deskId), 'rested')),
-      this.options.rest,
-    );
+    const timer = setTimeout(() => this.enqueue(() => this.captureRested(deskId, timer)), this.options.rest);
     this.timers.set(deskId, timer);
+  }
+
+  /** What cannot be kept now, because the desk is held or does not answer, is tried again after another rest. */
+  private async captureRested(deskId: string, timer: NodeJS.Timeout): Promise<void> {
+    let isDone = false;
+    try {
+      isDone = await this.capture(this.sessions.of(deskId), 'rested');
+    } finally {
+      // What moved meanwhile has begun a rest of its own.
+      if (!isDone && !this.closed && this.timers.get(deskId) === timer) this.restartIdleTimer(deskId);
+    }
   }
 
   private endWait(deskId: string): void {
@@ -81,18 +89,18 @@ export class AutoCapture {
   }
 
   /** One thing after the other, so that two reasons at once do not keep the same twice. */
-  private enqueue(work: () => Promise<void>): void {
+  private enqueue(work: () => Promise<unknown>): void {
     this.work = this.work.then(async () => {
       if (!this.closed) await work().catch((error: unknown) => this.live.log.error(error, 'keeping by itself failed'));
     });
   }
 
-  private async capture(session: DeskMirror, why: Exclude<SceneKind, 'scene' | 'way back'>): Promise<void> {
+  /** Returns whether nothing is left to be kept; false while the desk is held. */
+  private async capture(session: DeskMirror, why: Exclude<SceneKind, 'scene' | 'way back'>): Promise<boolean> {
     const { db } = this;
     const desk = await deskRow(db, session.deskId);
-    const restoring = desk.lease_until !== null && desk.lease_until > new Date();
-    // The restore that is at work has kept its way back already.
-    if (desk.scene_id === null || restoring) return;
+    if (desk.scene_id === null) return true;
+    if (desk.lease_until !== null && desk.lease_until > new Date()) return false;
     const standing = await sceneRow(db, desk.scene_id);
     const newest = (await db('scenes')
       .where({ production_id: standing.production_id })
@@ -101,8 +109,8 @@ export class AutoCapture {
     const { lease } = this.options;
     const state =
       why === 'rested' && session.linkStatus.state === 'linked' ? await readWhole(db, session, lease) : session.state;
-    for (const id of new Set([standing.id, newest.id])) if (await this.hasSameState(id, state)) return;
-    if (standing.binned_at) return;
+    for (const id of new Set([standing.id, newest.id])) if (await this.hasSameState(id, state)) return true;
+    if (standing.binned_at) return true;
     const madeAt = this.options.clock();
     await insertScene(db, session.profile, {
       versionId: standing.version_id,
@@ -116,6 +124,7 @@ export class AutoCapture {
     });
     await pruneAutosaves(db, session.profile, standing.production_id, madeAt);
     await this.live.scenesChanged(standing.production_id);
+    return true;
   }
 
   private async hasSameState(sceneId: string, state: State): Promise<boolean> {
