@@ -447,7 +447,7 @@ describe('over the API', () => {
     await new Promise((resolve) => setTimeout(resolve, 900));
     const before = (await kept('rested')).length;
     rig.front.hands({ 'in.9/fader/level': -41 });
-    await until(async () => (await kept('rested')).length > before);
+    await until(async () => (await kept('rested')).length > before, 30_000);
     await new Promise((resolve) => setTimeout(resolve, 900));
     const [rested] = await kept('rested');
     expect([rested?.name, (await kept('rested')).length - before]).toEqual(['Kept while the desk rested', 1]);
@@ -487,7 +487,7 @@ describe('over the API', () => {
     expect(await levels()).not.toEqual([-47]);
     await db.raw('UPDATE ??.desks SET lease_by = NULL, lease_until = NULL', [rig.database]);
     await db.destroy();
-    await until(async () => (await levels())[0] === -47);
+    await until(async () => (await levels())[0] === -47, 30_000);
   });
 
   test('a frozen desk in the middle of a capture: a sentence, and nothing half-written', async () => {

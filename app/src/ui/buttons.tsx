@@ -52,11 +52,11 @@ export function HoldButton({ title, onDone, disabled }: { title: string; onDone:
   const look = useLook();
   const [held] = useState(() => new Animated.Value(0));
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
-  const isHeld = useRef(false);
+  const [isHeld, setIsHeld] = useState(false);
   // The timer decides, the animation only shows; it stays set until the button is let go, so that one hold acts once.
   const begin = () => {
     if (disabled || timer.current) return;
-    isHeld.current = true;
+    setIsHeld(true);
     Animated.timing(held, { toValue: 1, duration: HOLD_MS, easing: Easing.linear, useNativeDriver: false }).start();
     timer.current = setTimeout(onDone, HOLD_MS);
   };
@@ -67,11 +67,11 @@ export function HoldButton({ title, onDone, disabled }: { title: string; onDone:
     held.setValue(0);
   };
   const end = () => {
-    isHeld.current = false;
+    setIsHeld(false);
     stop();
   };
   // What it asks for may be in question for a moment while a finger is on it: then the hold counts from the beginning, and none is lost.
-  const onDisabled = useEffectEvent(() => (disabled ? stop() : isHeld.current && begin()));
+  const onDisabled = useEffectEvent(() => (disabled ? stop() : isHeld && begin()));
   useEffect(() => void onDisabled(), [disabled]);
   useEffect(() => () => clearTimeout(timer.current ?? undefined), []);
   const width = held.interpolate({ inputRange: [0, 1], outputRange: ['0%', '100%'] }) as unknown as DimensionValue;
@@ -83,7 +83,7 @@ export function HoldButton({ title, onDone, disabled }: { title: string; onDone:
   return (
     <Pressable
       role="button"
-      aria-disabled={disabled === true}
+      disabled={disabled === true && !isHeld}
       aria-label={disabled ? title : `${title}: hold`}
       onPressIn={begin}
       onPressOut={end}
