@@ -129,4 +129,15 @@ describe('a button that has to be held', () => {
     act(() => jest.advanceTimersByTime(ms));
     expect(done).toHaveBeenCalledTimes(times);
   });
+
+  test('once it has acted it does not act again, although it is in question for a moment and still held', () => {
+    const done = jest.fn();
+    const { rerender } = render(asking(done, false));
+    act(() => void fireEvent.keyDown(screen.getByRole('button'), { key: 'Enter' }));
+    act(() => jest.advanceTimersByTime(900));
+    rerender(asking(done, true));
+    rerender(asking(done, false));
+    act(() => jest.advanceTimersByTime(3000));
+    expect(done).toHaveBeenCalledTimes(1);
+  });
 });

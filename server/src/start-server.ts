@@ -9,7 +9,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 
 import { ownPagesOnly } from './http/boundary';
 import { blindTestRoutes } from './sound/blind-test-routes';
-import { carryingRoutes } from './library/conversion-routes';
+import { conversionRoutes } from './library/conversion-routes';
 import { combinationRoutes } from './combine/combination-routes';
 import type { Config } from './http/config';
 import { connect, type Database } from './database/connect';
@@ -119,7 +119,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   app.use('/api/taken-off', takenOffRoutes(db));
   app.use('/api/presets', presetRoutes(db, sessions));
   app.use('/api/placements', placementRoutes(db));
-  app.use('/api/carryings', carryingRoutes(db, sessions, live, atWork, log));
+  app.use('/api/carryings', conversionRoutes(db, sessions, live, atWork, log));
   app.use('/api/blind-tests', blindTestRoutes(db));
   app.use('/api/renders', renderRoutes(db, files, pool, mixer));
   app.use('/api/wishes', wishRoutes(db));

@@ -1,1 +1,1 @@
-export { CarryingScreen as default } from '../../src/library/conversion-screen';
+export { ConversionScreen as default } from '../../src/library/conversion-screen';

@@ -9,13 +9,13 @@ import { Card, Empty } from '../ui/layout';
 import { AppText } from '../ui/app-text';
 import type { Combination } from './use-combination';
 
-interface LeaningsProps {
+interface DependencyListProps {
   readonly combination: Combination;
   readonly found: readonly Dependency[];
 }
 
 /** What was taken leans on something that did not come along: what, why, and one touch to take it as well. */
-export function DependencyList({ combination, found }: LeaningsProps) {
+export function DependencyList({ combination, found }: DependencyListProps) {
   const { profile, base, pick } = combination;
   if (found.length === 0) return <Empty title="Nothing is missing">Whatever was taken found what it leans on.</Empty>;
   return (

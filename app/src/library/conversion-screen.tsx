@@ -16,7 +16,7 @@ import { useRunAndNotify } from '../store/use-run-and-notify';
 const ASK = 400;
 
 /** Scenes on their way to another desk; then what came of each strip. */
-export function CarryingScreen() {
+export function ConversionScreen() {
   const { carrying: id } = useLocalSearchParams<{ carrying: string }>();
   const router = useRouter();
   const done = useRunAndNotify();

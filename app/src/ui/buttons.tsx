@@ -58,7 +58,11 @@ export function HoldButton({ title, onDone, disabled }: { title: string; onDone:
     if (disabled || timer.current) return;
     setIsHeld(true);
     Animated.timing(held, { toValue: 1, duration: HOLD_MS, easing: Easing.linear, useNativeDriver: false }).start();
-    timer.current = setTimeout(onDone, HOLD_MS);
+    timer.current = setTimeout(() => {
+      // It has acted: whatever is in question from now on, this hold does not count again.
+      setIsHeld(false);
+      onDone();
+    }, HOLD_MS);
   };
   const stop = () => {
     if (timer.current) clearTimeout(timer.current);

@@ -12,7 +12,7 @@ import { previewCarry } from './plan-conversion';
 import { carryReport } from './conversion-report-page';
 import { askToCancel, beginCarry, carrying } from './conversion-store';
 
-export function carryingRoutes(
+export function conversionRoutes(
   db: Database,
   sessions: DeskConnections,
   live: LiveChannel,
