@@ -8,7 +8,7 @@ import { displayName } from '@old-echo/core/desk/state';
 import { capitalise, plural } from '@old-echo/core/desk/format-value';
 import { canThump } from '@old-echo/core/recall/restore-order';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
-import { canFade } from '@old-echo/core/recall/restore-steps';
+import { canFade } from '@old-echo/core/recall/fade-steps';
 
 import { deskHref } from '../store/desk-address';
 import { heardAt } from '../components/heard-at';

@@ -6,7 +6,7 @@ import { fullSettingName, joinWithAnd, formatValue } from '../desk/format-value'
 import { reachOf, type CautionItem, type CautionKind, type Draft, type Point, type Severity } from './caution';
 import type { PlannedChange } from './planned-changes';
 import { sectionsLifted } from '../signal/processing-gain';
-import { canFade } from './restore-steps';
+import { canFade } from './fade-steps';
 import { isHeard, loudest, risesBetween, wholeRise, type Rises } from './path-rises';
 import { FAR, AUDIBLE_PATH_GAIN_DB, type Thresholds } from '../signal/thresholds';
 

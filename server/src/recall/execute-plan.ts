@@ -4,7 +4,7 @@ import type { Value } from '@old-echo/core/desk/setting';
 import { valueAt } from '@old-echo/core/desk/state';
 import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
-import type { Step } from '@old-echo/core/recall/restore-steps';
+import type { Step } from '@old-echo/core/recall/step';
 
 import type { DeskMirror } from '../desk/desk-mirror';
 import { writeAndVerify, matches } from '../desk/write-and-verify';

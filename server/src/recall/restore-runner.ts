@@ -15,7 +15,9 @@ import type { Point } from '@old-echo/core/recall/caution';
 import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
 import { preview } from '@old-echo/core/recall/preview';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
-import { asideOf, jumpsOf, stepsOf, type Step } from '@old-echo/core/recall/restore-steps';
+import { asideOf, jumpsOf } from '@old-echo/core/recall/fade-jumps';
+import { stepsOf } from '@old-echo/core/recall/restore-steps';
+import type { Step } from '@old-echo/core/recall/step';
 import { journalEndState } from '@old-echo/core/recall/recall-target';
 import { replacedBy } from '@old-echo/core/scenes/baseline';
 import { ALL_WITH_GLOBALS, type Safes } from '@old-echo/core/recall/scope-rules';
@@ -186,7 +188,7 @@ async function runRestore({ live, session }: RunnerTools, work: ActiveRestore): 
   hands.stop();
   const report: RestoreReport = {
     ...restoreReport(session, back ?? plan, acted.failures, hands, plan.guarded, Date.now() - began),
-    ...(view.fade > 0 && !back ? { jumped: jumpsOf(steps, plan, before) } : {}),
+    ...(view.fade > 0 && !back ? { jumped: jumpsOf({ profile: session.profile, now: before, plan }, steps) } : {}),
   };
   const whole = report.unconfirmed.length === 0 && report.leftMuted.length === 0;
   const status = back
