@@ -143,6 +143,16 @@ describe('a strip of one desk on another', () => {
     expect(notes.filter(({ key }) => key.startsWith('inserts/4'))).toHaveLength(1);
   });
 
+  test('where a strip cannot choose its output nothing is routed for it', () => {
+    const cannotChoose = PROFILES.map(([, profile]) => profile).filter(
+      (profile) => !stripFamily(profile, 'fx.1')!.keys.includes('routing/main.1'),
+    );
+    expect(cannotChoose.length).toBeGreaterThan(0);
+    const out = { 'routing/main.1': false, 'routing/group.2': true };
+    for (const to of cannotChoose)
+      expect(convertStrip(carried(boathouse, 'fx.1', out, to, 'fx.1')).settings).not.toHaveProperty('routing/main.1');
+  });
+
   test('who went through a group that did not come along goes to the main, and is not silent', () => {
     const { settings, notes } = convertStrip(
       carried(quay, 'in.1', { 'routing/main.1': false, 'routing/group.2': true }, skiff, 'in.1'),

@@ -79,7 +79,7 @@ export function convertStrip(carried: Carried): ConvertedStrip {
   return { settings: made, notes };
 }
 
-/** A strip whose only group was not converted goes to main, else it would be silent. */
+/** A strip whose only group was not converted goes to main, else it would be silent; one that cannot choose goes there anyway. */
 function routeToMain(
   { from, settings, to, onto, others }: Carried,
   made: Record<string, Value>,
@@ -89,7 +89,7 @@ function routeToMain(
   const routes = (of: StripState, family: string) =>
     Object.keys(of).filter((key) => key.startsWith(`routing/${family}.`) && of[key] === true);
   const lost = routes(settings, 'group').find((key) => !others.has(referencedStrip(from, key) ?? ''));
-  if (!main || lost === undefined) return;
+  if (!main || lost === undefined || !stripFamily(to, onto)?.settings[`routing/${main}`]) return;
   if (routes(made, 'group').length > 0 || routes(made, 'main').length > 0) return;
   made[`routing/${main}`] = true;
   notes.push({ strip: onto, key: `routing/${main}`, from: false, to: true, why: 'its group did not come along' });
