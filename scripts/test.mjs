@@ -20,6 +20,8 @@ const STEPS = [...CHECKS, 'core', 'server', 'browser'];
 const SEVERAL = { unit: ['core', 'server'] };
 /** A database that runs full after a few scenes: all tables share one file that cannot grow. */
 const SMALL = ['--innodb-file-per-table=0', '--innodb-data-file-path=ibdata1:12M;ibdata2:9M'];
+/** What is written only for tests does not have to outlive a power cut. */
+const FLEETING = ['--innodb-flush-log-at-trx-commit=0', '--innodb-doublewrite=0', '--innodb-flush-method=nosync'];
 const { values, positionals } = parseArgs({
   options: { only: { type: 'string', multiple: true }, changed: { type: 'boolean', default: false } },
   allowPositionals: true,
@@ -62,9 +64,9 @@ function printSlowest(files) {
 
 /** The databases of the server's tests: one as it should be, one that runs full, one that the tests stop by its process id. */
 async function startDatabases(children, folder) {
-  const { port, password, entry } = await startMariaDB(children, join(folder, 'unit'));
-  const small = await startMariaDB(children, join(folder, 'small'), SMALL);
-  const halting = await startMariaDB(children, join(folder, 'halting'));
+  const { port, password, entry } = await startMariaDB(children, join(folder, 'unit'), FLEETING);
+  const small = await startMariaDB(children, join(folder, 'small'), [...FLEETING, ...SMALL]);
+  const halting = await startMariaDB(children, join(folder, 'halting'), FLEETING);
   const env = {
     OLD_ECHO_DB_PORT: String(port),
     OLD_ECHO_DB_PASSWORD: password,
@@ -123,7 +125,14 @@ await runScript(async () => {
       const databases = wanted('server') ? await startDatabases(children, folder) : { env: {}, entries: [] };
       const jest = async (projects, priority) => {
         const report = join(folder, `${projects[0]}.json`);
-        const options = ['--runInBand', '--passWithNoTests', '--json', `--outputFile=${report}`, '--silent=false'];
+        const options = [
+          '--runInBand',
+          '--passWithNoTests',
+          '--forceExit',
+          '--json',
+          `--outputFile=${report}`,
+          '--silent=false',
+        ];
         const args = [
           '--selectProjects',
           ...projects,

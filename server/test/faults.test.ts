@@ -258,7 +258,9 @@ describe('on one server', () => {
     row(
       'hands, stops and ways back at random moments',
       `${runs} fades, ${hands} hands`,
-      JSON.stringify(ends).replaceAll('"', ''),
+      `${Object.entries(ends)
+        .map(([end, times]) => `${times} ${end === 'none' ? 'to the end' : end}`)
+        .join(', ')}; each hand stood, all else at one end`,
     );
   });
 

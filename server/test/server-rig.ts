@@ -23,6 +23,7 @@ import { SimulatedDesk } from '../../stand-in/src/desk';
 import { DeskServer } from '../../stand-in/src/front';
 import { readConfig } from '../src/http/config';
 import { serve, type RunningServer } from '../src/start-server';
+import { copyDemoDatabase } from './demo-database';
 
 export interface Answer<T = unknown> {
   readonly status: number;
@@ -68,15 +69,18 @@ export class Rig {
       join(rig.folder, 'seed.json'),
       JSON.stringify(bare ? { ...world.seed, desks: [world.seed.desks[0]], productions: [], presets: [] } : world.seed),
     );
-    await rig.start().catch(async (error: unknown) => {
+    try {
+      if (!bare && !env['OLD_ECHO_DB_PORT']) await rig.copyDemo();
+      await rig.start();
+    } catch (error) {
       await rig.front.close();
       throw error;
-    });
+    }
     return rig;
   }
 
-  async start(): Promise<void> {
-    const env = {
+  private settings(): NodeJS.ProcessEnv {
+    return {
       ...process.env,
       OLD_ECHO_PORT: '0',
       OLD_ECHO_DB: this.database,
@@ -85,6 +89,19 @@ export class Rig {
       OLD_ECHO_WEB: undefined,
       ...this.env,
     };
+  }
+
+  private async copyDemo(): Promise<void> {
+    const admin = this.admin();
+    try {
+      await copyDemoDatabase(admin, readConfig(this.settings()), join(this.folder, 'seed.json'), this.port);
+    } finally {
+      await admin.destroy();
+    }
+  }
+
+  async start(): Promise<void> {
+    const env = this.settings();
     this.running = this.ownProcess
       ? await serveInProcess(env)
       : await serve(readConfig(env), pino({ level: process.env['OLD_ECHO_LOG'] ?? 'silent' }));
@@ -119,6 +136,8 @@ export class Rig {
         user: 'old_echo',
         password: env['OLD_ECHO_DB_PASSWORD'] ?? '',
       },
+      // Locks and what is chosen to work in belong to one connection.
+      pool: { min: 1, max: 1 },
     });
   }
 

@@ -25,11 +25,11 @@ export const shutStrips = (state: State): Set<string> =>
     membershipAfter(state, []),
   );
 
-/** The strips of which nothing is heard any more once these mutes have closed. */
-export const shutBy = (now: State, closings: readonly PlannedChange[], isIn: Membership): Set<string> =>
+/** The strips of which nothing is heard while the mutes among some ways are closed. */
+export const shutBy = (now: State, ways: readonly PlannedChange[], isIn: Membership): Set<string> =>
   silencedBy(
     now,
-    closings.filter(({ key }) => key === 'mute/on').map(({ strip }) => strip),
+    ways.filter(({ key }) => key === 'mute/on').map(({ strip }) => strip),
     isIn,
   );
 

@@ -2,7 +2,7 @@ import { readAddress, sectionOf } from '../desk/address';
 import { specOf, type Profile } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import { valueAt } from '../desk/state';
-import { isMembership, levelsBehind, membershipAfter, muteChange, shutBy, shutStrips, waysOf } from './closed-ways';
+import { isMembership, levelsBehind, membershipAfter, muteChange, shutBy, waysOf } from './closed-ways';
 import { compileScope, decisionFor } from './compile-scope';
 import { glides } from './fade-curves';
 import type { PlannedChange } from './planned-changes';
@@ -66,9 +66,9 @@ export function fadeSteps({ profile, now, plan, safes, fade }: StepsInput): Step
     return parts && from !== to ? [{ address, ...parts, from, to, stage }] : [];
   };
 
-  // Nothing of a strip is heard before it opens, and nothing of one that is faded aside by all of its levels.
+  // Nothing of a strip is heard before the mute opens that closes it, and nothing of one that is faded aside by all of its levels.
   const isAside = (strip: string) => behind({ strip, key: 'mute/on' }).every((level) => dips.has(level));
-  const silent = new Set([...shutStrips(now), ...[...aside].filter(isAside)]);
+  const silent = new Set([...shutBy(now, openings, membershipAfter(now, [])), ...[...aside].filter(isAside)]);
   const rest = plan.changes.filter(({ address }) => !isWay.has(address) && !low.has(address) && !down.has(address));
   const late = rest.filter(isLate);
   const gliding = rest.filter(
