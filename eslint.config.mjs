@@ -47,6 +47,7 @@ export default tseslint.config(
     files: ['scripts/**/*.mjs', '*.mjs', 'bench/**/*.mjs'],
     languageOptions: {
       globals: {
+        AbortController: 'readonly',
         process: 'readonly',
         console: 'readonly',
         setTimeout: 'readonly',

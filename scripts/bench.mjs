@@ -24,7 +24,7 @@ await runScript(async () => {
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
     process.on(signal, () => void clear().then(() => process.exit(1)));
   try {
-    buildWeb();
+    await buildWeb();
     const ports = Object.fromEntries(await Promise.all(Object.keys(DESKS).map(async (id) => [id, await freePort()])));
     makeDemo(folder, ports);
     // Nothing is kept by itself meanwhile: what is measured is what was asked for.

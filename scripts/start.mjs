@@ -39,9 +39,11 @@ await runScript(async () => {
   mkdirSync(HOME, { recursive: true, mode: 0o700 });
   writeFileSync(LOCK, `${process.pid} `);
   const children = new Children();
+  const building = new AbortController();
   let stopping;
   const stop = (code) => {
     stopping ??= (async () => {
+      building.abort();
       await children.endAll();
       rmSync(LOCK, { force: true });
       process.exit(code);
@@ -50,7 +52,7 @@ await runScript(async () => {
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
   try {
-    buildWeb();
+    await buildWeb(building.signal);
     makeDemo(HOME);
     const host = process.env.OLD_ECHO_HOST ?? '127.0.0.1';
     const { port } = await startAll(children, HOME, { port: process.env.OLD_ECHO_PORT ?? 4650, host });

@@ -106,12 +106,16 @@ await runScript(async () => {
     total.failed += failed;
     console.log(`\n${name}: ${passed} passed, ${failed} failed`);
   };
+  const building = new AbortController();
+  const build = () => buildWeb(building.signal).catch((error) => error);
+  let built;
   let clearing;
   const clear = () => (clearing ??= children.endAll().then(() => rmSync(folder, { recursive: true, force: true })));
   // Whoever stops this may have told only this process; what it started ends with it.
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
     process.on(signal, () => {
       for (const child of running) child.kill('SIGINT');
+      building.abort();
       void clear().then(() => process.exit(1));
     });
 
@@ -144,17 +148,20 @@ await runScript(async () => {
         return JSON.parse(readFileSync(report, 'utf8'));
       };
       // What only computes gives way to what talks to desks and databases, where time matters.
-      const reports = await Promise.all([
-        ...(wanted('server') ? [jest(['server'], 0)] : []),
-        ...(wanted('core') ? [jest(['core', 'app'], 10)] : []),
-      ]);
+      const computed = wanted('core') ? jest(['core', 'app'], 10) : undefined;
+      // What is built for the browser is built while the server's tests still run.
+      if (wanted('browser')) built = Promise.resolve(computed).then(build);
+      const reports = (await Promise.all([wanted('server') ? jest(['server'], 0) : undefined, computed])).filter(
+        Boolean,
+      );
       const sum = (key) => reports.reduce((all, report) => all + report[key], 0);
       count('unit', sum('numPassedTests'), sum('numFailedTests') + sum('numRuntimeErrorTestSuites'));
       printSlowest(reports.flatMap(({ testResults }) => testResults));
       await Promise.all(databases.entries.map((entry) => children.end(entry)));
     }
     if (wanted('browser')) {
-      buildWeb();
+      const failure = await (built ?? build());
+      if (failure) throw failure;
       const stages = [];
       for (const n of [0, 1]) stages.push(await openStage(children, join(folder, `browser-${n}`)));
       const report = join(folder, 'playwright.json');

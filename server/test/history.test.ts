@@ -478,14 +478,21 @@ describe('over the API', () => {
     };
     await rig.capture('Before it is held');
     const db = rig.admin();
-    await db.raw('UPDATE ??.desks SET lease_by = ?, lease_until = UTC_TIMESTAMP(3) + INTERVAL 1 HOUR', [
-      rig.database,
-      ulid(),
-    ]);
+    // Held as a restore holds it: not while somebody else does, an autosave of what was before for one.
+    await until(async () => {
+      const [held] = (await db.raw(
+        'UPDATE ??.desks SET lease_by = ?, lease_until = UTC_TIMESTAMP(3) + INTERVAL 1 HOUR WHERE id = ? AND lease_until IS NULL',
+        [rig.database, ulid(), rig.desk.id],
+      )) as [{ affectedRows: number }];
+      return held.affectedRows === 1;
+    });
     rig.front.hands({ 'in.9/fader/level': -47 });
     await new Promise((resolve) => setTimeout(resolve, 900));
     expect(await levels()).not.toEqual([-47]);
-    await db.raw('UPDATE ??.desks SET lease_by = NULL, lease_until = NULL', [rig.database]);
+    await db.raw('UPDATE ??.desks SET lease_by = NULL, lease_until = NULL WHERE id = ?', [
+      rig.database,
+      rig.desk.id,
+    ]);
     await db.destroy();
     await until(async () => (await levels())[0] === -47, 30_000);
   });

@@ -188,10 +188,13 @@ describe('while it is at work', () => {
     expect(heard.length).toBeGreaterThan(8);
     const levels = heard.map(([, level]) => level);
     expect(levels).toEqual(levels.toSorted((a, b) => a - b));
-    expect((heard.at(-1)?.[0] ?? 0) - (heard[0]?.[0] ?? 0)).toBeGreaterThan(1200);
-    // In the middle of the time, the middle of the way.
-    const middle = heard.find(([ms]) => ms > ((heard[0]?.[0] ?? 0) + (heard.at(-1)?.[0] ?? 0)) / 2)?.[1] ?? 0;
-    expect(Math.abs(middle - -25)).toBeLessThan(8);
+    const [[from, lowest], [to, highest]] = [heard[0]!, heard.at(-1)!];
+    expect(to - from).toBeGreaterThan(1200);
+    // At each moment that part of the way; what a busy machine told late is the smaller half.
+    const beside = heard.map(([ms, level]) =>
+      Math.abs(level - (lowest + ((highest - lowest) * (ms - from)) / (to - from))),
+    );
+    expect(beside.filter((dB) => dB < 4).length).toBeGreaterThan(heard.length / 2);
   });
 
   test('stopped, everything stays where it is; it says what stands where, and can be finished', async () => {
