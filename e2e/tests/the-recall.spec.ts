@@ -147,6 +147,30 @@ test('stopped in the middle of a fade, and rolled back: the desk is as it was', 
   expect(differing(before, await quay.settings())).toEqual([]);
 });
 
+test('a capture in the middle of a fade is refused where it is seen, and nothing that was typed is lost', async ({
+  page,
+  context,
+}) => {
+  await quay.hands({ 'in.1/fader/level': -10 });
+  const scene = await captured(page, 'Before the fade');
+  await quay.hands({ 'in.1/fader/level': -20 });
+  await page.goto(`/restore/${scene}/preview`);
+  await page.getByRole('tab', { name: '8 s', exact: true }).click();
+  await checkAll(page);
+  const other = await context.newPage();
+  await other.goto('/capture');
+  await other.getByTestId('scene-name').fill('In the middle');
+  await hold(page, toHold(page));
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  const capture = other.getByRole('button', { name: 'Capture', exact: true });
+  await capture.click();
+  await expect(other.getByRole('alert')).toContainText('Before the fade');
+  await expect(other.getByRole('alert')).toBeInViewport();
+  await expect(page.getByText(/All confirmed/)).toBeVisible();
+  await capture.click();
+  await expect(other.getByTestId('standing')).toContainText('In the middle');
+});
+
 test('flip: one key swaps the desk there and back', async ({ page }) => {
   await mode(page, 'studio');
   await captured(page, 'Flip side A');

@@ -2,6 +2,7 @@ import { sceneRecall, resumeRecall, type RestorePage, type RestoreView } from '@
 import { ulid } from 'ulid';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { RipplePreview, RippleView } from '@old-echo/core/contracts/ripple';
 import type { NamedScope } from '@old-echo/core/contracts/scope';
@@ -303,6 +304,27 @@ describe('the show lock', () => {
 });
 
 describe('ripple', () => {
+  test('what stood beside the desk stays with the scene, when it is edited and when it is copied', async () => {
+    const [path, devices] = [`/desks/${rig.desk.id}`, `/productions/${rig.production.id}/outboard`];
+    const [spring] = (await rig.post<OutboardView[]>(devices, { name: 'Spring', knobs: [], note: '' })).body;
+    const { id, revision } = (await rig.capture('With the spring')).body;
+    await rig.call('DELETE', `${devices}/${spring!.id}`);
+    const settings = { 'in.1/fader/level': -7 };
+    const { body } = await rig.post<RippleView>(`${path}/ripples`, { settings, scenes: [{ id, revision }], by: 'Ida' });
+    const edited = body.scenes[0]!.id;
+    const copied = (
+      await rig.post<SceneView>(`/scenes/${edited}/copy`, { versionId: rig.production.versions[0]!.id })
+    ).body;
+    const db = rig.admin();
+    const kept = (await db('scene_outboard')
+      .withSchema(rig.database)
+      .whereIn('scene_id', [id, edited, copied.id])
+      .pluck('devices')) as string[];
+    await db.destroy();
+    expect(kept).toEqual([kept[0], kept[0], kept[0]]);
+    expect(JSON.parse(kept[0]!)).toMatchObject([{ name: 'Spring' }]);
+  });
+
   test('one change into chosen later scenes: only those settings, at their places, and undone as one', async () => {
     const scenes: SceneView[] = [];
     for (const [i, name] of ['Verse', 'Chorus', 'Coda'].entries()) {

@@ -5,12 +5,12 @@ import type { VersionView } from '@old-echo/core/contracts/production';
 import { clock, LONGEST_WISH, readClock, type WishView } from '@old-echo/core/contracts/mix-note';
 import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { toApiFault, givenBack, useEditWishMutation, useNewWishMutation, useRemoveWishMutation } from '../store/api';
+import { givenBack, useEditWishMutation, useNewWishMutation, useRemoveWishMutation } from '../store/api';
+import { FaultCard } from '../components/fault-card';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import type { NamedStrip } from '../components/named-strip';
 
@@ -66,11 +66,7 @@ export function WishSheet({ version, wish, strips, onClose }: WishSheetProps) {
             <Chip key={one.strip} title={one.name} chosen={strip === one.strip} onPress={() => setStrip(one.strip)} />
           ))}
         </ScrollView>
-        {error ? (
-          <AppText tone="stop">
-            {toApiFault(error).message} {toApiFault(error).advice}
-          </AppText>
-        ) : null}
+        {error ? <FaultCard error={error} /> : null}
         <Action
           kind="main"
           title={wish ? 'Save' : 'Write it down'}

@@ -6,13 +6,13 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { toApiFault, useFreeNameQuery, useKeepCombinationMutation } from '../store/api';
+import { useFreeNameQuery, useKeepCombinationMutation } from '../store/api';
+import { FaultCard } from '../components/fault-card';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { useRunAndNotify } from '../store/use-run-and-notify';
-import { SaveConflict } from '../components/save-conflict';
 import type { Combination } from './use-combination';
 
 interface KeepSheetProps {
@@ -53,7 +53,7 @@ export function SaveCombinationSheet({ combination: { saved, base }, note: sugge
           error={own !== null && name.trim() === ''}
         />
         <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
-        {error ? <SaveConflict fault={toApiFault(error)} now={undefined} onOver={() => save(false)} /> : null}
+        {error ? <FaultCard error={error} /> : null}
         <Action
           kind="main"
           title="Keep it"

@@ -8,13 +8,13 @@ import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import {
   givenBack,
-  toApiFault,
   useEditOutboardMutation,
   useNewOutboardMutation,
   useOutboardQuery,
   usePhotographMutation,
   useRemoveOutboardMutation,
 } from '../store/api';
+import { FaultCard } from '../components/fault-card';
 import { Action, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Header } from '../ui/layout';
@@ -151,12 +151,7 @@ function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
           maxLength={4000}
         />
         <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
-        {error ? (
-          <Card edge="stop">
-            <AppText kind="strong">{toApiFault(error).message}</AppText>
-            <AppText>{toApiFault(error).advice}</AppText>
-          </Card>
-        ) : null}
+        {error ? <FaultCard error={error} /> : null}
         <Action kind="main" title="Save" disabled={name.trim() === ''} onPress={() => void save()} />
         {device ? (
           <Action

@@ -11,7 +11,8 @@ import { isControl } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/desk/format-value';
 
-import { toApiFault, usePartsQuery, useSceneStateQuery, useSetPartsMutation } from '../store/api';
+import { usePartsQuery, useSceneStateQuery, useSetPartsMutation } from '../store/api';
+import { FaultBelow } from '../components/fault-card';
 import { Action, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Header } from '../ui/layout';
@@ -88,12 +89,6 @@ function Parts({ production }: { readonly production: ProductionView }) {
           What a strip carries, whichever strip it is on. By its part it is found on another desk, and keeps what it is
           set to in each hall.
         </AppText>
-        {error ? (
-          <Card edge="stop">
-            <AppText kind="strong">{toApiFault(error).message}</AppText>
-            <AppText>{toApiFault(error).advice}</AppText>
-          </Card>
-        ) : null}
         {shared.length > 0 ? (
           <Card edge="care">
             <AppText testID="shared">
@@ -124,6 +119,7 @@ function Parts({ production }: { readonly production: ProductionView }) {
           </View>
         ))}
       </Body>
+      <FaultBelow error={error} />
       <Footer>
         <Action
           kind="main"

@@ -13,14 +13,9 @@ import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { deskHref } from '../store/desk-address';
 import { useLiveDesk, useDrift, type LiveDesk } from '../store/use-live-desk';
-import {
-  toApiFault,
-  useCaptureMutation,
-  useFreeNameQuery,
-  useProductionsQuery,
-  useReplaceSceneMutation,
-} from '../store/api';
+import { useCaptureMutation, useFreeNameQuery, useProductionsQuery, useReplaceSceneMutation } from '../store/api';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { FaultBelow } from '../components/fault-card';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Header } from '../ui/layout';
@@ -213,14 +208,9 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
             </AppText>
             <ChangeList profile={profile} names={state} changes={drift} />
           </Card>
-          {fault ? (
-            <Card edge="stop">
-              <AppText kind="strong">{toApiFault(fault).message}</AppText>
-              <AppText>{toApiFault(fault).advice}</AppText>
-            </Card>
-          ) : null}
         </View>
       </Body>
+      <FaultBelow error={fault} />
       <Footer>
         <Action kind="main" grow title="Capture" busy={isLoading} disabled={!ready} onPress={begin} />
         <Action title="Cancel" onPress={back} />

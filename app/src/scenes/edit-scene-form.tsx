@@ -5,7 +5,7 @@ import type { SceneView } from '@old-echo/core/contracts/scene';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { toApiFault, useEditSceneMutation } from '../store/api';
+import { useEditSceneMutation } from '../store/api';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { SPACE } from '../ui/tokens';
@@ -41,7 +41,7 @@ export function EditSceneForm({ scene, onDone }: { readonly scene: SceneView; re
       <Field label="Milestone, or empty" value={milestone} onChangeText={setMilestone} maxLength={MAX_NAME_LENGTH} />
       {error ? (
         <SaveConflict
-          fault={toApiFault(error)}
+          error={error}
           now={scene.revision === revision ? undefined : reads.filter(Boolean).join(' · ')}
           onOver={() => void save(scene.revision)}
         />

@@ -5,7 +5,7 @@ import { PRODUCTION_KINDS, type ProductionView } from '@old-echo/core/contracts/
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { toApiFault, useDesksQuery, useEditProductionMutation, useNewProductionMutation } from '../store/api';
+import { useDesksQuery, useEditProductionMutation, useNewProductionMutation } from '../store/api';
 import { useAppSelector } from '../store/store';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -68,7 +68,7 @@ export function ProductionForm({ production, onDone }: ProductionFormProps) {
       <Field label="Description" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
       {error ? (
         <SaveConflict
-          fault={toApiFault(error)}
+          error={error}
           now={changed ? `${production.name}${production.note && ` · “${production.note}”`}` : undefined}
           onOver={() => void save(production?.revision ?? 0)}
         />

@@ -7,7 +7,7 @@ import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { toApiFault, useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/api';
+import { useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/api';
 import { useAppDispatch } from '../store/store';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -112,7 +112,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
       <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
       {error ? (
         <SaveConflict
-          fault={toApiFault(error)}
+          error={error}
           now={
             version && version.revision !== revision
               ? `${version.name}${version.note && ` · “${version.note}”`}`

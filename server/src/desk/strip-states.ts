@@ -176,6 +176,14 @@ export const copyStrips = (db: Database, seq: number, fromSceneId: string): Prom
     [seq, fromSceneId],
   );
 
+/** Lets a scene hold other states of some strips than those it was made with. Call inside the transaction that makes it. */
+export async function replaceStrips(db: Database, seq: number, strips: State, before: string): Promise<void> {
+  const names = Object.keys(strips);
+  if (names.length === 0) return;
+  await db('scene_strips').where({ scene_seq: seq }).whereIn('strip', names).delete();
+  await storeStrips(db, seq, strips, before);
+}
+
 interface StripRow {
   readonly strip: string;
   readonly strip_state_id: number;
@@ -192,6 +200,10 @@ async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State>
 /** The whole state of a scene. */
 export const loadState = async (db: Database, sceneId: string): Promise<State> =>
   statesOf(db, (await stripsOf(db, sceneId).select('strip', 'strip_state_id')) as StripRow[]);
+
+/** Some strips of a scene; those it does not hold are missing. */
+export const loadStrips = async (db: Database, sceneId: string, strips: readonly string[]): Promise<State> =>
+  statesOf(db, (await stripsOf(db, sceneId).whereIn('strip', strips).select('strip', 'strip_state_id')) as StripRow[]);
 
 /** The fingerprints of a scene's strips, by strip. */
 export async function fingerprintsOf(db: Database, sceneId: string): Promise<Map<string, string>> {

@@ -1,8 +1,9 @@
 import { Fault } from '@old-echo/core/fault/fault';
 import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
 import { acceptOffsets, offsetBy } from '@old-echo/core/desk/batch-edit';
+import { readAddress } from '@old-echo/core/desk/address';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { validateSettings, withSettings, type State } from '@old-echo/core/desk/state';
+import { validateSettings, valueAt, withSettings, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
 import { diffStates } from '@old-echo/core/desk/diff-states';
 import { newId } from '../database/new-id';
 
@@ -15,9 +16,9 @@ import { assertBelongsToDesk } from '../desk/same-profile';
 import { deskRow } from '../desk/desk-store';
 import { readStoredProfile } from '../desk/profile-store';
 import { protectedFault } from '../scenes/scene-bin';
-import { writeScene } from '../scenes/insert-scene';
+import { writeEdited } from '../scenes/insert-scene';
 import { editConflict, sceneView } from '../scenes/scene-store';
-import { loadState } from '../desk/strip-states';
+import { loadStrips } from '../desk/strip-states';
 import { swapIn } from '../scenes/replace-scene';
 
 /**
@@ -29,7 +30,7 @@ export async function applyRipple(db: Database, deskId: string, request: RippleR
   const desk = await deskRow(db, deskId);
   assertNotShowLocked(desk);
   const profile = await readStoredProfile(db, desk.profile_id);
-  const applied = appliedTo(profile, request);
+  const edit = editOf(profile, request);
   await assertBelongsToDesk(db, desk, idsOf(request), 'scenes');
   const id = newId();
   await inTransaction(db, async (tx) => {
@@ -43,10 +44,10 @@ export async function applyRipple(db: Database, deskId: string, request: RippleR
         .update({ binned_at: new Date(), revision: revision + 1 });
       if (binned === 0) throw editConflict(scene.name);
       const { versionId, name, note, milestone, tags } = scene;
-      const state = applied(await loadState(tx, old));
       const words = { versionId, name, note, milestone, tags, kind: 'scene' as const };
       const made = newId();
-      await writeScene(tx, profile, made, { ...words, parents: [old], state, madeAt: new Date(scene.madeAt) });
+      const meta = { ...words, parents: [old], madeAt: new Date(scene.madeAt) };
+      await writeEdited(tx, profile, made, meta, scene, edit);
       await swapIn(tx, old, made);
       await tx('ripple_scenes').insert({ ripple_id: id, old_id: old, new_id: made });
     }
@@ -54,23 +55,32 @@ export async function applyRipple(db: Database, deskId: string, request: RippleR
   return rippleView(db, id);
 }
 
-/** What a request makes of a scene's state. @throws Fault `refused-input` */
-function appliedTo(profile: Profile, request: RippleRequest): (state: State) => State {
+const held = (strips: State, settings: SettingsByAddress): SettingsByAddress =>
+  Object.fromEntries(Object.entries(settings).filter(([address]) => valueAt(strips, address) !== undefined));
+
+/** The strips that a request touches, and what it makes of a scene's. @throws Fault `refused-input` */
+function editOf(profile: Profile, request: RippleRequest) {
   const settings = validateSettings(profile, request.settings);
   const offsets = acceptOffsets(profile, request.offsets);
-  return (state) => withSettings(state, { ...settings, ...offsetBy(profile, state, offsets) });
+  const addresses = [...Object.keys(settings), ...Object.keys(offsets)];
+  return {
+    strips: [...new Set(addresses.flatMap((address) => readAddress(address)?.strip ?? []))],
+    // What a scene lacks, because only a part of it came to this desk, is not put into it.
+    edited: (strips: State): State =>
+      withSettings(strips, { ...held(strips, settings), ...offsetBy(profile, strips, offsets) }),
+  };
 }
 
 /** What {@link applyRipple} would change, scene by scene. @throws Fault `not-found`, `refused-input` */
 export async function previewRipple(db: Database, deskId: string, request: RippleRequest): Promise<RipplePreview[]> {
   const desk = await deskRow(db, deskId);
   const profile = await readStoredProfile(db, desk.profile_id);
-  const applied = appliedTo(profile, request);
+  const { strips, edited } = editOf(profile, request);
   await assertBelongsToDesk(db, desk, idsOf(request), 'scenes');
   const previews: RipplePreview[] = [];
   for (const { id } of request.scenes) {
-    const state = await loadState(db, id);
-    previews.push({ id, changes: diffStates(profile, state, applied(state)) });
+    const before = await loadStrips(db, id, strips);
+    previews.push({ id, changes: diffStates(profile, before, edited(before)) });
   }
   return previews;
 }

@@ -2,15 +2,15 @@ import { Fault } from '@old-echo/core/fault/fault';
 import type { SceneKind, SceneView } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { isWhole, displayName, type State } from '@old-echo/core/desk/state';
-import type { SettingChange } from '@old-echo/core/desk/diff-states';
+import { diffStates, type SettingChange } from '@old-echo/core/desk/diff-states';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
-import { keepOutboard } from './scene-outboard';
+import { copyOutboard, keepOutboard } from './scene-outboard';
 import { uniqueSceneName, withUniqueName } from './unique-names';
 import { sceneRow, sceneView } from './scene-store';
-import { changesSince, copyStrips, storeStrips } from '../desk/strip-states';
+import { changesSince, copyStrips, loadStrips, replaceStrips, storeStrips } from '../desk/strip-states';
 
 interface SceneMeta {
   readonly id?: string;
@@ -67,6 +67,27 @@ export async function writeScene(tx: Database, profile: Profile, id: string, sce
 }
 
 /**
+ * Stores a scene that is another but for some settings of some strips, inside a transaction, with an id: only those strips are read
+ * and written. What stood beside the desk then stays with it.
+ */
+export async function writeEdited(
+  tx: Database,
+  profile: Profile,
+  id: string,
+  scene: SceneMeta,
+  from: { readonly id: string; readonly partial: boolean },
+  edit: { readonly strips: readonly string[]; readonly edited: (strips: State) => State },
+): Promise<void> {
+  const before = await loadStrips(tx, from.id, edit.strips);
+  const strips = edit.edited(before);
+  const { seq } = await insertMetadata(tx, id, { ...scene, partial: from.partial });
+  await copyOutboard(tx, id, from.id);
+  await copyStrips(tx, seq, from.id);
+  await replaceStrips(tx, seq, strips, from.id);
+  await recordChanges(tx, seq, summariseChanges(profile, strips, diffStates(profile, before, strips)));
+}
+
+/**
  * Copies a scene into a version of a production on the same kind of desk, under its own name or, where that is taken, with
  * a number behind it. The copy's parent is the scene it was made from.
  * @throws Fault `not-found`, `conflict`, `refused-input` where the other desk is of another kind
@@ -100,6 +121,7 @@ export async function insertCopy(
     .where({ id: copy })
     .update({ scope: from.scope as string | null });
   await copyStrips(tx, seq, id);
+  await copyOutboard(tx, copy, id);
 }
 
 /** Refuses a version whose production is on another kind of desk than a scene. @throws Fault `not-found`, `refused-input` */

@@ -38,3 +38,10 @@ export async function keepOutboard(tx: Database, sceneId: string, versionId: str
   const devices = rows.map(outboardView);
   if (devices.length > 0) await tx('scene_outboard').insert({ scene_id: sceneId, devices: JSON.stringify(devices) });
 }
+
+/** Keeps with a scene what was kept with the one it is made from. */
+export const copyOutboard = (tx: Database, sceneId: string, fromSceneId: string): Promise<unknown> =>
+  tx.raw('INSERT INTO scene_outboard (scene_id, devices) SELECT ?, devices FROM scene_outboard WHERE scene_id = ?', [
+    sceneId,
+    fromSceneId,
+  ]);

@@ -6,8 +6,9 @@ import type { PresetView } from '@old-echo/core/contracts/preset';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { toApiFault, useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../../store/api';
+import { useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../../store/api';
 import { useAppSelector } from '../../store/store';
+import { FaultCard } from '../fault-card';
 import { Action, Chip } from '../../ui/buttons';
 import { Field } from '../../ui/field';
 import { Card } from '../../ui/layout';
@@ -81,12 +82,7 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
         </View>
         <Field label="Tags, with commas between" value={tags} onChangeText={setTags} />
         <Field label="Why it is as it is" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
-        {error ? (
-          <Card edge="stop">
-            <AppText kind="strong">{toApiFault(error).message}</AppText>
-            <AppText>{toApiFault(error).advice}</AppText>
-          </Card>
-        ) : null}
+        {error ? <FaultCard error={error} /> : null}
         {taken ? null : (
           <Action
             kind="main"
