@@ -1,4 +1,4 @@
-export interface Figure {
+interface Figure {
   readonly name: string;
   readonly ours: number;
   /** The well-known library or tool on the same data in the same run. */

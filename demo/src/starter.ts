@@ -7,7 +7,7 @@ import { defaultState, type State } from '@old-echo/core/desk/state';
 import { comp, eq, gate, lowCut, VOICES, type Keys } from './sound';
 import { after } from './tell';
 
-export interface Starter {
+interface Starter {
   readonly kind: PresetKind;
   readonly name: string;
   readonly folder: string;

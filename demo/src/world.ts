@@ -7,7 +7,7 @@ import { BROADCAST, INSTRUMENTAL, MAIN, TRACKS, WISHES } from './song';
 import { makeStarterSet } from './starter';
 import { after, type Told } from './tell';
 
-export interface WorldInput {
+interface WorldInput {
   /** The JSON of the profiles by id. */
   readonly profiles: Readonly<Record<'quay-48' | 'boathouse' | 'skiff-16', unknown>>;
   readonly ports: Readonly<Record<'quay-48' | 'boathouse' | 'skiff-16', number>>;

@@ -4,7 +4,7 @@ import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import type { DeskLink, LinkEvent } from './link';
 
 /** A desk to prove a link against, and what can be done to it. */
-export interface ConformanceDesk {
+interface ConformanceDesk {
   readonly profile: Profile;
   /** What the desk really holds. */
   settings(): SettingsByAddress;
@@ -22,7 +22,7 @@ export interface ConformanceDesk {
 }
 
 /** Three settings that the proving desk must have: a number with this step, a switch, and a text. */
-export interface ProvingSettings {
+interface ProvingSettings {
   readonly number: string;
   readonly step: number;
   readonly toggle: string;

@@ -13,7 +13,7 @@ import * as protocol from './protocol';
 import { PushSequencer } from './push-order';
 import { fromArguments, toArguments } from './values';
 
-export interface OscLinkOptions {
+interface OscLinkOptions {
   readonly profile: Profile;
   readonly host: string;
   readonly port: number;

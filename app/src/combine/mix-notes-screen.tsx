@@ -21,7 +21,7 @@ import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { WishSheet } from './mix-note-sheet';
 
-export const STATE_WORDS: Readonly<Record<MixNoteStatus, string>> = {
+const STATE_WORDS: Readonly<Record<MixNoteStatus, string>> = {
   open: 'Open',
   tried: 'Tried',
   done: 'Done',

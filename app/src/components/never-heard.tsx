@@ -2,7 +2,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { Empty, Header } from '../ui/layout';
 
-export interface NeverHeardProps {
+interface NeverHeardProps {
   readonly title: string;
   /** The name of the desk. */
   readonly desk: string;

@@ -15,7 +15,7 @@ import { previewHref } from '../components/links/recall-link';
 import { ChangeList } from '../components/change-list';
 
 /** Goes to the preview that puts drift back: all of it, all of a strip's, or one section of it. */
-export function useRevertDrift(now: LiveDesk): ((drift: readonly SettingChange[]) => void) | undefined {
+function useRevertDrift(now: LiveDesk): ((drift: readonly SettingChange[]) => void) | undefined {
   const router = useRouter();
   if (!now.desk.baseline || !now.linked) return undefined;
   return (drift) => router.navigate(previewHref(putBackRecall(now.desk.id, scopeOfChanges(drift))));

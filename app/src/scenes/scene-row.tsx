@@ -31,7 +31,7 @@ interface SceneRowProps {
 }
 
 /** How far a scene is from the one it came from: "23 settings since 16". */
-export function changeSummary({ parents, parentNumber, joins, changed }: SceneView): string {
+function changeSummary({ parents, parentNumber, joins, changed }: SceneView): string {
   if (parents.length === 0) return 'Where it begins';
   if (parentNumber === null) return changed.settings === 0 ? 'Same as before' : plural(changed.settings, 'setting');
   const joined = joins.length > 0 ? `, with ${joins.join(', ')}` : '';

@@ -1,7 +1,7 @@
 import type { VersionView } from '@old-echo/core/contracts/production';
 
 /** A stroke through one row: between the row's top, its dot and its foot, in one lane. */
-export interface Stroke {
+interface Stroke {
   readonly lane: number;
   readonly from: 'top' | 'dot';
   readonly to: 'dot' | 'foot';
@@ -28,7 +28,7 @@ export const lanesOf = (versions: readonly VersionView[]): Lane[] =>
   versions.flatMap(({ places, fromPlace }, lane) => (places ? [{ lane, ...places, joint: fromPlace }] : []));
 
 /** The places a row stands for: one scene, or a run of them folded together. */
-export interface Run {
+interface Run {
   readonly lane: number;
   readonly high: number;
   readonly low: number;

@@ -82,7 +82,7 @@ const query: BaseQueryFn<string | FetchArgs, unknown, ApiFault> = async (args, a
   return { error: { code, message, advice } };
 };
 
-export interface SceneListRequest extends SceneFilter {
+interface SceneListRequest extends SceneFilter {
   readonly production: string;
 }
 

@@ -5,7 +5,7 @@ import type { LiveMessage } from '@old-echo/core/contracts/live';
 import type { RestoreView } from '@old-echo/core/contracts/restore';
 import { withSettings, type State } from '@old-echo/core/desk/state';
 
-export interface LiveState {
+interface LiveState {
   /** The desk that is being followed. */
   readonly deskId: string | null;
   /** Whether the server is heard. */

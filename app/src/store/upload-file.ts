@@ -1,7 +1,7 @@
 import { fromProblem } from '@old-echo/core/contracts/problem';
 
 /** What came of a file that was sent: an answer, a sentence about what went wrong, or null where it was cancelled. */
-export type UploadResult = { readonly answer: unknown } | { readonly why: string } | null;
+type UploadResult = { readonly answer: unknown } | { readonly why: string } | null;
 
 interface Sending {
   readonly method: 'POST' | 'PUT';

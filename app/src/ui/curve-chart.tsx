@@ -5,7 +5,7 @@ import Svg, { Line, Path, Text as SvgText } from 'react-native-svg';
 import { useLook } from './theme';
 import { CORNER, FONT, SIZE } from './tokens';
 
-export interface Axis {
+interface Axis {
   /** Places of grid lines, 0 … 1, with what stands at them. */
   readonly marks: readonly (readonly [place: number, name: string])[];
 }

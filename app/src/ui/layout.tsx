@@ -73,7 +73,7 @@ export function Body({ children, tight }: { readonly children: ReactNode; readon
   );
 }
 
-export interface CardProps {
+interface CardProps {
   readonly children: ReactNode;
   /** A coloured edge: what it says is done, needs care, or stops. */
   readonly edge?: 'care' | 'stop' | 'done' | undefined;

@@ -10,7 +10,7 @@ import { ROW, SPACE } from './tokens';
 import { ValueSlider } from './value-slider';
 import { AppText } from './app-text';
 
-export interface StripLineProps {
+interface StripLineProps {
   readonly strip: string;
   readonly number: string;
   readonly name: string;

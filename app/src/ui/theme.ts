@@ -2,7 +2,7 @@ import { configureFonts, MD3DarkTheme, MD3LightTheme, useTheme, type MD3Theme } 
 
 import { CORNER, DAY, FONT, NIGHT, type Look } from './tokens';
 
-export type EchoTheme = MD3Theme & { look: Look };
+type EchoTheme = MD3Theme & { look: Look };
 
 const fonts = configureFonts({ config: { fontFamily: FONT.text } });
 

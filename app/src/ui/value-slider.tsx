@@ -12,7 +12,7 @@ import { TOUCH } from './tokens';
 const DOT = 18;
 const FADER_MARKS = FADER_MARKS_DB.map(dbToPosition);
 
-export interface ValueLineProps {
+interface ValueLineProps {
   readonly spec: NumberSpec;
   readonly value: number;
   /** Where it was. */

@@ -11,7 +11,7 @@ export interface Conflict {
   readonly changes: readonly SettingChange[];
 }
 
-export interface MergeResult {
+interface MergeResult {
   /** Both lines together; where they are at odds, mine. */
   readonly state: State;
   /** The cells in which something of theirs was taken: `in.7/eq`. */

@@ -7,7 +7,7 @@ import { cellOf, type Conflict } from './merge-states';
 export const CONFLICT_RULES = ['mine', 'theirs', 'louder', 'newer'] as const;
 export type ConflictRule = (typeof CONFLICT_RULES)[number];
 
-export interface MergeSide {
+interface MergeSide {
   readonly scene: string;
   readonly state: State;
   /** ISO 8601. */

@@ -4,7 +4,7 @@ import { idShape, MAX_PERSON_NAME_LENGTH } from '../fault/text-shapes';
 
 export const LONGEST_WISH = 500;
 /** The latest moment of a song or show that a wish can name, in seconds. */
-export const MAX_SONG_SECONDS = 86_400;
+const MAX_SONG_SECONDS = 86_400;
 
 export const MIX_NOTE_STATUSES = ['open', 'tried', 'done', 'declined'] as const;
 export type MixNoteStatus = (typeof MIX_NOTE_STATUSES)[number];

@@ -3,7 +3,7 @@ import { object, string, type InferType } from 'yup';
 import { Fault, type FaultCode } from '../fault/fault';
 
 /** Problem details (RFC 9457) as the server writes them: `type` is `urn:old-echo:` and the code of the fault. */
-export const problemShape = object({
+const problemShape = object({
   type: string().required(),
   title: string().required(),
   /** What to do next. */

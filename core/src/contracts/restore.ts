@@ -11,7 +11,7 @@ import { idShape, personNameShape } from '../fault/text-shapes';
 const strips = array(string().required().max(12)).max(512);
 
 /** The longest fade, in seconds. */
-export const MAX_FADE_SECONDS = 60;
+const MAX_FADE_SECONDS = 60;
 
 /**
  * What is to come back, and on which desk: a scene, settings that were put together (`placementId`), or the rest of a restore that did not end
@@ -53,7 +53,7 @@ export const recallShape = object({
   });
 
 /** How a caution was answered: someone has looked, or its levels fade. */
-export const answerShape = object({
+const answerShape = object({
   id: string().max(100).optional(),
   way: string()
     .oneOf(['checked', 'fade'] as const)
@@ -166,15 +166,7 @@ export interface RestoreProgress {
  * `cancelled`, it was stopped on its way; `rolled back`, the desk was read back as it was before; `interrupted`, Old Echo
  * itself stopped in the middle.
  */
-export const RESTORE_STATUSES = [
-  'running',
-  'confirmed',
-  'incomplete',
-  'cancelled',
-  'rolled back',
-  'interrupted',
-] as const;
-export type RestoreStatus = (typeof RESTORE_STATUSES)[number];
+export type RestoreStatus = 'running' | 'confirmed' | 'incomplete' | 'cancelled' | 'rolled back' | 'interrupted';
 
 /** A caution that was answered before a restore. */
 export interface AnsweredCaution {

@@ -59,7 +59,7 @@ export const sceneEditShape = object({
 export const moveTargetShape = object({ versionId: idShape.required(), name: name.optional() }).noUnknown().required();
 
 /** The most scenes on one page of a list. */
-export const MAX_PAGE_SIZE = 200;
+const MAX_PAGE_SIZE = 200;
 
 const yes = boolean().default(false);
 export const timestampShape = string().test(
@@ -69,7 +69,7 @@ export const timestampShape = string().test(
 );
 
 /** Which scenes of a production are listed, the newest first. Everything given has to hold. */
-export const sceneFilterShape = object({
+const sceneFilterShape = object({
   versionId: idShape.optional(),
   /** Every word of it occurs in the number, name, note, tags, milestone or the names of the strips that moved. */
   search: string().trim().max(200).optional(),

@@ -8,7 +8,7 @@ import { validateValue, isNumberSpec, type SettingSpec, type Value } from './set
 export const GLOBAL_FAMILY = 'desk';
 
 /** Families through whose strips no sound goes: they move the levels or the mutes of the strips that belong to them. */
-export const CONTROL_FAMILIES = ['dca', 'mutegroup'] as const;
+const CONTROL_FAMILIES = ['dca', 'mutegroup'] as const;
 
 export interface Family {
   readonly id: string;

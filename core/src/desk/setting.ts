@@ -4,7 +4,7 @@ export type Curve = readonly (readonly [seconds: number, value: number])[];
 /** The value of one setting. Levels are dB; a level at its `min` is off (−∞). */
 export type Value = number | boolean | string | Curve;
 
-export type NumberKind = 'level' | 'gain' | 'frequency' | 'time' | 'ratio' | 'percent';
+type NumberKind = 'level' | 'gain' | 'frequency' | 'time' | 'ratio' | 'percent';
 
 export interface NumberSpec {
   readonly kind: NumberKind;
@@ -19,7 +19,7 @@ export interface NumberSpec {
   readonly audible?: number;
 }
 
-export interface SwitchSpec {
+interface SwitchSpec {
   readonly kind: 'switch';
   readonly default: boolean;
 }
@@ -31,14 +31,14 @@ export interface ChoiceSpec {
   readonly default: string;
 }
 
-export interface TextSpec {
+interface TextSpec {
   readonly kind: 'text';
   /** The most characters the desk keeps. */
   readonly longest: number;
   readonly default: string;
 }
 
-export interface CurveSpec {
+interface CurveSpec {
   readonly kind: 'curve';
   readonly unit: string;
   readonly min: number;

@@ -3,7 +3,7 @@ import { validateValue, type Value } from '../desk/setting';
 import { displayName, type SettingsByAddress, type State } from '../desk/state';
 
 /** A row of a strip list: what one reads when a stage is set up. */
-export interface InputListRow {
+interface InputListRow {
   readonly strip: string;
   readonly name: string;
   readonly part: string;

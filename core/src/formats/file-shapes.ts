@@ -49,7 +49,7 @@ const presetShape = object({
   content: contentShape,
 }).noUnknown();
 
-export const libraryShape = object({
+const libraryShape = object({
   format: string().required(),
   version: number().required(),
   /** The kinds of desk its presets were made on. */
@@ -57,7 +57,7 @@ export const libraryShape = object({
   presets: array(presetShape).required().max(5000),
 }).noUnknown();
 
-export const sceneFileShape = object({
+const sceneFileShape = object({
   format: string().required(),
   version: number().required(),
   profile,

@@ -1,7 +1,7 @@
 import { Fault } from '../fault/fault';
 
 /** Brings the JSON of an older version of a format one version forward. */
-export type FormatUpgrade = (older: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
+type FormatUpgrade = (older: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
 
 /**
  * The JSON of a file at the newest version of its format: `steps[0]` leads from version 1 to 2, and so on.

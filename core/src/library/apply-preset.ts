@@ -20,7 +20,7 @@ export interface AppliedSettings {
   readonly notes: readonly ConversionNote[];
 }
 
-export interface PutOptions {
+interface PutOptions {
   /** The sections that come along. */
   readonly sections: ReadonlySet<string>;
   /** Whether what feeds the inputs, and where outputs go, comes along. */

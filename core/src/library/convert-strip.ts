@@ -30,7 +30,7 @@ export interface Carried {
   readonly others: ReadonlyMap<string, string>;
 }
 
-export interface ConvertedStrip {
+interface ConvertedStrip {
   /** Every value is one that the strip can hold. */
   readonly settings: StripState;
   readonly notes: readonly ConversionNote[];
@@ -116,7 +116,7 @@ const UNIT_FACTORS: Readonly<Record<string, number>> = { 's ms': 1000, 'ms s': 0
  * A value as another setting can hold it, at its own step and inside its range; a level that is off stays off. Undefined
  * where the two are not of a kind.
  */
-export function convertValue(
+function convertValue(
   from: SettingSpec,
   to: SettingSpec,
   value: Value,

@@ -17,14 +17,14 @@ export interface KitPlacement {
 }
 
 /** A send that the kit makes. */
-export interface MadeSend {
+interface MadeSend {
   readonly strip: string;
   readonly to: string;
   /** dB. */
   readonly level: number;
 }
 
-export interface KitPlan extends AppliedSettings {
+interface KitPlan extends AppliedSettings {
   readonly places: readonly KitPlacement[];
   readonly sends: readonly MadeSend[];
 }

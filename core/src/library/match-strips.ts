@@ -12,7 +12,7 @@ import { stripsInUse } from '../desk/strips-in-use';
 import { isUnused } from '../desk/strips-in-use';
 
 /** How a strip found its own. */
-export type MatchReason = 'part' | 'name' | 'free' | 'hand';
+type MatchReason = 'part' | 'name' | 'free' | 'hand';
 
 export interface Match {
   readonly from: string;
@@ -52,7 +52,7 @@ export function bestAssignment(likenesses: readonly (readonly number[])[]): (num
 }
 
 /** A desk with what its strips are called. */
-export interface LabelledDesk {
+interface LabelledDesk {
   readonly profile: Profile;
   readonly state: State;
   readonly parts: Readonly<Record<string, string>>;

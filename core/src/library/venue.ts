@@ -8,7 +8,7 @@ import { filterSettings } from './convert-strip';
  * Whether a setting belongs to the hall rather than to the mix: where a part stands in the stereo field, its EQ against the
  * room, and how long an effect rings there. Common practice.
  */
-export const isVenueSetting = (strip: string, key: string): boolean =>
+const isVenueSetting = (strip: string, key: string): boolean =>
   familyOf(strip) === 'fx'
     ? key === 'inserts/time' || key === 'inserts/predelay' || sectionOf(key) === 'eq'
     : sectionOf(key) === 'pan' || sectionOf(key) === 'eq';

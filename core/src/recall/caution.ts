@@ -23,7 +23,7 @@ export type CautionKind =
   | 'global';
 
 /** Ways to be rid of a caution: leave its settings out, mute its strips on the way, or let levels move slowly. */
-export type Remedy = 'leave out' | 'mute first' | 'fade';
+type Remedy = 'leave out' | 'mute first' | 'fade';
 
 /** One strip of a caution. */
 export interface CautionItem {
@@ -47,7 +47,7 @@ export interface Point {
 }
 
 /** The reach of what opens: more than any rise. */
-export const OPENS = 1000;
+const OPENS = 1000;
 
 /** Something a restore would do that can hurt ears, gear or work. */
 export interface Caution {

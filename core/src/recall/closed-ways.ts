@@ -5,7 +5,7 @@ import type { PlannedChange } from './planned-changes';
 import type { Stage } from './restore-order';
 
 /** Whether a strip belongs to a DCA or mute group. */
-export type Membership = (strip: string, control: string) => boolean;
+type Membership = (strip: string, control: string) => boolean;
 
 /** Who belongs to what once some changes are made. */
 export function membershipAfter(now: State, changes: readonly PlannedChange[]): Membership {

@@ -17,7 +17,7 @@ export type SkipReason =
   | 'processor not there';
 
 /** What happens to a cell or a setting: it comes back, or it stays for a reason. */
-export type ScopeDecision = 'comes back' | 'out of scope' | 'safe' | 'global';
+type ScopeDecision = 'comes back' | 'out of scope' | 'safe' | 'global';
 
 export interface CompiledScope {
   /** Strip → section → fate, for every cell of the profile that what comes back has. */

@@ -1,4 +1,5 @@
 import { isNumberSpec, isOff, quantise, type NumberSpec, type SettingSpec, type Value } from '../desk/setting';
+import { factorToDb } from '../signal/sound';
 
 /** How a level moves over a fade: evenly in dB, or so that what comes and what goes add up to the same power. */
 export const FADE_CURVES = ['even', 'equal power'] as const;
@@ -8,7 +9,7 @@ export type FadeCurve = (typeof FADE_CURVES)[number];
 const FLOOR: Readonly<Record<FadeCurve, number>> = { even: -60, 'equal power': -40 };
 
 /** The steepest that a curve rises or falls, in dB a second: one decibel in ten milliseconds. Our own choice. */
-export const STEEPEST = 100;
+const STEEPEST = 100;
 
 /** Whether a setting can be moved by small steps so that it is heard as a fade: a level, a gain or a share. */
 export const glides = (spec: SettingSpec | undefined): spec is NumberSpec =>
@@ -42,7 +43,7 @@ export function onTheWay(
 function opening(part: number, seconds: number, curve: FadeCurve): number {
   const floor = FLOOR[curve];
   if (curve === 'even') return floor * (1 - part);
-  const round = 20 * Math.log10(Math.sin((Math.PI / 2) * part));
+  const round = factorToDb(Math.sin((Math.PI / 2) * part));
   return Math.max(floor, Math.min(round, floor + STEEPEST * part * seconds));
 }
 

@@ -9,6 +9,7 @@ import { sectionsLifted } from '../signal/processing-gain';
 import { canFade } from './fade-steps';
 import { isHeard, loudest, risesBetween, wholeRise, type Rises } from './path-rises';
 import { FAR, AUDIBLE_PATH_GAIN_DB, type Thresholds } from '../signal/thresholds';
+import { dbToFactor, factorToDb } from '../signal/sound';
 
 /** Settings that decide what passes a path; processing decides too, where it adds. */
 const PATH_SETTINGS = /^(mute\/|fader\/level$|preamp\/(gain|trim|pad)$|source\/socket$|routing\/|sends\/)/;
@@ -21,7 +22,7 @@ export const DB_TOLERANCE = 1e-6;
 /** Nothing is louder by less than this, in dB: matrices are compared with what feeds them. */
 const MATRIX_TOLERANCE_DB = 0.05;
 
-export interface LouderPathsInput {
+interface LouderPathsInput {
   readonly profile: Profile;
   readonly before: State;
   readonly after: State;
@@ -159,10 +160,10 @@ function upstreamRiseDb(rises: Rises, source: string): number {
 function isFar({ thresholds }: LouderPathsInput, opened: Rises, output: string, source: string): boolean {
   const least = familyOf(output) === 'mix' ? thresholds.monitor : thresholds.path;
   const rise = opened.of(output, source);
-  return (rise === Infinity ? decibels(loudest(opened.is, output, source)) - AUDIBLE_PATH_GAIN_DB : rise) > FAR * least;
+  return (
+    (rise === Infinity ? factorToDb(loudest(opened.is, output, source)) - AUDIBLE_PATH_GAIN_DB : rise) > FAR * least
+  );
 }
-
-const decibels = (factor: number): number => 20 * Math.log10(factor);
 
 interface Risen extends CautionItem {
   readonly rise: number;
@@ -301,7 +302,7 @@ function wholeOutputs(
   weight: Severity,
 ): Draft[] {
   const socket = (source: string) =>
-    10 ** (Number(before[source]?.['preamp/gain'] ?? before[source]?.['preamp/trim'] ?? 0) / 20);
+    dbToFactor(Number(before[source]?.['preamp/gain'] ?? before[source]?.['preamp/trim'] ?? 0));
   const known = new Set([
     ...reported,
     ...masters.map(({ address }) => address),
@@ -340,13 +341,7 @@ function wholeOutputs(
 }
 
 /** Whether a change is on the way from a source to an output. */
-export function affectsPath(
-  profile: Profile,
-  state: State,
-  change: PlannedChange,
-  output: string,
-  source: string,
-): boolean {
+function affectsPath(profile: Profile, state: State, change: PlannedChange, output: string, source: string): boolean {
   const { strip, key, section } = change;
   const matrix = familyOf(output) === 'matrix';
   const to = section === 'automation' ? key.slice('automation/'.length) : (key.split('/')[1] ?? '');

@@ -6,6 +6,7 @@ import { thirdOctaves } from '../signal/third-octaves';
 import { pathFactors, type Path, type PathFactors, type PathView } from '../signal/path-gain';
 import { filterFactors, liftOf, mostAdded } from '../signal/processing-gain';
 import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
+import { dbToFactor, factorToDb } from '../signal/sound';
 
 /** A desk before and after, and by how much everything on it can get louder. */
 export interface Rises {
@@ -16,7 +17,7 @@ export interface Rises {
   readonly of: (output: string, source: string) => number;
 }
 
-const AUDIBLE = 10 ** (AUDIBLE_PATH_GAIN_DB / 20);
+const AUDIBLE = dbToFactor(AUDIBLE_PATH_GAIN_DB);
 
 /** The loudest of a path, over its frequencies, as a factor. */
 export const loudest = (factors: PathFactors, output: string, source: string): number =>
@@ -73,7 +74,7 @@ function feedRises(profile: Profile, before: State, after: State): ReadonlyMap<s
 
 function shape(state: State, strip: string, hertz: readonly number[], most?: number): Float64Array | undefined {
   const own = state[strip] ?? {};
-  const [filters, by] = [filterFactors(own, hertz), 10 ** ((most ?? mostAdded(own)) / 20)];
+  const [filters, by] = [filterFactors(own, hertz), dbToFactor(most ?? mostAdded(own))];
   if (!filters) return by === 1 ? undefined : new Float64Array(hertz.length).fill(by);
   return by === 1 ? filters : filters.map((at) => at * by);
 }
@@ -86,7 +87,7 @@ function pathRiseDb(was: Path | undefined, is: Path | undefined): number {
     const [by, from] = [is.by[i] as number, was.by[i] as number];
     if (by > AUDIBLE && by > most * from) most = by / from;
   }
-  return 20 * Math.log10(most);
+  return factorToDb(most);
 }
 
 /** A bell of this Q lies between the middles of two third octaves. */

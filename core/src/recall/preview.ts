@@ -11,7 +11,7 @@ import { cautions } from './find-cautions';
 import { STAGES, stageOf, canThump } from './restore-order';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '../signal/thresholds';
 
-export interface PreviewInput {
+interface PreviewInput {
   readonly profile: Profile;
   readonly now: State;
   readonly target: State;

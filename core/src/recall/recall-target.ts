@@ -16,7 +16,7 @@ export interface StripMapping {
 export type Journal = Pick<Preview, 'changes' | 'guarded'> & { readonly aside?: SettingsByAddress };
 
 /** What a recall asks for, as far as it decides what the desk is to hold. */
-export interface TargetRequest {
+interface TargetRequest {
   readonly placementId?: string | undefined;
   readonly resume?: { readonly restoreId: string; readonly how: 'finish' | 'roll back' } | undefined;
   readonly baseline?: boolean | undefined;
@@ -92,7 +92,7 @@ export const isPatch = (key: string): boolean => sectionOf(key) === 'source' || 
  * Strips of a scene put onto other strips, and nothing else of the scene. Source and patch come along only
  * when asked for. Settings that a target does not have are kept in the result, so that a preview can say they stay behind.
  */
-export function mapStrips(scene: State, onto: readonly StripMapping[], withPatch: boolean): State {
+function mapStrips(scene: State, onto: readonly StripMapping[], withPatch: boolean): State {
   const settings: Record<string, Value> = {};
   for (const { from, to } of onto)
     for (const [key, value] of Object.entries(scene[from] ?? {}))
@@ -105,7 +105,7 @@ export function mapStrips(scene: State, onto: readonly StripMapping[], withPatch
  * `base` to `scene`, inside their range; anything else that differs takes the scene's value. A level that is off on one of
  * the three sides knows no difference in dB: there the scene's value is taken.
  */
-export function applyDifference(profile: Profile, now: State, base: State, scene: State): State {
+function applyDifference(profile: Profile, now: State, base: State, scene: State): State {
   const settings: Record<string, Value> = {};
   for (const [strip, keys] of Object.entries(scene)) {
     const family = stripFamily(profile, strip);

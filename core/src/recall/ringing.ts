@@ -2,7 +2,7 @@ import { eqBands } from '../signal/eq-curve';
 import { familyOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
 import { displayName, type State, type StripState } from '../desk/state';
-import { biquad, magnitudeDb } from '../signal/biquad';
+import { biquad, CURVE_RATE, magnitudeDb } from '../signal/biquad';
 import type { CautionItem, Draft } from './caution';
 import type { PlannedChange } from './planned-changes';
 import { isHeard, type Rises } from './path-rises';
@@ -15,8 +15,6 @@ interface RingingInput {
   readonly changes: readonly PlannedChange[];
   readonly mode: 'studio' | 'live';
 }
-
-const RATE = 192_000;
 
 /**
  * What can begin to ring: a narrow boost, or a notch that goes, where an open microphone is heard again on the stage or in the room;
@@ -119,9 +117,9 @@ function narrowRise(before: StripState, after: StripState): NarrowRise | undefin
 
 /** What an EQ makes of a frequency after, against before, in dB. */
 function riseOfCurve(before: StripState, after: StripState): (hertz: number) => number {
-  const [from, to] = [before, after].map((strip) => eqBands(strip).map((band) => biquad(band, RATE)));
+  const [from, to] = [before, after].map((strip) => eqBands(strip).map((band) => biquad(band, CURVE_RATE)));
   const at = (filters: typeof from, hertz: number) =>
-    (filters ?? []).reduce((sum, filter) => sum + Math.max(-18, magnitudeDb(filter, hertz, RATE)), 0);
+    (filters ?? []).reduce((sum, filter) => sum + Math.max(-18, magnitudeDb(filter, hertz, CURVE_RATE)), 0);
   return (hertz) => at(to, hertz) - at(from, hertz);
 }
 

@@ -13,7 +13,7 @@ const keys = array(string().required().max(64)).max(1000).optional();
  * `strips` holds strips (`in.7`), families (`in`) or `*`; `sections` holds sections or `*`. With `settings`
  * (`sends/mix.3/level`) the rule is about those alone.
  */
-export const scopeRuleShape = object({
+const scopeRuleShape = object({
   strips: names,
   sections: names,
   settings: keys,
@@ -24,7 +24,7 @@ export const scopeRuleShape = object({
 export const scopeShape = array(scopeRuleShape).required().max(500);
 
 /** A rule held by the desk: cells, or single settings of them (`sends/mix.3/level`), that no restore may touch. */
-export const safeShape = object({ strips: names, sections: names, settings: keys }).noUnknown();
+const safeShape = object({ strips: names, sections: names, settings: keys }).noUnknown();
 
 export const safesShape = array(safeShape).required().max(500);
 

@@ -4,7 +4,7 @@ import type { StripState } from '../desk/state';
 import { diffStrip } from '../desk/diff-states';
 
 /** A scene as far as a strip's past needs it. */
-export interface SceneRef {
+interface SceneRef {
   readonly id: string;
   readonly number: number;
   readonly name: string;

@@ -9,6 +9,9 @@ export interface Band {
   readonly q: number;
 }
 
+/** The rate at which a curve is looked at that no rendering follows, in Hz: high enough that its top does not bend. */
+export const CURVE_RATE = 192_000;
+
 /** A second-order filter, normalised so that a0 is 1. */
 export interface Biquad {
   readonly b0: number;

@@ -3,12 +3,13 @@ import { controlStrips, stripFamily, type Profile } from '../desk/profile';
 import { isOff } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 import { AUDIBLE_PATH_GAIN_DB } from './thresholds';
+import { dbToFactor, factorToDb } from './sound';
 
 /** What a pad takes away, in dB. Common practice. */
 export const PAD_DB = -20;
 
 /** Output → source → dB from the socket to the output; −Infinity where nothing passes. */
-export type PathGains = Readonly<Record<string, Readonly<Record<string, number>>>>;
+type PathGains = Readonly<Record<string, Readonly<Record<string, number>>>>;
 
 /** A path from a socket to an output. */
 export interface Path {
@@ -51,7 +52,7 @@ export function pathGains(profile: Profile, state: State): PathGains {
   const gains: Record<string, Record<string, number>> = {};
   for (const [output, sources] of Object.entries(factors)) {
     const of: Record<string, number> = (gains[output] = {});
-    for (const source in sources) of[source] = 20 * Math.log10(sources[source]?.most ?? 0);
+    for (const source in sources) of[source] = factorToDb(sources[source]?.most ?? 0);
   }
   return gains;
 }
@@ -112,8 +113,6 @@ export function createIsObviouslyAudible(profile: Profile, state: State): (sourc
 const strips = (profile: Profile, families: readonly string[]): string[] =>
   profile.families.filter((family) => families.includes(family.id)).flatMap((family) => family.strips);
 
-const factor = (decibels: number): number => 10 ** (decibels / 20);
-
 class DeskModel {
   private readonly reached = new Map<string, FactorByOutput>();
   private readonly passed = new Map<string, FaderFactors>();
@@ -148,7 +147,7 @@ class DeskModel {
   preampFactor(strip: string): number {
     if (this.at(strip, 'source/socket') === 'none') return 0;
     const gain = this.at(strip, 'preamp/gain') ?? this.at(strip, 'preamp/trim') ?? 0;
-    return factor(Number(gain) + (this.at(strip, 'preamp/pad') === true ? PAD_DB : 0));
+    return dbToFactor(Number(gain) + (this.at(strip, 'preamp/pad') === true ? PAD_DB : 0));
   }
 
   /** From a strip's own controls to each output. */
@@ -260,7 +259,7 @@ class DeskModel {
     if (value === undefined) return missing;
     const spec = stripFamily(this.profile, strip)?.settings[key];
     const highest = this.lane(strip, lane).reduce((most, [, at]) => Math.max(most, at), Number(value));
-    return spec && isOff(spec, highest) ? 0 : factor(highest);
+    return spec && isOff(spec, highest) ? 0 : dbToFactor(highest);
   }
 
   private lane(strip: string, key: string) {

@@ -2,10 +2,9 @@ import { insertChain, diffInsertChains, type Insert } from './insert-chain';
 import { activeBands } from './eq-curve';
 import { compressorCurve, compressorGain, gateCurve } from './static-curve';
 import type { StripState } from '../desk/state';
-import { biquad, BUTTERWORTH_Q, powerResponse, type Band } from './biquad';
+import { biquad, BUTTERWORTH_Q, CURVE_RATE, powerResponse, type Band } from './biquad';
+import { dbToFactor, factorToDb } from './sound';
 
-/** The rate at which filters are looked at, in Hz: high enough that the top of a curve does not bend. */
-const RATE = 192_000;
 
 /** Levels over which dynamics are compared, in dB of full scale: from under the lowest gate to full scale. */
 const LEVELS: readonly number[] = Array.from({ length: 101 }, (_, i) => i - 100);
@@ -13,10 +12,7 @@ const LEVELS: readonly number[] = Array.from({ length: 101 }, (_, i) => i - 100)
 const PERCENT = 1 / 100;
 
 /** As deep as a band of an EQ can cut, as a factor: what a notch takes from more than a single tone. Common practice. */
-const DEEPEST = 10 ** (-18 / 20);
-
-const decibels = (factor: number): number => 20 * Math.log10(factor);
-const factor = (by: number): number => 10 ** (by / 20);
+const DEEPEST = dbToFactor(-18);
 
 /**
  * What the filters of a strip (low cut, EQ, the low pass of a drive) make of the level, as a factor at each of `hertz`.
@@ -32,7 +28,7 @@ export function filterFactors(strip: StripState, hertz: readonly number[]): Floa
   );
   const made = bands.length > 0 ? new Float64Array(hertz.length).fill(1) : null;
   for (const band of bands) {
-    const filter = biquad(band, RATE);
+    const filter = biquad(band, CURVE_RATE);
     // A notch takes all of one tone, but not of anything that is wider.
     const least = band.kind === 'notch' ? DEEPEST : 0;
     known.places.forEach((place, i) => {
@@ -50,7 +46,7 @@ interface Remembered {
 }
 const remembered = new WeakMap<readonly number[], Remembered>();
 
-const placeOf = (hertz: number): number => Math.sin((Math.PI * hertz) / RATE) ** 2;
+const placeOf = (hertz: number): number => Math.sin((Math.PI * hertz) / CURVE_RATE) ** 2;
 
 /** A drive takes the top off what it is given. */
 const darkened = (strip: StripState): Band[] =>
@@ -104,7 +100,7 @@ function chainLift(before: StripState, after: StripState): number {
 
 /** What a drive could add by itself: how much harder it is driven. Common practice: amount is gain in front of a curve. */
 function boost(gone: Insert | undefined, come: Insert | undefined): number {
-  const driven = (insert: Insert | undefined) => (insert?.kind === 'drive' ? decibels(drivenBy(insert)) : 0);
+  const driven = (insert: Insert | undefined) => (insert?.kind === 'drive' ? factorToDb(drivenBy(insert)) : 0);
   return Math.max(0, driven(come) - driven(gone));
 }
 
@@ -120,7 +116,7 @@ function insertGain(insert: Insert, level: number): number {
     case 'de-ess':
       return compressorGain({ threshold: at(insert, 'threshold'), ratio: 4, knee: 3 }, level);
     case 'drive':
-      return -10 * Math.log10(1 + (factor(level) * drivenBy(insert)) ** 2);
+      return -10 * Math.log10(1 + (dbToFactor(level) * drivenBy(insert)) ** 2);
     default:
       return 0;
   }
@@ -152,13 +148,13 @@ function insertBounds(insert: Insert): Bounds {
 /** Repeats that come back at `feedback` (under 1) of the last: a geometric series, of amplitudes and of powers. */
 function repeats(feedback: number): Omit<Bounds, 'kind'> {
   const back = Math.min(0.999, Math.max(0, feedback));
-  return { most: -decibels(1 - back), mean: -10 * Math.log10(1 - back * back), atOnce: 0 };
+  return { most: -factorToDb(1 - back), mean: -10 * Math.log10(1 - back * back), atOnce: 0 };
 }
 
 /** With a share of the dry sound. */
 function mixed(kind: string, wet: number, of: Omit<Bounds, 'kind'>): Bounds {
-  const sum = (by: number) => decibels(1 - wet + wet * factor(by));
-  const powers = 10 * Math.log10((1 - wet) ** 2 + wet ** 2 * factor(of.mean) ** 2);
+  const sum = (by: number) => factorToDb(1 - wet + wet * dbToFactor(by));
+  const powers = 10 * Math.log10((1 - wet) ** 2 + wet ** 2 * dbToFactor(of.mean) ** 2);
   return { kind, most: sum(of.most), mean: powers, atOnce: sum(of.atOnce) };
 }
 
@@ -200,4 +196,4 @@ export function sectionsLifted(before: StripState, after: StripState): ReadonlyS
 const WIDE: readonly number[] = Array.from({ length: 121 }, (_, i) => 20 * 1000 ** (i / 120));
 const FLAT = new Float64Array(WIDE.length).fill(1);
 /** A hundredth of a decibel, as a factor. */
-const HARDLY = 10 ** (0.01 / 20);
+const HARDLY = dbToFactor(0.01);

@@ -1,4 +1,5 @@
 import type { StripState } from '../desk/state';
+import { dbToFactor, factorToDb } from './sound';
 
 /** What a compressor is set to. */
 export interface CompressorCurve {
@@ -39,8 +40,8 @@ export function compressorCurve(strip: StripState, levels: readonly number[]): n
   const makeup = Number(strip['compressor/makeup'] ?? 0);
   const wet = Number(strip['compressor/mix'] ?? 100) / 100;
   return levels.map((level) => {
-    const gain = 10 ** ((compressorGain(set, level) + makeup) / 20);
-    return level + 20 * Math.log10(wet * gain + 1 - wet);
+    const gain = dbToFactor(compressorGain(set, level) + makeup);
+    return level + factorToDb(wet * gain + 1 - wet);
   });
 }
 

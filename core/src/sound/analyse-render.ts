@@ -20,7 +20,7 @@ export interface RenderAnalysis {
 }
 
 /** Parts of a waveform overview. */
-export const OVERVIEW_BARS = 400;
+const OVERVIEW_BARS = 400;
 
 /** What has to be known of a mix before it is played. */
 export const measure = (sound: PcmAudio): RenderMeasurements => ({

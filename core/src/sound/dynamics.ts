@@ -4,7 +4,7 @@ import { kernels } from './wasm-kernels';
 import { dbToFactor, onePoleCoefficient } from '../signal/sound';
 
 /** Times in seconds, levels in dB. */
-export interface GateSettings {
+interface GateSettings {
   readonly threshold: number;
   /** How much a closed gate takes away, 0 or more. */
   readonly range: number;
@@ -13,7 +13,7 @@ export interface GateSettings {
   readonly release: number;
 }
 
-export interface CompressorSettings extends CompressorCurve {
+interface CompressorSettings extends CompressorCurve {
   readonly attack: number;
   readonly release: number;
   /** dB. */

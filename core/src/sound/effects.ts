@@ -27,7 +27,7 @@ function saturateBlock(block: Float32Array, frames: number, by: number): void {
   }
 }
 
-export interface FeedbackDelay {
+interface FeedbackDelay {
   /** Seconds between two repeats; at most 10 at 48 kHz. */
   readonly seconds: number;
   /** How loud each is against the last, under 1. */
@@ -115,7 +115,7 @@ export function delay(seconds: number, channels: readonly Float32Array[], rate: 
   }
 }
 
-export interface ReverbSettings {
+interface ReverbSettings {
   /** Seconds until it has fallen by 60 dB. */
   readonly time: number;
   /** Hz above which it fades faster. */

@@ -1,6 +1,6 @@
 import type { Biquad } from '../signal/biquad';
 import { setFilters } from './filter-step';
-import { frameCount, type PcmAudio } from '../signal/sound';
+import { frameCount, type PcmAudio, factorToDb } from '../signal/sound';
 import { truePeak } from './true-peak';
 
 /** Loudness of a sound. Null where it is not defined: for silence, or what is too short. */
@@ -41,7 +41,7 @@ export function measureLoudness(sound: PcmAudio): Loudness {
     range: rangeOf(shortTerm),
     momentaryMax: loudest(momentary),
     shortTermMax: loudest(shortTerm),
-    truePeak: finite(20 * Math.log10(truePeak(sound))),
+    truePeak: finite(factorToDb(truePeak(sound))),
     momentary: momentary.map((energy) => finite(Number(lufs(energy).toFixed(2)))),
     shortTerm: shortTerm.map(lufs),
   };

@@ -19,7 +19,7 @@ export interface StemInput {
   readonly gain: number;
 }
 
-export interface MixRequest {
+interface MixRequest {
   /** The main, mix or matrix that is listened to. */
   readonly output: string;
   /** Only this strip's recording, through everything; null for all. */
@@ -48,7 +48,7 @@ export interface FaderStage {
 }
 
 /** What one strip brings into another. */
-export interface Feed extends FaderStage {
+interface Feed extends FaderStage {
   /** The key of the node it comes from. */
   readonly from: string;
 }

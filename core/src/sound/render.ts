@@ -21,7 +21,7 @@ export interface RunningStep {
   readonly done: Promise<unknown>;
 }
 
-export interface RenderHost {
+interface RenderHost {
   /** The channels of a recording at the rate of the plan. */
   readonly stem: (hash: string) => Promise<Channels>;
   /** Begins with one step, here or in a thread, as soon as there is room for it. */

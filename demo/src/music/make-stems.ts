@@ -6,7 +6,7 @@ import { writeWav } from '@old-echo/core/signal/wav';
 
 import { playAll, RATE } from './players';
 
-export interface MadeStem {
+interface MadeStem {
   readonly strip: string;
   readonly name: string;
   readonly hash: string;

@@ -1,7 +1,7 @@
 /** "Lanterns on the Quay": a slow walk in D dorian, 96 beats a minute, twelve bars of four. */
-export const TEMPO = 96;
+const TEMPO = 96;
 export const BEAT = 60 / TEMPO;
-export const BARS = 12;
+const BARS = 12;
 export const SECONDS = BARS * 4 * BEAT;
 
 /** A note: when it begins and how long it lasts in beats, its MIDI number, and how hard it is played, 0 … 1. */

@@ -67,7 +67,7 @@ export async function mixNotesWithStripNames(db: Database, versionId: string): P
 }
 
 /** @throws Fault `not-found` */
-export async function mixNote(db: Database, id: string): Promise<WishView> {
+async function mixNote(db: Database, id: string): Promise<WishView> {
   const row = (await rows(db).where({ 'wishes.id': id }).first()) as Row | undefined;
   if (!row) throw new Fault('not-found', 'This wish is gone.', 'Someone took it off the list.');
   return viewOf(row);

@@ -3,7 +3,7 @@ import type { State } from '@old-echo/core/desk/state';
 import type { Database } from '../database/connect';
 
 /** What was last heard of a desk, so that it can be looked at while it does not answer. */
-export interface LastHeard {
+interface LastHeard {
   readonly state: State;
   readonly at: Date;
 }

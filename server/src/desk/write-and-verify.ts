@@ -11,7 +11,7 @@ const MAX_SENDS = 12;
 const MIN_RETRY_MS = 5;
 const MAX_RETRY_MS = 200;
 
-export interface ConfirmOptions {
+interface ConfirmOptions {
   /** Settings that must not be sent any more, asked before every sending. */
   readonly isExcluded?: (address: string) => boolean;
   readonly onProgress?: (confirmed: number) => void;

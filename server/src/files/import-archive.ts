@@ -99,7 +99,7 @@ async function newIds(
   return ids;
 }
 
-export interface ImportScope {
+interface ImportScope {
   readonly production: string;
   readonly deskId: string;
   readonly versions: ArchiveHead['versions'];

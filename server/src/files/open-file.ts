@@ -107,7 +107,7 @@ async function openArchive(path: string): Promise<OpenArchive> {
 }
 
 /** What is wrong with a zip, as a sentence. */
-export const corruptArchive = (error: unknown, where?: string): Fault =>
+const corruptArchive = (error: unknown, where?: string): Fault =>
   error instanceof Fault
     ? error
     : invalidFile(

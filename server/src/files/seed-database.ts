@@ -58,7 +58,7 @@ const stemShape = object({
 });
 
 /** What an empty database can be filled from: profiles, desks, and productions with their versions and scenes. */
-export const seedShape = object({
+const seedShape = object({
   profiles: array(mixed<object>().required()).required(),
   desks: array(
     object({

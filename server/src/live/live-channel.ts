@@ -10,7 +10,7 @@ import { WebSocketServer, type WebSocket } from 'ws';
 
 import { whyForeign } from '../http/boundary';
 
-export const LIVE_PATH = '/api/live';
+const LIVE_PATH = '/api/live';
 /** Moves are gathered for this long before they are told, in ms: about one frame of a screen. */
 const BATCH_MS = 16;
 const PING_INTERVAL_MS = 5000;
@@ -20,7 +20,7 @@ type LiveEvent =
   | { readonly type: 'moved' | 'hands'; readonly settings: SettingsByAddress };
 
 /** What the live channel hears and asks. */
-export interface LiveSource {
+interface LiveSource {
   /** Calls back whenever a link, the whole state or some settings of a desk have changed. */
   listen(listener: (deskId: string, event: LiveEvent) => void): void;
   /** What a desk holds, as far as it was ever heard. */

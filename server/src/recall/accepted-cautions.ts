@@ -4,7 +4,7 @@ import type { Database } from '../database/connect';
 import { parseJsonColumn } from '../database/json-column';
 
 /** Two scenes of a desk of which one follows the other. */
-export interface Transition {
+interface Transition {
   readonly deskId: string;
   readonly from: string;
   readonly to: string;

@@ -20,7 +20,7 @@ const SETTLE_TIMES: readonly (readonly [key: RegExp, time: number])[] = [
 /** While the desk is left in peace, it is looked this often whether to go on, in ms. */
 const LOOK = 20;
 
-export interface ExecuteOptions {
+interface ExecuteOptions {
   readonly session: DeskMirror;
   readonly steps: readonly Step[];
   readonly curve: FadeCurve;

@@ -37,7 +37,7 @@ interface RestoreRow {
   readonly scene_number: number;
 }
 
-export interface NewRestore {
+interface NewRestore {
   readonly id: string;
   readonly deskId: string;
   readonly scene: Pick<SceneView, 'name' | 'number'> & { readonly id: string | null };

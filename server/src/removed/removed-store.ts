@@ -6,7 +6,7 @@ import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
 
 /** What one touch removes, and one more gives back. Scenes and what holds them go to the bin instead. */
-export type Removable = 'halls' | 'outboard' | 'scopes' | 'stems' | 'wishes';
+type Removable = 'halls' | 'outboard' | 'scopes' | 'stems' | 'wishes';
 
 type Row = Readonly<Record<string, unknown>>;
 interface Kept {

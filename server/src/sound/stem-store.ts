@@ -17,8 +17,9 @@ import type { Database } from '../database/connect';
 import { profileOfProduction } from '../scenes/production-store';
 import type { FileStore } from '../database/file-store';
 import { takenOffOf, takeOff } from '../removed/removed-store';
+import { factorToDb } from '@old-echo/core/signal/sound';
 
-export interface StemRow {
+interface StemRow {
   readonly production_id: string;
   readonly strip: string;
   readonly name: string;
@@ -49,7 +50,7 @@ export const stems = async (db: Database, productionId: string): Promise<StemVie
     peak,
   }));
 
-export interface NewStem {
+interface NewStem {
   readonly productionId: string;
   readonly strip: string;
   readonly name: string;
@@ -92,7 +93,7 @@ export async function attachStem(db: Database, files: FileStore, stem: NewStem, 
       frames,
       gain,
       silent,
-      peak: silent || !Number.isFinite(highest) ? null : 20 * Math.log10(highest),
+      peak: silent || !Number.isFinite(highest) ? null : factorToDb(highest),
       made_at: new Date(),
     };
     await db('stems').insert(row).onConflict(['production_id', 'strip']).merge();

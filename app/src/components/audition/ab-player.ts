@@ -1,5 +1,5 @@
 /** How long it takes to go from one to the other, in seconds: short enough to hear at once, long enough not to click. */
-export const CROSSFADE = 0.008;
+const CROSSFADE = 0.008;
 
 export type AbSide = 'A' | 'B';
 
@@ -12,7 +12,7 @@ interface Played {
  * Starts two sounds at the same sample, one of them heard. Works on any audio context, one that only calculates included.
  * @param levels factors for A and B
  */
-export function startPair(
+function startPair(
   context: BaseAudioContext,
   buffers: Readonly<Record<AbSide, AudioBuffer>>,
   levels: Readonly<Record<AbSide, number>>,
@@ -37,7 +37,7 @@ export function startPair(
 }
 
 /** Goes from one to the other, beginning at `at` seconds of the context's time. */
-export function crossfadeTo(
+function crossfadeTo(
   { gains }: Pick<Played, 'gains'>,
   levels: Readonly<Record<AbSide, number>>,
   heard: AbSide,

@@ -22,6 +22,7 @@ import type { AbSide } from './ab-player';
 import type { Audition } from './use-audition';
 import { usePlayers } from './use-ab-player';
 import { Waveform } from './waveform';
+import { dbToFactor } from '@old-echo/core/signal/sound';
 
 interface AuditionBarProps {
   readonly audition: Audition;
@@ -112,7 +113,7 @@ function Ready({ a, b, audition }: ReadyProps) {
   const [{ playing, place }, setNow] = useState({ playing: false, place: 0 });
   const apart = matched ? difference(a, b, range) : 0;
   useEffect(() => {
-    players?.level({ A: 10 ** (Math.min(0, apart) / 20), B: 10 ** (-Math.max(0, apart) / 20) });
+    players?.level({ A: dbToFactor(Math.min(0, apart)), B: dbToFactor(-Math.max(0, apart)) });
   }, [players, apart]);
   useEffect(() => {
     void players?.repeat(range);

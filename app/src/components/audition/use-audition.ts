@@ -16,7 +16,7 @@ export interface ListenTarget extends Partial<Pick<RenderRequest, 'sceneId' | 'r
 }
 
 /** What is listened to of both. */
-export type ListeningOptions = Pick<RenderRequest, 'output' | 'solo' | 'law'>;
+type ListeningOptions = Pick<RenderRequest, 'output' | 'solo' | 'law'>;
 
 /** Listening to A and B of one production. */
 export interface Audition {

@@ -6,7 +6,7 @@ import { displayName } from '@old-echo/core/desk/state';
 import { toApiFault, useBeginMixMutation, useCancelMixMutation, useLazyMixQuery, useStemsQuery } from '../../store/api';
 import type { Audition, ListenTarget } from './use-audition';
 
-export interface StemBounce {
+interface StemBounce {
   /** How far it is; null while nothing is worked out. */
   readonly at: { readonly done: number; readonly of: number } | null;
   readonly fault: string | null;

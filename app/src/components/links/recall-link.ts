@@ -6,7 +6,7 @@ import { recallShape, type Recall } from '@old-echo/core/contracts/restore';
 import { deskHref } from '../../store/desk-address';
 
 /** What a recall is made from, as far as it is in the path of its address. */
-export type RecallSource = Pick<Recall, 'deskId'> &
+type RecallSource = Pick<Recall, 'deskId'> &
   ({ readonly sceneId: string } | { readonly placementId: string } | { readonly baseline: true });
 
 /** Where the preview of a recall is: all of it is in the address, its desk too, so that it can be sent to someone else. */

@@ -4,7 +4,7 @@ import type { PresetView } from '@old-echo/core/contracts/preset';
 import { useLazyPresetQuery, useLazyProfileQuery, usePresetsQuery } from '../../store/api';
 
 /** A preset that fresh ones start from. */
-export interface DefaultPreset {
+interface DefaultPreset {
   readonly name: string;
   readonly whole: () => Promise<PresetSource | undefined>;
 }

@@ -14,7 +14,7 @@ import { useDefaultPresets } from './use-default-preset';
 type Move = (address: string, value: Value, done: boolean, from: Value) => void;
 
 /** Whether nobody has touched a processor of a strip: all of it is as on an untouched desk. */
-export const isFresh = (profile: Profile, strip: string, section: string, settings: StripState): boolean =>
+const isFresh = (profile: Profile, strip: string, section: string, settings: StripState): boolean =>
   Object.entries(stripFamily(profile, strip)?.settings ?? {}).every(
     ([key, spec]) => sectionOf(key) !== section || sameValue(spec, settings[key], defaultValue(profile, strip, spec)),
   );
