@@ -33,14 +33,19 @@ export class Children {
     child.stdout.on('data', hear);
     child.stderr.on('data', hear);
     const ended = new Promise((resolve) => {
-      child.once('exit', resolve);
+      child.once('exit', (code, signal) => resolve(signal ? `was ended by ${signal}` : `ended with ${code}`));
       child.once('error', (error) => resolve(hear(error.message)));
     });
     const entry = { name, child, ended, said: () => said.trim() };
     this.#running.push(entry);
-    void ended.then(() => {
+    void ended.then((how) => {
       this.#running = this.#running.filter((other) => other !== entry);
-      if (!this.#stopping) this.onLoss(`${name} ended: ${entry.said() || 'it gave no reason'}`);
+      if (!this.#stopping)
+        this.onLoss(
+          [`${name} ${how ?? 'could not run'}.`, lastWords(said), log && `Its log is ${log}.`]
+            .filter(Boolean)
+            .join(' '),
+        );
     });
     return entry;
   }
@@ -68,4 +73,10 @@ export class Children {
     this.#stopping = true;
     for (const entry of [...this.#running].reverse()) await this.end(entry);
   }
+}
+
+/** The last line of what a program said, where it is one for people. */
+function lastWords(said) {
+  const line = said.trim().split('\n').at(-1) ?? '';
+  return line === '' || line.startsWith('{') ? '' : `It said last: ${line}`;
 }
