@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import microdiff from 'microdiff';
 
+import { MAX_AUDIBILITY_DB } from '../src/compare/audibility';
 import { compare, outputDifferences, type Comparison } from '../src/compare/compare';
 import { gist } from '../src/compare/gist';
 import { BAND_EDGE_RATIO, thirdOctaves } from '../src/signal/third-octaves';
@@ -223,4 +224,81 @@ test('a lead voice panned hard left stands before small changes of others, a qui
   };
   expect(rank(-5)).toBe(0);
   expect(rank(-75)).toBe(6);
+});
+
+describe('how much is heard', () => {
+  const heard = (moves: SettingsByAddress, strip: string, section: string, from: SettingsByAddress = {}) => {
+    const before = withSettings(open, from);
+    return cell(compare(boathouse, before, withSettings(before, moves)), strip, section);
+  };
+
+  test('a polarity that is turned round is heard', () => {
+    expect(heard({ 'in.1/preamp/polarity': true }, 'in.1', 'preamp').audible).toBe(true);
+  });
+
+  test('a stereo width is heard, and more the further it goes', () => {
+    const narrower = (to: number) => heard({ 'in.1/pan/width': to }, 'in.1', 'pan').heard;
+    expect(narrower(80)).toBeGreaterThan(0);
+    expect(narrower(0)).toBeGreaterThan(narrower(80));
+  });
+
+  test('a send that is switched off counts as far as its level was, not as that of the other side', () => {
+    const off = (level: number) =>
+      heard({ 'in.1/sends/fx.1/on': false, 'in.1/sends/fx.1/level': 0 }, 'in.1', 'sends', {
+        'in.1/sends/fx.1/level': level,
+        'in.1/sends/fx.1/on': true,
+      }).heard;
+    expect(off(-6)).toBeGreaterThan(off(-40));
+  });
+
+  test('a processor that is switched off is a change, and so is one in another place of the chain', () => {
+    const drive = { 'in.1/inserts/1/kind': 'drive', 'in.1/inserts/1/on': true };
+    expect(heard({ 'in.1/inserts/1/on': false }, 'in.1', 'inserts', drive).audible).toBe(true);
+    const moved = { 'in.1/inserts/1/kind': 'empty', 'in.1/inserts/2/kind': 'drive', 'in.1/inserts/2/on': true };
+    expect(heard(moved, 'in.1', 'inserts', drive).audible).toBe(true);
+  });
+
+  test('a mute lane that opens or closes counts for more than a decibel', () => {
+    const closes: Curve = [[0, 1]];
+    expect(heard({ 'in.1/automation/mute': closes }, 'in.1', 'automation').heard).toBeGreaterThan(1);
+  });
+
+  test('nothing is heard to differ by more than what one can hear at all', () => {
+    const gone = heard({ 'in.1/fader/level': -90 }, 'in.1', 'fader', { 'in.1/fader/level': 10 });
+    expect(gone.heard).toBe(MAX_AUDIBILITY_DB);
+  });
+
+  test('what is only written stands behind everything that is heard', () => {
+    const { cells } = compare(
+      boathouse,
+      open,
+      withSettings(open, {
+        'in.1/label/note': 'Behind the bridge',
+        'in.2/fader/level': -11,
+        'in.3/label/name': 'Fiddle',
+      }),
+    );
+    expect(cells.map(({ audible }) => audible)).toEqual([true, false, false]);
+  });
+});
+
+describe('outputs', () => {
+  const outputs = (from: SettingsByAddress, to: SettingsByAddress) =>
+    outputDifferences(boathouse, withSettings(open, from), withSettings(open, to));
+
+  test('one that moved by less than half a decibel is not listed', () => {
+    expect(outputs({ 'main.1/fader/level': 0 }, { 'main.1/fader/level': 0.4 })).toEqual([]);
+    expect(outputs({ 'main.1/fader/level': 0 }, { 'main.1/fader/level': 0.6 })).toHaveLength(1);
+  });
+
+  test('sources that have nothing to do with one another add up as powers: two equal ones are 3.01 dB more than one', () => {
+    const only = (n: number) =>
+      Object.fromEntries(
+        boathouse.strips
+          .filter((strip) => /^in\./.test(strip))
+          .map((strip, i) => [`${strip}/fader/level`, i < n ? -10 : -90]),
+      );
+    const [main] = outputs(only(1), only(2)).filter(({ output }) => output === 'main.1');
+    expect(main!.b - main!.a).toBeCloseTo(10 * Math.log10(2), 6);
+  });
 });

@@ -34,6 +34,28 @@ describe('path gain', () => {
     ['a muted DCA', 'main.1', { 'in.1/routing/dca.2': true, 'dca.2/mute/on': true }, -Infinity],
     ['a mute group that is open', 'main.1', { 'in.1/routing/mutegroup.2': true }, 30 - 10 - 5],
     ['a muted mute group', 'main.1', { 'in.1/routing/mutegroup.2': true, 'mutegroup.2/mute/on': true }, -Infinity],
+    [
+      'a muted DCA closes what is sent before the fader as well',
+      'mix.1',
+      {
+        'in.1/sends/mix.1/level': -10,
+        'in.1/sends/mix.1/tap': 'pre',
+        'in.1/routing/dca.2': true,
+        'dca.2/mute/on': true,
+      },
+      -Infinity,
+    ],
+    [
+      'a DCA’s fader does not move what is sent before the fader',
+      'mix.1',
+      {
+        'in.1/sends/mix.1/level': -10,
+        'in.1/sends/mix.1/tap': 'pre',
+        'in.1/routing/dca.2': true,
+        'dca.2/fader/level': -7,
+      },
+      30 - 10 - 3,
+    ],
     ['a muted main', 'main.1', { 'main.1/mute/on': true }, -Infinity],
     ['a fader that is off', 'main.1', { 'in.1/fader/level': -90 }, -Infinity],
     ['no source', 'main.1', { 'in.1/source/socket': 'none' }, -Infinity],
