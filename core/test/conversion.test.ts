@@ -161,6 +161,27 @@ describe('a strip of one desk on another', () => {
     expect(noteOn(notes, 'routing/group.2')).toBeDefined();
   });
 
+  test('a strip that keeps its group, or goes to the main already, is not sent to the main for one that was lost', () => {
+    const settings = { 'routing/main.1': false, 'routing/group.1': true, 'routing/group.2': true };
+    const kept = convertStrip({
+      ...carried(quay, 'in.1', settings, boathouse, 'in.1'),
+      others: new Map([['group.1', 'group.3']]),
+    });
+    expect(kept.settings['routing/group.3']).toBe(true);
+    expect(kept.settings['routing/main.1']).not.toBe(true);
+  });
+
+  test('a level that is off stays off, wherever the other desk’s faders end', () => {
+    for (const [, from] of PROFILES)
+      for (const [, to] of PROFILES) {
+        const [own, other] = [stripFamily(from, 'in.1')!, stripFamily(to, 'in.1')!].map(
+          (family) => family.settings['fader/level'] as { min: number },
+        ) as [{ min: number }, { min: number }];
+        const { settings } = convertStrip(carried(from, 'in.1', { 'fader/level': own.min }, to, 'in.1'));
+        expect(settings['fader/level']).toBe(other.min);
+      }
+  });
+
   test('a label that is too long keeps its side', () => {
     const { settings } = convertStrip(carried(quay, 'in.2', { 'label/name': 'Accordion R' }, skiff, 'in.1'));
     expect(settings['label/name']).toBe('Accord R');

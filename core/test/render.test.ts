@@ -156,6 +156,29 @@ test('sends: behind the fader they follow it, before it they do not; both close 
   expect(await sent({ 'in.1/mute/on': true })).toBe(-Infinity);
 });
 
+test('what a DCA does to a strip is not done to what it sends before its fader', async () => {
+  const to = { profile: quay, output: 'mix.1' };
+  const sent = async (moves: SettingsByAddress) =>
+    level(
+      (
+        await mix({ 'in.1/sends/mix.1/level': -10, 'in.1/routing/dca.1': true, 'dca.1/fader/level': 0, ...moves }, to)
+      )[0]!,
+    );
+  expect(await sent({ 'dca.1/fader/level': -12 })).toBeCloseTo(await sent({}), 6);
+  const post = { 'in.1/sends/mix.1/tap': 'post' };
+  expect((await sent({ ...post, 'dca.1/fader/level': -12 })) - (await sent(post))).toBeCloseTo(-12, 3);
+});
+
+test('a DCA at −∞ is silence, as its mute is', async () => {
+  const closed = { 'in.1/routing/dca.1': true, 'dca.1/fader/level': -90 };
+  expect(isSilent(await mix(closed, { profile: quay }))).toBe(true);
+});
+
+test('a polarity that is turned round is the same recording with its sign turned', async () => {
+  const [left] = await mix({ 'in.1/preamp/polarity': true });
+  expect(left).toEqual(noise(2).map((x) => -x));
+});
+
 test('an effect return adds a tail, and is silent when nothing is sent to it', async () => {
   const short = { one: [noise(1, 480)] };
   const room = { 'fx.1/fader/level': 0, 'in.1/sends/fx.1/level': 0, 'fx.1/inserts/predelay': 0 };

@@ -87,3 +87,41 @@ test('what a huge file holds is read from its first bytes', () => {
     end: 2_000_000_044,
   });
 });
+
+// Multimedia Programming Interface and Data Specifications 1.0 (RIFF): byte rate and block align; chunks are padded to even lengths.
+test.each(DEPTHS)('%s: the header says how many bytes a second and a frame are', (depth) => {
+  const view = new DataView(Uint8Array.from(writeWav(steps, depth, false)).buffer);
+  const [bits, channels] = [{ '16': 16, '24': 24, float: 32 }[depth], steps.channels.length];
+  expect([view.getUint32(28, true), view.getUint16(32, true), view.getUint16(34, true)]).toEqual([
+    (48_000 * channels * bits) / 8,
+    (channels * bits) / 8,
+    bits,
+  ]);
+});
+
+test('a data chunk of an odd length is padded, and the padding is no sample', () => {
+  const odd = { rate: 48_000, channels: [Float32Array.of(0.25, -0.5, 0.125)] };
+  const bytes = writeWav(odd, '24', false);
+  expect(bytes.length % 2).toBe(0);
+  expect(readWav(bytes)).toEqual(odd);
+});
+
+test.each([44_100, 48_000, 88_200, 96_000])('%d Hz is read', (rate) => {
+  const sound = { rate, channels: [Float32Array.of(0.5)] };
+  expect(readWav(writeWav(sound, 'float', false))).toEqual(sound);
+});
+
+test('samples that are no numbers are not taken for sound', () => {
+  const broken = writeWav({ rate: 48_000, channels: [Float32Array.of(0.5, NaN, 0.5)] }, 'float', false);
+  expect(() => readWav(broken)).toThrow();
+});
+
+// Lipshitz, Wannamaker and Vanderkooy, Quantization and Dither (1992): two uniform sources, a variance of 2/12 of a step squared.
+test('the dither is triangular: the error it makes has three times the power of plain rounding', () => {
+  const silence = { rate: 48_000, channels: [new Float32Array(48_000)] };
+  const errors = readWav(writeWav(silence, '16', true)).channels[0]!.map((x) => x * 32_768);
+  // Of silence, rounding the sum of two uniform values gives −1, 0 and 1 with an eighth, three quarters and an eighth.
+  const power = errors.reduce((sum, x) => sum + x * x, 0) / errors.length;
+  expect(power).toBeGreaterThan(0.23);
+  expect(power).toBeLessThan(0.27);
+});
