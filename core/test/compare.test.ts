@@ -291,14 +291,10 @@ describe('outputs', () => {
     expect(outputs({ 'main.1/fader/level': 0 }, { 'main.1/fader/level': 0.6 })).toHaveLength(1);
   });
 
-  test('sources that have nothing to do with one another add up as powers: two equal ones are 3.01 dB more than one', () => {
-    const only = (n: number) =>
-      Object.fromEntries(
-        boathouse.strips
-          .filter((strip) => /^in\./.test(strip))
-          .map((strip, i) => [`${strip}/fader/level`, i < n ? -10 : -90]),
-      );
-    const [main] = outputs(only(1), only(2)).filter(({ output }) => output === 'main.1');
-    expect(main!.b - main!.a).toBeCloseTo(10 * Math.log10(2), 6);
+  test('sources that have nothing to do with one another add up as powers: one that is 6 dB lower adds 0.97 dB', () => {
+    const all = Object.fromEntries(Array.from({ length: 16 }, (_, i) => [`in.${i + 1}/fader/level`, -90]));
+    const one = { ...all, 'in.1/fader/level': -10 };
+    const [main] = outputs(one, { ...one, 'in.2/fader/level': -16 }).filter(({ output }) => output === 'main.1');
+    expect(main!.b - main!.a).toBeCloseTo(10 * Math.log10(1 + 10 ** (-6 / 10)), 6);
   });
 });

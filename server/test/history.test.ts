@@ -489,10 +489,7 @@ describe('over the API', () => {
     rig.front.hands({ 'in.9/fader/level': -47 });
     await new Promise((resolve) => setTimeout(resolve, 900));
     expect(await levels()).not.toEqual([-47]);
-    await db.raw('UPDATE ??.desks SET lease_by = NULL, lease_until = NULL WHERE id = ?', [
-      rig.database,
-      rig.desk.id,
-    ]);
+    await db.raw('UPDATE ??.desks SET lease_by = NULL, lease_until = NULL WHERE id = ?', [rig.database, rig.desk.id]);
     await db.destroy();
     await until(async () => (await levels())[0] === -47, 30_000);
   });

@@ -312,9 +312,8 @@ describe('ripple', () => {
     const settings = { 'in.1/fader/level': -7 };
     const { body } = await rig.post<RippleView>(`${path}/ripples`, { settings, scenes: [{ id, revision }], by: 'Ida' });
     const edited = body.scenes[0]!.id;
-    const copied = (
-      await rig.post<SceneView>(`/scenes/${edited}/copy`, { versionId: rig.production.versions[0]!.id })
-    ).body;
+    const copied = (await rig.post<SceneView>(`/scenes/${edited}/copy`, { versionId: rig.production.versions[0]!.id }))
+      .body;
     const db = rig.admin();
     const kept = (await db('scene_outboard')
       .withSchema(rig.database)

@@ -5,7 +5,6 @@ import type { StripState } from '../desk/state';
 import { biquad, BUTTERWORTH_Q, CURVE_RATE, powerResponse, type Band } from './biquad';
 import { dbToFactor, factorToDb } from './sound';
 
-
 /** Levels over which dynamics are compared, in dB of full scale: from under the lowest gate to full scale. */
 const LEVELS: readonly number[] = Array.from({ length: 101 }, (_, i) => i - 100);
 
