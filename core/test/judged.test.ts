@@ -130,3 +130,11 @@ describe.each([
     expect(risen).toBeGreaterThan(PAIRS / 20);
   });
 });
+
+test('a shelf at the top of the range is claimed whole, as a filter at 48 kHz makes it there', () => {
+  const shelf = { 'in.1/eq/4/kind': 'high shelf', 'in.1/eq/4/freq': 8000, 'in.1/eq/4/gain': 18 };
+  const before = withSettings(up(boathouse), { ...shelf, 'in.1/eq/on': false });
+  const claimed = risesBetween(boathouse, before, withSettings(before, { 'in.1/eq/on': true })).of('main.1', 'in.1');
+  expect(claimed).toBeGreaterThan(17.5);
+  expect(claimed).toBeLessThan(18.01);
+});

@@ -19,6 +19,12 @@ export interface Rises {
 
 const AUDIBLE = dbToFactor(AUDIBLE_PATH_GAIN_DB);
 
+/**
+ * Where a path is looked at, in Hz: third octaves up to 50 kHz. What a curve does above the audible range, a filter at 48 kHz does at the
+ * top of it: the bilinear transform squeezes all of it under 24 kHz, and brings 57 kHz down to 20.
+ */
+const LOOKED_AT: readonly number[] = [...thirdOctaves(), ...[14, 15, 16, 17].map((n) => 1000 * 10 ** (n / 10))];
+
 /** The loudest of a path, over its frequencies, as a factor. */
 export const loudest = (factors: PathFactors, output: string, source: string): number =>
   factors[output]?.[source]?.most ?? 0;
@@ -109,9 +115,9 @@ function frequenciesFor(before: State, after: State): readonly number[] {
     for (const band of [...a.filter((one) => !isIn(b, one)), ...b.filter((one) => !isIn(a, one))])
       extra.set(band.freq, Math.max(extra.get(band.freq) ?? 0, Math.abs(band.gain)));
   }
-  if (extra.size === 0) return thirdOctaves();
+  if (extra.size === 0) return LOOKED_AT;
   const most = [...extra].sort(([, a], [, b]) => b - a).slice(0, MAX_EXTRA);
-  return [...thirdOctaves(), ...most.map(([freq]) => freq)];
+  return [...LOOKED_AT, ...most.map(([freq]) => freq)];
 }
 
 /**
