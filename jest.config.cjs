@@ -14,6 +14,7 @@ const inNode = (displayName, workspaces) => ({
   displayName,
   testEnvironment: 'node',
   testMatch: [`<rootDir>/${workspaces}/test/**/*.test.ts`],
+  setupFiles: ['<rootDir>/jest.seed.cjs'],
   transform,
   transformIgnorePatterns: [
     '/node_modules/(?!(@noble|ulid|canonicalize|dice-coefficient|n-gram|linear-sum-assignment|ml-[a-z]+(-[a-z]+)?|is-any-array)/)',
