@@ -113,15 +113,16 @@ test.each([44_100, 48_000, 88_200, 96_000])('%d Hz is read', (rate) => {
 
 test('samples that are no numbers are not taken for sound', () => {
   const broken = writeWav({ rate: 48_000, channels: [Float32Array.of(0.5, NaN, 0.5)] }, 'float', false);
-  expect(() => readWav(broken)).toThrow();
+  expect(() => readWav(broken)).toThrow('The WAV file holds samples that are no numbers.');
 });
 
 // Lipshitz, Wannamaker and Vanderkooy, Quantization and Dither (1992): two uniform sources, a variance of 2/12 of a step squared.
 test('the dither is triangular: the error it makes has three times the power of plain rounding', () => {
   const silence = { rate: 48_000, channels: [new Float32Array(48_000)] };
-  const errors = readWav(writeWav(silence, '16', true)).channels[0]!.map((x) => x * 32_768);
+  const stored = readWav(writeWav(silence, '16', true)).channels[0]!;
   // Of silence, rounding the sum of two uniform values gives −1, 0 and 1 with an eighth, three quarters and an eighth.
-  const power = errors.reduce((sum, x) => sum + x * x, 0) / errors.length;
+  const step = 2 ** -15;
+  const power = stored.reduce((sum, sample) => sum + (sample / step) ** 2, 0) / stored.length;
   expect(power).toBeGreaterThan(0.23);
   expect(power).toBeLessThan(0.27);
 });

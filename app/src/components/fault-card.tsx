@@ -3,6 +3,7 @@ import { StyleSheet, View } from 'react-native';
 import { toApiFault } from '../store/api';
 import { AppText } from '../ui/app-text';
 import { Card } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
 
 interface FaultCardProps {
   /** What an endpoint was refused with. */
@@ -32,4 +33,4 @@ export const FaultBelow = ({ error }: { readonly error: unknown }) =>
     </View>
   ) : null;
 
-const styles = StyleSheet.create({ below: { paddingHorizontal: 16, paddingTop: 8 } });
+const styles = StyleSheet.create({ below: { paddingHorizontal: SPACE.l, paddingTop: SPACE.s } });

@@ -70,11 +70,11 @@ export function fadeSteps({ profile, now, plan, safes, fade }: StepsInput): Step
   const isAside = (strip: string) => behind({ strip, key: 'mute/on' }).every((level) => dips.has(level));
   const silent = new Set([...shutBy(now, openings, membershipAfter(now, [])), ...[...aside].filter(isAside)]);
   const rest = plan.changes.filter(({ address }) => !isWay.has(address) && !low.has(address) && !down.has(address));
+  const isGliding = ({ address, strip }: PlannedChange) => glides(specOf(profile, address)) && !silent.has(strip);
   const late = rest.filter(isLate);
-  const gliding = rest.filter(
-    (change) => !isLate(change) && glides(specOf(profile, change.address)) && !silent.has(change.strip),
-  );
-  const early = rest.filter((change) => !isLate(change) && !gliding.includes(change));
+  const inTime = rest.filter((change) => !isLate(change));
+  const gliding = inTime.filter(isGliding);
+  const early = inTime.filter((change) => !isGliding(change));
   const guards = plan.guarded.map((strip) => muteChange(strip, true, 'guard'));
   const opened = plan.guarded.map((strip) => muteChange(strip, false, 'release'));
   return [

@@ -4,6 +4,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import Pause from 'lucide-react-native/icons/pause';
 import Play from 'lucide-react-native/icons/play';
 
+import { dbToFactor } from '@old-echo/core/signal/sound';
 import type { RenderView } from '@old-echo/core/contracts/sound';
 import { integratedBetween } from '@old-echo/core/sound/loudness';
 
@@ -22,7 +23,6 @@ import type { AbSide } from './ab-player';
 import type { Audition } from './use-audition';
 import { usePlayers } from './use-ab-player';
 import { Waveform } from './waveform';
-import { dbToFactor } from '@old-echo/core/signal/sound';
 
 interface AuditionBarProps {
   readonly audition: Audition;
