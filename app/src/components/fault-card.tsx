@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 import { toApiFault } from '../store/api';
 import { AppText } from '../ui/app-text';
 import { Card } from '../ui/layout';
-import { SPACE } from '../ui/tokens';
+import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
 
 interface FaultCardProps {
   /** What an endpoint was refused with. */
@@ -33,4 +33,12 @@ export const FaultBelow = ({ error }: { readonly error: unknown }) =>
     </View>
   ) : null;
 
-const styles = StyleSheet.create({ below: { paddingHorizontal: SPACE.l, paddingTop: SPACE.s } });
+const styles = StyleSheet.create({
+  below: {
+    width: '100%',
+    maxWidth: MAX_TEXT_WIDTH,
+    alignSelf: 'center',
+    paddingHorizontal: SPACE.l,
+    paddingTop: SPACE.s,
+  },
+});
