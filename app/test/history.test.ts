@@ -9,7 +9,7 @@ const version = (id: string, oldest: number, newest: number, fromPlace: number |
   id,
   name: id,
   note: '',
-  work: 'working',
+  status: 'working',
   fromSceneId: null,
   followsId: null,
   fromPlace,

@@ -41,8 +41,8 @@ describe('what the desk has done to a preview since it was looked at', () => {
   const first = plan({}, { 'in.1/pan/position': 10, 'in.2/pan/position': 10 });
   test.each<[string, SettingsByAddress, string | undefined]>([
     ['nothing', {}, undefined],
-    ['a change more', { 'in.3/pan/position': 4 }, '1 change came up.'],
-    ['one less', { 'in.1/pan/position': 10 }, '1 change fell away.'],
+    ['a change more', { 'in.3/pan/position': 4 }, '1 change added.'],
+    ['one less', { 'in.1/pan/position': 10 }, '1 change no longer needed.'],
     [
       'a hand that rides two of them, which is worked in',
       { 'in.1/pan/position': 3, 'in.2/pan/position': 3 },
@@ -59,7 +59,7 @@ test('strips stand by what they risk: the mains first, then mixes, then the rest
     plan({}, { 'in.1/fader/level': -5, 'in.2/sends/mix.1/level': -5, 'in.3/pan/position': 9, 'fx.1/pan/position': 9 }),
   );
   expect(rows.map((row) => (row.kind === 'band' ? row.title.split(' ·')[0] : row.key))).toEqual([
-    'Louder on the mains',
+    'Louder in a main or matrix',
     'in.1',
     'Louder in a mix',
     'in.2',

@@ -25,7 +25,7 @@ describe('a strip in a few words', () => {
     const linked = input(quay, { 'in.1/source/link': true });
     expect([stripBadges(linked, 'all'), stripBadges(input(quay), 'some'), stripBadges(undefined, 'none')]).toEqual([
       'safe · stereo link',
-      'partly safe',
+      'some safe',
       '',
     ]);
     const rows = safeExtents(quay, [

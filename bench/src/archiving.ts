@@ -6,7 +6,7 @@ import { pipeline } from 'node:stream/promises';
 
 import type { FileNode } from '@old-echo/core/contracts/file-transfer';
 import type { Database } from '@old-echo/server/database/connect';
-import { bringIn } from '@old-echo/server/files/import-file';
+import { importFile } from '@old-echo/server/files/import-file';
 import { buildArchive } from '@old-echo/server/files/export-files';
 import { describeContents } from '@old-echo/server/files/file-contents';
 import { openFile } from '@old-echo/server/files/open-file';
@@ -36,7 +36,7 @@ export async function archiving(db: Database, production: string, scenes: number
   try {
     const files = soundFiles(join(folder, 'files'));
     const [archive, dump] = [join(folder, 'a.zip'), join(folder, 'a.sql.gz')];
-    const wanted = { versions: undefined, kept: true, sound: false, without: [] };
+    const wanted = { versions: undefined, autosaves: true, sound: false, without: [] };
     const out = performance.now();
     await pipeline((await buildArchive(db, files, production, wanted)).outputStream, createWriteStream(archive));
     const exported = performance.now() - out;
@@ -55,16 +55,16 @@ export async function archiving(db: Database, production: string, scenes: number
     if (opened.format !== 'archive') throw new Error('it is no archive');
     const take = leaves((await describeContents(db, opened)).branches);
     let highest = 0;
-    const beat = () => {
+    const report = () => {
       highest = Math.max(highest, process.memoryUsage().rss);
       return Promise.resolve();
     };
     const before = process.memoryUsage().rss;
     const start = performance.now();
-    const { href } = await bringIn({ db, files, beat }, opened, { take, replace: false });
+    const { resultPath } = await importFile({ db, files, report }, opened, { take, replace: false });
     const imported = performance.now() - start;
     opened.archive.close();
-    const copy = href.split('/').at(-1) ?? '';
+    const copy = resultPath.split('/').at(-1) ?? '';
     const [{ same }] = (await db('scenes as one')
       .join('scenes as other', 'other.ordinal', 'one.ordinal')
       .where({ 'one.production_id': production, 'other.production_id': copy })

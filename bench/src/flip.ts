@@ -12,7 +12,7 @@ import { print, time } from './figure';
 const SETTINGS = 100;
 
 /** Two scenes of the Quay that differ in a hundred settings, flipped there and back on the running server. */
-export async function flip(plainSockets: (settings: SettingsByAddress) => Promise<number>): Promise<void> {
+export async function swap(plainSockets: (settings: SettingsByAddress) => Promise<number>): Promise<void> {
   const api = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
     const answer = await fetch(`${process.env['OLD_ECHO_URL']}/api${path}`, {
       method,
@@ -43,7 +43,7 @@ export async function flip(plainSockets: (settings: SettingsByAddress) => Promis
     await api('POST', `${path}/settings`, { settings: moves(level) });
     sides.push(await api<SceneView>('POST', `${path}/captures`, { versionId, name }));
   }
-  await api('PATCH', path, { flipTo: sides[0]?.id });
+  await api('PATCH', path, { swapTo: sides[0]?.id });
   const ended = new Map<string, RestoreView>();
   let heard: () => void = () => undefined;
   const socket = new WebSocket(`${process.env['OLD_ECHO_URL']?.replace('http', 'ws')}/api/live?desk=${desk.id}`);
@@ -56,7 +56,7 @@ export async function flip(plainSockets: (settings: SettingsByAddress) => Promis
   await new Promise((resolve) => socket.once('open', resolve));
   const confirmed: number[] = [];
   const ours = await time(async () => {
-    const { id } = await api<RestoreView>('POST', `${path}/flips`, {});
+    const { id } = await api<RestoreView>('POST', `${path}/swaps`, {});
     while (!ended.has(id)) await new Promise<void>((resolve) => (heard = resolve));
     const { status, changes, report } = ended.get(id) as RestoreView;
     if (status !== 'confirmed' || changes !== SETTINGS)

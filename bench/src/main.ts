@@ -15,7 +15,7 @@ import { fingerprint } from '@old-echo/core/desk/fingerprint';
 import { scopeToSelection, pickSections, selectionToScope } from '@old-echo/core/recall/scope-selection';
 import { compileScope } from '@old-echo/core/recall/compile-scope';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
-import { describeScope } from '@old-echo/core/recall/describe-scope';
+import { describeScope } from '@old-echo/core/phrases/describe-scope';
 import { encodeBundles } from '@old-echo/desk-link/codec';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 import { toArguments } from '@old-echo/desk-link/values';
@@ -24,7 +24,7 @@ import { DeskServer } from '@old-echo/stand-in/front';
 
 import { comparison } from './comparison';
 import { print, time } from './figure';
-import { flip } from './flip';
+import { swap } from './flip';
 import { frames } from './frames';
 import { history } from './history';
 import { merging } from './merging';
@@ -155,7 +155,7 @@ async function wire(): Promise<void> {
 const benches = {
   core,
   wire,
-  flip: () => flip((settings) => plainSockets(packetsOf(settings))),
+  swap: () => swap((settings) => plainSockets(packetsOf(settings))),
   history: () => history(quay, json),
   frames: () => frames(quay),
   sound: () => sound(quay),

@@ -2,7 +2,6 @@ import fc from 'fast-check';
 
 import { addressesOf, defaultState, valueAt, withSettings, type SettingsByAddress } from '../src/desk/state';
 import {
-  baselineLine,
   capturedBaseline,
   givenBack,
   replacedBy,
@@ -11,6 +10,7 @@ import {
   withSceneReplaced,
   type Baseline,
 } from '../src/scenes/baseline';
+import { baselineLine } from '../src/phrases/describe-baseline';
 import { diffStates } from '../src/desk/diff-states';
 import { anySettings } from './random-state';
 import { boathouse, quay, skiff } from './profiles';

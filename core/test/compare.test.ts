@@ -3,13 +3,12 @@ import microdiff from 'microdiff';
 
 import { MAX_AUDIBILITY_DB } from '../src/compare/audibility';
 import { compare, outputDifferences, type Comparison } from '../src/compare/compare';
-import { gist } from '../src/compare/gist';
+import { leadingStrips } from '../src/compare/leading-strips';
 import { BAND_EDGE_RATIO, thirdOctaves } from '../src/signal/third-octaves';
 import { compressorCurve } from '../src/signal/static-curve';
 import { valueAtTime, laneDistance, laneWithSteps } from '../src/signal/automation-lane';
 import type { Curve } from '../src/desk/setting';
 import { defaultState, withSettings, type SettingsByAddress, type State } from '../src/desk/state';
-import { plainText } from '../src/recall/describe-scope';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
 
@@ -37,12 +36,12 @@ test('swapping A and B mirrors every number and changes no rank', () => {
   fc.assert(
     fc.property(anySettings(boathouse), anySettings(boathouse), (one, other) => {
       const [a, b] = [withSettings(open, one), withSettings(open, other)];
-      const [there, back] = [compare(boathouse, a, b, a), compare(boathouse, b, a, a)];
-      const flip = { A: 'B', B: 'A' } as const;
+      const [there, back] = [compare(boathouse, a, b), compare(boathouse, b, a)];
+      const swap = { A: 'B', B: 'A' } as const;
       for (const { strip, section, heard, audible, higher } of there.cells) {
         const mirrored = cell(back, strip, section);
         expect(mirrored.heard).toBeCloseTo(heard, 9);
-        expect([mirrored.audible, mirrored.higher]).toEqual([audible, higher && flip[higher]]);
+        expect([mirrored.audible, mirrored.higher]).toEqual([audible, higher && swap[higher]]);
       }
       expect([back.settings, back.strips]).toEqual([there.settings, there.strips]);
       const sums = (left: State, right: State) =>
@@ -85,7 +84,7 @@ test('what one would hear most comes first: level before EQ before what is only 
 
 test('a fader by 8 dB counts 8 dB, to the side that is higher, in trade units', () => {
   const fader = cell(against({ 'in.3/fader/level': -2 }), 'in.3', 'fader');
-  expect(fader).toMatchObject({ audible: true, higher: 'B', words: '−10.0 to −2.0 dB' });
+  expect(fader).toMatchObject({ audible: true, higher: 'B', fact: { is: 'change', change: { was: -10, now: -2 } } });
   expect(fader.heard).toBeCloseTo(8, 6);
 });
 
@@ -117,7 +116,9 @@ test.each([
 test('an EQ is told by its curve: where it differs most and by how much', () => {
   const moves = { 'in.2/eq/on': true, 'in.2/eq/3/freq': 3150, 'in.2/eq/3/kind': 'bell', 'in.2/eq/3/gain': 4 };
   const found = cell(against(moves), 'in.2', 'eq');
-  expect(found).toMatchObject({ higher: 'B', words: 'off to on, +4.0 dB at 3.2 kHz' });
+  expect(found).toMatchObject({ higher: 'B', fact: { is: 'curve', switched: true } });
+  const { by, hertz } = found.fact as Extract<typeof found.fact, { is: 'curve' }>;
+  expect([by.toFixed(1), hertz.toFixed(0)]).toEqual(['4.0', '3162']);
 });
 
 test('the static curve: threshold −20, ratio 4, −8 in gives −17 out (arithmetic)', () => {
@@ -155,13 +156,12 @@ test('path gain per output, A against B', () => {
   expect(found).toMatchObject([{ output: 'main.1', source: 'in.4' }]);
 });
 
-test('the gist: how much, where, and whether it would be heard', () => {
-  const say = (moves: SettingsByAddress, louder?: number) => plainText(gist(boathouse, open, against(moves), louder));
-  expect(say({})).toBe('A and B are the same in every setting.');
-  expect(say({ 'in.1/label/note': 'x' })).toBe('B differs in 1 setting on 1 strip. All of it is barely audible.');
-  expect(say({ 'in.1/fader/level': -1, 'in.2/fader/level': -9 }, 1.3)).toBe(
-    'B is 1.3 LU louder and differs in 2 settings on 2 strips. Most of it is Strip 1.',
-  );
+test('one strip leads where it is half of all that one would hear; where nothing is audible, none does', () => {
+  const leading = (moves: SettingsByAddress) => leadingStrips(against(moves));
+  expect(leading({ 'in.1/label/note': 'x' })).toEqual({ strips: [], isMost: false });
+  expect(leading({ 'in.1/fader/level': -1, 'in.2/fader/level': -9 })).toEqual({ strips: ['in.1'], isMost: true });
+  const even = Object.fromEntries([1, 2, 3, 4].map((n) => [`in.${n}/fader/level`, -6 - n / 10]));
+  expect(leading(even)).toEqual({ strips: ['in.1', 'in.2', 'in.3'], isMost: false });
 });
 
 test('third octaves (IEC 61260-1, base ten): exact middles and edges', () => {
@@ -200,10 +200,10 @@ describe('a cell is blamed only for what its own settings do', () => {
       'in.1/preamp/lowcut/freq': 200,
       'in.1/eq/on': true,
     };
-    expect(of(to, 'eq')).toMatchObject({ audible: false, words: expect.not.stringContaining('dB at') as string });
+    expect(of(to, 'eq')).toMatchObject({ audible: false, fact: { is: 'change' } });
     expect(of(to, 'preamp')?.audible).toBe(true);
     const boost = { ...to, 'in.1/eq/2/gain': 6, 'in.1/eq/2/freq': 1000 };
-    expect(of(boost, 'eq')?.words).toContain('+6.0 dB at 1.0 kHz');
+    expect(of(boost, 'eq')?.fact).toMatchObject({ is: 'curve', hertz: 1000, by: expect.closeTo(6, 1) as number });
     expect(of(boost, 'preamp')?.heard).toBe(of(to, 'preamp')?.heard);
   });
 });

@@ -2,11 +2,11 @@ import fc from 'fast-check';
 
 import { convertScene } from '../src/library/convert-scene';
 import { convertStrip, type Carried, type ConversionNote } from '../src/library/convert-strip';
-import { venueSettings, takenForHall } from '../src/library/venue';
-import { findUnusedInputs, putKit } from '../src/library/kit';
+import { venueSettings, settingsForVenue } from '../src/library/venue';
+import { findUnusedInputs, applyStripSet } from '../src/library/strip-set';
 import { bestAssignment, similarity, matchStrips } from '../src/library/match-strips';
 import { suggestPart } from '../src/library/suggest-part';
-import { presetContent, kitContent, processorOf } from '../src/library/preset';
+import { presetContent, stripSetContent, processorOf } from '../src/library/preset';
 import {
   changedSinceApplied,
   putOnDesk,
@@ -14,7 +14,7 @@ import {
   SOUND_SECTIONS,
   type PresetSource,
 } from '../src/library/apply-preset';
-import { conversionReport } from '../src/library/conversion-report';
+import { conversionReport } from '../src/phrases/conversion-report';
 import { parseInputList, inputList } from '../src/files/input-list';
 import { batchEdit } from '../src/desk/batch-edit';
 import { isUnused } from '../src/desk/strips-in-use';
@@ -192,7 +192,7 @@ describe('a strip of one desk on another', () => {
     const { notes } = convertStrip(carried(boathouse, 'in.1', gate, skiff, 'in.2'));
     const lines = conversionReport(boathouse, skiff, notes, () => 'in.1');
     expect(lines.filter(({ what }) => what.startsWith('Gate'))).toEqual([
-      { strip: 'in.2', how: 'left behind', about: 'Gate', what: 'Gate, 5 settings', why: 'Skiff 16 has none' },
+      { strip: 'in.2', how: 'left behind', about: 'Gate', what: 'Gate, 5 settings', why: 'not on Skiff 16' },
     ]);
   });
 });
@@ -245,7 +245,7 @@ describe('presets on strips', () => {
     expect(settings['in.1/inserts/3/de-ess/freq']).toBe(7000);
     expect(settings['in.2/inserts/2/kind']).toBe('de-ess');
     expect(notes).toEqual([
-      expect.objectContaining({ strip: 'in.3', from: 'de-ess', to: undefined, why: 'all its inserts are taken' }),
+      expect.objectContaining({ strip: 'in.3', from: 'de-ess', to: undefined, why: 'no insert free' }),
     ]);
   });
 
@@ -307,7 +307,7 @@ describe('presets on strips', () => {
   });
 });
 
-describe('kits', () => {
+describe('stripSets', () => {
   const band: State = withSettings(defaultState(boathouse), {
     'in.3/label/name': 'Accordion L',
     'in.3/source/link': true,
@@ -321,12 +321,17 @@ describe('kits', () => {
     'fx.1/inserts/time': 0.7,
     'group.2/label/name': 'Strings and reeds',
   });
-  const kit: PresetSource = { kind: 'kit', profile: boathouse, content: kitContent(boathouse, band, ['in.3']) };
-  const put = (now: State) => putKit(kit, boathouse, now, findUnusedInputs(kit, boathouse, now), false);
+  const stripSet: PresetSource = {
+    kind: 'strip set',
+    profile: boathouse,
+    content: stripSetContent(boathouse, band, ['in.3']),
+  };
+  const put = (now: State) =>
+    applyStripSet(stripSet, boathouse, now, findUnusedInputs(stripSet, boathouse, now), false);
 
   test('it holds the linked half, the group, and the effect return that its sends feed', () => {
-    expect(Object.keys(kit.content)).toEqual(['in.3', 'in.4', 'fx.1', 'group.2']);
-    expect(kit.content['in.3']?.['sends/fx.2/level']).toBeUndefined();
+    expect(Object.keys(stripSet.content)).toEqual(['in.3', 'in.4', 'fx.1', 'group.2']);
+    expect(stripSet.content['in.3']?.['sends/fx.2/level']).toBeUndefined();
   });
 
   test('put in twice it gives two of the strips and one shared return', () => {
@@ -355,11 +360,11 @@ describe('kits', () => {
 
   test('a linked pair lands side by side, on an odd strip and the even one after it', () => {
     const now = withSettings(defaultState(boathouse), { 'in.1/label/name': 'Taken', 'in.1/fader/level': 0 });
-    expect([...findUnusedInputs(kit, boathouse, now).values()]).toEqual(['in.3', 'in.4']);
+    expect([...findUnusedInputs(stripSet, boathouse, now).values()]).toEqual(['in.3', 'in.4']);
   });
 
   test('strips that were chosen are all used, in their order, and then free ones', () => {
-    const three = { ...kit, content: kitContent(boathouse, band, ['in.3', 'in.5', 'in.6']) };
+    const three = { ...stripSet, content: stripSetContent(boathouse, band, ['in.3', 'in.5', 'in.6']) };
     const chosen = (...strips: string[]) => [
       ...findUnusedInputs(three, boathouse, defaultState(boathouse), strips).values(),
     ];
@@ -370,13 +375,13 @@ describe('kits', () => {
   });
 
   test('put in at once, it lands on none of the strips it was made from, and on no strip twice', () => {
-    const two = { ...kit, content: kitContent(boathouse, band, ['in.5', 'in.6']) };
+    const two = { ...stripSet, content: stripSetContent(boathouse, band, ['in.5', 'in.6']) };
     const named = withSettings(band, {
       'in.5/label/name': 'Voice',
       'in.6/label/name': 'Fiddle',
       'in.5/fader/level': 0,
     });
-    const made = { ...two, content: kitContent(boathouse, named, ['in.5', 'in.6']) };
+    const made = { ...two, content: stripSetContent(boathouse, named, ['in.5', 'in.6']) };
     const landed = [...findUnusedInputs(made, boathouse, named, ['in.5', 'in.6']).values()];
     expect(new Set(landed).size).toBe(2);
     expect(landed.some((strip) => ['in.5', 'in.6'].includes(strip))).toBe(false);
@@ -389,9 +394,7 @@ describe('kits', () => {
     );
     const plan = put(full);
     expect(plan.sends).toEqual([]);
-    expect(plan.notes).toContainEqual(
-      expect.objectContaining({ strip: 'fx.1', why: 'no effect return is free for it' }),
-    );
+    expect(plan.notes).toContainEqual(expect.objectContaining({ strip: 'fx.1', why: 'no effect return free' }));
     expect(Object.keys(plan.settings).some((address) => address.includes('/sends/'))).toBe(false);
   });
 
@@ -411,7 +414,7 @@ describe('what a venue keeps', () => {
     fc.assert(
       fc.property(anyState(boathouse), parts, (now, held) => {
         if (new Set(Object.values(held)).size < Object.keys(held).length) shared++;
-        const settings = venueSettings(takenForHall(held, now), held);
+        const settings = venueSettings(settingsForVenue(held, now), held);
         expect(diffStates(boathouse, now, withSettings(now, settings))).toEqual([]);
         expect(new Set(Object.keys(settings).map((address) => address.split('/')[0]))).toEqual(
           new Set(Object.keys(held)),
@@ -424,7 +427,7 @@ describe('what a venue keeps', () => {
 
   test('strips that share a part find their own again by their order, on other strips too', () => {
     const now = withSettings(defaultState(boathouse), { 'in.2/pan/position': -40, 'in.10/pan/position': 40 });
-    const kept = takenForHall({ 'in.10': 'voice', 'in.2': 'voice' }, now);
+    const kept = settingsForVenue({ 'in.10': 'voice', 'in.2': 'voice' }, now);
     const there = venueSettings(kept, { 'in.5': 'voice', 'in.30': 'voice' });
     expect([there['in.5/pan/position'], there['in.30/pan/position']]).toEqual([-40, 40]);
   });

@@ -6,7 +6,7 @@ import { specOf } from '../src/desk/profile';
 import { isNumberSpec } from '../src/desk/setting';
 import { defaultState, withSettings } from '../src/desk/state';
 import { positionToValue, dbToPosition, positionToDb, valueToPosition } from '../src/desk/fader-taper';
-import { fullSettingName, formatValue } from '../src/desk/format-value';
+import { fullSettingName, formatValue } from '../src/phrases/format-value';
 import { quay, skiff } from './profiles';
 
 const band = (kind: Band['kind'], freq: number, gain: number, q = 1): Band => ({ kind, freq, gain, q });
@@ -95,7 +95,12 @@ describe('values are written as engineers write them', () => {
 
   test.each([
     ['in.1/eq/2/gain', 'EQ band 2 gain'],
-    ['in.1/sends/mix.3/level', 'Send to Mix 3 level'],
+    ['in.1/sends/mix.3/level', 'Send to Mix 3'],
+    ['in.1/sends/mix.3/tap', 'Send to Mix 3 pre-post'],
+    ['in.1/eq/2/kind', 'EQ band 2 type'],
+    ['in.1/routing/dca.2', 'Assigned to DCA 2'],
+    ['in.1/source/socket', 'Source'],
+    ['in.1/source/link', 'Stereo link'],
     ['in.1/fader/level', 'Fader'],
     ['in.1/preamp/phantom', 'Preamp 48 V'],
   ])('%s is called %s', (address, name) => expect(fullSettingName(quay, address)).toBe(name));

@@ -6,7 +6,7 @@ import fc from 'fast-check';
 import { defaultState } from '../src/desk/state';
 import { diffStates, countStrips } from '../src/desk/diff-states';
 import { fingerprint, stripFingerprints } from '../src/desk/fingerprint';
-import { suggestName } from '../src/scenes/suggest-name';
+import { suggestName } from '../src/phrases/suggest-name';
 import { uniqueName, MAX_NAME_LENGTH } from '../src/fault/text-shapes';
 import { withSettings } from '../src/desk/state';
 import { PROFILES, quay } from './profiles';
@@ -98,7 +98,7 @@ describe('a suggested name says what moved', () => {
     [{ 'in.7/eq/2/gain': 3 }, 'EQ on Wren vox'],
     [{ 'in.7/mute/on': true }, 'Wren vox muted'],
     [{ 'in.7/eq/2/gain': 3, 'in.7/compressor/threshold': -30 }, 'EQ and compressor on Wren vox'],
-    [{}, 'As it stands'],
+    [{}, 'No changes'],
   ])('%j is "%s"', (settings, name) => expect(suggest(settings as Record<string, number | boolean>)).toBe(name));
 
   test('a name that is taken gets a number, whatever its case and accents, and never grows too long', () => {

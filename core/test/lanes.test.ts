@@ -84,16 +84,16 @@ describe('a lane belongs to what it moves', () => {
     );
     const other = plan({ 'in.1/inserts/2/kind': 'echo' }, scene, only(['automation']));
     expect(other.changes.map((c) => c.address)).toEqual(['in.1/automation/fader']);
-    expect(other.cautions.map(({ kind, weight, items }) => [kind, weight, items.map((i) => i.what)])).toEqual([
-      ['lane', 'stop', ['opens']],
-      ['automation', 'care', ['2 points']],
+    expect(other.cautions.map(({ kind, weight, items }) => [kind, weight, items.map((i) => i.fact)])).toEqual([
+      ['lane', 'stop', [{ is: 'rises' }]],
+      ['automation', 'care', [{ is: 'lane', points: 2 }]],
     ]);
   });
 
   test('a processor that goes with its section takes its points along, and that is a stop', () => {
     const gone = plan(held, {}, ALL_EXCEPT_GLOBALS);
-    expect(gone.cautions.filter((c) => c.kind === 'automation').map((c) => [c.weight, c.items[0]?.what])).toEqual([
-      ['stop', '2 points'],
+    expect(gone.cautions.filter((c) => c.kind === 'automation').map((c) => [c.weight, c.items[0]?.fact])).toEqual([
+      ['stop', { is: 'lane', points: 2 }],
     ]);
   });
 });
@@ -244,8 +244,8 @@ describe('a part of a desk stays a part', () => {
     const placed = recallTarget(
       profile,
       base,
-      { ...how, placementId: 'id' },
-      { placement: { settings, ownGain: false } },
+      { ...how, stagedSettingsId: 'id' },
+      { stagedSettings: { settings, gainFromOtherSource: false } },
     );
     expect(placed).toEqual({ 'in.1': { 'fader/level': -3 } });
   });

@@ -1,5 +1,6 @@
 import { seededRandom } from '../src/signal/wav';
-import { describeBlindTest, blindTestP } from '../src/sound/blind-test';
+import { blindTestP } from '../src/sound/blind-test';
+import { describeBlindTest } from '../src/phrases/describe-blind-test';
 import { correlationOverTime } from '../src/sound/correlation';
 import { integratedBetween, kWeighting, measureLoudness } from '../src/sound/loudness';
 import { thirdOctaveLevels } from '../src/sound/spectrum';

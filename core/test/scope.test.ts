@@ -19,7 +19,8 @@ import { setSafe, type SafeTarget } from '../src/recall/edit-safes';
 import { holdFamily, holdOutput, isFamilySafe, isOutputSafe } from '../src/recall/edit-many-safes';
 import { compileScope, decisionFor, safeStrips } from '../src/recall/compile-scope';
 import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes, type Scope } from '../src/recall/scope-rules';
-import { partWords, plainText, describeScope, sentenceOfScene } from '../src/recall/describe-scope';
+import { partWords, describeScope, sentenceOfScene } from '../src/phrases/describe-scope';
+import { plainText } from '../src/phrases/phrase';
 import { boathouse, PROFILES, quay } from './profiles';
 import { anyState } from './random-state';
 
@@ -312,22 +313,22 @@ describe('the plain sentence', () => {
     [
       [take(['in.1'], ['eq'])],
       [{ strips: ['main', 'in.48'], sections: ['*'] }],
-      'EQ on 1 strip comes back. 103 strips stay as they are; 3 are safe.',
+      'EQ on 1 strip comes back. 103 strips stay as they are, 3 of them safe.',
     ],
     [
       [take(['in.1', 'in.2'], ['eq', 'pan'])],
       [{ strips: ['in.2'], sections: ['pan'] }],
-      'Parts of 2 sections on 2 strips come back. 102 strips stay as they are.',
+      'Some settings of two sections on 2 strips come back. 102 strips stay as they are.',
     ],
     [
       [{ ...take(['in'], ['sends']), settings: ['sends/mix.3/level'] }],
       [],
-      'Send to Mix 3 level on 48 strips comes back. 56 strips stay as they are.',
+      'Send to Mix 3 on 48 strips comes back. 56 strips stay as they are.',
     ],
     [
       [take(['in.1', 'in.2'], ['eq']), { ...leave(['in.2'], ['eq']), settings: ['eq/on'] }],
       [],
-      'EQ on 2 strips comes back, without 1 setting of them. 102 strips stay as they are.',
+      'EQs on 2 strips come back, except 1 setting. 102 strips stay as they are.',
     ],
     [
       [take(['desk'], ['*'])],
@@ -345,7 +346,7 @@ describe('the plain sentence', () => {
     [
       [...ALL_EXCEPT_GLOBALS, leave(['*'], ['label', 'view'])],
       [],
-      'Everything but label and view on 104 strips comes back.',
+      'Everything but labels and views on 104 strips comes back.',
     ],
     [
       [...ALL_EXCEPT_GLOBALS, leave(['in.1', 'main.1'], ['*'])],
@@ -369,21 +370,21 @@ describe('what is said of a part of a desk', () => {
   const said = (scene: State, scope: Scope = ALL_EXCEPT_GLOBALS) => plainText(sentenceOfScene(quay, scope, scene));
 
   test.each([
-    [part(['eq'], ['in.1']), 'EQ on 1 strip comes back.', 'EQ of Input 1'],
+    [part(['eq'], ['in.1']), 'EQ on 1 strip comes back.', 'EQ on Input 1'],
     [
       part(['eq', 'inserts'], ['in.1', 'in.2']),
-      'EQ and inserts on 2 strips come back.',
-      'EQ and inserts of Input 1 and Input 2',
+      'EQs and inserts on 2 strips come back.',
+      'EQs and inserts on Input 1 and Input 2',
     ],
     [
       part(['eq', 'gate', 'compressor', 'sends', 'pan'], ['in.1', 'in.2', 'in.3', 'in.4']),
       'All five sections that it holds on 4 strips come back.',
-      'Five sections of 4 strips',
+      'Five sections on 4 strips',
     ],
     [
       part(['headphones', 'fader'], ['in.1', 'desk.1']),
       'Fader on 1 strip comes back.',
-      'Fader and headphones of Input 1 and Globals',
+      'Faders and headphones on Input 1 and Globals',
     ],
   ])('%#', (scene, comes, holds) => {
     expect(said(scene)).toBe(comes);
@@ -393,7 +394,7 @@ describe('what is said of a part of a desk', () => {
   test('a strip that lacks a section is not counted for it', () => {
     const scene = { ...part(['eq'], ['in.1', 'in.2']), ...part(['fader'], ['in.3']) };
     const only = (section: string): Scope => [{ strips: ['*'], sections: [section], take: true }];
-    expect(said(scene, only('eq'))).toBe('EQ on 2 strips comes back. Input 3 stays as it is.');
+    expect(said(scene, only('eq'))).toBe('EQs on 2 strips come back. Input 3 stays as it is.');
     expect(said(scene, only('fader'))).toBe('Fader on 1 strip comes back. Input 1 and Input 2 stay as they are.');
     expect(said(scene, only('sends'))).toBe('Nothing comes back. 3 strips stay as they are.');
   });

@@ -50,13 +50,13 @@ const changed = (at: number, ...bytes: number[]) => {
 };
 
 test.each([
-  ['no WAV', Buffer.from('# A text'), 'This is not a WAV file.'],
-  ['empty', new Uint8Array(), 'This is not a WAV file.'],
+  ['no WAV', Buffer.from('# A text'), 'Not a WAV file.'],
+  ['empty', new Uint8Array(), 'Not a WAV file.'],
   ['cut off', good.subarray(0, 2000), `The WAV file is cut off: ${good.length - 2000} bytes of it are missing.`],
   ['only its head', good.subarray(0, 36), 'The WAV file has no samples in it.'],
   ['no samples', changed(40, 0, 0, 0, 0).subarray(0, 44), 'The WAV file has no samples in it.'],
-  ['8 bits', changed(34, 8), 'Its samples are stored in a way that is not read here (format 1, 8 bits).'],
-  ['compressed', changed(20, 85), 'Its samples are stored in a way that is not read here (format 85, 16 bits).'],
+  ['8 bits', changed(34, 8), 'Unsupported sample format (1, 8 bits).'],
+  ['compressed', changed(20, 85), 'Unsupported sample format (85, 16 bits).'],
   ['8 kHz', changed(24, 0x40, 0x1f), 'Its sample rate is 8000 Hz.'],
   ['12 channels', changed(22, 12), 'It has 12 channels.'],
 ])('%s: a sentence says what is wrong', (_, bytes, why) => {
@@ -113,7 +113,7 @@ test.each([44_100, 48_000, 88_200, 96_000])('%d Hz is read', (rate) => {
 
 test('samples that are no numbers are not taken for sound', () => {
   const broken = writeWav({ rate: 48_000, channels: [Float32Array.of(0.5, NaN, 0.5)] }, 'float', false);
-  expect(() => readWav(broken)).toThrow('The WAV file holds samples that are no numbers.');
+  expect(() => readWav(broken)).toThrow('The WAV file has samples that are not numbers.');
 });
 
 // Lipshitz, Wannamaker and Vanderkooy, Quantization and Dither (1992): two uniform sources, a variance of 2/12 of a step squared.

@@ -255,7 +255,7 @@ export const SHOW: readonly Told[] = [
   },
   {
     name: 'Doors, walk-in music',
-    pinned: true,
+    isAtHand: true,
     ago: 4 * HOUR,
     note: 'Stage closed, playback open, foyer up.',
     moves: {
@@ -268,7 +268,7 @@ export const SHOW: readonly Told[] = [
   {
     name: 'Night Ferry',
     tags: ['first half'],
-    pinned: true,
+    isAtHand: true,
     ago: 3 * HOUR,
     note: 'Starts from the drum alone.',
     moves: {
@@ -295,7 +295,7 @@ export const SHOW: readonly Told[] = [
   {
     name: 'Low tide',
     tags: ['quiet', 'second half'],
-    pinned: true,
+    isAtHand: true,
     ago: 160,
     note: 'Wren and accordion only. Long hall; ride the DCA.',
     moves: {
@@ -328,7 +328,7 @@ export const SHOW: readonly Told[] = [
   {
     name: 'Last lantern',
     ago: 140,
-    note: 'Everyone. Hall sings along: keep the hall microphones out of the main.',
+    note: 'Everyone. The audience sings along: keep the audience microphones out of the main.',
     moves: {
       'in.1': fader(-6.5),
       'in.4': fader(-5.5),

@@ -45,7 +45,7 @@ export const TRACKS: Moves = {
   'group.2': label('Strings and reeds', 'kelp'),
   'group.3': label('Voices', 'foam'),
   'group.4': label('Brass', 'brass'),
-  'main.1': { ...label('Main mix', 'sand'), ...fader(0) },
+  'main.1': { ...label('Main', 'sand'), ...fader(0) },
 };
 
 const toBus = (bus: string) => ({ 'routing/main.1': false, [`routing/${bus}`]: true });
@@ -80,7 +80,7 @@ export const MAIN: readonly Told[] = [
     name: 'Static balance',
     milestone: 'static mix done',
     protected: true,
-    pinned: true,
+    isAtHand: true,
     note: 'Everything has its place. Levels, pans, buses and rooms; nothing moves yet.',
     ago: 2 * DAY,
     moves: {
@@ -140,7 +140,7 @@ export const MAIN: readonly Told[] = [
   {
     name: 'Fiddle forward',
     tags: ['bold', 'loud'],
-    pinned: true,
+    isAtHand: true,
     note: 'A bold try: the fiddle leads, drum driven, less hall. Loud. Sleep on it.',
     ago: 5 * HOUR,
     moves: {
@@ -172,7 +172,7 @@ export const MAIN: readonly Told[] = [
     },
   },
   {
-    name: 'Kept while the desk rested',
+    name: 'Autosaved while idle',
     kind: 'rested',
     ago: 4.5 * HOUR,
     moves: { 'in.1': fader(-3), 'in.7': fader(-7) },
@@ -233,8 +233,19 @@ export const BROADCAST: readonly Told[] = [
 ];
 
 /** What the band asked for after "Fiddle kept, hall back": the first is answered by that scene. */
-export const WISHES = [
-  { text: 'The hall was lovely on the first one. Can it come back?', who: 'Tam', state: 'done', answered: true },
-  { text: 'Let the frame drum breathe before the last verse', at: 21, strip: 'in.7', who: 'Wren', state: 'open' },
-  { text: 'An instrumental of this, for the dancers', who: 'The harbour club', state: 'open' },
+export const MIX_NOTES = [
+  {
+    text: 'The hall was lovely on the first one. Can it come back?',
+    requestedBy: 'Tam',
+    status: 'done',
+    answered: true,
+  },
+  {
+    text: 'Let the frame drum breathe before the last verse',
+    songSeconds: 21,
+    strip: 'in.7',
+    requestedBy: 'Wren',
+    status: 'open',
+  },
+  { text: 'An instrumental of this, for the dancers', requestedBy: 'The harbour club', status: 'open' },
 ] as const;

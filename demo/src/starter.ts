@@ -1,6 +1,6 @@
 import { SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
 import { filterSettings } from '@old-echo/core/library/convert-strip';
-import { kitContent, type PresetContent, type PresetKind } from '@old-echo/core/library/preset';
+import { stripSetContent, type PresetContent, type PresetKind } from '@old-echo/core/library/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { defaultState, type State } from '@old-echo/core/desk/state';
 
@@ -38,7 +38,7 @@ const STRIPS: Readonly<Record<string, readonly Row[]>> = {
   Voices: [
     [
       'Lead voice, close',
-      'For a singer on the microphone: 190 Hz takes the chest that closeness adds, 3.1 kHz brings words up, a quick compressor with an 8 ms attack leaves the first consonant alone.',
+      'For a singer on the microphone: a shelf at 190 Hz against proximity effect, 3.1 kHz for intelligibility, a quick compressor with an 8 ms attack leaves the first consonant alone.',
       { ...VOICES.wren, ...deEss(6800, -26) },
       ['lead'],
     ],
@@ -60,7 +60,7 @@ const STRIPS: Readonly<Record<string, readonly Row[]>> = {
     ],
     [
       'Harmony voice',
-      'Sits behind a lead: less at 3 kHz than the lead has more, and a compressor that lets go slowly, so that it stays where it is put.',
+      'Sits behind a lead: less presence lift than the lead, and an even compressor, so it stays where it is put.',
       { ...VOICES.tam, ...deEss(6400, -24) },
       ['harmony'],
     ],
@@ -125,7 +125,7 @@ const STRIPS: Readonly<Record<string, readonly Row[]>> = {
     ],
     [
       'Upright bass mic',
-      'The microphone brings the body, not the bottom: cut at 60 Hz so that it does not add to the DI, growl at 700 Hz, string at 2.2 kHz.',
+      'The microphone brings the body, not the bottom: cut at 60 Hz so that it does not add to the DI, growl at 700 Hz, a little string above 5 kHz.',
       {
         ...eq(['low shelf', 100, -2.5, 0.7], ['bell', 250, -2, 1.2], ['bell', 700, 2, 1], ['high shelf', 5000, 1, 0.7]),
         ...comp(-20, 3, 25, 200, 2),
@@ -136,7 +136,7 @@ const STRIPS: Readonly<Record<string, readonly Row[]>> = {
   Reeds: [
     [
       'Accordion, treble side',
-      'Bellows thump out below 180 Hz, reeds forward at 3.2 kHz without the honk at 950 Hz. Its lowest treble note is 174 Hz.',
+      'Low cut at 110 Hz, a shelf at 180 Hz for bellows thump; reeds forward at 3.2 kHz without the honk at 950 Hz. Lowest note 174 Hz.',
       VOICES.accordion,
     ],
     [
@@ -204,18 +204,18 @@ const STRIPS: Readonly<Record<string, readonly Row[]>> = {
 const PROCESSORS: Readonly<Record<string, readonly Row[]>> = {
   'EQ and gate': [
     [
-      'Box out',
+      'Less boxy',
       'The 300 to 500 Hz that small rooms and close microphones add; wide enough to leave the note alone.',
       eq(['low shelf', 100, 0, 0.7], ['bell', 380, -4, 1], ['bell', 2500, 0, 0.7], ['high shelf', 8000, 0, 0.7]),
     ],
     [
-      'Room for the voice',
+      'Make space for the voice',
       'For what plays under a singer: 2 dB out where words are, so that the voice need not be louder.',
       eq(['low shelf', 100, 0, 0.7], ['bell', 400, 0, 0.7], ['bell', 2900, -2, 0.8], ['high shelf', 8000, 0, 0.7]),
     ],
     [
       'Air',
-      'Only a shelf from 10 kHz, 2.5 dB: more than that brings hiss and s along.',
+      'Only a shelf from 10 kHz, 2.5 dB: more than that brings up hiss and sibilance.',
       eq(['low shelf', 100, 0, 0.7], ['bell', 400, 0, 0.7], ['bell', 2500, 0, 0.7], ['high shelf', 10000, 2.5, 0.7]),
     ],
     [
@@ -238,16 +238,16 @@ const PROCESSORS: Readonly<Record<string, readonly Row[]>> = {
     ['Level, slowly', 'Rides the level as a hand would: 2 to 1 far down, slow both ways.', comp(-32, 2, 60, 600, 4)],
     [
       'Catch the strokes',
-      'Takes the loudest strokes 3 to 4 dB down and nothing else: high threshold, 4 to 1, fast.',
+      'Peak control: set the threshold for 3 to 4 dB on the loudest strokes: 4 : 1, fast.',
       comp(-10, 4, 2, 90, 0),
     ],
     [
-      'Soft s',
-      'Between 6 and 8 kHz, where most s of a close voice lie; take the threshold down until it just moves.',
+      'De-esser, close voice',
+      'Between 6 and 8 kHz, where sibilance sits; take the threshold down until it just moves.',
       deEss(6800, -28),
     ],
     [
-      'Safety',
+      'Safety limiter',
       'A ceiling 1 dB under full scale for a recording; it should never be seen to work.',
       insert('limiter', { ceiling: -1, release: 80 }),
     ],
@@ -281,13 +281,13 @@ const EFFECTS: readonly Row[] = [
   ],
   [
     'Harbour Hall',
-    '2.1 s, with 28 ms before it so that words stay in front. A full room swallows sound: a little more of it then.',
+    '2.1 s, with 28 ms before it so that words stay in front. Use less while the room is empty and live.',
     effect('hall', { time: 2.1, predelay: 28, tone: 5600 }),
     ['long'],
   ],
   [
     'Plate for brass',
-    '1.3 s and bright: answers hard fronts at once, so no time before it.',
+    '1.3 s and bright: follows sharp attacks at once, so almost no pre-delay.',
     effect('plate', { time: 1.3, predelay: 4, tone: 9000 }),
     ['bright'],
   ],
@@ -350,7 +350,7 @@ export function makeStarterSet(boathouse: Profile, quay: Profile, song: State): 
       'Buses',
       [
         'Gentle main',
-        'Holds a whole mix together: 1.6 to 1 above −16 dB, slow enough for drums. 5 dB above that it takes 2 dB.',
+        'Holds a whole mix together: 1.6 to 1 above −16 dB, slow enough for drums. Aim for 1 to 2 dB of reduction.',
         {},
       ],
       strip(
@@ -372,7 +372,7 @@ export function makeStarterSet(boathouse: Profile, quay: Profile, song: State): 
       'Buses',
       [
         'Voices together',
-        'For a group of voices: 2 to 1 over all of them keeps their balance and tames the loudest.',
+        'For a group of voices: 2 : 1 over all of them holds the voices together and evens out their sum.',
         {},
       ],
       strip(
@@ -411,15 +411,15 @@ export function makeStarterSet(boathouse: Profile, quay: Profile, song: State): 
       quay.id,
     ),
   ];
-  const kit = made(
-    'kit',
+  const stripSet = made(
+    'strip set',
     'Reeds',
     [
       'Accordion, two channels and its room',
       'Both sides panned wide with their short room: the four faders that make it one instrument.',
       {},
     ],
-    kitContent(boathouse, song, ['in.3']),
+    stripSetContent(boathouse, song, ['in.3']),
   );
-  return [...strips, ...processors, ...effects, ...buses, { ...kit, favourite: true }];
+  return [...strips, ...processors, ...effects, ...buses, { ...stripSet, favourite: true }];
 }

@@ -22,7 +22,7 @@ export interface Told {
   readonly milestone?: string;
   readonly tags?: readonly string[];
   readonly protected?: boolean;
-  readonly pinned?: boolean;
+  readonly isAtHand?: boolean;
   /** Kept by Old Echo itself: nothing comes from it. */
   readonly kind?: 'rested';
   /** Minutes before the demo was made. */

@@ -3,7 +3,7 @@ import { defaultState, type State } from '@old-echo/core/desk/state';
 
 import { HANDS_SINCE, RIG, SHOW } from './show';
 import { fader } from './sound';
-import { BROADCAST, INSTRUMENTAL, MAIN, TRACKS, WISHES } from './song';
+import { BROADCAST, INSTRUMENTAL, MAIN, TRACKS, MIX_NOTES } from './song';
 import { makeStarterSet } from './starter';
 import { after, type Told } from './tell';
 
@@ -73,18 +73,20 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
     more: {
       fromSceneId?: string | undefined;
       followsId?: string;
-      wishes?: readonly object[];
+      mixNotes?: readonly object[];
       note?: string;
-      work?: string;
+      status?: string;
     } = {},
   ) => ({ id: id(long), name, scenes, ...more });
 
   const mainMix = version('Main mix', main, {
     note: 'For the record. Wren and the accordion carry it.',
-    wishes: WISHES.map(({ answered = false, ...wish }: (typeof WISHES)[number] & { answered?: boolean }) => ({
-      ...wish,
-      ...(answered ? { sceneId: main.at(-1)?.id } : {}),
-    })),
+    mixNotes: MIX_NOTES.map(
+      ({ answered = false, ...mixNote }: (typeof MIX_NOTES)[number] & { answered?: boolean }) => ({
+        ...mixNote,
+        ...(answered ? { sceneId: main.at(-1)?.id } : {}),
+      }),
+    ),
   });
 
   return {
@@ -117,13 +119,13 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
               fromSceneId: joint?.id,
               followsId: mainMix.id,
               note: 'For the dance floor.',
-              work: 'sent',
+              status: 'sent',
             }),
             version('Broadcast edit', broadcast, {
               fromSceneId: balance?.id,
               followsId: mainMix.id,
               note: 'Three minutes ten.',
-              work: 'approved',
+              status: 'approved',
             }),
           ],
         },

@@ -404,4 +404,4 @@ const NUMBERED: ReadonlySet<string> = new Set([
 ]);
 
 const linkLost = (message: string): Fault =>
-  new Fault('link-lost', message, 'Check the desk and its cable. Old Echo links again by itself.');
+  new Fault('link-lost', message, 'Check the desk and its network cable. Old Echo reconnects by itself.');

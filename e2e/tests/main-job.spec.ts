@@ -20,7 +20,7 @@ const drifted = (page: Page): Locator => page.getByTestId('drift-count');
 
 async function openDesk(page: Page): Promise<void> {
   await page.goto('/');
-  await expect(page.getByTestId('link-state')).toContainText('Linked');
+  await expect(page.getByTestId('link-state')).toContainText('Connected');
   await expect(strip(page, 'in.1')).toContainText('Fiddle');
 }
 
@@ -29,7 +29,7 @@ test.describe.configure({ mode: 'serial' });
 test('the main job, from the desk and back', async ({ page }) => {
   // The desk, as it stands.
   await openDesk(page);
-  await expect(page.getByTestId('standing')).toContainText('Harbour bells');
+  await expect(page.getByTestId('current-scene')).toContainText('Harbour bells');
   await expect(drifted(page)).toHaveText('7');
 
   // A scene, under the name that is suggested.
@@ -38,7 +38,7 @@ test('the main job, from the desk and back', async ({ page }) => {
   await page.getByTestId('scene-name').fill('Second house');
   await page.getByLabel('Note').fill('Balcony is full.');
   await page.getByRole('button', { name: 'Capture', exact: true }).click();
-  await expect(page.getByTestId('standing')).toContainText('Second house');
+  await expect(page.getByTestId('current-scene')).toContainText('Second house');
   await expect(drifted(page)).toHaveText('0');
   const captured = await quay.settings();
 
@@ -66,17 +66,17 @@ test('the main job, from the desk and back', async ({ page }) => {
   await none.first().click();
   await page.getByRole('checkbox', { name: 'Fader' }).click();
   await none.last().click();
-  await expect(page.getByRole('button', { name: 'Nothing would change' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Nothing to restore' })).toBeDisabled();
   await page.getByPlaceholder(/Search \d+ strips/).fill('vox');
   await page.getByTestId('pick-in.8').click();
   await page.getByPlaceholder(/Search \d+ strips/).fill('fiddle');
   await page.getByTestId('pick-in.1').click();
-  await expect(page.getByTestId('sentence')).toContainText('Fader on 2 strips comes back.');
+  await expect(page.getByTestId('sentence')).toContainText('Faders on 2 strips come back.');
   await page.getByRole('button', { name: 'Preview 2 changes' }).click();
 
   // The preview: echoes, what stays and why. Nothing has been sent.
   await expect(strip(page, 'in.8')).toContainText('was −22.0');
-  await page.getByTestId('stays').click();
+  await page.getByTestId('skipped').click();
   await expect(page.getByText('EQ band 3 gain · out of scope')).toBeVisible();
   expect(differing(moved, await quay.settings())).toEqual([]);
 
@@ -117,7 +117,7 @@ test('two sections on three strips come back, and nothing else on the whole desk
     await page.getByPlaceholder(/Search \d+ strips/).fill(name);
     await page.getByTestId(`pick-${id}`).click();
   }
-  await expect(page.getByTestId('sentence')).toContainText('Pan and fader on 3 strips come back.');
+  await expect(page.getByTestId('sentence')).toContainText('Pans and faders on 3 strips come back.');
   await page.getByRole('button', { name: 'Preview 6 changes' }).click();
   await checkAll(page);
   await hold(page, page.getByRole('button', { name: /Hold to restore 6 settings/ }));
@@ -147,7 +147,7 @@ test('a lost link is told at once, nothing pretends to work, and it recovers by 
   await openDesk(page);
   await quay.freeze(true);
   await expect(page.getByTestId('link-banner')).toContainText('Quay 48 stopped answering.', { timeout: 15_000 });
-  await expect(page.getByTestId('link-state')).toContainText('Not linked');
+  await expect(page.getByTestId('link-state')).toContainText('Not connected');
   await expect(page.getByRole('button', { name: 'Capture scene' })).toBeDisabled();
   const shown = await strip(page, 'in.1').textContent();
   await drag(page, strip(page, 'in.1'), 30);
@@ -179,7 +179,7 @@ test('the keyboard alone captures, walks strips, moves a control, and finds its 
   await page.keyboard.press('c');
   await page.getByTestId('scene-name').fill('By keyboard');
   await page.keyboard.press('Enter');
-  await expect(page.getByTestId('standing')).toContainText('By keyboard');
+  await expect(page.getByTestId('current-scene')).toContainText('By keyboard');
   const captured = await quay.settings();
 
   // And a restore: to the newest scene, what comes back, the preview, the button held, the way back.
@@ -248,7 +248,7 @@ test('wide: what comes back and its preview stand side by side, and follow one a
   await page.getByTestId('scene-6').click();
   await expect(page.getByText('Wren and accordion only. Long hall; ride the DCA.', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
-  await expect(page.getByRole('heading', { name: 'What comes back' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Recall scope' })).toBeVisible();
   const changes = page.getByRole('heading', { name: /\d+ changes/ });
   const all = await changes.textContent();
   await page.getByRole('button', { name: 'Fader on every strip' }).click();
@@ -259,7 +259,7 @@ test('a studio desk restores with one tap', async ({ page }) => {
   const boathouse = new StandIn('boathouse');
   await page.goto('/settings');
   await page.getByRole('button', { name: 'Boathouse' }).click();
-  await expect(page.getByTestId('link-state')).toContainText('Linked');
+  await expect(page.getByTestId('link-state')).toContainText('Connected');
   const before = await boathouse.settings();
   await page.getByRole('button', { name: 'Mixes', exact: true }).click();
   await page.getByTestId('scene-4').click();

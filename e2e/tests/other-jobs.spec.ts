@@ -7,7 +7,7 @@ const quay = new StandIn('quay-48');
 
 async function openDesk(page: Page): Promise<void> {
   await page.goto('/');
-  await expect(page.getByTestId('link-state')).toContainText('Linked');
+  await expect(page.getByTestId('link-state')).toContainText('Connected');
 }
 
 async function openScene(page: Page, number: number): Promise<void> {
@@ -24,16 +24,16 @@ test('a strip that is kept safe stays, although everything is asked for, and the
   await openDesk(page);
   await page.getByRole('tab', { name: /^Inputs/ }).click();
   await page.getByTestId('strip-in.4').click();
-  await page.getByLabel('Keep this strip safe from every restore').click();
+  await page.getByLabel('Keep this strip safe from restores').click();
   await expect(page.getByText('Safe', { exact: true })).toBeVisible();
   await quay.hands({ 'in.4/fader/level': -44, 'in.5/fader/level': -44 });
   await openScene(page, 1);
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
-  await expect(page.getByTestId('sentence')).toContainText('4 are safe');
+  await expect(page.getByTestId('sentence')).toContainText('all safe');
   await page.getByRole('button', { name: /^Preview/ }).click();
   await expect(page.getByTestId('strip-in.5')).toBeVisible();
   await expect(page.getByTestId('strip-in.4')).toHaveCount(0);
-  await page.getByTestId('stays').click();
+  await page.getByTestId('skipped').click();
   await expect(page.getByText('Fader · safe').first()).toBeVisible();
   const link = page.url();
 
@@ -44,8 +44,8 @@ test('a strip that is kept safe stays, although everything is asked for, and the
 
   await page.goto('/desk');
   await page.getByTestId('strip-in.4').click();
-  await page.getByLabel('Keep this strip safe from every restore').click();
-  await expect(page.getByText('Keep safe', { exact: true })).toBeVisible();
+  await page.getByLabel('Keep this strip safe from restores').click();
+  await expect(page.getByText('Safe', { exact: true })).toBeVisible();
 });
 
 test('the preview follows a hand on the desk, and what is restored is what was last shown', async ({ page }) => {
@@ -73,10 +73,10 @@ test('two people edit one scene: the second is told, keeps what was typed, and d
   await expect(other.getByText('Foyer louder from eight.').first()).toBeVisible();
   await page.getByLabel('Note').fill('Doors at half past seven.');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByText(/was changed by someone else meanwhile/)).toBeVisible();
+  await expect(page.getByText(/Someone else changed/)).toBeVisible();
   await expect(page.getByLabel('Note')).toHaveValue('Doors at half past seven.');
-  await expect(page.getByText(/It reads now: .*Foyer louder from eight/)).toBeVisible();
-  await page.getByRole('button', { name: 'Save mine over it' }).click();
+  await expect(page.getByText(/Now reads: .*Foyer louder from eight/)).toBeVisible();
+  await page.getByRole('button', { name: 'Save mine instead' }).click();
   await expect(page.getByText('Doors at half past seven.', { exact: true })).toBeVisible();
   await other.close();
 });
@@ -90,7 +90,7 @@ test('a move on one page is seen on the other within a moment, and so is a new s
   await other.getByRole('button', { name: 'Capture scene' }).click();
   await other.getByTestId('scene-name').fill('Seen by both');
   await other.getByRole('button', { name: 'Capture', exact: true }).click();
-  await expect(page.getByTestId('standing')).toContainText('Seen by both');
+  await expect(page.getByTestId('current-scene')).toContainText('Seen by both');
   await other.close();
 });
 
@@ -100,7 +100,7 @@ test('search finds strips and scenes, and says so when there are none', async ({
   await page.getByPlaceholder('Search strips').fill('accordion');
   await expect(page.getByText('4 strips found').or(page.getByText('3 strips found'))).toBeVisible();
   await page.getByPlaceholder('Search strips').fill('bagpipe');
-  await expect(page.getByText('No strip has this name')).toBeVisible();
+  await expect(page.getByText('No strip found')).toBeVisible();
   await page.goto('/mixes');
   await page.getByRole('button', { name: 'Search scenes' }).click();
   await page.getByPlaceholder(/Search names/).fill('soundcheck done');
@@ -109,7 +109,7 @@ test('search finds strips and scenes, and says so when there are none', async ({
 });
 
 test('day and night are remembered', async ({ page }) => {
-  const standing = page.getByTestId('standing');
+  const standing = page.getByTestId('current-scene');
   await openDesk(page);
   await expect(standing).toHaveCSS('background-color', 'rgb(255, 251, 243)');
   await page.goto('/settings');
@@ -139,7 +139,7 @@ test('the link is cut in the middle of a restore: an honest report, and the way 
   await hold(page, toHold(page));
   await quay.freeze(true);
   await expect(page.getByTestId('restore-incomplete')).toBeVisible({ timeout: 40_000 });
-  await expect(page.getByRole('heading', { name: /settings? of \d+ confirmed/ })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /\d+ of \d+ settings? confirmed/ })).toBeVisible();
   await expect(page.getByText('Quay 48 stopped answering.').first()).toBeVisible();
   for (const name of ['Finish', 'Roll back'])
     await expect(page.getByRole('button', { name, exact: true })).toBeDisabled();

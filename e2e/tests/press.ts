@@ -10,7 +10,7 @@ export async function hold(page: Page, button: Locator): Promise<void> {
 
 /** Answers every caution of a preview: someone has looked. */
 export async function checkAll(page: Page): Promise<void> {
-  await expect(page.getByText('Working out the preview')).toHaveCount(0);
+  await expect(page.getByText('Loading the preview')).toHaveCount(0);
   await expect(page.getByRole('heading', { name: /changes?$/ })).toBeVisible();
   const open = page.getByRole('button', { name: 'I have checked' });
   while ((await open.count()) > 0) await open.first().click();

@@ -68,7 +68,7 @@ test('one against two others; filters; levels and outputs', async ({ page }) => 
   await page.getByRole('tab', { name: 'Levels' }).click();
   await expect(page.getByTestId('levels')).toContainText('Fiddle');
   await page.getByRole('tab', { name: 'Outputs' }).click();
-  await expect(page.getByTestId('outputs')).toContainText('Main mix');
+  await expect(page.getByTestId('outputs')).toContainText('Main');
 });
 
 test('a scene against the desk, chosen on the screen; two kinds of desk are told apart', async ({ page }) => {
@@ -80,7 +80,7 @@ test('a scene against the desk, chosen on the screen; two kinds of desk are told
   const desks = (await (await page.request.get('/api/desks')).json()) as Scene[];
   const quay = desks.find(({ name }) => name === 'Quay 48')!;
   await page.goto(`/compare?a=${id('Static balance')}&b=now&desk=${quay.id}`);
-  await expect(page.getByText('Two kinds of desk')).toBeVisible();
+  await expect(page.getByText('Different desk models')).toBeVisible();
 });
 
 test('by ear: both mixes are worked out, matched in level, switched, measured and tested blind', async ({ page }) => {
@@ -91,7 +91,7 @@ test('by ear: both mixes are worked out, matched in level, switched, measured an
   await expect(page.getByTestId('sentence')).toContainText(
     /B is \d\.\d LU (louder|quieter) and differs in 33 settings/,
   );
-  await expect(page.getByRole('checkbox', { name: 'Matched' })).toBeChecked();
+  await expect(page.getByRole('checkbox', { name: 'Level-matched' })).toBeChecked();
   await expect(page.getByText(/^[AB] −\d\.\d dB$/)).toBeVisible();
   await page.getByRole('button', { name: 'Play' }).click();
   await page.getByRole('button', { name: 'Hear B' }).click();
@@ -100,12 +100,12 @@ test('by ear: both mixes are worked out, matched in level, switched, measured an
   await expect(page.getByText(/^A playing/)).toBeVisible();
   await page.getByRole('tab', { name: 'Sound' }).click();
   await expect(page.getByTestId('sound-charts')).toContainText('LUFS');
-  await expect(page.getByRole('img', { name: /^B over A by frequency: \d+ Hz −?\d/ })).toBeVisible();
-  await expect(page.getByRole('img', { name: /^Correlation of left and right/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Blind' }).click();
+  await expect(page.getByRole('img', { name: /^B relative to A by frequency: \d+ Hz −?\d/ })).toBeVisible();
+  await expect(page.getByRole('img', { name: /^Stereo correlation over time/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Blind test …' }).click();
   for (let i = 0; i < 10; i++) await page.getByRole('button', { name: 'X is A' }).click();
   await page.getByRole('button', { name: 'Show the result' }).click();
-  await expect(page.getByTestId('blind-result')).toContainText(/\d+ of 10 right, p = \d\.\d{3}/);
+  await expect(page.getByTestId('blind-result')).toContainText(/\d+ of 10 right \(p = \d\.\d{3}/);
 });
 
 test('what is heard goes from A to B at the same sample of the song, and back, without a gap', async ({ page }) => {
@@ -116,7 +116,7 @@ test('what is heard goes from A to B at the same sample of the song, and back, w
     await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
   });
   // As they were mixed, so that what is recorded is the file to the last bit.
-  await page.getByRole('checkbox', { name: 'Matched' }).click();
+  await page.getByRole('checkbox', { name: 'Level-matched' }).click();
   await isRecording(page);
   await page.keyboard.press(' ');
   for (const key of ['b', 'a']) {
@@ -153,18 +153,18 @@ test('a part is repeated and matched by its own loudness; a blind test is kept; 
   await page.waitForTimeout(2000);
   await page.getByRole('checkbox', { name: /0:\d\d–0:\d\d/ }).click();
   await expect(down).not.toHaveText(whole!);
-  await page.getByRole('button', { name: 'Blind' }).click();
+  await page.getByRole('button', { name: 'Blind test …' }).click();
   for (let i = 0; i < 12; i++) await page.getByRole('button', { name: i % 2 ? 'X is A' : 'X is B' }).click();
   await page.getByRole('button', { name: 'Show the result' }).click();
   await expect(page.getByTestId('blind-result')).toContainText('of 12 right');
   await page.reload();
   await page.getByRole('button', { name: 'Listen to A and B' }).click();
   await page.getByRole('tab', { name: 'Sound' }).click();
-  await expect(page.getByTestId('blind-results')).toContainText(/of 12 right.*Main mix, 0:\d\d–0:\d\d/s);
+  await expect(page.getByTestId('blind-results')).toContainText(/of 12 right.*Main, 0:\d\d–0:\d\d/s);
   for (const [button, name] of [
-    ['WAV 24 bit', '2 Static balance.wav'],
+    ['24-bit WAV', '2 Static balance.wav'],
     ['Loudness report', '2 Static balance, loudness.txt'],
-    ['Every strip', '2 Static balance, strips.zip'],
+    ['All strips as WAV', '2 Static balance, strips.zip'],
   ] as const) {
     const download = page.waitForEvent('download', { timeout: 120_000 });
     await page.getByTestId('bounce-A').getByRole('button', { name: button }).click();
@@ -179,7 +179,7 @@ test('a restore is heard before anything is sent', async ({ page }) => {
   await expect(page.getByRole('heading', { name: 'Boathouse' })).toBeVisible();
   await page.goto(`/restore/${id('Static balance')}/preview`);
   // The line fails once while the sound is fetched.
-  await page.route('**/sound.wav', (route) => route.abort(), { times: 2 });
+  await page.route('**/audio.wav', (route) => route.abort(), { times: 2 });
   await page.getByRole('button', { name: 'Hear it first: A now, B restored' }).click();
   await expect(page.getByText('The sound could not be loaded.')).toBeVisible();
   await page.getByRole('button', { name: 'Try again' }).click();

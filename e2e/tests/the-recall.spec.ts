@@ -10,7 +10,7 @@ async function captured(page: Page, name: string): Promise<string> {
   await page.goto('/capture');
   await page.getByTestId('scene-name').fill(name);
   await page.getByRole('button', { name: 'Capture', exact: true }).click();
-  await expect(page.getByTestId('standing')).toContainText(name);
+  await expect(page.getByTestId('current-scene')).toContainText(name);
   const desks = (await (await page.request.get('/api/desks')).json()) as { scene: { id: string } }[];
   return desks[0]!.scene.id;
 }
@@ -40,11 +40,11 @@ test('a stop has to be answered: left out, faded or checked; and the log says wh
   // Left out, the rest can be restored; brought back in, it has to be answered again.
   await caution.getByRole('button', { name: 'Leave out' }).click();
   await expect(caution).toHaveCount(0);
-  await expect(page.getByText('1 setting left out for this restore')).toBeVisible();
+  await expect(page.getByText('1 setting left out')).toBeVisible();
   await expect(page.getByTestId('strip-in.1')).toHaveCount(0);
   await page.getByRole('button', { name: 'Include again' }).click();
   await caution.getByRole('button', { name: 'Fade over 3 s' }).click();
-  await expect(caution).toContainText('Answered: fades over 3 s');
+  await expect(caution).toContainText('Fades over 3 s');
   await page.getByRole('tab', { name: '1 s', exact: true }).click();
   await checkAll(page);
   await hold(page, toHold(page));
@@ -53,7 +53,7 @@ test('a stop has to be answered: left out, faded or checked; and the log says wh
   await expect(page.getByText('Stop: Fiddle gets 30.0 dB louder in Main L/R. Faded.')).toBeVisible();
 
   await page.goto('/settings');
-  await page.getByRole('button', { name: 'Log of restores' }).first().click();
+  await page.getByRole('button', { name: 'Restore log' }).first().click();
   const row = page.getByRole('link', { name: /Fiddle on top/ }).first();
   await expect(row).toContainText('Ida');
   await expect(row).toContainText('all confirmed');
@@ -69,13 +69,13 @@ test('one strip’s exceptions: a section left out, and a single setting by itse
   await page.goto(`/restore/${scene}`);
   await expect(page.getByRole('button', { name: 'Preview 4 changes' })).toBeVisible();
   await page.getByRole('button', { name: 'Strips of Inputs' }).click();
-  await page.getByRole('button', { name: 'What comes back of Accordion R' }).click();
+  await page.getByRole('button', { name: 'Recall scope of Accordion R' }).click();
   await page.getByTestId('cell-in.3-fader').click();
   await page.getByRole('button', { name: 'Single settings of EQ' }).click();
   await page.getByTestId('setting-in.3/eq/2/gain').click();
   await page.getByRole('button', { name: 'Done' }).click();
-  await expect(page.getByTestId('sentence')).toContainText('without 1 setting of them');
-  await expect(page.getByTestId('pick-in.3')).toContainText('without 1 section · 1 setting by itself');
+  await expect(page.getByTestId('sentence')).toContainText('except 1 setting');
+  await expect(page.getByTestId('pick-in.3')).toContainText('1 section left out · 1 single setting');
   await page.getByRole('button', { name: 'Preview 2 changes' }).click();
   await checkAll(page);
   await hold(page, toHold(page));
@@ -89,19 +89,19 @@ test('only the send to one mix, saved under a name and taken again', async ({ pa
   await page.goto(`/restore/${scene}`);
   await page.getByRole('button', { name: 'None' }).first().click();
   await page.getByRole('checkbox', { name: 'Sends' }).click();
-  await page.getByRole('button', { name: /^Only some of the sends/ }).click();
-  await page.getByRole('button', { name: 'None of them' }).click();
+  await page.getByRole('button', { name: /^Choose sends/ }).click();
+  await page.getByRole('button', { name: 'None' }).last().click();
   await page.getByTestId('send-mix.2').click();
   await page.getByRole('button', { name: 'Done' }).click();
-  await expect(page.getByTestId('sentence')).toContainText('of the sends only those to Mix 2');
+  await expect(page.getByTestId('sentence')).toContainText('of the sends only Mix 2');
   await expect(page.getByRole('button', { name: 'Preview 1 change' })).toBeVisible();
-  await page.getByRole('button', { name: 'Saved scopes' }).click();
+  await page.getByRole('button', { name: 'Saved recall scopes' }).click();
   await page.getByTestId('scope-name').fill('Accordion mix only');
-  await page.getByRole('button', { name: 'Under this name' }).click();
-  await expect(page.getByText('The scope Accordion mix only is saved.')).toBeVisible();
+  await page.getByRole('button', { name: 'Save under this name' }).click();
+  await expect(page.getByText('Recall scope Accordion mix only saved.')).toBeVisible();
   await page.goto(`/restore/${scene}`);
   await expect(page.getByRole('button', { name: 'Preview 3 changes' })).toBeVisible();
-  await page.getByRole('button', { name: 'Saved scopes' }).click();
+  await page.getByRole('button', { name: 'Saved recall scopes' }).click();
   await page.getByRole('button', { name: 'Accordion mix only', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Preview 1 change' })).toBeVisible();
 });
@@ -110,12 +110,12 @@ test('a strip of the scene onto two others, without its source', async ({ page }
   const scene = await captured(page, 'Onto');
   await page.goto(`/restore/${scene}`);
   await page.getByRole('button', { name: 'Strips of Inputs' }).click();
-  await page.getByRole('button', { name: 'What comes back of Upright bass' }).click();
-  await page.getByRole('button', { name: /^Put onto other strips/ }).click();
+  await page.getByRole('button', { name: 'Recall scope of Upright bass' }).click();
+  await page.getByRole('button', { name: /^Apply to other strips/ }).click();
   await page.getByTestId('onto-in.30').click();
   await page.getByTestId('onto-in.31').click();
-  await page.getByRole('button', { name: 'Onto 2 strips' }).click();
-  await expect(page.getByText('Upright bass goes onto Input 30, Input 31')).toBeVisible();
+  await page.getByRole('button', { name: 'Apply to 2 strips' }).click();
+  await expect(page.getByText('Upright bass → Input 30, Input 31')).toBeVisible();
   // Its fader and mute would open two empty lines.
   await page.getByRole('checkbox', { name: 'Fader' }).click();
   await page.getByRole('checkbox', { name: 'Sends' }).click();
@@ -142,7 +142,7 @@ test('stopped in the middle of a fade, and rolled back: the desk is as it was', 
   await expect(page.getByText('Levels', { exact: true })).toBeVisible();
   await expect.poll(async () => differing(before, await quay.settings()).length).toBe(3);
   await expect(page.getByTestId('moving')).toContainText('→ −14.0 dB');
-  await page.getByRole('button', { name: 'Back at once' }).click();
+  await page.getByRole('button', { name: 'Roll back at once' }).click();
   await expect(page.getByText('Rolled back. All confirmed.')).toBeVisible();
   expect(differing(before, await quay.settings())).toEqual([]);
 });
@@ -168,7 +168,7 @@ test('a capture in the middle of a fade is refused where it is seen, and nothing
   await expect(other.getByRole('alert')).toBeInViewport();
   await expect(page.getByText(/All confirmed/)).toBeVisible();
   await capture.click();
-  await expect(other.getByTestId('standing')).toContainText('In the middle');
+  await expect(other.getByTestId('current-scene')).toContainText('In the middle');
 });
 
 test('flip: one key swaps the desk there and back', async ({ page }) => {
@@ -188,40 +188,40 @@ test('flip: one key swaps the desk there and back', async ({ page }) => {
     .getByRole('button', { name: /^More about/ })
     .last()
     .click();
-  await page.getByRole('button', { name: 'Flip to it' }).click();
-  await expect(page.getByText(/Flipped to \d+ Flip side A/)).toBeVisible();
+  await page.getByRole('button', { name: 'Swap to it' }).click();
+  await expect(page.getByText(/Swapped to \d+ Flip side A/)).toBeVisible();
   expect(differing(a, await quay.settings())).toEqual([]);
   await page.goto('/desk');
-  await expect(page.getByTestId('flip-to')).toContainText('Flip side B');
+  await expect(page.getByTestId('swap-to')).toContainText('Flip side B');
   await page.keyboard.press('f');
-  await expect(page.getByText(/Flipped to \d+ Flip side B/)).toBeVisible();
+  await expect(page.getByText(/Swapped to \d+ Flip side B/)).toBeVisible();
   expect(differing(b, await quay.settings())).toEqual([]);
   await page.keyboard.press('f');
-  await expect(page.getByText(/Flipped to \d+ Flip side A/)).toBeVisible();
+  await expect(page.getByText(/Swapped to \d+ Flip side A/)).toBeVisible();
   await page.keyboard.press('f');
   await expect(page.getByTestId('baseline')).toContainText('Flip side B');
   await expect.poll(async () => differing(b, await quay.settings())).toEqual([]);
-  await expect(page.getByTestId('standing')).toContainText('Flip side B');
+  await expect(page.getByTestId('current-scene')).toContainText('Flip side B');
 });
 
 test('the show lock: put on with a tap, lifted by holding', async ({ page }) => {
   await quay.hands({ 'in.5/fader/level': -18 });
   await page.goto('/desk');
-  await page.getByRole('button', { name: 'Show lock is off' }).click();
+  await page.getByRole('button', { name: 'The show is not locked' }).click();
   await page.getByRole('button', { name: 'Lock', exact: true }).click();
-  await expect(page.getByRole('button', { name: 'Show lock is on' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'The show is locked' })).toBeVisible();
   await page.goto('/mixes');
   await page.getByTestId('scene-1').click();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
   await page.getByRole('button', { name: /^Preview/ }).click();
-  await expect(page.getByRole('button', { name: /The show lock is on/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /The show is locked/ })).toBeVisible();
   await page.goto('/desk');
-  await page.getByRole('button', { name: 'Show lock is on' }).click();
-  await page.getByRole('button', { name: /^Hold to lift the lock/ }).hover();
+  await page.getByRole('button', { name: 'The show is locked' }).click();
+  await page.getByRole('button', { name: /^Hold to unlock/ }).hover();
   await page.mouse.down();
-  await expect(page.getByText('The show lock of Quay 48 is lifted.')).toBeVisible();
+  await expect(page.getByText('The show on Quay 48 is unlocked.')).toBeVisible();
   await page.mouse.up();
-  await expect(page.getByRole('button', { name: 'Show lock is off' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'The show is not locked' })).toBeVisible();
 });
 
 test('a change made on the desk goes into later scenes, and is taken back as one', async ({ page }) => {
@@ -237,16 +237,16 @@ test('a change made on the desk goes into later scenes, and is taken back as one
   await quay.hands({ 'in.4/eq/1/gain': -4.5 });
   await page.goto('/ripple');
   await expect(page.getByTestId('sentence')).toHaveText(
-    '1 setting into 2 scenes. Everything else in them stays as it is.',
+    '1 setting to 2 scenes. Everything else in them stays as it is.',
   );
   await page.getByRole('button', { name: 'What changes in Ripple two' }).click();
   await expect(page.getByTestId('changes-in.4')).toContainText('−4.5');
-  await page.getByRole('button', { name: 'Write into 2 scenes' }).click();
-  await expect(page.getByText(/Written into 2 scenes/)).toBeVisible();
+  await page.getByRole('button', { name: 'Apply to 2 scenes' }).click();
+  await expect(page.getByText(/Applied to 2 scenes/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Undone.')).toBeVisible();
   await page.goto('/ripple');
-  await expect(page.getByRole('button', { name: 'Write into 2 scenes' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Apply to 2 scenes' })).toBeVisible();
 });
 
 test('of the night, rides stay out of later scenes unless chosen, and then go in by as much as they moved', async ({
@@ -264,15 +264,15 @@ test('of the night, rides stay out of later scenes unless chosen, and then go in
   await quay.hands({ 'in.8/fader/level': -8, 'in.8/eq/1/gain': -3 });
   await page.goto('/ripple');
   await expect(page.getByTestId('sentence')).toHaveText(
-    '1 setting into 1 scene. Everything else in them stays as it is.',
+    '1 setting to 1 scene. Everything else in them stays as it is.',
   );
   await page.getByTestId('ripple-in.8/fader/level').click();
   await page.getByRole('tab', { name: 'By as much as here' }).click();
   await expect(page.getByTestId('ripple-in.8/fader/level')).toContainText('+2.0 dB');
   await page.getByRole('button', { name: 'What changes in Rides into' }).click();
   await expect(page.getByTestId('changes-in.8')).toContainText('−12.0');
-  await page.getByRole('button', { name: 'Write into 1 scene' }).click();
-  await expect(page.getByText(/Written into 1 scene/)).toBeVisible();
+  await page.getByRole('button', { name: 'Apply to 1 scene' }).click();
+  await expect(page.getByText(/Applied to 1 scene/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Undone.')).toBeVisible();
 });
@@ -281,22 +281,22 @@ test('a section and a single setting are kept safe, and the preview says so', as
   const scene = await captured(page, 'Safe inside');
   await page.goto('/desk');
   await page.getByTestId('strip-in.7').click();
-  await page.getByRole('button', { name: 'EQ is not safe' }).click();
+  await page.getByRole('button', { name: 'EQ: no safes' }).click();
   await page.getByTestId('safe-eq/2/gain').click();
-  await expect(page.getByText(/is safe from every restore/)).toBeVisible();
+  await expect(page.getByText(/: safe./)).toBeVisible();
   await page.getByRole('button', { name: 'Done' }).click();
-  await expect(page.getByRole('button', { name: 'EQ is partly safe' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'EQ: some settings safe' })).toBeVisible();
   await quay.hands({ 'in.7/eq/2/gain': -7, 'in.7/eq/3/gain': -7 });
   await page.goto(`/restore/${scene}/preview`);
   await expect(page.getByRole('heading', { name: '1 change' })).toBeVisible();
-  await page.getByTestId('stays').click();
+  await page.getByTestId('skipped').click();
   await expect(page.getByText('EQ band 2 gain · safe')).toBeVisible();
   await page.goto('/desk');
   await page.getByTestId('strip-in.7').click();
-  await page.getByRole('button', { name: 'EQ is partly safe' }).click();
+  await page.getByRole('button', { name: 'EQ: some settings safe' }).click();
   await page.getByTestId('safe-eq/2/gain').click();
   await page.getByRole('button', { name: 'Done' }).click();
-  await expect(page.getByRole('button', { name: 'EQ is not safe' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'EQ: no safes' })).toBeVisible();
 });
 
 test('strips selected on the desk are chosen together, and the desk moving meanwhile is told', async ({ page }) => {
@@ -313,8 +313,8 @@ test('strips selected on the desk are chosen together, and the desk moving meanw
   await page.getByRole('button', { name: 'Preview 2 changes' }).click();
   await quay.hands({ 'in.2/eq/1/gain': 2 });
   await expect(page.getByText('The desk moved while you were looking')).toBeVisible();
-  await expect(page.getByText(/1 change came up/)).toBeVisible();
-  await page.getByRole('button', { name: 'I have seen it' }).click();
+  await expect(page.getByText(/1 change added/)).toBeVisible();
+  await page.getByRole('button', { name: 'OK', exact: true }).click();
   await expect(page.getByText('The desk moved while you were looking')).toHaveCount(0);
   expect(page.url()).toContain(scene);
 });
@@ -334,7 +334,7 @@ test.describe('wide', () => {
     await page.mouse.move(to.x + 8, to.y + 8, { steps: 12 });
     await page.mouse.up();
     await expect(page.getByRole('heading', { name: '1 change', exact: true })).toBeVisible();
-    await expect(page.getByTestId('sentence')).toContainText('Parts of');
+    await expect(page.getByTestId('sentence')).toContainText('Some settings of');
     await page.getByRole('button', { name: 'Pan on every strip' }).click();
     await expect(page.getByRole('heading', { name: '4 changes' })).toBeVisible();
   });

@@ -31,21 +31,21 @@ test('an instrumental takes over what the main mix has gained: what is at odds i
 }) => {
   const { id } = await song(page);
   await page.goto(`/mixes/${id}`);
-  const follower = page.getByTestId('underway').getByText(/^Instrumental is \d+ scenes behind/);
+  const follower = page.getByTestId('drafts').getByText(/^Instrumental is \d+ scenes behind/);
   await expect(follower).toBeVisible();
   // The first of two that are behind.
-  await page.getByTestId('underway').getByRole('button', { name: 'Take over' }).first().click();
-  await expect(page.getByRole('button', { name: '3 cells to settle' })).toBeDisabled();
+  await page.getByTestId('drafts').getByRole('button', { name: 'Take over' }).first().click();
+  await expect(page.getByRole('button', { name: '3 sections at odds to settle' })).toBeDisabled();
   await page.getByTestId('conflicts').getByRole('radio', { name: /^B: / }).first().click();
-  await expect(page.getByRole('button', { name: '2 cells to settle' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: '2 sections at odds to settle' })).toBeDisabled();
   // Left, and found again.
   await page.goto(`/mixes/${id}`);
-  await page.getByTestId('underway').getByRole('button', { name: 'Go on' }).first().click();
-  await expect(page.getByRole('button', { name: '2 cells to settle' })).toBeVisible();
+  await page.getByTestId('drafts').getByRole('button', { name: 'Continue' }).first().click();
+  await expect(page.getByRole('button', { name: '2 sections at odds to settle' })).toBeVisible();
   await page.getByRole('button', { name: 'Always A' }).click();
-  await page.getByRole('button', { name: 'Keep as a scene' }).click();
+  await page.getByRole('button', { name: 'Save as a scene' }).click();
   await page.getByLabel('Name').first().fill('Caught up');
-  await page.getByRole('button', { name: 'Keep it', exact: true }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByTestId('made-from')).toBeVisible();
   const state = await stateOf(page, (await song(page)).sceneId('Caught up'));
   expect(['in.10', 'in.11', 'in.12'].map((strip) => state[strip]!['mute/on'])).toEqual([true, true, true]);
@@ -65,26 +65,26 @@ test('the drum of one mix, the voice rides of another, the rest of a third: pick
   ];
   await page.goto(`/compare?a=${a}&b=${b},${c}`);
   await page.getByRole('button', { name: 'Combine A and B' }).click();
-  await page.getByRole('button', { name: 'Take parts of B into A' }).click();
+  await page.getByRole('button', { name: 'Take from B into A' }).click();
   const sentence = page.getByTestId('sentence');
   await expect(sentence).toContainText('Everything is from 2 Static balance.');
-  await expect(page.getByRole('button', { name: 'Nothing picked yet' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Nothing taken yet' })).toBeDisabled();
   await page.getByTestId('picks-in.7').getByRole('checkbox', { name: 'All' }).click();
   await expect(sentence).toContainText('Frame drum from 9 Fiddle kept, hall back, the rest from 2 Static balance.');
   await page.getByRole('tab', { name: 'C: 5 Voice rides' }).click();
   await page.getByRole('checkbox', { name: '○ Automation', exact: true }).click();
   await expect(sentence).toContainText('5 Voice rides, the rest from 2 Static balance.');
   // Left and gone on with another day: everything is where it was.
-  await expect(page.getByRole('button', { name: 'Keep as a scene' })).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Save as a scene' })).toBeEnabled();
   await page.reload();
   await expect(sentence).toContainText('5 Voice rides, the rest from 2 Static balance.');
   await page.getByRole('tab', { name: /^Outputs/ }).click();
-  await expect(page.getByTestId('outputs')).toContainText('Main mix');
-  await page.getByRole('button', { name: /^Listen to A and to this/ }).click();
+  await expect(page.getByTestId('outputs')).toContainText('Main');
+  await page.getByRole('button', { name: /^Listen: A against the result/ }).click();
   await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
-  await page.getByRole('button', { name: 'Keep as a scene' }).click();
+  await page.getByRole('button', { name: 'Save as a scene' }).click();
   await page.getByLabel('Name').first().fill('Best of three');
-  await page.getByRole('button', { name: 'Keep it and restore it' }).click();
+  await page.getByRole('button', { name: 'Save and restore' }).click();
   await page.waitForURL(/\/restore\//);
   const kept = (await song(page)).sceneId('Best of three');
   const [made, one, other, third] = await Promise.all([kept, a, b, c].map((id) => stateOf(page, id)));
@@ -100,28 +100,28 @@ test('the drum of one mix, the voice rides of another, the rest of a third: pick
 
 test('a wish is written down, answered with a scene, seen before and after, and exported', async ({ page }) => {
   const { id, versions } = await song(page);
-  await page.goto(`/mixes/${id}/wishes?version=${versions[0]!.id}`);
+  await page.goto(`/mixes/${id}/mix-notes?version=${versions[0]!.id}`);
   await expect(page.getByText('Let the frame drum breathe before the last verse')).toBeVisible();
-  await page.getByRole('button', { name: 'Add a wish' }).click();
-  await page.getByLabel('What is wished for').fill('=More fiddle');
-  await page.getByLabel('When in the song, as 2:05').fill('1:75');
-  await expect(page.getByRole('button', { name: 'Write it down' })).toBeDisabled();
-  await page.getByLabel('When in the song, as 2:05').fill('1:05');
-  await page.getByRole('button', { name: 'Write it down' }).click();
-  const wish = page.locator('[data-testid^="wish-"]').filter({ hasText: '=More fiddle' });
-  await expect(wish).toContainText('1:05');
-  await wish.getByRole('button', { name: 'Answer with a scene' }).click();
+  await page.getByRole('button', { name: 'Add a mix note' }).click();
+  await page.getByLabel('Note').fill('=More fiddle');
+  await page.getByLabel('Time in the song, e.g. 2:05').fill('1:75');
+  await expect(page.getByRole('button', { name: 'Add', exact: true })).toBeDisabled();
+  await page.getByLabel('Time in the song, e.g. 2:05').fill('1:05');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  const mixNote = page.locator('[data-testid^="mix-note-"]').filter({ hasText: '=More fiddle' });
+  await expect(mixNote).toContainText('1:05');
+  await mixNote.getByRole('button', { name: 'Answer with a scene' }).click();
   await page.getByRole('radio', { name: '7 Fiddle forward' }).click();
-  await expect(wish).toContainText('Answered by 7 Fiddle forward');
+  await expect(mixNote).toContainText('Answered by 7 Fiddle forward');
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('button', { name: 'As CSV' }).click(),
+    page.getByRole('button', { name: 'Save as CSV' }).click(),
   ]);
   const csv = await readFile(await download.path(), 'utf8');
   // RFC 4180; what a spreadsheet would work out begins with an apostrophe.
-  expect(csv.split('\r\n')[0]).toBe('at,strip,who,text,state,scene');
+  expect(csv.split('\r\n')[0]).toBe('time,strip,asked by,note,status,scene');
   expect(csv).toContain("1:05,,,'=More fiddle,done,7 Fiddle forward\r\n");
-  await wish.getByRole('button', { name: 'Before and after' }).click();
+  await mixNote.getByRole('button', { name: 'Before and after' }).click();
   await expect(page.getByTestId('side-A')).toContainText('5 Voice rides');
   await expect(page.getByTestId('side-B')).toContainText('7 Fiddle forward');
 });
@@ -132,11 +132,11 @@ test('one strip’s section goes from one scene into others, with a preview and 
   await page.goto(`/compare?a=${a}&b=${b}&cell=in.1/eq`);
   await expect(page.getByTestId('detail-in.1/eq')).toBeVisible();
   await page.getByRole('button', { name: 'Combine A and B' }).click();
-  await page.getByRole('button', { name: 'Write EQ of Fiddle of B into other scenes' }).click();
+  await page.getByRole('button', { name: 'Apply EQ of Fiddle of B to other scenes' }).click();
   await page.getByTestId('into-3').click();
   await page.getByTestId('into-5').click();
-  await page.getByRole('button', { name: 'Write into 2 scenes' }).click();
-  await expect(page.getByText('Written into 2 scenes.')).toBeVisible();
+  await page.getByRole('button', { name: 'Apply to 2 scenes' }).click();
+  await expect(page.getByText('Applied to 2 scenes.')).toBeVisible();
   const eq = async (id: string) => {
     const state = await stateOf(page, id);
     return Object.entries(state['in.1']!).filter(([key]) => key.startsWith('eq/'));

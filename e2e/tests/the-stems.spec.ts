@@ -30,7 +30,7 @@ test('stems: a file finds its strip by its name; one that cannot be read says wh
   await expect(page.getByTestId('stem-in.21')).toContainText('No stem');
   await page
     .getByTestId('stem-in.20')
-    .getByRole('button', { name: /^Take the stem off/ })
+    .getByRole('button', { name: /^Remove the stem from/ })
     .click();
   await expect(page.getByTestId('stem-in.20')).toContainText('No stem');
 });

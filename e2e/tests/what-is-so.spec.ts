@@ -53,7 +53,7 @@ test('nothing of one desk goes to another: not from its log, not by an address, 
   await page.goto(`/desk/${here.id}`);
   await expect(page.getByRole('heading', { name: 'Quay 48' })).toBeVisible();
   await page.goto('/settings');
-  await page.getByRole('button', { name: 'Log of restores' }).nth(2).click();
+  await page.getByRole('button', { name: 'Restore log' }).nth(2).click();
   await expect(page.getByText('Skiff 16').first()).toBeVisible();
   await page
     .getByRole('link', { name: /Pavement/ })
@@ -110,7 +110,7 @@ test('after a part came back, one true line names what the desk is meant to hold
   // What moves from here on is drift, and putting it back leads to what was recalled, not to the older scene.
   await quay.hands({ 'in.1/eq/1/gain': 7, 'in.1/fader/level': -30 });
   await expect(drift(page)).toHaveText('2');
-  await page.getByTestId('standing').click();
+  await page.getByTestId('current-scene').click();
   await page.getByRole('button', { name: 'Put everything back' }).click();
   await checkAll(page);
   await page.getByRole('button', { name: 'Put back 2 settings' }).click();
@@ -175,22 +175,22 @@ test('a desk that does not answer is shown as it was last heard, on a page opene
   try {
     await expect(page.getByTestId('link-banner')).toBeVisible();
     await page.goto(`/desk/${desk.id}`);
-    await expect(page.getByTestId('link-banner')).toContainText(/as last heard at \d\d:\d\d/);
+    await expect(page.getByTestId('link-banner')).toContainText(/as last read at \d\d:\d\d/);
     await expect(page.getByTestId('strip-in.3')).toContainText('Whistle');
     await expect(page.getByTestId('strip-in.3')).toContainText('−17.5');
     await expect(drift(page)).toHaveText(count!);
     await page.goto(`/compare?a=${scene}&b=now`);
-    await expect(page.getByTestId('side-B')).toContainText('As last heard');
+    await expect(page.getByTestId('side-B')).toContainText('As last read');
     await page.goto(`/desk/${desk.id}/restore/${scene}/preview`);
-    await expect(page.getByText(/Against what was heard at \d\d:\d\d of Quay 48/)).toBeVisible();
+    await expect(page.getByText(/Against the values read at \d\d:\d\d from Quay 48/)).toBeVisible();
     await expect(page.getByRole('button', { name: 'Quay 48 does not answer' })).toBeDisabled();
   } finally {
     await quay.hands({ 'in.4/fader/level': -44 });
     await quay.freeze(false);
   }
-  await expect(page.getByText(/answers again. Since it was last heard/)).toBeVisible();
+  await expect(page.getByText(/is connected again. Since it was last read/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Look at what moved first' })).toBeDisabled();
-  await page.getByRole('button', { name: 'I have seen it' }).click();
+  await page.getByRole('button', { name: 'OK', exact: true }).click();
   await checkAll(page);
   await expect(page.getByRole('button', { name: /^Restore \d+ settings/ })).toBeEnabled();
 });
@@ -204,7 +204,7 @@ test('Back and Escape close what lies on top and nothing else; what is behind is
   await page.goto(`/mixes/${desk.scene!.productionId}/scene/${desk.scene!.id}`);
   const more = page.getByRole('button', { name: /^More about/ });
   await more.click();
-  const item = page.getByRole('button', { name: 'Flip to it' });
+  const item = page.getByRole('button', { name: 'Swap to it' });
   await expect(item).toBeVisible();
   expect(await page.locator('#page').getAttribute('inert')).not.toBeNull();
   const address = page.url();
@@ -240,13 +240,13 @@ test('Back and Forward pass over menus that were closed, also after a choice, a 
   };
   for (let i = 0; i < 3; i++) {
     await more.click();
-    await expect(page.getByRole('button', { name: 'Carry it over to another desk' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Carry over to another desk' })).toBeVisible();
     await page.keyboard.press('Escape');
-    await expect(page.getByRole('button', { name: 'Carry it over to another desk' })).toBeHidden();
+    await expect(page.getByRole('button', { name: 'Carry over to another desk' })).toBeHidden();
   }
   await more.click();
-  await page.getByRole('button', { name: 'Carry it over to another desk' }).click();
-  await expect(page).toHaveURL(/\/carry/);
+  await page.getByRole('button', { name: 'Carry over to another desk' }).click();
+  await expect(page).toHaveURL(/\/convert/);
   await page.goBack();
   await is('Low tide', /scene/);
   await page.goBack();
@@ -260,7 +260,7 @@ test('Back and Forward pass over menus that were closed, also after a choice, a 
   await more.click();
   const [file] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Save it as a file' }).click(),
+    page.getByRole('button', { name: 'Save as a file' }).click(),
   ]);
   expect(file.suggestedFilename()).toContain('Low tide');
   await more.click();
@@ -273,7 +273,7 @@ test('Back and Forward pass over menus that were closed, also after a choice, a 
 test('an address that leads nowhere says so, and leads to the desk', async ({ page }) => {
   for (const address of ['/desk/none/at/all', '/_sitemap']) {
     await page.goto(address);
-    await expect(page.getByText('There is nothing at this address')).toBeVisible();
+    await expect(page.getByText('There is no such page')).toBeVisible();
   }
   await page.getByRole('button', { name: 'To the desk' }).click();
   await expect(baseline(page)).toBeVisible();
@@ -282,15 +282,15 @@ test('an address that leads nowhere says so, and leads to the desk', async ({ pa
 test('what one touch removed is there again after one more', async ({ page }) => {
   const desk = await deskNamed(page, 'Quay 48');
   await page.goto(`/mixes/${desk.scene!.productionId}/outboard`);
-  await page.getByRole('button', { name: 'Enter a device' }).click();
+  await page.getByRole('button', { name: 'Add a unit' }).click();
   await page.getByLabel('Name', { exact: true }).first().fill('Tape echo');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByRole('button', { name: 'Edit', exact: true }).click();
-  await page.getByRole('button', { name: 'Remove it' }).click();
-  await expect(page.getByText('Nothing yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Remove' }).click();
+  await expect(page.getByText('No units yet')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Tape echo').first()).toBeVisible();
-  await expect(page.getByText('Nothing yet')).toBeHidden();
+  await expect(page.getByText('No units yet')).toBeHidden();
 });
 
 test('now, in a link that compares, is the desk of its scene, whichever desk was open last', async ({ page }) => {
@@ -299,7 +299,7 @@ test('now, in a link that compares, is the desk of its scene, whichever desk was
   await expect(page.getByRole('heading', { name: 'Skiff 16' })).toBeVisible();
   await page.goto(`/compare?a=${desk.scene!.id}&b=now`);
   await expect(page.getByTestId('side-B')).toContainText('Quay 48');
-  await expect(page.getByText('Two kinds of desk')).toHaveCount(0);
+  await expect(page.getByText('Different desk models')).toHaveCount(0);
   expect(page.url()).toContain(`desk=${desk.id}`);
 });
 

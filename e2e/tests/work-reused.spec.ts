@@ -20,7 +20,7 @@ const named = async (page: Page, path: string, name: string): Promise<string> =>
 async function atDesk(page: Page, name: string): Promise<string> {
   const id = await named(page, '/desks', name);
   await page.goto(`/desk/${id}`);
-  await expect(page.getByTestId('link-state')).toContainText('Linked');
+  await expect(page.getByTestId('link-state')).toContainText('Connected');
   return id;
 }
 
@@ -44,7 +44,7 @@ test('the starter set is browsed, searched, and seen before it is put anywhere',
   await page.getByRole('button', { name: 'Accordion, treble side' }).click();
   await expect(page.getByTestId('preset-note')).toContainText('174 Hz');
   await expect(page.getByRole('img', { name: 'EQ curve' })).toBeVisible();
-  await page.getByRole('button', { name: 'Make it a favourite' }).click();
+  await page.getByRole('button', { name: 'Add to favourites' }).click();
   await page.goto('/library');
   await page.getByRole('tab', { name: 'Favourites' }).click();
   await expect(page.getByRole('button', { name: 'Accordion, treble side' })).toBeVisible();
@@ -56,21 +56,21 @@ test('a voice made from the song lands on three strips of the live desk; one mov
   const studio = await atDesk(page, 'Boathouse');
   await page.goto(`/desk/${studio}/strip/in.10`);
   await page.getByRole('button', { name: 'More about Wren vox' }).click();
-  await page.getByRole('button', { name: 'Save in the library' }).click();
+  await page.getByRole('button', { name: 'Save to the library' }).click();
   await page.getByLabel('Name').fill('Lead voice, close');
   await expect(page.getByText('Lead voice, close exists already')).toBeVisible();
   await page.getByLabel('Name').fill('Wren as on the record');
-  await page.getByRole('button', { name: 'Save it' }).click();
-  await expect(page.getByText('Saved Wren as on the record in the library.')).toBeVisible();
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Saved Wren as on the record to the library.')).toBeVisible();
 
   await atDesk(page, 'Quay 48');
   await page.goto('/library');
   await page.getByRole('button', { name: 'Wren as on the record' }).click();
-  await page.getByRole('button', { name: 'Put on strips' }).click();
+  await page.getByRole('button', { name: 'Apply to strips …' }).click();
   for (const strip of ['in.30', 'in.31', 'in.32']) await page.getByTestId(`onto-${strip}`).click();
-  await expect(page.getByTestId('stays-behind')).toContainText('de-ess');
+  await expect(page.getByTestId('not-applied')).toContainText('de-ess');
   const before = await quay.settings();
-  await page.getByRole('button', { name: 'Preview on 3 strips' }).click();
+  await page.getByRole('button', { name: 'Preview 3 strips' }).click();
   await restore(page);
   const after = await quay.settings();
   const moved = Object.keys(after).filter((key) => JSON.stringify(after[key]) !== JSON.stringify(before[key]));
@@ -82,8 +82,8 @@ test('a voice made from the song lands on three strips of the live desk; one mov
   await quay.hands({ 'in.31/eq/3/gain': -5 });
   await page.goto('/library');
   await page.getByRole('button', { name: 'Wren as on the record' }).click();
-  await expect(page.getByTestId('came-from')).toContainText('moved away from it');
-  await page.getByRole('button', { name: 'Put it back' }).click();
+  await expect(page.getByTestId('preset-usage')).toContainText('changed since applied');
+  await page.getByRole('button', { name: 'Reset strip to preset' }).click();
   await restore(page);
   expect((await quay.settings())['in.31/eq/3/gain']).toBe(own);
 });
@@ -99,9 +99,9 @@ test('the accordion kit put in twice gives two of its strips and one shared room
   for (let time = 1; time <= 2; time++) {
     await page.goto('/library');
     await page.getByRole('button', { name: 'Accordion, two channels and its room' }).click();
-    await page.getByRole('button', { name: 'Put this kit in' }).click();
-    await expect(page.getByTestId('place-fx.1')).toContainText('is there already, and is shared');
-    await page.getByRole('button', { name: 'Preview on 2 strips' }).click();
+    await page.getByRole('button', { name: 'Apply this set …' }).click();
+    await expect(page.getByTestId('place-fx.1')).toContainText('is already there and shared');
+    await page.getByRole('button', { name: 'Preview 2 strips' }).click();
     await restore(page);
     expect((await names()).length).toBe(before + 2 * time);
   }
@@ -113,13 +113,13 @@ test('several strips change together, as one move that can be undone', async ({ 
   const before = await boathouse.settings();
   for (const strip of ['in.1', 'in.3'])
     await page.getByTestId(`strip-${strip}`).locator('..').getByTestId(`strip-${strip}`).click({ delay: 700 });
-  await page.getByRole('button', { name: 'Do …' }).click();
-  await page.getByRole('button', { name: 'Change one thing on all of them' }).click();
+  await page.getByRole('button', { name: 'Actions …' }).click();
+  await page.getByRole('button', { name: 'Edit selected strips' }).click();
   await page.getByRole('button', { name: '−1', exact: true }).click();
   await page.getByRole('button', { name: '−1', exact: true }).click();
   await expect(page.getByTestId('step')).toHaveText('−2 dB');
   // The other half of the accordion moves along.
-  await page.getByRole('button', { name: 'Preview on 3 strips' }).click();
+  await page.getByRole('button', { name: 'Preview 3 strips' }).click();
   await restore(page);
   const after = await boathouse.settings();
   for (const strip of ['in.1', 'in.3', 'in.4'])
@@ -141,31 +141,31 @@ test('a strip is dragged onto another, and only its sound is offered to land the
   await page.mouse.move(a.x + 20, a.y + 20, { steps: 4 });
   await page.mouse.move(b.x + b.width / 3, b.y + b.height / 2, { steps: 8 });
   await page.mouse.up();
-  await page.waitForURL(/\/library\/put\?strip=in\.1&to=in\.3/);
-  await expect(page.getByTestId('sentence')).toContainText('land on Accordion L and Accordion R');
-  await expect(page.getByRole('button', { name: 'Preview on 2 strips' })).toBeEnabled();
+  await page.waitForURL(/\/library\/apply\?strip=in\.1&to=in\.3/);
+  await expect(page.getByTestId('sentence')).toContainText('to Accordion L and Accordion R');
+  await expect(page.getByRole('button', { name: 'Preview 2 strips' })).toBeEnabled();
 });
 
 test('the show is carried over to the small desk, with one match corrected and a report on paper', async ({ page }) => {
   const show = await named(page, '/productions', 'Night Ferry');
   await page.goto(`/mixes/${show}/parts`);
-  await page.getByRole('button', { name: 'Suggest' }).click();
+  await page.getByRole('button', { name: 'Fill in suggestions' }).click();
   await page.getByRole('button', { name: /^Save/ }).click();
-  await expect(page.getByText(/strips have their part\./)).toBeVisible();
-  await page.goto(`/carry?production=${show}`);
+  await expect(page.getByText(/^Parts saved for \d+ strips\./)).toBeVisible();
+  await page.goto(`/convert?production=${show}`);
   await page.getByRole('tab', { name: 'Skiff 16' }).click();
   await page.getByRole('button', { name: 'Shaker goes to Input 6' }).click();
   await page.getByRole('radio', { name: 'Input 12' }).click();
-  await expect(page.getByTestId('match-in.6')).toContainText('by hand');
+  await expect(page.getByTestId('match-in.6')).toContainText('your choice');
   await page.getByRole('button', { name: /^Carry over \d+ scenes$/ }).click();
-  await expect(page.getByTestId('carried')).toContainText('could not come as it was');
+  await expect(page.getByTestId('carried')).toContainText('changed or left behind');
   await expect(page.getByText('Shaker → Input 12')).toBeVisible();
   const [paper] = await Promise.all([
     page.waitForEvent('popup'),
     page.getByRole('button', { name: 'Print the report' }).click(),
   ]);
   await expect(paper.getByRole('heading', { name: 'Night Ferry to Skiff 16' })).toBeVisible();
-  await expect(paper.getByText('by hand')).toBeVisible();
+  await expect(paper.getByText('your choice')).toBeVisible();
   await page.getByRole('button', { name: 'Open the last scene' }).click();
   await page.waitForURL(/\/scene\//);
 });
@@ -197,11 +197,11 @@ test('a production goes into a file, and only its sends come out of it on an Old
   })()`);
   await there.waitForURL(/\/files\//);
   await expect(there.getByTestId('what')).toContainText('The show Night Ferry, of the desk Quay 48');
-  await expect(there.getByText('No desk here is a Quay 48')).toBeVisible();
+  await expect(there.getByText('There is no Quay 48 here')).toBeVisible();
   await there.getByTestId('take-sections').click();
   await there.getByTestId('take-sections/sends').click();
-  await there.getByRole('button', { name: /^Bring in/ }).click();
-  await expect(there.getByTestId('ended')).toContainText('Everything that was chosen is here.');
+  await there.getByRole('button', { name: /^Import/ }).click();
+  await expect(there.getByTestId('ended')).toContainText('Everything you chose is here.');
   await there.getByRole('button', { name: 'Open it' }).click();
   await there.getByText('Harbour bells', { exact: true }).first().click();
   await there.waitForURL(/\/scene\//);
@@ -223,7 +223,7 @@ test('a file that is none says so, and nothing comes in', async ({ page }) => {
     page.getByRole('button', { name: 'Open a file' }).click(),
   ]);
   await chooser.setFiles({ name: 'setlist.json', mimeType: 'application/json', buffer: Buffer.from('{"songs": [') });
-  await expect(page.getByTestId('refused')).toContainText('The file breaks off or is not JSON');
+  await expect(page.getByTestId('refused')).toContainText('The file is incomplete or not JSON');
   await page.getByRole('button', { name: 'Dismiss' }).click();
 });
 

@@ -1,3 +1,4 @@
+import type { ServerContext } from './desk/server-context';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 
@@ -19,16 +20,16 @@ import { deskRow, deskView } from './desk/desk-store';
 import { captureRoutes } from './scenes/capture-routes';
 import { deskRecallRoutes } from './recall/desk-recall-routes';
 import { originRoutes } from './combine/origin-routes';
-import { fileRoutes } from './files/import-routes';
-import { failInterruptedImports } from './files/import-store';
+import { exportRoutes } from './files/export-routes';
+import { importRoutes } from './files/import-routes';
 import { followerRoutes } from './combine/follower-routes';
 import { AutoCapture } from './scenes/auto-capture';
 import { LiveChannel } from './live/live-channel';
 import { problemDetails } from './http/problem-details';
-import { hallRoutes } from './library/venue-routes';
+import { venueRoutes } from './library/venue-routes';
 import { outboardRoutes } from './library/outboard-routes';
 import { partRoutes } from './library/part-routes';
-import { placementRoutes } from './recall/staged-settings-routes';
+import { presetOriginRoutes, stagedSettingsRoutes } from './recall/staged-settings-routes';
 import { presetRoutes } from './library/preset-routes';
 import { productionRoutes } from './scenes/production-routes';
 import { profileRoutes } from './desk/profile-routes';
@@ -49,11 +50,11 @@ import { soundFiles } from './database/file-store';
 import { WorkerPool } from './sound/worker-pool';
 import { sheetRoutes } from './files/sheet-routes';
 import { stemRoutes } from './sound/stem-routes';
-import { takenOffRoutes } from './removed/removed-routes';
+import { removalRoutes } from './removed/removed-routes';
 import { storageRoutes } from './scenes/storage-routes';
 import { versionRoutes } from './scenes/version-routes';
 import { webBuildDir } from './http/static-files';
-import { wishRoutes } from './combine/mix-note-routes';
+import { mixNoteRoutes } from './combine/mix-note-routes';
 
 export interface RunningServer {
   readonly port: number;
@@ -77,9 +78,10 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     log,
     config.host,
   );
-  const atWork = new BackgroundTasks(log);
+  const tasks = new BackgroundTasks(log);
   const controls = new CancelRequests();
   const files = soundFiles(config.files);
+  const context: ServerContext = { db, log, tasks, desks: sessions, live, files, lease: config.lease * 1000 };
   const pool = new WorkerPool();
   const mixer = new RenderService({ db, files, pool, sessions, log });
   await mixer.pruneUnused(new Date());
@@ -97,41 +99,38 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   app.use(ownPagesOnly(config.host));
   // Sound hardly gets smaller.
   app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
-  app.use('/api/productions/:production/stems', stemRoutes(db, files, pool, sessions));
+  app.use('/api/productions/:production/stems', stemRoutes(context, pool));
   app.use('/api', express.json({ limit: '2mb' }));
-  app.use('/api/profiles', profileRoutes(db));
-  const lease = config.lease * 1000;
-  app.use('/api/desks', deskRoutes(db, sessions, live));
-  app.use('/api/desks', captureRoutes(db, sessions, live, lease));
-  app.use('/api/desks', deskRecallRoutes({ db, live, sessions, atWork, controls, lease }));
-  app.use('/api/productions/:production/followers', followerRoutes(db, live));
-  app.use('/api/productions/:production/parts', partRoutes(db));
-  app.use('/api/productions/:production/halls', hallRoutes(db, sessions));
-  app.use('/api/productions/:production/outboard', outboardRoutes(db, files));
-  app.use('/api/productions', productionRoutes(db, live));
-  app.use('/api/versions', versionRoutes(db, live));
-  app.use('/api/scenes', sceneRoutes(db, live));
-  app.use('/api/scenes', originRoutes(db));
-  app.use('/api/combinations', combinationRoutes(db, live));
-  app.use('/api/restores', restoreRoutes(db, controls));
-  app.use('/api/ripples', rippleRoutes(db, live));
-  app.use('/api/scopes', scopeRoutes(db));
-  app.use('/api/taken-off', takenOffRoutes(db));
-  app.use('/api/presets', presetRoutes(db, sessions));
-  app.use('/api/placements', placementRoutes(db));
-  app.use('/api/carryings', conversionRoutes(db, sessions, live, atWork, log));
-  app.use('/api/blind-tests', blindTestRoutes(db));
-  app.use('/api/renders', renderRoutes(db, files, pool, mixer));
-  app.use('/api/wishes', wishRoutes(db));
-  app.use('/api/files', fileRoutes({ db, files, sessions, live, atWork, log }));
-  app.use('/api/sheets', sheetRoutes(db));
-  app.use('/api/storage', storageRoutes(db));
+  app.use('/api/profiles', profileRoutes(context));
+  app.use('/api/desks', deskRoutes(context));
+  app.use('/api/desks', captureRoutes(context));
+  app.use('/api/desks', presetOriginRoutes(context));
+  app.use('/api/desks', deskRecallRoutes(context, controls));
+  app.use('/api/productions/:production/followers', followerRoutes(context));
+  app.use('/api/productions/:production/parts', partRoutes(context));
+  app.use('/api/productions/:production/venues', venueRoutes(context));
+  app.use('/api/productions/:production/outboard', outboardRoutes(context));
+  app.use('/api/productions', productionRoutes(context));
+  app.use('/api/versions', versionRoutes(context));
+  app.use('/api/scenes', sceneRoutes(context));
+  app.use('/api/scenes', originRoutes(context));
+  app.use('/api/combinations', combinationRoutes(context));
+  app.use('/api/restores', restoreRoutes(context, controls));
+  app.use('/api/ripples', rippleRoutes(context));
+  app.use('/api/saved-scopes', scopeRoutes(context));
+  app.use('/api/removals', removalRoutes(context));
+  app.use('/api/presets', presetRoutes(context));
+  app.use('/api/staged-settings', stagedSettingsRoutes(context));
+  app.use('/api/conversions', conversionRoutes(context));
+  app.use('/api/blind-tests', blindTestRoutes(context));
+  app.use('/api/renders', renderRoutes(context, pool, mixer));
+  app.use('/api/mix-notes', mixNoteRoutes(context));
+  app.use('/api/imports', importRoutes(context));
+  app.use('/api/exports', exportRoutes(context));
+  app.use('/api/sheets', sheetRoutes(context));
+  app.use('/api/storage-check', storageRoutes(context));
   app.use('/api', () => {
-    throw new Fault(
-      'not-found',
-      'There is nothing at this address.',
-      'Look at the list of addresses in the documentation.',
-    );
+    throw new Fault('not-found', 'There is no such page.', 'Look at the list of addresses in the documentation.');
   });
   if (config.web) app.use(webBuildDir(config.web));
   app.use(problemDetails(log));
@@ -150,7 +149,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     // Without its desk a restore that is at work ends, and writes down how far it came.
     await sessions.close();
     await remember.close();
-    await atWork.whenIdle();
+    await tasks.whenIdle();
     await db.destroy();
   };
   try {
@@ -166,7 +165,6 @@ async function connectDesks(db: Database, { seed, profiles }: Config): Promise<D
   if (seed) await seedIfEmpty(db, seed);
   if (profiles) await extendProfiles(db, profiles);
   await markInterrupted(db);
-  await failInterruptedImports(db);
   return DeskConnections.open(db);
 }
 

@@ -3,7 +3,7 @@ import { connect } from 'node:net';
 
 import WebSocket from 'ws';
 
-import type { FileView } from '@old-echo/core/contracts/file-transfer';
+import type { ImportView } from '@old-echo/core/contracts/file-transfer';
 import type { Problem } from '@old-echo/core/contracts/problem';
 
 import { Gate } from './gate';
@@ -108,25 +108,25 @@ describe('only pages of its own reach a desk', () => {
 
 describe('the database goes away in the middle of work that nobody waits for', () => {
   it('the server goes on, and the work says what became of it', async () => {
-    const archive = await fetch(`http://127.0.0.1:${rig.running.port}/api/files/productions/${rig.production.id}`);
-    const sent = await fetch(`http://127.0.0.1:${rig.running.port}/api/files?name=show`, {
+    const archive = await fetch(`http://127.0.0.1:${rig.running.port}/api/exports/productions/${rig.production.id}`);
+    const sent = await fetch(`http://127.0.0.1:${rig.running.port}/api/imports?name=show`, {
       method: 'POST',
       headers: { 'content-type': 'application/octet-stream' },
       body: await archive.arrayBuffer(),
     });
-    const file = (await sent.json()) as FileView;
+    const file = (await sent.json()) as ImportView;
     const take = file.branches.flatMap(({ children }) => children.map(({ id }) => id));
     expect(take.length).toBeGreaterThan(0);
-    expect((await rig.post(`/files/${file.id}/import`, { take, replace: false })).status).toBeLessThan(300);
+    expect((await rig.post(`/imports/${file.id}/start`, { take, replace: false })).status).toBeLessThan(300);
     gate.cut();
     await new Promise((resolve) => setTimeout(resolve, 300));
     expect((await rig.get('/desks')).status).toBe(500);
     gate.reopen();
     await until(lives);
     await until(
-      async () => (await rig.get<FileView>(`/files/${file.id}/progress`)).body.status !== 'bringing in',
+      async () => (await rig.get<ImportView>(`/imports/${file.id}/progress`)).body.job?.status !== 'running',
       60_000,
     );
-    expect(['failed', 'done']).toContain((await rig.get<FileView>(`/files/${file.id}/progress`)).body.status);
+    expect(['failed', 'done']).toContain((await rig.get<ImportView>(`/imports/${file.id}/progress`)).body.job?.status);
   });
 });

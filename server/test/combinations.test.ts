@@ -1,6 +1,5 @@
 import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import type { RippleView } from '@old-echo/core/contracts/ripple';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
@@ -18,7 +17,7 @@ async function line(name: string, settings: SettingsByAddress): Promise<SceneVie
     .body.id;
   const copy = (await rig.post<SceneView>(`/scenes/${start.id}/copy`, { versionId, name })).body;
   const ripple = { settings, scenes: [{ id: copy.id, revision: copy.revision }], by: 'Ann' };
-  const { body } = await rig.post<RippleView>(`/desks/${rig.desk.id}/ripples`, ripple);
+  const { body } = await rig.rippled(ripple);
   return (await rig.get<SceneView>(`/scenes/${body.scenes[0]!.id}`)).body;
 }
 
@@ -39,8 +38,8 @@ test('two lines come together from the nearest scene that both come from, can be
   const { status, body } = await begin({ base: mine.id, merge: theirs.id, picks: {} });
   expect([status, body.recipe.merge]).toEqual([201, { scene: theirs.id, parent: start.id }]);
   const keep = { name: 'Both', note: 'Of both', revision: 1 };
-  const early = await rig.post(`/combinations/${body.id}/keep`, keep);
-  expect([early.status, words(early.body)]).toEqual([422, expect.stringContaining('1 cell is not settled yet')]);
+  const early = await rig.post(`/combinations/${body.id}/save`, keep);
+  expect([early.status, words(early.body)]).toEqual([422, expect.stringContaining('1 section is at odds')]);
 
   await rig.running.close();
   await rig.start();
@@ -50,11 +49,11 @@ test('two lines come together from the nearest scene that both come from, can be
   const edit = { picks: { 'in.1/fader': theirs.id }, revision: 1 };
   expect((await rig.call('PATCH', `/combinations/${body.id}`, edit)).status).toBe(200);
   expect((await rig.call('PATCH', `/combinations/${body.id}`, edit)).status).toBe(409);
-  const kept = await rig.post<SceneView>(`/combinations/${body.id}/keep`, { ...keep, revision: 2 });
+  const kept = await rig.post<SceneView>(`/combinations/${body.id}/save`, { ...keep, revision: 2 });
   expect(kept.body).toMatchObject({ name: 'Both', versionId: mine.versionId, parents: [mine.id, theirs.id] });
   const state = await rig.stateOf(kept.body.id);
   expect([1, 2, 3].map((n) => state[`in.${n}`]?.['fader/level'])).toEqual([-12, -20, -7]);
-  expect((await rig.get(`/scenes/${kept.body.id}/origins`)).body).toEqual({
+  expect((await rig.get(`/scenes/${kept.body.id}/cell-origins`)).body).toEqual({
     'in.1/fader': theirs.id,
     'in.3/fader': theirs.id,
   });
@@ -62,7 +61,10 @@ test('two lines come together from the nearest scene that both come from, can be
 
   // Behind it now, so there is nothing to bring in again.
   const again = await begin({ base: kept.body.id, merge: theirs.id, picks: {} });
-  expect([again.status, words(again.body)]).toEqual([422, expect.stringContaining('descends from 12 Theirs')]);
+  expect([again.status, words(again.body)]).toEqual([
+    422,
+    expect.stringContaining('already contains everything in 12 Theirs'),
+  ]);
   expect(await Promise.all([start, mine, theirs].map(async ({ id }) => fingerprint(await rig.stateOf(id))))).toEqual(
     before,
   );
@@ -70,10 +72,10 @@ test('two lines come together from the nearest scene that both come from, can be
 
 test('picked cells come from where they were picked; nothing picked makes no scene', async () => {
   const { body } = await begin({ base: mine.id, picks: {} });
-  const empty = await rig.post(`/combinations/${body.id}/keep`, { name: 'Nothing', revision: 1 });
-  expect([empty.status, words(empty.body)]).toEqual([422, expect.stringContaining('Nothing was picked.')]);
+  const empty = await rig.post(`/combinations/${body.id}/save`, { name: 'Nothing', revision: 1 });
+  expect([empty.status, words(empty.body)]).toEqual([422, expect.stringContaining('Nothing was taken.')]);
   await rig.call('PATCH', `/combinations/${body.id}`, { picks: { 'in.3/fader': theirs.id }, revision: 1 });
-  const kept = await rig.post<SceneView>(`/combinations/${body.id}/keep`, { name: 'Picked', revision: 2 });
+  const kept = await rig.post<SceneView>(`/combinations/${body.id}/save`, { name: 'Picked', revision: 2 });
   const state = await rig.stateOf(kept.body.id);
   expect([1, 2, 3].map((n) => state[`in.${n}`]?.['fader/level'])).toEqual([-5, -20, -7]);
   expect(kept.body.changed).toEqual({ settings: 1, strips: 1 });
@@ -82,9 +84,9 @@ test('picked cells come from where they were picked; nothing picked makes no sce
 test('a source in the bin, one of another kind of desk, a line without a common scene and a stranger end in a sentence', async () => {
   const { body } = await begin({ base: mine.id, picks: { 'in.3/fader': theirs.id } });
   await rig.post(`/scenes/${theirs.id}/bin`, {});
-  const binned = await rig.post(`/combinations/${body.id}/keep`, { name: 'Of the bin', revision: 1 });
+  const binned = await rig.post(`/combinations/${body.id}/save`, { name: 'Of the bin', revision: 1 });
   expect([binned.status, words(binned.body)]).toEqual([409, expect.stringContaining('is in the bin')]);
-  await rig.post(`/scenes/${theirs.id}/back`, {});
+  await rig.post(`/scenes/${theirs.id}/unbin`, {});
   expect((await rig.call('DELETE', `/combinations/${body.id}`)).status).toBe(200);
 
   const productions = (await rig.get<ProductionView[]>('/productions')).body;

@@ -1,6 +1,6 @@
 import type { ConversionView, ConversionPreview } from '@old-echo/core/contracts/conversion';
 import type { Problem } from '@old-echo/core/contracts/problem';
-import type { HallView } from '@old-echo/core/contracts/part';
+import type { VenueView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
 import { validateValue } from '@old-echo/core/desk/setting';
@@ -22,16 +22,17 @@ afterAll(() => rig.close());
 
 const request = (more: object = {}) => ({ productionId: rig.production.id, deskId: small, ...more });
 const preview = async (more: object = {}) =>
-  (await rig.post<ConversionPreview & Problem>('/carryings/preview', request(more))).body;
+  (await rig.post<ConversionPreview & Problem>('/conversions/preview', request(more))).body;
 async function ended(id: string): Promise<ConversionView> {
   let view!: ConversionView;
   await until(async () => {
-    view = (await rig.get<ConversionView>(`/carryings/${id}`)).body;
+    view = (await rig.get<ConversionView>(`/conversions/${id}`)).body;
     return view.status !== 'running';
   }, 60_000);
   return view;
 }
-const begin = async (more: object = {}) => (await rig.post<ConversionView & Problem>('/carryings', request(more))).body;
+const begin = async (more: object = {}) =>
+  (await rig.post<ConversionView & Problem>('/conversions', request(more))).body;
 const productions = async () => (await rig.get<ProductionView[]>('/productions')).body;
 
 test('the show goes to the small desk with a report; one match is corrected and remembered', async () => {
@@ -61,8 +62,10 @@ test('the show goes to the small desk with a report; one match is corrected and 
     to: other.to,
     why: 'hand',
   });
-  const paper = await (await fetch(`http://127.0.0.1:${rig.running.port}/api/carryings/${view.id}/report.html`)).text();
-  expect(paper).toContain('<td>by hand<td>');
+  const paper = await (
+    await fetch(`http://127.0.0.1:${rig.running.port}/api/conversions/${view.id}/report.html`)
+  ).text();
+  expect(paper).toContain('<td>your choice<td>');
 });
 
 test('scenes keep their order, words and parents on the other desk', async () => {
@@ -78,7 +81,7 @@ test('scenes keep their order, words and parents on the other desk', async () =>
 test('cancelled, nothing of it stays', async () => {
   const before = (await productions()).map(({ id }) => id);
   const { id } = await begin();
-  await rig.post(`/carryings/${id}/cancel`, {});
+  await rig.post(`/conversions/${id}/cancel`, {});
   const view = await ended(id);
   // It may have been quicker than the hand that cancelled it.
   if (view.status === 'cancelled') expect((await productions()).map((p) => p.id)).toEqual(before);
@@ -88,20 +91,20 @@ test('cancelled, nothing of it stays', async () => {
 test('a hand that names a strip which is not there, and a production without scenes, are refused with a sentence', async () => {
   expect((await preview({ hands: { 'in.1': 'in.40' } })).title).toMatch(/^in\.1 cannot go to in\.40/);
   const busking = (await productions()).find(({ name }) => name === 'Quayside busking')!;
-  const answer = await rig.post<Problem>('/carryings/preview', { productionId: busking.id, deskId: rig.desk.id });
+  const answer = await rig.post<Problem>('/conversions/preview', { productionId: busking.id, deskId: rig.desk.id });
   expect(answer.body.title).toBe('There is no scene to carry over.');
 });
 
 test('a hall keeps what its parts are set to, and gives it back through a preview', async () => {
   const at = `/productions/${rig.production.id}`;
-  await rig.post(`${at}/halls`, { name: 'Harbour Hall' });
-  const [hall] = (await rig.get<HallView[]>(`${at}/halls`)).body;
-  expect((await rig.post<Problem>(`${at}/halls/${hall!.id}/take`, {})).body.title).toBe(
-    'No strip of this production has a part yet.',
+  await rig.post(`${at}/venues`, { name: 'Harbour Hall' });
+  const [venue] = (await rig.get<VenueView[]>(`${at}/venues`)).body;
+  expect((await rig.post<Problem>(`${at}/venues/${venue!.id}/capture`, {})).body.title).toBe(
+    'No strip of this song or show has a part yet.',
   );
   await rig.call('PUT', `${at}/parts`, { parts: { 'in.1': 'fiddle', 'fx.1': 'hall' } });
   rig.front.hands({ 'in.1/pan/position': -40, 'in.1/eq/2/gain': -3, 'fx.1/inserts/time': 1.1, 'in.1/fader/level': -7 });
-  const kept = (await rig.post<HallView[]>(`${at}/halls/${hall!.id}/take`, {})).body[0]!;
+  const kept = (await rig.post<VenueView[]>(`${at}/venues/${venue!.id}/capture`, {})).body[0]!;
   expect(kept.settings['fiddle']).toMatchObject({ 'pan/position': -40, 'eq/2/gain': -3 });
   expect(kept.settings['fiddle']).not.toHaveProperty('fader/level');
   expect(kept.settings['hall']).toMatchObject({ 'inserts/time': 1.1 });

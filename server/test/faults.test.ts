@@ -176,7 +176,7 @@ describe('on one server', () => {
     const { status, report } = await rig.ended((await rig.beginNow(recall)).id);
     expect([status, report?.handled]).toEqual(['incomplete', []]);
     expect(report?.unconfirmed.map((u) => [u.address, u.why])).toEqual([
-      ['in.1/fader/level', 'The desk holds another value than it was sent; it may be one that it rounds.'],
+      ['in.1/fader/level', 'The desk reads back a different value; it may round this setting.'],
       ['in.2/fader/level', 'The desk refused it: the desk is not taking it at the moment.'],
     ]);
     row('a refusal and a rounded value', '2 of 3 settings', 'both named with the reason, the third confirmed');

@@ -9,11 +9,11 @@ import { applyPatch } from 'fast-json-patch';
 import fc from 'fast-check';
 import { strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
 
-import type { FileView } from '@old-echo/core/contracts/file-transfer';
+import type { ImportView } from '@old-echo/core/contracts/file-transfer';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
-import type { WishView } from '@old-echo/core/contracts/mix-note';
+import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 
@@ -43,14 +43,14 @@ const scenesOf = async (of: Rig, production: string) =>
 const song = async () => (await productions(rig)).find(({ name }) => name === 'Lanterns on the Quay')!;
 const counts = async (of: Rig) => {
   const all = await productions(of);
-  const { body } = await of.get<{ scenes: number; stripStates: number }>('/storage');
+  const { body } = await of.get<{ scenes: number; stripStates: number }>('/storage-check');
   return { productions: all.length, scenes: body.scenes, states: body.stripStates };
 };
 
 describe('an archive', () => {
   test('unzip finds no fault in it, and its parts are as their schemas say', async () => {
     const file = join(folder, 'song.zip');
-    const bytes = await download(rig, `/files/productions/${(await song()).id}?kept=true`);
+    const bytes = await download(rig, `/exports/productions/${(await song()).id}?autosaves=true`);
     writeFileSync(file, bytes);
     const { status, stdout } = spawnSync('unzip', ['-t', file], { encoding: 'utf8' });
     expect([status, stdout.includes('No errors detected')]).toEqual([0, true]);
@@ -70,10 +70,10 @@ describe('an archive', () => {
     const [scene, strip] = [schema('scene-line.schema.json'), schema('strip-line.schema.json')];
     for (const line of lines('scenes.jsonl')) expect(holds(scene, line)).toEqual([true, null]);
     for (const line of lines('strips.jsonl')) expect(holds(strip, line)).toEqual([true, null]);
-    const library = JSON.parse((await download(rig, '/files/presets')).toString()) as unknown;
+    const library = JSON.parse((await download(rig, '/exports/presets')).toString()) as unknown;
     expect(holds(schema('library.schema.json'), library)).toEqual([true, null]);
     const [first] = await scenesOf(rig, (await song()).id);
-    const one = JSON.parse((await download(rig, `/files/scenes/${first!.id}`)).toString()) as unknown;
+    const one = JSON.parse((await download(rig, `/exports/scenes/${first!.id}`)).toString()) as unknown;
     expect(holds(schema('scene.schema.json'), one)).toEqual([true, null]);
     // They do refuse what is not of their kind.
     for (const name of ['archive', 'scene-line', 'strip-line', 'library', 'scene'])
@@ -82,26 +82,26 @@ describe('an archive', () => {
 
   test('opens on an empty Old Echo as if nothing had happened: the same scenes, the same fingerprints, the same words', async () => {
     const made = await song();
-    const file = (await upload(empty, await download(rig, `/files/productions/${made.id}?kept=true`))).body;
+    const file = (await upload(empty, await download(rig, `/exports/productions/${made.id}?autosaves=true`))).body;
     expect(file.what).toBe('The song Lanterns on the Quay, of the desk Boathouse: 10 scenes.');
-    expect(await bring(empty, file)).toMatchObject({ status: 'done', href: `/mixes/${made.id}` });
+    expect(await bring(empty, file)).toMatchObject({ status: 'done', resultPath: `/mixes/${made.id}` });
     const there = (await productions(empty)).find(({ id }) => id === made.id)!;
     expect(
-      there.versions.map(({ id, name, note, work, fromPlace, followsId, scenes }) => [
+      there.versions.map(({ id, name, note, status, fromPlace, followsId, scenes }) => [
         id,
         name,
         note,
-        work,
+        status,
         fromPlace,
         followsId,
         scenes,
       ]),
     ).toEqual(
-      made.versions.map(({ id, name, note, work, fromPlace, followsId, scenes }) => [
+      made.versions.map(({ id, name, note, status, fromPlace, followsId, scenes }) => [
         id,
         name,
         note,
-        work,
+        status,
         fromPlace,
         followsId,
         scenes,
@@ -112,17 +112,20 @@ describe('an archive', () => {
     expect(words(other)).toEqual(words(here));
     for (const { id } of here)
       expect(stripFingerprints(await empty.stateOf(id))).toEqual(stripFingerprints(await rig.stateOf(id)));
-    const wishes = async (of: Rig) =>
-      (await of.get<WishView[]>(`/wishes?version=${made.versions[0]!.id}`)).body.map(
-        ({ text, at, who, state, sceneId }) => [text, at, who, state, sceneId],
+    const mixNotes = async (of: Rig) =>
+      (await of.get<MixNoteView[]>(`/mix-notes?version=${made.versions[0]!.id}`)).body.map(
+        ({ text, songSeconds, requestedBy, status, sceneId }) => [text, songSeconds, requestedBy, status, sceneId],
       );
-    expect(await wishes(empty)).toEqual(await wishes(rig));
+    expect(await mixNotes(empty)).toEqual(await mixNotes(rig));
     // And the show, of the desk that is there.
     const night = rig.production;
-    await bring(empty, (await upload(empty, await download(rig, `/files/productions/${night.id}?kept=true`))).body);
+    await bring(
+      empty,
+      (await upload(empty, await download(rig, `/exports/productions/${night.id}?autosaves=true`))).body,
+    );
     for (const { id } of await scenesOf(rig, night.id))
       expect(stripFingerprints(await empty.stateOf(id))).toEqual(stripFingerprints(await rig.stateOf(id)));
-    expect((await empty.get<{ orphans: number; spoiled: number }>('/storage')).body).toMatchObject({
+    expect((await empty.get<{ orphans: number; spoiled: number }>('/storage-check')).body).toMatchObject({
       orphans: 0,
       spoiled: 0,
     });
@@ -130,16 +133,16 @@ describe('an archive', () => {
 
   test('twice makes a copy with a name of its own; replaced, the one that was here is in the bin', async () => {
     const made = await song();
-    const bytes = await download(rig, `/files/productions/${made.id}`);
+    const bytes = await download(rig, `/exports/productions/${made.id}`);
     const file = (await upload(rig, bytes)).body;
     expect(file.fits).toContain('becomes a copy');
     await bring(rig, file);
     const names = (await productions(rig)).map(({ name }) => name);
     expect(names.filter((name) => name.startsWith('Lanterns'))).toEqual([
       'Lanterns on the Quay',
-      'Lanterns on the Quay, from a file',
+      'Lanterns on the Quay (imported)',
     ]);
-    const copy = (await productions(rig)).find(({ name }) => name.endsWith('from a file'))!;
+    const copy = (await productions(rig)).find(({ name }) => name.endsWith('(imported)'))!;
     const [a, b] = [await scenesOf(rig, made.id), await scenesOf(rig, copy.id)];
     const own = a.filter(({ kind }) => kind === 'scene');
     expect(b.map(({ number, name }) => [number, name])).toEqual(own.map(({ number, name }) => [number, name]));
@@ -148,10 +151,10 @@ describe('an archive', () => {
 
   test('only its sends: it holds nothing else, so a restore of all of it brings nothing but sends', async () => {
     const night = rig.production;
-    const file = (await upload(rig, await download(rig, `/files/productions/${night.id}`))).body;
+    const file = (await upload(rig, await download(rig, `/exports/productions/${night.id}`))).body;
     const done = await bring(rig, file, (id) => id === 'sections/sends' || id.startsWith('versions/'));
     expect(done.status).toBe('done');
-    const copy = done.href!.split('/').at(-1)!;
+    const copy = done.resultPath!.split('/').at(-1)!;
     const newest = (await scenesOf(rig, copy)).find(({ name }) => name === 'Harbour bells')!;
     const original = (await scenesOf(rig, night.id)).find(({ name }) => name === 'Harbour bells')!;
     const [state, was] = [await rig.stateOf(newest.id), await rig.stateOf(original.id)];
@@ -163,7 +166,7 @@ describe('an archive', () => {
     );
     expect(state).toEqual(sends);
     expect([newest.partial, newest.scope]).toEqual([true, original.scope]);
-    expect((await rig.get<StorageCheck>('/storage')).body).toMatchObject({ incomplete: [], spoiled: 0 });
+    expect((await rig.get<StorageCheck>('/storage-check')).body).toMatchObject({ incomplete: [], spoiled: 0 });
     // What anyone would press: everything, on a desk on which everything else was moved since.
     rig.front.hands({
       'in.1/fader/level': -41,
@@ -177,8 +180,8 @@ describe('an archive', () => {
     const { changes, stays } = await rig.preview(newest.id, ALL_WITH_GLOBALS);
     expect(new Set([...changes, ...stays].map(({ section }) => section))).toEqual(new Set(['sends']));
     // Out again and in again it is the same part.
-    const again = (await upload(rig, await download(rig, `/files/productions/${copy}`))).body;
-    const third = (await bring(rig, again)).href!.split('/').at(-1)!;
+    const again = (await upload(rig, await download(rig, `/exports/productions/${copy}`))).body;
+    const third = (await bring(rig, again)).resultPath!.split('/').at(-1)!;
     const twin = (await scenesOf(rig, third)).find(({ name }) => name === 'Harbour bells')!;
     expect([await rig.stateOf(twin.id), twin.partial]).toEqual([state, true]);
   });
@@ -186,7 +189,7 @@ describe('an archive', () => {
   test('what belongs to a version does not come in without one, nor a version without a section; each is said', async () => {
     const made = await song();
     await rig.call('PUT', `/productions/${made.id}/parts`, { parts: { 'in.1': 'fiddle' } });
-    const { body } = await upload(rig, await download(rig, `/files/productions/${made.id}`));
+    const { body } = await upload(rig, await download(rig, `/exports/productions/${made.id}`));
     const before = await counts(rig);
     for (const [takes, why] of [
       [(id: string) => id === 'parts', 'belong to a version'],
@@ -201,12 +204,12 @@ describe('an archive', () => {
   test('one version, without what belongs to it', async () => {
     const made = await song();
     const instrumental = made.versions[1]!;
-    const bytes = await download(rig, `/files/productions/${made.id}?versions=${instrumental.id}&without=wishes`);
+    const bytes = await download(rig, `/exports/productions/${made.id}?versions=${instrumental.id}&without=wishes`);
     const head = JSON.parse(Buffer.from(unzipSync(bytes)['archive.json']!).toString()) as {
       versions: object[];
-      wishes: object[];
+      mixNotes: object[];
     };
-    expect([head.versions.length, head.wishes.length]).toEqual([1, 0]);
+    expect([head.versions.length, head.mixNotes.length]).toEqual([1, 0]);
   });
 });
 
@@ -218,16 +221,16 @@ describe('a scene in a file', () => {
 
   test('says that it is here already, in the file and after it was brought in; brought in all the same it is a copy', async () => {
     const scene = (await rig.capture('Ferry bell')).body;
-    const bytes = await download(rig, `/files/scenes/${scene.id}`);
+    const bytes = await download(rig, `/exports/scenes/${scene.id}`);
     const { body: file } = await upload(rig, bytes);
-    expect(file.fits).toContain(`It is here already, as ${scene.number} Ferry bell`);
+    expect(file.fits).toContain(`It is already here, as ${scene.number} Ferry bell`);
     expect(file.branches[0]).toMatchObject({ id: 'scene', here: 'same' });
     const done = await bring(rig, file);
     expect([done.status, done.why]).toEqual([
       'done',
-      `It was here already, as ${scene.number} Ferry bell: this is a copy of it.`,
+      `It was already here, as ${scene.number} Ferry bell: this is a copy of it.`,
     ]);
-    const copy = done.href!.split('/').at(-1)!;
+    const copy = done.resultPath!.split('/').at(-1)!;
     expect(differing(flat(await rig.stateOf(copy)), flat(await rig.stateOf(scene.id)))).toEqual([]);
     // Moved by one step it is another scene.
     const changed = JSON.parse(bytes.toString()) as { scene: { state: Record<string, Record<string, unknown>> } };
@@ -239,24 +242,24 @@ describe('a scene in a file', () => {
 
   test('with some sections of it is a part, and known again as one', async () => {
     const scene = (await rig.capture('Ferry horn')).body;
-    const bytes = await download(rig, `/files/scenes/${scene.id}`);
+    const bytes = await download(rig, `/exports/scenes/${scene.id}`);
     const some = (id: string) => !id.startsWith('sections/') || ['sections/eq', 'sections/inserts'].includes(id);
     const done = await bring(rig, (await upload(rig, bytes)).body, some);
-    const id = done.href!.split('/').at(-1)!;
+    const id = done.resultPath!.split('/').at(-1)!;
     const state = flat(await rig.stateOf(id));
     expect(new Set(Object.keys(state).map((address) => address.split('/')[1]))).toEqual(new Set(['eq', 'inserts']));
     expect([(await nameOf(id)).partial, done.why]).toEqual([true, '']);
     const again = await bring(rig, (await upload(rig, bytes)).body, some);
-    expect(again.why).toMatch(/^It was here already, as \d+ Ferry horn: this is a copy of it\.$/);
+    expect(again.why).toMatch(/^It was already here, as \d+ Ferry horn: this is a copy of it\.$/);
     // Out and in once more, on a server that does not know its desk yet.
-    const there = await upload(empty, await download(rig, `/files/scenes/${id}`));
-    const landed = (await bring(empty, there.body)).href!.split('/').at(-1)!;
+    const there = await upload(empty, await download(rig, `/exports/scenes/${id}`));
+    const landed = (await bring(empty, there.body)).resultPath!.split('/').at(-1)!;
     expect(differing(flat(await empty.stateOf(landed)), state)).toEqual([]);
   });
 });
 
 describe('bad files', () => {
-  const good = async () => unzipSync(await download(rig, `/files/productions/${rig.production.id}`));
+  const good = async () => unzipSync(await download(rig, `/exports/productions/${rig.production.id}`));
   const wrapped = (entries: Zippable) => zipSync(entries, { level: 6 });
   const text = (bytes: Uint8Array) => Buffer.from(bytes).toString('utf8');
 
@@ -267,17 +270,17 @@ describe('bad files', () => {
     const whole = wrapped(entries);
     const withHead = (change: object) =>
       wrapped({ ...entries, 'archive.json': strToU8(JSON.stringify({ ...head, ...change })) });
-    const library = { format: 'old-echo/library', version: 1, profiles: [], presets: [] };
+    const library = { format: 'old-echo/library', version: 2, profiles: [], presets: [] };
     const json = (value: unknown) => strToU8(JSON.stringify(value));
     const cases: readonly (readonly [what: string, bytes: Uint8Array, sentence: RegExp])[] = [
       ['nothing', new Uint8Array(), /^The file is empty\.$/],
-      ['words', strToU8('hello'), /breaks off or is not JSON/],
-      ['a JSON that breaks off', json(library).slice(0, 30), /breaks off or is not JSON/],
-      ['another JSON', json({ a: 1 }), /neither a library, nor a scene, nor an archive/],
-      ['a newer version', json({ ...library, version: 9 }), /version 9 of its format; this Old Echo reads up to 1/],
+      ['words', strToU8('hello'), /incomplete or not JSON/],
+      ['a JSON that breaks off', json(library).slice(0, 30), /incomplete or not JSON/],
+      ['another JSON', json({ a: 1 }), /no library, scene or archive/],
+      ['a newer version', json({ ...library, version: 9 }), /version 9 of its format; this Old Echo reads up to 2/],
       ['no version', json({ ...library, version: 'one' }), /does not say its version/],
-      ['a field nobody knows', json({ ...library, colour: 1 }), /colour is not known here/i],
-      ['an archive that breaks off', whole.slice(0, whole.length - 200), /damaged or breaks off/],
+      ['a field nobody knows', json({ ...library, colour: 1 }), /unknown field: colour/i],
+      ['an archive that breaks off', whole.slice(0, whole.length - 200), /damaged or incomplete/],
       ['a head of another shape', withHead({ production: { id: 'x' } }), /production/i],
       [
         'an archive without its head',
@@ -287,9 +290,9 @@ describe('bad files', () => {
       [
         'a path that leads out',
         wrapped({ ...entries, '../../evil': strToU8('x') }),
-        /invalid relative path|does not belong/,
+        /invalid relative path|Unexpected file/,
       ],
-      ['a stranger inside', wrapped({ ...entries, 'run.sh': strToU8('x') }), /run\.sh does not belong into an archive/],
+      ['a stranger inside', wrapped({ ...entries, 'run.sh': strToU8('x') }), /Unexpected file in the archive: run\.sh/],
     ];
     for (const [what, bytes, sentence] of cases) {
       const { status, body } = await upload(rig, bytes, what);
@@ -297,7 +300,9 @@ describe('bad files', () => {
       expect([what, body.detail.length > 10]).toEqual([what, true]);
     }
     expect(await counts(rig)).toEqual(before);
-    expect((await rig.get<unknown[]>('/files')).body.every((file) => (file as FileView).name !== 'words')).toBe(true);
+    expect((await rig.get<unknown[]>('/imports')).body.every((file) => (file as ImportView).name !== 'words')).toBe(
+      true,
+    );
   });
 
   test('a zip that would burst is refused by what it claims, before it is unpacked', async () => {
@@ -306,7 +311,7 @@ describe('bad files', () => {
     expect(bomb.length).toBeLessThan(500_000);
     const heap = process.memoryUsage().rss;
     const { status, body } = await upload(rig, bomb);
-    expect([status, body.title]).toEqual([422, 'archive.json would become 60 MB; 30 MB are the most.']);
+    expect([status, body.title]).toEqual([422, 'archive.json would unpack to 60 MB; the limit is 30 MB.']);
     expect(process.memoryUsage().rss - heap).toBeLessThan(300_000_000);
   });
 
@@ -320,13 +325,13 @@ describe('bad files', () => {
       },
     });
     const heap = process.memoryUsage().rss;
-    const answer = await fetch(api(rig, '/files?name=large.json'), {
+    const answer = await fetch(api(rig, '/imports?name=large.json'), {
       method: 'POST',
       headers: { 'content-type': 'application/octet-stream' },
       body,
       duplex: 'half',
     } as RequestInit);
-    expect(((await answer.json()) as Problem).title).toBe('The file has 1000 MB; 30 MB of JSON are the most.');
+    expect(((await answer.json()) as Problem).title).toBe('The file is 1000 MB; the limit for JSON is 30 MB.');
     expect(process.memoryUsage().rss - heap).toBeLessThan(300_000_000);
   });
 
@@ -391,12 +396,12 @@ describe('bad files', () => {
     const more = head.profile.families.map((family) => ({ ...family, count: family.count + 1 }));
     const other = { ...head, profile: { ...head.profile, families: more } };
     const { body } = await upload(rig, wrapped({ ...entries, 'archive.json': strToU8(JSON.stringify(other)) }));
-    expect((await bring(rig, body)).why).toContain('another kind of Quay 48');
+    expect((await bring(rig, body)).why).toContain('Quay 48 differs from the one here');
   });
 
   test('spoiled at any place, a file is refused or read, and never half of it', async () => {
     const before = await counts(rig);
-    const library = await download(rig, '/files/presets');
+    const library = await download(rig, '/exports/presets');
     const archive = wrapped(await good());
     await fc.assert(
       fc.asyncProperty(
@@ -436,11 +441,11 @@ describe('lists and patches', () => {
     await rig.call('PUT', `/productions/${rig.production.id}/parts`, {
       parts: { 'in.1': '=1+1', 'in.2': 'accordion, "left"' },
     });
-    const csv = (await download(rig, `/sheets/strips/${rig.production.id}`)).toString();
+    const csv = (await download(rig, `/sheets/input-list/${rig.production.id}`)).toString();
     expect(csv.split('\r\n')[0]).toBe('strip,name,part,source,link,phantom,note');
     const rows = parseCsv(csv, { columns: true }) as Record<string, string>[];
     expect([rows.length, rows[0]?.['part'], rows[1]?.['part']]).toEqual([48, "'=1+1", 'accordion, "left"']);
-    const answer = await fetch(api(rig, `/sheets/strips/${rig.production.id}`), {
+    const answer = await fetch(api(rig, `/sheets/input-list/${rig.production.id}`), {
       method: 'POST',
       headers: { 'content-type': 'text/csv' },
       body: csv,
@@ -451,14 +456,14 @@ describe('lists and patches', () => {
   test('two strips cannot carry one part unless they share it', async () => {
     const put = (body: object) => rig.call<Problem>('PUT', `/productions/${rig.production.id}/parts`, body);
     const parts = { 'in.4': 'bass', 'in.5': 'bass' };
-    expect((await put({ parts })).body.title).toBe('Input 4 and Input 5 both carry bass.');
+    expect((await put({ parts })).body.title).toBe('Input 4 and Input 5 are both bass.');
     expect((await put({ parts, shared: ['bass'] })).status).toBe(200);
   });
 
   test('a recall sheet says what is on the strips in trade units, and what stands beside the desk', async () => {
     await rig.post(`/productions/${rig.production.id}/outboard`, {
       name: 'Tube <box>',
-      knobs: [{ name: 'Drive', value: '4 & a half' }],
+      controls: [{ name: 'Drive', value: '4 & a half' }],
     });
     const scene = (await rig.capture('With a box beside it')).body;
     const html = (await download(rig, `/sheets/scenes/${scene.id}`)).toString();

@@ -1,7 +1,7 @@
 import type { FollowerView, CatchUpResult } from '@old-echo/core/contracts/follower';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { WishView } from '@old-echo/core/contracts/mix-note';
+import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 
 import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
@@ -19,7 +19,7 @@ afterAll(() => rig.close());
 
 const followers = async () => (await rig.get<FollowerView[]>(`/productions/${rig.production.id}/followers`)).body;
 const takeOver = (versions: readonly string[]) =>
-  rig.post<CatchUpResult[]>(`/productions/${rig.production.id}/followers`, { versions });
+  rig.post<CatchUpResult[]>(`/productions/${rig.production.id}/followers/catch-up`, { versions });
 const words = (body: unknown): string => JSON.stringify(body);
 
 /** A version that follows the main one, with a change of its own. */
@@ -30,7 +30,7 @@ async function follower(name: string, from: SceneView, own: Record<string, numbe
     await rig.get<{ scenes: SceneView[] }>(`/productions/${rig.production.id}/scenes?versionId=${id}`)
   ).body;
   const [copy] = scenes;
-  await rig.post(`/desks/${rig.desk.id}/ripples`, {
+  await rig.rippled({
     settings: own,
     scenes: [{ id: copy!.id, revision: copy!.revision }],
     by: '',
@@ -83,20 +83,20 @@ test('a version follows neither itself, nor one that follows it, nor one of anot
 });
 
 test('wishes are kept with their version, ticked with a scene, and never written over', async () => {
-  const add = (wish: object) => rig.post<WishView>('/wishes', { versionId: main, ...wish });
-  const { body } = await add({ text: 'More fiddle', at: 65, strip: 'in.1', who: 'Tam' });
-  expect(body).toMatchObject({ state: 'open', at: 65, strip: 'in.1', who: 'Tam', scene: null });
+  const add = (mixNote: object) => rig.post<MixNoteView>('/mix-notes', { versionId: main, ...mixNote });
+  const { body } = await add({ text: 'More fiddle', songSeconds: 65, strip: 'in.1', requestedBy: 'Tam' });
+  expect(body).toMatchObject({ status: 'open', songSeconds: 65, strip: 'in.1', requestedBy: 'Tam', scene: null });
   expect((await add({ text: ' ' })).status).toBe(422);
   const later = await rig.scene('Later');
-  const edit = { state: 'done', sceneId: later.id, revision: 1 };
-  const done = (await rig.call<WishView>('PATCH', `/wishes/${body.id}`, edit)).body;
-  expect(done).toMatchObject({ state: 'done', text: 'More fiddle', who: 'Tam', beforeId: later.parents[0] });
-  expect((await rig.call('PATCH', `/wishes/${body.id}`, edit)).status).toBe(409);
-  const page = await fetch(`http://127.0.0.1:${rig.running.port}/api/wishes/list.html?version=${main}`);
+  const edit = { status: 'done', sceneId: later.id, revision: 1 };
+  const done = (await rig.call<MixNoteView>('PATCH', `/mix-notes/${body.id}`, edit)).body;
+  expect(done).toMatchObject({ status: 'done', text: 'More fiddle', requestedBy: 'Tam', beforeId: later.parents[0] });
+  expect((await rig.call('PATCH', `/mix-notes/${body.id}`, edit)).status).toBe(409);
+  const page = await fetch(`http://127.0.0.1:${rig.running.port}/api/mix-notes/list.html?version=${main}`);
   const label = (await rig.stateOf(later.id))['in.1']!['label/name'];
   expect(await page.text()).toContain(`<td>1:05<td>${String(label)}<td>More fiddle<td>Tam<td>done<td>`);
-  expect((await rig.call('DELETE', `/wishes/${body.id}`)).status).toBe(200);
-  expect((await rig.get(`/wishes?version=${main}`)).body).toEqual([]);
+  expect((await rig.call('DELETE', `/mix-notes/${body.id}`)).status).toBe(200);
+  expect((await rig.get(`/mix-notes?version=${main}`)).body).toEqual([]);
 });
 
 test('what was kept without a person and named later has a later number, and is not the newest for it', async () => {

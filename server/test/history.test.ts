@@ -179,7 +179,7 @@ describe('the store', () => {
     const kept = (hoursAgo: number, more: Partial<NewScene> = {}) =>
       scene(`Kept ${hoursAgo}`, state, { kind: 'rested', madeAt: new Date(now.getTime() - hoursAgo * HOUR), ...more });
     const old = 40 * 24;
-    const [gone, stone, tagged, protectedOne, pinned, parent, standing, flipped, wayBack] = await Promise.all([
+    const [gone, stone, tagged, protectedOne, isAtHand, parent, standing, flipped, wayBack] = await Promise.all([
       kept(old),
       kept(old, { milestone: 'soundcheck' }),
       kept(old, { tags: ['good'] }),
@@ -193,14 +193,14 @@ describe('the store', () => {
     const child = await scene('Child', state, { parents: [parent.id] });
     const named = await scene('Named', state, { madeAt: new Date(now.getTime() - old * HOUR) });
     await db('scenes').where({ id: protectedOne.id }).update({ protected: true });
-    await db('pins').insert({ desk_id: ids.desk, scene_id: pinned.id, place: 0 });
-    await db('desks').update({ scene_id: standing.id, flip_scene_id: flipped.id });
+    await db('scenes_at_hand').insert({ desk_id: ids.desk, scene_id: isAtHand.id, place: 0 });
+    await db('desks').update({ scene_id: standing.id, swap_scene_id: flipped.id });
     const journal = { request: '{}', way_back_scope: '[]', journal: '{}', changes: 0, status: 'confirmed' };
     const restore = { desk_id: ids.desk, scene_id: named.id, way_back_id: wayBack.id, started_at: now };
     await db('restores').insert({ id: ulid(), ...restore, ...journal });
     expect(await pruneAutosaves(db, boathouse, ids.production, now)).toBe(1);
     const left = (await db('scenes').pluck('id')) as string[];
-    const stay = [stone, tagged, protectedOne, pinned, parent, standing, flipped, wayBack, child, named].map(
+    const stay = [stone, tagged, protectedOne, isAtHand, parent, standing, flipped, wayBack, child, named].map(
       ({ id }) => id,
     );
     expect([left.includes(gone.id), stay.filter((id) => !left.includes(id))]).toEqual([false, []]);
@@ -304,7 +304,7 @@ describe('over the API', () => {
     expect(await names('bin=true')).toEqual(['Twice']);
     expect((await production()).binned).toBe(1);
     expect((await rig.capture('Twice')).status).toBe(201);
-    expect((await rig.post<SceneView>(`/scenes/${first.id}/back`, {})).body.name).toBe('Twice 2');
+    expect((await rig.post<SceneView>(`/scenes/${first.id}/unbin`, {})).body.name).toBe('Twice 2');
     await rig.post(`/scenes/${first.id}/bin`, {});
     expect((await rig.call('DELETE', `/scenes/${first.id}`)).status).toBe(200);
     expect((await rig.call<{ title: string }>('DELETE', `/scenes/${first.id}`)).status).toBe(404);
@@ -313,11 +313,11 @@ describe('over the API', () => {
   test('replaced by what stands on the desk: its words and its pin stay, the old one is in the bin', async () => {
     const { body: old } = await rig.capture('To be replaced');
     await patch(old.id, { note: 'as agreed', tags: ['agreed'] });
-    await rig.call('PUT', `/desks/${rig.desk.id}/pins`, { ids: [old.id] });
+    await rig.call('PUT', `/desks/${rig.desk.id}/at-hand`, { ids: [old.id] });
     rig.front.hands({ 'in.7/fader/level': -22 });
     const { revision } = await fresh(old.id);
     const replace = (body: object) =>
-      rig.post<SceneView>(`/desks/${rig.desk.id}/replacements`, { sceneId: old.id, ...body });
+      rig.post<SceneView>(`/desks/${rig.desk.id}/scene-replacements`, { sceneId: old.id, ...body });
     expect((await replace({ revision: revision - 1 })).status).toBe(409);
     const { body } = await replace({ revision });
     expect(body).toMatchObject({
@@ -329,7 +329,7 @@ describe('over the API', () => {
     });
     expect((await fresh(old.id)).binnedAt).not.toBeNull();
     await rig.linked();
-    expect([rig.desk.scene?.id, rig.desk.pins.map(({ id }) => id)]).toEqual([body.id, [body.id]]);
+    expect([rig.desk.scene?.id, rig.desk.atHand.map(({ id }) => id)]).toEqual([body.id, [body.id]]);
     expect(flat(await rig.stateOf(body.id))['in.7/fader/level']).toBe(-22);
     expect(flat(await rig.stateOf(old.id))['in.7/fader/level']).not.toBe(-22);
   });
@@ -341,7 +341,7 @@ describe('over the API', () => {
     const { revision } = (await patch(body.id, { protected: true })).body;
     const tries = [
       rig.post<{ title: string }>(`/scenes/${body.id}/bin`, {}),
-      rig.post<{ title: string }>(`/desks/${rig.desk.id}/replacements`, { sceneId: body.id, revision }),
+      rig.post<{ title: string }>(`/desks/${rig.desk.id}/scene-replacements`, { sceneId: body.id, revision }),
       rig.post<{ title: string }>(`/productions/${rig.production.id}/bin`, {}),
     ];
     for (const { status, body: problem } of await Promise.all(tries))
@@ -364,22 +364,22 @@ describe('over the API', () => {
       fromPlace: from.place,
       newestSceneId: first!.id,
       scenes: 1,
-      work: 'working',
+      status: 'working',
     });
     const edit = (revision: number) =>
-      rig.call('PATCH', `/versions/${id}`, { work: 'sent', note: 'to the band', revision });
+      rig.call('PATCH', `/versions/${id}`, { status: 'sent', note: 'to the band', revision });
     expect([(await edit(1)).status, (await edit(1)).status]).toEqual([200, 409]);
     await rig.post(`/versions/${id}/bin`, {});
     expect([await view(), (await list(`versionId=${id}`)).total]).toEqual([undefined, 0]);
-    expect((await rig.post<{ title: string }>(`/scenes/${first!.id}/back`, {})).body.title).toMatch(
+    expect((await rig.post<{ title: string }>(`/scenes/${first!.id}/unbin`, {})).body.title).toMatch(
       /Instrumental, is in the bin/,
     );
-    await rig.post(`/versions/${id}/back`, {});
-    expect(await view()).toMatchObject({ name: 'Instrumental', work: 'sent', note: 'to the band' });
+    await rig.post(`/versions/${id}/unbin`, {});
+    expect(await view()).toMatchObject({ name: 'Instrumental', status: 'sent', note: 'to the band' });
     // The last version of a production stays.
     await rig.post(`/versions/${id}/bin`, {});
     const last = await rig.post<{ title: string }>(`/versions/${rig.production.versions[0]!.id}/bin`, {});
-    expect([last.status, last.body.title]).toEqual([409, 'The show is the only version left.']);
+    expect([last.status, last.body.title]).toEqual([409, 'The show is the only version.']);
     await rig.call('DELETE', `/versions/${id}`);
     expect(((await fresh(first!.id)) as unknown as { status: number }).status).toBe(404);
   });
@@ -419,23 +419,25 @@ describe('over the API', () => {
       rig.front.hands({ 'in.20/fader/level': level });
       await rig.capture(`At ${level} ${ulid()}`);
     }
-    const { body } = await rig.get<StripHistory>(`/versions/${version}/past?strip=in.20`);
+    const { body } = await rig.get<StripHistory>(`/versions/${version}/strip-history?strip=in.20`);
     expect(body.moments.slice(-3).map(({ moved }) => moved)).toEqual(
       [-11, -12, -13].map((level) => ({ 'fader/level': level })),
     );
     expect(body.start['fader/level']).toBeDefined();
-    expect((await rig.get(`/versions/${version}/past?strip=in.99`)).status).toBe(422);
+    expect((await rig.get(`/versions/${version}/strip-history?strip=in.99`)).status).toBe(422);
   });
 
   test('pins: a handful, in an order of one’s own, of scenes that fit the desk', async () => {
     const two = (await list('limit=2')).scenes.map(({ id }) => id);
-    const pin = (ids: string[]) => rig.call('PUT', `/desks/${rig.desk.id}/pins`, { ids });
-    await pin([two[1]!, two[0]!]);
+    const setScenesAtHand = (ids: string[]) => rig.call('PUT', `/desks/${rig.desk.id}/at-hand`, { ids });
+    await setScenesAtHand([two[1]!, two[0]!]);
     await rig.linked();
-    expect(rig.desk.pins.map(({ id }) => id)).toEqual([two[1], two[0]]);
-    expect([(await pin([two[0]!, two[0]!])).status, (await pin([ulid()])).status]).toEqual([422, 422]);
+    expect(rig.desk.atHand.map(({ id }) => id)).toEqual([two[1], two[0]]);
+    expect([(await setScenesAtHand([two[0]!, two[0]!])).status, (await setScenesAtHand([ulid()])).status]).toEqual([
+      422, 422,
+    ]);
     await rig.linked();
-    expect(rig.desk.pins).toHaveLength(2);
+    expect(rig.desk.atHand).toHaveLength(2);
   });
 
   test('a desk that drifted and rested is kept once, and so is one whose link ends', async () => {
@@ -450,7 +452,7 @@ describe('over the API', () => {
     await until(async () => (await kept('rested')).length > before, 30_000);
     await new Promise((resolve) => setTimeout(resolve, 900));
     const [rested] = await kept('rested');
-    expect([rested?.name, (await kept('rested')).length - before]).toEqual(['Kept while the desk rested', 1]);
+    expect([rested?.name, (await kept('rested')).length - before]).toEqual(['Autosaved while idle', 1]);
     expect(differing(flat(await rig.stateOf(rested!.id)), rig.front.desk.settings())).toEqual([]);
     // The same again is not kept again; a restore keeps its own way back.
     rig.front.hands({ 'in.9/fader/level': -42 });
@@ -507,7 +509,7 @@ describe('over the API', () => {
     }
     rig.front.freeze(false);
     await rig.linked();
-    const storage = (await rig.get<{ orphans: number; incomplete: unknown[] }>('/storage')).body;
+    const storage = (await rig.get<{ orphans: number; incomplete: unknown[] }>('/storage-check')).body;
     expect(storage).toMatchObject({ orphans: 0, incomplete: [], spoiled: 0 });
   });
 

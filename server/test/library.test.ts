@@ -30,7 +30,7 @@ test('the starter set is there, each with a line that says why', async () => {
   const all = await library();
   expect(all.length).toBeGreaterThanOrEqual(30);
   expect(all.filter(({ note }) => note.length < 40)).toEqual([]);
-  expect(new Set(all.map(({ kind }) => kind))).toEqual(new Set(['strip', 'processor', 'bus', 'kit']));
+  expect(new Set(all.map(({ kind }) => kind))).toEqual(new Set(['strip', 'processor', 'bus', 'strip set']));
 });
 
 test('a name that exists asks: replace, and the old one is in the bin; keep both, and one has another name', async () => {
@@ -45,7 +45,7 @@ test('a name that exists asks: replace, and the old one is in the bin; keep both
   expect(third.name).toBe('Voice of mine');
   expect((await library()).find(({ id }) => id === first.id)?.binnedAt).not.toBeNull();
   // It comes back under another name, with what it held.
-  const back = (await rig.post<PresetView>(`/presets/${first.id}/back`, {})).body;
+  const back = (await rig.post<PresetView>(`/presets/${first.id}/unbin`, {})).body;
   expect([back.name, back.binnedAt]).toEqual(['Voice of mine 3', null]);
   const { content } = (await rig.get<PresetDetail>(`/presets/${first.id}`)).body;
   expect(content['in.1']?.['eq/2/gain']).toBe(1);
@@ -85,7 +85,7 @@ test('of one kind fresh ones start from one preset alone; words are edited by wh
   expect((await starting()).sort()).toEqual(['Fresh EQ', 'Fresh other']);
   // What goes to the bin starts nothing any more, nor when it is back.
   await rig.post(`/presets/${other.id}/bin`, {});
-  await rig.post(`/presets/${other.id}/back`, {});
+  await rig.post(`/presets/${other.id}/unbin`, {});
   expect(await starting()).toEqual(['Fresh EQ']);
 
   const told = await edit(one.id, { name: 'Voice, far', folder: 'Choir', tags: ['far'], note: 'From the back row.' });
@@ -109,12 +109,12 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
   const before = rig.front.desk.settings();
   const settings = { 'in.20/eq/on': true, 'in.20/eq/2/gain': -6, 'in.21/eq/2/gain': -6, 'in.20/preamp/gain': 33 };
   const put = (
-    await rig.post<StagedSettings>('/placements', {
+    await rig.post<StagedSettings>('/staged-settings', {
       deskId: rig.desk.id,
       title: 'On the way on two strips',
       settings,
-      marks: ['in.20', 'in.21'].map((one) => ({ strip: one, presetId: made.id, edition: made.edition })),
-      ownGain: true,
+      appliedPresets: ['in.20', 'in.21'].map((one) => ({ strip: one, presetId: made.id, edition: made.edition })),
+      gainFromOtherSource: true,
     })
   ).body;
   const recall = stagedRecall(rig.desk.id, put.id);
@@ -126,12 +126,12 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
   const after = rig.front.desk.settings();
   const moved = Object.keys(after).filter((address) => after[address] !== before[address]);
   expect(moved.filter((address) => typeof after[address] !== 'object').sort()).toEqual(Object.keys(settings).sort());
-  const origins = (await rig.get<PresetOrigin[]>(`/placements/on/${rig.desk.id}`)).body;
+  const origins = (await rig.get<PresetOrigin[]>(`/desks/${rig.desk.id}/preset-origins`)).body;
   expect(origins.map(({ strip: one, presetName }) => [one, presetName])).toEqual([
     ['in.20', 'On the way'],
     ['in.21', 'On the way'],
   ]);
-  expect(origins[1]?.landed).toEqual({ 'in.21/eq/2/gain': -6 });
+  expect(origins[1]?.appliedSettings).toEqual({ 'in.21/eq/2/gain': -6 });
   // A hand moves one away; written back, the preset is as that strip stands, and the strip is as the preset has it.
   rig.front.hands({ 'in.21/eq/2/gain': 4 });
   await until(async () => (await rig.get<State>(`/desks/${rig.desk.id}/state`)).body['in.21']?.['eq/2/gain'] === 4);
@@ -140,15 +140,17 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
     from: { deskId: rig.desk.id, strip: 'in.21' },
     revision: made.revision,
   });
-  const renewed = (await rig.get<PresetOrigin[]>(`/placements/on/${rig.desk.id}`)).body;
-  expect(renewed.map(({ strip: one, edition, landed }) => [one, edition, landed['in.21/eq/2/gain']])).toEqual([
+  const renewed = (await rig.get<PresetOrigin[]>(`/desks/${rig.desk.id}/preset-origins`)).body;
+  expect(
+    renewed.map(({ strip: one, edition, appliedSettings: landed }) => [one, edition, landed['in.21/eq/2/gain']]),
+  ).toEqual([
     ['in.20', 1, undefined],
     ['in.21', 2, 4],
   ]);
   const back = ended.wayBack!;
   const undone = await rig.restored({
     ...recall,
-    placementId: undefined,
+    stagedSettingsId: undefined,
     sceneId: back.sceneId,
     scope: [...back.scope],
   });
@@ -158,7 +160,8 @@ test('a preset reaches the desk by way of its preview: only what it holds moves,
 
 test('safes win over a preset as over any restore', async () => {
   const settings = { 'in.47/fader/level': 0, 'in.22/fader/level': -30 };
-  const put = (await rig.post<StagedSettings>('/placements', { deskId: rig.desk.id, title: 'Both', settings })).body;
+  const put = (await rig.post<StagedSettings>('/staged-settings', { deskId: rig.desk.id, title: 'Both', settings }))
+    .body;
   const plan = (await rig.post<Preview>(`/desks/${rig.desk.id}/previews`, stagedRecall(rig.desk.id, put.id))).body;
   expect(plan.changes.map(({ address }) => address)).toEqual(['in.22/fader/level']);
   expect(plan.stays).toContainEqual(expect.objectContaining({ address: 'in.47/fader/level', why: 'safe' }));
@@ -166,14 +169,14 @@ test('safes win over a preset as over any restore', async () => {
 
 test('settings that the desk does not have are refused whole, and a placement of another desk too', async () => {
   const wrong = { deskId: rig.desk.id, title: 'Wrong', settings: { 'in.1/fader/level': 0, 'in.99/fader/level': 0 } };
-  expect((await rig.post<Problem>('/placements', wrong)).body).toMatchObject({
+  expect((await rig.post<Problem>('/staged-settings', wrong)).body).toMatchObject({
     status: 422,
     where: 'in.99/fader/level',
   });
   const desks = (await rig.get<{ id: string; name: string }[]>('/desks')).body;
   const other = desks.find(({ name }) => name === 'Skiff 16')!;
   const put = { deskId: other.id, title: 'Elsewhere', settings: { 'in.1/fader/level': 0 } };
-  const { id } = (await rig.post<StagedSettings>('/placements', put)).body;
+  const { id } = (await rig.post<StagedSettings>('/staged-settings', put)).body;
   const answer = await rig.post<Problem & RestoreView>(`/desks/${rig.desk.id}/previews`, stagedRecall(rig.desk.id, id));
-  expect(answer.body.title).toBe('That was put together for another desk.');
+  expect(answer.body.title).toBe('That was prepared for another desk.');
 });

@@ -109,7 +109,7 @@ test('the migrations carry over what the first version had stored', async () => 
   const db = await connect({ ...settings, database });
   expect(await loadState(db, id.one)).toEqual(before);
   expect(await loadState(db, id.two)).toEqual(after);
-  expect(await db('scene_moves').pluck('strip')).toEqual(['in.1']);
+  expect(await db('scene_changed_strips').pluck('strip')).toEqual(['in.1']);
   expect(await db('scenes').where({ id: id.two }).first('moved_names', 'production_id', 'protected')).toEqual({
     moved_names: 'Fiddle',
     production_id: id.production,

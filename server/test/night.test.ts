@@ -56,7 +56,7 @@ async function take(scene: SceneView): Promise<string[]> {
   expect([scene.name, began.status]).toEqual([scene.name, 202]);
   await rig.ended(began.body.id);
   await until(async () => (await rig.get<DeskView>(`/desks/${rig.desk.id}`)).body.scene?.id === scene.id);
-  return asked.map(({ title }) => title);
+  return asked.map(({ kind, items }) => `${kind} ${items[0]?.strip}`);
 }
 
 test('the night of eight scenes in order: one stop at most for each, none once they were accepted, and with hands at work at most what newly reaches a threshold', async () => {

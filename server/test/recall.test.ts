@@ -67,7 +67,11 @@ describe('cautions', () => {
 
     const restore = await rig.ended((await rig.beginNow(recall, { answers: fades, fade: 0.4, by: 'Ida' })).id);
     expect([restore.status, restore.by, restore.fade]).toEqual(['confirmed', 'Ida', 0.4]);
-    expect(restore.answered).toContainEqual({ title: cautions[0]?.title, weight: 'stop', way: 'fade' });
+    expect(restore.answered).toContainEqual({
+      title: 'Fiddle gets 25.0 dB louder in Main L/R',
+      weight: 'stop',
+      way: 'fade',
+    });
     expect(held()['in.1/fader/level']).toBe(-5);
   });
 
@@ -91,7 +95,10 @@ describe('cautions', () => {
     const scene = await moveAfter('Two dB', { 'in.1/fader/level': -7 });
     expect((await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).cautions).toEqual([]);
     await edit({ thresholds: { path: 1, monitor: 6, master: 3, gain: 6 } });
-    expect((await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).cautions[0]?.title).toMatch(/Fiddle gets 2.0 dB louder/);
+    expect((await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).cautions[0]?.items[0]).toMatchObject({
+      strip: 'in.1',
+      rise: expect.closeTo(2, 6) as number,
+    });
     expect((await edit({ thresholds: { path: 12 } })).status).toBe(422);
   });
 });
@@ -141,14 +148,15 @@ describe('what comes back', () => {
   });
 
   test('scopes are saved under names, written over on purpose, and removed', async () => {
-    const save = (scope: Scope) => rig.post<NamedScope>('/scopes', { profileId: 'quay-48', name: 'Monitors', scope });
+    const save = (scope: Scope) =>
+      rig.post<NamedScope>('/saved-scopes', { profileId: 'quay-48', name: 'Monitors', scope });
     await save(only(['in'], ['sends']));
     const { body } = await save(only(['in', 'fx'], ['sends']));
-    const all = () => rig.get<NamedScope[]>('/scopes/quay-48');
+    const all = () => rig.get<NamedScope[]>('/saved-scopes/quay-48');
     expect((await all()).body).toEqual([{ id: body.id, name: 'Monitors', scope: only(['in', 'fx'], ['sends']) }]);
-    await rig.call('DELETE', `/scopes/${body.id}`);
-    expect([(await all()).body, (await rig.call('DELETE', `/scopes/${body.id}`)).status]).toEqual([[], 404]);
-    expect((await rig.post('/scopes', { profileId: 'none', name: 'x', scope: [] })).status).toBe(422);
+    await rig.call('DELETE', `/saved-scopes/${body.id}`);
+    expect([(await all()).body, (await rig.call('DELETE', `/saved-scopes/${body.id}`)).status]).toEqual([[], 404]);
+    expect((await rig.post('/saved-scopes', { profileId: 'none', name: 'x', scope: [] })).status).toBe(422);
   });
 });
 
@@ -228,8 +236,8 @@ describe('while it is at work', () => {
     const { restore, scene } = await slow('For two');
     const answer = await rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS);
     expect(problem(answer)).toEqual([423, 'urn:old-echo:desk-busy']);
-    expect((answer.body as unknown as { title: string }).title).toBe(
-      `Ida is restoring ${scene.number} For two on this desk, for 1 s.`,
+    expect((answer.body as unknown as { title: string }).title).toMatch(
+      new RegExp(`^Ida is restoring ${scene.number} For two on this desk for \\d+ s\\.$`),
     );
     await rig.ended(restore.id);
   });
@@ -241,15 +249,15 @@ describe('flip', () => {
     const scene = (await rig.capture('One side')).body;
     rig.front.hands({ 'in.1/fader/level': -22, 'in.2/fader/level': -23 });
     const drifted = held();
-    await edit({ flipTo: scene.id });
-    const flip = async () =>
-      rig.ended((await rig.post<RestoreView>(`/desks/${rig.desk.id}/flips`, { by: 'Ida' })).body.id);
+    await edit({ swapTo: scene.id });
+    const swap = async () =>
+      rig.ended((await rig.post<RestoreView>(`/desks/${rig.desk.id}/swaps`, { by: 'Ida' })).body.id);
     await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 2);
     const one = flat(await rig.stateOf(scene.id));
     for (let i = 0; i < 3; i++) {
-      expect((await flip()).status).toBe('confirmed');
+      expect((await swap()).status).toBe('confirmed');
       expect(differing(one, held())).toEqual([]);
-      await flip();
+      await swap();
       expect(differing(drifted, held())).toEqual([]);
     }
   });
@@ -265,15 +273,15 @@ describe('flip', () => {
     const drifted = held();
     await rig.restore(target.id, ALL_EXCEPT_GLOBALS);
     expect(held()['in.3/fader/level']).not.toBe(-24.5);
-    await rig.ended((await rig.post<RestoreView>(`/desks/${rig.desk.id}/flips`, { by: '' })).body.id);
+    await rig.ended((await rig.post<RestoreView>(`/desks/${rig.desk.id}/swaps`, { by: '' })).body.id);
     expect(differing(drifted, held())).toEqual([]);
-    expect(problem(await edit({ flipTo: ulid() }))).toEqual([422, 'urn:old-echo:refused-input']);
+    expect(problem(await edit({ swapTo: ulid() }))).toEqual([422, 'urn:old-echo:refused-input']);
   });
 
   test('at a show it is looked at first, and a desk without another side says so', async () => {
-    expect(problem(await rig.post(`/desks/${rig.desk.id}/flips`, {}))).toEqual([409, 'urn:old-echo:unanswered']);
+    expect(problem(await rig.post(`/desks/${rig.desk.id}/swaps`, {}))).toEqual([409, 'urn:old-echo:unanswered']);
     const other = (await rig.get<DeskView[]>('/desks')).body[1]!;
-    expect((await rig.post(`/desks/${other.id}/flips`, {})).status).toBe(404);
+    expect((await rig.post(`/desks/${other.id}/swaps`, {})).status).toBe(404);
   });
 });
 
@@ -284,7 +292,7 @@ describe('the show lock', () => {
     const before = held();
     const tries = [
       () => rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS),
-      () => rig.post(`/desks/${rig.desk.id}/replacements`, { sceneId: scene.id, revision: scene.revision }),
+      () => rig.post(`/desks/${rig.desk.id}/scene-replacements`, { sceneId: scene.id, revision: scene.revision }),
       () =>
         rig.post(`/desks/${rig.desk.id}/ripples`, {
           settings: { 'in.1/pan/position': 3 },
@@ -305,12 +313,12 @@ describe('the show lock', () => {
 
 describe('ripple', () => {
   test('what stood beside the desk stays with the scene, when it is edited and when it is copied', async () => {
-    const [path, devices] = [`/desks/${rig.desk.id}`, `/productions/${rig.production.id}/outboard`];
-    const [spring] = (await rig.post<OutboardView[]>(devices, { name: 'Spring', knobs: [], note: '' })).body;
+    const devices = `/productions/${rig.production.id}/outboard`;
+    const [spring] = (await rig.post<OutboardView[]>(devices, { name: 'Spring', controls: [], note: '' })).body;
     const { id, revision } = (await rig.capture('With the spring')).body;
     await rig.call('DELETE', `${devices}/${spring!.id}`);
     const settings = { 'in.1/fader/level': -7 };
-    const { body } = await rig.post<RippleView>(`${path}/ripples`, { settings, scenes: [{ id, revision }], by: 'Ida' });
+    const { body } = await rig.rippled({ settings, scenes: [{ id, revision }], by: 'Ida' });
     const edited = body.scenes[0]!.id;
     const copied = (await rig.post<SceneView>(`/scenes/${edited}/copy`, { versionId: rig.production.versions[0]!.id }))
       .body;
@@ -351,7 +359,8 @@ describe('ripple', () => {
     ).toBe(409);
     expect((await rig.scene('Coda')).id).toBe(scenes[2]!.id);
 
-    const { body } = await rig.post<RippleView>(`${path}/ripples`, request(scenes.slice(1)));
+    const { body } = await rig.rippled(request(scenes.slice(1)));
+    expect([body.status, body.done, body.total]).toEqual(['done', 2, 2]);
     for (const [i, old] of scenes.slice(1).entries()) {
       const made = await rig.scene(old.name);
       expect([made.number, body.scenes.some(({ id }) => id === made.id)]).toEqual([old.number, true]);
@@ -366,8 +375,32 @@ describe('ripple', () => {
       expect(differing(flat(before[i]!), flat(await rig.stateOf(back.id)))).toEqual([]);
     }
     expect((await rig.post(`/ripples/${body.id}/undo`, {})).status).toBe(409);
-    const { body: storage } = await rig.get<{ orphans: number; incomplete: number[] }>('/storage');
+    const { body: storage } = await rig.get<{ orphans: number; incomplete: number[] }>('/storage-check');
     expect(storage).toMatchObject({ orphans: 0, incomplete: [] });
+  });
+
+  test('cancelled on its way, or with one of its scenes changed meanwhile, it changes no scene', async () => {
+    const scenes = [(await rig.capture('Of many')).body];
+    const versionId = rig.production.versions[0]!.id;
+    while (scenes.length < 25)
+      scenes.push((await rig.post<SceneView>(`/scenes/${scenes[0]!.id}/copy`, { versionId })).body);
+    const request = {
+      settings: { 'in.4/fader/level': -3 },
+      scenes: scenes.map(({ id, revision }) => ({ id, revision })),
+      by: 'Ida',
+    };
+    const begun = (await rig.post<RippleView>(`/desks/${rig.desk.id}/ripples`, request)).body;
+    await rig.post(`/ripples/${begun.id}/cancel`, {});
+    let ended = begun;
+    await until(async () => {
+      ended = (await rig.get<RippleView>(`/ripples/${begun.id}`)).body;
+      return ended.status !== 'running';
+    });
+    expect([ended.status, ended.scenes]).toEqual(['cancelled', []]);
+    for (const { id, revision } of scenes)
+      expect((await rig.get<SceneView>(`/scenes/${id}`)).body).toMatchObject({ revision, binnedAt: null });
+    expect((await rig.post(`/ripples/${begun.id}/undo`, {})).status).toBe(404);
+    expect((await rig.rippled(request)).body).toMatchObject({ status: 'done', total: 25 });
   });
 
   test('two decibels more in every scene, from wherever each has them: what is off stays off, and nothing leaves its range', async () => {
@@ -396,7 +429,7 @@ describe('ripple', () => {
         ['fader/level', 9.2, 10],
       ],
     ]);
-    expect((await rig.post(`${path}/ripples`, request)).status).toBe(201);
+    expect((await rig.rippled(request)).body.status).toBe('done');
     for (const [i, level] of [-18, -90, 10].entries()) {
       const { id } = await rig.scene(`Voices at ${levels[i]}`);
       expect(flat(await rig.stateOf(id))).toMatchObject({ 'in.3/fader/level': level, 'in.3/pan/position': 5 });

@@ -177,7 +177,7 @@ test('what waits for a thread when the threads end is told so', async () => {
   const ends = Promise.allSettled(tasks);
   await pool.close();
   expect((await ends).map(({ status }) => status)).toEqual(['rejected', 'rejected', 'rejected']);
-  await expect(pool.run({ do: 'stem', file: '/no/such/file', rate: RATE })).rejects.toThrow('was ended');
+  await expect(pool.run({ do: 'stem', file: '/no/such/file', rate: RATE })).rejects.toThrow('was stopped');
 });
 
 test('nobody is told of every block, but of all that is there before anyone asks for more', () => {

@@ -212,7 +212,7 @@ describe('a capture in the middle of a restore', () => {
     const answer = await rig.capture('Half');
     expect([answer.status, (answer.body as unknown as { title: string }).title]).toEqual([
       423,
-      expect.stringMatching(/^Ida is restoring \d+ Whole on this desk, for 1 s\.$/),
+      expect.stringMatching(/^Ida is restoring \d+ Whole on this desk for \d+ s\.$/),
     ]);
     await rig.ended(id);
     expect((await rig.capture('Whole again')).status).toBe(201);
@@ -253,7 +253,9 @@ describe('what was looked at', () => {
     await rig.ended(ridden.body.id);
     expect(value('in.1/fader/level')).toBe(-8);
     rig.front.hands(levels([1], -50));
-    await until(async () => (await rig.preview(scene.id, faders)).cautions.some(({ title }) => /42.0 dB/.test(title)));
+    await until(async () =>
+      (await rig.preview(scene.id, faders)).cautions.some(({ items }) => items[0]?.rise?.toFixed(1) === '42.0'),
+    );
     expect(problem(await ask(scene, fingerprint, answers))).toEqual([409, 'urn:old-echo:unanswered']);
   });
 
@@ -272,7 +274,9 @@ describe('what was looked at', () => {
     expect(ended.answered.map(({ way }) => way)).toContain('accepted before');
     await rig.restored(sceneRecall(rig.desk.id, quiet.id, ALL_EXCEPT_GLOBALS));
     rig.front.hands({ ...levels([1], -60) });
-    await until(async () => (await rig.preview(loud.id, faders)).cautions.some(({ title }) => /52.0 dB/.test(title)));
+    await until(async () =>
+      (await rig.preview(loud.id, faders)).cautions.some(({ items }) => items[0]?.rise?.toFixed(1) === '52.0'),
+    );
     expect(problem(await go())).toEqual([409, 'urn:old-echo:unanswered']);
     rig.front.hands({ ...levels([1], -30) });
     const pair = `from=${quiet.id}&to=${loud.id}`;

@@ -91,7 +91,7 @@ describe('capture', () => {
       versionId: other.versions[0]!.id,
       name: 'Wrong desk',
     });
-    expect([answer.status, answer.body.title]).toEqual([422, 'This production is made on another desk.']);
+    expect([answer.status, answer.body.title]).toEqual([422, 'This song or show is on another desk.']);
   });
 });
 
@@ -124,11 +124,11 @@ describe('a scene', () => {
 describe('the server', () => {
   test.each([
     ['POST', '/desks/none/captures', '{"name": ', 422, 'What was sent is not readable JSON.'],
-    ['GET', '/desks/none', undefined, 404, 'There is no such desk.'],
-    ['GET', '/scenes/none', undefined, 404, 'This scene does not exist, or was removed for good.'],
-    ['GET', '/restores/none', undefined, 404, 'There is no such restore.'],
-    ['GET', '/profiles/none', undefined, 404, 'There is no profile called none.'],
-    ['GET', '/nowhere', undefined, 404, 'There is nothing at this address.'],
+    ['GET', '/desks/none', undefined, 404, 'This desk no longer exists.'],
+    ['GET', '/scenes/none', undefined, 404, 'This scene no longer exists.'],
+    ['GET', '/restores/none', undefined, 404, 'This restore no longer exists.'],
+    ['GET', '/profiles/none', undefined, 404, 'There is no desk model called none.'],
+    ['GET', '/nowhere', undefined, 404, 'There is no such page.'],
   ])('%s %s with %s is %i: %s', async (method, path, body, status, title) => {
     const answer = await rig.call<{ title: string }>(method, path, body);
     expect([answer.status, answer.body.title]).toEqual([status, title]);

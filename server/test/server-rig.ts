@@ -1,3 +1,4 @@
+import type { RippleView } from '@old-echo/core/contracts/ripple';
 import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -203,6 +204,18 @@ export class Rig {
       return view.status !== 'running';
     }, 60_000);
     return view;
+  }
+
+  /** A change of many scenes, begun and seen to its end. */
+  async rippled(request: object): Promise<{ status: number; body: RippleView }> {
+    const begun = await this.post<RippleView>(`/desks/${this.desk.id}/ripples`, request);
+    if (begun.status !== 202) return begun;
+    let body = begun.body;
+    await until(async () => {
+      body = (await this.get<RippleView>(`/ripples/${begun.body.id}`)).body;
+      return body.status !== 'running';
+    }, 30_000);
+    return { status: begun.status, body };
   }
 
   /** Restores whatever a recall means, and waits for its end. */

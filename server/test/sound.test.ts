@@ -46,7 +46,7 @@ const sound = sine(440, -12, 1, { channels: 2 });
 
 test('without stems there is nothing to listen to, and it says so', async () => {
   const { status, body } = await begin();
-  expect([status, JSON.stringify(body)]).toEqual([422, expect.stringContaining('There are no stems')]);
+  expect([status, JSON.stringify(body)]).toEqual([422, expect.stringContaining('No stems')]);
 });
 
 test('a stem is attached, listed by its content, replaced, and taken off again', async () => {
@@ -63,7 +63,7 @@ test('a stem is attached, listed by its content, replaced, and taken off again',
 });
 
 test.each([
-  ['a text', Buffer.from('hello'), 'not a WAV'],
+  ['a text', Buffer.from('hello'), 'Not a WAV'],
   ['cut off', writeWav(sound, '16', false).subarray(0, 9000), 'cut off'],
   ['without samples', writeWav({ rate: 48_000, channels: [new Float32Array(0)] }, '16', false), 'no samples'],
 ])('%s is refused with a sentence, and nothing is kept of it', async (_, bytes, why) => {
@@ -120,7 +120,7 @@ test('one strip at unity through the whole server is its stem, sample for sample
   const { body } = await begin({ solo: 'in.1' });
   const view = await ended(body.id);
   expect([view.status, view.why]).toEqual(['done', '']);
-  const answer = await fetch(`http://127.0.0.1:${rig.running.port}/api/renders/${view.id}/sound.wav`);
+  const answer = await fetch(`http://127.0.0.1:${rig.running.port}/api/renders/${view.id}/audio.wav`);
   const mixed = readWav(new Uint8Array(await answer.arrayBuffer()));
   const differing = sound.channels.map((channel, c) => channel.findIndex((x, i) => x !== mixed.channels[c]![i]));
   expect(differing).toEqual([-1, -1]);
@@ -167,7 +167,7 @@ test('mixes in one archive, and how loud one is in plain words', async () => {
   expect(correlation[3]).toBeCloseTo(1, 3);
   expect((await fetch(`${url}/${'0'.repeat(64)}/analysis`)).status).toBe(404);
   const gone = await fetch(`${url}/archive.zip?file=${'0'.repeat(64)}%20Nothing`);
-  expect([gone.status, await gone.text()]).toEqual([404, expect.stringContaining('not worked out')]);
+  expect([gone.status, await gone.text()]).toEqual([404, expect.stringContaining('not rendered')]);
   expect((await fetch(`${url}/archive.zip?file=../../secret`)).status).toBe(422);
   const report = await (await fetch(`${url}/${body.id}/report.txt?name=Night%20Ferry`)).text();
   expect(report).toContain('Night Ferry');

@@ -1,10 +1,10 @@
-import type { HallView } from '@old-echo/core/contracts/part';
+import type { VenueView } from '@old-echo/core/contracts/part';
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import type { NamedScope } from '@old-echo/core/contracts/scope';
 import type { StemView } from '@old-echo/core/contracts/sound';
-import type { TakenOff } from '@old-echo/core/contracts/taken-off';
-import type { WishView } from '@old-echo/core/contracts/mix-note';
+import type { Removal } from '@old-echo/core/contracts/removal';
+import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import { writeWav } from '@old-echo/core/signal/wav';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
@@ -19,8 +19,8 @@ beforeAll(async () => {
 });
 afterAll(() => rig.close());
 
-const remove = (path: string) => rig.call<TakenOff & Problem>('DELETE', path);
-const back = ({ takenOff }: TakenOff) => rig.post<Problem>(`/taken-off/${takenOff}/back`, {});
+const remove = (path: string) => rig.call<Removal & Problem>('DELETE', path);
+const back = ({ removal }: Removal) => rig.post<Problem>(`/removals/${removal}/back`, {});
 
 /** Each kind of thing that one touch removes: where it is listed, how one is made, and where it is removed. */
 const at = () => `/productions/${rig.production.id}`;
@@ -29,38 +29,45 @@ const KINDS: Readonly<
   Record<string, { list: () => string; make: () => Promise<string>; other: () => Promise<unknown> }>
 > = {
   'a hall': {
-    list: () => `${at()}/halls`,
+    list: () => `${at()}/venues`,
     make: async () => {
-      await rig.post(`${at()}/halls`, { name: 'Harbour Hall' });
-      const { body } = await rig.get<HallView[]>(`${at()}/halls`);
-      return `${at()}/halls/${body.find(({ name }) => name === 'Harbour Hall')!.id}`;
+      await rig.post(`${at()}/venues`, { name: 'Harbour Hall' });
+      const { body } = await rig.get<VenueView[]>(`${at()}/venues`);
+      return `${at()}/venues/${body.find(({ name }) => name === 'Harbour Hall')!.id}`;
     },
-    other: () => rig.post(`${at()}/halls`, { name: 'Harbour Hall' }),
+    other: () => rig.post(`${at()}/venues`, { name: 'Harbour Hall' }),
   },
   'a saved scope': {
-    list: () => `/scopes/${rig.desk.profileId}`,
+    list: () => `/saved-scopes/${rig.desk.profileId}`,
     make: async () => {
       const scope = { profileId: rig.desk.profileId, name: 'Voices only', scope: ALL_EXCEPT_GLOBALS };
-      return `/scopes/${(await rig.post<NamedScope>('/scopes', scope)).body.id}`;
+      return `/saved-scopes/${(await rig.post<NamedScope>('/saved-scopes', scope)).body.id}`;
     },
-    other: () => rig.post('/scopes', { profileId: rig.desk.profileId, name: 'Voices only', scope: ALL_EXCEPT_GLOBALS }),
+    other: () =>
+      rig.post('/saved-scopes', { profileId: rig.desk.profileId, name: 'Voices only', scope: ALL_EXCEPT_GLOBALS }),
   },
   'a wish': {
-    list: () => `/wishes?version=${version()}`,
+    list: () => `/mix-notes?version=${version()}`,
     make: async () => {
-      const wish = { versionId: version(), text: 'More hall', at: 12.5, who: 'Tam', state: 'open' };
-      return `/wishes/${(await rig.post<WishView>('/wishes', wish)).body.id}`;
+      const mixNote = {
+        versionId: version(),
+        text: 'More hall',
+        songSeconds: 12.5,
+        requestedBy: 'Tam',
+        status: 'open',
+      };
+      return `/mix-notes/${(await rig.post<MixNoteView>('/mix-notes', mixNote)).body.id}`;
     },
-    other: () => rig.post('/wishes', { versionId: version(), text: 'Less hall' }),
+    other: () => rig.post('/mix-notes', { versionId: version(), text: 'Less hall' }),
   },
   'a device beside the desk': {
     list: () => `${at()}/outboard`,
     make: async () => {
-      const device = { name: 'Tape echo', knobs: [{ name: 'Time', value: '3' }], note: 'Left of the desk' };
+      const device = { name: 'Tape echo', controls: [{ name: 'Time', value: '3' }], note: 'Left of the desk' };
       const { body } = await rig.post<OutboardView[]>(`${at()}/outboard`, device);
       return `${at()}/outboard/${body.at(-1)!.id}`;
     },
-    other: () => rig.post(`${at()}/outboard`, { name: 'Spring', knobs: [], note: '' }),
+    other: () => rig.post(`${at()}/outboard`, { name: 'Spring', controls: [], note: '' }),
   },
   'a stem': {
     list: () => `${at()}/stems`,
@@ -101,7 +108,7 @@ test.each(['a hall', 'a saved scope', 'a stem'])(
     await other();
     const now = (await rig.get(list())).body;
     const refused = await back(gone);
-    expect([refused.status, refused.body.title]).toEqual([409, 'Something else has its place by now.']);
+    expect([refused.status, refused.body.title]).toEqual([409, 'Something else has its place now.']);
     expect((await rig.get(list())).body).toEqual(now);
     expect((await back(gone)).status).toBe(409);
   },

@@ -65,10 +65,7 @@ describe('one desk and another', () => {
       `/desks/${rig.desk.id}/previews`,
       sceneRecall(rig.desk.id, scenes[0]!.id, ALL_EXCEPT_GLOBALS),
     );
-    expect([answer.status, answer.body.title]).toEqual([
-      422,
-      'A chosen scene was removed, or was not made on Quay 48.',
-    ]);
+    expect([answer.status, answer.body.title]).toEqual([422, 'A chosen scene is gone, or was not made on Quay 48.']);
   });
 });
 
@@ -129,11 +126,13 @@ describe('a scene by a name that is taken', () => {
   test('is told with a free one; replaced, its words are the new ones and the old one is in the bin', async () => {
     const old = (await rig.capture('Twice told')).body;
     const version = rig.production.versions[0]!.id;
-    const free = await rig.get<{ name: string; taken: SceneView }>(`/versions/${version}/free-name?name=Twice%20told`);
+    const free = await rig.get<{ name: string; taken: SceneView }>(
+      `/versions/${version}/unique-name?name=Twice%20told`,
+    );
     expect([free.body.name, free.body.taken.id]).toEqual(['Twice told 2', old.id]);
     expect((await rig.capture('Twice told')).status).toBe(409);
     await hands({ 'in.5/fader/level': -29 });
-    const made = await rig.post<SceneView>(`/desks/${rig.desk.id}/replacements`, {
+    const made = await rig.post<SceneView>(`/desks/${rig.desk.id}/scene-replacements`, {
       sceneId: old.id,
       revision: old.revision,
       note: 'Later words.',
@@ -147,7 +146,7 @@ describe('a scene by a name that is taken', () => {
     ]);
     expect(flat(await rig.stateOf(made.body.id))['in.5/fader/level']).toBe(-29);
     expect((await rig.get<SceneView>(`/scenes/${old.id}`)).body.binnedAt).not.toBeNull();
-    const again = await rig.post<Problem>(`/desks/${rig.desk.id}/replacements`, { sceneId: old.id, revision: 1 });
+    const again = await rig.post<Problem>(`/desks/${rig.desk.id}/scene-replacements`, { sceneId: old.id, revision: 1 });
     expect(again.status).toBeGreaterThanOrEqual(404);
   });
 });
@@ -167,7 +166,7 @@ describe('what was last heard', () => {
     const { id, heardAt, link } = await deskNamed('Boathouse');
     expect([heardAt, link.state]).toEqual([null, 'unlinked']);
     const state = await rig.get<Problem>(`/desks/${id}/state`);
-    expect([state.status, state.body.title]).toEqual([503, 'Looking for the desk.']);
+    expect([state.status, state.body.title]).toEqual([503, 'The desk is not connected yet.']);
     expect((await opened(id)).map(({ type }) => type)).not.toContain('state');
   });
 

@@ -14,7 +14,8 @@ import { chosenSettings, preview } from '@old-echo/core/recall/preview';
 import { capturedBaseline, restoredOver } from '@old-echo/core/scenes/baseline';
 import { diffStates } from '@old-echo/core/desk/diff-states';
 import type { Safes, Scope } from '@old-echo/core/recall/scope-rules';
-import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
+import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
+import { plainText } from '@old-echo/core/phrases/phrase';
 import { decode, encodeMessage } from '@old-echo/desk-link/codec';
 import { toArguments } from '@old-echo/desk-link/values';
 

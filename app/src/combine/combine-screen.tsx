@@ -6,12 +6,12 @@ import Trash from 'lucide-react-native/icons/trash';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { findDependencies } from '@old-echo/core/combine/find-dependencies';
-import { describeOrigins } from '@old-echo/core/combine/describe-origins';
+import { describeOrigins } from '@old-echo/core/phrases/describe-origins';
 import { outputDifferences } from '@old-echo/core/compare/compare';
-import { plural } from '@old-echo/core/desk/format-value';
-import { plainText } from '@old-echo/core/recall/describe-scope';
+import { plural } from '@old-echo/core/phrases/format-value';
+import { plainText } from '@old-echo/core/phrases/phrase';
 
-import { useGiveUpCombinationMutation } from '../store/api';
+import { useDiscardCombinationMutation } from '../store/combine-api';
 import { useAppDispatch } from '../store/store';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
@@ -43,7 +43,7 @@ export function CombineScreen() {
   const { combination, fault } = useCombination(params.id ?? '', others);
   const router = useRouter();
   const done = useRunAndNotify();
-  const [giveUp] = useGiveUpCombinationMutation();
+  const [giveUp] = useDiscardCombinationMutation();
   if (fault)
     return (
       <View style={styles.fill}>
@@ -53,9 +53,9 @@ export function CombineScreen() {
           <Footer>
             <Action
               grow
-              title="Give this up"
+              title="Discard"
               onPress={() =>
-                void done(giveUp(params.id ?? ''), () => 'Given up. No scene was changed.').then(() =>
+                void done(giveUp(params.id ?? ''), () => 'Discarded. No scene was changed.').then(() =>
                   router.navigate('/mixes'),
                 )
               }
@@ -64,10 +64,10 @@ export function CombineScreen() {
         ) : null}
       </View>
     );
-  return combination ? <Combine combination={combination} others={others} /> : <Loading what="Opening the scenes" />;
+  return combination ? <Combine combination={combination} others={others} /> : <Loading what="Loading the scenes" />;
 }
 
-type Look = 'picks' | 'conflicts' | 'leanings' | 'outputs';
+type Look = 'picks' | 'conflicts' | 'dependencies' | 'outputs';
 
 interface CombineProps {
   readonly combination: Combination;
@@ -82,7 +82,7 @@ function Combine({ combination, others }: CombineProps) {
   const [view, setView] = useState<Look>(made.unsettled.length > 0 ? 'conflicts' : 'picks');
   const [chosen, setChosen] = useState<string | null>(null);
   const [sheet, setSheet] = useState<'keep' | 'more' | null>(null);
-  const [giveUp] = useGiveUpCombinationMutation();
+  const [giveUp] = useDiscardCombinationMutation();
   const side = useSide(recipe.base);
   const taken = [
     ...new Set([...(recipe.merge ? [recipe.merge.scene] : []), ...others, ...Object.values(recipe.picks)]),
@@ -112,24 +112,24 @@ function Combine({ combination, others }: CombineProps) {
   const tabs: readonly (readonly [Look, string])[] = [
     ['picks', 'Pick'],
     ...(recipe.merge ? [['conflicts', `At odds${open > 0 ? ` · ${open}` : ''}`] as const] : []),
-    ['leanings', `Missing${leans.length > 0 ? ` · ${leans.length}` : ''}`],
+    ['dependencies', `Also needed${leans.length > 0 ? ` · ${leans.length}` : ''}`],
     ['outputs', 'Outputs'],
   ];
   return (
     <View style={styles.fill}>
       <Header
         over={`A: ${nameOf(recipe.base)}`}
-        title={recipe.merge ? 'Bring together' : 'Combine'}
+        title={recipe.merge ? 'Combine both' : 'Combine'}
         onBack={back}
         side={
           <>
             <IconAction of={Plus} name="Take from one more scene" onPress={() => setSheet('more')} />
             <IconAction
               of={Trash}
-              name="Give this up"
+              name="Discard"
               onPress={() => {
                 const body = { base: recipe.base, merge: recipe.merge?.scene ?? null, picks: recipe.picks };
-                void done(giveUp(saved.id), () => 'Given up. No scene was changed.', {
+                void done(giveUp(saved.id), () => 'Discarded. No scene was changed.', {
                   url: '/combinations',
                   body,
                 }).then((gone) => gone && back());
@@ -144,7 +144,7 @@ function Combine({ combination, others }: CombineProps) {
           <Card edge="care">
             <AppText>
               {plural(made.missing.length, 'picked cell')} {made.missing.length === 1 ? 'is' : 'are'} not on{' '}
-              {profile.name}, or not in the scene that was to give it: {made.missing.slice(0, 3).join(', ')}.
+              {profile.name}, or not in their scene: {made.missing.slice(0, 3).join(', ')}.
             </AppText>
             <Action
               title="Leave them out"
@@ -169,11 +169,11 @@ function Combine({ combination, others }: CombineProps) {
         </View>
         {view === 'conflicts' ? (
           <Conflicts combination={combination} onHear={hear} />
-        ) : view === 'leanings' ? (
-          <DependencyList combination={combination} found={leans} />
+        ) : view === 'dependencies' ? (
+          <DependencyList combination={combination} found={leans} nameOf={nameOf} />
         ) : view === 'outputs' ? (
           <Suspense fallback={<Loading what="Drawing" />}>
-            <AppText tone="second">A is {nameOf(recipe.base)}, B what is being made.</AppText>
+            <AppText tone="second">A is {nameOf(recipe.base)}, B the result.</AppText>
             <OutputsChart
               profile={profile}
               names={base.state}
@@ -183,17 +183,17 @@ function Combine({ combination, others }: CombineProps) {
         ) : from ? (
           <PickList key={from} combination={combination} from={from} letterOf={letterOf} />
         ) : (
-          <Empty title="Nothing to take from yet">
-            Choose a scene with the plus above; then take what you like of it.
-          </Empty>
+          <Empty title="No second scene yet">Add one with the plus above, then take what you like from it.</Empty>
         )}
       </Body>
-      {audition ? <AuditionBar audition={audition} title="Listen to A and to this" /> : null}
+      {audition ? <AuditionBar audition={audition} title="Listen: A against the result" /> : null}
       <Footer>
         <Action
           kind="main"
           grow
-          title={open > 0 ? `${plural(open, 'cell')} to settle` : empty ? 'Nothing picked yet' : 'Keep as a scene'}
+          title={
+            open > 0 ? `${plural(open, 'section')} at odds to settle` : empty ? 'Nothing taken yet' : 'Save as a scene'
+          }
           disabled={open > 0 || empty || !stored || made.missing.length > 0}
           onPress={() => setSheet('keep')}
         />
@@ -210,7 +210,7 @@ function Combine({ combination, others }: CombineProps) {
           onChoose={(of) => {
             setSheet(null);
             if (of === LIVE_DESK) {
-              dispatch(noticed('What is on the desk is no scene yet. Capture it first.'));
+              dispatch(noticed('The desk as it is now is not a scene yet. Capture it first.'));
               return;
             }
             setChosen(of);

@@ -6,9 +6,9 @@ import { cellOf, type Conflict } from '@old-echo/core/combine/merge-states';
 import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 import { displayName } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, sectionName, formatValue } from '@old-echo/core/desk/format-value';
+import { fullSettingName, plural, sectionName, formatValue } from '@old-echo/core/phrases/format-value';
 
-import type { SceneWithState } from '../store/api';
+import type { SceneWithState } from '../store/scenes-api';
 import { Action } from '../ui/buttons';
 import { Option } from '../ui/option';
 import { Card, Empty } from '../ui/layout';
@@ -19,8 +19,8 @@ import type { Combination } from './use-combination';
 const RULES: Readonly<Record<ConflictRule, string>> = {
   mine: 'Always A',
   theirs: 'Always B',
-  louder: 'The louder',
-  newer: 'The newer',
+  louder: 'Louder one',
+  newer: 'Newer one',
 };
 /** Settings of a conflict that are named; more are counted. */
 const NAMED = 3;
@@ -35,7 +35,7 @@ export function Conflicts({ combination, onHear }: ConflictsProps) {
   const { profile, base, made, recipe, sources, pick } = combination;
   const theirs = recipe.merge ? sources[recipe.merge.scene] : undefined;
   if (!theirs || made.conflicts.length === 0)
-    return <Empty title="Nothing is at odds">No cell was changed in both to unlike values.</Empty>;
+    return <Empty title="Nothing is at odds">Nothing was changed differently in both.</Empty>;
   const line = ({ scene, state }: SceneWithState) => ({ scene: scene.id, state, madeAt: scene.madeAt });
   const by = (rule: ConflictRule) => pick(resolveConflicts(profile, line(base), line(theirs), made.conflicts, rule));
   const open = made.unsettled.length;
@@ -43,8 +43,8 @@ export function Conflicts({ combination, onHear }: ConflictsProps) {
     <View style={styles.list} testID="conflicts">
       <AppText tone="second">
         {open === 0
-          ? 'All are settled.'
-          : `${plural(open, 'cell')} to settle. Until then they stand as in ${sceneTitle(base.scene)}; you can leave and go on another day.`}
+          ? 'All settled.'
+          : `${plural(open, 'section')} at odds. Until settled they stay as in ${sceneTitle(base.scene)}; you can leave and continue later.`}
       </AppText>
       <View style={styles.chips}>
         {CONFLICT_RULES.map((rule) => (
@@ -69,7 +69,7 @@ export function Conflicts({ combination, onHear }: ConflictsProps) {
                 {displayName(profile, base.state, conflict.strip)} · {sectionName(conflict.section)}
               </AppText>
               {conflict.strip.startsWith('in.') ? (
-                <Action kind="quiet" title="Hear alone" onPress={() => onHear(conflict.strip)} />
+                <Action kind="quiet" title="Solo" onPress={() => onHear(conflict.strip)} />
               ) : null}
             </View>
             <View role="radiogroup">

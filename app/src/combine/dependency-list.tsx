@@ -1,8 +1,10 @@
+import { sectionOfCell } from '@old-echo/core/phrases/describe-origins';
 import { View } from 'react-native';
 
-import { describeDependency, type Dependency } from '@old-echo/core/combine/find-dependencies';
+import type { Dependency } from '@old-echo/core/combine/find-dependencies';
+import { describeDependency } from '@old-echo/core/phrases/describe-dependency';
 import { displayName } from '@old-echo/core/desk/state';
-import { joinWithAnd, sectionNameInText } from '@old-echo/core/desk/format-value';
+import { joinWithAnd, sectionNameInText } from '@old-echo/core/phrases/format-value';
 
 import { Action } from '../ui/buttons';
 import { Card, Empty } from '../ui/layout';
@@ -12,17 +14,18 @@ import type { Combination } from './use-combination';
 interface DependencyListProps {
   readonly combination: Combination;
   readonly found: readonly Dependency[];
+  readonly nameOf: (scene: string) => string;
 }
 
 /** What was taken leans on something that did not come along: what, why, and one touch to take it as well. */
-export function DependencyList({ combination, found }: DependencyListProps) {
+export function DependencyList({ combination, found, nameOf }: DependencyListProps) {
   const { profile, base, pick } = combination;
-  if (found.length === 0) return <Empty title="Nothing is missing">Whatever was taken found what it leans on.</Empty>;
+  if (found.length === 0) return <Empty title="Nothing else is needed">Everything taken works here.</Empty>;
   return (
-    <View testID="leanings">
+    <View testID="dependencies">
       {found.map((dependency) => {
         const { kind, on, scene, fix } = dependency;
-        const what = [...new Set(fix.map((cell) => cell.slice(cell.indexOf('/') + 1)))].map(sectionNameInText);
+        const what = [...new Set(fix.map((cell) => sectionOfCell(cell)))].map(sectionNameInText);
         const strips = [...new Set(fix.map((cell) => cell.slice(0, cell.indexOf('/'))))];
         const whose =
           strips.length > 3
@@ -30,7 +33,7 @@ export function DependencyList({ combination, found }: DependencyListProps) {
             : joinWithAnd(strips.map((strip) => displayName(profile, base.state, strip)));
         return (
           <Card key={`${kind} ${on} ${scene}`} edge="care">
-            <AppText>{describeDependency(profile, base.state, dependency)}</AppText>
+            <AppText>{describeDependency(profile, base.state, dependency, nameOf(scene))}</AppText>
             <Action
               title={`Take ${joinWithAnd(what)} of ${whose} too`}
               onPress={() => pick(Object.fromEntries(fix.map((cell) => [cell, scene])))}

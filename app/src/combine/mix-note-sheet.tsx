@@ -2,10 +2,11 @@ import { useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 
 import type { VersionView } from '@old-echo/core/contracts/production';
-import { clock, LONGEST_WISH, readClock, type WishView } from '@old-echo/core/contracts/mix-note';
+import { clock, MAX_MIX_NOTE_LENGTH, readClock, type MixNoteView } from '@old-echo/core/contracts/mix-note';
 import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { givenBack, useEditWishMutation, useNewWishMutation, useRemoveWishMutation } from '../store/api';
+import { givenBack } from '../store/api';
+import { useEditMixNoteMutation, useAddMixNoteMutation, useRemoveMixNoteMutation } from '../store/combine-api';
 import { FaultCard } from '../components/fault-card';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -14,47 +15,47 @@ import { SPACE } from '../ui/tokens';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import type { NamedStrip } from '../components/named-strip';
 
-interface WishSheetProps {
+interface MixNoteSheetProps {
   readonly version: VersionView;
   /** The one to edit; a new one without. */
-  readonly wish: WishView | null;
+  readonly mixNote: MixNoteView | null;
   readonly strips: readonly NamedStrip[];
   readonly onClose: () => void;
 }
 
-/** Writes a wish down: what, where in the song, which strip, who asked. */
-export function WishSheet({ version, wish, strips, onClose }: WishSheetProps) {
-  const [text, setText] = useState(wish?.text ?? '');
-  const [at, setAt] = useState(wish?.at == null ? '' : clock(wish.at));
-  const [who, setWho] = useState(wish?.who ?? '');
-  const [strip, setStrip] = useState(wish?.strip ?? null);
-  const [add, adding] = useNewWishMutation();
-  const [edit, editing] = useEditWishMutation();
-  const [remove] = useRemoveWishMutation();
+/** Writes a mix note down: what, where in the song, which strip, who asked. */
+export function MixNoteSheet({ version, mixNote, strips, onClose }: MixNoteSheetProps) {
+  const [text, setText] = useState(mixNote?.text ?? '');
+  const [at, setAt] = useState(mixNote?.songSeconds == null ? '' : clock(mixNote.songSeconds));
+  const [requestedBy, setRequestedBy] = useState(mixNote?.requestedBy ?? '');
+  const [strip, setStrip] = useState(mixNote?.strip ?? null);
+  const [add, adding] = useAddMixNoteMutation();
+  const [edit, editing] = useEditMixNoteMutation();
+  const [remove] = useRemoveMixNoteMutation();
   const done = useRunAndNotify();
   const moment = readClock(at);
   const error = adding.error ?? editing.error;
   const save = async () => {
-    const words = { text, at: moment ?? null, who, strip };
-    const answer = wish
-      ? await edit({ id: wish.id, edit: { ...words, revision: wish.revision } })
+    const words = { text, songSeconds: moment ?? null, requestedBy, strip };
+    const answer = mixNote
+      ? await edit({ id: mixNote.id, edit: { ...words, revision: mixNote.revision } })
       : await add({ versionId: version.id, ...words });
     if (!answer.error) onClose();
   };
-  const takeOff = ({ id }: WishView) =>
-    done(remove(id), () => 'Taken off the list.', givenBack).then((gone) => gone && onClose());
+  const removeRow = ({ id }: MixNoteView) =>
+    done(remove(id), () => 'Removed from the list.', givenBack).then((gone) => gone && onClose());
   return (
-    <Sheet title={wish ? 'Wish' : 'New wish'} open onClose={onClose}>
+    <Sheet title={mixNote ? 'Mix note' : 'New mix note'} open onClose={onClose}>
       <View style={styles.form}>
-        <Field label="What is wished for" value={text} onChangeText={setText} multiline maxLength={LONGEST_WISH} />
+        <Field label="Note" value={text} onChangeText={setText} multiline maxLength={MAX_MIX_NOTE_LENGTH} />
         <Field
-          label="When in the song, as 2:05"
+          label="Time in the song, e.g. 2:05"
           value={at}
           onChangeText={setAt}
           maxLength={10}
           error={moment === undefined}
         />
-        <Field label="Who wishes it" value={who} onChangeText={setWho} maxLength={MAX_PERSON_NAME_LENGTH} />
+        <Field label="Asked by" value={requestedBy} onChangeText={setRequestedBy} maxLength={MAX_PERSON_NAME_LENGTH} />
         <ScrollView
           horizontal
           showsHorizontalScrollIndicator={false}
@@ -69,12 +70,12 @@ export function WishSheet({ version, wish, strips, onClose }: WishSheetProps) {
         {error ? <FaultCard error={error} /> : null}
         <Action
           kind="main"
-          title={wish ? 'Save' : 'Write it down'}
+          title={mixNote ? 'Save' : 'Add'}
           busy={adding.isLoading || editing.isLoading}
           disabled={text.trim() === '' || moment === undefined}
           onPress={() => void save()}
         />
-        {wish ? <Action title="Take it off the list" onPress={() => void takeOff(wish)} /> : null}
+        {mixNote ? <Action title="Remove from the list" onPress={() => void removeRow(mixNote)} /> : null}
       </View>
     </Sheet>
   );

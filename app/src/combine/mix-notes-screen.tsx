@@ -4,10 +4,11 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
-import { clock, MIX_NOTE_STATUSES, type MixNoteStatus, type WishView } from '@old-echo/core/contracts/mix-note';
+import { clock, MIX_NOTE_STATUSES, type MixNoteStatus, type MixNoteView } from '@old-echo/core/contracts/mix-note';
 import { displayName } from '@old-echo/core/desk/state';
 
-import { useEditWishMutation, useSceneStateQuery, useWishesQuery } from '../store/api';
+import { useEditMixNoteMutation, useMixNotesQuery } from '../store/combine-api';
+import { useSceneStateQuery } from '../store/scenes-api';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
@@ -19,7 +20,7 @@ import { SceneSheet } from '../components/scene-picker-sheet';
 import { useProduction } from '../components/use-production';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { WishSheet } from './mix-note-sheet';
+import { MixNoteSheet } from './mix-note-sheet';
 
 const STATE_WORDS: Readonly<Record<MixNoteStatus, string>> = {
   open: 'Open',
@@ -29,48 +30,48 @@ const STATE_WORDS: Readonly<Record<MixNoteStatus, string>> = {
 };
 
 /** What the client or the band asked for of a version. */
-export function WishesScreen() {
+export function MixNotesScreen() {
   const { version: id } = useLocalSearchParams<{ version?: string }>();
   const { production, loaded } = useProduction();
   const version = production?.versions.find((one) => one.id === id) ?? production?.versions[0];
-  if (production && version) return <Wishes production={production} version={version} />;
+  if (production && version) return <MixNotes production={production} version={version} />;
   return loaded ? (
-    <Empty title="There is no such version">It may be in the bin.</Empty>
+    <Empty title="This version no longer exists">It may be in the bin.</Empty>
   ) : (
-    <Loading what="Opening the wishes" />
+    <Loading what="Loading the mix notes" />
   );
 }
 
-interface WishesProps {
+interface MixNotesProps {
   readonly production: ProductionView;
   readonly version: VersionView;
 }
 
-function Wishes({ production, version }: WishesProps) {
+function MixNotes({ production, version }: MixNotesProps) {
   const router = useRouter();
   const done = useRunAndNotify();
-  const { data: wishes } = useWishesQuery(version.id);
+  const { data: mixNotes } = useMixNotesQuery(version.id);
   const newest = version.newestSceneId ?? skipToken;
   const { data: state } = useSceneStateQuery(newest);
   const profile = useSide(version.newestSceneId ?? undefined)?.profile;
   const [only, setOnly] = useState<MixNoteStatus | null>(null);
-  const [sheet, setSheet] = useState<WishView | 'new' | null>(null);
-  const [answering, setAnswering] = useState<WishView | null>(null);
-  const [edit] = useEditWishMutation();
+  const [sheet, setSheet] = useState<MixNoteView | 'new' | null>(null);
+  const [answering, setAnswering] = useState<MixNoteView | null>(null);
+  const [edit] = useEditMixNoteMutation();
   const back = () => router.navigate(`/mixes/${production.id}`);
   useShortcuts({ Escape: back, w: () => setSheet('new') });
   const nameOf = (strip: string) => (profile && state ? displayName(profile, state, strip) : strip);
   const strips = profile?.families.find(({ id }) => id === 'in')?.strips ?? [];
-  const count = (of: MixNoteStatus) => wishes?.filter((wish) => wish.state === of).length ?? 0;
-  const change = (wish: WishView, to: { state?: MixNoteStatus; sceneId?: string | null }) =>
-    void done(edit({ id: wish.id, edit: { ...to, revision: wish.revision } }), () => '');
-  const shown = wishes?.filter((wish) => only === null || wish.state === only) ?? [];
+  const count = (of: MixNoteStatus) => mixNotes?.filter((mixNote) => mixNote.status === of).length ?? 0;
+  const change = (mixNote: MixNoteView, to: { status?: MixNoteStatus; sceneId?: string | null }) =>
+    void done(edit({ id: mixNote.id, edit: { ...to, revision: mixNote.revision } }), () => '');
+  const shown = mixNotes?.filter((mixNote) => only === null || mixNote.status === only) ?? [];
   return (
     <View style={styles.fill}>
-      <Header over={`${production.name} · ${version.name}`} title="Wishes" onBack={back} />
+      <Header over={`${production.name} · ${version.name}`} title="Mix notes" onBack={back} />
       <Body tight>
         <View style={styles.chips} role="tablist">
-          <Chip title={`All · ${wishes?.length ?? 0}`} chosen={only === null} onPress={() => setOnly(null)} />
+          <Chip title={`All · ${mixNotes?.length ?? 0}`} chosen={only === null} onPress={() => setOnly(null)} />
           {MIX_NOTE_STATUSES.filter((one) => count(one) > 0).map((one) => (
             <Chip
               key={one}
@@ -80,44 +81,44 @@ function Wishes({ production, version }: WishesProps) {
             />
           ))}
         </View>
-        {!wishes ? <Loading what="Opening the wishes" /> : null}
-        {wishes?.length === 0 ? (
-          <Empty title="Nobody has wished for anything">
-            Write down what the client or the band asks for; tick it with the scene that answers it.
+        {!mixNotes ? <Loading what="Loading the mix notes" /> : null}
+        {mixNotes?.length === 0 ? (
+          <Empty title="No mix notes yet">
+            Note what the client or the band asks for, then the scene that answers it.
           </Empty>
         ) : null}
-        {shown.map((wish) => (
-          <Wish
-            key={wish.id}
-            wish={wish}
-            strip={wish.strip ? nameOf(wish.strip) : null}
-            onEdit={() => setSheet(wish)}
-            onState={(to) => change(wish, { state: to })}
-            onAnswer={() => setAnswering(wish)}
+        {shown.map((mixNote) => (
+          <MixNote
+            key={mixNote.id}
+            mixNote={mixNote}
+            strip={mixNote.strip ? nameOf(mixNote.strip) : null}
+            onEdit={() => setSheet(mixNote)}
+            onState={(to) => change(mixNote, { status: to })}
+            onAnswer={() => setAnswering(mixNote)}
           />
         ))}
-        {wishes && wishes.length > 0 ? (
+        {mixNotes && mixNotes.length > 0 ? (
           <View style={styles.chips}>
             <Action
               kind="small"
-              title="As CSV"
-              onPress={() => globalThis.location.assign(`/api/wishes/list.csv?version=${version.id}`)}
+              title="Save as CSV"
+              onPress={() => globalThis.location.assign(`/api/mix-notes/list.csv?version=${version.id}`)}
             />
             <Action
               kind="small"
               title="Print"
-              onPress={() => void globalThis.open(`/api/wishes/list.html?version=${version.id}`)}
+              onPress={() => void globalThis.open(`/api/mix-notes/list.html?version=${version.id}`)}
             />
           </View>
         ) : null}
       </Body>
       <Footer>
-        <Action kind="main" grow title="Add a wish" onPress={() => setSheet('new')} />
+        <Action kind="main" grow title="Add a mix note" onPress={() => setSheet('new')} />
       </Footer>
       {sheet ? (
-        <WishSheet
+        <MixNoteSheet
           version={version}
-          wish={sheet === 'new' ? null : sheet}
+          mixNote={sheet === 'new' ? null : sheet}
           strips={strips.map((strip) => ({ strip, name: nameOf(strip) }))}
           onClose={() => setSheet(null)}
         />
@@ -129,34 +130,34 @@ function Wishes({ production, version }: WishesProps) {
           chosen={answering.sceneId ?? undefined}
           open
           onClose={() => setAnswering(null)}
-          onChoose={(scene) => change(answering, { sceneId: scene.id, state: 'done' })}
+          onChoose={(scene) => change(answering, { sceneId: scene.id, status: 'done' })}
         />
       ) : null}
     </View>
   );
 }
 
-interface WishProps {
-  readonly wish: WishView;
+interface MixNoteProps {
+  readonly mixNote: MixNoteView;
   readonly strip: string | null;
   readonly onEdit: () => void;
   readonly onState: (to: MixNoteStatus) => void;
   readonly onAnswer: () => void;
 }
 
-function Wish({ wish, strip, onEdit, onState, onAnswer }: WishProps) {
+function MixNote({ mixNote, strip, onEdit, onState, onAnswer }: MixNoteProps) {
   const router = useRouter();
-  const { id, text, at, who, state, sceneId, scene, beforeId } = wish;
-  const about = [at === null ? '' : clock(at), strip, who].filter(Boolean).join(' · ');
+  const { id, text, songSeconds, requestedBy, status, sceneId, scene, beforeId } = mixNote;
+  const about = [songSeconds === null ? '' : clock(songSeconds), strip, requestedBy].filter(Boolean).join(' · ');
   return (
-    <Card edge={state === 'done' ? 'done' : state === 'open' ? 'care' : undefined}>
-      <View testID={`wish-${id}`} style={styles.wish}>
+    <Card edge={status === 'done' ? 'done' : status === 'open' ? 'care' : undefined}>
+      <View testID={`mix-note-${id}`} style={styles.mixNote}>
         {about ? (
           <AppText kind="small" tone="second">
             {about}
           </AppText>
         ) : null}
-        <AppText kind="strong" style={state === 'declined' ? styles.struck : null}>
+        <AppText kind="strong" style={status === 'declined' ? styles.struck : null}>
           {text}
         </AppText>
         {scene ? (
@@ -166,7 +167,7 @@ function Wish({ wish, strip, onEdit, onState, onAnswer }: WishProps) {
         ) : null}
         <View style={styles.chips} role="tablist" aria-label="State">
           {MIX_NOTE_STATUSES.map((one) => (
-            <Chip key={one} title={STATE_WORDS[one]} chosen={state === one} onPress={() => onState(one)} />
+            <Chip key={one} title={STATE_WORDS[one]} chosen={status === one} onPress={() => onState(one)} />
           ))}
         </View>
         <View style={styles.chips}>
@@ -190,6 +191,6 @@ function Wish({ wish, strip, onEdit, onState, onAnswer }: WishProps) {
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
-  wish: { gap: SPACE.s, paddingVertical: SPACE.xs },
+  mixNote: { gap: SPACE.s, paddingVertical: SPACE.xs },
   struck: { textDecorationLine: 'line-through' },
 });

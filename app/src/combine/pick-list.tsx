@@ -1,11 +1,13 @@
+import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
 import { cellOf } from '@old-echo/core/combine/merge-states';
 import { comparable, compare, type CellDifference } from '@old-echo/core/compare/compare';
-import { stripFamily } from '@old-echo/core/desk/profile';
-import { displayName } from '@old-echo/core/desk/state';
-import { SECTIONS, sectionName } from '@old-echo/core/desk/format-value';
+import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { displayName, type State } from '@old-echo/core/desk/state';
+import { plural, sectionName } from '@old-echo/core/phrases/format-value';
+import { SECTIONS } from '@old-echo/core/desk/sections';
 
 import { Action, Chip } from '../ui/buttons';
 import { Empty } from '../ui/layout';
@@ -40,8 +42,7 @@ export function PickList({ combination, from, letterOf }: PickListProps) {
     const back = some.every(isTaken);
     pick(Object.fromEntries(some.map((cell) => [cellOf(cell), back ? (recipe.merge ? recipe.base : null) : from])));
   };
-  if (cells.length === 0)
-    return <Empty title="The same">Every setting is where it is in the base. Choose another scene above.</Empty>;
+  if (cells.length === 0) return <Empty title="No differences from A">Choose another scene above.</Empty>;
   const strips = [...new Set(cells.map(({ strip }) => strip))];
   const groups = [
     { name: 'Everything', cells },
@@ -69,6 +70,8 @@ export function PickList({ combination, from, letterOf }: PickListProps) {
       {strips.slice(0, shown).map((strip) => (
         <StripPicks
           key={strip}
+          profile={profile}
+          names={base.state}
           name={displayName(profile, base.state, strip)}
           cells={cells.filter((cell) => cell.strip === strip)}
           letterOf={(cell) => letterOf(originOf(cell))}
@@ -77,13 +80,15 @@ export function PickList({ combination, from, letterOf }: PickListProps) {
         />
       ))}
       {strips.length > shown ? (
-        <Action title={`${strips.length - shown} more strips: show them`} onPress={() => setShown(strips.length)} />
+        <Action title={`Show ${plural(strips.length - shown, 'more strip')}`} onPress={() => setShown(strips.length)} />
       ) : null}
     </View>
   );
 }
 
 interface StripPicksProps {
+  readonly profile: Profile;
+  readonly names: State;
   readonly name: string;
   readonly cells: readonly CellDifference[];
   readonly letterOf: (cell: CellDifference) => string;
@@ -91,7 +96,7 @@ interface StripPicksProps {
   readonly onTake: (cells: readonly CellDifference[]) => void;
 }
 
-function StripPicks({ name, cells, letterOf, isTaken, onTake }: StripPicksProps) {
+function StripPicks({ profile, names, name, cells, letterOf, isTaken, onTake }: StripPicksProps) {
   const look = useLook();
   const all = cells.every(isTaken);
   return (
@@ -102,7 +107,7 @@ function StripPicks({ name, cells, letterOf, isTaken, onTake }: StripPicksProps)
             {name}
           </AppText>
           <AppText kind="small" tone="second" numberOfLines={2}>
-            {cells[0] ? `${sectionName(cells[0].section)} · ${cells[0].words}` : ''}
+            {cells[0] ? `${sectionName(cells[0].section)} · ${describeDifference(profile, names, cells[0])}` : ''}
           </AppText>
         </View>
         <Chip toggle title="All" chosen={all} onPress={() => onTake(cells)} />
@@ -116,7 +121,7 @@ function StripPicks({ name, cells, letterOf, isTaken, onTake }: StripPicksProps)
               key={cell.section}
               role="checkbox"
               aria-checked={taken}
-              aria-label={`${name}, ${sectionName(cell.section)}: ${cell.words}`}
+              aria-label={`${name}, ${sectionName(cell.section)}: ${describeDifference(profile, names, cell)}`}
               testID={`pick-${cellOf(cell)}`}
               onPress={() => onTake([cell])}
               style={[

@@ -6,7 +6,8 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { useFreeNameQuery, useKeepCombinationMutation } from '../store/api';
+import { useUniqueNameQuery } from '../store/scenes-api';
+import { useSaveCombinationMutation } from '../store/combine-api';
 import { FaultCard } from '../components/fault-card';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -26,24 +27,24 @@ interface KeepSheetProps {
 export function SaveCombinationSheet({ combination: { saved, base }, note: suggested, onClose }: KeepSheetProps) {
   const router = useRouter();
   const done = useRunAndNotify();
-  const { data: free } = useFreeNameQuery({
+  const { data: free } = useUniqueNameQuery({
     version: saved.versionId,
     name: `${base.scene.name}, combined`.slice(0, MAX_NAME_LENGTH - 4),
   });
   const [own, setName] = useState<string | null>(null);
   const [note, setNote] = useState(suggested.slice(0, MAX_NOTE_LENGTH));
-  const [keep, { isLoading, error }] = useKeepCombinationMutation();
+  const [keep, { isLoading, error }] = useSaveCombinationMutation();
   const name = own ?? free?.name ?? '';
   const save = (restore: boolean) =>
     void done(
       keep({ id: saved.id, keep: { name, note, revision: saved.revision } }),
-      (scene) => `${sceneTitle(scene)} is kept.`,
+      (scene) => `${sceneTitle(scene)} saved.`,
     ).then((scene) => {
       if (!scene) return;
       router.replace(restore ? `/restore/${scene.id}` : `/mixes/${scene.productionId}/scene/${scene.id}`);
     });
   return (
-    <Sheet title="Keep as a scene" open onClose={onClose}>
+    <Sheet title="Save as a scene" open onClose={onClose}>
       <View style={styles.form}>
         <Field
           label="Name"
@@ -54,19 +55,8 @@ export function SaveCombinationSheet({ combination: { saved, base }, note: sugge
         />
         <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
         {error ? <FaultCard error={error} /> : null}
-        <Action
-          kind="main"
-          title="Keep it"
-          busy={isLoading}
-          disabled={name.trim() === ''}
-          onPress={() => save(false)}
-        />
-        <Action
-          title="Keep it and restore it"
-          busy={isLoading}
-          disabled={name.trim() === ''}
-          onPress={() => save(true)}
-        />
+        <Action kind="main" title="Save" busy={isLoading} disabled={name.trim() === ''} onPress={() => save(false)} />
+        <Action title="Save and restore" busy={isLoading} disabled={name.trim() === ''} onPress={() => save(true)} />
       </View>
     </Sheet>
   );

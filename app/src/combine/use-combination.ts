@@ -7,16 +7,10 @@ import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { Recipe } from '@old-echo/core/combine/recipe';
 import type { Profile } from '@old-echo/core/desk/profile';
 
-import {
-  useCombinationQuery,
-  useDesksQuery,
-  usePickCellsMutation,
-  useProductionsQuery,
-  useProfileQuery,
-  useSourcesQuery,
-  type ApiFault,
-  type SceneWithState,
-} from '../store/api';
+import { useCombinationQuery, usePickCellsMutation } from '../store/combine-api';
+import { useDesksQuery, useProfileQuery } from '../store/desk-api';
+import { useProductionsQuery, useSourcesQuery, type SceneWithState } from '../store/scenes-api';
+import { type ApiFault } from '../store/api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 
 export interface Combination {

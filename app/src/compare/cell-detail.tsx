@@ -1,3 +1,4 @@
+import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
 import { StyleSheet, View } from 'react-native';
 
 import { valueAtTime, laneDuration, laneWithSteps } from '@old-echo/core/signal/automation-lane';
@@ -7,7 +8,7 @@ import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import type { State } from '@old-echo/core/desk/state';
 import { dbToPosition } from '@old-echo/core/desk/fader-taper';
-import { fullSettingName, sectionName } from '@old-echo/core/desk/format-value';
+import { fullSettingName, sectionName } from '@old-echo/core/phrases/format-value';
 
 import { CurvePair, type Point } from '../ui/curve-chart';
 import { useLook } from '../ui/theme';
@@ -28,13 +29,13 @@ interface CellDetailProps {
 /** One section of one strip in A and B: its picture where it has one, and every setting that differs. */
 export function CellDetail({ profile, a, b, cell }: CellDetailProps) {
   const look = useLook();
-  const { strip, section, changes, words } = cell;
+  const { strip, section, changes } = cell;
   const [was, now] = [a[strip] ?? {}, b[strip] ?? {}];
   const colours = { was: look.a, now: look.b };
   return (
     <View style={styles.cell} testID={`detail-${strip}/${section}`}>
       <AppText kind="heading">{sectionName(section)}</AppText>
-      <AppText tone="second">{words}</AppText>
+      <AppText tone="second">{describeDifference(profile, b, cell)}</AppText>
       {section === 'eq' || (section === 'preamp' && changes.some(({ key }) => key.includes('lowcut'))) ? (
         <EqChart now={now} was={was} colours={colours} />
       ) : null}

@@ -1,10 +1,12 @@
+import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
 import { memo } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { CellDifference } from '@old-echo/core/compare/compare';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { SECTIONS, sectionName, shortSectionName } from '@old-echo/core/desk/format-value';
+import { sectionName, shortSectionName } from '@old-echo/core/phrases/format-value';
+import { SECTIONS } from '@old-echo/core/desk/sections';
 
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
@@ -52,6 +54,8 @@ export const CellMatrix = memo(function CellPicture(props: CellPictureProps) {
       {strips.map((strip) => (
         <Row
           key={strip}
+          profile={profile}
+          names={names}
           strip={strip}
           name={displayName(profile, names, strip)}
           cells={sections.map((section) => byCell.get(`${strip}/${section}`))}
@@ -64,6 +68,8 @@ export const CellMatrix = memo(function CellPicture(props: CellPictureProps) {
 });
 
 interface RowProps {
+  readonly profile: Profile;
+  readonly names: State;
   readonly strip: string;
   readonly name: string;
   readonly cells: readonly (CellDifference | undefined)[];
@@ -71,7 +77,7 @@ interface RowProps {
   readonly onChoose: (cell: string) => void;
 }
 
-function Row({ strip, name, cells, chosen, onChoose }: RowProps) {
+function Row({ profile, names, strip, name, cells, chosen, onChoose }: RowProps) {
   const look = useLook();
   const most = cells.reduce((a, b) => ((b?.heard ?? -1) > (a?.heard ?? -1) ? b : a), undefined);
   return (
@@ -93,7 +99,7 @@ function Row({ strip, name, cells, chosen, onChoose }: RowProps) {
             key={cell.section}
             role="button"
             testID={`cell-${strip}/${cell.section}`}
-            aria-label={`${name}, ${sectionName(cell.section)}: ${cell.words}`}
+            aria-label={`${name}, ${sectionName(cell.section)}: ${describeDifference(profile, names, cell)}`}
             onPress={() => onChoose(`${strip}/${cell.section}`)}
             style={[styles.cell, chosen === cell.section && { backgroundColor: look.card, borderColor: look.ink }]}
           >

@@ -3,10 +3,10 @@ import { useEffect, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { displayName } from '@old-echo/core/desk/state';
-import { sectionNameInText } from '@old-echo/core/desk/format-value';
+import { sectionNameInText } from '@old-echo/core/phrases/format-value';
 
 import { useLiveDesk } from '../store/use-live-desk';
-import { useProductionsQuery, useSceneQuery, useScenesInfiniteQuery } from '../store/api';
+import { useProductionsQuery, useSceneQuery, useScenesInfiniteQuery } from '../store/scenes-api';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { Action } from '../ui/buttons';
 import { Empty, Header } from '../ui/layout';
@@ -48,9 +48,9 @@ export function CompareScreen() {
     return asked.desk || own === null ? (
       <Compare compared={{ ...asked, desk: named ?? null }} />
     ) : (
-      <Loading what="Looking at the desk" />
+      <Loading what="Loading the desk" />
     );
-  if (!here) return <Loading what="Looking at the desk" />;
+  if (!here) return <Loading what="Loading the desk" />;
   const scene = here.desk.scene?.id;
   return scene ? (
     <Compare compared={{ a: scene, others: [LIVE_DESK], at: 0, cell: null, desk: here.desk.id }} />
@@ -126,7 +126,7 @@ function Compare({ compared }: { readonly compared: CompareParams }) {
   const body = fault ? (
     <Empty title={fault.message}>{fault.advice}</Empty>
   ) : unlike ? (
-    <Empty title="Two kinds of desk">{`${a.title} is of a ${a.profile.name}, ${b.title} of a ${b.profile.name}. Choose two of one kind.`}</Empty>
+    <Empty title="Different desk models">{`${a.title} is from a ${a.profile.name}, ${b.title} from a ${b.profile.name}. Choose two from one desk model.`}</Empty>
   ) : comparison && a && b && profile && a.state && b.state ? (
     <ComparedMixes
       profile={profile}
@@ -173,7 +173,7 @@ function Compare({ compared }: { readonly compared: CompareParams }) {
         ) : null}
         {choosing && choosing !== 'combine' ? (
           <StateSheet
-            title={choosing === 'more' ? 'Compare A with another' : `What is ${choosing}`}
+            title={choosing === 'more' ? 'Add a scene to compare' : `Choose ${choosing}`}
             chosen={choosing === 'A' ? a : b}
             open
             onClose={() => setChoosing(null)}

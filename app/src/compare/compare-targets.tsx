@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 import X from 'lucide-react-native/icons/x';
 
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { Chip } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
@@ -28,7 +28,7 @@ export function CompareTargets({ a, sides, at, onChoose, onRemove }: OthersProps
             <CompareTarget key={`${side.of}-${i}`} a={a} side={side} chosen={i === at} onPress={() => onChoose(i)} />
           ))
         : null}
-      <IconAction of={X} name="Take B out" onPress={() => onRemove(at)} />
+      <IconAction of={X} name="Remove B" onPress={() => onRemove(at)} />
     </View>
   );
 }

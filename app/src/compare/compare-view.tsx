@@ -4,7 +4,7 @@ import Combine from 'lucide-react-native/icons/combine';
 import Plus from 'lucide-react-native/icons/plus';
 
 import { comparable, outputDifferences, type CellDifference, type Comparison } from '@old-echo/core/compare/compare';
-import { gist } from '@old-echo/core/compare/gist';
+import { describeComparison } from '@old-echo/core/phrases/describe-comparison';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 
@@ -86,7 +86,7 @@ export function ComparedMixes(props: ComparedMixesProps) {
         </View>
         <IconAction of={Combine} name="Combine A and B" onPress={() => onSheet('combine')} />
         {others.length < MAX_COMPARE_TARGETS ? (
-          <IconAction of={Plus} name="Compare A with one more" onPress={() => onSheet('more')} />
+          <IconAction of={Plus} name="Add a scene to compare" onPress={() => onSheet('more')} />
         ) : null}
       </View>
       <CompareTargets
@@ -118,10 +118,10 @@ export function ComparedMixes(props: ComparedMixesProps) {
         <>
           <Filters profile={profile} comparison={comparison} filter={filter} onFilter={onFilter} />
           {cells.length === 0 ? (
-            <Empty title={comparison.settings === 0 ? 'The same' : 'Nothing left'}>
+            <Empty title={comparison.settings === 0 ? 'No differences' : 'No difference matches these filters'}>
               {comparison.settings === 0
-                ? 'Every setting is where it is in the other. Choose another scene above.'
-                : 'Nothing that differs passes these filters.'}
+                ? 'Every setting is the same in both. Choose another scene above.'
+                : 'Try fewer filters, or clear them.'}
             </Empty>
           ) : (
             <CellMatrix
@@ -135,7 +135,7 @@ export function ComparedMixes(props: ComparedMixesProps) {
             />
           )}
           {wide ? null : detail}
-          {cells.length > 0 ? <AppText kind="heading">Most heard first</AppText> : null}
+          {cells.length > 0 ? <AppText kind="heading">Most audible first</AppText> : null}
           <DifferenceList profile={profile} names={names} cells={cells} chosen={id} onChoose={choose} />
         </>
       )}
@@ -152,7 +152,9 @@ interface GistProps {
 
 function Gist({ profile, names, comparison }: GistProps) {
   const { mixA, mixB } = useSharedAudition() ?? {};
-  return <Sentence phrases={gist(profile, names, comparison, loudnessDifferenceLu(mixA?.view, mixB?.view))} />;
+  return (
+    <Sentence phrases={describeComparison(profile, names, comparison, loudnessDifferenceLu(mixA?.view, mixB?.view))} />
+  );
 }
 
 function Sound({ titleA, titleB }: { readonly titleA: string; readonly titleB: string }) {
@@ -163,7 +165,7 @@ function Sound({ titleA, titleB }: { readonly titleA: string; readonly titleB: s
       <SoundCharts a={a} b={b} names={{ a: titleA, b: titleB }} audition={audition} />
     </Suspense>
   ) : (
-    <Empty title="Not listened to yet">Listen to A and B below; then what was measured is shown here.</Empty>
+    <Empty title="Nothing measured yet">Listen to A and B below first.</Empty>
   );
 }
 

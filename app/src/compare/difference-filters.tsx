@@ -2,7 +2,7 @@ import { ScrollView, StyleSheet } from 'react-native';
 
 import type { Comparison } from '@old-echo/core/compare/compare';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { sectionName } from '@old-echo/core/desk/format-value';
+import { sectionName } from '@old-echo/core/phrases/format-value';
 
 import { Chip } from '../ui/buttons';
 import { SPACE } from '../ui/tokens';
@@ -38,7 +38,7 @@ export function Filters({ profile, comparison, filter, onFilter }: FiltersProps)
   const toggle = (change: Partial<Filter>) => onFilter({ ...filter, ...change });
   return (
     <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={styles.row}>
-      <Chip toggle title="Audible" chosen={filter.audible} onPress={() => toggle({ audible: !filter.audible })} />
+      <Chip toggle title="Audible only" chosen={filter.audible} onPress={() => toggle({ audible: !filter.audible })} />
       {families.length > 1
         ? families.map(({ id, name }) => (
             <Chip

@@ -1,10 +1,11 @@
+import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { CellDifference } from '@old-echo/core/compare/compare';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { plural, sectionName } from '@old-echo/core/desk/format-value';
+import { plural, sectionName } from '@old-echo/core/phrases/format-value';
 
 import { Action } from '../ui/buttons';
 import { useLook } from '../ui/theme';
@@ -50,18 +51,15 @@ export function DifferenceList({ profile, names, cells, chosen, onChoose }: Diff
                 {displayName(profile, names, cell.strip)} · {sectionName(cell.section)}
               </AppText>
               <AppText kind="small" tone="second" numberOfLines={2}>
-                {cell.words}
-                {cell.audible ? '' : ' · hardly heard'}
+                {describeDifference(profile, names, cell)}
+                {cell.audible ? '' : ' · barely audible'}
               </AppText>
             </View>
           </Pressable>
         );
       })}
       {cells.length > shown ? (
-        <Action
-          title={`${plural(cells.length - shown, 'more difference')}: show more`}
-          onPress={() => setShown(shown * 3)}
-        />
+        <Action title={`Show ${plural(cells.length - shown, 'more difference')}`} onPress={() => setShown(shown * 3)} />
       ) : null}
     </View>
   );

@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, isOff } from '@old-echo/core/desk/setting';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { formatValue } from '@old-echo/core/desk/format-value';
+import { formatValue } from '@old-echo/core/phrases/format-value';
 
 import { EchoBar } from '../ui/echo-bar';
 import { useLook } from '../ui/theme';

@@ -2,7 +2,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { insertChain, diffInsertChains, type InsertChange } from '@old-echo/core/signal/insert-chain';
 import type { StripState } from '@old-echo/core/desk/state';
-import { capitalise } from '@old-echo/core/desk/format-value';
+import { capitalise } from '@old-echo/core/phrases/format-value';
 
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';

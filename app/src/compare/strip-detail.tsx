@@ -31,7 +31,7 @@ export function StripDetail({ profile, a, b, comparison, chosen, swipe, onNext, 
           {displayName(profile, b, chosen.strip)}
         </AppText>
         {chosen.strip.startsWith('in.') ? <Solo strip={chosen.strip} /> : null}
-        <Action kind="quiet" title="‹ Before" onPress={onBefore} />
+        <Action kind="quiet" title="‹ Previous" onPress={onBefore} />
         <Action kind="quiet" title="Next ›" onPress={onNext} />
       </View>
       {[chosen, ...own.filter((cell) => cell !== chosen)].map((cell) => (

@@ -26,11 +26,11 @@ export function BinnedRow({ name, under, onBack, onRemove }: BinnedRowProps) {
         {under}
       </AppText>
       <View style={styles.actions}>
-        <Action kind="quiet" title="Bring back" onPress={onBack} />
-        <Action kind="quiet" title="Remove for good" onPress={() => setAsking(true)} />
+        <Action kind="quiet" title="Take out" onPress={onBack} />
+        <Action kind="quiet" title="Delete for good" onPress={() => setAsking(true)} />
       </View>
       <ConfirmDeletion
-        title={`Remove ${name} for good?`}
+        title={`Delete ${name} for good?`}
         open={asking}
         onClose={() => setAsking(false)}
         onRemove={onRemove}
@@ -51,16 +51,16 @@ export function ConfirmDeletion({ title, open, onClose, onRemove }: ForeverProps
   return (
     <Sheet title={title} open={open} onClose={onClose}>
       <View style={styles.ask}>
-        <AppText>This cannot be taken back. Nothing else changes.</AppText>
+        <AppText>This cannot be undone. Nothing else changes.</AppText>
         <Action
           kind="main"
-          title="Remove for good"
+          title="Delete for good"
           onPress={() => {
             onClose();
             onRemove();
           }}
         />
-        <Action title="Keep" onPress={onClose} />
+        <Action title="Cancel" onPress={onClose} />
       </View>
     </Sheet>
   );

@@ -4,7 +4,7 @@ import { StyleSheet, View } from 'react-native';
 import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type Value } from '@old-echo/core/desk/setting';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, formatValue } from '@old-echo/core/desk/format-value';
+import { fullSettingName, plural, formatValue } from '@old-echo/core/phrases/format-value';
 
 import { Action } from '../ui/buttons';
 import { EchoBar } from '../ui/echo-bar';
@@ -62,10 +62,7 @@ export function ChangeList({ profile, names, changes, side, plain, compared }: C
         </View>
       ))}
       {changes.length > shown ? (
-        <Action
-          title={`${plural(changes.length - shown, 'more change')}: show more`}
-          onPress={() => setShown(shown * 3)}
-        />
+        <Action title={`Show ${plural(changes.length - shown, 'more change')}`} onPress={() => setShown(shown * 3)} />
       ) : null}
     </View>
   );

@@ -16,9 +16,8 @@ export function NeverHeard({ title, desk, onBack, children }: NeverHeardProps) {
   return (
     <View style={styles.fill}>
       <Header title={title} onBack={onBack} />
-      <Empty title={`${desk} was never heard yet`}>
-        {children ??
-          'What a restore would do is worked out from what the desk holds. Once it answers, this can be prepared.'}
+      <Empty title={`${desk} has not been read yet`}>
+        {children ?? 'A preview needs the desk’s own values. Once it is connected, this can be prepared.'}
       </Empty>
     </View>
   );

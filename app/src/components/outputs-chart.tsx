@@ -5,7 +5,7 @@ import { BarChart } from 'react-native-gifted-charts';
 import type { OutputDifference } from '@old-echo/core/compare/compare';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { Empty } from '../ui/layout';
 import { chartAxes } from '../ui/chart-axes';
@@ -34,8 +34,7 @@ const said = (decibels: number): string =>
 export default function OutputsChart({ profile, names, outputs }: OutputsChartProps) {
   const look = useLook();
   const [width, setWidth] = useState(0);
-  if (outputs.length === 0)
-    return <Empty title="Every output gets the same">No path to an output moves by half a dB.</Empty>;
+  if (outputs.length === 0) return <Empty title="Outputs match">No path changes by 0.5 dB or more.</Empty>;
   const shown = outputs.slice(0, MOST);
   const name = (strip: string) => displayName(profile, names, strip);
   const bar = Math.max(6, Math.min(28, (width - LABELS) / shown.length / 3));
@@ -43,7 +42,7 @@ export default function OutputsChart({ profile, names, outputs }: OutputsChartPr
   return (
     <View onLayout={(event) => setWidth(event.nativeEvent.layout.width)} testID="outputs">
       <AppText kind="small" tone="second">
-        Gain of all paths together, in dB: left A, right B.
+        Summed path gain per output, dB. Left A, right B.
       </AppText>
       {width > 0 ? (
         <View aria-hidden>
@@ -72,7 +71,7 @@ export default function OutputsChart({ profile, names, outputs }: OutputsChartPr
           <AppText kind="strong" style={styles.fill} numberOfLines={1}>
             {name(output)}
             <AppText kind="small" tone="second">
-              {'  '}most: {name(source)}
+              {'  '}mainly {name(source)}
             </AppText>
           </AppText>
           <AppText kind="value" tone="a">

@@ -16,8 +16,8 @@ export const SaveConflict = ({ error, now, onOver }: SaveConflictProps) => (
   <FaultCard error={error}>
     {now === undefined ? null : (
       <>
-        <AppText tone="second">It reads now: {now}</AppText>
-        <Action title="Save mine over it" onPress={onOver} />
+        <AppText tone="second">Now reads: {now}</AppText>
+        <Action title="Save mine instead" onPress={onOver} />
       </>
     )}
   </FaultCard>

@@ -5,7 +5,7 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { skipToken } from '@reduxjs/toolkit/query';
 
-import { useScenesInfiniteQuery } from '../store/api';
+import { useScenesInfiniteQuery } from '../store/scenes-api';
 import { Action, Chip } from '../ui/buttons';
 import { Option } from '../ui/option';
 import { Empty } from '../ui/layout';
@@ -70,7 +70,7 @@ export function SceneSheet(props: SceneSheetProps) {
       ))}
       {scenes.length === 0 && !isFetching ? (
         <Empty title="No scene found">
-          {saved ? 'Try fewer words.' : 'Try fewer words, or look among what was autosaved too.'}
+          {saved ? 'Try fewer words.' : 'Try fewer words, or include autosaved scenes.'}
         </Empty>
       ) : null}
       {hasNextPage ? (

@@ -1,6 +1,6 @@
 import { useRouter } from 'expo-router';
 
-import { useBeginCombinationMutation } from '../store/api';
+import { useStartCombinationMutation } from '../store/combine-api';
 import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { AppText } from '../ui/app-text';
@@ -23,7 +23,7 @@ interface BeginSheetProps {
 export function StartCombineSheet({ a, b, others, cell, onClose }: BeginSheetProps) {
   const router = useRouter();
   const done = useRunAndNotify();
-  const [begin] = useBeginCombinationMutation();
+  const [begin] = useStartCombinationMutation();
   const go = (base: string, merge: string | null, picks: Readonly<Record<string, string>>) =>
     void done(begin({ base, merge, picks }), () => '').then((made) => {
       if (made)
@@ -36,9 +36,9 @@ export function StartCombineSheet({ a, b, others, cell, onClose }: BeginSheetPro
     });
   const now = [a, b].some(({ of }) => of === LIVE_DESK);
   return (
-    <Sheet title="Combine and share" open onClose={onClose}>
+    <Sheet title="Combine, apply, export" open onClose={onClose}>
       {now ? (
-        <AppText>What is on the desk is no scene yet. Capture it first, then its parts can be taken.</AppText>
+        <AppText>The desk as it is now is not a scene yet. Capture it first.</AppText>
       ) : (
         <>
           {cell ? (
@@ -49,18 +49,18 @@ export function StartCombineSheet({ a, b, others, cell, onClose }: BeginSheetPro
             />
           ) : null}
           <MenuRow
-            title="Take parts of B into A"
-            under={`${a.title} stays as it is but for what you take of ${b.title}`}
+            title="Take from B into A"
+            under={`Starts as ${a.title}; only what you take from ${b.title} changes`}
             onPress={() => go(a.of, null, {})}
           />
           <MenuRow
-            title="Take parts of A into B"
-            under={`${b.title} stays as it is but for what you take of ${a.title}`}
+            title="Take from A into B"
+            under={`Starts as ${b.title}; only what you take from ${a.title} changes`}
             onPress={() => go(b.of, null, {})}
           />
           {cell ? (
             <MenuRow
-              title={`Write ${cell[1]} of B into other scenes`}
+              title={`Apply ${cell[1]} of B to other scenes`}
               under="As many as you choose, with a preview and one undo"
               onPress={() => {
                 onClose();
@@ -69,13 +69,13 @@ export function StartCombineSheet({ a, b, others, cell, onClose }: BeginSheetPro
             />
           ) : null}
           <MenuRow
-            title="Bring both together"
-            under="What either changed since the scene both come from; you settle what is at odds"
+            title="Combine both"
+            under="All changes since their common scene; you settle what is at odds"
             onPress={() => go(a.of, b.of, {})}
           />
           <MenuRow
-            title="Differences on paper"
-            under="Strip by strip, in trade units"
+            title="Print differences"
+            under="Strip by strip"
             onPress={() => window.open(`/api/sheets/differences?a=${a.of}&b=${b.of}`, '_blank')}
           />
           <MenuRow

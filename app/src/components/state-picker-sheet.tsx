@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { ScrollView, StyleSheet } from 'react-native';
 
 import { useLiveDesk } from '../store/use-live-desk';
-import { useDesksQuery, useProductionsQuery } from '../store/api';
+import { useDesksQuery } from '../store/desk-api';
+import { useProductionsQuery } from '../store/scenes-api';
 import { Chip } from '../ui/buttons';
 import { Option } from '../ui/option';
 import { SPACE } from '../ui/tokens';

@@ -48,9 +48,7 @@ export function StripSheet({ title, now, chosen, open, onClose, onChoose }: Stri
           }}
         />
       ))}
-      {strips.length === 0 ? (
-        <Empty title="No strip has this name">Search looks at the names and numbers.</Empty>
-      ) : null}
+      {strips.length === 0 ? <Empty title="No strip found">Search covers names and numbers.</Empty> : null}
     </Sheet>
   );
 }

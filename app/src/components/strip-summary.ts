@@ -1,6 +1,6 @@
 import type { Value } from '@old-echo/core/desk/setting';
 import type { StripState } from '@old-echo/core/desk/state';
-import { shortSectionName } from '@old-echo/core/desk/format-value';
+import { shortSectionName } from '@old-echo/core/phrases/format-value';
 import type { SafeExtent } from './strip-safety';
 
 interface Moved {
@@ -22,7 +22,7 @@ export function countBySection(changes: readonly Moved[]): string {
 /** What is worth saying about a strip that has not drifted. */
 export function stripBadges(strip: StripState | undefined, safe: SafeExtent): string {
   const words = [
-    safe === 'all' ? 'safe' : safe === 'some' ? 'partly safe' : '',
+    safe === 'all' ? 'safe' : safe === 'some' ? 'some safe' : '',
     strip?.['source/link'] === true ? 'stereo link' : '',
   ];
   return words.filter(Boolean).join(' · ');

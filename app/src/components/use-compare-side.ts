@@ -6,14 +6,9 @@ import type { State } from '@old-echo/core/desk/state';
 
 import { heardAt } from './heard-at';
 import { useLiveDesk } from '../store/use-live-desk';
-import {
-  useDesksQuery,
-  useProductionsQuery,
-  useProfileQuery,
-  useSceneQuery,
-  useSceneStateQuery,
-  type ApiFault,
-} from '../store/api';
+import { useDesksQuery, useProfileQuery } from '../store/desk-api';
+import { useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../store/scenes-api';
+import { type ApiFault } from '../store/api';
 import { LIVE_DESK, type StateRef } from './links/compare-link';
 
 export interface CompareSide {
@@ -44,7 +39,7 @@ export function useSide(of: StateRef | undefined, deskId?: string | null): Compa
   if (of === LIVE_DESK)
     return {
       of,
-      title: !now || now.linked ? 'On the desk now' : `As last heard ${heardAt(now.desk.heardAt)}`,
+      title: !now || now.linked ? 'On the desk now' : `As last read ${heardAt(now.desk.heardAt)}`,
       under: now?.desk.name ?? '',
       state: now?.known ? now.state : undefined,
       profile: now?.profile,
@@ -54,8 +49,8 @@ export function useSide(of: StateRef | undefined, deskId?: string | null): Compa
       fault:
         now && !now.known
           ? {
-              message: `${now.desk.name} was never heard yet`,
-              advice: 'What it holds can be compared once it answers.',
+              message: `${now.desk.name} has not been read yet`,
+              advice: 'It can be compared once it is connected.',
             }
           : undefined,
     };

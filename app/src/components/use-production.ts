@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 
-import { useProductionsQuery } from '../store/api';
+import { useProductionsQuery } from '../store/scenes-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { wentToProduction } from '../store/preferences-slice';
 import { lookedAt } from '../store/scene-list-slice';

@@ -3,20 +3,20 @@ import { useRouter } from 'expo-router';
 import { stagedRecall } from '@old-echo/core/contracts/restore';
 import type { NewStagedSettings } from '@old-echo/core/contracts/preset';
 
-import { useNewPlacementMutation } from '../store/api';
+import { useStageSettingsMutation } from '../store/recall-api';
 import { previewHref } from './links/recall-link';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 
 type Put = Pick<NewStagedSettings, 'deskId' | 'title' | 'settings'> & Partial<NewStagedSettings>;
 
 /** Puts settings together for a desk and leads to their preview; nothing is sent before that. */
-export function useStageSettings(): { readonly put: (placement: Put) => void; readonly busy: boolean } {
+export function useStageSettings(): { readonly put: (stagedSettings: Put) => void; readonly busy: boolean } {
   const router = useRouter();
   const done = useRunAndNotify();
-  const [make, { isLoading }] = useNewPlacementMutation();
+  const [make, { isLoading }] = useStageSettingsMutation();
   return {
-    put: (placement) =>
-      void done(make({ marks: [], ownGain: false, ...placement }), () => '').then(
+    put: (stagedSettings) =>
+      void done(make({ appliedPresets: [], gainFromOtherSource: false, ...stagedSettings }), () => '').then(
         (made) => made && router.navigate(previewHref(stagedRecall(made.deskId, made.id))),
       ),
     busy: isLoading,

@@ -4,7 +4,7 @@ import { useRouter, type Href } from 'expo-router';
 import type { RestoreView } from '@old-echo/core/contracts/restore';
 
 import { deskHref } from '../store/desk-address';
-import { useRestoreQuery } from '../store/api';
+import { useRestoreQuery } from '../store/recall-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { noticed } from '../store/notice-slice';
 
@@ -22,7 +22,7 @@ export function useWayBack(): () => void {
     const last = restore?.id === id ? restore : undefined;
     const href = last && wayBackHref(last);
     if (href) router.navigate(href);
-    else if (last) dispatch(noticed('What was kept before the last restore was removed for good: it has no way back.'));
-    else if (!id) dispatch(noticed('There is no way back yet: nothing was restored on this desk.'));
+    else if (last) dispatch(noticed('The way back of the last restore was deleted for good.'));
+    else if (!id) dispatch(noticed('No way back yet: nothing was restored on this desk.'));
   };
 }

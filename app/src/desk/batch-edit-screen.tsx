@@ -8,7 +8,8 @@ import { stripFamily } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
 import { movedWithHalves } from '@old-echo/core/desk/linked-pair';
 import { displayName } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, sectionName, SECTIONS, formatValue } from '@old-echo/core/desk/format-value';
+import { fullSettingName, plural, sectionName, formatValue } from '@old-echo/core/phrases/format-value';
+import { SECTIONS } from '@old-echo/core/desk/sections';
 
 import { deskHref } from '../store/desk-address';
 import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
@@ -36,8 +37,8 @@ export function TogetherScreen() {
   if (strips.length === 0)
     return (
       <View style={styles.fill}>
-        <Header title="Change together" onBack={back} />
-        <Empty title="No strips are selected">Hold a strip on the desk to select it, then others.</Empty>
+        <Header title="Edit selected strips" onBack={back} />
+        <Empty title="No strips are selected">On the desk, press and hold a strip to select it.</Empty>
       </View>
     );
   return <BatchEdit now={now} strips={strips} onBack={back} />;
@@ -66,7 +67,11 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
   const called = fullSettingName(profile, `${first}/${key}`, state);
   return (
     <View style={styles.fill}>
-      <Header over={`On ${plural(strips.length, 'strip')} of ${desk.name}`} title="Change together" onBack={onBack} />
+      <Header
+        over={`On ${plural(strips.length, 'strip')} of ${desk.name}`}
+        title="Edit selected strips"
+        onBack={onBack}
+      />
       <Body tight>
         <AppText tone="second">{strips.map((strip) => displayName(profile, state, strip)).join(', ')}</AppText>
         <View style={styles.chips}>
@@ -97,7 +102,7 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
         </Card>
         <Sentence
           phrases={[
-            { text: moves.length === 0 ? 'Nothing moves' : `${plural(moves.length, 'strip')} move`, tone: 'bold' },
+            { text: moves.length === 0 ? 'No change yet' : `${plural(moves.length, 'strip')} move`, tone: 'bold' },
             { text: moves.length < strips.length ? '; those that are off, or there already, stay.' : ' together.' },
           ]}
         />
@@ -125,7 +130,7 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
           kind="main"
           grow
           busy={busy}
-          title={moves.length === 0 ? 'Nothing moves yet' : `Preview on ${plural(moves.length, 'strip')}`}
+          title={moves.length === 0 ? 'No change yet' : `Preview ${plural(moves.length, 'strip')}`}
           disabled={moves.length === 0}
           onPress={() =>
             put({

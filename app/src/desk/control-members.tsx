@@ -1,6 +1,6 @@
 import { isControl, type Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { Card } from '../ui/layout';
 import { AppText } from '../ui/app-text';

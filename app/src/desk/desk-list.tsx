@@ -4,12 +4,12 @@ import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native'
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { deskHref } from '../store/desk-address';
 import { heardAt } from '../components/heard-at';
 import { useBaseline, useDrift, type LiveDesk } from '../store/use-live-desk';
-import { useProductionsQuery } from '../store/api';
+import { useProductionsQuery } from '../store/scenes-api';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { DragSpace } from '../ui/drag';
 import { SectionHeading, Empty, Header, useIsWide } from '../ui/layout';
@@ -28,7 +28,7 @@ import { SelectionBar } from './selection-bar';
 import { ShowLock } from './show-lock';
 import { StripRow } from './strip-row';
 import { UnfinishedRestoreCard } from './unfinished-restore-card';
-import { useFlip } from '../components/use-flip';
+import { useSwap } from '../components/use-swap';
 import { useMoveSetting } from './use-move-setting';
 
 const DRIFTED = 'drifted';
@@ -47,11 +47,11 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
   const safe = useMemo(() => safeExtents(profile, desk.safes), [profile, desk.safes]);
   const drifted = useMemo(() => [...new Set(drift?.map((change) => change.strip))], [drift]);
   const open = useCallback((strip: string) => router.navigate(`/desk/${desk.id}/strip/${strip}`), [router, desk.id]);
-  const flip = useFlip(desk);
+  const swap = useSwap(desk);
   const copy = (strip: string, onto: string) => router.navigate(putHref({ strip }, [onto]));
   useShortcuts({
     '/': () => setSearch(''),
-    f: () => linked && flip(),
+    f: () => linked && swap(),
     g: () => router.navigate(`/desk/${desk.id}/log`),
     w: wayBack,
   });
@@ -62,7 +62,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
   const band = wanted
     ? `${plural(strips.length, 'strip')} found`
     : shown === DRIFTED
-      ? 'Drifted: echo is what it was, solid is now'
+      ? 'Drifted: dashed in the scene, solid now'
       : (family?.name ?? '');
 
   return (
@@ -122,10 +122,12 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
               />
             )}
             ListEmptyComponent={
-              <Empty title={wanted ? 'No strip has this name' : 'Nothing has drifted'}>
+              <Empty title={wanted ? 'No strip found' : 'Nothing has drifted'}>
                 {wanted
-                  ? 'Search looks at the names and numbers of strips.'
-                  : 'Capture a scene, and what moves from then on is listed here.'}
+                  ? 'Search covers names and numbers.'
+                  : now.desk.baseline
+                    ? 'Nothing has moved since the scene was captured.'
+                    : 'Capture a scene to see what moves.'}
               </Empty>
             }
           />
@@ -139,7 +141,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
           disabled={!linked}
           onPress={() => router.navigate(deskHref(desk.id, 'capture'))}
         />
-        <Action title="Flip" disabled={!linked} onPress={() => flip()} />
+        <Action title="Swap" disabled={!linked} onPress={() => swap()} />
         <Action title="Way back" disabled={!linked} onPress={wayBack} />
       </Footer>
     </View>
@@ -157,7 +159,7 @@ function DeskHead({ now, onSearch, searching }: { now: LiveDesk; onSearch: () =>
     productions?.find((p) => p.id === desk.scene?.productionId) ??
     productions?.find((p) => p.deskId === desk.id && !p.binnedAt);
   const version = production?.versions.find((v) => v.id === desk.scene?.versionId);
-  const link = linked ? 'Linked' : desk.link.state === 'reading' ? 'Reading' : 'Not linked';
+  const link = linked ? 'Connected' : desk.link.state === 'reading' ? 'Reading' : 'Not connected';
   return (
     <Header
       title={desk.name}
@@ -183,12 +185,12 @@ function DeskHead({ now, onSearch, searching }: { now: LiveDesk; onSearch: () =>
 
 function CurrentSceneCard({ now, count, onPress }: { now: LiveDesk; count: number | undefined; onPress: () => void }) {
   const look = useLook();
-  const { scene, baseline, flip } = now.desk;
+  const { scene, baseline, swap } = now.desk;
   return (
     <Pressable
       role="button"
       onPress={onPress}
-      testID="standing"
+      testID="current-scene"
       style={[styles.standing, { backgroundColor: look.card, borderColor: look.line }]}
     >
       <View style={styles.fill}>
@@ -196,15 +198,15 @@ function CurrentSceneCard({ now, count, onPress }: { now: LiveDesk; count: numbe
           {now.linked
             ? 'On the desk'
             : now.known
-              ? `On the desk, as last heard ${heardAt(now.desk.heardAt)}`
-              : 'Never heard yet'}
+              ? `On the desk, as last read ${heardAt(now.desk.heardAt)}`
+              : 'Not read yet'}
         </AppText>
         <AppText kind="strong" numberOfLines={2} testID="baseline">
           {baseline ? `${baseline.line}${scene?.binned ? ' (in the bin)' : ''}` : 'No scene yet'}
         </AppText>
-        {flip ? (
-          <AppText kind="small" tone="second" numberOfLines={1} testID="flip-to">
-            {flip.wayBack ? `Flip leads back to how it was ${lowered(flip.name)}` : `Flip leads to ${sceneTitle(flip)}`}
+        {swap ? (
+          <AppText kind="small" tone="second" numberOfLines={1} testID="swap-to">
+            {swap.wayBack ? `Swap leads back to how it was ${lowered(swap.name)}` : `Swap leads to ${sceneTitle(swap)}`}
           </AppText>
         ) : null}
       </View>
@@ -213,7 +215,7 @@ function CurrentSceneCard({ now, count, onPress }: { now: LiveDesk; count: numbe
           {count ?? '–'}
         </AppText>
         <AppText kind="small" tone="second">
-          {baseline && count === undefined ? 'drift not known' : count === 1 ? 'setting drifted' : 'settings drifted'}
+          {baseline && count === undefined ? 'drift unknown' : count === 1 ? 'setting drifted' : 'settings drifted'}
         </AppText>
       </View>
     </Pressable>

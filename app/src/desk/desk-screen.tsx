@@ -4,7 +4,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { useLiveDesk } from '../store/use-live-desk';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { useDesksQuery } from '../store/api';
+import { useDesksQuery } from '../store/desk-api';
 import { Action, Footer } from '../ui/buttons';
 import { Empty, Header, Split } from '../ui/layout';
 import { Loading } from '../components/loading';
@@ -37,7 +37,7 @@ export function DeskScreen() {
       <View style={styles.fill}>
         <Header title="Desk" />
         <Empty title="No desk yet">
-          Open an archive: the desk it was made on is entered with it, and everything can be looked at.
+          Open an archive: the desk it was made on is added with it, and everything can be looked at.
         </Empty>
         <Footer>
           <Action kind="main" grow title="Open a file" onPress={() => router.navigate('/files')} />

@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
-import { countStrips, plural, sectionName } from '@old-echo/core/desk/format-value';
+import { countStrips, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import { putBackRecall } from '@old-echo/core/contracts/restore';
 import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
@@ -29,25 +29,21 @@ export function DriftList({ now }: { readonly now: LiveDesk }) {
   const { id, name, baseline } = now.desk;
   if (drift === undefined || drift.length === 0)
     return drift === undefined && baseline ? (
-      <Empty title="Drift is not known">
-        {now.known ? 'What the desk is meant to hold is being fetched.' : `${name} was never heard yet.`}
+      <Empty title="Drift is unknown">
+        {now.known ? 'Loading what the desk should hold.' : `${name} has not been read yet.`}
       </Empty>
     ) : (
       <Empty title="Nothing has drifted">
         {baseline
-          ? `${now.linked ? 'The desk matches' : 'When last heard, the desk matched'} ${baseline.line}.`
-          : 'No scene on the desk yet. Capture one, and what moves from then on is listed here.'}
+          ? `${now.linked ? 'The desk matches' : 'When last read, the desk matched'} ${baseline.line}.`
+          : 'No scene on the desk yet. Capture one to see what moves.'}
       </Empty>
     );
   return (
     <Body>
       <View style={styles.start}>
         {putBack ? <Action kind="quiet" title="Put everything back" onPress={() => putBack(drift)} /> : null}
-        <Action
-          kind="quiet"
-          title="Write into other scenes …"
-          onPress={() => router.navigate(deskHref(id, 'ripple'))}
-        />
+        <Action kind="quiet" title="Apply to other scenes …" onPress={() => router.navigate(deskHref(id, 'ripple'))} />
       </View>
       <ChangeList
         profile={now.profile}
@@ -95,7 +91,7 @@ export function RevertSectionButton({
 }) {
   const putBack = useRevertDrift(now);
   return putBack && drift.length > 0 ? (
-    <Action title={`Put ${sectionName(section)} back`} onPress={() => putBack(drift)} />
+    <Action title={`Put ${sectionNameInText(section)} back`} onPress={() => putBack(drift)} />
   ) : null;
 }
 

@@ -4,7 +4,7 @@ import { StyleSheet } from 'react-native';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { isOff, type Value } from '@old-echo/core/desk/setting';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { useBaseline, type LiveDesk } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';

@@ -1,7 +1,7 @@
 import { sectionOf } from '@old-echo/core/desk/address';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
-import { sectionName, settingName } from '@old-echo/core/desk/format-value';
+import { sectionName, settingName } from '@old-echo/core/phrases/format-value';
 import { compileScope, decisionFor } from '@old-echo/core/recall/compile-scope';
 import { OUTPUT_FAMILIES } from '@old-echo/core/signal/path-gain';
 import { setSafe, type SafeTarget } from '@old-echo/core/recall/edit-safes';
@@ -9,7 +9,7 @@ import { holdFamily, holdOutput, isFamilySafe, isOutputSafe, sendsInto } from '@
 import type { Safes } from '@old-echo/core/recall/scope-rules';
 
 import type { LiveDesk } from '../store/use-live-desk';
-import { useEditDeskMutation } from '../store/api';
+import { useEditDeskMutation } from '../store/desk-api';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
 import { AppText } from '../ui/app-text';
@@ -38,15 +38,15 @@ export function SafeSheet({ now, strip, section, onClose }: SafeSheetProps) {
   const isOutput = sendsInto(profile, strip).length > 0 || OUTPUT_FAMILIES.includes(family);
   const save = (safes: Safes, what: string, held: boolean) =>
     void done(edit({ id: desk.id, edit: { safes: [...safes] } }), () =>
-      held ? `${what} safe from every restore.` : `${what} no longer safe as a whole.`,
+      held ? `${what} safe.` : `${what} no longer safe as a whole.`,
     );
   const set = (at: Omit<SafeTarget, 'strip'>, what: string, held: boolean) =>
     void done(edit({ id: desk.id, edit: { safes: [...setSafe(profile, desk.safes, { strip, ...at }, held)] } }), () =>
-      held ? `${what} of ${who} is safe from every restore.` : `${what} of ${who} can come back again.`,
+      held ? `${who} ${what}: safe.` : `${who} ${what}: follows restores again.`,
     );
   return (
-    <Sheet title={`${who}: keep safe`} open onClose={onClose}>
-      <AppText tone="second">What is safe stays as it is, whatever a restore brings back.</AppText>
+    <Sheet title={`${who}: safes`} open onClose={onClose}>
+      <AppText tone="second">No restore touches what is safe, whatever the recall scope.</AppText>
       <CheckRow
         name={`All of ${sectionName(section)}`}
         under=""
@@ -83,7 +83,7 @@ export function SafeSheet({ now, strip, section, onClose }: SafeSheetProps) {
       {isOutput ? (
         <CheckRow
           name={`${who}, with all that is sent to it`}
-          under="The strip itself and every send into it"
+          under="The strip and every send into it"
           tick={isOutputSafe(profile, desk.safes, strip) ? 'all' : 'none'}
           testID="safe-output"
           onPress={() => {

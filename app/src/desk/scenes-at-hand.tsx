@@ -8,7 +8,7 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 
 import { deskHref } from '../store/desk-address';
-import { usePinScenesMutation } from '../store/api';
+import { useSetScenesAtHandMutation } from '../store/desk-api';
 import { Icon } from '../ui/icon';
 import { IconAction } from '../ui/menu';
 import { moveItem, OrderRow } from '../ui/reorder-row';
@@ -20,34 +20,34 @@ import { AppText } from '../ui/app-text';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 
-/** The pinned scenes of a desk: a tap leads to a scene's preview, a key from 1 to 9 too. */
+/** The scenes at hand of a desk: a tap leads to a scene's preview, a key from 1 to 9 too. */
 export function ScenesAtHand({ desk }: { readonly desk: DeskView }) {
   const look = useLook();
   const router = useRouter();
   const [ordering, setOrdering] = useState(false);
   const toPreview = (id: string) => router.navigate(deskHref(desk.id, `restore/${id}/preview`));
   // Those of the song or show that the desk is on; where it has none of them, all.
-  const own = desk.pins.filter(({ productionId }) => productionId === desk.scene?.productionId);
-  const pins = own.length > 0 ? own : desk.pins;
-  useShortcuts(Object.fromEntries(pins.slice(0, 9).map(({ id }, i) => [String(i + 1), () => toPreview(id)])));
-  if (desk.pins.length === 0) return null;
+  const own = desk.atHand.filter(({ productionId }) => productionId === desk.scene?.productionId);
+  const atHand = own.length > 0 ? own : desk.atHand;
+  useShortcuts(Object.fromEntries(atHand.slice(0, 9).map(({ id }, i) => [String(i + 1), () => toPreview(id)])));
+  if (desk.atHand.length === 0) return null;
   return (
     <>
       <ScrollView
         horizontal
         showsHorizontalScrollIndicator={false}
         style={styles.row}
-        contentContainerStyle={styles.pins}
-        aria-label="Pinned scenes"
+        contentContainerStyle={styles.atHand}
+        aria-label="Scenes at hand"
       >
-        {pins.map(({ id, number, name }) => (
+        {atHand.map(({ id, number, name }) => (
           <Pressable
             key={id}
             role="link"
-            testID={`pin-${number}`}
+            testID={`at-hand-${number}`}
             aria-label={`Preview of ${number} ${name}`}
             onPress={() => toPreview(id)}
-            style={[styles.pin, { borderColor: look.line, backgroundColor: look.card }]}
+            style={[styles.setScenesAtHand, { borderColor: look.line, backgroundColor: look.card }]}
           >
             <AppText kind="value" tone="second">
               {number}
@@ -57,38 +57,43 @@ export function ScenesAtHand({ desk }: { readonly desk: DeskView }) {
             </AppText>
           </Pressable>
         ))}
-        <Pressable role="button" aria-label="Order the pins" onPress={() => setOrdering(true)} style={styles.order}>
+        <Pressable
+          role="button"
+          aria-label="Edit scenes at hand"
+          onPress={() => setOrdering(true)}
+          style={styles.order}
+        >
           <Icon of={Pin} size={20} color={look.second} />
         </Pressable>
       </ScrollView>
-      <PinSheet desk={desk} open={ordering} onClose={() => setOrdering(false)} />
+      <AtHandSheet desk={desk} open={ordering} onClose={() => setOrdering(false)} />
     </>
   );
 }
 
-function PinSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; onClose: () => void }) {
+function AtHandSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; onClose: () => void }) {
   const done = useRunAndNotify();
-  const [pin] = usePinScenesMutation();
-  const { pins } = desk;
-  const set = (next: DeskView['pins'], words: string) =>
-    void done(pin({ desk: desk.id, ids: next.map(({ id }) => id) }), () => words);
+  const [setScenesAtHand] = useSetScenesAtHandMutation();
+  const { atHand } = desk;
+  const set = (next: DeskView['atHand'], words: string) =>
+    void done(setScenesAtHand({ desk: desk.id, ids: next.map(({ id }) => id) }), () => words);
   return (
-    <Sheet title="Pinned to the desk" open={open} onClose={onClose}>
-      {pins.map((scene, at) => (
+    <Sheet title="Scenes at hand" open={open} onClose={onClose}>
+      {atHand.map((scene, at) => (
         <OrderRow
           key={scene.id}
           name={scene.name}
           at={at}
-          of={pins.length}
-          onMove={(by) => set(moveItem(pins, at, by), `${scene.name} moved.`)}
+          of={atHand.length}
+          onMove={(by) => set(moveItem(atHand, at, by), `${scene.name} moved.`)}
           side={
             <IconAction
               of={X}
-              name={`${scene.name}: take off`}
+              name={`Remove ${scene.name}`}
               onPress={() =>
                 set(
-                  pins.filter(({ id }) => id !== scene.id),
-                  `${scene.name} is no longer pinned.`,
+                  atHand.filter(({ id }) => id !== scene.id),
+                  `${scene.name} removed from at hand.`,
                 )
               }
             />
@@ -97,15 +102,15 @@ function PinSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; onCl
           <AppText numberOfLines={1}>{sceneTitle(scene)}</AppText>
         </OrderRow>
       ))}
-      {pins.length === 0 ? <Empty title="Nothing is pinned">Pin a scene from its page.</Empty> : null}
+      {atHand.length === 0 ? <Empty title="No scenes at hand">Choose “Keep at hand” on a scene’s page.</Empty> : null}
     </Sheet>
   );
 }
 
 const styles = StyleSheet.create({
   row: { flexGrow: 0 },
-  pins: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingTop: SPACE.s },
-  pin: {
+  atHand: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingTop: SPACE.s },
+  setScenesAtHand: {
     flexDirection: 'row',
     alignItems: 'center',
     gap: SPACE.xs,

@@ -1,7 +1,7 @@
 import type { Family, Profile } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
-import { settingName, formatValue } from '@old-echo/core/desk/format-value';
+import { settingName, formatValue } from '@old-echo/core/phrases/format-value';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 
 import { GroupRow } from './group-row';

@@ -2,7 +2,7 @@ import { insertChain } from '@old-echo/core/signal/insert-chain';
 import type { Family } from '@old-echo/core/desk/profile';
 import { isOff } from '@old-echo/core/desk/setting';
 import type { StripState } from '@old-echo/core/desk/state';
-import { plural, formatValue } from '@old-echo/core/desk/format-value';
+import { plural, formatValue } from '@old-echo/core/phrases/format-value';
 
 /** A section in a few words, for when it is folded: "off", "5 sends on", "drive, echo (off)", "−4.0 dB". */
 export function sectionSummary(family: Family, section: string, strip: StripState): string {

@@ -2,7 +2,7 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { deskHref } from '../store/desk-address';
 import type { LiveDesk } from '../store/use-live-desk';
@@ -42,25 +42,25 @@ export function SelectionBar({ now }: { readonly now: LiveDesk }) {
       <View style={styles.fill}>
         <AppText kind="strong">{plural(count, 'strip')} selected</AppText>
         <AppText kind="small" tone="second">
-          They also stand ready where strips are chosen
+          Preselected wherever strips are chosen
         </AppText>
       </View>
-      <Action kind="quiet" title="Do …" onPress={() => setOpen(true)} />
+      <Action kind="quiet" title="Actions …" onPress={() => setOpen(true)} />
       <Action kind="quiet" title="Clear" onPress={() => dispatch(cleared())} />
-      <Sheet title={`${plural(count, 'strip')} together`} open={open} onClose={() => setOpen(false)}>
+      <Sheet title={`Actions for ${plural(count, 'strip')}`} open={open} onClose={() => setOpen(false)}>
         <MenuRow
-          title="Change one thing on all of them"
+          title="Edit selected strips"
           under="To the same value, or by the same step"
-          onPress={then(() => router.navigate(deskHref(now.desk.id, 'together')))}
+          onPress={then(() => router.navigate(deskHref(now.desk.id, 'edit-strips')))}
         />
         <MenuRow
-          title="Put a preset on all of them"
+          title="Apply a preset to all of them"
           under="The same EQ, the same insert, everywhere"
           onPress={then(() => router.navigate('/library'))}
         />
         <MenuRow
-          title="Save them in the library"
-          under="As a kit, with what they feed"
+          title="Save them to the library"
+          under="As a strip set, with what they feed"
           onPress={then(() => setSaving(true))}
         />
       </Sheet>

@@ -3,7 +3,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
 
 import { isNumberSpec, type ChoiceSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
-import { formatValue } from '@old-echo/core/desk/format-value';
+import { formatValue } from '@old-echo/core/phrases/format-value';
 
 import { Option } from '../ui/option';
 import { Sheet } from '../ui/sheet';

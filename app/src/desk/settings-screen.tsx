@@ -5,7 +5,8 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { toApiFault, useDesksQuery, useEditDeskMutation } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useDesksQuery, useEditDeskMutation } from '../store/desk-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { Action, Chip, HoldButton } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -26,7 +27,7 @@ const APPEARANCES: readonly (readonly [Appearance, string])[] = [
   ['night', 'Night'],
 ];
 
-/** Desks and appearance: what is set once and then left alone. */
+/** Settings: what is set once and then left alone. */
 export function SettingsScreen() {
   const router = useRouter();
   const dispatch = useAppDispatch();
@@ -41,7 +42,7 @@ export function SettingsScreen() {
   useShortcuts({ Escape: back });
   return (
     <View style={styles.fill}>
-      <Header title="Desks and appearance" onBack={back} />
+      <Header title="Settings" onBack={back} />
       {error ? (
         <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />
       ) : desks ? (
@@ -59,7 +60,7 @@ export function SettingsScreen() {
             ))}
             <AppText kind="heading">You</AppText>
             <Field
-              label="Your name, for the log of restores"
+              label="Your name, for the restore log"
               value={who}
               maxLength={MAX_PERSON_NAME_LENGTH}
               onChangeText={(name) => dispatch(calledOneself(name))}
@@ -77,11 +78,11 @@ export function SettingsScreen() {
               ))}
             </View>
             <StorageCard />
-            <AppText tone="second">Press ? on any screen for the keys.</AppText>
+            <AppText tone="second">Press ? on any screen for the keyboard shortcuts.</AppText>
           </View>
         </Body>
       ) : (
-        <Loading what="Looking for the desks" />
+        <Loading what="Loading the desks" />
       )}
     </View>
   );
@@ -113,7 +114,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
           </AppText>
         </View>
         <AppText kind="strong" tone={linked ? 'done' : 'stop'}>
-          {linked ? '● Linked' : desk.link.state === 'reading' ? '○ Reading' : '○ Not linked'}
+          {linked ? '● Connected' : desk.link.state === 'reading' ? '○ Reading' : '○ Not connected'}
         </AppText>
       </Pressable>
       <View style={styles.chips} role="tablist" aria-label="Mode">
@@ -127,10 +128,10 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
       </View>
       <AppText kind="small" tone="second">
         {desk.showLock
-          ? 'The show lock is on: mode, thresholds and safes stay as they are.'
+          ? 'The show is locked: mode, thresholds and safes stay as they are.'
           : desk.mode === 'live'
-            ? 'Live: a restore has to be held down, and every stop answered.'
-            : 'Studio: a restore needs one touch, unless a stop has to be answered first.'}
+            ? 'Live: hold to restore; every Stop must be answered.'
+            : 'Studio: tap to restore; a Stop still blocks.'}
       </AppText>
       <View style={styles.chips} role="tablist" aria-label="What a hand keeps during a restore">
         <Chip
@@ -147,13 +148,13 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
         />
       </View>
       <View style={styles.chips}>
-        <Action kind="quiet" title="When to caution …" onPress={() => setOpen(true)} />
-        <Action kind="quiet" title="Log of restores" onPress={() => router.navigate(`/desk/${desk.id}/log`)} />
+        <Action kind="quiet" title="Caution thresholds …" onPress={() => setOpen(true)} />
+        <Action kind="quiet" title="Restore log" onPress={() => router.navigate(`/desk/${desk.id}/log`)} />
       </View>
       <ThresholdsSheet desk={desk} open={open} onClose={() => setOpen(false)} />
       <Sheet title={`${desk.name}: leave live`} open={leaving} onClose={() => setLeaving(false)}>
         <View style={styles.ask}>
-          <AppText>In the studio a restore needs one touch, and fewer cautions have to be answered.</AppText>
+          <AppText>In studio mode one tap restores, and fewer cautions must be answered.</AppText>
           <View style={styles.chips}>
             <HoldButton title="Hold to leave live" onDone={() => void change('studio').then(() => setLeaving(false))} />
           </View>

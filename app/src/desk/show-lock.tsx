@@ -5,7 +5,7 @@ import LockOpen from 'lucide-react-native/icons/lock-open';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 
-import { useEditDeskMutation } from '../store/api';
+import { useEditDeskMutation } from '../store/desk-api';
 import { Action, HoldButton } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
@@ -23,25 +23,25 @@ export function ShowLock({ desk }: { readonly desk: DeskView }) {
   useShortcuts({ l: () => setOpen(true) });
   const set = (on: boolean) =>
     void done(edit({ id: desk.id, edit: { showLock: on } }), () =>
-      on ? `The show lock of ${name} is on.` : `The show lock of ${name} is lifted.`,
+      on ? `The show on ${name} is locked.` : `The show on ${name} is unlocked.`,
     ).then(() => setOpen(false));
   return (
     <>
       <IconAction
         of={showLock ? Lock : LockOpen}
-        name={showLock ? 'Show lock is on' : 'Show lock is off'}
+        name={showLock ? 'The show is locked' : 'The show is not locked'}
         onPress={() => setOpen(true)}
       />
       <Sheet title="Show lock" open={open} onClose={() => setOpen(false)}>
         <View style={styles.ask}>
           <AppText>
             {showLock
-              ? `Until it is lifted nothing can be restored to ${name}, replaced or removed, and mode, thresholds and safes stay. Capturing and moving single controls go on.`
-              : `While it is on, nothing can be restored to ${name}, no scene made on it can be replaced or removed, and mode, thresholds and safes stay as they are.`}
+              ? `While locked, nothing is restored to ${name}, and its scenes, mode, thresholds and safes stay as they are. You can still capture and move controls.`
+              : `While locked, nothing is restored to ${name}, and its scenes, mode, thresholds and safes stay as they are. You can still capture and move controls.`}
           </AppText>
           {showLock ? (
             <View style={styles.hold}>
-              <HoldButton title="Hold to lift the lock" disabled={isLoading} onDone={() => set(false)} />
+              <HoldButton title="Hold to unlock" disabled={isLoading} onDone={() => set(false)} />
             </View>
           ) : (
             <Action kind="main" title="Lock" busy={isLoading} onPress={() => set(true)} />

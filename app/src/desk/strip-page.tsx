@@ -9,12 +9,14 @@ import ShieldCheck from 'lucide-react-native/icons/shield-check';
 
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/format-value';
+import { plural, sectionName } from '@old-echo/core/phrases/format-value';
+import { SECTIONS } from '@old-echo/core/desk/sections';
 import { compileScope, type CompiledScope } from '@old-echo/core/recall/compile-scope';
 import { setSafe } from '@old-echo/core/recall/edit-safes';
 
 import { stripDrift, useBaseline, type LiveDesk } from '../store/use-live-desk';
-import { toApiFault, useEditDeskMutation } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useEditDeskMutation } from '../store/desk-api';
 import { useAppDispatch } from '../store/store';
 import { Action, Footer } from '../ui/buttons';
 import { Icon } from '../ui/icon';
@@ -55,14 +57,14 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
   if (family && !now.known)
     return (
       <NeverHeard title={profile.plainNames[strip] ?? strip} desk={desk.name} onBack={onBack}>
-        What stands on the strip is shown once it answers.
+        The strip is shown once it is connected.
       </NeverHeard>
     );
   if (!family || !settings)
     return (
       <View style={styles.fill}>
         <Header title="No such strip" onBack={onBack} />
-        <Empty title={`${desk.name} has no strip ${strip}`}>Go back to the desk and choose one there.</Empty>
+        <Empty title={`${desk.name} has no strip ${strip}`}>Choose one on the desk.</Empty>
       </View>
     );
   const changes = was ? stripDrift(profile, strip, was, state) : [];
@@ -138,11 +140,11 @@ function safeOf({ cells, settings }: CompiledScope, strip: string, section: stri
 /** A shield that says how far a section is safe, and leads to why. */
 function SafeBadge({ of, section, onPress }: { of: SafeExtent; section: string; onPress: () => void }) {
   const look = useLook();
-  const words = { all: 'safe', some: 'partly safe', none: 'not safe' } as const;
+  const words = { all: 'safe', some: 'some settings safe', none: 'no safes' } as const;
   return (
     <Pressable
       role="button"
-      aria-label={`${sectionName(section)} is ${words[of]}`}
+      aria-label={`${sectionName(section)}: ${words[of]}`}
       onPress={onPress}
       style={styles.shield}
     >
@@ -167,8 +169,13 @@ function Neighbours({ now, strip, strips }: { now: LiveDesk; strip: string; stri
   const name = (to: string | undefined) => (to ? displayName(now.profile, now.state, to) : '');
   return (
     <Footer>
-      <Action grow title={before ? `‹ ${name(before)}` : 'First strip'} disabled={!before} onPress={() => go(before)} />
-      <Action grow title={after ? `${name(after)} ›` : 'Last strip'} disabled={!after} onPress={() => go(after)} />
+      <Action
+        grow
+        title={before ? `‹ ${name(before)}` : 'No strip before'}
+        disabled={!before}
+        onPress={() => go(before)}
+      />
+      <Action grow title={after ? `${name(after)} ›` : 'No strip after'} disabled={!after} onPress={() => go(after)} />
     </Footer>
   );
 }
@@ -187,13 +194,13 @@ function SafeToggle({ now, strip }: { now: LiveDesk; strip: string }) {
   return (
     <View style={styles.safe}>
       <AppText kind="small" tone={safe ? 'stop' : 'second'}>
-        {safe ? 'Safe' : 'Keep safe'}
+        Safe
       </AppText>
       <Switch
         value={safe}
         disabled={isLoading}
         onValueChange={() => void change()}
-        accessibilityLabel="Keep this strip safe from every restore"
+        accessibilityLabel="Keep this strip safe from restores"
       />
     </View>
   );

@@ -4,7 +4,7 @@ import { StyleSheet, View } from 'react-native';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '@old-echo/core/signal/thresholds';
 
-import { useEditDeskMutation } from '../store/api';
+import { useEditDeskMutation } from '../store/desk-api';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
@@ -16,7 +16,7 @@ const NAMES: readonly (readonly [key: keyof Thresholds, name: string])[] = [
   ['path', 'A path to a main or matrix gets louder by'],
   ['monitor', 'A path to a mix gets louder by'],
   ['master', 'A main, a matrix or a DCA rises by'],
-  ['gain', 'Preamp gain rises on an open path by'],
+  ['gain', 'Preamp gain rises on an audible path by'],
 ];
 
 /** From where on a desk cautions: each threshold can be tightened, and none loosened. */
@@ -26,17 +26,17 @@ export function ThresholdsSheet({ desk, open, onClose }: { desk: DeskView; open:
   const [own, setOwn] = useState<Thresholds | null>(null);
   const shown = own ?? desk.thresholds;
   const save = (thresholds: Thresholds) =>
-    void done(edit({ id: desk.id, edit: { thresholds } }), () => `${desk.name} cautions from there on.`).then(() => {
+    void done(edit({ id: desk.id, edit: { thresholds } }), () => `Thresholds of ${desk.name} saved.`).then(() => {
       setOwn(null);
       onClose();
     });
   return (
-    <Sheet title={`${desk.name}: when to caution`} open={open} onClose={onClose}>
+    <Sheet title={`${desk.name}: caution thresholds`} open={open} onClose={onClose}>
       <View style={styles.list}>
         <AppText tone="second">
           {desk.showLock
-            ? 'The show lock is on: they stay as they are until it is lifted.'
-            : 'More than this asks for an answer at a show. Tighter is possible, looser is not.'}
+            ? 'The show is locked: they stay as they are until it is unlocked.'
+            : 'In live mode, anything above these must be answered. You can lower them, not raise them.'}
         </AppText>
         {NAMES.map(([key, name]) => (
           <View key={key}>
@@ -71,7 +71,7 @@ export function ThresholdsSheet({ desk, open, onClose }: { desk: DeskView; open:
           disabled={own === null || desk.showLock}
           onPress={() => save(shown)}
         />
-        <Action title="As they came" disabled={desk.showLock} onPress={() => save(DEFAULT_THRESHOLDS)} />
+        <Action title="Reset to defaults" disabled={desk.showLock} onPress={() => save(DEFAULT_THRESHOLDS)} />
       </View>
     </Sheet>
   );

@@ -3,20 +3,17 @@ import { useRouter } from 'expo-router';
 import { Pressable, StyleSheet } from 'react-native';
 
 import { deskHref } from '../store/desk-address';
-import { useRestoreQuery } from '../store/api';
+import { useRestoreQuery } from '../store/recall-api';
 import { useAppSelector } from '../store/store';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 import { AppText } from '../ui/app-text';
 
 const WORDS = {
-  running: ['A restore is at work', 'Tap to follow it.'],
-  incomplete: ['The last restore is not complete', 'Tap to see what is not confirmed, to finish it or to go back.'],
-  cancelled: ['The last restore was stopped', 'Tap to see how far it came, to finish it or to go back.'],
-  interrupted: [
-    'The last restore was cut off',
-    'Old Echo stopped in the middle of it. Tap to finish it or to go back.',
-  ],
+  running: ['Restore running', 'Tap to watch.'],
+  incomplete: ['Last restore incomplete', 'Tap to see what is not confirmed, to finish or roll back.'],
+  cancelled: ['Last restore stopped', 'Tap to see how far it came, to finish or roll back.'],
+  interrupted: ['Last restore interrupted', 'Old Echo stopped during it. Tap to finish or roll back.'],
 } as const;
 
 /** Says on the desk that its last restore did not end as it should, and leads to it. */

@@ -2,7 +2,8 @@ import { useCallback, useRef } from 'react';
 
 import type { Value } from '@old-echo/core/desk/setting';
 
-import { toApiFault, useMoveSettingsMutation } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useMoveSettingsMutation } from '../store/desk-api';
 import { useAppDispatch } from '../store/store';
 import { noticed } from '../store/notice-slice';
 import { told } from '../store/live-slice';

@@ -47,7 +47,7 @@ export function FileDropZone() {
           <Action kind="quiet" title={taking.why ? 'Dismiss' : 'Cancel'} onPress={cancel} />
         </>
       ) : (
-        <AppText kind="strong">Let it go, and see what is inside before anything comes in</AppText>
+        <AppText kind="strong">Drop to see what is inside. Nothing is imported yet.</AppText>
       )}
     </View>
   );

@@ -4,9 +4,12 @@ import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useLastFilesQuery, usePresetsQuery, useProductionsQuery, useStemsQuery } from '../store/api';
+import { useRecentImportsQuery } from '../store/files-api';
+import { usePresetsQuery } from '../store/library-api';
+import { useProductionsQuery } from '../store/scenes-api';
+import { useStemsQuery } from '../store/sound-api';
 import { Action, Chip } from '../ui/buttons';
 import { MenuRow } from '../ui/menu';
 import { SectionHeading, Body, Card, Header } from '../ui/layout';
@@ -26,7 +29,7 @@ export function FilesScreen() {
   const router = useRouter();
   const { data: productions = [] } = useProductionsQuery();
   const { data: presets = [] } = usePresetsQuery();
-  const { data: last = [] } = useLastFilesQuery();
+  const { data: last = [] } = useRecentImportsQuery();
   const [chosen, setChosen] = useState<string | null>(named ?? null);
   const { taking, take, cancel } = useOpenFile();
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/library'));
@@ -36,9 +39,9 @@ export function FilesScreen() {
   const count = presets.filter(({ binnedAt }) => binnedAt === null).length;
   return (
     <View style={styles.fill}>
-      <Header title="Files" under="To hand to a colleague, or to keep elsewhere" onBack={back} />
+      <Header title="Files" under="Share or back up" onBack={back} />
       <Body tight>
-        <SectionHeading title="Bring in" />
+        <SectionHeading title="Import" />
         {taking ? (
           <Card edge={taking.why ? 'stop' : undefined}>
             <AppText kind="strong">{taking.name}</AppText>
@@ -52,7 +55,7 @@ export function FilesScreen() {
           onPress={() => chooseFiles({ accept: '.zip,.json' }, ([file]) => file && take(file))}
         />
         <AppText kind="small" tone="second">
-          A library, a scene or an archive. Or drag one into the window, on any screen. You see what is inside first.
+          A library, scene or archive. Or drop it on any screen. You see the contents first.
         </AppText>
         {last.slice(0, 3).map(({ id, name, madeAt, bytes }, i) => (
           <MenuRow
@@ -65,9 +68,9 @@ export function FilesScreen() {
         <SectionHeading title="Save" />
         <MenuRow
           title="The library"
-          under={`${plural(count, 'preset')}, with what they were made on`}
+          under={`${plural(count, 'preset')}, with their desk models`}
           disabled={count === 0}
-          onPress={() => window.location.assign('/api/files/presets')}
+          onPress={() => window.location.assign('/api/exports/presets')}
         />
         <View style={styles.chips} role="tablist">
           {open.map(({ id, name }) => (
@@ -85,13 +88,13 @@ const size = (bytes: number): string =>
 
 /** What belongs to a production besides its scenes. */
 const EXPORT_ITEMS: readonly (readonly [id: string, name: string, under: string])[] = [
-  ['wishes', 'Wishes', 'What was asked for, and which scene answers it'],
-  ['parts', 'Parts', 'What its strips carry'],
-  ['halls', 'Halls', 'What its parts are set to in each'],
-  ['outboard', 'Beside the desk', 'Devices with their photos'],
-  ['scopes', 'Scopes', 'Those saved under a name, for its kind of desk'],
+  ['mixNotes', 'Mix notes', 'What was asked for, and which scene answers it'],
+  ['parts', 'Parts', 'What each strip carries'],
+  ['venues', 'Venues', 'What is saved for each venue'],
+  ['outboard', 'Outboard gear', 'Units with their photos'],
+  ['scopes', 'Recall scopes', 'Those saved under a name, for its desk model'],
   ['presets', 'Presets in use', 'What strips of its desk came from'],
-  ['pins', 'Pins', 'Scenes that are one tap from their preview'],
+  ['atHand', 'Scenes at hand', 'One tap from their preview'],
 ];
 
 /** Chooses what of a production goes into its archive; all of it is the complete backup. */
@@ -99,7 +102,7 @@ function SaveProduction({ production }: { readonly production: ProductionView })
   const all = production.versions.map(({ id }) => id);
   const [versions, setVersions] = useState<ReadonlySet<string>>(new Set(all));
   const [without, setWithout] = useState<ReadonlySet<string>>(new Set());
-  const [kept, setKept] = useState(false);
+  const [autosaves, setAutosaves] = useState(false);
   const [sound, setSound] = useState(false);
   const { data: stems = [] } = useStemsQuery(production.id);
   const whole = versions.size === all.length;
@@ -107,9 +110,9 @@ function SaveProduction({ production }: { readonly production: ProductionView })
     const query = new URLSearchParams();
     if (!whole) for (const id of versions) query.append('versions', id);
     for (const id of without) query.append('without', id);
-    if (kept) query.set('kept', 'true');
+    if (autosaves) query.set('autosaves', 'true');
     if (sound) query.set('sound', 'true');
-    window.location.assign(`/api/files/productions/${production.id}?${query.toString()}`);
+    window.location.assign(`/api/exports/productions/${production.id}?${query.toString()}`);
   };
   return (
     <Card>
@@ -133,11 +136,11 @@ function SaveProduction({ production }: { readonly production: ProductionView })
         />
       ))}
       <CheckRow
-        name="Scenes kept by themselves"
-        under="Way backs, and what was on the desk when it rested"
-        tick={kept ? 'all' : 'none'}
+        name="Autosaved scenes"
+        under="Way backs and idle saves"
+        tick={autosaves ? 'all' : 'none'}
         testID="save-kept"
-        onPress={() => setKept(!kept)}
+        onPress={() => setAutosaves(!autosaves)}
       />
       {EXPORT_ITEMS.map(([id, name, under]) => (
         <CheckRow

@@ -1,54 +1,55 @@
 import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { ProgressBar } from 'react-native-paper';
 
-import type { FileNode, FileView, LocalStatus } from '@old-echo/core/contracts/file-transfer';
-import { plural } from '@old-echo/core/desk/format-value';
+import type { JobStatus } from '@old-echo/core/contracts/job';
+import type { FileNode, ImportView, LocalStatus } from '@old-echo/core/contracts/file-transfer';
+import { plural } from '@old-echo/core/phrases/format-value';
 
+import { api, toApiFault } from '../store/api';
 import {
-  api,
-  toApiFault,
   useCancelImportMutation,
-  useFileProgressQuery,
-  useFileQuery,
-  useImportFileMutation,
-} from '../store/api';
+  useImportProgressQuery,
+  useImportQuery,
+  useStartImportMutation,
+} from '../store/files-api';
 import { useAppDispatch } from '../store/store';
 import { Action, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { LoadError, Loading } from '../components/loading';
 import { AppText } from '../ui/app-text';
 import { CheckRow } from '../components/check-row';
+import { JobProgress } from '../components/job-progress';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 
-const HERE: Readonly<Record<LocalStatus, string>> = { new: 'new', same: 'the same here', different: 'different here' };
+const HERE: Readonly<Record<LocalStatus, string>> = { new: 'new', same: 'already here', different: 'differs here' };
 /** How often it is asked how far it is, in ms. */
 const POLL_MS = 400;
 
-/** What is inside a file, what is new here, and what of it is to come in. */
+/** Contents a file, what is new here, and what of it is to come in. */
 export function FileScreen() {
   const { file: id } = useLocalSearchParams<{ file: string }>();
-  const { data, error, refetch } = useFileQuery(id);
+  const { data, error, refetch } = useImportQuery(id);
   if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
-  return data ? <ImportContents key={data.id} file={data} /> : <Loading what="Looking inside" />;
+  return data ? <ImportContents key={data.id} file={data} /> : <Loading what="Loading the file" />;
 }
 
-function ImportContents({ file }: { readonly file: FileView }) {
+function ImportContents({ file }: { readonly file: ImportView }) {
   const router = useRouter();
   const dispatch = useAppDispatch();
   const done = useRunAndNotify();
   const [taken, setTaken] = useState<ReadonlySet<string>>(() => new Set(leaves(file.branches).map(({ id }) => id)));
   const [replace, setReplace] = useState(false);
-  const [begun, setBegun] = useState(file.status === 'bringing in');
-  const [bring] = useImportFileMutation();
+  const [begun, setBegun] = useState(file.job?.status === 'running');
+  const [bring] = useStartImportMutation();
   const [cancel] = useCancelImportMutation();
-  const progress = useFileProgressQuery(file.id, { pollingInterval: begun ? POLL_MS : 0, skip: !begun }).data;
+  const progress = useImportProgressQuery(file.id, { pollingInterval: begun ? POLL_MS : 0, skip: !begun }).data;
   const back = () => router.navigate('/files');
   useShortcuts({ Escape: back });
-  const running = begun && (progress === undefined || progress.status === 'bringing in');
-  const ended = begun && progress && progress.status !== 'bringing in' ? progress : undefined;
+  const job = progress?.job;
+  const running = begun && (!job || job.status === 'running');
+  const ended = begun && job && job.status !== 'running' ? job : undefined;
   const all = leaves(file.branches).map(({ id }) => id);
   // Sections say how much of the scenes comes in; they are nothing that comes in by itself.
   const [sections, things] = [all.filter(isSection), all.filter((id) => !isSection(id) && taken.has(id))];
@@ -67,41 +68,34 @@ function ImportContents({ file }: { readonly file: FileView }) {
         'presets',
         'desks',
         'stems',
-        'wishes',
+        'mixNotes',
         'parts',
-        'halls',
+        'venues',
         'outboard',
         'scopes',
       ]),
     );
-    if (ended?.href) router.navigate(ended.href as Href);
+    if (progress?.resultPath) router.navigate(progress.resultPath as Href);
   };
   return (
     <View style={styles.fill}>
       <Header
         over={file.name}
-        title={running ? 'Bringing it in' : ended ? STATUS_TEXT[ended.status] : 'What is inside'}
+        title={running ? STATUS_TEXT.running : ended ? STATUS_TEXT[ended.status] : 'Contents'}
         onBack={back}
       />
       <Body tight>
         <AppText testID="what">{file.what}</AppText>
         <AppText tone="second">{file.fits}</AppText>
         {running ? (
-          <Card>
-            <AppText>{progress && progress.total > 0 ? `${progress.done} of ${progress.total}` : 'Reading it'}</AppText>
-            <ProgressBar
-              {...(progress && progress.total > 0
-                ? { progress: progress.done / progress.total }
-                : { indeterminate: true })}
-            />
-          </Card>
+          <JobProgress job={job} of="item" />
         ) : ended ? (
           <Card edge={ended.status === 'done' ? 'done' : 'stop'}>
             <AppText testID="ended">
               {ended.status === 'done'
-                ? ended.why || 'Everything that was chosen is here.'
+                ? ended.why || 'Everything you chose is here.'
                 : ended.status === 'cancelled'
-                  ? 'Nothing of it was brought in.'
+                  ? 'Nothing was imported.'
                   : ended.why}
             </AppText>
           </Card>
@@ -112,7 +106,7 @@ function ImportContents({ file }: { readonly file: FileView }) {
             ))}
             <CheckRow
               name="Replace what is here already"
-              under="What has the same name goes to the bin. Otherwise both stay, the one from the file under a name of its own; a preset that is here just so stays once."
+              under="Items of the same name go to the bin. If off, both stay, and the imported one gets a new name. Presets that are identical stay once."
               tick={replace ? 'all' : 'none'}
               testID="replace"
               onPress={() => setReplace(!replace)}
@@ -125,7 +119,7 @@ function ImportContents({ file }: { readonly file: FileView }) {
           <Action
             grow
             title="Cancel"
-            onPress={() => void done(cancel(file.id), () => 'It stops, and nothing of it stays.')}
+            onPress={() => void done(cancel(file.id), () => 'Cancelling. Nothing is saved.')}
           />
         ) : ended?.status === 'done' ? (
           <Action kind="main" grow title="Open it" onPress={open} />
@@ -135,7 +129,7 @@ function ImportContents({ file }: { readonly file: FileView }) {
           <Action
             kind="main"
             grow
-            title={count === 0 ? 'Nothing chosen' : `Bring in ${plural(count, 'thing')}${part}`}
+            title={count === 0 ? 'Nothing chosen' : `Import ${plural(count, 'item')}${part}`}
             disabled={count === 0}
             onPress={() => void begin()}
           />
@@ -145,11 +139,10 @@ function ImportContents({ file }: { readonly file: FileView }) {
   );
 }
 
-const STATUS_TEXT: Readonly<Record<FileView['status'], string>> = {
-  here: '',
-  'bringing in': '',
-  done: 'It is here',
-  failed: 'It could not come in',
+const STATUS_TEXT: Readonly<Record<JobStatus, string>> = {
+  running: 'Importing',
+  done: 'Imported',
+  failed: 'Import failed',
   cancelled: 'Cancelled',
 };
 

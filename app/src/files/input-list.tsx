@@ -3,9 +3,10 @@ import { StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ParsedInputList } from '@old-echo/core/files/input-list';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useReadStripListMutation, usePartsQuery, useSetPartsMutation } from '../store/api';
+import { useReadStripListMutation } from '../store/files-api';
+import { usePartsQuery, useSetPartsMutation } from '../store/library-api';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { chooseFiles } from '../ui/choose-files';
@@ -28,15 +29,15 @@ export function StripList({ production }: { readonly production: ProductionView 
     list &&
     void done(
       setParts({ production: production.id, parts: { ...parts, ...list.parts }, shared: sharedIn(list.parts) }),
-      () => (named === 0 ? '' : `${plural(named, 'strip')} have their part.`),
+      () => (named === 0 ? '' : `Parts saved for ${plural(named, 'strip')}.`),
     );
   return (
     <View style={styles.list}>
       <AppText kind="strong">Strip list</AppText>
       <View style={styles.row}>
-        <Action title="Save as CSV" onPress={() => window.location.assign(`/api/sheets/strips/${production.id}`)} />
+        <Action title="Save as CSV" onPress={() => window.location.assign(`/api/sheets/input-list/${production.id}`)} />
         <Action
-          title="Read a CSV"
+          title="Import CSV"
           onPress={() =>
             chooseFiles({ accept: '.csv,text/csv' }, ([file]) => {
               if (!file) return;
@@ -59,7 +60,7 @@ export function StripList({ production }: { readonly production: ProductionView 
             </AppText>
           ))}
           <View style={styles.row}>
-            <Action title="Take its parts" disabled={named === 0} onPress={takeParts} />
+            <Action title="Use its parts" disabled={named === 0} onPress={takeParts} />
             <Action
               title="Preview its settings"
               busy={busy}

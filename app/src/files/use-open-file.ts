@@ -21,13 +21,16 @@ export function useOpenFile() {
   const abort = useRef<(() => void) | null>(null);
   const take = useCallback(
     (file: File) => {
-      const why = file.size > MAX_ARCHIVE_BYTES ? `${file.name} has more than ${MAX_ARCHIVE_BYTES / 1e9} GB.` : '';
+      const why =
+        file.size > MAX_ARCHIVE_BYTES
+          ? `${file.name} is larger than ${MAX_ARCHIVE_BYTES / 1e9} GB, the limit for a file.`
+          : '';
       setTaking({ name: file.name, part: 0, why });
       if (why) return;
       const change = (by: Partial<Upload>) => setTaking((now) => now && { ...now, ...by });
       const sending = sendFile({
         method: 'POST',
-        url: `/api/files?name=${encodeURIComponent(file.name.slice(0, 200))}`,
+        url: `/api/imports?name=${encodeURIComponent(file.name.slice(0, 200))}`,
         type: 'application/octet-stream',
         file,
         onPart: (part) => change({ part }),

@@ -5,13 +5,15 @@ import type { PresetSource } from '@old-echo/core/library/apply-preset';
 import { displayName } from '@old-echo/core/desk/state';
 
 import { useLiveDesk } from '../store/use-live-desk';
-import { toApiFault, usePresetQuery, useProfileQuery } from '../store/api';
+import { toApiFault } from '../store/api';
+import { usePresetQuery } from '../store/library-api';
+import { useProfileQuery } from '../store/desk-api';
 import { Empty } from '../ui/layout';
 import { LoadError, Loading } from '../components/loading';
 import { NeverHeard } from '../components/never-heard';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { PutDesk } from './apply-to-desk';
-import { PutKit } from './apply-kit';
+import { ApplyStripSet } from './apply-strip-set';
 import type { PutProps } from './apply-props';
 import { PutStrips } from './apply-to-strips';
 
@@ -32,14 +34,14 @@ export function PutScreen() {
       : undefined;
   }, [preset, profile, strip, live, now]);
   if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
-  if (!now || (presetId !== undefined && !source)) return <Loading what="Opening it" />;
+  if (!now || (presetId !== undefined && !source)) return <Loading what="Loading the preset" />;
   if (!source && !now.known)
     return (
       <NeverHeard title="Copy to other strips" desk={now.desk.name} onBack={back}>
-        A strip can be copied once its desk answers.
+        A strip can be copied once its desk is connected.
       </NeverHeard>
     );
-  if (!source) return <Empty title="There is no such strip">Go back to the desk and choose one there.</Empty>;
+  if (!source) return <Empty title="No such strip">Choose one on the desk.</Empty>;
   const props: PutProps = {
     now,
     source,
@@ -48,7 +50,7 @@ export function PutScreen() {
     first: to?.split(',').filter((one) => now.profile.strips.includes(one)) ?? [],
     onBack: back,
   };
-  if (source.kind === 'kit') return <PutKit {...props} />;
+  if (source.kind === 'strip set') return <ApplyStripSet {...props} />;
   if (source.kind === 'patch' || source.kind === 'template') return <PutDesk {...props} />;
   return <PutStrips {...props} />;
 }

@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { presetSections, stripsInSettings } from '@old-echo/core/library/preset';
 import { putOnDesk } from '@old-echo/core/library/apply-preset';
-import { plural, sectionName } from '@old-echo/core/desk/format-value';
+import { plural, sectionName } from '@old-echo/core/phrases/format-value';
 
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Body, Header } from '../ui/layout';
@@ -29,13 +29,14 @@ export function PutDesk({ now, source, title, onBack }: PutProps) {
   const count = stripsInSettings(landing.settings).length;
   return (
     <View style={styles.fill}>
-      <Header over={`Put on ${desk.name}`} title={title} onBack={onBack} />
+      <Header over={`Apply to ${desk.name}`} title={title} onBack={onBack} />
       <Body tight>
         <Sentence
           phrases={[
+            { text: 'Sets up ' },
             { text: plural(count, 'strip'), tone: 'bold' },
-            { text: ' get their setup; no level and no processing moves. What feeds the inputs ' },
-            { text: withPatch ? 'comes along' : 'stays', tone: 'bold' },
+            { text: '; no level or processing changes. Input patch: ' },
+            { text: withPatch ? 'included' : 'stays', tone: 'bold' },
             { text: '.' },
           ]}
         />
@@ -51,8 +52,8 @@ export function PutDesk({ now, source, title, onBack }: PutProps) {
           ))}
         </View>
         <CheckRow
-          name="What feeds the inputs comes along"
-          under="Sockets are the hall’s: leave this off where the stage box is wired otherwise."
+          name="Include the patch"
+          under="Leave off where the stage box is patched differently."
           tick={withPatch ? 'all' : 'none'}
           testID="with-patch"
           onPress={() => setWithPatch(!withPatch)}
@@ -64,7 +65,7 @@ export function PutDesk({ now, source, title, onBack }: PutProps) {
           kind="main"
           grow
           busy={busy}
-          title={count === 0 ? 'Nothing of it can land here' : `Preview on ${plural(count, 'strip')}`}
+          title={count === 0 ? 'Nothing of it fits here' : `Preview ${plural(count, 'strip')}`}
           disabled={count === 0}
           onPress={() => put({ deskId: desk.id, title: `${title} on ${desk.name}`, settings: landing.settings })}
         />

@@ -7,7 +7,7 @@ import { familyOf } from '@old-echo/core/desk/address';
 import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
 import { withHalves } from '@old-echo/core/desk/linked-pair';
 import { displayName, withSettings } from '@old-echo/core/desk/state';
-import { joinWithAnd, plural, sectionName } from '@old-echo/core/desk/format-value';
+import { joinWithAnd, plural, sectionName, sectionNameInText } from '@old-echo/core/phrases/format-value';
 
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
@@ -58,25 +58,30 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
       deskId: desk.id,
       title: `${title} on ${where}`,
       settings: landing.settings,
-      marks: preset ? strips.map((strip) => ({ strip, ...preset })) : [],
-      ownGain: true,
+      appliedPresets: preset ? strips.map((strip) => ({ strip, ...preset })) : [],
+      gainFromOtherSource: true,
     });
   return (
     <View style={styles.fill}>
-      <Header over={`${live ? 'Copy to other strips of' : 'Put on'} ${desk.name}`} title={title} onBack={onBack} />
+      <Header
+        over={`${live ? 'Copy to other strips of' : 'Apply to strips of'} ${desk.name}`}
+        title={title}
+        onBack={onBack}
+      />
       <Body tight>
         <Sentence
           phrases={[
-            { text: joinWithAnd([...sections].map((s) => sectionName(s))) || 'Nothing', tone: 'bold' },
-            { text: sections.size === 1 ? ' lands on ' : ' land on ' },
+            { text: 'Apply ' },
+            { text: joinWithAnd([...sections].map(sectionNameInText)) || 'nothing', tone: 'bold' },
+            { text: ' to ' },
             { text: strips.length === 0 ? 'the strips you choose below' : where, tone: 'bold' },
-            { text: '. Everything else on them stays.' },
+            { text: strips.length === 1 ? '. Nothing else on it changes.' : '. Nothing else on them changes.' },
           ]}
         />
         {shown ? (
           <Card>
             <AppText kind="small" tone="second">
-              On {name(shown)}: dashed as it is, solid as it would be
+              {name(shown)}: dashed now, solid after
             </AppText>
             <PresetPictures profile={profile} strip={shown} settings={after[shown] ?? {}} was={state[shown] ?? {}} />
           </Card>
@@ -98,8 +103,8 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
         ) : null}
         {held.includes('source') && sections.has('source') ? (
           <CheckRow
-            name="What feeds the strip comes along"
-            under="Its source, stereo link and output. Otherwise they stay as they are there."
+            name="Include the patch"
+            under="Source, stereo link and output. If off, the strip keeps its own."
             tick={withPatch ? 'all' : 'none'}
             testID="with-patch"
             onPress={() => setWithPatch(!withPatch)}
@@ -134,8 +139,8 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
             strips.length === 0
               ? 'Choose strips'
               : count === 0
-                ? 'Nothing of it can land there'
-                : `Preview on ${plural(strips.length, 'strip')}`
+                ? 'Nothing of it fits there'
+                : `Preview ${plural(strips.length, 'strip')}`
           }
           disabled={count === 0}
           onPress={go}

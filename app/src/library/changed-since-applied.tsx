@@ -3,10 +3,10 @@ import { StyleSheet, View } from 'react-native';
 import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import { displayName, type SettingsByAddress } from '@old-echo/core/desk/state';
-import { joinWithAnd, plural } from '@old-echo/core/desk/format-value';
+import { joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
 
 import type { LiveDesk } from '../store/use-live-desk';
-import { useLazyPresetQuery, useNewEditionMutation, useOriginsQuery } from '../store/api';
+import { useLazyPresetQuery, useNewEditionMutation, usePresetOriginsQuery } from '../store/library-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
@@ -26,12 +26,12 @@ export function ChangedSinceApplied({
 }) {
   const dispatch = useAppDispatch();
   const by = useAppSelector((root) => root.place.who);
-  const { data: origins = [] } = useOriginsQuery(now.desk.id);
+  const { data: origins = [] } = usePresetOriginsQuery(now.desk.id);
   const [ask] = useLazyPresetQuery();
   const [write] = useNewEditionMutation();
   const { put, busy } = useStageSettings();
   const { desk, profile, state, linked } = now;
-  const moved = origins.filter(({ landed }) => changedSinceApplied(profile, state, landed).length > 0);
+  const moved = origins.filter(({ appliedSettings: landed }) => changedSinceApplied(profile, state, landed).length > 0);
   if (moved.length === 0) return null;
   const names = [...new Set(moved.map(({ strip }) => strip))].map((strip) => displayName(profile, state, strip));
   const writeAll = async () => {
@@ -47,31 +47,34 @@ export function ChangedSinceApplied({
       if (done?.data) written++;
       else left++;
     }
-    const rest = left > 0 ? ` ${plural(left, 'preset')} stayed: several strips of it moved, each its own way.` : '';
-    dispatch(noticed(`${plural(written, 'preset')} took what stands on the desk.${rest}`));
+    const rest =
+      left > 0
+        ? ` ${plural(left, 'preset')} left alone: ${left === 1 ? 'its' : 'their'} strips changed in different ways.`
+        : '';
+    dispatch(noticed(`${plural(written, 'preset')} updated from the desk.${rest}`));
   };
   return (
     <View style={styles.around}>
       <Card edge="care">
-        <AppText testID="moved-away">
-          {names.length > 4 ? plural(names.length, 'strip') : joinWithAnd(names)} on {desk.name} moved away from what{' '}
-          {names.length === 1 ? 'it' : 'they'} came from.
+        <AppText testID="changed-since-applied">
+          {names.length > 4 ? plural(names.length, 'strip') : joinWithAnd(names)} on {desk.name} changed since{' '}
+          {names.length === 1 ? 'its preset was' : 'their presets were'} applied.
         </AppText>
         <View style={styles.row}>
           <Action
-            title="Put all back"
+            title="Reset strips to presets"
             busy={busy}
             disabled={!linked}
             onPress={() =>
               put({
                 deskId: desk.id,
-                title: `Presets back on ${plural(names.length, 'strip')}`,
-                settings: Object.assign({}, ...moved.map(({ landed }) => landed)) as SettingsByAddress,
-                marks: moved.map(({ strip, presetId, edition }) => ({ strip, presetId, edition })),
+                title: `Presets again on ${plural(names.length, 'strip')}`,
+                settings: Object.assign({}, ...moved.map(({ appliedSettings: landed }) => landed)) as SettingsByAddress,
+                appliedPresets: moved.map(({ strip, presetId, edition }) => ({ strip, presetId, edition })),
               })
             }
           />
-          <Action title="Write all back" onPress={() => void writeAll()} />
+          <Action title="Update presets from strips" onPress={() => void writeAll()} />
         </View>
       </Card>
     </View>

@@ -1,15 +1,16 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
-import { ProgressBar } from 'react-native-paper';
 
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { toApiFault, useCancelCarryMutation, useCarryingQuery } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useCancelConversionMutation, useConversionQuery } from '../store/library-api';
 import { Action, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 import { LoadError, Loading } from '../components/loading';
 import { AppText } from '../ui/app-text';
+import { JobProgress } from '../components/job-progress';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 
 /** How often it is asked how far it is, in ms. */
@@ -17,16 +18,16 @@ const ASK = 400;
 
 /** Scenes on their way to another desk; then what came of each strip. */
 export function ConversionScreen() {
-  const { carrying: id } = useLocalSearchParams<{ carrying: string }>();
+  const { conversion: id } = useLocalSearchParams<{ conversion: string }>();
   const router = useRouter();
   const done = useRunAndNotify();
-  const first = useCarryingQuery(id);
+  const first = useConversionQuery(id);
   const running = first.data?.status === 'running';
-  useCarryingQuery(id, { pollingInterval: running ? ASK : 0 });
-  const [cancel] = useCancelCarryMutation();
+  useConversionQuery(id, { pollingInterval: running ? ASK : 0 });
+  const [cancel] = useCancelConversionMutation();
   if (first.error) return <LoadError fault={toApiFault(first.error)} onAgain={() => void first.refetch()} />;
-  if (!first.data) return <Loading what="Looking how far it is" />;
-  const { status, title, total, done: made, why, productionId, sceneId, matches, lines } = first.data;
+  if (!first.data) return <Loading what="Loading the carry-over" />;
+  const { status, title, total, why, productionId, sceneId, matches, lines } = first.data;
   const came = matches.filter(({ to }) => to !== null);
   return (
     <View style={styles.fill}>
@@ -34,18 +35,18 @@ export function ConversionScreen() {
         over={title}
         title={
           status === 'running'
-            ? `${made} of ${plural(total, 'scene')}`
+            ? 'Carry-over running'
             : status === 'done'
               ? `${plural(total, 'scene')} carried over`
               : status === 'cancelled'
                 ? 'Cancelled'
-                : 'It did not work'
+                : 'Carry-over failed'
         }
         onBack={() => router.navigate('/mixes')}
       />
       <Body tight>
-        {status === 'running' ? <ProgressBar progress={total > 0 ? made / total : 0} /> : null}
-        {status === 'cancelled' ? <AppText>Nothing of it was kept.</AppText> : null}
+        {status === 'running' ? <JobProgress job={first.data} of="scene" /> : null}
+        {status === 'cancelled' ? <AppText>Nothing was saved.</AppText> : null}
         {status === 'failed' ? (
           <Card edge="stop">
             <AppText>{why}</AppText>
@@ -55,8 +56,8 @@ export function ConversionScreen() {
           <>
             <Card edge="done">
               <AppText testID="carried">
-                {plural(came.length, 'strip')} came along, {plural(matches.length - came.length, 'strip')} stayed
-                behind; {plural(lines.length, 'thing')} could not come as it was.
+                {plural(came.length, 'strip')} carried over, {matches.length - came.length} left behind;{' '}
+                {plural(lines.length, 'setting')} changed or left behind.
               </AppText>
             </Card>
             {matches.map(({ from, fromName, to, toName }) => {
@@ -64,7 +65,7 @@ export function ConversionScreen() {
               return (
                 <View key={from} style={styles.strip}>
                   <AppText kind="strong">
-                    {fromName} → {to === null ? 'stayed behind' : toName}
+                    {fromName} → {to === null ? 'left behind' : toName}
                   </AppText>
                   {own.map(({ what, how, why: reason }, i) => (
                     <AppText key={i} kind="small" tone="second">
@@ -80,11 +81,7 @@ export function ConversionScreen() {
       </Body>
       <Footer>
         {status === 'running' ? (
-          <Action
-            grow
-            title="Cancel"
-            onPress={() => void done(cancel(id), () => 'It stops, and nothing of it stays.')}
-          />
+          <Action grow title="Cancel" onPress={() => void done(cancel(id), () => 'Cancelling. Nothing is saved.')} />
         ) : null}
         {status === 'done' ? (
           <>
@@ -96,7 +93,7 @@ export function ConversionScreen() {
             />
             <Action
               title="Print the report"
-              onPress={() => window.open(`/api/carryings/${id}/report.html`, '_blank')}
+              onPress={() => window.open(`/api/conversions/${id}/report.html`, '_blank')}
             />
           </>
         ) : null}

@@ -5,17 +5,12 @@ import { StyleSheet, View } from 'react-native';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { ConversionRequest } from '@old-echo/core/contracts/conversion';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import {
-  toApiFault,
-  useBeginCarryMutation,
-  useCarryPreviewQuery,
-  useDesksQuery,
-  useProductionsQuery,
-  useProfileQuery,
-  useSceneQuery,
-} from '../store/api';
+import { toApiFault } from '../store/api';
+import { useStartConversionMutation, useConversionPreviewQuery } from '../store/library-api';
+import { useDesksQuery, useProfileQuery } from '../store/desk-api';
+import { useProductionsQuery, useSceneQuery } from '../store/scenes-api';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
@@ -27,7 +22,7 @@ import { useShortcuts } from '../ui/use-shortcuts';
 import { StripMatches } from './strip-matches';
 
 /** Carries a scene, a version or a whole production over to another desk: to which, who goes where, and what cannot come. */
-export function CarryScreen() {
+export function ConvertScreen() {
   const {
     production: id,
     version,
@@ -52,14 +47,14 @@ export function CarryScreen() {
     production && deskId
       ? { productionId: production.id, versionId, sceneId: scene ?? null, deskId, hands, withPatch }
       : undefined;
-  const { data: preview, error, isFetching, refetch } = useCarryPreviewQuery(request ?? skipToken);
-  const [begin, { isLoading }] = useBeginCarryMutation();
+  const { data: preview, error, isFetching, refetch } = useConversionPreviewQuery(request ?? skipToken);
+  const [begin, { isLoading }] = useStartConversionMutation();
   const target = desks?.find((desk) => desk.id === deskId);
   const profile = useProfileQuery(target?.profileId ?? skipToken).data;
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/mixes'));
   useShortcuts({ Escape: back });
-  if (!productions || !desks) return <Loading what="Looking at the desks" />;
-  if (!production) return <Empty title="There is no such production">Choose one under Mixes first.</Empty>;
+  if (!productions || !desks) return <Loading what="Loading the desks" />;
+  if (!production) return <Empty title="This song or show no longer exists">Choose another under Mixes.</Empty>;
   const others = desks.filter((desk) => desk.id !== production.deskId);
   const what = sceneView ? sceneTitle(sceneView) : production.name;
   const here = productions.filter((one) => one.deskId === deskId && one.binnedAt === null);
@@ -67,7 +62,7 @@ export function CarryScreen() {
   const go = () =>
     request &&
     void done(begin({ ...request, intoId, name: '' }), () => '').then(
-      (made) => made && router.replace(`/carry/${made.id}`),
+      (made) => made && router.replace(`/convert/${made.id}`),
     );
   return (
     <View style={styles.fill}>
@@ -100,7 +95,7 @@ export function CarryScreen() {
           <>
             <AppText kind="strong">Into</AppText>
             <View style={styles.chips} role="tablist">
-              <Chip title="A new one" chosen={intoId === null} onPress={() => setIntoId(null)} />
+              <Chip title="New song or show" chosen={intoId === null} onPress={() => setIntoId(null)} />
               {here.map((one) => (
                 <Chip key={one.id} title={one.name} chosen={intoId === one.id} onPress={() => setIntoId(one.id)} />
               ))}
@@ -110,7 +105,7 @@ export function CarryScreen() {
         {error ? <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} /> : null}
         {!deskId ? (
           <Empty title="Choose a desk">
-            Strips find their own there by part, then by name; you see who goes where before anything is made.
+            Strips are matched by part, then by name. You see the matches before anything is created.
           </Empty>
         ) : null}
         {preview && target && profile ? (
@@ -118,11 +113,11 @@ export function CarryScreen() {
             <Sentence
               phrases={[
                 { text: plural(preview.matches.length - left, 'strip'), tone: 'bold' },
-                { text: ' find a place on ' },
+                { text: ' matched on ' },
                 { text: target.name, tone: 'bold' },
                 { text: left > 0 ? '; ' : '.' },
                 ...(left > 0
-                  ? [{ text: plural(left, 'strip'), tone: 'bold' as const }, { text: ' stay behind.' }]
+                  ? [{ text: plural(left, 'strip'), tone: 'bold' as const }, { text: ' left behind.' }]
                   : []),
               ]}
             />
@@ -137,22 +132,19 @@ export function CarryScreen() {
               }}
             />
             <CheckRow
-              name="Sources and outputs come along"
-              under="Where both desks have a socket of that name. Otherwise they stay as they are there."
+              name="Include the patch"
+              under="Where both desks have the same socket. If off, the desk keeps its own."
               tick={withPatch ? 'all' : 'none'}
               testID="with-patch"
               onPress={() => setWithPatch(!withPatch)}
             />
           </>
         ) : deskId && !error ? (
-          <Loading what="Finding a place for each strip" />
+          <Loading what="Matching the strips" />
         ) : null}
         {preview && target ? (
           <Card>
-            <AppText tone="second">
-              The scenes are made for {target.name}; nothing is sent to it. Each is restored there by way of its
-              preview.
-            </AppText>
+            <AppText tone="second">Creates scenes for {target.name}. Nothing is sent to it.</AppText>
           </Card>
         ) : null}
       </Body>

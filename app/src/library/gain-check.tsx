@@ -2,11 +2,11 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { View } from 'react-native';
 
 import { displayName, type SettingsByAddress } from '@old-echo/core/desk/state';
-import { fullSettingName, joinWithAnd, formatPeak, formatValue } from '@old-echo/core/desk/format-value';
+import { fullSettingName, joinWithAnd, formatPeak, formatValue } from '@old-echo/core/phrases/format-value';
 import { specOf } from '@old-echo/core/desk/profile';
 
 import type { LiveDesk } from '../store/use-live-desk';
-import { useStemsQuery } from '../store/api';
+import { useStemsQuery } from '../store/sound-api';
 import { Card } from '../ui/layout';
 import { AppText } from '../ui/app-text';
 
@@ -26,7 +26,10 @@ export function GainCheck({ now, settings }: { readonly now: LiveDesk; readonly 
     <Card edge="care">
       <View testID="gain-check">
         <AppText kind="strong">Check the gain of {joinWithAnd(gains.map(({ strip }) => name(strip)))}</AppText>
-        <AppText tone="second">It was set for another source.</AppText>
+        <AppText tone="second">
+          {gains.length === 1 ? 'It was' : 'They were'} set for{' '}
+          {gains.length === 1 ? 'another source' : 'other sources'}.
+        </AppText>
         {gains.map(({ address, strip, value }) => {
           const [spec, stem] = [specOf(now.profile, address), stems.find((one) => one.strip === strip)];
           return (

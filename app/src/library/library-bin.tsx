@@ -1,6 +1,6 @@
 import type { PresetView } from '@old-echo/core/contracts/preset';
 
-import { useBringBackMutation, useRemoveMutation } from '../store/api';
+import { useUnbinMutation, useRemoveMutation } from '../store/scenes-api';
 import { Sheet } from '../ui/sheet';
 import { BinnedRow } from '../components/bin-row';
 import { when } from '../components/format-time';
@@ -16,10 +16,10 @@ interface LibraryBinProps {
 /** What was put into the bin of the library, or replaced by another of the same name. */
 export function LibraryBin({ presets, open, onClose }: LibraryBinProps) {
   const done = useRunAndNotify();
-  const [bringBack] = useBringBackMutation();
+  const [bringBack] = useUnbinMutation();
   const [remove] = useRemoveMutation();
   return (
-    <Sheet title="Bin of the library" open={open} onClose={onClose}>
+    <Sheet title="Library bin" open={open} onClose={onClose}>
       {presets.map((preset) => (
         <BinnedRow
           key={preset.id}
@@ -28,11 +28,11 @@ export function LibraryBin({ presets, open, onClose }: LibraryBinProps) {
           onBack={() =>
             void done(bringBack(`presets/${preset.id}`), (now) =>
               now.name && now.name !== preset.name
-                ? `It is back as ${now.name}: its old name is taken.`
-                : `${preset.name} is back.`,
+                ? `Out of the bin as ${now.name}: the old name is in use.`
+                : `${preset.name} is out of the bin.`,
             )
           }
-          onRemove={() => void done(remove(`presets/${preset.id}`), () => `${preset.name} was removed for good.`)}
+          onRemove={() => void done(remove(`presets/${preset.id}`), () => `${preset.name} was deleted for good.`)}
         />
       ))}
     </Sheet>

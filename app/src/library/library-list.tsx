@@ -5,10 +5,11 @@ import Star from 'lucide-react-native/icons/star';
 
 import { PRESET_KINDS, type PresetKind } from '@old-echo/core/library/preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { useLiveDesk } from '../store/use-live-desk';
-import { toApiFault, usePresetsQuery } from '../store/api';
+import { toApiFault } from '../store/api';
+import { usePresetsQuery } from '../store/library-api';
 import { useAppSelector } from '../store/store';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Icon } from '../ui/icon';
@@ -39,7 +40,7 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
   const folders = useMemo(() => foldersOf(data ?? [], kind, words), [data, kind, words]);
   useShortcuts({ '/': () => document.querySelector<HTMLInputElement>('[placeholder="Search the library"]')?.focus() });
   if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
-  if (!data) return <Loading what="Opening the library" />;
+  if (!data) return <Loading what="Loading the library" />;
   const here = data.filter((preset) => preset.binnedAt === null);
   const binned = data.length - here.length;
   const kinds = PRESET_KINDS.filter((one) => here.some((preset) => preset.kind === one));
@@ -48,9 +49,7 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
       <Header
         title="Library"
         under={
-          selected > 0
-            ? `For ${plural(selected, 'strip')} selected on the desk`
-            : 'Made once, used again: presets, kits, templates'
+          selected > 0 ? `For ${plural(selected, 'strip')} selected on the desk` : 'Presets, strip sets, templates'
         }
       />
       <View style={styles.search}>
@@ -82,13 +81,11 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
         )}
         ListEmptyComponent={
           here.length === 0 ? (
-            <Empty title="The library is empty">
-              Open a strip of the desk, and save it, or one processor of it, from there.
-            </Empty>
+            <Empty title="The library is empty">Open a strip on the desk, and save it or one of its processors.</Empty>
           ) : kind === FAVOURITES && words === '' ? (
-            <Empty title="No favourites yet">The star on a preset’s page brings it here.</Empty>
+            <Empty title="No favourites yet">Add one with the star on its page.</Empty>
           ) : (
-            <Empty title="Nothing found">Search looks at names, folders, tags and notes.</Empty>
+            <Empty title="No preset found">Search covers names, folders, tags and notes.</Empty>
           )
         }
       />

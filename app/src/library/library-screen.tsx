@@ -18,7 +18,7 @@ export function LibraryScreen() {
       list={<LibraryList chosen={preset} />}
       detail={
         preset === undefined ? (
-          <Empty title="Nothing chosen">Choose a preset to see and hear what it does before it is put anywhere.</Empty>
+          <Empty title="No preset chosen">Choose a preset to see and hear what it does before it is applied.</Empty>
         ) : (
           <PresetPage key={preset} id={preset} onBack={toList} />
         )

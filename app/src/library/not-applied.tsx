@@ -2,9 +2,8 @@ import { StyleSheet, View } from 'react-native';
 
 import type { ConversionNote } from '@old-echo/core/library/convert-strip';
 import type { PresetSource } from '@old-echo/core/library/apply-preset';
-import { conversionReport } from '@old-echo/core/library/conversion-report';
+import { conversionReport } from '@old-echo/core/phrases/conversion-report';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/format-value';
 
 import type { LiveDesk } from '../store/use-live-desk';
 import { Card } from '../ui/layout';
@@ -26,8 +25,10 @@ export function NotApplied({ source, now, notes, fromOf }: BehindProps) {
   const many = new Set(lines.map(({ strip }) => strip)).size > 1;
   return (
     <Card edge="care">
-      <View testID="stays-behind" style={styles.lines}>
-        <AppText kind="strong">{plural(lines.length, 'thing')} cannot come along as it is</AppText>
+      <View testID="not-applied" style={styles.lines}>
+        <AppText kind="strong">
+          {lines.length === 1 ? '1 setting does not fit as it is' : `${lines.length} settings do not fit as they are`}
+        </AppText>
         {lines.map(({ strip, what, why }, i) => (
           <AppText key={i} tone="second">
             {many && now.profile.strips.includes(strip) ? `${displayName(now.profile, now.state, strip)}: ` : ''}

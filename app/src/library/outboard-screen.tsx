@@ -6,14 +6,14 @@ import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
+import { givenBack } from '../store/api';
 import {
-  givenBack,
   useEditOutboardMutation,
   useNewOutboardMutation,
   useOutboardQuery,
   usePhotographMutation,
   useRemoveOutboardMutation,
-} from '../store/api';
+} from '../store/library-api';
 import { FaultCard } from '../components/fault-card';
 import { Action, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -27,14 +27,14 @@ import { useProduction } from '../components/use-production';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 
-/** What no desk stores: devices beside it, their knobs as one reads them, and a photo. */
+/** What no desk stores: devices beside it, their controls as one reads them, and a photo. */
 export function OutboardScreen() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Loading what="Opening the production" />;
+  if (!loaded) return <Loading what="Loading the outboard gear" />;
   return production ? (
     <Outboard production={production} />
   ) : (
-    <Empty title="There is no such production">It may have been removed for good.</Empty>
+    <Empty title="This song or show no longer exists">It may have been deleted for good.</Empty>
   );
 }
 
@@ -46,23 +46,23 @@ function Outboard({ production }: { readonly production: ProductionView }) {
   const [photograph] = usePhotographMutation();
   const back = () => router.navigate(`/mixes/${production.id}/about`);
   useShortcuts({ Escape: back });
-  if (!devices) return <Loading what="Opening what stands beside the desk" />;
+  if (!devices) return <Loading what="Loading the outboard gear" />;
   return (
     <View style={styles.fill}>
-      <Header over={production.name} title="Beside the desk" onBack={back} />
+      <Header over={production.name} title="Outboard gear" onBack={back} />
       <Body tight>
         <AppText tone="second">
-          Devices that no desk stores. They are kept with each scene from now on, and stand on its recall sheet.
+          Gear no desk can store. Saved with each scene from now on, and on its recall sheet.
         </AppText>
         {devices.length === 0 ? (
-          <Empty title="Nothing yet">Enter a device with its knobs, and photograph it.</Empty>
+          <Empty title="No units yet">Add a unit with its controls, and photograph it.</Empty>
         ) : null}
         {devices.map((device) => (
           <Card key={device.id}>
             <View testID={`device-${device.name}`} style={styles.device}>
               <AppText kind="heading">{device.name}</AppText>
-              {device.knobs.map(({ name, value }) => (
-                <View key={name} style={styles.knob}>
+              {device.controls.map(({ name, value }) => (
+                <View key={name} style={styles.control}>
                   <AppText tone="second">{name}</AppText>
                   <AppText kind="value">{value}</AppText>
                 </View>
@@ -86,7 +86,7 @@ function Outboard({ production }: { readonly production: ProductionView }) {
                       if (photo)
                         void done(
                           photograph({ production: production.id, id: device.id, photo }),
-                          () => `${device.name} has its photo.`,
+                          () => `Photo of ${device.name} saved.`,
                         );
                     })
                   }
@@ -97,7 +97,7 @@ function Outboard({ production }: { readonly production: ProductionView }) {
         ))}
       </Body>
       <Footer>
-        <Action kind="main" grow title="Enter a device" onPress={() => setEditing('new')} />
+        <Action kind="main" grow title="Add a unit" onPress={() => setEditing('new')} />
       </Footer>
       {editing !== null ? (
         <DeviceSheet
@@ -116,23 +116,23 @@ interface DeviceSheetProps {
   readonly onClose: () => void;
 }
 
-/** A device and its knobs; a knob is a line: "Threshold: −12". */
+/** A device and its controls; a control is a line: "Threshold: −12". */
 function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
   const done = useRunAndNotify();
   const [name, setName] = useState(device?.name ?? '');
-  const [knobs, setKnobs] = useState((device?.knobs ?? []).map((k) => `${k.name}: ${k.value}`).join('\n'));
+  const [controls, setControls] = useState((device?.controls ?? []).map((k) => `${k.name}: ${k.value}`).join('\n'));
   const [note, setNote] = useState(device?.note ?? '');
   const [add, adding] = useNewOutboardMutation();
   const [edit, editing] = useEditOutboardMutation();
   const [remove] = useRemoveOutboardMutation();
   const error = adding.error ?? editing.error;
-  const read = knobs
+  const read = controls
     .split('\n')
     .map((line) => line.split(':'))
-    .flatMap(([knob = '', ...value]) =>
-      knob.trim() === '' ? [] : [{ name: knob.trim(), value: value.join(':').trim() }],
+    .flatMap(([control = '', ...value]) =>
+      control.trim() === '' ? [] : [{ name: control.trim(), value: value.join(':').trim() }],
     );
-  const words = { name, knobs: read, note };
+  const words = { name, controls: read, note };
   const save = async () => {
     const answer = device
       ? await edit({ production, id: device.id, edit: { ...words, revision: device.revision } })
@@ -140,13 +140,13 @@ function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
     if (answer.data) onClose();
   };
   return (
-    <Sheet title={device ? device.name : 'A device beside the desk'} open onClose={onClose}>
+    <Sheet title={device ? device.name : 'Outboard unit'} open onClose={onClose}>
       <View style={styles.form}>
         <Field label="Name" value={name} onChangeText={setName} maxLength={80} />
         <Field
-          label="Knobs, one in a line, as Threshold: −12"
-          value={knobs}
-          onChangeText={setKnobs}
+          label="Controls, one per line, e.g. Threshold: −12"
+          value={controls}
+          onChangeText={setControls}
           multiline
           maxLength={4000}
         />
@@ -156,7 +156,7 @@ function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
         {device ? (
           <Action
             kind="quiet"
-            title="Remove it"
+            title="Remove"
             onPress={() => {
               onClose();
               void done(remove({ production, id: device.id }), () => `${device.name} was removed.`, givenBack);
@@ -171,7 +171,7 @@ function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   device: { gap: SPACE.xs },
-  knob: { flexDirection: 'row', justifyContent: 'space-between' },
+  control: { flexDirection: 'row', justifyContent: 'space-between' },
   photo: { height: 180, borderRadius: CORNER.small },
   row: { flexDirection: 'row', gap: SPACE.s },
   form: { gap: SPACE.m, paddingBottom: SPACE.s },

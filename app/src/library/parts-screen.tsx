@@ -9,9 +9,10 @@ import { MAX_PART_LENGTH } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { isControl } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { usePartsQuery, useSceneStateQuery, useSetPartsMutation } from '../store/api';
+import { usePartsQuery, useSetPartsMutation } from '../store/library-api';
+import { useSceneStateQuery } from '../store/scenes-api';
 import { FaultBelow } from '../components/fault-card';
 import { Action, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -24,14 +25,14 @@ import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { useProductionProfile } from '../components/use-production-profile';
 
-/** What each strip of a production carries: how it is found again on another desk and in another hall. */
+/** What each strip of a production carries: how it is found again on another desk and in another venue. */
 export function PartsScreen() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Loading what="Opening the production" />;
+  if (!loaded) return <Loading what="Loading the parts" />;
   return production ? (
     <Parts production={production} />
   ) : (
-    <Empty title="There is no such production">It may have been removed for good.</Empty>
+    <Empty title="This song or show no longer exists">It may have been deleted for good.</Empty>
   );
 }
 
@@ -65,7 +66,7 @@ function Parts({ production }: { readonly production: ProductionView }) {
   const save = (share: readonly string[]) =>
     void done(set({ production: production.id, parts, shared: share }), (now) => {
       setTyped({});
-      return `${plural(Object.keys(now).length, 'strip')} have their part.`;
+      return `Parts saved for ${plural(Object.keys(now).length, 'strip')}.`;
     });
   const suggest = () =>
     setTyped(
@@ -82,12 +83,11 @@ function Parts({ production }: { readonly production: ProductionView }) {
         over={production.name}
         title="Parts"
         onBack={back}
-        side={<Action kind="quiet" title="Suggest" onPress={suggest} />}
+        side={<Action kind="quiet" title="Fill in suggestions" onPress={suggest} />}
       />
       <Body tight>
         <AppText tone="second">
-          What a strip carries, whichever strip it is on. By its part it is found on another desk, and keeps what it is
-          set to in each hall.
+          What each strip carries (lead voice, fiddle): how scenes find their strips on another desk and in each venue.
         </AppText>
         {shared.length > 0 ? (
           <Card edge="care">
@@ -125,7 +125,7 @@ function Parts({ production }: { readonly production: ProductionView }) {
           kind="main"
           grow
           busy={isLoading}
-          title={shared.length > 0 ? 'Save, they share it' : 'Save parts'}
+          title={shared.length > 0 ? 'Save as shared' : 'Save parts'}
           disabled={Object.keys(typed).length === 0}
           onPress={() => save(shared)}
         />

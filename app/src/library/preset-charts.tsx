@@ -4,7 +4,7 @@ import { insertChain } from '@old-echo/core/signal/insert-chain';
 import { compressorCurve, gateCurve } from '@old-echo/core/signal/static-curve';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { StripState } from '@old-echo/core/desk/state';
-import { capitalise, sectionName, settingName, formatValue } from '@old-echo/core/desk/format-value';
+import { capitalise, sectionName, settingName, formatValue } from '@old-echo/core/phrases/format-value';
 import { stripFamily } from '@old-echo/core/desk/profile';
 
 import { useLook } from '../ui/theme';

@@ -5,7 +5,7 @@ import type { PresetView } from '@old-echo/core/contracts/preset';
 export const KIND_NAMES: Readonly<Record<PresetKind, string>> = {
   processor: 'Processors',
   strip: 'Strips',
-  kit: 'Kits',
+  'strip set': 'Strip sets',
   bus: 'Buses',
   patch: 'Patches',
   template: 'Templates',
@@ -14,7 +14,7 @@ export const KIND_NAMES: Readonly<Record<PresetKind, string>> = {
 const ONE: Readonly<Record<PresetKind, string>> = {
   processor: 'Processor preset',
   strip: 'Strip preset',
-  kit: 'Kit',
+  'strip set': 'Strip set',
   bus: 'Bus preset',
   patch: 'Patch',
   template: 'Template',

@@ -8,17 +8,13 @@ import { singleStrip, PROCESSORS } from '@old-echo/core/library/preset';
 import type { PresetDetail } from '@old-echo/core/contracts/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural, sectionName, withArticle } from '@old-echo/core/desk/format-value';
+import { plural, sectionName, withArticle } from '@old-echo/core/phrases/format-value';
 import { presetSections } from '@old-echo/core/library/preset';
 
-import {
-  toApiFault,
-  useBinMutation,
-  useEditPresetMutation,
-  useNewEditionMutation,
-  usePresetQuery,
-  useProfileQuery,
-} from '../store/api';
+import { toApiFault } from '../store/api';
+import { useBinMutation } from '../store/scenes-api';
+import { useEditPresetMutation, useNewEditionMutation, usePresetQuery } from '../store/library-api';
+import { useProfileQuery } from '../store/desk-api';
 import { useAppSelector } from '../store/store';
 import { Action, Footer } from '../ui/buttons';
 import { IconAction, MenuRow, MoreAction } from '../ui/menu';
@@ -44,7 +40,7 @@ export function PresetPage({ id, onBack }: { readonly id: string; readonly onBac
   return preset && profile ? (
     <PresetDetailView preset={preset} profile={profile} onBack={onBack} />
   ) : (
-    <Loading what="Opening the preset" />
+    <Loading what="Loading the preset" />
   );
 }
 
@@ -58,7 +54,7 @@ function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; p
   const { id, name, content, revision } = preset;
   const favour = () =>
     void done(edit({ id, edit: { favourite: !preset.favourite, revision } }), () =>
-      preset.favourite ? `${name} is no favourite any more.` : `${name} is a favourite.`,
+      preset.favourite ? `${name} removed from favourites.` : `${name} added to favourites.`,
     );
   const put = () => router.navigate(putHref({ preset: id }, selected));
   useShortcuts({ r: put, e: () => setEditing(true), '.': () => setMore(true) });
@@ -73,7 +69,7 @@ function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; p
           <>
             <IconAction
               of={preset.favourite ? StarOff : Star}
-              name={preset.favourite ? 'No favourite any more' : 'Make it a favourite'}
+              name={preset.favourite ? 'Remove from favourites' : 'Add to favourites'}
               onPress={favour}
             />
             <MoreAction of={name} onPress={() => setMore(true)} />
@@ -91,7 +87,7 @@ function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; p
               settings={content[singleStrip(content)] ?? {}}
             />
           </Card>
-        ) : preset.kind === 'kit' ? (
+        ) : preset.kind === 'strip set' ? (
           Object.entries(content).map(([strip, settings]) => (
             <Card key={strip}>
               <AppText kind="heading">{displayName(profile, content, strip)}</AppText>
@@ -103,14 +99,14 @@ function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; p
           ))
         ) : null}
         <Card>
-          <Fact name="Holds" value={presetSections(profile, content).map(sectionName).join(', ')} />
+          <Fact name="Sections" value={presetSections(profile, content).map(sectionName).join(', ')} />
           {one ? null : <Fact name="Strips" value={String(Object.keys(content).length)} />}
           {preset.folder ? <Fact name="Folder" value={preset.folder} /> : null}
           {preset.tags.length > 0 ? <Fact name="Tags" value={preset.tags.join(', ')} /> : null}
           <Fact name="Made on" value={preset.madeOn || profile.name} />
-          <Fact name="Made" value={[when(preset.madeAt), preset.by].filter(Boolean).join(', by ')} />
+          <Fact name="Saved" value={[when(preset.madeAt), preset.by].filter(Boolean).join(', by ')} />
           {preset.earlier.length > 0 ? <Fact name="Edition" value={String(preset.edition)} /> : null}
-          {preset.starts ? <Fact name="Fresh ones" value="start from this" /> : null}
+          {preset.starts ? <Fact name="Default" value="for new ones" /> : null}
         </Card>
       </Body>
       <Footer>
@@ -119,12 +115,12 @@ function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; p
           grow
           title={
             preset.kind === 'patch' || preset.kind === 'template'
-              ? 'Put on the desk'
-              : preset.kind === 'kit'
-                ? 'Put this kit in'
+              ? 'Apply to the desk …'
+              : preset.kind === 'strip set'
+                ? 'Apply this set …'
                 : selected.length > 0
-                  ? `Put on ${plural(selected.length, 'strip')}`
-                  : 'Put on strips'
+                  ? `Apply to ${plural(selected.length, 'strip')} …`
+                  : 'Apply to strips …'
           }
           onPress={put}
         />
@@ -171,40 +167,40 @@ function More({ preset, open, onClose, onEdit }: MoreProps) {
       <MenuRow title="Edit name, folder, tags and note" onPress={then(onEdit)} />
       {preset.kind === 'processor' || preset.kind === 'strip' ? (
         <MenuRow
-          title={preset.starts ? 'Fresh ones no longer start from it' : 'Let fresh ones start from it'}
+          title={preset.starts ? 'Stop using as the default' : 'Use as the default'}
           under={
             preset.kind === 'strip'
-              ? 'A strip that is made fresh on its page begins so'
+              ? '“Reset strip” goes to it'
               : PROCESSORS.map(sectionName).includes(preset.gist)
-                ? `${withArticle(preset.gist)} that is switched on for the first time begins so`
-                : `${withArticle(preset.gist)} that is loaded on a strip begins so`
+                ? `${withArticle(preset.gist)} switched on for the first time starts from it`
+                : `Every newly loaded ${preset.gist} starts from it`
           }
           onPress={then(() => {
             void done(edit({ id, edit: { starts: !preset.starts, revision } }), (now) =>
-              now.starts ? `Fresh ones start from ${name}.` : `Fresh ones start as the desk has them.`,
+              now.starts ? `${name} is the default now.` : `No preset is the default now.`,
             );
           })}
         />
       ) : null}
-      <MenuRow title="Save as a file" onPress={then(() => window.location.assign(`/api/files/presets/${id}`))} />
+      <MenuRow title="Save as a file" onPress={then(() => window.location.assign(`/api/exports/presets/${id}`))} />
       {preset.earlier.map(({ edition, madeAt, by: whose }) => (
         <MenuRow
           key={edition}
-          title={`Have edition ${edition} back`}
+          title={`Go back to edition ${edition}`}
           under={[when(madeAt), whose].filter(Boolean).join(', by ')}
           onPress={then(() => {
             void done(
               write({ id, edition: { edition, by, revision } }),
-              () => `${name} is as edition ${edition} again.`,
+              () => `${name} is back to edition ${edition}.`,
             );
           })}
         />
       ))}
       <MenuRow
-        title="To the bin"
-        under="It can come back from there"
+        title="Move to the bin"
+        under="You can take it out again"
         onPress={then(() => {
-          void done(bin(`presets/${id}`), () => `${name} is in the bin.`, { url: `/presets/${id}/back` }).then(
+          void done(bin(`presets/${id}`), () => `${name} is in the bin.`, { url: `/presets/${id}/unbin` }).then(
             (went) => went && router.navigate('/library'),
           );
         })}

@@ -4,10 +4,10 @@ import { StyleSheet, View } from 'react-native';
 import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import type { PresetOrigin, PresetDetail } from '@old-echo/core/contracts/preset';
 import { displayName, type SettingsByAddress } from '@old-echo/core/desk/state';
-import { joinWithAnd, plural } from '@old-echo/core/desk/format-value';
+import { joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
 
 import { useLiveDesk } from '../store/use-live-desk';
-import { useNewEditionMutation, useOriginsQuery } from '../store/api';
+import { useNewEditionMutation, usePresetOriginsQuery } from '../store/library-api';
 import { useAppSelector } from '../store/store';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
@@ -22,14 +22,14 @@ export function PresetUsage({ preset }: { readonly preset: PresetDetail }) {
   const now = useLiveDesk();
   const done = useRunAndNotify();
   const by = useAppSelector((root) => root.place.who);
-  const { data: origins = [] } = useOriginsQuery(now?.desk.id ?? skipToken);
+  const { data: origins = [] } = usePresetOriginsQuery(now?.desk.id ?? skipToken);
   const [write] = useNewEditionMutation();
   const { put, busy } = useStageSettings();
   const own = origins.filter(({ presetId }) => presetId === preset.id);
   if (!now || own.length === 0) return null;
   const { desk, state } = now;
   const name = (strip: string) => displayName(now.profile, state, strip);
-  const moved = own.filter(({ landed }) => changedSinceApplied(now.profile, state, landed).length > 0);
+  const moved = own.filter(({ appliedSettings: landed }) => changedSinceApplied(now.profile, state, landed).length > 0);
   const back = (origin: PresetOrigin) => {
     const content = updatedContent(preset, now.profile, state, origin);
     if (!content) return;
@@ -38,40 +38,40 @@ export function PresetUsage({ preset }: { readonly preset: PresetDetail }) {
         id: preset.id,
         edition: { content, from: { deskId: desk.id, strip: origin.strip }, by, revision: preset.revision },
       }),
-      () => `${preset.name} is now as it stands on ${name(origin.strip)}. The edition before can be had back.`,
+      () => `${preset.name} updated from ${name(origin.strip)}. The earlier edition is still there.`,
     );
   };
   return (
     <Card edge={moved.length > 0 ? 'care' : 'done'}>
-      <View testID="came-from">
+      <View testID="preset-usage">
         <AppText kind="strong">
           {moved.length === 0
-            ? `${joinWithAnd(own.map(({ strip }) => name(strip)))} on ${desk.name} ${own.length === 1 ? 'is' : 'are'} as it landed`
-            : `${joinWithAnd(moved.map(({ strip }) => name(strip)))} moved away from it`}
+            ? `${joinWithAnd(own.map(({ strip }) => name(strip)))} on ${desk.name}: unchanged since applied`
+            : `${joinWithAnd(moved.map(({ strip }) => name(strip)))} on ${desk.name}: changed since applied`}
         </AppText>
         <AppText tone="second">
-          {plural(own.length, 'strip')} of {desk.name} came from this preset.
+          Applied to {plural(own.length, 'strip')} of {desk.name}.
         </AppText>
       </View>
       {moved.length > 0 ? (
         <View style={styles.row}>
           <Action
-            title={moved.length === 1 ? 'Put it back' : `Put all ${moved.length} back`}
+            title={moved.length === 1 ? 'Reset strip to preset' : `Reset ${plural(moved.length, 'strip')} to preset`}
             busy={busy}
             disabled={!now.linked}
             onPress={() =>
               put({
                 deskId: desk.id,
-                title: `${preset.name} back on ${joinWithAnd(moved.map(({ strip }) => name(strip)))}`,
-                settings: Object.assign({}, ...moved.map(({ landed }) => landed)) as SettingsByAddress,
-                marks: moved.map(({ strip, edition }) => ({ strip, presetId: preset.id, edition })),
+                title: `${preset.name} again on ${joinWithAnd(moved.map(({ strip }) => name(strip)))}`,
+                settings: Object.assign({}, ...moved.map(({ appliedSettings: landed }) => landed)) as SettingsByAddress,
+                appliedPresets: moved.map(({ strip, edition }) => ({ strip, presetId: preset.id, edition })),
               })
             }
           />
           {moved.map((origin) => (
             <Action
               key={origin.strip}
-              title={moved.length === 1 ? 'Write it back' : `Write back ${name(origin.strip)}`}
+              title={moved.length === 1 ? 'Update preset from strip' : `Update preset from ${name(origin.strip)}`}
               onPress={() => back(origin)}
             />
           ))}

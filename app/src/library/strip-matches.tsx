@@ -2,10 +2,10 @@ import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { ConversionPreview, NamedMatch } from '@old-echo/core/contracts/conversion';
-import type { ReportLine } from '@old-echo/core/library/conversion-report';
+import type { ReportLine } from '@old-echo/core/phrases/conversion-report';
 import { familyOf } from '@old-echo/core/desk/address';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { DragSpace, DropTarget, DragHandle } from '../ui/drag';
 import { Option } from '../ui/option';
@@ -17,9 +17,9 @@ import { AppText } from '../ui/app-text';
 
 const WHY: Readonly<Record<NamedMatch['why'], string>> = {
   part: 'same part',
-  name: 'like name',
-  free: 'a free strip',
-  hand: 'by hand',
+  name: 'similar name',
+  free: 'free strip',
+  hand: 'your choice',
   none: 'no strip left',
 };
 
@@ -46,7 +46,7 @@ export function StripMatches({ preview, profile, onHand }: MatchesProps) {
         if (to !== null && familyOf(from) === familyOf(to)) onHand(from, to);
       }}
     >
-      <SectionHeading title="Who goes where · drag a name onto another place" />
+      <SectionHeading title="Strip matches · drag a name to another strip" />
       {preview.matches.map((match) => (
         <Row
           key={match.from}
@@ -64,7 +64,7 @@ export function StripMatches({ preview, profile, onHand }: MatchesProps) {
         onClose={() => setAsking(null)}
       >
         <Option
-          title="Nothing: it stays behind"
+          title="Leave behind"
           chosen={asked?.to === null}
           onPress={() => {
             onHand(asking ?? '', null);
@@ -75,7 +75,7 @@ export function StripMatches({ preview, profile, onHand }: MatchesProps) {
           <Option
             key={strip}
             title={profile.plainNames[strip] ?? strip}
-            {...(holder(strip) ? { under: `${holder(strip)?.fromName} would look for another` } : {})}
+            {...(holder(strip) ? { under: `${holder(strip)?.fromName} would be matched again` } : {})}
             chosen={asked?.to === strip}
             onPress={() => {
               onHand(asking ?? '', strip);
@@ -109,7 +109,7 @@ function Row({ match, plain, lines, open, onOpen, onAsk }: RowProps) {
               {fromName}
             </AppText>
             <AppText kind="small" tone={to === null ? 'care' : 'second'}>
-              {to === null && why === 'hand' ? 'stays behind, by hand' : WHY[why]}
+              {to === null && why === 'hand' ? 'left behind, your choice' : WHY[why]}
             </AppText>
           </DragHandle>
         </View>
@@ -127,7 +127,7 @@ function Row({ match, plain, lines, open, onOpen, onAsk }: RowProps) {
       {lines.length > 0 ? (
         <Pressable role="button" aria-expanded={open} onPress={onOpen} style={styles.more}>
           <AppText kind="small" tone="second">
-            {open ? '▾' : '▸'} {plural(lines.length, 'thing')} not as it was
+            {open ? '▾' : '▸'} {plural(lines.length, 'setting')} changed or left behind
           </AppText>
         </Pressable>
       ) : null}

@@ -12,7 +12,7 @@ export function updatedContent(
   preset: PresetDetail,
   on: Profile,
   now: State,
-  { strip: landedOn, landed }: PresetOrigin,
+  { strip: landedOn, appliedSettings: landed }: PresetOrigin,
 ): PresetContent | undefined {
   const [strip, held] = Object.entries(preset.content)[0] ?? [];
   if (strip === undefined || held === undefined || preset.profileId !== on.id) return undefined;

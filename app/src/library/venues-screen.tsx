@@ -2,21 +2,21 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { venueSettings, keysInHall } from '@old-echo/core/library/venue';
-import type { HallView } from '@old-echo/core/contracts/part';
+import { venueSettings, venueKeys } from '@old-echo/core/library/venue';
+import type { VenueView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
+import { givenBack } from '../store/api';
 import {
-  givenBack,
-  useHallsQuery,
-  useNewHallMutation,
+  useVenuesQuery,
+  useAddVenueMutation,
   usePartsQuery,
-  useRemoveHallMutation,
-  useTakeHallMutation,
-} from '../store/api';
+  useRemoveVenueMutation,
+  useCaptureVenueMutation,
+} from '../store/library-api';
 import { Action, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { MenuRow } from '../ui/menu';
@@ -31,88 +31,87 @@ import { useProduction } from '../components/use-production';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 
-/** The halls a production plays in: the same parts, set otherwise in each. */
-export function HallsScreen() {
+/** The venues a production plays in: the same parts, set otherwise in each. */
+export function VenuesScreen() {
   const { production, loaded } = useProduction();
   const now = useLiveDesk(production?.deskId);
-  if (!loaded || (production && !now)) return <Loading what="Opening the halls" />;
+  if (!loaded || (production && !now)) return <Loading what="Loading the venues" />;
   return production && now ? (
-    <Halls production={production} now={now} />
+    <Venues production={production} now={now} />
   ) : (
-    <Empty title="There is no such production">It may have been removed for good.</Empty>
+    <Empty title="This song or show no longer exists">It may have been deleted for good.</Empty>
   );
 }
 
-function Halls({ production, now }: { readonly production: ProductionView; readonly now: LiveDesk }) {
+function Venues({ production, now }: { readonly production: ProductionView; readonly now: LiveDesk }) {
   const router = useRouter();
   const done = useRunAndNotify();
-  const { data: halls = [] } = useHallsQuery(production.id);
+  const { data: venues = [] } = useVenuesQuery(production.id);
   const { data: parts = {} } = usePartsQuery(production.id);
-  const [add] = useNewHallMutation();
-  const [take] = useTakeHallMutation();
-  const [remove] = useRemoveHallMutation();
+  const [add] = useAddVenueMutation();
+  const [take] = useCaptureVenueMutation();
+  const [remove] = useRemoveVenueMutation();
   const [name, setName] = useState('');
-  const [choosing, setChoosing] = useState<HallView | null>(null);
+  const [choosing, setChoosing] = useState<VenueView | null>(null);
   const { put, busy } = useStageSettings();
   const back = () => router.navigate(`/mixes/${production.id}/about`);
   useShortcuts({ Escape: back });
   const count = Object.keys(parts).length;
   const here = now.linked;
-  const go = (hall: HallView, only?: readonly string[]) =>
+  const go = (venue: VenueView, only?: readonly string[]) =>
     put({
       deskId: production.deskId,
       title: only
-        ? `${displayName(now.profile, now.state, only[0] ?? '')} as in ${hall.name}`
-        : `${production.name} in ${hall.name}`,
-      settings: venueSettings(hall.settings, parts, only),
+        ? `${displayName(now.profile, now.state, only[0] ?? '')} as in ${venue.name}`
+        : `${production.name} in ${venue.name}`,
+      settings: venueSettings(venue.settings, parts, only),
     });
-  const keys = keysInHall(parts);
-  const known = (hall: HallView) =>
-    Object.entries(parts).filter(([strip]) => hall.settings[keys[strip] ?? ''] !== undefined);
+  const keys = venueKeys(parts);
+  const known = (venue: VenueView) =>
+    Object.entries(parts).filter(([strip]) => venue.settings[keys[strip] ?? ''] !== undefined);
   return (
     <View style={styles.fill}>
-      <Header over={production.name} title="Halls" onBack={back} />
+      <Header over={production.name} title="Venues" onBack={back} />
       <Body tight>
         <AppText tone="second">
-          Where parts stand in the stereo field, their EQ against the room, and how long effects ring, kept for each
-          hall. Choosing a hall previews all of its strips at once.
+          Pan, EQ and reverb times of each part, saved per venue. Going to a venue previews all of its strips at once.
         </AppText>
         {count === 0 ? (
           <Card edge="care">
-            <AppText>Say first what the strips carry: halls are kept by part.</AppText>
+            <AppText>Name the parts first: venues are saved by part.</AppText>
             <Action title="Name the parts" onPress={() => router.navigate(`/mixes/${production.id}/parts`)} />
           </Card>
         ) : null}
-        {halls.map((hall) => (
-          <Card key={hall.id}>
-            <View testID={`hall-${hall.name}`} style={styles.hall}>
-              <AppText kind="heading">{hall.name}</AppText>
+        {venues.map((venue) => (
+          <Card key={venue.id}>
+            <View testID={`venue-${venue.name}`} style={styles.venue}>
+              <AppText kind="heading">{venue.name}</AppText>
               <AppText tone="second">
-                {hall.takenAt
-                  ? `${plural(known(hall).length, 'part')}, taken from the desk ${when(hall.takenAt)}`
-                  : 'Nothing saved yet: set the desk up there, then save it'}
+                {venue.capturedAt
+                  ? `${plural(known(venue).length, 'part')}, saved from the desk ${when(venue.capturedAt)}`
+                  : 'Nothing saved yet. Set up in the venue, then save.'}
               </AppText>
               <View style={styles.row}>
                 <Action
-                  title="Go there"
+                  title="Preview all parts"
                   busy={busy}
-                  disabled={!hall.takenAt || !here || known(hall).length === 0}
-                  onPress={() => go(hall)}
+                  disabled={!venue.capturedAt || !here || known(venue).length === 0}
+                  onPress={() => go(venue)}
                 />
                 <Action
                   title="One part …"
-                  disabled={!hall.takenAt || !here || known(hall).length === 0}
-                  onPress={() => setChoosing(hall)}
+                  disabled={!venue.capturedAt || !here || known(venue).length === 0}
+                  onPress={() => setChoosing(venue)}
                 />
               </View>
               <View style={styles.row}>
                 <Action
                   kind="quiet"
-                  title="Keep the desk as it is now"
+                  title="Save the desk for this venue"
                   disabled={!here || count === 0}
                   onPress={() =>
-                    void done(take({ production: production.id, id: hall.id }), () => `Kept for ${hall.name}.`, {
-                      url: `/productions/${production.id}/halls/${hall.id}/give-back`,
+                    void done(take({ production: production.id, id: venue.id }), () => `Saved for ${venue.name}.`, {
+                      url: `/productions/${production.id}/venues/${venue.id}/give-back`,
                     })
                   }
                 />
@@ -121,8 +120,8 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
                   title="Remove"
                   onPress={() =>
                     void done(
-                      remove({ production: production.id, id: hall.id }),
-                      () => `${hall.name} was removed.`,
+                      remove({ production: production.id, id: venue.id }),
+                      () => `${venue.name} was removed.`,
                       givenBack,
                     )
                   }
@@ -131,13 +130,13 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
             </View>
           </Card>
         ))}
-        <Field label="Another hall" value={name} onChangeText={setName} maxLength={60} />
+        <Field label="New venue" value={name} onChangeText={setName} maxLength={60} />
       </Body>
       <Footer>
         <Action
           kind="main"
           grow
-          title="Add this hall"
+          title="Add venue"
           disabled={name.trim() === ''}
           onPress={() =>
             void done(add({ production: production.id, name }), () => `${name.trim()} was added.`).then(
@@ -147,7 +146,7 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
         />
       </Footer>
       <Sheet
-        title={choosing ? `Only one part, as in ${choosing.name}` : ''}
+        title={choosing ? `One part, as in ${choosing.name}` : ''}
         open={choosing !== null}
         onClose={() => setChoosing(null)}
       >
@@ -171,6 +170,6 @@ function Halls({ production, now }: { readonly production: ProductionView; reado
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  hall: { gap: SPACE.xs },
+  venue: { gap: SPACE.xs },
   row: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

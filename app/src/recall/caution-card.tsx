@@ -1,3 +1,4 @@
+import { describeCaution, describeCautionItem } from '@old-echo/core/phrases/describe-caution';
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
@@ -24,9 +25,11 @@ interface CautionCardProps {
 
 /** One thing that can hurt: what, where, how much, and the ways to be rid of it. */
 export function CautionCard({ caution, plan, answers, onForget }: CautionCardProps) {
-  const { title, detail, weight, items, waysOut } = caution;
+  const { weight, items, waysOut } = caution;
   const [open, setOpen] = useState(false);
   const { now, preview } = plan;
+  const reading = { profile: now.profile, before: now.state, after: plan.after, changes: preview.changes };
+  const { title, detail } = describeCaution(caution, reading);
   const name = (strip: string) => displayName(now.profile, plan.after, strip);
   const way = answers.wayOf(caution);
   const causes = items.flatMap((item) => item.causes);
@@ -37,14 +40,14 @@ export function CautionCard({ caution, plan, answers, onForget }: CautionCardPro
     <Card edge={tone}>
       <View testID={`caution-${caution.kind}`}>
         <AppText kind="small" tone={tone ?? 'second'}>
-          {way === 'fade' ? `Answered: fades over ${answers.fade} s` : way ? ANSWERED[way] : WEIGHTS[weight]}
+          {way === 'fade' ? `Fades over ${answers.fade} s` : way ? ANSWERED[way] : WEIGHTS[weight]}
         </AppText>
         <AppText kind="strong">{title}</AppText>
         {detail ? <AppText tone="second">{detail}</AppText> : null}
         {items.length > 1 ? (
           <Pressable role="button" aria-expanded={open} onPress={() => setOpen(!open)} style={styles.more}>
             <Icon of={open ? ChevronDown : ChevronRight} size={18} />
-            <AppText>{open ? 'One by one' : items.length === 2 ? 'Both strips' : `All ${items.length} strips`}</AppText>
+            <AppText>{open ? 'Hide strips' : `Show ${items.length} strips`}</AppText>
           </Pressable>
         ) : null}
         {open
@@ -53,7 +56,7 @@ export function CautionCard({ caution, plan, answers, onForget }: CautionCardPro
                 <View style={styles.fill}>
                   <AppText numberOfLines={1}>{name(item.strip)}</AppText>
                   <AppText kind="value" tone="second" numberOfLines={1}>
-                    {whatOf(item, name)}
+                    {whatOf(item, describeCautionItem(item, reading), name)}
                   </AppText>
                 </View>
                 <Action kind="quiet" title="Leave out" onPress={() => answers.leaveOut(item.causes)} />
@@ -64,7 +67,7 @@ export function CautionCard({ caution, plan, answers, onForget }: CautionCardPro
           {way === 'accepted before' ? (
             <Action kind="small" title="Ask again" onPress={onForget} />
           ) : way ? (
-            <Action kind="small" title="Take the answer back" onPress={() => answers.answer(caution, undefined)} />
+            <Action kind="small" title="Undo answer" onPress={() => answers.answer(caution, undefined)} />
           ) : (
             <>
               <Action
@@ -93,9 +96,9 @@ export function CautionCard({ caution, plan, answers, onForget }: CautionCardPro
 }
 
 /** "opens in Main L/R and 3 more", "+9.4 dB in Wren ears". */
-function whatOf({ strip, what, outputs = [] }: CautionItem, name: (strip: string) => string): string {
+function whatOf({ strip, fact, outputs = [] }: CautionItem, what: string, name: (strip: string) => string): string {
   const [first, second, ...more] = outputs.filter((output) => output !== strip);
-  if (first === undefined || what.startsWith('no longer')) return what;
+  if (first === undefined || fact.is === 'leaves') return what;
   const where =
     second === undefined
       ? name(first)
@@ -106,11 +109,11 @@ function whatOf({ strip, what, outputs = [] }: CautionItem, name: (strip: string
 }
 
 const ANSWERED = {
-  checked: 'Answered: checked',
+  checked: 'Checked',
   'accepted before': 'Accepted before between these two scenes',
 } as const;
 
-const WEIGHTS = { stop: 'Stop', care: 'Take care', note: 'Note' } as const;
+const WEIGHTS = { stop: 'Stop: answer first', care: 'Caution', note: 'Note' } as const;
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },

@@ -23,20 +23,20 @@ export function FadePicker({ fade, onChange, curve, onCurve }: FadePickerProps) 
   return (
     <View>
       <AppText kind="small" tone="second">
-        Levels move
+        Fade levels
       </AppText>
-      <View style={styles.picker} role="tablist" aria-label="How levels move">
+      <View style={styles.picker} role="tablist" aria-label="Fade levels">
         {TIMES.map((seconds) => (
           <Chip
             key={seconds}
-            title={seconds === 0 ? 'At once' : `${seconds} s`}
+            title={seconds === 0 ? 'Off' : `${seconds} s`}
             chosen={fade === seconds}
             onPress={() => onChange(seconds)}
           />
         ))}
       </View>
       {fade > 0 ? (
-        <View style={styles.picker} role="tablist" aria-label="How what opens and closes fades">
+        <View style={styles.picker} role="tablist" aria-label="How mutes and patches fade">
           {FADE_CURVES.map((of) => (
             <Chip key={of} title={CURVES[of]} chosen={curve === of} onPress={() => onCurve(of)} />
           ))}

@@ -1,6 +1,6 @@
 import { controlStrips } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import type { LiveDesk } from '../store/use-live-desk';
 import { MenuRow } from '../ui/menu';
@@ -25,7 +25,7 @@ export function MembersSheet({ now, open, onClose, onChoose }: MembersSheetProps
         .filter(({ members }) => members.length > 0)
     : [];
   return (
-    <Sheet title="Only the strips of" open={open} onClose={onClose}>
+    <Sheet title="Only strips in" open={open} onClose={onClose}>
       {sets.map(({ head, members }) => (
         <MenuRow
           key={head}
@@ -41,7 +41,7 @@ export function MembersSheet({ now, open, onClose, onChoose }: MembersSheetProps
         />
       ))}
       {sets.length === 0 ? (
-        <Empty title="No strip is in a DCA or a group">Choose strips one by one instead.</Empty>
+        <Empty title="No strip is assigned to a DCA or group">Choose the strips themselves instead.</Empty>
       ) : null}
     </Sheet>
   );

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { familyOf } from '@old-echo/core/desk/address';
 import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import type { LiveDesk } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
@@ -32,7 +32,7 @@ export function OntoSheet({ now, from, chosen, onClose, onChoose }: OntoSheetPro
   const sorted = [...strips.filter((s) => familyOf(s) === own), ...strips.filter((s) => familyOf(s) !== own)];
   return (
     <Sheet
-      title={`Put ${displayName(profile, state, from)} onto`}
+      title={`Apply ${displayName(profile, state, from)} to`}
       open
       onClose={onClose}
       above={<SearchField placeholder="Search strips" value={words} onChange={setWords} />}
@@ -49,7 +49,7 @@ export function OntoSheet({ now, from, chosen, onClose, onChoose }: OntoSheetPro
       ))}
       <Action
         kind="main"
-        title={picked.size === 0 ? 'Choose strips' : `Onto ${plural(picked.size, 'strip')}`}
+        title={picked.size === 0 ? 'Choose strips' : `Apply to ${plural(picked.size, 'strip')}`}
         disabled={picked.size === 0}
         onPress={() => onChoose(profile.strips.filter((strip) => picked.has(strip)))}
       />

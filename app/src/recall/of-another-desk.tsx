@@ -1,7 +1,8 @@
 import { useRouter, type Href } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
-import { useDesksQuery, useProductionsQuery } from '../store/api';
+import { useDesksQuery } from '../store/desk-api';
+import { useProductionsQuery } from '../store/scenes-api';
 import { Action, Footer } from '../ui/buttons';
 import { Empty, Header } from '../ui/layout';
 
@@ -29,7 +30,7 @@ export function OfAnotherDesk({ here, there, to }: Stranger) {
       <Header title={`Made on ${name(there)}`} onBack={() => router.navigate(`/desk/${here}`)} />
       <View style={styles.fill}>
         <Empty title={`This is not a scene of ${name(here)}`}>
-          {`It was made on ${name(there)}, and nothing of it is sent to ${name(here)}. Carry it over first, from its page.`}
+          {`It was made on ${name(there)}. Nothing is sent to ${name(here)}: carry it over first, from its page.`}
         </Empty>
       </View>
       <Footer>

@@ -1,4 +1,4 @@
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 
 /**
@@ -15,9 +15,9 @@ export function previewDiff(first: Preview, now: Preview): string | undefined {
     before.delete(address);
   }
   const told = [
-    added > 0 ? `${plural(added, 'change')} came up` : '',
-    before.size > 0 ? `${plural(before.size, 'change')} fell away` : '',
-    other > 0 ? `${plural(other, 'change')} now ${other === 1 ? 'leads' : 'lead'} elsewhere` : '',
+    added > 0 ? `${plural(added, 'change')} added` : '',
+    before.size > 0 ? `${plural(before.size, 'change')} no longer needed` : '',
+    other > 0 ? `${plural(other, 'change')} with a new starting value` : '',
   ].filter(Boolean);
   return told.length > 0 ? `${told.join(', ')}.` : undefined;
 }

@@ -5,7 +5,7 @@ import { FlatList, StyleSheet, View } from 'react-native';
 
 import type { Recall } from '@old-echo/core/contracts/restore';
 import { displayName } from '@old-echo/core/desk/state';
-import { capitalise, plural } from '@old-echo/core/desk/format-value';
+import { capitalise, plural } from '@old-echo/core/phrases/format-value';
 import { canThump } from '@old-echo/core/recall/restore-order';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { canFade } from '@old-echo/core/recall/fade-steps';
@@ -13,7 +13,8 @@ import { canFade } from '@old-echo/core/recall/fade-steps';
 import { deskHref } from '../store/desk-address';
 import { heardAt } from '../components/heard-at';
 import { useLiveDesk } from '../store/use-live-desk';
-import { toApiFault, useRestoreQuery, useStartRestoreMutation, type ApiFault } from '../store/api';
+import { toApiFault, type ApiFault } from '../store/api';
+import { useRestoreQuery, useStartRestoreMutation } from '../store/recall-api';
 import { useAppSelector } from '../store/store';
 import { Action, Footer, HoldButton } from '../ui/buttons';
 import { SectionHeading, Card, Empty, Header } from '../ui/layout';
@@ -83,7 +84,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
     count === 0 && !recall.resume
       ? 'Nothing to restore'
       : now.desk.showLock
-        ? 'The show lock is on'
+        ? 'The show is locked'
         : prepared
           ? 'Look at what moved first'
           : open > 0
@@ -97,7 +98,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
       <Header
         over={`Preview · ${name}`}
         title={count === 0 ? 'No changes' : plural(count, 'change')}
-        under={`${now.linked ? 'To' : `Against what was heard ${heardAt(now.desk.heardAt)} of`} ${now.desk.name}`}
+        under={`${now.linked ? 'To' : `Against the values read ${heardAt(now.desk.heardAt)} from`} ${now.desk.name}`}
         onBack={onBack}
         side={<Mode live={live} />}
       />
@@ -106,7 +107,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
         answers={answers}
         onForget={accepted.forget}
         fault={error && toApiFault(error)}
-        moved={moved && (prepared ? `${now.desk.name} answers again. Since it was last heard, ${moved}` : moved)}
+        moved={moved && (prepared ? `${now.desk.name} is connected again. Since it was last read: ${moved}` : moved)}
         onSeen={look}
       />
       {audition && count > 0 ? <AuditionBar audition={audition} title="Hear it first: A now, B restored" /> : null}
@@ -142,8 +143,8 @@ interface Looked {
 }
 
 /** What the button does: each kind of recall by its own word. */
-const verbOf = ({ placementId, baseline, resume }: Recall): string =>
-  placementId
+const verbOf = ({ stagedSettingsId, baseline, resume }: Recall): string =>
+  stagedSettingsId
     ? 'Apply'
     : baseline
       ? 'Put back'
@@ -156,7 +157,7 @@ const verbOf = ({ placementId, baseline, resume }: Recall): string =>
 /** In the place of a preview that cannot be worked out, or not yet. */
 function NoPlan({ recall, onBack }: { readonly recall: Recall; readonly onBack: (() => void) | undefined }) {
   const now = useLiveDesk(recall.deskId);
-  if (!now || now.known) return <Loading what="Working out the preview" />;
+  if (!now || now.known) return <Loading what="Loading the preview" />;
   return <NeverHeard title="No preview yet" desk={now.desk.name} onBack={onBack} />;
 }
 
@@ -204,7 +205,7 @@ function StripChanges({ plan, answers, onForget, fault, moved, onSeen }: StripCh
             <Card edge="care">
               <AppText kind="strong">The desk moved while you were looking</AppText>
               <AppText tone="second">{capitalise(moved)} The preview is up to date.</AppText>
-              <Action kind="quiet" title="I have seen it" onPress={onSeen} />
+              <Action kind="quiet" title="OK" onPress={onSeen} />
             </Card>
           ) : null}
           {preview.cautions.map((caution) => (
@@ -214,7 +215,7 @@ function StripChanges({ plan, answers, onForget, fault, moved, onSeen }: StripCh
           {answers.leftOut > 0 ? (
             <Card>
               <View style={styles.row}>
-                <AppText style={styles.fill}>{plural(answers.leftOut, 'setting')} left out for this restore</AppText>
+                <AppText style={styles.fill}>{plural(answers.leftOut, 'setting')} left out</AppText>
                 <Action kind="quiet" title="Include again" onPress={answers.bringBackIn} />
               </View>
             </Card>
@@ -226,6 +227,11 @@ function StripChanges({ plan, answers, onForget, fault, moved, onSeen }: StripCh
               curve={answers.curve}
               onCurve={answers.setCurve}
             />
+          ) : null}
+          {preview.changes.length > 0 ? (
+            <AppText kind="small" tone="second">
+              Dashed: now. Solid: after the restore.
+            </AppText>
           ) : null}
         </View>
       }
@@ -245,10 +251,10 @@ function StripChanges({ plan, answers, onForget, fault, moved, onSeen }: StripCh
         )
       }
       ListEmptyComponent={
-        <Empty title="Nothing would change">
+        <Empty title="Nothing to restore">
           {preview.stays.length > 0
-            ? 'What differs from the scene stays as it is; below is why.'
-            : 'The desk holds all of it already.'}
+            ? 'What differs stays as it is. The reasons are below.'
+            : 'The desk already holds all of it.'}
         </Empty>
       }
       ListFooterComponent={
@@ -266,12 +272,13 @@ function MutedMeanwhile({ plan }: { readonly plan: Plan }) {
   return (
     <Card edge="care">
       <AppText kind="strong">
-        {names.length === 1 ? `${names[0]} is muted on the way` : `${names.length} strips are muted on the way`}
+        {names.length === 1
+          ? `${names[0]} is muted during the restore`
+          : `${names.length} strips are muted during the restore`}
       </AppText>
       <AppText tone="second">
         {names.slice(0, 4).join(', ')}
-        {names.length > 4 ? ` and ${names.length - 4} more` : ''}: {whyGuarded(plan)} Each is muted first and opened
-        again at the end.
+        {names.length > 4 ? ` and ${names.length - 4} more` : ''}: {whyGuarded(plan)} Muted first, unmuted at the end.
       </AppText>
     </Card>
   );
@@ -280,7 +287,7 @@ function MutedMeanwhile({ plan }: { readonly plan: Plan }) {
 /** Why strips are muted on the way: what would thump on them, or that someone asked for it. */
 function whyGuarded({ preview: { guarded, changes } }: Plan): string {
   const thump = guarded.some((strip) => changes.some((change) => change.strip === strip && canThump(change.key)));
-  return thump ? 'source, pad or 48 V change while the strip is open.' : 'as you asked.';
+  return thump ? 'a change there could thump or click.' : 'as you asked.';
 }
 
 const styles = StyleSheet.create({

@@ -9,9 +9,9 @@ export type Row =
 
 /** What a strip can be heard on, the riskiest first; strips of which nobody hears more stand under their family. */
 const RISKS = [
-  ['main', 'Louder on the mains'],
+  ['main', 'Louder in a main or matrix'],
   ['mix', 'Louder in a mix'],
-  ['care', 'To be careful with'],
+  ['care', 'Other cautions'],
 ] as const;
 
 function risksOf({ cautions }: Preview): ReadonlyMap<string, (typeof RISKS)[number][0]> {
@@ -38,7 +38,7 @@ export function rowsOf(profile: Profile, preview: Preview): Row[] {
     strips.length === 0
       ? []
       : [
-          { kind: 'band', key, title: `${title} · echo is now, solid is after` },
+          { kind: 'band', key, title: title },
           ...strips.map((strip): Row => ({ kind: 'strip', key: strip, changes: byStrip.get(strip) ?? [] })),
         ];
   const strips = profile.strips.filter((strip) => byStrip.has(strip));

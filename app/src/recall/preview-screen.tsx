@@ -6,7 +6,9 @@ import { stagedRecall, putBackRecall, sceneRecall, resumeRecall, type Recall } f
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { deskHref } from '../store/desk-address';
-import { toApiFault, usePlacementQuery, useRestoreQuery, useSceneQuery } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useStagedSettingsQuery, useRestoreQuery } from '../store/recall-api';
+import { useSceneQuery } from '../store/scenes-api';
 import { LoadError, Loading } from '../components/loading';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { PreviewPane } from './preview-pane';
@@ -36,26 +38,30 @@ export function PreviewScreen() {
   return <Preview recall={recall} onBack={back} />;
 }
 
-/** The preview of settings that were put together for a desk: a preset, a kit, a change of several strips. */
-export function PlacementScreen() {
+/** The preview of settings that were put together for a desk: a preset, a strip set, a change of several strips. */
+export function StagedSettingsScreen() {
   const {
     desk: deskId,
-    placement: placementId,
+    stagedSettings: stagedSettingsId,
     recall: asked,
-  } = useLocalSearchParams<{ desk: string; placement: string; recall?: string }>();
+  } = useLocalSearchParams<{ desk: string; stagedSettings: string; recall?: string }>();
   const router = useRouter();
-  const { data: placement, error, refetch } = usePlacementQuery(placementId);
+  const { data: stagedSettings, error, refetch } = useStagedSettingsQuery(stagedSettingsId);
   const recall = useMemo(
-    () => readRecall({ deskId, placementId }, asked) ?? stagedRecall(deskId, placementId),
-    [deskId, placementId, asked],
+    () => readRecall({ deskId, stagedSettingsId }, asked) ?? stagedRecall(deskId, stagedSettingsId),
+    [deskId, stagedSettingsId, asked],
   );
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/library'));
   if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
-  if (placement && placement.deskId !== deskId)
+  if (stagedSettings && stagedSettings.deskId !== deskId)
     return (
-      <OfAnotherDesk here={deskId} there={placement.deskId} to={previewHref({ ...recall, deskId: placement.deskId })} />
+      <OfAnotherDesk
+        here={deskId}
+        there={stagedSettings.deskId}
+        to={previewHref({ ...recall, deskId: stagedSettings.deskId })}
+      />
     );
-  return <Preview recall={placement && recall} onBack={back} />;
+  return <Preview recall={stagedSettings && recall} onBack={back} />;
 }
 
 /** What has drifted, or a part of it, on its way back to what the desk is meant to hold. */
@@ -87,5 +93,5 @@ export function ResumeScreen() {
 
 function Preview({ recall, onBack }: { readonly recall: Recall | undefined; readonly onBack: () => void }) {
   useShortcuts({ Escape: onBack });
-  return recall ? <PreviewPane recall={recall} onBack={onBack} /> : <Loading what="Working out the preview" />;
+  return recall ? <PreviewPane recall={recall} onBack={onBack} /> : <Loading what="Loading the preview" />;
 }

@@ -2,10 +2,12 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { FlatList, Pressable, StyleSheet, View } from 'react-native';
 
 import { restoredName, type RestoreStatus, type RestoreView } from '@old-echo/core/contracts/restore';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { deskHref } from '../store/desk-address';
-import { toApiFault, useDesksQuery, useLogInfiniteQuery } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useDesksQuery } from '../store/desk-api';
+import { useRestoreLogInfiniteQuery } from '../store/recall-api';
 import { Action } from '../ui/buttons';
 import { Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
@@ -19,17 +21,17 @@ import { useShortcuts, useRowNavigation } from '../ui/use-shortcuts';
 export function LogScreen() {
   const { desk } = useLocalSearchParams<{ desk: string }>();
   const router = useRouter();
-  const { data, error, refetch, hasNextPage, fetchNextPage, isFetching } = useLogInfiniteQuery(desk);
+  const { data, error, refetch, hasNextPage, fetchNextPage, isFetching } = useRestoreLogInfiniteQuery(desk);
   const { data: desks } = useDesksQuery();
   const back = () => router.navigate(`/desk/${desk}`);
   useShortcuts({ Escape: back });
   useRowNavigation('restore-row-');
   if (error && !data) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
-  if (!data) return <Loading what="Opening the log" />;
+  if (!data) return <Loading what="Loading the restore log" />;
   const restores = data.pages.flatMap((page) => page.restores);
   return (
     <View style={styles.fill}>
-      <Header over={desks?.find(({ id }) => id === desk)?.name} title="Log of restores" onBack={back} />
+      <Header over={desks?.find(({ id }) => id === desk)?.name} title="Restore log" onBack={back} />
       <FlatList
         style={styles.fill}
         data={restores}
@@ -37,9 +39,7 @@ export function LogScreen() {
         renderItem={({ item }) => (
           <Row restore={item} onOpen={() => router.navigate(deskHref(desk, `restores/${item.id}`))} />
         )}
-        ListEmptyComponent={
-          <Empty title="Nothing was restored yet">Every restore to this desk is written down here.</Empty>
-        }
+        ListEmptyComponent={<Empty title="No restores yet">Every restore to this desk is listed here.</Empty>}
         ListFooterComponent={
           hasNextPage ? (
             <Action kind="quiet" title="Older" busy={isFetching} onPress={() => void fetchNextPage()} />
@@ -52,12 +52,12 @@ export function LogScreen() {
 
 /** How each end is told, and in which tone. */
 const ENDS: Readonly<Record<RestoreStatus, readonly [words: string, tone: 'done' | 'care' | 'stop']>> = {
-  running: ['at work', 'care'],
+  running: ['running', 'care'],
   confirmed: ['all confirmed', 'done'],
-  incomplete: ['not complete', 'stop'],
+  incomplete: ['incomplete', 'stop'],
   cancelled: ['stopped', 'care'],
   'rolled back': ['rolled back', 'care'],
-  interrupted: ['cut off', 'stop'],
+  interrupted: ['interrupted', 'stop'],
 };
 
 function Row({ restore, onOpen }: { readonly restore: RestoreView; readonly onOpen: () => void }) {

@@ -15,21 +15,18 @@ import {
 import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
 import { displayName, valueAt } from '@old-echo/core/desk/state';
-import { countStrips, fullSettingName, joinWithAnd, plural, formatValue } from '@old-echo/core/desk/format-value';
+import { countStrips, fullSettingName, joinWithAnd, plural, formatValue } from '@old-echo/core/phrases/format-value';
 import { readAddress } from '@old-echo/core/desk/address';
 
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
-import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
+import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
+import { plainText } from '@old-echo/core/phrases/phrase';
 
 import { deskHref } from '../store/desk-address';
 import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
-import {
-  toApiFault,
-  useCancelRestoreMutation,
-  useJournalQuery,
-  useRestoreQuery,
-  useSceneStateQuery,
-} from '../store/api';
+import { toApiFault } from '../store/api';
+import { useCancelRestoreMutation, useJournalQuery, useRestoreQuery } from '../store/recall-api';
+import { useSceneStateQuery } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
 import { Action, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
@@ -43,11 +40,11 @@ import { ChangeList } from '../components/change-list';
 import { wayBackHref } from '../components/use-way-back';
 
 const STAGES = [
-  ['guard', 'Close what would thump'],
-  ['patch', 'Patch and power'],
+  ['guard', 'Mute what could thump'],
+  ['patch', 'Patch and phantom'],
   ['process', 'Processing'],
   ['level', 'Levels'],
-  ['release', 'Open and close'],
+  ['release', 'Unmute'],
   ['verify', 'Read everything back'],
 ] as const;
 
@@ -65,7 +62,7 @@ export function RestoreScreen() {
   const restore = ended ? data : live?.id === id ? live : data;
   if (error && !restore) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (restore && deskId !== restore.deskId) return <Redirect href={deskHref(restore.deskId, `restores/${id}`)} />;
-  if (!restore || !now) return <Loading what="Looking at the restore" />;
+  if (!restore || !now) return <Loading what="Loading the restore" />;
   return restore.status === 'running' ? (
     <RestoreProgress restore={restore} now={now} />
   ) : (
@@ -80,7 +77,7 @@ function RestoreProgress({ restore, now }: { readonly restore: RestoreView; read
   const at = STAGES.findIndex(([stage]) => stage === progress?.stage);
   const ask = (how: CancelAction) =>
     void done(cancel({ id: restore.id, how }), () =>
-      how === 'stop' ? 'Everything stays where it is.' : 'It goes back to where the desk was.',
+      how === 'stop' ? 'Stopped. The desk stays as it is now.' : 'Rolling back to where the desk was.',
     );
   const asked = progress?.cancel ?? null;
   useShortcuts({ Escape: () => ask('stop') });
@@ -113,10 +110,10 @@ function RestoreProgress({ restore, now }: { readonly restore: RestoreView; read
           </View>
           <AppText tone={asked ? 'care' : 'second'}>
             {asked === 'stop'
-              ? 'Stopped. It is read back where everything stands.'
+              ? 'Stopped. Reading back every setting.'
               : asked
-                ? 'Going back to where the desk was.'
-                : '“Stop” leaves everything where it is at that moment. Going back leads to where the desk was.'}
+                ? 'Rolling back to where the desk was.'
+                : 'Stop: the desk stays as it is at that moment. Roll back: return the desk to where it was.'}
           </AppText>
           <Moving restore={restore} now={now} />
         </View>
@@ -128,14 +125,14 @@ function RestoreProgress({ restore, now }: { readonly restore: RestoreView; read
         {fade > 0 ? (
           <Action
             grow
-            title="Back as a fade"
+            title="Roll back as a fade"
             disabled={asked === 'roll back' || asked === 'roll back at once'}
             onPress={() => ask('roll back')}
           />
         ) : null}
         <Action
           grow
-          title="Back at once"
+          title="Roll back at once"
           disabled={asked === 'roll back at once'}
           onPress={() => ask('roll back at once')}
         />
@@ -180,11 +177,10 @@ function Moving({ restore, now }: { readonly restore: RestoreView; readonly now:
 }
 
 const ENDS: Readonly<Record<Exclude<RestoreStatus, 'running' | 'confirmed'>, string>> = {
-  incomplete: 'Not everything stands where the preview put it; below is what does not, and why.',
-  cancelled: 'It was stopped on its way. Everything stays where it was at that moment; below is where.',
-  'rolled back': 'It was rolled back: the desk was read back as it was before.',
-  interrupted:
-    'Old Echo stopped in the middle of this restore. Its journal knows where every setting was and was going.',
+  incomplete: 'Some settings are not as previewed. They are listed below, with the reason.',
+  cancelled: 'Stopped. Every setting stays where it was at that moment. The rest is listed below.',
+  'rolled back': 'Rolled back. Every setting was read back as it was before.',
+  interrupted: 'Old Echo stopped during this restore. The journal holds every value before and after.',
 };
 
 function RestoreResult({ restore, now }: { readonly restore: RestoreView; readonly now: LiveDesk }) {
@@ -207,7 +203,7 @@ function RestoreResult({ restore, now }: { readonly restore: RestoreView; readon
               ? 'Rolled back. All confirmed.'
               : status === 'interrupted'
                 ? 'Interrupted'
-                : `${plural(report?.confirmed ?? 0, 'setting')} of ${restore.changes} confirmed`
+                : `${report?.confirmed ?? 0} of ${plural(restore.changes, 'setting')} confirmed`
         }
       />
       <Body>
@@ -216,16 +212,14 @@ function RestoreResult({ restore, now }: { readonly restore: RestoreView; readon
             <Card edge="done">
               <AppText kind="strong">Every setting was read back from the desk.</AppText>
               <AppText tone="second">
-                It took {report ? seconds(report.milliseconds) : ''}. The way back is kept.
+                It took {report ? seconds(report.milliseconds) : ''}. The way back is saved.
               </AppText>
             </Card>
           ) : (
             <Card edge={status === 'rolled back' ? 'done' : 'stop'}>
               <AppText kind="strong">{ENDS[status]}</AppText>
               {status === 'rolled back' ? null : (
-                <AppText tone="second">
-                  Finish it, or roll it back to where the desk was before: both show what they do first.
-                </AppText>
+                <AppText tone="second">Finish it or roll it back. Both show a preview first.</AppText>
               )}
             </Card>
           )}
@@ -255,14 +249,14 @@ function RestoreResult({ restore, now }: { readonly restore: RestoreView; readon
 
 /** "Restore of 14 Static balance", "Preset Bright voice", "Put back to 14 Static balance". */
 function whatItWas(restore: RestoreView): string {
-  const { resume, placementId, baseline } = restore.recall;
-  if (resume) return `To ${resume.how} the restore of ${restoredName(restore)}`;
-  if (placementId) return restoredName(restore);
+  const { resume, stagedSettingsId, baseline } = restore.recall;
+  if (resume) return `${resume.how === 'finish' ? 'Finishing' : 'Rolling back'}: ${restoredName(restore)}`;
+  if (stagedSettingsId) return restoredName(restore);
   return baseline ? `Put back to ${restoredName(restore)}` : `Restore of ${restoredName(restore)}`;
 }
 
-const doneOf = ({ placementId, baseline }: Recall): string =>
-  placementId ? 'Applied' : baseline ? 'Put back' : 'Restored';
+const doneOf = ({ stagedSettingsId, baseline }: Recall): string =>
+  stagedSettingsId ? 'Applied' : baseline ? 'Put back' : 'Restored';
 
 /** Who, when, how slowly, and which cautions were answered how: the log's own words about a restore. */
 function About({ restore, now }: { readonly restore: RestoreView; readonly now: LiveDesk }) {
@@ -275,14 +269,14 @@ function About({ restore, now }: { readonly restore: RestoreView; readonly now: 
     state && recall.onto.length === 0
       ? plainText(sentenceOfScene(now.profile, recall.scope, state, [], now.state))
       : undefined;
-  const told = [by ? `by ${by}` : '', when(startedAt), fade > 0 ? `levels over ${fade} s` : ''].filter(Boolean);
+  const told = [by ? `by ${by}` : '', when(startedAt), fade > 0 ? `faded over ${fade} s` : ''].filter(Boolean);
   return (
     <View style={styles.about}>
       <AppText tone="second">{told.join(' · ')}</AppText>
       <AppText kind="small" tone="second" testID="what-moved">
         {movedWords(now, changes)}
-        {recall.relativeTo ? ' Only what had changed from another scene.' : ''}
-        {recall.onto.map(({ from, to }) => ` ${name(from)} onto ${joinWithAnd(to.map(name))}.`).join('')}
+        {recall.relativeTo ? ' Only the change since another scene.' : ''}
+        {recall.onto.map(({ from, to }) => ` ${name(from)} → ${joinWithAnd(to.map(name))}.`).join('')}
       </AppText>
       {asked ? (
         <AppText kind="small" tone="second">
@@ -291,7 +285,7 @@ function About({ restore, now }: { readonly restore: RestoreView; readonly now: 
       ) : null}
       {answered.map(({ title, way, weight }) => (
         <AppText key={title} kind="small" tone="second">
-          {weight === 'stop' ? 'Stop' : 'Take care'}: {title}. {WAYS[way]}
+          {weight === 'stop' ? 'Stop' : 'Caution'}: {title}. {WAYS[way]}
         </AppText>
       ))}
     </View>
@@ -318,7 +312,7 @@ function ConfirmedChanges({ restore, now }: { readonly restore: RestoreView; rea
   if (confirmed.length === 0) return null;
   return (
     <>
-      <AppText kind="heading">What came back</AppText>
+      <AppText kind="heading">Restored settings</AppText>
       <ChangeList
         profile={now.profile}
         names={now.state}
@@ -337,18 +331,16 @@ function Report({ report, now }: { readonly report: RestoreReport; readonly now:
       {report.leftMuted.length > 0 ? (
         <Card edge="stop">
           <AppText kind="strong">Still muted: {report.leftMuted.join(', ')}</AppText>
-          <AppText tone="second">
-            Muted for the restore and not opened again. Open by hand, or take the way back.
-          </AppText>
+          <AppText tone="second">Unmute by hand, or use the way back.</AppText>
         </Card>
       ) : null}
       {report.handled.length > 0 ? (
         <Card edge="care">
           <AppText kind="strong">
-            Left to the hand on the desk: {joinWithAnd(report.handled.slice(0, 6))}
+            Moved by hand, left alone: {joinWithAnd(report.handled.slice(0, 6))}
             {report.handled.length > 6 ? ` and ${report.handled.length - 6} more` : ''}
           </AppText>
-          <AppText tone="second">Someone moved these during the restore, so they were left alone from then on.</AppText>
+          <AppText tone="second">Someone moved these during the restore. From then on it left them alone.</AppText>
         </Card>
       ) : null}
       {report.jumped && report.jumped.length > 0 ? (
@@ -368,14 +360,14 @@ function Report({ report, now }: { readonly report: RestoreReport; readonly now:
           {report.unconfirmed.slice(0, 200).map(({ address, wanted, found, why }) => {
             const spec = specOf(profile, address);
             const strip = readAddress(address)?.strip ?? '';
-            const show = (value: typeof found) => (spec && value !== null ? formatValue(spec, value) : 'not known');
+            const show = (value: typeof found) => (spec && value !== null ? formatValue(spec, value) : 'unknown');
             return (
               <View key={address} style={styles.failure}>
                 <AppText kind="strong">
                   {displayName(profile, state, strip)} · {fullSettingName(profile, address, state)}
                 </AppText>
                 <AppText kind="value" tone="second">
-                  wanted {show(wanted)}, last heard {show(found)}
+                  should be {show(wanted)}, last read {show(found)}
                 </AppText>
                 <AppText kind="small" tone="second">
                   {why}

@@ -8,7 +8,7 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { MAX_RIPPLED_SCENES, type RippleRequest } from '@old-echo/core/contracts/ripple';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 import { sectionOf } from '@old-echo/core/desk/address';
 import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
@@ -16,13 +16,9 @@ import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import type { State } from '@old-echo/core/desk/state';
 
 import { useLiveDesk, useDrift } from '../store/use-live-desk';
-import {
-  useDesksQuery,
-  useProductionsQuery,
-  useRippleMutation,
-  useRipplePreviewQuery,
-  useScenesInfiniteQuery,
-} from '../store/api';
+import { useDesksQuery } from '../store/desk-api';
+import { useProductionsQuery, useScenesInfiniteQuery } from '../store/scenes-api';
+import { useRipplePreviewQuery } from '../store/recall-api';
 import { useAppSelector } from '../store/store';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
@@ -33,9 +29,11 @@ import { AppText } from '../ui/app-text';
 import { toggled } from '../ui/toggle-in-set';
 import { useSide } from '../components/use-compare-side';
 import { CheckRow } from '../components/check-row';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { FaultBelow } from '../components/fault-card';
+import { JobProgress } from '../components/job-progress';
 import { ChangeList } from '../components/change-list';
+import { useRippleJob } from './use-ripple-job';
 import { isRide, offsetOf, WrittenList, type RippleValue } from './ripple-settings';
 
 /** Writes values into other scenes: which settings, which scenes, what that does to each. */
@@ -71,7 +69,7 @@ function FromDesk() {
   const now = useLiveDesk();
   const drift = useDrift();
   const standing = now?.desk.scene;
-  if (!now || !standing) return <Loading what="Looking at the desk" />;
+  if (!now || !standing) return <Loading what="Loading the desk" />;
   return (
     <Ripple
       over={`Changed since ${now.desk.baseline?.line ?? sceneTitle(standing)}`}
@@ -99,7 +97,7 @@ function FromScene({ from, cells }: { readonly from: string; readonly cells: rea
   const deskId = productions?.find(({ id }) => id === side?.productionId)?.deskId;
   const desk = desks?.find(({ id }) => id === deskId);
   if (side?.fault) return <Empty title={side.fault.message}>{side.fault.advice}</Empty>;
-  if (!side?.state || !side.profile || !side.productionId || !desk) return <Loading what="Opening the scene" />;
+  if (!side?.state || !side.profile || !side.productionId || !desk) return <Loading what="Loading the scene" />;
   const { profile, state, productionId } = side;
   const values = cells.flatMap((cell) => {
     const [strip = '', section] = cell.split('/');
@@ -127,7 +125,6 @@ function Ripple(props: RippleProps) {
   const { over, back, desk, profile, state, values, productionId, versionId, isOffered, after, all } = props;
   const rides = props.ridesApart ? values.filter(isRide) : [];
   const others = values.filter((value) => !rides.includes(value));
-  const done = useRunAndNotify();
   const by = useAppSelector((root) => root.place.who);
   // Until somebody chooses, rides are left out.
   const [left, setWithout] = useState<ReadonlySet<string> | null>(null);
@@ -135,7 +132,7 @@ function Ripple(props: RippleProps) {
   const [byAmount, setByAmount] = useState(false);
   const [picked, setPicked] = useState<ReadonlySet<string> | null>(all ? null : new Set());
   const [open, setOpen] = useState<string | null>(null);
-  const [write, { isLoading }] = useRippleMutation();
+  const job = useRippleJob(back);
   const { data, hasNextPage, isFetchingNextPage, fetchNextPage } = useScenesInfiniteQuery({
     production: productionId,
     ...(versionId ? { versionId } : {}),
@@ -175,7 +172,7 @@ function Ripple(props: RippleProps) {
       const [spec, by] = [specOf(profile, address), offsets[address]];
       return spec && isNumberSpec(spec) && by !== undefined && Math.abs(Number(now) - Number(was) - by) > spec.step;
     });
-    return short.length === 0 ? '' : `; ${short.length} only to the end of its range`;
+    return short.length === 0 ? '' : `; ${short.length} only to the limit of its range`;
   };
   const toggle = ({ id }: SceneView) =>
     setPicked(
@@ -186,22 +183,28 @@ function Ripple(props: RippleProps) {
     );
   const changing = previews?.filter((preview) => preview.changes.length > 0) ?? [];
   const apply = () =>
-    void write({
-      desk: desk.id,
-      request: { ...request, scenes: request.scenes.filter(({ id }) => changing.some((p) => p.id === id)) },
-    }).then((answer) =>
-      done(
-        Promise.resolve(answer),
-        (made) => `Written into ${plural(made.scenes.length, 'scene')}. As they were, they are in the bin.`,
-        answer.data && { url: `/ripples/${answer.data.id}/undo` },
-      ).then((made) => made && back()),
+    void job.start(desk.id, {
+      ...request,
+      scenes: request.scenes.filter(({ id }) => changing.some((preview) => preview.id === id)),
+    });
+  if (job.running)
+    return (
+      <View style={styles.fill}>
+        <Header over={over} title="Applying to other scenes" onBack={back} />
+        <Body>
+          <JobProgress job={job.running} of="scene" />
+        </Body>
+        <Footer>
+          <Action grow title="Cancel" onPress={job.cancel} />
+        </Footer>
+      </View>
     );
   if (values.length === 0)
     return (
       <View style={styles.fill}>
         <Header over={over} title="Apply to other scenes" onBack={back} />
         <Empty title="Nothing has drifted">
-          Change something on the desk first; then it can be written into other scenes.
+          Change something on the desk first; then it can be applied to other scenes.
         </Empty>
       </View>
     );
@@ -215,7 +218,7 @@ function Ripple(props: RippleProps) {
               'Nothing is chosen. Everything in the scenes stays as it is.'
             ) : (
               <>
-                <AppText kind="strong">{plural(settings.length, 'setting')}</AppText> into{' '}
+                <AppText kind="strong">{plural(settings.length, 'setting')}</AppText> to{' '}
                 <AppText kind="strong">{plural(changing.length, 'scene')}</AppText>. Everything else in them stays as it
                 is.
               </>
@@ -233,7 +236,7 @@ function Ripple(props: RippleProps) {
           <WrittenList
             {...shown}
             title="Rides"
-            under="Faders, sends and mutes that moved since it came up. They stay with tonight unless you choose them."
+            under="Faders, sends and mutes that moved since it came up. Left out unless you choose them."
             list={rides}
           />
         ) : null}
@@ -245,7 +248,7 @@ function Ripple(props: RippleProps) {
           <Action kind="quiet" title="None" onPress={() => setPicked(new Set())} />
         </View>
         {scenes.length === 0 ? (
-          <Empty title="No other scene">Scenes that this can be written into are listed here.</Empty>
+          <Empty title="No other scene">Scenes that this can be applied to are listed here.</Empty>
         ) : null}
         {scenes.map((scene) => {
           const changes = previews?.find(({ id }) => id === scene.id)?.changes;
@@ -256,11 +259,11 @@ function Ripple(props: RippleProps) {
                 name={sceneTitle(scene)}
                 under={
                   scene.protected
-                    ? 'Protected: lift its protection first'
+                    ? 'Protected: unprotect it first'
                     : !on
                       ? 'Stays as it is'
                       : changes === undefined
-                        ? 'Looking …'
+                        ? 'Checking …'
                         : changes.length === 0
                           ? 'Has these values already'
                           : changes.length === 1
@@ -292,18 +295,26 @@ function Ripple(props: RippleProps) {
           <Action title="More scenes" busy={isFetchingNextPage} onPress={() => void fetchNextPage()} />
         ) : null}
       </Body>
+      <FaultBelow error={job.refused} />
+      {job.ended ? (
+        <View style={styles.ended}>
+          <Card edge="care">
+            <AppText>{job.ended}</AppText>
+          </Card>
+        </View>
+      ) : null}
       <Footer>
         <Action
           kind="main"
           grow
           title={
             desk.showLock
-              ? 'The show lock is on'
+              ? 'The show is locked'
               : changing.length === 0
-                ? 'Nothing would change'
-                : `Write into ${plural(changing.length, 'scene')}`
+                ? 'No change'
+                : `Apply to ${plural(changing.length, 'scene')}`
           }
-          busy={isLoading}
+          busy={job.busy}
           disabled={changing.length === 0 || desk.showLock}
           onPress={apply}
         />
@@ -316,5 +327,6 @@ const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   chips: { flexDirection: 'row', gap: SPACE.s },
   row: { flexDirection: 'row', alignItems: 'center' },
+  ended: { paddingHorizontal: SPACE.l },
   changes: { paddingLeft: SPACE.xl, paddingVertical: SPACE.s },
 });

@@ -4,7 +4,7 @@ import { readAddress } from '@old-echo/core/desk/address';
 import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, isOff, quantise, type Value } from '@old-echo/core/desk/setting';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { fullSettingName, showOffset, formatValue } from '@old-echo/core/desk/format-value';
+import { fullSettingName, showOffset, formatValue } from '@old-echo/core/phrases/format-value';
 
 import { Action } from '../ui/buttons';
 import { toggled } from '../ui/toggle-in-set';
@@ -91,7 +91,7 @@ export function WrittenList({ title, under, list, profile, state, byAmount, with
       ))}
       {list.length > MOST_SHOWN ? (
         <AppText kind="small" tone="second">
-          And {list.length - MOST_SHOWN} more, taken or left out together.
+          And {list.length - MOST_SHOWN} more, chosen or left out together.
         </AppText>
       ) : null}
     </>

@@ -6,16 +6,13 @@ import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
-import { plainText, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
+import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
+import { plainText } from '@old-echo/core/phrases/phrase';
 
 import type { LiveDesk } from '../store/use-live-desk';
-import {
-  givenBack,
-  useEditSceneMutation,
-  useRemoveScopeMutation,
-  useSaveScopeMutation,
-  useScopesQuery,
-} from '../store/api';
+import { givenBack } from '../store/api';
+import { useEditSceneMutation } from '../store/scenes-api';
+import { useRemoveScopeMutation, useSaveScopeMutation, useSavedScopesQuery } from '../store/recall-api';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { IconAction, MenuRow } from '../ui/menu';
@@ -38,7 +35,7 @@ interface ScopesSheetProps {
 export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: ScopesSheetProps) {
   const { profile } = now;
   const done = useRunAndNotify();
-  const { data: scopes = [] } = useScopesQuery(profile.id);
+  const { data: scopes = [] } = useSavedScopesQuery(profile.id);
   const [edit] = useEditSceneMutation();
   const [save, { isLoading }] = useSaveScopeMutation();
   const [remove] = useRemoveScopeMutation();
@@ -51,7 +48,7 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
   };
   const called = sceneTitle(scene);
   return (
-    <Sheet title="Scopes" open onClose={onClose}>
+    <Sheet title="Recall scopes" open onClose={onClose}>
       <MenuRow
         title={`As saved with ${called}`}
         under={say(scene.scope ?? ALL_EXCEPT_GLOBALS)}
@@ -65,16 +62,16 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
           </View>
           <IconAction
             of={X}
-            name={`Remove the scope ${saved.name}`}
-            onPress={() => void done(remove(saved.id), () => `The scope ${saved.name} is gone.`, givenBack)}
+            name={`Remove the recall scope ${saved.name}`}
+            onPress={() => void done(remove(saved.id), () => `Recall scope ${saved.name} removed.`, givenBack)}
           />
         </View>
       ))}
       <View style={styles.save}>
-        <AppText kind="heading">Save what is chosen now</AppText>
+        <AppText kind="heading">Save this scope</AppText>
         <AppText tone="second">{say(scope)}</AppText>
         <Action
-          title={`With ${called}`}
+          title={`Save with ${called}`}
           onPress={() =>
             void done(
               edit({ id: scene.id, edit: { scope: [...scope], revision: scene.revision } }),
@@ -84,13 +81,13 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
         />
         <Field label="Name" value={name} onChangeText={setName} maxLength={MAX_NAME_LENGTH} testID="scope-name" />
         <Action
-          title={taken ? 'Write over it' : 'Under this name'}
+          title={taken ? 'Replace' : 'Save under this name'}
           busy={isLoading}
           disabled={name.trim() === ''}
           onPress={() =>
             void done(save({ profileId: profile.id, name: name.trim(), scope: [...scope] }), (saved) => {
               setName('');
-              return `The scope ${saved.name} is saved.`;
+              return `Recall scope ${saved.name} saved.`;
             })
           }
         />

@@ -7,7 +7,7 @@ import { familyOf } from '@old-echo/core/desk/address';
 import { GLOBAL_FAMILY, type Family, type Profile } from '@old-echo/core/desk/profile';
 import { withHalves } from '@old-echo/core/desk/linked-pair';
 import { displayName } from '@old-echo/core/desk/state';
-import { joinWithAnd, plural, sectionName } from '@old-echo/core/desk/format-value';
+import { joinWithAnd, plural, sectionName } from '@old-echo/core/phrases/format-value';
 import {
   choosableSections,
   choosableStrips,
@@ -62,7 +62,7 @@ export function ScopeChooser(props: ScopeChooserProps) {
   const [sending, setSending] = useState(false);
   const sections = choosableSections(profile);
   const someSends = (
-    <Action kind="quiet" title={grid ? 'Some sends …' : 'Only some of the sends …'} onPress={() => setSending(true)} />
+    <Action kind="quiet" title={grid ? 'Choose sends …' : 'Choose sends …'} onPress={() => setSending(true)} />
   );
   return (
     <ScrollView style={styles.fill} contentContainerStyle={styles.body}>
@@ -151,7 +151,7 @@ function Strips(props: ScopeChooserProps) {
         <Action kind="quiet" title="None" onPress={() => onChoose(pickStrips(choice, all, false))} />
         <Action
           kind="quiet"
-          title="Differing"
+          title="Only what differs"
           disabled={differing.size === 0}
           onPress={() => only([...differing].filter((strip) => all.includes(strip)))}
         />
@@ -191,9 +191,7 @@ function Strips(props: ScopeChooserProps) {
                       <CheckRow
                         key={strip}
                         name={name}
-                        under={
-                          tick === 'safe' ? 'Held safe by the desk' : words.filter((w) => w && w !== name).join(' · ')
-                        }
+                        under={tick === 'safe' ? 'Safe' : words.filter((w) => w && w !== name).join(' · ')}
                         tick={tick}
                         indent
                         testID={`pick-${strip}`}
@@ -202,7 +200,7 @@ function Strips(props: ScopeChooserProps) {
                         more={
                           <IconAction
                             of={ChevronRight}
-                            name={`What comes back of ${name}`}
+                            name={`Recall scope of ${name}`}
                             onPress={() => onStrip(strip)}
                           />
                         }
@@ -221,12 +219,7 @@ function Strips(props: ScopeChooserProps) {
 /** "without 2 sections", "3 settings by themselves". */
 function exceptionWords({ left, settings }: Exceptions = NO_EXCEPTIONS): string {
   const single = settings.length;
-  return [
-    left > 0 ? `without ${left === 1 ? '1 section' : `${left} sections`}` : '',
-    single > 0
-      ? `${single === 1 ? '1 setting' : `${single} settings`} by ${single === 1 ? 'itself' : 'themselves'}`
-      : '',
-  ]
+  return [left > 0 ? `${plural(left, 'section')} left out` : '', single > 0 ? plural(single, 'single setting') : '']
     .filter(Boolean)
     .join(' · ');
 }
@@ -255,7 +248,7 @@ function GlobalRows({ profile, compiled, choice, onChoose, plan }: ScopeChooserP
     <View>
       <AppText kind="heading">Globals</AppText>
       <AppText kind="small" tone="second">
-        They belong to the whole desk. Each comes back only when it is asked for here.
+        They belong to the whole desk. Restored only if ticked here.
       </AppText>
       {sections.map((section) => {
         const safe = Object.entries(compiled.cells).some(
@@ -267,11 +260,7 @@ function GlobalRows({ profile, compiled, choice, onChoose, plan }: ScopeChooserP
             key={section}
             name={sectionName(section)}
             under={
-              safe
-                ? 'Held safe by the desk'
-                : n === 0
-                  ? 'Nothing differs'
-                  : `${plural(n, 'setting')} ${n === 1 ? 'differs' : 'differ'}`
+              safe ? 'Safe' : n === 0 ? 'Nothing differs' : `${plural(n, 'setting')} ${n === 1 ? 'differs' : 'differ'}`
             }
             tick={safe ? 'safe' : choice.globals.has(section) ? 'all' : 'none'}
             testID={`pick-globals-${section}`}
@@ -291,7 +280,7 @@ function FamilyRow({ family, chosen, safe, names, expanded, onToggle, onExpand }
       ? `${names.slice(0, MAX_NAMED).join(', ')} and ${names.length - MAX_NAMED} more`
       : joinWithAnd(names);
   const under = [
-    tick === 'none' ? 'Stay as they are' : tick === 'safe' ? 'Held safe by the desk' : who,
+    tick === 'none' ? 'Stay as they are' : tick === 'safe' ? 'Safe' : who,
     safe > 0 && safe < total ? `${safe} safe` : '',
   ];
   return (

@@ -3,7 +3,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
-import { sectionName, shortSectionName } from '@old-echo/core/desk/format-value';
+import { sectionName, shortSectionName } from '@old-echo/core/phrases/format-value';
 import {
   choosableSections,
   choosableStrips,
@@ -107,7 +107,7 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
   return (
     <View style={styles.grid} testID="scope-grid">
       <AppText kind="small" tone="second">
-        Drag over cells; a name takes its row, a heading its column. Large: it differs.
+        Drag to paint; a name sets its row, a heading its column. Large dots differ.
       </AppText>
       <View style={styles.heads}>
         <View style={styles.corner} />
@@ -176,7 +176,7 @@ const Row = memo(function Row({ strip, name, looks, sections, tick, onStrip, onR
       </Pressable>
       <Pressable
         role="button"
-        aria-label={`What comes back of ${name}`}
+        aria-label={`Recall scope of ${name}`}
         onPress={() => onStrip(strip)}
         style={styles.more}
       >

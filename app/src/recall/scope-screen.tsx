@@ -8,7 +8,7 @@ import ListChecks from 'lucide-react-native/icons/list-checks';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { profileOfPart, displayName } from '@old-echo/core/desk/state';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 import {
   scopeToSelection,
   choosableStrips,
@@ -20,10 +20,11 @@ import {
 import { compileScope } from '@old-echo/core/recall/compile-scope';
 import type { StripMapping } from '@old-echo/core/recall/recall-target';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
-import { describeScope } from '@old-echo/core/recall/describe-scope';
+import { describeScope } from '@old-echo/core/phrases/describe-scope';
 
 import { useLiveDesk } from '../store/use-live-desk';
-import { toApiFault, useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../store/scenes-api';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { Card, Header, Split, useIsWide } from '../ui/layout';
@@ -42,7 +43,7 @@ import { ScopesSheet } from './saved-scopes-sheet';
 import { StripScopeSheet } from './strip-scope-sheet';
 import { usePlan } from './use-recall-plan';
 
-/** What comes back: the first step of a restore. On a wide screen the preview stands beside it. */
+/** Recall scope: the first step of a restore. On a wide screen the preview stands beside it. */
 export function ScopeScreen() {
   const { desk: deskId, scene: sceneId } = useLocalSearchParams<{ desk: string; scene: string }>();
   const router = useRouter();
@@ -92,9 +93,9 @@ export function ScopeScreen() {
   useShortcuts({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
   if (error && !scene) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (stranger) return <OfAnotherDesk {...stranger} />;
-  if (now && !now.known) return <NeverHeard title="What comes back" desk={now.desk.name} onBack={back} />;
+  if (now && !now.known) return <NeverHeard title="Recall scope" desk={now.desk.name} onBack={back} />;
   if (!now || !profile || !state || !scene || !choice || !scope || !compiled || !recall)
-    return <Loading what="Opening the scene" />;
+    return <Loading what="Loading the scene" />;
   const name = (strip: string) => displayName(now.profile, now.state, strip);
   /** Back to a choice of the scene's own strips, each where it was. */
   const take = (chosen: ScopeSelection | null) => {
@@ -111,10 +112,10 @@ export function ScopeScreen() {
   const chooser = (
     <View style={styles.fill}>
       <Header
-        over={`${sceneTitle(scene)} to ${now.desk.name}`}
-        title="What comes back"
+        over={`${sceneTitle(scene)} → ${now.desk.name}`}
+        title="Recall scope"
         onBack={back}
-        side={<IconAction of={ListChecks} name="Saved scopes" onPress={() => setOpen('scopes')} />}
+        side={<IconAction of={ListChecks} name="Saved recall scopes" onPress={() => setOpen('scopes')} />}
       />
       <View style={styles.sentence}>
         <Card>
@@ -133,18 +134,14 @@ export function ScopeScreen() {
         onto={
           onto ? (
             <View style={styles.block}>
-              <AppText kind="heading">{`${name(onto.from)} goes onto ${onto.to.map(name).join(', ')}`}</AppText>
+              <AppText kind="heading">{`${name(onto.from)} → ${onto.to.map(name).join(', ')}`}</AppText>
               <View style={styles.row}>
-                <AppText style={styles.fill}>Bring source and patch too</AppText>
-                <Switch
-                  value={withPatch}
-                  onValueChange={setWithPatch}
-                  accessibilityLabel="Bring source and patch too"
-                />
+                <AppText style={styles.fill}>Include source and patch</AppText>
+                <Switch value={withPatch} onValueChange={setWithPatch} accessibilityLabel="Include source and patch" />
               </View>
               <View style={styles.row}>
                 <Action title="Other strips …" onPress={() => setOpen({ onto: onto.from })} />
-                <Action title="Back to where it was" onPress={() => take(null)} />
+                <Action title="Back to its own strip" onPress={() => take(null)} />
               </View>
             </View>
           ) : undefined
@@ -162,7 +159,7 @@ export function ScopeScreen() {
             </View>
             {base ? (
               <AppText kind="small" tone="second">
-                What moved from there to here is added to what is on the desk now, inside each range.
+                The difference is added to the desk’s current values, within each range.
               </AppText>
             ) : null}
           </View>
@@ -173,7 +170,7 @@ export function ScopeScreen() {
           <Action
             kind="main"
             grow
-            title={count === 0 ? 'Nothing would change' : `Preview ${plural(count, 'change')}`}
+            title={count === 0 ? 'Nothing to restore' : `Preview ${plural(count, 'change')}`}
             disabled={count === 0}
             onPress={toPreview}
           />

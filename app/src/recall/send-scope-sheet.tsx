@@ -29,9 +29,9 @@ export function SendsSheet({ profile, names, choice, onChoose, open, onClose }: 
     }
   const all = [...addresses.values()].flat();
   return (
-    <Sheet title="Sends that come back" open={open} onClose={onClose}>
-      <Action kind="quiet" title="All of them" onPress={() => onChoose(pickSettings(choice, all, true))} />
-      <Action kind="quiet" title="None of them" onPress={() => onChoose(pickSettings(choice, all, false))} />
+    <Sheet title="Sends in the recall scope" open={open} onClose={onClose}>
+      <Action kind="quiet" title="All" onPress={() => onChoose(pickSettings(choice, all, true))} />
+      <Action kind="quiet" title="None" onPress={() => onChoose(pickSettings(choice, all, false))} />
       {[...addresses].map(([to, list]) => {
         const out = list.filter((address) => choice.settings.get(address) === false).length;
         return (

@@ -31,7 +31,7 @@ export function SkippedChanges({
       <Pressable
         role="button"
         aria-expanded={open}
-        testID="stays"
+        testID="skipped"
         onPress={() => setOpen(!open)}
         style={styles.staysHead}
       >
@@ -60,7 +60,7 @@ export function SkippedChanges({
       ) : null}
       {open ? (
         <AppText kind="small" tone="second">
-          On the left what the scene holds, on the right what stays.
+          Left: in the scene. Right: stays on the desk.
         </AppText>
       ) : null}
     </View>

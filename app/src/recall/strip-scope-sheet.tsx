@@ -6,7 +6,7 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 import { sectionOf } from '@old-echo/core/desk/address';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural, sectionName, settingName, formatValue } from '@old-echo/core/desk/format-value';
+import { plural, sectionName, settingName, formatValue } from '@old-echo/core/phrases/format-value';
 import { isSelected, setCells, pickSettings, type ScopeSelection } from '@old-echo/core/recall/scope-selection';
 import { decisionFor, type CompiledScope } from '@old-echo/core/recall/compile-scope';
 
@@ -47,7 +47,7 @@ export function StripScopeSheet(props: StripScopeSheetProps) {
   const held = family.sections.filter((section) => compiled.cells[strip]?.[section] !== undefined);
   const sections = held.sort((a, b) => Number(differs(b)) - Number(differs(a)));
   return (
-    <Sheet title={`What comes back of ${name}`} open onClose={onClose}>
+    <Sheet title={`Recall scope of ${name}`} open onClose={onClose}>
       {sections.map((section) => {
         const own = differing.filter((change) => change.section === section);
         const chosen = isSelected(choice, strip, section);
@@ -61,7 +61,7 @@ export function StripScopeSheet(props: StripScopeSheetProps) {
               name={sectionName(section)}
               under={
                 safe
-                  ? 'Held safe by the desk'
+                  ? 'Safe'
                   : own.length === 0
                     ? 'Nothing differs'
                     : `${plural(own.length, 'setting')} ${own.length === 1 ? 'differs' : 'differ'}`
@@ -103,9 +103,9 @@ export function StripScopeSheet(props: StripScopeSheetProps) {
       })}
       <View style={styles.foot}>
         <AppText kind="small" tone="second">
-          What the scene has on {name} can also be put onto other strips.
+          What the scene has on {name} can also be applied to other strips.
         </AppText>
-        <Action title="Put onto other strips …" onPress={() => onOnto(strip)} />
+        <Action title="Apply to other strips …" onPress={() => onOnto(strip)} />
         <Action kind="main" title="Done" onPress={onClose} />
       </View>
     </Sheet>

@@ -2,7 +2,9 @@ import { Redirect, useLocalSearchParams } from 'expo-router';
 
 import { deskHref } from '../store/desk-address';
 import { useDeskId } from '../store/use-live-desk';
-import { toApiFault, useProductionsQuery, useRestoreQuery, useSceneQuery } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useProductionsQuery, useSceneQuery } from '../store/scenes-api';
+import { useRestoreQuery } from '../store/recall-api';
 import { LoadError, Loading } from '../components/loading';
 
 /** Addresses without a desk, short ones and those of earlier days, lead on to the desk that is meant. */
@@ -19,7 +21,7 @@ function ToScene({ below }: { readonly below: string }) {
   return deskId ? (
     <Redirect href={deskHref(deskId, `restore/${id}${below}${search && `?${search}`}`)} />
   ) : (
-    <Loading what="Opening the scene" />
+    <Loading what="Loading the scene" />
   );
 }
 
@@ -30,7 +32,7 @@ export function ToRestore() {
   return restore ? (
     <Redirect href={deskHref(restore.deskId, `restores/${id}`)} />
   ) : (
-    <Loading what="Looking at the restore" />
+    <Loading what="Loading the restore" />
   );
 }
 

@@ -4,7 +4,7 @@ import type { Recall } from '@old-echo/core/contracts/restore';
 import type { Point } from '@old-echo/core/recall/caution';
 
 import { useLiveDesk } from '../store/use-live-desk';
-import { useAcceptedQuery, useForgetAcceptedMutation } from '../store/api';
+import { useAcceptedQuery, useForgetAcceptedMutation } from '../store/recall-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 
 const NOTHING: readonly Point[] = [];
@@ -20,6 +20,6 @@ export function useAccepted(recall: Recall | undefined): {
   const transition = recall?.sceneId && from ? { desk: recall.deskId, from, to: recall.sceneId } : undefined;
   return {
     points: useAcceptedQuery(transition ?? skipToken).currentData ?? NOTHING,
-    forget: () => void (transition && done(forget(transition), () => 'All of it is asked again.')),
+    forget: () => void (transition && done(forget(transition), () => 'Everything is asked again.')),
   };
 }

@@ -2,7 +2,7 @@ import { skipToken } from '@reduxjs/toolkit/query';
 
 import type { Recall } from '@old-echo/core/contracts/restore';
 
-import { useProductionsQuery, useSceneQuery } from '../store/api';
+import { useProductionsQuery, useSceneQuery } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
 import { useAudition, type Audition } from '../components/audition/use-audition';
 import type { Plan } from './use-recall-plan';

@@ -15,7 +15,8 @@ import {
 } from '@old-echo/core/recall/recall-target';
 
 import { useBaseline, useLiveDesk, type LiveDesk } from '../store/use-live-desk';
-import { useJournalQuery, usePlacementQuery, useRestoreQuery, useSceneQuery, useSceneStateQuery } from '../store/api';
+import { useJournalQuery, useStagedSettingsQuery, useRestoreQuery } from '../store/recall-api';
+import { useSceneQuery, useSceneStateQuery } from '../store/scenes-api';
 
 export interface Plan {
   readonly now: LiveDesk;
@@ -51,7 +52,7 @@ export function usePlan(recall: Recall | undefined): Plan | undefined {
   const view = useSceneQuery(sceneId).data;
   const scene = useSceneStateQuery(sceneId).data;
   const base = useSceneStateQuery(recall?.relativeTo ?? skipToken).data;
-  const placement = usePlacementQuery(recall?.placementId ?? skipToken).data;
+  const stagedSettings = useStagedSettingsQuery(recall?.stagedSettingsId ?? skipToken).data;
   const resumed = recall?.resume?.restoreId ?? skipToken;
   const restore = useRestoreQuery(resumed).data;
   const journal = useJournalQuery(resumed).data;
@@ -64,9 +65,9 @@ export function usePlan(recall: Recall | undefined): Plan | undefined {
     if (!profile || !state || !recall || !safes || !mode || !thresholds) return undefined;
     return cachedPlan(
       recall,
-      [profile, state, safes, mode, thresholds, scene, base, placement, journal, baseline],
+      [profile, state, safes, mode, thresholds, scene, base, stagedSettings, journal, baseline],
       () => {
-        const sources = { scene, base, placement, journal, baseline };
+        const sources = { scene, base, stagedSettings, journal, baseline };
         const target = recallTarget(profile, state, recall, sources);
         if (!target) return undefined;
         const { scope, muteFirst } = recall;
@@ -81,13 +82,13 @@ export function usePlan(recall: Recall | undefined): Plan | undefined {
         };
       },
     );
-  }, [profile, safes, mode, thresholds, state, recall, scene, base, placement, journal, baseline]);
+  }, [profile, safes, mode, thresholds, state, recall, scene, base, stagedSettings, journal, baseline]);
   const name = view
     ? view.kind === 'scene'
       ? sceneTitle(view)
       : view.name
     : recall?.baseline
       ? desk?.baseline?.line
-      : (placement?.title ?? (restore && restoredName(restore)));
+      : (stagedSettings?.title ?? (restore && restoredName(restore)));
   return now && plan && name !== undefined ? { now, name, ...plan, upToDate: state === now.state } : undefined;
 }

@@ -32,7 +32,13 @@ export const AutosaveGroupRow = memo(function FoldRow(props: FoldRowProps) {
   const newest = scenes[0];
   const lines = graphInRow(lanes, { lane, high: newest?.place ?? 0, low: scenes.at(-1)?.place ?? 0 });
   return (
-    <Pressable role="button" aria-expanded={open} testID="fold" onPress={() => onToggle(name)} style={styles.row}>
+    <Pressable
+      role="button"
+      aria-expanded={open}
+      testID="autosave-group"
+      onPress={() => onToggle(name)}
+      style={styles.row}
+    >
       <GraphLines
         // Where it is open, its own scenes show what bends into them.
         lines={open ? { ...lines, joints: [] } : lines}
@@ -45,7 +51,7 @@ export const AutosaveGroupRow = memo(function FoldRow(props: FoldRowProps) {
       <View style={styles.words}>
         <Icon of={open ? ChevronDown : ChevronRight} size={16} color={look.second} />
         <AppText kind="small" tone="second" numberOfLines={1}>
-          {scenes.length} kept by Old Echo{newest ? ` · ${when(newest.madeAt)}` : ''}
+          {scenes.length} autosaved{newest ? ` · ${when(newest.madeAt)}` : ''}
         </AppText>
       </View>
     </Pressable>

@@ -4,9 +4,10 @@ import { FlatList, StyleSheet } from 'react-native';
 
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { toApiFault, useBringBackMutation, useRemoveMutation, useScenesInfiniteQuery } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useUnbinMutation, useRemoveMutation, useScenesInfiniteQuery } from '../store/scenes-api';
 import { Action, Footer } from '../ui/buttons';
 import { Empty, Header } from '../ui/layout';
 import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
@@ -20,11 +21,11 @@ import { useProduction } from '../components/use-production';
 /** What was put into the bin of a production: versions, then scenes. */
 export function BinScreen() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Loading what="Opening the bin" />;
+  if (!loaded) return <Loading what="Loading the bin" />;
   return production ? (
     <Bin production={production} />
   ) : (
-    <Empty title="There is no such production">It may have been removed for good.</Empty>
+    <Empty title="This song or show no longer exists">It may have been deleted for good.</Empty>
   );
 }
 
@@ -36,13 +37,13 @@ function Bin({ production }: { readonly production: ProductionView }) {
   const router = useRouter();
   const done = useRunAndNotify();
   const [asking, setAsking] = useState(false);
-  const [bringBack] = useBringBackMutation();
+  const [bringBack] = useUnbinMutation();
   const [remove] = useRemoveMutation();
   const answer = useScenesInfiniteQuery({ production: production.id, bin: true });
   const back = () => router.navigate(`/mixes/${production.id}/about`);
   useShortcuts({ Escape: back });
   if (answer.error) return <LoadError fault={toApiFault(answer.error)} onAgain={() => void answer.refetch()} />;
-  if (!answer.data) return <Loading what="Opening the bin" />;
+  if (!answer.data) return <Loading what="Loading the bin" />;
   const rows: Binned[] = [
     ...production.binnedVersions.map((version) => ({ key: version.id, version })),
     ...answer.data.pages.flatMap((page) => page.scenes.map((scene) => ({ key: scene.id, scene }))),
@@ -61,11 +62,11 @@ function Bin({ production }: { readonly production: ProductionView }) {
         onBack={() =>
           void done(bringBack(what), (now) =>
             item.scene && now.name && now.name !== item.scene.name
-              ? `It is back as ${now.name}: its old name is taken.`
-              : `${name} is back.`,
+              ? `Out of the bin as ${now.name}: the old name is in use.`
+              : `${name} is out of the bin.`,
           )
         }
-        onRemove={() => void done(remove(what), () => `${name} was removed for good.`)}
+        onRemove={() => void done(remove(what), () => `${name} was deleted for good.`)}
       />
     );
   };
@@ -79,18 +80,18 @@ function Bin({ production }: { readonly production: ProductionView }) {
         keyExtractor={(item) => item.key}
         renderItem={({ item }) => row(item)}
         onEndReached={() => answer.hasNextPage && !answer.isFetching && void answer.fetchNextPage()}
-        ListEmptyComponent={<Empty title="The bin is empty">What is put into it waits here to come back.</Empty>}
+        ListEmptyComponent={<Empty title="The bin is empty">What you move to the bin waits here.</Empty>}
       />
       <Footer>
         <Action
           grow
-          title="Remove all scenes for good"
+          title="Empty the bin of scenes"
           disabled={production.binned === 0}
           onPress={() => setAsking(true)}
         />
       </Footer>
       <ConfirmDeletion
-        title={`Remove ${plural(production.binned, 'scene')} for good?`}
+        title={`Delete ${plural(production.binned, 'scene')} for good?`}
         open={asking}
         onClose={() => setAsking(false)}
         onRemove={() => void done(remove(`productions/${production.id}/bin`), () => 'The bin is empty.')}

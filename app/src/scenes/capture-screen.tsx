@@ -7,13 +7,18 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { sceneTitle, captureShape, type NamedScene, type SceneView } from '@old-echo/core/contracts/scene';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
-import { countStrips, plural } from '@old-echo/core/desk/format-value';
-import { suggestName } from '@old-echo/core/scenes/suggest-name';
+import { countStrips, plural } from '@old-echo/core/phrases/format-value';
+import { suggestName } from '@old-echo/core/phrases/suggest-name';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { deskHref } from '../store/desk-address';
 import { useLiveDesk, useDrift, type LiveDesk } from '../store/use-live-desk';
-import { useCaptureMutation, useFreeNameQuery, useProductionsQuery, useReplaceSceneMutation } from '../store/api';
+import {
+  useCaptureMutation,
+  useUniqueNameQuery,
+  useProductionsQuery,
+  useReplaceSceneMutation,
+} from '../store/scenes-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { FaultBelow } from '../components/fault-card';
 import { Action, Chip, Footer } from '../ui/buttons';
@@ -59,13 +64,13 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
   const scenes = production?.versions.find((v) => v.id === version)?.scenes ?? 0;
   const first = desk.baseline === null && scenes === 0;
   const moved = first ? 'First scene' : suggestName(profile, state, drift);
-  const suggested = useFreeNameQuery(version ? { version, name: moved } : skipToken).currentData?.name ?? moved;
+  const suggested = useUniqueNameQuery(version ? { version, name: moved } : skipToken).currentData?.name ?? moved;
   const draft = useAppSelector((root) => root.drafts[desk.id] ?? NO_DRAFT);
   const set = (change: Partial<CaptureDraft>) => dispatch(drafted({ deskId: desk.id, draft: change }));
   const { name: ownName, note, tags, isMilestone, milestone } = draft;
   const typed = useDeferredValue(ownName?.trim() ?? '');
   const fits = typed.length <= MAX_NAME_LENGTH;
-  const taken = useFreeNameQuery(version && typed && fits ? { version, name: typed } : skipToken).currentData;
+  const taken = useUniqueNameQuery(version && typed && fits ? { version, name: typed } : skipToken).currentData;
   const [capture, { isLoading, error }] = useCaptureMutation();
   const [replace, { isLoading: replacing, error: notReplaced }] = useReplaceSceneMutation();
   const [asking, setAsking] = useState(false);
@@ -110,8 +115,8 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
     return (
       <View style={styles.fill}>
         <Header title="Capture scene" onBack={back} />
-        <Empty title="No production uses this desk">
-          Scenes are kept in a production. None has been made for {desk.name} yet.
+        <Empty title="No song or show on this desk">
+          Scenes are saved in one. Create it first, for {desk.name} yet.
         </Empty>
         <Footer>
           <Action kind="main" grow title="Songs and shows" onPress={() => router.navigate('/productions')} />
@@ -172,7 +177,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
             multiline
             maxLength={MAX_NOTE_LENGTH}
           />
-          <Field label="Tags, with commas between" value={tags} onChangeText={(text) => set({ tags: text })} />
+          <Field label="Tags, separated by commas" value={tags} onChangeText={(text) => set({ tags: text })} />
           <View style={styles.milestone}>
             <View style={styles.fill}>
               <AppText kind="strong">Milestone</AppText>
@@ -204,7 +209,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
                 : 'The first scene on this desk'}
             </AppText>
             <AppText kind="small" tone="second">
-              All {countStrips(profile.strips)} are kept, whatever a restore brings back later.
+              All {countStrips(profile.strips)} are saved, whatever recall scope is used later.
             </AppText>
             <ChangeList profile={profile} names={state} changes={drift} />
           </Card>
@@ -220,7 +225,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
           <View style={styles.ask}>
             <AppText>
               {desk.name} is on {on.name}: {desk.baseline?.line}. From this capture on it is on {production.name}: drift
-              is counted from the new scene, and the scenes at hand and the flip are those of {production.name}.
+              is counted from the new scene, and the scenes at hand and the scene to swap to are those of {production.name}.
             </AppText>
             <Action kind="main" title={`Capture in ${production.name}`} onPress={() => void submit()} />
             <Action
@@ -251,13 +256,13 @@ interface TakenProps {
 
 /** A name that a scene has already: it is replaced, or both are kept. */
 function Taken({ scene, free, busy, locked, linked, onReplace, onBoth }: TakenProps) {
-  const why = scene.isProtected ? 'It is protected, so it cannot be replaced. ' : locked ? 'The show lock is on. ' : '';
+  const why = scene.isProtected ? 'It is protected, so it cannot be replaced. ' : locked ? 'The show is locked. ' : '';
   return (
     <Card edge="care">
       <AppText kind="strong">{sceneTitle(scene)} has this name</AppText>
       <AppText tone="second">
         {why}
-        {why ? '' : 'Replaced, it goes to the bin, and the new one keeps its place, pin and saved scope. '}
+        {why ? '' : 'Replaced, it goes to the bin, and the new one keeps its place, also at hand, and its saved scope. '}
         Kept both, the new one is called {free}.
       </AppText>
       <View style={styles.chips}>

@@ -5,15 +5,15 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { FollowerView } from '@old-echo/core/contracts/follower';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import {
-  useBeginCombinationMutation,
+  useStartCombinationMutation,
   useCombinationsQuery,
   useFollowersQuery,
-  useSceneQuery,
   useTakeOverMutation,
-} from '../store/api';
+} from '../store/combine-api';
+import { useSceneQuery } from '../store/scenes-api';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
@@ -51,7 +51,7 @@ export function DraftsAndFollowers({ production, version }: UnderwayProps) {
       },
     );
   return (
-    <View style={styles.list} testID="underway">
+    <View style={styles.list} testID="drafts">
       {followers.map((follower) => (
         <Follower
           key={follower.versionId}
@@ -80,7 +80,7 @@ interface FollowerProps {
 function Follower({ production, follower, begun }: FollowerProps) {
   const router = useRouter();
   const done = useRunAndNotify();
-  const [begin, { isLoading }] = useBeginCombinationMutation();
+  const [begin, { isLoading }] = useStartCombinationMutation();
   const { base, merge, behind, settings, keeps, conflicts } = follower;
   const name = (id: string) => production.versions.find((version) => version.id === id)?.name ?? '';
   return (
@@ -90,12 +90,12 @@ function Follower({ production, follower, begun }: FollowerProps) {
           <AppText kind="strong">{name(follower.versionId)}</AppText> is {plural(behind, 'scene')} behind{' '}
           {name(follower.followsId)}
           <AppText kind="small" tone="second">
-            {`: ${plural(settings, 'setting')} would come, ${plural(keeps, 'cell')} of its own stay${conflicts > 0 ? `, ${conflicts} to settle` : ''}.`}
+            {`: ${plural(settings, 'setting')} to take over, ${plural(keeps, 'section')} ${keeps === 1 ? 'stays' : 'stay'}${conflicts > 0 ? `, ${conflicts} at odds` : ''}.`}
           </AppText>
         </AppText>
         <Action
           kind="small"
-          title={begun ? 'Go on' : 'Take over'}
+          title={begun ? 'Continue' : 'Take over'}
           busy={isLoading}
           onPress={() =>
             begun
@@ -117,10 +117,10 @@ function DraftRow({ combination: { id, recipe, changedAt } }: { readonly combina
     <Card>
       <View style={styles.row}>
         <AppText style={styles.fill}>
-          In the making from {base ? sceneTitle(base) : 'a scene'}
+          Unfinished combination on {base ? sceneTitle(base) : 'a scene'}
           <AppText kind="small" tone="second">{`, ${when(changedAt)}`}</AppText>
         </AppText>
-        <Action kind="small" title="Go on" onPress={() => router.navigate(combineHref(id))} />
+        <Action kind="small" title="Continue" onPress={() => router.navigate(combineHref(id))} />
       </View>
     </Card>
   );

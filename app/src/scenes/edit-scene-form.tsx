@@ -5,7 +5,7 @@ import type { SceneView } from '@old-echo/core/contracts/scene';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { useEditSceneMutation } from '../store/api';
+import { useEditSceneMutation } from '../store/scenes-api';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { SPACE } from '../ui/tokens';
@@ -28,7 +28,7 @@ export function EditSceneForm({ scene, onDone }: { readonly scene: SceneView; re
     const words = { ...(name === scene.name ? {} : { name }), note, milestone, tags: parseTags(tags), revision: over };
     const answer = await edit({ id: scene.id, edit: words });
     if (!answer.error) {
-      await done(Promise.resolve(answer), (saved) => `Saved ${saved.number} · ${saved.name}.`);
+      await done(Promise.resolve(answer), (saved) => `Saved ${saved.number} ${saved.name}.`);
       onDone();
     }
   };
@@ -37,8 +37,8 @@ export function EditSceneForm({ scene, onDone }: { readonly scene: SceneView; re
     <View style={styles.form}>
       <Field label="Name" value={name} onChangeText={setName} maxLength={MAX_NAME_LENGTH} error={name.trim() === ''} />
       <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
-      <Field label="Tags, with commas between" value={tags} onChangeText={setTags} />
-      <Field label="Milestone, or empty" value={milestone} onChangeText={setMilestone} maxLength={MAX_NAME_LENGTH} />
+      <Field label="Tags, separated by commas" value={tags} onChangeText={setTags} />
+      <Field label="Milestone (optional)" value={milestone} onChangeText={setMilestone} maxLength={MAX_NAME_LENGTH} />
       {error ? (
         <SaveConflict
           error={error}

@@ -5,7 +5,7 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 
 import { GLOBAL_FAMILY, type Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
-import { fullSettingName, formatValue } from '@old-echo/core/desk/format-value';
+import { fullSettingName, formatValue } from '@old-echo/core/phrases/format-value';
 
 import { Icon } from '../ui/icon';
 import { Card } from '../ui/layout';
@@ -26,7 +26,7 @@ export function Globals({ profile, state }: { readonly profile: Profile; readonl
         <View style={styles.fill}>
           <AppText kind="strong">Globals</AppText>
           <AppText kind="small" tone="care">
-            Kept, but they do not come back by themselves
+            Saved; restored only when asked for
           </AppText>
         </View>
       </Pressable>

@@ -5,7 +5,8 @@ import { PRODUCTION_KINDS, type ProductionView } from '@old-echo/core/contracts/
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { useDesksQuery, useEditProductionMutation, useNewProductionMutation } from '../store/api';
+import { useDesksQuery } from '../store/desk-api';
+import { useEditProductionMutation, useNewProductionMutation } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -57,7 +58,7 @@ export function ProductionForm({ production, onDone }: ProductionFormProps) {
       </View>
       {production ? null : (
         <>
-          <AppText kind="strong">Made on</AppText>
+          <AppText kind="strong">Desk</AppText>
           <View style={styles.chips} role="tablist">
             {desks.map((desk) => (
               <Chip key={desk.id} title={desk.name} chosen={deskId === desk.id} onPress={() => setDeskId(desk.id)} />
@@ -75,7 +76,7 @@ export function ProductionForm({ production, onDone }: ProductionFormProps) {
       ) : null}
       <Action
         kind="main"
-        title={production ? 'Save' : 'Make it'}
+        title={production ? 'Save' : 'Create'}
         busy={editing.isLoading || making.isLoading}
         disabled={name.trim() === ''}
         onPress={() => void save(revision)}

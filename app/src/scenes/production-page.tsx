@@ -3,9 +3,10 @@ import { useState } from 'react';
 import { Pressable, StyleSheet } from 'react-native';
 
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useBinMutation, useDesksQuery, usePutInOrderMutation } from '../store/api';
+import { useBinMutation, usePutInOrderMutation } from '../store/scenes-api';
+import { useDesksQuery } from '../store/desk-api';
 import { Action, Footer } from '../ui/buttons';
 import { MenuRow } from '../ui/menu';
 import { moveItem, OrderRow } from '../ui/reorder-row';
@@ -24,11 +25,11 @@ import { VersionSheet } from './version-sheet';
 /** A production's own page: its words, its versions in their order, its bin. */
 export function ProductionPage() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Loading what="Opening the production" />;
+  if (!loaded) return <Loading what="Loading the song or show" />;
   return production ? (
     <Page production={production} />
   ) : (
-    <Empty title="There is no such production">It may have been removed for good.</Empty>
+    <Empty title="This song or show no longer exists">It may have been deleted for good.</Empty>
   );
 }
 
@@ -69,57 +70,57 @@ function Page({ production }: { readonly production: ProductionView }) {
             <Pressable role="button" aria-label={v.name} style={styles.row} onPress={() => setVersion(v)}>
               <AppText kind="strong">{v.name}</AppText>
               <AppText kind="small" tone="second" numberOfLines={2}>
-                {[STATUS_NAMES[v.work], plural(v.scenes, 'scene'), v.note].filter(Boolean).join(' · ')}
+                {[STATUS_NAMES[v.status], plural(v.scenes, 'scene'), v.note].filter(Boolean).join(' · ')}
               </AppText>
             </Pressable>
           </OrderRow>
         ))}
         <MenuRow
-          title="Ask its past"
-          under="One strip, section or setting over the scenes of a version"
-          onPress={() => router.navigate(`/mixes/${id}/past`)}
+          title="Strip history"
+          under="One strip, section or setting across scenes"
+          onPress={() => router.navigate(`/mixes/${id}/strip-history`)}
         />
         <MenuRow
           title="Stems"
-          under="The recordings, one for each strip, through which mixes are compared by ear"
+          under="The recordings, one per strip, to compare mixes by ear"
           onPress={() => router.navigate(`/mixes/${id}/stems`)}
         />
         <MenuRow
           title="Parts"
-          under="What each strip carries, so that it is found on another desk"
+          under="What each strip carries: how scenes find it on another desk"
           onPress={() => router.navigate(`/mixes/${id}/parts`)}
         />
         <MenuRow
-          title="Halls"
-          under="The same parts, set otherwise in each hall"
-          onPress={() => router.navigate(`/mixes/${id}/halls`)}
+          title="Venues"
+          under="Pan, EQ and reverb times per venue"
+          onPress={() => router.navigate(`/mixes/${id}/venues`)}
         />
         <MenuRow
-          title="Beside the desk"
-          under="Devices with their knobs and photos, for the recall sheet"
+          title="Outboard gear"
+          under="Settings and photos, for the recall sheet"
           onPress={() => router.navigate(`/mixes/${id}/outboard`)}
         />
         <MenuRow
           title="Carry over to another desk"
-          under="All of it, or one version, with a report of what could not come along"
-          onPress={() => router.navigate(`/carry?production=${id}`)}
+          under="All of it or one version, with a report"
+          onPress={() => router.navigate(`/convert?production=${id}`)}
         />
         <MenuRow
           title="Save as a file"
-          under="An archive with all that belongs to it"
+          under="An archive with everything in it"
           onPress={() => router.navigate(`/files?production=${id}`)}
         />
         <MenuRow
-          title={inBin === 0 ? 'The bin is empty' : `Look into the bin: ${inBin}`}
+          title={inBin === 0 ? 'The bin is empty' : `Bin: ${inBin}`}
           disabled={inBin === 0}
           onPress={() => router.navigate(`/mixes/${id}/bin`)}
         />
         <MenuRow
-          title={`Put ${name} into the bin`}
-          under="With everything in it; it can come back from there"
+          title={`Move ${name} to the bin`}
+          under="With everything in it. You can take it out again"
           onPress={() =>
             void done(bin(`productions/${id}`), () => `${name} is in the bin.`, {
-              url: `/productions/${id}/back`,
+              url: `/productions/${id}/unbin`,
             }).then((went) => went && router.navigate('/productions'))
           }
         />

@@ -1,8 +1,9 @@
 import { useRouter } from 'expo-router';
 
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useDesksQuery, useProductionsQuery } from '../store/api';
+import { useDesksQuery } from '../store/desk-api';
+import { useProductionsQuery } from '../store/scenes-api';
 import { MenuRow } from '../ui/menu';
 import { Option } from '../ui/option';
 import { Sheet } from '../ui/sheet';
@@ -30,7 +31,7 @@ export function ProductionSheet({ open, current, onClose }: { open: boolean; cur
         ))}
       <MenuRow
         title="All songs and shows"
-        under="Make one, put them in order, look into the bin"
+        under="New, order, bin"
         onPress={() => {
           onClose();
           router.navigate('/productions');

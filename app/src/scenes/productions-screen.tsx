@@ -3,15 +3,10 @@ import { useState } from 'react';
 import { Pressable, StyleSheet } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import {
-  useBringBackMutation,
-  useDesksQuery,
-  useProductionsQuery,
-  usePutInOrderMutation,
-  useRemoveMutation,
-} from '../store/api';
+import { useUnbinMutation, useProductionsQuery, usePutInOrderMutation, useRemoveMutation } from '../store/scenes-api';
+import { useDesksQuery } from '../store/desk-api';
 import { Action, Footer } from '../ui/buttons';
 import { moveItem, OrderRow } from '../ui/reorder-row';
 import { SectionHeading, Body, Empty, Header } from '../ui/layout';
@@ -32,11 +27,11 @@ export function ProductionsScreen() {
   const { data: desks = [] } = useDesksQuery();
   const [making, setMaking] = useState(false);
   const [order] = usePutInOrderMutation();
-  const [bringBack] = useBringBackMutation();
+  const [bringBack] = useUnbinMutation();
   const [remove] = useRemoveMutation();
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/mixes'));
   useShortcuts({ Escape: back });
-  if (!productions) return <Loading what="Opening the songs and shows" />;
+  if (!productions) return <Loading what="Loading the songs and shows" />;
   const open = productions.filter((p) => !p.binnedAt);
   const binned = productions.filter((p) => p.binnedAt);
   const move = (at: number, by: -1 | 1) => {
@@ -56,7 +51,7 @@ export function ProductionsScreen() {
       <Header title="Songs and shows" onBack={back} />
       <Body tight>
         {open.length === 0 ? (
-          <Empty title="No song and no show yet">Make one: it holds the versions and scenes made on one desk.</Empty>
+          <Empty title="No songs or shows yet">Create one. It holds the versions and scenes made on one desk.</Empty>
         ) : null}
         {open.map((production, at) => (
           <OrderRow key={production.id} name={production.name} at={at} of={open.length} onMove={(by) => move(at, by)}>
@@ -74,9 +69,11 @@ export function ProductionsScreen() {
             key={production.id}
             name={production.name}
             under={under(production)}
-            onBack={() => void done(bringBack(`productions/${production.id}`), () => `${production.name} is back.`)}
+            onBack={() =>
+              void done(bringBack(`productions/${production.id}`), () => `${production.name} is out of the bin.`)
+            }
             onRemove={() =>
-              void done(remove(`productions/${production.id}`), () => `${production.name} was removed for good.`)
+              void done(remove(`productions/${production.id}`), () => `${production.name} was deleted for good.`)
             }
           />
         ))}

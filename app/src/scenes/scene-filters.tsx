@@ -60,7 +60,7 @@ export function Filters({ production, filter }: { production: ProductionView; fi
         {strips ? (
           <Chip
             toggle
-            title={strip ? `Touches ${displayName(strips.profile, strips.state, strip)}` : 'Touches a strip'}
+            title={strip ? `Changes ${displayName(strips.profile, strips.state, strip)}` : 'Changes a strip'}
             chosen={strip !== undefined}
             onPress={() => (strip ? set({ strip: undefined }) : setChoosing(true))}
           />
@@ -122,14 +122,14 @@ export function Filters({ production, filter }: { production: ProductionView; fi
           </View>
           {[dates.from, dates.to].some((day) => day !== '' && !dayNamed(day)) ? (
             <AppText kind="small" tone="care">
-              A day is written as year, month, day: 2026-11-25.
+              Write dates as year-month-day: 2026-11-25.
             </AppText>
           ) : null}
         </>
       ) : null}
       {strips ? (
         <StripSheet
-          title="Scenes that touch"
+          title="Scenes that changed"
           now={strips}
           open={choosing}
           onClose={() => setChoosing(false)}

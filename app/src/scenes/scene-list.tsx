@@ -2,10 +2,11 @@ import { useRouter } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { FlatList, ScrollView, StyleSheet, View } from 'react-native';
 
+import { plural } from '@old-echo/core/phrases/format-value';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 
 import { deskHref } from '../store/desk-address';
-import { useDesksQuery } from '../store/api';
+import { useDesksQuery } from '../store/desk-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { MoreAction } from '../ui/menu';
@@ -88,11 +89,11 @@ export function History({ production, list, chosen }: HistoryProps) {
       {searching ? <Filters production={production} filter={list.filter} /> : null}
       {about && !searching ? <VersionCard production={production} version={about} /> : null}
       {searching ? null : <DraftsAndFollowers production={production} version={about} />}
-      {list.narrowed ? <SectionHeading title={`${list.total} found`} /> : null}
+      {list.narrowed ? <SectionHeading title={`${plural(list.total, 'scene')} found`} /> : null}
       {list.fault ? (
         <LoadError fault={list.fault} onAgain={list.again} />
       ) : list.loading ? (
-        <Loading what="Opening the scenes" />
+        <Loading what="Loading the scenes" />
       ) : (
         <Scenes production={production} list={list} chosen={chosen} />
       )}
@@ -189,12 +190,10 @@ function Scenes({ production, list, chosen }: HistoryProps) {
       ListEmptyComponent={
         narrowed ? (
           <Empty title="No scene found">
-            Search looks at numbers, names, notes, tags, milestones and the names of the strips that moved.
+            Search covers numbers, names, notes, tags, milestones and strips that moved.
           </Empty>
         ) : (
-          <Empty title="No scenes yet">
-            Set the desk up as you like it, then capture it: everything on it is kept.
-          </Empty>
+          <Empty title="No scenes yet">Set up the desk, then capture it: every setting is saved.</Empty>
         )
       }
     />

@@ -10,13 +10,12 @@ import { useLiveDesk } from '../store/use-live-desk';
 import {
   useBinMutation,
   useCopySceneMutation,
-  useDesksQuery,
   useEditSceneMutation,
   useMoveSceneMutation,
-  usePinScenesMutation,
   useProductionsQuery,
   useReplaceSceneMutation,
-} from '../store/api';
+} from '../store/scenes-api';
+import { useDesksQuery, useSetScenesAtHandMutation } from '../store/desk-api';
 import { Action } from '../ui/buttons';
 import { MenuRow } from '../ui/menu';
 import { Option } from '../ui/option';
@@ -24,7 +23,7 @@ import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { AppText } from '../ui/app-text';
 import { compareHref, LIVE_DESK } from '../components/links/compare-link';
-import { useFlip } from '../components/use-flip';
+import { useSwap } from '../components/use-swap';
 import { SaveFromScene } from '../components/presets/save-preset-from-scene';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { VersionSheet } from './version-sheet';
@@ -44,13 +43,13 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
   const done = useRunAndNotify();
   const [asked, setAsked] = useState<'copy' | 'move' | 'version' | 'replace' | 'save' | null>(null);
   const [edit] = useEditSceneMutation();
-  const flip = useFlip(now?.desk);
+  const swap = useSwap(now?.desk);
   const [copy] = useCopySceneMutation();
   const [bin] = useBinMutation();
-  const [pin] = usePinScenesMutation();
+  const [setScenesAtHand] = useSetScenesAtHandMutation();
   const called = sceneTitle(scene);
-  const pins = now?.desk.pins.map(({ id }) => id) ?? [];
-  const pinned = pins.includes(scene.id);
+  const atHand = now?.desk.atHand.map(({ id }) => id) ?? [];
+  const isAtHand = atHand.includes(scene.id);
   const then = (act: () => void) => () => {
     onClose();
     act();
@@ -70,45 +69,45 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           )}
         />
         <MenuRow
-          title={pinned ? 'Take its pin off the desk' : 'Pin to the desk'}
+          title={isAtHand ? 'Remove from at hand' : 'Keep at hand'}
           under={
-            pinned
-              ? 'It stays where it is'
-              : pins.length >= MAX_AT_HAND
-                ? `There is room for ${MAX_AT_HAND}; take one off first`
+            isAtHand
+              ? 'The scene stays where it is'
+              : atHand.length >= MAX_AT_HAND
+                ? `There is room for ${MAX_AT_HAND}; remove one first`
                 : 'Its preview is one tap away there'
           }
-          disabled={noDesk || (!pinned && pins.length >= MAX_AT_HAND)}
+          disabled={noDesk || (!isAtHand && atHand.length >= MAX_AT_HAND)}
           onPress={then(() => {
-            const ids = pinned ? pins.filter((id) => id !== scene.id) : [...pins, scene.id];
-            void done(pin({ desk: now?.desk.id ?? '', ids }), () =>
-              pinned ? `${called} is no longer pinned.` : `${called} is pinned to the desk.`,
+            const ids = isAtHand ? atHand.filter((id) => id !== scene.id) : [...atHand, scene.id];
+            void done(setScenesAtHand({ desk: now?.desk.id ?? '', ids }), () =>
+              isAtHand ? `${called} removed from at hand.` : `${called} is at hand on the desk.`,
             );
           })}
         />
         <MenuRow
-          title="Flip to it"
-          under={noDesk ? 'Its desk is being read' : 'The desk goes there now; the same key then leads back'}
+          title="Swap to it"
+          under={noDesk ? 'Reading the desk …' : 'Swap (key F) then goes to this scene and back'}
           disabled={!now?.linked || scene.binnedAt !== null}
-          onPress={then(() => flip(scene))}
+          onPress={then(() => swap(scene))}
         />
         <MenuRow
-          title={scene.protected ? 'Lift its protection' : 'Protect'}
-          under={scene.protected ? 'It can be replaced and binned again' : 'It can then be neither replaced nor binned'}
+          title={scene.protected ? 'Unprotect' : 'Protect'}
+          under={scene.protected ? 'Can be replaced and binned again' : 'Cannot be replaced or binned'}
           onPress={then(() => {
             const change = { protected: !scene.protected, revision: scene.revision };
             void done(edit({ id: scene.id, edit: change }), () =>
-              scene.protected ? `${called} is no longer protected.` : `${called} is protected.`,
+              scene.protected ? `${called} is unprotected.` : `${called} is protected.`,
             );
           })}
         />
         <MenuRow
-          title="Replace by what stands on the desk"
+          title="Replace with the desk as it is now"
           under={
             scene.protected
               ? 'It is protected'
               : !now?.linked
-                ? 'The desk does not answer'
+                ? 'The desk is not connected'
                 : 'The old one goes to the bin'
           }
           disabled={scene.protected || !now?.linked || scene.binnedAt !== null}
@@ -131,30 +130,30 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
         <MenuRow title="Copy to another version" onPress={then(() => setAsked('copy'))} />
         <MenuRow title="Move to another version" onPress={then(() => setAsked('move'))} />
         <MenuRow
-          title="Save from it in the library"
-          under="A strip, a processor, a kit, a template"
+          title="Save from it to the library"
+          under="A strip, a processor, a strip set, a template"
           onPress={then(() => setAsked('save'))}
         />
         <MenuRow
-          title="Carry it over to another desk"
-          under="Its strips find their own there, by part and by name"
-          onPress={then(() => router.navigate(`/carry?production=${production.id}&scene=${scene.id}`))}
+          title="Carry over to another desk"
+          under="Strips are matched by part, then by name"
+          onPress={then(() => router.navigate(`/convert?production=${production.id}&scene=${scene.id}`))}
         />
         <MenuRow
-          title="Save it as a file"
-          onPress={then(() => window.location.assign(`/api/files/scenes/${scene.id}`))}
+          title="Save as a file"
+          onPress={then(() => window.location.assign(`/api/exports/scenes/${scene.id}`))}
         />
         <MenuRow
           title="Recall sheet"
-          under="All of it on paper, in trade units"
+          under="All settings, to print"
           onPress={then(() => window.open(`/api/sheets/scenes/${scene.id}`, '_blank'))}
         />
         <MenuRow
-          title="To the bin"
-          under={scene.protected ? 'It is protected' : 'It can come back from there'}
+          title="Move to the bin"
+          under={scene.protected ? 'It is protected' : 'You can take it out again'}
           disabled={scene.protected || scene.binnedAt !== null}
           onPress={then(() => {
-            const url = `/scenes/${scene.id}/back`;
+            const url = `/scenes/${scene.id}/unbin`;
             void done(bin(`scenes/${scene.id}`), () => `${called} is in the bin.`, { url }).then(
               (went) => went && router.navigate(`/mixes/${production.id}`),
             );
@@ -235,17 +234,17 @@ function ReplaceSheet({ scene, deskId, open, onClose }: AskedProps & { readonly 
     <Sheet title={`Replace ${sceneTitle(scene)}?`} open={open} onClose={onClose}>
       <View style={styles.ask}>
         <AppText>
-          What stands on {now?.desk.name} now takes its name, note, tags, milestone and pin. The old one goes to the bin
-          and can come back from there.
+          {now?.desk.name} as it is now takes this scene’s name, note, tags, milestone and place at hand. The old scene
+          goes to the bin.
         </AppText>
         <Action
           kind="main"
-          title="Replace it"
+          title="Replace"
           busy={isLoading}
           onPress={() =>
             void done(
               replace({ desk: deskId, sceneId: scene.id, revision: scene.revision }),
-              (made) => `${made.name} is what stood on the desk, as ${made.number}. The old one is in the bin.`,
+              (made) => `${made.number} ${made.name} saved from the desk. The old scene is in the bin.`,
             ).then((made) => {
               onClose();
               if (made) router.navigate(`/mixes/${made.productionId}/scene/${made.id}`);

@@ -2,10 +2,11 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
-import { describeOrigins } from '@old-echo/core/combine/describe-origins';
+import { describeOrigins } from '@old-echo/core/phrases/describe-origins';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
-import { useCellOriginsQuery, useSceneStateQuery, useSourcesQuery } from '../store/api';
+import { useCellOriginsQuery } from '../store/combine-api';
+import { useSceneStateQuery, useSourcesQuery } from '../store/scenes-api';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
@@ -24,13 +25,13 @@ export function SceneOrigins({ scene }: { readonly scene: SceneView }) {
   if (!origins || !sources || !state || !profile || !base) return null;
   const nameOf = (id: string) => {
     const of = sources[id]?.scene;
-    return of ? sceneTitle(of) : 'a scene that was removed';
+    return of ? sceneTitle(of) : 'a deleted scene';
   };
   return (
     <View testID="made-from">
       <Card>
         <AppText kind="small" tone="second">
-          Made out of several
+          Combined from several scenes
         </AppText>
         <Sentence phrases={describeOrigins(profile, state, origins, nameOf, base)} />
         <View style={styles.row}>

@@ -8,14 +8,15 @@ import ChevronDown from 'lucide-react-native/icons/chevron-down';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { countStrips, plural } from '@old-echo/core/desk/format-value';
+import { countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { diffStates } from '@old-echo/core/desk/diff-states';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
-import { partWords, sentenceOfScene } from '@old-echo/core/recall/describe-scope';
+import { partWords, sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 
 import { deskHref } from '../store/desk-address';
 import { useLiveDesk } from '../store/use-live-desk';
-import { toApiFault, useBringBackMutation, useSceneQuery, useSceneStateQuery } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useUnbinMutation, useSceneQuery, useSceneStateQuery } from '../store/scenes-api';
 import { Action, Footer } from '../ui/buttons';
 import { Icon } from '../ui/icon';
 import { IconAction, MoreAction } from '../ui/menu';
@@ -47,13 +48,13 @@ interface ScenePageProps {
 export function ScenePage({ sceneId, ...rest }: ScenePageProps) {
   const { data: scene, error, refetch } = useSceneQuery(sceneId);
   if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
-  return scene ? <Scene key={scene.id} scene={scene} {...rest} /> : <Loading what="Opening the scene" />;
+  return scene ? <Scene key={scene.id} scene={scene} {...rest} /> : <Loading what="Loading the scene" />;
 }
 
 const KEPT = {
-  'way back': 'Kept before a restore',
-  rested: 'Kept while the desk rested',
-  'link ended': 'Kept when the link ended',
+  'way back': 'Way back',
+  rested: 'Autosaved while idle',
+  'link ended': 'Autosaved when the desk disconnected',
 } as const;
 
 function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneId'> & { readonly scene: SceneView }) {
@@ -91,12 +92,12 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
         )}
         <Card>
           <AppText kind="small" tone="second">
-            A restore brings back, unless told otherwise
+            Saved recall scope
           </AppText>
           <Sentence phrases={sentence} />
           {scene.partial && now && state ? (
             <AppText kind="small" tone="second">
-              It holds a part of a desk: {partWords(now.profile, state)}. What it lacks is never touched.
+              Part of a desk only: {partWords(now.profile, state)}. Nothing else is touched.
             </AppText>
           ) : null}
         </Card>
@@ -120,17 +121,19 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
 }
 
 function InBin({ scene }: { readonly scene: SceneView }) {
-  const [bringBack, { isLoading }] = useBringBackMutation();
+  const [bringBack, { isLoading }] = useUnbinMutation();
   const done = useRunAndNotify();
   return (
     <Card edge="care">
       <AppText kind="strong">In the bin since {when(scene.binnedAt ?? '')}</AppText>
       <Action
-        title="Bring back"
+        title="Take out of the bin"
         busy={isLoading}
         onPress={() =>
           void done(bringBack(`scenes/${scene.id}`), ({ name }) =>
-            name && name !== scene.name ? `It is back as ${name}: its old name is taken.` : `${scene.name} is back.`,
+            name && name !== scene.name
+              ? `Out of the bin as ${name}: the old name is in use.`
+              : `${scene.name} is out of the bin.`,
           )
         }
       />
@@ -192,9 +195,9 @@ function SceneChanges({ scene, production }: { readonly scene: SceneView; readon
       <View>
         <AppText kind="heading" testID="since">
           {other === undefined
-            ? 'Where the history begins'
+            ? 'First scene'
             : changes.length === 0
-              ? `Nothing differs from ${sceneTitle(other)}`
+              ? `Same as ${sceneTitle(other)}`
               : `${plural(changes.length, 'setting')} on ${countStrips(changes.map(({ strip }) => strip))} since ${sceneTitle(other)}`}
         </AppText>
         <Pressable
@@ -203,7 +206,7 @@ function SceneChanges({ scene, production }: { readonly scene: SceneView; readon
           style={[styles.choose, { borderColor: look.line, backgroundColor: look.card }]}
         >
           <AppText kind="small" tone="second">
-            Seen from {against ? 'another scene' : 'the scene it came from'}
+            Compared with {against ? 'another scene' : 'the scene it came from'}
           </AppText>
           <Icon of={ChevronDown} size={16} color={look.second} />
         </Pressable>
@@ -211,7 +214,7 @@ function SceneChanges({ scene, production }: { readonly scene: SceneView; readon
       {profile && state ? <ChangeList profile={profile} names={state} changes={changes} /> : null}
       {profile && state ? <Globals profile={profile} state={state} /> : null}
       <SceneSheet
-        title="Seen from"
+        title="Compared with"
         production={production}
         chosen={otherId}
         without={scene.id}

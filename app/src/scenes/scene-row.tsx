@@ -3,7 +3,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import Lock from 'lucide-react-native/icons/lock';
 
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
@@ -32,7 +32,7 @@ interface SceneRowProps {
 
 /** How far a scene is from the one it came from: "23 settings since 16". */
 function changeSummary({ parents, parentNumber, joins, changed }: SceneView): string {
-  if (parents.length === 0) return 'Where it begins';
+  if (parents.length === 0) return 'First scene';
   if (parentNumber === null) return changed.settings === 0 ? 'Same as before' : plural(changed.settings, 'setting');
   const joined = joins.length > 0 ? `, with ${joins.join(', ')}` : '';
   return changed.settings === 0

@@ -17,7 +17,7 @@ export function MixesScreen() {
   const { production, loaded } = useProduction();
   const { production: named } = useLocalSearchParams<{ production?: string }>();
   const shown = useAppSelector((root) => root.mixes.production);
-  if (!loaded || (production && shown !== production.id)) return <Loading what="Opening the mixes" />;
+  if (!loaded || (production && shown !== production.id)) return <Loading what="Loading the mixes" />;
   return production ? (
     <Mixes key={production.id} production={production} />
   ) : (
@@ -30,9 +30,9 @@ function NoProduction({ named }: { readonly named: boolean }) {
   return (
     <>
       {named ? (
-        <Empty title="There is no such production">It may have been removed for good.</Empty>
+        <Empty title="This song or show no longer exists">It may have been deleted for good.</Empty>
       ) : (
-        <Empty title="No productions yet">A production holds the scenes of one song or one show.</Empty>
+        <Empty title="No songs or shows yet">One holds the versions and scenes of a song or a show.</Empty>
       )}
       <Action title="Songs and shows" onPress={() => router.navigate('/productions')} />
     </>
@@ -59,7 +59,7 @@ function Mixes({ production }: { readonly production: ProductionView }) {
       list={<History production={production} list={list} chosen={scene} />}
       detail={
         scene === undefined ? (
-          <Empty title="No scene chosen">Choose a scene to see what changed in it, and to bring it back.</Empty>
+          <Empty title="No scene chosen">Choose a scene to see what changed in it, or to restore it.</Empty>
         ) : (
           <ScenePage production={production} sceneId={scene} onBack={toList} step={step} />
         )

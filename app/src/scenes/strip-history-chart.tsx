@@ -6,7 +6,7 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type SettingSpec } from '@old-echo/core/desk/setting';
 import { dbToPosition } from '@old-echo/core/desk/fader-taper';
-import { plural, formatValue } from '@old-echo/core/desk/format-value';
+import { plural, formatValue } from '@old-echo/core/phrases/format-value';
 import { settingHistory, type HistoryPoint, type StripHistory } from '@old-echo/core/scenes/strip-history';
 
 import { Action } from '../ui/buttons';
@@ -61,7 +61,7 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
             in {sceneTitle(at)}
           </AppText>
         </View>
-        <Action kind="quiet" title="Go there" onPress={() => onScene(at.id)} />
+        <Action kind="quiet" title="Open scene" onPress={() => onScene(at.id)} />
       </View>
       {width > 0 ? (
         <LineChart

@@ -7,11 +7,12 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sectionOf } from '@old-echo/core/desk/address';
 import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, sectionName, formatValue } from '@old-echo/core/desk/format-value';
+import { fullSettingName, plural, sectionName, formatValue } from '@old-echo/core/phrases/format-value';
 import { changedKeys, type StripChange, type StripHistory } from '@old-echo/core/scenes/strip-history';
 
 import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
-import { toApiFault, usePastQuery } from '../store/api';
+import { toApiFault } from '../store/api';
+import { useStripHistoryQuery } from '../store/scenes-api';
 import { Chip } from '../ui/buttons';
 import { Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
@@ -30,12 +31,12 @@ const PastChart = lazy(() => import('./strip-history-chart'));
 export function PastScreen() {
   const { production, loaded } = useProduction();
   const now = useLiveDesk();
-  if (!loaded || !now) return <Loading what="Opening the past" />;
-  if (!production) return <Empty title="There is no such production">It may have been removed for good.</Empty>;
+  if (!loaded || !now) return <Loading what="Loading the strip history" />;
+  if (!production) return <Empty title="This song or show no longer exists">It may have been deleted for good.</Empty>;
   return now.desk.id === production.deskId ? (
     <StripHistoryView production={production} now={now} />
   ) : (
-    <Loading what="Opening the past" />
+    <Loading what="Loading the strip history" />
   );
 }
 
@@ -46,7 +47,11 @@ function StripHistoryView({ production, now }: { readonly production: Production
   const version = production.versions.find((v) => v.id === asked.version) ?? production.versions[0];
   const strip = asked.strip && profile.plainNames[asked.strip] ? asked.strip : (profile.strips[0] ?? '');
   const [choosing, setChoosing] = useState(false);
-  const { currentData: past, error, refetch } = usePastQuery(version ? { version: version.id, strip } : skipToken);
+  const {
+    currentData: past,
+    error,
+    refetch,
+  } = useStripHistoryQuery(version ? { version: version.id, strip } : skipToken);
   const back = () => (router.canGoBack() ? router.back() : router.navigate(`/mixes/${production.id}`));
   const ask = (to: { version?: string; strip?: string }) =>
     router.setParams({ version: version?.id ?? '', strip, ...to });
@@ -55,7 +60,7 @@ function StripHistoryView({ production, now }: { readonly production: Production
   return (
     <View style={styles.fill}>
       <Header
-        over={`The past of ${production.name}${version ? ` · ${version.name}` : ''}`}
+        over={`Strip history · ${production.name}${version ? ` · ${version.name}` : ''}`}
         title={name}
         onTitle={() => setChoosing(true)}
         onBack={back}
@@ -78,10 +83,10 @@ function StripHistoryView({ production, now }: { readonly production: Production
           onScene={(id) => router.navigate(`/mixes/${production.id}/scene/${id}`)}
         />
       ) : (
-        <Loading what="Looking through the scenes" />
+        <Loading what="Searching the scenes" />
       )}
       <StripSheet
-        title="Whose past?"
+        title="Which strip?"
         now={now}
         chosen={strip}
         open={choosing}
@@ -116,10 +121,10 @@ function Moved({ past, profile, names, onScene }: MovedProps) {
   const nameOf = (k: string) => fullSettingName(profile, `${past.strip}/${k}`, names);
   if (keys.length === 0)
     return (
-      <Empty title="It never moved">
+      <Empty title="No changes">
         {past.scenes === 0
           ? 'This version has no scenes yet.'
-          : `Nothing of this strip changed over ${plural(past.scenes, 'scene')}. Choose another strip above.`}
+          : `This strip is the same in ${past.scenes === 1 ? 'the only scene' : `all ${past.scenes} scenes`}. Choose another above.`}
       </Empty>
     );
   const drawn = key ?? most?.key ?? '';
@@ -161,7 +166,7 @@ function Moved({ past, profile, names, onScene }: MovedProps) {
             />
           </Suspense>
           <AppText kind="heading">
-            {key ? nameOf(key) : section ? sectionName(section) : 'The strip'} moved in{' '}
+            {key ? nameOf(key) : section ? sectionName(section) : 'The strip'} changed in{' '}
             {plural(moments.length, 'scene')} of {past.scenes}
           </AppText>
         </View>
@@ -191,7 +196,7 @@ function MomentRow({
   return (
     <Pressable
       role="link"
-      testID={`moment-${moment.number}`}
+      testID={`history-${moment.number}`}
       onPress={() => onScene(moment.id)}
       style={[styles.moment, { borderColor: look.line }]}
     >

@@ -5,9 +5,10 @@ import { StyleSheet, View } from 'react-native';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useDistanceQuery, useSceneQuery, useWishesQuery } from '../store/api';
+import { useChangeCountQuery, useSceneQuery } from '../store/scenes-api';
+import { useMixNotesQuery } from '../store/combine-api';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
@@ -20,19 +21,19 @@ interface VersionProps {
   readonly version: VersionView;
 }
 
-/** A version in a few words: its state of work, where it began, how far it has come since. */
+/** A version in a few words: its state of status, where it began, how far it has come since. */
 export function VersionCard({ production, version }: VersionProps) {
   const router = useRouter();
   const [editing, setEditing] = useState(false);
-  const { data: wishes = [] } = useWishesQuery(version.id);
-  const open = wishes.filter(({ state }) => state === 'open').length;
+  const { data: mixNotes = [] } = useMixNotesQuery(version.id);
+  const open = mixNotes.filter(({ status }) => status === 'open').length;
   return (
     <View style={styles.card}>
-      <Card edge={version.work === 'approved' ? 'done' : undefined}>
+      <Card edge={version.status === 'approved' ? 'done' : undefined}>
         <View style={styles.row}>
           <View style={styles.fill}>
             <AppText kind="strong">
-              {STATUS_NAMES[version.work]} · {plural(version.scenes, 'scene')}
+              {STATUS_NAMES[version.status]} · {plural(version.scenes, 'scene')}
             </AppText>
             <VersionOrigin version={version} />
             {version.note ? (
@@ -44,14 +45,14 @@ export function VersionCard({ production, version }: VersionProps) {
           <Action kind="quiet" title="Edit" onPress={() => setEditing(true)} />
           <Action
             kind="quiet"
-            title={open > 0 ? `Wishes · ${open}` : 'Wishes'}
-            onPress={() => router.navigate(`/mixes/${production.id}/wishes?version=${version.id}`)}
+            title={open > 0 ? `Mix notes · ${open}` : 'Mix notes'}
+            onPress={() => router.navigate(`/mixes/${production.id}/mix-notes?version=${version.id}`)}
           />
           <Action
             kind="quiet"
-            title="Its past"
+            title="Strip history"
             disabled={version.scenes === 0}
-            onPress={() => router.navigate(`/mixes/${production.id}/past?version=${version.id}`)}
+            onPress={() => router.navigate(`/mixes/${production.id}/strip-history?version=${version.id}`)}
           />
         </View>
       </Card>
@@ -64,7 +65,7 @@ export function VersionCard({ production, version }: VersionProps) {
 function VersionOrigin({ version }: { readonly version: VersionView }) {
   const { fromSceneId, newestSceneId } = version;
   const from = useSceneQuery(fromSceneId ?? skipToken).data;
-  const far = useDistanceQuery(
+  const far = useChangeCountQuery(
     fromSceneId && newestSceneId ? { from: fromSceneId, to: newestSceneId } : skipToken,
   ).data;
   if (!fromSceneId) return null;
@@ -73,8 +74,8 @@ function VersionOrigin({ version }: { readonly version: VersionView }) {
       {from ? `From ${sceneTitle(from)}` : 'Made from another scene'}
       {far
         ? far.settings === 0
-          ? '; the same as it still.'
-          : `; ${plural(far.settings, 'setting')} on ${plural(far.strips, 'strip')} since.`
+          ? '; unchanged since.'
+          : `; ${plural(far.settings, 'setting')} on ${plural(far.strips, 'strip')} changed since.`
         : '.'}
     </AppText>
   );

@@ -7,7 +7,7 @@ import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/api';
+import { useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/scenes-api';
 import { useAppDispatch } from '../store/store';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -46,18 +46,24 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
   const dispatch = useAppDispatch();
   const router = useRouter();
   const done = useRunAndNotify();
-  const [{ revision, ...before }] = useState({ name: '', note: '', work: 'working' as const, revision: 0, ...version });
+  const [{ revision, ...before }] = useState({
+    name: '',
+    note: '',
+    status: 'working' as const,
+    revision: 0,
+    ...version,
+  });
   const [name, setName] = useState(before.name);
   const [note, setNote] = useState(before.note);
   const [follows, setFollows] = useState<string | null>(version ? version.followsId : (from?.versionId ?? null));
-  const [work, setWork] = useState<VersionView['work']>(before.work);
+  const [status, setStatus] = useState<VersionView['status']>(before.status);
   const [edit, editing] = useEditVersionMutation();
   const [make, making] = useNewVersionMutation();
   const [bin] = useBinMutation();
   const error = editing.error ?? making.error;
   const save = async (over: number) => {
     if (version) {
-      const answer = await edit({ id: version.id, edit: { name, note, work, followsId: follows, revision: over } });
+      const answer = await edit({ id: version.id, edit: { name, note, status, followsId: follows, revision: over } });
       if (!answer.error) onClose();
       return;
     }
@@ -84,10 +90,15 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
       />
       {version ? (
         <>
-          <AppText kind="strong">State of work</AppText>
+          <AppText kind="strong">Status</AppText>
           <View style={styles.chips} role="tablist">
             {VERSION_STATUSES.map((state) => (
-              <Chip key={state} title={STATUS_NAMES[state]} chosen={work === state} onPress={() => setWork(state)} />
+              <Chip
+                key={state}
+                title={STATUS_NAMES[state]}
+                chosen={status === state}
+                onPress={() => setStatus(state)}
+              />
             ))}
           </View>
         </>
@@ -100,9 +111,9 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
       )}
       {leaders.length > 0 ? (
         <>
-          <AppText kind="strong">Takes over the later changes of</AppText>
+          <AppText kind="strong">Follows</AppText>
           <View style={styles.chips} role="tablist">
-            <Chip title="No version" chosen={follows === null} onPress={() => setFollows(null)} />
+            <Chip title="None" chosen={follows === null} onPress={() => setFollows(null)} />
             {leaders.map(({ id, name: leader }) => (
               <Chip key={id} title={leader} chosen={follows === id} onPress={() => setFollows(id)} />
             ))}
@@ -123,16 +134,16 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
       ) : null}
       <Action
         kind="main"
-        title={version ? 'Save' : 'Make the version'}
+        title={version ? 'Save' : 'Create version'}
         busy={editing.isLoading || making.isLoading}
         disabled={name.trim() === ''}
         onPress={() => void save(revision)}
       />
       {version ? (
         <Action
-          title="To the bin, with its scenes"
+          title="Move to the bin, with its scenes"
           onPress={() => {
-            const url = `/versions/${version.id}/back`;
+            const url = `/versions/${version.id}/unbin`;
             void done(bin(`versions/${version.id}`), () => `${version.name} is in the bin.`, { url }).then((went) => {
               if (!went) return;
               dispatch(filtered({ versionId: undefined }));

@@ -2,7 +2,7 @@ import type { VersionStatus } from '@old-echo/core/contracts/production';
 
 /** The state of work of a version, in words. */
 export const STATUS_NAMES: Readonly<Record<VersionStatus, string>> = {
-  working: 'In work',
-  sent: 'Sent out',
+  working: 'In progress',
+  sent: 'Sent',
   approved: 'Approved',
 };

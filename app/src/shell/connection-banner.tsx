@@ -12,12 +12,12 @@ export function ConnectionBanner() {
   const { heard, desk, deskId } = useAppSelector((root) => root.live);
   if (!deskId || (!heard && !desk)) return null;
   const seen = desk?.heardAt
-    ? `What you see is as last heard ${heardAt(desk.heardAt)}.`
-    : 'Nothing was ever heard of it, so nothing is shown.';
+    ? `Values shown are as last read ${heardAt(desk.heardAt)}.`
+    : 'It has not been read yet, so nothing is shown.';
   const words = !heard
-    ? ['Old Echo’s server is not heard.', 'It is looked for; what you see is as last heard.']
+    ? ['Can’t reach the server. Check that it is running.', 'Reconnecting. Values shown are the last ones read.']
     : desk?.link.state === 'unlinked'
-      ? [desk.link.why, `Nothing can be sent or captured; it links again by itself. ${seen}`]
+      ? [desk.link.why, `Nothing can be sent or captured; it reconnects by itself. ${seen}`]
       : undefined;
   if (!words) return null;
   return (

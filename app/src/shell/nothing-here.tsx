@@ -12,9 +12,7 @@ export function NothingHere() {
   return (
     <View style={styles.fill}>
       <Header title="No such page" onBack={back} />
-      <Empty title="There is nothing at this address">
-        {`${usePathname()} may have been cut short on its way here. Nothing was changed.`}
-      </Empty>
+      <Empty title="There is no such page">{`${usePathname()} may be incomplete. Nothing was changed.`}</Empty>
       <View style={styles.way}>
         <Action kind="main" title="To the desk" onPress={back} />
       </View>

@@ -11,20 +11,20 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['b', 'Compare'],
   ['i', 'Library'],
   ['c', 'Capture a scene'],
-  ['r', 'Restore: what comes back, its preview, the button'],
+  ['r', 'Restore: recall scope, preview, the button'],
   ['a', 'The next caution to answer, in a preview'],
   ['e', 'Edit a scene, or a song or show on its page'],
   ['.', 'What else can be done with a scene'],
-  ['1 – 9', 'Preview of a pinned scene, on the desk'],
-  ['k', 'Keep a strip safe, or let it go'],
-  ['f', 'Flip to the other scene, and back'],
-  ['l', 'Show lock'],
-  ['g', 'Log of restores'],
-  ['x', 'Select the strip that is marked'],
+  ['1 – 9', 'Preview of a scene at hand, on the desk'],
+  ['k', 'Strip safe on or off'],
+  ['f', 'Swap to the other scene, and back'],
+  ['l', 'Lock or unlock the show'],
+  ['g', 'Restore log'],
+  ['x', 'Select the highlighted strip'],
   ['w', 'Way back of the last restore'],
-  ['s', 'Desks and appearance'],
+  ['s', 'Settings'],
   ['↑ ↓', 'Walk through strips or scenes; step through scenes while one is open'],
-  ['p  n', 'Strip or difference before and after'],
+  ['p  n', 'Previous or next strip or difference'],
   ['[  ]', 'While comparing: A one scene older or newer; with Shift, B'],
   ['v', 'While comparing: swap A and B'],
   ['t', 'While comparing: combine A and B'],
@@ -32,15 +32,15 @@ const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['a  b  x', 'While listening: hear A, hear B, hear the other'],
   ['l', 'While listening: repeat from here, to here, no more'],
   ['/', 'Search strips or scenes'],
-  ['Enter', 'Open what is marked; at a show, hold it to restore'],
-  ['← →', 'Move a control that is marked; with Shift by its finest step'],
+  ['Enter', 'Open the highlighted item; in live mode, hold to restore'],
+  ['← →', 'Move the highlighted control; with Shift by its finest step'],
   ['Esc', 'Back'],
   ['?', 'This list'],
 ];
 
 export function ShortcutList({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   return (
-    <Sheet title="Keys" open={open} onClose={onClose} keys={{ '?': onClose }}>
+    <Sheet title="Keyboard shortcuts" open={open} onClose={onClose} keys={{ '?': onClose }}>
       {KEYS.map(([key, what]) => (
         <View key={key} style={styles.row}>
           <AppText kind="value" style={styles.key}>

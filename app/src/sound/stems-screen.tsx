@@ -8,10 +8,11 @@ import X from 'lucide-react-native/icons/x';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { StemView } from '@old-echo/core/contracts/sound';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural, formatPeak } from '@old-echo/core/desk/format-value';
+import { plural, formatPeak } from '@old-echo/core/phrases/format-value';
 
 import { useLiveDesk } from '../store/use-live-desk';
-import { givenBack, useDetachStemMutation, useStemsQuery } from '../store/api';
+import { givenBack } from '../store/api';
+import { useDetachStemMutation, useStemsQuery } from '../store/sound-api';
 import { Action, Footer } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { Body, Empty, Header } from '../ui/layout';
@@ -33,11 +34,11 @@ const WAV = '.wav,audio/wav';
 /** The stems of a production: which recording feeds which strip. */
 export function StemsScreen() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Loading what="Opening the production" />;
+  if (!loaded) return <Loading what="Loading the stems" />;
   return production ? (
     <Stems production={production} />
   ) : (
-    <Empty title="There is no such production">It may have been removed for good.</Empty>
+    <Empty title="This song or show no longer exists">It may have been deleted for good.</Empty>
   );
 }
 
@@ -51,7 +52,7 @@ function Stems({ production }: { readonly production: ProductionView }) {
   const [unplaced, setUnplaced] = useState<readonly File[]>([]);
   const back = () => router.navigate(`/mixes/${production.id}/about`);
   useShortcuts({ Escape: back });
-  if (!now) return <Loading what="Looking at the desk" />;
+  if (!now) return <Loading what="Loading the desk" />;
   const strips: NamedStrip[] = (now.profile.families.find(({ id }) => id === 'in')?.strips ?? []).map((strip) => ({
     strip,
     name: displayName(now.profile, now.state, strip),
@@ -74,11 +75,11 @@ function Stems({ production }: { readonly production: ProductionView }) {
       <Header over={production.name} title="Stems" onBack={back} />
       <Body tight>
         <AppText tone="second">
-          What was recorded, one WAV file for each strip: 16 or 24 bits or float, 44.1 to 96 kHz. Mixes are compared by
-          ear through them. A file goes to the strip that its name says; where it says none, you are asked.
+          One WAV per strip, 16 or 24 bits or float, 44.1 to 96 kHz. Files find their strip by name or number; where
+          there is none, you are asked.
         </AppText>
         {stems.length === 0 && uploads.length === 0 ? (
-          <Empty title="No stems yet">Attach the recordings, and any two mixes can be listened to.</Empty>
+          <Empty title="No stems yet">Attach the recordings, and any two mixes can be heard.</Empty>
         ) : null}
         {strips.map(({ strip, name }) => (
           <Row
@@ -90,13 +91,13 @@ function Stems({ production }: { readonly production: ProductionView }) {
             onFile={(file) => void send(strip, file)}
             onCancel={() => cancel(strip)}
             onDetach={() =>
-              void done(detach({ production: production.id, strip }), () => `${name} has no stem any more.`, givenBack)
+              void done(detach({ production: production.id, strip }), () => `Stem removed from ${name}.`, givenBack)
             }
           />
         ))}
       </Body>
       <StripSheet
-        title={unplaced[0] ? `Whose recording is ${unplaced[0].name}?` : ''}
+        title={unplaced[0] ? `Which strip is ${unplaced[0].name}?` : ''}
         now={now}
         open={unplaced.length > 0}
         onClose={() => setUnplaced(unplaced.slice(1))}
@@ -143,11 +144,7 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
         {upload && !upload.why ? <ProgressBar progress={upload.part} /> : null}
       </View>
       {upload ? (
-        <IconAction
-          of={X}
-          name={upload.why ? `Dismiss what went wrong with ${name}` : `Cancel ${name}`}
-          onPress={onCancel}
-        />
+        <IconAction of={X} name={upload.why ? `Dismiss the error on ${name}` : `Cancel ${name}`} onPress={onCancel} />
       ) : (
         <>
           <IconAction
@@ -155,7 +152,7 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
             name={`Attach a WAV file to ${name}`}
             onPress={() => chooseFiles({ accept: WAV }, ([file]) => file && onFile(file))}
           />
-          {stem ? <IconAction of={X} name={`Take the stem off ${name}`} onPress={onDetach} /> : null}
+          {stem ? <IconAction of={X} name={`Remove the stem from ${name}`} onPress={onDetach} /> : null}
         </>
       )}
     </View>

@@ -27,7 +27,8 @@ export function sendFile({ method, url, type, file, onPart }: Sending): {
       const { message, advice } = fromProblem(answer);
       resolve(call.status < 300 ? { answer } : { why: `${message} ${advice}` });
     };
-    call.onerror = () => resolve({ why: 'Old Echo did not answer. Nothing was kept; try again in a moment.' });
+    call.onerror = () =>
+      resolve({ why: 'Can’t reach the server. The file was not saved; check that the server is running.' });
     call.onabort = () => resolve(null);
     call.send(file);
   });

@@ -7,7 +7,8 @@ import type { State } from '@old-echo/core/desk/state';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { diffStrip, type SettingChange } from '@old-echo/core/desk/diff-states';
 
-import { api, useBaselineQuery, useProfileQuery } from './api';
+import { deskApi } from './desk-api';
+import { useBaselineQuery, useProfileQuery } from './desk-api';
 import { useAppSelector, type RootState } from './store';
 
 export interface LiveDesk {
@@ -61,8 +62,9 @@ export function stripDrift(profile: Profile, strip: string, was: State, now: Sta
 const baselineOf = (root: RootState): State | undefined => {
   const { desk } = root.live;
   return desk?.baseline
-    ? api.endpoints.baseline.select({ desk: desk.id, revision: desk.baseline.revision, scene: desk.scene?.id })(root)
-        .data
+    ? deskApi.endpoints.baseline.select({ desk: desk.id, revision: desk.baseline.revision, scene: desk.scene?.id })(
+        root,
+      ).data
     : undefined;
 };
 
@@ -71,7 +73,7 @@ const selectDrift = createSelector(
     (root: RootState) => root.live.state,
     baselineOf,
     (root: RootState) =>
-      root.live.desk ? api.endpoints.profile.select(root.live.desk.profileId)(root).data : undefined,
+      root.live.desk ? deskApi.endpoints.profile.select(root.live.desk.profileId)(root).data : undefined,
   ],
   (now, was, profile): readonly SettingChange[] =>
     now && was && profile ? profile.strips.flatMap((strip) => stripDrift(profile, strip, was, now)) : [],

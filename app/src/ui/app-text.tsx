@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Text, type TextProps } from 'react-native';
 
-import type { Phrase } from '@old-echo/core/recall/describe-scope';
+import type { Phrase } from '@old-echo/core/phrases/phrase';
 
 import { useLook } from './theme';
 import { FONT, SIZE, type Look } from './tokens';

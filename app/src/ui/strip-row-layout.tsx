@@ -2,7 +2,7 @@ import { memo, type ReactNode } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { NumberSpec } from '@old-echo/core/desk/setting';
-import { formatValue } from '@old-echo/core/desk/format-value';
+import { formatValue } from '@old-echo/core/phrases/format-value';
 
 import { DragHandle } from './drag';
 import { useLook } from './theme';

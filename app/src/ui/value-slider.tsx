@@ -4,7 +4,7 @@ import Svg, { Polygon } from 'react-native-svg';
 
 import { quantise, type NumberSpec } from '@old-echo/core/desk/setting';
 import { positionToValue, FADER_MARKS_DB, valueToPosition, dbToPosition } from '@old-echo/core/desk/fader-taper';
-import { formatValue } from '@old-echo/core/desk/format-value';
+import { formatValue } from '@old-echo/core/phrases/format-value';
 
 import { useLook } from './theme';
 import { TOUCH } from './tokens';

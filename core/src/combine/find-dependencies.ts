@@ -3,8 +3,7 @@ import { sectionOf } from '../desk/address';
 import { linkedPartner } from '../desk/linked-pair';
 import { controlStrips, stripFamily, type Profile } from '../desk/profile';
 import { isOff } from '../desk/setting';
-import { displayName, type State } from '../desk/state';
-import { joinWithAnd, sectionNameInText } from '../desk/format-value';
+import type { State } from '../desk/state';
 import { diffStrip } from '../desk/diff-states';
 import type { Picks } from './recipe';
 
@@ -123,26 +122,5 @@ class PickedStrip {
 
   private of(family: string): readonly string[] {
     return this.profile.families.find(({ id }) => id === family)?.strips ?? [];
-  }
-}
-
-/** What is wrong, in a sentence. */
-export function describeDependency(profile: Profile, names: State, { kind, strips, on, fix }: Dependency): string {
-  const name = (strip: string) => displayName(profile, names, strip);
-  const who = strips.length > 3 ? `${strips.length} strips` : joinWithAnd(strips.map(name));
-  const one = strips.length === 1;
-  switch (kind) {
-    case 'return':
-      return `${who} ${one ? 'sends' : 'send'} to ${name(on)}, whose effect was another there.`;
-    case 'level':
-      return `${who} ${one ? 'belongs' : 'belong'} to ${name(on)}, which stood at another level there.`;
-    case 'members':
-      return `${who} ${one ? 'belongs' : 'belong'} to ${name(on)}, which had other members there.`;
-    case 'processor':
-      return `Automation of ${who} moves a processor that is not in its inserts.`;
-    case 'pair':
-      return `${who} is linked to ${name(on)}, whose ${joinWithAnd(fix.map((cell) => sectionNameInText(cell.slice(cell.indexOf('/') + 1))))} did not come along.`;
-    case 'muted':
-      return `${who} ${one ? 'is' : 'are'} open, but ${name(on)} is muted and was not there.`;
   }
 }

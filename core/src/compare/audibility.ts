@@ -1,10 +1,9 @@
 import { isControl, type Family, type Profile } from '../desk/profile';
 import { isNumberSpec, isOff, type SettingSpec, type Value } from '../desk/setting';
-import type { State, StripState } from '../desk/state';
-import { fullSettingName, plural, formatValue } from '../desk/format-value';
+import type { StripState } from '../desk/state';
 import { PAD_DB } from '../signal/path-gain';
 import type { SettingChange } from '../desk/diff-states';
-import { laneDistance, asLane, laneWithSteps } from '../signal/automation-lane';
+import { laneDistance, laneWithSteps } from '../signal/automation-lane';
 import type { Band } from '../signal/biquad';
 import { eqDifferenceDb, eqBands, lowCut } from '../signal/eq-curve';
 import { compressorCurve, CURVE_INPUT_LEVELS_DB, gateCurve } from '../signal/static-curve';
@@ -15,11 +14,20 @@ export interface Audibility {
   /** Estimated audibility in dB, 0 … {@link MAX_AUDIBILITY_DB}; only the order is meaningful. */
   readonly heard: number;
   readonly audible: boolean;
+  /** Something differs that would be heard, if anything were heard of the strip on either side. */
+  readonly silent?: boolean;
   /** The side on which more is heard, or null where neither is. */
   readonly higher: AbSide | null;
-  /** What differs, in trade units; `names` is a state whose labels name the strips. */
-  readonly say: (names: State) => string;
+  readonly fact: DifferenceFact;
 }
+
+/** What differs in a cell, as far as one would name it. */
+export type DifferenceFact =
+  | { readonly is: 'mute'; readonly opens: boolean }
+  /** B's EQ is so many dB over A's at the frequency where they differ most; it is on in one of them only. */
+  | { readonly is: 'curve'; readonly by: number; readonly hertz: number; readonly switched?: boolean }
+  /** The change to name first; nothing of it is heard where its processor is off, or bypassed, on both sides. */
+  | { readonly is: 'change'; readonly change: SettingChange | undefined; readonly idle?: 'off' | 'bypassed' };
 
 export type AbSide = 'A' | 'B';
 
@@ -49,11 +57,10 @@ export interface CellSides {
   readonly silent: () => boolean;
 }
 
-/** How much one would hear of a cell that differs, and how an engineer would say it. */
+/** How much one would hear of a cell that differs, and what one would name of it. */
 export function rateAudibility(cell: CellSides): Audibility {
   const found = RATERS[cell.section]?.(cell) ?? rateOther(cell);
-  if (found.heard > 0 && cell.silent())
-    return { ...found, heard: 0, audible: false, say: (names) => `${found.say(names)}; silent in both` };
+  if (found.heard > 0 && cell.silent()) return { ...found, heard: 0, audible: false, silent: true };
   return found.heard > MAX_AUDIBILITY_DB ? { ...found, heard: MAX_AUDIBILITY_DB } : found;
 }
 
@@ -96,7 +103,7 @@ function level(cell: CellSides): Audibility {
     higher = sideOf(by);
     most = change;
   }
-  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher, say: describe(cell, most) };
+  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher, fact: named(most) };
 }
 
 /** A send that is switched, or moved before or behind the fader. */
@@ -118,7 +125,7 @@ function mute(cell: CellSides): Audibility {
     heard,
     audible: heard >= JUST_AUDIBLE_DB,
     higher: opens ? 'B' : 'A',
-    say: () => (opens ? 'muted to open' : 'open to muted'),
+    fact: { is: 'mute', opens },
   };
 }
 
@@ -135,7 +142,7 @@ function preamp(cell: CellSides): Audibility {
     heard,
     audible: Math.abs(by) >= JUST_AUDIBLE_DB || cut.most >= JUST_AUDIBLE_DB || polarity > 0,
     higher: sideOf(by),
-    say: describe(cell, cell.changes[0]),
+    fact: named(cell.changes[0]),
   };
 }
 
@@ -167,18 +174,13 @@ function curveDistance({ a, b }: CellSides, bandsOf: (strip: StripState) => Band
 
 function eq(cell: CellSides): Audibility {
   const { mean, most, at, by } = curveDistance(cell, eqBands);
-  const switched = () =>
-    cell.a['eq/on'] !== cell.b['eq/on'] ? (cell.b['eq/on'] === true ? 'off to on, ' : 'on to off, ') : '';
-  const where = () => (at >= 1000 ? `${(at / 1000).toPrecision(2)} kHz` : `${Math.round(at)} Hz`);
-  const idle = () => eqBands(cell.a).length + eqBands(cell.b).length === 0;
+  const idle = most < 0.05 && eqBands(cell.a).length + eqBands(cell.b).length === 0;
+  const switched = cell.a['eq/on'] !== cell.b['eq/on'] ? { switched: cell.b['eq/on'] === true } : {};
   return {
     heard: mean,
     audible: most >= JUST_AUDIBLE_DB,
     higher: most >= 0.05 ? sideOf(by) : null,
-    say: (names) =>
-      most < 0.05
-        ? `${describe(cell, cell.changes[0])(names)}${idle() ? ', while it is off' : ''}`
-        : `${switched()}${signed(by)} dB at ${where()}`,
+    fact: most < 0.05 ? named(cell.changes[0], idle ? 'off' : undefined) : { is: 'curve', by, hertz: at, ...switched },
   };
 }
 
@@ -194,7 +196,7 @@ function dynamics(
       heard: 0,
       audible: false,
       higher: null,
-      say: (names) => `${describe(cell, cell.changes[0])(names)}, while it is off`,
+      fact: named(cell.changes[0], 'off'),
     };
   const [before, after] = [curve(cell.a, CURVE_INPUT_LEVELS_DB), curve(cell.b, CURVE_INPUT_LEVELS_DB)];
   let [sum, signedSum, most] = [0, 0, 0];
@@ -210,7 +212,7 @@ function dynamics(
     heard,
     audible: most >= JUST_AUDIBLE_DB || times >= CHANGED_VALUE_DB,
     higher: most >= 0.05 ? sideOf(signedSum) : null,
-    say: describe(cell, cell.changes[0]),
+    fact: named(cell.changes[0]),
   };
 }
 
@@ -230,13 +232,13 @@ function inserts(cell: CellSides): Audibility {
       heard: 0,
       audible: false,
       higher: null,
-      say: (names) => `${describe(cell, changes[0])(names)}, while it is not at work`,
+      fact: named(changes[0], 'bypassed'),
     };
   return {
     heard: swapped ? SWAPPED_PROCESSOR_DB : CHANGED_VALUE_DB,
     audible: true,
     higher: null,
-    say: describe(cell, at[0]),
+    fact: named(at[0]),
   };
 }
 
@@ -276,7 +278,7 @@ function pan(cell: CellSides): Audibility {
   const width = Math.abs(Number(cell.b['pan/width'] ?? 100) - Number(cell.a['pan/width'] ?? 100)) / 20;
   const weight = Math.min(1, Math.max(0, (cell.reach() - AUDIBILITY_FLOOR_DB) / NOTICED));
   const heard = Math.max(moved, width) * weight;
-  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher: null, say: describe(cell, cell.changes[0]) };
+  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher: null, fact: named(cell.changes[0]) };
 }
 
 function automation(cell: CellSides): Audibility {
@@ -292,7 +294,7 @@ function automation(cell: CellSides): Audibility {
     const counts = of === 'mute' ? MAX_AUDIBILITY_DB : of === 'pan' || of.startsWith('inserts') ? DB_PER_PERCENT : 1;
     heard = Math.max(heard, apart * counts);
   }
-  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher: null, say: describe(cell, cell.changes[0]) };
+  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher: null, fact: named(cell.changes[0]) };
 }
 
 /** What a percent of position or of an effect counts, in dB; chosen, not measured. */
@@ -316,37 +318,25 @@ function routing(cell: CellSides): Audibility {
   const heard = group
     ? SWAPPED_PROCESSOR_DB
     : Math.min(MAX_AUDIBILITY_DB, Math.max(0, cell.reach() - AUDIBILITY_FLOOR_DB)) / 2;
-  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher, say: describe(cell, cell.changes[0]) };
+  return { heard, audible: heard >= JUST_AUDIBLE_DB, higher, fact: named(cell.changes[0]) };
 }
 
 function source(cell: CellSides): Audibility {
   const socket = cell.changes.find(({ key }) => key === 'source/socket');
   const heard = socket ? MAX_AUDIBILITY_DB / 2 : 0;
-  return { heard, audible: socket !== undefined, higher: null, say: describe(cell, socket ?? cell.changes[0]) };
+  return { heard, audible: socket !== undefined, higher: null, fact: named(socket ?? cell.changes[0]) };
 }
 
 function rateInaudible(cell: CellSides): Audibility {
-  return { heard: 0, audible: false, higher: null, say: describe(cell, cell.changes[0]) };
+  return { heard: 0, audible: false, higher: null, fact: named(cell.changes[0]) };
 }
 
 function rateOther(cell: CellSides): Audibility {
-  return { heard: CHANGED_VALUE_DB, audible: true, higher: null, say: describe(cell, cell.changes[0]) };
+  return { heard: CHANGED_VALUE_DB, audible: true, higher: null, fact: named(cell.changes[0]) };
 }
 
-const signed = (decibels: number): string => `${decibels > 0 ? '+' : '−'}${Math.abs(decibels).toFixed(1)}`;
-
-/** "−8.0 to −5.0 dB", "Send to Room −∞ to −18.0 dB and 2 more". */
-const describe =
-  (cell: CellSides, change: SettingChange | undefined) =>
-  (names: State): string => {
-    if (!change) return '';
-    const spec = specOf(cell, change.key);
-    const name = change.key === 'fader/level' ? '' : `${fullSettingName(cell.profile, change.address, names)} `;
-    const values = !spec
-      ? ''
-      : spec.kind === 'curve'
-        ? `${plural(asLane(change.was).length, 'point')} to ${plural(asLane(change.now).length, 'point')}`
-        : `${formatValue(spec, change.was, !isNumberSpec(spec))} to ${formatValue(spec, change.now)}`;
-    const more = cell.changes.length > 1 ? ` and ${cell.changes.length - 1} more` : '';
-    return `${name}${values}${more}`;
-  };
+const named = (change: SettingChange | undefined, idle?: 'off' | 'bypassed'): DifferenceFact => ({
+  is: 'change',
+  change,
+  ...(idle && { idle }),
+});

@@ -4,23 +4,14 @@ import { filled, type State } from '../desk/state';
 import { createMaxPathGain, pathGains, createIsObviouslyAudible } from '../signal/path-gain';
 import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
 import { diffStates, type SettingChange } from '../desk/diff-states';
-import {
-  AUDIBILITY_FLOOR_DB,
-  rateAudibility,
-  MAX_AUDIBILITY_DB,
-  type CellSides,
-  type Audibility,
-  type AbSide,
-} from './audibility';
+import { AUDIBILITY_FLOOR_DB, rateAudibility, MAX_AUDIBILITY_DB, type CellSides, type Audibility } from './audibility';
 
 /** One section of one strip that differs between A and B. */
-export interface CellDifference extends Omit<Audibility, 'say'> {
+export interface CellDifference extends Audibility {
   readonly strip: string;
   readonly section: string;
   /** `was` is A's, `now` is B's. */
   readonly changes: readonly SettingChange[];
-  /** What differs, in trade units. */
-  readonly words: string;
 }
 
 export interface Comparison {
@@ -34,9 +25,8 @@ export interface Comparison {
 
 /**
  * Everything that differs between two states of one kind of desk, ranked by how much of it one would hear.
- * @param names a state whose labels name the strips
  */
-export function compare(profile: Profile, a: State, b: State, names: State = b): Comparison {
+export function compare(profile: Profile, a: State, b: State): Comparison {
   const loudest = { a: createMaxPathGain(profile, a), b: createMaxPathGain(profile, b) };
   const heard = { a: createIsObviouslyAudible(profile, a), b: createIsObviouslyAudible(profile, b) };
   const of = (strip: string): StripPair => {
@@ -47,7 +37,7 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
     const settings = stripFamily(profile, strip)?.settings ?? {};
     return { profile, strip, settings, a: a[strip] ?? {}, b: b[strip] ?? {}, reach, silent };
   };
-  const cells: Cell[] = [];
+  const cells: Ranked[] = [];
   const strips: string[] = [];
   const changes = diffStates(profile, a, b);
   let sides: StripPair | undefined;
@@ -59,7 +49,7 @@ export function compare(profile: Profile, a: State, b: State, names: State = b):
       sides = of(strip);
       strips.push(strip);
     }
-    cells.push(new Cell(sides, section, changes.slice(from, to), names));
+    cells.push(cellDifference(sides, section, changes.slice(from, to)));
   }
   return { cells: sortByRank(cells), settings: changes.length, strips };
 }
@@ -72,46 +62,16 @@ export const comparable = (a: State, b: State): [a: State, b: State] => [filled(
 
 type StripPair = Omit<CellSides, 'section' | 'changes'>;
 
-/** A cell that is put into words only when somebody reads it: two unlike scenes differ in thousands. */
-class Cell implements CellDifference {
-  readonly strip: string;
-  readonly heard: number;
-  readonly audible: boolean;
-  readonly higher: AbSide | null;
+interface Ranked extends CellDifference {
   /** The higher, the earlier: what can be heard at all stands before all else. */
   readonly rank: number;
-  private readonly say: Audibility['say'];
+}
 
-  constructor(
-    sides: StripPair,
-    readonly section: string,
-    readonly changes: readonly SettingChange[],
-    private readonly names: State,
-  ) {
-    const { profile, strip, settings, a, b, reach, silent } = sides;
-    const { heard, audible, higher, say } = rateAudibility({
-      profile,
-      strip,
-      settings,
-      section,
-      changes,
-      a,
-      b,
-      reach,
-      silent,
-    });
-    this.strip = strip;
-    this.heard = heard;
-    this.audible = audible;
-    this.higher = higher;
-    this.say = say;
-    // NaN if a strip lacks the setting: rank as zero.
-    this.rank = audible ? heard + MAX_AUDIBILITY_DB : (heard || 0) - MAX_AUDIBILITY_DB;
-  }
-
-  get words(): string {
-    return this.say(this.names);
-  }
+function cellDifference(sides: StripPair, section: string, changes: readonly SettingChange[]): Ranked {
+  const found = rateAudibility({ ...sides, section, changes });
+  // NaN if a strip lacks the setting: rank as zero.
+  const rank = found.audible ? found.heard + MAX_AUDIBILITY_DB : (found.heard || 0) - MAX_AUDIBILITY_DB;
+  return { ...found, strip: sides.strip, section, changes, rank };
 }
 
 /** Ranks are told apart by a ten-thousandth of a dB. */
@@ -120,13 +80,13 @@ const RANK_STEPS_PER_DB = 10_000;
 const MAX_CELLS = 2 ** 20;
 
 /** What has the higher rank first; as they come where it is the same. Numbers sort in a fraction of the time that cells do. */
-function sortByRank(cells: readonly Cell[]): Cell[] {
+function sortByRank(cells: readonly Ranked[]): Ranked[] {
   const keys = new Float64Array(cells.length);
   for (let i = 0; i < keys.length; i++)
-    keys[i] = Math.round((2 * MAX_AUDIBILITY_DB - (cells[i] as Cell).rank) * RANK_STEPS_PER_DB) * MAX_CELLS + i;
+    keys[i] = Math.round((2 * MAX_AUDIBILITY_DB - (cells[i] as Ranked).rank) * RANK_STEPS_PER_DB) * MAX_CELLS + i;
   keys.sort();
-  const sorted: Cell[] = [];
-  for (const key of keys) sorted.push(cells[key - Math.floor(key / MAX_CELLS) * MAX_CELLS] as Cell);
+  const sorted: Ranked[] = [];
+  for (const key of keys) sorted.push(cells[key - Math.floor(key / MAX_CELLS) * MAX_CELLS] as Ranked);
   return sorted;
 }
 

@@ -1,7 +1,8 @@
+import type { JobView } from './job';
 import { boolean, lazy, mixed, object, string, type InferType } from 'yup';
 
 import type { Match } from '../library/match-strips';
-import type { ReportLine } from '../library/conversion-report';
+import type { ReportLine } from '../phrases/conversion-report';
 import { MAX_NAME_LENGTH } from '../fault/text-shapes';
 import { idShape } from '../fault/text-shapes';
 
@@ -35,7 +36,7 @@ export const startConversionShape = conversionShape
   .shape({
     /** The production it goes into; without one, a new one is made under this name. */
     intoId: idShape.nullable().default(null),
-    name: string().trim().max(MAX_NAME_LENGTH, `a name has at most ${MAX_NAME_LENGTH} characters`).default(''),
+    name: string().trim().max(MAX_NAME_LENGTH, `a name can have up to ${MAX_NAME_LENGTH} characters`).default(''),
   })
   .noUnknown()
   .required();
@@ -58,13 +59,8 @@ export interface ConversionPreview {
   readonly settings: number;
 }
 
-export interface ConversionView {
+export interface ConversionView extends JobView {
   readonly id: string;
-  readonly status: 'running' | 'done' | 'cancelled' | 'failed';
-  readonly done: number;
-  readonly total: number;
-  /** Why it failed, in a sentence. */
-  readonly why: string;
   readonly title: string;
   /** What was made, once it is done. */
   readonly productionId: string | null;

@@ -35,20 +35,20 @@ export const deskEditShape = object({
   handHolds: string()
     .oneOf(['control', 'strip'] as const)
     .optional(),
-  /** The scene to flip to. */
-  flipTo: idShape.optional(),
+  /** The scene to swap to. */
+  swapTo: idShape.optional(),
 })
   .noUnknown()
   .required();
 
 export const MAX_AT_HAND = 12;
 
-/** The scenes pinned to a desk, in order. */
+/** The scenes at hand on a desk, in order. */
 export const atHandShape = object({
   ids: array(idShape.required())
     .required()
-    .max(MAX_AT_HAND, `at most ${MAX_AT_HAND} scenes can be pinned`)
-    .test('once', 'a scene can be pinned only once', (ids) => new Set(ids).size === ids.length),
+    .max(MAX_AT_HAND, `at most ${MAX_AT_HAND} scenes can be at hand`)
+    .test('once', 'a scene can be at hand only once', (ids) => new Set(ids).size === ids.length),
 })
   .noUnknown()
   .required();
@@ -90,14 +90,14 @@ export interface DeskView {
     readonly binned: boolean;
   } | null;
   /** Scenes one tap away, in the order people gave them. */
-  readonly pins: readonly {
+  readonly atHand: readonly {
     readonly id: string;
     readonly number: number;
     readonly name: string;
     readonly productionId: string;
   }[];
-  /** The other side of a flip: the scene that is one key away, and the scope it comes back with. */
-  readonly flip: {
+  /** The other side of a swap: the scene that is one key away, and the scope it comes back with. */
+  readonly swap: {
     readonly id: string;
     readonly number: number;
     readonly name: string;

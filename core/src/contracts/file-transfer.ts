@@ -1,3 +1,4 @@
+import type { JobStatus, JobView } from './job';
 import { array, boolean, object, string, type InferType } from 'yup';
 
 import { idShape } from '../fault/text-shapes';
@@ -12,7 +13,7 @@ export type LocalStatus = 'new' | 'same' | 'different';
 
 /** Something in a file, or something that can go into one, with what is in it. */
 export interface FileNode {
-  /** "versions/01M…", "wishes", "sections/eq". */
+  /** "versions/01M…", "mixNotes", "sections/eq". */
   readonly id: string;
   readonly name: string;
   readonly under: string;
@@ -20,7 +21,8 @@ export interface FileNode {
   readonly children: readonly FileNode[];
 }
 
-export interface FileView {
+/** A file that was opened, with what is inside. */
+export interface ImportView {
   readonly id: string;
   readonly name: string;
   readonly bytes: number;
@@ -30,12 +32,10 @@ export interface FileView {
   /** What this Old Echo makes of it: which desk takes it, what becomes a copy. */
   readonly fits: string;
   readonly branches: readonly FileNode[];
-  readonly status: 'here' | 'bringing in' | 'done' | 'failed' | 'cancelled';
-  readonly done: number;
-  readonly total: number;
-  readonly why: string;
+  /** How far its import is, or null while none was begun. */
+  readonly job: JobView | null;
   /** Where it went, in the app. */
-  readonly href: string | null;
+  readonly resultPath: string | null;
   /** ISO 8601, UTC. */
   readonly madeAt: string;
 }
@@ -55,10 +55,10 @@ export const exportShape = object({
     .transform((_, given: unknown) => (given === undefined ? undefined : [given].flat()))
     .optional()
     .default(undefined),
-  /** Scenes that Old Echo kept by itself. */
-  kept: boolean().default(false),
+  /** Scenes that were autosaved. */
+  autosaves: boolean().default(false),
   sound: boolean().default(false),
-  /** What does not go in: `wishes`, `parts`, `halls`, `outboard`, `scopes`, `presets`, `pins`. */
+  /** What does not go in: `mixNotes`, `parts`, `venues`, `outboard`, `scopes`, `presets`, `atHand`. */
   without: array(string().required().max(20))
     .transform((_, given: unknown) => (given === undefined ? [] : [given].flat()))
     .default([]),
@@ -66,3 +66,11 @@ export const exportShape = object({
 
 export type ImportRequest = InferType<typeof importShape>;
 export type ExportRequest = InferType<typeof exportShape>;
+
+/** How far an import is, and where it went. */
+export type ImportProgress = Pick<ImportView, 'id' | 'job' | 'resultPath'>;
+
+/** A file that was opened before, and how its import ended, if one was begun. */
+export interface RecentImport extends Pick<ImportView, 'id' | 'name' | 'bytes' | 'madeAt'> {
+  readonly status: JobStatus | null;
+}

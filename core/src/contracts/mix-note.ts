@@ -2,8 +2,8 @@ import { number, object, string, type InferType } from 'yup';
 
 import { idShape, MAX_PERSON_NAME_LENGTH } from '../fault/text-shapes';
 
-export const LONGEST_WISH = 500;
-/** The latest moment of a song or show that a wish can name, in seconds. */
+export const MAX_MIX_NOTE_LENGTH = 500;
+/** The latest moment of a song or show that a mix note can name, in seconds. */
 const MAX_SONG_SECONDS = 86_400;
 
 export const MIX_NOTE_STATUSES = ['open', 'tried', 'done', 'declined'] as const;
@@ -11,31 +11,31 @@ export type MixNoteStatus = (typeof MIX_NOTE_STATUSES)[number];
 
 const text = string()
   .trim()
-  .min(1, 'a wish needs words')
-  .max(LONGEST_WISH, `a wish has at most ${LONGEST_WISH} characters`);
+  .min(1, 'a mix note needs words')
+  .max(MAX_MIX_NOTE_LENGTH, `a mix note can have up to ${MAX_MIX_NOTE_LENGTH} characters`);
 
 /** What the client or the band asked for. */
-const wishWords = object({
+const mixNoteFields = object({
   text,
   /** Where in the song, in seconds. */
-  at: number().min(0).max(MAX_SONG_SECONDS).nullable(),
+  songSeconds: number().min(0).max(MAX_SONG_SECONDS).nullable(),
   strip: string().max(12).nullable(),
-  /** Who wished for it. */
-  who: string()
+  /** Who asked for it. */
+  requestedBy: string()
     .trim()
-    .max(MAX_PERSON_NAME_LENGTH, `a name has at most ${MAX_PERSON_NAME_LENGTH} characters`)
+    .max(MAX_PERSON_NAME_LENGTH, `a name can have up to ${MAX_PERSON_NAME_LENGTH} characters`)
     .optional(),
-  state: string().oneOf(MIX_NOTE_STATUSES),
+  status: string().oneOf(MIX_NOTE_STATUSES),
   /** The scene that answers it. */
   sceneId: idShape.nullable(),
 });
 
-export const newWishShape = wishWords
-  .shape({ versionId: idShape.required(), text: text.required('a wish needs words') })
+export const newMixNoteShape = mixNoteFields
+  .shape({ versionId: idShape.required(), text: text.required('a mix note needs words') })
   .noUnknown()
   .required();
 
-export const wishEditShape = wishWords
+export const mixNoteEditShape = mixNoteFields
   .shape({
     /** The revision that was edited, so that a change by someone else is not written over. */
     revision: number().integer().required(),
@@ -43,17 +43,17 @@ export const wishEditShape = wishWords
   .noUnknown()
   .required();
 
-export type NewWish = InferType<typeof newWishShape>;
-export type WishEdit = InferType<typeof wishEditShape>;
+export type NewMixNote = InferType<typeof newMixNoteShape>;
+export type MixNoteEdit = InferType<typeof mixNoteEditShape>;
 
-export interface WishView {
+export interface MixNoteView {
   readonly id: string;
   readonly versionId: string;
   readonly text: string;
-  readonly at: number | null;
+  readonly songSeconds: number | null;
   readonly strip: string | null;
-  readonly who: string;
-  readonly state: MixNoteStatus;
+  readonly requestedBy: string;
+  readonly status: MixNoteStatus;
   readonly sceneId: string | null;
   /** The number and name of that scene, and the scene before it; null without one, or for one that is the first. */
   readonly scene: string | null;

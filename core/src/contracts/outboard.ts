@@ -5,16 +5,16 @@ import { noteShape } from '../fault/text-shapes';
 /** The largest photo that is taken, in bytes. */
 export const MAX_PHOTO_BYTES = 12_000_000;
 
-/** A device beside the desk that no desk stores: its knobs as one reads them. */
+/** A device beside the desk that no desk stores: its controls as one reads them. */
 export const outboardShape = object({
-  name: string().trim().required('a device needs a name').max(80, 'a name has at most 80 characters'),
-  knobs: array(
+  name: string().trim().required('a unit needs a name').max(80, 'a name can have up to 80 characters'),
+  controls: array(
     object({
-      name: string().trim().required('a knob needs a name').max(40),
+      name: string().trim().required('a control needs a name').max(40),
       value: string().trim().max(40).default(''),
     }).noUnknown(),
   )
-    .max(60, 'at most 60 knobs are kept of a device')
+    .max(60, 'a unit can have up to 60 controls')
     .default([]),
   note: noteShape.default(''),
 })

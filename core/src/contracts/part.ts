@@ -30,19 +30,19 @@ function isList(value: unknown): boolean {
 export type NewParts = { readonly parts: Parts; readonly shared?: readonly string[] };
 export type Parts = Readonly<Record<string, string>>;
 
-/** A hall a show plays in: what each part is set to there. */
-export interface HallView {
+/** A venue a show plays in: what each part is set to there. */
+export interface VenueView {
   readonly id: string;
   readonly name: string;
   /** Settings by part: position, EQ against the room, effect lengths. */
   readonly settings: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
   /** ISO 8601, of the desk it was taken from; null before. */
-  readonly takenAt: string | null;
+  readonly capturedAt: string | null;
 }
 
-export const hallShape = object({
-  name: string().trim().required('a hall needs a name').max(60, 'a name has at most 60 characters'),
+export const venueShape = object({
+  name: string().trim().required('a venue needs a name').max(60, 'a name can have up to 60 characters'),
 })
   .noUnknown()
   .required();
-export type NewHall = InferType<typeof hallShape>;
+export type NewVenue = InferType<typeof venueShape>;

@@ -22,10 +22,13 @@ const stripContentTest = (value: unknown): [name: string, message: string, test:
 ];
 
 const name = nameShape('a preset');
-const folder = string().trim().max(60, 'a folder has at most 60 characters');
+const folder = string().trim().max(60, 'a folder can have up to 60 characters');
 const tags = array(
-  string().trim().required('a tag needs a word').max(MAX_TAG_LENGTH, `a tag has at most ${MAX_TAG_LENGTH} characters`),
-).max(MAX_TAGS, `a preset has at most ${MAX_TAGS} tags`);
+  string()
+    .trim()
+    .required('a tag needs a word')
+    .max(MAX_TAG_LENGTH, `a tag can have up to ${MAX_TAG_LENGTH} characters`),
+).max(MAX_TAGS, `a preset can have up to ${MAX_TAGS} tags`);
 
 export const newPresetShape = object({
   kind: string().oneOf(PRESET_KINDS).required(),
@@ -81,7 +84,7 @@ export const newEditionShape = object({
 const MAX_STAGED_SETTINGS = 20_000;
 
 /** A strip that comes from a preset. */
-const markShape = object({
+const appliedPresetShape = object({
   strip: string().required().max(12),
   presetId: idShape.required(),
   edition: number().integer().required(),
@@ -101,9 +104,9 @@ export const stagedSettingsShape = object({
         () => isRecord(value) && Object.keys(value).length <= MAX_STAGED_SETTINGS,
       ),
   ),
-  marks: array(markShape).max(512).default([]),
+  appliedPresets: array(appliedPresetShape).max(512).default([]),
   /** True if preamp gains were set for another source; the preview then warns. */
-  ownGain: boolean().default(false),
+  gainFromOtherSource: boolean().default(false),
 })
   .noUnknown()
   .required();
@@ -112,15 +115,15 @@ export type NewPreset = InferType<typeof newPresetShape>;
 export type PresetEdit = InferType<typeof presetEditShape>;
 export type NewEdition = InferType<typeof newEditionShape>;
 export type NewStagedSettings = InferType<typeof stagedSettingsShape>;
-export type Mark = InferType<typeof markShape>;
+export type AppliedPreset = InferType<typeof appliedPresetShape>;
 
 export interface StagedSettings {
   readonly id: string;
   readonly deskId: string;
   readonly title: string;
   readonly settings: SettingsByAddress;
-  readonly marks: readonly Mark[];
-  readonly ownGain: boolean;
+  readonly appliedPresets: readonly AppliedPreset[];
+  readonly gainFromOtherSource: boolean;
 }
 
 /** A preset without what it holds. */
@@ -158,5 +161,5 @@ export interface PresetOrigin {
   readonly presetId: string;
   readonly presetName: string;
   readonly edition: number;
-  readonly landed: SettingsByAddress;
+  readonly appliedSettings: SettingsByAddress;
 }

@@ -29,8 +29,8 @@ export function fromProblem(body: unknown): Fault {
   if (!problemShape.isValidSync(body))
     return new Fault(
       'unavailable',
-      'Old Echo did not answer.',
-      'Whether it was done is not known: look first, then try again in a moment.',
+      'Can’t reach the server.',
+      'Check that it is running, and look before you send it again.',
     );
   const problem = problemShape.cast(body);
   return new Fault(problem.type.slice(PREFIX.length) as FaultCode, problem.title, problem.detail, problem.where);

@@ -42,7 +42,7 @@ export const newVersionShape = object({
 export const versionEditShape = object({
   name: nameShape('a version').optional(),
   note: noteShape.optional(),
-  work: string().oneOf(VERSION_STATUSES).optional(),
+  status: string().oneOf(VERSION_STATUSES).optional(),
   /** The version of the same production whose later changes it takes over, or null for none. */
   followsId: idShape.nullable().optional(),
   revision,
@@ -70,7 +70,7 @@ export interface VersionView {
   readonly id: string;
   readonly name: string;
   readonly note: string;
-  readonly work: VersionStatus;
+  readonly status: VersionStatus;
   /** The scene it was made from, or null where it begins with the production. */
   readonly fromSceneId: string | null;
   /** The place of that scene where it is in the same production and not in the bin, or null. */

@@ -24,7 +24,7 @@ export const recallShape = object({
   deskId: idShape.required('a recall must name its desk'),
   sceneId: idShape.optional(),
   /** Settings that are to be put on the desk, by their id. */
-  placementId: idShape.optional(),
+  stagedSettingsId: idShape.optional(),
   resume: object({ restoreId: idShape.required(), how: string().oneOf(['finish', 'roll back']).required() })
     .noUnknown()
     .optional()
@@ -48,8 +48,8 @@ export const recallShape = object({
     message:
       'a scene, what is to be put on the desk, what it is meant to hold, or a restore to be resumed must be named',
     skipAbsent: true,
-    test: ({ sceneId, placementId, resume, baseline }) =>
-      [sceneId, placementId, resume, baseline].filter((source) => source !== undefined).length === 1,
+    test: ({ sceneId, stagedSettingsId, resume, baseline }) =>
+      [sceneId, stagedSettingsId, resume, baseline].filter((source) => source !== undefined).length === 1,
   });
 
 /** How a caution was answered: someone has looked, or its levels fade. */
@@ -66,7 +66,7 @@ const answerShape = object({
 
 export const restoreRequestShape = object({
   recall: recallShape,
-  /** Of what the preview that was looked at was asked for; null for a flip, which nobody has looked at. */
+  /** Of what the preview that was looked at was asked for; null for a swap, which nobody has looked at. */
   fingerprint: string().length(64).nullable().defined(),
   /** Seconds over which levels move. */
   fade: number().min(0).max(MAX_FADE_SECONDS).default(0),
@@ -81,7 +81,7 @@ export const restoreRequestShape = object({
   .noUnknown()
   .required();
 
-export const flipShape = object({ by: personNameShape }).noUnknown().required();
+export const swapShape = object({ by: personNameShape }).noUnknown().required();
 
 export const cancelShape = object({
   how: string()
@@ -109,10 +109,10 @@ export const sceneRecall = (deskId: string, sceneId: string, scope: Scope, more:
 });
 
 /** What was put together for a desk, on its way there. */
-export const stagedRecall = (deskId: string, placementId: string): Recall => ({
+export const stagedRecall = (deskId: string, stagedSettingsId: string): Recall => ({
   ...sceneRecall(deskId, '', ALL_EXCEPT_GLOBALS),
   sceneId: undefined,
-  placementId,
+  stagedSettingsId,
 });
 
 /** What drifted, or a part of it, on its way back to what the desk is meant to hold. */

@@ -1,3 +1,4 @@
+import type { JobView } from './job';
 import { array, mixed, number, object, type InferType } from 'yup';
 
 import type { Offsets } from '../desk/batch-edit';
@@ -28,9 +29,9 @@ export const rippleShape = settingsShape
 
 export type RippleRequest = InferType<typeof rippleShape>;
 
-export interface RippleView {
+export interface RippleView extends JobView {
   readonly id: string;
-  /** The scenes that hold the change now, under the names and numbers of those they stand in for. */
+  /** Once it is done, the scenes that hold the change now, under the names and numbers of those they stand in for. */
   readonly scenes: readonly { readonly old: string; readonly id: string }[];
   readonly undone: boolean;
 }

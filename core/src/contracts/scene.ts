@@ -5,14 +5,17 @@ import { scopeShape, type Scope } from '../recall/scope-rules';
 import { idShape, nameShape, noteShape } from '../fault/text-shapes';
 
 const name = nameShape('a scene');
-const milestone = string().trim().max(MAX_NAME_LENGTH, `a milestone has at most ${MAX_NAME_LENGTH} characters`);
+const milestone = string().trim().max(MAX_NAME_LENGTH, `a milestone can have up to ${MAX_NAME_LENGTH} characters`);
 
 export const MAX_TAG_LENGTH = 30;
 export const MAX_TAGS = 12;
 const tags = array(
-  string().trim().required('a tag needs a word').max(MAX_TAG_LENGTH, `a tag has at most ${MAX_TAG_LENGTH} characters`),
+  string()
+    .trim()
+    .required('a tag needs a word')
+    .max(MAX_TAG_LENGTH, `a tag can have up to ${MAX_TAG_LENGTH} characters`),
 )
-  .max(MAX_TAGS, `a scene has at most ${MAX_TAGS} tags`)
+  .max(MAX_TAGS, `a scene can have up to ${MAX_TAGS} tags`)
   .transform((list: unknown) => (Array.isArray(list) ? [...new Set(list)] : list));
 
 export const captureShape = object({

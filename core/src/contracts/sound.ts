@@ -1,3 +1,4 @@
+import type { JobView } from './job';
 import { array, object, string, type InferType } from 'yup';
 
 import type { BitDepth } from '../signal/wav';
@@ -19,8 +20,8 @@ export const MAX_STEM_BYTES = 500_000_000;
 export const stemTooLargeFault = (bytes: number): Fault =>
   new Fault(
     'refused-input',
-    `The file has ${(bytes / 1e6).toFixed(0)} MB; ${MAX_STEM_BYTES / 1e6} MB are the most.`,
-    'Nothing was kept. Cut it to the part that is mixed.',
+    `The file is ${(bytes / 1e6).toFixed(0)} MB; the limit is ${MAX_STEM_BYTES / 1e6} MB.`,
+    'Nothing was saved. Trim it to what you mix.',
   );
 
 /** A recording that feeds one strip of a production. */
@@ -66,14 +67,9 @@ export const renderShape = object({
 
 export type RenderRequest = InferType<typeof renderShape>;
 
-export interface RenderView {
+export interface RenderView extends JobView {
   /** Names the sound: equal ids are the same sound. */
   readonly id: string;
-  readonly status: 'running' | 'done' | 'failed' | 'cancelled';
-  readonly done: number;
-  readonly total: number;
-  /** Why it failed, in a sentence. */
-  readonly why: string;
   readonly measured: RenderMeasurements | null;
 }
 

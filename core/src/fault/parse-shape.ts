@@ -13,7 +13,7 @@ export function parseShape<S extends Schema>(shape: S, value: unknown): InferTyp
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
     const unknown = error.type === 'noUnknown' ? String(error.params?.['unknown']) : undefined;
-    const message = unknown === undefined ? error.message : `${unknown} is not known here`;
+    const message = unknown === undefined ? error.message : `unknown field: ${unknown}`;
     throw new Fault(
       'refused-input',
       `${message.charAt(0).toUpperCase()}${message.slice(1)}.`,

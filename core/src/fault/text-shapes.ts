@@ -3,6 +3,9 @@ import { string } from 'yup';
 /** The longest name something can have, in characters. */
 export const MAX_NAME_LENGTH = 60;
 
+/** The text with at most so many characters, never ending in half of one. */
+export const truncate = (text: string, longest: number): string => text.slice(0, longest).replace(/\p{Cs}$/u, '');
+
 /** A name as the uniqueness of names sees it: without case and accents. */
 const folded = (name: string): string => name.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase();
 
@@ -22,14 +25,14 @@ export const nameShape = (what: string) =>
   string()
     .trim()
     .min(1, `${what} needs a name`)
-    .max(MAX_NAME_LENGTH, `a name has at most ${MAX_NAME_LENGTH} characters`);
+    .max(MAX_NAME_LENGTH, `a name can have up to ${MAX_NAME_LENGTH} characters`);
 
 export const MAX_NOTE_LENGTH = 2000;
-export const noteShape = string().trim().max(MAX_NOTE_LENGTH, `a note has at most ${MAX_NOTE_LENGTH} characters`);
+export const noteShape = string().trim().max(MAX_NOTE_LENGTH, `a note can have up to ${MAX_NOTE_LENGTH} characters`);
 
 export const MAX_PERSON_NAME_LENGTH = 40;
 /** Who did something, as they call themselves. */
 export const personNameShape = string()
   .trim()
-  .max(MAX_PERSON_NAME_LENGTH, `a name has at most ${MAX_PERSON_NAME_LENGTH} characters`)
+  .max(MAX_PERSON_NAME_LENGTH, `a name can have up to ${MAX_PERSON_NAME_LENGTH} characters`)
   .default('');

@@ -12,6 +12,7 @@ import { MIX_NOTE_STATUSES } from '../contracts/mix-note';
 import { safesShape, scopeShape } from '../recall/scope-rules';
 import type { StripState } from '../desk/state';
 import { DEPTHS } from '../signal/wav';
+import { archiveTo2, libraryTo2, sceneLineTo2, stripLineTo2 } from './earlier-formats';
 import { upgradeFormat } from './upgrade-format';
 
 /** Formats are described in docs/formats, with a JSON Schema for each. */
@@ -52,7 +53,7 @@ const presetShape = object({
 const libraryShape = object({
   format: string().required(),
   version: number().required(),
-  /** The kinds of desk its presets were made on. */
+  /** The desk models its presets were made on. */
   profiles: array(profile).required().max(50),
   presets: array(presetShape).required().max(5000),
 }).noUnknown();
@@ -89,22 +90,22 @@ export const archiveShape = object({
       id: idShape.required(),
       name: string().required().max(60),
       note: string().max(2000).default(''),
-      work: string().oneOf(VERSION_STATUSES).required(),
+      status: string().oneOf(VERSION_STATUSES).required(),
       fromSceneId: idShape.nullable().default(null),
       followsId: idShape.nullable().default(null),
-      /** Its scenes in the archive, and those among them that were kept by themselves. */
+      /** Its scenes in the archive, and those among them that were autosaved. */
       scenes: array(idShape.required()).required().max(200_000),
-      kept: number().integer().min(0).required(),
+      autosaves: number().integer().min(0).required(),
     }).noUnknown(),
   )
     .required()
     .max(500),
   parts: record,
-  halls: array(
+  venues: array(
     object({
       name: string().required().max(60),
       settings: record,
-      takenAt: string().nullable().default(null),
+      capturedAt: string().nullable().default(null),
     }).noUnknown(),
   )
     .max(500)
@@ -112,14 +113,14 @@ export const archiveShape = object({
   outboard: array(outboardShape.shape({ photo: hash.nullable().default(null) }).noUnknown())
     .max(500)
     .default([]),
-  wishes: array(
+  mixNotes: array(
     object({
       versionId: idShape.required(),
       text: string().required().max(500),
-      at: number().nullable().default(null),
+      songSeconds: number().nullable().default(null),
       strip: string().max(12).nullable().default(null),
-      who: string().max(40).default(''),
-      state: string().oneOf(MIX_NOTE_STATUSES).required(),
+      requestedBy: string().max(40).default(''),
+      status: string().oneOf(MIX_NOTE_STATUSES).required(),
       sceneId: idShape.nullable().default(null),
     }).noUnknown(),
   )
@@ -128,11 +129,11 @@ export const archiveShape = object({
   scopes: array(object({ name: string().required().max(60), scope: scopeShape }).noUnknown())
     .max(500)
     .default([]),
-  /** The kinds of desk that its presets were made on. */
+  /** The desk models that its presets were made on. */
   profiles: array(profile).max(50).default([]),
   /** Of strips of its desk that came from one. */
   presets: array(presetShape).max(5000).default([]),
-  pins: array(idShape.required()).max(12).default([]),
+  atHand: array(idShape.required()).max(12).default([]),
   stems: array(
     object({
       strip: string().required().max(12),
@@ -153,8 +154,8 @@ export const archiveShape = object({
   sound: boolean().required(),
 }).noUnknown();
 
-/** One line of `scenes.jsonl`: scenes in the order in which they stand. What was kept by itself has the number 0. */
-export const sceneLineShape = object({
+/** One line of `scenes.jsonl`: scenes in the order in which they stand. What was autosaved has the number 0. */
+const sceneLineShape = object({
   id: idShape.required(),
   versionId: idShape.required(),
   number: number().integer().min(0).required(),
@@ -182,7 +183,7 @@ export const sceneLineShape = object({
 }).noUnknown();
 
 /** One line of `strips.jsonl`: a state that scenes are made of, and its fingerprint. */
-export const stripLineShape = object({ print: hash.required(), settings: record }).noUnknown();
+const stripLineShape = object({ fingerprint: hash.required(), settings: record }).noUnknown();
 
 export type LibraryFile = InferType<typeof libraryShape>;
 export type SceneFile = InferType<typeof sceneFileShape>;
@@ -191,13 +192,19 @@ export type SceneLine = Omit<InferType<typeof sceneLineShape>, 'strips'> & {
   readonly strips: Readonly<Record<string, string>>;
 };
 export interface StripLine {
-  readonly print: string;
+  readonly fingerprint: string;
   readonly settings: StripState;
 }
 
 /** @throws Fault `refused-input` with the path of the first thing that is wrong */
 export const readLibraryFile = (json: unknown): LibraryFile =>
-  parseShape(libraryShape, upgradeFormat(json, LIBRARY, []));
+  parseShape(libraryShape, upgradeFormat(json, LIBRARY, [libraryTo2]));
 export const readSceneFile = (json: unknown): SceneFile => parseShape(sceneFileShape, upgradeFormat(json, SCENE, []));
 export const readArchiveHead = (json: unknown): ArchiveHead =>
-  parseShape(archiveShape, upgradeFormat(json, ARCHIVE, []));
+  parseShape(archiveShape, upgradeFormat(json, ARCHIVE, [archiveTo2]));
+
+/** Lines do not say their version; those of version 1 are told by their names. */
+export const readSceneLine = (json: unknown): SceneLine =>
+  parseShape(sceneLineShape, isRecord(json) ? sceneLineTo2(json as Record<string, unknown>) : json) as SceneLine;
+export const readStripLine = (json: unknown): StripLine =>
+  parseShape(stripLineShape, isRecord(json) ? stripLineTo2(json as Record<string, unknown>) : json) as StripLine;

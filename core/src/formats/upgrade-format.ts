@@ -14,16 +14,16 @@ export function upgradeFormat(
 ): Readonly<Record<string, unknown>> {
   const newest = steps.length + 1;
   if (typeof json !== 'object' || json === null || (json as Record<string, unknown>)['format'] !== format)
-    throw new Fault('refused-input', `This is no file of the format ${format}.`, 'Nothing was brought in.', 'format');
+    throw new Fault('refused-input', `Not a file of the format ${format}.`, 'Nothing was imported.', 'format');
   let current = json as Readonly<Record<string, unknown>>;
   const version = current['version'];
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
-    throw new Fault('refused-input', 'The file does not say its version.', 'Nothing was brought in.', 'version');
+    throw new Fault('refused-input', 'The file does not say its version.', 'Nothing was imported.', 'version');
   if (version > newest)
     throw new Fault(
       'refused-input',
       `The file has version ${version} of its format; this Old Echo reads up to ${newest}.`,
-      'Nothing was brought in. Open it with the Old Echo that made it, or a newer one.',
+      'Nothing was imported. Open it with the Old Echo that made it, or a newer one.',
       'version',
     );
   for (const step of steps.slice(version - 1)) current = step(current);

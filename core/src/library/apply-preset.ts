@@ -71,7 +71,7 @@ function placeInsert(to: Profile, onto: string, now: StripState, insert: StripSt
     const landed = key.replace('inserts/1/', `inserts/${slot}/`);
     if (slot !== undefined && family?.settings[landed]) settings[landed] = value;
   }
-  const why = slots.length === 0 ? 'it has no inserts' : 'all its inserts are taken';
+  const why = slots.length === 0 ? 'no inserts' : 'no insert free';
   const notes: ConversionNote[] =
     kind !== undefined && settings[`inserts/${slot}/kind`] === undefined
       ? [{ strip: onto, key: 'inserts/1/kind', from: kind, to: undefined, why }]
@@ -106,7 +106,7 @@ export function putOnDesk(
         key: 'label/name',
         from: own['label/name'] ?? strip,
         to: undefined,
-        why: 'there is no such strip',
+        why: 'no strip',
       });
   }
   return { settings, notes };

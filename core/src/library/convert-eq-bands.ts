@@ -1,9 +1,10 @@
+import type { ConversionReason } from './conversion-reason';
 import type { Family } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import type { StripState } from '../desk/state';
 
 /** Writes a value to a key of the target desk, or records why there is none. */
-export type Assign = (key: string, landed: string | undefined, value: Value, missing: string) => void;
+export type Assign = (key: string, landed: string | undefined, value: Value, missing: ConversionReason) => void;
 
 const BAND = /^eq\/(\d+|low|high)\//;
 
@@ -27,7 +28,7 @@ export function convertBands(from: Family, to: Family, settings: StripState, tak
     .filter((band) => settings[`eq/${band}/on`] !== false)
     .sort((a, b) => Math.abs(gain(b)) - Math.abs(gain(a)));
   const free = bandsOf(to.keys);
-  const missing = 'its EQ has no band left for it';
+  const missing = 'no band free';
   for (const band of bands) {
     const kind = bandKind(from, settings, band);
     const place = findBand(to, free, band, kind);
@@ -39,7 +40,7 @@ export function convertBands(from: Family, to: Family, settings: StripState, tak
       if (landed === undefined) {
         // One word for a band, not one for each of its settings; a flat one says nothing.
         if (name === (kind === 'notch' ? 'kind' : 'gain')) take(key, undefined, value, missing);
-      } else if (to.settings[landed] || name === 'q') take(key, landed, value, 'its bands have a width of their own');
+      } else if (to.settings[landed] || name === 'q') take(key, landed, value, 'band width fixed');
     }
     // A band that is named for its place brings what it is into one that chooses.
     if (place !== undefined && settings[`eq/${band}/kind`] === undefined && to.settings[`eq/${place}/kind`])

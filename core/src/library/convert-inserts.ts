@@ -30,9 +30,10 @@ export function convertChain(to: Family, settings: StripState, take: Assign): vo
       // Without its processor nothing of it is worth a word of its own.
       if (slot === undefined && name !== 'kind') continue;
       const landed = slot === undefined ? undefined : own ? `automation/inserts/${slot}` : `inserts/${slot}/${name}`;
-      take(key, landed, value, 'no insert is left for it');
+      take(key, landed, value, 'no insert free');
     }
   }
   for (const slot of free)
-    if (settings['inserts/1/kind'] !== undefined) take('inserts/1/kind', `inserts/${slot}/kind`, 'empty', '');
+    if (settings['inserts/1/kind'] !== undefined)
+      take('inserts/1/kind', `inserts/${slot}/kind`, 'empty', 'not on desk');
 }

@@ -15,7 +15,7 @@ export interface ConvertedScene {
 
 /**
  * A scene of one desk as a scene of another: each matched strip converted onto its own, and nothing else in it. What feeds the
- * inputs is the other hall's, and is left out, unless `withPatch`.
+ * inputs is the other venue's, and is left out, unless `withPatch`.
  */
 export function convertScene(
   from: Profile,
@@ -40,8 +40,7 @@ export function convertScene(
   for (const [strip, onto] of others) {
     if (settings[`${onto}/source/link`] !== true || isBeside(from, scene, to, strip, others)) continue;
     settings[`${onto}/source/link`] = false;
-    const why = 'its other half did not land beside it';
-    notes.push({ strip: onto, key: 'source/link', from: true, to: false, why });
+    notes.push({ strip: onto, key: 'source/link', from: true, to: false, why: 'partner elsewhere' });
   }
   const landed = distinctLabels(to, settings, notes);
   return {

@@ -1,9 +1,10 @@
 import { readAddress, sectionOf } from '../desk/address';
-import { truncate } from '../desk/format-value';
+import { truncate } from '../fault/text-shapes';
 import { defaultValue, stripFamily, type Family, type Profile } from '../desk/profile';
 import { isNumberSpec, isOff, quantise, sameValue, type Curve, type SettingSpec, type Value } from '../desk/setting';
 import type { StripState } from '../desk/state';
 import { convertBands, isBandKey } from './convert-eq-bands';
+import type { ConversionReason } from './conversion-reason';
 import { convertChain, isChainKey } from './convert-inserts';
 
 /** Something that did not come along as it was. */
@@ -15,8 +16,7 @@ export interface ConversionNote {
   readonly from: Value;
   /** What it became, or undefined where it stayed behind. */
   readonly to: Value | undefined;
-  /** In the middle of a sentence. */
-  readonly why: string;
+  readonly why: ConversionReason;
 }
 
 /** A strip of one desk, whole or in part, and the strip of the same or another desk that it lands on. */
@@ -47,9 +47,9 @@ export function convertStrip(carried: Carried): ConvertedStrip {
   if (!source || !target) return { settings: {}, notes: [] };
   const made: Record<string, Value> = {};
   const notes: ConversionNote[] = [];
-  const tell = (key: string, value: Value, why: string, became?: Value) =>
+  const tell = (key: string, value: Value, why: ConversionReason, became?: Value) =>
     notes.push({ strip: onto, key, from: value, to: became, why });
-  const take = (key: string, landed: string | undefined, value: Value, missing: string): void => {
+  const take = (key: string, landed: string | undefined, value: Value, missing: ConversionReason): void => {
     const wanted = landed === undefined ? undefined : target.settings[landed];
     const spec = source.settings[key] ?? wanted;
     const idle = spec !== undefined && sameValue(spec, value, defaultValue(from, strip, spec));
@@ -59,11 +59,11 @@ export function convertStrip(carried: Carried): ConvertedStrip {
     }
     const found = convertValue(spec, wanted, value);
     if (found === undefined) {
-      if (!idle) tell(key, value, `${to.name} has nothing like it`);
+      if (!idle) tell(key, value, 'no equivalent');
       return;
     }
     made[landed] = found.value;
-    if (found.clamped) tell(key, value, 'it ends there', found.value);
+    if (found.clamped) tell(key, value, 'range', found.value);
   };
   const same = source === target;
   const bands = !same && !sameKeys(source, target, 'eq');
@@ -73,7 +73,7 @@ export function convertStrip(carried: Carried): ConvertedStrip {
   for (const [key, value] of Object.entries(settings)) {
     if ((bands && isBandKey(key)) || (chain && isChainKey(key))) continue;
     const landed = mapReference(carried, key);
-    take(key, landed, value, landed === undefined ? 'what it leads to did not come along' : `${to.name} has none`);
+    take(key, landed, value, landed === undefined ? 'destination left behind' : 'not on desk');
   }
   routeToMain(carried, made, notes);
   return { settings: made, notes };
@@ -92,7 +92,7 @@ function routeToMain(
   if (!main || lost === undefined || !stripFamily(to, onto)?.settings[`routing/${main}`]) return;
   if (routes(made, 'group').length > 0 || routes(made, 'main').length > 0) return;
   made[`routing/${main}`] = true;
-  notes.push({ strip: onto, key: `routing/${main}`, from: false, to: true, why: 'its group did not come along' });
+  notes.push({ strip: onto, key: `routing/${main}`, from: false, to: true, why: 'group left behind' });
 }
 
 /** The key with the strip that it points at as that strip is called on the other desk; undefined where it is not there. */

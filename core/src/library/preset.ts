@@ -8,11 +8,11 @@ import { linkedPartner } from '../desk/linked-pair';
 import { filterSettings, referencedStrip } from './convert-strip';
 
 /**
- * `processor`: one EQ, gate, compressor or insert; `strip`: all sections of one strip; `kit`: several strips with what they
+ * `processor`: one EQ, gate, compressor or insert; `strip`: all sections of one strip; `strip set`: several strips with what they
  * feed; `bus`: the processing of a main, mix, group or matrix; `patch`: sources, links and outputs of a whole desk;
  * `template`: a whole desk without its sound.
  */
-export const PRESET_KINDS = ['processor', 'strip', 'kit', 'bus', 'patch', 'template'] as const;
+export const PRESET_KINDS = ['processor', 'strip', 'strip set', 'bus', 'patch', 'template'] as const;
 export type PresetKind = (typeof PRESET_KINDS)[number];
 
 /** What is saved: strips of the desk it was made on, with some of their settings. */
@@ -45,7 +45,7 @@ export function processorOf(settings: StripState, section: string, place?: numbe
 
 /** What a preset of one strip or of the whole desk holds. */
 export function presetContent(
-  kind: Exclude<PresetKind, 'processor' | 'kit'>,
+  kind: Exclude<PresetKind, 'processor' | 'strip set'>,
   profile: Profile,
   state: State,
   strip?: string,
@@ -65,7 +65,7 @@ export function presetContent(
  * Several strips with their linked halves, the groups they go to, and the effect returns that they or those groups feed.
  * Sends to monitor mixes belong to the stage, not to the sound, and are left out; so is membership of a DCA or mute group.
  */
-export function kitContent(profile: Profile, state: State, strips: readonly string[]): PresetContent {
+export function stripSetContent(profile: Profile, state: State, strips: readonly string[]): PresetContent {
   const members = new Set(
     strips.flatMap((strip) => [strip, linkedPartner(profile, state, strip)]).filter((strip) => strip !== undefined),
   );

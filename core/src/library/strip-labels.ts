@@ -1,4 +1,4 @@
-import { truncate } from '../desk/format-value';
+import { truncate } from '../fault/text-shapes';
 import { stripFamily, type Profile } from '../desk/profile';
 import { readAddress } from '../desk/address';
 import type { SettingsByAddress } from '../desk/state';

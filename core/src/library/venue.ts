@@ -5,7 +5,7 @@ import type { Value } from '../desk/setting';
 import { filterSettings } from './convert-strip';
 
 /**
- * Whether a setting belongs to the hall rather than to the mix: where a part stands in the stereo field, its EQ against the
+ * Whether a setting belongs to the venue rather than to the mix: where a part stands in the stereo field, its EQ against the
  * room, and how long an effect rings there. Common practice.
  */
 const isVenueSetting = (strip: string, key: string): boolean =>
@@ -14,10 +14,10 @@ const isVenueSetting = (strip: string, key: string): boolean =>
     : sectionOf(key) === 'pan' || sectionOf(key) === 'eq';
 
 /**
- * Under which key the settings of each strip are kept in a hall: its part, and where several strips share one, for each but
+ * Under which key the settings of each strip are kept in a venue: its part, and where several strips share one, for each but
  * the first in desk order its place among them behind a tab, which no part can hold.
  */
-export function keysInHall(parts: Readonly<Record<string, string>>): Readonly<Record<string, string>> {
+export function venueKeys(parts: Readonly<Record<string, string>>): Readonly<Record<string, string>> {
   const seen = new Map<string, number>();
   const inOrder = Object.entries(parts).sort(
     ([one], [other]) => familyOf(one).localeCompare(familyOf(other)) || stripNumber(one) - stripNumber(other),
@@ -31,23 +31,23 @@ export function keysInHall(parts: Readonly<Record<string, string>>): Readonly<Re
   );
 }
 
-/** What a hall keeps of a desk, by {@link keysInHall}. */
-export function takenForHall(parts: Readonly<Record<string, string>>, now: State): Record<string, StripState> {
+/** What a venue keeps of a desk, by {@link keysInHall}. */
+export function settingsForVenue(parts: Readonly<Record<string, string>>, now: State): Record<string, StripState> {
   return Object.fromEntries(
-    Object.entries(keysInHall(parts)).map(([strip, name]) => [
+    Object.entries(venueKeys(parts)).map(([strip, name]) => [
       name,
       filterSettings(now[strip] ?? {}, (_, key) => isVenueSetting(strip, key)),
     ]),
   );
 }
 
-/** The settings of a hall for strips that carry its parts, all of them or some. */
+/** The settings of a venue for strips that carry its parts, all of them or some. */
 export function venueSettings(
   settings: Readonly<Record<string, Readonly<Record<string, unknown>>>>,
   parts: Readonly<Record<string, string>>,
   only: readonly string[] = Object.keys(parts),
 ): SettingsByAddress {
-  const keys = keysInHall(parts);
+  const keys = venueKeys(parts);
   const made: Record<string, Value> = {};
   for (const strip of only)
     for (const [key, value] of Object.entries(settings[keys[strip] ?? ''] ?? {}))

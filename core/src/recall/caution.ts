@@ -25,11 +25,38 @@ export type CautionKind =
 /** Ways to be rid of a caution: leave its settings out, mute its strips on the way, or let levels move slowly. */
 type Remedy = 'leave out' | 'mute first' | 'fade';
 
+/** What happens on a strip of a caution. */
+export type CautionFact =
+  /** It gets louder by what the item says. */
+  | { readonly is: 'rises'; readonly isBehind?: boolean }
+  /** Its preamp gain rises by so many dB, whatever makes up for it. */
+  | { readonly is: 'gained'; readonly by: number }
+  /** Its causes are set to other values. */
+  | { readonly is: 'changes' }
+  | { readonly is: 'switched'; readonly to: boolean }
+  | { readonly is: 'boosted'; readonly hertz: number }
+  | { readonly is: 'repeats'; readonly percent: number }
+  | { readonly is: 'silent' }
+  /** It is no longer on the outputs of the item. */
+  | { readonly is: 'leaves' }
+  /** So many points of automation that move a processor. */
+  | { readonly is: 'lane'; readonly points: number }
+  /** Lanes by their keys, with how many points each, and notes that are emptied. */
+  | {
+      readonly is: 'emptied';
+      readonly lanes: readonly (readonly [key: string, points: number])[];
+      readonly notes: readonly string[];
+    }
+  /** It feeds an effect return whose processor was another one in the scene. */
+  | { readonly is: 'fed'; readonly effect: string; readonly holds: string; readonly held: string };
+
+/** Which of several forms a caution of one kind has, where it has several. */
+export type CautionForm = 'audible' | 'muted' | 'inaudible' | 'bounded' | 'half' | 'stays';
+
 /** One strip of a caution. */
 export interface CautionItem {
   readonly strip: string;
-  /** "opens", "+9.4 dB", "Stage 9 to Stage 12". */
-  readonly what: string;
+  readonly fact: CautionFact;
   /** By how many dB it gets louder, Infinity where it opens; undefined where it is no matter of level. */
   readonly rise?: number;
   /** The outputs it is heard on, where it is heard on some. */
@@ -55,10 +82,7 @@ export interface Caution {
   readonly id: string;
   readonly kind: CautionKind;
   readonly weight: Severity;
-  /** A sentence: "Brass 1 gets 9.4 dB louder in Main L/R". */
-  readonly title: string;
-  /** What makes it so. */
-  readonly detail: string;
+  readonly form?: CautionForm;
   /** The worst first. */
   readonly items: readonly CautionItem[];
   readonly points: readonly Point[];

@@ -1,13 +1,11 @@
 import { familyOf } from '../desk/address';
 import { GLOBAL_FAMILY, specOf } from '../desk/profile';
 import { isOff } from '../desk/setting';
-import { sectionName } from '../desk/format-value';
 import type { Draft, Severity } from './caution';
 import type { CautionInput } from './caution-input';
 import { DB_TOLERANCE } from './louder-paths';
 import type { PlannedChange } from './planned-changes';
 import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
-import { describeChanges } from './describe-changes';
 
 /**
  * Settings of the whole desk: what gets louder in the room or on someone's ears, what a talkback reaches, and a clock that
@@ -46,19 +44,17 @@ export function globals(input: CautionInput, heavy: Severity): Draft[] {
   const bySection = new Map<string, PlannedChange[]>();
   for (const change of own)
     if (matters(change)) bySection.set(change.section, [...(bySection.get(change.section) ?? []), change]);
-  return [...bySection].map(([section, list]): Draft => {
+  return [...bySection.values()].map((list): Draft => {
     const [first] = list as [PlannedChange];
     const rises = list.find(({ key }) => key.endsWith('/level'));
     const rise = rises && louderBy(rises);
     return {
       kind: 'global',
       weight: heavy,
-      title: globalTitle(section, rise),
-      detail: GLOBAL_DETAIL[section] ?? '',
       items: [
         {
           strip: first.strip,
-          what: describeChanges(profile, after, list),
+          fact: { is: 'changes' },
           ...(rise === undefined ? {} : { rise }),
           causes: list.map(({ address }) => address),
         },
@@ -67,19 +63,3 @@ export function globals(input: CautionInput, heavy: Severity): Draft[] {
     };
   });
 }
-
-/** "Headphones get 27.0 dB louder", "Clock changes". */
-function globalTitle(section: string, rise: number | undefined): string {
-  const many = section === 'headphones';
-  if (rise === Infinity) return `${sectionName(section)} ${many ? 'open' : 'opens'}`;
-  if (rise !== undefined && rise > 0)
-    return `${sectionName(section)} ${many ? 'get' : 'gets'} ${rise.toFixed(1)} dB louder`;
-  return `${sectionName(section)} ${many ? 'change' : 'changes'}`;
-}
-
-const GLOBAL_DETAIL: Readonly<Record<string, string>> = {
-  monitor: 'It is heard in the control room, whatever the faders do.',
-  headphones: 'Someone may have them on.',
-  talkback: 'What is said there is heard on its outputs.',
-  clock: 'Everything that follows this clock is interrupted, recordings too.',
-};

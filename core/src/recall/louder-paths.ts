@@ -1,8 +1,7 @@
-import { familyOf, readAddress, sectionOf } from '../desk/address';
+import { familyOf, sectionOf } from '../desk/address';
 import { isControl, stripFamily, type Profile } from '../desk/profile';
-import { isNumberSpec, isOff } from '../desk/setting';
-import { displayName, type State } from '../desk/state';
-import { fullSettingName, joinWithAnd, formatValue } from '../desk/format-value';
+import { isOff } from '../desk/setting';
+import type { State } from '../desk/state';
 import { reachOf, type CautionItem, type CautionKind, type Draft, type Point, type Severity } from './caution';
 import type { PlannedChange } from './planned-changes';
 import { sectionsLifted } from '../signal/processing-gain';
@@ -77,21 +76,13 @@ export function findLouderPaths(input: LouderPathsInput, plain: Rises): Draft[] 
   const lanes = changes.some(({ key }) => LANES.test(key))
     ? pathsOf(input, ups, risesBetween(profile, before, after, { lanes: true }), isNew)
     : [];
-  const plainly = (who: string, how: string) => `${who} ${how}`;
-  const open = draft(input, 'louder', far ? 'stop' : live, paths, ups, plainly, input.masters, behind);
+  const open = draft(input, 'louder', far ? 'stop' : live, paths, ups, input.masters, behind);
   return [
     ...open,
     ...wholeOutputs(input, ups, plain, paths, live),
     // Beside what is heard at once it is one line more of the same.
-    ...draft(
-      input,
-      'behind',
-      live,
-      open.length > 0 ? [] : behind,
-      ups,
-      (who, how) => `Behind what is closed, ${who} ${how}`,
-    ),
-    ...draft(input, 'lane', 'stop', lanes, ups, (who, how) => `With its automation, ${who} ${how}`),
+    ...draft(input, 'behind', live, open.length > 0 ? [] : behind, ups),
+    ...draft(input, 'lane', 'stop', lanes, ups),
   ];
 }
 
@@ -168,7 +159,6 @@ function isFar({ thresholds }: LouderPathsInput, opened: Rises, output: string, 
 interface Risen extends CautionItem {
   readonly rise: number;
   readonly outputs: readonly string[];
-  readonly isBehind?: boolean;
 }
 
 /** Paths as one caution: a line for each strip that is the cause, with the outputs it is heard on. */
@@ -178,11 +168,10 @@ function draft(
   weight: Severity,
   paths: readonly LouderPath[],
   ups: readonly PlannedChange[],
-  title: (who: string, how: string) => string,
   masters: readonly MasterRise[] = [],
   behind: readonly LouderPath[] = [],
 ): Draft[] {
-  const { profile, after, thresholds } = input;
+  const { profile, thresholds } = input;
   const items = itemsOf(paths);
   const add = (more: readonly Risen[]) =>
     items.push(...more.filter(({ strip }) => !items.some((item) => item.strip === strip)));
@@ -190,10 +179,8 @@ function draft(
   items.sort((a, b) => b.rise - a.rise);
   const [worst] = items;
   if (!worst) return [];
-  const name = (strip: string) => displayName(profile, after, strip);
   // What rises behind a mute stands at the end: nothing of it is heard yet.
-  add(itemsOf(behind).map((item) => ({ ...item, what: `${item.what} behind what is closed`, isBehind: true })));
-  const [who, how] = sentence(items, name, isBounded(worst, ups));
+  add(itemsOf(behind).map((item) => ({ ...item, fact: { is: 'rises', isBehind: true } })));
   const least = (output: string) => (familyOf(output) === 'mix' ? thresholds.monitor : thresholds.path);
   const points = (of: CautionKind, list: readonly LouderPath[]): Point[] =>
     list.map(({ source, output, rise }) => ({
@@ -204,8 +191,7 @@ function draft(
     {
       kind,
       weight,
-      title: capitalised(title(who, how)),
-      detail: detailOf(profile, after, ups, worst),
+      ...(isBounded(worst, ups) && { form: 'bounded' as const }),
       items,
       points: [
         ...points(kind, paths),
@@ -231,13 +217,7 @@ function itemsOf(paths: readonly LouderPath[]): Risen[] {
   }));
 }
 
-const riseItem = (strip: string, rise: number) => ({
-  strip,
-  what: rise === Infinity ? 'opens' : `+${rise.toFixed(1)} dB`,
-  rise,
-});
-
-const capitalised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+const riseItem = (strip: string, rise: number) => ({ strip, fact: { is: 'rises' as const }, rise });
 
 /** Whose strip makes a path louder: the source's own, or else one that all of its causes are on. */
 function culprit({ source, causes }: LouderPath): string {
@@ -252,46 +232,6 @@ const isBounded = ({ causes }: CautionItem, ups: readonly PlannedChange[]): bool
 /** Whether everything that makes it so can fade. */
 const fades = (profile: Profile, items: readonly CautionItem[]): boolean =>
   items.every(({ causes }) => causes.every((address) => canFade(profile, address)));
-
-/** "Brass 1", "opens in Main L/R and 3 mixes"; "7 strips", "open in …; 2 more get louder". */
-function sentence(
-  items: readonly Risen[],
-  name: (strip: string) => string,
-  bounded: boolean,
-): [who: string, how: string] {
-  const [worst] = items as [Risen];
-  const opening = items.filter(({ rise, isBehind }) => rise === Infinity && !isBehind);
-  const rising = items.length - opening.length;
-  if (worst.rise === Infinity) {
-    const where = placesOf(
-      opening.flatMap(({ outputs }) => outputs),
-      name,
-    );
-    const more = rising > 0 ? `; ${rising} more ${rising === 1 ? 'gets' : 'get'} louder` : '';
-    const who = opening.length > 2 ? `${opening.length} strips` : opening.map(({ strip }) => name(strip)).join(' and ');
-    return [who, `${opening.length === 1 ? 'opens' : 'open'} in ${where}${more}`];
-  }
-  const where = placesOf(
-    items.flatMap(({ outputs }) => outputs),
-    name,
-  );
-  const itself = items.length === 1 && worst.outputs.length === 1 && worst.outputs[0] === worst.strip;
-  const many = items.length > 1;
-  const by = `${many || bounded ? 'up to ' : ''}${worst.rise.toFixed(1)} dB louder`;
-  return [
-    `${name(worst.strip)}${many ? ` and ${items.length - 1} more` : ''}`,
-    `${many ? 'get' : 'gets'} ${by}${itself ? '' : ` in ${where}`}`,
-  ];
-}
-
-/** "Main L/R", "Main L/R and Wren ears", "Main L/R and 4 more". */
-function placesOf(outputs: readonly string[], name: (strip: string) => string): string {
-  const all = [...new Set(outputs)].sort((a, b) => rank(a) - rank(b));
-  if (all.length <= 2) return joinWithAnd(all.map(name));
-  return `${name(all[0] as string)} and ${all.length - 1} more`;
-}
-
-const rank = (output: string): number => ['main', 'mix', 'matrix'].indexOf(familyOf(output));
 
 /** Outputs that rise as a whole, of what is not told by itself. */
 function wholeOutputs(
@@ -321,18 +261,14 @@ function wholeOutputs(
       risen.some((source) => affectsPath(profile, after, change, output, source)),
     );
     if (causes.length === 0) return [];
-    return [{ strip: output, what: `+${rise.toFixed(1)} dB`, rise, causes: causes.map(({ address }) => address) }];
+    return [{ ...riseItem(output, rise), causes: causes.map(({ address }) => address) }];
   });
   items.sort((a, b) => b.rise - a.rise);
-  const [worst] = items;
-  if (!worst) return [];
-  const others = items.length > 1 ? ` and ${items.length - 1} more` : '';
+  if (items.length === 0) return [];
   return [
     {
       kind: 'whole',
       weight,
-      title: `All in ${displayName(profile, after, worst.strip)}${others} together gets up to ${worst.rise.toFixed(1)} dB louder`,
-      detail: 'No strip by itself rises so far, but they rise together.',
       items,
       points: items.map(({ strip, rise }) => ({ about: `whole|${strip}`, reach: reachOf(rise, thresholds.master) })),
       waysOut: fades(profile, items) ? ['leave out', 'fade'] : ['leave out'],
@@ -382,25 +318,4 @@ function opensOrRaises({ key, from, to }: PlannedChange): boolean {
   if (key === 'source/socket') return from === 'none';
   // A DCA or mute group that a strip leaves or joins can do either.
   return isControl(key.split('/')[1] ?? '') || key.endsWith('/tap') || to === true;
-}
-
-/** "Brass 1: gain 22.0 to 28.0 dB, fader −∞ to −2.1 dB". */
-function detailOf(profile: Profile, names: State, changes: readonly PlannedChange[], item: CautionItem): string {
-  const parts = item.causes.flatMap((address) => {
-    const change = changes.find((c) => c.address === address);
-    const spec = change && stripFamily(profile, change.strip)?.settings[change.key];
-    if (!change || !spec) return [];
-    const parts = readAddress(address);
-    const who = parts && parts.strip !== item.strip ? `${displayName(profile, names, parts.strip)} ` : '';
-    const what = fullSettingName(profile, address, names);
-    if (spec.kind === 'switch' && change.key === 'mute/on') return [`${who}${who ? 'unmutes' : 'Unmutes'}`];
-    const from =
-      isNumberSpec(spec) && !isOff(spec, change.from)
-        ? formatValue(spec, change.from, false)
-        : formatValue(spec, change.from);
-    return [
-      `${who}${who ? what.charAt(0).toLowerCase() + what.slice(1) : what} ${from} to ${formatValue(spec, change.to)}`,
-    ];
-  });
-  return parts.slice(0, 3).join(', ') + (parts.length > 3 ? ` and ${parts.length - 3} more` : '');
 }

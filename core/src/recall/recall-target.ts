@@ -17,7 +17,7 @@ export type Journal = Pick<Preview, 'changes' | 'guarded'> & { readonly aside?: 
 
 /** What a recall asks for, as far as it decides what the desk is to hold. */
 interface TargetRequest {
-  readonly placementId?: string | undefined;
+  readonly stagedSettingsId?: string | undefined;
   readonly resume?: { readonly restoreId: string; readonly how: 'finish' | 'roll back' } | undefined;
   readonly baseline?: boolean | undefined;
   readonly onto: readonly StripMapping[];
@@ -32,7 +32,7 @@ export interface RecallInputs {
   /** The scene it is relative to. */
   readonly base?: State | undefined;
   /** What was put together for the desk. */
-  readonly placement?: { readonly settings: SettingsByAddress; readonly ownGain: boolean } | undefined;
+  readonly stagedSettings?: { readonly settings: SettingsByAddress; readonly gainFromOtherSource: boolean } | undefined;
   /** Of the restore it resumes. */
   readonly journal?: Journal | undefined;
   /** What the desk is meant to hold. */
@@ -47,10 +47,10 @@ export function recallTarget(
   profile: Profile,
   now: State,
   recall: TargetRequest,
-  { scene, base, placement, journal, baseline }: RecallInputs,
+  { scene, base, stagedSettings, journal, baseline }: RecallInputs,
 ): State | undefined {
-  const { placementId, resume, onto, withPatch, relativeTo } = recall;
-  if (placementId) return placement && withSettings({}, placement.settings);
+  const { stagedSettingsId, resume, onto, withPatch, relativeTo } = recall;
+  if (stagedSettingsId) return stagedSettings && withSettings({}, stagedSettings.settings);
   if (resume) return journal && withSettings({}, journalEndState(journal, resume.how));
   if (recall.baseline) return baseline;
   if (!scene || (relativeTo !== null && !base)) return undefined;
@@ -74,8 +74,10 @@ export const askedBy = (
 ): State => (relativeTo === null ? target : scene);
 
 /** Whether gains of a recall were set for another source than the one they come to. */
-export const hasGainFromOtherSource = ({ onto }: Pick<TargetRequest, 'onto'>, { placement }: RecallInputs): boolean =>
-  onto.length > 0 || placement?.ownGain === true;
+export const hasGainFromOtherSource = (
+  { onto }: Pick<TargetRequest, 'onto'>,
+  { stagedSettings }: RecallInputs,
+): boolean => onto.length > 0 || stagedSettings?.gainFromOtherSource === true;
 
 /** The values at the end of a restore, or from before it; strips it muted are open in both. */
 export function journalEndState({ changes, guarded, aside }: Journal, how: 'finish' | 'roll back'): SettingsByAddress {

@@ -1,7 +1,7 @@
 import { eqBands } from '../signal/eq-curve';
 import { familyOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
-import { displayName, type State, type StripState } from '../desk/state';
+import type { State, StripState } from '../desk/state';
 import { biquad, CURVE_RATE, magnitudeDb } from '../signal/biquad';
 import type { CautionItem, Draft } from './caution';
 import type { PlannedChange } from './planned-changes';
@@ -45,7 +45,7 @@ export function ringing(input: RingingInput, rises: Rises): Draft[] {
     if (worst)
       items.push({
         strip,
-        what: `+${worst.rise.toFixed(1)} dB at ${frequency(worst.hertz)}`,
+        fact: { is: 'boosted', hertz: worst.hertz },
         rise: worst.rise,
         causes: own.filter(({ key }) => isOfBand(key, worst.bands)).map(({ address }) => address),
       });
@@ -56,40 +56,13 @@ export function ringing(input: RingingInput, rises: Rises): Draft[] {
         Number(change.to) > Number(change.from)
       )
         if (heard(strip) || open.includes(strip) || !outputs.includes(strip))
-          dying.push({ strip, what: `repeats at ${String(change.to)} %`, causes: [change.address] });
+          dying.push({ strip, fact: { is: 'repeats', percent: Number(change.to) }, causes: [change.address] });
   }
-  const name = ({ strip }: CautionItem) => displayName(profile, after, strip);
-  const others = (list: readonly CautionItem[]) => (list.length > 1 ? ` and ${list.length - 1} more` : '');
   items.sort((a, b) => Number(b.rise) - Number(a.rise));
-  const draft = (list: readonly CautionItem[], title: (who: string) => string, detail: string): Draft[] =>
-    list[0]
-      ? [
-          {
-            kind: 'ringing',
-            weight,
-            title: title(`${name(list[0])}${others(list)}`),
-            detail,
-            items: list,
-            waysOut: ['leave out'],
-          },
-        ]
-      : [];
-  return [
-    ...draft(
-      items,
-      (who) => `${who} can ring: ${items[0]?.what}`,
-      'A narrow band rises, or a notch goes, while a microphone is open there.',
-    ),
-    ...draft(
-      dying,
-      (who) => `${who} hardly dies away`,
-      `${dying.map(({ what }) => what).join(', ')}: each repeat is nearly as loud as the last.`,
-    ),
-  ];
+  return [items, dying].flatMap((list): Draft[] =>
+    list.length > 0 ? [{ kind: 'ringing', weight, items: list, waysOut: ['leave out'] }] : [],
+  );
 }
-
-const frequency = (hertz: number): string =>
-  hertz >= 1000 ? `${Number((hertz / 1000).toFixed(2))} kHz` : `${Math.round(hertz)} Hz`;
 
 interface NarrowRise {
   readonly hertz: number;

@@ -1,6 +1,6 @@
 import { readAddress, sectionOf } from '../desk/address';
 import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
-import { SECTIONS } from '../desk/format-value';
+import { SECTIONS } from '../desk/sections';
 import { compileScope } from './compile-scope';
 import { WILDCARD, type Scope, type ScopeRule } from './scope-rules';
 

@@ -1,7 +1,6 @@
 import { familyOf, sectionOf } from '../desk/address';
 import { controlStrips, GLOBAL_FAMILY, type Profile } from '../desk/profile';
-import { displayName, type State } from '../desk/state';
-import { joinWithAnd, plural } from '../desk/format-value';
+import type { State } from '../desk/state';
 import type { CautionItem, Draft } from './caution';
 import type { PlannedChange } from './planned-changes';
 import { isHeard, type Rises } from './path-rises';
@@ -28,7 +27,6 @@ export function silent({ profile, after, changes, mode }: SilentInput, { was, is
     for (const source of before.get(output) ?? [])
       if (!closed.includes(output) && !now.get(output)?.has(source))
         lost.set(source, [...(lost.get(source) ?? []), output]);
-  const name = (strip: string) => displayName(profile, after, strip);
   const downs = changes.filter((change) => goesDown(change));
   const controls = controlsOf(profile);
   const on = (strip: string) => {
@@ -36,10 +34,10 @@ export function silent({ profile, after, changes, mode }: SilentInput, { was, is
     return downs.filter((change) => through.has(change.strip)).map(({ address }) => address);
   };
   const items: CautionItem[] = [
-    ...closed.map((output) => ({ strip: output, what: 'goes silent', causes: on(output) })),
+    ...closed.map((output) => ({ strip: output, fact: { is: 'silent' as const }, causes: on(output) })),
     ...[...lost].map(([source, from]) => ({
       strip: source,
-      what: isLeft(source) ? `no longer in ${joinWithAnd(from.slice(0, 3).map(name))}` : 'goes silent',
+      fact: { is: isLeft(source) ? ('leaves' as const) : ('silent' as const) },
       outputs: from,
       causes: on(source),
     })),
@@ -49,28 +47,10 @@ export function silent({ profile, after, changes, mode }: SilentInput, { was, is
     {
       kind: 'silent',
       weight: mode === 'live' ? 'care' : 'note',
-      ...wordsFor(items, name),
       items,
       waysOut: ['leave out'],
     },
   ];
-}
-
-/** How many strips are named before they are counted. */
-const NAMED = 3;
-
-function wordsFor(items: readonly CautionItem[], name: (strip: string) => string): Pick<Draft, 'title' | 'detail'> {
-  const [first] = items as [CautionItem];
-  const isSilent = ({ what }: CautionItem) => what === 'goes silent';
-  const names = items.map(({ strip }) => name(strip));
-  if (items.length === 1)
-    return { title: `${names[0]} ${isSilent(first) ? first.what : `is ${first.what}`}`, detail: '' };
-  if (items.every(isSilent)) {
-    const who = items.length <= NAMED ? joinWithAnd(names) : `${names[0]} and ${items.length - 1} more`;
-    return { title: `${who} go silent`, detail: '' };
-  }
-  const detail = items.slice(0, NAMED + 1).map(({ strip, what }) => `${name(strip)} ${what}`);
-  return { title: `${plural(items.length, 'strip')} go silent or leave a mix`, detail: detail.join(', ') };
 }
 
 /** The strips that decide whether others are heard: groups, DCAs and mute groups. */

@@ -1,8 +1,7 @@
 import { readAddress, sectionOf } from '../desk/address';
-import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile';
 import type { Value } from '../desk/setting';
-import { displayName, withSettings, type SettingsByAddress, type State } from '../desk/state';
-import { joinWithAnd, plural, sectionNameInText } from '../desk/format-value';
+import { withSettings, type SettingsByAddress, type State } from '../desk/state';
 
 /** Where cells of a baseline came from: a scene, or something else by its name. */
 export interface BaselineSource {
@@ -169,7 +168,7 @@ const isSame = (one: BaselineSource | undefined, other: BaselineSource): boolean
   one?.sceneId === other.sceneId && one.number === other.number && one.name === other.name;
 
 /** The places of the sources by how many cells they alone make up, the most first; of equal ones the newest first. */
-function byShare({ sources, cells }: Pick<Baseline, 'sources' | 'cells'>): number[] {
+export function byShare({ sources, cells }: Pick<Baseline, 'sources' | 'cells'>): number[] {
   const share = sources.map(() => 0);
   for (const [cell, [first, ...others]] of Object.entries(cells))
     if (first !== undefined && others.length === 0 && !cell.startsWith(`${GLOBAL_FAMILY}.`))
@@ -180,56 +179,3 @@ function byShare({ sources, cells }: Pick<Baseline, 'sources' | 'cells'>): numbe
 /** The scenes a baseline is made of, the one that makes up most of it first. */
 export const scenesOfBaseline = (baseline: Pick<Baseline, 'sources' | 'cells'>): string[] =>
   byShare(baseline).flatMap((i) => baseline.sources[i]?.sceneId ?? []);
-
-/** What a source is called: "5 Saltmarsh reel". */
-export const sourceName = ({ number, name }: Pick<BaselineSource, 'number' | 'name'>): string =>
-  number > 0 ? `${number} ${name}` : name;
-
-/** At most so many strips or sections are named. */
-const MAX_NAMED = 3;
-
-/** One true line that names what a desk is meant to hold: "5 Saltmarsh reel, without label". Globals go without saying. */
-export function baselineLine(profile: Profile, { state, sources, cells }: Baseline): string {
-  const [main, ...others] = byShare({ sources, cells });
-  const first = main === undefined ? undefined : sources[main];
-  if (!first) return '';
-  const all = profile.strips.flatMap((strip) => {
-    const family = stripFamily(profile, strip);
-    return family && family.id !== GLOBAL_FAMILY ? family.sections.map((section) => [strip, section] as const) : [];
-  });
-  const isMains = ([strip, section]: Cell): boolean => {
-    const from = cells[`${strip}/${section}`];
-    return from?.length === 1 && from[0] === main;
-  };
-  const own = all.filter(isMains);
-  if (own.length === all.length) return sourceName(first);
-  const names = (strip: string) => displayName(profile, state, strip);
-  const rest = all.filter((cell) => !isMains(cell));
-  const unknown = rest.filter(([strip, section]) => !cells[`${strip}/${section}`]?.length).length;
-  const last = main === sources.length - 1;
-  if (last && own.length >= rest.length) return `${sourceName(first)}, without ${cellsInWords(rest, all, names)}`;
-  if (unknown > 0 && others.length === 0) return `Only ${cellsInWords(own, all, names)} of ${sourceName(first)}`;
-  const more = others.flatMap((other) => {
-    const source = sources[other];
-    const taken = all.filter(([strip, section]) => cells[`${strip}/${section}`]?.includes(other));
-    return source && taken.length > 0 ? [`${cellsInWords(taken, all, names)} from ${sourceName(source)}`] : [];
-  });
-  return more.length === 0 ? sourceName(first) : `${sourceName(first)}, with ${joinWithAnd(more)}`;
-}
-
-type Cell = readonly [strip: string, section: string];
-
-/** "labels and views", "EQ on Fiddle", "Fiddle", "12 cells": some cells among all of a desk, in few words. */
-function cellsInWords(some: readonly Cell[], all: readonly Cell[], nameOf: (strip: string) => string): string {
-  const chosen = new Set(some.map(String));
-  const [strips, sections] = [[...new Set(some.map(([strip]) => strip))], [...new Set(some.map(([, s]) => s))]];
-  const wholeSections = all.every((cell) => !sections.includes(cell[1]) || chosen.has(String(cell)));
-  if (wholeSections && sections.length <= MAX_NAMED) return joinWithAnd(sections.map(sectionNameInText));
-  const wholeStrips = all.every((cell) => !strips.includes(cell[0]) || chosen.has(String(cell)));
-  if (wholeStrips) return strips.length <= MAX_NAMED ? joinWithAnd(strips.map(nameOf)) : plural(strips.length, 'strip');
-  if (strips.length <= MAX_NAMED && sections.length === 1)
-    return `${sections.map(sectionNameInText).join('')} on ${joinWithAnd(strips.map(nameOf))}`;
-  if (sections.length === 1) return `${sections.map(sectionNameInText).join('')} on ${plural(strips.length, 'strip')}`;
-  if (strips.length === 1) return `parts of ${nameOf(strips[0] ?? '')}`;
-  return `parts of ${plural(strips.length, 'strip')}`;
-}

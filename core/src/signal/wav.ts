@@ -25,7 +25,7 @@ const RATES = [44_100, 96_000] as const;
 const MOST_CHANNELS = 6;
 const [PCM, FLOAT, EXTENSIBLE] = [1, 3, 0xfffe];
 
-const refuse = (why: string, advice = 'Nothing was kept. Export it anew as a WAV file and try again.'): Fault =>
+const refuse = (why: string, advice = 'Nothing was saved. Export it again as a WAV file.'): Fault =>
   new Fault('refused-input', why, advice);
 
 /**
@@ -37,12 +37,12 @@ const refuse = (why: string, advice = 'Nothing was kept. Export it anew as a WAV
 export function parseWavHeader(head: Uint8Array, size: number): WavInfo {
   const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
   const name = (at: number) => String.fromCharCode(...head.subarray(at, at + 4));
-  if (head.length < 12 || name(0) !== 'RIFF' || name(8) !== 'WAVE') throw refuse('This is not a WAV file.');
+  if (head.length < 12 || name(0) !== 'RIFF' || name(8) !== 'WAVE') throw refuse('Not a WAV file.');
   let format: Format | undefined;
   for (let at = 12; at + 8 <= head.length;) {
     const [chunk, length] = [name(at), view.getUint32(at + 4, true)];
     if (chunk === 'fmt ') {
-      if (length < 16 || at + 8 + length > head.length) throw refuse('The WAV file breaks off in its description.');
+      if (length < 16 || at + 8 + length > head.length) throw refuse('The WAV header is incomplete.');
       format = readFormat(view, at + 8, length);
     }
     if (chunk === 'data') {
@@ -81,7 +81,7 @@ function readFormat(view: DataView, at: number, length: number): Format {
           : undefined;
   if (!depth)
     throw refuse(
-      `Its samples are stored in a way that is not read here (format ${kind}, ${bits} bits).`,
+      `Unsupported sample format (${kind}, ${bits} bits).`,
       'Export it with 16 or 24 bits or as 32-bit float.',
     );
   if (rate < RATES[0] || rate > RATES[1])
@@ -153,7 +153,7 @@ export function readWav(bytes: Uint8Array, make: Allocate = inMemory): PcmAudio 
     deinterleaveChannel(samples, c, channels, by, channel);
     return channel;
   });
-  if (depth === 'float' && !read.every(areFinite)) throw refuse('The WAV file holds samples that are no numbers.');
+  if (depth === 'float' && !read.every(areFinite)) throw refuse('The WAV file has samples that are not numbers.');
   return { rate, channels: read };
 }
 

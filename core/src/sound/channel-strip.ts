@@ -125,7 +125,7 @@ function process({ kind, settings }: Insert, channels: readonly Float32Array[], 
 }
 
 /** Mean lengths of the paths in a room, in seconds. */
-const REVERB_SIZES: Readonly<Record<string, number>> = { room: 0.017, plate: 0.011, hall: 0.038 };
+const REVERB_SIZES: Readonly<Record<string, number>> = { room: 0.017, plate: 0.011, venue: 0.038 };
 
 /**
  * What an effect return makes of what is sent to it, and its strip of that, into left and right.

@@ -1,3 +1,4 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 import { object } from 'yup';
 
@@ -11,8 +12,6 @@ import type { Picks } from '@old-echo/core/combine/recipe';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { idShape } from '@old-echo/core/fault/text-shapes';
 
-import type { Database } from '../database/connect';
-import type { LiveChannel } from '../live/live-channel';
 import {
   startCombination,
   combination,
@@ -24,7 +23,7 @@ import {
 
 const querySchema = object({ production: idShape.required() }).noUnknown();
 
-export const combinationRoutes = (db: Database, live: LiveChannel): Router =>
+export const combinationRoutes = ({ db, live }: ServerContext): Router =>
   Router()
     .get('/', async (req, res) => {
       res.json(await combinations(db, parseShape(querySchema, req.query).production));
@@ -47,7 +46,7 @@ export const combinationRoutes = (db: Database, live: LiveChannel): Router =>
       await live.scenesChanged(productionId);
       res.json({});
     })
-    .post('/:id/keep', async (req, res) => {
+    .post('/:id/save', async (req, res) => {
       const scene = await saveCombination(db, req.params.id, parseShape(saveCombinationShape, req.body));
       await live.scenesChanged(scene.productionId);
       res.status(201).json(scene);

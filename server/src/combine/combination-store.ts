@@ -1,3 +1,4 @@
+import { plural } from '@old-echo/core/phrases/format-value';
 import { combine, type CombineResult } from '@old-echo/core/combine/combine';
 import { nearestCommonAncestor } from '@old-echo/core/combine/common-ancestor';
 import { recipeParents, recipeScenes, type Picks } from '@old-echo/core/combine/recipe';
@@ -54,7 +55,7 @@ export const combinations = async (db: Database, productionId: string): Promise<
 export async function combination(db: Database, id: string): Promise<CombinationView> {
   const row = (await rows(db).where({ 'combinations.id': id }).first()) as Row | undefined;
   if (!row)
-    throw new Fault('not-found', 'This was kept as a scene, or given up.', 'Go back to the mixes, or begin again.');
+    throw new Fault('not-found', 'This combination was saved or discarded.', 'Go back to the mixes, or begin again.');
   return viewOf(row);
 }
 
@@ -82,15 +83,11 @@ async function ancestorFor(db: Database, base: string, scene: string): Promise<s
   if (parent === null)
     throw new Fault(
       'refused-input',
-      `${one} and ${other} do not come from a scene in common.`,
-      'Compare them, and take what you want of one into the other.',
+      `${one} and ${other} have no scene in common.`,
+      'Compare them, and take what you want from one into the other.',
     );
   if (parent === scene)
-    throw new Fault(
-      'refused-input',
-      `${one} descends from ${other}: there is nothing to merge.`,
-      'Choose a newer scene.',
-    );
+    throw new Fault('refused-input', `${one} already contains everything in ${other}.`, 'Choose a newer scene.');
   return parent;
 }
 
@@ -128,17 +125,17 @@ export async function saveCombination(
   if (unsettled.length > 0)
     throw new Fault(
       'refused-input',
-      `${unsettled.length} ${unsettled.length === 1 ? 'cell is' : 'cells are'} not settled yet.`,
+      `${unsettled.length} ${unsettled.length === 1 ? 'section is' : 'sections are'} at odds.`,
       'Choose a side for each, or settle all by a rule.',
     );
   if (missing.length > 0)
     throw new Fault(
       'refused-input',
-      `${missing.length} of the picked cells ${missing.length === 1 ? 'is' : 'are'} not on ${profile.name}: ${missing.slice(0, 3).join(', ')}.`,
+      `${plural(missing.length, 'section')} taken ${missing.length === 1 ? 'is' : 'are'} not on ${profile.name}: ${missing.slice(0, 3).join(', ')}.`,
       'Leave them out and try again.',
     );
   if (Object.keys(origins).length === 0 && !recipe.merge)
-    throw new Fault('refused-input', 'Nothing was picked.', 'Take something from one of the other scenes first.');
+    throw new Fault('refused-input', 'Nothing was taken.', 'Take something from one of the other scenes first.');
   const scene = {
     versionId,
     name,
@@ -154,19 +151,23 @@ export async function saveCombination(
       if ((await tx('combinations').where({ id, revision }).delete()) === 0) throw editConflict('This combination');
     },
     after: async (tx, { id: made }) => {
-      const from = Object.entries(origins).map(([cell, from_id]) => ({ scene_id: made, cell, from_id }));
-      if (from.length > 0) await tx.batchInsert('scene_origins', from, 1000);
+      const from = Object.entries(origins).map(([cell, source_scene_id]) => ({
+        scene_id: made,
+        cell,
+        source_scene_id,
+      }));
+      if (from.length > 0) await tx.batchInsert('cell_origins', from, 1000);
     },
   });
 }
 
 /** Where the cells of a scene came from that do not come from its first parent. */
 export async function originsOf(db: Database, sceneId: string): Promise<Picks> {
-  const found = (await db('scene_origins').where({ scene_id: sceneId }).select('cell', 'from_id')) as {
+  const found = (await db('cell_origins').where({ scene_id: sceneId }).select('cell', 'source_scene_id')) as {
     cell: string;
-    from_id: string;
+    source_scene_id: string;
   }[];
-  return Object.fromEntries(found.map(({ cell, from_id }) => [cell, from_id]));
+  return Object.fromEntries(found.map(({ cell, source_scene_id }) => [cell, source_scene_id]));
 }
 
 /**
@@ -181,7 +182,7 @@ export async function runRecipe(db: Database, recipe: Recipe): Promise<{ profile
     throw new Fault(
       'conflict',
       `${sceneTitle(binned)} is in the bin.`,
-      'Bring it back first, or take its cells from another scene.',
+      'Take it out of the bin first, or take from another scene.',
     );
   const profile = await profileOfProduction(db, (await sceneRow(db, recipe.base)).production_id);
   await assertOfKind(db, profile.id, ids, 'picks');

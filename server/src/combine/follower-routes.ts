@@ -1,20 +1,19 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { catchUpShape } from '@old-echo/core/contracts/follower';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
-import type { Database } from '../database/connect';
-import type { LiveChannel } from '../live/live-channel';
 import { productionIdParam } from '../http/production-param';
 import { followers, catchUp } from './follower-store';
 
 /** Versions of a production that follow others, mounted under it. */
-export const followerRoutes = (db: Database, live: LiveChannel): Router =>
+export const followerRoutes = ({ db, live }: ServerContext): Router =>
   Router({ mergeParams: true })
     .get('/', async (req, res) => {
       res.json(await followers(db, productionIdParam(req.params)));
     })
-    .post('/', async (req, res) => {
+    .post('/catch-up', async (req, res) => {
       const production = productionIdParam(req.params);
       try {
         res.json(await catchUp(db, production, parseShape(catchUpShape, req.body).versions));

@@ -1,3 +1,4 @@
+import { plural } from '@old-echo/core/phrases/format-value';
 import { nearestCommonAncestor } from '@old-echo/core/combine/common-ancestor';
 import { cellOf, mergeStates } from '@old-echo/core/combine/merge-states';
 import type { FollowerView, CatchUpResult } from '@old-echo/core/contracts/follower';
@@ -89,7 +90,7 @@ export async function catchUp(
     const wanted = `With ${number} ${name}`.slice(0, MAX_NAME_LENGTH - 4);
     const scene = await saveCombination(db, id, {
       name: await uniqueSceneName(db, versionId, wanted),
-      note: `Took over ${view.settings} settings; kept ${view.keeps} cells of its own.`,
+      note: `Took over ${plural(view.settings, 'setting')}; ${plural(view.keeps, 'section')} of its own stayed.`,
       revision,
     });
     taken.push({ versionId, sceneId: scene.id, combinationId: null });

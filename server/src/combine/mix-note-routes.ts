@@ -1,3 +1,4 @@
+import type { ServerContext } from '../desk/server-context';
 import { stringify } from 'csv-stringify/sync';
 import escapeHtml from 'escape-html';
 import { Router } from 'express';
@@ -6,36 +7,35 @@ import { object } from 'yup';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import {
   clock,
-  newWishShape,
-  wishEditShape,
-  type NewWish,
-  type WishEdit,
-  type WishView,
+  newMixNoteShape,
+  mixNoteEditShape,
+  type NewMixNote,
+  type MixNoteEdit,
+  type MixNoteView,
 } from '@old-echo/core/contracts/mix-note';
 import { idShape } from '@old-echo/core/fault/text-shapes';
 
-import type { Database } from '../database/connect';
-import { takeOff } from '../removed/removed-store';
+import { removeRow } from '../removed/removed-store';
 import { versionRow } from '../scenes/version-store';
 import { printedPage } from '../http/printed-page';
-import { editWish, mixNotesWithStripNames, newWish, wishes } from './mix-note-store';
+import { editMixNote, mixNotesWithStripNames, addMixNote, mixNotes } from './mix-note-store';
 
 const querySchema = object({ version: idShape.required() }).noUnknown();
 
-export const wishRoutes = (db: Database): Router =>
+export const mixNoteRoutes = ({ db }: ServerContext): Router =>
   Router()
     .get('/', async (req, res) => {
-      res.json(await wishes(db, parseShape(querySchema, req.query).version));
+      res.json(await mixNotes(db, parseShape(querySchema, req.query).version));
     })
     .get('/list.csv', async (req, res) => {
       const { version } = parseShape(querySchema, req.query);
       const { name } = await versionRow(db, version);
-      const rows = (await mixNotesWithStripNames(db, version)).map((wish) => ({
-        ...wish,
-        at: wish.at === null ? '' : clock(wish.at),
+      const rows = (await mixNotesWithStripNames(db, version)).map((mixNote) => ({
+        ...mixNote,
+        songSeconds: mixNote.songSeconds === null ? '' : clock(mixNote.songSeconds),
       }));
       res
-        .attachment(`Wishes for ${name}.csv`)
+        .attachment(`Mix notes for ${name}.csv`)
         .type('text/csv')
         // RFC 4180 ends lines so; what a spreadsheet would work out stays words.
         .send(stringify(rows, { header: true, columns: COLUMNS, record_delimiter: '\r\n', escape_formulas: true }));
@@ -43,26 +43,33 @@ export const wishRoutes = (db: Database): Router =>
     .get('/list.html', async (req, res) => {
       const { version } = parseShape(querySchema, req.query);
       const { name } = await versionRow(db, version);
-      res.type('html').send(printed(`Wishes for ${name}`, await mixNotesWithStripNames(db, version)));
+      res.type('html').send(printed(`Mix notes for ${name}`, await mixNotesWithStripNames(db, version)));
     })
     .post('/', async (req, res) => {
-      res.status(201).json(await newWish(db, parseShape(newWishShape, req.body) as NewWish));
+      res.status(201).json(await addMixNote(db, parseShape(newMixNoteShape, req.body) as NewMixNote));
     })
     .patch('/:id', async (req, res) => {
-      res.json(await editWish(db, req.params.id, parseShape(wishEditShape, req.body) as WishEdit));
+      res.json(await editMixNote(db, req.params.id, parseShape(mixNoteEditShape, req.body) as MixNoteEdit));
     })
     .delete('/:id', async (req, res) => {
-      res.json(await takeOff(db, 'wishes', { id: req.params.id }));
+      res.json(await removeRow(db, 'mix_notes', { id: req.params.id }));
     });
 
-const COLUMNS = ['at', 'strip', 'who', 'text', 'state', 'scene'];
+const COLUMNS = [
+  { key: 'songSeconds', header: 'time' },
+  { key: 'strip' },
+  { key: 'requestedBy', header: 'asked by' },
+  { key: 'text', header: 'note' },
+  { key: 'status' },
+  { key: 'scene' },
+];
 
 /** A page for paper, which asks to be printed when it is opened. */
-function printed(title: string, list: readonly WishView[]): string {
-  const row = ({ at, strip, who, text, state, scene }: WishView) =>
-    `<tr><td>☐<td>${at === null ? '' : clock(at)}<td>${escapeHtml(strip ?? '')}<td>${escapeHtml(text)}<td>${escapeHtml(who)}<td>${state}<td>${escapeHtml(scene ?? '')}`;
+function printed(title: string, list: readonly MixNoteView[]): string {
+  const row = ({ songSeconds, strip, requestedBy, text, status, scene }: MixNoteView) =>
+    `<tr><td>☐<td>${songSeconds === null ? '' : clock(songSeconds)}<td>${escapeHtml(strip ?? '')}<td>${escapeHtml(text)}<td>${escapeHtml(requestedBy)}<td>${status}<td>${escapeHtml(scene ?? '')}`;
   return printedPage(
     title,
-    `<table><tr><th><th>At<th>Strip<th>Wish<th>Who<th>State<th>Scene${list.map(row).join('')}</table>`,
+    `<table><tr><th><th>Time<th>Strip<th>Note<th>Asked by<th>Status<th>Scene${list.map(row).join('')}</table>`,
   );
 }

@@ -1,5 +1,5 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import type { NewWish, WishEdit, MixNoteStatus, WishView } from '@old-echo/core/contracts/mix-note';
+import type { NewMixNote, MixNoteEdit, MixNoteStatus, MixNoteView } from '@old-echo/core/contracts/mix-note';
 import { displayName } from '@old-echo/core/desk/state';
 import { newId } from '../database/new-id';
 
@@ -13,10 +13,10 @@ interface Row {
   readonly id: string;
   readonly version_id: string;
   readonly text: string;
-  readonly at: string | null;
+  readonly song_seconds: string | null;
   readonly strip: string | null;
-  readonly who: string;
-  readonly state: MixNoteStatus;
+  readonly requested_by: string;
+  readonly status: MixNoteStatus;
   readonly scene_id: string | null;
   readonly number: number | null;
   readonly name: string | null;
@@ -25,76 +25,77 @@ interface Row {
 }
 
 const rows = (db: Database) =>
-  db('wishes')
-    .leftJoin('scenes', 'scenes.id', 'wishes.scene_id')
+  db('mix_notes')
+    .leftJoin('scenes', 'scenes.id', 'mix_notes.scene_id')
     .leftJoin('scene_parents', (on) => {
-      on.on('scene_parents.scene_id', 'wishes.scene_id').andOnVal('scene_parents.place', 0);
+      on.on('scene_parents.scene_id', 'mix_notes.scene_id').andOnVal('scene_parents.place', 0);
     })
-    .orderBy('wishes.id')
-    .select('wishes.*', 'scenes.number', 'scenes.name', 'scene_parents.parent_id as before_id');
+    .orderBy('mix_notes.id')
+    .select('mix_notes.*', 'scenes.number', 'scenes.name', 'scene_parents.parent_id as before_id');
 
-const viewOf = (row: Row): WishView => ({
+const viewOf = (row: Row): MixNoteView => ({
   id: row.id,
   versionId: row.version_id,
   text: row.text,
-  at: row.at === null ? null : Number(row.at),
+  songSeconds: row.song_seconds === null ? null : Number(row.song_seconds),
   strip: row.strip,
-  who: row.who,
-  state: row.state,
+  requestedBy: row.requested_by,
+  status: row.status,
   sceneId: row.scene_id,
   scene: row.number === null ? null : `${row.number} ${row.name ?? ''}`,
   beforeId: row.before_id,
   revision: row.revision,
 });
 
-/** What was wished for a version, the oldest first. @throws Fault `not-found` */
-export async function wishes(db: Database, versionId: string): Promise<WishView[]> {
+/** The mix notes of a version, the oldest first. @throws Fault `not-found` */
+export async function mixNotes(db: Database, versionId: string): Promise<MixNoteView[]> {
   await versionRow(db, versionId);
-  return ((await rows(db).where({ 'wishes.version_id': versionId })) as Row[]).map(viewOf);
+  return ((await rows(db).where({ 'mix_notes.version_id': versionId })) as Row[]).map(viewOf);
 }
 
-/** {@link wishes} with their strips by name, as its newest scene has them. */
-export async function mixNotesWithStripNames(db: Database, versionId: string): Promise<WishView[]> {
+/** {@link mixNotes} with their strips by name, as its newest scene has them. */
+export async function mixNotesWithStripNames(db: Database, versionId: string): Promise<MixNoteView[]> {
   const { production_id } = await versionRow(db, versionId);
   const profile = await profileOfProduction(db, production_id);
   const newest = (await db('scenes').where({ version_id: versionId }).orderBy('ordinal', 'desc').first('id')) as
     { id: string } | undefined;
   const state = newest ? await loadState(db, newest.id) : {};
-  return (await wishes(db, versionId)).map((wish) => ({
-    ...wish,
-    strip: wish.strip && displayName(profile, state, wish.strip),
+  return (await mixNotes(db, versionId)).map((mixNote) => ({
+    ...mixNote,
+    strip: mixNote.strip && displayName(profile, state, mixNote.strip),
   }));
 }
 
 /** @throws Fault `not-found` */
-async function mixNote(db: Database, id: string): Promise<WishView> {
-  const row = (await rows(db).where({ 'wishes.id': id }).first()) as Row | undefined;
-  if (!row) throw new Fault('not-found', 'This wish is gone.', 'Someone took it off the list.');
+async function mixNote(db: Database, id: string): Promise<MixNoteView> {
+  const row = (await rows(db).where({ 'mix_notes.id': id }).first()) as Row | undefined;
+  if (!row) throw new Fault('not-found', 'This mix note no longer exists.', 'Someone removed it from the list.');
   return viewOf(row);
 }
 
-const columnsOf = ({ text, at, strip, who, state, sceneId }: Partial<NewWish>) => ({
+/** What of a mix note is given, as its columns. */
+export const mixNoteColumns = ({ text, songSeconds, strip, requestedBy, status, sceneId }: Partial<NewMixNote>) => ({
   ...(text === undefined ? {} : { text }),
-  ...(at === undefined ? {} : { at }),
+  ...(songSeconds === undefined ? {} : { song_seconds: songSeconds }),
   ...(strip === undefined ? {} : { strip }),
-  ...(who === undefined ? {} : { who }),
-  ...(state === undefined ? {} : { state }),
+  ...(requestedBy === undefined ? {} : { requested_by: requestedBy }),
+  ...(status === undefined ? {} : { status }),
   ...(sceneId === undefined ? {} : { scene_id: sceneId }),
 });
 
 /** @throws Fault `not-found` where its version is gone */
-export async function newWish(db: Database, { versionId, ...words }: NewWish): Promise<WishView> {
+export async function addMixNote(db: Database, { versionId, ...words }: NewMixNote): Promise<MixNoteView> {
   await versionRow(db, versionId);
   const id = newId();
-  await db('wishes').insert({ id, version_id: versionId, made_at: new Date(), ...columnsOf(words) });
+  await db('mix_notes').insert({ id, version_id: versionId, made_at: new Date(), ...mixNoteColumns(words) });
   return mixNote(db, id);
 }
 
 /** @throws Fault `not-found`, `conflict` where someone else changed it since */
-export async function editWish(db: Database, id: string, { revision, ...words }: WishEdit): Promise<WishView> {
-  const changed = await db('wishes')
+export async function editMixNote(db: Database, id: string, { revision, ...words }: MixNoteEdit): Promise<MixNoteView> {
+  const changed = await db('mix_notes')
     .where({ id, revision })
-    .update({ ...columnsOf(words as Partial<NewWish>), revision: revision + 1 });
+    .update({ ...mixNoteColumns(words as Partial<NewMixNote>), revision: revision + 1 });
   if (changed === 0) throw editConflict((await mixNote(db, id)).text);
   return mixNote(db, id);
 }

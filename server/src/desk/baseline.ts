@@ -1,14 +1,13 @@
 import type { BaselineView } from '@old-echo/core/contracts/desk';
 import type { State } from '@old-echo/core/desk/state';
 import {
-  baselineLine,
   capturedBaseline,
   scenesOfBaseline,
-  sourceName,
   withSceneReplaced,
   type Baseline,
   type BaselineSource,
 } from '@old-echo/core/scenes/baseline';
+import { baselineLine, sourceName } from '@old-echo/core/phrases/describe-baseline';
 
 import type { Database } from '../database/connect';
 import { readStoredProfile } from './profile-store';

@@ -35,7 +35,7 @@ export class DeskConnections {
   /** @throws Fault `not-found` */
   of(deskId: string): DeskMirror {
     const session = this.sessions.get(deskId);
-    if (!session) throw new Fault('not-found', 'There is no such desk.', 'Choose one from the list of desks.');
+    if (!session) throw new Fault('not-found', 'This desk no longer exists.', 'Choose one from the list of desks.');
     return session;
   }
 

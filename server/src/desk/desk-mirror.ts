@@ -30,7 +30,7 @@ export class DeskMirror {
   get everHeard(): boolean {
     return Object.keys(this.state).length > 0;
   }
-  private view: DeskLinkView = { state: 'unlinked', why: 'Looking for the desk.' };
+  private view: DeskLinkView = { state: 'unlinked', why: 'The desk is not connected yet.' };
   private readings = 0;
   private readonly listeners = new Set<(event: SessionEvent) => void>();
   private readonly stopListening: () => void;
@@ -66,7 +66,7 @@ export class DeskMirror {
   assertLinked(): void {
     if (this.view.state === 'linked') return;
     const message = this.view.state === 'reading' ? `${this.profile.name} is still being read.` : this.view.why;
-    throw new Fault('link-lost', message, 'Nothing was sent. Old Echo links again by itself; try again then.');
+    throw new Fault('link-lost', message, 'Nothing was sent. Old Echo reconnects by itself; try again then.');
   }
 
   /** Reads the whole desk. What moves during the read is read again, until nothing does. */

@@ -1,3 +1,4 @@
+import type { ServerContext } from './server-context';
 import { Router } from 'express';
 
 import { deskEditShape, atHandShape, settingsShape } from '@old-echo/core/contracts/desk';
@@ -5,18 +6,15 @@ import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { validateSettings } from '@old-echo/core/desk/state';
 
 import { moveSettings } from './move-settings';
-import type { Database } from '../database/connect';
-import type { LiveChannel } from '../live/live-channel';
-import type { DeskConnections } from './desk-connections';
 import { baselineOf } from './baseline';
 import { deskRow, deskRows, deskView, editDesk, setScenesAtHand } from './desk-store';
 
-export function deskRoutes(db: Database, sessions: DeskConnections, live: LiveChannel): Router {
-  const view = async (id: string) => deskView(db, await deskRow(db, id), sessions.of(id).linkStatus);
+export function deskRoutes({ db, desks, live }: ServerContext): Router {
+  const view = async (id: string) => deskView(db, await deskRow(db, id), desks.of(id).linkStatus);
   return Router()
     .get('/', async (_, res) => {
       const rows = await deskRows(db);
-      res.json(await Promise.all(rows.map((row) => deskView(db, row, sessions.of(row.id).linkStatus))));
+      res.json(await Promise.all(rows.map((row) => deskView(db, row, desks.of(row.id).linkStatus))));
     })
     .get('/:id', async (req, res) => {
       res.json(await view(req.params.id));
@@ -26,13 +24,13 @@ export function deskRoutes(db: Database, sessions: DeskConnections, live: LiveCh
       await live.deskChanged(req.params.id);
       res.json(await view(req.params.id));
     })
-    .put('/:id/pins', async (req, res) => {
+    .put('/:id/at-hand', async (req, res) => {
       await setScenesAtHand(db, req.params.id, parseShape(atHandShape, req.body).ids);
       await live.deskChanged(req.params.id);
       res.json(await view(req.params.id));
     })
     .get('/:id/state', (req, res) => {
-      const session = sessions.of(req.params.id);
+      const session = desks.of(req.params.id);
       session.assertLinked();
       res.json(session.state);
     })
@@ -41,7 +39,7 @@ export function deskRoutes(db: Database, sessions: DeskConnections, live: LiveCh
       res.json((await baselineOf(db, id))?.state ?? {});
     })
     .post('/:id/settings', async (req, res) => {
-      const session = sessions.of(req.params.id);
+      const session = desks.of(req.params.id);
       session.assertLinked();
       const settings = validateSettings(session.profile, parseShape(settingsShape, req.body).settings);
       res.json({ unconfirmed: await moveSettings(session, settings) });

@@ -14,6 +14,6 @@ export interface DeskRow {
   readonly thresholds: unknown;
   readonly show_lock: 0 | 1;
   readonly hand_holds: 'control' | 'strip';
-  readonly flip_scene_id: string | null;
-  readonly flip_scope: unknown;
+  readonly swap_scene_id: string | null;
+  readonly swap_scope: unknown;
 }

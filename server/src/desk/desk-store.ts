@@ -19,7 +19,7 @@ export const deskRows = (db: Database): Promise<DeskRow[]> => db<DeskRow>('desks
 /** @throws Fault `not-found` */
 export async function deskRow(db: Database, id: string): Promise<DeskRow> {
   const row = await db<DeskRow>('desks').where({ id }).first();
-  if (!row) throw new Fault('not-found', 'There is no such desk.', 'Choose one from the list of desks.');
+  if (!row) throw new Fault('not-found', 'This desk no longer exists.', 'Choose one from the list of desks.');
   return row;
 }
 
@@ -57,19 +57,19 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
     heardAt: (await heardAt(db, row.id))?.toISOString() ?? null,
     baseline: await baselineView(db, row),
     scene: scene ? standing(scene) : null,
-    pins: await pinsOf(db, row.id),
-    flip: await flipOf(db, row),
+    atHand: await scenesAtHand(db, row.id),
+    swap: await swapOf(db, row),
     lastRestoreId: restore?.id ?? null,
   };
 }
 
-/** The other side of a desk's flip, or null where there is none. */
-export async function flipOf(db: Database, row: DeskRow): Promise<DeskView['flip']> {
-  const scene = (await db('scenes').where({ id: row.flip_scene_id }).first('id', 'number', 'name', 'kind')) as
+/** The other side of a desk's swap, or null where there is none. */
+export async function swapOf(db: Database, row: DeskRow): Promise<DeskView['swap']> {
+  const scene = (await db('scenes').where({ id: row.swap_scene_id }).first('id', 'number', 'name', 'kind')) as
     { id: string; number: number | null; name: string; kind: SceneKind } | undefined;
   if (!scene) return null;
   const { id, number, name, kind } = scene;
-  const scope = parseJsonColumn(row.flip_scope);
+  const scope = parseJsonColumn(row.swap_scope);
   return {
     id,
     number: number ?? 0,
@@ -90,42 +90,43 @@ const standing = ({ binned_at, number, ...scene }: StandingRow): DeskView['scene
   binned: binned_at !== null,
 });
 
-/** The pinned scenes of a desk in order, without those in the bin. */
-const pinsOf = async (db: Database, deskId: string): Promise<DeskView['pins']> =>
-  (await db('pins')
-    .join('scenes', 'scenes.id', 'pins.scene_id')
+/** The scenes at hand of a desk in order, without those in the bin. */
+const scenesAtHand = async (db: Database, deskId: string): Promise<DeskView['atHand']> =>
+  (await db('scenes_at_hand')
+    .join('scenes', 'scenes.id', 'scenes_at_hand.scene_id')
     .where({ desk_id: deskId })
     .whereNull('binned_at')
     .orderBy('place')
-    .select('scenes.id', 'number', 'name', { productionId: 'production_id' })) as DeskView['pins'];
+    .select('scenes.id', 'number', 'name', { productionId: 'production_id' })) as DeskView['atHand'];
 
-/** Pins exactly these scenes to a desk, in this order. @throws Fault `refused-input` for a scene of another desk */
+/** Keeps exactly these scenes at hand on a desk, in this order. @throws Fault `refused-input` for a scene of another desk */
 export async function setScenesAtHand(db: Database, deskId: string, ids: readonly string[]): Promise<void> {
   const desk = await deskRow(db, deskId);
   await assertBelongsToDesk(db, desk, ids, 'ids');
   await inTransaction(db, async (tx) => {
-    await tx('pins').where({ desk_id: deskId }).delete();
-    if (ids.length > 0) await tx('pins').insert(ids.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
+    await tx('scenes_at_hand').where({ desk_id: deskId }).delete();
+    if (ids.length > 0)
+      await tx('scenes_at_hand').insert(ids.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
   });
 }
 
 /**
  * Changes a desk's own settings. While its show lock is on, what a show relies on stays: mode, thresholds, safes, and who wins.
- * @throws Fault `refused-input` where the scene to flip to is gone or of another desk, `show-lock`
+ * @throws Fault `refused-input` where the scene to swap to is gone or of another desk, `show-lock`
  */
 export async function editDesk(db: Database, id: string, edit: DeskEdit): Promise<void> {
-  const { mode, safes, thresholds, showLock, flipTo, handHolds } = edit;
+  const { mode, safes, thresholds, showLock, swapTo, handHolds } = edit;
   const desk = await deskRow(db, id);
   // Lifting the lock is a step of its own, never the side of another.
   if ([mode, safes, thresholds, handHolds].some((value) => value !== undefined)) assertNotShowLocked(desk);
-  if (flipTo !== undefined) await assertBelongsToDesk(db, desk, [flipTo], 'flipTo');
+  if (swapTo !== undefined) await assertBelongsToDesk(db, desk, [swapTo], 'swapTo');
   const columns = {
     ...(mode ? { mode } : {}),
     ...(handHolds ? { hand_holds: handHolds } : {}),
     ...(safes ? { safes: JSON.stringify(safes) } : {}),
     ...(thresholds ? { thresholds: JSON.stringify(thresholds) } : {}),
     ...(showLock === undefined ? {} : { show_lock: showLock }),
-    ...(flipTo === undefined ? {} : { flip_scene_id: flipTo, flip_scope: null }),
+    ...(swapTo === undefined ? {} : { swap_scene_id: swapTo, swap_scope: null }),
   };
   if (Object.keys(columns).length > 0) await db('desks').where({ id }).update(columns);
 }
@@ -149,8 +150,8 @@ export async function acquireLease(db: Database, deskId: string, by: string, lea
     if (who !== undefined || Date.now() > until)
       throw new Fault(
         'desk-busy',
-        who ?? 'Someone else is at this desk for longer than usual.',
-        'Nothing was sent or captured. Wait until it has ended, then try again.',
+        who ?? 'Someone else has been using this desk for longer than usual.',
+        'Nothing was sent or captured. Wait until they are done, then try again.',
       );
     await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN));
   }
@@ -167,7 +168,7 @@ async function describeLeaseHolder(db: Database, deskId: string): Promise<string
   const { by } = parseJsonColumn(restore.request) as { by?: string };
   const seconds = Math.max(1, Math.round((Date.now() - restore.started_at.getTime()) / 1000));
   const what = sceneTitle({ number: restore.scene_number, name: restore.scene_name });
-  return `${by ? `${by} is` : 'Someone is'} restoring ${what} on this desk, for ${seconds} s.`;
+  return `${by ? `${by} is` : 'Someone is'} restoring ${what} on this desk for ${seconds} s.`;
 }
 
 export const renewLease = (db: Database, deskId: string, by: string, lease: number): Promise<number> =>

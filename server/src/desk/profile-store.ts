@@ -9,7 +9,7 @@ import type { Database } from '../database/connect';
 /** A profile's JSON as it was stored. @throws Fault `not-found` */
 export async function profileSource(db: Database, id: string): Promise<string> {
   const row = await db<{ id: string; source: string }>('profiles').where({ id }).first('source');
-  if (!row) throw new Fault('not-found', `There is no profile called ${id}.`, 'Choose one from the list of desks.');
+  if (!row) throw new Fault('not-found', `There is no desk model called ${id}.`, 'Choose one from the list of desks.');
   return row.source;
 }
 

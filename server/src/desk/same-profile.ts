@@ -14,7 +14,7 @@ export async function assertBelongsToDesk(
   field: string,
 ): Promise<void> {
   await assertSameProfile(db, { desk_id: desk.id }, ids, field, [
-    `A chosen scene was removed, or was not made on ${desk.name}.`,
+    `A chosen scene is gone, or was not made on ${desk.name}.`,
     `Nothing was changed. Choose scenes of ${desk.name}, or carry the scene over to it first.`,
   ]);
 }
@@ -22,8 +22,8 @@ export async function assertBelongsToDesk(
 /** @throws Fault `refused-input` naming the first of these scenes that is gone or was made on another kind of desk */
 export const assertOfKind = (db: Database, profileId: string, ids: readonly string[], field: string): Promise<void> =>
   assertSameProfile(db, { profile_id: profileId }, ids, field, [
-    'A chosen scene was removed, or belongs to another kind of desk.',
-    'Nothing was changed. Choose scenes made on this kind of desk.',
+    'A chosen scene is gone, or from a different desk model.',
+    'Nothing was changed. Choose scenes made on this desk model.',
   ]);
 
 async function assertSameProfile(

@@ -8,8 +8,8 @@ export function assertNotShowLocked(desk: Pick<DeskRow, 'name' | 'show_lock'>): 
   if (desk.show_lock === 1)
     throw new Fault(
       'show-lock',
-      `The show lock of ${desk.name} is on.`,
-      'Nothing was changed. Lift the lock on the desk’s page first, if you are sure.',
+      `The show on ${desk.name} is locked.`,
+      'Nothing was changed. Unlock the show on the desk’s page first, if you are sure.',
     );
 }
 

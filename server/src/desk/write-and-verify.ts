@@ -62,8 +62,8 @@ export async function writeAndVerify(
       why: refused.has(address)
         ? `The desk refused it: ${refused.get(address)}.`
         : found[address] === undefined || matches(session, address, found[address], valueAt(before, address))
-          ? 'The desk did not take it.'
-          : 'The desk holds another value than it was sent; it may be one that it rounds.',
+          ? 'The desk did not accept it.'
+          : 'The desk reads back a different value; it may round this setting.',
     }));
 }
 

@@ -19,7 +19,7 @@ import { ZipFile } from 'yazl';
 import { savedScopes } from '../recall/saved-scope-store';
 import type { Database } from '../database/connect';
 import { deskRow, safesOf } from '../desk/desk-store';
-import { halls } from '../library/venue-store';
+import { venues } from '../library/venue-store';
 import { outboard } from '../library/outboard-store';
 import { outboardOfScene } from '../scenes/scene-outboard';
 import { loadParts } from '../library/part-store';
@@ -31,7 +31,7 @@ import { sceneView, sceneViews, type SceneRow } from '../scenes/scene-store';
 import { loadState, loadStates } from '../desk/strip-states';
 import type { FileStore } from '../database/file-store';
 import { stemRows } from '../sound/stem-store';
-import { wishes } from '../combine/mix-note-store';
+import { mixNotes } from '../combine/mix-note-store';
 
 /** Rows read with one statement. */
 const BATCH = 500;
@@ -44,7 +44,7 @@ export async function libraryFile(db: Database, ids: readonly string[]): Promise
   const profiles = [...new Set(presets.map(({ profileId }) => profileId))];
   return {
     format: LIBRARY,
-    version: 1,
+    version: 2,
     profiles: await Promise.all(profiles.map((id) => source(db, id))),
     presets,
   };
@@ -100,7 +100,7 @@ export async function buildArchive(
     .whereNull('scenes.binned_at')
     .whereNull('versions.binned_at')
     .where((q) => {
-      if (!request.kept) void q.where({ kind: 'scene' });
+      if (!request.autosaves) void q.where({ kind: 'scene' });
       if (request.versions) void q.whereIn('version_id', request.versions);
     })
     .orderBy('scenes.ordinal')
@@ -155,7 +155,7 @@ async function buildManifest(
     id: string;
     name: string;
     note: string;
-    work: 'working' | 'sent' | 'approved';
+    status: 'working' | 'sent' | 'approved';
     from_scene_id: string | null;
     follows_id: string | null;
   }[];
@@ -163,42 +163,45 @@ async function buildManifest(
   const origins = takes('presets') ? await presetOrigins(db, desk.id) : [];
   const { profiles, presets } = await libraryFile(db, [...new Set(origins.map(({ presetId }) => presetId))]);
   const stems = await stemRows(db, productionId);
-  const pins = (await db('pins').where({ desk_id: desk.id }).orderBy('place').pluck('scene_id')) as string[];
-  const asked = takes('wishes') ? (await Promise.all(versions.map(({ id }) => wishes(db, id)))).flat() : [];
+  const atHand = (await db('scenes_at_hand')
+    .where({ desk_id: desk.id })
+    .orderBy('place')
+    .pluck('scene_id')) as string[];
+  const asked = takes('mixNotes') ? (await Promise.all(versions.map(({ id }) => mixNotes(db, id)))).flat() : [];
   return {
     format: ARCHIVE,
-    version: 1,
+    version: 2,
     madeAt: new Date().toISOString(),
     profile: await source(db, profile.id),
     desk: { name: desk.name, mode: desk.mode, safes: safesOf(desk) as ArchiveHead['desk']['safes'] },
     production: { id: productionId, name: production.name, kind: production.kind, note: production.note },
-    versions: versions.map(({ id, name, note, work, from_scene_id, follows_id }) => {
+    versions: versions.map(({ id, name, note, status, from_scene_id, follows_id }) => {
       const own = rows.filter((row) => row.version_id === id);
       return {
         id,
         name,
         note,
-        work,
+        status,
         fromSceneId: from_scene_id,
         followsId: follows_id,
         scenes: own.map((row) => row.id),
-        kept: own.filter(({ kind }) => kind !== 'scene').length,
+        autosaves: own.filter(({ kind }) => kind !== 'scene').length,
       };
     }),
     parts: takes('parts') ? await loadParts(db, productionId) : {},
-    halls: takes('halls')
-      ? (await halls(db, productionId)).map(({ name, settings, takenAt }) => ({ name, settings, takenAt }))
+    venues: takes('venues')
+      ? (await venues(db, productionId)).map(({ name, settings, capturedAt }) => ({ name, settings, capturedAt }))
       : [],
     outboard: takes('outboard')
-      ? (await outboard(db, productionId)).map(({ name, knobs, note, photo }) => ({ name, knobs, note, photo }))
+      ? (await outboard(db, productionId)).map(({ name, controls, note, photo }) => ({ name, controls, note, photo }))
       : [],
-    wishes: asked.map(({ versionId, text, at, strip, who, state, sceneId }) => ({
+    mixNotes: asked.map(({ versionId, text, songSeconds, strip, requestedBy, status, sceneId }) => ({
       versionId,
       text,
-      at,
+      songSeconds,
       strip,
-      who,
-      state,
+      requestedBy,
+      status,
       sceneId,
     })),
     scopes: takes('scopes')
@@ -206,7 +209,7 @@ async function buildManifest(
       : [],
     profiles,
     presets,
-    pins: takes('pins') ? pins.filter((id) => rows.some((row) => row.id === id)) : [],
+    atHand: takes('atHand') ? atHand.filter((id) => rows.some((row) => row.id === id)) : [],
     stems: stems.map(({ strip, name, hash, rate, channels, depth, frames, gain, silent, peak }) => ({
       strip,
       name,
@@ -235,7 +238,10 @@ async function* sceneLines(db: Database, rows: readonly Chosen[], needed: Set<nu
       strip: string;
       strip_state_id: number;
     }[];
-    const moves = (await db('scene_moves').whereIn('scene_seq', seqs)) as { scene_seq: number; strip: string }[];
+    const moves = (await db('scene_changed_strips').whereIn('scene_seq', seqs)) as {
+      scene_seq: number;
+      strip: string;
+    }[];
     const kept = new Set((await db('scene_outboard').whereIn('scene_id', ids).pluck('scene_id')) as string[]);
     const [stateOf, movesOf] = [new Map<number, Map<string, number>>(), new Map<number, string[]>()];
     for (const { scene_seq, strip, strip_state_id } of strips)
@@ -262,7 +268,12 @@ async function* sceneLines(db: Database, rows: readonly Chosen[], needed: Set<nu
         madeAt: view.madeAt,
         moved: { settings: view.changed.settings, strips: movesOf.get(seq) ?? [] },
         outboard: kept.has(view.id)
-          ? (await outboardOfScene(db, view.id)).map(({ name, knobs, note, photo }) => ({ name, knobs, note, photo }))
+          ? (await outboardOfScene(db, view.id)).map(({ name, controls, note, photo }) => ({
+              name,
+              controls,
+              note,
+              photo,
+            }))
           : [],
         partial: view.partial,
         strips: Object.fromEntries(changed.map(([strip, id]) => [strip, prints.get(id) ?? ''])),
@@ -279,7 +290,7 @@ async function* stripLines(db: Database, needed: ReadonlySet<number>): AsyncGene
     const ids = new Set(all.slice(i, i + BATCH));
     const prints = await printsById(db, ids);
     for (const [id, settings] of await loadStates(db, ids))
-      yield `${JSON.stringify({ print: prints.get(id), settings })}\n`;
+      yield `${JSON.stringify({ fingerprint: prints.get(id), settings })}\n`;
   }
 }
 

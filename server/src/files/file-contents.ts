@@ -1,7 +1,8 @@
-import type { FileNode, FileView, LocalStatus } from '@old-echo/core/contracts/file-transfer';
+import type { FileNode, ImportView, LocalStatus } from '@old-echo/core/contracts/file-transfer';
 import type { ArchiveHead, LibraryFile } from '@old-echo/core/formats/file-shapes';
 import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
-import { plural, sectionName, SECTIONS } from '@old-echo/core/desk/format-value';
+import { plural, sectionName } from '@old-echo/core/phrases/format-value';
+import { SECTIONS } from '@old-echo/core/desk/sections';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
@@ -11,7 +12,7 @@ import { presets, presetDetail } from '../library/preset-store';
 import type { OpenedFile } from './open-file';
 import { sceneLike } from './scene-like';
 
-type FileContents = Pick<FileView, 'format' | 'what' | 'fits' | 'branches'>;
+type FileContents = Pick<ImportView, 'format' | 'what' | 'fits' | 'branches'>;
 
 const leaf = (id: string, name: string, under = '', here: LocalStatus | null = null): FileNode => ({
   id,
@@ -28,7 +29,7 @@ export async function describeContents(db: Database, opened: OpenedFile): Promis
     return {
       format: 'library',
       what: `${plural(library.presets.length, 'preset')} of a library.`,
-      fits: 'Presets land on any desk; what a desk does not have is told when they are put there.',
+      fits: 'Presets can be applied to any desk; what a desk does not have is listed before.',
       branches: await presetBranches(db, library.presets),
     };
   }
@@ -39,7 +40,7 @@ export async function describeContents(db: Database, opened: OpenedFile): Promis
     return {
       format: 'scene',
       what: `The scene ${scene.name}, of the desk ${made.name}.`,
-      fits: `${await fitsHere(db, made)}${twin ? ` It is here already, as ${sceneTitle(twin)}: imported again it becomes a copy.` : ''}`,
+      fits: `${await fitsHere(db, made)}${twin ? ` It is already here, as ${sceneTitle(twin)}: imported again it becomes a copy.` : ''}`,
       branches: [leaf('scene', scene.name, scene.note, twin ? 'same' : 'new'), ...sectionBranches(made)],
     };
   }
@@ -51,44 +52,46 @@ async function fitsHere(db: Database, made: Profile): Promise<string> {
   const desk = (await db('desks').where({ profile_id: made.id }).orderBy('place').first('name')) as
     { name: string } | undefined;
   return desk
-    ? `It lands in a song or show of ${desk.name}.`
-    : `No desk here is a ${made.name}: one is entered without a link, from where everything can be carried over to yours.`;
+    ? `It goes into a song or show of ${desk.name}.`
+    : `There is no ${made.name} here. One is added, not connected; carry its scenes over to your desk.`;
 }
 
 async function archiveInside(db: Database, head: ArchiveHead): Promise<FileContents> {
   const made = parseProfile(head.profile);
   const known = (await db('productions').where({ id: head.production.id }).first('id')) !== undefined;
   const versions = await Promise.all(
-    head.versions.map(async ({ id, name, scenes, kept }) =>
+    head.versions.map(async ({ id, name, scenes, autosaves }) =>
       leaf(
         `versions/${id}`,
         name,
-        `${plural(scenes.length - kept, 'scene')}${kept > 0 ? `, ${kept} kept by themselves` : ''}`,
+        `${plural(scenes.length - autosaves, 'scene')}${autosaves > 0 ? `, ${autosaves} autosaved` : ''}`,
         await scenesHere(db, scenes),
       ),
     ),
   );
   const scenes = head.versions.reduce((sum, version) => sum + version.scenes.length, 0);
   const more: FileNode[] = [
-    ...(head.wishes.length > 0 ? [leaf('wishes', 'Wishes', plural(head.wishes.length, 'wish', 'wishes'))] : []),
+    ...(head.mixNotes.length > 0 ? [leaf('mixNotes', 'Mix notes', plural(head.mixNotes.length, 'mix note'))] : []),
     ...(Object.keys(head.parts).length > 0
       ? [leaf('parts', 'Parts', plural(Object.keys(head.parts).length, 'strip'))]
       : []),
-    ...(head.halls.length > 0 ? [leaf('halls', 'Halls', head.halls.map(({ name }) => name).join(', '))] : []),
+    ...(head.venues.length > 0 ? [leaf('venues', 'Venues', head.venues.map(({ name }) => name).join(', '))] : []),
     ...(head.outboard.length > 0
-      ? [leaf('outboard', 'Beside the desk', head.outboard.map(({ name }) => name).join(', '))]
+      ? [leaf('outboard', 'Outboard gear', head.outboard.map(({ name }) => name).join(', '))]
       : []),
-    ...(head.scopes.length > 0 ? [leaf('scopes', 'Scopes', head.scopes.map(({ name }) => name).join(', '))] : []),
-    ...(head.pins.length > 0 ? [leaf('pins', 'Pins', plural(head.pins.length, 'scene'))] : []),
+    ...(head.scopes.length > 0
+      ? [leaf('scopes', 'Recall scopes', head.scopes.map(({ name }) => name).join(', '))]
+      : []),
+    ...(head.atHand.length > 0 ? [leaf('atHand', 'Scenes at hand', plural(head.atHand.length, 'scene'))] : []),
     ...(head.desk.safes.length > 0
-      ? [leaf('safes', 'Safes of the desk', 'They are put on the desk only where it has none')]
+      ? [leaf('safes', 'Safes of the desk', 'Set on the desk only where it has none')]
       : []),
     ...(head.stems.length > 0 && head.sound ? [leaf('sound', 'Sound', plural(head.stems.length, 'stem'))] : []),
   ];
   return {
     format: 'archive',
     what: `The ${head.production.kind} ${head.production.name}, of the desk ${head.desk.name}: ${plural(scenes, 'scene')}.`,
-    fits: `${await fitsHere(db, made)}${known ? ' It is here already, so it becomes a copy.' : ''}`,
+    fits: `${await fitsHere(db, made)}${known ? ' It is already here, so it becomes a copy.' : ''}`,
     branches: [
       { ...leaf('versions', 'Versions'), children: versions },
       ...(more.length > 0 ? [{ ...leaf('more', 'What belongs to it'), children: more }] : []),

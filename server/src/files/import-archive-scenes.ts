@@ -1,10 +1,9 @@
-import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { isWhole, type StripState } from '@old-echo/core/desk/state';
 import {
   ENTRIES,
-  sceneLineShape,
-  stripLineShape,
+  readSceneLine,
+  readStripLine,
   type ArchiveHead,
   type SceneLine,
 } from '@old-echo/core/formats/file-shapes';
@@ -16,14 +15,14 @@ import type { Database } from '../database/connect';
 import { recordChanges } from '../scenes/insert-scene';
 import { storeStrips } from '../desk/strip-states';
 import { jsonLines, invalidFile, type OpenArchive } from './open-file';
-import type { ReportProgress } from './import-context';
+import type { ReportProgress } from '../jobs/run-job';
 import { importStrip, partOf } from './import-target';
 
 /** Every strip state of an archive as JSON by fingerprint; each is what its fingerprint says. */
-export async function bringStrips(archive: OpenArchive): Promise<Map<string, string>> {
+export async function readStripStates(archive: OpenArchive): Promise<Map<string, string>> {
   const states = new Map<string, string>();
   for await (const { json, where } of jsonLines(archive, ENTRIES.strips)) {
-    const { print, settings } = parseShape(stripLineShape, json);
+    const { fingerprint: print, settings } = readStripLine(json);
     if (fingerprint(settings) !== print) throw invalidFile(`${where} is not what its fingerprint says.`, where);
     states.set(print, JSON.stringify(settings));
   }
@@ -38,7 +37,7 @@ interface Scenes {
   readonly sections: ReadonlySet<string> | null;
   readonly prints: ReadonlyMap<string, string>;
   readonly total: number;
-  readonly beat: ReportProgress;
+  readonly report: ReportProgress;
 }
 
 /** Strip states that are held read, of all that an archive may have. */
@@ -47,8 +46,8 @@ const STATE_CACHE_SIZE = 2000;
 /** How often it is told how far it is, in scenes. */
 const PROGRESS_EVERY = 20;
 
-export async function bringScenes(tx: Database, archive: OpenArchive, into: Scenes): Promise<void> {
-  const { profile, production, versions, here, sections, prints, total, beat } = into;
+export async function importScenes(tx: Database, archive: OpenArchive, into: Scenes): Promise<void> {
+  const { profile, production, versions, here, sections, prints, total, report } = into;
   const wanted = new Set(versions.map(({ id }) => id));
   const chosen = new Set(versions.flatMap(({ scenes }) => scenes));
   const made = new Set<string>();
@@ -69,8 +68,8 @@ export async function bringScenes(tx: Database, archive: OpenArchive, into: Scen
   let [state, numbered, before] = [none, 0, undefined as string | undefined];
   const numbers = new Set<number>([0]);
   for await (const { json, where } of jsonLines(archive, ENTRIES.scenes)) {
-    const line = parseShape(sceneLineShape, json) as SceneLine;
-    // What was kept by itself had numbers in files of earlier days; it has a place only.
+    const line = readSceneLine(json);
+    // What was autosaved had numbers in files of earlier days; it has a place only.
     const number = line.kind === 'scene' ? line.number : 0;
     if (number > 0 && numbers.has(number)) throw invalidFile(`${where} has the number of another scene.`, where);
     numbers.add(number);
@@ -82,7 +81,7 @@ export async function bringScenes(tx: Database, archive: OpenArchive, into: Scen
     const missing = line.partial ? undefined : profile.strips.find((strip) => state[strip] === undefined);
     if (missing !== undefined) throw invalidFile(`${where}: ${profile.plainNames[missing]} is missing.`, where);
     if (!wanted.has(line.versionId) || !chosen.has(line.id)) continue;
-    if (numbered % PROGRESS_EVERY === 0) await beat(numbered, total);
+    if (numbered % PROGRESS_EVERY === 0) await report(numbered, total);
     numbered++;
     const id = here(line.id);
     const held = partOf(line.partial ? changed : Object.entries(state));
@@ -100,7 +99,7 @@ export async function bringScenes(tx: Database, archive: OpenArchive, into: Scen
   }
   if (numbered < total)
     throw invalidFile(
-      `${ENTRIES.scenes} holds ${numbered} of ${total} scenes: the archive breaks off.`,
+      `${ENTRIES.scenes} holds ${numbered} of ${total} scenes: the archive is incomplete.`,
       ENTRIES.scenes,
     );
   await tx('productions')

@@ -6,42 +6,44 @@ import { newId } from '../database/new-id';
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { productionMustBeUnlocked } from '../desk/show-lock';
+import { mixNoteColumns } from '../combine/mix-note-store';
 import { binProduction } from '../scenes/production-store';
 import { invalidFile, type OpenArchive } from './open-file';
-import type { BroughtIn, Tools } from './import-context';
-import { bringPresets, bringPreset } from './import-presets';
+import type { ImportResult, Tools } from './import-context';
+import { importPresets, importPreset } from './import-presets';
 import { findOrAddProfile, findOrAddDesk, chosenSections } from './import-target';
-import { isWav, isPicture, bringFile } from './import-media';
-import { bringStrips, bringScenes } from './import-archive-scenes';
+import { isWav, isPicture, importMedia } from './import-media';
+import { readStripStates, importScenes } from './import-archive-scenes';
 
 /** What comes in only with the song or show that it belongs to. */
-const WITH_A_VERSION = ['wishes', 'parts', 'halls', 'outboard', 'sound'];
+const WITH_A_VERSION = ['mixNotes', 'parts', 'venues', 'outboard', 'sound'];
 
-export async function bringArchive(
+export async function importArchive(
   tools: Tools,
   archive: OpenArchive,
   take: ReadonlySet<string>,
   replace: boolean,
-): Promise<BroughtIn> {
-  const { db, files, beat } = tools;
+): Promise<ImportResult> {
+  const { db, files, report } = tools;
   const { head } = archive;
   const versions = head.versions.filter(({ id }) => take.has(`versions/${id}`));
   if (versions.length === 0) {
     if (WITH_A_VERSION.some((what) => take.has(what)))
       throw invalidFile(
-        'Wishes, parts, halls, devices and stems belong to a version.',
+        'Mix notes, parts, venues, outboard gear and stems belong to a version.',
         'take',
         'Choose a version as well.',
       );
-    return bringPresets(tools, head, take, replace);
+    return importPresets(tools, head, take, replace);
   }
   // Files are named by their content: one that is left behind by a failure harms nothing, and is found again.
   if (take.has('sound') && head.sound)
-    for (const { hash } of head.stems) await bringFile(archive, soundEntry(hash), files.stem(hash), hash, files, isWav);
+    for (const { hash } of head.stems)
+      await importMedia(archive, soundEntry(hash), files.stem(hash), hash, files, isWav);
   if (take.has('outboard'))
     for (const { photo } of head.outboard)
       if (photo !== null && archive.entries.has(photoEntry(photo)))
-        await bringFile(archive, photoEntry(photo), files.photo(photo), photo, files, isPicture);
+        await importMedia(archive, photoEntry(photo), files.photo(photo), photo, files, isPicture);
   const total = versions.reduce((sum, { scenes }) => sum + scenes.length, 0);
   let production = head.production.id;
   await inTransaction(db, async (tx) => {
@@ -60,16 +62,16 @@ export async function bringArchive(
     const ids = await newIds(tx, known !== undefined, head, versions);
     const here = (id: string) => ids.get(id) ?? id;
     await importMetadata(tx, head, { production, deskId, versions, here, take });
-    const prints = await bringStrips(archive);
-    await bringScenes(tx, archive, { profile, production, versions, here, sections, prints, total, beat });
+    const prints = await readStripStates(archive);
+    await importScenes(tx, archive, { profile, production, versions, here, sections, prints, total, report });
     await importAttachments(tx, head, { production, deskId, versions, here, take, replace });
   });
   return {
-    href: `/mixes/${production}`,
+    resultPath: `/mixes/${production}`,
     note:
       production === head.production.id || replace
         ? ''
-        : `${head.production.name} was here already: this is a copy of it.`,
+        : `${head.production.name} was already here: this is a copy of it.`,
   };
 }
 
@@ -115,7 +117,7 @@ async function importMetadata(
   const taken = (await tx('productions').whereNull('binned_at').pluck('name')) as string[];
   const [{ place }] = (await tx('productions').max({ place: 'place' })) as [{ place: number | null }];
   const { name, kind, note } = head.production;
-  const called = taken.includes(name) ? uniqueName(`${name}, from a file`, taken) : name;
+  const called = taken.includes(name) ? uniqueName(`${name} (imported)`, taken) : name;
   await tx('productions').insert({
     id: production,
     desk_id: deskId,
@@ -125,12 +127,12 @@ async function importMetadata(
     place: (place ?? -1) + 1,
   });
   await tx('versions').insert(
-    versions.map(({ id, name: version, note: words, work }, at) => ({
+    versions.map(({ id, name: version, note: words, status }, at) => ({
       id: here(id),
       production_id: production,
       name: version,
       note: words,
-      work,
+      status,
       place: at,
     })),
   );
@@ -150,11 +152,11 @@ async function importAttachments(
         from_scene_id: fromSceneId !== null && scenes.has(fromSceneId) ? here(fromSceneId) : null,
         follows_id: followsId !== null && chosen.has(followsId) ? here(followsId) : null,
       });
-  if (take.has('wishes'))
-    for (const { versionId, sceneId, ...wish } of head.wishes)
+  if (take.has('mixNotes'))
+    for (const { versionId, sceneId, ...mixNote } of head.mixNotes)
       if (chosen.has(versionId))
-        await tx('wishes').insert({
-          ...wish,
+        await tx('mix_notes').insert({
+          ...mixNoteColumns(mixNote),
           id: newId(),
           version_id: here(versionId),
           scene_id: sceneId !== null && scenes.has(sceneId) ? here(sceneId) : null,
@@ -168,28 +170,28 @@ async function importAttachments(
     }));
     if (rows.length > 0) await tx('parts').insert(rows);
   }
-  if (take.has('halls'))
-    for (const { name, settings, takenAt } of head.halls)
-      await tx('halls').insert({
+  if (take.has('venues'))
+    for (const { name, settings, capturedAt } of head.venues)
+      await tx('venues').insert({
         id: newId(),
         production_id: production,
         name,
         settings: JSON.stringify(settings),
-        taken_at: takenAt === null ? null : new Date(takenAt),
+        captured_at: capturedAt === null ? null : new Date(capturedAt),
       });
   if (take.has('outboard'))
-    for (const { name, knobs, note, photo } of head.outboard)
+    for (const { name, controls, note, photo } of head.outboard)
       await tx('outboard').insert({
         id: newId(),
         production_id: production,
         name,
-        knobs: JSON.stringify(knobs),
+        controls: JSON.stringify(controls),
         note,
         photo,
       });
   if (take.has('scopes'))
     for (const { name, scope } of head.scopes)
-      await tx('scopes')
+      await tx('saved_scopes')
         .insert({ id: newId(), profile_id: parseProfile(head.profile).id, name, scope: JSON.stringify(scope) })
         .onConflict(['profile_id', 'name'])
         .ignore();
@@ -197,16 +199,16 @@ async function importAttachments(
     await tx('desks')
       .where({ id: deskId, safes: '[]' })
       .update({ safes: JSON.stringify(head.desk.safes) });
-  if (take.has('pins')) await bringPins(tx, deskId, head.pins.filter((id) => scenes.has(id)).map(here));
+  if (take.has('atHand')) await importScenesAtHand(tx, deskId, head.atHand.filter((id) => scenes.has(id)).map(here));
   if (take.has('sound') && head.sound && head.stems.length > 0)
     await tx('stems').insert(head.stems.map((stem) => ({ ...stem, production_id: production, made_at: new Date() })));
   for (const profile of head.profiles) await findOrAddProfile(tx, profile);
   for (const [i, preset] of head.presets.entries())
-    if (take.has(`presets/${i}`)) await bringPreset(tx, preset, replace);
+    if (take.has(`presets/${i}`)) await importPreset(tx, preset, replace);
 }
 
-/** Pins go where there are none yet. */
-async function bringPins(tx: Database, deskId: string, scenes: readonly string[]): Promise<void> {
-  if (scenes.length === 0 || (await tx('pins').where({ desk_id: deskId }).first('scene_id'))) return;
-  await tx('pins').insert(scenes.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
+/** Scenes at hand are taken over where there are none yet. */
+async function importScenesAtHand(tx: Database, deskId: string, scenes: readonly string[]): Promise<void> {
+  if (scenes.length === 0 || (await tx('scenes_at_hand').where({ desk_id: deskId }).first('scene_id'))) return;
+  await tx('scenes_at_hand').insert(scenes.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
 }

@@ -1,10 +1,10 @@
 import type { ImportRequest } from '@old-echo/core/contracts/file-transfer';
 
 import type { OpenedFile } from './open-file';
-import type { BroughtIn, Tools } from './import-context';
-import { bringPresets } from './import-presets';
-import { bringScene } from './import-scene';
-import { bringArchive } from './import-archive';
+import type { ImportResult, Tools } from './import-context';
+import { importPresets } from './import-presets';
+import { importSceneFile } from './import-scene';
+import { importArchive } from './import-archive';
 
 /**
  * Brings what was chosen of a file in, whole or not at all. What is here already becomes a copy with a name of its own, unless
@@ -12,9 +12,9 @@ import { bringArchive } from './import-archive';
  * @returns where it went, in the app, and what there is to say about it, in sentences
  * @throws Fault `refused-input` with what and where, `protected` where something to be replaced is
  */
-export async function bringIn(tools: Tools, opened: OpenedFile, request: ImportRequest): Promise<BroughtIn> {
+export async function importFile(tools: Tools, opened: OpenedFile, request: ImportRequest): Promise<ImportResult> {
   const take = new Set(request.take);
-  if (opened.format === 'library') return bringPresets(tools, opened.library, take, request.replace);
-  if (opened.format === 'scene') return bringScene(tools, opened.scene, take);
-  return bringArchive(tools, opened.archive, take, request.replace);
+  if (opened.format === 'library') return importPresets(tools, opened.library, take, request.replace);
+  if (opened.format === 'scene') return importSceneFile(tools, opened.scene, take);
+  return importArchive(tools, opened.archive, take, request.replace);
 }

@@ -23,7 +23,7 @@ export const isWav = async (path: string): Promise<boolean> => {
 export const isPicture = async (path: string): Promise<boolean> => pictureType(await readFile(path)) !== undefined;
 
 /** Takes a file out of an archive, if it is what its name says. */
-export async function bringFile(
+export async function importMedia(
   archive: OpenArchive,
   entry: string,
   to: string,

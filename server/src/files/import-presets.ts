@@ -1,35 +1,35 @@
 import type { NewPreset } from '@old-echo/core/contracts/preset';
 import type { State } from '@old-echo/core/desk/state';
 import type { LibraryFile } from '@old-echo/core/formats/file-shapes';
-import { plural } from '@old-echo/core/desk/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { validateContent, insertPreset, presetDetail } from '../library/preset-store';
 import { readStoredProfile } from '../desk/profile-store';
-import type { BroughtIn, Tools } from './import-context';
+import type { ImportResult, Tools } from './import-context';
 import { findOrAddProfile } from './import-target';
 
-export async function bringPresets(
-  { db, beat }: Tools,
+export async function importPresets(
+  { db, report }: Tools,
   { profiles, presets: list }: Pick<LibraryFile, 'profiles' | 'presets'>,
   take: ReadonlySet<string>,
   replace: boolean,
-): Promise<BroughtIn> {
+): Promise<ImportResult> {
   const chosen = list.filter((_, i) => take.has(`presets/${i}`));
   const landed: string[] = [];
   let known = 0;
   await inTransaction(db, async (tx) => {
     for (const profile of profiles) await findOrAddProfile(tx, profile);
     for (const [done, preset] of chosen.entries()) {
-      await beat(done, chosen.length);
-      const { id, isNew } = await bringPreset(tx, preset, replace);
+      await report(done, chosen.length);
+      const { id, isNew } = await importPreset(tx, preset, replace);
       landed.push(id);
       if (!isNew) known++;
     }
   });
-  return { href: `/library/${landed.at(-1) ?? ''}`, note: alreadyHere(known, chosen.length) };
+  return { resultPath: `/library/${landed.at(-1) ?? ''}`, note: alreadyHere(known, chosen.length) };
 }
 
 /** "2 of 3 presets were here already, just so, and stay as they are." */
@@ -37,11 +37,11 @@ const alreadyHere = (known: number, of: number): string =>
   known === 0
     ? ''
     : known === of
-      ? `${of === 1 ? 'It was' : 'All of them were'} here already, just so. Nothing had to be imported.`
-      : `${known} of ${plural(of, 'preset')} ${known === 1 ? 'was' : 'were'} here already, just so, and ${known === 1 ? 'stays' : 'stay'} once.`;
+      ? `${of === 1 ? 'It was' : 'All of them were'} already here, unchanged. Nothing had to be imported.`
+      : `${known} of ${plural(of, 'preset')} ${known === 1 ? 'was' : 'were'} already here, unchanged, and ${known === 1 ? 'stays' : 'stay'} once.`;
 
 /** One preset; one that is here already as it is, is left alone. */
-export async function bringPreset(
+export async function importPreset(
   tx: Database,
   preset: LibraryFile['presets'][number],
   replace: boolean,

@@ -9,15 +9,15 @@ import { writeScene } from '../scenes/insert-scene';
 import { invalidFile } from './open-file';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 
-import type { BroughtIn, Tools } from './import-context';
+import type { ImportResult, Tools } from './import-context';
 import { sceneLike, type TwinScene } from './scene-like';
 import { findOrAddProfile, findOrAddDesk, importStrip, partOf, chosenSections } from './import-target';
 
-export async function bringScene(
+export async function importSceneFile(
   { db }: Tools,
   { profile: source, scene }: SceneFile,
   take: ReadonlySet<string>,
-): Promise<BroughtIn> {
+): Promise<ImportResult> {
   const id = newId();
   let production = '';
   let twin: TwinScene | undefined;
@@ -61,8 +61,8 @@ export async function bringScene(
       .update({ scope: scope && JSON.stringify(scope) });
   });
   return {
-    href: `/mixes/${production}/scene/${id}`,
-    note: twin ? `It was here already, as ${sceneTitle(twin)}: this is a copy of it.` : '',
+    resultPath: `/mixes/${production}/scene/${id}`,
+    note: twin ? `It was already here, as ${sceneTitle(twin)}: this is a copy of it.` : '',
   };
 }
 

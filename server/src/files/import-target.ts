@@ -15,9 +15,9 @@ export async function findOrAddProfile(tx: Database, source: unknown): Promise<P
   if (!row) await insertProfile(tx, source);
   else if (!hasAllOf(parseProfile(JSON.parse(row.source)), profile))
     throw invalidFile(
-      `The file is of another kind of ${profile.name} than the one that is known here.`,
+      `The file’s ${profile.name} differs from the one here.`,
       'profile',
-      'Nothing was brought in. Its desk has other settings, or other ranges.',
+      'Nothing was imported. Its desk has other settings, or other ranges.',
     );
   return profile;
 }

@@ -42,7 +42,7 @@ const LIMITS: readonly (readonly [name: RegExp, bytes: number])[] = [
 /** The most entries: a head, two lists, a stem for each strip, photos. */
 const MOST_ENTRIES = 2000;
 
-const NOTHING = 'Nothing was brought in.';
+const NOTHING = 'Nothing was imported.';
 
 export const invalidFile = (message: string, where?: string, advice = NOTHING): Fault =>
   new Fault('refused-input', message, advice, where);
@@ -60,12 +60,12 @@ export async function openFile(path: string): Promise<OpenedFile> {
   await handle.read(first, 0, 4, 0).finally(() => handle.close());
   if (first.toString('latin1') === 'PK\u0003\u0004') return { format: 'archive', archive: await openArchive(path) };
   if (size > MAX_JSON_BYTES)
-    throw invalidFile(`The file has ${(size / 1e6).toFixed(0)} MB; ${MAX_JSON_BYTES / 1e6} MB of JSON are the most.`);
+    throw invalidFile(`The file is ${(size / 1e6).toFixed(0)} MB; the limit for JSON is ${MAX_JSON_BYTES / 1e6} MB.`);
   const json = parsed(await readFile(path, 'utf8'));
   const format = typeof json === 'object' && json !== null && 'format' in json ? json.format : undefined;
   if (format === LIBRARY) return { format: 'library', library: readLibraryFile(json) };
   if (format === SCENE) return { format: 'scene', scene: readSceneFile(json) };
-  throw invalidFile('This is no file of Old Echo: it is neither a library, nor a scene, nor an archive.', 'format');
+  throw invalidFile('Not an Old Echo file: no library, scene or archive.', 'format');
 }
 
 function parsed(text: string): unknown {
@@ -73,7 +73,7 @@ function parsed(text: string): unknown {
     return JSON.parse(text);
   } catch (error) {
     throw invalidFile(
-      `The file breaks off or is not JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.`,
+      `The file is incomplete or not JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.`,
     );
   }
 }
@@ -111,7 +111,7 @@ const corruptArchive = (error: unknown, where?: string): Fault =>
   error instanceof Fault
     ? error
     : invalidFile(
-        `The archive is damaged or breaks off${where ? ` in ${where}` : ''}: ${error instanceof Error ? error.message : 'it cannot be read'}.`,
+        `The archive is damaged or incomplete${where ? ` in ${where}` : ''}: ${error instanceof Error ? error.message : 'it cannot be read'}.`,
         where,
       );
 
@@ -125,11 +125,11 @@ function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
       const limit = LIMITS.find(([name]) => name.test(entry.fileName))?.[1];
       total += entry.uncompressedSize;
       if (limit === undefined)
-        return fail(invalidFile(`${entry.fileName} does not belong into an archive.`, entry.fileName));
+        return fail(invalidFile(`Unexpected file in the archive: ${entry.fileName}.`, entry.fileName));
       if (entry.uncompressedSize > limit || total > MAX_ARCHIVE_BYTES)
         return fail(
           invalidFile(
-            `${entry.fileName} would become ${(entry.uncompressedSize / 1e6).toFixed(0)} MB; ${limit / 1e6} MB are the most.`,
+            `${entry.fileName} would unpack to ${(entry.uncompressedSize / 1e6).toFixed(0)} MB; the limit is ${limit / 1e6} MB.`,
             entry.fileName,
           ),
         );

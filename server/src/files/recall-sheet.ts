@@ -1,7 +1,7 @@
 import { defaultValue, stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { sectionName, settingName, formatValue } from '@old-echo/core/desk/format-value';
+import { sectionName, settingName, formatValue } from '@old-echo/core/phrases/format-value';
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import { diffStates } from '@old-echo/core/desk/diff-states';
 import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
@@ -53,7 +53,7 @@ export function recallSheet(profile: Profile, { title, note, state, outboard, ph
   });
   return printedPage(
     title,
-    `<p>${escapeHtml(note)}</p><p>Strips in use, on ${escapeHtml(profile.name)}. What is not listed is as on an untouched desk, belongs to a processor that is off, or is not part of the scene.</p>
+    `<p>${escapeHtml(note)}</p><p>Strips in use on ${escapeHtml(profile.name)}. Left out: defaults, and processors that are off.</p>
 ${strips.join('\n')}${outboardSection(outboard, photos)}`,
   );
 }
@@ -87,12 +87,14 @@ function isIdle(strip: Readonly<Record<string, unknown>>, key: string): boolean 
 /** What no desk stores. */
 function outboardSection(outboard: readonly OutboardView[], photos: string): string {
   if (outboard.length === 0) return '';
-  const devices = outboard.map(({ name, knobs, note, photo }) => {
-    const rows = knobs.map((knob) => `<tr><td>${escapeHtml(knob.name)}<td><b>${escapeHtml(knob.value)}</b>`);
+  const devices = outboard.map(({ name, controls, note, photo }) => {
+    const rows = controls.map(
+      (control) => `<tr><td>${escapeHtml(control.name)}<td><b>${escapeHtml(control.value)}</b>`,
+    );
     const picture = photo === null ? '' : `<img src="${photos}/${photo}" alt="Photo of ${escapeHtml(name)}">`;
     return `<section><h2>${escapeHtml(name)}</h2><p>${escapeHtml(note)}</p><table>${rows.join('')}</table>${picture}</section>`;
   });
-  return `<h1>Beside the desk</h1>${devices.join('\n')}`;
+  return `<h1>Outboard gear</h1>${devices.join('\n')}`;
 }
 
 /** The differences of two scenes for paper: what was, what is, strip by strip. */

@@ -11,13 +11,13 @@ import { idShape } from '@old-echo/core/fault/text-shapes';
 import { DEPTHS } from '@old-echo/core/signal/wav';
 import type { State } from '@old-echo/core/desk/state';
 import { safesShape } from '@old-echo/core/recall/scope-rules';
-import { newWishShape } from '@old-echo/core/contracts/mix-note';
+import { newMixNoteShape } from '@old-echo/core/contracts/mix-note';
 
 import type { Database } from '../database/connect';
 import { insertProfile, readStoredProfile } from '../desk/profile-store';
 import { insertPreset } from '../library/preset-store';
 import { insertScene } from '../scenes/insert-scene';
-import { newWish } from '../combine/mix-note-store';
+import { addMixNote } from '../combine/mix-note-store';
 
 const sceneShape = object({
   id: idShape.required(),
@@ -27,7 +27,7 @@ const sceneShape = object({
   kind: string().oneOf(SCENE_KINDS).default('scene'),
   tags: array(string().required()).default([]),
   protected: boolean().default(false),
-  pinned: boolean().default(false),
+  isAtHand: boolean().default(false),
   madeAt: date().required(),
   parents: array(idShape.required()).required(),
   state: lazy(() => mixed<State>().required()),
@@ -39,10 +39,10 @@ const versionShape = object({
   id: idShape.required(),
   name: string().required(),
   note: string().default(''),
-  work: string().oneOf(VERSION_STATUSES).default('working'),
+  status: string().oneOf(VERSION_STATUSES).default('working'),
   fromSceneId: idShape.nullable().default(null),
   followsId: idShape.nullable().default(null),
-  wishes: array(newWishShape.omit(['versionId'])).default([]),
+  mixNotes: array(newMixNoteShape.omit(['versionId'])).default([]),
   scenes: array(sceneShape).required(),
 });
 
@@ -125,7 +125,7 @@ async function seedVersions(
       production_id: production.id,
       name: version.name,
       note: version.note,
-      work: version.work,
+      status: version.status,
       place,
     });
   // In order of time, so that numbers count up and parents exist before their children.
@@ -133,16 +133,17 @@ async function seedVersions(
     version.scenes.map((scene) => ({ ...scene, versionId: version.id })),
   );
   scenes.sort((a, b) => a.madeAt.getTime() - b.madeAt.getTime());
-  let pins = 0;
-  for (const { stands, pinned, protected: safe, ...scene } of scenes) {
+  let atHand = 0;
+  for (const { stands, isAtHand, protected: safe, ...scene } of scenes) {
     await insertScene(db, profile, scene);
     if (safe) await db('scenes').where({ id: scene.id }).update({ protected: true });
-    if (pinned) await db('pins').insert({ desk_id: production.deskId, scene_id: scene.id, place: pins++ });
+    if (isAtHand)
+      await db('scenes_at_hand').insert({ desk_id: production.deskId, scene_id: scene.id, place: atHand++ });
     if (stands) await db('desks').where({ id: production.deskId }).update({ scene_id: scene.id });
   }
   for (const version of production.versions) {
     const { id, fromSceneId, followsId } = version;
     await db('versions').where({ id }).update({ from_scene_id: fromSceneId, follows_id: followsId });
-    for (const wish of version.wishes) await newWish(db, { ...wish, versionId: id });
+    for (const mixNote of version.mixNotes) await addMixNote(db, { ...mixNote, versionId: id });
   }
 }

@@ -1,3 +1,4 @@
+import type { ServerContext } from '../desk/server-context';
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
 import express, { Router } from 'express';
@@ -26,7 +27,7 @@ const sheetPairShape = object({ a: idShape.required(), b: idShape.required() }).
 const LARGEST_LIST = 1_000_000;
 
 /** What leaves Old Echo on paper and in lists: recall sheets, differences, strip lists. */
-export function sheetRoutes(db: Database): Router {
+export function sheetRoutes({ db }: ServerContext): Router {
   const sceneOf = async (id: string) => {
     const { productionId, number, name, note } = await sceneView(db, id);
     const [profile, state, outboard] = await Promise.all([
@@ -41,7 +42,7 @@ export function sheetRoutes(db: Database): Router {
     const { a, b } = parseShape(sheetPairShape, query);
     const [one, other] = [await sceneOf(a), await sceneOf(b)];
     if (one.profile.id !== other.profile.id)
-      throw new Fault('refused-input', 'These scenes are of two kinds of desk.', 'Carry one over first.', 'b');
+      throw new Fault('refused-input', 'These scenes are from different desk models.', 'Carry one over first.', 'b');
     return { profile: one.profile, a: one.scene, b: other.scene };
   };
   return Router()
@@ -60,7 +61,7 @@ export function sheetRoutes(db: Database): Router {
         .type('application/json-patch+json')
         .send(JSON.stringify(createPatch(a.state, b.state)));
     })
-    .get('/strips/:production', async (req, res) => {
+    .get('/input-list/:production', async (req, res) => {
       const { profile, state } = await newestOf(db, req.params.production);
       const rows = inputList(profile, state, await loadParts(db, req.params.production));
       res
@@ -76,7 +77,7 @@ export function sheetRoutes(db: Database): Router {
           }),
         );
     })
-    .post('/strips/:production', express.text({ type: 'text/csv', limit: LARGEST_LIST }), async (req, res) => {
+    .post('/input-list/:production', express.text({ type: 'text/csv', limit: LARGEST_LIST }), async (req, res) => {
       const { profile, state } = await newestOf(db, req.params.production);
       res.json(parseInputList(profile, state, readRows(typeof req.body === 'string' ? req.body : '')));
     });

@@ -48,24 +48,20 @@ function faultFromError(error: unknown): Fault {
   if (DISK_FULL_CODES.has(code))
     return new Fault(
       'disk-full',
-      'There is no room left for the database.',
-      'Nothing was written, and everything written before is safe. Make room on its disk, or empty the bin, then try again.',
+      'The database’s disk is full.',
+      'Nothing was written; what was saved is safe. Free some space, or empty the bin, then try again.',
     );
   if (DISCONNECTED_CODES.has(code))
-    return new Fault(
-      'unavailable',
-      'The database does not answer.',
-      'Nothing was changed. Look whether it is running, then try again.',
-    );
+    return new Fault('unavailable', 'The database does not answer.', 'Check that it is running, then try again.');
   const status = error instanceof Error && 'status' in error ? error.status : undefined;
   if (status === 413)
-    return new Fault('refused-input', 'That is larger than Old Echo takes at once.', 'Send less at a time.');
-  if (status === 404) return new Fault('not-found', 'There is nothing at this address.', 'Go back to the desk.');
+    return new Fault('refused-input', 'That is larger than Old Echo accepts at once.', 'Send less at a time.');
+  if (status === 404) return new Fault('not-found', 'There is no such page.', 'Go back to the desk.');
   if (status === 400)
     return new Fault(
       'refused-input',
       'What was sent is not readable JSON.',
       'Nothing was changed. Correct it and try again.',
     );
-  return new Fault('unavailable', 'Old Echo failed to do that.', 'Nothing was lost. Try again; the log says more.');
+  return new Fault('unavailable', 'That did not work.', 'Try again; the server’s log has details.');
 }

@@ -5,14 +5,14 @@ import { printedPage } from '../http/printed-page';
 
 const WHY = {
   part: 'same part',
-  name: 'like name',
+  name: 'similar name',
   free: 'free strip',
-  hand: 'by hand',
-  none: 'no strip left',
+  hand: 'your choice',
+  none: 'left behind',
 } as const;
 
 /** What became of each strip, for paper. */
-export function carryReport({ title, matches, lines, total }: ConversionView): string {
+export function conversionReportHtml({ title, matches, lines, total }: ConversionView): string {
   const rows = matches.map(({ fromName, to, toName, why }) => {
     const own = lines.filter(({ strip }) => strip === to);
     const told = own.map(
@@ -23,6 +23,6 @@ export function carryReport({ title, matches, lines, total }: ConversionView): s
   return printedPage(
     title,
     `<p>${total} ${total === 1 ? 'scene' : 'scenes'} carried over.</p>
-<table><tr><th>Strip<th>Goes to<th>Because<th>Not as it was${rows.join('')}</table>`,
+<table><tr><th>Strip<th>Goes to<th>Matched by<th>Changed or left behind${rows.join('')}</table>`,
   );
 }

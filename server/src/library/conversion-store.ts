@@ -1,52 +1,41 @@
-import { mergeReports, type ReportLine } from '@old-echo/core/library/conversion-report';
+import { mergeReports, type ReportLine } from '@old-echo/core/phrases/conversion-report';
 import type { StartConversion, ConversionView, NamedMatch } from '@old-echo/core/contracts/conversion';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { Fault } from '@old-echo/core/fault/fault';
 import { uniqueName } from '@old-echo/core/fault/text-shapes';
-import type { Logger } from 'pino';
 import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { untilWritten } from '../database/until-written';
 import { insertProduction } from '../scenes/production-store';
-import type { BackgroundTasks } from '../jobs/background-tasks';
+import { claimJob, findJob } from '../jobs/job-store';
+import { runJob, type ReportProgress } from '../jobs/run-job';
 import { insertScene } from '../scenes/insert-scene';
 import { removeScenes } from '../scenes/delete-scenes';
 import { loadState } from '../desk/strip-states';
-import type { DeskConnections } from '../desk/desk-connections';
+import type { ServerContext } from '../desk/server-context';
 import { planConversion, saveManualMatches, type ConversionPlan } from './plan-conversion';
-
-/** After this long without a sign of life nobody works on it any more, in ms. */
-const SILENT = 20_000;
 
 interface Row {
   readonly id: string;
   readonly title: string;
-  readonly status: ConversionView['status'];
-  readonly done: number;
-  readonly total: number;
-  readonly why: string;
-  readonly cancel: 0 | 1;
   readonly production_id: string | null;
   readonly scene_id: string | null;
   readonly report: string;
-  readonly beat_at: Date;
 }
 
 /** @throws Fault `not-found` */
-export async function carrying(db: Database, id: string): Promise<ConversionView> {
-  const row = await db<Row>('carryings').where({ id }).first();
-  if (!row) throw new Fault('not-found', 'Nothing is being carried over there.', 'Begin again from the mixes.');
-  const dead = row.status === 'running' && Date.now() - row.beat_at.getTime() > SILENT;
+export async function conversion(db: Database, id: string): Promise<ConversionView> {
+  const row = await db<Row>('conversions').where({ id }).first();
+  if (!row) throw new Fault('not-found', 'This carry-over no longer exists.', 'Begin again from the mixes.');
+  const job = await findJob(db, id, 'Old Echo stopped during it. What was created by then can be binned.');
+  if (!job) throw new Fault('not-found', 'This carry-over no longer exists.', 'Begin again from the mixes.');
   const { matches, lines } = JSON.parse(row.report) as { matches: NamedMatch[]; lines: ReportLine[] };
   return {
+    ...job,
     id,
     title: row.title,
-    status: dead ? 'failed' : row.status,
-    done: row.done,
-    total: row.total,
-    why: dead ? 'Old Echo stopped in the middle of it. What was made until then can be binned.' : row.why,
     productionId: row.production_id,
     sceneId: row.scene_id,
     matches,
@@ -54,14 +43,7 @@ export async function carrying(db: Database, id: string): Promise<ConversionView
   };
 }
 
-export const askToCancel = (db: Database, id: string): Promise<number> =>
-  db('carryings').where({ id, status: 'running' }).update({ cancel: true });
-
-interface Tools {
-  readonly db: Database;
-  readonly sessions: DeskConnections;
-  readonly atWork: BackgroundTasks;
-  readonly log: Logger;
+interface Tools extends Pick<ServerContext, 'db' | 'log' | 'tasks' | 'desks'> {
   /** Told when scenes were made. */
   readonly onMade: (productionId: string) => void;
 }
@@ -70,37 +52,31 @@ interface Tools {
  * Begins to carry scenes over, and returns while that goes on. Cancelled or failed, nothing of it stays.
  * @throws Fault as {@link planConversion}, and `refused-input` for a production of another desk
  */
-export async function beginCarry(tools: Tools, request: StartConversion): Promise<ConversionView> {
-  const { db, sessions } = tools;
-  const plan = await planConversion(db, sessions, request);
+export async function startConversion(tools: Tools, request: StartConversion): Promise<ConversionView> {
+  const { db, desks } = tools;
+  const plan = await planConversion(db, desks, request);
   const { intoId, deskId, productionId } = request;
   if (intoId !== null && !(await db('productions').where({ id: intoId, desk_id: deskId }).first('id')))
     throw new Fault(
       'refused-input',
-      `That is not made on ${plan.deskName}.`,
-      'Choose another, or make a new one.',
+      `That song or show is not on ${plan.deskName}.`,
+      'Choose another, or create a new one.',
       'intoId',
     );
   await saveManualMatches(db, productionId, deskId, request.hands as Readonly<Record<string, string | null>>);
   const id = newId();
   const of = (await db('productions').where({ id: productionId }).first('name', 'kind')) as Of;
   const { name } = of;
-  await db('carryings').insert({
+  await db('conversions').insert({
     id,
     title: `${name} to ${plan.deskName}`,
-    status: 'running',
-    total: plan.scenes.length,
     report: JSON.stringify({ matches: plan.names, lines: [] }),
-    beat_at: new Date(),
   });
-  tools.atWork.add(
-    runConversion(tools, id, request, plan, of).catch(async (error: unknown) => {
-      tools.log.error(error, 'carrying over failed');
-      const why = error instanceof Fault ? error.message : 'Something went wrong. Nothing of it was kept.';
-      await untilWritten(() => db('carryings').where({ id }).update({ status: 'failed', why }));
-    }),
+  await claimJob(db, id, plan.scenes.length);
+  runJob(tools, id, 'Something went wrong. Nothing was saved.', (report) =>
+    runConversion(tools, id, request, plan, of, report),
   );
-  return carrying(db, id);
+  return conversion(db, id);
 }
 
 /** The production that is carried over. */
@@ -112,6 +88,7 @@ async function runConversion(
   { intoId, name, deskId }: StartConversion,
   plan: ConversionPlan,
   of: Of,
+  report: ReportProgress,
 ): Promise<void> {
   const made: string[] = [];
   const production = intoId ?? (await newProduction(db, deskId, name || `${of.name} on ${plan.deskName}`, of.kind));
@@ -119,7 +96,7 @@ async function runConversion(
   const scenes = new Map<string, string>();
   const lines: ReportLine[][] = [];
   try {
-    for (const [done, scene] of plan.scenes.entries()) {
+    for (const scene of plan.scenes) {
       const version =
         versions.get(scene.version_id) ?? (await versionFor(db, production, scene.version_id, plan.deskName));
       versions.set(scene.version_id, version);
@@ -142,15 +119,7 @@ async function runConversion(
       });
       scenes.set(scene.id, copy.id);
       made.push(copy.id);
-      const [{ cancel }] = (await db('carryings').where({ id }).select('cancel')) as [{ cancel: 0 | 1 }];
-      await db('carryings')
-        .where({ id })
-        .update({ done: done + 1, beat_at: new Date() });
-      if (cancel === 1) {
-        await undoConversion(db, plan, made, [...versions.values()], intoId === null ? production : null);
-        await db('carryings').where({ id }).update({ status: 'cancelled' });
-        return;
-      }
+      await report(made.length, plan.scenes.length);
     }
   } catch (error) {
     await untilWritten(() =>
@@ -158,10 +127,9 @@ async function runConversion(
     );
     throw error;
   }
-  await db('carryings')
+  await db('conversions')
     .where({ id })
     .update({
-      status: 'done',
       production_id: production,
       scene_id: made.at(-1) ?? null,
       report: JSON.stringify({ matches: plan.names, lines: mergeReports(lines) }),

@@ -1,3 +1,4 @@
+import type { ServerContext } from '../desk/server-context';
 import { readFile } from 'node:fs/promises';
 
 import express, { Router } from 'express';
@@ -6,14 +7,12 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { MAX_PHOTO_BYTES, outboardEditShape, outboardShape } from '@old-echo/core/contracts/outboard';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
-import type { Database } from '../database/connect';
 import { productionIdParam } from '../http/production-param';
-import type { FileStore } from '../database/file-store';
-import { takeOff } from '../removed/removed-store';
+import { removeRow } from '../removed/removed-store';
 import { editOutboard, insertOutboard, outboard, pictureType, setPhoto, storePhoto } from './outboard-store';
 
 /** What stands beside the desk of a production, mounted under it. */
-export const outboardRoutes = (db: Database, files: FileStore): Router =>
+export const outboardRoutes = ({ db, files }: ServerContext): Router =>
   Router({ mergeParams: true })
     .get('/', async (req, res) => {
       res.json(await outboard(db, productionIdParam(req.params)));
@@ -21,7 +20,7 @@ export const outboardRoutes = (db: Database, files: FileStore): Router =>
     .get('/photos/:hash', async (req, res) => {
       const { hash } = req.params;
       const bytes = /^[0-9a-f]{64}$/.test(hash) ? await readFile(files.photo(hash)).catch(() => undefined) : undefined;
-      if (!bytes) throw new Fault('not-found', 'There is no such photo.', 'Go back to the device.');
+      if (!bytes) throw new Fault('not-found', 'This photo no longer exists.', 'Go back to the unit.');
       res
         .type(pictureType(bytes) ?? 'application/octet-stream')
         .set('cache-control', 'max-age=604800, immutable')
@@ -42,5 +41,5 @@ export const outboardRoutes = (db: Database, files: FileStore): Router =>
     })
     .delete('/:id', async (req, res) => {
       const { id } = req.params;
-      res.json(await takeOff(db, 'outboard', { id, production_id: productionIdParam(req.params) }));
+      res.json(await removeRow(db, 'outboard', { id, production_id: productionIdParam(req.params) }));
     });

@@ -20,7 +20,7 @@ export async function insertOutboard(db: Database, productionId: string, device:
     id: newId(),
     production_id: productionId,
     ...device,
-    knobs: JSON.stringify(device.knobs),
+    controls: JSON.stringify(device.controls),
   });
   return outboard(db, productionId);
 }
@@ -30,11 +30,11 @@ export async function editOutboard(
   db: Database,
   productionId: string,
   id: string,
-  { revision, knobs, ...words }: OutboardEdit,
+  { revision, controls, ...words }: OutboardEdit,
 ): Promise<OutboardView[]> {
   const changed = await db('outboard')
     .where({ id, production_id: productionId, revision })
-    .update({ ...words, knobs: JSON.stringify(knobs), revision: revision + 1 });
+    .update({ ...words, controls: JSON.stringify(controls), revision: revision + 1 });
   if (changed === 0) throw editConflict(words.name);
   return outboard(db, productionId);
 }
@@ -52,7 +52,7 @@ export const pictureType = (bytes: Buffer): string | undefined => PICTURES.find(
 /** Keeps a picture as a file named by its content. @throws Fault `refused-input` for what is no picture */
 export async function storePhoto(files: FileStore, bytes: Buffer): Promise<string> {
   if (pictureType(bytes) === undefined)
-    throw new Fault('refused-input', 'This is no JPEG, PNG or WebP picture.', 'Nothing was kept. Choose a photo.');
+    throw new Fault('refused-input', 'Not a JPEG, PNG or WebP picture.', 'Nothing was saved. Choose a photo.');
   const hash = createHash('sha256').update(bytes).digest('hex');
   const arriving = join(files.arriving, newId());
   await writeFile(arriving, bytes);
@@ -65,6 +65,6 @@ export async function setPhoto(db: Database, productionId: string, id: string, p
   const changed = await db('outboard')
     .where({ id, production_id: productionId })
     .update({ photo, revision: db.raw('revision + 1') });
-  if (changed === 0) throw new Fault('not-found', 'There is no such device.', 'Enter it first.');
+  if (changed === 0) throw new Fault('not-found', 'This unit no longer exists.', 'Add it first.');
   return outboard(db, productionId);
 }

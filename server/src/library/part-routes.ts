@@ -1,14 +1,14 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { partsShape, type NewParts } from '@old-echo/core/contracts/part';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
-import type { Database } from '../database/connect';
 import { productionIdParam } from '../http/production-param';
 import { loadParts, setParts } from './part-store';
 
 /** What the strips of a production carry, mounted under it. */
-export const partRoutes = (db: Database): Router =>
+export const partRoutes = ({ db }: ServerContext): Router =>
   Router({ mergeParams: true })
     .get('/', async (req, res) => {
       res.json(await loadParts(db, productionIdParam(req.params)));

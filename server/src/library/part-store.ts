@@ -36,8 +36,8 @@ export async function setParts(db: Database, productionId: string, { parts, shar
     if (other !== undefined && !shared.includes(part))
       throw new Fault(
         'refused-input',
-        `${profile.plainNames[other]} and ${profile.plainNames[strip]} both carry ${part}.`,
-        'Name one otherwise, or say that they share it.',
+        `${profile.plainNames[other]} and ${profile.plainNames[strip]} are both ${part}.`,
+        'Rename one, or save them as shared.',
         `parts.${strip}`,
       );
     holder.set(part.toLowerCase(), strip);

@@ -1,6 +1,6 @@
 import { convertScene, type ConvertedScene } from '@old-echo/core/library/convert-scene';
 import { matchStrips, type Match } from '@old-echo/core/library/match-strips';
-import { conversionReport, type ReportLine } from '@old-echo/core/library/conversion-report';
+import { conversionReport, type ReportLine } from '@old-echo/core/phrases/conversion-report';
 import type { ConversionPreview, ConversionRequest, NamedMatch } from '@old-echo/core/contracts/conversion';
 import { Fault } from '@old-echo/core/fault/fault';
 import type { Profile } from '@old-echo/core/desk/profile';
@@ -42,14 +42,15 @@ export interface ConversionPlan {
 
 /** What hands decided when something of this production went to that desk before. */
 async function loadManualMatches(db: Database, productionId: string, deskId: string): Promise<Hands> {
-  const row = (await db('matches').where({ production_id: productionId, desk_id: deskId }).first('hands')) as
-    { hands: unknown } | undefined;
-  return row ? (parseJsonColumn(row.hands) as Hands) : {};
+  const row = (await db('strip_matches')
+    .where({ production_id: productionId, desk_id: deskId })
+    .first('manual_matches')) as { manual_matches: unknown } | undefined;
+  return row ? (parseJsonColumn(row.manual_matches) as Hands) : {};
 }
 
 export const saveManualMatches = (db: Database, productionId: string, deskId: string, hands: Hands): Promise<unknown> =>
-  db('matches')
-    .insert({ production_id: productionId, desk_id: deskId, hands: JSON.stringify(hands) })
+  db('strip_matches')
+    .insert({ production_id: productionId, desk_id: deskId, manual_matches: JSON.stringify(hands) })
     .onConflict(['production_id', 'desk_id'])
     .merge();
 
@@ -144,7 +145,7 @@ async function partsOnDesk(db: Database, deskId: string): Promise<Readonly<Recor
   );
 }
 
-export async function previewCarry(
+export async function previewConversion(
   db: Database,
   sessions: DeskConnections,
   request: ConversionRequest,

@@ -1,3 +1,4 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import {
@@ -9,11 +10,9 @@ import {
 } from '@old-echo/core/contracts/preset';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
-import type { Database } from '../database/connect';
-import type { DeskConnections } from '../desk/desk-connections';
 import { binPreset, editPreset, insertPreset, newEdition, presetDetail, presets, removePreset } from './preset-store';
 
-export const presetRoutes = (db: Database, sessions: DeskConnections): Router =>
+export const presetRoutes = ({ db, desks }: ServerContext): Router =>
   Router()
     .get('/', async (_, res) => {
       res.json(await presets(db));
@@ -30,12 +29,12 @@ export const presetRoutes = (db: Database, sessions: DeskConnections): Router =>
     .post('/:id/editions', async (req, res) => {
       res
         .status(201)
-        .json(await newEdition(db, sessions, req.params.id, parseShape(newEditionShape, req.body) as NewEdition));
+        .json(await newEdition(db, desks, req.params.id, parseShape(newEditionShape, req.body) as NewEdition));
     })
     .post('/:id/bin', async (req, res) => {
       res.json(await binPreset(db, req.params.id, true));
     })
-    .post('/:id/back', async (req, res) => {
+    .post('/:id/unbin', async (req, res) => {
       res.json(await binPreset(db, req.params.id, false));
     })
     .delete('/:id', async (req, res) => {

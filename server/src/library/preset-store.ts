@@ -1,5 +1,5 @@
 import { toAddresses, settingsOfStrip } from '@old-echo/core/library/convert-strip';
-import { presetLabel } from '@old-echo/core/library/preset-label';
+import { presetLabel } from '@old-echo/core/phrases/preset-label';
 import type { PresetContent, PresetKind } from '@old-echo/core/library/preset';
 import { Fault } from '@old-echo/core/fault/fault';
 import type { NewEdition, NewPreset, PresetEdit, PresetView, PresetDetail } from '@old-echo/core/contracts/preset';
@@ -92,7 +92,7 @@ export async function presetDetail(db: Database, id: string): Promise<PresetDeta
 async function contentOfEdition(db: Database, id: string, edition: number): Promise<PresetContent> {
   const row = (await db('preset_editions').where({ preset_id: id, edition }).first('content')) as
     { content: string } | undefined;
-  if (!row) throw new Fault('not-found', 'There is no such edition.', 'Choose one from the list.');
+  if (!row) throw new Fault('not-found', 'This edition no longer exists.', 'Choose one from the list.');
   return JSON.parse(row.content) as PresetContent;
 }
 
@@ -223,6 +223,6 @@ export async function binPreset(db: Database, id: string, bin: boolean): Promise
 /** Removes a preset that is in the bin, for good. @throws Fault `not-found`, `conflict` */
 export async function removePreset(db: Database, id: string): Promise<void> {
   const { name, binnedAt } = await preset(db, id);
-  if (binnedAt === null) throw new Fault('conflict', `${name} is not in the bin.`, 'Put it into the bin first.');
+  if (binnedAt === null) throw new Fault('conflict', `${name} is not in the bin.`, 'Move it to the bin first.');
   await db('presets').where({ id }).delete();
 }

@@ -88,7 +88,7 @@ export async function executePlan({
     tell({ stage: 'verify', done: 0, total: ends.size });
     await verify(session, [...ends.values()], sent, hands, failures, through, isOrphaned);
   } catch (error) {
-    const why = error instanceof Fault ? error.message : 'Old Echo failed in the middle of it.';
+    const why = error instanceof Fault ? error.message : 'Old Echo failed during it.';
     // What was confirmed in its step still counts, but not where all of it was to be read back at the end.
     for (const change of ends.values())
       if (!failures.has(change.address) && (verifying || confirmed.get(change.address) !== change.to))
@@ -131,11 +131,11 @@ async function verify(
     const { address, to } = change;
     const name = (why: string) => failures.set(address, toUnconfirmed(change, found[address], why));
     if (matches(session, address, to, found[address])) failures.delete(address);
-    else if (hands.isExcluded(address)) name('A hand on the desk moved it, so it was left alone.');
-    else if (isOrphaned(address)) name('A hand on the desk took its mute, so it was left where it was.');
-    else if (!sent.has(address)) name('The restore was stopped before it was sent.');
-    else if (!through) name('The restore was stopped while it was on its way.');
-    else if (!failures.has(address)) name('It was taken, then moved again.');
+    else if (hands.isExcluded(address)) name('Moved by hand during the restore, so it was left alone.');
+    else if (isOrphaned(address)) name('Its mute was moved by hand, so it was left alone.');
+    else if (!sent.has(address)) name('Stopped before it was sent.');
+    else if (!through) name('Stopped while it was on its way.');
+    else if (!failures.has(address)) name('Set, then moved again on the desk.');
   }
 }
 

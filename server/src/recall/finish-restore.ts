@@ -26,7 +26,7 @@ interface FinishedRestore extends Outcome {
   /** All that was chosen, as it was to stand. */
   readonly chosen: SettingsByAddress;
   /** The scene that leads to where the desk was before. */
-  readonly flipTo: string;
+  readonly swapTo: string;
   /** Where the way back was kept. */
   readonly production: string;
 }
@@ -47,13 +47,13 @@ export async function finishRestore(
     await db.transaction(async (tx) => {
       await recordOutcome(tx, view.id, end.status, end.report);
       if (baseline) await setBaseline(tx, session.deskId, baseline);
-      // A part that came back leaves the two that are flipped between as they are, where there are two.
+      // A part that came back leaves the two that are swapped between as they are, where there are two.
       const pair = tx('desks').where({ id: session.deskId });
-      if (!isWholeRecall(request)) void pair.whereNull('flip_scene_id');
+      if (!isWholeRecall(request)) void pair.whereNull('swap_scene_id');
       if (end.status === 'confirmed' && request.recall.sceneId)
-        await pair.update({ flip_scene_id: end.flipTo, flip_scope: JSON.stringify(request.recall.scope) });
-      if (end.status === 'confirmed' && request.recall.placementId)
-        await recordPresetOrigins(tx, session.deskId, request.recall.placementId);
+        await pair.update({ swap_scene_id: end.swapTo, swap_scope: JSON.stringify(request.recall.scope) });
+      if (end.status === 'confirmed' && request.recall.stagedSettingsId)
+        await recordPresetOrigins(tx, session.deskId, request.recall.stagedSettingsId);
       await releaseLease(tx, session.deskId, view.id);
     });
   };

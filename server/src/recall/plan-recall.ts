@@ -77,7 +77,7 @@ export async function planRecall(
 async function loadInputs(
   db: Database,
   session: DeskMirror,
-  { sceneId = '', placementId, resume, baseline, relativeTo }: Recall,
+  { sceneId = '', stagedSettingsId, resume, baseline, relativeTo }: Recall,
 ): Promise<{ scene: RecallPlan['scene']; sources: RecallInputs }> {
   if (resume) {
     const {
@@ -88,14 +88,14 @@ async function loadInputs(
       sceneNumber: number,
     } = await restoreView(db, resume.restoreId);
     if (deskId !== session.deskId || status === 'running')
-      throw new Fault('refused-input', 'That restore is not one to go on with.', 'Go back to the desk.', 'resume');
+      throw new Fault('refused-input', 'That restore cannot be continued.', 'Go back to the desk.', 'resume');
     return { scene: { id, name, number }, sources: { journal: await loadJournal(db, resume.restoreId) } };
   }
-  if (placementId) {
-    const put = await stagedSettings(db, placementId);
+  if (stagedSettingsId) {
+    const put = await stagedSettings(db, stagedSettingsId);
     if (put.deskId !== session.deskId)
-      throw new Fault('refused-input', 'That was put together for another desk.', 'Go to that desk.', 'placementId');
-    return { scene: { id: null, name: put.title, number: 0 }, sources: { placement: put } };
+      throw new Fault('refused-input', 'That was prepared for another desk.', 'Go to that desk.', 'stagedSettingsId');
+    return { scene: { id: null, name: put.title, number: 0 }, sources: { stagedSettings: put } };
   }
   if (baseline) {
     const held = await baselineOf(db, session.deskId);
@@ -104,7 +104,7 @@ async function loadInputs(
       throw new Fault(
         'refused-input',
         'Nothing was captured on this desk yet.',
-        'Capture a scene first; what moves from then on can be put back.',
+        'Capture a scene first; what moves after it can be put back.',
         'baseline',
       );
     return { scene: { id: null, name: line, number: 0 }, sources: { baseline: held.state } };

@@ -1,13 +1,13 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { cancelShape } from '@old-echo/core/contracts/restore';
 
-import type { Database } from '../database/connect';
 import type { CancelRequests } from './cancel-requests';
 import { askToCancel, loadJournal, markInterrupted, restoreView } from './restore-store';
 
-export const restoreRoutes = (db: Database, controls: CancelRequests): Router =>
+export const restoreRoutes = ({ db }: ServerContext, controls: CancelRequests): Router =>
   Router()
     .get('/:id', async (req, res) => {
       await markInterrupted(db);

@@ -1,6 +1,6 @@
+import { describeCaution, readingOf, type CautionReading } from '@old-echo/core/phrases/describe-caution';
 import { Fault } from '@old-echo/core/fault/fault';
 import type {
-  AnsweredCaution,
   CancelAction,
   RestoreProgress,
   RestoreReport,
@@ -9,9 +9,9 @@ import type {
   Unconfirmed,
 } from '@old-echo/core/contracts/restore';
 import { displayName, valueAt, withSettings } from '@old-echo/core/desk/state';
-import { fullSettingName } from '@old-echo/core/desk/format-value';
-import { answerTo, openStops } from '@old-echo/core/recall/caution-answers';
-import type { Point } from '@old-echo/core/recall/caution';
+import { fullSettingName } from '@old-echo/core/phrases/format-value';
+import { answerTo, openStops, type Answering } from '@old-echo/core/recall/caution-answers';
+import type { Caution, Point } from '@old-echo/core/recall/caution';
 import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
 import { preview } from '@old-echo/core/recall/preview';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
@@ -56,7 +56,7 @@ interface ActiveRestore {
  * @throws Fault `show-lock`, `desk-busy`, `desk-moved`, `unanswered`, `link-lost`
  */
 export async function startRestore(tools: RunnerTools, request: RestoreRequest): Promise<RestoreView> {
-  const { db, live, session, atWork, controls } = tools;
+  const { db, live, session, tasks, controls } = tools;
   const id = newId();
   const control = controls.open(id);
   // Whichever server was asked to cancel it, this one looks for that whenever it renews its lease.
@@ -89,7 +89,8 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       );
     const { sceneId } = request.recall;
     const transition = desk.scene_id && sceneId ? { deskId: desk.id, from: desk.scene_id, to: sceneId } : undefined;
-    const answered = checkAnswers(plan, request, transition ? await acceptedIn(db, transition) : []);
+    const reading = readingOf(session.profile, session.state, plan.changes);
+    const answers = answersTo(plan, request, transition ? await acceptedIn(db, transition) : [], reading);
     const safes = safesOf(desk);
     const steps = stepsOf({ profile: session.profile, now: session.state, plan, safes, fade: request.fade });
     const aside = asideOf(steps, plan);
@@ -99,21 +100,25 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       deskId: session.deskId,
       scene,
       request,
-      answered,
+      answered: answers.map(({ caution, way }) => ({
+        title: describeCaution(caution, reading).title,
+        weight: caution.weight,
+        way,
+      })),
       wayBackId: wayBack.id,
       wayBackScope: scopeOfPlan(plan, Object.keys(aside)),
       journal: { changes: plan.changes, guarded: plan.guarded, aside },
       replaces: replacedBy(await baselineOf(db, session.deskId), chosen),
     });
-    if (transition) await accept(db, transition, checkedPoints(plan, answered));
+    if (transition) await accept(db, transition, checkedPoints(answers));
     const view = await restoreView(db, id);
     // The current scene is used only if the way back descends from it without drift; otherwise the way back.
     const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.scene_id;
-    const flipTo = undrifted ? desk.scene_id : wayBack.id;
-    atWork.add(
+    const swapTo = undrifted ? desk.scene_id : wayBack.id;
+    tasks.add(
       runRestore(tools, { view, plan, steps, curve: request.curve, hold, control, hands: watch, safes })
         .then(({ status, report }) =>
-          finishRestore(tools, view, request, { flipTo, production: wayBack.productionId, chosen, status, report }),
+          finishRestore(tools, view, request, { swapTo, production: wayBack.productionId, chosen, status, report }),
         )
         .finally(release)
         // What cannot be written now stays "running" in the journal, and is found there when its lease has run out.
@@ -127,27 +132,34 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
   }
 }
 
-/** What was answered, as the log tells it. @throws Fault `unanswered` while a *stop* is not */
-function checkAnswers(
+interface AnsweredBy {
+  readonly caution: Caution;
+  readonly way: Answering;
+}
+
+/** What was answered, and how. @throws Fault `unanswered` while a *stop* is not */
+function answersTo(
   { cautions }: Preview,
   { answers, fade }: RestoreRequest,
   accepted: readonly Point[],
-): AnsweredCaution[] {
+  reading: CautionReading,
+): AnsweredBy[] {
   const [open] = openStops(cautions, answers, fade, accepted);
   if (open)
-    throw new Fault('unanswered', `${open.title}.`, 'Nothing was sent. Answer this caution in the preview first.');
+    throw new Fault(
+      'unanswered',
+      `${describeCaution(open, reading).title}.`,
+      'Nothing was sent. Answer this caution in the preview first.',
+    );
   return cautions.flatMap((caution) => {
-    const { title, weight } = caution;
     const way = answerTo(caution, answers, fade, accepted);
-    return way ? [{ title, weight, way }] : [];
+    return way ? [{ caution, way }] : [];
   });
 }
 
 /** All that was looked at and accepted as it is, so that it needs not be asked when these two scenes follow each other again. */
-const checkedPoints = ({ cautions }: Preview, answered: readonly AnsweredCaution[]): Point[] => {
-  const checked = new Set(answered.flatMap(({ title, way }) => (way === 'checked' ? [title] : [])));
-  return cautions.flatMap(({ title, points }) => (checked.has(title) ? points : []));
-};
+const checkedPoints = (answers: readonly AnsweredBy[]): Point[] =>
+  answers.flatMap(({ caution, way }) => (way === 'checked' ? caution.points : []));
 
 /** Sends a plan, and takes it back where that is asked for on the way. Never throws: whatever goes wrong is in the report. */
 async function runRestore({ live, session }: RunnerTools, work: ActiveRestore): Promise<Outcome> {
@@ -158,7 +170,7 @@ async function runRestore({ live, session }: RunnerTools, work: ActiveRestore): 
     live.restoreChanged({ ...view, progress: { ...progress, back, cancel: control.requested } });
   const assertLeaseHeld = () => {
     if (hold.lost())
-      throw new Fault('unavailable', 'The database did not answer for so long that the desk had to be let go of.', '');
+      throw new Fault('unavailable', 'The database stopped answering, so the restore gave up the desk.', '');
   };
   hands.guard(plan.guarded);
   const shouldContinue = () => {

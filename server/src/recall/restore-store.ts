@@ -85,7 +85,7 @@ export async function recordOutcome(
 /** @throws Fault `not-found` */
 async function restoreRow(db: Database, id: string): Promise<RestoreRow> {
   const row = await db<RestoreRow>('restores').where({ id }).first();
-  if (!row) throw new Fault('not-found', 'There is no such restore.', 'Go back to the desk.');
+  if (!row) throw new Fault('not-found', 'This restore no longer exists.', 'Go back to the desk.');
   return row;
 }
 
@@ -142,7 +142,7 @@ export async function restoreLog(db: Database, deskId: string, before?: Date): P
 /** What a restore was going to do, as it stands in its journal. @throws Fault `not-found` */
 export async function loadJournal(db: Database, id: string): Promise<Journal> {
   const row = (await db('restores').where({ id }).first('journal')) as { journal: string } | undefined;
-  if (!row) throw new Fault('not-found', 'There is no such restore.', 'Go back to the desk.');
+  if (!row) throw new Fault('not-found', 'This restore no longer exists.', 'Go back to the desk.');
   return JSON.parse(row.journal) as Journal;
 }
 
@@ -166,7 +166,7 @@ export async function askToCancel(db: Database, id: string, how: CancelAction): 
   if (status !== 'running')
     throw new Fault(
       'conflict',
-      'This restore has ended already.',
+      'This restore has already ended.',
       'Look at its report; the way back leads to before it.',
     );
 }

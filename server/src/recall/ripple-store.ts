@@ -20,46 +20,103 @@ import { writeEdited } from '../scenes/insert-scene';
 import { editConflict, sceneView } from '../scenes/scene-store';
 import { loadStrips } from '../desk/strip-states';
 import { swapIn } from '../scenes/replace-scene';
+import { claimJob, findJob } from '../jobs/job-store';
+import { runJob, type JobTools } from '../jobs/run-job';
+
+/** How often it is told how far a ripple is, in scenes. */
+const REPORT_EVERY = 10;
 
 /**
- * Writes values into scenes, all of them or none. Each scene as it was goes to the bin; one with the values, under its name,
- * number and words, takes its place.
- * @throws Fault `show-lock`, `protected`, `conflict` where one was changed or binned meanwhile, `refused-input`
+ * Begins to write values into scenes, all of them or none, and returns while that goes on. Each scene as it was goes to the
+ * bin; one with the values, under its name, number and words, takes its place.
+ * @param applied told once all of them are written
+ * @throws Fault `show-lock`, `refused-input`, `protected`, `conflict` where one was changed or binned meanwhile; what turns out
+ * only while it is written fails the job
  */
-export async function applyRipple(db: Database, deskId: string, request: RippleRequest): Promise<RippleView> {
+export async function startRipple(
+  tools: JobTools,
+  deskId: string,
+  request: RippleRequest,
+  applied: (id: string) => Promise<void>,
+): Promise<RippleView> {
+  const { db } = tools;
   const desk = await deskRow(db, deskId);
   assertNotShowLocked(desk);
   const profile = await readStoredProfile(db, desk.profile_id);
   const edit = editOf(profile, request);
   await assertBelongsToDesk(db, desk, idsOf(request), 'scenes');
+  await assertAsSeen(db, request);
   const id = newId();
-  await inTransaction(db, async (tx) => {
-    await tx('ripples').insert({ id, desk_id: deskId, made_by: request.by, made_at: new Date() });
-    for (const { id: old, revision } of request.scenes) {
-      const scene = await sceneView(tx, old);
-      if (scene.protected) throw protectedFault(scene);
-      const binned = await tx('scenes')
-        .where({ id: old, revision, kind: 'scene' })
-        .whereNull('binned_at')
-        .update({ binned_at: new Date(), revision: revision + 1 });
-      if (binned === 0) throw editConflict(scene.name);
-      const { versionId, name, note, milestone, tags } = scene;
-      const words = { versionId, name, note, milestone, tags, kind: 'scene' as const };
-      const made = newId();
-      const meta = { ...words, parents: [old], madeAt: new Date(scene.madeAt) };
-      await writeEdited(tx, profile, made, meta, scene, edit);
-      await swapIn(tx, old, made);
-      await tx('ripple_scenes').insert({ ripple_id: id, old_id: old, new_id: made });
-    }
+  await claimJob(db, id, request.scenes.length);
+  runJob(tools, id, 'Something went wrong. No scene was changed.', async (report) => {
+    await inTransaction(db, async (tx) => {
+      await tx('ripples').insert({ id, desk_id: deskId, made_by: request.by, made_at: new Date() });
+      for (const [done, { id: old, revision }] of request.scenes.entries()) {
+        if (done % REPORT_EVERY === 0) await report(done, request.scenes.length);
+        await tx('ripple_scenes').insert({
+          ripple_id: id,
+          old_id: old,
+          new_id: await writeInto(tx, profile, old, revision, edit),
+        });
+      }
+      assertNotShowLocked(await deskRow(tx, deskId));
+    });
+    await applied(id);
   });
   return rippleView(db, id);
+}
+
+/** Whether every scene is still as it was when it was chosen. @throws Fault `protected`, `conflict` */
+async function assertAsSeen(db: Database, { scenes }: RippleRequest): Promise<void> {
+  const rows = (await db('scenes')
+    .whereIn(
+      'id',
+      scenes.map(({ id }) => id),
+    )
+    .select('id', 'number', 'name', 'revision', 'protected', 'binned_at')) as {
+    id: string;
+    number: number;
+    name: string;
+    revision: number;
+    protected: 0 | 1;
+    binned_at: Date | null;
+  }[];
+  const now = new Map(rows.map((row) => [row.id, row]));
+  for (const { id, revision } of scenes) {
+    const row = now.get(id);
+    if (row?.protected === 1) throw protectedFault(row);
+    if (row && (row.revision !== revision || row.binned_at !== null)) throw editConflict(row.name);
+  }
+}
+
+/** Puts a scene with the values in the place of one; returns its id. @throws Fault `protected`, `conflict` */
+async function writeInto(tx: Database, profile: Profile, old: string, revision: number, edit: Edit): Promise<string> {
+  const scene = await sceneView(tx, old);
+  if (scene.protected) throw protectedFault(scene);
+  const binned = await tx('scenes')
+    .where({ id: old, revision, kind: 'scene' })
+    .whereNull('binned_at')
+    .update({ binned_at: new Date(), revision: revision + 1 });
+  if (binned === 0) throw editConflict(scene.name);
+  const { versionId, name, note, milestone, tags } = scene;
+  const made = newId();
+  const meta = { versionId, name, note, milestone, tags, kind: 'scene' as const };
+  await writeEdited(tx, profile, made, { ...meta, parents: [old], madeAt: new Date(scene.madeAt) }, scene, edit);
+  await swapIn(tx, old, made);
+  return made;
+}
+
+/** The strips that an edit touches, and what it makes of a scene's. */
+interface Edit {
+  readonly strips: readonly string[];
+  readonly edited: (strips: State) => State;
 }
 
 const held = (strips: State, settings: SettingsByAddress): SettingsByAddress =>
   Object.fromEntries(Object.entries(settings).filter(([address]) => valueAt(strips, address) !== undefined));
 
 /** The strips that a request touches, and what it makes of a scene's. @throws Fault `refused-input` */
-function editOf(profile: Profile, request: RippleRequest) {
+function editOf(profile: Profile, request: RippleRequest): Edit {
   const settings = validateSettings(profile, request.settings);
   const offsets = acceptOffsets(profile, request.offsets);
   const addresses = [...Object.keys(settings), ...Object.keys(offsets)];
@@ -71,7 +128,7 @@ function editOf(profile: Profile, request: RippleRequest) {
   };
 }
 
-/** What {@link applyRipple} would change, scene by scene. @throws Fault `not-found`, `refused-input` */
+/** What {@link startRipple} would change, scene by scene. @throws Fault `not-found`, `refused-input` */
 export async function previewRipple(db: Database, deskId: string, request: RippleRequest): Promise<RipplePreview[]> {
   const desk = await deskRow(db, deskId);
   const profile = await readStoredProfile(db, desk.profile_id);
@@ -94,7 +151,7 @@ export async function undoRipple(db: Database, id: string): Promise<RippleView> 
     const { desk_id } = await rippleRow(tx, id);
     assertNotShowLocked(await deskRow(tx, desk_id));
     const undone = await tx('ripples').where({ id }).whereNull('undone_at').update({ undone_at: new Date() });
-    if (undone === 0) throw new Fault('conflict', 'This was undone already.', 'There is nothing left to undo.');
+    if (undone === 0) throw new Fault('conflict', 'This was already undone.', 'There is nothing left to undo.');
     for (const { old_id, new_id } of await scenesOf(tx, id)) {
       const { name, number } = await sceneView(tx, new_id);
       // Whatever was written about the new one since would be lost.
@@ -124,7 +181,7 @@ interface RippleRow {
 
 async function rippleRow(db: Database, id: string): Promise<RippleRow> {
   const row = (await db('ripples').where({ id }).first('desk_id', 'undone_at')) as RippleRow | undefined;
-  if (!row) throw new Fault('not-found', 'There is no such change of many scenes.', 'Go back to the mixes.');
+  if (!row) throw new Fault('not-found', 'This change no longer exists.', 'Go back to the mixes.');
   return row;
 }
 
@@ -133,9 +190,20 @@ const scenesOf = (db: Database, id: string) =>
     { old_id: string; new_id: string }[]
   >;
 
-async function rippleView(db: Database, id: string): Promise<RippleView> {
-  const [{ undone_at }, scenes] = await Promise.all([rippleRow(db, id), scenesOf(db, id)]);
-  return { id, scenes: scenes.map(({ old_id, new_id }) => ({ old: old_id, id: new_id })), undone: undone_at !== null };
+const STOPPED = 'Old Echo stopped during it. No scene was changed; try again.';
+
+/** How far a ripple is, and what it made. @throws Fault `not-found` */
+export async function rippleView(db: Database, id: string): Promise<RippleView> {
+  const [job, row, scenes] = await Promise.all([
+    findJob(db, id, STOPPED),
+    db<RippleRow & { id: string }>('ripples').where({ id }).first('undone_at'),
+    scenesOf(db, id),
+  ]);
+  // Those of earlier days were no jobs.
+  const known = job ?? (row && { status: 'done' as const, done: scenes.length, total: scenes.length, why: '' });
+  if (!known) throw new Fault('not-found', 'This change no longer exists.', 'Go back to the mixes.');
+  const made = scenes.map(({ old_id, new_id }) => ({ old: old_id, id: new_id }));
+  return { ...known, id, scenes: made, undone: (row?.undone_at ?? null) !== null };
 }
 
 const idsOf = ({ scenes }: RippleRequest): string[] => scenes.map(({ id }) => id);

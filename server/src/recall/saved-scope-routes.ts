@@ -1,13 +1,13 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { namedScopeShape } from '@old-echo/core/contracts/scope';
 
-import type { Database } from '../database/connect';
-import { takeOff } from '../removed/removed-store';
+import { removeRow } from '../removed/removed-store';
 import { savedScopes, saveScope } from './saved-scope-store';
 
-export const scopeRoutes = (db: Database): Router =>
+export const scopeRoutes = ({ db }: ServerContext): Router =>
   Router()
     .get('/:profile', async (req, res) => {
       res.json(await savedScopes(db, req.params.profile));
@@ -16,5 +16,5 @@ export const scopeRoutes = (db: Database): Router =>
       res.json(await saveScope(db, parseShape(namedScopeShape, req.body)));
     })
     .delete('/:id', async (req, res) => {
-      res.json(await takeOff(db, 'scopes', { id: req.params.id }));
+      res.json(await removeRow(db, 'saved_scopes', { id: req.params.id }));
     });

@@ -9,7 +9,7 @@ import { parseJsonColumn } from '../database/json-column';
 
 /** The scopes saved for one kind of desk, by name. */
 export async function savedScopes(db: Database, profileId: string): Promise<NamedScope[]> {
-  const rows = (await db('scopes').where({ profile_id: profileId }).orderBy('name')) as {
+  const rows = (await db('saved_scopes').where({ profile_id: profileId }).orderBy('name')) as {
     id: string;
     name: string;
     scope: unknown;
@@ -20,8 +20,8 @@ export async function savedScopes(db: Database, profileId: string): Promise<Name
 /** Saves a scope under its name; one that had the name already is written over. */
 export async function saveScope(db: Database, { profileId, name, scope }: NewScope): Promise<NamedScope> {
   if (!(await db('profiles').where({ id: profileId }).first('id')))
-    throw new Fault('refused-input', 'There is no such kind of desk.', 'Nothing was saved.', 'profileId');
-  await db('scopes')
+    throw new Fault('refused-input', 'There is no such desk model.', 'Nothing was saved.', 'profileId');
+  await db('saved_scopes')
     .insert({ id: newId(), profile_id: profileId, name, scope: JSON.stringify(scope) })
     .onConflict(['profile_id', 'name'])
     .merge(['scope']);

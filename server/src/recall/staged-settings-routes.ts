@@ -1,24 +1,28 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { stagedSettingsShape, type NewStagedSettings } from '@old-echo/core/contracts/preset';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
-import type { Database } from '../database/connect';
 import { removePresetOrigin, stageSettings, presetOrigins, stagedSettings } from './staged-settings-store';
 
-export const placementRoutes = (db: Database): Router =>
+export const stagedSettingsRoutes = ({ db }: ServerContext): Router =>
   Router()
     .post('/', async (req, res) => {
       res.status(201).json(await stageSettings(db, parseShape(stagedSettingsShape, req.body) as NewStagedSettings));
     })
-    .get('/on/:desk', async (req, res) => {
-      res.json(await presetOrigins(db, req.params.desk));
-    })
-    .delete('/on/:desk/:strip/:preset', async (req, res) => {
-      const { desk, strip, preset } = req.params;
-      await removePresetOrigin(db, desk, strip, preset);
-      res.json({});
-    })
     .get('/:id', async (req, res) => {
       res.json(await stagedSettings(db, req.params.id));
+    });
+
+/** Which strips of a desk came from which presets, mounted below desks. */
+export const presetOriginRoutes = ({ db }: ServerContext): Router =>
+  Router()
+    .get('/:id/preset-origins', async (req, res) => {
+      res.json(await presetOrigins(db, req.params.id));
+    })
+    .delete('/:id/preset-origins/:strip/:preset', async (req, res) => {
+      const { id, strip, preset } = req.params;
+      await removePresetOrigin(db, id, strip, preset);
+      res.json({});
     });

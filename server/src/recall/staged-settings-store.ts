@@ -1,5 +1,5 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import type { Mark, NewStagedSettings, PresetOrigin, StagedSettings } from '@old-echo/core/contracts/preset';
+import type { AppliedPreset, NewStagedSettings, PresetOrigin, StagedSettings } from '@old-echo/core/contracts/preset';
 import { validateSettings, valueAt, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
 import { newId } from '../database/new-id';
 
@@ -12,8 +12,8 @@ interface Row {
   readonly desk_id: string;
   readonly title: string;
   readonly settings: string;
-  readonly marks: string;
-  readonly own_gain: 0 | 1;
+  readonly applied_presets: string;
+  readonly gain_from_other_source: 0 | 1;
 }
 
 /** What nobody has put on its desk after this long goes, in ms: a preview is looked at today or tomorrow. */
@@ -25,21 +25,21 @@ const KEPT = 7 * 24 * 3_600_000;
  */
 export async function stageSettings(
   db: Database,
-  { deskId, title, settings, marks, ownGain }: NewStagedSettings,
+  { deskId, title, settings, appliedPresets, gainFromOtherSource }: NewStagedSettings,
 ): Promise<StagedSettings> {
   const desk = await deskRow(db, deskId);
   const taken = validateSettings(await readStoredProfile(db, desk.profile_id), settings);
-  await db('placements')
+  await db('staged_settings')
     .where('made_at', '<', new Date(Date.now() - KEPT))
     .delete();
   const id = newId();
-  await db('placements').insert({
+  await db('staged_settings').insert({
     id,
     desk_id: deskId,
     title,
     settings: JSON.stringify(taken),
-    marks: JSON.stringify(marks),
-    own_gain: ownGain,
+    applied_presets: JSON.stringify(appliedPresets),
+    gain_from_other_source: gainFromOtherSource,
     made_at: new Date(),
   });
   return stagedSettings(db, id);
@@ -47,85 +47,86 @@ export async function stageSettings(
 
 /** @throws Fault `not-found` */
 export async function stagedSettings(db: Database, id: string): Promise<StagedSettings> {
-  const row = await db<Row>('placements').where({ id }).first();
-  if (!row) throw new Fault('not-found', 'This preview is no longer there.', 'Put it together again from the library.');
+  const row = await db<Row>('staged_settings').where({ id }).first();
+  if (!row) throw new Fault('not-found', 'This preview no longer exists.', 'Prepare it again from the library.');
   return {
     id,
     deskId: row.desk_id,
     title: row.title,
     settings: JSON.parse(row.settings) as SettingsByAddress,
-    marks: JSON.parse(row.marks) as Mark[],
-    ownGain: row.own_gain === 1,
+    appliedPresets: JSON.parse(row.applied_presets) as AppliedPreset[],
+    gainFromOtherSource: row.gain_from_other_source === 1,
   };
 }
 
 /** Notes which strips of a desk now come from which presets, and as what. */
 export async function recordPresetOrigins(db: Database, deskId: string, id: string): Promise<void> {
-  const { marks, settings } = await stagedSettings(db, id);
+  const { appliedPresets, settings } = await stagedSettings(db, id);
   const known = (await db('presets')
     .whereIn(
       'id',
-      marks.map(({ presetId }) => presetId),
+      appliedPresets.map(({ presetId }) => presetId),
     )
     .pluck('id')) as string[];
-  const rows = marks
+  const rows = appliedPresets
     .filter(({ presetId }) => known.includes(presetId))
     .map(({ strip, presetId, edition }) => ({
       desk_id: deskId,
       strip,
       preset_id: presetId,
       edition,
-      landed: JSON.stringify(
+      applied_settings: JSON.stringify(
         Object.fromEntries(Object.entries(settings).filter(([address]) => address.startsWith(`${strip}/`))),
       ),
     }));
-  if (rows.length > 0) await db('strip_origins').insert(rows).onConflict(['desk_id', 'strip', 'preset_id']).merge();
+  if (rows.length > 0) await db('preset_origins').insert(rows).onConflict(['desk_id', 'strip', 'preset_id']).merge();
 }
 
 /** Strips of a desk that came from presets which are not in the bin. */
 export async function presetOrigins(db: Database, deskId: string): Promise<PresetOrigin[]> {
-  const rows = (await db('strip_origins')
-    .join('presets', 'presets.id', 'strip_origins.preset_id')
+  const rows = (await db('preset_origins')
+    .join('presets', 'presets.id', 'preset_origins.preset_id')
     .where({ desk_id: deskId })
     .whereNull('binned_at')
     .orderBy('strip')
-    .select('strip', 'preset_id', 'strip_origins.edition', 'landed', 'name')) as {
+    .select('strip', 'preset_id', 'preset_origins.edition', 'applied_settings', 'name')) as {
     strip: string;
     preset_id: string;
     edition: number;
-    landed: string;
+    applied_settings: string;
     name: string;
   }[];
-  return rows.map(({ strip, preset_id, edition, landed, name }) => ({
+  return rows.map(({ strip, preset_id, edition, applied_settings, name }) => ({
     strip,
     presetId: preset_id,
     presetName: name,
     edition,
-    landed: JSON.parse(landed) as SettingsByAddress,
+    appliedSettings: JSON.parse(applied_settings) as SettingsByAddress,
   }));
 }
 
 /** Lets a strip that came from a preset come from another edition of it, as it stands now. */
 export async function updatePresetOrigin(
   tx: Database,
-  { deskId, strip, presetId, edition }: Mark & { deskId: string },
+  { deskId, strip, presetId, edition }: AppliedPreset & { deskId: string },
   now: State,
 ): Promise<void> {
   const at = { desk_id: deskId, strip, preset_id: presetId };
-  const row = (await tx('strip_origins').where(at).first('landed')) as { landed: string } | undefined;
+  const row = (await tx('preset_origins').where(at).first('applied_settings')) as
+    { applied_settings: string } | undefined;
   if (!row) return;
-  const addresses = Object.keys(JSON.parse(row.landed) as SettingsByAddress);
-  const landed = Object.fromEntries(
+  const addresses = Object.keys(JSON.parse(row.applied_settings) as SettingsByAddress);
+  const held = Object.fromEntries(
     addresses.flatMap((address) => {
       const value = valueAt(now, address);
       return value === undefined ? [] : [[address, value]];
     }),
   );
-  await tx('strip_origins')
+  await tx('preset_origins')
     .where(at)
-    .update({ edition, landed: JSON.stringify(landed) });
+    .update({ edition, applied_settings: JSON.stringify(held) });
 }
 
 /** A strip that no longer has anything to do with a preset. */
 export const removePresetOrigin = (db: Database, deskId: string, strip: string, presetId: string): Promise<number> =>
-  db('strip_origins').where({ desk_id: deskId, strip, preset_id: presetId }).delete();
+  db('preset_origins').where({ desk_id: deskId, strip, preset_id: presetId }).delete();

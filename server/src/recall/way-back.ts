@@ -5,7 +5,7 @@ import { readAddress } from '@old-echo/core/desk/address';
 import { laneOfProcessor } from '@old-echo/core/desk/lane';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
-import { truncate } from '@old-echo/core/desk/format-value';
+import { truncate } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 import type { Scope } from '@old-echo/core/recall/scope-rules';
 
@@ -59,8 +59,8 @@ async function firstVersion(db: Database, deskId: string): Promise<string> {
   if (!found)
     throw new Fault(
       'refused-input',
-      'This desk has no song or show yet in which the way back could be kept.',
-      'Nothing was sent. Make one under Mixes first.',
+      'This desk has no song or show to save the way back in.',
+      'Nothing was sent. Create one under Mixes first.',
     );
   return found.id;
 }

@@ -1,10 +1,10 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
-import type { Database } from '../database/connect';
-import { giveBack } from './removed-store';
+import { undoRemoval } from './removed-store';
 
-export const takenOffRoutes = (db: Database): Router =>
+export const removalRoutes = ({ db }: ServerContext): Router =>
   Router().post('/:id/back', async (req, res) => {
-    await giveBack(db, req.params.id);
+    await undoRemoval(db, req.params.id);
     res.json({});
   });

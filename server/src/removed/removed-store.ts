@@ -1,12 +1,12 @@
 import { Fault } from '@old-echo/core/fault/fault';
-import type { TakenOff } from '@old-echo/core/contracts/taken-off';
+import type { Removal } from '@old-echo/core/contracts/removal';
 
 import type { Database } from '../database/connect';
 import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
 
 /** What one touch removes, and one more gives back. Scenes and what holds them go to the bin instead. */
-type Removable = 'halls' | 'outboard' | 'scopes' | 'stems' | 'wishes';
+type Removable = 'venues' | 'outboard' | 'saved_scopes' | 'stems' | 'mix_notes';
 
 type Row = Readonly<Record<string, unknown>>;
 interface Kept {
@@ -22,27 +22,27 @@ const KEPT = 24 * 60 * 60 * 1000;
  * Takes one row out of its table, to be given back while anyone may still think better of it.
  * @throws Fault `not-found` where it is gone already
  */
-export async function takeOff(db: Database, from: Removable, where: Row): Promise<TakenOff> {
+export async function removeRow(db: Database, from: Removable, where: Row): Promise<Removal> {
   const id = newId();
-  await db('taken_off')
-    .where('taken_at', '<', new Date(Date.now() - KEPT))
+  await db('removed_rows')
+    .where('removed_at', '<', new Date(Date.now() - KEPT))
     .delete();
   await inTransaction(db, async (tx) => {
     const row = (await tx(from).where(where).forUpdate().first()) as Row | undefined;
-    if (!row) throw new Fault('not-found', 'This is gone already.', 'Someone else removed it.');
-    await tx('taken_off').insert({ id, from, row: JSON.stringify(row), taken_at: new Date() });
+    if (!row) throw new Fault('not-found', 'This is already gone.', 'Someone else removed it.');
+    await tx('removed_rows').insert({ id, from, row: JSON.stringify(row), removed_at: new Date() });
     await tx(from).where(where).delete();
   });
-  return { takenOff: id };
+  return { removal: id };
 }
 
 /** Puts a row back where it was, as it was. @throws Fault `not-found`, `conflict` where something has its place by now */
-export async function giveBack(db: Database, id: string): Promise<void> {
+export async function undoRemoval(db: Database, id: string): Promise<void> {
   await inTransaction(db, async (tx) => {
-    const kept = (await tx('taken_off').where({ id }).forUpdate().first()) as Kept | undefined;
+    const kept = (await tx('removed_rows').where({ id }).forUpdate().first()) as Kept | undefined;
     if (!kept)
-      throw new Fault('not-found', 'This was given back already, or is gone for good.', 'Look at the list once more.');
-    await tx('taken_off').where({ id }).delete();
+      throw new Fault('not-found', 'This was already restored, or is gone for good.', 'Look at the list once more.');
+    await tx('removed_rows').where({ id }).delete();
     await tx(kept.from)
       .insert(asColumns(JSON.parse(kept.row) as Row))
       .catch(placeTaken);
@@ -50,8 +50,8 @@ export async function giveBack(db: Database, id: string): Promise<void> {
 }
 
 /** The rows of a table that can still be given back. */
-export const takenOffOf = async (db: Database, from: Removable): Promise<Row[]> =>
-  ((await db('taken_off').where({ from }).select('row')) as Kept[]).map(({ row }) => JSON.parse(row) as Row);
+export const removedRowsOf = async (db: Database, from: Removable): Promise<Row[]> =>
+  ((await db('removed_rows').where({ from }).select('row')) as Kept[]).map(({ row }) => JSON.parse(row) as Row);
 
 /** A row as the database takes it: moments are text in JSON, and JSON of its own is to be text. */
 const asColumns = (row: Row): Row =>
@@ -65,8 +65,8 @@ const asColumns = (row: Row): Row =>
 function placeTaken(error: unknown): never {
   const code = error instanceof Error && 'code' in error ? error.code : undefined;
   if (code === 'ER_DUP_ENTRY')
-    throw new Fault('conflict', 'Something else has its place by now.', 'Rename or remove that, then undo again.');
+    throw new Fault('conflict', 'Something else has its place now.', 'Rename or remove that, then undo again.');
   if (code === 'ER_NO_REFERENCED_ROW_2')
-    throw new Fault('conflict', 'What it belonged to was removed for good.', 'It cannot be given back.');
+    throw new Fault('conflict', 'What it belonged to was deleted for good.', 'It cannot be undone.');
   throw error;
 }

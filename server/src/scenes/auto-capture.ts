@@ -25,7 +25,10 @@ interface KeeperOptions {
   readonly clock: () => Date;
 }
 
-const AUTOSAVE_NAMES = { rested: 'Kept while the desk rested', 'link ended': 'Kept when the link ended' } as const;
+const AUTOSAVE_NAMES = {
+  rested: 'Autosaved while idle',
+  'link ended': 'Autosaved when the desk disconnected',
+} as const;
 
 /**
  * Autosaves when a drifted desk is idle or disconnects, and prunes old autosaves.

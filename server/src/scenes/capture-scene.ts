@@ -44,14 +44,14 @@ export async function captureScene(
     {
       after: async (tx, scene) => {
         await setCaptured(tx, session.deskId, scene, state);
-        await flipWithin(tx, session.deskId, production_id, scene.id);
+        await swapWithin(tx, session.deskId, production_id, scene.id);
       },
     },
   );
 }
 
 /**
- * Puts what stands on the desk into the place of a scene: its name, words, scope and pin go to a new scene, which comes
+ * Puts what stands on the desk into the place of a scene: its name, words, scope and place at hand go to a new scene, which comes
  * from the old one; the old one goes to the bin.
  * @throws Fault `link-lost`, `not-found`, `protected`, `show-lock`, `conflict` where someone else changed it since
  */
@@ -93,16 +93,16 @@ async function assertProductionOnDesk(db: Database, session: DeskMirror, product
   if ((await deskOfProduction(db, productionId)) !== session.deskId)
     throw new Fault(
       'refused-input',
-      'This production is made on another desk.',
-      'Choose a production of this desk.',
+      'This song or show is on another desk.',
+      'Choose a song or show of this desk.',
       'versionId',
     );
 }
 
-/** A desk that goes over to another production flips within that: to the scene that was captured there before. */
-async function flipWithin(tx: Database, deskId: string, productionId: string, captured: string): Promise<void> {
+/** A desk that goes over to another production swaps within that: to the scene that was captured there before. */
+async function swapWithin(tx: Database, deskId: string, productionId: string, captured: string): Promise<void> {
   const partner = (await tx('desks')
-    .join('scenes', 'scenes.id', 'desks.flip_scene_id')
+    .join('scenes', 'scenes.id', 'desks.swap_scene_id')
     .where('desks.id', deskId)
     .first('production_id')) as { production_id: string } | undefined;
   if (!partner || partner.production_id === productionId) return;
@@ -114,7 +114,7 @@ async function flipWithin(tx: Database, deskId: string, productionId: string, ca
     .first('id')) as { id: string } | undefined;
   await tx('desks')
     .where({ id: deskId })
-    .update({ flip_scene_id: before?.id ?? null, flip_scope: null });
+    .update({ swap_scene_id: before?.id ?? null, swap_scope: null });
 }
 
 /** At most so many scenes count as parents of what is captured. */

@@ -136,8 +136,8 @@ export async function assertVersionFits(db: Database, sceneId: string, versionId
   if (kinds.length > 1)
     throw new Fault(
       'refused-input',
-      'That version belongs to another kind of desk.',
-      'Choose a version made on the same kind of desk.',
+      'That version belongs to a different desk model.',
+      'Choose a version made on the same desk model.',
       'versionId',
     );
 }
@@ -153,10 +153,9 @@ export async function takePlaceIn(
 ): Promise<{ productionId: string; place: number; number: number | null }> {
   const version = (await tx('versions').where({ id: versionId }).first('production_id', 'name', 'binned_at')) as
     { production_id: string; name: string; binned_at: Date | null } | undefined;
-  if (!version)
-    throw new Fault('not-found', 'There is no such version.', 'Choose a version of the production and try again.');
+  if (!version) throw new Fault('not-found', 'This version no longer exists.', 'Choose another version and try again.');
   if (version.binned_at)
-    throw new Fault('conflict', `The version ${version.name} is in the bin.`, 'Bring the version back first.');
+    throw new Fault('conflict', `The version ${version.name} is in the bin.`, 'Take the version out of the bin first.');
   const production = (await tx('productions')
     .where({ id: version.production_id })
     .forUpdate()
@@ -218,6 +217,7 @@ export async function recordChanges(tx: Database, seq: number, moves: ChangeSumm
       changed_strips: moves.strips.length,
       moved_names: moves.names.join('\n'),
     });
-  await tx('scene_moves').where({ scene_seq: seq }).delete();
-  if (moves.strips.length > 0) await tx('scene_moves').insert(moves.strips.map((strip) => ({ scene_seq: seq, strip })));
+  await tx('scene_changed_strips').where({ scene_seq: seq }).delete();
+  if (moves.strips.length > 0)
+    await tx('scene_changed_strips').insert(moves.strips.map((strip) => ({ scene_seq: seq, strip })));
 }

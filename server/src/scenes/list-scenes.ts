@@ -27,7 +27,11 @@ function filtered(db: Database, productionId: string, filter: SceneFilter, binne
     );
   if (strip !== undefined)
     void query.whereExists((moves) =>
-      moves.from('scene_moves').whereRaw('scene_moves.scene_seq = scenes.seq').where({ strip }).select(db.raw('1')),
+      moves
+        .from('scene_changed_strips')
+        .whereRaw('scene_changed_strips.scene_seq = scenes.seq')
+        .where({ strip })
+        .select(db.raw('1')),
     );
   for (const word of filter.search?.split(/\s+/).filter(Boolean) ?? [])
     void query.where((either) =>

@@ -1,3 +1,4 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import {
@@ -9,10 +10,8 @@ import {
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { scenePageShape } from '@old-echo/core/contracts/scene';
 
-import type { Database } from '../database/connect';
 import { reorderRows } from '../database/reorder-rows';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import type { LiveChannel } from '../live/live-channel';
 import { scenePage } from './list-scenes';
 import { emptyBin } from './delete-scenes';
 import { insertVersion } from './version-store';
@@ -25,7 +24,7 @@ import {
   removeProduction,
 } from './production-store';
 
-export function productionRoutes(db: Database, live: LiveChannel): Router {
+export function productionRoutes({ db, live }: ServerContext): Router {
   const told = (answer: object = {}) => {
     live.productionsChanged();
     return answer;
@@ -50,7 +49,7 @@ export function productionRoutes(db: Database, live: LiveChannel): Router {
       await binProduction(db, req.params.id, true);
       res.json(told());
     })
-    .post('/:id/back', async (req, res) => {
+    .post('/:id/unbin', async (req, res) => {
       await binProduction(db, req.params.id, false);
       res.json(told());
     })

@@ -83,7 +83,7 @@ export async function productionViews(db: Database): Promise<ProductionView[]> {
       id: v.id,
       name: v.name,
       note: v.note,
-      work: v.work,
+      status: v.status,
       fromSceneId: v.from_scene_id,
       followsId: v.follows_id,
       fromPlace: from && from.production_id === v.production_id && !from.binned_at ? from.ordinal : null,
@@ -115,7 +115,7 @@ export async function productionViews(db: Database): Promise<ProductionView[]> {
 /** @throws Fault `not-found` */
 async function productionRow(db: Database, id: string): Promise<ProductionRow> {
   const row = await db<ProductionRow>('productions').where({ id }).first();
-  if (!row) throw new Fault('not-found', 'There is no such production.', 'Choose Mixes to see the ones there are.');
+  if (!row) throw new Fault('not-found', 'This song or show no longer exists.', 'Choose another under Mixes.');
   return row;
 }
 
@@ -164,7 +164,7 @@ export async function binProduction(db: Database, id: string, bin: boolean): Pro
 /** Removes a production that is in the bin for good, with everything in it. @throws Fault `not-found`, `conflict` */
 export async function removeProduction(db: Database, id: string): Promise<void> {
   const row = await productionRow(db, id);
-  if (!row.binned_at) throw new Fault('conflict', `${row.name} is not in the bin.`, 'Put it into the bin first.');
+  if (!row.binned_at) throw new Fault('conflict', `${row.name} is not in the bin.`, 'Move it to the bin first.');
   const scenes = (await db('scenes').where({ production_id: id }).pluck('id')) as string[];
   await removeScenes(db, await profileOfProduction(db, id), scenes);
   await inTransaction(db, async (tx) => {

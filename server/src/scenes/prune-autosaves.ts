@@ -6,7 +6,7 @@ import { removeScenes } from './delete-scenes';
 
 /**
  * Thins out what Old Echo has kept by itself in a production. What anything still leans on stays: a milestone, a note or
- * a tag on it, protection, a pin, a desk it stands on or flips to, a scene or version that came from it, and the way back of a restore
+ * a tag on it, protection, a place at hand, a desk it stands on or swaps to, a scene or version that came from it, and the way back of a restore
  * that is at work, was interrupted, or is the newest of its desk.
  * @returns how many went
  */
@@ -15,9 +15,9 @@ export async function pruneAutosaves(db: Database, profile: Profile, productionI
     .where({ production_id: productionId, protected: false, milestone: '', note: '' })
     .whereNot('kind', 'scene')
     .whereNotExists((q) => q.from('scene_tags').whereRaw('scene_id = scenes.id').select(db.raw('1')))
-    .whereNotExists((q) => q.from('pins').whereRaw('scene_id = scenes.id').select(db.raw('1')))
+    .whereNotExists((q) => q.from('scenes_at_hand').whereRaw('scene_id = scenes.id').select(db.raw('1')))
     .whereNotExists((q) =>
-      q.from('desks').whereRaw('scenes.id IN (desks.scene_id, desks.flip_scene_id)').select(db.raw('1')),
+      q.from('desks').whereRaw('scenes.id IN (desks.scene_id, desks.swap_scene_id)').select(db.raw('1')),
     )
     .whereNotExists((q) => q.from('scene_parents').whereRaw('parent_id = scenes.id').select(db.raw('1')))
     .whereNotExists((q) => q.from('versions').whereRaw('from_scene_id = scenes.id').select(db.raw('1')))

@@ -4,12 +4,12 @@ import { replaceInBaselines } from '../desk/baseline';
 /** A position that no scene has, used while two swap theirs. */
 const TEMPORARY_NUMBER = 4_294_967_295;
 
-/** Moves scope, pins, accepted cautions, current-scene and flip references to another scene. */
+/** Moves scope, places at hand, accepted cautions, current-scene and swap references to another scene. */
 export async function transferReferences(tx: Database, from: string, to: string): Promise<void> {
   const { scope } = (await tx('scenes').where({ id: from }).first('scope')) as { scope: string | null };
   await tx('scenes').where({ id: to }).update({ scope });
-  await tx('pins').where({ scene_id: from }).update({ scene_id: to });
-  await tx('desks').where({ flip_scene_id: from }).update({ flip_scene_id: to });
+  await tx('scenes_at_hand').where({ scene_id: from }).update({ scene_id: to });
+  await tx('desks').where({ swap_scene_id: from }).update({ swap_scene_id: to });
   for (const end of ['from_id', 'to_id'])
     await tx.raw('UPDATE IGNORE accepted SET ?? = ? WHERE ?? = ?', [end, to, end, from]);
 }

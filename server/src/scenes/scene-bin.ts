@@ -9,7 +9,7 @@ import { sceneRow, sceneView } from './scene-store';
 
 /** What a protected scene answers to whatever would take it away. */
 export const protectedFault = (scene: { readonly number: number | null; readonly name: string }): Fault =>
-  new Fault('protected', `${sceneTitle(scene)} is protected.`, 'Lift its protection first, if you are sure.');
+  new Fault('protected', `${sceneTitle(scene)} is protected.`, 'Unprotect it first, if you are sure.');
 
 /** Puts a scene into the bin, from where it can come back. @throws Fault `not-found`, `protected` */
 export async function binScene(db: Database, id: string): Promise<SceneView> {
@@ -33,7 +33,11 @@ export async function unbinScene(db: Database, id: string): Promise<SceneView> {
       binned_at: Date | null;
     };
     if (version.binned_at)
-      throw new Fault('conflict', `Its version, ${version.name}, is in the bin.`, 'Bring the version back first.');
+      throw new Fault(
+        'conflict',
+        `Its version, ${version.name}, is in the bin.`,
+        'Take the version out of the bin first.',
+      );
     await tx('scenes')
       .where({ id })
       .whereNotNull('binned_at')

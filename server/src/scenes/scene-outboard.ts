@@ -8,16 +8,16 @@ export interface OutboardRow {
   readonly id: string;
   readonly production_id: string;
   readonly name: string;
-  readonly knobs: unknown;
+  readonly controls: unknown;
   readonly note: string;
   readonly photo: string | null;
   readonly revision: number;
 }
 
-export const outboardView = ({ id, name, knobs, note, photo, revision }: OutboardRow): OutboardView => ({
+export const outboardView = ({ id, name, controls, note, photo, revision }: OutboardRow): OutboardView => ({
   id,
   name,
-  knobs: parseJsonColumn(knobs) as OutboardView['knobs'],
+  controls: parseJsonColumn(controls) as OutboardView['controls'],
   note,
   photo,
   revision,

@@ -1,11 +1,10 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { sceneEditShape, moveTargetShape, type SceneView } from '@old-echo/core/contracts/scene';
 
-import type { Database } from '../database/connect';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import type { LiveChannel } from '../live/live-channel';
 import { profileOfProduction } from './production-store';
 import { binScene, unbinScene, moveScene } from './scene-bin';
 import { copyScene } from './insert-scene';
@@ -16,7 +15,7 @@ import { countChanges, loadState } from '../desk/strip-states';
 /** What never changes: whoever has it need not ask again. */
 const FOR_GOOD = 'private, max-age=31536000, immutable';
 
-export function sceneRoutes(db: Database, live: LiveChannel): Router {
+export function sceneRoutes({ db, live }: ServerContext): Router {
   const told = async (scene: SceneView, ...others: string[]) => {
     for (const productionId of new Set([scene.productionId, ...others])) await live.scenesChanged(productionId);
     return scene;
@@ -29,7 +28,7 @@ export function sceneRoutes(db: Database, live: LiveChannel): Router {
       const { id } = await sceneRow(db, req.params.id);
       res.set('Cache-Control', FOR_GOOD).json(await loadState(db, id));
     })
-    .get('/:id/distance/:other', async (req, res) => {
+    .get('/:id/change-count/:other', async (req, res) => {
       const [a, b] = await Promise.all([sceneRow(db, req.params.id), sceneRow(db, req.params.other)]);
       const profile = await profileOfProduction(db, a.production_id);
       res.set('Cache-Control', FOR_GOOD).json(await countChanges(db, profile, a.id, b.id));
@@ -49,7 +48,7 @@ export function sceneRoutes(db: Database, live: LiveChannel): Router {
       await productionMustBeUnlocked(db, (await sceneRow(db, req.params.id)).production_id);
       res.json(await told(await binScene(db, req.params.id)));
     })
-    .post('/:id/back', async (req, res) => {
+    .post('/:id/unbin', async (req, res) => {
       res.json(await told(await unbinScene(db, req.params.id)));
     })
     .delete('/:id', async (req, res) => {

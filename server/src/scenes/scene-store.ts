@@ -80,12 +80,7 @@ function byScene<T extends { readonly scene_id: string }>(rows: readonly T[]): M
 /** @throws Fault `not-found` */
 export async function sceneRow(db: Database, id: string): Promise<SceneRow> {
   const row = await db<SceneRow>('scenes').where({ id }).first();
-  if (!row)
-    throw new Fault(
-      'not-found',
-      'This scene does not exist, or was removed for good.',
-      'Go back to the mixes and choose another.',
-    );
+  if (!row) throw new Fault('not-found', 'This scene no longer exists.', 'Go back to the mixes and choose another.');
   return row;
 }
 
@@ -151,6 +146,6 @@ async function giveNumber(tx: Database, id: string): Promise<void> {
 export const editConflict = (name: string): Fault =>
   new Fault(
     'conflict',
-    `${name} was changed by someone else meanwhile.`,
-    'Your words are still here. Look at what changed, then save again.',
+    `Someone else changed ${name} meanwhile.`,
+    'What you typed is still here. Look at what changed, then save again.',
   );

@@ -1,9 +1,9 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
-import type { Database } from '../database/connect';
 import { verifyStorage } from './verify-storage';
 
-export const storageRoutes = (db: Database): Router =>
+export const storageRoutes = ({ db }: ServerContext): Router =>
   Router().get('/', async (_, res) => {
     res.json(await verifyStorage(db));
   });

@@ -24,7 +24,7 @@ export async function sceneNamed(db: Database, versionId: string, name: string):
   return row ? { ...row, isProtected: row.isProtected === 1 } : null;
 }
 
-const NAMED_KIND = { 'This version': 'a scene', 'This production': 'a version', 'The library': 'a preset' } as const;
+const NAMED_KIND = { 'This version': 'a scene', 'This song or show': 'a version', 'The library': 'a preset' } as const;
 
 /** Runs work that gives something a name; where the name is taken, says so. */
 export async function withUniqueName<T>(

@@ -1,3 +1,4 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { uniqueNameShape, stripHistoryShape, versionEditShape } from '@old-echo/core/contracts/production';
@@ -5,16 +6,14 @@ import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { Fault } from '@old-echo/core/fault/fault';
 
-import type { Database } from '../database/connect';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import type { LiveChannel } from '../live/live-channel';
 import { profileOfProduction } from './production-store';
 import { uniqueSceneName, sceneNamed } from './unique-names';
 import { loadStripHistory } from './strip-history';
 import { removeScenes } from './delete-scenes';
 import { binVersion, unbinVersion, editVersion, versionRow } from './version-store';
 
-export function versionRoutes(db: Database, live: LiveChannel): Router {
+export function versionRoutes({ db, live }: ServerContext): Router {
   const told = async (id: string) => {
     live.productionsChanged();
     await live.scenesChanged((await versionRow(db, id)).production_id);
@@ -30,7 +29,7 @@ export function versionRoutes(db: Database, live: LiveChannel): Router {
       await binVersion(db, req.params.id);
       res.json(await told(req.params.id));
     })
-    .post('/:id/back', async (req, res) => {
+    .post('/:id/unbin', async (req, res) => {
       await unbinVersion(db, req.params.id);
       res.json(await told(req.params.id));
     })
@@ -38,19 +37,19 @@ export function versionRoutes(db: Database, live: LiveChannel): Router {
       const version = await versionRow(db, req.params.id);
       await productionMustBeUnlocked(db, version.production_id);
       if (!version.binned_at)
-        throw new Fault('conflict', `${version.name} is not in the bin.`, 'Put it into the bin first.');
+        throw new Fault('conflict', `${version.name} is not in the bin.`, 'Move it to the bin first.');
       const scenes = (await db('scenes').where({ version_id: version.id }).pluck('id')) as string[];
       await removeScenes(db, await profileOfProduction(db, version.production_id), scenes);
       await db('versions').where({ id: version.id }).delete();
       live.productionsChanged();
       res.json({});
     })
-    .get('/:id/free-name', async (req, res) => {
+    .get('/:id/unique-name', async (req, res) => {
       const { name } = parseShape(uniqueNameShape, req.query);
       const { id } = await versionRow(db, req.params.id);
       res.json({ name: await uniqueSceneName(db, id, name), taken: await sceneNamed(db, id, name) });
     })
-    .get('/:id/past', async (req, res) => {
+    .get('/:id/strip-history', async (req, res) => {
       const version = await versionRow(db, req.params.id);
       const profile = await profileOfProduction(db, version.production_id);
       const { strip } = parseShape(stripHistoryShape, req.query);

@@ -14,7 +14,7 @@ export interface VersionRow {
   readonly production_id: string;
   readonly name: string;
   readonly note: string;
-  readonly work: 'working' | 'sent' | 'approved';
+  readonly status: 'working' | 'sent' | 'approved';
   readonly from_scene_id: string | null;
   readonly follows_id: string | null;
   readonly binned_at: Date | null;
@@ -24,12 +24,11 @@ export interface VersionRow {
 /** @throws Fault `not-found` */
 export async function versionRow(db: Database, id: string): Promise<VersionRow> {
   const row = await db<VersionRow>('versions').where({ id }).first();
-  if (!row)
-    throw new Fault('not-found', 'There is no such version.', 'Choose a version of the production and try again.');
+  if (!row) throw new Fault('not-found', 'This version no longer exists.', 'Choose another version and try again.');
   return row;
 }
 
-const PRODUCTION = 'This production';
+const PRODUCTION = 'This song or show';
 
 /**
  * Adds a version at the end of a production. Made from a scene, it begins with a copy of it.
@@ -97,8 +96,8 @@ async function assertCanFollow(
       throw new Fault(
         'refused-input',
         at === id
-          ? 'A version cannot follow itself, not even through others.'
-          : `${version.name} is in another production.`,
+          ? 'A version cannot follow itself, directly or through others.'
+          : `${version.name} is in another song or show.`,
         'Choose another version to follow.',
         'followsId',
       );
@@ -121,8 +120,8 @@ export async function binVersion(db: Database, id: string): Promise<void> {
     if (open.length === 1 && open[0] === id)
       throw new Fault(
         'conflict',
-        `${version.name} is the only version left.`,
-        'A production needs one to capture into. Make another first, or bin the production.',
+        `${version.name} is the only version.`,
+        'Create another first, or move the song or show to the bin.',
       );
     const safe = (await tx('scenes')
       .where({ version_id: id, protected: true })

@@ -1,12 +1,12 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { blindTestShape } from '@old-echo/core/contracts/sound';
 
-import type { Database } from '../database/connect';
 import { blindTests, saveBlindTest } from './blind-test-store';
 
-export const blindTestRoutes = (db: Database): Router =>
+export const blindTestRoutes = ({ db }: ServerContext): Router =>
   Router()
     .get('/:a/:b', async (req, res) => {
       res.json(await blindTests(db, req.params.a, req.params.b));

@@ -33,7 +33,7 @@ export async function blindTests(db: Database, a: string, b: string): Promise<Bl
 /** @throws Fault `not-found` for a production that is gone */
 export async function saveBlindTest(db: Database, { productionId, a, b, heard, trials }: NewBlindTest): Promise<void> {
   if (!(await db('productions').where({ id: productionId }).first('id')))
-    throw new Fault('not-found', 'This production is gone.', 'The result was not kept.');
+    throw new Fault('not-found', 'This song or show no longer exists.', 'The result was not saved.');
   await db('blind_tests').insert({
     id: newId(),
     production_id: productionId,

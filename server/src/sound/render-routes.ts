@@ -1,3 +1,4 @@
+import type { ServerContext } from '../desk/server-context';
 import { existsSync } from 'node:fs';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -11,14 +12,13 @@ import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { renderShape } from '@old-echo/core/contracts/sound';
 import { DEPTHS, type BitDepth } from '@old-echo/core/signal/wav';
 import type { Loudness } from '@old-echo/core/sound/loudness';
-import { loudnessReport } from '@old-echo/core/sound/loudness-report';
+import { loudnessReport } from '@old-echo/core/phrases/loudness-report';
 
-import type { Database } from '../database/connect';
 import { fileName } from '../http/safe-file-name';
-import type { FileStore } from '../database/file-store';
 import type { WorkerPool } from './worker-pool';
 import type { RenderService } from './render-service';
-import { askToCancel, renderView } from './render-store';
+import { requestCancel } from '../jobs/job-store';
+import { renderView } from './render-store';
 
 const depthShape = string().oneOf(DEPTHS).default('24');
 const nameShape = string().trim().max(120).default('Mix');
@@ -56,11 +56,11 @@ const archiveShape = object({
     .required(),
 }).noUnknown();
 
-export function renderRoutes(db: Database, files: FileStore, pool: WorkerPool, mixer: RenderService): Router {
+export function renderRoutes({ db, files }: ServerContext, pool: WorkerPool, mixer: RenderService): Router {
   const fileOf = (id: string): string => {
     const file = files.mix(id);
     if (!/^[0-9a-f]{64}$/.test(id) || !existsSync(file))
-      throw new Fault('not-found', 'This mix is not worked out.', 'Listen to it again first.');
+      throw new Fault('not-found', 'This mix is not rendered.', 'Listen to it again first.');
     return file;
   };
   const bounce = async (id: string, depth: BitDepth, dither: boolean): Promise<Uint8Array> => {
@@ -109,14 +109,14 @@ export function renderRoutes(db: Database, files: FileStore, pool: WorkerPool, m
       res.json(await mixer.poll(req.params.id, wait));
     })
     .post('/:id/cancel', async (req, res) => {
-      await askToCancel(db, req.params.id);
+      await requestCancel(db, req.params.id);
       res.json(await renderView(db, req.params.id));
     })
     .get('/:id/analysis', async (req, res) => {
       const { analysis } = await pool.run({ do: 'analyse', file: fileOf(req.params.id) });
       res.set('Cache-Control', UNCHANGING).json(analysis);
     })
-    .get('/:id/sound.wav', (req, res) => {
+    .get('/:id/audio.wav', (req, res) => {
       // Named by its content, so it never changes.
       res.sendFile(fileOf(req.params.id), {
         immutable: true,

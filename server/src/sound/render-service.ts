@@ -26,14 +26,8 @@ import { RenderCache } from './render-cache';
 import type { WorkerPool } from './worker-pool';
 import { RenderScheduler } from './render-scheduler';
 import { stemRows } from './stem-store';
-import {
-  reportProgress,
-  finishRender,
-  deleteUnusedRenders,
-  renderView,
-  claimRender,
-  touchRender,
-} from './render-store';
+import { claimJob, endJob, reportProgress } from '../jobs/job-store';
+import { deleteUnusedRenders, renderView, saveMeasurements, touchRender } from './render-store';
 
 /** Mixes that nobody asked for in this time go, in ms. */
 const RETENTION_MS = 7 * 24 * 3_600_000;
@@ -73,7 +67,7 @@ export class RenderService {
     const plan = await this.plan(request);
     const id = plan.nodes.at(-1)?.key ?? '';
     await touchRender(db, id);
-    if (await claimRender(db, id, !existsSync(files.mix(id))))
+    if (await claimJob(db, id, 0, !existsSync(files.mix(id))))
       this.atWork.set(
         id,
         this.work(id, plan).finally(() => {
@@ -95,7 +89,7 @@ export class RenderService {
   }
 
   async close(): Promise<void> {
-    this.ending.abort(new Fault('unavailable', 'Old Echo was ended.', 'Start it again.'));
+    this.ending.abort(new Fault('unavailable', 'Old Echo was stopped.', 'Start it again.'));
     await Promise.all(this.atWork.values());
   }
 
@@ -112,7 +106,7 @@ export class RenderService {
       );
     const rows = await stemRows(db, productionId);
     if (rows.length === 0)
-      throw new Fault('refused-input', 'There are no stems to listen to.', 'Attach WAV files to the strips first.');
+      throw new Fault('refused-input', 'No stems to listen to.', 'Attach WAV files to the strips first.');
     const stems = Object.fromEntries(
       rows.map(({ strip, hash, frames, rate, gain }): [string, StemInput] => [
         strip,
@@ -146,8 +140,8 @@ export class RenderService {
       if (scene.partial)
         throw new Fault(
           'refused-input',
-          `${sceneTitle(scene)} holds only a part of a desk, so it cannot be heard by itself.`,
-          'Preview it on the desk: there it is heard together with everything else.',
+          `${sceneTitle(scene)} is only a part of a desk, so it cannot be heard by itself.`,
+          'Preview it on the desk: there it is heard with everything else.',
         );
       return { profile, state: await loadState(db, sceneId) };
     }
@@ -191,14 +185,16 @@ export class RenderService {
       const { measured } = await pool.run({ do: 'finish', channels, rate, file: files.mix(id) });
       signal.throwIfAborted();
       clearInterval(notes);
-      await finishRender(db, id, 'done', measured ? { measured } : {});
+      await saveMeasurements(db, id, measured);
+      await endJob(db, id, 'done');
     } catch (error) {
       clearInterval(notes);
       if (error !== CANCELLED && !(error instanceof Fault)) log.error(error, 'a mix could not be worked out');
-      const why = error instanceof Fault ? error.message : 'Old Echo failed in the middle of it.';
-      await finishRender(db, id, error === CANCELLED ? 'cancelled' : 'failed', {
-        why: error === CANCELLED ? '' : why,
-      }).catch((worse: unknown) => log.error(worse, 'the end of a render could not be written'));
+      const why = error instanceof Fault ? error.message : 'Old Echo failed during it.';
+      const [status, words] = error === CANCELLED ? (['cancelled', ''] as const) : (['failed', why] as const);
+      await endJob(db, id, status, words).catch((worse: unknown) =>
+        log.error(worse, 'the end of a render could not be written'),
+      );
     }
   }
 
@@ -211,4 +207,4 @@ export class RenderService {
 const CANCELLED = new Error('cancelled');
 
 const wrongProfileFault = (): Fault =>
-  new Fault('refused-input', 'That mix belongs to another kind of desk.', 'Choose one of the same kind.');
+  new Fault('refused-input', 'That mix belongs to a different desk model.', 'Choose one of the same desk model.');

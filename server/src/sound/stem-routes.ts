@@ -1,3 +1,4 @@
+import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 import { object, string } from 'yup';
 
@@ -8,14 +9,13 @@ import { preampOf } from '@old-echo/core/sound/render-graph';
 import type { Database } from '../database/connect';
 import { productionIdParam } from '../http/production-param';
 import type { DeskConnections } from '../desk/desk-connections';
-import type { FileStore } from '../database/file-store';
 import type { WorkerPool } from './worker-pool';
 import { attachStem, detachStem, stems } from './stem-store';
 
 const querySchema = object({ name: string().trim().max(200).default('') }).noUnknown();
 
 /** The stems of a production, mounted under it. */
-export const stemRoutes = (db: Database, files: FileStore, pool: WorkerPool, sessions: DeskConnections): Router =>
+export const stemRoutes = ({ db, files, desks }: ServerContext, pool: WorkerPool): Router =>
   Router({ mergeParams: true })
     .get('/', async (req, res) => {
       // Whoever looks at stems may listen to them next.
@@ -27,7 +27,7 @@ export const stemRoutes = (db: Database, files: FileStore, pool: WorkerPool, ses
       if (length > MAX_STEM_BYTES) throw stemTooLargeFault(length);
       const { name } = parseShape(querySchema, req.query);
       const [productionId, { strip }] = [productionIdParam(req.params), req.params];
-      const gain = await currentPreampGain(db, sessions, productionId, strip);
+      const gain = await currentPreampGain(db, desks, productionId, strip);
       res.json(await attachStem(db, files, { productionId, strip, name, gain }, req));
     })
     .delete('/:strip', async (req, res) => {
@@ -37,12 +37,12 @@ export const stemRoutes = (db: Database, files: FileStore, pool: WorkerPool, ses
 /** The gain a strip has on the production's desk at this moment; 0 for a desk that is not linked. */
 async function currentPreampGain(
   db: Database,
-  sessions: DeskConnections,
+  desks: DeskConnections,
   productionId: string,
   strip: string,
 ): Promise<number> {
   const row = (await db('productions').where({ id: productionId }).first('desk_id')) as { desk_id: string } | undefined;
-  const session = row && sessions.of(row.desk_id);
+  const session = row && desks.of(row.desk_id);
   const now = session?.linkStatus.state === 'linked' ? session.state[strip] : undefined;
   return now ? preampOf(now) : 0;
 }

@@ -8,7 +8,7 @@ import { Transform } from 'node:stream';
 
 import { Fault } from '@old-echo/core/fault/fault';
 import { MAX_STEM_BYTES, stemTooLargeFault, type StemView } from '@old-echo/core/contracts/sound';
-import type { TakenOff } from '@old-echo/core/contracts/taken-off';
+import type { Removal } from '@old-echo/core/contracts/removal';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { peakOf, SILENT_STEM_PEAK, parseWavHeader, type BitDepth, type WavInfo } from '@old-echo/core/signal/wav';
 import { newId } from '../database/new-id';
@@ -16,7 +16,7 @@ import { newId } from '../database/new-id';
 import type { Database } from '../database/connect';
 import { profileOfProduction } from '../scenes/production-store';
 import type { FileStore } from '../database/file-store';
-import { takenOffOf, takeOff } from '../removed/removed-store';
+import { removedRowsOf, removeRow } from '../removed/removed-store';
 import { factorToDb } from '@old-echo/core/signal/sound';
 
 interface StemRow {
@@ -70,7 +70,7 @@ export async function attachStem(db: Database, files: FileStore, stem: NewStem, 
     throw new Fault(
       'refused-input',
       `${profile.name} has no input ${strip}.`,
-      'Nothing was kept. Choose one of its inputs.',
+      'Nothing was saved. Choose one of its inputs.',
       'strip',
     );
   const arriving = join(files.arriving, newId());
@@ -109,10 +109,10 @@ export async function detachStem(
   files: FileStore,
   productionId: string,
   strip: string,
-): Promise<TakenOff> {
-  const before = await takenOffOf(db, 'stems');
-  const taken = await takeOff(db, 'stems', { production_id: productionId, strip });
-  const kept = new Set((await takenOffOf(db, 'stems')).map(({ hash }) => hash));
+): Promise<Removal> {
+  const before = await removedRowsOf(db, 'stems');
+  const taken = await removeRow(db, 'stems', { production_id: productionId, strip });
+  const kept = new Set((await removedRowsOf(db, 'stems')).map(({ hash }) => hash));
   for (const { hash } of before)
     if (typeof hash === 'string' && !kept.has(hash) && !(await db('stems').where({ hash }).first('hash')))
       await rm(files.stem(hash), { force: true });

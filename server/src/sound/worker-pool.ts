@@ -152,4 +152,4 @@ export class WorkerPool {
 const isStreaming = (task: Task): boolean =>
   task.do === 'step' && Object.values(task.levels).some((level) => isIncomplete(level, task.frames));
 
-const evicted = (): Fault => new Fault('unavailable', 'The work on sound was ended.', 'Start it again.');
+const evicted = (): Fault => new Fault('unavailable', 'The rendering was stopped.', 'Start it again.');

@@ -6,7 +6,7 @@ import type { RenderView } from '@old-echo/core/contracts/sound';
 import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
 
-import { useAnalysisQuery } from '../../store/api';
+import { useAnalysisQuery } from '../../store/sound-api';
 import { CurvePair, type Point } from '../../ui/curve-chart';
 import { chartAxes } from '../../ui/chart-axes';
 import { useLook } from '../../ui/theme';
@@ -35,14 +35,12 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
   const { data: other, isError: withoutB } = useAnalysisQuery(b.id);
   if (!left || !right) return null;
   const waiting = (
-    <AppText tone="second">
-      {withoutA || withoutB ? 'This could not be worked out. Listen to both again.' : 'Working it out …'}
-    </AppText>
+    <AppText tone="second">{withoutA || withoutB ? 'Analysis failed. Listen to both again.' : 'Analysing …'}</AppText>
   );
   const rows: readonly (readonly [string, string, string])[] = [
-    ['Loudness', number(left.loudness.integrated, 'LUFS'), number(right.loudness.integrated, 'LUFS')],
-    ['Range', number(left.loudness.range, 'LU'), number(right.loudness.range, 'LU')],
-    ['Loudest 400 ms', number(left.loudness.momentaryMax, 'LUFS'), number(right.loudness.momentaryMax, 'LUFS')],
+    ['Integrated loudness', number(left.loudness.integrated, 'LUFS'), number(right.loudness.integrated, 'LUFS')],
+    ['Loudness range', number(left.loudness.range, 'LU'), number(right.loudness.range, 'LU')],
+    ['Momentary max', number(left.loudness.momentaryMax, 'LUFS'), number(right.loudness.momentaryMax, 'LUFS')],
     ['True peak', number(left.loudness.truePeak, 'dBTP'), number(right.loudness.truePeak, 'dBTP')],
   ];
   const colours = { was: look.a, now: look.b };
@@ -59,7 +57,7 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
           </AppText>
         </View>
       ))}
-      <AppText kind="heading">B over A in third octaves</AppText>
+      <AppText kind="heading">B relative to A, third-octave</AppText>
       {one && other ? <Spectrum a={one} b={other} /> : waiting}
       <AppText kind="heading">Loudness over time, LUFS</AppText>
       <CurvePair
@@ -70,10 +68,10 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
         up={{ marks: [-45, -30, -15].map((lufs) => [(lufs + 60) / 60, `−${-lufs}`]) }}
         colours={colours}
       />
-      <AppText kind="heading">Left and right alike</AppText>
+      <AppText kind="heading">Stereo correlation</AppText>
       {one && other ? (
         <CurvePair
-          name="Correlation of left and right over time, from opposite to alike"
+          name="Stereo correlation over time, from −1 to +1"
           was={overTime(one.correlation, (alike) => (alike + 1) / 2)}
           now={overTime(other.correlation, (alike) => (alike + 1) / 2)}
           across={{ marks: marksOf(left.seconds) }}
@@ -85,11 +83,11 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
         waiting
       )}
       <BlindResults audition={audition} />
-      <AppText kind="heading">Take it along</AppText>
+      <AppText kind="heading">Export</AppText>
       <BounceButtons letter="A" view={a} name={names.a} audition={audition} side={audition.a} />
       <BounceButtons letter="B" view={b} name={names.b} audition={audition} side={audition.b} />
       <AppText kind="small" tone="second">
-        Worked out by a model of a desk from the stems: it makes two mixes comparable and does not claim to be yours.
+        Rendered from the stems through a desk model: for comparing mixes, not a copy of your desk.
       </AppText>
     </View>
   );
@@ -131,7 +129,7 @@ function Spectrum({ a, b }: { readonly a: RenderAnalysis; readonly b: RenderAnal
     <View
       onLayout={(event) => setWidth(event.nativeEvent.layout.width)}
       role="img"
-      aria-label={`B over A by frequency: ${said || 'no band differs by half a dB'}`}
+      aria-label={`B relative to A by frequency: ${said || 'no band differs by half a dB'}`}
     >
       {width > 0 ? (
         <BarChart

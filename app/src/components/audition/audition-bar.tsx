@@ -47,7 +47,7 @@ export function AuditionBar({ audition, title }: AuditionBarProps) {
         <Ready a={left} b={right} audition={audition} />
       ) : audition.stems === 0 ? (
         <>
-          <AppText style={styles.fill}>No stems yet: with the recordings attached, any two mixes can be heard.</AppText>
+          <AppText style={styles.fill}>No stems yet. Attach the recordings, and any two mixes can be heard.</AppText>
           <Action
             kind="small"
             title="Attach stems"
@@ -70,13 +70,13 @@ export function AuditionBar({ audition, title }: AuditionBarProps) {
         </>
       ) : stopped ? (
         <>
-          <AppText style={styles.fill}>{stopped.status === 'cancelled' ? 'Not worked out.' : stopped.why}</AppText>
-          <Action kind="small" title="Work it out again" onPress={listen} />
+          <AppText style={styles.fill}>{stopped.status === 'cancelled' ? 'Rendering failed.' : stopped.why}</AppText>
+          <Action kind="small" title="Try again" onPress={listen} />
         </>
       ) : (
         <>
           <AppText style={styles.fill} accessibilityLiveRegion="polite">
-            {total === 0 ? 'Getting ready to listen …' : `Working out both mixes: ${done} of ${total} steps`}
+            {total === 0 ? 'Getting ready to listen …' : `Rendering both mixes: ${done} of ${total} steps`}
           </AppText>
           <Action
             kind="small"
@@ -170,16 +170,18 @@ function Ready({ a, b, audition }: ReadyProps) {
   );
   const chips = (
     <View style={styles.chips}>
-      {audition.stale ? <Action kind="small" title="The desk moved: hear it now" onPress={audition.listen} /> : null}
+      {audition.stale ? (
+        <Action kind="small" title="The desk moved: render it again" onPress={audition.listen} />
+      ) : null}
       <Action
         kind="small"
         title={listeningLabel(audition).split(' · ').at(-1) ?? ''}
         onPress={() => setSheet('heard')}
       />
-      <Chip toggle title="Matched" chosen={matched} onPress={() => setMatched(!matched)} />
+      <Chip toggle title="Level-matched" chosen={matched} onPress={() => setMatched(!matched)} />
       <Action
         kind="small"
-        title="Blind"
+        title="Blind test …"
         onPress={() => {
           // Whoever hears which is louder needs no other difference.
           setMatched(true);

@@ -2,9 +2,10 @@ import dayjs from 'dayjs';
 import { skipToken } from '@reduxjs/toolkit/query';
 import { StyleSheet, View } from 'react-native';
 
-import { describeBlindTest, blindTestP } from '@old-echo/core/sound/blind-test';
+import { blindTestP } from '@old-echo/core/sound/blind-test';
+import { describeBlindTest } from '@old-echo/core/phrases/describe-blind-test';
 
-import { useBlindTestsQuery } from '../../store/api';
+import { useBlindTestsQuery } from '../../store/sound-api';
 import { SPACE } from '../../ui/tokens';
 import { AppText } from '../../ui/app-text';
 import type { Audition } from './use-audition';
@@ -16,11 +17,11 @@ export function BlindResults({ audition }: { readonly audition: Audition }) {
   if (data.length === 0) return null;
   return (
     <View style={styles.results} testID="blind-results">
-      <AppText kind="heading">Done blind</AppText>
+      <AppText kind="heading">Blind tests</AppText>
       {data.map(({ id, heard, right, trials, madeAt }) => (
         <View key={id}>
           <AppText>
-            {right} of {trials} right, p = {blindTestP(right, trials).toFixed(3)}
+            {right} of {trials} right (p = {blindTestP(right, trials).toFixed(3)})
           </AppText>
           <AppText kind="small" tone="second">
             {[dayjs(madeAt).format('D MMM HH:mm'), heard].filter(Boolean).join(' · ')}

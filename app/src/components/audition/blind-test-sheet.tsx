@@ -1,9 +1,11 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { describeBlindTest, blindTestP, MIN_TRIALS } from '@old-echo/core/sound/blind-test';
+import { blindTestP, MIN_TRIALS } from '@old-echo/core/sound/blind-test';
+import { describeBlindTest } from '@old-echo/core/phrases/describe-blind-test';
 
-import { toApiFault, useKeepBlindTestMutation } from '../../store/api';
+import { toApiFault } from '../../store/api';
+import { useSaveBlindTestMutation } from '../../store/sound-api';
 import { Action, Chip } from '../../ui/buttons';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
@@ -31,7 +33,7 @@ const draw = (): AbSide => (Math.random() < 0.5 ? 'A' : 'B');
 
 /** A blind test: X is A or B, drawn anew each time. Whether one was right is told at the end only. */
 export function BlindTestSheet({ players, audition, part, onClose }: BlindSheetProps) {
-  const [keep, { error }] = useKeepBlindTestMutation();
+  const [keep, { error }] = useSaveBlindTestMutation();
   const [trials, setTrials] = useState<readonly Trial[]>([]);
   const [hidden, setHidden] = useState(draw);
   const [heard, setHeard] = useState<AbSide | 'X'>('X');
@@ -60,8 +62,8 @@ export function BlindTestSheet({ players, audition, part, onClose }: BlindSheetP
     <Sheet title="Blind test" open onClose={onClose}>
       <View style={styles.body}>
         <AppText>
-          X is A or B, drawn anew each time. Listen to all three, level matched, then say which one X is. The result is
-          shown once you ask for it, after at least {MIN_TRIALS}.
+          X is A or B, chosen at random each time. Listen to all three, level-matched, then say which one X is. Results
+          after {MIN_TRIALS} answers.
         </AppText>
         <View style={styles.row} role="tablist">
           {(['A', 'X', 'B'] as const).map((what) => (
@@ -78,10 +80,10 @@ export function BlindTestSheet({ players, audition, part, onClose }: BlindSheetP
         {shown ? (
           <View testID="blind-result" accessibilityLiveRegion="polite">
             <AppText kind="strong">
-              {right} of {trials.length} right, p = {blindTestP(right, trials.length).toFixed(3)}
+              {right} of {trials.length} right (p = {blindTestP(right, trials.length).toFixed(3)})
             </AppText>
             <AppText>{describeBlindTest(right, trials.length)}</AppText>
-            {error ? <AppText tone="stop">It could not be kept: {toApiFault(error).message}</AppText> : null}
+            {error ? <AppText tone="stop">It could not be saved: {toApiFault(error).message}</AppText> : null}
           </View>
         ) : (
           <Action

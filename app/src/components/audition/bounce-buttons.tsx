@@ -34,13 +34,13 @@ export function BounceButtons({ letter, view, name, audition, side }: BouncesPro
           <Action
             key={depth}
             kind="small"
-            title={depth === 'float' ? 'WAV float' : `WAV ${depth} bit`}
+            title={depth === 'float' ? '32-bit float WAV' : `${depth}-bit WAV`}
             onPress={() => to(`bounce.wav?depth=${depth}&${called}`)}
           />
         ))}
         <Action kind="small" title="Loudness report" onPress={() => to(`report.txt?${called}`)} />
         {stems.at === null ? (
-          <Action kind="small" title="Every strip" onPress={stems.start} />
+          <Action kind="small" title="All strips as WAV" onPress={stems.start} />
         ) : (
           <Action kind="small" title={`Strip ${stems.at.done + 1} of ${stems.at.of} – cancel`} onPress={stems.cancel} />
         )}

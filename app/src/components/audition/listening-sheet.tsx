@@ -29,11 +29,11 @@ export function ListeningSheet({ audition, onClose }: HeardSheetProps) {
         {heard.solo === null ? null : (
           <View style={styles.row}>
             <AppText style={styles.fill}>Only {displayName(profile, state, heard.solo)} is heard.</AppText>
-            <Action kind="small" title="Hear all strips" onPress={() => choose({ solo: null })} />
+            <Action kind="small" title="Clear solo" onPress={() => choose({ solo: null })} />
           </View>
         )}
         <AppText kind="small" tone="second">
-          The middle of the pan, against one side
+          Pan law
         </AppText>
         <View style={styles.row} role="tablist">
           {PAN_LAWS.map((law) => (

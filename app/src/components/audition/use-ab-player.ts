@@ -31,7 +31,7 @@ export function usePlayers(a: string, b: string): AbPlayer | 'failed' | undefine
 }
 
 async function load(id: string): Promise<ArrayBuffer> {
-  const answer = await fetch(`/api/renders/${id}/sound.wav`);
+  const answer = await fetch(`/api/renders/${id}/audio.wav`);
   if (!answer.ok) throw new Error(`${answer.status}`);
   return answer.arrayBuffer();
 }

@@ -2,7 +2,8 @@ import { useEffect, useState } from 'react';
 
 import type { RenderRequest, RenderView } from '@old-echo/core/contracts/sound';
 
-import { toApiFault, useLazyMixQuery, useBeginMixMutation, useCancelMixMutation, type ApiFault } from '../../store/api';
+import { toApiFault, type ApiFault } from '../../store/api';
+import { useLazyRenderQuery, useStartRenderMutation, useCancelRenderMutation } from '../../store/sound-api';
 
 export interface Mix {
   readonly view: RenderView | undefined;
@@ -15,9 +16,9 @@ const AGAIN = 1000;
 
 /** Has a mix worked out, and follows it until it is done; undefined asks for none. Another request is another mix. */
 export function useRender(request: (RenderRequest & { readonly again?: number }) | undefined): Mix {
-  const [begin] = useBeginMixMutation();
-  const [look] = useLazyMixQuery();
-  const [stop] = useCancelMixMutation();
+  const [begin] = useStartRenderMutation();
+  const [look] = useLazyRenderQuery();
+  const [stop] = useCancelRenderMutation();
   const [view, setView] = useState<RenderView>();
   const [fault, setFault] = useState<ApiFault>();
   const asked = JSON.stringify(request);

@@ -3,7 +3,13 @@ import { useEffect, useRef, useState } from 'react';
 
 import { displayName } from '@old-echo/core/desk/state';
 
-import { toApiFault, useBeginMixMutation, useCancelMixMutation, useLazyMixQuery, useStemsQuery } from '../../store/api';
+import { toApiFault } from '../../store/api';
+import {
+  useStartRenderMutation,
+  useCancelRenderMutation,
+  useLazyRenderQuery,
+  useStemsQuery,
+} from '../../store/sound-api';
 import type { Audition, ListenTarget } from './use-audition';
 
 interface StemBounce {
@@ -20,9 +26,9 @@ const LOOK = 200;
 /** Works out every strip by itself, through all that it passes, and takes the files in one archive. */
 export function useStemBounce({ productionId, heard }: Audition, side: ListenTarget, name: string): StemBounce {
   const { data: stems = [] } = useStemsQuery(productionId || skipToken);
-  const [begin] = useBeginMixMutation();
-  const [look] = useLazyMixQuery();
-  const [stop] = useCancelMixMutation();
+  const [begin] = useStartRenderMutation();
+  const [look] = useLazyRenderQuery();
+  const [stop] = useCancelRenderMutation();
   const [at, setAt] = useState<StemBounce['at']>(null);
   const [fault, setFault] = useState<string | null>(null);
   const cancelled = useRef(false);

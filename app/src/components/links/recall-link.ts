@@ -7,12 +7,16 @@ import { deskHref } from '../../store/desk-address';
 
 /** What a recall is made from, as far as it is in the path of its address. */
 type RecallSource = Pick<Recall, 'deskId'> &
-  ({ readonly sceneId: string } | { readonly placementId: string } | { readonly baseline: true });
+  ({ readonly sceneId: string } | { readonly stagedSettingsId: string } | { readonly baseline: true });
 
 /** Where the preview of a recall is: all of it is in the address, its desk too, so that it can be sent to someone else. */
 export const previewHref = (recall: Recall): Href => {
-  const { deskId, sceneId, placementId, baseline, ...rest } = recall;
-  const where = placementId ? `placements/${placementId}` : baseline ? 'put-back' : `restore/${sceneId ?? ''}/preview`;
+  const { deskId, sceneId, stagedSettingsId, baseline, ...rest } = recall;
+  const where = stagedSettingsId
+    ? `staged-settings/${stagedSettingsId}`
+    : baseline
+      ? 'put-back'
+      : `restore/${sceneId ?? ''}/preview`;
   return deskHref(deskId, `${where}?recall=${encodeURIComponent(JSON.stringify(rest))}`);
 };
 

@@ -6,7 +6,7 @@ import type { PresetView } from '@old-echo/core/contracts/preset';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../../store/api';
+import { useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../../store/library-api';
 import { useAppSelector } from '../../store/store';
 import { FaultCard } from '../fault-card';
 import { Action, Chip } from '../../ui/buttons';
@@ -56,18 +56,18 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
     const asked = preset
       ? edit({ id: preset.id, edit: { ...words, revision: preset.revision } })
       : savable && make({ ...savable, ...words, by, taken: how });
-    const saved = asked && (await done(asked, (now) => (preset ? '' : `Saved ${now.name} in the library.`)));
+    const saved = asked && (await done(asked, (now) => (preset ? '' : `Saved ${now.name} to the library.`)));
     if (saved) onClose();
   };
   const busy = making.isLoading || editing.isLoading;
   return (
-    <Sheet title={preset ? `Edit ${preset.name}` : 'Save in the library'} open onClose={onClose}>
+    <Sheet title={preset ? `Edit ${preset.name}` : 'Save to the library'} open onClose={onClose}>
       <View style={styles.form}>
         <Field label="Name" value={name} onChangeText={setName} maxLength={MAX_NAME_LENGTH} selectTextOnFocus />
         {taken && !preset ? (
           <Card edge="care">
             <AppText kind="strong">{name.trim()} exists already</AppText>
-            <AppText tone="second">Replaced, the old one goes to the bin and can come back.</AppText>
+            <AppText tone="second">If replaced, the old one goes to the bin.</AppText>
             <View style={styles.row}>
               <Action title="Replace" busy={busy} onPress={() => void save('replace')} />
               <Action title="Keep both" busy={busy} onPress={() => void save('keep both')} />
@@ -80,13 +80,19 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
             <Chip key={one} title={one} chosen={folder === one} onPress={() => setFolder(folder === one ? '' : one)} />
           ))}
         </View>
-        <Field label="Tags, with commas between" value={tags} onChangeText={setTags} />
-        <Field label="Why it is as it is" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
+        <Field label="Tags, separated by commas" value={tags} onChangeText={setTags} />
+        <Field
+          label="Why it is set this way"
+          value={note}
+          onChangeText={setNote}
+          multiline
+          maxLength={MAX_NOTE_LENGTH}
+        />
         {error ? <FaultCard error={error} /> : null}
         {taken ? null : (
           <Action
             kind="main"
-            title={preset ? 'Save' : 'Save it'}
+            title={preset ? 'Save' : 'Save'}
             busy={busy}
             disabled={name.trim() === ''}
             onPress={() => void save('ask')}

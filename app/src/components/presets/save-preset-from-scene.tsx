@@ -2,7 +2,8 @@ import { useState } from 'react';
 
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
-import { useDesksQuery, useProductionsQuery, useProfileQuery, useSceneStateQuery } from '../../store/api';
+import { useDesksQuery, useProfileQuery } from '../../store/desk-api';
+import { useProductionsQuery, useSceneStateQuery } from '../../store/scenes-api';
 import type { LiveDesk } from '../../store/use-live-desk';
 import { MenuRow } from '../../ui/menu';
 import { Sheet } from '../../ui/sheet';
@@ -43,11 +44,15 @@ function SaveFromState({ now, madeOn, onClose }: SaveFromStateProps) {
   return (
     <>
       <Sheet title={`From ${madeOn}`} open={of === null} onClose={onClose}>
-        <MenuRow title="Of one strip …" under="The strip, a processor, a kit of it" onPress={() => setOf('choosing')} />
-        <MenuRow title="Of the whole desk …" under="A template or the patch" onPress={() => setOf([])} />
+        <MenuRow
+          title="From one strip …"
+          under="The strip, a processor, a strip set"
+          onPress={() => setOf('choosing')}
+        />
+        <MenuRow title="From the whole desk …" under="A template or the patch" onPress={() => setOf([])} />
       </Sheet>
       <StripSheet
-        title="Of which strip"
+        title="Which strip?"
         now={now}
         open={of === 'choosing'}
         onClose={() => setOf((before) => (before === 'choosing' ? null : before))}

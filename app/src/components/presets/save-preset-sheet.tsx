@@ -3,7 +3,7 @@ import { useState } from 'react';
 import {
   presetContent,
   isBus,
-  kitContent,
+  stripSetContent,
   PROCESSORS,
   processorOf,
   type PresetContent,
@@ -12,7 +12,8 @@ import {
 import { insertChain } from '@old-echo/core/signal/insert-chain';
 import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { capitalise, truncate, plural, sectionName } from '@old-echo/core/desk/format-value';
+import { capitalise, plural, sectionName } from '@old-echo/core/phrases/format-value';
+import { truncate } from '@old-echo/core/fault/text-shapes';
 
 import { MenuRow } from '../../ui/menu';
 import { Sheet } from '../../ui/sheet';
@@ -23,7 +24,7 @@ interface SaveFromProps {
   readonly state: State;
   /** The desk, or the scene, by name. */
   readonly madeOn: string;
-  /** None: the whole desk; one: it and its processors; several: a kit of them. */
+  /** None: the whole desk; one: it and its processors; several: a strip set of them. */
   readonly strips: readonly string[];
   readonly open: boolean;
   readonly onClose: () => void;
@@ -38,18 +39,18 @@ export function SaveFrom({ profile, state, madeOn, strips, open, onClose }: Save
   const [strip] = strips;
   return (
     <>
-      <Sheet title="Save in the library" open={open && !savable} onClose={onClose}>
+      <Sheet title="Save to the library" open={open && !savable} onClose={onClose}>
         {strip === undefined ? (
           <WholeDesk profile={profile} state={state} madeOn={madeOn} onChoose={choose} />
         ) : strips.length > 1 ? (
           <MenuRow
-            title={`A kit of ${plural(strips.length, 'strip')}`}
-            under="With their links, the groups they go to, and the effect returns they feed"
+            title={`A strip set of ${plural(strips.length, 'strip')}`}
+            under="With their stereo links, groups and effect returns"
             onPress={() =>
               choose(
-                'kit',
+                'strip set',
                 strips.map((one) => displayName(profile, state, one)).join(', '),
-                kitContent(profile, state, strips),
+                stripSetContent(profile, state, strips),
               )
             }
           />
@@ -95,13 +96,13 @@ function OneStrip({
     <>
       <MenuRow
         title="The whole strip"
-        under="All of its sections; which of them land elsewhere is chosen there"
+        under="All of its sections"
         onPress={() => onChoose('strip', name, presetContent('strip', profile, state, strip))}
       />
       {isBus(strip) ? (
         <MenuRow
           title="The bus"
-          under="Its processing, wherever its fader stands"
+          under="Its processing, not its fader"
           onPress={() => onChoose('bus', name, presetContent('bus', profile, state, strip))}
         />
       ) : null}
@@ -123,9 +124,9 @@ function OneStrip({
         />
       ))}
       <MenuRow
-        title="A kit of it"
-        under="With its linked half, its group, and the effect returns it feeds"
-        onPress={() => onChoose('kit', name, kitContent(profile, state, [strip]))}
+        title="A strip set"
+        under="With its stereo partner, group and effect returns"
+        onPress={() => onChoose('strip set', name, stripSetContent(profile, state, [strip]))}
       />
     </>
   );
@@ -146,7 +147,7 @@ function WholeDesk({
     <>
       <MenuRow
         title="A template"
-        under="The whole desk without its sound: names, colours, sources, routing, layers"
+        under="The desk’s setup without levels or processing: names, colours, sources, routing, layers"
         onPress={() => onChoose('template', `${madeOn}, set up`, presetContent('template', profile, state))}
       />
       <MenuRow

@@ -3,7 +3,7 @@ import { useState } from 'react';
 
 import { filterSettings } from '@old-echo/core/library/convert-strip';
 import { presetContent } from '@old-echo/core/library/preset';
-import { familyName } from '@old-echo/core/library/preset-label';
+import { familyName } from '@old-echo/core/phrases/preset-label';
 import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
 import { defaultValue, stripFamily } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
@@ -52,7 +52,7 @@ export function StripMenu({ now, strip }: { readonly now: LiveDesk; readonly str
       const settings = filterSettings(own, (section) => !stays(section));
       put({
         deskId: desk.id,
-        title: `${name} afresh`,
+        title: `${name} reset`,
         settings: Object.fromEntries(Object.entries(settings).map(([key, value]) => [`${strip}/${key}`, value])),
       });
     });
@@ -61,18 +61,14 @@ export function StripMenu({ now, strip }: { readonly now: LiveDesk; readonly str
     <>
       <MoreAction of={name} onPress={() => setOpen(true)} />
       <Sheet title={name} open={open} onClose={() => setOpen(false)}>
+        <MenuRow title="Save to the library …" under="All of its sections" onPress={then(() => setSaving('strip'))} />
         <MenuRow
-          title="Save in the library"
-          under="The whole strip; which sections land elsewhere is chosen there"
-          onPress={then(() => setSaving('strip'))}
-        />
-        <MenuRow
-          title="Save a part of it …"
-          under="One of its processors, its bus, or a kit with what it feeds"
+          title="Save something from it …"
+          under="One processor, its bus, or a strip set with what it feeds"
           onPress={then(() => setSaving('part'))}
         />
         <MenuRow
-          title="Put a preset on it"
+          title="Apply a preset"
           onPress={then(() => {
             dispatch(chosen([strip]));
             router.navigate('/library');
@@ -80,16 +76,12 @@ export function StripMenu({ now, strip }: { readonly now: LiveDesk; readonly str
         />
         <MenuRow
           title="Copy to other strips"
-          under="Which sections, and where, is chosen next"
+          under="Choose sections and strips next"
           onPress={then(() => router.navigate(putHref({ strip })))}
         />
         <MenuRow
-          title="Begin it afresh"
-          under={
-            fresh
-              ? `As ${fresh.name} has it; name and source stay`
-              : 'As an untouched desk has it; name and source stay'
-          }
+          title="Reset strip"
+          under={fresh ? `To ${fresh.name}; name and source stay` : 'To the desk’s defaults; name and source stay'}
           onPress={then(afresh)}
         />
       </Sheet>

@@ -1,7 +1,8 @@
 import type { PresetSource } from '@old-echo/core/library/apply-preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 
-import { useLazyPresetQuery, useLazyProfileQuery, usePresetsQuery } from '../../store/api';
+import { useLazyPresetQuery, usePresetsQuery } from '../../store/library-api';
+import { useLazyProfileQuery } from '../../store/desk-api';
 
 /** A preset that fresh ones start from. */
 interface DefaultPreset {

@@ -5,10 +5,10 @@ import { readAddress, sectionOf } from '@old-echo/core/desk/address';
 import { defaultValue, stripFamily, type Profile } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
 import { withSettings, type StripState } from '@old-echo/core/desk/state';
-import { capitalise, sectionName } from '@old-echo/core/desk/format-value';
+import { capitalise, sectionName } from '@old-echo/core/phrases/format-value';
 
 import type { LiveDesk } from '../../store/use-live-desk';
-import { useMoveSettingsMutation } from '../../store/api';
+import { useMoveSettingsMutation } from '../../store/desk-api';
 import { useDefaultPresets } from './use-default-preset';
 
 type Move = (address: string, value: Value, done: boolean, from: Value) => void;

@@ -16,6 +16,7 @@ import * as baselines from './013-baselines';
 import * as ordinals from './014-ordinals';
 import * as takenBack from './015-taken-back';
 import * as safe from './016-safe';
+import * as namesAndJobs from './017-names-and-jobs';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -34,6 +35,7 @@ const list: Record<string, Knex.Migration> = {
   '014-ordinals': { up: ordinals.up, down: refuse },
   '015-taken-back': { up: takenBack.up, down: refuse },
   '016-safe': { up: safe.up, down: refuse },
+  '017-names-and-jobs': { up: namesAndJobs.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */

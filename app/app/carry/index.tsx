@@ -1,1 +1,0 @@
-export { CarryScreen as default } from '../../src/library/convert-screen';

@@ -1,1 +1,0 @@
-export { PlacementScreen as default } from '../../../../src/recall/preview-screen';

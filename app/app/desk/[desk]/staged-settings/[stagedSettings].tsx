@@ -1,0 +1,1 @@
+export { StagedSettingsScreen as default } from '../../../../src/recall/preview-screen';

@@ -1,1 +1,0 @@
-export { HallsScreen as default } from '../../../src/library/venues-screen';

@@ -1,0 +1,1 @@
+export { MixNotesScreen as default } from '../../../src/combine/mix-notes-screen';

@@ -1,0 +1,1 @@
+export { VenuesScreen as default } from '../../../src/library/venues-screen';

@@ -1,1 +1,0 @@
-export { WishesScreen as default } from '../../../src/combine/mix-notes-screen';

@@ -1,0 +1,4 @@
+/** What was removed with one touch can be given back under this id. */
+export interface Removal {
+  readonly removal: string;
+}

@@ -1,4 +1,0 @@
-/** What was removed with one touch can be given back under this id. */
-export interface TakenOff {
-  readonly takenOff: string;
-}

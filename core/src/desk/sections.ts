@@ -1,0 +1,21 @@
+/** Every section a profile can have, in the order in which a strip is read; those of the whole desk last. */
+export const SECTIONS: readonly string[] = [
+  'source',
+  'preamp',
+  'gate',
+  'eq',
+  'compressor',
+  'inserts',
+  'sends',
+  'pan',
+  'fader',
+  'mute',
+  'routing',
+  'automation',
+  'label',
+  'view',
+  'monitor',
+  'talkback',
+  'headphones',
+  'clock',
+];

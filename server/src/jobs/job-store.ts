@@ -1,0 +1,81 @@
+import type { JobStatus, JobView } from '@old-echo/core/contracts/job';
+
+import type { Database } from '../database/connect';
+
+/** A row of `jobs`: long work that goes on after its request was answered, on whichever server took it. */
+interface JobRow {
+  readonly id: string;
+  readonly status: JobStatus;
+  readonly done: number;
+  readonly total: number;
+  readonly error: string;
+  readonly cancel_requested: 0 | 1;
+  readonly heartbeat_at: Date;
+}
+
+/** After this long without a sign of life nobody works on a job any more, in ms. */
+const SILENT_MS = 20_000;
+
+const silentSince = (): Date => new Date(Date.now() - SILENT_MS);
+
+const isSilent = ({ status, heartbeat_at }: JobRow): boolean => status === 'running' && heartbeat_at < silentSince();
+
+/**
+ * How far a job is, or undefined where there never was one. One that nobody works on any more has failed.
+ * @param stopped what is to be said of that
+ */
+export async function findJob(db: Database, id: string, stopped: string): Promise<JobView | undefined> {
+  const row = await db<JobRow>('jobs').where({ id }).first();
+  if (!row) return undefined;
+  const { status, done, total, error } = row;
+  if (isSilent(row)) return { status: 'failed', done, total, why: stopped };
+  return { status, done, total, why: error };
+}
+
+/** Takes a job on, unless someone is at work on it. @param again whether one that is done is done again */
+export async function claimJob(db: Database, id: string, total: number, again = true): Promise<boolean> {
+  const fresh = { status: 'running', done: 0, total, error: '', cancel_requested: false } as const;
+  await db('jobs')
+    .insert({ id, ...fresh, status: 'cancelled', heartbeat_at: new Date() })
+    .onConflict('id')
+    .ignore();
+  const ended: readonly JobStatus[] = again ? ['failed', 'cancelled', 'done'] : ['failed', 'cancelled'];
+  const taken = await db('jobs')
+    .where({ id })
+    .where((free) => {
+      void free
+        .whereIn('status', ended)
+        .orWhere((left) => left.where({ status: 'running' }).where('heartbeat_at', '<', silentSince()));
+    })
+    .update({ ...fresh, heartbeat_at: new Date() });
+  return taken > 0;
+}
+
+/** Notes how far a job is; returns whether someone has asked to cancel it. */
+export async function reportProgress(db: Database, id: string, done: number, total: number): Promise<boolean> {
+  await db('jobs').where({ id }).update({ done, total, heartbeat_at: new Date() });
+  const row = await db<JobRow>('jobs').where({ id }).first('cancel_requested');
+  return row?.cancel_requested === 1;
+}
+
+export const beat = (db: Database, id: string): Promise<number> =>
+  db('jobs').where({ id, status: 'running' }).update({ heartbeat_at: new Date() });
+
+export const endJob = (db: Database, id: string, status: Exclude<JobStatus, 'running'>, error = ''): Promise<number> =>
+  db('jobs')
+    .where({ id })
+    .update({
+      status,
+      error: error.slice(0, 1000),
+      heartbeat_at: new Date(),
+      ...(status === 'done' ? { done: db.ref('total') } : {}),
+    });
+
+/** The status of each of some jobs that there are. */
+export const jobStatuses = async (db: Database, ids: readonly string[]): Promise<ReadonlyMap<string, JobStatus>> => {
+  const rows = (await db<JobRow>('jobs').whereIn('id', ids)) as JobRow[];
+  return new Map(rows.map((row) => [row.id, isSilent(row) ? 'failed' : row.status]));
+};
+
+export const requestCancel = (db: Database, id: string): Promise<number> =>
+  db('jobs').where({ id, status: 'running' }).update({ cancel_requested: true });

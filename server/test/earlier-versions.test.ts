@@ -1,0 +1,130 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
+
+import knex from 'knex';
+import { ulid } from 'ulid';
+
+import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
+import type { OutboardView } from '@old-echo/core/contracts/outboard';
+import type { VenueView } from '@old-echo/core/contracts/part';
+import type { PresetView } from '@old-echo/core/contracts/preset';
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { ScenePage } from '@old-echo/core/contracts/scene';
+import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
+
+import { connect } from '../src/database/connect';
+import { loadState } from '../src/desk/strip-states';
+import { verifyStorage } from '../src/scenes/verify-storage';
+import { bring, upload } from './file-steps';
+import { Rig } from './server-rig';
+
+jest.setTimeout(120_000);
+
+/** What of knex leads to the driver. */
+interface Pool {
+  acquireConnection(): Promise<Driver>;
+  releaseConnection(driver: Driver): Promise<void>;
+}
+interface Driver {
+  query(sql: string, done: (error: Error | null) => void): void;
+}
+
+/** Files and a database as Old Echo wrote them before its tables and formats had their words of today. */
+const fixture = (name: string) => readFileSync(join(__dirname, 'fixtures', name));
+
+test('a database of before opens with all that is in it: every state has its fingerprint, and what has other names is there', async () => {
+  const database = `before_${ulid().toLowerCase()}`;
+  const address = {
+    databasePort: Number(process.env['OLD_ECHO_DB_PORT']),
+    databasePassword: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
+  };
+  const connection = {
+    host: '127.0.0.1',
+    port: address.databasePort,
+    user: 'old_echo',
+    password: address.databasePassword,
+    multipleStatements: true,
+  };
+  const old = knex({ client: 'mysql2', connection, pool: { min: 1, max: 1 } });
+  await old.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [database]);
+  await old.raw('USE ??', [database]);
+  // As it was dumped: columns that work themselves out are in it too.
+  await old.raw("SET FOREIGN_KEY_CHECKS = 0, SQL_MODE = ''");
+  // As text to the driver, not through knex: a question mark in a note is no place for a value.
+  const pool = old.client as Pool;
+  const driver = await pool.acquireConnection();
+  await new Promise<void>((resolve, reject) =>
+    driver.query(gunzipSync(fixture('database-16.sql.gz')).toString(), (error) => (error ? reject(error) : resolve())),
+  );
+  await pool.releaseConnection(driver);
+  const before = {
+    states: await fingerprintsIn(old),
+    venues: await count(old, 'halls'),
+    mixNotes: await count(old, 'wishes'),
+    atHand: await count(old, 'pins'),
+    changed: await count(old, 'scene_moves'),
+  };
+  await old.destroy();
+
+  const db = await connect({ ...address, database });
+  expect(await fingerprintsIn(db)).toEqual(before.states);
+  expect({
+    venues: await count(db, 'venues'),
+    mixNotes: await count(db, 'mix_notes'),
+    atHand: await count(db, 'scenes_at_hand'),
+    changed: await count(db, 'scene_changed_strips'),
+  }).toEqual({ venues: before.venues, mixNotes: before.mixNotes, atHand: before.atHand, changed: before.changed });
+  expect(await verifyStorage(db)).toMatchObject({ incomplete: [], spoiled: 0, orphans: 0 });
+  const scenes = (await db('scenes').pluck('id')) as string[];
+  expect(scenes.length).toBeGreaterThan(10);
+  for (const id of scenes) expect(Object.keys(await loadState(db, id)).length).toBeGreaterThan(0);
+  expect(
+    await db('mix_notes').where({ text: 'More fiddle' }).first('song_seconds', 'requested_by', 'status'),
+  ).toMatchObject({
+    requested_by: 'Tam',
+    status: 'open',
+  });
+  expect(await db('presets').where({ kind: 'kit' })).toEqual([]);
+  expect((await db('presets').where({ kind: 'strip set' })).length).toBeGreaterThan(0);
+  await db.destroy();
+});
+
+const count = async (db: knex.Knex, table: string): Promise<number> =>
+  ((await db(table).count({ n: '*' })) as [{ n: number }])[0].n;
+
+const fingerprintsIn = async (db: knex.Knex): Promise<string[]> =>
+  ((await db('strip_states').pluck('fingerprint')) as Buffer[]).map((one) => one.toString('hex')).sort();
+
+test('an archive and a library of version 1 are imported whole', async () => {
+  const rig = await Rig.open({}, { bare: true });
+  try {
+    expect(await bring(rig, (await upload(rig, fixture('archive-1.zip'))).body)).toMatchObject({ status: 'done' });
+    const [production] = (await rig.get<ProductionView[]>('/productions')).body;
+    expect(production?.name).toBe('Lanterns on the Quay');
+    const { id, versions } = production!;
+    const { scenes } = (await rig.get<ScenePage>(`/productions/${id}/scenes?limit=200`)).body;
+    expect(scenes.length).toBeGreaterThan(5);
+    for (const scene of scenes)
+      expect(Object.keys(stripFingerprints(await rig.stateOf(scene.id))).length).toBeGreaterThan(0);
+    expect((await rig.get<VenueView[]>(`/productions/${id}/venues`)).body.map(({ name }) => name)).toEqual([
+      'Harbour Hall',
+    ]);
+    expect((await rig.get<OutboardView[]>(`/productions/${id}/outboard`)).body[0]).toMatchObject({
+      name: 'Copper compressor',
+      controls: [{ name: 'Threshold', value: '-12' }],
+    });
+    const notes = (await rig.get<MixNoteView[]>(`/mix-notes?version=${versions[0]!.id}`)).body;
+    expect(notes.find(({ text }) => text === 'More fiddle')).toMatchObject({
+      songSeconds: 65,
+      requestedBy: 'Tam',
+      status: 'open',
+    });
+
+    expect(await bring(rig, (await upload(rig, fixture('library-1.json'))).body)).toMatchObject({ status: 'done' });
+    const presets = (await rig.get<PresetView[]>('/presets')).body;
+    expect(presets.filter(({ kind }) => kind === 'strip set').length).toBeGreaterThan(0);
+  } finally {
+    await rig.close();
+  }
+});
