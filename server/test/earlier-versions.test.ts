@@ -2,8 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 
-import knex from 'knex';
-import { ulid } from 'ulid';
+import type { Knex } from 'knex';
 
 import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
@@ -17,6 +16,7 @@ import { connect } from '../src/database/connect';
 import { loadState } from '../src/desk/strip-states';
 import { verifyStorage } from '../src/scenes/verify-storage';
 import { bring, upload } from './file-steps';
+import { beside, ownDatabase } from './own-database';
 import { Rig } from './server-rig';
 
 jest.setTimeout(120_000);
@@ -34,21 +34,10 @@ interface Driver {
 const fixture = (name: string) => readFileSync(join(__dirname, 'fixtures', name));
 
 test('a database of before opens with all that is in it: every state has its fingerprint, and what has other names is there', async () => {
-  const database = `before_${ulid().toLowerCase()}`;
-  const address = {
-    databasePort: Number(process.env['OLD_ECHO_DB_PORT']),
-    databasePassword: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
-  };
-  const connection = {
-    host: '127.0.0.1',
-    port: address.databasePort,
-    user: 'old_echo',
-    password: address.databasePassword,
-    multipleStatements: true,
-  };
-  const old = knex({ client: 'mysql2', connection, pool: { min: 1, max: 1 } });
-  await old.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [database]);
-  await old.raw('USE ??', [database]);
+  const address = ownDatabase('before');
+  const old = beside(address, { multipleStatements: true });
+  await old.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [address.database]);
+  await old.raw('USE ??', [address.database]);
   // As it was dumped: columns that work themselves out are in it too.
   await old.raw("SET FOREIGN_KEY_CHECKS = 0, SQL_MODE = ''");
   // As text to the driver, not through knex: a question mark in a note is no place for a value.
@@ -67,7 +56,7 @@ test('a database of before opens with all that is in it: every state has its fin
   };
   await old.destroy();
 
-  const db = await connect({ ...address, database });
+  const db = await connect(address);
   expect(await fingerprintsIn(db)).toEqual(before.states);
   expect({
     venues: await count(db, 'venues'),
@@ -90,10 +79,10 @@ test('a database of before opens with all that is in it: every state has its fin
   await db.destroy();
 });
 
-const count = async (db: knex.Knex, table: string): Promise<number> =>
+const count = async (db: Knex, table: string): Promise<number> =>
   ((await db(table).count({ n: '*' })) as [{ n: number }])[0].n;
 
-const fingerprintsIn = async (db: knex.Knex): Promise<string[]> =>
+const fingerprintsIn = async (db: Knex): Promise<string[]> =>
   ((await db('strip_states').pluck('fingerprint')) as Buffer[]).map((one) => one.toString('hex')).sort();
 
 test('an archive and a library of version 1 are imported whole', async () => {

@@ -1,6 +1,5 @@
 import { deflateSync } from 'node:zlib';
 
-import knex from 'knex';
 import { ulid } from 'ulid';
 
 import { defaultState, withSettings } from '@old-echo/core/desk/state';
@@ -8,6 +7,7 @@ import { DEFAULT_THRESHOLDS } from '@old-echo/core/signal/thresholds';
 import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 
 import { boathouse, profileJson } from '../../core/test/profiles';
+import { beside, ownDatabase } from './own-database';
 import { connect } from '../src/database/connect';
 import { up as firstMigration } from '../src/database/migrations/001-first';
 import { deskRow, thresholdsOf } from '../src/desk/desk-store';
@@ -20,21 +20,12 @@ import { verifyStorage } from '../src/scenes/verify-storage';
 jest.setTimeout(120_000);
 
 test('the migrations carry over what the first version had stored', async () => {
-  const database = `old_${ulid().toLowerCase()}`;
-  const settings = {
-    databasePort: Number(process.env['OLD_ECHO_DB_PORT']),
-    databasePassword: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
-  };
-  const connection = {
-    host: '127.0.0.1',
-    port: settings.databasePort,
-    user: 'old_echo',
-    password: settings.databasePassword,
-  };
-  const admin = knex({ client: 'mysql2', connection });
+  const address = ownDatabase('old');
+  const { database } = address;
+  const admin = beside(address);
   await admin.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [database]);
   await admin.destroy();
-  const old = knex({ client: 'mysql2', connection: { ...connection, database, charset: 'utf8mb4', timezone: 'Z' } });
+  const old = beside(address, { database, charset: 'utf8mb4', timezone: 'Z' });
   const first = { getMigrations: () => Promise.resolve(['001-first']), getMigrationName: (n: string) => n };
   await old.migrate.latest({
     migrationSource: { ...first, getMigration: () => Promise.resolve({ up: firstMigration, down: firstMigration }) },
@@ -106,7 +97,7 @@ test('the migrations carry over what the first version had stored', async () => 
   });
   await old.destroy();
 
-  const db = await connect({ ...settings, database });
+  const db = await connect(address);
   expect(await loadState(db, id.one)).toEqual(before);
   expect(await loadState(db, id.two)).toEqual(after);
   expect(await db('scene_changed_strips').pluck('strip')).toEqual(['in.1']);

@@ -2,6 +2,7 @@ import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
 import { connect } from '../src/database/connect';
+import { ownDatabase } from './own-database';
 import { differing, flat, Rig, until } from './server-rig';
 
 jest.setTimeout(60_000);
@@ -171,13 +172,9 @@ describe('the server', () => {
   });
 
   test('its migrations run on an empty and on a filled database, and a second time change nothing', async () => {
-    const address = {
-      databasePort: Number(process.env['OLD_ECHO_DB_PORT']),
-      databasePassword: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
-    };
     for (const database of [`${rig.database}_empty`, rig.database]) {
       for (let run = 0; run < 2; run++) {
-        const db = await connect({ ...address, database });
+        const db = await connect({ ...ownDatabase(), database });
         expect(await db.schema.hasTable('scenes')).toBe(true);
         if (database.endsWith('_empty') && run === 1) await db.raw('DROP DATABASE ??', [database]);
         await db.destroy();

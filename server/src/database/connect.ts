@@ -1,6 +1,7 @@
 import knex, { type Knex } from 'knex';
 
 import { migrations } from './migrations';
+import { retrySingleStatements } from './transaction';
 
 export type Database = Knex;
 
@@ -26,6 +27,7 @@ export async function connect({ databasePort, databasePassword, database }: Data
     connection: { ...address, database, charset: 'utf8mb4', timezone: 'Z' },
     pool: { min: 0, max: 10 },
   });
+  retrySingleStatements(db);
   await db.migrate.latest({ migrationSource: migrations });
   return db;
 }

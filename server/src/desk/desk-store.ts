@@ -131,16 +131,16 @@ export async function editDesk(db: Database, id: string, edit: DeskEdit): Promis
   if (Object.keys(columns).length > 0) await db('desks').where({ id }).update(columns);
 }
 
-/** Whoever only reads the desk whole is waited for so long, in ms, and looked for this often. */
-const [READING_TAKES, LOOK_AGAIN] = [8000, 50];
+/** Pause before a desk that is only read is looked at again, in ms. */
+const LOOK_AGAIN_MS = 50;
 
 /**
  * Takes the desk for one restore, or to read it whole, for `lease` ms. The database decides, so that two servers cannot both have it.
- * Whoever reads it is waited for.
+ * Whoever reads it is waited for, until also the lease of one that ended in the middle of reading has run out.
  * @throws Fault `desk-busy` while a restore holds it: who is at work, on what and for how long
  */
 export async function acquireLease(db: Database, deskId: string, by: string, lease: number): Promise<void> {
-  for (const until = Date.now() + READING_TAKES; ;) {
+  for (const until = Date.now() + lease + LOOK_AGAIN_MS; ;) {
     const taken = await db('desks')
       .where({ id: deskId })
       .andWhere((free) => free.whereNull('lease_until').orWhere('lease_until', '<', db.raw('UTC_TIMESTAMP(3)')))
@@ -153,7 +153,7 @@ export async function acquireLease(db: Database, deskId: string, by: string, lea
         who ?? 'Someone else has been using this desk for longer than usual.',
         'Nothing was sent or captured. Wait until they are done, then try again.',
       );
-    await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN));
+    await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN_MS));
   }
 }
 
