@@ -1,5 +1,8 @@
 import eslint from '@eslint/js';
+import jest from 'eslint-plugin-jest';
+import playwright from 'eslint-plugin-playwright';
 import hooks from 'eslint-plugin-react-hooks';
+import importSort from 'eslint-plugin-simple-import-sort';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
@@ -17,6 +20,15 @@ export default tseslint.config(
   },
   eslint.configs.recommended,
   {
+    plugins: { sort: importSort },
+    rules: {
+      // What comes with Node, packages, our own packages, what is above, what is beside.
+      'sort/imports': ['error', { groups: [['^node:'], ['^@?\\w'], ['^@old-echo/'], ['^\\.']] }],
+      'sort/exports': 'error',
+      'no-duplicate-imports': ['error', { allowSeparateTypeImports: true }],
+    },
+  },
+  {
     files: ['**/*.{ts,tsx}'],
     extends: [tseslint.configs.strictTypeChecked],
     languageOptions: {
@@ -25,8 +37,6 @@ export default tseslint.config(
     rules: {
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true, allowBoolean: true }],
       '@typescript-eslint/no-confusing-void-expression': 'off',
-      // Knex infers rows as any: what a query returns is said once, beside it.
-      '@typescript-eslint/no-unnecessary-type-assertion': 'off',
       // RTK Query's word for a question without an argument.
       '@typescript-eslint/no-invalid-void-type': 'off',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
@@ -42,6 +52,31 @@ export default tseslint.config(
   {
     files: ['**/*.test.ts', '**/test/**', 'e2e/**', 'desk-link/src/conformance.ts'],
     rules: { '@typescript-eslint/no-non-null-assertion': 'off', '@typescript-eslint/unbound-method': 'off' },
+  },
+  {
+    files: ['{core,server,stand-in,desk-link,demo,app}/test/**/*.{ts,tsx}'],
+    extends: [jest.configs['flat/recommended']],
+    rules: {
+      // Properties say what holds where; where it does not, they have nothing to say.
+      'jest/no-conditional-expect': 'off',
+      'jest/expect-expect': ['error', { assertFunctionNames: ['expect', 'kept', 'until', 'judged'] }],
+    },
+  },
+  {
+    files: ['e2e/**/*.ts'],
+    extends: [playwright.configs['flat/recommended']],
+    rules: {
+      // Samples are looked at in loops, and a desk may already stand as it is to be.
+      'playwright/no-conditional-in-test': 'off',
+      'playwright/no-conditional-expect': 'off',
+      'playwright/no-skipped-test': ['error', { allowConditional: true }],
+    },
+  },
+  {
+    // Samples and settings are read in loops over their own lengths: an index is always within them, and a look whether it is
+    // would be made millions of times.
+    files: ['core/src/{sound,signal}/**/*.ts', 'core/src/desk/diff-states.ts', 'core/src/recall/path-rises.ts'],
+    rules: { '@typescript-eslint/no-non-null-assertion': 'off' },
   },
   {
     files: ['scripts/**/*.mjs', '*.mjs', 'bench/**/*.mjs'],

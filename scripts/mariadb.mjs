@@ -1,10 +1,9 @@
 import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { connect } from 'node:net';
+import { connect, createServer } from 'node:net';
 import { hostname } from 'node:os';
 import { join } from 'node:path';
-import { createServer } from 'node:net';
 
 import { PlainError } from './plain-error.mjs';
 

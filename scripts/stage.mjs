@@ -3,9 +3,9 @@ import { existsSync, readFileSync, renameSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 
 import { programFile } from './compile.mjs';
+import { startMariaDB } from './mariadb.mjs';
 import { PlainError } from './plain-error.mjs';
 import { ROOT, WEB_BUILD } from './project.mjs';
-import { startMariaDB } from './mariadb.mjs';
 
 /** The stand-in desks of the demo, and where each listens: OSC over UDP, and hands over HTTP on the same number. */
 export const DESKS = { 'quay-48': 47148, boathouse: 47140, 'skiff-16': 47116 };

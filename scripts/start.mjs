@@ -1,5 +1,4 @@
-import { rmSync, writeFileSync } from 'node:fs';
-import { mkdirSync } from 'node:fs';
+import { mkdirSync,rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 

@@ -176,7 +176,7 @@ await runScript(async () => {
   } finally {
     await clear();
   }
-  if (total.passed === 0) throw new Error(`No test ran; steps are ${STEPS.join(', ')}.`);
+  if (total.passed + total.failed === 0) throw new Error(`No test ran; steps are ${STEPS.join(', ')}.`);
   console.log(`\n${total.passed} passed, ${total.failed} failed`);
   if (total.failed > 0) process.exitCode = 1;
 });

@@ -2,16 +2,16 @@ import { act, fireEvent, render, screen } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { PaperProvider } from 'react-native-paper';
 
-import { quay } from '../../core/test/profiles';
 import { specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 
+import { quay } from '../../core/test/profiles';
 import { SettingRow } from '../src/desk/setting-row';
+import { Sentence } from '../src/ui/app-text';
 import { HoldButton } from '../src/ui/buttons';
 import { StripRowLayout } from '../src/ui/strip-row-layout';
 import { dayTheme, nightTheme } from '../src/ui/theme';
-import { DAY, NIGHT, type Look } from '../src/ui/tokens';
-import { Sentence } from '../src/ui/app-text';
+import { DAY, type Look, NIGHT } from '../src/ui/tokens';
 
 const show = (children: ReactNode) => render(<PaperProvider theme={dayTheme}>{children}</PaperProvider>);
 
@@ -82,7 +82,7 @@ describe('a setting', () => {
     expect(moved).toHaveBeenCalledWith('in.1/mute/on', true, true, false);
     unmount();
     show(row());
-    expect((screen.getByRole('switch', { name: 'Muted' }) as HTMLInputElement).disabled).toBe(true);
+    expect(screen.getByRole<HTMLInputElement>('switch', { name: 'Muted' }).disabled).toBe(true);
   });
 
   test('what it was stands beside it', () => {

@@ -1,21 +1,21 @@
 import { TextEncoder } from 'node:util';
 
+import { sceneRecall } from '@old-echo/core/contracts/restore';
+import { defaultState, type SettingsByAddress, withSettings } from '@old-echo/core/desk/state';
 import { preview } from '@old-echo/core/recall/preview';
-import { defaultState, withSettings, type SettingsByAddress } from '@old-echo/core/desk/state';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import {
-  scopeToSelection,
   EMPTY_SELECTION,
-  setCells,
   pickSettings,
   pickStrips,
+  scopeToSelection,
+  setCells,
 } from '@old-echo/core/recall/scope-selection';
-import { sceneRecall } from '@old-echo/core/contracts/restore';
-import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { quay } from '../../core/test/profiles';
+import { previewHref, readRecall } from '../src/components/links/recall-link';
 import { previewDiff } from '../src/recall/preview-diff';
 import { rowsOf } from '../src/recall/preview-rows';
-import { previewHref, readRecall } from '../src/components/links/recall-link';
 import { checkState } from '../src/recall/strip-check-state';
 
 // Fingerprints need it, and the simulated browser has none.

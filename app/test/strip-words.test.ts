@@ -1,5 +1,5 @@
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { defaultState, withSettings, type SettingsByAddress } from '@old-echo/core/desk/state';
+import { defaultState, type SettingsByAddress, withSettings } from '@old-echo/core/desk/state';
 
 import { boathouse, quay, skiff } from '../../core/test/profiles';
 import { safeExtents } from '../src/components/strip-safety';
@@ -49,7 +49,7 @@ describe('a strip in a few words', () => {
     ['pan', { 'in.1/pan/position': -20 }, 'L 20'],
     ['label', { 'in.1/label/name': 'Fiddle' }, 'Fiddle'],
   ])('%s with %j reads "%s" while it is folded', (section, settings, words) =>
-    expect(sectionSummary(family(quay), section, input(quay, settings as SettingsByAddress))).toBe(words),
+    expect(sectionSummary(family(quay), section, input(quay, settings))).toBe(words),
   );
 
   test('automation counts its lanes', () => {

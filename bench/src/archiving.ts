@@ -6,11 +6,11 @@ import { pipeline } from 'node:stream/promises';
 
 import type { FileNode } from '@old-echo/core/contracts/file-transfer';
 import type { Database } from '@old-echo/server/database/connect';
-import { importFile } from '@old-echo/server/files/import-file';
+import { soundFiles } from '@old-echo/server/database/file-store';
 import { buildArchive } from '@old-echo/server/files/export-files';
 import { describeContents } from '@old-echo/server/files/file-contents';
+import { importFile } from '@old-echo/server/files/import-file';
 import { openFile } from '@old-echo/server/files/open-file';
-import { soundFiles } from '@old-echo/server/database/file-store';
 
 import { print } from './figure';
 

@@ -2,10 +2,10 @@ import fastJsonPatch from 'fast-json-patch';
 import microdiff from 'microdiff';
 
 import { compare } from '@old-echo/core/compare/compare';
+import { diffStates } from '@old-echo/core/desk/diff-states';
 import { parseProfile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
-import { defaultState, withSettings, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
-import { diffStates } from '@old-echo/core/desk/diff-states';
+import { defaultState, type SettingsByAddress, type State, withSettings } from '@old-echo/core/desk/state';
 
 import { print, time } from './figure';
 

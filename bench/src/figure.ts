@@ -41,5 +41,5 @@ export async function timeInTurn<const W extends readonly ((round: number) => un
       await work(round + WARM);
       if (round >= 0) times[n]?.push(performance.now() - start);
     }
-  return times.map(median) as unknown as { readonly [N in keyof W]: number };
+  return times.map(median) as { readonly [N in keyof W]: number };
 }

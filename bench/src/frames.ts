@@ -1,10 +1,13 @@
+import { chromium, type Page } from '@playwright/test';
+
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 import { withSettings } from '@old-echo/core/desk/state';
 import { connect, type Database } from '@old-echo/server/database/connect';
-import { insertScene } from '@old-echo/server/scenes/insert-scene';
+import { found } from '@old-echo/server/database/found';
+import type { SceneRow } from '@old-echo/server/database/tables';
 import { loadState } from '@old-echo/server/desk/strip-states';
-import { chromium, type Page } from '@playwright/test';
+import { insertScene } from '@old-echo/server/scenes/insert-scene';
 
 import { print } from './figure';
 
@@ -12,13 +15,17 @@ const SCENES = 2000;
 /** A pause before frames are measured, in ms. */
 const SETTLE = 4000;
 
+type Newest = Pick<SceneRow, 'id' | 'version_id' | 'production_id'>;
+
 /** Adds scenes to the show of the demo, with milestones, notes and kept ones among them. */
 async function fill(db: Database, profile: Profile): Promise<string> {
-  const newest = (await db('scenes')
-    .join('productions', 'productions.id', 'scenes.production_id')
-    .where('productions.name', 'Night Ferry')
-    .orderBy('ordinal', 'desc')
-    .first('scenes.id', 'version_id', 'production_id')) as { id: string; version_id: string; production_id: string };
+  const newest = found(
+    await db('scenes')
+      .join('productions', 'productions.id', 'scenes.production_id')
+      .where('productions.name', 'Night Ferry')
+      .orderBy('ordinal', 'desc')
+      .first<Newest | undefined>('scenes.id', 'version_id', 'production_id'),
+  );
   let state: State = await loadState(db, newest.id);
   let parent = newest.id;
   for (let n = 1; n <= SCENES; n++) {
@@ -59,7 +66,7 @@ async function framesOf(page: Page, x: number): Promise<number[]> {
     await page.mouse.wheel(0, 220);
     await page.waitForTimeout(16);
   }
-  const frames = (await page.evaluate('window.frames_seen')) as number[];
+  const frames = await page.evaluate<number[]>('window.frames_seen');
   return frames.slice(2).sort((a, b) => a - b);
 }
 

@@ -1,17 +1,19 @@
 import { deflateSync } from 'node:zlib';
 
+import { ulid } from 'ulid';
+
 import type { Profile } from '@old-echo/core/desk/profile';
-import { defaultState, withSettings, type State } from '@old-echo/core/desk/state';
+import { defaultState, type State, withSettings } from '@old-echo/core/desk/state';
 import { connect, type Database } from '@old-echo/server/database/connect';
 import { insertProfile } from '@old-echo/server/desk/profile-store';
+import { loadState } from '@old-echo/server/desk/strip-states';
+import { removeScenes } from '@old-echo/server/scenes/delete-scenes';
 import { insertScene } from '@old-echo/server/scenes/insert-scene';
 import { scenePage } from '@old-echo/server/scenes/list-scenes';
 import { loadStripHistory } from '@old-echo/server/scenes/strip-history';
-import { removeScenes } from '@old-echo/server/scenes/delete-scenes';
-import { loadState } from '@old-echo/server/desk/strip-states';
-import { verifyStorage, tableBytes } from '@old-echo/server/scenes/verify-storage';
-import { ulid } from 'ulid';
+import { tableBytes, verifyStorage } from '@old-echo/server/scenes/verify-storage';
 
+import { toJson } from '../../server/src/database/json-column';
 import { archiving } from './archiving';
 import { print, time } from './figure';
 
@@ -23,9 +25,9 @@ const ids = { desk: ulid(), production: ulid(), version: ulid() };
 
 async function emptyProduction(db: Database, profileJson: unknown, profileId: string): Promise<void> {
   await insertProfile(db, profileJson);
-  const desk = { id: ids.desk, name: 'D', profile_id: profileId, host: '127.0.0.1', port: 9, mode: 'live' };
-  await db('desks').insert({ ...desk, safes: '[]', place: 0 });
-  const production = { id: ids.production, desk_id: ids.desk, name: 'P', kind: 'show', note: '', place: 0 };
+  const desk = { id: ids.desk, name: 'D', profile_id: profileId, host: '127.0.0.1', port: 9, mode: 'live' as const };
+  await db('desks').insert({ ...desk, safes: toJson([]), place: 0 });
+  const production = { id: ids.production, desk_id: ids.desk, name: 'P', kind: 'show' as const, note: '', place: 0 };
   await db('productions').insert(production);
   await db('versions').insert({ id: ids.version, production_id: ids.production, name: 'V', place: 0 });
 }
@@ -193,10 +195,10 @@ async function reading(db: Database, profile: Profile): Promise<void> {
 
 async function removing(db: Database, profile: Profile): Promise<void> {
   const before = await verifyStorage(db);
-  const ids = (await db('scenes')
+  const ids = await db('scenes')
     .orderBy('ordinal')
     .limit(SCENES / 10)
-    .pluck('id')) as string[];
+    .pluck('id');
   const start = performance.now();
   await removeScenes(db, profile, ids);
   const ours = performance.now() - start;

@@ -5,10 +5,10 @@ import { parseProfile } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
 import {
   defaultState,
-  withSettings,
   type SettingsByAddress,
   type State,
   type StripState,
+  withSettings,
 } from '@old-echo/core/desk/state';
 
 import { print, time } from './figure';

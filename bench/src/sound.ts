@@ -4,15 +4,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 import type { Profile } from '@old-echo/core/desk/profile';
-import { defaultState, withSettings, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
+import { defaultState, type SettingsByAddress, type State, withSettings } from '@old-echo/core/desk/state';
 import { readWav, writeWav } from '@old-echo/core/signal/wav';
 import { measureLoudness } from '@old-echo/core/sound/loudness';
+import { type Channels, render } from '@old-echo/core/sound/render';
 import { buildRenderGraph, type StemInput } from '@old-echo/core/sound/render-graph';
-import { render, type Channels } from '@old-echo/core/sound/render';
 import { makeStems } from '@old-echo/demo/music/make-stems';
 import { RenderCache } from '@old-echo/server/sound/render-cache';
-import { WorkerPool } from '@old-echo/server/sound/worker-pool';
 import { RenderScheduler } from '@old-echo/server/sound/render-scheduler';
+import { WorkerPool } from '@old-echo/server/sound/worker-pool';
 
 import { print, time, timeInTurn } from './figure';
 

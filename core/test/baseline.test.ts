@@ -1,19 +1,19 @@
 import fc from 'fast-check';
 
-import { addressesOf, defaultState, valueAt, withSettings, type SettingsByAddress } from '../src/desk/state';
+import { diffStates } from '../src/desk/diff-states';
+import { addressesOf, defaultState, type SettingsByAddress, valueAt, withSettings } from '../src/desk/state';
+import { baselineLine } from '../src/phrases/describe-baseline';
 import {
+  type Baseline,
   capturedBaseline,
   givenBack,
   replacedBy,
   restoredOver,
   scenesOfBaseline,
   withSceneReplaced,
-  type Baseline,
 } from '../src/scenes/baseline';
-import { baselineLine } from '../src/phrases/describe-baseline';
-import { diffStates } from '../src/desk/diff-states';
-import { anySettings } from './random-state';
 import { boathouse, quay, skiff } from './profiles';
+import { anySettings } from './random-state';
 import { runs } from './runs';
 
 const source = (number: number, name: string) => ({ sceneId: `id-${number}`, number, name });

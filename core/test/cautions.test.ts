@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 
-import { defaultState, withSettings, type SettingsByAddress } from '../src/desk/state';
-import { isCovered, type Caution, type CautionKind, type Severity } from '../src/recall/caution';
+import { defaultState, type SettingsByAddress, withSettings } from '../src/desk/state';
+import { type Caution, type CautionKind, isCovered, type Severity } from '../src/recall/caution';
 import { preview } from '../src/recall/preview';
-import { DEFAULT_THRESHOLDS, thresholdsShape } from '../src/signal/thresholds';
 import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes } from '../src/recall/scope-rules';
+import { DEFAULT_THRESHOLDS, thresholdsShape } from '../src/signal/thresholds';
 import { boathouse, quay } from './profiles';
 import { anySettings, anyState } from './random-state';
 import { runs } from './runs';

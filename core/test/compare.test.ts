@@ -2,13 +2,13 @@ import fc from 'fast-check';
 import microdiff from 'microdiff';
 
 import { MAX_AUDIBILITY_DB } from '../src/compare/audibility';
-import { compare, outputDifferences, type Comparison } from '../src/compare/compare';
+import { compare, type Comparison, outputDifferences } from '../src/compare/compare';
 import { leadingStrips } from '../src/compare/leading-strips';
-import { BAND_EDGE_RATIO, thirdOctaves } from '../src/signal/third-octaves';
-import { compressorCurve } from '../src/signal/static-curve';
-import { valueAtTime, laneDistance, laneWithSteps } from '../src/signal/automation-lane';
 import type { Curve } from '../src/desk/setting';
-import { defaultState, withSettings, type SettingsByAddress, type State } from '../src/desk/state';
+import { defaultState, type SettingsByAddress, type State, withSettings } from '../src/desk/state';
+import { laneDistance, laneWithSteps, valueAtTime } from '../src/signal/automation-lane';
+import { compressorCurve } from '../src/signal/static-curve';
+import { BAND_EDGE_RATIO, thirdOctaves } from '../src/signal/third-octaves';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
 

@@ -1,31 +1,31 @@
 import fc from 'fast-check';
 
-import { convertScene } from '../src/library/convert-scene';
-import { convertStrip, type Carried, type ConversionNote } from '../src/library/convert-strip';
-import { venueSettings, settingsForVenue } from '../src/library/venue';
-import { findUnusedInputs, applyStripSet } from '../src/library/strip-set';
-import { bestAssignment, similarity, matchStrips } from '../src/library/match-strips';
-import { suggestPart } from '../src/library/suggest-part';
-import { presetContent, stripSetContent, processorOf } from '../src/library/preset';
+import { batchEdit } from '../src/desk/batch-edit';
+import { diffStates } from '../src/desk/diff-states';
+import { parseProfile, type Profile, stripFamily } from '../src/desk/profile';
+import { validateValue, type Value } from '../src/desk/setting';
+import { defaultState, type State, valueAt, withSettings } from '../src/desk/state';
+import { isUnused } from '../src/desk/strips-in-use';
+import { inputList, parseInputList } from '../src/files/input-list';
 import {
   changedSinceApplied,
+  type PresetSource,
   putOnDesk,
   putOnStrips,
   SOUND_SECTIONS,
-  type PresetSource,
 } from '../src/library/apply-preset';
+import { convertScene } from '../src/library/convert-scene';
+import { type Carried, type ConversionNote, convertStrip } from '../src/library/convert-strip';
+import { bestAssignment, matchStrips, similarity } from '../src/library/match-strips';
+import { presetContent, processorOf, stripSetContent } from '../src/library/preset';
+import { applyStripSet, findUnusedInputs } from '../src/library/strip-set';
+import { suggestPart } from '../src/library/suggest-part';
+import { settingsForVenue, venueSettings } from '../src/library/venue';
 import { conversionReport } from '../src/phrases/conversion-report';
-import { parseInputList, inputList } from '../src/files/input-list';
-import { batchEdit } from '../src/desk/batch-edit';
-import { isUnused } from '../src/desk/strips-in-use';
-import { parseProfile, stripFamily, type Profile } from '../src/desk/profile';
-import { validateValue, type Value } from '../src/desk/setting';
-import { defaultState, valueAt, withSettings, type State } from '../src/desk/state';
 import { preview } from '../src/recall/preview';
-import { diffStates } from '../src/desk/diff-states';
 import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS } from '../src/recall/scope-rules';
-import { anyState } from './random-state';
 import { boathouse, profileJson, PROFILES, quay, skiff } from './profiles';
+import { anyState } from './random-state';
 import { runs } from './runs';
 
 const alone = new Map<string, string>();

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 
-import { activeBands, logSpacedFrequencies, bandResponseDb, eqResponseDb } from '../src/signal/eq-curve';
-import type { Band } from '../src/signal/biquad';
+import { dbToPosition, positionToDb, positionToValue, valueToPosition } from '../src/desk/fader-taper';
 import { specOf } from '../src/desk/profile';
 import { isNumberSpec } from '../src/desk/setting';
 import { defaultState, withSettings } from '../src/desk/state';
-import { positionToValue, dbToPosition, positionToDb, valueToPosition } from '../src/desk/fader-taper';
-import { fullSettingName, formatValue } from '../src/phrases/format-value';
+import { formatValue, fullSettingName } from '../src/phrases/format-value';
+import type { Band } from '../src/signal/biquad';
+import { activeBands, bandResponseDb, eqResponseDb, logSpacedFrequencies } from '../src/signal/eq-curve';
 import { quay, skiff } from './profiles';
 
 const band = (kind: Band['kind'], freq: number, gain: number, q = 1): Band => ({ kind, freq, gain, q });

@@ -5,17 +5,17 @@ import { isNumberSpec, type NumberSpec } from '../src/desk/setting';
 import {
   addressesOf,
   defaultState,
-  valueAt,
-  withSettings,
   type SettingsByAddress,
   type State,
+  valueAt,
+  withSettings,
 } from '../src/desk/state';
-import { FADE_CURVES, onTheWay, type FadeCurve } from '../src/recall/fade-curves';
-import { pathGains } from '../src/signal/path-gain';
-import { preview } from '../src/recall/preview';
+import { FADE_CURVES, type FadeCurve, onTheWay } from '../src/recall/fade-curves';
 import { asideOf, jumpsOf } from '../src/recall/fade-jumps';
+import { preview } from '../src/recall/preview';
 import { stepsOf } from '../src/recall/restore-steps';
 import { ALL_WITH_GLOBALS, type Safes } from '../src/recall/scope-rules';
+import { pathGains } from '../src/signal/path-gain';
 import { quay } from './profiles';
 import { anySettings } from './random-state';
 import { runs } from './runs';

@@ -1,14 +1,13 @@
-import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import canonicalize from 'canonicalize';
 import fc from 'fast-check';
 
-import { defaultState } from '../src/desk/state';
-import { diffStates, countStrips } from '../src/desk/diff-states';
+import { countStrips, diffStates } from '../src/desk/diff-states';
 import { fingerprint, stripFingerprints } from '../src/desk/fingerprint';
+import { defaultState, withSettings } from '../src/desk/state';
+import { MAX_NAME_LENGTH, uniqueName } from '../src/fault/text-shapes';
 import { suggestName } from '../src/phrases/suggest-name';
-import { uniqueName, MAX_NAME_LENGTH } from '../src/fault/text-shapes';
-import { withSettings } from '../src/desk/state';
 import { PROFILES, quay } from './profiles';
 import { anySettings, anyState } from './random-state';
 

@@ -1,15 +1,15 @@
 import fc from 'fast-check';
 
-import { addressesOf, defaultState, withSettings, type SettingsByAddress, type State } from '../src/desk/state';
 import type { Profile } from '../src/desk/profile';
-import { seededRandom } from '../src/signal/wav';
-import { preview } from '../src/recall/preview';
+import { addressesOf, defaultState, joinSettings, type State, withSettings } from '../src/desk/state';
 import { risesBetween } from '../src/recall/path-rises';
-import { DEFAULT_THRESHOLDS } from '../src/signal/thresholds';
+import { preview } from '../src/recall/preview';
 import { ALL_WITH_GLOBALS } from '../src/recall/scope-rules';
-import { renderStep, allocateOutputs } from '../src/sound/render-node';
+import { DEFAULT_THRESHOLDS } from '../src/signal/thresholds';
+import { seededRandom } from '../src/signal/wav';
+import { type Channels, render } from '../src/sound/render';
 import { buildRenderGraph, type StemInput } from '../src/sound/render-graph';
-import { render, type Channels } from '../src/sound/render';
+import { allocateOutputs, renderStep } from '../src/sound/render-node';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
@@ -94,7 +94,7 @@ describe.each([
     let risen = 0;
     await fc.assert(
       fc.asyncProperty(some, few, few, few, async (from, ...moves) => {
-        const to = Object.assign({}, ...moves) as SettingsByAddress;
+        const to = joinSettings(moves);
         const before = withSettings(start, from);
         const after = withSettings(before, to);
         const { cautions } = preview({

@@ -1,24 +1,24 @@
 import fc from 'fast-check';
 
+import { diffStates } from '../src/desk/diff-states';
 import { laneOfProcessor, movedByLane } from '../src/desk/lane';
-import type { Curve } from '../src/desk/setting';
 import { stripFamily } from '../src/desk/profile';
+import type { Curve } from '../src/desk/setting';
 import {
   addressesOf,
-  stripAddresses,
   defaultState,
-  valueAt,
-  withSettings,
   type SettingsByAddress,
   type State,
+  stripAddresses,
+  valueAt,
+  withSettings,
 } from '../src/desk/state';
-import { chosenSettings, preview } from '../src/recall/preview';
-import { choosable, scopeOfChanges, recallTarget } from '../src/recall/recall-target';
-import { diffStates } from '../src/desk/diff-states';
 import { compileScope, decisionFor } from '../src/recall/compile-scope';
+import { chosenSettings, preview } from '../src/recall/preview';
+import { choosable, recallTarget, scopeOfChanges } from '../src/recall/recall-target';
 import { ALL_EXCEPT_GLOBALS, type Scope } from '../src/recall/scope-rules';
-import { anySettings } from './random-state';
 import { boathouse as profile } from './profiles';
+import { anySettings } from './random-state';
 import { runs } from './runs';
 
 const base = defaultState(profile);

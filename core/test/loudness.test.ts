@@ -1,10 +1,10 @@
+import { describeBlindTest } from '../src/phrases/describe-blind-test';
+import type { PcmAudio } from '../src/signal/sound';
 import { seededRandom } from '../src/signal/wav';
 import { blindTestP } from '../src/sound/blind-test';
-import { describeBlindTest } from '../src/phrases/describe-blind-test';
 import { correlationOverTime } from '../src/sound/correlation';
 import { integratedBetween, kWeighting, measureLoudness } from '../src/sound/loudness';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
-import type { PcmAudio } from '../src/signal/sound';
 import { truePeak } from '../src/sound/true-peak';
 import { inARow, sine, throughEbur128, throughSox } from './fixtures';
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 
-import { defaultState, withSettings, type SettingsByAddress } from '../src/desk/state';
+import { defaultState, type SettingsByAddress, withSettings } from '../src/desk/state';
 import { PAD_DB, pathGains } from '../src/signal/path-gain';
 import { boathouse, PROFILES, quay, skiff } from './profiles';
 import { anyState } from './random-state';

@@ -1,5 +1,5 @@
 import { compare } from '../src/compare/compare';
-import { defaultState, withSettings, type SettingsByAddress } from '../src/desk/state';
+import { defaultState, type SettingsByAddress, withSettings } from '../src/desk/state';
 import { describeCaution, describeCautionItem, readingOf } from '../src/phrases/describe-caution';
 import { describeComparison, describeDifference } from '../src/phrases/describe-comparison';
 import { describeDependency } from '../src/phrases/describe-dependency';

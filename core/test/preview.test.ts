@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 
-import { filled, defaultState, valueAt, withSettings, type SettingsByAddress } from '../src/desk/state';
 import { diffStates } from '../src/desk/diff-states';
+import { defaultState, filled, type SettingsByAddress, valueAt, withSettings } from '../src/desk/state';
+import { compileScope } from '../src/recall/compile-scope';
 import { preview } from '../src/recall/preview';
 import { recallTarget } from '../src/recall/recall-target';
-import { compileScope } from '../src/recall/compile-scope';
 import { ALL_EXCEPT_GLOBALS, type Safes, type Scope } from '../src/recall/scope-rules';
 import { PROFILES, quay, skiff } from './profiles';
 import { anySettings, anyState } from './random-state';

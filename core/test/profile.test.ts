@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 
-import { Fault } from '../src/fault/fault';
 import { hasAllOf, parseProfile, specOf, stripFamily } from '../src/desk/profile';
-import { validateValue, isNumberSpec, quantise, sameValue } from '../src/desk/setting';
-import { validateSettings, addressesOf, defaultState, valueAt } from '../src/desk/state';
+import { isNumberSpec, quantise, sameValue, validateValue } from '../src/desk/setting';
+import { addressesOf, defaultState, validateSettings, valueAt } from '../src/desk/state';
+import { Fault } from '../src/fault/fault';
 import { boathouse, profileJson, PROFILES, quay, skiff } from './profiles';
 import { anyState, anyValue } from './random-state';
 

@@ -1,23 +1,24 @@
 import fc from 'fast-check';
 
+import type { Profile } from '../src/desk/profile';
 import type { Curve } from '../src/desk/setting';
-import { defaultState, withSettings, type SettingsByAddress } from '../src/desk/state';
-import { compressorGain } from '../src/signal/static-curve';
-import { processInPlace } from '../src/sound/process-blocks';
-import { createCompressor, createGate, limit } from '../src/sound/dynamics';
+import { defaultState, type SettingsByAddress, withSettings } from '../src/desk/state';
 import { biquad, magnitudeDb } from '../src/signal/biquad';
-import { filter } from '../src/sound/filter-step';
-import { createReverb } from '../src/sound/effects';
-import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from '../src/sound/envelope';
-import { buildRenderGraph, type StemInput } from '../src/sound/render-graph';
-import { renderStep, allocateOutputs } from '../src/sound/render-node';
-import { panGains, PAN_LAWS, type PanLaw } from '../src/sound/pan-law';
-import { render, type Channels } from '../src/sound/render';
-import { thirdOctaveLevels } from '../src/sound/spectrum';
+import { compressorGain } from '../src/signal/static-curve';
 import { seededRandom } from '../src/signal/wav';
+import { createCompressor, createGate, limit } from '../src/sound/dynamics';
+import { createReverb } from '../src/sound/effects';
+import { type Envelope, levelEnvelope, muteEnvelope, valueEnvelope } from '../src/sound/envelope';
+import { filter } from '../src/sound/filter-step';
+import { PAN_LAWS, panGains, type PanLaw } from '../src/sound/pan-law';
+import { processInPlace } from '../src/sound/process-blocks';
+import { type Channels, render } from '../src/sound/render';
+import { buildRenderGraph, type StemInput } from '../src/sound/render-graph';
+import { allocateOutputs, renderStep } from '../src/sound/render-node';
+import { thirdOctaveLevels } from '../src/sound/spectrum';
+import { throughSox } from './fixtures';
 import { boathouse, quay } from './profiles';
 import { anySettings } from './random-state';
-import { throughSox } from './fixtures';
 
 const RATE = 48_000;
 const FRAMES = 9600;
@@ -31,11 +32,17 @@ const stem = (hash: string): StemInput => ({ hash, frames: FRAMES, gain: 0 });
 async function mix(
   moves: SettingsByAddress,
   {
-    stems = { 'in.1': stem('two') } as Record<string, StemInput>,
+    stems = { 'in.1': stem('two') },
     profile = boathouse,
     output = 'main.1',
-    solo = null as string | null,
-    law = 'constant power' as PanLaw,
+    solo = null,
+    law = 'constant power',
+  }: {
+    stems?: Readonly<Record<string, StemInput>>;
+    profile?: Profile;
+    output?: string;
+    solo?: string | null;
+    law?: PanLaw;
   } = {},
   sounds: Readonly<Record<string, Channels>> = { one: [noise(1)], two: [noise(2), noise(3)] },
 ): Promise<Channels> {

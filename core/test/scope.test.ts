@@ -1,26 +1,26 @@
 import fc from 'fast-check';
 
+import { stripFamily } from '../src/desk/profile';
+import { defaultState, type State } from '../src/desk/state';
+import { describeScope, partWords, sentenceOfScene } from '../src/phrases/describe-scope';
+import { plainText } from '../src/phrases/phrase';
+import { compileScope, decisionFor, safeStrips } from '../src/recall/compile-scope';
+import { holdFamily, holdOutput, isFamilySafe, isOutputSafe } from '../src/recall/edit-many-safes';
+import { type SafeTarget, setSafe } from '../src/recall/edit-safes';
+import { preview } from '../src/recall/preview';
+import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes, type Scope } from '../src/recall/scope-rules';
 import {
-  scopeToSelection,
   choosableSections,
   choosableStrips,
-  globalSections,
   EMPTY_SELECTION,
-  setCells,
+  globalSections,
   pickSections,
   pickSettings,
   pickStrips,
+  scopeToSelection,
   selectionToScope,
+  setCells,
 } from '../src/recall/scope-selection';
-import { stripFamily } from '../src/desk/profile';
-import { defaultState, type State } from '../src/desk/state';
-import { preview } from '../src/recall/preview';
-import { setSafe, type SafeTarget } from '../src/recall/edit-safes';
-import { holdFamily, holdOutput, isFamilySafe, isOutputSafe } from '../src/recall/edit-many-safes';
-import { compileScope, decisionFor, safeStrips } from '../src/recall/compile-scope';
-import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes, type Scope } from '../src/recall/scope-rules';
-import { partWords, describeScope, sentenceOfScene } from '../src/phrases/describe-scope';
-import { plainText } from '../src/phrases/phrase';
 import { boathouse, PROFILES, quay } from './profiles';
 import { anyState } from './random-state';
 

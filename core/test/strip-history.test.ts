@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 
 import { defaultState, withSettings } from '../src/desk/state';
+import { type Autosave, expiredAutosaves } from '../src/scenes/autosave-retention';
 import { changedKeys, settingHistory, traceStrip } from '../src/scenes/strip-history';
-import { expiredAutosaves, type Autosave } from '../src/scenes/autosave-retention';
 import { quay } from './profiles';
 
 const MINUTE = 60_000;

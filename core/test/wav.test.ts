@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-import { DEPTHS, seededRandom, readWav, parseWavHeader, writeWav } from '../src/signal/wav';
+import { DEPTHS, parseWavHeader, readWav, seededRandom, writeWav } from '../src/signal/wav';
 import { thirdOctaveLevels } from '../src/sound/spectrum';
 import { inFolder, run, sine } from './fixtures';
 

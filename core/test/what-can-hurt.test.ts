@@ -1,9 +1,9 @@
-import { defaultState, withSettings, type SettingsByAddress } from '../src/desk/state';
 import type { Curve } from '../src/desk/setting';
+import { defaultState, type SettingsByAddress, withSettings } from '../src/desk/state';
 import type { Caution, CautionKind } from '../src/recall/caution';
 import { preview } from '../src/recall/preview';
-import { DEFAULT_THRESHOLDS } from '../src/signal/thresholds';
 import { ALL_WITH_GLOBALS } from '../src/recall/scope-rules';
+import { DEFAULT_THRESHOLDS } from '../src/signal/thresholds';
 import { boathouse, quay } from './profiles';
 
 /**

@@ -1,6 +1,6 @@
-import { comp, eq, fader, label, lowCut, mic, pan, send, sends, VOICES, type Keys } from './sound';
 import type { Value } from '@old-echo/core/desk/setting';
 
+import { comp, eq, fader, type Keys, label, lowCut, mic, pan, send, sends, VOICES } from './sound';
 import type { Moves, Told } from './tell';
 
 const HOUR = 60;

@@ -1,4 +1,4 @@
-import { eq, comp, fader, label, pan, send, sends, VOICES } from './sound';
+import { comp, eq, fader, label, pan, send, sends, VOICES } from './sound';
 import type { Moves, Told } from './tell';
 
 const HOUR = 60;

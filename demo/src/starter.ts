@@ -1,10 +1,10 @@
-import { SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
-import { filterSettings } from '@old-echo/core/library/convert-strip';
-import { stripSetContent, type PresetContent, type PresetKind } from '@old-echo/core/library/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { defaultState, type State } from '@old-echo/core/desk/state';
+import { SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
+import { filterSettings } from '@old-echo/core/library/convert-strip';
+import { type PresetContent, type PresetKind, stripSetContent } from '@old-echo/core/library/preset';
 
-import { comp, eq, gate, lowCut, VOICES, type Keys } from './sound';
+import { comp, eq, gate, type Keys, lowCut, VOICES } from './sound';
 import { after } from './tell';
 
 interface Starter {

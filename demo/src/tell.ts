@@ -1,5 +1,5 @@
 import type { Profile } from '@old-echo/core/desk/profile';
-import { validateSettings, withSettings, type State } from '@old-echo/core/desk/state';
+import { type State, validateSettings, withSettings } from '@old-echo/core/desk/state';
 
 import type { Keys } from './sound';
 

@@ -2,8 +2,8 @@ import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
 import { defaultState, type State } from '@old-echo/core/desk/state';
 
 import { HANDS_SINCE, RIG, SHOW } from './show';
+import { BROADCAST, INSTRUMENTAL, MAIN, MIX_NOTES, TRACKS } from './song';
 import { fader } from './sound';
-import { BROADCAST, INSTRUMENTAL, MAIN, TRACKS, MIX_NOTES } from './song';
 import { makeStarterSet } from './starter';
 import { after, type Told } from './tell';
 

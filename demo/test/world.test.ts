@@ -1,10 +1,11 @@
-import { isAlike, linkedPartner } from '@old-echo/core/desk/linked-pair';
-import { parseProfile, specOf, type Profile } from '@old-echo/core/desk/profile';
-import { validateValue, isNumberSpec, isOff } from '@old-echo/core/desk/setting';
-import type { State, StripState } from '@old-echo/core/desk/state';
-import { diffStates, countStrips } from '@old-echo/core/desk/diff-states';
-import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { ulid } from 'ulid';
+
+import { countStrips, diffStates } from '@old-echo/core/desk/diff-states';
+import { isAlike, linkedPartner } from '@old-echo/core/desk/linked-pair';
+import { parseProfile, type Profile, specOf } from '@old-echo/core/desk/profile';
+import { isNumberSpec, isOff, validateValue } from '@old-echo/core/desk/setting';
+import type { State, StripState } from '@old-echo/core/desk/state';
+import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { profileJson } from '../../core/test/profiles';
 import { makeWorld } from '../src/world';
@@ -169,7 +170,7 @@ describe('the demo is mixed as an engineer would', () => {
 
   test('the hall’s own microphones never reach the main, and are safe', () => {
     for (const name of ['Hall mic L', 'Hall mic R']) expect(on(show, name)['routing/main.1']).toBe(false);
-    expect(JSON.stringify(desks[0]!.safes)).toContain('in.47');
+    expect(JSON.stringify(desks[0].safes)).toContain('in.47');
   });
 
   test('doors are open with the stage closed and only the walk-in music up', () => {

@@ -1,11 +1,11 @@
 import { randomInt } from 'node:crypto';
 import { createSocket, type Socket } from 'node:dgram';
 
-import { Fault } from '@old-echo/core/fault/fault';
 import { readAddress } from '@old-echo/core/desk/address';
-import { specOf, stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { stripAddresses, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
+import { type Profile, specOf, stripFamily } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
+import { type SettingsByAddress, type State, stripAddresses } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import { decode, encodeBundles, encodeMessage, int, type Message } from './codec';
 import type { DeskLink, LinkEvent } from './link';

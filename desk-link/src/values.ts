@@ -1,13 +1,13 @@
 import {
-  validateValue,
-  isNumberSpec,
-  type Validated,
   type Curve,
+  isNumberSpec,
   type SettingSpec,
+  type Validated,
+  validateValue,
   type Value,
 } from '@old-echo/core/desk/setting';
 
-import { float, int, text, type OscArgument } from './codec';
+import { float, int, type OscArgument, text } from './codec';
 
 /**
  * A value as OSC arguments: numbers as one float, switches as integer 1 or 0, names and texts as one string, curves as

@@ -1,4 +1,6 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { setTimeout as pause } from 'node:timers/promises';
+
+import { expect, type Locator, type Page, test } from '@playwright/test';
 
 import { checkAll, hold } from './press';
 import { differing, StandIn } from './stand-in';
@@ -136,9 +138,10 @@ test('letting go early restores nothing', async ({ page }) => {
   const before = await quay.settings();
   await page.getByRole('button', { name: /Hold to restore/ }).hover();
   await page.mouse.down();
-  await page.waitForTimeout(250);
+  // A hold that is let go of too early, and then longer than a whole one.
+  await pause(250);
   await page.mouse.up();
-  await page.waitForTimeout(900);
+  await pause(900);
   expect(page.url()).toContain('/preview');
   expect(differing(before, await quay.settings())).toEqual([]);
 });
@@ -151,7 +154,7 @@ test('a lost link is told at once, nothing pretends to work, and it recovers by 
   await expect(page.getByRole('button', { name: 'Capture scene' })).toBeDisabled();
   const shown = await strip(page, 'in.1').textContent();
   await drag(page, strip(page, 'in.1'), 30);
-  expect(await strip(page, 'in.1').textContent()).toBe(shown);
+  await expect(strip(page, 'in.1')).toHaveText(shown ?? '');
   await quay.freeze(false);
   await expect(page.getByTestId('link-banner')).toBeHidden({ timeout: 20_000 });
   await expect(page.getByRole('button', { name: 'Capture scene' })).toBeEnabled();
@@ -221,7 +224,8 @@ test('a finger that scrolls over a dot moves nothing', async ({ page }) => {
   await touch('touchStart', x, y);
   for (let i = 1; i <= 10; i++) await touch('touchMove', x + i, y - i * 12);
   await touch('touchEnd', x + 10, y - 120);
-  await page.waitForTimeout(300);
+  // Longer than a move takes to get to the desk.
+  await pause(300);
   expect(differing(before, await quay.settings())).toEqual([]);
   // The page went along with the finger.
   const scrolled = async () => box.y - ((await strip(page, 'in.4').getByRole('slider').boundingBox())?.y ?? -Infinity);

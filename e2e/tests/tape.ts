@@ -1,5 +1,6 @@
-import { readWav } from '@old-echo/core/signal/wav';
 import type { Page } from '@playwright/test';
+
+import { readWav } from '@old-echo/core/signal/wav';
 
 /** What a page played: samples of its left channel in the audio context's own time, and when keys were pressed in it. */
 export interface Tape {

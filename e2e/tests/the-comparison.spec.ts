@@ -1,4 +1,6 @@
-import { expect, test, type Page } from '@playwright/test';
+import { setTimeout as pause } from 'node:timers/promises';
+
+import { expect, type Page, test } from '@playwright/test';
 
 import { beginningOf, isRecording, leavesAt, loadedMixes, record, tapeOf } from './tape';
 
@@ -120,10 +122,10 @@ test('what is heard goes from A to B at the same sample of the song, and back, w
   await isRecording(page);
   await page.keyboard.press(' ');
   for (const key of ['b', 'a']) {
-    await page.waitForTimeout(1500);
+    await pause(1500);
     await page.keyboard.press(key);
   }
-  await page.waitForTimeout(1500);
+  await pause(1500);
   const tape = await tapeOf(page);
   const [toB, toA] = tape.keys.filter(({ key }) => key === 'b' || key === 'a').map(({ frame }) => frame);
   // Well before the switch, half a second behind it, and half a second behind the way back.
@@ -148,9 +150,9 @@ test('a part is repeated and matched by its own loudness; a blind test is kept; 
   await page.getByRole('button', { name: 'Play' }).click();
   const down = page.getByTestId('audition').getByText(/^B.* −\d\.\d dB$/);
   const whole = await down.textContent();
-  await page.waitForTimeout(1500);
+  await pause(1500);
   await page.getByRole('checkbox', { name: 'Repeat' }).click();
-  await page.waitForTimeout(2000);
+  await pause(2000);
   await page.getByRole('checkbox', { name: /0:\d\d–0:\d\d/ }).click();
   await expect(down).not.toHaveText(whole!);
   await page.getByRole('button', { name: 'Blind test …' }).click();
@@ -190,6 +192,7 @@ test('a restore is heard before anything is sent', async ({ page }) => {
 
 test.describe('wide', () => {
   test.use({ viewport: { width: 1280, height: 800 } });
+
   test('all strips and sections, with the strip beside them', async ({ page }) => {
     await compare(page, 'Static balance', 'Fiddle forward');
     await expect(page.getByTestId('cell-picture').getByText('Shaker', { exact: true })).toBeVisible();

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page, test } from '@playwright/test';
 
 import { checkAll, hold, toHold } from './press';
 import { differing, StandIn } from './stand-in';
@@ -22,6 +22,7 @@ const mode = async (page: Page, mode: 'studio' | 'live') => {
 };
 
 test.describe.configure({ mode: 'serial' });
+
 test.beforeEach(async ({ page }) => {
   await mode(page, 'live');
 });

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page, test } from '@playwright/test';
 
 import { checkAll, hold, toHold } from './press';
 import { differing, StandIn } from './stand-in';
@@ -92,10 +92,8 @@ test('after a part came back, one true line names what the desk is meant to hold
   await page.request.patch(`/api/desks/${desk.id}`, { data: { mode: 'studio', safes: [] } });
   const show = await productionNamed(page, 'Night Ferry');
   await quay.hands({ 'in.1/eq/1/gain': 0, 'in.2/eq/1/gain': 0, 'in.1/fader/level': -21, 'in.2/fader/level': -22 });
-  await page.waitForTimeout(300);
   const one = await capture(page, desk, show.versions[0]!.id, 'Flat and low');
   await quay.hands({ 'in.1/eq/1/gain': 3, 'in.2/eq/1/gain': 3, 'in.1/fader/level': -11, 'in.2/fader/level': -12 });
-  await page.waitForTimeout(300);
   await capture(page, desk, show.versions[0]!.id, 'Bright and up');
   const recall = { scope: [{ strips: ['*'], sections: ['eq'], take: true }] };
   await page.goto(`/desk/${desk.id}/restore/${one}/preview?recall=${encodeURIComponent(JSON.stringify(recall))}`);
@@ -325,7 +323,8 @@ test('names of the longest length keep every screen whole', async ({ page }) => 
       `/desk/${desk.id}/strip/in.1`,
     ]) {
       await page.goto(path);
-      await page.waitForTimeout(700);
+      await expect(page.getByRole('heading').first()).toBeVisible();
+      await expect(page.getByRole('progressbar')).toHaveCount(0);
       const [wide, over] = await page.evaluate<[number, number]>(`[
         document.documentElement.scrollWidth,
         [...document.querySelectorAll('[role=button], button, [role=heading]')].filter((one) => {

@@ -1,10 +1,10 @@
 import { readFile } from 'node:fs/promises';
 
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page, test } from '@playwright/test';
 
 import { checkAll, hold, toHold } from './press';
-import { StandIn } from './stand-in';
 import { stage } from './stage';
+import { StandIn } from './stand-in';
 
 const [quay, boathouse] = [new StandIn('quay-48'), new StandIn('boathouse')];
 
@@ -103,7 +103,7 @@ test('the accordion kit put in twice gives two of its strips and one shared room
     await expect(page.getByTestId('place-fx.1')).toContainText('is already there and shared');
     await page.getByRole('button', { name: 'Preview 2 strips' }).click();
     await restore(page);
-    expect((await names()).length).toBe(before + 2 * time);
+    expect(await names()).toHaveLength(before + 2 * time);
   }
   expect((await names()).filter((name) => name.endsWith('Room'))).toEqual(['fx.1 Room']);
 });
@@ -185,7 +185,7 @@ test('a production goes into a file, and only its sends come out of it on an Old
   expect(download.suggestedFilename()).toBe('Night Ferry.zip');
   const bytes = await readFile(await download.path());
 
-  const there = await browser.newPage({ baseURL: other!, viewport: { width: 1280, height: 800 } });
+  const there = await browser.newPage({ baseURL: other, viewport: { width: 1280, height: 800 } });
   await there.goto('/');
   await expect(there.getByText('No desk yet')).toBeVisible();
   // Dragged into the window.

@@ -1,4 +1,4 @@
-import { request, type OutgoingHttpHeaders } from 'node:http';
+import { type OutgoingHttpHeaders, request } from 'node:http';
 import { connect } from 'node:net';
 
 import WebSocket from 'ws';

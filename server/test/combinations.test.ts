@@ -1,8 +1,8 @@
 import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
 
 import { Rig } from './server-rig';
 

@@ -1,10 +1,10 @@
-import type { ConversionView, ConversionPreview } from '@old-echo/core/contracts/conversion';
-import type { Problem } from '@old-echo/core/contracts/problem';
+import type { ConversionPreview, ConversionView } from '@old-echo/core/contracts/conversion';
 import type { VenueView } from '@old-echo/core/contracts/part';
+import type { Problem } from '@old-echo/core/contracts/problem';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
-import { validateValue } from '@old-echo/core/desk/setting';
 import { specOf } from '@old-echo/core/desk/profile';
+import { validateValue } from '@old-echo/core/desk/setting';
 
 import { skiff } from '../../core/test/profiles';
 import { flat, Rig, until } from './server-rig';

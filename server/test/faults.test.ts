@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 
-import type { LiveMessage } from '@old-echo/core/contracts/live';
-import { sceneRecall, resumeRecall, type Recall, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { DeskView } from '@old-echo/core/contracts/desk';
+import type { LiveMessage } from '@old-echo/core/contracts/live';
+import { type Recall, type RestoreView, resumeRecall, sceneRecall } from '@old-echo/core/contracts/restore';
 import { readAddress, sectionOf } from '@old-echo/core/desk/address';
 import { specOf, stripFamily } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
 import { addressesOf, type SettingsByAddress } from '@old-echo/core/desk/state';
-import type { Journal } from '@old-echo/core/recall/recall-target';
 import { compileScope, decisionFor } from '@old-echo/core/recall/compile-scope';
+import type { Journal } from '@old-echo/core/recall/recall-target';
 import { ALL_EXCEPT_GLOBALS, type Safes, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { quay } from '../../core/test/profiles';

@@ -5,17 +5,17 @@ import { join } from 'node:path';
 
 import Ajv2020 from 'ajv/dist/2020';
 import { parse as parseCsv } from 'csv-parse/sync';
-import { applyPatch } from 'fast-json-patch';
 import fc from 'fast-check';
-import { strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
+import { applyPatch } from 'fast-json-patch';
+import { strToU8, unzipSync, type Zippable, zipSync } from 'fflate';
 
 import type { ImportView } from '@old-echo/core/contracts/file-transfer';
+import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
-import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
-import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
+import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import type { StorageCheck } from '../src/scenes/verify-storage';
 import { api, bring, download, upload } from './file-steps';
@@ -330,7 +330,7 @@ describe('bad files', () => {
       headers: { 'content-type': 'application/octet-stream' },
       body,
       duplex: 'half',
-    } as RequestInit);
+    });
     expect(((await answer.json()) as Problem).title).toBe('The file is 1000 MB; the limit for JSON is 30 MB.');
     expect(process.memoryUsage().rss - heap).toBeLessThan(300_000_000);
   });
@@ -443,7 +443,7 @@ describe('lists and patches', () => {
     });
     const csv = (await download(rig, `/sheets/input-list/${rig.production.id}`)).toString();
     expect(csv.split('\r\n')[0]).toBe('strip,name,part,source,link,phantom,note');
-    const rows = parseCsv(csv, { columns: true }) as Record<string, string>[];
+    const rows = parseCsv<Record<string, string>>(csv, { columns: true });
     expect([rows.length, rows[0]?.['part'], rows[1]?.['part']]).toEqual([48, "'=1+1", 'accordion, "left"']);
     const answer = await fetch(api(rig, `/sheets/input-list/${rig.production.id}`), {
       method: 'POST',

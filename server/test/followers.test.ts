@@ -1,8 +1,7 @@
-import type { FollowerView, CatchUpResult } from '@old-echo/core/contracts/follower';
+import type { CatchUpResult, FollowerView } from '@old-echo/core/contracts/follower';
+import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
-
 import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { Rig } from './server-rig';

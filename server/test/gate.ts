@@ -1,4 +1,4 @@
-import { connect, createServer, type AddressInfo, type Server, type Socket } from 'node:net';
+import { type AddressInfo, connect, createServer, type Server, type Socket } from 'node:net';
 
 /** A door on the way to the database that can be shut and opened again. */
 export class Gate {

@@ -1,8 +1,8 @@
+import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { VenueView } from '@old-echo/core/contracts/part';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import type { StemView } from '@old-echo/core/contracts/sound';
-import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import { writeWav } from '@old-echo/core/signal/wav';
 
 import { sine } from '../../core/test/fixtures';

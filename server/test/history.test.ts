@@ -3,22 +3,23 @@ import { ulid } from 'ulid';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
+import { countStrips, diffStates } from '@old-echo/core/desk/diff-states';
+import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 import type { State } from '@old-echo/core/desk/state';
 import { defaultState, withSettings } from '@old-echo/core/desk/state';
-import { diffStates, countStrips } from '@old-echo/core/desk/diff-states';
-import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
-import type { StripHistory } from '@old-echo/core/scenes/strip-history';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import type { StripHistory } from '@old-echo/core/scenes/strip-history';
 
 import { boathouse, profileJson } from '../../core/test/profiles';
 import { anySettings } from '../../core/test/random-state';
 import { connect, type Database } from '../src/database/connect';
+import { toJson } from '../src/database/json-column';
 import { insertProfile } from '../src/desk/profile-store';
-import { binScene } from '../src/scenes/scene-bin';
-import { insertScene, type NewScene } from '../src/scenes/insert-scene';
-import { emptyBin, removeScenes } from '../src/scenes/delete-scenes';
 import { changesSince, countChanges, loadState } from '../src/desk/strip-states';
+import { emptyBin, removeScenes } from '../src/scenes/delete-scenes';
+import { insertScene, type NewScene } from '../src/scenes/insert-scene';
 import { pruneAutosaves } from '../src/scenes/prune-autosaves';
+import { binScene } from '../src/scenes/scene-bin';
 import { verifyStorage } from '../src/scenes/verify-storage';
 import { differing, flat, Rig, until } from './server-rig';
 
@@ -35,8 +36,15 @@ async function bareDatabase(database: string, where = 'OLD_ECHO_DB') {
   });
   const ids = { desk: ulid(), production: ulid(), version: ulid() };
   await insertProfile(db, profileJson('boathouse'));
-  const desk = { id: ids.desk, name: 'D', profile_id: 'boathouse', host: '127.0.0.1', port: 9, mode: 'studio' };
-  await db('desks').insert({ ...desk, safes: '[]', place: 0 });
+  const desk = {
+    id: ids.desk,
+    name: 'D',
+    profile_id: 'boathouse',
+    host: '127.0.0.1',
+    port: 9,
+    mode: 'studio' as const,
+  };
+  await db('desks').insert({ ...desk, safes: toJson([]), place: 0 });
   await db('productions').insert({
     id: ids.production,
     desk_id: ids.desk,
@@ -139,10 +147,7 @@ describe('the store', () => {
   test('the check finds what was left over, what is missing, and what was altered', async () => {
     const { id } = await scene('Whole', defaultState(boathouse));
     await scene('Other', withSettings(defaultState(boathouse), { 'in.1/fader/level': -3 }));
-    const { seq, number } = (await db('scenes').where({ id }).first('seq', 'number')) as {
-      seq: number;
-      number: number;
-    };
+    const { seq, number } = (await db('scenes').where({ id }).first('seq', 'number'))!;
     await db('scene_strips').where({ scene_seq: seq, strip: 'in.1' }).delete();
     expect(await verifyStorage(db)).toMatchObject({ orphans: 1, incomplete: [number] });
     await db('strip_states')
@@ -195,11 +200,17 @@ describe('the store', () => {
     await db('scenes').where({ id: protectedOne.id }).update({ protected: true });
     await db('scenes_at_hand').insert({ desk_id: ids.desk, scene_id: isAtHand.id, place: 0 });
     await db('desks').update({ scene_id: standing.id, swap_scene_id: flipped.id });
-    const journal = { request: '{}', way_back_scope: '[]', journal: '{}', changes: 0, status: 'confirmed' };
+    const journal = {
+      request: toJson({ recall: {} }),
+      way_back_scope: toJson([]),
+      journal: toJson({ changes: [], guarded: [] }),
+      changes: 0,
+      status: 'confirmed' as const,
+    };
     const restore = { desk_id: ids.desk, scene_id: named.id, way_back_id: wayBack.id, started_at: now };
     await db('restores').insert({ id: ulid(), ...restore, ...journal });
     expect(await pruneAutosaves(db, boathouse, ids.production, now)).toBe(1);
-    const left = (await db('scenes').pluck('id')) as string[];
+    const left = await db('scenes').pluck('id');
     const stay = [stone, tagged, protectedOne, isAtHand, parent, standing, flipped, wayBack, child, named].map(
       ({ id }) => id,
     );

@@ -1,6 +1,6 @@
-import type { PresetView, PresetDetail, PresetOrigin, StagedSettings } from '@old-echo/core/contracts/preset';
-import { stagedRecall, type RestoreView } from '@old-echo/core/contracts/restore';
+import type { PresetDetail, PresetOrigin, PresetView, StagedSettings } from '@old-echo/core/contracts/preset';
 import type { Problem } from '@old-echo/core/contracts/problem';
+import { type RestoreView, stagedRecall } from '@old-echo/core/contracts/restore';
 import { defaultState, type State } from '@old-echo/core/desk/state';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 

@@ -2,20 +2,21 @@ import { deflateSync } from 'node:zlib';
 
 import { ulid } from 'ulid';
 
+import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 import { defaultState, withSettings } from '@old-echo/core/desk/state';
 import { DEFAULT_THRESHOLDS } from '@old-echo/core/signal/thresholds';
-import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 
 import { boathouse, profileJson } from '../../core/test/profiles';
-import { beside, ownDatabase } from './own-database';
 import { connect } from '../src/database/connect';
+import { found } from '../src/database/found';
 import { up as firstMigration } from '../src/database/migrations/001-first';
 import { deskRow, thresholdsOf } from '../src/desk/desk-store';
 import { insertProfile } from '../src/desk/profile-store';
+import { loadState } from '../src/desk/strip-states';
 import { restoreLog } from '../src/recall/restore-store';
 import { removeScenes } from '../src/scenes/delete-scenes';
-import { loadState } from '../src/desk/strip-states';
 import { verifyStorage } from '../src/scenes/verify-storage';
+import { beside, ownDatabase } from './own-database';
 
 jest.setTimeout(120_000);
 
@@ -44,7 +45,7 @@ test('the migrations carry over what the first version had stored', async () => 
     defaultState(boathouse),
     withSettings(defaultState(boathouse), { 'in.1/fader/level': -3, 'in.1/label/name': 'Fiddle' }),
   ];
-  await old('desks').insert({
+  await old<object>('desks').insert({
     id: id.desk,
     name: 'D',
     profile_id: 'boathouse',
@@ -54,7 +55,7 @@ test('the migrations carry over what the first version had stored', async () => 
     safes: '[]',
     place: 0,
   });
-  await old('productions').insert({
+  await old<object>('productions').insert({
     id: id.production,
     desk_id: id.desk,
     name: 'P',
@@ -63,14 +64,14 @@ test('the migrations carry over what the first version had stored', async () => 
     place: 0,
     next_number: 4,
   });
-  await old('versions').insert({ id: id.version, production_id: id.production, name: 'V', place: 0 });
+  await old<object>('versions').insert({ id: id.version, production_id: id.production, name: 'V', place: 0 });
   const scenes = [
     { id: id.one, name: 'One', number: 1, kind: 'scene', state: before },
     { id: id.two, name: 'Two', number: 2, kind: 'scene', state: after },
     { id: id.back, name: 'Way back', number: 3, kind: 'way back', state: after },
   ];
   for (const { state, ...scene } of scenes) {
-    await old('scenes').insert({
+    await old<object>('scenes').insert({
       ...scene,
       version_id: id.version,
       note: '',
@@ -81,17 +82,17 @@ test('the migrations carry over what the first version had stored', async () => 
     });
     for (const [strip, settings] of Object.entries(state)) {
       const fingerprint = Buffer.from(stripFingerprint(settings), 'hex');
-      await old('strip_states')
+      await old<object>('strip_states')
         .insert({ fingerprint, content: deflateSync(JSON.stringify(settings)) })
         .onConflict()
         .ignore();
-      const state = (await old('strip_states').where({ fingerprint }).first('id')) as { id: number };
-      await old('scene_strips').insert({ scene_id: scene.id, strip, strip_state_id: state.id });
+      const state = found(await old('strip_states').where({ fingerprint }).first('id'));
+      await old<object>('scene_strips').insert({ scene_id: scene.id, strip, strip_state_id: state.id });
     }
   }
-  await old('scene_parents').insert({ scene_id: id.two, parent_id: id.one, place: 0 });
-  await old('desks').update({ scene_id: id.two });
-  await old('restores').insert({
+  await old<object>('scene_parents').insert({ scene_id: id.two, parent_id: id.one, place: 0 });
+  await old<object>('desks').update({ scene_id: id.two });
+  await old<object>('restores').insert({
     ...{ id: id.restore, desk_id: id.desk, scene_id: id.one, way_back_id: id.back, scope: '[]', way_back_scope: '[]' },
     ...{ journal: '{}', changes: 0, status: 'confirmed', started_at: new Date() },
   });
@@ -109,7 +110,7 @@ test('the migrations carry over what the first version had stored', async () => 
   expect(await verifyStorage(db)).toMatchObject({ scenes: 3, orphans: 0, incomplete: [], spoiled: 0 });
   const log = async () => (await restoreLog(db, id.desk)).restores[0];
   expect(await log()).toMatchObject({ recall: { sceneId: id.one, scope: [], onto: [] }, fade: 0, answered: [] });
-  expect((await db('desks').first('show_lock')) as object).toEqual({ show_lock: 0 });
+  expect(await db('desks').first('show_lock')).toEqual({ show_lock: 0 });
   expect(thresholdsOf(await deskRow(db, id.desk))).toEqual(DEFAULT_THRESHOLDS);
   // The log outlives the scenes it speaks of.
   await removeScenes(db, boathouse, [id.one, id.back]);

@@ -1,8 +1,8 @@
-import { sceneRecall, type RestoreView } from '@old-echo/core/contracts/restore';
-import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
-import { openStops } from '@old-echo/core/recall/caution-answers';
-import type { Point } from '@old-echo/core/recall/caution';
 import type { DeskView } from '@old-echo/core/contracts/desk';
+import { type RestoreView, sceneRecall } from '@old-echo/core/contracts/restore';
+import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
+import type { Point } from '@old-echo/core/recall/caution';
+import { openStops } from '@old-echo/core/recall/caution-answers';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { Rig, until } from './server-rig';

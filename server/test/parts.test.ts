@@ -2,33 +2,34 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-import fc from 'fast-check';
 import express from 'express';
+import fc from 'fast-check';
 import pino from 'pino';
 import { ulid } from 'ulid';
 
-import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
 import { fromProblem } from '@old-echo/core/contracts/problem';
-import type { Profile } from '@old-echo/core/desk/profile';
-import { withSettings, defaultState, type State } from '@old-echo/core/desk/state';
 import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { defaultState, type State, withSettings } from '@old-echo/core/desk/state';
+import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 
 import { boathouse, profileJson, PROFILES, skiff } from '../../core/test/profiles';
 import { anyState } from '../../core/test/random-state';
 import { SimulatedDesk } from '../../stand-in/src/desk';
 import { DeskServer } from '../../stand-in/src/front';
-import { readConfig } from '../src/http/config';
 import { connect, type Database } from '../src/database/connect';
-import { deskRow, releaseLease, renewLease, acquireLease } from '../src/desk/desk-store';
-import { problemDetails } from '../src/http/problem-details';
-import { extendProfiles, insertProfile, readStoredProfile } from '../src/desk/profile-store';
+import { toJson } from '../src/database/json-column';
+import { DeskMirror } from '../src/desk/desk-mirror';
+import { acquireLease, deskRow, releaseLease, renewLease } from '../src/desk/desk-store';
 import { moveSettings } from '../src/desk/move-settings';
-import { insertScene } from '../src/scenes/insert-scene';
+import { extendProfiles, insertProfile, readStoredProfile } from '../src/desk/profile-store';
 import { loadState } from '../src/desk/strip-states';
 import { seedIfEmpty } from '../src/files/seed-database';
-import { DeskMirror } from '../src/desk/desk-mirror';
+import { readConfig } from '../src/http/config';
+import { problemDetails } from '../src/http/problem-details';
 import { webBuildDir } from '../src/http/static-files';
+import { insertScene } from '../src/scenes/insert-scene';
 import { ownDatabase } from './own-database';
 import { until } from './server-rig';
 
@@ -49,7 +50,7 @@ describe('in the database', () => {
       host: '127.0.0.1',
       port: 9,
       mode: 'studio',
-      safes: '[]',
+      safes: toJson([]),
       place: 0,
     });
     await db('productions').insert({
@@ -94,7 +95,7 @@ describe('in the database', () => {
       state,
       madeAt: new Date(),
     });
-  const stripStates = async () => Number(((await db('strip_states').count({ n: '*' })) as { n: number }[])[0]?.n);
+  const stripStates = async () => Number((await db('strip_states').count({ n: '*' }))[0]?.n);
 
   test.each(PROFILES)('any state of %s comes out as it went in, automation and all', async (_, profile) => {
     await fc.assert(
@@ -129,7 +130,7 @@ describe('in the database', () => {
 
   test('a scene whose name is taken leaves nothing behind, not even its number', async () => {
     const first = await store(boathouse, defaultState(boathouse), [], 'Taken');
-    const count = async (table: string) => Number(((await db(table).count({ n: '*' })) as { n: number }[])[0]?.n);
+    const count = async (table: string) => Number((await db(table).count({ n: '*' }))[0]?.n);
     const before = [await count('scenes'), await count('scene_strips')];
     await expect(store(boathouse, defaultState(boathouse), [], 'Taken')).rejects.toMatchObject({
       code: 'conflict',
@@ -181,7 +182,7 @@ describe('in the database', () => {
     };
     await db('profiles')
       .where({ id: 'skiff-16' })
-      .update({ source: JSON.stringify(before) });
+      .update({ source: toJson(before) });
     await startWith(before);
     expect(await has()).toBe(false);
     await startWith(now);
@@ -259,9 +260,9 @@ describe('a session with a desk', () => {
 
   test('does not pretend: captures and reads end in a fault while the desk is silent', async () => {
     front.freeze(true);
-    const capture = expect(session.capture()).rejects.toMatchObject({ code: 'link-lost' });
+    const capture = session.capture().catch((error: unknown) => error);
     await until(() => session.linkStatus.state === 'unlinked');
-    await capture;
+    expect(await capture).toMatchObject({ code: 'link-lost' });
     expect(() => session.assertLinked()).toThrow('Skiff 16 stopped answering.');
     front.freeze(false);
     await until(() => session.linkStatus.state === 'linked');

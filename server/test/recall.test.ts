@@ -1,12 +1,12 @@
-import { sceneRecall, resumeRecall, type RestorePage, type RestoreView } from '@old-echo/core/contracts/restore';
 import { ulid } from 'ulid';
 
-import type { ProductionView } from '@old-echo/core/contracts/production';
-import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { DeskView } from '@old-echo/core/contracts/desk';
+import type { OutboardView } from '@old-echo/core/contracts/outboard';
+import type { ProductionView } from '@old-echo/core/contracts/production';
+import { type RestorePage, type RestoreView, resumeRecall, sceneRecall } from '@old-echo/core/contracts/restore';
 import type { RipplePreview, RippleView } from '@old-echo/core/contracts/ripple';
-import type { NamedScope } from '@old-echo/core/contracts/scope';
 import type { SceneView } from '@old-echo/core/contracts/scene';
+import type { NamedScope } from '@old-echo/core/contracts/scope';
 import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 

@@ -1,8 +1,8 @@
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { RestoreView } from '@old-echo/core/contracts/restore';
-import { addressesOf, type SettingsByAddress } from '@old-echo/core/desk/state';
 import { specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
+import { addressesOf, type SettingsByAddress } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { quay } from '../../core/test/profiles';

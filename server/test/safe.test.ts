@@ -1,11 +1,11 @@
-import { sceneRecall, resumeRecall, type RestoreView } from '@old-echo/core/contracts/restore';
+import { type RestoreView, resumeRecall, sceneRecall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import type { Point } from '@old-echo/core/recall/caution';
-import { AUDIBLE_PATH_GAIN_DB } from '@old-echo/core/signal/thresholds';
 import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
+import { AUDIBLE_PATH_GAIN_DB } from '@old-echo/core/signal/thresholds';
 
-import { differing, flat, Rig, tape, until, type Answer } from './server-rig';
+import { type Answer, differing, flat, Rig, tape, until } from './server-rig';
 
 jest.setTimeout(240_000);
 

@@ -1,4 +1,3 @@
-import type { RippleView } from '@old-echo/core/contracts/ripple';
 import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -11,19 +10,20 @@ import WebSocket from 'ws';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { LiveMessage } from '@old-echo/core/contracts/live';
-import { sceneRecall, type Recall, type RestoreRequest, type RestoreView } from '@old-echo/core/contracts/restore';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { type Recall, type RestoreRequest, type RestoreView, sceneRecall } from '@old-echo/core/contracts/restore';
+import type { RippleView } from '@old-echo/core/contracts/ripple';
 import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import type { Scope } from '@old-echo/core/recall/scope-rules';
 
-import { makeWorld } from '../../demo/src/world';
 import { profileJson, quay } from '../../core/test/profiles';
+import { makeWorld } from '../../demo/src/world';
 import { SimulatedDesk } from '../../stand-in/src/desk';
 import { DeskServer } from '../../stand-in/src/front';
 import { readConfig } from '../src/http/config';
-import { serve, type RunningServer } from '../src/start-server';
+import { type RunningServer, serve } from '../src/start-server';
 import { copyDemoDatabase } from './demo-database';
 
 export interface Answer<T = unknown> {

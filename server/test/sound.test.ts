@@ -3,11 +3,10 @@ import { request } from 'node:http';
 import { unzipSync } from 'fflate';
 
 import type { RenderView, StemView } from '@old-echo/core/contracts/sound';
-import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
 import type { State } from '@old-echo/core/desk/state';
-import { readWav, writeWav } from '@old-echo/core/signal/wav';
-
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
+import { readWav, writeWav } from '@old-echo/core/signal/wav';
+import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
 
 import { sine, throughSox } from '../../core/test/fixtures';
 import { Rig, until } from './server-rig';

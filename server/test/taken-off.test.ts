@@ -1,12 +1,12 @@
-import type { VenueView } from '@old-echo/core/contracts/part';
+import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
+import type { VenueView } from '@old-echo/core/contracts/part';
 import type { Problem } from '@old-echo/core/contracts/problem';
+import type { Removal } from '@old-echo/core/contracts/removal';
 import type { NamedScope } from '@old-echo/core/contracts/scope';
 import type { StemView } from '@old-echo/core/contracts/sound';
-import type { Removal } from '@old-echo/core/contracts/removal';
-import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
-import { writeWav } from '@old-echo/core/signal/wav';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { writeWav } from '@old-echo/core/signal/wav';
 
 import { sine } from '../../core/test/fixtures';
 import { Rig } from './server-rig';

@@ -1,13 +1,13 @@
 import { readAddress } from '@old-echo/core/desk/address';
-import { specOf, type Profile } from '@old-echo/core/desk/profile';
-import { validateValue, sameValue, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { type Profile, specOf } from '@old-echo/core/desk/profile';
+import { sameValue, type SettingSpec, validateValue, type Value } from '@old-echo/core/desk/setting';
 import {
   addressesOf,
   defaultState,
-  valueAt,
-  withSettings,
   type SettingsByAddress,
   type State,
+  valueAt,
+  withSettings,
 } from '@old-echo/core/desk/state';
 import type { Message } from '@old-echo/desk-link/codec';
 import { compilePattern, isPattern, matches } from '@old-echo/desk-link/pattern';

@@ -1,13 +1,13 @@
 import { randomInt } from 'node:crypto';
 import { createSocket, type RemoteInfo, type Socket } from 'node:dgram';
 
-import { decode, encodeBundles, encodeMessage, int, text, type Message } from '@old-echo/desk-link/codec';
+import type { Value } from '@old-echo/core/desk/setting';
+import { decode, encodeBundles, encodeMessage, int, type Message, text } from '@old-echo/desk-link/codec';
 import * as protocol from '@old-echo/desk-link/protocol';
 import { toArguments } from '@old-echo/desk-link/values';
-import type { Value } from '@old-echo/core/desk/setting';
 
 import type { Refusal, SimulatedDesk } from './desk';
-import { makeLine, type LineFaults } from './line';
+import { type LineFaults, makeLine } from './line';
 
 interface Watcher {
   readonly port: number;

@@ -1,27 +1,27 @@
 import fc from 'fast-check';
 
+import { diffStates } from '@old-echo/core/desk/diff-states';
 import type { Profile } from '@old-echo/core/desk/profile';
+import type { Value } from '@old-echo/core/desk/setting';
 import {
   addressesOf,
-  profileOfPart,
   defaultState,
-  withSettings,
+  profileOfPart,
   type SettingsByAddress,
   type State,
+  withSettings,
 } from '@old-echo/core/desk/state';
-import type { Value } from '@old-echo/core/desk/setting';
-import { chosenSettings, preview } from '@old-echo/core/recall/preview';
-import { capturedBaseline, restoredOver } from '@old-echo/core/scenes/baseline';
-import { diffStates } from '@old-echo/core/desk/diff-states';
-import type { Safes, Scope } from '@old-echo/core/recall/scope-rules';
 import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 import { plainText } from '@old-echo/core/phrases/phrase';
+import { chosenSettings, preview } from '@old-echo/core/recall/preview';
+import type { Safes, Scope } from '@old-echo/core/recall/scope-rules';
+import { capturedBaseline, restoredOver } from '@old-echo/core/scenes/baseline';
 import { decode, encodeMessage } from '@old-echo/desk-link/codec';
 import { toArguments } from '@old-echo/desk-link/values';
 
 import { boathouse, quay } from '../../core/test/profiles';
-import { runs } from '../../core/test/runs';
 import { anySettings } from '../../core/test/random-state';
+import { runs } from '../../core/test/runs';
 import { SimulatedDesk } from '../src/desk';
 
 /*
@@ -102,11 +102,8 @@ function cases(profile: Profile, strips: readonly string[]) {
     held: fc.option(fc.subarray(SECTIONS, { minLength: 1, maxLength: 4 }), { nil: undefined, freq: 2 }),
     scope: fc
       .array(fc.tuple(rule, fc.boolean()), { minLength: 1, maxLength: 4 })
-      .map((rules) => rules.map(([one, take]) => ({ ...one, take })) as Scope),
-    safes: fc.oneof(
-      { weight: 2, arbitrary: fc.constant<Safes>([]) },
-      fc.array(rule, { maxLength: 2 }) as fc.Arbitrary<Safes>,
-    ),
+      .map((rules) => rules.map(([one, take]) => ({ ...one, take }))),
+    safes: fc.oneof({ weight: 2, arbitrary: fc.constant<Safes>([]) }, fc.array(rule, { maxLength: 2 })),
     /** What hands moved since the desk was captured. */
     hands: anySettings(profile, 6, near),
   });
@@ -172,7 +169,7 @@ test.each([
           const wanted = comes(address) ? scene[strip]![key] : was[address];
           if (!same(is[address], wanted)) expect([address, is[address]]).toEqual([address, wanted]);
           if (sectionOf(key) !== 'automation' || scene[strip]?.[key] === undefined) continue;
-          if (!comes(address) && !same(was[address], scene[strip]![key])) counted.laneStays++;
+          if (!comes(address) && !same(was[address], scene[strip][key])) counted.laneStays++;
           if (moved.includes(address)) counted.lanes++;
         }
         expect(changes.map(({ address }) => address).sort()).toEqual([...moved].sort());

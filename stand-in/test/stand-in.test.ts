@@ -1,5 +1,5 @@
+import { type ChildProcess, fork } from 'node:child_process';
 import { createSocket } from 'node:dgram';
-import { fork, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';

@@ -1,38 +1,38 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { lazy, Suspense, useState } from 'react';
-import { StyleSheet, View } from 'react-native';
 import Plus from 'lucide-react-native/icons/plus';
 import Trash from 'lucide-react-native/icons/trash';
+import { lazy, Suspense, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
 
-import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { findDependencies } from '@old-echo/core/combine/find-dependencies';
-import { describeOrigins } from '@old-echo/core/phrases/describe-origins';
 import { outputDifferences } from '@old-echo/core/compare/compare';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { describeOrigins } from '@old-echo/core/phrases/describe-origins';
 import { plural } from '@old-echo/core/phrases/format-value';
 import { plainText } from '@old-echo/core/phrases/phrase';
 
-import { useDiscardCombinationMutation } from '../store/combine-api';
-import { useAppDispatch } from '../store/store';
-import { Action, Chip, Footer } from '../ui/buttons';
-import { IconAction } from '../ui/menu';
-import { Body, Card, Empty, Header } from '../ui/layout';
-import { SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { Sentence, AppText } from '../ui/app-text';
 import { AuditionBar } from '../components/audition/audition-bar';
 import { useAudition } from '../components/audition/use-audition';
+import { combineHref } from '../components/links/combine-link';
 import { LIVE_DESK } from '../components/links/compare-link';
+import { Loading } from '../components/loading';
 import { StateSheet } from '../components/state-picker-sheet';
 import { useSide } from '../components/use-compare-side';
+import { useDiscardCombinationMutation } from '../store/combine-api';
 import { noticed } from '../store/notice-slice';
+import { useAppDispatch } from '../store/store';
 import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText, Sentence } from '../ui/app-text';
+import { Action, Chip, Footer } from '../ui/buttons';
+import { Body, Card, Empty, Header } from '../ui/layout';
+import { IconAction } from '../ui/menu';
+import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { combineHref } from '../components/links/combine-link';
 import { Conflicts } from './conflicts';
-import { SaveCombinationSheet } from './save-combination-sheet';
 import { DependencyList } from './dependency-list';
 import { PickList } from './pick-list';
-import { useCombination, type Combination } from './use-combination';
+import { SaveCombinationSheet } from './save-combination-sheet';
+import { type Combination, useCombination } from './use-combination';
 
 const OutputsChart = lazy(() => import('../components/outputs-chart'));
 

@@ -1,19 +1,19 @@
 import { StyleSheet, View } from 'react-native';
 
-import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { resolveConflicts, CONFLICT_RULES, type ConflictRule } from '@old-echo/core/combine/resolve-conflicts';
 import { cellOf, type Conflict } from '@old-echo/core/combine/merge-states';
-import { specOf, type Profile } from '@old-echo/core/desk/profile';
+import { CONFLICT_RULES, type ConflictRule, resolveConflicts } from '@old-echo/core/combine/resolve-conflicts';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 import { displayName } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, sectionName, formatValue } from '@old-echo/core/phrases/format-value';
+import { formatValue, fullSettingName, plural, sectionName } from '@old-echo/core/phrases/format-value';
 
 import type { SceneWithState } from '../store/scenes-api';
-import { Action } from '../ui/buttons';
-import { Option } from '../ui/option';
-import { Card, Empty } from '../ui/layout';
-import { SPACE } from '../ui/tokens';
 import { AppText } from '../ui/app-text';
+import { Action } from '../ui/buttons';
+import { Card, Empty } from '../ui/layout';
+import { Option } from '../ui/option';
+import { SPACE } from '../ui/tokens';
 import type { Combination } from './use-combination';
 
 const RULES: Readonly<Record<ConflictRule, string>> = {

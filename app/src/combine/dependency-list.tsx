@@ -1,14 +1,14 @@
-import { sectionOfCell } from '@old-echo/core/phrases/describe-origins';
 import { View } from 'react-native';
 
 import type { Dependency } from '@old-echo/core/combine/find-dependencies';
-import { describeDependency } from '@old-echo/core/phrases/describe-dependency';
 import { displayName } from '@old-echo/core/desk/state';
+import { describeDependency } from '@old-echo/core/phrases/describe-dependency';
+import { sectionOfCell } from '@old-echo/core/phrases/describe-origins';
 import { joinWithAnd, sectionNameInText } from '@old-echo/core/phrases/format-value';
 
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Card, Empty } from '../ui/layout';
-import { AppText } from '../ui/app-text';
 import type { Combination } from './use-combination';
 
 interface DependencyListProps {

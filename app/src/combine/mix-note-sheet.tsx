@@ -1,19 +1,19 @@
 import { useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 
+import { clock, MAX_MIX_NOTE_LENGTH, type MixNoteView, readClock } from '@old-echo/core/contracts/mix-note';
 import type { VersionView } from '@old-echo/core/contracts/production';
-import { clock, MAX_MIX_NOTE_LENGTH, readClock, type MixNoteView } from '@old-echo/core/contracts/mix-note';
 import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { givenBack } from '../store/api';
-import { useEditMixNoteMutation, useAddMixNoteMutation, useRemoveMixNoteMutation } from '../store/combine-api';
 import { FaultCard } from '../components/fault-card';
+import type { NamedStrip } from '../components/named-strip';
+import { givenBack } from '../store/api';
+import { useAddMixNoteMutation, useEditMixNoteMutation, useRemoveMixNoteMutation } from '../store/combine-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { useRunAndNotify } from '../store/use-run-and-notify';
-import type { NamedStrip } from '../components/named-strip';
 
 interface MixNoteSheetProps {
   readonly version: VersionView;

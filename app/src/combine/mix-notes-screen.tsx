@@ -3,22 +3,22 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { clock, MIX_NOTE_STATUSES, type MixNoteStatus, type MixNoteView } from '@old-echo/core/contracts/mix-note';
+import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { displayName } from '@old-echo/core/desk/state';
 
+import { compareHref } from '../components/links/compare-link';
+import { Loading } from '../components/loading';
+import { SceneSheet } from '../components/scene-picker-sheet';
+import { useSide } from '../components/use-compare-side';
+import { useProduction } from '../components/use-production';
 import { useEditMixNoteMutation, useMixNotesQuery } from '../store/combine-api';
 import { useSceneStateQuery } from '../store/scenes-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { compareHref } from '../components/links/compare-link';
-import { useSide } from '../components/use-compare-side';
-import { SceneSheet } from '../components/scene-picker-sheet';
-import { useProduction } from '../components/use-production';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { MixNoteSheet } from './mix-note-sheet';
 

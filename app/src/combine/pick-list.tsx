@@ -1,19 +1,19 @@
-import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
 import { cellOf } from '@old-echo/core/combine/merge-states';
-import { comparable, compare, type CellDifference } from '@old-echo/core/compare/compare';
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { displayName, type State } from '@old-echo/core/desk/state';
-import { plural, sectionName } from '@old-echo/core/phrases/format-value';
+import { type CellDifference, comparable, compare } from '@old-echo/core/compare/compare';
+import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { SECTIONS } from '@old-echo/core/desk/sections';
+import { displayName, type State } from '@old-echo/core/desk/state';
+import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
+import { plural, sectionName } from '@old-echo/core/phrases/format-value';
 
+import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
 import { Empty } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 import type { Combination } from './use-combination';
 
 interface PickListProps {

@@ -3,17 +3,16 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
-import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { useUniqueNameQuery } from '../store/scenes-api';
-import { useSaveCombinationMutation } from '../store/combine-api';
 import { FaultCard } from '../components/fault-card';
+import { useSaveCombinationMutation } from '../store/combine-api';
+import { useUniqueNameQuery } from '../store/scenes-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import type { Combination } from './use-combination';
 
 interface KeepSheetProps {

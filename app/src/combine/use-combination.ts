@@ -2,15 +2,15 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useEffect, useState } from 'react';
 
 import { combine, type CombineResult } from '@old-echo/core/combine/combine';
-import { recipeScenes, type Picks } from '@old-echo/core/combine/recipe';
-import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { Recipe } from '@old-echo/core/combine/recipe';
+import { type Picks, recipeScenes } from '@old-echo/core/combine/recipe';
+import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { Profile } from '@old-echo/core/desk/profile';
 
+import { type ApiFault, faultIn } from '../store/api';
 import { useCombinationQuery, usePickCellsMutation } from '../store/combine-api';
 import { useDesksQuery, useProfileQuery } from '../store/desk-api';
-import { useProductionsQuery, useSourcesQuery, type SceneWithState } from '../store/scenes-api';
-import { type ApiFault } from '../store/api';
+import { type SceneWithState, useProductionsQuery, useSourcesQuery } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 
 export interface Combination {
@@ -60,8 +60,9 @@ export function useCombination(
   }, [waiting, own]);
   const known = sources.data;
   const all = recipe && recipeScenes(recipe).every((scene) => known?.[scene]);
-  const fault = (error ?? sources.error) as ApiFault | undefined;
-  if (!saved || !recipe || !profile || !known || !all) return { combination: undefined, fault };
+  const fault = faultIn(error ?? sources.error);
+  const base = recipe && known?.[recipe.base];
+  if (!saved || !recipe || !profile || !known || !all || !base) return { combination: undefined, fault };
   const pick: Combination['pick'] = (change) => {
     const picks = Object.entries({ ...recipe.picks, ...change }).filter(([, scene]) => scene !== null);
     setOwn(Object.fromEntries(picks) as Picks);
@@ -71,7 +72,7 @@ export function useCombination(
     profile,
     recipe,
     sources: known,
-    base: known[recipe.base] as SceneWithState,
+    base,
     made: combine(profile, recipe, (scene) => known[scene]?.state ?? {}),
     stored: own === null,
     pick,

@@ -1,22 +1,22 @@
-import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
 import { StyleSheet, View } from 'react-native';
 
-import { valueAtTime, laneDuration, laneWithSteps } from '@old-echo/core/signal/automation-lane';
 import type { CellDifference } from '@old-echo/core/compare/compare';
-import { compressorCurve, gateCurve } from '@old-echo/core/signal/static-curve';
-import { specOf, type Profile } from '@old-echo/core/desk/profile';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
-import type { State } from '@old-echo/core/desk/state';
 import { dbToPosition } from '@old-echo/core/desk/fader-taper';
+import { type Profile, specOf } from '@old-echo/core/desk/profile';
+import type { State } from '@old-echo/core/desk/state';
+import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
 import { fullSettingName, sectionName } from '@old-echo/core/phrases/format-value';
+import { laneDuration, laneWithSteps, valueAtTime } from '@old-echo/core/signal/automation-lane';
+import { compressorCurve, gateCurve } from '@old-echo/core/signal/static-curve';
 
-import { CurvePair, type Point } from '../ui/curve-chart';
-import { useLook } from '../ui/theme';
-import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 import { ChangeList } from '../components/change-list';
 import { EqChart } from '../components/eq-chart';
 import { StaticCurveChart } from '../components/static-curve-chart';
+import { AppText } from '../ui/app-text';
+import { CurvePair, type Point } from '../ui/curve-chart';
+import { useLook } from '../ui/theme';
+import { SPACE } from '../ui/tokens';
 import { InsertChains } from './insert-chains';
 
 interface CellDetailProps {

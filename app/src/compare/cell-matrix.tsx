@@ -1,16 +1,16 @@
-import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
 import { memo } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { CellDifference } from '@old-echo/core/compare/compare';
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { displayName, type State } from '@old-echo/core/desk/state';
-import { sectionName, shortSectionName } from '@old-echo/core/phrases/format-value';
+import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { SECTIONS } from '@old-echo/core/desk/sections';
+import { displayName, type State } from '@old-echo/core/desk/state';
+import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
+import { sectionName, shortSectionName } from '@old-echo/core/phrases/format-value';
 
+import { AppText } from '../ui/app-text';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 interface CellPictureProps {
   readonly profile: Profile;
@@ -129,7 +129,7 @@ function Dot({ cell: { heard, audible, higher } }: { readonly cell: CellDifferen
   return <View style={[shape, styles.diamond, { backgroundColor: colour }]} />;
 }
 
-const SIDEWAYS = { writingMode: 'vertical-rl', transform: [{ rotate: '180deg' }] } as object;
+const SIDEWAYS = { writingMode: 'vertical-rl', transform: [{ rotate: '180deg' }] };
 
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', alignItems: 'stretch', borderRadius: CORNER.small },

@@ -1,3 +1,4 @@
+import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
@@ -5,31 +6,30 @@ import { StyleSheet, View } from 'react-native';
 import { displayName } from '@old-echo/core/desk/state';
 import { sectionNameInText } from '@old-echo/core/phrases/format-value';
 
-import { useLiveDesk } from '../store/use-live-desk';
-import { useProductionsQuery, useSceneQuery, useScenesInfiniteQuery } from '../store/scenes-api';
-import { skipToken } from '@reduxjs/toolkit/query';
-import { Action } from '../ui/buttons';
-import { Empty, Header } from '../ui/layout';
-import { SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
 import { AuditionBar } from '../components/audition/audition-bar';
 import { AuditionProvider, useSharedAudition } from '../components/audition/audition-context';
 import type { ListenTarget } from '../components/audition/use-audition';
-import { StartCombineSheet } from '../components/start-combine-sheet';
-import { useShortcuts } from '../ui/use-shortcuts';
 import {
-  compareHref,
+  type CompareParams,
+  compareParams,
   LIVE_DESK,
   parseCompareParams,
-  type CompareParams,
   type StateRef,
 } from '../components/links/compare-link';
-import { ComparedMixes, type OpenSheet } from './compare-view';
-import { filterCells, type Filter } from './difference-filters';
-import { SideHeaders } from './side-headers';
+import { Loading } from '../components/loading';
+import { StartCombineSheet } from '../components/start-combine-sheet';
 import { StateSheet } from '../components/state-picker-sheet';
+import { type CompareSide, useSide } from '../components/use-compare-side';
+import { useProductionsQuery, useSceneQuery, useScenesInfiniteQuery } from '../store/scenes-api';
+import { useLiveDesk } from '../store/use-live-desk';
+import { Action } from '../ui/buttons';
+import { Empty, Header } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
+import { useShortcuts } from '../ui/use-shortcuts';
+import { ComparedMixes, type OpenSheet } from './compare-view';
+import { type Filter, filterCells } from './difference-filters';
+import { SideHeaders } from './side-headers';
 import { useComparison } from './use-comparison';
-import { useSide, type CompareSide } from '../components/use-compare-side';
 import { useSwipe } from './use-swipe';
 
 /** Compares mixes: by default what stands on the desk, as it was captured and as it is. */
@@ -92,7 +92,7 @@ function Compare({ compared }: { readonly compared: CompareParams }) {
   const comparison = useComparison(a, b);
   const [choosing, setChoosing] = useState<OpenSheet | null>(null);
   const [filter, setFilter] = useState<Filter>({ audible: false, family: null, section: null });
-  const go = (change: Partial<CompareParams>) => router.setParams(paramsOf({ ...compared, ...change }));
+  const go = (change: Partial<CompareParams>) => router.setParams(compareParams({ ...compared, ...change }));
   const put = (letter: 'A' | 'B', of: StateRef) =>
     go(letter === 'A' ? { a: of } : { others: others.map((other, i) => (i === at ? of : other)) });
   const swap = () => go({ a: others[at] ?? ofA, others: others.map((other, i) => (i === at ? ofA : other)) });
@@ -198,11 +198,6 @@ function listenTarget(side: CompareSide | undefined): ListenTarget | undefined {
   const { profile, state, of, deskId } = side;
   return { profile, state, ...(of === LIVE_DESK ? { deskId } : { sceneId: of }) };
 }
-
-const paramsOf = (compared: CompareParams): Record<string, string | undefined> => {
-  const { params } = compareHref(compared) as { params: Record<string, string> };
-  return { at: undefined, cell: undefined, ...params };
-};
 
 /** The scenes before and after a side in its own version, of those that were loaded. */
 function useNeighbours(side: CompareSide | undefined): [older: StateRef | undefined, newer: StateRef | undefined] {

@@ -1,13 +1,13 @@
-import { StyleSheet, View } from 'react-native';
 import X from 'lucide-react-native/icons/x';
+import { StyleSheet, View } from 'react-native';
 
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import type { CompareSide } from '../components/use-compare-side';
 import { Chip } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { SPACE } from '../ui/tokens';
 import { useComparison } from './use-comparison';
-import type { CompareSide } from '../components/use-compare-side';
 
 interface OthersProps {
   readonly a: CompareSide;

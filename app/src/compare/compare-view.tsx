@@ -1,29 +1,29 @@
-import { lazy, Suspense, useState } from 'react';
-import { StyleSheet, View } from 'react-native';
 import Combine from 'lucide-react-native/icons/combine';
 import Plus from 'lucide-react-native/icons/plus';
+import { lazy, Suspense, useState } from 'react';
+import { StyleSheet, View } from 'react-native';
 
-import { comparable, outputDifferences, type CellDifference, type Comparison } from '@old-echo/core/compare/compare';
-import { describeComparison } from '@old-echo/core/phrases/describe-comparison';
-import { GLOBAL_FAMILY, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { type CellDifference, comparable, type Comparison, outputDifferences } from '@old-echo/core/compare/compare';
+import { GLOBAL_FAMILY, type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
+import { describeComparison } from '@old-echo/core/phrases/describe-comparison';
 
-import { Chip } from '../ui/buttons';
-import { IconAction } from '../ui/menu';
-import { Body, Empty, Split, useIsWide } from '../ui/layout';
-import { SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { Sentence, AppText } from '../ui/app-text';
 import { useSharedAudition } from '../components/audition/audition-context';
 import { loudnessDifferenceLu } from '../components/audition/use-audition';
-import { CellMatrix } from './cell-matrix';
-import { MAX_COMPARE_TARGETS, type CompareParams } from '../components/links/compare-link';
-import { DifferenceList } from './difference-list';
-import { Filters, type Filter } from './difference-filters';
-import { Levels } from './fader-levels';
-import { CompareTargets } from './compare-targets';
-import { StripDetail } from './strip-detail';
+import { type CompareParams, MAX_COMPARE_TARGETS } from '../components/links/compare-link';
+import { Loading } from '../components/loading';
 import type { CompareSide } from '../components/use-compare-side';
+import { AppText, Sentence } from '../ui/app-text';
+import { Chip } from '../ui/buttons';
+import { Body, Empty, Split, useIsWide } from '../ui/layout';
+import { IconAction } from '../ui/menu';
+import { SPACE } from '../ui/tokens';
+import { CellMatrix } from './cell-matrix';
+import { CompareTargets } from './compare-targets';
+import { type Filter, Filters } from './difference-filters';
+import { DifferenceList } from './difference-list';
+import { Levels } from './fader-levels';
+import { StripDetail } from './strip-detail';
 import type { useSwipe } from './use-swipe';
 
 const SoundCharts = lazy(() => import('../components/audition/analysis-charts'));

@@ -1,16 +1,16 @@
-import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { CellDifference } from '@old-echo/core/compare/compare';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
+import { describeDifference } from '@old-echo/core/phrases/describe-comparison';
 import { plural, sectionName } from '@old-echo/core/phrases/format-value';
 
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 interface DifferenceListProps {
   readonly profile: Profile;

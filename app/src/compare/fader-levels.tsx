@@ -1,14 +1,14 @@
 import { StyleSheet, View } from 'react-native';
 
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { isNumberSpec, isOff } from '@old-echo/core/desk/setting';
 import { displayName, type State } from '@old-echo/core/desk/state';
 import { formatValue } from '@old-echo/core/phrases/format-value';
 
+import { AppText } from '../ui/app-text';
 import { EchoBar } from '../ui/echo-bar';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 interface LevelsProps {
   readonly profile: Profile;

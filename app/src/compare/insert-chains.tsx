@@ -1,12 +1,12 @@
 import { StyleSheet, View } from 'react-native';
 
-import { insertChain, diffInsertChains, type InsertChange } from '@old-echo/core/signal/insert-chain';
 import type { StripState } from '@old-echo/core/desk/state';
 import { capitalise } from '@old-echo/core/phrases/format-value';
+import { diffInsertChains, insertChain, type InsertChange } from '@old-echo/core/signal/insert-chain';
 
+import { AppText } from '../ui/app-text';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 /** Two insert chains side by side: what was added, removed, moved or changed on the way from A to B. */
 export function InsertChains({ was, now }: { readonly was: StripState; readonly now: StripState }) {

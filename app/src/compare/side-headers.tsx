@@ -1,11 +1,11 @@
-import { Pressable, StyleSheet, View } from 'react-native';
 import ArrowLeftRight from 'lucide-react-native/icons/arrow-left-right';
+import { Pressable, StyleSheet, View } from 'react-native';
 
+import type { CompareSide } from '../components/use-compare-side';
+import { AppText } from '../ui/app-text';
 import { IconAction } from '../ui/menu';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import type { CompareSide } from '../components/use-compare-side';
 
 interface SidesProps {
   readonly a: CompareSide | undefined;

@@ -4,10 +4,10 @@ import type { Comparison } from '@old-echo/core/compare/compare';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
 
+import { useSharedAudition } from '../components/audition/audition-context';
+import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { useSharedAudition } from '../components/audition/audition-context';
 import { CellDetail } from './cell-detail';
 
 interface StripDetailProps {

@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 interface BinnedRowProps {
   readonly name: string;

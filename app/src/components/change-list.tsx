@@ -1,16 +1,16 @@
-import { useState, type ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { specOf, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec, type Value } from '@old-echo/core/desk/setting';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, formatValue } from '@old-echo/core/phrases/format-value';
+import { formatValue, fullSettingName, plural } from '@old-echo/core/phrases/format-value';
 
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { EchoBar } from '../ui/echo-bar';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 export interface ListedChange {
   readonly address: string;

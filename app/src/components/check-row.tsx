@@ -1,14 +1,14 @@
-import type { ReactNode } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
 import Shield from 'lucide-react-native/icons/shield';
 import Square from 'lucide-react-native/icons/square';
 import SquareCheck from 'lucide-react-native/icons/square-check';
 import SquareMinus from 'lucide-react-native/icons/square-minus';
+import type { ReactNode } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
 
+import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 const TICKS = {
   all: { icon: SquareCheck, checked: true },

@@ -1,5 +1,5 @@
-import { logSpacedFrequencies, eqResponseDb } from '@old-echo/core/signal/eq-curve';
 import type { StripState } from '@old-echo/core/desk/state';
+import { eqResponseDb, logSpacedFrequencies } from '@old-echo/core/signal/eq-curve';
 
 import { CurvePair, type Point } from '../ui/curve-chart';
 

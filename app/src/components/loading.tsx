@@ -3,10 +3,10 @@ import { StyleSheet, View } from 'react-native';
 import { ActivityIndicator } from 'react-native-paper';
 
 import type { ApiFault } from '../store/api';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Empty } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 /** Shown while something loads; stays blank for the first moment, so that quick loads do not flicker. */
 export function Loading({ what }: { readonly what: string }) {

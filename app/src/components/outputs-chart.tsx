@@ -7,11 +7,11 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { Empty } from '../ui/layout';
+import { AppText } from '../ui/app-text';
 import { chartAxes } from '../ui/chart-axes';
+import { Empty } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { FONT, SIZE, SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 interface OutputsChartProps {
   readonly profile: Profile;

@@ -1,5 +1,5 @@
-import { Action } from '../ui/buttons';
 import { AppText } from '../ui/app-text';
+import { Action } from '../ui/buttons';
 import { FaultCard } from './fault-card';
 
 interface SaveConflictProps {

@@ -1,14 +1,14 @@
-import { useDeferredValue, useState, type ReactNode } from 'react';
+import { skipToken } from '@reduxjs/toolkit/query';
+import { type ReactNode, useDeferredValue, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { skipToken } from '@reduxjs/toolkit/query';
 
 import { useScenesInfiniteQuery } from '../store/scenes-api';
 import { Action, Chip } from '../ui/buttons';
-import { Option } from '../ui/option';
 import { Empty } from '../ui/layout';
+import { Option } from '../ui/option';
 import { SearchField } from '../ui/search-field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';

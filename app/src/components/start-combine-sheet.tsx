@@ -1,13 +1,13 @@
 import { useRouter } from 'expo-router';
 
 import { useStartCombinationMutation } from '../store/combine-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
-import { AppText } from '../ui/app-text';
+import { combineHref } from './links/combine-link';
 import { LIVE_DESK } from './links/compare-link';
 import type { CompareSide } from './use-compare-side';
-import { useRunAndNotify } from '../store/use-run-and-notify';
-import { combineHref } from './links/combine-link';
 
 interface BeginSheetProps {
   readonly a: CompareSide;

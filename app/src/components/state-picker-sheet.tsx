@@ -1,14 +1,14 @@
 import { useState } from 'react';
 import { ScrollView, StyleSheet } from 'react-native';
 
-import { useLiveDesk } from '../store/use-live-desk';
 import { useDesksQuery } from '../store/desk-api';
 import { useProductionsQuery } from '../store/scenes-api';
+import { useLiveDesk } from '../store/use-live-desk';
 import { Chip } from '../ui/buttons';
 import { Option } from '../ui/option';
 import { SPACE } from '../ui/tokens';
-import { SceneSheet } from './scene-picker-sheet';
 import { LIVE_DESK, type StateRef } from './links/compare-link';
+import { SceneSheet } from './scene-picker-sheet';
 import type { CompareSide } from './use-compare-side';
 
 interface StateSheetProps {

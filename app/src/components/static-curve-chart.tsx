@@ -1,5 +1,5 @@
-import { CURVE_INPUT_LEVELS_DB } from '@old-echo/core/signal/static-curve';
 import type { StripState } from '@old-echo/core/desk/state';
+import { CURVE_INPUT_LEVELS_DB } from '@old-echo/core/signal/static-curve';
 
 import { CurvePair, type Point } from '../ui/curve-chart';
 

@@ -3,8 +3,8 @@ import { useState } from 'react';
 import { displayName } from '@old-echo/core/desk/state';
 
 import type { LiveDesk } from '../store/use-live-desk';
-import { Option } from '../ui/option';
 import { Empty } from '../ui/layout';
+import { Option } from '../ui/option';
 import { SearchField } from '../ui/search-field';
 import { Sheet } from '../ui/sheet';
 

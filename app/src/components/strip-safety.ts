@@ -1,6 +1,6 @@
-import type { Safes } from '@old-echo/core/recall/scope-rules';
-import { compileScope } from '@old-echo/core/recall/compile-scope';
 import type { Profile } from '@old-echo/core/desk/profile';
+import { compileScope } from '@old-echo/core/recall/compile-scope';
+import type { Safes } from '@old-echo/core/recall/scope-rules';
 
 /** Whether all, some or none of a strip's cells are held safe. */
 export type SafeExtent = 'all' | 'some' | 'none';

@@ -1,6 +1,7 @@
 import type { Value } from '@old-echo/core/desk/setting';
 import type { StripState } from '@old-echo/core/desk/state';
 import { shortSectionName } from '@old-echo/core/phrases/format-value';
+
 import type { SafeExtent } from './strip-safety';
 
 interface Moved {

@@ -4,11 +4,11 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 
-import { heardAt } from './heard-at';
-import { useLiveDesk } from '../store/use-live-desk';
+import { type ApiFault, faultIn } from '../store/api';
 import { useDesksQuery, useProfileQuery } from '../store/desk-api';
 import { useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../store/scenes-api';
-import { type ApiFault } from '../store/api';
+import { useLiveDesk } from '../store/use-live-desk';
+import { heardAt } from './heard-at';
 import { LIVE_DESK, type StateRef } from './links/compare-link';
 
 export interface CompareSide {
@@ -65,6 +65,6 @@ export function useSide(of: StateRef | undefined, deskId?: string | null): Compa
     productionId: data?.productionId,
     versionId: data?.versionId,
     deskId: undefined,
-    fault: (scene.error ?? state.error) as ApiFault | undefined,
+    fault: faultIn(scene.error ?? state.error),
   };
 }

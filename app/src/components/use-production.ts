@@ -3,10 +3,10 @@ import { useEffect } from 'react';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 
-import { useProductionsQuery } from '../store/scenes-api';
-import { useAppDispatch, useAppSelector } from '../store/store';
 import { wentToProduction } from '../store/preferences-slice';
 import { lookedAt } from '../store/scene-list-slice';
+import { useProductionsQuery } from '../store/scenes-api';
+import { useAppDispatch, useAppSelector } from '../store/store';
 
 /** The production an address names; one that names none means that of the last visit, or the first one of the desk. */
 export function useProduction(): { production: ProductionView | undefined; loaded: boolean } {

@@ -1,11 +1,11 @@
 import { useRouter } from 'expo-router';
 
-import { stagedRecall } from '@old-echo/core/contracts/restore';
 import type { NewStagedSettings } from '@old-echo/core/contracts/preset';
+import { stagedRecall } from '@old-echo/core/contracts/restore';
 
 import { useStageSettingsMutation } from '../store/recall-api';
-import { previewHref } from './links/recall-link';
 import { useRunAndNotify } from '../store/use-run-and-notify';
+import { previewHref } from './links/recall-link';
 
 type Put = Pick<NewStagedSettings, 'deskId' | 'title' | 'settings'> & Partial<NewStagedSettings>;
 

@@ -1,19 +1,19 @@
 import { useRouter } from 'expo-router';
 import { useEffect, useRef, useState } from 'react';
 
-import { sceneRecall } from '@old-echo/core/contracts/restore';
 import type { DeskView } from '@old-echo/core/contracts/desk';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
-import { deskHref } from '../store/desk-address';
 import { toApiFault } from '../store/api';
+import { deskHref } from '../store/desk-address';
 import { useEditDeskMutation } from '../store/desk-api';
+import { noticed } from '../store/notice-slice';
 import { useSwapMutation } from '../store/recall-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { previewHref } from './links/recall-link';
-import { noticed } from '../store/notice-slice';
 
 /**
  * Swaps the desk to the other scene and back, or to one that is given: at once in the studio, over its preview at a show or

@@ -1,12 +1,12 @@
 import { skipToken } from '@reduxjs/toolkit/query';
-import { useRouter, type Href } from 'expo-router';
+import { type Href, useRouter } from 'expo-router';
 
 import type { RestoreView } from '@old-echo/core/contracts/restore';
 
 import { deskHref } from '../store/desk-address';
+import { noticed } from '../store/notice-slice';
 import { useRestoreQuery } from '../store/recall-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { noticed } from '../store/notice-slice';
 
 /** Where the preview of a restore's way back is, or undefined once that was removed. */
 export const wayBackHref = ({ id, deskId, wayBack }: RestoreView): Href | undefined =>

@@ -2,26 +2,26 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { batchEdit, commonKeys, type BatchChange } from '@old-echo/core/desk/batch-edit';
 import { sectionOf } from '@old-echo/core/desk/address';
-import { stripFamily } from '@old-echo/core/desk/profile';
-import { isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { type BatchChange, batchEdit, commonKeys } from '@old-echo/core/desk/batch-edit';
 import { movedWithHalves } from '@old-echo/core/desk/linked-pair';
-import { displayName } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, sectionName, formatValue } from '@old-echo/core/phrases/format-value';
+import { stripFamily } from '@old-echo/core/desk/profile';
 import { SECTIONS } from '@old-echo/core/desk/sections';
+import { isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { displayName } from '@old-echo/core/desk/state';
+import { formatValue, fullSettingName, plural, sectionName } from '@old-echo/core/phrases/format-value';
 
+import { Loading } from '../components/loading';
+import { useStageSettings } from '../components/use-stage-settings';
 import { deskHref } from '../store/desk-address';
-import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
 import { useAppSelector } from '../store/store';
+import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
+import { AppText, Sentence } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
-import { Option } from '../ui/option';
 import { Body, Card, Empty, Header } from '../ui/layout';
+import { Option } from '../ui/option';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { Sentence, AppText } from '../ui/app-text';
-import { useStageSettings } from '../components/use-stage-settings';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { SettingRow } from './setting-row';
 

@@ -2,8 +2,8 @@ import { isControl, type Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { Card } from '../ui/layout';
 import { AppText } from '../ui/app-text';
+import { Card } from '../ui/layout';
 
 interface MembersProps {
   readonly profile: Profile;

@@ -2,17 +2,17 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useEffect } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { useLiveDesk } from '../store/use-live-desk';
-import { useAppDispatch, useAppSelector } from '../store/store';
+import { Loading } from '../components/loading';
 import { useDesksQuery } from '../store/desk-api';
+import { wentToDesk } from '../store/preferences-slice';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { useLiveDesk } from '../store/use-live-desk';
 import { Action, Footer } from '../ui/buttons';
 import { Empty, Header, Split } from '../ui/layout';
-import { Loading } from '../components/loading';
-import { wentToDesk } from '../store/preferences-slice';
-import { useShortcuts, useRowNavigation } from '../ui/use-shortcuts';
-import { StripPage } from './strip-page';
+import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
 import { DeskList } from './desk-list';
 import { DriftPane } from './drift-list';
+import { StripPage } from './strip-page';
 
 /**
  * Desk: what stands on it, its drift, all strips; a strip's own page beside or over it. An address that names no desk

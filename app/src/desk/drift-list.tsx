@@ -1,18 +1,18 @@
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
-import { countStrips, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
-import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import { putBackRecall } from '@old-echo/core/contracts/restore';
+import type { SettingChange } from '@old-echo/core/desk/diff-states';
+import { countStrips, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
 import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
 
+import { ChangeList } from '../components/change-list';
+import { previewHref } from '../components/links/recall-link';
 import { deskHref } from '../store/desk-address';
-import { useDrift, type LiveDesk } from '../store/use-live-desk';
+import { type LiveDesk, useDrift } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
 import { Body, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { previewHref } from '../components/links/recall-link';
-import { ChangeList } from '../components/change-list';
 
 /** Goes to the preview that puts drift back: all of it, all of a strip's, or one section of it. */
 function useRevertDrift(now: LiveDesk): ((drift: readonly SettingChange[]) => void) | undefined {

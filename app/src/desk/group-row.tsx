@@ -1,12 +1,12 @@
-import { useState, type ReactNode } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import { type ReactNode, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
 
+import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 interface GroupRowProps {
   readonly name: string;

@@ -6,11 +6,11 @@ import { isOff, type Value } from '@old-echo/core/desk/setting';
 import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useBaseline, type LiveDesk } from '../store/use-live-desk';
+import { type LiveDesk, useBaseline } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 import { SettingRow } from './setting-row';
 
 interface FeedsProps {

@@ -3,18 +3,18 @@ import { stripFamily } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { sectionName, settingName } from '@old-echo/core/phrases/format-value';
 import { compileScope, decisionFor } from '@old-echo/core/recall/compile-scope';
-import { OUTPUT_FAMILIES } from '@old-echo/core/signal/path-gain';
-import { setSafe, type SafeTarget } from '@old-echo/core/recall/edit-safes';
 import { holdFamily, holdOutput, isFamilySafe, isOutputSafe, sendsInto } from '@old-echo/core/recall/edit-many-safes';
+import { type SafeTarget, setSafe } from '@old-echo/core/recall/edit-safes';
 import type { Safes } from '@old-echo/core/recall/scope-rules';
+import { OUTPUT_FAMILIES } from '@old-echo/core/signal/path-gain';
 
-import type { LiveDesk } from '../store/use-live-desk';
+import { CheckRow } from '../components/check-row';
 import { useEditDeskMutation } from '../store/desk-api';
+import type { LiveDesk } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
-import { AppText } from '../ui/app-text';
-import { CheckRow } from '../components/check-row';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 
 interface SafeSheetProps {
   readonly now: LiveDesk;

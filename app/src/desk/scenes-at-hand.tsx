@@ -1,23 +1,23 @@
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
-import { Pressable, ScrollView, StyleSheet } from 'react-native';
 import Pin from 'lucide-react-native/icons/pin';
 import X from 'lucide-react-native/icons/x';
+import { useState } from 'react';
+import { Pressable, ScrollView, StyleSheet } from 'react-native';
 
-import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { DeskView } from '@old-echo/core/contracts/desk';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 
 import { deskHref } from '../store/desk-address';
 import { useSetScenesAtHandMutation } from '../store/desk-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
+import { Empty } from '../ui/layout';
 import { IconAction } from '../ui/menu';
 import { moveItem, OrderRow } from '../ui/reorder-row';
-import { Empty } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 
 /** The scenes at hand of a desk: a tap leads to a scene's preview, a key from 1 to 9 too. */

@@ -1,11 +1,11 @@
+import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import type { Family, Profile } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
-import { settingName, formatValue } from '@old-echo/core/phrases/format-value';
-import type { SettingChange } from '@old-echo/core/desk/diff-states';
+import { formatValue, settingName } from '@old-echo/core/phrases/format-value';
 
 import { GroupRow } from './group-row';
-import { settingGroups, type SettingGroup } from './setting-groups';
+import { type SettingGroup, settingGroups } from './setting-groups';
 import { SettingControl, SettingRow } from './setting-row';
 
 interface SectionSettingsProps {

@@ -1,8 +1,8 @@
-import { insertChain } from '@old-echo/core/signal/insert-chain';
 import type { Family } from '@old-echo/core/desk/profile';
-import { isOff } from '@old-echo/core/desk/setting';
+import { asLane, isOff } from '@old-echo/core/desk/setting';
 import type { StripState } from '@old-echo/core/desk/state';
-import { plural, formatValue } from '@old-echo/core/phrases/format-value';
+import { formatValue, plural } from '@old-echo/core/phrases/format-value';
+import { insertChain } from '@old-echo/core/signal/insert-chain';
 
 /** A section in a few words, for when it is folded: "off", "5 sends on", "drive, echo (off)", "−4.0 dB". */
 export function sectionSummary(family: Family, section: string, strip: StripState): string {
@@ -29,7 +29,7 @@ export function sectionSummary(family: Family, section: string, strip: StripStat
       ? 'none'
       : `${String(strip['inserts/device'])}${strip['inserts/on'] === true ? '' : ' (off)'}`;
   if (section === 'automation') {
-    const lanes = keys.filter((key) => (strip[key] as readonly unknown[] | undefined)?.length);
+    const lanes = keys.filter((key) => asLane(strip[key]).length > 0);
     return lanes.length === 0 ? 'none' : plural(lanes.length, 'lane');
   }
   if (section === 'routing') return `${keys.filter((key) => strip[key] === true).length} assigned`;

@@ -4,18 +4,18 @@ import { StyleSheet, View } from 'react-native';
 
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { SaveFrom } from '../components/presets/save-preset-sheet';
 import { deskHref } from '../store/desk-address';
-import type { LiveDesk } from '../store/use-live-desk';
+import { cleared, toggled } from '../store/selection-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import type { LiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { SaveFrom } from '../components/presets/save-preset-sheet';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { cleared, toggled } from '../store/selection-slice';
 
 /** Says how many strips are picked out, and what for; the key x picks the strip that is marked. */
 export function SelectionBar({ now }: { readonly now: LiveDesk }) {

@@ -2,15 +2,15 @@ import { memo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
 
-import { isNumberSpec, type ChoiceSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { type ChoiceSpec, isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
 import { formatValue } from '@old-echo/core/phrases/format-value';
 
+import { AppText } from '../ui/app-text';
 import { Option } from '../ui/option';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { CORNER, ROW, SPACE, TOUCH } from '../ui/tokens';
 import { ValueSlider } from '../ui/value-slider';
-import { AppText } from '../ui/app-text';
 
 interface SettingProps {
   readonly spec: SettingSpec | undefined;

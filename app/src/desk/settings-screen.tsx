@@ -5,21 +5,21 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
+import { LoadError, Loading } from '../components/loading';
 import { toApiFault } from '../store/api';
 import { useDesksQuery, useEditDeskMutation } from '../store/desk-api';
+import { noticed } from '../store/notice-slice';
+import { type Appearance, calledOneself, changedAppearance, wentToDesk } from '../store/preferences-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { AppText } from '../ui/app-text';
 import { Action, Chip, HoldButton } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Body, Card, Header } from '../ui/layout';
-import { MAX_TEXT_WIDTH, SPACE, TOUCH } from '../ui/tokens';
 import { Sheet } from '../ui/sheet';
-import { LoadError, Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { noticed } from '../store/notice-slice';
-import { calledOneself, changedAppearance, wentToDesk, type Appearance } from '../store/preferences-slice';
+import { MAX_TEXT_WIDTH, SPACE, TOUCH } from '../ui/tokens';
+import { useShortcuts } from '../ui/use-shortcuts';
 import { StorageCard } from './storage-card';
 import { ThresholdsSheet } from './thresholds-sheet';
-import { useShortcuts } from '../ui/use-shortcuts';
 
 const APPEARANCES: readonly (readonly [Appearance, string])[] = [
   ['auto', 'As this device'],

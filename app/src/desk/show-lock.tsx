@@ -1,17 +1,17 @@
-import { useState } from 'react';
-import { StyleSheet, View } from 'react-native';
 import Lock from 'lucide-react-native/icons/lock';
 import LockOpen from 'lucide-react-native/icons/lock-open';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 
 import { useEditDeskMutation } from '../store/desk-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, HoldButton } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 
 /** The show lock: put on with one tap, lifted only by holding. */

@@ -1,13 +1,13 @@
-import { useState } from 'react';
 import { skipToken } from '@reduxjs/toolkit/query';
+import { useState } from 'react';
 
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { toApiFault } from '../store/api';
 import { useStorageCheckQuery } from '../store/desk-api';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
-import { AppText } from '../ui/app-text';
 
 const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
 

@@ -1,17 +1,16 @@
 import { memo, useCallback } from 'react';
 
-import { stripNumber } from '@old-echo/core/desk/profile';
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile,stripFamily, stripNumber } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 import type { State } from '@old-echo/core/desk/state';
 
-import { stripDrift } from '../store/use-live-desk';
-import { useAppDispatch, useAppSelector } from '../store/store';
-import { DropTarget } from '../ui/drag';
-import { StripRowLayout } from '../ui/strip-row-layout';
-import { toggled } from '../store/selection-slice';
 import type { SafeExtent } from '../components/strip-safety';
 import { countBySection, stripBadges } from '../components/strip-summary';
+import { toggled } from '../store/selection-slice';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { stripDrift } from '../store/use-live-desk';
+import { DropTarget } from '../ui/drag';
+import { StripRowLayout } from '../ui/strip-row-layout';
 
 interface StripRowProps {
   readonly profile: Profile;

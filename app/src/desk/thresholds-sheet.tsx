@@ -5,12 +5,12 @@ import type { DeskView } from '@old-echo/core/contracts/desk';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '@old-echo/core/signal/thresholds';
 
 import { useEditDeskMutation } from '../store/desk-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { ValueSlider } from '../ui/value-slider';
-import { AppText } from '../ui/app-text';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 
 const NAMES: readonly (readonly [key: keyof Thresholds, name: string])[] = [
   ['path', 'A path to a main or matrix gets louder by'],

@@ -5,9 +5,9 @@ import { Pressable, StyleSheet } from 'react-native';
 import { deskHref } from '../store/desk-address';
 import { useRestoreQuery } from '../store/recall-api';
 import { useAppSelector } from '../store/store';
+import { AppText } from '../ui/app-text';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 const WORDS = {
   running: ['Restore running', 'Tap to watch.'],

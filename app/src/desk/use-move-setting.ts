@@ -4,9 +4,9 @@ import type { Value } from '@old-echo/core/desk/setting';
 
 import { toApiFault } from '../store/api';
 import { useMoveSettingsMutation } from '../store/desk-api';
-import { useAppDispatch } from '../store/store';
-import { noticed } from '../store/notice-slice';
 import { told } from '../store/live-slice';
+import { noticed } from '../store/notice-slice';
+import { useAppDispatch } from '../store/store';
 
 /** Time between two values sent while a dot is dragged, in ms. */
 const SEND_INTERVAL_MS = 50;

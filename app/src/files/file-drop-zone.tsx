@@ -2,10 +2,10 @@ import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { useLook } from '../ui/theme';
 import { CORNER, MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 import { useOpenFile } from './use-open-file';
 
 /** Whatever is on the screen, a file that is dragged into the window is looked into. */

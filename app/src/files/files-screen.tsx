@@ -1,4 +1,4 @@
-import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
+import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
@@ -6,19 +6,19 @@ import { ProgressBar } from 'react-native-paper';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { CheckRow } from '../components/check-row';
+import { when } from '../components/format-time';
 import { useRecentImportsQuery } from '../store/files-api';
 import { usePresetsQuery } from '../store/library-api';
 import { useProductionsQuery } from '../store/scenes-api';
 import { useStemsQuery } from '../store/sound-api';
-import { Action, Chip } from '../ui/buttons';
-import { MenuRow } from '../ui/menu';
-import { SectionHeading, Body, Card, Header } from '../ui/layout';
-import { chooseFiles } from '../ui/choose-files';
-import { SPACE } from '../ui/tokens';
-import { toggled } from '../ui/toggle-in-set';
 import { AppText } from '../ui/app-text';
-import { when } from '../components/format-time';
-import { CheckRow } from '../components/check-row';
+import { Action, Chip } from '../ui/buttons';
+import { chooseFiles } from '../ui/choose-files';
+import { Body, Card, Header, SectionHeading } from '../ui/layout';
+import { MenuRow } from '../ui/menu';
+import { toggled } from '../ui/toggle-in-set';
+import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { StripList } from './input-list';
 import { useOpenFile } from './use-open-file';
@@ -62,7 +62,7 @@ export function FilesScreen() {
             key={id}
             title={i === 0 ? `Last file: ${name}` : name}
             under={`${when(madeAt)} · ${size(bytes)}`}
-            onPress={() => router.navigate(`/files/${id}` as Href)}
+            onPress={() => router.navigate(`/files/${id}`)}
           />
         ))}
         <SectionHeading title="Save" />

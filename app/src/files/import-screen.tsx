@@ -1,11 +1,14 @@
-import { useLocalSearchParams, useRouter, type Href } from 'expo-router';
+import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import type { JobStatus } from '@old-echo/core/contracts/job';
 import type { FileNode, ImportView, LocalStatus } from '@old-echo/core/contracts/file-transfer';
+import type { JobStatus } from '@old-echo/core/contracts/job';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { CheckRow } from '../components/check-row';
+import { JobProgress } from '../components/job-progress';
+import { LoadError, Loading } from '../components/loading';
 import { api, toApiFault } from '../store/api';
 import {
   useCancelImportMutation,
@@ -14,13 +17,10 @@ import {
   useStartImportMutation,
 } from '../store/files-api';
 import { useAppDispatch } from '../store/store';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
-import { LoadError, Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { CheckRow } from '../components/check-row';
-import { JobProgress } from '../components/job-progress';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 
 const HERE: Readonly<Record<LocalStatus, string>> = { new: 'new', same: 'already here', different: 'differs here' };
@@ -75,7 +75,7 @@ function ImportContents({ file }: { readonly file: ImportView }) {
         'scopes',
       ]),
     );
-    if (progress?.resultPath) router.navigate(progress.resultPath as Href);
+    if (progress?.resultPath) router.navigate(progress.resultPath);
   };
   return (
     <View style={styles.fill}>

@@ -5,15 +5,15 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ParsedInputList } from '@old-echo/core/files/input-list';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { useStageSettings } from '../components/use-stage-settings';
 import { useReadStripListMutation } from '../store/files-api';
 import { usePartsQuery, useSetPartsMutation } from '../store/library-api';
-import { Action } from '../ui/buttons';
-import { Card } from '../ui/layout';
-import { chooseFiles } from '../ui/choose-files';
-import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { useStageSettings } from '../components/use-stage-settings';
 import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
+import { Action } from '../ui/buttons';
+import { chooseFiles } from '../ui/choose-files';
+import { Card } from '../ui/layout';
+import { SPACE } from '../ui/tokens';
 
 /** The strip list of a production as CSV, out and in: names, parts, patch, 48 V, notes. */
 export function StripList({ production }: { readonly production: ProductionView }) {

@@ -1,4 +1,4 @@
-import { useRouter, type Href } from 'expo-router';
+import { useRouter } from 'expo-router';
 import { useCallback, useRef, useState } from 'react';
 
 import { MAX_ARCHIVE_BYTES } from '@old-echo/core/contracts/file-transfer';
@@ -39,7 +39,7 @@ export function useOpenFile() {
       void sending.ended.then((sent) => {
         if (sent && 'why' in sent) return change(sent);
         setTaking(null);
-        if (sent) router.navigate(`/files/${(sent.answer as { id: string }).id}` as Href);
+        if (sent) router.navigate(`/files/${(sent.answer as { id: string }).id}`);
       });
     },
     [router],

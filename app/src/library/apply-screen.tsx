@@ -1,20 +1,20 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useMemo } from 'react';
 
-import type { PresetSource } from '@old-echo/core/library/apply-preset';
 import { displayName } from '@old-echo/core/desk/state';
+import type { PresetSource } from '@old-echo/core/library/apply-preset';
 
-import { useLiveDesk } from '../store/use-live-desk';
-import { toApiFault } from '../store/api';
-import { usePresetQuery } from '../store/library-api';
-import { useProfileQuery } from '../store/desk-api';
-import { Empty } from '../ui/layout';
 import { LoadError, Loading } from '../components/loading';
 import { NeverHeard } from '../components/never-heard';
+import { toApiFault } from '../store/api';
+import { useProfileQuery } from '../store/desk-api';
+import { usePresetQuery } from '../store/library-api';
+import { useLiveDesk } from '../store/use-live-desk';
+import { Empty } from '../ui/layout';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { PutDesk } from './apply-to-desk';
-import { ApplyStripSet } from './apply-strip-set';
 import type { PutProps } from './apply-props';
+import { ApplyStripSet } from './apply-strip-set';
+import { PutDesk } from './apply-to-desk';
 import { PutStrips } from './apply-to-strips';
 
 /** Where something lands on the desk: chosen and seen here, then previewed, then restored like anything else. */

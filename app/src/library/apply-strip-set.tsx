@@ -1,23 +1,23 @@
 import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
-import { findUnusedInputs, inputsOf, applyStripSet, type StripSetPlace } from '@old-echo/core/library/strip-set';
 import { familyOf } from '@old-echo/core/desk/address';
-import { displayName } from '@old-echo/core/desk/state';
-import { plural, formatValue } from '@old-echo/core/phrases/format-value';
 import { specOf } from '@old-echo/core/desk/profile';
+import { displayName } from '@old-echo/core/desk/state';
+import { applyStripSet, findUnusedInputs, inputsOf, type StripSetPlace } from '@old-echo/core/library/strip-set';
+import { formatValue, plural } from '@old-echo/core/phrases/format-value';
 
+import { CheckRow } from '../components/check-row';
+import { StripSheet } from '../components/strip-picker-sheet';
+import { useStageSettings } from '../components/use-stage-settings';
+import { AppText, Sentence } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Sentence, AppText } from '../ui/app-text';
-import { CheckRow } from '../components/check-row';
-import { StripSheet } from '../components/strip-picker-sheet';
-import { NotApplied } from './not-applied';
-import { GainCheck } from './gain-check';
 import type { PutProps } from './apply-props';
-import { useStageSettings } from '../components/use-stage-settings';
+import { GainCheck } from './gain-check';
+import { NotApplied } from './not-applied';
 
 const HOW: Readonly<Record<StripSetPlace['how'], string>> = {
   input: '',

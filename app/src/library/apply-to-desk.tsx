@@ -1,19 +1,19 @@
 import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { presetSections, stripsInSettings } from '@old-echo/core/library/preset';
 import { putOnDesk } from '@old-echo/core/library/apply-preset';
+import { presetSections, stripsInSettings } from '@old-echo/core/library/preset';
 import { plural, sectionName } from '@old-echo/core/phrases/format-value';
 
+import { CheckRow } from '../components/check-row';
+import { useStageSettings } from '../components/use-stage-settings';
+import { Sentence } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Body, Header } from '../ui/layout';
-import { SPACE } from '../ui/tokens';
 import { toggled } from '../ui/toggle-in-set';
-import { Sentence } from '../ui/app-text';
-import { CheckRow } from '../components/check-row';
-import { NotApplied } from './not-applied';
+import { SPACE } from '../ui/tokens';
 import type { PutProps } from './apply-props';
-import { useStageSettings } from '../components/use-stage-settings';
+import { NotApplied } from './not-applied';
 
 /** A patch or a template on the whole desk: which sections, and whether what feeds the inputs comes along. */
 export function PutDesk({ now, source, title, onBack }: PutProps) {

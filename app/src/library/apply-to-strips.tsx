@@ -1,27 +1,27 @@
 import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { singleStrip, presetSections } from '@old-echo/core/library/preset';
-import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
 import { familyOf } from '@old-echo/core/desk/address';
-import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
 import { withHalves } from '@old-echo/core/desk/linked-pair';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
 import { displayName, withSettings } from '@old-echo/core/desk/state';
+import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
+import { presetSections, singleStrip } from '@old-echo/core/library/preset';
 import { joinWithAnd, plural, sectionName, sectionNameInText } from '@old-echo/core/phrases/format-value';
 
+import { CheckRow } from '../components/check-row';
+import { findStrips } from '../components/strip-picker-sheet';
+import { useStageSettings } from '../components/use-stage-settings';
+import { AppText, Sentence } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { SearchField } from '../ui/search-field';
-import { SPACE } from '../ui/tokens';
 import { toggled } from '../ui/toggle-in-set';
-import { Sentence, AppText } from '../ui/app-text';
-import { CheckRow } from '../components/check-row';
-import { findStrips } from '../components/strip-picker-sheet';
-import { NotApplied } from './not-applied';
-import { GainCheck } from './gain-check';
-import { PresetPictures } from './preset-charts';
+import { SPACE } from '../ui/tokens';
 import type { PutProps } from './apply-props';
-import { useStageSettings } from '../components/use-stage-settings';
+import { GainCheck } from './gain-check';
+import { NotApplied } from './not-applied';
+import { PresetPictures } from './preset-charts';
 
 /** One strip or processor onto strips of the desk: which, and which sections of it. */
 export function PutStrips({ now, source, title, preset, first, onBack }: PutProps) {

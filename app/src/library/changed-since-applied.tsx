@@ -1,19 +1,19 @@
 import { StyleSheet, View } from 'react-native';
 
-import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
-import { displayName, type SettingsByAddress } from '@old-echo/core/desk/state';
+import { displayName, joinSettings } from '@old-echo/core/desk/state';
+import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import { joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
 
-import type { LiveDesk } from '../store/use-live-desk';
+import { useStageSettings } from '../components/use-stage-settings';
 import { useLazyPresetQuery, useNewEditionMutation, usePresetOriginsQuery } from '../store/library-api';
+import { noticed } from '../store/notice-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import type { LiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { noticed } from '../store/notice-slice';
-import { useStageSettings } from '../components/use-stage-settings';
 import { updatedContent } from './update-preset-from-strip';
 
 /** All strips of the desk that moved away from what they came from: put back, or written back, in one go. */
@@ -69,7 +69,7 @@ export function ChangedSinceApplied({
               put({
                 deskId: desk.id,
                 title: `Presets again on ${plural(names.length, 'strip')}`,
-                settings: Object.assign({}, ...moved.map(({ appliedSettings: landed }) => landed)) as SettingsByAddress,
+                settings: joinSettings(moved.map(({ appliedSettings }) => appliedSettings)),
                 appliedPresets: moved.map(({ strip, presetId, edition }) => ({ strip, presetId, edition })),
               })
             }

@@ -3,15 +3,15 @@ import { StyleSheet, View } from 'react-native';
 
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { JobProgress } from '../components/job-progress';
+import { LoadError, Loading } from '../components/loading';
 import { toApiFault } from '../store/api';
 import { useCancelConversionMutation, useConversionQuery } from '../store/library-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { JobProgress } from '../components/job-progress';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 
 /** How often it is asked how far it is, in ms. */
 const ASK = 400;

@@ -3,21 +3,21 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { ConversionRequest } from '@old-echo/core/contracts/conversion';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { CheckRow } from '../components/check-row';
+import { LoadError, Loading } from '../components/loading';
 import { toApiFault } from '../store/api';
-import { useStartConversionMutation, useConversionPreviewQuery } from '../store/library-api';
 import { useDesksQuery, useProfileQuery } from '../store/desk-api';
+import { useConversionPreviewQuery, useStartConversionMutation } from '../store/library-api';
 import { useProductionsQuery, useSceneQuery } from '../store/scenes-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText, Sentence } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
-import { Sentence, AppText } from '../ui/app-text';
-import { CheckRow } from '../components/check-row';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { StripMatches } from './strip-matches';
 

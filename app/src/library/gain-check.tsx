@@ -1,14 +1,14 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { View } from 'react-native';
 
-import { displayName, type SettingsByAddress } from '@old-echo/core/desk/state';
-import { fullSettingName, joinWithAnd, formatPeak, formatValue } from '@old-echo/core/phrases/format-value';
 import { specOf } from '@old-echo/core/desk/profile';
+import { displayName, type SettingsByAddress } from '@old-echo/core/desk/state';
+import { formatPeak, formatValue, fullSettingName, joinWithAnd } from '@old-echo/core/phrases/format-value';
 
-import type { LiveDesk } from '../store/use-live-desk';
 import { useStemsQuery } from '../store/sound-api';
-import { Card } from '../ui/layout';
+import type { LiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
+import { Card } from '../ui/layout';
 
 const GAIN = /^([^/]+)\/preamp\/(gain|trim)$/;
 

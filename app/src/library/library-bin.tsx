@@ -1,10 +1,10 @@
 import type { PresetView } from '@old-echo/core/contracts/preset';
 
-import { useUnbinMutation, useRemoveMutation } from '../store/scenes-api';
-import { Sheet } from '../ui/sheet';
 import { BinnedRow } from '../components/bin-row';
 import { when } from '../components/format-time';
+import { useRemoveMutation, useUnbinMutation } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
+import { Sheet } from '../ui/sheet';
 import { presetTypeLabel } from './preset-label';
 
 interface LibraryBinProps {

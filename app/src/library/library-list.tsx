@@ -1,29 +1,29 @@
 import { useRouter } from 'expo-router';
+import Star from 'lucide-react-native/icons/star';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, SectionList, StyleSheet, View } from 'react-native';
-import Star from 'lucide-react-native/icons/star';
 
-import { PRESET_KINDS, type PresetKind } from '@old-echo/core/library/preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
+import { PRESET_KINDS, type PresetKind } from '@old-echo/core/library/preset';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useLiveDesk } from '../store/use-live-desk';
+import { LoadError, Loading } from '../components/loading';
+import { SaveFromDesk } from '../components/presets/save-preset-from-scene';
 import { toApiFault } from '../store/api';
 import { usePresetsQuery } from '../store/library-api';
 import { useAppSelector } from '../store/store';
+import { useLiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Icon } from '../ui/icon';
-import { SectionHeading, Empty, Header } from '../ui/layout';
+import { Empty, Header, SectionHeading } from '../ui/layout';
 import { SearchField } from '../ui/search-field';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { ChangedSinceApplied } from './changed-since-applied';
-import { SaveFromDesk } from '../components/presets/save-preset-from-scene';
 import { LibraryBin } from './library-bin';
-import { KIND_NAMES, presetTypeLabel, presetMatches } from './preset-label';
+import { KIND_NAMES, presetMatches, presetTypeLabel } from './preset-label';
 
 const FAVOURITES = 'favourites';
 

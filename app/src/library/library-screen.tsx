@@ -1,7 +1,7 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 
 import { Empty, Split } from '../ui/layout';
-import { useShortcuts, useRowNavigation } from '../ui/use-shortcuts';
+import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
 import { LibraryList } from './library-list';
 import { PresetPage } from './preset-page';
 

@@ -1,14 +1,14 @@
 import { StyleSheet, View } from 'react-native';
 
-import type { ConversionNote } from '@old-echo/core/library/convert-strip';
-import type { PresetSource } from '@old-echo/core/library/apply-preset';
-import { conversionReport } from '@old-echo/core/phrases/conversion-report';
 import { displayName } from '@old-echo/core/desk/state';
+import type { PresetSource } from '@old-echo/core/library/apply-preset';
+import type { ConversionNote } from '@old-echo/core/library/convert-strip';
+import { conversionReport } from '@old-echo/core/phrases/conversion-report';
 
 import type { LiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 interface BehindProps {
   readonly source: PresetSource;

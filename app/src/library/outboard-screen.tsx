@@ -6,6 +6,9 @@ import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
+import { FaultCard } from '../components/fault-card';
+import { Loading } from '../components/loading';
+import { useProduction } from '../components/use-production';
 import { givenBack } from '../store/api';
 import {
   useEditOutboardMutation,
@@ -14,17 +17,14 @@ import {
   usePhotographMutation,
   useRemoveOutboardMutation,
 } from '../store/library-api';
-import { FaultCard } from '../components/fault-card';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
+import { chooseFiles } from '../ui/choose-files';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Header } from '../ui/layout';
-import { chooseFiles } from '../ui/choose-files';
 import { Sheet } from '../ui/sheet';
 import { CORNER, SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { useProduction } from '../components/use-production';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 
 /** What no desk stores: devices beside it, their controls as one reads them, and a photo. */

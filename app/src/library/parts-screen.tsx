@@ -3,27 +3,27 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
-import { suggestPart } from '@old-echo/core/library/suggest-part';
 import { MAX_PART_LENGTH } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { isControl } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
+import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
+import { suggestPart } from '@old-echo/core/library/suggest-part';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { FaultBelow } from '../components/fault-card';
+import { Loading } from '../components/loading';
+import { useProduction } from '../components/use-production';
+import { useProductionProfile } from '../components/use-production-profile';
 import { usePartsQuery, useSetPartsMutation } from '../store/library-api';
 import { useSceneStateQuery } from '../store/scenes-api';
-import { FaultBelow } from '../components/fault-card';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { useProduction } from '../components/use-production';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { useProductionProfile } from '../components/use-production-profile';
 
 /** What each strip of a production carries: how it is found again on another desk and in another venue. */
 export function PartsScreen() {

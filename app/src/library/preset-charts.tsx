@@ -1,17 +1,17 @@
 import { StyleSheet, View } from 'react-native';
 
+import type { Profile } from '@old-echo/core/desk/profile';
+import { stripFamily } from '@old-echo/core/desk/profile';
+import type { StripState } from '@old-echo/core/desk/state';
+import { capitalise, formatValue, sectionName, settingName } from '@old-echo/core/phrases/format-value';
 import { insertChain } from '@old-echo/core/signal/insert-chain';
 import { compressorCurve, gateCurve } from '@old-echo/core/signal/static-curve';
-import type { Profile } from '@old-echo/core/desk/profile';
-import type { StripState } from '@old-echo/core/desk/state';
-import { capitalise, sectionName, settingName, formatValue } from '@old-echo/core/phrases/format-value';
-import { stripFamily } from '@old-echo/core/desk/profile';
 
-import { useLook } from '../ui/theme';
-import { CORNER, SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 import { EqChart } from '../components/eq-chart';
 import { StaticCurveChart } from '../components/static-curve-chart';
+import { AppText } from '../ui/app-text';
+import { useLook } from '../ui/theme';
+import { CORNER, SPACE } from '../ui/tokens';
 
 interface PresetPicturesProps {
   readonly profile: Profile;

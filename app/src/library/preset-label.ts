@@ -1,5 +1,5 @@
-import type { PresetKind } from '@old-echo/core/library/preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
+import type { PresetKind } from '@old-echo/core/library/preset';
 
 /** Kinds as they are chosen from, in the order of how much they hold. */
 export const KIND_NAMES: Readonly<Record<PresetKind, string>> = {

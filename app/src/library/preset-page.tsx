@@ -1,36 +1,35 @@
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
-import { StyleSheet, View } from 'react-native';
 import Star from 'lucide-react-native/icons/star';
 import StarOff from 'lucide-react-native/icons/star-off';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
 
-import { singleStrip, PROCESSORS } from '@old-echo/core/library/preset';
 import type { PresetDetail } from '@old-echo/core/contracts/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
+import { presetSections,PROCESSORS, singleStrip } from '@old-echo/core/library/preset';
 import { plural, sectionName, withArticle } from '@old-echo/core/phrases/format-value';
-import { presetSections } from '@old-echo/core/library/preset';
 
+import { when } from '../components/format-time';
+import { putHref } from '../components/links/library-link';
+import { LoadError, Loading } from '../components/loading';
+import { PresetSheet } from '../components/presets/preset-sheet';
 import { toApiFault } from '../store/api';
-import { useBinMutation } from '../store/scenes-api';
-import { useEditPresetMutation, useNewEditionMutation, usePresetQuery } from '../store/library-api';
 import { useProfileQuery } from '../store/desk-api';
+import { useEditPresetMutation, useNewEditionMutation, usePresetQuery } from '../store/library-api';
+import { useBinMutation } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
-import { IconAction, MenuRow, MoreAction } from '../ui/menu';
 import { Body, Card, Header } from '../ui/layout';
+import { IconAction, MenuRow, MoreAction } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { when } from '../components/format-time';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { PresetUsage } from './preset-usage';
-import { putHref } from '../components/links/library-link';
 import { PresetPictures } from './preset-charts';
-import { PresetSheet } from '../components/presets/preset-sheet';
 import { presetTypeLabel } from './preset-label';
+import { PresetUsage } from './preset-usage';
 
 /** A preset: what it does, drawn, before it is put anywhere. */
 export function PresetPage({ id, onBack }: { readonly id: string; readonly onBack: () => void }) {

@@ -1,20 +1,20 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { StyleSheet, View } from 'react-native';
 
+import type { PresetDetail, PresetOrigin } from '@old-echo/core/contracts/preset';
+import { displayName, joinSettings } from '@old-echo/core/desk/state';
 import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
-import type { PresetOrigin, PresetDetail } from '@old-echo/core/contracts/preset';
-import { displayName, type SettingsByAddress } from '@old-echo/core/desk/state';
 import { joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
 
-import { useLiveDesk } from '../store/use-live-desk';
+import { useStageSettings } from '../components/use-stage-settings';
 import { useNewEditionMutation, usePresetOriginsQuery } from '../store/library-api';
 import { useAppSelector } from '../store/store';
+import { useLiveDesk } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { useRunAndNotify } from '../store/use-run-and-notify';
-import { useStageSettings } from '../components/use-stage-settings';
 import { updatedContent } from './update-preset-from-strip';
 
 /** Strips of the desk that came from a preset: which are still so, which moved away; all put back, or one written back. */
@@ -63,7 +63,7 @@ export function PresetUsage({ preset }: { readonly preset: PresetDetail }) {
               put({
                 deskId: desk.id,
                 title: `${preset.name} again on ${joinWithAnd(moved.map(({ strip }) => name(strip)))}`,
-                settings: Object.assign({}, ...moved.map(({ appliedSettings: landed }) => landed)) as SettingsByAddress,
+                settings: joinSettings(moved.map(({ appliedSettings }) => appliedSettings)),
                 appliedPresets: moved.map(({ strip, edition }) => ({ strip, presetId: preset.id, edition })),
               })
             }

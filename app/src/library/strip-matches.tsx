@@ -2,18 +2,18 @@ import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { ConversionPreview, NamedMatch } from '@old-echo/core/contracts/conversion';
-import type { ReportLine } from '@old-echo/core/phrases/conversion-report';
 import { familyOf } from '@old-echo/core/desk/address';
 import type { Profile } from '@old-echo/core/desk/profile';
+import type { ReportLine } from '@old-echo/core/phrases/conversion-report';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { DragSpace, DropTarget, DragHandle } from '../ui/drag';
-import { Option } from '../ui/option';
+import { AppText } from '../ui/app-text';
+import { DragHandle, DragSpace, DropTarget } from '../ui/drag';
 import { SectionHeading } from '../ui/layout';
+import { Option } from '../ui/option';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 const WHY: Readonly<Record<NamedMatch['why'], string>> = {
   part: 'same part',

@@ -1,8 +1,8 @@
-import { processorOf, type PresetContent } from '@old-echo/core/library/preset';
-import { settingsOfStrip } from '@old-echo/core/library/convert-strip';
-import type { PresetOrigin, PresetDetail } from '@old-echo/core/contracts/preset';
+import type { PresetDetail, PresetOrigin } from '@old-echo/core/contracts/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { valueAt, type State } from '@old-echo/core/desk/state';
+import { type State, valueAt } from '@old-echo/core/desk/state';
+import { settingsOfStrip } from '@old-echo/core/library/convert-strip';
+import { type PresetContent, processorOf } from '@old-echo/core/library/preset';
 
 /**
  * What a preset holds, with what stands now on a strip that came from it; undefined where that strip is on another kind of

@@ -2,33 +2,33 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { venueSettings, venueKeys } from '@old-echo/core/library/venue';
 import type { VenueView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { displayName } from '@old-echo/core/desk/state';
+import { venueKeys, venueSettings } from '@old-echo/core/library/venue';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
+import { when } from '../components/format-time';
+import { Loading } from '../components/loading';
+import { useProduction } from '../components/use-production';
+import { useStageSettings } from '../components/use-stage-settings';
 import { givenBack } from '../store/api';
 import {
-  useVenuesQuery,
   useAddVenueMutation,
+  useCaptureVenueMutation,
   usePartsQuery,
   useRemoveVenueMutation,
-  useCaptureVenueMutation,
+  useVenuesQuery,
 } from '../store/library-api';
+import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
-import { MenuRow } from '../ui/menu';
 import { Body, Card, Empty, Header } from '../ui/layout';
+import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { useStageSettings } from '../components/use-stage-settings';
-import { when } from '../components/format-time';
-import { useProduction } from '../components/use-production';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 
 /** The venues a production plays in: the same parts, set otherwise in each. */

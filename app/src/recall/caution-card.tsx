@@ -1,18 +1,18 @@
-import { describeCaution, describeCautionItem } from '@old-echo/core/phrases/describe-caution';
-import { useState } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import { useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
 
 import { displayName } from '@old-echo/core/desk/state';
+import { describeCaution, describeCautionItem } from '@old-echo/core/phrases/describe-caution';
 import type { Caution, CautionItem } from '@old-echo/core/recall/caution';
 
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Icon } from '../ui/icon';
 import { Card } from '../ui/layout';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { DEFAULT_FADE_SECONDS, type Answers } from './use-caution-answers';
+import { type Answers, DEFAULT_FADE_SECONDS } from './use-caution-answers';
 import type { Plan } from './use-recall-plan';
 
 interface CautionCardProps {

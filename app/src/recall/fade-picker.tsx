@@ -2,9 +2,9 @@ import { StyleSheet, View } from 'react-native';
 
 import { FADE_CURVES, type FadeCurve } from '@old-echo/core/recall/fade-curves';
 
+import { AppText } from '../ui/app-text';
 import { Chip } from '../ui/buttons';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 const TIMES = [0, 1, 3, 8, 20];
 

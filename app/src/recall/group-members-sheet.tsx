@@ -3,8 +3,8 @@ import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import type { LiveDesk } from '../store/use-live-desk';
-import { MenuRow } from '../ui/menu';
 import { Empty } from '../ui/layout';
+import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 
 interface MembersSheetProps {

@@ -5,13 +5,13 @@ import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { CheckRow } from '../components/check-row';
+import { findStrips } from '../components/strip-picker-sheet';
 import type { LiveDesk } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
 import { SearchField } from '../ui/search-field';
 import { Sheet } from '../ui/sheet';
 import { toggled } from '../ui/toggle-in-set';
-import { findStrips } from '../components/strip-picker-sheet';
-import { CheckRow } from '../components/check-row';
 
 interface OntoSheetProps {
   readonly now: LiveDesk;

@@ -1,4 +1,4 @@
-import { useRouter, type Href } from 'expo-router';
+import { type Href, useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
 import { useDesksQuery } from '../store/desk-api';

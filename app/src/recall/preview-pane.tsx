@@ -6,25 +6,26 @@ import { FlatList, StyleSheet, View } from 'react-native';
 import type { Recall } from '@old-echo/core/contracts/restore';
 import { displayName } from '@old-echo/core/desk/state';
 import { capitalise, plural } from '@old-echo/core/phrases/format-value';
-import { canThump } from '@old-echo/core/recall/restore-order';
-import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { canFade } from '@old-echo/core/recall/fade-steps';
+import type { Preview } from '@old-echo/core/recall/planned-changes';
+import { canThump } from '@old-echo/core/recall/restore-order';
 
-import { deskHref } from '../store/desk-address';
+import { AuditionBar } from '../components/audition/audition-bar';
 import { heardAt } from '../components/heard-at';
-import { useLiveDesk } from '../store/use-live-desk';
-import { toApiFault, type ApiFault } from '../store/api';
+import { Loading } from '../components/loading';
+import { NeverHeard } from '../components/never-heard';
+import { type ApiFault, toApiFault } from '../store/api';
+import { deskHref } from '../store/desk-address';
 import { useRestoreQuery, useStartRestoreMutation } from '../store/recall-api';
 import { useAppSelector } from '../store/store';
+import { useLiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Action, Footer, HoldButton } from '../ui/buttons';
-import { SectionHeading, Card, Empty, Header } from '../ui/layout';
+import { Card, Empty, Header, SectionHeading } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { AuditionBar } from '../components/audition/audition-bar';
-import { NeverHeard } from '../components/never-heard';
+import { elementOf } from '../ui/web-only';
 import { CautionCard } from './caution-card';
 import { FadePicker } from './fade-picker';
 import { previewDiff } from './preview-diff';
@@ -32,9 +33,9 @@ import { rowsOf } from './preview-rows';
 import { SkippedChanges } from './skipped-changes';
 import { StripChangeRow } from './strip-change-row';
 import { useAccepted } from './use-accepted';
-import { useAnswers, type Answers } from './use-caution-answers';
-import { usePlan, type Plan } from './use-recall-plan';
+import { type Answers, useAnswers } from './use-caution-answers';
 import { usePreviewAudition } from './use-preview-audition';
+import { type Plan, usePlan } from './use-recall-plan';
 
 interface PreviewPaneProps {
   readonly recall: Recall;
@@ -58,8 +59,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   const audition = usePreviewAudition(plan, answers.recall);
   // The keys only lead to a button: what it does is confirmed there.
   useShortcuts({
-    r: () =>
-      (foot.current as unknown as HTMLElement | null)?.querySelector<HTMLElement>('[role=button], button')?.focus(),
+    r: () => elementOf(foot.current)?.querySelector<HTMLElement>('[role=button], button')?.focus(),
     a: () => document.querySelector<HTMLElement>('[data-testid=check] button')?.focus(),
   });
   if (!plan || !answers.recall) return <NoPlan recall={recall} onBack={onBack} />;

@@ -2,18 +2,18 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useMemo } from 'react';
 
-import { stagedRecall, putBackRecall, sceneRecall, resumeRecall, type Recall } from '@old-echo/core/contracts/restore';
+import { putBackRecall, type Recall, resumeRecall, sceneRecall, stagedRecall } from '@old-echo/core/contracts/restore';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
-import { deskHref } from '../store/desk-address';
-import { toApiFault } from '../store/api';
-import { useStagedSettingsQuery, useRestoreQuery } from '../store/recall-api';
-import { useSceneQuery } from '../store/scenes-api';
-import { LoadError, Loading } from '../components/loading';
-import { useShortcuts } from '../ui/use-shortcuts';
-import { PreviewPane } from './preview-pane';
-import { OfAnotherDesk, useStranger } from './of-another-desk';
 import { previewHref, readRecall } from '../components/links/recall-link';
+import { LoadError, Loading } from '../components/loading';
+import { toApiFault } from '../store/api';
+import { deskHref } from '../store/desk-address';
+import { useRestoreQuery, useStagedSettingsQuery } from '../store/recall-api';
+import { useSceneQuery } from '../store/scenes-api';
+import { useShortcuts } from '../ui/use-shortcuts';
+import { OfAnotherDesk, useStranger } from './of-another-desk';
+import { PreviewPane } from './preview-pane';
 
 /** The preview of a restore: of the recall in the address, of a way back, or of what is saved with the scene. */
 export function PreviewScreen() {

@@ -4,18 +4,18 @@ import { FlatList, Pressable, StyleSheet, View } from 'react-native';
 import { restoredName, type RestoreStatus, type RestoreView } from '@old-echo/core/contracts/restore';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { deskHref } from '../store/desk-address';
+import { when } from '../components/format-time';
+import { LoadError, Loading } from '../components/loading';
 import { toApiFault } from '../store/api';
+import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
 import { useRestoreLogInfiniteQuery } from '../store/recall-api';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { when } from '../components/format-time';
-import { useShortcuts, useRowNavigation } from '../ui/use-shortcuts';
+import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
 
 /** Every restore of a desk, the newest first: who, what, how it ended; each leads to its report and its way back. */
 export function LogScreen() {

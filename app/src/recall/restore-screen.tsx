@@ -5,39 +5,38 @@ import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
 import {
-  restoredName,
   type CancelAction,
   type Recall,
+  restoredName,
   type RestoreReport,
   type RestoreStatus,
   type RestoreView,
 } from '@old-echo/core/contracts/restore';
+import { readAddress } from '@old-echo/core/desk/address';
 import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
 import { displayName, valueAt } from '@old-echo/core/desk/state';
-import { countStrips, fullSettingName, joinWithAnd, plural, formatValue } from '@old-echo/core/phrases/format-value';
-import { readAddress } from '@old-echo/core/desk/address';
-
-import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
+import { countStrips, formatValue, fullSettingName, joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
 import { plainText } from '@old-echo/core/phrases/phrase';
+import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 
-import { deskHref } from '../store/desk-address';
-import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
+import { ChangeList } from '../components/change-list';
+import { when } from '../components/format-time';
+import { LoadError, Loading } from '../components/loading';
+import { wayBackHref } from '../components/use-way-back';
 import { toApiFault } from '../store/api';
+import { deskHref } from '../store/desk-address';
 import { useCancelRestoreMutation, useJournalQuery, useRestoreQuery } from '../store/recall-api';
 import { useSceneStateQuery } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
+import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { when } from '../components/format-time';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { ChangeList } from '../components/change-list';
-import { wayBackHref } from '../components/use-way-back';
 
 const STAGES = [
   ['guard', 'Mute what could thump'],

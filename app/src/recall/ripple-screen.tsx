@@ -1,40 +1,40 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useState } from 'react';
-import { StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { MAX_RIPPLED_SCENES, type RippleRequest } from '@old-echo/core/contracts/ripple';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { plural } from '@old-echo/core/phrases/format-value';
 import { sectionOf } from '@old-echo/core/desk/address';
-import { specOf, type Profile } from '@old-echo/core/desk/profile';
-import { isNumberSpec } from '@old-echo/core/desk/setting';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
+import { type Profile, specOf } from '@old-echo/core/desk/profile';
+import { isNumberSpec } from '@old-echo/core/desk/setting';
 import type { State } from '@old-echo/core/desk/state';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useLiveDesk, useDrift } from '../store/use-live-desk';
-import { useDesksQuery } from '../store/desk-api';
-import { useProductionsQuery, useScenesInfiniteQuery } from '../store/scenes-api';
-import { useRipplePreviewQuery } from '../store/recall-api';
-import { useAppSelector } from '../store/store';
-import { Action, Chip, Footer } from '../ui/buttons';
-import { IconAction } from '../ui/menu';
-import { Body, Card, Empty, Header } from '../ui/layout';
-import { SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { toggled } from '../ui/toggle-in-set';
-import { useSide } from '../components/use-compare-side';
+import { ChangeList } from '../components/change-list';
 import { CheckRow } from '../components/check-row';
-import { useShortcuts } from '../ui/use-shortcuts';
 import { FaultBelow } from '../components/fault-card';
 import { JobProgress } from '../components/job-progress';
-import { ChangeList } from '../components/change-list';
+import { Loading } from '../components/loading';
+import { useSide } from '../components/use-compare-side';
+import { useDesksQuery } from '../store/desk-api';
+import { useRipplePreviewQuery } from '../store/recall-api';
+import { useProductionsQuery, useScenesInfiniteQuery } from '../store/scenes-api';
+import { useAppSelector } from '../store/store';
+import { useDrift, useLiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
+import { Action, Chip, Footer } from '../ui/buttons';
+import { Body, Card, Empty, Header } from '../ui/layout';
+import { IconAction } from '../ui/menu';
+import { toggled } from '../ui/toggle-in-set';
+import { SPACE } from '../ui/tokens';
+import { useShortcuts } from '../ui/use-shortcuts';
+import { isRide, offsetOf, type RippleValue, WrittenList } from './ripple-settings';
 import { useRippleJob } from './use-ripple-job';
-import { isRide, offsetOf, WrittenList, type RippleValue } from './ripple-settings';
 
 /** Writes values into other scenes: which settings, which scenes, what that does to each. */
 export function RippleScreen() {

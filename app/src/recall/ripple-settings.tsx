@@ -1,15 +1,15 @@
 import { StyleSheet, View } from 'react-native';
 
 import { readAddress } from '@old-echo/core/desk/address';
-import { specOf, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec, isOff, quantise, type Value } from '@old-echo/core/desk/setting';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { fullSettingName, showOffset, formatValue } from '@old-echo/core/phrases/format-value';
+import { formatValue, fullSettingName, showOffset } from '@old-echo/core/phrases/format-value';
 
+import { CheckRow } from '../components/check-row';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { toggled } from '../ui/toggle-in-set';
-import { AppText } from '../ui/app-text';
-import { CheckRow } from '../components/check-row';
 
 /** One value that is to be written. */
 export interface RippleValue {

@@ -1,25 +1,25 @@
+import X from 'lucide-react-native/icons/x';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import X from 'lucide-react-native/icons/x';
 
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
-import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 import { plainText } from '@old-echo/core/phrases/phrase';
+import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
-import type { LiveDesk } from '../store/use-live-desk';
 import { givenBack } from '../store/api';
+import { useRemoveScopeMutation, useSavedScopesQuery, useSaveScopeMutation } from '../store/recall-api';
 import { useEditSceneMutation } from '../store/scenes-api';
-import { useRemoveScopeMutation, useSaveScopeMutation, useSavedScopesQuery } from '../store/recall-api';
+import type { LiveDesk } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { IconAction, MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 
 interface ScopesSheetProps {
   readonly now: LiveDesk;

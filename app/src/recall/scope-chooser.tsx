@@ -1,13 +1,14 @@
-import { useDeferredValue, useState, type ReactNode } from 'react';
-import { ScrollView, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import { type ReactNode, useDeferredValue, useState } from 'react';
+import { ScrollView, StyleSheet, View } from 'react-native';
 
 import { familyOf } from '@old-echo/core/desk/address';
-import { GLOBAL_FAMILY, type Family, type Profile } from '@old-echo/core/desk/profile';
 import { withHalves } from '@old-echo/core/desk/linked-pair';
+import { type Family, GLOBAL_FAMILY, type Profile } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { joinWithAnd, plural, sectionName } from '@old-echo/core/phrases/format-value';
+import { type CompiledScope, safeStrips } from '@old-echo/core/recall/compile-scope';
 import {
   choosableSections,
   choosableStrips,
@@ -17,22 +18,21 @@ import {
   pickStrips,
   type ScopeSelection,
 } from '@old-echo/core/recall/scope-selection';
-import { safeStrips, type CompiledScope } from '@old-echo/core/recall/compile-scope';
 
-import type { LiveDesk } from '../store/use-live-desk';
+import { CheckRow } from '../components/check-row';
+import { findStrips } from '../components/strip-picker-sheet';
 import { useAppSelector } from '../store/store';
+import type { LiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { SearchField } from '../ui/search-field';
-import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 import { toggled } from '../ui/toggle-in-set';
-import { findStrips } from '../components/strip-picker-sheet';
+import { SPACE } from '../ui/tokens';
 import { MembersSheet } from './group-members-sheet';
 import { ScopeGrid } from './scope-grid';
 import { SendsSheet } from './send-scope-sheet';
-import { exceptionsOf, NO_EXCEPTIONS, checkState, type Exceptions } from './strip-check-state';
-import { CheckRow } from '../components/check-row';
+import { checkState, type Exceptions, exceptionsOf, NO_EXCEPTIONS } from './strip-check-state';
 import type { Plan } from './use-recall-plan';
 
 interface ScopeChooserProps {

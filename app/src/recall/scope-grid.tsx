@@ -1,27 +1,27 @@
+import ChevronRight from 'lucide-react-native/icons/chevron-right';
 import { memo, useCallback, useMemo, useRef } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { sectionName, shortSectionName } from '@old-echo/core/phrases/format-value';
+import type { CompiledScope } from '@old-echo/core/recall/compile-scope';
 import {
   choosableSections,
   choosableStrips,
   isSelected,
-  setCells,
   type ScopeSelection,
+  setCells,
 } from '@old-echo/core/recall/scope-selection';
-import type { CompiledScope } from '@old-echo/core/recall/compile-scope';
 
-import ChevronRight from 'lucide-react-native/icons/chevron-right';
-
+import { findStrips } from '../components/strip-picker-sheet';
 import type { LiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { findStrips } from '../components/strip-picker-sheet';
-import { exceptionsOf, checkState } from './strip-check-state';
+import { elementOf, webStyle } from '../ui/web-only';
+import { checkState, exceptionsOf } from './strip-check-state';
 import type { Plan } from './use-recall-plan';
 
 interface ScopeGridProps {
@@ -63,11 +63,11 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
     if (fate === 'safe') return 'safe';
     const cell = `${strip}/${section}`;
     if (single.has(cell)) return 'partly';
-    const small = differing.has(cell) ? '' : '-small';
-    return `${fate === 'comes back' ? 'solid' : 'hollow'}${small}` as CellLook;
+    const look = fate === 'comes back' ? 'solid' : 'hollow';
+    return differing.has(cell) ? look : (`${look}-small` as const);
   };
   const cellAt = (x: number, y: number): string | undefined =>
-    (document.elementFromPoint(x, y)?.closest('[data-cell]') as HTMLElement | null)?.dataset['cell'];
+    elementOf(document.elementFromPoint(x, y)?.closest('[data-cell]'))?.dataset['cell'];
   const stroke = (cell: string | undefined) => {
     const [strip, section] = cell?.split('/') ?? [];
     if (!brush.current || !cell || !strip || !section || brush.current.seen.has(cell)) return;
@@ -182,21 +182,22 @@ const Row = memo(function Row({ strip, name, looks, sections, tick, onStrip, onR
       >
         <Icon of={ChevronRight} size={16} color={look.second} />
       </Pressable>
-      {looks.split(' ').map((cell, i) => (
+      {looksOf(looks).map((cell, i) => (
         <View
           key={sections[i]}
           style={styles.cell}
           {...(cell === 'missing' || cell === 'safe' ? {} : { dataSet: { cell: `${strip}/${sections[i]}` } })}
-          {...(cell === 'missing'
-            ? {}
-            : { 'aria-label': `${name}, ${sectionName(sections[i] ?? '')}: ${SAID[cell as CellLook]}` })}
+          {...(cell === 'missing' ? {} : { 'aria-label': `${name}, ${sectionName(sections[i] ?? '')}: ${SAID[cell]}` })}
         >
-          <Cell cell={cell as CellLook} />
+          <Cell cell={cell} />
         </View>
       ))}
     </View>
   );
 });
+
+/** The looks of a row, which are handed on as one text so that a row that stays the same is not drawn again. */
+const looksOf = (looks: string) => looks.split(' ') as CellLook[];
 
 const SAID: Readonly<Record<CellLook, string>> = {
   missing: '',
@@ -225,7 +226,7 @@ function Cell({ cell }: { readonly cell: CellLook }) {
 }
 
 const SIDEWAYS = { writingMode: 'vertical-rl', transform: [{ rotate: '180deg' }] } as object;
-const NO_SCROLL = { cursor: 'cell', userSelect: 'none' } as object;
+const NO_SCROLL = webStyle({ cursor: 'cell', userSelect: 'none' });
 const CELL = 24;
 
 const styles = StyleSheet.create({

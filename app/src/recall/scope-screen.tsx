@@ -1,45 +1,45 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
+import ListChecks from 'lucide-react-native/icons/list-checks';
 import { useCallback, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
-import ListChecks from 'lucide-react-native/icons/list-checks';
 
 import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { profileOfPart, displayName } from '@old-echo/core/desk/state';
+import { displayName, profileOfPart } from '@old-echo/core/desk/state';
+import { describeScope } from '@old-echo/core/phrases/describe-scope';
 import { plural } from '@old-echo/core/phrases/format-value';
-import {
-  scopeToSelection,
-  choosableStrips,
-  EMPTY_SELECTION,
-  pickStrips,
-  selectionToScope,
-  type ScopeSelection,
-} from '@old-echo/core/recall/scope-selection';
 import { compileScope } from '@old-echo/core/recall/compile-scope';
 import type { StripMapping } from '@old-echo/core/recall/recall-target';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
-import { describeScope } from '@old-echo/core/phrases/describe-scope';
+import {
+  choosableStrips,
+  EMPTY_SELECTION,
+  pickStrips,
+  type ScopeSelection,
+  scopeToSelection,
+  selectionToScope,
+} from '@old-echo/core/recall/scope-selection';
 
-import { useLiveDesk } from '../store/use-live-desk';
+import { previewHref } from '../components/links/recall-link';
+import { LoadError, Loading } from '../components/loading';
+import { NeverHeard } from '../components/never-heard';
+import { SceneSheet } from '../components/scene-picker-sheet';
 import { toApiFault } from '../store/api';
 import { useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../store/scenes-api';
+import { useLiveDesk } from '../store/use-live-desk';
+import { AppText, Sentence } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
-import { IconAction } from '../ui/menu';
 import { Card, Header, Split, useIsWide } from '../ui/layout';
+import { IconAction } from '../ui/menu';
 import { SPACE } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
-import { Sentence, AppText } from '../ui/app-text';
-import { SceneSheet } from '../components/scene-picker-sheet';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { NeverHeard } from '../components/never-heard';
-import { OfAnotherDesk, useStranger } from './of-another-desk';
 import { OntoSheet } from './map-strip-sheet';
+import { OfAnotherDesk, useStranger } from './of-another-desk';
 import { PreviewPane } from './preview-pane';
-import { previewHref } from '../components/links/recall-link';
-import { ScopeChooser } from './scope-chooser';
 import { ScopesSheet } from './saved-scopes-sheet';
+import { ScopeChooser } from './scope-chooser';
 import { StripScopeSheet } from './strip-scope-sheet';
 import { usePlan } from './use-recall-plan';
 

@@ -4,9 +4,9 @@ import { stripFamily } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
 import { isSelected, pickSettings, type ScopeSelection } from '@old-echo/core/recall/scope-selection';
 
+import { CheckRow } from '../components/check-row';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
-import { CheckRow } from '../components/check-row';
 
 interface SendsSheetProps {
   readonly profile: Profile;

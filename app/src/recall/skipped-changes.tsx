@@ -1,16 +1,16 @@
-import { useState } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import { useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 import type { SkippedChange } from '@old-echo/core/recall/planned-changes';
 
+import { ChangeList } from '../components/change-list';
+import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { ChangeList } from '../components/change-list';
 
 /** What differs and is left where it is, with the reason, folded until asked for. */
 export function SkippedChanges({

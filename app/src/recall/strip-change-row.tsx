@@ -1,14 +1,14 @@
 import { StyleSheet, View } from 'react-native';
 
-import { stripFamily, stripNumber, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile, stripFamily, stripNumber } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 import { displayName, type State } from '@old-echo/core/desk/state';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 
+import { ChangeList, type ListedChange } from '../components/change-list';
+import { countBySection } from '../components/strip-summary';
 import { StripRowLayout } from '../ui/strip-row-layout';
 import { SPACE } from '../ui/tokens';
-import { countBySection } from '../components/strip-summary';
-import { ChangeList, type ListedChange } from '../components/change-list';
 
 interface StripChangeProps {
   readonly profile: Profile;

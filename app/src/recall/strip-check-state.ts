@@ -1,4 +1,4 @@
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import type { ScopeSelection } from '@old-echo/core/recall/scope-selection';
 
 import type { CheckState } from '../components/check-row';

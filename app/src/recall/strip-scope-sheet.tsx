@@ -1,22 +1,22 @@
-import { useState } from 'react';
-import { StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
 
 import { sectionOf } from '@old-echo/core/desk/address';
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural, sectionName, settingName, formatValue } from '@old-echo/core/phrases/format-value';
-import { isSelected, setCells, pickSettings, type ScopeSelection } from '@old-echo/core/recall/scope-selection';
-import { decisionFor, type CompiledScope } from '@old-echo/core/recall/compile-scope';
+import { formatValue, plural, sectionName, settingName } from '@old-echo/core/phrases/format-value';
+import { type CompiledScope, decisionFor } from '@old-echo/core/recall/compile-scope';
+import { isSelected, pickSettings, type ScopeSelection, setCells } from '@old-echo/core/recall/scope-selection';
 
+import { CheckRow } from '../components/check-row';
 import type { LiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { IconAction } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { CheckRow } from '../components/check-row';
 import type { Plan } from './use-recall-plan';
 
 interface StripScopeSheetProps {

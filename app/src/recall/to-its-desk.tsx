@@ -1,11 +1,11 @@
 import { Redirect, useLocalSearchParams } from 'expo-router';
 
-import { deskHref } from '../store/desk-address';
-import { useDeskId } from '../store/use-live-desk';
-import { toApiFault } from '../store/api';
-import { useProductionsQuery, useSceneQuery } from '../store/scenes-api';
-import { useRestoreQuery } from '../store/recall-api';
 import { LoadError, Loading } from '../components/loading';
+import { toApiFault } from '../store/api';
+import { deskHref } from '../store/desk-address';
+import { useRestoreQuery } from '../store/recall-api';
+import { useProductionsQuery, useSceneQuery } from '../store/scenes-api';
+import { useDeskId } from '../store/use-live-desk';
 
 /** Addresses without a desk, short ones and those of earlier days, lead on to the desk that is meant. */
 

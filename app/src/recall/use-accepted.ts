@@ -3,8 +3,8 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import type { Recall } from '@old-echo/core/contracts/restore';
 import type { Point } from '@old-echo/core/recall/caution';
 
-import { useLiveDesk } from '../store/use-live-desk';
 import { useAcceptedQuery, useForgetAcceptedMutation } from '../store/recall-api';
+import { useLiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 
 const NOTHING: readonly Point[] = [];

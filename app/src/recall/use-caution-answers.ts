@@ -2,14 +2,14 @@ import { useMemo, useState } from 'react';
 
 import type { Recall } from '@old-echo/core/contracts/restore';
 import { readAddress } from '@old-echo/core/desk/address';
+import type { Caution, Point } from '@old-echo/core/recall/caution';
 import {
-  answerTo,
-  openStops,
   type Answer,
   type Answering,
+  answerTo,
   type AnswerWay,
+  openStops,
 } from '@old-echo/core/recall/caution-answers';
-import type { Caution, Point } from '@old-echo/core/recall/caution';
 import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
 import type { ScopeRule } from '@old-echo/core/recall/scope-rules';
 

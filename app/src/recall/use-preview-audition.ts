@@ -2,9 +2,9 @@ import { skipToken } from '@reduxjs/toolkit/query';
 
 import type { Recall } from '@old-echo/core/contracts/restore';
 
+import { type Audition, useAudition } from '../components/audition/use-audition';
 import { useProductionsQuery, useSceneQuery } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
-import { useAudition, type Audition } from '../components/audition/use-audition';
 import type { Plan } from './use-recall-plan';
 
 /** Listening to the desk as it is and as it would be; undefined where there is no sound of it. */

@@ -1,22 +1,22 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useDeferredValue, useMemo } from 'react';
 
-import { restoredName, type Recall } from '@old-echo/core/contracts/restore';
+import { type Recall, restoredName } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { withSettings, type State } from '@old-echo/core/desk/state';
-import { preview } from '@old-echo/core/recall/preview';
+import { type State, withSettings } from '@old-echo/core/desk/state';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
+import { preview } from '@old-echo/core/recall/preview';
 import {
   askedBy,
   choosable,
-  journalEndState,
   hasGainFromOtherSource,
+  journalEndState,
   recallTarget,
 } from '@old-echo/core/recall/recall-target';
 
-import { useBaseline, useLiveDesk, type LiveDesk } from '../store/use-live-desk';
-import { useJournalQuery, useStagedSettingsQuery, useRestoreQuery } from '../store/recall-api';
+import { useJournalQuery, useRestoreQuery, useStagedSettingsQuery } from '../store/recall-api';
 import { useSceneQuery, useSceneStateQuery } from '../store/scenes-api';
+import { type LiveDesk, useBaseline, useLiveDesk } from '../store/use-live-desk';
 
 export interface Plan {
   readonly now: LiveDesk;

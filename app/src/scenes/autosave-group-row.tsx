@@ -1,17 +1,17 @@
-import { memo } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import { memo } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
+import { when } from '../components/format-time';
+import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { GraphLines } from './version-graph-lines';
-import { when } from '../components/format-time';
 import { graphInRow, type Lane } from './version-graph';
+import { GraphLines } from './version-graph-lines';
 
 interface FoldRowProps {
   readonly name: string;

@@ -6,17 +6,17 @@ import type { ProductionView, VersionView } from '@old-echo/core/contracts/produ
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { BinnedRow, ConfirmDeletion } from '../components/bin-row';
+import { when } from '../components/format-time';
+import { LoadError, Loading } from '../components/loading';
+import { useProduction } from '../components/use-production';
 import { toApiFault } from '../store/api';
-import { useUnbinMutation, useRemoveMutation, useScenesInfiniteQuery } from '../store/scenes-api';
+import { useRemoveMutation, useScenesInfiniteQuery, useUnbinMutation } from '../store/scenes-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { Action, Footer } from '../ui/buttons';
 import { Empty, Header } from '../ui/layout';
 import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { BinnedRow, ConfirmDeletion } from '../components/bin-row';
-import { when } from '../components/format-time';
-import { useProduction } from '../components/use-production';
 
 /** What was put into the bin of a production: versions, then scenes. */
 export function BinScreen() {

@@ -1,38 +1,37 @@
+import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useDeferredValue, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { HelperText, Switch } from 'react-native-paper';
-import { skipToken } from '@reduxjs/toolkit/query';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import { sceneTitle, captureShape, type NamedScene, type SceneView } from '@old-echo/core/contracts/scene';
-import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { captureShape, type NamedScene, sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { suggestName } from '@old-echo/core/phrases/suggest-name';
-import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
+import { ChangeList } from '../components/change-list';
+import { FaultBelow } from '../components/fault-card';
+import { Loading } from '../components/loading';
+import { parseTags } from '../components/parse-tags';
 import { deskHref } from '../store/desk-address';
-import { useLiveDesk, useDrift, type LiveDesk } from '../store/use-live-desk';
+import { type CaptureDraft, draftDone, drafted, NO_DRAFT } from '../store/draft-slice';
+import { noticed } from '../store/notice-slice';
 import {
   useCaptureMutation,
-  useUniqueNameQuery,
   useProductionsQuery,
   useReplaceSceneMutation,
+  useUniqueNameQuery,
 } from '../store/scenes-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { FaultBelow } from '../components/fault-card';
+import { type LiveDesk, useDrift, useLiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { MAX_TEXT_WIDTH, SPACE, TOUCH } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { parseTags } from '../components/parse-tags';
-import { noticed } from '../store/notice-slice';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { ChangeList } from '../components/change-list';
-import { draftDone, drafted, NO_DRAFT, type CaptureDraft } from '../store/draft-slice';
 
 /** Capture: everything on the desk becomes a scene, with a name that says what moved. */
 export function CaptureScreen() {
@@ -225,7 +224,8 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
           <View style={styles.ask}>
             <AppText>
               {desk.name} is on {on.name}: {desk.baseline?.line}. From this capture on it is on {production.name}: drift
-              is counted from the new scene, and the scenes at hand and the scene to swap to are those of {production.name}.
+              is counted from the new scene, and the scenes at hand and the scene to swap to are those of{' '}
+              {production.name}.
             </AppText>
             <Action kind="main" title={`Capture in ${production.name}`} onPress={() => void submit()} />
             <Action
@@ -262,7 +262,9 @@ function Taken({ scene, free, busy, locked, linked, onReplace, onBoth }: TakenPr
       <AppText kind="strong">{sceneTitle(scene)} has this name</AppText>
       <AppText tone="second">
         {why}
-        {why ? '' : 'Replaced, it goes to the bin, and the new one keeps its place, also at hand, and its saved scope. '}
+        {why
+          ? ''
+          : 'Replaced, it goes to the bin, and the new one keeps its place, also at hand, and its saved scope. '}
         Kept both, the new one is called {free}.
       </AppText>
       <View style={styles.chips}>

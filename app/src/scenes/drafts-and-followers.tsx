@@ -1,26 +1,26 @@
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
-import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { FollowerView } from '@old-echo/core/contracts/follower';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { when } from '../components/format-time';
+import { combineHref } from '../components/links/combine-link';
 import {
-  useStartCombinationMutation,
   useCombinationsQuery,
   useFollowersQuery,
+  useStartCombinationMutation,
   useTakeOverMutation,
 } from '../store/combine-api';
 import { useSceneQuery } from '../store/scenes-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { combineHref } from '../components/links/combine-link';
-import { useRunAndNotify } from '../store/use-run-and-notify';
-import { when } from '../components/format-time';
 
 interface UnderwayProps {
   readonly production: ProductionView;

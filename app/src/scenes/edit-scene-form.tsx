@@ -2,16 +2,15 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
-import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
+import { parseTags } from '../components/parse-tags';
+import { SaveConflict } from '../components/save-conflict';
 import { useEditSceneMutation } from '../store/scenes-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { SPACE } from '../ui/tokens';
-import { useRunAndNotify } from '../store/use-run-and-notify';
-import { SaveConflict } from '../components/save-conflict';
-import { parseTags } from '../components/parse-tags';
 
 /** What is written about a scene, to be changed. */
 export function EditSceneForm({ scene, onDone }: { readonly scene: SceneView; readonly onDone: () => void }) {

@@ -1,16 +1,16 @@
-import { useState } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import { useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
 
 import { GLOBAL_FAMILY, type Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
-import { fullSettingName, formatValue } from '@old-echo/core/phrases/format-value';
+import { formatValue, fullSettingName } from '@old-echo/core/phrases/format-value';
 
+import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { Card } from '../ui/layout';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 /** The settings of the whole desk as a scene holds them, marked as what never comes back by itself. */
 export function Globals({ profile, state }: { readonly profile: Profile; readonly state: State }) {

@@ -2,17 +2,16 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { PRODUCTION_KINDS, type ProductionView } from '@old-echo/core/contracts/production';
-import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
-import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
+import { SaveConflict } from '../components/save-conflict';
 import { useDesksQuery } from '../store/desk-api';
 import { useEditProductionMutation, useNewProductionMutation } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
+import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { SaveConflict } from '../components/save-conflict';
 
 interface ProductionFormProps {
   /** The production to edit; without one a new one is made. */

@@ -5,22 +5,22 @@ import { Pressable, StyleSheet } from 'react-native';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useBinMutation, usePutInOrderMutation } from '../store/scenes-api';
+import { Loading } from '../components/loading';
+import { useProduction } from '../components/use-production';
 import { useDesksQuery } from '../store/desk-api';
+import { useBinMutation, usePutInOrderMutation } from '../store/scenes-api';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
+import { Body, Empty, Header, SectionHeading } from '../ui/layout';
 import { MenuRow } from '../ui/menu';
 import { moveItem, OrderRow } from '../ui/reorder-row';
-import { SectionHeading, Body, Empty, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { ProductionForm } from './production-form';
-import { STATUS_NAMES } from './version-status';
-import { useProduction } from '../components/use-production';
 import { VersionSheet } from './version-sheet';
+import { STATUS_NAMES } from './version-status';
 
 /** A production's own page: its words, its versions in their order, its bin. */
 export function ProductionPage() {

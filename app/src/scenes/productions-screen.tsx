@@ -5,19 +5,19 @@ import { Pressable, StyleSheet } from 'react-native';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useUnbinMutation, useProductionsQuery, usePutInOrderMutation, useRemoveMutation } from '../store/scenes-api';
-import { useDesksQuery } from '../store/desk-api';
-import { Action, Footer } from '../ui/buttons';
-import { moveItem, OrderRow } from '../ui/reorder-row';
-import { SectionHeading, Body, Empty, Header } from '../ui/layout';
-import { SPACE } from '../ui/tokens';
+import { BinnedRow } from '../components/bin-row';
 import { Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
+import { useDesksQuery } from '../store/desk-api';
+import { useProductionsQuery, usePutInOrderMutation, useRemoveMutation, useUnbinMutation } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
+import { Action, Footer } from '../ui/buttons';
+import { Body, Empty, Header, SectionHeading } from '../ui/layout';
+import { moveItem, OrderRow } from '../ui/reorder-row';
+import { Sheet } from '../ui/sheet';
+import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { ProductionForm } from './production-form';
-import { BinnedRow } from '../components/bin-row';
-import { Sheet } from '../ui/sheet';
 
 /** All songs and shows: make one, put them in order, bring one back. */
 export function ProductionsScreen() {

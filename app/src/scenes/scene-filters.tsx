@@ -6,15 +6,15 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneFilter } from '@old-echo/core/contracts/scene';
 import { displayName } from '@old-echo/core/desk/state';
 
-import { useLiveDesk } from '../store/use-live-desk';
+import { StripSheet } from '../components/strip-picker-sheet';
+import { filtered } from '../store/scene-list-slice';
 import { useAppDispatch } from '../store/store';
+import { useLiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { SearchField } from '../ui/search-field';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { StripSheet } from '../components/strip-picker-sheet';
-import { filtered } from '../store/scene-list-slice';
 
 const TIMES = [
   ['Today', 0],

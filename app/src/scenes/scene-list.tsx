@@ -2,29 +2,29 @@ import { useRouter } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { FlatList, ScrollView, StyleSheet, View } from 'react-native';
 
-import { plural } from '@old-echo/core/phrases/format-value';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { plural } from '@old-echo/core/phrases/format-value';
 
+import { LoadError, Loading } from '../components/loading';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
+import { filtered, foldToggled, searchToggled } from '../store/scene-list-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { Action, Chip, Footer } from '../ui/buttons';
+import { Empty, Header, SectionHeading } from '../ui/layout';
 import { MoreAction } from '../ui/menu';
-import { SectionHeading, Empty, Header } from '../ui/layout';
 import { SearchButton } from '../ui/search-field';
 import { SPACE } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { Filters } from './scene-filters';
-import type { SceneListEntry } from './group-autosaves';
-import { GROUP_ROW_HEIGHT, AutosaveGroupRow } from './autosave-group-row';
-import { filtered, foldToggled, searchToggled } from '../store/scene-list-slice';
-import { ProductionSheet } from './production-picker-sheet';
-import { sceneHeight, SceneRow } from './scene-row';
-import { lanesOf, NO_LANES } from './version-graph';
-import type { SceneList } from './use-scene-list';
+import { AutosaveGroupRow, GROUP_ROW_HEIGHT } from './autosave-group-row';
 import { DraftsAndFollowers } from './drafts-and-followers';
+import type { SceneListEntry } from './group-autosaves';
+import { ProductionSheet } from './production-picker-sheet';
+import { Filters } from './scene-filters';
+import { sceneHeight, SceneRow } from './scene-row';
+import type { SceneList } from './use-scene-list';
 import { VersionCard } from './version-card';
+import { lanesOf, NO_LANES } from './version-graph';
 
 interface HistoryProps {
   readonly production: ProductionView;

@@ -6,7 +6,10 @@ import { MAX_AT_HAND } from '@old-echo/core/contracts/desk';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
-import { useLiveDesk } from '../store/use-live-desk';
+import { compareHref, LIVE_DESK } from '../components/links/compare-link';
+import { SaveFromScene } from '../components/presets/save-preset-from-scene';
+import { useSwap } from '../components/use-swap';
+import { useDesksQuery, useSetScenesAtHandMutation } from '../store/desk-api';
 import {
   useBinMutation,
   useCopySceneMutation,
@@ -15,17 +18,14 @@ import {
   useProductionsQuery,
   useReplaceSceneMutation,
 } from '../store/scenes-api';
-import { useDesksQuery, useSetScenesAtHandMutation } from '../store/desk-api';
+import { useLiveDesk } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { MenuRow } from '../ui/menu';
 import { Option } from '../ui/option';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { compareHref, LIVE_DESK } from '../components/links/compare-link';
-import { useSwap } from '../components/use-swap';
-import { SaveFromScene } from '../components/presets/save-preset-from-scene';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { VersionSheet } from './version-sheet';
 
 interface SceneMenuProps {

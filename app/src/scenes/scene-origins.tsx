@@ -2,16 +2,16 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
-import { describeOrigins } from '@old-echo/core/phrases/describe-origins';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { describeOrigins } from '@old-echo/core/phrases/describe-origins';
 
+import { useSide } from '../components/use-compare-side';
 import { useCellOriginsQuery } from '../store/combine-api';
 import { useSceneStateQuery, useSourcesQuery } from '../store/scenes-api';
+import { AppText, Sentence } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { Sentence, AppText } from '../ui/app-text';
-import { useSide } from '../components/use-compare-side';
 
 /** What of a scene that was made out of several comes from where. */
 export function SceneOrigins({ scene }: { readonly scene: SceneView }) {

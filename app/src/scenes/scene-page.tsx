@@ -1,40 +1,40 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
-import { useMemo, useState } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
 import ArrowDown from 'lucide-react-native/icons/arrow-down';
 import ArrowUp from 'lucide-react-native/icons/arrow-up';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import { useMemo, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { diffStates } from '@old-echo/core/desk/diff-states';
-import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { partWords, sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
+import { countStrips, plural } from '@old-echo/core/phrases/format-value';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
-import { deskHref } from '../store/desk-address';
-import { useLiveDesk } from '../store/use-live-desk';
+import { ChangeList } from '../components/change-list';
+import { when } from '../components/format-time';
+import { LoadError, Loading } from '../components/loading';
+import { SceneSheet } from '../components/scene-picker-sheet';
 import { toApiFault } from '../store/api';
-import { useUnbinMutation, useSceneQuery, useSceneStateQuery } from '../store/scenes-api';
+import { deskHref } from '../store/desk-address';
+import { useSceneQuery, useSceneStateQuery, useUnbinMutation } from '../store/scenes-api';
+import { useLiveDesk } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText, Sentence } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
 import { Icon } from '../ui/icon';
-import { IconAction, MoreAction } from '../ui/menu';
 import { Body, Card, Header } from '../ui/layout';
+import { IconAction, MoreAction } from '../ui/menu';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
-import { Sentence, AppText } from '../ui/app-text';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { ChangeList } from '../components/change-list';
-import { Globals } from './global-settings';
-import { SceneOrigins } from './scene-origins';
-import { SceneMenu } from './scene-menu';
-import { MilestoneBadge } from './scene-row';
-import { when } from '../components/format-time';
-import { SceneSheet } from '../components/scene-picker-sheet';
 import { EditSceneForm } from './edit-scene-form';
+import { Globals } from './global-settings';
+import { SceneMenu } from './scene-menu';
+import { SceneOrigins } from './scene-origins';
+import { MilestoneBadge } from './scene-row';
 
 interface ScenePageProps {
   readonly production: ProductionView;

@@ -1,17 +1,17 @@
+import Lock from 'lucide-react-native/icons/lock';
 import { memo } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
-import Lock from 'lucide-react-native/icons/lock';
 
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { when } from '../components/format-time';
+import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { when } from '../components/format-time';
-import { GraphLines } from './version-graph-lines';
 import { graphInRow, type Lane } from './version-graph';
+import { GraphLines } from './version-graph-lines';
 
 /** The height of a scene's row, in pixels. */
 export const sceneHeight = (scene: SceneView): number => (scene.milestone ? 96 : 66);

@@ -2,14 +2,14 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 
+import { Loading } from '../components/loading';
+import { useProduction } from '../components/use-production';
 import { useAppSelector } from '../store/store';
 import { Action } from '../ui/buttons';
 import { Empty, Split } from '../ui/layout';
-import { Loading } from '../components/loading';
-import { useShortcuts, useRowNavigation } from '../ui/use-shortcuts';
+import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
 import { History } from './scene-list';
 import { ScenePage } from './scene-page';
-import { useProduction } from '../components/use-production';
 import { useSceneList } from './use-scene-list';
 
 /** Mixes: a production with its versions and scenes; a scene's page beside or over them. */

@@ -3,16 +3,16 @@ import { StyleSheet, View } from 'react-native';
 import { LineChart } from 'react-native-gifted-charts';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { specOf, type Profile } from '@old-echo/core/desk/profile';
-import { isNumberSpec, type SettingSpec } from '@old-echo/core/desk/setting';
 import { dbToPosition } from '@old-echo/core/desk/fader-taper';
-import { plural, formatValue } from '@old-echo/core/phrases/format-value';
-import { settingHistory, type HistoryPoint, type StripHistory } from '@old-echo/core/scenes/strip-history';
+import { type Profile, specOf } from '@old-echo/core/desk/profile';
+import { isNumberSpec, type SettingSpec } from '@old-echo/core/desk/setting';
+import { formatValue, plural } from '@old-echo/core/phrases/format-value';
+import { type HistoryPoint, settingHistory, type StripHistory } from '@old-echo/core/scenes/strip-history';
 
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { useLook } from '../ui/theme';
 import { CORNER, FONT, SIZE, SPACE, TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 interface PastChartProps {
   readonly past: StripHistory;

@@ -5,24 +5,24 @@ import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native'
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sectionOf } from '@old-echo/core/desk/address';
-import { specOf, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { fullSettingName, plural, sectionName, formatValue } from '@old-echo/core/phrases/format-value';
+import { formatValue, fullSettingName, plural, sectionName } from '@old-echo/core/phrases/format-value';
 import { changedKeys, type StripChange, type StripHistory } from '@old-echo/core/scenes/strip-history';
 
-import { useLiveDesk, type LiveDesk } from '../store/use-live-desk';
+import { when } from '../components/format-time';
+import { LoadError, Loading } from '../components/loading';
+import { StripSheet } from '../components/strip-picker-sheet';
+import { useProduction } from '../components/use-production';
 import { toApiFault } from '../store/api';
 import { useStripHistoryQuery } from '../store/scenes-api';
+import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
+import { AppText } from '../ui/app-text';
 import { Chip } from '../ui/buttons';
 import { Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
-import { LoadError, Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { when } from '../components/format-time';
-import { useProduction } from '../components/use-production';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { StripSheet } from '../components/strip-picker-sheet';
 
 /** Drawn only here, so it is fetched only here. */
 const PastChart = lazy(() => import('./strip-history-chart'));

@@ -3,11 +3,11 @@ import { useCallback, useDeferredValue, useMemo } from 'react';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneFilter, SceneView } from '@old-echo/core/contracts/scene';
 
-import { toApiFault, type ApiFault } from '../store/api';
+import { type ApiFault, toApiFault } from '../store/api';
+import { isNarrowed } from '../store/scene-list-slice';
 import { useScenesInfiniteQuery } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
 import { groupAutosaves, type SceneListEntry } from './group-autosaves';
-import { isNarrowed } from '../store/scene-list-slice';
 
 export interface SceneList {
   readonly filter: SceneFilter;

@@ -3,16 +3,16 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useChangeCountQuery, useSceneQuery } from '../store/scenes-api';
 import { useMixNotesQuery } from '../store/combine-api';
+import { useChangeCountQuery, useSceneQuery } from '../store/scenes-api';
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 import { VersionSheet } from './version-sheet';
 import { STATUS_NAMES } from './version-status';
 

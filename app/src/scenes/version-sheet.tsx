@@ -2,21 +2,20 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { VERSION_STATUSES, type ProductionView, type VersionView } from '@old-echo/core/contracts/production';
+import { type ProductionView, VERSION_STATUSES, type VersionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
-import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
+import { SaveConflict } from '../components/save-conflict';
+import { filtered } from '../store/scene-list-slice';
 import { useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/scenes-api';
 import { useAppDispatch } from '../store/store';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { useRunAndNotify } from '../store/use-run-and-notify';
-import { filtered } from '../store/scene-list-slice';
-import { SaveConflict } from '../components/save-conflict';
 import { STATUS_NAMES } from './version-status';
 
 /** What versions are often called. */

@@ -2,9 +2,9 @@ import { StyleSheet, View } from 'react-native';
 
 import { heardAt } from '../components/heard-at';
 import { useAppSelector } from '../store/store';
+import { AppText } from '../ui/app-text';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 /** Says at once that the server or the desk is not heard, on every screen. Says nothing while all is well. */
 export function ConnectionBanner() {

@@ -1,33 +1,33 @@
-import { usePathname, useRouter, type Href } from 'expo-router';
-import { useEffect, useState, type ReactNode } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
-import { Snackbar } from 'react-native-paper';
-import SlidersVertical from 'lucide-react-native/icons/sliders-vertical';
+import { type Href, usePathname, useRouter } from 'expo-router';
 import type { LucideIcon } from 'lucide-react-native';
 import LibraryBig from 'lucide-react-native/icons/library-big';
 import Scale from 'lucide-react-native/icons/scale';
+import SlidersVertical from 'lucide-react-native/icons/sliders-vertical';
 import Waves from 'lucide-react-native/icons/waves-horizontal';
+import { type ReactNode, useEffect, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import { Snackbar } from 'react-native-paper';
 
+import { FileDropZone } from '../files/file-drop-zone';
 import { deskHref } from '../store/desk-address';
-import { useDeskId } from '../store/use-live-desk';
-import { useLiveChannel } from '../store/use-live-channel';
 import { useDesksQuery } from '../store/desk-api';
+import { dismissed } from '../store/notice-slice';
+import { wentToDesk } from '../store/preferences-slice';
 import { useUndoMutation } from '../store/scenes-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { useLiveChannel } from '../store/use-live-channel';
+import { useDeskId } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { useIsWide } from '../ui/layout';
 import { useLook } from '../ui/theme';
-import { PAGE } from '../ui/use-layer';
 import { RAIL, SPACE } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
-import { FileDropZone } from '../files/file-drop-zone';
-import { ShortcutList } from './shortcut-list';
-import { ConnectionBanner } from './connection-banner';
-import { dismissed } from '../store/notice-slice';
-import { wentToDesk } from '../store/preferences-slice';
-import { useRunAndNotify } from '../store/use-run-and-notify';
-import { useTrueAddress } from './use-true-address';
+import { PAGE } from '../ui/use-layer';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { ConnectionBanner } from './connection-banner';
+import { ShortcutList } from './shortcut-list';
+import { useTrueAddress } from './use-true-address';
 
 /** What is around every screen: the places, the state of the link, and notices. */
 export function Shell({ children }: { readonly children: ReactNode }) {

@@ -1,9 +1,9 @@
 import { StyleSheet, View } from 'react-native';
 
+import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
 import { TOUCH } from '../ui/tokens';
-import { AppText } from '../ui/app-text';
 
 const KEYS: readonly (readonly [key: string, what: string])[] = [
   ['d', 'Desk'],

@@ -1,4 +1,4 @@
-import { usePathname, useRouter, type Href } from 'expo-router';
+import { usePathname, useRouter } from 'expo-router';
 import { useEffect, useRef } from 'react';
 
 /** How long the router has to follow the browser, in ms. Being asked again for the page it is on does it no harm. */
@@ -21,7 +21,7 @@ export function useTrueAddress(): void {
       clearTimeout(timer);
       timer = setTimeout(() => {
         const { pathname: named, search } = window.location;
-        if (plain(shown.current) !== plain(named)) router.replace(`${named}${search}` as Href);
+        if (plain(shown.current) !== plain(named)) router.replace(`${named}${search}`);
       }, FOLLOWS_MS);
     };
     window.addEventListener('popstate', follow);

@@ -1,32 +1,32 @@
 import { useRouter } from 'expo-router';
+import Upload from 'lucide-react-native/icons/upload';
+import X from 'lucide-react-native/icons/x';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
-import Upload from 'lucide-react-native/icons/upload';
-import X from 'lucide-react-native/icons/x';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { StemView } from '@old-echo/core/contracts/sound';
 import { displayName } from '@old-echo/core/desk/state';
-import { plural, formatPeak } from '@old-echo/core/phrases/format-value';
+import { formatPeak, plural } from '@old-echo/core/phrases/format-value';
 
-import { useLiveDesk } from '../store/use-live-desk';
+import { Loading } from '../components/loading';
+import { type NamedStrip } from '../components/named-strip';
+import { StripSheet } from '../components/strip-picker-sheet';
+import { useProduction } from '../components/use-production';
 import { givenBack } from '../store/api';
 import { useDetachStemMutation, useStemsQuery } from '../store/sound-api';
+import { useLiveDesk } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
-import { IconAction } from '../ui/menu';
-import { Body, Empty, Header } from '../ui/layout';
 import { chooseFiles } from '../ui/choose-files';
+import { Body, Empty, Header } from '../ui/layout';
+import { IconAction } from '../ui/menu';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
-import { Loading } from '../components/loading';
-import { AppText } from '../ui/app-text';
-import { useProduction } from '../components/use-production';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { StripSheet } from '../components/strip-picker-sheet';
 import { matchFileToStrip } from './match-file-to-strip';
-import { type NamedStrip } from '../components/named-strip';
 import { useUploads } from './use-stem-uploads';
 
 const WAV = '.wav,audio/wav';

@@ -3,8 +3,8 @@ import { useCallback, useRef, useState } from 'react';
 import { MAX_STEM_BYTES, stemTooLargeFault } from '@old-echo/core/contracts/sound';
 
 import { api } from '../store/api';
-import { sendFile } from '../store/upload-file';
 import { useAppDispatch } from '../store/store';
+import { sendFile } from '../store/upload-file';
 
 export interface Upload {
   readonly strip: string;

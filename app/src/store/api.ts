@@ -1,8 +1,9 @@
-import { createApi, fetchBaseQuery, type BaseQueryFn, type FetchArgs } from '@reduxjs/toolkit/query/react';
+import { type BaseQueryFn, createApi, type FetchArgs, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 
-import type { FaultCode } from '@old-echo/core/fault/fault';
 import { fromProblem } from '@old-echo/core/contracts/problem';
 import type { Removal } from '@old-echo/core/contracts/removal';
+import type { FaultCode } from '@old-echo/core/fault/fault';
+import { isRecord } from '@old-echo/core/fault/is-record';
 
 /** What went wrong, in words for the screen. */
 export interface ApiFault {
@@ -59,10 +60,15 @@ export const api = createApi({
   endpoints: () => ({}),
 });
 
+const isApiFault = (error: unknown): error is ApiFault => isRecord(error) && 'advice' in error;
+
+/** What a question ended with where it went wrong, else undefined. */
+export const faultIn = (error: unknown): ApiFault | undefined => (error ? toApiFault(error) : undefined);
+
 /** The words of what went wrong with a mutation, whatever threw it. */
 export const toApiFault = (error: unknown): ApiFault =>
-  error && typeof error === 'object' && 'advice' in error
-    ? (error as ApiFault)
+  isApiFault(error)
+    ? error
     : {
         code: 'unavailable',
         message: 'Can’t reach the server.',

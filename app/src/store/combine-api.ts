@@ -1,7 +1,7 @@
-import type { CombinationView, SaveCombination, NewCombination } from '@old-echo/core/contracts/combination';
 import type { Recipe } from '@old-echo/core/combine/recipe';
-import type { FollowerView, CatchUpResult } from '@old-echo/core/contracts/follower';
-import type { NewMixNote, MixNoteEdit, MixNoteView } from '@old-echo/core/contracts/mix-note';
+import type { CombinationView, NewCombination, SaveCombination } from '@old-echo/core/contracts/combination';
+import type { CatchUpResult, FollowerView } from '@old-echo/core/contracts/follower';
+import type { MixNoteEdit, MixNoteView, NewMixNote } from '@old-echo/core/contracts/mix-note';
 import type { Removal } from '@old-echo/core/contracts/removal';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 

@@ -1,19 +1,19 @@
 import type {
-  NewEdition,
-  NewPreset,
-  PresetOrigin,
-  PresetEdit,
-  PresetView,
-  PresetDetail,
-} from '@old-echo/core/contracts/preset';
-import type {
-  StartConversion,
-  ConversionView,
   ConversionPreview,
   ConversionRequest,
+  ConversionView,
+  StartConversion,
 } from '@old-echo/core/contracts/conversion';
 import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/contracts/outboard';
-import type { VenueView, NewParts, Parts } from '@old-echo/core/contracts/part';
+import type { NewParts, Parts, VenueView } from '@old-echo/core/contracts/part';
+import type {
+  NewEdition,
+  NewPreset,
+  PresetDetail,
+  PresetEdit,
+  PresetOrigin,
+  PresetView,
+} from '@old-echo/core/contracts/preset';
 import type { Removal } from '@old-echo/core/contracts/removal';
 
 import { api, post } from './api';

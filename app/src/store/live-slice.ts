@@ -3,7 +3,7 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { LiveMessage } from '@old-echo/core/contracts/live';
 import type { RestoreView } from '@old-echo/core/contracts/restore';
-import { withSettings, type State } from '@old-echo/core/desk/state';
+import { type State, withSettings } from '@old-echo/core/desk/state';
 
 interface LiveState {
   /** The desk that is being followed. */

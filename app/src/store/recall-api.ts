@@ -1,8 +1,8 @@
 import type { NewStagedSettings, StagedSettings } from '@old-echo/core/contracts/preset';
+import type { Removal } from '@old-echo/core/contracts/removal';
 import type { CancelAction, RestorePage, RestoreRequest, RestoreView } from '@old-echo/core/contracts/restore';
 import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
 import type { NamedScope, NewScope } from '@old-echo/core/contracts/scope';
-import type { Removal } from '@old-echo/core/contracts/removal';
 import type { Point } from '@old-echo/core/recall/caution';
 import type { Journal } from '@old-echo/core/recall/recall-target';
 

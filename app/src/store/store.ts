@@ -1,13 +1,13 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 
-import { liveSlice } from './live-slice';
+import { api } from './api';
 import { draftSlice } from './draft-slice';
-import { selectionSlice } from './selection-slice';
+import { liveSlice } from './live-slice';
+import { noticeSlice } from './notice-slice';
 import { preferencesSlice } from './preferences-slice';
 import { mixesSlice } from './scene-list-slice';
-import { noticeSlice } from './notice-slice';
-import { api } from './api';
+import { selectionSlice } from './selection-slice';
 
 export const store = configureStore({
   reducer: {

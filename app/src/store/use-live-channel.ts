@@ -4,8 +4,8 @@ import ReconnectingWebSocket from 'reconnecting-websocket';
 import type { LiveMessage } from '@old-echo/core/contracts/live';
 
 import { api } from './api';
-import { useAppDispatch } from './store';
 import { followed, lost, told } from './live-slice';
+import { useAppDispatch } from './store';
 
 /** Follows one desk over the live channel for as long as it is named; finds the server again by itself. */
 export function useLiveChannel(deskId: string | null): void {

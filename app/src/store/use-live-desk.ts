@@ -3,13 +3,12 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { useGlobalSearchParams } from 'expo-router';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import type { State } from '@old-echo/core/desk/state';
-import type { Profile } from '@old-echo/core/desk/profile';
 import { diffStrip, type SettingChange } from '@old-echo/core/desk/diff-states';
+import type { Profile } from '@old-echo/core/desk/profile';
+import type { State } from '@old-echo/core/desk/state';
 
-import { deskApi } from './desk-api';
-import { useBaselineQuery, useProfileQuery } from './desk-api';
-import { useAppSelector, type RootState } from './store';
+import { deskApi, useBaselineQuery, useProfileQuery } from './desk-api';
+import { type RootState, useAppSelector } from './store';
 
 export interface LiveDesk {
   readonly desk: DeskView;

@@ -1,6 +1,6 @@
 import { toApiFault, type UndoRequest } from './api';
-import { useAppDispatch } from './store';
 import { noticed } from './notice-slice';
+import { useAppDispatch } from './store';
 
 /** What became of something that was asked of the server. */
 interface Answer<T> {

@@ -4,7 +4,7 @@ import { Text, type TextProps } from 'react-native';
 import type { Phrase } from '@old-echo/core/phrases/phrase';
 
 import { useLook } from './theme';
-import { FONT, SIZE, type Look } from './tokens';
+import { FONT, type Look, SIZE } from './tokens';
 
 const KINDS = {
   title: { fontFamily: FONT.title, fontSize: SIZE.title, lineHeight: 30 },

@@ -1,10 +1,10 @@
 import { useEffect, useEffectEvent, useRef, useState } from 'react';
-import { Animated, Easing, Pressable, StyleSheet, View, type DimensionValue } from 'react-native';
+import { Animated, Easing, Pressable, StyleSheet, View } from 'react-native';
 import { Button } from 'react-native-paper';
 
+import { AppText } from './app-text';
 import { useLook } from './theme';
 import { CORNER, MAX_TEXT_WIDTH, SPACE, TOUCH } from './tokens';
-import { AppText } from './app-text';
 
 interface ActionProps {
   readonly title: string;
@@ -78,7 +78,7 @@ export function HoldButton({ title, onDone, disabled }: { title: string; onDone:
   const onDisabled = useEffectEvent(() => (disabled ? stop() : isHeld && begin()));
   useEffect(() => void onDisabled(), [disabled]);
   useEffect(() => () => clearTimeout(timer.current ?? undefined), []);
-  const width = held.interpolate({ inputRange: [0, 1], outputRange: ['0%', '100%'] }) as unknown as DimensionValue;
+  const width = held.interpolate({ inputRange: [0, 1], outputRange: ['0%', '100%'] });
   const keys = {
     onKeyDown: (event: KeyPress) => isPress(event) && begin(),
     onKeyUp: (event: KeyPress) => isPress(event) && end(),

@@ -1,4 +1,4 @@
-import { FONT, SIZE, type Look } from './tokens';
+import { FONT, type Look, SIZE } from './tokens';
 
 /** How the axes of every bar chart look; nothing in them is pressed or scrolled. */
 export const chartAxes = (look: Look) =>

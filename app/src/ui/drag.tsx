@@ -9,12 +9,13 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { useState, type ReactNode, type Ref } from 'react';
+import { type ReactNode, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { AppText } from './app-text';
 import { useLook } from './theme';
 import { CORNER, SPACE } from './tokens';
-import { AppText } from './app-text';
+import { useElementRef, webStyle } from './web-only';
 
 interface DragSpaceProps {
   /** What is told while something is carried: its name. */
@@ -58,8 +59,9 @@ export function DragSpace({ nameOf, onDrop, children }: DragSpaceProps) {
 /** The part of a thing by which it is dragged. */
 export function DragHandle({ id, children }: { readonly id: string; readonly children: ReactNode }) {
   const { setNodeRef, listeners } = useDraggable({ id });
+  const ref = useElementRef(setNodeRef);
   return (
-    <View ref={setNodeRef as unknown as Ref<View>} {...(listeners as object)} style={styles.grip} testID={`grip-${id}`}>
+    <View ref={ref} {...listeners} style={styles.grip} testID={`grip-${id}`}>
       {children}
     </View>
   );
@@ -69,18 +71,15 @@ export function DragHandle({ id, children }: { readonly id: string; readonly chi
 export function DropTarget({ id, children }: { readonly id: string; readonly children: ReactNode }) {
   const look = useLook();
   const { setNodeRef, isOver } = useDroppable({ id });
+  const ref = useElementRef(setNodeRef);
   return (
-    <View
-      ref={setNodeRef as unknown as Ref<View>}
-      style={isOver && { backgroundColor: look.wash }}
-      testID={`drop-${id}`}
-    >
+    <View ref={ref} style={isOver && { backgroundColor: look.wash }} testID={`drop-${id}`}>
       {children}
     </View>
   );
 }
 
 const styles = StyleSheet.create({
-  carried: { borderWidth: 2, borderRadius: CORNER.small, padding: SPACE.s, width: 'max-content' } as object,
-  grip: { touchAction: 'none', cursor: 'grab' } as object,
+  carried: { borderWidth: 2, borderRadius: CORNER.small, padding: SPACE.s, ...webStyle({ width: 'max-content' }) },
+  grip: webStyle({ touchAction: 'none', cursor: 'grab' }),
 });

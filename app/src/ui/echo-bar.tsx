@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 
-import type { NumberSpec } from '@old-echo/core/desk/setting';
 import { valueToPosition } from '@old-echo/core/desk/fader-taper';
+import type { NumberSpec } from '@old-echo/core/desk/setting';
 
 import { useLook } from './theme';
 

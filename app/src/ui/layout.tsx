@@ -1,13 +1,13 @@
+import ArrowLeft from 'lucide-react-native/icons/arrow-left';
+import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import type { ReactNode } from 'react';
 import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
-import ChevronDown from 'lucide-react-native/icons/chevron-down';
-import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 
-import { useShortcuts } from './use-shortcuts';
+import { AppText } from './app-text';
 import { Icon } from './icon';
 import { useLook } from './theme';
 import { CORNER, LIST_WIDTH, MAX_TEXT_WIDTH, SPACE, TOUCH, WIDE } from './tokens';
-import { AppText } from './app-text';
+import { useShortcuts } from './use-shortcuts';
 
 export const useIsWide = (): boolean => useWindowDimensions().width >= WIDE;
 

@@ -1,11 +1,11 @@
-import { Pressable, StyleSheet } from 'react-native';
 import type { LucideIcon } from 'lucide-react-native';
 import Ellipsis from 'lucide-react-native/icons/ellipsis';
+import { Pressable, StyleSheet } from 'react-native';
 
+import { AppText } from './app-text';
 import { Icon } from './icon';
 import { useLook } from './theme';
 import { SPACE, TOUCH } from './tokens';
-import { AppText } from './app-text';
 
 interface MenuRowProps {
   readonly title: string;

@@ -1,7 +1,7 @@
 import { Pressable, StyleSheet, View } from 'react-native';
 
-import { TOUCH } from './tokens';
 import { AppText } from './app-text';
+import { TOUCH } from './tokens';
 
 interface OptionProps {
   readonly title: string;

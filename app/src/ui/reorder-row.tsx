@@ -1,7 +1,7 @@
-import type { ReactNode } from 'react';
-import { StyleSheet, View } from 'react-native';
 import ArrowDown from 'lucide-react-native/icons/arrow-down';
 import ArrowUp from 'lucide-react-native/icons/arrow-up';
+import type { ReactNode } from 'react';
+import { StyleSheet, View } from 'react-native';
 
 import { IconAction } from './menu';
 import { useLook } from './theme';

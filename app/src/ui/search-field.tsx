@@ -1,7 +1,7 @@
-import { Pressable, StyleSheet } from 'react-native';
-import { Searchbar } from 'react-native-paper';
 import Search from 'lucide-react-native/icons/search';
 import X from 'lucide-react-native/icons/x';
+import { Pressable, StyleSheet } from 'react-native';
+import { Searchbar } from 'react-native-paper';
 
 import { Icon } from './icon';
 import { CORNER, TOUCH } from './tokens';

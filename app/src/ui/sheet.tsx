@@ -2,11 +2,11 @@ import type { ReactNode } from 'react';
 import { ScrollView, StyleSheet } from 'react-native';
 import { Modal, Portal } from 'react-native-paper';
 
-import { useShortcuts } from './use-shortcuts';
+import { AppText } from './app-text';
 import { useLook } from './theme';
 import { CORNER, SPACE } from './tokens';
 import { useLayer } from './use-layer';
-import { AppText } from './app-text';
+import { useShortcuts } from './use-shortcuts';
 
 interface SheetProps {
   readonly title: string;

@@ -4,11 +4,11 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import type { NumberSpec } from '@old-echo/core/desk/setting';
 import { formatValue } from '@old-echo/core/phrases/format-value';
 
+import { AppText } from './app-text';
 import { DragHandle } from './drag';
 import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
 import { ValueSlider } from './value-slider';
-import { AppText } from './app-text';
 
 interface StripLineProps {
   readonly strip: string;

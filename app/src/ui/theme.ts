@@ -1,6 +1,6 @@
-import { configureFonts, MD3DarkTheme, MD3LightTheme, useTheme, type MD3Theme } from 'react-native-paper';
+import { configureFonts, MD3DarkTheme, MD3LightTheme, type MD3Theme, useTheme } from 'react-native-paper';
 
-import { CORNER, DAY, FONT, NIGHT, type Look } from './tokens';
+import { CORNER, DAY, FONT, type Look, NIGHT } from './tokens';
 
 type EchoTheme = MD3Theme & { look: Look };
 

@@ -1,13 +1,14 @@
 import { memo, useRef, useState } from 'react';
-import { StyleSheet, View, type PointerEvent } from 'react-native';
+import { type PointerEvent, StyleSheet, View } from 'react-native';
 import Svg, { Polygon } from 'react-native-svg';
 
-import { quantise, type NumberSpec } from '@old-echo/core/desk/setting';
-import { positionToValue, FADER_MARKS_DB, valueToPosition, dbToPosition } from '@old-echo/core/desk/fader-taper';
+import { dbToPosition, FADER_MARKS_DB, positionToValue, valueToPosition } from '@old-echo/core/desk/fader-taper';
+import { type NumberSpec, quantise } from '@old-echo/core/desk/setting';
 import { formatValue } from '@old-echo/core/phrases/format-value';
 
 import { useLook } from './theme';
 import { TOUCH } from './tokens';
+import { elementOf, webStyle } from './web-only';
 
 const DOT = 18;
 const FADER_MARKS = FADER_MARKS_DB.map(dbToPosition);
@@ -50,11 +51,11 @@ export const ValueSlider = memo(function ValueLine(props: ValueLineProps) {
   };
   const pointer = {
     onPointerDown: (event: PointerEvent) => {
-      const line = track.current as unknown as HTMLElement | null;
+      const line = elementOf(track.current);
       if (!line) return;
       grip.current = { x: event.nativeEvent.clientX, width: line.clientWidth, place, start: value };
       dragged.current = false;
-      (event.currentTarget as unknown as HTMLElement).setPointerCapture(event.nativeEvent.pointerId);
+      elementOf(event.currentTarget)?.setPointerCapture(event.nativeEvent.pointerId);
     },
     onPointerMove: (event: PointerEvent) => {
       const { current } = grip;
@@ -88,7 +89,7 @@ export const ValueSlider = memo(function ValueLine(props: ValueLineProps) {
   };
   const slider = {
     role: 'slider' as const,
-    tabIndex: (focusable && onMove ? 0 : -1) as 0 | -1,
+    tabIndex: focusable && onMove ? (0 as const) : (-1 as const),
     'aria-label': name,
     'aria-valuemin': spec.min,
     'aria-valuemax': spec.max,
@@ -151,7 +152,7 @@ export const ValueSlider = memo(function ValueLine(props: ValueLineProps) {
 const SLIP = 5;
 const ZERO = dbToPosition(0);
 /** A thumb on the dot moves it sideways; up and down it scrolls the page, wherever it begins. */
-const GRAB = { touchAction: 'pan-y', cursor: 'grab' } as object;
+const GRAB = webStyle({ touchAction: 'pan-y', cursor: 'grab' });
 
 const KEYS: Readonly<Record<string, number>> = {
   ArrowRight: 1,

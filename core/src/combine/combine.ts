@@ -1,9 +1,8 @@
 import { sectionOf } from '../desk/address';
-import { stripFamily, type Profile } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
 import { filled, type State } from '../desk/state';
-import type { Recipe } from './recipe';
-import type { Picks } from './recipe';
-import { cellOf, mergeStates, type Conflict } from './merge-states';
+import { cellOf, type Conflict, mergeStates } from './merge-states';
+import type { Picks,Recipe } from './recipe';
 
 export interface CombineResult {
   readonly state: State;

@@ -1,10 +1,9 @@
-import { asLane } from '../signal/automation-lane';
 import { sectionOf } from '../desk/address';
-import { linkedPartner } from '../desk/linked-pair';
-import { controlStrips, stripFamily, type Profile } from '../desk/profile';
-import { isOff } from '../desk/setting';
-import type { State } from '../desk/state';
 import { diffStrip } from '../desk/diff-states';
+import { linkedPartner } from '../desk/linked-pair';
+import { controlStrips, type Profile, stripFamily } from '../desk/profile';
+import { asLane, isOff } from '../desk/setting';
+import type { State } from '../desk/state';
 import type { Picks } from './recipe';
 
 /** What a picked cell depends on and what differs from the scene it came from. */

@@ -1,7 +1,7 @@
+import { diffStrip, type SettingChange } from '../desk/diff-states';
 import type { Profile } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
-import { diffStrip, type SettingChange } from '../desk/diff-states';
 
 /** A cell that two lines of work changed to unlike values. */
 export interface Conflict {

@@ -1,5 +1,5 @@
 import { rateAudibility } from '../compare/audibility';
-import { stripFamily, type Profile } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
 import type { State } from '../desk/state';
 import { cellOf, type Conflict } from './merge-states';
 

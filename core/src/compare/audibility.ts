@@ -1,11 +1,11 @@
-import { isControl, type Family, type Profile } from '../desk/profile';
+import type { SettingChange } from '../desk/diff-states';
+import { type Family, isControl, type Profile } from '../desk/profile';
 import { isNumberSpec, isOff, type SettingSpec, type Value } from '../desk/setting';
 import type { StripState } from '../desk/state';
-import { PAD_DB } from '../signal/path-gain';
-import type { SettingChange } from '../desk/diff-states';
 import { laneDistance, laneWithSteps } from '../signal/automation-lane';
 import type { Band } from '../signal/biquad';
-import { eqDifferenceDb, eqBands, lowCut } from '../signal/eq-curve';
+import { eqBands, eqDifferenceDb, lowCut } from '../signal/eq-curve';
+import { PAD_DB } from '../signal/path-gain';
 import { compressorCurve, CURVE_INPUT_LEVELS_DB, gateCurve } from '../signal/static-curve';
 import { thirdOctaves } from '../signal/third-octaves';
 
@@ -113,7 +113,8 @@ function sendSwitched(cell: CellSides, { key, now }: SettingChange): number {
   // As loud as it is on the side on which it is on.
   if (key.endsWith('/on')) return now === true ? sent(cell.b) : -sent(cell.a);
   const fader = (side: StripState) => Math.abs(floorLevel(specOf(cell, 'fader/level'), side['fader/level']));
-  const [a, b] = [cell.a, cell.b].map((side) => Math.min(sent(side), fader(side))) as [number, number];
+  const level = (side: StripState) => Math.min(sent(side), fader(side));
+  const [a, b] = [level(cell.a), level(cell.b)];
   // Before the fader it is as loud as the fader would have taken it down.
   return key.endsWith('/tap') ? Math.max(a, b) * (now === 'pre' ? 1 : -1) : 0;
 }

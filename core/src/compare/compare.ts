@@ -1,10 +1,10 @@
 import { familyOf } from '../desk/address';
-import { stripFamily, type Profile } from '../desk/profile';
-import { filled, type State } from '../desk/state';
-import { createMaxPathGain, pathGains, createIsObviouslyAudible } from '../signal/path-gain';
-import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
 import { diffStates, type SettingChange } from '../desk/diff-states';
-import { AUDIBILITY_FLOOR_DB, rateAudibility, MAX_AUDIBILITY_DB, type CellSides, type Audibility } from './audibility';
+import { type Profile, stripFamily } from '../desk/profile';
+import { filled, type State } from '../desk/state';
+import { createIsObviouslyAudible, createMaxPathGain, pathGains } from '../signal/path-gain';
+import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
+import { type Audibility, AUDIBILITY_FLOOR_DB, type CellSides, MAX_AUDIBILITY_DB, rateAudibility } from './audibility';
 
 /** One section of one strip that differs between A and B. */
 export interface CellDifference extends Audibility {
@@ -41,9 +41,9 @@ export function compare(profile: Profile, a: State, b: State): Comparison {
   const strips: string[] = [];
   const changes = diffStates(profile, a, b);
   let sides: StripPair | undefined;
-  for (let from = 0, to = 0; from < changes.length; from = to) {
+  for (let from = 0, to = 0, first = changes[0]; first; from = to, first = changes[from]) {
     // In desk order the changes of one cell follow one another.
-    const { strip, section } = changes[from] as SettingChange;
+    const { strip, section } = first;
     while (changes[to]?.section === section && changes[to]?.strip === strip) to++;
     if (sides?.strip !== strip) {
       sides = of(strip);
@@ -81,12 +81,16 @@ const MAX_CELLS = 2 ** 20;
 
 /** What has the higher rank first; as they come where it is the same. Numbers sort in a fraction of the time that cells do. */
 function sortByRank(cells: readonly Ranked[]): Ranked[] {
-  const keys = new Float64Array(cells.length);
-  for (let i = 0; i < keys.length; i++)
-    keys[i] = Math.round((2 * MAX_AUDIBILITY_DB - (cells[i] as Ranked).rank) * RANK_STEPS_PER_DB) * MAX_CELLS + i;
+  const keys = Float64Array.from(
+    cells,
+    ({ rank }, i) => Math.round((2 * MAX_AUDIBILITY_DB - rank) * RANK_STEPS_PER_DB) * MAX_CELLS + i,
+  );
   keys.sort();
   const sorted: Ranked[] = [];
-  for (const key of keys) sorted.push(cells[key - Math.floor(key / MAX_CELLS) * MAX_CELLS] as Ranked);
+  for (const key of keys) {
+    const cell = cells[key - Math.floor(key / MAX_CELLS) * MAX_CELLS];
+    if (cell) sorted.push(cell);
+  }
   return sorted;
 }
 

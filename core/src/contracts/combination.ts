@@ -1,6 +1,6 @@
-import type { Recipe } from '../combine/recipe';
-import { lazy, number, object, type InferType } from 'yup';
+import { type InferType, lazy, number, object } from 'yup';
 
+import type { Recipe } from '../combine/recipe';
 import { idShape, nameShape, noteShape } from '../fault/text-shapes';
 
 /** The most cells that are picked by hand. */

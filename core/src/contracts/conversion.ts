@@ -1,10 +1,9 @@
-import type { JobView } from './job';
-import { boolean, lazy, mixed, object, string, type InferType } from 'yup';
+import { boolean, type InferType, lazy, mixed, object, string } from 'yup';
 
+import { idShape,MAX_NAME_LENGTH } from '../fault/text-shapes';
 import type { Match } from '../library/match-strips';
 import type { ReportLine } from '../phrases/conversion-report';
-import { MAX_NAME_LENGTH } from '../fault/text-shapes';
-import { idShape } from '../fault/text-shapes';
+import type { JobView } from './job';
 
 type Hands = Readonly<Record<string, string | null>>;
 

@@ -1,9 +1,9 @@
-import { array, boolean, lazy, mixed, object, string, type InferType } from 'yup';
+import { array, boolean, type InferType, lazy, mixed, object, string } from 'yup';
 
-import { thresholdsShape, type Thresholds } from '../signal/thresholds';
-import { safesShape, type Scope } from '../recall/scope-rules';
 import type { Value } from '../desk/setting';
 import { idShape } from '../fault/text-shapes';
+import { safesShape, type Scope } from '../recall/scope-rules';
+import { type Thresholds, thresholdsShape } from '../signal/thresholds';
 
 /** Settings on their way to a desk; each value is checked against the desk's profile where they are taken. */
 export const settingsShape = object({

@@ -1,7 +1,7 @@
-import type { JobStatus, JobView } from './job';
-import { array, boolean, object, string, type InferType } from 'yup';
+import { array, boolean, type InferType, object, string } from 'yup';
 
 import { idShape } from '../fault/text-shapes';
+import type { JobStatus, JobView } from './job';
 
 /** The largest archive that is taken, in bytes. */
 export const MAX_ARCHIVE_BYTES = 4_000_000_000;

@@ -1,4 +1,4 @@
-import { array, object, type InferType } from 'yup';
+import { array, type InferType, object } from 'yup';
 
 import { idShape } from '../fault/text-shapes';
 

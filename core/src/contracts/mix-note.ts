@@ -1,4 +1,4 @@
-import { number, object, string, type InferType } from 'yup';
+import { type InferType, number, object, string } from 'yup';
 
 import { idShape, MAX_PERSON_NAME_LENGTH } from '../fault/text-shapes';
 

@@ -1,4 +1,4 @@
-import { array, number, object, string, type InferType } from 'yup';
+import { array, type InferType, number, object, string } from 'yup';
 
 import { noteShape } from '../fault/text-shapes';
 

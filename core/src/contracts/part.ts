@@ -1,4 +1,4 @@
-import { lazy, mixed, object, string, type InferType } from 'yup';
+import { type InferType, lazy, mixed, object, string } from 'yup';
 
 export const MAX_PART_LENGTH = 40;
 

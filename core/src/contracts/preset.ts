@@ -1,9 +1,9 @@
-import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
+import { array, boolean, type InferType, lazy, mixed, number, object, string } from 'yup';
 
 import type { SettingsByAddress } from '../desk/state';
+import { idShape, nameShape, noteShape, personNameShape } from '../fault/text-shapes';
 import { PRESET_KINDS, type PresetContent, type PresetKind } from '../library/preset';
 import { MAX_TAG_LENGTH, MAX_TAGS } from './scene';
-import { idShape, nameShape, noteShape, personNameShape } from '../fault/text-shapes';
 
 const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);

@@ -1,4 +1,4 @@
-import { object, string, type InferType } from 'yup';
+import { type InferType, object, string } from 'yup';
 
 import { Fault, type FaultCode } from '../fault/fault';
 

@@ -1,7 +1,6 @@
-import { array, number, object, string, type InferType } from 'yup';
+import { array, type InferType, number, object, string } from 'yup';
 
-import { MAX_NAME_LENGTH } from '../fault/text-shapes';
-import { idShape, nameShape, noteShape } from '../fault/text-shapes';
+import { idShape, MAX_NAME_LENGTH, nameShape, noteShape } from '../fault/text-shapes';
 
 export const PRODUCTION_KINDS = ['song', 'show'] as const;
 /** The state of work of a version. */

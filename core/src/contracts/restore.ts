@@ -1,12 +1,12 @@
-import { array, boolean, number, object, string, type InferType } from 'yup';
+import { array, boolean, type InferType, number, object, string } from 'yup';
 
 import type { Value } from '../desk/setting';
+import { idShape, personNameShape } from '../fault/text-shapes';
+import type { Severity } from '../recall/caution';
 import type { Answering } from '../recall/caution-answers';
 import { FADE_CURVES, type FadeCurve } from '../recall/fade-curves';
-import type { Severity } from '../recall/caution';
 import type { Stage } from '../recall/restore-order';
-import { ALL_EXCEPT_GLOBALS, scopeShape, ALL_WITH_GLOBALS, type Scope } from '../recall/scope-rules';
-import { idShape, personNameShape } from '../fault/text-shapes';
+import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Scope, scopeShape } from '../recall/scope-rules';
 
 const strips = array(string().required().max(12)).max(512);
 

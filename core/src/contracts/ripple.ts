@@ -1,10 +1,10 @@
-import type { JobView } from './job';
-import { array, mixed, number, object, type InferType } from 'yup';
+import { array, type InferType, mixed, number, object } from 'yup';
 
 import type { Offsets } from '../desk/batch-edit';
 import type { SettingChange } from '../desk/diff-states';
-import { settingsShape } from './desk';
 import { idShape, personNameShape } from '../fault/text-shapes';
+import { settingsShape } from './desk';
+import type { JobView } from './job';
 
 /** Scenes that one change is written into at once. */
 export const MAX_RIPPLED_SCENES = 500;

@@ -1,8 +1,7 @@
-import { array, boolean, number, object, string, type InferType } from 'yup';
+import { array, boolean, type InferType, number, object, string } from 'yup';
 
-import { MAX_NAME_LENGTH } from '../fault/text-shapes';
-import { scopeShape, type Scope } from '../recall/scope-rules';
-import { idShape, nameShape, noteShape } from '../fault/text-shapes';
+import { idShape, MAX_NAME_LENGTH, nameShape, noteShape } from '../fault/text-shapes';
+import { type Scope, scopeShape } from '../recall/scope-rules';
 
 const name = nameShape('a scene');
 const milestone = string().trim().max(MAX_NAME_LENGTH, `a milestone can have up to ${MAX_NAME_LENGTH} characters`);

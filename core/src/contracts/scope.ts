@@ -1,7 +1,7 @@
-import { object, string, type InferType } from 'yup';
+import { type InferType, object, string } from 'yup';
 
-import { scopeShape, type Scope } from '../recall/scope-rules';
 import { nameShape } from '../fault/text-shapes';
+import { type Scope, scopeShape } from '../recall/scope-rules';
 
 /** A scope saved under a name of its own, for all desks of one kind. */
 export const namedScopeShape = object({

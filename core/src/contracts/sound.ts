@@ -1,14 +1,14 @@
-import type { JobView } from './job';
-import { array, object, string, type InferType } from 'yup';
+import { array, type InferType, object, string } from 'yup';
 
-import type { BitDepth } from '../signal/wav';
-import { MIN_TRIALS } from '../sound/blind-test';
-import type { RenderMeasurements } from '../sound/analyse-render';
-import { PAN_LAWS } from '../sound/pan-law';
 import { Fault } from '../fault/fault';
-import { recipeShape } from './combination';
-import { recallShape } from './restore';
 import { idShape } from '../fault/text-shapes';
+import type { BitDepth } from '../signal/wav';
+import type { RenderMeasurements } from '../sound/analyse-render';
+import { MIN_TRIALS } from '../sound/blind-test';
+import { PAN_LAWS } from '../sound/pan-law';
+import { recipeShape } from './combination';
+import type { JobView } from './job';
+import { recallShape } from './restore';
 
 /** The rate at which mixes are worked out, in Hz. */
 export const MIX_RATE = 48_000;

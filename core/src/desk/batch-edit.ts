@@ -1,7 +1,7 @@
 import { Fault } from '../fault/fault';
-import { specOf, stripFamily, type Profile } from './profile';
+import { type Profile, specOf, stripFamily } from './profile';
 import { isNumberSpec, isOff, quantise, type Value } from './setting';
-import { valueAt, type SettingsByAddress, type State } from './state';
+import { type SettingsByAddress, type State, valueAt } from './state';
 
 /** One change for several strips: to the same value, or by the same step up or down. */
 export type BatchChange = { readonly to: Value } | { readonly by: number };
@@ -45,6 +45,7 @@ export function offsetBy(profile: Profile, now: State, offsets: Offsets): Settin
  * @throws Fault `refused-input` naming the first address whose value is no number, or is moved by more than its whole range
  */
 export function acceptOffsets(profile: Profile, offsets: Readonly<Record<string, unknown>>): Offsets {
+  const accepted: Record<string, number> = {};
   for (const [address, by] of Object.entries(offsets)) {
     const spec = specOf(profile, address);
     const isNumber = spec !== undefined && isNumberSpec(spec);
@@ -57,8 +58,9 @@ export function acceptOffsets(profile: Profile, offsets: Readonly<Record<string,
         'Nothing was changed. Correct the amount and try again.',
         address,
       );
+    accepted[address] = by;
   }
-  return offsets as Offsets;
+  return accepted;
 }
 
 /** The settings that all of some strips have, in the order of the first. */

@@ -1,5 +1,5 @@
 import { sectionOf } from './address';
-import { stripFamily, type Family, type Profile } from './profile';
+import { type Family, type Profile, stripFamily } from './profile';
 import { isNumberSpec, sameValue, type SettingSpec, type Value } from './setting';
 import type { State, StripState } from './state';
 
@@ -57,7 +57,7 @@ const changeOf = (
   { key, section }: Pick<SettingIndex, 'key' | 'section'>,
   was: Value | undefined,
   now: Value | undefined,
-): SettingChange => ({ address: `${strip}/${key}`, strip, section, key, was: was as Value, now: now as Value });
+): SettingChange => ({ address: `${strip}/${key}`, strip, section, key, was: was!, now: now! });
 
 /** Adds the settings that differ between two strips, in desk order. */
 function collectChanges(
@@ -76,10 +76,10 @@ function collectChanges(
       changes.push(changeOf(strip, word, was[word.key], now[word.key]));
   };
   for (const i of numericDifferences(before.numbers, after.numbers, layout.apart)) {
-    const place = layout.numbers[i] as SettingIndex;
+    const place = layout.numbers[i]!;
     if (next < words.length) addWords(place.at);
     // Read from the rows: they are contiguous in memory, the settings are not.
-    const [one, other] = [before.numbers[i] as number, after.numbers[i] as number];
+    const [one, other] = [before.numbers[i]!, after.numbers[i]!];
     changes.push(
       place.spec.kind === 'switch'
         ? changeOf(strip, place, one === 1, other === 1)
@@ -93,9 +93,9 @@ function collectChanges(
 function numericDifferences(one: Float64Array, other: Float64Array, apart: Float64Array): number[] {
   const found: number[] = [];
   for (let i = 0; i < apart.length; i++) {
-    const from = one[i] as number;
-    const to = other[i] as number;
-    if (from !== to && Math.abs(from - to) > (apart[i] as number)) found.push(i);
+    const from = one[i]!;
+    const to = other[i]!;
+    if (from !== to && Math.abs(from - to) > apart[i]!) found.push(i);
   }
   return found;
 }
@@ -107,7 +107,7 @@ function otherDifferences(
 ): SettingIndex[] {
   const found: SettingIndex[] = [];
   for (let i = 0; i < words.length; i++) {
-    const word = words[i] as SettingIndex;
+    const word = words[i]!;
     if (one[i] !== other[i] && isDifferent(word.spec, one[i], other[i])) found.push(word);
   }
   return found;
@@ -168,7 +168,7 @@ function rowOfStrip({ numbers, words }: FamilyLayout, strip: StripState): StripR
   const known = rows.get(strip);
   if (known?.numbers.length === numbers.length) return known;
   const row = { numbers: new Float64Array(numbers.length), words: words.map(({ key }) => strip[key]) };
-  for (let i = 0; i < numbers.length; i++) row.numbers[i] = Number(strip[(numbers[i] as SettingIndex).key]);
+  for (let i = 0; i < numbers.length; i++) row.numbers[i] = Number(strip[numbers[i]!.key]);
   rows.set(strip, row);
   return row;
 }

@@ -1,14 +1,15 @@
 import { sectionOf } from './address';
-import { stripFamily, type Profile } from './profile';
-import type { SettingsByAddress, State } from './state';
+import { type Profile, stripFamily } from './profile';
 import type { Value } from './setting';
+import type { SettingsByAddress, State } from './state';
 
 /** The other half of a linked pair, or undefined for a strip that is not linked. */
 export function linkedPartner(profile: Profile, state: State, strip: string): string | undefined {
   const strips = stripFamily(profile, strip)?.strips ?? [];
   const at = strips.indexOf(strip);
   if (state[strip]?.['source/link'] === true) return strips[at + 1];
-  return at > 0 && state[strips[at - 1] as string]?.['source/link'] === true ? strips[at - 1] : undefined;
+  const before = strips[at - 1];
+  return before !== undefined && state[before]?.['source/link'] === true ? before : undefined;
 }
 
 /** What the halves of a pair do alike; where each comes from, stands and is called is its own. Common practice. */

@@ -2,7 +2,7 @@ import { array, mixed, number, object, string, ValidationError } from 'yup';
 
 import { Fault } from '../fault/fault';
 import { familyOf, readAddress, sectionOf } from './address';
-import { validateValue, isNumberSpec, type SettingSpec, type Value } from './setting';
+import { isNumberSpec, type SettingSpec, validateValue, type Value } from './setting';
 
 /** The family whose one strip holds what belongs to the whole desk; it never comes back unless asked for by name. */
 export const GLOBAL_FAMILY = 'desk';

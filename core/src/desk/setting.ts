@@ -1,3 +1,4 @@
+import { isList } from '../fault/is-record';
 /** A list of `[seconds, value]` points, in order of time. */
 export type Curve = readonly (readonly [seconds: number, value: number])[];
 
@@ -120,12 +121,12 @@ export function validateValue(spec: SettingSpec, value: unknown): Validated {
 }
 
 function acceptCurve(spec: CurveSpec, value: unknown): Validated {
-  if (!Array.isArray(value)) return { ok: false, why: 'must be a list of points' };
+  if (!isList(value)) return { ok: false, why: 'must be a list of points' };
   if (value.length > spec.longest) return { ok: false, why: `must have at most ${spec.longest} points` };
   const points: [number, number][] = [];
-  for (const point of value as unknown[]) {
-    if (!Array.isArray(point) || point.length !== 2) return { ok: false, why: 'each point is [seconds, value]' };
-    const [seconds, level] = point as unknown[];
+  for (const point of value) {
+    if (!isList(point) || point.length !== 2) return { ok: false, why: 'each point is [seconds, value]' };
+    const [seconds, level] = point;
     if (typeof seconds !== 'number' || typeof level !== 'number' || !Number.isFinite(seconds + level))
       return { ok: false, why: 'each point is two numbers' };
     if (level < spec.min - spec.step / 2 || level > spec.max + spec.step / 2 || seconds < 0)
@@ -138,6 +139,9 @@ function acceptCurve(spec: CurveSpec, value: unknown): Validated {
   return { ok: true, value: points };
 }
 
+/** A value as a lane of automation; anything else is a lane without points. */
+export const asLane = (value: Value | undefined): Curve => (typeof value === 'object' ? value : []);
+
 const shortList = (options: readonly string[]): string =>
   options.length <= 6 ? options.join(', ') : `${options.slice(0, 3).join(', ')} … ${options.at(-1)}`;
 
@@ -147,8 +151,8 @@ export function sameValue(spec: SettingSpec, a: Value | undefined, b: Value | un
   if (a === undefined || b === undefined) return false;
   if (isNumberSpec(spec)) return Math.abs(Number(a) - Number(b)) <= spec.step / 2 + 1e-9;
   if (spec.kind === 'curve') {
-    if (!Array.isArray(a) || !Array.isArray(b) || a.length !== b.length) return false;
-    const [left, right] = [a as Curve, b as Curve];
+    const [left, right] = [asLane(a), asLane(b)];
+    if (typeof a !== typeof b || left.length !== right.length) return false;
     return left.every(([seconds, value], i) => {
       const other = right[i];
       return (

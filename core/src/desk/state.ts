@@ -1,7 +1,7 @@
 import { Fault } from '../fault/fault';
 import { readAddress, sectionOf } from './address';
-import { validateValue, type SettingSpec, type Value } from './setting';
-import { defaultValue, specOf, stripFamily, type Profile } from './profile';
+import { defaultValue, type Profile, specOf, stripFamily } from './profile';
+import { validateValue, type Value } from './setting';
 
 /** The settings of one strip by key: `{"fader/level": -5, …}`. */
 export type StripState = Readonly<Record<string, Value>>;
@@ -11,6 +11,10 @@ export type State = Readonly<Record<string, StripState>>;
 
 /** Values by address: `{"in.7/fader/level": -5}`. */
 export type SettingsByAddress = Readonly<Record<string, Value>>;
+
+/** Several lots of settings as one; what stands in more of them is as the last has it. */
+export const joinSettings = (lots: readonly SettingsByAddress[]): SettingsByAddress =>
+  Object.fromEntries(lots.flatMap((settings) => Object.entries(settings)));
 
 const untouchedDesks = new WeakMap<Profile, State>();
 
@@ -73,7 +77,7 @@ export function profileOfPart(profile: Profile, part: State): Profile {
   const families = profile.families.flatMap((family) => {
     const strips = family.strips.filter((strip) => Object.keys(part[strip] ?? {}).length > 0);
     const keys = family.keys.filter((key) => strips.some((strip) => part[strip]?.[key] !== undefined));
-    const settings = Object.fromEntries(keys.map((key) => [key, family.settings[key] as SettingSpec]));
+    const settings = Object.fromEntries(Object.entries(family.settings).filter(([key]) => keys.includes(key)));
     const sections = family.sections.filter((section) => keys.some((key) => sectionOf(key) === section));
     return strips.length > 0 && keys.length > 0 ? [{ ...family, strips, keys, settings, sections }] : [];
   });

@@ -1,5 +1,5 @@
 import { familyOf } from './address';
-import { defaultValue, GLOBAL_FAMILY, stripFamily, type Profile } from './profile';
+import { defaultValue, GLOBAL_FAMILY, type Profile, stripFamily } from './profile';
 import { isOff, sameValue } from './setting';
 import type { State } from './state';
 

@@ -1,4 +1,4 @@
-import { ValidationError, type InferType, type Schema } from 'yup';
+import { type InferType, type Schema, ValidationError } from 'yup';
 
 import { Fault } from './fault';
 

@@ -1,4 +1,4 @@
-import { stripFamily, type Profile } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
 import { validateValue, type Value } from '../desk/setting';
 import { displayName, type SettingsByAddress, type State } from '../desk/state';
 

@@ -1,19 +1,20 @@
+import { isList, isRecord } from '../fault/is-record';
+
 /** JSON of a file, of which nothing is known yet but that it is an object. */
 type Json = Readonly<Record<string, unknown>>;
 
 const renamed = (json: Json, names: Readonly<Record<string, string>>): Json =>
   Object.fromEntries(Object.entries(json).map(([key, value]) => [names[key] ?? key, value]));
 
-/** A list of objects with other names; what is no such list is left to the check that follows. */
+/** A list whose objects are made anew; what is no list, or no object, is left to the check that follows. */
+const eachObject = (list: unknown, made: (one: Json) => Json): unknown =>
+  isList(list) ? list.map((one) => (isRecord(one) ? made(one) : one)) : list;
+
 const eachRenamed = (list: unknown, names: Readonly<Record<string, string>>): unknown =>
-  Array.isArray(list)
-    ? (list as unknown[]).map((one) => (typeof one === 'object' && one !== null ? renamed(one as Json, names) : one))
-    : list;
+  eachObject(list, (one) => renamed(one, names));
 
 const presetsTo2 = (presets: unknown): unknown =>
-  Array.isArray(presets)
-    ? (presets as Json[]).map((preset) => (preset['kind'] === 'kit' ? { ...preset, kind: 'strip set' } : preset))
-    : presets;
+  eachObject(presets, (preset) => (preset['kind'] === 'kit' ? { ...preset, kind: 'strip set' } : preset));
 
 /** A library of version 1: what is a strip set now was a kit. */
 export const libraryTo2 = (older: Json): Json => ({ ...older, presets: presetsTo2(older['presets']) });

@@ -1,16 +1,17 @@
-import { array, boolean, lazy, mixed, number, object, string, type InferType } from 'yup';
+import { array, boolean, type InferType, lazy, mixed, number, object, string } from 'yup';
 
-import { PRESET_KINDS } from '../library/preset';
 import { modeShape } from '../contracts/desk';
+import { MIX_NOTE_STATUSES } from '../contracts/mix-note';
 import { outboardShape } from '../contracts/outboard';
 import { contentShape } from '../contracts/preset';
 import { PRODUCTION_KINDS, VERSION_STATUSES } from '../contracts/production';
-import { parseShape } from '../fault/parse-shape';
 import { SCENE_KINDS } from '../contracts/scene';
-import { idShape } from '../fault/text-shapes';
-import { MIX_NOTE_STATUSES } from '../contracts/mix-note';
-import { safesShape, scopeShape } from '../recall/scope-rules';
 import type { StripState } from '../desk/state';
+import { isRecord } from '../fault/is-record';
+import { parseShape } from '../fault/parse-shape';
+import { idShape } from '../fault/text-shapes';
+import { PRESET_KINDS } from '../library/preset';
+import { safesShape, scopeShape } from '../recall/scope-rules';
 import { DEPTHS } from '../signal/wav';
 import { archiveTo2, libraryTo2, sceneLineTo2, stripLineTo2 } from './earlier-formats';
 import { upgradeFormat } from './upgrade-format';
@@ -30,13 +31,16 @@ const moment = string()
   .required()
   .test('moment', '${path} must be a moment', (text) => !Number.isNaN(Date.parse(text)));
 const profile = lazy(() => mixed<object>().required().test('profile', '${path} must be a profile', isRecord));
-const record = lazy(() =>
-  mixed<Readonly<Record<string, unknown>>>().required().test('record', '${path} must be an object', isRecord),
-);
-
-function isRecord(value: unknown): boolean {
-  return typeof value === 'object' && value !== null && !Array.isArray(value);
-}
+/** An object whose values are all of one type, under any names. */
+const recordOf = <T>(holds: string, isHeld: (value: unknown) => value is T) =>
+  lazy(() =>
+    mixed<Readonly<Record<string, T>>>()
+      .required()
+      .test('record', '${path} must be an object', isRecord)
+      .test('values', `\${path} must hold ${holds}`, (value) => !isRecord(value) || Object.values(value).every(isHeld)),
+  );
+const isText = (value: unknown): value is string => typeof value === 'string';
+const anything = (_: unknown): _ is unknown => true;
 
 const presetShape = object({
   kind: string().oneOf(PRESET_KINDS).required(),
@@ -100,11 +104,11 @@ export const archiveShape = object({
   )
     .required()
     .max(500),
-  parts: record,
+  parts: recordOf('texts', isText),
   venues: array(
     object({
       name: string().required().max(60),
-      settings: record,
+      settings: recordOf('objects', isRecord),
       capturedAt: string().nullable().default(null),
     }).noUnknown(),
   )
@@ -179,11 +183,11 @@ const sceneLineShape = object({
   /** Whether it holds only a part of its desk. */
   partial: boolean().default(false),
   /** Fingerprints of the strips that are not as in the line before; of a part, of all strips that it has. */
-  strips: record,
+  strips: recordOf('texts', isText),
 }).noUnknown();
 
 /** One line of `strips.jsonl`: a state that scenes are made of, and its fingerprint. */
-const stripLineShape = object({ fingerprint: hash.required(), settings: record }).noUnknown();
+const stripLineShape = object({ fingerprint: hash.required(), settings: recordOf('values', anything) }).noUnknown();
 
 export type LibraryFile = InferType<typeof libraryShape>;
 export type SceneFile = InferType<typeof sceneFileShape>;
@@ -205,6 +209,6 @@ export const readArchiveHead = (json: unknown): ArchiveHead =>
 
 /** Lines do not say their version; those of version 1 are told by their names. */
 export const readSceneLine = (json: unknown): SceneLine =>
-  parseShape(sceneLineShape, isRecord(json) ? sceneLineTo2(json as Record<string, unknown>) : json) as SceneLine;
+  parseShape(sceneLineShape, isRecord(json) ? sceneLineTo2(json) : json);
 export const readStripLine = (json: unknown): StripLine =>
-  parseShape(stripLineShape, isRecord(json) ? stripLineTo2(json as Record<string, unknown>) : json) as StripLine;
+  parseShape(stripLineShape, isRecord(json) ? stripLineTo2(json) : json) as StripLine;

@@ -1,4 +1,5 @@
 import { Fault } from '../fault/fault';
+import { isRecord } from '../fault/is-record';
 
 /** Brings the JSON of an older version of a format one version forward. */
 type FormatUpgrade = (older: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>>;
@@ -13,9 +14,9 @@ export function upgradeFormat(
   steps: readonly FormatUpgrade[],
 ): Readonly<Record<string, unknown>> {
   const newest = steps.length + 1;
-  if (typeof json !== 'object' || json === null || (json as Record<string, unknown>)['format'] !== format)
+  if (!isRecord(json) || json['format'] !== format)
     throw new Fault('refused-input', `Not a file of the format ${format}.`, 'Nothing was imported.', 'format');
-  let current = json as Readonly<Record<string, unknown>>;
+  let current = json;
   const version = current['version'];
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
     throw new Fault('refused-input', 'The file does not say its version.', 'Nothing was imported.', 'version');

@@ -1,11 +1,11 @@
-import { stripFamily, type Profile } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
 import { sameValue, type Value } from '../desk/setting';
 import type { SettingsByAddress, State, StripState } from '../desk/state';
-import { insertChain } from '../signal/insert-chain';
 import { isPatch } from '../recall/recall-target';
+import { insertChain } from '../signal/insert-chain';
 import { insertSlots } from './convert-inserts';
-import { toAddresses, convertStrip, filterSettings, type ConversionNote } from './convert-strip';
-import { singleStrip, type PresetContent, type PresetKind } from './preset';
+import { type ConversionNote, convertStrip, filterSettings, toAddresses } from './convert-strip';
+import { type PresetContent, type PresetKind, singleStrip } from './preset';
 
 /** Where something comes from. */
 export interface PresetSource {

@@ -1,7 +1,7 @@
-import type { ConversionReason } from './conversion-reason';
 import type { Family } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import type { StripState } from '../desk/state';
+import type { ConversionReason } from './conversion-reason';
 
 /** Writes a value to a key of the target desk, or records why there is none. */
 export type Assign = (key: string, landed: string | undefined, value: Value, missing: ConversionReason) => void;

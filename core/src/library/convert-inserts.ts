@@ -1,6 +1,6 @@
-import { insertChain } from '../signal/insert-chain';
 import type { Family } from '../desk/profile';
 import type { StripState } from '../desk/state';
+import { insertChain } from '../signal/insert-chain';
 import type { Assign } from './convert-eq-bands';
 
 const SLOT = /^(inserts|automation\/inserts)\/\d+(\/|$)/;

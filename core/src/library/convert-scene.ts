@@ -1,10 +1,10 @@
 import { linkedPartner } from '../desk/linked-pair';
-import { stripFamily, type Profile } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
 import type { Value } from '../desk/setting';
-import { withSettings, type State } from '../desk/state';
-import { toAddresses, convertStrip, filterSettings, type ConversionNote } from './convert-strip';
-import { distinctLabels } from './strip-labels';
+import { type State, withSettings } from '../desk/state';
+import { type ConversionNote, convertStrip, filterSettings, toAddresses } from './convert-strip';
 import type { Match } from './match-strips';
+import { distinctLabels } from './strip-labels';
 
 export interface ConvertedScene {
   readonly state: State;

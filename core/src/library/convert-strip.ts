@@ -1,10 +1,10 @@
 import { readAddress, sectionOf } from '../desk/address';
-import { truncate } from '../fault/text-shapes';
-import { defaultValue, stripFamily, type Family, type Profile } from '../desk/profile';
-import { isNumberSpec, isOff, quantise, sameValue, type Curve, type SettingSpec, type Value } from '../desk/setting';
+import { defaultValue, type Family, type Profile, stripFamily } from '../desk/profile';
+import { asLane, isNumberSpec, isOff, quantise, sameValue, type SettingSpec, type Value } from '../desk/setting';
 import type { StripState } from '../desk/state';
-import { convertBands, isBandKey } from './convert-eq-bands';
+import { truncate } from '../fault/text-shapes';
 import type { ConversionReason } from './conversion-reason';
+import { convertBands, isBandKey } from './convert-eq-bands';
 import { convertChain, isChainKey } from './convert-inserts';
 
 /** Something that did not come along as it was. */
@@ -98,10 +98,10 @@ function routeToMain(
 /** The key with the strip that it points at as that strip is called on the other desk; undefined where it is not there. */
 function mapReference({ from, others }: Carried, key: string): string | undefined {
   const parts = key.split('/');
-  const at = parts.findIndex((part) => stripFamily(from, part) !== undefined);
-  if (at < 0) return key;
-  const other = others.get(parts[at] as string);
-  return other === undefined ? undefined : parts.with(at, other).join('/');
+  const strip = parts.find((part) => stripFamily(from, part) !== undefined);
+  if (strip === undefined) return key;
+  const other = others.get(strip);
+  return other === undefined ? undefined : parts.with(parts.indexOf(strip), other).join('/');
 }
 
 const sameKeys = (a: Family, b: Family, section: string): boolean =>
@@ -129,10 +129,11 @@ function convertValue(
   }
   if (from.kind === 'curve' && to.kind === 'curve') {
     if (from.unit !== to.unit) return undefined;
-    const points = (value as Curve).slice(0, to.longest).map(([at, y]) => ({ at, ...clamped(to, y) }));
+    const lane = asLane(value);
+    const points = lane.slice(0, to.longest).map(([at, y]) => ({ at, ...clamped(to, y) }));
     return {
       value: points.map(({ at, value: y }) => [at, y] as const),
-      clamped: points.length < (value as Curve).length || points.some((point) => point.clamped),
+      clamped: points.length < lane.length || points.some((point) => point.clamped),
     };
   }
   if (to.kind === 'text' && typeof value === 'string')

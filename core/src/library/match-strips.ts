@@ -4,12 +4,11 @@ import { Matrix } from 'ml-matrix';
 
 import { familyOf } from '../desk/address';
 import { linkedPartner } from '../desk/linked-pair';
-import { defaultValue, stripFamily, type Profile } from '../desk/profile';
+import { defaultValue, type Profile, stripFamily } from '../desk/profile';
 import { sameValue } from '../desk/setting';
 import { displayName, type State } from '../desk/state';
-import { suggestPart, type LabelledStrip } from './suggest-part';
-import { stripsInUse } from '../desk/strips-in-use';
-import { isUnused } from '../desk/strips-in-use';
+import { isUnused,stripsInUse } from '../desk/strips-in-use';
+import { type LabelledStrip, suggestPart } from './suggest-part';
 
 /** How a strip found its own. */
 type MatchReason = 'part' | 'name' | 'free' | 'hand';
@@ -128,13 +127,16 @@ function halvesTogether(
     const others = new Set([...found.values()].filter((match) => match !== one && match !== other).map((m) => m.to));
     const isOpen = (at: string | undefined): at is string =>
       at !== undefined && !others.has(at) && (own.includes(at) || isUnused(to.profile, to.state, at));
-    const places = strips.filter((at, i) => i % 2 === 0 && isOpen(at) && isOpen(strips[i + 1]));
-    const after = (at: string) => strips[strips.indexOf(at) + 1] as string;
-    const place = places.find((at) => at === one.to) ?? places.find((at) => after(at) === other.to) ?? places[0];
+    const places = strips.flatMap((left, i) => {
+      const right = strips[i + 1];
+      return i % 2 === 0 && isOpen(left) && isOpen(right) ? [{ left, right }] : [];
+    });
+    const place =
+      places.find(({ left }) => left === one.to) ?? places.find(({ right }) => right === other.to) ?? places[0];
     if (place === undefined) continue;
     const put = (match: Match, at: string) =>
       found.set(match.from, match.to === at ? match : { from: match.from, to: at, why: 'free' });
-    put(one, place);
-    put(other, after(place));
+    put(one, place.left);
+    put(other, place.right);
   }
 }

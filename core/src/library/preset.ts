@@ -1,10 +1,10 @@
-import { hasOpenSend } from '../desk/strips-in-use';
 import { readAddress, sectionOf } from '../desk/address';
+import { linkedPartner } from '../desk/linked-pair';
 import type { Profile } from '../desk/profile';
 import type { State, StripState } from '../desk/state';
-import { insertChain } from '../signal/insert-chain';
+import { hasOpenSend } from '../desk/strips-in-use';
 import { isPatch } from '../recall/recall-target';
-import { linkedPartner } from '../desk/linked-pair';
+import { insertChain } from '../signal/insert-chain';
 import { filterSettings, referencedStrip } from './convert-strip';
 
 /**

@@ -1,7 +1,7 @@
-import { truncate } from '../fault/text-shapes';
-import { stripFamily, type Profile } from '../desk/profile';
 import { readAddress } from '../desk/address';
+import { type Profile, stripFamily } from '../desk/profile';
 import type { SettingsByAddress } from '../desk/state';
+import { truncate } from '../fault/text-shapes';
 import type { ConversionNote } from './convert-strip';
 
 const LABEL = 'label/name';

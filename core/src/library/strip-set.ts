@@ -1,12 +1,12 @@
-import type { ConversionReason } from './conversion-reason';
-import { isUnused } from '../desk/strips-in-use';
 import { familyOf } from '../desk/address';
-import { stripFamily, type Profile } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
 import { isOff, sameValue, type Value } from '../desk/setting';
 import { displayName, type State } from '../desk/state';
-import { toAddresses, convertStrip, filterSettings, type ConversionNote } from './convert-strip';
-import { distinctLabels } from './strip-labels';
+import { isUnused } from '../desk/strips-in-use';
 import type { AppliedSettings, PresetSource } from './apply-preset';
+import type { ConversionReason } from './conversion-reason';
+import { type ConversionNote, convertStrip, filterSettings, toAddresses } from './convert-strip';
+import { distinctLabels } from './strip-labels';
 
 /** Where a strip of a strip set goes. */
 export interface StripSetPlace {
@@ -64,18 +64,19 @@ export function findUnusedInputs(
   const begin = Math.max(0, strips.indexOf(chosen[0] ?? ''));
   const inOrder = [...wanted, ...strips.slice(begin), ...strips.slice(0, begin)];
   const after = (strip: string) => strips[strips.indexOf(strip) + 1];
-  for (let i = 0; i < inputs.length; i++) {
-    const [input, half] = [inputs[i] as string, inputs[i + 1]];
+  for (const [i, input] of inputs.entries()) {
+    if (found.has(input)) continue;
+    const half = inputs[i + 1];
     const pair = content[input]?.['source/link'] === true && half !== undefined;
     const fits = (strip: string) => !pair || (strips.indexOf(strip) % 2 === 0 && isOpen(after(strip)));
     const strip = inOrder.find((one) => isOpen(one) && fits(one));
     if (strip === undefined) continue;
     found.set(input, strip);
     taken.add(strip);
-    if (!pair) continue;
-    found.set(half, after(strip) as string);
-    taken.add(after(strip) as string);
-    i++;
+    const other = pair ? after(strip) : undefined;
+    if (half === undefined || other === undefined) continue;
+    found.set(half, other);
+    taken.add(other);
   }
   return found;
 }

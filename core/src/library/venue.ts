@@ -1,7 +1,7 @@
 import { familyOf, sectionOf } from '../desk/address';
 import { stripNumber } from '../desk/profile';
-import type { SettingsByAddress, State, StripState } from '../desk/state';
 import type { Value } from '../desk/setting';
+import type { SettingsByAddress, State, StripState } from '../desk/state';
 import { filterSettings } from './convert-strip';
 
 /**
@@ -31,7 +31,7 @@ export function venueKeys(parts: Readonly<Record<string, string>>): Readonly<Rec
   );
 }
 
-/** What a venue keeps of a desk, by {@link keysInHall}. */
+/** What a venue keeps of a desk, by {@link venueKeys}. */
 export function settingsForVenue(parts: Readonly<Record<string, string>>, now: State): Record<string, StripState> {
   return Object.fromEntries(
     Object.entries(venueKeys(parts)).map(([strip, name]) => [

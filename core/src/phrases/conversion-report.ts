@@ -1,9 +1,9 @@
 import { sectionOf } from '../desk/address';
-import { specOf, type Profile } from '../desk/profile';
-import { fullSettingName, plural, sectionName, formatValue } from './format-value';
+import { type Profile, specOf } from '../desk/profile';
 import type { State } from '../desk/state';
 import type { ConversionReason } from '../library/conversion-reason';
 import type { ConversionNote } from '../library/convert-strip';
+import { formatValue, fullSettingName, plural, sectionName } from './format-value';
 
 /** What became of one part of a strip that did not come along as it was. */
 export interface ReportLine {

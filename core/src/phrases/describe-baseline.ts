@@ -1,6 +1,6 @@
-import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
+import { GLOBAL_FAMILY, type Profile, stripFamily } from '../desk/profile';
 import { displayName } from '../desk/state';
-import { byShare, type Baseline, type BaselineSource } from '../scenes/baseline';
+import { type Baseline, type BaselineSource, byShare } from '../scenes/baseline';
 import { joinWithAnd, plural, sectionNameInText } from './format-value';
 
 /** What a source is called: "5 Saltmarsh reel". */

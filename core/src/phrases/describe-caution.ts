@@ -1,8 +1,8 @@
 import { familyOf, readAddress } from '../desk/address';
 import { linkedPartner } from '../desk/linked-pair';
-import { specOf, type Profile } from '../desk/profile';
+import { type Profile, specOf } from '../desk/profile';
 import { isNumberSpec, isOff } from '../desk/setting';
-import { displayName, withSettings, type State } from '../desk/state';
+import { displayName, type State, withSettings } from '../desk/state';
 import type { Caution, CautionFact, CautionItem } from '../recall/caution';
 import type { PlannedChange } from '../recall/planned-changes';
 import { describeChanges } from './describe-changes';
@@ -190,6 +190,7 @@ const WHERE_LOUDER = { louder: '', behind: 'Behind a mute, ', lane: 'With its au
 
 /** "Brass 1 opens in Main L/R and 3 mixes", "7 strips open in …; 2 more strips get louder". */
 function louder(items: readonly CautionItem[], name: (strip: string) => string, bounded: boolean): string {
+  // No caution of this kind is without the path that makes it.
   const [worst] = items as [CautionItem];
   const isBehind = ({ fact }: CautionItem) => fact.is === 'rises' && fact.isBehind === true;
   const others = (n: number) =>

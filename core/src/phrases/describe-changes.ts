@@ -1,7 +1,7 @@
-import { specOf, type Profile } from '../desk/profile';
+import { type Profile, specOf } from '../desk/profile';
 import type { State } from '../desk/state';
-import { fullSettingName, formatValue } from './format-value';
 import type { PlannedChange } from '../recall/planned-changes';
+import { formatValue, fullSettingName } from './format-value';
 
 /** "gain +20.0 dB to +28.0 dB", for the first of some changes. */
 export const describeChanges = (profile: Profile, after: State, list: readonly PlannedChange[]): string =>

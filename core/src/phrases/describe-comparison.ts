@@ -1,9 +1,8 @@
-import { asLane } from '../signal/automation-lane';
 import type { CellDifference, Comparison } from '../compare/compare';
 import { leadingStrips } from '../compare/leading-strips';
 import type { SettingChange } from '../desk/diff-states';
-import { specOf, type Profile } from '../desk/profile';
-import { isNumberSpec } from '../desk/setting';
+import { type Profile, specOf } from '../desk/profile';
+import { asLane, isNumberSpec } from '../desk/setting';
 import { displayName, type State } from '../desk/state';
 import { countStrips, formatValue, fullSettingName, joinWithAnd, plural } from './format-value';
 import type { Phrase } from './phrase';

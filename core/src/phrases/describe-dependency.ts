@@ -1,7 +1,7 @@
 import type { Dependency } from '../combine/find-dependencies';
-import { sectionOfCell } from './describe-origins';
 import type { Profile } from '../desk/profile';
 import { displayName, type State } from '../desk/state';
+import { sectionOfCell } from './describe-origins';
 import { isOne, joinWithAnd, plural, sectionNameInText } from './format-value';
 
 /** What something taken needs beside it, in a sentence; `scene` is what its scene is called. */

@@ -1,8 +1,8 @@
-import { stripFamily, type Profile } from '../desk/profile';
+import type { Picks } from '../combine/recipe';
+import { type Profile, stripFamily } from '../desk/profile';
 import { displayName, type State } from '../desk/state';
 import { capitalise, joinWithAnd, plural, sectionNameInText } from './format-value';
 import type { Phrase } from './phrase';
-import type { Picks } from '../combine/recipe';
 
 /** What comes from which scene, in one sentence: "Frame drum and Shaker from **9**, voice automation from **12**, the rest from **14**." */
 export function describeOrigins(

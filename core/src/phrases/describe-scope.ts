@@ -1,6 +1,9 @@
-import { readAddress, sectionOf, type Address } from '../desk/address';
-import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
-import { profileOfPart, displayName, type State } from '../desk/state';
+import { type Address, readAddress, sectionOf } from '../desk/address';
+import { GLOBAL_FAMILY, type Profile, stripFamily } from '../desk/profile';
+import { SECTIONS } from '../desk/sections';
+import { displayName, profileOfPart, type State } from '../desk/state';
+import { type CompiledScope, compileScope, safeStrips, sectionsIn } from '../recall/compile-scope';
+import type { Safes, Scope } from '../recall/scope-rules';
 import {
   capitalise,
   countStrips,
@@ -10,9 +13,6 @@ import {
   plural,
   sectionNameInText,
 } from './format-value';
-import { SECTIONS } from '../desk/sections';
-import { compileScope, safeStrips, sectionsIn, type CompiledScope } from '../recall/compile-scope';
-import type { Safes, Scope } from '../recall/scope-rules';
 import type { Phrase } from './phrase';
 
 /** At most so many strips or sections are named; of more there is a count. */

@@ -1,5 +1,5 @@
 import { familyOf, readAddress } from '../desk/address';
-import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
+import { GLOBAL_FAMILY, type Profile, stripFamily } from '../desk/profile';
 import { decimalsOf, isNumberSpec, type NumberSpec, type SettingSpec, type Value } from '../desk/setting';
 import { displayName, type State } from '../desk/state';
 

@@ -1,9 +1,9 @@
 import { familyOf, sectionOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
-import { plural, sectionName } from './format-value';
-import { insertChain } from '../signal/insert-chain';
+import { type PresetContent, type PresetKind, singleStrip } from '../library/preset';
 import { inputsOf } from '../library/strip-set';
-import { singleStrip, type PresetContent, type PresetKind } from '../library/preset';
+import { insertChain } from '../signal/insert-chain';
+import { plural, sectionName } from './format-value';
 
 /**
  * What is in a preset, in a word or two: "EQ", "Drive", "Main", "2 strips, 1 effect return". Processors of one kind have the

@@ -1,8 +1,8 @@
-import { MAX_NAME_LENGTH } from '../fault/text-shapes';
+import type { SettingChange } from '../desk/diff-states';
 import type { Profile } from '../desk/profile';
 import { displayName, type State } from '../desk/state';
-import { sectionNameInText, sectionName } from './format-value';
-import type { SettingChange } from '../desk/diff-states';
+import { MAX_NAME_LENGTH } from '../fault/text-shapes';
+import { sectionName, sectionNameInText } from './format-value';
 
 /** A name for a new scene that says what moved: "Fiddle and Accordion L louder", "EQ on Wren vox". */
 export function suggestName(profile: Profile, state: State, changes: readonly SettingChange[]): string {

@@ -1,4 +1,4 @@
-import { isCovered, type Caution, type Point, type Severity } from './caution';
+import { type Caution, isCovered, type Point, type Severity } from './caution';
 
 /** How a caution was answered: someone has looked, or its levels fade. */
 export type AnswerWay = 'checked' | 'fade';

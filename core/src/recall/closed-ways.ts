@@ -1,4 +1,4 @@
-import { isControl, stripFamily, type Profile } from '../desk/profile';
+import { isControl, type Profile, stripFamily } from '../desk/profile';
 import { isOff } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 import type { PlannedChange } from './planned-changes';

@@ -1,7 +1,7 @@
 import { sectionOf } from '../desk/address';
-import { GLOBAL_FAMILY, type Family, type Profile } from '../desk/profile';
+import { type Family, GLOBAL_FAMILY, type Profile } from '../desk/profile';
 import type { State, StripState } from '../desk/state';
-import { WILDCARD, type Safes, type Scope } from './scope-rules';
+import { type Safes, type Scope, WILDCARD } from './scope-rules';
 
 /** Why something stays as it is. */
 export type SkipReason =

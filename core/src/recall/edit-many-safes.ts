@@ -1,5 +1,5 @@
 import type { Profile } from '../desk/profile';
-import { WILDCARD, type Safe, type Safes } from './scope-rules';
+import { type Safe, type Safes, WILDCARD } from './scope-rules';
 
 const wholeFamily = (family: string) => ({ strips: [family], sections: [WILDCARD] });
 

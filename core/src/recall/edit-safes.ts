@@ -1,7 +1,7 @@
 import { sectionOf } from '../desk/address';
-import { stripFamily, type Profile } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
+import { type Safe, type Safes, WILDCARD } from './scope-rules';
 import { choosableStrips } from './scope-selection';
-import { WILDCARD, type Safe, type Safes } from './scope-rules';
 
 /** What is held safe: a strip, one section of it, or one setting. */
 export interface SafeTarget {

@@ -1,4 +1,4 @@
-import { isNumberSpec, isOff, quantise, type NumberSpec, type SettingSpec, type Value } from '../desk/setting';
+import { isNumberSpec, isOff, type NumberSpec, quantise, type SettingSpec, type Value } from '../desk/setting';
 import { factorToDb } from '../signal/sound';
 
 /** How a level moves over a fade: evenly in dB, or so that what comes and what goes add up to the same power. */

@@ -1,6 +1,6 @@
 import { specOf } from '../desk/profile';
-import { isOff, type SettingSpec, type Value } from '../desk/setting';
-import { valueAt, type SettingsByAddress } from '../desk/state';
+import { isOff, type Value } from '../desk/setting';
+import { type SettingsByAddress, valueAt } from '../desk/state';
 import { isMembership, levelsBehind, membershipAfter, shutBy, shutStrips, waysOf } from './closed-ways';
 import type { PlannedChange, Preview } from './planned-changes';
 import type { Step, StepsInput } from './step';
@@ -29,9 +29,10 @@ export function jumpsOf({ profile, now, plan }: Omit<StepsInput, 'safes' | 'fade
   const isIn = membershipAfter(now, plan.changes);
   const [openings, closings] = [waysOf(plan.changes, false), waysOf(plan.changes, true)];
   const isSoft = (way: PlannedChange) =>
-    levelsBehind(profile, now, way, isIn).every(
-      (level) => faded.has(level) || isOff(specOf(profile, level) as SettingSpec, valueAt(now, level)),
-    );
+    levelsBehind(profile, now, way, isIn).every((level) => {
+      const spec = specOf(profile, level);
+      return faded.has(level) || (spec !== undefined && isOff(spec, valueAt(now, level)));
+    });
   const ways = new Set([...openings, ...closings]);
   const shut = shutStrips(now);
   const quiet = new Set([

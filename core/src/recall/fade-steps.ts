@@ -1,5 +1,5 @@
 import { readAddress, sectionOf } from '../desk/address';
-import { specOf, type Profile } from '../desk/profile';
+import { type Profile, specOf } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import { valueAt } from '../desk/state';
 import { isMembership, levelsBehind, membershipAfter, muteChange, shutBy, waysOf } from './closed-ways';

@@ -2,25 +2,25 @@ import { familyOf, sectionOf } from '../desk/address';
 import { laneOfProcessor } from '../desk/lane';
 import { isAlike, linkedPartner } from '../desk/linked-pair';
 import { GLOBAL_FAMILY, specOf, stripFamily } from '../desk/profile';
-import { isOff, sameValue, type Curve } from '../desk/setting';
+import { asLane, isOff, sameValue } from '../desk/setting';
 import type { State } from '../desk/state';
 import {
-  cautionOf,
   type Caution,
   type CautionFact,
   type CautionForm,
   type CautionItem,
   type CautionKind,
+  cautionOf,
   type Draft,
   type Severity,
 } from './caution';
 import type { CautionInput } from './caution-input';
 import { globals } from './global-changes';
 import { lost } from './lost-content';
-import { findLouderPaths, DB_TOLERANCE, type MasterRise } from './louder-paths';
+import { DB_TOLERANCE, findLouderPaths, type MasterRise } from './louder-paths';
+import { isHeard, type Rises, risesBetween } from './path-rises';
 import type { PlannedChange } from './planned-changes';
 import { ringing } from './ringing';
-import { isHeard, risesBetween, type Rises } from './path-rises';
 import { silent } from './silenced-paths';
 
 /** Everything in a restore that can hurt ears, gear or work, the heaviest first. */
@@ -174,10 +174,7 @@ function patches(input: CautionInput, heavy: Severity, heard: (strip: string) =>
 /** Points of the lane that moves a processor are lost when it goes. */
 function automation(input: CautionInput): Draft[] {
   const { before } = input;
-  const lost = ({ strip, key }: PlannedChange): number => {
-    const lane = before[strip]?.[laneOfProcessor(key) ?? ''];
-    return Array.isArray(lane) ? (lane as Curve).length : 0;
-  };
+  const lost = ({ strip, key }: PlannedChange): number => asLane(before[strip]?.[laneOfProcessor(key) ?? '']).length;
   const points = (changes: readonly PlannedChange[]) => changes.reduce((n, change) => n + lost(change), 0);
   return draft(
     'automation',

@@ -1,11 +1,11 @@
 import { familyOf } from '../desk/address';
 import { GLOBAL_FAMILY, specOf } from '../desk/profile';
 import { isOff } from '../desk/setting';
+import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
 import type { Draft, Severity } from './caution';
 import type { CautionInput } from './caution-input';
 import { DB_TOLERANCE } from './louder-paths';
 import type { PlannedChange } from './planned-changes';
-import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
 
 /**
  * Settings of the whole desk: what gets louder in the room or on someone's ears, what a talkback reaches, and a clock that
@@ -45,7 +45,6 @@ export function globals(input: CautionInput, heavy: Severity): Draft[] {
   for (const change of own)
     if (matters(change)) bySection.set(change.section, [...(bySection.get(change.section) ?? []), change]);
   return [...bySection.values()].map((list): Draft => {
-    const [first] = list as [PlannedChange];
     const rises = list.find(({ key }) => key.endsWith('/level'));
     const rise = rises && louderBy(rises);
     return {
@@ -53,7 +52,7 @@ export function globals(input: CautionInput, heavy: Severity): Draft[] {
       weight: heavy,
       items: [
         {
-          strip: first.strip,
+          strip: list[0]?.strip ?? GLOBAL_FAMILY,
           fact: { is: 'changes' },
           ...(rise === undefined ? {} : { rise }),
           causes: list.map(({ address }) => address),

@@ -1,14 +1,14 @@
 import { familyOf, sectionOf } from '../desk/address';
-import { isControl, stripFamily, type Profile } from '../desk/profile';
+import { isControl, type Profile, stripFamily } from '../desk/profile';
 import { isOff } from '../desk/setting';
 import type { State } from '../desk/state';
-import { reachOf, type CautionItem, type CautionKind, type Draft, type Point, type Severity } from './caution';
-import type { PlannedChange } from './planned-changes';
 import { sectionsLifted } from '../signal/processing-gain';
-import { canFade } from './fade-steps';
-import { isHeard, loudest, risesBetween, wholeRise, type Rises } from './path-rises';
-import { FAR, AUDIBLE_PATH_GAIN_DB, type Thresholds } from '../signal/thresholds';
 import { dbToFactor, factorToDb } from '../signal/sound';
+import { AUDIBLE_PATH_GAIN_DB, FAR, type Thresholds } from '../signal/thresholds';
+import { type CautionItem, type CautionKind, type Draft, type Point, reachOf, type Severity } from './caution';
+import { canFade } from './fade-steps';
+import { isHeard, loudest, type Rises, risesBetween, wholeRise } from './path-rises';
+import type { PlannedChange } from './planned-changes';
 
 /** Settings that decide what passes a path; processing decides too, where it adds. */
 const PATH_SETTINGS = /^(mute\/|fader\/level$|preamp\/(gain|trim|pad)$|source\/socket$|routing\/|sends\/)/;
@@ -221,8 +221,8 @@ const riseItem = (strip: string, rise: number) => ({ strip, fact: { is: 'rises' 
 
 /** Whose strip makes a path louder: the source's own, or else one that all of its causes are on. */
 function culprit({ source, causes }: LouderPath): string {
-  if (causes.length === 0 || causes.some(({ strip }) => strip === source)) return source;
-  return (causes[0] as PlannedChange).strip;
+  const [first] = causes;
+  return !first || causes.some(({ strip }) => strip === source) ? source : first.strip;
 }
 
 /** Whether processing is among the causes, so that the amount is the most it can come to. */

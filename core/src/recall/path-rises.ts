@@ -2,11 +2,11 @@ import { familyOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
 import type { State, StripState } from '../desk/state';
 import { eqBands, isSameBand } from '../signal/eq-curve';
-import { thirdOctaves } from '../signal/third-octaves';
-import { pathFactors, type Path, type PathFactors, type PathView } from '../signal/path-gain';
+import { type Path, type PathFactors, pathFactors, type PathView } from '../signal/path-gain';
 import { filterFactors, liftOf, mostAdded } from '../signal/processing-gain';
-import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
 import { dbToFactor, factorToDb } from '../signal/sound';
+import { thirdOctaves } from '../signal/third-octaves';
+import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
 
 /** A desk before and after, and by how much everything on it can get louder. */
 export interface Rises {
@@ -90,7 +90,7 @@ function pathRiseDb(was: Path | undefined, is: Path | undefined): number {
   if (was.most === 0) return Infinity;
   let most = 0;
   for (let i = 0; i < is.by.length; i++) {
-    const [by, from] = [is.by[i] as number, was.by[i] as number];
+    const [by, from] = [is.by[i]!, was.by[i]!];
     if (by > AUDIBLE && by > most * from) most = by / from;
   }
   return factorToDb(most);
@@ -137,7 +137,7 @@ export function wholeRise(
     for (const source of sources) {
       const [first, path] = [socket(source), of[output]?.[source]];
       if (first <= 0 || !path || path.most === 0) continue;
-      for (let i = 0; i < path.by.length; i++) sum[i] = (sum[i] ?? 0) + ((path.by[i] as number) / first) ** 2;
+      for (let i = 0; i < path.by.length; i++) sum[i] = (sum[i] ?? 0) + (path.by[i]! / first) ** 2;
     }
     return sum;
   };

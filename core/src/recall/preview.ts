@@ -1,15 +1,15 @@
 import { sectionOf } from '../desk/address';
-import { stripFamily, type Profile } from '../desk/profile';
-import { validateValue, sameValue, type Value } from '../desk/setting';
 import { fingerprint, stripFingerprints } from '../desk/fingerprint';
 import { laneOfProcessor, movedByLane } from '../desk/lane';
-import { withSettings, type SettingsByAddress, type State, type StripState } from '../desk/state';
-import { compileScope, decisionFor, sectionsIn, type CompiledScope, type SkipReason } from './compile-scope';
-import type { Safes, Scope } from './scope-rules';
-import type { PlannedChange, Preview, SkippedChange } from './planned-changes';
-import { cautions } from './find-cautions';
-import { STAGES, stageOf, canThump } from './restore-order';
+import { type Profile, stripFamily } from '../desk/profile';
+import { sameValue, validateValue, type Value } from '../desk/setting';
+import { type SettingsByAddress, type State, type StripState, withSettings } from '../desk/state';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '../signal/thresholds';
+import { type CompiledScope, compileScope, decisionFor, sectionsIn, type SkipReason } from './compile-scope';
+import { cautions } from './find-cautions';
+import type { PlannedChange, Preview, SkippedChange } from './planned-changes';
+import { canThump, stageOf, STAGES } from './restore-order';
+import type { Safes, Scope } from './scope-rules';
 
 interface PreviewInput {
   readonly profile: Profile;

@@ -1,10 +1,10 @@
 import { sectionOf } from '../desk/address';
 import { movedByLane } from '../desk/lane';
-import { stripFamily, type Profile } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
 import { isNumberSpec, quantise, sameValue, type Value } from '../desk/setting';
-import { withSettings, type SettingsByAddress, type State } from '../desk/state';
-import type { Scope } from './scope-rules';
+import { type SettingsByAddress, type State, withSettings } from '../desk/state';
 import type { Preview } from './planned-changes';
+import type { Scope } from './scope-rules';
 
 /** One strip of a scene put onto others. */
 export interface StripMapping {

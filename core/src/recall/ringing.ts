@@ -1,12 +1,12 @@
-import { eqBands } from '../signal/eq-curve';
 import { familyOf } from '../desk/address';
 import type { Profile } from '../desk/profile';
 import type { State, StripState } from '../desk/state';
 import { biquad, CURVE_RATE, magnitudeDb } from '../signal/biquad';
-import type { CautionItem, Draft } from './caution';
-import type { PlannedChange } from './planned-changes';
-import { isHeard, type Rises } from './path-rises';
+import { eqBands } from '../signal/eq-curve';
 import { HARDLY_DIES, NARROW, RINGS_FROM } from '../signal/thresholds';
+import type { CautionItem, Draft } from './caution';
+import { isHeard, type Rises } from './path-rises';
+import type { PlannedChange } from './planned-changes';
 
 interface RingingInput {
   readonly profile: Profile;

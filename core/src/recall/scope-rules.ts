@@ -1,4 +1,4 @@
-import { array, boolean, object, string, type InferType } from 'yup';
+import { array, boolean, type InferType, object, string } from 'yup';
 
 import { GLOBAL_FAMILY } from '../desk/profile';
 

@@ -1,8 +1,8 @@
 import { readAddress, sectionOf } from '../desk/address';
-import { GLOBAL_FAMILY, stripFamily, type Profile } from '../desk/profile';
+import { GLOBAL_FAMILY, type Profile, stripFamily } from '../desk/profile';
 import { SECTIONS } from '../desk/sections';
 import { compileScope } from './compile-scope';
-import { WILDCARD, type Scope, type ScopeRule } from './scope-rules';
+import { type Scope, type ScopeRule, WILDCARD } from './scope-rules';
 
 /** What a person picks on a screen: some sections on some strips, with exceptions, and some sections of the globals. */
 export interface ScopeSelection {
@@ -154,7 +154,10 @@ export function selectionToScope(profile: Profile, choice: ScopeSelection): Scop
       sections: globals.every((section) => choice.globals.has(section)) ? [WILDCARD] : [...choice.globals],
       take: true,
     });
-  const left = [...choice.left].map((cell) => cell.split('/') as [string, string]);
+  const left = [...choice.left].map((cell): [string, string] => {
+    const [strip = '', section = ''] = cell.split('/');
+    return [strip, section];
+  });
   for (const { strips, names } of groupByStrips(left))
     rules.push({ strips: shortestStripList(profile, strips), sections: names, take: false });
   for (const take of [false, true]) {

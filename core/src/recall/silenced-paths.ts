@@ -2,8 +2,8 @@ import { familyOf, sectionOf } from '../desk/address';
 import { controlStrips, GLOBAL_FAMILY, type Profile } from '../desk/profile';
 import type { State } from '../desk/state';
 import type { CautionItem, Draft } from './caution';
-import type { PlannedChange } from './planned-changes';
 import { isHeard, type Rises } from './path-rises';
+import type { PlannedChange } from './planned-changes';
 
 interface SilentInput {
   readonly profile: Profile;

@@ -1,7 +1,7 @@
 import { readAddress, sectionOf } from '../desk/address';
 import { GLOBAL_FAMILY } from '../desk/profile';
 import type { Value } from '../desk/setting';
-import { withSettings, type SettingsByAddress, type State } from '../desk/state';
+import { type SettingsByAddress, type State, withSettings } from '../desk/state';
 
 /** Where cells of a baseline came from: a scene, or something else by its name. */
 export interface BaselineSource {
@@ -116,7 +116,7 @@ export function givenBack(before: Baseline, replaced: Replaced, settings: Settin
   for (const [cell, from] of Object.entries(before.cells))
     cells.set(
       cell,
-      from.map((i) => placeOf[i] as number),
+      from.flatMap((i) => placeOf[i] ?? []),
     );
   for (const [cell, from] of Object.entries(replaced.cells))
     if (missing.has(cell)) cells.set(cell, [...(cells.get(cell) ?? []), ...from]);

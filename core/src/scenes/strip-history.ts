@@ -1,7 +1,7 @@
-import { stripFamily, type Profile } from '../desk/profile';
+import { diffStrip } from '../desk/diff-states';
+import { type Profile, stripFamily } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import type { StripState } from '../desk/state';
-import { diffStrip } from '../desk/diff-states';
 
 /** A scene as far as a strip's past needs it. */
 interface SceneRef {

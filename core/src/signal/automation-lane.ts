@@ -1,4 +1,4 @@
-import type { Curve, Value } from '../desk/setting';
+import { asLane, type Curve, type Value } from '../desk/setting';
 
 /** The value of a lane at a time, or undefined for a lane without points: straight between points, flat outside them. */
 export function valueAtTime(lane: Curve, seconds: number): number | undefined {
@@ -15,9 +15,6 @@ export function valueAtTime(lane: Curve, seconds: number): number | undefined {
   }
   return before[1];
 }
-
-/** A value as a lane; anything else is a lane without points. */
-export const asLane = (value: Value | undefined): Curve => (Array.isArray(value) ? (value as Curve) : []);
 
 /** The lane that stands under a key, with the jumps of one that holds, a mute, as two points at the same moment. */
 export function laneWithSteps(key: string, value: Value | undefined): Curve {

@@ -1,5 +1,5 @@
 import type { StripState } from '../desk/state';
-import { biquad, BUTTERWORTH_Q, magnitudeDb, type Band, type BandKind, type Biquad } from './biquad';
+import { type Band, type BandKind, biquad, BUTTERWORTH_Q, magnitudeDb } from './biquad';
 
 /** The rate at which the model's EQ is drawn, in Hz: high enough that the top of the curve does not bend. */
 const MODEL_RATE_HZ = 192_000;
@@ -54,10 +54,8 @@ export function eqDifferenceDb(a: readonly Band[], b: readonly Band[], hertz: re
     return at < 0;
   });
   if (gone.length + come.length === 0) return undefined;
-  const [lost, won] = [gone, come].map((bands) => bands.map((band) => biquad(band, MODEL_RATE_HZ))) as [
-    Biquad[],
-    Biquad[],
-  ];
+  const filters = (bands: readonly Band[]) => bands.map((band) => biquad(band, MODEL_RATE_HZ));
+  const [lost, won] = [filters(gone), filters(come)];
   return hertz.map((f) => {
     let by = 0;
     for (const filter of won) by += magnitudeDb(filter, f, MODEL_RATE_HZ);

@@ -1,5 +1,5 @@
-import type { StripState } from '../desk/state';
 import type { Value } from '../desk/setting';
+import type { StripState } from '../desk/state';
 
 /** One processor in a strip's chain of inserts. */
 export interface Insert {

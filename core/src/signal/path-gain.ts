@@ -1,9 +1,8 @@
-import { asLane } from './automation-lane';
-import { controlStrips, stripFamily, type Profile } from '../desk/profile';
-import { isOff } from '../desk/setting';
+import { controlStrips, type Profile, stripFamily } from '../desk/profile';
+import { asLane, isOff } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
-import { AUDIBLE_PATH_GAIN_DB } from './thresholds';
 import { dbToFactor, factorToDb } from './sound';
+import { AUDIBLE_PATH_GAIN_DB } from './thresholds';
 
 /** What a pad takes away, in dB. Common practice. */
 export const PAD_DB = -20;
@@ -68,7 +67,7 @@ export function pathFactors(profile: Profile, state: State, view: PathView = {})
     const [reach, first] = [desk.factorsFrom(source), desk.preampFactor(source)];
     for (const output of outputs) {
       const by = first > 0 ? reach.get(output) : undefined;
-      (factors[output] as Record<string, Path>)[source] = by ? pathOf(by, first) : nothing;
+      factors[output]![source] = by ? pathOf(by, first) : nothing;
     }
   }
   return factors;
@@ -78,7 +77,7 @@ function pathOf(reach: Float64Array, socket: number): Path {
   const by = new Float64Array(reach.length);
   let most = 0;
   for (let i = 0; i < by.length; i++) {
-    const at = (reach[i] as number) * socket;
+    const at = reach[i]! * socket;
     by[i] = at;
     if (at > most) most = at;
   }
@@ -90,9 +89,7 @@ export function createMaxPathGain(profile: Profile, state: State): (source: stri
   const desk = new DeskModel(profile, state, {});
   return (source) =>
     20 *
-    Math.log10(
-      desk.preampFactor(source) * Math.max(0, ...[...desk.factorsFrom(source).values()].map(([by]) => by as number)),
-    );
+    Math.log10(desk.preampFactor(source) * Math.max(0, ...[...desk.factorsFrom(source).values()].map(([by]) => by!)));
 }
 
 /** Quickly, for single sources: whether one is open, up and routed straight to a first main that is open and up as well. */
@@ -163,7 +160,7 @@ class DeskModel {
       if (by <= 0) return;
       const sum = reach.get(output) ?? new Float64Array(this.view.frequencies ?? 1);
       reach.set(output, sum);
-      for (let i = 0; i < sum.length; i++) sum[i] = (sum[i] as number) + by * (own?.[i] ?? 1) * (shape?.[i] ?? 1);
+      for (let i = 0; i < sum.length; i++) sum[i] = sum[i]! + by * (own?.[i] ?? 1) * (shape?.[i] ?? 1);
     };
     for (const [main, key] of this.mains)
       if (this.feeds(strip, main, key)) add(main, passes.post * this.faderFactors(main).post, this.processing(main));
@@ -189,7 +186,7 @@ class DeskModel {
     const shape = this.processing(matrix);
     const sum = reach.get(matrix) ?? new Float64Array(from.length);
     reach.set(matrix, sum);
-    for (let i = 0; i < sum.length; i++) sum[i] = (sum[i] as number) + (from[i] as number) * by * (shape?.[i] ?? 1);
+    for (let i = 0; i < sum.length; i++) sum[i] = sum[i]! + from[i]! * by * (shape?.[i] ?? 1);
   }
 
   private onwardsFrom(output: string): readonly (readonly [matrix: string, by: number])[] {

@@ -1,9 +1,9 @@
-import { insertChain, diffInsertChains, type Insert } from './insert-chain';
-import { activeBands } from './eq-curve';
-import { compressorCurve, compressorGain, gateCurve } from './static-curve';
 import type { StripState } from '../desk/state';
-import { biquad, BUTTERWORTH_Q, CURVE_RATE, powerResponse, type Band } from './biquad';
+import { type Band, biquad, BUTTERWORTH_Q, CURVE_RATE, powerResponse } from './biquad';
+import { activeBands } from './eq-curve';
+import { diffInsertChains, type Insert, insertChain } from './insert-chain';
 import { dbToFactor, factorToDb } from './sound';
+import { compressorCurve, compressorGain, gateCurve } from './static-curve';
 
 /** Levels over which dynamics are compared, in dB of full scale: from under the lowest gate to full scale. */
 const LEVELS: readonly number[] = Array.from({ length: 101 }, (_, i) => i - 100);
@@ -31,8 +31,7 @@ export function filterFactors(strip: StripState, hertz: readonly number[]): Floa
     // A notch takes all of one tone, but not of anything that is wider.
     const least = band.kind === 'notch' ? DEEPEST : 0;
     known.places.forEach((place, i) => {
-      (made as Float64Array)[i] =
-        ((made as Float64Array)[i] as number) * Math.max(least, Math.sqrt(powerResponse(filter, place)));
+      made![i] = made![i]! * Math.max(least, Math.sqrt(powerResponse(filter, place)));
     });
   }
   known.strips.set(strip, made);
@@ -60,7 +59,7 @@ const insertsOf = (strip: StripState): Insert[] => insertChain(strip).filter(({ 
  * room at its loudest.
  */
 export function mostAdded(strip: StripState): number {
-  let most = strip['compressor/on'] === true ? Math.max(...compressorCurve(strip, [LEVELS[0] as number])) + 100 : 0;
+  let most = strip['compressor/on'] === true ? Math.max(...compressorCurve(strip, [LEVELS[0]!])) + 100 : 0;
   for (const insert of insertsOf(strip)) most += insertBounds(insert).most;
   return most + (effectBounds(strip)?.most ?? 0);
 }
@@ -81,7 +80,7 @@ export function liftOf(before: StripState, after: StripState): number {
 }
 
 const mostApart = (before: readonly number[], after: readonly number[]): number =>
-  Math.max(...after.map((level, i) => level - (before[i] as number)));
+  Math.max(...after.map((level, i) => level - before[i]!));
 
 /** Processors of both chains beside each other; one that is off, or not there, changes nothing. */
 function chainLift(before: StripState, after: StripState): number {
@@ -93,7 +92,7 @@ function chainLift(before: StripState, after: StripState): number {
       const [gone, come] = [a.find(({ place }) => place === step.a), b.find(({ place }) => place === step.b)];
       const [least, most] = [gone && insertBounds(gone), come && insertBounds(come)];
       const curves = [gone, come].map((insert) => LEVELS.map((level) => (insert ? insertGain(insert, level) : 0)));
-      return sum + mostApart(curves[0] as number[], curves[1] as number[]) + boundLift(least, most) + boost(gone, come);
+      return sum + mostApart(curves[0]!, curves[1]!) + boundLift(least, most) + boost(gone, come);
     }, 0);
 }
 
@@ -182,9 +181,9 @@ const effectLift = (before: StripState, after: StripState): number =>
 /** Sections of a strip whose processing lets more through after a change than before it, by more than a rounding. */
 export function sectionsLifted(before: StripState, after: StripState): ReadonlySet<string> {
   const lifted = new Set<string>();
-  const filters = [before, after].map((strip) => filterFactors(strip, WIDE) ?? FLAT) as [Float64Array, Float64Array];
-  if (filters[1].some((by, i) => by > (filters[0][i] as number) * HARDLY))
-    for (const s of ['eq', 'preamp', 'inserts']) lifted.add(s);
+  const filters = (strip: StripState) => filterFactors(strip, WIDE) ?? FLAT;
+  const was = filters(before);
+  if (filters(after).some((by, i) => by > was[i]! * HARDLY)) for (const s of ['eq', 'preamp', 'inserts']) lifted.add(s);
   if (mostApart(gateCurve(before, LEVELS), gateCurve(after, LEVELS)) > 0) lifted.add('gate');
   if (mostApart(compressorCurve(before, LEVELS), compressorCurve(after, LEVELS)) > 0) lifted.add('compressor');
   if (chainLift(before, after) + effectLift(before, after) > 0) lifted.add('inserts');

@@ -1,4 +1,4 @@
-import { number, object, type InferType } from 'yup';
+import { type InferType, number, object } from 'yup';
 
 /** From where on a restore is cautioned against, in dB. The values are common practice; a desk can only tighten them. */
 export const DEFAULT_THRESHOLDS = {

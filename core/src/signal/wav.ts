@@ -107,14 +107,14 @@ function samplesOf(stored: Uint8Array, depth: BitDepth, make: Allocate): Int16Ar
   const words = new Int32Array(buffer, byteOffset, 3 * Math.floor(length / 12));
   let at = 0;
   for (let word = 0; word < words.length; word += 3, at += 4) {
-    const [one, two, three] = [words[word] as number, words[word + 1] as number, words[word + 2] as number];
+    const [one, two, three] = [words[word]!, words[word + 1]!, words[word + 2]!];
     samples[at] = (one << 8) * INT32_SCALE;
     samples[at + 1] = (((one >>> 24) << 8) | (two << 16)) * INT32_SCALE;
     samples[at + 2] = (((two >>> 16) << 8) | (three << 24)) * INT32_SCALE;
     samples[at + 3] = (three & ~255) * INT32_SCALE;
   }
   for (; at < samples.length; at++) {
-    const [low, middle, high] = stored.subarray(3 * at, 3 * at + 3) as unknown as [number, number, number];
+    const [low, middle, high] = [stored[3 * at]!, stored[3 * at + 1]!, stored[3 * at + 2]!];
     samples[at] = ((low << 8) | (middle << 16) | (high << 24)) * INT32_SCALE;
   }
   return samples;
@@ -164,13 +164,13 @@ function deinterleaveChannel(
   by: number,
   into: Float32Array,
 ): void {
-  for (let i = 0, at = first; i < into.length; i++, at += n) into[i] = (from[at] as number) * by;
+  for (let i = 0, at = first; i < into.length; i++, at += n) into[i] = from[at]! * by;
 }
 
 /** Whether none is infinite or no number: times nothing they would not be nothing. */
 function areFinite(samples: Float32Array): boolean {
   let nothing = 0;
-  for (let i = 0; i < samples.length; i++) nothing += (samples[i] as number) * 0;
+  for (let i = 0; i < samples.length; i++) nothing += samples[i]! * 0;
   return nothing === 0;
 }
 
@@ -201,7 +201,7 @@ export function writeWav(sound: PcmAudio, depth: BitDepth, dither: boolean): Uin
   if (depth === 'float') {
     const samples = new Float32Array(bytes.buffer, 44);
     channels.forEach((channel, c) => {
-      for (let i = 0, to = c; i < frames; i++, to += channels.length) samples[to] = channel[i] as number;
+      for (let i = 0, to = c; i < frames; i++, to += channels.length) samples[to] = channel[i]!;
     });
     return bytes;
   }
@@ -212,7 +212,7 @@ export function writeWav(sound: PcmAudio, depth: BitDepth, dither: boolean): Uin
   let at = 44;
   for (let i = 0; i < frames; i++)
     for (const channel of channels) {
-      const step = steps(channel[i] as number);
+      const step = steps(channel[i]!);
       view.setUint16(at, step & 0xffff, true);
       if (depth === '24') view.setInt8(at + 2, step >> 16);
       at += width;

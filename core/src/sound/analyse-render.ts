@@ -1,6 +1,6 @@
-import { correlationOverTime } from './correlation';
-import { measureLoudness, type Loudness } from './loudness';
 import { frameCount, type PcmAudio } from '../signal/sound';
+import { correlationOverTime } from './correlation';
+import { type Loudness, measureLoudness } from './loudness';
 import { thirdOctaveLevels } from './spectrum';
 
 /** What is known of a finished mix besides its samples. */
@@ -52,7 +52,7 @@ function overviewOf(sound: PcmAudio): number[] {
 function highestOf(samples: Float32Array, from: number, to: number): number {
   let most = 0;
   for (let i = from; i < to; i++) {
-    const level = Math.abs(samples[i] as number);
+    const level = Math.abs(samples[i]!);
     if (level > most) most = level;
   }
   return most;

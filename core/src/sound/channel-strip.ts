@@ -1,23 +1,23 @@
-import { activeBands } from '../signal/eq-curve';
-import { compressorCurveOf } from '../signal/static-curve';
-import { asLane } from '../signal/automation-lane';
-import { insertChain, type Insert } from '../signal/insert-chain';
+import { asLane } from '../desk/setting';
 import type { StripState } from '../desk/state';
 import { biquad } from '../signal/biquad';
-import { processInPlace, renderBlocks, sourceOf, type BlockSource, type BlockProcessor } from './process-blocks';
+import { activeBands } from '../signal/eq-curve';
+import { type Insert, insertChain } from '../signal/insert-chain';
+import { compressorCurveOf } from '../signal/static-curve';
 import { createCompressor, createGate, limit } from './dynamics';
 import {
+  applyFeedbackDelay,
   chorus,
+  createFeedbackDelay,
+  createReverb,
   deEss,
   delay,
   drive,
-  applyFeedbackDelay,
-  createFeedbackDelay,
-  createReverb,
   duplicateToStereo,
 } from './effects';
 import { valueEnvelope } from './envelope';
 import { createFilter } from './filter-step';
+import { type BlockProcessor, type BlockSource, processInPlace, renderBlocks, sourceOf } from './process-blocks';
 import { kernels } from './wasm-kernels';
 
 /** The sections of a strip that work on its sound before the fader. */
@@ -96,10 +96,10 @@ function runInsert(strip: StripState, insert: Insert, channels: readonly Float32
   const wet = new Float32Array(channels[0]?.length ?? 0);
   valueEnvelope(lane, rate)(wet, 0);
   channels.forEach((channel, c) => {
-    const before = dry[c] as Float32Array;
+    const before = dry[c]!;
     for (let i = 0; i < channel.length; i++) {
-      const share = (wet[i] as number) * PERCENT;
-      channel[i] = (before[i] as number) * (1 - share) + (channel[i] as number) * share;
+      const share = wet[i]! * PERCENT;
+      channel[i] = before[i]! * (1 - share) + channel[i]! * share;
     }
   });
 }
@@ -165,6 +165,6 @@ export function renderEffectReturn(
   renderBlocks(later, sourceOf([dry]), effect);
   if (kind === 'chorus') chorus(1 / Math.max(0.1, time), 1, wet, rate);
   for (const channel of wet)
-    for (let i = 0; i < channel.length; i++) channel[i] = (channel[i] as number) * mix + (dry[i] as number) * (1 - mix);
+    for (let i = 0; i < channel.length; i++) channel[i] = channel[i]! * mix + dry[i]! * (1 - mix);
   processInPlace(wet, ...steps);
 }

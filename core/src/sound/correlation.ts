@@ -25,7 +25,7 @@ export function correlationOverTime({ channels, rate }: PcmAudio): (number | nul
 function products(left: Float32Array, right: Float32Array, from: number, to: number): [number, number, number] {
   let [both, one, other] = [0, 0, 0];
   for (let i = from; i < to; i++) {
-    const [l, r] = [left[i] as number, right[i] as number];
+    const [l, r] = [left[i]!, right[i]!];
     both += l * r;
     one += l * l;
     other += r * r;

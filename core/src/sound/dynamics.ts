@@ -1,7 +1,7 @@
+import { dbToFactor, onePoleCoefficient } from '../signal/sound';
 import type { CompressorCurve } from '../signal/static-curve';
 import type { BlockProcessor } from './process-blocks';
 import { kernels } from './wasm-kernels';
-import { dbToFactor, onePoleCoefficient } from '../signal/sound';
 
 /** Times in seconds, levels in dB. */
 interface GateSettings {
@@ -72,14 +72,14 @@ export function limit(ceiling: number, release: number, channels: readonly Float
   const last = new Float64Array(ahead).fill(1);
   let [gain, sum] = [1, ahead];
   for (let i = 0; i < lowest.length; i++) {
-    gain = Math.min(lowest[i] as number, 1 + (gain - 1) * rise);
-    sum += gain - (last[i % ahead] as number);
+    gain = Math.min(lowest[i]!, 1 + (gain - 1) * rise);
+    sum += gain - last[i % ahead]!;
     last[i % ahead] = gain;
     // A sum of many numbers is not exact: what needs no less stays exactly as it is.
     lowest[i] = sum > ahead - 1e-9 ? 1 : sum / ahead;
   }
   for (const channel of channels)
-    for (let i = 0; i < channel.length; i++) channel[i] = clip((channel[i] as number) * (lowest[i] as number), most);
+    for (let i = 0; i < channel.length; i++) channel[i] = clip(channel[i]! * lowest[i]!, most);
 }
 
 const clip = (sample: number, most: number): number => Math.max(-most, Math.min(most, sample));
@@ -94,7 +94,7 @@ function lookaheadGains([left, right]: readonly Float32Array[], most: number, ah
     lowest ??= new Float64Array(frames).fill(1);
     const needed = most / peak;
     // From the peak backwards, until an earlier one needs no more: that has been there all the way already.
-    for (let at = i; at >= Math.max(0, i - ahead) && (lowest[at] as number) > needed; at--) lowest[at] = needed;
+    for (let at = i; at >= Math.max(0, i - ahead) && lowest[at]! > needed; at--) lowest[at] = needed;
   }
   return lowest;
 }

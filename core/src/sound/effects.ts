@@ -1,9 +1,9 @@
 import { biquad, BUTTERWORTH_Q } from '../signal/biquad';
-import { processInPlace, type BlockProcessor } from './process-blocks';
+import { dbToFactor } from '../signal/sound';
 import { createCompressor } from './dynamics';
 import { createFilter } from './filter-step';
+import { type BlockProcessor, processInPlace } from './process-blocks';
 import { kernels } from './wasm-kernels';
-import { dbToFactor } from '../signal/sound';
 
 /**
  * Soft saturation in place, x / √(1 + x²): more of it with `amount` (0 … 1), and darker with `tone` (Hz). What is quiet stays
@@ -22,7 +22,7 @@ export function drive(amount: number, tone: number, channels: readonly Float32Ar
 
 function saturateBlock(block: Float32Array, frames: number, by: number): void {
   for (let i = 0; i < frames; i++) {
-    const x = (block[i] as number) * by;
+    const x = block[i]! * by;
     block[i] = x / Math.sqrt(1 + x * x) / by;
   }
 }
@@ -76,13 +76,13 @@ export function deEss(freq: number, threshold: number, channels: readonly Float3
     sides.forEach((side, c) => sharp[c]?.set(side));
     compress(frames);
     // Only what was taken away is taken from the whole, so that nothing else changes its phase.
-    sides.forEach((side, c) => addReduction(side, sharp[c] as Float32Array, whole[c] as Float32Array, frames));
+    sides.forEach((side, c) => addReduction(side, sharp[c]!, whole[c]!, frames));
   });
 }
 
 /** Adds the de-esser's gain reduction back: full + (compressed highs − highs). */
 function addReduction(left: Float32Array, part: Float32Array, whole: Float32Array, frames: number): void {
-  for (let i = 0; i < frames; i++) left[i] = (whole[i] as number) + ((left[i] as number) - (part[i] as number));
+  for (let i = 0; i < frames; i++) left[i] = whole[i]! + (left[i]! - part[i]!);
 }
 
 /** How far a chorus swings around its middle, in seconds. */
@@ -101,7 +101,7 @@ export function chorus(swing: number, depth: number, channels: readonly Float32A
       const whole = Math.floor(from);
       const part = from - whole;
       const voice = (dry[whole] ?? 0) * (1 - part) + (dry[whole + 1] ?? 0) * part;
-      channel[i] = (dry[i] as number) * (1 - depth / 2) + voice * (depth / 2);
+      channel[i] = dry[i]! * (1 - depth / 2) + voice * (depth / 2);
     }
   });
 }

@@ -61,8 +61,8 @@ function createEnvelope(
   return (into, from) => {
     if (from < (stretches[n]?.from ?? 0)) n = 0;
     for (let i = 0; i < into.length;) {
-      let stretch = stretches[n] as Segment;
-      while (stretch.to <= from + i) stretch = stretches[++n] as Segment;
+      let stretch = stretches[n]!;
+      while (stretch.to <= from + i) stretch = stretches[++n]!;
       const end = Math.min(into.length, stretch.to - from);
       fill(into.subarray(i, end), stretch, from + i - stretch.from);
       i = end;

@@ -1,5 +1,5 @@
 import type { Biquad } from '../signal/biquad';
-import { processInPlace, type BlockProcessor } from './process-blocks';
+import { type BlockProcessor, processInPlace } from './process-blocks';
 import { kernels } from './wasm-kernels';
 
 /** Filters one or two channels through one filter after another, in place and in double precision, beginning at rest. */

@@ -1,6 +1,6 @@
 import type { Biquad } from '../signal/biquad';
+import { factorToDb, frameCount, type PcmAudio } from '../signal/sound';
 import { setFilters } from './filter-step';
-import { frameCount, type PcmAudio, factorToDb } from '../signal/sound';
 import { truePeak } from './true-peak';
 
 /** Loudness of a sound. Null where it is not defined: for silence, or what is too short. */
@@ -74,7 +74,7 @@ function energies(sound: PcmAudio): number[] {
   const sums = new Array<number>(Math.floor(frameCount(sound) / length)).fill(0);
   const weighting = kWeighting(rate);
   for (let c = 0; c < channels.length; c += 2) {
-    const [one, other] = [channels[c] as Float32Array, channels[c + 1] ?? new Float32Array(frameCount(sound))];
+    const [one, other] = [channels[c]!, channels[c + 1] ?? new Float32Array(frameCount(sound))];
     const [weight, second] = [weightOf(c, channels.length), weightOf(c + 1, channels.length)];
     const { left, right, pair, runFilters, energyOfLeft, energyOfRight } = setFilters(weighting);
     for (let step = 0; step < sums.length; step++)

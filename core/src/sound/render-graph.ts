@@ -1,13 +1,12 @@
-import { asLane } from '../signal/automation-lane';
 import { familyOf, sectionOf } from '../desk/address';
-import { controlStrips, isControl, stripFamily, type Profile } from '../desk/profile';
-import { isOff, type Curve } from '../desk/setting';
+import { fingerprint, stripFingerprint } from '../desk/fingerprint';
+import { controlStrips, isControl, type Profile, stripFamily } from '../desk/profile';
+import { asLane, type Curve, isOff } from '../desk/setting';
 import type { State, StripState } from '../desk/state';
 import { PAD_DB } from '../signal/path-gain';
-import { fingerprint, stripFingerprint } from '../desk/fingerprint';
+import { dbToFactor } from '../signal/sound';
 import { PROCESSING_SECTIONS } from './channel-strip';
 import type { PanLaw } from './pan-law';
-import { dbToFactor } from '../signal/sound';
 
 /** A recording that feeds a strip. */
 export interface StemInput {

@@ -1,10 +1,10 @@
+import { dbToFactor } from '../signal/sound';
+import { createStripProcessors, hasActiveInserts, renderEffectReturn, runInserts } from './channel-strip';
 import { processInPlace, renderBlocks, sourceOf } from './process-blocks';
-import { hasActiveInserts, renderEffectReturn, runInserts, createStripProcessors } from './channel-strip';
+import type { Channels, Flow, RenderStep } from './render';
+import type { RenderNode, SummingNode } from './render-graph';
 import { createFaderStage, createSummer } from './summing';
 import { kernels } from './wasm-kernels';
-import type { SummingNode, RenderNode } from './render-graph';
-import type { Channels, Flow, RenderStep } from './render';
-import { dbToFactor } from '../signal/sound';
 
 /** Memory for what a step makes: one or two channels for each of its nodes. */
 export const allocateOutputs = (

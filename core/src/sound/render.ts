@@ -1,4 +1,4 @@
-import type { SummingNode, RenderNode, RenderGraph } from './render-graph';
+import type { RenderGraph, RenderNode, SummingNode } from './render-graph';
 
 export type Channels = readonly Float32Array[];
 

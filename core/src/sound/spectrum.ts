@@ -1,7 +1,7 @@
 import FFT from 'fft.js';
 
-import { BAND_EDGE_RATIO, thirdOctaves } from '../signal/third-octaves';
 import { frameCount, type PcmAudio } from '../signal/sound';
+import { BAND_EDGE_RATIO, thirdOctaves } from '../signal/third-octaves';
 
 /** Samples per transform: at 48 kHz its lines lie 1.5 Hz apart, three in the lowest third octave. */
 const SIZE = 32_768;
@@ -26,25 +26,24 @@ export function thirdOctaveLevels(sound: PcmAudio): number[] {
       // Silence behind what is too short. A copy of its own is read several times as fast as shared memory.
       const block = new Float64Array(SIZE);
       block.set(channel.subarray(from, from + SIZE));
-      for (let i = 0; i < SIZE; i++) input[i] = (block[i] as number) * (window[i] as number);
+      for (let i = 0; i < SIZE; i++) input[i] = block[i]! * window[i]!;
       fft.realTransform(output, input);
       for (let line = 0, at = 0; line <= SIZE / 2; line++, at += 2) {
-        const re = output[at] as number;
-        const im = output[at + 1] as number;
-        power[line] = (power[line] as number) + re * re + im * im;
+        const re = Number(output[at]);
+        const im = Number(output[at + 1]);
+        power[line] = power[line]! + re * re + im * im;
       }
     }
   }
   // Every line but the first and the last stands for two.
-  for (let line = 0; line <= SIZE / 2; line++)
-    power[line] = ((power[line] as number) * (line % (SIZE / 2) === 0 ? 1 : 2)) / gain;
+  for (let line = 0; line <= SIZE / 2; line++) power[line] = (power[line]! * (line % (SIZE / 2) === 0 ? 1 : 2)) / gain;
   const width = rate / SIZE;
   return thirdOctaves().map((middle) => {
     const [low, high] = [middle / BAND_EDGE_RATIO, Math.min(rate / 2, middle * BAND_EDGE_RATIO)];
     let sum = 0;
     for (let line = Math.floor(low / width); line <= Math.ceil(high / width) && line < power.length; line++) {
       const inside = Math.min(high, (line + 0.5) * width) - Math.max(low, (line - 0.5) * width);
-      if (inside > 0) sum += ((power[line] as number) * inside) / width;
+      if (inside > 0) sum += (power[line]! * inside) / width;
     }
     return 10 * Math.log10(sum / windows);
   });

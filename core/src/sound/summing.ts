@@ -1,9 +1,9 @@
-import type { BlockProcessor } from './process-blocks';
-import { levelEnvelope, muteEnvelope, valueEnvelope, type Envelope } from './envelope';
-import { kernels } from './wasm-kernels';
-import type { SummingNode, FaderStage } from './render-graph';
+import { type Envelope, levelEnvelope, muteEnvelope, valueEnvelope } from './envelope';
 import { balanceGains, panGains, type PanLaw } from './pan-law';
+import type { BlockProcessor } from './process-blocks';
 import type { Channels, Flow } from './render';
+import type { FaderStage, SummingNode } from './render-graph';
+import { kernels } from './wasm-kernels';
 
 /** Adds the block that lies in the kernels to one of their sums; it is the part of its sound from a sample on. */
 type BlockMixer = (from: number, frames: number) => void;
@@ -79,7 +79,7 @@ function pairMonoInputs(sources: readonly SharedInput[]): readonly SharedInput[]
   const plain = sources.filter(isPlain);
   const read = sources.filter((source) => !isPlain(source));
   for (let i = 0; i < plain.length; i += 2) {
-    const [one, other] = plain.slice(i, i + 2) as [SharedInput, SharedInput?];
+    const [one, other] = [plain[i]!, plain[i + 1]];
     const fixed = new Map(one.fixed);
     for (const [sum, [ll, , lr]] of other?.fixed ?? []) {
       fixed.set(sum, addGains([0, ll, 0, lr], fixed.get(sum)));
@@ -134,7 +134,8 @@ function mixGains(passage: FaderStage, { pair, mono, law, sum }: MixGainOptions,
   const [own, across] = pair ? [(1 + passage.width) / 2, (1 - passage.width) / 2] : [1, 0];
   const gain = gainOf(passage, rate);
   if (typeof gain === 'number' && typeof passage.pan === 'number') {
-    const [l, r] = sides(law, pair, passage.pan).map((by) => by * gain) as [number, number];
+    const [toLeft, toRight] = sides(law, pair, passage.pan);
+    const [l, r] = [toLeft * gain, toRight * gain];
     const [ll, rl, lr, rr]: Gains = pair ? [own * l, across * l, across * r, own * r] : [l, 0, r, 0];
     return mono ? [ll + lr, rl + rr, 0, 0] : [ll, rl, lr, rr];
   }
@@ -153,10 +154,10 @@ function mixGains(passage: FaderStage, { pair, mono, law, sum }: MixGainOptions,
       place(0, count, l, r, 0, 0);
     } else {
       position(positions, start);
-      let [l = 0, r = 0] = sidesAt(positions[0] as number);
+      let [l = 0, r = 0] = sidesAt(positions[0]!);
       for (let from = 0; from < count; from += PAN_STEP) {
         const to = Math.min(count, from + PAN_STEP);
-        const [nextL = 0, nextR = 0] = sidesAt(positions[Math.min(to, count - 1)] as number);
+        const [nextL = 0, nextR = 0] = sidesAt(positions[Math.min(to, count - 1)]!);
         place(from, to, l, r, (nextL - l) / (to - from), (nextR - r) / (to - from));
         [l, r] = [nextL, nextR];
       }
@@ -182,7 +183,7 @@ function gainOf({ level, by, off, mutes }: FaderStage, rate: number): number | {
   const moving: Envelope = (into, from) => {
     levels(into, from);
     open(opened, from);
-    for (let i = 0; i < into.length; i++) into[i] = (into[i] as number) * (opened[i] as number);
+    for (let i = 0; i < into.length; i++) into[i] = into[i]! * opened[i]!;
   };
   return { moving, by };
 }

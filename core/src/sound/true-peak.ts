@@ -1,5 +1,5 @@
-import { kernels } from './wasm-kernels';
 import type { PcmAudio } from '../signal/sound';
+import { kernels } from './wasm-kernels';
 
 /** Samples that an interpolated one is made of. */
 const TAPS = 32;

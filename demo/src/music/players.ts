@@ -1,5 +1,5 @@
-import { seededRandom } from '@old-echo/core/signal/wav';
 import { biquad } from '@old-echo/core/signal/biquad';
+import { seededRandom } from '@old-echo/core/signal/wav';
 import { delay } from '@old-echo/core/sound/effects';
 import { filter } from '@old-echo/core/sound/filter-step';
 
@@ -10,12 +10,12 @@ import {
   BRASS,
   DRUM,
   FIDDLE,
+  type Note,
   SECONDS,
   SHAKER,
   TAM,
   WREN,
   WREN_DOUBLE,
-  type Note,
 } from './notes';
 
 export const RATE = 48_000;

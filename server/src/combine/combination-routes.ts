@@ -1,24 +1,18 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 import { object } from 'yup';
 
-import {
-  combinationEditShape,
-  saveCombinationShape,
-  newCombinationShape,
-  type NewCombination,
-} from '@old-echo/core/contracts/combination';
-import type { Picks } from '@old-echo/core/combine/recipe';
+import { combinationEditShape, newCombinationShape, saveCombinationShape } from '@old-echo/core/contracts/combination';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { idShape } from '@old-echo/core/fault/text-shapes';
 
+import type { ServerContext } from '../desk/server-context';
 import {
-  startCombination,
   combination,
   combinations,
-  editCombination,
   discardCombination,
+  editCombination,
   saveCombination,
+  startCombination,
 } from './combination-store';
 
 const querySchema = object({ production: idShape.required() }).noUnknown();
@@ -29,7 +23,7 @@ export const combinationRoutes = ({ db, live }: ServerContext): Router =>
       res.json(await combinations(db, parseShape(querySchema, req.query).production));
     })
     .post('/', async (req, res) => {
-      const view = await startCombination(db, parseShape(newCombinationShape, req.body) as NewCombination);
+      const view = await startCombination(db, parseShape(newCombinationShape, req.body));
       await live.scenesChanged(view.productionId);
       res.status(201).json(view);
     })
@@ -38,7 +32,7 @@ export const combinationRoutes = ({ db, live }: ServerContext): Router =>
     })
     .patch('/:id', async (req, res) => {
       const { picks, revision } = parseShape(combinationEditShape, req.body);
-      res.json(await editCombination(db, req.params.id, { picks: picks as Picks, revision }));
+      res.json(await editCombination(db, req.params.id, { picks: picks, revision }));
     })
     .delete('/:id', async (req, res) => {
       const { productionId } = await combination(db, req.params.id);

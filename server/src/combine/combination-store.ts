@@ -1,59 +1,54 @@
-import { plural } from '@old-echo/core/phrases/format-value';
 import { combine, type CombineResult } from '@old-echo/core/combine/combine';
 import { nearestCommonAncestor } from '@old-echo/core/combine/common-ancestor';
-import { recipeParents, recipeScenes, type Picks } from '@old-echo/core/combine/recipe';
-import {
-  recipeShape,
-  type CombinationView,
-  type SaveCombination,
-  type NewCombination,
-} from '@old-echo/core/contracts/combination';
 import type { Recipe } from '@old-echo/core/combine/recipe';
-import { Fault } from '@old-echo/core/fault/fault';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { type Picks, recipeParents, recipeScenes } from '@old-echo/core/combine/recipe';
+import {
+  type CombinationView,
+  type NewCombination,
+  recipeShape,
+  type SaveCombination,
+} from '@old-echo/core/contracts/combination';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
-import { newId } from '../database/new-id';
+import { Fault } from '@old-echo/core/fault/fault';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import type { Database } from '../database/connect';
-import { parseJsonColumn } from '../database/json-column';
+import { fromJson, toJson } from '../database/json-column';
+import { newId } from '../database/new-id';
+import type { CombinationRow, SceneRow } from '../database/tables';
 import { assertOfKind } from '../desk/same-profile';
-import { profileOfProduction } from '../scenes/production-store';
-import { insertScene } from '../scenes/insert-scene';
-import { editConflict, loadParents, sceneRow } from '../scenes/scene-store';
 import { loadState } from '../desk/strip-states';
+import { insertScene } from '../scenes/insert-scene';
+import { profileOfProduction } from '../scenes/production-store';
+import { editConflict, loadParents, sceneRow } from '../scenes/scene-store';
 
-interface Row {
-  readonly id: string;
-  readonly version_id: string;
-  readonly production_id: string;
-  readonly recipe: unknown;
-  readonly changed_at: Date;
-  readonly revision: number;
-}
+/** A combination with where its scene will be. */
+type Row = CombinationRow & Pick<SceneRow, 'version_id' | 'production_id'>;
 
 const rows = (db: Database) =>
   db('combinations')
     .join('scenes', 'scenes.id', 'combinations.base_id')
-    .select('combinations.*', 'version_id', 'production_id');
+    .select<Row[]>('combinations.*', 'version_id', 'production_id');
 
 const viewOf = (row: Row): CombinationView => ({
   id: row.id,
   productionId: row.production_id,
   versionId: row.version_id,
-  recipe: parseShape(recipeShape, parseJsonColumn(row.recipe)) as Recipe,
+  recipe: parseShape(recipeShape, fromJson(row.recipe)),
   changedAt: row.changed_at.toISOString(),
   revision: row.revision,
 });
 
 /** Scenes in the making in a production, the last changed first. */
 export const combinations = async (db: Database, productionId: string): Promise<CombinationView[]> =>
-  ((await rows(db).where({ production_id: productionId }).orderBy('changed_at', 'desc')) as Row[]).map(viewOf);
+  (await rows(db).where({ production_id: productionId }).orderBy('changed_at', 'desc')).map(viewOf);
 
 /** @throws Fault `not-found` */
 export async function combination(db: Database, id: string): Promise<CombinationView> {
-  const row = (await rows(db).where({ 'combinations.id': id }).first()) as Row | undefined;
+  const row = await rows(db).where('combinations.id', id).first();
   if (!row)
     throw new Fault('not-found', 'This combination was saved or discarded.', 'Go back to the mixes, or begin again.');
   return viewOf(row);
@@ -72,7 +67,7 @@ export async function startCombination(db: Database, { base, merge, picks }: New
   };
   await runRecipe(db, recipe);
   const id = newId();
-  await db('combinations').insert({ id, base_id: base, recipe: JSON.stringify(recipe), changed_at: new Date() });
+  await db('combinations').insert({ id, base_id: base, recipe: toJson(recipe), changed_at: new Date() });
   return combination(db, id);
 }
 
@@ -102,7 +97,7 @@ export async function editCombination(
   await runRecipe(db, next);
   const changed = await db('combinations')
     .where({ id, revision })
-    .update({ recipe: JSON.stringify(next), changed_at: new Date(), revision: revision + 1 });
+    .update({ recipe: toJson(next), changed_at: new Date(), revision: revision + 1 });
   if (changed === 0) throw editConflict('This combination');
   return combination(db, id);
 }
@@ -163,10 +158,7 @@ export async function saveCombination(
 
 /** Where the cells of a scene came from that do not come from its first parent. */
 export async function originsOf(db: Database, sceneId: string): Promise<Picks> {
-  const found = (await db('cell_origins').where({ scene_id: sceneId }).select('cell', 'source_scene_id')) as {
-    cell: string;
-    source_scene_id: string;
-  }[];
+  const found = await db('cell_origins').where({ scene_id: sceneId }).select('cell', 'source_scene_id');
   return Object.fromEntries(found.map(({ cell, source_scene_id }) => [cell, source_scene_id]));
 }
 

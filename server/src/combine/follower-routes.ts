@@ -1,11 +1,11 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { catchUpShape } from '@old-echo/core/contracts/follower';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
+import type { ServerContext } from '../desk/server-context';
 import { productionIdParam } from '../http/production-param';
-import { followers, catchUp } from './follower-store';
+import { catchUp, followers } from './follower-store';
 
 /** Versions of a production that follow others, mounted under it. */
 export const followerRoutes = ({ db, live }: ServerContext): Router =>

@@ -1,33 +1,28 @@
-import { plural } from '@old-echo/core/phrases/format-value';
 import { nearestCommonAncestor } from '@old-echo/core/combine/common-ancestor';
 import { cellOf, mergeStates } from '@old-echo/core/combine/merge-states';
-import type { FollowerView, CatchUpResult } from '@old-echo/core/contracts/follower';
+import type { CatchUpResult, FollowerView } from '@old-echo/core/contracts/follower';
+import { diffStates } from '@old-echo/core/desk/diff-states';
+import { filled } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
-import { filled } from '@old-echo/core/desk/state';
-import { diffStates } from '@old-echo/core/desk/diff-states';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { startCombination, combinations, saveCombination } from './combination-store';
 import type { Database } from '../database/connect';
-import { profileOfProduction } from '../scenes/production-store';
-import { uniqueSceneName } from '../scenes/unique-names';
-import { loadParents, sceneRow } from '../scenes/scene-store';
 import { loadState } from '../desk/strip-states';
-
-interface FollowingRow {
-  readonly id: string;
-  readonly follows_id: string;
-}
+import { profileOfProduction } from '../scenes/production-store';
+import { loadParents, sceneRow } from '../scenes/scene-store';
+import { uniqueSceneName } from '../scenes/unique-names';
+import { combinations, saveCombination, startCombination } from './combination-store';
 
 /** The versions of a production that follow another and are behind it. */
 export async function followers(db: Database, productionId: string): Promise<FollowerView[]> {
-  const following = (await db('versions as v')
+  const following = await db('versions as v')
     .join('versions as f', 'f.id', 'v.follows_id')
     .where({ 'v.production_id': productionId })
     .whereNull('v.binned_at')
     .whereNull('f.binned_at')
     .orderBy('v.place')
-    .select('v.id', 'v.follows_id')) as FollowingRow[];
+    .select<{ id: string; follows_id: string }[]>('v.id', 'v.follows_id');
   if (following.length === 0) return [];
   const profile = await profileOfProduction(db, productionId);
   const parentsOf = await loadParents(db, [productionId]);
@@ -61,7 +56,7 @@ const capturedScenes = (db: Database, versionId: string): Promise<string[]> =>
     .where({ version_id: versionId, kind: 'scene' })
     .whereNull('binned_at')
     .orderBy('ordinal', 'desc')
-    .pluck('id') as unknown as Promise<string[]>;
+    .pluck('id');
 
 /**
  * Has versions take over what the ones they follow have gained, each in a scene of its own. Where something is at odds, that

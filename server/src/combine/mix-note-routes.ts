@@ -1,24 +1,17 @@
-import type { ServerContext } from '../desk/server-context';
 import { stringify } from 'csv-stringify/sync';
 import escapeHtml from 'escape-html';
 import { Router } from 'express';
 import { object } from 'yup';
 
+import { clock, mixNoteEditShape, type MixNoteView, newMixNoteShape } from '@old-echo/core/contracts/mix-note';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
-import {
-  clock,
-  newMixNoteShape,
-  mixNoteEditShape,
-  type NewMixNote,
-  type MixNoteEdit,
-  type MixNoteView,
-} from '@old-echo/core/contracts/mix-note';
 import { idShape } from '@old-echo/core/fault/text-shapes';
 
+import type { ServerContext } from '../desk/server-context';
+import { printedPage } from '../http/printed-page';
 import { removeRow } from '../removed/removed-store';
 import { versionRow } from '../scenes/version-store';
-import { printedPage } from '../http/printed-page';
-import { editMixNote, mixNotesWithStripNames, addMixNote, mixNotes } from './mix-note-store';
+import { addMixNote, editMixNote, mixNotes, mixNotesWithStripNames } from './mix-note-store';
 
 const querySchema = object({ version: idShape.required() }).noUnknown();
 
@@ -46,10 +39,10 @@ export const mixNoteRoutes = ({ db }: ServerContext): Router =>
       res.type('html').send(printed(`Mix notes for ${name}`, await mixNotesWithStripNames(db, version)));
     })
     .post('/', async (req, res) => {
-      res.status(201).json(await addMixNote(db, parseShape(newMixNoteShape, req.body) as NewMixNote));
+      res.status(201).json(await addMixNote(db, parseShape(newMixNoteShape, req.body)));
     })
     .patch('/:id', async (req, res) => {
-      res.json(await editMixNote(db, req.params.id, parseShape(mixNoteEditShape, req.body) as MixNoteEdit));
+      res.json(await editMixNote(db, req.params.id, parseShape(mixNoteEditShape, req.body)));
     })
     .delete('/:id', async (req, res) => {
       res.json(await removeRow(db, 'mix_notes', { id: req.params.id }));

@@ -1,28 +1,21 @@
-import { Fault } from '@old-echo/core/fault/fault';
-import type { NewMixNote, MixNoteEdit, MixNoteStatus, MixNoteView } from '@old-echo/core/contracts/mix-note';
+import type { MixNoteEdit, MixNoteView, NewMixNote } from '@old-echo/core/contracts/mix-note';
 import { displayName } from '@old-echo/core/desk/state';
-import { newId } from '../database/new-id';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
+import { newId } from '../database/new-id';
+import type { MixNoteRow, SceneParentRow, SceneRow } from '../database/tables';
+import { loadState } from '../desk/strip-states';
 import { profileOfProduction } from '../scenes/production-store';
 import { editConflict } from '../scenes/scene-store';
-import { loadState } from '../desk/strip-states';
 import { versionRow } from '../scenes/version-store';
 
-interface Row {
-  readonly id: string;
-  readonly version_id: string;
-  readonly text: string;
-  readonly song_seconds: string | null;
-  readonly strip: string | null;
-  readonly requested_by: string;
-  readonly status: MixNoteStatus;
-  readonly scene_id: string | null;
-  readonly number: number | null;
-  readonly name: string | null;
-  readonly before_id: string | null;
-  readonly revision: number;
-}
+/** A mix note with the scene that fulfils it and the one before that, where there is one. */
+type Row = MixNoteRow & {
+  readonly number: SceneRow['number'];
+  readonly name: SceneRow['name'] | null;
+  readonly before_id: SceneParentRow['parent_id'] | null;
+};
 
 const rows = (db: Database) =>
   db('mix_notes')
@@ -31,7 +24,7 @@ const rows = (db: Database) =>
       on.on('scene_parents.scene_id', 'mix_notes.scene_id').andOnVal('scene_parents.place', 0);
     })
     .orderBy('mix_notes.id')
-    .select('mix_notes.*', 'scenes.number', 'scenes.name', 'scene_parents.parent_id as before_id');
+    .select<Row[]>('mix_notes.*', 'scenes.number', 'scenes.name', 'scene_parents.parent_id as before_id');
 
 const viewOf = (row: Row): MixNoteView => ({
   id: row.id,
@@ -50,15 +43,14 @@ const viewOf = (row: Row): MixNoteView => ({
 /** The mix notes of a version, the oldest first. @throws Fault `not-found` */
 export async function mixNotes(db: Database, versionId: string): Promise<MixNoteView[]> {
   await versionRow(db, versionId);
-  return ((await rows(db).where({ 'mix_notes.version_id': versionId })) as Row[]).map(viewOf);
+  return (await rows(db).where('mix_notes.version_id', versionId)).map(viewOf);
 }
 
 /** {@link mixNotes} with their strips by name, as its newest scene has them. */
 export async function mixNotesWithStripNames(db: Database, versionId: string): Promise<MixNoteView[]> {
   const { production_id } = await versionRow(db, versionId);
   const profile = await profileOfProduction(db, production_id);
-  const newest = (await db('scenes').where({ version_id: versionId }).orderBy('ordinal', 'desc').first('id')) as
-    { id: string } | undefined;
+  const newest = await db('scenes').where({ version_id: versionId }).orderBy('ordinal', 'desc').first('id');
   const state = newest ? await loadState(db, newest.id) : {};
   return (await mixNotes(db, versionId)).map((mixNote) => ({
     ...mixNote,
@@ -68,7 +60,7 @@ export async function mixNotesWithStripNames(db: Database, versionId: string): P
 
 /** @throws Fault `not-found` */
 async function mixNote(db: Database, id: string): Promise<MixNoteView> {
-  const row = (await rows(db).where({ 'mix_notes.id': id }).first()) as Row | undefined;
+  const row = await rows(db).where('mix_notes.id', id).first();
   if (!row) throw new Fault('not-found', 'This mix note no longer exists.', 'Someone removed it from the list.');
   return viewOf(row);
 }
@@ -95,7 +87,7 @@ export async function addMixNote(db: Database, { versionId, ...words }: NewMixNo
 export async function editMixNote(db: Database, id: string, { revision, ...words }: MixNoteEdit): Promise<MixNoteView> {
   const changed = await db('mix_notes')
     .where({ id, revision })
-    .update({ ...mixNoteColumns(words as Partial<NewMixNote>), revision: revision + 1 });
+    .update({ ...mixNoteColumns(words), revision: revision + 1 });
   if (changed === 0) throw editConflict((await mixNote(db, id)).text);
   return mixNote(db, id);
 }

@@ -1,6 +1,6 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
+import type { ServerContext } from '../desk/server-context';
 import { originsOf } from './combination-store';
 
 /** Below a scene: which scene each of its cells came from. */

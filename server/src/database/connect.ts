@@ -1,7 +1,7 @@
 import knex, { type Knex } from 'knex';
 
 import { migrations } from './migrations';
-import { retrySingleStatements } from './transaction';
+import { retrySingleStatements } from './retry';
 
 export type Database = Knex;
 

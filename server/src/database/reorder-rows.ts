@@ -9,7 +9,7 @@ export async function reorderRows(
   ids: readonly string[],
 ): Promise<void> {
   await inTransaction(db, async (tx) => {
-    const all = (await tx(table).where(within).orderBy('place').forUpdate().pluck('id')) as string[];
+    const all = await tx(table).where(within).orderBy('place').forUpdate().pluck('id');
     const known = ids.filter((id) => all.includes(id));
     const order = [...known, ...all.filter((id) => !known.includes(id))];
     for (const [place, id] of order.entries()) await tx(table).where({ id }).update({ place });

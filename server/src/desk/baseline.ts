@@ -1,49 +1,39 @@
 import type { BaselineView } from '@old-echo/core/contracts/desk';
 import type { State } from '@old-echo/core/desk/state';
+import { baselineLine, sourceName } from '@old-echo/core/phrases/describe-baseline';
 import {
+  type Baseline,
+  type BaselineSource,
   capturedBaseline,
   scenesOfBaseline,
   withSceneReplaced,
-  type Baseline,
-  type BaselineSource,
 } from '@old-echo/core/scenes/baseline';
-import { baselineLine, sourceName } from '@old-echo/core/phrases/describe-baseline';
 
 import type { Database } from '../database/connect';
+import { found } from '../database/found';
+import { fromJson, toJson } from '../database/json-column';
+import type { BaselineRow, DeskRow, SceneRow } from '../database/tables';
 import { readStoredProfile } from './profile-store';
 import { loadState } from './strip-states';
-import type { DeskRow } from './desk-row';
 
-type Origins = Omit<Baseline, 'state'>;
-
-interface Row {
-  readonly state: string;
-  readonly origins: string;
-  readonly revision: number;
-}
-
-const baselineIn = ({ state, origins }: Pick<Row, 'state' | 'origins'>): Baseline => ({
-  state: JSON.parse(state) as State,
-  ...(JSON.parse(origins) as Origins),
+const baselineIn = ({ state, origins }: Pick<BaselineRow, 'state' | 'origins'>): Baseline => ({
+  state: fromJson(state),
+  ...fromJson(origins),
 });
 
 /** What a desk is meant to hold, or undefined where nothing was ever captured on it or restored to it. */
 export async function baselineOf(db: Database, deskId: string): Promise<Baseline | undefined> {
-  const row = (await db('baselines').where({ desk_id: deskId }).first()) as Row | undefined;
+  const row = await db('baselines').where({ desk_id: deskId }).first();
   if (row) return baselineIn(row);
-  const scene = (await db('desks')
+  const scene = await db('desks')
     .join('scenes', 'scenes.id', 'desks.scene_id')
     .where('desks.id', deskId)
-    .first('scenes.id', 'number', 'scenes.name')) as Named | undefined;
+    .first<Named | undefined>('scenes.id', 'number', 'scenes.name');
   return scene && capturedBaseline(sourceOf(scene), await loadState(db, scene.id));
 }
 
 /** A scene by its names. */
-interface Named {
-  readonly id: string;
-  readonly number: number | null;
-  readonly name: string;
-}
+type Named = Pick<SceneRow, 'id' | 'number' | 'name'>;
 
 export const sourceOf = ({ id, number, name }: Omit<Named, 'id'> & { readonly id: string | null }): BaselineSource => ({
   sceneId: id,
@@ -54,13 +44,13 @@ export const sourceOf = ({ id, number, name }: Omit<Named, 'id'> & { readonly id
 /** Writes what a desk is meant to hold from now on; the scene that makes up most of it stands on the desk. */
 export async function setBaseline(tx: Database, deskId: string, baseline: Baseline): Promise<void> {
   const { state, ...origins } = baseline;
-  const row = { state: JSON.stringify(state), origins: JSON.stringify(origins) };
+  const row = { state: toJson(state), origins: toJson(origins) };
   await tx('baselines')
     .insert({ desk_id: deskId, ...row, revision: 1 })
     .onConflict('desk_id')
     .merge({ ...row, revision: tx.raw('baselines.revision + 1') });
   const scenes = scenesOfBaseline(origins);
-  const there = (await tx('scenes').whereIn('id', scenes).pluck('id')) as string[];
+  const there = await tx('scenes').whereIn('id', scenes).pluck('id');
   await tx('desks')
     .where({ id: deskId })
     .update({ scene_id: scenes.find((id) => there.includes(id)) ?? null });
@@ -73,9 +63,9 @@ export const setCaptured = (tx: Database, deskId: string, scene: Named, state: S
 /** Lets every desk that is meant to hold something of a scene hold what another has instead, which takes its place. */
 export async function replaceInBaselines(tx: Database, from: string, to: string): Promise<void> {
   await tx('desks').where({ scene_id: from }).update({ scene_id: to });
-  const desks = (await tx('baselines').where('origins', 'like', `%${from}%`).pluck('desk_id')) as string[];
+  const desks = await tx('baselines').where('origins', 'like', `%${from}%`).pluck('desk_id');
   if (desks.length === 0) return;
-  const scene = (await tx('scenes').where({ id: to }).first('id', 'number', 'name')) as Named;
+  const scene = found(await tx('scenes').where({ id: to }).first('id', 'number', 'name'));
   const [old, next] = [
     { sceneId: from, state: await loadState(tx, from) },
     { source: sourceOf(scene), state: await loadState(tx, to) },
@@ -91,18 +81,19 @@ export async function baselineView(
   db: Database,
   { id, profile_id, scene_id }: Pick<DeskRow, 'id' | 'profile_id' | 'scene_id'>,
 ): Promise<BaselineView | null> {
-  const row = (await db('baselines').where({ desk_id: id }).first()) as Row | undefined;
+  const row = await db('baselines').where({ desk_id: id }).first();
   if (!row) {
-    const scene = (await db('scenes').where({ id: scene_id }).first('id', 'number', 'name')) as Named | undefined;
+    if (scene_id === null) return null;
+    const scene = await db('scenes').where({ id: scene_id }).first('id', 'number', 'name');
     return scene ? { revision: 0, line: sourceName(sourceOf(scene)) } : null;
   }
   const { state, sources, cells } = baselineIn(row);
-  const scenes = (await db('scenes')
+  const scenes = await db('scenes')
     .whereIn(
       'id',
       sources.flatMap(({ sceneId }) => sceneId ?? []),
     )
-    .select('id', 'number', 'name')) as Named[];
+    .select('id', 'number', 'name');
   const today = sources.map((source) => {
     const scene = scenes.find(({ id: sceneId }) => sceneId === source.sceneId);
     return scene ? sourceOf(scene) : source;

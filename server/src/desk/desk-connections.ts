@@ -2,10 +2,10 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 
 import type { Database } from '../database/connect';
-import { lastHeard } from './last-heard';
-import { deskRows } from './desk-store';
-import { readStoredProfile } from './profile-store';
 import { DeskMirror, type SessionEvent } from './desk-mirror';
+import { deskRows } from './desk-store';
+import { lastHeard } from './last-heard';
+import { readStoredProfile } from './profile-store';
 
 /** All desks this server is linked to. */
 export class DeskConnections {

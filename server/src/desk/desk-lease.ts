@@ -1,9 +1,9 @@
 import type { State } from '@old-echo/core/desk/state';
 
 import type { Database } from '../database/connect';
-import { releaseLease, renewLease, acquireLease } from './desk-store';
 import { newId } from '../database/new-id';
 import type { DeskMirror } from './desk-mirror';
+import { acquireLease, releaseLease, renewLease } from './desk-store';
 
 export interface DeskLease {
   /** Whether the desk may by now belong to another restore: nothing may be sent any more. */

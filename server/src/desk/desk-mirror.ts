@@ -1,8 +1,8 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { DeskLinkView } from '@old-echo/core/contracts/desk';
-import { specOf, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
-import { valueAt, withSettings, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
+import { type SettingsByAddress, type State, valueAt, withSettings } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 import type { DeskLink } from '@old-echo/desk-link/link';
 
 export type SessionEvent =

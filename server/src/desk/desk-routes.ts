@@ -1,13 +1,13 @@
-import type { ServerContext } from './server-context';
 import { Router } from 'express';
 
-import { deskEditShape, atHandShape, settingsShape } from '@old-echo/core/contracts/desk';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { atHandShape, deskEditShape, settingsShape } from '@old-echo/core/contracts/desk';
 import { validateSettings } from '@old-echo/core/desk/state';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
-import { moveSettings } from './move-settings';
 import { baselineOf } from './baseline';
 import { deskRow, deskRows, deskView, editDesk, setScenesAtHand } from './desk-store';
+import { moveSettings } from './move-settings';
+import type { ServerContext } from './server-context';
 
 export function deskRoutes({ db, desks, live }: ServerContext): Router {
   const view = async (id: string) => deskView(db, await deskRow(db, id), desks.of(id).linkStatus);

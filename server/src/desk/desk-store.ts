@@ -1,44 +1,47 @@
 import type { DeskEdit, DeskLinkView, DeskView } from '@old-echo/core/contracts/desk';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { Fault } from '@old-echo/core/fault/fault';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
-import { thresholdsShape } from '@old-echo/core/signal/thresholds';
-import { sceneTitle, type SceneKind } from '@old-echo/core/contracts/scene';
 import { ALL_EXCEPT_GLOBALS, safesShape, scopeShape } from '@old-echo/core/recall/scope-rules';
+import { thresholdsShape } from '@old-echo/core/signal/thresholds';
 
 import type { Database } from '../database/connect';
-import { parseJsonColumn } from '../database/json-column';
+import { fromJson, toJson } from '../database/json-column';
+import type { DeskRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { baselineView } from './baseline';
-import type { DeskRow } from './desk-row';
-import { assertBelongsToDesk } from './same-profile';
 import { heardAt } from './last-heard';
+import { assertBelongsToDesk } from './same-profile';
 import { assertNotShowLocked } from './show-lock';
 
-export const deskRows = (db: Database): Promise<DeskRow[]> => db<DeskRow>('desks').orderBy('place');
+export const deskRows = (db: Database): Promise<DeskRow[]> => db('desks').orderBy('place');
 
 /** @throws Fault `not-found` */
 export async function deskRow(db: Database, id: string): Promise<DeskRow> {
-  const row = await db<DeskRow>('desks').where({ id }).first();
+  const row = await db('desks').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This desk no longer exists.', 'Choose one from the list of desks.');
   return row;
 }
 
-export const safesOf = (row: DeskRow) => parseShape(safesShape, parseJsonColumn(row.safes));
-export const thresholdsOf = (row: DeskRow) => parseShape(thresholdsShape, parseJsonColumn(row.thresholds));
+export const safesOf = (row: DeskRow) => parseShape(safesShape, fromJson(row.safes));
+export const thresholdsOf = (row: DeskRow) => parseShape(thresholdsShape, fromJson(row.thresholds));
 
 /** A desk with what stands on it. `link` comes from the session. */
 export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): Promise<DeskView> {
-  const scene = (await db('scenes')
-    .where({ id: row.scene_id })
-    .first(
-      'id',
-      'number',
-      'name',
-      'binned_at',
-      { place: 'ordinal' },
-      { productionId: 'production_id', versionId: 'version_id' },
-    )) as StandingRow | undefined;
-  const restore = await db<{ id: string; desk_id: string }>('restores')
+  const scene =
+    row.scene_id === null
+      ? undefined
+      : await db('scenes')
+          .where({ id: row.scene_id })
+          .first(
+            'id',
+            'number',
+            'name',
+            'binned_at',
+            { place: 'ordinal' },
+            { productionId: 'production_id', versionId: 'version_id' },
+          );
+  const restore = await db('restores')
     .where({ desk_id: row.id })
     .orderBy('started_at', 'desc')
     .orderBy('id', 'desc')
@@ -65,11 +68,11 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
 
 /** The other side of a desk's swap, or null where there is none. */
 export async function swapOf(db: Database, row: DeskRow): Promise<DeskView['swap']> {
-  const scene = (await db('scenes').where({ id: row.swap_scene_id }).first('id', 'number', 'name', 'kind')) as
-    { id: string; number: number | null; name: string; kind: SceneKind } | undefined;
+  if (row.swap_scene_id === null) return null;
+  const scene = await db('scenes').where({ id: row.swap_scene_id }).first('id', 'number', 'name', 'kind');
   if (!scene) return null;
   const { id, number, name, kind } = scene;
-  const scope = parseJsonColumn(row.swap_scope);
+  const scope = row.swap_scope && fromJson(row.swap_scope);
   return {
     id,
     number: number ?? 0,
@@ -92,12 +95,12 @@ const standing = ({ binned_at, number, ...scene }: StandingRow): DeskView['scene
 
 /** The scenes at hand of a desk in order, without those in the bin. */
 const scenesAtHand = async (db: Database, deskId: string): Promise<DeskView['atHand']> =>
-  (await db('scenes_at_hand')
+  await db('scenes_at_hand')
     .join('scenes', 'scenes.id', 'scenes_at_hand.scene_id')
     .where({ desk_id: deskId })
     .whereNull('binned_at')
     .orderBy('place')
-    .select('scenes.id', 'number', 'name', { productionId: 'production_id' })) as DeskView['atHand'];
+    .select('scenes.id', 'number', 'name', { productionId: 'production_id' });
 
 /** Keeps exactly these scenes at hand on a desk, in this order. @throws Fault `refused-input` for a scene of another desk */
 export async function setScenesAtHand(db: Database, deskId: string, ids: readonly string[]): Promise<void> {
@@ -123,8 +126,8 @@ export async function editDesk(db: Database, id: string, edit: DeskEdit): Promis
   const columns = {
     ...(mode ? { mode } : {}),
     ...(handHolds ? { hand_holds: handHolds } : {}),
-    ...(safes ? { safes: JSON.stringify(safes) } : {}),
-    ...(thresholds ? { thresholds: JSON.stringify(thresholds) } : {}),
+    ...(safes ? { safes: toJson(safes) } : {}),
+    ...(thresholds ? { thresholds: toJson(thresholds) } : {}),
     ...(showLock === undefined ? {} : { show_lock: showLock }),
     ...(swapTo === undefined ? {} : { swap_scene_id: swapTo, swap_scope: null }),
   };
@@ -159,13 +162,12 @@ export async function acquireLease(db: Database, deskId: string, by: string, lea
 
 /** Who restores what, or undefined where the desk is only read, or a restore is just beginning. */
 async function describeLeaseHolder(db: Database, deskId: string): Promise<string | undefined> {
-  const restore = (await db('restores')
+  const restore = await db('restores')
     .join('desks', 'desks.lease_by', 'restores.id')
     .where('desks.id', deskId)
-    .first('scene_name', 'scene_number', 'request', 'started_at')) as
-    { scene_name: string; scene_number: number; request: string; started_at: Date } | undefined;
+    .first('scene_name', 'scene_number', 'request', 'started_at');
   if (!restore) return undefined;
-  const { by } = parseJsonColumn(restore.request) as { by?: string };
+  const { by } = fromJson(restore.request);
   const seconds = Math.max(1, Math.round((Date.now() - restore.started_at.getTime()) / 1000));
   const what = sceneTitle({ number: restore.scene_number, name: restore.scene_name });
   return `${by ? `${by} is` : 'Someone is'} restoring ${what} on this desk for ${seconds} s.`;

@@ -1,7 +1,7 @@
-import type { ServerContext } from './server-context';
 import { Router } from 'express';
 
 import { profileSource } from './profile-store';
+import type { ServerContext } from './server-context';
 
 export const profileRoutes = ({ db }: ServerContext): Router =>
   Router().get('/:id', async (req, res) => {

@@ -1,9 +1,9 @@
 import type { Logger } from 'pino';
 
 import type { Database } from '../database/connect';
-import { noteHeard } from './last-heard';
-import type { DeskMirror } from './desk-mirror';
 import type { DeskConnections } from './desk-connections';
+import type { DeskMirror } from './desk-mirror';
+import { noteHeard } from './last-heard';
 
 /** While a desk moves, what is heard of it is written at most this often, in ms. */
 const EVERY = 3000;

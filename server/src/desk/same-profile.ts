@@ -33,12 +33,12 @@ async function assertSameProfile(
   field: string,
   [message, advice]: readonly [string, string],
 ): Promise<void> {
-  const fitting = (await db('scenes')
+  const fitting = await db('scenes')
     .join('productions', 'productions.id', 'scenes.production_id')
     .join('desks', 'desks.id', 'productions.desk_id')
     .whereIn('scenes.id', ids)
     .where(on)
-    .pluck('scenes.id')) as string[];
+    .pluck<string[]>('scenes.id');
   const stranger = ids.findIndex((id) => !fitting.includes(id));
   if (stranger >= 0)
     throw new Fault('refused-input', message, advice, ids.length === 1 ? field : `${field}[${stranger}]`);

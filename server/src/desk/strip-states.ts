@@ -1,13 +1,15 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 
 import type { ChangeCount } from '@old-echo/core/contracts/scene';
+import { countStrips, diffStates, type SettingChange } from '@old-echo/core/desk/diff-states';
+import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
-import { diffStates, countStrips, type SettingChange } from '@old-echo/core/desk/diff-states';
-import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
+import { fromJson, type JsonText, toJson } from '../database/json-column';
+import type { StripStateRow } from '../database/tables';
 
 /** Rows read or written with one statement. */
 const BATCH = 1000;
@@ -21,32 +23,31 @@ export interface DeltaEncodedState {
   /** The id of the state it is a delta on; its own where it is stored whole. */
   readonly base: number;
   /** That state as JSON. */
-  readonly whole: string;
+  readonly whole: JsonText<StripState>;
   readonly moved: StripState;
 }
 
-interface StateRow {
-  readonly id: number;
-  readonly base_id: number | null;
-  readonly content: Buffer;
-}
+type StateRow = Pick<StripStateRow, 'id' | 'base_id' | 'content'>;
 
-const inflated = (content: Buffer): string => inflateSync(content).toString('utf8');
-const readWhole = (json: string): StripState => JSON.parse(json) as StripState;
+/** A blob of `strip_states`, whole or a delta, as the JSON it is. */
+const textOf = (content: Buffer) => content.toString('utf8') as JsonText<StripState>;
+const inflated = (content: Buffer) => textOf(inflateSync(content));
+/** A strip with no settings. */
+export const NO_SETTINGS: JsonText<StripState> = toJson({});
 
 /** Strip states by their ids, as they are stored. */
 export async function loadDeltaStates(db: Database, ids: Iterable<number>): Promise<Map<number, DeltaEncodedState>> {
   const rows = await rowsById(db, new Set(ids));
   const known = new Set(rows.map((row) => row.id));
   const missing = rows.flatMap(({ base_id }) => (base_id === null || known.has(base_id) ? [] : base_id));
-  const wholes = new Map<number, string>();
+  const wholes = new Map<number, JsonText<StripState>>();
   for (const row of [...rows, ...(await rowsById(db, new Set(missing)))])
     if (row.base_id === null) wholes.set(row.id, inflated(row.content));
   return new Map(
     rows.map(({ id, base_id, content }): [number, DeltaEncodedState] => {
       const base = base_id ?? id;
-      const moved = base_id === null ? {} : readWhole(content.toString('utf8'));
-      return [id, { base, whole: wholes.get(base) ?? '{}', moved }];
+      const moved = base_id === null ? {} : fromJson(textOf(content));
+      return [id, { base, whole: wholes.get(base) ?? NO_SETTINGS, moved }];
     }),
   );
 }
@@ -55,16 +56,17 @@ export async function loadDeltaStates(db: Database, ids: Iterable<number>): Prom
 export async function loadStates(db: Database, ids: Iterable<number>): Promise<Map<number, StripState>> {
   const told = await loadDeltaStates(db, ids);
   // Reading the JSON once more is quicker than copying an object of so many settings.
-  return new Map([...told].map(([id, { whole, moved }]) => [id, Object.assign(readWhole(whole), moved)]));
+  return new Map([...told].map(([id, { whole, moved }]) => [id, Object.assign(fromJson(whole), moved)]));
 }
 
 async function rowsById(db: Database, ids: ReadonlySet<number>): Promise<StateRow[]> {
-  const [all, rows] = [[...ids], [] as StateRow[]];
+  const all = [...ids];
+  const rows: StateRow[] = [];
   for (let i = 0; i < all.length; i += BATCH)
     rows.push(
-      ...((await db('strip_states')
+      ...(await db('strip_states')
         .whereIn('id', all.slice(i, i + BATCH))
-        .select('id', 'base_id', 'content')) as StateRow[]),
+        .select('id', 'base_id', 'content')),
     );
   return rows;
 }
@@ -102,9 +104,7 @@ export async function storeStrips(db: Database, seq: number, state: State, befor
 }
 
 async function idsOf(db: Database, prints: readonly string[], held?: 'held'): Promise<Map<string, number>> {
-  const query = db<{ id: number; fingerprint: Buffer }>('strip_states')
-    .whereIn('fingerprint', prints.map(toBytes))
-    .select('id', 'fingerprint');
+  const query = db('strip_states').whereIn('fingerprint', prints.map(toBytes)).select('id', 'fingerprint');
   const rows = await (held ? query.forShare() : query);
   return new Map(rows.map((row) => [row.fingerprint.toString('hex'), row.id]));
 }
@@ -143,16 +143,17 @@ interface Base {
 
 /** What the strips of a scene are told from, held until the transaction ends so that no removal takes it away. */
 async function basesOf(db: Database, sceneId: string, strips: readonly string[]): Promise<Map<string, Base>> {
-  const rows = (await stripsOf(db, sceneId)
+  const rows = await stripsOf(db, sceneId)
     .join('strip_states as own', 'own.id', 'scene_strips.strip_state_id')
     .leftJoin('strip_states as base', 'base.id', 'own.base_id')
     .whereIn('strip', strips)
-    .select('strip', {
-      id: db.raw('COALESCE(base.id, own.id)'),
-      content: db.raw('COALESCE(base.content, own.content)'),
-    })
-    .forShare()) as { strip: string; id: number; content: Buffer }[];
-  return new Map(rows.map(({ strip, id, content }) => [strip, { id, settings: readWhole(inflated(content)) }]));
+    .select<{ strip: string; id: number; content: Buffer }[]>(
+      'strip',
+      db.raw('COALESCE(base.id, own.id) AS id'),
+      db.raw('COALESCE(base.content, own.content) AS content'),
+    )
+    .forShare();
+  return new Map(rows.map(({ strip, id, content }) => [strip, { id, settings: fromJson(inflated(content)) }]));
 }
 
 /** The settings in which a state differs from its base, or undefined where it is better stored whole. */
@@ -199,17 +200,17 @@ async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State>
 
 /** The whole state of a scene. */
 export const loadState = async (db: Database, sceneId: string): Promise<State> =>
-  statesOf(db, (await stripsOf(db, sceneId).select('strip', 'strip_state_id')) as StripRow[]);
+  statesOf(db, await stripsOf(db, sceneId).select('strip', 'strip_state_id'));
 
 /** Some strips of a scene; those it does not hold are missing. */
 export const loadStrips = async (db: Database, sceneId: string, strips: readonly string[]): Promise<State> =>
-  statesOf(db, (await stripsOf(db, sceneId).whereIn('strip', strips).select('strip', 'strip_state_id')) as StripRow[]);
+  statesOf(db, await stripsOf(db, sceneId).whereIn('strip', strips).select('strip', 'strip_state_id'));
 
 /** The fingerprints of a scene's strips, by strip. */
 export async function fingerprintsOf(db: Database, sceneId: string): Promise<Map<string, string>> {
-  const rows = (await stripsOf(db, sceneId)
+  const rows = await stripsOf(db, sceneId)
     .join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id')
-    .select('strip', 'fingerprint')) as { strip: string; fingerprint: Buffer }[];
+    .select('strip', 'fingerprint');
   return new Map(rows.map((row) => [row.strip, row.fingerprint.toString('hex')]));
 }
 
@@ -227,25 +228,22 @@ export async function changesSince(
     })
     .map(([strip]) => strip);
   if (differing.length === 0) return [];
-  const before = (await stripsOf(db, sceneId)
-    .whereIn('strip', differing)
-    .select('strip', 'strip_state_id')) as StripRow[];
+  const before = await stripsOf(db, sceneId).whereIn('strip', differing).select('strip', 'strip_state_id');
   return diffStates(profile, await statesOf(db, before), state);
 }
 
 /** How far two stored scenes are from one another. */
 export async function countChanges(db: Database, profile: Profile, a: string, b: string): Promise<ChangeCount> {
-  const rows = (await db('scene_strips as one')
+  const rows = await db('scene_strips as one')
     .join('scenes as first', 'first.seq', 'one.scene_seq')
     .join('scene_strips as two', 'two.strip', 'one.strip')
     .join('scenes as second', 'second.seq', 'two.scene_seq')
     .where({ 'first.id': a, 'second.id': b })
     .whereRaw('one.strip_state_id <> two.strip_state_id')
-    .select('one.strip', { was: 'one.strip_state_id', now: 'two.strip_state_id' })) as {
-    strip: string;
-    was: number;
-    now: number;
-  }[];
+    .select<{ strip: string; was: number; now: number }[]>('one.strip', {
+      was: 'one.strip_state_id',
+      now: 'two.strip_state_id',
+    });
   const side = (which: 'was' | 'now') =>
     statesOf(
       db,

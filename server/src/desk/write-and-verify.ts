@@ -1,7 +1,7 @@
+import type { Unconfirmed } from '@old-echo/core/contracts/restore';
 import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
-import { valueAt, type SettingsByAddress } from '@old-echo/core/desk/state';
-import type { Unconfirmed } from '@old-echo/core/contracts/restore';
+import { type SettingsByAddress, valueAt } from '@old-echo/core/desk/state';
 
 import type { DeskMirror } from './desk-mirror';
 

@@ -1,42 +1,47 @@
 import { existsSync } from 'node:fs';
 import { Readable } from 'node:stream';
 
+import { ZipFile } from 'yazl';
+
 import type { ExportRequest } from '@old-echo/core/contracts/file-transfer';
 import {
   ARCHIVE,
+  type ArchiveHead,
   ENTRIES,
   LIBRARY,
+  type LibraryFile,
   photoEntry,
   SCENE,
-  soundEntry,
-  type ArchiveHead,
-  type LibraryFile,
   type SceneFile,
   type SceneLine,
+  soundEntry,
 } from '@old-echo/core/formats/file-shapes';
-import { ZipFile } from 'yazl';
 
-import { savedScopes } from '../recall/saved-scope-store';
-import type { Database } from '../database/connect';
-import { deskRow, safesOf } from '../desk/desk-store';
-import { venues } from '../library/venue-store';
-import { outboard } from '../library/outboard-store';
-import { outboardOfScene } from '../scenes/scene-outboard';
-import { loadParts } from '../library/part-store';
-import { presetOrigins } from '../recall/staged-settings-store';
-import { presetDetail } from '../library/preset-store';
-import { profileOfProduction } from '../scenes/production-store';
-import { profileSource } from '../desk/profile-store';
-import { sceneView, sceneViews, type SceneRow } from '../scenes/scene-store';
-import { loadState, loadStates } from '../desk/strip-states';
-import type { FileStore } from '../database/file-store';
-import { stemRows } from '../sound/stem-store';
 import { mixNotes } from '../combine/mix-note-store';
+import type { Database } from '../database/connect';
+import type { FileStore } from '../database/file-store';
+import { found } from '../database/found';
+import { fromJson } from '../database/json-column';
+import { deskRow, safesOf } from '../desk/desk-store';
+import { profileSource } from '../desk/profile-store';
+import { loadState, loadStates } from '../desk/strip-states';
+import { outboard } from '../library/outboard-store';
+import { loadParts } from '../library/part-store';
+import { presetDetail } from '../library/preset-store';
+import { venues } from '../library/venue-store';
+import { savedScopes } from '../recall/saved-scope-store';
+import { presetOrigins } from '../recall/staged-settings-store';
+import { profileOfProduction } from '../scenes/production-store';
+import { outboardOfScene } from '../scenes/scene-outboard';
+import { sceneView, sceneViews } from '../scenes/scene-store';
+import { stemRows } from '../sound/stem-store';
 
 /** Rows read with one statement. */
 const BATCH = 500;
 
-const source = async (db: Database, id: string): Promise<object> => JSON.parse(await profileSource(db, id)) as object;
+const source = async (db: Database, id: string): Promise<object> =>
+  // It was read as a profile when it was stored.
+  fromJson(await profileSource(db, id)) as object;
 
 /** Presets as a file, with the kinds of desk they were made on. @throws Fault `not-found` */
 export async function libraryFile(db: Database, ids: readonly string[]): Promise<LibraryFile> {
@@ -94,9 +99,9 @@ export async function buildArchive(
   productionId: string,
   request: ExportRequest,
 ): Promise<ZipFile> {
-  const rows = (await db('scenes')
+  const rows = await db('scenes')
     .join('versions', 'versions.id', 'scenes.version_id')
-    .where({ 'scenes.production_id': productionId })
+    .where('scenes.production_id', productionId)
     .whereNull('scenes.binned_at')
     .whereNull('versions.binned_at')
     .where((q) => {
@@ -104,7 +109,7 @@ export async function buildArchive(
       if (request.versions) void q.whereIn('version_id', request.versions);
     })
     .orderBy('scenes.ordinal')
-    .select('scenes.id', 'seq', 'version_id', 'scenes.ordinal', 'kind')) as Chosen[];
+    .select('scenes.id', 'seq', 'version_id', 'scenes.ordinal', 'kind');
   const head = await buildManifest(db, files, productionId, request, rows);
   const zip = new ZipFile();
   zip.addBuffer(Buffer.from(JSON.stringify(head)), ENTRIES.head);
@@ -140,40 +145,25 @@ async function buildManifest(
   rows: readonly Chosen[],
 ): Promise<ArchiveHead> {
   const profile = await profileOfProduction(db, productionId);
-  const production = (await db('productions').where({ id: productionId }).first()) as {
-    name: string;
-    kind: 'song' | 'show';
-    note: string;
-    desk_id: string;
-  };
+  const production = found(await db('productions').where({ id: productionId }).first());
   const desk = await deskRow(db, production.desk_id);
-  const versions = (await db('versions')
+  const versions = await db('versions')
     .where({ production_id: productionId })
     .whereNull('binned_at')
     .where((q) => wanted && void q.whereIn('id', wanted))
-    .orderBy('place')) as {
-    id: string;
-    name: string;
-    note: string;
-    status: 'working' | 'sent' | 'approved';
-    from_scene_id: string | null;
-    follows_id: string | null;
-  }[];
+    .orderBy('place');
   const takes = (what: string) => !without.includes(what);
   const origins = takes('presets') ? await presetOrigins(db, desk.id) : [];
   const { profiles, presets } = await libraryFile(db, [...new Set(origins.map(({ presetId }) => presetId))]);
   const stems = await stemRows(db, productionId);
-  const atHand = (await db('scenes_at_hand')
-    .where({ desk_id: desk.id })
-    .orderBy('place')
-    .pluck('scene_id')) as string[];
+  const atHand = await db('scenes_at_hand').where({ desk_id: desk.id }).orderBy('place').pluck('scene_id');
   const asked = takes('mixNotes') ? (await Promise.all(versions.map(({ id }) => mixNotes(db, id)))).flat() : [];
   return {
     format: ARCHIVE,
     version: 2,
     madeAt: new Date().toISOString(),
     profile: await source(db, profile.id),
-    desk: { name: desk.name, mode: desk.mode, safes: safesOf(desk) as ArchiveHead['desk']['safes'] },
+    desk: { name: desk.name, mode: desk.mode, safes: safesOf(desk) },
     production: { id: productionId, name: production.name, kind: production.kind, note: production.note },
     versions: versions.map(({ id, name, note, status, from_scene_id, follows_id }) => {
       const own = rows.filter((row) => row.version_id === id);
@@ -232,17 +222,10 @@ async function* sceneLines(db: Database, rows: readonly Chosen[], needed: Set<nu
     const batch = rows.slice(i, i + BATCH);
     const seqs = batch.map(({ seq }) => seq);
     const ids = batch.map(({ id }) => id);
-    const words = await sceneViews(db, (await db('scenes').whereIn('id', ids).orderBy('ordinal')) as SceneRow[]);
-    const strips = (await db('scene_strips').whereIn('scene_seq', seqs)) as {
-      scene_seq: number;
-      strip: string;
-      strip_state_id: number;
-    }[];
-    const moves = (await db('scene_changed_strips').whereIn('scene_seq', seqs)) as {
-      scene_seq: number;
-      strip: string;
-    }[];
-    const kept = new Set((await db('scene_outboard').whereIn('scene_id', ids).pluck('scene_id')) as string[]);
+    const words = await sceneViews(db, await db('scenes').whereIn('id', ids).orderBy('ordinal'));
+    const strips = await db('scene_strips').whereIn('scene_seq', seqs);
+    const moves = await db('scene_changed_strips').whereIn('scene_seq', seqs);
+    const kept = new Set(await db('scene_outboard').whereIn('scene_id', ids).pluck('scene_id'));
     const [stateOf, movesOf] = [new Map<number, Map<string, number>>(), new Map<number, string[]>()];
     for (const { scene_seq, strip, strip_state_id } of strips)
       stateOf.set(scene_seq, (stateOf.get(scene_seq) ?? new Map<string, number>()).set(strip, strip_state_id));
@@ -298,12 +281,9 @@ async function printsById(db: Database, ids: ReadonlySet<number>): Promise<Map<n
   const found = new Map<number, string>();
   const all = [...ids];
   for (let i = 0; i < all.length; i += BATCH) {
-    const rows = (await db('strip_states')
+    const rows = await db('strip_states')
       .whereIn('id', all.slice(i, i + BATCH))
-      .select('id', 'fingerprint')) as {
-      id: number;
-      fingerprint: Buffer;
-    }[];
+      .select('id', 'fingerprint');
     for (const { id, fingerprint } of rows) found.set(id, fingerprint.toString('hex'));
   }
   return found;

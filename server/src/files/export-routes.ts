@@ -1,4 +1,3 @@
-import type { ServerContext } from '../desk/server-context';
 import { pipeline } from 'node:stream/promises';
 
 import { Router } from 'express';
@@ -6,10 +5,12 @@ import { Router } from 'express';
 import { exportShape } from '@old-echo/core/contracts/file-transfer';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
+import { found } from '../database/found';
+import type { ServerContext } from '../desk/server-context';
+import { fileName } from '../http/safe-file-name';
 import { preset, presets } from '../library/preset-store';
 import { sceneView } from '../scenes/scene-store';
 import { buildArchive, libraryFile, sceneFile } from './export-files';
-import { fileName } from '../http/safe-file-name';
 
 /** Files to hand to a colleague. */
 export const exportRoutes = ({ db, files }: ServerContext): Router =>
@@ -28,7 +29,7 @@ export const exportRoutes = ({ db, files }: ServerContext): Router =>
     })
     .get('/productions/:id', async (req, res) => {
       const zip = await buildArchive(db, files, req.params.id, parseShape(exportShape, req.query));
-      const { name } = (await db('productions').where({ id: req.params.id }).first('name')) as { name: string };
+      const { name } = found(await db('productions').where({ id: req.params.id }).first('name'));
       res.attachment(`${fileName(name)}.zip`).type('application/zip');
       await pipeline(zip.outputStream, res);
     });

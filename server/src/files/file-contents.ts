@@ -1,14 +1,13 @@
 import type { FileNode, ImportView, LocalStatus } from '@old-echo/core/contracts/file-transfer';
-import type { ArchiveHead, LibraryFile } from '@old-echo/core/formats/file-shapes';
-import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
-import { plural, sectionName } from '@old-echo/core/phrases/format-value';
-import { SECTIONS } from '@old-echo/core/desk/sections';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import type { State } from '@old-echo/core/desk/state';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
+import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
+import { SECTIONS } from '@old-echo/core/desk/sections';
+import type { ArchiveHead, LibraryFile } from '@old-echo/core/formats/file-shapes';
+import { plural, sectionName } from '@old-echo/core/phrases/format-value';
 
 import type { Database } from '../database/connect';
-import { presets, presetDetail } from '../library/preset-store';
+import { presetDetail, presets } from '../library/preset-store';
 import type { OpenedFile } from './open-file';
 import { sceneLike } from './scene-like';
 
@@ -36,7 +35,7 @@ export async function describeContents(db: Database, opened: OpenedFile): Promis
   if (opened.format === 'scene') {
     const { scene, profile } = opened.scene;
     const made = parseProfile(profile);
-    const twin = await sceneLike(db, made.id, scene.state as State);
+    const twin = await sceneLike(db, made.id, scene.state);
     return {
       format: 'scene',
       what: `The scene ${scene.name}, of the desk ${made.name}.`,
@@ -49,8 +48,7 @@ export async function describeContents(db: Database, opened: OpenedFile): Promis
 
 /** The desk of this kind that a file lands on here, in a sentence. */
 async function fitsHere(db: Database, made: Profile): Promise<string> {
-  const desk = (await db('desks').where({ profile_id: made.id }).orderBy('place').first('name')) as
-    { name: string } | undefined;
+  const desk = await db('desks').where({ profile_id: made.id }).orderBy('place').first('name');
   return desk
     ? `It goes into a song or show of ${desk.name}.`
     : `There is no ${made.name} here. One is added, not connected; carry its scenes over to your desk.`;
@@ -107,9 +105,9 @@ async function scenesHere(db: Database, ids: readonly string[]): Promise<LocalSt
   let here = 0;
   for (let i = 0; i < ids.length; i += 1000)
     here += (
-      (await db('scenes')
+      await db('scenes')
         .whereIn('id', ids.slice(i, i + 1000))
-        .pluck('id')) as string[]
+        .pluck('id')
     ).length;
   return here === 0 ? 'new' : here === ids.length ? 'same' : 'different';
 }

@@ -1,30 +1,33 @@
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { LRUCache } from 'lru-cache';
+
+import { fingerprint, stripFingerprint } from '@old-echo/core/desk/fingerprint';
+import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { isWhole, type StripState } from '@old-echo/core/desk/state';
 import {
+  type ArchiveHead,
   ENTRIES,
   readSceneLine,
   readStripLine,
-  type ArchiveHead,
   type SceneLine,
 } from '@old-echo/core/formats/file-shapes';
-import { fingerprint, stripFingerprint } from '@old-echo/core/desk/fingerprint';
-import { LRUCache } from 'lru-cache';
-import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
-import { recordChanges } from '../scenes/insert-scene';
+import { found } from '../database/found';
+import { fromJson, type JsonText, toJson } from '../database/json-column';
+import { newId } from '../database/new-id';
 import { storeStrips } from '../desk/strip-states';
-import { jsonLines, invalidFile, type OpenArchive } from './open-file';
 import type { ReportProgress } from '../jobs/run-job';
+import { recordChanges } from '../scenes/insert-scene';
 import { importStrip, partOf } from './import-target';
+import { invalidFile, jsonLines, type OpenArchive } from './open-file';
 
 /** Every strip state of an archive as JSON by fingerprint; each is what its fingerprint says. */
-export async function readStripStates(archive: OpenArchive): Promise<Map<string, string>> {
-  const states = new Map<string, string>();
+export async function readStripStates(archive: OpenArchive): Promise<Map<string, JsonText<StripState>>> {
+  const states = new Map<string, JsonText<StripState>>();
   for await (const { json, where } of jsonLines(archive, ENTRIES.strips)) {
     const { fingerprint: print, settings } = readStripLine(json);
     if (fingerprint(settings) !== print) throw invalidFile(`${where} is not what its fingerprint says.`, where);
-    states.set(print, JSON.stringify(settings));
+    states.set(print, toJson(settings));
   }
   return states;
 }
@@ -35,7 +38,7 @@ interface Scenes {
   readonly versions: ArchiveHead['versions'];
   readonly here: (id: string) => string;
   readonly sections: ReadonlySet<string> | null;
-  readonly prints: ReadonlyMap<string, string>;
+  readonly prints: ReadonlyMap<string, JsonText<StripState>>;
   readonly total: number;
   readonly report: ReportProgress;
 }
@@ -58,14 +61,15 @@ export async function importScenes(tx: Database, archive: OpenArchive, into: Sce
     if (before) return before;
     const json = prints.get(print);
     if (json === undefined) throw invalidFile(`${where} names a state that is not in ${ENTRIES.strips}.`, where);
-    const state = importStrip(profile, strip, JSON.parse(json) as StripState, sections);
+    const state = importStrip(profile, strip, fromJson(json), sections);
     if (sections === null && stripFingerprint(state) !== print)
       throw invalidFile(`${where}: ${strip} holds a setting that ${profile.name} does not have.`, where);
     known.set(id, state);
     return state;
   };
   const none: Record<string, StripState> = {};
-  let [state, numbered, before] = [none, 0, undefined as string | undefined];
+  let [state, numbered] = [none, 0];
+  let before: string | undefined;
   const numbers = new Set<number>([0]);
   for await (const { json, where } of jsonLines(archive, ENTRIES.scenes)) {
     const line = readSceneLine(json);
@@ -116,7 +120,7 @@ async function insertLine(
   at: { readonly partial: boolean; readonly place: number },
   made: ReadonlySet<string>,
 ): Promise<number> {
-  const [seq] = (await tx('scenes').insert({
+  const [seq] = await tx('scenes').insert({
     id,
     production_id: production,
     version_id: here(line.versionId),
@@ -128,11 +132,11 @@ async function insertLine(
     kind: line.kind,
     protected: line.protected,
     partial: at.partial,
-    scope: line.scope && JSON.stringify(line.scope),
+    scope: line.scope && toJson(line.scope),
     changed_settings: 0,
     changed_strips: 0,
     made_at: new Date(line.madeAt),
-  })) as [number];
+  });
   const parents = line.parents.filter((parent) => made.has(parent));
   if (parents.length > 0)
     await tx('scene_parents').insert(
@@ -142,7 +146,7 @@ async function insertLine(
   if (line.outboard.length > 0)
     await tx('scene_outboard').insert({
       scene_id: id,
-      devices: JSON.stringify(line.outboard.map((device) => ({ ...device, id: newId(), revision: 1 }))),
+      devices: toJson(line.outboard.map((device) => ({ ...device, id: newId(), revision: 1 }))),
     });
-  return seq;
+  return found(seq);
 }

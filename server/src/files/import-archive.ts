@@ -1,19 +1,21 @@
 import { parseProfile } from '@old-echo/core/desk/profile';
-import { photoEntry, soundEntry, type ArchiveHead } from '@old-echo/core/formats/file-shapes';
 import { uniqueName } from '@old-echo/core/fault/text-shapes';
-import { newId } from '../database/new-id';
+import { type ArchiveHead, photoEntry, soundEntry } from '@old-echo/core/formats/file-shapes';
 
+import { mixNoteColumns } from '../combine/mix-note-store';
 import type { Database } from '../database/connect';
+import { toJson } from '../database/json-column';
+import { newId } from '../database/new-id';
+import { nextPlace } from '../database/next-place';
 import { inTransaction } from '../database/transaction';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import { mixNoteColumns } from '../combine/mix-note-store';
 import { binProduction } from '../scenes/production-store';
-import { invalidFile, type OpenArchive } from './open-file';
+import { importScenes, readStripStates } from './import-archive-scenes';
 import type { ImportResult, Tools } from './import-context';
-import { importPresets, importPreset } from './import-presets';
-import { findOrAddProfile, findOrAddDesk, chosenSections } from './import-target';
-import { isWav, isPicture, importMedia } from './import-media';
-import { readStripStates, importScenes } from './import-archive-scenes';
+import { importMedia, isPicture, isWav } from './import-media';
+import { importPreset, importPresets } from './import-presets';
+import { chosenSections, findOrAddDesk, findOrAddProfile } from './import-target';
+import { invalidFile, type OpenArchive } from './open-file';
 
 /** What comes in only with the song or show that it belongs to. */
 const WITH_A_VERSION = ['mixNotes', 'parts', 'venues', 'outboard', 'sound'];
@@ -50,8 +52,7 @@ export async function importArchive(
     const profile = await findOrAddProfile(tx, head.profile);
     const sections = chosenSections(profile, take);
     const deskId = await findOrAddDesk(tx, profile, head.desk);
-    const known = (await tx('productions').where({ id: production }).first('id', 'binned_at')) as
-      { id: string; binned_at: Date | null } | undefined;
+    const known = await tx('productions').where({ id: production }).first('id', 'binned_at');
     if (known) {
       if (replace && known.binned_at === null) {
         await productionMustBeUnlocked(tx, known.id);
@@ -83,10 +84,10 @@ async function newIds(
   versions: ArchiveHead['versions'],
 ): Promise<Map<string, string>> {
   const ids = new Map<string, string>();
-  const fresh = async (table: string, all: readonly string[]) => {
+  const fresh = async (table: 'versions' | 'scenes' | 'productions', all: readonly string[]) => {
     for (let i = 0; i < all.length; i += 1000) {
       const some = all.slice(i, i + 1000);
-      const taken = copy ? some : ((await tx(table).whereIn('id', some).pluck('id')) as string[]);
+      const taken = copy ? some : await tx(table).whereIn('id', some).pluck('id');
       for (const id of taken) ids.set(id, newId());
     }
   };
@@ -114,8 +115,8 @@ async function importMetadata(
   head: ArchiveHead,
   { production, deskId, versions, here }: ImportScope,
 ): Promise<void> {
-  const taken = (await tx('productions').whereNull('binned_at').pluck('name')) as string[];
-  const [{ place }] = (await tx('productions').max({ place: 'place' })) as [{ place: number | null }];
+  const taken = await tx('productions').whereNull('binned_at').pluck('name');
+  const place = await nextPlace(tx, 'productions');
   const { name, kind, note } = head.production;
   const called = taken.includes(name) ? uniqueName(`${name} (imported)`, taken) : name;
   await tx('productions').insert({
@@ -124,7 +125,7 @@ async function importMetadata(
     name: called,
     kind,
     note,
-    place: (place ?? -1) + 1,
+    place,
   });
   await tx('versions').insert(
     versions.map(({ id, name: version, note: words, status }, at) => ({
@@ -166,7 +167,7 @@ async function importAttachments(
     const rows = Object.entries(head.parts).map(([strip, part]) => ({
       production_id: production,
       strip,
-      part: String(part),
+      part,
     }));
     if (rows.length > 0) await tx('parts').insert(rows);
   }
@@ -176,7 +177,7 @@ async function importAttachments(
         id: newId(),
         production_id: production,
         name,
-        settings: JSON.stringify(settings),
+        settings: toJson(settings),
         captured_at: capturedAt === null ? null : new Date(capturedAt),
       });
   if (take.has('outboard'))
@@ -185,20 +186,20 @@ async function importAttachments(
         id: newId(),
         production_id: production,
         name,
-        controls: JSON.stringify(controls),
+        controls: toJson(controls),
         note,
         photo,
       });
   if (take.has('scopes'))
     for (const { name, scope } of head.scopes)
       await tx('saved_scopes')
-        .insert({ id: newId(), profile_id: parseProfile(head.profile).id, name, scope: JSON.stringify(scope) })
+        .insert({ id: newId(), profile_id: parseProfile(head.profile).id, name, scope: toJson(scope) })
         .onConflict(['profile_id', 'name'])
         .ignore();
   if (take.has('safes') && head.desk.safes.length > 0)
     await tx('desks')
-      .where({ id: deskId, safes: '[]' })
-      .update({ safes: JSON.stringify(head.desk.safes) });
+      .where({ id: deskId, safes: toJson([]) })
+      .update({ safes: toJson(head.desk.safes) });
   if (take.has('atHand')) await importScenesAtHand(tx, deskId, head.atHand.filter((id) => scenes.has(id)).map(here));
   if (take.has('sound') && head.sound && head.stems.length > 0)
     await tx('stems').insert(head.stems.map((stem) => ({ ...stem, production_id: production, made_at: new Date() })));

@@ -1,10 +1,10 @@
 import type { ImportRequest } from '@old-echo/core/contracts/file-transfer';
 
-import type { OpenedFile } from './open-file';
+import { importArchive } from './import-archive';
 import type { ImportResult, Tools } from './import-context';
 import { importPresets } from './import-presets';
 import { importSceneFile } from './import-scene';
-import { importArchive } from './import-archive';
+import type { OpenedFile } from './open-file';
 
 /**
  * Brings what was chosen of a file in, whole or not at all. What is here already becomes a copy with a name of its own, unless

@@ -2,21 +2,20 @@ import { createHash } from 'node:crypto';
 import { createReadStream, createWriteStream, existsSync } from 'node:fs';
 import { readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 
 import { parseWavHeader } from '@old-echo/core/signal/wav';
-import { newId } from '../database/new-id';
 
-import { pictureType } from '../library/outboard-store';
 import type { FileStore } from '../database/file-store';
+import { newId } from '../database/new-id';
+import { pictureType } from '../library/outboard-store';
 import { invalidFile, type OpenArchive } from './open-file';
 
 export const isWav = async (path: string): Promise<boolean> => {
   const { size } = await stat(path);
   const stream = createReadStream(path, { end: 65_535 });
-  const pieces: Buffer[] = [];
-  for await (const piece of stream) pieces.push(piece as Buffer);
-  parseWavHeader(Buffer.concat(pieces), size);
+  parseWavHeader(await buffer(stream), size);
   return true;
 };
 

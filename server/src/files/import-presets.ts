@@ -1,13 +1,12 @@
 import type { NewPreset } from '@old-echo/core/contracts/preset';
-import type { State } from '@old-echo/core/desk/state';
+import { fingerprint } from '@old-echo/core/desk/fingerprint';
 import type { LibraryFile } from '@old-echo/core/formats/file-shapes';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { fingerprint } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
-import { validateContent, insertPreset, presetDetail } from '../library/preset-store';
 import { readStoredProfile } from '../desk/profile-store';
+import { insertPreset, presetDetail, validateContent } from '../library/preset-store';
 import type { ImportResult, Tools } from './import-context';
 import { findOrAddProfile } from './import-target';
 
@@ -47,10 +46,9 @@ export async function importPreset(
   replace: boolean,
 ): Promise<{ readonly id: string; readonly isNew: boolean }> {
   const { kind, name } = preset;
-  const same = (await tx('presets').where({ kind, name }).whereNull('binned_at').first('id')) as
-    { id: string } | undefined;
+  const same = await tx('presets').where({ kind, name }).whereNull('binned_at').first('id');
   const profile = await readStoredProfile(tx, preset.profileId);
-  const content = validateContent(profile, preset.content as State);
+  const content = validateContent(profile, preset.content);
   if (same && fingerprint((await presetDetail(tx, same.id)).content) === fingerprint(content))
     return { id: same.id, isNew: false };
   const made: NewPreset = { ...preset, content, taken: replace ? 'replace' : 'keep both' };

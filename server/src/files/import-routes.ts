@@ -1,14 +1,13 @@
-import type { ServerContext } from '../desk/server-context';
-
 import { Router } from 'express';
 import { object, string } from 'yup';
 
 import { importShape, MAX_ARCHIVE_BYTES } from '@old-echo/core/contracts/file-transfer';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
-import { invalidFile } from './open-file';
+import type { ServerContext } from '../desk/server-context';
 import { requestCancel } from '../jobs/job-store';
-import { startImport, importProgress, importView, recentImports, receiveFile } from './import-store';
+import { importProgress, importView, receiveFile, recentImports, startImport } from './import-store';
+import { invalidFile } from './open-file';
 
 const nameShape = object({ name: string().trim().max(200).default('A file') }).noUnknown();
 

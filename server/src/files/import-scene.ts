@@ -1,17 +1,16 @@
-import type { State } from '@old-echo/core/desk/state';
-import type { SceneFile } from '@old-echo/core/formats/file-shapes';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { uniqueName } from '@old-echo/core/fault/text-shapes';
-import { newId } from '../database/new-id';
+import type { SceneFile } from '@old-echo/core/formats/file-shapes';
 
 import type { Database } from '../database/connect';
+import { toJson } from '../database/json-column';
+import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
 import { writeScene } from '../scenes/insert-scene';
-import { invalidFile } from './open-file';
-import { sceneTitle } from '@old-echo/core/contracts/scene';
-
 import type { ImportResult, Tools } from './import-context';
+import { chosenSections, findOrAddDesk, findOrAddProfile, importStrip, partOf } from './import-target';
+import { invalidFile } from './open-file';
 import { sceneLike, type TwinScene } from './scene-like';
-import { findOrAddProfile, findOrAddDesk, importStrip, partOf, chosenSections } from './import-target';
 
 export async function importSceneFile(
   { db }: Tools,
@@ -25,7 +24,7 @@ export async function importSceneFile(
     const profile = await findOrAddProfile(tx, source);
     const sections = chosenSections(profile, take);
     const deskId = await findOrAddDesk(tx, profile, { name: profile.name, mode: profile.use });
-    const content = scene.state as State;
+    const content = scene.state;
     const state = partOf(
       profile.strips.flatMap((strip) => {
         const own = content[strip];
@@ -40,10 +39,7 @@ export async function importSceneFile(
     twin = await sceneLike(tx, profile.id, state);
     production = await filesProduction(tx, deskId);
     const version = await filesVersion(tx, production);
-    const taken = (await tx('scenes')
-      .where({ version_id: version })
-      .whereNotNull('own_name')
-      .pluck('name')) as string[];
+    const taken = await tx('scenes').where({ version_id: version }).whereNotNull('own_name').pluck('name');
     const { name, note, milestone, tags, scope, madeAt } = scene;
     await writeScene(tx, profile, id, {
       versionId: version,
@@ -58,7 +54,7 @@ export async function importSceneFile(
     });
     await tx('scenes')
       .where({ id })
-      .update({ scope: scope && JSON.stringify(scope) });
+      .update({ scope: scope && toJson(scope) });
   });
   return {
     resultPath: `/mixes/${production}/scene/${id}`,
@@ -68,11 +64,7 @@ export async function importSceneFile(
 
 /** Where single scenes from files go: a version of the first song or show of their desk, or of a new one. */
 async function filesProduction(tx: Database, deskId: string): Promise<string> {
-  const known = (await tx('productions')
-    .where({ desk_id: deskId })
-    .whereNull('binned_at')
-    .orderBy('place')
-    .first('id')) as { id: string } | undefined;
+  const known = await tx('productions').where({ desk_id: deskId }).whereNull('binned_at').orderBy('place').first('id');
   if (known) return known.id;
   const id = newId();
   await tx('productions').insert({ id, desk_id: deskId, name: FROM_FILES, kind: 'song', note: '', place: 0 });
@@ -82,11 +74,7 @@ async function filesProduction(tx: Database, deskId: string): Promise<string> {
 const FROM_FILES = 'From files';
 
 async function filesVersion(tx: Database, productionId: string): Promise<string> {
-  const own = (await tx('versions').where({ production_id: productionId }).whereNull('binned_at')) as {
-    id: string;
-    name: string;
-    place: number;
-  }[];
+  const own = await tx('versions').where({ production_id: productionId }).whereNull('binned_at');
   const known = own.find(({ name }) => name === FROM_FILES);
   if (known) return known.id;
   const id = newId();

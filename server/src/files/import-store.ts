@@ -5,23 +5,23 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 
 import {
-  MAX_ARCHIVE_BYTES,
   type ImportProgress,
   type ImportRequest,
   type ImportView,
+  MAX_ARCHIVE_BYTES,
   type RecentImport,
 } from '@old-echo/core/contracts/file-transfer';
 import { Fault } from '@old-echo/core/fault/fault';
-import { newId } from '../database/new-id';
 
 import type { Database } from '../database/connect';
+import type { FileStore } from '../database/file-store';
+import { newId } from '../database/new-id';
+import type { ServerContext } from '../desk/server-context';
 import { claimJob, findJob, jobStatuses } from '../jobs/job-store';
 import { runJob } from '../jobs/run-job';
-import type { ServerContext } from '../desk/server-context';
-import type { FileStore } from '../database/file-store';
-import { importFile } from './import-file';
 import { describeContents } from './file-contents';
-import { openFile, invalidFile } from './open-file';
+import { importFile } from './import-file';
+import { invalidFile, openFile } from './open-file';
 
 interface Row {
   readonly id: string;
@@ -57,7 +57,7 @@ export async function receiveFile(db: Database, files: FileStore, name: string, 
   }
   const { size } = await stat(path);
   await db('imports').insert({ id, name: name.slice(0, 200), bytes: size, made_at: new Date() });
-  const old = (await db('imports').orderBy('id', 'desc').offset(KEPT).limit(100).pluck('id')) as string[];
+  const old = await db('imports').orderBy('id', 'desc').offset(KEPT).limit(100).pluck('id');
   for (const gone of old) await rm(files.inbox(gone), { force: true });
   await db('imports').whereIn('id', old).delete();
   return importView(db, files, id);
@@ -65,7 +65,7 @@ export async function receiveFile(db: Database, files: FileStore, name: string, 
 
 /** Files that were opened, the newest first, without what is inside. */
 export async function recentImports(db: Database): Promise<RecentImport[]> {
-  const rows = (await db<Row>('imports').orderBy('id', 'desc').limit(KEPT)) as Row[];
+  const rows = await db('imports').orderBy('id', 'desc').limit(KEPT);
   const statuses = await jobStatuses(
     db,
     rows.map(({ id }) => id),
@@ -80,7 +80,7 @@ export async function recentImports(db: Database): Promise<RecentImport[]> {
 }
 
 async function importRow(db: Database, id: string): Promise<Row> {
-  const row = await db<Row>('imports').where({ id }).first();
+  const row = await db('imports').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This file is no longer here.', 'Open it again.');
   return row;
 }

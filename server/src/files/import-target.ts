@@ -1,19 +1,22 @@
-import { toAddresses } from '@old-echo/core/library/convert-strip';
 import { sectionOf } from '@old-echo/core/desk/address';
-import { hasAllOf, parseProfile, stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { validateSettings, type State, type StripState } from '@old-echo/core/desk/state';
-import { newId } from '../database/new-id';
+import { hasAllOf, parseProfile, type Profile, stripFamily } from '@old-echo/core/desk/profile';
+import { type State, type StripState, validateSettings } from '@old-echo/core/desk/state';
+import { toAddresses } from '@old-echo/core/library/convert-strip';
 
 import type { Database } from '../database/connect';
+import { fromJson, toJson } from '../database/json-column';
+import { newId } from '../database/new-id';
+import { nextPlace } from '../database/next-place';
+import type { DeskRow } from '../database/tables';
 import { insertProfile } from '../desk/profile-store';
 import { invalidFile } from './open-file';
 
 /** The kind of desk of a file, here. @throws Fault `refused-input` where another kind has its name */
 export async function findOrAddProfile(tx: Database, source: unknown): Promise<Profile> {
   const profile = parseProfile(source);
-  const row = (await tx('profiles').where({ id: profile.id }).first('source')) as { source: string } | undefined;
+  const row = await tx('profiles').where({ id: profile.id }).first('source');
   if (!row) await insertProfile(tx, source);
-  else if (!hasAllOf(parseProfile(JSON.parse(row.source)), profile))
+  else if (!hasAllOf(parseProfile(fromJson(row.source)), profile))
     throw invalidFile(
       `The file’s ${profile.name} differs from the one here.`,
       'profile',
@@ -26,13 +29,12 @@ export async function findOrAddProfile(tx: Database, source: unknown): Promise<P
 export async function findOrAddDesk(
   tx: Database,
   profile: Profile,
-  like: { name: string; mode: string },
+  like: Pick<DeskRow, 'name' | 'mode'>,
 ): Promise<string> {
-  const known = (await tx('desks').where({ profile_id: profile.id }).orderBy('place').first('id')) as
-    { id: string } | undefined;
+  const known = await tx('desks').where({ profile_id: profile.id }).orderBy('place').first('id');
   if (known) return known.id;
   const id = newId();
-  const [{ place }] = (await tx('desks').max({ place: 'place' })) as [{ place: number | null }];
+  const place = await nextPlace(tx, 'desks');
   // The port that discards what it is sent: until someone says where the desk is, it is not linked.
   const nowhere = { host: '127.0.0.1', port: 9 };
   await tx('desks').insert({
@@ -41,8 +43,8 @@ export async function findOrAddDesk(
     profile_id: profile.id,
     ...nowhere,
     mode: like.mode,
-    safes: '[]',
-    place: (place ?? -1) + 1,
+    safes: toJson([]),
+    place,
   });
   return id;
 }

@@ -1,23 +1,25 @@
 import { open, readFile, stat } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
 import { promisify } from 'node:util';
 
+import yauzl, { type Entry, type ZipFile } from 'yauzl';
+
 import { MAX_ARCHIVE_BYTES, MAX_JSON_BYTES } from '@old-echo/core/contracts/file-transfer';
-import { Fault } from '@old-echo/core/fault/fault';
 import { MAX_PHOTO_BYTES } from '@old-echo/core/contracts/outboard';
 import { MAX_STEM_BYTES } from '@old-echo/core/contracts/sound';
+import { Fault } from '@old-echo/core/fault/fault';
 import {
+  type ArchiveHead,
   ENTRIES,
   LIBRARY,
+  type LibraryFile,
   readArchiveHead,
   readLibraryFile,
   readSceneFile,
   SCENE,
-  type ArchiveHead,
-  type LibraryFile,
   type SceneFile,
 } from '@old-echo/core/formats/file-shapes';
-import yauzl, { type Entry, type ZipFile } from 'yauzl';
 
 /** An archive that can be read piece by piece. */
 export interface OpenArchive {
@@ -145,13 +147,11 @@ function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
 }
 
 async function wholeText(stream: Readable, where: string): Promise<string> {
-  const pieces: Buffer[] = [];
   try {
-    for await (const piece of stream) pieces.push(piece as Buffer);
+    return (await buffer(stream)).toString('utf8');
   } catch (error) {
     throw corruptArchive(error, where);
   }
-  return Buffer.concat(pieces).toString('utf8');
 }
 
 /** No line of a list is longer than this, in bytes. */

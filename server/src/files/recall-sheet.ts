@@ -1,11 +1,12 @@
-import { defaultValue, stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { sameValue } from '@old-echo/core/desk/setting';
-import { displayName, type State } from '@old-echo/core/desk/state';
-import { sectionName, settingName, formatValue } from '@old-echo/core/phrases/format-value';
+import escapeHtml from 'escape-html';
+
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import { diffStates } from '@old-echo/core/desk/diff-states';
+import { defaultValue, type Profile, stripFamily } from '@old-echo/core/desk/profile';
+import { sameValue } from '@old-echo/core/desk/setting';
+import { displayName, type State } from '@old-echo/core/desk/state';
 import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
-import escapeHtml from 'escape-html';
+import { formatValue, sectionName, settingName } from '@old-echo/core/phrases/format-value';
 
 import { printedPage } from '../http/printed-page';
 

@@ -1,23 +1,24 @@
 import { readFile } from 'node:fs/promises';
 
-import { array, boolean, date, lazy, mixed, number, object, string, type InferType } from 'yup';
+import { array, boolean, date, type InferType, lazy, mixed, number, object, string } from 'yup';
 
 import { modeShape } from '@old-echo/core/contracts/desk';
-import { newPresetShape, type NewPreset } from '@old-echo/core/contracts/preset';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { newMixNoteShape } from '@old-echo/core/contracts/mix-note';
+import { newPresetShape } from '@old-echo/core/contracts/preset';
 import { VERSION_STATUSES } from '@old-echo/core/contracts/production';
 import { SCENE_KINDS } from '@old-echo/core/contracts/scene';
-import { idShape } from '@old-echo/core/fault/text-shapes';
-import { DEPTHS } from '@old-echo/core/signal/wav';
 import type { State } from '@old-echo/core/desk/state';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { idShape } from '@old-echo/core/fault/text-shapes';
 import { safesShape } from '@old-echo/core/recall/scope-rules';
-import { newMixNoteShape } from '@old-echo/core/contracts/mix-note';
+import { DEPTHS } from '@old-echo/core/signal/wav';
 
+import { addMixNote } from '../combine/mix-note-store';
 import type { Database } from '../database/connect';
+import { toJson } from '../database/json-column';
 import { insertProfile, readStoredProfile } from '../desk/profile-store';
 import { insertPreset } from '../library/preset-store';
 import { insertScene } from '../scenes/insert-scene';
-import { addMixNote } from '../combine/mix-note-store';
 
 const sceneShape = object({
   id: idShape.required(),
@@ -97,10 +98,10 @@ export async function seedIfEmpty(db: Database, file: string): Promise<void> {
   const profileOf = new Map<string, string>();
   for (const [place, { safes, profileId, ...desk }] of seed.desks.entries()) {
     profileOf.set(desk.id, profileId);
-    await db('desks').insert({ ...desk, profile_id: profileId, safes: JSON.stringify(safes), place });
+    await db('desks').insert({ ...desk, profile_id: profileId, safes: toJson(safes), place });
   }
   for (const { favourite, ...preset } of seed.presets) {
-    await insertPreset(db, preset as NewPreset);
+    await insertPreset(db, preset);
     if (favourite) await db('presets').where({ id: preset.id }).update({ favourite });
   }
   for (const [place, production] of seed.productions.entries()) {

@@ -1,24 +1,24 @@
-import type { ServerContext } from '../desk/server-context';
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
 import express, { Router } from 'express';
 import { createPatch } from 'rfc6902';
 import { object } from 'yup';
 
-import { parseInputList, STRIP_LIST_COLUMNS, inputList } from '@old-echo/core/files/input-list';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { defaultState, type State } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { idShape } from '@old-echo/core/fault/text-shapes';
-import type { Profile } from '@old-echo/core/desk/profile';
-import { defaultState, type State } from '@old-echo/core/desk/state';
+import { inputList, parseInputList, STRIP_LIST_COLUMNS } from '@old-echo/core/files/input-list';
 
 import type { Database } from '../database/connect';
+import type { ServerContext } from '../desk/server-context';
+import { loadState } from '../desk/strip-states';
 import { fileName } from '../http/safe-file-name';
-import { outboardOfScene } from '../scenes/scene-outboard';
 import { loadParts } from '../library/part-store';
 import { profileOfProduction } from '../scenes/production-store';
+import { outboardOfScene } from '../scenes/scene-outboard';
 import { sceneView } from '../scenes/scene-store';
-import { loadState } from '../desk/strip-states';
 import { differencesSheet, recallSheet } from './recall-sheet';
 
 const sheetPairShape = object({ a: idShape.required(), b: idShape.required() }).noUnknown();
@@ -86,11 +86,11 @@ export function sheetRoutes({ db }: ServerContext): Router {
 /** The newest scene of a production, or an untouched desk. @throws Fault `not-found` */
 async function newestOf(db: Database, productionId: string): Promise<{ profile: Profile; state: State }> {
   const profile = await profileOfProduction(db, productionId);
-  const newest = (await db('scenes')
+  const newest = await db('scenes')
     .where({ production_id: productionId, kind: 'scene' })
     .whereNull('binned_at')
     .orderBy('ordinal', 'desc')
-    .first('id')) as { id: string } | undefined;
+    .first('id');
   return { profile, state: newest ? await loadState(db, newest.id) : defaultState(profile) };
 }
 

@@ -1,5 +1,5 @@
-import { isIP } from 'node:net';
 import type { IncomingMessage } from 'node:http';
+import { isIP } from 'node:net';
 
 import type { RequestHandler } from 'express';
 

@@ -1,8 +1,8 @@
 import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
 
-import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
 import { toProblem } from '@old-echo/core/contracts/problem';
+import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
 
 const STATUS: Readonly<Record<FaultCode, number>> = {
   'not-found': 404,

@@ -1,17 +1,7 @@
 import type { JobStatus, JobView } from '@old-echo/core/contracts/job';
 
 import type { Database } from '../database/connect';
-
-/** A row of `jobs`: long work that goes on after its request was answered, on whichever server took it. */
-interface JobRow {
-  readonly id: string;
-  readonly status: JobStatus;
-  readonly done: number;
-  readonly total: number;
-  readonly error: string;
-  readonly cancel_requested: 0 | 1;
-  readonly heartbeat_at: Date;
-}
+import type { JobRow } from '../database/tables';
 
 /** After this long without a sign of life nobody works on a job any more, in ms. */
 const SILENT_MS = 20_000;
@@ -25,7 +15,7 @@ const isSilent = ({ status, heartbeat_at }: JobRow): boolean => status === 'runn
  * @param stopped what is to be said of that
  */
 export async function findJob(db: Database, id: string, stopped: string): Promise<JobView | undefined> {
-  const row = await db<JobRow>('jobs').where({ id }).first();
+  const row = await db('jobs').where({ id }).first();
   if (!row) return undefined;
   const { status, done, total, error } = row;
   if (isSilent(row)) return { status: 'failed', done, total, why: stopped };
@@ -54,7 +44,7 @@ export async function claimJob(db: Database, id: string, total: number, again = 
 /** Notes how far a job is; returns whether someone has asked to cancel it. */
 export async function reportProgress(db: Database, id: string, done: number, total: number): Promise<boolean> {
   await db('jobs').where({ id }).update({ done, total, heartbeat_at: new Date() });
-  const row = await db<JobRow>('jobs').where({ id }).first('cancel_requested');
+  const row = await db('jobs').where({ id }).first('cancel_requested');
   return row?.cancel_requested === 1;
 }
 
@@ -73,7 +63,7 @@ export const endJob = (db: Database, id: string, status: Exclude<JobStatus, 'run
 
 /** The status of each of some jobs that there are. */
 export const jobStatuses = async (db: Database, ids: readonly string[]): Promise<ReadonlyMap<string, JobStatus>> => {
-  const rows = (await db<JobRow>('jobs').whereIn('id', ids)) as JobRow[];
+  const rows = await db('jobs').whereIn('id', ids);
   return new Map(rows.map((row) => [row.id, isSilent(row) ? 'failed' : row.status]));
 };
 

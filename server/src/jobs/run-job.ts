@@ -1,5 +1,6 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { Logger } from 'pino';
+
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
 import { untilWritten } from '../database/until-written';

@@ -1,5 +1,6 @@
-import type { ConversionView } from '@old-echo/core/contracts/conversion';
 import escapeHtml from 'escape-html';
+
+import type { ConversionView } from '@old-echo/core/contracts/conversion';
 
 import { printedPage } from '../http/printed-page';
 

@@ -1,13 +1,13 @@
 import { Router } from 'express';
 
-import { startConversionShape, conversionShape } from '@old-echo/core/contracts/conversion';
+import { conversionShape, startConversionShape } from '@old-echo/core/contracts/conversion';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
-import { requestCancel } from '../jobs/job-store';
 import type { ServerContext } from '../desk/server-context';
-import { previewConversion } from './plan-conversion';
+import { requestCancel } from '../jobs/job-store';
 import { conversionReportHtml } from './conversion-report-page';
-import { startConversion, conversion } from './conversion-store';
+import { conversion, startConversion } from './conversion-store';
+import { previewConversion } from './plan-conversion';
 
 export function conversionRoutes(context: ServerContext): Router {
   const { db, desks, live } = context;

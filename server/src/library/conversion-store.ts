@@ -1,37 +1,31 @@
-import { mergeReports, type ReportLine } from '@old-echo/core/phrases/conversion-report';
-import type { StartConversion, ConversionView, NamedMatch } from '@old-echo/core/contracts/conversion';
+import type { ConversionView, StartConversion } from '@old-echo/core/contracts/conversion';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { Fault } from '@old-echo/core/fault/fault';
 import { uniqueName } from '@old-echo/core/fault/text-shapes';
-import { newId } from '../database/new-id';
+import { mergeReports, type ReportLine } from '@old-echo/core/phrases/conversion-report';
 
 import type { Database } from '../database/connect';
+import { found } from '../database/found';
+import { fromJson, toJson } from '../database/json-column';
+import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
 import { untilWritten } from '../database/until-written';
-import { insertProduction } from '../scenes/production-store';
-import { claimJob, findJob } from '../jobs/job-store';
-import { runJob, type ReportProgress } from '../jobs/run-job';
-import { insertScene } from '../scenes/insert-scene';
-import { removeScenes } from '../scenes/delete-scenes';
-import { loadState } from '../desk/strip-states';
 import type { ServerContext } from '../desk/server-context';
-import { planConversion, saveManualMatches, type ConversionPlan } from './plan-conversion';
-
-interface Row {
-  readonly id: string;
-  readonly title: string;
-  readonly production_id: string | null;
-  readonly scene_id: string | null;
-  readonly report: string;
-}
+import { loadState } from '../desk/strip-states';
+import { claimJob, findJob } from '../jobs/job-store';
+import { type ReportProgress, runJob } from '../jobs/run-job';
+import { removeScenes } from '../scenes/delete-scenes';
+import { insertScene } from '../scenes/insert-scene';
+import { insertProduction } from '../scenes/production-store';
+import { type ConversionPlan, planConversion, saveManualMatches } from './plan-conversion';
 
 /** @throws Fault `not-found` */
 export async function conversion(db: Database, id: string): Promise<ConversionView> {
-  const row = await db<Row>('conversions').where({ id }).first();
+  const row = await db('conversions').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This carry-over no longer exists.', 'Begin again from the mixes.');
   const job = await findJob(db, id, 'Old Echo stopped during it. What was created by then can be binned.');
   if (!job) throw new Fault('not-found', 'This carry-over no longer exists.', 'Begin again from the mixes.');
-  const { matches, lines } = JSON.parse(row.report) as { matches: NamedMatch[]; lines: ReportLine[] };
+  const { matches, lines } = fromJson(row.report);
   return {
     ...job,
     id,
@@ -63,14 +57,14 @@ export async function startConversion(tools: Tools, request: StartConversion): P
       'Choose another, or create a new one.',
       'intoId',
     );
-  await saveManualMatches(db, productionId, deskId, request.hands as Readonly<Record<string, string | null>>);
+  await saveManualMatches(db, productionId, deskId, request.hands);
   const id = newId();
-  const of = (await db('productions').where({ id: productionId }).first('name', 'kind')) as Of;
+  const of = found(await db('productions').where({ id: productionId }).first('name', 'kind'));
   const { name } = of;
   await db('conversions').insert({
     id,
     title: `${name} to ${plan.deskName}`,
-    report: JSON.stringify({ matches: plan.names, lines: [] }),
+    report: toJson({ matches: plan.names, lines: [] }),
   });
   await claimJob(db, id, plan.scenes.length);
   runJob(tools, id, 'Something went wrong. Nothing was saved.', (report) =>
@@ -103,10 +97,7 @@ async function runConversion(
       const own = await loadState(db, scene.id);
       const carried = plan.carry(own);
       lines.push(plan.linesOf(carried, own));
-      const parents = (await db('scene_parents')
-        .where({ scene_id: scene.id })
-        .orderBy('place')
-        .pluck('parent_id')) as string[];
+      const parents = await db('scene_parents').where({ scene_id: scene.id }).orderBy('place').pluck('parent_id');
       const copy = await insertScene(db, plan.to, {
         versionId: version,
         name: scene.name,
@@ -132,13 +123,13 @@ async function runConversion(
     .update({
       production_id: production,
       scene_id: made.at(-1) ?? null,
-      report: JSON.stringify({ matches: plan.names, lines: mergeReports(lines) }),
+      report: toJson({ matches: plan.names, lines: mergeReports(lines) }),
     });
   onMade(production);
 }
 
 async function newProduction(db: Database, deskId: string, name: string, kind: Of['kind']): Promise<string> {
-  const taken = (await db('productions').pluck('name')) as string[];
+  const taken = await db('productions').pluck('name');
   const id = await insertProduction(db, { deskId, name: uniqueName(name, taken), kind, note: '' });
   // Its versions are those that come along.
   await db('versions').where({ production_id: id }).delete();
@@ -149,11 +140,8 @@ async function newProduction(db: Database, deskId: string, name: string, kind: O
 async function versionFor(db: Database, productionId: string, like: string, deskName: string): Promise<string> {
   const id = newId();
   await inTransaction(db, async (tx) => {
-    const { name } = (await tx('versions').where({ id: like }).first('name')) as { name: string };
-    const own = (await tx('versions').where({ production_id: productionId }).select('name', 'place')) as {
-      name: string;
-      place: number;
-    }[];
+    const { name } = found(await tx('versions').where({ id: like }).first('name'));
+    const own = await tx('versions').where({ production_id: productionId }).select('name', 'place');
     await tx('versions').insert({
       id,
       production_id: productionId,

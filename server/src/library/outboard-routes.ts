@@ -1,12 +1,12 @@
-import type { ServerContext } from '../desk/server-context';
 import { readFile } from 'node:fs/promises';
 
 import express, { Router } from 'express';
 
-import { Fault } from '@old-echo/core/fault/fault';
 import { MAX_PHOTO_BYTES, outboardEditShape, outboardShape } from '@old-echo/core/contracts/outboard';
+import { Fault } from '@old-echo/core/fault/fault';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
+import type { ServerContext } from '../desk/server-context';
 import { productionIdParam } from '../http/production-param';
 import { removeRow } from '../removed/removed-store';
 import { editOutboard, insertOutboard, outboard, pictureType, setPhoto, storePhoto } from './outboard-store';
@@ -36,7 +36,7 @@ export const outboardRoutes = ({ db, files }: ServerContext): Router =>
       res.json(await editOutboard(db, productionIdParam(req.params), req.params.id, edit));
     })
     .put('/:id/photo', express.raw({ type: () => true, limit: MAX_PHOTO_BYTES }), async (req, res) => {
-      const hash = await storePhoto(files, req.body as Buffer);
+      const hash = await storePhoto(files, Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0));
       res.json(await setPhoto(db, productionIdParam(req.params), req.params.id, hash));
     })
     .delete('/:id', async (req, res) => {

@@ -2,25 +2,26 @@ import { createHash } from 'node:crypto';
 import { rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
-import { Fault } from '@old-echo/core/fault/fault';
 import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/contracts/outboard';
-import { newId } from '../database/new-id';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
-import { editConflict } from '../scenes/scene-store';
-import { outboardView, type OutboardRow } from '../scenes/scene-outboard';
 import type { FileStore } from '../database/file-store';
+import { toJson } from '../database/json-column';
+import { newId } from '../database/new-id';
+import { outboardView } from '../scenes/scene-outboard';
+import { editConflict } from '../scenes/scene-store';
 
 /** What stands beside the desk of a production, in the order in which it was entered. */
 export const outboard = async (db: Database, productionId: string): Promise<OutboardView[]> =>
-  (await db<OutboardRow>('outboard').where({ production_id: productionId }).orderBy('id')).map(outboardView);
+  (await db('outboard').where({ production_id: productionId }).orderBy('id')).map(outboardView);
 
 export async function insertOutboard(db: Database, productionId: string, device: NewOutboard): Promise<OutboardView[]> {
   await db('outboard').insert({
     id: newId(),
     production_id: productionId,
     ...device,
-    controls: JSON.stringify(device.controls),
+    controls: toJson(device.controls),
   });
   return outboard(db, productionId);
 }
@@ -34,7 +35,7 @@ export async function editOutboard(
 ): Promise<OutboardView[]> {
   const changed = await db('outboard')
     .where({ id, production_id: productionId, revision })
-    .update({ ...words, controls: JSON.stringify(controls), revision: revision + 1 });
+    .update({ ...words, controls: toJson(controls), revision: revision + 1 });
   if (changed === 0) throw editConflict(words.name);
   return outboard(db, productionId);
 }

@@ -1,9 +1,9 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
-import { partsShape, type NewParts } from '@old-echo/core/contracts/part';
+import { partsShape } from '@old-echo/core/contracts/part';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
+import type { ServerContext } from '../desk/server-context';
 import { productionIdParam } from '../http/production-param';
 import { loadParts, setParts } from './part-store';
 
@@ -14,5 +14,5 @@ export const partRoutes = ({ db }: ServerContext): Router =>
       res.json(await loadParts(db, productionIdParam(req.params)));
     })
     .put('/', async (req, res) => {
-      res.json(await setParts(db, productionIdParam(req.params), parseShape(partsShape, req.body) as NewParts));
+      res.json(await setParts(db, productionIdParam(req.params), parseShape(partsShape, req.body)));
     });

@@ -1,6 +1,6 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { NewParts, Parts } from '@old-echo/core/contracts/part';
 import { stripFamily } from '@old-echo/core/desk/profile';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
@@ -8,7 +8,7 @@ import { profileOfProduction } from '../scenes/production-store';
 
 /** What the strips of a production carry, where someone said so. */
 export async function loadParts(db: Database, productionId: string): Promise<Parts> {
-  const rows = (await db('parts').where({ production_id: productionId })) as { strip: string; part: string }[];
+  const rows = await db('parts').where({ production_id: productionId });
   return Object.fromEntries(rows.map(({ strip, part }) => [strip, part]));
 }
 

@@ -1,32 +1,25 @@
-import { convertScene, type ConvertedScene } from '@old-echo/core/library/convert-scene';
-import { matchStrips, type Match } from '@old-echo/core/library/match-strips';
-import { conversionReport, type ReportLine } from '@old-echo/core/phrases/conversion-report';
 import type { ConversionPreview, ConversionRequest, NamedMatch } from '@old-echo/core/contracts/conversion';
-import { Fault } from '@old-echo/core/fault/fault';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { filled, displayName, defaultState, type State } from '@old-echo/core/desk/state';
+import { defaultState, displayName, filled, type State } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
+import { type ConvertedScene, convertScene } from '@old-echo/core/library/convert-scene';
+import { type Match, matchStrips } from '@old-echo/core/library/match-strips';
+import { conversionReport, type ReportLine } from '@old-echo/core/phrases/conversion-report';
 
 import type { Database } from '../database/connect';
-import { parseJsonColumn } from '../database/json-column';
+import { fromJson, toJson } from '../database/json-column';
+import type { SceneRow } from '../database/tables';
+import type { DeskConnections } from '../desk/desk-connections';
 import { deskRow } from '../desk/desk-store';
-import { loadParts } from './part-store';
-import { profileOfProduction } from '../scenes/production-store';
 import { readStoredProfile } from '../desk/profile-store';
 import { loadState } from '../desk/strip-states';
-import type { DeskConnections } from '../desk/desk-connections';
+import { profileOfProduction } from '../scenes/production-store';
+import { loadParts } from './part-store';
 
 type Hands = Readonly<Record<string, string | null>>;
 
 /** A scene that is carried over, as it stands in its own production. */
-export interface Carried {
-  readonly id: string;
-  readonly version_id: string;
-  readonly number: number;
-  readonly name: string;
-  readonly note: string;
-  readonly milestone: string;
-  readonly made_at: Date;
-}
+export type Carried = Pick<SceneRow, 'id' | 'version_id' | 'number' | 'name' | 'note' | 'milestone' | 'made_at'>;
 
 /** Everything that is needed to carry scenes over: both desks, who goes where, and the scenes in order. */
 export interface ConversionPlan {
@@ -42,15 +35,13 @@ export interface ConversionPlan {
 
 /** What hands decided when something of this production went to that desk before. */
 async function loadManualMatches(db: Database, productionId: string, deskId: string): Promise<Hands> {
-  const row = (await db('strip_matches')
-    .where({ production_id: productionId, desk_id: deskId })
-    .first('manual_matches')) as { manual_matches: unknown } | undefined;
-  return row ? (parseJsonColumn(row.manual_matches) as Hands) : {};
+  const row = await db('strip_matches').where({ production_id: productionId, desk_id: deskId }).first('manual_matches');
+  return row ? fromJson(row.manual_matches) : {};
 }
 
 export const saveManualMatches = (db: Database, productionId: string, deskId: string, hands: Hands): Promise<unknown> =>
   db('strip_matches')
-    .insert({ production_id: productionId, desk_id: deskId, manual_matches: JSON.stringify(hands) })
+    .insert({ production_id: productionId, desk_id: deskId, manual_matches: toJson(hands) })
     .onConflict(['production_id', 'desk_id'])
     .merge();
 
@@ -68,18 +59,18 @@ export async function planConversion(
   const from = await profileOfProduction(db, productionId);
   const desk = await deskRow(db, deskId);
   const to = await readStoredProfile(db, desk.profile_id);
-  const scenes = (await db('scenes')
+  const scenes = await db('scenes')
     .join('versions', 'versions.id', 'scenes.version_id')
-    .where({ 'scenes.production_id': productionId })
+    .where('scenes.production_id', productionId)
     .whereNull('scenes.binned_at')
     .whereNull('versions.binned_at')
     .where((q) => {
-      if (sceneId !== null) void q.where({ 'scenes.id': sceneId });
+      if (sceneId !== null) void q.where('scenes.id', sceneId);
       else void q.where({ kind: 'scene' });
       if (versionId !== null) void q.where({ version_id: versionId });
     })
     .orderBy('scenes.ordinal')
-    .select('scenes.*')) as Carried[];
+    .select<SceneRow[]>('scenes.*');
   const last = scenes.at(-1);
   if (!last)
     throw new Fault(
@@ -88,7 +79,7 @@ export async function planConversion(
       'Choose a version that has scenes.',
       'versionId',
     );
-  const hands = { ...(await loadManualMatches(db, productionId, deskId)), ...(request.hands as Hands) };
+  const hands = { ...(await loadManualMatches(db, productionId, deskId)), ...request.hands };
   const stranger = Object.entries(hands).find(
     ([strip, onto]) => !from.strips.includes(strip) || (onto !== null && !to.strips.includes(onto)),
   );
@@ -132,12 +123,12 @@ export async function planConversion(
 
 /** The parts of what is played on a desk: of its first production that names any. */
 async function partsOnDesk(db: Database, deskId: string): Promise<Readonly<Record<string, string>>> {
-  const rows = (await db('parts')
+  const rows = await db('parts')
     .join('productions', 'productions.id', 'parts.production_id')
     .where({ desk_id: deskId })
     .whereNull('binned_at')
     .orderBy('place')
-    .select('production_id', 'strip', 'part')) as { production_id: string; strip: string; part: string }[];
+    .select('production_id', 'strip', 'part');
   return Object.fromEntries(
     rows
       .filter(({ production_id }) => production_id === rows[0]?.production_id)

@@ -1,54 +1,40 @@
-import { toAddresses, settingsOfStrip } from '@old-echo/core/library/convert-strip';
-import { presetLabel } from '@old-echo/core/phrases/preset-label';
-import type { PresetContent, PresetKind } from '@old-echo/core/library/preset';
-import { Fault } from '@old-echo/core/fault/fault';
-import type { NewEdition, NewPreset, PresetEdit, PresetView, PresetDetail } from '@old-echo/core/contracts/preset';
-import { validateSettings } from '@old-echo/core/desk/state';
+import type { NewEdition, NewPreset, PresetDetail, PresetEdit, PresetView } from '@old-echo/core/contracts/preset';
 import type { Profile } from '@old-echo/core/desk/profile';
+import { validateSettings } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 import { uniqueName } from '@old-echo/core/fault/text-shapes';
-import { newId } from '../database/new-id';
+import { settingsOfStrip, toAddresses } from '@old-echo/core/library/convert-strip';
+import type { PresetContent } from '@old-echo/core/library/preset';
+import { presetLabel } from '@old-echo/core/phrases/preset-label';
 
 import type { Database } from '../database/connect';
-import { parseJsonColumn } from '../database/json-column';
+import { found } from '../database/found';
+import { fromJson, toJson } from '../database/json-column';
+import { newId } from '../database/new-id';
+import type { PresetEditionRow, PresetRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
-import { updatePresetOrigin } from '../recall/staged-settings-store';
-import { readStoredProfile } from '../desk/profile-store';
-import { withUniqueName } from '../scenes/unique-names';
-import { editConflict } from '../scenes/scene-store';
 import type { DeskConnections } from '../desk/desk-connections';
+import { readStoredProfile } from '../desk/profile-store';
+import { updatePresetOrigin } from '../recall/staged-settings-store';
+import { editConflict } from '../scenes/scene-store';
+import { withUniqueName } from '../scenes/unique-names';
 
-interface Row {
-  readonly id: string;
-  readonly kind: PresetKind;
-  readonly name: string;
-  readonly folder: string;
-  readonly tags: unknown;
-  readonly note: string;
-  readonly favourite: 0 | 1;
-  readonly starts: 0 | 1;
-  readonly profile_id: string;
-  readonly made_on: string;
-  readonly gist: string;
-  readonly edition: number;
-  readonly binned_at: Date | null;
-  readonly revision: number;
-  readonly made_by: string;
-  readonly made_at: Date;
-}
+/** A preset with who made its newest edition, and when. */
+type Row = PresetRow & Pick<PresetEditionRow, 'made_by' | 'made_at'>;
 
 const rows = (db: Database) =>
   db('presets')
     .join('preset_editions', (on) =>
       on.on('preset_editions.preset_id', 'presets.id').andOn('preset_editions.edition', 'presets.edition'),
     )
-    .select('presets.*', 'made_by', 'made_at');
+    .select<Row[]>('presets.*', 'made_by', 'made_at');
 
 const viewOf = (row: Row): PresetView => ({
   id: row.id,
   kind: row.kind,
   name: row.name,
   folder: row.folder,
-  tags: parseJsonColumn(row.tags) as string[],
+  tags: fromJson(row.tags),
   note: row.note,
   favourite: row.favourite === 1,
   starts: row.starts === 1,
@@ -64,11 +50,11 @@ const viewOf = (row: Row): PresetView => ({
 
 /** The whole library, without what is in it; what is in the bin too. */
 export const presets = async (db: Database): Promise<PresetView[]> =>
-  ((await rows(db).orderBy('folder').orderBy('name')) as Row[]).map(viewOf);
+  (await rows(db).orderBy('folder').orderBy('name')).map(viewOf);
 
 /** @throws Fault `not-found` */
 export async function preset(db: Database, id: string): Promise<PresetView> {
-  const row = (await rows(db).where({ 'presets.id': id }).first()) as Row | undefined;
+  const row = await rows(db).where('presets.id', id).first();
   if (!row) throw new Fault('not-found', 'This is no longer in the library.', 'Go back to the library.');
   return viewOf(row);
 }
@@ -76,10 +62,10 @@ export async function preset(db: Database, id: string): Promise<PresetView> {
 /** A preset with what it holds and held. @throws Fault `not-found` */
 export async function presetDetail(db: Database, id: string): Promise<PresetDetail> {
   const view = await preset(db, id);
-  const editions = (await db('preset_editions')
+  const editions = await db('preset_editions')
     .where({ preset_id: id })
     .orderBy('edition', 'desc')
-    .select('edition', 'made_by', 'made_at')) as { edition: number; made_by: string; made_at: Date }[];
+    .select('edition', 'made_by', 'made_at');
   return {
     ...view,
     content: await contentOfEdition(db, id, view.edition),
@@ -90,10 +76,9 @@ export async function presetDetail(db: Database, id: string): Promise<PresetDeta
 }
 
 async function contentOfEdition(db: Database, id: string, edition: number): Promise<PresetContent> {
-  const row = (await db('preset_editions').where({ preset_id: id, edition }).first('content')) as
-    { content: string } | undefined;
+  const row = await db('preset_editions').where({ preset_id: id, edition }).first('content');
   if (!row) throw new Fault('not-found', 'This edition no longer exists.', 'Choose one from the list.');
-  return JSON.parse(row.content) as PresetContent;
+  return fromJson(row.content);
 }
 
 const LIBRARY = 'The library';
@@ -105,11 +90,11 @@ const LIBRARY = 'The library';
 export async function insertPreset(db: Database, made: NewPreset & { readonly id?: string }): Promise<PresetView> {
   const { kind, folder, tags, note, profileId, madeOn, by, taken } = made;
   const profile = await readStoredProfile(db, profileId);
-  const content = validateContent(profile, made.content as PresetContent);
+  const content = validateContent(profile, made.content);
   const id = made.id ?? newId();
   let name = made.name;
   if (taken === 'keep both')
-    name = uniqueName(name, (await db('presets').where({ kind }).whereNull('binned_at').pluck('name')) as string[]);
+    name = uniqueName(name, await db('presets').where({ kind }).whereNull('binned_at').pluck('name'));
   await withUniqueName(
     name,
     () =>
@@ -124,7 +109,7 @@ export async function insertPreset(db: Database, made: NewPreset & { readonly id
           kind,
           name,
           folder,
-          tags: JSON.stringify(tags),
+          tags: toJson(tags),
           note,
           profile_id: profileId,
           made_on: madeOn,
@@ -141,7 +126,7 @@ const writeEdition = (tx: Database, id: string, edition: number, content: Preset
   tx('preset_editions').insert({
     preset_id: id,
     edition,
-    content: JSON.stringify(content),
+    content: toJson(content),
     made_by: by,
     made_at: new Date(),
   });
@@ -162,7 +147,7 @@ export async function editPreset(
   { revision, tags, ...words }: PresetEdit,
 ): Promise<PresetView> {
   const { kind, gist } = await preset(db, id);
-  const edit = { ...words, ...(tags === undefined ? {} : { tags: JSON.stringify(tags) }) };
+  const edit = { ...words, ...(tags === undefined ? {} : { tags: toJson(tags) }) };
   await withUniqueName(
     words.name ?? '',
     () =>
@@ -189,13 +174,11 @@ export async function newEdition(
   const view = await preset(db, id);
   const now = from && sessions.of(from.deskId).state;
   const profile = await readStoredProfile(db, view.profileId);
-  const next = content
-    ? validateContent(profile, content as PresetContent)
-    : await contentOfEdition(db, id, edition ?? view.edition);
+  const next = content ? validateContent(profile, content) : await contentOfEdition(db, id, edition ?? view.edition);
   await inTransaction(db, async (tx) => {
-    const [last] = (await tx('preset_editions').where({ preset_id: id }).max({ edition: 'edition' })) as [
-      { edition: number },
-    ];
+    const last = found(
+      await tx('preset_editions').where({ preset_id: id }).orderBy('edition', 'desc').first('edition'),
+    );
     const changed = await tx('presets')
       .where({ id, revision })
       .update({ edition: last.edition + 1, gist: presetLabel(view.kind, profile, next), revision: revision + 1 });
@@ -209,7 +192,7 @@ export async function newEdition(
 /** Puts a preset into the bin, or brings it back, under another name where its own is taken by now. */
 export async function binPreset(db: Database, id: string, bin: boolean): Promise<PresetView> {
   const { kind, name } = await preset(db, id);
-  const taken = (await db('presets').where({ kind }).whereNull('binned_at').pluck('name')) as string[];
+  const taken = await db('presets').where({ kind }).whereNull('binned_at').pluck('name');
   await db('presets')
     .where({ id })
     .update({

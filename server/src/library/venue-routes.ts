@@ -1,13 +1,13 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { venueShape } from '@old-echo/core/contracts/part';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
+import type { ServerContext } from '../desk/server-context';
 import { productionIdParam } from '../http/production-param';
-import { deskOfProduction } from '../scenes/production-store';
 import { removeRow } from '../removed/removed-store';
-import { undoVenueCapture, venues, insertVenue, captureVenue } from './venue-store';
+import { deskOfProduction } from '../scenes/production-store';
+import { captureVenue, insertVenue, undoVenueCapture, venues } from './venue-store';
 
 /** The venues a production plays in, mounted under it. */
 export const venueRoutes = ({ db, desks }: ServerContext): Router =>

@@ -1,40 +1,31 @@
-import { settingsForVenue } from '@old-echo/core/library/venue';
-import { Fault } from '@old-echo/core/fault/fault';
-import type { VenueView, NewVenue } from '@old-echo/core/contracts/part';
+import type { NewVenue, VenueView } from '@old-echo/core/contracts/part';
 import type { State } from '@old-echo/core/desk/state';
-import { newId } from '../database/new-id';
+import { Fault } from '@old-echo/core/fault/fault';
+import { settingsForVenue } from '@old-echo/core/library/venue';
 
 import type { Database } from '../database/connect';
+import { fromJson, toJson } from '../database/json-column';
+import { newId } from '../database/new-id';
+import type { VenueRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { loadParts } from './part-store';
 
-interface Row {
-  readonly id: string;
-  readonly name: string;
-  readonly settings: string;
-  readonly captured_at: Date | null;
-  /** What it was before it was kept last. */
-  readonly before: string | null;
-}
-
-const viewOf = ({ id, name, settings, captured_at }: Row): VenueView => ({
+const viewOf = ({ id, name, settings, captured_at }: VenueRow): VenueView => ({
   id,
   name,
-  settings: JSON.parse(settings) as VenueView['settings'],
+  settings: fromJson(settings),
   capturedAt: captured_at?.toISOString() ?? null,
 });
 
 /** The venues of a production, by name. */
 export const venues = async (db: Database, productionId: string): Promise<VenueView[]> =>
-  (await db<Row & { production_id: string }>('venues').where({ production_id: productionId }).orderBy('name')).map(
-    viewOf,
-  );
+  (await db('venues').where({ production_id: productionId }).orderBy('name')).map(viewOf);
 
 /** Adds a venue that knows nothing yet. @throws Fault `conflict` where its name is taken */
 export async function insertVenue(db: Database, productionId: string, { name }: NewVenue): Promise<VenueView[]> {
   if (await db('venues').where({ production_id: productionId, name }).first('id'))
     throw new Fault('conflict', `There is already a venue called ${name}.`, 'Choose another name.', 'name');
-  await db('venues').insert({ id: newId(), production_id: productionId, name, settings: '{}' });
+  await db('venues').insert({ id: newId(), production_id: productionId, name, settings: toJson({}) });
   return venues(db, productionId);
 }
 
@@ -55,9 +46,9 @@ export async function captureVenue(db: Database, productionId: string, id: strin
     await tx('venues')
       .where({ id })
       .update({
-        settings: JSON.stringify(settingsForVenue(parts, now)),
+        settings: toJson(settingsForVenue(parts, now)),
         captured_at: new Date(),
-        before: JSON.stringify({ settings: held.settings, capturedAt: held.captured_at }),
+        before: toJson({ settings: held.settings, capturedAt: held.captured_at }),
       });
   });
   return venues(db, productionId);
@@ -68,17 +59,17 @@ export async function undoVenueCapture(db: Database, productionId: string, id: s
   await inTransaction(db, async (tx) => {
     const { before } = await venueRow(tx, productionId, id);
     if (before === null) throw new Fault('conflict', 'This was already undone.', 'There is nothing left to undo.');
-    const { settings, capturedAt } = JSON.parse(before) as { settings: string; capturedAt: string | null };
+    const { settings, capturedAt } = fromJson(before);
     await tx('venues')
       .where({ id })
-      .update({ settings, captured_at: capturedAt && new Date(capturedAt), before: null });
+      .update({ settings, captured_at: capturedAt === null ? null : new Date(capturedAt), before: null });
   });
   return venues(db, productionId);
 }
 
 /** @throws Fault `not-found` */
-async function venueRow(tx: Database, productionId: string, id: string): Promise<Row> {
-  const row = (await tx('venues').where({ id, production_id: productionId }).forUpdate().first()) as Row | undefined;
+async function venueRow(tx: Database, productionId: string, id: string): Promise<VenueRow> {
+  const row = await tx('venues').where({ id, production_id: productionId }).forUpdate().first();
   if (!row) throw new Fault('not-found', 'This venue no longer exists.', 'Choose one from the list.');
   return row;
 }

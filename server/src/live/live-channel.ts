@@ -1,12 +1,13 @@
 import type { IncomingMessage, Server } from 'node:http';
 
+import type { Logger } from 'pino';
+import { type WebSocket, WebSocketServer } from 'ws';
+
+import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { LiveMessage } from '@old-echo/core/contracts/live';
 import type { RestoreView } from '@old-echo/core/contracts/restore';
-import type { DeskView } from '@old-echo/core/contracts/desk';
-import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 import type { Value } from '@old-echo/core/desk/setting';
-import type { Logger } from 'pino';
-import { WebSocketServer, type WebSocket } from 'ws';
+import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 
 import { whyForeign } from '../http/boundary';
 

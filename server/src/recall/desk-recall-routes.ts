@@ -1,24 +1,24 @@
 import { Router } from 'express';
 import { object } from 'yup';
 
-import { swapShape, recallShape, restoreRequestShape } from '@old-echo/core/contracts/restore';
+import { recallShape, restoreRequestShape, swapShape } from '@old-echo/core/contracts/restore';
 import { rippleShape } from '@old-echo/core/contracts/ripple';
 import { timestampShape } from '@old-echo/core/contracts/scene';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { idShape } from '@old-echo/core/fault/text-shapes';
 
-import type { ServerContext } from '../desk/server-context';
-import type { CancelRequests } from './cancel-requests';
 import { deskRow } from '../desk/desk-store';
+import type { ServerContext } from '../desk/server-context';
 import { assertNotShowLocked } from '../desk/show-lock';
 import { acceptedIn, forgetAccepted } from './accepted-cautions';
-import { swap } from './swap';
+import type { CancelRequests } from './cancel-requests';
 import { planRecall } from './plan-recall';
 import { startRestore } from './restore-runner';
 import { restoreLog } from './restore-store';
 import type { RunnerTools } from './restore-tools';
 import { announceRipple } from './ripple-routes';
 import { previewRipple, startRipple } from './ripple-store';
+import { swap } from './swap';
 
 const restoreLogQueryShape = object({ before: timestampShape.optional() }).noUnknown().required();
 

@@ -1,13 +1,13 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { RestoreProgress, Unconfirmed } from '@old-echo/core/contracts/restore';
 import type { Value } from '@old-echo/core/desk/setting';
 import { valueAt } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 import type { Step } from '@old-echo/core/recall/step';
 
 import type { DeskMirror } from '../desk/desk-mirror';
-import { writeAndVerify, matches } from '../desk/write-and-verify';
+import { matches, writeAndVerify } from '../desk/write-and-verify';
 import { fadeLevels } from './fade-levels';
 import type { ManualMoveDetector } from './manual-move-detector';
 

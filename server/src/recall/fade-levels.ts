@@ -1,6 +1,6 @@
 import { specOf } from '@old-echo/core/desk/profile';
 import type { NumberSpec, Value } from '@old-echo/core/desk/setting';
-import { glides, onTheWay, steepness, type FadeCurve } from '@old-echo/core/recall/fade-curves';
+import { type FadeCurve, glides, onTheWay, steepness } from '@old-echo/core/recall/fade-curves';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 
 import type { DeskMirror } from '../desk/desk-mirror';

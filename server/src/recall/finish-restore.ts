@@ -1,20 +1,21 @@
 import type { RestoreReport, RestoreRequest, RestoreStatus, RestoreView } from '@old-echo/core/contracts/restore';
+import { fingerprint } from '@old-echo/core/desk/fingerprint';
 import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
-import { valueAt, type SettingsByAddress } from '@old-echo/core/desk/state';
-import { givenBack, restoredOver, type Baseline } from '@old-echo/core/scenes/baseline';
-import { fingerprint } from '@old-echo/core/desk/fingerprint';
+import { type SettingsByAddress, valueAt } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { type Baseline, givenBack, restoredOver } from '@old-echo/core/scenes/baseline';
 
 import type { Database } from '../database/connect';
+import { toJson } from '../database/json-column';
 import { untilWritten } from '../database/until-written';
 import { baselineOf, setBaseline, sourceOf } from '../desk/baseline';
-import { releaseLease } from '../desk/desk-store';
-import { recordPresetOrigins } from './staged-settings-store';
-import { recordOutcome, replacedByRestore, restoreBefore, restoreView } from './restore-store';
 import type { DeskMirror } from '../desk/desk-mirror';
+import { releaseLease } from '../desk/desk-store';
 import { planRecall } from './plan-recall';
+import { recordOutcome, replacedByRestore, restoreBefore, restoreView } from './restore-store';
 import type { RunnerTools } from './restore-tools';
+import { recordPresetOrigins } from './staged-settings-store';
 
 /** What became of a restore. */
 export interface Outcome {
@@ -51,7 +52,7 @@ export async function finishRestore(
       const pair = tx('desks').where({ id: session.deskId });
       if (!isWholeRecall(request)) void pair.whereNull('swap_scene_id');
       if (end.status === 'confirmed' && request.recall.sceneId)
-        await pair.update({ swap_scene_id: end.swapTo, swap_scope: JSON.stringify(request.recall.scope) });
+        await pair.update({ swap_scene_id: end.swapTo, swap_scope: toJson(request.recall.scope) });
       if (end.status === 'confirmed' && request.recall.stagedSettingsId)
         await recordPresetOrigins(tx, session.deskId, request.recall.stagedSettingsId);
       await releaseLease(tx, session.deskId, view.id);

@@ -1,27 +1,27 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { Recall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { SettingsByAddress } from '@old-echo/core/desk/state';
-import { chosenSettings, preview } from '@old-echo/core/recall/preview';
+import { Fault } from '@old-echo/core/fault/fault';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
+import { chosenSettings, preview } from '@old-echo/core/recall/preview';
 import {
   askedBy,
   choosable,
   hasGainFromOtherSource,
-  recallTarget,
   type RecallInputs,
+  recallTarget,
 } from '@old-echo/core/recall/recall-target';
 
 import type { Database } from '../database/connect';
+import type { DeskRow } from '../database/tables';
 import { baselineOf, baselineView } from '../desk/baseline';
-import { assertBelongsToDesk } from '../desk/same-profile';
-import { deskRow, safesOf, thresholdsOf } from '../desk/desk-store';
-import type { DeskRow } from '../desk/desk-row';
-import { stagedSettings } from './staged-settings-store';
-import { loadJournal, restoreView } from './restore-store';
-import { sceneView } from '../scenes/scene-store';
-import { loadState } from '../desk/strip-states';
 import type { DeskMirror } from '../desk/desk-mirror';
+import { deskRow, safesOf, thresholdsOf } from '../desk/desk-store';
+import { assertBelongsToDesk } from '../desk/same-profile';
+import { loadState } from '../desk/strip-states';
+import { sceneView } from '../scenes/scene-store';
+import { loadJournal, restoreView } from './restore-store';
+import { stagedSettings } from './staged-settings-store';
 
 export interface RecallPlan {
   readonly preview: Preview;

@@ -1,9 +1,9 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
-import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { cancelShape } from '@old-echo/core/contracts/restore';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
+import type { ServerContext } from '../desk/server-context';
 import type { CancelRequests } from './cancel-requests';
 import { askToCancel, loadJournal, markInterrupted, restoreView } from './restore-store';
 

@@ -1,5 +1,3 @@
-import { describeCaution, readingOf, type CautionReading } from '@old-echo/core/phrases/describe-caution';
-import { Fault } from '@old-echo/core/fault/fault';
 import type {
   CancelAction,
   RestoreProgress,
@@ -9,32 +7,34 @@ import type {
   Unconfirmed,
 } from '@old-echo/core/contracts/restore';
 import { displayName, valueAt, withSettings } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
+import { type CautionReading, describeCaution, readingOf } from '@old-echo/core/phrases/describe-caution';
 import { fullSettingName } from '@old-echo/core/phrases/format-value';
-import { answerTo, openStops, type Answering } from '@old-echo/core/recall/caution-answers';
 import type { Caution, Point } from '@old-echo/core/recall/caution';
+import { type Answering, answerTo, openStops } from '@old-echo/core/recall/caution-answers';
 import type { FadeCurve } from '@old-echo/core/recall/fade-curves';
-import { preview } from '@old-echo/core/recall/preview';
-import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { asideOf, jumpsOf } from '@old-echo/core/recall/fade-jumps';
-import { stepsOf } from '@old-echo/core/recall/restore-steps';
-import type { Step } from '@old-echo/core/recall/step';
+import type { Preview } from '@old-echo/core/recall/planned-changes';
+import { preview } from '@old-echo/core/recall/preview';
 import { journalEndState } from '@old-echo/core/recall/recall-target';
-import { replacedBy } from '@old-echo/core/scenes/baseline';
+import { stepsOf } from '@old-echo/core/recall/restore-steps';
 import { ALL_WITH_GLOBALS, type Safes } from '@old-echo/core/recall/scope-rules';
-import { newId } from '../database/new-id';
+import type { Step } from '@old-echo/core/recall/step';
+import { replacedBy } from '@old-echo/core/scenes/baseline';
 
+import { newId } from '../database/new-id';
 import { baselineOf } from '../desk/baseline';
-import { assertNotShowLocked } from '../desk/show-lock';
-import { deskRow, safesOf } from '../desk/desk-store';
-import { accept, acceptedIn } from './accepted-cautions';
-import { requestedCancel, insertRestore, restoreView } from './restore-store';
+import { acquireDesk, type DeskLease } from '../desk/desk-lease';
 import type { DeskMirror } from '../desk/desk-mirror';
-import { executePlan, type ExecutionResult } from './execute-plan';
+import { deskRow, safesOf } from '../desk/desk-store';
+import { assertNotShowLocked } from '../desk/show-lock';
+import { accept, acceptedIn } from './accepted-cautions';
 import type { CancelRequest } from './cancel-requests';
+import { executePlan, type ExecutionResult } from './execute-plan';
 import { finishRestore, type Outcome } from './finish-restore';
 import { ManualMoveDetector } from './manual-move-detector';
-import { acquireDesk, type DeskLease } from '../desk/desk-lease';
 import { planRecall } from './plan-recall';
+import { insertRestore, requestedCancel, restoreView } from './restore-store';
 import type { RunnerTools } from './restore-tools';
 import { captureWayBack, scopeOfPlan } from './way-back';
 

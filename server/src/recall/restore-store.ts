@@ -1,41 +1,24 @@
-import { Fault } from '@old-echo/core/fault/fault';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
 import {
-  restoreRequestShape,
   type AnsweredCaution,
   type CancelAction,
   type RestorePage,
   type RestoreProgress,
   type RestoreReport,
   type RestoreRequest,
+  restoreRequestShape,
   type RestoreStatus,
   type RestoreView,
 } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import { scopeShape, type Scope } from '@old-echo/core/recall/scope-rules';
-import type { Replaced } from '@old-echo/core/scenes/baseline';
+import { Fault } from '@old-echo/core/fault/fault';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import type { Journal } from '@old-echo/core/recall/recall-target';
+import { type Scope, scopeShape } from '@old-echo/core/recall/scope-rules';
+import type { Replaced } from '@old-echo/core/scenes/baseline';
 
 import type { Database } from '../database/connect';
-import { parseJsonColumn } from '../database/json-column';
-
-interface RestoreRow {
-  readonly id: string;
-  readonly desk_id: string;
-  readonly scene_id: string | null;
-  readonly way_back_id: string | null;
-  readonly request: unknown;
-  readonly answered: unknown;
-  readonly way_back_scope: unknown;
-  readonly changes: number;
-  readonly status: RestoreStatus;
-  readonly cancel: CancelAction | null;
-  readonly report: string | null;
-  readonly started_at: Date;
-  readonly ended_at: Date | null;
-  readonly scene_name: string;
-  readonly scene_number: number;
-}
+import { fromJson, toJson } from '../database/json-column';
+import type { RestoreRow } from '../database/tables';
 
 interface NewRestore {
   readonly id: string;
@@ -59,14 +42,14 @@ export async function insertRestore(db: Database, restore: NewRestore): Promise<
     scene_name: restore.scene.name,
     scene_number: restore.scene.number,
     way_back_id: restore.wayBackId,
-    request: JSON.stringify(restore.request),
-    answered: JSON.stringify(restore.answered),
+    request: toJson(restore.request),
+    answered: toJson(restore.answered),
     resumes: restore.request.recall.resume?.restoreId ?? null,
-    way_back_scope: JSON.stringify(restore.wayBackScope),
-    journal: JSON.stringify(restore.journal),
+    way_back_scope: toJson(restore.wayBackScope),
+    journal: toJson(restore.journal),
     changes: restore.journal.changes.length,
     status: 'running',
-    baseline_before: JSON.stringify(restore.replaces),
+    baseline_before: toJson(restore.replaces),
     started_at: new Date(),
   });
 }
@@ -79,12 +62,12 @@ export async function recordOutcome(
 ): Promise<void> {
   await db('restores')
     .where({ id })
-    .update({ status, report: JSON.stringify(report), ended_at: new Date() });
+    .update({ status, report: toJson(report), ended_at: new Date() });
 }
 
 /** @throws Fault `not-found` */
 async function restoreRow(db: Database, id: string): Promise<RestoreRow> {
-  const row = await db<RestoreRow>('restores').where({ id }).first();
+  const row = await db('restores').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This restore no longer exists.', 'Go back to the desk.');
   return row;
 }
@@ -97,7 +80,7 @@ export const restoreView = async (
 ): Promise<RestoreView> => viewOf(await restoreRow(db, id), progress);
 
 function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): RestoreView {
-  const asked = parseJsonColumn(row.request) as { readonly recall: object };
+  const asked = fromJson(row.request);
   // Journals of earlier days named the desk in their row alone.
   const request = parseShape(restoreRequestShape, { ...asked, recall: { deskId: row.desk_id, ...asked.recall } });
   return {
@@ -111,14 +94,14 @@ function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): Resto
     fade: request.fade,
     curve: request.curve,
     by: request.by,
-    answered: parseJsonColumn(row.answered) as AnsweredCaution[],
+    answered: fromJson(row.answered),
     changes: row.changes,
     wayBack:
       row.way_back_id === null
         ? null
-        : { sceneId: row.way_back_id, scope: parseShape(scopeShape, parseJsonColumn(row.way_back_scope)) },
+        : { sceneId: row.way_back_id, scope: parseShape(scopeShape, fromJson(row.way_back_scope)) },
     progress,
-    report: row.report === null ? null : (JSON.parse(row.report) as RestoreReport),
+    report: row.report === null ? null : fromJson(row.report),
     startedAt: row.started_at.toISOString(),
     endedAt: row.ended_at?.toISOString() ?? null,
   };
@@ -129,7 +112,7 @@ const PAGE_SIZE = 50;
 
 /** The log of a desk, the newest first; or of those that began before a moment. */
 export async function restoreLog(db: Database, deskId: string, before?: Date): Promise<RestorePage> {
-  const rows = await db<RestoreRow>('restores')
+  const rows = await db('restores')
     .where({ desk_id: deskId })
     .where((q) => before && q.where('started_at', '<', before))
     .orderBy('started_at', 'desc')
@@ -141,21 +124,20 @@ export async function restoreLog(db: Database, deskId: string, before?: Date): P
 
 /** What a restore was going to do, as it stands in its journal. @throws Fault `not-found` */
 export async function loadJournal(db: Database, id: string): Promise<Journal> {
-  const row = (await db('restores').where({ id }).first('journal')) as { journal: string } | undefined;
+  const row = await db('restores').where({ id }).first('journal');
   if (!row) throw new Fault('not-found', 'This restore no longer exists.', 'Go back to the desk.');
-  return JSON.parse(row.journal) as Journal;
+  return fromJson(row.journal);
 }
 
 /** What a restore has replaced of its desk's baseline; undefined for those of earlier days. */
 export async function replacedByRestore(db: Database, id: string): Promise<Replaced | undefined> {
-  const row = (await db('restores').where({ id }).first('baseline_before')) as { baseline_before: string | null };
-  return row.baseline_before === null ? undefined : (JSON.parse(row.baseline_before) as Replaced);
+  const row = await db('restores').where({ id }).first('baseline_before');
+  return row?.baseline_before ? fromJson(row.baseline_before) : undefined;
 }
 
 /** The restore of a desk whose way back a scene is, or undefined. */
 export const restoreBefore = async (db: Database, deskId: string, sceneId: string): Promise<string | undefined> =>
-  ((await db('restores').where({ desk_id: deskId, way_back_id: sceneId }).first('id')) as { id: string } | undefined)
-    ?.id;
+  (await db('restores').where({ desk_id: deskId, way_back_id: sceneId }).first('id'))?.id;
 
 /** Asks a restore that is at work to stop, or to roll back. @throws Fault `not-found`, `conflict` once it has ended */
 export async function askToCancel(db: Database, id: string, how: CancelAction): Promise<void> {
@@ -172,7 +154,7 @@ export async function askToCancel(db: Database, id: string, how: CancelAction): 
 }
 
 export async function requestedCancel(db: Database, id: string): Promise<CancelAction | null> {
-  const row = (await db('restores').where({ id }).first('cancel')) as { cancel: CancelAction | null } | undefined;
+  const row = await db('restores').where({ id }).first('cancel');
   return row?.cancel ?? null;
 }
 
@@ -182,7 +164,7 @@ export async function requestedCancel(db: Database, id: string): Promise<CancelA
  */
 export async function markInterrupted(db: Database): Promise<void> {
   // Looked for without locks first: nearly always there is none, and a restore that is just ending must not wait for this.
-  const left = (await db('restores')
+  const left = await db('restores')
     .where({ status: 'running' })
     .whereNotExists((held) =>
       held
@@ -190,7 +172,7 @@ export async function markInterrupted(db: Database): Promise<void> {
         .from('desks')
         .whereRaw('desks.lease_by = restores.id AND desks.lease_until > UTC_TIMESTAMP(3)'),
     )
-    .select('id')) as { id: string }[];
+    .select('id');
   for (const { id } of left)
     await db('restores').where({ id, status: 'running' }).update({ status: 'interrupted', ended_at: new Date() });
 }

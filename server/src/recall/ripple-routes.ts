@@ -1,7 +1,7 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import type { Database } from '../database/connect';
+import type { ServerContext } from '../desk/server-context';
 import { requestCancel } from '../jobs/job-store';
 import type { LiveChannel } from '../live/live-channel';
 import { productionsOf, rippleView, undoRipple } from './ripple-store';

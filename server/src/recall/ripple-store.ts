@@ -1,27 +1,27 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
-import { acceptOffsets, offsetBy } from '@old-echo/core/desk/batch-edit';
-import { readAddress } from '@old-echo/core/desk/address';
-import type { Profile } from '@old-echo/core/desk/profile';
-import { validateSettings, valueAt, withSettings, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
-import { diffStates } from '@old-echo/core/desk/diff-states';
-import { newId } from '../database/new-id';
-
 import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { readAddress } from '@old-echo/core/desk/address';
+import { acceptOffsets, offsetBy } from '@old-echo/core/desk/batch-edit';
+import { diffStates } from '@old-echo/core/desk/diff-states';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { type SettingsByAddress, type State, validateSettings, valueAt, withSettings } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
+import { newId } from '../database/new-id';
+import type { RippleRow, RippleSceneRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
-import { assertNotShowLocked } from '../desk/show-lock';
-import { assertBelongsToDesk } from '../desk/same-profile';
 import { deskRow } from '../desk/desk-store';
 import { readStoredProfile } from '../desk/profile-store';
-import { protectedFault } from '../scenes/scene-bin';
-import { writeEdited } from '../scenes/insert-scene';
-import { editConflict, sceneView } from '../scenes/scene-store';
+import { assertBelongsToDesk } from '../desk/same-profile';
+import { assertNotShowLocked } from '../desk/show-lock';
 import { loadStrips } from '../desk/strip-states';
-import { swapIn } from '../scenes/replace-scene';
 import { claimJob, findJob } from '../jobs/job-store';
-import { runJob, type JobTools } from '../jobs/run-job';
+import { type JobTools, runJob } from '../jobs/run-job';
+import { writeEdited } from '../scenes/insert-scene';
+import { swapIn } from '../scenes/replace-scene';
+import { protectedFault } from '../scenes/scene-bin';
+import { editConflict, sceneView } from '../scenes/scene-store';
 
 /** How often it is told how far a ripple is, in scenes. */
 const REPORT_EVERY = 10;
@@ -68,19 +68,12 @@ export async function startRipple(
 
 /** Whether every scene is still as it was when it was chosen. @throws Fault `protected`, `conflict` */
 async function assertAsSeen(db: Database, { scenes }: RippleRequest): Promise<void> {
-  const rows = (await db('scenes')
+  const rows = await db('scenes')
     .whereIn(
       'id',
       scenes.map(({ id }) => id),
     )
-    .select('id', 'number', 'name', 'revision', 'protected', 'binned_at')) as {
-    id: string;
-    number: number;
-    name: string;
-    revision: number;
-    protected: 0 | 1;
-    binned_at: Date | null;
-  }[];
+    .select('id', 'number', 'name', 'revision', 'protected', 'binned_at');
   const now = new Map(rows.map((row) => [row.id, row]));
   for (const { id, revision } of scenes) {
     const row = now.get(id);
@@ -156,7 +149,7 @@ export async function undoRipple(db: Database, id: string): Promise<RippleView> 
       const { name, number } = await sceneView(tx, new_id);
       // Whatever was written about the new one since would be lost.
       const binned = await tx('scenes')
-        .where({ id: new_id, revision: 1, protected: false })
+        .where({ id: new_id, revision: 1, protected: 0 })
         .whereNull('binned_at')
         .update({ binned_at: new Date(), revision: 2 });
       if (binned === 0)
@@ -174,21 +167,14 @@ export async function undoRipple(db: Database, id: string): Promise<RippleView> 
   return rippleView(db, id);
 }
 
-interface RippleRow {
-  readonly desk_id: string;
-  readonly undone_at: Date | null;
-}
-
-async function rippleRow(db: Database, id: string): Promise<RippleRow> {
-  const row = (await db('ripples').where({ id }).first('desk_id', 'undone_at')) as RippleRow | undefined;
+async function rippleRow(db: Database, id: string): Promise<Pick<RippleRow, 'desk_id' | 'undone_at'>> {
+  const row = await db('ripples').where({ id }).first('desk_id', 'undone_at');
   if (!row) throw new Fault('not-found', 'This change no longer exists.', 'Go back to the mixes.');
   return row;
 }
 
-const scenesOf = (db: Database, id: string) =>
-  db('ripple_scenes').where({ ripple_id: id }).orderBy('old_id') as unknown as Promise<
-    { old_id: string; new_id: string }[]
-  >;
+const scenesOf = async (db: Database, id: string): Promise<RippleSceneRow[]> =>
+  await db('ripple_scenes').where({ ripple_id: id }).orderBy('old_id');
 
 const STOPPED = 'Old Echo stopped during it. No scene was changed; try again.';
 
@@ -196,7 +182,7 @@ const STOPPED = 'Old Echo stopped during it. No scene was changed; try again.';
 export async function rippleView(db: Database, id: string): Promise<RippleView> {
   const [job, row, scenes] = await Promise.all([
     findJob(db, id, STOPPED),
-    db<RippleRow & { id: string }>('ripples').where({ id }).first('undone_at'),
+    db('ripples').where({ id }).first('undone_at'),
     scenesOf(db, id),
   ]);
   // Those of earlier days were no jobs.
@@ -209,9 +195,9 @@ export async function rippleView(db: Database, id: string): Promise<RippleView> 
 const idsOf = ({ scenes }: RippleRequest): string[] => scenes.map(({ id }) => id);
 
 /** The productions whose scenes a ripple touched. */
-export const productionsOf = (db: Database, id: string): Promise<string[]> =>
-  db('ripple_scenes')
+export const productionsOf = async (db: Database, id: string): Promise<string[]> =>
+  await db('ripple_scenes')
     .join('scenes', 'scenes.id', 'ripple_scenes.old_id')
     .where({ ripple_id: id })
     .distinct('production_id')
-    .pluck('production_id') as unknown as Promise<string[]>;
+    .pluck<string[]>('production_id');

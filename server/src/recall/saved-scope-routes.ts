@@ -1,9 +1,9 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
-import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { namedScopeShape } from '@old-echo/core/contracts/scope';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
+import type { ServerContext } from '../desk/server-context';
 import { removeRow } from '../removed/removed-store';
 import { savedScopes, saveScope } from './saved-scope-store';
 

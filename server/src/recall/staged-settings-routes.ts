@@ -1,15 +1,15 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
-import { stagedSettingsShape, type NewStagedSettings } from '@old-echo/core/contracts/preset';
+import { stagedSettingsShape } from '@old-echo/core/contracts/preset';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
-import { removePresetOrigin, stageSettings, presetOrigins, stagedSettings } from './staged-settings-store';
+import type { ServerContext } from '../desk/server-context';
+import { presetOrigins, removePresetOrigin, stagedSettings, stageSettings } from './staged-settings-store';
 
 export const stagedSettingsRoutes = ({ db }: ServerContext): Router =>
   Router()
     .post('/', async (req, res) => {
-      res.status(201).json(await stageSettings(db, parseShape(stagedSettingsShape, req.body) as NewStagedSettings));
+      res.status(201).json(await stageSettings(db, parseShape(stagedSettingsShape, req.body)));
     })
     .get('/:id', async (req, res) => {
       res.json(await stagedSettings(db, req.params.id));

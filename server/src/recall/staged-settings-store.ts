@@ -1,20 +1,13 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { AppliedPreset, NewStagedSettings, PresetOrigin, StagedSettings } from '@old-echo/core/contracts/preset';
-import { validateSettings, valueAt, type SettingsByAddress, type State } from '@old-echo/core/desk/state';
-import { newId } from '../database/new-id';
+import { type State, validateSettings, valueAt } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
-import { readStoredProfile } from '../desk/profile-store';
+import { fromJson, toJson } from '../database/json-column';
+import { newId } from '../database/new-id';
+import type { PresetOriginRow } from '../database/tables';
 import { deskRow } from '../desk/desk-store';
-
-interface Row {
-  readonly id: string;
-  readonly desk_id: string;
-  readonly title: string;
-  readonly settings: string;
-  readonly applied_presets: string;
-  readonly gain_from_other_source: 0 | 1;
-}
+import { readStoredProfile } from '../desk/profile-store';
 
 /** What nobody has put on its desk after this long goes, in ms: a preview is looked at today or tomorrow. */
 const KEPT = 7 * 24 * 3_600_000;
@@ -37,8 +30,8 @@ export async function stageSettings(
     id,
     desk_id: deskId,
     title,
-    settings: JSON.stringify(taken),
-    applied_presets: JSON.stringify(appliedPresets),
+    settings: toJson(taken),
+    applied_presets: toJson(appliedPresets),
     gain_from_other_source: gainFromOtherSource,
     made_at: new Date(),
   });
@@ -47,14 +40,14 @@ export async function stageSettings(
 
 /** @throws Fault `not-found` */
 export async function stagedSettings(db: Database, id: string): Promise<StagedSettings> {
-  const row = await db<Row>('staged_settings').where({ id }).first();
+  const row = await db('staged_settings').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This preview no longer exists.', 'Prepare it again from the library.');
   return {
     id,
     deskId: row.desk_id,
     title: row.title,
-    settings: JSON.parse(row.settings) as SettingsByAddress,
-    appliedPresets: JSON.parse(row.applied_presets) as AppliedPreset[],
+    settings: fromJson(row.settings),
+    appliedPresets: fromJson(row.applied_presets),
     gainFromOtherSource: row.gain_from_other_source === 1,
   };
 }
@@ -62,12 +55,12 @@ export async function stagedSettings(db: Database, id: string): Promise<StagedSe
 /** Notes which strips of a desk now come from which presets, and as what. */
 export async function recordPresetOrigins(db: Database, deskId: string, id: string): Promise<void> {
   const { appliedPresets, settings } = await stagedSettings(db, id);
-  const known = (await db('presets')
+  const known = await db('presets')
     .whereIn(
       'id',
       appliedPresets.map(({ presetId }) => presetId),
     )
-    .pluck('id')) as string[];
+    .pluck('id');
   const rows = appliedPresets
     .filter(({ presetId }) => known.includes(presetId))
     .map(({ strip, presetId, edition }) => ({
@@ -75,7 +68,7 @@ export async function recordPresetOrigins(db: Database, deskId: string, id: stri
       strip,
       preset_id: presetId,
       edition,
-      applied_settings: JSON.stringify(
+      applied_settings: toJson(
         Object.fromEntries(Object.entries(settings).filter(([address]) => address.startsWith(`${strip}/`))),
       ),
     }));
@@ -84,24 +77,18 @@ export async function recordPresetOrigins(db: Database, deskId: string, id: stri
 
 /** Strips of a desk that came from presets which are not in the bin. */
 export async function presetOrigins(db: Database, deskId: string): Promise<PresetOrigin[]> {
-  const rows = (await db('preset_origins')
+  const rows = await db('preset_origins')
     .join('presets', 'presets.id', 'preset_origins.preset_id')
     .where({ desk_id: deskId })
     .whereNull('binned_at')
     .orderBy('strip')
-    .select('strip', 'preset_id', 'preset_origins.edition', 'applied_settings', 'name')) as {
-    strip: string;
-    preset_id: string;
-    edition: number;
-    applied_settings: string;
-    name: string;
-  }[];
+    .select<(PresetOriginRow & { name: string })[]>('preset_origins.*', 'name');
   return rows.map(({ strip, preset_id, edition, applied_settings, name }) => ({
     strip,
     presetId: preset_id,
     presetName: name,
     edition,
-    appliedSettings: JSON.parse(applied_settings) as SettingsByAddress,
+    appliedSettings: fromJson(applied_settings),
   }));
 }
 
@@ -112,10 +99,9 @@ export async function updatePresetOrigin(
   now: State,
 ): Promise<void> {
   const at = { desk_id: deskId, strip, preset_id: presetId };
-  const row = (await tx('preset_origins').where(at).first('applied_settings')) as
-    { applied_settings: string } | undefined;
+  const row = await tx('preset_origins').where(at).first('applied_settings');
   if (!row) return;
-  const addresses = Object.keys(JSON.parse(row.applied_settings) as SettingsByAddress);
+  const addresses = Object.keys(fromJson(row.applied_settings));
   const held = Object.fromEntries(
     addresses.flatMap((address) => {
       const value = valueAt(now, address);
@@ -124,7 +110,7 @@ export async function updatePresetOrigin(
   );
   await tx('preset_origins')
     .where(at)
-    .update({ edition, applied_settings: JSON.stringify(held) });
+    .update({ edition, applied_settings: toJson(held) });
 }
 
 /** A strip that no longer has anything to do with a preset. */

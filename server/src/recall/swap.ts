@@ -1,5 +1,5 @@
+import { type RestoreView, sceneRecall } from '@old-echo/core/contracts/restore';
 import { Fault } from '@old-echo/core/fault/fault';
-import { sceneRecall, type RestoreView } from '@old-echo/core/contracts/restore';
 
 import { deskRow, swapOf } from '../desk/desk-store';
 import { startRestore } from './restore-runner';

@@ -1,22 +1,21 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { Recall } from '@old-echo/core/contracts/restore';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { readAddress } from '@old-echo/core/desk/address';
 import { laneOfProcessor } from '@old-echo/core/desk/lane';
+import { Fault } from '@old-echo/core/fault/fault';
+import { MAX_NAME_LENGTH,truncate } from '@old-echo/core/fault/text-shapes';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
-import { truncate } from '@old-echo/core/fault/text-shapes';
-import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 import type { Scope } from '@old-echo/core/recall/scope-rules';
 
 import type { Database } from '../database/connect';
-import type { DeskRow } from '../desk/desk-row';
-import { restoreView } from './restore-store';
-import { insertScene } from '../scenes/insert-scene';
-import { sceneView } from '../scenes/scene-store';
+import type { DeskRow } from '../database/tables';
 import type { DeskMirror } from '../desk/desk-mirror';
 import { parentsIn } from '../scenes/capture-scene';
+import { insertScene } from '../scenes/insert-scene';
+import { sceneView } from '../scenes/scene-store';
 import type { RecallPlan } from './plan-recall';
+import { restoreView } from './restore-store';
 
 /** Keeps everything on the desk, in the version of the scene that comes back or of the one that stands there. */
 export async function captureWayBack(
@@ -49,13 +48,13 @@ const wayBackName = (target: RecallPlan['scene']): string =>
 
 /** Where ways back of a desk are kept on which no scene stands yet. @throws Fault `refused-input` */
 async function firstVersion(db: Database, deskId: string): Promise<string> {
-  const found = (await db('versions')
+  const found = await db('versions')
     .join('productions', 'productions.id', 'versions.production_id')
     .where({ desk_id: deskId })
     .whereNull('productions.binned_at')
     .whereNull('versions.binned_at')
     .orderBy([{ column: 'productions.place' }, { column: 'versions.place' }])
-    .first('versions.id')) as { id: string } | undefined;
+    .first<{ id: string } | undefined>('versions.id');
   if (!found)
     throw new Fault(
       'refused-input',

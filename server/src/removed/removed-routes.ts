@@ -1,6 +1,6 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
+import type { ServerContext } from '../desk/server-context';
 import { undoRemoval } from './removed-store';
 
 export const removalRoutes = ({ db }: ServerContext): Router =>

@@ -1,7 +1,8 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { Removal } from '@old-echo/core/contracts/removal';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
+import { fromJson, toJson } from '../database/json-column';
 import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
 
@@ -9,11 +10,6 @@ import { inTransaction } from '../database/transaction';
 type Removable = 'venues' | 'outboard' | 'saved_scopes' | 'stems' | 'mix_notes';
 
 type Row = Readonly<Record<string, unknown>>;
-interface Kept {
-  readonly id: string;
-  readonly from: Removable;
-  readonly row: string;
-}
 
 /** How long it can be given back, in ms. */
 const KEPT = 24 * 60 * 60 * 1000;
@@ -28,10 +24,10 @@ export async function removeRow(db: Database, from: Removable, where: Row): Prom
     .where('removed_at', '<', new Date(Date.now() - KEPT))
     .delete();
   await inTransaction(db, async (tx) => {
-    const row = (await tx(from).where(where).forUpdate().first()) as Row | undefined;
+    const row = await tx<Row>(from).where(where).forUpdate().first();
     if (!row) throw new Fault('not-found', 'This is already gone.', 'Someone else removed it.');
-    await tx('removed_rows').insert({ id, from, row: JSON.stringify(row), removed_at: new Date() });
-    await tx(from).where(where).delete();
+    await tx('removed_rows').insert({ id, from, row: toJson(row), removed_at: new Date() });
+    await tx<Row>(from).where(where).delete();
   });
   return { removal: id };
 }
@@ -39,26 +35,26 @@ export async function removeRow(db: Database, from: Removable, where: Row): Prom
 /** Puts a row back where it was, as it was. @throws Fault `not-found`, `conflict` where something has its place by now */
 export async function undoRemoval(db: Database, id: string): Promise<void> {
   await inTransaction(db, async (tx) => {
-    const kept = (await tx('removed_rows').where({ id }).forUpdate().first()) as Kept | undefined;
+    const kept = await tx('removed_rows').where({ id }).forUpdate().first();
     if (!kept)
       throw new Fault('not-found', 'This was already restored, or is gone for good.', 'Look at the list once more.');
     await tx('removed_rows').where({ id }).delete();
-    await tx(kept.from)
-      .insert(asColumns(JSON.parse(kept.row) as Row))
+    await tx<Row>(kept.from)
+      .insert(asColumns(fromJson(kept.row)))
       .catch(placeTaken);
   });
 }
 
 /** The rows of a table that can still be given back. */
 export const removedRowsOf = async (db: Database, from: Removable): Promise<Row[]> =>
-  ((await db('removed_rows').where({ from }).select('row')) as Kept[]).map(({ row }) => JSON.parse(row) as Row);
+  (await db('removed_rows').where({ from }).select('row')).map(({ row }) => fromJson(row));
 
 /** A row as the database takes it: moments are text in JSON, and JSON of its own is to be text. */
 const asColumns = (row: Row): Row =>
   Object.fromEntries(
     Object.entries(row).map(([column, value]) => {
       if (column.endsWith('_at') && typeof value === 'string') return [column, new Date(value)];
-      return [column, typeof value === 'object' && value !== null ? JSON.stringify(value) : value];
+      return [column, typeof value === 'object' && value !== null ? toJson(value) : value];
     }),
   );
 

@@ -1,18 +1,18 @@
 import type { SceneKind } from '@old-echo/core/contracts/scene';
-import type { State } from '@old-echo/core/desk/state';
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
+import type { State } from '@old-echo/core/desk/state';
 
 import type { Database } from '../database/connect';
-import { deskRow } from '../desk/desk-store';
-import type { LiveChannel } from '../live/live-channel';
-import { readStoredProfile } from '../desk/profile-store';
-import { readWhole } from '../desk/desk-lease';
-import { insertScene } from './insert-scene';
-import { sceneRow } from './scene-store';
-import { fingerprintsOf } from '../desk/strip-states';
-import { pruneAutosaves } from './prune-autosaves';
-import type { DeskMirror } from '../desk/desk-mirror';
 import type { DeskConnections } from '../desk/desk-connections';
+import { readWhole } from '../desk/desk-lease';
+import type { DeskMirror } from '../desk/desk-mirror';
+import { deskRow } from '../desk/desk-store';
+import { readStoredProfile } from '../desk/profile-store';
+import { fingerprintsOf } from '../desk/strip-states';
+import type { LiveChannel } from '../live/live-channel';
+import { insertScene } from './insert-scene';
+import { pruneAutosaves } from './prune-autosaves';
+import { sceneRow } from './scene-store';
 
 /** How often what was kept is thinned out, in ms. */
 const PRUNE_INTERVAL_MS = 3_600_000;
@@ -105,14 +105,15 @@ export class AutoCapture {
     if (desk.scene_id === null) return true;
     if (desk.lease_until !== null && desk.lease_until > new Date()) return false;
     const standing = await sceneRow(db, desk.scene_id);
-    const newest = (await db('scenes')
+    const newest = await db('scenes')
       .where({ production_id: standing.production_id })
       .orderBy('ordinal', 'desc')
-      .first('id')) as { id: string };
+      .first('id');
     const { lease } = this.options;
     const state =
       why === 'rested' && session.linkStatus.state === 'linked' ? await readWhole(db, session, lease) : session.state;
-    for (const id of new Set([standing.id, newest.id])) if (await this.hasSameState(id, state)) return true;
+    for (const id of new Set([standing.id, newest?.id ?? standing.id]))
+      if (await this.hasSameState(id, state)) return true;
     if (standing.binned_at) return true;
     const madeAt = this.options.clock();
     await insertScene(db, session.profile, {
@@ -136,9 +137,9 @@ export class AutoCapture {
   }
 
   private async pruneAll(): Promise<void> {
-    const productions = (await this.db('productions')
+    const productions = await this.db('productions')
       .join('desks', 'desks.id', 'productions.desk_id')
-      .select('productions.id', 'profile_id')) as { id: string; profile_id: string }[];
+      .select<{ id: string; profile_id: string }[]>('productions.id', 'profile_id');
     for (const { id, profile_id } of productions)
       if ((await pruneAutosaves(this.db, await readStoredProfile(this.db, profile_id), id, this.options.clock())) > 0)
         await this.live.scenesChanged(id);

@@ -1,9 +1,9 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import { captureShape, replaceShape } from '@old-echo/core/contracts/scene';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
+import type { ServerContext } from '../desk/server-context';
 import { captureScene, replaceScene } from './capture-scene';
 
 /** Below a desk: capturing what is on it. `lease` is how long that may hold it, in ms. */

@@ -1,21 +1,20 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { Capture, Replacement, SceneView } from '@old-echo/core/contracts/scene';
-
+import { Fault } from '@old-echo/core/fault/fault';
 import { scenesOfBaseline } from '@old-echo/core/scenes/baseline';
 
 import type { Database } from '../database/connect';
-import { assertNotShowLocked } from '../desk/show-lock';
+import type { DeskRow } from '../database/tables';
 import { baselineOf, setCaptured } from '../desk/baseline';
-import { deskRow } from '../desk/desk-store';
-import type { DeskRow } from '../desk/desk-row';
-import { deskOfProduction } from './production-store';
-import { protectedFault } from './scene-bin';
-import { insertScene } from './insert-scene';
-import { editConflict, sceneView } from './scene-store';
-import { transferReferences } from './replace-scene';
-import type { DeskMirror } from '../desk/desk-mirror';
-import { versionRow } from './version-store';
 import { readWhole } from '../desk/desk-lease';
+import type { DeskMirror } from '../desk/desk-mirror';
+import { deskRow } from '../desk/desk-store';
+import { assertNotShowLocked } from '../desk/show-lock';
+import { insertScene } from './insert-scene';
+import { deskOfProduction } from './production-store';
+import { transferReferences } from './replace-scene';
+import { protectedFault } from './scene-bin';
+import { editConflict, sceneView } from './scene-store';
+import { versionRow } from './version-store';
 
 /**
  * Stores everything on the desk as a new scene and lets it stand there.
@@ -76,7 +75,7 @@ export async function replaceScene(
     {
       before: async (tx) => {
         const binned = await tx('scenes')
-          .where({ id: old.id, revision, protected: false })
+          .where({ id: old.id, revision, protected: 0 })
           .whereNull('binned_at')
           .update({ binned_at: new Date(), revision: revision + 1 });
         if (binned === 0) throw editConflict(old.name);
@@ -101,17 +100,17 @@ async function assertProductionOnDesk(db: Database, session: DeskMirror, product
 
 /** A desk that goes over to another production swaps within that: to the scene that was captured there before. */
 async function swapWithin(tx: Database, deskId: string, productionId: string, captured: string): Promise<void> {
-  const partner = (await tx('desks')
+  const partner = await tx('desks')
     .join('scenes', 'scenes.id', 'desks.swap_scene_id')
     .where('desks.id', deskId)
-    .first('production_id')) as { production_id: string } | undefined;
+    .first<{ production_id: string } | undefined>('production_id');
   if (!partner || partner.production_id === productionId) return;
-  const before = (await tx('scenes')
+  const before = await tx('scenes')
     .where({ production_id: productionId, kind: 'scene' })
     .whereNull('binned_at')
     .whereNot({ id: captured })
     .orderBy('ordinal', 'desc')
-    .first('id')) as { id: string } | undefined;
+    .first('id');
   await tx('desks')
     .where({ id: deskId })
     .update({ swap_scene_id: before?.id ?? null, swap_scope: null });
@@ -128,6 +127,6 @@ export async function parentsIn(db: Database, productionId: string, desk: DeskRo
   const baseline = await baselineOf(db, desk.id);
   if (!baseline || desk.scene_id === null) return [];
   const scenes = scenesOfBaseline(baseline);
-  const own = (await db('scenes').whereIn('id', scenes).where({ production_id: productionId }).pluck('id')) as string[];
+  const own = await db('scenes').whereIn('id', scenes).where({ production_id: productionId }).pluck('id');
   return scenes.filter((id) => own.includes(id)).slice(0, MAX_PARENTS);
 }

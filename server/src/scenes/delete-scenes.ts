@@ -1,10 +1,12 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { Profile } from '@old-echo/core/desk/profile';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
+import { found } from '../database/found';
+import type { SceneParentRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
-import { summariseChanges, recordChanges } from './insert-scene';
 import { changesSince, loadState } from '../desk/strip-states';
+import { recordChanges, summariseChanges } from './insert-scene';
 
 /** Ids in one statement. */
 const BATCH = 500;
@@ -22,11 +24,11 @@ export async function removeScenes(db: Database, profile: Profile, ids: readonly
 
 async function remove(tx: Database, profile: Profile, ids: readonly string[]): Promise<void> {
   const orphans = await reparentChildren(tx, ids);
-  const states = (await tx('scene_strips')
+  const states = await tx('scene_strips')
     .join('scenes', 'scenes.seq', 'scene_strips.scene_seq')
     .join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id')
     .whereIn('scenes.id', ids)
-    .distinct('strip_states.id', 'base_id')) as { id: number; base_id: number | null }[];
+    .distinct<{ id: number; base_id: number | null }[]>('strip_states.id', 'base_id');
   await tx('scenes').whereIn('id', ids).delete();
   // Deltas first, then the states that only those were based on.
   await deleteUnused(
@@ -51,22 +53,19 @@ async function deleteUnused(tx: Database, ids: readonly number[]): Promise<void>
       .delete();
 }
 
-interface Link {
-  readonly scene_id: string;
-  readonly parent_id: string;
-}
+type Link = Pick<SceneParentRow, 'scene_id' | 'parent_id'>;
 
 /** Gives the children of deleted scenes their grandparents as parents; returns the children. */
 async function reparentChildren(tx: Database, ids: readonly string[]): Promise<string[]> {
-  const links = (await tx('scene_parents')
+  const links = await tx('scene_parents')
     .whereIn('parent_id', ids)
     .orWhereIn('scene_id', ids)
     .orderBy('place')
-    .select('scene_id', 'parent_id')) as Link[];
+    .select('scene_id', 'parent_id');
   const going = new Set(ids);
   const children = [...new Set(links.map((link) => link.scene_id))].filter((id) => !going.has(id));
   if (children.length === 0) return [];
-  const all = (await tx('scene_parents').whereIn('scene_id', children).orderBy('place')) as Link[];
+  const all = await tx('scene_parents').whereIn('scene_id', children).orderBy('place');
   const parentsOf = (id: string, of: readonly Link[]) => of.filter((l) => l.scene_id === id).map((l) => l.parent_id);
   const staying = (id: string): string[] => (going.has(id) ? parentsOf(id, links).flatMap(staying) : [id]);
   for (const child of children) {
@@ -80,10 +79,8 @@ async function reparentChildren(tx: Database, ids: readonly string[]): Promise<s
 
 /** Says anew how far a scene is from its first parent. */
 async function recountChanges(tx: Database, profile: Profile, id: string): Promise<void> {
-  const [scene, parent] = (await Promise.all([
-    tx('scenes').where({ id }).first('seq'),
-    tx('scene_parents').where({ scene_id: id }).orderBy('place').first('parent_id'),
-  ])) as [{ seq: number }, { parent_id: string } | undefined];
+  const scene = found(await tx('scenes').where({ id }).first('seq'));
+  const parent = await tx('scene_parents').where({ scene_id: id }).orderBy('place').first('parent_id');
   const state = await loadState(tx, id);
   const changes = parent ? await changesSince(tx, profile, parent.parent_id, state) : [];
   await recordChanges(tx, scene.seq, summariseChanges(profile, state, changes));
@@ -91,10 +88,10 @@ async function recountChanges(tx: Database, profile: Profile, id: string): Promi
 
 /** Removes for good what is in the bin of a production: one scene of it, or all. @throws Fault `not-found` */
 export async function emptyBin(db: Database, profile: Profile, productionId: string, id?: string): Promise<number> {
-  const ids = (await db('scenes')
+  const ids = await db('scenes')
     .where({ production_id: productionId, ...(id === undefined ? {} : { id }) })
     .whereNotNull('binned_at')
-    .pluck('id')) as string[];
+    .pluck('id');
   if (id !== undefined && ids.length === 0)
     throw new Fault(
       'not-found',

@@ -1,16 +1,17 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { SceneKind, SceneView } from '@old-echo/core/contracts/scene';
-import type { Profile } from '@old-echo/core/desk/profile';
-import { isWhole, displayName, type State } from '@old-echo/core/desk/state';
 import { diffStates, type SettingChange } from '@old-echo/core/desk/diff-states';
-import { newId } from '../database/new-id';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { displayName, isWhole, type State } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
+import { found } from '../database/found';
+import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
-import { copyOutboard, keepOutboard } from './scene-outboard';
-import { uniqueSceneName, withUniqueName } from './unique-names';
-import { sceneRow, sceneView } from './scene-store';
 import { changesSince, copyStrips, loadStrips, replaceStrips, storeStrips } from '../desk/strip-states';
+import { copyOutboard, keepOutboard } from './scene-outboard';
+import { sceneRow, sceneView } from './scene-store';
+import { uniqueSceneName, withUniqueName } from './unique-names';
 
 interface SceneMeta {
   readonly id?: string;
@@ -114,25 +115,23 @@ export async function insertCopy(
 ): Promise<void> {
   await assertVersionFits(tx, id, versionId);
   const [from, tags] = await Promise.all([sceneRow(tx, id), tx('scene_tags').where({ scene_id: id }).pluck('tag')]);
-  const words = { versionId, name, note: from.note, milestone: '', tags: tags as string[] };
+  const words = { versionId, name, note: from.note, milestone: '', tags };
   const made = { ...words, kind: 'scene' as const, parents: [id], madeAt: new Date(), partial: from.partial === 1 };
   const { seq } = await insertMetadata(tx, copy, made);
-  await tx('scenes')
-    .where({ id: copy })
-    .update({ scope: from.scope as string | null });
+  await tx('scenes').where({ id: copy }).update({ scope: from.scope });
   await copyStrips(tx, seq, id);
   await copyOutboard(tx, copy, id);
 }
 
 /** Refuses a version whose production is on another kind of desk than a scene. @throws Fault `not-found`, `refused-input` */
 export async function assertVersionFits(db: Database, sceneId: string, versionId: string): Promise<void> {
-  const kinds = (await db('productions')
+  const kinds = await db('productions')
     .join('desks', 'desks.id', 'productions.desk_id')
     .whereIn('productions.id', (some) => some.from('scenes').where('scenes.id', sceneId).select('production_id'))
     .orWhereIn('productions.id', (some) =>
       some.from('versions').where('versions.id', versionId).select('production_id'),
     )
-    .distinct('profile_id')) as { profile_id: string }[];
+    .distinct('profile_id');
   if (kinds.length > 1)
     throw new Fault(
       'refused-input',
@@ -151,15 +150,13 @@ export async function takePlaceIn(
   versionId: string,
   numbered: boolean,
 ): Promise<{ productionId: string; place: number; number: number | null }> {
-  const version = (await tx('versions').where({ id: versionId }).first('production_id', 'name', 'binned_at')) as
-    { production_id: string; name: string; binned_at: Date | null } | undefined;
+  const version = await tx('versions').where({ id: versionId }).first('production_id', 'name', 'binned_at');
   if (!version) throw new Fault('not-found', 'This version no longer exists.', 'Choose another version and try again.');
   if (version.binned_at)
     throw new Fault('conflict', `The version ${version.name} is in the bin.`, 'Take the version out of the bin first.');
-  const production = (await tx('productions')
-    .where({ id: version.production_id })
-    .forUpdate()
-    .first('next_number', 'next_ordinal')) as { next_number: number; next_ordinal: number };
+  const production = found(
+    await tx('productions').where({ id: version.production_id }).forUpdate().first('next_number', 'next_ordinal'),
+  );
   await tx('productions')
     .where({ id: version.production_id })
     .update({ next_ordinal: production.next_ordinal + 1, next_number: production.next_number + (numbered ? 1 : 0) });
@@ -174,7 +171,7 @@ async function insertMetadata(
   scene: SceneMeta & { readonly partial: boolean },
 ): Promise<{ seq: number; number: number }> {
   const { productionId, place, number } = await takePlaceIn(tx, scene.versionId, scene.kind === 'scene');
-  const [seq] = (await tx('scenes').insert({
+  const [seq] = await tx('scenes').insert({
     id,
     production_id: productionId,
     version_id: scene.versionId,
@@ -188,12 +185,12 @@ async function insertMetadata(
     changed_settings: 0,
     changed_strips: 0,
     made_at: scene.madeAt,
-  })) as [number];
+  });
   if (scene.parents.length > 0)
     await tx('scene_parents').insert(scene.parents.map((parent_id, place) => ({ scene_id: id, parent_id, place })));
   if (scene.tags && scene.tags.length > 0)
     await tx('scene_tags').insert(scene.tags.map((tag) => ({ scene_id: id, tag })));
-  return { seq, number: number ?? 0 };
+  return { seq: found(seq), number: number ?? 0 };
 }
 
 interface ChangeSummary {

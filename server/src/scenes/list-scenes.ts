@@ -1,7 +1,9 @@
 import type { SceneFilter, ScenePage, ScenePageRequest } from '@old-echo/core/contracts/scene';
 
 import type { Database } from '../database/connect';
-import { sceneViews, type SceneRow } from './scene-store';
+import { countRows } from '../database/count-rows';
+import type { SceneRow } from '../database/tables';
+import { sceneViews } from './scene-store';
 
 /** What a search looks at. */
 const SEARCH_TEXT = `CONCAT_WS('\n', scenes.number, scenes.name, scenes.note, scenes.milestone, scenes.moved_names)`;
@@ -54,20 +56,17 @@ export async function scenePage(
   productionId: string,
   { before, limit, ...filter }: ScenePageRequest,
 ): Promise<ScenePage> {
-  const binned = (await db('versions')
-    .where({ production_id: productionId })
-    .whereNotNull('binned_at')
-    .pluck('id')) as string[];
+  const binned = await db('versions').where({ production_id: productionId }).whereNotNull('binned_at').pluck('id');
   const all = () => filtered(db, productionId, filter, binned);
   const page = all()
     .orderBy('scenes.ordinal', 'desc')
     .limit(limit + 1)
-    .select('scenes.*');
+    .select<SceneRow[]>('scenes.*');
   if (before !== undefined) void page.where('scenes.ordinal', '<', before);
-  const [rows, [count]] = (await Promise.all([page, all().count({ n: '*' })])) as [SceneRow[], [{ n: number }]];
+  const [rows, total] = await Promise.all([page, countRows(all())]);
   return {
     scenes: await sceneViews(db, rows.slice(0, limit)),
-    total: count.n,
+    total,
     more: rows.length > limit,
   };
 }

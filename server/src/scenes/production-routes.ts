@@ -1,4 +1,3 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
 import {
@@ -7,14 +6,14 @@ import {
   orderShape,
   productionEditShape,
 } from '@old-echo/core/contracts/production';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { scenePageShape } from '@old-echo/core/contracts/scene';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
 import { reorderRows } from '../database/reorder-rows';
+import type { ServerContext } from '../desk/server-context';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import { scenePage } from './list-scenes';
 import { emptyBin } from './delete-scenes';
-import { insertVersion } from './version-store';
+import { scenePage } from './list-scenes';
 import {
   binProduction,
   editProduction,
@@ -23,6 +22,7 @@ import {
   profileOfProduction,
   removeProduction,
 } from './production-store';
+import { insertVersion } from './version-store';
 
 export function productionRoutes({ db, live }: ServerContext): Router {
   const told = (answer: object = {}) => {

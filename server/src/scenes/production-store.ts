@@ -1,25 +1,17 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { NewProduction, ProductionEdit, ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { newId } from '../database/new-id';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
+import { found } from '../database/found';
+import { newId } from '../database/new-id';
+import { nextPlace } from '../database/next-place';
+import type { ProductionRow, VersionRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { readStoredProfile } from '../desk/profile-store';
-import { protectedFault } from './scene-bin';
 import { removeScenes } from './delete-scenes';
+import { protectedFault } from './scene-bin';
 import { editConflict } from './scene-store';
-import type { VersionRow } from './version-store';
-
-interface ProductionRow {
-  readonly id: string;
-  readonly name: string;
-  readonly kind: ProductionView['kind'];
-  readonly note: string;
-  readonly desk_id: string;
-  readonly binned_at: Date | null;
-  readonly revision: number;
-}
 
 /** What the versions' scenes add up to. */
 interface VersionTotals {
@@ -33,31 +25,32 @@ interface VersionTotals {
 /** Every production with its versions, in order; those in the bin too. */
 export async function productionViews(db: Database): Promise<ProductionView[]> {
   const [productions, versions, sums, binned, tags] = await Promise.all([
-    db<ProductionRow>('productions').orderBy('place'),
-    db<VersionRow>('versions').orderBy('place'),
+    db('productions').orderBy('place'),
+    db('versions').orderBy('place'),
     db('scenes')
       .whereNull('binned_at')
       .groupBy('version_id')
       .min({ oldest: 'ordinal' })
       .max({ newest: 'ordinal' })
-      .select('version_id', {
-        scenes: db.raw(`SUM(kind = 'scene')`),
-        newest_own: db.raw(`MAX(IF(kind = 'scene', ordinal, NULL))`),
-      }) as unknown as Promise<VersionTotals[]>,
+      .select<VersionTotals[]>(
+        'version_id',
+        db.raw(`SUM(kind = 'scene') AS scenes`),
+        db.raw(`MAX(IF(kind = 'scene', ordinal, NULL)) AS newest_own`),
+      ),
     db('scenes')
       .whereNotNull('binned_at')
       .groupBy('production_id')
       .count({ n: '*' })
-      .select('production_id') as unknown as Promise<{ production_id: string; n: number }[]>,
+      .select<{ production_id: string; n: number }[]>('production_id'),
     db('scene_tags')
       .join('scenes', 'scenes.id', 'scene_tags.scene_id')
       .whereNull('binned_at')
       .orderBy('tag')
-      .distinct('production_id', 'tag') as unknown as Promise<{ production_id: string; tag: string }[]>,
+      .distinct<{ production_id: string; tag: string }[]>('production_id', 'tag'),
   ]);
   const sumOf = new Map(sums.map((sum) => [sum.version_id, sum]));
   // Only the scenes that are pointed at.
-  const pointed = (await db('scenes')
+  const pointed = await db('scenes')
     .whereIn(
       'id',
       versions.flatMap((v) => v.from_scene_id ?? []),
@@ -69,12 +62,7 @@ export async function productionViews(db: Database): Promise<ProductionView[]> {
         return place == null ? [] : [[v.production_id, place]];
       }),
     )
-    .select('id', 'production_id', 'ordinal', 'binned_at')) as {
-    id: string;
-    production_id: string;
-    ordinal: number;
-    binned_at: Date | null;
-  }[];
+    .select('id', 'production_id', 'ordinal', 'binned_at');
   const view = (v: VersionRow): VersionView => {
     const sum = sumOf.get(v.id);
     const from = pointed.find((scene) => scene.id === v.from_scene_id);
@@ -114,7 +102,7 @@ export async function productionViews(db: Database): Promise<ProductionView[]> {
 
 /** @throws Fault `not-found` */
 async function productionRow(db: Database, id: string): Promise<ProductionRow> {
-  const row = await db<ProductionRow>('productions').where({ id }).first();
+  const row = await db('productions').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This song or show no longer exists.', 'Choose another under Mixes.');
   return row;
 }
@@ -127,8 +115,7 @@ export async function insertProduction(db: Database, { deskId, ...words }: NewPr
   if (!(await db('desks').where({ id: deskId }).first('id')))
     throw new Fault('refused-input', 'There is no such desk.', 'Choose one from the list of desks.', 'deskId');
   await inTransaction(db, async (tx) => {
-    const [last] = (await tx('productions').max({ place: 'place' })) as [{ place: number | null }];
-    await tx('productions').insert({ id, desk_id: deskId, ...words, place: (last.place ?? -1) + 1 });
+    await tx('productions').insert({ id, desk_id: deskId, ...words, place: await nextPlace(tx, 'productions') });
     await tx('versions').insert({
       id: newId(),
       production_id: id,
@@ -151,10 +138,10 @@ export async function editProduction(db: Database, id: string, { revision, ...ed
 /** Puts a production into the bin, or brings it back. @throws Fault `not-found`, `protected` while a scene of it is */
 export async function binProduction(db: Database, id: string, bin: boolean): Promise<void> {
   await productionRow(db, id);
-  const safe = (await db('scenes')
-    .where({ production_id: id, protected: true })
+  const safe = await db('scenes')
+    .where({ production_id: id, protected: 1 })
     .whereNull('binned_at')
-    .first('number', 'name')) as { number: number; name: string } | undefined;
+    .first('number', 'name');
   if (bin && safe) throw protectedFault(safe);
   await db('productions')
     .where({ id })
@@ -165,7 +152,7 @@ export async function binProduction(db: Database, id: string, bin: boolean): Pro
 export async function removeProduction(db: Database, id: string): Promise<void> {
   const row = await productionRow(db, id);
   if (!row.binned_at) throw new Fault('conflict', `${row.name} is not in the bin.`, 'Move it to the bin first.');
-  const scenes = (await db('scenes').where({ production_id: id }).pluck('id')) as string[];
+  const scenes = await db('scenes').where({ production_id: id }).pluck('id');
   await removeScenes(db, await profileOfProduction(db, id), scenes);
   await inTransaction(db, async (tx) => {
     await tx('versions').where({ production_id: id }).delete();
@@ -175,11 +162,11 @@ export async function removeProduction(db: Database, id: string): Promise<void> 
 
 /** The desk a production is made on, or undefined. */
 export const deskOfProduction = async (db: Database, productionId: string): Promise<string | undefined> =>
-  ((await db('productions').where({ id: productionId }).first('desk_id')) as { desk_id: string } | undefined)?.desk_id;
+  (await db('productions').where({ id: productionId }).first('desk_id'))?.desk_id;
 
 /** The kind of desk a production is made on. @throws Fault `not-found` */
 export async function profileOfProduction(db: Database, productionId: string): Promise<Profile> {
   const { desk_id } = await productionRow(db, productionId);
-  const { profile_id } = (await db('desks').where({ id: desk_id }).first('profile_id')) as { profile_id: string };
+  const { profile_id } = found(await db('desks').where({ id: desk_id }).first('profile_id'));
   return readStoredProfile(db, profile_id);
 }

@@ -11,8 +11,8 @@ import { removeScenes } from './delete-scenes';
  * @returns how many went
  */
 export async function pruneAutosaves(db: Database, profile: Profile, productionId: string, now: Date): Promise<number> {
-  const kept = (await db('scenes')
-    .where({ production_id: productionId, protected: false, milestone: '', note: '' })
+  const kept = await db('scenes')
+    .where({ production_id: productionId, protected: 0, milestone: '', note: '' })
     .whereNot('kind', 'scene')
     .whereNotExists((q) => q.from('scene_tags').whereRaw('scene_id = scenes.id').select(db.raw('1')))
     .whereNotExists((q) => q.from('scenes_at_hand').whereRaw('scene_id = scenes.id').select(db.raw('1')))
@@ -32,7 +32,7 @@ export async function pruneAutosaves(db: Database, profile: Profile, productionI
         )
         .select(db.raw('1')),
     )
-    .select('id', 'made_at')) as { id: string; made_at: Date }[];
+    .select('id', 'made_at');
   const going = expiredAutosaves(
     kept.map((row) => ({ id: row.id, madeAt: row.made_at })),
     now,

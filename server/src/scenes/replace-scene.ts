@@ -1,4 +1,5 @@
 import type { Database } from '../database/connect';
+import { found } from '../database/found';
 import { replaceInBaselines } from '../desk/baseline';
 
 /** A position that no scene has, used while two swap theirs. */
@@ -6,7 +7,7 @@ const TEMPORARY_NUMBER = 4_294_967_295;
 
 /** Moves scope, places at hand, accepted cautions, current-scene and swap references to another scene. */
 export async function transferReferences(tx: Database, from: string, to: string): Promise<void> {
-  const { scope } = (await tx('scenes').where({ id: from }).first('scope')) as { scope: string | null };
+  const { scope } = found(await tx('scenes').where({ id: from }).first('scope'));
   await tx('scenes').where({ id: to }).update({ scope });
   await tx('scenes_at_hand').where({ scene_id: from }).update({ scene_id: to });
   await tx('desks').where({ swap_scene_id: from }).update({ swap_scene_id: to });
@@ -16,8 +17,7 @@ export async function transferReferences(tx: Database, from: string, to: string)
 
 /** Puts a scene into the place of another of its production: each gets the other's place and number. */
 export async function swapIn(tx: Database, from: string, to: string): Promise<void> {
-  const at = async (id: string) =>
-    (await tx('scenes').where({ id }).first('ordinal', 'number')) as { ordinal: number; number: number | null };
+  const at = async (id: string) => found(await tx('scenes').where({ id }).first('ordinal', 'number'));
   const [old, own] = [await at(from), await at(to)];
   await tx('scenes').where({ id: to }).update({ ordinal: TEMPORARY_NUMBER, number: null });
   await tx('scenes').where({ id: from }).update(own);

@@ -1,11 +1,12 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
+import { found } from '../database/found';
 import { inTransaction } from '../database/transaction';
 import { assertVersionFits, takePlaceIn } from './insert-scene';
-import { uniqueSceneName, withUniqueName } from './unique-names';
 import { sceneRow, sceneView } from './scene-store';
+import { uniqueSceneName, withUniqueName } from './unique-names';
 
 /** What a protected scene answers to whatever would take it away. */
 export const protectedFault = (scene: { readonly number: number | null; readonly name: string }): Fault =>
@@ -15,7 +16,7 @@ export const protectedFault = (scene: { readonly number: number | null; readonly
 export async function binScene(db: Database, id: string): Promise<SceneView> {
   const { number, name } = await sceneRow(db, id);
   const changed = await db('scenes')
-    .where({ id, protected: false })
+    .where({ id, protected: 0 })
     .update({ binned_at: new Date(), revision: db.raw('revision + 1') });
   if (changed === 0) throw protectedFault({ number, name });
   return sceneView(db, id);
@@ -28,10 +29,7 @@ export async function binScene(db: Database, id: string): Promise<SceneView> {
 export async function unbinScene(db: Database, id: string): Promise<SceneView> {
   const { version_id, name, kind } = await sceneRow(db, id);
   const bring = async (tx: Database) => {
-    const version = (await tx('versions').where({ id: version_id }).forUpdate().first('name', 'binned_at')) as {
-      name: string;
-      binned_at: Date | null;
-    };
+    const version = found(await tx('versions').where({ id: version_id }).forUpdate().first('name', 'binned_at'));
     if (version.binned_at)
       throw new Fault(
         'conflict',
@@ -61,8 +59,7 @@ export async function moveScene(db: Database, id: string, versionId: string): Pr
   const move = async (tx: Database) => {
     if (scene.version_id === versionId) return;
     await assertVersionFits(tx, id, versionId);
-    const production = (await tx('versions').where({ id: versionId }).forUpdate().first('production_id')) as
-      { production_id: string } | undefined;
+    const production = await tx('versions').where({ id: versionId }).forUpdate().first('production_id');
     const stays = production?.production_id === scene.production_id;
     const to = stays
       ? { productionId: scene.production_id, place: scene.ordinal, number: scene.number }

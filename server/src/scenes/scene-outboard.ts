@@ -1,42 +1,31 @@
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 
 import type { Database } from '../database/connect';
-import { parseJsonColumn } from '../database/json-column';
-
-/** A row of `outboard`. */
-export interface OutboardRow {
-  readonly id: string;
-  readonly production_id: string;
-  readonly name: string;
-  readonly controls: unknown;
-  readonly note: string;
-  readonly photo: string | null;
-  readonly revision: number;
-}
+import { fromJson, toJson } from '../database/json-column';
+import type { OutboardRow } from '../database/tables';
 
 export const outboardView = ({ id, name, controls, note, photo, revision }: OutboardRow): OutboardView => ({
   id,
   name,
-  controls: parseJsonColumn(controls) as OutboardView['controls'],
+  controls: fromJson(controls),
   note,
   photo,
   revision,
 });
 
 /** What stood there when a scene was captured. */
-export async function outboardOfScene(db: Database, sceneId: string): Promise<OutboardView[]> {
-  const row = (await db('scene_outboard').where({ scene_id: sceneId }).first('devices')) as
-    { devices: string } | undefined;
-  return row ? (JSON.parse(row.devices) as OutboardView[]) : [];
+export async function outboardOfScene(db: Database, sceneId: string): Promise<readonly OutboardView[]> {
+  const row = await db('scene_outboard').where({ scene_id: sceneId }).first('devices');
+  return row ? fromJson(row.devices) : [];
 }
 
 /** Keeps with a new scene what stands beside the desk. Call inside the transaction that makes it. */
 export async function keepOutboard(tx: Database, sceneId: string, versionId: string): Promise<void> {
-  const rows = await tx<OutboardRow>('outboard')
+  const rows = await tx('outboard')
     .whereIn('production_id', (own) => own.from('versions').where({ id: versionId }).select('production_id'))
     .orderBy('id');
   const devices = rows.map(outboardView);
-  if (devices.length > 0) await tx('scene_outboard').insert({ scene_id: sceneId, devices: JSON.stringify(devices) });
+  if (devices.length > 0) await tx('scene_outboard').insert({ scene_id: sceneId, devices: toJson(devices) });
 }
 
 /** Keeps with a scene what was kept with the one it is made from. */

@@ -1,16 +1,16 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
+import { moveTargetShape, sceneEditShape, type SceneView } from '@old-echo/core/contracts/scene';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
-import { sceneEditShape, moveTargetShape, type SceneView } from '@old-echo/core/contracts/scene';
 
+import type { ServerContext } from '../desk/server-context';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import { profileOfProduction } from './production-store';
-import { binScene, unbinScene, moveScene } from './scene-bin';
-import { copyScene } from './insert-scene';
-import { emptyBin } from './delete-scenes';
-import { editScene, sceneRow, sceneView } from './scene-store';
 import { countChanges, loadState } from '../desk/strip-states';
+import { emptyBin } from './delete-scenes';
+import { copyScene } from './insert-scene';
+import { profileOfProduction } from './production-store';
+import { binScene, moveScene, unbinScene } from './scene-bin';
+import { editScene, sceneRow, sceneView } from './scene-store';
 
 /** What never changes: whoever has it need not ask again. */
 const FOR_GOOD = 'private, max-age=31536000, immutable';

@@ -1,47 +1,26 @@
+import type { SceneEdit, SceneView } from '@old-echo/core/contracts/scene';
 import { Fault } from '@old-echo/core/fault/fault';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
-import type { SceneEdit, SceneKind, SceneView } from '@old-echo/core/contracts/scene';
 import { scopeShape } from '@old-echo/core/recall/scope-rules';
 
 import type { Database } from '../database/connect';
-import { parseJsonColumn } from '../database/json-column';
+import { found } from '../database/found';
+import { fromJson, toJson } from '../database/json-column';
+import type { SceneRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { withUniqueName } from './unique-names';
-
-export interface SceneRow {
-  readonly id: string;
-  readonly seq: number;
-  readonly version_id: string;
-  readonly production_id: string;
-  /** Where it stands among all of its production. */
-  readonly ordinal: number;
-  /** Null for what was kept by itself. */
-  readonly number: number | null;
-  readonly name: string;
-  readonly note: string;
-  readonly milestone: string;
-  readonly kind: SceneKind;
-  readonly protected: 0 | 1;
-  readonly partial: 0 | 1;
-  readonly scope: unknown;
-  readonly changed_settings: number;
-  readonly changed_strips: number;
-  readonly made_at: Date;
-  readonly binned_at: Date | null;
-  readonly revision: number;
-}
 
 /** Rows as scenes, in the same order. */
 export async function sceneViews(db: Database, rows: readonly SceneRow[]): Promise<SceneView[]> {
   const ids = rows.map((row) => row.id);
-  const [links, tags] = (await Promise.all([
+  const [links, tags] = await Promise.all([
     db('scene_parents')
       .join('scenes', 'scenes.id', 'scene_parents.parent_id')
       .whereIn('scene_id', ids)
       .orderBy('place')
       .select('scene_id', 'parent_id', 'number'),
     db('scene_tags').whereIn('scene_id', ids).orderBy('tag'),
-  ])) as [{ scene_id: string; parent_id: string; number: number | null }[], { scene_id: string; tag: string }[]];
+  ]);
   const [linksOf, tagsOf] = [byScene(links), byScene(tags)];
   return rows.map((row) => ({
     id: row.id,
@@ -59,7 +38,7 @@ export async function sceneViews(db: Database, rows: readonly SceneRow[]): Promi
     parents: (linksOf.get(row.id) ?? []).map((link) => link.parent_id),
     parentNumber: linksOf.get(row.id)?.[0]?.number ?? null,
     joins: (linksOf.get(row.id) ?? []).slice(1).flatMap(({ number }) => number ?? []),
-    scope: row.scope === null ? null : parseShape(scopeShape, parseJsonColumn(row.scope)),
+    scope: row.scope === null ? null : parseShape(scopeShape, fromJson(row.scope)),
     changed: { settings: row.changed_settings, strips: row.changed_strips },
     madeAt: row.made_at.toISOString(),
     binnedAt: row.binned_at?.toISOString() ?? null,
@@ -79,7 +58,7 @@ function byScene<T extends { readonly scene_id: string }>(rows: readonly T[]): M
 
 /** @throws Fault `not-found` */
 export async function sceneRow(db: Database, id: string): Promise<SceneRow> {
-  const row = await db<SceneRow>('scenes').where({ id }).first();
+  const row = await db('scenes').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This scene no longer exists.', 'Go back to the mixes and choose another.');
   return row;
 }
@@ -89,10 +68,10 @@ export async function loadParents(
   db: Database,
   productions: readonly string[],
 ): Promise<(scene: string) => readonly string[]> {
-  const links = (await db('scene_parents')
+  const links = await db('scene_parents')
     .join('scenes', 'scenes.id', 'scene_parents.scene_id')
     .whereIn('production_id', productions)
-    .select('scene_id', 'parent_id')) as { scene_id: string; parent_id: string }[];
+    .select('scene_id', 'parent_id');
   const parents = new Map<string, string[]>();
   for (const { scene_id, parent_id } of links) parents.set(scene_id, [...(parents.get(scene_id) ?? []), parent_id]);
   return (scene) => parents.get(scene) ?? [];
@@ -100,8 +79,7 @@ export async function loadParents(
 
 /** @throws Fault `not-found` */
 export async function sceneView(db: Database, id: string): Promise<SceneView> {
-  const [view] = await sceneViews(db, [await sceneRow(db, id)]);
-  return view as SceneView;
+  return found((await sceneViews(db, [await sceneRow(db, id)]))[0]);
 }
 
 /**
@@ -113,8 +91,8 @@ export async function editScene(db: Database, id: string, edit: SceneEdit): Prom
   const { revision, scope, tags, ...words } = edit;
   const columns = {
     ...words,
-    ...(scope === undefined ? {} : { scope: scope && JSON.stringify(scope) }),
-    ...(edit.name === undefined ? {} : { kind: 'scene' }),
+    ...(scope === undefined ? {} : { scope: scope && toJson(scope) }),
+    ...(edit.name === undefined ? {} : { kind: 'scene' as const }),
   };
   await withUniqueName(edit.name ?? '', () =>
     inTransaction(db, async (tx) => {
@@ -135,9 +113,7 @@ export async function editScene(db: Database, id: string, edit: SceneEdit): Prom
 async function giveNumber(tx: Database, id: string): Promise<void> {
   const { number, production_id } = await sceneRow(tx, id);
   if (number !== null) return;
-  const production = (await tx('productions').where({ id: production_id }).forUpdate().first('next_number')) as {
-    next_number: number;
-  };
+  const production = found(await tx('productions').where({ id: production_id }).forUpdate().first('next_number'));
   await tx('productions').where({ id: production_id }).increment('next_number', 1);
   await tx('scenes').where({ id }).update({ number: production.next_number });
 }

@@ -1,6 +1,6 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
+import type { ServerContext } from '../desk/server-context';
 import { verifyStorage } from './verify-storage';
 
 export const storageRoutes = ({ db }: ServerContext): Router =>

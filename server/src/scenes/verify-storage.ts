@@ -1,6 +1,8 @@
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
+import { countRows } from '../database/count-rows';
+import type { StripStateRow } from '../database/tables';
 import { loadStates } from '../desk/strip-states';
 
 /** Strip states looked into with one statement. */
@@ -21,26 +23,27 @@ export interface StorageCheck {
 
 /** Looks whether everything stored is whole: nothing left over, nothing missing, nothing altered. */
 export async function verifyStorage(db: Database): Promise<StorageCheck> {
-  const [[scenes], [states], [orphans], incomplete, spoiled, bytes] = await Promise.all([
-    db('scenes').count({ n: '*' }) as unknown as Promise<[{ n: number }]>,
-    db('strip_states').count({ n: '*' }) as unknown as Promise<[{ n: number }]>,
-    db('strip_states')
-      .whereNotExists((used) =>
-        used.from('scene_strips').whereRaw('strip_state_id = strip_states.id').select(db.raw('1')),
-      )
-      .whereNotExists((told) =>
-        told.from('strip_states as others').whereRaw('others.base_id = strip_states.id').select(db.raw('1')),
-      )
-      .count({ n: '*' }) as unknown as Promise<[{ n: number }]>,
+  const [scenes, stripStates, orphans, incomplete, spoiled, bytes] = await Promise.all([
+    countRows(db('scenes')),
+    countRows(db('strip_states')),
+    countRows(
+      db('strip_states')
+        .whereNotExists((used) =>
+          used.from('scene_strips').whereRaw('strip_state_id = strip_states.id').select(db.raw('1')),
+        )
+        .whereNotExists((told) =>
+          told.from('strip_states as others').whereRaw('others.base_id = strip_states.id').select(db.raw('1')),
+        ),
+    ),
     incompleteScenes(db),
     countCorrupted(db),
     tableBytes(db),
   ]);
   return {
-    scenes: scenes.n,
-    stripStates: states.n,
+    scenes,
+    stripStates,
     bytes,
-    orphans: orphans.n,
+    orphans,
     incomplete,
     spoiled,
   };
@@ -48,16 +51,12 @@ export async function verifyStorage(db: Database): Promise<StorageCheck> {
 
 /** Numbers of the scenes that have not as many strips as the first scene of their desk. */
 async function incompleteScenes(db: Database): Promise<number[]> {
-  const rows = (await db('scenes')
+  const rows = await db('scenes')
     .leftJoin('scene_strips', 'scene_strips.scene_seq', 'scenes.seq')
     .join('productions', 'productions.id', 'scenes.production_id')
-    .where({ partial: false })
+    .where('partial', 0)
     .groupBy('scenes.seq')
-    .select('scenes.number', 'desk_id', { n: db.raw('COUNT(strip)') })) as {
-    number: number;
-    desk_id: string;
-    n: number;
-  }[];
+    .select<{ number: number; desk_id: string; n: number }[]>('scenes.number', 'desk_id', db.raw('COUNT(strip) AS n'));
   const most = new Map<string, number>();
   for (const { desk_id, n } of rows) most.set(desk_id, Math.max(most.get(desk_id) ?? 1, n));
   return rows.filter(({ desk_id, n }) => n < (most.get(desk_id) ?? 1)).map(({ number }) => number);
@@ -66,11 +65,11 @@ async function incompleteScenes(db: Database): Promise<number[]> {
 async function countCorrupted(db: Database): Promise<number> {
   let spoiled = 0;
   for (let after = 0; ;) {
-    const rows = (await db('strip_states')
+    const rows = await db('strip_states')
       .where('id', '>', after)
       .orderBy('id')
       .limit(BATCH)
-      .select('id', 'fingerprint')) as Print[];
+      .select('id', 'fingerprint');
     spoiled += await countCorruptedIn(db, rows);
     const last = rows.at(-1);
     if (!last || rows.length < BATCH) return spoiled;
@@ -78,10 +77,7 @@ async function countCorrupted(db: Database): Promise<number> {
   }
 }
 
-interface Print {
-  readonly id: number;
-  readonly fingerprint: Buffer;
-}
+type Print = Pick<StripStateRow, 'id' | 'fingerprint'>;
 
 /** How many of some states do not read back; looked for one by one once one of them cannot be read at all. */
 async function countCorruptedIn(db: Database, rows: readonly Print[]): Promise<number> {

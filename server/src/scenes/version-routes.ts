@@ -1,17 +1,17 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
-import { uniqueNameShape, stripHistoryShape, versionEditShape } from '@old-echo/core/contracts/production';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { stripHistoryShape, uniqueNameShape, versionEditShape } from '@old-echo/core/contracts/production';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { Fault } from '@old-echo/core/fault/fault';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
+import type { ServerContext } from '../desk/server-context';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import { profileOfProduction } from './production-store';
-import { uniqueSceneName, sceneNamed } from './unique-names';
-import { loadStripHistory } from './strip-history';
 import { removeScenes } from './delete-scenes';
-import { binVersion, unbinVersion, editVersion, versionRow } from './version-store';
+import { profileOfProduction } from './production-store';
+import { loadStripHistory } from './strip-history';
+import { sceneNamed, uniqueSceneName } from './unique-names';
+import { binVersion, editVersion, unbinVersion, versionRow } from './version-store';
 
 export function versionRoutes({ db, live }: ServerContext): Router {
   const told = async (id: string) => {
@@ -38,7 +38,7 @@ export function versionRoutes({ db, live }: ServerContext): Router {
       await productionMustBeUnlocked(db, version.production_id);
       if (!version.binned_at)
         throw new Fault('conflict', `${version.name} is not in the bin.`, 'Move it to the bin first.');
-      const scenes = (await db('scenes').where({ version_id: version.id }).pluck('id')) as string[];
+      const scenes = await db('scenes').where({ version_id: version.id }).pluck('id');
       await removeScenes(db, await profileOfProduction(db, version.production_id), scenes);
       await db('versions').where({ id: version.id }).delete();
       live.productionsChanged();

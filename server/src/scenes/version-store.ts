@@ -1,29 +1,19 @@
-import { Fault } from '@old-echo/core/fault/fault';
 import type { NewVersion, VersionEdit } from '@old-echo/core/contracts/production';
-import { newId } from '../database/new-id';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
+import { newId } from '../database/new-id';
+import { nextPlace } from '../database/next-place';
+import type { VersionRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
-import { protectedFault } from './scene-bin';
 import { insertCopy } from './insert-scene';
-import { withUniqueName } from './unique-names';
+import { protectedFault } from './scene-bin';
 import { editConflict, sceneRow } from './scene-store';
-
-export interface VersionRow {
-  readonly id: string;
-  readonly production_id: string;
-  readonly name: string;
-  readonly note: string;
-  readonly status: 'working' | 'sent' | 'approved';
-  readonly from_scene_id: string | null;
-  readonly follows_id: string | null;
-  readonly binned_at: Date | null;
-  readonly revision: number;
-}
+import { withUniqueName } from './unique-names';
 
 /** @throws Fault `not-found` */
 export async function versionRow(db: Database, id: string): Promise<VersionRow> {
-  const row = await db<VersionRow>('versions').where({ id }).first();
+  const row = await db('versions').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This version no longer exists.', 'Choose another version and try again.');
   return row;
 }
@@ -42,10 +32,7 @@ export async function insertVersion(db: Database, productionId: string, version:
     name,
     () =>
       inTransaction(db, async (tx) => {
-        const [last] = (await tx('versions').where({ production_id: productionId }).max({ place: 'place' })) as [
-          { place: number | null },
-        ];
-        const place = (last.place ?? -1) + 1;
+        const place = await nextPlace(tx, 'versions', { production_id: productionId });
         await tx('versions').insert({
           id,
           production_id: productionId,
@@ -112,21 +99,21 @@ async function assertCanFollow(
 export async function binVersion(db: Database, id: string): Promise<void> {
   const version = await versionRow(db, id);
   await inTransaction(db, async (tx) => {
-    const open = (await tx('versions')
+    const open = await tx('versions')
       .where({ production_id: version.production_id })
       .whereNull('binned_at')
       .forUpdate()
-      .pluck('id')) as string[];
+      .pluck('id');
     if (open.length === 1 && open[0] === id)
       throw new Fault(
         'conflict',
         `${version.name} is the only version.`,
         'Create another first, or move the song or show to the bin.',
       );
-    const safe = (await tx('scenes')
-      .where({ version_id: id, protected: true })
+    const safe = await tx('scenes')
+      .where({ version_id: id, protected: 1 })
       .whereNull('binned_at')
-      .first('number', 'name')) as { number: number; name: string } | undefined;
+      .first('number', 'name');
     if (safe) throw protectedFault(safe);
     await tx('versions')
       .where({ id })

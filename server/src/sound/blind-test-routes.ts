@@ -1,9 +1,9 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 
-import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { blindTestShape } from '@old-echo/core/contracts/sound';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
+import type { ServerContext } from '../desk/server-context';
 import { blindTests, saveBlindTest } from './blind-test-store';
 
 export const blindTestRoutes = ({ db }: ServerContext): Router =>

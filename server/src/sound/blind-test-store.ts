@@ -1,23 +1,15 @@
-import { newId } from '../database/new-id';
-
-import { Fault } from '@old-echo/core/fault/fault';
 import type { BlindTestView, NewBlindTest } from '@old-echo/core/contracts/sound';
+import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
-
-interface Row {
-  readonly id: string;
-  readonly heard: string;
-  readonly answers: string;
-  readonly made_at: Date;
-}
+import { newId } from '../database/new-id';
 
 /** The blind tests of two sides, whichever of them was A, the newest first. */
 export async function blindTests(db: Database, a: string, b: string): Promise<BlindTestView[]> {
-  const rows = (await db('blind_tests')
+  const rows = await db('blind_tests')
     .where({ a, b })
     .orWhere({ a: b, b: a })
-    .orderBy([{ column: 'made_at', order: 'desc' }, 'id'])) as Row[];
+    .orderBy([{ column: 'made_at', order: 'desc' }, 'id']);
   return rows.map(({ id, heard, answers, made_at }) => {
     const trials = answers.split(' ');
     return {

@@ -1,7 +1,7 @@
 import { LRUCache } from 'lru-cache';
 
-import { allocateOutputs } from '@old-echo/core/sound/render-node';
 import type { Channels, RenderStep } from '@old-echo/core/sound/render';
+import { allocateOutputs } from '@old-echo/core/sound/render-node';
 
 import { allocateShared } from './shared-samples';
 

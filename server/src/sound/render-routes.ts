@@ -1,24 +1,24 @@
-import type { ServerContext } from '../desk/server-context';
 import { existsSync } from 'node:fs';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 
 import { Router } from 'express';
-import { array, boolean, number, object, string } from 'yup';
 import { ZipFile } from 'yazl';
+import { array, boolean, number, object, string } from 'yup';
 
+import { renderShape } from '@old-echo/core/contracts/sound';
 import { Fault } from '@old-echo/core/fault/fault';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
-import { renderShape } from '@old-echo/core/contracts/sound';
-import { DEPTHS, type BitDepth } from '@old-echo/core/signal/wav';
-import type { Loudness } from '@old-echo/core/sound/loudness';
 import { loudnessReport } from '@old-echo/core/phrases/loudness-report';
+import { type BitDepth, DEPTHS } from '@old-echo/core/signal/wav';
+import type { Loudness } from '@old-echo/core/sound/loudness';
 
+import type { ServerContext } from '../desk/server-context';
 import { fileName } from '../http/safe-file-name';
-import type { WorkerPool } from './worker-pool';
-import type { RenderService } from './render-service';
 import { requestCancel } from '../jobs/job-store';
+import type { RenderService } from './render-service';
 import { renderView } from './render-store';
+import type { WorkerPool } from './worker-pool';
 
 const depthShape = string().oneOf(DEPTHS).default('24');
 const nameShape = string().trim().max(120).default('Mix');

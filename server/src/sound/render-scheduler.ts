@@ -1,7 +1,7 @@
-import type { RunningStep, Channels, RenderStep } from '@old-echo/core/sound/render';
+import type { Channels, RenderStep, RunningStep } from '@old-echo/core/sound/render';
 
-import { newLevel, markFailed, type SamplesReady } from './samples-ready';
 import type { RenderCache } from './render-cache';
+import { markFailed, newLevel, type SamplesReady } from './samples-ready';
 import type { WorkerPool } from './worker-pool';
 
 /** Works out steps of mixes in threads, each once for whoever needs it, and keeps what they make. */

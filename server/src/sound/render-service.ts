@@ -4,30 +4,29 @@ import { setTimeout } from 'node:timers/promises';
 
 import type { Logger } from 'pino';
 
-import type { Recipe } from '@old-echo/core/combine/recipe';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { MIX_RATE, type RenderRequest, type RenderView, TAIL_SECONDS } from '@old-echo/core/contracts/sound';
+import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
+import { type State, withSettings } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
-import { MIX_RATE, TAIL_SECONDS, type RenderRequest, type RenderView } from '@old-echo/core/contracts/sound';
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
-import { withSettings, type State } from '@old-echo/core/desk/state';
 import { OUTPUT_FAMILIES } from '@old-echo/core/signal/path-gain';
-import { buildRenderGraph, type RenderGraph, type StemInput } from '@old-echo/core/sound/render-graph';
 import { render } from '@old-echo/core/sound/render';
+import { buildRenderGraph, type RenderGraph, type StemInput } from '@old-echo/core/sound/render-graph';
 
 import { runRecipe } from '../combine/combination-store';
 import type { Database } from '../database/connect';
-import { profileOfProduction } from '../scenes/production-store';
-import { planRecall } from '../recall/plan-recall';
-import { loadState } from '../desk/strip-states';
-import { sceneView } from '../scenes/scene-store';
-import type { DeskConnections } from '../desk/desk-connections';
 import type { FileStore } from '../database/file-store';
-import { RenderCache } from './render-cache';
-import type { WorkerPool } from './worker-pool';
-import { RenderScheduler } from './render-scheduler';
-import { stemRows } from './stem-store';
+import type { DeskConnections } from '../desk/desk-connections';
+import { loadState } from '../desk/strip-states';
 import { claimJob, endJob, reportProgress } from '../jobs/job-store';
+import { planRecall } from '../recall/plan-recall';
+import { profileOfProduction } from '../scenes/production-store';
+import { sceneView } from '../scenes/scene-store';
+import { RenderCache } from './render-cache';
+import { RenderScheduler } from './render-scheduler';
 import { deleteUnusedRenders, renderView, saveMeasurements, touchRender } from './render-store';
+import { stemRows } from './stem-store';
+import type { WorkerPool } from './worker-pool';
 
 /** Mixes that nobody asked for in this time go, in ms. */
 const RETENTION_MS = 7 * 24 * 3_600_000;
@@ -146,7 +145,7 @@ export class RenderService {
       return { profile, state: await loadState(db, sceneId) };
     }
     if (recipe) {
-      const { profile: own, combined } = await runRecipe(db, recipe as Recipe);
+      const { profile: own, combined } = await runRecipe(db, recipe);
       if (own.id !== profile.id) throw wrongProfileFault();
       return { profile, state: combined.state };
     }

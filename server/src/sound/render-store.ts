@@ -3,22 +3,17 @@ import { Fault } from '@old-echo/core/fault/fault';
 import type { RenderMeasurements } from '@old-echo/core/sound/analyse-render';
 
 import type { Database } from '../database/connect';
+import { fromJson, toJson } from '../database/json-column';
 import { findJob } from '../jobs/job-store';
-
-interface RenderRow {
-  readonly id: string;
-  readonly measurements: string | null;
-  readonly used_at: Date;
-}
 
 /** @throws Fault `not-found` */
 export async function renderView(db: Database, id: string): Promise<RenderView> {
   const [row, job] = await Promise.all([
-    db<RenderRow>('renders').where({ id }).first(),
+    db('renders').where({ id }).first(),
     findJob(db, id, 'Old Echo stopped during it.'),
   ]);
   if (!row || !job) throw new Fault('not-found', 'This mix no longer exists.', 'Start it again.');
-  const measured = row.measurements === null ? null : (JSON.parse(row.measurements) as RenderMeasurements);
+  const measured = row.measurements === null ? null : fromJson(row.measurements);
   return { ...job, id, measured };
 }
 
@@ -29,11 +24,11 @@ export const touchRender = (db: Database, id: string): Promise<unknown> =>
 export const saveMeasurements = (db: Database, id: string, measured: RenderMeasurements | undefined): Promise<number> =>
   db('renders')
     .where({ id })
-    .update({ measurements: measured ? JSON.stringify(measured) : null });
+    .update({ measurements: measured ? toJson(measured) : null });
 
 /** Mixes nobody has asked for since, by id; their rows go. */
 export async function deleteUnusedRenders(db: Database, before: Date): Promise<string[]> {
-  const ids = (await db('renders').where('used_at', '<', before).pluck('id')) as string[];
+  const ids = await db('renders').where('used_at', '<', before).pluck('id');
   await db('renders').whereIn('id', ids).delete();
   await db('jobs').whereIn('id', ids).delete();
   return ids;

@@ -1,16 +1,16 @@
-import type { ServerContext } from '../desk/server-context';
 import { Router } from 'express';
 import { object, string } from 'yup';
 
-import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { MAX_STEM_BYTES, stemTooLargeFault } from '@old-echo/core/contracts/sound';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { preampOf } from '@old-echo/core/sound/render-graph';
 
 import type { Database } from '../database/connect';
-import { productionIdParam } from '../http/production-param';
 import type { DeskConnections } from '../desk/desk-connections';
-import type { WorkerPool } from './worker-pool';
+import type { ServerContext } from '../desk/server-context';
+import { productionIdParam } from '../http/production-param';
 import { attachStem, detachStem, stems } from './stem-store';
+import type { WorkerPool } from './worker-pool';
 
 const querySchema = object({ name: string().trim().max(200).default('') }).noUnknown();
 
@@ -41,7 +41,7 @@ async function currentPreampGain(
   productionId: string,
   strip: string,
 ): Promise<number> {
-  const row = (await db('productions').where({ id: productionId }).first('desk_id')) as { desk_id: string } | undefined;
+  const row = await db('productions').where({ id: productionId }).first('desk_id');
   const session = row && desks.of(row.desk_id);
   const now = session?.linkStatus.state === 'linked' ? session.state[strip] : undefined;
   return now ? preampOf(now) : 0;

@@ -3,21 +3,21 @@ import { createReadStream, createWriteStream } from 'node:fs';
 import { open, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 
-import { Fault } from '@old-echo/core/fault/fault';
-import { MAX_STEM_BYTES, stemTooLargeFault, type StemView } from '@old-echo/core/contracts/sound';
 import type { Removal } from '@old-echo/core/contracts/removal';
+import { MAX_STEM_BYTES, stemTooLargeFault, type StemView } from '@old-echo/core/contracts/sound';
 import { stripFamily } from '@old-echo/core/desk/profile';
-import { peakOf, SILENT_STEM_PEAK, parseWavHeader, type BitDepth, type WavInfo } from '@old-echo/core/signal/wav';
-import { newId } from '../database/new-id';
+import { Fault } from '@old-echo/core/fault/fault';
+import { factorToDb } from '@old-echo/core/signal/sound';
+import { type BitDepth, parseWavHeader, peakOf, SILENT_STEM_PEAK, type WavInfo } from '@old-echo/core/signal/wav';
 
 import type { Database } from '../database/connect';
-import { profileOfProduction } from '../scenes/production-store';
 import type { FileStore } from '../database/file-store';
+import { newId } from '../database/new-id';
 import { removedRowsOf, removeRow } from '../removed/removed-store';
-import { factorToDb } from '@old-echo/core/signal/sound';
+import { profileOfProduction } from '../scenes/production-store';
 
 interface StemRow {
   readonly production_id: string;
@@ -34,7 +34,7 @@ interface StemRow {
 }
 
 export const stemRows = (db: Database, productionId: string): Promise<StemRow[]> =>
-  db<StemRow>('stems').where({ production_id: productionId });
+  db('stems').where({ production_id: productionId });
 
 /** The stems of a production, in the order of their strips' names. */
 export const stems = async (db: Database, productionId: string): Promise<StemView[]> =>

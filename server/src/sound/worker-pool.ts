@@ -6,7 +6,7 @@ import { Worker } from 'node:worker_threads';
 import { Fault } from '@old-echo/core/fault/fault';
 
 import { isIncomplete } from './samples-ready';
-import type { WorkerReply, TaskResult, Task } from './worker-task';
+import type { Task, TaskResult, WorkerReply } from './worker-task';
 
 interface QueuedTask {
   readonly task: Task;

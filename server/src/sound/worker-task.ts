@@ -1,6 +1,6 @@
 import type { FaultCode } from '@old-echo/core/fault/fault';
-import type { RenderAnalysis, RenderMeasurements } from '@old-echo/core/sound/analyse-render';
 import type { BitDepth } from '@old-echo/core/signal/wav';
+import type { RenderAnalysis, RenderMeasurements } from '@old-echo/core/sound/analyse-render';
 import type { Channels, RenderStep } from '@old-echo/core/sound/render';
 
 import type { SamplesReady } from './samples-ready';

@@ -4,12 +4,12 @@ import { parentPort } from 'node:worker_threads';
 import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
 import { readWav, writeWav } from '@old-echo/core/signal/wav';
 import { analyseRender, measure } from '@old-echo/core/sound/analyse-render';
-import { renderStep } from '@old-echo/core/sound/render-node';
 import type { Channels } from '@old-echo/core/sound/render';
+import { renderStep } from '@old-echo/core/sound/render-node';
 
-import { markComplete, createStreamSync } from './samples-ready';
+import { createStreamSync, markComplete } from './samples-ready';
 import { allocateShared } from './shared-samples';
-import type { WorkerReply, TaskResult, Task } from './worker-task';
+import type { Task, TaskResult, WorkerReply } from './worker-task';
 
 /** Samples that every thread can read without copying them. */
 const shared = (channels: Channels): Channels =>

@@ -3,15 +3,15 @@ import { StyleSheet, View } from 'react-native';
 import { BarChart } from 'react-native-gifted-charts';
 
 import type { RenderView } from '@old-echo/core/contracts/sound';
-import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
+import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
 
 import { useAnalysisQuery } from '../../store/sound-api';
-import { CurvePair, type Point } from '../../ui/curve-chart';
+import { AppText } from '../../ui/app-text';
 import { chartAxes } from '../../ui/chart-axes';
+import { CurvePair, type Point } from '../../ui/curve-chart';
 import { useLook } from '../../ui/theme';
 import { FONT, SIZE, SPACE } from '../../ui/tokens';
-import { AppText } from '../../ui/app-text';
 import { BlindResults } from './blind-test-results';
 import { BounceButtons } from './bounce-buttons';
 import type { Audition } from './use-audition';

@@ -1,27 +1,27 @@
 import { useRouter } from 'expo-router';
-import { useEffect, useState } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
 import Pause from 'lucide-react-native/icons/pause';
 import Play from 'lucide-react-native/icons/play';
+import { useEffect, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
 
-import { dbToFactor } from '@old-echo/core/signal/sound';
 import type { RenderView } from '@old-echo/core/contracts/sound';
+import { dbToFactor } from '@old-echo/core/signal/sound';
 import { integratedBetween } from '@old-echo/core/sound/loudness';
 
+import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
 import { Icon } from '../../ui/icon';
 import { useIsWide } from '../../ui/layout';
 import { useLook } from '../../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
-import { AppText } from '../../ui/app-text';
 import { useShortcuts } from '../../ui/use-shortcuts';
-import { BlindTestSheet } from './blind-test-sheet';
-import { ListeningSheet } from './listening-sheet';
-import { clock, listeningLabel } from './listening-label';
-import { nextLoop, type LoopRange } from './loop-range';
 import type { AbSide } from './ab-player';
-import type { Audition } from './use-audition';
+import { BlindTestSheet } from './blind-test-sheet';
+import { clock, listeningLabel } from './listening-label';
+import { ListeningSheet } from './listening-sheet';
+import { type LoopRange, nextLoop } from './loop-range';
 import { usePlayers } from './use-ab-player';
+import type { Audition } from './use-audition';
 import { Waveform } from './waveform';
 
 interface AuditionBarProps {

@@ -1,6 +1,6 @@
-import { createContext, useContext, type ReactNode } from 'react';
+import { createContext, type ReactNode, useContext } from 'react';
 
-import { useAudition, type Audition, type ListenTarget } from './use-audition';
+import { type Audition, type ListenTarget, useAudition } from './use-audition';
 
 const Shared = createContext<Audition | undefined>(undefined);
 

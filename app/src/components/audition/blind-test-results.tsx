@@ -1,13 +1,13 @@
-import dayjs from 'dayjs';
 import { skipToken } from '@reduxjs/toolkit/query';
+import dayjs from 'dayjs';
 import { StyleSheet, View } from 'react-native';
 
-import { blindTestP } from '@old-echo/core/sound/blind-test';
 import { describeBlindTest } from '@old-echo/core/phrases/describe-blind-test';
+import { blindTestP } from '@old-echo/core/sound/blind-test';
 
 import { useBlindTestsQuery } from '../../store/sound-api';
-import { SPACE } from '../../ui/tokens';
 import { AppText } from '../../ui/app-text';
+import { SPACE } from '../../ui/tokens';
 import type { Audition } from './use-audition';
 
 /** The blind tests that were done with this comparison, the newest first. */

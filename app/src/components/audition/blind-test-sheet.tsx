@@ -1,18 +1,18 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { blindTestP, MIN_TRIALS } from '@old-echo/core/sound/blind-test';
 import { describeBlindTest } from '@old-echo/core/phrases/describe-blind-test';
+import { blindTestP, MIN_TRIALS } from '@old-echo/core/sound/blind-test';
 
 import { toApiFault } from '../../store/api';
 import { useSaveBlindTestMutation } from '../../store/sound-api';
+import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
-import { AppText } from '../../ui/app-text';
+import type { AbPlayer, AbSide } from './ab-player';
 import { BlindResults, blindTestKey } from './blind-test-results';
 import { listeningLabel } from './listening-label';
-import type { AbSide, AbPlayer } from './ab-player';
 import type { Audition } from './use-audition';
 
 /** One trial: which of A and B hides behind X, and which one was heard in it. */

@@ -2,9 +2,9 @@ import { StyleSheet, View } from 'react-native';
 
 import type { RenderView } from '@old-echo/core/contracts/sound';
 
+import { AppText } from '../../ui/app-text';
 import { Action } from '../../ui/buttons';
 import { SPACE } from '../../ui/tokens';
-import { AppText } from '../../ui/app-text';
 import type { Audition, ListenTarget } from './use-audition';
 import { useStemBounce } from './use-stem-bounce';
 

@@ -4,11 +4,11 @@ import { displayName } from '@old-echo/core/desk/state';
 import { OUTPUT_FAMILIES } from '@old-echo/core/signal/path-gain';
 import { PAN_LAWS } from '@old-echo/core/sound/pan-law';
 
+import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
 import { Option } from '../../ui/option';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
-import { AppText } from '../../ui/app-text';
 import type { Audition } from './use-audition';
 
 interface HeardSheetProps {

@@ -6,7 +6,7 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 
 import { useStemsQuery } from '../../store/sound-api';
-import { useRender, type Mix } from './use-render';
+import { type Mix, useRender } from './use-render';
 
 /** A state that can be listened to: a scene, one in the making, a desk as it is, or what a recall would make of that desk. */
 export interface ListenTarget extends Partial<Pick<RenderRequest, 'sceneId' | 'recipe' | 'deskId' | 'recall'>> {

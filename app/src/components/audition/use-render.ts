@@ -2,8 +2,8 @@ import { useEffect, useState } from 'react';
 
 import type { RenderRequest, RenderView } from '@old-echo/core/contracts/sound';
 
-import { toApiFault, type ApiFault } from '../../store/api';
-import { useLazyRenderQuery, useStartRenderMutation, useCancelRenderMutation } from '../../store/sound-api';
+import { type ApiFault, toApiFault } from '../../store/api';
+import { useCancelRenderMutation, useLazyRenderQuery, useStartRenderMutation } from '../../store/sound-api';
 
 export interface Mix {
   readonly view: RenderView | undefined;

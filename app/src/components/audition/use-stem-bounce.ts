@@ -5,9 +5,9 @@ import { displayName } from '@old-echo/core/desk/state';
 
 import { toApiFault } from '../../store/api';
 import {
-  useStartRenderMutation,
   useCancelRenderMutation,
   useLazyRenderQuery,
+  useStartRenderMutation,
   useStemsQuery,
 } from '../../store/sound-api';
 import type { Audition, ListenTarget } from './use-audition';

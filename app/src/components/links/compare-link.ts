@@ -18,16 +18,19 @@ export interface CompareParams {
   readonly cell: string | null;
 }
 
+/** A comparison as the parameters of its address; those it needs not are undefined. */
+export const compareParams = ({ a, others, at, cell, desk }: CompareParams) => ({
+  a,
+  b: others.join(','),
+  at: at > 0 ? String(at) : undefined,
+  cell: cell ?? undefined,
+  desk: desk ?? undefined,
+});
+
 /** The address that opens a comparison again. */
-export const compareHref = ({ a, others, at, cell, desk }: CompareParams): Href => ({
+export const compareHref = (compared: CompareParams): Href => ({
   pathname: '/compare',
-  params: {
-    a,
-    b: others.join(','),
-    ...(at > 0 ? { at: String(at) } : {}),
-    ...(cell ? { cell } : {}),
-    ...(desk ? { desk } : {}),
-  },
+  params: Object.fromEntries(Object.entries(compareParams(compared)).filter(([, value]) => value !== undefined)),
 });
 
 /** Reads that address; undefined where it names nothing to compare. */

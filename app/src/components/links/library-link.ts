@@ -6,5 +6,5 @@ export const putHref = (
   to: readonly string[] = [],
 ): Href => {
   const what = 'preset' in of ? `preset=${of.preset}` : `strip=${of.strip}`;
-  return `/library/apply?${what}${to.length > 0 ? `&to=${to.join(',')}` : ''}` as Href;
+  return `/library/apply?${what}${to.length > 0 ? `&to=${to.join(',')}` : ''}`;
 };

@@ -1,7 +1,8 @@
 import type { Href } from 'expo-router';
 
+import { type Recall, recallShape } from '@old-echo/core/contracts/restore';
+import { isRecord } from '@old-echo/core/fault/is-record';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
-import { recallShape, type Recall } from '@old-echo/core/contracts/restore';
 
 import { deskHref } from '../../store/desk-address';
 
@@ -23,7 +24,8 @@ export const previewHref = (recall: Recall): Href => {
 /** The recall in an address, or undefined where there is none that can be read. */
 export function readRecall(source: RecallSource, text: string | undefined): Recall | undefined {
   try {
-    return text ? parseShape(recallShape, { ...(JSON.parse(text) as object), ...source }) : undefined;
+    const rest: unknown = text && JSON.parse(text);
+    return isRecord(rest) ? parseShape(recallShape, { ...rest, ...source }) : undefined;
   } catch {
     return undefined;
   }

@@ -1,22 +1,21 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import type { PresetKind, PresetContent } from '@old-echo/core/library/preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
-import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
-import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import type { PresetContent, PresetKind } from '@old-echo/core/library/preset';
 
 import { useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../../store/library-api';
 import { useAppSelector } from '../../store/store';
-import { FaultCard } from '../fault-card';
+import { useRunAndNotify } from '../../store/use-run-and-notify';
+import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
 import { Field } from '../../ui/field';
 import { Card } from '../../ui/layout';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
-import { AppText } from '../../ui/app-text';
+import { FaultCard } from '../fault-card';
 import { parseTags } from '../parse-tags';
-import { useRunAndNotify } from '../../store/use-run-and-notify';
 
 /** What is to be saved, and the name it suggests. */
 export interface PresetDraft {

@@ -1,23 +1,23 @@
 import { useState } from 'react';
 
-import {
-  presetContent,
-  isBus,
-  stripSetContent,
-  PROCESSORS,
-  processorOf,
-  type PresetContent,
-  type PresetKind,
-} from '@old-echo/core/library/preset';
-import { insertChain } from '@old-echo/core/signal/insert-chain';
-import { stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
-import { capitalise, plural, sectionName } from '@old-echo/core/phrases/format-value';
 import { truncate } from '@old-echo/core/fault/text-shapes';
+import {
+  isBus,
+  type PresetContent,
+  presetContent,
+  type PresetKind,
+  processorOf,
+  PROCESSORS,
+  stripSetContent,
+} from '@old-echo/core/library/preset';
+import { capitalise, plural, sectionName } from '@old-echo/core/phrases/format-value';
+import { insertChain } from '@old-echo/core/signal/insert-chain';
 
 import { MenuRow } from '../../ui/menu';
 import { Sheet } from '../../ui/sheet';
-import { PresetSheet, type PresetDraft } from './preset-sheet';
+import { type PresetDraft, PresetSheet } from './preset-sheet';
 
 interface SaveFromProps {
   readonly profile: Profile;

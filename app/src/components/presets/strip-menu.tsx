@@ -1,25 +1,25 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 
+import { defaultValue, stripFamily } from '@old-echo/core/desk/profile';
+import type { Value } from '@old-echo/core/desk/setting';
+import { displayName } from '@old-echo/core/desk/state';
+import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
 import { filterSettings } from '@old-echo/core/library/convert-strip';
 import { presetContent } from '@old-echo/core/library/preset';
 import { familyName } from '@old-echo/core/phrases/preset-label';
-import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
-import { defaultValue, stripFamily } from '@old-echo/core/desk/profile';
-import { displayName } from '@old-echo/core/desk/state';
-import type { Value } from '@old-echo/core/desk/setting';
 
-import type { LiveDesk } from '../../store/use-live-desk';
+import { chosen } from '../../store/selection-slice';
 import { useAppDispatch } from '../../store/store';
+import type { LiveDesk } from '../../store/use-live-desk';
 import { MenuRow, MoreAction } from '../../ui/menu';
 import { Sheet } from '../../ui/sheet';
-import { chosen } from '../../store/selection-slice';
 import { useShortcuts } from '../../ui/use-shortcuts';
 import { putHref } from '../links/library-link';
+import { useStageSettings } from '../use-stage-settings';
 import { PresetSheet } from './preset-sheet';
 import { SaveFrom } from './save-preset-sheet';
 import { useDefaultPresets } from './use-default-preset';
-import { useStageSettings } from '../use-stage-settings';
 
 /** What can be done with a strip as a whole: saved, copied to others, begun afresh. */
 export function StripMenu({ now, strip }: { readonly now: LiveDesk; readonly strip: string }) {

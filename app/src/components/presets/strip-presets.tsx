@@ -3,11 +3,11 @@ import { useRouter } from 'expo-router';
 import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import type { LiveDesk } from '../../store/use-live-desk';
 import { useForgetPresetOriginMutation, usePresetOriginsQuery } from '../../store/library-api';
+import type { LiveDesk } from '../../store/use-live-desk';
+import { AppText } from '../../ui/app-text';
 import { Action } from '../../ui/buttons';
 import { Card } from '../../ui/layout';
-import { AppText } from '../../ui/app-text';
 
 /** The presets a strip came from, and how far it has moved away from each. */
 export function StripOrigin({ now, strip }: { readonly now: LiveDesk; readonly strip: string }) {

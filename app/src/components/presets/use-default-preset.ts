@@ -1,8 +1,8 @@
-import type { PresetSource } from '@old-echo/core/library/apply-preset';
 import type { PresetView } from '@old-echo/core/contracts/preset';
+import type { PresetSource } from '@old-echo/core/library/apply-preset';
 
-import { useLazyPresetQuery, usePresetsQuery } from '../../store/library-api';
 import { useLazyProfileQuery } from '../../store/desk-api';
+import { useLazyPresetQuery, usePresetsQuery } from '../../store/library-api';
 
 /** A preset that fresh ones start from. */
 interface DefaultPreset {

@@ -1,14 +1,14 @@
 import { useCallback } from 'react';
 
-import { putOnStrips } from '@old-echo/core/library/apply-preset';
 import { readAddress, sectionOf } from '@old-echo/core/desk/address';
-import { defaultValue, stripFamily, type Profile } from '@old-echo/core/desk/profile';
+import { defaultValue, type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
-import { withSettings, type StripState } from '@old-echo/core/desk/state';
+import { type StripState, withSettings } from '@old-echo/core/desk/state';
+import { putOnStrips } from '@old-echo/core/library/apply-preset';
 import { capitalise, sectionName } from '@old-echo/core/phrases/format-value';
 
-import type { LiveDesk } from '../../store/use-live-desk';
 import { useMoveSettingsMutation } from '../../store/desk-api';
+import type { LiveDesk } from '../../store/use-live-desk';
 import { useDefaultPresets } from './use-default-preset';
 
 type Move = (address: string, value: Value, done: boolean, from: Value) => void;

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, asciiColumn } from '../column-types';
+import { asciiColumn, ulidColumn } from '../column-types';
 
 export async function up(db: Knex): Promise<void> {
   await db.schema.createTable('profiles', (t) => {

@@ -2,7 +2,7 @@ import { inflateSync } from 'node:zlib';
 
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
+import { asciiColumn, timestampColumn, ulidColumn } from '../column-types';
 
 /**
  * Bin, tags, protection and pins; what each scene moved, to be searched; and scenes as lists of strip states under a
@@ -126,16 +126,18 @@ export async function up(db: Knex): Promise<void> {
 
 /** Writes the names of the strips that moved behind every scene there is. */
 async function nameMoves(db: Knex): Promise<void> {
-  const moves = (await db('scene_moves')
+  const moves = await db('scene_moves')
     .join('scene_strips', (on) =>
       on.on('scene_strips.scene_seq', 'scene_moves.scene_seq').andOn('scene_strips.strip', 'scene_moves.strip'),
     )
     .join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id')
-    .select('scene_moves.scene_seq', 'scene_moves.strip', 'content')) as {
-    scene_seq: number;
-    strip: string;
-    content: Buffer;
-  }[];
+    .select<
+      {
+        scene_seq: number;
+        strip: string;
+        content: Buffer;
+      }[]
+    >('scene_moves.scene_seq', 'scene_moves.strip', 'content');
   const names = new Map<number, string[]>();
   for (const { scene_seq, strip, content } of moves) {
     const label = (JSON.parse(inflateSync(content).toString('utf8')) as Record<string, unknown>)['label/name'];

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
+import { asciiColumn, timestampColumn, ulidColumn } from '../column-types';
 
 /** Show lock, thresholds and flip of a desk; a log of restores that tells all of them; named scopes; ripples. */
 export async function up(db: Knex): Promise<void> {

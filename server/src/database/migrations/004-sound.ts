@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
+import { asciiColumn, timestampColumn, ulidColumn } from '../column-types';
 
 /** Stems of productions, and mixes that are worked out from them. The samples themselves are files named by their content. */
 export async function up(db: Knex): Promise<void> {

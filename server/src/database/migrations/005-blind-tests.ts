@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
+import { asciiColumn, timestampColumn, ulidColumn } from '../column-types';
 
 /**
  * Blind tests of two sides of a comparison: scenes by id, or sounds by name. Mixes are worked out again when they are asked

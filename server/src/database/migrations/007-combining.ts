@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
+import { asciiColumn, timestampColumn, ulidColumn } from '../column-types';
 
 /** Scenes in the making out of several, and where the cells of those that were made came from. */
 export async function up(db: Knex): Promise<void> {

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
+import { asciiColumn, timestampColumn, ulidColumn } from '../column-types';
 
 /** Versions that take over the later changes of another; what the client or the band wished for. */
 export async function up(db: Knex): Promise<void> {

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
+import { asciiColumn, timestampColumn, ulidColumn } from '../column-types';
 
 /** The library; what is put together for a desk; and which strips of a desk came from what. */
 export async function up(db: Knex): Promise<void> {

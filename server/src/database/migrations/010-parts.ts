@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
+import { asciiColumn, timestampColumn, ulidColumn } from '../column-types';
 
 /** What strips carry, what it is set to in which hall, what stands beside the desk; and what is carried over to another desk. */
 export async function up(db: Knex): Promise<void> {

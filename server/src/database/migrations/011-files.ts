@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn } from '../column-types';
+import { timestampColumn, ulidColumn } from '../column-types';
 
 /** Files that were brought in: what is inside, and how far what was chosen of them is. */
 export async function up(db: Knex): Promise<void> {

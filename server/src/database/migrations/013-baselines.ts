@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn } from '../column-types';
+import { timestampColumn, ulidColumn } from '../column-types';
 
 /** What each desk is meant to hold, and what was last heard of it; scenes that are a part of a desk. */
 export async function up(db: Knex): Promise<void> {

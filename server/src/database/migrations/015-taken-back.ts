@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-import { ulidColumn, timestampColumn, asciiColumn } from '../column-types';
+import { asciiColumn, timestampColumn, ulidColumn } from '../column-types';
 
 /** What a hall was before it was kept anew, and what was removed with one touch: both can be given back. */
 export async function up(db: Knex): Promise<void> {

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 
 import { asciiColumn, timestampColumn } from '../column-types';
+import { fromJson, toJson } from '../json-column';
 
 /** Tables that go by another word. */
 const TABLES: readonly (readonly [from: string, to: string])[] = [
@@ -75,7 +76,7 @@ export async function up(db: Knex): Promise<void> {
   await jobs('conversions', 'beat_at', 'TRUE');
   await jobs('renders', 'beat_at', 'TRUE');
   // What ran when the older version was stopped runs no more.
-  await db('imports').where({ status: 'bringing in' }).update({ status: 'failed' });
+  await db<object>('imports').where({ status: 'bringing in' }).update({ status: 'failed' });
   await jobs('imports', 'made_at', `status <> 'here'`);
   await db.schema.alterTable('conversions', (t) => t.dropColumns(...JOB_COLUMNS, 'beat_at'));
   for (const table of ['renders', 'imports']) await db.schema.alterTable(table, (t) => t.dropColumns(...JOB_COLUMNS));
@@ -83,7 +84,7 @@ export async function up(db: Knex): Promise<void> {
     for (const [from, to] of columns) await db.raw('ALTER TABLE ?? RENAME COLUMN ?? TO ??', [table, from, to]);
   await renameRemovedRows(db);
   await db.raw(`ALTER TABLE presets MODIFY kind ENUM('kit', ${PRESET_KINDS}) NOT NULL`);
-  await db('presets').where({ kind: 'kit' }).update({ kind: 'strip set' });
+  await db<object>('presets').where({ kind: 'kit' }).update({ kind: 'strip set' });
   await db.raw(`ALTER TABLE presets MODIFY kind ENUM(${PRESET_KINDS}) NOT NULL`);
   // JSON of our own in a column, with the words it had.
   await db.raw(`UPDATE scene_outboard SET devices = REPLACE(devices, '"knobs"', '"controls"')`);
@@ -93,15 +94,15 @@ export async function up(db: Knex): Promise<void> {
 
 /** Rows that were removed and can still be given back have the names of before in them. */
 async function renameRemovedRows(db: Knex): Promise<void> {
-  const rows = (await db('removed_rows').select('id', 'from', 'row')) as { id: string; from: string; row: string }[];
+  const rows = await db('removed_rows').select('id', 'from', 'row');
   const tables = new Map(TABLES);
   for (const { id, from, row } of rows) {
     const table = tables.get(from) ?? from;
     const columns = new Map(COLUMNS[table]);
-    const old = Object.entries(JSON.parse(row) as Record<string, unknown>);
+    const old = Object.entries(fromJson(row));
     const renamed = Object.fromEntries(old.map(([column, value]) => [columns.get(column) ?? column, value]));
     await db('removed_rows')
       .where({ id })
-      .update({ from: table, row: JSON.stringify(renamed) });
+      .update({ from: table, row: toJson(renamed) });
   }
 }
