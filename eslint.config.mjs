@@ -10,7 +10,7 @@ export default tseslint.config(
     ignores: [
       '**/node_modules/',
       'core/kernels/',
-      '**/*.program.mjs',
+      '**/dist/',
       '.data/',
       '**/*.cjs',
       'app/*.config.js',

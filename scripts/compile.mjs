@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 
 import { PlainError } from './plain-error.mjs';
 import { DATA, ROOT } from './project.mjs';
@@ -15,13 +15,13 @@ const PROGRAMS = [
   'stand-in/src/main',
   'demo/src/make',
   'bench/src/main',
-  'scripts/measure',
+  'scripts/src/measure',
 ];
 /** Our own parts, which are TypeScript; all other packages are loaded as they are. */
 const PARTS = ['core', 'desk-link', 'stand-in', 'server', 'demo'];
 
-/** The file that is run for a program: `server/src/main.program.mjs`. */
-export const programFile = (program) => join(ROOT, `${program}.program.mjs`);
+/** The file that is run for a program, beside its sources: `server/dist/main.mjs` for `server/src/main`. */
+export const programFile = (program) => join(ROOT, `${program.replace('/src/', '/dist/')}.mjs`);
 
 /** Compiles the kernels of sound, where they changed, and every program. */
 export function compile() {
@@ -59,6 +59,9 @@ function compilePrograms() {
   const done = spawnSync(compiler, [...files, ...options, ...parts, ...out], { cwd: ROOT, encoding: 'utf8' });
   if (done.status !== 0) throw new PlainError(`The programs could not be compiled:\n${done.stderr}`);
   // Whole or not at all, for whoever starts one meanwhile.
-  for (const program of PROGRAMS) renameSync(join(folder, `${program}.mjs`), programFile(program));
+  for (const program of PROGRAMS) {
+    mkdirSync(dirname(programFile(program)), { recursive: true });
+    renameSync(join(folder, `${program}.mjs`), programFile(program));
+  }
   rmSync(folder, { recursive: true });
 }

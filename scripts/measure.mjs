@@ -14,7 +14,7 @@ await runScript(() => {
   const file = process.argv[2];
   const { status } = spawnSync(
     process.execPath,
-    [programFile('scripts/measure'), ...(file ? [resolve(process.env.INIT_CWD ?? '.', file)] : [])],
+    [programFile('scripts/src/measure'), ...(file ? [resolve(process.env.INIT_CWD ?? '.', file)] : [])],
     { cwd: ROOT, stdio: 'inherit' },
   );
   process.exitCode = status ?? 1;

@@ -12,7 +12,7 @@ test('the demo plays the same every time: every player is heard, and none is too
   const folder = mkdtempSync(join(tmpdir(), 'old-echo-demo-'));
   const make = (name: string) => {
     const out = join(folder, name);
-    run(process.execPath, join(ROOT, 'demo', 'src', 'make.program.mjs'), '--out', out);
+    run(process.execPath, join(ROOT, 'demo', 'dist', 'make.mjs'), '--out', out);
     return join(out, 'sound', 'stems');
   };
   try {

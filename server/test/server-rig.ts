@@ -253,7 +253,7 @@ export function tape(
 
 /** The server as it runs for people: in a process of its own. */
 async function serveInProcess(env: NodeJS.ProcessEnv): Promise<Rig['running']> {
-  const child = spawn(process.execPath, [join(__dirname, '..', 'src', 'main.program.mjs')], {
+  const child = spawn(process.execPath, [join(__dirname, '..', 'dist', 'main.mjs')], {
     env,
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
   });

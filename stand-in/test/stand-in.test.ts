@@ -113,7 +113,7 @@ describe('the simulated desk as a process', () => {
   const keep = join(folder, 'kept.json');
   const start = (port: number) => {
     const child = fork(
-      join(ROOT, 'stand-in', 'src', 'main.program.mjs'),
+      join(ROOT, 'stand-in', 'dist', 'main.mjs'),
       [
         '--profile',
         join(ROOT, 'demo', 'profiles', 'skiff-16.json'),

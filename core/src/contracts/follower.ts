@@ -1,4 +1,4 @@
-import { array, type InferType, object } from 'yup';
+import { array, object } from 'yup';
 
 import { idShape } from '../fault/text-shapes';
 
@@ -6,8 +6,6 @@ import { idShape } from '../fault/text-shapes';
 export const catchUpShape = object({ versions: array(idShape.required()).required().min(1).max(100) })
   .noUnknown()
   .required();
-
-export type CatchUp = InferType<typeof catchUpShape>;
 
 /** A version that follows another and is behind it. */
 export interface FollowerView {

@@ -1,4 +1,5 @@
 import knex, { type Knex } from 'knex';
+import type { ConnectionOptions } from 'mysql2';
 
 import { migrations } from './migrations';
 import { retrySingleStatements } from './retry';
@@ -22,9 +23,11 @@ export async function connect({ databasePort, databasePassword, database }: Data
   } finally {
     await admin.destroy();
   }
+  // JSON as text, whatever a column is declared as; Knex's types do not know the driver's word for it.
+  const options: ConnectionOptions = { ...address, database, charset: 'utf8mb4', timezone: 'Z', jsonStrings: true };
   const db = knex({
     client: 'mysql2',
-    connection: { ...address, database, charset: 'utf8mb4', timezone: 'Z' },
+    connection: options as Knex.StaticConnectionConfig,
     pool: { min: 0, max: 10 },
   });
   retrySingleStatements(db);

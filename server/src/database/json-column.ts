@@ -1,6 +1,6 @@
 declare const contents: unique symbol;
 
-/** A text column that holds `T` as JSON. MariaDB hands its JSON columns out as text too. */
+/** A text column that holds `T` as JSON. The driver hands out columns of the type JSON as text too. */
 export type JsonText<T> = string & { readonly [contents]: T };
 
 /** What a JSON column of a row holds. */

@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 
 import { Fault } from '@old-echo/core/fault/fault';
@@ -20,11 +20,10 @@ interface Slot {
   at: QueuedTask | undefined;
 }
 
-/** Looked up by name, since it is started as a file of its own; set-up compiles it from `worker.ts`. */
-const WORKER = join(
-  dirname(createRequire(join(process.cwd(), 'package.json')).resolve('@old-echo/server/sound/worker')),
-  'worker.program.mjs',
-);
+/** Looked up by the name of its source, since it is started as a file of its own; set-up compiles it. */
+const WORKER = createRequire(join(process.cwd(), 'package.json'))
+  .resolve('@old-echo/server/sound/worker')
+  .replace(join('src', 'sound', 'worker.ts'), join('dist', 'sound', 'worker.mjs'));
 
 /**
  * Threads for steps that stream from unfinished steps, and mostly wait for them. Started only when idle: started during the
