@@ -16,6 +16,8 @@ const PROGRAMS = [
   'demo/src/make',
   'bench/src/main',
   'scripts/src/measure',
+  'core/src/contracts/problem',
+  'core/src/contracts/routes/all-routes',
 ];
 /** Our own parts, which are TypeScript; all other packages are loaded as they are. */
 const PARTS = ['core', 'desk-link', 'stand-in', 'server', 'demo'];

@@ -13,11 +13,11 @@ import type { ImportView } from '@old-echo/core/contracts/file-transfer';
 import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import type { StorageCheck } from '@old-echo/core/contracts/routes/scene-routes';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
-import type { StorageCheck } from '../src/scenes/verify-storage';
 import { api, bring, download, upload } from './file-steps';
 import { differing, flat, Rig, until } from './server-rig';
 

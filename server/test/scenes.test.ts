@@ -129,7 +129,7 @@ describe('the server', () => {
     ['GET', '/scenes/none', undefined, 404, 'This scene no longer exists.'],
     ['GET', '/restores/none', undefined, 404, 'This restore no longer exists.'],
     ['GET', '/profiles/none', undefined, 404, 'There is no desk model called none.'],
-    ['GET', '/nowhere', undefined, 404, 'There is no such page.'],
+    ['GET', '/nowhere', undefined, 404, 'There is no such address.'],
   ])('%s %s with %s is %i: %s', async (method, path, body, status, title) => {
     const answer = await rig.call<{ title: string }>(method, path, body);
     expect([answer.status, answer.body.title]).toEqual([status, title]);

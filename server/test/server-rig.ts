@@ -24,6 +24,7 @@ import { SimulatedDesk } from '../../stand-in/src/desk';
 import { DeskServer } from '../../stand-in/src/front';
 import { readConfig } from '../src/http/config';
 import { type RunningServer, serve } from '../src/start-server';
+import { assertAsDocumented } from './answer-shapes';
 import { copyDemoDatabase } from './demo-database';
 
 export interface Answer<T = unknown> {
@@ -148,11 +149,13 @@ export class Rig {
       headers: { 'content-type': 'application/json' },
       ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
     });
-    return {
+    const answer = {
       status: response.status,
       type: response.headers.get('content-type') ?? '',
       body: (await response.json()) as T,
     };
+    assertAsDocumented(method, path, answer.status, answer.body);
+    return answer;
   }
   get = <T>(path: string) => this.call<T>('GET', path);
   post = <T>(path: string, body: unknown) => this.call<T>('POST', path, body);

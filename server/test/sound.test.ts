@@ -189,7 +189,7 @@ test('a blind test is kept with both sides, whichever was A; too few answers and
 });
 
 test('a mix is cancelled while it is worked out, and begun anew', async () => {
-  await put('in.1', writeWav(sine(330, -12, 40), '16', false));
+  await put('in.1', writeWav(sine(330, -12, 200), '16', false));
   const { body } = await begin();
   await rig.post(`/renders/${body.id}/cancel`, {});
   expect((await ended(body.id)).status).toBe('cancelled');

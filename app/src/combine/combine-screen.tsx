@@ -6,6 +6,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { findDependencies } from '@old-echo/core/combine/find-dependencies';
 import { outputDifferences } from '@old-echo/core/compare/compare';
+import { COMBINATION_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { describeOrigins } from '@old-echo/core/phrases/describe-origins';
 import { plural } from '@old-echo/core/phrases/format-value';
@@ -18,6 +19,7 @@ import { LIVE_DESK } from '../components/links/compare-link';
 import { Loading } from '../components/loading';
 import { StateSheet } from '../components/state-picker-sheet';
 import { useSide } from '../components/use-compare-side';
+import { ask } from '../store/ask';
 import { useDiscardCombinationMutation } from '../store/combine-api';
 import { noticed } from '../store/notice-slice';
 import { useAppDispatch } from '../store/store';
@@ -129,10 +131,11 @@ function Combine({ combination, others }: CombineProps) {
               name="Discard"
               onPress={() => {
                 const body = { base: recipe.base, merge: recipe.merge?.scene ?? null, picks: recipe.picks };
-                void done(giveUp(saved.id), () => 'Discarded. No scene was changed.', {
-                  url: '/combinations',
-                  body,
-                }).then((gone) => gone && back());
+                void done(
+                  giveUp(saved.id),
+                  () => 'Discarded. No scene was changed.',
+                  ask(COMBINATION_ROUTES.startCombination, { body }),
+                ).then((gone) => gone && back());
               }}
             />
           </>

@@ -5,6 +5,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { clock, MIX_NOTE_STATUSES, type MixNoteStatus, type MixNoteView } from '@old-echo/core/contracts/mix-note';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { MIX_NOTE_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 import { displayName } from '@old-echo/core/desk/state';
 
 import { compareHref } from '../components/links/compare-link';
@@ -12,6 +13,7 @@ import { Loading } from '../components/loading';
 import { SceneSheet } from '../components/scene-picker-sheet';
 import { useSide } from '../components/use-compare-side';
 import { useProduction } from '../components/use-production';
+import { addressOf } from '../store/ask';
 import { useEditMixNoteMutation, useMixNotesQuery } from '../store/combine-api';
 import { useSceneStateQuery } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
@@ -102,12 +104,16 @@ function MixNotes({ production, version }: MixNotesProps) {
             <Action
               kind="small"
               title="Save as CSV"
-              onPress={() => globalThis.location.assign(`/api/mix-notes/list.csv?version=${version.id}`)}
+              onPress={() =>
+                globalThis.location.assign(addressOf(MIX_NOTE_ROUTES.mixNotesTable, { query: { version: version.id } }))
+              }
             />
             <Action
               kind="small"
               title="Print"
-              onPress={() => void globalThis.open(`/api/mix-notes/list.html?version=${version.id}`)}
+              onPress={() =>
+                void globalThis.open(addressOf(MIX_NOTE_ROUTES.mixNotesSheet, { query: { version: version.id } }))
+              }
             />
           </View>
         ) : null}

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { FaultCard } from '../components/fault-card';
 import { useSaveCombinationMutation } from '../store/combine-api';

@@ -1,5 +1,8 @@
 import { useRouter } from 'expo-router';
 
+import { SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
+
+import { addressOf } from '../store/ask';
 import { useStartCombinationMutation } from '../store/combine-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
@@ -76,12 +79,16 @@ export function StartCombineSheet({ a, b, others, cell, onClose }: BeginSheetPro
           <MenuRow
             title="Print differences"
             under="Strip by strip"
-            onPress={() => window.open(`/api/sheets/differences?a=${a.of}&b=${b.of}`, '_blank')}
+            onPress={() =>
+              window.open(addressOf(SHEET_ROUTES.differencesSheet, { query: { a: a.of, b: b.of } }), '_blank')
+            }
           />
           <MenuRow
             title="Differences as a file"
             under="JSON Patch, from A to B"
-            onPress={() => window.location.assign(`/api/sheets/differences.json?a=${a.of}&b=${b.of}`)}
+            onPress={() =>
+              window.location.assign(addressOf(SHEET_ROUTES.differencesPatch, { query: { a: a.of, b: b.of } }))
+            }
           />
         </>
       )}

@@ -1,6 +1,6 @@
 import { memo, useCallback } from 'react';
 
-import { type Profile,stripFamily, stripNumber } from '@old-echo/core/desk/profile';
+import { type Profile, stripFamily, stripNumber } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 import type { State } from '@old-echo/core/desk/state';
 

@@ -4,10 +4,12 @@ import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { CheckRow } from '../components/check-row';
 import { when } from '../components/format-time';
+import { addressOf } from '../store/ask';
 import { useRecentImportsQuery } from '../store/files-api';
 import { usePresetsQuery } from '../store/library-api';
 import { useProductionsQuery } from '../store/scenes-api';
@@ -70,7 +72,7 @@ export function FilesScreen() {
           title="The library"
           under={`${plural(count, 'preset')}, with their desk models`}
           disabled={count === 0}
-          onPress={() => window.location.assign('/api/exports/presets')}
+          onPress={() => window.location.assign(addressOf(EXPORT_ROUTES.exportLibrary))}
         />
         <View style={styles.chips} role="tablist">
           {open.map(({ id, name }) => (
@@ -107,12 +109,8 @@ function SaveProduction({ production }: { readonly production: ProductionView })
   const { data: stems = [] } = useStemsQuery(production.id);
   const whole = versions.size === all.length;
   const save = () => {
-    const query = new URLSearchParams();
-    if (!whole) for (const id of versions) query.append('versions', id);
-    for (const id of without) query.append('without', id);
-    if (autosaves) query.set('autosaves', 'true');
-    if (sound) query.set('sound', 'true');
-    window.location.assign(`/api/exports/productions/${production.id}?${query.toString()}`);
+    const query = { versions: whole ? undefined : [...versions], without: [...without], autosaves, sound };
+    window.location.assign(addressOf(EXPORT_ROUTES.exportProduction, { params: { id: production.id }, query }));
   };
   return (
     <Card>

@@ -2,10 +2,12 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import type { ParsedInputList } from '@old-echo/core/files/input-list';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { useStageSettings } from '../components/use-stage-settings';
+import { addressOf } from '../store/ask';
 import { useReadStripListMutation } from '../store/files-api';
 import { usePartsQuery, useSetPartsMutation } from '../store/library-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
@@ -35,7 +37,12 @@ export function StripList({ production }: { readonly production: ProductionView 
     <View style={styles.list}>
       <AppText kind="strong">Strip list</AppText>
       <View style={styles.row}>
-        <Action title="Save as CSV" onPress={() => window.location.assign(`/api/sheets/input-list/${production.id}`)} />
+        <Action
+          title="Save as CSV"
+          onPress={() =>
+            window.location.assign(addressOf(SHEET_ROUTES.inputList, { params: { production: production.id } }))
+          }
+        />
         <Action
           title="Import CSV"
           onPress={() =>

@@ -2,7 +2,9 @@ import { useRouter } from 'expo-router';
 import { useCallback, useRef, useState } from 'react';
 
 import { MAX_ARCHIVE_BYTES } from '@old-echo/core/contracts/file-transfer';
+import { IMPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 
+import { addressOf } from '../store/ask';
 import { sendFile } from '../store/upload-file';
 
 /** A file on its way in. */
@@ -30,7 +32,7 @@ export function useOpenFile() {
       const change = (by: Partial<Upload>) => setTaking((now) => now && { ...now, ...by });
       const sending = sendFile({
         method: 'POST',
-        url: `/api/imports?name=${encodeURIComponent(file.name.slice(0, 200))}`,
+        url: addressOf(IMPORT_ROUTES.openFile, { query: { name: file.name.slice(0, 200) } }),
         type: 'application/octet-stream',
         file,
         onPart: (part) => change({ part }),

@@ -1,11 +1,13 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
+import { CONVERSION_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { JobProgress } from '../components/job-progress';
 import { LoadError, Loading } from '../components/loading';
 import { toApiFault } from '../store/api';
+import { addressOf } from '../store/ask';
 import { useCancelConversionMutation, useConversionQuery } from '../store/library-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
@@ -93,7 +95,7 @@ export function ConversionScreen() {
             />
             <Action
               title="Print the report"
-              onPress={() => window.open(`/api/conversions/${id}/report.html`, '_blank')}
+              onPress={() => window.open(addressOf(CONVERSION_ROUTES.conversionReport, { params: { id } }), '_blank')}
             />
           </>
         ) : null}

@@ -4,12 +4,14 @@ import { Image, StyleSheet, View } from 'react-native';
 
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { OUTBOARD_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { FaultCard } from '../components/fault-card';
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
 import { givenBack } from '../store/api';
+import { addressOf } from '../store/ask';
 import {
   useEditOutboardMutation,
   useNewOutboardMutation,
@@ -70,7 +72,11 @@ function Outboard({ production }: { readonly production: ProductionView }) {
               {device.note ? <AppText>{device.note}</AppText> : null}
               {device.photo ? (
                 <Image
-                  source={{ uri: `/api/productions/${production.id}/outboard/photos/${device.photo}` }}
+                  source={{
+                    uri: addressOf(OUTBOARD_ROUTES.outboardPhoto, {
+                      params: { production: production.id, hash: device.photo },
+                    }),
+                  }}
                   style={styles.photo}
                   resizeMode="contain"
                   accessibilityLabel={`Photo of ${device.name}`}

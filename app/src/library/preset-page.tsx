@@ -5,9 +5,11 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { PresetDetail } from '@old-echo/core/contracts/preset';
+import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
+import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
-import { presetSections,PROCESSORS, singleStrip } from '@old-echo/core/library/preset';
+import { presetSections, PROCESSORS, singleStrip } from '@old-echo/core/library/preset';
 import { plural, sectionName, withArticle } from '@old-echo/core/phrases/format-value';
 
 import { when } from '../components/format-time';
@@ -15,6 +17,7 @@ import { putHref } from '../components/links/library-link';
 import { LoadError, Loading } from '../components/loading';
 import { PresetSheet } from '../components/presets/preset-sheet';
 import { toApiFault } from '../store/api';
+import { addressOf, ask } from '../store/ask';
 import { useProfileQuery } from '../store/desk-api';
 import { useEditPresetMutation, useNewEditionMutation, usePresetQuery } from '../store/library-api';
 import { useBinMutation } from '../store/scenes-api';
@@ -181,7 +184,10 @@ function More({ preset, open, onClose, onEdit }: MoreProps) {
           })}
         />
       ) : null}
-      <MenuRow title="Save as a file" onPress={then(() => window.location.assign(`/api/exports/presets/${id}`))} />
+      <MenuRow
+        title="Save as a file"
+        onPress={then(() => window.location.assign(addressOf(EXPORT_ROUTES.exportPreset, { params: { id } })))}
+      />
       {preset.earlier.map(({ edition, madeAt, by: whose }) => (
         <MenuRow
           key={edition}
@@ -199,9 +205,11 @@ function More({ preset, open, onClose, onEdit }: MoreProps) {
         title="Move to the bin"
         under="You can take it out again"
         onPress={then(() => {
-          void done(bin(`presets/${id}`), () => `${name} is in the bin.`, { url: `/presets/${id}/unbin` }).then(
-            (went) => went && router.navigate('/library'),
-          );
+          void done(
+            bin(`presets/${id}`),
+            () => `${name} is in the bin.`,
+            ask(PRESET_ROUTES.unbinPreset, { params: { id } }),
+          ).then((went) => went && router.navigate('/library'));
         })}
       />
     </Sheet>

@@ -4,6 +4,7 @@ import { StyleSheet, View } from 'react-native';
 
 import type { VenueView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { VENUE_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { displayName } from '@old-echo/core/desk/state';
 import { venueKeys, venueSettings } from '@old-echo/core/library/venue';
 import { plural } from '@old-echo/core/phrases/format-value';
@@ -13,6 +14,7 @@ import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
 import { useStageSettings } from '../components/use-stage-settings';
 import { givenBack } from '../store/api';
+import { ask } from '../store/ask';
 import {
   useAddVenueMutation,
   useCaptureVenueMutation,
@@ -110,9 +112,11 @@ function Venues({ production, now }: { readonly production: ProductionView; read
                   title="Save the desk for this venue"
                   disabled={!here || count === 0}
                   onPress={() =>
-                    void done(take({ production: production.id, id: venue.id }), () => `Saved for ${venue.name}.`, {
-                      url: `/productions/${production.id}/venues/${venue.id}/give-back`,
-                    })
+                    void done(
+                      take({ production: production.id, id: venue.id }),
+                      () => `Saved for ${venue.name}.`,
+                      ask(VENUE_ROUTES.undoVenueCapture, { params: { production: production.id, id: venue.id } }),
+                    )
                   }
                 />
                 <Action

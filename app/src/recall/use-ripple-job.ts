@@ -3,9 +3,11 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useEffect } from 'react';
 
 import type { RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
+import { RIPPLE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { api, SCENE_TAGS } from '../store/api';
+import { ask } from '../store/ask';
 import { noticed } from '../store/notice-slice';
 import { useCancelRippleMutation, useRippleQuery, useStartRippleMutation } from '../store/recall-api';
 import { useAppDispatch } from '../store/store';
@@ -33,9 +35,10 @@ export function useRippleJob(back: () => void) {
     if (status !== 'done' || !view) return;
     dispatch(api.util.invalidateTags([...SCENE_TAGS, 'desks']));
     dispatch(
-      noticed(`Applied to ${plural(view.scenes.length, 'scene')}. The earlier ones are in the bin.`, {
-        url: `/ripples/${view.id}/undo`,
-      }),
+      noticed(
+        `Applied to ${plural(view.scenes.length, 'scene')}. The earlier ones are in the bin.`,
+        ask(RIPPLE_ROUTES.undoRipple, { params: { id: view.id } }),
+      ),
     );
     router.setParams({ job: undefined });
     back();

@@ -6,7 +6,7 @@ import { HelperText, Switch } from 'react-native-paper';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { captureShape, type NamedScene, sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { suggestName } from '@old-echo/core/phrases/suggest-name';
 

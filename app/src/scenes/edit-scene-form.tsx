@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { parseTags } from '../components/parse-tags';
 import { SaveConflict } from '../components/save-conflict';

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { PRODUCTION_KINDS, type ProductionView } from '@old-echo/core/contracts/production';
-import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { SaveConflict } from '../components/save-conflict';
 import { useDesksQuery } from '../store/desk-api';

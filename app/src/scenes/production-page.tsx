@@ -3,10 +3,12 @@ import { useState } from 'react';
 import { Pressable, StyleSheet } from 'react-native';
 
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
+import { ask } from '../store/ask';
 import { useDesksQuery } from '../store/desk-api';
 import { useBinMutation, usePutInOrderMutation } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
@@ -46,11 +48,12 @@ function Page({ production }: { readonly production: ProductionView }) {
   useShortcuts({ Escape: back, e: () => setEditing(true) });
   const move = (at: number, by: -1 | 1) => {
     const ids = versions.map((v) => v.id);
-    const of = `productions/${id}/versions`;
-    void done(order({ of, ids: moveItem(ids, at, by) }), () => `${versions[at]?.name} moved.`, {
-      url: `/${of}/order`,
-      body: { ids },
-    });
+    const undo = ask(PRODUCTION_ROUTES.orderVersions, { params: { id }, body: { ids } });
+    void done(
+      order({ of: `productions/${id}/versions`, ids: moveItem(ids, at, by) }),
+      () => `${versions[at]?.name} moved.`,
+      undo,
+    );
   };
   const desk = desks.find((d) => d.id === production.deskId)?.name ?? '';
   const inBin = production.binned + production.binnedVersions.length;
@@ -119,9 +122,11 @@ function Page({ production }: { readonly production: ProductionView }) {
           title={`Move ${name} to the bin`}
           under="With everything in it. You can take it out again"
           onPress={() =>
-            void done(bin(`productions/${id}`), () => `${name} is in the bin.`, {
-              url: `/productions/${id}/unbin`,
-            }).then((went) => went && router.navigate('/productions'))
+            void done(
+              bin(`productions/${id}`),
+              () => `${name} is in the bin.`,
+              ask(PRODUCTION_ROUTES.unbinProduction, { params: { id } }),
+            ).then((went) => went && router.navigate('/productions'))
           }
         />
       </Body>

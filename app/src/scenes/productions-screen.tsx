@@ -3,10 +3,12 @@ import { useState } from 'react';
 import { Pressable, StyleSheet } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { BinnedRow } from '../components/bin-row';
 import { Loading } from '../components/loading';
+import { ask } from '../store/ask';
 import { useDesksQuery } from '../store/desk-api';
 import { useProductionsQuery, usePutInOrderMutation, useRemoveMutation, useUnbinMutation } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
@@ -36,10 +38,11 @@ export function ProductionsScreen() {
   const binned = productions.filter((p) => p.binnedAt);
   const move = (at: number, by: -1 | 1) => {
     const ids = open.map(({ id }) => id);
-    void done(order({ of: 'productions', ids: moveItem(ids, at, by) }), () => `${open[at]?.name} moved.`, {
-      url: '/productions/order',
-      body: { ids },
-    });
+    void done(
+      order({ of: 'productions', ids: moveItem(ids, at, by) }),
+      () => `${open[at]?.name} moved.`,
+      ask(PRODUCTION_ROUTES.orderProductions, { body: { ids } }),
+    );
   };
   const under = (p: ProductionView) =>
     `${p.kind === 'song' ? 'Song' : 'Show'} on ${desks.find((desk) => desk.id === p.deskId)?.name} · ${plural(p.versions.length, 'version')}, ${plural(

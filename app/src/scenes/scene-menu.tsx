@@ -4,11 +4,14 @@ import { StyleSheet, View } from 'react-native';
 
 import { MAX_AT_HAND } from '@old-echo/core/contracts/desk';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { EXPORT_ROUTES, SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
+import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
 import { compareHref, LIVE_DESK } from '../components/links/compare-link';
 import { SaveFromScene } from '../components/presets/save-preset-from-scene';
 import { useSwap } from '../components/use-swap';
+import { addressOf, ask } from '../store/ask';
 import { useDesksQuery, useSetScenesAtHandMutation } from '../store/desk-api';
 import {
   useBinMutation,
@@ -141,20 +144,22 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
         />
         <MenuRow
           title="Save as a file"
-          onPress={then(() => window.location.assign(`/api/exports/scenes/${scene.id}`))}
+          onPress={then(() =>
+            window.location.assign(addressOf(EXPORT_ROUTES.exportScene, { params: { id: scene.id } })),
+          )}
         />
         <MenuRow
           title="Recall sheet"
           under="All settings, to print"
-          onPress={then(() => window.open(`/api/sheets/scenes/${scene.id}`, '_blank'))}
+          onPress={then(() => window.open(addressOf(SHEET_ROUTES.recallSheet, { params: { id: scene.id } }), '_blank'))}
         />
         <MenuRow
           title="Move to the bin"
           under={scene.protected ? 'It is protected' : 'You can take it out again'}
           disabled={scene.protected || scene.binnedAt !== null}
           onPress={then(() => {
-            const url = `/scenes/${scene.id}/unbin`;
-            void done(bin(`scenes/${scene.id}`), () => `${called} is in the bin.`, { url }).then(
+            const undo = ask(SCENE_ROUTES.unbinScene, { params: { id: scene.id } });
+            void done(bin(`scenes/${scene.id}`), () => `${called} is in the bin.`, undo).then(
               (went) => went && router.navigate(`/mixes/${production.id}`),
             );
           })}
@@ -199,7 +204,8 @@ function TargetSheet({ how, scene, open, onClose }: AskedProps & { readonly how:
   const called = sceneTitle(scene);
   const go = (versionId: string, name: string) => {
     onClose();
-    const undo = how === 'move' ? { url: `/scenes/${scene.id}/move`, body: { versionId: scene.versionId } } : undefined;
+    const back = { params: { id: scene.id }, body: { versionId: scene.versionId } };
+    const undo = how === 'move' ? ask(SCENE_ROUTES.moveScene, back) : undefined;
     const asked = (how === 'copy' ? copy : move)({ id: scene.id, versionId });
     void done(
       asked,

@@ -3,10 +3,12 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { type ProductionView, VERSION_STATUSES, type VersionView } from '@old-echo/core/contracts/production';
+import { VERSION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
-import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { SaveConflict } from '../components/save-conflict';
+import { ask } from '../store/ask';
 import { filtered } from '../store/scene-list-slice';
 import { useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/scenes-api';
 import { useAppDispatch } from '../store/store';
@@ -142,8 +144,8 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
         <Action
           title="Move to the bin, with its scenes"
           onPress={() => {
-            const url = `/versions/${version.id}/unbin`;
-            void done(bin(`versions/${version.id}`), () => `${version.name} is in the bin.`, { url }).then((went) => {
+            const undo = ask(VERSION_ROUTES.unbinVersion, { params: { id: version.id } });
+            void done(bin(`versions/${version.id}`), () => `${version.name} is in the bin.`, undo).then((went) => {
               if (!went) return;
               dispatch(filtered({ versionId: undefined }));
               onClose();

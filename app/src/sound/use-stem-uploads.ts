@@ -1,8 +1,10 @@
 import { useCallback, useRef, useState } from 'react';
 
+import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import { MAX_STEM_BYTES, stemTooLargeFault } from '@old-echo/core/contracts/sound';
 
 import { api } from '../store/api';
+import { addressOf } from '../store/ask';
 import { useAppDispatch } from '../store/store';
 import { sendFile } from '../store/upload-file';
 
@@ -32,7 +34,7 @@ export function useUploads(production: string) {
       if (why) return;
       const { ended, abort } = sendFile({
         method: 'PUT',
-        url: `/api/productions/${production}/stems/${strip}?name=${encodeURIComponent(file.name)}`,
+        url: addressOf(STEM_ROUTES.attachStem, { params: { production, strip }, query: { name: file.name } }),
         type: 'audio/wav',
         file,
         onPart: (part) => change(strip, { part }),

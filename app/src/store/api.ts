@@ -2,8 +2,11 @@ import { type BaseQueryFn, createApi, type FetchArgs, fetchBaseQuery } from '@re
 
 import { fromProblem } from '@old-echo/core/contracts/problem';
 import type { Removal } from '@old-echo/core/contracts/removal';
+import { REMOVAL_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import type { FaultCode } from '@old-echo/core/fault/fault';
 import { isRecord } from '@old-echo/core/fault/is-record';
+
+import { ask } from './ask';
 
 /** What went wrong, in words for the screen. */
 export interface ApiFault {
@@ -25,14 +28,12 @@ const query: BaseQueryFn<string | FetchArgs, unknown, ApiFault> = async (args, a
   return { error: { code, message, advice } };
 };
 
-/** How something that was just done is taken back: what to send where. */
-export interface UndoRequest {
-  readonly url: string;
-  readonly body?: object;
-}
+/** The request that takes back what was just done. */
+export type UndoRequest = FetchArgs;
 
 /** How what was removed with one touch is given back. */
-export const givenBack = ({ removal }: Removal): UndoRequest => ({ url: `/removals/${removal}/back` });
+export const givenBack = ({ removal }: Removal): UndoRequest =>
+  ask(REMOVAL_ROUTES.undoRemoval, { params: { id: removal } });
 
 /** What scenes and productions say about one another changes together. */
 export const SCENE_TAGS = ['scenes', 'productions'] as const;

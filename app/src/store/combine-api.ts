@@ -3,27 +3,34 @@ import type { CombinationView, NewCombination, SaveCombination } from '@old-echo
 import type { CatchUpResult, FollowerView } from '@old-echo/core/contracts/follower';
 import type { MixNoteEdit, MixNoteView, NewMixNote } from '@old-echo/core/contracts/mix-note';
 import type { Removal } from '@old-echo/core/contracts/removal';
+import {
+  COMBINATION_ROUTES,
+  FOLLOWER_ROUTES,
+  MIX_NOTE_ROUTES,
+  ORIGIN_ROUTES,
+} from '@old-echo/core/contracts/routes/combine-routes';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
-import { api, post, SCENE_TAGS } from './api';
+import { api, SCENE_TAGS } from './api';
+import { ask } from './ask';
 
 const combineApi = api.injectEndpoints({
   endpoints: (build) => ({
     /** Scenes in the making in a production. */
     combinations: build.query<CombinationView[], string>({
-      query: (production) => ({ url: '/combinations', params: { production } }),
+      query: (production) => ask(COMBINATION_ROUTES.combinations, { query: { production } }),
       providesTags: ['combinations', 'scenes'],
     }),
     combination: build.query<CombinationView, string>({
-      query: (id) => `/combinations/${id}`,
+      query: (id) => ask(COMBINATION_ROUTES.combination, { params: { id } }),
       providesTags: ['combinations'],
     }),
     startCombination: build.mutation<CombinationView, NewCombination>({
-      query: (combination) => post('/combinations', combination),
+      query: (combination) => ask(COMBINATION_ROUTES.startCombination, { body: combination }),
       invalidatesTags: ['combinations'],
     }),
     pickCells: build.mutation<CombinationView, { id: string; picks: Recipe['picks']; revision: number }>({
-      query: ({ id, ...body }) => ({ url: `/combinations/${id}`, method: 'PATCH', body }),
+      query: ({ id, ...body }) => ask(COMBINATION_ROUTES.editCombination, { params: { id }, body }),
       onQueryStarted: async ({ id }, { dispatch, queryFulfilled }) => {
         const { data } = await queryFulfilled.catch(() => ({ data: undefined }));
         if (data) void dispatch(combineApi.util.upsertQueryData('combination', id, data));
@@ -31,40 +38,40 @@ const combineApi = api.injectEndpoints({
       },
     }),
     discardCombination: build.mutation<unknown, string>({
-      query: (id) => ({ url: `/combinations/${id}`, method: 'DELETE' }),
+      query: (id) => ask(COMBINATION_ROUTES.discardCombination, { params: { id } }),
       invalidatesTags: ['combinations'],
     }),
     saveCombination: build.mutation<SceneView, { id: string; keep: SaveCombination }>({
-      query: ({ id, keep }) => post(`/combinations/${id}/save`, keep),
+      query: ({ id, keep }) => ask(COMBINATION_ROUTES.saveCombination, { params: { id }, body: keep }),
       invalidatesTags: SCENE_TAGS,
     }),
     cellOrigins: build.query<Recipe['picks'], string>({
-      query: (id) => `/scenes/${id}/cell-origins`,
+      query: (id) => ask(ORIGIN_ROUTES.cellOrigins, { params: { id } }),
       keepUnusedDataFor: Infinity,
     }),
     /** Versions of a production that follow another and are behind it. */
     followers: build.query<FollowerView[], string>({
-      query: (production) => `/productions/${production}/followers`,
+      query: (production) => ask(FOLLOWER_ROUTES.followers, { params: { production } }),
       providesTags: ['scenes', 'productions'],
     }),
     takeOver: build.mutation<CatchUpResult[], { production: string; versions: string[] }>({
-      query: ({ production, versions }) => post(`/productions/${production}/followers/catch-up`, { versions }),
+      query: ({ production, versions }) => ask(FOLLOWER_ROUTES.catchUp, { params: { production }, body: { versions } }),
       invalidatesTags: [...SCENE_TAGS, 'combinations'],
     }),
     mixNotes: build.query<MixNoteView[], string>({
-      query: (version) => ({ url: '/mix-notes', params: { version } }),
+      query: (version) => ask(MIX_NOTE_ROUTES.mixNotes, { query: { version } }),
       providesTags: ['mixNotes', 'scenes'],
     }),
     addMixNote: build.mutation<MixNoteView, NewMixNote>({
-      query: (mixNote) => post('/mix-notes', mixNote),
+      query: (mixNote) => ask(MIX_NOTE_ROUTES.addMixNote, { body: mixNote }),
       invalidatesTags: ['mixNotes'],
     }),
     editMixNote: build.mutation<MixNoteView, { id: string; edit: MixNoteEdit }>({
-      query: ({ id, edit }) => ({ url: `/mix-notes/${id}`, method: 'PATCH', body: edit }),
+      query: ({ id, edit }) => ask(MIX_NOTE_ROUTES.editMixNote, { params: { id }, body: edit }),
       invalidatesTags: ['mixNotes'],
     }),
     removeMixNote: build.mutation<Removal, string>({
-      query: (id) => ({ url: `/mix-notes/${id}`, method: 'DELETE' }),
+      query: (id) => ask(MIX_NOTE_ROUTES.removeMixNote, { params: { id } }),
       invalidatesTags: ['mixNotes'],
     }),
   }),

@@ -15,101 +15,113 @@ import type {
   PresetView,
 } from '@old-echo/core/contracts/preset';
 import type { Removal } from '@old-echo/core/contracts/removal';
+import {
+  CONVERSION_ROUTES,
+  OUTBOARD_ROUTES,
+  PART_ROUTES,
+  PRESET_ROUTES,
+  VENUE_ROUTES,
+} from '@old-echo/core/contracts/routes/library-routes';
+import { PRESET_ORIGIN_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
-import { api, post } from './api';
+import { api } from './api';
+import { ask } from './ask';
 
 const libraryApi = api.injectEndpoints({
   endpoints: (build) => ({
     /** The library, without what is in it. */
-    presets: build.query<PresetView[], void>({ query: () => '/presets', providesTags: ['presets'] }),
-    preset: build.query<PresetDetail, string>({ query: (id) => `/presets/${id}`, providesTags: ['presets'] }),
+    presets: build.query<PresetView[], void>({ query: () => ask(PRESET_ROUTES.presets), providesTags: ['presets'] }),
+    preset: build.query<PresetDetail, string>({
+      query: (id) => ask(PRESET_ROUTES.preset, { params: { id } }),
+      providesTags: ['presets'],
+    }),
     newPreset: build.mutation<PresetView, NewPreset>({
-      query: (preset) => post('/presets', preset),
+      query: (preset) => ask(PRESET_ROUTES.savePreset, { body: preset }),
       invalidatesTags: ['presets'],
     }),
     editPreset: build.mutation<PresetView, { id: string; edit: PresetEdit }>({
-      query: ({ id, edit }) => ({ url: `/presets/${id}`, method: 'PATCH', body: edit }),
+      query: ({ id, edit }) => ask(PRESET_ROUTES.editPreset, { params: { id }, body: edit }),
       invalidatesTags: ['presets'],
     }),
     newEdition: build.mutation<PresetView, { id: string; edition: NewEdition }>({
-      query: ({ id, edition }) => post(`/presets/${id}/editions`, edition),
+      query: ({ id, edition }) => ask(PRESET_ROUTES.updatePreset, { params: { id }, body: edition }),
       invalidatesTags: ['presets', 'origins'],
     }),
     /** Strips of a desk that came from presets. */
     presetOrigins: build.query<PresetOrigin[], string>({
-      query: (desk) => `/desks/${desk}/preset-origins`,
+      query: (desk) => ask(PRESET_ORIGIN_ROUTES.presetOrigins, { params: { id: desk } }),
       providesTags: ['origins', 'restores'],
     }),
     forgetPresetOrigin: build.mutation<unknown, { desk: string; strip: string; preset: string }>({
-      query: ({ desk, strip, preset }) => ({
-        url: `/desks/${desk}/desks/${strip}/preset-origins/${preset}`,
-        method: 'DELETE',
-      }),
+      query: ({ desk, strip, preset }) =>
+        ask(PRESET_ORIGIN_ROUTES.removePresetOrigin, { params: { id: desk, strip, preset } }),
       invalidatesTags: ['origins'],
     }),
     parts: build.query<Parts, string>({
-      query: (production) => `/productions/${production}/parts`,
+      query: (production) => ask(PART_ROUTES.parts, { params: { production } }),
       providesTags: ['parts'],
     }),
     setParts: build.mutation<Parts, { production: string } & NewParts>({
-      query: ({ production, ...body }) => ({ url: `/productions/${production}/parts`, method: 'PUT', body }),
+      query: ({ production, ...body }) => ask(PART_ROUTES.setParts, { params: { production }, body }),
       invalidatesTags: ['parts'],
     }),
     venues: build.query<VenueView[], string>({
-      query: (production) => `/productions/${production}/venues`,
+      query: (production) => ask(VENUE_ROUTES.venues, { params: { production } }),
       providesTags: ['venues'],
     }),
     addVenue: build.mutation<VenueView[], { production: string; name: string }>({
-      query: ({ production, name }) => post(`/productions/${production}/venues`, { name }),
+      query: ({ production, name }) => ask(VENUE_ROUTES.addVenue, { params: { production }, body: { name } }),
       invalidatesTags: ['venues'],
     }),
     captureVenue: build.mutation<VenueView[], { production: string; id: string }>({
-      query: ({ production, id }) => post(`/productions/${production}/venues/${id}/capture`),
+      query: ({ production, id }) => ask(VENUE_ROUTES.captureVenue, { params: { production, id } }),
       invalidatesTags: ['venues'],
     }),
     removeVenue: build.mutation<Removal, { production: string; id: string }>({
-      query: ({ production, id }) => ({ url: `/productions/${production}/venues/${id}`, method: 'DELETE' }),
+      query: ({ production, id }) => ask(VENUE_ROUTES.removeVenue, { params: { production, id } }),
       invalidatesTags: ['venues'],
     }),
     outboard: build.query<OutboardView[], string>({
-      query: (production) => `/productions/${production}/outboard`,
+      query: (production) => ask(OUTBOARD_ROUTES.outboard, { params: { production } }),
       providesTags: ['outboard'],
     }),
     newOutboard: build.mutation<OutboardView[], { production: string; device: NewOutboard }>({
-      query: ({ production, device }) => post(`/productions/${production}/outboard`, device),
+      query: ({ production, device }) => ask(OUTBOARD_ROUTES.addOutboard, { params: { production }, body: device }),
       invalidatesTags: ['outboard'],
     }),
     editOutboard: build.mutation<OutboardView[], { production: string; id: string; edit: OutboardEdit }>({
-      query: ({ production, id, edit }) => ({
-        url: `/productions/${production}/outboard/${id}`,
-        method: 'PATCH',
-        body: edit,
-      }),
+      query: ({ production, id, edit }) =>
+        ask(OUTBOARD_ROUTES.editOutboard, { params: { production, id }, body: edit }),
       invalidatesTags: ['outboard'],
     }),
     photograph: build.mutation<OutboardView[], { production: string; id: string; photo: Blob }>({
-      query: ({ production, id, photo }) => ({
-        url: `/productions/${production}/outboard/${id}/photo`,
-        method: 'PUT',
-        body: photo,
-        headers: { 'content-type': photo.type || 'application/octet-stream' },
-      }),
+      query: ({ production, id, photo }) =>
+        ask(OUTBOARD_ROUTES.setOutboardPhoto, {
+          params: { production, id },
+          body: photo,
+          headers: { 'content-type': photo.type || 'application/octet-stream' },
+        }),
       invalidatesTags: ['outboard'],
     }),
     removeOutboard: build.mutation<Removal, { production: string; id: string }>({
-      query: ({ production, id }) => ({ url: `/productions/${production}/outboard/${id}`, method: 'DELETE' }),
+      query: ({ production, id }) => ask(OUTBOARD_ROUTES.removeOutboard, { params: { production, id } }),
       invalidatesTags: ['outboard'],
     }),
     conversionPreview: build.query<ConversionPreview, ConversionRequest>({
-      query: (request) => post('/conversions/preview', request),
+      query: (request) => ask(CONVERSION_ROUTES.previewConversion, { body: request }),
       keepUnusedDataFor: 0,
       providesTags: ['scenes', 'parts'],
     }),
     startConversion: build.mutation<ConversionView, StartConversion>({
-      query: (request) => post('/conversions', request),
+      query: (request) => ask(CONVERSION_ROUTES.startConversion, { body: request }),
     }),
-    conversion: build.query<ConversionView, string>({ query: (id) => `/conversions/${id}`, keepUnusedDataFor: 0 }),
-    cancelConversion: build.mutation<ConversionView, string>({ query: (id) => post(`/conversions/${id}/cancel`) }),
+    conversion: build.query<ConversionView, string>({
+      query: (id) => ask(CONVERSION_ROUTES.conversion, { params: { id } }),
+      keepUnusedDataFor: 0,
+    }),
+    cancelConversion: build.mutation<ConversionView, string>({
+      query: (id) => ask(CONVERSION_ROUTES.cancelConversion, { params: { id } }),
+    }),
   }),
 });
 

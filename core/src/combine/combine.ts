@@ -2,7 +2,7 @@ import { sectionOf } from '../desk/address';
 import { type Profile, stripFamily } from '../desk/profile';
 import { filled, type State } from '../desk/state';
 import { cellOf, type Conflict, mergeStates } from './merge-states';
-import type { Picks,Recipe } from './recipe';
+import type { Picks, Recipe } from './recipe';
 
 export interface CombineResult {
   readonly state: State;

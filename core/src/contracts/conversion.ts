@@ -1,6 +1,6 @@
 import { boolean, type InferType, lazy, mixed, object, string } from 'yup';
 
-import { idShape,MAX_NAME_LENGTH } from '../fault/text-shapes';
+import { idShape, MAX_NAME_LENGTH } from '../fault/text-shapes';
 import type { Match } from '../library/match-strips';
 import type { ReportLine } from '../phrases/conversion-report';
 import type { JobView } from './job';

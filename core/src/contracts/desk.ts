@@ -1,8 +1,9 @@
 import { array, boolean, type InferType, lazy, mixed, object, string } from 'yup';
 
 import type { Value } from '../desk/setting';
+import { isRecord } from '../fault/is-record';
 import { idShape } from '../fault/text-shapes';
-import { safesShape, type Scope } from '../recall/scope-rules';
+import { type Safes, safesShape, type Scope } from '../recall/scope-rules';
 import { type Thresholds, thresholdsShape } from '../signal/thresholds';
 
 /** Settings on their way to a desk; each value is checked against the desk's profile where they are taken. */
@@ -19,9 +20,6 @@ export const settingsShape = object({
 })
   .noUnknown()
   .required();
-
-const isRecord = (value: unknown): value is object =>
-  typeof value === 'object' && value !== null && !Array.isArray(value);
 
 export const modeShape = string().oneOf(['studio', 'live'] as const);
 
@@ -70,7 +68,7 @@ export interface DeskView {
   readonly profileId: string;
   readonly address: string;
   readonly mode: 'studio' | 'live';
-  readonly safes: InferType<typeof safesShape>;
+  readonly safes: Safes;
   readonly thresholds: Thresholds;
   readonly showLock: boolean;
   readonly handHolds: 'control' | 'strip';

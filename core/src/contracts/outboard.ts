@@ -26,7 +26,11 @@ export const outboardEditShape = outboardShape
   .noUnknown()
   .required();
 
-export type NewOutboard = InferType<typeof outboardShape>;
+export interface NewOutboard {
+  readonly name: string;
+  readonly controls: { name: string; value: string }[];
+  readonly note: string;
+}
 export type OutboardEdit = InferType<typeof outboardEditShape>;
 
 export interface OutboardView extends NewOutboard {

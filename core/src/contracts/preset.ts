@@ -115,7 +115,12 @@ export type NewPreset = InferType<typeof newPresetShape>;
 export type PresetEdit = InferType<typeof presetEditShape>;
 export type NewEdition = InferType<typeof newEditionShape>;
 export type NewStagedSettings = InferType<typeof stagedSettingsShape>;
-export type AppliedPreset = InferType<typeof appliedPresetShape>;
+/** A preset on a strip of a desk. */
+export interface AppliedPreset {
+  readonly strip: string;
+  readonly presetId: string;
+  readonly edition: number;
+}
 
 export interface StagedSettings {
   readonly id: string;

@@ -3,7 +3,7 @@ import { type InferType, object, string } from 'yup';
 import { Fault, type FaultCode } from '../fault/fault';
 
 /** Problem details (RFC 9457) as the server writes them: `type` is `urn:old-echo:` and the code of the fault. */
-const problemShape = object({
+export const problemShape = object({
   type: string().required(),
   title: string().required(),
   /** What to do next. */

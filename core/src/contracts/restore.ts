@@ -14,7 +14,7 @@ const strips = array(string().required().max(12)).max(512);
 const MAX_FADE_SECONDS = 60;
 
 /**
- * What is to come back, and on which desk: a scene, settings that were put together (`placementId`), or the rest of a restore that did not end
+ * What is to come back, and on which desk: a scene, settings that were put together (`stagedSettingsId`), or the rest of a restore that did not end
  * (`resume`). `onto` puts strips of the scene onto
  * others, instead of everything onto where it was; `relativeTo` names the scene whose difference to this one is applied to
  * what is on the desk.
@@ -25,12 +25,19 @@ export const recallShape = object({
   sceneId: idShape.optional(),
   /** Settings that are to be put on the desk, by their id. */
   stagedSettingsId: idShape.optional(),
-  resume: object({ restoreId: idShape.required(), how: string().oneOf(['finish', 'roll back']).required() })
+  resume: object({
+    restoreId: idShape.required(),
+    how: string()
+      .oneOf(['finish', 'roll back'] as const)
+      .required(),
+  })
     .noUnknown()
     .optional()
     .default(undefined),
   /** What the desk is meant to hold: what drifted is put back. */
-  baseline: boolean().oneOf([true]).optional(),
+  baseline: boolean()
+    .oneOf([true] as const)
+    .optional(),
   scope: scopeShape,
   onto: array(object({ from: string().required().max(12), to: strips.min(1).required() }).noUnknown())
     .max(512)
@@ -83,18 +90,29 @@ export const restoreRequestShape = object({
 
 export const swapShape = object({ by: personNameShape }).noUnknown().required();
 
+const CANCEL_ACTIONS = ['stop', 'roll back', 'roll back at once'] as const;
+
 export const cancelShape = object({
-  how: string()
-    .oneOf(['stop', 'roll back', 'roll back at once'] as const)
-    .required(),
+  how: string().oneOf(CANCEL_ACTIONS).required(),
 })
   .noUnknown()
   .required();
 
-export type Recall = InferType<typeof recallShape>;
-export type RestoreRequest = InferType<typeof restoreRequestShape>;
+export interface Recall {
+  readonly deskId: string;
+  readonly sceneId?: string | undefined;
+  readonly stagedSettingsId?: string | undefined;
+  readonly resume?: { readonly restoreId: string; readonly how: 'finish' | 'roll back' } | undefined;
+  readonly baseline?: boolean | undefined;
+  readonly scope: Scope;
+  readonly onto: readonly { readonly from: string; readonly to: readonly string[] }[];
+  readonly withPatch: boolean;
+  readonly relativeTo: string | null;
+  readonly muteFirst: readonly string[];
+}
+export type RestoreRequest = Omit<InferType<typeof restoreRequestShape>, 'recall'> & { readonly recall: Recall };
 /** `stop`: everything stays where it is at that moment. To roll back takes as long as the restore's fade, or no time. */
-export type CancelAction = InferType<typeof cancelShape>['how'];
+export type CancelAction = (typeof CANCEL_ACTIONS)[number];
 
 /** A recall of a scene to a desk, as a screen puts it together. */
 export const sceneRecall = (deskId: string, sceneId: string, scope: Scope, more: Partial<Recall> = {}): Recall => ({

@@ -8,7 +8,7 @@ import { MIN_TRIALS } from '../sound/blind-test';
 import { PAN_LAWS } from '../sound/pan-law';
 import { recipeShape } from './combination';
 import type { JobView } from './job';
-import { recallShape } from './restore';
+import { type Recall, recallShape } from './restore';
 
 /** The rate at which mixes are worked out, in Hz. */
 export const MIX_RATE = 48_000;
@@ -65,7 +65,10 @@ export const renderShape = object({
     ({ sceneId, recipe, deskId }) => [sceneId, recipe, deskId].filter((one) => one !== undefined).length === 1,
   );
 
-export type RenderRequest = InferType<typeof renderShape>;
+export type RenderRequest = Omit<InferType<typeof renderShape>, 'recall'> & { readonly recall?: Recall | undefined };
+
+/** The longest that an answer waits for a mix to end, in ms. */
+export const MAX_POLL_WAIT_MS = 1000;
 
 export interface RenderView extends JobView {
   /** Names the sound: equal ids are the same sound. */

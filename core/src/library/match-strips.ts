@@ -7,7 +7,7 @@ import { linkedPartner } from '../desk/linked-pair';
 import { defaultValue, type Profile, stripFamily } from '../desk/profile';
 import { sameValue } from '../desk/setting';
 import { displayName, type State } from '../desk/state';
-import { isUnused,stripsInUse } from '../desk/strips-in-use';
+import { isUnused, stripsInUse } from '../desk/strips-in-use';
 import { type LabelledStrip, suggestPart } from './suggest-part';
 
 /** How a strip found its own. */

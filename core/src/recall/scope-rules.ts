@@ -1,4 +1,4 @@
-import { array, boolean, type InferType, object, string } from 'yup';
+import { array, boolean, object, string } from 'yup';
 
 import { GLOBAL_FAMILY } from '../desk/profile';
 
@@ -28,9 +28,15 @@ const safeShape = object({ strips: names, sections: names, settings: keys }).noU
 
 export const safesShape = array(safeShape).required().max(500);
 
-export type ScopeRule = InferType<typeof scopeRuleShape>;
+export interface ScopeRule {
+  readonly strips: string[];
+  readonly sections: string[];
+  readonly settings?: string[] | undefined;
+  /** Whether what it is about comes back or stays. */
+  readonly take: boolean;
+}
 export type Scope = readonly ScopeRule[];
-export type Safe = InferType<typeof safeShape>;
+export type Safe = Omit<ScopeRule, 'take'>;
 export type Safes = readonly Safe[];
 
 /** The scope that brings back everything except the globals. */

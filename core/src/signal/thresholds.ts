@@ -1,4 +1,4 @@
-import { type InferType, number, object } from 'yup';
+import { number, object } from 'yup';
 
 /** From where on a restore is cautioned against, in dB. The values are common practice; a desk can only tighten them. */
 export const DEFAULT_THRESHOLDS = {
@@ -36,4 +36,10 @@ export const thresholdsShape = object({
   gain: atMost(DEFAULT_THRESHOLDS.gain),
 }).noUnknown();
 
-export type Thresholds = InferType<typeof thresholdsShape>;
+/** In dB. */
+export interface Thresholds {
+  readonly path: number;
+  readonly monitor: number;
+  readonly master: number;
+  readonly gain: number;
+}

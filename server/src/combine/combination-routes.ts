@@ -1,47 +1,41 @@
-import { Router } from 'express';
-import { object } from 'yup';
+import type { Router } from 'express';
 
-import { combinationEditShape, newCombinationShape, saveCombinationShape } from '@old-echo/core/contracts/combination';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
-import { idShape } from '@old-echo/core/fault/text-shapes';
+import { COMBINATION_ROUTES, ORIGIN_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 
 import type { ServerContext } from '../desk/server-context';
+import { DONE, serveRoutes } from '../http/serve-routes';
 import {
   combination,
   combinations,
   discardCombination,
   editCombination,
+  originsOf,
   saveCombination,
   startCombination,
 } from './combination-store';
 
-const querySchema = object({ production: idShape.required() }).noUnknown();
-
 export const combinationRoutes = ({ db, live }: ServerContext): Router =>
-  Router()
-    .get('/', async (req, res) => {
-      res.json(await combinations(db, parseShape(querySchema, req.query).production));
-    })
-    .post('/', async (req, res) => {
-      const view = await startCombination(db, parseShape(newCombinationShape, req.body));
+  serveRoutes(COMBINATION_ROUTES, {
+    combinations: ({ query }) => combinations(db, query.production),
+    startCombination: async ({ body }) => {
+      const view = await startCombination(db, body);
       await live.scenesChanged(view.productionId);
-      res.status(201).json(view);
-    })
-    .get('/:id', async (req, res) => {
-      res.json(await combination(db, req.params.id));
-    })
-    .patch('/:id', async (req, res) => {
-      const { picks, revision } = parseShape(combinationEditShape, req.body);
-      res.json(await editCombination(db, req.params.id, { picks: picks, revision }));
-    })
-    .delete('/:id', async (req, res) => {
-      const { productionId } = await combination(db, req.params.id);
-      await discardCombination(db, req.params.id);
+      return view;
+    },
+    combination: ({ params }) => combination(db, params.id),
+    editCombination: ({ params, body }) => editCombination(db, params.id, body),
+    discardCombination: async ({ params }) => {
+      const { productionId } = await combination(db, params.id);
+      await discardCombination(db, params.id);
       await live.scenesChanged(productionId);
-      res.json({});
-    })
-    .post('/:id/save', async (req, res) => {
-      const scene = await saveCombination(db, req.params.id, parseShape(saveCombinationShape, req.body));
+      return DONE;
+    },
+    saveCombination: async ({ params, body }) => {
+      const scene = await saveCombination(db, params.id, body);
       await live.scenesChanged(scene.productionId);
-      res.status(201).json(scene);
-    });
+      return scene;
+    },
+  });
+
+export const originRoutes = ({ db }: ServerContext): Router =>
+  serveRoutes(ORIGIN_ROUTES, { cellOrigins: ({ params }) => originsOf(db, params.id) });

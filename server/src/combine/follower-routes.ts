@@ -1,24 +1,20 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import { catchUpShape } from '@old-echo/core/contracts/follower';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { FOLLOWER_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 
 import type { ServerContext } from '../desk/server-context';
-import { productionIdParam } from '../http/production-param';
+import { serveRoutes } from '../http/serve-routes';
 import { catchUp, followers } from './follower-store';
 
-/** Versions of a production that follow others, mounted under it. */
 export const followerRoutes = ({ db, live }: ServerContext): Router =>
-  Router({ mergeParams: true })
-    .get('/', async (req, res) => {
-      res.json(await followers(db, productionIdParam(req.params)));
-    })
-    .post('/catch-up', async (req, res) => {
-      const production = productionIdParam(req.params);
+  serveRoutes(FOLLOWER_ROUTES, {
+    followers: ({ params }) => followers(db, params.production),
+    catchUp: async ({ params, body }) => {
       try {
-        res.json(await catchUp(db, production, parseShape(catchUpShape, req.body).versions));
+        return await catchUp(db, params.production, body.versions);
       } finally {
         live.productionsChanged();
-        await live.scenesChanged(production);
+        await live.scenesChanged(params.production);
       }
-    });
+    },
+  });

@@ -1,29 +1,23 @@
 import { stringify } from 'csv-stringify/sync';
 import escapeHtml from 'escape-html';
-import { Router } from 'express';
-import { object } from 'yup';
+import type { Router } from 'express';
 
-import { clock, mixNoteEditShape, type MixNoteView, newMixNoteShape } from '@old-echo/core/contracts/mix-note';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
-import { idShape } from '@old-echo/core/fault/text-shapes';
+import { clock, type MixNoteView } from '@old-echo/core/contracts/mix-note';
+import { MIX_NOTE_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 
 import type { ServerContext } from '../desk/server-context';
 import { printedPage } from '../http/printed-page';
+import { serveRoutes } from '../http/serve-routes';
 import { removeRow } from '../removed/removed-store';
 import { versionRow } from '../scenes/version-store';
 import { addMixNote, editMixNote, mixNotes, mixNotesWithStripNames } from './mix-note-store';
 
-const querySchema = object({ version: idShape.required() }).noUnknown();
-
 export const mixNoteRoutes = ({ db }: ServerContext): Router =>
-  Router()
-    .get('/', async (req, res) => {
-      res.json(await mixNotes(db, parseShape(querySchema, req.query).version));
-    })
-    .get('/list.csv', async (req, res) => {
-      const { version } = parseShape(querySchema, req.query);
-      const { name } = await versionRow(db, version);
-      const rows = (await mixNotesWithStripNames(db, version)).map((mixNote) => ({
+  serveRoutes(MIX_NOTE_ROUTES, {
+    mixNotes: ({ query }) => mixNotes(db, query.version),
+    mixNotesTable: async ({ query, res }) => {
+      const { name } = await versionRow(db, query.version);
+      const rows = (await mixNotesWithStripNames(db, query.version)).map((mixNote) => ({
         ...mixNote,
         songSeconds: mixNote.songSeconds === null ? '' : clock(mixNote.songSeconds),
       }));
@@ -32,21 +26,15 @@ export const mixNoteRoutes = ({ db }: ServerContext): Router =>
         .type('text/csv')
         // RFC 4180 ends lines so; what a spreadsheet would work out stays words.
         .send(stringify(rows, { header: true, columns: COLUMNS, record_delimiter: '\r\n', escape_formulas: true }));
-    })
-    .get('/list.html', async (req, res) => {
-      const { version } = parseShape(querySchema, req.query);
-      const { name } = await versionRow(db, version);
-      res.type('html').send(printed(`Mix notes for ${name}`, await mixNotesWithStripNames(db, version)));
-    })
-    .post('/', async (req, res) => {
-      res.status(201).json(await addMixNote(db, parseShape(newMixNoteShape, req.body)));
-    })
-    .patch('/:id', async (req, res) => {
-      res.json(await editMixNote(db, req.params.id, parseShape(mixNoteEditShape, req.body)));
-    })
-    .delete('/:id', async (req, res) => {
-      res.json(await removeRow(db, 'mix_notes', { id: req.params.id }));
-    });
+    },
+    mixNotesSheet: async ({ query, res }) => {
+      const { name } = await versionRow(db, query.version);
+      res.type('html').send(printed(`Mix notes for ${name}`, await mixNotesWithStripNames(db, query.version)));
+    },
+    addMixNote: ({ body }) => addMixNote(db, body),
+    editMixNote: ({ params, body }) => editMixNote(db, params.id, body),
+    removeMixNote: ({ params }) => removeRow(db, 'mix_notes', { id: params.id }),
+  });
 
 const COLUMNS = [
   { key: 'songSeconds', header: 'time' },

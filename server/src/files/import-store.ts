@@ -17,7 +17,7 @@ import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
 import { newId } from '../database/new-id';
 import type { ServerContext } from '../desk/server-context';
-import { claimJob, findJob, jobStatuses } from '../jobs/job-store';
+import { claimJob, jobWithResult, jobStatuses } from '../jobs/job-store';
 import { runJob } from '../jobs/run-job';
 import { describeContents } from './file-contents';
 import { importFile } from './import-file';
@@ -101,8 +101,8 @@ const STOPPED = 'Old Echo stopped during the import. Nothing was imported; try a
 
 /** How far what was chosen of a file is. @throws Fault `not-found` */
 export async function importProgress(db: Database, id: string): Promise<ImportProgress> {
-  const { result_path } = await importRow(db, id);
-  return { id, job: (await findJob(db, id, STOPPED)) ?? null, resultPath: result_path };
+  const [job, { result_path }] = await jobWithResult(db, id, STOPPED, () => importRow(db, id));
+  return { id, job: job ?? null, resultPath: result_path };
 }
 
 /** Begins to import what was chosen of a file, and returns while that goes on. @throws Fault `not-found`, `conflict` */

@@ -1,27 +1,24 @@
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
-import express, { Router } from 'express';
+import express, { type Router } from 'express';
 import { createPatch } from 'rfc6902';
-import { object } from 'yup';
 
+import { SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { defaultState, type State } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
-import { idShape } from '@old-echo/core/fault/text-shapes';
 import { inputList, parseInputList, STRIP_LIST_COLUMNS } from '@old-echo/core/files/input-list';
 
 import type { Database } from '../database/connect';
 import type { ServerContext } from '../desk/server-context';
 import { loadState } from '../desk/strip-states';
 import { fileName } from '../http/safe-file-name';
+import { serveRoutes } from '../http/serve-routes';
 import { loadParts } from '../library/part-store';
 import { profileOfProduction } from '../scenes/production-store';
 import { outboardOfScene } from '../scenes/scene-outboard';
 import { sceneView } from '../scenes/scene-store';
 import { differencesSheet, recallSheet } from './recall-sheet';
-
-const sheetPairShape = object({ a: idShape.required(), b: idShape.required() }).noUnknown();
 
 /** The largest strip list that is read, in bytes. */
 const LARGEST_LIST = 1_000_000;
@@ -38,49 +35,53 @@ export function sheetRoutes({ db }: ServerContext): Router {
     const photos = `/api/productions/${productionId}/outboard/photos`;
     return { profile, scene: { title: `${number} ${name}`, note, state, outboard, photos } };
   };
-  const twoOf = async (query: unknown) => {
-    const { a, b } = parseShape(sheetPairShape, query);
+  const twoOf = async ({ a, b }: { readonly a: string; readonly b: string }) => {
     const [one, other] = [await sceneOf(a), await sceneOf(b)];
     if (one.profile.id !== other.profile.id)
       throw new Fault('refused-input', 'These scenes are from different desk models.', 'Carry one over first.', 'b');
     return { profile: one.profile, a: one.scene, b: other.scene };
   };
-  return Router()
-    .get('/scenes/:id', async (req, res) => {
-      const { profile, scene } = await sceneOf(req.params.id);
-      res.type('html').send(recallSheet(profile, scene));
-    })
-    .get('/differences', async (req, res) => {
-      const { profile, a, b } = await twoOf(req.query);
-      res.type('html').send(differencesSheet(profile, a, b));
-    })
-    .get('/differences.json', async (req, res) => {
-      const { a, b } = await twoOf(req.query);
-      res
-        .attachment(`${fileName(`${a.title} to ${b.title}`)}.json`)
-        .type('application/json-patch+json')
-        .send(JSON.stringify(createPatch(a.state, b.state)));
-    })
-    .get('/input-list/:production', async (req, res) => {
-      const { profile, state } = await newestOf(db, req.params.production);
-      const rows = inputList(profile, state, await loadParts(db, req.params.production));
-      res
-        .attachment('Strips.csv')
-        .type('text/csv')
-        // RFC 4180 ends lines so; what a spreadsheet would work out stays words.
-        .send(
-          stringify(rows, {
-            header: true,
-            columns: [...STRIP_LIST_COLUMNS],
-            record_delimiter: '\r\n',
-            escape_formulas: true,
-          }),
-        );
-    })
-    .post('/input-list/:production', express.text({ type: 'text/csv', limit: LARGEST_LIST }), async (req, res) => {
-      const { profile, state } = await newestOf(db, req.params.production);
-      res.json(parseInputList(profile, state, readRows(typeof req.body === 'string' ? req.body : '')));
-    });
+  return serveRoutes(
+    SHEET_ROUTES,
+    {
+      recallSheet: async ({ params, res }) => {
+        const { profile, scene } = await sceneOf(params.id);
+        res.type('html').send(recallSheet(profile, scene));
+      },
+      differencesSheet: async ({ query, res }) => {
+        const { profile, a, b } = await twoOf(query);
+        res.type('html').send(differencesSheet(profile, a, b));
+      },
+      differencesPatch: async ({ query, res }) => {
+        const { a, b } = await twoOf(query);
+        res
+          .attachment(`${fileName(`${a.title} to ${b.title}`)}.json`)
+          .type('application/json-patch+json')
+          .send(JSON.stringify(createPatch(a.state, b.state)));
+      },
+      inputList: async ({ params, res }) => {
+        const { profile, state } = await newestOf(db, params.production);
+        const rows = inputList(profile, state, await loadParts(db, params.production));
+        res
+          .attachment('Strips.csv')
+          .type('text/csv')
+          // RFC 4180 ends lines so; what a spreadsheet would work out stays words.
+          .send(
+            stringify(rows, {
+              header: true,
+              columns: [...STRIP_LIST_COLUMNS],
+              record_delimiter: '\r\n',
+              escape_formulas: true,
+            }),
+          );
+      },
+      readInputList: async ({ params, req }) => {
+        const { profile, state } = await newestOf(db, params.production);
+        return parseInputList(profile, state, readRows(typeof req.body === 'string' ? req.body : ''));
+      },
+    },
+    { readInputList: express.text({ type: 'text/csv', limit: LARGEST_LIST }) },
+  );
 }
 
 /** The newest scene of a production, or an untouched desk. @throws Fault `not-found` */

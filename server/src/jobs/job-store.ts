@@ -14,12 +14,26 @@ const isSilent = ({ status, heartbeat_at }: JobRow): boolean => status === 'runn
  * How far a job is, or undefined where there never was one. One that nobody works on any more has failed.
  * @param stopped what is to be said of that
  */
-export async function findJob(db: Database, id: string, stopped: string): Promise<JobView | undefined> {
+async function findJob(db: Database, id: string, stopped: string): Promise<JobView | undefined> {
   const row = await db('jobs').where({ id }).first();
   if (!row) return undefined;
   const { status, done, total, error } = row;
   if (isSilent(row)) return { status: 'failed', done, total, why: stopped };
   return { status, done, total, why: error };
+}
+
+/**
+ * A job, or undefined where there never was one, and what it made. The job is read before that: it ends after all that it makes
+ * is written, so that one that reads as done has it.
+ */
+export async function jobWithResult<Made>(
+  db: Database,
+  id: string,
+  stopped: string,
+  readMade: () => PromiseLike<Made>,
+): Promise<readonly [JobView | undefined, Made]> {
+  const job = await findJob(db, id, stopped);
+  return [job, await readMade()];
 }
 
 /** Takes a job on, unless someone is at work on it. @param again whether one that is done is done again */

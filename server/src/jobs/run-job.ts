@@ -41,7 +41,7 @@ export function runJob(
   };
   tasks.add(
     work(report)
-      .then((note) => endJob(db, id, 'done', note ?? ''))
+      .then((note) => untilWritten(() => endJob(db, id, 'done', note ?? '')))
       .catch(async (error: unknown) => {
         const cancelled = error instanceof JobCancelled;
         if (!cancelled && !(error instanceof Fault)) log.error(error, failed);

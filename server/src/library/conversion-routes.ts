@@ -1,9 +1,9 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import { conversionShape, startConversionShape } from '@old-echo/core/contracts/conversion';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { CONVERSION_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import type { ServerContext } from '../desk/server-context';
+import { serveRoutes } from '../http/serve-routes';
 import { requestCancel } from '../jobs/job-store';
 import { conversionReportHtml } from './conversion-report-page';
 import { conversion, startConversion } from './conversion-store';
@@ -15,21 +15,15 @@ export function conversionRoutes(context: ServerContext): Router {
     live.productionsChanged();
     void live.scenesChanged(production);
   };
-  return Router()
-    .post('/preview', async (req, res) => {
-      res.json(await previewConversion(db, desks, parseShape(conversionShape, req.body)));
-    })
-    .post('/', async (req, res) => {
-      res.status(202).json(await startConversion({ ...context, onMade }, parseShape(startConversionShape, req.body)));
-    })
-    .get('/:id', async (req, res) => {
-      res.json(await conversion(db, req.params.id));
-    })
-    .get('/:id/report.html', async (req, res) => {
-      res.type('html').send(conversionReportHtml(await conversion(db, req.params.id)));
-    })
-    .post('/:id/cancel', async (req, res) => {
-      await requestCancel(db, req.params.id);
-      res.json(await conversion(db, req.params.id));
-    });
+  return serveRoutes(CONVERSION_ROUTES, {
+    previewConversion: ({ body }) => previewConversion(db, desks, body),
+    startConversion: ({ body }) => startConversion({ ...context, onMade }, body),
+    conversion: ({ params }) => conversion(db, params.id),
+    conversionReport: async ({ params, res }) =>
+      void res.type('html').send(conversionReportHtml(await conversion(db, params.id))),
+    cancelConversion: async ({ params }) => {
+      await requestCancel(db, params.id);
+      return conversion(db, params.id);
+    },
+  });
 }

@@ -12,19 +12,19 @@ import { inTransaction } from '../database/transaction';
 import { untilWritten } from '../database/until-written';
 import type { ServerContext } from '../desk/server-context';
 import { loadState } from '../desk/strip-states';
-import { claimJob, findJob } from '../jobs/job-store';
+import { claimJob, jobWithResult } from '../jobs/job-store';
 import { type ReportProgress, runJob } from '../jobs/run-job';
 import { removeScenes } from '../scenes/delete-scenes';
 import { insertScene } from '../scenes/insert-scene';
 import { insertProduction } from '../scenes/production-store';
 import { type ConversionPlan, planConversion, saveManualMatches } from './plan-conversion';
 
+const STOPPED = 'Old Echo stopped during it. What was created by then can be binned.';
+
 /** @throws Fault `not-found` */
 export async function conversion(db: Database, id: string): Promise<ConversionView> {
-  const row = await db('conversions').where({ id }).first();
-  if (!row) throw new Fault('not-found', 'This carry-over no longer exists.', 'Begin again from the mixes.');
-  const job = await findJob(db, id, 'Old Echo stopped during it. What was created by then can be binned.');
-  if (!job) throw new Fault('not-found', 'This carry-over no longer exists.', 'Begin again from the mixes.');
+  const [job, row] = await jobWithResult(db, id, STOPPED, () => db('conversions').where({ id }).first());
+  if (!job || !row) throw new Fault('not-found', 'This carry-over no longer exists.', 'Begin again from the mixes.');
   const { matches, lines } = fromJson(row.report);
   return {
     ...job,

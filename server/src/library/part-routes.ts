@@ -1,18 +1,14 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import { partsShape } from '@old-echo/core/contracts/part';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { PART_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import type { ServerContext } from '../desk/server-context';
-import { productionIdParam } from '../http/production-param';
+import { serveRoutes } from '../http/serve-routes';
 import { loadParts, setParts } from './part-store';
 
-/** What the strips of a production carry, mounted under it. */
+/** What the strips of a production carry. */
 export const partRoutes = ({ db }: ServerContext): Router =>
-  Router({ mergeParams: true })
-    .get('/', async (req, res) => {
-      res.json(await loadParts(db, productionIdParam(req.params)));
-    })
-    .put('/', async (req, res) => {
-      res.json(await setParts(db, productionIdParam(req.params), parseShape(partsShape, req.body)));
-    });
+  serveRoutes(PART_ROUTES, {
+    parts: ({ params }) => loadParts(db, params.production),
+    setParts: ({ params, body }) => setParts(db, params.production, body),
+  });

@@ -1,25 +1,23 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import { cancelShape } from '@old-echo/core/contracts/restore';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { RESTORE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import type { ServerContext } from '../desk/server-context';
+import { DONE, serveRoutes } from '../http/serve-routes';
 import type { CancelRequests } from './cancel-requests';
 import { askToCancel, loadJournal, markInterrupted, restoreView } from './restore-store';
 
 export const restoreRoutes = ({ db }: ServerContext, controls: CancelRequests): Router =>
-  Router()
-    .get('/:id', async (req, res) => {
+  serveRoutes(RESTORE_ROUTES, {
+    restore: async ({ params }) => {
       await markInterrupted(db);
-      res.json(await restoreView(db, req.params.id));
-    })
-    .get('/:id/journal', async (req, res) => {
-      res.json(await loadJournal(db, req.params.id));
-    })
-    .post('/:id/cancel', async (req, res) => {
-      const { how } = parseShape(cancelShape, req.body);
+      return restoreView(db, params.id);
+    },
+    journal: ({ params }) => loadJournal(db, params.id),
+    cancelRestore: async ({ params, body: { how } }) => {
       // At once where it is at work here; another server hears of it by the database.
-      controls.of(req.params.id)?.ask(how);
-      await askToCancel(db, req.params.id, how);
-      res.json({});
-    });
+      controls.of(params.id)?.ask(how);
+      await askToCancel(db, params.id, how);
+      return DONE;
+    },
+  });

@@ -1,7 +1,10 @@
-import { Router } from 'express';
+import type { Router } from 'express';
+
+import { RIPPLE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import type { Database } from '../database/connect';
 import type { ServerContext } from '../desk/server-context';
+import { serveRoutes } from '../http/serve-routes';
 import { requestCancel } from '../jobs/job-store';
 import type { LiveChannel } from '../live/live-channel';
 import { productionsOf, rippleView, undoRipple } from './ripple-store';
@@ -13,16 +16,15 @@ export async function announceRipple(db: Database, live: LiveChannel, id: string
 }
 
 export const rippleRoutes = ({ db, live }: ServerContext): Router =>
-  Router()
-    .get('/:id', async (req, res) => {
-      res.json(await rippleView(db, req.params.id));
-    })
-    .post('/:id/cancel', async (req, res) => {
-      await requestCancel(db, req.params.id);
-      res.json(await rippleView(db, req.params.id));
-    })
-    .post('/:id/undo', async (req, res) => {
-      const view = await undoRipple(db, req.params.id);
+  serveRoutes(RIPPLE_ROUTES, {
+    ripple: ({ params }) => rippleView(db, params.id),
+    cancelRipple: async ({ params }) => {
+      await requestCancel(db, params.id);
+      return rippleView(db, params.id);
+    },
+    undoRipple: async ({ params }) => {
+      const view = await undoRipple(db, params.id);
       await announceRipple(db, live, view.id);
-      res.json(view);
-    });
+      return view;
+    },
+  });

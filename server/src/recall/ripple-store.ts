@@ -16,7 +16,7 @@ import { readStoredProfile } from '../desk/profile-store';
 import { assertBelongsToDesk } from '../desk/same-profile';
 import { assertNotShowLocked } from '../desk/show-lock';
 import { loadStrips } from '../desk/strip-states';
-import { claimJob, findJob } from '../jobs/job-store';
+import { claimJob, jobWithResult } from '../jobs/job-store';
 import { type JobTools, runJob } from '../jobs/run-job';
 import { writeEdited } from '../scenes/insert-scene';
 import { swapIn } from '../scenes/replace-scene';
@@ -180,11 +180,9 @@ const STOPPED = 'Old Echo stopped during it. No scene was changed; try again.';
 
 /** How far a ripple is, and what it made. @throws Fault `not-found` */
 export async function rippleView(db: Database, id: string): Promise<RippleView> {
-  const [job, row, scenes] = await Promise.all([
-    findJob(db, id, STOPPED),
-    db('ripples').where({ id }).first('undone_at'),
-    scenesOf(db, id),
-  ]);
+  const [job, [row, scenes]] = await jobWithResult(db, id, STOPPED, () =>
+    Promise.all([db('ripples').where({ id }).first('undone_at'), scenesOf(db, id)]),
+  );
   // Those of earlier days were no jobs.
   const known = job ?? (row && { status: 'done' as const, done: scenes.length, total: scenes.length, why: '' });
   if (!known) throw new Fault('not-found', 'This change no longer exists.', 'Go back to the mixes.');

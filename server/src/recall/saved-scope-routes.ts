@@ -1,20 +1,15 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import { namedScopeShape } from '@old-echo/core/contracts/scope';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { SCOPE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import type { ServerContext } from '../desk/server-context';
+import { serveRoutes } from '../http/serve-routes';
 import { removeRow } from '../removed/removed-store';
 import { savedScopes, saveScope } from './saved-scope-store';
 
 export const scopeRoutes = ({ db }: ServerContext): Router =>
-  Router()
-    .get('/:profile', async (req, res) => {
-      res.json(await savedScopes(db, req.params.profile));
-    })
-    .post('/', async (req, res) => {
-      res.json(await saveScope(db, parseShape(namedScopeShape, req.body)));
-    })
-    .delete('/:id', async (req, res) => {
-      res.json(await removeRow(db, 'saved_scopes', { id: req.params.id }));
-    });
+  serveRoutes(SCOPE_ROUTES, {
+    savedScopes: ({ params }) => savedScopes(db, params.profile),
+    saveScope: ({ body }) => saveScope(db, body),
+    removeScope: ({ params }) => removeRow(db, 'saved_scopes', { id: params.id }),
+  });

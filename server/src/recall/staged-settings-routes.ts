@@ -1,28 +1,23 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import { stagedSettingsShape } from '@old-echo/core/contracts/preset';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { PRESET_ORIGIN_ROUTES, STAGED_SETTINGS_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import type { ServerContext } from '../desk/server-context';
+import { DONE, serveRoutes } from '../http/serve-routes';
 import { presetOrigins, removePresetOrigin, stagedSettings, stageSettings } from './staged-settings-store';
 
 export const stagedSettingsRoutes = ({ db }: ServerContext): Router =>
-  Router()
-    .post('/', async (req, res) => {
-      res.status(201).json(await stageSettings(db, parseShape(stagedSettingsShape, req.body)));
-    })
-    .get('/:id', async (req, res) => {
-      res.json(await stagedSettings(db, req.params.id));
-    });
+  serveRoutes(STAGED_SETTINGS_ROUTES, {
+    stageSettings: ({ body }) => stageSettings(db, body),
+    stagedSettings: ({ params }) => stagedSettings(db, params.id),
+  });
 
-/** Which strips of a desk came from which presets, mounted below desks. */
+/** Which strips of a desk came from which presets. */
 export const presetOriginRoutes = ({ db }: ServerContext): Router =>
-  Router()
-    .get('/:id/preset-origins', async (req, res) => {
-      res.json(await presetOrigins(db, req.params.id));
-    })
-    .delete('/:id/preset-origins/:strip/:preset', async (req, res) => {
-      const { id, strip, preset } = req.params;
+  serveRoutes(PRESET_ORIGIN_ROUTES, {
+    presetOrigins: ({ params }) => presetOrigins(db, params.id),
+    removePresetOrigin: async ({ params: { id, strip, preset } }) => {
       await removePresetOrigin(db, id, strip, preset);
-      res.json({});
-    });
+      return DONE;
+    },
+  });

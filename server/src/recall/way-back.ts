@@ -3,7 +3,7 @@ import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { readAddress } from '@old-echo/core/desk/address';
 import { laneOfProcessor } from '@old-echo/core/desk/lane';
 import { Fault } from '@old-echo/core/fault/fault';
-import { MAX_NAME_LENGTH,truncate } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH, truncate } from '@old-echo/core/fault/text-shapes';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
 import type { Scope } from '@old-echo/core/recall/scope-rules';

@@ -1,23 +1,20 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import { captureShape, replaceShape } from '@old-echo/core/contracts/scene';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
+import type { SceneView } from '@old-echo/core/contracts/scene';
 
 import type { ServerContext } from '../desk/server-context';
+import { serveRoutes } from '../http/serve-routes';
 import { captureScene, replaceScene } from './capture-scene';
 
 /** Below a desk: capturing what is on it. `lease` is how long that may hold it, in ms. */
-export const captureRoutes = ({ db, desks, live, lease }: ServerContext): Router =>
-  Router()
-    .post('/:id/captures', async (req, res) => {
-      const request = parseShape(captureShape, req.body);
-      const scene = await captureScene(db, desks.of(req.params.id), request, lease);
-      await Promise.all([live.deskChanged(req.params.id), live.scenesChanged(scene.productionId)]);
-      res.status(201).json(scene);
-    })
-    .post('/:id/scene-replacements', async (req, res) => {
-      const request = parseShape(replaceShape, req.body);
-      const scene = await replaceScene(db, desks.of(req.params.id), request, lease);
-      await Promise.all([live.deskChanged(req.params.id), live.scenesChanged(scene.productionId)]);
-      res.status(201).json(scene);
-    });
+export function captureRoutes({ db, desks, live, lease }: ServerContext): Router {
+  const told = async (deskId: string, scene: SceneView) => {
+    await Promise.all([live.deskChanged(deskId), live.scenesChanged(scene.productionId)]);
+    return scene;
+  };
+  return serveRoutes(CAPTURE_ROUTES, {
+    captureScene: async ({ params, body }) => told(params.id, await captureScene(db, desks.of(params.id), body, lease)),
+    replaceScene: async ({ params, body }) => told(params.id, await replaceScene(db, desks.of(params.id), body, lease)),
+  });
+}

@@ -1,17 +1,11 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import {
-  newProductionShape,
-  newVersionShape,
-  orderShape,
-  productionEditShape,
-} from '@old-echo/core/contracts/production';
-import { scenePageShape } from '@old-echo/core/contracts/scene';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { reorderRows } from '../database/reorder-rows';
 import type { ServerContext } from '../desk/server-context';
 import { productionMustBeUnlocked } from '../desk/show-lock';
+import { DONE, serveRoutes } from '../http/serve-routes';
 import { emptyBin } from './delete-scenes';
 import { scenePage } from './list-scenes';
 import {
@@ -25,55 +19,50 @@ import {
 import { insertVersion } from './version-store';
 
 export function productionRoutes({ db, live }: ServerContext): Router {
-  const told = (answer: object = {}) => {
+  const told = <Answer extends object>(answer: Answer) => {
     live.productionsChanged();
     return answer;
   };
-  return Router()
-    .get('/', async (_, res) => {
-      res.json(await productionViews(db));
-    })
-    .post('/', async (req, res) => {
-      res.status(201).json(told({ id: await insertProduction(db, parseShape(newProductionShape, req.body)) }));
-    })
-    .post('/order', async (req, res) => {
-      await reorderRows(db, 'productions', {}, parseShape(orderShape, req.body).ids);
-      res.json(told());
-    })
-    .patch('/:id', async (req, res) => {
-      await editProduction(db, req.params.id, parseShape(productionEditShape, req.body));
-      res.json(told());
-    })
-    .post('/:id/bin', async (req, res) => {
-      await productionMustBeUnlocked(db, req.params.id);
-      await binProduction(db, req.params.id, true);
-      res.json(told());
-    })
-    .post('/:id/unbin', async (req, res) => {
-      await binProduction(db, req.params.id, false);
-      res.json(told());
-    })
-    .delete('/:id', async (req, res) => {
-      await productionMustBeUnlocked(db, req.params.id);
-      await removeProduction(db, req.params.id);
-      res.json(told());
-    })
-    .get('/:id/scenes', async (req, res) => {
-      res.json(await scenePage(db, req.params.id, parseShape(scenePageShape, req.query)));
-    })
-    .delete('/:id/bin', async (req, res) => {
-      await productionMustBeUnlocked(db, req.params.id);
-      const removed = await emptyBin(db, await profileOfProduction(db, req.params.id), req.params.id);
-      await live.scenesChanged(req.params.id);
-      res.json(told({ removed }));
-    })
-    .post('/:id/versions', async (req, res) => {
-      const id = await insertVersion(db, req.params.id, parseShape(newVersionShape, req.body));
-      await live.scenesChanged(req.params.id);
-      res.status(201).json(told({ id }));
-    })
-    .post('/:id/versions/order', async (req, res) => {
-      await reorderRows(db, 'versions', { production_id: req.params.id }, parseShape(orderShape, req.body).ids);
-      res.json(told());
-    });
+  return serveRoutes(PRODUCTION_ROUTES, {
+    productions: () => productionViews(db),
+    createProduction: async ({ body }) => told({ id: await insertProduction(db, body) }),
+    orderProductions: async ({ body }) => {
+      await reorderRows(db, 'productions', {}, body.ids);
+      return told(DONE);
+    },
+    editProduction: async ({ params, body }) => {
+      await editProduction(db, params.id, body);
+      return told(DONE);
+    },
+    binProduction: async ({ params }) => {
+      await productionMustBeUnlocked(db, params.id);
+      await binProduction(db, params.id, true);
+      return told(DONE);
+    },
+    unbinProduction: async ({ params }) => {
+      await binProduction(db, params.id, false);
+      return told(DONE);
+    },
+    deleteProduction: async ({ params }) => {
+      await productionMustBeUnlocked(db, params.id);
+      await removeProduction(db, params.id);
+      return told(DONE);
+    },
+    scenes: ({ params, query }) => scenePage(db, params.id, query),
+    emptyBin: async ({ params }) => {
+      await productionMustBeUnlocked(db, params.id);
+      const removed = await emptyBin(db, await profileOfProduction(db, params.id), params.id);
+      await live.scenesChanged(params.id);
+      return told({ removed });
+    },
+    createVersion: async ({ params, body }) => {
+      const id = await insertVersion(db, params.id, body);
+      await live.scenesChanged(params.id);
+      return told({ id });
+    },
+    orderVersions: async ({ params, body }) => {
+      await reorderRows(db, 'versions', { production_id: params.id }, body.ids);
+      return told(DONE);
+    },
+  });
 }

@@ -1,11 +1,12 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import { moveTargetShape, sceneEditShape, type SceneView } from '@old-echo/core/contracts/scene';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
+import type { SceneView } from '@old-echo/core/contracts/scene';
 
 import type { ServerContext } from '../desk/server-context';
 import { productionMustBeUnlocked } from '../desk/show-lock';
 import { countChanges, loadState } from '../desk/strip-states';
+import { DONE, serveRoutes } from '../http/serve-routes';
 import { emptyBin } from './delete-scenes';
 import { copyScene } from './insert-scene';
 import { profileOfProduction } from './production-store';
@@ -20,42 +21,36 @@ export function sceneRoutes({ db, live }: ServerContext): Router {
     for (const productionId of new Set([scene.productionId, ...others])) await live.scenesChanged(productionId);
     return scene;
   };
-  return Router()
-    .get('/:id', async (req, res) => {
-      res.json(await sceneView(db, req.params.id));
-    })
-    .get('/:id/state', async (req, res) => {
-      const { id } = await sceneRow(db, req.params.id);
-      res.set('Cache-Control', FOR_GOOD).json(await loadState(db, id));
-    })
-    .get('/:id/change-count/:other', async (req, res) => {
-      const [a, b] = await Promise.all([sceneRow(db, req.params.id), sceneRow(db, req.params.other)]);
+  return serveRoutes(SCENE_ROUTES, {
+    scene: ({ params }) => sceneView(db, params.id),
+    sceneState: async ({ params, res }) => {
+      const { id } = await sceneRow(db, params.id);
+      res.set('Cache-Control', FOR_GOOD);
+      return loadState(db, id);
+    },
+    changeCount: async ({ params, res }) => {
+      const [a, b] = await Promise.all([sceneRow(db, params.id), sceneRow(db, params.other)]);
       const profile = await profileOfProduction(db, a.production_id);
-      res.set('Cache-Control', FOR_GOOD).json(await countChanges(db, profile, a.id, b.id));
-    })
-    .patch('/:id', async (req, res) => {
-      res.json(await told(await editScene(db, req.params.id, parseShape(sceneEditShape, req.body))));
-    })
-    .post('/:id/copy', async (req, res) => {
-      res.status(201).json(await told(await copyScene(db, req.params.id, parseShape(moveTargetShape, req.body))));
-    })
-    .post('/:id/move', async (req, res) => {
-      const { production_id } = await sceneRow(db, req.params.id);
-      const moved = await moveScene(db, req.params.id, parseShape(moveTargetShape, req.body).versionId);
-      res.json(await told(moved, production_id));
-    })
-    .post('/:id/bin', async (req, res) => {
-      await productionMustBeUnlocked(db, (await sceneRow(db, req.params.id)).production_id);
-      res.json(await told(await binScene(db, req.params.id)));
-    })
-    .post('/:id/unbin', async (req, res) => {
-      res.json(await told(await unbinScene(db, req.params.id)));
-    })
-    .delete('/:id', async (req, res) => {
-      const { production_id, id } = await sceneRow(db, req.params.id);
+      res.set('Cache-Control', FOR_GOOD);
+      return countChanges(db, profile, a.id, b.id);
+    },
+    editScene: async ({ params, body }) => told(await editScene(db, params.id, body)),
+    copyScene: async ({ params, body }) => told(await copyScene(db, params.id, body)),
+    moveScene: async ({ params, body }) => {
+      const { production_id } = await sceneRow(db, params.id);
+      return told(await moveScene(db, params.id, body.versionId), production_id);
+    },
+    binScene: async ({ params }) => {
+      await productionMustBeUnlocked(db, (await sceneRow(db, params.id)).production_id);
+      return told(await binScene(db, params.id));
+    },
+    unbinScene: async ({ params }) => told(await unbinScene(db, params.id)),
+    deleteScene: async ({ params }) => {
+      const { production_id, id } = await sceneRow(db, params.id);
       await productionMustBeUnlocked(db, production_id);
       await emptyBin(db, await profileOfProduction(db, production_id), production_id, id);
       await live.scenesChanged(production_id);
-      res.json({});
-    });
+      return DONE;
+    },
+  });
 }

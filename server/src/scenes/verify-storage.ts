@@ -1,3 +1,4 @@
+import type { StorageCheck } from '@old-echo/core/contracts/routes/scene-routes';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
@@ -7,19 +8,6 @@ import { loadStates } from '../desk/strip-states';
 
 /** Strip states looked into with one statement. */
 const BATCH = 1000;
-
-export interface StorageCheck {
-  readonly scenes: number;
-  readonly stripStates: number;
-  /** Bytes the tables take on the disk, indexes too. */
-  readonly bytes: number;
-  /** Strip states that no scene is made of and no other state is told from. */
-  readonly orphans: number;
-  /** Scenes that have fewer strips than their desk, of those that are not a part of one by intent. */
-  readonly incomplete: readonly number[];
-  /** Strip states that do not read back as what their fingerprint says. */
-  readonly spoiled: number;
-}
 
 /** Looks whether everything stored is whole: nothing left over, nothing missing, nothing altered. */
 export async function verifyStorage(db: Database): Promise<StorageCheck> {

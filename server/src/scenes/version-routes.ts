@@ -1,12 +1,12 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import { stripHistoryShape, uniqueNameShape, versionEditShape } from '@old-echo/core/contracts/production';
+import { VERSION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { Fault } from '@old-echo/core/fault/fault';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
 
 import type { ServerContext } from '../desk/server-context';
 import { productionMustBeUnlocked } from '../desk/show-lock';
+import { DONE, serveRoutes } from '../http/serve-routes';
 import { removeScenes } from './delete-scenes';
 import { profileOfProduction } from './production-store';
 import { loadStripHistory } from './strip-history';
@@ -17,24 +17,24 @@ export function versionRoutes({ db, live }: ServerContext): Router {
   const told = async (id: string) => {
     live.productionsChanged();
     await live.scenesChanged((await versionRow(db, id)).production_id);
-    return {};
+    return DONE;
   };
-  return Router()
-    .patch('/:id', async (req, res) => {
-      await editVersion(db, req.params.id, parseShape(versionEditShape, req.body));
-      res.json(await told(req.params.id));
-    })
-    .post('/:id/bin', async (req, res) => {
-      await productionMustBeUnlocked(db, (await versionRow(db, req.params.id)).production_id);
-      await binVersion(db, req.params.id);
-      res.json(await told(req.params.id));
-    })
-    .post('/:id/unbin', async (req, res) => {
-      await unbinVersion(db, req.params.id);
-      res.json(await told(req.params.id));
-    })
-    .delete('/:id', async (req, res) => {
-      const version = await versionRow(db, req.params.id);
+  return serveRoutes(VERSION_ROUTES, {
+    editVersion: async ({ params, body }) => {
+      await editVersion(db, params.id, body);
+      return told(params.id);
+    },
+    binVersion: async ({ params }) => {
+      await productionMustBeUnlocked(db, (await versionRow(db, params.id)).production_id);
+      await binVersion(db, params.id);
+      return told(params.id);
+    },
+    unbinVersion: async ({ params }) => {
+      await unbinVersion(db, params.id);
+      return told(params.id);
+    },
+    deleteVersion: async ({ params }) => {
+      const version = await versionRow(db, params.id);
       await productionMustBeUnlocked(db, version.production_id);
       if (!version.binned_at)
         throw new Fault('conflict', `${version.name} is not in the bin.`, 'Move it to the bin first.');
@@ -42,17 +42,15 @@ export function versionRoutes({ db, live }: ServerContext): Router {
       await removeScenes(db, await profileOfProduction(db, version.production_id), scenes);
       await db('versions').where({ id: version.id }).delete();
       live.productionsChanged();
-      res.json({});
-    })
-    .get('/:id/unique-name', async (req, res) => {
-      const { name } = parseShape(uniqueNameShape, req.query);
-      const { id } = await versionRow(db, req.params.id);
-      res.json({ name: await uniqueSceneName(db, id, name), taken: await sceneNamed(db, id, name) });
-    })
-    .get('/:id/strip-history', async (req, res) => {
-      const version = await versionRow(db, req.params.id);
+      return DONE;
+    },
+    uniqueName: async ({ params, query: { name } }) => {
+      const { id } = await versionRow(db, params.id);
+      return { name: await uniqueSceneName(db, id, name), taken: await sceneNamed(db, id, name) };
+    },
+    stripHistory: async ({ params, query: { strip } }) => {
+      const version = await versionRow(db, params.id);
       const profile = await profileOfProduction(db, version.production_id);
-      const { strip } = parseShape(stripHistoryShape, req.query);
       if (!stripFamily(profile, strip))
         throw new Fault(
           'refused-input',
@@ -60,6 +58,7 @@ export function versionRoutes({ db, live }: ServerContext): Router {
           'Choose one of its strips.',
           'strip',
         );
-      res.json(await loadStripHistory(db, profile, version.id, strip));
-    });
+      return loadStripHistory(db, profile, version.id, strip);
+    },
+  });
 }

@@ -1,18 +1,16 @@
-import { Router } from 'express';
+import type { Router } from 'express';
 
-import { blindTestShape } from '@old-echo/core/contracts/sound';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
+import { BLIND_TEST_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 
 import type { ServerContext } from '../desk/server-context';
+import { serveRoutes } from '../http/serve-routes';
 import { blindTests, saveBlindTest } from './blind-test-store';
 
 export const blindTestRoutes = ({ db }: ServerContext): Router =>
-  Router()
-    .get('/:a/:b', async (req, res) => {
-      res.json(await blindTests(db, req.params.a, req.params.b));
-    })
-    .post('/', async (req, res) => {
-      const test = parseShape(blindTestShape, req.body);
-      await saveBlindTest(db, test);
-      res.status(201).json(await blindTests(db, test.a, test.b));
-    });
+  serveRoutes(BLIND_TEST_ROUTES, {
+    blindTests: ({ params }) => blindTests(db, params.a, params.b),
+    saveBlindTest: async ({ body }) => {
+      await saveBlindTest(db, body);
+      return blindTests(db, body.a, body.b);
+    },
+  });

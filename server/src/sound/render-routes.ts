@@ -2,59 +2,26 @@ import { existsSync } from 'node:fs';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 
-import { Router } from 'express';
+import type { Router } from 'express';
 import { ZipFile } from 'yazl';
-import { array, boolean, number, object, string } from 'yup';
 
-import { renderShape } from '@old-echo/core/contracts/sound';
+import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import { Fault } from '@old-echo/core/fault/fault';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { loudnessReport } from '@old-echo/core/phrases/loudness-report';
 import { type BitDepth, DEPTHS } from '@old-echo/core/signal/wav';
 import type { Loudness } from '@old-echo/core/sound/loudness';
 
+import { found } from '../database/found';
 import type { ServerContext } from '../desk/server-context';
 import { fileName } from '../http/safe-file-name';
+import { serveRoutes } from '../http/serve-routes';
 import { requestCancel } from '../jobs/job-store';
 import type { RenderService } from './render-service';
 import { renderView } from './render-store';
 import type { WorkerPool } from './worker-pool';
 
-const depthShape = string().oneOf(DEPTHS).default('24');
-const nameShape = string().trim().max(120).default('Mix');
-
-const bounceShape = object({
-  depth: depthShape,
-  dither: boolean().default(true),
-  /** What the file is to be called. */
-  name: nameShape,
-}).noUnknown();
-
-/** The longest that an answer waits for a mix to end, in ms. */
-const LONGEST_WAIT = 1000;
-const pollShape = object({ wait: number().min(0).max(LONGEST_WAIT).default(0) }).noUnknown();
-
-const reportShape = object({ name: nameShape }).noUnknown();
-
 /** What is named by its content never changes. */
 const UNCHANGING = `private, max-age=${7 * 24 * 3600}, immutable`;
-
-/** The most files in one archive. */
-const MOST_FILES = 200;
-/** An archive of mixes: each `file` is the mix's id, a space, and what it is to be called. */
-const archiveShape = object({
-  depth: depthShape,
-  name: nameShape,
-  file: array(
-    string()
-      .matches(/^[0-9a-f]{64} ./, '${path} must be a mix and a name')
-      .required(),
-  )
-    .transform((_, given: unknown) => [given].flat())
-    .min(1)
-    .max(MOST_FILES)
-    .required(),
-}).noUnknown();
 
 export function renderRoutes({ db, files }: ServerContext, pool: WorkerPool, mixer: RenderService): Router {
   const fileOf = (id: string): string => {
@@ -72,12 +39,9 @@ export function renderRoutes({ db, files }: ServerContext, pool: WorkerPool, mix
     if (!measured) throw new Error('nothing was measured');
     return measured.loudness;
   };
-  return Router()
-    .post('/', async (req, res) => {
-      res.status(202).json(await mixer.start(parseShape(renderShape, req.body)));
-    })
-    .get('/archive.zip', async (req, res) => {
-      const { depth, name, file } = parseShape(archiveShape, req.query);
+  return serveRoutes(RENDER_ROUTES, {
+    startRender: ({ body }) => mixer.start(body),
+    rendersArchive: async ({ query: { depth, name, file }, res }) => {
       const zip = new ZipFile();
       for (const one of file) {
         const id = one.slice(0, 64);
@@ -93,44 +57,39 @@ export function renderRoutes({ db, files }: ServerContext, pool: WorkerPool, mix
       zip.end();
       res.attachment(`${fileName(name)}.zip`).type('application/zip');
       await pipeline(zip.outputStream, res);
-    })
-    .get('/:id/report.txt', async (req, res) => {
-      const { name } = parseShape(reportShape, req.query);
+    },
+    loudnessReport: async ({ params, query: { name }, res }) => {
       const files = await Promise.all(
-        DEPTHS.map(async (depth) => ({ depth, loudness: await measured(req.params.id, depth) })),
+        DEPTHS.map(async (depth) => ({ depth, loudness: await measured(params.id, depth) })),
       );
       res
         .attachment(`${fileName(name)}, loudness.txt`)
         .type('text/plain')
         .send(loudnessReport(name, files));
-    })
-    .get('/:id', async (req, res) => {
-      const { wait } = parseShape(pollShape, req.query);
-      res.json(await mixer.poll(req.params.id, wait));
-    })
-    .post('/:id/cancel', async (req, res) => {
-      await requestCancel(db, req.params.id);
-      res.json(await renderView(db, req.params.id));
-    })
-    .get('/:id/analysis', async (req, res) => {
-      const { analysis } = await pool.run({ do: 'analyse', file: fileOf(req.params.id) });
-      res.set('Cache-Control', UNCHANGING).json(analysis);
-    })
-    .get('/:id/audio.wav', (req, res) => {
-      // Named by its content, so it never changes.
-      res.sendFile(fileOf(req.params.id), {
+    },
+    render: ({ params, query }) => mixer.poll(params.id, query.wait),
+    cancelRender: async ({ params }) => {
+      await requestCancel(db, params.id);
+      return renderView(db, params.id);
+    },
+    analysis: async ({ params, res }) => {
+      const { analysis } = await pool.run({ do: 'analyse', file: fileOf(params.id) });
+      res.set('Cache-Control', UNCHANGING);
+      return found(analysis);
+    },
+    renderAudio: ({ params, res }) =>
+      res.sendFile(fileOf(params.id), {
         immutable: true,
         maxAge: '7d',
         dotfiles: 'allow',
         headers: { 'Content-Type': 'audio/wav' },
-      });
-    })
-    .get('/:id/bounce.wav', async (req, res) => {
-      const { depth, dither, name } = parseShape(bounceShape, req.query);
-      const bytes = await bounce(req.params.id, depth, dither);
+      }),
+    bounce: async ({ params, query: { depth, dither, name }, res }) => {
+      const bytes = await bounce(params.id, depth, dither);
       res
         .attachment(`${fileName(name)}.wav`)
         .type('audio/wav')
         .send(Buffer.from(bytes));
-    });
+    },
+  });
 }

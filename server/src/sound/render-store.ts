@@ -4,14 +4,13 @@ import type { RenderMeasurements } from '@old-echo/core/sound/analyse-render';
 
 import type { Database } from '../database/connect';
 import { fromJson, toJson } from '../database/json-column';
-import { findJob } from '../jobs/job-store';
+import { jobWithResult } from '../jobs/job-store';
 
 /** @throws Fault `not-found` */
 export async function renderView(db: Database, id: string): Promise<RenderView> {
-  const [row, job] = await Promise.all([
+  const [job, row] = await jobWithResult(db, id, 'Old Echo stopped during it.', () =>
     db('renders').where({ id }).first(),
-    findJob(db, id, 'Old Echo stopped during it.'),
-  ]);
+  );
   if (!row || !job) throw new Fault('not-found', 'This mix no longer exists.', 'Start it again.');
   const measured = row.measurements === null ? null : fromJson(row.measurements);
   return { ...job, id, measured };

@@ -1,38 +1,32 @@
-import { Router } from 'express';
-import { object, string } from 'yup';
+import type { Router } from 'express';
 
+import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import { MAX_STEM_BYTES, stemTooLargeFault } from '@old-echo/core/contracts/sound';
-import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { preampOf } from '@old-echo/core/sound/render-graph';
 
 import type { Database } from '../database/connect';
 import type { DeskConnections } from '../desk/desk-connections';
 import type { ServerContext } from '../desk/server-context';
-import { productionIdParam } from '../http/production-param';
+import { serveRoutes } from '../http/serve-routes';
 import { attachStem, detachStem, stems } from './stem-store';
 import type { WorkerPool } from './worker-pool';
 
-const querySchema = object({ name: string().trim().max(200).default('') }).noUnknown();
-
-/** The stems of a production, mounted under it. */
+/** The stems of a production. */
 export const stemRoutes = ({ db, files, desks }: ServerContext, pool: WorkerPool): Router =>
-  Router({ mergeParams: true })
-    .get('/', async (req, res) => {
+  serveRoutes(STEM_ROUTES, {
+    stems: ({ params }) => {
       // Whoever looks at stems may listen to them next.
       pool.prestart();
-      res.json(await stems(db, productionIdParam(req.params)));
-    })
-    .put('/:strip', async (req, res) => {
+      return stems(db, params.production);
+    },
+    attachStem: async ({ params: { production: productionId, strip }, query: { name }, req }) => {
       const length = Number(req.headers['content-length'] ?? 0);
       if (length > MAX_STEM_BYTES) throw stemTooLargeFault(length);
-      const { name } = parseShape(querySchema, req.query);
-      const [productionId, { strip }] = [productionIdParam(req.params), req.params];
       const gain = await currentPreampGain(db, desks, productionId, strip);
-      res.json(await attachStem(db, files, { productionId, strip, name, gain }, req));
-    })
-    .delete('/:strip', async (req, res) => {
-      res.json(await detachStem(db, files, productionIdParam(req.params), req.params.strip));
-    });
+      return attachStem(db, files, { productionId, strip, name, gain }, req);
+    },
+    detachStem: ({ params }) => detachStem(db, files, params.production, params.strip),
+  });
 
 /** The gain a strip has on the production's desk at this moment; 0 for a desk that is not linked. */
 async function currentPreampGain(

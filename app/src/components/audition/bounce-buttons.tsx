@@ -1,7 +1,9 @@
 import { StyleSheet, View } from 'react-native';
 
+import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import type { RenderView } from '@old-echo/core/contracts/sound';
 
+import { addressOf } from '../../store/ask';
 import { AppText } from '../../ui/app-text';
 import { Action } from '../../ui/buttons';
 import { SPACE } from '../../ui/tokens';
@@ -22,8 +24,7 @@ const DEPTHS = ['16', '24', 'float'] as const;
 /** A mix as files: WAV with its loudness, and every strip by itself. */
 export function BounceButtons({ letter, view, name, audition, side }: BouncesProps) {
   const stems = useStemBounce(audition, side, name);
-  const to = (what: string) => window.location.assign(`/api/renders/${view.id}/${what}`);
-  const called = `name=${encodeURIComponent(name)}`;
+  const params = { id: view.id };
   return (
     <View style={styles.side} testID={`bounce-${letter}`}>
       <AppText tone={letter === 'A' ? 'a' : 'b'} numberOfLines={1}>
@@ -35,10 +36,14 @@ export function BounceButtons({ letter, view, name, audition, side }: BouncesPro
             key={depth}
             kind="small"
             title={depth === 'float' ? '32-bit float WAV' : `${depth}-bit WAV`}
-            onPress={() => to(`bounce.wav?depth=${depth}&${called}`)}
+            onPress={() => window.location.assign(addressOf(RENDER_ROUTES.bounce, { params, query: { depth, name } }))}
           />
         ))}
-        <Action kind="small" title="Loudness report" onPress={() => to(`report.txt?${called}`)} />
+        <Action
+          kind="small"
+          title="Loudness report"
+          onPress={() => window.location.assign(addressOf(RENDER_ROUTES.loudnessReport, { params, query: { name } }))}
+        />
         {stems.at === null ? (
           <Action kind="small" title="All strips as WAV" onPress={stems.start} />
         ) : (

@@ -1,7 +1,9 @@
 import { useEffect, useState } from 'react';
 
+import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import { MIX_RATE } from '@old-echo/core/contracts/sound';
 
+import { addressOf } from '../../store/ask';
 import { AbPlayer } from './ab-player';
 
 /** Both sounds loaded and ready to play; 'failed' where they could not be loaded. */
@@ -31,7 +33,7 @@ export function usePlayers(a: string, b: string): AbPlayer | 'failed' | undefine
 }
 
 async function load(id: string): Promise<ArrayBuffer> {
-  const answer = await fetch(`/api/renders/${id}/audio.wav`);
+  const answer = await fetch(addressOf(RENDER_ROUTES.renderAudio, { params: { id } }));
   if (!answer.ok) throw new Error(`${answer.status}`);
   return answer.arrayBuffer();
 }

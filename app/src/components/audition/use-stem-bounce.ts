@@ -1,9 +1,11 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useEffect, useRef, useState } from 'react';
 
+import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import { displayName } from '@old-echo/core/desk/state';
 
 import { toApiFault } from '../../store/api';
+import { addressOf } from '../../store/ask';
 import {
   useCancelRenderMutation,
   useLazyRenderQuery,
@@ -49,15 +51,16 @@ export function useStemBounce({ productionId, heard }: Audition, side: ListenTar
     cancelled.current = false;
     setFault(null);
     const strips = profile.strips.filter((strip) => stems.some((stem) => stem.strip === strip));
-    const files = new URLSearchParams({ depth: '24', name: `${name}, strips` });
+    const file: string[] = [];
     try {
       for (const [done, strip] of strips.entries()) {
         setAt({ done, of: strips.length });
         const id = await bounce(strip);
         if (!id) return;
-        files.append('file', `${id} ${String(done + 1).padStart(2, '0')} ${displayName(profile, state, strip)}`);
+        file.push(`${id} ${String(done + 1).padStart(2, '0')} ${displayName(profile, state, strip)}`);
       }
-      window.location.assign(`/api/renders/archive.zip?${files.toString()}`);
+      const query = { depth: '24' as const, name: `${name}, strips`, file };
+      window.location.assign(addressOf(RENDER_ROUTES.rendersArchive, { query }));
     } catch (error) {
       setFault(error instanceof Error ? error.message : toApiFault(error).message);
     } finally {

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { PresetView } from '@old-echo/core/contracts/preset';
-import { MAX_NAME_LENGTH,MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import type { PresetContent, PresetKind } from '@old-echo/core/library/preset';
 
 import { useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../../store/library-api';
