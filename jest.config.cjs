@@ -30,7 +30,11 @@ module.exports = {
       displayName: 'app',
       preset: 'jest-expo/web',
       rootDir: '<rootDir>/app',
-      moduleNameMapper: { '^react-native$': 'react-native-web' },
+      setupFiles: ['whatwg-fetch'],
+      moduleNameMapper: {
+        '^react-native$': 'react-native-web',
+        '^lucide-react-native/icons/(.*)$': '<rootDir>/../node_modules/lucide-react-native/dist/cjs/icons/$1.js',
+      },
       testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],
       transformIgnorePatterns: [
         '/node_modules/(?!(react-native|@react-native|expo|@expo|lucide-react-native|@noble|ulid|canonicalize|@reduxjs|immer|react-redux))',

@@ -17,7 +17,7 @@ export function previewDiff(first: Preview, now: Preview): string | undefined {
   const told = [
     added > 0 ? `${plural(added, 'change')} added` : '',
     before.size > 0 ? `${plural(before.size, 'change')} no longer needed` : '',
-    other > 0 ? `${plural(other, 'change')} with a new starting value` : '',
+    other > 0 ? `${plural(other, 'change')} now going to another value` : '',
   ].filter(Boolean);
   return told.length > 0 ? `${told.join(', ')}.` : undefined;
 }

@@ -261,7 +261,7 @@ const doneOf = ({ stagedSettingsId, baseline }: Recall): string =>
 function About({ restore, now }: { readonly restore: RestoreView; readonly now: LiveDesk }) {
   const { answered, by, fade, startedAt, recall } = restore;
   const name = (strip: string) => displayName(now.profile, now.state, strip);
-  const changes = useJournalQuery(restore.id).data?.changes ?? [];
+  const changes = useJournalQuery(restore.id).data?.changes;
   const state = useSceneStateQuery(recall.sceneId ?? skipToken).data;
   // Only a scene that comes back to where it was has a scope of its own; anything else is what moved.
   const asked =
@@ -273,7 +273,7 @@ function About({ restore, now }: { readonly restore: RestoreView; readonly now: 
     <View style={styles.about}>
       <AppText tone="second">{told.join(' · ')}</AppText>
       <AppText kind="small" tone="second" testID="what-moved">
-        {movedWords(now, changes)}
+        {changes ? movedWords(now, changes) : 'Loading what was sent …'}
         {recall.relativeTo ? ' Only the change since another scene.' : ''}
         {recall.onto.map(({ from, to }) => ` ${name(from)} → ${joinWithAnd(to.map(name))}.`).join('')}
       </AppText>

@@ -114,9 +114,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
     return (
       <View style={styles.fill}>
         <Header title="Capture scene" onBack={back} />
-        <Empty title="No song or show on this desk">
-          Scenes are saved in one. Create it first, for {desk.name} yet.
-        </Empty>
+        <Empty title="No song or show on this desk">Scenes are saved in one. Create one for {desk.name} first.</Empty>
         <Footer>
           <Action kind="main" grow title="Songs and shows" onPress={() => router.navigate('/productions')} />
         </Footer>

@@ -14,7 +14,7 @@ export function uniqueName(name: string, taken: readonly string[]): string {
   const used = new Set(taken.map(folded));
   for (let n = 2, next = name; ; n++) {
     if (!used.has(folded(next))) return next;
-    next = `${name.slice(0, MAX_NAME_LENGTH - 1 - String(n).length)} ${n}`;
+    next = `${truncate(name, MAX_NAME_LENGTH - 1 - String(n).length)} ${n}`;
   }
 }
 

@@ -17,7 +17,7 @@ import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
 import { newId } from '../database/new-id';
 import type { ServerContext } from '../desk/server-context';
-import { claimJob, jobStatuses,jobWithResult } from '../jobs/job-store';
+import { claimJob, jobStatuses, jobWithResult } from '../jobs/job-store';
 import { runJob } from '../jobs/run-job';
 import { describeContents } from './file-contents';
 import { importFile } from './import-file';

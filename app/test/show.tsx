@@ -1,0 +1,113 @@
+import { act, render } from '@testing-library/react';
+import type { ReactNode } from 'react';
+import { PaperProvider } from 'react-native-paper';
+import { Provider } from 'react-redux';
+
+import type { DeskView } from '@old-echo/core/contracts/desk';
+import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import type { SceneView } from '@old-echo/core/contracts/scene';
+import type { State } from '@old-echo/core/desk/state';
+import { DEFAULT_THRESHOLDS } from '@old-echo/core/signal/thresholds';
+
+import { followed, lost, told } from '../src/store/live-slice';
+import { store } from '../src/store/store';
+import { dayTheme } from '../src/ui/theme';
+
+/** Shows part of the app as it stands in the app: with its store and its theme. */
+export const show = (children: ReactNode) =>
+  render(
+    <Provider store={store}>
+      <PaperProvider theme={dayTheme} settings={{ icon: () => null }}>
+        {children}
+      </PaperProvider>
+    </Provider>,
+  );
+
+export const DESK: DeskView = {
+  id: '01DESK00000000000000000000',
+  name: 'Quay 48',
+  profileId: 'quay-48',
+  address: '127.0.0.1:9000',
+  mode: 'studio',
+  safes: [],
+  thresholds: DEFAULT_THRESHOLDS,
+  showLock: false,
+  handHolds: 'control',
+  link: { state: 'linked', why: '' },
+  heardAt: '2026-11-25T20:00:00.000Z',
+  baseline: null,
+  scene: null,
+  atHand: [],
+  swap: null,
+  lastRestoreId: null,
+};
+
+export const SCENE: SceneView = {
+  id: '01SCENE0000000000000000000',
+  productionId: '01PROD00000000000000000000',
+  versionId: '01VERS00000000000000000000',
+  number: 14,
+  place: 14,
+  name: 'Static balance',
+  note: '',
+  milestone: '',
+  tags: [],
+  protected: false,
+  partial: false,
+  kind: 'scene',
+  parents: [],
+  parentNumber: null,
+  joins: [],
+  scope: null,
+  changed: { settings: 0, strips: 0 },
+  madeAt: '2026-11-25T19:00:00.000Z',
+  binnedAt: null,
+  revision: 1,
+};
+
+const VERSION: VersionView = {
+  id: SCENE.versionId,
+  name: 'Main version',
+  note: '',
+  status: 'working',
+  fromSceneId: null,
+  fromPlace: null,
+  followsId: null,
+  newestSceneId: SCENE.id,
+  places: { oldest: 1, newest: 14 },
+  scenes: 14,
+  binnedAt: null,
+  revision: 1,
+};
+
+export const PRODUCTION: ProductionView = {
+  id: SCENE.productionId,
+  name: 'Night Ferry',
+  kind: 'show',
+  note: '',
+  deskId: DESK.id,
+  versions: [VERSION],
+  binnedVersions: [],
+  binned: 0,
+  tags: [],
+  binnedAt: null,
+  revision: 1,
+};
+
+/** Whether a button cannot be pressed, however it says so. */
+export const isOff = (button: HTMLElement) => button.matches('[disabled], [aria-disabled=true]');
+
+/** Lets the page follow a desk that holds a state. */
+export function follow(desk: DeskView, state: State): void {
+  act(() => {
+    store.dispatch(followed(desk.id));
+    store.dispatch(told({ type: 'desk', desk }));
+    store.dispatch(told({ type: 'state', state }));
+  });
+}
+
+/** The server tells something new of the desk. */
+export const tell = (message: Parameters<typeof told>[0]): void => act(() => void store.dispatch(told(message)));
+
+/** The server is not heard any more. */
+export const fallSilent = (): void => act(() => void store.dispatch(lost()));
