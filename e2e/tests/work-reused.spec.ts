@@ -60,7 +60,7 @@ test('a voice made from the song lands on three strips of the live desk; one mov
   await page.getByLabel('Name').fill('Lead voice, close');
   await expect(page.getByText('Lead voice, close exists already')).toBeVisible();
   await page.getByLabel('Name').fill('Wren as on the record');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Saved Wren as on the record to the library.')).toBeVisible();
 
   await atDesk(page, 'Quay 48');
