@@ -9,7 +9,7 @@ import type { State, StripState } from '@old-echo/core/desk/state';
 
 import type { Database } from '../database/connect';
 import { fromJson, type JsonText, toJson } from '../database/json-column';
-import type { StripStateRow } from '../database/tables';
+import type { SceneStripRow, StripStateRow } from '../database/tables';
 
 /** Rows read or written with one statement. */
 const BATCH = 1000;
@@ -185,10 +185,7 @@ export async function replaceStrips(db: Database, seq: number, strips: State, be
   await storeStrips(db, seq, strips, before);
 }
 
-interface StripRow {
-  readonly strip: string;
-  readonly strip_state_id: number;
-}
+type StripRow = Pick<SceneStripRow, 'strip' | 'strip_state_id'>;
 
 async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State> {
   const states = await loadStates(

@@ -16,20 +16,13 @@ import { Fault } from '@old-echo/core/fault/fault';
 import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
 import { newId } from '../database/new-id';
+import type { ImportRow } from '../database/tables';
 import type { ServerContext } from '../desk/server-context';
 import { claimJob, jobStatuses, jobWithResult } from '../jobs/job-store';
 import { runJob } from '../jobs/run-job';
 import { describeContents } from './file-contents';
 import { importFile } from './import-file';
 import { invalidFile, openFile } from './open-file';
-
-interface Row {
-  readonly id: string;
-  readonly name: string;
-  readonly bytes: number;
-  readonly result_path: string | null;
-  readonly made_at: Date;
-}
 
 /** How many files that were opened are kept, the newest first. */
 const KEPT = 10;
@@ -79,7 +72,7 @@ export async function recentImports(db: Database): Promise<RecentImport[]> {
   }));
 }
 
-async function importRow(db: Database, id: string): Promise<Row> {
+async function importRow(db: Database, id: string): Promise<ImportRow> {
   const row = await db('imports').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This file is no longer here.', 'Open it again.');
   return row;

@@ -11,27 +11,14 @@ import { MAX_STEM_BYTES, stemTooLargeFault, type StemView } from '@old-echo/core
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { Fault } from '@old-echo/core/fault/fault';
 import { factorToDb } from '@old-echo/core/signal/sound';
-import { type BitDepth, parseWavHeader, peakOf, SILENT_STEM_PEAK, type WavInfo } from '@old-echo/core/signal/wav';
+import { parseWavHeader, peakOf, SILENT_STEM_PEAK, type WavInfo } from '@old-echo/core/signal/wav';
 
 import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
 import { newId } from '../database/new-id';
+import type { StemRow } from '../database/tables';
 import { removedRowsOf, removeRow } from '../removed/removed-store';
 import { profileOfProduction } from '../scenes/production-store';
-
-interface StemRow {
-  readonly production_id: string;
-  readonly strip: string;
-  readonly name: string;
-  readonly hash: string;
-  readonly rate: number;
-  readonly channels: number;
-  readonly depth: BitDepth;
-  readonly frames: number;
-  readonly gain: number;
-  readonly silent: 0 | 1;
-  readonly peak: number | null;
-}
 
 export const stemRows = (db: Database, productionId: string): Promise<StemRow[]> =>
   db('stems').where({ production_id: productionId });
