@@ -149,7 +149,7 @@ test('what was kept by itself is folded away, opens on a tap, and becomes one’
   await expect(page.getByText(/^Scene \d+ · Main mix/)).toBeVisible();
 });
 
-test('a pinned scene is one tap from its preview, and pins have an order', async ({ page }) => {
+test('a scene at hand is one tap from its preview, and those at hand have an order', async ({ page }) => {
   await page.goto('/productions');
   await page.getByRole('link', { name: /Night Ferry/ }).click();
   await page.getByTestId('scene-5').click();

@@ -88,7 +88,7 @@ test('a voice made from the song lands on three strips of the live desk; one mov
   expect((await quay.settings())['in.31/eq/3/gain']).toBe(own);
 });
 
-test('the accordion kit put in twice gives two of its strips and one shared room', async ({ page }) => {
+test('the accordion strip set applied twice gives two of its strips and one shared room', async ({ page }) => {
   await atDesk(page, 'Boathouse');
   const names = async () =>
     Object.entries(await boathouse.settings())

@@ -101,35 +101,38 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
   app.use('/api', stemRoutes(context, pool));
   app.use('/api', express.json({ limit: '2mb' }));
-  app.use('/api', profileRoutes(context));
-  app.use('/api', deskRoutes(context));
-  app.use('/api', captureRoutes(context));
-  app.use('/api', presetOriginRoutes(context));
-  app.use('/api', deskRecallRoutes(context, controls));
-  app.use('/api', followerRoutes(context));
-  app.use('/api', partRoutes(context));
-  app.use('/api', venueRoutes(context));
-  app.use('/api', outboardRoutes(context));
-  app.use('/api', productionRoutes(context));
-  app.use('/api', versionRoutes(context));
-  app.use('/api', sceneRoutes(context));
-  app.use('/api', originRoutes(context));
-  app.use('/api', combinationRoutes(context));
-  app.use('/api', restoreRoutes(context, controls));
-  app.use('/api', rippleRoutes(context));
-  app.use('/api', scopeRoutes(context));
-  app.use('/api', removalRoutes(context));
-  app.use('/api', presetRoutes(context));
-  app.use('/api', stagedSettingsRoutes(context));
-  app.use('/api', conversionRoutes(context));
-  app.use('/api', blindTestRoutes(context));
-  app.use('/api', renderRoutes(context, pool, mixer));
-  app.use('/api', mixNoteRoutes(context));
-  app.use('/api', importRoutes(context));
-  app.use('/api', exportRoutes(context));
-  app.use('/api', sheetRoutes(context));
-  app.use('/api', storageRoutes(context));
-  app.use('/api', apiDocs());
+  const routers = [
+    profileRoutes(context),
+    deskRoutes(context),
+    captureRoutes(context),
+    presetOriginRoutes(context),
+    deskRecallRoutes(context, controls),
+    followerRoutes(context),
+    partRoutes(context),
+    venueRoutes(context),
+    outboardRoutes(context),
+    productionRoutes(context),
+    versionRoutes(context),
+    sceneRoutes(context),
+    originRoutes(context),
+    combinationRoutes(context),
+    restoreRoutes(context, controls),
+    rippleRoutes(context),
+    scopeRoutes(context),
+    removalRoutes(context),
+    presetRoutes(context),
+    stagedSettingsRoutes(context),
+    conversionRoutes(context),
+    blindTestRoutes(context),
+    renderRoutes(context, pool, mixer),
+    mixNoteRoutes(context),
+    importRoutes(context),
+    exportRoutes(context),
+    sheetRoutes(context),
+    storageRoutes(context),
+    apiDocs(),
+  ];
+  for (const router of routers) app.use('/api', router);
   app.use('/api', () => {
     throw new Fault('not-found', 'There is no such address.', 'Every address of the API is listed at /api/docs.');
   });

@@ -81,7 +81,7 @@ test('a version follows neither itself, nor one that follows it, nor one of anot
   expect(statuses.map(({ status }) => status)).toEqual([422, 422, 422]);
 });
 
-test('wishes are kept with their version, ticked with a scene, and never written over', async () => {
+test('mix notes are kept with their version, ticked with a scene, and never written over', async () => {
   const add = (mixNote: object) => rig.post<MixNoteView>('/mix-notes', { versionId: main, ...mixNote });
   const { body } = await add({ text: 'More fiddle', songSeconds: 65, strip: 'in.1', requestedBy: 'Tam' });
   expect(body).toMatchObject({ status: 'open', songSeconds: 65, strip: 'in.1', requestedBy: 'Tam', scene: null });

@@ -73,7 +73,7 @@ test('a preset that is here otherwise comes in beside it under a name of its own
   expect((await library(colleague)).filter(({ name }) => name === one!.name)).toHaveLength(1);
 });
 
-test('a show goes over with its parts, venues, devices with their photos, stems and wishes', async () => {
+test('a show goes over with its parts, venues, devices with their photos, stems and mix notes', async () => {
   const at = `/productions/${rig.production.id}`;
   await rig.call('PUT', `${at}/parts`, { parts: { 'in.1': 'fiddle' } });
   await rig.post(`${at}/venues`, { name: 'Harbour Hall' });
@@ -81,14 +81,11 @@ test('a show goes over with its parts, venues, devices with their photos, stems 
   await rig.post(`${at}/venues/${venue!.id}/capture`, {});
   const device = { name: 'Tape echo', controls: [{ name: 'Time', value: '3' }], note: 'Left of the desk' };
   const [entered] = (await rig.post<OutboardView[]>(`${at}/outboard`, device)).body;
-  const refused = await send<{ title: string }>(
-    rig,
-    'PUT',
-    `${at}/outboard/${entered!.id}/photo`,
-    Buffer.from('no picture'),
-    'image/jpeg',
-  );
-  expect(refused.title).toBe('Not a JPEG, PNG or WebP picture.');
+  for (const bytes of [Buffer.from('no picture'), Buffer.alloc(0)]) {
+    const to = `${at}/outboard/${entered!.id}/photo`;
+    const refused = await send<{ title: string }>(rig, 'PUT', to, bytes, 'image/jpeg');
+    expect(refused.title).toBe('Not a JPEG, PNG or WebP picture.');
+  }
   await send(rig, 'PUT', `${at}/outboard/${entered!.id}/photo`, PHOTO, 'image/jpeg');
   await send(rig, 'PUT', `${at}/stems/in.1?name=Fiddle.wav`, writeWav(sine(440, -12, 1), '24', false), 'audio/wav');
   await rig.post('/mix-notes', { versionId: rig.production.versions[0]!.id, text: 'More hall' });

@@ -438,7 +438,7 @@ describe('over the API', () => {
     expect((await rig.get(`/versions/${version}/strip-history?strip=in.99`)).status).toBe(422);
   });
 
-  test('pins: a handful, in an order of one’s own, of scenes that fit the desk', async () => {
+  test('scenes at hand: a handful, in an order of one’s own, of scenes that fit the desk', async () => {
     const two = (await list('limit=2')).scenes.map(({ id }) => id);
     const setScenesAtHand = (ids: string[]) => rig.call('PUT', `/desks/${rig.desk.id}/at-hand`, { ids });
     await setScenesAtHand([two[1]!, two[0]!]);

@@ -20,6 +20,8 @@ type FileSent<R extends Route> = R['shapes'] extends { readonly gives: string } 
 /** What a JSON answer of nothing but "done" is. */
 export const DONE = {};
 
+const read = (shape: Schema | undefined, from: unknown): unknown => shape && parseShape(shape, from);
+
 /**
  * Serves routes as the table says: reads what is asked, answers with the status and what the handler gives.
  * @param reading how the bodies of routes are read that take no JSON; those not named are left to their handler as a stream
@@ -35,7 +37,6 @@ export function serveRoutes<const T extends Readonly<Record<string, Route>>>(
     if (!route) continue;
     const { query, body, gives, status = 200 } = route.shapes;
     const answer: RequestHandler = async (req, res) => {
-      const read = (shape: Schema | undefined, from: unknown): unknown => shape && parseShape(shape, from);
       const asked = { params: req.params, query: read(query, req.query), body: read(body, req.body), req, res };
       // Read by the very shapes that its type is inferred from.
       const answered = await handler(asked as unknown as Asked<T[keyof T]>);
