@@ -15,7 +15,7 @@ import { anySettings } from '../../core/test/random-state';
 import { connect, type Database } from '../src/database/connect';
 import { toJson } from '../src/database/json-column';
 import { insertProfile } from '../src/desk/profile-store';
-import { changesSince, countChanges, loadState } from '../src/desk/strip-states';
+import { holdDiffering, countChanges, loadState } from '../src/desk/strip-states';
 import { emptyBin, removeScenes } from '../src/scenes/delete-scenes';
 import { insertScene, type NewScene } from '../src/scenes/insert-scene';
 import { pruneAutosaves } from '../src/scenes/prune-autosaves';
@@ -174,7 +174,8 @@ describe('the store', () => {
       changed_strips: 3,
     });
     expect(await countChanges(db, boathouse, line[0]!.id, line[2]!.id)).toEqual({ settings: 3, strips: 3 });
-    expect(await changesSince(db, boathouse, line[0]!.id, states[2]!)).toHaveLength(3);
+    const differing = await db.transaction((tx) => holdDiffering(tx, line[0]!.id, states[2]!));
+    expect([...differing.values()].map(({ settings }) => settings)).toHaveLength(3);
     await removeScenes(db, boathouse, [line[0]!.id, line[2]!.id]);
   });
 

@@ -1,11 +1,11 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 
 import type { ChangeCount } from '@old-echo/core/contracts/scene';
-import { countStrips, diffStates, type SettingChange } from '@old-echo/core/desk/diff-states';
-import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
+import { countStrips, diffStates } from '@old-echo/core/desk/diff-states';
+import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 import type { Profile } from '@old-echo/core/desk/profile';
-import type { Value } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
+import type { EncodedStrip, ScenePlan, StripBefore } from '@old-echo/core/scenes/plan-scene';
 
 import type { Database } from '../database/connect';
 import { fromJson, type JsonText, toJson } from '../database/json-column';
@@ -13,8 +13,6 @@ import type { SceneStripRow, StripStateRow } from '../database/tables';
 
 /** Rows read or written with one statement. */
 const BATCH = 1000;
-/** A state that differs from its base in more settings than this is stored whole. */
-const MAX_DELTA_SETTINGS = 24;
 
 const toBytes = (print: string): Buffer => Buffer.from(print, 'hex');
 
@@ -75,17 +73,14 @@ const stripsOf = (db: Database, sceneId: string) =>
   db('scene_strips').join('scenes', 'scenes.seq', 'scene_strips.scene_seq').where('scenes.id', sceneId);
 
 /**
- * Stores every strip of a scene; a strip state that is known already is only pointed at, and a new one that differs in a few
- * settings from that of the scene before is told by those.
+ * Stores what is planned of a scene's strips; a strip state that is known already is only pointed at.
  * Call inside the transaction that makes the scene.
  */
-export async function storeStrips(db: Database, seq: number, state: State, before: string | undefined): Promise<void> {
-  const printOf = new Map(Object.entries(state).map(([strip, settings]) => [strip, stripFingerprint(settings)]));
-  const stripOf = new Map([...printOf].map(([strip, print]) => [print, strip]));
-  const all = [...stripOf.keys()];
+export async function storeStrips(db: Database, seq: number, { fingerprints, encoded }: StripsOfPlan): Promise<void> {
+  const all = [...encoded.keys()];
   const insertMissing = async (known: ReadonlyMap<string, number>) => {
-    const strips = all.flatMap((print) => (known.has(print) ? [] : (stripOf.get(print) ?? [])));
-    if (strips.length > 0) await insertStates(db, state, strips, before);
+    const states = [...encoded.values()].filter((state) => !known.has(state.fingerprint));
+    if (states.length > 0) await insertStates(db, states);
   };
   await insertMissing(await idsOf(db, all));
   // A locking read sees what others have stored or removed since this transaction began, and holds it until the scene
@@ -97,11 +92,13 @@ export async function storeStrips(db: Database, seq: number, state: State, befor
   }
   // In the order of the key, so that the pages of the table fill up.
   await db('scene_strips').insert(
-    [...printOf]
+    [...fingerprints]
       .sort(([a], [b]) => (a < b ? -1 : 1))
       .map(([strip, print]) => ({ scene_seq: seq, strip, strip_state_id: ids.get(print) })),
   );
 }
+
+type StripsOfPlan = Pick<ScenePlan, 'fingerprints' | 'encoded'>;
 
 async function idsOf(db: Database, prints: readonly string[], held?: 'held'): Promise<Map<string, number>> {
   const query = db('strip_states').whereIn('fingerprint', prints.map(toBytes)).select('id', 'fingerprint');
@@ -110,24 +107,13 @@ async function idsOf(db: Database, prints: readonly string[], held?: 'held'): Pr
 }
 
 /** Stores new strip states, in one order everywhere, so that two captures never wait for one another. */
-async function insertStates(
-  db: Database,
-  state: State,
-  strips: readonly string[],
-  before: string | undefined,
-): Promise<void> {
-  const bases = before === undefined ? new Map<string, Base>() : await basesOf(db, before, strips);
-  const rows = strips
-    .map((strip) => {
-      const settings = state[strip] ?? {};
-      const base = bases.get(strip);
-      const moved = base && deltaFrom(base.settings, settings);
-      return {
-        fingerprint: toBytes(stripFingerprint(settings)),
-        base_id: moved ? base.id : null,
-        content: moved ? Buffer.from(JSON.stringify(moved)) : deflateSync(JSON.stringify(settings)),
-      };
-    })
+async function insertStates(db: Database, states: readonly EncodedStrip[]): Promise<void> {
+  const rows = states
+    .map(({ fingerprint, base, settings }) => ({
+      fingerprint: toBytes(fingerprint),
+      base_id: base,
+      content: base === null ? deflateSync(JSON.stringify(settings)) : Buffer.from(JSON.stringify(settings)),
+    }))
     .sort((a, b) => Buffer.compare(a.fingerprint, b.fingerprint));
   for (let i = 0; i < rows.length; i += BATCH)
     await db('strip_states')
@@ -136,37 +122,48 @@ async function insertStates(
       .ignore();
 }
 
-interface Base {
+/** A strip of a scene with its state, and the whole state that this is told from where it is not whole itself. */
+interface StripWithBase {
+  readonly strip: string;
   readonly id: number;
-  readonly settings: StripState;
+  readonly content: Buffer;
+  readonly base_id: number | null;
+  readonly base_content: Buffer | null;
 }
 
-/** What the strips of a scene are told from, held until the transaction ends so that no removal takes it away. */
-async function basesOf(db: Database, sceneId: string, strips: readonly string[]): Promise<Map<string, Base>> {
-  const rows = await stripsOf(db, sceneId)
+/** Strips of a scene, held until the transaction ends so that no removal takes away what new states are told from. */
+async function heldStrips(of: ReturnType<typeof stripsOf>): Promise<Map<string, StripBefore>> {
+  const rows = await of
     .join('strip_states as own', 'own.id', 'scene_strips.strip_state_id')
     .leftJoin('strip_states as base', 'base.id', 'own.base_id')
-    .whereIn('strip', strips)
-    .select<{ strip: string; id: number; content: Buffer }[]>(
-      'strip',
-      db.raw('COALESCE(base.id, own.id) AS id'),
-      db.raw('COALESCE(base.content, own.content) AS content'),
-    )
+    .select<StripWithBase[]>('strip', 'own.id', 'own.content', 'own.base_id', 'base.content as base_content')
     .forShare();
-  return new Map(rows.map(({ strip, id, content }) => [strip, { id, settings: fromJson(inflated(content)) }]));
+  return new Map(
+    rows.map(({ strip, id, content, base_id, base_content }): [string, StripBefore] => {
+      if (base_id === null || base_content === null) {
+        const settings = fromJson(inflated(content));
+        return [strip, { settings, base: { id, settings } }];
+      }
+      const base = fromJson(inflated(base_content));
+      return [strip, { settings: { ...base, ...fromJson(textOf(content)) }, base: { id: base_id, settings: base } }];
+    }),
+  );
 }
 
-/** The settings in which a state differs from its base, or undefined where it is better stored whole. */
-function deltaFrom(base: StripState, settings: StripState): StripState | undefined {
-  const keys = Object.keys(settings);
-  if (keys.length !== Object.keys(base).length) return undefined;
-  const moved: Record<string, Value> = {};
-  for (const key of keys) {
-    const [was, now] = [base[key], settings[key]];
-    if (was === undefined || now === undefined) return undefined;
-    if (was !== now && JSON.stringify(was) !== JSON.stringify(now)) moved[key] = now;
-  }
-  return Object.keys(moved).length <= MAX_DELTA_SETTINGS ? moved : undefined;
+/** Some strips of a scene, with what new states of them can be told from. Call inside the transaction that stores those. */
+export const holdStrips = (
+  tx: Database,
+  sceneId: string,
+  strips: readonly string[],
+): Promise<Map<string, StripBefore>> => heldStrips(stripsOf(tx, sceneId).whereIn('strip', strips));
+
+/** {@link holdStrips} for those strips of a state that are other ones in a scene. */
+export async function holdDiffering(tx: Database, sceneId: string, state: State): Promise<Map<string, StripBefore>> {
+  const same = Object.entries(stripFingerprints(state)).map(([strip, print]) => [strip, toBytes(print)]);
+  if (same.length === 0) return new Map();
+  return heldStrips(
+    stripsOf(tx, sceneId).whereIn('strip', Object.keys(state)).whereNotIn(['strip', 'own.fingerprint'], same),
+  );
 }
 
 /** Lets a scene be what another is. */
@@ -178,11 +175,13 @@ export const copyStrips = (db: Database, seq: number, fromSceneId: string): Prom
   );
 
 /** Lets a scene hold other states of some strips than those it was made with. Call inside the transaction that makes it. */
-export async function replaceStrips(db: Database, seq: number, strips: State, before: string): Promise<void> {
-  const names = Object.keys(strips);
-  if (names.length === 0) return;
-  await db('scene_strips').where({ scene_seq: seq }).whereIn('strip', names).delete();
-  await storeStrips(db, seq, strips, before);
+export async function replaceStrips(db: Database, seq: number, plan: StripsOfPlan): Promise<void> {
+  if (plan.fingerprints.size === 0) return;
+  await db('scene_strips')
+    .where({ scene_seq: seq })
+    .whereIn('strip', [...plan.fingerprints.keys()])
+    .delete();
+  await storeStrips(db, seq, plan);
 }
 
 type StripRow = Pick<SceneStripRow, 'strip' | 'strip_state_id'>;
@@ -209,24 +208,6 @@ export async function fingerprintsOf(db: Database, sceneId: string): Promise<Map
     .join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id')
     .select('strip', 'fingerprint');
   return new Map(rows.map((row) => [row.strip, row.fingerprint.toString('hex')]));
-}
-
-/** Every setting that differs between a stored scene and a state; only strips whose fingerprints differ are read. */
-export async function changesSince(
-  db: Database,
-  profile: Profile,
-  sceneId: string,
-  state: State,
-): Promise<SettingChange[]> {
-  const differing = [...(await fingerprintsOf(db, sceneId))]
-    .filter(([strip, print]) => {
-      const settings = state[strip];
-      return settings && stripFingerprint(settings) !== print;
-    })
-    .map(([strip]) => strip);
-  if (differing.length === 0) return [];
-  const before = await stripsOf(db, sceneId).whereIn('strip', differing).select('strip', 'strip_state_id');
-  return diffStates(profile, await statesOf(db, before), state);
 }
 
 /** How far two stored scenes are from one another. */

@@ -10,6 +10,7 @@ import {
   readStripLine,
   type SceneLine,
 } from '@old-echo/core/formats/file-shapes';
+import type { ChangeSummary } from '@old-echo/core/scenes/plan-scene';
 
 import type { Database } from '../database/connect';
 import { found } from '../database/found';
@@ -17,7 +18,7 @@ import { fromJson, type JsonText, toJson } from '../database/json-column';
 import { newId } from '../database/new-id';
 import { storeStrips } from '../desk/strip-states';
 import type { ReportProgress } from '../jobs/run-job';
-import { recordChanges } from '../scenes/insert-scene';
+import { changeColumns, insertChangedStrips, planFrom } from '../scenes/insert-scene';
 import { importStrip, partOf } from './import-target';
 import { invalidFile, jsonLines, type OpenArchive } from './open-file';
 
@@ -91,13 +92,12 @@ export async function importScenes(tx: Database, archive: OpenArchive, into: Sce
     const held = partOf(line.partial ? changed : Object.entries(state));
     if (Object.keys(held).length === 0) throw invalidFile(`${where} holds nothing of what was chosen.`, where);
     const partial = !isWhole(profile, held);
-    const seq = await insertLine(tx, id, production, here, { ...line, number }, { partial, place: numbered }, made);
-    await storeStrips(tx, seq, held, before);
-    await recordChanges(tx, seq, {
-      settings: line.moved.settings,
-      strips: line.moved.strips,
-      names: line.moved.strips.map((strip) => String(state[strip]?.['label/name'] ?? strip)),
-    });
+    const plan = await planFrom(tx, profile, before, held);
+    const { settings, strips } = line.moved;
+    const names = strips.map((strip) => String(state[strip]?.['label/name'] ?? strip));
+    const at = { partial, place: numbered, changed: { settings, strips, names } };
+    const seq = await insertLine(tx, id, production, here, { ...line, number }, at, made);
+    await storeStrips(tx, seq, plan);
     before = id;
     made.add(line.id);
   }
@@ -117,7 +117,7 @@ async function insertLine(
   production: string,
   here: (id: string) => string,
   line: SceneLine,
-  at: { readonly partial: boolean; readonly place: number },
+  at: { readonly partial: boolean; readonly place: number; readonly changed: ChangeSummary },
   made: ReadonlySet<string>,
 ): Promise<number> {
   const [seq] = await tx('scenes').insert({
@@ -133,10 +133,11 @@ async function insertLine(
     protected: line.protected,
     partial: at.partial,
     scope: line.scope && toJson(line.scope),
-    changed_settings: 0,
-    changed_strips: 0,
+    ...changeColumns(at.changed),
     made_at: new Date(line.madeAt),
   });
+  const row = found(seq);
+  await insertChangedStrips(tx, row, at.changed);
   const parents = line.parents.filter((parent) => made.has(parent));
   if (parents.length > 0)
     await tx('scene_parents').insert(
@@ -148,5 +149,5 @@ async function insertLine(
       scene_id: id,
       devices: toJson(line.outboard.map((device) => ({ ...device, id: newId(), revision: 1 }))),
     });
-  return found(seq);
+  return row;
 }

@@ -5,8 +5,8 @@ import type { Database } from '../database/connect';
 import { found } from '../database/found';
 import type { SceneParentRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
-import { changesSince, loadState } from '../desk/strip-states';
-import { recordChanges, summariseChanges } from './insert-scene';
+import { loadState } from '../desk/strip-states';
+import { planFrom, recordChanges } from './insert-scene';
 
 /** Ids in one statement. */
 const BATCH = 500;
@@ -81,9 +81,8 @@ async function reparentChildren(tx: Database, ids: readonly string[]): Promise<s
 async function recountChanges(tx: Database, profile: Profile, id: string): Promise<void> {
   const scene = found(await tx('scenes').where({ id }).first('seq'));
   const parent = await tx('scene_parents').where({ scene_id: id }).orderBy('place').first('parent_id');
-  const state = await loadState(tx, id);
-  const changes = parent ? await changesSince(tx, profile, parent.parent_id, state) : [];
-  await recordChanges(tx, scene.seq, summariseChanges(profile, state, changes));
+  const { changed } = await planFrom(tx, profile, parent?.parent_id, await loadState(tx, id));
+  await recordChanges(tx, scene.seq, changed);
 }
 
 /** Removes for good what is in the bin of a production: one scene of it, or all. @throws Fault `not-found` */

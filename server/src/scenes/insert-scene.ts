@@ -1,17 +1,20 @@
 import type { SceneKind, SceneView } from '@old-echo/core/contracts/scene';
-import { diffStates, type SettingChange } from '@old-echo/core/desk/diff-states';
 import type { Profile } from '@old-echo/core/desk/profile';
-import { displayName, isWhole, type State } from '@old-echo/core/desk/state';
+import { isWhole, type State } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
+import { type ChangeSummary, planScene, type ScenePlan } from '@old-echo/core/scenes/plan-scene';
 
 import type { Database } from '../database/connect';
 import { found } from '../database/found';
 import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
-import { changesSince, copyStrips, loadStrips, replaceStrips, storeStrips } from '../desk/strip-states';
+import { copyStrips, holdDiffering, holdStrips, replaceStrips, storeStrips } from '../desk/strip-states';
 import { copyOutboard, keepOutboard } from './scene-outboard';
 import { sceneRow, sceneView } from './scene-store';
 import { uniqueSceneName, withUniqueName } from './unique-names';
+
+/** Of a scene that is as the one it came from. */
+const NOTHING_CHANGED: ChangeSummary = { settings: 0, strips: [], names: [] };
 
 interface SceneMeta {
   readonly id?: string;
@@ -58,14 +61,22 @@ export async function insertScene(
 
 /** {@link insertScene} inside a transaction, with an id. Returns its number. */
 export async function writeScene(tx: Database, profile: Profile, id: string, scene: NewScene): Promise<number> {
-  const [parent] = scene.parents;
-  const changes = parent ? await changesSince(tx, profile, parent, scene.state) : [];
-  const { seq, number } = await insertMetadata(tx, id, { ...scene, partial: !isWhole(profile, scene.state) });
+  const plan = await planFrom(tx, profile, scene.parents[0], scene.state);
+  const partial = !isWhole(profile, scene.state);
+  const { seq, number } = await insertMetadata(tx, id, { ...scene, partial }, plan.changed);
   if (scene.kind === 'scene') await keepOutboard(tx, id, scene.versionId);
-  await storeStrips(tx, seq, scene.state, parent);
-  await recordChanges(tx, seq, summariseChanges(profile, scene.state, changes));
+  await storeStrips(tx, seq, plan);
   return number;
 }
+
+/** What storing a state as a scene writes that comes from a stored one. Call inside the transaction that stores it. */
+export const planFrom = async (
+  tx: Database,
+  profile: Profile,
+  parent: string | undefined,
+  state: State,
+): Promise<ScenePlan> =>
+  planScene(profile, state, parent === undefined ? new Map() : await holdDiffering(tx, parent, state));
 
 /**
  * Stores a scene that is another but for some settings of some strips, inside a transaction, with an id: only those strips are read
@@ -79,13 +90,13 @@ export async function writeEdited(
   from: { readonly id: string; readonly partial: boolean },
   edit: { readonly strips: readonly string[]; readonly edited: (strips: State) => State },
 ): Promise<void> {
-  const before = await loadStrips(tx, from.id, edit.strips);
-  const strips = edit.edited(before);
-  const { seq } = await insertMetadata(tx, id, { ...scene, partial: from.partial });
+  const before = await holdStrips(tx, from.id, edit.strips);
+  const strips = Object.fromEntries([...before].map(([strip, { settings }]) => [strip, settings]));
+  const plan = planScene(profile, edit.edited(strips), before);
+  const { seq } = await insertMetadata(tx, id, { ...scene, partial: from.partial }, plan.changed);
   await copyOutboard(tx, id, from.id);
   await copyStrips(tx, seq, from.id);
-  await replaceStrips(tx, seq, strips, from.id);
-  await recordChanges(tx, seq, summariseChanges(profile, strips, diffStates(profile, before, strips)));
+  await replaceStrips(tx, seq, plan);
 }
 
 /**
@@ -117,7 +128,7 @@ export async function insertCopy(
   const [from, tags] = await Promise.all([sceneRow(tx, id), tx('scene_tags').where({ scene_id: id }).pluck('tag')]);
   const words = { versionId, name, note: from.note, milestone: '', tags };
   const made = { ...words, kind: 'scene' as const, parents: [id], madeAt: new Date(), partial: from.partial === 1 };
-  const { seq } = await insertMetadata(tx, copy, made);
+  const { seq } = await insertMetadata(tx, copy, made, NOTHING_CHANGED);
   await tx('scenes').where({ id: copy }).update({ scope: from.scope });
   await copyStrips(tx, seq, id);
   await copyOutboard(tx, copy, id);
@@ -169,6 +180,7 @@ async function insertMetadata(
   tx: Database,
   id: string,
   scene: SceneMeta & { readonly partial: boolean },
+  changed: ChangeSummary,
 ): Promise<{ seq: number; number: number }> {
   const { productionId, place, number } = await takePlaceIn(tx, scene.versionId, scene.kind === 'scene');
   const [seq] = await tx('scenes').insert({
@@ -182,39 +194,34 @@ async function insertMetadata(
     milestone: scene.milestone,
     kind: scene.kind,
     partial: scene.partial,
-    changed_settings: 0,
-    changed_strips: 0,
+    ...changeColumns(changed),
     made_at: scene.madeAt,
   });
+  const row = found(seq);
   if (scene.parents.length > 0)
     await tx('scene_parents').insert(scene.parents.map((parent_id, place) => ({ scene_id: id, parent_id, place })));
   if (scene.tags && scene.tags.length > 0)
     await tx('scene_tags').insert(scene.tags.map((tag) => ({ scene_id: id, tag })));
-  return { seq: found(seq), number: number ?? 0 };
+  await insertChangedStrips(tx, row, changed);
+  return { seq: row, number: number ?? 0 };
 }
 
-interface ChangeSummary {
-  readonly settings: number;
-  readonly strips: readonly string[];
-  readonly names: readonly string[];
-}
-
-/** What changes say about a scene: how many settings, and on which strips. */
-export function summariseChanges(profile: Profile, state: State, changes: readonly SettingChange[]): ChangeSummary {
-  const strips = [...new Set(changes.map((change) => change.strip))];
-  return { settings: changes.length, strips, names: strips.map((strip) => displayName(profile, state, strip)) };
-}
-
-/** Notes what a scene moved from its first parent, to be shown, searched and filtered by. */
-export async function recordChanges(tx: Database, seq: number, moves: ChangeSummary): Promise<void> {
-  await tx('scenes')
-    .where({ seq })
-    .update({
-      changed_settings: moves.settings,
-      changed_strips: moves.strips.length,
-      moved_names: moves.names.join('\n'),
-    });
+/** Says anew what a scene changed from its first parent. */
+export async function recordChanges(tx: Database, seq: number, changed: ChangeSummary): Promise<void> {
+  await tx('scenes').where({ seq }).update(changeColumns(changed));
   await tx('scene_changed_strips').where({ scene_seq: seq }).delete();
-  if (moves.strips.length > 0)
-    await tx('scene_changed_strips').insert(moves.strips.map((strip) => ({ scene_seq: seq, strip })));
+  await insertChangedStrips(tx, seq, changed);
+}
+
+/** What a scene changed, as it is shown and searched in lists. */
+export const changeColumns = ({ settings, strips, names }: ChangeSummary) => ({
+  changed_settings: settings,
+  changed_strips: strips.length,
+  moved_names: names.join('\n'),
+});
+
+/** Notes on which strips a new scene changed something, to be filtered by. */
+export async function insertChangedStrips(tx: Database, seq: number, { strips }: ChangeSummary): Promise<void> {
+  if (strips.length > 0)
+    await tx('scene_changed_strips').insert(strips.map((strip) => ({ scene_seq: seq, strip })));
 }
