@@ -1,10 +1,9 @@
 import type { RestoreReport, RestoreRequest, RestoreStatus, RestoreView } from '@old-echo/core/contracts/restore';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
-import { specOf } from '@old-echo/core/desk/profile';
-import { sameValue } from '@old-echo/core/desk/setting';
-import { type SettingsByAddress, valueAt } from '@old-echo/core/desk/state';
+import type { SettingsByAddress } from '@old-echo/core/desk/state';
+import { baselineAfterRestore } from '@old-echo/core/recall/baseline-after-restore';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
-import { type Baseline, givenBack, restoredOver } from '@old-echo/core/scenes/baseline';
+import type { Baseline } from '@old-echo/core/scenes/baseline';
 
 import type { Database } from '../database/connect';
 import { toJson } from '../database/json-column';
@@ -70,10 +69,7 @@ const isWholeRecall = ({ recall }: RestoreRequest): boolean =>
   recall.relativeTo === null &&
   fingerprint(recall.scope) === fingerprint(ALL_EXCEPT_GLOBALS);
 
-/**
- * What the desk is meant to hold afterwards: what was chosen and confirmed, over what it was meant to hold before; after a
- * way back or a roll back, what it was meant to hold before the restore that they take back.
- */
+/** What the desk is meant to hold afterwards; undefined where that stays as it is. */
 async function baselineAfter(
   db: Database,
   session: DeskMirror,
@@ -82,28 +78,23 @@ async function baselineAfter(
   { recall }: RestoreRequest,
 ): Promise<Baseline | undefined> {
   if (status === 'rolled back') return undefined;
-  const before = await baselineOf(db, session.deskId);
-  const failed = new Set(report.unconfirmed.map(({ address }) => address));
-  const confirmed = (settings: SettingsByAddress): SettingsByAddress =>
-    Object.fromEntries(Object.entries(settings).filter(([address]) => !failed.has(address)));
   const { resume, sceneId } = recall;
   const undone =
     resume?.how === 'roll back' ? resume.restoreId : sceneId && (await restoreBefore(db, session.deskId, sceneId));
-  const replaced = undone ? await replacedByRestore(db, undone) : undefined;
-  if (replaced && before) return givenBack(before, replaced, confirmed(chosen));
-  const source = sourceOf({ id: view.sceneId, number: view.sceneNumber, name: view.sceneName });
-  if (resume?.how !== 'finish') {
-    if (recall.baseline) return undefined;
-    return restoredOver(before, source, confirmed(chosen));
-  }
-  // What stood already when the first of them began counts as well: it is looked for on the desk.
-  let first = await restoreView(db, resume.restoreId);
-  while (first.recall.resume) first = await restoreView(db, first.recall.resume.restoreId);
-  if (first.recall.baseline) return undefined;
-  const { chosen: all } = await planRecall(db, session, first.recall).catch(() => ({ chosen }));
-  const stands = Object.entries(all).filter(([address, value]) => {
-    const spec = specOf(session.profile, address);
-    return spec && sameValue(spec, value, valueAt(session.state, address));
+  const first = resume?.how === 'finish' ? await firstOf(db, resume.restoreId) : undefined;
+  const finishes = first && (await planRecall(db, session, first).catch(() => ({ chosen }))).chosen;
+  return baselineAfterRestore(session.profile, session.state, await baselineOf(db, session.deskId), {
+    chosen,
+    unconfirmed: report.unconfirmed.map(({ address }) => address),
+    source: sourceOf({ id: view.sceneId, number: view.sceneNumber, name: view.sceneName }),
+    toBaseline: (first ?? recall).baseline === true,
+    takesBack: undone ? await replacedByRestore(db, undone) : undefined,
+    finishes,
   });
-  return restoredOver(before, source, confirmed(Object.fromEntries(stands)));
+}
+
+/** The recall that the first of several restores was for, each of which finished the one before. */
+async function firstOf(db: Database, restoreId: string): Promise<RestoreRequest['recall']> {
+  const { recall } = await restoreView(db, restoreId);
+  return recall.resume ? firstOf(db, recall.resume.restoreId) : recall;
 }

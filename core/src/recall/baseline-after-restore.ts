@@ -1,0 +1,56 @@
+import { type Profile, specOf } from '../desk/profile';
+import { sameValue } from '../desk/setting';
+import { type SettingsByAddress, type State, valueAt } from '../desk/state';
+import { type Baseline, type BaselineSource, givenBack, type Replaced, restoredOver } from '../scenes/baseline';
+
+/** A restore that has ended in any way but a roll back. */
+export interface EndedRestore {
+  /** All that was chosen, as it was to stand. */
+  readonly chosen: SettingsByAddress;
+  /** The addresses of what was not read back as it was sent. */
+  readonly unconfirmed: readonly string[];
+  /** What was restored. */
+  readonly source: BaselineSource;
+  /** Whether it led back to the baseline itself. */
+  readonly toBaseline: boolean;
+  /** What the restore that it takes back had replaced of the baseline. */
+  readonly takesBack?: Replaced | undefined;
+  /** All that the restore chose that it finishes. */
+  readonly finishes?: SettingsByAddress | undefined;
+}
+
+/**
+ * What the desk is meant to hold after a restore: what was chosen and confirmed, over what it was meant to hold before; after a
+ * way back or a roll back of another restore, what it was meant to hold before that.
+ * @param state the desk as it stands at the end
+ * @returns undefined where the baseline stays as it is
+ */
+export function baselineAfterRestore(
+  profile: Profile,
+  state: State,
+  before: Baseline | undefined,
+  { chosen, unconfirmed, source, toBaseline, takesBack, finishes }: EndedRestore,
+): Baseline | undefined {
+  const failed = new Set(unconfirmed);
+  const kept = (settings: SettingsByAddress, test: (address: string) => boolean): SettingsByAddress =>
+    Object.fromEntries(Object.entries(settings).filter(([address]) => !failed.has(address) && test(address)));
+  if (takesBack && before)
+    return givenBack(
+      before,
+      takesBack,
+      kept(chosen, () => true),
+    );
+  if (toBaseline) return undefined;
+  if (!finishes)
+    return restoredOver(
+      before,
+      source,
+      kept(chosen, () => true),
+    );
+  // What stood already when the first of them began counts as well: it is looked for on the desk.
+  const stands = (address: string): boolean => {
+    const [spec, value] = [specOf(profile, address), finishes[address]];
+    return spec !== undefined && value !== undefined && sameValue(spec, value, valueAt(state, address));
+  };
+  return restoredOver(before, source, kept(finishes, stands));
+}
