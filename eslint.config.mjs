@@ -50,7 +50,7 @@ export default tseslint.config(
     extends: [hooks.configs.flat.recommended],
   },
   {
-    files: ['**/*.test.ts', '**/test/**', 'e2e/**', 'desk-link/src/conformance.ts'],
+    files: ['**/*.test.ts', '**/test/**', 'testing/**', 'e2e/**', 'desk-link/src/conformance.ts'],
     rules: { '@typescript-eslint/no-non-null-assertion': 'off', '@typescript-eslint/unbound-method': 'off' },
   },
   {

@@ -1,4 +1,4 @@
-import { act, render } from '@testing-library/react';
+import { act, configure, render } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { PaperProvider } from 'react-native-paper';
 import { Provider } from 'react-redux';
@@ -12,6 +12,9 @@ import { DEFAULT_THRESHOLDS } from '@old-echo/core/signal/thresholds';
 import { followed, lost, told } from '../src/store/live-slice';
 import { store } from '../src/store/store';
 import { dayTheme } from '../src/ui/theme';
+
+// A machine that is busy with other tests may take its time.
+configure({ asyncUtilTimeout: 10_000 });
 
 /** Shows part of the app as it stands in the app: with its store and its theme. */
 export const show = (children: ReactNode) =>

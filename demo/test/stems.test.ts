@@ -2,7 +2,7 @@ import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-import { run } from '../../core/test/fixtures';
+import { run } from '@old-echo/testing/sounds';
 
 jest.setTimeout(120_000);
 

@@ -6,8 +6,8 @@ import { parseProfile, type Profile, specOf } from '@old-echo/core/desk/profile'
 import { isNumberSpec, isOff, validateValue } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { profileJson } from '@old-echo/testing/profiles';
 
-import { profileJson } from '../../core/test/profiles';
 import { makeWorld } from '../src/world';
 
 const profiles = {

@@ -2,9 +2,9 @@ import fc from 'fast-check';
 
 import { specOf } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
+import { PROFILES } from '@old-echo/testing/profiles';
+import { anyValue } from '@old-echo/testing/random-state';
 
-import { PROFILES } from '../../core/test/profiles';
-import { anyValue } from '../../core/test/random-state';
 import { decode, encodeBundles, encodeMessage, float, int, LARGEST_PACKET, text } from '../src/codec';
 import { compilePattern, matches } from '../src/pattern';
 import { PushSequencer } from '../src/push-order';

@@ -17,11 +17,11 @@ import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import type { Scope } from '@old-echo/core/recall/scope-rules';
+import { makeWorld } from '@old-echo/demo/world';
+import { SimulatedDesk } from '@old-echo/stand-in/desk';
+import { DeskServer } from '@old-echo/stand-in/front';
+import { profileJson, quay } from '@old-echo/testing/profiles';
 
-import { profileJson, quay } from '../../core/test/profiles';
-import { makeWorld } from '../../demo/src/world';
-import { SimulatedDesk } from '../../stand-in/src/desk';
-import { DeskServer } from '../../stand-in/src/front';
 import { readConfig } from '../src/http/config';
 import { type RunningServer, serve } from '../src/start-server';
 import { assertAsDocumented } from './answer-shapes';

@@ -18,10 +18,10 @@ import type { Safes, Scope } from '@old-echo/core/recall/scope-rules';
 import { capturedBaseline, restoredOver } from '@old-echo/core/scenes/baseline';
 import { decode, encodeMessage } from '@old-echo/desk-link/codec';
 import { toArguments } from '@old-echo/desk-link/values';
+import { boathouse, quay } from '@old-echo/testing/profiles';
+import { anySettings } from '@old-echo/testing/random-state';
+import { runs } from '@old-echo/testing/runs';
 
-import { boathouse, quay } from '../../core/test/profiles';
-import { anySettings } from '../../core/test/random-state';
-import { runs } from '../../core/test/runs';
 import { SimulatedDesk } from '../src/desk';
 
 /*

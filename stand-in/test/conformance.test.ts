@@ -1,7 +1,7 @@
 import { linkConformance } from '@old-echo/desk-link/conformance';
 import { OscLink } from '@old-echo/desk-link/osc-link';
+import { skiff } from '@old-echo/testing/profiles';
 
-import { skiff } from '../../core/test/profiles';
 import { SimulatedDesk } from '../src/desk';
 import { DeskServer } from '../src/front';
 

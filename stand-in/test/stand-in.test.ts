@@ -9,8 +9,8 @@ import { addressesOf, defaultState, valueAt } from '@old-echo/core/desk/state';
 import { decode, encodeBundles, encodeMessage, float, int, type Message } from '@old-echo/desk-link/codec';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 import { toArguments } from '@old-echo/desk-link/values';
+import { skiff } from '@old-echo/testing/profiles';
 
-import { skiff } from '../../core/test/profiles';
 import { SimulatedDesk } from '../src/desk';
 import { DeskServer } from '../src/front';
 

@@ -4,8 +4,8 @@ import { encodeBundles, encodeMessage, float, int, text } from '@old-echo/desk-l
 import type { LinkEvent } from '@old-echo/desk-link/link';
 import { OscLink } from '@old-echo/desk-link/osc-link';
 import * as protocol from '@old-echo/desk-link/protocol';
+import { skiff } from '@old-echo/testing/profiles';
 
-import { skiff } from '../../core/test/profiles';
 import { SimulatedDesk } from '../src/desk';
 import { DeskServer } from '../src/front';
 

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-import { parseProfile, type Profile } from '../src/desk/profile';
+import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
 
 /** The JSON of one of the three desks of the demo. */
 export const profileJson = (id: string): unknown =>

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 
-import { type Profile, specOf } from '../src/desk/profile';
-import { isNumberSpec, quantise, type SettingSpec, type Value } from '../src/desk/setting';
-import { addressesOf, defaultState, type SettingsByAddress, type State, withSettings } from '../src/desk/state';
+import { type Profile, specOf } from '@old-echo/core/desk/profile';
+import { isNumberSpec, quantise, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { addressesOf, defaultState, type SettingsByAddress, type State, withSettings } from '@old-echo/core/desk/state';
 
 /** Of one, two, three and four bytes on the wire. */
 const LETTERS = ['a', 'B', ' ', '7', '-', 'é', 'Æ', 'ß', '漢', '🎻'];

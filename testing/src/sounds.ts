@@ -3,8 +3,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-import type { PcmAudio } from '../src/signal/sound';
-import { readWav, writeWav } from '../src/signal/wav';
+import type { PcmAudio } from '@old-echo/core/signal/sound';
+import { readWav, writeWav } from '@old-echo/core/signal/wav';
 
 /** Runs work with a folder of its own, which is gone afterwards. */
 export function inFolder<T>(work: (folder: string) => T): T {

@@ -1,5 +1,5 @@
-import { clock } from '../src/components/audition/listening-label';
-import { nextLoop } from '../src/components/audition/loop-range';
+import { clock } from '../../src/components/audition/listening-label';
+import { nextLoop } from '../../src/components/audition/loop-range';
 
 test('repeating: from here to the end, then to here, then no more', () => {
   const first = nextLoop(null, 4, 32);

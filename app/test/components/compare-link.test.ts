@@ -3,7 +3,7 @@ import {
   type CompareParams,
   MAX_COMPARE_TARGETS,
   parseCompareParams,
-} from '../src/components/links/compare-link';
+} from '../../src/components/links/compare-link';
 
 const compared: CompareParams = { a: 'one', others: ['two', 'three'], at: 1, desk: null, cell: null };
 const again = (params: CompareParams) => {

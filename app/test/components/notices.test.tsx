@@ -4,11 +4,11 @@ import { Provider } from 'react-redux';
 
 import { ROUTES } from '@old-echo/core/contracts/routes/all-routes';
 
-import { givenBack, toApiFault } from '../src/store/api';
-import { ask } from '../src/store/ask';
-import { dismissed } from '../src/store/notice-slice';
-import { store } from '../src/store/store';
-import { useRunAndNotify } from '../src/store/use-run-and-notify';
+import { givenBack, toApiFault } from '../../src/store/api';
+import { ask } from '../../src/store/ask';
+import { dismissed } from '../../src/store/notice-slice';
+import { store } from '../../src/store/store';
+import { useRunAndNotify } from '../../src/store/use-run-and-notify';
 
 const run = () =>
   renderHook(() => useRunAndNotify(), {

@@ -1,11 +1,11 @@
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { defaultState, type SettingsByAddress, withSettings } from '@old-echo/core/desk/state';
+import { boathouse, quay, skiff } from '@old-echo/testing/profiles';
 
-import { boathouse, quay, skiff } from '../../core/test/profiles';
-import { safeExtents } from '../src/components/strip-safety';
-import { countBySection, stripBadges } from '../src/components/strip-summary';
-import { sectionSummary } from '../src/desk/section-summary';
-import { settingGroups } from '../src/desk/setting-groups';
+import { safeExtents } from '../../src/components/strip-safety';
+import { countBySection, stripBadges } from '../../src/components/strip-summary';
+import { sectionSummary } from '../../src/desk/section-summary';
+import { settingGroups } from '../../src/desk/setting-groups';
 
 const input = (profile: typeof quay, settings: SettingsByAddress = {}) =>
   withSettings(defaultState(profile), settings)['in.1']!;

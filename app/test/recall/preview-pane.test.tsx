@@ -4,11 +4,11 @@ import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { defaultState, type SettingsByAddress, withSettings } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { profileJson, quay } from '@old-echo/testing/profiles';
 
-import { profileJson, quay } from '../../core/test/profiles';
-import { PreviewPane } from '../src/recall/preview-pane';
-import { FakeServer } from './fake-server';
-import { DESK, fallSilent, follow, isOff, SCENE, show, tell } from './show';
+import { PreviewPane } from '../../src/recall/preview-pane';
+import { FakeServer } from '../fake-server';
+import { DESK, fallSilent, follow, isOff, SCENE, show, tell } from '../show';
 
 const mockNavigate = jest.fn();
 jest.mock('expo-router', () => ({

@@ -11,12 +11,12 @@ import {
   scopeToSelection,
   setCells,
 } from '@old-echo/core/recall/scope-selection';
+import { quay } from '@old-echo/testing/profiles';
 
-import { quay } from '../../core/test/profiles';
-import { previewHref, readRecall } from '../src/components/links/recall-link';
-import { previewDiff } from '../src/recall/preview-diff';
-import { rowsOf } from '../src/recall/preview-rows';
-import { checkState } from '../src/recall/strip-check-state';
+import { previewHref, readRecall } from '../../src/components/links/recall-link';
+import { previewDiff } from '../../src/recall/preview-diff';
+import { rowsOf } from '../../src/recall/preview-rows';
+import { checkState } from '../../src/recall/strip-check-state';
 
 // Fingerprints need it, and the simulated browser has none.
 Object.assign(globalThis, { TextEncoder });

@@ -9,11 +9,11 @@ import {
 import { defaultState, withSettings } from '@old-echo/core/desk/state';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { profileJson, quay } from '@old-echo/testing/profiles';
 
-import { profileJson, quay } from '../../core/test/profiles';
-import { RestoreScreen } from '../src/recall/restore-screen';
-import { FakeServer } from './fake-server';
-import { DESK, follow, isOff, SCENE, show, tell } from './show';
+import { RestoreScreen } from '../../src/recall/restore-screen';
+import { FakeServer } from '../fake-server';
+import { DESK, follow, isOff, SCENE, show, tell } from '../show';
 
 const ID = '01RESTORE00000000000000000';
 const mockNavigate = jest.fn();

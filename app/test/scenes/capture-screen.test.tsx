@@ -4,13 +4,13 @@ import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { defaultState, type SettingsByAddress, withSettings } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
+import { profileJson, quay } from '@old-echo/testing/profiles';
 
-import { profileJson, quay } from '../../core/test/profiles';
-import { CaptureScreen } from '../src/scenes/capture-screen';
-import { draftDone } from '../src/store/draft-slice';
-import { store } from '../src/store/store';
-import { type Answers, FakeServer } from './fake-server';
-import { DESK, follow, isOff, PRODUCTION, SCENE, show, tell } from './show';
+import { CaptureScreen } from '../../src/scenes/capture-screen';
+import { draftDone } from '../../src/store/draft-slice';
+import { store } from '../../src/store/store';
+import { type Answers, FakeServer } from '../fake-server';
+import { DESK, follow, isOff, PRODUCTION, SCENE, show, tell } from '../show';
 
 const mockBack = jest.fn();
 jest.mock('expo-router', () => ({

@@ -1,9 +1,9 @@
 import type { VersionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
-import { parseTags } from '../src/components/parse-tags';
-import { groupAutosaves } from '../src/scenes/group-autosaves';
-import { graphInRow, lanesOf } from '../src/scenes/version-graph';
+import { parseTags } from '../../src/components/parse-tags';
+import { groupAutosaves } from '../../src/scenes/group-autosaves';
+import { graphInRow, lanesOf } from '../../src/scenes/version-graph';
 
 const version = (id: string, oldest: number, newest: number, fromPlace: number | null): VersionView => ({
   id,

@@ -1,4 +1,4 @@
-import { matchFileToStrip } from '../src/sound/match-file-to-strip';
+import { matchFileToStrip } from '../../src/sound/match-file-to-strip';
 
 const strips = [
   { strip: 'in.1', name: 'Fiddle' },

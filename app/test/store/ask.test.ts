@@ -1,7 +1,7 @@
 import type { Route } from '@old-echo/core/contracts/route';
 import { ROUTES } from '@old-echo/core/contracts/routes/all-routes';
 
-import { ask } from '../src/store/ask';
+import { ask } from '../../src/store/ask';
 
 const { scenes, recall, sound } = ROUTES;
 

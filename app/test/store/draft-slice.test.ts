@@ -1,6 +1,6 @@
-import { draftDone, drafted, draftSlice, NO_DRAFT } from '../src/store/draft-slice';
-import { followed } from '../src/store/live-slice';
-import { chosen, selectionSlice, toggled } from '../src/store/selection-slice';
+import { draftDone, drafted, draftSlice, NO_DRAFT } from '../../src/store/draft-slice';
+import { followed } from '../../src/store/live-slice';
+import { chosen, selectionSlice, toggled } from '../../src/store/selection-slice';
 
 test('a capture that was begun and left is there again, on its own desk, until it is made', () => {
   const reduce = draftSlice.reducer;

@@ -1,4 +1,4 @@
-import { followed, liveSlice, lost, told } from '../src/store/live-slice';
+import { followed, liveSlice, lost, told } from '../../src/store/live-slice';
 
 const reduce = liveSlice.reducer;
 const state = { 'in.1': { 'fader/level': -5 }, 'in.2': { 'fader/level': -6 } };

@@ -1,4 +1,11 @@
-import { filtered, foldToggled, isNarrowed, lookedAt, mixesSlice, searchToggled } from '../src/store/scene-list-slice';
+import {
+  filtered,
+  foldToggled,
+  isNarrowed,
+  lookedAt,
+  mixesSlice,
+  searchToggled,
+} from '../../src/store/scene-list-slice';
 
 const { reducer } = mixesSlice;
 const on = (...actions: Parameters<typeof reducer>[1][]) =>

@@ -1,7 +1,7 @@
 import { fireEvent, render } from '@testing-library/react';
 import type { ReactNode } from 'react';
 
-import { useShortcuts } from '../src/ui/use-shortcuts';
+import { useShortcuts } from '../../src/ui/use-shortcuts';
 
 function With({ keys, children }: { readonly keys: Record<string, () => void>; readonly children?: ReactNode }) {
   useShortcuts(keys);

@@ -1,7 +1,7 @@
 import { act, render } from '@testing-library/react';
 import { useState } from 'react';
 
-import { useLayer } from '../src/ui/use-layer';
+import { useLayer } from '../../src/ui/use-layer';
 
 /** The pages that a router would have been told of, as it hears them: after the layers. */
 const heard: (string | undefined)[] = [];

@@ -4,14 +4,14 @@ import { PaperProvider } from 'react-native-paper';
 
 import { specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
+import { quay } from '@old-echo/testing/profiles';
 
-import { quay } from '../../core/test/profiles';
-import { SettingRow } from '../src/desk/setting-row';
-import { Sentence } from '../src/ui/app-text';
-import { HoldButton } from '../src/ui/buttons';
-import { StripRowLayout } from '../src/ui/strip-row-layout';
-import { dayTheme, nightTheme } from '../src/ui/theme';
-import { DAY, type Look, NIGHT } from '../src/ui/tokens';
+import { SettingRow } from '../../src/desk/setting-row';
+import { Sentence } from '../../src/ui/app-text';
+import { HoldButton } from '../../src/ui/buttons';
+import { StripRowLayout } from '../../src/ui/strip-row-layout';
+import { dayTheme, nightTheme } from '../../src/ui/theme';
+import { DAY, type Look, NIGHT } from '../../src/ui/tokens';
 
 const show = (children: ReactNode) => render(<PaperProvider theme={dayTheme}>{children}</PaperProvider>);
 

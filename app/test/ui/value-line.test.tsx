@@ -3,8 +3,8 @@ import { PaperProvider } from 'react-native-paper';
 
 import type { NumberSpec } from '@old-echo/core/desk/setting';
 
-import { dayTheme } from '../src/ui/theme';
-import { ValueSlider } from '../src/ui/value-slider';
+import { dayTheme } from '../../src/ui/theme';
+import { ValueSlider } from '../../src/ui/value-slider';
 
 const level: NumberSpec = { kind: 'level', unit: 'dB', min: -90, max: 10, step: 0.1, default: -90 };
 

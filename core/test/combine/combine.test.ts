@@ -1,21 +1,22 @@
 import fc from 'fast-check';
 import { diff3Merge } from 'node-diff3';
 
-import { combine } from '../src/combine/combine';
-import { nearestCommonAncestor } from '../src/combine/common-ancestor';
-import { findDependencies } from '../src/combine/find-dependencies';
-import { cellOf, mergeStates } from '../src/combine/merge-states';
-import type { Recipe } from '../src/combine/recipe';
-import { recipeParents } from '../src/combine/recipe';
-import { CONFLICT_RULES, resolveConflicts } from '../src/combine/resolve-conflicts';
-import { recipeShape } from '../src/contracts/combination';
-import { diffStates } from '../src/desk/diff-states';
-import { fingerprint } from '../src/desk/fingerprint';
-import { defaultState, type SettingsByAddress, type State, valueAt, withSettings } from '../src/desk/state';
-import { describeOrigins } from '../src/phrases/describe-origins';
-import { plainText } from '../src/phrases/phrase';
-import { boathouse, quay } from './profiles';
-import { anySettings } from './random-state';
+import { boathouse, quay } from '@old-echo/testing/profiles';
+import { anySettings } from '@old-echo/testing/random-state';
+
+import { combine } from '../../src/combine/combine';
+import { nearestCommonAncestor } from '../../src/combine/common-ancestor';
+import { findDependencies } from '../../src/combine/find-dependencies';
+import { cellOf, mergeStates } from '../../src/combine/merge-states';
+import type { Recipe } from '../../src/combine/recipe';
+import { recipeParents } from '../../src/combine/recipe';
+import { CONFLICT_RULES, resolveConflicts } from '../../src/combine/resolve-conflicts';
+import { recipeShape } from '../../src/contracts/combination';
+import { diffStates } from '../../src/desk/diff-states';
+import { fingerprint } from '../../src/desk/fingerprint';
+import { defaultState, type SettingsByAddress, type State, valueAt, withSettings } from '../../src/desk/state';
+import { describeOrigins } from '../../src/phrases/describe-origins';
+import { plainText } from '../../src/phrases/phrase';
 
 const start = defaultState(boathouse);
 const moved = (settings: SettingsByAddress, from: State = start) => withSettings(from, settings);

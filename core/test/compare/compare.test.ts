@@ -1,16 +1,17 @@
 import fc from 'fast-check';
 import microdiff from 'microdiff';
 
-import { MAX_AUDIBILITY_DB } from '../src/compare/audibility';
-import { compare, type Comparison, outputDifferences } from '../src/compare/compare';
-import { leadingStrips } from '../src/compare/leading-strips';
-import type { Curve } from '../src/desk/setting';
-import { defaultState, type SettingsByAddress, type State, withSettings } from '../src/desk/state';
-import { laneDistance, laneWithSteps, valueAtTime } from '../src/signal/automation-lane';
-import { compressorCurve } from '../src/signal/static-curve';
-import { BAND_EDGE_RATIO, thirdOctaves } from '../src/signal/third-octaves';
-import { boathouse, quay } from './profiles';
-import { anySettings } from './random-state';
+import { boathouse, quay } from '@old-echo/testing/profiles';
+import { anySettings } from '@old-echo/testing/random-state';
+
+import { MAX_AUDIBILITY_DB } from '../../src/compare/audibility';
+import { compare, type Comparison, outputDifferences } from '../../src/compare/compare';
+import { leadingStrips } from '../../src/compare/leading-strips';
+import type { Curve } from '../../src/desk/setting';
+import { defaultState, type SettingsByAddress, type State, withSettings } from '../../src/desk/state';
+import { laneDistance, laneWithSteps, valueAtTime } from '../../src/signal/automation-lane';
+import { compressorCurve } from '../../src/signal/static-curve';
+import { BAND_EDGE_RATIO, thirdOctaves } from '../../src/signal/third-octaves';
 
 const open = withSettings(
   defaultState(boathouse),

@@ -3,13 +3,14 @@ import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import canonicalize from 'canonicalize';
 import fc from 'fast-check';
 
-import { countStrips, diffStates } from '../src/desk/diff-states';
-import { fingerprint, stripFingerprints } from '../src/desk/fingerprint';
-import { defaultState, withSettings } from '../src/desk/state';
-import { MAX_NAME_LENGTH, uniqueName } from '../src/fault/text-shapes';
-import { suggestName } from '../src/phrases/suggest-name';
-import { PROFILES, quay } from './profiles';
-import { anySettings, anyState } from './random-state';
+import { PROFILES, quay } from '@old-echo/testing/profiles';
+import { anySettings, anyState } from '@old-echo/testing/random-state';
+
+import { countStrips, diffStates } from '../../src/desk/diff-states';
+import { fingerprint, stripFingerprints } from '../../src/desk/fingerprint';
+import { defaultState, withSettings } from '../../src/desk/state';
+import { MAX_NAME_LENGTH, uniqueName } from '../../src/fault/text-shapes';
+import { suggestName } from '../../src/phrases/suggest-name';
 
 describe('fingerprints', () => {
   test('SHA-256 of "abc" is that of FIPS 180-4, appendix B.1', () => {

@@ -1,9 +1,13 @@
 import fc from 'fast-check';
 
-import { diffStates } from '../src/desk/diff-states';
-import { laneOfProcessor, movedByLane } from '../src/desk/lane';
-import { stripFamily } from '../src/desk/profile';
-import type { Curve } from '../src/desk/setting';
+import { boathouse as profile } from '@old-echo/testing/profiles';
+import { anySettings } from '@old-echo/testing/random-state';
+import { runs } from '@old-echo/testing/runs';
+
+import { diffStates } from '../../src/desk/diff-states';
+import { laneOfProcessor, movedByLane } from '../../src/desk/lane';
+import { stripFamily } from '../../src/desk/profile';
+import type { Curve } from '../../src/desk/setting';
 import {
   addressesOf,
   defaultState,
@@ -12,14 +16,11 @@ import {
   stripAddresses,
   valueAt,
   withSettings,
-} from '../src/desk/state';
-import { compileScope, decisionFor } from '../src/recall/compile-scope';
-import { chosenSettings, preview } from '../src/recall/preview';
-import { choosable, recallTarget, scopeOfChanges } from '../src/recall/recall-target';
-import { ALL_EXCEPT_GLOBALS, type Scope } from '../src/recall/scope-rules';
-import { boathouse as profile } from './profiles';
-import { anySettings } from './random-state';
-import { runs } from './runs';
+} from '../../src/desk/state';
+import { compileScope, decisionFor } from '../../src/recall/compile-scope';
+import { chosenSettings, preview } from '../../src/recall/preview';
+import { choosable, recallTarget, scopeOfChanges } from '../../src/recall/recall-target';
+import { ALL_EXCEPT_GLOBALS, type Scope } from '../../src/recall/scope-rules';
 
 const base = defaultState(profile);
 const LANE: Curve = [

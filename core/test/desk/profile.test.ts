@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 
-import { hasAllOf, parseProfile, specOf, stripFamily } from '../src/desk/profile';
-import { isNumberSpec, quantise, sameValue, validateValue } from '../src/desk/setting';
-import { addressesOf, defaultState, validateSettings, valueAt } from '../src/desk/state';
-import { Fault } from '../src/fault/fault';
-import { boathouse, profileJson, PROFILES, quay, skiff } from './profiles';
-import { anyState, anyValue } from './random-state';
+import { boathouse, profileJson, PROFILES, quay, skiff } from '@old-echo/testing/profiles';
+import { anyState, anyValue } from '@old-echo/testing/random-state';
+
+import { hasAllOf, parseProfile, specOf, stripFamily } from '../../src/desk/profile';
+import { isNumberSpec, quantise, sameValue, validateValue } from '../../src/desk/setting';
+import { addressesOf, defaultState, validateSettings, valueAt } from '../../src/desk/state';
+import { Fault } from '../../src/fault/fault';
 
 describe('the three desks', () => {
   test.each([

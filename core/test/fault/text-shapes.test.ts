@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 
-import type { Fault } from '../src/fault/fault';
-import { parseShape } from '../src/fault/parse-shape';
-import { idShape, MAX_NAME_LENGTH, nameShape, truncate, uniqueName } from '../src/fault/text-shapes';
+import type { Fault } from '../../src/fault/fault';
+import { parseShape } from '../../src/fault/parse-shape';
+import { idShape, MAX_NAME_LENGTH, nameShape, truncate, uniqueName } from '../../src/fault/text-shapes';
 
 /** A name as people give it, of any script, up to the longest. */
 const name = fc

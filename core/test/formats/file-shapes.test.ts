@@ -1,4 +1,6 @@
-import { Fault } from '../src/fault/fault';
+import { profileJson } from '@old-echo/testing/profiles';
+
+import { Fault } from '../../src/fault/fault';
 import {
   ARCHIVE,
   LIBRARY,
@@ -6,8 +8,7 @@ import {
   readLibraryFile,
   readSceneLine,
   readStripLine,
-} from '../src/formats/file-shapes';
-import { profileJson } from './profiles';
+} from '../../src/formats/file-shapes';
 
 const ID = '01ARZ3NDEKTSV4RRFFQ69G5FAV';
 const HASH = 'a'.repeat(64);

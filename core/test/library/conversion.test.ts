@@ -1,32 +1,33 @@
 import fc from 'fast-check';
 
-import { batchEdit } from '../src/desk/batch-edit';
-import { diffStates } from '../src/desk/diff-states';
-import { parseProfile, type Profile, stripFamily } from '../src/desk/profile';
-import { validateValue, type Value } from '../src/desk/setting';
-import { defaultState, type State, valueAt, withSettings } from '../src/desk/state';
-import { isUnused } from '../src/desk/strips-in-use';
-import { inputList, parseInputList } from '../src/files/input-list';
+import { boathouse, profileJson, PROFILES, quay, skiff } from '@old-echo/testing/profiles';
+import { anyState } from '@old-echo/testing/random-state';
+import { runs } from '@old-echo/testing/runs';
+
+import { batchEdit } from '../../src/desk/batch-edit';
+import { diffStates } from '../../src/desk/diff-states';
+import { parseProfile, type Profile, stripFamily } from '../../src/desk/profile';
+import { validateValue, type Value } from '../../src/desk/setting';
+import { defaultState, type State, valueAt, withSettings } from '../../src/desk/state';
+import { isUnused } from '../../src/desk/strips-in-use';
+import { inputList, parseInputList } from '../../src/files/input-list';
 import {
   changedSinceApplied,
   type PresetSource,
   putOnDesk,
   putOnStrips,
   SOUND_SECTIONS,
-} from '../src/library/apply-preset';
-import { convertScene } from '../src/library/convert-scene';
-import { type Carried, type ConversionNote, convertStrip } from '../src/library/convert-strip';
-import { bestAssignment, matchStrips, similarity } from '../src/library/match-strips';
-import { presetContent, processorOf, stripSetContent } from '../src/library/preset';
-import { applyStripSet, findUnusedInputs } from '../src/library/strip-set';
-import { suggestPart } from '../src/library/suggest-part';
-import { settingsForVenue, venueSettings } from '../src/library/venue';
-import { conversionReport } from '../src/phrases/conversion-report';
-import { preview } from '../src/recall/preview';
-import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS } from '../src/recall/scope-rules';
-import { boathouse, profileJson, PROFILES, quay, skiff } from './profiles';
-import { anyState } from './random-state';
-import { runs } from './runs';
+} from '../../src/library/apply-preset';
+import { convertScene } from '../../src/library/convert-scene';
+import { type Carried, type ConversionNote, convertStrip } from '../../src/library/convert-strip';
+import { bestAssignment, matchStrips, similarity } from '../../src/library/match-strips';
+import { presetContent, processorOf, stripSetContent } from '../../src/library/preset';
+import { applyStripSet, findUnusedInputs } from '../../src/library/strip-set';
+import { suggestPart } from '../../src/library/suggest-part';
+import { settingsForVenue, venueSettings } from '../../src/library/venue';
+import { conversionReport } from '../../src/phrases/conversion-report';
+import { preview } from '../../src/recall/preview';
+import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS } from '../../src/recall/scope-rules';
 
 const alone = new Map<string, string>();
 const carried = (from: Profile, strip: string, keys: Record<string, Value>, to: Profile, onto: string): Carried => ({

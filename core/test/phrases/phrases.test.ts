@@ -1,13 +1,14 @@
-import { compare } from '../src/compare/compare';
-import { defaultState, type SettingsByAddress, withSettings } from '../src/desk/state';
-import { describeCaution, describeCautionItem, readingOf } from '../src/phrases/describe-caution';
-import { describeComparison, describeDifference } from '../src/phrases/describe-comparison';
-import { describeDependency } from '../src/phrases/describe-dependency';
-import { countStrips, joinWithAnd, plural } from '../src/phrases/format-value';
-import { plainText } from '../src/phrases/phrase';
-import { preview } from '../src/recall/preview';
-import { ALL_WITH_GLOBALS } from '../src/recall/scope-rules';
-import { boathouse, quay } from './profiles';
+import { boathouse, quay } from '@old-echo/testing/profiles';
+
+import { compare } from '../../src/compare/compare';
+import { defaultState, type SettingsByAddress, withSettings } from '../../src/desk/state';
+import { describeCaution, describeCautionItem, readingOf } from '../../src/phrases/describe-caution';
+import { describeComparison, describeDifference } from '../../src/phrases/describe-comparison';
+import { describeDependency } from '../../src/phrases/describe-dependency';
+import { countStrips, joinWithAnd, plural } from '../../src/phrases/format-value';
+import { plainText } from '../../src/phrases/phrase';
+import { preview } from '../../src/recall/preview';
+import { ALL_WITH_GLOBALS } from '../../src/recall/scope-rules';
 
 test('strips are counted once each, and the globals are no strip', () => {
   expect(countStrips(['in.1'])).toBe('1 strip');

@@ -1,13 +1,14 @@
 import fc from 'fast-check';
 
-import { defaultState, type SettingsByAddress, withSettings } from '../src/desk/state';
-import { type Caution, type CautionKind, isCovered, type Severity } from '../src/recall/caution';
-import { preview } from '../src/recall/preview';
-import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes } from '../src/recall/scope-rules';
-import { DEFAULT_THRESHOLDS, thresholdsShape } from '../src/signal/thresholds';
-import { boathouse, quay } from './profiles';
-import { anySettings, anyState } from './random-state';
-import { runs } from './runs';
+import { boathouse, quay } from '@old-echo/testing/profiles';
+import { anySettings, anyState } from '@old-echo/testing/random-state';
+import { runs } from '@old-echo/testing/runs';
+
+import { defaultState, type SettingsByAddress, withSettings } from '../../src/desk/state';
+import { type Caution, type CautionKind, isCovered, type Severity } from '../../src/recall/caution';
+import { preview } from '../../src/recall/preview';
+import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes } from '../../src/recall/scope-rules';
+import { DEFAULT_THRESHOLDS, thresholdsShape } from '../../src/signal/thresholds';
 
 /** Strips 1 to 4 open on the main at -15 dB with 20 dB of gain, 2 and 3 a linked pair; the rest of the desk is closed. */
 const base = withSettings(defaultState(quay), {

@@ -1,7 +1,11 @@
 import fc from 'fast-check';
 
-import { specOf } from '../src/desk/profile';
-import { isNumberSpec, type NumberSpec } from '../src/desk/setting';
+import { quay } from '@old-echo/testing/profiles';
+import { anySettings } from '@old-echo/testing/random-state';
+import { runs } from '@old-echo/testing/runs';
+
+import { specOf } from '../../src/desk/profile';
+import { isNumberSpec, type NumberSpec } from '../../src/desk/setting';
 import {
   addressesOf,
   defaultState,
@@ -9,16 +13,13 @@ import {
   type State,
   valueAt,
   withSettings,
-} from '../src/desk/state';
-import { FADE_CURVES, type FadeCurve, onTheWay } from '../src/recall/fade-curves';
-import { asideOf, jumpsOf } from '../src/recall/fade-jumps';
-import { preview } from '../src/recall/preview';
-import { stepsOf } from '../src/recall/restore-steps';
-import { ALL_WITH_GLOBALS, type Safes } from '../src/recall/scope-rules';
-import { pathGains } from '../src/signal/path-gain';
-import { quay } from './profiles';
-import { anySettings } from './random-state';
-import { runs } from './runs';
+} from '../../src/desk/state';
+import { FADE_CURVES, type FadeCurve, onTheWay } from '../../src/recall/fade-curves';
+import { asideOf, jumpsOf } from '../../src/recall/fade-jumps';
+import { preview } from '../../src/recall/preview';
+import { stepsOf } from '../../src/recall/restore-steps';
+import { ALL_WITH_GLOBALS, type Safes } from '../../src/recall/scope-rules';
+import { pathGains } from '../../src/signal/path-gain';
 
 const base = withSettings(defaultState(quay), {
   'main.1/fader/level': 0,

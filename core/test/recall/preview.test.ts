@@ -1,13 +1,14 @@
 import fc from 'fast-check';
 
-import { diffStates } from '../src/desk/diff-states';
-import { defaultState, filled, type SettingsByAddress, valueAt, withSettings } from '../src/desk/state';
-import { compileScope } from '../src/recall/compile-scope';
-import { preview } from '../src/recall/preview';
-import { recallTarget } from '../src/recall/recall-target';
-import { ALL_EXCEPT_GLOBALS, type Safes, type Scope } from '../src/recall/scope-rules';
-import { PROFILES, quay, skiff } from './profiles';
-import { anySettings, anyState } from './random-state';
+import { PROFILES, quay, skiff } from '@old-echo/testing/profiles';
+import { anySettings, anyState } from '@old-echo/testing/random-state';
+
+import { diffStates } from '../../src/desk/diff-states';
+import { defaultState, filled, type SettingsByAddress, valueAt, withSettings } from '../../src/desk/state';
+import { compileScope } from '../../src/recall/compile-scope';
+import { preview } from '../../src/recall/preview';
+import { recallTarget } from '../../src/recall/recall-target';
+import { ALL_EXCEPT_GLOBALS, type Safes, type Scope } from '../../src/recall/scope-rules';
 
 const mode = 'studio';
 const base = withSettings(defaultState(quay), {

@@ -1,14 +1,17 @@
 import fc from 'fast-check';
 
-import { stripFamily } from '../src/desk/profile';
-import { defaultState, type State } from '../src/desk/state';
-import { describeScope, partWords, sentenceOfScene } from '../src/phrases/describe-scope';
-import { plainText } from '../src/phrases/phrase';
-import { compileScope, decisionFor, safeStrips } from '../src/recall/compile-scope';
-import { holdFamily, holdOutput, isFamilySafe, isOutputSafe } from '../src/recall/edit-many-safes';
-import { type SafeTarget, setSafe } from '../src/recall/edit-safes';
-import { preview } from '../src/recall/preview';
-import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes, type Scope } from '../src/recall/scope-rules';
+import { boathouse, PROFILES, quay } from '@old-echo/testing/profiles';
+import { anyState } from '@old-echo/testing/random-state';
+
+import { stripFamily } from '../../src/desk/profile';
+import { defaultState, type State } from '../../src/desk/state';
+import { describeScope, partWords, sentenceOfScene } from '../../src/phrases/describe-scope';
+import { plainText } from '../../src/phrases/phrase';
+import { compileScope, decisionFor, safeStrips } from '../../src/recall/compile-scope';
+import { holdFamily, holdOutput, isFamilySafe, isOutputSafe } from '../../src/recall/edit-many-safes';
+import { type SafeTarget, setSafe } from '../../src/recall/edit-safes';
+import { preview } from '../../src/recall/preview';
+import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes, type Scope } from '../../src/recall/scope-rules';
 import {
   choosableSections,
   choosableStrips,
@@ -20,9 +23,7 @@ import {
   scopeToSelection,
   selectionToScope,
   setCells,
-} from '../src/recall/scope-selection';
-import { boathouse, PROFILES, quay } from './profiles';
-import { anyState } from './random-state';
+} from '../../src/recall/scope-selection';
 
 const take = (strips: string[], sections: string[]) => ({ strips, sections, take: true });
 const leave = (strips: string[], sections: string[]) => ({ strips, sections, take: false });

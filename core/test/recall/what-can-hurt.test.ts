@@ -1,10 +1,11 @@
-import type { Curve } from '../src/desk/setting';
-import { defaultState, type SettingsByAddress, withSettings } from '../src/desk/state';
-import type { Caution, CautionKind } from '../src/recall/caution';
-import { preview } from '../src/recall/preview';
-import { ALL_WITH_GLOBALS } from '../src/recall/scope-rules';
-import { DEFAULT_THRESHOLDS } from '../src/signal/thresholds';
-import { boathouse, quay } from './profiles';
+import { boathouse, quay } from '@old-echo/testing/profiles';
+
+import type { Curve } from '../../src/desk/setting';
+import { defaultState, type SettingsByAddress, withSettings } from '../../src/desk/state';
+import type { Caution, CautionKind } from '../../src/recall/caution';
+import { preview } from '../../src/recall/preview';
+import { ALL_WITH_GLOBALS } from '../../src/recall/scope-rules';
+import { DEFAULT_THRESHOLDS } from '../../src/signal/thresholds';
 
 /**
  * A show: lead voice and fiddle open on the main and, before the fader, in a monitor and in ears; an echo and a hall with what is sent

@@ -1,8 +1,12 @@
 import fc from 'fast-check';
 
-import { diffStates } from '../src/desk/diff-states';
-import { addressesOf, defaultState, type SettingsByAddress, valueAt, withSettings } from '../src/desk/state';
-import { baselineLine } from '../src/phrases/describe-baseline';
+import { boathouse, quay, skiff } from '@old-echo/testing/profiles';
+import { anySettings } from '@old-echo/testing/random-state';
+import { runs } from '@old-echo/testing/runs';
+
+import { diffStates } from '../../src/desk/diff-states';
+import { addressesOf, defaultState, type SettingsByAddress, valueAt, withSettings } from '../../src/desk/state';
+import { baselineLine } from '../../src/phrases/describe-baseline';
 import {
   type Baseline,
   capturedBaseline,
@@ -11,10 +15,7 @@ import {
   restoredOver,
   scenesOfBaseline,
   withSceneReplaced,
-} from '../src/scenes/baseline';
-import { boathouse, quay, skiff } from './profiles';
-import { anySettings } from './random-state';
-import { runs } from './runs';
+} from '../../src/scenes/baseline';
 
 const source = (number: number, name: string) => ({ sceneId: `id-${number}`, number, name });
 const reel = source(5, 'Saltmarsh reel');

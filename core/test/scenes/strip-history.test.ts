@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 
-import { defaultState, withSettings } from '../src/desk/state';
-import { type Autosave, expiredAutosaves } from '../src/scenes/autosave-retention';
-import { changedKeys, settingHistory, traceStrip } from '../src/scenes/strip-history';
-import { quay } from './profiles';
+import { quay } from '@old-echo/testing/profiles';
+
+import { defaultState, withSettings } from '../../src/desk/state';
+import { type Autosave, expiredAutosaves } from '../../src/scenes/autosave-retention';
+import { changedKeys, settingHistory, traceStrip } from '../../src/scenes/strip-history';
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;

@@ -1,13 +1,14 @@
 import fc from 'fast-check';
 
-import { dbToPosition, positionToDb, positionToValue, valueToPosition } from '../src/desk/fader-taper';
-import { specOf } from '../src/desk/profile';
-import { isNumberSpec } from '../src/desk/setting';
-import { defaultState, withSettings } from '../src/desk/state';
-import { formatValue, fullSettingName } from '../src/phrases/format-value';
-import type { Band } from '../src/signal/biquad';
-import { activeBands, bandResponseDb, eqResponseDb, logSpacedFrequencies } from '../src/signal/eq-curve';
-import { quay, skiff } from './profiles';
+import { quay, skiff } from '@old-echo/testing/profiles';
+
+import { dbToPosition, positionToDb, positionToValue, valueToPosition } from '../../src/desk/fader-taper';
+import { specOf } from '../../src/desk/profile';
+import { isNumberSpec } from '../../src/desk/setting';
+import { defaultState, withSettings } from '../../src/desk/state';
+import { formatValue, fullSettingName } from '../../src/phrases/format-value';
+import type { Band } from '../../src/signal/biquad';
+import { activeBands, bandResponseDb, eqResponseDb, logSpacedFrequencies } from '../../src/signal/eq-curve';
 
 const band = (kind: Band['kind'], freq: number, gain: number, q = 1): Band => ({ kind, freq, gain, q });
 

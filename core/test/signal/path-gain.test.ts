@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 
-import { defaultState, type SettingsByAddress, withSettings } from '../src/desk/state';
-import { PAD_DB, pathGains } from '../src/signal/path-gain';
-import { boathouse, PROFILES, quay, skiff } from './profiles';
-import { anyState } from './random-state';
+import { boathouse, PROFILES, quay, skiff } from '@old-echo/testing/profiles';
+import { anyState } from '@old-echo/testing/random-state';
+
+import { defaultState, type SettingsByAddress, withSettings } from '../../src/desk/state';
+import { PAD_DB, pathGains } from '../../src/signal/path-gain';
 
 // The sum of decibels along a path is arithmetic; that mutes also close pre-fader sends, and the 20 dB of a pad, are common
 // practice.

@@ -1,9 +1,10 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-import { DEPTHS, parseWavHeader, readWav, seededRandom, writeWav } from '../src/signal/wav';
-import { thirdOctaveLevels } from '../src/sound/spectrum';
-import { inFolder, run, sine } from './fixtures';
+import { inFolder, run, sine } from '@old-echo/testing/sounds';
+
+import { DEPTHS, parseWavHeader, readWav, seededRandom, writeWav } from '../../src/signal/wav';
+import { thirdOctaveLevels } from '../../src/sound/spectrum';
 
 const random = seededRandom(7);
 /** Noise whose samples are whole steps of 16 bits, so that every depth holds them exactly. */

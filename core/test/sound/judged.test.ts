@@ -1,19 +1,20 @@
 import fc from 'fast-check';
 
-import type { Profile } from '../src/desk/profile';
-import { addressesOf, defaultState, joinSettings, type State, withSettings } from '../src/desk/state';
-import { risesBetween } from '../src/recall/path-rises';
-import { preview } from '../src/recall/preview';
-import { ALL_WITH_GLOBALS } from '../src/recall/scope-rules';
-import { DEFAULT_THRESHOLDS } from '../src/signal/thresholds';
-import { seededRandom } from '../src/signal/wav';
-import { type Channels, render } from '../src/sound/render';
-import { buildRenderGraph, type StemInput } from '../src/sound/render-graph';
-import { allocateOutputs, renderStep } from '../src/sound/render-node';
-import { thirdOctaveLevels } from '../src/sound/spectrum';
-import { boathouse, quay } from './profiles';
-import { anySettings } from './random-state';
-import { FULL } from './runs';
+import { boathouse, quay } from '@old-echo/testing/profiles';
+import { anySettings } from '@old-echo/testing/random-state';
+import { FULL } from '@old-echo/testing/runs';
+
+import type { Profile } from '../../src/desk/profile';
+import { addressesOf, defaultState, joinSettings, type State, withSettings } from '../../src/desk/state';
+import { risesBetween } from '../../src/recall/path-rises';
+import { preview } from '../../src/recall/preview';
+import { ALL_WITH_GLOBALS } from '../../src/recall/scope-rules';
+import { DEFAULT_THRESHOLDS } from '../../src/signal/thresholds';
+import { seededRandom } from '../../src/signal/wav';
+import { type Channels, render } from '../../src/sound/render';
+import { buildRenderGraph, type StemInput } from '../../src/sound/render-graph';
+import { allocateOutputs, renderStep } from '../../src/sound/render-node';
+import { thirdOctaveLevels } from '../../src/sound/spectrum';
 
 jest.setTimeout(600_000);
 

@@ -1,12 +1,13 @@
-import { describeBlindTest } from '../src/phrases/describe-blind-test';
-import type { PcmAudio } from '../src/signal/sound';
-import { seededRandom } from '../src/signal/wav';
-import { blindTestP } from '../src/sound/blind-test';
-import { correlationOverTime } from '../src/sound/correlation';
-import { integratedBetween, kWeighting, measureLoudness } from '../src/sound/loudness';
-import { thirdOctaveLevels } from '../src/sound/spectrum';
-import { truePeak } from '../src/sound/true-peak';
-import { inARow, sine, throughEbur128, throughSox } from './fixtures';
+import { inARow, sine, throughEbur128, throughSox } from '@old-echo/testing/sounds';
+
+import { describeBlindTest } from '../../src/phrases/describe-blind-test';
+import type { PcmAudio } from '../../src/signal/sound';
+import { seededRandom } from '../../src/signal/wav';
+import { blindTestP } from '../../src/sound/blind-test';
+import { correlationOverTime } from '../../src/sound/correlation';
+import { integratedBetween, kWeighting, measureLoudness } from '../../src/sound/loudness';
+import { thirdOctaveLevels } from '../../src/sound/spectrum';
+import { truePeak } from '../../src/sound/true-peak';
 
 test('K-weighting at 48 kHz has the coefficients of ITU-R BS.1770-4', () => {
   const [shelf, highPass] = kWeighting(48_000);

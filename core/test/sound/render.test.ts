@@ -1,24 +1,25 @@
 import fc from 'fast-check';
 
-import type { Profile } from '../src/desk/profile';
-import type { Curve } from '../src/desk/setting';
-import { defaultState, type SettingsByAddress, withSettings } from '../src/desk/state';
-import { biquad, magnitudeDb } from '../src/signal/biquad';
-import { compressorGain } from '../src/signal/static-curve';
-import { seededRandom } from '../src/signal/wav';
-import { createCompressor, createGate, limit } from '../src/sound/dynamics';
-import { createReverb } from '../src/sound/effects';
-import { type Envelope, levelEnvelope, muteEnvelope, valueEnvelope } from '../src/sound/envelope';
-import { filter } from '../src/sound/filter-step';
-import { PAN_LAWS, panGains, type PanLaw } from '../src/sound/pan-law';
-import { processInPlace } from '../src/sound/process-blocks';
-import { type Channels, render } from '../src/sound/render';
-import { buildRenderGraph, type StemInput } from '../src/sound/render-graph';
-import { allocateOutputs, renderStep } from '../src/sound/render-node';
-import { thirdOctaveLevels } from '../src/sound/spectrum';
-import { throughSox } from './fixtures';
-import { boathouse, quay } from './profiles';
-import { anySettings } from './random-state';
+import { boathouse, quay } from '@old-echo/testing/profiles';
+import { anySettings } from '@old-echo/testing/random-state';
+import { throughSox } from '@old-echo/testing/sounds';
+
+import type { Profile } from '../../src/desk/profile';
+import type { Curve } from '../../src/desk/setting';
+import { defaultState, type SettingsByAddress, withSettings } from '../../src/desk/state';
+import { biquad, magnitudeDb } from '../../src/signal/biquad';
+import { compressorGain } from '../../src/signal/static-curve';
+import { seededRandom } from '../../src/signal/wav';
+import { createCompressor, createGate, limit } from '../../src/sound/dynamics';
+import { createReverb } from '../../src/sound/effects';
+import { type Envelope, levelEnvelope, muteEnvelope, valueEnvelope } from '../../src/sound/envelope';
+import { filter } from '../../src/sound/filter-step';
+import { PAN_LAWS, panGains, type PanLaw } from '../../src/sound/pan-law';
+import { processInPlace } from '../../src/sound/process-blocks';
+import { type Channels, render } from '../../src/sound/render';
+import { buildRenderGraph, type StemInput } from '../../src/sound/render-graph';
+import { allocateOutputs, renderStep } from '../../src/sound/render-node';
+import { thirdOctaveLevels } from '../../src/sound/spectrum';
 
 const RATE = 48_000;
 const FRAMES = 9600;

@@ -222,6 +222,5 @@ export const changeColumns = ({ settings, strips, names }: ChangeSummary) => ({
 
 /** Notes on which strips a new scene changed something, to be filtered by. */
 export async function insertChangedStrips(tx: Database, seq: number, { strips }: ChangeSummary): Promise<void> {
-  if (strips.length > 0)
-    await tx('scene_changed_strips').insert(strips.map((strip) => ({ scene_seq: seq, strip })));
+  if (strips.length > 0) await tx('scene_changed_strips').insert(strips.map((strip) => ({ scene_seq: seq, strip })));
 }

@@ -4,7 +4,7 @@ import type { SceneView } from '@old-echo/core/contracts/scene';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
 import type { SettingsByAddress } from '@old-echo/core/desk/state';
 
-import { Rig } from './server-rig';
+import { Rig } from '../server-rig';
 
 jest.setTimeout(60_000);
 

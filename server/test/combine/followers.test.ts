@@ -4,7 +4,7 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
-import { Rig } from './server-rig';
+import { Rig } from '../server-rig';
 
 jest.setTimeout(60_000);
 

@@ -12,12 +12,12 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 
-import { connect } from '../src/database/connect';
-import { loadState } from '../src/desk/strip-states';
-import { verifyStorage } from '../src/scenes/verify-storage';
-import { bring, upload } from './file-steps';
-import { beside, ownDatabase } from './own-database';
-import { Rig } from './server-rig';
+import { connect } from '../../src/database/connect';
+import { loadState } from '../../src/desk/strip-states';
+import { verifyStorage } from '../../src/scenes/verify-storage';
+import { bring, upload } from '../files/file-steps';
+import { beside, ownDatabase } from '../own-database';
+import { Rig } from '../server-rig';
 
 jest.setTimeout(120_000);
 

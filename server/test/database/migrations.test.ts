@@ -5,18 +5,18 @@ import { ulid } from 'ulid';
 import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
 import { defaultState, withSettings } from '@old-echo/core/desk/state';
 import { DEFAULT_THRESHOLDS } from '@old-echo/core/signal/thresholds';
+import { boathouse, profileJson } from '@old-echo/testing/profiles';
 
-import { boathouse, profileJson } from '../../core/test/profiles';
-import { connect } from '../src/database/connect';
-import { found } from '../src/database/found';
-import { up as firstMigration } from '../src/database/migrations/001-first';
-import { deskRow, thresholdsOf } from '../src/desk/desk-store';
-import { insertProfile } from '../src/desk/profile-store';
-import { loadState } from '../src/desk/strip-states';
-import { restoreLog } from '../src/recall/restore-store';
-import { removeScenes } from '../src/scenes/delete-scenes';
-import { verifyStorage } from '../src/scenes/verify-storage';
-import { beside, ownDatabase } from './own-database';
+import { connect } from '../../src/database/connect';
+import { found } from '../../src/database/found';
+import { up as firstMigration } from '../../src/database/migrations/001-first';
+import { deskRow, thresholdsOf } from '../../src/desk/desk-store';
+import { insertProfile } from '../../src/desk/profile-store';
+import { loadState } from '../../src/desk/strip-states';
+import { restoreLog } from '../../src/recall/restore-store';
+import { removeScenes } from '../../src/scenes/delete-scenes';
+import { verifyStorage } from '../../src/scenes/verify-storage';
+import { beside, ownDatabase } from '../own-database';
 
 jest.setTimeout(120_000);
 

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 
-import { connect, type Database } from '../src/database/connect';
-import { beside, ownDatabase } from './own-database';
+import { connect, type Database } from '../../src/database/connect';
+import { beside, ownDatabase } from '../own-database';
 
 // Which of two is broken off: InnoDB takes the one that has written less.
 // Source: MariaDB documentation, "InnoDB Lock Modes" and "Deadlocks" (from memory).

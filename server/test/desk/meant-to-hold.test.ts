@@ -9,7 +9,7 @@ import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
-import { differing, flat, Rig, until } from './server-rig';
+import { differing, flat, Rig, until } from '../server-rig';
 
 jest.setTimeout(120_000);
 

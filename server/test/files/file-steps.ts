@@ -2,7 +2,7 @@ import type { FileNode, ImportProgress, ImportView } from '@old-echo/core/contra
 import type { JobStatus } from '@old-echo/core/contracts/job';
 import type { Problem } from '@old-echo/core/contracts/problem';
 
-import { type Rig, until } from './server-rig';
+import { type Rig, until } from '../server-rig';
 
 export const api = (of: Rig, path: string) => `http://127.0.0.1:${of.running.port}/api${path}`;
 export const download = async (of: Rig, path: string) => Buffer.from(await (await fetch(api(of, path))).arrayBuffer());

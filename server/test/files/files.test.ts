@@ -18,8 +18,8 @@ import type { ScenePage } from '@old-echo/core/contracts/scene';
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
+import { differing, flat, Rig, until } from '../server-rig';
 import { api, bring, download, upload } from './file-steps';
-import { differing, flat, Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
 
@@ -63,7 +63,7 @@ describe('an archive', () => {
         .map((line) => JSON.parse(line) as unknown);
     const schema = (name: string) =>
       new Ajv2020({ strict: false, validateFormats: false }).compile(
-        JSON.parse(readFileSync(join(__dirname, '..', '..', 'docs', 'formats', name), 'utf8')) as object,
+        JSON.parse(readFileSync(join(__dirname, '..', '..', '..', 'docs', 'formats', name), 'utf8')) as object,
       );
     const holds = (validate: ReturnType<typeof schema>, json: unknown) => [validate(json), validate.errors];
     expect(holds(schema('archive.schema.json'), JSON.parse(text('archive.json')))).toEqual([true, null]);

@@ -4,10 +4,10 @@ import type { VenueView } from '@old-echo/core/contracts/part';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import type { StemView } from '@old-echo/core/contracts/sound';
 import { writeWav } from '@old-echo/core/signal/wav';
+import { sine } from '@old-echo/testing/sounds';
 
-import { sine } from '../../core/test/fixtures';
+import { Rig, until } from '../server-rig';
 import { api, bring, download, leaves, upload } from './file-steps';
-import { Rig, until } from './server-rig';
 
 jest.setTimeout(120_000);
 

@@ -3,15 +3,15 @@ import { join } from 'node:path';
 
 import type { Problem } from '@old-echo/core/contracts/problem';
 
-import document from '../../docs/api/openapi.json';
-import { assertAsDocumented } from './answer-shapes';
-import { Rig } from './server-rig';
+import document from '../../../docs/api/openapi.json';
+import { assertAsDocumented } from '../answer-shapes';
+import { Rig } from '../server-rig';
 
 jest.setTimeout(120_000);
 
 test('the document is valid OpenAPI 3.1 (a validator’s judgement), and as the routes are', () => {
   expect(document.openapi).toMatch(/^3\.1\./);
-  const root = join(__dirname, '..', '..');
+  const root = join(__dirname, '..', '..', '..');
   const check = spawnSync(process.execPath, [join(root, 'scripts', 'openapi.mjs'), '--check'], { encoding: 'utf8' });
   expect([check.status, check.stderr]).toEqual([0, expect.not.stringContaining('is not as the routes are')]);
 });

@@ -6,8 +6,8 @@ import WebSocket from 'ws';
 import type { ImportView } from '@old-echo/core/contracts/file-transfer';
 import type { Problem } from '@old-echo/core/contracts/problem';
 
-import { Gate } from './gate';
-import { Rig, until } from './server-rig';
+import { Gate } from '../gate';
+import { Rig, until } from '../server-rig';
 
 jest.setTimeout(120_000);
 

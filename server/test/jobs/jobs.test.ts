@@ -2,15 +2,15 @@ import { pino } from 'pino';
 
 import { Fault } from '@old-echo/core/fault/fault';
 
-import { connect, type Database } from '../src/database/connect';
-import { importProgress } from '../src/files/import-store';
-import { BackgroundTasks } from '../src/jobs/background-tasks';
-import { claimJob, jobStatuses, jobWithResult, reportProgress, requestCancel } from '../src/jobs/job-store';
-import { runJob } from '../src/jobs/run-job';
-import { conversion } from '../src/library/conversion-store';
-import { rippleView } from '../src/recall/ripple-store';
-import { renderView } from '../src/sound/render-store';
-import { ownDatabase } from './own-database';
+import { connect, type Database } from '../../src/database/connect';
+import { importProgress } from '../../src/files/import-store';
+import { BackgroundTasks } from '../../src/jobs/background-tasks';
+import { claimJob, jobStatuses, jobWithResult, reportProgress, requestCancel } from '../../src/jobs/job-store';
+import { runJob } from '../../src/jobs/run-job';
+import { conversion } from '../../src/library/conversion-store';
+import { rippleView } from '../../src/recall/ripple-store';
+import { renderView } from '../../src/sound/render-store';
+import { ownDatabase } from '../own-database';
 
 jest.setTimeout(60_000);
 

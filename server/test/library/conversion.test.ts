@@ -5,9 +5,9 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
 import { specOf } from '@old-echo/core/desk/profile';
 import { validateValue } from '@old-echo/core/desk/setting';
+import { skiff } from '@old-echo/testing/profiles';
 
-import { skiff } from '../../core/test/profiles';
-import { flat, Rig, until } from './server-rig';
+import { flat, Rig, until } from '../server-rig';
 
 jest.setTimeout(60_000);
 

@@ -3,9 +3,9 @@ import type { Problem } from '@old-echo/core/contracts/problem';
 import { type RestoreView, stagedRecall } from '@old-echo/core/contracts/restore';
 import { defaultState, type State } from '@old-echo/core/desk/state';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
+import { quay } from '@old-echo/testing/profiles';
 
-import { quay } from '../../core/test/profiles';
-import { Rig, until } from './server-rig';
+import { Rig, until } from '../server-rig';
 
 jest.setTimeout(60_000);
 

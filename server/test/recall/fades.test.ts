@@ -4,7 +4,7 @@ import { sceneRecall } from '@old-echo/core/contracts/restore';
 import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
-import { Rig, tape, until } from './server-rig';
+import { Rig, tape, until } from '../server-rig';
 
 jest.setTimeout(120_000);
 

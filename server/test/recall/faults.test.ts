@@ -10,11 +10,11 @@ import { addressesOf, type SettingsByAddress } from '@old-echo/core/desk/state';
 import { compileScope, decisionFor } from '@old-echo/core/recall/compile-scope';
 import type { Journal } from '@old-echo/core/recall/recall-target';
 import { ALL_EXCEPT_GLOBALS, type Safes, type Scope } from '@old-echo/core/recall/scope-rules';
+import { quay } from '@old-echo/testing/profiles';
+import { anyValue } from '@old-echo/testing/random-state';
+import { FULL } from '@old-echo/testing/runs';
 
-import { quay } from '../../core/test/profiles';
-import { anyValue } from '../../core/test/random-state';
-import { FULL } from '../../core/test/runs';
-import { differing, flat, Rig, until } from './server-rig';
+import { differing, flat, Rig, until } from '../server-rig';
 
 /** Everything as often as it is promised, by `npm run faults`; a few times each otherwise. */
 const times = (few: number, all: number) => (FULL ? all : few);

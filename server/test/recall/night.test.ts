@@ -5,7 +5,7 @@ import type { Point } from '@old-echo/core/recall/caution';
 import { openStops } from '@old-echo/core/recall/caution-answers';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
-import { Rig, until } from './server-rig';
+import { Rig, until } from '../server-rig';
 
 jest.setTimeout(180_000);
 

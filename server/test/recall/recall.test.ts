@@ -10,7 +10,7 @@ import type { NamedScope } from '@old-echo/core/contracts/scope';
 import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
-import { differing, flat, Rig, until } from './server-rig';
+import { differing, flat, Rig, until } from '../server-rig';
 
 jest.setTimeout(120_000);
 

@@ -4,9 +4,9 @@ import { specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise } from '@old-echo/core/desk/setting';
 import { addressesOf, type SettingsByAddress } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
+import { quay } from '@old-echo/testing/profiles';
 
-import { quay } from '../../core/test/profiles';
-import { differing, flat, Rig, until } from './server-rig';
+import { differing, flat, Rig, until } from '../server-rig';
 
 jest.setTimeout(120_000);
 

@@ -5,7 +5,7 @@ import type { Point } from '@old-echo/core/recall/caution';
 import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 import { AUDIBLE_PATH_GAIN_DB } from '@old-echo/core/signal/thresholds';
 
-import { type Answer, differing, flat, Rig, tape, until } from './server-rig';
+import { type Answer, differing, flat, Rig, tape, until } from '../server-rig';
 
 jest.setTimeout(240_000);
 

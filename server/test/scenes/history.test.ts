@@ -9,19 +9,19 @@ import type { State } from '@old-echo/core/desk/state';
 import { defaultState, withSettings } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import type { StripHistory } from '@old-echo/core/scenes/strip-history';
+import { boathouse, profileJson } from '@old-echo/testing/profiles';
+import { anySettings } from '@old-echo/testing/random-state';
 
-import { boathouse, profileJson } from '../../core/test/profiles';
-import { anySettings } from '../../core/test/random-state';
-import { connect, type Database } from '../src/database/connect';
-import { toJson } from '../src/database/json-column';
-import { insertProfile } from '../src/desk/profile-store';
-import { holdDiffering, countChanges, loadState } from '../src/desk/strip-states';
-import { emptyBin, removeScenes } from '../src/scenes/delete-scenes';
-import { insertScene, type NewScene } from '../src/scenes/insert-scene';
-import { pruneAutosaves } from '../src/scenes/prune-autosaves';
-import { binScene } from '../src/scenes/scene-bin';
-import { verifyStorage } from '../src/scenes/verify-storage';
-import { differing, flat, Rig, until } from './server-rig';
+import { connect, type Database } from '../../src/database/connect';
+import { toJson } from '../../src/database/json-column';
+import { insertProfile } from '../../src/desk/profile-store';
+import { countChanges, holdDiffering, loadState } from '../../src/desk/strip-states';
+import { emptyBin, removeScenes } from '../../src/scenes/delete-scenes';
+import { insertScene, type NewScene } from '../../src/scenes/insert-scene';
+import { pruneAutosaves } from '../../src/scenes/prune-autosaves';
+import { binScene } from '../../src/scenes/scene-bin';
+import { verifyStorage } from '../../src/scenes/verify-storage';
+import { differing, flat, Rig, until } from '../server-rig';
 
 jest.setTimeout(120_000);
 

@@ -1,9 +1,9 @@
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
-import { connect } from '../src/database/connect';
-import { ownDatabase } from './own-database';
-import { differing, flat, Rig, until } from './server-rig';
+import { connect } from '../../src/database/connect';
+import { ownDatabase } from '../own-database';
+import { differing, flat, Rig, until } from '../server-rig';
 
 jest.setTimeout(60_000);
 

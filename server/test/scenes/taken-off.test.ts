@@ -7,9 +7,9 @@ import type { NamedScope } from '@old-echo/core/contracts/scope';
 import type { StemView } from '@old-echo/core/contracts/sound';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { writeWav } from '@old-echo/core/signal/wav';
+import { sine } from '@old-echo/testing/sounds';
 
-import { sine } from '../../core/test/fixtures';
-import { Rig } from './server-rig';
+import { Rig } from '../server-rig';
 
 jest.setTimeout(60_000);
 

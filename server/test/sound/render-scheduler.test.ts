@@ -7,8 +7,7 @@ import { RenderCache } from '@old-echo/server/sound/render-cache';
 import { RenderScheduler } from '@old-echo/server/sound/render-scheduler';
 import { createStreamSync, markFailed, newLevel } from '@old-echo/server/sound/samples-ready';
 import { WorkerPool } from '@old-echo/server/sound/worker-pool';
-
-import { quay } from '../../core/test/profiles';
+import { quay } from '@old-echo/testing/profiles';
 
 /** Long enough for steps to follow one another. */
 const [RATE, FRAMES] = [48_000, 50_000];

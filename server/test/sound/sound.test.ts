@@ -7,9 +7,9 @@ import type { State } from '@old-echo/core/desk/state';
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
 import { readWav, writeWav } from '@old-echo/core/signal/wav';
 import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
+import { sine, throughSox } from '@old-echo/testing/sounds';
 
-import { sine, throughSox } from '../../core/test/fixtures';
-import { Rig, until } from './server-rig';
+import { Rig, until } from '../server-rig';
 
 jest.setTimeout(120_000);
 
