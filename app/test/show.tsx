@@ -105,7 +105,7 @@ export function follow(desk: DeskView, state: State): void {
   act(() => {
     store.dispatch(followed(desk.id));
     store.dispatch(told({ type: 'desk', desk }));
-    store.dispatch(told({ type: 'state', state }));
+    store.dispatch(told({ type: 'full-state', state }));
   });
 }
 

@@ -24,7 +24,7 @@ export function useMoveSetting(deskId: string): (address: string, value: Value, 
     (address, value, done, from) => {
       if (before.current?.address !== address) before.current = { address, value: from };
       const { value: start } = before.current;
-      dispatch(told({ type: 'moved', settings: { [address]: value } }));
+      dispatch(told({ type: 'settings-changed', settings: { [address]: value } }));
       if (!done && Date.now() - sent.current < SEND_INTERVAL_MS) return;
       sent.current = Date.now();
       const request = send({ desk: deskId, settings: { [address]: value } });
@@ -33,7 +33,7 @@ export function useMoveSetting(deskId: string): (address: string, value: Value, 
       void request.then((answer) => {
         const failed = answer.data?.unconfirmed[0];
         if (!answer.error && !failed) return;
-        dispatch(told({ type: 'moved', settings: { [address]: failed?.found ?? start } }));
+        dispatch(told({ type: 'settings-changed', settings: { [address]: failed?.found ?? start } }));
         const fault = answer.error && toApiFault(answer.error);
         dispatch(noticed(fault ? `${fault.message} ${fault.advice}` : (failed?.why ?? '')));
       });

@@ -9,6 +9,7 @@ import { plural } from '@old-echo/core/phrases/format-value';
 
 import { CheckRow } from '../components/check-row';
 import { when } from '../components/format-time';
+import { Loading } from '../components/loading';
 import { addressOf } from '../store/ask';
 import { useRecentImportsQuery } from '../store/files-api';
 import { usePresetsQuery } from '../store/library-api';
@@ -29,16 +30,16 @@ import { useOpenFile } from './use-open-file';
 export function FilesScreen() {
   const { production: named } = useLocalSearchParams<{ production?: string }>();
   const router = useRouter();
-  const { data: productions = [] } = useProductionsQuery();
-  const { data: presets = [] } = usePresetsQuery();
+  const { data: productions } = useProductionsQuery();
+  const { data: presets } = usePresetsQuery();
   const { data: last = [] } = useRecentImportsQuery();
   const [chosen, setChosen] = useState<string | null>(named ?? null);
   const { taking, take, cancel } = useOpenFile();
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/library'));
   useShortcuts({ Escape: back });
-  const open = productions.filter(({ binnedAt }) => binnedAt === null);
-  const production = open.find(({ id }) => id === chosen);
-  const count = presets.filter(({ binnedAt }) => binnedAt === null).length;
+  const open = productions?.filter(({ binnedAt }) => binnedAt === null);
+  const production = open?.find(({ id }) => id === chosen);
+  const count = presets?.filter(({ binnedAt }) => binnedAt === null).length;
   return (
     <View style={styles.fill}>
       <Header title="Files" under="Share or back up" onBack={back} />
@@ -68,17 +69,28 @@ export function FilesScreen() {
           />
         ))}
         <SectionHeading title="Save" />
-        <MenuRow
-          title="The library"
-          under={`${plural(count, 'preset')}, with their desk models`}
-          disabled={count === 0}
-          onPress={() => window.location.assign(addressOf(EXPORT_ROUTES.exportLibrary))}
-        />
-        <View style={styles.chips} role="tablist">
-          {open.map(({ id, name }) => (
-            <Chip key={id} title={name} chosen={id === chosen} onPress={() => setChosen(id === chosen ? null : id)} />
-          ))}
-        </View>
+        {open === undefined || count === undefined ? (
+          <Loading what="Loading what can be saved" />
+        ) : (
+          <>
+            <MenuRow
+              title="The library"
+              under={`${plural(count, 'preset')}, with their desk models`}
+              disabled={count === 0}
+              onPress={() => window.location.assign(addressOf(EXPORT_ROUTES.exportLibrary))}
+            />
+            <View style={styles.chips} role="tablist">
+              {open.map(({ id, name }) => (
+                <Chip
+                  key={id}
+                  title={name}
+                  chosen={id === chosen}
+                  onPress={() => setChosen(id === chosen ? null : id)}
+                />
+              ))}
+            </View>
+          </>
+        )}
         {production ? <SaveProduction key={production.id} production={production} /> : null}
       </Body>
     </View>

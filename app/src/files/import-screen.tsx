@@ -57,7 +57,7 @@ function ImportContents({ file }: { readonly file: ImportView }) {
   const count = withScenes && chosen === 0 ? 0 : things.length;
   const part = withScenes && chosen < sections.length ? `, ${chosen} of ${plural(sections.length, 'section')}` : '';
   const begin = async () => {
-    const asked = await done(bring({ id: file.id, request: { take: [...taken], replace } }), () => '');
+    const asked = await done(bring({ id: file.id, request: { include: [...taken], replace } }), () => '');
     if (asked) setBegun(true);
   };
   const open = () => {
@@ -176,7 +176,7 @@ function Tree({ branch, taken, onTaken }: TreeProps) {
         name={branch.name}
         under={branch.under}
         tick={tick}
-        testID={`take-${branch.id}`}
+        testID={`include-${branch.id}`}
         onPress={toggle}
         {...(branch.here ? { side: HERE[branch.here] } : {})}
       />

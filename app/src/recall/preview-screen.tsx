@@ -24,7 +24,7 @@ export function PreviewScreen() {
     wayBackOf,
   } = useLocalSearchParams<{ desk: string; scene: string; recall?: string; wayBackOf?: string }>();
   const router = useRouter();
-  const { data: scene, error, refetch } = useSceneQuery(sceneId);
+  const { data: scene } = useSceneQuery(sceneId);
   const restore = useRestoreQuery(wayBackOf ?? skipToken).data;
   const stranger = useStranger(deskId, scene?.productionId);
   const recall = useMemo((): Recall | undefined => {
@@ -33,7 +33,6 @@ export function PreviewScreen() {
     return readRecall({ deskId, sceneId }, asked) ?? saved;
   }, [deskId, wayBackOf, restore, asked, scene, sceneId]);
   const back = () => (router.canGoBack() ? router.back() : router.navigate(deskHref(deskId, `restore/${sceneId}`)));
-  if (error && !scene) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (stranger) return <OfAnotherDesk {...stranger} />;
   return <Preview recall={recall} onBack={back} />;
 }

@@ -5,8 +5,7 @@ import { restoredName, type RestoreStatus, type RestoreView } from '@old-echo/co
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { when } from '../components/format-time';
-import { LoadError, Loading } from '../components/loading';
-import { toApiFault } from '../store/api';
+import { Loading } from '../components/loading';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
 import { useRestoreLogInfiniteQuery } from '../store/recall-api';
@@ -21,12 +20,11 @@ import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
 export function LogScreen() {
   const { desk } = useLocalSearchParams<{ desk: string }>();
   const router = useRouter();
-  const { data, error, refetch, hasNextPage, fetchNextPage, isFetching } = useRestoreLogInfiniteQuery(desk);
+  const { data, hasNextPage, fetchNextPage, isFetching } = useRestoreLogInfiniteQuery(desk);
   const { data: desks } = useDesksQuery();
   const back = () => router.navigate(`/desk/${desk}`);
   useShortcuts({ Escape: back });
   useRowNavigation('restore-row-');
-  if (error && !data) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (!data) return <Loading what="Loading the restore log" />;
   const restores = data.pages.flatMap((page) => page.restores);
   return (

@@ -23,9 +23,8 @@ import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 
 import { ChangeList } from '../components/change-list';
 import { when } from '../components/format-time';
-import { LoadError, Loading } from '../components/loading';
+import { Loading } from '../components/loading';
 import { wayBackHref } from '../components/use-way-back';
-import { toApiFault } from '../store/api';
 import { deskHref } from '../store/desk-address';
 import { useCancelRestoreMutation, useJournalQuery, useRestoreQuery } from '../store/recall-api';
 import { useSceneStateQuery } from '../store/scenes-api';
@@ -53,13 +52,12 @@ export function RestoreScreen() {
   const live = useAppSelector((root) => root.live.restore);
   // Asked now and then as well as told: the channel may have been away when it ended.
   const [running, setRunning] = useState(true);
-  const { data, error, refetch } = useRestoreQuery(id, { pollingInterval: running ? 3000 : 0 });
+  const { data } = useRestoreQuery(id, { pollingInterval: running ? 3000 : 0 });
   const ended = data !== undefined && data.status !== 'running';
   if (running === ended) setRunning(!ended);
   const now = useLiveDesk();
   // The channel is quicker than the question, but only the stored one is known to have ended.
   const restore = ended ? data : live?.id === id ? live : data;
-  if (error && !restore) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (restore && deskId !== restore.deskId) return <Redirect href={deskHref(restore.deskId, `restores/${id}`)} />;
   if (!restore || !now) return <Loading what="Loading the restore" />;
   return restore.status === 'running' ? (

@@ -47,7 +47,7 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
   const sections = useMemo(() => choosableSections(profile), [profile]);
   const all = useMemo(() => choosableStrips(profile), [profile]);
   const strips = search === '' ? all : findStrips(now, search).filter((strip) => all.includes(strip));
-  const brush = useRef<{ take: boolean; seen: Set<string> } | null>(null);
+  const brush = useRef<{ include: boolean; seen: Set<string> } | null>(null);
   const differing = useMemo(() => {
     const all = [...(plan?.preview.changes ?? []), ...(plan?.preview.stays ?? [])];
     return new Set(all.map(({ strip, section }) => `${strip}/${section}`));
@@ -71,9 +71,9 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
   const stroke = (cell: string | undefined) => {
     const [strip, section] = cell?.split('/') ?? [];
     if (!brush.current || !cell || !strip || !section || brush.current.seen.has(cell)) return;
-    const { seen, take } = brush.current;
+    const { seen, include } = brush.current;
     seen.add(cell);
-    onChange((chosen) => setCells(profile, chosen, [strip], [section], take));
+    onChange((chosen) => setCells(profile, chosen, [strip], [section], include));
   };
   const pointer = {
     onPointerDown: (event: PointerLike) => {
@@ -82,7 +82,7 @@ export const ScopeGrid = memo(function ScopeGrid(props: ScopeGridProps) {
       const [strip, section] = cell?.split('/') ?? [];
       if (!strip || !section) return;
       event.preventDefault();
-      brush.current = { take: !isSelected(choice, strip, section), seen: new Set() };
+      brush.current = { include: !isSelected(choice, strip, section), seen: new Set() };
       stroke(cell);
     },
     onPointerMove: (event: PointerLike) => stroke(cellAt(event.nativeEvent.clientX, event.nativeEvent.clientY)),

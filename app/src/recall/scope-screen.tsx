@@ -23,10 +23,9 @@ import {
 } from '@old-echo/core/recall/scope-selection';
 
 import { previewHref } from '../components/links/recall-link';
-import { LoadError, Loading } from '../components/loading';
+import { Loading } from '../components/loading';
 import { NeverHeard } from '../components/never-heard';
 import { SceneSheet } from '../components/scene-picker-sheet';
-import { toApiFault } from '../store/api';
 import { useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../store/scenes-api';
 import { useLiveDesk } from '../store/use-live-desk';
 import { AppText, Sentence } from '../ui/app-text';
@@ -49,7 +48,7 @@ export function ScopeScreen() {
   const router = useRouter();
   const wide = useIsWide();
   const now = useLiveDesk(deskId);
-  const { data: scene, error, refetch } = useSceneQuery(sceneId);
+  const { data: scene } = useSceneQuery(sceneId);
   const state = useSceneStateQuery(sceneId).data;
   const stranger = useStranger(deskId, scene?.productionId);
   const production = useProductionsQuery().data?.find(({ id }) => id === scene?.productionId);
@@ -91,7 +90,6 @@ export function ScopeScreen() {
   const toPreview = () => recall && router.navigate(previewHref(recall));
   const count = plan?.preview.changes.length ?? 0;
   useShortcuts({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
-  if (error && !scene) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (stranger) return <OfAnotherDesk {...stranger} />;
   if (now && !now.known) return <NeverHeard title="Recall scope" desk={now.desk.name} onBack={back} />;
   if (!now || !profile || !state || !scene || !choice || !scope || !compiled || !recall)

@@ -1,7 +1,6 @@
 import { Redirect, useLocalSearchParams } from 'expo-router';
 
-import { LoadError, Loading } from '../components/loading';
-import { toApiFault } from '../store/api';
+import { Loading } from '../components/loading';
 import { deskHref } from '../store/desk-address';
 import { useRestoreQuery } from '../store/recall-api';
 import { useProductionsQuery, useSceneQuery } from '../store/scenes-api';
@@ -14,9 +13,8 @@ export const ToPreview = () => <ToScene below="/preview" />;
 
 function ToScene({ below }: { readonly below: string }) {
   const { scene: id, ...query } = useLocalSearchParams<{ scene: string }>();
-  const { data: scene, error, refetch } = useSceneQuery(id);
+  const { data: scene } = useSceneQuery(id);
   const deskId = useProductionsQuery().data?.find((production) => production.id === scene?.productionId)?.deskId;
-  if (error && !scene) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   const search = new URLSearchParams(query).toString();
   return deskId ? (
     <Redirect href={deskHref(deskId, `restore/${id}${below}${search && `?${search}`}`)} />
@@ -27,8 +25,7 @@ function ToScene({ below }: { readonly below: string }) {
 
 export function ToRestore() {
   const { restore: id } = useLocalSearchParams<{ restore: string }>();
-  const { data: restore, error, refetch } = useRestoreQuery(id);
-  if (error && !restore) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
+  const { data: restore } = useRestoreQuery(id);
   return restore ? (
     <Redirect href={deskHref(restore.deskId, `restores/${id}`)} />
   ) : (

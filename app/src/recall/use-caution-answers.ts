@@ -88,5 +88,5 @@ function excludeRules(addresses: readonly string[]): ScopeRule[] {
     const parts = readAddress(address);
     if (parts) keys.set(parts.strip, [...(keys.get(parts.strip) ?? []), parts.key]);
   }
-  return [...keys].map(([strip, settings]) => ({ strips: [strip], sections: ['*'], settings, take: false }));
+  return [...keys].map(([strip, settings]) => ({ strips: [strip], sections: ['*'], settings, include: false }));
 }

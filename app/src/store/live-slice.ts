@@ -30,14 +30,14 @@ export const liveSlice = createSlice({
       switch (payload.type) {
         case 'desk':
           return { ...live, heard: true, desk: payload.desk };
-        case 'state':
+        case 'full-state':
           return { ...live, state: payload.state };
-        case 'moved':
+        case 'settings-changed':
           return { ...live, state: live.state && withSettings(live.state, payload.settings) };
         case 'restore':
           return { ...live, restore: payload.restore };
-        case 'scenes':
-        case 'productions':
+        case 'scenes-changed':
+        case 'productions-changed':
           return live;
       }
     },

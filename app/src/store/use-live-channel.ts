@@ -26,8 +26,8 @@ export function useLiveChannel(deskId: string | null): void {
     socket.onmessage = ({ data }: MessageEvent<string>) => {
       const message = JSON.parse(data) as LiveMessage;
       dispatch(told(message));
-      if (message.type === 'scenes') dispatch(api.util.invalidateTags(['scenes', 'productions']));
-      if (message.type === 'productions') dispatch(api.util.invalidateTags(['productions']));
+      if (message.type === 'scenes-changed') dispatch(api.util.invalidateTags(['scenes', 'productions']));
+      if (message.type === 'productions-changed') dispatch(api.util.invalidateTags(['productions']));
       if (message.type === 'restore' && message.restore.status !== 'running')
         dispatch(api.util.invalidateTags(['restores']));
     };

@@ -117,7 +117,7 @@ describe('nothing can be sent', () => {
 
   test('prepared before the desk answered, until what moved since was looked at', async () => {
     await preview(QUIET, { link: { state: 'unlinked', why: 'Quay 48 stopped answering.' } });
-    tell({ type: 'moved', settings: { 'in.3/pan/position': 10 } });
+    tell({ type: 'settings-changed', settings: { 'in.3/pan/position': 10 } });
     tell({ type: 'desk', desk: DESK });
     expect(
       await screen.findByText(/is connected again\. Since it was last read: 1 change no longer needed\./),
@@ -179,7 +179,7 @@ describe('live', () => {
   test('a hand that rides the fader on does not ask again for what was checked', async () => {
     await preview(LOUD, live);
     fireEvent.click(button('I have checked'));
-    tell({ type: 'moved', settings: { 'in.1/fader/level': -19 } });
+    tell({ type: 'settings-changed', settings: { 'in.1/fader/level': -19 } });
     await waitFor(() => expect(screen.queryByText(/caution to answer/)).toBeNull());
     expect(button(/^Hold to restore 1 setting/)).toBeTruthy();
   });

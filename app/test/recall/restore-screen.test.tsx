@@ -86,7 +86,7 @@ describe('at work', () => {
     expect(screen.getByText('Restoring 14 Static balance · Quay 48')).toBeTruthy();
     expect(screen.getByText('1 of 2')).toBeTruthy();
     await waitFor(() => expect(screen.getByTestId('moving').textContent).toContain('Wren vox−20.0 → −5.0'));
-    tell({ type: 'moved', settings: { 'in.1/fader/level': -5 } });
+    tell({ type: 'settings-changed', settings: { 'in.1/fader/level': -5 } });
     await waitFor(() => expect(screen.getByTestId('moving').textContent).not.toContain('→'));
   });
 
