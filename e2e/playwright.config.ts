@@ -28,7 +28,7 @@ export default defineConfig({
         '--disable-sync',
       ],
     },
-    screenshot: 'off',
+    screenshot: 'only-on-failure',
     trace: 'off',
   },
 });

@@ -28,7 +28,7 @@ export class Children {
     const hear = (chunk) => {
       said = (said + chunk).slice(-4000);
       file?.write(chunk);
-      if (process.env.OLD_ECHO_LOG) process.stderr.write(chunk);
+      if (process.env.OLD_ECHO_LOG_LEVEL) process.stderr.write(chunk);
     };
     child.stdout.on('data', hear);
     child.stderr.on('data', hear);

@@ -45,9 +45,9 @@ export async function startAll(children, folder, { ports = DESKS, port, host }) 
     OLD_ECHO_HOST: host,
     OLD_ECHO_DB_PORT: String(database.port),
     OLD_ECHO_DB_PASSWORD: database.password,
-    OLD_ECHO_WEB: WEB_BUILD,
-    OLD_ECHO_FILES: join(folder, 'sound'),
-    OLD_ECHO_SEED: join(folder, 'seed.json'),
+    OLD_ECHO_WEB_DIR: WEB_BUILD,
+    OLD_ECHO_FILES_DIR: join(folder, 'sound'),
+    OLD_ECHO_SEED_FILE: join(folder, 'seed.json'),
     OLD_ECHO_PROFILES: PROFILES,
   };
   const { message } = await children.startOurs('The server', 'server/src/main', [], env, logIn(folder));
@@ -65,11 +65,11 @@ function logIn(folder) {
 export async function startEmpty(children, folder, database) {
   const { message } = await children.startOurs('The empty server', 'server/src/main', [], {
     OLD_ECHO_PORT: '0',
-    OLD_ECHO_DB: 'empty',
+    OLD_ECHO_DB_NAME: 'empty',
     OLD_ECHO_DB_PORT: String(database.port),
     OLD_ECHO_DB_PASSWORD: database.password,
-    OLD_ECHO_WEB: WEB_BUILD,
-    OLD_ECHO_FILES: folder,
+    OLD_ECHO_WEB_DIR: WEB_BUILD,
+    OLD_ECHO_FILES_DIR: folder,
   });
   return message.ready;
 }

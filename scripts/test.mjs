@@ -70,11 +70,11 @@ async function startDatabases(children, folder) {
   const env = {
     OLD_ECHO_DB_PORT: String(port),
     OLD_ECHO_DB_PASSWORD: password,
-    OLD_ECHO_SMALL_DB_PORT: String(small.port),
-    OLD_ECHO_SMALL_DB_PASSWORD: small.password,
-    OLD_ECHO_HALTING_DB_PORT: String(halting.port),
-    OLD_ECHO_HALTING_DB_PASSWORD: halting.password,
-    OLD_ECHO_HALTING_DB_PID: String(halting.entry.child.pid),
+    OLD_ECHO_FULL_DISK_DB_PORT: String(small.port),
+    OLD_ECHO_FULL_DISK_DB_PASSWORD: small.password,
+    OLD_ECHO_CRASHING_DB_PORT: String(halting.port),
+    OLD_ECHO_CRASHING_DB_PASSWORD: halting.password,
+    OLD_ECHO_CRASHING_DB_PID: String(halting.entry.child.pid),
   };
   return { env, entries: [entry, small.entry, halting.entry] };
 }

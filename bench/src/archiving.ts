@@ -53,7 +53,7 @@ export async function archiving(db: Database, production: string, scenes: number
     await db.raw('DROP DATABASE bench_copy');
     const opened = await openFile(archive);
     if (opened.format !== 'archive') throw new Error('it is no archive');
-    const take = leaves((await describeContents(db, opened)).branches);
+    const include = leaves((await describeContents(db, opened)).branches);
     let highest = 0;
     const report = () => {
       highest = Math.max(highest, process.memoryUsage().rss);
@@ -61,7 +61,7 @@ export async function archiving(db: Database, production: string, scenes: number
     };
     const before = process.memoryUsage().rss;
     const start = performance.now();
-    const { resultPath } = await importFile({ db, files, report }, opened, { take, replace: false });
+    const { resultPath } = await importFile({ db, files, report }, opened, { include, replace: false });
     const imported = performance.now() - start;
     opened.archive.close();
     const copy = resultPath.split('/').at(-1) ?? '';

@@ -53,7 +53,7 @@ export function linkConformance(name: string, makeDesk: () => Promise<Conformanc
 
     const mirror = () => {
       const known: Record<string, unknown> = {};
-      for (const event of heard) if (event.type === 'moved') Object.assign(known, event.settings);
+      for (const event of heard) if (event.type === 'settings-changed') Object.assign(known, event.settings);
       return known;
     };
     const flat = async () => {
@@ -142,7 +142,7 @@ export function linkConformance(name: string, makeDesk: () => Promise<Conformanc
       await expect(link.readAll()).rejects.toMatchObject({ code: 'link-lost' });
       desk.freeze(false);
       await until(() => link.linked);
-      expect(heard.map((event) => event.type).filter((type) => type !== 'moved')).toEqual([
+      expect(heard.map((event) => event.type).filter((type) => type !== 'settings-changed')).toEqual([
         'linked',
         'unlinked',
         'linked',

@@ -8,11 +8,11 @@ export type LinkEvent =
   /** The desk no longer answers, or is not the desk that was expected. `why` is a sentence. */
   | { readonly type: 'unlinked'; readonly why: string }
   /** Values that the desk holds, newest last: what moved, whoever moved it, and what was read. */
-  | { readonly type: 'moved'; readonly settings: SettingsByAddress }
+  | { readonly type: 'settings-changed'; readonly settings: SettingsByAddress }
   /** What someone else than this link has put where it is: a hand on the desk, or another program. Each move is told once. */
   | { readonly type: 'hands'; readonly settings: SettingsByAddress }
   /** More moved than can be told one by one: read everything again. */
-  | { readonly type: 'lost-track' }
+  | { readonly type: 'resync' }
   /** The desk would not take a value. */
   | { readonly type: 'refused'; readonly address: string; readonly why: string };
 

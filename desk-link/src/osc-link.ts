@@ -165,7 +165,7 @@ export class OscLink implements DeskLink {
     this.mustBeLinked();
     if (addresses.length === 0) return {};
     const token = ++this.token;
-    const head = () => ({ address: protocol.ASK, args: [int(token)] });
+    const head = () => ({ address: protocol.READ, args: [int(token)] });
     return new Promise<SettingsByAddress>((resolve, reject) => {
       let timer: NodeJS.Timeout | undefined;
       const question: Question = {
@@ -245,7 +245,7 @@ export class OscLink implements DeskLink {
   }
 
   private fetchGaps(): void {
-    for (const [from, to] of this.order.gaps()) this.send({ address: protocol.AGAIN, args: [int(from), int(to)] });
+    for (const [from, to] of this.order.gaps()) this.send({ address: protocol.RESEND, args: [int(from), int(to)] });
   }
 
   private receive(bytes: Uint8Array): void {
@@ -270,13 +270,13 @@ export class OscLink implements DeskLink {
         return this.fetchGaps();
       case protocol.EXPIRED:
         this.order.forget(second);
-        this.tell({ type: 'lost-track' });
+        this.tell({ type: 'resync' });
         return this.settleCatchUps();
       case protocol.PUSH:
         if (!this.linked || this.isFarAhead(first)) return;
         this.pushed(messages.slice(1), first, second);
         return this.settleCatchUps();
-      case protocol.READ_REPLY:
+      case protocol.VALUES:
         return this.answered(messages.slice(1), first, second);
       case protocol.REFUSED:
         for (const { args } of messages)
@@ -344,7 +344,7 @@ export class OscLink implements DeskLink {
   /** Answers are told as well as pushes: a listener that keeps every value it is told is never behind. */
   private movedTo(values: SettingsByAddress, at: number): void {
     const settings = this.order.take(values, at);
-    if (Object.keys(settings).length > 0) this.tell({ type: 'moved', settings });
+    if (Object.keys(settings).length > 0) this.tell({ type: 'settings-changed', settings });
   }
 
   private answered(messages: readonly Message[], at: number, token: number): void {
@@ -400,7 +400,7 @@ const NUMBERED: ReadonlySet<string> = new Set([
   protocol.PONG,
   protocol.EXPIRED,
   protocol.PUSH,
-  protocol.READ_REPLY,
+  protocol.VALUES,
 ]);
 
 const linkLost = (message: string): Fault =>

@@ -6,10 +6,10 @@ export const WATCHING = '/link/watching';
 export const PING = '/link/ping';
 export const PONG = '/link/pong';
 export const PUSH = '/link/push';
-export const AGAIN = '/link/again';
-export const EXPIRED = '/link/gone';
-export const ASK = '/link/ask';
-export const READ_REPLY = '/link/at';
+export const RESEND = '/link/resend';
+export const EXPIRED = '/link/expired';
+export const READ = '/link/read';
+export const VALUES = '/link/values';
 export const WRITE = '/link/write';
 export const REFUSED = '/link/refused';
 

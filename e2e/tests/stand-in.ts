@@ -23,9 +23,9 @@ export class StandIn {
     return settings;
   }
 
-  hands = (moves: Settings): Promise<void> => this.post('/hands', moves);
+  hands = (moves: Settings): Promise<void> => this.post('/moves', moves);
   freeze = (frozen: boolean): Promise<void> => this.post('/freeze', { frozen });
-  line = (faults: object): Promise<void> => this.post('/line', faults);
+  line = (faults: object): Promise<void> => this.post('/network-faults', faults);
 }
 
 /** The addresses at which two desks differ. */

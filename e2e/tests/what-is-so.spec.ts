@@ -95,7 +95,7 @@ test('after a part came back, one true line names what the desk is meant to hold
   const one = await capture(page, desk, show.versions[0]!.id, 'Flat and low');
   await quay.hands({ 'in.1/eq/1/gain': 3, 'in.2/eq/1/gain': 3, 'in.1/fader/level': -11, 'in.2/fader/level': -12 });
   await capture(page, desk, show.versions[0]!.id, 'Bright and up');
-  const recall = { scope: [{ strips: ['*'], sections: ['eq'], take: true }] };
+  const recall = { scope: [{ strips: ['*'], sections: ['eq'], include: true }] };
   await page.goto(`/desk/${desk.id}/restore/${one}/preview?recall=${encodeURIComponent(JSON.stringify(recall))}`);
   await checkAll(page);
   await page.getByRole('button', { name: 'Restore 2 settings' }).click();

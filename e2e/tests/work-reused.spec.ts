@@ -198,8 +198,8 @@ test('a production goes into a file, and only its sends come out of it on an Old
   await there.waitForURL(/\/files\//);
   await expect(there.getByTestId('what')).toContainText('The show Night Ferry, of the desk Quay 48');
   await expect(there.getByText('There is no Quay 48 here')).toBeVisible();
-  await there.getByTestId('take-sections').click();
-  await there.getByTestId('take-sections/sends').click();
+  await there.getByTestId('include-sections').click();
+  await there.getByTestId('include-sections/sends').click();
   await there.getByRole('button', { name: /^Import/ }).click();
   await expect(there.getByTestId('ended')).toContainText('Everything you chose is here.');
   await there.getByRole('button', { name: 'Open it' }).click();

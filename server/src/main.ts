@@ -3,7 +3,7 @@ import pino from 'pino';
 import { readConfig } from './http/config';
 import { serve } from './start-server';
 
-const log = pino({ level: process.env['OLD_ECHO_LOG'] ?? 'warn' });
+const log = pino({ level: process.env['OLD_ECHO_LOG_LEVEL'] ?? 'warn' });
 
 // Whatever nobody was waiting for may fail without ending what others are at; the log says what it was.
 process.on('unhandledRejection', (error) => log.error(error, 'something nobody waited for failed'));

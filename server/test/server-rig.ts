@@ -85,10 +85,10 @@ export class Rig {
     return {
       ...process.env,
       OLD_ECHO_PORT: '0',
-      OLD_ECHO_DB: this.database,
-      OLD_ECHO_FILES: join(this.folder, 'sound'),
-      OLD_ECHO_SEED: join(this.folder, 'seed.json'),
-      OLD_ECHO_WEB: undefined,
+      OLD_ECHO_DB_NAME: this.database,
+      OLD_ECHO_FILES_DIR: join(this.folder, 'sound'),
+      OLD_ECHO_SEED_FILE: join(this.folder, 'seed.json'),
+      OLD_ECHO_WEB_DIR: undefined,
       ...this.env,
     };
   }
@@ -106,7 +106,7 @@ export class Rig {
     const env = this.settings();
     this.running = this.ownProcess
       ? await serveInProcess(env)
-      : await serve(readConfig(env), pino({ level: process.env['OLD_ECHO_LOG'] ?? 'silent' }));
+      : await serve(readConfig(env), pino({ level: process.env['OLD_ECHO_LOG_LEVEL'] ?? 'silent' }));
     await this.linked();
     this.production = (await this.get<ProductionView[]>('/productions')).body[0]!;
   }
@@ -232,7 +232,7 @@ export class Rig {
     const told: LiveMessage[] = [];
     const socket = new WebSocket(`ws://127.0.0.1:${this.running.port}/api/live?desk=${this.desk.id}`);
     socket.on('message', (data: Buffer) => told.push(JSON.parse(data.toString()) as LiveMessage));
-    await until(() => told.some((message) => message.type === 'state'));
+    await until(() => told.some((message) => message.type === 'full-state'));
     return { told, close: () => socket.terminate() };
   }
 }

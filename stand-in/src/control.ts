@@ -6,15 +6,15 @@ import type { DeskServer } from './front';
 
 /**
  * What a person or a test can do to the simulated desk beside the network: put hands on its controls and spoil its line.
- * `POST /hands {"in.1/fader/level": -5}`, `POST /line {"loss": 0.1}`, `POST /freeze {"frozen": true}`,
- * `POST /refuse ["in.1/fader/level"]`, `POST /round {"in.1/fader/level": 0.5}`, `GET /settings`.
+ * `POST /moves {"in.1/fader/level": -5}`, `POST /network-faults {"loss": 0.1}`, `POST /freeze {"frozen": true}`,
+ * `POST /refuse ["in.1/fader/level"]`, `POST /rounding {"in.1/fader/level": 0.5}`, `GET /settings`.
  */
 export async function openControl(front: DeskServer, port: number, host: string): Promise<Server> {
   const app = express();
   app.use(express.json({ limit: '4mb', strict: true }));
   app.get('/settings', (_, res) => res.json(front.desk.settings()));
-  app.post('/hands', (req, res) => res.json({ moved: front.hands(req.body as Record<string, unknown>) }));
-  app.post('/line', (req, res) => {
+  app.post('/moves', (req, res) => res.json({ moved: front.hands(req.body as Record<string, unknown>) }));
+  app.post('/network-faults', (req, res) => {
     front.misbehave(req.body as object);
     res.json({});
   });
@@ -26,7 +26,7 @@ export async function openControl(front: DeskServer, port: number, host: string)
     front.refuse(req.body as string[]);
     res.json({});
   });
-  app.post('/round', (req, res) => {
+  app.post('/rounding', (req, res) => {
     front.desk.round(req.body as Record<string, number>);
     res.json({});
   });

@@ -119,9 +119,9 @@ export class DeskServer {
         return this.reply(from, [
           encodeMessage({ address: protocol.PONG, args: [int(numbers[0] ?? 0), int(this.number), int(this.boot)] }),
         ]);
-      case protocol.AGAIN:
+      case protocol.RESEND:
         return this.pushAgain(from, numbers[0] ?? 0, numbers[1] ?? 0);
-      case protocol.ASK:
+      case protocol.READ:
         return this.answer(from, messages.slice(1), numbers[0] ?? 0);
       case protocol.WRITE:
         return this.write(from, messages.slice(1), numbers[0] ?? HAND, numbers[1] ?? 0, numbers[2]);
@@ -148,7 +148,7 @@ export class DeskServer {
     const messages = [...values].map((address) => this.valueMessage(address));
     this.reply(
       from,
-      encodeBundles(messages, () => ({ address: protocol.READ_REPLY, args: [int(this.number), int(token)] })),
+      encodeBundles(messages, () => ({ address: protocol.VALUES, args: [int(this.number), int(token)] })),
     );
   }
 

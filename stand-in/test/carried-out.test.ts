@@ -56,7 +56,7 @@ function movedBy(lane: string): string {
 function comesBack(strip: string, key: string, now: State, scene: State, scope: Scope, safes: Safes): boolean {
   const asked = (one: string) =>
     !safes.some((safe) => names(safe, strip, one)) &&
-    (scope.findLast((rule) => names(rule, strip, one))?.take ?? false);
+    (scope.findLast((rule) => names(rule, strip, one))?.include ?? false);
   const held = scene[strip] ?? {};
   if (held[key] === undefined || !asked(key)) return false;
   if (sectionOf(key) !== 'automation') return true;
@@ -64,7 +64,7 @@ function comesBack(strip: string, key: string, now: State, scene: State, scope: 
   if (held[moved] !== undefined && asked(moved)) return true;
   const cell = (section: string) =>
     !safes.some((safe) => !safe.settings && covers(safe, strip, section)) &&
-    (scope.findLast((rule) => !rule.settings && covers(rule, strip, section))?.take ?? false);
+    (scope.findLast((rule) => !rule.settings && covers(rule, strip, section))?.include ?? false);
   const byItself = !cell('automation');
   const alone = Object.keys(held).every((one) => sectionOf(one) === 'automation' || !cell(sectionOf(one)));
   const isThere = !moved.endsWith('/kind') || held[moved] === now[strip]?.[moved];
@@ -102,7 +102,7 @@ function cases(profile: Profile, strips: readonly string[]) {
     held: fc.option(fc.subarray(SECTIONS, { minLength: 1, maxLength: 4 }), { nil: undefined, freq: 2 }),
     scope: fc
       .array(fc.tuple(rule, fc.boolean()), { minLength: 1, maxLength: 4 })
-      .map((rules) => rules.map(([one, take]) => ({ ...one, take }))),
+      .map((rules) => rules.map(([one, include]) => ({ ...one, include }))),
     safes: fc.oneof({ weight: 2, arbitrary: fc.constant<Safes>([]) }, fc.array(rule, { maxLength: 2 })),
     /** What hands moved since the desk was captured. */
     hands: anySettings(profile, 6, near),
@@ -194,7 +194,7 @@ test.each([
         const cells = new Set(
           plain.flatMap(([address]) => {
             const [strip, key] = split(address);
-            const whole = scope.findLast((rule) => !rule.settings && covers(rule, strip, sectionOf(key)))?.take;
+            const whole = scope.findLast((rule) => !rule.settings && covers(rule, strip, sectionOf(key)))?.include;
             const safe = safes.some((one) => !one.settings && covers(one, strip, sectionOf(key)));
             return whole && !safe && scene[strip]?.[key] !== undefined && !strip.startsWith('desk.') ? [strip] : [];
           }),

@@ -81,12 +81,12 @@ describe('the simulated desk on the wire', () => {
 
   test('an answer names a later number once what it tells has moved, so that the older of two answers can be told', async () => {
     const ask = encodeBundles([{ address: '/in.1/fader/level', args: [] }], () => ({
-      address: '/link/ask',
+      address: '/link/read',
       args: [int(1)],
     }));
     const write = encodeMessage({ address: '/in.1/fader/level', args: [float(-7)] });
     const heard = await converse(port, [...ask, write, ...ask]);
-    const [before, after] = heard.filter((m) => m.address === '/link/at').map((m) => Number(m.args[0]?.value));
+    const [before, after] = heard.filter((m) => m.address === '/link/values').map((m) => Number(m.args[0]?.value));
     expect(heard.at(-1)).toEqual({ address: '/in.1/fader/level', args: [float(-7)] });
     expect(after).toBeGreaterThan(before!);
   });
@@ -152,7 +152,7 @@ describe('the simulated desk as a process', () => {
 
     const first = start(port);
     await ready(first);
-    const moved = await control('/hands', {
+    const moved = await control('/moves', {
       method: 'POST',
       body: JSON.stringify({ 'in.3/fader/level': -12.34, 'in.99/fader/level': 0 }),
     });

@@ -74,18 +74,18 @@ describe('a link listens to its desk and to nobody else', () => {
     await until(() => heard.some((event) => event.type === 'unlinked'));
     await until(() => link.linked);
     front.hands({ [FADER]: -7 });
-    expect(await afterwards()).toContainEqual({ type: 'moved', settings: { [FADER]: -7 } });
+    expect(await afterwards()).toContainEqual({ type: 'settings-changed', settings: { [FADER]: -7 } });
   });
 
   it('heads without their numbers count for nothing', async () => {
     const reply = (bytes: Uint8Array) => front['socket']?.send(bytes, ownPort, '127.0.0.1');
-    for (const address of [protocol.PUSH, protocol.PONG, protocol.READ_REPLY, protocol.EXPIRED, protocol.WATCHING])
+    for (const address of [protocol.PUSH, protocol.PONG, protocol.VALUES, protocol.EXPIRED, protocol.WATCHING])
       reply(encodeMessage({ address, args: [text('x'), text('y'), text('z')] }));
     front.hands({ [FADER]: -7 });
     const settings = { [FADER]: -7 };
     expect(await afterwards()).toEqual([
       { type: 'hands', settings },
-      { type: 'moved', settings },
+      { type: 'settings-changed', settings },
     ]);
   });
 });

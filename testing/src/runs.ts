@@ -1,5 +1,5 @@
 /** Whether properties are tried as often as they can, and not only as often as everyone can wait for. */
-export const FULL = process.env['OLD_ECHO_FAULTS'] === 'full';
+export const FULL = process.env['OLD_ECHO_FAULT_TESTS'] === 'full';
 
 /** How often a property is tried: a tenth of what `npm run faults` does. */
 export const runs = (full: number): number => (FULL ? full : Math.max(20, full / 10));

@@ -42,7 +42,7 @@ export interface ImportView {
 
 export const importShape = object({
   /** Branches that come in, by their ids. */
-  take: array(string().required().max(80)).required().max(20_000),
+  include: array(string().required().max(80)).required().max(20_000),
   /** Whether what has the same name here goes to the bin; otherwise both stay. */
   replace: boolean().default(false),
 })

@@ -6,10 +6,10 @@ import type { RestoreView } from './restore';
 export type LiveMessage =
   | { readonly type: 'desk'; readonly desk: DeskView }
   /** Everything on the desk; sent first and whenever it was read anew. */
-  | { readonly type: 'state'; readonly state: State }
-  | { readonly type: 'moved'; readonly settings: SettingsByAddress }
+  | { readonly type: 'full-state'; readonly state: State }
+  | { readonly type: 'settings-changed'; readonly settings: SettingsByAddress }
   | { readonly type: 'restore'; readonly restore: RestoreView }
   /** Something about scenes of this desk's productions changed: fetch them again. */
-  | { readonly type: 'scenes'; readonly productionId: string }
+  | { readonly type: 'scenes-changed'; readonly productionId: string }
   /** Productions or versions changed; told to every page, whatever desk it follows. */
-  | { readonly type: 'productions' };
+  | { readonly type: 'productions-changed' };

@@ -33,7 +33,7 @@ export interface CompiledScope {
  */
 export function compileScope(profile: Profile, scope: Scope, safes: Safes = [], among?: State): CompiledScope {
   const rules = scope.map(matcher);
-  const held = safes.map((safe) => ({ ...matcher(safe), take: false }));
+  const held = safes.map((safe) => ({ ...matcher(safe), include: false }));
   const wholes = rules.filter((rule) => !rule.keys).reverse();
   const safeCells = held.filter((safe) => !safe.keys);
   const cells: Record<string, Record<string, ScopeDecision>> = {};
@@ -45,7 +45,7 @@ export function compileScope(profile: Profile, scope: Scope, safes: Safes = [], 
         if (own && !own.has(section)) continue;
         const rule = wholes.find((r) => r.cell(family, strip, section));
         if (safeCells.some((safe) => safe.cell(family, strip, section))) fates[section] = 'safe';
-        else if (rule?.take) fates[section] = 'comes back';
+        else if (rule?.include) fates[section] = 'comes back';
         else fates[section] = family.id === GLOBAL_FAMILY && !rule ? 'global' : 'out of scope';
       }
       cells[strip] = fates;
@@ -76,7 +76,7 @@ export function compileScope(profile: Profile, scope: Scope, safes: Safes = [], 
     if (cells[strip]?.[section] === 'safe') return undefined;
     // A later rule for the whole cell wins; later rules for the setting are reached in this loop.
     const later = rules.slice(i + 1).some((other) => !other.keys && other.cell(family, strip, section));
-    return later ? undefined : rule.take ? 'comes back' : 'out of scope';
+    return later ? undefined : rule.include ? 'comes back' : 'out of scope';
   });
   except(held, () => 'safe');
   return { cells, settings };
@@ -107,17 +107,17 @@ interface CellRef {
 interface Matcher {
   readonly cell: (family: Family, strip: string, section: string) => boolean;
   readonly keys: readonly string[] | undefined;
-  readonly take: boolean;
+  readonly include: boolean;
 }
 
-function matcher(rule: Safes[number] & { readonly take?: boolean }): Matcher {
+function matcher(rule: Safes[number] & { readonly include?: boolean }): Matcher {
   const [named, parts] = [new Set(rule.strips), new Set(rule.sections)];
   return {
     cell: (family, strip, section) =>
       (named.has(strip) || named.has(family.id) || (named.has(WILDCARD) && family.id !== GLOBAL_FAMILY)) &&
       (parts.has(section) || parts.has(WILDCARD)),
     keys: rule.settings,
-    take: rule.take ?? false,
+    include: rule.include ?? false,
   };
 }
 

@@ -132,12 +132,12 @@ export function scopeOfChanges(changes: Iterable<{ readonly strip: string; reado
     if (movedByLane(key) === undefined) add(sections, sectionOf(key), strip);
     else add(lanes, key, strip);
   return [
-    ...[...sections].map(([section, strips]) => ({ strips: [...strips], sections: [section], take: true })),
+    ...[...sections].map(([section, strips]) => ({ strips: [...strips], sections: [section], include: true })),
     ...[...lanes].map(([lane, strips]) => ({
       strips: [...strips],
       sections: [sectionOf(lane)],
       settings: [lane],
-      take: true,
+      include: true,
     })),
   ];
 }

@@ -17,8 +17,11 @@ const scopeRuleShape = object({
   strips: names,
   sections: names,
   settings: keys,
-  take: boolean().required(),
-}).noUnknown();
+  include: boolean().required(),
+})
+  // What was written in earlier days says it so.
+  .from('take', 'include')
+  .noUnknown();
 
 /** A list of rules, of which the last that matches decides; where none matches, everything stays. */
 export const scopeShape = array(scopeRuleShape).required().max(500);
@@ -33,17 +36,17 @@ export interface ScopeRule {
   readonly sections: string[];
   readonly settings?: string[] | undefined;
   /** Whether what it is about comes back or stays. */
-  readonly take: boolean;
+  readonly include: boolean;
 }
 export type Scope = readonly ScopeRule[];
-export type Safe = Omit<ScopeRule, 'take'>;
+export type Safe = Omit<ScopeRule, 'include'>;
 export type Safes = readonly Safe[];
 
 /** The scope that brings back everything except the globals. */
-export const ALL_EXCEPT_GLOBALS: Scope = [{ strips: [WILDCARD], sections: [WILDCARD], take: true }];
+export const ALL_EXCEPT_GLOBALS: Scope = [{ strips: [WILDCARD], sections: [WILDCARD], include: true }];
 
 /** The scope that brings back everything, the globals too: for what was worked out setting by setting before. */
 export const ALL_WITH_GLOBALS: Scope = [
   ...ALL_EXCEPT_GLOBALS,
-  { strips: [GLOBAL_FAMILY], sections: [WILDCARD], take: true },
+  { strips: [GLOBAL_FAMILY], sections: [WILDCARD], include: true },
 ];

@@ -35,9 +35,9 @@ export const globalSections = (profile: Profile): readonly string[] =>
   profile.families.find((f) => f.id === GLOBAL_FAMILY)?.sections ?? [];
 
 /** The choice with a section of the globals coming back, or staying. */
-export const pickGlobals = (choice: ScopeSelection, sections: readonly string[], take: boolean): ScopeSelection => ({
+export const pickGlobals = (choice: ScopeSelection, sections: readonly string[], include: boolean): ScopeSelection => ({
   ...choice,
-  globals: changed(choice.globals, sections, take),
+  globals: changed(choice.globals, sections, include),
 });
 
 /** Strips that can be picked one by one: all but the globals. */
@@ -57,19 +57,19 @@ export function setCells(
   choice: ScopeSelection,
   strips: readonly string[],
   sections: readonly string[],
-  take: boolean,
+  include: boolean,
 ): ScopeSelection {
   const touched = new Set(strips.flatMap((strip) => sections.map((section) => `${strip}/${section}`)));
   const comes = (strip: string, section: string) =>
-    touched.has(`${strip}/${section}`) ? take : isSelected(choice, strip, section);
+    touched.has(`${strip}/${section}`) ? include : isSelected(choice, strip, section);
   const next = {
-    strips: new Set([...choice.strips, ...(take ? strips : [])]),
-    sections: new Set([...choice.sections, ...(take ? sections : [])]),
+    strips: new Set([...choice.strips, ...(include ? strips : [])]),
+    sections: new Set([...choice.sections, ...(include ? sections : [])]),
   };
   // What has lost its last cell is not chosen any more.
   const empty = (cells: (readonly [strip: string, section: string])[]) =>
     cells.every(([strip, section]) => !hasCell(profile, strip, section) || !comes(strip, section));
-  if (!take) {
+  if (!include) {
     for (const strip of strips)
       if (empty([...next.sections].map((section) => [strip, section]))) next.strips.delete(strip);
     for (const section of sections)
@@ -85,23 +85,23 @@ export function setCells(
 }
 
 /** The choice with sections picked or not, on whatever strips are; exceptions inside them are forgotten. */
-export function pickSections(choice: ScopeSelection, sections: readonly string[], take: boolean): ScopeSelection {
+export function pickSections(choice: ScopeSelection, sections: readonly string[], include: boolean): ScopeSelection {
   return {
     ...without(choice, (_, section) => sections.includes(section)),
-    sections: changed(choice.sections, sections, take),
+    sections: changed(choice.sections, sections, include),
   };
 }
 
 /** The choice with strips picked or not, in whatever sections are; exceptions on them are forgotten. */
-export function pickStrips(choice: ScopeSelection, strips: readonly string[], take: boolean): ScopeSelection {
+export function pickStrips(choice: ScopeSelection, strips: readonly string[], include: boolean): ScopeSelection {
   const named = new Set(strips);
-  return { ...without(choice, (strip) => named.has(strip)), strips: changed(choice.strips, strips, take) };
+  return { ...without(choice, (strip) => named.has(strip)), strips: changed(choice.strips, strips, include) };
 }
 
-function changed(all: ReadonlySet<string>, some: readonly string[], take: boolean): Set<string> {
+function changed(all: ReadonlySet<string>, some: readonly string[], include: boolean): Set<string> {
   const next = new Set(all);
   for (const name of some)
-    if (take) next.add(name);
+    if (include) next.add(name);
     else next.delete(name);
   return next;
 }
@@ -125,13 +125,13 @@ const cellOf = (address: string): string => {
 };
 
 /** The choice with single settings coming back, or staying, whatever their cells do. */
-export function pickSettings(choice: ScopeSelection, addresses: readonly string[], take: boolean): ScopeSelection {
+export function pickSettings(choice: ScopeSelection, addresses: readonly string[], include: boolean): ScopeSelection {
   const settings = new Map(choice.settings);
   for (const address of addresses) {
     const parts = readAddress(address);
     if (!parts) continue;
-    if (isSelected(choice, parts.strip, parts.section) === take) settings.delete(address);
-    else settings.set(address, take);
+    if (isSelected(choice, parts.strip, parts.section) === include) settings.delete(address);
+    else settings.set(address, include);
   }
   return { ...choice, settings };
 }
@@ -145,32 +145,32 @@ export function selectionToScope(profile: Profile, choice: ScopeSelection): Scop
     rules.push({
       strips: shortestStripList(profile, choice.strips),
       sections: all ? [WILDCARD] : sections.filter((section) => choice.sections.has(section)),
-      take: true,
+      include: true,
     });
   const globals = globalSections(profile);
   if (choice.globals.size > 0)
     rules.push({
       strips: [GLOBAL_FAMILY],
       sections: globals.every((section) => choice.globals.has(section)) ? [WILDCARD] : [...choice.globals],
-      take: true,
+      include: true,
     });
   const left = [...choice.left].map((cell): [string, string] => {
     const [strip = '', section = ''] = cell.split('/');
     return [strip, section];
   });
   for (const { strips, names } of groupByStrips(left))
-    rules.push({ strips: shortestStripList(profile, strips), sections: names, take: false });
-  for (const take of [false, true]) {
+    rules.push({ strips: shortestStripList(profile, strips), sections: names, include: false });
+  for (const include of [false, true]) {
     const single = [...choice.settings].flatMap(([address, comes]): [string, string][] => {
       const parts = readAddress(address);
-      return parts && comes === take ? [[parts.strip, parts.key]] : [];
+      return parts && comes === include ? [[parts.strip, parts.key]] : [];
     });
     for (const { strips, names } of groupByStrips(single))
       rules.push({
         strips: shortestStripList(profile, strips),
         sections: [...new Set(names.map(sectionOf))],
         settings: names,
-        take,
+        include,
       });
   }
   return rules;

@@ -32,8 +32,8 @@ const FADES: Curve = [
   [2, -10],
 ];
 const drive = { 'in.1/inserts/2/kind': 'drive', 'in.1/inserts/2/on': true };
-const leave = (sections: string[]): Scope => [...ALL_EXCEPT_GLOBALS, { strips: ['*'], sections, take: false }];
-const only = (sections: string[]): Scope => [{ strips: ['*'], sections, take: true }];
+const leave = (sections: string[]): Scope => [...ALL_EXCEPT_GLOBALS, { strips: ['*'], sections, include: false }];
+const only = (sections: string[]): Scope => [{ strips: ['*'], sections, include: true }];
 const plan = (now: SettingsByAddress, target: SettingsByAddress, scope: Scope) =>
   preview({
     profile,
@@ -73,7 +73,7 @@ describe('a lane belongs to what it moves', () => {
   test('a processor held by its own setting keeps its automation too', () => {
     const without: Scope = [
       ...ALL_EXCEPT_GLOBALS,
-      { strips: ['in.1'], sections: ['inserts'], settings: ['inserts/2/kind'], take: false },
+      { strips: ['in.1'], sections: ['inserts'], settings: ['inserts/2/kind'], include: false },
     ];
     expect(moves(held, {}, without)).not.toContain('in.1/automation/inserts/2');
   });
@@ -113,7 +113,7 @@ const anyScope = fc.array(
       fc.constant<string[]>(['*']),
       fc.subarray(['automation', 'inserts', 'fader', 'mute', 'pan', 'sends'], { minLength: 1 }),
     ),
-    take: fc.boolean(),
+    include: fc.boolean(),
   }),
   { minLength: 1, maxLength: 4 },
 );

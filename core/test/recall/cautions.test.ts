@@ -182,7 +182,7 @@ describe('cautions', () => {
   test('a send into an effect that is not the one the scene had there', () => {
     const now = withSettings(base, { 'fx.1/inserts/kind': 'echo' });
     const target = withSettings(now, { 'fx.1/inserts/kind': 'hall', 'in.1/sends/fx.1/level': -8 });
-    const scope = [{ strips: ['in'], sections: ['sends'], take: true }];
+    const scope = [{ strips: ['in'], sections: ['sends'], include: true }];
     const { cautions } = preview({ profile: quay, now, target, scope, safes: [], mode: 'live' });
     expect(kinds(cautions)).toEqual([['effect', 'care']]);
     expect(cautions[0]?.items[0]?.fact).toEqual({ is: 'fed', effect: 'fx.1', holds: 'echo', held: 'hall' });
@@ -214,7 +214,7 @@ describe('cautions', () => {
         );
         const without = [...new Set(causes)].map((address) => {
           const [strip = '', section = '', ...rest] = address.split('/');
-          return { strips: [strip], sections: [section], settings: [[section, ...rest].join('/')], take: false };
+          return { strips: [strip], sections: [section], settings: [[section, ...rest].join('/')], include: false };
         });
         const left = preview({ ...input, scope: [...ALL_EXCEPT_GLOBALS, ...without] }).cautions.filter(
           (c) => c.kind === 'louder',
@@ -308,7 +308,7 @@ describe('the halves of a linked pair', () => {
       safes: [],
       mode,
     }).cautions.filter(({ kind }) => kind === 'pair');
-  const only = (strip: string) => [{ strips: [strip], sections: ['*'], take: true }];
+  const only = (strip: string) => [{ strips: [strip], sections: ['*'], include: true }];
 
   test('one that comes back alone is cautioned against, with the name of the one that stays', () => {
     const both = { 'in.3/fader/level': -9, 'in.4/fader/level': -9 };
@@ -337,7 +337,7 @@ describe('the halves of a linked pair', () => {
       fc.record({
         strips: fc.subarray(strips, { minLength: 1 }),
         sections: fc.subarray(['fader', 'mute', 'eq', 'pan', 'sends', 'preamp'], { minLength: 1 }),
-        take: fc.constant(true),
+        include: fc.constant(true),
       }),
       { minLength: 1, maxLength: 3 },
     );

@@ -23,7 +23,7 @@ describe('a preview', () => {
   test.each(PROFILES)(
     'on %s leads exactly to what the scope takes of the scene, and moves nothing else',
     (_, profile) => {
-      const scopes: Scope[] = [ALL_EXCEPT_GLOBALS, [{ strips: ['in'], sections: ['fader', 'eq'], take: true }], []];
+      const scopes: Scope[] = [ALL_EXCEPT_GLOBALS, [{ strips: ['in'], sections: ['fader', 'eq'], include: true }], []];
       fc.assert(
         fc.property(anyState(profile), anyState(profile), fc.constantFrom(...scopes), (now, target, scope) => {
           const { changes, stays } = preview({ profile, now, target, scope, safes: [], mode });
@@ -45,8 +45,8 @@ describe('a preview', () => {
       { 'in.1/fader/level': -3, 'in.2/fader/level': -3, 'in.3/eq/1/gain': 2, 'desk.1/clock/rate': '96 kHz' },
       {
         scope: [
-          { strips: ['*'], sections: ['fader'], take: true },
-          { strips: ['*'], sections: ['clock'], take: true },
+          { strips: ['*'], sections: ['fader'], include: true },
+          { strips: ['*'], sections: ['clock'], include: true },
         ],
         safes: [{ strips: ['in.2'], sections: ['*'] }],
       },

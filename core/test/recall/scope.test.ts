@@ -25,28 +25,28 @@ import {
   setCells,
 } from '../../src/recall/scope-selection';
 
-const take = (strips: string[], sections: string[]) => ({ strips, sections, take: true });
-const leave = (strips: string[], sections: string[]) => ({ strips, sections, take: false });
+const include = (strips: string[], sections: string[]) => ({ strips, sections, include: true });
+const leave = (strips: string[], sections: string[]) => ({ strips, sections, include: false });
 const fate = (scope: Scope, safes: Safes, strip: string, section: string) =>
   compileScope(quay, scope, safes).cells[strip]?.[section];
 
 describe('scope', () => {
   test.each([
     ['what no rule names stays', [], [], 'in.1', 'eq', 'out of scope'],
-    ['a rule takes a strip', [take(['in.1'], ['eq'])], [], 'in.1', 'eq', 'comes back'],
-    ['a rule takes a family', [take(['in'], ['eq'])], [], 'in.48', 'eq', 'comes back'],
+    ['a rule takes a strip', [include(['in.1'], ['eq'])], [], 'in.1', 'eq', 'comes back'],
+    ['a rule takes a family', [include(['in'], ['eq'])], [], 'in.48', 'eq', 'comes back'],
     [
       'the last rule that matches wins',
-      [take(['in'], ['*']), leave(['in.3'], ['eq'])],
+      [include(['in'], ['*']), leave(['in.3'], ['eq'])],
       [],
       'in.3',
       'eq',
       'out of scope',
     ],
-    ['an earlier rule does not', [leave(['in.3'], ['eq']), take(['in'], ['*'])], [], 'in.3', 'eq', 'comes back'],
+    ['an earlier rule does not', [leave(['in.3'], ['eq']), include(['in'], ['*'])], [], 'in.3', 'eq', 'comes back'],
     [
       'a safe strip stays although the scope names it',
-      [take(['in.3'], ['eq'])],
+      [include(['in.3'], ['eq'])],
       [{ strips: ['in.3'], sections: ['*'] }],
       'in.3',
       'eq',
@@ -54,7 +54,7 @@ describe('scope', () => {
     ],
     [
       'a safe cell leaves the strip’s other cells',
-      [take(['in.3'], ['*'])],
+      [include(['in.3'], ['*'])],
       [{ strips: ['in.3'], sections: ['fader'] }],
       'in.3',
       'eq',
@@ -63,7 +63,7 @@ describe('scope', () => {
     ['globals do not come back by themselves', ALL_EXCEPT_GLOBALS, [], 'desk.1', 'clock', 'global'],
     [
       'globals come back when asked for by name',
-      [...ALL_EXCEPT_GLOBALS, take(['desk'], ['*'])],
+      [...ALL_EXCEPT_GLOBALS, include(['desk'], ['*'])],
       [],
       'desk.1',
       'clock',
@@ -85,31 +85,31 @@ describe('scope', () => {
   test.each<[string, Scope, Safes, string]>([
     [
       'a rule about one setting takes it out of a cell that stays',
-      [{ ...take(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
+      [{ ...include(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
       [],
       'comes back',
     ],
     [
       'a rule about one setting leaves it in a cell that comes back',
-      [take(['in'], ['*']), { ...leave(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
+      [include(['in'], ['*']), { ...leave(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
       [],
       'out of scope',
     ],
     [
       'a later rule about the cell has the last word',
-      [{ ...take(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }, leave(['in'], ['sends'])],
+      [{ ...include(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }, leave(['in'], ['sends'])],
       [],
       'out of scope',
     ],
     [
       'a safe setting stays whatever rules say of it',
-      [{ ...take(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
+      [{ ...include(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
       [{ strips: ['in'], sections: ['*'], settings: ['sends/mix.3/level'] }],
       'safe',
     ],
     [
       'a safe cell holds its settings',
-      [{ ...take(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
+      [{ ...include(['in.3'], ['sends']), settings: ['sends/mix.3/level'] }],
       [{ strips: ['in.3'], sections: ['sends'] }],
       'safe',
     ],
@@ -117,14 +117,14 @@ describe('scope', () => {
     const compiled = compileScope(quay, scope, safes);
     expect(decisionFor(compiled, 'in.3', 'sends/mix.3/level')).toBe(expected);
     expect(decisionFor(compiled, 'in.4', 'sends/mix.4/level')).toBe(
-      scope.some((r) => r.take && r.sections.includes('*')) ? 'comes back' : 'out of scope',
+      scope.some((r) => r.include && r.sections.includes('*')) ? 'comes back' : 'out of scope',
     );
   });
 
   test.each(PROFILES)('on %s no safe cell ever comes back, whatever the rules', (_, profile) => {
     const strips = fc.subarray(['*', 'in', 'fx', 'main', 'desk', ...profile.strips], { maxLength: 6 });
     const sections = fc.subarray(['*', ...choosableSections(profile)], { maxLength: 6 });
-    const rules = fc.array(fc.record({ strips, sections, take: fc.boolean() }), { maxLength: 6 });
+    const rules = fc.array(fc.record({ strips, sections, include: fc.boolean() }), { maxLength: 6 });
     const safes = fc.array(fc.record({ strips, sections }), { maxLength: 3 });
     fc.assert(
       fc.property(rules, safes, (scope, safe) => {
@@ -134,7 +134,7 @@ describe('scope', () => {
         const wrong = profile.strips.flatMap((strip) =>
           Object.keys(held[strip] ?? {}).filter((section) => {
             const mustStay = onlySafe[strip]?.[section] === 'safe';
-            const askedFor = scope.some((r) => r.take && r.strips.some((s) => s.startsWith('desk')));
+            const askedFor = scope.some((r) => r.include && r.strips.some((s) => s.startsWith('desk')));
             const slipped = strip === 'desk.1' && free[strip]?.[section] === 'comes back' && !askedFor;
             return (held[strip]?.[section] === 'safe') !== mustStay || slipped;
           }),
@@ -145,7 +145,7 @@ describe('scope', () => {
     );
   });
 
-  test('what is picked on the screen is what the rules take', () => {
+  test('what is picked on the screen is what the rules include', () => {
     const picks = fc.record({
       sections: fc.subarray(choosableSections(boathouse), { minLength: 1 }).map((s) => new Set(s)),
       strips: fc.subarray(choosableStrips(boathouse), { minLength: 1 }).map((s) => new Set(s)),
@@ -173,7 +173,7 @@ describe('picking', () => {
     (stripFamily(quay, strip)?.sections ?? []).map((section) => [strip, section] as const),
   );
   const strokes = fc.array(
-    fc.record({ cells: fc.subarray([...cells], { minLength: 1, maxLength: 8 }), take: fc.boolean() }),
+    fc.record({ cells: fc.subarray([...cells], { minLength: 1, maxLength: 8 }), include: fc.boolean() }),
     { maxLength: 6 },
   );
 
@@ -184,8 +184,8 @@ describe('picking', () => {
         const wanted = new Set<string>();
         for (const stroke of all)
           for (const [strip, section] of stroke.cells) {
-            choice = setCells(quay, choice, [strip], [section], stroke.take);
-            if (stroke.take) wanted.add(`${strip}/${section}`);
+            choice = setCells(quay, choice, [strip], [section], stroke.include);
+            if (stroke.include) wanted.add(`${strip}/${section}`);
             else wanted.delete(`${strip}/${section}`);
           }
         const scope = selectionToScope(quay, choice);
@@ -206,7 +206,7 @@ describe('picking', () => {
       .map((strip) => `${strip}/sends/mix.3/level`);
     const one = pickSettings(EMPTY_SELECTION, mix3, true);
     expect(selectionToScope(quay, one)).toEqual([
-      { strips: ['in'], sections: ['sends'], settings: ['sends/mix.3/level'], take: true },
+      { strips: ['in'], sections: ['sends'], settings: ['sends/mix.3/level'], include: true },
     ]);
     expect(scopeToSelection(quay, selectionToScope(quay, one)).settings).toEqual(one.settings);
     expect(setCells(quay, one, ['in.1'], ['sends'], true).settings.size).toBe(47);
@@ -307,43 +307,43 @@ describe('the plain sentence', () => {
     [ALL_EXCEPT_GLOBALS, [], 'Everything on 104 strips comes back.'],
     [[], [], 'Nothing comes back. 104 strips stay as they are.'],
     [
-      [take(thirtyOne, ['gate', 'eq', 'compressor', 'sends', 'pan', 'fader', 'mute'])],
+      [include(thirtyOne, ['gate', 'eq', 'compressor', 'sends', 'pan', 'fader', 'mute'])],
       [],
       'Seven sections on 31 strips come back. 73 strips stay as they are.',
     ],
     [
-      [take(['in.1'], ['eq'])],
+      [include(['in.1'], ['eq'])],
       [{ strips: ['main', 'in.48'], sections: ['*'] }],
       'EQ on 1 strip comes back. 103 strips stay as they are, 3 of them safe.',
     ],
     [
-      [take(['in.1', 'in.2'], ['eq', 'pan'])],
+      [include(['in.1', 'in.2'], ['eq', 'pan'])],
       [{ strips: ['in.2'], sections: ['pan'] }],
       'Some settings of two sections on 2 strips come back. 102 strips stay as they are.',
     ],
     [
-      [{ ...take(['in'], ['sends']), settings: ['sends/mix.3/level'] }],
+      [{ ...include(['in'], ['sends']), settings: ['sends/mix.3/level'] }],
       [],
       'Send to Mix 3 on 48 strips comes back. 56 strips stay as they are.',
     ],
     [
-      [take(['in.1', 'in.2'], ['eq']), { ...leave(['in.2'], ['eq']), settings: ['eq/on'] }],
+      [include(['in.1', 'in.2'], ['eq']), { ...leave(['in.2'], ['eq']), settings: ['eq/on'] }],
       [],
       'EQs on 2 strips come back, except 1 setting. 102 strips stay as they are.',
     ],
     [
-      [take(['desk'], ['*'])],
+      [include(['desk'], ['*'])],
       [],
       'Only monitor, talkback, headphones and clock of the whole desk come back. 104 strips stay as they are.',
     ],
-    [[take(['desk'], ['clock'])], [], 'Only clock of the whole desk comes back. 104 strips stay as they are.'],
+    [[include(['desk'], ['clock'])], [], 'Only clock of the whole desk comes back. 104 strips stay as they are.'],
     [
-      [...ALL_EXCEPT_GLOBALS, take(['desk'], ['headphones'])],
+      [...ALL_EXCEPT_GLOBALS, include(['desk'], ['headphones'])],
       [],
       'Everything on 104 strips comes back, and headphones of the whole desk too.',
     ],
     // What is little is named: what comes back, and what stays.
-    [[take(['in.1', 'in.2'], ['sends'])], [], 'Sends on 2 strips come back. 102 strips stay as they are.'],
+    [[include(['in.1', 'in.2'], ['sends'])], [], 'Sends on 2 strips come back. 102 strips stay as they are.'],
     [
       [...ALL_EXCEPT_GLOBALS, leave(['*'], ['label', 'view'])],
       [],
@@ -394,7 +394,7 @@ describe('what is said of a part of a desk', () => {
 
   test('a strip that lacks a section is not counted for it', () => {
     const scene = { ...part(['eq'], ['in.1', 'in.2']), ...part(['fader'], ['in.3']) };
-    const only = (section: string): Scope => [{ strips: ['*'], sections: [section], take: true }];
+    const only = (section: string): Scope => [{ strips: ['*'], sections: [section], include: true }];
     expect(said(scene, only('eq'))).toBe('EQs on 2 strips come back. Input 3 stays as it is.');
     expect(said(scene, only('fader'))).toBe('Fader on 1 strip comes back. Input 1 and Input 2 stay as they are.');
     expect(said(scene, only('sends'))).toBe('Nothing comes back. 3 strips stay as they are.');

@@ -8,8 +8,8 @@ import type { DeskLink } from '@old-echo/desk-link/link';
 export type SessionEvent =
   | { readonly type: 'link' }
   /** Everything was read anew. */
-  | { readonly type: 'state' }
-  | { readonly type: 'moved'; readonly settings: SettingsByAddress }
+  | { readonly type: 'full-state' }
+  | { readonly type: 'settings-changed'; readonly settings: SettingsByAddress }
   /** What a hand has moved: on the desk, in another program, or a person in the app. */
   | { readonly type: 'hands'; readonly settings: SettingsByAddress }
   | { readonly type: 'refused'; readonly address: string; readonly why: string };
@@ -42,9 +42,9 @@ export class DeskMirror {
   ) {
     this.state = before;
     this.stopListening = wire.listen((event) => {
-      if (event.type === 'linked' || event.type === 'lost-track') void this.readAll();
+      if (event.type === 'linked' || event.type === 'resync') void this.readAll();
       if (event.type === 'unlinked') this.setLink({ state: 'unlinked', why: event.why });
-      if (event.type === 'moved') this.applyMoves(event.settings);
+      if (event.type === 'settings-changed') this.applyMoves(event.settings);
       if (event.type === 'refused' || event.type === 'hands') this.tell(event);
     });
   }
@@ -74,7 +74,7 @@ export class DeskMirror {
     this.assertLinked();
     let moved = new Set<string>();
     const stop = this.listen((event) => {
-      if (event.type === 'moved') Object.keys(event.settings).forEach((address) => moved.add(address));
+      if (event.type === 'settings-changed') Object.keys(event.settings).forEach((address) => moved.add(address));
     });
     try {
       await this.wire.readAll();
@@ -115,7 +115,7 @@ export class DeskMirror {
       // The link may have been lost and found again meanwhile: then a later reading counts.
       if (reading !== this.readings) return;
       this.setLink({ state: 'linked', why: '' });
-      this.tell({ type: 'state' });
+      this.tell({ type: 'full-state' });
     } catch {
       // The link tells of it when the desk is gone; a desk that answers in part is asked again.
       setTimeout(() => {
@@ -132,7 +132,7 @@ export class DeskMirror {
     }
     if (Object.keys(moved).length === 0) return;
     this.state = withSettings(this.state, moved);
-    if (this.view.state === 'linked') this.tell({ type: 'moved', settings: moved });
+    if (this.view.state === 'linked') this.tell({ type: 'settings-changed', settings: moved });
   }
 
   private setLink(view: DeskLinkView): void {

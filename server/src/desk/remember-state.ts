@@ -27,7 +27,7 @@ export class Remember {
     private readonly onWritten: (deskId: string) => void,
   ) {
     sessions.listen((deskId, event) => {
-      if (event.type === 'state' || event.type === 'moved') this.soon(deskId);
+      if (event.type === 'full-state' || event.type === 'settings-changed') this.soon(deskId);
       else if (event.type === 'link') this.onLink(deskId, sessions.of(deskId).linkStatus.state === 'linked');
     });
     this.resting = setInterval(() => this.linked.forEach((deskId) => this.soon(deskId)), RESTING);

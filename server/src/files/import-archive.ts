@@ -23,26 +23,26 @@ const WITH_A_VERSION = ['mixNotes', 'parts', 'venues', 'outboard', 'sound'];
 export async function importArchive(
   tools: Tools,
   archive: OpenArchive,
-  take: ReadonlySet<string>,
+  include: ReadonlySet<string>,
   replace: boolean,
 ): Promise<ImportResult> {
   const { db, files, report } = tools;
   const { head } = archive;
-  const versions = head.versions.filter(({ id }) => take.has(`versions/${id}`));
+  const versions = head.versions.filter(({ id }) => include.has(`versions/${id}`));
   if (versions.length === 0) {
-    if (WITH_A_VERSION.some((what) => take.has(what)))
+    if (WITH_A_VERSION.some((what) => include.has(what)))
       throw invalidFile(
         'Mix notes, parts, venues, outboard gear and stems belong to a version.',
-        'take',
+        'include',
         'Choose a version as well.',
       );
-    return importPresets(tools, head, take, replace);
+    return importPresets(tools, head, include, replace);
   }
   // Files are named by their content: one that is left behind by a failure harms nothing, and is found again.
-  if (take.has('sound') && head.sound)
+  if (include.has('sound') && head.sound)
     for (const { hash } of head.stems)
       await importMedia(archive, soundEntry(hash), files.stem(hash), hash, files, isWav);
-  if (take.has('outboard'))
+  if (include.has('outboard'))
     for (const { photo } of head.outboard)
       if (photo !== null && archive.entries.has(photoEntry(photo)))
         await importMedia(archive, photoEntry(photo), files.photo(photo), photo, files, isPicture);
@@ -50,7 +50,7 @@ export async function importArchive(
   let production = head.production.id;
   await inTransaction(db, async (tx) => {
     const profile = await findOrAddProfile(tx, head.profile);
-    const sections = chosenSections(profile, take);
+    const sections = chosenSections(profile, include);
     const deskId = await findOrAddDesk(tx, profile, head.desk);
     const known = await tx('productions').where({ id: production }).first('id', 'binned_at');
     if (known) {
@@ -62,10 +62,10 @@ export async function importArchive(
     }
     const ids = await newIds(tx, known !== undefined, head, versions);
     const here = (id: string) => ids.get(id) ?? id;
-    await importMetadata(tx, head, { production, deskId, versions, here, take });
+    await importMetadata(tx, head, { production, deskId, versions, here, include });
     const prints = await readStripStates(archive);
     await importScenes(tx, archive, { profile, production, versions, here, sections, prints, total, report });
-    await importAttachments(tx, head, { production, deskId, versions, here, take, replace });
+    await importAttachments(tx, head, { production, deskId, versions, here, include, replace });
   });
   return {
     resultPath: `/mixes/${production}`,
@@ -107,7 +107,7 @@ interface ImportScope {
   readonly deskId: string;
   readonly versions: ArchiveHead['versions'];
   readonly here: (id: string) => string;
-  readonly take: ReadonlySet<string>;
+  readonly include: ReadonlySet<string>;
 }
 
 async function importMetadata(
@@ -142,7 +142,7 @@ async function importMetadata(
 async function importAttachments(
   tx: Database,
   head: ArchiveHead,
-  { production, deskId, versions, here, take, replace }: ImportScope & { replace: boolean },
+  { production, deskId, versions, here, include, replace }: ImportScope & { replace: boolean },
 ): Promise<void> {
   const chosen = new Set(versions.map(({ id }) => id));
   const scenes = new Set(versions.flatMap((version) => version.scenes));
@@ -153,7 +153,7 @@ async function importAttachments(
         from_scene_id: fromSceneId !== null && scenes.has(fromSceneId) ? here(fromSceneId) : null,
         follows_id: followsId !== null && chosen.has(followsId) ? here(followsId) : null,
       });
-  if (take.has('mixNotes'))
+  if (include.has('mixNotes'))
     for (const { versionId, sceneId, ...mixNote } of head.mixNotes)
       if (chosen.has(versionId))
         await tx('mix_notes').insert({
@@ -163,7 +163,7 @@ async function importAttachments(
           scene_id: sceneId !== null && scenes.has(sceneId) ? here(sceneId) : null,
           made_at: new Date(),
         });
-  if (take.has('parts')) {
+  if (include.has('parts')) {
     const rows = Object.entries(head.parts).map(([strip, part]) => ({
       production_id: production,
       strip,
@@ -171,7 +171,7 @@ async function importAttachments(
     }));
     if (rows.length > 0) await tx('parts').insert(rows);
   }
-  if (take.has('venues'))
+  if (include.has('venues'))
     for (const { name, settings, capturedAt } of head.venues)
       await tx('venues').insert({
         id: newId(),
@@ -180,7 +180,7 @@ async function importAttachments(
         settings: toJson(settings),
         captured_at: capturedAt === null ? null : new Date(capturedAt),
       });
-  if (take.has('outboard'))
+  if (include.has('outboard'))
     for (const { name, controls, note, photo } of head.outboard)
       await tx('outboard').insert({
         id: newId(),
@@ -190,22 +190,22 @@ async function importAttachments(
         note,
         photo,
       });
-  if (take.has('scopes'))
+  if (include.has('scopes'))
     for (const { name, scope } of head.scopes)
       await tx('saved_scopes')
         .insert({ id: newId(), profile_id: parseProfile(head.profile).id, name, scope: toJson(scope) })
         .onConflict(['profile_id', 'name'])
         .ignore();
-  if (take.has('safes') && head.desk.safes.length > 0)
+  if (include.has('safes') && head.desk.safes.length > 0)
     await tx('desks')
       .where({ id: deskId, safes: toJson([]) })
       .update({ safes: toJson(head.desk.safes) });
-  if (take.has('atHand')) await importScenesAtHand(tx, deskId, head.atHand.filter((id) => scenes.has(id)).map(here));
-  if (take.has('sound') && head.sound && head.stems.length > 0)
+  if (include.has('atHand')) await importScenesAtHand(tx, deskId, head.atHand.filter((id) => scenes.has(id)).map(here));
+  if (include.has('sound') && head.sound && head.stems.length > 0)
     await tx('stems').insert(head.stems.map((stem) => ({ ...stem, production_id: production, made_at: new Date() })));
   for (const profile of head.profiles) await findOrAddProfile(tx, profile);
   for (const [i, preset] of head.presets.entries())
-    if (take.has(`presets/${i}`)) await importPreset(tx, preset, replace);
+    if (include.has(`presets/${i}`)) await importPreset(tx, preset, replace);
 }
 
 /** Scenes at hand are taken over where there are none yet. */

@@ -13,8 +13,8 @@ import type { OpenedFile } from './open-file';
  * @throws Fault `refused-input` with what and where, `protected` where something to be replaced is
  */
 export async function importFile(tools: Tools, opened: OpenedFile, request: ImportRequest): Promise<ImportResult> {
-  const take = new Set(request.take);
-  if (opened.format === 'library') return importPresets(tools, opened.library, take, request.replace);
-  if (opened.format === 'scene') return importSceneFile(tools, opened.scene, take);
-  return importArchive(tools, opened.archive, take, request.replace);
+  const include = new Set(request.include);
+  if (opened.format === 'library') return importPresets(tools, opened.library, include, request.replace);
+  if (opened.format === 'scene') return importSceneFile(tools, opened.scene, include);
+  return importArchive(tools, opened.archive, include, request.replace);
 }

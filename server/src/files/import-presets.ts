@@ -13,10 +13,10 @@ import { findOrAddProfile } from './import-target';
 export async function importPresets(
   { db, report }: Tools,
   { profiles, presets: list }: Pick<LibraryFile, 'profiles' | 'presets'>,
-  take: ReadonlySet<string>,
+  include: ReadonlySet<string>,
   replace: boolean,
 ): Promise<ImportResult> {
-  const chosen = list.filter((_, i) => take.has(`presets/${i}`));
+  const chosen = list.filter((_, i) => include.has(`presets/${i}`));
   const landed: string[] = [];
   let known = 0;
   await inTransaction(db, async (tx) => {

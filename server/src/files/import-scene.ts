@@ -15,14 +15,14 @@ import { sceneLike, type TwinScene } from './scene-like';
 export async function importSceneFile(
   { db }: Tools,
   { profile: source, scene }: SceneFile,
-  take: ReadonlySet<string>,
+  include: ReadonlySet<string>,
 ): Promise<ImportResult> {
   const id = newId();
   let production = '';
   let twin: TwinScene | undefined;
   await inTransaction(db, async (tx) => {
     const profile = await findOrAddProfile(tx, source);
-    const sections = chosenSections(profile, take);
+    const sections = chosenSections(profile, include);
     const deskId = await findOrAddDesk(tx, profile, { name: profile.name, mode: profile.use });
     const content = scene.state;
     const state = partOf(

@@ -69,11 +69,11 @@ export function importStrip(
 }
 
 /** The sections that come in, or null for all of them. */
-export function chosenSections(profile: Profile, take: ReadonlySet<string>): ReadonlySet<string> | null {
+export function chosenSections(profile: Profile, include: ReadonlySet<string>): ReadonlySet<string> | null {
   const all = new Set(profile.families.flatMap(({ sections }) => sections));
-  const chosen = [...all].filter((section) => take.has(`sections/${section}`));
+  const chosen = [...all].filter((section) => include.has(`sections/${section}`));
   if (chosen.length === 0)
-    throw invalidFile('No section of its scenes was chosen.', 'take', 'Choose at least one, or no version.');
+    throw invalidFile('No section of its scenes was chosen.', 'include', 'Choose at least one, or no version.');
   return chosen.length === all.size ? null : new Set(chosen);
 }
 

@@ -17,7 +17,7 @@ const shape = object({
   /** How long a restore may hold a desk without a sign of life, in seconds. */
   lease: number().min(0.5).max(600).default(10),
   /** The folder for stems and mixes. */
-  files: string().required('OLD_ECHO_FILES must name a folder for sound'),
+  files: string().required('OLD_ECHO_FILES_DIR must name a folder for sound'),
   /** A file to fill an empty database from. */
   seed: string().default(''),
   /** A folder of profiles as they are now: kinds of desk that are known already learn what they have besides. */
@@ -33,11 +33,11 @@ export const readConfig = (env: NodeJS.ProcessEnv) =>
     port: env['OLD_ECHO_PORT'],
     databasePort: env['OLD_ECHO_DB_PORT'],
     databasePassword: env['OLD_ECHO_DB_PASSWORD'],
-    database: env['OLD_ECHO_DB'],
-    web: env['OLD_ECHO_WEB'],
-    rest: env['OLD_ECHO_REST'],
-    lease: env['OLD_ECHO_LEASE'],
-    files: env['OLD_ECHO_FILES'],
-    seed: env['OLD_ECHO_SEED'],
+    database: env['OLD_ECHO_DB_NAME'],
+    web: env['OLD_ECHO_WEB_DIR'],
+    rest: env['OLD_ECHO_AUTOSAVE_IDLE'],
+    lease: env['OLD_ECHO_RESTORE_LEASE'],
+    files: env['OLD_ECHO_FILES_DIR'],
+    seed: env['OLD_ECHO_SEED_FILE'],
     profiles: env['OLD_ECHO_PROFILES'],
   });

@@ -17,8 +17,8 @@ const BATCH_MS = 16;
 const PING_INTERVAL_MS = 5000;
 
 type LiveEvent =
-  | { readonly type: 'link' | 'state' | 'refused' }
-  | { readonly type: 'moved' | 'hands'; readonly settings: SettingsByAddress };
+  | { readonly type: 'link' | 'full-state' | 'refused' }
+  | { readonly type: 'settings-changed' | 'hands'; readonly settings: SettingsByAddress };
 
 /** What the live channel hears and asks. */
 interface LiveSource {
@@ -47,8 +47,8 @@ export class LiveChannel {
   ) {
     source.listen((deskId, event) => {
       if (event.type === 'link') void this.deskChanged(deskId);
-      if (event.type === 'state') this.stateChanged(deskId);
-      if (event.type === 'moved') this.queueSettings(deskId, event.settings);
+      if (event.type === 'full-state') this.stateChanged(deskId);
+      if (event.type === 'settings-changed') this.queueSettings(deskId, event.settings);
     });
     this.pings = setInterval(() => this.clients.forEach((_, page) => page.ping()), PING_INTERVAL_MS);
   }
@@ -82,11 +82,11 @@ export class LiveChannel {
     const deskId = await this.source
       .deskOfProduction(productionId)
       .catch((error: unknown) => this.log.error(error, 'desk of a production'));
-    if (deskId) this.broadcast(deskId, { type: 'scenes', productionId });
+    if (deskId) this.broadcast(deskId, { type: 'scenes-changed', productionId });
   }
 
   productionsChanged(): void {
-    for (const page of this.clients.keys()) this.send(page, { type: 'productions' });
+    for (const page of this.clients.keys()) this.send(page, { type: 'productions-changed' });
   }
 
   close(): void {
@@ -105,7 +105,7 @@ export class LiveChannel {
       this.clients.set(page, deskId);
       // What it holds before whether it answers: a page never takes old values for those of now.
       const state = this.source.stateOf(deskId);
-      if (state) this.send(page, { type: 'state', state });
+      if (state) this.send(page, { type: 'full-state', state });
       this.send(page, { type: 'desk', desk });
     } catch {
       page.close(4404, 'no such desk');
@@ -114,7 +114,7 @@ export class LiveChannel {
 
   private stateChanged(deskId: string): void {
     const state = this.source.stateOf(deskId);
-    if (state) this.broadcast(deskId, { type: 'state', state });
+    if (state) this.broadcast(deskId, { type: 'full-state', state });
   }
 
   private queueSettings(deskId: string, settings: SettingsByAddress): void {
@@ -125,7 +125,8 @@ export class LiveChannel {
   private flush(): void {
     clearTimeout(this.timer);
     this.timer = undefined;
-    for (const [deskId, settings] of this.pendingSettings) this.broadcast(deskId, { type: 'moved', settings });
+    for (const [deskId, settings] of this.pendingSettings)
+      this.broadcast(deskId, { type: 'settings-changed', settings });
     this.pendingSettings.clear();
   }
 

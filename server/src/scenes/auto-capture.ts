@@ -47,7 +47,7 @@ export class AutoCapture {
     private readonly options: KeeperOptions,
   ) {
     sessions.listen((deskId, event) => {
-      if (event.type === 'moved') this.restartIdleTimer(deskId);
+      if (event.type === 'settings-changed') this.restartIdleTimer(deskId);
       if (event.type !== 'link') return;
       const { state } = sessions.of(deskId).linkStatus;
       if (state === 'linked') {

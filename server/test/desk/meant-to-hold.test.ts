@@ -43,7 +43,7 @@ const drifted = async (): Promise<string[]> => {
 const deskNamed = async (name: string): Promise<DeskView> =>
   (await rig.get<DeskView[]>('/desks')).body.find((desk) => desk.name === name)!;
 
-const FADER_OF_TWO: Scope = [{ strips: ['in.1', 'in.4'], sections: ['fader'], take: true }];
+const FADER_OF_TWO: Scope = [{ strips: ['in.1', 'in.4'], sections: ['fader'], include: true }];
 
 describe('one desk and another', () => {
   test('a recall that was meant for another desk is refused, and nothing is sent', async () => {
@@ -186,8 +186,8 @@ describe('what was last heard', () => {
     const { heardAt } = await deskNamed('Quay 48');
     expect(Date.parse(heardAt!)).toBeGreaterThanOrEqual(moved + 3000);
     const told = await opened(rig.desk.id);
-    expect(told.map(({ type }) => type).slice(0, 2)).toEqual(['state', 'desk']);
-    const state = told.find((message) => message.type === 'state')!;
+    expect(told.map(({ type }) => type).slice(0, 2)).toEqual(['full-state', 'desk']);
+    const state = told.find((message) => message.type === 'full-state')!;
     expect(flat(state.state)['in.8/fader/level']).toBe(-27.5);
     // It comes back with other values: those are what is so.
     rig.front.hands({ 'in.8/fader/level': -5 });

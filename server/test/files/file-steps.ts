@@ -18,7 +18,7 @@ export const leaves = (branches: readonly FileNode[]): string[] =>
   branches.flatMap(({ id, children }) => (children.length > 0 ? leaves(children) : [id]));
 /** Brings in what a test lets through, and waits until that ended. */
 export async function bring(of: Rig, file: ImportView, takes: (id: string) => boolean = () => true, replace = false) {
-  await of.post(`/imports/${file.id}/start`, { take: leaves(file.branches).filter(takes), replace });
+  await of.post(`/imports/${file.id}/start`, { include: leaves(file.branches).filter(takes), replace });
   let progress!: { status?: JobStatus; why?: string; resultPath: string | null };
   await until(async () => {
     const { job, resultPath } = (await of.get<ImportProgress>(`/imports/${file.id}/progress`)).body;

@@ -115,9 +115,9 @@ describe('the database goes away in the middle of work that nobody waits for', (
       body: await archive.arrayBuffer(),
     });
     const file = (await sent.json()) as ImportView;
-    const take = file.branches.flatMap(({ children }) => children.map(({ id }) => id));
-    expect(take.length).toBeGreaterThan(0);
-    expect((await rig.post(`/imports/${file.id}/start`, { take, replace: false })).status).toBeLessThan(300);
+    const include = file.branches.flatMap(({ children }) => children.map(({ id }) => id));
+    expect(include.length).toBeGreaterThan(0);
+    expect((await rig.post(`/imports/${file.id}/start`, { include, replace: false })).status).toBeLessThan(300);
     gate.cut();
     await new Promise((resolve) => setTimeout(resolve, 300));
     expect((await rig.get('/desks')).status).toBe(500);

@@ -231,7 +231,7 @@ describe('a session with a desk', () => {
 
   test('tells of a move once, and not at all of what was only read', async () => {
     const told: string[] = [];
-    session.listen((event) => event.type === 'moved' && told.push(...Object.keys(event.settings)));
+    session.listen((event) => event.type === 'settings-changed' && told.push(...Object.keys(event.settings)));
     await session.capture();
     expect(told).toEqual([]);
     front.hands({ 'in.2/fader/level': -7 });
@@ -349,9 +349,14 @@ describe('answers over HTTP', () => {
   });
 
   test('settings of the server that are wrong are named', () => {
-    expect(() => readConfig({})).toThrow(/OLD_ECHO_(DB_PORT|DB_PASSWORD|FILES) must/);
+    expect(() => readConfig({})).toThrow(/OLD_ECHO_(DB_PORT|DB_PASSWORD|FILES_DIR) must/);
     expect(() =>
-      readConfig({ OLD_ECHO_DB_PORT: '3306', OLD_ECHO_DB_PASSWORD: 'x', OLD_ECHO_FILES: 'f', OLD_ECHO_PORT: '99999' }),
+      readConfig({
+        OLD_ECHO_DB_PORT: '3306',
+        OLD_ECHO_DB_PASSWORD: 'x',
+        OLD_ECHO_FILES_DIR: 'f',
+        OLD_ECHO_PORT: '99999',
+      }),
     ).toThrow(/[Pp]ort/);
   });
 });

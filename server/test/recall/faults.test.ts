@@ -310,7 +310,7 @@ describe('on one server', () => {
     const rule = fc.record({ strips, sections, settings: keys }, { requiredKeys: ['strips', 'sections'] });
     const scopes = fc
       .array(fc.tuple(rule, fc.boolean()), { maxLength: 4 })
-      .map((rules): Scope => [...ALL_EXCEPT_GLOBALS, ...rules.map(([r, take]) => ({ ...r, take }))]);
+      .map((rules): Scope => [...ALL_EXCEPT_GLOBALS, ...rules.map(([r, include]) => ({ ...r, include }))]);
     const safes = fc.array(rule, { maxLength: 2 }) as fc.Arbitrary<Safes>;
     let changed = 0;
     const runs = times(6, 100);
@@ -352,7 +352,7 @@ describe('on one server', () => {
 });
 
 test('the server is killed at random moments of a restore: the next start offers both ends, and both are exact', async () => {
-  const rig = await Rig.open({ OLD_ECHO_LEASE: '1' }, { ownProcess: true });
+  const rig = await Rig.open({ OLD_ECHO_RESTORE_LEASE: '1' }, { ownProcess: true });
   const counts = { 'not begun': 0, ended: 0, finish: 0, 'roll back': 0 };
   const kills = times(4, 100);
   try {
@@ -412,15 +412,15 @@ test('the server is killed at random moments of a restore: the next start offers
 });
 
 describe('MariaDB is stopped', () => {
-  const pid = Number(process.env['OLD_ECHO_HALTING_DB_PID']);
+  const pid = Number(process.env['OLD_ECHO_CRASHING_DB_PID']);
   const stop = () => process.kill(pid, 'SIGSTOP');
   const goOn = () => process.kill(pid, 'SIGCONT');
   let rig: Rig;
   beforeAll(async () => {
     rig = await Rig.open({
-      OLD_ECHO_DB_PORT: process.env['OLD_ECHO_HALTING_DB_PORT'],
-      OLD_ECHO_DB_PASSWORD: process.env['OLD_ECHO_HALTING_DB_PASSWORD'],
-      OLD_ECHO_LEASE: '1.5',
+      OLD_ECHO_DB_PORT: process.env['OLD_ECHO_CRASHING_DB_PORT'],
+      OLD_ECHO_DB_PASSWORD: process.env['OLD_ECHO_CRASHING_DB_PASSWORD'],
+      OLD_ECHO_RESTORE_LEASE: '1.5',
     });
     await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: [], mode: 'studio' });
   });

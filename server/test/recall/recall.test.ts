@@ -34,7 +34,7 @@ const held = () => rig.front.desk.settings();
 const edit = (change: object) => rig.call<DeskView>('PATCH', `/desks/${rig.desk.id}`, change);
 const problem = ({ status, body }: { status: number; body: unknown }) => [status, (body as { type: string }).type];
 const only = (strips: string[], sections: string[], settings?: string[]): Scope => [
-  { strips, sections, take: true, ...(settings ? { settings } : {}) },
+  { strips, sections, include: true, ...(settings ? { settings } : {}) },
 ];
 /** Captures the desk as it is, then moves it by hand, and waits until the server has heard of it. */
 async function moveAfter(name: string, moves: SettingsByAddress): Promise<SceneView> {
@@ -188,7 +188,7 @@ describe('while it is at work', () => {
     const { id } = await rig.beginNow(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), { fade: 2 });
     await until(() => {
       for (const m of page.told.splice(0))
-        if (m.type === 'moved' && typeof m.settings['in.1/fader/level'] === 'number')
+        if (m.type === 'settings-changed' && typeof m.settings['in.1/fader/level'] === 'number')
           heard.push([Date.now() - began, m.settings['in.1/fader/level']]);
       return heard.at(-1)?.[1] === -10;
     });

@@ -50,7 +50,7 @@ test('a scope of two sections on three strips changes those and nothing else on 
   rig.front.hands(scramble(900));
   await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length >= 900);
   const before = held();
-  const scope: Scope = [{ strips: ['in.1', 'in.4', 'in.7'], sections: ['fader', 'eq'], take: true }];
+  const scope: Scope = [{ strips: ['in.1', 'in.4', 'in.7'], sections: ['fader', 'eq'], include: true }];
   const { changes } = await rig.preview(scene.id, scope);
   const restore = await rig.restore(scene.id, scope);
   expect([restore.status, restore.report?.confirmed]).toEqual(['confirmed', changes.length]);
@@ -138,14 +138,14 @@ test('48 V under an open strip: muted first, opened again, and open at the end',
   rig.front.hands({ 'in.1/mute/on': false, 'in.1/preamp/phantom': held()['in.1/preamp/phantom'] !== true });
   await until(
     async () =>
-      (await rig.preview(scene.id, [{ strips: ['in.1'], sections: ['preamp'], take: true }])).guarded.length === 1,
+      (await rig.preview(scene.id, [{ strips: ['in.1'], sections: ['preamp'], include: true }])).guarded.length === 1,
   );
   const page = await rig.page();
-  const { status, report } = await rig.restore(scene.id, [{ strips: ['in.1'], sections: ['preamp'], take: true }]);
+  const { status, report } = await rig.restore(scene.id, [{ strips: ['in.1'], sections: ['preamp'], include: true }]);
   expect([status, report?.leftMuted]).toEqual(['confirmed', []]);
   const told = () =>
     page.told.flatMap((m) =>
-      m.type === 'moved'
+      m.type === 'settings-changed'
         ? Object.keys(m.settings)
             .filter((a) => /^in.1.(mute|preamp)/.test(a))
             .map((a) => [a, m.settings[a]])

@@ -26,7 +26,7 @@ const value = (address: string) => rig.front.desk.value(address);
 const levels = (of: readonly number[], level: number): SettingsByAddress =>
   Object.fromEntries(of.map((n) => [`in.${n}/fader/level`, level]));
 const problem = ({ status, body }: Answer) => [status, (body as { type?: string }).type];
-const faders: Scope = [{ strips: ['in'], sections: ['fader', 'mute'], take: true }];
+const faders: Scope = [{ strips: ['in'], sections: ['fader', 'mute'], include: true }];
 const MANY = Array.from({ length: 40 }, (_, i) => i + 1);
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
@@ -79,7 +79,7 @@ describe('a single move by hand in the middle of a fade wins', () => {
     const pair = [2, 3];
     const there = { ...levels([2, 3, 4], -10), 'in.2/eq/1/gain': 4, 'in.3/eq/1/gain': 4 };
     const here = { ...levels([2, 3, 4], -40), 'in.2/eq/1/gain': 0, 'in.3/eq/1/gain': 0 };
-    const scope: Scope = [{ strips: ['in'], sections: ['fader', 'eq'], take: true }];
+    const scope: Scope = [{ strips: ['in'], sections: ['fader', 'eq'], include: true }];
     const scene = await between('A pair', there, here, scope);
     const { id } = await begin(scene, { fade: 1 }, scope);
     await wait(300);
@@ -92,7 +92,7 @@ describe('a single move by hand in the middle of a fade wins', () => {
 
   test('a mute that is no part of the restore holds nothing but itself', async () => {
     const scene = await between('A mute beside it', levels([5], -10), levels([5], -40));
-    const { id } = await begin(scene, { fade: 1 }, [{ strips: ['in.5'], sections: ['fader'], take: true }]);
+    const { id } = await begin(scene, { fade: 1 }, [{ strips: ['in.5'], sections: ['fader'], include: true }]);
     await wait(300);
     rig.front.hands({ 'in.5/mute/on': value('in.5/mute/on') !== true });
     expect((await rig.ended(id)).status).toBe('confirmed');
@@ -101,7 +101,7 @@ describe('a single move by hand in the middle of a fade wins', () => {
 
   test('or its whole strip, where the desk is set so', async () => {
     await rig.call('PATCH', `/desks/${rig.desk.id}`, { handHolds: 'strip' });
-    const scope: Scope = [{ strips: ['in'], sections: ['fader', 'pan'], take: true }];
+    const scope: Scope = [{ strips: ['in'], sections: ['fader', 'pan'], include: true }];
     const scene = await between(
       'A strip',
       { ...levels([5, 6], -10), 'in.5/pan/position': 20 },
@@ -330,7 +330,7 @@ describe('a fade is heard as one', () => {
   });
 
   test('what cannot fade goes on behind a fade of its own level, down and up; what jumps is told', async () => {
-    const scope: Scope = [{ strips: ['in'], sections: ['fader', 'mute', 'routing', 'eq'], take: true }];
+    const scope: Scope = [{ strips: ['in'], sections: ['fader', 'mute', 'routing', 'eq'], include: true }];
     const scene = await between(
       'Other group',
       { ...levels([1], -6), 'in.1/mute/on': false, 'in.1/routing/group.3': true, 'in.4/eq/on': true },

@@ -230,7 +230,7 @@ describe('the store', () => {
 
 test('a full database says so in a sentence, keeps what it has, and has written nothing of what failed', async () => {
   const database = `small_${ulid().toLowerCase()}`;
-  const { db, scene } = await bareDatabase(database, 'OLD_ECHO_SMALL_DB');
+  const { db, scene } = await bareDatabase(database, 'OLD_ECHO_FULL_DISK_DB');
   try {
     const words = (n: number) =>
       Array.from({ length: 90 }, (_, i) => String.fromCharCode(33 + ((i * 7919 + n * 104729) % 90))).join('');
@@ -258,7 +258,7 @@ test('a full database says so in a sentence, keeps what it has, and has written 
 describe('over the API', () => {
   let rig: Rig;
   beforeAll(async () => {
-    rig = await Rig.open({ OLD_ECHO_REST: '0.3' });
+    rig = await Rig.open({ OLD_ECHO_AUTOSAVE_IDLE: '0.3' });
   });
   afterAll(() => rig.close());
 
@@ -528,7 +528,7 @@ describe('over the API', () => {
   test('an open page hears of changed productions whatever desk it follows', async () => {
     const page = await rig.page();
     await rig.post('/productions', { deskId: rig.desk.id, name: 'Third night', kind: 'song', note: 'outdoors' });
-    await until(() => page.told.some((m) => m.type === 'productions'), 1000);
+    await until(() => page.told.some((m) => m.type === 'productions-changed'), 1000);
     page.close();
     const made = (await rig.get<ProductionView[]>('/productions')).body.at(-1)!;
     expect(made).toMatchObject({ name: 'Third night', note: 'outdoors', versions: [{ name: 'Main mix' }] });

@@ -109,12 +109,12 @@ describe('a scene', () => {
   test('keeps the scope saved with it, and refuses rules that are none', async () => {
     const { id } = await rig.scene('Low tide');
     const revision = async () => (await rig.get<SceneView>(`/scenes/${id}`)).body.revision;
-    const scope = [{ strips: ['in'], sections: ['fader'], take: true }];
+    const scope = [{ strips: ['in'], sections: ['fader'], include: true }];
     expect(
       (await rig.call<SceneView>('PATCH', `/scenes/${id}`, { scope, revision: await revision() })).body.scope,
     ).toEqual(scope);
     const wrong = await rig.call<{ where: string }>('PATCH', `/scenes/${id}`, {
-      scope: [{ strips: 'in', take: 1 }],
+      scope: [{ strips: 'in', include: 1 }],
       revision: await revision(),
     });
     expect(wrong.status).toBe(422);
@@ -149,11 +149,14 @@ describe('the server', () => {
   test('an open page hears moves and new scenes within a moment', async () => {
     const page = await rig.page();
     rig.front.hands({ 'in.4/fader/level': -33 });
-    await until(() => page.told.some((m) => m.type === 'moved' && m.settings['in.4/fader/level'] === -33), 5000);
+    await until(
+      () => page.told.some((m) => m.type === 'settings-changed' && m.settings['in.4/fader/level'] === -33),
+      5000,
+    );
     await rig.capture('Heard elsewhere');
     await until(
       () =>
-        page.told.some((m) => m.type === 'scenes') &&
+        page.told.some((m) => m.type === 'scenes-changed') &&
         page.told.some((m) => m.type === 'desk' && m.desk.scene?.name === 'Heard elsewhere'),
       5000,
     );
