@@ -1,4 +1,3 @@
-/** @type {import('@stryker-mutator/api/core').PartialStrykerOptions} */
 export default {
   testRunner: 'jest',
   jest: { configFile: 'jest.mutate.cjs', enableFindRelatedTests: true },

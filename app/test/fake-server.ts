@@ -18,7 +18,7 @@ interface Asked {
   readonly body: unknown;
 }
 
-/** What routes answer, by their names: a value, a fault, or what works one out. Those not named do not answer. */
+/** What routes answer, by their names: a value, a fault, or what works one out of body and address. Those not named do not answer. */
 export type Answers = Readonly<Record<string, unknown>>;
 
 const ALL = Object.values(ROUTES)
@@ -54,7 +54,9 @@ export class FakeServer {
     const body: unknown = text ? JSON.parse(text) : undefined;
     this.asked.push({ name: route.name, path: pathname, body });
     const given = this.answers[route.name];
-    const answer: unknown = typeof given === 'function' ? (given as (body: unknown) => unknown)(body) : given;
+    const answer: unknown = await (typeof given === 'function'
+      ? (given as (body: unknown, path: string) => unknown)(body, pathname)
+      : given);
     if (answer === undefined) throw new TypeError('Failed to fetch');
     if (answer instanceof Fault) return json(toProblem(answer, 409), 409);
     return json(answer, 200);

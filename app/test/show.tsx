@@ -13,8 +13,8 @@ import { followed, lost, told } from '../src/store/live-slice';
 import { store } from '../src/store/store';
 import { dayTheme } from '../src/ui/theme';
 
-// A machine that is busy with other tests may take its time.
-configure({ asyncUtilTimeout: 10_000 });
+// A machine that is busy with other tests may take its time; what can be reached is looked at in the browser.
+configure({ asyncUtilTimeout: 10_000, defaultHidden: true });
 
 /** Shows part of the app as it stands in the app: with its store and its theme. */
 export const show = (children: ReactNode) =>

@@ -7,7 +7,7 @@ import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
-import { toApiFault } from '../store/api';
+import { faultLine, toApiFault } from '../store/api';
 import { deskHref } from '../store/desk-address';
 import { useEditDeskMutation } from '../store/desk-api';
 import { noticed } from '../store/notice-slice';
@@ -51,12 +51,11 @@ export function useSwap(desk: DeskView | undefined): (to?: Pick<SceneView, 'id' 
     if (desk.mode === 'live') return toPreview();
     const chosen = to ? edit({ id, edit: { swapTo: to.id } }) : Promise.resolve({ error: undefined });
     void chosen.then((edited) => {
-      if (edited.error) return void dispatch(noticed(toApiFault(edited.error).message));
+      if (edited.error) return void dispatch(noticed(faultLine(edited.error)));
       return ask({ desk: id, by }).then(({ data, error }) => {
         if (data) return setWaiting(data.id);
-        const fault = toApiFault(error);
-        if (fault.code === 'unanswered') return toPreview();
-        dispatch(noticed(`${fault.message} ${fault.advice}`));
+        if (toApiFault(error).code === 'unanswered') return toPreview();
+        dispatch(noticed(faultLine(error)));
       });
     });
   };

@@ -6,7 +6,7 @@ import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { LoadError, Loading } from '../components/loading';
-import { toApiFault } from '../store/api';
+import { faultLine, toApiFault } from '../store/api';
 import { useDesksQuery, useEditDeskMutation } from '../store/desk-api';
 import { noticed } from '../store/notice-slice';
 import { type Appearance, calledOneself, changedAppearance, wentToDesk } from '../store/preferences-slice';
@@ -97,7 +97,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
   const [leaving, setLeaving] = useState(false);
   const save = async (change: DeskEdit) => {
     const answer = await edit({ id: desk.id, edit: change });
-    if (answer.error) dispatch(noticed(toApiFault(answer.error).message));
+    if (answer.error) dispatch(noticed(faultLine(answer.error)));
   };
   const change = (mode: DeskView['mode']) => save({ mode });
   const linked = desk.link.state === 'linked';

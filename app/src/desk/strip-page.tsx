@@ -20,7 +20,7 @@ import { StripMenu } from '../components/presets/strip-menu';
 import { StripOrigin } from '../components/presets/strip-presets';
 import { useLoadInsert } from '../components/presets/use-load-insert';
 import { type SafeExtent, safeExtents } from '../components/strip-safety';
-import { toApiFault } from '../store/api';
+import { faultLine } from '../store/api';
 import { useEditDeskMutation } from '../store/desk-api';
 import { noticed } from '../store/notice-slice';
 import { useAppDispatch } from '../store/store';
@@ -188,7 +188,7 @@ function SafeToggle({ now, strip }: { now: LiveDesk; strip: string }) {
   const change = async () => {
     const safes = [...setSafe(profile, desk.safes, { strip }, !safe)];
     const answer = await edit({ id: desk.id, edit: { safes } });
-    if (answer.error) dispatch(noticed(toApiFault(answer.error).message));
+    if (answer.error) dispatch(noticed(faultLine(answer.error)));
   };
   useShortcuts({ k: () => void change() });
   return (

@@ -2,7 +2,7 @@ import { useCallback, useRef } from 'react';
 
 import type { Value } from '@old-echo/core/desk/setting';
 
-import { toApiFault } from '../store/api';
+import { faultLine } from '../store/api';
 import { useMoveSettingsMutation } from '../store/desk-api';
 import { told } from '../store/live-slice';
 import { noticed } from '../store/notice-slice';
@@ -34,8 +34,7 @@ export function useMoveSetting(deskId: string): (address: string, value: Value, 
         const failed = answer.data?.unconfirmed[0];
         if (!answer.error && !failed) return;
         dispatch(told({ type: 'settings-changed', settings: { [address]: failed?.found ?? start } }));
-        const fault = answer.error && toApiFault(answer.error);
-        dispatch(noticed(fault ? `${fault.message} ${fault.advice}` : (failed?.why ?? '')));
+        dispatch(noticed(answer.error ? faultLine(answer.error) : (failed?.why ?? '')));
       });
     },
     [deskId, dispatch, send],

@@ -66,6 +66,12 @@ const isApiFault = (error: unknown): error is ApiFault => isRecord(error) && 'ad
 /** What a question ended with where it went wrong, else undefined. */
 export const faultIn = (error: unknown): ApiFault | undefined => (error ? toApiFault(error) : undefined);
 
+/** What went wrong and what to do, in one line. */
+export function faultLine(error: unknown): string {
+  const { message, advice } = toApiFault(error);
+  return `${message} ${advice}`;
+}
+
 /** The words of what went wrong with a mutation, whatever threw it. */
 export const toApiFault = (error: unknown): ApiFault =>
   isApiFault(error)

@@ -1,4 +1,4 @@
-import { toApiFault, type UndoRequest } from './api';
+import { faultLine, type UndoRequest } from './api';
 import { noticed } from './notice-slice';
 import { useAppDispatch } from './store';
 
@@ -21,8 +21,7 @@ export function useRunAndNotify() {
   ): Promise<NonNullable<T> | undefined> => {
     const { data, error } = await asked;
     if (data === undefined || data === null) {
-      const { message, advice } = toApiFault(error);
-      dispatch(noticed(`${message} ${advice}`));
+      dispatch(noticed(faultLine(error)));
       return undefined;
     }
     const said = done(data);

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { ScrollView, StyleSheet } from 'react-native';
+import { ScrollView, StyleSheet, View } from 'react-native';
 import { Modal, Portal } from 'react-native-paper';
 
 import { AppText } from './app-text';
@@ -27,11 +27,13 @@ export function Sheet({ title, open, onClose, keys, above, children }: SheetProp
   return (
     <Portal>
       <Modal visible={open} onDismiss={onClose} contentContainerStyle={[styles.sheet, { backgroundColor: look.card }]}>
-        <AppText kind="heading" style={styles.title} role="heading">
-          {title}
-        </AppText>
-        {above}
-        <ScrollView>{children}</ScrollView>
+        <View role="dialog" aria-label={title} aria-modal style={styles.dialog}>
+          <AppText kind="heading" style={styles.title} role="heading">
+            {title}
+          </AppText>
+          {above}
+          <ScrollView>{children}</ScrollView>
+        </View>
       </Modal>
     </Portal>
   );
@@ -46,5 +48,6 @@ const styles = StyleSheet.create({
     padding: SPACE.l,
     borderRadius: CORNER.large,
   },
+  dialog: { flexShrink: 1, minHeight: 0 },
   title: { marginBottom: SPACE.s },
 });

@@ -4,7 +4,7 @@ import { Fault } from '../fault/fault';
 import { idShape } from '../fault/text-shapes';
 import type { BitDepth } from '../signal/wav';
 import type { RenderMeasurements } from '../sound/analyse-render';
-import { MIN_TRIALS } from '../sound/blind-test';
+import { MAX_TRIALS, MIN_TRIALS } from '../sound/blind-test';
 import { PAN_LAWS } from '../sound/pan-law';
 import { recipeShape } from './combination';
 import type { JobView } from './job';
@@ -91,7 +91,7 @@ export const blindTestShape = object({
   heard: string().trim().max(200).default(''),
   trials: array(object({ hidden: letterShape, said: letterShape }).noUnknown())
     .min(MIN_TRIALS, `a result takes at least ${MIN_TRIALS} answers`)
-    .max(200, 'at most 200 answers are kept')
+    .max(MAX_TRIALS, `at most ${MAX_TRIALS} answers are kept`)
     .required(),
 })
   .noUnknown()

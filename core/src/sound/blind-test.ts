@@ -1,5 +1,7 @@
 /** Trials below which a blind test says nothing. */
 export const MIN_TRIALS = 10;
+/** The most answers of one test. */
+export const MAX_TRIALS = 200;
 
 /**
  * How likely it is to be right at least `right` times of `trials` by guessing: the upper tail of a binomial distribution with

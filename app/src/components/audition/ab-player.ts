@@ -57,6 +57,8 @@ export class AbPlayer {
   /** Context time at which second 0 would have started. */
   private zero = 0;
   private at = 0;
+  /** Counts what begins or ends playing: whoever waited for the loudspeaker meanwhile is too late. */
+  private turn = 0;
   private levels: Readonly<Record<AbSide, number>> = { A: 1, B: 1 };
   private loop: readonly [number, number] | null = null;
   heard: AbSide = 'A';
@@ -86,7 +88,9 @@ export class AbPlayer {
 
   async play(from = this.at): Promise<void> {
     this.pause();
+    const turn = this.turn;
     await this.context.resume();
+    if (turn !== this.turn) return;
     const start = this.context.currentTime + 0.02;
     this.at = from >= this.seconds - 0.01 ? 0 : from;
     this.zero = start - this.at;
@@ -100,6 +104,7 @@ export class AbPlayer {
   }
 
   pause(): void {
+    this.turn++;
     if (!this.played) return;
     this.at = this.place;
     const { sources } = this.played;

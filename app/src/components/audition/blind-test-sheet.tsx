@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { describeBlindTest } from '@old-echo/core/phrases/describe-blind-test';
-import { blindTestP, MIN_TRIALS } from '@old-echo/core/sound/blind-test';
+import { blindTestP, MAX_TRIALS, MIN_TRIALS } from '@old-echo/core/sound/blind-test';
 
 import { toApiFault } from '../../store/api';
 import { useSaveBlindTestMutation } from '../../store/sound-api';
@@ -38,6 +38,7 @@ export function BlindTestSheet({ players, audition, part, onClose }: BlindSheetP
   const [hidden, setHidden] = useState(draw);
   const [heard, setHeard] = useState<AbSide | 'X'>('X');
   const [shown, setShown] = useState(false);
+  const full = shown || trials.length >= MAX_TRIALS;
   const right = trials.filter((trial) => trial.said === trial.hidden).length;
   const hear = (what: AbSide | 'X') => {
     setHeard(what);
@@ -71,8 +72,8 @@ export function BlindTestSheet({ players, audition, part, onClose }: BlindSheetP
           ))}
         </View>
         <View style={styles.row}>
-          <Action title="X is A" grow onPress={() => say('A')} disabled={shown} />
-          <Action title="X is B" grow onPress={() => say('B')} disabled={shown} />
+          <Action title="X is A" grow onPress={() => say('A')} disabled={full} />
+          <Action title="X is B" grow onPress={() => say('B')} disabled={full} />
         </View>
         <AppText tone="second" testID="blind-trials">
           {trials.length === 0 ? 'No answer yet.' : `${trials.length} answered.`}
