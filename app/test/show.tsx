@@ -16,6 +16,10 @@ import { dayTheme } from '../src/ui/theme';
 // A machine that is busy with other tests may take its time; what can be reached is looked at in the browser.
 configure({ asyncUtilTimeout: 10_000, defaultHidden: true });
 
+// Names and roles do not depend on the style sheet, and working it out takes longer than all else.
+const plain = document.createElement('div').style;
+window.getComputedStyle = () => plain;
+
 /** Shows part of the app as it stands in the app: with its store and its theme. */
 export const show = (children: ReactNode) =>
   render(
