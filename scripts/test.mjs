@@ -33,6 +33,9 @@ const wanted = (step) => chosen?.includes(step) ?? !(values.changed && step === 
 const touched = () =>
   execFileSync('git', ['status', '--porcelain'], { cwd: ROOT }).length > 0 ? '--onlyChanged' : '--lastCommit';
 
+/** The priority number of what only computes: it gives way. */
+const GIVING_WAY = 10;
+
 /** The commands that are running at the moment. */
 const running = new Set();
 
@@ -120,12 +123,14 @@ await runScript(async () => {
     });
 
   try {
-    const checks = CHECKS.filter(wanted).map(async (check) => {
-      const well = await run('npm', ['run', '--silent', check]);
-      count(check, well ? 1 : 0, well ? 0 : 1);
-    });
-    await Promise.all(checks);
-    if (wanted('core') || wanted('server')) {
+    const runChecks = async () => {
+      for (const check of CHECKS.filter(wanted)) {
+        const well = await run('npm', ['run', '--silent', check], {}, GIVING_WAY);
+        count(check, well ? 1 : 0, well ? 0 : 1);
+      }
+    };
+    if (!wanted('core') && !wanted('server')) await runChecks();
+    else {
       const databases = wanted('server') ? await startDatabases(children, folder) : { env: {}, entries: [] };
       const jest = async (projects, priority) => {
         const report = join(folder, `${projects[0]}.json`);
@@ -148,12 +153,12 @@ await runScript(async () => {
         return JSON.parse(readFileSync(report, 'utf8'));
       };
       // What only computes gives way to what talks to desks and databases, where time matters.
-      const computed = wanted('core') ? jest(['core', 'app'], 10) : undefined;
+      const computed = wanted('core') ? jest(['core', 'app'], GIVING_WAY) : undefined;
+      const checked = runChecks();
       // What is built for the browser is built while the server's tests still run.
-      if (wanted('browser')) built = Promise.resolve(computed).then(build);
-      const reports = (await Promise.all([wanted('server') ? jest(['server'], 0) : undefined, computed])).filter(
-        Boolean,
-      );
+      if (wanted('browser')) built = Promise.all([computed, checked]).then(build);
+      const all = await Promise.all([wanted('server') ? jest(['server'], 0) : undefined, computed, checked]);
+      const reports = all.filter(Boolean);
       const sum = (key) => reports.reduce((all, report) => all + report[key], 0);
       count('unit', sum('numPassedTests'), sum('numFailedTests') + sum('numRuntimeErrorTestSuites'));
       printSlowest(reports.flatMap(({ testResults }) => testResults));

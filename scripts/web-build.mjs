@@ -7,6 +7,12 @@ import { PlainError } from './plain-error.mjs';
 import { ROOT, WEB_BUILD } from './project.mjs';
 import { fingerprintOf, isStamped, stamp } from './stamp.mjs';
 
+/** Whatever goes into it. */
+const SOURCES = [
+  ...['app', 'src', 'app.json', 'babel.config.js', 'metro.config.js', 'package.json'].map((name) => `app/${name}`),
+  ...['core/src', 'core/package.json', 'package-lock.json', 'scripts/web-build.mjs'],
+];
+
 /** How long one attempt may take, in ms. The bundler has been seen to wait for its own threads for ever. */
 const PATIENCE = 480_000;
 
@@ -15,7 +21,7 @@ const PATIENCE = 480_000;
  * @param signal ends the build
  */
 export async function buildWeb(signal) {
-  const print = fingerprintOf(['app', 'core/src', 'core/package.json', 'package-lock.json', 'scripts/web-build.mjs']);
+  const print = fingerprintOf(SOURCES);
   if (existsSync(join(WEB_BUILD, 'index.html')) && isStamped('web', print)) return;
   console.log('Building the web app; this takes about two minutes the first time …');
   const fresh = `${WEB_BUILD}-new`;

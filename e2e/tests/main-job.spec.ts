@@ -38,7 +38,7 @@ test('the main job, from the desk and back', async ({ page }) => {
   await page.getByRole('button', { name: 'Capture scene' }).click();
   await expect(page.getByTestId('scene-name')).not.toHaveValue('As it stands');
   await page.getByTestId('scene-name').fill('Second house');
-  await page.getByLabel('Note').fill('Balcony is full.');
+  await page.getByRole('textbox', { name: 'Note' }).fill('Balcony is full.');
   await page.getByRole('button', { name: 'Capture', exact: true }).click();
   await expect(page.getByTestId('current-scene')).toContainText('Second house');
   await expect(drifted(page)).toHaveText('0');

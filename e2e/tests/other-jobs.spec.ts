@@ -68,13 +68,13 @@ test('two people edit one scene: the second is told, keeps what was typed, and d
   };
   await edit(page);
   await edit(other);
-  await other.getByLabel('Note').fill('Foyer louder from eight.');
+  await other.getByRole('textbox', { name: 'Note' }).fill('Foyer louder from eight.');
   await other.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(other.getByText('Foyer louder from eight.').first()).toBeVisible();
-  await page.getByLabel('Note').fill('Doors at half past seven.');
+  await page.getByRole('textbox', { name: 'Note' }).fill('Doors at half past seven.');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText(/Someone else changed/)).toBeVisible();
-  await expect(page.getByLabel('Note')).toHaveValue('Doors at half past seven.');
+  await expect(page.getByRole('textbox', { name: 'Note' })).toHaveValue('Doors at half past seven.');
   await expect(page.getByText(/Now reads: .*Foyer louder from eight/)).toBeVisible();
   await page.getByRole('button', { name: 'Save mine instead' }).click();
   await expect(page.getByText('Doors at half past seven.', { exact: true })).toBeVisible();

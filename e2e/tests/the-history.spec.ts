@@ -30,14 +30,14 @@ test('a show is made, described, put in order, binned and brought back', async (
   await page.goto('/productions');
   await page.getByRole('button', { name: 'New song or show' }).click();
   await expect(page.getByRole('button', { name: 'Create' })).toBeDisabled();
-  await page.getByLabel('Name').fill('Quayside matinee');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Quayside matinee');
   await page.getByRole('tab', { name: 'Show', exact: true }).click();
   await page.getByRole('tab', { name: 'Quay 48' }).click();
   await page.getByRole('button', { name: 'Create' }).click();
   await expect(page.getByText('No scenes yet')).toBeVisible();
   await page.getByRole('button', { name: 'More about Quayside matinee' }).click();
   await page.getByRole('button', { name: 'Edit' }).click();
-  await page.getByLabel('Description').fill('Afternoon, half the band.');
+  await page.getByRole('textbox', { name: 'Description' }).fill('Afternoon, half the band.');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Afternoon, half the band.')).toBeVisible();
   await page.goto('/productions');
@@ -64,7 +64,7 @@ test('a version is made from a scene, noted, sent, and says how far it has come 
   await expect(page.getByText('From 3 Accordion wider; unchanged since.')).toBeVisible();
   await page.getByRole('button', { name: 'Edit', exact: true }).click();
   await page.getByRole('tab', { name: 'Sent' }).click();
-  await page.getByLabel('Note').fill('Four on the floor.');
+  await page.getByRole('textbox', { name: 'Note' }).fill('Four on the floor.');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Sent · 1 scene')).toBeVisible();
   await page.getByRole('tab', { name: 'Instrumental' }).click();
@@ -78,7 +78,7 @@ test('captured, tagged, found again, replaced, and the old one is in the bin', a
   await page.getByText('Encore idea', { exact: true }).first().click();
   await page.getByRole('button', { name: 'Edit', exact: true }).click();
   await page.getByLabel(/^Tags/).fill('encore, slow');
-  await page.getByLabel('Note').fill('Ends on the drum alone.');
+  await page.getByRole('textbox', { name: 'Note' }).fill('Ends on the drum alone.');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('slow', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Back', exact: true }).click();
@@ -144,7 +144,7 @@ test('what was kept by itself is folded away, opens on a tap, and becomes one’
   await page.getByText('Autosaved while idle').first().click();
   await expect(page.getByText(/^Autosaved while idle · /)).toBeVisible();
   await page.getByRole('button', { name: 'Edit', exact: true }).click();
-  await page.getByLabel('Name').fill('Too far forward');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Too far forward');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText(/^Scene \d+ · Main mix/)).toBeVisible();
 });
@@ -210,7 +210,7 @@ test('two browsers: what one does the other sees within a second', async ({ page
   await openSong(other);
   await other.getByTestId('scene-3').click();
   await other.getByRole('button', { name: 'Edit', exact: true }).last().click();
-  await other.getByLabel('Name').fill('Accordion widest');
+  await other.getByRole('textbox', { name: 'Name' }).fill('Accordion widest');
   const began = Date.now();
   await other.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByTestId('scene-3')).toContainText('Accordion widest', { timeout: 5000 });

@@ -44,7 +44,7 @@ test('an instrumental takes over what the main mix has gained: what is at odds i
   await expect(page.getByRole('button', { name: '2 sections at odds to settle' })).toBeVisible();
   await page.getByRole('button', { name: 'Always A' }).click();
   await page.getByRole('button', { name: 'Save as a scene' }).click();
-  await page.getByLabel('Name').first().fill('Caught up');
+  await page.getByRole('textbox', { name: 'Name' }).first().fill('Caught up');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByTestId('made-from')).toBeVisible();
   const state = await stateOf(page, (await song(page)).sceneId('Caught up'));
@@ -83,7 +83,7 @@ test('the drum of one mix, the voice rides of another, the rest of a third: pick
   await page.getByRole('button', { name: /^Listen: A against the result/ }).click();
   await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
   await page.getByRole('button', { name: 'Save as a scene' }).click();
-  await page.getByLabel('Name').first().fill('Best of three');
+  await page.getByRole('textbox', { name: 'Name' }).first().fill('Best of three');
   await page.getByRole('button', { name: 'Save and restore' }).click();
   await page.waitForURL(/\/restore\//);
   const kept = (await song(page)).sceneId('Best of three');
@@ -103,7 +103,7 @@ test('a wish is written down, answered with a scene, seen before and after, and 
   await page.goto(`/mixes/${id}/mix-notes?version=${versions[0]!.id}`);
   await expect(page.getByText('Let the frame drum breathe before the last verse')).toBeVisible();
   await page.getByRole('button', { name: 'Add a mix note' }).click();
-  await page.getByLabel('Note').fill('=More fiddle');
+  await page.getByRole('textbox', { name: 'Note' }).fill('=More fiddle');
   await page.getByLabel('Time in the song, e.g. 2:05').fill('1:75');
   await expect(page.getByRole('button', { name: 'Add', exact: true })).toBeDisabled();
   await page.getByLabel('Time in the song, e.g. 2:05').fill('1:05');

@@ -132,7 +132,7 @@ test('a capture goes into the song that one looks at, and asks once before the d
   await page.getByRole('button', { name: 'Capture scene' }).click();
   await expect(page.getByText('Quay 48 · Second night')).toBeVisible();
   await page.getByTestId('scene-name').fill('Doors');
-  await page.getByLabel('Note').fill('Half typed.');
+  await page.getByRole('textbox', { name: 'Note' }).fill('Half typed.');
   await page.goBack();
   await page.getByRole('button', { name: 'Capture scene' }).click();
   // What was typed is there again.
@@ -281,7 +281,7 @@ test('what one touch removed is there again after one more', async ({ page }) =>
   const desk = await deskNamed(page, 'Quay 48');
   await page.goto(`/mixes/${desk.scene!.productionId}/outboard`);
   await page.getByRole('button', { name: 'Add a unit' }).click();
-  await page.getByLabel('Name', { exact: true }).first().fill('Tape echo');
+  await page.getByRole('textbox', { name: 'Name', exact: true }).first().fill('Tape echo');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByRole('button', { name: 'Edit', exact: true }).click();
   await page.getByRole('button', { name: 'Remove' }).click();

@@ -57,9 +57,9 @@ test('a voice made from the song lands on three strips of the live desk; one mov
   await page.goto(`/desk/${studio}/strip/in.10`);
   await page.getByRole('button', { name: 'More about Wren vox' }).click();
   await page.getByRole('button', { name: 'Save to the library' }).click();
-  await page.getByLabel('Name').fill('Lead voice, close');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Lead voice, close');
   await expect(page.getByText('Lead voice, close exists already')).toBeVisible();
-  await page.getByLabel('Name').fill('Wren as on the record');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Wren as on the record');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Saved Wren as on the record to the library.')).toBeVisible();
 

@@ -49,6 +49,8 @@ export function SaveCombinationSheet({ combination: { saved, base }, note: sugge
           label="Name"
           value={name}
           onChangeText={setName}
+          // From here on it is the person's: a suggestion that came under the fingers would be typed into.
+          onFocus={() => setName(name)}
           maxLength={MAX_NAME_LENGTH}
           error={own !== null && name.trim() === ''}
         />

@@ -29,7 +29,7 @@ export function DeskScreen() {
   useEffect(() => {
     if (named && named !== followed) dispatch(wentToDesk(named));
   }, [named, followed, dispatch]);
-  useRowNavigation('strip-');
+  useRowNavigation('strip');
   const toList = () => router.navigate(`/desk/${deskId}`);
   useShortcuts({ Escape: toList });
   if (desks?.length === 0)

@@ -1,4 +1,5 @@
 import { useRouter } from 'expo-router';
+import Undo2 from 'lucide-react-native/icons/undo-2';
 import { StyleSheet, View } from 'react-native';
 
 import { putBackRecall } from '@old-echo/core/contracts/restore';
@@ -12,6 +13,7 @@ import { deskHref } from '../store/desk-address';
 import { type LiveDesk, useDrift } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
 import { Body, Empty, Header } from '../ui/layout';
+import { IconAction } from '../ui/menu';
 import { SPACE } from '../ui/tokens';
 
 /** Goes to the preview that puts drift back: all of it, all of a strip's, or one section of it. */
@@ -79,7 +81,7 @@ export function DriftPane({ now }: { readonly now: LiveDesk }) {
   );
 }
 
-/** Puts one section of a strip back to where the scene has it. */
+/** Puts one section of a strip back to where the scene has it. In the line of its name, so that nothing below moves when it comes. */
 export function RevertSectionButton({
   now,
   section,
@@ -91,7 +93,7 @@ export function RevertSectionButton({
 }) {
   const putBack = useRevertDrift(now);
   return putBack && drift.length > 0 ? (
-    <Action title={`Put ${sectionNameInText(section)} back`} onPress={() => putBack(drift)} />
+    <IconAction of={Undo2} name={`Put ${sectionNameInText(section)} back`} onPress={() => putBack(drift)} />
   ) : null;
 }
 

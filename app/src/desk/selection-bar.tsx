@@ -11,6 +11,7 @@ import { useAppDispatch, useAppSelector } from '../store/store';
 import type { LiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
+import { focusedId } from '../ui/focus-registry';
 import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
@@ -32,8 +33,8 @@ export function SelectionBar({ now }: { readonly now: LiveDesk }) {
   };
   useShortcuts({
     x: () => {
-      const marked = document.activeElement?.closest('[data-testid^="strip-"]')?.getAttribute('data-testid');
-      if (marked) dispatch(toggled(marked.slice('strip-'.length)));
+      const marked = focusedId('strip');
+      if (marked) dispatch(toggled(marked));
     },
   });
   if (count === 0) return null;

@@ -104,10 +104,10 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
                     {drifted.length > 0 ? `${drifted.length} drifted` : sectionSummary(family, section, settings)}
                   </AppText>
                 </Pressable>
+                <RevertSectionButton now={now} section={section} drift={drifted} />
                 <SafeBadge of={safeOf(safes, strip, section)} section={section} onPress={() => setHolding(section)} />
               </View>
               {open && section === 'eq' ? <EqChart now={settings} was={was?.[strip]} /> : null}
-              {open && drifted.length > 0 ? <RevertSectionButton now={now} section={section} drift={drifted} /> : null}
               {open ? (
                 <SectionSettings
                   profile={profile}

@@ -16,7 +16,10 @@ import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 import { updatedContent } from './update-preset-from-strip';
 
-/** All strips of the desk that moved away from what they came from: put back, or written back, in one go. */
+/**
+ * All strips of the desk that moved away from what they came from: put back, or written back, in one go. It comes once all is worked out:
+ * it stands below what scrolls, so that nothing moves away under a finger.
+ */
 export function ChangedSinceApplied({
   now,
   presets,
@@ -82,6 +85,6 @@ export function ChangedSinceApplied({
 }
 
 const styles = StyleSheet.create({
-  around: { paddingHorizontal: SPACE.l, paddingBottom: SPACE.m },
-  row: { flexDirection: 'row', gap: SPACE.s },
+  around: { paddingHorizontal: SPACE.l, paddingTop: SPACE.s },
+  row: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

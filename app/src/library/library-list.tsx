@@ -15,6 +15,7 @@ import { useAppSelector } from '../store/store';
 import { useLiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
+import { focusFirst, useFocusTarget } from '../ui/focus-registry';
 import { Icon } from '../ui/icon';
 import { Empty, Header, SectionHeading } from '../ui/layout';
 import { SearchField } from '../ui/search-field';
@@ -38,7 +39,8 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
   const now = useLiveDesk();
   const selected = useAppSelector((root) => root.selection.length);
   const folders = useMemo(() => foldersOf(data ?? [], kind, words), [data, kind, words]);
-  useShortcuts({ '/': () => document.querySelector<HTMLInputElement>('[placeholder="Search the library"]')?.focus() });
+  useShortcuts({ '/': () => focusFirst('library search') });
+  const search = useFocusTarget('library search');
   if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
   if (!data) return <Loading what="Loading the library" />;
   const here = data.filter((preset) => preset.binnedAt === null);
@@ -52,7 +54,7 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
           selected > 0 ? `For ${plural(selected, 'strip')} selected on the desk` : 'Presets, strip sets, templates'
         }
       />
-      <View style={styles.search}>
+      <View ref={search} style={styles.search}>
         <SearchField placeholder="Search the library" value={words} onChange={setWords} />
       </View>
       <ScrollView
@@ -72,7 +74,6 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
         style={styles.fill}
         sections={folders}
         keyExtractor={(preset) => preset.id}
-        ListHeaderComponent={now ? <ChangedSinceApplied now={now} presets={here} /> : null}
         initialNumToRender={14}
         stickySectionHeadersEnabled={false}
         renderSectionHeader={({ section }) => <SectionHeading title={section.title} />}
@@ -89,6 +90,7 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
           )
         }
       />
+      {now ? <ChangedSinceApplied now={now} presets={here} /> : null}
       <Footer>
         <Action kind="main" grow title="Save from the desk" disabled={!now} onPress={() => setSaving(true)} />
         <Action title="Files" onPress={() => router.navigate('/files')} />
@@ -127,11 +129,13 @@ interface PresetRowProps {
 }
 
 function PresetRow({ preset, chosen, onOpen }: PresetRowProps) {
+  const target = useFocusTarget('preset');
   const look = useLook();
   return (
     <Pressable
       role="button"
       aria-label={preset.name}
+      ref={target}
       testID={`preset-${preset.id}`}
       onPress={onOpen}
       style={[styles.row, { borderColor: look.line }, chosen && { backgroundColor: look.wash }]}

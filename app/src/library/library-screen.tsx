@@ -10,7 +10,7 @@ export function LibraryScreen() {
   const { preset } = useLocalSearchParams<{ preset?: string }>();
   const router = useRouter();
   const toList = () => router.navigate('/library');
-  useRowNavigation('preset-', preset === undefined);
+  useRowNavigation('preset', preset === undefined);
   useShortcuts({ Escape: toList });
   return (
     <Split

@@ -9,6 +9,7 @@ import type { Caution, CautionItem } from '@old-echo/core/recall/caution';
 
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
+import { useFocusTarget } from '../ui/focus-registry';
 import { Icon } from '../ui/icon';
 import { Card } from '../ui/layout';
 import { SPACE, TOUCH } from '../ui/tokens';
@@ -27,6 +28,7 @@ interface CautionCardProps {
 export function CautionCard({ caution, plan, answers, onForget }: CautionCardProps) {
   const { weight, items, waysOut } = caution;
   const [open, setOpen] = useState(false);
+  const check = useFocusTarget('caution to check');
   const { now, preview } = plan;
   const reading = { profile: now.profile, before: now.state, after: plan.after, changes: preview.changes };
   const { title, detail } = describeCaution(caution, reading);
@@ -83,7 +85,7 @@ export function CautionCard({ caution, plan, answers, onForget }: CautionCardPro
                 <Action kind="small" title={`Fade over ${fade} s`} onPress={() => answers.answer(caution, 'fade')} />
               ) : null}
               {weight === 'note' ? null : (
-                <View testID="check">
+                <View ref={check} testID="check">
                   <Action kind="small" title="I have checked" onPress={() => answers.answer(caution, 'checked')} />
                 </View>
               )}

@@ -1,6 +1,6 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { FlatList, StyleSheet, View } from 'react-native';
 
 import type { Recall } from '@old-echo/core/contracts/restore';
@@ -21,11 +21,11 @@ import { useAppSelector } from '../store/store';
 import { useLiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action, Footer, HoldButton } from '../ui/buttons';
+import { focusFirst, useFocusTarget } from '../ui/focus-registry';
 import { Card, Empty, Header, SectionHeading } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { elementOf } from '../ui/web-only';
 import { CautionCard } from './caution-card';
 import { FadePicker } from './fade-picker';
 import { previewDiff } from './preview-diff';
@@ -55,12 +55,12 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
   const [first, setFirst] = useState<Looked>();
   const look = () => plan && setFirst({ recall: answers.recall, preview: plan.preview, linked: plan.now.linked });
   if (plan?.now.known && first?.recall !== answers.recall) look();
-  const foot = useRef<View>(null);
+  const foot = useFocusTarget('restore button');
   const audition = usePreviewAudition(plan, answers.recall);
   // The keys only lead to a button: what it does is confirmed there.
   useShortcuts({
-    r: () => elementOf(foot.current)?.querySelector<HTMLElement>('[role=button], button')?.focus(),
-    a: () => document.querySelector<HTMLElement>('[data-testid=check] button')?.focus(),
+    r: () => focusFirst('restore button'),
+    a: () => focusFirst('caution to check'),
   });
   if (!plan || !answers.recall) return <NoPlan recall={recall} onBack={onBack} />;
   const { now, name, preview } = plan;

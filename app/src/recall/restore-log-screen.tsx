@@ -11,6 +11,7 @@ import { useDesksQuery } from '../store/desk-api';
 import { useRestoreLogInfiniteQuery } from '../store/recall-api';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
+import { useFocusTarget } from '../ui/focus-registry';
 import { Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
@@ -24,7 +25,7 @@ export function LogScreen() {
   const { data: desks } = useDesksQuery();
   const back = () => router.navigate(`/desk/${desk}`);
   useShortcuts({ Escape: back });
-  useRowNavigation('restore-row-');
+  useRowNavigation('restore');
   if (!data) return <Loading what="Loading the restore log" />;
   const restores = data.pages.flatMap((page) => page.restores);
   return (
@@ -60,6 +61,7 @@ const ENDS: Readonly<Record<RestoreStatus, readonly [words: string, tone: 'done'
 
 function Row({ restore, onOpen }: { readonly restore: RestoreView; readonly onOpen: () => void }) {
   const look = useLook();
+  const target = useFocusTarget('restore');
   const { status, changes, report, answered, by, startedAt, recall } = restore;
   const [end, tone] = ENDS[status];
   const told = [
@@ -77,6 +79,7 @@ function Row({ restore, onOpen }: { readonly restore: RestoreView; readonly onOp
   return (
     <Pressable
       role="link"
+      ref={target}
       testID={`restore-row-${restore.id}`}
       onPress={onOpen}
       style={[styles.row, { borderColor: look.line }]}

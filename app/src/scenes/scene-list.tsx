@@ -6,6 +6,7 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { LoadError, Loading } from '../components/loading';
+import { useCombinationsQuery, useFollowersQuery } from '../store/combine-api';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
 import { filtered, foldToggled, searchToggled } from '../store/scene-list-slice';
@@ -40,6 +41,9 @@ export function History({ production, list, chosen }: HistoryProps) {
   const linked = useAppSelector((root) => root.live.heard && root.live.desk?.link.state === 'linked');
   const { data: desks } = useDesksQuery();
   const [choosing, setChoosing] = useState(false);
+  // What waits to be gone on with stands above the scenes: they come together, so that none moves away under a finger.
+  const [making, behind] = [useCombinationsQuery(production.id), useFollowersQuery(production.id)];
+  const loading = list.loading || making.isLoading || behind.isLoading;
   useShortcuts({ '/': () => dispatch(searchToggled()) });
   const version = production.versions.find((v) => v.id === list.filter.versionId);
   const desk = desks?.find((d) => d.id === production.deskId);
@@ -88,11 +92,11 @@ export function History({ production, list, chosen }: HistoryProps) {
       </ScrollView>
       {searching ? <Filters production={production} filter={list.filter} /> : null}
       {about && !searching ? <VersionCard production={production} version={about} /> : null}
-      {searching ? null : <DraftsAndFollowers production={production} version={about} />}
+      {searching || loading ? null : <DraftsAndFollowers production={production} version={about} />}
       {list.narrowed ? <SectionHeading title={`${plural(list.total, 'scene')} found`} /> : null}
       {list.fault ? (
         <LoadError fault={list.fault} onAgain={list.again} />
-      ) : list.loading ? (
+      ) : loading ? (
         <Loading what="Loading the scenes" />
       ) : (
         <Scenes production={production} list={list} chosen={chosen} />

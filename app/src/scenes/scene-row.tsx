@@ -7,6 +7,7 @@ import { plural } from '@old-echo/core/phrases/format-value';
 
 import { when } from '../components/format-time';
 import { AppText } from '../ui/app-text';
+import { useFocusTarget } from '../ui/focus-registry';
 import { Icon } from '../ui/icon';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
@@ -45,10 +46,12 @@ export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
   const { scene, lane, room, lanes, onDesk, version, chosen, onOpen } = props;
   const look = useLook();
   const own = scene.kind === 'scene';
+  const target = useFocusTarget('scene');
   const height = sceneHeight(scene);
   return (
     <Pressable
       role="button"
+      ref={target}
       testID={`scene-${scene.number || scene.id}`}
       aria-label={`${sceneTitle(scene)}${scene.milestone ? `, milestone: ${scene.milestone}` : ''}`}
       aria-current={chosen}

@@ -48,7 +48,7 @@ function Mixes({ production }: { readonly production: ProductionView }) {
     const next = scene === undefined ? undefined : list.neighbour(scene, by);
     return next && next.id !== scene ? () => router.replace(`/mixes/${production.id}/scene/${next.id}`) : undefined;
   };
-  useRowNavigation('scene-', scene === undefined);
+  useRowNavigation('scene', scene === undefined);
   useShortcuts({
     Escape: toList,
     ...(scene === undefined ? {} : { ArrowUp: () => step(-1)?.(), ArrowDown: () => step(1)?.() }),

@@ -155,16 +155,18 @@ function Moved({ past, profile, names, onScene }: MovedProps) {
               ))}
             </ScrollView>
           ) : null}
-          <Suspense fallback={<Loading what="Drawing" />}>
-            <PastChart
-              key={drawn}
-              past={past}
-              profile={profile}
-              name={nameOf(drawn)}
-              setting={drawn}
-              onScene={onScene}
-            />
-          </Suspense>
+          <View style={styles.chart}>
+            <Suspense fallback={<Loading what="Drawing" />}>
+              <PastChart
+                key={drawn}
+                past={past}
+                profile={profile}
+                name={nameOf(drawn)}
+                setting={drawn}
+                onScene={onScene}
+              />
+            </Suspense>
+          </View>
           <AppText kind="heading">
             {key ? nameOf(key) : section ? sectionName(section) : 'The strip'} changed in{' '}
             {plural(moments.length, 'scene')} of {past.scenes}
@@ -219,6 +221,8 @@ function MomentRow({
 }
 
 const styles = StyleSheet.create({
+  // As high as the chart, before it is drawn: what stands below stays where it is.
+  chart: { minHeight: 243 },
   fill: { flex: 1, minWidth: 0 },
   chipRow: { flexGrow: 0, width: '100%', maxWidth: MAX_TEXT_WIDTH, alignSelf: 'center' },
   chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingTop: SPACE.m },

@@ -117,7 +117,9 @@ interface EmptyProps {
 export function Empty({ title, children }: EmptyProps) {
   return (
     <View style={styles.empty}>
-      <AppText kind="heading">{title}</AppText>
+      <AppText kind="heading" role="heading" aria-level={2} style={styles.centred}>
+        {title}
+      </AppText>
       <AppText tone="second" style={styles.centred}>
         {children}
       </AppText>

@@ -6,6 +6,7 @@ import { formatValue } from '@old-echo/core/phrases/format-value';
 
 import { AppText } from './app-text';
 import { DragHandle } from './drag';
+import { useFocusTarget } from './focus-registry';
 import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
 import { ValueSlider } from './value-slider';
@@ -34,6 +35,7 @@ interface StripLineProps {
 export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
   const { strip, number, name, under, level, muted, chosen, picked, onPick, onOpen, onMove, side, grip } = props;
   const look = useLook();
+  const target = useFocusTarget('strip', strip);
   const moved = level?.echo !== undefined && level.echo !== level.value;
   const label = (
     <AppText kind="value" tone={picked ? 'ink' : 'second'} style={styles.number}>
@@ -44,6 +46,7 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
     <Pressable
       role="button"
       aria-label={`${name}${picked ? ', selected' : ''}${muted ? ', muted' : ''}${under ? `, ${under}` : ''}`}
+      ref={target}
       testID={`strip-${strip}`}
       onPress={() => onOpen?.(strip)}
       onLongPress={onPick && (() => onPick(strip))}

@@ -1,5 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 
+import { type FocusKind, focusNext } from './focus-registry';
+
 type Keys = Readonly<Record<string, () => void>>;
 
 interface Opened {
@@ -58,16 +60,10 @@ export function useShortcuts(keys: Keys, over = false): void {
 }
 
 /**
- * Walks the rows of a screen with the arrow keys: every element whose test id begins with `prefix`, in the order they
- * stand on the page. Enter opens the one that is focused. Not while `on` is false.
+ * Walks the rows of a screen with the arrow keys, in the order they stand on the page. Enter opens the one that is focused. Not while
+ * `on` is false.
  */
-export function useRowNavigation(prefix: string, on = true): void {
-  const walk = (way: number) => () => {
-    const rows = [...document.querySelectorAll<HTMLElement>(`[data-testid^="${prefix}"]`)];
-    const at = rows.findIndex((row) => row === document.activeElement);
-    const next = rows[at < 0 ? 0 : Math.min(rows.length - 1, Math.max(0, at + way))];
-    next?.focus();
-    next?.scrollIntoView({ block: 'nearest' });
-  };
+export function useRowNavigation(kind: FocusKind, on = true): void {
+  const walk = (by: number) => () => focusNext(kind, by);
   useShortcuts(on ? { ArrowDown: walk(1), ArrowUp: walk(-1) } : {});
 }

@@ -153,6 +153,20 @@ describe('kept', () => {
     expect(mockReplace).not.toHaveBeenCalled();
   });
 
+  test('a suggestion that comes once the name is being typed is not typed into', async () => {
+    let suggest: (value: unknown) => void = () => undefined;
+    await combining(settled, { uniqueName: () => new Promise((resolve) => (suggest = resolve)) });
+    await press('Save as a scene');
+    const field = await screen.findByLabelText<HTMLInputElement>('Name');
+    fireEvent.focus(field);
+    suggest({ name: 'Evening, combined' });
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(field.value).toBe('');
+    fireEvent.change(field, { target: { value: 'Dusk' } });
+    await press('Save');
+    await waitFor(() => expect(server.sentTo('saveCombination')).toMatchObject([{ name: 'Dusk' }]));
+  });
+
   test('not without a name', async () => {
     await combining(settled);
     await press('Save as a scene');

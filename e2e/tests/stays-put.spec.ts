@@ -1,0 +1,81 @@
+import { expect, type Page, test } from '@playwright/test';
+
+/**
+ * The most that a page may move while it is drawn, as a share of the screen times the way: half of what Web Vitals call good (a Cumulative
+ * Layout Shift of 0.1, web.dev/articles/cls). Whoever taps a row in that moment must not hit another.
+ */
+const MOST = 0.05;
+
+/** Counts, in the page, by how much it has moved. */
+const WATCH = `
+  window.shifted = 0;
+  new PerformanceObserver((list) => {
+    for (const { value } of list.getEntries()) window.shifted += value;
+  }).observe({ type: 'layout-shift', buffered: true });
+`;
+
+/** By how much the page has moved once nothing in it has changed for half a second. */
+const SHIFTED = `
+  new Promise((resolve) => {
+    let timer;
+    const observer = new MutationObserver(() => wait());
+    const wait = () => {
+      clearTimeout(timer);
+      timer = setTimeout(() => {
+        observer.disconnect();
+        resolve(window.shifted);
+      }, 500);
+    };
+    observer.observe(document.body, { childList: true, subtree: true });
+    wait();
+  })
+`;
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+
+const read = async <T>(page: Page, path: string): Promise<T> =>
+  (await (await page.request.get(`/api${path}`)).json()) as T;
+
+/** Where every main view of the demo is. */
+async function addresses(page: Page): Promise<readonly string[]> {
+  const productions = await read<(Named & { deskId: string })[]>(page, '/productions');
+  const song = productions.find(({ name }) => name === 'Lanterns on the Quay')!;
+  const { scenes } = await read<{ scenes: Named[] }>(page, `/productions/${song.id}/scenes?limit=5`);
+  const scene = scenes[0]!.id;
+  const mixes = [
+    '',
+    'about',
+    'parts',
+    'venues',
+    'outboard',
+    'stems',
+    'mix-notes',
+    'bin',
+    'strip-history',
+    `scene/${scene}`,
+  ];
+  return [
+    ...['/desk', '/capture', '/library', '/compare', '/settings', '/files', '/productions', '/ripple'],
+    ...mixes.map((below) => `/mixes/${song.id}/${below}`),
+    `/compare?a=${scene}&b=${scenes.at(-1)!.id}`,
+    ...['', '/preview'].map((below) => `/restore/${scene}${below}`),
+    ...['/log', '/strip/in.1'].map((below) => `/desk/${song.deskId}${below}`),
+  ];
+}
+
+for (const [width, height] of [
+  [390, 844],
+  [1280, 800],
+] as const)
+  test(`on ${width} x ${height}, nothing moves away under a finger while a page is drawn`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    await page.addInitScript(WATCH);
+    for (const address of await addresses(page)) {
+      await page.goto(address);
+      await expect(page.getByRole('heading').first()).toBeVisible();
+      expect.soft(await page.evaluate<number>(SHIFTED), address).toBeLessThan(MOST);
+    }
+  });
