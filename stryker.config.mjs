@@ -1,9 +1,17 @@
+/** Operators that are flipped in the core, to see whether a test notices; `npm run mutate -- PLACE` runs it. */
 export default {
   testRunner: 'jest',
   jest: { configFile: 'jest.mutate.cjs', enableFindRelatedTests: true },
   coverageAnalysis: 'perTest',
-  reporters: ['clear-text', 'json', 'progress-append-only'],
+  mutator: {
+    // Types make sure of the rest: names of codes, and what may be missing.
+    excludedMutations: ['StringLiteral', 'ObjectLiteral', 'ArrayDeclaration', 'OptionalChaining', 'Regex'],
+  },
+  ignoreStatic: true,
+  reporters: ['clear-text', 'json'],
+  clearTextReporter: { allowColor: false, logTests: false },
   concurrency: 2,
+  timeoutMS: 10_000,
   tempDirName: '.data/mutate',
   jsonReporter: { fileName: '.data/mutation.json' },
 };
