@@ -36,9 +36,6 @@ const touched = () =>
 /** The priority number of what only computes: it gives way. */
 const GIVING_WAY = 10;
 
-/** What each half of the server's tests leaves to the other. */
-const HALVES = ['/server/test/recall/', '/server/test/(?!recall/)'];
-
 /** The commands that are running at the moment. */
 const running = new Set();
 
@@ -135,9 +132,8 @@ await runScript(async () => {
     if (!wanted('core') && !wanted('server')) await runChecks();
     else {
       const databases = wanted('server') ? await startDatabases(children, folder) : { env: {}, entries: [] };
-      let runs = 0;
-      const jest = async (projects, priority, ignored = []) => {
-        const report = join(folder, `jest-${runs++}.json`);
+      const jest = async (projects, priority) => {
+        const report = join(folder, `${projects[0]}.json`);
         const options = [
           '--runInBand',
           '--passWithNoTests',
@@ -145,7 +141,6 @@ await runScript(async () => {
           '--json',
           `--outputFile=${report}`,
           '--silent=false',
-          ...ignored.flatMap((pattern) => ['--testPathIgnorePatterns', pattern]),
         ];
         const args = [
           '--selectProjects',
@@ -162,9 +157,8 @@ await runScript(async () => {
       const checked = runChecks();
       // What is built for the browser is built while the server's tests still run.
       if (wanted('browser')) built = Promise.all([computed, checked]).then(build);
-      // Restores and faults mostly wait for clocks and sockets; the server's other tests use the time.
-      const served = wanted('server') ? HALVES.map((ignored) => jest(['server'], 0, [ignored])) : [];
-      const reports = (await Promise.all([...served, computed, checked])).filter(Boolean);
+      const served = wanted('server') ? jest(['server'], 0) : undefined;
+      const reports = (await Promise.all([served, computed, checked])).filter(Boolean);
       const sum = (key) => reports.reduce((all, report) => all + report[key], 0);
       count('unit', sum('numPassedTests'), sum('numFailedTests') + sum('numRuntimeErrorTestSuites'));
       printSlowest(reports.flatMap(({ testResults }) => testResults));

@@ -125,8 +125,8 @@ export function ConvertScreen() {
               preview={preview}
               profile={profile}
               onHand={(from, to) => {
-                // Whoever stood there before looks for another place.
-                const other = preview.matches.find((match) => match.to === to && match.from !== from);
+                // Whoever stood there before looks for another place; what stays behind stands nowhere.
+                const other = preview.matches.find((match) => to !== null && match.to === to && match.from !== from);
                 const { [other?.from ?? '']: _, ...rest } = hands;
                 setHands({ ...rest, [from]: to });
               }}

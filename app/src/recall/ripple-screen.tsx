@@ -163,7 +163,9 @@ function Ripple(props: RippleProps) {
     by,
   };
   const ready = settings.length > 0 && chosen.length > 0;
-  const { data: previews } = useRipplePreviewQuery(ready ? { desk: desk.id, request } : skipToken);
+  const { data: looked } = useRipplePreviewQuery(ready ? { desk: desk.id, request } : skipToken);
+  // While another choice is looked at, what is known of the last one: never of a scene that is not chosen any more.
+  const previews = ready ? looked?.filter(({ id }) => chosen.some((scene) => scene.id === id)) : undefined;
   useShortcuts({ Escape: back });
   const shown = { profile, state, byAmount, without, onChange: setWithout };
   /** How many settings of a scene would have gone further than their range. */

@@ -20,9 +20,25 @@ const raw = fetchBaseQuery({
   responseHandler: async (response) => JSON.parse(await response.text()) as unknown,
 });
 
+/** Changes that are on their way to the server, by what they are. */
+const underway = new Map<string, ReturnType<typeof raw>>();
+
+/** A change that is asked for twice before the first was answered, by two taps of one finger, is made once: both get its answer. */
+function once(args: string | FetchArgs, ask: () => ReturnType<typeof raw>): ReturnType<typeof raw> {
+  if (typeof args === 'string' || (args.method ?? 'GET') === 'GET' || args.body instanceof Blob) return ask();
+  const what = JSON.stringify([args.method, args.url, args.params, args.body]);
+  const asked =
+    underway.get(what) ??
+    Promise.resolve(ask()).finally(() => {
+      underway.delete(what);
+    });
+  underway.set(what, asked);
+  return asked;
+}
+
 /** The one place where a problem from the server becomes words on the screen. */
 const query: BaseQueryFn<string | FetchArgs, unknown, ApiFault> = async (args, api, extra) => {
-  const answer = await raw(args, api, extra);
+  const answer = await once(args, () => raw(args, api, extra));
   if (!answer.error) return { data: answer.data };
   const { code, message, advice } = fromProblem('data' in answer.error ? answer.error.data : undefined);
   return { error: { code, message, advice } };

@@ -150,9 +150,11 @@ describe('nothing is written', () => {
 
   test('where no scene is chosen, or no setting', async () => {
     await ripple();
+    await screen.findByRole('button', { name: 'Apply to 2 scenes' });
     fireEvent.click(button('None'));
     expect(isOff(await screen.findByRole('button', { name: 'No change' }))).toBe(true);
     fireEvent.click(button('All'));
+    await screen.findByRole('button', { name: 'Apply to 2 scenes' });
     fireEvent.click(button('Leave all out'));
     expect(await screen.findByText(/Nothing is chosen/)).toBeTruthy();
     expect(isOff(button('No change'))).toBe(true);
