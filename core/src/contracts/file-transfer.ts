@@ -52,6 +52,7 @@ export const importShape = object({
 export const exportShape = object({
   /** Versions that go in; all of them without. */
   versions: array(idShape.required())
+    .max(1000)
     .transform((_, given: unknown) => (given === undefined ? undefined : [given].flat()))
     .optional()
     .default(undefined),
@@ -60,6 +61,7 @@ export const exportShape = object({
   sound: boolean().default(false),
   /** What does not go in: `mixNotes`, `parts`, `venues`, `outboard`, `scopes`, `presets`, `atHand`. */
   without: array(string().required().max(20))
+    .max(100)
     .transform((_, given: unknown) => (given === undefined ? [] : [given].flat()))
     .default([]),
 }).noUnknown();

@@ -64,11 +64,13 @@ export const moveTargetShape = object({ versionId: idShape.required(), name: nam
 const MAX_PAGE_SIZE = 200;
 
 const yes = boolean().default(false);
-export const timestampShape = string().test(
-  'moment',
-  '${path} must be a moment, as 2026-11-25T20:00:00Z',
-  (text) => text === undefined || !Number.isNaN(Date.parse(text)),
-);
+export const timestampShape = string()
+  .max(40)
+  .test(
+    'moment',
+    '${path} must be a moment, as 2026-11-25T20:00:00Z',
+    (text) => text === undefined || !Number.isNaN(Date.parse(text)),
+  );
 
 /** Which scenes of a production are listed, the newest first. Everything given has to hold. */
 const sceneFilterShape = object({

@@ -87,7 +87,7 @@ function chainLift(before: StripState, after: StripState): number {
   const [a, b] = [insertsOf(before), insertsOf(after)];
   if (a.length + b.length === 0) return 0;
   return diffInsertChains(a, b)
-    .filter(({ how }) => how !== 'same' && how !== 'moved')
+    .filter(({ how }) => how !== 'same')
     .reduce((sum, step) => {
       const [gone, come] = [a.find(({ place }) => place === step.a), b.find(({ place }) => place === step.b)];
       const [least, most] = [gone && insertBounds(gone), come && insertBounds(come)];
