@@ -125,8 +125,13 @@ describe('what comes in is chosen', () => {
 describe('once it was begun', () => {
   test('it can be cancelled, and says that nothing was imported', async () => {
     await opened();
+    server.change({
+      cancelImport: () => {
+        server.change({ importProgress: progress({ status: 'cancelled' }) });
+        return {};
+      },
+    });
     await press('Import 3 items');
-    server.change({ importProgress: progress({ status: 'cancelled' }) });
     await press('Cancel');
     await waitFor(() => expect(server.sentTo('cancelImport')).toHaveLength(1));
     expect((await screen.findByTestId('ended')).textContent).toBe('Nothing was imported.');
