@@ -125,6 +125,7 @@ await runScript(async () => {
   try {
     const runChecks = async () => {
       for (const check of CHECKS.filter(wanted)) {
+        if (building.signal.aborted) return;
         const well = await run('npm', ['run', '--silent', check], {}, GIVING_WAY);
         count(check, well ? 1 : 0, well ? 0 : 1);
       }
@@ -156,7 +157,8 @@ await runScript(async () => {
       const computed = wanted('core') ? jest(['core', 'app'], GIVING_WAY) : undefined;
       const checked = runChecks();
       // What is built for the browser is built while the server's tests still run.
-      if (wanted('browser')) built = Promise.all([computed, checked]).then(build);
+      // Where one of them failed as a whole, that is told below; nothing is left behind unheard.
+      if (wanted('browser')) built = Promise.all([computed, checked]).then(build, (error) => error);
       const served = wanted('server') ? jest(['server'], 0) : undefined;
       const reports = (await Promise.all([served, computed, checked])).filter(Boolean);
       const sum = (key) => reports.reduce((all, report) => all + report[key], 0);
