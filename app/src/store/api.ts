@@ -20,20 +20,25 @@ const raw = fetchBaseQuery({
   responseHandler: async (response) => JSON.parse(await response.text()) as unknown,
 });
 
-/** Changes that are on their way to the server, by what they are. */
-const underway = new Map<string, ReturnType<typeof raw>>();
+/** The change that was sent last, for as long as it is not answered. */
+let underway: { readonly what: string; readonly answer: ReturnType<typeof raw> } | undefined;
 
-/** A change that is asked for twice before the first was answered, by two taps of one finger, is made once: both get its answer. */
+/**
+ * A change that is asked for twice before it was answered, by two taps of one finger, is made once: both get its answer. Only the last one
+ * sent: a control that goes to one value, to another and back again is sent three times.
+ */
 function once(args: string | FetchArgs, ask: () => ReturnType<typeof raw>): ReturnType<typeof raw> {
   if (typeof args === 'string' || (args.method ?? 'GET') === 'GET' || args.body instanceof Blob) return ask();
   const what = JSON.stringify([args.method, args.url, args.params, args.body]);
-  const asked =
-    underway.get(what) ??
-    Promise.resolve(ask()).finally(() => {
-      underway.delete(what);
-    });
-  underway.set(what, asked);
-  return asked;
+  if (underway?.what === what) return underway.answer;
+  const sent = {
+    what,
+    answer: Promise.resolve(ask()).finally(() => {
+      if (underway === sent) underway = undefined;
+    }),
+  };
+  underway = sent;
+  return sent.answer;
 }
 
 /** The one place where a problem from the server becomes words on the screen. */

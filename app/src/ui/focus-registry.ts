@@ -1,4 +1,4 @@
-import { useCallback } from 'react';
+import { useCallback, useRef } from 'react';
 import type { View } from 'react-native';
 
 import { elementOf } from './web-only';
@@ -11,21 +11,25 @@ const CONTROL = 'input, button, [role=button], [role=link], [tabindex="0"]';
 const registered = new Map<FocusKind, Map<HTMLElement, string>>();
 
 /** The ref of something that keys lead to: a control, or what has one in it. */
-export const useFocusTarget = (kind: FocusKind, id = ''): ((view: View | null) => void) =>
-  useCallback(
+export function useFocusTarget(kind: FocusKind, id = ''): (view: View | null) => void {
+  const held = useRef<HTMLElement | null>(null);
+  return useCallback(
     (view) => {
-      const element = elementOf(view);
-      if (element) registered.set(kind, (registered.get(kind) ?? new Map<HTMLElement, string>()).set(element, id));
+      const known = registered.get(kind) ?? new Map<HTMLElement, string>();
+      registered.set(kind, known);
+      if (held.current) known.delete(held.current);
+      held.current = elementOf(view);
+      if (held.current) known.set(held.current, id);
     },
     [kind, id],
   );
+}
 
 /** All of a kind that is on the page, in the order in which it stands there. */
-function targets(kind: FocusKind): HTMLElement[] {
-  const known = registered.get(kind) ?? new Map<HTMLElement, string>();
-  for (const element of known.keys()) if (!element.isConnected) known.delete(element);
-  return [...known.keys()].sort((a, b) => (a.compareDocumentPosition(b) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1));
-}
+const targets = (kind: FocusKind): HTMLElement[] =>
+  [...(registered.get(kind)?.keys() ?? [])].sort((a, b) =>
+    a.compareDocumentPosition(b) & Node.DOCUMENT_POSITION_FOLLOWING ? -1 : 1,
+  );
 
 function focus(target: HTMLElement | undefined): void {
   const control = target?.matches(CONTROL) ? target : target?.querySelector<HTMLElement>(CONTROL);

@@ -45,7 +45,7 @@ const preview = ({ hands }: ConversionRequest): ConversionPreview => {
 };
 
 let server: FakeServer;
-async function carrying(answers: Record<string, unknown> = {}) {
+async function converting(answers: Record<string, unknown> = {}) {
   mockReplace.mockClear();
   mockParams = { production: PRODUCTION.id };
   server = new FakeServer({
@@ -70,14 +70,14 @@ async function send(from: string, choice: string | RegExp) {
 }
 
 test('nothing is asked or made before a desk is chosen, and the own one is not offered', async () => {
-  await carrying();
+  await converting();
   expect(screen.queryByRole('tab', { name: 'Quay 48' })).toBeNull();
   expect(isOff(screen.getByRole('button', { name: 'Choose a desk' }))).toBe(true);
   expect(server.sentTo('previewConversion')).toEqual([]);
 });
 
 test('the matches are seen before anything is made; nothing is sent to the desk', async () => {
-  await carrying();
+  await converting();
   tab('Skiff 16');
   expect(await screen.findByText('Creates scenes for Skiff 16. Nothing is sent to it.')).toBeTruthy();
   expect(lastPreview()).toMatchObject({ deskId: SKIFF.id, hands: {}, withPatch: false });
@@ -86,7 +86,7 @@ test('the matches are seen before anything is made; nothing is sent to the desk'
 
 describe('a match that someone decides', () => {
   test('takes the place of another, which is matched again', async () => {
-    await carrying();
+    await converting();
     tab('Skiff 16');
     await send('in.1', /^Input 3/);
     await waitFor(() => expect(lastPreview()?.hands).toEqual({ 'in.1': 'in.3' }));
@@ -95,7 +95,7 @@ describe('a match that someone decides', () => {
   });
 
   test('leaves a strip behind; a second that is left behind does not bring the first back', async () => {
-    await carrying();
+    await converting();
     tab('Skiff 16');
     await send('in.1', 'Leave behind');
     await waitFor(() => expect(lastPreview()?.hands).toEqual({ 'in.1': null }));
@@ -105,7 +105,7 @@ describe('a match that someone decides', () => {
   });
 
   test('is forgotten with another desk: its strips are others', async () => {
-    await carrying();
+    await converting();
     tab('Skiff 16');
     await send('in.1', 'Leave behind');
     await waitFor(() => expect(lastPreview()?.hands).toEqual({ 'in.1': null }));
@@ -115,7 +115,7 @@ describe('a match that someone decides', () => {
 });
 
 test('it begins as it was seen, into a song or show that is there where that is chosen', async () => {
-  await carrying();
+  await converting();
   tab('Skiff 16');
   await send('in.3', 'Leave behind');
   tab('Quayside busking');
@@ -129,7 +129,7 @@ test('it begins as it was seen, into a song or show that is there where that is 
 });
 
 test('what cannot be matched says why, and can be asked again', async () => {
-  await carrying({ previewConversion: new Fault('not-found', 'It has no scene yet.', 'Capture one first.') });
+  await converting({ previewConversion: new Fault('not-found', 'It has no scene yet.', 'Capture one first.') });
   tab('Skiff 16');
   expect(await screen.findByText('It has no scene yet.')).toBeTruthy();
   expect(isOff(screen.getByRole('button', { name: 'Choose a desk' }))).toBe(true);
@@ -139,7 +139,7 @@ test('what cannot be matched says why, and can be asked again', async () => {
 });
 
 test('a refusal to begin is said, and the choices stand', async () => {
-  await carrying({ startConversion: new Fault('conflict', 'It is at work already.', 'Wait for its end.') });
+  await converting({ startConversion: new Fault('conflict', 'It is at work already.', 'Wait for its end.') });
   tab('Skiff 16');
   await send('in.1', 'Leave behind');
   const go = await screen.findByRole('button', { name: 'Carry over 4 scenes' });

@@ -42,6 +42,12 @@ describe('a change that is asked for twice', () => {
     expect(server.sentTo('addVenue')).toHaveLength(2);
   });
 
+  test('with another in between is made again: what came last stands', async () => {
+    const server = new FakeServer({ addVenue: { id: 'one' } });
+    await Promise.all([add('Harbour hall'), add('Quay tent'), add('Harbour hall')]);
+    expect(server.sentTo('addVenue')).toEqual(['Harbour hall', 'Quay tent', 'Harbour hall'].map((name) => ({ name })));
+  });
+
   test('with something else in it is another change', async () => {
     const server = new FakeServer({ addVenue: { id: 'one' } });
     await Promise.all([add('Harbour hall'), add('Quay tent')]);

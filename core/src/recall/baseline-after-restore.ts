@@ -1,5 +1,5 @@
 import { type Profile, specOf } from '../desk/profile';
-import { sameValue } from '../desk/setting';
+import { sameValue, type Value } from '../desk/setting';
 import { type SettingsByAddress, type State, valueAt } from '../desk/state';
 import { type Baseline, type BaselineSource, givenBack, type Replaced, restoredOver } from '../scenes/baseline';
 
@@ -32,25 +32,17 @@ export function baselineAfterRestore(
   { chosen, unconfirmed, source, toBaseline, takesBack, finishes }: EndedRestore,
 ): Baseline | undefined {
   const failed = new Set(unconfirmed);
-  const kept = (settings: SettingsByAddress, test: (address: string) => boolean): SettingsByAddress =>
-    Object.fromEntries(Object.entries(settings).filter(([address]) => !failed.has(address) && test(address)));
-  if (takesBack && before)
-    return givenBack(
-      before,
-      takesBack,
-      kept(chosen, () => true),
-    );
+  const confirmed = (of: SettingsByAddress) => Object.entries(of).filter(([address]) => !failed.has(address));
+  if (takesBack && before) return givenBack(before, takesBack, Object.fromEntries(confirmed(chosen)));
   if (toBaseline) return undefined;
-  if (!finishes)
-    return restoredOver(
-      before,
-      source,
-      kept(chosen, () => true),
-    );
-  // What stood already when the first of them began counts as well: it is looked for on the desk.
-  const stands = (address: string): boolean => {
-    const [spec, value] = [specOf(profile, address), finishes[address]];
-    return spec !== undefined && value !== undefined && sameValue(spec, value, valueAt(state, address));
+  // What stood already when the first of several began counts as well: it is looked for on the desk.
+  const stands = ([address, value]: [string, Value]): boolean => {
+    const spec = specOf(profile, address);
+    return spec !== undefined && sameValue(spec, value, valueAt(state, address));
   };
-  return restoredOver(before, source, kept(finishes, stands));
+  return restoredOver(
+    before,
+    source,
+    Object.fromEntries(finishes ? confirmed(finishes).filter(stands) : confirmed(chosen)),
+  );
 }
