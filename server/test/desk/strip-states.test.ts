@@ -3,14 +3,12 @@ import { ulid } from 'ulid';
 
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 import { defaultState, type State, withSettings } from '@old-echo/core/desk/state';
-import { boathouse, profileJson } from '@old-echo/testing/profiles';
+import { boathouse } from '@old-echo/testing/profiles';
 import { anySettings } from '@old-echo/testing/random-state';
 import { runs } from '@old-echo/testing/runs';
 
-import { connect, type Database } from '../../src/database/connect';
+import type { Database } from '../../src/database/connect';
 import { found } from '../../src/database/found';
-import { toJson } from '../../src/database/json-column';
-import { insertProfile } from '../../src/desk/profile-store';
 import {
   countChanges,
   fingerprintsOf,
@@ -19,41 +17,26 @@ import {
   loadState,
   loadStrips,
 } from '../../src/desk/strip-states';
-import { insertScene } from '../../src/scenes/insert-scene';
-import { ownDatabase } from '../own-database';
+import { bareDatabase } from '../bare-database';
 
 jest.setTimeout(120_000);
 
-const address = ownDatabase('strips');
+const database = `strips_${ulid().toLowerCase()}`;
 const plain = defaultState(boathouse);
 let db: Database;
-let version: string;
+let scene: Awaited<ReturnType<typeof bareDatabase>>['scene'];
 let number = 0;
 
 beforeAll(async () => {
-  db = await connect(address);
-  const [desk, production] = [ulid(), ulid()];
-  version = ulid();
-  await insertProfile(db, profileJson('boathouse'));
-  await db('desks').insert({
-    ...{ id: desk, name: 'D', profile_id: 'boathouse', host: '127.0.0.1', port: 9, mode: 'studio' as const },
-    ...{ safes: toJson([]), place: 0 },
-  });
-  await db('productions').insert({ id: production, desk_id: desk, name: 'P', kind: 'song', note: '', place: 0 });
-  await db('versions').insert({ id: version, production_id: production, name: 'V', place: 0 });
+  ({ db, scene } = await bareDatabase(database));
 });
 afterAll(async () => {
-  await db.raw('DROP DATABASE ??', [address.database]);
+  await db.raw('DROP DATABASE ??', [database]);
   await db.destroy();
 });
 
 const capture = async (state: State, parent?: string): Promise<string> =>
-  (
-    await insertScene(db, boathouse, {
-      ...{ versionId: version, name: `Scene ${number++}`, note: '', milestone: '', kind: 'scene' },
-      ...{ parents: parent === undefined ? [] : [parent], state, madeAt: new Date() },
-    })
-  ).id;
+  (await scene(`Scene ${number++}`, state, { parents: parent === undefined ? [] : [parent] })).id;
 const rows = async () => Number(found(await db('strip_states').count({ n: '*' }).first()).n);
 /** A boathouse with some settings moved that nobody moved before. */
 let fresh = 0;

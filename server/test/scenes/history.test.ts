@@ -9,65 +9,23 @@ import type { State } from '@old-echo/core/desk/state';
 import { defaultState, withSettings } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import type { StripHistory } from '@old-echo/core/scenes/strip-history';
-import { boathouse, profileJson } from '@old-echo/testing/profiles';
+import { boathouse } from '@old-echo/testing/profiles';
 import { anySettings } from '@old-echo/testing/random-state';
 
-import { connect, type Database } from '../../src/database/connect';
+import { type Database } from '../../src/database/connect';
 import { toJson } from '../../src/database/json-column';
-import { insertProfile } from '../../src/desk/profile-store';
 import { countChanges, holdDiffering, loadState } from '../../src/desk/strip-states';
 import { emptyBin, removeScenes } from '../../src/scenes/delete-scenes';
-import { insertScene, type NewScene } from '../../src/scenes/insert-scene';
+import { type NewScene } from '../../src/scenes/insert-scene';
 import { pruneAutosaves } from '../../src/scenes/prune-autosaves';
 import { binScene } from '../../src/scenes/scene-bin';
 import { verifyStorage } from '../../src/scenes/verify-storage';
+import { bareDatabase } from '../bare-database';
 import { differing, flat, Rig, until } from '../server-rig';
 
 jest.setTimeout(120_000);
 
 const HOUR = 3_600_000;
-
-/** A desk of the Boathouse kind with one production and one version, without a server. */
-async function bareDatabase(database: string, where = 'OLD_ECHO_DB') {
-  const db = await connect({
-    databasePort: Number(process.env[`${where}_PORT`]),
-    databasePassword: process.env[`${where}_PASSWORD`] ?? '',
-    database,
-  });
-  const ids = { desk: ulid(), production: ulid(), version: ulid() };
-  await insertProfile(db, profileJson('boathouse'));
-  const desk = {
-    id: ids.desk,
-    name: 'D',
-    profile_id: 'boathouse',
-    host: '127.0.0.1',
-    port: 9,
-    mode: 'studio' as const,
-  };
-  await db('desks').insert({ ...desk, safes: toJson([]), place: 0 });
-  await db('productions').insert({
-    id: ids.production,
-    desk_id: ids.desk,
-    name: 'P',
-    kind: 'song',
-    note: '',
-    place: 0,
-  });
-  await db('versions').insert({ id: ids.version, production_id: ids.production, name: 'V', place: 0 });
-  const scene = (name: string, state: State, more: Partial<NewScene> = {}) =>
-    insertScene(db, boathouse, {
-      versionId: ids.version,
-      name,
-      note: '',
-      milestone: '',
-      kind: 'scene',
-      parents: [],
-      state,
-      madeAt: new Date(),
-      ...more,
-    });
-  return { db, ids, scene };
-}
 
 describe('the store', () => {
   let db: Database;
