@@ -284,7 +284,7 @@ test('a section and a single setting are kept safe, and the preview says so', as
   await page.getByTestId('strip-in.7').click();
   await page.getByRole('button', { name: 'EQ: no safes' }).click();
   await page.getByTestId('safe-eq/2/gain').click();
-  await expect(page.getByText(/: safe./)).toBeVisible();
+  await expect(page.getByText(/: safe\.$/)).toBeVisible();
   await page.getByRole('button', { name: 'Done' }).click();
   await expect(page.getByRole('button', { name: 'EQ: some settings safe' })).toBeVisible();
   await quay.hands({ 'in.7/eq/2/gain': -7, 'in.7/eq/3/gain': -7 });

@@ -186,7 +186,7 @@ test('a desk that does not answer is shown as it was last heard, on a page opene
     await quay.hands({ 'in.4/fader/level': -44 });
     await quay.freeze(false);
   }
-  await expect(page.getByText(/is connected again. Since it was last read/)).toBeVisible();
+  await expect(page.getByText(/is connected again\. Since it was last read/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Look at what moved first' })).toBeDisabled();
   await page.getByRole('button', { name: 'OK', exact: true }).click();
   await checkAll(page);
