@@ -33,6 +33,7 @@ module.exports = {
       setupFiles: ['whatwg-fetch'],
       moduleNameMapper: {
         '^react-native$': 'react-native-web',
+        '^expo-router$': '<rootDir>/test/router.ts',
         '^lucide-react-native/icons/(.*)$': '<rootDir>/../node_modules/lucide-react-native/dist/cjs/icons/$1.js',
       },
       testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],

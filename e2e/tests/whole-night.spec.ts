@@ -1,33 +1,18 @@
 import { expect, type Page, test } from '@playwright/test';
 
+import { nextRide,NIGHT } from '@old-echo/testing/night';
+
 import { hold, toHold } from './press';
 import { StandIn } from './stand-in';
 
 const quay = new StandIn('quay-48');
-
-const NIGHT = [
-  'Line check',
-  'Soundcheck balance',
-  'Doors, walk-in music',
-  'Night Ferry',
-  'Saltmarsh reel',
-  'Low tide',
-  'Harbour bells',
-  'Last lantern',
-];
 
 /** Hands that ride two open faders all night, twice a second, up and down by half a decibel. */
 function riding(): () => void {
   let up = false;
   const timer = setInterval(() => {
     up = !up;
-    void quay.settings().then((settings) => {
-      const moves = ['in.4/fader/level', 'in.8/fader/level'].flatMap((address): [string, number][] => {
-        const at = Number(settings[address]);
-        return at > -60 ? [[address, Math.round(10 * (at + (up ? 0.5 : -0.5))) / 10]] : [];
-      });
-      return quay.hands(Object.fromEntries(moves));
-    });
+    void quay.settings().then((settings) => quay.hands(nextRide((address) => Number(settings[address]), up)));
   }, 500);
   return () => clearInterval(timer);
 }

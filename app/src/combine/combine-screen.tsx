@@ -25,10 +25,10 @@ import { noticed } from '../store/notice-slice';
 import { useAppDispatch } from '../store/store';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText, Sentence } from '../ui/app-text';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { Action, Chip, Footer, MainAction } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { IconAction } from '../ui/menu';
-import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { Conflicts } from './conflicts';
 import { DependencyList } from './dependency-list';
@@ -155,7 +155,7 @@ function Combine({ combination, others }: CombineProps) {
             />
           </Card>
         ) : null}
-        <View style={styles.chips} role="tablist" aria-label="Taken from">
+        <ChipRow role="tablist" aria-label="Taken from">
           {taken.map((scene) => (
             <Chip
               key={scene}
@@ -164,12 +164,12 @@ function Combine({ combination, others }: CombineProps) {
               onPress={() => setChosen(scene)}
             />
           ))}
-        </View>
-        <View style={styles.chips} role="tablist">
+        </ChipRow>
+        <ChipRow role="tablist">
           {tabs.map(([look, title]) => (
             <Chip key={look} title={title} chosen={view === look} onPress={() => setView(look)} />
           ))}
-        </View>
+        </ChipRow>
         {view === 'conflicts' ? (
           <Conflicts combination={combination} onHear={hear} />
         ) : view === 'dependencies' ? (
@@ -190,17 +190,13 @@ function Combine({ combination, others }: CombineProps) {
         )}
       </Body>
       {audition ? <AuditionBar audition={audition} title="Listen: A against the result" /> : null}
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          title={
-            open > 0 ? `${plural(open, 'section')} at odds to settle` : empty ? 'Nothing taken yet' : 'Save as a scene'
-          }
-          disabled={open > 0 || empty || !stored || made.missing.length > 0}
-          onPress={() => setSheet('keep')}
-        />
-      </Footer>
+      <MainAction
+        title={
+          open > 0 ? `${plural(open, 'section')} at odds to settle` : empty ? 'Nothing taken yet' : 'Save as a scene'
+        }
+        disabled={open > 0 || empty || !stored || made.missing.length > 0}
+        onPress={() => setSheet('keep')}
+      />
       {sheet === 'keep' ? (
         <SaveCombinationSheet combination={combination} note={plainText(sentence)} onClose={() => setSheet(null)} />
       ) : null}
@@ -227,5 +223,4 @@ function Combine({ combination, others }: CombineProps) {
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
 });

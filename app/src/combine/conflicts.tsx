@@ -11,6 +11,7 @@ import { formatValue, fullSettingName, plural, sectionName } from '@old-echo/cor
 import type { SceneWithState } from '../store/scenes-api';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Card, Empty } from '../ui/layout';
 import { Option } from '../ui/option';
 import { SPACE } from '../ui/tokens';
@@ -46,11 +47,11 @@ export function Conflicts({ combination, onHear }: ConflictsProps) {
           ? 'All settled.'
           : `${plural(open, 'section')} at odds. Until settled they stay as in ${sceneTitle(base.scene)}; you can leave and continue later.`}
       </AppText>
-      <View style={styles.chips}>
+      <ChipRow>
         {CONFLICT_RULES.map((rule) => (
           <Action key={rule} kind="small" title={RULES[rule]} onPress={() => by(rule)} />
         ))}
-      </View>
+      </ChipRow>
       {made.conflicts.map((conflict) => {
         const cell = cellOf(conflict);
         const chosen = recipe.picks[cell];
@@ -97,7 +98,6 @@ function formatSide(profile: Profile, { changes }: Conflict, side: 'was' | 'now'
 
 const styles = StyleSheet.create({
   list: { gap: SPACE.m },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
   fill: { flex: 1, minWidth: 0 },
 });

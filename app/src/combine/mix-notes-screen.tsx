@@ -18,7 +18,8 @@ import { useEditMixNoteMutation, useMixNotesQuery } from '../store/combine-api';
 import { useSceneStateQuery } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { Action, Chip, MainAction } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
@@ -72,7 +73,7 @@ function MixNotes({ production, version }: MixNotesProps) {
     <View style={styles.fill}>
       <Header over={`${production.name} · ${version.name}`} title="Mix notes" onBack={back} />
       <Body tight>
-        <View style={styles.chips} role="tablist">
+        <ChipRow role="tablist">
           <Chip title={`All · ${mixNotes?.length ?? 0}`} chosen={only === null} onPress={() => setOnly(null)} />
           {MIX_NOTE_STATUSES.filter((one) => count(one) > 0).map((one) => (
             <Chip
@@ -82,7 +83,7 @@ function MixNotes({ production, version }: MixNotesProps) {
               onPress={() => setOnly(only === one ? null : one)}
             />
           ))}
-        </View>
+        </ChipRow>
         {!mixNotes ? <Loading what="Loading the mix notes" /> : null}
         {mixNotes?.length === 0 ? (
           <Empty title="No mix notes yet">
@@ -100,7 +101,7 @@ function MixNotes({ production, version }: MixNotesProps) {
           />
         ))}
         {mixNotes && mixNotes.length > 0 ? (
-          <View style={styles.chips}>
+          <ChipRow>
             <Action
               kind="small"
               title="Save as CSV"
@@ -115,12 +116,10 @@ function MixNotes({ production, version }: MixNotesProps) {
                 void globalThis.open(addressOf(MIX_NOTE_ROUTES.mixNotesSheet, { query: { version: version.id } }))
               }
             />
-          </View>
+          </ChipRow>
         ) : null}
       </Body>
-      <Footer>
-        <Action kind="main" grow title="Add a mix note" onPress={() => setSheet('new')} />
-      </Footer>
+      <MainAction title="Add a mix note" onPress={() => setSheet('new')} />
       {sheet ? (
         <MixNoteSheet
           version={version}
@@ -171,12 +170,12 @@ function MixNote({ mixNote, strip, onEdit, onState, onAnswer }: MixNoteProps) {
             Answered by {scene}
           </AppText>
         ) : null}
-        <View style={styles.chips} role="tablist" aria-label="State">
+        <ChipRow role="tablist" aria-label="State">
           {MIX_NOTE_STATUSES.map((one) => (
             <Chip key={one} title={STATE_WORDS[one]} chosen={status === one} onPress={() => onState(one)} />
           ))}
-        </View>
-        <View style={styles.chips}>
+        </ChipRow>
+        <ChipRow>
           <Action kind="small" title={scene ? 'Other scene' : 'Answer with a scene'} onPress={onAnswer} />
           {sceneId && beforeId ? (
             <Action
@@ -188,7 +187,7 @@ function MixNote({ mixNote, strip, onEdit, onState, onAnswer }: MixNoteProps) {
             />
           ) : null}
           <Action kind="quiet" title="Edit" onPress={onEdit} />
-        </View>
+        </ChipRow>
       </View>
     </Card>
   );
@@ -196,7 +195,6 @@ function MixNote({ mixNote, strip, onEdit, onState, onAnswer }: MixNoteProps) {
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
   mixNote: { gap: SPACE.s, paddingVertical: SPACE.xs },
   struck: { textDecorationLine: 'line-through' },
 });

@@ -12,6 +12,7 @@ import { plural, sectionName } from '@old-echo/core/phrases/format-value';
 import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
 import { Empty } from '../ui/layout';
+import { NameLines } from '../ui/name-lines';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
 import type { Combination } from './use-combination';
@@ -102,14 +103,11 @@ function StripPicks({ profile, names, name, cells, letterOf, isTaken, onTake }: 
   return (
     <View style={[styles.strip, { borderColor: look.line }]} testID={`picks-${cells[0]?.strip ?? ''}`}>
       <View style={styles.head}>
-        <View style={styles.fill}>
-          <AppText kind="strong" numberOfLines={1}>
-            {name}
-          </AppText>
-          <AppText kind="small" tone="second" numberOfLines={2}>
-            {cells[0] ? `${sectionName(cells[0].section)} · ${describeDifference(profile, names, cells[0])}` : ''}
-          </AppText>
-        </View>
+        <NameLines
+          name={name}
+          under={cells[0] && `${sectionName(cells[0].section)} · ${describeDifference(profile, names, cells[0])}`}
+          lines={2}
+        />
         <Chip toggle title="All" chosen={all} onPress={() => onTake(cells)} />
       </View>
       <View style={styles.cells}>
@@ -146,7 +144,6 @@ const styles = StyleSheet.create({
   groups: { gap: SPACE.s, paddingVertical: SPACE.xs },
   strip: { borderBottomWidth: 1, paddingBottom: SPACE.m, paddingTop: SPACE.xs, gap: SPACE.s },
   head: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
-  fill: { flex: 1, minWidth: 0 },
   cells: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   cell: {
     flexDirection: 'row',

@@ -1,12 +1,11 @@
 import X from 'lucide-react-native/icons/x';
-import { StyleSheet, View } from 'react-native';
 
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import type { CompareSide } from '../components/use-compare-side';
 import { Chip } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { IconAction } from '../ui/menu';
-import { SPACE } from '../ui/tokens';
 import { useComparison } from './use-comparison';
 
 interface OthersProps {
@@ -22,14 +21,14 @@ export function CompareTargets({ a, sides, at, onChoose, onRemove }: OthersProps
   const known = sides.flatMap((side, i) => (side ? [{ side, i }] : []));
   if (known.length < 2) return null;
   return (
-    <View style={styles.chips}>
+    <ChipRow>
       {known.length > 1
         ? known.map(({ side, i }) => (
             <CompareTarget key={`${side.of}-${i}`} a={a} side={side} chosen={i === at} onPress={() => onChoose(i)} />
           ))
         : null}
       <IconAction of={X} name="Remove B" onPress={() => onRemove(at)} />
-    </View>
+    </ChipRow>
   );
 }
 
@@ -53,7 +52,3 @@ function CompareTarget({
     />
   );
 }
-
-const styles = StyleSheet.create({
-  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
-});

@@ -15,6 +15,7 @@ import { Loading } from '../components/loading';
 import type { CompareSide } from '../components/use-compare-side';
 import { AppText, Sentence } from '../ui/app-text';
 import { Chip } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Body, Empty, Split, useIsWide } from '../ui/layout';
 import { IconAction } from '../ui/menu';
 import { SPACE } from '../ui/tokens';
@@ -96,12 +97,12 @@ export function ComparedMixes(props: ComparedMixesProps) {
         onChoose={(i) => onGo({ at: i, cell: null })}
         onRemove={(i) => onGo({ others: others.filter((_, n) => n !== i), at: 0 })}
       />
-      <View style={styles.chips} role="tablist">
+      <ChipRow role="tablist">
         <Chip title="Differences" chosen={view === 'differences'} onPress={() => setView('differences')} />
         <Chip title="Levels" chosen={view === 'levels'} onPress={() => setView('levels')} />
         <Chip title="Outputs" chosen={view === 'outputs'} onPress={() => setView('outputs')} />
         <Chip title="Sound" chosen={view === 'sound'} onPress={() => setView('sound')} />
-      </View>
+      </ChipRow>
       {view === 'sound' ? (
         <Sound titleA={a.title} titleB={b.title} />
       ) : view === 'outputs' ? (
@@ -171,6 +172,5 @@ function Sound({ titleA, titleB }: { readonly titleA: string; readonly titleB: s
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
   row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
 });

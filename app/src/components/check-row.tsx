@@ -7,6 +7,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 
 import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
+import { NameLines } from '../ui/name-lines';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
 
@@ -48,16 +49,7 @@ export function CheckRow({ name, under, tick, side, indent, testID, onPress, mor
         style={[styles.tick, { borderColor: look.line }, indent && styles.indent]}
       >
         <Icon of={icon} color={colour} />
-        <View style={styles.fill}>
-          <AppText kind="strong" numberOfLines={1}>
-            {name}
-          </AppText>
-          {under ? (
-            <AppText kind="small" tone="second" numberOfLines={2}>
-              {under}
-            </AppText>
-          ) : null}
-        </View>
+        <NameLines name={name} under={under} lines={2} />
         {side ? (
           <AppText kind="value" tone={tick === 'safe' ? 'stop' : 'second'}>
             {side}
@@ -70,7 +62,6 @@ export function CheckRow({ name, under, tick, side, indent, testID, onPress, mor
 }
 
 const styles = StyleSheet.create({
-  fill: { flex: 1, minWidth: 0 },
   whole: { flexDirection: 'row', alignItems: 'center' },
   tick: {
     flex: 1,

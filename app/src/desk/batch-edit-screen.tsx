@@ -17,7 +17,8 @@ import { deskHref } from '../store/desk-address';
 import { useAppSelector } from '../store/store';
 import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
 import { AppText, Sentence } from '../ui/app-text';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { Action, Chip, MainAction } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { Option } from '../ui/option';
 import { Sheet } from '../ui/sheet';
@@ -74,18 +75,18 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
       />
       <Body tight>
         <AppText tone="second">{strips.map((strip) => displayName(profile, state, strip)).join(', ')}</AppText>
-        <View style={styles.chips}>
+        <ChipRow>
           {sections.map((one) => (
             <Chip key={one} title={sectionName(one)} chosen={sectionOf(key) === one} onPress={() => setSection(one)} />
           ))}
-        </View>
+        </ChipRow>
         <Card>
           <AppText kind="heading">{called}</AppText>
           {number ? (
-            <View style={styles.chips} role="tablist">
+            <ChipRow role="tablist">
               <Chip title="By a step" chosen={how === 'by'} onPress={() => setHow('by')} />
               <Chip title="To one value" chosen={how === 'to'} onPress={() => setHow('to')} />
-            </View>
+            </ChipRow>
           ) : null}
           {number && how === 'by' ? (
             <Steps spec={spec} by={by} onChange={setBy} />
@@ -125,22 +126,18 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
           </Card>
         ) : null}
       </Body>
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          busy={busy}
-          title={moves.length === 0 ? 'No change yet' : `Preview ${plural(moves.length, 'strip')}`}
-          disabled={moves.length === 0}
-          onPress={() =>
-            put({
-              deskId: desk.id,
-              title: `${called} of ${plural(moves.length, 'strip')}`,
-              settings: Object.fromEntries(moves),
-            })
-          }
-        />
-      </Footer>
+      <MainAction
+        busy={busy}
+        title={moves.length === 0 ? 'No change yet' : `Preview ${plural(moves.length, 'strip')}`}
+        disabled={moves.length === 0}
+        onPress={() =>
+          put({
+            deskId: desk.id,
+            title: `${called} of ${plural(moves.length, 'strip')}`,
+            settings: Object.fromEntries(moves),
+          })
+        }
+      />
       <Sheet title={section ? sectionName(section) : ''} open={section !== null} onClose={() => setSection(null)}>
         {keys
           .filter((one) => sectionOf(one) === section)
@@ -183,7 +180,6 @@ function Steps({ spec, by, onChange }: { spec: SettingSpec; by: number; onChange
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   move: { flexDirection: 'row', alignItems: 'center' },
   steps: {
     flexDirection: 'row',

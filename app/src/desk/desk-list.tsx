@@ -1,6 +1,6 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
-import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
+import { FlatList, Pressable, StyleSheet, View } from 'react-native';
 
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { displayName } from '@old-echo/core/desk/state';
@@ -17,6 +17,7 @@ import { useProductionsQuery } from '../store/scenes-api';
 import { type LiveDesk, useBaseline, useDrift } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
+import { ChipLine } from '../ui/chip-row';
 import { DragSpace } from '../ui/drag';
 import { Empty, Header, SectionHeading, useIsWide } from '../ui/layout';
 import { SearchButton, SearchField } from '../ui/search-field';
@@ -76,12 +77,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
       <UnfinishedRestoreCard />
       <CurrentSceneCard now={now} count={drift?.length} onPress={() => setShown(DRIFTED)} />
       <ScenesAtHand desk={desk} />
-      <ScrollView
-        horizontal
-        showsHorizontalScrollIndicator={false}
-        style={styles.chipRow}
-        contentContainerStyle={styles.chips}
-      >
+      <ChipLine>
         <Chip
           title={`Drifted ${drifted.length}`}
           chosen={!wanted && shown === DRIFTED}
@@ -95,7 +91,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
             onPress={() => setShown(id)}
           />
         ))}
-      </ScrollView>
+      </ChipLine>
       <SelectionBar now={now} />
       <SectionHeading title={band} />
       {shown === DRIFTED && !wanted && !wide ? (
@@ -237,6 +233,4 @@ const styles = StyleSheet.create({
     borderRadius: CORNER.large,
   },
   count: { alignItems: 'flex-end', paddingLeft: SPACE.s },
-  chipRow: { flexGrow: 0 },
-  chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
 });

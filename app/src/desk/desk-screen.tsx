@@ -7,7 +7,7 @@ import { useDesksQuery } from '../store/desk-api';
 import { wentToDesk } from '../store/preferences-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { useLiveDesk } from '../store/use-live-desk';
-import { Action, Footer } from '../ui/buttons';
+import { MainAction } from '../ui/buttons';
 import { Empty, Header, Split } from '../ui/layout';
 import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
 import { DeskList } from './desk-list';
@@ -39,9 +39,7 @@ export function DeskScreen() {
         <Empty title="No desk yet">
           Open an archive: the desk it was made on is added with it, and everything can be looked at.
         </Empty>
-        <Footer>
-          <Action kind="main" grow title="Open a file" onPress={() => router.navigate('/files')} />
-        </Footer>
+        <MainAction title="Open a file" onPress={() => router.navigate('/files')} />
       </View>
     );
   if (!now || now.desk.id !== deskId) return <Loading what="Reading the desk" />;

@@ -13,6 +13,7 @@ import { type Appearance, calledOneself, changedAppearance, wentToDesk } from '.
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, HoldButton } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Field } from '../ui/field';
 import { Body, Card, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
@@ -67,7 +68,7 @@ export function SettingsScreen() {
               testID="who"
             />
             <AppText kind="heading">Appearance</AppText>
-            <View style={styles.chips} role="tablist">
+            <ChipRow role="tablist">
               {APPEARANCES.map(([value, name]) => (
                 <Chip
                   key={value}
@@ -76,7 +77,7 @@ export function SettingsScreen() {
                   onPress={() => dispatch(changedAppearance(value))}
                 />
               ))}
-            </View>
+            </ChipRow>
             <StorageCard />
             <AppText tone="second">Press ? on any screen for the keyboard shortcuts.</AppText>
           </View>
@@ -117,7 +118,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
           {linked ? '● Connected' : desk.link.state === 'reading' ? '○ Reading' : '○ Not connected'}
         </AppText>
       </Pressable>
-      <View style={styles.chips} role="tablist" aria-label="Mode">
+      <ChipRow role="tablist" aria-label="Mode">
         <Chip
           title="Studio"
           chosen={desk.mode === 'studio'}
@@ -125,7 +126,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
           onPress={() => (desk.mode === 'live' ? setLeaving(true) : undefined)}
         />
         <Chip title="Live" chosen={desk.mode === 'live'} disabled={desk.showLock} onPress={() => void change('live')} />
-      </View>
+      </ChipRow>
       <AppText kind="small" tone="second">
         {desk.showLock
           ? 'The show is locked: mode, thresholds and safes stay as they are.'
@@ -133,7 +134,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
             ? 'Live: hold to restore; every Stop must be answered.'
             : 'Studio: tap to restore; a Stop still blocks.'}
       </AppText>
-      <View style={styles.chips} role="tablist" aria-label="What a hand keeps during a restore">
+      <ChipRow role="tablist" aria-label="What a hand keeps during a restore">
         <Chip
           title="A hand keeps its control"
           chosen={desk.handHolds === 'control'}
@@ -146,18 +147,18 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
           disabled={desk.showLock}
           onPress={() => void save({ handHolds: 'strip' })}
         />
-      </View>
-      <View style={styles.chips}>
+      </ChipRow>
+      <ChipRow>
         <Action kind="quiet" title="Caution thresholds …" onPress={() => setOpen(true)} />
         <Action kind="quiet" title="Restore log" onPress={() => router.navigate(`/desk/${desk.id}/log`)} />
-      </View>
+      </ChipRow>
       <ThresholdsSheet desk={desk} open={open} onClose={() => setOpen(false)} />
       <Sheet title={`${desk.name}: leave live`} open={leaving} onClose={() => setLeaving(false)}>
         <View style={styles.ask}>
           <AppText>In studio mode one tap restores, and fewer cautions must be answered.</AppText>
-          <View style={styles.chips}>
+          <ChipRow>
             <HoldButton title="Hold to leave live" onDone={() => void change('studio').then(() => setLeaving(false))} />
-          </View>
+          </ChipRow>
           <Action title="Cancel" onPress={() => setLeaving(false)} />
         </View>
       </Sheet>
@@ -168,7 +169,6 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   column: { gap: SPACE.m, maxWidth: MAX_TEXT_WIDTH, width: '100%', alignSelf: 'center' },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   ask: { gap: SPACE.m, paddingBottom: SPACE.s },
   desk: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH },
 });

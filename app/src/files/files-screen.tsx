@@ -17,11 +17,11 @@ import { useProductionsQuery } from '../store/scenes-api';
 import { useStemsQuery } from '../store/sound-api';
 import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { chooseFiles } from '../ui/choose-files';
 import { Body, Card, Header, SectionHeading } from '../ui/layout';
 import { MenuRow } from '../ui/menu';
 import { toggled } from '../ui/toggle-in-set';
-import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { StripList } from './input-list';
 import { useOpenFile } from './use-open-file';
@@ -79,7 +79,7 @@ export function FilesScreen() {
               disabled={count === 0}
               onPress={() => window.location.assign(addressOf(EXPORT_ROUTES.exportLibrary))}
             />
-            <View style={styles.chips} role="tablist">
+            <ChipRow role="tablist">
               {open.map(({ id, name }) => (
                 <Chip
                   key={id}
@@ -88,7 +88,7 @@ export function FilesScreen() {
                   onPress={() => setChosen(id === chosen ? null : id)}
                 />
               ))}
-            </View>
+            </ChipRow>
           </>
         )}
         {production ? <SaveProduction key={production.id} production={production} /> : null}
@@ -179,5 +179,4 @@ function SaveProduction({ production }: { readonly production: ProductionView })
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

@@ -7,16 +7,16 @@ import { displayName } from '@old-echo/core/desk/state';
 import { applyStripSet, findUnusedInputs, inputsOf, type StripSetPlace } from '@old-echo/core/library/strip-set';
 import { formatValue, plural } from '@old-echo/core/phrases/format-value';
 
-import { CheckRow } from '../components/check-row';
 import { StripSheet } from '../components/strip-picker-sheet';
 import { useStageSettings } from '../components/use-stage-settings';
 import { AppText, Sentence } from '../ui/app-text';
-import { Action, Footer } from '../ui/buttons';
+import { MainAction } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
 import type { PutProps } from './apply-props';
 import { GainCheck } from './gain-check';
+import { IncludePatch } from './include-patch';
 import { NotApplied } from './not-applied';
 
 const HOW: Readonly<Record<StripSetPlace['how'], string>> = {
@@ -125,32 +125,26 @@ export function ApplyStripSet({ now, source, title, preset, first, onBack }: Put
           notes={plan.notes}
           fromOf={(strip) => plan.places.find(({ to }) => to === strip)?.from ?? strip}
         />
-        <CheckRow
-          name="Include the patch"
+        <IncludePatch
           under="If off, the strips keep their own sources. Stereo links are always included."
-          tick={withPatch ? 'all' : 'none'}
-          testID="with-patch"
-          onPress={() => setWithPatch(!withPatch)}
+          included={withPatch}
+          onChange={setWithPatch}
         />
       </Body>
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          busy={busy}
-          title={
-            twice
-              ? 'Two on one strip'
-              : onto.length === 0
-                ? 'No strip is free for it'
-                : unplaced.length > 0
-                  ? `Preview without ${plural(unplaced.length, 'strip')}`
-                  : `Preview ${plural(onto.length, 'strip')}`
-          }
-          disabled={twice || onto.length === 0}
-          onPress={go}
-        />
-      </Footer>
+      <MainAction
+        busy={busy}
+        title={
+          twice
+            ? 'Two on one strip'
+            : onto.length === 0
+              ? 'No strip is free for it'
+              : unplaced.length > 0
+                ? `Preview without ${plural(unplaced.length, 'strip')}`
+                : `Preview ${plural(onto.length, 'strip')}`
+        }
+        disabled={twice || onto.length === 0}
+        onPress={go}
+      />
       <StripSheet
         title={asking === null ? '' : `${stripSetName(asking)} goes to`}
         now={now}

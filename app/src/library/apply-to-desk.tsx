@@ -3,17 +3,16 @@ import { StyleSheet, View } from 'react-native';
 
 import { putOnDesk } from '@old-echo/core/library/apply-preset';
 import { presetSections, stripsInSettings } from '@old-echo/core/library/preset';
-import { plural, sectionName } from '@old-echo/core/phrases/format-value';
+import { plural } from '@old-echo/core/phrases/format-value';
 
-import { CheckRow } from '../components/check-row';
 import { useStageSettings } from '../components/use-stage-settings';
 import { Sentence } from '../ui/app-text';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { MainAction } from '../ui/buttons';
 import { Body, Header } from '../ui/layout';
-import { toggled } from '../ui/toggle-in-set';
-import { SPACE } from '../ui/tokens';
 import type { PutProps } from './apply-props';
+import { IncludePatch } from './include-patch';
 import { NotApplied } from './not-applied';
+import { SectionChips } from './section-chips';
 
 /** A patch or a template on the whole desk: which sections, and whether what feeds the inputs comes along. */
 export function PutDesk({ now, source, title, onBack }: PutProps) {
@@ -40,41 +39,24 @@ export function PutDesk({ now, source, title, onBack }: PutProps) {
             { text: '.' },
           ]}
         />
-        <View style={styles.chips}>
-          {held.map((section) => (
-            <Chip
-              key={section}
-              toggle
-              title={sectionName(section)}
-              chosen={sections.has(section)}
-              onPress={() => setSections(toggled(sections, section))}
-            />
-          ))}
-        </View>
-        <CheckRow
-          name="Include the patch"
+        <SectionChips held={held} chosen={sections} onChange={setSections} />
+        <IncludePatch
           under="Leave off where the stage box is patched differently."
-          tick={withPatch ? 'all' : 'none'}
-          testID="with-patch"
-          onPress={() => setWithPatch(!withPatch)}
+          included={withPatch}
+          onChange={setWithPatch}
         />
         <NotApplied source={source} now={now} notes={landing.notes} fromOf={(strip) => strip} />
       </Body>
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          busy={busy}
-          title={count === 0 ? 'Nothing of it fits here' : `Preview ${plural(count, 'strip')}`}
-          disabled={count === 0}
-          onPress={() => put({ deskId: desk.id, title: `${title} on ${desk.name}`, settings: landing.settings })}
-        />
-      </Footer>
+      <MainAction
+        busy={busy}
+        title={count === 0 ? 'Nothing of it fits here' : `Preview ${plural(count, 'strip')}`}
+        disabled={count === 0}
+        onPress={() => put({ deskId: desk.id, title: `${title} on ${desk.name}`, settings: landing.settings })}
+      />
     </View>
   );
 }
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

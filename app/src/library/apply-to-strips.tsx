@@ -7,21 +7,21 @@ import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
 import { displayName, withSettings } from '@old-echo/core/desk/state';
 import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
 import { presetSections, singleStrip } from '@old-echo/core/library/preset';
-import { joinWithAnd, plural, sectionName, sectionNameInText } from '@old-echo/core/phrases/format-value';
+import { joinWithAnd, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
 
 import { CheckRow } from '../components/check-row';
 import { findStrips } from '../components/strip-picker-sheet';
 import { useStageSettings } from '../components/use-stage-settings';
 import { AppText, Sentence } from '../ui/app-text';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { MainAction } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { SearchField } from '../ui/search-field';
-import { toggled } from '../ui/toggle-in-set';
-import { SPACE } from '../ui/tokens';
 import type { PutProps } from './apply-props';
 import { GainCheck } from './gain-check';
+import { IncludePatch } from './include-patch';
 import { NotApplied } from './not-applied';
 import { PresetPictures } from './preset-charts';
+import { SectionChips } from './section-chips';
 
 /** One strip or processor onto strips of the desk: which, and which sections of it. */
 export function PutStrips({ now, source, title, preset, first, onBack }: PutProps) {
@@ -88,26 +88,12 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
         ) : null}
         <GainCheck now={now} settings={landing.settings} />
         <NotApplied source={source} now={now} notes={landing.notes} fromOf={() => from} />
-        {held.length > 1 ? (
-          <View style={styles.chips}>
-            {held.map((section) => (
-              <Chip
-                key={section}
-                toggle
-                title={sectionName(section)}
-                chosen={sections.has(section)}
-                onPress={() => setSections(toggled(sections, section))}
-              />
-            ))}
-          </View>
-        ) : null}
+        {held.length > 1 ? <SectionChips held={held} chosen={sections} onChange={setSections} /> : null}
         {held.includes('source') && sections.has('source') ? (
-          <CheckRow
-            name="Include the patch"
+          <IncludePatch
             under="Source, stereo link and output. If off, the strip keeps its own."
-            tick={withPatch ? 'all' : 'none'}
-            testID="with-patch"
-            onPress={() => setWithPatch(!withPatch)}
+            included={withPatch}
+            onChange={setWithPatch}
           />
         ) : null}
         <SearchField placeholder="Search strips" value={words} onChange={setWords} />
@@ -130,27 +116,22 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
           ))}
         </View>
       </Body>
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          busy={busy}
-          title={
-            strips.length === 0
-              ? 'Choose strips'
-              : count === 0
-                ? 'Nothing of it fits there'
-                : `Preview ${plural(strips.length, 'strip')}`
-          }
-          disabled={count === 0}
-          onPress={go}
-        />
-      </Footer>
+      <MainAction
+        busy={busy}
+        title={
+          strips.length === 0
+            ? 'Choose strips'
+            : count === 0
+              ? 'Nothing of it fits there'
+              : `Preview ${plural(strips.length, 'strip')}`
+        }
+        disabled={count === 0}
+        onPress={go}
+      />
     </View>
   );
 }
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

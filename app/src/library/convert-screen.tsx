@@ -7,7 +7,6 @@ import type { ConversionRequest } from '@old-echo/core/contracts/conversion';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { CheckRow } from '../components/check-row';
 import { LoadError, Loading } from '../components/loading';
 import { toApiFault } from '../store/api';
 import { useDesksQuery, useProfileQuery } from '../store/desk-api';
@@ -15,10 +14,11 @@ import { useConversionPreviewQuery, useStartConversionMutation } from '../store/
 import { useProductionsQuery, useSceneQuery } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText, Sentence } from '../ui/app-text';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { Chip, MainAction } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Body, Card, Empty, Header } from '../ui/layout';
-import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { IncludePatch } from './include-patch';
 import { StripMatches } from './strip-matches';
 
 /** Carries a scene, a version or a whole production over to another desk: to which, who goes where, and what cannot come. */
@@ -69,7 +69,7 @@ export function ConvertScreen() {
       <Header over="Carry over to another desk" title={what} onBack={back} />
       <Body tight>
         <AppText kind="strong">To which desk</AppText>
-        <View style={styles.chips} role="tablist">
+        <ChipRow role="tablist">
           {others.map((desk) => (
             <Chip
               key={desk.id}
@@ -82,24 +82,24 @@ export function ConvertScreen() {
               }}
             />
           ))}
-        </View>
+        </ChipRow>
         {scene === undefined && production.versions.length > 1 ? (
-          <View style={styles.chips} role="tablist">
+          <ChipRow role="tablist">
             <Chip title="All versions" chosen={versionId === null} onPress={() => setVersionId(null)} />
             {production.versions.map(({ id: one, name }) => (
               <Chip key={one} title={name} chosen={versionId === one} onPress={() => setVersionId(one)} />
             ))}
-          </View>
+          </ChipRow>
         ) : null}
         {target && here.length > 0 ? (
           <>
             <AppText kind="strong">Into</AppText>
-            <View style={styles.chips} role="tablist">
+            <ChipRow role="tablist">
               <Chip title="New song or show" chosen={intoId === null} onPress={() => setIntoId(null)} />
               {here.map((one) => (
                 <Chip key={one.id} title={one.name} chosen={intoId === one.id} onPress={() => setIntoId(one.id)} />
               ))}
-            </View>
+            </ChipRow>
           </>
         ) : null}
         {error ? <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} /> : null}
@@ -131,12 +131,10 @@ export function ConvertScreen() {
                 setHands({ ...rest, [from]: to });
               }}
             />
-            <CheckRow
-              name="Include the patch"
+            <IncludePatch
               under="Where both desks have the same socket. If off, the desk keeps its own."
-              tick={withPatch ? 'all' : 'none'}
-              testID="with-patch"
-              onPress={() => setWithPatch(!withPatch)}
+              included={withPatch}
+              onChange={setWithPatch}
             />
           </>
         ) : deskId && !error ? (
@@ -148,21 +146,16 @@ export function ConvertScreen() {
           </Card>
         ) : null}
       </Body>
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          busy={isLoading || isFetching}
-          title={preview ? `Carry over ${plural(preview.scenes, 'scene')}` : 'Choose a desk'}
-          disabled={!preview}
-          onPress={go}
-        />
-      </Footer>
+      <MainAction
+        busy={isLoading || isFetching}
+        title={preview ? `Carry over ${plural(preview.scenes, 'scene')}` : 'Choose a desk'}
+        disabled={!preview}
+        onPress={go}
+      />
     </View>
   );
 }
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import Star from 'lucide-react-native/icons/star';
 import { useMemo, useState } from 'react';
-import { Pressable, ScrollView, SectionList, StyleSheet, View } from 'react-native';
+import { Pressable, SectionList, StyleSheet, View } from 'react-native';
 
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import { PRESET_KINDS, type PresetKind } from '@old-echo/core/library/preset';
@@ -15,6 +15,7 @@ import { useAppSelector } from '../store/store';
 import { useLiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
+import { ChipLine } from '../ui/chip-row';
 import { focusFirst, useFocusTarget } from '../ui/focus-registry';
 import { Icon } from '../ui/icon';
 import { Empty, Header, SectionHeading } from '../ui/layout';
@@ -57,19 +58,13 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
       <View ref={search} style={styles.search}>
         <SearchField placeholder="Search the library" value={words} onChange={setWords} />
       </View>
-      <ScrollView
-        horizontal
-        showsHorizontalScrollIndicator={false}
-        style={styles.chipRow}
-        contentContainerStyle={styles.chips}
-        role="tablist"
-      >
+      <ChipLine>
         <Chip title={`All ${here.length}`} chosen={kind === null} onPress={() => setKind(null)} />
         <Chip title="Favourites" chosen={kind === FAVOURITES} onPress={() => setKind(FAVOURITES)} />
         {kinds.map((one) => (
           <Chip key={one} title={KIND_NAMES[one]} chosen={kind === one} onPress={() => setKind(one)} />
         ))}
-      </ScrollView>
+      </ChipLine>
       <SectionList
         style={styles.fill}
         sections={folders}
@@ -161,8 +156,6 @@ function PresetRow({ preset, chosen, onOpen }: PresetRowProps) {
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   search: { marginHorizontal: SPACE.l, marginTop: SPACE.s },
-  chipRow: { flexGrow: 0 },
-  chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
   row: {
     minHeight: ROW + SPACE.s,
     flexDirection: 'row',

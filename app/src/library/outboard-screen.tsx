@@ -21,7 +21,7 @@ import {
 } from '../store/library-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Action, Footer } from '../ui/buttons';
+import { Action, MainAction } from '../ui/buttons';
 import { chooseFiles } from '../ui/choose-files';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Header } from '../ui/layout';
@@ -102,9 +102,7 @@ function Outboard({ production }: { readonly production: ProductionView }) {
           </Card>
         ))}
       </Body>
-      <Footer>
-        <Action kind="main" grow title="Add a unit" onPress={() => setEditing('new')} />
-      </Footer>
+      <MainAction title="Add a unit" onPress={() => setEditing('new')} />
       {editing !== null ? (
         <DeviceSheet
           production={production.id}

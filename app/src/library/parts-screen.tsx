@@ -19,7 +19,7 @@ import { usePartsQuery, useSetPartsMutation } from '../store/library-api';
 import { useSceneStateQuery } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Action, Footer } from '../ui/buttons';
+import { Action, MainAction } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
@@ -120,16 +120,12 @@ function Parts({ production }: { readonly production: ProductionView }) {
         ))}
       </Body>
       <FaultBelow error={error} />
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          busy={isLoading}
-          title={shared.length > 0 ? 'Save as shared' : 'Save parts'}
-          disabled={Object.keys(typed).length === 0}
-          onPress={() => save(shared)}
-        />
-      </Footer>
+      <MainAction
+        busy={isLoading}
+        title={shared.length > 0 ? 'Save as shared' : 'Save parts'}
+        disabled={Object.keys(typed).length === 0}
+        onPress={() => save(shared)}
+      />
     </View>
   );
 }

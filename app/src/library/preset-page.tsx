@@ -24,7 +24,7 @@ import { useBinMutation } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Action, Footer } from '../ui/buttons';
+import { MainAction } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { IconAction, MenuRow, MoreAction } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
@@ -111,22 +111,18 @@ function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; p
           {preset.starts ? <Fact name="Default" value="for new ones" /> : null}
         </Card>
       </Body>
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          title={
-            preset.kind === 'patch' || preset.kind === 'template'
-              ? 'Apply to the desk …'
-              : preset.kind === 'strip set'
-                ? 'Apply this set …'
-                : selected.length > 0
-                  ? `Apply to ${plural(selected.length, 'strip')} …`
-                  : 'Apply to strips …'
-          }
-          onPress={put}
-        />
-      </Footer>
+      <MainAction
+        title={
+          preset.kind === 'patch' || preset.kind === 'template'
+            ? 'Apply to the desk …'
+            : preset.kind === 'strip set'
+              ? 'Apply this set …'
+              : selected.length > 0
+                ? `Apply to ${plural(selected.length, 'strip')} …`
+                : 'Apply to strips …'
+        }
+        onPress={put}
+      />
       {editing ? <PresetSheet preset={preset} onClose={() => setEditing(false)} /> : null}
       <More preset={preset} open={more} onClose={() => setMore(false)} onEdit={() => setEditing(true)} />
     </View>

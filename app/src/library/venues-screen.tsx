@@ -25,7 +25,7 @@ import {
 import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Action, Footer } from '../ui/buttons';
+import { Action, MainAction } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { MenuRow } from '../ui/menu';
@@ -136,19 +136,15 @@ function Venues({ production, now }: { readonly production: ProductionView; read
         ))}
         <Field label="New venue" value={name} onChangeText={setName} maxLength={60} />
       </Body>
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          title="Add venue"
-          disabled={name.trim() === ''}
-          onPress={() =>
-            void done(add({ production: production.id, name }), () => `${name.trim()} was added.`).then(
-              (made) => made && setName(''),
-            )
-          }
-        />
-      </Footer>
+      <MainAction
+        title="Add venue"
+        disabled={name.trim() === ''}
+        onPress={() =>
+          void done(add({ production: production.id, name }), () => `${name.trim()} was added.`).then(
+            (made) => made && setName(''),
+          )
+        }
+      />
       <Sheet
         title={choosing ? `One part, as in ${choosing.name}` : ''}
         open={choosing !== null}

@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { useDesksQuery } from '../store/desk-api';
 import { useProductionsQuery } from '../store/scenes-api';
-import { Action, Footer } from '../ui/buttons';
+import { MainAction } from '../ui/buttons';
 import { Empty, Header } from '../ui/layout';
 
 interface Stranger {
@@ -33,14 +33,7 @@ export function OfAnotherDesk({ here, there, to }: Stranger) {
           {`It was made on ${name(there)}. Nothing is sent to ${name(here)}: carry it over first, from its page.`}
         </Empty>
       </View>
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          title={`Go to ${name(there)}`}
-          onPress={() => router.navigate(to ?? `/desk/${there}`)}
-        />
-      </Footer>
+      <MainAction title={`Go to ${name(there)}`} onPress={() => router.navigate(to ?? `/desk/${there}`)} />
     </View>
   );
 }

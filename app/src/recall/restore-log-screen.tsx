@@ -13,6 +13,7 @@ import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { useFocusTarget } from '../ui/focus-registry';
 import { Empty, Header } from '../ui/layout';
+import { NameLines } from '../ui/name-lines';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
 import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
@@ -84,15 +85,7 @@ function Row({ restore, onOpen }: { readonly restore: RestoreView; readonly onOp
       onPress={onOpen}
       style={[styles.row, { borderColor: look.line }]}
     >
-      <View style={styles.fill}>
-        <AppText kind="strong" numberOfLines={1}>
-          {what}
-          {restoredName(restore)}
-        </AppText>
-        <AppText kind="small" tone="second" numberOfLines={1}>
-          {told.join(' · ')}
-        </AppText>
-      </View>
+      <NameLines name={`${what}${restoredName(restore)}`} under={told.join(' · ')} />
       <AppText kind="small" tone={tone}>
         {end}
       </AppText>

@@ -32,7 +32,7 @@ import { useAppSelector } from '../store/store';
 import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Action, Footer } from '../ui/buttons';
+import { Action, Footer, MainAction } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
@@ -115,9 +115,7 @@ function RestoreProgress({ restore, now }: { readonly restore: RestoreView; read
           <Moving restore={restore} now={now} />
         </View>
       </Body>
-      <Footer>
-        <Action kind="main" grow title="Stop" disabled={asked !== null} onPress={() => ask('stop')} />
-      </Footer>
+      <MainAction title="Stop" disabled={asked !== null} onPress={() => ask('stop')} />
       <Footer>
         {fade > 0 ? (
           <Action

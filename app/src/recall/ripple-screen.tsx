@@ -27,7 +27,8 @@ import { useProductionsQuery, useScenesInfiniteQuery } from '../store/scenes-api
 import { useAppSelector } from '../store/store';
 import { useDrift, useLiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { Action, Chip, Footer, MainAction } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { IconAction } from '../ui/menu';
 import { toggled } from '../ui/toggle-in-set';
@@ -228,10 +229,10 @@ function Ripple(props: RippleProps) {
           </AppText>
         </Card>
         {canOffset ? (
-          <View style={styles.chips} role="tablist">
+          <ChipRow role="tablist">
             <Chip title="To these values" chosen={!byAmount} onPress={() => setByAmount(false)} />
             <Chip title="By as much as here" chosen={byAmount} onPress={() => setByAmount(true)} />
-          </View>
+          </ChipRow>
         ) : null}
         {others.length > 0 ? <WrittenList {...shown} title="Settings to apply" list={others} /> : null}
         {rides.length > 0 ? (
@@ -305,29 +306,24 @@ function Ripple(props: RippleProps) {
           </Card>
         </View>
       ) : null}
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          title={
-            desk.showLock
-              ? 'The show is locked'
-              : changing.length === 0
-                ? 'No change'
-                : `Apply to ${plural(changing.length, 'scene')}`
-          }
-          busy={job.busy}
-          disabled={changing.length === 0 || desk.showLock}
-          onPress={apply}
-        />
-      </Footer>
+      <MainAction
+        title={
+          desk.showLock
+            ? 'The show is locked'
+            : changing.length === 0
+              ? 'No change'
+              : `Apply to ${plural(changing.length, 'scene')}`
+        }
+        busy={job.busy}
+        disabled={changing.length === 0 || desk.showLock}
+        onPress={apply}
+      />
     </View>
   );
 }
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chips: { flexDirection: 'row', gap: SPACE.s },
   row: { flexDirection: 'row', alignItems: 'center' },
   ended: { paddingHorizontal: SPACE.l },
   changes: { paddingLeft: SPACE.xl, paddingVertical: SPACE.s },

@@ -25,6 +25,7 @@ import { useAppSelector } from '../store/store';
 import type { LiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { IconAction } from '../ui/menu';
 import { SearchField } from '../ui/search-field';
 import { toggled } from '../ui/toggle-in-set';
@@ -76,7 +77,7 @@ export function ScopeChooser(props: ScopeChooserProps) {
         {grid && choice.sections.has('sends') ? someSends : null}
       </View>
       {grid && !onto ? null : (
-        <View style={styles.chips}>
+        <ChipRow>
           {sections.map((section) => (
             <Chip
               key={section}
@@ -86,7 +87,7 @@ export function ScopeChooser(props: ScopeChooserProps) {
               onPress={() => onChoose(pickSections(choice, [section], !choice.sections.has(section)))}
             />
           ))}
-        </View>
+        </ChipRow>
       )}
       {!grid && choice.sections.has('sends') ? <View style={styles.start}>{someSends}</View> : null}
       {onto ?? <Strips {...props} />}
@@ -302,6 +303,5 @@ const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   body: { padding: SPACE.l, gap: SPACE.s },
   titleRow: { flexDirection: 'row', alignItems: 'center', flexWrap: 'wrap' },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   start: { alignItems: 'flex-start' },
 });

@@ -29,7 +29,8 @@ import { SceneSheet } from '../components/scene-picker-sheet';
 import { useProductionsQuery, useSceneQuery, useSceneStateQuery } from '../store/scenes-api';
 import { useLiveDesk } from '../store/use-live-desk';
 import { AppText, Sentence } from '../ui/app-text';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { Action, Chip, MainAction } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Card, Header, Split, useIsWide } from '../ui/layout';
 import { IconAction } from '../ui/menu';
 import { SPACE } from '../ui/tokens';
@@ -147,14 +148,14 @@ export function ScopeScreen() {
         below={
           <View style={styles.block}>
             <AppText kind="heading">Values</AppText>
-            <View style={styles.chips} role="tablist">
+            <ChipRow role="tablist">
               <Chip title="As captured" chosen={relativeTo === null} onPress={() => setRelativeTo(null)} />
               <Chip
                 title={base ? `Only the change since ${sceneTitle(base)}` : 'Only the change since …'}
                 chosen={relativeTo !== null}
                 onPress={() => setOpen('base')}
               />
-            </View>
+            </ChipRow>
             {base ? (
               <AppText kind="small" tone="second">
                 The difference is added to the desk’s current values, within each range.
@@ -164,15 +165,11 @@ export function ScopeScreen() {
         }
       />
       {wide ? null : (
-        <Footer>
-          <Action
-            kind="main"
-            grow
-            title={count === 0 ? 'Nothing to restore' : `Preview ${plural(count, 'change')}`}
-            disabled={count === 0}
-            onPress={toPreview}
-          />
-        </Footer>
+        <MainAction
+          title={count === 0 ? 'Nothing to restore' : `Preview ${plural(count, 'change')}`}
+          disabled={count === 0}
+          onPress={toPreview}
+        />
       )}
       {open === 'scopes' ? (
         <ScopesSheet
@@ -223,5 +220,4 @@ const styles = StyleSheet.create({
   sentence: { paddingHorizontal: SPACE.l, paddingTop: SPACE.m },
   block: { gap: SPACE.s, paddingTop: SPACE.s },
   row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

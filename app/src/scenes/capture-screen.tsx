@@ -26,7 +26,8 @@ import {
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { type LiveDesk, useDrift, useLiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { Action, Chip, Footer, MainAction } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Field } from '../ui/field';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
@@ -115,9 +116,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
       <View style={styles.fill}>
         <Header title="Capture scene" onBack={back} />
         <Empty title="No song or show on this desk">Scenes are saved in one. Create one for {desk.name} first.</Empty>
-        <Footer>
-          <Action kind="main" grow title="Songs and shows" onPress={() => router.navigate('/productions')} />
-        </Footer>
+        <MainAction title="Songs and shows" onPress={() => router.navigate('/productions')} />
       </View>
     );
   return (
@@ -155,7 +154,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
             />
           ) : null}
           <AppText kind="strong">Version</AppText>
-          <View style={styles.chips} role="tablist">
+          <ChipRow role="tablist">
             {productions.flatMap((p) =>
               p.versions.map((v) => (
                 <Chip
@@ -166,7 +165,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
                 />
               )),
             )}
-          </View>
+          </ChipRow>
           <Field
             label="Note"
             value={note}
@@ -265,10 +264,10 @@ function Taken({ scene, free, busy, locked, linked, onReplace, onBoth }: TakenPr
           : 'Replaced, it goes to the bin, and the new one keeps its place, also at hand, and its saved scope. '}
         Kept both, the new one is called {free}.
       </AppText>
-      <View style={styles.chips}>
+      <ChipRow>
         <Action title="Replace it" busy={busy} disabled={why !== '' || !linked} onPress={onReplace} />
         <Action title="Keep both" busy={busy} disabled={!linked} onPress={onBoth} />
-      </View>
+      </ChipRow>
     </Card>
   );
 }
@@ -276,7 +275,6 @@ function Taken({ scene, free, busy, locked, linked, onReplace, onBoth }: TakenPr
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   form: { gap: SPACE.s, maxWidth: MAX_TEXT_WIDTH, width: '100%', alignSelf: 'center' },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   ask: { gap: SPACE.m, paddingBottom: SPACE.s },
   milestone: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH, gap: SPACE.s },
 });

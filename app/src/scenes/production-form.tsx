@@ -10,6 +10,7 @@ import { useEditProductionMutation, useNewProductionMutation } from '../store/sc
 import { useAppSelector } from '../store/store';
 import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Field } from '../ui/field';
 import { SPACE } from '../ui/tokens';
 
@@ -50,19 +51,19 @@ export function ProductionForm({ production, onDone }: ProductionFormProps) {
         maxLength={MAX_NAME_LENGTH}
         error={production && name.trim() === ''}
       />
-      <View style={styles.chips} role="tablist">
+      <ChipRow role="tablist">
         {PRODUCTION_KINDS.map((one) => (
           <Chip key={one} title={one === 'song' ? 'Song' : 'Show'} chosen={kind === one} onPress={() => setKind(one)} />
         ))}
-      </View>
+      </ChipRow>
       {production ? null : (
         <>
           <AppText kind="strong">Desk</AppText>
-          <View style={styles.chips} role="tablist">
+          <ChipRow role="tablist">
             {desks.map((desk) => (
               <Chip key={desk.id} title={desk.name} chosen={deskId === desk.id} onPress={() => setDeskId(desk.id)} />
             ))}
-          </View>
+          </ChipRow>
         </>
       )}
       <Field label="Description" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
@@ -86,5 +87,4 @@ export function ProductionForm({ production, onDone }: ProductionFormProps) {
 
 const styles = StyleSheet.create({
   form: { gap: SPACE.m, paddingBottom: SPACE.s },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

@@ -13,7 +13,7 @@ import { useDesksQuery } from '../store/desk-api';
 import { useBinMutation, usePutInOrderMutation } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Action, Footer } from '../ui/buttons';
+import { Action, MainAction } from '../ui/buttons';
 import { Body, Empty, Header, SectionHeading } from '../ui/layout';
 import { MenuRow } from '../ui/menu';
 import { moveItem, OrderRow } from '../ui/reorder-row';
@@ -130,9 +130,7 @@ function Page({ production }: { readonly production: ProductionView }) {
           }
         />
       </Body>
-      <Footer>
-        <Action kind="main" grow title="New version" onPress={() => setVersion('new')} />
-      </Footer>
+      <MainAction title="New version" onPress={() => setVersion('new')} />
       <Sheet title={name} open={editing} onClose={() => setEditing(false)}>
         {editing ? <ProductionForm production={production} onDone={() => setEditing(false)} /> : null}
       </Sheet>

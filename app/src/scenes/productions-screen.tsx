@@ -13,7 +13,7 @@ import { useDesksQuery } from '../store/desk-api';
 import { useProductionsQuery, usePutInOrderMutation, useRemoveMutation, useUnbinMutation } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Action, Footer } from '../ui/buttons';
+import { MainAction } from '../ui/buttons';
 import { Body, Empty, Header, SectionHeading } from '../ui/layout';
 import { moveItem, OrderRow } from '../ui/reorder-row';
 import { Sheet } from '../ui/sheet';
@@ -81,9 +81,7 @@ export function ProductionsScreen() {
           />
         ))}
       </Body>
-      <Footer>
-        <Action kind="main" grow title="New song or show" onPress={() => setMaking(true)} />
-      </Footer>
+      <MainAction title="New song or show" onPress={() => setMaking(true)} />
       <Sheet title="New song or show" open={making} onClose={() => setMaking(false)}>
         {making ? <ProductionForm onDone={(id) => router.navigate(`/mixes/${id}`)} /> : null}
       </Sheet>

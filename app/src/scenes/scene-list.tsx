@@ -1,6 +1,6 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { FlatList, ScrollView, StyleSheet, View } from 'react-native';
+import { FlatList, StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { plural } from '@old-echo/core/phrases/format-value';
@@ -11,11 +11,11 @@ import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
 import { filtered, foldToggled, searchToggled } from '../store/scene-list-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { Chip, MainAction } from '../ui/buttons';
+import { ChipLine } from '../ui/chip-row';
 import { Empty, Header, SectionHeading } from '../ui/layout';
 import { MoreAction } from '../ui/menu';
 import { SearchButton } from '../ui/search-field';
-import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { AutosaveGroupRow, GROUP_ROW_HEIGHT } from './autosave-group-row';
 import { DraftsAndFollowers } from './drafts-and-followers';
@@ -67,13 +67,7 @@ export function History({ production, list, chosen }: HistoryProps) {
           </>
         }
       />
-      <ScrollView
-        horizontal
-        showsHorizontalScrollIndicator={false}
-        style={styles.chipRow}
-        contentContainerStyle={styles.chips}
-        role="tablist"
-      >
+      <ChipLine>
         {only ? null : (
           <Chip
             title="All versions"
@@ -89,7 +83,7 @@ export function History({ production, list, chosen }: HistoryProps) {
             onPress={() => dispatch(filtered({ versionId: only ? undefined : v.id }))}
           />
         ))}
-      </ScrollView>
+      </ChipLine>
       {searching ? <Filters production={production} filter={list.filter} /> : null}
       {about && !searching ? <VersionCard production={production} version={about} /> : null}
       {searching || loading ? null : <DraftsAndFollowers production={production} version={about} />}
@@ -102,9 +96,7 @@ export function History({ production, list, chosen }: HistoryProps) {
         <Scenes production={production} list={list} chosen={chosen} />
       )}
       <ProductionSheet open={choosing} current={production.id} onClose={() => setChoosing(false)} />
-      <Footer>
-        <Action kind="main" grow title="Capture scene" disabled={!linked} onPress={() => capture()} />
-      </Footer>
+      <MainAction title="Capture scene" disabled={!linked} onPress={() => capture()} />
     </View>
   );
 }
@@ -206,6 +198,4 @@ function Scenes({ production, list, chosen }: HistoryProps) {
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  chipRow: { flexGrow: 0 },
-  chips: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingVertical: SPACE.m },
 });

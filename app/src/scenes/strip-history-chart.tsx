@@ -11,6 +11,7 @@ import { type HistoryPoint, settingHistory, type StripHistory } from '@old-echo/
 
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
+import { NameLines } from '../ui/name-lines';
 import { useLook } from '../ui/theme';
 import { CORNER, FONT, SIZE, SPACE, TOUCH } from '../ui/tokens';
 
@@ -53,14 +54,7 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
       aria-label={`${name}: ${shown.map(({ number, value }) => `${number} ${formatValue(spec, value)}`).join(', ')}`}
     >
       <View style={styles.head}>
-        <View style={styles.fill}>
-          <AppText kind="strong" numberOfLines={1}>
-            {name}: {formatValue(spec, at.value)}
-          </AppText>
-          <AppText kind="small" tone="second" numberOfLines={1}>
-            in {sceneTitle(at)}
-          </AppText>
-        </View>
+        <NameLines name={`${name}: ${formatValue(spec, at.value)}`} under={`in ${sceneTitle(at)}`} />
         <Action kind="quiet" title="Open scene" onPress={() => onScene(at.id)} />
       </View>
       {width > 0 ? (
@@ -178,6 +172,5 @@ const shorter = (text: string): string => (text.length > 7 ? `${text.slice(0, 6)
 const styles = StyleSheet.create({
   box: { borderWidth: 1, borderRadius: CORNER.large, padding: SPACE.s, overflow: 'hidden' },
   head: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH, paddingLeft: SPACE.xs },
-  fill: { flex: 1, minWidth: 0 },
   windows: { flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between' },
 });

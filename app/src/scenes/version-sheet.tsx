@@ -15,6 +15,7 @@ import { useAppDispatch } from '../store/store';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
@@ -92,7 +93,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
       {version ? (
         <>
           <AppText kind="strong">Status</AppText>
-          <View style={styles.chips} role="tablist">
+          <ChipRow role="tablist">
             {VERSION_STATUSES.map((state) => (
               <Chip
                 key={state}
@@ -101,24 +102,24 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
                 onPress={() => setStatus(state)}
               />
             ))}
-          </View>
+          </ChipRow>
         </>
       ) : (
-        <View style={styles.chips} role="tablist">
+        <ChipRow role="tablist">
           {USUAL.filter((usual) => !taken.includes(usual)).map((usual) => (
             <Chip key={usual} title={usual} chosen={name === usual} onPress={() => setName(usual)} />
           ))}
-        </View>
+        </ChipRow>
       )}
       {leaders.length > 0 ? (
         <>
           <AppText kind="strong">Follows</AppText>
-          <View style={styles.chips} role="tablist">
+          <ChipRow role="tablist">
             <Chip title="None" chosen={follows === null} onPress={() => setFollows(null)} />
             {leaders.map(({ id, name: leader }) => (
               <Chip key={id} title={leader} chosen={follows === id} onPress={() => setFollows(id)} />
             ))}
-          </View>
+          </ChipRow>
         </>
       ) : null}
       <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
@@ -159,5 +160,4 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
 
 const styles = StyleSheet.create({
   form: { gap: SPACE.m, paddingBottom: SPACE.s },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

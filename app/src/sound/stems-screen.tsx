@@ -19,7 +19,7 @@ import { useDetachStemMutation, useStemsQuery } from '../store/sound-api';
 import { useLiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Action, Footer } from '../ui/buttons';
+import { MainAction } from '../ui/buttons';
 import { chooseFiles } from '../ui/choose-files';
 import { Body, Empty, Header } from '../ui/layout';
 import { IconAction } from '../ui/menu';
@@ -103,14 +103,10 @@ function Stems({ production }: { readonly production: ProductionView }) {
         onClose={() => setUnplaced(unplaced.slice(1))}
         onChoose={place}
       />
-      <Footer>
-        <Action
-          kind="main"
-          grow
-          title="Attach WAV files"
-          onPress={() => chooseFiles({ accept: WAV, multiple: true }, (files) => void attach(files))}
-        />
-      </Footer>
+      <MainAction
+        title="Attach WAV files"
+        onPress={() => chooseFiles({ accept: WAV, multiple: true }, (files) => void attach(files))}
+      />
     </View>
   );
 }

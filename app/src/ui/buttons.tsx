@@ -137,6 +137,13 @@ export function Footer({ children }: { readonly children: React.ReactNode }) {
   return <View style={[styles.foot, { backgroundColor: look.paper }]}>{children}</View>;
 }
 
+/** The one thing that a screen leads to, across its foot. */
+export const MainAction = (action: Omit<ActionProps, 'kind' | 'grow'>) => (
+  <Footer>
+    <Action kind="main" grow {...action} />
+  </Footer>
+);
+
 const styles = StyleSheet.create({
   hold: {
     flex: 1,

@@ -7,6 +7,7 @@ import { formatValue } from '@old-echo/core/phrases/format-value';
 import { AppText } from './app-text';
 import { DragHandle } from './drag';
 import { useFocusTarget } from './focus-registry';
+import { NameLines } from './name-lines';
 import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
 import { ValueSlider } from './value-slider';
@@ -53,16 +54,7 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
       style={[styles.row, { borderColor: look.line }, (chosen || picked) && { backgroundColor: look.wash }]}
     >
       {grip ? <DragHandle id={strip}>{label}</DragHandle> : label}
-      <View style={styles.name}>
-        <AppText kind="strong" numberOfLines={1}>
-          {name}
-        </AppText>
-        {under ? (
-          <AppText kind="small" tone="second" numberOfLines={1}>
-            {under}
-          </AppText>
-        ) : null}
-      </View>
+      <NameLines name={name} under={under} />
       {level ? (
         <>
           <View style={styles.line}>
@@ -93,7 +85,6 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
 const styles = StyleSheet.create({
   row: { minHeight: ROW, flexDirection: 'row', alignItems: 'center', paddingHorizontal: SPACE.l, borderBottomWidth: 1 },
   number: { width: 32 },
-  name: { flex: 1, minWidth: 0, paddingRight: SPACE.s },
-  line: { flex: 1.3, minWidth: 0 },
+  line: { flex: 1.3, minWidth: 0, marginLeft: SPACE.s },
   value: { width: 80, alignItems: 'flex-end' },
 });

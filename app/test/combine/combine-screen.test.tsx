@@ -9,21 +9,11 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 import { CombineScreen } from '../../src/combine/combine-screen';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, isOff, PRODUCTION, SCENE, show } from '../show';
 
-const mockReplace = jest.fn();
-const mockParams = { id: '01COMBINE00000000000000000' };
-jest.mock('expo-router', () => ({
-  useRouter: () => ({
-    navigate: () => undefined,
-    replace: (to: unknown): void => void mockReplace(to),
-    canGoBack: () => false,
-  }),
-  useGlobalSearchParams: () => mockParams,
-  useLocalSearchParams: () => mockParams,
-}));
-
 jest.setTimeout(60_000);
+router.params = { id: '01COMBINE00000000000000000' };
 
 const id = (name: string) => `01${name}`.padEnd(26, '0');
 const [PARENT, MINE, THEIRS] = [id('PARENT'), id('MINE'), id('THEIRS')] as const;
@@ -40,7 +30,7 @@ const scenes: Readonly<Record<string, SceneView>> = {
   [THEIRS]: { ...SCENE, id: THEIRS, number: 3, name: 'Morning', madeAt: '2026-11-25T21:00:00.000Z' },
 };
 const BOTH: CombinationView = {
-  id: mockParams.id,
+  id: '01COMBINE00000000000000000',
   productionId: PRODUCTION.id,
   versionId: SCENE.versionId,
   recipe: { base: MINE, merge: { scene: THEIRS, parent: PARENT }, picks: {} },
@@ -52,7 +42,7 @@ let server: FakeServer;
 let saved = BOTH;
 async function combining(view: CombinationView = BOTH, answers: Record<string, unknown> = {}) {
   saved = view;
-  mockReplace.mockClear();
+  router.replace.mockClear();
   const asked = (path: string) => path.split('/')[3] ?? '';
   server = new FakeServer({
     profile: profileJson('quay-48'),
@@ -130,14 +120,14 @@ describe('kept', () => {
     const [sent] = server.sentTo('saveCombination') as SaveCombination[];
     expect(sent).toMatchObject({ name: 'Evening, combined', revision: 7 });
     expect(sent?.note).toContain('3 Morning');
-    await waitFor(() => expect(mockReplace).toHaveBeenCalledWith(expect.stringContaining(id('MADE'))));
+    await waitFor(() => expect(router.replace).toHaveBeenCalledWith(expect.stringContaining(id('MADE'))));
   });
 
   test('and restored, its scope is chosen next; nothing is sent to the desk yet', async () => {
     await combining(settled);
     await press('Save as a scene');
     await press('Save and restore');
-    await waitFor(() => expect(mockReplace).toHaveBeenCalledWith(`/restore/${id('MADE')}`));
+    await waitFor(() => expect(router.replace).toHaveBeenCalledWith(`/restore/${id('MADE')}`));
     expect(server.sentTo('startRestore')).toEqual([]);
   });
 
@@ -150,7 +140,7 @@ describe('kept', () => {
     await press('Save');
     expect((await screen.findByRole('alert')).textContent).toContain('There is a scene Dusk already.');
     expect(screen.getByLabelText<HTMLInputElement>('Name').value).toBe('Dusk');
-    expect(mockReplace).not.toHaveBeenCalled();
+    expect(router.replace).not.toHaveBeenCalled();
   });
 
   test('a suggestion that comes once the name is being typed is not typed into', async () => {

@@ -7,14 +7,8 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 import { Loading } from '../../src/components/loading';
 import { usePresetsQuery } from '../../src/store/library-api';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, follow, show } from '../show';
-
-let mockParams: Record<string, string> = {};
-const mockNavigate = jest.fn();
-jest.mock('expo-router', () => ({
-  useRouter: () => ({ navigate: (to: unknown): void => void mockNavigate(to) }),
-  useGlobalSearchParams: () => mockParams,
-}));
 
 jest.setTimeout(60_000);
 
@@ -26,8 +20,8 @@ function Page() {
 
 let server: FakeServer;
 const page = (answers: Record<string, unknown>) => {
-  mockParams = {};
-  mockNavigate.mockClear();
+  router.params = {};
+  router.navigate.mockClear();
   server = new FakeServer({ desks: [DESK], profile: profileJson('quay-48'), ...answers });
   return show(<Page />);
 };
@@ -91,9 +85,9 @@ test('what went wrong on a page that is left says nothing on the next', async ()
 test('an address of a desk that is gone says so, and leads to one that is there', async () => {
   page({ presets: [] }).unmount();
   follow(DESK, defaultState(quay));
-  mockParams = { desk: '01GONE00000000000000000000' };
+  router.params = { desk: '01GONE00000000000000000000' };
   show(<Loading what="Reading the desk" />);
   expect(await screen.findByText('This desk no longer exists.')).toBeTruthy();
   fireEvent.click(screen.getByRole('button', { name: 'To the desk' }));
-  expect(mockNavigate).toHaveBeenCalledWith('/desk');
+  expect(router.navigate).toHaveBeenCalledWith('/desk');
 });

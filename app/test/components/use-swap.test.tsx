@@ -12,13 +12,8 @@ import { quay } from '@old-echo/testing/profiles';
 import { useSwap } from '../../src/components/use-swap';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, follow, SCENE, tell } from '../show';
-
-const mockNavigate = jest.fn();
-jest.mock('expo-router', () => ({
-  useRouter: () => ({ navigate: (to: unknown): void => void mockNavigate(to) }),
-  useGlobalSearchParams: () => ({}),
-}));
 
 const OTHER = {
   id: '01OTHER0000000000000000000',
@@ -51,7 +46,7 @@ const report = { confirmed: 1, unconfirmed: [], handled: [], leftMuted: [], mill
 
 let server: FakeServer;
 const swapping = (on: DeskView | undefined, answers: Record<string, unknown> = {}) => {
-  mockNavigate.mockClear();
+  router.navigate.mockClear();
   server = new FakeServer({ swap: restore, editDesk: desk, ...answers });
   if (on) follow(on, defaultState(quay));
   const wrapper = ({ children }: { children: ReactNode }) => <Provider store={store}>{children}</Provider>;
@@ -67,7 +62,7 @@ describe('in the studio', () => {
     await act(() => Promise.resolve());
     tell({ type: 'restore', restore: { ...restore, status: 'confirmed', report } });
     await waitFor(() => expect(notice()).toBe('Swapped to 15 Flip side. 1 setting confirmed in 320 ms.'));
-    expect(mockNavigate).not.toHaveBeenCalled();
+    expect(router.navigate).not.toHaveBeenCalled();
   });
 
   test.each<RestoreView['status']>(['incomplete', 'cancelled', 'rolled back'])(
@@ -76,19 +71,21 @@ describe('in the studio', () => {
       swapping(desk)();
       await waitFor(() => expect(server.sentTo('swap')).toHaveLength(1));
       tell({ type: 'restore', restore: { ...restore, status, report } });
-      await waitFor(() => expect(mockNavigate).toHaveBeenCalledWith(expect.stringContaining(`restores/${restore.id}`)));
+      await waitFor(() =>
+        expect(router.navigate).toHaveBeenCalledWith(expect.stringContaining(`restores/${restore.id}`)),
+      );
     },
   );
 
   test('where something has to be answered, its preview opens', async () => {
     swapping(desk, { swap: new Fault('unanswered', 'Something has to be answered.', 'Look at it.') })();
-    await waitFor(() => expect(mockNavigate).toHaveBeenCalledWith(expect.stringContaining(OTHER.id)));
+    await waitFor(() => expect(router.navigate).toHaveBeenCalledWith(expect.stringContaining(OTHER.id)));
   });
 
   test('a refusal is said, with what to do', async () => {
     swapping(desk, { swap: new Fault('desk-busy', 'Wren is restoring 3 Opener.', 'Wait until she is done.') })();
     await waitFor(() => expect(notice()).toBe('Wren is restoring 3 Opener. Wait until she is done.'));
-    expect(mockNavigate).not.toHaveBeenCalled();
+    expect(router.navigate).not.toHaveBeenCalled();
   });
 
   test('a scene that is chosen becomes the one to swap to before anything is sent', async () => {
@@ -111,7 +108,7 @@ describe('in the studio', () => {
 describe('nothing is sent', () => {
   test('at a show: its preview opens, to be held', () => {
     swapping({ ...desk, mode: 'live' })();
-    expect(mockNavigate).toHaveBeenCalledWith(expect.stringContaining(OTHER.id));
+    expect(router.navigate).toHaveBeenCalledWith(expect.stringContaining(OTHER.id));
     expect(server.asked).toEqual([]);
   });
 

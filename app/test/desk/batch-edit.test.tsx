@@ -9,22 +9,17 @@ import { TogetherScreen } from '../../src/desk/batch-edit-screen';
 import { chosen } from '../../src/store/selection-slice';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, follow, isOff, show } from '../show';
 
-const mockNavigate = jest.fn();
-jest.mock('expo-router', () => ({
-  useRouter: () => ({ navigate: (to: unknown): void => void mockNavigate(to) }),
-  useGlobalSearchParams: () => ({ desk: '01DESK00000000000000000000' }),
-  useLocalSearchParams: () => ({}),
-}));
-
 jest.setTimeout(60_000);
+router.params = { desk: '01DESK00000000000000000000' };
 
 const LEVELS = { 'in.1/fader/level': -20, 'in.2/fader/level': 8, 'in.3/fader/level': -90 };
 
 let server: FakeServer;
 async function editing(strips: readonly string[], settings: SettingsByAddress = LEVELS) {
-  mockNavigate.mockClear();
+  router.navigate.mockClear();
   server = new FakeServer({
     profile: profileJson('quay-48'),
     stageSettings: (body: NewStagedSettings) => ({ ...body, id: '01STAGED000000000000000000' }),
@@ -58,7 +53,9 @@ test('the preview opens; nothing was sent to the desk', async () => {
   await editing(['in.1', 'in.2']);
   press('−1');
   press('Preview 2 strips');
-  await waitFor(() => expect(mockNavigate).toHaveBeenCalledWith(expect.stringContaining('01STAGED000000000000000000')));
+  await waitFor(() =>
+    expect(router.navigate).toHaveBeenCalledWith(expect.stringContaining('01STAGED000000000000000000')),
+  );
   expect(server.sentTo('moveSettings')).toEqual([]);
   expect(staged()[0]).toMatchObject({ deskId: DESK.id, title: 'Fader of 2 strips', appliedPresets: [] });
 });
@@ -90,7 +87,7 @@ test('a refusal is said, and what was set stands', async () => {
   press('Preview 2 strips');
   await waitFor(() => expect(store.getState().notice.text).toBe('That is too much at once. Choose fewer strips.'));
   expect(screen.getByTestId('step').textContent).toBe('+1 dB');
-  expect(mockNavigate).not.toHaveBeenCalled();
+  expect(router.navigate).not.toHaveBeenCalled();
 });
 
 test('without a selection it says how to make one', async () => {

@@ -6,16 +6,11 @@ import { Fault } from '@old-echo/core/fault/fault';
 
 import { FileScreen } from '../../src/files/import-screen';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { isOff, show } from '../show';
 
-const mockNavigate = jest.fn();
-jest.mock('expo-router', () => ({
-  useRouter: () => ({ navigate: (to: unknown): void => void mockNavigate(to) }),
-  useGlobalSearchParams: () => ({}),
-  useLocalSearchParams: () => ({ file: '01FILE00000000000000000000' }),
-}));
-
 jest.setTimeout(60_000);
+router.params = { file: '01FILE00000000000000000000' };
 
 const leaf = (id: string, name: string, here: FileNode['here'] = 'new'): FileNode => ({
   id,
@@ -53,7 +48,7 @@ const progress = (of: Partial<JobView>, resultPath: string | null = null) => ({
 
 let server: FakeServer;
 async function opened(file: Partial<ImportView> = {}, answers: Record<string, unknown> = {}) {
-  mockNavigate.mockClear();
+  router.navigate.mockClear();
   server = new FakeServer({
     import: { ...FILE, ...file },
     startImport: { ...FILE, job: job({}) },
@@ -141,7 +136,7 @@ describe('once it was begun', () => {
     await opened({ job: job({}) }, { importProgress: progress({ status: 'done' }, '/mixes/01PROD') });
     expect((await screen.findByTestId('ended')).textContent).toBe('Everything you chose is here.');
     await press('Open it');
-    expect(mockNavigate).toHaveBeenCalledWith('/mixes/01PROD');
+    expect(router.navigate).toHaveBeenCalledWith('/mixes/01PROD');
   });
 
   test('one that failed says why, and what was chosen is still chosen', async () => {

@@ -6,15 +6,9 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 
 import { PutScreen } from '../../src/library/apply-screen';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, fallSilent, follow, isOff, show } from '../show';
 
-let mockParams: Record<string, string> = {};
-const mockNavigate = jest.fn();
-jest.mock('expo-router', () => ({
-  useRouter: () => ({ navigate: (to: unknown): void => void mockNavigate(to), canGoBack: () => false }),
-  useGlobalSearchParams: () => mockParams,
-  useLocalSearchParams: () => mockParams,
-}));
 // Curves are drawn by the charts, which are seen in the browser.
 jest.mock('../../src/library/preset-charts', () => ({ PresetPictures: () => null }));
 
@@ -50,8 +44,8 @@ const PRESET: PresetDetail = {
 
 let server: FakeServer;
 async function applying(params: Record<string, string>, settings: SettingsByAddress = {}, preset = PRESET) {
-  mockNavigate.mockClear();
-  mockParams = { desk: DESK.id, ...params };
+  router.navigate.mockClear();
+  router.params = { desk: DESK.id, ...params };
   server = new FakeServer({
     profile: profileJson('quay-48'),
     desks: [DESK],
@@ -89,7 +83,7 @@ describe('a preset onto strips', () => {
     expect(staged()[0]?.appliedPresets).toEqual(
       ['in.1', 'in.2'].map((strip) => ({ strip, presetId: PRESET.id, edition: 3 })),
     );
-    expect(mockNavigate).toHaveBeenCalledWith(expect.stringContaining('01STAGED000000000000000000'));
+    expect(router.navigate).toHaveBeenCalledWith(expect.stringContaining('01STAGED000000000000000000'));
   });
 
   test('a section that is left out stays as it is', async () => {

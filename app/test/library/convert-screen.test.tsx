@@ -12,19 +12,8 @@ import { profileJson } from '@old-echo/testing/profiles';
 import { ConvertScreen } from '../../src/library/convert-screen';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, isOff, PRODUCTION, show } from '../show';
-
-const mockReplace = jest.fn();
-let mockParams: Record<string, string> = {};
-jest.mock('expo-router', () => ({
-  useRouter: () => ({
-    navigate: () => undefined,
-    replace: (to: unknown): void => void mockReplace(to),
-    canGoBack: () => false,
-  }),
-  useGlobalSearchParams: () => ({}),
-  useLocalSearchParams: () => mockParams,
-}));
 
 jest.setTimeout(60_000);
 
@@ -46,8 +35,8 @@ const preview = ({ hands }: ConversionRequest): ConversionPreview => {
 
 let server: FakeServer;
 async function converting(answers: Record<string, unknown> = {}) {
-  mockReplace.mockClear();
-  mockParams = { production: PRODUCTION.id };
+  router.replace.mockClear();
+  router.params = { production: PRODUCTION.id };
   server = new FakeServer({
     profile: profileJson('skiff-16'),
     desks: [DESK, SKIFF, BOATHOUSE],
@@ -125,7 +114,7 @@ test('it begins as it was seen, into a song or show that is there where that is 
   fireEvent.click(go);
   await waitFor(() => expect(started()).toHaveLength(1));
   expect(started()[0]).toMatchObject({ hands: { 'in.3': null }, intoId: THERE.id, withPatch: true, deskId: SKIFF.id });
-  await waitFor(() => expect(mockReplace).toHaveBeenCalledWith('/convert/01CONV00000000000000000000'));
+  await waitFor(() => expect(router.replace).toHaveBeenCalledWith('/convert/01CONV00000000000000000000'));
 });
 
 test('what cannot be matched says why, and can be asked again', async () => {

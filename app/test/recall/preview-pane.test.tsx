@@ -8,13 +8,8 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 
 import { PreviewPane } from '../../src/recall/preview-pane';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, fallSilent, follow, isOff, SCENE, show, tell } from '../show';
-
-const mockNavigate = jest.fn();
-jest.mock('expo-router', () => ({
-  useRouter: () => ({ navigate: (...to: unknown[]): void => void mockNavigate(...to) }),
-  useGlobalSearchParams: () => ({}),
-}));
 
 jest.setTimeout(30_000);
 
@@ -39,7 +34,7 @@ async function preview(to: SettingsByAddress, desk: Partial<typeof DESK> = {}) {
     stems: [],
     startRestore: STARTED,
   });
-  mockNavigate.mockClear();
+  router.navigate.mockClear();
   follow({ ...DESK, ...desk }, now);
   const shown = show(<PreviewPane recall={RECALL} />);
   await screen.findByText('Preview · 14 Static balance');
@@ -64,7 +59,7 @@ describe('in the studio', () => {
   test('one touch sends what was looked at, once, and leads to the restore', async () => {
     await preview(QUIET);
     fireEvent.click(button('Restore 2 settings'));
-    await waitFor(() => expect(mockNavigate).toHaveBeenCalledWith(`/desk/${DESK.id}/restores/${STARTED.id}`));
+    await waitFor(() => expect(router.navigate).toHaveBeenCalledWith(`/desk/${DESK.id}/restores/${STARTED.id}`));
     expect(server.sentTo('startRestore')).toEqual([
       expect.objectContaining({ recall: RECALL, fade: 0, curve: 'even', answers: [] }),
     ]);
@@ -82,7 +77,7 @@ describe('in the studio', () => {
     fireEvent.click(button('Restore 2 settings'));
     expect(await screen.findByText('Tam is restoring 3 Reel.')).toBeTruthy();
     expect(screen.getByText('Wait, then try again.')).toBeTruthy();
-    expect(mockNavigate).not.toHaveBeenCalled();
+    expect(router.navigate).not.toHaveBeenCalled();
     expect(isOff(button('Restore 2 settings'))).toBe(false);
   });
 
@@ -91,7 +86,7 @@ describe('in the studio', () => {
     server.change({ startRestore: undefined });
     fireEvent.click(button('Restore 2 settings'));
     expect(await screen.findByText('Can’t reach the server.')).toBeTruthy();
-    expect(mockNavigate).not.toHaveBeenCalled();
+    expect(router.navigate).not.toHaveBeenCalled();
   });
 });
 

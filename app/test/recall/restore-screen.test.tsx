@@ -13,19 +13,13 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 
 import { RestoreScreen } from '../../src/recall/restore-screen';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, follow, isOff, SCENE, show, tell } from '../show';
 
 const ID = '01RESTORE00000000000000000';
-const mockNavigate = jest.fn();
-const mockParams = { desk: '01DESK00000000000000000000', restore: '01RESTORE00000000000000000' };
-jest.mock('expo-router', () => ({
-  useRouter: () => ({ navigate: (to: unknown): void => void mockNavigate(to) }),
-  useGlobalSearchParams: () => mockParams,
-  useLocalSearchParams: () => mockParams,
-  Redirect: () => null,
-}));
 
 jest.setTimeout(30_000);
+router.params = { desk: '01DESK00000000000000000000', restore: '01RESTORE00000000000000000' };
 
 const state = withSettings(defaultState(quay), { 'in.1/label/name': 'Wren vox', 'in.1/fader/level': -20 });
 const change = (address: string, from: number, to: number): PlannedChange => {
@@ -72,7 +66,7 @@ async function at(restore: RestoreView, desk = DESK) {
     sceneState: state,
     cancelRestore: {},
   });
-  mockNavigate.mockClear();
+  router.navigate.mockClear();
   follow(desk, state);
   show(<RestoreScreen />);
   await screen.findAllByText(/Static balance/);
@@ -145,7 +139,7 @@ describe('ended', () => {
       expect(screen.getByTestId('what-moved').textContent).toContain('2 settings on Wren vox and Input 2.'),
     );
     fireEvent.click(button('Way back'));
-    expect(mockNavigate).toHaveBeenCalledWith(
+    expect(router.navigate).toHaveBeenCalledWith(
       `/desk/${DESK.id}/restore/01BACK00000000000000000000/preview?wayBackOf=${ID}`,
     );
   });
@@ -167,7 +161,7 @@ describe('ended', () => {
     expect(screen.getByText('should be −5.0 dB, last read −12.0 dB')).toBeTruthy();
     expect(screen.getByText(why)).toBeTruthy();
     fireEvent.click(button('Finish'));
-    expect(mockNavigate).toHaveBeenCalledWith(`/desk/${DESK.id}/restores/${ID}/resume?how=finish`);
+    expect(router.navigate).toHaveBeenCalledWith(`/desk/${DESK.id}/restores/${ID}/resume?how=finish`);
   });
 
   test.each([
@@ -177,7 +171,7 @@ describe('ended', () => {
     await at(ended(status));
     expect(screen.getByText(title)).toBeTruthy();
     fireEvent.click(button('Roll back'));
-    expect(mockNavigate).toHaveBeenCalledWith(`/desk/${DESK.id}/restores/${ID}/resume?how=roll%20back`);
+    expect(router.navigate).toHaveBeenCalledWith(`/desk/${DESK.id}/restores/${ID}/resume?how=roll%20back`);
   });
 
   test('nothing more is sent to a desk that does not answer', async () => {

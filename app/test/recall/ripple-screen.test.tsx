@@ -11,20 +11,8 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 import { RippleScreen } from '../../src/recall/ripple-screen';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, follow, isOff, PRODUCTION, SCENE, show } from '../show';
-
-const mockNavigate = jest.fn();
-let mockParams: Record<string, string | undefined> = {};
-jest.mock('expo-router', () => ({
-  useRouter: () => ({
-    navigate: (to: unknown): void => void mockNavigate(to),
-    setParams: (more: Record<string, string | undefined>) => {
-      mockParams = { ...mockParams, ...more };
-    },
-  }),
-  useGlobalSearchParams: () => mockParams,
-  useLocalSearchParams: () => mockParams,
-}));
 
 jest.setTimeout(60_000);
 
@@ -66,8 +54,8 @@ const previews = ({ settings, offsets, scenes }: RippleRequest) =>
 
 let server: FakeServer;
 async function ripple(desk: Partial<DeskView> = {}, answers: Record<string, unknown> = {}) {
-  mockParams = { desk: DESK.id };
-  mockNavigate.mockClear();
+  router.params = { desk: DESK.id };
+  router.navigate.mockClear();
   server = new FakeServer({
     profile: profileJson('quay-48'),
     desks: [DESK],
@@ -177,7 +165,7 @@ describe('nothing is written', () => {
 describe('while it is written', () => {
   const during = async (view: Partial<RippleView>) => {
     await ripple({}, { ripple: { ...RIPPLE, ...view } }).then(({ unmount }) => unmount());
-    mockParams = { desk: DESK.id, job: RIPPLE.id };
+    router.params = { desk: DESK.id, job: RIPPLE.id };
     show(<RippleScreen />);
   };
 
@@ -191,7 +179,7 @@ describe('while it is written', () => {
 
   test('its end is said with a way to take it back, and leads back', async () => {
     await during({ status: 'done', scenes: [{ old: LATER[0]?.id ?? '', id: 'new' }] });
-    await waitFor(() => expect(mockNavigate).toHaveBeenCalledWith(`/desk/${DESK.id}`));
+    await waitFor(() => expect(router.navigate).toHaveBeenCalledWith(`/desk/${DESK.id}`));
     const { text, undo } = store.getState().notice;
     expect(text).toBe('Applied to 1 scene. The earlier ones are in the bin.');
     expect(undo).toMatchObject({ url: expect.stringContaining(RIPPLE.id) as string });

@@ -6,15 +6,11 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { BinScreen } from '../../src/scenes/bin-screen';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { isOff, PRODUCTION, SCENE, show } from '../show';
 
-jest.mock('expo-router', () => ({
-  useRouter: () => ({ navigate: () => undefined }),
-  useGlobalSearchParams: () => ({}),
-  useLocalSearchParams: () => ({ production: '01PROD00000000000000000000' }),
-}));
-
 jest.setTimeout(60_000);
+router.params = { production: '01PROD00000000000000000000' };
 
 const VERSION = PRODUCTION.versions[0]!;
 const BINNED = { ...SCENE, binnedAt: '2026-11-25T20:00:00.000Z' };

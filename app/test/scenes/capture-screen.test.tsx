@@ -10,16 +10,12 @@ import { CaptureScreen } from '../../src/scenes/capture-screen';
 import { draftDone } from '../../src/store/draft-slice';
 import { store } from '../../src/store/store';
 import { type Answers, FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, follow, isOff, PRODUCTION, SCENE, show, tell } from '../show';
 
-const mockBack = jest.fn();
-jest.mock('expo-router', () => ({
-  useRouter: () => ({ canGoBack: () => true, back: (): void => void mockBack(), navigate: () => undefined }),
-  useGlobalSearchParams: () => ({ desk: '01DESK00000000000000000000' }),
-  useLocalSearchParams: () => ({}),
-}));
-
 jest.setTimeout(30_000);
+router.params = { desk: '01DESK00000000000000000000' };
+router.canGoBack.mockReturnValue(true);
 
 const held = withSettings(defaultState(quay), { 'in.1/label/name': 'Wren vox', 'in.1/fader/level': -20 });
 const ON: DeskView = {
@@ -43,7 +39,7 @@ async function capture(
     captureScene: { ...SCENE, number: 15, name: 'Free' },
     ...answers,
   });
-  mockBack.mockClear();
+  router.back.mockClear();
   store.dispatch(draftDone(DESK.id));
   follow(desk, withSettings(held, moved));
   const shown = show(<CaptureScreen />);
@@ -64,7 +60,7 @@ test('one touch captures everything under a name that says what moved, and leads
   expect(await screen.findByText('1 setting on 1 strip since 14 Static balance')).toBeTruthy();
   await waitFor(() => expect(name().value).toBe('Free'));
   await pressed('Capture');
-  await waitFor(() => expect(mockBack).toHaveBeenCalledTimes(1));
+  await waitFor(() => expect(router.back).toHaveBeenCalledTimes(1));
   expect(sent()).toEqual([{ versionId: SCENE.versionId, name: 'Free', note: '', milestone: '', tags: [] }]);
   expect(store.getState().notice.text).toBe('Captured 15 Free. Every setting saved.');
 });
@@ -86,7 +82,7 @@ test('a refusal stands beside the button, and what was typed is kept', async () 
   fireEvent.change(name(), { target: { value: 'Doors' } });
   await pressed('Capture');
   expect((await screen.findByRole('alert')).textContent).toContain('Tam is restoring 3 Reel.');
-  expect([name().value, mockBack.mock.calls.length, store.getState().drafts[DESK.id]?.name]).toEqual([
+  expect([name().value, router.back.mock.calls.length, store.getState().drafts[DESK.id]?.name]).toEqual([
     'Doors',
     0,
     'Doors',

@@ -11,16 +11,11 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 import { SceneMenu } from '../../src/scenes/scene-menu';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, fallSilent, follow, isOff, PRODUCTION, SCENE, show } from '../show';
 
-const mockNavigate = jest.fn();
-jest.mock('expo-router', () => ({
-  useRouter: () => ({ navigate: (to: unknown): void => void mockNavigate(to) }),
-  useGlobalSearchParams: () => ({ desk: '01DESK00000000000000000000' }),
-  useLocalSearchParams: () => ({}),
-}));
-
 jest.setTimeout(60_000);
+router.params = { desk: '01DESK00000000000000000000' };
 
 const OTHER_VERSION = { ...PRODUCTION.versions[0]!, id: '01VERSB0000000000000000000', name: 'Broadcast' };
 const production: ProductionView = { ...PRODUCTION, versions: [...PRODUCTION.versions, OTHER_VERSION] };
@@ -38,7 +33,7 @@ function menu(
   { scene = SCENE, desk = DESK }: { scene?: SceneView; desk?: DeskView } = {},
   answers: Record<string, unknown> = {},
 ) {
-  mockNavigate.mockClear();
+  router.navigate.mockClear();
   server = new FakeServer({
     profile: profileJson('quay-48'),
     desks: [DESK, { ...DESK, id: elsewhere.deskId, profileId: 'boathouse' }],
@@ -106,7 +101,7 @@ describe('the desk', () => {
     await press(/^Replace with the desk/);
     fireEvent.click(within(await dialog(/^Replace 14/)).getByRole('button', { name: 'Replace' }));
     await said('The show is locked. Unlock it first.');
-    expect(mockNavigate).not.toHaveBeenCalled();
+    expect(router.navigate).not.toHaveBeenCalled();
   });
 });
 
@@ -167,7 +162,7 @@ test('what goes to the bin comes back with one touch', async () => {
   await press(/^Move to the bin/);
   await said('14 Static balance is in the bin.');
   expect(undo()).toMatchObject({ url: expect.stringContaining(`/scenes/${SCENE.id}/unbin`) as string });
-  await waitFor(() => expect(mockNavigate).toHaveBeenCalledWith(`/mixes/${production.id}`));
+  await waitFor(() => expect(router.navigate).toHaveBeenCalledWith(`/mixes/${production.id}`));
 });
 
 test('a scene in the bin is neither swapped to nor replaced', async () => {

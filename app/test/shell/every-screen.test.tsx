@@ -8,10 +8,13 @@ import { ROUTES } from '@old-echo/core/contracts/routes/all-routes';
 import { Fault } from '@old-echo/core/fault/fault';
 
 import { type Answers, FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, show } from '../show';
 
 const ID = '01ARZ3NDEKTSV4RRFFQ69G5FAV';
-const mockParams: Record<string, string> = {
+
+jest.setTimeout(60_000);
+router.params = {
   desk: DESK.id,
   ...Object.fromEntries(
     ['scene', 'restore', 'production', 'strip', 'stagedSettings', 'preset', 'conversion', 'file'].map((name) => [
@@ -22,22 +25,6 @@ const mockParams: Record<string, string> = {
   strip: 'in.1',
   id: ID,
 };
-jest.mock('expo-router', () => ({
-  useRouter: () => ({
-    navigate: jest.fn(),
-    push: jest.fn(),
-    replace: jest.fn(),
-    back: jest.fn(),
-    canGoBack: () => false,
-  }),
-  usePathname: () => '/',
-  useGlobalSearchParams: () => mockParams,
-  useLocalSearchParams: () => mockParams,
-  Redirect: ({ href }: { href: unknown }) => `to ${JSON.stringify(href)}`,
-  Slot: () => null,
-}));
-
-jest.setTimeout(60_000);
 
 const PAGES = join(__dirname, '..', '..', 'app');
 /** Every address of the app, as the folder of its routes has them. */

@@ -86,8 +86,8 @@ describe('an archive', () => {
     expect(file.what).toBe('The song Lanterns on the Quay, of the desk Boathouse: 10 scenes.');
     expect(await bring(empty, file)).toMatchObject({ status: 'done', resultPath: `/mixes/${made.id}` });
     const there = (await productions(empty)).find(({ id }) => id === made.id)!;
-    expect(
-      there.versions.map(({ id, name, note, status, fromPlace, followsId, scenes }) => [
+    const meant = ({ versions }: ProductionView) =>
+      versions.map(({ id, name, note, status, fromPlace, followsId, scenes }) => [
         id,
         name,
         note,
@@ -95,18 +95,8 @@ describe('an archive', () => {
         fromPlace,
         followsId,
         scenes,
-      ]),
-    ).toEqual(
-      made.versions.map(({ id, name, note, status, fromPlace, followsId, scenes }) => [
-        id,
-        name,
-        note,
-        status,
-        fromPlace,
-        followsId,
-        scenes,
-      ]),
-    );
+      ]);
+    expect(meant(there)).toEqual(meant(made));
     const [here, other] = [await scenesOf(rig, made.id), await scenesOf(empty, made.id)];
     const words = (list: typeof here) => list.map(({ revision: _, ...scene }) => scene);
     expect(words(other)).toEqual(words(here));

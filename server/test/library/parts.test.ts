@@ -30,6 +30,7 @@ import { readConfig } from '../../src/http/config';
 import { problemDetails } from '../../src/http/problem-details';
 import { webBuildDir } from '../../src/http/static-files';
 import { insertScene } from '../../src/scenes/insert-scene';
+import { bareDatabase } from '../bare-database';
 import { ownDatabase } from '../own-database';
 import { until } from '../server-rig';
 
@@ -38,39 +39,17 @@ jest.setTimeout(60_000);
 describe('in the database', () => {
   const address = ownDatabase('parts');
   let db: Database;
-  const ids = { desk: ulid(), production: ulid(), version: ulid(), otherProduction: ulid(), otherVersion: ulid() };
+  let ids: Awaited<ReturnType<typeof bareDatabase>>['ids'] & { otherVersion: string };
 
   beforeAll(async () => {
-    db = await connect(address);
-    for (const id of ['quay-48', 'boathouse', 'skiff-16']) await insertProfile(db, profileJson(id));
-    await db('desks').insert({
-      id: ids.desk,
-      name: 'D',
-      profile_id: 'boathouse',
-      host: '127.0.0.1',
-      port: 9,
-      mode: 'studio',
-      safes: toJson([]),
-      place: 0,
-    });
-    await db('productions').insert({
-      id: ids.production,
-      desk_id: ids.desk,
-      name: 'P',
-      kind: 'song',
-      note: '',
-      place: 0,
-    });
-    await db('productions').insert({
-      id: ids.otherProduction,
-      desk_id: ids.desk,
-      name: 'Q',
-      kind: 'song',
-      note: '',
-      place: 1,
-    });
-    await db('versions').insert({ id: ids.version, production_id: ids.production, name: 'V', place: 0 });
-    await db('versions').insert({ id: ids.otherVersion, production_id: ids.otherProduction, name: 'V', place: 0 });
+    const bare = await bareDatabase(address.database);
+    db = bare.db;
+    for (const id of ['quay-48', 'skiff-16']) await insertProfile(db, profileJson(id));
+    const [otherProduction, otherVersion] = [ulid(), ulid()];
+    ids = { ...bare.ids, otherVersion };
+    const other = { id: otherProduction, name: 'Q', kind: 'song' as const, note: '', place: 1 };
+    await db('productions').insert({ ...other, desk_id: ids.desk });
+    await db('versions').insert({ id: otherVersion, production_id: otherProduction, name: 'V', place: 0 });
   });
   afterAll(async () => {
     await db.raw('DROP DATABASE ??', [address.database]);

@@ -4,6 +4,7 @@ import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import type { Point } from '@old-echo/core/recall/caution';
 import { openStops } from '@old-echo/core/recall/caution-answers';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { nextRide,NIGHT } from '@old-echo/testing/night';
 
 import { Rig, until } from '../server-rig';
 
@@ -15,16 +16,6 @@ beforeAll(async () => {
 });
 afterAll(() => rig.close());
 
-const SCENES = [
-  'Line check',
-  'Soundcheck balance',
-  'Doors, walk-in music',
-  'Night Ferry',
-  'Saltmarsh reel',
-  'Low tide',
-  'Harbour bells',
-  'Last lantern',
-];
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Two faders of the night that hands ride all the time, twice a second, up and down by half a decibel. */
@@ -32,10 +23,7 @@ function riding(): { stop: () => void } {
   let up = false;
   const timer = setInterval(() => {
     up = !up;
-    for (const address of ['in.4/fader/level', 'in.8/fader/level']) {
-      const at = Number(rig.front.desk.value(address));
-      if (at > -60) rig.front.hands({ [address]: Math.round(10 * (at + (up ? 0.5 : -0.5))) / 10 });
-    }
+    rig.front.hands(nextRide((address) => Number(rig.front.desk.value(address)), up));
   }, 500);
   return { stop: () => clearInterval(timer) };
 }
@@ -61,7 +49,7 @@ async function take(scene: SceneView): Promise<string[]> {
 
 test('the night of eight scenes in order: one stop at most for each, none once they were accepted, and with hands at work at most what newly reaches a threshold', async () => {
   const { scenes } = (await rig.get<ScenePage>(`/productions/${rig.production.id}/scenes?limit=200`)).body;
-  const night = SCENES.map((name) => scenes.find((scene) => scene.name === name)!);
+  const night = NIGHT.map((name) => scenes.find((scene) => scene.name === name)!);
   const play = async () => {
     await rig.restored(sceneRecall(rig.desk.id, night[0]!.id, ALL_EXCEPT_GLOBALS));
     const stops: string[][] = [];

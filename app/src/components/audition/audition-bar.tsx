@@ -10,6 +10,7 @@ import { integratedBetween } from '@old-echo/core/sound/loudness';
 
 import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
+import { ChipRow } from '../../ui/chip-row';
 import { Icon } from '../../ui/icon';
 import { useIsWide } from '../../ui/layout';
 import { useLook } from '../../ui/theme';
@@ -169,7 +170,7 @@ function Ready({ a, b, audition }: ReadyProps) {
     </View>
   );
   const chips = (
-    <View style={styles.chips}>
+    <ChipRow>
       {audition.stale ? (
         <Action kind="small" title="The desk moved: render it again" onPress={audition.listen} />
       ) : null}
@@ -188,7 +189,7 @@ function Ready({ a, b, audition }: ReadyProps) {
           setSheet('blind');
         }}
       />
-    </View>
+    </ChipRow>
   );
   return (
     <View style={styles.ready}>
@@ -258,7 +259,6 @@ const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   ready: { flex: 1, minWidth: 0, gap: SPACE.s },
   wave: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, flex: 1, minWidth: 0 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', gap: SPACE.s },
   row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
   icon: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
   letter: {

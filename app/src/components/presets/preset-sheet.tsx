@@ -10,6 +10,7 @@ import { useAppSelector } from '../../store/store';
 import { useRunAndNotify } from '../../store/use-run-and-notify';
 import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
+import { ChipRow } from '../../ui/chip-row';
 import { Field } from '../../ui/field';
 import { Card } from '../../ui/layout';
 import { Sheet } from '../../ui/sheet';
@@ -74,11 +75,11 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
           </Card>
         ) : null}
         <Field label="Folder" value={folder} onChangeText={setFolder} maxLength={60} />
-        <View style={styles.chips}>
+        <ChipRow>
           {folders.map((one) => (
             <Chip key={one} title={one} chosen={folder === one} onPress={() => setFolder(folder === one ? '' : one)} />
           ))}
-        </View>
+        </ChipRow>
         <Field label="Tags, separated by commas" value={tags} onChangeText={setTags} />
         <Field
           label="Why it is set this way"
@@ -104,6 +105,5 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
 
 const styles = StyleSheet.create({
   form: { gap: SPACE.m, paddingBottom: SPACE.s },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   row: { flexDirection: 'row', gap: SPACE.s },
 });
