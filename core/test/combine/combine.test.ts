@@ -168,6 +168,13 @@ describe('picking', () => {
     expect(made({ a, b }, {}).state).toEqual(a);
   });
 
+  test('what the other scene has not got stays as in the base', () => {
+    const { 'eq/on': _, ...strip } = moved({ 'in.5/eq/1/gain': 4 })['in.5']!;
+    const base = moved({ 'in.5/eq/on': true });
+    const { state, missing } = made({ a: base, b: { ...start, 'in.5': strip } }, { picks: { 'in.5/eq': B } });
+    expect([state['in.5']?.['eq/on'], state['in.5']?.['eq/1/gain'], missing]).toEqual([true, 4, []]);
+  });
+
   test('taking every cell of another scene is that scene (algebra)', () => {
     fc.assert(
       fc.property(any, any, (one, other) => {
@@ -239,11 +246,80 @@ describe('conflicts', () => {
     expect(by).toEqual({ mine: 'aaa', theirs: 'bbb', newer: 'aaa', louder: 'aba' });
   });
 
+  test('the newer rule goes by the moment: theirs where that is later, mine where it is the same', () => {
+    const { conflicts } = made(states, { merge });
+    const newer = (at: string) =>
+      Object.values(
+        resolveConflicts(
+          boathouse,
+          { scene: A, state: mine, madeAt: '2026-11-25T20:00:00Z' },
+          { scene: B, state: theirs, madeAt: at },
+          conflicts,
+          'newer',
+        ),
+      ).join('');
+    // The same moment, said from two time zones, is the same.
+    expect(
+      ['2026-11-25T20:00:01Z', '2026-11-25T19:59:59Z', '2026-11-25T21:00:00+01:00', '2026-11-25T20:30:00+01:00'].map(
+        newer,
+      ),
+    ).toEqual(['bbb', 'aaa', 'aaa', 'aaa']);
+  });
+
+  test('lanes of automation are at odds one by one', () => {
+    const lane = (level: number): SettingsByAddress[string] => [[0, level]];
+    const { state, conflicts } = mergeStates(
+      boathouse,
+      start,
+      moved({ 'in.1/automation/fader': lane(-6), 'in.1/automation/inserts/1': lane(10) }),
+      moved({ 'in.1/automation/pan': lane(20), 'in.1/automation/inserts/2': lane(30) }),
+    );
+    expect(conflicts).toEqual([]);
+    expect(state['in.1']).toMatchObject({
+      'automation/fader': lane(-6),
+      'automation/pan': lane(20),
+      'automation/inserts/1': lane(10),
+      'automation/inserts/2': lane(30),
+    });
+  });
+
+  test('a cell at odds that is taken from a third scene comes whole, not only where the two are at odds', () => {
+    const third = moved({ 'in.3/sends/fx.1/level': -1, 'in.3/sends/fx.4/level': -2 });
+    const { state, unsettled } = made({ ...states, t: third }, { merge, picks: { 'in.3/sends': 't' } });
+    expect(state['in.3']).toMatchObject({
+      'sends/fx.1/level': -1,
+      'sends/fx.2/level': start['in.3']?.['sends/fx.2/level'],
+      'sends/fx.4/level': -2,
+    });
+    expect(unsettled.map(cellOf)).toEqual(['in.1/fader', 'in.2/fader']);
+  });
+
+  test('settled for mine, what of theirs was no matter of dispute stays taken, and is told as theirs', () => {
+    const { state, origins } = made(states, { merge, picks: { 'in.3/sends': A } });
+    expect(state['in.3']).toMatchObject({ 'sends/fx.1/level': -10, 'sends/fx.3/level': -7 });
+    expect(origins).toEqual({ 'in.3/sends': B });
+  });
+
+  test('what came from theirs without dispute and is taken from mine again is mine, and no longer told', () => {
+    const more = moved({ 'in.6/fader/level': -4 }, theirs);
+    const merged = made({ ...states, b: more }, { merge });
+    expect(merged.origins).toMatchObject({ 'in.6/fader': B });
+    const back = made({ ...states, b: more }, { merge, picks: { 'in.6/fader': A } });
+    expect([back.state['in.6']?.['fader/level'], 'in.6/fader' in back.origins]).toEqual([-90, false]);
+  });
+
   test('settling the sends for theirs leaves the send that only I changed', () => {
     const { state } = made(states, { merge, picks: { 'in.3/sends': B } });
     expect(state['in.3']).toMatchObject({ 'sends/fx.1/level': -20, 'sends/fx.2/level': -10, 'sends/fx.3/level': -7 });
   });
 });
+
+const OPEN_SEND = { 'in.1/sends/fx.1/level': -12 };
+const IN_DCA = { 'in.1/routing/dca.1': true };
+const MUTED_DCA = { 'dca.1/mute/on': true };
+const ECHO = { 'in.1/inserts/2/kind': 'echo' };
+const LANE = { 'in.1/automation/inserts/2': [[0, 50]] };
+const PAIR = { 'in.1/source/link': true };
 
 describe('what was taken leans on', () => {
   const check = (
@@ -326,6 +402,55 @@ describe('what was taken leans on', () => {
     ],
   ] as const)('%s', (_, profile, here, there, picks, expected) => {
     expect(check(profile, here as SettingsByAddress, there as unknown as SettingsByAddress, picks)).toEqual(expected);
+  });
+
+  test.each([
+    ['a send that is shut', boathouse, {}, { 'in.1/sends/fx.1/level': -90 }, 'in.1/sends'],
+    ['a send that is off', boathouse, {}, { 'in.1/sends/fx.1/on': false, 'in.1/sends/fx.1/level': -12 }, 'in.1/sends'],
+    ['a fader, although sends go where another effect is', boathouse, OPEN_SEND, OPEN_SEND, 'in.1/fader'],
+    ['the EQ of a strip under a DCA', quay, IN_DCA, IN_DCA, 'in.1/eq'],
+    ['the routing of a strip that has left its DCA', quay, { 'dca.1/fader/level': -8 }, {}, 'in.1/routing'],
+    [
+      'the fader of a strip of whose DCA others are members',
+      quay,
+      IN_DCA,
+      { 'in.6/routing/dca.1': true },
+      'in.1/fader',
+    ],
+    ['a strip that is muted itself', quay, MUTED_DCA, { ...IN_DCA, 'in.1/mute/on': true }, 'in.1/mute'],
+    ['a strip whose DCA was muted there too', quay, MUTED_DCA, { ...IN_DCA, ...MUTED_DCA }, 'in.1/mute'],
+    ['a lane of a processor that is the same', boathouse, ECHO, { ...ECHO, ...LANE }, 'in.1/automation'],
+    ['a lane without a point', boathouse, {}, { ...ECHO, 'in.1/automation/inserts/2': [] }, 'in.1/automation'],
+    ['a lane of the fader', boathouse, {}, { ...ECHO, 'in.1/automation/fader': [[0, -6]] }, 'in.1/automation'],
+    ['the EQ beside a lane', boathouse, LANE, { ...ECHO, ...LANE }, 'in.1/eq'],
+    ['the EQ of a strip that is not linked', boathouse, {}, { 'in.2/eq/1/gain': 3 }, 'in.1/eq'],
+    ['the name of half a pair', boathouse, PAIR, { ...PAIR, 'in.2/label/name': 'Harp' }, 'in.1/label'],
+    ['the colour of half a pair', boathouse, PAIR, { ...PAIR, 'in.2/view/hidden': true }, 'in.1/view'],
+    ['the source of half a pair', boathouse, PAIR, { ...PAIR, 'in.2/source/socket': 'x' }, 'in.1/source'],
+  ] as const)('nothing: %s', (_, profile, here, there, cell) => {
+    const also = { 'fx.1/inserts/kind': 'plate', 'dca.1/fader/level': 0 };
+    const both = { ...also, 'in.1/label/note': 'taken' } as SettingsByAddress;
+    expect(check(profile, here as SettingsByAddress, { ...(there as SettingsByAddress), ...both }, [cell])).toEqual([]);
+  });
+
+  test.each(['fader', 'mute'])('a DCA at another level, where the %s was taken', (section) => {
+    const there = { ...IN_DCA, 'dca.1/fader/level': -8, 'in.1/fader/level': -3, 'in.1/mute/on': true };
+    expect(check(quay, IN_DCA, there, [`in.1/${section}`])).toEqual([['level', 'in.1', 'dca.1', 'dca.1/fader']]);
+  });
+
+  test('a DCA that mutes an open strip here, where its mute was taken', () => {
+    expect(check(quay, { ...IN_DCA, ...MUTED_DCA, 'in.1/mute/on': true }, IN_DCA, ['in.1/mute'])).toEqual([
+      ['muted', 'in.1', 'dca.1', 'dca.1/mute'],
+    ]);
+  });
+
+  test('several lean in the order of the desk, and what leans on one thing is told together', () => {
+    const there = { 'dca.1/fader/level': -8, 'dca.2/fader/level': -4 };
+    const members = { 'in.1/routing/dca.2': true, 'in.2/routing/dca.1': true, 'in.3/routing/dca.2': true };
+    expect(check(quay, members, { ...there, ...members }, ['in.3/fader', 'in.1/fader', 'in.2/fader'])).toEqual([
+      ['level', 'in.2', 'dca.1', 'dca.1/fader'],
+      ['level', 'in.3 in.1', 'dca.2', 'dca.2/fader'],
+    ]);
   });
 
   test('nothing, where it is the same in both', () => {

@@ -182,4 +182,117 @@ describe.each([
     const after = withSceneReplaced(mixed, { sceneId: 'id-4', state: start.state }, next);
     expect(['in.1', 'in.2'].map((strip) => valueAt(after.state, `${strip}/fader/level`))).toEqual([-3, -9]);
   });
+
+  test('a scene that takes the place of another is named in its stead, whatever moved', () => {
+    const mixed = restoredOver(start, reel, { 'in.1/fader/level': -3 });
+    const named = source(4, 'Night ferry, second night');
+    const after = withSceneReplaced(
+      mixed,
+      { sceneId: 'id-4', state: start.state },
+      { source: named, state: start.state },
+    );
+    expect(after.sources).toEqual([named, reel]);
+    expect(diffStates(profile, mixed.state, after.state)).toEqual([]);
+  });
+
+  test('cells that come in part from another scene stay as they are', () => {
+    const mixed = restoredOver(start, reel, { 'in.1/eq/1/gain': 3 });
+    expect(mixed.cells['in.1/eq']).toEqual([0, 1]);
+    const next = withSettings(start.state, { 'in.1/eq/2/gain': -5, 'in.1/mute/on': true });
+    const after = withSceneReplaced(mixed, { sceneId: 'id-4', state: start.state }, { source: ferry, state: next });
+    expect(valueAt(after.state, 'in.1/eq/2/gain')).toBe(0);
+    expect(valueAt(after.state, 'in.1/mute/on')).toBe(true);
+  });
+
+  test('what was restored since where the new scene holds what the old one held is kept', () => {
+    // By a hand that was kept: the cell is the scene's still, its value is not.
+    const kept = { ...start, state: withSettings(start.state, { 'in.1/fader/level': -3 }) };
+    const after = withSceneReplaced(
+      kept,
+      { sceneId: 'id-4', state: start.state },
+      { source: ferry, state: withSettings(start.state, { 'in.1/mute/on': true }) },
+    );
+    expect(valueAt(after.state, 'in.1/fader/level')).toBe(-3);
+  });
+});
+
+describe('where cells come from', () => {
+  const eq = partOf(plain, (strip, section) => strip === 'in.3' && section === 'eq');
+
+  test('a capture is the source of every cell there is, globals among them', () => {
+    expect(before.cells['in.3/eq']).toEqual([0]);
+    expect(Object.keys(before.cells).some((cell) => cell.startsWith('desk.1/'))).toBe(true);
+    expect(Object.values(before.cells).every((from) => from.length === 1)).toBe(true);
+  });
+
+  test('a cell of which all came back is of the scene alone; one of which some did is of both', () => {
+    expect(restoredOver(before, reel, eq).cells['in.3/eq']).toEqual([1]);
+    const [one, ...others] = Object.entries(eq);
+    expect(restoredOver(before, reel, Object.fromEntries(others)).cells['in.3/eq']).toEqual([0, 1]);
+    expect(restoredOver(before, reel, Object.fromEntries([one!])).cells['in.3/eq']).toEqual([0, 1]);
+    expect(restoredOver(before, reel, eq).cells['in.4/eq']).toEqual([0]);
+  });
+
+  test('a restore of nothing leaves what was, to the letter', () => {
+    expect(restoredOver(before, reel, {})).toBe(before);
+  });
+
+  test('a restore to which nothing was known before stands on its own', () => {
+    expect(restoredOver(undefined, reel, { 'in.3/mute/on': true })).toEqual({
+      state: { 'in.3': { 'mute/on': true } },
+      sources: [reel],
+      cells: { 'in.3/mute': [0] },
+    });
+  });
+
+  test('what is no address is no part of it', () => {
+    const odd = { fader: -3, 'in.3/mute/on': true };
+    expect(replacedBy(before, odd)).toEqual({
+      sources: [ferry],
+      cells: { 'in.3/mute': [0] },
+      settings: { 'in.3/mute/on': false },
+    });
+    expect(givenBack(before, { sources: [], cells: {}, settings: { fader: -3 } }, odd).state).toEqual(before.state);
+    expect(Object.keys(restoredOver(undefined, reel, { 'in.3/mute/on': true, fader: 1 }).cells)).toEqual(['in.3/mute']);
+  });
+
+  test('of what is replaced only what is to be another is kept, with nothing where nothing was known', () => {
+    expect(replacedBy(before, { 'in.3/mute/on': false, 'in.3/fader/level': -3 }).settings).toEqual({
+      'in.3/fader/level': plain['in.3']?.['fader/level'],
+    });
+    expect(replacedBy(undefined, { 'in.3/mute/on': false })).toEqual({
+      sources: [],
+      cells: { 'in.3/mute': [] },
+      settings: { 'in.3/mute/on': null },
+    });
+  });
+
+  test('back to where nothing was known, nothing is known again', () => {
+    const restored = { 'in.3/mute/on': true };
+    const back = givenBack(restoredOver(undefined, reel, restored), replacedBy(undefined, restored), restored);
+    expect([back.cells, back.sources, back.state['in.3']]).toEqual([{}, [], {}]);
+  });
+
+  test.each([
+    ['number', { ...ferry, number: 9 }],
+    ['name', { ...ferry, name: 'Night ferry, late' }],
+    ['id', { ...ferry, sceneId: 'id-9' }],
+  ])('a source with another %s is another source', (_, other) => {
+    expect(restoredOver(before, other, { 'in.3/mute/on': true }).sources).toEqual([ferry, other]);
+    expect(restoredOver(before, ferry, { 'in.3/mute/on': true }).sources).toEqual([ferry]);
+  });
+
+  test('shares count cells that are of one source alone, and none of the globals; of equal ones the newest is first', () => {
+    const sources = [source(1, 'One'), source(2, 'Two'), source(3, 'Three')];
+    const order = (cells: Baseline['cells']) => scenesOfBaseline({ sources, cells });
+    expect(order({ 'in.1/eq': [0], 'in.2/eq': [1], 'in.3/eq': [1], 'in.4/eq': [2] })).toEqual(['id-2', 'id-3', 'id-1']);
+    expect(order({ 'in.1/eq': [0, 1], 'in.2/eq': [0, 2], 'in.3/eq': [1] })).toEqual(['id-2', 'id-3', 'id-1']);
+    expect(order({ 'desk.1/monitor': [0], 'desk.1/oscillator': [0], 'in.3/eq': [1] })).toEqual([
+      'id-2',
+      'id-3',
+      'id-1',
+    ]);
+    expect(order({ 'in.1/eq': [] })).toEqual(['id-3', 'id-2', 'id-1']);
+    expect(scenesOfBaseline({ sources: [{ sceneId: null, number: 0, name: 'Preset' }], cells: {} })).toEqual([]);
+  });
 });

@@ -78,6 +78,22 @@ describe('what a new scene writes', () => {
     expect(encodedOf(planned({ 'in.2/mute/on': true }, { ...plain, 'in.2': less }), 'in.2')?.base).toBeNull();
   });
 
+  test('a strip that has as many settings, but others, is written whole', () => {
+    const { 'fader/level': _, ...less } = plain['in.2'] ?? {};
+    const other = { ...plain, 'in.2': { ...less, 'fader/other': -3 } };
+    expect(encodedOf(planned({ 'in.2/mute/on': true }, other), 'in.2')?.base).toBeNull();
+  });
+
+  test('a lane that holds the same points is no difference, whichever list they stand in', () => {
+    const lane = (): [number, number][] => [[0, -6]];
+    const start = defaultState(boathouse);
+    const [was, now] = [lane(), lane()].map((points) => withSettings(start, { 'in.1/automation/fader': points }));
+    const moved = withSettings(now!, { 'in.1/mute/on': true });
+    const plan = planScene(boathouse, moved, stored(was!));
+    expect(encodedOf(plan, 'in.1')?.settings).toEqual({ 'mute/on': true });
+    expect(plan.changed.settings).toBe(1);
+  });
+
   test('changed strips come in the order of the desk, by the names they have now', () => {
     const { changed } = planned({ 'in.9/label/name': 'Viola', 'in.2/fader/level': -3, 'in.2/mute/on': true });
     expect(changed.strips).toEqual(['in.2', 'in.9']);

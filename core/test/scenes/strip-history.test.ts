@@ -38,6 +38,25 @@ describe('what is kept by itself is thinned out', () => {
     expect(ages(staying(list))).toEqual([1 * DAY + HOUR, 1 * DAY + 13 * HOUR, 29 * DAY]);
   });
 
+  test('exactly an hour, a day and a month old still count as younger', () => {
+    const hour = kept(HOUR - MINUTE, HOUR);
+    expect(staying(hour)).toEqual(hour);
+    // Of the same day, an hour apart: up to a day each hour has one, after it they share one.
+    expect(ages(staying(kept(DAY, DAY - HOUR)))).toEqual([DAY, DAY - HOUR]);
+    expect(ages(staying(kept(30 * DAY, 30 * DAY + 1)))).toEqual([30 * DAY]);
+  });
+
+  test('of two of the same moment the one that was made later stays', () => {
+    const madeAt = new Date(NOON - 3 * HOUR);
+    const two = [
+      { id: '01B', madeAt },
+      { id: '01C', madeAt },
+      { id: '01A', madeAt },
+    ];
+    expect(staying(two).map(({ id }) => id)).toEqual(['01C']);
+    expect(staying([...two].reverse()).map(({ id }) => id)).toEqual(['01C']);
+  });
+
   test('a year of keeping every five minutes comes to about a hundred', () => {
     let list: Autosave[] = [];
     for (let at = NOON - 365 * DAY; at <= NOON; at += 5 * MINUTE) {
