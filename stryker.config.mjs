@@ -1,6 +1,8 @@
 /** Operators that are flipped in the core, to see whether a test notices; `npm run mutate -- PLACE` runs it. */
 export default {
   testRunner: 'jest',
+  plugins: ['@stryker-mutator/*', './scripts/mutant-sample.mjs'],
+  checkers: ['sample'],
   jest: { configFile: 'jest.mutate.cjs', enableFindRelatedTests: true },
   coverageAnalysis: 'perTest',
   mutator: {
@@ -10,7 +12,7 @@ export default {
   ignoreStatic: true,
   reporters: ['clear-text', 'json'],
   clearTextReporter: { allowColor: false, logTests: false },
-  concurrency: 2,
+  concurrency: 3,
   timeoutMS: 10_000,
   tempDirName: '.data/mutate',
   jsonReporter: { fileName: '.data/mutation.json' },

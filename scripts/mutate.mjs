@@ -1,10 +1,12 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { parseArgs } from 'node:util';
 
 import { compile } from './compile.mjs';
 import { needDebian } from './debian.mjs';
 import { installPackages } from './install.mjs';
+import { isChosen } from './mutant-sample.mjs';
 import { PlainError, runScript } from './plain-error.mjs';
 import { DATA, ROOT } from './project.mjs';
 
@@ -20,15 +22,25 @@ function filesOf(place) {
   );
 }
 
-/** How many of some mutants were noticed: by a test that failed, or by one that did not end. */
+/** How many of the mutants that were looked at were noticed: by a test that failed, or by one that did not end. */
 function countNoticed(mutants) {
-  const counted = mutants.filter(({ status }) => !['Ignored', 'CompileError', 'RuntimeError'].includes(status));
+  const counted = mutants.filter((mutant) =>
+    // What no test runs through is not asked for a choice.
+    mutant.status === 'NoCoverage'
+      ? isChosen(mutant)
+      : !['Ignored', 'CompileError', 'RuntimeError'].includes(mutant.status),
+  );
   return { noticed: counted.filter(({ status }) => ['Killed', 'Timeout'].includes(status)).length, of: counted.length };
 }
 
 await runScript(() => {
-  const places = process.argv.slice(2);
-  if (places.length === 0) throw new PlainError('Which place? npm run mutate -- recall combine sound/loudness');
+  const { values, positionals: places } = parseArgs({
+    allowPositionals: true,
+    options: { 'one-in': { type: 'string', default: '1' } },
+  });
+  if (places.length === 0)
+    throw new PlainError('Which place? npm run mutate -- recall combine sound/loudness --one-in 5');
+  process.env.OLD_ECHO_MUTANTS_ONE_IN = values['one-in'];
   const patterns = places.map(filesOf);
   needDebian(['ffmpeg', 'sox']);
   installPackages();

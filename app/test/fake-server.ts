@@ -32,6 +32,8 @@ const ALL = Object.values(ROUTES)
 /** A server that answers as the table of routes says, and remembers what it was asked. Its store is empty before each test. */
 export class FakeServer {
   readonly asked: Asked[] = [];
+  /** What was asked that no route is for, or with a name left empty. */
+  readonly strays: string[] = [];
 
   constructor(private answers: Answers) {
     store.dispatch(api.util.resetApiState());
@@ -47,8 +49,9 @@ export class FakeServer {
   sentTo = (name: string): readonly unknown[] => this.asked.filter((one) => one.name === name).map(({ body }) => body);
 
   private async answer(request: Request): Promise<Response> {
-    const { pathname } = new URL(request.url, 'http://localhost');
+    const { pathname, search } = new URL(request.url, 'http://localhost');
     const route = ALL.find(({ method, at }) => method === request.method && at.test(pathname));
+    if (!route || /\/(undefined|null)\b|=(undefined|null|&|$)/.test(pathname + search)) this.strays.push(pathname + search);
     if (!route) throw new Error(`no route for ${request.method} ${pathname}`);
     const text = await request.text();
     const body: unknown = text ? JSON.parse(text) : undefined;

@@ -40,9 +40,20 @@ const OutputsChart = lazy(() => import('../components/outputs-chart'));
 
 /** Makes a scene out of several: what comes from where, what is at odds, what is missing, how it sounds; then keeps it. */
 export function CombineScreen() {
-  const params = useLocalSearchParams<{ id?: string; with?: string }>();
-  const others = (params.with ?? '').split(',').filter(Boolean);
-  const { combination, fault } = useCombination(params.id ?? '', others);
+  const { id, with: others = '' } = useLocalSearchParams<{ id?: string; with?: string }>();
+  const router = useRouter();
+  if (id) return <StoredCombination id={id} others={others.split(',').filter(Boolean)} />;
+  return (
+    <View style={styles.fill}>
+      <Header title="Combine" onBack={() => router.navigate('/mixes')} />
+      <Empty title="Nothing to combine yet">Compare two scenes first. From there, take the best of each.</Empty>
+      <MainAction title="Compare scenes" onPress={() => router.navigate('/compare')} />
+    </View>
+  );
+}
+
+function StoredCombination({ id, others }: { readonly id: string; readonly others: readonly string[] }) {
+  const { combination, fault } = useCombination(id, others);
   const router = useRouter();
   const done = useRunAndNotify();
   const [giveUp] = useDiscardCombinationMutation();
@@ -51,15 +62,13 @@ export function CombineScreen() {
       <View style={styles.fill}>
         <Header title="Combine" onBack={() => router.navigate('/mixes')} />
         <Empty title={fault.message}>{fault.advice}</Empty>
-        {fault.code === 'not-found' && params.id ? (
+        {fault.code === 'not-found' ? (
           <Footer>
             <Action
               grow
               title="Discard"
               onPress={() =>
-                void done(giveUp(params.id ?? ''), () => 'Discarded. No scene was changed.').then(() =>
-                  router.navigate('/mixes'),
-                )
+                void done(giveUp(id), () => 'Discarded. No scene was changed.').then(() => router.navigate('/mixes'))
               }
             />
           </Footer>

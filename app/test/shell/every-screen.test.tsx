@@ -6,6 +6,7 @@ import type { ComponentType } from 'react';
 
 import { ROUTES } from '@old-echo/core/contracts/routes/all-routes';
 import { Fault } from '@old-echo/core/fault/fault';
+import { profileJson } from '@old-echo/testing/profiles';
 
 import { type Answers, FakeServer } from '../fake-server';
 import { router } from '../router';
@@ -14,7 +15,7 @@ import { DESK, show } from '../show';
 const ID = '01ARZ3NDEKTSV4RRFFQ69G5FAV';
 
 jest.setTimeout(60_000);
-router.params = {
+const WHOLE = {
   desk: DESK.id,
   ...Object.fromEntries(
     ['scene', 'restore', 'production', 'strip', 'stagedSettings', 'preset', 'conversion', 'file'].map((name) => [
@@ -25,6 +26,9 @@ router.params = {
   strip: 'in.1',
   id: ID,
 };
+beforeEach(() => {
+  router.params = WHOLE;
+});
 
 const PAGES = join(__dirname, '..', '..', 'app');
 /** Every address of the app, as the folder of its routes has them. */
@@ -53,5 +57,17 @@ describe.each(addresses.filter((file) => !ASKS_NOTHING.includes(file)))('%s, ope
     expect((await screen.findAllByText(message)).length).toBeGreaterThan(0);
     expect(screen.getAllByRole('button').length).toBeGreaterThan(0);
     expect(screen.queryByRole('status')).toBeNull();
+  });
+
+  test('without what may follow its question mark it asks for nothing that has no name', async () => {
+    const inPath = [...file.matchAll(/\[(\w+)\]/g)].map(([, name = '']) => name);
+    router.params = Object.fromEntries(inPath.map((name) => [name, WHOLE[name as keyof typeof WHOLE]]));
+    const gone = new Fault('not-found', 'It is gone.', 'Choose another.');
+    const server = new FakeServer({ ...answering(gone), desks: [DESK], productions: [], profile: profileJson('quay-48') });
+    const Page = pageAt(file);
+    show(<Page />);
+    await screen.findAllByText(/./);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(server.strays).toEqual([]);
   });
 });
