@@ -18,9 +18,9 @@ interface WorldInput {
 
 /** The invented world as a seed for the server, and as it stands on each desk. */
 export function makeWorld({ profiles, ports, now, id }: WorldInput) {
-  const [quay, boathouse, skiff] = [profiles['quay-48'], profiles.boathouse, profiles['skiff-16']].map(
-    parseProfile,
-  ) as [Profile, Profile, Profile];
+  const quay = parseProfile(profiles['quay-48']);
+  const boathouse = parseProfile(profiles.boathouse);
+  const skiff = parseProfile(profiles['skiff-16']);
   const minutesAgo = (minutes: number) => new Date(now.getTime() - minutes * 60_000);
   const long = minutesAgo(3 * 24 * 60);
 

@@ -1,8 +1,11 @@
 import type { Server } from 'node:http';
 
-import express from 'express';
+import express, { type Request } from 'express';
 
 import type { DeskServer } from './front';
+
+/** A request with a body that the test beside it wrote. */
+type Told<T> = Request<Record<string, string>, unknown, T>;
 
 /**
  * What a person or a test can do to the simulated desk beside the network: put hands on its controls and spoil its line.
@@ -13,21 +16,21 @@ export async function openControl(front: DeskServer, port: number, host: string)
   const app = express();
   app.use(express.json({ limit: '4mb', strict: true }));
   app.get('/settings', (_, res) => res.json(front.desk.settings()));
-  app.post('/moves', (req, res) => res.json({ moved: front.hands(req.body as Record<string, unknown>) }));
-  app.post('/network-faults', (req, res) => {
-    front.misbehave(req.body as object);
+  app.post('/moves', (req: Told<Record<string, unknown>>, res) => res.json({ moved: front.hands(req.body) }));
+  app.post('/network-faults', (req: Told<object>, res) => {
+    front.misbehave(req.body);
     res.json({});
   });
-  app.post('/freeze', (req, res) => {
-    front.freeze((req.body as { frozen?: boolean }).frozen === true);
+  app.post('/freeze', (req: Told<{ frozen?: boolean }>, res) => {
+    front.freeze(req.body.frozen === true);
     res.json({});
   });
-  app.post('/refuse', (req, res) => {
-    front.refuse(req.body as string[]);
+  app.post('/refuse', (req: Told<string[]>, res) => {
+    front.refuse(req.body);
     res.json({});
   });
-  app.post('/rounding', (req, res) => {
-    front.desk.round(req.body as Record<string, number>);
+  app.post('/rounding', (req: Told<Record<string, number>>, res) => {
+    front.desk.round(req.body);
     res.json({});
   });
   return new Promise((resolve, reject) => {

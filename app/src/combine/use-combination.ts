@@ -64,8 +64,8 @@ export function useCombination(
   const base = recipe && known?.[recipe.base];
   if (!saved || !recipe || !profile || !known || !all || !base) return { combination: undefined, fault };
   const pick: Combination['pick'] = (change) => {
-    const picks = Object.entries({ ...recipe.picks, ...change }).filter(([, scene]) => scene !== null);
-    setOwn(Object.fromEntries(picks) as Picks);
+    const picks = Object.entries({ ...recipe.picks, ...change });
+    setOwn(Object.fromEntries(picks.flatMap(([cell, scene]) => (scene === null ? [] : [[cell, scene]]))));
   };
   const combination = {
     saved,

@@ -149,7 +149,7 @@ const scenesApi = api.injectEndpoints({
           ]);
           const error = scene.error ?? state.error;
           if (error) return { error };
-          found[id] = { scene: scene.data as SceneView, state: state.data as State };
+          found[id] = { scene: scene.data, state: state.data } as SceneWithState;
         }
         return { data: found };
       },

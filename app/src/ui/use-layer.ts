@@ -19,26 +19,28 @@ const layers: Layer[] = [];
 /** The step the browser stands on. When it tells that it went back, it no longer says from where. */
 let here: Step | null = null;
 
+/** The step that a state of the history tells of. */
+const stepOf = (state: unknown): Step | null => state as Step | null;
 const depth = (step: Step | null): number => step?.layer ?? 0;
 
 // Heard before the router hears it: the router registers once it is drawn.
 if (typeof window !== 'undefined') {
   const { history } = window;
   const [push, replace] = [history.pushState.bind(history), history.replaceState.bind(history)];
-  here = history.state as Step | null;
+  here = stepOf(history.state);
   history.pushState = (...step) => {
     push(...step);
-    here = history.state as Step | null;
+    here = stepOf(history.state);
   };
   history.replaceState = (state: Step | null, ...rest) => {
     // The page of a step can be told anew; that the step belongs to a layer stays.
     const kept = here?.layer !== undefined && state?.id === here.id ? { ...state, layer: here.layer } : state;
     replace(kept, ...rest);
-    here = history.state as Step | null;
+    here = stepOf(history.state);
   };
   window.addEventListener('popstate', (event) => {
     const from = here;
-    here = event.state as Step | null;
+    here = stepOf(event.state);
     if (from?.id !== here?.id) {
       // Another page: nothing that lay over the one before goes along.
       for (const layer of [...layers]) layer.close();

@@ -1,6 +1,6 @@
 import { readAddress, sectionOf } from '../desk/address';
 import { type Profile, specOf } from '../desk/profile';
-import type { Value } from '../desk/setting';
+import { isNumberSpec, type Value } from '../desk/setting';
 import { valueAt } from '../desk/state';
 import { isMembership, levelsBehind, membershipAfter, muteChange, shutBy, waysOf } from './closed-ways';
 import { compileScope, decisionFor } from './compile-scope';
@@ -60,7 +60,10 @@ export function fadeSteps({ profile, now, plan, safes, fade }: StepsInput): Step
   const opens = new Set(openings.flatMap(levels));
   const dips = new Set([...aside].flatMap((strip) => levels(muteChange(strip, true, 'guard'))));
   const low = new Set([...opens, ...dips]);
-  const least = (address: string): Value => (specOf(profile, address) as { min: number }).min;
+  const least = (address: string): Value => {
+    const spec = specOf(profile, address);
+    return spec && isNumberSpec(spec) ? spec.min : 0;
+  };
   const moved = (address: string, from: Value, to: Value, stage: Stage): PlannedChange[] => {
     const parts = readAddress(address);
     return parts && from !== to ? [{ address, ...parts, from, to, stage }] : [];

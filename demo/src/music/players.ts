@@ -62,7 +62,7 @@ function play(notes: readonly Note[], player: Player): Float32Array {
       const rise = Math.min(1, age / attack);
       const fall = age > held ? Math.max(0, 1 - (age - held) / release) : 1;
       const fade = decay ? Math.exp(-age / decay) : 1;
-      samples[from + i] = (samples[from + i] as number) + wave(phase, age) * rise * fall * fade * force * level;
+      samples[from + i] = (samples[from + i] ?? 0) + wave(phase, age) * rise * fall * fade * force * level;
     }
   }
   colour?.(samples);
@@ -80,7 +80,7 @@ function strike(notes: readonly Note[], seed: number, decay: (key: number) => nu
       const by = Math.exp(-i / RATE / decay(key)) * force * level;
       const age = i / RATE;
       const skin = key < 60 ? Math.sin(2 * Math.PI * (key * 2) * age * (1 + 0.6 * Math.exp(-age * 40))) : 0;
-      samples[from + i] = (samples[from + i] as number) + (skin + (random() - 0.5) * (key < 60 ? 0.4 : 1)) * by;
+      samples[from + i] = (samples[from + i] ?? 0) + (skin + (random() - 0.5) * (key < 60 ? 0.4 : 1)) * by;
     }
   }
   return samples;

@@ -21,16 +21,15 @@ function startPair(
   from: number,
   loop: readonly [number, number] | null,
 ): Played {
-  const gains = {} as Record<AbSide, GainNode>;
+  const gains = { A: context.createGain(), B: context.createGain() };
   const sources = (['A', 'B'] as const).map((letter) => {
     const source = context.createBufferSource();
     source.buffer = buffers[letter];
     if (loop) [source.loop, source.loopStart, source.loopEnd] = [true, ...loop];
-    const gain = context.createGain();
+    const gain = gains[letter];
     gain.gain.value = letter === heard ? levels[letter] : 0;
     source.connect(gain).connect(context.destination);
     source.start(at, from);
-    gains[letter] = gain;
     return source;
   });
   return { sources, gains };

@@ -99,7 +99,7 @@ const marksOf = (seconds: number): (readonly [number, string])[] =>
 const overTime = (values: readonly (number | null)[], place: (value: number) => number): Point[] =>
   values.map((value, i): Point => [
     i / Math.max(1, values.length - 1),
-    Math.min(1, Math.max(0, place(Number.isFinite(value) ? (value as number) : -100))),
+    Math.min(1, Math.max(0, place(value !== null && Number.isFinite(value) ? value : -100))),
   ]);
 
 /** dB at the edge of the chart. */

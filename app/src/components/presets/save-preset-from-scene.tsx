@@ -62,7 +62,7 @@ function SaveFromState({ now, madeOn, onClose }: SaveFromStateProps) {
         profile={now.profile}
         state={now.state}
         madeOn={madeOn}
-        strips={Array.isArray(of) ? (of as readonly string[]) : []}
+        strips={typeof of === 'string' || of === null ? [] : of}
         open={Array.isArray(of)}
         onClose={onClose}
       />
