@@ -66,7 +66,7 @@ async function mixNote(db: Database, id: string): Promise<MixNoteView> {
 }
 
 /** What of a mix note is given, as its columns. */
-export const mixNoteColumns = ({ text, songSeconds, strip, requestedBy, status, sceneId }: Partial<NewMixNote>) => ({
+const mixNoteColumns = ({ text, songSeconds, strip, requestedBy, status, sceneId }: Partial<NewMixNote>) => ({
   ...(text === undefined ? {} : { text }),
   ...(songSeconds === undefined ? {} : { song_seconds: songSeconds }),
   ...(strip === undefined ? {} : { strip }),

@@ -2,11 +2,12 @@ import type { DeskEdit, DeskLinkView, DeskView } from '@old-echo/core/contracts/
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { Fault } from '@old-echo/core/fault/fault';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
-import { ALL_EXCEPT_GLOBALS, safesShape, scopeShape } from '@old-echo/core/recall/scope-rules';
+import { ALL_EXCEPT_GLOBALS, type Safes, safesShape, scopeShape } from '@old-echo/core/recall/scope-rules';
 import { thresholdsShape } from '@old-echo/core/signal/thresholds';
 
 import type { Database } from '../database/connect';
 import { fromJson, toJson } from '../database/json-column';
+import { nextPlace } from '../database/next-place';
 import type { DeskRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { baselineView } from './baseline';
@@ -101,6 +102,39 @@ const scenesAtHand = async (db: Database, deskId: string): Promise<DeskView['atH
     .whereNull('binned_at')
     .orderBy('place')
     .select('scenes.id', 'number', 'name', { productionId: 'production_id' });
+
+type AddedDesk = Pick<DeskRow, 'id' | 'name' | 'profile_id' | 'host' | 'port' | 'mode'>;
+
+/** Enters a desk behind the others. */
+export async function addDesk(tx: Database, desk: AddedDesk, safes: Safes = []): Promise<void> {
+  await tx('desks').insert({ ...desk, safes: toJson(safes), place: await nextPlace(tx, 'desks') });
+}
+
+/** Takes safes over on a desk that has none yet. */
+export const setFirstSafes = (tx: Database, deskId: string, safes: Safes): Promise<unknown> =>
+  tx('desks')
+    .where({ id: deskId, safes: toJson([]) })
+    .update({ safes: toJson(safes) });
+
+/** Takes scenes over at hand on a desk that has none there yet. */
+export async function setFirstScenesAtHand(tx: Database, deskId: string, scenes: readonly string[]): Promise<void> {
+  if (scenes.length === 0 || (await tx('scenes_at_hand').where({ desk_id: deskId }).first('scene_id'))) return;
+  await tx('scenes_at_hand').insert(scenes.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
+}
+
+/** Says which scene stands on a desk, of which nothing else is known. */
+export const setStanding = (tx: Database, deskId: string, sceneId: string): Promise<unknown> =>
+  tx('desks').where({ id: deskId }).update({ scene_id: sceneId });
+
+/** Says which scene a desk swaps to, with all of it. */
+export const setSwapTo = (tx: Database, deskId: string, sceneId: string | null): Promise<unknown> =>
+  tx('desks').where({ id: deskId }).update({ swap_scene_id: sceneId, swap_scope: null });
+
+/** Wherever a scene is at hand or to be swapped to, another takes its place. */
+export async function replaceAtDesks(tx: Database, from: string, to: string): Promise<void> {
+  await tx('scenes_at_hand').where({ scene_id: from }).update({ scene_id: to });
+  await tx('desks').where({ swap_scene_id: from }).update({ swap_scene_id: to });
+}
 
 /** Keeps exactly these scenes at hand on a desk, in this order. @throws Fault `refused-input` for a scene of another desk */
 export async function setScenesAtHand(db: Database, deskId: string, ids: readonly string[]): Promise<void> {

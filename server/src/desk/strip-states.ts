@@ -230,3 +230,16 @@ export async function countChanges(db: Database, profile: Profile, a: string, b:
   const changes = diffStates(profile, await side('was'), await side('now'));
   return { settings: changes.length, strips: countStrips(changes) };
 }
+/** Deletes the strip states among `ids` that no scene is made of and no other state is told from. */
+export async function deleteUnusedStrips(tx: Database, ids: readonly number[]): Promise<void> {
+  for (let i = 0; i < ids.length; i += BATCH)
+    await tx('strip_states')
+      .whereIn('id', ids.slice(i, i + BATCH))
+      .whereNotExists((used) =>
+        used.from('scene_strips').whereRaw('scene_strips.strip_state_id = strip_states.id').select(tx.raw('1')),
+      )
+      .whereNotExists((told) =>
+        told.from('strip_states as others').whereRaw('others.base_id = strip_states.id').select(tx.raw('1')),
+      )
+      .delete();
+}

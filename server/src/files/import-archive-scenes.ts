@@ -13,12 +13,13 @@ import {
 import type { ChangeSummary } from '@old-echo/core/scenes/plan-scene';
 
 import type { Database } from '../database/connect';
-import { found } from '../database/found';
 import { fromJson, type JsonText, toJson } from '../database/json-column';
 import { newId } from '../database/new-id';
 import { storeStrips } from '../desk/strip-states';
 import type { ReportProgress } from '../jobs/run-job';
-import { changeColumns, insertChangedStrips, planFrom } from '../scenes/insert-scene';
+import { insertRecord, planFrom } from '../scenes/insert-scene';
+import { setNextNumbers } from '../scenes/production-store';
+import { storeOutboard } from '../scenes/scene-outboard';
 import { importStrip, partOf } from './import-target';
 import { invalidFile, jsonLines, type OpenArchive } from './open-file';
 
@@ -106,9 +107,7 @@ export async function importScenes(tx: Database, archive: OpenArchive, into: Sce
       `${ENTRIES.scenes} holds ${numbered} of ${total} scenes: the archive is incomplete.`,
       ENTRIES.scenes,
     );
-  await tx('productions')
-    .where({ id: production })
-    .update({ next_number: Math.max(...numbers) + 1, next_ordinal: numbered + 1 });
+  await setNextNumbers(tx, production, Math.max(...numbers) + 1, numbered + 1);
 }
 
 async function insertLine(
@@ -120,34 +119,23 @@ async function insertLine(
   at: { readonly partial: boolean; readonly place: number; readonly changed: ChangeSummary },
   made: ReadonlySet<string>,
 ): Promise<number> {
-  const [seq] = await tx('scenes').insert({
-    id,
-    production_id: production,
-    version_id: here(line.versionId),
-    ordinal: at.place,
+  const { name, note, milestone, kind, tags, scope } = line;
+  const words = { versionId: here(line.versionId), name, note, milestone, kind, tags, scope };
+  const record = {
+    ...words,
+    productionId: production,
+    place: at.place,
     number: line.number || null,
-    name: line.name,
-    note: line.note,
-    milestone: line.milestone,
-    kind: line.kind,
-    protected: line.protected,
     partial: at.partial,
-    scope: line.scope && toJson(line.scope),
-    ...changeColumns(at.changed),
-    made_at: new Date(line.madeAt),
-  });
-  const row = found(seq);
-  await insertChangedStrips(tx, row, at.changed);
-  const parents = line.parents.filter((parent) => made.has(parent));
-  if (parents.length > 0)
-    await tx('scene_parents').insert(
-      parents.map((parent, place) => ({ scene_id: id, parent_id: here(parent), place })),
-    );
-  if (line.tags.length > 0) await tx('scene_tags').insert(line.tags.map((tag) => ({ scene_id: id, tag })));
-  if (line.outboard.length > 0)
-    await tx('scene_outboard').insert({
-      scene_id: id,
-      devices: toJson(line.outboard.map((device) => ({ ...device, id: newId(), revision: 1 }))),
-    });
-  return row;
+    isProtected: line.protected,
+    parents: line.parents.filter((parent) => made.has(parent)).map(here),
+    madeAt: new Date(line.madeAt),
+  };
+  const seq = await insertRecord(tx, id, record, at.changed);
+  await storeOutboard(
+    tx,
+    id,
+    line.outboard.map((device) => ({ ...device, id: newId(), revision: 1 })),
+  );
+  return seq;
 }

@@ -2,14 +2,19 @@ import { parseProfile } from '@old-echo/core/desk/profile';
 import { uniqueName } from '@old-echo/core/fault/text-shapes';
 import { type ArchiveHead, photoEntry, soundEntry } from '@old-echo/core/formats/file-shapes';
 
-import { mixNoteColumns } from '../combine/mix-note-store';
+import { addMixNote } from '../combine/mix-note-store';
 import type { Database } from '../database/connect';
-import { toJson } from '../database/json-column';
 import { newId } from '../database/new-id';
-import { nextPlace } from '../database/next-place';
 import { inTransaction } from '../database/transaction';
+import { setFirstSafes, setFirstScenesAtHand } from '../desk/desk-store';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import { binProduction } from '../scenes/production-store';
+import { addOutboard } from '../library/outboard-store';
+import { addParts } from '../library/part-store';
+import { addVenue } from '../library/venue-store';
+import { addScope } from '../recall/saved-scope-store';
+import { addProduction, binProduction } from '../scenes/production-store';
+import { addVersion, linkVersion } from '../scenes/version-store';
+import { addStems } from '../sound/stem-store';
 import { importScenes, readStripStates } from './import-archive-scenes';
 import type { ImportResult, Tools } from './import-context';
 import { importMedia, isPicture, isWav } from './import-media';
@@ -116,27 +121,11 @@ async function importMetadata(
   { production, deskId, versions, here }: ImportScope,
 ): Promise<void> {
   const taken = await tx('productions').whereNull('binned_at').pluck('name');
-  const place = await nextPlace(tx, 'productions');
   const { name, kind, note } = head.production;
   const called = taken.includes(name) ? uniqueName(`${name} (imported)`, taken) : name;
-  await tx('productions').insert({
-    id: production,
-    desk_id: deskId,
-    name: called,
-    kind,
-    note,
-    place,
-  });
-  await tx('versions').insert(
-    versions.map(({ id, name: version, note: words, status }, at) => ({
-      id: here(id),
-      production_id: production,
-      name: version,
-      note: words,
-      status,
-      place: at,
-    })),
-  );
+  await addProduction(tx, { id: production, deskId, name: called, kind, note });
+  for (const { id, name: version, note: words, status } of versions)
+    await addVersion(tx, { id: here(id), production_id: production, name: version, note: words, status });
 }
 
 async function importAttachments(
@@ -147,69 +136,29 @@ async function importAttachments(
   const chosen = new Set(versions.map(({ id }) => id));
   const scenes = new Set(versions.flatMap((version) => version.scenes));
   for (const { id, fromSceneId, followsId } of versions)
-    await tx('versions')
-      .where({ id: here(id) })
-      .update({
-        from_scene_id: fromSceneId !== null && scenes.has(fromSceneId) ? here(fromSceneId) : null,
-        follows_id: followsId !== null && chosen.has(followsId) ? here(followsId) : null,
-      });
+    await linkVersion(tx, here(id), {
+      fromSceneId: fromSceneId !== null && scenes.has(fromSceneId) ? here(fromSceneId) : null,
+      followsId: followsId !== null && chosen.has(followsId) ? here(followsId) : null,
+    });
   if (include.has('mixNotes'))
     for (const { versionId, sceneId, ...mixNote } of head.mixNotes)
       if (chosen.has(versionId))
-        await tx('mix_notes').insert({
-          ...mixNoteColumns(mixNote),
-          id: newId(),
-          version_id: here(versionId),
-          scene_id: sceneId !== null && scenes.has(sceneId) ? here(sceneId) : null,
-          made_at: new Date(),
+        await addMixNote(tx, {
+          ...mixNote,
+          versionId: here(versionId),
+          sceneId: sceneId !== null && scenes.has(sceneId) ? here(sceneId) : null,
         });
-  if (include.has('parts')) {
-    const rows = Object.entries(head.parts).map(([strip, part]) => ({
-      production_id: production,
-      strip,
-      part,
-    }));
-    if (rows.length > 0) await tx('parts').insert(rows);
-  }
-  if (include.has('venues'))
-    for (const { name, settings, capturedAt } of head.venues)
-      await tx('venues').insert({
-        id: newId(),
-        production_id: production,
-        name,
-        settings: toJson(settings),
-        captured_at: capturedAt === null ? null : new Date(capturedAt),
-      });
-  if (include.has('outboard'))
-    for (const { name, controls, note, photo } of head.outboard)
-      await tx('outboard').insert({
-        id: newId(),
-        production_id: production,
-        name,
-        controls: toJson(controls),
-        note,
-        photo,
-      });
+  if (include.has('parts')) await addParts(tx, production, head.parts);
+  if (include.has('venues')) for (const venue of head.venues) await addVenue(tx, production, venue);
+  if (include.has('outboard')) for (const device of head.outboard) await addOutboard(tx, production, device);
   if (include.has('scopes'))
     for (const { name, scope } of head.scopes)
-      await tx('saved_scopes')
-        .insert({ id: newId(), profile_id: parseProfile(head.profile).id, name, scope: toJson(scope) })
-        .onConflict(['profile_id', 'name'])
-        .ignore();
-  if (include.has('safes') && head.desk.safes.length > 0)
-    await tx('desks')
-      .where({ id: deskId, safes: toJson([]) })
-      .update({ safes: toJson(head.desk.safes) });
-  if (include.has('atHand')) await importScenesAtHand(tx, deskId, head.atHand.filter((id) => scenes.has(id)).map(here));
-  if (include.has('sound') && head.sound && head.stems.length > 0)
-    await tx('stems').insert(head.stems.map((stem) => ({ ...stem, production_id: production, made_at: new Date() })));
+      await addScope(tx, { profileId: parseProfile(head.profile).id, name, scope });
+  if (include.has('safes')) await setFirstSafes(tx, deskId, head.desk.safes);
+  if (include.has('atHand'))
+    await setFirstScenesAtHand(tx, deskId, head.atHand.filter((id) => scenes.has(id)).map(here));
+  if (include.has('sound') && head.sound) await addStems(tx, production, head.stems);
   for (const profile of head.profiles) await findOrAddProfile(tx, profile);
   for (const [i, preset] of head.presets.entries())
     if (include.has(`presets/${i}`)) await importPreset(tx, preset, replace);
-}
-
-/** Scenes at hand are taken over where there are none yet. */
-async function importScenesAtHand(tx: Database, deskId: string, scenes: readonly string[]): Promise<void> {
-  if (scenes.length === 0 || (await tx('scenes_at_hand').where({ desk_id: deskId }).first('scene_id'))) return;
-  await tx('scenes_at_hand').insert(scenes.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
 }

@@ -3,10 +3,11 @@ import { uniqueName } from '@old-echo/core/fault/text-shapes';
 import type { SceneFile } from '@old-echo/core/formats/file-shapes';
 
 import type { Database } from '../database/connect';
-import { toJson } from '../database/json-column';
 import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
 import { writeScene } from '../scenes/insert-scene';
+import { addProduction } from '../scenes/production-store';
+import { addVersion } from '../scenes/version-store';
 import type { ImportResult, Tools } from './import-context';
 import { chosenSections, findOrAddDesk, findOrAddProfile, importStrip, partOf } from './import-target';
 import { invalidFile } from './open-file';
@@ -50,11 +51,9 @@ export async function importSceneFile(
       kind: 'scene',
       parents: [],
       madeAt: new Date(madeAt),
+      scope,
       state,
     });
-    await tx('scenes')
-      .where({ id })
-      .update({ scope: scope && toJson(scope) });
   });
   return {
     resultPath: `/mixes/${production}/scene/${id}`,
@@ -67,7 +66,7 @@ async function filesProduction(tx: Database, deskId: string): Promise<string> {
   const known = await tx('productions').where({ desk_id: deskId }).whereNull('binned_at').orderBy('place').first('id');
   if (known) return known.id;
   const id = newId();
-  await tx('productions').insert({ id, desk_id: deskId, name: FROM_FILES, kind: 'song', note: '', place: 0 });
+  await addProduction(tx, { id, deskId, name: FROM_FILES, kind: 'song', note: '' });
   return id;
 }
 
@@ -78,7 +77,6 @@ async function filesVersion(tx: Database, productionId: string): Promise<string>
   const known = own.find(({ name }) => name === FROM_FILES);
   if (known) return known.id;
   const id = newId();
-  const place = Math.max(-1, ...own.map((version) => version.place)) + 1;
-  await tx('versions').insert({ id, production_id: productionId, name: FROM_FILES, note: '', place });
+  await addVersion(tx, { id, production_id: productionId, name: FROM_FILES });
   return id;
 }

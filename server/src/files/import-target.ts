@@ -4,10 +4,10 @@ import { type State, type StripState, validateSettings } from '@old-echo/core/de
 import { toAddresses } from '@old-echo/core/library/convert-strip';
 
 import type { Database } from '../database/connect';
-import { fromJson, toJson } from '../database/json-column';
+import { fromJson } from '../database/json-column';
 import { newId } from '../database/new-id';
-import { nextPlace } from '../database/next-place';
 import type { DeskRow } from '../database/tables';
+import { addDesk } from '../desk/desk-store';
 import { insertProfile } from '../desk/profile-store';
 import { invalidFile } from './open-file';
 
@@ -34,18 +34,9 @@ export async function findOrAddDesk(
   const known = await tx('desks').where({ profile_id: profile.id }).orderBy('place').first('id');
   if (known) return known.id;
   const id = newId();
-  const place = await nextPlace(tx, 'desks');
   // The port that discards what it is sent: until someone says where the desk is, it is not linked.
   const nowhere = { host: '127.0.0.1', port: 9 };
-  await tx('desks').insert({
-    id,
-    name: like.name,
-    profile_id: profile.id,
-    ...nowhere,
-    mode: like.mode,
-    safes: toJson([]),
-    place,
-  });
+  await addDesk(tx, { id, name: like.name, profile_id: profile.id, ...nowhere, mode: like.mode });
   return id;
 }
 

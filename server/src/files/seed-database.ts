@@ -15,10 +15,13 @@ import { DEPTHS } from '@old-echo/core/signal/wav';
 
 import { addMixNote } from '../combine/mix-note-store';
 import type { Database } from '../database/connect';
-import { toJson } from '../database/json-column';
+import { addDesk, setFirstScenesAtHand, setStanding } from '../desk/desk-store';
 import { insertProfile, readStoredProfile } from '../desk/profile-store';
-import { insertPreset } from '../library/preset-store';
+import { editPreset, insertPreset } from '../library/preset-store';
 import { insertScene } from '../scenes/insert-scene';
+import { addProduction } from '../scenes/production-store';
+import { addVersion, linkVersion } from '../scenes/version-store';
+import { addStems } from '../sound/stem-store';
 
 const sceneShape = object({
   id: idShape.required(),
@@ -96,19 +99,22 @@ export async function seedIfEmpty(db: Database, file: string): Promise<void> {
   const seed = parseShape(seedShape, JSON.parse(await readFile(file, 'utf8')));
   for (const profile of seed.profiles) await insertProfile(db, profile);
   const profileOf = new Map<string, string>();
-  for (const [place, { safes, profileId, ...desk }] of seed.desks.entries()) {
+  for (const { safes, profileId, ...desk } of seed.desks) {
     profileOf.set(desk.id, profileId);
-    await db('desks').insert({ ...desk, profile_id: profileId, safes: toJson(safes), place });
+    await addDesk(db, { ...desk, profile_id: profileId }, safes);
   }
   for (const { favourite, ...preset } of seed.presets) {
-    await insertPreset(db, preset);
-    if (favourite) await db('presets').where({ id: preset.id }).update({ favourite });
+    const { revision } = await insertPreset(db, preset);
+    if (favourite) await editPreset(db, preset.id, { favourite, revision });
   }
-  for (const [place, production] of seed.productions.entries()) {
+  for (const production of seed.productions) {
     const { id, deskId, name, kind, note } = production;
-    await db('productions').insert({ id, desk_id: deskId, name, kind, note, place });
-    const rows = production.stems.map((stem) => ({ ...stem, production_id: id, gain: 0, made_at: new Date() }));
-    if (rows.length > 0) await db('stems').insert(rows);
+    await addProduction(db, { id, deskId, name, kind, note });
+    await addStems(
+      db,
+      id,
+      production.stems.map((stem) => ({ ...stem, gain: 0 })),
+    );
     await seedVersions(db, production, await readStoredProfile(db, profileOf.get(deskId) ?? ''));
   }
 }
@@ -120,31 +126,25 @@ async function seedVersions(
   production: Production,
   profile: Parameters<typeof insertScene>[1],
 ): Promise<void> {
-  for (const [place, version] of production.versions.entries())
-    await db('versions').insert({
-      id: version.id,
-      production_id: production.id,
-      name: version.name,
-      note: version.note,
-      status: version.status,
-      place,
-    });
+  for (const { id, name, note, status } of production.versions)
+    await addVersion(db, { id, production_id: production.id, name, note, status });
   // In order of time, so that numbers count up and parents exist before their children.
   const scenes = production.versions.flatMap((version) =>
     version.scenes.map((scene) => ({ ...scene, versionId: version.id })),
   );
   scenes.sort((a, b) => a.madeAt.getTime() - b.madeAt.getTime());
-  let atHand = 0;
-  for (const { stands, isAtHand, protected: safe, ...scene } of scenes) {
-    await insertScene(db, profile, scene);
-    if (safe) await db('scenes').where({ id: scene.id }).update({ protected: true });
-    if (isAtHand)
-      await db('scenes_at_hand').insert({ desk_id: production.deskId, scene_id: scene.id, place: atHand++ });
-    if (stands) await db('desks').where({ id: production.deskId }).update({ scene_id: scene.id });
+  for (const { stands, isAtHand: _, protected: isProtected, ...scene } of scenes) {
+    await insertScene(db, profile, { ...scene, isProtected });
+    if (stands) await setStanding(db, production.deskId, scene.id);
   }
+  await setFirstScenesAtHand(
+    db,
+    production.deskId,
+    scenes.filter(({ isAtHand }) => isAtHand).map(({ id }) => id),
+  );
   for (const version of production.versions) {
     const { id, fromSceneId, followsId } = version;
-    await db('versions').where({ id }).update({ from_scene_id: fromSceneId, follows_id: followsId });
+    await linkVersion(db, id, { fromSceneId, followsId });
     for (const mixNote of version.mixNotes) await addMixNote(db, { ...mixNote, versionId: id });
   }
 }

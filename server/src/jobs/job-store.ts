@@ -81,5 +81,8 @@ export const jobStatuses = async (db: Database, ids: readonly string[]): Promise
   return new Map(rows.map((row) => [row.id, isSilent(row) ? 'failed' : row.status]));
 };
 
+export const deleteJobs = (db: Database, ids: readonly string[]): Promise<number> =>
+  db('jobs').whereIn('id', ids).delete();
+
 export const requestCancel = (db: Database, id: string): Promise<number> =>
   db('jobs').where({ id, status: 'running' }).update({ cancel_requested: true });

@@ -16,7 +16,8 @@ import { claimJob, jobWithResult } from '../jobs/job-store';
 import { type ReportProgress, runJob } from '../jobs/run-job';
 import { removeScenes } from '../scenes/delete-scenes';
 import { insertScene } from '../scenes/insert-scene';
-import { insertProduction } from '../scenes/production-store';
+import { addProduction, deleteProduction } from '../scenes/production-store';
+import { addVersion, deleteVersions } from '../scenes/version-store';
 import { type ConversionPlan, planConversion, saveManualMatches } from './plan-conversion';
 
 const STOPPED = 'Old Echo stopped during it. What was created by then can be binned.';
@@ -130,9 +131,9 @@ async function runConversion(
 
 async function newProduction(db: Database, deskId: string, name: string, kind: Of['kind']): Promise<string> {
   const taken = await db('productions').pluck('name');
-  const id = await insertProduction(db, { deskId, name: uniqueName(name, taken), kind, note: '' });
+  const id = newId();
   // Its versions are those that come along.
-  await db('versions').where({ production_id: id }).delete();
+  await addProduction(db, { id, deskId, name: uniqueName(name, taken), kind, note: '' });
   return id;
 }
 
@@ -141,17 +142,9 @@ async function versionFor(db: Database, productionId: string, like: string, desk
   const id = newId();
   await inTransaction(db, async (tx) => {
     const { name } = found(await tx('versions').where({ id: like }).first('name'));
-    const own = await tx('versions').where({ production_id: productionId }).select('name', 'place');
-    await tx('versions').insert({
-      id,
-      production_id: productionId,
-      name: uniqueName(
-        name,
-        own.map((version) => version.name),
-      ),
-      note: `Carried over to ${deskName}.`,
-      place: Math.max(-1, ...own.map(({ place }) => place)) + 1,
-    });
+    const own = await tx('versions').where({ production_id: productionId }).pluck('name');
+    const note = `Carried over to ${deskName}.`;
+    await addVersion(tx, { id, production_id: productionId, name: uniqueName(name, own), note });
   });
   return id;
 }
@@ -165,9 +158,7 @@ async function undoConversion(
 ): Promise<void> {
   await removeScenes(db, plan.to, [...scenes]);
   await inTransaction(db, async (tx) => {
-    await tx('versions').whereIn('id', versions).delete();
-    if (production === null) return;
-    await tx('versions').where({ production_id: production }).delete();
-    await tx('productions').where({ id: production }).delete();
+    await deleteVersions(tx, versions);
+    if (production !== null) await deleteProduction(tx, production);
   });
 }

@@ -17,14 +17,17 @@ export const outboard = async (db: Database, productionId: string): Promise<Outb
   (await db('outboard').where({ production_id: productionId }).orderBy('id')).map(outboardView);
 
 export async function insertOutboard(db: Database, productionId: string, device: NewOutboard): Promise<OutboardView[]> {
-  await db('outboard').insert({
-    id: newId(),
-    production_id: productionId,
-    ...device,
-    controls: toJson(device.controls),
-  });
+  await addOutboard(db, productionId, { ...device, photo: null });
   return outboard(db, productionId);
 }
+
+/** Enters a device, with its photo where there is one. */
+export const addOutboard = (
+  tx: Database,
+  productionId: string,
+  { controls, ...device }: Omit<OutboardView, 'id' | 'revision'>,
+): Promise<unknown> =>
+  tx('outboard').insert({ id: newId(), production_id: productionId, ...device, controls: toJson(controls) });
 
 /** @throws Fault `conflict` where someone else changed it since */
 export async function editOutboard(

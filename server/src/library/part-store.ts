@@ -44,7 +44,13 @@ export async function setParts(db: Database, productionId: string, { parts, shar
   }
   await inTransaction(db, async (tx) => {
     await tx('parts').where({ production_id: productionId }).delete();
-    if (rows.length > 0) await tx('parts').insert(rows);
+    await addParts(tx, productionId, Object.fromEntries(rows.map(({ strip, part }) => [strip, part])));
   });
   return loadParts(db, productionId);
+}
+
+/** Enters what strips carry of which nothing was said yet. */
+export async function addParts(tx: Database, productionId: string, parts: Parts): Promise<void> {
+  const rows = Object.entries(parts).map(([strip, part]) => ({ production_id: productionId, strip, part }));
+  if (rows.length > 0) await tx('parts').insert(rows);
 }

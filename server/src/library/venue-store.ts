@@ -25,9 +25,23 @@ export const venues = async (db: Database, productionId: string): Promise<VenueV
 export async function insertVenue(db: Database, productionId: string, { name }: NewVenue): Promise<VenueView[]> {
   if (await db('venues').where({ production_id: productionId, name }).first('id'))
     throw new Fault('conflict', `There is already a venue called ${name}.`, 'Choose another name.', 'name');
-  await db('venues').insert({ id: newId(), production_id: productionId, name, settings: toJson({}) });
+  await addVenue(db, productionId, { name, settings: {}, capturedAt: null });
   return venues(db, productionId);
 }
+
+/** Enters a venue with what it knows. */
+export const addVenue = (
+  tx: Database,
+  productionId: string,
+  { name, settings, capturedAt }: Pick<VenueView, 'name' | 'settings' | 'capturedAt'>,
+): Promise<unknown> =>
+  tx('venues').insert({
+    id: newId(),
+    production_id: productionId,
+    name,
+    settings: toJson(settings),
+    captured_at: capturedAt === null ? null : new Date(capturedAt),
+  });
 
 /**
  * Keeps what each part is set to on the desk at this moment as that venue's.

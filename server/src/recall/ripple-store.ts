@@ -20,7 +20,7 @@ import { claimJob, jobWithResult } from '../jobs/job-store';
 import { type JobTools, runJob } from '../jobs/run-job';
 import { writeEdited } from '../scenes/insert-scene';
 import { swapIn } from '../scenes/replace-scene';
-import { protectedFault } from '../scenes/scene-bin';
+import { binIfUnchanged, protectedFault, takeOutOfBin } from '../scenes/scene-bin';
 import { editConflict, sceneView } from '../scenes/scene-store';
 
 /** How often it is told how far a ripple is, in scenes. */
@@ -86,11 +86,7 @@ async function assertAsSeen(db: Database, { scenes }: RippleRequest): Promise<vo
 async function writeInto(tx: Database, profile: Profile, old: string, revision: number, edit: Edit): Promise<string> {
   const scene = await sceneView(tx, old);
   if (scene.protected) throw protectedFault(scene);
-  const binned = await tx('scenes')
-    .where({ id: old, revision, kind: 'scene' })
-    .whereNull('binned_at')
-    .update({ binned_at: new Date(), revision: revision + 1 });
-  if (binned === 0) throw editConflict(scene.name);
+  if (scene.kind !== 'scene' || !(await binIfUnchanged(tx, old, revision))) throw editConflict(scene.name);
   const { versionId, name, note, milestone, tags } = scene;
   const made = newId();
   const meta = { versionId, name, note, milestone, tags, kind: 'scene' as const };
@@ -148,19 +144,13 @@ export async function undoRipple(db: Database, id: string): Promise<RippleView> 
     for (const { old_id, new_id } of await scenesOf(tx, id)) {
       const { name, number } = await sceneView(tx, new_id);
       // Whatever was written about the new one since would be lost.
-      const binned = await tx('scenes')
-        .where({ id: new_id, revision: 1, protected: 0 })
-        .whereNull('binned_at')
-        .update({ binned_at: new Date(), revision: 2 });
-      if (binned === 0)
+      if (!(await binIfUnchanged(tx, new_id, 1)))
         throw new Fault(
           'conflict',
           `${sceneTitle({ number, name })} was changed since.`,
           'Nothing was undone. The scenes as they were are in the bin, one by one.',
         );
-      await tx('scenes')
-        .where({ id: old_id })
-        .update({ binned_at: null, revision: tx.raw('revision + 1') });
+      await takeOutOfBin(tx, old_id);
       await swapIn(tx, new_id, old_id);
     }
   });

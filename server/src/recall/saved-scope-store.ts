@@ -14,6 +14,13 @@ export async function savedScopes(db: Database, profileId: string): Promise<Name
   return rows.map(({ id, name, scope }) => ({ id, name, scope: parseShape(scopeShape, fromJson(scope)) }));
 }
 
+/** Saves a scope under a name that none has yet; where one has, that stays as it is. */
+export const addScope = (db: Database, { profileId, name, scope }: NewScope): Promise<unknown> =>
+  db('saved_scopes')
+    .insert({ id: newId(), profile_id: profileId, name, scope: toJson(scope) })
+    .onConflict(['profile_id', 'name'])
+    .ignore();
+
 /** Saves a scope under its name; one that had the name already is written over. */
 export async function saveScope(db: Database, { profileId, name, scope }: NewScope): Promise<NamedScope> {
   if (!(await db('profiles').where({ id: profileId }).first('id')))

@@ -7,12 +7,12 @@ import type { DeskRow } from '../database/tables';
 import { baselineOf, setCaptured } from '../desk/baseline';
 import { readWhole } from '../desk/desk-lease';
 import type { DeskMirror } from '../desk/desk-mirror';
-import { deskRow } from '../desk/desk-store';
+import { deskRow, setSwapTo } from '../desk/desk-store';
 import { assertNotShowLocked } from '../desk/show-lock';
 import { insertScene } from './insert-scene';
 import { deskOfProduction } from './production-store';
 import { transferReferences } from './replace-scene';
-import { protectedFault } from './scene-bin';
+import { binIfUnchanged, protectedFault } from './scene-bin';
 import { editConflict, sceneView } from './scene-store';
 import { versionRow } from './version-store';
 
@@ -74,11 +74,7 @@ export async function replaceScene(
     { ...words, parents: [old.id], state, madeAt: new Date() },
     {
       before: async (tx) => {
-        const binned = await tx('scenes')
-          .where({ id: old.id, revision, protected: 0 })
-          .whereNull('binned_at')
-          .update({ binned_at: new Date(), revision: revision + 1 });
-        if (binned === 0) throw editConflict(old.name);
+        if (!(await binIfUnchanged(tx, old.id, revision))) throw editConflict(old.name);
       },
       after: async (tx, scene) => {
         await transferReferences(tx, old.id, scene.id);
@@ -111,9 +107,7 @@ async function swapWithin(tx: Database, deskId: string, productionId: string, ca
     .whereNot({ id: captured })
     .orderBy('ordinal', 'desc')
     .first('id');
-  await tx('desks')
-    .where({ id: deskId })
-    .update({ swap_scene_id: before?.id ?? null, swap_scope: null });
+  await setSwapTo(tx, deskId, before?.id ?? null);
 }
 
 /** At most so many scenes count as parents of what is captured. */

@@ -5,7 +5,7 @@ import type { Database } from '../database/connect';
 import { found } from '../database/found';
 import type { SceneParentRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
-import { loadState } from '../desk/strip-states';
+import { deleteUnusedStrips, loadState } from '../desk/strip-states';
 import { planFrom, recordChanges } from './insert-scene';
 
 /** Ids in one statement. */
@@ -31,26 +31,12 @@ async function remove(tx: Database, profile: Profile, ids: readonly string[]): P
     .distinct<{ id: number; base_id: number | null }[]>('strip_states.id', 'base_id');
   await tx('scenes').whereIn('id', ids).delete();
   // Deltas first, then the states that only those were based on.
-  await deleteUnused(
+  await deleteUnusedStrips(
     tx,
     states.map((state) => state.id),
   );
-  await deleteUnused(tx, [...new Set(states.flatMap((state) => state.base_id ?? []))]);
+  await deleteUnusedStrips(tx, [...new Set(states.flatMap((state) => state.base_id ?? []))]);
   for (const id of orphans) await recountChanges(tx, profile, id);
-}
-
-/** Deletes the strip states among `ids` that no scene is made of and no other state is told from. */
-async function deleteUnused(tx: Database, ids: readonly number[]): Promise<void> {
-  for (let i = 0; i < ids.length; i += BATCH)
-    await tx('strip_states')
-      .whereIn('id', ids.slice(i, i + BATCH))
-      .whereNotExists((used) =>
-        used.from('scene_strips').whereRaw('scene_strips.strip_state_id = strip_states.id').select(tx.raw('1')),
-      )
-      .whereNotExists((told) =>
-        told.from('strip_states as others').whereRaw('others.base_id = strip_states.id').select(tx.raw('1')),
-      )
-      .delete();
 }
 
 type Link = Pick<SceneParentRow, 'scene_id' | 'parent_id'>;

@@ -2,10 +2,12 @@ import type { SceneKind, SceneView } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { isWhole, type State } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
+import type { Scope } from '@old-echo/core/recall/scope-rules';
 import { type ChangeSummary, planScene, type ScenePlan } from '@old-echo/core/scenes/plan-scene';
 
 import type { Database } from '../database/connect';
 import { found } from '../database/found';
+import { toJson } from '../database/json-column';
 import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
 import { copyStrips, holdDiffering, holdStrips, replaceStrips, storeStrips } from '../desk/strip-states';
@@ -26,6 +28,18 @@ interface SceneMeta {
   readonly kind: SceneKind;
   readonly parents: readonly string[];
   readonly madeAt: Date;
+  /** How much of it is recalled, where that was saved with it. */
+  readonly scope?: Scope | null;
+  readonly isProtected?: boolean;
+}
+
+/** Everything of a scene but its state, with where it stands. */
+export interface SceneRecord extends SceneMeta {
+  readonly productionId: string;
+  readonly place: number;
+  /** Null for what was autosaved. */
+  readonly number: number | null;
+  readonly partial: boolean;
 }
 
 export interface NewScene extends SceneMeta {
@@ -182,28 +196,40 @@ async function insertMetadata(
   scene: SceneMeta & { readonly partial: boolean },
   changed: ChangeSummary,
 ): Promise<{ seq: number; number: number }> {
-  const { productionId, place, number } = await takePlaceIn(tx, scene.versionId, scene.kind === 'scene');
-  const [seq] = await tx('scenes').insert({
+  const at = await takePlaceIn(tx, scene.versionId, scene.kind === 'scene');
+  return { seq: await insertRecord(tx, id, { ...scene, ...at }, changed), number: at.number ?? 0 };
+}
+
+/** Writes all of a scene but its state, at a place that is its own; returns what its strips are kept under. */
+export async function insertRecord(
+  tx: Database,
+  id: string,
+  scene: SceneRecord,
+  changed: ChangeSummary,
+): Promise<number> {
+  const [inserted] = await tx('scenes').insert({
     id,
-    production_id: productionId,
+    production_id: scene.productionId,
     version_id: scene.versionId,
-    ordinal: place,
-    number,
+    ordinal: scene.place,
+    number: scene.number,
     name: scene.name,
     note: scene.note,
     milestone: scene.milestone,
     kind: scene.kind,
+    protected: scene.isProtected ?? false,
     partial: scene.partial,
+    scope: scene.scope ? toJson(scene.scope) : null,
     ...changeColumns(changed),
     made_at: scene.madeAt,
   });
-  const row = found(seq);
+  const seq = found(inserted);
   if (scene.parents.length > 0)
     await tx('scene_parents').insert(scene.parents.map((parent_id, place) => ({ scene_id: id, parent_id, place })));
   if (scene.tags && scene.tags.length > 0)
     await tx('scene_tags').insert(scene.tags.map((tag) => ({ scene_id: id, tag })));
-  await insertChangedStrips(tx, row, changed);
-  return { seq: row, number: number ?? 0 };
+  await insertChangedStrips(tx, seq, changed);
+  return seq;
 }
 
 /** Says anew what a scene changed from its first parent. */
@@ -214,13 +240,13 @@ export async function recordChanges(tx: Database, seq: number, changed: ChangeSu
 }
 
 /** What a scene changed, as it is shown and searched in lists. */
-export const changeColumns = ({ settings, strips, names }: ChangeSummary) => ({
+const changeColumns = ({ settings, strips, names }: ChangeSummary) => ({
   changed_settings: settings,
   changed_strips: strips.length,
   moved_names: names.join('\n'),
 });
 
 /** Notes on which strips a new scene changed something, to be filtered by. */
-export async function insertChangedStrips(tx: Database, seq: number, { strips }: ChangeSummary): Promise<void> {
+async function insertChangedStrips(tx: Database, seq: number, { strips }: ChangeSummary): Promise<void> {
   if (strips.length > 0) await tx('scene_changed_strips').insert(strips.map((strip) => ({ scene_seq: seq, strip })));
 }

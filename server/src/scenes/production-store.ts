@@ -12,6 +12,7 @@ import { readStoredProfile } from '../desk/profile-store';
 import { removeScenes } from './delete-scenes';
 import { protectedFault } from './scene-bin';
 import { editConflict } from './scene-store';
+import { addVersion } from './version-store';
 
 /** What the versions' scenes add up to. */
 interface VersionTotals {
@@ -107,6 +108,21 @@ async function productionRow(db: Database, id: string): Promise<ProductionRow> {
   return row;
 }
 
+/** Enters a production behind the others, without any version. */
+export async function addProduction(tx: Database, { deskId, ...own }: NewProduction & { id: string }): Promise<void> {
+  await tx('productions').insert({ ...own, desk_id: deskId, place: await nextPlace(tx, 'productions') });
+}
+
+/** Says which number and place the next scene of a production gets. */
+export const setNextNumbers = (tx: Database, id: string, number: number, place: number): Promise<unknown> =>
+  tx('productions').where({ id }).update({ next_number: number, next_ordinal: place });
+
+/** Removes a production with its versions, whose scenes are gone already. */
+export async function deleteProduction(tx: Database, id: string): Promise<void> {
+  await tx('versions').where({ production_id: id }).delete();
+  await tx('productions').where({ id }).delete();
+}
+
 const FIRST_VERSION = { song: 'Main mix', show: 'The show' } as const;
 
 /** Adds a production at the end, with a first version to capture into. @throws Fault `refused-input` */
@@ -115,14 +131,8 @@ export async function insertProduction(db: Database, { deskId, ...words }: NewPr
   if (!(await db('desks').where({ id: deskId }).first('id')))
     throw new Fault('refused-input', 'There is no such desk.', 'Choose one from the list of desks.', 'deskId');
   await inTransaction(db, async (tx) => {
-    await tx('productions').insert({ id, desk_id: deskId, ...words, place: await nextPlace(tx, 'productions') });
-    await tx('versions').insert({
-      id: newId(),
-      production_id: id,
-      name: FIRST_VERSION[words.kind],
-      note: '',
-      place: 0,
-    });
+    await addProduction(tx, { id, deskId, ...words });
+    await addVersion(tx, { id: newId(), production_id: id, name: FIRST_VERSION[words.kind] });
   });
   return id;
 }
@@ -154,10 +164,7 @@ export async function removeProduction(db: Database, id: string): Promise<void> 
   if (!row.binned_at) throw new Fault('conflict', `${row.name} is not in the bin.`, 'Move it to the bin first.');
   const scenes = await db('scenes').where({ production_id: id }).pluck('id');
   await removeScenes(db, await profileOfProduction(db, id), scenes);
-  await inTransaction(db, async (tx) => {
-    await tx('versions').where({ production_id: id }).delete();
-    await tx('productions').where({ id }).delete();
-  });
+  await inTransaction(db, (tx) => deleteProduction(tx, id));
 }
 
 /** The desk a production is made on, or undefined. */

@@ -1,6 +1,7 @@
 import type { Database } from '../database/connect';
 import { found } from '../database/found';
 import { replaceInBaselines } from '../desk/baseline';
+import { replaceAtDesks } from '../desk/desk-store';
 
 /** A position that no scene has, used while two swap theirs. */
 const TEMPORARY_NUMBER = 4_294_967_295;
@@ -9,8 +10,7 @@ const TEMPORARY_NUMBER = 4_294_967_295;
 export async function transferReferences(tx: Database, from: string, to: string): Promise<void> {
   const { scope } = found(await tx('scenes').where({ id: from }).first('scope'));
   await tx('scenes').where({ id: to }).update({ scope });
-  await tx('scenes_at_hand').where({ scene_id: from }).update({ scene_id: to });
-  await tx('desks').where({ swap_scene_id: from }).update({ swap_scene_id: to });
+  await replaceAtDesks(tx, from, to);
   for (const end of ['from_id', 'to_id'])
     await tx.raw('UPDATE IGNORE accepted SET ?? = ? WHERE ?? = ?', [end, to, end, from]);
 }

@@ -22,6 +22,19 @@ export async function binScene(db: Database, id: string): Promise<SceneView> {
   return sceneView(db, id);
 }
 
+/** Puts a scene into the bin that nobody changed, binned or protected since that revision; returns whether it did. */
+export const binIfUnchanged = async (tx: Database, id: string, revision: number): Promise<boolean> =>
+  (await tx('scenes')
+    .where({ id, revision, protected: 0 })
+    .whereNull('binned_at')
+    .update({ binned_at: new Date(), revision: revision + 1 })) > 0;
+
+/** Takes a scene out of the bin whose name nothing else has. */
+export const takeOutOfBin = (tx: Database, id: string): Promise<unknown> =>
+  tx('scenes')
+    .where({ id })
+    .update({ binned_at: null, revision: tx.raw('revision + 1') });
+
 /**
  * Brings a scene back from the bin, under its name or, where that is taken by now, with a number behind it.
  * @throws Fault `not-found`, `conflict` while its version is in the bin

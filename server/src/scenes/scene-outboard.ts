@@ -24,7 +24,11 @@ export async function keepOutboard(tx: Database, sceneId: string, versionId: str
   const rows = await tx('outboard')
     .whereIn('production_id', (own) => own.from('versions').where({ id: versionId }).select('production_id'))
     .orderBy('id');
-  const devices = rows.map(outboardView);
+  await storeOutboard(tx, sceneId, rows.map(outboardView));
+}
+
+/** Keeps devices with a scene, as they are at this moment. */
+export async function storeOutboard(tx: Database, sceneId: string, devices: readonly OutboardView[]): Promise<void> {
   if (devices.length > 0) await tx('scene_outboard').insert({ scene_id: sceneId, devices: toJson(devices) });
 }
 

@@ -18,6 +18,26 @@ export async function versionRow(db: Database, id: string): Promise<VersionRow> 
   return row;
 }
 
+type AddedVersion = Pick<VersionRow, 'id' | 'production_id' | 'name'> &
+  Partial<Pick<VersionRow, 'note' | 'status' | 'from_scene_id' | 'follows_id'>>;
+
+/** Enters a version behind the others of its production. */
+export async function addVersion(tx: Database, version: AddedVersion): Promise<void> {
+  const place = await nextPlace(tx, 'versions', { production_id: version.production_id });
+  await tx('versions').insert({ note: '', ...version, place });
+}
+
+/** Says of a version that is entered which scene it began with, and which version it follows. */
+export const linkVersion = (
+  tx: Database,
+  id: string,
+  { fromSceneId, followsId }: Pick<NewVersion, 'fromSceneId' | 'followsId'>,
+): Promise<unknown> => tx('versions').where({ id }).update({ from_scene_id: fromSceneId, follows_id: followsId });
+
+/** Removes versions whose scenes are gone already. */
+export const deleteVersions = (tx: Database, ids: readonly string[]): Promise<unknown> =>
+  tx('versions').whereIn('id', ids).delete();
+
 const PRODUCTION = 'This song or show';
 
 /**
@@ -32,16 +52,8 @@ export async function insertVersion(db: Database, productionId: string, version:
     name,
     () =>
       inTransaction(db, async (tx) => {
-        const place = await nextPlace(tx, 'versions', { production_id: productionId });
-        await tx('versions').insert({
-          id,
-          production_id: productionId,
-          name,
-          note,
-          place,
-          from_scene_id: fromSceneId,
-          follows_id: followsId,
-        });
+        const links = { from_scene_id: fromSceneId, follows_id: followsId };
+        await addVersion(tx, { id, production_id: productionId, name, note, ...links });
         if (fromSceneId === null) return;
         const scene = await sceneRow(tx, fromSceneId);
         await insertCopy(tx, copy, fromSceneId, { versionId: id, name: scene.kind === 'scene' ? scene.name : name });

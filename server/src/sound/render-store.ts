@@ -4,7 +4,7 @@ import type { RenderMeasurements } from '@old-echo/core/sound/analyse-render';
 
 import type { Database } from '../database/connect';
 import { fromJson, toJson } from '../database/json-column';
-import { jobWithResult } from '../jobs/job-store';
+import { deleteJobs, jobWithResult } from '../jobs/job-store';
 
 /** @throws Fault `not-found` */
 export async function renderView(db: Database, id: string): Promise<RenderView> {
@@ -29,6 +29,6 @@ export const saveMeasurements = (db: Database, id: string, measured: RenderMeasu
 export async function deleteUnusedRenders(db: Database, before: Date): Promise<string[]> {
   const ids = await db('renders').where('used_at', '<', before).pluck('id');
   await db('renders').whereIn('id', ids).delete();
-  await db('jobs').whereIn('id', ids).delete();
+  await deleteJobs(db, ids);
   return ids;
 }

@@ -37,6 +37,16 @@ export const stems = async (db: Database, productionId: string): Promise<StemVie
     peak,
   }));
 
+/** Enters stems whose files are kept already, on strips that have none. */
+export async function addStems(
+  tx: Database,
+  productionId: string,
+  stems: readonly Omit<StemRow, 'production_id' | 'made_at' | 'silent'>[],
+): Promise<void> {
+  const rows = stems.map((stem) => ({ ...stem, production_id: productionId, made_at: new Date() }));
+  if (rows.length > 0) await tx('stems').insert(rows);
+}
+
 interface NewStem {
   readonly productionId: string;
   readonly strip: string;
