@@ -1,5 +1,7 @@
 import pino from 'pino';
 
+import { Fault } from '@old-echo/core/fault/fault';
+
 import { readConfig } from './http/config';
 import { serve } from './start-server';
 
@@ -28,9 +30,11 @@ main().catch((error: unknown) => {
   console.error(
     taken
       ? `Port ${process.env['OLD_ECHO_PORT'] ?? 4650} is taken. Set OLD_ECHO_PORT to a free one and start again.`
-      : error instanceof Error
-        ? error.message
-        : error,
+      : error instanceof Fault
+        ? `${error.message} ${error.advice}`
+        : error instanceof Error
+          ? error.message
+          : error,
   );
   process.exit(1);
 });

@@ -1,8 +1,8 @@
 import knex, { type Knex } from 'knex';
 import type { ConnectionOptions } from 'mysql2';
 
-import { migrations } from './migrations';
 import { retrySingleStatements } from './retry';
+import { upgrade } from './upgrade';
 
 export type Database = Knex;
 
@@ -15,22 +15,18 @@ export interface DatabaseAddress {
 /** Connects to MariaDB on loopback, making the database when it does not exist and bringing it up to date. */
 export async function connect({ databasePort, databasePassword, database }: DatabaseAddress): Promise<Database> {
   const address = { host: '127.0.0.1', port: databasePort, user: 'old_echo', password: databasePassword };
-  const admin = knex({ client: 'mysql2', connection: address });
-  try {
-    await admin.raw('CREATE DATABASE IF NOT EXISTS ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [
-      database,
-    ]);
-  } finally {
-    await admin.destroy();
-  }
   // JSON as text, whatever a column is declared as; Knex's types do not know the driver's word for it.
   const options: ConnectionOptions = { ...address, database, charset: 'utf8mb4', timezone: 'Z', jsonStrings: true };
-  const db = knex({
-    client: 'mysql2',
-    connection: options as Knex.StaticConnectionConfig,
-    pool: { min: 0, max: 10 },
-  });
+  const open = () =>
+    knex({ client: 'mysql2', connection: options as Knex.StaticConnectionConfig, pool: { min: 0, max: 10 } });
+  const one = knex({ client: 'mysql2', connection: address, pool: { min: 1, max: 1 } });
+  try {
+    await one.raw('CREATE DATABASE IF NOT EXISTS ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [database]);
+    await upgrade(one, database, open);
+  } finally {
+    await one.destroy();
+  }
+  const db = open();
   retrySingleStatements(db);
-  await db.migrate.latest({ migrationSource: migrations });
   return db;
 }

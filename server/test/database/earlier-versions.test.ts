@@ -1,7 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { gunzipSync } from 'node:zlib';
-
 import type { Knex } from 'knex';
 
 import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
@@ -16,37 +12,15 @@ import { connect } from '../../src/database/connect';
 import { loadState } from '../../src/desk/strip-states';
 import { verifyStorage } from '../../src/scenes/verify-storage';
 import { bring, upload } from '../files/file-steps';
-import { beside, ownDatabase } from '../own-database';
+import { ownDatabase } from '../own-database';
 import { Rig } from '../server-rig';
+import { fingerprintsIn, fixture, makeOldDatabase } from './old-database';
 
 jest.setTimeout(120_000);
 
-/** What of knex leads to the driver. */
-interface Pool {
-  acquireConnection(): Promise<Driver>;
-  releaseConnection(driver: Driver): Promise<void>;
-}
-interface Driver {
-  query(sql: string, done: (error: Error | null) => void): void;
-}
-
-/** Files and a database as Old Echo wrote them before its tables and formats had their words of today. */
-const fixture = (name: string) => readFileSync(join(__dirname, 'fixtures', name));
-
 test('a database of before opens with all that is in it: every state has its fingerprint, and what has other names is there', async () => {
   const address = ownDatabase('before');
-  const old = beside(address, { multipleStatements: true });
-  await old.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [address.database]);
-  await old.raw('USE ??', [address.database]);
-  // As it was dumped: columns that work themselves out are in it too.
-  await old.raw("SET FOREIGN_KEY_CHECKS = 0, SQL_MODE = ''");
-  // As text to the driver, not through knex: a question mark in a note is no place for a value.
-  const pool = old.client as Pool;
-  const driver = await pool.acquireConnection();
-  await new Promise<void>((resolve, reject) =>
-    driver.query(gunzipSync(fixture('database-16.sql.gz')).toString(), (error) => (error ? reject(error) : resolve())),
-  );
-  await pool.releaseConnection(driver);
+  const old = await makeOldDatabase(address);
   const before = {
     states: await fingerprintsIn(old),
     venues: await count(old, 'halls'),
@@ -81,9 +55,6 @@ test('a database of before opens with all that is in it: every state has its fin
 
 const count = async (db: Knex, table: string): Promise<number> =>
   ((await db(table).count({ n: '*' })) as [{ n: number }])[0].n;
-
-const fingerprintsIn = async (db: Knex): Promise<string[]> =>
-  (await db('strip_states').pluck('fingerprint')).map((one) => one.toString('hex')).sort();
 
 test('an archive and a library of version 1 are imported whole', async () => {
   const rig = await Rig.open({}, { bare: true });
