@@ -47,6 +47,11 @@ test('the main job, from the desk and back', async ({ page }) => {
   // Faders move: two on the screen, one by a hand on the desk.
   await drag(page, strip(page, 'in.1'), -30);
   await drag(page, strip(page, 'in.4'), 20);
+  // It would get much louder, live: that is held for.
+  await page.getByRole('button', { name: 'Hold to move: hold' }).hover();
+  await page.mouse.down();
+  await expect(page.getByRole('dialog', { name: 'Hold to move' })).toHaveCount(0);
+  await page.mouse.up();
   await quay.hands({ 'in.8/fader/level': -22, 'in.8/eq/3/gain': -6 });
   await expect(drifted(page)).toHaveText('4');
   await expect(strip(page, 'in.8')).toContainText('−22.0');

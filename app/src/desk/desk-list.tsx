@@ -114,7 +114,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
                 safe={safe[item] ?? 'none'}
                 chosen={item === chosen}
                 onOpen={open}
-                onMove={linked ? move : undefined}
+                onMove={linked && !desk.showLock ? move : undefined}
               />
             )}
             ListEmptyComponent={

@@ -12,6 +12,7 @@ import { Empty, Header, Split } from '../ui/layout';
 import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
 import { DeskList } from './desk-list';
 import { DriftPane } from './drift-list';
+import { HeldMoveSheet } from './held-move-sheet';
 import { StripPage } from './strip-page';
 
 /**
@@ -44,17 +45,20 @@ export function DeskScreen() {
     );
   if (!now || now.desk.id !== deskId) return <Loading what="Reading the desk" />;
   return (
-    <Split
-      showDetail={strip !== undefined}
-      list={<DeskList now={now} chosen={strip} />}
-      detail={
-        strip === undefined ? (
-          <DriftPane now={now} />
-        ) : (
-          <StripPage key={strip} now={now} strip={strip} onBack={toList} />
-        )
-      }
-    />
+    <>
+      <Split
+        showDetail={strip !== undefined}
+        list={<DeskList now={now} chosen={strip} />}
+        detail={
+          strip === undefined ? (
+            <DriftPane now={now} />
+          ) : (
+            <StripPage key={strip} now={now} strip={strip} onBack={toList} />
+          )
+        }
+      />
+      <HeldMoveSheet />
+    </>
   );
 }
 

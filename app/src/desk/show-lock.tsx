@@ -35,9 +35,7 @@ export function ShowLock({ desk }: { readonly desk: DeskView }) {
       <Sheet title="Show lock" open={open} onClose={() => setOpen(false)}>
         <View style={styles.ask}>
           <AppText>
-            {showLock
-              ? `While locked, nothing is restored to ${name}, and its scenes, mode, thresholds and safes stay as they are. You can still capture and move controls.`
-              : `While locked, nothing is restored to ${name}, and its scenes, mode, thresholds and safes stay as they are. You can still capture and move controls.`}
+            {`While locked, nothing is sent to ${name}, and its scenes, mode, thresholds and safes stay as they are. You can still capture.`}
           </AppText>
           {showLock ? (
             <View style={styles.hold}>

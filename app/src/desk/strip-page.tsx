@@ -88,7 +88,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
       <Body tight>
         <StripOrigin now={now} strip={strip} />
         <Members profile={now.profile} state={now.state} strip={strip} />
-        <Feeds now={now} strip={strip} onMove={linked ? move : undefined} />
+        <Feeds now={now} strip={strip} onMove={linked && !desk.showLock ? move : undefined} />
         {order.map((section) => {
           const drifted = changes.filter((change) => change.section === section);
           const open = OPEN_AT_FIRST.includes(section) !== folded.has(section);
@@ -117,7 +117,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
                   names={state}
                   settings={settings}
                   drifted={drifted}
-                  onMove={linked ? move : undefined}
+                  onMove={linked && !desk.showLock ? move : undefined}
                 />
               ) : null}
             </Card>

@@ -32,8 +32,11 @@ export const deskApi = api.injectEndpoints({
       query: () => ask(STORAGE_ROUTES.checkStorage),
       keepUnusedDataFor: 0,
     }),
-    moveSettings: build.mutation<{ unconfirmed: Unconfirmed[] }, { desk: string; settings: SettingsByAddress }>({
-      query: ({ desk, settings }) => ask(DESK_ROUTES.moveSettings, { params: { id: desk }, body: { settings } }),
+    moveSettings: build.mutation<
+      { unconfirmed: Unconfirmed[] },
+      { desk: string; settings: SettingsByAddress; confirmed?: string[] }
+    >({
+      query: ({ desk, ...body }) => ask(DESK_ROUTES.moveSettings, { params: { id: desk }, body }),
     }),
   }),
 });

@@ -1,8 +1,9 @@
 import { configureStore } from '@reduxjs/toolkit';
-import { useDispatch, useSelector } from 'react-redux';
+import { useDispatch, useSelector, useStore } from 'react-redux';
 
 import { api } from './api';
 import { draftSlice } from './draft-slice';
+import { heldMoveSlice } from './held-move-slice';
 import { liveSlice } from './live-slice';
 import { noticeSlice } from './notice-slice';
 import { preferencesSlice } from './preferences-slice';
@@ -18,6 +19,7 @@ export const store = configureStore({
     [selectionSlice.name]: selectionSlice.reducer,
     [noticeSlice.name]: noticeSlice.reducer,
     [draftSlice.name]: draftSlice.reducer,
+    [heldMoveSlice.name]: heldMoveSlice.reducer,
   },
   // States of ten thousand settings are walked by these checks on every action; the types guard against both mistakes.
   middleware: (standard) => standard({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
@@ -26,3 +28,4 @@ export const store = configureStore({
 export type RootState = ReturnType<typeof store.getState>;
 export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>();
 export const useAppSelector = useSelector.withTypes<RootState>();
+export const useAppStore = useStore.withTypes<typeof store>();

@@ -1,15 +1,18 @@
-import { act, renderHook, waitFor } from '@testing-library/react';
+import { act, fireEvent, renderHook, screen, waitFor } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { Provider } from 'react-redux';
 
 import { defaultState, valueAt, withSettings } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
-import { quay } from '@old-echo/testing/profiles';
+import { profileJson, quay } from '@old-echo/testing/profiles';
 
+import { HeldMoveSheet } from '../../src/desk/held-move-sheet';
 import { useMoveSetting } from '../../src/desk/use-move-setting';
+import { deskApi } from '../../src/store/desk-api';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
-import { DESK, follow } from '../show';
+import { router } from '../router';
+import { DESK, follow, show } from '../show';
 
 const FADER = 'in.1/fader/level';
 let server: FakeServer;
@@ -65,4 +68,45 @@ test('the next drag goes back to where it began itself, not to where the one bef
   move(-5, true, -10);
   await waitFor(() => expect(notice()).toMatch(/does not answer/));
   expect(onScreen()).toBe(-10);
+});
+
+describe('in live mode', () => {
+  const LIVE = { ...DESK, mode: 'live' as const };
+  const open = withSettings(defaultState(quay), { [FADER]: -20, 'main.1/fader/level': 0 });
+
+  async function live() {
+    server = new FakeServer({ moveSettings: TAKEN, profile: profileJson('quay-48'), desks: [LIVE], productions: [] });
+    router.params = { desk: DESK.id };
+    follow(LIVE, open);
+    await act(() => store.dispatch(deskApi.endpoints.profile.initiate('quay-48')));
+    show(<HeldMoveSheet />);
+    const wrapper = ({ children }: { children: ReactNode }) => <Provider store={store}>{children}</Provider>;
+    const { result } = renderHook(() => useMoveSetting(DESK.id), { wrapper });
+    return (value: number, done: boolean, from = -20) => act(() => result.current(FADER, value, done, from));
+  }
+  const levels = () =>
+    server.sentTo('moveSettings').map((body) => (body as { settings: Record<string, number> }).settings[FADER]);
+
+  test('what gets much louder is not sent while it is dragged; at the end a hold is asked for, and sends it', async () => {
+    const move = await live();
+    move(-17, false);
+    move(-2, false);
+    move(0, true);
+    await waitFor(() => expect(levels()).toEqual([-17]));
+    const button = await screen.findByRole('button', { name: 'Hold to move: hold' });
+    expect(screen.getAllByText(/louder/).length).toBeGreaterThan(0);
+    fireEvent.keyDown(button, { key: 'Enter' });
+    await waitFor(() => expect(levels()).toEqual([-17, 0]), { timeout: 5000 });
+    expect(server.sentTo('moveSettings').at(-1)).toMatchObject({ confirmed: [expect.stringMatching(/^louder\//)] });
+    expect(onScreen()).toBe(0);
+  });
+
+  test('given up, the control goes back to where it was sent last', async () => {
+    const move = await live();
+    move(-17, false);
+    move(0, true);
+    fireEvent.click(await screen.findByRole('button', { name: 'Cancel' }));
+    expect(onScreen()).toBe(-17);
+    await waitFor(() => expect(levels()).toEqual([-17]));
+  });
 });

@@ -21,6 +21,11 @@ export const settingsShape = object({
   .noUnknown()
   .required();
 
+/** Moves by hand on a screen, with the ids of the cautions that were held for. */
+export const moveShape = settingsShape.shape({
+  confirmed: array(string().required().max(80)).max(20).default([]),
+});
+
 export const modeShape = string().oneOf(['studio', 'live'] as const);
 
 export const deskEditShape = object({

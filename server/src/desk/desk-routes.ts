@@ -37,7 +37,7 @@ export function deskRoutes({ db, desks, live }: ServerContext): Router {
       const session = desks.of(params.id);
       session.assertLinked();
       const settings = validateSettings(session.profile, body.settings);
-      return { unconfirmed: await moveSettings(session, settings) };
+      return { unconfirmed: await moveSettings(session, await deskRow(db, params.id), settings, body.confirmed) };
     },
   });
 }

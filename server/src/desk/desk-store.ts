@@ -24,8 +24,8 @@ export async function deskRow(db: Database, id: string): Promise<DeskRow> {
   return row;
 }
 
-export const safesOf = (row: DeskRow) => parseShape(safesShape, fromJson(row.safes));
-export const thresholdsOf = (row: DeskRow) => parseShape(thresholdsShape, fromJson(row.thresholds));
+export const safesOf = (row: Pick<DeskRow, 'safes'>) => parseShape(safesShape, fromJson(row.safes));
+export const thresholdsOf = (row: Pick<DeskRow, 'thresholds'>) => parseShape(thresholdsShape, fromJson(row.thresholds));
 
 /** A desk with what stands on it. `link` comes from the session. */
 export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): Promise<DeskView> {

@@ -69,6 +69,53 @@ describe('one desk and another', () => {
   });
 });
 
+describe('the gate for moves by hand on a screen', () => {
+  const move = (settings: SettingsByAddress, confirmed: string[] = []) =>
+    rig.post<Problem>(`/desks/${rig.desk.id}/settings`, { settings, confirmed });
+  const edit = (change: object) => rig.call('PATCH', `/desks/${rig.desk.id}`, change);
+  afterEach(async () => {
+    await edit({ showLock: false });
+    await edit({ mode: 'live', safes: [] });
+  });
+
+  test('while the show is locked nothing moves', async () => {
+    await edit({ showLock: true });
+    const before = held();
+    const { status, body } = await move({ 'in.1/fader/level': -30 });
+    expect([status, body.type]).toEqual([423, 'urn:old-echo:show-lock']);
+    expect(differing(held(), before)).toEqual([]);
+  });
+
+  test('what is safe does not move, and is named', async () => {
+    await edit({ safes: [{ strips: ['in.1'], sections: ['fader'] }] });
+    const before = held();
+    const { status, body } = await move({ 'in.1/fader/level': -30, 'in.1/pan/position': 4 });
+    expect([status, body.title]).toEqual([422, 'Fiddle Fader is safe.']);
+    expect(differing(held(), before)).toEqual([]);
+  });
+
+  test('in live mode what gets much louder, and phantom power, wait for a hold; in the studio they do not', async () => {
+    await hands({ 'in.1/fader/level': -20, 'in.1/mute/on': false, 'in.1/preamp/phantom': false });
+    const before = held();
+    const loud: SettingsByAddress[] = [{ 'in.1/fader/level': 5 }, { 'in.1/preamp/phantom': true }];
+    for (const settings of loud) expect((await move(settings)).body.type).toBe('urn:old-echo:unanswered');
+    expect(differing(held(), before)).toEqual([]);
+    expect((await move({ 'in.1/fader/level': -17 })).status).toBe(200);
+    await edit({ mode: 'studio' });
+    expect((await move({ 'in.1/fader/level': 0, 'in.1/preamp/phantom': true })).status).toBe(200);
+    expect(held()).toMatchObject({ 'in.1/fader/level': 0, 'in.1/preamp/phantom': true });
+  });
+
+  test('small steps that follow one another are counted together', async () => {
+    await hands({ 'in.1/fader/level': -20, 'in.1/mute/on': false });
+    // At once: how long the machine takes for each is no pause of the hand.
+    const steps = [-18, -16, -14, -12, -10, -8].map((level) => move({ 'in.1/fader/level': level }));
+    const answers = await Promise.all(steps);
+    expect(answers.map(({ status }) => status)).toContain(409);
+    expect(Number(held()['in.1/fader/level'])).toBeLessThan(-13);
+  });
+});
+
 describe('what a desk is meant to hold', () => {
   test('follows a part that came back, its way back, and everything put back', async () => {
     await hands({ 'in.1/fader/level': -21, 'in.4/fader/level': -22, 'in.4/eq/2/gain': 2 });

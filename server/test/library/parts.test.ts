@@ -219,10 +219,20 @@ describe('a session with a desk', () => {
     expect(told).toEqual(['in.2/fader/level']);
   });
 
+  const STUDIO = {
+    name: 'Boathouse',
+    show_lock: 0 as const,
+    mode: 'studio' as const,
+    safes: toJson([]),
+    thresholds: toJson({}),
+  };
+
   test('of two moves of one fader the newer wins, although the older is still being confirmed', async () => {
     front.misbehave({ delay: 40, seed: 11 });
     for (let round = 0; round < 5; round++) {
-      const moves = [-30, -20, -10, -5 - round].map((level) => moveSettings(session, { 'in.1/fader/level': level }));
+      const moves = [-30, -20, -10, -5 - round].map((level) =>
+        moveSettings(session, STUDIO, { 'in.1/fader/level': level }),
+      );
       await Promise.all(moves);
       await until(() => front.desk.value('in.1/fader/level') === -5 - round, 2000);
     }
@@ -232,7 +242,7 @@ describe('a session with a desk', () => {
 
   test('a value between two steps is confirmed where the desk puts it; a refused one is named', async () => {
     front.refuse(['in.3/mute/on']);
-    const failed = await moveSettings(session, { 'in.1/fader/level': -5.04, 'in.3/mute/on': true });
+    const failed = await moveSettings(session, STUDIO, { 'in.1/fader/level': -5.04, 'in.3/mute/on': true });
     expect(front.desk.value('in.1/fader/level')).toBe(-5);
     expect(failed.map((f) => [f.address, f.found])).toEqual([['in.3/mute/on', false]]);
   });

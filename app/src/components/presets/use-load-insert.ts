@@ -7,7 +7,10 @@ import { type StripState, withSettings } from '@old-echo/core/desk/state';
 import { putOnStrips } from '@old-echo/core/library/apply-preset';
 import { capitalise, sectionName } from '@old-echo/core/phrases/format-value';
 
+import { faultLine } from '../../store/api';
 import { useMoveSettingsMutation } from '../../store/desk-api';
+import { noticed } from '../../store/notice-slice';
+import { useAppDispatch } from '../../store/store';
 import type { LiveDesk } from '../../store/use-live-desk';
 import { useDefaultPresets } from './use-default-preset';
 
@@ -22,6 +25,7 @@ const isFresh = (profile: Profile, strip: string, section: string, settings: Str
 /** A move that loads an insert, or switches on a processor that nobody has touched yet, lets it start from the preset that people chose for its kind. */
 export function useLoadInsert({ desk, profile, state }: LiveDesk, strip: string, move: Move): Move {
   const starting = useDefaultPresets();
+  const dispatch = useAppDispatch();
   const [send] = useMoveSettingsMutation();
   return useCallback(
     (address, value, done, from) => {
@@ -39,9 +43,10 @@ export function useLoadInsert({ desk, profile, state }: LiveDesk, strip: string,
         if (!source) return;
         const loaded = withSettings(state, { [address]: value });
         const options = { sections: new Set([section]), withPatch: false };
-        void send({ desk: desk.id, settings: putOnStrips(source, profile, loaded, [strip], options).settings });
+        const { settings } = putOnStrips(source, profile, loaded, [strip], options);
+        void send({ desk: desk.id, settings }).then(({ error }) => error && dispatch(noticed(faultLine(error))));
       });
     },
-    [move, starting, send, desk.id, profile, state, strip],
+    [move, starting, send, dispatch, desk.id, profile, state, strip],
   );
 }

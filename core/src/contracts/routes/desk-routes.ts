@@ -1,5 +1,5 @@
 import type { State } from '../../desk/state';
-import { atHandShape, deskEditShape, type DeskView, settingsShape } from '../desk';
+import { atHandShape, deskEditShape, type DeskView, moveShape } from '../desk';
 import type { Unconfirmed } from '../restore';
 import { get, type Nothing, patch, post, put } from '../route';
 
@@ -14,9 +14,13 @@ export const DESK_ROUTES = {
   }).answers<DeskView>(),
   deskState: get('/desks/:id/state', 'Every setting as the desk has it now.').answers<State>(),
   baseline: get('/desks/:id/baseline', 'Every setting as the desk is meant to have it.').answers<State>(),
-  moveSettings: post('/desks/:id/settings', 'Sends settings to the desk at once, as a hand on the screen does.', {
-    body: settingsShape,
-  }).answers<{ readonly unconfirmed: readonly Unconfirmed[] }>(),
+  moveSettings: post(
+    '/desks/:id/settings',
+    'Sends settings to the desk at once, as a hand on the screen does. What is safe is refused, and while the show is locked everything; in live mode what can hurt has to be confirmed.',
+    {
+      body: moveShape,
+    },
+  ).answers<{ readonly unconfirmed: readonly Unconfirmed[] }>(),
 };
 
 export const PROFILE_ROUTES = {

@@ -1,0 +1,104 @@
+import { type Profile } from '../desk/profile';
+import type { Value } from '../desk/setting';
+import { type SettingsByAddress, type State, valueAt, withSettings } from '../desk/state';
+import type { Thresholds } from '../signal/thresholds';
+import type { Caution, CautionKind } from './caution';
+import { openStops } from './caution-answers';
+import { cautions } from './find-cautions';
+import type { PlannedChange } from './planned-changes';
+import { preview } from './preview';
+import { ALL_WITH_GLOBALS, type Safes } from './scope-rules';
+
+/** A hand that rests for this long, in ms, has ended its gesture. */
+const GESTURE_GAP_MS = 1000;
+
+/** Where each control of a desk stood when the hand that moves it began. */
+export class MoveGestures {
+  private readonly begun = new Map<string, { readonly from: Value; readonly at: number }>();
+
+  /**
+   * Where controls stood before the gestures that these moves belong to.
+   * @param now the desk as it is
+   * @param at the moment, in ms of any clock that only goes forward
+   */
+  before(now: State, moved: SettingsByAddress, at: number): SettingsByAddress {
+    const before: Record<string, Value> = {};
+    for (const address of Object.keys(moved)) {
+      const known = this.begun.get(address);
+      const from = known && at - known.at < GESTURE_GAP_MS ? known.from : valueAt(now, address);
+      if (from === undefined) continue;
+      before[address] = from;
+      this.begun.set(address, { from, at });
+    }
+    return before;
+  }
+
+  /** What was looked at begins anew: what comes next counts from there. */
+  end(addresses: Iterable<string>): void {
+    for (const address of addresses) this.begun.delete(address);
+  }
+}
+
+/** What can hurt ears or gear the moment it is done; everything else of a move is heard, and moved back, by whoever moves it. */
+const HURTS: ReadonlySet<CautionKind> = new Set([
+  'louder',
+  'whole',
+  'behind',
+  'lane',
+  'ringing',
+  'phantom',
+  'gain',
+  'source',
+  'global',
+]);
+
+interface Move {
+  readonly profile: Profile;
+  readonly now: State;
+  /** Where the controls stood when their gestures began. */
+  readonly before: SettingsByAddress;
+  readonly moved: SettingsByAddress;
+  readonly safes: Safes;
+  readonly mode: 'studio' | 'live';
+  readonly thresholds: Thresholds;
+}
+
+/** What keeps moves by hand on a screen from being sent. */
+export interface Gated {
+  /** The addresses that are safe. */
+  readonly safe: readonly string[];
+  /** In live mode: what has to be confirmed first. */
+  readonly stops: readonly Caution[];
+  readonly changes: readonly PlannedChange[];
+}
+
+/**
+ * What keeps moves by hand on a screen from being sent: what is safe, and in live mode what a restore would have to be answered for
+ * because it can hurt at once. Counted from where each gesture began, so that many small steps are one large one.
+ * @param confirmed ids of cautions that were held for
+ */
+export function gateMoves(
+  { profile, now, before, moved, safes, mode, thresholds }: Move,
+  confirmed: readonly string[],
+): Gated {
+  const start = withSettings(now, before);
+  const target = withSettings(now, moved);
+  const plan = preview({ profile, now: start, target, scope: ALL_WITH_GLOBALS, safes, mode, thresholds });
+  const { changes, stays, guarded } = plan;
+  // A restore mutes what would thump on its way; a hand does not.
+  const loud = { profile, before: start, after: target, scene: target, changes, stays, guarded: [], mode, thresholds };
+  const found = guarded.length > 0 ? cautions({ ...loud, elsewhere: false }) : plan.cautions;
+  const answers = confirmed.map((id) => ({ id, way: 'checked' as const, points: [] }));
+  return {
+    safe: stays.filter(({ why }) => why === 'safe').map(({ address }) => address),
+    stops:
+      mode === 'live'
+        ? openStops(
+            found.filter(({ kind }) => HURTS.has(kind)),
+            answers,
+            0,
+          )
+        : [],
+    changes,
+  };
+}
