@@ -51,7 +51,8 @@ export class FakeServer {
   private async answer(request: Request): Promise<Response> {
     const { pathname, search } = new URL(request.url, 'http://localhost');
     const route = ALL.find(({ method, at }) => method === request.method && at.test(pathname));
-    if (!route || /\/(undefined|null)\b|=(undefined|null|&|$)/.test(pathname + search)) this.strays.push(pathname + search);
+    if (!route || /\/(undefined|null)\b|=(undefined|null|&|$)/.test(pathname + search))
+      this.strays.push(pathname + search);
     if (!route) throw new Error(`no route for ${request.method} ${pathname}`);
     const text = await request.text();
     const body: unknown = text ? JSON.parse(text) : undefined;

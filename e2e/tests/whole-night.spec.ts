@@ -1,6 +1,6 @@
 import { expect, type Page, test } from '@playwright/test';
 
-import { nextRide,NIGHT } from '@old-echo/testing/night';
+import { nextRide, NIGHT } from '@old-echo/testing/night';
 
 import { hold, toHold } from './press';
 import { StandIn } from './stand-in';
@@ -9,10 +9,17 @@ const quay = new StandIn('quay-48');
 
 /** Hands that ride two open faders all night, twice a second, up and down by half a decibel. */
 function riding(): () => void {
-  let up = false;
-  const timer = setInterval(() => {
+  let [up, isMoving] = [false, false];
+  const ride = async () => {
     up = !up;
-    void quay.settings().then((settings) => quay.hands(nextRide((address) => Number(settings[address]), up)));
+    const settings = await quay.settings();
+    await quay.hands(nextRide((address) => Number(settings[address]), up));
+  };
+  const timer = setInterval(() => {
+    // Where the desk takes long to answer, one move does not overtake another.
+    if (isMoving) return;
+    isMoving = true;
+    void ride().finally(() => (isMoving = false));
   }, 500);
   return () => clearInterval(timer);
 }

@@ -63,7 +63,12 @@ describe.each(addresses.filter((file) => !ASKS_NOTHING.includes(file)))('%s, ope
     const inPath = [...file.matchAll(/\[(\w+)\]/g)].map(([, name = '']) => name);
     router.params = Object.fromEntries(inPath.map((name) => [name, WHOLE[name as keyof typeof WHOLE]]));
     const gone = new Fault('not-found', 'It is gone.', 'Choose another.');
-    const server = new FakeServer({ ...answering(gone), desks: [DESK], productions: [], profile: profileJson('quay-48') });
+    const server = new FakeServer({
+      ...answering(gone),
+      desks: [DESK],
+      productions: [],
+      profile: profileJson('quay-48'),
+    });
     const Page = pageAt(file);
     show(<Page />);
     await screen.findAllByText(/./);

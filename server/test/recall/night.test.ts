@@ -4,7 +4,7 @@ import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import type { Point } from '@old-echo/core/recall/caution';
 import { openStops } from '@old-echo/core/recall/caution-answers';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
-import { nextRide,NIGHT } from '@old-echo/testing/night';
+import { nextRide, NIGHT } from '@old-echo/testing/night';
 
 import { Rig, until } from '../server-rig';
 
