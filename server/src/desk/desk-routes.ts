@@ -6,6 +6,7 @@ import { validateSettings } from '@old-echo/core/desk/state';
 import { serveRoutes } from '../http/serve-routes';
 import { baselineOf } from './baseline';
 import { deskRow, deskRows, deskView, editDesk, setScenesAtHand } from './desk-store';
+import { gateRow } from './gate-row';
 import { moveSettings } from './move-settings';
 import type { ServerContext } from './server-context';
 
@@ -37,7 +38,8 @@ export function deskRoutes({ db, desks, live }: ServerContext): Router {
       const session = desks.of(params.id);
       session.assertLinked();
       const settings = validateSettings(session.profile, body.settings);
-      return { unconfirmed: await moveSettings(session, await deskRow(db, params.id), settings, body.confirmed) };
+      const gate = await gateRow(session, () => deskRow(db, params.id));
+      return { unconfirmed: await moveSettings(session, gate, settings, body.confirmed) };
     },
   });
 }

@@ -7,14 +7,11 @@ import { describeCaution, readingOf } from '@old-echo/core/phrases/describe-caut
 import { fullSettingName } from '@old-echo/core/phrases/format-value';
 import { gateMoves, MoveGestures } from '@old-echo/core/recall/gate-moves';
 
-import type { DeskRow } from '../database/tables';
 import type { DeskMirror } from './desk-mirror';
 import { safesOf, thresholdsOf } from './desk-store';
+import type { GateRow } from './gate-row';
 import { assertNotShowLocked } from './show-lock';
 import { writeAndVerify } from './write-and-verify';
-
-/** What of a desk decides which moves pass. */
-type GateRow = Pick<DeskRow, 'name' | 'show_lock' | 'mode' | 'safes' | 'thresholds'>;
 
 /** The newest move of each setting, by desk: an older one that is still being confirmed gives way to it. */
 const latestMove = new WeakMap<DeskMirror, Map<string, symbol>>();

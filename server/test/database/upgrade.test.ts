@@ -9,7 +9,7 @@ import { verifyStorage } from '../../src/scenes/verify-storage';
 import { beside, ownDatabase } from '../own-database';
 import { fingerprintsIn, makeOldDatabase } from './old-database';
 
-jest.setTimeout(FULL ? 3_600_000 : 120_000);
+jest.setTimeout(FULL ? 3_600_000 : 600_000);
 
 const old = ownDatabase('old');
 let admin: Knex;
@@ -82,7 +82,7 @@ test('killed at whatever statement, it is whole and up to date at the next start
   const whole = new Mortal(Infinity);
   expect(await whole.upgrade(await oldOne())).toBeUndefined();
   expect(whole.statements).toBeGreaterThan(100);
-  const step = FULL ? 1 : Math.ceil(whole.statements / 9);
+  const step = FULL ? 1 : Math.ceil(whole.statements / 4);
   for (let at = 1; at < whole.statements; at += step) {
     const address = await oldOne();
     expect([at, await new Mortal(at).upgrade(address)]).toMatchObject([

@@ -121,9 +121,9 @@ describe('a single move by hand in the middle of a fade wins', () => {
     const scene = await between('An app', levels([5, 6], -10), levels([5, 6], -40));
     const { id } = await begin(scene, { fade: 1 });
     await wait(300);
-    await rig.post(`/desks/${rig.desk.id}/settings`, { settings: { 'in.5/fader/level': -22 } });
+    await rig.post(`/desks/${rig.desk.id}/settings`, { settings: { 'in.5/fader/level': -44 } });
     await rig.ended(id);
-    expect([value('in.5/fader/level'), value('in.6/fader/level')]).toEqual([-22, -10]);
+    expect([value('in.5/fader/level'), value('in.6/fader/level')]).toEqual([-44, -10]);
   });
 
   test('a mute that a hand opens again in front of a level that falls stays open, and its level is not pulled up behind it', async () => {
