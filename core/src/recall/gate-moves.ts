@@ -14,21 +14,27 @@ const GESTURE_GAP_MS = 1000;
 
 /** Where each control of a desk stood when the hand that moves it began. */
 export class MoveGestures {
-  private readonly begun = new Map<string, { readonly from: Value; readonly at: number }>();
+  private readonly begun = new Map<string, { readonly from: Value; readonly reached: Value; readonly at: number }>();
 
   /**
-   * Where controls stood before the gestures that these moves belong to.
+   * Where controls stood before the gestures that these moves belong to. A switch is a gesture of its own, and what stands lower than
+   * the gesture ever was has been taken there by someone else: it counts from there.
    * @param now the desk as it is
    * @param at the moment, in ms of any clock that only goes forward
    */
   before(now: State, moved: SettingsByAddress, at: number): SettingsByAddress {
     const before: Record<string, Value> = {};
-    for (const address of Object.keys(moved)) {
-      const known = this.begun.get(address);
-      const from = known && at - known.at < GESTURE_GAP_MS ? known.from : valueAt(now, address);
-      if (from === undefined) continue;
+    for (const [address, reached] of Object.entries(moved)) {
+      const [known, here] = [this.begun.get(address), valueAt(now, address)];
+      if (here === undefined) continue;
+      const goesOn =
+        known !== undefined &&
+        at - known.at < GESTURE_GAP_MS &&
+        typeof here === 'number' &&
+        here >= Math.min(Number(known.from), Number(known.reached));
+      const from = goesOn ? known.from : here;
       before[address] = from;
-      this.begun.set(address, { from, at });
+      this.begun.set(address, { from, reached, at });
     }
     return before;
   }

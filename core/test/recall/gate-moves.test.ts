@@ -101,6 +101,16 @@ describe('gestures', () => {
     expect(gestures.before(now, { [FADER]: -4 }, 10)).toEqual({ [FADER]: -5 });
   });
 
+  test('what a hand on the desk took down meanwhile counts from there; a drag down and up again does not', () => {
+    const gestures = new MoveGestures();
+    const at = (level: number) => withSettings(open, { [FADER]: level });
+    gestures.before(at(-5), { [FADER]: 5 }, 0);
+    expect(gestures.before(at(-30), { [FADER]: -10 }, 100)).toEqual({ [FADER]: -30 });
+    const drag = new MoveGestures();
+    drag.before(at(-5), { [FADER]: -30 }, 0);
+    expect(drag.before(at(-30), { [FADER]: -6 }, 100)).toEqual({ [FADER]: -5 });
+  });
+
   test('controls have gestures of their own', () => {
     const gestures = new MoveGestures();
     gestures.before(open, { [FADER]: -18 }, 0);

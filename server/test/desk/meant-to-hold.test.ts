@@ -105,6 +105,15 @@ describe('the gate for moves by hand on a screen', () => {
     expect((await move({ 'in.1/fader/level': 0, 'in.1/preamp/phantom': true })).status).toBe(200);
     expect(held()).toMatchObject({ 'in.1/fader/level': 0, 'in.1/preamp/phantom': true });
   });
+
+  test('small steps that follow one another are counted together', async () => {
+    await hands({ 'in.1/fader/level': -20, 'in.1/mute/on': false });
+    // At once: how long the machine takes for each is no pause of the hand.
+    const steps = [-18, -16, -14, -12, -10, -8].map((level) => move({ 'in.1/fader/level': level }));
+    const answers = await Promise.all(steps);
+    expect(answers.map(({ status }) => status)).toContain(409);
+    expect(Number(held()['in.1/fader/level'])).toBeLessThan(-13);
+  });
 });
 
 describe('what a desk is meant to hold', () => {
