@@ -1,4 +1,4 @@
-import { type Profile } from '../desk/profile';
+import type { Profile } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import { type SettingsByAddress, type State, valueAt, withSettings } from '../desk/state';
 import type { Thresholds } from '../signal/thresholds';
