@@ -23,6 +23,8 @@ const inNode = (displayName, workspaces) => ({
 
 /** Core, wire and server run in Node, the server with its database; the app's own tests run as on the web. */
 module.exports = {
+  /** Real sockets and databases take their time on a busy machine; only what hangs runs into this. */
+  testTimeout: 60_000,
   projects: [
     inNode('core', '{core,desk-link,stand-in,demo}'),
     inNode('server', 'server'),

@@ -1,3 +1,4 @@
+import { nanoid } from '@reduxjs/toolkit';
 import { useCallback, useRef } from 'react';
 
 import { movedWithHalves } from '@old-echo/core/desk/linked-pair';
@@ -16,6 +17,15 @@ import { type RootState, useAppDispatch, useAppStore } from '../store/store';
 /** Time between two values sent while a dot is dragged, in ms. */
 const SEND_INTERVAL_MS = 50;
 
+/** One control under a hand, from press to release. */
+interface Drag {
+  readonly address: string;
+  readonly gesture: string;
+  readonly from: Value;
+  /** As far as it was sent. */
+  reached: Value;
+}
+
 /**
  * Moves controls of the desk: at once on the screen, every few frames on the desk while a drag goes on, and for certain
  * at its end. When the desk does not take it, the screen goes back to what the desk holds and says why. What can hurt, in live
@@ -27,17 +37,12 @@ export function useMoveSetting(deskId: string): (address: string, value: Value, 
   const [send] = useMoveSettingsMutation();
   const sent = useRef(0);
   const gestures = useRef(new MoveGestures());
-  const before = useRef<{ address: string; from: Value; reached: Value } | null>(null);
+  const before = useRef<Drag | null>(null);
   return useCallback(
     (address, value, done, from) => {
-      if (before.current?.address !== address) before.current = { address, from, reached: from };
+      if (before.current?.address !== address) before.current = { address, gesture: nanoid(), from, reached: from };
       const drag = before.current;
-      const cautions = whatIsHeld(
-        appStore.getState(),
-        gestures.current,
-        { [address]: value },
-        { [address]: drag.reached },
-      );
+      const cautions = whatIsHeld(appStore.getState(), gestures.current, { [address]: value }, drag);
       dispatch(told({ type: 'settings-changed', settings: { [address]: value } }));
       if (done) before.current = null;
       if (cautions.length > 0) {
@@ -48,7 +53,7 @@ export function useMoveSetting(deskId: string): (address: string, value: Value, 
       if (!done && Date.now() - sent.current < SEND_INTERVAL_MS) return;
       sent.current = Date.now();
       drag.reached = value;
-      const request = send({ desk: deskId, settings: { [address]: value } });
+      const request = send({ desk: deskId, settings: { [address]: value }, gesture: drag.gesture });
       if (!done) return;
       void request.then((answer) => {
         const failed = answer.data?.unconfirmed[0];
@@ -66,15 +71,15 @@ function whatIsHeld(
   root: RootState,
   gestures: MoveGestures,
   moving: SettingsByAddress,
-  reached: SettingsByAddress,
+  { address, gesture, reached }: Drag,
 ): HeldMove['cautions'] {
   const { desk, state } = root.live;
   const profile = desk && deskApi.endpoints.profile.select(desk.profileId)(root).data;
   if (!desk || !state || !profile || desk.mode !== 'live') return [];
   // The screen may be ahead of what was sent.
-  const now = withSettings(state, reached);
+  const now = withSettings(state, { [address]: reached });
   const moved = movedWithHalves(profile, now, moving);
-  const before = gestures.before(now, moved, performance.now());
+  const before = gestures.before(now, moved, performance.now(), gesture);
   const { safes, mode, thresholds } = desk;
   const { stops, changes } = gateMoves({ profile, now, before, moved, safes, mode, thresholds }, []);
   const reading = readingOf(profile, withSettings(now, before), changes);

@@ -34,7 +34,7 @@ export const deskApi = api.injectEndpoints({
     }),
     moveSettings: build.mutation<
       { unconfirmed: Unconfirmed[] },
-      { desk: string; settings: SettingsByAddress; confirmed?: string[] }
+      { desk: string; settings: SettingsByAddress; gesture?: string; confirmed?: string[] }
     >({
       query: ({ desk, ...body }) => ask(DESK_ROUTES.moveSettings, { params: { id: desk }, body }),
     }),

@@ -42,7 +42,9 @@ test('while it is dragged, not every value is sent, but the last one for certain
   move(-16, false);
   move(-15.5, true);
   await waitFor(() => expect(server.sentTo('moveSettings')).toHaveLength(3));
-  expect(server.sentTo('moveSettings')).toEqual([-19, -16, -15.5].map((value) => ({ settings: { [FADER]: value } })));
+  expect(server.sentTo('moveSettings')).toMatchObject(
+    [-19, -16, -15.5].map((value) => ({ settings: { [FADER]: value } })),
+  );
   expect(onScreen()).toBe(-15.5);
 });
 
@@ -99,6 +101,23 @@ describe('in live mode', () => {
     await waitFor(() => expect(levels()).toEqual([-17, 0]), { timeout: 5000 });
     expect(server.sentTo('moveSettings').at(-1)).toMatchObject({ confirmed: [expect.stringMatching(/^louder\//)] });
     expect(onScreen()).toBe(0);
+  });
+
+  test('small steps are one drag until it is let go, however long it takes; the next one is another', async () => {
+    const move = await live();
+    const clock = performance.now.bind(performance);
+    let ahead = 0;
+    jest.spyOn(performance, 'now').mockImplementation(() => clock() + ahead);
+    move(-17, false);
+    ahead = 20_000;
+    move(-13, true);
+    fireEvent.click(await screen.findByRole('button', { name: 'Cancel' }));
+    ahead = 40_000;
+    move(-15, true, -17);
+    await waitFor(() => expect(levels()).toEqual([-17, -15]));
+    const [first, second] = server.sentTo('moveSettings').map((body) => (body as { gesture: string }).gesture);
+    expect(first).toMatch(/.+/);
+    expect(second).not.toBe(first);
   });
 
   test('given up, the control goes back to where it was sent last', async () => {

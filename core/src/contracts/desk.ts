@@ -21,8 +21,9 @@ export const settingsShape = object({
   .noUnknown()
   .required();
 
-/** Moves by hand on a screen, with the ids of the cautions that were held for. */
+/** Moves by hand on a screen, with the ids of the cautions that were held for, and what the page calls the drag they belong to. */
 export const moveShape = settingsShape.shape({
+  gesture: string().min(1).max(40).optional(),
   confirmed: array(string().required().max(80)).max(20).default([]),
 });
 

@@ -9,32 +9,36 @@ import type { PlannedChange } from './planned-changes';
 import { preview } from './preview';
 import { ALL_WITH_GLOBALS, type Safes } from './scope-rules';
 
-/** A hand that rests for this long, in ms, has ended its gesture. */
+/** A hand that rests for this long, in ms, has ended its gesture, unless it says that it goes on. */
 const GESTURE_GAP_MS = 1000;
 
 /** Where each control of a desk stood when the hand that moves it began. */
 export class MoveGestures {
-  private readonly begun = new Map<string, { readonly from: Value; readonly reached: Value; readonly at: number }>();
+  private readonly begun = new Map<
+    string,
+    { readonly from: Value; readonly reached: Value; readonly at: number; readonly name: string | undefined }
+  >();
 
   /**
    * Where controls stood before the gestures that these moves belong to. A switch is a gesture of its own, and what stands lower than
    * the gesture ever was has been taken there by someone else: it counts from there.
    * @param now the desk as it is
    * @param at the moment, in ms of any clock that only goes forward
+   * @param name what the hand calls its gesture, from press to release: under one name it is one, however slowly its moves arrive
    */
-  before(now: State, moved: SettingsByAddress, at: number): SettingsByAddress {
+  before(now: State, moved: SettingsByAddress, at: number, name?: string): SettingsByAddress {
     const before: Record<string, Value> = {};
     for (const [address, reached] of Object.entries(moved)) {
       const [known, here] = [this.begun.get(address), valueAt(now, address)];
       if (here === undefined) continue;
       const goesOn =
         known !== undefined &&
-        at - known.at < GESTURE_GAP_MS &&
+        (at - known.at < GESTURE_GAP_MS || (name !== undefined && name === known.name)) &&
         typeof here === 'number' &&
         here >= Math.min(Number(known.from), Number(known.reached));
       const from = goesOn ? known.from : here;
       before[address] = from;
-      this.begun.set(address, { from, reached, at });
+      this.begun.set(address, { from, reached, at, name });
     }
     return before;
   }

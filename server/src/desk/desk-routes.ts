@@ -39,7 +39,7 @@ export function deskRoutes({ db, desks, live }: ServerContext): Router {
       session.assertLinked();
       const settings = validateSettings(session.profile, body.settings);
       const gate = await gateRow(session, () => deskRow(db, params.id));
-      return { unconfirmed: await moveSettings(session, gate, settings, body.confirmed) };
+      return { unconfirmed: await moveSettings(session, gate, settings, body) };
     },
   });
 }

@@ -13,6 +13,13 @@ import type { GateRow } from './gate-row';
 import { assertNotShowLocked } from './show-lock';
 import { writeAndVerify } from './write-and-verify';
 
+/** What the hand that moves says: the cautions it held for, and what it calls its gesture. */
+interface Hand {
+  readonly confirmed: readonly string[];
+  readonly gesture?: string | undefined;
+}
+const NO_HAND: Hand = { confirmed: [] };
+
 /** The newest move of each setting, by desk: an older one that is still being confirmed gives way to it. */
 const latestMove = new WeakMap<DeskMirror, Map<string, symbol>>();
 
@@ -25,10 +32,10 @@ export async function moveSettings(
   session: DeskMirror,
   desk: GateRow,
   moved: SettingsByAddress,
-  confirmed: readonly string[] = [],
+  hand: Hand = NO_HAND,
 ): Promise<Unconfirmed[]> {
   const settings = movedWithHalves(session.profile, session.state, moved);
-  assertMayMove(session, desk, settings, confirmed);
+  assertMayMove(session, desk, settings, hand);
   const move = Symbol('move');
   const moves = latestMove.get(session) ?? new Map<string, symbol>();
   latestMove.set(session, moves);
@@ -44,13 +51,13 @@ function assertMayMove(
   session: DeskMirror,
   desk: GateRow,
   settings: SettingsByAddress,
-  confirmed: readonly string[],
+  { confirmed, gesture }: Hand,
 ): void {
   assertNotShowLocked(desk);
   const { profile, state: now } = session;
   const own = gestures.get(session) ?? new MoveGestures();
   gestures.set(session, own);
-  const before = own.before(now, settings, performance.now());
+  const before = own.before(now, settings, performance.now(), gesture);
   const what = { profile, now, before, moved: settings, safes: safesOf(desk), mode: desk.mode };
   const { safe, stops, changes } = gateMoves({ ...what, thresholds: thresholdsOf(desk) }, confirmed);
   const [held] = safe;
