@@ -8,15 +8,24 @@ import { ROOT } from './project.mjs';
 /** How long a process may take to end by itself, in ms. */
 const PATIENCE = 10_000;
 
+/** Pauses before a part that ended is started again: twice as long each time, in ms, until one has run for `STEADY_MS`. */
+const FIRST_PAUSE_MS = 500;
+const LONGEST_PAUSE_MS = 30_000;
+const STEADY_MS = 60_000;
+
+const wait = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+const seconds = (ms) => `${(ms / 1000).toFixed(1)} s`;
+
 /** The processes that a script starts, ended in reverse order; nothing else is ever ended. */
 export class Children {
   #running = [];
   #stopping = false;
-  /** Called with a sentence when one ends that nobody asked to. */
-  onLoss = () => undefined;
+  /** What ended although it is kept running, in order: its name, and how it ended. */
+  lost = [];
 
   /** Starts a program in a process group of its own, so that Ctrl-C reaches only the script. `log`: a file for all that it says. */
   start(name, command, args, { env = {}, ipc = false, log = undefined } = {}) {
+    if (this.#stopping) throw new PlainError(`${name} is not started: all of it is being ended.`);
     const child = spawn(command, args, {
       cwd: ROOT,
       env: { ...process.env, ...env },
@@ -36,18 +45,43 @@ export class Children {
       child.once('exit', (code, signal) => resolve(signal ? `was ended by ${signal}` : `ended with ${code}`));
       child.once('error', (error) => resolve(hear(error.message)));
     });
-    const entry = { name, child, ended, said: () => said.trim() };
+    const lastSaid = () => [lastWords(said), log && `Its log is ${log}.`].filter(Boolean).join(' ');
+    const entry = { name, child, ended, said: () => said.trim(), lastSaid };
     this.#running.push(entry);
-    void ended.then((how) => {
-      this.#running = this.#running.filter((other) => other !== entry);
-      if (!this.#stopping)
-        this.onLoss(
-          [`${name} ${how ?? 'could not run'}.`, lastWords(said), log && `Its log is ${log}.`]
-            .filter(Boolean)
-            .join(' '),
-        );
-    });
+    void ended.then(() => (this.#running = this.#running.filter((other) => other !== entry)));
     return entry;
+  }
+
+  /**
+   * Keeps a part running: whenever it ends, it is started again. `begin` starts it and returns what it is with its `entry`, once it
+   * works. How it ended and how long it was gone is printed.
+   */
+  async keep(begin) {
+    const first = await begin();
+    void this.#keepGoing(begin, first.entry);
+    return first;
+  }
+
+  async #keepGoing(begin, first) {
+    let [entry, pause] = [first, FIRST_PAUSE_MS];
+    for (;;) {
+      const begun = performance.now();
+      const how = await entry.ended;
+      const ended = performance.now();
+      if (this.#stopping) return;
+      if (ended - begun > STEADY_MS) pause = FIRST_PAUSE_MS;
+      this.lost.push({ name: entry.name, how });
+      let why = [`${entry.name} ${how ?? 'could not run'}.`, entry.lastSaid()].filter(Boolean).join(' ');
+      for (let again; !again; pause = Math.min(pause * 2, LONGEST_PAUSE_MS)) {
+        console.error(`\n${why}\nIt is started again in ${seconds(pause)}.`);
+        await wait(pause);
+        if (this.#stopping) return;
+        again = await begin().catch((error) => void (why = error.message));
+        if (again) entry = again.entry;
+        if (this.#stopping) return;
+      }
+      console.error(`${entry.name} works again, ${seconds(performance.now() - ended)} after it ended.`);
+    }
   }
 
   /** Starts one of our programs and waits until it says that it is ready; returns what it said. */

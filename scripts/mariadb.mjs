@@ -34,9 +34,10 @@ const answers = (port) =>
 /**
  * Starts a MariaDB of our own in `folder`, on loopback and a free port, and returns how to reach it.
  * Its one user comes with a password that only this folder knows.
- * `more` are further arguments for the server.
+ * `more` are further arguments for the server; without a `port` it gets one that is free.
  */
-export async function startMariaDB(children, folder, more = []) {
+export async function startMariaDB(children, folder, { more = [], port = undefined } = {}) {
+  port ??= await freePort();
   const data = join(folder, 'mariadb');
   const pidFile = join(folder, 'mariadb.pid');
   mkdirSync(folder, { recursive: true, mode: 0o700 });
@@ -49,7 +50,6 @@ export async function startMariaDB(children, folder, more = []) {
   const password = passwordIn(folder);
   const initFile = join(folder, 'mariadb-init.sql');
   writeFileSync(initFile, firstStatements(password), { mode: 0o600 });
-  const port = await freePort();
   const entry = children.start('MariaDB', '/usr/sbin/mariadbd', [
     '--no-defaults',
     `--datadir=${data}`,

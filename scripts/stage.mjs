@@ -28,20 +28,26 @@ export function makeDemo(folder, ports = DESKS) {
   if (done.status !== 0) throw new PlainError(`The demo could not be made:\n${done.stderr}`);
 }
 
-/** Starts database, desks and server on the data in `folder`; returns the port the server answers on, and the database. */
+/**
+ * Starts database, desks and server on the data in `folder`, and each again where it ends; returns the port the server answers on, the
+ * database, and the processes by their names.
+ */
 export async function startAll(children, folder, { ports = DESKS, port, host }) {
-  const database = await startMariaDB(children, folder);
-  await Promise.all(
+  let databasePort;
+  const database = await children.keep(() => startMariaDB(children, folder, { port: databasePort }));
+  databasePort = database.port;
+  const desks = await Promise.all(
     Object.keys(DESKS).map((id) =>
-      children.startOurs(`The stand-in for ${id}`, 'stand-in/src/main', [
-        ...['--profile', join(PROFILES, `${id}.json`)],
-        ...['--port', String(ports[id]), '--control', String(ports[id])],
-        ...['--keep', join(folder, 'desks', `${id}.json`)],
-      ]),
+      children.keep(() =>
+        children.startOurs(`The stand-in for ${id}`, 'stand-in/src/main', [
+          ...['--profile', join(PROFILES, `${id}.json`)],
+          ...['--port', String(ports[id]), '--control', String(ports[id])],
+          ...['--keep', join(folder, 'desks', `${id}.json`)],
+        ]),
+      ),
     ),
   );
   const env = {
-    OLD_ECHO_PORT: String(port),
     OLD_ECHO_HOST: host,
     OLD_ECHO_DB_PORT: String(database.port),
     OLD_ECHO_DB_PASSWORD: database.password,
@@ -50,8 +56,15 @@ export async function startAll(children, folder, { ports = DESKS, port, host }) 
     OLD_ECHO_SEED_FILE: join(folder, 'seed.json'),
     OLD_ECHO_PROFILES: PROFILES,
   };
-  const { message } = await children.startOurs('The server', 'server/src/main', [], env, logIn(folder));
-  return { port: message.ready, database };
+  let answering = port;
+  const startServer = () => {
+    const at = { ...env, OLD_ECHO_PORT: String(answering) };
+    return children.startOurs('The server', 'server/src/main', [], at, logIn(folder));
+  };
+  const server = await children.keep(startServer);
+  answering = server.message.ready;
+  const parts = [database, ...desks, server].map(({ entry }) => [entry.name, entry.child.pid]);
+  return { port: answering, database, processes: Object.fromEntries(parts) };
 }
 
 /** Where the server writes what went wrong. Of what was written before, one long file is kept. */

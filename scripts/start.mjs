@@ -58,10 +58,6 @@ await runScript(async () => {
     const url = `http://${host === '0.0.0.0' ? 'localhost' : host}:${port}`;
     writeFileSync(LOCK, `${process.pid} ${url}`);
     console.log(`\nOld Echo is ready at ${url}\nCtrl-C ends it.`);
-    children.onLoss = (sentence) => {
-      console.error(`\n${sentence}\nOld Echo ends. Start it again; nothing that was captured is lost.`);
-      void stop(1);
-    };
   } catch (error) {
     if (stopping) return stopping;
     console.error(error instanceof PlainError ? `\n${error.message}` : error);

@@ -67,9 +67,9 @@ function printSlowest(files) {
 
 /** The databases of the server's tests: one as it should be, one that runs full, one that the tests stop by its process id. */
 async function startDatabases(children, folder) {
-  const { port, password, entry } = await startMariaDB(children, join(folder, 'unit'), FLEETING);
-  const small = await startMariaDB(children, join(folder, 'small'), [...FLEETING, ...SMALL]);
-  const halting = await startMariaDB(children, join(folder, 'halting'), FLEETING);
+  const { port, password, entry } = await startMariaDB(children, join(folder, 'unit'), { more: FLEETING });
+  const small = await startMariaDB(children, join(folder, 'small'), { more: [...FLEETING, ...SMALL] });
+  const halting = await startMariaDB(children, join(folder, 'halting'), { more: FLEETING });
   const env = {
     OLD_ECHO_DB_PORT: String(port),
     OLD_ECHO_DB_PASSWORD: password,
@@ -86,9 +86,9 @@ async function startDatabases(children, folder) {
 async function openStage(children, home) {
   const desks = Object.fromEntries(await Promise.all(Object.keys(DESKS).map(async (id) => [id, await freePort()])));
   makeDemo(home, desks);
-  const { port, database } = await startAll(children, home, { ports: desks, port: 0, host: '127.0.0.1' });
+  const { port, database, processes } = await startAll(children, home, { ports: desks, port: 0, host: '127.0.0.1' });
   const empty = await startEmpty(children, join(home, 'empty'), database);
-  return { url: `http://127.0.0.1:${port}`, empty: `http://127.0.0.1:${empty}`, desks };
+  return { url: `http://127.0.0.1:${port}`, empty: `http://127.0.0.1:${empty}`, desks, processes };
 }
 
 await runScript(async () => {
@@ -178,7 +178,10 @@ await runScript(async () => {
         { OLD_ECHO_STAGES: JSON.stringify(stages), PLAYWRIGHT_JSON_OUTPUT_FILE: report },
       );
       const { stats } = JSON.parse(readFileSync(report, 'utf8'));
-      count('browser', stats.expected, stats.unexpected + stats.flaky);
+      // What a test has killed was started again; whatever ended of its own accord is a fault, even where no test saw it.
+      const crashed = children.lost.filter(({ how }) => how !== 'was ended by SIGKILL');
+      for (const { name, how } of crashed) console.error(`${name} ${how}.`);
+      count('browser', stats.expected, stats.unexpected + stats.flaky + crashed.length);
     }
   } finally {
     await clear();

@@ -3,6 +3,8 @@ interface Stage {
   readonly url: string;
   readonly empty: string;
   readonly desks: Readonly<Record<string, number>>;
+  /** The id of each process as it was first started. */
+  readonly processes: Readonly<Record<string, number>>;
 }
 
 /** The demo as `npm start` has it. */
@@ -10,6 +12,7 @@ const STARTED: Stage = {
   url: 'http://127.0.0.1:4650',
   empty: '',
   desks: { 'quay-48': 47148, boathouse: 47140, 'skiff-16': 47116 },
+  processes: {},
 };
 
 const stages = JSON.parse(process.env['OLD_ECHO_STAGES'] ?? 'null') as Stage[] | null;

@@ -30,12 +30,16 @@ export class Keeper {
     this.timer ??= setTimeout(() => this.now(), GATHER);
   }
 
-  /** Writes whole or not at all. */
+  /** Writes whole or not at all. Where that fails, as on a full disk, the desk goes on and the next move tries again. */
   now(): void {
     clearTimeout(this.timer);
     this.timer = undefined;
-    mkdirSync(dirname(this.file), { recursive: true });
-    writeFileSync(`${this.file}.new`, JSON.stringify(this.settings()));
-    renameSync(`${this.file}.new`, this.file);
+    try {
+      mkdirSync(dirname(this.file), { recursive: true });
+      writeFileSync(`${this.file}.new`, JSON.stringify(this.settings()));
+      renameSync(`${this.file}.new`, this.file);
+    } catch (error) {
+      console.error(`The settings could not be kept in ${this.file}: ${(error as Error).message}`);
+    }
   }
 }
