@@ -1,5 +1,6 @@
 import { array, mixed, number, object, string, ValidationError } from 'yup';
 
+import { assertBounded } from '../fault/bounded-input';
 import { Fault } from '../fault/fault';
 import { familyOf, readAddress, sectionOf } from './address';
 import { isNumberSpec, type SettingSpec, validateValue, type Value } from './setting';
@@ -42,11 +43,18 @@ const sectionsShape = mixed<Record<string, Record<string, unknown>>>()
   .required()
   .test('sections', '${path} must hold sections of settings', (v) => typeof v === 'object');
 
+/** The most strips of a family, and settings of a whole desk: ten times those of the largest that is known. */
+const MAX_STRIPS = 512;
+const MAX_SETTINGS = 100_000;
+
+/** What sections and settings are called: they stand in addresses, and on paper. */
+const NAME = /^[a-z0-9{}./-]{1,60}$/;
+
 const profileShape = object({
   id: string()
     .required()
     .matches(/^[a-z0-9-]+$/),
-  name: string().required(),
+  name: string().required().max(60),
   use: string()
     .oneOf(['studio', 'live'] as const)
     .required(),
@@ -56,14 +64,15 @@ const profileShape = object({
       id: string()
         .oneOf(['in', 'fx', 'mix', 'group', ...CONTROL_FAMILIES, 'matrix', 'main', GLOBAL_FAMILY])
         .required(),
-      name: string().required(),
-      one: string().required(),
-      count: number().integer().min(1).max(512).required(),
-      names: array(string().required()).optional(),
+      name: string().required().max(60),
+      one: string().required().max(60),
+      count: number().integer().min(1).max(MAX_STRIPS).required(),
+      names: array(string().required().max(60)).max(MAX_STRIPS).optional(),
       sections: sectionsShape,
     }).noUnknown(),
   )
     .min(1)
+    .max(16)
     .required(),
 }).noUnknown();
 
@@ -73,6 +82,7 @@ const profileShape = object({
  */
 export function parseProfile(json: unknown): Profile {
   let source;
+  assertBounded(profileShape, json);
   try {
     source = profileShape.validateSync(json, { strict: true, stripUnknown: false });
   } catch (error) {
@@ -83,6 +93,7 @@ export function parseProfile(json: unknown): Profile {
     source.families.map((f) => [f.id, Array.from({ length: f.count }, (_, i) => `${f.id}.${i + 1}`)]),
   );
   const plainNames: Record<string, string> = {};
+  let total = 0;
   const families = source.families.map((f): Family => {
     const strips = stripsOf.get(f.id) ?? [];
     strips.forEach((strip, i) => {
@@ -91,11 +102,16 @@ export function parseProfile(json: unknown): Profile {
     const settings: Record<string, SettingSpec> = {};
     for (const [section, keys] of Object.entries(f.sections)) {
       for (const [pattern, spec] of Object.entries(keys)) {
+        if (!NAME.test(section) || !NAME.test(pattern))
+          throw invalidProfile(`families.${f.id}.sections`, 'names are of small letters, digits, dots and hyphens');
         for (const rest of expand(pattern, stripsOf)) {
           const key = `${section}/${rest}`;
           const whole = { ...settings[key], ...(spec as object) } as Record<string, unknown>;
           if (Array.isArray(whole['options']))
             whole['options'] = whole['options'].flatMap((o) => expand(String(o), stripsOf));
+          total += f.count;
+          if (total > MAX_SETTINGS)
+            throw invalidProfile(`families.${f.id}`, `it has more than ${MAX_SETTINGS} settings`);
           settings[key] = readSpec(whole, `families.${f.id}.sections.${section}.${pattern}`);
         }
       }
@@ -119,11 +135,11 @@ function expand(pattern: string, stripsOf: ReadonlyMap<string, readonly string[]
   const found = /\{([a-z]+|\d+-\d+)\}/.exec(pattern);
   if (!found?.[1]) return [pattern];
   const [whole, inner] = [found[0], found[1]];
-  const [from, to] = inner.split('-').map(Number);
+  const [from = 0, to] = inner.split('-').map(Number);
+  if (to !== undefined && !(from <= to && to - from < MAX_STRIPS))
+    throw invalidProfile(pattern, `${whole} must go up, over ${MAX_STRIPS} at most`);
   const names =
-    to === undefined
-      ? (stripsOf.get(inner) ?? [])
-      : Array.from({ length: to - (from ?? 1) + 1 }, (_, i) => String((from ?? 1) + i));
+    to === undefined ? (stripsOf.get(inner) ?? []) : Array.from({ length: to - from + 1 }, (_, i) => String(from + i));
   return names.map((name) => pattern.replace(whole, name));
 }
 

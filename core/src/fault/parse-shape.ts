@@ -1,5 +1,6 @@
 import { type InferType, type Schema, ValidationError } from 'yup';
 
+import { assertBounded } from './bounded-input';
 import { Fault } from './fault';
 
 /**
@@ -7,10 +8,18 @@ import { Fault } from './fault';
  * @throws Fault `refused-input` with the path of the first thing that is wrong
  */
 export function parseShape<S extends Schema>(shape: S, value: unknown): InferType<S> {
+  assertBounded(shape, value);
   try {
     // Fields that nobody knows are an error, not something to drop silently.
     return shape.validateSync(value, { abortEarly: true, stripUnknown: false });
   } catch (error) {
+    // Yup takes a value that cannot be made a text for one, and stumbles over it.
+    if (error instanceof TypeError)
+      throw new Fault(
+        'refused-input',
+        'A value is of another kind than expected.',
+        'Nothing was changed. Correct it and try again.',
+      );
     if (!(error instanceof ValidationError)) throw error;
     const unknown = error.type === 'noUnknown' ? String(error.params?.['unknown']) : undefined;
     const message = unknown === undefined ? error.message : `unknown field: ${unknown}`;

@@ -1,0 +1,76 @@
+import type { Schema, SchemaDescription } from 'yup';
+
+import { Fault } from './fault';
+import { isList, isRecord } from './is-record';
+
+/** The most values, and the deepest nesting, of what is read from outside: a file of 5,000 presets holds half as many. */
+const MAX_VALUES = 1_000_000;
+const MAX_DEPTH = 64;
+
+const tooMuch = (message: string, where: string): Fault =>
+  new Fault('refused-input', message, 'Nothing was changed. Send less at a time.', where);
+
+/**
+ * Refuses what would keep a reader busy before it could say no: names that every object has by itself, more values or deeper nesting
+ * than anything of ours has, lists longer than their shape allows. Looks at each value once, and expands nothing.
+ * @throws Fault `refused-input` with the path of the first thing that is wrong
+ */
+export function assertBounded(shape: Schema, value: unknown): void {
+  assertPlain(value);
+  assertShort(descriptionOf(shape), value, '');
+}
+
+function assertPlain(value: unknown): void {
+  let level: unknown[] = [value];
+  for (let [depth, count] = [0, 0]; level.length > 0; depth++) {
+    count += level.length;
+    if (count > MAX_VALUES) throw tooMuch(`It holds more than ${MAX_VALUES} values.`, '');
+    if (depth > MAX_DEPTH) throw tooMuch(`It is nested more than ${MAX_DEPTH} deep.`, '');
+    const next: unknown[] = [];
+    for (const one of level) {
+      if (isList(one)) for (const inner of one) next.push(inner);
+      else if (isRecord(one))
+        for (const [name, inner] of Object.entries(one)) {
+          if (name in Object.prototype) throw tooMuch(`Nothing can be called ${name}.`, name);
+          next.push(inner);
+        }
+      if (count + next.length > MAX_VALUES) throw tooMuch(`It holds more than ${MAX_VALUES} values.`, '');
+    }
+    level = next;
+  }
+}
+
+const descriptions = new WeakMap<Schema, SchemaDescription>();
+
+function descriptionOf(shape: Schema): SchemaDescription {
+  const known = descriptions.get(shape) ?? (shape.describe() as SchemaDescription);
+  descriptions.set(shape, known);
+  return known;
+}
+
+/** A shape's own part of {@link SchemaDescription}: what it is told to hold, where it holds anything. */
+interface Told extends SchemaDescription {
+  readonly fields?: Readonly<Record<string, Told>>;
+  readonly innerType?: Told | readonly Told[];
+}
+
+/** The most elements that a list of this shape may have; undefined where nothing is said. */
+export const longest = ({ tests }: SchemaDescription): number | undefined => {
+  const max = tests.find(({ name }) => name === 'max')?.params?.['max'];
+  return typeof max === 'number' ? max : undefined;
+};
+
+/** Lists are measured before anything is made of what they hold. */
+function assertShort(told: Told, value: unknown, path: string): void {
+  if (told.type === 'array' && isList(value)) {
+    const most = longest(told);
+    if (most !== undefined && value.length > most)
+      throw tooMuch(`${path || 'The list'} holds ${value.length} entries; the limit is ${most}.`, path);
+    const { innerType } = told;
+    if (innerType && !isList(innerType))
+      for (const [i, one] of value.entries()) assertShort(innerType, one, `${path}[${i}]`);
+  }
+  if (told.fields && isRecord(value))
+    for (const [name, field] of Object.entries(told.fields))
+      if (name in value) assertShort(field, value[name], path ? `${path}.${name}` : name);
+}

@@ -1,0 +1,94 @@
+import fc from 'fast-check';
+import { array, object, type Schema, type SchemaDescription, string } from 'yup';
+
+import type { Route } from '../../src/contracts/route';
+import { ROUTES } from '../../src/contracts/routes/all-routes';
+import { parseProfile } from '../../src/desk/profile';
+import { longest } from '../../src/fault/bounded-input';
+import { Fault } from '../../src/fault/fault';
+import { parseShape } from '../../src/fault/parse-shape';
+import { archiveShape } from '../../src/formats/file-shapes';
+
+const shape = object({ tags: array(object({ name: string().trim() })).max(3), note: string() }).noUnknown();
+const refusal = (value: unknown, of: Schema = shape): [string, string | undefined] | 'taken' => {
+  try {
+    parseShape(of, value);
+    return 'taken';
+  } catch (error) {
+    if (!(error instanceof Fault)) throw error;
+    return [error.message, error.where];
+  }
+};
+
+test.each([
+  ['a list as long as it may be', { tags: [{}, {}, {}] }, 'taken'],
+  ['a longer one', { tags: [{}, {}, {}, {}] }, ['tags holds 4 entries; the limit is 3.', 'tags']],
+  [
+    'a name that every object has',
+    JSON.parse('{"constructor":{}}'),
+    ['Nothing can be called constructor.', 'constructor'],
+  ],
+  ['one deep inside', { note: { toString: 1 } }, ['Nothing can be called toString.', 'toString']],
+])('%s', (_, value, expected) => {
+  expect(refusal(value)).toEqual(expected);
+});
+
+test('nine million empty objects are refused before one of them is looked into', () => {
+  expect(refusal({ note: Array.from({ length: 2000 }, () => Array.from({ length: 4500 }, () => ({}))) })).toEqual([
+    'It holds more than 1000000 values.',
+    '',
+  ]);
+});
+
+test('what is nested without end is refused, and not followed', () => {
+  const deep: unknown = JSON.parse('['.repeat(5000) + ']'.repeat(5000));
+  expect(refusal(deep)).toEqual(['It is nested more than 64 deep.', '']);
+});
+
+test('whatever is sent, it is taken or refused with a sentence', () => {
+  fc.assert(
+    fc.property(fc.jsonValue(), (value) => {
+      expect(['taken', 'object']).toContain(typeof refusal(value) === 'object' ? 'object' : 'taken');
+    }),
+  );
+});
+
+/** The paths of lists that may be as long as they like. */
+function endless(told: SchemaDescription, path: string): string[] {
+  const { fields, innerType } = told as { fields?: Record<string, SchemaDescription>; innerType?: SchemaDescription };
+  return [
+    ...(told.type === 'array' && longest(told) === undefined ? [path] : []),
+    ...(innerType ? endless(innerType, `${path}[]`) : []),
+    ...Object.entries(fields ?? {}).flatMap(([name, field]) => endless(field, `${path}.${name}`)),
+  ];
+}
+
+test('every list that is read from outside has a longest', () => {
+  const routes = Object.values(ROUTES).flatMap((wing) => Object.entries(wing) as [string, Route][]);
+  const lists = routes.flatMap(([name, { shapes }]) =>
+    [shapes.query, shapes.body].flatMap((of) => (of ? endless(of.describe() as SchemaDescription, name) : [])),
+  );
+  expect([...lists, ...endless(archiveShape.describe() as SchemaDescription, 'archive')]).toEqual([]);
+});
+
+describe('a small profile that would become large', () => {
+  const profile = (count: number, keys: Record<string, object>, section = 'eq') => ({
+    id: 'big',
+    name: 'Big',
+    use: 'live',
+    families: [{ id: 'in', name: 'Inputs', one: 'Input', count, sections: { [section]: keys } }],
+  });
+  const on = { kind: 'switch', default: false };
+  test.each<[string, object, RegExp]>([
+    ['forty million of one', profile(1, { '{1-40000000}/gain': on }), /\{1-40000000\} must go up, over 512 at most/],
+    ['backwards', profile(1, { '{9-1}/gain': on }), /must go up/],
+    ['many of many', profile(512, { '{1-512}/gain': on }), /more than 100000 settings/],
+    ['a script for a name', profile(1, { on }, '<script>alert(1)</script>'), /small letters, digits, dots and hyphens/],
+    ['a name that every object has', JSON.parse('{"constructor":1}'), /Nothing can be called constructor/],
+  ])('%s', (_, json, why) => {
+    expect(() => parseProfile(json)).toThrow(why);
+  });
+  test('as many as a desk has are taken', () => {
+    expect(parseProfile(profile(100, { '{1-512}/on': on })).families[0]?.keys).toHaveLength(512);
+  });
+});
