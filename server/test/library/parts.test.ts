@@ -132,12 +132,14 @@ describe('in the database', () => {
   const LEASE = 1000;
   test('a desk is held by one at a time as long as they renew it, by nobody else, and is free once the lease has run out', async () => {
     const [mine, other] = [ulid(), ulid()];
-    const renewal = setInterval(() => void renewLease(db, ids.desk, mine, LEASE).then(), LEASE / 5);
+    const renewals: Promise<unknown>[] = [];
+    const renewal = setInterval(() => renewals.push(renewLease(db, ids.desk, mine, LEASE).then()), LEASE / 5);
     await acquireLease(db, ids.desk, mine, LEASE);
     const refused = await acquireLease(db, ids.desk, other, LEASE).catch((error: unknown) => error);
     expect(refused).toMatchObject({ code: 'desk-busy' });
     expect([await renewLease(db, ids.desk, other, LEASE), await releaseLease(db, ids.desk, other)]).toEqual([0, 0]);
     clearInterval(renewal);
+    await Promise.all(renewals);
     // Whoever had it ended without a word: waited for, and it is free.
     await acquireLease(db, ids.desk, other, LEASE);
     expect((await deskRow(db, ids.desk)).lease_by).toBe(other);

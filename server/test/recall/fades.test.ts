@@ -3,6 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
 import type { SettingsByAddress } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { realTime } from '@old-echo/testing/real-time';
 
 import { Rig, tape, until } from '../server-rig';
 
@@ -21,6 +22,7 @@ afterAll(async () => {
   await rig.close();
 });
 
+const inTime = realTime();
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** What one strip puts on the main, as the desk's own values say at each hundredth of a second. */
@@ -51,7 +53,7 @@ async function filmed(
 ) {
   rig.front.hands({ ...up, ...to });
   await wait(80);
-  const scene = (await rig.capture(title)).body;
+  const scene = (await rig.capture(`${title} ${panels.length}`)).body;
   const start = { ...up, ...from };
   rig.front.hands(start);
   const moved = Object.keys(start).filter((address) => start[address] !== { ...up, ...to }[address]);
@@ -72,44 +74,61 @@ const between = (line: Line) => line.filter(([, at]) => at > -60).length;
 test.each([
   ['One opens, one closes, evenly in dB', 'even'],
   ['The same as a crossfade of equal power', 'equal power'],
-] as const)('%s', async (title, curve) => {
-  const { ended, lines } = await filmed(title, { 'in.1/mute/on': true }, { 'in.2/mute/on': true }, { fade: 2, curve });
-  expect([ended.status, lines.map((line) => Math.round(last(line)))]).toEqual(['confirmed', [-5, -65]]);
-  for (const line of lines) expect(between(line)).toBeGreaterThan(40);
-});
+] as const)(
+  '%s',
+  inTime(async (title, curve) => {
+    const { ended, lines } = await filmed(
+      title,
+      { 'in.1/mute/on': true },
+      { 'in.2/mute/on': true },
+      { fade: 2, curve },
+    );
+    expect([ended.status, lines.map((line) => Math.round(last(line)))]).toEqual(['confirmed', [-5, -65]]);
+    for (const line of lines) expect(between(line)).toBeGreaterThan(40);
+  }),
+);
 
-test('A DCA falls while the fader rises: one even way', async () => {
-  const [from, to] = [
-    { 'in.1/fader/level': -25, 'dca.1/fader/level': 5 },
-    { 'in.1/fader/level': -5, 'dca.1/fader/level': -15 },
-  ];
-  const { lines } = await filmed('A DCA falls while its fader rises', from, to, { fade: 1.5 });
-  for (const [, at] of lines[0]!) expect(Math.abs(at + 20)).toBeLessThan(1.05);
-});
+test(
+  'A DCA falls while the fader rises: one even way',
+  inTime(async () => {
+    const [from, to] = [
+      { 'in.1/fader/level': -25, 'dca.1/fader/level': 5 },
+      { 'in.1/fader/level': -5, 'dca.1/fader/level': -15 },
+    ];
+    const { lines } = await filmed('A DCA falls while its fader rises', from, to, { fade: 1.5 });
+    for (const [, at] of lines[0]!) expect(Math.abs(at + 20)).toBeLessThan(1.05);
+  }),
+);
 
-test('A strip changes its group behind a fade of its own', async () => {
-  const { ended, lines } = await filmed(
-    'A strip changes its group',
-    {},
-    { 'in.1/routing/group.3': true },
-    { fade: 1.5 },
-  );
-  expect([ended.status, Math.min(...lines[0]!.map(([, at]) => at)), last(lines[0]!)]).toEqual(['confirmed', -65, -5]);
-});
+test(
+  'A strip changes its group behind a fade of its own',
+  inTime(async () => {
+    const { ended, lines } = await filmed(
+      'A strip changes its group',
+      {},
+      { 'in.1/routing/group.3': true },
+      { fade: 1.5 },
+    );
+    expect([ended.status, Math.min(...lines[0]!.map(([, at]) => at)), last(lines[0]!)]).toEqual(['confirmed', -65, -5]);
+  }),
+);
 
-test('Stopped in the middle, and a hand that takes one of two faders', async () => {
-  const far = { 'in.1/fader/level': -45, 'in.2/fader/level': -45 };
-  const stopped = await filmed('Stopped after a second', far, {}, { fade: 2 }, async (id) => {
-    await wait(1000);
-    await rig.post(`/restores/${id}/cancel`, { how: 'stop' });
-  });
-  expect(stopped.ended.status).toBe('cancelled');
-  const held = await filmed('A hand takes one of two', far, {}, { fade: 2 }, async () => {
-    await wait(900);
-    rig.front.hands({ 'in.2/fader/level': -33 });
-  });
-  expect(held.lines.map(last)).toEqual([-5, -33]);
-});
+test(
+  'Stopped in the middle, and a hand that takes one of two faders',
+  inTime(async () => {
+    const far = { 'in.1/fader/level': -45, 'in.2/fader/level': -45 };
+    const stopped = await filmed('Stopped after a second', far, {}, { fade: 2 }, async (id) => {
+      await wait(1000);
+      await rig.post(`/restores/${id}/cancel`, { how: 'stop' });
+    });
+    expect(stopped.ended.status).toBe('cancelled');
+    const held = await filmed('A hand takes one of two', far, {}, { fade: 2 }, async () => {
+      await wait(900);
+      rig.front.hands({ 'in.2/fader/level': -33 });
+    });
+    expect(held.lines.map(last)).toEqual([-5, -33]);
+  }),
+);
 
 /** The panels one under the other: seconds to the right, dB upwards. */
 function drawing(): string {
