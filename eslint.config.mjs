@@ -46,6 +46,19 @@ export default tseslint.config(
     },
   },
   {
+    files: ['{core,server,desk-link,stand-in,app}/src/**/*.{ts,tsx}'],
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        {
+          object: 'Date',
+          property: 'now',
+          message: 'That clock can be set: performance.now() for lengths of time, new Date() for what is written down.',
+        },
+      ],
+    },
+  },
+  {
     files: ['app/**/*.{ts,tsx}'],
     extends: [hooks.configs.flat.recommended],
   },

@@ -181,8 +181,8 @@ export function linkConformance(name: string, makeDesk: () => Promise<Conformanc
 }
 
 async function until(holds: () => boolean, within = 6000): Promise<void> {
-  for (const start = Date.now(); !holds();) {
-    if (Date.now() - start > within) throw new Error(`not within ${within} ms`);
+  for (const start = performance.now(); !holds();) {
+    if (performance.now() - start > within) throw new Error(`not within ${within} ms`);
     await new Promise((resolve) => setTimeout(resolve, 10));
   }
 }

@@ -69,7 +69,7 @@ export class OscLink implements DeskLink {
   private beats = 0;
   private boot: number | undefined;
   private lastHeard = 0;
-  private lastBeat = Date.now();
+  private lastBeat = performance.now();
   private lastWhy = '';
   private closed = false;
   /** When the next packet may go, in ms since 1970. */
@@ -219,11 +219,11 @@ export class OscLink implements DeskLink {
 
   private beat(): void {
     this.connect();
-    const late = Date.now() - this.lastBeat;
-    this.lastBeat = Date.now();
+    const late = performance.now() - this.lastBeat;
+    this.lastBeat = performance.now();
     // When this program itself was held up, answers are still waiting to be heard: that is no silence of the desk.
-    if (late > this.patience / 2) this.lastHeard = Math.max(this.lastHeard, Date.now() - this.patience / 2);
-    if (this.linked && Date.now() - this.lastHeard > this.patience)
+    if (late > this.patience / 2) this.lastHeard = Math.max(this.lastHeard, performance.now() - this.patience / 2);
+    if (this.linked && performance.now() - this.lastHeard > this.patience)
       this.unlink(`${this.profile.name} stopped answering.`);
     if (!this.linked) {
       this.send({ address: protocol.HELLO, args: [] });
@@ -252,7 +252,7 @@ export class OscLink implements DeskLink {
     const messages = decode(bytes);
     const [head] = messages ?? [];
     if (!messages || !head) return;
-    this.lastHeard = Date.now();
+    this.lastHeard = performance.now();
     const numbers = head.args.map((a) => Number(a.value));
     const [first = 0, second = 0] = numbers;
     if (NUMBERED.has(head.address) && !numbers.every(Number.isSafeInteger)) return;
@@ -372,9 +372,9 @@ export class OscLink implements DeskLink {
     const { pace } = this.profile;
     for (const [i, packet] of packets.entries()) {
       if (pace !== undefined) {
-        const turn = Math.max(Date.now(), this.nextTurn);
+        const turn = Math.max(performance.now(), this.nextTurn);
         this.nextTurn = turn + packet.length / (pace / 1000);
-        if (turn > Date.now()) await new Promise((resolve) => setTimeout(resolve, turn - Date.now()));
+        if (turn > performance.now()) await new Promise((resolve) => setTimeout(resolve, turn - performance.now()));
       } else if (i > 0 && i % PACKETS_AT_ONCE === 0) await new Promise((resolve) => setTimeout(resolve, 1));
       if (!shouldContinue()) return;
       this.sendBytes(packet);

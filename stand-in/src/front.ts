@@ -137,7 +137,12 @@ export class DeskServer {
   private watch(from: RemoteInfo, lease: number): void {
     const name = `${from.address}:${from.port}`;
     if (lease <= 0) this.watchers.delete(name);
-    else this.watchers.set(name, { host: from.address, port: from.port, until: Date.now() + Math.min(lease, 60_000) });
+    else
+      this.watchers.set(name, {
+        host: from.address,
+        port: from.port,
+        until: performance.now() + Math.min(lease, 60_000),
+      });
     this.reply(from, [encodeMessage({ address: protocol.WATCHING, args: [int(lease), int(this.number)] })]);
   }
 
@@ -238,7 +243,7 @@ export class DeskServer {
 
   private toWatchers(packet: Uint8Array): void {
     for (const [name, watcher] of this.watchers) {
-      if (watcher.until < Date.now()) this.watchers.delete(name);
+      if (watcher.until < performance.now()) this.watchers.delete(name);
       else this.reply({ address: watcher.host, port: watcher.port }, [packet]);
     }
   }

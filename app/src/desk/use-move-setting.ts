@@ -50,8 +50,8 @@ export function useMoveSetting(deskId: string): (address: string, value: Value, 
         if (done) dispatch(held({ desk: deskId, settings: { [address]: value }, back, cautions }));
         return;
       }
-      if (!done && Date.now() - sent.current < SEND_INTERVAL_MS) return;
-      sent.current = Date.now();
+      if (!done && performance.now() - sent.current < SEND_INTERVAL_MS) return;
+      sent.current = performance.now();
       drag.reached = value;
       const request = send({ desk: deskId, settings: { [address]: value }, gesture: drag.gesture });
       if (!done) return;

@@ -24,17 +24,17 @@ export async function acquireDesk(
   onRenewal: () => Promise<void>,
 ): Promise<DeskLease> {
   // Counted from before the query, so never longer than in the database.
-  let until = Date.now() + lease;
+  let until = performance.now() + lease;
   await acquireLease(db, deskId, restoreId, lease);
   const renew = async () => {
-    const asked = Date.now();
+    const asked = performance.now();
     if ((await renewLease(db, deskId, restoreId, lease)) > 0) until = asked + lease;
     await onRenewal();
   };
   // A renewal that fails is tried again; should all of them fail, the lease runs out by itself.
   const renewal = setInterval(() => void renew().catch(() => undefined), lease / 5);
   return {
-    lost: () => Date.now() > until,
+    lost: () => performance.now() > until,
     release: async () => {
       clearInterval(renewal);
       await releaseLease(db, deskId, restoreId);

@@ -177,14 +177,14 @@ const LOOK_AGAIN_MS = 50;
  * @throws Fault `desk-busy` while a restore holds it: who is at work, on what and for how long
  */
 export async function acquireLease(db: Database, deskId: string, by: string, lease: number): Promise<void> {
-  for (const until = Date.now() + lease + LOOK_AGAIN_MS; ;) {
+  for (const until = performance.now() + lease + LOOK_AGAIN_MS; ;) {
     const taken = await db('desks')
       .where({ id: deskId })
       .andWhere((free) => free.whereNull('lease_until').orWhere('lease_until', '<', db.raw('UTC_TIMESTAMP(3)')))
       .update({ lease_by: by, lease_until: leaseEnd(db, lease) });
     if (taken > 0) return;
     const who = await describeLeaseHolder(db, deskId);
-    if (who !== undefined || Date.now() > until)
+    if (who !== undefined || performance.now() > until)
       throw new Fault(
         'desk-busy',
         who ?? 'Someone else has been using this desk for longer than usual.',
@@ -202,7 +202,7 @@ async function describeLeaseHolder(db: Database, deskId: string): Promise<string
     .first('scene_name', 'scene_number', 'request', 'started_at');
   if (!restore) return undefined;
   const { by } = fromJson(restore.request);
-  const seconds = Math.max(1, Math.round((Date.now() - restore.started_at.getTime()) / 1000));
+  const seconds = Math.max(1, Math.round((new Date().getTime() - restore.started_at.getTime()) / 1000));
   const what = sceneTitle({ number: restore.scene_number, name: restore.scene_name });
   return `${by ? `${by} is` : 'Someone is'} restoring ${what} on this desk for ${seconds} s.`;
 }

@@ -111,8 +111,8 @@ const orphanedBy =
 
 async function settle(changes: readonly PlannedChange[], shouldContinue: () => boolean): Promise<void> {
   const time = Math.max(0, ...changes.map(({ key }) => SETTLE_TIMES.find(([keys]) => keys.test(key))?.[1] ?? 0));
-  for (const until = Date.now() + time; Date.now() < until && shouldContinue();)
-    await new Promise((resolve) => setTimeout(resolve, Math.min(LOOK, until - Date.now())));
+  for (const until = performance.now() + time; performance.now() < until && shouldContinue();)
+    await new Promise((resolve) => setTimeout(resolve, Math.min(LOOK, until - performance.now())));
 }
 
 /** Reads every setting that was sent back once more, and names what is not where it should be. */

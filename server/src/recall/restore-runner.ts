@@ -164,7 +164,7 @@ const checkedPoints = (answers: readonly AnsweredBy[]): Point[] =>
 /** Sends a plan, and takes it back where that is asked for on the way. Never throws: whatever goes wrong is in the report. */
 async function runRestore({ live, session }: RunnerTools, work: ActiveRestore): Promise<Outcome> {
   const { view, plan, steps, curve, hold, control, hands, safes } = work;
-  const began = Date.now();
+  const began = performance.now();
   const before = session.state;
   const tell = (back: boolean) => (progress: Pick<RestoreProgress, 'stage' | 'done' | 'total'>) =>
     live.restoreChanged({ ...view, progress: { ...progress, back, cancel: control.requested } });
@@ -199,7 +199,7 @@ async function runRestore({ live, session }: RunnerTools, work: ActiveRestore): 
   }
   hands.stop();
   const report: RestoreReport = {
-    ...restoreReport(session, back ?? plan, acted.failures, hands, plan.guarded, Date.now() - began),
+    ...restoreReport(session, back ?? plan, acted.failures, hands, plan.guarded, performance.now() - began),
     ...(view.fade > 0 && !back ? { jumped: jumpsOf({ profile: session.profile, now: before, plan }, steps) } : {}),
   };
   const whole = report.unconfirmed.length === 0 && report.leftMuted.length === 0;
