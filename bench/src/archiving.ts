@@ -7,6 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import type { FileNode } from '@old-echo/core/contracts/file-transfer';
 import type { Database } from '@old-echo/server/database/connect';
 import { soundFiles } from '@old-echo/server/database/file-store';
+import { inTransaction } from '@old-echo/server/database/transaction';
 import { buildArchive } from '@old-echo/server/files/export-files';
 import { describeContents } from '@old-echo/server/files/file-contents';
 import { importFile } from '@old-echo/server/files/import-file';
@@ -61,7 +62,9 @@ export async function archiving(db: Database, production: string, scenes: number
     };
     const before = process.memoryUsage().rss;
     const start = performance.now();
-    const { resultPath } = await importFile({ db, files, report }, opened, { include, replace: false });
+    const { resultPath } = await inTransaction(db, (tx) =>
+      importFile({ tx, files, report }, opened, { include, replace: false }),
+    );
     const imported = performance.now() - start;
     opened.archive.close();
     const copy = resultPath.split('/').at(-1) ?? '';

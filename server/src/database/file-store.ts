@@ -8,6 +8,7 @@ export interface FileStore {
   readonly photo: (hash: string) => string;
   /** Files that were brought in, by their id. */
   readonly inbox: (id: string) => string;
+  readonly inboxFolder: string;
   readonly arriving: string;
 }
 
@@ -25,6 +26,7 @@ export function soundFiles(folder: string): FileStore {
     mix: (id) => join(mixes, `${id}.wav`),
     photo: (hash) => join(photos, hash),
     inbox: (id) => join(inbox, id),
+    inboxFolder: inbox,
     arriving,
   };
 }

@@ -5,7 +5,6 @@ import { type ArchiveHead, photoEntry, soundEntry } from '@old-echo/core/formats
 import { addMixNote } from '../combine/mix-note-store';
 import type { Database } from '../database/connect';
 import { newId } from '../database/new-id';
-import { inTransaction } from '../database/transaction';
 import { setFirstSafes, setFirstScenesAtHand } from '../desk/desk-store';
 import { productionMustBeUnlocked } from '../desk/show-lock';
 import { addOutboard } from '../library/outboard-store';
@@ -31,7 +30,7 @@ export async function importArchive(
   include: ReadonlySet<string>,
   replace: boolean,
 ): Promise<ImportResult> {
-  const { db, files, report } = tools;
+  const { tx, files, report } = tools;
   const { head } = archive;
   const versions = head.versions.filter(({ id }) => include.has(`versions/${id}`));
   if (versions.length === 0) {
@@ -53,25 +52,23 @@ export async function importArchive(
         await importMedia(archive, photoEntry(photo), files.photo(photo), photo, files, isPicture);
   const total = versions.reduce((sum, { scenes }) => sum + scenes.length, 0);
   let production = head.production.id;
-  await inTransaction(db, async (tx) => {
-    const profile = await findOrAddProfile(tx, head.profile);
-    const sections = chosenSections(profile, include);
-    const deskId = await findOrAddDesk(tx, profile, head.desk);
-    const known = await tx('productions').where({ id: production }).first('id', 'binned_at');
-    if (known) {
-      if (replace && known.binned_at === null) {
-        await productionMustBeUnlocked(tx, known.id);
-        await binProduction(tx, known.id, true);
-      }
-      production = newId();
+  const profile = await findOrAddProfile(tx, head.profile);
+  const sections = chosenSections(profile, include);
+  const deskId = await findOrAddDesk(tx, profile, head.desk);
+  const known = await tx('productions').where({ id: production }).first('id', 'binned_at');
+  if (known) {
+    if (replace && known.binned_at === null) {
+      await productionMustBeUnlocked(tx, known.id);
+      await binProduction(tx, known.id, true);
     }
-    const ids = await newIds(tx, known !== undefined, head, versions);
-    const here = (id: string) => ids.get(id) ?? id;
-    await importMetadata(tx, head, { production, deskId, versions, here, include });
-    const prints = await readStripStates(archive);
-    await importScenes(tx, archive, { profile, production, versions, here, sections, prints, total, report });
-    await importAttachments(tx, head, { production, deskId, versions, here, include, replace });
-  });
+    production = newId();
+  }
+  const ids = await newIds(tx, known !== undefined, head, versions);
+  const here = (id: string) => ids.get(id) ?? id;
+  await importMetadata(tx, head, { production, deskId, versions, here, include });
+  const prints = await readStripStates(archive);
+  await importScenes(tx, archive, { profile, production, versions, here, sections, prints, total, report });
+  await importAttachments(tx, head, { production, deskId, versions, here, include, replace });
   return {
     resultPath: `/mixes/${production}`,
     note:

@@ -3,7 +3,8 @@ import type { FileStore } from '../database/file-store';
 import type { ReportProgress } from '../jobs/run-job';
 
 export interface Tools {
-  readonly db: Database;
+  /** The transaction that all of it belongs to. */
+  readonly tx: Database;
   readonly files: FileStore;
   readonly report: ReportProgress;
 }

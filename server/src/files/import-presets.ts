@@ -4,14 +4,13 @@ import type { LibraryFile } from '@old-echo/core/formats/file-shapes';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import type { Database } from '../database/connect';
-import { inTransaction } from '../database/transaction';
 import { readStoredProfile } from '../desk/profile-store';
 import { insertPreset, presetDetail, validateContent } from '../library/preset-store';
 import type { ImportResult, Tools } from './import-context';
 import { findOrAddProfile } from './import-target';
 
 export async function importPresets(
-  { db, report }: Tools,
+  { tx, report }: Tools,
   { profiles, presets: list }: Pick<LibraryFile, 'profiles' | 'presets'>,
   include: ReadonlySet<string>,
   replace: boolean,
@@ -19,15 +18,13 @@ export async function importPresets(
   const chosen = list.filter((_, i) => include.has(`presets/${i}`));
   const landed: string[] = [];
   let known = 0;
-  await inTransaction(db, async (tx) => {
-    for (const profile of profiles) await findOrAddProfile(tx, profile);
-    for (const [done, preset] of chosen.entries()) {
-      await report(done, chosen.length);
-      const { id, isNew } = await importPreset(tx, preset, replace);
-      landed.push(id);
-      if (!isNew) known++;
-    }
-  });
+  for (const profile of profiles) await findOrAddProfile(tx, profile);
+  for (const [done, preset] of chosen.entries()) {
+    await report(done, chosen.length);
+    const { id, isNew } = await importPreset(tx, preset, replace);
+    landed.push(id);
+    if (!isNew) known++;
+  }
   return { resultPath: `/library/${landed.at(-1) ?? ''}`, note: alreadyHere(known, chosen.length) };
 }
 

@@ -4,56 +4,50 @@ import type { SceneFile } from '@old-echo/core/formats/file-shapes';
 
 import type { Database } from '../database/connect';
 import { newId } from '../database/new-id';
-import { inTransaction } from '../database/transaction';
 import { writeScene } from '../scenes/insert-scene';
 import { addProduction } from '../scenes/production-store';
 import { addVersion } from '../scenes/version-store';
 import type { ImportResult, Tools } from './import-context';
 import { chosenSections, findOrAddDesk, findOrAddProfile, importStrip, partOf } from './import-target';
 import { invalidFile } from './open-file';
-import { sceneLike, type TwinScene } from './scene-like';
+import { sceneLike } from './scene-like';
 
 export async function importSceneFile(
-  { db }: Tools,
+  { tx }: Tools,
   { profile: source, scene }: SceneFile,
   include: ReadonlySet<string>,
 ): Promise<ImportResult> {
   const id = newId();
-  let production = '';
-  let twin: TwinScene | undefined;
-  await inTransaction(db, async (tx) => {
-    const profile = await findOrAddProfile(tx, source);
-    const sections = chosenSections(profile, include);
-    const deskId = await findOrAddDesk(tx, profile, { name: profile.name, mode: profile.use });
-    const content = scene.state;
-    const state = partOf(
-      profile.strips.flatMap((strip) => {
-        const own = content[strip];
-        return own ? [[strip, importStrip(profile, strip, own, sections)] as const] : [];
-      }),
-    );
-    if (Object.keys(state).length === 0)
-      throw invalidFile('The scene holds nothing of what was chosen.', 'scene.state', 'Choose other sections of it.');
-    const stranger = Object.keys(content).find((strip) => !profile.strips.includes(strip));
-    if (stranger !== undefined)
-      throw invalidFile(`${profile.name} has no strip ${stranger}.`, `scene.state.${stranger}`);
-    twin = await sceneLike(tx, profile.id, state);
-    production = await filesProduction(tx, deskId);
-    const version = await filesVersion(tx, production);
-    const taken = await tx('scenes').where({ version_id: version }).whereNotNull('own_name').pluck('name');
-    const { name, note, milestone, tags, scope, madeAt } = scene;
-    await writeScene(tx, profile, id, {
-      versionId: version,
-      name: uniqueName(name, taken),
-      note,
-      milestone,
-      tags,
-      kind: 'scene',
-      parents: [],
-      madeAt: new Date(madeAt),
-      scope,
-      state,
-    });
+  const profile = await findOrAddProfile(tx, source);
+  const sections = chosenSections(profile, include);
+  const deskId = await findOrAddDesk(tx, profile, { name: profile.name, mode: profile.use });
+  const content = scene.state;
+  const state = partOf(
+    profile.strips.flatMap((strip) => {
+      const own = content[strip];
+      return own ? [[strip, importStrip(profile, strip, own, sections)] as const] : [];
+    }),
+  );
+  if (Object.keys(state).length === 0)
+    throw invalidFile('The scene holds nothing of what was chosen.', 'scene.state', 'Choose other sections of it.');
+  const stranger = Object.keys(content).find((strip) => !profile.strips.includes(strip));
+  if (stranger !== undefined) throw invalidFile(`${profile.name} has no strip ${stranger}.`, `scene.state.${stranger}`);
+  const twin = await sceneLike(tx, profile.id, state);
+  const production = await filesProduction(tx, deskId);
+  const version = await filesVersion(tx, production);
+  const taken = await tx('scenes').where({ version_id: version }).whereNotNull('own_name').pluck('name');
+  const { name, note, milestone, tags, scope, madeAt } = scene;
+  await writeScene(tx, profile, id, {
+    versionId: version,
+    name: uniqueName(name, taken),
+    note,
+    milestone,
+    tags,
+    kind: 'scene',
+    parents: [],
+    madeAt: new Date(madeAt),
+    scope,
+    state,
   });
   return {
     resultPath: `/mixes/${production}/scene/${id}`,

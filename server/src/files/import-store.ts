@@ -17,6 +17,7 @@ import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
 import { newId } from '../database/new-id';
 import type { ImportRow } from '../database/tables';
+import { inTransaction } from '../database/transaction';
 import type { ServerContext } from '../desk/server-context';
 import { claimJob, jobStatuses, jobWithResult } from '../jobs/job-store';
 import { runJob } from '../jobs/run-job';
@@ -94,7 +95,13 @@ const STOPPED = 'Old Echo stopped during the import. Nothing was imported; try a
 
 /** How far what was chosen of a file is. @throws Fault `not-found` */
 export async function importProgress(db: Database, id: string): Promise<ImportProgress> {
-  const [job, { result_path }] = await jobWithResult(db, id, STOPPED, () => importRow(db, id));
+  const [job, { result_path }] = await jobWithResult(
+    db,
+    id,
+    STOPPED,
+    () => importRow(db, id),
+    (row) => row.result_path !== null,
+  );
   return { id, job: job ?? null, resultPath: result_path };
 }
 
@@ -108,9 +115,12 @@ export async function startImport(context: ServerContext, id: string, request: I
   runJob(context, id, 'Something went wrong. Nothing was imported.', async (report) => {
     const opened = await openFile(files.inbox(id));
     try {
-      const { resultPath, note } = await importFile({ db, files, report }, opened, request);
+      const note = await inTransaction(db, async (tx) => {
+        const made = await importFile({ tx, files, report }, opened, request);
+        await tx('imports').where({ id }).update({ result_path: made.resultPath });
+        return made.note;
+      });
       await desks.connectNewDesks(db);
-      await db('imports').where({ id }).update({ result_path: resultPath });
       live.productionsChanged();
       return note;
     } finally {

@@ -24,16 +24,22 @@ async function findJob(db: Database, id: string, stopped: string): Promise<JobVi
 
 /**
  * A job, or undefined where there never was one, and what it made. The job is read before that: it ends after all that it makes
- * is written, so that one that reads as done has it.
+ * is written, so that one that reads as done has it. And what made all of it is done, also where it was stopped before it could say
+ * so.
+ * @param isWhole whether what was read is all that the job makes
  */
 export async function jobWithResult<Made>(
   db: Database,
   id: string,
   stopped: string,
   readMade: () => PromiseLike<Made>,
+  isWhole: (made: Made) => boolean = () => false,
 ): Promise<readonly [JobView | undefined, Made]> {
   const job = await findJob(db, id, stopped);
-  return [job, await readMade()];
+  const made = await readMade();
+  if (job && job.status !== 'done' && isWhole(made))
+    return [{ ...job, status: 'done', done: job.total, why: '' }, made];
+  return [job, made];
 }
 
 /** Takes a job on, unless someone is at work on it. @param again whether one that is done is done again */

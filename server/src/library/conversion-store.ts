@@ -9,22 +9,27 @@ import { found } from '../database/found';
 import { fromJson, toJson } from '../database/json-column';
 import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
-import { untilWritten } from '../database/until-written';
 import type { ServerContext } from '../desk/server-context';
 import { loadState } from '../desk/strip-states';
 import { claimJob, jobWithResult } from '../jobs/job-store';
 import { type ReportProgress, runJob } from '../jobs/run-job';
-import { removeScenes } from '../scenes/delete-scenes';
-import { insertScene } from '../scenes/insert-scene';
-import { addProduction, deleteProduction } from '../scenes/production-store';
-import { addVersion, deleteVersions } from '../scenes/version-store';
+import { writeScene } from '../scenes/insert-scene';
+import { mergeProduction } from '../scenes/merge-production';
+import { addProduction } from '../scenes/production-store';
+import { addVersion } from '../scenes/version-store';
 import { type ConversionPlan, planConversion, saveManualMatches } from './plan-conversion';
 
-const STOPPED = 'Old Echo stopped during it. What was created by then can be binned.';
+const STOPPED = 'Old Echo stopped during it. Nothing was saved; try again.';
 
 /** @throws Fault `not-found` */
 export async function conversion(db: Database, id: string): Promise<ConversionView> {
-  const [job, row] = await jobWithResult(db, id, STOPPED, () => db('conversions').where({ id }).first());
+  const [job, row] = await jobWithResult(
+    db,
+    id,
+    STOPPED,
+    () => db('conversions').where({ id }).first(),
+    (made) => made !== undefined && made.production_id !== null,
+  );
   if (!job || !row) throw new Fault('not-found', 'This carry-over no longer exists.', 'Begin again from the mixes.');
   const { matches, lines } = fromJson(row.report);
   return {
@@ -77,6 +82,10 @@ export async function startConversion(tools: Tools, request: StartConversion): P
 /** The production that is carried over. */
 type Of = Pick<ProductionView, 'name' | 'kind'>;
 
+/**
+ * Carries all of it over in one transaction, so that a power cut leaves nothing of it. What goes into a song or show that is there is
+ * made beside it and joined to it at the very end: whoever captures into it meanwhile does not wait.
+ */
 async function runConversion(
   { db, onMade }: Tools,
   id: string,
@@ -85,80 +94,68 @@ async function runConversion(
   of: Of,
   report: ReportProgress,
 ): Promise<void> {
-  const made: string[] = [];
-  const production = intoId ?? (await newProduction(db, deskId, name || `${of.name} on ${plan.deskName}`, of.kind));
-  const versions = new Map<string, string>();
-  const scenes = new Map<string, string>();
-  const lines: ReportLine[][] = [];
-  try {
-    for (const scene of plan.scenes) {
-      const version =
-        versions.get(scene.version_id) ?? (await versionFor(db, production, scene.version_id, plan.deskName));
-      versions.set(scene.version_id, version);
-      const own = await loadState(db, scene.id);
-      const carried = plan.carry(own);
-      lines.push(plan.linesOf(carried, own));
-      const parents = await db('scene_parents').where({ scene_id: scene.id }).orderBy('place').pluck('parent_id');
-      const copy = await insertScene(db, plan.to, {
-        versionId: version,
-        name: scene.name,
-        note: scene.note,
-        milestone: scene.milestone,
-        kind: 'scene',
-        parents: parents.flatMap((parent) => scenes.get(parent) ?? []),
-        state: carried.state,
-        madeAt: new Date(),
+  const production = await inTransaction(db, async (tx) => {
+    const made = newId();
+    const taken = await tx('productions').pluck('name');
+    // Its versions are those that come along.
+    const called = uniqueName(name || `${of.name} on ${plan.deskName}`, taken);
+    await addProduction(tx, { id: made, deskId, name: called, kind: of.kind, note: '' });
+    const { last, lines } = await carryScenes(tx, made, plan, report);
+    if (intoId !== null) await mergeProduction(tx, made, intoId);
+    await tx('conversions')
+      .where({ id })
+      .update({
+        production_id: intoId ?? made,
+        scene_id: last,
+        report: toJson({ matches: plan.names, lines: mergeReports(lines) }),
       });
-      scenes.set(scene.id, copy.id);
-      made.push(copy.id);
-      await report(made.length, plan.scenes.length);
-    }
-  } catch (error) {
-    await untilWritten(() =>
-      undoConversion(db, plan, made, [...versions.values()], intoId === null ? production : null),
-    );
-    throw error;
-  }
-  await db('conversions')
-    .where({ id })
-    .update({
-      production_id: production,
-      scene_id: made.at(-1) ?? null,
-      report: toJson({ matches: plan.names, lines: mergeReports(lines) }),
-    });
+    return intoId ?? made;
+  });
   onMade(production);
 }
 
-async function newProduction(db: Database, deskId: string, name: string, kind: Of['kind']): Promise<string> {
-  const taken = await db('productions').pluck('name');
-  const id = newId();
-  // Its versions are those that come along.
-  await addProduction(db, { id, deskId, name: uniqueName(name, taken), kind, note: '' });
-  return id;
-}
-
-/** A version of the other production under the name of this one, or with a number behind it. */
-async function versionFor(db: Database, productionId: string, like: string, deskName: string): Promise<string> {
-  const id = newId();
-  await inTransaction(db, async (tx) => {
-    const { name } = found(await tx('versions').where({ id: like }).first('name'));
-    const own = await tx('versions').where({ production_id: productionId }).pluck('name');
-    const note = `Carried over to ${deskName}.`;
-    await addVersion(tx, { id, production_id: productionId, name: uniqueName(name, own), note });
-  });
-  return id;
-}
-
-async function undoConversion(
-  db: Database,
+/** Writes each scene as it is on the other desk; returns the last one, and what there is to say of each. */
+async function carryScenes(
+  tx: Database,
+  production: string,
   plan: ConversionPlan,
-  scenes: readonly string[],
-  versions: readonly string[],
-  production: string | null,
-): Promise<void> {
-  await removeScenes(db, plan.to, [...scenes]);
-  await inTransaction(db, async (tx) => {
-    await deleteVersions(tx, versions);
-    if (production !== null) await deleteProduction(tx, production);
-  });
+  report: ReportProgress,
+): Promise<{ readonly last: string | null; readonly lines: readonly (readonly ReportLine[])[] }> {
+  const versions = new Map<string, string>();
+  const scenes = new Map<string, string>();
+  const lines: (readonly ReportLine[])[] = [];
+  let last: string | null = null;
+  for (const scene of plan.scenes) {
+    const version =
+      versions.get(scene.version_id) ?? (await versionLike(tx, production, scene.version_id, plan.deskName));
+    versions.set(scene.version_id, version);
+    const own = await loadState(tx, scene.id);
+    const carried = plan.carry(own);
+    lines.push(plan.linesOf(carried, own));
+    const parents = await tx('scene_parents').where({ scene_id: scene.id }).orderBy('place').pluck('parent_id');
+    last = newId();
+    await writeScene(tx, plan.to, last, {
+      versionId: version,
+      name: scene.name,
+      note: scene.note,
+      milestone: scene.milestone,
+      kind: 'scene',
+      parents: parents.flatMap((parent) => scenes.get(parent) ?? []),
+      state: carried.state,
+      madeAt: new Date(),
+    });
+    scenes.set(scene.id, last);
+    await report(scenes.size, plan.scenes.length);
+  }
+  return { last, lines };
+}
+
+/** A version under the name of one of the production that is carried over. */
+async function versionLike(tx: Database, productionId: string, like: string, deskName: string): Promise<string> {
+  const id = newId();
+  const { name } = found(await tx('versions').where({ id: like }).first('name'));
+  const own = await tx('versions').where({ production_id: productionId }).pluck('name');
+  const note = `Carried over to ${deskName}.`;
+  await addVersion(tx, { id, production_id: productionId, name: uniqueName(name, own), note });
+  return id;
 }

@@ -34,10 +34,6 @@ export const linkVersion = (
   { fromSceneId, followsId }: Pick<NewVersion, 'fromSceneId' | 'followsId'>,
 ): Promise<unknown> => tx('versions').where({ id }).update({ from_scene_id: fromSceneId, follows_id: followsId });
 
-/** Removes versions whose scenes are gone already. */
-export const deleteVersions = (tx: Database, ids: readonly string[]): Promise<unknown> =>
-  tx('versions').whereIn('id', ids).delete();
-
 const PRODUCTION = 'This song or show';
 
 /**

@@ -78,6 +78,23 @@ test('scenes keep their order, words and parents on the other desk', async () =>
   expect(made!.slice(0, -1).every(({ parents }, i) => parents[0] === made![i + 1]!.id)).toBe(true);
 });
 
+test('into a show that is there: after its own scenes and versions, while captures into it go on', async () => {
+  const into = (await productions()).find(({ name }) => name === 'Night Ferry on Skiff 16')!;
+  const pageOf = async (id: string) =>
+    (await rig.get<ScenePage>(`/productions/${id}/scenes?limit=200&ownOnly=true`)).body.scenes;
+  const before = await pageOf(into.id);
+  const view = await ended((await begin({ intoId: into.id })).id);
+  expect([view.status, view.productionId]).toEqual(['done', into.id]);
+  const after = await pageOf(into.id);
+  const own = await pageOf(rig.production.id);
+  expect(after.map(({ number }) => number)).toEqual(Array.from({ length: 16 }, (_, i) => 16 - i));
+  expect(after.slice(8)).toEqual(before);
+  expect(after.slice(0, 8).map(({ name }) => name)).toEqual(own.map(({ name }) => name));
+  const versions = (await productions()).find(({ id }) => id === into.id)!.versions;
+  expect(versions.map(({ name }) => name)).toEqual(['The show', 'The show 2']);
+  expect((await productions()).filter(({ name }) => name.startsWith('Night Ferry on'))).toHaveLength(1);
+});
+
 test('cancelled, nothing of it stays', async () => {
   const before = (await productions()).map(({ id }) => id);
   const { id } = await begin();

@@ -12,12 +12,10 @@ import type { Journal } from '@old-echo/core/recall/recall-target';
 import { ALL_EXCEPT_GLOBALS, type Safes, type Scope } from '@old-echo/core/recall/scope-rules';
 import { quay } from '@old-echo/testing/profiles';
 import { anyValue } from '@old-echo/testing/random-state';
-import { FULL } from '@old-echo/testing/runs';
+import { FULL, times } from '@old-echo/testing/runs';
 
 import { differing, flat, Rig, until } from '../server-rig';
 
-/** Everything as often as it is promised, by `npm run faults`; a few times each otherwise. */
-const times = (few: number, all: number) => (FULL ? all : few);
 jest.setTimeout(FULL ? 3_600_000 : 300_000);
 
 /** What was done and what came of it; printed at the end as a table. */
@@ -352,7 +350,7 @@ describe('on one server', () => {
 });
 
 test('the server is killed at random moments of a restore: the next start offers both ends, and both are exact', async () => {
-  const rig = await Rig.open({ OLD_ECHO_RESTORE_LEASE: '1' }, { ownProcess: true });
+  const rig = await Rig.open({ OLD_ECHO_RESTORE_LEASE: '3' }, { ownProcess: true });
   const counts = { 'not begun': 0, ended: 0, finish: 0, 'roll back': 0 };
   const kills = times(4, 100);
   try {
@@ -420,7 +418,7 @@ describe('MariaDB is stopped', () => {
     rig = await Rig.open({
       OLD_ECHO_DB_PORT: process.env['OLD_ECHO_CRASHING_DB_PORT'],
       OLD_ECHO_DB_PASSWORD: process.env['OLD_ECHO_CRASHING_DB_PASSWORD'],
-      OLD_ECHO_RESTORE_LEASE: '1.5',
+      OLD_ECHO_RESTORE_LEASE: '4',
     });
     await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: [], mode: 'studio' });
   });
@@ -482,7 +480,7 @@ describe('MariaDB is stopped', () => {
     const { id } = await atLevels(recall, 8);
     const plan = (await rig.get<Journal>(`/restores/${id}/journal`)).body;
     stop();
-    await pause(2200);
+    await pause(5000);
     const still = held();
     await pause(1000);
     expect(differing(still, held())).toEqual([]);
@@ -496,7 +494,7 @@ describe('MariaDB is stopped', () => {
     expectAt('roll back', plan, before, held());
     row(
       'MariaDB stopped for longer than the lease',
-      '3.2 s of a lease of 1.5 s',
+      '6 s of a lease of 4 s',
       'sending stopped, 0 outside the journal, rolled back exactly',
     );
   });
