@@ -1,3 +1,4 @@
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { Fault } from '@old-echo/core/fault/fault';
 
@@ -14,15 +15,51 @@ const BATCH = 500;
 /**
  * Removes scenes for good, with all strip states that nothing else uses. Scenes that came from them come from their
  * parents instead.
+ * @throws Fault `desk-busy` while a restore leans on one of them; then none is removed
  */
 export async function removeScenes(db: Database, profile: Profile, ids: readonly string[]): Promise<void> {
+  await assertNoneIsRestored(db, ids);
   for (let i = 0; i < ids.length; i += BATCH) {
     const batch = ids.slice(i, i + BATCH);
     await inTransaction(db, (tx) => remove(tx, profile, batch));
   }
 }
 
+/** A restore that is at work leans on its scene and on its way back; one that broke off, on its way back until it is taken up. */
+async function assertNoneIsRestored(tx: Database, ids: readonly string[]): Promise<void> {
+  const leaning = await tx('restores as r')
+    .where((any) => {
+      void any
+        .where((now) =>
+          now.where('r.status', 'running').where((of) => of.whereIn('r.scene_id', ids).orWhereIn('r.way_back_id', ids)),
+        )
+        .orWhere((left) =>
+          left
+            .where('r.status', 'interrupted')
+            .whereIn('r.way_back_id', ids)
+            .whereRaw('r.started_at = (SELECT MAX(n.started_at) FROM restores n WHERE n.desk_id = r.desk_id)'),
+        );
+    })
+    // A restore that is about to begin waits.
+    .forShare()
+    .first('r.status', 'r.scene_name', 'r.scene_number');
+  if (!leaning) return;
+  const title = sceneTitle({ name: leaning.scene_name, number: leaning.scene_number });
+  throw leaning.status === 'running'
+    ? new Fault(
+        'desk-busy',
+        `${title} is being restored.`,
+        'Nothing was removed. Wait until the restore has ended, then try again.',
+      )
+    : new Fault(
+        'desk-busy',
+        `The restore of ${title} was interrupted, and can still be rolled back.`,
+        'Nothing was removed. Finish that restore, or roll it back, first.',
+      );
+}
+
 async function remove(tx: Database, profile: Profile, ids: readonly string[]): Promise<void> {
+  await assertNoneIsRestored(tx, ids);
   const orphans = await reparentChildren(tx, ids);
   const states = await tx('scene_strips')
     .join('scenes', 'scenes.seq', 'scene_strips.scene_seq')
