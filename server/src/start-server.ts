@@ -10,7 +10,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { combinationRoutes, originRoutes } from './combine/combination-routes';
 import { followerRoutes } from './combine/follower-routes';
 import { mixNoteRoutes } from './combine/mix-note-routes';
-import { connect, type Database } from './database/connect';
+import { connect, type Database, openPulse } from './database/connect';
 import { soundFiles } from './database/file-store';
 import { DeskConnections } from './desk/desk-connections';
 import { deskRoutes } from './desk/desk-routes';
@@ -23,10 +23,13 @@ import { exportRoutes } from './files/export-routes';
 import { importRoutes } from './files/import-routes';
 import { seedIfEmpty } from './files/seed-database';
 import { sheetRoutes } from './files/sheet-routes';
+import { sweepUploads } from './files/sweep-uploads';
 import { apiDocs } from './http/api-docs';
 import { ownPagesOnly } from './http/boundary';
 import type { Config } from './http/config';
+import { pageRules } from './http/page-rules';
 import { problemDetails } from './http/problem-details';
+import { SilentDatabase } from './http/silent-database';
 import { webBuildDir } from './http/static-files';
 import { BackgroundTasks } from './jobs/background-tasks';
 import { conversionRoutes } from './library/conversion-routes';
@@ -85,6 +88,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   const pool = new WorkerPool();
   const mixer = new RenderService({ db, files, pool, sessions, log });
   await mixer.pruneUnused(new Date());
+  await sweepUploads(db, files);
   const remember = new Remember(db, sessions, log, (deskId) => {
     if (sessions.of(deskId).linkStatus.state !== 'linked') void live.deskChanged(deskId);
   });
@@ -94,9 +98,13 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     clock: () => new Date(),
   });
 
+  const pulse = openPulse(config);
+  const silent = new SilentDatabase(pulse.ask);
   const app = express();
   app.disable('x-powered-by');
+  app.use(pageRules());
   app.use(ownPagesOnly(config.host));
+  app.use('/api', silent.watch);
   // Sound hardly gets smaller.
   app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
   app.use('/api', stemRoutes(context, pool));
@@ -145,6 +153,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   live.attach(server);
   const stop = async () => {
     live.close();
+    silent.close();
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
     await mixer.close();
@@ -154,6 +163,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     await sessions.close();
     await remember.close();
     await tasks.whenIdle();
+    await pulse.close();
     await db.destroy();
   };
   try {

@@ -286,9 +286,9 @@ export const differing = (a: SettingsByAddress, b: SettingsByAddress): string[] 
     (address) => JSON.stringify(a[address]) !== JSON.stringify(b[address]),
   );
 
-export async function until(holds: () => boolean | Promise<boolean>, within = 10_000): Promise<void> {
-  for (const start = Date.now(); !(await holds());) {
-    if (Date.now() - start > within) throw new Error(`not within ${within} ms`);
+export async function until(holds: () => boolean | Promise<boolean>, within = 60_000): Promise<void> {
+  for (const start = performance.now(); !(await holds());) {
+    if (performance.now() - start > within) throw new Error(`not within ${within} ms`);
     await new Promise((resolve) => setTimeout(resolve, 20));
   }
 }

@@ -11,6 +11,7 @@ export type FaultCode =
   | 'link-lost'
   | 'forbidden'
   | 'disk-full'
+  | 'try-later'
   | 'unavailable';
 
 /** An expected failure, told in the engineer's words: what happened, and what to do next. */

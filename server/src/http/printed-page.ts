@@ -1,5 +1,8 @@
 import escapeHtml from 'escape-html';
 
+/** All that runs on a page for paper. */
+export const PRINT = 'print()';
+
 /** A page for paper, readable beside a desk without a computer; it asks to be printed when it is opened. */
 export const printedPage = (title: string, body: string): string =>
   `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escapeHtml(title)}</title>
@@ -12,4 +15,4 @@ tr,section{break-inside:avoid}.columns{columns:2;column-gap:2em}table{table-layo
 img{max-width:100%;max-height:70mm}@media print{body{margin:0}}
 </style>
 <h1>${escapeHtml(title)}</h1>${body}
-<script>print()</script></html>`;
+<script>${PRINT}</script></html>`;

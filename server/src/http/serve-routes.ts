@@ -40,7 +40,8 @@ export function serveRoutes<const T extends Readonly<Record<string, Route>>>(
       const asked = { params: req.params, query: read(query, req.query), body: read(body, req.body), req, res };
       // Read by the very shapes that its type is inferred from.
       const answered = await handler(asked as unknown as Asked<T[keyof T]>);
-      if (gives === undefined) res.status(status).json(answered);
+      // Somebody may have been told by then that this takes too long.
+      if (gives === undefined && !res.headersSent) res.status(status).json(answered);
     };
     router[route.method](route.path, ...(reader ? [reader] : []), answer);
   }

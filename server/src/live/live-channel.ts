@@ -15,6 +15,11 @@ const LIVE_PATH = '/api/live';
 /** Moves are gathered for this long before they are told, in ms: about one frame of a screen. */
 const BATCH_MS = 16;
 const PING_INTERVAL_MS = 5000;
+/** A page that has not answered so many pings in a row is gone. */
+const MOST_UNANSWERED = 3;
+/** Pages at once, and what may wait for one that does not read, in bytes: some ten times a whole desk. */
+const MAX_PAGES = 200;
+const MAX_UNREAD_BYTES = 16_000_000;
 
 type LiveEvent =
   | { readonly type: 'link' | 'full-state' | 'refused' }
@@ -34,8 +39,15 @@ interface LiveSource {
 /** Tells open pages about the desk they look at: `ws://…/api/live?desk=ID`. */
 export class LiveChannel {
   private readonly clients = new Map<WebSocket, string>();
+  /** How many pings each page has left unanswered. */
+  private readonly unanswered = new Map<WebSocket, number>();
   private readonly pendingSettings = new Map<string, Record<string, Value>>();
-  private readonly sockets = new WebSocketServer({ noServer: true, perMessageDeflate: { threshold: 2048 } });
+  // Pages have nothing to say here.
+  private readonly sockets = new WebSocketServer({
+    noServer: true,
+    perMessageDeflate: { threshold: 2048 },
+    maxPayload: 1024,
+  });
   private readonly pings: NodeJS.Timeout;
   private timer: NodeJS.Timeout | undefined;
 
@@ -50,7 +62,7 @@ export class LiveChannel {
       if (event.type === 'full-state') this.stateChanged(deskId);
       if (event.type === 'settings-changed') this.queueSettings(deskId, event.settings);
     });
-    this.pings = setInterval(() => this.clients.forEach((_, page) => page.ping()), PING_INTERVAL_MS);
+    this.pings = setInterval(() => this.ping(), PING_INTERVAL_MS);
   }
 
   attach(server: Server): void {
@@ -59,6 +71,8 @@ export class LiveChannel {
       socket.on('error', () => socket.destroy());
       const [path, query] = (request.url ?? '').split('?', 2);
       if (path !== LIVE_PATH || whyForeign(request, this.ownName)) return void socket.destroy();
+      if (this.sockets.clients.size >= MAX_PAGES)
+        return void socket.end('HTTP/1.1 503 Service Unavailable\r\nRetry-After: 5\r\nConnection: close\r\n\r\n');
       const deskId = new URLSearchParams(query).get('desk') ?? '';
       this.sockets.handleUpgrade(request, socket, head, (page) => void this.open(page, deskId));
     });
@@ -96,9 +110,23 @@ export class LiveChannel {
     this.sockets.close();
   }
 
+  /** Lets go of pages that are gone without a word. */
+  private ping(): void {
+    for (const page of this.clients.keys()) {
+      const pings = this.unanswered.get(page) ?? 0;
+      if (pings >= MOST_UNANSWERED) page.terminate();
+      this.unanswered.set(page, pings + 1);
+      page.ping();
+    }
+  }
+
   private async open(page: WebSocket, deskId: string): Promise<void> {
     page.on('error', () => page.terminate());
-    page.on('close', () => this.clients.delete(page));
+    page.on('pong', () => this.unanswered.delete(page));
+    page.on('close', () => {
+      this.clients.delete(page);
+      this.unanswered.delete(page);
+    });
     try {
       const desk = await this.source.viewOf(deskId);
       this.flush();
@@ -132,10 +160,16 @@ export class LiveChannel {
 
   private broadcast(deskId: string, message: LiveMessage): void {
     const text = JSON.stringify(message);
-    for (const [page, desk] of this.clients) if (desk === deskId) page.send(text);
+    for (const [page, desk] of this.clients) if (desk === deskId) this.sendText(page, text);
   }
 
   private send(page: WebSocket, message: LiveMessage): void {
-    page.send(JSON.stringify(message));
+    this.sendText(page, JSON.stringify(message));
+  }
+
+  /** A page that does not read what it is sent is let go of: it opens again and is told everything anew. */
+  private sendText(page: WebSocket, text: string): void {
+    if (page.bufferedAmount > MAX_UNREAD_BYTES) page.terminate();
+    else page.send(text);
   }
 }

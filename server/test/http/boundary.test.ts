@@ -106,6 +106,58 @@ describe('only pages of its own reach a desk', () => {
   });
 });
 
+// Fetch Metadata (W3C): browsers say from where a request comes, also where they send no Origin.
+describe('what browsers say of a request counts', () => {
+  const own = () => ({ host: `127.0.0.1:${rig.running.port}` });
+  const navigate = { 'sec-fetch-mode': 'navigate', 'sec-fetch-dest': 'document' };
+  it.each<[string, string, OutgoingHttpHeaders, boolean]>([
+    ['a page of ours', '/api/desks', { 'sec-fetch-site': 'same-origin' }, true],
+    ['an address that was typed', '/api/desks', { 'sec-fetch-site': 'none', ...navigate }, true],
+    ['a picture in a page of another site', '/api/desks', { 'sec-fetch-site': 'cross-site' }, false],
+    ['a page on another port', '/api/desks', { 'sec-fetch-site': 'same-site' }, false],
+    ['a link to the API', '/api/desks', { 'sec-fetch-site': 'cross-site', ...navigate }, false],
+    ['a link to a page', '/mixes', { 'sec-fetch-site': 'cross-site', ...navigate }, true],
+    ['a frame', '/mixes', { 'sec-fetch-site': 'cross-site', ...navigate, 'sec-fetch-dest': 'iframe' }, false],
+  ])('%s', async (_, path, headers, passes) => {
+    expect((await ask('GET', path, { ...own(), ...headers })).status !== 403).toBe(passes);
+  });
+  it('a link under a name that is not ours is no link here', async () => {
+    const headers = { host: 'rebound.example', 'sec-fetch-site': 'cross-site', ...navigate };
+    expect((await ask('GET', '/mixes', headers)).status).toBe(403);
+  });
+  it('nothing of ours is shown in a frame, guessed at, or run that is not ours', async () => {
+    const { headers } = await fetch(`http://127.0.0.1:${rig.running.port}/api/desks`);
+    expect(headers.get('content-security-policy')).toMatch(/default-src 'self';.*frame-ancestors 'none'/);
+    expect(headers.get('content-security-policy')).not.toMatch(/'unsafe-eval'|script-src[^;]*unsafe-inline/);
+    expect(headers.get('x-content-type-options')).toBe('nosniff');
+    expect(headers.get('cross-origin-resource-policy')).toBe('same-origin');
+  });
+});
+
+describe('pages are bounded', () => {
+  const page = () =>
+    new WebSocket(`ws://127.0.0.1:${rig.running.port}/api/live?desk=${rig.desk.id}`, { perMessageDeflate: false });
+  const opened = (socket: WebSocket) =>
+    new Promise<boolean>((resolve) => {
+      socket.once('message', () => resolve(true));
+      socket.once('error', () => resolve(false));
+    });
+  it('two hundred at once; the next is told to come back, and may, once one has gone', async () => {
+    const pages = Array.from({ length: 200 }, page);
+    expect((await Promise.all(pages.map(opened))).every(Boolean)).toBe(true);
+    expect(await opened(page())).toBe(false);
+    for (const socket of pages) socket.terminate();
+    await until(() => opened(page()));
+  });
+  it('one that sends a great deal is let go of', async () => {
+    const socket = page();
+    await opened(socket);
+    const closed = new Promise((resolve) => socket.once('close', resolve));
+    socket.send('x'.repeat(100_000));
+    expect(await closed).toBe(1009);
+  });
+});
+
 describe('the database goes away in the middle of work that nobody waits for', () => {
   it('the server goes on, and the work says what became of it', async () => {
     const archive = await fetch(`http://127.0.0.1:${rig.running.port}/api/exports/productions/${rig.production.id}`);

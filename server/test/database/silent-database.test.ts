@@ -1,0 +1,38 @@
+import type { Problem } from '@old-echo/core/contracts/problem';
+
+import { Rig, until } from '../server-rig';
+
+jest.setTimeout(120_000);
+
+const pid = Number(process.env['OLD_ECHO_CRASHING_DB_PID']);
+let rig: Rig;
+beforeAll(async () => {
+  rig = await Rig.open({
+    OLD_ECHO_DB_PORT: process.env['OLD_ECHO_CRASHING_DB_PORT'],
+    OLD_ECHO_DB_PASSWORD: process.env['OLD_ECHO_CRASHING_DB_PASSWORD'],
+  });
+});
+afterAll(() => rig.close());
+
+test('while the database hangs, hands go on, questions end with a sentence, and afterwards all is as before', async () => {
+  const before = (await rig.get('/productions')).body;
+  const move = (level: number) =>
+    rig.post<{ unconfirmed: unknown[] }>(`/desks/${rig.desk.id}/settings`, { settings: { 'in.1/fader/level': level } });
+  await move(-30);
+  process.kill(pid, 'SIGSTOP');
+  try {
+    const asked = rig.get<Problem>('/productions');
+    for (const level of [-31, -32, -33]) expect((await move(level)).body.unconfirmed).toEqual([]);
+    expect(rig.front.desk.settings()['in.1/fader/level']).toBe(-33);
+    const answer = await asked;
+    expect([answer.status, answer.body.type]).toEqual([503, 'urn:old-echo:try-later']);
+    expect(answer.body.title).toMatch(/^The database has not answered (for \d+ seconds|in time)\.$/);
+    // Nor is a capture claimed.
+    expect((await rig.capture('While it hung')).status).toBe(503);
+  } finally {
+    process.kill(pid, 'SIGCONT');
+  }
+  await until(async () => (await rig.get('/productions')).status === 200, 60_000);
+  const productions = (await rig.get<typeof before>('/productions')).body;
+  expect(Array.isArray(productions) && productions.length).toBe((before as unknown[]).length);
+});
