@@ -1,3 +1,5 @@
+import { setTimeout as pause } from 'node:timers/promises';
+
 import { expect, type Page, test } from '@playwright/test';
 
 import { stage } from './stage';
@@ -27,7 +29,7 @@ test('a desk that ends ends nothing else; it comes back as it stood, and is hear
   await expect(page.getByTestId('strip-in.5')).toContainText('−31.0');
   // The desk has had time to keep it.
   await expect.poll(() => quay.settings().then((all) => all['in.5/fader/level'])).toBe(-31);
-  await page.waitForTimeout(600);
+  await pause(600);
   const before = await quay.settings();
   kill('The stand-in for quay-48');
   // It may be back before anybody has missed it; what it does then is heard.

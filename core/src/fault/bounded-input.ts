@@ -43,7 +43,7 @@ function assertPlain(value: unknown): void {
 const descriptions = new WeakMap<Schema, SchemaDescription>();
 
 function descriptionOf(shape: Schema): SchemaDescription {
-  const known = descriptions.get(shape) ?? (shape.describe() as SchemaDescription);
+  const known = descriptions.get(shape) ?? shape.describe();
   descriptions.set(shape, known);
   return known;
 }

@@ -27,7 +27,7 @@ export function openPulse(address: DatabaseAddress): {
 } {
   const connection = optionsOf(address) as Knex.StaticConnectionConfig;
   const one = knex({ client: 'mysql2', connection, pool: { min: 0, max: 1 } });
-  return { ask: async () => one.raw('SELECT 1'), close: () => one.destroy() };
+  return { ask: async (): Promise<unknown> => one.raw('SELECT 1'), close: () => one.destroy() };
 }
 
 /** Connects to MariaDB on loopback, making the database when it does not exist and bringing it up to date. */

@@ -6,7 +6,7 @@ import type { JobRow } from '../database/tables';
 /** After this long without a sign of life nobody works on a job any more, in ms. */
 const SILENT_MS = 20_000;
 
-const silentSince = (): Date => new Date(Date.now() - SILENT_MS);
+const silentSince = (): Date => new Date(new Date().getTime() - SILENT_MS);
 
 const isSilent = ({ status, heartbeat_at }: JobRow): boolean => status === 'running' && heartbeat_at < silentSince();
 

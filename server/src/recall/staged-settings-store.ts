@@ -23,7 +23,7 @@ export async function stageSettings(
   const desk = await deskRow(db, deskId);
   const taken = validateSettings(await readStoredProfile(db, desk.profile_id), settings);
   await db('staged_settings')
-    .where('made_at', '<', new Date(Date.now() - KEPT))
+    .where('made_at', '<', new Date(new Date().getTime() - KEPT))
     .delete();
   const id = newId();
   await db('staged_settings').insert({

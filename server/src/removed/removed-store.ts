@@ -21,7 +21,7 @@ const KEPT = 24 * 60 * 60 * 1000;
 export async function removeRow(db: Database, from: Removable, where: Row): Promise<Removal> {
   const id = newId();
   await db('removed_rows')
-    .where('removed_at', '<', new Date(Date.now() - KEPT))
+    .where('removed_at', '<', new Date(new Date().getTime() - KEPT))
     .delete();
   await inTransaction(db, async (tx) => {
     const row = await tx<Row>(from).where(where).forUpdate().first();

@@ -4,7 +4,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
 import { found } from '../database/found';
-import type { SceneParentRow } from '../database/tables';
+import type { RestoreRow, SceneParentRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { deleteUnusedStrips, loadState } from '../desk/strip-states';
 import { planFrom, recordChanges } from './insert-scene';
@@ -25,6 +25,8 @@ export async function removeScenes(db: Database, profile: Profile, ids: readonly
   }
 }
 
+type Leaning = Pick<RestoreRow, 'status' | 'scene_name' | 'scene_number'>;
+
 /** A restore that is at work leans on its scene and on its way back; one that broke off, on its way back until it is taken up. */
 async function assertNoneIsRestored(tx: Database, ids: readonly string[]): Promise<void> {
   const leaning = await tx('restores as r')
@@ -42,7 +44,7 @@ async function assertNoneIsRestored(tx: Database, ids: readonly string[]): Promi
     })
     // A restore that is about to begin waits.
     .forShare()
-    .first('r.status', 'r.scene_name', 'r.scene_number');
+    .first<Leaning | undefined>('r.status', 'r.scene_name', 'r.scene_number');
   if (!leaning) return;
   const title = sceneTitle({ name: leaning.scene_name, number: leaning.scene_number });
   throw leaning.status === 'running'

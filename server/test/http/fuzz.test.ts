@@ -116,7 +116,8 @@ test('whatever is asked, of every address: an answer, and a sentence where it is
           ((answer.status < 500 || answer.status === 503) &&
             /^application\/problem\+json/.test(answer.headers.get('content-type') ?? '') &&
             problemShape.isValidSync(JSON.parse(text)));
-        if (!isRefusedWell) failed[name] ??= `${answer.status} ${at}?${query} ${JSON.stringify(body)}`.slice(0, 300);
+        if (!isRefusedWell && !(name in failed))
+          failed[name] = `${answer.status} ${at}?${query} ${JSON.stringify(body)}`.slice(0, 300);
       }),
       { numRuns: times(8, 200) },
     );

@@ -4,8 +4,8 @@ import type { ConversionView } from '@old-echo/core/contracts/conversion';
 import type { ImportProgress } from '@old-echo/core/contracts/file-transfer';
 import { times } from '@old-echo/testing/runs';
 
-import { Rig, until } from '../server-rig';
 import { download, leaves, upload } from '../files/file-steps';
+import { Rig, until } from '../server-rig';
 
 jest.setTimeout(1_200_000);
 
@@ -25,7 +25,7 @@ async function everything() {
     const [productions, versions, scenes, strips, states] = await Promise.all(
       ['productions', 'versions', 'scenes', 'scene_strips', 'strip_states'].map(async (table) => {
         const [row] = (await admin(table).count({ n: '*' })) as [{ n: number }];
-        return Number(row.n);
+        return row.n;
       }),
     );
     return { productions, versions, scenes, strips, states };
