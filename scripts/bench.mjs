@@ -29,7 +29,12 @@ await runScript(async () => {
     makeDemo(folder, ports);
     // Nothing is kept by itself meanwhile: what is measured is what was asked for.
     process.env.OLD_ECHO_AUTOSAVE_IDLE = '3600';
-    const { port, database } = await startAll(children, folder, { ports, port: 0, host: '127.0.0.1' });
+    const { port, database } = await startAll(children, folder, {
+      ports,
+      port: 0,
+      host: '127.0.0.1',
+      databases: ['%'],
+    });
     const bench = spawn(process.execPath, [programFile('bench/src/main'), ...process.argv.slice(2)], {
       cwd: ROOT,
       stdio: 'inherit',

@@ -11,6 +11,7 @@ const CODE = join(ROOT, 'core', 'src', 'sound', 'kernel-code.ts');
 /** What is started as a process or a thread: TypeScript, made into one file each, so that it starts at once and runs as fast as it can. */
 const PROGRAMS = [
   'server/src/main',
+  'server/src/check',
   'server/src/sound/worker',
   'stand-in/src/main',
   'demo/src/make',

@@ -34,22 +34,28 @@ const answers = (port) =>
 /**
  * Starts a MariaDB of our own in `folder`, on loopback and a free port, and returns how to reach it.
  * Its one user comes with a password that only this folder knows.
- * `more` are further arguments for the server; without a `port` it gets one that is free.
+ * `more` are further arguments for the server, `databases` the names that its user may have; without a `port` it gets one that is free.
  */
-export async function startMariaDB(children, folder, { more = [], port = undefined } = {}) {
+export async function startMariaDB(children, folder, { more = [], port = undefined, databases = OURS } = {}) {
   port ??= await freePort();
   const data = join(folder, 'mariadb');
   const pidFile = join(folder, 'mariadb.pid');
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   await endLeftOver(pidFile, data);
-  if (!existsSync(data)) makeDatabaseFolder(data);
+  if (!existsSync(data)) {
+    if (existsSync(passwordFile(folder)))
+      throw new PlainError(
+        `${folder} had a database, and ${data} is gone. Put a backup in its place (npm run restore-backup), or move ${folder} away and start again; a new one is made then.`,
+      );
+    makeDatabaseFolder(data);
+  }
   if (!existsSync(join(data, 'mysql')))
     throw new PlainError(
       `The database folder ${data} is not complete. Move it away (it may hold your scenes) and start again; a new one is made then.`,
     );
   const password = passwordIn(folder);
   const initFile = join(folder, 'mariadb-init.sql');
-  writeFileSync(initFile, firstStatements(password), { mode: 0o600 });
+  writeFileSync(initFile, firstStatements(password, databases), { mode: 0o600 });
   const entry = children.start('MariaDB', '/usr/sbin/mariadbd', [
     '--no-defaults',
     `--datadir=${data}`,
@@ -99,33 +105,53 @@ function makeDatabaseFolder(data) {
   }
 }
 
+const passwordFile = (folder) => join(folder, 'mariadb-password');
+
 function passwordIn(folder) {
-  const file = join(folder, 'mariadb-password');
+  const file = passwordFile(folder);
   if (!existsSync(file)) writeFileSync(file, randomBytes(24).toString('hex'), { mode: 0o600 });
   return readFileSync(file, 'utf8');
 }
 
+/** Names of our databases, as patterns. */
+const OURS = ['old\\_echo%', 'backup\\_check%'];
+
 /** One user of our own; nobody else may come in over the network. */
-const firstStatements = (password) =>
+const firstStatements = (password, databases) =>
   [
     `CREATE OR REPLACE USER 'old_echo'@'127.0.0.1' IDENTIFIED BY '${password}';`,
-    `GRANT ALL ON *.* TO 'old_echo'@'127.0.0.1';`,
+    // Tables of ours, and nothing of the server: no files, no users, no shutdown. PROCESS tells how large tables are.
+    `GRANT PROCESS ON *.* TO 'old_echo'@'127.0.0.1';`,
+    ...databases.map((name) => `GRANT ALL ON \`${name}\`.* TO 'old_echo'@'127.0.0.1';`),
     ...['127.0.0.1', '::1', hostname()].map((host) => `DROP USER IF EXISTS 'root'@'${host}';`),
     ...['localhost', hostname()].map((host) => `DROP USER IF EXISTS ''@'${host}';`),
     '',
   ].join('\n');
 
+/** What the process was started with, where it is a MariaDB that works in `data`. */
+function argumentsOf(pid, data) {
+  try {
+    const args = readFileSync(`/proc/${pid}/cmdline`, 'utf8').split('\0');
+    return args.includes(`--datadir=${data}`) ? args : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** How to reach the MariaDB that is running in `folder`, or undefined where none is. */
+export function runningDatabase(folder) {
+  const pidFile = join(folder, 'mariadb.pid');
+  if (!existsSync(pidFile)) return undefined;
+  const args = argumentsOf(Number(readFileSync(pidFile, 'utf8')), join(folder, 'mariadb'));
+  const port = args?.find((arg) => arg.startsWith('--port='))?.slice('--port='.length);
+  return port && { port: Number(port), password: passwordIn(folder) };
+}
+
 /** Ends a MariaDB that a killed run left behind, after making sure that it is ours: it works in our folder. */
 async function endLeftOver(pidFile, data) {
   if (!existsSync(pidFile)) return;
   const pid = Number(readFileSync(pidFile, 'utf8'));
-  const isOurs = () => {
-    try {
-      return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(`--datadir=${data}\0`);
-    } catch {
-      return false;
-    }
-  };
+  const isOurs = () => argumentsOf(pid, data) !== undefined;
   if (isOurs()) process.kill(pid, 'SIGTERM');
   for (let waited = 0; isOurs() && waited < PATIENCE; waited += 50) await wait(50);
 }

@@ -16,9 +16,9 @@ const PROFILES = join(ROOT, 'demo', 'profiles');
 /** How long a log may be before the next start begins a new one, in bytes. */
 const LONGEST_LOG = 5_000_000;
 
-/** Makes the demo in `folder` when it is not there yet. */
+/** Makes the demo in `folder`, where nothing is yet. */
 export function makeDemo(folder, ports = DESKS) {
-  if (existsSync(join(folder, 'seed.json'))) return;
+  if (['seed.json', 'mariadb'].some((name) => existsSync(join(folder, name)))) return;
   console.log('Making the demo …');
   const list = Object.keys(DESKS).map((id) => ports[id]);
   const done = spawnSync(process.execPath, [programFile('demo/src/make'), '--out', folder, '--ports', list.join(',')], {
@@ -32,9 +32,9 @@ export function makeDemo(folder, ports = DESKS) {
  * Starts database, desks and server on the data in `folder`, and each again where it ends; returns the port the server answers on, the
  * database, and the processes by their names.
  */
-export async function startAll(children, folder, { ports = DESKS, port, host }) {
+export async function startAll(children, folder, { ports = DESKS, port, host, databases }) {
   let databasePort;
-  const database = await children.keep(() => startMariaDB(children, folder, { port: databasePort }));
+  const database = await children.keep(() => startMariaDB(children, folder, { port: databasePort, databases }));
   databasePort = database.port;
   const desks = await Promise.all(
     Object.keys(DESKS).map((id) =>
@@ -78,7 +78,7 @@ function logIn(folder) {
 export async function startEmpty(children, folder, database) {
   const { message } = await children.startOurs('The empty server', 'server/src/main', [], {
     OLD_ECHO_PORT: '0',
-    OLD_ECHO_DB_NAME: 'empty',
+    OLD_ECHO_DB_NAME: 'old_echo_empty',
     OLD_ECHO_DB_PORT: String(database.port),
     OLD_ECHO_DB_PASSWORD: database.password,
     OLD_ECHO_WEB_DIR: WEB_BUILD,

@@ -1,36 +1,19 @@
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 
 import { Children } from './children.mjs';
 import { compile } from './compile.mjs';
 import { needDebian } from './debian.mjs';
+import { assertNotRunning, HOME, LOCK } from './home.mjs';
 import { installPackages } from './install.mjs';
 import { PlainError, runScript } from './plain-error.mjs';
-import { DATA } from './project.mjs';
-import { makeDemo, readIfThere, startAll } from './stage.mjs';
+import { makeDemo, startAll } from './stage.mjs';
 import { buildWeb } from './web-build.mjs';
-
-const HOME = join(DATA, 'home');
-const LOCK = join(HOME, 'running');
 
 const { values } = parseArgs({ options: { fresh: { type: 'boolean', default: false } } });
 
-const isAlive = (pid) => {
-  try {
-    process.kill(pid, 0);
-    return readIfThere(`/proc/${pid}/cmdline`).includes('start.mjs');
-  } catch {
-    return false;
-  }
-};
-
 await runScript(async () => {
-  const [pid, address] = readIfThere(LOCK).split(' ');
-  if (pid && isAlive(Number(pid)))
-    throw new PlainError(
-      `Old Echo is running already${address ? ` at ${address}` : ''}. End it with Ctrl-C where it was started.`,
-    );
+  assertNotRunning();
   needDebian(['mariadb']);
   installPackages();
   compile();

@@ -22,6 +22,8 @@ const SEVERAL = { unit: ['core', 'server'] };
 const SMALL = ['--innodb-file-per-table=0', '--innodb-data-file-path=ibdata1:12M;ibdata2:9M'];
 /** What is written only for tests does not have to outlive a power cut. */
 const FLEETING = ['--innodb-flush-log-at-trx-commit=0', '--innodb-doublewrite=0', '--innodb-flush-method=nosync'];
+/** Tests make databases of their own, under names of their own. */
+const ANY = ['%'];
 const { values, positionals } = parseArgs({
   options: { only: { type: 'string', multiple: true }, changed: { type: 'boolean', default: false } },
   allowPositionals: true,
@@ -67,9 +69,12 @@ function printSlowest(files) {
 
 /** The databases of the server's tests: one as it should be, one that runs full, one that the tests stop by its process id. */
 async function startDatabases(children, folder) {
-  const { port, password, entry } = await startMariaDB(children, join(folder, 'unit'), { more: FLEETING });
-  const small = await startMariaDB(children, join(folder, 'small'), { more: [...FLEETING, ...SMALL] });
-  const halting = await startMariaDB(children, join(folder, 'halting'), { more: FLEETING });
+  const { port, password, entry } = await startMariaDB(children, join(folder, 'unit'), {
+    more: FLEETING,
+    databases: ANY,
+  });
+  const small = await startMariaDB(children, join(folder, 'small'), { more: [...FLEETING, ...SMALL], databases: ANY });
+  const halting = await startMariaDB(children, join(folder, 'halting'), { more: FLEETING, databases: ANY });
   const env = {
     OLD_ECHO_DB_PORT: String(port),
     OLD_ECHO_DB_PASSWORD: password,
@@ -88,7 +93,7 @@ async function openStage(children, home) {
   makeDemo(home, desks);
   const { port, database, processes } = await startAll(children, home, { ports: desks, port: 0, host: '127.0.0.1' });
   const empty = await startEmpty(children, join(home, 'empty'), database);
-  return { url: `http://127.0.0.1:${port}`, empty: `http://127.0.0.1:${empty}`, desks, processes };
+  return { url: `http://127.0.0.1:${port}`, empty: `http://127.0.0.1:${empty}`, home, desks, processes };
 }
 
 await runScript(async () => {

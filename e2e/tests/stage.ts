@@ -2,6 +2,8 @@
 interface Stage {
   readonly url: string;
   readonly empty: string;
+  /** The folder of its data; empty where this run has not started it. */
+  readonly home: string;
   readonly desks: Readonly<Record<string, number>>;
   /** The id of each process as it was first started. */
   readonly processes: Readonly<Record<string, number>>;
@@ -11,6 +13,7 @@ interface Stage {
 const STARTED: Stage = {
   url: 'http://127.0.0.1:4650',
   empty: '',
+  home: '',
   desks: { 'quay-48': 47148, boathouse: 47140, 'skiff-16': 47116 },
   processes: {},
 };
