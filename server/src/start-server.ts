@@ -29,6 +29,7 @@ import { ownPagesOnly } from './http/boundary';
 import type { Config } from './http/config';
 import { pageRules } from './http/page-rules';
 import { problemDetails } from './http/problem-details';
+import { shedLoad } from './http/shed-load';
 import { SilentDatabase } from './http/silent-database';
 import { webBuildDir } from './http/static-files';
 import { BackgroundTasks } from './jobs/background-tasks';
@@ -104,7 +105,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   app.disable('x-powered-by');
   app.use(pageRules());
   app.use(ownPagesOnly(config.host));
-  app.use('/api', silent.watch);
+  app.use('/api', silent.watch, shedLoad());
   // Sound hardly gets smaller.
   app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
   app.use('/api', stemRoutes(context, pool));

@@ -48,7 +48,7 @@ export function useFailedLoad(): FailedLoad | undefined {
       if (endpoint) dispatch(endpoint.initiate(args, { forceRefetch: true, subscribe: false }));
     }
   };
-  const isSilent = fault?.code === 'unavailable';
+  const isSilent = fault?.code === 'unavailable' || fault?.code === 'try-later';
   useEffect(() => {
     if (!isSilent) return;
     const timer = setInterval(again, RETRY_MS);

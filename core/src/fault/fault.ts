@@ -11,6 +11,7 @@ export type FaultCode =
   | 'link-lost'
   | 'forbidden'
   | 'disk-full'
+  | 'damaged'
   | 'try-later'
   | 'unavailable';
 

@@ -1,10 +1,13 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 
+import { LRUCache } from 'lru-cache';
+
 import type { ChangeCount } from '@old-echo/core/contracts/scene';
 import { countStrips, diffStates } from '@old-echo/core/desk/diff-states';
-import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
+import { stripFingerprint, stripFingerprints } from '@old-echo/core/desk/fingerprint';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State, StripState } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 import type { EncodedStrip, ScenePlan, StripBefore } from '@old-echo/core/scenes/plan-scene';
 
 import type { Database } from '../database/connect';
@@ -129,6 +132,17 @@ interface StripWithBase {
   readonly content: Buffer;
   readonly base_id: number | null;
   readonly base_content: Buffer | null;
+  readonly own_print: Buffer;
+  readonly base_print: Buffer | null;
+}
+
+function beforeOf({ id, content, base_id, base_content }: StripWithBase): StripBefore {
+  if (base_id === null || base_content === null) {
+    const settings = fromJson(inflated(content));
+    return { settings, base: { id, settings } };
+  }
+  const base = fromJson(inflated(base_content));
+  return { settings: { ...base, ...fromJson(textOf(content)) }, base: { id: base_id, settings: base } };
 }
 
 /** Strips of a scene, held until the transaction ends so that no removal takes away what new states are told from. */
@@ -136,18 +150,22 @@ async function heldStrips(of: ReturnType<typeof stripsOf>): Promise<Map<string, 
   const rows = await of
     .join('strip_states as own', 'own.id', 'scene_strips.strip_state_id')
     .leftJoin('strip_states as base', 'base.id', 'own.base_id')
-    .select<StripWithBase[]>('strip', 'own.id', 'own.content', 'own.base_id', 'base.content as base_content')
+    .select<StripWithBase[]>('strip', 'own.id', 'own.content', 'own.base_id', {
+      base_content: 'base.content',
+      own_print: 'own.fingerprint',
+      base_print: 'base.fingerprint',
+    })
     .forShare();
-  return new Map(
-    rows.map(({ strip, id, content, base_id, base_content }): [string, StripBefore] => {
-      if (base_id === null || base_content === null) {
-        const settings = fromJson(inflated(content));
-        return [strip, { settings, base: { id, settings } }];
-      }
-      const base = fromJson(inflated(base_content));
-      return [strip, { settings: { ...base, ...fromJson(textOf(content)) }, base: { id: base_id, settings: base } }];
-    }),
-  );
+  const isWhole = ({ settings, base }: StripBefore, { own_print, base_print }: StripWithBase): boolean =>
+    stripFingerprint(settings) === own_print.toString('hex') &&
+    (base_print === null || stripFingerprint(base.settings) === base_print.toString('hex'));
+  const held = new Map<string, StripBefore>();
+  for (const row of rows) {
+    const before = beforeOf(row);
+    // Nothing new is told from what was changed in the database.
+    if (isWhole(before, row)) held.set(row.strip, before);
+  }
+  return held;
 }
 
 /** Some strips of a scene, with what new states of them can be told from. Call inside the transaction that stores those. */
@@ -184,23 +202,49 @@ export async function replaceStrips(db: Database, seq: number, plan: StripsOfPla
   await storeStrips(db, seq, plan);
 }
 
-type StripRow = Pick<SceneStripRow, 'strip' | 'strip_state_id'>;
+type StripRow = Pick<SceneStripRow, 'strip' | 'strip_state_id'> & Pick<StripStateRow, 'fingerprint'>;
 
+/** Strip states that were read and are what their fingerprints say; none of them is ever changed. */
+const verified = new LRUCache<string, StripState>({ max: 5000 });
+
+/** @throws Fault `damaged` where what is stored is not what its fingerprint says */
 async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State> {
-  const states = await loadStates(
+  const wanted = rows.map(({ strip, strip_state_id: id, fingerprint }) => ({
+    strip,
+    id,
+    print: fingerprint.toString('hex'),
+  }));
+  const unread = wanted.filter(({ print }) => !verified.has(print));
+  const read = await loadStates(
     db,
-    rows.map((row) => row.strip_state_id),
+    unread.map(({ id }) => id),
   );
-  return Object.fromEntries(rows.map((row) => [row.strip, states.get(row.strip_state_id) ?? {}]));
+  for (const { strip, id, print } of unread) {
+    const state = read.get(id);
+    if (!state || stripFingerprint(state) !== print)
+      throw new Fault(
+        'damaged',
+        `What was saved of ${strip} is not what was captured: it was changed in the database.`,
+        'Nothing was sent. Choose another scene, or put a backup back.',
+        strip,
+      );
+    verified.set(print, Object.freeze(state));
+  }
+  const now = new Map(unread.map(({ id, print }) => [print, read.get(id)]));
+  return Object.fromEntries(wanted.map(({ strip, print }) => [strip, now.get(print) ?? verified.get(print) ?? {}]));
 }
 
-/** The whole state of a scene. */
-export const loadState = async (db: Database, sceneId: string): Promise<State> =>
-  statesOf(db, await stripsOf(db, sceneId).select('strip', 'strip_state_id'));
+const STORED = ['strip', 'strip_state_id', 'fingerprint'] as const;
+const storedStrips = (db: Database, sceneId: string) =>
+  stripsOf(db, sceneId).join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id');
 
-/** Some strips of a scene; those it does not hold are missing. */
+/** The whole state of a scene. @throws Fault `damaged` */
+export const loadState = async (db: Database, sceneId: string): Promise<State> =>
+  statesOf(db, await storedStrips(db, sceneId).select(STORED));
+
+/** Some strips of a scene; those it does not hold are missing. @throws Fault `damaged` */
 export const loadStrips = async (db: Database, sceneId: string, strips: readonly string[]): Promise<State> =>
-  statesOf(db, await stripsOf(db, sceneId).whereIn('strip', strips).select('strip', 'strip_state_id'));
+  statesOf(db, await storedStrips(db, sceneId).whereIn('strip', strips).select(STORED));
 
 /** The fingerprints of a scene's strips, by strip. */
 export async function fingerprintsOf(db: Database, sceneId: string): Promise<Map<string, string>> {
@@ -218,14 +262,18 @@ export async function countChanges(db: Database, profile: Profile, a: string, b:
     .join('scenes as second', 'second.seq', 'two.scene_seq')
     .where({ 'first.id': a, 'second.id': b })
     .whereRaw('one.strip_state_id <> two.strip_state_id')
-    .select<{ strip: string; was: number; now: number }[]>('one.strip', {
+    .join('strip_states as before', 'before.id', 'one.strip_state_id')
+    .join('strip_states as after', 'after.id', 'two.strip_state_id')
+    .select<{ strip: string; was: number; now: number; was_print: Buffer; now_print: Buffer }[]>('one.strip', {
       was: 'one.strip_state_id',
       now: 'two.strip_state_id',
+      was_print: 'before.fingerprint',
+      now_print: 'after.fingerprint',
     });
   const side = (which: 'was' | 'now') =>
     statesOf(
       db,
-      rows.map((row) => ({ strip: row.strip, strip_state_id: row[which] })),
+      rows.map((row) => ({ strip: row.strip, strip_state_id: row[which], fingerprint: row[`${which}_print`] })),
     );
   const changes = diffStates(profile, await side('was'), await side('now'));
   return { settings: changes.length, strips: countStrips(changes) };

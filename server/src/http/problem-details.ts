@@ -16,6 +16,7 @@ const STATUS: Readonly<Record<FaultCode, number>> = {
   forbidden: 403,
   'link-lost': 503,
   'try-later': 503,
+  damaged: 500,
   'disk-full': 507,
   unavailable: 500,
 };

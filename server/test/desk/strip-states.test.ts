@@ -1,3 +1,5 @@
+import { deflateSync } from 'node:zlib';
+
 import fc from 'fast-check';
 import { ulid } from 'ulid';
 
@@ -57,6 +59,25 @@ test('a line of scenes reads back as it was captured, whatever each is told from
     }),
     { numRuns: runs(60) / 4 },
   );
+});
+
+test('what was changed in the database is named, and never taken for what was captured', async () => {
+  const [state, other] = [moved('in.3', { 'in.3/fader/level': -6 }), moved('in.3')];
+  const [id, untouched] = [await capture(state), await capture(other)];
+  const spoil = async (content: Buffer) => {
+    const print = Buffer.from(found(stripFingerprints(state)['in.3']), 'hex');
+    await db('strip_states').where({ fingerprint: print }).update({ content });
+  };
+  await spoil(deflateSync(JSON.stringify({ ...state['in.3'], 'fader/level': 10 })));
+  for (const read of [() => loadState(db, id), () => loadStrips(db, id, ['in.3'])])
+    await expect(read()).rejects.toMatchObject({ code: 'damaged', where: 'in.3' });
+  await expect(countChanges(db, boathouse, id, untouched)).rejects.toMatchObject({ code: 'damaged' });
+  expect(stripFingerprints(await loadState(db, untouched))).toEqual(stripFingerprints(other));
+  // Nor is anything told from it.
+  const next = withSettings(state, { 'in.3/fader/level': -7, 'in.3/label/name': 'Next' });
+  expect(stripFingerprints(await loadState(db, await capture(next, id)))).toEqual(stripFingerprints(next));
+  await spoil(deflateSync(JSON.stringify(state['in.3'])));
+  expect(stripFingerprints(await loadState(db, id))).toEqual(stripFingerprints(state));
 });
 
 test('what is told from another is told from a whole one: no chain is longer than one step', async () => {
