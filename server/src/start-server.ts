@@ -10,7 +10,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { combinationRoutes, originRoutes } from './combine/combination-routes';
 import { followerRoutes } from './combine/follower-routes';
 import { mixNoteRoutes } from './combine/mix-note-routes';
-import { connect, type Database, openPulse } from './database/connect';
+import { connect, type Database, openAside } from './database/connect';
 import { soundFiles } from './database/file-store';
 import { DeskConnections } from './desk/desk-connections';
 import { deskRoutes } from './desk/desk-routes';
@@ -85,7 +85,8 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   const tasks = new BackgroundTasks(log);
   const controls = new CancelRequests();
   const files = soundFiles(config.files);
-  const context: ServerContext = { db, log, tasks, desks: sessions, live, files, lease: config.lease * 1000 };
+  const aside = openAside(config);
+  const context: ServerContext = { db, aside, log, tasks, desks: sessions, live, files, lease: config.lease * 1000 };
   const pool = new WorkerPool();
   const mixer = new RenderService({ db, files, pool, sessions, log });
   await mixer.pruneUnused(new Date());
@@ -99,8 +100,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     clock: () => new Date(),
   });
 
-  const pulse = openPulse(config);
-  const silent = new SilentDatabase(pulse.ask);
+  const silent = new SilentDatabase(async () => aside.raw('SELECT 1'));
   const app = express();
   app.disable('x-powered-by');
   app.use(pageRules());
@@ -164,7 +164,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     await sessions.close();
     await remember.close();
     await tasks.whenIdle();
-    await pulse.close();
+    await aside.destroy();
     await db.destroy();
   };
   try {

@@ -12,44 +12,41 @@ export interface DatabaseAddress {
   readonly database: string;
 }
 
-/** What the driver is told. */
-const optionsOf = ({ databasePort, databasePassword }: DatabaseAddress): ConnectionOptions => ({
+/** JSON comes as text, whatever a column is declared as; Knex's types do not know the driver's word for it. */
+const DRIVER: ConnectionOptions = {
   host: '127.0.0.1',
-  port: databasePort,
   user: 'old_echo',
-  password: databasePassword,
-});
+  charset: 'utf8mb4',
+  timezone: 'Z',
+  jsonStrings: true,
+};
 
-/** A connection of its own, for nothing but to ask whether the database answers. */
-export function openPulse(address: DatabaseAddress): {
-  readonly ask: () => Promise<unknown>;
-  readonly close: () => Promise<void>;
-} {
-  const connection = optionsOf(address) as Knex.StaticConnectionConfig;
-  const one = knex({ client: 'mysql2', connection, pool: { min: 0, max: 1 } });
-  return { ask: async (): Promise<unknown> => one.raw('SELECT 1'), close: () => one.destroy() };
+function open(
+  { databasePort: port, databasePassword: password }: DatabaseAddress,
+  pool: Knex.PoolConfig,
+  database?: string,
+): Database {
+  const connection = { ...DRIVER, port, password, ...(database === undefined ? {} : { database }) };
+  return knex({ client: 'mysql2', connection: connection as Knex.StaticConnectionConfig, pool });
 }
+
+/** A way to the database that does not wait behind the others' questions: for hands at a desk, and to ask whether it answers. */
+export const openAside = (at: DatabaseAddress): Database => open(at, { min: 0, max: 2 }, at.database);
+
+const POOL = { min: 0, max: 10 };
 
 /** Connects to MariaDB on loopback, making the database when it does not exist and bringing it up to date. */
 export async function connect(at: DatabaseAddress): Promise<Database> {
   const { database } = at;
-  const address = optionsOf(at);
-  // JSON as text, whatever a column is declared as; Knex's types do not know the driver's word for it.
-  const options: ConnectionOptions = { ...address, database, charset: 'utf8mb4', timezone: 'Z', jsonStrings: true };
-  const open = () =>
-    knex({ client: 'mysql2', connection: options as Knex.StaticConnectionConfig, pool: { min: 0, max: 10 } });
-  const one = knex({
-    client: 'mysql2',
-    connection: address as Knex.StaticConnectionConfig,
-    pool: { min: 1, max: 1 },
-  });
+  // Kept open throughout: it holds the lock.
+  const one = open(at, { min: 1, max: 1 });
   try {
     await one.raw('CREATE DATABASE IF NOT EXISTS ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [database]);
-    await upgrade(one, database, open);
+    await upgrade(one, database, () => open(at, POOL, database));
   } finally {
     await one.destroy();
   }
-  const db = open();
+  const db = open(at, POOL, database);
   retrySingleStatements(db);
   return db;
 }

@@ -10,7 +10,7 @@ import { gateRow } from './gate-row';
 import { moveSettings } from './move-settings';
 import type { ServerContext } from './server-context';
 
-export function deskRoutes({ db, desks, live }: ServerContext): Router {
+export function deskRoutes({ db, aside, desks, live }: ServerContext): Router {
   const view = async (id: string) => deskView(db, await deskRow(db, id), desks.of(id).linkStatus);
   return serveRoutes(DESK_ROUTES, {
     desks: async () => {
@@ -38,7 +38,7 @@ export function deskRoutes({ db, desks, live }: ServerContext): Router {
       const session = desks.of(params.id);
       session.assertLinked();
       const settings = validateSettings(session.profile, body.settings);
-      const gate = await gateRow(session, () => deskRow(db, params.id));
+      const gate = await gateRow(session, () => deskRow(aside, params.id));
       return { unconfirmed: await moveSettings(session, gate, settings, body) };
     },
   });

@@ -1,3 +1,4 @@
+import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
 import type { JobTools } from '../jobs/run-job';
 import type { LiveChannel } from '../live/live-channel';
@@ -5,6 +6,8 @@ import type { DeskConnections } from './desk-connections';
 
 /** What every part of the server has at hand: with the database, the log and the work in the background of {@link JobTools}. */
 export interface ServerContext extends JobTools {
+  /** For what hands at a desk wait for. */
+  readonly aside: Database;
   readonly desks: DeskConnections;
   readonly live: LiveChannel;
   readonly files: FileStore;
