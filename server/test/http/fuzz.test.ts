@@ -105,7 +105,7 @@ test('whatever is asked, of every address: an answer, and a sentence where it is
         const sends = method !== 'get' && method !== 'delete';
         const answer = await fetch(`http://127.0.0.1:${rig.running.port}/api${at}?${query}`, {
           method: method.toUpperCase(),
-          ...(sends ? { headers, body: JSON.stringify(body) ?? '' } : {}),
+          ...(sends ? { headers, body: JSON.stringify(body) } : {}),
         });
         const text = await answer.text();
         asked++;
