@@ -12,6 +12,7 @@ import { buildArchive } from '@old-echo/server/files/export-files';
 import { describeContents } from '@old-echo/server/files/file-contents';
 import { importFile } from '@old-echo/server/files/import-file';
 import { openFile } from '@old-echo/server/files/open-file';
+import { addProduction } from '@old-echo/server/scenes/production-store';
 
 import { print } from './figure';
 
@@ -62,8 +63,12 @@ export async function archiving(db: Database, production: string, scenes: number
     };
     const before = process.memoryUsage().rss;
     const start = performance.now();
+    const making = {
+      begin: (row: Parameters<typeof addProduction>[1]) => addProduction(db, row),
+      show: () => Promise.resolve(),
+    };
     const { resultPath } = await inTransaction(db, (tx) =>
-      importFile({ tx, files, report }, opened, { include, replace: false }),
+      importFile({ tx, making, files, report }, opened, { include, replace: false }),
     );
     const imported = performance.now() - start;
     opened.archive.close();

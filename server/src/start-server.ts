@@ -49,6 +49,7 @@ import { presetOriginRoutes, stagedSettingsRoutes } from './recall/staged-settin
 import { removalRoutes } from './removed/removed-routes';
 import { AutoCapture } from './scenes/auto-capture';
 import { captureRoutes } from './scenes/capture-routes';
+import { sweepMaking } from './scenes/making-production';
 import { productionRoutes } from './scenes/production-routes';
 import { deskOfProduction } from './scenes/production-store';
 import { sceneRoutes } from './scenes/scene-routes';
@@ -59,6 +60,9 @@ import { renderRoutes } from './sound/render-routes';
 import { RenderService } from './sound/render-service';
 import { stemRoutes } from './sound/stem-routes';
 import { WorkerPool } from './sound/worker-pool';
+
+/** How often it is looked for what abandoned jobs left, in ms. */
+const SWEEP_MS = 10_000;
 
 export interface RunningServer {
   readonly port: number;
@@ -91,6 +95,8 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   const mixer = new RenderService({ db, files, pool, sessions, log });
   await mixer.pruneUnused(new Date());
   await sweepUploads(db, files);
+  // A job that a killed server was at shows no sign of life from then on; until that is sure, another may be at it.
+  const sweeping = setInterval(() => tasks.add(sweepMaking(db)), SWEEP_MS);
   const remember = new Remember(db, sessions, log, (deskId) => {
     if (sessions.of(deskId).linkStatus.state !== 'linked') void live.deskChanged(deskId);
   });
@@ -153,6 +159,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   server.keepAliveTimeout = 75_000;
   live.attach(server);
   const stop = async () => {
+    clearInterval(sweeping);
     live.close();
     silent.close();
     server.closeAllConnections();

@@ -116,6 +116,8 @@ export interface JobRow {
   readonly error: string;
   readonly cancel_requested: Flag;
   readonly heartbeat_at: Date;
+  /** A song or show that it is making: nobody sees it until all of it is there. */
+  readonly making_id: string | null;
 }
 
 export interface MixNoteRow {

@@ -11,7 +11,7 @@ import { addOutboard } from '../library/outboard-store';
 import { addParts } from '../library/part-store';
 import { addVenue } from '../library/venue-store';
 import { addScope } from '../recall/saved-scope-store';
-import { addProduction, binProduction } from '../scenes/production-store';
+import { addProduction, assertUnprotected, binProduction } from '../scenes/production-store';
 import { addVersion, linkVersion } from '../scenes/version-store';
 import { addStems } from '../sound/stem-store';
 import { importScenes, readStripStates } from './import-archive-scenes';
@@ -30,7 +30,7 @@ export async function importArchive(
   include: ReadonlySet<string>,
   replace: boolean,
 ): Promise<ImportResult> {
-  const { tx, files, report } = tools;
+  const { tx, making, files, report } = tools;
   const { head } = archive;
   const versions = head.versions.filter(({ id }) => include.has(`versions/${id}`));
   if (versions.length === 0) {
@@ -54,21 +54,33 @@ export async function importArchive(
   let production = head.production.id;
   const profile = await findOrAddProfile(tx, head.profile);
   const sections = chosenSections(profile, include);
-  const deskId = await findOrAddDesk(tx, profile, head.desk);
+  const desk = await findOrAddDesk(tx, profile, head.desk);
+  const deskId = desk.id;
   const known = await tx('productions').where({ id: production }).first('id', 'binned_at');
-  if (known) {
-    if (replace && known.binned_at === null) {
-      await productionMustBeUnlocked(tx, known.id);
-      await binProduction(tx, known.id, true);
-    }
-    production = newId();
+  const replaced = replace && known?.binned_at === null ? known.id : undefined;
+  if (replaced !== undefined) {
+    await productionMustBeUnlocked(tx, replaced);
+    await assertUnprotected(tx, replaced);
   }
+  if (known) production = newId();
   const ids = await newIds(tx, known !== undefined, head, versions);
   const here = (id: string) => ids.get(id) ?? id;
-  await importMetadata(tx, head, { production, deskId, versions, here, include });
+  const { name, kind, note } = head.production;
+  const taken = await tx('productions')
+    .whereNull('binned_at')
+    .whereNot('id', replaced ?? '')
+    .pluck('name');
+  const called = taken.includes(name) ? uniqueName(`${name} (imported)`, taken) : name;
+  const row = { id: production, deskId, name: called, kind, note };
+  // On a desk that is there nobody is to wait for this.
+  await (desk.isNew ? addProduction(tx, row) : making.begin(row));
+  for (const { id, name: version, note: words, status } of versions)
+    await addVersion(tx, { id: here(id), production_id: production, name: version, note: words, status });
   const prints = await readStripStates(archive);
   await importScenes(tx, archive, { profile, production, versions, here, sections, prints, total, report });
   await importAttachments(tx, head, { production, deskId, versions, here, include, replace });
+  if (replaced !== undefined) await binProduction(tx, replaced, true);
+  if (!desk.isNew) await making.show(production);
   return {
     resultPath: `/mixes/${production}`,
     note:
@@ -110,19 +122,6 @@ interface ImportScope {
   readonly versions: ArchiveHead['versions'];
   readonly here: (id: string) => string;
   readonly include: ReadonlySet<string>;
-}
-
-async function importMetadata(
-  tx: Database,
-  head: ArchiveHead,
-  { production, deskId, versions, here }: ImportScope,
-): Promise<void> {
-  const taken = await tx('productions').whereNull('binned_at').pluck('name');
-  const { name, kind, note } = head.production;
-  const called = taken.includes(name) ? uniqueName(`${name} (imported)`, taken) : name;
-  await addProduction(tx, { id: production, deskId, name: called, kind, note });
-  for (const { id, name: version, note: words, status } of versions)
-    await addVersion(tx, { id: here(id), production_id: production, name: version, note: words, status });
 }
 
 async function importAttachments(

@@ -20,7 +20,7 @@ export async function importSceneFile(
   const id = newId();
   const profile = await findOrAddProfile(tx, source);
   const sections = chosenSections(profile, include);
-  const deskId = await findOrAddDesk(tx, profile, { name: profile.name, mode: profile.use });
+  const { id: deskId } = await findOrAddDesk(tx, profile, { name: profile.name, mode: profile.use });
   const content = scene.state;
   const state = partOf(
     profile.strips.flatMap((strip) => {

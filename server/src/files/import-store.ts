@@ -18,10 +18,13 @@ import type { FileStore } from '../database/file-store';
 import { newId } from '../database/new-id';
 import type { ImportRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
+import { untilWritten } from '../database/until-written';
 import type { ServerContext } from '../desk/server-context';
 import { claimJob, jobStatuses, jobWithResult } from '../jobs/job-store';
 import { runJob } from '../jobs/run-job';
+import { beginProduction, dropMaking, showMade } from '../scenes/making-production';
 import { describeContents } from './file-contents';
+import type { ImportResult, MakingTools } from './import-context';
 import { importFile } from './import-file';
 import { invalidFile, openFile } from './open-file';
 
@@ -105,6 +108,30 @@ export async function importProgress(db: Database, id: string): Promise<ImportPr
   return { id, job: job ?? null, resultPath: result_path };
 }
 
+/** Imports in one transaction, whole or not at all. A song or show is begun outside of it, so that its desk is not held. */
+async function importWhole(
+  db: Database,
+  id: string,
+  work: (tx: Database, making: MakingTools) => Promise<ImportResult>,
+): Promise<string> {
+  try {
+    return await inTransaction(db, async (tx) => {
+      // What an attempt before this one had begun.
+      await dropMaking(db, id);
+      const making: MakingTools = {
+        begin: (production) => beginProduction(db, id, production),
+        show: (production) => showMade(tx, id, production),
+      };
+      const { resultPath, note } = await work(tx, making);
+      await tx('imports').where({ id }).update({ result_path: resultPath });
+      return note;
+    });
+  } catch (error) {
+    await untilWritten(() => dropMaking(db, id));
+    throw error;
+  }
+}
+
 /** Begins to import what was chosen of a file, and returns while that goes on. @throws Fault `not-found`, `conflict` */
 export async function startImport(context: ServerContext, id: string, request: ImportRequest): Promise<void> {
   const { db, files, desks, live } = context;
@@ -115,11 +142,9 @@ export async function startImport(context: ServerContext, id: string, request: I
   runJob(context, id, 'Something went wrong. Nothing was imported.', async (report) => {
     const opened = await openFile(files.inbox(id));
     try {
-      const note = await inTransaction(db, async (tx) => {
-        const made = await importFile({ tx, files, report }, opened, request);
-        await tx('imports').where({ id }).update({ result_path: made.resultPath });
-        return made.note;
-      });
+      const note = await importWhole(db, id, (tx, making) =>
+        importFile({ tx, making, files, report }, opened, request),
+      );
       await desks.connectNewDesks(db);
       live.productionsChanged();
       return note;

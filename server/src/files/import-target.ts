@@ -30,14 +30,14 @@ export async function findOrAddDesk(
   tx: Database,
   profile: Profile,
   like: Pick<DeskRow, 'name' | 'mode'>,
-): Promise<string> {
+): Promise<{ readonly id: string; readonly isNew: boolean }> {
   const known = await tx('desks').where({ profile_id: profile.id }).orderBy('place').first('id');
-  if (known) return known.id;
+  if (known) return { id: known.id, isNew: false };
   const id = newId();
   // The port that discards what it is sent: until someone says where the desk is, it is not linked.
   const nowhere = { host: '127.0.0.1', port: 9 };
   await addDesk(tx, { id, name: like.name, profile_id: profile.id, ...nowhere, mode: like.mode });
-  return id;
+  return { id, isNew: true };
 }
 
 /** Imported settings of a strip: validated, without the sections that were not chosen. */

@@ -90,5 +90,21 @@ export const jobStatuses = async (db: Database, ids: readonly string[]): Promise
 export const deleteJobs = (db: Database, ids: readonly string[]): Promise<number> =>
   db('jobs').whereIn('id', ids).delete();
 
+/** Writes down what a job is making, before anything of it is there; null when it is there whole, or gone. */
+export const noteMaking = (db: Database, id: string, makingId: string | null): Promise<unknown> =>
+  db('jobs').where({ id }).update({ making_id: makingId }).then();
+
+/** What a job is making. */
+export const makingOf = async (db: Database, id: string): Promise<string | null> =>
+  (await db('jobs').where({ id }).first('making_id'))?.making_id ?? null;
+
+/** Jobs that are making something and on which nobody is at work any more. */
+export const abandonedJobs = (db: Database): Promise<string[]> =>
+  db('jobs')
+    .whereNotNull('making_id')
+    .where((left) => left.whereNot('status', 'running').orWhere('heartbeat_at', '<', silentSince()))
+    .pluck('id')
+    .then();
+
 export const requestCancel = (db: Database, id: string): Promise<number> =>
   db('jobs').where({ id, status: 'running' }).update({ cancel_requested: true });

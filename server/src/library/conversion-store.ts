@@ -9,13 +9,14 @@ import { found } from '../database/found';
 import { fromJson, toJson } from '../database/json-column';
 import { newId } from '../database/new-id';
 import { inTransaction } from '../database/transaction';
+import { untilWritten } from '../database/until-written';
 import type { ServerContext } from '../desk/server-context';
 import { loadState } from '../desk/strip-states';
 import { claimJob, jobWithResult } from '../jobs/job-store';
 import { type ReportProgress, runJob } from '../jobs/run-job';
-import { writeScene } from '../scenes/insert-scene';
+import { insertScene } from '../scenes/insert-scene';
+import { beginProduction, dropMaking, showMade } from '../scenes/making-production';
 import { mergeProduction } from '../scenes/merge-production';
-import { addProduction } from '../scenes/production-store';
 import { addVersion } from '../scenes/version-store';
 import { type ConversionPlan, planConversion, saveManualMatches } from './plan-conversion';
 
@@ -83,8 +84,8 @@ export async function startConversion(tools: Tools, request: StartConversion): P
 type Of = Pick<ProductionView, 'name' | 'kind'>;
 
 /**
- * Carries all of it over in one transaction, so that a power cut leaves nothing of it. What goes into a song or show that is there is
- * made beside it and joined to it at the very end: whoever captures into it meanwhile does not wait.
+ * Carries all of it over, into a song or show that nobody sees until all of it is there; whoever captures or restores meanwhile does not
+ * wait. What goes into one that is there is joined to it at the very end.
  */
 async function runConversion(
   { db, onMade }: Tools,
@@ -94,29 +95,33 @@ async function runConversion(
   of: Of,
   report: ReportProgress,
 ): Promise<void> {
-  const production = await inTransaction(db, async (tx) => {
-    const made = newId();
-    const taken = await tx('productions').pluck('name');
-    // Its versions are those that come along.
-    const called = uniqueName(name || `${of.name} on ${plan.deskName}`, taken);
-    await addProduction(tx, { id: made, deskId, name: called, kind: of.kind, note: '' });
-    const { last, lines } = await carryScenes(tx, made, plan, report);
-    if (intoId !== null) await mergeProduction(tx, made, intoId);
-    await tx('conversions')
-      .where({ id })
-      .update({
-        production_id: intoId ?? made,
-        scene_id: last,
-        report: toJson({ matches: plan.names, lines: mergeReports(lines) }),
-      });
-    return intoId ?? made;
-  });
-  onMade(production);
+  const made = newId();
+  const taken = await db('productions').pluck('name');
+  const called = uniqueName(name || `${of.name} on ${plan.deskName}`, taken);
+  try {
+    await beginProduction(db, id, { id: made, deskId, name: called, kind: of.kind, note: '' });
+    const { last, lines } = await carryScenes(db, made, plan, report);
+    await inTransaction(db, async (tx) => {
+      await showMade(tx, id, made);
+      if (intoId !== null) await mergeProduction(tx, made, intoId);
+      await tx('conversions')
+        .where({ id })
+        .update({
+          production_id: intoId ?? made,
+          scene_id: last,
+          report: toJson({ matches: plan.names, lines: mergeReports(lines) }),
+        });
+    });
+  } catch (error) {
+    await untilWritten(() => dropMaking(db, id));
+    throw error;
+  }
+  onMade(intoId ?? made);
 }
 
 /** Writes each scene as it is on the other desk; returns the last one, and what there is to say of each. */
 async function carryScenes(
-  tx: Database,
+  db: Database,
   production: string,
   plan: ConversionPlan,
   report: ReportProgress,
@@ -127,14 +132,13 @@ async function carryScenes(
   let last: string | null = null;
   for (const scene of plan.scenes) {
     const version =
-      versions.get(scene.version_id) ?? (await versionLike(tx, production, scene.version_id, plan.deskName));
+      versions.get(scene.version_id) ?? (await versionLike(db, production, scene.version_id, plan.deskName));
     versions.set(scene.version_id, version);
-    const own = await loadState(tx, scene.id);
+    const own = await loadState(db, scene.id);
     const carried = plan.carry(own);
     lines.push(plan.linesOf(carried, own));
-    const parents = await tx('scene_parents').where({ scene_id: scene.id }).orderBy('place').pluck('parent_id');
-    last = newId();
-    await writeScene(tx, plan.to, last, {
+    const parents = await db('scene_parents').where({ scene_id: scene.id }).orderBy('place').pluck('parent_id');
+    const copy = await insertScene(db, plan.to, {
       versionId: version,
       name: scene.name,
       note: scene.note,
@@ -144,6 +148,7 @@ async function carryScenes(
       state: carried.state,
       madeAt: new Date(),
     });
+    last = copy.id;
     scenes.set(scene.id, last);
     await report(scenes.size, plan.scenes.length);
   }
@@ -151,11 +156,13 @@ async function carryScenes(
 }
 
 /** A version under the name of one of the production that is carried over. */
-async function versionLike(tx: Database, productionId: string, like: string, deskName: string): Promise<string> {
+async function versionLike(db: Database, productionId: string, like: string, deskName: string): Promise<string> {
   const id = newId();
-  const { name } = found(await tx('versions').where({ id: like }).first('name'));
-  const own = await tx('versions').where({ production_id: productionId }).pluck('name');
-  const note = `Carried over to ${deskName}.`;
-  await addVersion(tx, { id, production_id: productionId, name: uniqueName(name, own), note });
+  await inTransaction(db, async (tx) => {
+    const { name } = found(await tx('versions').where({ id: like }).first('name'));
+    const own = await tx('versions').where({ production_id: productionId }).pluck('name');
+    const note = `Carried over to ${deskName}.`;
+    await addVersion(tx, { id, production_id: productionId, name: uniqueName(name, own), note });
+  });
   return id;
 }

@@ -26,7 +26,7 @@ interface VersionTotals {
 /** Every production with its versions, in order; those in the bin too. */
 export async function productionViews(db: Database): Promise<ProductionView[]> {
   const [productions, versions, sums, binned, tags] = await Promise.all([
-    db('productions').orderBy('place'),
+    db('productions').whereNotIn('id', db('jobs').whereNotNull('making_id').select('making_id')).orderBy('place'),
     db('versions').orderBy('place'),
     db('scenes')
       .whereNull('binned_at')
@@ -145,14 +145,19 @@ export async function editProduction(db: Database, id: string, { revision, ...ed
   if (changed === 0) throw editConflict((await productionRow(db, id)).name);
 }
 
-/** Puts a production into the bin, or brings it back. @throws Fault `not-found`, `protected` while a scene of it is */
-export async function binProduction(db: Database, id: string, bin: boolean): Promise<void> {
-  await productionRow(db, id);
+/** @throws Fault `protected` while a scene of it is */
+export async function assertUnprotected(db: Database, id: string): Promise<void> {
   const safe = await db('scenes')
     .where({ production_id: id, protected: 1 })
     .whereNull('binned_at')
     .first('number', 'name');
-  if (bin && safe) throw protectedFault(safe);
+  if (safe) throw protectedFault(safe);
+}
+
+/** Puts a production into the bin, or brings it back. @throws Fault `not-found`, `protected` while a scene of it is */
+export async function binProduction(db: Database, id: string, bin: boolean): Promise<void> {
+  await productionRow(db, id);
+  if (bin) await assertUnprotected(db, id);
   await db('productions')
     .where({ id })
     .update({ binned_at: bin ? new Date() : null, revision: db.raw('revision + 1') });

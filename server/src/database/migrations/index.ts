@@ -17,6 +17,7 @@ import * as ordinals from './014-ordinals';
 import * as takenBack from './015-taken-back';
 import * as safe from './016-safe';
 import * as namesAndJobs from './017-names-and-jobs';
+import * as making from './018-making';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -36,6 +37,7 @@ const list: Record<string, Knex.Migration> = {
   '015-taken-back': { up: takenBack.up, down: refuse },
   '016-safe': { up: safe.up, down: refuse },
   '017-names-and-jobs': { up: namesAndJobs.up, down: refuse },
+  '018-making': { up: making.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
