@@ -4,6 +4,7 @@ import type { Schema } from 'yup';
 import { problemShape } from '@old-echo/core/contracts/problem';
 import type { Route } from '@old-echo/core/contracts/route';
 import { ROUTES } from '@old-echo/core/contracts/routes/all-routes';
+import { faultRow } from '@old-echo/testing/fault-rows';
 import { times } from '@old-echo/testing/runs';
 
 import { Rig } from '../server-rig';
@@ -123,7 +124,8 @@ test('whatever is asked, of every address: an answer, and a sentence where it is
     );
   }
   expect(failed).toEqual({});
-  console.log(`${asked} requests at ${routes.length} addresses: ${JSON.stringify(tally)}`);
+  const told = Object.entries(tally).map(([status, n]) => `${n} answered ${status}`);
+  faultRow('requests of broken shape', `${asked} at ${routes.length} addresses`, `${told.join(', ')}; a sentence with each refusal`);
   expect((await rig.get('/desks')).status).toBe(200);
 });
 

@@ -7,6 +7,7 @@ import { sceneRecall } from '@old-echo/core/contracts/restore';
 import type { StorageCheck } from '@old-echo/core/contracts/routes/scene-routes';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { faultRow } from '@old-echo/testing/fault-rows';
 import { times } from '@old-echo/testing/runs';
 
 import { connect } from '../../src/database/connect';
@@ -55,6 +56,7 @@ interface Looked {
 
 /** Kills the server at `kills` moments of a job within `within` ms, and looks at what came of each. */
 async function killed(
+  what: string,
   kills: number,
   within: number,
   size: number,
@@ -74,7 +76,11 @@ async function killed(
   // What was begun is not shown, and goes when it is sure that nobody is at it.
   const after = { ...before, productions: before.productions + whole, scenes: before.scenes + whole * size };
   await until(async () => JSON.stringify(await everything()) === JSON.stringify(after), 90_000);
-  console.log(`killed in the middle of ${kills} jobs: ${kills - whole} left nothing, ${whole} were whole`);
+  faultRow(
+    `the server killed (SIGKILL) in ${what}`,
+    `${kills} kills`,
+    `${kills - whole} left nothing, ${whole} were whole; started again, each said which`,
+  );
   const looked: [Looked, boolean][] = [];
   for (const [look, one] of looks) {
     let said: Looked = {};
@@ -87,7 +93,7 @@ async function killed(
 const runs = times(4, 60);
 
 test('a carry-over that the server was killed in is there whole or not at all, and says which', async () => {
-  const looked = await killed(runs, 900, 8, async () => {
+  const looked = await killed('a carry-over', runs, 900, 8, async () => {
     const request = { productionId: rig.production.id, deskId: small };
     const { id } = (await rig.post<ConversionView>('/conversions', request)).body;
     return async () => (await rig.get<ConversionView>(`/conversions/${id}`)).body;
@@ -101,7 +107,7 @@ test('a carry-over that the server was killed in is there whole or not at all, a
 test('an import that the server was killed in is there whole or not at all, and says which', async () => {
   const file = await download(rig, `/exports/productions/${rig.production.id}?autosaves=true`);
   const { scenes } = (await rig.get<ScenePage>(`/productions/${rig.production.id}/scenes?limit=200`)).body;
-  const looked = await killed(runs, 1500, scenes.length, async () => {
+  const looked = await killed('an import', runs, 1500, scenes.length, async () => {
     const { id, branches } = (await upload(rig, file)).body;
     await rig.post(`/imports/${id}/start`, { include: leaves(branches), replace: false });
     return async () => (await rig.get<ImportProgress>(`/imports/${id}/progress`)).body.job ?? {};

@@ -1,5 +1,6 @@
 import type { State } from '@old-echo/core/desk/state';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { faultRow } from '@old-echo/testing/fault-rows';
 
 import { Rig, until } from '../server-rig';
 
@@ -31,7 +32,7 @@ test.each([
   ['an hour on', HOUR],
   ['an hour back', -HOUR],
   ['a day on', 24 * HOUR],
-])('a clock that is set %s in the middle of a restore changes nothing about it', async (_, jump) => {
+])('a clock that is set %s in the middle of a restore changes nothing about it', async (title, jump) => {
   const scene = (await rig.capture(`Before ${jump}`)).body;
   rig.front.hands({ 'in.1/fader/level': -23, 'in.2/fader/level': -24 });
   await until(async () => (await rig.get<State>(`/desks/${rig.desk.id}/state`)).body['in.2']?.['fader/level'] === -24);
@@ -41,4 +42,5 @@ test.each([
   expect(view).toMatchObject({ status: 'confirmed', report: { unconfirmed: [] } });
   expect(view.report!.milliseconds).toBeGreaterThan(1000);
   expect(view.report!.milliseconds).toBeLessThan(60_000);
+  faultRow(`the clock set ${title} in the middle of a restore`, '1 restore', 'confirmed, in its own time');
 });

@@ -10,6 +10,7 @@ import { addressesOf, type SettingsByAddress } from '@old-echo/core/desk/state';
 import { compileScope, decisionFor } from '@old-echo/core/recall/compile-scope';
 import type { Journal } from '@old-echo/core/recall/recall-target';
 import { ALL_EXCEPT_GLOBALS, type Safes, type Scope } from '@old-echo/core/recall/scope-rules';
+import { faultRow } from '@old-echo/testing/fault-rows';
 import { quay } from '@old-echo/testing/profiles';
 import { anyValue } from '@old-echo/testing/random-state';
 import { FULL, times } from '@old-echo/testing/runs';
@@ -17,11 +18,6 @@ import { FULL, times } from '@old-echo/testing/runs';
 import { differing, flat, Rig, until } from '../server-rig';
 
 jest.setTimeout(FULL ? 3_600_000 : 300_000);
-
-/** What was done and what came of it; printed at the end as a table. */
-const table: string[] = [];
-const row = (fault: string, ...told: (string | number)[]) => table.push(`| ${[fault, ...told].join(' | ')} |`);
-afterAll(() => console.log(['| fault | done | outcome |', '| --- | --- | --- |', ...table].join('\n')));
 
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 /** A generator of its own, so that a run can be repeated. */
@@ -111,7 +107,7 @@ describe('on one server', () => {
     rig.front.misbehave({});
     expect([restore.status, restore.report?.confirmed]).toEqual(['confirmed', restore.changes]);
     expectAt('finish', await journal(restore.id), before, held());
-    row(
+    faultRow(
       '30 % lost, reordered, up to 200 ms late',
       `${restore.changes} settings`,
       `${restore.report?.confirmed} confirmed in ${restore.report?.milliseconds} ms, none outside the preview`,
@@ -150,7 +146,7 @@ describe('on one server', () => {
         await rig.linked();
         expect((await rig.ended((await rig.beginNow(resumeRecall(rig.desk.id, id, how))).id)).status).toBe('confirmed');
         expectAt(how, plan, before, held());
-        row(
+        faultRow(
           `${fault} in ${stage}`,
           how,
           `${report?.confirmed} of ${plan.changes.length} confirmed at the fault; then the whole desk as promised`,
@@ -177,7 +173,7 @@ describe('on one server', () => {
       ['in.1/fader/level', 'The desk reads back a different value; it may round this setting.'],
       ['in.2/fader/level', 'The desk refused it: the desk is not taking it at the moment.'],
     ]);
-    row('a refusal and a rounded value', '2 of 3 settings', 'both named with the reason, the third confirmed');
+    faultRow('a refusal and a rounded value', '2 of 3 settings', 'both named with the reason, the third confirmed');
   });
 
   test('hands move 20 faders during a fade: each is left where it was put, and all are named', async () => {
@@ -207,7 +203,7 @@ describe('on one server', () => {
     expect(report?.unconfirmed.map((u) => u.address).sort()).toEqual(faders.slice(0, 20).sort());
     const stored = flat(await rig.stateOf(recall.sceneId ?? ''));
     for (const address of faders.slice(20)) expect(held()[address]).toBe(stored[address]);
-    row('hands on 20 of 40 faders during a fade', '20 hands', '20 left where they were put and named, 20 restored');
+    faultRow('hands on 20 of 40 faders during a fade', '20 hands', '20 left where they were put and named, 20 restored');
   });
 
   test('hands, stops and ways back at random moments of a fade: hands stand, and all else is at one end after it', async () => {
@@ -253,7 +249,7 @@ describe('on one server', () => {
       const wrong = differing(wanted, held()).filter((address) => !taken.has(address));
       expect(wrong).toEqual([]);
     }
-    row(
+    faultRow(
       'hands, stops and ways back at random moments',
       `${runs} fades, ${hands} hands`,
       `${Object.entries(ends)
@@ -278,7 +274,7 @@ describe('on one server', () => {
       expect(differing(held(), flat(await rig.stateOf(recall.sceneId ?? '')))).toEqual([]);
     }
     expect(counts.one).toBe(both);
-    row(
+    faultRow(
       'two restores at the same moment',
       `${both} pairs`,
       `one of each began; the other was told: ${counts.busy} busy, ${counts.moved} to look again`,
@@ -341,7 +337,7 @@ describe('on one server', () => {
       { numRuns: runs, endOnFailure: true },
     );
     await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: [] });
-    row(
+    faultRow(
       'any state, scope and safes',
       `${runs} restores, ${changed} settings`,
       'each exactly the chosen cells; each way back exact on the whole desk',
@@ -400,7 +396,7 @@ test('the server is killed at random moments of a restore: the next start offers
   } finally {
     await rig.close();
   }
-  row(
+  faultRow(
     'the server killed (SIGKILL) at a random moment',
     `${kills} kills`,
     Object.entries(counts)
@@ -459,7 +455,7 @@ describe('MariaDB is stopped', () => {
     const answer = await asked;
     expect([202, 500]).toContain(answer.status);
     if (answer.status === 202) await rig.ended(answer.body.id);
-    row('MariaDB stopped before a restore', '2.5 s', '0 settings sent while it was stopped');
+    faultRow('MariaDB stopped before a restore', '2.5 s', '0 settings sent while it was stopped');
   });
 
   test('for a moment in the middle: it goes on with what is in the journal, and ends', async () => {
@@ -472,7 +468,7 @@ describe('MariaDB is stopped', () => {
     goOn();
     expect((await rig.ended(id)).status).toBe('confirmed');
     expectAt('finish', plan, before, held());
-    row('MariaDB stopped for 0.7 s in the middle', '60 settings', 'all confirmed, 0 outside the journal');
+    faultRow('MariaDB stopped for 0.7 s in the middle', '60 settings', 'all confirmed, 0 outside the journal');
   });
 
   test('for longer than the desk may be held: sending stops, and the journal leads to both ends', async () => {
@@ -492,7 +488,7 @@ describe('MariaDB is stopped', () => {
       'confirmed',
     );
     expectAt('roll back', plan, before, held());
-    row(
+    faultRow(
       'MariaDB stopped for longer than the lease',
       '6 s of a lease of 4 s',
       'sending stopped, 0 outside the journal, rolled back exactly',
