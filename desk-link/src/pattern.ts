@@ -1,58 +1,92 @@
+/** A pattern longer than this matches nothing: no address of ours is half as long. */
+const LONGEST_PATTERN = 128;
+
+/** What one piece of a pattern makes of a place in a text: the places where the rest may go on. */
+type Piece = (text: string, at: number) => readonly number[];
+
+/** One part between slashes: a plain text, or pieces that are tried one after another. */
+type Part = string | readonly Piece[];
+
 /** A compiled OSC 1.0 address pattern. */
 export interface Pattern {
-  /** How many parts between slashes the pattern has. */
-  readonly parts: readonly (string | RegExp)[];
+  readonly parts: readonly Part[];
 }
 
 /**
  * Compiles an OSC 1.0 address pattern: `?`, `*`, `[a-z]`, `[!a]` and `{one,other}`, each inside one part of the address.
- * Returns undefined where brackets or braces are left open.
+ * Returns undefined where brackets or braces are left open, a range goes down, or it is too long for any address.
  */
 export function compilePattern(pattern: string): Pattern | undefined {
-  const parts: (string | RegExp)[] = [];
+  if (pattern.length > LONGEST_PATTERN) return undefined;
+  const parts: Part[] = [];
   for (const part of pattern.slice(1).split('/')) {
-    if (!/[?*[\]{}]/.test(part)) {
-      parts.push(part);
-      continue;
-    }
-    const source = partSource(part);
-    if (source === undefined) return undefined;
-    try {
-      parts.push(new RegExp(`^${source}$`));
-    } catch {
-      return undefined;
-    }
+    const compiled = isPattern(part) ? piecesOf(part) : part;
+    if (compiled === undefined) return undefined;
+    parts.push(compiled);
   }
   return { parts };
 }
 
-function partSource(part: string): string | undefined {
-  let source = '';
+const anyRest: Piece = (text, at) => Array.from({ length: text.length - at + 1 }, (_, i) => at + i);
+const anyOne: Piece = (text, at) => (at < text.length ? [at + 1] : []);
+const oneOf =
+  (words: readonly string[]): Piece =>
+  (text, at) =>
+    words.flatMap((word) => (text.startsWith(word, at) ? [at + word.length] : []));
+const inClass =
+  (characters: RegExp): Piece =>
+  (text, at) =>
+    at < text.length && characters.test(text.charAt(at)) ? [at + 1] : [];
+
+function piecesOf(part: string): Piece[] | undefined {
+  const pieces: Piece[] = [];
   for (let i = 0; i < part.length; i++) {
     const c = part.charAt(i);
-    if (c === '*') source += '.*';
-    else if (c === '?') source += '.';
+    if (c === '*') pieces.push(anyRest);
+    else if (c === '?') pieces.push(anyOne);
     else if (c === '[' || c === '{') {
       const end = part.indexOf(c === '[' ? ']' : '}', i);
       if (end < 0) return undefined;
       const inner = part.slice(i + 1, end);
-      source +=
-        c === '{'
-          ? `(?:${inner.split(',').map(literal).join('|')})`
-          : `[${inner.startsWith('!') ? `^${inner.slice(1)}` : inner}]`.replace(/\\/g, '\\\\');
+      const piece = c === '{' ? oneOf(inner.split(',')) : classOf(inner);
+      if (!piece) return undefined;
+      pieces.push(piece);
       i = end;
     } else if (c === ']' || c === '}') return undefined;
-    else source += literal(c);
+    else pieces.push(oneOf([c]));
   }
-  return source;
+  return pieces;
 }
 
-const literal = (chars: string): string => chars.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+/** `a-z` or `!a-z` between brackets. */
+function classOf(inner: string): Piece | undefined {
+  const not = inner.startsWith('!');
+  const characters = (not ? inner.slice(1) : inner).replace(/[\\^]/g, '\\$&');
+  try {
+    return inClass(new RegExp(`^[${not ? '^' : ''}${characters}]$`));
+  } catch {
+    return undefined;
+  }
+}
 
 /** Whether an address (without its leading slash, taken apart at the slashes) matches. */
 export const matches = (pattern: Pattern, address: readonly string[]): boolean =>
-  pattern.parts.length === address.length &&
-  pattern.parts.every((part, i) => (typeof part === 'string' ? part === address[i] : part.test(address[i] ?? '')));
+  pattern.parts.length === address.length && pattern.parts.every((part, i) => matchesPart(part, address[i] ?? ''));
+
+/** Follows all ways through a part at once, so that many stars take no longer than as many letters. */
+function matchesPart(part: Part, text: string): boolean {
+  if (typeof part === 'string') return part === text;
+  let places: ReadonlySet<number> = new Set([0]);
+  for (const piece of part) {
+    const [first] = places;
+    if (first === undefined) return false;
+    places =
+      piece === anyRest
+        ? new Set(anyRest(text, Math.min(...places)))
+        : new Set([...places].flatMap((at) => piece(text, at)));
+  }
+  return places.has(text.length);
+}
 
 /** Whether an OSC address holds pattern characters. */
 export const isPattern = (address: string): boolean => /[?*[\]{}]/.test(address);

@@ -71,9 +71,49 @@ describe('address patterns', () => {
     ['/{in,fx}.1/fader/level', 'fx.1/fader/level', true],
     ['/{in,fx}.1/fader/level', 'mix.1/fader/level', false],
     ['/in.1/fader/level', 'inx1/fader/level', false],
+    ['/in.*1/f*r/*', 'in.11/fader/level', true],
+    ['/*{1,12}/fader/level', 'in.12/fader/level', true],
+    ['/in.[^]/x', 'in.^/x', true],
   ])('%s against %s: %s', (pattern, address, expected) => {
     const compiled = compilePattern(pattern);
     expect(compiled && matches(compiled, address.split('/'))).toBe(expected);
+  });
+
+  // Compared piece by piece by the plainest reading of the specification: try every way.
+  test('whatever the pattern, it matches what trying every way finds', () => {
+    const piece = fc.constantFrom('a', 'b', '.', '?', '*', '[ab]', '[!a]', '[a-b]', '{a,ab}', '{b,}');
+    const every = (pieces: readonly string[], text: string): boolean => {
+      const [first, ...rest] = pieces;
+      if (first === undefined) return text === '';
+      const one = text.charAt(0);
+      if (first === '*')
+        return Array.from({ length: text.length + 1 }, (_, i) => i).some((i) => every(rest, text.slice(i)));
+      if (first.startsWith('{'))
+        return first
+          .slice(1, -1)
+          .split(',')
+          .some((word) => text.startsWith(word) && every(rest, text.slice(word.length)));
+      const fits =
+        first === '?' || (first === '[!a]' ? one !== 'a' : first.startsWith('[') ? 'ab'.includes(one) : first === one);
+      return one !== '' && fits && every(rest, text.slice(1));
+    };
+    fc.assert(
+      fc.property(fc.array(piece, { maxLength: 6 }), fc.stringMatching(/^[ab.]{0,6}$/), (pieces, text) => {
+        expect(matches(compilePattern(`/${pieces.join('')}`)!, [text])).toBe(every(pieces, text));
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  // A backtracking matcher needs 30 s for fourteen of them.
+  test.each([30, 120])('%d stars are no more work than as many letters', (stars) => {
+    const compiled = compilePattern(`/in.1/${'*'.repeat(stars)}x`)!;
+    expect(matches(compiled, ['in.1', 'compressor-threshold'])).toBe(false);
+    expect(matches(compiled, ['in.1', 'compressor-x'])).toBe(true);
+  });
+
+  test('what is longer than any address is none', () => {
+    expect(compilePattern(`/${'*'.repeat(200)}`)).toBeUndefined();
   });
 
   test.each(['/in.[1/fader', '/in.{a/fader', '/in.]/x', '/in.[z-a]/x'])('%s is not a pattern', (pattern) =>

@@ -22,6 +22,7 @@ test.skip(Object.keys(stage.processes).length === 0, 'only what this run has sta
 test.beforeEach(async ({ page }) => {
   await page.goto('/');
   await expect(page.getByTestId('link-state')).toContainText('Connected');
+  await expect(page.getByTestId('drift-count')).toHaveText(/^\d+$/);
 });
 
 test('a desk that ends ends nothing else; it comes back as it stood, and is heard', async ({ page }) => {
