@@ -5,6 +5,8 @@ import { type SettingsByAddress, type State, valueAt, withSettings } from '@old-
 import { Fault } from '@old-echo/core/fault/fault';
 import type { DeskLink } from '@old-echo/desk-link/link';
 
+import { lookForEver } from './slow-look';
+
 export type SessionEvent =
   | { readonly type: 'link' }
   /** Everything was read anew. */
@@ -34,11 +36,13 @@ export class DeskMirror {
   private readings = 0;
   private readonly listeners = new Set<(event: SessionEvent) => void>();
   private readonly stopListening: () => void;
+  private readonly stopLooking: () => void;
 
   constructor(
     readonly deskId: string,
     readonly wire: DeskLink,
     before: State = {},
+    lookEvery?: number,
   ) {
     this.state = before;
     this.stopListening = wire.listen((event) => {
@@ -47,6 +51,7 @@ export class DeskMirror {
       if (event.type === 'settings-changed') this.applyMoves(event.settings);
       if (event.type === 'refused' || event.type === 'hands') this.tell(event);
     });
+    this.stopLooking = lookForEver(wire, lookEvery);
   }
 
   get profile(): Profile {
@@ -104,6 +109,7 @@ export class DeskMirror {
 
   async close(): Promise<void> {
     this.stopListening();
+    this.stopLooking();
     await this.wire.close();
   }
 
