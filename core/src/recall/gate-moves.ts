@@ -4,9 +4,10 @@ import { type SettingsByAddress, type State, valueAt, withSettings } from '../de
 import type { Thresholds } from '../signal/thresholds';
 import type { Caution, CautionKind } from './caution';
 import { openStops } from './caution-answers';
+import { compileScope } from './compile-scope';
 import { cautions } from './find-cautions';
 import type { PlannedChange } from './planned-changes';
-import { preview } from './preview';
+import { planChanges } from './preview';
 import { ALL_WITH_GLOBALS, type Safes } from './scope-rules';
 
 /** A hand that rests for this long, in ms, has ended its gesture, unless it says that it goes on. */
@@ -93,22 +94,16 @@ export function gateMoves(
 ): Gated {
   const start = withSettings(now, before);
   const target = withSettings(now, moved);
-  const plan = preview({ profile, now: start, target, scope: ALL_WITH_GLOBALS, safes, mode, thresholds });
-  const { changes, stays, guarded } = plan;
+  const scope = ALL_WITH_GLOBALS;
+  const { changes, stays } = planChanges(
+    { profile, now: start, target, scope, safes, mode },
+    compileScope(profile, scope, safes),
+  );
+  const safe = stays.filter(({ why }) => why === 'safe').map(({ address }) => address);
+  if (mode === 'studio') return { safe, stops: [], changes };
   // A restore mutes what would thump on its way; a hand does not.
   const loud = { profile, before: start, after: target, scene: target, changes, stays, guarded: [], mode, thresholds };
-  const found = guarded.length > 0 ? cautions({ ...loud, elsewhere: false }) : plan.cautions;
+  const hurts = cautions({ ...loud, elsewhere: false }).filter(({ kind }) => HURTS.has(kind));
   const answers = confirmed.map((id) => ({ id, way: 'checked' as const, points: [] }));
-  return {
-    safe: stays.filter(({ why }) => why === 'safe').map(({ address }) => address),
-    stops:
-      mode === 'live'
-        ? openStops(
-            found.filter(({ kind }) => HURTS.has(kind)),
-            answers,
-            0,
-          )
-        : [],
-    changes,
-  };
+  return { safe, stops: openStops(hurts, answers, 0), changes };
 }

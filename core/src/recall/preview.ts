@@ -89,7 +89,8 @@ function isAskedForAlone({ cells, settings }: CompiledScope, strip: string, lane
   );
 }
 
-function planChanges(
+/** What would be sent and what would stay, without what is to be cautioned about. */
+export function planChanges(
   { profile, now, target, among = target, muteFirst = [] }: PreviewInput,
   compiled: CompiledScope,
 ): Pick<Preview, 'changes' | 'stays' | 'guarded'> {
