@@ -3,6 +3,7 @@ import type { Router } from 'express';
 import { MAX_ARCHIVE_BYTES } from '@old-echo/core/contracts/file-transfer';
 import { IMPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 
+import { assertRoom } from '../database/disk-room';
 import type { ServerContext } from '../desk/server-context';
 import { serveRoutes } from '../http/serve-routes';
 import { requestCancel } from '../jobs/job-store';
@@ -18,11 +19,13 @@ export function importRoutes(context: ServerContext): Router {
       const length = Number(req.headers['content-length'] ?? 0);
       if (length > MAX_ARCHIVE_BYTES)
         throw invalidFile(`The file is ${(length / 1e9).toFixed(1)} GB; the limit is ${MAX_ARCHIVE_BYTES / 1e9} GB.`);
+      await assertRoom(files.arriving, length);
       return receiveFile(db, files, query.name, req);
     },
     import: ({ params }) => importView(db, files, params.id),
     importProgress: ({ params }) => importProgress(db, params.id),
     startImport: async ({ params, body }) => {
+      await assertRoom(files.arriving);
       await startImport(context, params.id, body);
       return importProgress(db, params.id);
     },

@@ -4,6 +4,8 @@ import type { Logger } from 'pino';
 import { toProblem } from '@old-echo/core/contracts/problem';
 import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
 
+import { diskFullFault, isDiskFull } from '../database/disk-room';
+
 const STATUS: Readonly<Record<FaultCode, number>> = {
   'not-found': 404,
   'refused-input': 422,
@@ -43,14 +45,6 @@ export function sendProblem(res: Response, fault: Fault): void {
 
 const RETRY_AFTER_S = 5;
 
-/** What MariaDB says when there is no room left: a table, the disk, a file, or the place for temporary files. */
-const DISK_FULL_CODES: ReadonlySet<unknown> = new Set([
-  'ER_RECORD_FILE_FULL',
-  'ER_DISK_FULL',
-  'ER_DISK_FULL_NOWAIT',
-  'ER_ERROR_ON_WRITE',
-  'ER_TEMP_FILE_WRITE_FAILURE',
-]);
 /** What MariaDB says of a row that cannot be, where nobody looked before it. */
 const REFUSED_ROWS: Readonly<Record<string, () => Fault>> = {
   ER_NO_REFERENCED_ROW_2: () =>
@@ -79,12 +73,7 @@ export const silentFault = (time: string): Fault =>
 
 function faultFromError(error: unknown): Fault {
   const code = error instanceof Error && 'code' in error ? error.code : undefined;
-  if (DISK_FULL_CODES.has(code))
-    return new Fault(
-      'disk-full',
-      'The database’s disk is full.',
-      'Nothing was written; what was saved is safe. Free some space, or empty the bin, then try again.',
-    );
+  if (isDiskFull(error)) return diskFullFault();
   const refused = REFUSED_ROWS[String(code)];
   if (refused) return refused();
   if (isTimeout(error)) return silentFault('in time');

@@ -3,6 +3,7 @@ import type { Logger } from 'pino';
 import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
+import { diskFullFault, isDiskFull } from '../database/disk-room';
 import { untilWritten } from '../database/until-written';
 import type { BackgroundTasks } from './background-tasks';
 import { beat, endJob, reportProgress } from './job-store';
@@ -44,8 +45,9 @@ export function runJob(
       .then((note) => untilWritten(() => endJob(db, id, 'done', note ?? '')))
       .catch(async (error: unknown) => {
         const cancelled = error instanceof JobCancelled;
-        if (!cancelled && !(error instanceof Fault)) log.error(error, failed);
-        const why = cancelled ? '' : error instanceof Fault ? `${error.message} ${error.advice}` : failed;
+        const fault = error instanceof Fault ? error : isDiskFull(error) ? diskFullFault() : undefined;
+        if (!cancelled && !fault) log.error(error, failed);
+        const why = cancelled ? '' : fault ? `${fault.message} ${fault.advice}` : failed;
         await untilWritten(() => endJob(db, id, cancelled ? 'cancelled' : 'failed', why));
       })
       .finally(() => clearInterval(heart)),

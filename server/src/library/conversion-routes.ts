@@ -2,6 +2,7 @@ import type { Router } from 'express';
 
 import { CONVERSION_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
+import { assertRoom } from '../database/disk-room';
 import type { ServerContext } from '../desk/server-context';
 import { serveRoutes } from '../http/serve-routes';
 import { requestCancel } from '../jobs/job-store';
@@ -17,7 +18,10 @@ export function conversionRoutes(context: ServerContext): Router {
   };
   return serveRoutes(CONVERSION_ROUTES, {
     previewConversion: ({ body }) => previewConversion(db, desks, body),
-    startConversion: ({ body }) => startConversion({ ...context, onMade }, body),
+    startConversion: async ({ body }) => {
+      await assertRoom(context.files.arriving);
+      return startConversion({ ...context, onMade }, body);
+    },
     conversion: ({ params }) => conversion(db, params.id),
     conversionReport: async ({ params, res }) =>
       void res.type('html').send(conversionReportHtml(await conversion(db, params.id))),

@@ -11,6 +11,7 @@ import { loudnessReport } from '@old-echo/core/phrases/loudness-report';
 import { type BitDepth, DEPTHS } from '@old-echo/core/signal/wav';
 import type { Loudness } from '@old-echo/core/sound/loudness';
 
+import { assertRoom } from '../database/disk-room';
 import { found } from '../database/found';
 import type { ServerContext } from '../desk/server-context';
 import { fileName } from '../http/safe-file-name';
@@ -40,7 +41,10 @@ export function renderRoutes({ db, files }: ServerContext, pool: WorkerPool, mix
     return measured.loudness;
   };
   return serveRoutes(RENDER_ROUTES, {
-    startRender: ({ body }) => mixer.start(body),
+    startRender: async ({ body }) => {
+      await assertRoom(files.arriving);
+      return mixer.start(body);
+    },
     rendersArchive: async ({ query: { depth, name, file }, res }) => {
       const zip = new ZipFile();
       for (const one of file) {

@@ -5,6 +5,7 @@ import { MAX_STEM_BYTES, stemTooLargeFault } from '@old-echo/core/contracts/soun
 import { preampOf } from '@old-echo/core/sound/render-graph';
 
 import type { Database } from '../database/connect';
+import { assertRoom } from '../database/disk-room';
 import type { DeskConnections } from '../desk/desk-connections';
 import type { ServerContext } from '../desk/server-context';
 import { serveRoutes } from '../http/serve-routes';
@@ -22,6 +23,7 @@ export const stemRoutes = ({ db, files, desks }: ServerContext, pool: WorkerPool
     attachStem: async ({ params: { production: productionId, strip }, query: { name }, req }) => {
       const length = Number(req.headers['content-length'] ?? 0);
       if (length > MAX_STEM_BYTES) throw stemTooLargeFault(length);
+      await assertRoom(files.arriving, length);
       const gain = await currentPreampGain(db, desks, productionId, strip);
       return attachStem(db, files, { productionId, strip, name, gain }, req);
     },
