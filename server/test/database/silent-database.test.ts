@@ -34,7 +34,11 @@ test('while the database hangs, hands go on, questions end with a sentence, and 
     process.kill(pid, 'SIGCONT');
   }
   await until(async () => (await rig.get('/productions')).status === 200, 60_000);
-  faultRow('MariaDB hangs', '3 moves, 2 other requests', 'moves were done; the others ended with 503 and a sentence; then as before');
+  faultRow(
+    'MariaDB hangs',
+    '3 moves, 2 other requests',
+    'moves were done; the others ended with 503 and a sentence; then as before',
+  );
   const productions = (await rig.get<typeof before>('/productions')).body;
   expect(Array.isArray(productions) && productions.length).toBe((before as unknown[]).length);
 });

@@ -125,7 +125,11 @@ test('whatever is asked, of every address: an answer, and a sentence where it is
   }
   expect(failed).toEqual({});
   const told = Object.entries(tally).map(([status, n]) => `${n} answered ${status}`);
-  faultRow('requests of broken shape', `${asked} at ${routes.length} addresses`, `${told.join(', ')}; a sentence with each refusal`);
+  faultRow(
+    'requests of broken shape',
+    `${asked} at ${routes.length} addresses`,
+    `${told.join(', ')}; a sentence with each refusal`,
+  );
   expect((await rig.get('/desks')).status).toBe(200);
 });
 

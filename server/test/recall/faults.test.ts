@@ -203,7 +203,11 @@ describe('on one server', () => {
     expect(report?.unconfirmed.map((u) => u.address).sort()).toEqual(faders.slice(0, 20).sort());
     const stored = flat(await rig.stateOf(recall.sceneId ?? ''));
     for (const address of faders.slice(20)) expect(held()[address]).toBe(stored[address]);
-    faultRow('hands on 20 of 40 faders during a fade', '20 hands', '20 left where they were put and named, 20 restored');
+    faultRow(
+      'hands on 20 of 40 faders during a fade',
+      '20 hands',
+      '20 left where they were put and named, 20 restored',
+    );
   });
 
   test('hands, stops and ways back at random moments of a fade: hands stand, and all else is at one end after it', async () => {
