@@ -37,7 +37,8 @@ export async function jobWithResult<Made>(
 ): Promise<readonly [JobView | undefined, Made]> {
   const job = await findJob(db, id, stopped);
   const made = await readMade();
-  if (job && job.status !== 'done' && isWhole(made))
+  // One that is still at work has the last of it to say.
+  if (job?.status === 'failed' && job.why === stopped && isWhole(made))
     return [{ ...job, status: 'done', done: job.total, why: '' }, made];
   return [job, made];
 }
