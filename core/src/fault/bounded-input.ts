@@ -67,7 +67,8 @@ function assertShort(told: Told, value: unknown, path: string): void {
     if (most !== undefined && value.length > most)
       throw tooMuch(`${path || 'The list'} holds ${value.length} entries; the limit is ${most}.`, path);
     const { innerType } = told;
-    if (innerType && !isList(innerType))
+    // Values that hold nothing are counted with their list.
+    if (innerType && !isList(innerType) && (innerType.fields ?? innerType.innerType))
       for (const [i, one] of value.entries()) assertShort(innerType, one, `${path}[${i}]`);
   }
   if (told.fields && isRecord(value))
