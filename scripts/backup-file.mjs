@@ -10,7 +10,9 @@ import { PlainError } from './plain-error.mjs';
 /** What a backup holds: the database as SQL, and what of the data is kept in files. It is a tar file that any tar opens. */
 export const CONTENTS = {
   database: 'database.sql.gz',
-  kept: ['sound/stems', 'sound/photos', 'sound/inbox', 'desks', 'seed.json'],
+  /** Named by what they hold, and never changed. */
+  stays: ['sound/stems', 'sound/photos', 'sound/inbox'],
+  moves: ['desks', 'seed.json'],
 };
 /** The SHA-256 of each of its files, as `sha256sum -c` reads them. */
 export const SUMS = 'SHA256SUMS';

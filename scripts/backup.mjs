@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import {
+  cpSync,
   createReadStream,
   existsSync,
   mkdirSync,
@@ -56,12 +57,17 @@ await runScript(async () => {
     const database = runningDatabase(HOME) ?? (await startMariaDB(children, HOME));
     // Files are named by what they hold and stay as they are: those that the database names are there after it was read.
     await dumpDatabase(database, join(folder, CONTENTS.database));
-    const files = CONTENTS.kept.flatMap((path) => filesAt(HOME, path));
-    const sums = [[CONTENTS.database, await hashOf(join(folder, CONTENTS.database))]];
-    for (const file of files) sums.push([file, await hashOf(join(HOME, file))]);
+    const stays = CONTENTS.stays.flatMap((path) => filesAt(HOME, path));
+    // Others are written anew at any moment: what counts is how they were at this one.
+    for (const path of CONTENTS.moves.filter((one) => existsSync(join(HOME, one))))
+      cpSync(join(HOME, path), join(folder, path), { recursive: true });
+    const copied = [CONTENTS.database, ...CONTENTS.moves.flatMap((path) => filesAt(folder, path))];
+    const sums = [];
+    for (const file of copied) sums.push([file, await hashOf(join(folder, file))]);
+    for (const file of stays) sums.push([file, await hashOf(join(HOME, file))]);
     writeFileSync(join(folder, SUMS), sums.map(([file, hash]) => `${hash}  ${file}\n`).join(''));
     const packed = join(folder, 'packed.tar');
-    tar(['-cf', packed, '-C', folder, SUMS, CONTENTS.database, '-C', HOME, ...files]);
+    tar(['-cf', packed, '-C', folder, SUMS, ...copied, '-C', HOME, ...stays]);
 
     // A backup that was not read back is none.
     const found = new Map(packedHashes(packed));
@@ -73,7 +79,7 @@ await runScript(async () => {
     renameSync(packed, file);
     const size = (statSync(file).size / 1e6).toFixed(1);
     console.log(
-      `${relative(process.cwd(), file)}: ${size} MB, ${held.scenes} scenes and ${files.length} files, read back and whole.`,
+      `${relative(process.cwd(), file)}: ${size} MB, ${held.scenes} scenes and ${sums.length - 1} files, read back and whole.`,
     );
   } finally {
     await clear();

@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -29,7 +29,13 @@ const backups = join(folder, 'backups');
 const file = () => join(backups, readdirSync(backups)[0]!);
 
 test('a backup is made while it runs, and is read back', async ({ page }) => {
+  // A hand rides on meanwhile, and the desk keeps writing down where it is.
+  const moves = `http://127.0.0.1:${stage.desks['quay-48']}/moves`;
+  const ride = `let n = 0; setInterval(() => fetch('${moves}', { method: 'POST', headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ 'in.3/fader/level': -20 - (n++ % 20) }) }), 20)`;
+  const hand = spawn(process.execPath, ['-e', ride]);
   const made = run('backup.mjs', stage.home, backups);
+  hand.kill();
   expect(made).toMatchObject({
     status: 0,
     said: expect.stringMatching(/\d+ scenes and \d+ files, read back and whole/),
