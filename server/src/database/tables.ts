@@ -45,7 +45,7 @@ export interface BlindTestRow {
   readonly production_id: string;
   readonly a: string;
   readonly b: string;
-  readonly heard: string;
+  readonly listening_label: string;
   /** What was hidden and what was said, as two letters for each trial. */
   readonly answers: string;
   readonly made_at: Date;
@@ -82,8 +82,8 @@ export interface DeskRow {
   readonly mode: DeskView['mode'];
   readonly safes: JsonText<unknown>;
   readonly place: number;
-  readonly scene_id: string | null;
-  readonly lease_by: string | null;
+  readonly current_scene_id: string | null;
+  readonly lease_holder_id: string | null;
   readonly lease_until: Date | null;
   readonly thresholds: JsonText<unknown>;
   readonly show_lock: Flag;
@@ -233,9 +233,9 @@ export interface RestoreRow {
   readonly scene_name: string;
   readonly scene_number: number;
   readonly request: JsonText<{ readonly recall: object; readonly by?: string }>;
-  readonly answered: JsonText<readonly AnsweredCaution[]>;
+  readonly answered_cautions: JsonText<readonly AnsweredCaution[]>;
   readonly cancel: CancelAction | null;
-  readonly resumes: string | null;
+  readonly resumes_restore_id: string | null;
   readonly baseline_before: JsonText<Replaced> | null;
 }
 
@@ -249,8 +249,8 @@ export interface RippleRow {
 
 export interface RippleSceneRow {
   readonly ripple_id: string;
-  readonly old_id: string;
-  readonly new_id: string;
+  readonly replaced_id: string;
+  readonly scene_id: string;
 }
 
 export interface SavedScopeRow {
@@ -280,9 +280,9 @@ export interface SceneRow {
   readonly changed_strips: number;
   readonly made_at: Date;
   readonly binned_at: Date | null;
-  readonly moved_names: string;
+  readonly changed_strip_names: string;
   /** The name while it is to be had only once in its version, else null; worked out by the database. */
-  readonly own_name: string | null;
+  readonly unique_name: string | null;
   readonly revision: number;
 }
 
@@ -338,10 +338,10 @@ export interface StemRow {
   readonly channels: number;
   readonly depth: BitDepth;
   readonly frames: number;
-  readonly gain: number;
+  readonly recorded_gain_db: number;
   readonly made_at: Date;
   readonly silent: Flag;
-  readonly peak: number | null;
+  readonly peak_db: number | null;
 }
 
 /** Which strip of another desk a person chose for each of a production's. */

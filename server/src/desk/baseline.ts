@@ -26,7 +26,7 @@ export async function baselineOf(db: Database, deskId: string): Promise<Baseline
   const row = await db('baselines').where({ desk_id: deskId }).first();
   if (row) return baselineIn(row);
   const scene = await db('desks')
-    .join('scenes', 'scenes.id', 'desks.scene_id')
+    .join('scenes', 'scenes.id', 'desks.current_scene_id')
     .where('desks.id', deskId)
     .first<Named | undefined>('scenes.id', 'number', 'scenes.name');
   return scene && capturedBaseline(sourceOf(scene), await loadState(db, scene.id));
@@ -53,7 +53,7 @@ export async function setBaseline(tx: Database, deskId: string, baseline: Baseli
   const there = await tx('scenes').whereIn('id', scenes).pluck('id');
   await tx('desks')
     .where({ id: deskId })
-    .update({ scene_id: scenes.find((id) => there.includes(id)) ?? null });
+    .update({ current_scene_id: scenes.find((id) => there.includes(id)) ?? null });
 }
 
 /** The same after everything on a desk was captured as a scene. */
@@ -62,7 +62,7 @@ export const setCaptured = (tx: Database, deskId: string, scene: Named, state: S
 
 /** Lets every desk that is meant to hold something of a scene hold what another has instead, which takes its place. */
 export async function replaceInBaselines(tx: Database, from: string, to: string): Promise<void> {
-  await tx('desks').where({ scene_id: from }).update({ scene_id: to });
+  await tx('desks').where({ current_scene_id: from }).update({ current_scene_id: to });
   const desks = await tx('baselines').where('origins', 'like', `%${from}%`).pluck('desk_id');
   if (desks.length === 0) return;
   const scene = found(await tx('scenes').where({ id: to }).first('id', 'number', 'name'));
@@ -79,12 +79,12 @@ export async function replaceInBaselines(tx: Database, from: string, to: string)
 /** What a desk is meant to hold, in one line with the names that scenes have today. Its state is asked for by its revision. */
 export async function baselineView(
   db: Database,
-  { id, profile_id, scene_id }: Pick<DeskRow, 'id' | 'profile_id' | 'scene_id'>,
+  { id, profile_id, current_scene_id }: Pick<DeskRow, 'id' | 'profile_id' | 'current_scene_id'>,
 ): Promise<BaselineView | null> {
   const row = await db('baselines').where({ desk_id: id }).first();
   if (!row) {
-    if (scene_id === null) return null;
-    const scene = await db('scenes').where({ id: scene_id }).first('id', 'number', 'name');
+    if (current_scene_id === null) return null;
+    const scene = await db('scenes').where({ id: current_scene_id }).first('id', 'number', 'name');
     return scene ? { revision: 0, line: sourceName(sourceOf(scene)) } : null;
   }
   const { state, sources, cells } = baselineIn(row);

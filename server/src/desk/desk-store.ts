@@ -30,10 +30,10 @@ export const thresholdsOf = (row: Pick<DeskRow, 'thresholds'>) => parseShape(thr
 /** A desk with what stands on it. `link` comes from the session. */
 export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): Promise<DeskView> {
   const scene =
-    row.scene_id === null
+    row.current_scene_id === null
       ? undefined
       : await db('scenes')
-          .where({ id: row.scene_id })
+          .where({ id: row.current_scene_id })
           .first(
             'id',
             'number',
@@ -124,7 +124,7 @@ export async function setFirstScenesAtHand(tx: Database, deskId: string, scenes:
 
 /** Says which scene stands on a desk, of which nothing else is known. */
 export const setStanding = (tx: Database, deskId: string, sceneId: string): Promise<unknown> =>
-  tx('desks').where({ id: deskId }).update({ scene_id: sceneId });
+  tx('desks').where({ id: deskId }).update({ current_scene_id: sceneId });
 
 /** Says which scene a desk swaps to, with all of it. */
 export const setSwapTo = (tx: Database, deskId: string, sceneId: string | null): Promise<unknown> =>
@@ -181,7 +181,7 @@ export async function acquireLease(db: Database, deskId: string, by: string, lea
     const taken = await db('desks')
       .where({ id: deskId })
       .andWhere((free) => free.whereNull('lease_until').orWhere('lease_until', '<', db.raw('UTC_TIMESTAMP(3)')))
-      .update({ lease_by: by, lease_until: leaseEnd(db, lease) });
+      .update({ lease_holder_id: by, lease_until: leaseEnd(db, lease) });
     if (taken > 0) return;
     const who = await describeLeaseHolder(db, deskId);
     if (who !== undefined || performance.now() > until)
@@ -197,7 +197,7 @@ export async function acquireLease(db: Database, deskId: string, by: string, lea
 /** Who restores what, or undefined where the desk is only read, or a restore is just beginning. */
 async function describeLeaseHolder(db: Database, deskId: string): Promise<string | undefined> {
   const restore = await db('restores')
-    .join('desks', 'desks.lease_by', 'restores.id')
+    .join('desks', 'desks.lease_holder_id', 'restores.id')
     .where('desks.id', deskId)
     .first('scene_name', 'scene_number', 'request', 'started_at');
   if (!restore) return undefined;
@@ -209,10 +209,10 @@ async function describeLeaseHolder(db: Database, deskId: string): Promise<string
 
 export const renewLease = (db: Database, deskId: string, by: string, lease: number): Promise<number> =>
   db('desks')
-    .where({ id: deskId, lease_by: by })
+    .where({ id: deskId, lease_holder_id: by })
     .update({ lease_until: leaseEnd(db, lease) });
 
 export const releaseLease = (db: Database, deskId: string, by: string): Promise<number> =>
-  db('desks').where({ id: deskId, lease_by: by }).update({ lease_by: null, lease_until: null });
+  db('desks').where({ id: deskId, lease_holder_id: by }).update({ lease_holder_id: null, lease_until: null });
 
 const leaseEnd = (db: Database, lease: number) => db.raw('UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND', [lease * 1000]);

@@ -200,7 +200,7 @@ async function buildManifest(
     profiles,
     presets,
     atHand: takes('atHand') ? atHand.filter((id) => rows.some((row) => row.id === id)) : [],
-    stems: stems.map(({ strip, name, hash, rate, channels, depth, frames, gain, silent, peak }) => ({
+    stems: stems.map(({ strip, name, hash, rate, channels, depth, frames, recorded_gain_db, silent, peak_db }) => ({
       strip,
       name,
       hash,
@@ -208,9 +208,9 @@ async function buildManifest(
       channels,
       depth,
       frames,
-      gain,
+      gain: recorded_gain_db,
       silent: silent === 1,
-      peak,
+      peak: peak_db,
     })),
     sound: sound && stems.every(({ hash }) => existsSync(files.stem(hash))),
   };

@@ -35,7 +35,7 @@ export async function importSceneFile(
   const twin = await sceneLike(tx, profile.id, state);
   const production = await filesProduction(tx, deskId);
   const version = await filesVersion(tx, production);
-  const taken = await tx('scenes').where({ version_id: version }).whereNotNull('own_name').pluck('name');
+  const taken = await tx('scenes').where({ version_id: version }).whereNotNull('unique_name').pluck('name');
   const { name, note, milestone, tags, scope, madeAt } = scene;
   await writeScene(tx, profile, id, {
     versionId: version,

@@ -88,7 +88,8 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
         'Nothing was sent. Look at the preview again.',
       );
     const { sceneId } = request.recall;
-    const transition = desk.scene_id && sceneId ? { deskId: desk.id, from: desk.scene_id, to: sceneId } : undefined;
+    const transition =
+      desk.current_scene_id && sceneId ? { deskId: desk.id, from: desk.current_scene_id, to: sceneId } : undefined;
     const reading = readingOf(session.profile, session.state, plan.changes);
     const answers = answersTo(plan, request, transition ? await acceptedIn(db, transition) : [], reading);
     const safes = safesOf(desk);
@@ -113,8 +114,8 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     if (transition) await accept(db, transition, checkedPoints(answers));
     const view = await restoreView(db, id);
     // The current scene is used only if the way back descends from it without drift; otherwise the way back.
-    const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.scene_id;
-    const swapTo = undrifted ? desk.scene_id : wayBack.id;
+    const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.current_scene_id;
+    const swapTo = undrifted ? desk.current_scene_id : wayBack.id;
     tasks.add(
       runRestore(tools, { view, plan, steps, curve: request.curve, hold, control, hands: watch, safes })
         .then(({ status, report }) =>

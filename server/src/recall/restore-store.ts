@@ -43,8 +43,8 @@ export async function insertRestore(db: Database, restore: NewRestore): Promise<
     scene_number: restore.scene.number,
     way_back_id: restore.wayBackId,
     request: toJson(restore.request),
-    answered: toJson(restore.answered),
-    resumes: restore.request.recall.resume?.restoreId ?? null,
+    answered_cautions: toJson(restore.answered),
+    resumes_restore_id: restore.request.recall.resume?.restoreId ?? null,
     way_back_scope: toJson(restore.wayBackScope),
     journal: toJson(restore.journal),
     changes: restore.journal.changes.length,
@@ -94,7 +94,7 @@ function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): Resto
     fade: request.fade,
     curve: request.curve,
     by: request.by,
-    answered: fromJson(row.answered),
+    answered: fromJson(row.answered_cautions),
     changes: row.changes,
     wayBack:
       row.way_back_id === null
@@ -170,7 +170,7 @@ export async function markInterrupted(db: Database): Promise<void> {
       held
         .select(db.raw('1'))
         .from('desks')
-        .whereRaw('desks.lease_by = restores.id AND desks.lease_until > UTC_TIMESTAMP(3)'),
+        .whereRaw('desks.lease_holder_id = restores.id AND desks.lease_until > UTC_TIMESTAMP(3)'),
     )
     .select('id');
   for (const { id } of left)

@@ -55,8 +55,8 @@ export async function startRipple(
         if (done % REPORT_EVERY === 0) await report(done, request.scenes.length);
         await tx('ripple_scenes').insert({
           ripple_id: id,
-          old_id: old,
-          new_id: await writeInto(tx, profile, old, revision, edit),
+          replaced_id: old,
+          scene_id: await writeInto(tx, profile, old, revision, edit),
         });
       }
       assertNotShowLocked(await deskRow(tx, deskId));
@@ -141,17 +141,17 @@ export async function undoRipple(db: Database, id: string): Promise<RippleView> 
     assertNotShowLocked(await deskRow(tx, desk_id));
     const undone = await tx('ripples').where({ id }).whereNull('undone_at').update({ undone_at: new Date() });
     if (undone === 0) throw new Fault('conflict', 'This was already undone.', 'There is nothing left to undo.');
-    for (const { old_id, new_id } of await scenesOf(tx, id)) {
-      const { name, number } = await sceneView(tx, new_id);
+    for (const { replaced_id, scene_id } of await scenesOf(tx, id)) {
+      const { name, number } = await sceneView(tx, scene_id);
       // Whatever was written about the new one since would be lost.
-      if (!(await binIfUnchanged(tx, new_id, 1)))
+      if (!(await binIfUnchanged(tx, scene_id, 1)))
         throw new Fault(
           'conflict',
           `${sceneTitle({ number, name })} was changed since.`,
           'Nothing was undone. The scenes as they were are in the bin, one by one.',
         );
-      await takeOutOfBin(tx, old_id);
-      await swapIn(tx, new_id, old_id);
+      await takeOutOfBin(tx, replaced_id);
+      await swapIn(tx, scene_id, replaced_id);
     }
   });
   return rippleView(db, id);
@@ -164,7 +164,7 @@ async function rippleRow(db: Database, id: string): Promise<Pick<RippleRow, 'des
 }
 
 const scenesOf = async (db: Database, id: string): Promise<RippleSceneRow[]> =>
-  await db('ripple_scenes').where({ ripple_id: id }).orderBy('old_id');
+  await db('ripple_scenes').where({ ripple_id: id }).orderBy('replaced_id');
 
 const STOPPED = 'Old Echo stopped during it. No scene was changed; try again.';
 
@@ -176,7 +176,7 @@ export async function rippleView(db: Database, id: string): Promise<RippleView> 
   // Those of earlier days were no jobs.
   const known = job ?? (row && { status: 'done' as const, done: scenes.length, total: scenes.length, why: '' });
   if (!known) throw new Fault('not-found', 'This change no longer exists.', 'Go back to the mixes.');
-  const made = scenes.map(({ old_id, new_id }) => ({ old: old_id, id: new_id }));
+  const made = scenes.map(({ replaced_id, scene_id }) => ({ old: replaced_id, id: scene_id }));
   return { ...known, id, scenes: made, undone: (row?.undone_at ?? null) !== null };
 }
 
@@ -185,7 +185,7 @@ const idsOf = ({ scenes }: RippleRequest): string[] => scenes.map(({ id }) => id
 /** The productions whose scenes a ripple touched. */
 export const productionsOf = async (db: Database, id: string): Promise<string[]> =>
   await db('ripple_scenes')
-    .join('scenes', 'scenes.id', 'ripple_scenes.old_id')
+    .join('scenes', 'scenes.id', 'ripple_scenes.replaced_id')
     .where({ ripple_id: id })
     .distinct('production_id')
     .pluck<string[]>('production_id');

@@ -25,7 +25,7 @@ export async function captureWayBack(
   recall: Recall,
   target: RecallPlan['scene'],
 ): Promise<SceneView> {
-  const of = recall.sceneId ?? desk.scene_id;
+  const of = recall.sceneId ?? desk.current_scene_id;
   const scene = of ? await sceneView(db, of) : undefined;
   const versionId =
     scene?.versionId ??

@@ -102,9 +102,9 @@ export class AutoCapture {
   private async capture(session: DeskMirror, why: Exclude<SceneKind, 'scene' | 'way back'>): Promise<boolean> {
     const { db } = this;
     const desk = await deskRow(db, session.deskId);
-    if (desk.scene_id === null) return true;
+    if (desk.current_scene_id === null) return true;
     if (desk.lease_until !== null && desk.lease_until > new Date()) return false;
-    const standing = await sceneRow(db, desk.scene_id);
+    const standing = await sceneRow(db, desk.current_scene_id);
     const newest = await db('scenes')
       .where({ production_id: standing.production_id })
       .orderBy('ordinal', 'desc')

@@ -119,7 +119,7 @@ const MAX_PARENTS = 8;
  */
 export async function parentsIn(db: Database, productionId: string, desk: DeskRow): Promise<string[]> {
   const baseline = await baselineOf(db, desk.id);
-  if (!baseline || desk.scene_id === null) return [];
+  if (!baseline || desk.current_scene_id === null) return [];
   const scenes = scenesOfBaseline(baseline);
   const own = await db('scenes').whereIn('id', scenes).where({ production_id: productionId }).pluck('id');
   return scenes.filter((id) => own.includes(id)).slice(0, MAX_PARENTS);

@@ -243,7 +243,7 @@ export async function recordChanges(tx: Database, seq: number, changed: ChangeSu
 const changeColumns = ({ settings, strips, names }: ChangeSummary) => ({
   changed_settings: settings,
   changed_strips: strips.length,
-  moved_names: names.join('\n'),
+  changed_strip_names: names.join('\n'),
 });
 
 /** Notes on which strips a new scene changed something, to be filtered by. */

@@ -6,7 +6,7 @@ import type { SceneRow } from '../database/tables';
 import { sceneViews } from './scene-store';
 
 /** What a search looks at. */
-const SEARCH_TEXT = `CONCAT_WS('\n', scenes.number, scenes.name, scenes.note, scenes.milestone, scenes.moved_names)`;
+const SEARCH_TEXT = `CONCAT_WS('\n', scenes.number, scenes.name, scenes.note, scenes.milestone, scenes.changed_strip_names)`;
 
 /** A word as LIKE finds it anywhere; `%` and `_` mean themselves. */
 const anywhere = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;

@@ -17,7 +17,7 @@ export async function pruneAutosaves(db: Database, profile: Profile, productionI
     .whereNotExists((q) => q.from('scene_tags').whereRaw('scene_id = scenes.id').select(db.raw('1')))
     .whereNotExists((q) => q.from('scenes_at_hand').whereRaw('scene_id = scenes.id').select(db.raw('1')))
     .whereNotExists((q) =>
-      q.from('desks').whereRaw('scenes.id IN (desks.scene_id, desks.swap_scene_id)').select(db.raw('1')),
+      q.from('desks').whereRaw('scenes.id IN (desks.current_scene_id, desks.swap_scene_id)').select(db.raw('1')),
     )
     .whereNotExists((q) => q.from('scene_parents').whereRaw('parent_id = scenes.id').select(db.raw('1')))
     .whereNotExists((q) => q.from('versions').whereRaw('from_scene_id = scenes.id').select(db.raw('1')))

@@ -6,7 +6,7 @@ import type { Database } from '../database/connect';
 
 /** A name that no scene of a version has: the one given, or it with a number behind it. */
 export async function uniqueSceneName(db: Database, versionId: string, name: string): Promise<string> {
-  const taken = await db('scenes').where({ version_id: versionId }).whereNotNull('own_name').pluck('name');
+  const taken = await db('scenes').where({ version_id: versionId }).whereNotNull('unique_name').pluck('name');
   return uniqueName(name, taken);
 }
 
@@ -14,7 +14,7 @@ export async function uniqueSceneName(db: Database, versionId: string, name: str
 export async function sceneNamed(db: Database, versionId: string, name: string): Promise<NamedScene | null> {
   // The database knows what counts as the same name: it is the one that refuses it.
   const row = await db('scenes')
-    .where({ version_id: versionId, own_name: name })
+    .where({ version_id: versionId, unique_name: name })
     .first('id', 'number', 'name', 'revision', 'protected');
   return row
     ? { id: row.id, number: row.number ?? 0, name: row.name, revision: row.revision, isProtected: row.protected === 1 }
@@ -36,7 +36,7 @@ export async function withUniqueName<T>(
       error instanceof Error &&
       'code' in error &&
       error.code === 'ER_DUP_ENTRY' &&
-      error.message.includes('own_name')
+      error.message.includes('unique_name')
     )
       throw new Fault(
         'conflict',

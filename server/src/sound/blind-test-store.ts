@@ -10,11 +10,11 @@ export async function blindTests(db: Database, a: string, b: string): Promise<Bl
     .where({ a, b })
     .orWhere({ a: b, b: a })
     .orderBy([{ column: 'made_at', order: 'desc' }, 'id']);
-  return rows.map(({ id, heard, answers, made_at }) => {
+  return rows.map(({ id, listening_label, answers, made_at }) => {
     const trials = answers.split(' ');
     return {
       id,
-      heard,
+      heard: listening_label,
       right: trials.filter(([hidden, said]) => hidden === said).length,
       trials: trials.length,
       madeAt: made_at.toISOString(),
@@ -31,7 +31,7 @@ export async function saveBlindTest(db: Database, { productionId, a, b, heard, t
     production_id: productionId,
     a,
     b,
-    heard,
+    listening_label: heard,
     answers: trials.map(({ hidden, said }) => hidden + said).join(' '),
     made_at: new Date(),
   });

@@ -107,7 +107,7 @@ export class RenderService {
     if (rows.length === 0)
       throw new Fault('refused-input', 'No stems to listen to.', 'Attach WAV files to the strips first.');
     const stems = Object.fromEntries(
-      rows.map(({ strip, hash, frames, rate, gain }): [string, StemInput] => [
+      rows.map(({ strip, hash, frames, rate, recorded_gain_db: gain }): [string, StemInput] => [
         strip,
         { hash, gain, frames: Math.ceil((frames * MIX_RATE) / rate) },
       ]),

@@ -25,7 +25,7 @@ export const stemRows = (db: Database, productionId: string): Promise<StemRow[]>
 
 /** The stems of a production, in the order of their strips' names. */
 export const stems = async (db: Database, productionId: string): Promise<StemView[]> =>
-  (await stemRows(db, productionId)).map(({ strip, name, hash, rate, channels, depth, frames, silent, peak }) => ({
+  (await stemRows(db, productionId)).map(({ strip, name, hash, rate, channels, depth, frames, silent, peak_db }) => ({
     strip,
     name,
     hash,
@@ -34,16 +34,24 @@ export const stems = async (db: Database, productionId: string): Promise<StemVie
     depth,
     seconds: frames / rate,
     silent: silent === 1,
-    peak,
+    peak: peak_db,
   }));
 
+/** A stem whose file is kept; the gain of its preamp when it was recorded, and its peak, in dB. */
+type KeptStem = Pick<StemRow, 'strip' | 'name' | 'hash' | 'rate' | 'channels' | 'depth' | 'frames'> & {
+  readonly gain: number;
+  readonly peak: number | null;
+};
+
 /** Enters stems whose files are kept already, on strips that have none. */
-export async function addStems(
-  tx: Database,
-  productionId: string,
-  stems: readonly Omit<StemRow, 'production_id' | 'made_at' | 'silent'>[],
-): Promise<void> {
-  const rows = stems.map((stem) => ({ ...stem, production_id: productionId, made_at: new Date() }));
+export async function addStems(tx: Database, productionId: string, stems: readonly KeptStem[]): Promise<void> {
+  const rows = stems.map(({ gain, peak, ...stem }) => ({
+    ...stem,
+    production_id: productionId,
+    recorded_gain_db: gain,
+    peak_db: peak,
+    made_at: new Date(),
+  }));
   if (rows.length > 0) await tx('stems').insert(rows);
 }
 
@@ -88,9 +96,9 @@ export async function attachStem(db: Database, files: FileStore, stem: NewStem, 
       channels,
       depth,
       frames,
-      gain,
+      recorded_gain_db: gain,
       silent,
-      peak: silent || !Number.isFinite(highest) ? null : factorToDb(highest),
+      peak_db: silent || !Number.isFinite(highest) ? null : factorToDb(highest),
       made_at: new Date(),
     };
     await db('stems').insert(row).onConflict(['production_id', 'strip']).merge();

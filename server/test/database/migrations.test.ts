@@ -102,8 +102,8 @@ test('the migrations carry over what the first version had stored', async () => 
   expect(await loadState(db, id.one)).toEqual(before);
   expect(await loadState(db, id.two)).toEqual(after);
   expect(await db('scene_changed_strips').pluck('strip')).toEqual(['in.1']);
-  expect(await db('scenes').where({ id: id.two }).first('moved_names', 'production_id', 'protected')).toEqual({
-    moved_names: 'Fiddle',
+  expect(await db('scenes').where({ id: id.two }).first('changed_strip_names', 'production_id', 'protected')).toEqual({
+    changed_strip_names: 'Fiddle',
     production_id: id.production,
     protected: 0,
   });

@@ -142,14 +142,14 @@ describe('in the database', () => {
     await Promise.all(renewals);
     // Whoever had it ended without a word: waited for, and it is free.
     await acquireLease(db, ids.desk, other, LEASE);
-    expect((await deskRow(db, ids.desk)).lease_by).toBe(other);
+    expect((await deskRow(db, ids.desk)).lease_holder_id).toBe(other);
     await releaseLease(db, ids.desk, other);
     const both = [acquireLease(db, ids.desk, mine, LEASE), acquireLease(db, ids.desk, other, LEASE)];
     const first = await Promise.race(both.map((taken, i) => taken.then(() => [mine, other][i]!)));
-    expect((await deskRow(db, ids.desk)).lease_by).toBe(first);
+    expect((await deskRow(db, ids.desk)).lease_holder_id).toBe(first);
     await releaseLease(db, ids.desk, first);
     await Promise.all(both);
-    await db('desks').where({ id: ids.desk }).update({ lease_by: null, lease_until: null });
+    await db('desks').where({ id: ids.desk }).update({ lease_holder_id: null, lease_until: null });
   });
 
   test('a kind of desk that got more learns it when the server starts; one that would lose something stays as it was', async () => {

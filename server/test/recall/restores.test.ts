@@ -232,7 +232,7 @@ test('a server that stops in the middle says so when it is back, and offers the 
   const confirmed = await rig.restore((await rig.scene('Night Ferry')).id, ALL_EXCEPT_GLOBALS);
   // As a killed server leaves it: the journal says running, and the lease runs out.
   await db.raw("UPDATE ??.restores SET status = 'running', report = NULL WHERE id = ?", [rig.database, confirmed.id]);
-  await db.raw('UPDATE ??.desks SET lease_by = ?, lease_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND', [
+  await db.raw('UPDATE ??.desks SET lease_holder_id = ?, lease_until = UTC_TIMESTAMP(3) - INTERVAL 1 SECOND', [
     rig.database,
     confirmed.id,
   ]);

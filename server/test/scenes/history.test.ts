@@ -158,7 +158,7 @@ describe('the store', () => {
     const named = await scene('Named', state, { madeAt: new Date(now.getTime() - old * HOUR) });
     await db('scenes').where({ id: protectedOne.id }).update({ protected: true });
     await db('scenes_at_hand').insert({ desk_id: ids.desk, scene_id: isAtHand.id, place: 0 });
-    await db('desks').update({ scene_id: standing.id, swap_scene_id: flipped.id });
+    await db('desks').update({ current_scene_id: standing.id, swap_scene_id: flipped.id });
     const journal = {
       request: toJson({ recall: {} }),
       way_back_scope: toJson([]),
@@ -453,7 +453,7 @@ describe('over the API', () => {
     // Held as a restore holds it: not while somebody else does, an autosave of what was before for one.
     await until(async () => {
       const [held] = (await db.raw(
-        'UPDATE ??.desks SET lease_by = ?, lease_until = UTC_TIMESTAMP(3) + INTERVAL 1 HOUR WHERE id = ? AND lease_until IS NULL',
+        'UPDATE ??.desks SET lease_holder_id = ?, lease_until = UTC_TIMESTAMP(3) + INTERVAL 1 HOUR WHERE id = ? AND lease_until IS NULL',
         [rig.database, ulid(), rig.desk.id],
       )) as [{ affectedRows: number }];
       return held.affectedRows === 1;
@@ -461,7 +461,10 @@ describe('over the API', () => {
     rig.front.hands({ 'in.9/fader/level': -47 });
     await new Promise((resolve) => setTimeout(resolve, 900));
     expect(await levels()).not.toEqual([-47]);
-    await db.raw('UPDATE ??.desks SET lease_by = NULL, lease_until = NULL WHERE id = ?', [rig.database, rig.desk.id]);
+    await db.raw('UPDATE ??.desks SET lease_holder_id = NULL, lease_until = NULL WHERE id = ?', [
+      rig.database,
+      rig.desk.id,
+    ]);
     await db.destroy();
     await until(async () => (await levels())[0] === -47, 30_000);
   });

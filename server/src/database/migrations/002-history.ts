@@ -144,7 +144,7 @@ async function nameMoves(db: Knex): Promise<void> {
     names.set(scene_seq, [...(names.get(scene_seq) ?? []), typeof label === 'string' && label ? label : strip]);
   }
   for (const [seq, list] of names)
-    await db('scenes')
+    await db<object>('scenes')
       .where({ seq })
       .update({ moved_names: list.join('\n') });
 }

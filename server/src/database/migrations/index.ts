@@ -18,6 +18,7 @@ import * as takenBack from './015-taken-back';
 import * as safe from './016-safe';
 import * as namesAndJobs from './017-names-and-jobs';
 import * as making from './018-making';
+import * as columns from './019-columns';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -38,6 +39,7 @@ const list: Record<string, Knex.Migration> = {
   '016-safe': { up: safe.up, down: refuse },
   '017-names-and-jobs': { up: namesAndJobs.up, down: refuse },
   '018-making': { up: making.up, down: refuse },
+  '019-columns': { up: columns.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
