@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { ulid } from 'ulid';
 
 import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
@@ -10,6 +11,7 @@ import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 
 import { connect } from '../../src/database/connect';
 import { loadState } from '../../src/desk/strip-states';
+import { undoRemoval } from '../../src/removed/removed-store';
 import { verifyStorage } from '../../src/scenes/verify-storage';
 import { bring, upload } from '../files/file-steps';
 import { ownDatabase } from '../own-database';
@@ -55,6 +57,30 @@ test('a database of before opens with all that is in it: every state has its fin
 
 const count = async (db: Knex, table: string): Promise<number> =>
   ((await db(table).count({ n: '*' })) as [{ n: number }])[0].n;
+
+test('what was removed before the columns had their names can still be given back', async () => {
+  const address = ownDatabase('removed');
+  const old = await makeOldDatabase(address);
+  const [production] = await old<{ id: string }>('productions').select('id');
+  const stem = { strip: 'in.30', name: 'hum.wav', hash: '0'.repeat(64), rate: 48_000, channels: 1, depth: '24' };
+  const row = { ...stem, production_id: production!.id, frames: 9, gain: 31.5, peak: -6, silent: 0 };
+  const id = ulid();
+  await old('taken_off').insert({
+    id,
+    from: 'stems',
+    row: JSON.stringify({ ...row, made_at: '2026-01-02T03:04:05.000Z' }),
+    taken_at: new Date(),
+  });
+  await old.destroy();
+
+  const db = await connect(address);
+  await undoRemoval(db, id);
+  expect(await db('stems').where(stem).first('recorded_gain_db', 'peak_db')).toEqual({
+    recorded_gain_db: 31.5,
+    peak_db: -6,
+  });
+  await db.destroy();
+});
 
 test('an archive and a library of version 1 are imported whole', async () => {
   const rig = await Rig.open({}, { bare: true });
