@@ -2,13 +2,12 @@ import type { JobStatus, JobView } from '@old-echo/core/contracts/job';
 
 import type { Database } from '../database/connect';
 import type { JobRow } from '../database/tables';
+import { signsOfLife } from './silence';
 
-/** After this long without a sign of life nobody works on a job any more, in ms. */
-const SILENT_MS = 20_000;
-
-const silentSince = (): Date => new Date(new Date().getTime() - SILENT_MS);
-
-const isSilent = ({ status, heartbeat_at }: JobRow): boolean => status === 'running' && heartbeat_at < silentSince();
+function isSilent({ status, heartbeat_at }: JobRow): boolean {
+  const [from, until] = signsOfLife();
+  return status === 'running' && (heartbeat_at < from || heartbeat_at > until);
+}
 
 /**
  * How far a job is, or undefined where there never was one. One that nobody works on any more has failed.
@@ -56,7 +55,7 @@ export async function claimJob(db: Database, id: string, total: number, again = 
     .where((free) => {
       void free
         .whereIn('status', ended)
-        .orWhere((left) => left.where({ status: 'running' }).where('heartbeat_at', '<', silentSince()));
+        .orWhere((left) => left.where({ status: 'running' }).whereNotBetween('heartbeat_at', signsOfLife()));
     })
     .update({ ...fresh, heartbeat_at: new Date() });
   return taken > 0;
@@ -103,7 +102,7 @@ export const makingOf = async (db: Database, id: string): Promise<string | null>
 export const abandonedJobs = (db: Database): Promise<string[]> =>
   db('jobs')
     .whereNotNull('making_id')
-    .where((left) => left.whereNot('status', 'running').orWhere('heartbeat_at', '<', silentSince()))
+    .where((left) => left.whereNot('status', 'running').orWhereNotBetween('heartbeat_at', signsOfLife()))
     .pluck('id')
     .then();
 

@@ -1,24 +1,30 @@
+import { type Recipe, recipeScenes } from '@old-echo/core/combine/recipe';
+import { recipeShape } from '@old-echo/core/contracts/combination';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { Fault } from '@old-echo/core/fault/fault';
+import { parseShape } from '@old-echo/core/fault/parse-shape';
 
 import type { Database } from '../database/connect';
 import { found } from '../database/found';
+import { fromJson } from '../database/json-column';
 import type { RestoreRow, SceneParentRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { deleteUnusedStrips, loadState } from '../desk/strip-states';
 import { planFrom, recordChanges } from './insert-scene';
+import { sceneRow } from './scene-store';
 
 /** Ids in one statement. */
 const BATCH = 500;
 
 /**
  * Removes scenes for good, with all strip states that nothing else uses. Scenes that came from them come from their
- * parents instead.
- * @throws Fault `desk-busy` while a restore leans on one of them; then none is removed
+ * parents instead, and combinations that began with one of them go too.
+ * @throws Fault `desk-busy` while a restore or another combination leans on one of them; then none is removed
  */
 export async function removeScenes(db: Database, profile: Profile, ids: readonly string[]): Promise<void> {
   await assertNoneIsRestored(db, ids);
+  await assertNoneIsCombined(db, ids, (recipe) => !ids.includes(recipe.base));
   for (let i = 0; i < ids.length; i += BATCH) {
     const batch = ids.slice(i, i + BATCH);
     await inTransaction(db, (tx) => remove(tx, profile, batch));
@@ -58,6 +64,30 @@ async function assertNoneIsRestored(tx: Database, ids: readonly string[]): Promi
         `The restore of ${title} was interrupted, and can still be rolled back.`,
         'Nothing was removed. Finish that restore, or roll it back, first.',
       );
+}
+
+/** The recipes of all combinations that are not saved yet. */
+export const openRecipes = async (db: Database): Promise<Recipe[]> =>
+  (await db('combinations').pluck('recipe')).map((recipe) => parseShape(recipeShape, fromJson(recipe)));
+
+/** A combination leans on every scene of its recipe until it is saved or discarded. @param counts which of them count */
+async function assertNoneIsCombined(
+  db: Database,
+  ids: readonly string[],
+  counts: (recipe: Recipe) => boolean,
+): Promise<void> {
+  const going = new Set(ids);
+  for (const recipe of (await openRecipes(db)).filter(counts)) {
+    const used = recipeScenes(recipe).find((id) => going.has(id));
+    if (used === undefined) continue;
+    const [scene, base] = [await sceneRow(db, used), await sceneRow(db, recipe.base)];
+    const { name } = found(await db('productions').where({ id: base.production_id }).first('name'));
+    throw new Fault(
+      'desk-busy',
+      `${sceneTitle(scene)} is part of a combination that is not saved yet.`,
+      `Nothing was removed. Save or discard the combination of ${sceneTitle(base)} in ${name} first.`,
+    );
+  }
 }
 
 async function remove(tx: Database, profile: Profile, ids: readonly string[]): Promise<void> {
@@ -110,7 +140,10 @@ async function recountChanges(tx: Database, profile: Profile, id: string): Promi
   await recordChanges(tx, scene.seq, changed);
 }
 
-/** Removes for good what is in the bin of a production: one scene of it, or all. @throws Fault `not-found` */
+/**
+ * Removes for good what is in the bin of a production: one scene of it, or all.
+ * @throws Fault `not-found`, `desk-busy` while a restore or a combination leans on one of them; then none is removed
+ */
 export async function emptyBin(db: Database, profile: Profile, productionId: string, id?: string): Promise<number> {
   const ids = await db('scenes')
     .where({ production_id: productionId, ...(id === undefined ? {} : { id }) })
@@ -122,6 +155,8 @@ export async function emptyBin(db: Database, profile: Profile, productionId: str
       'This scene is not in the bin.',
       'Look at the bin again; someone may have emptied it.',
     );
+  // Whoever empties a bin keeps the song, and the combinations in it.
+  await assertNoneIsCombined(db, ids, () => true);
   await removeScenes(db, profile, ids);
   return ids.length;
 }

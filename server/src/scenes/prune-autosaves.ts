@@ -1,13 +1,14 @@
+import { recipeScenes } from '@old-echo/core/combine/recipe';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { expiredAutosaves } from '@old-echo/core/scenes/autosave-retention';
 
 import type { Database } from '../database/connect';
-import { removeScenes } from './delete-scenes';
+import { openRecipes, removeScenes } from './delete-scenes';
 
 /**
  * Thins out what Old Echo has kept by itself in a production. What anything still leans on stays: a milestone, a note or
- * a tag on it, protection, a place at hand, a desk it stands on or swaps to, a scene or version that came from it, and the way back of a restore
- * that is at work, was interrupted, or is the newest of its desk.
+ * a tag on it, protection, a place at hand, a desk it stands on or swaps to, a scene, version or combination that came from it, and
+ * the restore that it is the way back of.
  * @returns how many went
  */
 export async function pruneAutosaves(db: Database, profile: Profile, productionId: string, now: Date): Promise<number> {
@@ -21,20 +22,11 @@ export async function pruneAutosaves(db: Database, profile: Profile, productionI
     )
     .whereNotExists((q) => q.from('scene_parents').whereRaw('parent_id = scenes.id').select(db.raw('1')))
     .whereNotExists((q) => q.from('versions').whereRaw('from_scene_id = scenes.id').select(db.raw('1')))
-    .whereNotExists((q) =>
-      q
-        .from('restores as r')
-        .whereRaw('r.way_back_id = scenes.id')
-        .where((leaned) =>
-          leaned
-            .whereIn('r.status', ['running', 'interrupted'])
-            .orWhereRaw('r.started_at = (SELECT MAX(n.started_at) FROM restores n WHERE n.desk_id = r.desk_id)'),
-        )
-        .select(db.raw('1')),
-    )
+    .whereNotExists((q) => q.from('restores').whereRaw('way_back_id = scenes.id').select(db.raw('1')))
     .select('id', 'made_at');
+  const combined = new Set((await openRecipes(db)).flatMap(recipeScenes));
   const going = expiredAutosaves(
-    kept.map((row) => ({ id: row.id, madeAt: row.made_at })),
+    kept.filter(({ id }) => !combined.has(id)).map((row) => ({ id: row.id, madeAt: row.made_at })),
     now,
   );
   await removeScenes(db, profile, going);

@@ -11,6 +11,7 @@ import { conversion } from '../../src/library/conversion-store';
 import { rippleView } from '../../src/recall/ripple-store';
 import { renderView } from '../../src/sound/render-store';
 import { ownDatabase } from '../own-database';
+import { JUMPS, setWallClock } from '../wall-clock';
 
 jest.setTimeout(60_000);
 
@@ -24,6 +25,7 @@ beforeAll(async () => {
   db = await connect(address);
   tasks = new BackgroundTasks(log);
 });
+afterEach(() => jest.useRealTimers());
 afterAll(async () => {
   await tasks.whenIdle();
   await db.raw('DROP DATABASE ??', [address.database]);
@@ -99,6 +101,24 @@ describe('a job', () => {
     expect((await jobStatuses(db, ['silent', 'nobody'])).get('silent')).toBe('failed');
     expect(await claimJob(db, 'silent', 5, false)).toBe(true);
   });
+
+  test.each(JUMPS)(
+    'that is at work is not called stopped, nor taken over, when the clock is set %s',
+    async (_, jump) => {
+      const id = `at-work-${jump}`;
+      expect(await claimJob(db, id, 3)).toBe(true);
+      expect(await jobOf(id)).toMatchObject({ status: 'running' });
+      setWallClock(jump);
+      expect(await jobOf(id)).toMatchObject({ status: 'running' });
+      expect((await jobStatuses(db, [id])).get(id)).toBe('running');
+      expect(await claimJob(db, id, 3)).toBe(false);
+      // One that shows no sign of life once those at work have had the time for it was left, and does not stay so for that hour.
+      const later = jest.spyOn(performance, 'now').mockReturnValue(performance.now() + 30_000);
+      jest.setSystemTime(Date.now() + 30_000);
+      expect(await jobOf(id)).toMatchObject({ status: 'failed', why: STOPPED });
+      later.mockRestore();
+    },
+  );
 });
 
 describe('what a job made is read after the job, so that one that is done has it', () => {

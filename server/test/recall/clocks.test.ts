@@ -3,23 +3,9 @@ import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { faultRow } from '@old-echo/testing/fault-rows';
 
 import { Rig, until } from '../server-rig';
+import { JUMPS, setWallClock } from '../wall-clock';
 
 jest.setTimeout(120_000);
-
-const HOUR = 3_600_000;
-/** Everything but the clock on the wall goes on as it does. */
-const REAL = [
-  'hrtime',
-  'nextTick',
-  'performance',
-  'queueMicrotask',
-  'setImmediate',
-  'clearImmediate',
-  'setInterval',
-  'clearInterval',
-  'setTimeout',
-  'clearTimeout',
-] as const;
 
 let rig: Rig;
 beforeAll(async () => {
@@ -28,16 +14,12 @@ beforeAll(async () => {
 afterEach(() => jest.useRealTimers());
 afterAll(() => rig.close());
 
-test.each([
-  ['an hour on', HOUR],
-  ['an hour back', -HOUR],
-  ['a day on', 24 * HOUR],
-])('a clock that is set %s in the middle of a restore changes nothing about it', async (title, jump) => {
+test.each(JUMPS)('a clock that is set %s in the middle of a restore changes nothing about it', async (title, jump) => {
   const scene = (await rig.capture(`Before ${jump}`)).body;
   rig.front.hands({ 'in.1/fader/level': -23, 'in.2/fader/level': -24 });
   await until(async () => (await rig.get<State>(`/desks/${rig.desk.id}/state`)).body['in.2']?.['fader/level'] === -24);
   const { body } = await rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS, { fade: 1.5 });
-  jest.useFakeTimers({ doNotFake: [...REAL], now: Date.now() + jump });
+  setWallClock(jump);
   const view = await rig.ended(body.id);
   expect(view).toMatchObject({ status: 'confirmed', report: { unconfirmed: [] } });
   expect(view.report!.milliseconds).toBeGreaterThan(1000);
