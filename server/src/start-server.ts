@@ -53,6 +53,7 @@ import { sweepMaking } from './scenes/making-production';
 import { productionRoutes } from './scenes/production-routes';
 import { deskOfProduction } from './scenes/production-store';
 import { sceneRoutes } from './scenes/scene-routes';
+import { StripScrub } from './scenes/scrub-strips';
 import { storageRoutes } from './scenes/storage-routes';
 import { versionRoutes } from './scenes/version-routes';
 import { blindTestRoutes } from './sound/blind-test-routes';
@@ -63,6 +64,8 @@ import { WorkerPool } from './sound/worker-pool';
 
 /** How often it is looked for what abandoned jobs left, in ms. */
 const SWEEP_MS = 10_000;
+/** How often a few of the stored strip states are looked at, in ms. */
+const SCRUB_MS = 10_000;
 
 export interface RunningServer {
   readonly port: number;
@@ -97,6 +100,8 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   await sweepUploads(db, files);
   // A job that a killed server was at shows no sign of life from then on; until that is sure, another may be at it.
   const sweeping = setInterval(() => tasks.add(sweepMaking(db)), SWEEP_MS);
+  const scrub = new StripScrub(db, log);
+  const scrubbing = setInterval(() => tasks.add(scrub.step()), SCRUB_MS);
   const remember = new Remember(db, sessions, log, (deskId) => {
     if (sessions.of(deskId).linkStatus.state !== 'linked') void live.deskChanged(deskId);
   });
@@ -160,6 +165,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   live.attach(server);
   const stop = async () => {
     clearInterval(sweeping);
+    clearInterval(scrubbing);
     live.close();
     silent.close();
     server.closeAllConnections();

@@ -11,6 +11,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 import type { EncodedStrip, ScenePlan, StripBefore } from '@old-echo/core/scenes/plan-scene';
 
 import type { Database } from '../database/connect';
+import { found } from '../database/found';
 import { fromJson, type JsonText, toJson } from '../database/json-column';
 import type { SceneStripRow, StripStateRow } from '../database/tables';
 
@@ -36,28 +37,47 @@ const inflated = (content: Buffer) => textOf(inflateSync(content));
 /** A strip with no settings. */
 export const NO_SETTINGS: JsonText<StripState> = toJson({});
 
-/** Strip states by their ids, as they are stored. */
+/** What a blob says, or undefined where it cannot be read. */
+function readable<T>(read: () => T): T | undefined {
+  try {
+    return read();
+  } catch {
+    return undefined;
+  }
+}
+
+/** Strip states by their ids, as they are stored; one that cannot be read is missing. */
 export async function loadDeltaStates(db: Database, ids: Iterable<number>): Promise<Map<number, DeltaEncodedState>> {
   const rows = await rowsById(db, new Set(ids));
   const known = new Set(rows.map((row) => row.id));
   const missing = rows.flatMap(({ base_id }) => (base_id === null || known.has(base_id) ? [] : base_id));
-  const wholes = new Map<number, JsonText<StripState>>();
+  const wholes = new Map<number, JsonText<StripState> | undefined>();
   for (const row of [...rows, ...(await rowsById(db, new Set(missing)))])
-    if (row.base_id === null) wholes.set(row.id, inflated(row.content));
+    if (row.base_id === null)
+      wholes.set(
+        row.id,
+        readable(() => inflated(row.content)),
+      );
   return new Map(
-    rows.map(({ id, base_id, content }): [number, DeltaEncodedState] => {
+    rows.flatMap(({ id, base_id, content }): [number, DeltaEncodedState][] => {
       const base = base_id ?? id;
-      const moved = base_id === null ? {} : fromJson(textOf(content));
-      return [id, { base, whole: wholes.get(base) ?? NO_SETTINGS, moved }];
+      const whole = wholes.get(base);
+      const moved = base_id === null ? {} : readable(() => fromJson(textOf(content)));
+      return whole !== undefined && moved ? [[id, { base, whole, moved }]] : [];
     }),
   );
 }
 
-/** Strip states by their ids, whole. */
+/** Strip states by their ids, whole; one that cannot be read is missing. */
 export async function loadStates(db: Database, ids: Iterable<number>): Promise<Map<number, StripState>> {
   const told = await loadDeltaStates(db, ids);
   // Reading the JSON once more is quicker than copying an object of so many settings.
-  return new Map([...told].map(([id, { whole, moved }]) => [id, Object.assign(fromJson(whole), moved)]));
+  return new Map(
+    [...told].flatMap(([id, { whole, moved }]): [number, StripState][] => {
+      const settings = readable(() => Object.assign(fromJson(whole), moved));
+      return settings ? [[id, settings]] : [];
+    }),
+  );
 }
 
 async function rowsById(db: Database, ids: ReadonlySet<number>): Promise<StateRow[]> {
@@ -76,8 +96,8 @@ const stripsOf = (db: Database, sceneId: string) =>
   db('scene_strips').join('scenes', 'scenes.seq', 'scene_strips.scene_seq').where('scenes.id', sceneId);
 
 /**
- * Stores what is planned of a scene's strips; a strip state that is known already is only pointed at.
- * Call inside the transaction that makes the scene.
+ * Stores what is planned of a scene's strips; a strip state that is known already is only pointed at, once it is sure that it reads
+ * back. Call inside the transaction that makes the scene.
  */
 export async function storeStrips(db: Database, seq: number, { fingerprints, encoded }: StripsOfPlan): Promise<void> {
   const all = [...encoded.keys()];
@@ -85,7 +105,9 @@ export async function storeStrips(db: Database, seq: number, { fingerprints, enc
     const states = [...encoded.values()].filter((state) => !known.has(state.fingerprint));
     if (states.length > 0) await insertStates(db, states);
   };
-  await insertMissing(await idsOf(db, all));
+  const stored = await idsOf(db, all);
+  await repairDamaged(db, encoded, stored);
+  await insertMissing(stored);
   // A locking read sees what others have stored or removed since this transaction began, and holds it until the scene
   // points there, so that a removal does not take it for unused.
   const ids = await idsOf(db, all, 'held');
@@ -125,6 +147,25 @@ async function insertStates(db: Database, states: readonly EncodedStrip[]): Prom
       .ignore();
 }
 
+/** Writes anew what of some stored states was damaged: what is captured now has the very fingerprints that they are to have. */
+async function repairDamaged(
+  db: Database,
+  encoded: StripsOfPlan['encoded'],
+  stored: ReadonlyMap<string, number>,
+): Promise<void> {
+  const unsure = [...stored].filter(([print]) => !proven.has(print));
+  for (const { id, print } of await damagedOf(
+    db,
+    unsure.map(([print, id]) => ({ id, print })),
+  )) {
+    const { base, settings } = found(encoded.get(print));
+    const whole = base === null ? settings : { ...found((await loadStates(db, [base])).get(base)), ...settings };
+    await db('strip_states')
+      .where({ id })
+      .update({ base_id: null, content: deflateSync(JSON.stringify(whole)) });
+  }
+}
+
 /** A strip of a scene with its state, and the whole state that this is told from where it is not whole itself. */
 interface StripWithBase {
   readonly strip: string;
@@ -136,13 +177,16 @@ interface StripWithBase {
   readonly base_print: Buffer | null;
 }
 
-function beforeOf({ id, content, base_id, base_content }: StripWithBase): StripBefore {
-  if (base_id === null || base_content === null) {
-    const settings = fromJson(inflated(content));
-    return { settings, base: { id, settings } };
-  }
-  const base = fromJson(inflated(base_content));
-  return { settings: { ...base, ...fromJson(textOf(content)) }, base: { id: base_id, settings: base } };
+/** A strip as it was captured, or undefined where it was changed in the database: nothing new is told from that. */
+function beforeOf(row: StripWithBase): StripBefore | undefined {
+  const { id, content, base_id, base_content, own_print, base_print } = row;
+  const isPrint = (settings: StripState, print: Buffer) => stripFingerprint(settings) === print.toString('hex');
+  return readable(() => {
+    const base = fromJson(inflated(base_content ?? content));
+    const settings = base_content === null ? base : { ...base, ...fromJson(textOf(content)) };
+    const isWhole = isPrint(settings, own_print) && (base_print === null || isPrint(base, base_print));
+    return isWhole ? { settings, base: { id: base_id ?? id, settings: base } } : undefined;
+  });
 }
 
 /** Strips of a scene, held until the transaction ends so that no removal takes away what new states are told from. */
@@ -156,14 +200,10 @@ async function heldStrips(of: ReturnType<typeof stripsOf>): Promise<Map<string, 
       base_print: 'base.fingerprint',
     })
     .forShare();
-  const isWhole = ({ settings, base }: StripBefore, { own_print, base_print }: StripWithBase): boolean =>
-    stripFingerprint(settings) === own_print.toString('hex') &&
-    (base_print === null || stripFingerprint(base.settings) === base_print.toString('hex'));
   const held = new Map<string, StripBefore>();
   for (const row of rows) {
     const before = beforeOf(row);
-    // Nothing new is told from what was changed in the database.
-    if (isWhole(before, row)) held.set(row.strip, before);
+    if (before) held.set(row.strip, before);
   }
   return held;
 }
@@ -206,8 +246,67 @@ type StripRow = Pick<SceneStripRow, 'strip' | 'strip_state_id'> & Pick<StripStat
 
 /** Strip states that were read and are what their fingerprints say; none of them is ever changed. */
 const verified = new LRUCache<string, StripState>({ max: 5000 });
+/** Fingerprints of strip states that were read back at least once, of which many more fit. */
+const proven = new LRUCache<string, true>({ max: 100_000 });
 
-/** @throws Fault `damaged` where what is stored is not what its fingerprint says */
+function forget(print: string): void {
+  verified.delete(print);
+  proven.delete(print);
+}
+
+export interface StoredStrip {
+  readonly id: number;
+  readonly print: string;
+}
+
+/** The next stored states in the order of their ids. */
+export const stripsAfter = async (db: Database, id: number, limit: number): Promise<StoredStrip[]> =>
+  (await db('strip_states').where('id', '>', id).orderBy('id').limit(limit).select('id', 'fingerprint')).map(
+    ({ id, fingerprint }) => ({ id, print: fingerprint.toString('hex') }),
+  );
+
+/** Those of some stored states that do not read back as what their fingerprints say. */
+export async function damagedOf(db: Database, rows: readonly StoredStrip[]): Promise<StoredStrip[]> {
+  const states = await loadStates(
+    db,
+    rows.map(({ id }) => id),
+  );
+  return rows.filter(({ id, print }) => {
+    const state = states.get(id);
+    const isWhole = state !== undefined && stripFingerprint(state) === print;
+    if (isWhole) proven.set(print, true);
+    else forget(print);
+    return !isWhole;
+  });
+}
+
+/**
+ * Strip states by their ids.
+ * @throws Fault `damaged` where one is not what its fingerprint says
+ */
+export async function loadVerified(
+  db: Database,
+  rows: readonly (StoredStrip & { readonly strip?: string })[],
+): Promise<Map<number, StripState>> {
+  const states = await loadStates(
+    db,
+    rows.map(({ id }) => id),
+  );
+  for (const { id, print, strip } of rows) {
+    const state = states.get(id);
+    if (!state || stripFingerprint(state) !== print)
+      throw new Fault(
+        'damaged',
+        `What was saved of ${strip ?? 'a strip'} is not what was captured: it was changed in the database.`,
+        'Nothing was sent. Choose another scene, or put a backup back.',
+        strip,
+      );
+    proven.set(print, true);
+  }
+  return states;
+}
+
+/** @throws Fault `damaged` */
 async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State> {
   const wanted = rows.map(({ strip, strip_state_id: id, fingerprint }) => ({
     strip,
@@ -215,21 +314,8 @@ async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State>
     print: fingerprint.toString('hex'),
   }));
   const unread = wanted.filter(({ print }) => !verified.has(print));
-  const read = await loadStates(
-    db,
-    unread.map(({ id }) => id),
-  );
-  for (const { strip, id, print } of unread) {
-    const state = read.get(id);
-    if (!state || stripFingerprint(state) !== print)
-      throw new Fault(
-        'damaged',
-        `What was saved of ${strip} is not what was captured: it was changed in the database.`,
-        'Nothing was sent. Choose another scene, or put a backup back.',
-        strip,
-      );
-    verified.set(print, Object.freeze(state));
-  }
+  const read = await loadVerified(db, unread);
+  for (const { id, print } of unread) verified.set(print, Object.freeze(read.get(id) ?? {}));
   const now = new Map(unread.map(({ id, print }) => [print, read.get(id)]));
   return Object.fromEntries(wanted.map(({ strip, print }) => [strip, now.get(print) ?? verified.get(print) ?? {}]));
 }

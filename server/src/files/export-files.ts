@@ -24,7 +24,7 @@ import { found } from '../database/found';
 import { fromJson } from '../database/json-column';
 import { deskRow, safesOf } from '../desk/desk-store';
 import { profileSource } from '../desk/profile-store';
-import { loadState, loadStates } from '../desk/strip-states';
+import { loadState, loadVerified } from '../desk/strip-states';
 import { outboard } from '../library/outboard-store';
 import { loadParts } from '../library/part-store';
 import { presetDetail } from '../library/preset-store';
@@ -270,9 +270,9 @@ async function* sceneLines(db: Database, rows: readonly Chosen[], needed: Set<nu
 async function* stripLines(db: Database, needed: ReadonlySet<number>): AsyncGenerator<string> {
   const all = [...needed];
   for (let i = 0; i < all.length; i += BATCH) {
-    const ids = new Set(all.slice(i, i + BATCH));
-    const prints = await printsById(db, ids);
-    for (const [id, settings] of await loadStates(db, ids))
+    const prints = await printsById(db, new Set(all.slice(i, i + BATCH)));
+    const rows = [...prints].map(([id, print]) => ({ id, print }));
+    for (const [id, settings] of await loadVerified(db, rows))
       yield `${JSON.stringify({ fingerprint: prints.get(id), settings })}\n`;
   }
 }

@@ -1,10 +1,8 @@
 import type { StorageCheck } from '@old-echo/core/contracts/routes/scene-routes';
-import { fingerprint } from '@old-echo/core/desk/fingerprint';
 
 import type { Database } from '../database/connect';
 import { countRows } from '../database/count-rows';
-import type { StripStateRow } from '../database/tables';
-import { loadStates } from '../desk/strip-states';
+import { damagedOf, stripsAfter } from '../desk/strip-states';
 
 /** Strip states looked into with one statement. */
 const BATCH = 1000;
@@ -24,7 +22,7 @@ export async function verifyStorage(db: Database): Promise<StorageCheck> {
         ),
     ),
     incompleteScenes(db),
-    countCorrupted(db),
+    countDamaged(db),
     tableBytes(db),
   ]);
   return {
@@ -50,37 +48,15 @@ async function incompleteScenes(db: Database): Promise<number[]> {
   return rows.filter(({ desk_id, n }) => n < (most.get(desk_id) ?? 1)).map(({ number }) => number);
 }
 
-async function countCorrupted(db: Database): Promise<number> {
-  let spoiled = 0;
-  for (let after = 0; ;) {
-    const rows = await db('strip_states')
-      .where('id', '>', after)
-      .orderBy('id')
-      .limit(BATCH)
-      .select('id', 'fingerprint');
-    spoiled += await countCorruptedIn(db, rows);
-    const last = rows.at(-1);
-    if (!last || rows.length < BATCH) return spoiled;
-    after = last.id;
+async function countDamaged(db: Database): Promise<number> {
+  let damaged = 0;
+  for (let after = 0, more = true; more;) {
+    const rows = await stripsAfter(db, after, BATCH);
+    damaged += (await damagedOf(db, rows)).length;
+    after = rows.at(-1)?.id ?? after;
+    more = rows.length === BATCH;
   }
-}
-
-type Print = Pick<StripStateRow, 'id' | 'fingerprint'>;
-
-/** How many of some states do not read back; looked for one by one once one of them cannot be read at all. */
-async function countCorruptedIn(db: Database, rows: readonly Print[]): Promise<number> {
-  try {
-    const states = await loadStates(
-      db,
-      rows.map(({ id }) => id),
-    );
-    return rows.filter((row) => fingerprint(states.get(row.id) ?? {}) !== row.fingerprint.toString('hex')).length;
-  } catch {
-    if (rows.length <= 1) return rows.length;
-    let spoiled = 0;
-    for (const row of rows) spoiled += await countCorruptedIn(db, [row]);
-    return spoiled;
-  }
+  return damaged;
 }
 
 /** What the tables take on the disk, in bytes, as the files are. */

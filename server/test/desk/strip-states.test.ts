@@ -1,6 +1,7 @@
 import { deflateSync } from 'node:zlib';
 
 import fc from 'fast-check';
+import type { Logger } from 'pino';
 import { ulid } from 'ulid';
 
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
@@ -19,6 +20,7 @@ import {
   loadState,
   loadStrips,
 } from '../../src/desk/strip-states';
+import { StripScrub } from '../../src/scenes/scrub-strips';
 import { bareDatabase } from '../bare-database';
 
 jest.setTimeout(120_000);
@@ -78,6 +80,48 @@ test('what was changed in the database is named, and never taken for what was ca
   expect(stripFingerprints(await loadState(db, await capture(next, id)))).toEqual(stripFingerprints(next));
   await spoil(deflateSync(JSON.stringify(state['in.3'])));
   expect(stripFingerprints(await loadState(db, id))).toEqual(stripFingerprints(state));
+});
+
+test('what is damaged is found by looking through all of it, named, and whole again once the same is captured anew', async () => {
+  const whole = moved('in.5', { 'in.5/fader/level': -9 });
+  const id = await capture(whole);
+  const delta = withSettings(whole, { 'in.5/fader/level': -8 });
+  const other = await capture(delta, id);
+  const log = { error: jest.fn() };
+  const scrub = new StripScrub(db, log as unknown as Logger);
+  const round = async () => {
+    let damaged = 0;
+    for (let i = 0; i < (await rows()) / 100; i++) damaged += await scrub.step();
+    return damaged;
+  };
+  expect(await round()).toBe(0);
+  const spoil = (state: State, content: Buffer) =>
+    db('strip_states')
+      .where({ fingerprint: Buffer.from(found(stripFingerprints(state)['in.5']), 'hex') })
+      .update({ content });
+  for (const [content, ids] of [
+    // Other settings than were captured, and nothing that can be read at all: with it goes what is told from it.
+    [deflateSync(JSON.stringify({ ...whole['in.5'], 'fader/level': 10 })), [id]],
+    [Buffer.from('noise'), [id, other]],
+    [deflateSync('null'), [id, other]],
+  ] as const) {
+    await spoil(whole, content);
+    expect(await round()).toBe(ids.length);
+    expect(JSON.stringify(log.error.mock.lastCall)).toMatch(/Scene \d+, in\.5/);
+    for (const one of ids) await expect(loadState(db, one)).rejects.toMatchObject({ code: 'damaged', where: 'in.5' });
+    // What comes from it is captured as ever.
+    const next = withSettings(whole, { 'in.5/fader/level': content.length });
+    expect(stripFingerprints(await loadState(db, await capture(next, id)))).toEqual(stripFingerprints(next));
+    await capture(whole);
+    expect(stripFingerprints(await loadState(db, id))).toEqual(stripFingerprints(whole));
+    expect(stripFingerprints(await loadState(db, other))).toEqual(stripFingerprints(delta));
+    expect(await round()).toBe(0);
+  }
+  // What is a delta is written whole.
+  await spoil(delta, Buffer.from('{}'));
+  expect(await round()).toBe(1);
+  await capture(delta, id);
+  expect(stripFingerprints(await loadState(db, other))).toEqual(stripFingerprints(delta));
 });
 
 test('what is told from another is told from a whole one: no chain is longer than one step', async () => {
