@@ -13,6 +13,7 @@ const PROGRAMS = [
   'server/src/main',
   'server/src/check',
   'server/src/sound/worker',
+  'server/src/files/document-worker',
   'stand-in/src/main',
   'demo/src/make',
   'bench/src/main',

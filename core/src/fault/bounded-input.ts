@@ -4,10 +4,10 @@ import { Fault } from './fault';
 import { isList, isRecord } from './is-record';
 
 /** The most values, and the deepest nesting, of what is read from outside: a file of 5,000 presets holds half as many. */
-const MAX_VALUES = 1_000_000;
-const MAX_DEPTH = 64;
+export const MAX_VALUES = 1_000_000;
+export const MAX_DEPTH = 64;
 
-const tooMuch = (message: string, where: string): Fault =>
+export const tooMuch = (message: string, where: string): Fault =>
   new Fault('refused-input', message, 'Nothing was changed. Send less at a time.', where);
 
 /**

@@ -5,6 +5,7 @@ import type { Route } from '../../src/contracts/route';
 import { ROUTES } from '../../src/contracts/routes/all-routes';
 import { parseProfile } from '../../src/desk/profile';
 import { longest } from '../../src/fault/bounded-input';
+import { assertBoundedJson } from '../../src/fault/bounded-json';
 import { Fault } from '../../src/fault/fault';
 import { parseShape } from '../../src/fault/parse-shape';
 import { archiveShape } from '../../src/formats/file-shapes';
@@ -43,6 +44,40 @@ test('nine million empty objects are refused before one of them is looked into',
 test('what is nested without end is refused, and not followed', () => {
   const deep: unknown = JSON.parse('['.repeat(5000) + ']'.repeat(5000));
   expect(refusal(deep)).toEqual(['It is nested more than 64 deep.', '']);
+});
+
+describe('a JSON text is measured before anything is made of it', () => {
+  const isBounded = (text: string): boolean => {
+    try {
+      assertBoundedJson(text);
+      return true;
+    } catch (error) {
+      if (!(error instanceof Fault)) throw error;
+      return false;
+    }
+  };
+
+  test('whatever JSON may say within the limits is let through', () => {
+    fc.assert(
+      fc.property(fc.jsonValue(), fc.nat(2), (value, space) => {
+        expect(isBounded(JSON.stringify(value, null, space))).toBe(true);
+      }),
+    );
+  });
+
+  test.each([
+    ['a million values and one', `[${'0,'.repeat(1_000_000)}0]`, false],
+    ['just under a million', `[${'0,'.repeat(999_000)}0]`, true],
+    ['64 brackets in one another', '['.repeat(64) + ']'.repeat(64), true],
+    ['65', '['.repeat(65) + ']'.repeat(65), false],
+    ['one after the other', `[${Array.from({ length: 65 }, () => '[]').join(',')}]`, true],
+    ['brackets and commas that are only text', JSON.stringify('[{,'.repeat(1_000_000)), true],
+    ['quotes within a text', JSON.stringify(`"\\"${'['.repeat(65)}`), true],
+    ['a text that never ends', `"${'['.repeat(65)}`, true],
+    ['objects in objects', '{"a":'.repeat(65), false],
+  ])('%s', (_, text, expected) => {
+    expect(isBounded(text)).toBe(expected);
+  });
 });
 
 test('whatever is sent, it is taken or refused with a sentence', () => {

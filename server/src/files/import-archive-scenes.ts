@@ -20,8 +20,9 @@ import type { ReportProgress } from '../jobs/run-job';
 import { insertRecord, planFrom } from '../scenes/insert-scene';
 import { setNextNumbers } from '../scenes/production-store';
 import { storeOutboard } from '../scenes/scene-outboard';
+import { invalidFile } from './document';
 import { importStrip, partOf } from './import-target';
-import { invalidFile, jsonLines, type OpenArchive } from './open-file';
+import { jsonLines, type OpenArchive } from './open-file';
 
 /** Every strip state of an archive as JSON by fingerprint; each is what its fingerprint says. */
 export async function readStripStates(archive: OpenArchive): Promise<Map<string, JsonText<StripState>>> {

@@ -14,12 +14,13 @@ import { addScope } from '../recall/saved-scope-store';
 import { addProduction, assertUnprotected, binProduction } from '../scenes/production-store';
 import { addVersion, linkVersion } from '../scenes/version-store';
 import { addStems } from '../sound/stem-store';
+import { invalidFile } from './document';
 import { importScenes, readStripStates } from './import-archive-scenes';
 import type { ImportResult, Tools } from './import-context';
 import { importMedia, isPicture, isWav } from './import-media';
 import { importPreset, importPresets } from './import-presets';
 import { chosenSections, findOrAddDesk, findOrAddProfile } from './import-target';
-import { invalidFile, type OpenArchive } from './open-file';
+import type { OpenArchive } from './open-file';
 
 /** What comes in only with the song or show that it belongs to. */
 const WITH_A_VERSION = ['mixNotes', 'parts', 'venues', 'outboard', 'sound'];

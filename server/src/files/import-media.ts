@@ -10,7 +10,8 @@ import { parseWavHeader } from '@old-echo/core/signal/wav';
 import type { FileStore } from '../database/file-store';
 import { newId } from '../database/new-id';
 import { pictureType } from '../library/outboard-store';
-import { invalidFile, type OpenArchive } from './open-file';
+import { invalidFile } from './document';
+import type { OpenArchive } from './open-file';
 
 export const isWav = async (path: string): Promise<boolean> => {
   const { size } = await stat(path);

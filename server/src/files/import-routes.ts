@@ -7,8 +7,8 @@ import { assertRoom } from '../database/disk-room';
 import type { ServerContext } from '../desk/server-context';
 import { serveRoutes } from '../http/serve-routes';
 import { requestCancel } from '../jobs/job-store';
+import { invalidFile } from './document';
 import { importProgress, importView, receiveFile, recentImports, startImport } from './import-store';
-import { invalidFile } from './open-file';
 
 /** Files that are opened, looked into and imported. */
 export function importRoutes(context: ServerContext): Router {

@@ -7,9 +7,9 @@ import { newId } from '../database/new-id';
 import { writeScene } from '../scenes/insert-scene';
 import { addProduction } from '../scenes/production-store';
 import { addVersion } from '../scenes/version-store';
+import { invalidFile } from './document';
 import type { ImportResult, Tools } from './import-context';
 import { chosenSections, findOrAddDesk, findOrAddProfile, importStrip, partOf } from './import-target';
-import { invalidFile } from './open-file';
 import { sceneLike } from './scene-like';
 
 export async function importSceneFile(

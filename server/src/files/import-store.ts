@@ -23,10 +23,11 @@ import type { ServerContext } from '../desk/server-context';
 import { claimJob, jobStatuses, jobWithResult } from '../jobs/job-store';
 import { runJob } from '../jobs/run-job';
 import { beginProduction, dropMaking, showMade } from '../scenes/making-production';
+import { invalidFile } from './document';
 import { describeContents } from './file-contents';
 import type { ImportResult, MakingTools } from './import-context';
 import { importFile } from './import-file';
-import { invalidFile, openFile } from './open-file';
+import { openFile } from './open-file';
 
 /** How many files that were opened are kept, the newest first. */
 const KEPT = 10;

@@ -9,7 +9,7 @@ import { newId } from '../database/new-id';
 import type { DeskRow } from '../database/tables';
 import { addDesk } from '../desk/desk-store';
 import { insertProfile } from '../desk/profile-store';
-import { invalidFile } from './open-file';
+import { invalidFile } from './document';
 
 /** The kind of desk of a file, here. @throws Fault `refused-input` where another kind has its name */
 export async function findOrAddProfile(tx: Database, source: unknown): Promise<Profile> {

@@ -1,4 +1,4 @@
-import { open, readFile, stat } from 'node:fs/promises';
+import { open, stat } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { promisify } from 'node:util';
@@ -9,17 +9,10 @@ import { MAX_ARCHIVE_BYTES, MAX_JSON_BYTES } from '@old-echo/core/contracts/file
 import { MAX_PHOTO_BYTES } from '@old-echo/core/contracts/outboard';
 import { MAX_STEM_BYTES } from '@old-echo/core/contracts/sound';
 import { Fault } from '@old-echo/core/fault/fault';
-import {
-  type ArchiveHead,
-  ENTRIES,
-  LIBRARY,
-  type LibraryFile,
-  readArchiveHead,
-  readLibraryFile,
-  readSceneFile,
-  SCENE,
-  type SceneFile,
-} from '@old-echo/core/formats/file-shapes';
+import { type ArchiveHead, ENTRIES } from '@old-echo/core/formats/file-shapes';
+
+import { type FileDocument, invalidFile } from './document';
+import { readDocument, readHead } from './read-document';
 
 /** An archive that can be read piece by piece. */
 export interface OpenArchive {
@@ -29,10 +22,7 @@ export interface OpenArchive {
   readonly close: () => void;
 }
 
-export type OpenedFile =
-  | { readonly format: 'library'; readonly library: LibraryFile }
-  | { readonly format: 'scene'; readonly scene: SceneFile }
-  | { readonly format: 'archive'; readonly archive: OpenArchive };
+export type OpenedFile = FileDocument | { readonly format: 'archive'; readonly archive: OpenArchive };
 
 /** How large what an archive holds may become, in bytes. */
 const LIMITS: readonly (readonly [name: RegExp, bytes: number])[] = [
@@ -43,11 +33,6 @@ const LIMITS: readonly (readonly [name: RegExp, bytes: number])[] = [
 ];
 /** The most entries: a head, two lists, a stem for each strip, photos. */
 const MOST_ENTRIES = 2000;
-
-const NOTHING = 'Nothing was imported.';
-
-export const invalidFile = (message: string, where?: string, advice = NOTHING): Fault =>
-  new Fault('refused-input', message, advice, where);
 
 /**
  * Looks into a file: a library, a scene or an archive. Only its description is read here; whatever it claims, no more than its
@@ -63,21 +48,7 @@ export async function openFile(path: string): Promise<OpenedFile> {
   if (first.toString('latin1') === 'PK\u0003\u0004') return { format: 'archive', archive: await openArchive(path) };
   if (size > MAX_JSON_BYTES)
     throw invalidFile(`The file is ${(size / 1e6).toFixed(0)} MB; the limit for JSON is ${MAX_JSON_BYTES / 1e6} MB.`);
-  const json = parsed(await readFile(path, 'utf8'));
-  const format = typeof json === 'object' && json !== null && 'format' in json ? json.format : undefined;
-  if (format === LIBRARY) return { format: 'library', library: readLibraryFile(json) };
-  if (format === SCENE) return { format: 'scene', scene: readSceneFile(json) };
-  throw invalidFile('Not an Old Echo file: no library, scene or archive.', 'format');
-}
-
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch (error) {
-    throw invalidFile(
-      `The file is incomplete or not JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.`,
-    );
-  }
+  return readDocument(path);
 }
 
 async function openArchive(path: string): Promise<OpenArchive> {
@@ -100,7 +71,7 @@ async function openArchive(path: string): Promise<OpenArchive> {
         });
       });
     };
-    const head = readArchiveHead(parsed(await wholeText(await read(ENTRIES.head), ENTRIES.head)));
+    const head = await readHead(path, await wholeEntry(await read(ENTRIES.head), ENTRIES.head));
     return { head, entries, read, close: () => zip.close() };
   } catch (error) {
     zip.close();
@@ -146,9 +117,9 @@ function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
   });
 }
 
-async function wholeText(stream: Readable, where: string): Promise<string> {
+async function wholeEntry(stream: Readable, where: string): Promise<Buffer> {
   try {
-    return (await buffer(stream)).toString('utf8');
+    return await buffer(stream);
   } catch (error) {
     throw corruptArchive(error, where);
   }

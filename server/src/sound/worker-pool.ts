@@ -1,10 +1,9 @@
-import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
-import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 
 import { Fault } from '@old-echo/core/fault/fault';
 
+import { threadFile } from '../jobs/thread-file';
 import { isIncomplete } from './samples-ready';
 import type { Task, TaskResult, WorkerReply } from './worker-task';
 
@@ -20,10 +19,7 @@ interface Slot {
   at: QueuedTask | undefined;
 }
 
-/** Looked up by the name of its source, since it is started as a file of its own; set-up compiles it. */
-const WORKER = createRequire(join(process.cwd(), 'package.json'))
-  .resolve('@old-echo/server/sound/worker')
-  .replace(join('src', 'sound', 'worker.ts'), join('dist', 'sound', 'worker.mjs'));
+const WORKER = threadFile('sound/worker');
 
 /**
  * Threads for steps that stream from unfinished steps, and mostly wait for them. Started only when idle: started during the
