@@ -5,6 +5,7 @@ import compression from 'compression';
 import express from 'express';
 import type { Logger } from 'pino';
 
+import { assertBoundedJson } from '@old-echo/core/fault/bounded-json';
 import { Fault } from '@old-echo/core/fault/fault';
 
 import { combinationRoutes, originRoutes } from './combine/combination-routes';
@@ -66,6 +67,8 @@ import { WorkerPool } from './sound/worker-pool';
 const SWEEP_MS = 10_000;
 /** How often a few of the stored strip states are looked at, in ms. */
 const SCRUB_MS = 10_000;
+/** Values in one request: more than a change of 10,000 scenes holds. Reading more would keep hands and fades waiting. */
+const MOST_VALUES = 50_000;
 
 export interface RunningServer {
   readonly port: number;
@@ -120,7 +123,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   // Sound hardly gets smaller.
   app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
   app.use('/api', stemRoutes(context, pool));
-  app.use('/api', express.json({ limit: '2mb' }));
+  app.use('/api', express.json({ limit: '2mb', verify: (_req, _res, bytes) => assertBoundedJson(bytes, MOST_VALUES) }));
   const routers = [
     profileRoutes(context),
     deskRoutes(context),

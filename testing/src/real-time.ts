@@ -1,18 +1,12 @@
-import { readFileSync } from 'node:fs';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
+
+import { measureStolen } from './stolen';
 
 /** What measures real time says nothing where the process was held up for longer than this, in ms, ... */
 const HELD_UP_MS = 100;
 /** ... or where others took more than this part of the machine's time. */
 const TAKEN_AWAY = 0.1;
 const MAX_ATTEMPTS = 6;
-
-/** The machine's time so far, and how much of it another machine on the same processors had, in ticks (proc(5), /proc/stat). */
-function ticks(): { readonly all: number; readonly stolen: number } {
-  const [line = ''] = readFileSync('/proc/stat', 'utf8').split('\n');
-  const parts = line.split(/\s+/).slice(1, 9).map(Number);
-  return { all: parts.reduce((sum, part) => sum + part, 0), stolen: parts[7] ?? 0 };
-}
 
 /**
  * Makes tests of what happens in real time, such as a fade. Where one fails, and the machine is seen to have kept the process from
@@ -25,13 +19,12 @@ export const realTime =
   async (...args: Args): Promise<void> => {
     for (let attempt = 1; ; attempt++) {
       const delay = monitorEventLoopDelay({ resolution: 5 });
-      const before = ticks();
+      const stolenSince = measureStolen();
       delay.enable();
       try {
         return await body(...args);
       } catch (error) {
-        const after = ticks();
-        const stolen = (after.stolen - before.stolen) / Math.max(1, after.all - before.all);
+        const stolen = stolenSince();
         const heldUp = delay.max / 1e6;
         if (attempt === MAX_ATTEMPTS || (heldUp < HELD_UP_MS && stolen < TAKEN_AWAY)) throw error;
         console.warn(

@@ -1,20 +1,25 @@
-import { type InferType, lazy, number, object } from 'yup';
+import { type InferType, lazy, mixed, number, object } from 'yup';
 
-import type { Recipe } from '../combine/recipe';
-import { idShape, nameShape, noteShape } from '../fault/text-shapes';
+import type { Picks, Recipe } from '../combine/recipe';
+import { isRecord } from '../fault/is-record';
+import { idShape, isId, nameShape, noteShape } from '../fault/text-shapes';
 
 /** The most cells that are picked by hand. */
 const MAX_PICKS = 20_000;
 const CELL = /^[a-z]+\.\d+\/[a-z]+$/;
 
+const isPicks = (value: unknown): boolean => {
+  const picks = isRecord(value) ? Object.entries(value) : [];
+  return picks.length <= MAX_PICKS && picks.every(([cell, scene]) => CELL.test(cell) && isId(scene));
+};
+
 /** Cells (`in.7/eq`) and the scenes that they come from. */
-const picksShape = lazy((picks: unknown) => {
-  const cells = picks && typeof picks === 'object' ? Object.keys(picks) : [];
-  const known = cells.filter((cell) => CELL.test(cell)).slice(0, MAX_PICKS);
-  return object(Object.fromEntries(known.map((cell) => [cell, idShape.required()])))
-    .noUnknown(true, `\${path} holds at most ${MAX_PICKS} cells, as in.7/eq`)
-    .required();
-});
+const picksShape = lazy(() =>
+  mixed<Picks>()
+    .default({})
+    .test('record', '${path} must be an object', isRecord)
+    .test('picks', `\${path} holds at most ${MAX_PICKS} cells with a scene each, as in.7/eq`, isPicks),
+);
 
 /**
  * How a scene is made out of several: the scene that everything comes from unless something else is said; the line of work

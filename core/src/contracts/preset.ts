@@ -1,12 +1,10 @@
 import { array, boolean, type InferType, lazy, mixed, number, object, string } from 'yup';
 
 import type { SettingsByAddress } from '../desk/state';
+import { isRecord } from '../fault/is-record';
 import { idShape, nameShape, noteShape, personNameShape } from '../fault/text-shapes';
 import { PRESET_KINDS, type PresetContent, type PresetKind } from '../library/preset';
 import { MAX_TAG_LENGTH, MAX_TAGS } from './scene';
-
-const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
-  typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** Strips with settings; each value is checked against the profile where they are taken. */
 export const contentShape = lazy((value: unknown) =>

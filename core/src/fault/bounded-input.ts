@@ -12,7 +12,7 @@ export const tooMuch = (message: string, where: string): Fault =>
 
 /**
  * Refuses what would keep a reader busy before it could say no: names that every object has by itself, more values or deeper nesting
- * than anything of ours has, lists longer than their shape allows. Looks at each value once, and expands nothing.
+ * than anything of ours has, lists longer than their shape allows, much of anything where one thing is meant. Looks at each value once, and expands nothing.
  * @throws Fault `refused-input` with the path of the first thing that is wrong
  */
 export function assertBounded(shape: Schema, value: unknown): void {
@@ -60,16 +60,40 @@ export const longest = ({ tests }: SchemaDescription): number | undefined => {
   return typeof max === 'number' ? max : undefined;
 };
 
+const KINDS: Readonly<Record<string, string>> = {
+  array: 'a list',
+  boolean: 'true or false',
+  number: 'a number',
+  object: 'an object',
+  string: 'text',
+};
+
+/** Whether it is a list or an object where something else is meant, which a sentence about it would otherwise quote whole. */
+const isOtherwise = (kind: string, value: unknown): boolean =>
+  kind in KINDS && ((isList(value) && kind !== 'array') || (isRecord(value) && kind !== 'object'));
+
+const otherKind = (kind: string, path: string): Fault =>
+  new Fault(
+    'refused-input',
+    `${path || 'What was sent'} must be ${KINDS[kind]}.`,
+    'Nothing was changed. Correct it and try again.',
+    path,
+  );
+
 /** Lists are measured before anything is made of what they hold. */
 function assertShort(told: Told, value: unknown, path: string): void {
+  if (isOtherwise(told.type, value)) throw otherKind(told.type, path);
   if (told.type === 'array' && isList(value)) {
     const most = longest(told);
     if (most !== undefined && value.length > most)
       throw tooMuch(`${path || 'The list'} holds ${value.length} entries; the limit is ${most}.`, path);
     const { innerType } = told;
-    // Values that hold nothing are counted with their list.
-    if (innerType && !isList(innerType) && (innerType.fields ?? innerType.innerType))
+    if (!innerType || isList(innerType)) return;
+    if (innerType.fields ?? innerType.innerType)
       for (const [i, one] of value.entries()) assertShort(innerType, one, `${path}[${i}]`);
+    // What holds nothing is counted with its list.
+    const other = value.findIndex((one) => isOtherwise(innerType.type, one));
+    if (other >= 0) throw otherKind(innerType.type, `${path}[${other}]`);
   }
   if (told.fields && isRecord(value))
     for (const [name, field] of Object.entries(told.fields))

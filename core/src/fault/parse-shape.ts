@@ -2,6 +2,10 @@ import { type InferType, type Schema, ValidationError } from 'yup';
 
 import { assertBounded } from './bounded-input';
 import { Fault } from './fault';
+import { truncate } from './text-shapes';
+
+/** What was sent may be quoted, but not all of a book, in characters. */
+const LONGEST_SENTENCE = 300;
 
 /**
  * Reads something from outside against its shape, whole or not at all.
@@ -25,7 +29,7 @@ export function parseShape<S extends Schema>(shape: S, value: unknown): InferTyp
     const message = unknown === undefined ? error.message : `unknown field: ${unknown}`;
     throw new Fault(
       'refused-input',
-      `${message.charAt(0).toUpperCase()}${message.slice(1)}.`,
+      `${message.charAt(0).toUpperCase()}${truncate(message.slice(1), LONGEST_SENTENCE)}.`,
       'Nothing was changed. Correct it and try again.',
       [error.path, unknown].filter(Boolean).join('.'),
     );

@@ -18,7 +18,9 @@ export function uniqueName(name: string, taken: readonly string[]): string {
   }
 }
 
-export const idShape = string().matches(/^[0-9A-HJKMNP-TV-Z]{26}$/, '${path} must be an id');
+const ID = /^[0-9A-HJKMNP-TV-Z]{26}$/;
+export const isId = (value: unknown): value is string => typeof value === 'string' && ID.test(value);
+export const idShape = string().matches(ID, '${path} must be an id');
 
 /** The name of something people make: `what` is it with its article, "a scene". */
 export const nameShape = (what: string) =>

@@ -10,7 +10,11 @@ import { Fault } from '../../src/fault/fault';
 import { parseShape } from '../../src/fault/parse-shape';
 import { archiveShape } from '../../src/formats/file-shapes';
 
-const shape = object({ tags: array(object({ name: string().trim() })).max(3), note: string() }).noUnknown();
+const shape = object({
+  tags: array(object({ name: string().trim() })).max(3),
+  note: string(),
+  words: array(string()),
+}).noUnknown();
 const refusal = (value: unknown, of: Schema = shape): [string, string | undefined] | 'taken' => {
   try {
     parseShape(of, value);
@@ -29,6 +33,11 @@ test.each([
     JSON.parse('{"constructor":{}}'),
     ['Nothing can be called constructor.', 'constructor'],
   ],
+  ['an object for a text', { note: {} }, ['note must be text.', 'note']],
+  ['a list for an object', { tags: [[]] }, ['tags[0] must be an object.', 'tags[0]']],
+  ['an object for a list', { tags: { a: 1 } }, ['tags must be a list.', 'tags']],
+  ['a list for one of many texts', { words: ['a', ['b']] }, ['words[1] must be text.', 'words[1]']],
+  ['a list for all', [], ['What was sent must be an object.', '']],
   ['one deep inside', { note: { toString: 1 } }, ['Nothing can be called toString.', 'toString']],
 ])('%s', (_, value, expected) => {
   expect(refusal(value)).toEqual(expected);
@@ -49,7 +58,7 @@ test('what is nested without end is refused, and not followed', () => {
 describe('a JSON text is measured before anything is made of it', () => {
   const isBounded = (text: string): boolean => {
     try {
-      assertBoundedJson(text);
+      assertBoundedJson(Buffer.from(text));
       return true;
     } catch (error) {
       if (!(error instanceof Fault)) throw error;

@@ -12,8 +12,7 @@ const PRESETS = 50;
 const send = (reply: DocumentReply): void => parentPort?.postMessage(reply);
 
 function read({ path, head }: DocumentSource): void {
-  const text = head ? Buffer.from(head).toString('utf8') : readFileSync(path, 'utf8');
-  const document = parseDocument(text, head !== undefined);
+  const document = parseDocument(head ? Buffer.from(head) : readFileSync(path), head !== undefined);
   const list = document.format === 'library' ? document.library : document.format === 'archive' ? document.head : null;
   const presets = list ? list.presets.splice(0) : [];
   send({ document });

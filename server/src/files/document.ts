@@ -23,9 +23,9 @@ const NOTHING = 'Nothing was imported.';
 export const invalidFile = (message: string, where?: string, advice = NOTHING): Fault =>
   new Fault('refused-input', message, advice, where);
 
-/** The document that a text is. @param isHead whether it is what an archive begins with @throws Fault `refused-input` */
-export function parseDocument(text: string, isHead: boolean): Document {
-  const json = parsed(text);
+/** The document that a file is. @param isHead whether it is what an archive begins with @throws Fault `refused-input` */
+export function parseDocument(bytes: Buffer, isHead: boolean): Document {
+  const json = parsed(bytes);
   if (isHead) return { format: 'archive', head: readArchiveHead(json) };
   const format = typeof json === 'object' && json !== null && 'format' in json ? json.format : undefined;
   if (format === LIBRARY) return { format: 'library', library: readLibraryFile(json) };
@@ -33,10 +33,10 @@ export function parseDocument(text: string, isHead: boolean): Document {
   throw invalidFile('Not an Old Echo file: no library, scene or archive.', 'format');
 }
 
-function parsed(text: string): unknown {
-  assertBoundedJson(text);
+function parsed(bytes: Buffer): unknown {
+  assertBoundedJson(bytes);
   try {
-    return JSON.parse(text);
+    return JSON.parse(bytes.toString('utf8'));
   } catch (error) {
     throw invalidFile(
       `The file is incomplete or not JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.`,

@@ -1,7 +1,6 @@
-import { monitorEventLoopDelay } from 'node:perf_hooks';
-
 import type { LibraryFile } from '@old-echo/core/formats/file-shapes';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { heldUpBy, MOST_HELD_MS } from '@old-echo/testing/held-up';
 
 import { Rig } from '../server-rig';
 import { upload } from './file-steps';
@@ -13,22 +12,6 @@ beforeAll(async () => {
   rig = await Rig.open();
 });
 afterAll(() => rig.close());
-
-/** A page waits for hands and fades no longer than this, whatever anyone opens, in ms. */
-const MOST_HELD_MS = 100;
-
-/** The longest that nothing else went on while something was done, in ms; the shortest of some times, since others use the processors too. */
-async function heldUpBy(work: () => Promise<unknown>): Promise<number> {
-  let shortest = Infinity;
-  for (let i = 0; i < 6 && shortest > MOST_HELD_MS; i++) {
-    const delay = monitorEventLoopDelay({ resolution: 5 });
-    delay.enable();
-    await work();
-    delay.disable();
-    shortest = Math.min(shortest, delay.max / 1e6);
-  }
-  return shortest;
-}
 
 test('a library of thousands of presets is read while everything else goes on', async () => {
   const small = (await rig.get<LibraryFile>('/exports/presets')).body;
