@@ -2,8 +2,10 @@ import { array, mixed, number, object, string, ValidationError } from 'yup';
 
 import { assertBounded } from '../fault/bounded-input';
 import { Fault } from '../fault/fault';
+import { isList } from '../fault/is-record';
+import { truncate } from '../fault/text-shapes';
 import { familyOf, readAddress, sectionOf } from './address';
-import { isNumberSpec, type SettingSpec, validateValue, type Value } from './setting';
+import { isNumberSpec, type SettingSpec, UNPRINTABLE, validateValue, type Value } from './setting';
 
 /** The family whose one strip holds what belongs to the whole desk; it never comes back unless asked for by name. */
 export const GLOBAL_FAMILY = 'desk';
@@ -50,11 +52,17 @@ const MAX_SETTINGS = 100_000;
 /** What sections and settings are called: they stand in addresses, and on paper. */
 const NAME = /^[a-z0-9{}./-]{1,60}$/;
 
+/** What people read, on labels too. */
+const readable = string()
+  .required()
+  .max(60)
+  .test('printable', '${path} must be printable', (text) => !UNPRINTABLE.test(text));
+
 const profileShape = object({
   id: string()
     .required()
     .matches(/^[a-z0-9-]+$/),
-  name: string().required().max(60),
+  name: readable,
   use: string()
     .oneOf(['studio', 'live'] as const)
     .required(),
@@ -64,16 +72,21 @@ const profileShape = object({
       id: string()
         .oneOf(['in', 'fx', 'mix', 'group', ...CONTROL_FAMILIES, 'matrix', 'main', GLOBAL_FAMILY])
         .required(),
-      name: string().required().max(60),
-      one: string().required().max(60),
+      name: readable,
+      one: readable,
       count: number().integer().min(1).max(MAX_STRIPS).required(),
-      names: array(string().required().max(60)).max(MAX_STRIPS).optional(),
+      names: array(readable).max(MAX_STRIPS).optional(),
       sections: sectionsShape,
     }).noUnknown(),
   )
     .min(1)
     .max(16)
-    .required(),
+    .required()
+    .test(
+      'once',
+      '${path} must hold each family once',
+      (families) => new Set(families.map(({ id }) => id)).size === families.length,
+    ),
 }).noUnknown();
 
 /**
@@ -112,7 +125,7 @@ export function parseProfile(json: unknown): Profile {
           total += f.count;
           if (total > MAX_SETTINGS)
             throw invalidProfile(`families.${f.id}`, `it has more than ${MAX_SETTINGS} settings`);
-          settings[key] = readSpec(whole, `families.${f.id}.sections.${section}.${pattern}`);
+          settings[key] = readSpec(whole, f.count, `families.${f.id}.sections.${section}.${pattern}`);
         }
       }
     }
@@ -157,16 +170,52 @@ const SPEC_KINDS = [
   'curve',
 ];
 
-function readSpec(source: Record<string, unknown>, path: string): SettingSpec {
-  if (!SPEC_KINDS.includes(String(source['kind']))) throw invalidProfile(path, 'kind is not one that profiles have');
-  // Checked just below: every kind's own default must be a value that it accepts.
+/** The most characters of a text, and points of a curve. */
+const MAX_LENGTH = 1000;
+
+const isNumber = (value: unknown): boolean => typeof value === 'number' && Number.isFinite(value);
+const isText = (value: unknown): boolean => typeof value === 'string' && value.length <= 60;
+
+/** What must hold of the fields of a setting, by their names. */
+const FIELDS: Readonly<Record<string, readonly [holds: (value: unknown) => boolean, why: string]>> = {
+  unit: [isText, 'must be text'],
+  min: [isNumber, 'must be a number'],
+  max: [isNumber, 'must be a number'],
+  step: [isNumber, 'must be a number'],
+  audible: [(value) => value === undefined || isNumber(value), 'must be a number'],
+  longest: [
+    (value) => Number.isInteger(value) && Number(value) >= 0 && Number(value) <= MAX_LENGTH,
+    `must be a whole number of at most ${MAX_LENGTH}`,
+  ],
+  options: [(value) => isList(value) && value.every(isText), 'must be a list of texts'],
+};
+
+const fieldsOf = (kind: string): readonly string[] => {
+  if (kind === 'switch') return [];
+  if (kind === 'text') return ['longest'];
+  if (kind === 'choice' || kind === 'reference') return ['options'];
+  return ['unit', 'min', 'max', 'step', ...(kind === 'curve' ? ['longest'] : ['audible'])];
+};
+
+/** @param count strips of its family, each of which has its own number in a default with `{n}` */
+function readSpec(source: Record<string, unknown>, count: number, path: string): SettingSpec {
+  const kind = String(source['kind']);
+  if (!SPEC_KINDS.includes(kind)) throw invalidProfile(path, 'kind is not one that profiles have');
+  for (const name of fieldsOf(kind)) {
+    const [holds, why] = FIELDS[name] ?? [isText, ''];
+    if (!holds(source[name])) throw invalidProfile(path, `${name} ${why}`);
+  }
+  // Its own fields are looked at above, and its default below must be a value that it accepts.
   const spec = source as unknown as SettingSpec;
   if (isNumberSpec(spec) || spec.kind === 'curve') {
     if (!(spec.min < spec.max && spec.step > 0)) throw invalidProfile(path, 'min must be under max, and step over 0');
   }
-  const template = typeof spec.default === 'string' ? spec.default.replace('{n}', '1') : spec.default;
-  const first = validateValue(spec, template);
-  if (!first.ok) throw invalidProfile(path, `default ${first.why}`);
+  const { default: template } = spec;
+  const isNumbered = typeof template === 'string' && spec.kind !== 'text' && template.includes('{n}');
+  for (let n = 1; n <= (isNumbered ? count : 1); n++) {
+    const first = validateValue(spec, typeof template === 'string' ? template.replace('{n}', String(n)) : template);
+    if (!first.ok) throw invalidProfile(path, `default ${first.why}`);
+  }
   return spec;
 }
 
@@ -222,5 +271,8 @@ export const stripNumber = (strip: string): number => Number(strip.slice(familyO
 /** The value a setting has on a desk that nobody has touched. */
 export function defaultValue(profile: Profile, strip: string, spec: SettingSpec): Value {
   if (typeof spec.default !== 'string') return spec.default;
-  return spec.default.replace('{n}', String(stripNumber(strip))).replace('{name}', profile.plainNames[strip] ?? strip);
+  const filled = spec.default
+    .replace('{n}', String(stripNumber(strip)))
+    .replace('{name}', profile.plainNames[strip] ?? strip);
+  return spec.kind === 'text' ? truncate(filled, spec.longest) : filled;
 }

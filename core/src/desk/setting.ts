@@ -86,7 +86,7 @@ export function decimalsOf(n: number): number {
 const CURVE_TIME_RANGE = { min: 0, max: 14_400, step: 0.001 };
 
 /** Control characters, and halves of characters: no wire and no label carries them unchanged. */
-const UNPRINTABLE = /[\p{Cc}\p{Cs}]/u;
+export const UNPRINTABLE = /[\p{Cc}\p{Cs}]/u;
 
 export type Validated = { readonly ok: true; readonly value: Value } | { readonly ok: false; readonly why: string };
 

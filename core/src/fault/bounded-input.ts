@@ -60,6 +60,7 @@ export const longest = ({ tests }: SchemaDescription): number | undefined => {
   return typeof max === 'number' ? max : undefined;
 };
 
+/** What a shape's types are in a sentence. */
 const KINDS: Readonly<Record<string, string>> = {
   array: 'a list',
   boolean: 'true or false',
@@ -72,10 +73,10 @@ const KINDS: Readonly<Record<string, string>> = {
 const isOtherwise = (kind: string, value: unknown): boolean =>
   kind in KINDS && ((isList(value) && kind !== 'array') || (isRecord(value) && kind !== 'object'));
 
-const otherKind = (kind: string, path: string): Fault =>
+export const otherKind = (kind: string, path: string): Fault =>
   new Fault(
     'refused-input',
-    `${path || 'What was sent'} must be ${KINDS[kind]}.`,
+    `${path || 'What was sent'} must be ${KINDS[kind] ?? 'something else'}.`,
     'Nothing was changed. Correct it and try again.',
     path,
   );

@@ -1,6 +1,6 @@
 import { type InferType, type Schema, ValidationError } from 'yup';
 
-import { assertBounded } from './bounded-input';
+import { assertBounded, otherKind } from './bounded-input';
 import { Fault } from './fault';
 import { truncate } from './text-shapes';
 
@@ -25,11 +25,12 @@ export function parseShape<S extends Schema>(shape: S, value: unknown): InferTyp
         'Nothing was changed. Correct it and try again.',
       );
     if (!(error instanceof ValidationError)) throw error;
+    if (error.type === 'typeError') throw otherKind(String(error.params?.['type']), error.path ?? '');
     const unknown = error.type === 'noUnknown' ? String(error.params?.['unknown']) : undefined;
     const message = unknown === undefined ? error.message : `unknown field: ${unknown}`;
     throw new Fault(
       'refused-input',
-      `${message.charAt(0).toUpperCase()}${truncate(message.slice(1), LONGEST_SENTENCE)}.`,
+      `${message.charAt(0).toUpperCase()}${truncate(message.slice(1), LONGEST_SENTENCE).replace(/\.+$/, '')}.`,
       'Nothing was changed. Correct it and try again.',
       [error.path, unknown].filter(Boolean).join('.'),
     );

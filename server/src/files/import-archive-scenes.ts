@@ -22,13 +22,13 @@ import { setNextNumbers } from '../scenes/production-store';
 import { storeOutboard } from '../scenes/scene-outboard';
 import { invalidFile } from './document';
 import { importStrip, partOf } from './import-target';
-import { jsonLines, type OpenArchive } from './open-file';
+import { type OpenArchive, readLines } from './open-file';
 
 /** Every strip state of an archive as JSON by fingerprint; each is what its fingerprint says. */
 export async function readStripStates(archive: OpenArchive): Promise<Map<string, JsonText<StripState>>> {
   const states = new Map<string, JsonText<StripState>>();
-  for await (const { json, where } of jsonLines(archive, ENTRIES.strips)) {
-    const { fingerprint: print, settings } = readStripLine(json);
+  for await (const { line, where } of readLines(archive, ENTRIES.strips, readStripLine)) {
+    const { fingerprint: print, settings } = line;
     if (fingerprint(settings) !== print) throw invalidFile(`${where} is not what its fingerprint says.`, where);
     states.set(print, toJson(settings));
   }
@@ -74,8 +74,7 @@ export async function importScenes(tx: Database, archive: OpenArchive, into: Sce
   let [state, numbered] = [none, 0];
   let before: string | undefined;
   const numbers = new Set<number>([0]);
-  for await (const { json, where } of jsonLines(archive, ENTRIES.scenes)) {
-    const line = readSceneLine(json);
+  for await (const { line, where } of readLines(archive, ENTRIES.scenes, readSceneLine)) {
     // What was autosaved had numbers in files of earlier days; it has a place only.
     const number = line.kind === 'scene' ? line.number : 0;
     if (number > 0 && numbers.has(number)) throw invalidFile(`${where} has the number of another scene.`, where);

@@ -128,17 +128,25 @@ async function wholeEntry(stream: Readable, where: string): Promise<Buffer> {
 /** No line of a list is longer than this, in bytes. */
 const LONGEST_LINE = 4_000_000;
 
-/** The JSON of each line of an entry, one after the other. @throws Fault `refused-input` naming the line */
-export async function* jsonLines(archive: OpenArchive, name: string): AsyncGenerator<{ json: unknown; where: string }> {
+/**
+ * What each line of an entry says, one after the other.
+ * @param read reads the JSON of a line
+ * @throws Fault `refused-input` naming the line
+ */
+export async function* readLines<Line>(
+  archive: OpenArchive,
+  name: string,
+  read: (json: unknown) => Line,
+): AsyncGenerator<{ line: Line; where: string }> {
   let rest: Buffer[] = [];
   let [held, number] = [0, 0];
   const line = (bytes: Buffer) => {
     number++;
     const where = `${name}, line ${number}`;
     try {
-      return { json: JSON.parse(bytes.toString('utf8')) as unknown, where };
-    } catch {
-      throw invalidFile(`${where} is not JSON.`, where);
+      return { line: read(JSON.parse(bytes.toString('utf8'))), where };
+    } catch (error) {
+      throw invalidFile(error instanceof Fault ? `${where}: ${error.message}` : `${where} is not JSON.`, where);
     }
   };
   try {

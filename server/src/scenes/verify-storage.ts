@@ -5,7 +5,7 @@ import { countRows } from '../database/count-rows';
 import { damagedOf, stripsAfter } from '../desk/strip-states';
 
 /** Strip states looked into with one statement. */
-const BATCH = 1000;
+const BATCH = 200;
 
 /** Looks whether everything stored is whole: nothing left over, nothing missing, nothing altered. */
 export async function verifyStorage(db: Database): Promise<StorageCheck> {
