@@ -200,7 +200,7 @@ async function runRestore({ live, session }: RunnerTools, work: ActiveRestore): 
   }
   hands.stop();
   const report: RestoreReport = {
-    ...restoreReport(session, back ?? plan, acted.failures, hands, plan.guarded, performance.now() - began),
+    ...restoreReport(session, back ?? plan, acted.failures, hands, plan.guarded, Math.round(performance.now() - began)),
     ...(view.fade > 0 && !back ? { jumped: jumpsOf({ profile: session.profile, now: before, plan }, steps) } : {}),
   };
   const whole = report.unconfirmed.length === 0 && report.leftMuted.length === 0;
