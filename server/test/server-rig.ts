@@ -35,7 +35,7 @@ export interface Answer<T = unknown> {
 
 /** The real server on a real MariaDB, linked over real sockets to a simulated Quay with the demo's show on it. */
 export class Rig {
-  running!: RunningServer & { kill?: () => Promise<void> };
+  running!: RunningServer & { kill?: () => Promise<void>; pid?: number | undefined };
   front!: DeskServer;
   desk!: DeskView;
   production!: ProductionView;
@@ -269,7 +269,7 @@ async function serveInProcess(env: NodeJS.ProcessEnv): Promise<Rig['running']> {
     child.kill(signal);
     await ended;
   };
-  return { port, close: () => end('SIGTERM'), kill: () => end('SIGKILL') };
+  return { port, close: () => end('SIGTERM'), kill: () => end('SIGKILL'), pid: child.pid };
 }
 
 /** A state by address. */
