@@ -2,16 +2,18 @@ import { type RestoreView, sceneRecall } from '@old-echo/core/contracts/restore'
 import { Fault } from '@old-echo/core/fault/fault';
 
 import { deskRow, swapOf } from '../desk/desk-store';
+import { assertNotShowLocked } from '../desk/show-lock';
 import { startRestore } from './restore-runner';
 import type { RunnerTools } from './restore-tools';
 
 /**
  * Swaps the desk to the other side of its swap at once, through the same steps as any restore. Where there is something to
  * be answered, or at a show, it has to be looked at first.
- * @throws Fault `unanswered`, `not-found` where there is nothing to swap to, and all that a restore can
+ * @throws Fault `show-lock`, `unanswered`, `not-found` where there is nothing to swap to, and all that a restore can
  */
 export async function swap(tools: RunnerTools, by: string): Promise<RestoreView> {
   const desk = await deskRow(tools.db, tools.session.deskId);
+  assertNotShowLocked(desk);
   const other = await swapOf(tools.db, desk);
   if (!other)
     throw new Fault(

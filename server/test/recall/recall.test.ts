@@ -3,7 +3,14 @@ import { ulid } from 'ulid';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import { type RestorePage, type RestoreView, resumeRecall, sceneRecall } from '@old-echo/core/contracts/restore';
+import {
+  putBackRecall,
+  type RestorePage,
+  type RestoreView,
+  resumeRecall,
+  sceneRecall,
+  stagedRecall,
+} from '@old-echo/core/contracts/restore';
 import type { RipplePreview, RippleView } from '@old-echo/core/contracts/ripple';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { NamedScope } from '@old-echo/core/contracts/scope';
@@ -308,6 +315,32 @@ describe('the show lock', () => {
     expect(differing(before, held())).toEqual([]);
     await edit({ showLock: false });
     expect((await rig.restore(scene.id, ALL_EXCEPT_GLOBALS)).status).toBe('confirmed');
+  });
+
+  test('holds on every way to the desk: each kind of restore, the swap, and a move by hand', async () => {
+    const scene = await moveAfter('Every way', { 'in.1/fader/level': -31 });
+    const restored = await rig.restore(scene.id, ALL_EXCEPT_GLOBALS);
+    rig.front.hands({ 'in.1/fader/level': -33 });
+    const settings = { 'in.1/fader/level': -6 };
+    const staged = await rig.post<{ id: string }>('/staged-settings', { deskId: rig.desk.id, title: 'A', settings });
+    const recalls = [
+      sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS),
+      stagedRecall(rig.desk.id, staged.body.id),
+      putBackRecall(rig.desk.id, ALL_EXCEPT_GLOBALS),
+      resumeRecall(rig.desk.id, restored.id, 'roll back'),
+    ];
+    await until(async () => (await rig.plan(recalls[0]!)).changes.length > 0);
+    await edit({ showLock: true });
+    const before = held();
+    const ways = [
+      ...recalls.map((recall) => () => rig.begin(recall)),
+      () => rig.post(`/desks/${rig.desk.id}/swaps`, { by: '' }),
+      () => rig.post(`/desks/${rig.desk.id}/settings`, { settings }),
+    ];
+    for (const [i, way] of ways.entries())
+      expect([i, problem(await way())]).toEqual([i, [423, 'urn:old-echo:show-lock']]);
+    expect(differing(before, held())).toEqual([]);
+    await edit({ showLock: false });
   });
 });
 
