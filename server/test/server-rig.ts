@@ -102,8 +102,9 @@ export class Rig {
     }
   }
 
-  async start(): Promise<void> {
-    const env = this.settings();
+  /** @param more adds to the server's settings until it is started again */
+  async start(more: NodeJS.ProcessEnv = {}): Promise<void> {
+    const env = { ...this.settings(), ...more };
     this.running = this.ownProcess
       ? await serveInProcess(env)
       : await serve(readConfig(env), pino({ level: process.env['OLD_ECHO_LOG_LEVEL'] ?? 'silent' }));

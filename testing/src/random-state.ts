@@ -4,13 +4,14 @@ import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec, quantise, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
 import { addressesOf, defaultState, type SettingsByAddress, type State, withSettings } from '@old-echo/core/desk/state';
 
+import { between } from './between';
+
 /** Of one, two, three and four bytes on the wire. */
 const LETTERS = ['a', 'B', ' ', '7', '-', 'é', 'Æ', 'ß', '漢', '🎻'];
 
 /** Any value that a setting can hold. */
 export function anyValue(spec: SettingSpec): fc.Arbitrary<Value> {
-  if (isNumberSpec(spec))
-    return fc.double({ min: spec.min, max: spec.max, noNaN: true }).map((value) => quantise(spec, value));
+  if (isNumberSpec(spec)) return between(spec.min, spec.max).map((value) => quantise(spec, value));
   switch (spec.kind) {
     case 'switch':
       return fc.boolean();
@@ -23,10 +24,7 @@ export function anyValue(spec: SettingSpec): fc.Arbitrary<Value> {
         .map((letters) => letters.join(''));
     case 'curve':
       return fc
-        .array(
-          fc.tuple(fc.integer({ min: 0, max: 600_000 }), fc.double({ min: spec.min, max: spec.max, noNaN: true })),
-          { maxLength: 8 },
-        )
+        .array(fc.tuple(fc.integer({ min: 0, max: 600_000 }), between(spec.min, spec.max)), { maxLength: 8 })
         .map((points) =>
           points.sort(([a], [b]) => a - b).map(([ms, value]) => [ms / 1000, quantise(spec, value)] as const),
         );

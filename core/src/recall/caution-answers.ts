@@ -19,7 +19,7 @@ export type Answering = AnswerWay | 'accepted before';
  * accepted when these two scenes followed each other before.
  */
 export function answerTo(
-  caution: Pick<Caution, 'id' | 'points' | 'waysOut'>,
+  caution: Pick<Caution, 'id' | 'points' | 'parts' | 'waysOut'>,
   answers: readonly Answer[],
   fade: number,
   accepted: readonly Point[] = [],

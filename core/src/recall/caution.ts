@@ -86,6 +86,10 @@ export interface Caution {
   /** The worst first. */
   readonly items: readonly CautionItem[];
   readonly points: readonly Point[];
+  /**
+   * What stands for some of its points where each was read by itself: an output rises by no more than the paths do that make it rise.
+   */
+  readonly parts?: Readonly<Record<string, readonly string[]>>;
   readonly waysOut: readonly Remedy[];
 }
 
@@ -116,10 +120,12 @@ export const reachOf = (rise: number, threshold: number): number =>
   rise === Infinity ? OPENS : Math.min(OPENS - 1, Math.max(1, Math.floor(rise / Math.max(1, threshold))));
 
 /** Whether all that a caution says was read before, as far as it goes now. */
-export function isCovered({ points }: Pick<Caution, 'points'>, read: readonly Point[]): boolean {
+export function isCovered({ points, parts = {} }: Pick<Caution, 'points' | 'parts'>, read: readonly Point[]): boolean {
   const known = new Map<string, number>();
   for (const { about, reach } of read) known.set(about, Math.max(reach, known.get(about) ?? 0));
-  return points.every(({ about, reach }) => (known.get(about) ?? 0) >= reach);
+  return points.every(
+    ({ about, reach }) => (known.get(about) ?? 0) >= reach || (parts[about]?.every((part) => known.has(part)) ?? false),
+  );
 }
 
 /** What was read in several places, each thing once and as far as it went. */

@@ -249,7 +249,7 @@ function wholeOutputs(
     ...paths.flatMap(({ causes }) => causes.map(({ address }) => address)),
   ]);
   const unknown = ups.filter(({ address }) => !known.has(address));
-  const items = Object.keys(rises.is).flatMap((output): (CautionItem & { rise: number })[] => {
+  const items = Object.keys(rises.is).flatMap((output): (CautionItem & { rise: number; parts: string[] })[] => {
     if (familyOf(output) === 'matrix' || masters.some(({ strip }) => strip === output)) return [];
     const own = new Set(paths.filter((path) => path.output === output).map(({ source }) => source));
     const rise = wholeRise(rises, output, own, socket);
@@ -261,7 +261,8 @@ function wholeOutputs(
       risen.some((source) => affectsPath(profile, after, change, output, source)),
     );
     if (causes.length === 0) return [];
-    return [{ ...riseItem(output, rise), causes: causes.map(({ address }) => address) }];
+    const parts = risen.map((source) => `louder|${source}|${output}`);
+    return [{ ...riseItem(output, rise), causes: causes.map(({ address }) => address), parts }];
   });
   items.sort((a, b) => b.rise - a.rise);
   if (items.length === 0) return [];
@@ -269,7 +270,8 @@ function wholeOutputs(
     {
       kind: 'whole',
       weight,
-      items,
+      items: items.map(({ parts: _, ...item }) => item),
+      parts: Object.fromEntries(items.map(({ strip, parts }) => [`whole|${strip}`, parts])),
       points: items.map(({ strip, rise }) => ({ about: `whole|${strip}`, reach: reachOf(rise, thresholds.master) })),
       waysOut: fades(profile, items) ? ['leave out', 'fade'] : ['leave out'],
     },

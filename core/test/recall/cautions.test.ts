@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 
+import { between } from '@old-echo/testing/between';
 import { boathouse, quay } from '@old-echo/testing/profiles';
 import { anySettings, anyState } from '@old-echo/testing/random-state';
 import { runs } from '@old-echo/testing/runs';
@@ -261,16 +262,22 @@ describe('cautions', () => {
     const to = { 'in.9/fader/level': -15, ...Object.fromEntries(rides.map((address) => [address, -8])) };
     const read = plan({ to }).cautions.flatMap(({ points }) => points);
     fc.assert(
-      fc.property(
-        fc.record(Object.fromEntries(rides.map((r) => [r, fc.double({ min: -19.9, max: 0, noNaN: true })]))),
-        (now) => {
-          for (const caution of plan({ to, now }).cautions) expect(isCovered(caution, read)).toBe(true);
-        },
-      ),
+      // A path rises by 7 dB to -8 dB; from under -20 dB on it would be 12 dB, twice its threshold.
+      fc.property(fc.record(Object.fromEntries(rides.map((r) => [r, between(-19.9, 0)]))), (now) => {
+        for (const caution of plan({ to, now }).cautions) expect(isCovered(caution, read)).toBe(true);
+      }),
       { numRuns: 100 },
     );
-    const far = plan({ to, now: { 'in.1/fader/level': -40 } }).cautions.find(({ kind }) => kind === 'louder');
-    expect(isCovered(far!, read)).toBe(false);
+    for (const level of [-40, -20.1]) {
+      const far = plan({ to, now: { 'in.1/fader/level': level } }).cautions;
+      expect(far.every((caution) => isCovered(caution, read))).toBe(false);
+    }
+    // A path that nobody has read of makes the output another one.
+    const other = plan({
+      to: { ...to, 'in.8/fader/level': -7 },
+      now: { 'in.1/fader/level': -13.9, 'in.8/fader/level': -12.9 },
+    });
+    expect(other.cautions.every((caution) => isCovered(caution, read))).toBe(false);
   });
 
   test('nothing that changes means nothing to be cautious of', () => {

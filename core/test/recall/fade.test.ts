@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 
+import { between } from '@old-echo/testing/between';
 import { quay } from '@old-echo/testing/profiles';
 import { anySettings } from '@old-echo/testing/random-state';
 import { runs } from '@old-echo/testing/runs';
@@ -200,12 +201,8 @@ describe('a fade', () => {
   });
 
   test('what several faders make of one path keeps to the straight way within a decibel', () => {
-    const between = fc.double({ min: -25, max: 8, noNaN: true });
-    const moves = fc.record({
-      'in.1/fader/level': between,
-      'dca.1/fader/level': between,
-      'main.1/fader/level': between,
-    });
+    const fader = between(-25, 8);
+    const moves = fc.record({ 'in.1/fader/level': fader, 'dca.1/fader/level': fader, 'main.1/fader/level': fader });
     fc.assert(
       fc.property(moves, moves, fc.constantFrom(...FADE_CURVES), (from, to, curve) => {
         const level = path(film(withSettings(base, from), { ...to, 'in.9/pan/position': 5 }, 1, curve), 'in.1');
@@ -240,19 +237,13 @@ describe('a fade', () => {
 
   test('on its way a setting never leaves the range between its ends', () => {
     const spec = specOf(quay, 'in.1/fader/level') as NumberSpec;
-    const level = fc.double({ min: -90, max: 10, noNaN: true });
+    const level = between(-90, 10);
     fc.assert(
-      fc.property(
-        level,
-        level,
-        fc.double({ min: 0, max: 1, noNaN: true }),
-        fc.constantFrom(...FADE_CURVES),
-        (a, b, part, curve) => {
-          const at = onTheWay(spec, a, b, part, 2, curve);
-          expect(at).toBeGreaterThanOrEqual(Math.min(a, b) - spec.step);
-          expect(at).toBeLessThanOrEqual(Math.max(a, b) + spec.step);
-        },
-      ),
+      fc.property(level, level, between(0, 1), fc.constantFrom(...FADE_CURVES), (a, b, part, curve) => {
+        const at = onTheWay(spec, a, b, part, 2, curve);
+        expect(at).toBeGreaterThanOrEqual(Math.min(a, b) - spec.step);
+        expect(at).toBeLessThanOrEqual(Math.max(a, b) + spec.step);
+      }),
     );
   });
 });

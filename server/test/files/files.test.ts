@@ -17,6 +17,7 @@ import type { StorageCheck } from '@old-echo/core/contracts/routes/scene-routes'
 import type { ScenePage } from '@old-echo/core/contracts/scene';
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 import { ALL_WITH_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { between } from '@old-echo/testing/between';
 
 import { differing, flat, Rig, until } from '../server-rig';
 import { api, bring, download, upload } from './file-steps';
@@ -401,11 +402,11 @@ describe('bad files', () => {
     await fc.assert(
       fc.asyncProperty(
         fc.constantFrom(library, Buffer.from(archive)),
-        fc.array(fc.tuple(fc.double({ min: 0, max: 0.9999, noNaN: true }), fc.integer({ min: 0, max: 255 })), {
+        fc.array(fc.tuple(between(0, 0.9999), fc.integer({ min: 0, max: 255 })), {
           minLength: 1,
           maxLength: 4,
         }),
-        fc.double({ min: 0.05, max: 1, noNaN: true }),
+        between(0.05, 1),
         async (bytes, spoils, kept) => {
           const spoiled = Buffer.from(bytes.subarray(0, Math.ceil(bytes.length * kept)));
           for (const [at, value] of spoils) spoiled[Math.floor(at * spoiled.length)] = value;

@@ -1,3 +1,7 @@
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { type RestoreView, resumeRecall, sceneRecall } from '@old-echo/core/contracts/restore';
 import type { SettingsByAddress } from '@old-echo/core/desk/state';
@@ -116,6 +120,63 @@ test('the server is killed in every stage of a restore: the next start offers bo
   } finally {
     await rig.close();
   }
+});
+
+describe('the server dies at an exact point of a restore', () => {
+  const points = join(mkdtempSync(join(tmpdir(), 'old-echo-points-')), 'points');
+  /** A restore of a few settings of every kind, by a server that dies where it is told. */
+  async function dyingAt(
+    rig: Rig,
+    where: string,
+  ): Promise<{ ended: string; reached: Readonly<Record<string, number>> }> {
+    const held = () => rig.front.desk.settings();
+    await rig.running.close();
+    await rig.start({
+      NODE_OPTIONS: `--require ${require.resolve('../die-at.cjs')}`,
+      OLD_ECHO_DIE_AT: where,
+      OLD_ECHO_POINTS: points,
+    });
+    const scene = (await rig.capture(`Dying at ${where}`)).body;
+    rig.front.hands(moved(held(), 8));
+    await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 8);
+    const last = (await rig.get<DeskView>(`/desks/${rig.desk.id}`)).body.lastRestoreId;
+    const before = held();
+    process.kill(rig.running.pid!, 'SIGUSR2');
+    const begun = await rig
+      .begin(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), { fade: 0 })
+      .catch(() => undefined);
+    if (begun) await rig.ended(begun.body.id).catch(() => undefined);
+    const reached = JSON.parse(readFileSync(points, 'utf8')) as Record<string, number>;
+    await rig.running.kill?.();
+    await rig.start();
+    return { ended: await ledToAnEnd(rig, { last, before }, chance() < 0.5 ? 'finish' : 'roll back'), reached };
+  }
+
+  test.each([
+    ['write', 'writes to the database'],
+    ['send', 'packets to the desk'],
+  ])('at each %s: the next start leads to both ends', async (kind, what) => {
+    const rig = await Rig.open({ OLD_ECHO_RESTORE_LEASE: '3' }, { ownProcess: true });
+    try {
+      await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: [], mode: 'studio' });
+      const all = (await dyingAt(rig, 'nowhere 0')).reached[kind]!;
+      expect(all).toBeGreaterThan(5);
+      const [ends, hit] = [new Counts(), new Set<number>()];
+      for (let at = 1; at <= all; at += times(Math.ceil(all / 4), 1)) {
+        const { ended, reached } = await dyingAt(rig, `${kind} ${at}`);
+        ends.add(ended);
+        if (reached[kind] === at) hit.add(at);
+      }
+      expect(hit.size).toBeGreaterThan(2);
+      faultRow(
+        `the server killed (SIGKILL) at ${what}, one after the other`,
+        `${hit.size} of ${all} points`,
+        `${ends.toString()}; the whole desk as promised each time`,
+      );
+    } finally {
+      await rig.close();
+    }
+  });
 });
 
 test('MariaDB is killed in every stage of a restore and comes back: nothing outside the journal, and both ends are exact', async () => {
