@@ -232,6 +232,8 @@ export class Rig {
   async page(): Promise<{ told: LiveMessage[]; close: () => void }> {
     const told: LiveMessage[] = [];
     const socket = new WebSocket(`ws://127.0.0.1:${this.running.port}/api/live?desk=${this.desk.id}`);
+    // A server that goes away takes its pages' channels along.
+    socket.on('error', () => undefined);
     socket.on('message', (data: Buffer) => told.push(JSON.parse(data.toString()) as LiveMessage));
     await until(() => told.some((message) => message.type === 'full-state'));
     return { told, close: () => socket.terminate() };

@@ -1,13 +1,13 @@
-import { useRouter } from 'expo-router';
 import Pin from 'lucide-react-native/icons/pin';
 import X from 'lucide-react-native/icons/x';
 import { useState } from 'react';
 import { Pressable, ScrollView, StyleSheet } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 
-import { deskHref } from '../store/desk-address';
+import { useTouchRecall } from '../components/use-restore-at-once';
 import { useSetScenesAtHandMutation } from '../store/desk-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
@@ -20,16 +20,16 @@ import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
 
-/** The scenes at hand of a desk: a tap leads to a scene's preview, a key from 1 to 9 too. */
+/** The scenes at hand of a desk: a touch, or a key from 1 to 9, brings one back in the studio, and opens its preview at a show. */
 export function ScenesAtHand({ desk }: { readonly desk: DeskView }) {
   const look = useLook();
-  const router = useRouter();
+  const touch = useTouchRecall(desk);
   const [ordering, setOrdering] = useState(false);
-  const toPreview = (id: string) => router.navigate(deskHref(desk.id, `restore/${id}/preview`));
+  const recall = ({ id, scope }: DeskView['atHand'][number]) => touch(sceneRecall(desk.id, id, scope));
   // Those of the song or show that the desk is on; where it has none of them, all.
   const own = desk.atHand.filter(({ productionId }) => productionId === desk.scene?.productionId);
   const atHand = own.length > 0 ? own : desk.atHand;
-  useShortcuts(Object.fromEntries(atHand.slice(0, 9).map(({ id }, i) => [String(i + 1), () => toPreview(id)])));
+  useShortcuts(Object.fromEntries(atHand.slice(0, 9).map((scene, i) => [String(i + 1), () => recall(scene)])));
   if (desk.atHand.length === 0) return null;
   return (
     <>
@@ -40,20 +40,26 @@ export function ScenesAtHand({ desk }: { readonly desk: DeskView }) {
         contentContainerStyle={styles.atHand}
         aria-label="Scenes at hand"
       >
-        {atHand.map(({ id, number, name }) => (
+        {atHand.map((scene) => (
           <Pressable
-            key={id}
-            role="link"
-            testID={`at-hand-${number}`}
-            aria-label={`Preview of ${number} ${name}`}
-            onPress={() => toPreview(id)}
-            style={[styles.setScenesAtHand, { borderColor: look.line, backgroundColor: look.card }]}
+            key={scene.id}
+            role="button"
+            testID={`at-hand-${scene.number}`}
+            aria-label={`${desk.mode === 'live' ? 'Preview of' : 'Restore'} ${sceneTitle(scene)}`}
+            aria-current={scene.id === desk.scene?.id}
+            onPress={() => recall(scene)}
+            style={[
+              styles.scene,
+              scene.id === desk.scene?.id
+                ? { borderColor: look.done, backgroundColor: look.wash }
+                : { borderColor: look.line, backgroundColor: look.card },
+            ]}
           >
             <AppText kind="value" tone="second">
-              {number}
+              {scene.number}
             </AppText>
             <AppText numberOfLines={1} style={styles.name}>
-              {name}
+              {scene.name}
             </AppText>
           </Pressable>
         ))}
@@ -110,7 +116,7 @@ function AtHandSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; o
 const styles = StyleSheet.create({
   row: { flexGrow: 0 },
   atHand: { gap: SPACE.s, paddingHorizontal: SPACE.l, paddingTop: SPACE.s },
-  setScenesAtHand: {
+  scene: {
     flexDirection: 'row',
     alignItems: 'center',
     gap: SPACE.xs,

@@ -99,6 +99,8 @@ export interface DeskView {
     readonly number: number;
     readonly name: string;
     readonly productionId: string;
+    /** What comes back of it unless something else is asked for. */
+    readonly scope: Scope;
   }[];
   /** The other side of a swap: the scene that is one key away, and the scope it comes back with. */
   readonly swap: {

@@ -73,7 +73,7 @@ const answerShape = object({
 
 export const restoreRequestShape = object({
   recall: recallShape,
-  /** Of what the preview that was looked at was asked for; null for a swap, which nobody has looked at. */
+  /** Of what the preview that was looked at was asked for; null for what is done at a touch in the studio, and nobody has looked at. */
   fingerprint: string().length(64).nullable().defined(),
   /** Seconds over which levels move. */
   fade: number().min(0).max(MAX_FADE_SECONDS).default(0),

@@ -21,6 +21,7 @@ import { preview } from '../../src/recall/preview';
 import { stepsOf } from '../../src/recall/restore-steps';
 import { ALL_WITH_GLOBALS, type Safes } from '../../src/recall/scope-rules';
 import { pathGains } from '../../src/signal/path-gain';
+import { AUDIBLE_PATH_GAIN_DB } from '../../src/signal/thresholds';
 
 const base = withSettings(defaultState(quay), {
   'main.1/fader/level': 0,
@@ -71,11 +72,11 @@ function path(frames: readonly State[], source: string, output = 'main.1'): numb
     return Math.max(-100, known[output]![source]!);
   });
 }
-/** What lies so far under the loudest of a path, in dB, is not heard beside it. Common practice. */
+/** What lies so far under the loudest of a path, in dB, is not heard beside it; nor is a path that is hardly open. Common practice. */
 const BESIDE = 40;
 /** The largest step of a path where it is heard, in dB. */
 function steepestHeard(levels: readonly number[]): number {
-  const heard = Math.max(...levels) - BESIDE;
+  const heard = Math.max(Math.max(...levels) - BESIDE, AUDIBLE_PATH_GAIN_DB);
   return Math.max(
     0,
     ...levels.slice(1).map((to, i) => (Math.max(to, levels[i]!) > heard ? Math.abs(to - levels[i]!) : 0)),

@@ -2,13 +2,13 @@ import type { DeskEdit, DeskLinkView, DeskView } from '@old-echo/core/contracts/
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { Fault } from '@old-echo/core/fault/fault';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
-import { ALL_EXCEPT_GLOBALS, type Safes, safesShape, scopeShape } from '@old-echo/core/recall/scope-rules';
+import { ALL_EXCEPT_GLOBALS, type Safes, safesShape, type Scope, scopeShape } from '@old-echo/core/recall/scope-rules';
 import { thresholdsShape } from '@old-echo/core/signal/thresholds';
 
 import type { Database } from '../database/connect';
 import { fromJson, toJson } from '../database/json-column';
 import { nextPlace } from '../database/next-place';
-import type { DeskRow } from '../database/tables';
+import type { DeskRow, SceneRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { baselineView } from './baseline';
 import { heardAt } from './last-heard';
@@ -73,13 +73,12 @@ export async function swapOf(db: Database, row: DeskRow): Promise<DeskView['swap
   const scene = await db('scenes').where({ id: row.swap_scene_id }).first('id', 'number', 'name', 'kind');
   if (!scene) return null;
   const { id, number, name, kind } = scene;
-  const scope = row.swap_scope && fromJson(row.swap_scope);
   return {
     id,
     number: number ?? 0,
     name,
     wayBack: kind === 'way back',
-    scope: scope ? parseShape(scopeShape, scope) : ALL_EXCEPT_GLOBALS,
+    scope: scopeIn(row.swap_scope),
   };
 }
 
@@ -95,13 +94,27 @@ const standing = ({ binned_at, number, ...scene }: StandingRow): DeskView['scene
 });
 
 /** The scenes at hand of a desk in order, without those in the bin. */
-const scenesAtHand = async (db: Database, deskId: string): Promise<DeskView['atHand']> =>
-  await db('scenes_at_hand')
+async function scenesAtHand(db: Database, deskId: string): Promise<DeskView['atHand']> {
+  const rows = await db('scenes_at_hand')
     .join('scenes', 'scenes.id', 'scenes_at_hand.scene_id')
     .where({ desk_id: deskId })
     .whereNull('binned_at')
     .orderBy('place')
-    .select('scenes.id', 'number', 'name', { productionId: 'production_id' });
+    .select<(Omit<DeskView['atHand'][number], 'scope'> & Pick<SceneRow, 'scope'>)[]>(
+      'scenes.id',
+      'number',
+      'name',
+      'scope',
+      {
+        productionId: 'production_id',
+      },
+    );
+  return rows.map(({ scope, ...scene }) => ({ ...scene, scope: scopeIn(scope) }));
+}
+
+/** What comes back of a scene unless something else is asked for. */
+const scopeIn = (scope: DeskRow['swap_scope']): Scope =>
+  scope ? parseShape(scopeShape, fromJson(scope)) : ALL_EXCEPT_GLOBALS;
 
 type AddedDesk = Pick<DeskRow, 'id' | 'name' | 'profile_id' | 'host' | 'port' | 'mode'>;
 

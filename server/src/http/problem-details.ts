@@ -27,6 +27,8 @@ const STATUS: Readonly<Record<FaultCode, number>> = {
 export const problemDetails =
   (log: Logger): ErrorRequestHandler =>
   (error: unknown, _req, res, next) => {
+    // Told already that the database is silent.
+    if (res.writableEnded) return;
     if (res.headersSent) return next(error);
     const fault = error instanceof Fault ? error : faultFromError(error);
     if (fault.code === 'unavailable') log.error(error, 'request failed');

@@ -1,4 +1,4 @@
-import type { Router } from 'express';
+import type { Response, Router } from 'express';
 
 import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
@@ -19,7 +19,12 @@ import { swap } from './swap';
 /** Below a desk: previews, restores and their log, swaps, ripples, and what was accepted. */
 export function deskRecallRoutes(context: ServerContext, controls: CancelRequests): Router {
   const { db, live, desks } = context;
-  const runner = (desk: string): RunnerTools => ({ ...context, controls, session: desks.of(desk) });
+  const runner = (desk: string, res: Response): RunnerTools => ({
+    ...context,
+    controls,
+    session: desks.of(desk),
+    isAwaited: () => !res.headersSent,
+  });
   return serveRoutes(DESK_RECALL_ROUTES, {
     previewRestore: async ({ params, body }) => (await planRecall(db, desks.of(params.id), body)).preview,
     previewRipple: ({ params, body }) => previewRipple(db, params.id, body),
@@ -31,7 +36,7 @@ export function deskRecallRoutes(context: ServerContext, controls: CancelRequest
       return DONE;
     },
     restoreLog: ({ params, query: { before } }) => restoreLog(db, params.id, before ? new Date(before) : undefined),
-    swap: ({ params, body }) => swap(runner(params.id), body.by),
-    startRestore: ({ params, body }) => startRestore(runner(params.id), body),
+    swap: ({ params, body, res }) => swap(runner(params.id, res), body.by),
+    startRestore: ({ params, body, res }) => startRestore(runner(params.id, res), body),
   });
 }

@@ -52,7 +52,8 @@ interface ActiveRestore {
 
 /**
  * Begins a restore: takes the desk, makes sure that the preview still holds and that every *stop* was answered, keeps the
- * way back and writes the journal. Only then does it send anything, and returns while that goes on.
+ * way back and writes the journal. Only then does it send anything, and returns while that goes on. Where its engineer was told meanwhile
+ * that the database is silent, nothing is sent.
  * @throws Fault `show-lock`, `desk-busy`, `desk-moved`, `unanswered`, `link-lost`
  */
 export async function startRestore(tools: RunnerTools, request: RestoreRequest): Promise<RestoreView> {
@@ -78,6 +79,8 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     await session.syncUpToNow();
     const desk = await deskRow(db, session.deskId);
     assertNotShowLocked(desk);
+    if (request.fingerprint === null && desk.mode === 'live')
+      throw new Fault('unanswered', 'In live mode this needs its preview.', 'Hold the button there.');
     // From here on: what a hand moves after the plan was made is never sent over.
     const watch = (hands = new ManualMoveDetector(session, desk.hand_holds));
     const { preview: plan, scene, chosen } = await planRecall(db, session, request.recall, desk);
@@ -95,6 +98,8 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     const safes = safesOf(desk);
     const steps = stepsOf({ profile: session.profile, now: session.state, plan, safes, fade: request.fade });
     const aside = asideOf(steps, plan);
+    if (!tools.isAwaited())
+      throw new Fault('try-later', 'Nobody waits for this restore any more.', 'Nothing was sent.');
     const wayBack = await captureWayBack(db, session, desk, request.recall, scene);
     await insertRestore(db, {
       id,
@@ -111,6 +116,8 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       journal: { changes: plan.changes, guarded: plan.guarded, aside },
       replaces: replacedBy(await baselineOf(db, session.deskId), chosen),
     });
+    // Nothing moves after its engineer was told that it might not: what is in the log by now says that nothing was sent.
+    if (!tools.isAwaited()) control.ask('stop');
     if (transition) await accept(db, transition, checkedPoints(answers));
     const view = await restoreView(db, id);
     // The current scene is used only if the way back descends from it without drift; otherwise the way back.

@@ -6,4 +6,6 @@ import type { CancelRequests } from './cancel-requests';
 export interface RunnerTools extends Pick<ServerContext, 'db' | 'live' | 'tasks' | 'lease'> {
   readonly session: DeskMirror;
   readonly controls: CancelRequests;
+  /** Whether whoever asked for it still waits for the answer, and was not told meanwhile that the database is silent. */
+  readonly isAwaited: () => boolean;
 }

@@ -1,7 +1,9 @@
 import type { Problem } from '@old-echo/core/contracts/problem';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { faultRow } from '@old-echo/testing/fault-rows';
 
-import { Rig, until } from '../server-rig';
+import { differing, Rig, until } from '../server-rig';
 
 jest.setTimeout(120_000);
 
@@ -41,4 +43,26 @@ test('while the database hangs, hands go on, questions end with a sentence, and 
   );
   const productions = (await rig.get<typeof before>('/productions')).body;
   expect(Array.isArray(productions) && productions.length).toBe((before as unknown[]).length);
+});
+
+test('a restore whose engineer was told that the database is silent does not begin by itself when that is back', async () => {
+  const scene = (await rig.capture('Before the silence')).body;
+  rig.front.hands({ 'in.5/fader/level': -37 });
+  await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length > 0);
+  const recall = sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS);
+  const { fingerprint, cautions } = await rig.plan(recall);
+  const answers = cautions.map(({ id }) => ({ id, way: 'checked' }));
+  const before = rig.front.desk.settings();
+  process.kill(pid, 'SIGSTOP');
+  try {
+    const asked = await rig.post<Problem>(`/desks/${rig.desk.id}/restores`, { recall, fingerprint, answers });
+    expect([asked.status, asked.body.type]).toEqual([503, 'urn:old-echo:try-later']);
+  } finally {
+    process.kill(pid, 'SIGCONT');
+  }
+  await until(async () => (await rig.get('/productions')).status === 200);
+  await new Promise((resolve) => setTimeout(resolve, 4000));
+  expect(differing(before, rig.front.desk.settings())).toEqual([]);
+  // It can be asked for again.
+  expect((await rig.restored(recall)).status).toBe('confirmed');
 });

@@ -99,7 +99,8 @@ async function restoreOnce(run: number): Promise<void> {
   const last = await lastRestore();
   await rig
     .beginNow(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), { fade: chance() < 0.5 ? 0 : 0.5 })
-    .catch(() => undefined);
+    // Where the answer was lost, it may be on its way all the same.
+    .catch(() => pause(6000));
   const id = await lastRestore();
   done.restores++;
   if (id === null || id === last) {

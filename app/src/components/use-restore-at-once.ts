@@ -1,0 +1,81 @@
+import { type Href, useRouter } from 'expo-router';
+import { useEffect, useRef, useState } from 'react';
+
+import type { DeskView } from '@old-echo/core/contracts/desk';
+import type { Recall, RestoreView } from '@old-echo/core/contracts/restore';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { plural } from '@old-echo/core/phrases/format-value';
+
+import { faultLine, toApiFault } from '../store/api';
+import { deskHref } from '../store/desk-address';
+import { noticed } from '../store/notice-slice';
+import { useStartRestoreMutation } from '../store/recall-api';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { previewHref } from './links/recall-link';
+
+interface AtOnce {
+  /** Its preview: where it is looked at first. */
+  readonly href: Href;
+  readonly begin: () => PromiseLike<{ readonly data?: RestoreView | undefined; readonly error?: unknown }>;
+  /** What is said of it, before the scene: "Restored". */
+  readonly said: string;
+}
+
+/**
+ * Restores without a preview in the studio, and says so once it is confirmed. At a show, and where something has to be answered, the
+ * preview opens instead. What is touched while another is on its way follows when that has ended; of several, the last.
+ */
+export function useRestoreAtOnce(desk: DeskView | undefined): (what: AtOnce) => void {
+  const id = desk?.id ?? '';
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const last = useAppSelector((root) => root.live.restore);
+  const [waiting, setWaiting] = useState<{ readonly id: string; readonly said: string } | null>(null);
+  const isAsking = useRef(false);
+  const next = useRef<AtOnce | null>(null);
+  const told = useRef<string | null>(null);
+  const ended = waiting && last?.id === waiting.id && last.status !== 'running' ? last : undefined;
+  const begin = (what: AtOnce) => {
+    isAsking.current = true;
+    void Promise.resolve(what.begin()).then(({ data, error }) => {
+      if (data) return setWaiting({ id: data.id, said: what.said });
+      isAsking.current = false;
+      dispatch(noticed(faultLine(error)));
+      if (toApiFault(error).code === 'unanswered') router.navigate(what.href);
+    });
+  };
+  useEffect(() => {
+    if (!ended || !waiting || told.current === ended.id) return;
+    told.current = ended.id;
+    isAsking.current = false;
+    const following = next.current;
+    next.current = null;
+    if (ended.status !== 'confirmed') return router.navigate(deskHref(id, `restores/${ended.id}`));
+    if (following) return begin(following);
+    const took = ended.report ? ` in ${ended.report.milliseconds} ms` : '';
+    const title = sceneTitle({ number: ended.sceneNumber, name: ended.sceneName });
+    dispatch(noticed(`${waiting.said} ${title}. ${plural(ended.changes, 'setting')} confirmed${took}.`));
+  });
+  return (what) => {
+    if (desk?.mode !== 'studio') return router.navigate(what.href);
+    if (isAsking.current) next.current = what;
+    else begin(what);
+  };
+}
+
+/** {@link useRestoreAtOnce} for a recall as a screen puts it together. @param href its preview, where that is at an address of its own */
+export function useTouchRecall(desk: DeskView | undefined): (recall: Recall, href?: Href) => void {
+  const atOnce = useRestoreAtOnce(desk);
+  const by = useAppSelector((root) => root.place.who);
+  const [start] = useStartRestoreMutation();
+  return (recall, href = previewHref(recall)) =>
+    atOnce({
+      href,
+      said: 'Restored',
+      begin: () =>
+        start({
+          desk: recall.deskId,
+          request: { recall, fingerprint: null, fade: 0, curve: 'even', answers: [], by },
+        }),
+    });
+}
