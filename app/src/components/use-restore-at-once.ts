@@ -17,8 +17,8 @@ interface AtOnce {
   /** Its preview: where it is looked at first. */
   readonly href: Href;
   readonly begin: () => PromiseLike<{ readonly data?: RestoreView | undefined; readonly error?: unknown }>;
-  /** What is said of it, before the scene: "Restored". */
-  readonly said: string;
+  /** What is said once it is confirmed, of the scene: "12 Chorus is restored". */
+  readonly said: (title: string) => string;
 }
 
 /**
@@ -30,7 +30,7 @@ export function useRestoreAtOnce(desk: DeskView | undefined): (what: AtOnce) => 
   const router = useRouter();
   const dispatch = useAppDispatch();
   const last = useAppSelector((root) => root.live.restore);
-  const [waiting, setWaiting] = useState<{ readonly id: string; readonly said: string } | null>(null);
+  const [waiting, setWaiting] = useState<(Pick<AtOnce, 'said'> & { readonly id: string }) | null>(null);
   const isAsking = useRef(false);
   const next = useRef<AtOnce | null>(null);
   const told = useRef<string | null>(null);
@@ -54,7 +54,7 @@ export function useRestoreAtOnce(desk: DeskView | undefined): (what: AtOnce) => 
     if (following) return begin(following);
     const took = ended.report ? ` in ${ended.report.milliseconds} ms` : '';
     const title = sceneTitle({ number: ended.sceneNumber, name: ended.sceneName });
-    dispatch(noticed(`${waiting.said} ${title}. ${plural(ended.changes, 'setting')} confirmed${took}.`));
+    dispatch(noticed(`${waiting.said(title)}. ${plural(ended.changes, 'setting')} confirmed${took}.`));
   });
   return (what) => {
     if (desk?.mode !== 'studio') return router.navigate(what.href);
@@ -63,15 +63,21 @@ export function useRestoreAtOnce(desk: DeskView | undefined): (what: AtOnce) => 
   };
 }
 
-/** {@link useRestoreAtOnce} for a recall as a screen puts it together. @param href its preview, where that is at an address of its own */
-export function useTouchRecall(desk: DeskView | undefined): (recall: Recall, href?: Href) => void {
+/**
+ * {@link useRestoreAtOnce} for a recall as a screen puts it together.
+ * @returns takes what is different of it: its preview, where that is at an address of its own, and what is said
+ */
+export function useTouchRecall(
+  desk: DeskView | undefined,
+): (recall: Recall, more?: Partial<Pick<AtOnce, 'href' | 'said'>>) => void {
   const atOnce = useRestoreAtOnce(desk);
   const by = useAppSelector((root) => root.place.who);
   const [start] = useStartRestoreMutation();
-  return (recall, href = previewHref(recall)) =>
+  return (recall, more) =>
     atOnce({
-      href,
-      said: 'Restored',
+      href: previewHref(recall),
+      said: (title) => `${title} restored`,
+      ...more,
       begin: () =>
         start({
           desk: recall.deskId,

@@ -26,7 +26,7 @@ export function useSwap(desk: DeskView | undefined): (to?: Pick<SceneView, 'id' 
     }
     atOnce({
       href: previewHref(sceneRecall(id, partner.id, partner.scope)),
-      said: 'Swapped to',
+      said: (title) => `Swapped to ${title}`,
       begin: async () => {
         const chosen = to && (await edit({ id, edit: { swapTo: to.id } }));
         return chosen?.error ? { error: chosen.error } : ask({ desk: id, by });

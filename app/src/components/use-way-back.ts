@@ -2,6 +2,7 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import type { Href } from 'expo-router';
 
 import { type RestoreView, sceneRecall } from '@old-echo/core/contracts/restore';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 
 import { deskHref } from '../store/desk-address';
 import { noticed } from '../store/notice-slice';
@@ -23,7 +24,11 @@ export function useWayBack(): () => void {
   return () => {
     const last = restore?.id === id ? restore : undefined;
     const href = last && wayBackHref(last);
-    if (last?.wayBack && href) touch(sceneRecall(last.deskId, last.wayBack.sceneId, last.wayBack.scope), href);
+    if (last?.wayBack && href)
+      touch(sceneRecall(last.deskId, last.wayBack.sceneId, last.wayBack.scope), {
+        href,
+        said: () => `The desk is as it was before ${sceneTitle({ number: last.sceneNumber, name: last.sceneName })}`,
+      });
     else if (last) dispatch(noticed('The way back of the last restore was deleted for good.'));
     else if (!id) dispatch(noticed('No way back yet: nothing was restored on this desk.'));
   };

@@ -6,6 +6,7 @@ import type {
   RestoreView,
   Unconfirmed,
 } from '@old-echo/core/contracts/restore';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { displayName, valueAt, withSettings } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import { type CautionReading, describeCaution, readingOf } from '@old-echo/core/phrases/describe-caution';
@@ -90,6 +91,8 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
         'What was asked for, or what is safe, changed since the preview.',
         'Nothing was sent. Look at the preview again.',
       );
+    if (request.fingerprint === null && plan.changes.length === 0)
+      throw new Fault('conflict', `The desk is already as in ${sceneTitle(scene)}.`, 'Nothing was sent.');
     const { sceneId } = request.recall;
     const transition =
       desk.current_scene_id && sceneId ? { deskId: desk.id, from: desk.current_scene_id, to: sceneId } : undefined;
