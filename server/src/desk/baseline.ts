@@ -1,5 +1,6 @@
 import type { BaselineView } from '@old-echo/core/contracts/desk';
 import type { State } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 import { baselineLine, sourceName } from '@old-echo/core/phrases/describe-baseline';
 import {
   type Baseline,
@@ -30,6 +31,20 @@ export async function baselineOf(db: Database, deskId: string): Promise<Baseline
     .where('desks.id', deskId)
     .first<Named | undefined>('scenes.id', 'number', 'scenes.name');
   return scene && capturedBaseline(sourceOf(scene), await loadState(db, scene.id));
+}
+
+/** {@link baselineOf}, or undefined where it was damaged: what is done now does not depend on what was. */
+export const undamagedBaseline = (db: Database, deskId: string): Promise<Baseline | undefined> =>
+  baselineOf(db, deskId).catch((error: unknown) => {
+    if (error instanceof Fault && error.code === 'damaged') return undefined;
+    throw error;
+  });
+
+/** The scenes that what a desk is meant to hold is made of, the one that makes up most of it first. */
+export async function baselineScenes(db: Database, { id, current_scene_id }: DeskRow): Promise<string[]> {
+  const row = await db('baselines').where({ desk_id: id }).first('origins');
+  if (row) return scenesOfBaseline(fromJson(row.origins));
+  return current_scene_id === null ? [] : [current_scene_id];
 }
 
 /** A scene by its names. */

@@ -294,13 +294,16 @@ export async function loadVerified(
   );
   for (const { id, print, strip } of rows) {
     const state = states.get(id);
-    if (!state || stripFingerprint(state) !== print)
+    if (!state || stripFingerprint(state) !== print) {
+      // The next capture of the same looks for itself.
+      forget(print);
       throw new Fault(
         'damaged',
         `What was saved of ${strip ?? 'a strip'} is not what was captured: it was changed in the database.`,
         'Nothing was sent. Choose another scene, or put a backup back.',
         strip,
       );
+    }
     proven.set(print, true);
   }
   return states;

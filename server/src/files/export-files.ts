@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { Readable } from 'node:stream';
 
-import { ZipFile } from 'yazl';
+import type { ZipFile } from 'yazl';
 
 import type { ExportRequest } from '@old-echo/core/contracts/file-transfer';
 import {
@@ -25,6 +25,7 @@ import { fromJson } from '../database/json-column';
 import { deskRow, safesOf } from '../desk/desk-store';
 import { profileSource } from '../desk/profile-store';
 import { loadState, loadVerified } from '../desk/strip-states';
+import { addPart, openZip } from '../http/zip-download';
 import { outboard } from '../library/outboard-store';
 import { loadParts } from '../library/part-store';
 import { presetDetail } from '../library/preset-store';
@@ -111,23 +112,12 @@ export async function buildArchive(
     .orderBy('scenes.ordinal')
     .select('scenes.id', 'seq', 'version_id', 'scenes.ordinal', 'kind');
   const head = await buildManifest(db, files, productionId, request, rows);
-  const zip = new ZipFile();
+  const zip = openZip();
   zip.addBuffer(Buffer.from(JSON.stringify(head)), ENTRIES.head);
   // In this order: strips are told once the scenes have said which there are.
   const needed = new Set<number>();
-  const lines =
-    (make: () => AsyncIterable<string>) => (give: (error: unknown, stream: NodeJS.ReadableStream) => void) =>
-      give(null, Readable.from(make()));
-  zip.addReadStreamLazy(
-    ENTRIES.scenes,
-    {},
-    lines(() => sceneLines(db, rows, needed)),
-  );
-  zip.addReadStreamLazy(
-    ENTRIES.strips,
-    {},
-    lines(() => stripLines(db, needed)),
-  );
+  addPart(zip, ENTRIES.scenes, {}, () => Readable.from(sceneLines(db, rows, needed)));
+  addPart(zip, ENTRIES.strips, {}, () => Readable.from(stripLines(db, needed)));
   if (head.sound)
     for (const hash of new Set(head.stems.map((stem) => stem.hash)))
       zip.addFile(files.stem(hash), soundEntry(hash), { compress: false });

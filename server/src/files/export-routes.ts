@@ -1,5 +1,3 @@
-import { pipeline } from 'node:stream/promises';
-
 import type { Router } from 'express';
 
 import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
@@ -8,6 +6,7 @@ import { found } from '../database/found';
 import type { ServerContext } from '../desk/server-context';
 import { fileName } from '../http/safe-file-name';
 import { serveRoutes } from '../http/serve-routes';
+import { sendZip } from '../http/zip-download';
 import { preset, presets } from '../library/preset-store';
 import { sceneView } from '../scenes/scene-store';
 import { buildArchive, libraryFile, sceneFile } from './export-files';
@@ -31,6 +30,6 @@ export const exportRoutes = ({ db, files }: ServerContext): Router =>
       const zip = await buildArchive(db, files, params.id, query);
       const { name } = found(await db('productions').where({ id: params.id }).first('name'));
       res.attachment(`${fileName(name)}.zip`).type('application/zip');
-      await pipeline(zip.outputStream, res);
+      await sendZip(res, zip);
     },
   });

@@ -8,7 +8,7 @@ import type { Baseline } from '@old-echo/core/scenes/baseline';
 import type { Database } from '../database/connect';
 import { toJson } from '../database/json-column';
 import { untilWritten } from '../database/until-written';
-import { baselineOf, setBaseline, sourceOf } from '../desk/baseline';
+import { setBaseline, sourceOf, undamagedBaseline } from '../desk/baseline';
 import type { DeskMirror } from '../desk/desk-mirror';
 import { releaseLease } from '../desk/desk-store';
 import { planRecall } from './plan-recall';
@@ -83,7 +83,7 @@ async function baselineAfter(
     resume?.how === 'roll back' ? resume.restoreId : sceneId && (await restoreBefore(db, session.deskId, sceneId));
   const first = resume?.how === 'finish' ? await firstOf(db, resume.restoreId) : undefined;
   const finishes = first && (await planRecall(db, session, first).catch(() => ({ chosen }))).chosen;
-  return baselineAfterRestore(session.profile, session.state, await baselineOf(db, session.deskId), {
+  return baselineAfterRestore(session.profile, session.state, await undamagedBaseline(db, session.deskId), {
     chosen,
     unconfirmed: report.unconfirmed.map(({ address }) => address),
     source: sourceOf({ id: view.sceneId, number: view.sceneNumber, name: view.sceneName }),

@@ -24,7 +24,7 @@ import type { Step } from '@old-echo/core/recall/step';
 import { replacedBy } from '@old-echo/core/scenes/baseline';
 
 import { newId } from '../database/new-id';
-import { baselineOf } from '../desk/baseline';
+import { undamagedBaseline } from '../desk/baseline';
 import { acquireDesk, type DeskLease } from '../desk/desk-lease';
 import type { DeskMirror } from '../desk/desk-mirror';
 import { deskRow, safesOf } from '../desk/desk-store';
@@ -117,7 +117,7 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
       wayBackId: wayBack.id,
       wayBackScope: scopeOfPlan(plan, Object.keys(aside)),
       journal: { changes: plan.changes, guarded: plan.guarded, aside },
-      replaces: replacedBy(await baselineOf(db, session.deskId), chosen),
+      replaces: replacedBy(await undamagedBaseline(db, session.deskId), chosen),
     });
     // Nothing moves after its engineer was told that it might not: what is in the log by now says that nothing was sent.
     if (!tools.isAwaited()) control.ask('stop');

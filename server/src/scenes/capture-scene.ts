@@ -1,10 +1,9 @@
 import type { Capture, Replacement, SceneView } from '@old-echo/core/contracts/scene';
 import { Fault } from '@old-echo/core/fault/fault';
-import { scenesOfBaseline } from '@old-echo/core/scenes/baseline';
 
 import type { Database } from '../database/connect';
 import type { DeskRow } from '../database/tables';
-import { baselineOf, setCaptured } from '../desk/baseline';
+import { baselineScenes, setCaptured } from '../desk/baseline';
 import { readWhole } from '../desk/desk-lease';
 import type { DeskMirror } from '../desk/desk-mirror';
 import { deskRow, setSwapTo } from '../desk/desk-store';
@@ -118,9 +117,8 @@ const MAX_PARENTS = 8;
  * far as they belong to the production.
  */
 export async function parentsIn(db: Database, productionId: string, desk: DeskRow): Promise<string[]> {
-  const baseline = await baselineOf(db, desk.id);
-  if (!baseline || desk.current_scene_id === null) return [];
-  const scenes = scenesOfBaseline(baseline);
+  if (desk.current_scene_id === null) return [];
+  const scenes = await baselineScenes(db, desk);
   const own = await db('scenes').whereIn('id', scenes).where({ production_id: productionId }).pluck('id');
   return scenes.filter((id) => own.includes(id)).slice(0, MAX_PARENTS);
 }

@@ -1,9 +1,7 @@
 import { existsSync } from 'node:fs';
 import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 
 import type { Router } from 'express';
-import { ZipFile } from 'yazl';
 
 import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import { Fault } from '@old-echo/core/fault/fault';
@@ -16,6 +14,7 @@ import { found } from '../database/found';
 import type { ServerContext } from '../desk/server-context';
 import { fileName } from '../http/safe-file-name';
 import { serveRoutes } from '../http/serve-routes';
+import { addPart, openZip, sendZip } from '../http/zip-download';
 import { requestCancel } from '../jobs/job-store';
 import type { RenderService } from './render-service';
 import { renderView } from './render-store';
@@ -46,21 +45,18 @@ export function renderRoutes({ db, files }: ServerContext, pool: WorkerPool, mix
       return mixer.start(body);
     },
     rendersArchive: async ({ query: { depth, name, file }, res }) => {
-      const zip = new ZipFile();
+      const zip = openZip();
       for (const one of file) {
         const id = one.slice(0, 64);
         fileOf(id);
         // Each is made when it is its turn, so that only one is in memory.
-        zip.addReadStreamLazy(`${fileName(one.slice(65))}.wav`, { compress: false }, (give) => {
-          bounce(id, depth, true).then(
-            (bytes) => give(null, Readable.from([Buffer.from(bytes)])),
-            (error: unknown) => give(error, Readable.from([])),
-          );
-        });
+        addPart(zip, `${fileName(one.slice(65))}.wav`, { compress: false }, async () =>
+          Readable.from([Buffer.from(await bounce(id, depth, true))]),
+        );
       }
       zip.end();
       res.attachment(`${fileName(name)}.zip`).type('application/zip');
-      await pipeline(zip.outputStream, res);
+      await sendZip(res, zip);
     },
     loudnessReport: async ({ params, query: { name }, res }) => {
       const files = await Promise.all(
