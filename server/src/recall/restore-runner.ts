@@ -80,8 +80,6 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     await session.syncUpToNow();
     const desk = await deskRow(db, session.deskId);
     assertNotShowLocked(desk);
-    if (request.fingerprint === null && desk.mode === 'live')
-      throw new Fault('unanswered', 'In live mode this needs its preview.', 'Hold the button there.');
     // From here on: what a hand moves after the plan was made is never sent over.
     const watch = (hands = new ManualMoveDetector(session, desk.hand_holds));
     const { preview: plan, scene, chosen } = await planRecall(db, session, request.recall, desk);
@@ -91,6 +89,8 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
         'What was asked for, or what is safe, changed since the preview.',
         'Nothing was sent. Look at the preview again.',
       );
+    if (request.fingerprint === null && desk.mode === 'live')
+      throw new Fault('unanswered', 'In live mode this needs its preview.', 'Hold the button there.');
     if (request.fingerprint === null && plan.changes.length === 0)
       throw new Fault('conflict', `The desk is already as in ${sceneTitle(scene)}.`, 'Nothing was sent.');
     const { sceneId } = request.recall;
