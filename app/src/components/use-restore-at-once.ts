@@ -1,3 +1,4 @@
+import { skipToken } from '@reduxjs/toolkit/query';
 import { type Href, useRouter } from 'expo-router';
 import { useEffect, useRef, useState } from 'react';
 
@@ -9,7 +10,7 @@ import { plural } from '@old-echo/core/phrases/format-value';
 import { faultLine, toApiFault } from '../store/api';
 import { deskHref } from '../store/desk-address';
 import { noticed } from '../store/notice-slice';
-import { useStartRestoreMutation } from '../store/recall-api';
+import { useRestoreQuery, useStartRestoreMutation } from '../store/recall-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { previewHref } from './links/recall-link';
 
@@ -17,7 +18,7 @@ interface AtOnce {
   /** Its preview: where it is looked at first. */
   readonly href: Href;
   readonly begin: () => PromiseLike<{ readonly data?: RestoreView | undefined; readonly error?: unknown }>;
-  /** What is said once it is confirmed, of the scene: "12 Chorus is restored". */
+  /** What is said once it is confirmed, of the scene: "12 Chorus restored". */
   readonly said: (title: string) => string;
 }
 
@@ -34,7 +35,9 @@ export function useRestoreAtOnce(desk: DeskView | undefined): (what: AtOnce) => 
   const isAsking = useRef(false);
   const next = useRef<AtOnce | null>(null);
   const told = useRef<string | null>(null);
-  const ended = waiting && last?.id === waiting.id && last.status !== 'running' ? last : undefined;
+  // Asked for as well, and again once the page hears the server anew: its end may have come meanwhile.
+  const { data: read } = useRestoreQuery(waiting?.id ?? skipToken);
+  const ended = [last, read].find((one) => one?.id === waiting?.id && one?.status !== 'running');
   const begin = (what: AtOnce) => {
     isAsking.current = true;
     void Promise.resolve(what.begin()).then(({ data, error }) => {

@@ -56,7 +56,7 @@ const notice = () => store.getState().notice.text;
 const sent = () =>
   server.sentTo('startRestore').map((body) => (body as { recall: { sceneId: string } }).recall.sceneId);
 
-test('in the studio one touch restores, and what is confirmed is said', async () => {
+test('a touch restores at once in the studio, and what is confirmed is said', async () => {
   const touch = touching(DESK);
   touch(3);
   await waitFor(() => expect(sent()).toEqual([scene(3)]));
@@ -79,6 +79,15 @@ test('what is touched meanwhile follows, of several the last', async () => {
   await act(() => Promise.resolve());
   confirmed(3);
   await waitFor(() => expect(notice()).toBe('3 Scene 3 restored. 2 settings confirmed in 80 ms.'));
+});
+
+test('an end that the page did not hear of is asked for, and the next touch is taken', async () => {
+  const touch = touching(DESK);
+  server.change({ restore: restore(1, { status: 'confirmed', report }) });
+  touch(1);
+  await waitFor(() => expect(notice()).toBe('1 Scene 1 restored. 2 settings confirmed in 80 ms.'));
+  touch(2);
+  await waitFor(() => expect(sent()).toEqual([scene(1), scene(2)]));
 });
 
 test('one that does not end as it should leads to its report, and nothing follows', async () => {

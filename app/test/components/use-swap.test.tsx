@@ -91,7 +91,7 @@ describe('in the studio', () => {
   test('a scene that is chosen becomes the one to swap to before anything is sent', async () => {
     swapping(desk)({ ...SCENE, scope: null });
     await waitFor(() => expect(server.sentTo('swap')).toHaveLength(1));
-    expect(server.asked.map(({ name }) => name)).toEqual(['editDesk', 'swap']);
+    expect(server.asked.map(({ name }) => name).slice(0, 2)).toEqual(['editDesk', 'swap']);
     expect(server.sentTo('editDesk')).toEqual([{ swapTo: SCENE.id }]);
   });
 
