@@ -194,7 +194,9 @@ export class Rig {
     let answer!: Answer<RestoreView>;
     await until(async () => {
       answer = await this.begin(recall, more);
-      return answer.status !== 409 || (answer.body as unknown as { type: string }).type !== 'urn:old-echo:desk-moved';
+      // A move that was on its way while this was answered may take a caution further than it was read.
+      const { type } = answer.body as unknown as { type?: string };
+      return answer.status !== 409 || !['urn:old-echo:desk-moved', 'urn:old-echo:unanswered'].includes(type ?? '');
     });
     if (answer.status !== 202) throw new Error(JSON.stringify(answer.body));
     return answer.body;
