@@ -172,6 +172,14 @@ export class Rig {
     const { scenes } = (await this.get<ScenePage>(`/productions/${this.production.id}/scenes?limit=200`)).body;
     return scenes.find((scene) => scene.name === name)!;
   }
+  /** Hands on the desk, once the server has heard them. */
+  async hands(settings: SettingsByAddress): Promise<void> {
+    this.front.hands(settings);
+    await until(async () => {
+      const now = flat((await this.get<State>(`/desks/${this.desk.id}/state`)).body);
+      return Object.entries(settings).every(([address, value]) => now[address] === value);
+    });
+  }
   capture = (name: string) =>
     this.post<SceneView>(`/desks/${this.desk.id}/captures`, { versionId: this.production.versions[0]!.id, name });
   stateOf = async (sceneId: string) => (await this.get<State>(`/scenes/${sceneId}/state`)).body;

@@ -3,8 +3,10 @@ import { array, boolean, type InferType, lazy, mixed, object, string } from 'yup
 import type { Value } from '../desk/setting';
 import { isRecord } from '../fault/is-record';
 import { idShape } from '../fault/text-shapes';
+import { plural } from '../phrases/format-value';
 import { type Safes, safesShape, type Scope } from '../recall/scope-rules';
 import { type Thresholds, thresholdsShape } from '../signal/thresholds';
+import { sceneTitle } from './scene';
 
 /** Settings on their way to a desk; each value is checked against the desk's profile where they are taken. */
 export const settingsShape = object({
@@ -92,6 +94,9 @@ export interface DeskView {
     readonly productionId: string;
     readonly versionId: string;
     readonly binned: boolean;
+    readonly revision: number;
+    /** Whether it took the place of another from this desk, which can still be undone. */
+    readonly isUndoable: boolean;
   } | null;
   /** Scenes one tap away, in the order people gave them. */
   readonly atHand: readonly {
@@ -107,12 +112,18 @@ export interface DeskView {
     readonly id: string;
     readonly number: number;
     readonly name: string;
-    /** Whether it is the desk as it was before a restore. */
-    readonly wayBack: boolean;
+    /** Of the desk as it was before a restore: the scene that stood there, and how many settings had moved since. */
+    readonly wayBack: { readonly number: number; readonly name: string; readonly moved: number } | null;
     readonly scope: Scope;
   } | null;
   /** The newest restore of this desk, whatever became of it. */
   readonly lastRestoreId: string | null;
+}
+
+/** The other side of a swap as people call it: "4 Chorus", or "4 Chorus, 2 settings moved" where it was left like that. */
+export function swapTitle({ wayBack, ...scene }: NonNullable<DeskView['swap']>): string {
+  if (!wayBack) return sceneTitle(scene);
+  return wayBack.moved > 0 ? `${sceneTitle(wayBack)}, ${plural(wayBack.moved, 'setting')} moved` : sceneTitle(wayBack);
 }
 
 export interface DeskLinkView {

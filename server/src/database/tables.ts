@@ -302,6 +302,15 @@ export interface SceneOutboardRow {
   readonly devices: JsonText<readonly OutboardView[]>;
 }
 
+/** The scene that was last replaced from a desk. */
+export interface SceneReplacementRow {
+  readonly desk_id: string;
+  readonly scene_id: string;
+  readonly replaced_id: string;
+  readonly baseline_before: JsonText<Baseline> | null;
+  readonly baseline_revision: number;
+}
+
 export interface SceneParentRow {
   readonly scene_id: string;
   readonly parent_id: string;
@@ -421,6 +430,7 @@ declare module 'knex/types/tables' {
     scenes_at_hand: Table<SceneAtHandRow>;
     scene_changed_strips: Table<SceneChangedStripRow>;
     scene_outboard: Table<SceneOutboardRow>;
+    scene_replacements: Table<SceneReplacementRow>;
     scene_parents: Table<SceneParentRow>;
     scene_strips: Table<SceneStripRow>;
     scene_tags: Table<SceneTagRow>;

@@ -71,6 +71,10 @@ export async function setBaseline(tx: Database, deskId: string, baseline: Baseli
     .update({ current_scene_id: scenes.find((id) => there.includes(id)) ?? null });
 }
 
+/** Counts up whenever what a desk is meant to hold changes; 0 before anything was written of it. */
+export const baselineRevision = async (db: Database, deskId: string): Promise<number> =>
+  (await db('baselines').where({ desk_id: deskId }).first('revision'))?.revision ?? 0;
+
 /** The same after everything on a desk was captured as a scene. */
 export const setCaptured = (tx: Database, deskId: string, scene: Named, state: State): Promise<void> =>
   setBaseline(tx, deskId, capturedBaseline(sourceOf(scene), state));

@@ -39,6 +39,7 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
             'number',
             'name',
             'binned_at',
+            'revision',
             { place: 'ordinal' },
             { productionId: 'production_id', versionId: 'version_id' },
           );
@@ -60,7 +61,7 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
     link,
     heardAt: (await heardAt(db, row.id))?.toISOString() ?? null,
     baseline: await baselineView(db, row),
-    scene: scene ? standing(scene) : null,
+    scene: scene ? { ...standing(scene), isUndoable: await isUndoable(db, row.id, scene) } : null,
     atHand: await scenesAtHand(db, row.id),
     swap: await swapOf(db, row),
     lastRestoreId: restore?.id ?? null,
@@ -70,24 +71,50 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
 /** The other side of a desk's swap, or null where there is none. */
 export async function swapOf(db: Database, row: DeskRow): Promise<DeskView['swap']> {
   if (row.swap_scene_id === null) return null;
-  const scene = await db('scenes').where({ id: row.swap_scene_id }).first('id', 'number', 'name', 'kind');
+  const scene = await db('scenes')
+    .where({ id: row.swap_scene_id })
+    .first('id', 'number', 'name', 'kind', 'changed_settings');
   if (!scene) return null;
   const { id, number, name, kind } = scene;
   return {
     id,
     number: number ?? 0,
     name,
-    wayBack: kind === 'way back',
+    wayBack: kind === 'way back' ? await leftBehind(db, scene) : null,
     scope: scopeIn(row.swap_scope),
   };
 }
 
-type StandingRow = Omit<NonNullable<DeskView['scene']>, 'binned' | 'number'> & {
+type SwapSide = NonNullable<DeskView['swap']>;
+
+/** What a way back leads back to. */
+async function leftBehind(
+  db: Database,
+  { id, name, changed_settings }: Pick<SceneRow, 'id' | 'name' | 'changed_settings'>,
+): Promise<SwapSide['wayBack']> {
+  const stood = await db('scene_parents')
+    .join('scenes', 'scenes.id', 'scene_parents.parent_id')
+    .where({ scene_id: id })
+    .orderBy('place')
+    .first<Pick<SceneRow, 'number' | 'name'> | undefined>('number', 'name');
+  return { number: stood?.number ?? 0, name: stood?.name ?? name, moved: stood ? changed_settings : 0 };
+}
+
+type StandingRow = Omit<NonNullable<DeskView['scene']>, 'binned' | 'number' | 'isUndoable'> & {
   readonly number: number | null;
   readonly binned_at: Date | null;
 };
 
-const standing = ({ binned_at, number, ...scene }: StandingRow): DeskView['scene'] => ({
+/** Whether a scene took the place of another from a desk, and neither was changed since. */
+const isUndoable = async (db: Database, deskId: string, { id, revision }: StandingRow): Promise<boolean> =>
+  revision === 1 &&
+  (await db('scene_replacements')
+    .join('scenes', 'scenes.id', 'scene_replacements.replaced_id')
+    .where({ desk_id: deskId, scene_id: id })
+    .whereNotNull('binned_at')
+    .first('scene_id')) !== undefined;
+
+const standing = ({ binned_at, number, ...scene }: StandingRow) => ({
   ...scene,
   number: number ?? 0,
   binned: binned_at !== null,

@@ -19,9 +19,9 @@ import { loadStrips } from '../desk/strip-states';
 import { claimJob, jobWithResult } from '../jobs/job-store';
 import { type JobTools, runJob } from '../jobs/run-job';
 import { writeEdited } from '../scenes/insert-scene';
-import { swapIn } from '../scenes/replace-scene';
 import { binIfUnchanged, protectedFault, takeOutOfBin } from '../scenes/scene-bin';
 import { editConflict, sceneView } from '../scenes/scene-store';
+import { swapIn } from '../scenes/swap-in';
 
 /** How often it is told how far a ripple is, in scenes. */
 const REPORT_EVERY = 10;

@@ -5,7 +5,8 @@ import type { SceneView } from '@old-echo/core/contracts/scene';
 
 import type { ServerContext } from '../desk/server-context';
 import { serveRoutes } from '../http/serve-routes';
-import { captureScene, replaceScene } from './capture-scene';
+import { captureScene } from './capture-scene';
+import { replaceScene, undoReplacement } from './replace-scene';
 
 /** Below a desk: capturing what is on it. `lease` is how long that may hold it, in ms. */
 export function captureRoutes({ db, desks, live, lease }: ServerContext): Router {
@@ -16,5 +17,6 @@ export function captureRoutes({ db, desks, live, lease }: ServerContext): Router
   return serveRoutes(CAPTURE_ROUTES, {
     captureScene: async ({ params, body }) => told(params.id, await captureScene(db, desks.of(params.id), body, lease)),
     replaceScene: async ({ params, body }) => told(params.id, await replaceScene(db, desks.of(params.id), body, lease)),
+    undoReplacement: async ({ params }) => told(params.id, await undoReplacement(db, params.id)),
   });
 }

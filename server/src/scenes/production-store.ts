@@ -176,6 +176,17 @@ export async function removeProduction(db: Database, id: string): Promise<void> 
 export const deskOfProduction = async (db: Database, productionId: string): Promise<string | undefined> =>
   (await db('productions').where({ id: productionId }).first('desk_id'))?.desk_id;
 
+/** @throws Fault `refused-input` for a production of another desk */
+export async function assertProductionOnDesk(db: Database, deskId: string, productionId: string): Promise<void> {
+  if ((await deskOfProduction(db, productionId)) !== deskId)
+    throw new Fault(
+      'refused-input',
+      'This song or show is on another desk.',
+      'Choose a song or show of this desk.',
+      'versionId',
+    );
+}
+
 /** The kind of desk a production is made on. @throws Fault `not-found` */
 export async function profileOfProduction(db: Database, productionId: string): Promise<Profile> {
   const { desk_id } = await productionRow(db, productionId);

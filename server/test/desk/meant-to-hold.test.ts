@@ -25,14 +25,7 @@ afterEach(async () => {
 
 /** What the stand-in holds, asked of itself and not of the server. */
 const held = () => rig.front.desk.settings();
-/** Hands on the desk, once the server has heard them. */
-async function hands(settings: SettingsByAddress): Promise<void> {
-  rig.front.hands(settings);
-  await until(async () => {
-    const now = flat((await rig.get<State>(`/desks/${rig.desk.id}/state`)).body);
-    return Object.entries(settings).every(([address, value]) => now[address] === value);
-  });
-}
+const hands = (settings: SettingsByAddress) => rig.hands(settings);
 const baseline = async (): Promise<SettingsByAddress> =>
   flat((await rig.get<State>(`/desks/${rig.desk.id}/baseline`)).body);
 /** The settings of the baseline that the desk does not hold. */

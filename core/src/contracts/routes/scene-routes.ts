@@ -41,6 +41,10 @@ export const CAPTURE_ROUTES = {
       status: 201,
     },
   ).answers<SceneView>(),
+  undoReplacement: post(
+    '/desks/:id/scene-replacements/undo',
+    'Puts the scene back that was replaced last.',
+  ).answers<SceneView>(),
 };
 
 export const PRODUCTION_ROUTES = {

@@ -19,6 +19,7 @@ import * as safe from './016-safe';
 import * as namesAndJobs from './017-names-and-jobs';
 import * as making from './018-making';
 import * as columns from './019-columns';
+import * as sceneReplacements from './020-scene-replacements';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -40,6 +41,7 @@ const list: Record<string, Knex.Migration> = {
   '017-names-and-jobs': { up: namesAndJobs.up, down: refuse },
   '018-making': { up: making.up, down: refuse },
   '019-columns': { up: columns.up, down: refuse },
+  '020-scene-replacements': { up: sceneReplacements.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
