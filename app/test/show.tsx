@@ -9,6 +9,7 @@ import type { SceneView } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
 import { DEFAULT_THRESHOLDS } from '@old-echo/core/signal/thresholds';
 
+import { TouchRestores } from '../src/components/restore-at-once';
 import { followed, lost, told } from '../src/store/live-slice';
 import { store } from '../src/store/store';
 import { dayTheme } from '../src/ui/theme';
@@ -25,7 +26,7 @@ export const show = (children: ReactNode) =>
   render(
     <Provider store={store}>
       <PaperProvider theme={dayTheme} settings={{ icon: () => null }}>
-        {children}
+        <TouchRestores>{children}</TouchRestores>
       </PaperProvider>
     </Provider>,
   );

@@ -1,35 +1,12 @@
 import { expect, type Page, test } from '@playwright/test';
 
+import { capture, deskNamed, productionNamed } from './from-server';
 import { checkAll, hold, toHold } from './press';
 import { differing, StandIn } from './stand-in';
 
 const quay = new StandIn('quay-48');
 const skiff = new StandIn('skiff-16');
 
-interface Desk {
-  readonly id: string;
-  readonly name: string;
-  readonly lastRestoreId: string | null;
-  readonly scene: { readonly id: string; readonly productionId: string } | null;
-  readonly baseline: { readonly line: string } | null;
-}
-interface Named {
-  readonly id: string;
-  readonly name: string;
-  readonly deskId: string;
-  readonly versions: readonly { readonly id: string; readonly name: string }[];
-}
-const read = async <T>(page: Page, path: string): Promise<T> =>
-  (await (await page.request.get(`/api${path}`)).json()) as T;
-const deskNamed = async (page: Page, name: string): Promise<Desk> =>
-  (await read<Desk[]>(page, '/desks')).find((desk) => desk.name === name)!;
-const productionNamed = async (page: Page, name: string): Promise<Named> =>
-  (await read<Named[]>(page, '/productions')).find((production) => production.name === name)!;
-const capture = async (page: Page, desk: Desk, versionId: string, name: string): Promise<string> => {
-  const answer = await page.request.post(`/api/desks/${desk.id}/captures`, { data: { versionId, name } });
-  expect(answer.status()).toBe(201);
-  return ((await answer.json()) as { id: string }).id;
-};
 const baseline = (page: Page) => page.getByTestId('baseline');
 const drift = (page: Page) => page.getByTestId('drift-count');
 
@@ -109,13 +86,10 @@ test('after a part came back, one true line names what the desk is meant to hold
   await quay.hands({ 'in.1/eq/1/gain': 7, 'in.1/fader/level': -30 });
   await expect(drift(page)).toHaveText('2');
   await page.getByTestId('current-scene').click();
-  await page.getByRole('button', { name: 'Put everything back' }).click();
-  await checkAll(page);
-  await page.getByRole('button', { name: 'Put back 2 settings' }).click();
-  await expect(page.getByText('Put back 2 settings. All confirmed.')).toBeVisible();
+  await page.getByRole('button', { name: 'Put all back' }).click();
+  await expect(page.getByText(/^Put back to \d+ Bright and up, with EQ from .*2 settings confirmed/)).toBeVisible();
   const held = await quay.settings();
   expect([held['in.1/eq/1/gain'], held['in.1/fader/level'], held['in.2/eq/1/gain']]).toEqual([0, -11, 0]);
-  await page.getByRole('button', { name: 'Done' }).click();
   await expect(baseline(page)).toContainText('with EQ from');
   await expect(drift(page)).toHaveText('0');
 });

@@ -1,24 +1,33 @@
-import { useRouter } from 'expo-router';
-
 import type { NewStagedSettings } from '@old-echo/core/contracts/preset';
 import { stagedRecall } from '@old-echo/core/contracts/restore';
 
 import { useStageSettingsMutation } from '../store/recall-api';
+import { useAppSelector } from '../store/store';
 import { useRunAndNotify } from '../store/use-run-and-notify';
-import { previewHref } from './links/recall-link';
+import { restoresAtOnce, useTouchRecall } from './restore-at-once';
 
 type Put = Pick<NewStagedSettings, 'deskId' | 'title' | 'settings'> & Partial<NewStagedSettings>;
 
-/** Puts settings together for a desk and leads to their preview; nothing is sent before that. */
-export function useStageSettings(): { readonly put: (stagedSettings: Put) => void; readonly busy: boolean } {
-  const router = useRouter();
+interface StageSettings {
+  /** Leads to their preview, or applies them at once and goes `back`; nothing is sent before they were stored. */
+  readonly put: (stagedSettings: Put, back?: () => void) => void;
+  readonly busy: boolean;
+  /** Whether they are applied at once, so that a button can say so. */
+  readonly isAtOnce: boolean;
+}
+
+/** Puts settings together for a desk: in the studio they are applied at a touch, at a show over their preview. */
+export function useStageSettings(): StageSettings {
+  const desk = useAppSelector((root) => root.live.desk) ?? undefined;
   const done = useRunAndNotify();
+  const touch = useTouchRecall(desk);
   const [make, { isLoading }] = useStageSettingsMutation();
   return {
-    put: (stagedSettings) =>
-      void done(make({ appliedPresets: [], gainFromOtherSource: false, ...stagedSettings }), () => '').then(
-        (made) => made && router.navigate(previewHref(stagedRecall(made.deskId, made.id))),
-      ),
+    put: (stagedSettings, back) =>
+      void done(make({ appliedPresets: [], gainFromOtherSource: false, ...stagedSettings }), () => '').then((made) => {
+        if (made && touch(stagedRecall(made.deskId, made.id), { said: () => stagedSettings.title })) back?.();
+      }),
     busy: isLoading,
+    isAtOnce: restoresAtOnce(desk),
   };
 }

@@ -1,4 +1,5 @@
 import type { DeskView } from '@old-echo/core/contracts/desk';
+import { swapTitle } from '@old-echo/core/contracts/desk';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
@@ -8,7 +9,7 @@ import { noticed } from '../store/notice-slice';
 import { useSwapMutation } from '../store/recall-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { previewHref } from './links/recall-link';
-import { useRestoreAtOnce } from './use-restore-at-once';
+import { useRestoreAtOnce } from './restore-at-once';
 
 /** Swaps the desk to the other scene and back, or to one that is given. Where there is nothing to swap to, says how to get there. */
 export function useSwap(desk: DeskView | undefined): (to?: Pick<SceneView, 'id' | 'scope'>) => void {
@@ -26,7 +27,7 @@ export function useSwap(desk: DeskView | undefined): (to?: Pick<SceneView, 'id' 
     }
     atOnce({
       href: previewHref(sceneRecall(id, partner.id, partner.scope)),
-      said: (title) => `Swapped to ${title}`,
+      said: (title) => `Swapped to ${to || !desk.swap ? title : swapTitle(desk.swap)}`,
       begin: async () => {
         const chosen = to && (await edit({ id, edit: { swapTo: to.id } }));
         return chosen?.error ? { error: chosen.error } : ask({ desk: id, by });

@@ -8,7 +8,7 @@ import { deskHref } from '../store/desk-address';
 import { noticed } from '../store/notice-slice';
 import { useRestoreQuery } from '../store/recall-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { useTouchRecall } from './use-restore-at-once';
+import { useTouchRecall } from './restore-at-once';
 
 /** Where the preview of a restore's way back is, or undefined once that was removed. */
 export const wayBackHref = ({ id, deskId, wayBack }: RestoreView): Href | undefined =>

@@ -55,7 +55,7 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
   const [how, setHow] = useState<'by' | 'to'>('by');
   const [by, setBy] = useState(0);
   const [to, setTo] = useState<Value | null>(null);
-  const { put, busy } = useStageSettings();
+  const { put, busy, isAtOnce } = useStageSettings();
   const spec = family?.settings[key];
   const number = spec !== undefined && isNumberSpec(spec);
   const change: BatchChange = number && how === 'by' ? { by } : { to: to ?? state[first]?.[key] ?? 0 };
@@ -128,14 +128,19 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
       </Body>
       <MainAction
         busy={busy}
-        title={moves.length === 0 ? 'No change yet' : `Preview ${plural(moves.length, 'strip')}`}
+        title={
+          moves.length === 0 ? 'No change yet' : `${isAtOnce ? 'Apply to' : 'Preview'} ${plural(moves.length, 'strip')}`
+        }
         disabled={moves.length === 0}
         onPress={() =>
-          put({
-            deskId: desk.id,
-            title: `${called} of ${plural(moves.length, 'strip')}`,
-            settings: Object.fromEntries(moves),
-          })
+          put(
+            {
+              deskId: desk.id,
+              title: `${called} of ${plural(moves.length, 'strip')}`,
+              settings: Object.fromEntries(moves),
+            },
+            onBack,
+          )
         }
       />
       <Sheet title={section ? sectionName(section) : ''} open={section !== null} onClose={() => setSection(null)}>

@@ -1,12 +1,10 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
-import { FlatList, Pressable, StyleSheet, View } from 'react-native';
+import { FlatList, StyleSheet, View } from 'react-native';
 
-import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { heardAt } from '../components/heard-at';
 import { putHref } from '../components/links/library-link';
 import { findStrips } from '../components/strip-picker-sheet';
 import { safeExtents } from '../components/strip-safety';
@@ -21,9 +19,9 @@ import { ChipLine } from '../ui/chip-row';
 import { DragSpace } from '../ui/drag';
 import { Empty, Header, SectionHeading, useIsWide } from '../ui/layout';
 import { SearchButton, SearchField } from '../ui/search-field';
-import { useLook } from '../ui/theme';
-import { CORNER, ROW, SPACE } from '../ui/tokens';
+import { ROW, SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { CurrentSceneCard } from './current-scene-card';
 import { DriftList } from './drift-list';
 import { ScenesAtHand } from './scenes-at-hand';
 import { SelectionBar } from './selection-bar';
@@ -75,7 +73,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
         </View>
       )}
       <UnfinishedRestoreCard />
-      <CurrentSceneCard now={now} count={drift?.length} onPress={() => setShown(DRIFTED)} />
+      <CurrentSceneCard now={now} drift={drift} onPress={() => setShown(DRIFTED)} />
       <ScenesAtHand desk={desk} />
       <ChipLine>
         <Chip
@@ -144,9 +142,6 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
   );
 }
 
-/** In the middle of a sentence. */
-const lowered = (text: string): string => text.charAt(0).toLowerCase() + text.slice(1);
-
 function DeskHead({ now, onSearch, searching }: { now: LiveDesk; onSearch: () => void; searching: boolean }) {
   const router = useRouter();
   const { desk, linked } = now;
@@ -179,58 +174,8 @@ function DeskHead({ now, onSearch, searching }: { now: LiveDesk; onSearch: () =>
   );
 }
 
-function CurrentSceneCard({ now, count, onPress }: { now: LiveDesk; count: number | undefined; onPress: () => void }) {
-  const look = useLook();
-  const { scene, baseline, swap } = now.desk;
-  return (
-    <Pressable
-      role="button"
-      onPress={onPress}
-      testID="current-scene"
-      style={[styles.standing, { backgroundColor: look.card, borderColor: look.line }]}
-    >
-      <View style={styles.fill}>
-        <AppText kind="small" tone="second">
-          {now.linked
-            ? 'On the desk'
-            : now.known
-              ? `On the desk, as last read ${heardAt(now.desk.heardAt)}`
-              : 'Not read yet'}
-        </AppText>
-        <AppText kind="strong" numberOfLines={2} testID="baseline">
-          {baseline ? `${baseline.line}${scene?.binned ? ' (in the bin)' : ''}` : 'No scene yet'}
-        </AppText>
-        {swap ? (
-          <AppText kind="small" tone="second" numberOfLines={1} testID="swap-to">
-            {swap.wayBack ? `Swap leads back to how it was ${lowered(swap.name)}` : `Swap leads to ${sceneTitle(swap)}`}
-          </AppText>
-        ) : null}
-      </View>
-      <View style={styles.count}>
-        <AppText kind="title" testID="drift-count">
-          {count ?? '–'}
-        </AppText>
-        <AppText kind="small" tone="second">
-          {baseline && count === undefined ? 'drift unknown' : count === 1 ? 'setting drifted' : 'settings drifted'}
-        </AppText>
-      </View>
-    </Pressable>
-  );
-}
-
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   state: { alignItems: 'flex-end' },
   search: { marginHorizontal: SPACE.l, marginTop: SPACE.s },
-  standing: {
-    flexDirection: 'row',
-    alignItems: 'center',
-    marginHorizontal: SPACE.l,
-    marginTop: SPACE.m,
-    paddingHorizontal: SPACE.m,
-    paddingVertical: SPACE.s,
-    borderWidth: 1,
-    borderRadius: CORNER.large,
-  },
-  count: { alignItems: 'flex-end', paddingLeft: SPACE.s },
 });

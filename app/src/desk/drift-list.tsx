@@ -2,26 +2,17 @@ import { useRouter } from 'expo-router';
 import Undo2 from 'lucide-react-native/icons/undo-2';
 import { StyleSheet, View } from 'react-native';
 
-import { putBackRecall } from '@old-echo/core/contracts/restore';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import { countStrips, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
-import { scopeOfChanges } from '@old-echo/core/recall/recall-target';
 
 import { ChangeList } from '../components/change-list';
-import { previewHref } from '../components/links/recall-link';
 import { deskHref } from '../store/desk-address';
 import { type LiveDesk, useDrift } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
 import { Body, Empty, Header } from '../ui/layout';
 import { IconAction } from '../ui/menu';
 import { SPACE } from '../ui/tokens';
-
-/** Goes to the preview that puts drift back: all of it, all of a strip's, or one section of it. */
-function useRevertDrift(now: LiveDesk): ((drift: readonly SettingChange[]) => void) | undefined {
-  const router = useRouter();
-  if (!now.desk.baseline || !now.linked) return undefined;
-  return (drift) => router.navigate(previewHref(putBackRecall(now.desk.id, scopeOfChanges(drift))));
-}
+import { useRevertDrift } from './use-revert-drift';
 
 /** What has drifted, setting by setting, to be put back strip by strip. */
 export function DriftList({ now }: { readonly now: LiveDesk }) {
@@ -44,7 +35,6 @@ export function DriftList({ now }: { readonly now: LiveDesk }) {
   return (
     <Body>
       <View style={styles.start}>
-        {putBack ? <Action kind="quiet" title="Put everything back" onPress={() => putBack(drift)} /> : null}
         <Action kind="quiet" title="Apply to other scenes …" onPress={() => router.navigate(deskHref(id, 'ripple'))} />
       </View>
       <ChangeList

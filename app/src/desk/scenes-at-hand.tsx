@@ -7,7 +7,7 @@ import type { DeskView } from '@old-echo/core/contracts/desk';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 
-import { useTouchRecall } from '../components/use-restore-at-once';
+import { useTouchRecall } from '../components/restore-at-once';
 import { useSetScenesAtHandMutation } from '../store/desk-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';

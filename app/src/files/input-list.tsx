@@ -24,7 +24,7 @@ export function StripList({ production }: { readonly production: ProductionView 
   const [setParts] = useSetPartsMutation();
   const { data: parts = {} } = usePartsQuery(production.id);
   const [list, setList] = useState<ParsedInputList | null>(null);
-  const { put, busy } = useStageSettings();
+  const { put, busy, isAtOnce } = useStageSettings();
   const moves = Object.keys(list?.settings ?? {}).length;
   const named = Object.keys(list?.parts ?? {}).length;
   const takeParts = () =>
@@ -69,7 +69,7 @@ export function StripList({ production }: { readonly production: ProductionView 
           <View style={styles.row}>
             <Action title="Use its parts" disabled={named === 0} onPress={takeParts} />
             <Action
-              title="Preview its settings"
+              title={isAtOnce ? 'Apply its settings' : 'Preview its settings'}
               busy={busy}
               disabled={moves === 0}
               onPress={() =>

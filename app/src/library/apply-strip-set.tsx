@@ -33,7 +33,7 @@ export function ApplyStripSet({ now, source, title, preset, first, onBack }: Put
   const [hands, setHands] = useState<ReadonlyMap<string, string>>(new Map());
   const [asking, setAsking] = useState<string | null>(null);
   const [withPatch, setWithPatch] = useState(false);
-  const { put, busy } = useStageSettings();
+  const { put, busy, isAtOnce } = useStageSettings();
   const plan = useMemo(() => {
     const found = findUnusedInputs(source, profile, state, first);
     for (const input of inputsOf(source.content)) {
@@ -48,13 +48,16 @@ export function ApplyStripSet({ now, source, title, preset, first, onBack }: Put
   const onto = plan.places.filter(({ how, to }) => how === 'input' && to !== undefined);
   const twice = new Set(onto.map(({ to }) => to)).size < onto.length;
   const go = () =>
-    put({
-      deskId: desk.id,
-      title: `${title} on ${plural(onto.length, 'strip')}`,
-      settings: plan.settings,
-      appliedPresets: preset ? onto.map(({ to = '' }) => ({ strip: to, ...preset })) : [],
-      gainFromOtherSource: true,
-    });
+    put(
+      {
+        deskId: desk.id,
+        title: `${title} on ${plural(onto.length, 'strip')}`,
+        settings: plan.settings,
+        appliedPresets: preset ? onto.map(({ to = '' }) => ({ strip: to, ...preset })) : [],
+        gainFromOtherSource: true,
+      },
+      onBack,
+    );
   const shared = plan.places.filter(({ how }) => how === 'same').length;
   return (
     <View style={styles.fill}>
@@ -139,8 +142,8 @@ export function ApplyStripSet({ now, source, title, preset, first, onBack }: Put
             : onto.length === 0
               ? 'No strip is free for it'
               : unplaced.length > 0
-                ? `Preview without ${plural(unplaced.length, 'strip')}`
-                : `Preview ${plural(onto.length, 'strip')}`
+                ? `${isAtOnce ? 'Apply' : 'Preview'} without ${plural(unplaced.length, 'strip')}`
+                : `${isAtOnce ? 'Apply to' : 'Preview'} ${plural(onto.length, 'strip')}`
         }
         disabled={twice || onto.length === 0}
         onPress={go}

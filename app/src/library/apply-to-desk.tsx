@@ -20,7 +20,7 @@ export function PutDesk({ now, source, title, onBack }: PutProps) {
   const held = useMemo(() => presetSections(source.profile, source.content), [source]);
   const [sections, setSections] = useState<ReadonlySet<string>>(new Set(held));
   const [withPatch, setWithPatch] = useState(false);
-  const { put, busy } = useStageSettings();
+  const { put, busy, isAtOnce } = useStageSettings();
   const landing = useMemo(
     () => putOnDesk(source, profile, { sections, withPatch }),
     [source, profile, sections, withPatch],
@@ -49,9 +49,11 @@ export function PutDesk({ now, source, title, onBack }: PutProps) {
       </Body>
       <MainAction
         busy={busy}
-        title={count === 0 ? 'Nothing of it fits here' : `Preview ${plural(count, 'strip')}`}
+        title={
+          count === 0 ? 'Nothing of it fits here' : `${isAtOnce ? 'Apply to' : 'Preview'} ${plural(count, 'strip')}`
+        }
         disabled={count === 0}
-        onPress={() => put({ deskId: desk.id, title: `${title} on ${desk.name}`, settings: landing.settings })}
+        onPress={() => put({ deskId: desk.id, title: `${title} on ${desk.name}`, settings: landing.settings }, onBack)}
       />
     </View>
   );

@@ -35,7 +35,7 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
   });
   const [withPatch, setWithPatch] = useState(false);
   const [words, setWords] = useState('');
-  const { put, busy } = useStageSettings();
+  const { put, busy, isAtOnce } = useStageSettings();
   const strips = profile.strips.filter((strip) => picked.has(strip));
   const landing = useMemo(
     () => putOnStrips(source, profile, state, strips, { sections, withPatch }),
@@ -54,13 +54,16 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
   const name = (strip: string) => displayName(profile, state, strip);
   const where = strips.length > 3 ? plural(strips.length, 'strip') : joinWithAnd(strips.map(name));
   const go = () =>
-    put({
-      deskId: desk.id,
-      title: `${title} on ${where}`,
-      settings: landing.settings,
-      appliedPresets: preset ? strips.map((strip) => ({ strip, ...preset })) : [],
-      gainFromOtherSource: true,
-    });
+    put(
+      {
+        deskId: desk.id,
+        title: `${title} on ${where}`,
+        settings: landing.settings,
+        appliedPresets: preset ? strips.map((strip) => ({ strip, ...preset })) : [],
+        gainFromOtherSource: true,
+      },
+      onBack,
+    );
   return (
     <View style={styles.fill}>
       <Header
@@ -123,7 +126,7 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
             ? 'Choose strips'
             : count === 0
               ? 'Nothing of it fits there'
-              : `Preview ${plural(strips.length, 'strip')}`
+              : `${isAtOnce ? 'Apply to' : 'Preview'} ${plural(strips.length, 'strip')}`
         }
         disabled={count === 0}
         onPress={go}

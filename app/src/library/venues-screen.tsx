@@ -55,7 +55,7 @@ function Venues({ production, now }: { readonly production: ProductionView; read
   const [remove] = useRemoveVenueMutation();
   const [name, setName] = useState('');
   const [choosing, setChoosing] = useState<VenueView | null>(null);
-  const { put, busy } = useStageSettings();
+  const { put, busy, isAtOnce } = useStageSettings();
   const back = () => router.navigate(`/mixes/${production.id}/about`);
   useShortcuts({ Escape: back });
   const count = Object.keys(parts).length;
@@ -76,7 +76,7 @@ function Venues({ production, now }: { readonly production: ProductionView; read
       <Header over={production.name} title="Venues" onBack={back} />
       <Body tight>
         <AppText tone="second">
-          Pan, EQ and reverb times of each part, saved per venue. Going to a venue previews all of its strips at once.
+          Pan, EQ and reverb times of each part, saved per venue. Going to a venue sets all of its strips at once.
         </AppText>
         {count === 0 ? (
           <Card edge="care">
@@ -95,7 +95,7 @@ function Venues({ production, now }: { readonly production: ProductionView; read
               </AppText>
               <View style={styles.row}>
                 <Action
-                  title="Preview all parts"
+                  title={isAtOnce ? 'Apply to all parts' : 'Preview all parts'}
                   busy={busy}
                   disabled={!venue.capturedAt || !here || known(venue).length === 0}
                   onPress={() => go(venue)}

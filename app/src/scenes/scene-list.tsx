@@ -3,9 +3,13 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { FlatList, StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
+import type { SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { LoadError, Loading } from '../components/loading';
+import { restoresAtOnce, useTouchRecall } from '../components/restore-at-once';
 import { useCombinationsQuery, useFollowersQuery } from '../store/combine-api';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
@@ -106,7 +110,11 @@ const height = (entry: SceneListEntry): number => (entry.kind === 'fold' ? GROUP
 function Scenes({ production, list, chosen }: HistoryProps) {
   const router = useRouter();
   const dispatch = useAppDispatch();
-  const onDesk = useAppSelector((root) => root.live.desk?.scene?.id);
+  const desk = useAppSelector((root) => root.live.desk) ?? undefined;
+  const onDesk = desk?.scene?.id;
+  const touch = useTouchRecall(desk);
+  // At a show a scene is looked at on its page first.
+  const isAtOnce = desk?.id === production.deskId && restoresAtOnce(desk);
   const { entries, filter, narrowed } = list;
   const versions = useMemo(
     () => production.versions.filter((v) => filter.versionId === undefined || v.id === filter.versionId),
@@ -127,6 +135,10 @@ function Scenes({ production, list, chosen }: HistoryProps) {
     (scene: string) => router.navigate(`/mixes/${production.id}/scene/${scene}`),
     [router, production.id],
   );
+  const restore = useCallback(
+    ({ id, scope }: SceneView) => void touch(sceneRecall(production.deskId, id, scope ?? ALL_EXCEPT_GLOBALS)),
+    [touch, production.deskId],
+  );
   const toggle = useCallback((key: string) => dispatch(foldToggled(key)), [dispatch]);
   const row = useCallback(
     ({ item }: { item: SceneListEntry }) => {
@@ -144,12 +156,13 @@ function Scenes({ production, list, chosen }: HistoryProps) {
           onDesk={item.scene.id === onDesk}
           chosen={item.scene.id === chosen}
           onOpen={open}
+          onRestore={isAtOnce ? restore : undefined}
         />
       ) : (
         <AutosaveGroupRow {...lines} name={item.key} scenes={item.scenes} open={item.open} onToggle={toggle} />
       );
     },
-    [versions, lanes, onDesk, chosen, open, toggle],
+    [versions, lanes, onDesk, chosen, open, toggle, isAtOnce, restore],
   );
   const view = useRef<FlatList<SceneListEntry>>(null);
   const seen = useRef({ top: 0, height: 0 });

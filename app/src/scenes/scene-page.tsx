@@ -7,6 +7,7 @@ import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { diffStates } from '@old-echo/core/desk/diff-states';
 import { partWords, sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
@@ -16,6 +17,7 @@ import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { ChangeList } from '../components/change-list';
 import { when } from '../components/format-time';
 import { LoadError, Loading } from '../components/loading';
+import { restoresAtOnce, useTouchRecall } from '../components/restore-at-once';
 import { SceneSheet } from '../components/scene-picker-sheet';
 import { toApiFault } from '../store/api';
 import { deskHref } from '../store/desk-address';
@@ -62,10 +64,15 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
   const now = useLiveDesk(production.deskId);
   const [editing, setEditing] = useState(false);
   const [menu, setMenu] = useState(false);
-  const restore = () => router.navigate(deskHref(production.deskId, `restore/${scene.id}`));
+  const touch = useTouchRecall(now?.desk);
+  const choose = () => router.navigate(deskHref(production.deskId, `restore/${scene.id}`));
+  const isAtOnce = restoresAtOnce(now?.desk);
+  // At a show it is chosen first what comes back.
+  const restore = () =>
+    isAtOnce ? touch(sceneRecall(production.deskId, scene.id, scene.scope ?? ALL_EXCEPT_GLOBALS)) : choose();
   const open = scene.binnedAt === null;
   useShortcuts({
-    r: () => now?.known && open && restore(),
+    r: () => now?.known && open && void restore(),
     e: () => setEditing(true),
     '.': () => setMenu(true),
   });
@@ -107,7 +114,8 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
       <Footer>
         <IconAction of={ArrowUp} name="Newer scene" disabled={!above} onPress={() => above?.()} />
         <IconAction of={ArrowDown} name="Older scene" disabled={!below} onPress={() => below?.()} />
-        <Action kind="main" grow title="Restore" disabled={!now?.known || !open} onPress={restore} />
+        {isAtOnce ? <Action title="Choose parts …" disabled={!now?.known || !open} onPress={choose} /> : null}
+        <Action kind="main" grow title="Restore" disabled={!now?.known || !open} onPress={() => void restore()} />
       </Footer>
       <SceneMenu
         scene={scene}

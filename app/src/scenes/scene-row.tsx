@@ -1,3 +1,4 @@
+import ArrowDownToLine from 'lucide-react-native/icons/arrow-down-to-line';
 import Lock from 'lucide-react-native/icons/lock';
 import { memo } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
@@ -9,6 +10,7 @@ import { when } from '../components/format-time';
 import { AppText } from '../ui/app-text';
 import { useFocusTarget } from '../ui/focus-registry';
 import { Icon } from '../ui/icon';
+import { IconAction } from '../ui/menu';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
 import { graphInRow, type Lane } from './version-graph';
@@ -29,6 +31,8 @@ interface SceneRowProps {
   readonly version?: string | undefined;
   readonly chosen: boolean;
   readonly onOpen: (sceneId: string) => void;
+  /** Restores it at a touch, where that can be done. */
+  readonly onRestore: ((scene: SceneView) => void) | undefined;
 }
 
 /** How far a scene is from the one it came from: "23 settings since 16". */
@@ -43,55 +47,65 @@ function changeSummary({ parents, parentNumber, joins, changed }: SceneView): st
 
 /** A scene on its tide line: milestones as stamps, kept ones hollow. */
 export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
-  const { scene, lane, room, lanes, onDesk, version, chosen, onOpen } = props;
+  const { scene, lane, room, lanes, onDesk, version, chosen, onOpen, onRestore } = props;
   const look = useLook();
   const own = scene.kind === 'scene';
   const target = useFocusTarget('scene');
   const height = sceneHeight(scene);
   return (
-    <Pressable
-      role="button"
-      ref={target}
-      testID={`scene-${scene.number || scene.id}`}
-      aria-label={`${sceneTitle(scene)}${scene.milestone ? `, milestone: ${scene.milestone}` : ''}`}
-      aria-current={chosen}
-      onPress={() => onOpen(scene.id)}
-      style={[styles.row, { height }, chosen && { backgroundColor: look.wash }]}
-    >
-      <GraphLines
-        lines={graphInRow(lanes, { lane, high: scene.place, low: scene.place })}
-        lane={lane}
-        lanes={room}
-        height={height}
-        hollow={!own}
-      />
-      <View style={styles.words}>
-        <View style={styles.name}>
-          {scene.number > 0 ? (
-            <AppText kind="value" tone="second">
-              {scene.number}
-            </AppText>
-          ) : null}
-          <AppText kind={own ? 'strong' : 'body'} tone={own ? 'ink' : 'second'} numberOfLines={1} style={styles.shrink}>
-            {scene.name}
-          </AppText>
-          {scene.protected ? <Icon of={Lock} size={14} color={look.second} /> : null}
-          {onDesk ? (
-            <View style={[styles.tag, { borderColor: look.done }]}>
-              <AppText kind="small" tone="done" numberOfLines={1}>
-                On the desk
+    <View style={[styles.around, { height }, chosen && { backgroundColor: look.wash }]}>
+      <Pressable
+        role="button"
+        ref={target}
+        testID={`scene-${scene.number || scene.id}`}
+        aria-label={`${sceneTitle(scene)}${scene.milestone ? `, milestone: ${scene.milestone}` : ''}`}
+        aria-current={chosen}
+        onPress={() => onOpen(scene.id)}
+        style={styles.row}
+      >
+        <GraphLines
+          lines={graphInRow(lanes, { lane, high: scene.place, low: scene.place })}
+          lane={lane}
+          lanes={room}
+          height={height}
+          hollow={!own}
+        />
+        <View style={styles.words}>
+          <View style={styles.name}>
+            {scene.number > 0 ? (
+              <AppText kind="value" tone="second">
+                {scene.number}
               </AppText>
-            </View>
-          ) : null}
+            ) : null}
+            <AppText
+              kind={own ? 'strong' : 'body'}
+              tone={own ? 'ink' : 'second'}
+              numberOfLines={1}
+              style={styles.shrink}
+            >
+              {scene.name}
+            </AppText>
+            {scene.protected ? <Icon of={Lock} size={14} color={look.second} /> : null}
+            {onDesk ? (
+              <View style={[styles.tag, { borderColor: look.done }]}>
+                <AppText kind="small" tone="done" numberOfLines={1}>
+                  On the desk
+                </AppText>
+              </View>
+            ) : null}
+          </View>
+          <AppText kind="small" tone="second" numberOfLines={1}>
+            {[version, when(scene.madeAt), changeSummary(scene), scene.tags.join(', '), scene.note && `“${scene.note}”`]
+              .filter(Boolean)
+              .join(' · ')}
+          </AppText>
+          {scene.milestone ? <MilestoneBadge text={scene.milestone} /> : null}
         </View>
-        <AppText kind="small" tone="second" numberOfLines={1}>
-          {[version, when(scene.madeAt), changeSummary(scene), scene.tags.join(', '), scene.note && `“${scene.note}”`]
-            .filter(Boolean)
-            .join(' · ')}
-        </AppText>
-        {scene.milestone ? <MilestoneBadge text={scene.milestone} /> : null}
-      </View>
-    </Pressable>
+      </Pressable>
+      {onRestore ? (
+        <IconAction of={ArrowDownToLine} name={`Restore ${sceneTitle(scene)}`} onPress={() => onRestore(scene)} />
+      ) : null}
+    </View>
   );
 });
 
@@ -108,7 +122,16 @@ export function MilestoneBadge({ text }: { readonly text: string }) {
 }
 
 const styles = StyleSheet.create({
-  row: { flexDirection: 'row', paddingHorizontal: SPACE.l, gap: SPACE.m },
+  around: { flexDirection: 'row', alignItems: 'center', paddingRight: SPACE.s },
+  row: {
+    flex: 1,
+    minWidth: 0,
+    height: '100%',
+    flexDirection: 'row',
+    paddingLeft: SPACE.l,
+    paddingRight: SPACE.s,
+    gap: SPACE.m,
+  },
   words: { flex: 1, minWidth: 0, paddingTop: SPACE.m, gap: 2, alignItems: 'flex-start' },
   name: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, maxWidth: '100%' },
   shrink: { flexShrink: 1 },

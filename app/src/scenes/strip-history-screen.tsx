@@ -1,9 +1,12 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
+import ArrowDownToLine from 'lucide-react-native/icons/arrow-down-to-line';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { sectionOf } from '@old-echo/core/desk/address';
 import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
@@ -12,6 +15,7 @@ import { changedKeys, type StripChange, type StripHistory } from '@old-echo/core
 
 import { when } from '../components/format-time';
 import { LoadError, Loading } from '../components/loading';
+import { useTouchRecall } from '../components/restore-at-once';
 import { StripSheet } from '../components/strip-picker-sheet';
 import { useProduction } from '../components/use-production';
 import { toApiFault } from '../store/api';
@@ -20,6 +24,7 @@ import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Chip } from '../ui/buttons';
 import { Empty, Header } from '../ui/layout';
+import { IconAction } from '../ui/menu';
 import { useLook } from '../ui/theme';
 import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
@@ -57,6 +62,7 @@ function StripHistoryView({ production, now }: { readonly production: Production
     router.setParams({ version: version?.id ?? '', strip, ...to });
   useShortcuts({ Escape: back, '/': () => setChoosing(true) });
   const name = displayName(profile, state, strip);
+  const touch = useTouchRecall(now.desk);
   return (
     <View style={styles.fill}>
       <Header
@@ -81,6 +87,14 @@ function StripHistoryView({ production, now }: { readonly production: Production
           profile={profile}
           names={state}
           onScene={(id) => router.navigate(`/mixes/${production.id}/scene/${id}`)}
+          onRestore={(scene, sections, settings) =>
+            void touch(
+              sceneRecall(now.desk.id, scene.id, [
+                { strips: [strip], sections, ...(settings ? { settings } : {}), include: true },
+              ]),
+              { said: (title) => `${name} restored from ${title}` },
+            )
+          }
         />
       ) : (
         <Loading what="Searching the scenes" />
@@ -102,10 +116,12 @@ interface MovedProps {
   readonly profile: Profile;
   readonly names: State;
   readonly onScene: (id: string) => void;
+  /** Brings the strip back as it was then: these sections, or only these settings of them. */
+  readonly onRestore: (scene: StripChange, sections: string[], settings?: string[]) => void;
 }
 
 /** The settings that ever moved to choose from, the chart of one, and the moments. */
-function Moved({ past, profile, names, onScene }: MovedProps) {
+function Moved({ past, profile, names, onScene, onRestore }: MovedProps) {
   const keys = useMemo(() => changedKeys(profile, past), [profile, past]);
   const sections = [...new Set(keys.map(({ key }) => sectionOf(key)))];
   const [section, setSection] = useState<string | null>(null);
@@ -174,7 +190,15 @@ function Moved({ past, profile, names, onScene }: MovedProps) {
         </View>
       }
       renderItem={({ item }) => (
-        <MomentRow moment={item} wanted={wanted} past={past} profile={profile} names={names} onScene={onScene} />
+        <MomentRow
+          moment={item}
+          wanted={wanted}
+          past={past}
+          profile={profile}
+          names={names}
+          onScene={onScene}
+          onRestore={(scene) => onRestore(scene, [key ? sectionOf(key) : (section ?? '*')], key ? [key] : undefined)}
+        />
       )}
     />
   );
@@ -187,7 +211,12 @@ function MomentRow({
   profile,
   names,
   onScene,
-}: MovedProps & { readonly moment: StripChange; readonly wanted: ReadonlySet<string> }) {
+  onRestore,
+}: Omit<MovedProps, 'onRestore'> & {
+  readonly moment: StripChange;
+  readonly wanted: ReadonlySet<string>;
+  readonly onRestore: (scene: StripChange) => void;
+}) {
   const look = useLook();
   const moved = Object.entries(moment.moved).filter(([key]) => wanted.has(key));
   const words = moved.map(([key, value]) => {
@@ -196,27 +225,29 @@ function MomentRow({
     return `${fullSettingName(profile, address, names)} ${spec ? formatValue(spec, value) : ''}`;
   });
   return (
-    <Pressable
-      role="link"
-      testID={`history-${moment.number}`}
-      onPress={() => onScene(moment.id)}
-      style={[styles.moment, { borderColor: look.line }]}
-    >
-      <AppText numberOfLines={1}>
-        <AppText kind="value" tone="second">
-          {moment.number || '–'}{' '}
+    <View style={[styles.moment, { borderColor: look.line }]}>
+      <Pressable role="link" testID={`history-${moment.number}`} onPress={() => onScene(moment.id)} style={styles.fill}>
+        <AppText numberOfLines={1}>
+          <AppText kind="value" tone="second">
+            {moment.number || '–'}{' '}
+          </AppText>
+          <AppText kind="strong">{moment.name}</AppText>
+          <AppText kind="small" tone="second">
+            {'  '}
+            {when(moment.madeAt)}
+          </AppText>
         </AppText>
-        <AppText kind="strong">{moment.name}</AppText>
-        <AppText kind="small" tone="second">
-          {'  '}
-          {when(moment.madeAt)}
+        <AppText kind="small" numberOfLines={2}>
+          {words.slice(0, 6).join(' · ')}
+          {words.length > 6 ? ` · ${words.length - 6} more` : ''}
         </AppText>
-      </AppText>
-      <AppText kind="small" numberOfLines={2}>
-        {words.slice(0, 6).join(' · ')}
-        {words.length > 6 ? ` · ${words.length - 6} more` : ''}
-      </AppText>
-    </Pressable>
+      </Pressable>
+      <IconAction
+        of={ArrowDownToLine}
+        name={`Restore the strip from ${sceneTitle(moment)}`}
+        onPress={() => onRestore(moment)}
+      />
+    </View>
   );
 }
 
@@ -236,5 +267,11 @@ const styles = StyleSheet.create({
   top: { gap: SPACE.m, paddingVertical: SPACE.m },
   wrap: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
   inner: { gap: SPACE.s },
-  moment: { borderBottomWidth: 1, minHeight: 56, justifyContent: 'center', paddingVertical: SPACE.xs },
+  moment: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    borderBottomWidth: 1,
+    minHeight: 56,
+    paddingVertical: SPACE.xs,
+  },
 });

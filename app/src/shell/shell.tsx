@@ -8,6 +8,7 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import { Snackbar } from 'react-native-paper';
 
+import { TouchRestores } from '../components/restore-at-once';
 import { FileDropZone } from '../files/file-drop-zone';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
@@ -51,7 +52,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
     <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }, wide && styles.wide]}>
       <View style={styles.body}>
         <ConnectionBanner />
-        {children}
+        <TouchRestores>{children}</TouchRestores>
       </View>
       <NavBar rail={wide} />
       <Notice />

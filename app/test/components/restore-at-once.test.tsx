@@ -9,7 +9,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { quay } from '@old-echo/testing/profiles';
 
-import { useTouchRecall } from '../../src/components/use-restore-at-once';
+import { TouchRestores, useTouchRecall } from '../../src/components/restore-at-once';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
 import { router } from '../router';
@@ -48,9 +48,13 @@ function touching(on: DeskView | undefined, answer?: unknown) {
     startRestore: answer ?? ((body: { recall: { sceneId: string } }) => restore(Number(body.recall.sceneId.at(-1)))),
   });
   if (on) follow(on, defaultState(quay));
-  const wrapper = ({ children }: { children: ReactNode }) => <Provider store={store}>{children}</Provider>;
+  const wrapper = ({ children }: { children: ReactNode }) => (
+    <Provider store={store}>
+      <TouchRestores>{children}</TouchRestores>
+    </Provider>
+  );
   const { result } = renderHook(() => useTouchRecall(on), { wrapper });
-  return (n: number) => act(() => result.current(recallOf(n)));
+  return (n: number) => act(() => void result.current(recallOf(n)));
 }
 const notice = () => store.getState().notice.text;
 const sent = () =>

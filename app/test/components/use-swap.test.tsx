@@ -9,6 +9,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { quay } from '@old-echo/testing/profiles';
 
+import { TouchRestores } from '../../src/components/restore-at-once';
 import { useSwap } from '../../src/components/use-swap';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
@@ -19,7 +20,7 @@ const OTHER = {
   id: '01OTHER0000000000000000000',
   number: 15,
   name: 'Flip side',
-  wayBack: false,
+  wayBack: null,
   scope: ALL_EXCEPT_GLOBALS,
 };
 const desk: DeskView = { ...DESK, swap: OTHER };
@@ -49,7 +50,11 @@ const swapping = (on: DeskView | undefined, answers: Record<string, unknown> = {
   router.navigate.mockClear();
   server = new FakeServer({ swap: restore, editDesk: desk, ...answers });
   if (on) follow(on, defaultState(quay));
-  const wrapper = ({ children }: { children: ReactNode }) => <Provider store={store}>{children}</Provider>;
+  const wrapper = ({ children }: { children: ReactNode }) => (
+    <Provider store={store}>
+      <TouchRestores>{children}</TouchRestores>
+    </Provider>
+  );
   const { result } = renderHook(() => useSwap(on), { wrapper });
   return (...to: Parameters<typeof result.current>) => act(() => result.current(...to));
 };

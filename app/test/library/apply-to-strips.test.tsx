@@ -1,7 +1,9 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 
+import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { NewStagedSettings, PresetDetail } from '@old-echo/core/contracts/preset';
 import { defaultState, type SettingsByAddress, withSettings } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 import { profileJson, quay } from '@old-echo/testing/profiles';
 
 import { PutScreen } from '../../src/library/apply-screen';
@@ -43,17 +45,23 @@ const PRESET: PresetDetail = {
 };
 
 let server: FakeServer;
-async function applying(params: Record<string, string>, settings: SettingsByAddress = {}, preset = PRESET) {
+async function applying(
+  params: Record<string, string>,
+  settings: SettingsByAddress = {},
+  preset = PRESET,
+  desk: DeskView = { ...DESK, mode: 'live' },
+) {
   router.navigate.mockClear();
   router.params = { desk: DESK.id, ...params };
   server = new FakeServer({
     profile: profileJson('quay-48'),
-    desks: [DESK],
+    desks: [desk],
+    startRestore: new Fault('show-lock', 'The show is locked.', 'Unlock it first.'),
     preset,
     stems: [],
     stageSettings: (body: NewStagedSettings) => ({ ...body, id: '01STAGED000000000000000000' }),
   });
-  follow(DESK, withSettings(defaultState(quay), settings));
+  follow(desk, withSettings(defaultState(quay), settings));
   show(<PutScreen />);
   await screen.findByTestId('onto-in.1');
 }
@@ -84,6 +92,19 @@ describe('a preset onto strips', () => {
       ['in.1', 'in.2'].map((strip) => ({ strip, presetId: PRESET.id, edition: 3 })),
     );
     expect(router.navigate).toHaveBeenCalledWith(expect.stringContaining('01STAGED000000000000000000'));
+  });
+
+  test('in the studio it is applied at once, and its screen is left', async () => {
+    await applying({ preset: PRESET.id }, {}, PRESET, DESK);
+    onto('in.1');
+    press('Apply to 1 strip');
+    await waitFor(() => expect(router.navigate.mock.calls).toEqual([['/library']]));
+    expect(server.sentTo('startRestore')).toEqual([
+      expect.objectContaining({
+        fingerprint: null,
+        recall: expect.objectContaining({ stagedSettingsId: '01STAGED000000000000000000' }) as unknown,
+      }),
+    ]);
   });
 
   test('a section that is left out stays as it is', async () => {

@@ -42,6 +42,8 @@ const standing: NonNullable<DeskView['scene']> = {
   productionId: SCENE.productionId,
   versionId: SCENE.versionId,
   binned: false,
+  revision: 1,
+  isUndoable: false,
 };
 
 /** What each chosen scene would become; the second has the pan already. */

@@ -21,7 +21,7 @@ const held = withSettings(defaultState(quay), { 'in.1/label/name': 'Wren vox', '
 const ON: DeskView = {
   ...DESK,
   baseline: { revision: 3, line: '14 Static balance' },
-  scene: { ...SCENE, binned: false },
+  scene: { ...SCENE, binned: false, isUndoable: false },
 };
 const free = { name: 'Free', taken: null };
 let server: FakeServer;

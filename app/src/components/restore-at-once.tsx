@@ -1,0 +1,124 @@
+import { skipToken } from '@reduxjs/toolkit/query';
+import { type Href, useRouter } from 'expo-router';
+import { createContext, type ReactNode, use, useCallback, useEffect, useRef, useState } from 'react';
+
+import type { DeskView } from '@old-echo/core/contracts/desk';
+import type { Recall, RestoreView } from '@old-echo/core/contracts/restore';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { plural } from '@old-echo/core/phrases/format-value';
+
+import { faultLine, toApiFault } from '../store/api';
+import { deskHref } from '../store/desk-address';
+import { noticed } from '../store/notice-slice';
+import { useRestoreQuery, useStartRestoreMutation } from '../store/recall-api';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { previewHref } from './links/recall-link';
+
+interface AtOnce {
+  /** Its preview: where it is looked at first. */
+  readonly href: Href;
+  readonly begin: () => PromiseLike<{ readonly data?: RestoreView | undefined; readonly error?: unknown }>;
+  /** What is said once it is confirmed, of the scene: "12 Chorus restored". */
+  readonly said: (title: string) => string;
+}
+
+type Begin = (what: AtOnce) => void;
+
+/** How often the end of a restore is asked for that nobody told of. */
+const POLL_MS = 2000;
+
+const Context = createContext<Begin | undefined>(undefined);
+
+/**
+ * What is restored at a touch from any screen, one after the other: what is touched while another is on its way follows when that has
+ * ended; of several, the last. It is seen to its end whichever screen is open by then.
+ */
+export function TouchRestores({ children }: { readonly children: ReactNode }) {
+  const router = useRouter();
+  const dispatch = useAppDispatch();
+  const last = useAppSelector((root) => root.live.restore);
+  const [waiting, setWaiting] = useState<(Pick<AtOnce, 'said'> & { readonly id: string }) | null>(null);
+  const isAsking = useRef(false);
+  const next = useRef<AtOnce | null>(null);
+  const told = useRef<string | null>(null);
+  // Asked for as well: its end may have come while the page did not hear the server, or followed another desk.
+  const [over, setOver] = useState<string | null>(null);
+  const pollingInterval = waiting?.id === over ? 0 : POLL_MS;
+  const { data: read } = useRestoreQuery(waiting?.id ?? skipToken, { pollingInterval });
+  const ended = [last, read].find((one) => one?.id === waiting?.id && one?.status !== 'running');
+  if (ended && ended.id !== over) setOver(ended.id);
+  const begin = (what: AtOnce) => {
+    isAsking.current = true;
+    void Promise.resolve(what.begin()).then(({ data, error }) => {
+      if (data) return setWaiting({ id: data.id, said: what.said });
+      isAsking.current = false;
+      dispatch(noticed(faultLine(error)));
+      if (toApiFault(error).code === 'unanswered') router.navigate(what.href);
+    });
+  };
+  useEffect(() => {
+    if (!ended || !waiting || told.current === ended.id) return;
+    told.current = ended.id;
+    isAsking.current = false;
+    const following = next.current;
+    next.current = null;
+    if (ended.status !== 'confirmed') return router.navigate(deskHref(ended.deskId, `restores/${ended.id}`));
+    if (following) return begin(following);
+    const took = ended.report ? ` in ${ended.report.milliseconds} ms` : '';
+    const title = sceneTitle({ number: ended.sceneNumber, name: ended.sceneName });
+    dispatch(noticed(`${waiting.said(title)}. ${plural(ended.changes, 'setting')} confirmed${took}.`));
+  });
+  const [touched] = useState(() => (what: AtOnce) => {
+    if (isAsking.current) next.current = what;
+    else begin(what);
+  });
+  return <Context value={touched}>{children}</Context>;
+}
+
+/** Whether a touch restores without a preview: in the studio, on a desk that answers. */
+export const restoresAtOnce = (desk: DeskView | null | undefined): boolean =>
+  desk?.mode === 'studio' && desk.link.state === 'linked';
+
+/**
+ * Restores without a preview where that is allowed, and says so once it is confirmed. Elsewhere, and where something has to be answered, the preview opens instead.
+ * @returns begins one, and says whether it did without a preview
+ */
+export function useRestoreAtOnce(desk: DeskView | undefined): (what: AtOnce) => boolean {
+  const router = useRouter();
+  const begin = use(Context);
+  const isAtOnce = restoresAtOnce(desk);
+  return useCallback(
+    (what) => {
+      if (isAtOnce) begin?.(what);
+      else router.navigate(what.href);
+      return isAtOnce;
+    },
+    [isAtOnce, begin, router],
+  );
+}
+
+/**
+ * {@link useRestoreAtOnce} for a recall as a screen puts it together.
+ * @returns takes what is different of it: its preview, where that is at an address of its own, and what is said
+ */
+export function useTouchRecall(
+  desk: DeskView | undefined,
+): (recall: Recall, more?: Partial<Pick<AtOnce, 'href' | 'said'>>) => boolean {
+  const atOnce = useRestoreAtOnce(desk);
+  const by = useAppSelector((root) => root.place.who);
+  const [start] = useStartRestoreMutation();
+  return useCallback(
+    (recall, more) =>
+      atOnce({
+        href: previewHref(recall),
+        said: (title) => `${title} restored`,
+        ...more,
+        begin: () =>
+          start({
+            desk: recall.deskId,
+            request: { recall, fingerprint: null, fade: 0, curve: 'even', answers: [], by },
+          }),
+      }),
+    [atOnce, start, by],
+  );
+}

@@ -1,0 +1,115 @@
+import { Pressable, StyleSheet, View } from 'react-native';
+
+import { swapTitle } from '@old-echo/core/contracts/desk';
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
+import type { SettingChange } from '@old-echo/core/desk/diff-states';
+
+import { heardAt } from '../components/heard-at';
+import { ask } from '../store/ask';
+import { useReplaceSceneMutation, useUndoMutation } from '../store/scenes-api';
+import type { LiveDesk } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
+import { AppText } from '../ui/app-text';
+import { Action } from '../ui/buttons';
+import { useLook } from '../ui/theme';
+import { CORNER, SPACE, TOUCH } from '../ui/tokens';
+import { useRevertDrift } from './use-revert-drift';
+
+interface CurrentSceneProps {
+  readonly now: LiveDesk;
+  /** Undefined while it is not known. */
+  readonly drift: readonly SettingChange[] | undefined;
+  /** Shows what has drifted. */
+  readonly onPress: () => void;
+}
+
+/** What stands on the desk, how far it has drifted from it, and what can be done about that: save it there, or put it back. */
+export function CurrentSceneCard({ now, drift, onPress }: CurrentSceneProps) {
+  const look = useLook();
+  const { scene, baseline, swap } = now.desk;
+  const count = drift?.length;
+  return (
+    <View style={[styles.card, { backgroundColor: look.card, borderColor: look.line }]}>
+      <Pressable role="button" onPress={onPress} testID="current-scene" style={styles.standing}>
+        <View style={styles.fill}>
+          <AppText kind="small" tone="second">
+            {now.linked
+              ? 'On the desk'
+              : now.known
+                ? `On the desk, as last read ${heardAt(now.desk.heardAt)}`
+                : 'Not read yet'}
+          </AppText>
+          <AppText kind="strong" numberOfLines={2} testID="baseline">
+            {baseline ? `${baseline.line}${scene?.binned ? ' (in the bin)' : ''}` : 'No scene yet'}
+          </AppText>
+        </View>
+        <View style={styles.count}>
+          <AppText kind="title" testID="drift-count">
+            {count ?? '–'}
+          </AppText>
+          <AppText kind="small" tone="second">
+            {baseline && count === undefined ? 'drift unknown' : count === 1 ? 'setting drifted' : 'settings drifted'}
+          </AppText>
+        </View>
+      </Pressable>
+      {baseline ? (
+        <View style={styles.row}>
+          <AppText kind="small" tone="second" numberOfLines={2} style={styles.fill} testID="swap-to">
+            {swap ? `Swap leads to ${swapTitle(swap)}` : 'Capture a second mix to swap between the two'}
+          </AppText>
+          <DriftActions now={now} drift={drift ?? []} />
+        </View>
+      ) : null}
+    </View>
+  );
+}
+
+/** Beside the count of what drifted. They keep their place while there is nothing to do, so that nothing moves when there is. */
+function DriftActions({ now, drift }: { readonly now: LiveDesk; readonly drift: readonly SettingChange[] }) {
+  const { id: deskId, scene } = now.desk;
+  const done = useRunAndNotify();
+  const putBack = useRevertDrift(now);
+  const [replace, { isLoading: isSaving }] = useReplaceSceneMutation();
+  const [takeBack, { isLoading: isUndoing }] = useUndoMutation();
+  const undo = ask(CAPTURE_ROUTES.undoReplacement, { params: { id: deskId } });
+  if (!scene || !putBack) return null;
+  if (drift.length === 0)
+    return scene.isUndoable ? (
+      <Action
+        kind="quiet"
+        title="Undo save"
+        busy={isUndoing}
+        onPress={() =>
+          void done(takeBack(undo), () => `${sceneTitle(scene)} is as it was before. What was saved is in the bin.`)
+        }
+      />
+    ) : null;
+  return (
+    <>
+      {scene.number > 0 && !scene.binned ? (
+        <Action
+          kind="quiet"
+          title={`Save to ${scene.number}`}
+          busy={isSaving}
+          onPress={() =>
+            void done(
+              replace({ desk: deskId, sceneId: scene.id, revision: scene.revision }),
+              (saved) => `${sceneTitle(saved)} saved. The scene as it was is in the bin.`,
+              undo,
+            )
+          }
+        />
+      ) : null}
+      <Action kind="quiet" title="Put all back" onPress={() => putBack(drift)} />
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  fill: { flex: 1, minWidth: 0 },
+  card: { marginHorizontal: SPACE.l, marginTop: SPACE.m, borderWidth: 1, borderRadius: CORNER.large },
+  standing: { flexDirection: 'row', alignItems: 'center', paddingHorizontal: SPACE.m, paddingTop: SPACE.s },
+  count: { alignItems: 'flex-end', paddingLeft: SPACE.s },
+  row: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH, paddingLeft: SPACE.m, paddingRight: SPACE.xs },
+});

@@ -1,0 +1,140 @@
+import { expect, type Page, test } from '@playwright/test';
+
+import { capture, type Desk, deskNamed, productionNamed, read } from './from-server';
+import { differing, type Settings, StandIn } from './stand-in';
+import { counted, countOn, printTouches } from './touches';
+
+const boathouse = new StandIn('boathouse');
+const drift = (page: Page) => page.getByTestId('drift-count');
+const held = () => boathouse.settings();
+
+let desk: Desk;
+let version: string;
+/** What each scene was captured from, by its name. */
+const mixes: Record<string, Settings> = {};
+
+/** Moves faders by hand, and waits until the page tells of them. */
+async function hands(page: Page, moves: Settings): Promise<void> {
+  await boathouse.hands(moves);
+  await expect(drift(page)).not.toHaveText('0');
+}
+
+/** Captures what is on the desk as a mix of that name, and puts it at hand. */
+async function mix(page: Page, name: string, moves: Settings): Promise<string> {
+  await boathouse.hands(moves);
+  await expect
+    .poll(async () => {
+      const now = await read<Record<string, Settings>>(page, `/desks/${desk.id}/state`);
+      return Object.keys(moves).every((address) => {
+        const [strip = '', ...key] = address.split('/');
+        return now[strip]?.[key.join('/')] === moves[address];
+      });
+    })
+    .toBe(true);
+  mixes[name] = await held();
+  return capture(page, desk, version, name);
+}
+
+/** The desk holds exactly what it held when a mix was captured. */
+const expectOnDesk = (name: string) => expect.poll(async () => differing(mixes[name]!, await held())).toEqual([]);
+
+test.describe.configure({ mode: 'serial' });
+
+test.beforeEach(async ({ page }) => {
+  await countOn(page);
+  desk = await deskNamed(page, 'Boathouse');
+});
+
+test.afterAll(printTouches);
+
+test('two mixes captured one after the other are there and back at one touch, and at one key', async ({ page }) => {
+  await page.request.patch(`/api/desks/${desk.id}`, { data: { mode: 'studio', safes: [] } });
+  version = (await productionNamed(page, 'Lanterns on the Quay')).versions[0]!.id;
+  await mix(page, 'Fiddle in front', { 'in.1/fader/level': -9, 'in.5/fader/level': -11 });
+  await mix(page, 'Bass in front', { 'in.1/fader/level': -14, 'in.5/fader/level': -8 });
+  await page.goto(`/desk/${desk.id}`);
+  await expect(page.getByTestId('swap-to')).toContainText(/Swap leads to \d+ Fiddle in front/);
+  const swap = page.getByRole('button', { name: 'Swap', exact: true });
+  for (const name of ['Fiddle in front', 'Bass in front'])
+    await counted(page, { job: `swap to ${name}`, by: 'touches', most: 1 }, async () => {
+      await swap.tap();
+      await expect(page.getByText(new RegExp(`Swapped to \\d+ ${name}`))).toBeVisible();
+      await expectOnDesk(name);
+    });
+  await counted(page, { job: 'swap to Fiddle in front', by: 'keys', most: 1 }, async () => {
+    await page.keyboard.press('f');
+    await expectOnDesk('Fiddle in front');
+  });
+});
+
+test('a tweak that nobody saved is not lost by a swap, and is told by the scene that it was made on', async ({
+  page,
+}) => {
+  await page.goto(`/desk/${desk.id}`);
+  await hands(page, { 'in.7/fader/level': -21 });
+  const tweaked = await held();
+  await page.keyboard.press('f');
+  await expectOnDesk('Bass in front');
+  await expect(page.getByTestId('swap-to')).toContainText(/\d+ Fiddle in front, 1 setting moved/);
+  await page.reload();
+  await expect(page.getByTestId('swap-to')).toContainText(/\d+ Fiddle in front, 1 setting moved/);
+  await page.keyboard.press('f');
+  await expect.poll(async () => differing(tweaked, await held())).toEqual([]);
+  await expect(page.getByText(/Swapped to \d+ Fiddle in front, 1 setting moved/)).toBeVisible();
+});
+
+test('everything back, and saved into the scene that stands, each at one touch; the save undone at another', async ({
+  page,
+}) => {
+  await page.goto(`/desk/${desk.id}`);
+  await expect(drift(page)).toHaveText('1');
+  await counted(page, { job: 'everything back to the scene', by: 'touches', most: 1 }, async () => {
+    await page.getByRole('button', { name: 'Put all back' }).tap();
+    await expectOnDesk('Fiddle in front');
+    await expect(drift(page)).toHaveText('0');
+  });
+  await hands(page, { 'in.1/fader/level': -10, 'in.2/fader/level': -17 });
+  const saved = await held();
+  await counted(page, { job: 'save into the scene that stands', by: 'touches', most: 2 }, async () => {
+    await page.getByRole('button', { name: /^Save to \d+$/ }).tap();
+    await expect(drift(page)).toHaveText('0');
+  });
+  // Opened afresh, it can still be undone.
+  await page.reload();
+  await counted(page, { job: 'undo that save', by: 'touches', most: 1 }, async () => {
+    await page.getByRole('button', { name: 'Undo save' }).tap();
+    await expect(drift(page)).toHaveText('2');
+  });
+  expect(differing(saved, await held())).toEqual([]);
+  await page.getByRole('button', { name: 'Put all back' }).tap();
+  await expectOnDesk('Fiddle in front');
+});
+
+test('a scene at hand comes back at one touch or its number, is marked, and its way back is there as long as one likes', async ({
+  page,
+}) => {
+  const { scenes } = await read<{ scenes: { id: string; name: string; number: number }[] }>(
+    page,
+    `/productions/${(await productionNamed(page, 'Lanterns on the Quay')).id}/scenes?limit=20`,
+  );
+  const [bass, fiddle] = ['Bass in front', 'Fiddle in front'].map((name) => scenes.find((s) => s.name === name)!);
+  await page.request.put(`/api/desks/${desk.id}/at-hand`, { data: { ids: [fiddle!.id, bass!.id] } });
+  await page.goto(`/desk/${desk.id}`);
+  await hands(page, { 'in.8/fader/level': -23 });
+  const before = await held();
+  const atHand = page.getByTestId(`at-hand-${bass!.number}`);
+  await counted(page, { job: 'a scene at hand comes back', by: 'touches', most: 1 }, async () => {
+    await atHand.tap();
+    await expectOnDesk('Bass in front');
+    await expect(atHand).toHaveAttribute('aria-current', 'true');
+  });
+  await page.reload();
+  await counted(page, { job: 'its way back', by: 'touches', most: 1 }, async () => {
+    await page.getByRole('button', { name: 'Way back' }).tap();
+    await expect.poll(async () => differing(before, await held())).toEqual([]);
+  });
+  await counted(page, { job: 'a scene at hand comes back', by: 'keys', most: 1 }, async () => {
+    await page.keyboard.press('2');
+    await expectOnDesk('Bass in front');
+  });
+});
