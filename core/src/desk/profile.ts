@@ -2,7 +2,7 @@ import { array, mixed, number, object, string, ValidationError } from 'yup';
 
 import { assertBounded } from '../fault/bounded-input';
 import { Fault } from '../fault/fault';
-import { isList } from '../fault/is-record';
+import { isList, isRecord } from '../fault/is-record';
 import { truncate } from '../fault/text-shapes';
 import { familyOf, readAddress, sectionOf } from './address';
 import { isNumberSpec, type SettingSpec, UNPRINTABLE, validateValue, type Value } from './setting';
@@ -85,7 +85,9 @@ const profileShape = object({
     .test(
       'once',
       '${path} must hold each family once',
-      (families) => new Set(families.map(({ id }) => id)).size === families.length,
+      // They are not looked at one by one before this.
+      (families: readonly unknown[]) =>
+        new Set(families.map((family) => (isRecord(family) ? family['id'] : family))).size === families.length,
     ),
 }).noUnknown();
 

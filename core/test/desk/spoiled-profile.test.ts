@@ -19,6 +19,13 @@ function read(source: unknown): Profile | string {
   }
 }
 
+test.each([[[null]], [['in']], [[[]]], [[{}]], [null], [{}]])(
+  'families that are %j are refused with a sentence',
+  (families) => {
+    expect(read({ ...(profileJson('quay-48') as object), families })).toMatch(/^.{4,400}\.$/su);
+  },
+);
+
 test.each(['quay-48', 'boathouse', 'skiff-16'])(
   '%s with anything wrong in it: refused with a sentence, or a desk that is whole',
   (id) => {
