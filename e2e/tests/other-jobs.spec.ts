@@ -109,7 +109,7 @@ test('search finds strips and scenes, and says so when there are none', async ({
 });
 
 test('day and night are remembered', async ({ page }) => {
-  const standing = page.getByTestId('current-scene');
+  const standing = page.getByTestId('current-scene').locator('..');
   await openDesk(page);
   await expect(standing).toHaveCSS('background-color', 'rgb(255, 251, 243)');
   await page.goto('/settings');

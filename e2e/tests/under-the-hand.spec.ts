@@ -110,6 +110,75 @@ test('everything back, and saved into the scene that stands, each at one touch; 
   await expectOnDesk('Fiddle in front');
 });
 
+const rowOf = (page: Page, strip: string) =>
+  page.getByTestId(`strip-${strip}`).locator('..').getByTestId(`strip-${strip}`);
+/** Selects strips: the first with a long press, the others with a touch each. */
+async function select(page: Page, [first = '', ...others]: readonly string[]): Promise<void> {
+  await rowOf(page, first).click({ delay: 700 });
+  for (const strip of others) await rowOf(page, strip).tap();
+  await expect(page.getByText(`${1 + others.length} selected`)).toBeVisible();
+}
+const levels = async (strips: readonly string[]) => {
+  const now = await held();
+  return strips.map((strip) => Number(now[`${strip}/fader/level`]));
+};
+
+test('three selected strips go down together by the same step, exactly, and back at one touch', async ({ page }) => {
+  const strips = ['in.1', 'in.2', 'in.8'];
+  await page.goto(`/desk/${desk.id}`);
+  const before = await levels(strips);
+  await select(page, strips);
+  const dot = rowOf(page, 'in.2').getByRole('slider');
+  await dot.scrollIntoViewIfNeeded();
+  const { x, y, width, height } = (await dot.boundingBox())!;
+  await counted(page, { job: 'three selected strips down together', by: 'touches', most: 1 }, async () => {
+    await page.mouse.move(x + width / 2, y + height / 2);
+    await page.mouse.down();
+    await page.mouse.move(x + width / 2 - 20, y + height / 2, { steps: 4 });
+    await page.mouse.move(x + width / 2 - 30, y + height / 2, { steps: 4 });
+    await page.mouse.up();
+    await expect(page.getByText('3 strips moved together.')).toBeVisible();
+  });
+  const after = await levels(strips);
+  const by = after[1]! - before[1]!;
+  expect(by).toBeLessThan(-2);
+  for (const [i, level] of after.entries()) expect(level - before[i]!).toBeCloseTo(by, 1);
+  await page.getByRole('button', { name: 'Undo' }).tap();
+  await expect.poll(() => levels(strips)).toEqual(before);
+});
+
+test('one compressor setting goes to all selected strips from the page of one of them', async ({ page }) => {
+  const strips = ['in.1', 'in.2', 'in.8'];
+  await page.goto(`/desk/${desk.id}`);
+  await select(page, strips);
+  await counted(page, { job: 'one compressor switch on all selected strips', by: 'touches', most: 4 }, async () => {
+    await page.getByRole('button', { name: 'Actions …' }).tap();
+    await page.getByRole('button', { name: 'Move them together' }).tap();
+    await page
+      .getByRole('button', { name: /^Compressor/ })
+      .first()
+      .tap();
+    await page.getByRole('switch', { name: 'On', exact: true }).first().tap();
+    await expect(page.getByText('3 strips moved together.')).toBeVisible();
+  });
+});
+
+test('selected strips come back from a scene, whole or one section of them', async ({ page }) => {
+  await page.goto(`/desk/${desk.id}`);
+  const strips = ['in.1', 'in.5'];
+  await hands(page, { 'in.1/fader/level': -30, 'in.5/fader/level': -31, 'in.9/fader/level': -32 });
+  const before = await held();
+  await select(page, strips);
+  await counted(page, { job: 'selected strips back from a scene', by: 'touches', most: 3 }, async () => {
+    await page.getByRole('button', { name: 'From a scene …' }).tap();
+    await page.getByRole('radio', { name: /Fiddle in front/ }).tap();
+    await page.getByRole('button', { name: /^Fader/ }).tap();
+    await expect(page.getByText(/^2 strips restored from \d+ Fiddle in front\. 2 settings confirmed/)).toBeVisible();
+  });
+  expect(differing(before, await held()).sort()).toEqual(strips.map((strip) => `${strip}/fader/level`));
+  expect(await levels(strips)).toEqual(strips.map((strip) => mixes['Fiddle in front']![`${strip}/fader/level`]));
+});
+
 test('a scene at hand comes back at one touch or its number, is marked, and its way back is there as long as one likes', async ({
   page,
 }) => {

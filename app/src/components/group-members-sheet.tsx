@@ -8,6 +8,7 @@ import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 
 interface MembersSheetProps {
+  readonly title: string;
   readonly now: LiveDesk;
   readonly open: boolean;
   readonly onClose: () => void;
@@ -15,7 +16,7 @@ interface MembersSheetProps {
 }
 
 /** Chooses the strips that belong to a DCA, a mute group or a group on the desk now. */
-export function MembersSheet({ now, open, onClose, onChoose }: MembersSheetProps) {
+export function MembersSheet({ title, now, open, onClose, onChoose }: MembersSheetProps) {
   const { profile, state } = now;
   const groups = profile.families.find(({ id }) => id === 'group')?.strips ?? [];
   const heads = [...controlStrips(profile), ...groups];
@@ -25,7 +26,7 @@ export function MembersSheet({ now, open, onClose, onChoose }: MembersSheetProps
         .filter(({ members }) => members.length > 0)
     : [];
   return (
-    <Sheet title="Only strips in" open={open} onClose={onClose}>
+    <Sheet title={title} open={open} onClose={onClose}>
       {sets.map(({ head, members }) => (
         <MenuRow
           key={head}

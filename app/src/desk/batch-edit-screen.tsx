@@ -30,7 +30,7 @@ import { SettingRow } from './setting-row';
 export function TogetherScreen() {
   const router = useRouter();
   const now = useLiveDesk();
-  const selected = useAppSelector((root) => root.selection);
+  const selected = useAppSelector((root) => root.selection.strips);
   const back = () => router.navigate(now ? deskHref(now.desk.id) : '/desk');
   useShortcuts({ Escape: back });
   if (!now) return <Loading what="Reading the desk" />;

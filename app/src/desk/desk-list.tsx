@@ -1,5 +1,5 @@
 import { useRouter } from 'expo-router';
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { FlatList, StyleSheet, View } from 'react-native';
 
 import { displayName } from '@old-echo/core/desk/state';
@@ -12,6 +12,8 @@ import { useSwap } from '../components/use-swap';
 import { useWayBack } from '../components/use-way-back';
 import { deskHref } from '../store/desk-address';
 import { useProductionsQuery } from '../store/scenes-api';
+import { selectedUpTo, toggled } from '../store/selection-slice';
+import { useAppDispatch, useAppStore } from '../store/store';
 import { type LiveDesk, useBaseline, useDrift } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
@@ -19,6 +21,7 @@ import { ChipLine } from '../ui/chip-row';
 import { DragSpace } from '../ui/drag';
 import { Empty, Header, SectionHeading, useIsWide } from '../ui/layout';
 import { SearchButton, SearchField } from '../ui/search-field';
+import { type Modifiers, NO_MODIFIERS } from '../ui/strip-row-layout';
 import { ROW, SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { CurrentSceneCard } from './current-scene-card';
@@ -45,7 +48,8 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
   const [search, setSearch] = useState<string | null>(null);
   const safe = useMemo(() => safeExtents(profile, desk.safes), [profile, desk.safes]);
   const drifted = useMemo(() => [...new Set(drift?.map((change) => change.strip))], [drift]);
-  const open = useCallback((strip: string) => router.navigate(`/desk/${desk.id}/strip/${strip}`), [router, desk.id]);
+  const store = useAppStore();
+  const dispatch = useAppDispatch();
   const swap = useSwap(desk);
   const copy = (strip: string, onto: string) => router.navigate(putHref({ strip }, [onto]));
   useShortcuts({
@@ -58,6 +62,19 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
   const wanted = search?.trim().toLowerCase();
   const family = profile.families.find((f) => f.id === shown);
   const strips = wanted ? findStrips(now, wanted) : shown === DRIFTED ? drifted : (family?.strips ?? []);
+  const listed = useRef(strips);
+  useEffect(() => {
+    listed.current = strips;
+  });
+  // While some are selected a touch selects; with a keyboard beside it, Ctrl adds one and Shift all up to it.
+  const open = useCallback(
+    (strip: string, { shift, ctrl }: Modifiers = NO_MODIFIERS) => {
+      if (shift) dispatch(selectedUpTo({ strip, shown: listed.current }));
+      else if (ctrl || store.getState().selection.strips.length > 0) dispatch(toggled(strip));
+      else router.navigate(`/desk/${desk.id}/strip/${strip}`);
+    },
+    [router, desk.id, store, dispatch],
+  );
   const band = wanted
     ? `${plural(strips.length, 'strip')} found`
     : shown === DRIFTED
@@ -90,7 +107,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
           />
         ))}
       </ChipLine>
-      <SelectionBar now={now} />
+      <SelectionBar now={now} shown={strips} />
       <SectionHeading title={band} />
       {shown === DRIFTED && !wanted && !wide ? (
         <DriftList now={now} />

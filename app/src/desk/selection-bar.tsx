@@ -4,9 +4,11 @@ import { StyleSheet, View } from 'react-native';
 
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { MembersSheet } from '../components/group-members-sheet';
 import { SaveFrom } from '../components/presets/save-preset-sheet';
 import { deskHref } from '../store/desk-address';
-import { cleared, toggled } from '../store/selection-slice';
+import { useProductionsQuery } from '../store/scenes-api';
+import { chosen, cleared, toggled } from '../store/selection-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { LiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
@@ -17,20 +19,31 @@ import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { RestoreSelectedSheet } from './restore-selected-sheet';
 
-/** Says how many strips are picked out, and what for; the key x picks the strip that is marked. */
-export function SelectionBar({ now }: { readonly now: LiveDesk }) {
+interface SelectionBarProps {
+  readonly now: LiveDesk;
+  /** The strips in the list below. */
+  readonly shown: readonly string[];
+}
+
+/** Says how many strips are picked out, and what can be done with them; the key x picks the strip that is marked. */
+export function SelectionBar({ now, shown }: SelectionBarProps) {
   const look = useLook();
   const dispatch = useAppDispatch();
   const router = useRouter();
-  const [open, setOpen] = useState(false);
-  const [saving, setSaving] = useState(false);
-  const selected = useAppSelector((root) => root.selection);
+  const [open, setOpen] = useState<'actions' | 'restore' | 'group' | 'save' | null>(null);
+  const { data: productions = [] } = useProductionsQuery();
+  const selected = useAppSelector((root) => root.selection.strips);
   const count = selected.length;
   const then = (act: () => void) => () => {
-    setOpen(false);
+    setOpen(null);
     act();
   };
+  const close = () => setOpen(null);
+  const choose = (strips: readonly string[]) => dispatch(chosen(strips));
+  const own = productions.filter(({ deskId, binnedAt }) => deskId === now.desk.id && !binnedAt);
+  const production = own.find(({ id }) => id === now.desk.scene?.productionId) ?? own[0];
   useShortcuts({
     x: () => {
       const marked = focusedId('strip');
@@ -40,15 +53,18 @@ export function SelectionBar({ now }: { readonly now: LiveDesk }) {
   if (count === 0) return null;
   return (
     <View style={[styles.bar, { backgroundColor: look.wash }]}>
-      <View style={styles.fill}>
-        <AppText kind="strong">{plural(count, 'strip')} selected</AppText>
-        <AppText kind="small" tone="second">
-          Preselected wherever strips are chosen
-        </AppText>
-      </View>
-      <Action kind="quiet" title="Actions …" onPress={() => setOpen(true)} />
+      <AppText kind="strong" style={styles.fill} numberOfLines={1} role="status">
+        {count} selected
+      </AppText>
+      {production ? <Action kind="quiet" title="From a scene …" onPress={() => setOpen('restore')} /> : null}
+      <Action kind="quiet" title="Actions …" onPress={() => setOpen('actions')} />
       <Action kind="quiet" title="Clear" onPress={() => dispatch(cleared())} />
-      <Sheet title={`Actions for ${plural(count, 'strip')}`} open={open} onClose={() => setOpen(false)}>
+      <Sheet title={`Actions for ${plural(count, 'strip')}`} open={open === 'actions'} onClose={close}>
+        <MenuRow
+          title="Move them together"
+          under="Opens one of them; the others follow what you move there"
+          onPress={then(() => router.navigate(`/desk/${now.desk.id}/strip/${selected[0]}`))}
+        />
         <MenuRow
           title="Edit selected strips"
           under="To the same value, or by the same step"
@@ -62,16 +78,37 @@ export function SelectionBar({ now }: { readonly now: LiveDesk }) {
         <MenuRow
           title="Save them to the library"
           under="As a strip set, with what they feed"
-          onPress={then(() => setSaving(true))}
+          onPress={then(() => setOpen('save'))}
         />
+        <MenuRow
+          title="Select all in the list"
+          under={plural(shown.length, 'strip')}
+          onPress={then(() => choose([...new Set([...selected, ...shown])]))}
+        />
+        <MenuRow
+          title="Select all but these"
+          under="Of the strips in the list"
+          onPress={then(() => choose(shown.filter((strip) => !selected.includes(strip))))}
+        />
+        <MenuRow title="Select a DCA or group …" onPress={then(() => setOpen('group'))} />
       </Sheet>
+      <MembersSheet title="Select the strips in" now={now} open={open === 'group'} onClose={close} onChoose={choose} />
+      {production ? (
+        <RestoreSelectedSheet
+          now={now}
+          production={production}
+          strips={selected}
+          open={open === 'restore'}
+          onClose={close}
+        />
+      ) : null}
       <SaveFrom
         profile={now.profile}
         state={now.state}
         madeOn={now.desk.name}
         strips={now.profile.strips.filter((strip) => selected.includes(strip))}
-        open={saving}
-        onClose={() => setSaving(false)}
+        open={open === 'save'}
+        onClose={close}
       />
     </View>
   );

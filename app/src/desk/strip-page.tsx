@@ -23,10 +23,12 @@ import { type SafeExtent, safeExtents } from '../components/strip-safety';
 import { faultLine } from '../store/api';
 import { useEditDeskMutation } from '../store/desk-api';
 import { noticed } from '../store/notice-slice';
-import { useAppDispatch } from '../store/store';
+import { cleared, followingChosen } from '../store/selection-slice';
+import { useAppDispatch, useAppSelector } from '../store/store';
 import { type LiveDesk, stripDrift, useBaseline } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
-import { Action, Footer } from '../ui/buttons';
+import { Action, Chip, Footer } from '../ui/buttons';
+import { ChipRow } from '../ui/chip-row';
 import { Icon } from '../ui/icon';
 import { Body, Card, Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
@@ -86,6 +88,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
         }
       />
       <Body tight>
+        <Together strip={strip} />
         <StripOrigin now={now} strip={strip} />
         <Members profile={now.profile} state={now.state} strip={strip} />
         <Feeds now={now} strip={strip} onMove={linked && !desk.showLock ? move : undefined} />
@@ -127,6 +130,35 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
       <Neighbours now={now} strip={strip} strips={family.strips} />
       <SafeSheet now={now} strip={strip} section={holding} onClose={() => setHolding(null)} />
     </View>
+  );
+}
+
+/** On one of several selected strips: that the others follow, and how. */
+function Together({ strip }: { readonly strip: string }) {
+  const dispatch = useAppDispatch();
+  const { strips, following } = useAppSelector((root) => root.selection);
+  if (strips.length < 2 || !strips.includes(strip)) return null;
+  return (
+    <Card tight edge="care">
+      <View style={styles.together}>
+        <AppText kind="strong" style={styles.fill}>
+          {strips.length} strips move together
+        </AppText>
+        <Action kind="quiet" title="Only this one" onPress={() => dispatch(cleared())} />
+      </View>
+      <ChipRow role="tablist">
+        <Chip
+          title="By the same step"
+          chosen={following === 'step'}
+          onPress={() => dispatch(followingChosen('step'))}
+        />
+        <Chip
+          title="To the same value"
+          chosen={following === 'value'}
+          onPress={() => dispatch(followingChosen('value'))}
+        />
+      </ChipRow>
+    </Card>
   );
 }
 
@@ -209,6 +241,7 @@ function SafeToggle({ now, strip }: { now: LiveDesk; strip: string }) {
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   section: { flexDirection: 'row', alignItems: 'center' },
+  together: { flexDirection: 'row', alignItems: 'center' },
   open: { flex: 1, minWidth: 0, flexDirection: 'row', alignItems: 'center', gap: SPACE.xs, minHeight: TOUCH },
   shield: { width: TOUCH, height: TOUCH, marginRight: -SPACE.s, alignItems: 'center', justifyContent: 'center' },
   safe: { alignItems: 'center', gap: SPACE.xs },

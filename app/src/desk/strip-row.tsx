@@ -10,7 +10,7 @@ import { toggled } from '../store/selection-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { stripDrift } from '../store/use-live-desk';
 import { DropTarget } from '../ui/drag';
-import { StripRowLayout } from '../ui/strip-row-layout';
+import { type Modifiers, StripRowLayout } from '../ui/strip-row-layout';
 
 interface StripRowProps {
   readonly profile: Profile;
@@ -19,7 +19,7 @@ interface StripRowProps {
   readonly was: State | undefined;
   readonly safe: SafeExtent;
   readonly chosen: boolean;
-  readonly onOpen: (strip: string) => void;
+  readonly onOpen: (strip: string, modifiers: Modifiers) => void;
   /** Undefined while the desk is not linked. */
   readonly onMove: ((address: string, value: number, done: boolean, from: number) => void) | undefined;
 }
@@ -34,7 +34,7 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
     (_: string, value: number, done: boolean) => onMove?.(`${strip}/fader/level`, value, done, level),
     [onMove, strip, level],
   );
-  const picked = useAppSelector((root) => root.selection.includes(strip));
+  const picked = useAppSelector((root) => root.selection.strips.includes(strip));
   const dispatch = useAppDispatch();
   const pick = useCallback((name: string) => void dispatch(toggled(name)), [dispatch]);
   const changes = was && now ? stripDrift(profile, strip, was, { [strip]: now }) : [];

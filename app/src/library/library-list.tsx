@@ -38,7 +38,7 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
   const [bin, setBin] = useState(false);
   const [saving, setSaving] = useState(false);
   const now = useLiveDesk();
-  const selected = useAppSelector((root) => root.selection.length);
+  const selected = useAppSelector((root) => root.selection.strips.length);
   const folders = useMemo(() => foldersOf(data ?? [], kind, words), [data, kind, words]);
   useShortcuts({ '/': () => focusFirst('library search') });
   const search = useFocusTarget('library search');

@@ -52,7 +52,7 @@ function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; p
   const [edit] = useEditPresetMutation();
   const [editing, setEditing] = useState(false);
   const [more, setMore] = useState(false);
-  const selected = useAppSelector((root) => root.selection);
+  const selected = useAppSelector((root) => root.selection.strips);
   const { id, name, content, revision } = preset;
   const favour = () =>
     void done(edit({ id, edit: { favourite: !preset.favourite, revision } }), () =>

@@ -20,6 +20,7 @@ import {
 } from '@old-echo/core/recall/scope-selection';
 
 import { CheckRow } from '../components/check-row';
+import { MembersSheet } from '../components/group-members-sheet';
 import { findStrips } from '../components/strip-picker-sheet';
 import { useAppSelector } from '../store/store';
 import type { LiveDesk } from '../store/use-live-desk';
@@ -30,7 +31,6 @@ import { IconAction } from '../ui/menu';
 import { SearchField } from '../ui/search-field';
 import { toggled } from '../ui/toggle-in-set';
 import { SPACE } from '../ui/tokens';
-import { MembersSheet } from './group-members-sheet';
 import { ScopeGrid } from './scope-grid';
 import { SendsSheet } from './send-scope-sheet';
 import { checkState, type Exceptions, exceptionsOf, NO_EXCEPTIONS } from './strip-check-state';
@@ -123,7 +123,7 @@ function Strips(props: ScopeChooserProps) {
   const [search, setSearch] = useState('');
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const [grouping, setGrouping] = useState(false);
-  const selected = useAppSelector((root) => root.selection);
+  const selected = useAppSelector((root) => root.selection.strips);
   const exceptions = exceptionsOf(choice);
   const safe = new Set(safeStrips(compiled));
   const all = choosableStrips(profile);
@@ -212,7 +212,13 @@ function Strips(props: ScopeChooserProps) {
             </View>
           );
         })}
-      <MembersSheet now={now} open={grouping} onClose={() => setGrouping(false)} onChoose={only} />
+      <MembersSheet
+        title="Only strips in"
+        now={now}
+        open={grouping}
+        onClose={() => setGrouping(false)}
+        onChoose={only}
+      />
     </>
   );
 }

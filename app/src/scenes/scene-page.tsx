@@ -114,8 +114,11 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
       <Footer>
         <IconAction of={ArrowUp} name="Newer scene" disabled={!above} onPress={() => above?.()} />
         <IconAction of={ArrowDown} name="Older scene" disabled={!below} onPress={() => below?.()} />
-        {isAtOnce ? <Action title="Choose parts …" disabled={!now?.known || !open} onPress={choose} /> : null}
-        <Action kind="main" grow title="Restore" disabled={!now?.known || !open} onPress={() => void restore()} />
+        {/* What it does depends on the desk: it comes with it, so that it does not move away under a finger. */}
+        {now && isAtOnce ? <Action title="Choose parts …" disabled={!now.known || !open} onPress={choose} /> : null}
+        {now ? (
+          <Action kind="main" grow title="Restore" disabled={!now.known || !open} onPress={() => void restore()} />
+        ) : null}
       </Footer>
       <SceneMenu
         scene={scene}

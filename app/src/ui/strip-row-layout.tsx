@@ -12,6 +12,20 @@ import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
 import { ValueSlider } from './value-slider';
 
+/** Keys that are held while something is pressed. */
+export interface Modifiers {
+  readonly shift: boolean;
+  readonly ctrl: boolean;
+}
+
+export const NO_MODIFIERS: Modifiers = { shift: false, ctrl: false };
+
+/** In the browser a press is a click, and knows what is held. */
+function modifiersOf(event: object): Modifiers {
+  const { shiftKey, ctrlKey, metaKey } = event as Partial<MouseEvent>;
+  return { shift: shiftKey === true, ctrl: ctrlKey === true || metaKey === true };
+}
+
 interface StripLineProps {
   readonly strip: string;
   readonly number: string;
@@ -25,7 +39,7 @@ interface StripLineProps {
   /** Picked out among others, with a long press. */
   readonly picked?: boolean;
   readonly onPick?: (strip: string) => void;
-  readonly onOpen?: (strip: string) => void;
+  readonly onOpen?: (strip: string, modifiers: Modifiers) => void;
   readonly onMove?: (strip: string, value: number, done: boolean) => void;
   readonly side?: ReactNode;
   /** Whether it can be dragged by its number onto another. */
@@ -49,7 +63,7 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
       aria-label={`${name}${picked ? ', selected' : ''}${muted ? ', muted' : ''}${under ? `, ${under}` : ''}`}
       ref={target}
       testID={`strip-${strip}`}
-      onPress={() => onOpen?.(strip)}
+      onPress={({ nativeEvent }) => onOpen?.(strip, modifiersOf(nativeEvent))}
       onLongPress={onPick && (() => onPick(strip))}
       style={[styles.row, { borderColor: look.line }, (chosen || picked) && { backgroundColor: look.wash }]}
     >

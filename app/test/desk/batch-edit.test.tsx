@@ -24,7 +24,7 @@ async function editing(strips: readonly string[], settings: SettingsByAddress = 
     profile: profileJson('quay-48'),
     stageSettings: (body: NewStagedSettings) => ({ ...body, id: '01STAGED000000000000000000' }),
   });
-  follow(DESK, withSettings(defaultState(quay), settings));
+  follow({ ...DESK, mode: 'live' }, withSettings(defaultState(quay), settings));
   store.dispatch(chosen([...strips]));
   show(<TogetherScreen />);
   await screen.findByText('Edit selected strips');

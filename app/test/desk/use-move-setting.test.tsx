@@ -9,6 +9,7 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 import { HeldMoveSheet } from '../../src/desk/held-move-sheet';
 import { useMoveSetting } from '../../src/desk/use-move-setting';
 import { deskApi } from '../../src/store/desk-api';
+import { chosen } from '../../src/store/selection-slice';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
 import { router } from '../router';
@@ -72,6 +73,45 @@ test('the next drag goes back to where it began itself, not to where the one bef
   move(-5, true, -10);
   await waitFor(() => expect(notice()).toMatch(/does not answer/));
   expect(onScreen()).toBe(-10);
+});
+
+describe('a control of one of several selected strips', () => {
+  const OTHER = 'in.2/fader/level';
+  async function together(answer: unknown) {
+    server = new FakeServer({ moveSettings: answer, profile: profileJson('quay-48') });
+    follow(DESK, withSettings(defaultState(quay), { [FADER]: -20, [OTHER]: -12 }));
+    await act(() => store.dispatch(deskApi.endpoints.profile.initiate('quay-48')));
+    act(() => void store.dispatch(chosen(['in.1', 'in.2'])));
+    const wrapper = ({ children }: { children: ReactNode }) => <Provider store={store}>{children}</Provider>;
+    const { result } = renderHook(() => useMoveSetting(DESK.id), { wrapper });
+    return (address: string, value: number, done: boolean, from: number) =>
+      act(() => result.current(address, value, done, from));
+  }
+  const both = () => [FADER, OTHER].map((address) => valueAt(store.getState().live.state ?? {}, address));
+
+  test('takes the others along by the same step, counted from where the drag began; all of it is undone at one touch', async () => {
+    const move = await together(TAKEN);
+    move(FADER, -25, false, -20);
+    move(FADER, -23, true, -25);
+    expect(both()).toEqual([-23, -15]);
+    await waitFor(() => expect(notice()).toBe('2 strips moved together.'));
+    expect(server.sentTo('moveSettings').at(-1)).toMatchObject({ settings: { [FADER]: -23, [OTHER]: -15 } });
+    expect(store.getState().notice.undo?.body).toEqual({ settings: { [FADER]: -20, [OTHER]: -12 } });
+  });
+
+  test('goes back with all of them where the desk refuses it', async () => {
+    const move = await together(new Fault('link-lost', 'The desk does not answer.', 'Look at its cable.'));
+    move(FADER, -23, true, -20);
+    await waitFor(() => expect(both()).toEqual([-20, -12]));
+  });
+
+  test('leaves them alone where its own strip is not selected', async () => {
+    const move = await together(TAKEN);
+    move('in.3/fader/level', -23, true, -20);
+    await waitFor(() => expect(server.sentTo('moveSettings')).toHaveLength(1));
+    expect(server.sentTo('moveSettings')[0]).toMatchObject({ settings: { 'in.3/fader/level': -23 } });
+    expect(both()).toEqual([-20, -12]);
+  });
 });
 
 describe('in live mode', () => {
