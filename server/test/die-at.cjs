@@ -3,7 +3,7 @@
  * sends, and says how far it got in OLD_ECHO_POINTS, a file.
  */
 const { Socket } = require('node:dgram');
-const { writeFileSync } = require('node:fs');
+const { renameSync, writeFileSync } = require('node:fs');
 
 const mysql2 = require('mysql2');
 
@@ -15,7 +15,9 @@ process.on('SIGUSR2', () => (isCounting = true));
 function reach(what) {
   if (!isCounting) return;
   points[what]++;
-  writeFileSync(process.env.OLD_ECHO_POINTS, JSON.stringify(points));
+  // Whole at any moment: it may be read, or this process end, in the middle of writing it.
+  writeFileSync(`${process.env.OLD_ECHO_POINTS}.next`, JSON.stringify(points));
+  renameSync(`${process.env.OLD_ECHO_POINTS}.next`, process.env.OLD_ECHO_POINTS);
   if (what === kind && points[what] === Number(at)) process.kill(process.pid, 'SIGKILL');
 }
 

@@ -48,10 +48,11 @@ async function begunUntil(rig: Rig, name: string, stage: (typeof STAGES)[number]
   const before = held();
   rig.front.misbehave({ delay: stage === 'verify' ? 60 : 12, seed });
   const page = await rig.page();
+  const recall = sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS);
   // Where it ends before the restore began, the answer never comes.
-  const asked = rig.begin(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), { fade: 0.2 }).catch(() => undefined);
-  if (stage !== 'asked') {
-    await asked;
+  if (stage === 'asked') void rig.begin(recall, { fade: 0.2 }).catch(() => undefined);
+  else {
+    await rig.beginNow(recall, { fade: 0.2 });
     await until(() => wasIn(page.told, stage));
   }
   await pause(60 * chance());
