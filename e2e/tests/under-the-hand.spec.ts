@@ -163,6 +163,27 @@ test('one compressor setting goes to all selected strips from the page of one of
   });
 });
 
+test('a value is typed with its unit, and a strip is named', async ({ page }) => {
+  await page.goto(`/desk/${desk.id}`);
+  await counted(page, { job: 'type a fader, beside its digits', by: 'touches', most: 2 }, async () => {
+    await rowOf(page, 'in.2')
+      .getByRole('button', { name: /type it$/ })
+      .tap();
+    await page.getByTestId('typed-value').selectText();
+    await page.keyboard.insertText('-19.5 dB');
+    await page.getByRole('button', { name: 'Set' }).tap();
+    await expect.poll(() => levels(['in.2'])).toEqual([-19.5]);
+  });
+  await page.goto(`/desk/${desk.id}/strip/in.2`);
+  await counted(page, { job: 'name a strip, beside its letters', by: 'touches', most: 2 }, async () => {
+    await page.getByRole('button', { name: /: rename$/ }).tap();
+    await page.keyboard.insertText('Fiddle far');
+    await page.getByRole('button', { name: 'Set' }).tap();
+    await expect(page.getByRole('heading', { name: 'Fiddle far' })).toBeVisible();
+  });
+  expect((await held())['in.2/label/name']).toBe('Fiddle far');
+});
+
 test('selected strips come back from a scene, whole or one section of them', async ({ page }) => {
   await page.goto(`/desk/${desk.id}`);
   const strips = ['in.1', 'in.5'];

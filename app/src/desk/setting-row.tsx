@@ -10,6 +10,7 @@ import { Option } from '../ui/option';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { CORNER, ROW, SPACE, TOUCH } from '../ui/tokens';
+import { TypedValue } from '../ui/typed-value';
 import { ValueSlider } from '../ui/value-slider';
 
 interface SettingProps {
@@ -56,14 +57,14 @@ export const SettingControl = memo(function SettingControl({ spec, address, name
             focusable
           />
         </View>
-        <View style={styles.value}>
+        <TypedValue spec={spec} value={value} name={name} onMove={move}>
           <AppText kind="value">{formatValue(spec, value)}</AppText>
           {echo === undefined ? null : (
             <AppText kind="value" tone="second">
               was {formatValue(spec, echo, false)}
             </AppText>
           )}
-        </View>
+        </TypedValue>
       </>
     );
   return (
@@ -82,6 +83,12 @@ export const SettingControl = memo(function SettingControl({ spec, address, name
         />
       ) : spec.kind === 'choice' || spec.kind === 'reference' ? (
         <Choice spec={spec} value={String(value)} name={name} onMove={move} />
+      ) : spec.kind === 'text' ? (
+        <TypedValue spec={spec} value={value} name={name} onMove={move}>
+          <AppText kind="value" numberOfLines={2}>
+            {formatValue(spec, value)}
+          </AppText>
+        </TypedValue>
       ) : (
         <AppText kind="value">{formatValue(spec, value)}</AppText>
       )}
@@ -127,7 +134,6 @@ const styles = StyleSheet.create({
   row: { flexDirection: 'row', alignItems: 'center', minHeight: ROW, gap: SPACE.s, borderTopWidth: 1 },
   name: { flex: 1, minWidth: 96 },
   line: { flex: 1.6, minWidth: 110 },
-  value: { width: 84, alignItems: 'flex-end' },
   choice: {
     minHeight: TOUCH,
     minWidth: 96,

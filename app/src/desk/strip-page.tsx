@@ -34,6 +34,7 @@ import { Body, Card, Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { toggled } from '../ui/toggle-in-set';
 import { SPACE, TOUCH } from '../ui/tokens';
+import { TypedValueSheet } from '../ui/typed-value';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { Members } from './control-members';
 import { RevertSectionButton } from './drift-list';
@@ -53,6 +54,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
   const move = useLoadInsert(now, strip, useMoveSetting(desk.id));
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [holding, setHolding] = useState<string | null>(null);
+  const [isRenaming, setRenaming] = useState(false);
   const safes = useMemo(() => compileScope(profile, [], desk.safes), [profile, desk.safes]);
   const family = stripFamily(profile, strip);
   const settings = state[strip];
@@ -71,6 +73,8 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
     );
   const changes = was ? stripDrift(profile, strip, was, state) : [];
   const order = [...family.sections].sort((a, b) => rank(a) - rank(b));
+  const naming = family.settings['label/name'];
+  const movable = linked && !desk.showLock ? move : undefined;
   const toggle = (section: string) => setFolded((before) => toggled(before, section));
   return (
     <View style={styles.fill}>
@@ -79,6 +83,8 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
           .filter(Boolean)
           .join(' · ')}
         title={displayName(profile, state, strip)}
+        onTitle={naming && movable ? () => setRenaming(true) : undefined}
+        titleDoes="rename"
         onBack={onBack}
         side={
           <>
@@ -91,7 +97,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
         <Together strip={strip} />
         <StripOrigin now={now} strip={strip} />
         <Members profile={now.profile} state={now.state} strip={strip} />
-        <Feeds now={now} strip={strip} onMove={linked && !desk.showLock ? move : undefined} />
+        <Feeds now={now} strip={strip} onMove={movable} />
         {order.map((section) => {
           const drifted = changes.filter((change) => change.section === section);
           const open = OPEN_AT_FIRST.includes(section) !== folded.has(section);
@@ -120,7 +126,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
                   names={state}
                   settings={settings}
                   drifted={drifted}
-                  onMove={linked && !desk.showLock ? move : undefined}
+                  onMove={movable}
                 />
               ) : null}
             </Card>
@@ -128,6 +134,15 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
         })}
       </Body>
       <Neighbours now={now} strip={strip} strips={family.strips} />
+      {naming && movable && isRenaming ? (
+        <TypedValueSheet
+          spec={naming}
+          value={String(settings['label/name'] ?? '')}
+          name={`Name of ${profile.plainNames[strip] ?? strip}`}
+          onMove={(name, done) => movable(`${strip}/label/name`, name, done, settings['label/name'] ?? '')}
+          onClose={() => setRenaming(false)}
+        />
+      ) : null}
       <SafeSheet now={now} strip={strip} section={holding} onClose={() => setHolding(null)} />
     </View>
   );

@@ -1,5 +1,6 @@
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
+import Pencil from 'lucide-react-native/icons/pencil';
 import type { ReactNode } from 'react';
 import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 
@@ -18,13 +19,14 @@ interface HeadProps {
   /** A line below it. */
   readonly under?: string;
   readonly onBack?: (() => void) | undefined;
-  /** Makes the title a button that chooses another. */
-  readonly onTitle?: () => void;
+  /** Makes the title a button that chooses another, or does what `titleDoes` says. */
+  readonly onTitle?: (() => void) | undefined;
+  readonly titleDoes?: 'choose another' | 'rename';
   readonly side?: ReactNode;
 }
 
 /** The head of a screen. */
-export function Header({ title, over, under, onBack, onTitle, side }: HeadProps) {
+export function Header({ title, over, under, onBack, onTitle, titleDoes = 'choose another', side }: HeadProps) {
   const look = useLook();
   // Whatever can be gone back from answers to Escape.
   useShortcuts(onBack ? { Escape: onBack } : {});
@@ -42,11 +44,15 @@ export function Header({ title, over, under, onBack, onTitle, side }: HeadProps)
           </AppText>
         ) : null}
         {onTitle ? (
-          <Pressable role="button" aria-label={`${title}: choose another`} onPress={onTitle} style={styles.titleRow}>
+          <Pressable role="button" aria-label={`${title}: ${titleDoes}`} onPress={onTitle} style={styles.titleRow}>
             <AppText kind="title" numberOfLines={1}>
               {title}
             </AppText>
-            <Icon of={ChevronDown} color={look.second} />
+            <Icon
+              of={titleDoes === 'rename' ? Pencil : ChevronDown}
+              size={titleDoes === 'rename' ? 18 : 24}
+              color={look.second}
+            />
           </Pressable>
         ) : (
           <AppText kind="title" numberOfLines={2}>

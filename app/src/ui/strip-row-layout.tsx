@@ -1,5 +1,5 @@
 import { memo, type ReactNode } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
+import { type GestureResponderEvent, Pressable, StyleSheet, View } from 'react-native';
 
 import type { NumberSpec } from '@old-echo/core/desk/setting';
 import { formatValue } from '@old-echo/core/phrases/format-value';
@@ -10,6 +10,7 @@ import { useFocusTarget } from './focus-registry';
 import { NameLines } from './name-lines';
 import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
+import { TypedValue } from './typed-value';
 import { ValueSlider } from './value-slider';
 
 /** Keys that are held while something is pressed. */
@@ -51,6 +52,10 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
   const { strip, number, name, under, level, muted, chosen, picked, onPick, onOpen, onMove, side, grip } = props;
   const look = useLook();
   const target = useFocusTarget('strip', strip);
+  const press = {
+    onPress: ({ nativeEvent }: GestureResponderEvent) => onOpen?.(strip, modifiersOf(nativeEvent)),
+    onLongPress: onPick && (() => onPick(strip)),
+  };
   const moved = level?.echo !== undefined && level.echo !== level.value;
   const label = (
     <AppText kind="value" tone={picked ? 'ink' : 'second'} style={styles.number}>
@@ -59,16 +64,24 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
   );
   return (
     <Pressable
-      role="button"
-      aria-label={`${name}${picked ? ', selected' : ''}${muted ? ', muted' : ''}${under ? `, ${under}` : ''}`}
-      ref={target}
+      {...press}
+      role="group"
+      aria-label={name}
+      tabIndex={-1}
       testID={`strip-${strip}`}
-      onPress={({ nativeEvent }) => onOpen?.(strip, modifiersOf(nativeEvent))}
-      onLongPress={onPick && (() => onPick(strip))}
       style={[styles.row, { borderColor: look.line }, (chosen || picked) && { backgroundColor: look.wash }]}
     >
-      {grip ? <DragHandle id={strip}>{label}</DragHandle> : label}
-      <NameLines name={name} under={under} />
+      {/* What opens it is beside what moves it, not around it; a touch anywhere else in the row opens it as well. */}
+      <Pressable
+        {...press}
+        role="button"
+        aria-label={`${name}${picked ? ', selected' : ''}${muted ? ', muted' : ''}${under ? `, ${under}` : ''}`}
+        ref={target}
+        style={styles.names}
+      >
+        {grip ? <DragHandle id={strip}>{label}</DragHandle> : label}
+        <NameLines name={name} under={under} />
+      </Pressable>
       {level ? (
         <>
           <View style={styles.line}>
@@ -81,14 +94,19 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
               onMove={onMove ? (value, done) => onMove(strip, value, done) : undefined}
             />
           </View>
-          <View style={styles.value}>
+          <TypedValue
+            spec={level.spec}
+            value={level.value}
+            name={`${name} fader`}
+            onMove={onMove && ((value, done) => onMove(strip, Number(value), done))}
+          >
             <AppText kind="value">{formatValue(level.spec, level.value, false)}</AppText>
             {moved ? (
               <AppText kind="value" tone="second">
                 was {formatValue(level.spec, level.echo, false)}
               </AppText>
             ) : null}
-          </View>
+          </TypedValue>
         </>
       ) : null}
       {side}
@@ -96,9 +114,20 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
   );
 });
 
+/** The width of a strip’s number. */
+const NUMBER = 32;
+
 const styles = StyleSheet.create({
   row: { minHeight: ROW, flexDirection: 'row', alignItems: 'center', paddingHorizontal: SPACE.l, borderBottomWidth: 1 },
-  number: { width: 32 },
+  number: { width: NUMBER },
   line: { flex: 1.3, minWidth: 0, marginLeft: SPACE.s },
-  value: { width: 80, alignItems: 'flex-end' },
+  names: {
+    flexGrow: 1,
+    flexShrink: 1,
+    flexBasis: NUMBER,
+    minWidth: 0,
+    minHeight: ROW,
+    flexDirection: 'row',
+    alignItems: 'center',
+  },
 });

@@ -57,6 +57,8 @@ test('a strip line says in words what it shows: level, where it was, muted', () 
   expect(screen.getByRole('button', { name: 'Fiddle, muted, EQ 1' })).toBeTruthy();
   expect(screen.getByText('\u22125.0')).toBeTruthy();
   expect(screen.getByText(/was/).textContent).toBe('was \u22128.0');
+  // What opens it holds nothing else that can be taken.
+  expect(screen.getByRole('button').querySelector('[role=slider], button')).toBeNull();
 });
 
 test('a sentence is one text, its decisive parts set apart', () => {

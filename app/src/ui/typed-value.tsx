@@ -1,0 +1,91 @@
+import { type ReactNode, useState } from 'react';
+import { Pressable, StyleSheet, View } from 'react-native';
+import { HelperText } from 'react-native-paper';
+
+import { isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { formatValue } from '@old-echo/core/phrases/format-value';
+import { describeRange, readValue } from '@old-echo/core/phrases/read-value';
+
+import { Action } from './buttons';
+import { Field } from './field';
+import { Sheet } from './sheet';
+import { SPACE, TOUCH } from './tokens';
+
+interface TypedValueProps {
+  readonly spec: SettingSpec;
+  readonly value: Value;
+  readonly name: string;
+  /** Without it the value only shows. */
+  readonly onMove: ((value: Value, done: boolean) => void) | undefined;
+  /** The value as it is shown. */
+  readonly children: ReactNode;
+}
+
+/** A value that can be tapped and typed. */
+export function TypedValue({ spec, value, name, onMove, children }: TypedValueProps) {
+  const [open, setOpen] = useState(false);
+  if (!onMove) return <View style={styles.value}>{children}</View>;
+  return (
+    <>
+      <Pressable
+        role="button"
+        aria-label={`${name}: ${formatValue(spec, value)}, type it`}
+        onPress={() => setOpen(true)}
+        style={styles.value}
+      >
+        {children}
+      </Pressable>
+      {open ? <TypedValueSheet {...{ spec, value, name, onMove }} onClose={() => setOpen(false)} /> : null}
+    </>
+  );
+}
+
+interface TypedValueSheetProps extends Omit<TypedValueProps, 'children' | 'onMove'> {
+  readonly onMove: (value: Value, done: boolean) => void;
+  readonly onClose: () => void;
+}
+
+/** Types a value, with its range beside it; what cannot be is told at once, and not sent. */
+export function TypedValueSheet({ spec, value, name, onMove, onClose }: TypedValueSheetProps) {
+  const [typed, setTyped] = useState(isNumberSpec(spec) ? formatValue(spec, value) : String(value));
+  const [shown, setShown] = useState(false);
+  const read = readValue(spec, typed);
+  const submit = () => {
+    setShown(true);
+    if (!read.ok) return;
+    onClose();
+    if (read.value !== value) onMove(read.value, true);
+  };
+  return (
+    <Sheet title={name} open onClose={onClose}>
+      <View style={styles.form}>
+        <View>
+          <Field
+            label={name}
+            value={typed}
+            onChangeText={setTyped}
+            onSubmitEditing={submit}
+            error={shown && !read.ok}
+            {...(spec.kind === 'text' ? { maxLength: spec.longest } : {})}
+            autoFocus
+            selectTextOnFocus
+            testID="typed-value"
+          />
+          <HelperText type={shown && !read.ok ? 'error' : 'info'}>
+            {shown && !read.ok ? read.why : isNumberSpec(spec) ? describeRange(spec) : ' '}
+          </HelperText>
+        </View>
+        <View style={styles.actions}>
+          <Action kind="main" grow title="Set" onPress={submit} />
+          <Action title="Cancel" onPress={onClose} />
+        </View>
+      </View>
+    </Sheet>
+  );
+}
+
+const styles = StyleSheet.create({
+  value: { width: 84, minHeight: TOUCH, alignItems: 'flex-end', justifyContent: 'center' },
+  form: { gap: SPACE.s, paddingTop: SPACE.s },
+  actions: { flexDirection: 'row', gap: SPACE.s },
+});
