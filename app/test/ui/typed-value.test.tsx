@@ -45,7 +45,8 @@ test.each<[string, Value, string, Value]>([
 test('what cannot be is said, and nothing is sent; it can be put right', () => {
   const field = typing('in.1/fader/level', -6);
   enter(field, '14');
-  expect([screen.getByText('From −∞ to 10.0 dB.') !== null, moved.mock.calls]).toEqual([true, []]);
+  expect(screen.getByText('From −∞ to 10.0 dB.')).toBeTruthy();
+  expect(moved.mock.calls).toEqual([]);
   enter(field, '4');
   expect(moved.mock.calls).toEqual([[4, true]]);
 });
