@@ -1,5 +1,5 @@
-import ArrowDownToLine from 'lucide-react-native/icons/arrow-down-to-line';
 import Lock from 'lucide-react-native/icons/lock';
+import RotateCcw from 'lucide-react-native/icons/rotate-ccw';
 import { memo } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
@@ -103,7 +103,7 @@ export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
         </View>
       </Pressable>
       {onRestore ? (
-        <IconAction of={ArrowDownToLine} name={`Restore ${sceneTitle(scene)}`} onPress={() => onRestore(scene)} />
+        <IconAction of={RotateCcw} name={`Restore ${sceneTitle(scene)}`} onPress={() => onRestore(scene)} />
       ) : null}
     </View>
   );

@@ -1,6 +1,6 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import ArrowDownToLine from 'lucide-react-native/icons/arrow-down-to-line';
+import RotateCcw from 'lucide-react-native/icons/rotate-ccw';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
@@ -243,7 +243,7 @@ function MomentRow({
         </AppText>
       </Pressable>
       <IconAction
-        of={ArrowDownToLine}
+        of={RotateCcw}
         name={`Restore the strip from ${sceneTitle(moment)}`}
         onPress={() => onRestore(moment)}
       />
