@@ -264,7 +264,9 @@ test('wide: what comes back and its preview stand side by side, and follow one a
   await expect(changes).not.toHaveText(all ?? '');
 });
 
-test('a studio desk restores with one tap', async ({ page }) => {
+test('a touch that would be stopped opens the preview in the studio too, and one tap restores once it is answered', async ({
+  page,
+}) => {
   const boathouse = new StandIn('boathouse');
   await page.goto('/settings');
   await page.getByRole('button', { name: 'Boathouse' }).click();
@@ -273,9 +275,15 @@ test('a studio desk restores with one tap', async ({ page }) => {
   await page.getByRole('button', { name: 'Mixes', exact: true }).click();
   await page.getByTestId('scene-4').click();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
-  await expect(page.getByText(/^4 .* restored\. \d+ settings confirmed/)).toBeVisible();
+  await expect(page.getByText(/Stop: answer first/).first()).toBeVisible();
+  expect(differing(before, await boathouse.settings())).toEqual([]);
+  await checkAll(page);
+  await page.getByRole('button', { name: /^Restore \d+ settings/ }).click();
+  await expect(page.getByText(/All confirmed/)).toBeVisible();
   expect(differing(before, await boathouse.settings()).length).toBeGreaterThan(10);
-  await page.getByRole('button', { name: 'Desk', exact: true }).click();
   await page.getByRole('button', { name: 'Way back' }).click();
+  await checkAll(page);
+  await page.getByRole('button', { name: /^Restore \d+ settings/ }).click();
+  await expect(page.getByText(/All confirmed/)).toBeVisible();
   await expect.poll(async () => differing(before, await boathouse.settings())).toEqual([]);
 });

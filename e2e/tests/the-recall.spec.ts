@@ -306,7 +306,7 @@ test('strips selected on the desk are chosen together, and the desk moving meanw
   await page.goto('/desk');
   for (const strip of ['in.2', 'in.3'])
     await page.getByTestId(`strip-${strip}`).click({ delay: 900, position: { x: 60, y: 25 } });
-  await expect(page.getByText('2 strips selected')).toBeVisible();
+  await expect(page.getByText('2 selected', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Mixes', exact: true }).click();
   await page.getByText('Selected', { exact: true }).first().click();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();

@@ -171,14 +171,14 @@ test('a value is typed with its unit, and a strip is named', async ({ page }) =>
       .tap();
     await page.getByTestId('typed-value').selectText();
     await page.keyboard.insertText('-19.5 dB');
-    await page.getByRole('button', { name: 'Set' }).tap();
+    await page.getByRole('button', { name: 'Set', exact: true }).tap();
     await expect.poll(() => levels(['in.2'])).toEqual([-19.5]);
   });
   await page.goto(`/desk/${desk.id}/strip/in.2`);
   await counted(page, { job: 'name a strip, beside its letters', by: 'touches', most: 2 }, async () => {
     await page.getByRole('button', { name: /: rename$/ }).tap();
     await page.keyboard.insertText('Fiddle far');
-    await page.getByRole('button', { name: 'Set' }).tap();
+    await page.getByRole('button', { name: 'Set', exact: true }).tap();
     await expect(page.getByRole('heading', { name: 'Fiddle far' })).toBeVisible();
   });
   expect((await held())['in.2/label/name']).toBe('Fiddle far');

@@ -44,7 +44,8 @@ export function TouchRestores({ children }: { readonly children: ReactNode }) {
   // Asked for as well: its end may have come while the page did not hear the server, or followed another desk.
   const [over, setOver] = useState<string | null>(null);
   const pollingInterval = waiting?.id === over ? 0 : POLL_MS;
-  const { data: read } = useRestoreQuery(waiting?.id ?? skipToken, { pollingInterval });
+  const { data: read, error } = useRestoreQuery(waiting?.id ?? skipToken, { pollingInterval });
+  const isGone = error !== undefined && toApiFault(error).code === 'not-found';
   const ended = [last, read].find((one) => one?.id === waiting?.id && one?.status !== 'running');
   if (ended && ended.id !== over) setOver(ended.id);
   const begin = (what: AtOnce) => {
@@ -57,6 +58,8 @@ export function TouchRestores({ children }: { readonly children: ReactNode }) {
     });
   };
   useEffect(() => {
+    // Removed together with its desk: nobody will hear of its end.
+    if (isGone) isAsking.current = false;
     if (!ended || !waiting || told.current === ended.id) return;
     told.current = ended.id;
     isAsking.current = false;

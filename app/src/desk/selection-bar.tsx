@@ -49,6 +49,7 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
       const marked = focusedId('strip');
       if (marked) dispatch(toggled(marked));
     },
+    ...(count > 0 ? { Escape: () => void dispatch(cleared()) } : {}),
   });
   if (count === 0) return null;
   return (

@@ -169,8 +169,11 @@ describe('what comes back', () => {
 
 describe('while it is at work', () => {
   let by = 0;
-  /** A restore of levels over a second, with one strip to be powered and patched before. */
-  async function slow(name: string): Promise<{ scene: SceneView; restore: RestoreView; before: SettingsByAddress }> {
+  /** A restore of levels over a second, or more, with one strip to be powered and patched before. */
+  async function slow(
+    name: string,
+    fade = 1,
+  ): Promise<{ scene: SceneView; restore: RestoreView; before: SettingsByAddress }> {
     by += 0.5;
     const moves = Object.fromEntries(Array.from({ length: 8 }, (_, i) => [`in.${i + 1}/fader/level`, -33 - i - by]));
     const scene = await moveAfter(name, {
@@ -180,7 +183,7 @@ describe('while it is at work', () => {
     });
     const before = held();
     const page = await rig.page();
-    const restore = await rig.beginNow(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), { fade: 1, by: 'Ida' });
+    const restore = await rig.beginNow(sceneRecall(rig.desk.id, scene.id, ALL_EXCEPT_GLOBALS), { fade, by: 'Ida' });
     await until(() => page.told.some((m) => m.type === 'restore' && m.restore.progress?.stage === 'level'));
     page.close();
     return { scene, restore, before };
@@ -240,12 +243,14 @@ describe('while it is at work', () => {
   });
 
   test('a second person is told who is at work, on what, and since when', async () => {
-    const { restore, scene } = await slow('For two');
+    // Long enough for whoever is slow to ask; it is stopped then.
+    const { restore, scene } = await slow('For two', 30);
     const answer = await rig.startRestore(scene.id, ALL_EXCEPT_GLOBALS);
     expect(problem(answer)).toEqual([423, 'urn:old-echo:desk-busy']);
     expect((answer.body as unknown as { title: string }).title).toMatch(
       new RegExp(`^Ida is restoring ${scene.number} For two on this desk for \\d+ s\\.$`),
     );
+    await rig.post(`/restores/${restore.id}/cancel`, { how: 'stop' });
     await rig.ended(restore.id);
   });
 });
