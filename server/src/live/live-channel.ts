@@ -42,6 +42,9 @@ export class LiveChannel {
   /** How many pings each page has left unanswered. */
   private readonly unanswered = new Map<WebSocket, number>();
   private readonly pendingSettings = new Map<string, Record<string, Value>>();
+  /** Per desk the look at it that ends last, and the one that has not begun. */
+  private readonly lastLook = new Map<string, Promise<void>>();
+  private readonly waiting = new Map<string, Promise<void>>();
   // Pages have nothing to say here.
   private readonly sockets = new WebSocketServer({
     noServer: true,
@@ -78,9 +81,29 @@ export class LiveChannel {
     });
   }
 
-  async deskChanged(deskId: string): Promise<void> {
-    const desk = await this.source.viewOf(deskId).catch((error: unknown) => this.log.error(error, 'desk view'));
-    if (desk) this.broadcast(deskId, { type: 'desk', desk });
+  deskChanged(deskId: string): Promise<void> {
+    // One that has not looked yet will see this change too.
+    const waiting = this.waiting.get(deskId);
+    if (waiting) return waiting;
+    const next = this.inOrder(deskId, async () => {
+      this.waiting.delete(deskId);
+      const desk = await this.source.viewOf(deskId).catch((error: unknown) => this.log.error(error, 'desk view'));
+      if (desk) this.broadcast(deskId, { type: 'desk', desk });
+    });
+    this.waiting.set(deskId, next);
+    return next;
+  }
+
+  /** Looks at a desk and tells of it after whoever did so before, so that what was read earlier is never told later. */
+  private inOrder(deskId: string, look: () => Promise<void>): Promise<void> {
+    const next = (this.lastLook.get(deskId) ?? Promise.resolve()).then(look);
+    const ended: Promise<void> = next
+      .catch(() => undefined)
+      .then(() => {
+        if (this.lastLook.get(deskId) === ended) this.lastLook.delete(deskId);
+      });
+    this.lastLook.set(deskId, ended);
+    return next;
   }
 
   /** Tells every page about its desk anew. */
@@ -128,13 +151,16 @@ export class LiveChannel {
       this.unanswered.delete(page);
     });
     try {
-      const desk = await this.source.viewOf(deskId);
-      this.flush();
-      this.clients.set(page, deskId);
-      // What it holds before whether it answers: a page never takes old values for those of now.
-      const state = this.source.stateOf(deskId);
-      if (state) this.send(page, { type: 'full-state', state });
-      this.send(page, { type: 'desk', desk });
+      // In order too: what changes while it is looked at is told to this page as well.
+      await this.inOrder(deskId, async () => {
+        const desk = await this.source.viewOf(deskId);
+        this.flush();
+        this.clients.set(page, deskId);
+        // What it holds before whether it answers: a page never takes old values for those of now.
+        const state = this.source.stateOf(deskId);
+        if (state) this.send(page, { type: 'full-state', state });
+        this.send(page, { type: 'desk', desk });
+      });
     } catch {
       page.close(4404, 'no such desk');
     }
