@@ -21,15 +21,17 @@ configure({ asyncUtilTimeout: 10_000, defaultHidden: true });
 const plain = document.createElement('div').style;
 window.getComputedStyle = () => plain;
 
-/** Shows part of the app as it stands in the app: with its store and its theme. */
-export const show = (children: ReactNode) =>
-  render(
-    <Provider store={store}>
-      <PaperProvider theme={dayTheme} settings={{ icon: () => null }}>
-        <TouchRestores>{children}</TouchRestores>
-      </PaperProvider>
-    </Provider>,
-  );
+/** What is around every part of the app: its store, its theme, and what is restored at a touch. */
+export const InApp = ({ children }: { readonly children: ReactNode }) => (
+  <Provider store={store}>
+    <PaperProvider theme={dayTheme} settings={{ icon: () => null }}>
+      <TouchRestores>{children}</TouchRestores>
+    </PaperProvider>
+  </Provider>
+);
+
+/** Shows part of the app as it stands in the app. */
+export const show = (children: ReactNode) => render(children, { wrapper: InApp });
 
 export const DESK: DeskView = {
   id: '01DESK00000000000000000000',

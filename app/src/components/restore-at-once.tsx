@@ -47,7 +47,8 @@ export function TouchRestores({ children }: { readonly children: ReactNode }) {
   const { data: read, error } = useRestoreQuery(waiting?.id ?? skipToken, { pollingInterval });
   const isGone = error !== undefined && toApiFault(error).code === 'not-found';
   const ended = [last, read].find((one) => one?.id === waiting?.id && one?.status !== 'running');
-  if (ended && ended.id !== over) setOver(ended.id);
+  const end = ended?.id ?? (isGone ? waiting?.id : undefined);
+  if (end !== undefined && end !== over) setOver(end);
   const begin = (what: AtOnce) => {
     isAsking.current = true;
     void Promise.resolve(what.begin()).then(({ data, error }) => {
@@ -83,7 +84,8 @@ export const restoresAtOnce = (desk: DeskView | null | undefined): boolean =>
   desk?.mode === 'studio' && desk.link.state === 'linked';
 
 /**
- * Restores without a preview where that is allowed, and says so once it is confirmed. Elsewhere, and where something has to be answered, the preview opens instead.
+ * Restores without a preview where that is allowed, and says so once it is confirmed. Elsewhere, and where something has to be
+ * answered, the preview opens instead.
  * @returns begins one, and says whether it did without a preview
  */
 export function useRestoreAtOnce(desk: DeskView | undefined): (what: AtOnce) => boolean {

@@ -33,8 +33,8 @@ interface Drag {
 
 /**
  * Moves controls of the desk: at once on the screen, every few frames on the desk while a drag goes on, and for certain
- * at its end. A control of a selected strip takes those of the others along. When the desk does not take it, the screen goes back to what the desk holds and says why. What can hurt, in live
- * mode, is not sent: at the end of the drag a hold is asked for.
+ * at its end. A control of a selected strip takes those of the others along. When the desk does not take it, the screen goes back to
+ * what the desk holds and says why. What can hurt, in live mode, is not sent: at the end of the drag a hold is asked for.
  */
 export function useMoveSetting(deskId: string): (address: string, value: Value, done: boolean, from: Value) => void {
   const dispatch = useAppDispatch();

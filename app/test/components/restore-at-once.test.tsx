@@ -1,6 +1,4 @@
 import { act, renderHook, waitFor } from '@testing-library/react';
-import type { ReactNode } from 'react';
-import { Provider } from 'react-redux';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { type RestoreView, sceneRecall } from '@old-echo/core/contracts/restore';
@@ -9,11 +7,11 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { quay } from '@old-echo/testing/profiles';
 
-import { TouchRestores, useTouchRecall } from '../../src/components/restore-at-once';
+import { useTouchRecall } from '../../src/components/restore-at-once';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
 import { router } from '../router';
-import { DESK, follow, tell } from '../show';
+import { DESK, follow, InApp, tell } from '../show';
 
 const scene = (n: number) => `01SCENE000000000000000000${n}`;
 const recallOf = (n: number) => sceneRecall(DESK.id, scene(n), ALL_EXCEPT_GLOBALS);
@@ -48,12 +46,7 @@ function touching(on: DeskView | undefined, answer?: unknown) {
     startRestore: answer ?? ((body: { recall: { sceneId: string } }) => restore(Number(body.recall.sceneId.at(-1)))),
   });
   if (on) follow(on, defaultState(quay));
-  const wrapper = ({ children }: { children: ReactNode }) => (
-    <Provider store={store}>
-      <TouchRestores>{children}</TouchRestores>
-    </Provider>
-  );
-  const { result } = renderHook(() => useTouchRecall(on), { wrapper });
+  const { result } = renderHook(() => useTouchRecall(on), { wrapper: InApp });
   return (n: number) => act(() => void result.current(recallOf(n)));
 }
 const notice = () => store.getState().notice.text;

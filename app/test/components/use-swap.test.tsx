@@ -1,6 +1,4 @@
 import { act, renderHook, waitFor } from '@testing-library/react';
-import type { ReactNode } from 'react';
-import { Provider } from 'react-redux';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { type RestoreView, sceneRecall } from '@old-echo/core/contracts/restore';
@@ -9,12 +7,11 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { quay } from '@old-echo/testing/profiles';
 
-import { TouchRestores } from '../../src/components/restore-at-once';
 import { useSwap } from '../../src/components/use-swap';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
 import { router } from '../router';
-import { DESK, follow, SCENE, tell } from '../show';
+import { DESK, follow, InApp, SCENE, tell } from '../show';
 
 const OTHER = {
   id: '01OTHER0000000000000000000',
@@ -50,12 +47,7 @@ const swapping = (on: DeskView | undefined, answers: Record<string, unknown> = {
   router.navigate.mockClear();
   server = new FakeServer({ swap: restore, editDesk: desk, ...answers });
   if (on) follow(on, defaultState(quay));
-  const wrapper = ({ children }: { children: ReactNode }) => (
-    <Provider store={store}>
-      <TouchRestores>{children}</TouchRestores>
-    </Provider>
-  );
-  const { result } = renderHook(() => useSwap(on), { wrapper });
+  const { result } = renderHook(() => useSwap(on), { wrapper: InApp });
   return (...to: Parameters<typeof result.current>) => act(() => result.current(...to));
 };
 const notice = () => store.getState().notice.text;
