@@ -40,8 +40,13 @@ export interface VenueView {
   readonly capturedAt: string | null;
 }
 
+export const MAX_VENUE_NAME_LENGTH = 60;
+
 export const venueShape = object({
-  name: string().trim().required('a venue needs a name').max(60, 'a name can have up to 60 characters'),
+  name: string()
+    .trim()
+    .required('a venue needs a name')
+    .max(MAX_VENUE_NAME_LENGTH, `a name can have up to ${MAX_VENUE_NAME_LENGTH} characters`),
 })
   .noUnknown()
   .required();

@@ -15,6 +15,8 @@ export const newProductionShape = object({
   name: nameShape('a production').required('a production needs a name'),
   kind: kind.required(),
   note: noteShape.default(''),
+  /** The scene it begins with, of any production on the same desk model; without one it begins empty. */
+  fromSceneId: idShape.nullable().default(null),
 })
   .noUnknown()
   .required();
@@ -61,6 +63,8 @@ export const orderShape = object({ ids: array(idShape.required()).required().max
   .required();
 
 export type NewProduction = InferType<typeof newProductionShape>;
+/** What a production is in itself, whatever it begins with. */
+export type ProductionWords = Omit<NewProduction, 'fromSceneId'>;
 export type ProductionEdit = InferType<typeof productionEditShape>;
 export type NewVersion = InferType<typeof newVersionShape>;
 export type VersionEdit = InferType<typeof versionEditShape>;

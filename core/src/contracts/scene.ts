@@ -159,6 +159,12 @@ export interface NamedScene {
   readonly isProtected: boolean;
 }
 
+/** What people captured before and after a scene; null where there is nothing. */
+export interface SceneNeighbours {
+  readonly earlier: SceneView | null;
+  readonly later: SceneView | null;
+}
+
 /** What a scene is called: "14 Static balance"; what was kept by itself has a name alone. */
 export const sceneTitle = ({ number, name }: { readonly number: number | null; readonly name: string }): string =>
   number ? `${number} ${name}` : name;

@@ -5,6 +5,7 @@ export type FaultCode =
   | 'conflict'
   | 'protected'
   | 'desk-moved'
+  | 'no-difference'
   | 'desk-busy'
   | 'show-lock'
   | 'unanswered'

@@ -51,21 +51,21 @@ export function bestAssignment(likenesses: readonly (readonly number[])[]): (num
 }
 
 /** A desk with what its strips are called. */
-interface LabelledDesk {
+export interface LabelledDesk {
   readonly profile: Profile;
   readonly state: State;
   readonly parts: Readonly<Record<string, string>>;
 }
 
 /**
- * The strip of another desk for each strip that is in use: what hands decided first, then by part and by likeness of name,
- * best overall, then free strips in order. Only strips of the same family are ever matched.
+ * The strip of another desk for each strip that is in use and has one: what hands decided first, then by part and by likeness of name,
+ * best overall. Only strips of the same family are ever matched.
  */
-export function matchStrips(
+export function matchAlike(
   from: LabelledDesk,
   to: LabelledDesk,
   hands: Readonly<Record<string, string | null>> = {},
-): Match[] {
+): Map<string, Match> {
   const used = stripsInUse(from.profile, from.state);
   const taken = new Set(Object.values(hands).filter((strip) => strip !== null));
   const found = new Map<string, Match>();
@@ -96,11 +96,25 @@ export function matchStrips(
         why: (likes[i]?.[pairs[i] ?? -1] ?? 0) === 2 ? 'part' : 'name',
       });
     });
+  }
+  return found;
+}
+
+/** {@link matchAlike}, and free strips in order for those that are like none; the halves of linked pairs beside each other. */
+export function matchStrips(
+  from: LabelledDesk,
+  to: LabelledDesk,
+  hands: Readonly<Record<string, string | null>> = {},
+): Match[] {
+  const used = stripsInUse(from.profile, from.state);
+  const found = matchAlike(from, to, hands);
+  const taken = new Set([...found.values()].map((match) => match.to));
+  for (const { id, strips } of to.profile.families) {
     const free = strips.filter((strip) => !taken.has(strip) && isUnused(to.profile, to.state, strip));
-    for (const row of rows) {
-      if (found.has(row.strip)) continue;
-      const strip = free.shift();
-      found.set(row.strip, { from: row.strip, to: strip ?? null, why: strip === undefined ? 'none' : 'free' });
+    for (const strip of used) {
+      if (familyOf(strip) !== id || found.has(strip)) continue;
+      const onto = free.shift();
+      found.set(strip, { from: strip, to: onto ?? null, why: onto === undefined ? 'none' : 'free' });
     }
   }
   halvesTogether(from, to, used, found);

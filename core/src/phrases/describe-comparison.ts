@@ -35,13 +35,19 @@ export function describeComparison(profile: Profile, names: State, comparison: C
 
 /** What differs in a cell, in trade units: "−8.0 to −5.0 dB", "Send to Room −∞ to −18.0 dB and 2 more settings". */
 export function describeDifference(profile: Profile, names: State, cell: CellDifference): string {
-  return `${differenceWords(profile, names, cell)}${cell.silent ? '; silent in both' : ''}`;
+  return `${differenceWords(profile, names, cell, ' in B')}${cell.silent ? '; silent in both' : ''}`;
 }
 
-function differenceWords(profile: Profile, names: State, { fact, changes }: CellDifference): string {
+/** The same without what is not heard of it. `side` names where it is so: " in B", or nothing where there is only what was and is. */
+export function differenceWords(
+  profile: Profile,
+  names: State,
+  { fact, changes }: CellDifference,
+  side: string,
+): string {
   switch (fact.is) {
     case 'mute':
-      return fact.opens ? 'unmuted in B' : 'muted in B';
+      return `${fact.opens ? 'unmuted' : 'muted'}${side}`;
     case 'curve': {
       const switched = fact.switched === undefined ? '' : fact.switched ? 'switched on, ' : 'switched off, ';
       return `${switched}${fact.by > 0 ? '+' : '−'}${Math.abs(fact.by).toFixed(1)} dB at ${frequency(fact.hertz)}`;

@@ -2,7 +2,7 @@ import { type Address, readAddress, sectionOf } from '../desk/address';
 import { GLOBAL_FAMILY, type Profile, stripFamily } from '../desk/profile';
 import { SECTIONS } from '../desk/sections';
 import { displayName, profileOfPart, type State } from '../desk/state';
-import { type CompiledScope, compileScope, safeStrips, sectionsIn } from '../recall/compile-scope';
+import { type CompiledScope, compileScope, safeSections, safeStrips, sectionsIn } from '../recall/compile-scope';
 import type { Safes, Scope } from '../recall/scope-rules';
 import {
   capitalise,
@@ -54,23 +54,33 @@ export function describeScope(profile: Profile, compiled: CompiledScope, names: 
   const phrases = comingPhrases(profile, compiled, coming, single, profile !== whole);
   const touched = new Set([...coming, ...single.map((address) => address.slice(0, address.indexOf('/')))]);
   const staying = strips.filter((strip) => !touched.has(strip));
-  if (staying.length === 0) return phrases;
+  if (staying.length > 0) phrases.push(...stayingPhrases(profile, compiled, staying, touched.size > 0, names));
+  const never = safeSections(compiled);
+  if (never.length > 0)
+    phrases.push(
+      { text: ' ' },
+      { text: `${capitalise(joinWithAnd(never.map((section) => sectionOn(section, strips.length))))} `, tone: 'safe' },
+      { text: isPlural(never, strips.length) ? 'are safe.' : 'is safe.', tone: 'safe' },
+    );
+  return phrases;
+}
+
+function stayingPhrases(
+  profile: Profile,
+  compiled: CompiledScope,
+  staying: readonly string[],
+  isNamed: boolean,
+  names: State,
+): Phrase[] {
   const who =
-    staying.length <= MAX_NAMED && touched.size > 0
+    staying.length <= MAX_NAMED && isNamed
       ? joinWithAnd(staying.map((strip) => displayName(profile, names, strip)))
       : plural(staying.length, 'strip');
-  phrases.push({ text: ` ${who} ${staying.length === 1 ? 'stays as it is' : 'stay as they are'}` });
-  const safe = safeStrips(compiled).filter((strip) => strips.includes(strip)).length;
-  if (safe > 0)
-    phrases.push(
-      { text: ', ' },
-      {
-        text: staying.length === 1 ? 'safe' : safe === staying.length ? 'all safe' : `${safe} of them safe`,
-        tone: 'safe',
-      },
-    );
-  phrases.push({ text: '.' });
-  return phrases;
+  const text = ` ${who} ${staying.length === 1 ? 'stays as it is' : 'stay as they are'}`;
+  const safe = safeStrips(compiled).filter((strip) => staying.includes(strip)).length;
+  if (safe === 0) return [{ text: `${text}.` }];
+  const many = safe === staying.length ? 'all safe' : `${safe} of them safe`;
+  return [{ text: `${text}, ` }, { text: staying.length === 1 ? 'safe' : many, tone: 'safe' }, { text: '.' }];
 }
 
 function comingPhrases(

@@ -27,6 +27,19 @@ export function suggestName(profile: Profile, state: State, changes: readonly Se
   return fitName(`${who} reworked`, strips.length);
 }
 
+/**
+ * A name for what was put together of several scenes: "Fiddle forward, with sends from 12 Chorus".
+ * @param line what the desk is meant to hold, as `baselineLine` says it
+ */
+export function suggestMixtureName(scene: { readonly number: number; readonly name: string }, line: string): string {
+  const number = `${scene.number} `;
+  const name = line.startsWith(number) ? line.slice(number.length) : line;
+  if (name.length <= MAX_NAME_LENGTH) return name;
+  return `${scene.name.slice(0, MAX_NAME_LENGTH - MIXED.length)}${MIXED}`;
+}
+
+const MIXED = ', with others';
+
 function listNames(names: readonly string[]): string {
   if (names.length <= 1) return names[0] ?? '';
   if (names.length <= 3) return `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;

@@ -1,5 +1,6 @@
 import { sectionOf } from '../desk/address';
 import { type Family, GLOBAL_FAMILY, type Profile } from '../desk/profile';
+import { SECTIONS } from '../desk/sections';
 import type { State, StripState } from '../desk/state';
 import { type Safes, type Scope, WILDCARD } from './scope-rules';
 
@@ -126,3 +127,17 @@ export const safeStrips = (compiled: CompiledScope): string[] =>
   Object.entries(compiled.cells)
     .filter(([, fates]) => Object.values(fates).every((fate) => fate === 'safe'))
     .map(([strip]) => strip);
+
+/** Sections that are held safe on every strip that has them, in reading order; not where a whole desk is. */
+export function safeSections({ cells }: CompiledScope): string[] {
+  const strips = Object.entries(cells).flatMap(([strip, fates]) =>
+    strip.startsWith(`${GLOBAL_FAMILY}.`) ? [] : [fates],
+  );
+  const whole = (section: string) => {
+    const fates = strips.flatMap((all) => all[section] ?? []);
+    return fates.length > 0 && fates.every((fate) => fate === 'safe');
+  };
+  const safe = SECTIONS.filter(whole);
+  const isDesk = strips.every((fates) => Object.values(fates).every((fate) => fate === 'safe'));
+  return isDesk ? [] : safe;
+}

@@ -16,6 +16,19 @@ export const holdFamily = (safes: Safes, family: string, held: boolean): Safes =
   ...(held ? [wholeFamily(family)] : []),
 ];
 
+const isWholeSection = ({ strips, sections, settings }: Safe, section: string): boolean =>
+  !settings && strips.join() === WILDCARD && sections.join() === section;
+
+/** Whether a section is held safe on every strip, by a rule of its own: it never comes back on this desk. */
+export const isSectionSafe = (safes: Safes, section: string): boolean =>
+  safes.some((safe) => isWholeSection(safe, section));
+
+/** The safes with a section held on every strip, or that rule let go of; what is held of it besides stays held. */
+export const holdSection = (safes: Safes, section: string, held: boolean): Safes => [
+  ...safes.filter((safe) => !isWholeSection(safe, section)),
+  ...(held ? [{ strips: [WILDCARD], sections: [section] }] : []),
+];
+
 /** The keys of all sends into a strip, of any family: `sends/mix.3/level`. */
 export const sendsInto = (profile: Profile, strip: string): string[] => [
   ...new Set(profile.families.flatMap(({ keys }) => keys.filter((key) => key.startsWith(`sends/${strip}/`)))),

@@ -25,6 +25,9 @@ export interface Baseline {
   readonly cells: Readonly<Record<string, readonly number[]>>;
 }
 
+/** Where all of a baseline came from, without what it holds. */
+export type BaselineOrigins = Pick<Baseline, 'sources' | 'cells'>;
+
 const cellsOf = (state: State): string[] =>
   Object.entries(state).flatMap(([strip, settings]) =>
     [...new Set(Object.keys(settings).map(sectionOf))].map((section) => `${strip}/${section}`),
@@ -168,7 +171,7 @@ const isSame = (one: BaselineSource | undefined, other: BaselineSource): boolean
   one?.sceneId === other.sceneId && one.number === other.number && one.name === other.name;
 
 /** The places of the sources by how many cells they alone make up, the most first; of equal ones the newest first. */
-export function byShare({ sources, cells }: Pick<Baseline, 'sources' | 'cells'>): number[] {
+export function byShare({ sources, cells }: BaselineOrigins): number[] {
   const share = sources.map(() => 0);
   for (const [cell, [first, ...others]] of Object.entries(cells))
     if (first !== undefined && others.length === 0 && !cell.startsWith(`${GLOBAL_FAMILY}.`))
@@ -177,5 +180,5 @@ export function byShare({ sources, cells }: Pick<Baseline, 'sources' | 'cells'>)
 }
 
 /** The scenes a baseline is made of, the one that makes up most of it first. */
-export const scenesOfBaseline = (baseline: Pick<Baseline, 'sources' | 'cells'>): string[] =>
+export const scenesOfBaseline = (baseline: BaselineOrigins): string[] =>
   byShare(baseline).flatMap((i) => baseline.sources[i]?.sceneId ?? []);

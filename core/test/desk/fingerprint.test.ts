@@ -10,7 +10,7 @@ import { countStrips, diffStates } from '../../src/desk/diff-states';
 import { fingerprint, stripFingerprints } from '../../src/desk/fingerprint';
 import { defaultState, withSettings } from '../../src/desk/state';
 import { MAX_NAME_LENGTH, uniqueName } from '../../src/fault/text-shapes';
-import { suggestName } from '../../src/phrases/suggest-name';
+import { suggestMixtureName, suggestName } from '../../src/phrases/suggest-name';
 
 describe('fingerprints', () => {
   test('SHA-256 of "abc" is that of FIPS 180-4, appendix B.1', () => {
@@ -100,6 +100,20 @@ describe('a suggested name says what moved', () => {
     [{ 'in.7/eq/2/gain': 3, 'in.7/compressor/threshold': -30 }, 'EQ and compressor on Wren vox'],
     [{}, 'No changes'],
   ])('%j is "%s"', (settings, name) => expect(suggest(settings as Record<string, number | boolean>)).toBe(name));
+
+  test.each([
+    ['9 Fiddle back, with sends from 12 Chorus', 'Fiddle back, with sends from 12 Chorus'],
+    [`9 Fiddle back, with ${'very '.repeat(12)}long names`, 'Fiddle back, with others'],
+    ['Only EQ of 9 Fiddle back', 'Only EQ of 9 Fiddle back'],
+  ])('%s, kept as a scene, is "%s"', (line, name) =>
+    expect(suggestMixtureName({ number: 9, name: 'Fiddle back' }, line)).toBe(name),
+  );
+
+  test('a mixture of scenes with the longest names has a name that fits', () => {
+    const scene = { number: 9, name: 'x'.repeat(MAX_NAME_LENGTH) };
+    const name = suggestMixtureName(scene, `9 ${scene.name}, with sends from 12 Chorus`);
+    expect([name.length, name.endsWith(', with others')]).toEqual([MAX_NAME_LENGTH, true]);
+  });
 
   test('a name that is taken gets a number, whatever its case and accents, and never grows too long', () => {
     expect(uniqueName('Wren vox muted', ['wren vox muted', 'Wrén vox muted 2'])).toBe('Wren vox muted 3');

@@ -8,7 +8,14 @@ import { defaultState, type State } from '../../src/desk/state';
 import { describeScope, partWords, sentenceOfScene } from '../../src/phrases/describe-scope';
 import { plainText } from '../../src/phrases/phrase';
 import { compileScope, decisionFor, safeStrips } from '../../src/recall/compile-scope';
-import { holdFamily, holdOutput, isFamilySafe, isOutputSafe } from '../../src/recall/edit-many-safes';
+import {
+  holdFamily,
+  holdOutput,
+  holdSection,
+  isFamilySafe,
+  isOutputSafe,
+  isSectionSafe,
+} from '../../src/recall/edit-many-safes';
 import { type SafeTarget, setSafe } from '../../src/recall/edit-safes';
 import { preview } from '../../src/recall/preview';
 import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Safes, type Scope } from '../../src/recall/scope-rules';
@@ -317,6 +324,24 @@ describe('the plain sentence', () => {
       'EQ on 1 strip comes back. 103 strips stay as they are, 3 of them safe.',
     ],
     [
+      ALL_EXCEPT_GLOBALS,
+      [{ strips: ['*'], sections: ['preamp'] }],
+      'Everything but preamps on 104 strips comes back. Preamps are safe.',
+    ],
+    [
+      [include(['in'], ['sends'])],
+      [
+        { strips: ['*'], sections: ['inserts'] },
+        { strips: ['*'], sections: ['eq'] },
+      ],
+      'Sends on 48 strips come back. 56 strips stay as they are. EQs and inserts are safe.',
+    ],
+    [
+      [include(['in.1'], ['eq'])],
+      [{ strips: ['*'], sections: ['*'] }],
+      'Nothing comes back. 104 strips stay as they are, all safe.',
+    ],
+    [
       [include(['in.1', 'in.2'], ['eq', 'pan'])],
       [{ strips: ['in.2'], sections: ['pan'] }],
       'Some settings of two sections on 2 strips come back. 102 strips stay as they are.',
@@ -423,12 +448,15 @@ describe('more than a strip held safe', () => {
 
   test('a family: none of its strips', () => {
     kept(holdFamily([], 'mix', true), (strip) => strip.startsWith('mix.'));
+    kept(holdSection([], 'sends', true), (_, key) => key.startsWith('sends/'));
+    expect(isSectionSafe(holdSection([], 'sends', true), 'sends')).toBe(true);
   });
 
   test('let go of again, the safes are as they were', () => {
     const own: Safes = [{ strips: ['in.1'], sections: ['eq'] }];
     expect(holdOutput(quay, holdOutput(quay, own, 'mix.5', true), 'mix.5', false)).toEqual(own);
     expect(holdFamily(holdFamily(own, 'mix', true), 'mix', false)).toEqual(own);
+    expect(holdSection(holdSection(own, 'preamp', true), 'preamp', false)).toEqual(own);
     expect([isOutputSafe(quay, own, 'mix.5'), isFamilySafe(own, 'in')]).toEqual([false, false]);
     expect(isOutputSafe(quay, holdOutput(quay, own, 'mix.5', true), 'mix.5')).toBe(true);
   });

@@ -7,6 +7,9 @@ import { runs } from '@old-echo/testing/runs';
 import { diffStates } from '../../src/desk/diff-states';
 import { addressesOf, defaultState, type SettingsByAddress, valueAt, withSettings } from '../../src/desk/state';
 import { baselineLine } from '../../src/phrases/describe-baseline';
+import { compileScope } from '../../src/recall/compile-scope';
+import type { Scope } from '../../src/recall/scope-rules';
+import { sourcesInScope } from '../../src/recall/sources-in-scope';
 import {
   type Baseline,
   capturedBaseline,
@@ -116,6 +119,31 @@ describe('what a desk is meant to hold, in one true line', () => {
         ),
       ),
     ).toEqual(['id-5', 'id-4']);
+  });
+});
+
+describe('what a part of the desk is from', () => {
+  const fromScope = (baseline: Baseline, scope: Scope) =>
+    sourcesInScope(baseline, compileScope(skiff, scope)).map(({ number }) => number);
+  const EQS: Scope = [{ strips: ['*'], sections: ['eq'], include: true }];
+  const restored = restoredOver(
+    before,
+    reel,
+    partOf(plain, (strip, section) => section === 'eq' && strip !== 'in.1'),
+  );
+
+  test('is told of that part alone, what makes up most of it first', () => {
+    expect(fromScope(before, EQS)).toEqual([4]);
+    expect(fromScope(restored, EQS)).toEqual([5, 4]);
+    expect(fromScope(restored, [{ strips: ['in.2'], sections: ['eq'], include: true }])).toEqual([5]);
+    expect(fromScope(restored, [{ strips: ['*'], sections: ['fader'], include: true }])).toEqual([4]);
+  });
+
+  test('names both where only settings of a part came back, and nothing where nothing is known', () => {
+    const single: Scope = [{ strips: ['in.3'], sections: ['eq'], include: true }];
+    expect(fromScope(restoredOver(before, reel, { 'in.3/eq/on': true }), single).sort()).toEqual([4, 5]);
+    expect(fromScope(restoredOver(undefined, reel, { 'in.3/eq/on': true }), single)).toEqual([5]);
+    expect(fromScope({ state: {}, sources: [], cells: {} }, EQS)).toEqual([]);
   });
 });
 

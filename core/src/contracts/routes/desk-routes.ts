@@ -1,4 +1,5 @@
 import type { State } from '../../desk/state';
+import type { BaselineOrigins } from '../../scenes/baseline';
 import { atHandShape, deskEditShape, type DeskView, moveShape } from '../desk';
 import type { Unconfirmed } from '../restore';
 import { get, type Nothing, patch, post, put } from '../route';
@@ -13,6 +14,10 @@ export const DESK_ROUTES = {
     body: atHandShape,
   }).answers<DeskView>(),
   deskState: get('/desks/:id/state', 'Every setting as the desk has it now.').answers<State>(),
+  baselineOrigins: get(
+    '/desks/:id/baseline-origins',
+    'The scenes that every part of what the desk is meant to hold came from.',
+  ).answers<BaselineOrigins>(),
   baseline: get('/desks/:id/baseline', 'Every setting as the desk is meant to have it.').answers<State>(),
   moveSettings: post(
     '/desks/:id/settings',

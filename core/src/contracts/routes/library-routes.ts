@@ -36,6 +36,9 @@ export const VENUE_ROUTES = {
     body: venueShape,
     status: 201,
   }).answers<readonly VenueView[]>(),
+  renameVenue: patch('/productions/:production/venues/:id', 'Gives a venue another name.', {
+    body: venueShape,
+  }).answers<readonly VenueView[]>(),
   captureVenue: post(
     '/productions/:production/venues/:id/capture',
     'Keeps what each part is set to now as the venue’s.',

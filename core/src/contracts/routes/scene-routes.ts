@@ -18,6 +18,7 @@ import {
   type NamedScene,
   replaceShape,
   sceneEditShape,
+  type SceneNeighbours,
   type ScenePage,
   scenePageShape,
   type SceneView,
@@ -101,6 +102,10 @@ export const VERSION_ROUTES = {
 export const SCENE_ROUTES = {
   scene: get('/scenes/:id', 'One scene, without its settings.').answers<SceneView>(),
   sceneState: get('/scenes/:id/state', 'Every setting of a scene. It never changes.').answers<State>(),
+  neighbours: get(
+    '/scenes/:id/neighbours',
+    'The scenes captured before and after one, in its song or show.',
+  ).answers<SceneNeighbours>(),
   changeCount: get(
     '/scenes/:id/change-count/:other',
     'How far two scenes are from one another.',
