@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -20,11 +21,21 @@ const here = dirname(fileURLToPath(import.meta.url));
 const profile = (id: string): unknown => JSON.parse(readFileSync(join(here, '..', 'profiles', `${id}.json`), 'utf8'));
 const [quay = 0, boathouse = 0, skiff = 0] = values.ports.split(',').map(Number);
 
+/** Puts a picture into the folder where the server keeps photos; returns the hash that names it there. */
+function photoOf(picture: string, folder: string): string {
+  const bytes = readFileSync(join(here, '..', 'pictures', picture));
+  const hash = createHash('sha256').update(bytes).digest('hex');
+  mkdirSync(folder, { recursive: true });
+  writeFileSync(join(folder, hash), bytes);
+  return hash;
+}
+
 const world = makeWorld({
   profiles: { 'quay-48': profile('quay-48'), boathouse: profile('boathouse'), 'skiff-16': profile('skiff-16') },
   ports: { 'quay-48': quay, boathouse, 'skiff-16': skiff },
   now: new Date(),
   id: (madeAt) => ulid(madeAt.getTime()),
+  photoOf: (picture) => photoOf(picture, join(out, 'sound', 'photos')),
 });
 mkdirSync(join(out, 'desks'), { recursive: true });
 const made = makeStems(join(out, 'sound', 'stems'));

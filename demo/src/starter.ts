@@ -2,7 +2,7 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import { defaultState, type State } from '@old-echo/core/desk/state';
 import { SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
 import { filterSettings } from '@old-echo/core/library/convert-strip';
-import { type PresetContent, type PresetKind, stripSetContent } from '@old-echo/core/library/preset';
+import { type PresetContent, presetContent, type PresetKind, stripSetContent } from '@old-echo/core/library/preset';
 
 import { comp, eq, gate, type Keys, lowCut, VOICES } from './sound';
 import { after } from './tell';
@@ -300,7 +300,7 @@ const EFFECTS: readonly Row[] = [
 ];
 
 /** About thirty presets to begin with, for the instruments of this world and for voices. */
-export function makeStarterSet(boathouse: Profile, quay: Profile, song: State): Starter[] {
+export function makeStarterSet(boathouse: Profile, quay: Profile, song: State, show: State): Starter[] {
   const blank = defaultState(boathouse);
   const strip = (
     id: string,
@@ -421,5 +421,16 @@ export function makeStarterSet(boathouse: Profile, quay: Profile, song: State): 
     ],
     stripSetContent(boathouse, song, ['in.3']),
   );
-  return [...strips, ...processors, ...effects, ...buses, { ...stripSet, favourite: true }];
+  const template = made(
+    'template',
+    'Whole desks',
+    [
+      'Saltmarsh Six on a large desk',
+      'Names, colours, sources and routing of the whole band, faders down: where a new show begins.',
+      {},
+    ],
+    presetContent('template', quay, show),
+    quay.id,
+  );
+  return [...strips, ...processors, ...effects, ...buses, { ...stripSet, favourite: true }, template];
 }

@@ -1,6 +1,8 @@
 import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
 import { defaultState, type State } from '@old-echo/core/desk/state';
+import { settingsForVenue } from '@old-echo/core/library/venue';
 
+import { FISH_MARKET, OUTBOARD, SHOW_PARTS, SONG_PARTS } from './beside';
 import { HANDS_SINCE, RIG, SHOW } from './show';
 import { BROADCAST, INSTRUMENTAL, MAIN, MIX_NOTES, TRACKS } from './song';
 import { fader } from './sound';
@@ -14,10 +16,12 @@ interface WorldInput {
   readonly now: Date;
   /** Makes an id for something that was made at a time. */
   readonly id: (madeAt: Date) => string;
+  /** Puts a picture where the server keeps photos and says how it is called there; without it there are none. */
+  readonly photoOf?: (picture: string) => string;
 }
 
 /** The invented world as a seed for the server, and as it stands on each desk. */
-export function makeWorld({ profiles, ports, now, id }: WorldInput) {
+export function makeWorld({ profiles, ports, now, id, photoOf }: WorldInput) {
   const quay = parseProfile(profiles['quay-48']);
   const boathouse = parseProfile(profiles.boathouse);
   const skiff = parseProfile(profiles['skiff-16']);
@@ -49,6 +53,12 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
   const broadcast = line(boathouse, balance?.state ?? {}, BROADCAST, balance ? [balance.id] : []);
   const show = line(quay, after(quay, defaultState(quay), RIG), SHOW, [], 'Harbour bells');
   const onQuay = show.find((scene) => scene.stands)?.state ?? {};
+
+  const venue = (name: string, state: State, minutes: number) => ({
+    name,
+    settings: settingsForVenue(SHOW_PARTS, state),
+    capturedAt: minutesAgo(minutes).toISOString(),
+  });
 
   const desk = (profile: Profile, safes: object[]) => ({
     id: id(long),
@@ -92,7 +102,7 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
   return {
     seed: {
       profiles: Object.values(profiles),
-      presets: makeStarterSet(boathouse, quay, main.at(-1)?.state ?? {}).map((preset) => ({
+      presets: makeStarterSet(boathouse, quay, main.at(-1)?.state ?? {}, onQuay).map((preset) => ({
         ...preset,
         id: id(long),
         madeOn: preset.profileId === quay.id ? quay.name : boathouse.name,
@@ -106,6 +116,11 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
           kind: 'show',
           note: 'Saltmarsh Six in Harbour Hall.',
           versions: [version('The show', show)],
+          parts: SHOW_PARTS,
+          venues: [
+            venue('Harbour Hall', onQuay, 20 * 60),
+            venue('Fish market, in the open', after(quay, onQuay, FISH_MARKET), 3 * 24 * 60),
+          ],
         },
         {
           id: id(long),
@@ -113,6 +128,11 @@ export function makeWorld({ profiles, ports, now, id }: WorldInput) {
           name: 'Lanterns on the Quay',
           kind: 'song',
           note: 'Saltmarsh Six, mixed on the Boathouse.',
+          parts: SONG_PARTS,
+          outboard: OUTBOARD.map(({ picture, ...unit }) => ({
+            ...unit,
+            photo: picture === undefined ? null : (photoOf?.(picture) ?? null),
+          })),
           versions: [
             mainMix,
             version('Instrumental', instrumental, {

@@ -179,6 +179,23 @@ describe('the demo is mixed as an engineer would', () => {
     expect([doors['in.45']!['mute/on'], doors['in.46']!['mute/on']]).toEqual([false, false]);
   });
 
+  test('who plays what is said by the same names in the show and in the song, once each', () => {
+    const [ferry, lanterns] = [production('Night Ferry'), production('Lanterns on the Quay')].map(({ parts = {} }) =>
+      Object.values(parts),
+    );
+    for (const parts of [ferry!, lanterns!]) expect(new Set(parts).size).toBe(parts.length);
+    const both = ferry!.filter((part) => lanterns!.includes(part));
+    expect(both).toEqual(expect.arrayContaining(['Fiddle', 'Upright bass', 'Voice Wren', 'Voice Tam']));
+  });
+
+  test('in the open everything stands wider and the hall rings longer than indoors', () => {
+    const [indoors, outdoors] = production('Night Ferry').venues!.map(({ settings }) => settings);
+    const position = (venue: typeof indoors, part: string) => Math.abs(Number(venue![part]!['pan/position']));
+    for (const part of ['Accordion treble', 'Accordion bass', 'Brass 1', 'Brass 2'])
+      expect(position(outdoors, part)).toBeGreaterThan(position(indoors, part));
+    expect(Number(outdoors!['Hall']!['inserts/time'])).toBeGreaterThan(Number(indoors!['Hall']!['inserts/time']));
+  });
+
   test('the delays of the fills grow with their distance, as far as sound travels', () => {
     // 343 m/s at 20 °C: the balcony's 46 ms are about 16 m behind the stage edge.
     const [front, balcony] = [on(show, 'Front fill'), on(show, 'Balcony')].map((s) => Number(s['inserts/delay']));
