@@ -81,12 +81,17 @@ export class Rig {
     return rig;
   }
 
+  /** Where the server keeps its files. */
+  get files(): string {
+    return join(this.folder, 'sound');
+  }
+
   private settings(): NodeJS.ProcessEnv {
     return {
       ...process.env,
       OLD_ECHO_PORT: '0',
       OLD_ECHO_DB_NAME: this.database,
-      OLD_ECHO_FILES_DIR: join(this.folder, 'sound'),
+      OLD_ECHO_FILES_DIR: this.files,
       OLD_ECHO_SEED_FILE: join(this.folder, 'seed.json'),
       OLD_ECHO_WEB_DIR: undefined,
       ...this.env,

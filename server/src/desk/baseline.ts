@@ -1,9 +1,12 @@
+import { LRUCache } from 'lru-cache';
+
 import type { BaselineView } from '@old-echo/core/contracts/desk';
 import type { State } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import { baselineLine, sourceName } from '@old-echo/core/phrases/describe-baseline';
 import {
   type Baseline,
+  type BaselineOrigins,
   type BaselineSource,
   capturedBaseline,
   scenesOfBaseline,
@@ -17,10 +20,17 @@ import type { BaselineRow, DeskRow, SceneRow } from '../database/tables';
 import { readStoredProfile } from './profile-store';
 import { loadState } from './strip-states';
 
-const baselineIn = ({ state, origins }: Pick<BaselineRow, 'state' | 'origins'>): Baseline => ({
-  state: fromJson(state),
-  ...fromJson(origins),
-});
+type Written = Pick<BaselineRow, 'state' | 'origins'>;
+
+/** What is written, by its text: every setting of a desk takes a while to parse, and is asked for several times in each restore. */
+const parsed = new LRUCache<string, Baseline>({ max: 16 });
+const textOf = ({ state, origins }: Written): string => `${origins}\n${state}`;
+
+function baselineIn(row: Written): Baseline {
+  const known = parsed.get(textOf(row)) ?? { state: fromJson(row.state), ...fromJson(row.origins) };
+  parsed.set(textOf(row), known);
+  return known;
+}
 
 /** What a desk is meant to hold, or undefined where nothing was ever captured on it or restored to it. */
 export async function baselineOf(db: Database, deskId: string): Promise<Baseline | undefined> {
@@ -60,6 +70,7 @@ export const sourceOf = ({ id, number, name }: Omit<Named, 'id'> & { readonly id
 export async function setBaseline(tx: Database, deskId: string, baseline: Baseline): Promise<void> {
   const { state, ...origins } = baseline;
   const row = { state: toJson(state), origins: toJson(origins) };
+  parsed.set(textOf(row), baseline);
   await tx('baselines')
     .insert({ desk_id: deskId, ...row, revision: 1 })
     .onConflict('desk_id')
@@ -95,6 +106,25 @@ export async function replaceInBaselines(tx: Database, from: string, to: string)
   }
 }
 
+/** Where the cells of what a desk is meant to hold came from, with the names that scenes have today. */
+export async function baselineOrigins(db: Database, deskId: string): Promise<BaselineOrigins> {
+  const baseline = await baselineOf(db, deskId);
+  if (!baseline) return { sources: [], cells: {} };
+  const { sources, cells } = baseline;
+  return named(db, { sources, cells });
+}
+
+/** Origins with the names that their scenes have today; what is gone keeps its last. */
+async function named(db: Database, { sources, cells }: BaselineOrigins): Promise<BaselineOrigins> {
+  const ids = sources.flatMap(({ sceneId }) => sceneId ?? []);
+  const scenes = await db('scenes').whereIn('id', ids).select('id', 'number', 'name');
+  const today = sources.map((source) => {
+    const scene = scenes.find(({ id }) => id === source.sceneId);
+    return scene ? sourceOf(scene) : source;
+  });
+  return { sources: today, cells };
+}
+
 /** What a desk is meant to hold, in one line with the names that scenes have today. Its state is asked for by its revision. */
 export async function baselineView(
   db: Database,
@@ -106,17 +136,7 @@ export async function baselineView(
     const scene = await db('scenes').where({ id: current_scene_id }).first('id', 'number', 'name');
     return scene ? { revision: 0, line: sourceName(sourceOf(scene)) } : null;
   }
-  const { state, sources, cells } = baselineIn(row);
-  const scenes = await db('scenes')
-    .whereIn(
-      'id',
-      sources.flatMap(({ sceneId }) => sceneId ?? []),
-    )
-    .select('id', 'number', 'name');
-  const today = sources.map((source) => {
-    const scene = scenes.find(({ id: sceneId }) => sceneId === source.sceneId);
-    return scene ? sourceOf(scene) : source;
-  });
-  const line = baselineLine(await readStoredProfile(db, profile_id), { state, sources: today, cells });
+  const { state, ...origins } = baselineIn(row);
+  const line = baselineLine(await readStoredProfile(db, profile_id), { state, ...(await named(db, origins)) });
   return { revision: row.revision, line };
 }

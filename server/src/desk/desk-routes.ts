@@ -4,7 +4,7 @@ import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { validateSettings } from '@old-echo/core/desk/state';
 
 import { serveRoutes } from '../http/serve-routes';
-import { baselineOf } from './baseline';
+import { baselineOf, baselineOrigins } from './baseline';
 import { deskRow, deskRows, deskView, editDesk, setScenesAtHand } from './desk-store';
 import { gateRow } from './gate-row';
 import { moveSettings } from './move-settings';
@@ -33,6 +33,7 @@ export function deskRoutes({ db, aside, desks, live }: ServerContext): Router {
       session.assertLinked();
       return session.state;
     },
+    baselineOrigins: async ({ params }) => baselineOrigins(db, (await deskRow(db, params.id)).id),
     baseline: async ({ params }) => (await baselineOf(db, (await deskRow(db, params.id)).id))?.state ?? {},
     moveSettings: async ({ params, body }) => {
       const session = desks.of(params.id);

@@ -1,4 +1,4 @@
-import type { NewProduction } from '@old-echo/core/contracts/production';
+import type { ProductionWords } from '@old-echo/core/contracts/production';
 
 import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
@@ -14,7 +14,7 @@ export interface Tools {
 
 /** What begins a song or show outside of the transaction, and shows it at its end. */
 export interface MakingTools {
-  readonly begin: (production: NewProduction & { readonly id: string }) => Promise<void>;
+  readonly begin: (production: ProductionWords & { readonly id: string }) => Promise<void>;
   readonly show: (id: string) => Promise<void>;
 }
 

@@ -4,6 +4,8 @@ import { array, boolean, date, type InferType, lazy, mixed, number, object, stri
 
 import { modeShape } from '@old-echo/core/contracts/desk';
 import { newMixNoteShape } from '@old-echo/core/contracts/mix-note';
+import { outboardShape } from '@old-echo/core/contracts/outboard';
+import { type Parts, venueShape, type VenueView } from '@old-echo/core/contracts/part';
 import { newPresetShape } from '@old-echo/core/contracts/preset';
 import { VERSION_STATUSES } from '@old-echo/core/contracts/production';
 import { SCENE_KINDS } from '@old-echo/core/contracts/scene';
@@ -17,7 +19,10 @@ import { addMixNote } from '../combine/mix-note-store';
 import type { Database } from '../database/connect';
 import { addDesk, setFirstScenesAtHand, setStanding } from '../desk/desk-store';
 import { insertProfile, readStoredProfile } from '../desk/profile-store';
+import { addOutboard } from '../library/outboard-store';
+import { addParts } from '../library/part-store';
 import { editPreset, insertPreset } from '../library/preset-store';
+import { addVenue } from '../library/venue-store';
 import { insertScene } from '../scenes/insert-scene';
 import { addProduction } from '../scenes/production-store';
 import { addVersion, linkVersion } from '../scenes/version-store';
@@ -89,6 +94,11 @@ const seedShape = object({
       note: string().default(''),
       versions: array(versionShape).required(),
       stems: array(stemShape).default([]),
+      parts: mixed<Parts>().default({}),
+      venues: array(
+        venueShape.shape({ settings: mixed<VenueView['settings']>().required(), capturedAt: string().required() }),
+      ).default([]),
+      outboard: array(outboardShape.shape({ photo: string().length(64).nullable().default(null) })).default([]),
     }),
   ).required(),
 });
@@ -115,6 +125,9 @@ export async function seedIfEmpty(db: Database, file: string): Promise<void> {
       id,
       production.stems.map((stem) => ({ ...stem, gain: 0 })),
     );
+    await addParts(db, id, production.parts);
+    for (const venue of production.venues) await addVenue(db, id, venue);
+    for (const unit of production.outboard) await addOutboard(db, id, unit);
     await seedVersions(db, production, await readStoredProfile(db, profileOf.get(deskId) ?? ''));
   }
 }

@@ -12,6 +12,7 @@ const STATUS: Readonly<Record<FaultCode, number>> = {
   conflict: 409,
   protected: 409,
   'desk-moved': 409,
+  'no-difference': 409,
   'desk-busy': 423,
   'show-lock': 423,
   unanswered: 409,

@@ -6,13 +6,14 @@ import type { ServerContext } from '../desk/server-context';
 import { serveRoutes } from '../http/serve-routes';
 import { removeRow } from '../removed/removed-store';
 import { deskOfProduction } from '../scenes/production-store';
-import { captureVenue, insertVenue, undoVenueCapture, venues } from './venue-store';
+import { captureVenue, insertVenue, renameVenue, undoVenueCapture, venues } from './venue-store';
 
 /** The venues a production plays in. */
 export const venueRoutes = ({ db, desks }: ServerContext): Router =>
   serveRoutes(VENUE_ROUTES, {
     venues: ({ params }) => venues(db, params.production),
     addVenue: ({ params, body }) => insertVenue(db, params.production, body),
+    renameVenue: ({ params, body }) => renameVenue(db, params.production, params.id, body),
     captureVenue: async ({ params }) => {
       const session = desks.of((await deskOfProduction(db, params.production)) ?? '');
       return captureVenue(db, params.production, params.id, await session.capture());

@@ -23,10 +23,30 @@ export const venues = async (db: Database, productionId: string): Promise<VenueV
 
 /** Adds a venue that knows nothing yet. @throws Fault `conflict` where its name is taken */
 export async function insertVenue(db: Database, productionId: string, { name }: NewVenue): Promise<VenueView[]> {
-  if (await db('venues').where({ production_id: productionId, name }).first('id'))
-    throw new Fault('conflict', `There is already a venue called ${name}.`, 'Choose another name.', 'name');
+  await assertFree(db, productionId, name);
   await addVenue(db, productionId, { name, settings: {}, capturedAt: null });
   return venues(db, productionId);
+}
+
+/** @throws Fault `not-found`, `conflict` where another has that name */
+export async function renameVenue(
+  db: Database,
+  productionId: string,
+  id: string,
+  { name }: NewVenue,
+): Promise<VenueView[]> {
+  await inTransaction(db, async (tx) => {
+    await venueRow(tx, productionId, id);
+    await assertFree(tx, productionId, name, id);
+    await tx('venues').where({ id }).update({ name });
+  });
+  return venues(db, productionId);
+}
+
+/** @throws Fault `conflict` where another venue has a name */
+async function assertFree(db: Database, productionId: string, name: string, own = ''): Promise<void> {
+  if (await db('venues').where({ production_id: productionId, name }).whereNot({ id: own }).first('id'))
+    throw new Fault('conflict', `There is already a venue called ${name}.`, 'Choose another name.', 'name');
 }
 
 /** Enters a venue with what it knows. */

@@ -92,7 +92,11 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     if (request.fingerprint === null && desk.mode === 'live')
       throw new Fault('unanswered', 'In live mode this needs its preview.', 'Hold the button there.');
     if (request.fingerprint === null && plan.changes.length === 0)
-      throw new Fault('conflict', `The desk is already as in ${sceneTitle(scene)}.`, 'Nothing was sent.');
+      throw new Fault(
+        'no-difference',
+        `The desk already holds what comes back of ${sceneTitle(scene)}.`,
+        'Nothing was sent.',
+      );
     const { sceneId } = request.recall;
     const transition =
       desk.current_scene_id && sceneId ? { deskId: desk.id, from: desk.current_scene_id, to: sceneId } : undefined;

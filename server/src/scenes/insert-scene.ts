@@ -160,8 +160,8 @@ export async function assertVersionFits(db: Database, sceneId: string, versionId
   if (kinds.length > 1)
     throw new Fault(
       'refused-input',
-      'That version belongs to a different desk model.',
-      'Choose a version made on the same desk model.',
+      'That scene is of a different desk model.',
+      'Choose one of the same desk model, or carry its song or show over.',
       'versionId',
     );
 }

@@ -1,4 +1,4 @@
-import type { SceneFilter, ScenePage, ScenePageRequest } from '@old-echo/core/contracts/scene';
+import type { SceneFilter, SceneNeighbours, ScenePage, ScenePageRequest } from '@old-echo/core/contracts/scene';
 
 import type { Database } from '../database/connect';
 import { countRows } from '../database/count-rows';
@@ -12,11 +12,11 @@ const SEARCH_TEXT = `CONCAT_WS('\n', scenes.number, scenes.name, scenes.note, sc
 const anywhere = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
 
 /** The scenes of a production that a filter lets through. */
-function filtered(db: Database, productionId: string, filter: SceneFilter, binnedVersions: readonly string[]) {
+function filtered(db: Database, productionId: string, filter: SceneFilter, binned: readonly string[]) {
   const query = db('scenes').where('scenes.production_id', productionId);
   if (filter.bin) void query.whereNotNull('scenes.binned_at');
   else void query.whereNull('scenes.binned_at');
-  if (!filter.bin && binnedVersions.length > 0) void query.whereNotIn('scenes.version_id', [...binnedVersions]);
+  if (!filter.bin && binned.length > 0) void query.whereNotIn('scenes.version_id', [...binned]);
   if (filter.versionId) void query.where('scenes.version_id', filter.versionId);
   if (filter.ownOnly) void query.where('scenes.kind', 'scene');
   if (filter.milestone) void query.where('scenes.milestone', '<>', '');
@@ -50,13 +50,29 @@ function filtered(db: Database, productionId: string, filter: SceneFilter, binne
   return query;
 }
 
+const binnedVersions = (db: Database, productionId: string): Promise<string[]> =>
+  db('versions').where({ production_id: productionId }).whereNotNull('binned_at').pluck('id');
+
+/** What people captured before and after a scene in its production; nothing that is in the bin. */
+export async function sceneNeighbours(db: Database, scene: SceneRow): Promise<SceneNeighbours> {
+  const binned = await binnedVersions(db, scene.production_id);
+  const nearest = (side: '<' | '>') =>
+    filtered(db, scene.production_id, { ownOnly: true }, binned)
+      .where('scenes.ordinal', side, scene.ordinal)
+      .orderBy('scenes.ordinal', side === '<' ? 'desc' : 'asc')
+      .first<SceneRow | undefined>('scenes.*');
+  const [earlier, later] = await Promise.all([nearest('<'), nearest('>')]);
+  const view = async (row: SceneRow | undefined) => (row && (await sceneViews(db, [row]))[0]) ?? null;
+  return { earlier: await view(earlier), later: await view(later) };
+}
+
 /** One page of the scenes of a production, the newest first. */
 export async function scenePage(
   db: Database,
   productionId: string,
   { before, limit, ...filter }: ScenePageRequest,
 ): Promise<ScenePage> {
-  const binned = await db('versions').where({ production_id: productionId }).whereNotNull('binned_at').pluck('id');
+  const binned = await binnedVersions(db, productionId);
   const all = () => filtered(db, productionId, filter, binned);
   const page = all()
     .orderBy('scenes.ordinal', 'desc')

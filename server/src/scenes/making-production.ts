@@ -1,4 +1,4 @@
-import type { NewProduction } from '@old-echo/core/contracts/production';
+import type { ProductionWords } from '@old-echo/core/contracts/production';
 
 import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
@@ -13,7 +13,7 @@ import { addProduction, deleteProduction, profileOfProduction } from './producti
 export async function beginProduction(
   db: Database,
   jobId: string,
-  production: NewProduction & { readonly id: string },
+  production: ProductionWords & { readonly id: string },
 ): Promise<void> {
   await noteMaking(db, jobId, production.id);
   await inTransaction(db, async (tx) => {

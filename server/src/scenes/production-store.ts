@@ -1,4 +1,10 @@
-import type { NewProduction, ProductionEdit, ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import type {
+  NewProduction,
+  ProductionEdit,
+  ProductionView,
+  ProductionWords,
+  VersionView,
+} from '@old-echo/core/contracts/production';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { Fault } from '@old-echo/core/fault/fault';
 
@@ -10,8 +16,9 @@ import type { ProductionRow, VersionRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { readStoredProfile } from '../desk/profile-store';
 import { removeScenes } from './delete-scenes';
+import { insertCopy } from './insert-scene';
 import { protectedFault } from './scene-bin';
-import { editConflict } from './scene-store';
+import { editConflict, sceneRow } from './scene-store';
 import { addVersion } from './version-store';
 
 /** What the versions' scenes add up to. */
@@ -109,7 +116,7 @@ async function productionRow(db: Database, id: string): Promise<ProductionRow> {
 }
 
 /** Enters a production behind the others, without any version. */
-export async function addProduction(tx: Database, { deskId, ...own }: NewProduction & { id: string }): Promise<void> {
+export async function addProduction(tx: Database, { deskId, ...own }: ProductionWords & { id: string }): Promise<void> {
   await tx('productions').insert({ ...own, desk_id: deskId, place: await nextPlace(tx, 'productions') });
 }
 
@@ -125,14 +132,24 @@ export async function deleteProduction(tx: Database, id: string): Promise<void> 
 
 const FIRST_VERSION = { song: 'Main mix', show: 'The show' } as const;
 
-/** Adds a production at the end, with a first version to capture into. @throws Fault `refused-input` */
-export async function insertProduction(db: Database, { deskId, ...words }: NewProduction): Promise<string> {
-  const id = newId();
+/**
+ * Adds a production at the end, with a first version to capture into. Made from a scene, that begins with a copy of it.
+ * @throws Fault `not-found`, `refused-input` for a desk that is not there, or a scene of another desk model
+ */
+export async function insertProduction(
+  db: Database,
+  { deskId, fromSceneId, ...words }: NewProduction,
+): Promise<string> {
+  const [id, versionId] = [newId(), newId()];
   if (!(await db('desks').where({ id: deskId }).first('id')))
     throw new Fault('refused-input', 'There is no such desk.', 'Choose one from the list of desks.', 'deskId');
   await inTransaction(db, async (tx) => {
     await addProduction(tx, { id, deskId, ...words });
-    await addVersion(tx, { id: newId(), production_id: id, name: FIRST_VERSION[words.kind] });
+    const first = { id: versionId, production_id: id, name: FIRST_VERSION[words.kind], from_scene_id: fromSceneId };
+    await addVersion(tx, first);
+    if (fromSceneId === null) return;
+    const { kind, name } = await sceneRow(tx, fromSceneId);
+    await insertCopy(tx, newId(), fromSceneId, { versionId, name: kind === 'scene' ? name : words.name });
   });
   return id;
 }

@@ -9,6 +9,7 @@ import { countChanges, loadState } from '../desk/strip-states';
 import { DONE, serveRoutes } from '../http/serve-routes';
 import { emptyBin } from './delete-scenes';
 import { copyScene } from './insert-scene';
+import { sceneNeighbours } from './list-scenes';
 import { profileOfProduction } from './production-store';
 import { binScene, moveScene, unbinScene } from './scene-bin';
 import { editScene, sceneRow, sceneView } from './scene-store';
@@ -28,6 +29,7 @@ export function sceneRoutes({ db, live }: ServerContext): Router {
       res.set('Cache-Control', FOR_GOOD);
       return loadState(db, id);
     },
+    neighbours: async ({ params }) => sceneNeighbours(db, await sceneRow(db, params.id)),
     changeCount: async ({ params, res }) => {
       const [a, b] = await Promise.all([sceneRow(db, params.id), sceneRow(db, params.other)]);
       const profile = await profileOfProduction(db, a.production_id);

@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 
 import type { Logger } from 'pino';
@@ -16,6 +17,7 @@ import { buildRenderGraph, type RenderGraph, type StemInput } from '@old-echo/co
 import { runRecipe } from '../combine/combination-store';
 import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
+import { newId } from '../database/new-id';
 import type { DeskConnections } from '../desk/desk-connections';
 import { loadState } from '../desk/strip-states';
 import { claimJob, endJob, reportProgress } from '../jobs/job-store';
@@ -181,7 +183,13 @@ export class RenderService {
         onProgress: (steps, of) => ([done, total] = [steps, of]),
         signal,
       });
-      const { measured } = await pool.run({ do: 'finish', channels, rate, file: files.mix(id) });
+      const { measured } = await pool.run({
+        do: 'finish',
+        channels,
+        rate,
+        file: files.mix(id),
+        part: join(files.arriving, newId()),
+      });
       signal.throwIfAborted();
       clearInterval(notes);
       await saveMeasurements(db, id, measured);

@@ -21,8 +21,14 @@ export type Task =
       /** How far it is itself. */
       readonly level: SamplesReady;
     }
-  /** Writes a finished mix into a file and measures it. */
-  | { readonly do: 'finish'; readonly channels: Channels; readonly rate: number; readonly file: string }
+  /** Writes a finished mix into a file and measures it; `part` is where the file is until it is whole. */
+  | {
+      readonly do: 'finish';
+      readonly channels: Channels;
+      readonly rate: number;
+      readonly file: string;
+      readonly part: string;
+    }
   | { readonly do: 'analyse'; readonly file: string }
   /** Measures the file that a bounce would be. */
   | { readonly do: 'measure'; readonly file: string; readonly depth: BitDepth; readonly dither: boolean }

@@ -1,4 +1,4 @@
-import { readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { parentPort } from 'node:worker_threads';
 
 import { Fault, type FaultCode } from '@old-echo/core/fault/fault';
@@ -56,8 +56,12 @@ async function work(task: Task): Promise<TaskResult> {
     case 'finish': {
       const sound = { rate: task.rate, channels: task.channels };
       // Whole or not at all: it gets its name once it is written.
-      writeFileSync(`${task.file}.part`, writeWav(sound, 'float', false));
-      renameSync(`${task.file}.part`, task.file);
+      try {
+        writeFileSync(task.part, writeWav(sound, 'float', false));
+        renameSync(task.part, task.file);
+      } finally {
+        rmSync(task.part, { force: true });
+      }
       return { measured: measure(sound) };
     }
     case 'analyse':

@@ -112,17 +112,24 @@ test('a hand that names a strip which is not there, and a production without sce
   expect(answer.body.title).toBe('There is no scene to carry over.');
 });
 
-test('a hall keeps what its parts are set to, and gives it back through a preview', async () => {
+test('a venue keeps what its parts are set to, without their faders', async () => {
   const at = `/productions/${rig.production.id}`;
-  await rig.post(`${at}/venues`, { name: 'Harbour Hall' });
-  const [venue] = (await rig.get<VenueView[]>(`${at}/venues`)).body;
+  await rig.call('PUT', `${at}/parts`, { parts: {} });
+  const added = (await rig.post<VenueView[]>(`${at}/venues`, { name: 'Net loft' })).body;
+  const venue = added.find(({ name }) => name === 'Net loft');
   expect((await rig.post<Problem>(`${at}/venues/${venue!.id}/capture`, {})).body.title).toBe(
     'No strip of this song or show has a part yet.',
   );
   await rig.call('PUT', `${at}/parts`, { parts: { 'in.1': 'fiddle', 'fx.1': 'hall' } });
   rig.front.hands({ 'in.1/pan/position': -40, 'in.1/eq/2/gain': -3, 'fx.1/inserts/time': 1.1, 'in.1/fader/level': -7 });
-  const kept = (await rig.post<VenueView[]>(`${at}/venues/${venue!.id}/capture`, {})).body[0]!;
+  const all = (await rig.post<VenueView[]>(`${at}/venues/${venue!.id}/capture`, {})).body;
+  const kept = all.find(({ id }) => id === venue!.id)!;
   expect(kept.settings['fiddle']).toMatchObject({ 'pan/position': -40, 'eq/2/gain': -3 });
   expect(kept.settings['fiddle']).not.toHaveProperty('fader/level');
   expect(kept.settings['hall']).toMatchObject({ 'inserts/time': 1.1 });
+  // Under another name it is the same; two cannot have one name.
+  const rename = (name: string) => rig.call<VenueView[] & Problem>('PATCH', `${at}/venues/${venue!.id}`, { name });
+  expect((await rename('Rope walk')).body.find(({ id }) => id === venue!.id)).toEqual({ ...kept, name: 'Rope walk' });
+  expect((await rename('Harbour Hall')).body.title).toBe('There is already a venue called Harbour Hall.');
+  expect((await rename('Rope walk')).status).toBe(200);
 });

@@ -30,7 +30,7 @@ test('the starter set is there, each with a line that says why', async () => {
   const all = await library();
   expect(all.length).toBeGreaterThanOrEqual(30);
   expect(all.filter(({ note }) => note.length < 40)).toEqual([]);
-  expect(new Set(all.map(({ kind }) => kind))).toEqual(new Set(['strip', 'processor', 'bus', 'strip set']));
+  expect(new Set(all.map(({ kind }) => kind))).toEqual(new Set(['strip', 'processor', 'bus', 'strip set', 'template']));
 });
 
 test('a name that exists asks: replace, and the old one is in the bin; keep both, and one has another name', async () => {

@@ -41,6 +41,8 @@ class Counts {
 /** A restore of 60 settings, begun, and waited for until it is somewhere within a stage. */
 async function begunUntil(rig: Rig, name: string, stage: (typeof STAGES)[number], seed: number) {
   const held = () => rig.front.desk.settings();
+  // One strip to open and one to close, whatever came before: so every stage has something to do.
+  await rig.hands({ 'in.2/mute/on': false, 'in.16/mute/on': true });
   const scene = (await rig.capture(name)).body;
   rig.front.hands(moved(held(), 60));
   await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 60);
@@ -52,8 +54,12 @@ async function begunUntil(rig: Rig, name: string, stage: (typeof STAGES)[number]
   // Where it ends before the restore began, the answer never comes.
   if (stage === 'asked') void rig.begin(recall, { fade: 0.2 }).catch(() => undefined);
   else {
-    await rig.beginNow(recall, { fade: 0.2 });
-    await until(() => wasIn(page.told, stage));
+    const { id } = await rig.beginNow(recall, { fade: 0.2 });
+    await until(async () => {
+      const { status } = (await rig.get<RestoreView>(`/restores/${id}`)).body;
+      if (!wasIn(page.told, stage) && status !== 'running') throw new Error(`${status} without ${stage}`);
+      return wasIn(page.told, stage);
+    });
   }
   await pause(60 * chance());
   return { last, before, at: lastStage(page.told), leave: page.close };

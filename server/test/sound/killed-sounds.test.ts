@@ -1,0 +1,119 @@
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
+
+import type { RenderView } from '@old-echo/core/contracts/sound';
+import { readWav, writeWav } from '@old-echo/core/signal/wav';
+import { faultRow } from '@old-echo/testing/fault-rows';
+import { times } from '@old-echo/testing/runs';
+import { sine } from '@old-echo/testing/sounds';
+
+import { type Answer, Rig, until } from '../server-rig';
+
+jest.setTimeout(1_200_000);
+
+const runs = times(4, 60);
+const SECONDS = 20;
+const LEVEL = -12;
+
+let rig: Rig;
+beforeAll(async () => {
+  rig = await Rig.open({}, { ownProcess: true });
+  await rig.hands({
+    'main.1/fader/level': 0,
+    'main.1/mute/on': false,
+    'in.1/mute/on': false,
+    'in.1/fader/level': 0,
+  });
+  const stem = await fetch(`${at()}/productions/${rig.production.id}/stems/in.1?name=Fiddle.wav`, {
+    method: 'PUT',
+    headers: { 'content-type': 'audio/wav' },
+    body: Buffer.from(writeWav(sine(440, LEVEL, SECONDS), 'float', false)),
+  });
+  if (!stem.ok) throw new Error(await stem.text());
+});
+afterAll(() => rig.close());
+
+const at = () => `http://127.0.0.1:${rig.running.port}/api`;
+const kept = (folder: string) => readdirSync(join(rig.files, folder));
+const request = () => ({ productionId: rig.production.id, deskId: rig.desk.id, output: 'main.1' });
+/** Asks for the mix of what the desk holds, once that is heard. */
+async function begin(): Promise<RenderView> {
+  let answer!: Answer<RenderView>;
+  await until(async () => (answer = await rig.post<RenderView>('/renders', request())).status === 202);
+  return answer.body;
+}
+async function ended(id: string): Promise<RenderView> {
+  let view!: RenderView;
+  await until(async () => (view = (await rig.get<RenderView>(`/renders/${id}`)).body).status !== 'running', 90_000);
+  return view;
+}
+/** A file of the server, or null where it broke off. */
+async function bytesOf(path: string): Promise<{ status: number; bytes: Uint8Array } | null> {
+  try {
+    const answer = await fetch(`${at()}${path}`);
+    return { status: answer.status, bytes: new Uint8Array(await answer.arrayBuffer()) };
+  } catch {
+    return null;
+  }
+}
+/** The peak of a mix, in dB of full scale. */
+const peakOf = (bytes: Uint8Array): number => {
+  const [left] = readWav(bytes).channels;
+  return 20 * Math.log10(left!.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0));
+};
+
+test('a mix that the server was killed in is there whole or not at all, and is as it should be when asked for again', async () => {
+  const whole: boolean[] = [];
+  const reference = peakOf((await bytesOf(`/renders/${(await ended((await begin()).id)).id}/audio.wav`))!.bytes);
+  for (let i = 0; i < runs; i++) {
+    // Another mix each time, so that nothing of it is known.
+    const fader = -1 - i / 2;
+    await rig.hands({ 'in.1/fader/level': fader });
+    const { id } = await begin();
+    await pause((i * 300) / runs);
+    await rig.running.kill?.();
+    await rig.start();
+    const file = (await bytesOf(`/renders/${id}/audio.wav`))!;
+    whole.push(file.status === 200);
+    if (file.status === 200) expect(peakOf(file.bytes)).toBeCloseTo(reference + fader, 1);
+    else expect(file.status).toBe(404);
+    const { status, why } = await ended(id);
+    expect([status, why]).toEqual(
+      status === 'done' ? ['done', ''] : ['failed', expect.stringContaining('Old Echo stopped during it.')],
+    );
+    expect((await ended((await begin()).id)).status).toBe('done');
+    expect(peakOf((await bytesOf(`/renders/${id}/audio.wav`))!.bytes)).toBeCloseTo(reference + fader, 1);
+  }
+  expect(kept('mixes').filter((name) => !name.endsWith('.wav'))).toEqual([]);
+  const complete = whole.filter(Boolean).length;
+  faultRow(
+    'the server killed (SIGKILL) in a mix',
+    `${runs} kills`,
+    `${runs - complete} left nothing, ${complete} were whole; each was worked out when asked for again`,
+  );
+});
+
+test('a bounce that the server was killed in arrives whole or is seen to have broken off, and is the same afterwards', async () => {
+  const { id } = await ended((await begin()).id);
+  const path = `/renders/${id}/bounce.wav?depth=24&dither=false`;
+  const { bytes } = (await bytesOf(path))!;
+  const before = [...kept('mixes'), ...kept('arriving')];
+  let broke = 0;
+  for (let i = 0; i < runs; i++) {
+    const bounced = bytesOf(path);
+    await pause((i * 400) / runs);
+    await rig.running.kill?.();
+    const arrived = await bounced;
+    if (arrived) expect(Buffer.compare(arrived.bytes, bytes)).toBe(0);
+    else broke++;
+    await rig.start();
+    expect(Buffer.compare((await bytesOf(path))!.bytes, bytes)).toBe(0);
+  }
+  expect([...kept('mixes'), ...kept('arriving')]).toEqual(before);
+  faultRow(
+    'the server killed (SIGKILL) in a bounce',
+    `${runs} kills`,
+    `${broke} broke off, ${runs - broke} arrived whole; nothing was left of them`,
+  );
+});
