@@ -23,14 +23,17 @@ import { type CompareSide, useSide } from '../components/use-compare-side';
 import { useProductionsQuery, useSceneQuery, useScenesInfiniteQuery } from '../store/scenes-api';
 import { useLiveDesk } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
-import { Empty, Header } from '../ui/layout';
+import { Empty, Header, useIsLow } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { useSwipe } from '../ui/use-swipe';
 import { ComparedMixes, type OpenSheet } from './compare-view';
+import { DecideBar } from './decide-bar';
 import { type Filter, filterCells } from './difference-filters';
 import { SideHeaders } from './side-headers';
+import { useAcross } from './use-across';
 import { useComparison } from './use-comparison';
-import { useSwipe } from './use-swipe';
+import { usePutOnDesk } from './use-put-on-desk';
 
 /** Compares mixes: by default what stands on the desk, as it was captured and as it is. */
 export function CompareScreen() {
@@ -88,7 +91,7 @@ function Compare({ compared }: { readonly compared: CompareParams }) {
   const { a: ofA, others, at, cell, desk } = compared;
   const a = useSide(ofA, desk);
   const sides = [useSide(others[0], desk), useSide(others[1], desk), useSide(others[2], desk)];
-  const b = sides[at];
+  const { b, across } = useAcross(a, sides[at]);
   const comparison = useComparison(a, b);
   const [choosing, setChoosing] = useState<OpenSheet | null>(null);
   const [filter, setFilter] = useState<Filter>({ audible: false, family: null, section: null });
@@ -115,18 +118,17 @@ function Compare({ compared }: { readonly compared: CompareParams }) {
     ']': step('A', newerA),
     '{': step('B', olderB),
     '}': step('B', newerB),
-    t: () => setChoosing('combine'),
+    t: () => across || setChoosing('combine'),
     Escape: () => router.navigate('/mixes'),
   });
   const swipe = useSwipe(walk(1), walk(-1));
   const { profile } = a ?? {};
   const fault = a?.fault ?? b?.fault;
-  const unlike = a?.profile && b?.profile && a.profile !== b.profile;
 
   const body = fault ? (
     <Empty title={fault.message}>{fault.advice}</Empty>
-  ) : unlike ? (
-    <Empty title="Different desk models">{`${a.title} is from a ${a.profile.name}, ${b.title} from a ${b.profile.name}. Choose two from one desk model.`}</Empty>
+  ) : across?.matched === 0 ? (
+    <Empty title="No strip in common">{`${across.words} Name the parts of both under Mixes, or choose another.`}</Empty>
   ) : comparison && a && b && profile && a.state && b.state ? (
     <ComparedMixes
       profile={profile}
@@ -144,17 +146,22 @@ function Compare({ compared }: { readonly compared: CompareParams }) {
       onNext={walk(1)}
       onBefore={walk(-1)}
       onSheet={setChoosing}
+      across={across?.words}
     />
   ) : (
     <Loading what="Comparing" />
   );
 
   return (
-    <AuditionProvider productionId={a?.productionId ?? b?.productionId} a={listenTarget(a)} b={listenTarget(b)}>
+    <AuditionProvider
+      productionId={a?.productionId ?? b?.productionId}
+      a={listenTarget(a)}
+      b={across ? undefined : listenTarget(b)}
+    >
       <View style={styles.fill}>
         <SideHeaders a={a} b={b} onChoose={setChoosing} onSwap={swap} />
         {body}
-        {unlike || fault ? null : <SharedAuditionBar />}
+        {fault || !a || !b ? null : <Deciding a={a} b={b} compared={compared} sides={sides} onGo={go} />}
         {choosing === 'combine' && a && b ? (
           <StartCombineSheet
             a={a}
@@ -174,7 +181,8 @@ function Compare({ compared }: { readonly compared: CompareParams }) {
         {choosing && choosing !== 'combine' ? (
           <StateSheet
             title={choosing === 'more' ? 'Add a scene to compare' : `Choose ${choosing}`}
-            chosen={choosing === 'A' ? a : b}
+            chosen={choosing === 'A' ? a : sides[at]}
+            anyDesk
             open
             onClose={() => setChoosing(null)}
             onChoose={(of) =>
@@ -187,9 +195,48 @@ function Compare({ compared }: { readonly compared: CompareParams }) {
   );
 }
 
-function SharedAuditionBar() {
+interface DecidingProps {
+  readonly a: CompareSide;
+  readonly b: CompareSide;
+  readonly compared: CompareParams;
+  readonly sides: readonly (CompareSide | undefined)[];
+  readonly onGo: (change: Partial<CompareParams>) => void;
+}
+
+/** What is heard, and what of it goes onto the desk: up to four mixes under the keys 1 to 4, for the ear and the desk alike. */
+function Deciding({ a, b, compared, sides, onGo }: DecidingProps) {
   const audition = useSharedAudition();
-  return audition ? <AuditionBar audition={audition} /> : null;
+  const desk = usePutOnDesk(a, b);
+  const [follows, setFollows] = useState(false);
+  const low = useIsLow();
+  const mixes = [a, ...sides];
+  const put = (side: CompareSide, at = compared.at) =>
+    desk?.put(side, ({ wayBack }) => {
+      // What was on the desk now is another thing from here on; it stays in the comparison as it was.
+      const stays = (of: StateRef) => (of === LIVE_DESK && wayBack ? wayBack.sceneId : of);
+      onGo({ a: stays(compared.a), others: compared.others.map(stays), at });
+    });
+  const follow = (side: CompareSide, at?: number) => {
+    if (follows && desk?.isAtOnce && desk.why === null) put(side, at);
+  };
+  const choose = (i: number) => () => {
+    const side = mixes[i];
+    if (!side) return;
+    if (i > 0) onGo({ at: i - 1 });
+    audition?.hear(i === 0 ? 'A' : 'B');
+    follow(side, i > 0 ? i - 1 : compared.at);
+  };
+  useShortcuts({ '1': choose(0), '2': choose(1), '3': choose(2), '4': choose(3) });
+  return (
+    <View style={low && styles.beside}>
+      {desk ? <DecideBar a={a} b={b} desk={desk} onPut={put} follows={follows} onFollows={setFollows} /> : null}
+      {audition ? (
+        <View style={low && styles.fill}>
+          <AuditionBar audition={audition} onHear={(letter) => follow(letter === 'A' ? a : b)} />
+        </View>
+      ) : null}
+    </View>
+  );
 }
 
 /** A side as it can be listened to, once its state is there. */
@@ -213,5 +260,6 @@ function useNeighbours(side: CompareSide | undefined): [older: StateRef | undefi
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
+  beside: { flexDirection: 'row' },
   centre: { alignItems: 'center', padding: SPACE.l },
 });

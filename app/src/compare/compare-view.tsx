@@ -16,16 +16,16 @@ import type { CompareSide } from '../components/use-compare-side';
 import { AppText, Sentence } from '../ui/app-text';
 import { Chip } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
-import { Body, Empty, Split, useIsWide } from '../ui/layout';
+import { Body, Card, Empty, Split, useIsWide } from '../ui/layout';
 import { IconAction } from '../ui/menu';
 import { SPACE } from '../ui/tokens';
+import type { useSwipe } from '../ui/use-swipe';
 import { CellMatrix } from './cell-matrix';
 import { CompareTargets } from './compare-targets';
 import { type Filter, Filters } from './difference-filters';
 import { DifferenceList } from './difference-list';
 import { Levels } from './fader-levels';
 import { StripDetail } from './strip-detail';
-import type { useSwipe } from './use-swipe';
 
 const SoundCharts = lazy(() => import('../components/audition/analysis-charts'));
 const OutputsChart = lazy(() => import('../components/outputs-chart'));
@@ -50,12 +50,14 @@ interface ComparedMixesProps {
   readonly onNext: () => void;
   readonly onBefore: () => void;
   readonly onSheet: (choosing: OpenSheet) => void;
+  /** How two mixes of different desk models are compared; undefined for two of one. */
+  readonly across: string | undefined;
 }
 
 /** Two mixes side by side. */
 export function ComparedMixes(props: ComparedMixesProps) {
   const { profile, a, b, compared, sides, comparison, filter, cells, chosen, swipe } = props;
-  const { onGo, onFilter, onNext, onBefore, onSheet } = props;
+  const { onGo, onFilter, onNext, onBefore, onSheet, across } = props;
   const wide = useIsWide();
   const [view, setView] = useState<Tab>('differences');
   const { others, at } = compared;
@@ -70,8 +72,8 @@ export function ComparedMixes(props: ComparedMixesProps) {
   const detail = chosen ? (
     <StripDetail
       profile={profile}
-      a={a.state}
-      b={b.state}
+      a={a}
+      b={b}
       comparison={comparison}
       chosen={chosen}
       swipe={swipe}
@@ -85,11 +87,18 @@ export function ComparedMixes(props: ComparedMixesProps) {
         <View style={styles.fill}>
           <Gist profile={profile} names={names} comparison={comparison} />
         </View>
-        <IconAction of={Combine} name="Combine A and B" onPress={() => onSheet('combine')} />
+        {across === undefined ? (
+          <IconAction of={Combine} name="Combine A and B" onPress={() => onSheet('combine')} />
+        ) : null}
         {others.length < MAX_COMPARE_TARGETS ? (
           <IconAction of={Plus} name="Add a scene to compare" onPress={() => onSheet('more')} />
         ) : null}
       </View>
+      {across === undefined ? null : (
+        <Card edge="care">
+          <AppText testID="across">{across}</AppText>
+        </Card>
+      )}
       <CompareTargets
         sides={sides}
         at={at}
@@ -101,7 +110,9 @@ export function ComparedMixes(props: ComparedMixesProps) {
         <Chip title="Differences" chosen={view === 'differences'} onPress={() => setView('differences')} />
         <Chip title="Levels" chosen={view === 'levels'} onPress={() => setView('levels')} />
         <Chip title="Outputs" chosen={view === 'outputs'} onPress={() => setView('outputs')} />
-        <Chip title="Sound" chosen={view === 'sound'} onPress={() => setView('sound')} />
+        {across === undefined ? (
+          <Chip title="Sound" chosen={view === 'sound'} onPress={() => setView('sound')} />
+        ) : null}
       </ChipRow>
       {view === 'sound' ? (
         <Sound titleA={a.title} titleB={b.title} />

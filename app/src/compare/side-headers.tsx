@@ -19,6 +19,9 @@ export function SideHeaders({ a, b, onChoose, onSwap }: SidesProps) {
   const look = useLook();
   return (
     <View style={[styles.head, { borderColor: look.line }]}>
+      <AppText kind="title" style={styles.heard}>
+        Comparison
+      </AppText>
       <SideButton letter="A" side={a} onPress={() => onChoose('A')} />
       <IconAction of={ArrowLeftRight} name="Swap A and B" onPress={onSwap} />
       <SideButton letter="B" side={b} onPress={() => onChoose('B')} />
@@ -40,7 +43,7 @@ function SideButton({
   return (
     <Pressable
       role="button"
-      aria-label={`${letter}: ${side?.title ?? 'nothing'}. Choose another`}
+      aria-label={`${letter}: ${side?.title ?? 'nothing'}${side?.under ? `, ${side.under}` : ''}. Choose another`}
       testID={`side-${letter}`}
       onPress={onPress}
       style={[styles.side, { borderColor: look[tone] }, letter === 'A' && styles.dashed]}
@@ -67,6 +70,8 @@ const styles = StyleSheet.create({
     paddingHorizontal: SPACE.l,
     borderBottomWidth: 1,
   },
+  // A heading that is only heard: what is seen are the two sides.
+  heard: { position: 'absolute', width: 1, height: 1, overflow: 'hidden' },
   side: { flex: 1, minWidth: 0, minHeight: TOUCH, justifyContent: 'center', borderBottomWidth: 3 },
   dashed: { borderStyle: 'dashed' },
 });

@@ -5,15 +5,18 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
 
 import { useSharedAudition } from '../components/audition/audition-context';
+import type { CompareSide } from '../components/use-compare-side';
 import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
 import { SPACE } from '../ui/tokens';
 import { CellDetail } from './cell-detail';
+import { SideButtons } from './decide-bar';
+import { usePutOnDesk } from './use-put-on-desk';
 
 interface StripDetailProps {
   readonly profile: Profile;
-  readonly a: State;
-  readonly b: State;
+  readonly a: CompareSide & { readonly state: State };
+  readonly b: CompareSide & { readonly state: State };
   readonly comparison: Comparison;
   readonly chosen: Comparison['cells'][number];
   readonly swipe: object;
@@ -23,20 +26,35 @@ interface StripDetailProps {
 
 /** Everything that differs on the strip that is looked at, the chosen section first. */
 export function StripDetail({ profile, a, b, comparison, chosen, swipe, onNext, onBefore }: StripDetailProps) {
+  const desk = usePutOnDesk(a, b);
+  const name = displayName(profile, b.state, chosen.strip);
   const own = comparison.cells.filter(({ strip }) => strip === chosen.strip);
   return (
     <View style={styles.detail} {...swipe} testID="detail">
       <View style={styles.row}>
-        <AppText kind="title" style={styles.fill} numberOfLines={1}>
-          {displayName(profile, b, chosen.strip)}
+        <AppText kind="title" aria-level={2} style={styles.fill} numberOfLines={1}>
+          {name}
         </AppText>
         {chosen.strip.startsWith('in.') ? <Solo strip={chosen.strip} /> : null}
         <Action kind="quiet" title="‹ Previous" onPress={onBefore} />
         <Action kind="quiet" title="Next ›" onPress={onNext} />
       </View>
       {[chosen, ...own.filter((cell) => cell !== chosen)].map((cell) => (
-        <CellDetail key={cell.section} profile={profile} a={a} b={b} cell={cell} />
+        <CellDetail key={cell.section} profile={profile} a={a.state} b={b.state} cell={cell} />
       ))}
+      {desk?.why === null ? (
+        <View style={styles.row}>
+          <AppText kind="small" tone="second" style={styles.fill}>
+            {desk.told || `${desk.isAtOnce ? 'Only' : 'Preview of only'} this strip on ${desk.deskName}, as in`}
+          </AppText>
+          <SideButtons
+            a={a}
+            b={b}
+            verb={`of ${name} alone on ${desk.deskName}`}
+            onPress={(side) => desk.putStrip(side, chosen.strip, name)}
+          />
+        </View>
+      ) : null}
     </View>
   );
 }

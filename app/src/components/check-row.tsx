@@ -2,7 +2,7 @@ import Shield from 'lucide-react-native/icons/shield';
 import Square from 'lucide-react-native/icons/square';
 import SquareCheck from 'lucide-react-native/icons/square-check';
 import SquareMinus from 'lucide-react-native/icons/square-minus';
-import type { ReactNode } from 'react';
+import { type ReactNode, useId } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import { AppText } from '../ui/app-text';
@@ -36,6 +36,7 @@ interface TickRowProps {
 export function CheckRow({ name, under, tick, side, indent, testID, onPress, more }: TickRowProps) {
   const look = useLook();
   const { icon, checked } = TICKS[tick];
+  const [underId, sideId] = [useId(), useId()];
   const colour = tick === 'safe' ? look.stop : tick === 'none' ? look.echo : look.ink;
   return (
     <View style={styles.whole}>
@@ -43,15 +44,16 @@ export function CheckRow({ name, under, tick, side, indent, testID, onPress, mor
         role="checkbox"
         aria-checked={checked}
         aria-label={tick === 'safe' ? `${name}, safe` : name}
+        aria-describedby={`${underId} ${sideId}`}
         disabled={tick === 'safe'}
         testID={testID}
         onPress={onPress}
         style={[styles.tick, { borderColor: look.line }, indent && styles.indent]}
       >
         <Icon of={icon} color={colour} />
-        <NameLines name={name} under={under} lines={2} />
+        <NameLines name={name} under={under} lines={2} underId={underId} />
         {side ? (
-          <AppText kind="value" tone={tick === 'safe' ? 'stop' : 'second'}>
+          <AppText kind="value" tone={tick === 'safe' ? 'stop' : 'second'} nativeID={sideId}>
             {side}
           </AppText>
         ) : null}

@@ -21,7 +21,10 @@ export function JobProgress({ job, of }: JobProgressProps) {
     <Card>
       <View testID="job-progress" accessibilityLiveRegion="polite">
         <AppText>{known ? `${job.done} of ${plural(job.total, of)}` : 'Reading …'}</AppText>
-        <ProgressBar {...(known ? { progress: job.done / job.total } : { indeterminate: true })} />
+        <ProgressBar
+          accessibilityLabel="Progress"
+          {...(known ? { progress: job.done / job.total } : { indeterminate: true })}
+        />
       </View>
     </Card>
   );

@@ -34,7 +34,7 @@ export function Loading({ what }: { readonly what: string }) {
     <View style={styles.waiting} role="status">
       {late ? (
         <>
-          <ActivityIndicator />
+          <ActivityIndicator aria-label={what} />
           <AppText tone="second">{what} …</AppText>
         </>
       ) : null}

@@ -7,19 +7,27 @@ import type { Recall, RestoreView } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { faultLine, toApiFault } from '../store/api';
+import { type ApiFault, faultLine, toApiFault } from '../store/api';
 import { deskHref } from '../store/desk-address';
 import { noticed } from '../store/notice-slice';
 import { useRestoreQuery, useStartRestoreMutation } from '../store/recall-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { previewHref } from './links/recall-link';
 
-interface AtOnce {
+export interface AtOnce {
   /** Its preview: where it is looked at first. */
   readonly href: Href;
   readonly begin: () => PromiseLike<{ readonly data?: RestoreView | undefined; readonly error?: unknown }>;
   /** What is said once it is confirmed, of the scene: "12 Chorus restored". */
   readonly said: (title: string) => string;
+  /** Takes what is said, where that is not said at the foot of the screen. */
+  readonly tell?: ((words: string) => void) | undefined;
+  /** Called once it is on its way. */
+  readonly onBegun?: ((restore: RestoreView) => void) | undefined;
+  /** Called in the place of opening the preview where something has to be answered first. */
+  readonly onStopped?: ((href: Href) => void) | undefined;
+  /** Called when it is over, or why it was refused; not where something touched later took its place before it began. */
+  readonly onEnd?: ((refusal?: ApiFault) => void) | undefined;
 }
 
 type Begin = (what: AtOnce) => void;
@@ -37,7 +45,9 @@ export function TouchRestores({ children }: { readonly children: ReactNode }) {
   const router = useRouter();
   const dispatch = useAppDispatch();
   const last = useAppSelector((root) => root.live.restore);
-  const [waiting, setWaiting] = useState<(Pick<AtOnce, 'said'> & { readonly id: string }) | null>(null);
+  const [waiting, setWaiting] = useState<(Pick<AtOnce, 'said' | 'tell' | 'onEnd'> & { readonly id: string }) | null>(
+    null,
+  );
   const isAsking = useRef(false);
   const next = useRef<AtOnce | null>(null);
   const told = useRef<string | null>(null);
@@ -49,28 +59,47 @@ export function TouchRestores({ children }: { readonly children: ReactNode }) {
   const ended = [last, read].find((one) => one?.id === waiting?.id && one?.status !== 'running');
   const end = ended?.id ?? (isGone ? waiting?.id : undefined);
   if (end !== undefined && end !== over) setOver(end);
+  const say = ({ tell }: Pick<AtOnce, 'tell'>, words: string) => {
+    if (tell) tell(words);
+    else dispatch(noticed(words));
+  };
+  const follows = () => {
+    const following = next.current;
+    next.current = null;
+    return following;
+  };
   const begin = (what: AtOnce) => {
     isAsking.current = true;
     void Promise.resolve(what.begin()).then(({ data, error }) => {
-      if (data) return setWaiting({ id: data.id, said: what.said });
+      if (data) {
+        what.onBegun?.(data);
+        return setWaiting({ id: data.id, said: what.said, tell: what.tell, onEnd: what.onEnd });
+      }
       isAsking.current = false;
-      dispatch(noticed(faultLine(error)));
-      if (toApiFault(error).code === 'unanswered') router.navigate(what.href);
+      what.onEnd?.(toApiFault(error));
+      const following = follows();
+      if (following) return begin(following);
+      say(what, faultLine(error));
+      if (toApiFault(error).code !== 'unanswered') return;
+      if (what.onStopped) what.onStopped(what.href);
+      else router.navigate(what.href);
     });
   };
   useEffect(() => {
     // Removed together with its desk: nobody will hear of its end.
     if (isGone) isAsking.current = false;
-    if (!ended || !waiting || told.current === ended.id) return;
-    told.current = ended.id;
+    if (!waiting || end === undefined || told.current === end) return;
+    told.current = end;
+    waiting.onEnd?.();
+    if (!ended) return;
     isAsking.current = false;
-    const following = next.current;
-    next.current = null;
+    const following = follows();
     if (ended.status !== 'confirmed') return router.navigate(deskHref(ended.deskId, `restores/${ended.id}`));
     if (following) return begin(following);
     const took = ended.report ? ` in ${ended.report.milliseconds} ms` : '';
     const title = sceneTitle({ number: ended.sceneNumber, name: ended.sceneName });
-    dispatch(noticed(`${waiting.said(title)}. ${plural(ended.changes, 'setting')} confirmed${took}.`));
+    const words = `${waiting.said(title)}. ${plural(ended.changes, 'setting')} confirmed${took}.`;
+    say(waiting, words);
   });
   const [touched] = useState(() => (what: AtOnce) => {
     if (isAsking.current) next.current = what;
@@ -104,11 +133,11 @@ export function useRestoreAtOnce(desk: DeskView | undefined): (what: AtOnce) => 
 
 /**
  * {@link useRestoreAtOnce} for a recall as a screen puts it together.
- * @returns takes what is different of it: its preview, where that is at an address of its own, and what is said
+ * @returns takes what is different of it: its preview, where that is at an address of its own, and what is said or done at its end
  */
 export function useTouchRecall(
   desk: DeskView | undefined,
-): (recall: Recall, more?: Partial<Pick<AtOnce, 'href' | 'said'>>) => boolean {
+): (recall: Recall, more?: Partial<Omit<AtOnce, 'begin'>>) => boolean {
   const atOnce = useRestoreAtOnce(desk);
   const by = useAppSelector((root) => root.place.who);
   const [start] = useStartRestoreMutation();

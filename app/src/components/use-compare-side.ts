@@ -3,6 +3,7 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
+import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { type ApiFault, faultIn } from '../store/api';
 import { useDesksQuery, useProfileQuery } from '../store/desk-api';
@@ -19,6 +20,8 @@ export interface CompareSide {
   readonly profile: Profile | undefined;
   readonly productionId: string | undefined;
   readonly versionId: string | undefined;
+  /** What comes back of it unless something else is asked for. */
+  readonly scope: Scope;
   /** The desk, where it is what stands on it now. */
   readonly deskId: string | undefined;
   readonly fault: Pick<ApiFault, 'message' | 'advice'> | undefined;
@@ -45,6 +48,7 @@ export function useSide(of: StateRef | undefined, deskId?: string | null): Compa
       profile: now?.profile,
       productionId: now?.desk.scene?.productionId,
       versionId: now?.desk.scene?.versionId,
+      scope: ALL_EXCEPT_GLOBALS,
       deskId: now?.desk.id,
       fault:
         now && !now.known
@@ -64,6 +68,7 @@ export function useSide(of: StateRef | undefined, deskId?: string | null): Compa
     profile,
     productionId: data?.productionId,
     versionId: data?.versionId,
+    scope: data?.scope ?? ALL_EXCEPT_GLOBALS,
     deskId: undefined,
     fault: faultIn(scene.error ?? state.error),
   };

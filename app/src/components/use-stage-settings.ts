@@ -1,16 +1,18 @@
+import { useRef } from 'react';
+
 import type { NewStagedSettings } from '@old-echo/core/contracts/preset';
 import { stagedRecall } from '@old-echo/core/contracts/restore';
 
 import { useStageSettingsMutation } from '../store/recall-api';
 import { useAppSelector } from '../store/store';
 import { useRunAndNotify } from '../store/use-run-and-notify';
-import { restoresAtOnce, useTouchRecall } from './restore-at-once';
+import { type AtOnce, restoresAtOnce, useTouchRecall } from './restore-at-once';
 
 type Put = Pick<NewStagedSettings, 'deskId' | 'title' | 'settings'> & Partial<NewStagedSettings>;
 
 interface StageSettings {
-  /** Leads to their preview, or applies them at once and goes `back`; nothing is sent before they were stored. */
-  readonly put: (stagedSettings: Put, back?: () => void) => void;
+  /** Leads to their preview, or applies them at once and goes `back`; only once they were stored, and of several only the last. */
+  readonly put: (stagedSettings: Put, back?: () => void, more?: Pick<AtOnce, 'tell' | 'onStopped'>) => void;
   readonly busy: boolean;
   /** Whether they are applied at once, so that a button can say so. */
   readonly isAtOnce: boolean;
@@ -22,11 +24,15 @@ export function useStageSettings(): StageSettings {
   const done = useRunAndNotify();
   const touch = useTouchRecall(desk);
   const [make, { isLoading }] = useStageSettingsMutation();
+  const latest = useRef<Put | null>(null);
   return {
-    put: (stagedSettings, back) =>
+    put: (stagedSettings, back, more) => {
+      latest.current = stagedSettings;
       void done(make({ appliedPresets: [], gainFromOtherSource: false, ...stagedSettings }), () => '').then((made) => {
-        if (made && touch(stagedRecall(made.deskId, made.id), { said: () => stagedSettings.title })) back?.();
-      }),
+        if (!made || latest.current !== stagedSettings) return;
+        if (touch(stagedRecall(made.deskId, made.id), { said: () => stagedSettings.title, ...more })) back?.();
+      });
+    },
     busy: isLoading,
     isAtOnce: restoresAtOnce(desk),
   };

@@ -1,19 +1,28 @@
+import { useRouter } from 'expo-router';
+import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import { swapTitle } from '@old-echo/core/contracts/desk';
 import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
+import { joinWithAnd, sectionNameInText } from '@old-echo/core/phrases/format-value';
+import { compileScope, safeSections } from '@old-echo/core/recall/compile-scope';
 
 import { heardAt } from '../components/heard-at';
+import { SceneSheet } from '../components/scene-picker-sheet';
 import { ask } from '../store/ask';
+import { deskHref } from '../store/desk-address';
+import { useEditDeskMutation } from '../store/desk-api';
 import { useReplaceSceneMutation, useUndoMutation } from '../store/scenes-api';
+import { useAppSelector } from '../store/store';
 import type { LiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
+import { useDeskProduction } from './use-desk-production';
 import { useRevertDrift } from './use-revert-drift';
 
 interface CurrentSceneProps {
@@ -27,8 +36,13 @@ interface CurrentSceneProps {
 /** What stands on the desk, how far it has drifted from it, and what can be done about that: save it there, or put it back. */
 export function CurrentSceneCard({ now, drift, onPress }: CurrentSceneProps) {
   const look = useLook();
-  const { scene, baseline, swap } = now.desk;
+  const { scene, baseline } = now.desk;
   const count = drift?.length;
+  const { profile, desk } = now;
+  const never = useMemo(() => {
+    const sections = safeSections(compileScope(profile, [], desk.safes));
+    return sections.length > 0 ? `; ${joinWithAnd(sections.map(sectionNameInText))} safe` : '';
+  }, [profile, desk.safes]);
   return (
     <View style={[styles.card, { backgroundColor: look.card, borderColor: look.line }]}>
       <Pressable role="button" onPress={onPress} testID="current-scene" style={styles.standing}>
@@ -55,13 +69,69 @@ export function CurrentSceneCard({ now, drift, onPress }: CurrentSceneProps) {
       </Pressable>
       {baseline ? (
         <View style={styles.row}>
-          <AppText kind="small" tone="second" numberOfLines={2} style={styles.fill} testID="swap-to">
-            {swap ? `Swap leads to ${swapTitle(swap)}` : 'Capture a second mix to swap between the two'}
-          </AppText>
+          <View style={styles.fill}>
+            <SwapLine now={now} never={never} />
+            {count === 0 ? <LastSwitchLine deskId={now.desk.id} /> : null}
+          </View>
           <DriftActions now={now} drift={drift ?? []} />
         </View>
       ) : null}
     </View>
+  );
+}
+
+/** Where the swap leads; a touch chooses another scene for it. */
+function SwapLine({ now, never }: { readonly now: LiveDesk; readonly never: string }) {
+  const { id, swap, scene } = now.desk;
+  const production = useDeskProduction(now.desk);
+  const done = useRunAndNotify();
+  const [edit] = useEditDeskMutation();
+  const [open, setOpen] = useState(false);
+  const words = swap ? `Swap leads to ${swapTitle(swap)}${never}` : 'Capture a second mix to swap between the two';
+  return (
+    <>
+      <Pressable
+        role="button"
+        aria-label={`${words}. Choose another`}
+        disabled={!production}
+        onPress={() => setOpen(true)}
+      >
+        <AppText kind="small" tone="second" numberOfLines={2} testID="swap-to">
+          {words}
+        </AppText>
+      </Pressable>
+      {production ? (
+        <SceneSheet
+          title="Swap leads to"
+          production={production}
+          chosen={swap?.id}
+          without={scene?.id ?? ''}
+          open={open}
+          onClose={() => setOpen(false)}
+          onChoose={(to) =>
+            void done(edit({ id, edit: { swapTo: to.id } }), () => `Swap (key F) leads to ${sceneTitle(to)} and back.`)
+          }
+        />
+      ) : null}
+    </>
+  );
+}
+
+/** What the last restore changed, as one would have heard it; a touch opens its report. */
+function LastSwitchLine({ deskId }: { readonly deskId: string }) {
+  const router = useRouter();
+  const { restoreId, line } = useAppSelector((root) => root.lastSwitch);
+  if (restoreId === null) return null;
+  return (
+    <Pressable
+      role="button"
+      onPress={() => router.navigate(deskHref(deskId, `restores/${restoreId}`))}
+      testID="last-switch"
+    >
+      <AppText kind="small" numberOfLines={2} aria-live="polite">
+        Last restore: {line}
+      </AppText>
+    </Pressable>
   );
 }
 
@@ -111,5 +181,12 @@ const styles = StyleSheet.create({
   card: { marginHorizontal: SPACE.l, marginTop: SPACE.m, borderWidth: 1, borderRadius: CORNER.large },
   standing: { flexDirection: 'row', alignItems: 'center', paddingHorizontal: SPACE.m, paddingTop: SPACE.s },
   count: { alignItems: 'flex-end', paddingLeft: SPACE.s },
-  row: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH, paddingLeft: SPACE.m, paddingRight: SPACE.xs },
+  row: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    minHeight: TOUCH,
+    paddingLeft: SPACE.m,
+    paddingRight: SPACE.xs,
+    paddingBottom: SPACE.xs,
+  },
 });

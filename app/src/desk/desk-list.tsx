@@ -1,37 +1,37 @@
 import { useRouter } from 'expo-router';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { FlatList, StyleSheet, View } from 'react-native';
 
 import { displayName } from '@old-echo/core/desk/state';
+import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { putHref } from '../components/links/library-link';
 import { findStrips } from '../components/strip-picker-sheet';
 import { safeExtents } from '../components/strip-safety';
-import { useSwap } from '../components/use-swap';
-import { useWayBack } from '../components/use-way-back';
-import { deskHref } from '../store/desk-address';
-import { useProductionsQuery } from '../store/scenes-api';
-import { selectedUpTo, toggled } from '../store/selection-slice';
-import { useAppDispatch, useAppStore } from '../store/store';
+import { useAppSelector } from '../store/store';
 import { type LiveDesk, useBaseline, useDrift } from '../store/use-live-desk';
-import { AppText } from '../ui/app-text';
-import { Action, Chip, Footer } from '../ui/buttons';
+import { Chip, Footer } from '../ui/buttons';
 import { ChipLine } from '../ui/chip-row';
 import { DragSpace } from '../ui/drag';
-import { Empty, Header, SectionHeading, useIsWide } from '../ui/layout';
-import { SearchButton, SearchField } from '../ui/search-field';
-import { type Modifiers, NO_MODIFIERS } from '../ui/strip-row-layout';
+import { Empty, SectionHeading, useIsWide } from '../ui/layout';
+import { SearchField } from '../ui/search-field';
 import { ROW, SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { CurrentSceneCard } from './current-scene-card';
+import { DeskActions } from './desk-actions';
+import { DeskHead } from './desk-head';
 import { DriftList } from './drift-list';
+import { HeldScopeCard } from './held-scope-card';
+import { InUseChip } from './in-use-chip';
 import { ScenesAtHand } from './scenes-at-hand';
 import { SelectionBar } from './selection-bar';
-import { ShowLock } from './show-lock';
 import { StripRow } from './strip-row';
 import { UnfinishedRestoreCard } from './unfinished-restore-card';
+import { useHeldScope } from './use-held-scope';
+import { useLastSwitch } from './use-last-switch';
 import { useMoveSetting } from './use-move-setting';
+import { useOpenStrip } from './use-open-strip';
 
 const DRIFTED = 'drifted';
 
@@ -42,39 +42,23 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
   const drift = useDrift();
   const was = useBaseline();
   const wide = useIsWide();
-  const wayBack = useWayBack();
   const move = useMoveSetting(desk.id);
+  const inUseOnly = useAppSelector((root) => root.place.inUseOnly);
   const [shown, setShown] = useState(profile.families[0]?.id ?? DRIFTED);
   const [search, setSearch] = useState<string | null>(null);
   const safe = useMemo(() => safeExtents(profile, desk.safes), [profile, desk.safes]);
   const drifted = useMemo(() => [...new Set(drift?.map((change) => change.strip))], [drift]);
-  const store = useAppStore();
-  const dispatch = useAppDispatch();
-  const swap = useSwap(desk);
+  const held = useHeldScope(desk, profile);
+  useLastSwitch(profile);
   const copy = (strip: string, onto: string) => router.navigate(putHref({ strip }, [onto]));
-  useShortcuts({
-    '/': () => setSearch(''),
-    f: () => linked && swap(),
-    g: () => router.navigate(`/desk/${desk.id}/log`),
-    w: wayBack,
-  });
+  useShortcuts({ '/': () => setSearch('') });
 
+  const used = inUseOnly ? stripsInUse(profile, now.state) : null;
+  const inUse = (all: readonly string[]) => (used ? all.filter((strip) => used.includes(strip)) : all);
   const wanted = search?.trim().toLowerCase();
   const family = profile.families.find((f) => f.id === shown);
-  const strips = wanted ? findStrips(now, wanted) : shown === DRIFTED ? drifted : (family?.strips ?? []);
-  const listed = useRef(strips);
-  useEffect(() => {
-    listed.current = strips;
-  });
-  // While some are selected a touch selects; with a keyboard beside it, Ctrl adds one and Shift all up to it.
-  const open = useCallback(
-    (strip: string, { shift, ctrl }: Modifiers = NO_MODIFIERS) => {
-      if (shift) dispatch(selectedUpTo({ strip, shown: listed.current }));
-      else if (ctrl || store.getState().selection.strips.length > 0) dispatch(toggled(strip));
-      else router.navigate(`/desk/${desk.id}/strip/${strip}`);
-    },
-    [router, desk.id, store, dispatch],
-  );
+  const strips = wanted ? findStrips(now, wanted) : shown === DRIFTED ? drifted : inUse(family?.strips ?? []);
+  const open = useOpenStrip(desk.id, strips);
   const band = wanted
     ? `${plural(strips.length, 'strip')} found`
     : shown === DRIFTED
@@ -91,7 +75,8 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
       )}
       <UnfinishedRestoreCard />
       <CurrentSceneCard now={now} drift={drift} onPress={() => setShown(DRIFTED)} />
-      <ScenesAtHand desk={desk} />
+      {held ? <HeldScopeCard now={now} held={held} /> : null}
+      <ScenesAtHand now={now} held={held} />
       <ChipLine>
         <Chip
           title={`Drifted ${drifted.length}`}
@@ -108,12 +93,11 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
         ))}
       </ChipLine>
       <SelectionBar now={now} shown={strips} />
-      <SectionHeading title={band} />
+      <SectionHeading title={band} side={<InUseChip />} />
       {shown === DRIFTED && !wanted && !wide ? (
         <DriftList now={now} />
       ) : (
         <DragSpace nameOf={(strip) => displayName(profile, now.state, strip)} onDrop={copy}>
-          {' '}
           <FlatList
             key={wanted ?? shown}
             style={styles.fill}
@@ -125,7 +109,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
               <StripRow
                 profile={profile}
                 strip={item}
-                was={was}
+                was={was?.[item]}
                 safe={safe[item] ?? 'none'}
                 chosen={item === chosen}
                 onOpen={open}
@@ -145,54 +129,13 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
         </DragSpace>
       )}
       <Footer>
-        <Action
-          kind="main"
-          grow
-          title="Capture scene"
-          disabled={!linked}
-          onPress={() => router.navigate(deskHref(desk.id, 'capture'))}
-        />
-        <Action title="Swap" disabled={!linked} onPress={() => swap()} />
-        <Action title="Way back" disabled={!linked} onPress={wayBack} />
+        <DeskActions now={now} />
       </Footer>
     </View>
   );
 }
 
-function DeskHead({ now, onSearch, searching }: { now: LiveDesk; onSearch: () => void; searching: boolean }) {
-  const router = useRouter();
-  const { desk, linked } = now;
-  const { data: productions } = useProductionsQuery();
-  const production =
-    productions?.find((p) => p.id === desk.scene?.productionId) ??
-    productions?.find((p) => p.deskId === desk.id && !p.binnedAt);
-  const version = production?.versions.find((v) => v.id === desk.scene?.versionId);
-  const link = linked ? 'Connected' : desk.link.state === 'reading' ? 'Reading' : 'Not connected';
-  return (
-    <Header
-      title={desk.name}
-      onTitle={() => router.navigate('/settings')}
-      under={[production?.name, version?.name].filter(Boolean).join(' · ')}
-      side={
-        <>
-          <View style={styles.state}>
-            <AppText kind="strong" tone={linked ? 'done' : 'stop'} testID="link-state">
-              {linked ? '●' : '○'} {link}
-            </AppText>
-            <AppText kind="small" tone={desk.mode === 'live' ? 'stop' : 'second'}>
-              {desk.mode === 'live' ? 'Live' : 'Studio'}
-            </AppText>
-          </View>
-          <ShowLock desk={desk} />
-          <SearchButton what="strips" open={searching} onPress={onSearch} />
-        </>
-      }
-    />
-  );
-}
-
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  state: { alignItems: 'flex-end' },
   search: { marginHorizontal: SPACE.l, marginTop: SPACE.s },
 });

@@ -8,11 +8,12 @@ import { wentToDesk } from '../store/preferences-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { useLiveDesk } from '../store/use-live-desk';
 import { MainAction } from '../ui/buttons';
-import { Empty, Header, Split } from '../ui/layout';
+import { Empty, Header, Split, useIsLow } from '../ui/layout';
 import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
 import { DeskList } from './desk-list';
-import { DriftPane } from './drift-list';
+import { DeskPane } from './desk-pane';
 import { HeldMoveSheet } from './held-move-sheet';
+import { SidewaysDesk } from './sideways-desk';
 import { StripPage } from './strip-page';
 
 /**
@@ -30,6 +31,7 @@ export function DeskScreen() {
   useEffect(() => {
     if (named && named !== followed) dispatch(wentToDesk(named));
   }, [named, followed, dispatch]);
+  const low = useIsLow();
   useRowNavigation('strip');
   const toList = () => router.navigate(`/desk/${deskId}`);
   useShortcuts({ Escape: toList });
@@ -44,6 +46,13 @@ export function DeskScreen() {
       </View>
     );
   if (!now || now.desk.id !== deskId) return <Loading what="Reading the desk" />;
+  if (low && strip === undefined)
+    return (
+      <>
+        <SidewaysDesk now={now} />
+        <HeldMoveSheet />
+      </>
+    );
   return (
     <>
       <Split
@@ -51,7 +60,7 @@ export function DeskScreen() {
         list={<DeskList now={now} chosen={strip} />}
         detail={
           strip === undefined ? (
-            <DriftPane now={now} />
+            <DeskPane now={now} />
           ) : (
             <StripPage key={strip} now={now} strip={strip} onBack={toList} />
           )

@@ -3,13 +3,13 @@ import Undo2 from 'lucide-react-native/icons/undo-2';
 import { StyleSheet, View } from 'react-native';
 
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
-import { countStrips, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
+import { sectionNameInText } from '@old-echo/core/phrases/format-value';
 
 import { ChangeList } from '../components/change-list';
 import { deskHref } from '../store/desk-address';
 import { type LiveDesk, useDrift } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
-import { Body, Empty, Header } from '../ui/layout';
+import { Body, Empty } from '../ui/layout';
 import { IconAction } from '../ui/menu';
 import { SPACE } from '../ui/tokens';
 import { useRevertDrift } from './use-revert-drift';
@@ -55,22 +55,6 @@ export function DriftList({ now }: { readonly now: LiveDesk }) {
   );
 }
 
-/** The detail of the desk while no strip is open. */
-export function DriftPane({ now }: { readonly now: LiveDesk }) {
-  const drift = useDrift();
-  return (
-    <View style={styles.fill}>
-      {drift && drift.length > 0 ? (
-        <Header
-          over={`Since ${now.desk.baseline?.line}`}
-          title={`${plural(drift.length, 'setting')} drifted on ${countStrips(drift.map(({ strip }) => strip))}`}
-        />
-      ) : null}
-      <DriftList now={now} />
-    </View>
-  );
-}
-
 /** Puts one section of a strip back to where the scene has it. In the line of its name, so that nothing below moves when it comes. */
 export function RevertSectionButton({
   now,
@@ -88,6 +72,5 @@ export function RevertSectionButton({
 }
 
 const styles = StyleSheet.create({
-  fill: { flex: 1, minWidth: 0 },
   start: { flexDirection: 'row', flexWrap: 'wrap', gap: SPACE.s },
 });

@@ -1,3 +1,4 @@
+import ListFilter from 'lucide-react-native/icons/list-filter';
 import Pin from 'lucide-react-native/icons/pin';
 import X from 'lucide-react-native/icons/x';
 import { useState } from 'react';
@@ -9,28 +10,41 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 
 import { useTouchRecall } from '../components/restore-at-once';
 import { useSetScenesAtHandMutation } from '../store/desk-api';
+import type { LiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Icon } from '../ui/icon';
 import { Empty } from '../ui/layout';
 import { IconAction } from '../ui/menu';
-import { moveItem, OrderRow } from '../ui/reorder-row';
+import { OrderList } from '../ui/order-list';
 import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { HoldScopeSheet } from './hold-scope-sheet';
+import type { HeldScope } from './use-held-scope';
+
+interface ScenesAtHandProps {
+  readonly now: LiveDesk;
+  /** Of a scene only that comes back, where something is held. */
+  readonly held: HeldScope | undefined;
+}
 
 /** The scenes at hand of a desk: a touch, or a key from 1 to 9, brings one back in the studio, and opens its preview at a show. */
-export function ScenesAtHand({ desk }: { readonly desk: DeskView }) {
+export function ScenesAtHand({ now, held }: ScenesAtHandProps) {
+  const { desk } = now;
   const look = useLook();
   const touch = useTouchRecall(desk);
   const [ordering, setOrdering] = useState(false);
-  const recall = ({ id, scope }: DeskView['atHand'][number]) => touch(sceneRecall(desk.id, id, scope));
+  const [holding, setHolding] = useState(false);
+  const recall = (scene: DeskView['atHand'][number]) => {
+    if (held) held.take(scene);
+    else touch(sceneRecall(desk.id, scene.id, scene.scope));
+  };
   // Those of the song or show that the desk is on; where it has none of them, all.
   const own = desk.atHand.filter(({ productionId }) => productionId === desk.scene?.productionId);
   const atHand = own.length > 0 ? own : desk.atHand;
   useShortcuts(Object.fromEntries(atHand.slice(0, 9).map((scene, i) => [String(i + 1), () => recall(scene)])));
-  if (desk.atHand.length === 0) return null;
+  const verb = desk.mode === 'live' ? 'Preview of' : held ? 'Take it from' : 'Restore';
   return (
     <>
       <ScrollView
@@ -45,7 +59,7 @@ export function ScenesAtHand({ desk }: { readonly desk: DeskView }) {
             key={scene.id}
             role="button"
             testID={`at-hand-${scene.number}`}
-            aria-label={`${desk.mode === 'live' ? 'Preview of' : 'Restore'} ${sceneTitle(scene)}`}
+            aria-label={`${verb} ${sceneTitle(scene)}`}
             aria-current={scene.id === desk.scene?.id}
             onPress={() => recall(scene)}
             style={[
@@ -63,15 +77,10 @@ export function ScenesAtHand({ desk }: { readonly desk: DeskView }) {
             </AppText>
           </Pressable>
         ))}
-        <Pressable
-          role="button"
-          aria-label="Edit scenes at hand"
-          onPress={() => setOrdering(true)}
-          style={styles.order}
-        >
-          <Icon of={Pin} size={20} color={look.second} />
-        </Pressable>
+        <IconAction of={Pin} name="Edit scenes at hand" onPress={() => setOrdering(true)} />
+        <IconAction of={ListFilter} name="Step through scenes with only some parts" onPress={() => setHolding(true)} />
       </ScrollView>
+      {holding ? <HoldScopeSheet now={now} onClose={() => setHolding(false)} /> : null}
       <AtHandSheet desk={desk} open={ordering} onClose={() => setOrdering(false)} />
     </>
   );
@@ -85,29 +94,23 @@ function AtHandSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; o
     void done(setScenesAtHand({ desk: desk.id, ids: next.map(({ id }) => id) }), () => words);
   return (
     <Sheet title="Scenes at hand" open={open} onClose={onClose}>
-      {atHand.map((scene, at) => (
-        <OrderRow
-          key={scene.id}
-          name={scene.name}
-          at={at}
-          of={atHand.length}
-          onMove={(by) => set(moveItem(atHand, at, by), `${scene.name} moved.`)}
-          side={
-            <IconAction
-              of={X}
-              name={`Remove ${scene.name}`}
-              onPress={() =>
-                set(
-                  atHand.filter(({ id }) => id !== scene.id),
-                  `${scene.name} removed from at hand.`,
-                )
-              }
-            />
-          }
-        >
-          <AppText numberOfLines={1}>{sceneTitle(scene)}</AppText>
-        </OrderRow>
-      ))}
+      <OrderList
+        items={atHand}
+        onOrder={(next, { name }) => set(next, `${name} moved.`)}
+        row={(scene) => <AppText numberOfLines={1}>{sceneTitle(scene)}</AppText>}
+        side={(scene) => (
+          <IconAction
+            of={X}
+            name={`Remove ${scene.name}`}
+            onPress={() =>
+              set(
+                atHand.filter(({ id }) => id !== scene.id),
+                `${scene.name} removed from at hand.`,
+              )
+            }
+          />
+        )}
+      />
       {atHand.length === 0 ? <Empty title="No scenes at hand">Choose “Keep at hand” on a scene’s page.</Empty> : null}
     </Sheet>
   );
@@ -127,5 +130,4 @@ const styles = StyleSheet.create({
     maxWidth: 200,
   },
   name: { flexShrink: 1 },
-  order: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' },
 });

@@ -1,16 +1,19 @@
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { plural } from '@old-echo/core/phrases/format-value';
+import { compileScope, safeStrips } from '@old-echo/core/recall/compile-scope';
+import { setSafe } from '@old-echo/core/recall/edit-safes';
 
 import { MembersSheet } from '../components/group-members-sheet';
 import { SaveFrom } from '../components/presets/save-preset-sheet';
 import { deskHref } from '../store/desk-address';
-import { useProductionsQuery } from '../store/scenes-api';
+import { useEditDeskMutation } from '../store/desk-api';
 import { chosen, cleared, toggled } from '../store/selection-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { LiveDesk } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { focusedId } from '../ui/focus-registry';
@@ -19,7 +22,10 @@ import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
 import { SPACE, TOUCH } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { HoldScopeSheet } from './hold-scope-sheet';
+import { canRename, RenameStripSheet } from './rename-strip-sheet';
 import { RestoreSelectedSheet } from './restore-selected-sheet';
+import { useDeskProduction } from './use-desk-production';
 
 interface SelectionBarProps {
   readonly now: LiveDesk;
@@ -32,8 +38,7 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
   const look = useLook();
   const dispatch = useAppDispatch();
   const router = useRouter();
-  const [open, setOpen] = useState<'actions' | 'restore' | 'group' | 'save' | null>(null);
-  const { data: productions = [] } = useProductionsQuery();
+  const [open, setOpen] = useState<'actions' | 'restore' | 'hold' | 'group' | 'save' | 'rename' | null>(null);
   const selected = useAppSelector((root) => root.selection.strips);
   const count = selected.length;
   const then = (act: () => void) => () => {
@@ -41,9 +46,21 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
     act();
   };
   const close = () => setOpen(null);
+  const done = useRunAndNotify();
+  const [edit] = useEditDeskMutation();
+  const { desk, profile } = now;
+  const allSafe = useMemo(() => {
+    const safe = new Set(safeStrips(compileScope(profile, [], desk.safes)));
+    return selected.every((strip) => safe.has(strip));
+  }, [profile, desk.safes, selected]);
+  const makeSafe = (held: boolean) => {
+    const safes = selected.reduce((before, strip) => setSafe(profile, before, { strip }, held), desk.safes);
+    void done(edit({ id: desk.id, edit: { safes: [...safes] } }), () =>
+      held ? `${plural(count, 'strip')} safe.` : `${plural(count, 'strip')} no longer safe.`,
+    );
+  };
   const choose = (strips: readonly string[]) => dispatch(chosen(strips));
-  const own = productions.filter(({ deskId, binnedAt }) => deskId === now.desk.id && !binnedAt);
-  const production = own.find(({ id }) => id === now.desk.scene?.productionId) ?? own[0];
+  const production = useDeskProduction(now.desk);
   useShortcuts({
     x: () => {
       const marked = focusedId('strip');
@@ -61,6 +78,20 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
       <Action kind="quiet" title="Actions …" onPress={() => setOpen('actions')} />
       <Action kind="quiet" title="Clear" onPress={() => dispatch(cleared())} />
       <Sheet title={`Actions for ${plural(count, 'strip')}`} open={open === 'actions'} onClose={close}>
+        {count === 1 ? (
+          <MenuRow
+            title="Rename it"
+            under={
+              canRename(now, selected[0] ?? '')
+                ? 'On the desk, at once'
+                : now.desk.showLock
+                  ? 'The show is locked'
+                  : 'Its name cannot be changed now'
+            }
+            disabled={!canRename(now, selected[0] ?? '')}
+            onPress={then(() => setOpen('rename'))}
+          />
+        ) : null}
         <MenuRow
           title="Move them together"
           under="Opens one of them; the others follow what you move there"
@@ -72,9 +103,24 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
           onPress={then(() => router.navigate(deskHref(now.desk.id, 'edit-strips')))}
         />
         <MenuRow
+          title="Step through scenes with only these …"
+          under="Some sections of them, held while you compare scenes"
+          onPress={then(() => setOpen('hold'))}
+        />
+        <MenuRow
           title="Apply a preset to all of them"
           under="The same EQ, the same insert, everywhere"
           onPress={then(() => router.navigate('/library'))}
+        />
+        <MenuRow
+          title={allSafe ? 'Let them follow restores again' : 'Never bring them back'}
+          under={
+            now.desk.showLock
+              ? 'The show is locked: safes stay as they are'
+              : 'Safe as a whole: no restore touches a safe strip'
+          }
+          disabled={now.desk.showLock}
+          onPress={then(() => makeSafe(!allSafe))}
         />
         <MenuRow
           title="Save them to the library"
@@ -103,6 +149,8 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
           onClose={close}
         />
       ) : null}
+      {open === 'rename' ? <RenameStripSheet now={now} strip={selected[0] ?? ''} onClose={close} /> : null}
+      {open === 'hold' ? <HoldScopeSheet now={now} onClose={close} /> : null}
       <SaveFrom
         profile={now.profile}
         state={now.state}

@@ -19,6 +19,7 @@ import { Body, Card, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { MAX_TEXT_WIDTH, SPACE, TOUCH } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { DeskSafesSheet } from './desk-safes-sheet';
 import { StorageCard } from './storage-card';
 import { ThresholdsSheet } from './thresholds-sheet';
 
@@ -94,6 +95,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
   const [edit] = useEditDeskMutation();
   const router = useRouter();
   const [open, setOpen] = useState(false);
+  const [safes, setSafes] = useState(false);
   const here = useAppSelector((root) => root.place.deskId === desk.id);
   const [leaving, setLeaving] = useState(false);
   const save = async (change: DeskEdit) => {
@@ -104,7 +106,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
   const linked = desk.link.state === 'linked';
   return (
     <Card>
-      <Pressable role="button" aria-label={desk.name} onPress={onOpen} style={styles.desk}>
+      <Pressable role="button" onPress={onOpen} style={styles.desk}>
         <View style={styles.fill}>
           <AppText kind="heading">
             {desk.name}
@@ -150,8 +152,10 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
       </ChipRow>
       <ChipRow>
         <Action kind="quiet" title="Caution thresholds …" onPress={() => setOpen(true)} />
+        <Action kind="quiet" title="What never comes back …" onPress={() => setSafes(true)} />
         <Action kind="quiet" title="Restore log" onPress={() => router.navigate(`/desk/${desk.id}/log`)} />
       </ChipRow>
+      {safes ? <DeskSafesSheet desk={desk} onClose={() => setSafes(false)} /> : null}
       <ThresholdsSheet desk={desk} open={open} onClose={() => setOpen(false)} />
       <Sheet title={`${desk.name}: leave live`} open={leaving} onClose={() => setLeaving(false)}>
         <View style={styles.ask}>

@@ -18,6 +18,7 @@ import { EqChart } from '../components/eq-chart';
 import { NeverHeard } from '../components/never-heard';
 import { StripMenu } from '../components/presets/strip-menu';
 import { StripOrigin } from '../components/presets/strip-presets';
+import { TryPresets } from '../components/presets/try-presets';
 import { useLoadInsert } from '../components/presets/use-load-insert';
 import { type SafeExtent, safeExtents } from '../components/strip-safety';
 import { faultLine } from '../store/api';
@@ -34,11 +35,11 @@ import { Body, Card, Empty, Header } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { toggled } from '../ui/toggle-in-set';
 import { SPACE, TOUCH } from '../ui/tokens';
-import { TypedValueSheet } from '../ui/typed-value';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { Members } from './control-members';
 import { RevertSectionButton } from './drift-list';
 import { Feeds } from './mix-sources';
+import { canRename, RenameStripSheet } from './rename-strip-sheet';
 import { SafeSheet } from './safe-sheet';
 import { SectionSettings } from './section-settings';
 import { sectionSummary } from './section-summary';
@@ -73,7 +74,6 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
     );
   const changes = was ? stripDrift(profile, strip, was, state) : [];
   const order = [...family.sections].sort((a, b) => rank(a) - rank(b));
-  const naming = family.settings['label/name'];
   const movable = linked && !desk.showLock ? move : undefined;
   const toggle = (section: string) => setFolded((before) => toggled(before, section));
   return (
@@ -83,7 +83,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
           .filter(Boolean)
           .join(' · ')}
         title={displayName(profile, state, strip)}
-        onTitle={naming && movable ? () => setRenaming(true) : undefined}
+        onTitle={canRename(now, strip) ? () => setRenaming(true) : undefined}
         titleDoes="rename"
         onBack={onBack}
         side={
@@ -96,6 +96,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
       <Body tight>
         <Together strip={strip} />
         <StripOrigin now={now} strip={strip} />
+        <TryPresets now={now} strip={strip} />
         <Members profile={now.profile} state={now.state} strip={strip} />
         <Feeds now={now} strip={strip} onMove={movable} />
         {order.map((section) => {
@@ -134,14 +135,8 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
         })}
       </Body>
       <Neighbours now={now} strip={strip} strips={family.strips} />
-      {naming && movable && isRenaming ? (
-        <TypedValueSheet
-          spec={naming}
-          value={String(settings['label/name'] ?? '')}
-          name={`Name of ${profile.plainNames[strip] ?? strip}`}
-          onMove={(name, done) => movable(`${strip}/label/name`, name, done, settings['label/name'] ?? '')}
-          onClose={() => setRenaming(false)}
-        />
+      {isRenaming && canRename(now, strip) ? (
+        <RenameStripSheet now={now} strip={strip} onClose={() => setRenaming(false)} />
       ) : null}
       <SafeSheet now={now} strip={strip} section={holding} onClose={() => setHolding(null)} />
     </View>

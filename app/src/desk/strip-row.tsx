@@ -2,7 +2,7 @@ import { memo, useCallback } from 'react';
 
 import { type Profile, stripFamily, stripNumber } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
-import type { State } from '@old-echo/core/desk/state';
+import type { StripState } from '@old-echo/core/desk/state';
 
 import type { SafeExtent } from '../components/strip-safety';
 import { countBySection, stripBadges } from '../components/strip-summary';
@@ -10,13 +10,14 @@ import { toggled } from '../store/selection-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { stripDrift } from '../store/use-live-desk';
 import { DropTarget } from '../ui/drag';
-import { type Modifiers, StripRowLayout } from '../ui/strip-row-layout';
+import type { Modifiers } from '../ui/modifiers';
+import { StripRowLayout } from '../ui/strip-row-layout';
 
 interface StripRowProps {
   readonly profile: Profile;
   readonly strip: string;
-  /** The scene that stands on the desk. */
-  readonly was: State | undefined;
+  /** What the desk is meant to hold of it. */
+  readonly was: StripState | undefined;
   readonly safe: SafeExtent;
   readonly chosen: boolean;
   readonly onOpen: (strip: string, modifiers: Modifiers) => void;
@@ -37,8 +38,11 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
   const picked = useAppSelector((root) => root.selection.strips.includes(strip));
   const dispatch = useAppDispatch();
   const pick = useCallback((name: string) => void dispatch(toggled(name)), [dispatch]);
-  const changes = was && now ? stripDrift(profile, strip, was, { [strip]: now }) : [];
-  const before = was?.[strip]?.['fader/level'];
+  // For a moment after a switch it shows what that changed, in the place of its drift.
+  const switched = useAppSelector((root) => root.lastSwitch.before[strip]);
+  const then = switched ?? was;
+  const changes = then && now ? stripDrift(profile, strip, { [strip]: then }, { [strip]: now }) : [];
+  const before = then?.['fader/level'];
   return (
     <DropTarget id={strip}>
       <StripRowLayout
@@ -54,6 +58,7 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
         muted={now?.['mute/on'] === true}
         chosen={chosen}
         picked={picked}
+        marked={switched !== undefined}
         onPick={pick}
         onOpen={onOpen}
         onMove={onMove ? move : undefined}

@@ -43,7 +43,11 @@ export function FileDropZone() {
       {taking ? (
         <>
           <AppText kind="strong">{taking.name}</AppText>
-          {taking.why ? <AppText tone="stop">{taking.why}</AppText> : <ProgressBar progress={taking.part} />}
+          {taking.why ? (
+            <AppText tone="stop">{taking.why}</AppText>
+          ) : (
+            <ProgressBar accessibilityLabel="Upload" progress={taking.part} />
+          )}
           <Action kind="quiet" title={taking.why ? 'Dismiss' : 'Cancel'} onPress={cancel} />
         </>
       ) : (

@@ -48,7 +48,11 @@ export function FilesScreen() {
         {taking ? (
           <Card edge={taking.why ? 'stop' : undefined}>
             <AppText kind="strong">{taking.name}</AppText>
-            {taking.why ? <AppText testID="refused">{taking.why}</AppText> : <ProgressBar progress={taking.part} />}
+            {taking.why ? (
+              <AppText testID="refused">{taking.why}</AppText>
+            ) : (
+              <ProgressBar accessibilityLabel="Upload" progress={taking.part} />
+            )}
             <Action kind="quiet" title={taking.why ? 'Dismiss' : 'Cancel'} onPress={cancel} />
           </Card>
         ) : null}

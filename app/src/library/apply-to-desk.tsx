@@ -5,6 +5,7 @@ import { putOnDesk } from '@old-echo/core/library/apply-preset';
 import { presetSections, stripsInSettings } from '@old-echo/core/library/preset';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { SectionChips } from '../components/section-chips';
 import { useStageSettings } from '../components/use-stage-settings';
 import { Sentence } from '../ui/app-text';
 import { MainAction } from '../ui/buttons';
@@ -12,7 +13,6 @@ import { Body, Header } from '../ui/layout';
 import type { PutProps } from './apply-props';
 import { IncludePatch } from './include-patch';
 import { NotApplied } from './not-applied';
-import { SectionChips } from './section-chips';
 
 /** A patch or a template on the whole desk: which sections, and whether what feeds the inputs comes along. */
 export function PutDesk({ now, source, title, onBack }: PutProps) {

@@ -10,6 +10,7 @@ import { presetSections, singleStrip } from '@old-echo/core/library/preset';
 import { joinWithAnd, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
 
 import { CheckRow } from '../components/check-row';
+import { SectionChips } from '../components/section-chips';
 import { findStrips } from '../components/strip-picker-sheet';
 import { useStageSettings } from '../components/use-stage-settings';
 import { AppText, Sentence } from '../ui/app-text';
@@ -21,7 +22,6 @@ import { GainCheck } from './gain-check';
 import { IncludePatch } from './include-patch';
 import { NotApplied } from './not-applied';
 import { PresetPictures } from './preset-charts';
-import { SectionChips } from './section-chips';
 
 /** One strip or processor onto strips of the desk: which, and which sections of it. */
 export function PutStrips({ now, source, title, preset, first, onBack }: PutProps) {

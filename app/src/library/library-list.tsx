@@ -22,6 +22,7 @@ import { Empty, Header, SectionHeading } from '../ui/layout';
 import { SearchField } from '../ui/search-field';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
+import { useDescription } from '../ui/use-description';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { ChangedSinceApplied } from './changed-since-applied';
 import { LibraryBin } from './library-bin';
@@ -125,11 +126,13 @@ interface PresetRowProps {
 
 function PresetRow({ preset, chosen, onOpen }: PresetRowProps) {
   const target = useFocusTarget('preset');
+  const { control, text } = useDescription();
   const look = useLook();
   return (
     <Pressable
       role="button"
-      aria-label={preset.name}
+      aria-label={`${preset.name}${preset.favourite ? ', favourite' : ''}`}
+      {...control}
       ref={target}
       testID={`preset-${preset.id}`}
       onPress={onOpen}
@@ -139,14 +142,16 @@ function PresetRow({ preset, chosen, onOpen }: PresetRowProps) {
         <AppText kind="strong" numberOfLines={1}>
           {preset.name}
         </AppText>
-        <AppText kind="small" tone="second" numberOfLines={1}>
-          {[presetTypeLabel(preset), ...preset.tags].join(' · ')}
-        </AppText>
-        {preset.note ? (
-          <AppText kind="small" tone="second" numberOfLines={2}>
-            {preset.note}
+        <View {...text}>
+          <AppText kind="small" tone="second" numberOfLines={1}>
+            {[presetTypeLabel(preset), ...preset.tags].join(' · ')}
           </AppText>
-        ) : null}
+          {preset.note ? (
+            <AppText kind="small" tone="second" numberOfLines={2}>
+              {preset.note}
+            </AppText>
+          ) : null}
+        </View>
       </View>
       {preset.favourite ? <Icon of={Star} size={18} color={look.ink} /> : null}
     </Pressable>

@@ -7,8 +7,9 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { OUTBOARD_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { FaultCard } from '../components/fault-card';
+import { KeptDraft } from '../components/kept-draft';
 import { Loading } from '../components/loading';
+import { SaveConflict } from '../components/save-conflict';
 import { useProduction } from '../components/use-production';
 import { givenBack } from '../store/api';
 import { addressOf } from '../store/ask';
@@ -19,6 +20,7 @@ import {
   usePhotographMutation,
   useRemoveOutboardMutation,
 } from '../store/library-api';
+import { useDraft } from '../store/use-draft';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action, MainAction } from '../ui/buttons';
@@ -44,7 +46,7 @@ function Outboard({ production }: { readonly production: ProductionView }) {
   const router = useRouter();
   const done = useRunAndNotify();
   const { data: devices } = useOutboardQuery(production.id);
-  const [editing, setEditing] = useState<OutboardView | 'new' | null>(null);
+  const [editing, setEditing] = useState<string | null>(null);
   const [photograph] = usePhotographMutation();
   const back = () => router.navigate(`/mixes/${production.id}/about`);
   useShortcuts({ Escape: back });
@@ -83,7 +85,7 @@ function Outboard({ production }: { readonly production: ProductionView }) {
                 />
               ) : null}
               <View style={styles.row}>
-                <Action kind="quiet" title="Edit" onPress={() => setEditing(device)} />
+                <Action kind="quiet" title="Edit" onPress={() => setEditing(device.id)} />
                 <Action
                   kind="quiet"
                   title={device.photo ? 'Another photo' : 'Photo'}
@@ -106,7 +108,7 @@ function Outboard({ production }: { readonly production: ProductionView }) {
       {editing !== null ? (
         <DeviceSheet
           production={production.id}
-          device={editing === 'new' ? null : editing}
+          device={devices.find(({ id }) => id === editing) ?? null}
           onClose={() => setEditing(null)}
         />
       ) : null}
@@ -123,9 +125,17 @@ interface DeviceSheetProps {
 /** A device and its controls; a control is a line: "Threshold: −12". */
 function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
   const done = useRunAndNotify();
-  const [name, setName] = useState(device?.name ?? '');
-  const [controls, setControls] = useState((device?.controls ?? []).map((k) => `${k.name}: ${k.value}`).join('\n'));
-  const [note, setNote] = useState(device?.note ?? '');
+  const draft = useDraft(`outboard/${device?.id ?? `new/${production}`}`, {
+    name: device?.name ?? '',
+    controls: (device?.controls ?? []).map((k) => `${k.name}: ${k.value}`).join('\n'),
+    note: device?.note ?? '',
+    revision: device?.revision ?? 0,
+  });
+  const { name, controls, note, revision } = draft.values;
+  const leave = () => {
+    draft.forget();
+    onClose();
+  };
   const [add, adding] = useNewOutboardMutation();
   const [edit, editing] = useEditOutboardMutation();
   const [remove] = useRemoveOutboardMutation();
@@ -137,32 +147,45 @@ function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
       control.trim() === '' ? [] : [{ name: control.trim(), value: value.join(':').trim() }],
     );
   const words = { name, controls: read, note };
-  const save = async () => {
+  const save = async (over: number) => {
     const answer = device
-      ? await edit({ production, id: device.id, edit: { ...words, revision: device.revision } })
+      ? await edit({ production, id: device.id, edit: { ...words, revision: over } })
       : await add({ production, device: words });
-    if (answer.data) onClose();
+    if (answer.data) leave();
   };
   return (
     <Sheet title={device ? device.name : 'Outboard unit'} open onClose={onClose}>
       <View style={styles.form}>
-        <Field label="Name" value={name} onChangeText={setName} maxLength={80} />
+        <KeptDraft draft={draft} />
+        <Field label="Name" value={name} onChangeText={(typed) => draft.set({ name: typed })} maxLength={80} />
         <Field
           label="Controls, one per line, e.g. Threshold: −12"
           value={controls}
-          onChangeText={setControls}
+          onChangeText={(typed) => draft.set({ controls: typed })}
           multiline
           maxLength={4000}
         />
-        <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
-        {error ? <FaultCard error={error} /> : null}
-        <Action kind="main" title="Save" disabled={name.trim() === ''} onPress={() => void save()} />
+        <Field
+          label="Note"
+          value={note}
+          onChangeText={(typed) => draft.set({ note: typed })}
+          multiline
+          maxLength={MAX_NOTE_LENGTH}
+        />
+        {error ? (
+          <SaveConflict
+            error={error}
+            now={device && device.revision !== revision ? summary(device) : undefined}
+            onOver={() => void save(device?.revision ?? 0)}
+          />
+        ) : null}
+        <Action kind="main" title="Save" disabled={name.trim() === ''} onPress={() => void save(revision)} />
         {device ? (
           <Action
             kind="quiet"
             title="Remove"
             onPress={() => {
-              onClose();
+              leave();
               void done(remove({ production, id: device.id }), () => `${device.name} was removed.`, givenBack);
             }}
           />
@@ -171,6 +194,9 @@ function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
     </Sheet>
   );
 }
+
+const summary = ({ name, controls }: OutboardView): string =>
+  [name, ...controls.map((control) => `${control.name} ${control.value}`)].join(' · ');
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },

@@ -1,6 +1,5 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { MAX_PART_LENGTH } from '@old-echo/core/contracts/part';
@@ -12,11 +11,13 @@ import { suggestPart } from '@old-echo/core/library/suggest-part';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { FaultBelow } from '../components/fault-card';
+import { KeptDraft } from '../components/kept-draft';
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
 import { useProductionProfile } from '../components/use-production-profile';
 import { usePartsQuery, useSetPartsMutation } from '../store/library-api';
 import { useSceneStateQuery } from '../store/scenes-api';
+import { useDraft } from '../store/use-draft';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action, MainAction } from '../ui/buttons';
@@ -43,7 +44,8 @@ function Parts({ production }: { readonly production: ProductionView }) {
   const newest = production.versions.flatMap(({ newestSceneId }) => newestSceneId ?? [])[0];
   const state = useSceneStateQuery(newest ?? skipToken).data;
   const { data: saved } = usePartsQuery(production.id);
-  const [typed, setTyped] = useState<Readonly<Record<string, string>>>({});
+  const draft = useDraft<Record<string, string>>(`parts/${production.id}`, {});
+  const typed = draft.values;
   const [set, { isLoading, error }] = useSetPartsMutation();
   const back = () => router.navigate(`/mixes/${production.id}/about`);
   useShortcuts({ Escape: back });
@@ -65,11 +67,11 @@ function Parts({ production }: { readonly production: ProductionView }) {
   const shared = [...holders].filter(([, own]) => own.length > 1).map(([part]) => part);
   const save = (share: readonly string[]) =>
     void done(set({ production: production.id, parts, shared: share }), (now) => {
-      setTyped({});
+      draft.forget();
       return `Parts saved for ${plural(Object.keys(now).length, 'strip')}.`;
     });
   const suggest = () =>
-    setTyped(
+    draft.set(
       Object.fromEntries(
         strips.map((strip) => [
           strip,
@@ -89,6 +91,7 @@ function Parts({ production }: { readonly production: ProductionView }) {
         <AppText tone="second">
           What each strip carries (lead voice, fiddle): how scenes find their strips on another desk and in each venue.
         </AppText>
+        <KeptDraft draft={draft} />
         {shared.length > 0 ? (
           <Card edge="care">
             <AppText testID="shared">
@@ -113,7 +116,7 @@ function Parts({ production }: { readonly production: ProductionView }) {
                 value={named(strip)}
                 placeholder={suggestPart(displayName(profile, state, strip))}
                 maxLength={MAX_PART_LENGTH}
-                onChangeText={(part) => setTyped({ ...typed, [strip]: part })}
+                onChangeText={(part) => draft.set({ [strip]: part })}
               />
             </View>
           </View>

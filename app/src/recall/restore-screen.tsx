@@ -103,7 +103,10 @@ function RestoreProgress({ restore, now }: { readonly restore: RestoreView; read
             </View>
           ))}
           <View style={styles.bar}>
-            <ProgressBar progress={progress && progress.total > 0 ? progress.done / progress.total : 0} />
+            <ProgressBar
+              accessibilityLabel="Progress of the restore"
+              progress={progress && progress.total > 0 ? progress.done / progress.total : 0}
+            />
           </View>
           <AppText tone={asked ? 'care' : 'second'}>
             {asked === 'stop'

@@ -1,3 +1,4 @@
+import { useRouter } from 'expo-router';
 import X from 'lucide-react-native/icons/x';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
@@ -10,8 +11,11 @@ import { plainText } from '@old-echo/core/phrases/phrase';
 import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
 import { givenBack } from '../store/api';
+import { deskHref } from '../store/desk-address';
+import { scopeHeld } from '../store/held-scope-slice';
 import { useRemoveScopeMutation, useSavedScopesQuery, useSaveScopeMutation } from '../store/recall-api';
 import { useEditSceneMutation } from '../store/scenes-api';
+import { useAppDispatch } from '../store/store';
 import type { LiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
@@ -35,6 +39,8 @@ interface ScopesSheetProps {
 export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: ScopesSheetProps) {
   const { profile } = now;
   const done = useRunAndNotify();
+  const router = useRouter();
+  const dispatch = useAppDispatch();
   const { data: scopes = [] } = useSavedScopesQuery(profile.id);
   const [edit] = useEditSceneMutation();
   const [save, { isLoading }] = useSaveScopeMutation();
@@ -68,8 +74,15 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
         </View>
       ))}
       <View style={styles.save}>
-        <AppText kind="heading">Save this scope</AppText>
+        <AppText kind="heading">This scope</AppText>
         <AppText tone="second">{say(scope)}</AppText>
+        <Action
+          title="Step through scenes with it"
+          onPress={() => {
+            dispatch(scopeHeld({ deskId: now.desk.id, scope: [...scope] }));
+            router.navigate(deskHref(now.desk.id));
+          }}
+        />
         <Action
           title={`Save with ${called}`}
           onPress={() =>

@@ -62,9 +62,7 @@ export function ScopeChooser(props: ScopeChooserProps) {
   const { now, profile, choice, onChoose, onSaved, onto, grid, below } = props;
   const [sending, setSending] = useState(false);
   const sections = choosableSections(profile);
-  const someSends = (
-    <Action kind="quiet" title={grid ? 'Choose sends …' : 'Choose sends …'} onPress={() => setSending(true)} />
-  );
+  const someSends = <Action kind="quiet" title="Choose sends …" onPress={() => setSending(true)} />;
   return (
     <ScrollView style={styles.fill} contentContainerStyle={styles.body}>
       <View style={styles.titleRow}>

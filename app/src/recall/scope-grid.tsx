@@ -187,7 +187,9 @@ const Row = memo(function Row({ strip, name, looks, sections, tick, onStrip, onR
           key={sections[i]}
           style={styles.cell}
           {...(cell === 'missing' || cell === 'safe' ? {} : { dataSet: { cell: `${strip}/${sections[i]}` } })}
-          {...(cell === 'missing' ? {} : { 'aria-label': `${name}, ${sectionName(sections[i] ?? '')}: ${SAID[cell]}` })}
+          {...(cell === 'missing'
+            ? {}
+            : { role: 'img', 'aria-label': `${name}, ${sectionName(sections[i] ?? '')}: ${SAID[cell]}` })}
         >
           <Cell cell={cell} />
         </View>

@@ -8,14 +8,13 @@ import type { DeskView } from '@old-echo/core/contracts/desk';
 import { captureShape, type NamedScene, sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { countStrips, plural } from '@old-echo/core/phrases/format-value';
-import { suggestName } from '@old-echo/core/phrases/suggest-name';
+import { suggestMixtureName, suggestName } from '@old-echo/core/phrases/suggest-name';
 
 import { ChangeList } from '../components/change-list';
 import { FaultBelow } from '../components/fault-card';
 import { Loading } from '../components/loading';
 import { parseTags } from '../components/parse-tags';
 import { deskHref } from '../store/desk-address';
-import { type CaptureDraft, draftDone, drafted, NO_DRAFT } from '../store/draft-slice';
 import { noticed } from '../store/notice-slice';
 import {
   useCaptureMutation,
@@ -23,7 +22,8 @@ import {
   useReplaceSceneMutation,
   useUniqueNameQuery,
 } from '../store/scenes-api';
-import { useAppDispatch, useAppSelector } from '../store/store';
+import { useAppDispatch } from '../store/store';
+import { useDraft } from '../store/use-draft';
 import { type LiveDesk, useDrift, useLiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer, MainAction } from '../ui/buttons';
@@ -33,6 +33,18 @@ import { Body, Card, Empty, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { MAX_TEXT_WIDTH, SPACE, TOUCH } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+
+/** What was typed of a capture that was not made yet. */
+interface CaptureDraft {
+  /** Null while the suggested name stands. */
+  readonly name: string | null;
+  readonly note: string;
+  readonly tags: string;
+  readonly isMilestone: boolean;
+  readonly milestone: string;
+}
+
+const NO_DRAFT: CaptureDraft = { name: null, note: '', tags: '', isMilestone: false, milestone: '' };
 
 /** Capture: everything on the desk becomes a scene, with a name that says what moved. */
 export function CaptureScreen() {
@@ -63,11 +75,16 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
   const { productions, on, production, version, choose } = useVersion(desk);
   const scenes = production?.versions.find((v) => v.id === version)?.scenes ?? 0;
   const first = desk.baseline === null && scenes === 0;
-  const moved = first ? 'First scene' : suggestName(profile, state, drift);
+  const { scene, baseline } = desk;
+  const isMixture = drift.length === 0 && scene && baseline && baseline.line !== sceneTitle(scene);
+  const moved = isMixture
+    ? suggestMixtureName(scene, baseline.line)
+    : first
+      ? 'First scene'
+      : suggestName(profile, state, drift);
   const suggested = useUniqueNameQuery(version ? { version, name: moved } : skipToken).currentData?.name ?? moved;
-  const draft = useAppSelector((root) => root.drafts[desk.id] ?? NO_DRAFT);
-  const set = (change: Partial<CaptureDraft>) => dispatch(drafted({ deskId: desk.id, draft: change }));
-  const { name: ownName, note, tags, isMilestone, milestone } = draft;
+  const { values, set, forget } = useDraft(`capture/${desk.id}`, NO_DRAFT);
+  const { name: ownName, note, tags, isMilestone, milestone } = values;
   const typed = useDeferredValue(ownName?.trim() ?? '');
   const fits = typed.length <= MAX_NAME_LENGTH;
   const taken = useUniqueNameQuery(version && typed && fits ? { version, name: typed } : skipToken).currentData;
@@ -80,7 +97,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
   useShortcuts({ Escape: back });
 
   const captured = (scene: SceneView) => {
-    dispatch(draftDone(desk.id));
+    forget();
     dispatch(noticed(`Captured ${sceneTitle(scene)}. Every setting saved.`));
     back();
   };
@@ -139,7 +156,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
           <HelperText type={wrong ? 'error' : 'info'}>
             {wrong ||
               ((ownName === null || ownName === suggested) && !first
-                ? 'Suggested from what moved. Type over it as you like.'
+                ? `Suggested from what ${isMixture ? 'stands on the desk' : 'moved'}. Type over it as you like.`
                 : ' ')}
           </HelperText>
           {same ? (
@@ -183,7 +200,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
             </View>
             <Switch
               value={isMilestone}
-              onValueChange={(on) => void set({ isMilestone: on })}
+              onValueChange={(on) => set({ isMilestone: on })}
               accessibilityLabel="Milestone"
             />
           </View>

@@ -1,12 +1,13 @@
-import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
+import { KeptDraft } from '../components/kept-draft';
 import { parseTags } from '../components/parse-tags';
 import { SaveConflict } from '../components/save-conflict';
 import { useEditSceneMutation } from '../store/scenes-api';
+import { useDraft } from '../store/use-draft';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -14,12 +15,19 @@ import { SPACE } from '../ui/tokens';
 
 /** What is written about a scene, to be changed. */
 export function EditSceneForm({ scene, onDone }: { readonly scene: SceneView; readonly onDone: () => void }) {
-  // The revision that was read when editing began: a change by someone else meanwhile must not be written over.
-  const [{ revision }] = useState(scene);
-  const [name, setName] = useState(scene.name);
-  const [note, setNote] = useState(scene.note);
-  const [milestone, setMilestone] = useState(scene.milestone);
-  const [tags, setTags] = useState(scene.tags.join(', '));
+  const draft = useDraft(`scene/${scene.id}`, {
+    name: scene.name,
+    note: scene.note,
+    milestone: scene.milestone,
+    tags: scene.tags.join(', '),
+    // Read when editing began: a change by someone else meanwhile must not be written over.
+    revision: scene.revision,
+  });
+  const { name, note, milestone, tags, revision } = draft.values;
+  const leave = () => {
+    draft.forget();
+    onDone();
+  };
   const [edit, { isLoading, error }] = useEditSceneMutation();
   const done = useRunAndNotify();
   const save = async (over: number) => {
@@ -28,16 +36,34 @@ export function EditSceneForm({ scene, onDone }: { readonly scene: SceneView; re
     const answer = await edit({ id: scene.id, edit: words });
     if (!answer.error) {
       await done(Promise.resolve(answer), (saved) => `Saved ${saved.number} ${saved.name}.`);
-      onDone();
+      leave();
     }
   };
   const reads = [scene.name, scene.milestone, scene.tags.join(', '), scene.note && `“${scene.note}”`];
   return (
     <View style={styles.form}>
-      <Field label="Name" value={name} onChangeText={setName} maxLength={MAX_NAME_LENGTH} error={name.trim() === ''} />
-      <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
-      <Field label="Tags, separated by commas" value={tags} onChangeText={setTags} />
-      <Field label="Milestone (optional)" value={milestone} onChangeText={setMilestone} maxLength={MAX_NAME_LENGTH} />
+      <KeptDraft draft={draft} />
+      <Field
+        label="Name"
+        value={name}
+        onChangeText={(text) => draft.set({ name: text })}
+        maxLength={MAX_NAME_LENGTH}
+        error={name.trim() === ''}
+      />
+      <Field
+        label="Note"
+        value={note}
+        onChangeText={(text) => draft.set({ note: text })}
+        multiline
+        maxLength={MAX_NOTE_LENGTH}
+      />
+      <Field label="Tags, separated by commas" value={tags} onChangeText={(text) => draft.set({ tags: text })} />
+      <Field
+        label="Milestone (optional)"
+        value={milestone}
+        onChangeText={(text) => draft.set({ milestone: text })}
+        maxLength={MAX_NAME_LENGTH}
+      />
       {error ? (
         <SaveConflict
           error={error}
@@ -54,7 +80,7 @@ export function EditSceneForm({ scene, onDone }: { readonly scene: SceneView; re
           disabled={name.trim() === ''}
           onPress={() => void save(revision)}
         />
-        <Action title="Cancel" onPress={onDone} />
+        <Action title="Cancel" onPress={leave} />
       </View>
     </View>
   );

@@ -16,9 +16,10 @@ import { AppText } from '../ui/app-text';
 import { Action, MainAction } from '../ui/buttons';
 import { Body, Empty, Header, SectionHeading } from '../ui/layout';
 import { MenuRow } from '../ui/menu';
-import { moveItem, OrderRow } from '../ui/reorder-row';
+import { OrderList } from '../ui/order-list';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
+import { useDescription } from '../ui/use-description';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { ProductionForm } from './production-form';
 import { VersionSheet } from './version-sheet';
@@ -46,12 +47,12 @@ function Page({ production }: { readonly production: ProductionView }) {
   const { id, name, note, kind, versions } = production;
   const back = () => router.navigate(`/mixes/${id}`);
   useShortcuts({ Escape: back, e: () => setEditing(true) });
-  const move = (at: number, by: -1 | 1) => {
+  const move = (next: readonly VersionView[], moved: VersionView) => {
     const ids = versions.map((v) => v.id);
     const undo = ask(PRODUCTION_ROUTES.orderVersions, { params: { id }, body: { ids } });
     void done(
-      order({ of: `productions/${id}/versions`, ids: moveItem(ids, at, by) }),
-      () => `${versions[at]?.name} moved.`,
+      order({ of: `productions/${id}/versions`, ids: next.map((v) => v.id) }),
+      () => `${moved.name} moved.`,
       undo,
     );
   };
@@ -68,16 +69,11 @@ function Page({ production }: { readonly production: ProductionView }) {
       <Body tight>
         {note ? <AppText>{note}</AppText> : null}
         <SectionHeading title="Versions" />
-        {versions.map((v, at) => (
-          <OrderRow key={v.id} name={v.name} at={at} of={versions.length} onMove={(by) => move(at, by)}>
-            <Pressable role="button" aria-label={v.name} style={styles.row} onPress={() => setVersion(v)}>
-              <AppText kind="strong">{v.name}</AppText>
-              <AppText kind="small" tone="second" numberOfLines={2}>
-                {[STATUS_NAMES[v.status], plural(v.scenes, 'scene'), v.note].filter(Boolean).join(' · ')}
-              </AppText>
-            </Pressable>
-          </OrderRow>
-        ))}
+        <OrderList
+          items={versions}
+          onOrder={move}
+          row={(v) => <VersionRow version={v} onOpen={() => setVersion(v)} />}
+        />
         <MenuRow
           title="Strip history"
           under="One strip, section or setting across scenes"
@@ -142,6 +138,18 @@ function Page({ production }: { readonly production: ProductionView }) {
         onClose={() => setVersion(null)}
       />
     </>
+  );
+}
+
+function VersionRow({ version, onOpen }: { readonly version: VersionView; readonly onOpen: () => void }) {
+  const { control, text } = useDescription();
+  return (
+    <Pressable role="button" aria-label={version.name} {...control} style={styles.row} onPress={onOpen}>
+      <AppText kind="strong">{version.name}</AppText>
+      <AppText {...text} kind="small" tone="second" numberOfLines={2}>
+        {[STATUS_NAMES[version.status], plural(version.scenes, 'scene'), version.note].filter(Boolean).join(' · ')}
+      </AppText>
+    </Pressable>
   );
 }
 

@@ -15,7 +15,8 @@ import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { MainAction } from '../ui/buttons';
 import { Body, Empty, Header, SectionHeading } from '../ui/layout';
-import { moveItem, OrderRow } from '../ui/reorder-row';
+import { MenuRow } from '../ui/menu';
+import { OrderList } from '../ui/order-list';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
@@ -36,11 +37,11 @@ export function ProductionsScreen() {
   if (!productions) return <Loading what="Loading the songs and shows" />;
   const open = productions.filter((p) => !p.binnedAt);
   const binned = productions.filter((p) => p.binnedAt);
-  const move = (at: number, by: -1 | 1) => {
+  const move = (next: readonly ProductionView[], { name }: ProductionView) => {
     const ids = open.map(({ id }) => id);
     void done(
-      order({ of: 'productions', ids: moveItem(ids, at, by) }),
-      () => `${open[at]?.name} moved.`,
+      order({ of: 'productions', ids: next.map(({ id }) => id) }),
+      () => `${name} moved.`,
       ask(PRODUCTION_ROUTES.orderProductions, { body: { ids } }),
     );
   };
@@ -56,16 +57,23 @@ export function ProductionsScreen() {
         {open.length === 0 ? (
           <Empty title="No songs or shows yet">Create one. It holds the versions and scenes made on one desk.</Empty>
         ) : null}
-        {open.map((production, at) => (
-          <OrderRow key={production.id} name={production.name} at={at} of={open.length} onMove={(by) => move(at, by)}>
+        <OrderList
+          items={open}
+          onOrder={move}
+          row={(production) => (
             <Pressable role="link" style={styles.row} onPress={() => router.navigate(`/mixes/${production.id}`)}>
               <AppText kind="strong">{production.name}</AppText>
               <AppText kind="small" tone="second">
                 {under(production)}
               </AppText>
             </Pressable>
-          </OrderRow>
-        ))}
+          )}
+        />
+        <MenuRow
+          title="From a file"
+          under="An archive of a song or show; you see its contents first"
+          onPress={() => router.navigate('/files')}
+        />
         {binned.length > 0 ? <SectionHeading title="In the bin" /> : null}
         {binned.map((production) => (
           <BinnedRow

@@ -13,6 +13,7 @@ import { Icon } from '../ui/icon';
 import { IconAction } from '../ui/menu';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE } from '../ui/tokens';
+import { useDescription } from '../ui/use-description';
 import { graphInRow, type Lane } from './version-graph';
 import { GraphLines } from './version-graph-lines';
 
@@ -52,13 +53,15 @@ export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
   const own = scene.kind === 'scene';
   const target = useFocusTarget('scene');
   const height = sceneHeight(scene);
+  const { control, text } = useDescription();
   return (
     <View style={[styles.around, { height }, chosen && { backgroundColor: look.wash }]}>
       <Pressable
         role="button"
+        {...control}
         ref={target}
         testID={`scene-${scene.number || scene.id}`}
-        aria-label={`${sceneTitle(scene)}${scene.milestone ? `, milestone: ${scene.milestone}` : ''}`}
+        aria-label={`${sceneTitle(scene)}${onDesk ? ', on the desk' : ''}${scene.milestone ? `, milestone: ${scene.milestone}` : ''}`}
         aria-current={chosen}
         onPress={() => onOpen(scene.id)}
         style={styles.row}
@@ -94,7 +97,7 @@ export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
               </View>
             ) : null}
           </View>
-          <AppText kind="small" tone="second" numberOfLines={1}>
+          <AppText {...text} kind="small" tone="second" numberOfLines={1}>
             {[version, when(scene.madeAt), changeSummary(scene), scene.tags.join(', '), scene.note && `“${scene.note}”`]
               .filter(Boolean)
               .join(' · ')}

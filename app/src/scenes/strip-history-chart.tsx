@@ -50,7 +50,7 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
     <View
       style={[styles.box, { borderColor: look.line, backgroundColor: look.card }]}
       onLayout={(event) => setWidth(event.nativeEvent.layout.width)}
-      role="img"
+      role="group"
       aria-label={`${name}: ${shown.map(({ number, value }) => `${number} ${formatValue(spec, value)}`).join(', ')}`}
     >
       <View style={styles.head}>

@@ -160,7 +160,12 @@ function Moved({ past, profile, names, onScene, onRestore }: MovedProps) {
             ))}
           </View>
           {inSection.length > 1 ? (
-            <ScrollView horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={styles.inner}>
+            <ScrollView
+              horizontal
+              showsHorizontalScrollIndicator={false}
+              contentContainerStyle={styles.inner}
+              role="tablist"
+            >
               {inSection.map(({ key: k, times }) => (
                 <Chip
                   key={k}

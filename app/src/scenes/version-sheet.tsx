@@ -1,5 +1,4 @@
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { type ProductionView, VERSION_STATUSES, type VersionView } from '@old-echo/core/contracts/production';
@@ -7,11 +6,13 @@ import { VERSION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
+import { KeptDraft } from '../components/kept-draft';
 import { SaveConflict } from '../components/save-conflict';
 import { ask } from '../store/ask';
 import { filtered } from '../store/scene-list-slice';
 import { useBinMutation, useEditVersionMutation, useNewVersionMutation } from '../store/scenes-api';
 import { useAppDispatch } from '../store/store';
+import { useDraft } from '../store/use-draft';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
@@ -48,17 +49,18 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
   const dispatch = useAppDispatch();
   const router = useRouter();
   const done = useRunAndNotify();
-  const [{ revision, ...before }] = useState({
-    name: '',
-    note: '',
-    status: 'working' as const,
-    revision: 0,
-    ...version,
+  const draft = useDraft(`version/${version?.id ?? `new/${production.id}/${from?.id ?? ''}`}`, {
+    name: version?.name ?? '',
+    note: version?.note ?? '',
+    status: version?.status ?? 'working',
+    follows: version ? version.followsId : (from?.versionId ?? null),
+    revision: version?.revision ?? 0,
   });
-  const [name, setName] = useState(before.name);
-  const [note, setNote] = useState(before.note);
-  const [follows, setFollows] = useState<string | null>(version ? version.followsId : (from?.versionId ?? null));
-  const [status, setStatus] = useState<VersionView['status']>(before.status);
+  const { name, note, status, follows, revision } = draft.values;
+  const leave = () => {
+    draft.forget();
+    onClose();
+  };
   const [edit, editing] = useEditVersionMutation();
   const [make, making] = useNewVersionMutation();
   const [bin] = useBinMutation();
@@ -66,7 +68,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
   const save = async (over: number) => {
     if (version) {
       const answer = await edit({ id: version.id, edit: { name, note, status, followsId: follows, revision: over } });
-      if (!answer.error) onClose();
+      if (!answer.error) leave();
       return;
     }
     const answer = await make({
@@ -75,7 +77,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
     });
     if (!answer.data) return;
     dispatch(filtered({ versionId: answer.data.id }));
-    onClose();
+    leave();
     router.navigate(`/mixes/${production.id}`);
   };
   const taken = [...production.versions].map((v) => v.name);
@@ -83,10 +85,11 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
   const leaders = version || from ? production.versions.filter((v) => v.id !== version?.id) : [];
   return (
     <View style={styles.form}>
+      <KeptDraft draft={draft} />
       <Field
         label="Name"
         value={name}
-        onChangeText={setName}
+        onChangeText={(text) => draft.set({ name: text })}
         maxLength={MAX_NAME_LENGTH}
         error={version && name.trim() === ''}
       />
@@ -99,7 +102,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
                 key={state}
                 title={STATUS_NAMES[state]}
                 chosen={status === state}
-                onPress={() => setStatus(state)}
+                onPress={() => draft.set({ status: state })}
               />
             ))}
           </ChipRow>
@@ -107,7 +110,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
       ) : (
         <ChipRow role="tablist">
           {USUAL.filter((usual) => !taken.includes(usual)).map((usual) => (
-            <Chip key={usual} title={usual} chosen={name === usual} onPress={() => setName(usual)} />
+            <Chip key={usual} title={usual} chosen={name === usual} onPress={() => draft.set({ name: usual })} />
           ))}
         </ChipRow>
       )}
@@ -115,14 +118,20 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
         <>
           <AppText kind="strong">Follows</AppText>
           <ChipRow role="tablist">
-            <Chip title="None" chosen={follows === null} onPress={() => setFollows(null)} />
+            <Chip title="None" chosen={follows === null} onPress={() => draft.set({ follows: null })} />
             {leaders.map(({ id, name: leader }) => (
-              <Chip key={id} title={leader} chosen={follows === id} onPress={() => setFollows(id)} />
+              <Chip key={id} title={leader} chosen={follows === id} onPress={() => draft.set({ follows: id })} />
             ))}
           </ChipRow>
         </>
       ) : null}
-      <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
+      <Field
+        label="Note"
+        value={note}
+        onChangeText={(text) => draft.set({ note: text })}
+        multiline
+        maxLength={MAX_NOTE_LENGTH}
+      />
       {error ? (
         <SaveConflict
           error={error}
@@ -149,7 +158,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
             void done(bin(`versions/${version.id}`), () => `${version.name} is in the bin.`, undo).then((went) => {
               if (!went) return;
               dispatch(filtered({ versionId: undefined }));
-              onClose();
+              leave();
             });
           }}
         />

@@ -10,6 +10,7 @@ import { Snackbar } from 'react-native-paper';
 
 import { TouchRestores } from '../components/restore-at-once';
 import { FileDropZone } from '../files/file-drop-zone';
+import { ProductionSheet } from '../scenes/production-picker-sheet';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
 import { dismissed } from '../store/notice-slice';
@@ -21,24 +22,29 @@ import { useDeskId } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
-import { useIsWide } from '../ui/layout';
+import { useIsLow, useIsWide } from '../ui/layout';
 import { useLook } from '../ui/theme';
 import { RAIL, SPACE } from '../ui/tokens';
 import { PAGE } from '../ui/use-layer';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { ConnectionBanner } from './connection-banner';
 import { ShortcutList } from './shortcut-list';
+import { useServiceWorker } from './use-service-worker';
 import { useTrueAddress } from './use-true-address';
 
 /** What is around every screen: the places, the state of the link, and notices. */
 export function Shell({ children }: { readonly children: ReactNode }) {
-  const wide = useIsWide();
+  const low = useIsLow();
+  const rail = useIsWide() || low;
   const look = useLook();
   const router = useRouter();
   const deskId = useDefaultDesk();
   const [keysOpen, setKeysOpen] = useState(false);
+  const [switching, setSwitching] = useState(false);
+  const productionId = useAppSelector((root) => root.place.productionId);
   useLiveChannel(deskId);
   useTrueAddress();
+  useServiceWorker();
   useShortcuts({
     '?': () => setKeysOpen((open) => !open),
     d: () => router.navigate('/desk'),
@@ -47,16 +53,18 @@ export function Shell({ children }: { readonly children: ReactNode }) {
     i: () => router.navigate('/library'),
     c: () => deskId && router.navigate(deskHref(deskId, 'capture')),
     s: () => router.navigate('/settings'),
+    y: () => setSwitching(true),
   });
   return (
-    <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }, wide && styles.wide]}>
-      <View style={styles.body}>
+    <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }, rail && styles.wide]}>
+      <View role="main" style={styles.body}>
         <ConnectionBanner />
         <TouchRestores>{children}</TouchRestores>
       </View>
-      <NavBar rail={wide} />
-      <Notice />
+      <NavBar rail={rail} low={low} />
+      <Notice low={low} />
       <FileDropZone />
+      <ProductionSheet current={productionId ?? ''} open={switching} onClose={() => setSwitching(false)} />
       <ShortcutList open={keysOpen} onClose={() => setKeysOpen(false)} />
     </View>
   );
@@ -82,14 +90,18 @@ const NAV_ITEMS: readonly { name: string; href: Href; path: RegExp; icon: Lucide
   { name: 'Library', href: '/library', path: /^\/(library|carry|files)/, icon: LibraryBig },
 ];
 
-function NavBar({ rail }: { readonly rail: boolean }) {
+function NavBar({ rail, low }: { readonly rail: boolean; readonly low: boolean }) {
   const look = useLook();
   const router = useRouter();
   const pathname = usePathname();
   return (
     <View
       role="navigation"
-      style={[rail ? styles.rail : styles.bar, { backgroundColor: look.card, borderColor: look.line }]}
+      style={[
+        rail ? styles.rail : styles.bar,
+        low && styles.low,
+        { backgroundColor: look.card, borderColor: look.line },
+      ]}
     >
       {NAV_ITEMS.map(({ name, href, path, icon }) => {
         const here = path.test(pathname);
@@ -113,7 +125,7 @@ function NavBar({ rail }: { readonly rail: boolean }) {
   );
 }
 
-function Notice() {
+function Notice({ low }: { readonly low: boolean }) {
   const dispatch = useAppDispatch();
   const { text, undo, count } = useAppSelector((root) => root.notice);
   const [takeBack] = useUndoMutation();
@@ -125,7 +137,7 @@ function Notice() {
       onDismiss={() => dispatch(dismissed())}
       duration={undo ? 10_000 : 5000}
       {...(undo ? { action: { label: 'Undo', onPress: () => void done(takeBack(undo), () => 'Undone.') } } : {})}
-      wrapperStyle={styles.notice}
+      wrapperStyle={[styles.notice, low && styles.lowNotice]}
     >
       {text}
     </Snackbar>
@@ -138,6 +150,8 @@ const styles = StyleSheet.create({
   body: { flex: 1, minWidth: 0 },
   bar: { flexDirection: 'row', borderTopWidth: 1, minHeight: 60 },
   rail: { width: RAIL, borderRightWidth: 1, paddingTop: SPACE.l, gap: SPACE.s },
+  low: { width: 68, paddingTop: SPACE.xs },
   place: { flex: 1, maxHeight: 64, minHeight: 60, alignItems: 'center', justifyContent: 'center', gap: 2 },
+  lowNotice: { bottom: 52 },
   notice: { bottom: 124, maxWidth: 560, alignSelf: 'center' },
 });

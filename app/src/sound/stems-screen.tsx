@@ -137,7 +137,7 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
         <AppText kind="small" tone={upload?.why ? 'stop' : 'second'} numberOfLines={upload?.why ? 4 : 1}>
           {under}
         </AppText>
-        {upload && !upload.why ? <ProgressBar progress={upload.part} /> : null}
+        {upload && !upload.why ? <ProgressBar accessibilityLabel="Upload" progress={upload.part} /> : null}
       </View>
       {upload ? (
         <IconAction of={X} name={upload.why ? `Dismiss the error on ${name}` : `Cancel ${name}`} onPress={onCancel} />

@@ -60,25 +60,28 @@ export const givenBack = ({ removal }: Removal): UndoRequest =>
 export const SCENE_TAGS = ['scenes', 'productions'] as const;
 export const post = (url: string, body: object = {}) => ({ url, method: 'POST', body });
 
+/** What answers are about; each is read again when that has changed. */
+export const TAGS = [
+  'desks',
+  'productions',
+  'scenes',
+  'restores',
+  'scopes',
+  'stems',
+  'blindTests',
+  'combinations',
+  'mixNotes',
+  'presets',
+  'origins',
+  'parts',
+  'venues',
+  'outboard',
+] as const;
+
 /** Everything the server holds. States of scenes never change, so they are kept for as long as the page is open. */
 export const api = createApi({
   baseQuery: query,
-  tagTypes: [
-    'desks',
-    'productions',
-    'scenes',
-    'restores',
-    'scopes',
-    'stems',
-    'blindTests',
-    'combinations',
-    'mixNotes',
-    'presets',
-    'origins',
-    'parts',
-    'venues',
-    'outboard',
-  ],
+  tagTypes: TAGS,
   endpoints: () => ({}),
 });
 

@@ -1,12 +1,18 @@
+import { copyWithStructuralSharing } from '@reduxjs/toolkit/query';
+
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
 import type { Unconfirmed } from '@old-echo/core/contracts/restore';
 import { DESK_ROUTES, PROFILE_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { STORAGE_ROUTES, type StorageCheck } from '@old-echo/core/contracts/routes/scene-routes';
 import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
 import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
+import type { BaselineOrigins } from '@old-echo/core/scenes/baseline';
 
 import { api } from './api';
 import { ask } from './ask';
+
+/** What each desk was meant to hold when it was asked for last. */
+const lastBaselines = new Map<string, State>();
 
 export const deskApi = api.injectEndpoints({
   endpoints: (build) => ({
@@ -18,6 +24,17 @@ export const deskApi = api.injectEndpoints({
     /** What a desk is meant to hold, by its revision and, where it is a scene whole, by that. */
     baseline: build.query<State, { desk: string; revision: number; scene: string | undefined }>({
       query: ({ desk }) => ask(DESK_ROUTES.baseline, { params: { id: desk } }),
+      // Strips that are meant to hold the same as before keep their identity, so that only the others are drawn anew.
+      transformResponse: (state: State, _, { desk }) => {
+        const shared = copyWithStructuralSharing(lastBaselines.get(desk), state);
+        lastBaselines.set(desk, shared);
+        return shared;
+      },
+    }),
+    /** The scenes that it came from, with the names they have today. */
+    baselineOrigins: build.query<BaselineOrigins, { desk: string; revision: number }>({
+      query: ({ desk }) => ask(DESK_ROUTES.baselineOrigins, { params: { id: desk } }),
+      providesTags: ['scenes'],
     }),
     profile: build.query<Profile, string>({
       query: (id) => ask(PROFILE_ROUTES.profile, { params: { id } }),
@@ -43,6 +60,7 @@ export const deskApi = api.injectEndpoints({
 
 export const {
   useBaselineQuery,
+  useBaselineOriginsQuery,
   useDesksQuery,
   useEditDeskMutation,
   useProfileQuery,

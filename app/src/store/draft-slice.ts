@@ -1,31 +1,26 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
-/** What was typed of a capture that was not made yet. */
-export interface CaptureDraft {
-  /** Null while the suggested name stands. */
-  readonly name: string | null;
-  readonly note: string;
-  readonly tags: string;
-  readonly isMilestone: boolean;
-  readonly milestone: string;
-}
+import { readMemory } from './browser-memory';
 
-export const NO_DRAFT: CaptureDraft = { name: null, note: '', tags: '', isMilestone: false, milestone: '' };
+/** By form: "capture/ID of a desk", "scene/ID". */
+export type Drafts = Readonly<Record<string, object>>;
+export const DRAFTS_KEY = 'old-echo.drafts';
 
-type Drafts = Readonly<Record<string, CaptureDraft>>;
-const NONE: Drafts = {};
+/** What this tab held before the page was opened anew. */
+const loadDrafts = () => ({ ...(readMemory('tab', DRAFTS_KEY) as Drafts | undefined) });
 
-/** Captures that were begun and left, by desk: what was typed is there when one comes back. */
+/** What was typed into forms that were left before it was sent: it is there when one comes back. */
 export const draftSlice = createSlice({
   name: 'drafts',
-  initialState: NONE,
+  initialState: loadDrafts,
   reducers: {
-    drafted: (drafts, { payload }: PayloadAction<{ deskId: string; draft: Partial<CaptureDraft> }>): Drafts => ({
+    /** `initial` is what the form began with. */
+    drafted: (drafts, { payload }: PayloadAction<{ form: string; initial: object; change: object }>): Drafts => ({
       ...drafts,
-      [payload.deskId]: { ...NO_DRAFT, ...drafts[payload.deskId], ...payload.draft },
+      [payload.form]: { ...(drafts[payload.form] ?? payload.initial), ...payload.change },
     }),
     draftDone: (drafts, { payload }: PayloadAction<string>): Drafts =>
-      Object.fromEntries(Object.entries(drafts).filter(([deskId]) => deskId !== payload)),
+      Object.fromEntries(Object.entries(drafts).filter(([form]) => form !== payload)),
   },
 });
 

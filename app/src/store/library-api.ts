@@ -73,6 +73,11 @@ const libraryApi = api.injectEndpoints({
       query: ({ production, name }) => ask(VENUE_ROUTES.addVenue, { params: { production }, body: { name } }),
       invalidatesTags: ['venues'],
     }),
+    renameVenue: build.mutation<VenueView[], { production: string; id: string; name: string }>({
+      query: ({ production, id, name }) =>
+        ask(VENUE_ROUTES.renameVenue, { params: { production, id }, body: { name } }),
+      invalidatesTags: ['venues'],
+    }),
     captureVenue: build.mutation<VenueView[], { production: string; id: string }>({
       query: ({ production, id }) => ask(VENUE_ROUTES.captureVenue, { params: { production, id } }),
       invalidatesTags: ['venues'],
@@ -138,6 +143,7 @@ export const {
   useSetPartsMutation,
   useVenuesQuery,
   useAddVenueMutation,
+  useRenameVenueMutation,
   useCaptureVenueMutation,
   useRemoveVenueMutation,
   useOutboardQuery,

@@ -5,11 +5,15 @@ import type { LiveMessage } from '@old-echo/core/contracts/live';
 import type { RestoreView } from '@old-echo/core/contracts/restore';
 import { type State, withSettings } from '@old-echo/core/desk/state';
 
+import type { LastSeen } from './last-seen';
+
 interface LiveState {
   /** The desk that is being followed. */
   readonly deskId: string | null;
   /** Whether the server is heard. */
   readonly heard: boolean;
+  /** Whether it was found not to answer, rather than not yet asked. */
+  readonly isLost: boolean;
   readonly desk: DeskView | null;
   /** Everything on the desk, as last heard. */
   readonly state: State | null;
@@ -17,7 +21,7 @@ interface LiveState {
   readonly restore: RestoreView | null;
 }
 
-const nothing: LiveState = { deskId: null, heard: false, desk: null, state: null, restore: null };
+const nothing: LiveState = { deskId: null, heard: false, isLost: false, desk: null, state: null, restore: null };
 
 /** What comes over the live channel. Strips that did not move keep their identity, so only the others are drawn anew. */
 export const liveSlice = createSlice({
@@ -25,11 +29,14 @@ export const liveSlice = createSlice({
   initialState: nothing,
   reducers: {
     followed: (_, { payload }: PayloadAction<string>): LiveState => ({ ...nothing, deskId: payload }),
-    lost: (live): LiveState => ({ ...live, heard: false }),
+    lost: (live): LiveState => ({ ...live, heard: false, isLost: true }),
+    /** What this browser saw before takes the place of nothing, and of nothing else. */
+    seenBefore: (live, { payload: { desk, state } }: PayloadAction<LastSeen>): LiveState =>
+      live.deskId === desk.id && live.desk === null ? { ...live, desk, state } : live,
     told: (live, { payload }: PayloadAction<LiveMessage>): LiveState => {
       switch (payload.type) {
         case 'desk':
-          return { ...live, heard: true, desk: payload.desk };
+          return { ...live, heard: true, isLost: false, desk: payload.desk };
         case 'full-state':
           return { ...live, state: payload.state };
         case 'settings-changed':
@@ -44,4 +51,4 @@ export const liveSlice = createSlice({
   },
 });
 
-export const { followed, lost, told } = liveSlice.actions;
+export const { followed, lost, seenBefore, told } = liveSlice.actions;

@@ -1,42 +1,30 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
+import { readMemory } from './browser-memory';
+
 export type Appearance = 'auto' | 'day' | 'night';
 
-interface Preferences {
+export interface Preferences {
   readonly deskId: string | null;
   readonly productionId: string | null;
   readonly appearance: Appearance;
   /** What the person at this screen is called in the log of restores; empty until they say. */
   readonly who: string;
+  /** Whether strips that nobody uses are left out where the desk is shown. */
+  readonly inUseOnly: boolean;
 }
 
-const KEY = 'old-echo.place';
-const EMPTY: Preferences = { deskId: null, productionId: null, appearance: 'auto', who: '' };
+export const PREFERENCES_KEY = 'old-echo.place';
+const EMPTY: Preferences = { deskId: null, productionId: null, appearance: 'auto', who: '', inUseOnly: false };
 
-/**
- * What this browser remembers between visits. Where one is belongs to the tab; a new tab begins where the last one was.
- * Private windows may refuse to; then nothing is remembered.
- */
+/** What this browser remembers between visits; where one is, as this tab had it last. */
 function loadPreferences(): Preferences {
-  try {
-    const read = (storage: Storage) => JSON.parse(storage.getItem(KEY) ?? '{}') as Partial<Preferences>;
-    const [browser, tab] = [read(localStorage), read(sessionStorage)];
-    const { deskId = browser.deskId, productionId = browser.productionId } = tab;
-    return { ...EMPTY, ...browser, deskId: deskId ?? null, productionId: productionId ?? null };
-  } catch {
-    return EMPTY;
-  }
-}
-
-function savePreferences(place: Preferences): Preferences {
-  try {
-    const { deskId, productionId } = place;
-    sessionStorage.setItem(KEY, JSON.stringify({ deskId, productionId }));
-    localStorage.setItem(KEY, JSON.stringify(place));
-  } catch {
-    // Remembering is a comfort; the page works without.
-  }
-  return place;
+  const [browser, tab] = (['browser', 'tab'] as const).map((of) => readMemory(of, PREFERENCES_KEY)) as [
+    Partial<Preferences> | undefined,
+    Partial<Preferences> | undefined,
+  ];
+  const place = { ...EMPTY, ...browser };
+  return { ...place, deskId: tab?.deskId ?? place.deskId, productionId: tab?.productionId ?? place.productionId };
 }
 
 /** Where one is in the app, and how it looks. */
@@ -44,13 +32,17 @@ export const preferencesSlice = createSlice({
   name: 'place',
   initialState: loadPreferences,
   reducers: {
-    wentToDesk: (place, { payload }: PayloadAction<string>) => savePreferences({ ...place, deskId: payload }),
-    wentToProduction: (place, { payload }: PayloadAction<{ id: string; deskId: string }>) =>
-      savePreferences({ ...place, productionId: payload.id, deskId: payload.deskId }),
-    calledOneself: (place, { payload }: PayloadAction<string>) => savePreferences({ ...place, who: payload }),
-    changedAppearance: (place, { payload }: PayloadAction<Appearance>) =>
-      savePreferences({ ...place, appearance: payload }),
+    wentToDesk: (place, { payload }: PayloadAction<string>) => ({ ...place, deskId: payload }),
+    wentToProduction: (place, { payload }: PayloadAction<{ id: string; deskId: string }>) => ({
+      ...place,
+      productionId: payload.id,
+      deskId: payload.deskId,
+    }),
+    calledOneself: (place, { payload }: PayloadAction<string>) => ({ ...place, who: payload }),
+    showedInUseOnly: (place, { payload }: PayloadAction<boolean>) => ({ ...place, inUseOnly: payload }),
+    changedAppearance: (place, { payload }: PayloadAction<Appearance>) => ({ ...place, appearance: payload }),
   },
 });
 
-export const { wentToDesk, wentToProduction, calledOneself, changedAppearance } = preferencesSlice.actions;
+export const { wentToDesk, wentToProduction, calledOneself, showedInUseOnly, changedAppearance } =
+  preferencesSlice.actions;

@@ -18,6 +18,7 @@ import type {
   Replacement,
   SceneEdit,
   SceneFilter,
+  SceneNeighbours,
   ScenePage,
   SceneView,
 } from '@old-echo/core/contracts/scene';
@@ -126,6 +127,10 @@ const scenesApi = api.injectEndpoints({
       query: (id) => ask(SCENE_ROUTES.scene, { params: { id } }),
       providesTags: ['scenes'],
     }),
+    sceneNeighbours: build.query<SceneNeighbours, string>({
+      query: (id) => ask(SCENE_ROUTES.neighbours, { params: { id } }),
+      providesTags: ['scenes'],
+    }),
     sceneState: build.query<State, string>({
       query: (id) => ask(SCENE_ROUTES.sceneState, { params: { id } }),
       keepUnusedDataFor: Infinity,
@@ -177,6 +182,8 @@ export const {
   useMoveSceneMutation,
   useReplaceSceneMutation,
   useSceneQuery,
+  useSceneNeighboursQuery,
+  useLazySceneNeighboursQuery,
   useSceneStateQuery,
   useEditSceneMutation,
   useCaptureMutation,

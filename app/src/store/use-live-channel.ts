@@ -3,8 +3,9 @@ import ReconnectingWebSocket from 'reconnecting-websocket';
 
 import type { LiveMessage } from '@old-echo/core/contracts/live';
 
-import { api } from './api';
-import { followed, lost, told } from './live-slice';
+import { api, TAGS } from './api';
+import { readLastSeen } from './last-seen';
+import { followed, lost, seenBefore, told } from './live-slice';
 import { useAppDispatch } from './store';
 
 /** Follows one desk over the live channel for as long as it is named; finds the server again by itself. */
@@ -21,7 +22,7 @@ export function useLiveChannel(deskId: string | null): void {
     let opened = 0;
     socket.onopen = () => {
       // After a break anything may have changed meanwhile.
-      if (opened++ > 0) dispatch(api.util.invalidateTags(['desks', 'productions', 'scenes', 'restores']));
+      if (opened++ > 0) dispatch(api.util.invalidateTags([...TAGS]));
     };
     socket.onmessage = ({ data }: MessageEvent<string>) => {
       const message = JSON.parse(data) as LiveMessage;
@@ -31,7 +32,16 @@ export function useLiveChannel(deskId: string | null): void {
       if (message.type === 'restore' && message.restore.status !== 'running')
         dispatch(api.util.invalidateTags(['restores']));
     };
-    socket.onclose = () => dispatch(lost());
-    return () => socket.close();
+    let wasAsked = false;
+    socket.onclose = () => {
+      dispatch(lost());
+      if (!wasAsked) void readLastSeen(deskId).then((seen) => seen && dispatch(seenBefore(seen)));
+      wasAsked = true;
+    };
+    return () => {
+      // What it still has to say is of another desk than the one that is followed from here on.
+      socket.onopen = socket.onmessage = socket.onclose = null;
+      socket.close();
+    };
   }, [deskId, dispatch]);
 }

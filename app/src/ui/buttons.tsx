@@ -1,10 +1,10 @@
 import { useEffect, useEffectEvent, useRef, useState } from 'react';
-import { Animated, Easing, Pressable, StyleSheet, View } from 'react-native';
+import { Animated, Easing, Pressable, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
 
 import { AppText } from './app-text';
 import { useLook } from './theme';
-import { CORNER, MAX_TEXT_WIDTH, SPACE, TOUCH } from './tokens';
+import { CORNER, LOW, MAX_TEXT_WIDTH, SPACE, TOUCH } from './tokens';
 
 interface ActionProps {
   readonly title: string;
@@ -134,7 +134,8 @@ export function Chip({ title, chosen, onPress, toggle, disabled = false }: ChipP
 /** Buttons at the foot of a screen, side by side. */
 export function Footer({ children }: { readonly children: React.ReactNode }) {
   const look = useLook();
-  return <View style={[styles.foot, { backgroundColor: look.paper }]}>{children}</View>;
+  const low = useWindowDimensions().height < LOW;
+  return <View style={[styles.foot, low && styles.lowFoot, { backgroundColor: look.paper }]}>{children}</View>;
 }
 
 /** The one thing that a screen leads to, across its foot. */
@@ -165,6 +166,7 @@ const styles = StyleSheet.create({
     borderRadius: CORNER.small,
   },
   disabled: { opacity: 0.5 },
+  lowFoot: { paddingVertical: 2 },
   foot: {
     flexDirection: 'row',
     gap: SPACE.s,

@@ -7,10 +7,13 @@ import { Pressable, ScrollView, StyleSheet, useWindowDimensions, View } from 're
 import { AppText } from './app-text';
 import { Icon } from './icon';
 import { useLook } from './theme';
-import { CORNER, LIST_WIDTH, MAX_TEXT_WIDTH, SPACE, TOUCH, WIDE } from './tokens';
+import { CORNER, LIST_WIDTH, LOW, MAX_TEXT_WIDTH, SPACE, TOUCH, WIDE } from './tokens';
 import { useShortcuts } from './use-shortcuts';
 
 export const useIsWide = (): boolean => useWindowDimensions().width >= WIDE;
+
+/** A phone held sideways: there is room beside, and none to spare above. */
+export const useIsLow = (): boolean => useWindowDimensions().height < LOW;
 
 interface HeadProps {
   readonly title: string;
@@ -28,16 +31,17 @@ interface HeadProps {
 /** The head of a screen. */
 export function Header({ title, over, under, onBack, onTitle, titleDoes = 'choose another', side }: HeadProps) {
   const look = useLook();
+  const low = useIsLow();
   // Whatever can be gone back from answers to Escape.
   useShortcuts(onBack ? { Escape: onBack } : {});
   return (
-    <View style={[styles.head, { borderColor: look.line }]}>
+    <View style={[styles.head, low && styles.low, { borderColor: look.line }]}>
       {onBack ? (
         <Pressable role="button" aria-label="Back" onPress={onBack} style={styles.back}>
           <Icon of={ArrowLeft} />
         </Pressable>
       ) : null}
-      <View style={styles.names}>
+      <View style={[styles.names, low && styles.beside]}>
         {over ? (
           <AppText kind="small" tone="second" numberOfLines={1}>
             {over}
@@ -103,13 +107,14 @@ export function Card({ children, edge, tight }: CardProps) {
 }
 
 /** A band that names the rows under it. */
-export function SectionHeading({ title }: { readonly title: string }) {
+export function SectionHeading({ title, side }: { readonly title: string; readonly side?: ReactNode }) {
   const look = useLook();
   return (
     <View style={[styles.band, { backgroundColor: look.wash, borderColor: look.line }]}>
-      <AppText kind="small" tone="second" role="heading" aria-level={2}>
+      <AppText kind="small" tone="second" role="heading" aria-level={2} style={styles.fill}>
         {title}
       </AppText>
+      {side}
     </View>
   );
 }
@@ -157,6 +162,8 @@ const styles = StyleSheet.create({
     paddingVertical: SPACE.s,
     borderBottomWidth: 1,
   },
+  low: { minHeight: TOUCH + SPACE.xs, paddingVertical: 0 },
+  beside: { flexDirection: 'row', alignItems: 'baseline', gap: SPACE.m, overflow: 'hidden' },
   back: { width: TOUCH, height: TOUCH, marginLeft: -SPACE.m, alignItems: 'center', justifyContent: 'center' },
   names: { flex: 1, minWidth: 0 },
   titleRow: { flexDirection: 'row', alignItems: 'center', gap: SPACE.xs },
@@ -170,7 +177,14 @@ const styles = StyleSheet.create({
   },
   tight: { paddingVertical: 0, gap: 0 },
   closer: { gap: SPACE.s, maxWidth: MAX_TEXT_WIDTH, width: '100%', alignSelf: 'center' },
-  band: { paddingHorizontal: SPACE.l, paddingVertical: SPACE.s, borderBottomWidth: 1 },
+  band: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    minHeight: 34,
+    paddingHorizontal: SPACE.l,
+    paddingVertical: 2,
+    borderBottomWidth: 1,
+  },
   empty: { flex: 1, alignItems: 'center', justifyContent: 'center', padding: SPACE.xl, gap: SPACE.s, minHeight: 160 },
   centred: { textAlign: 'center' },
   split: { flex: 1, flexDirection: 'row' },

@@ -6,6 +6,7 @@ import { AppText } from './app-text';
 import { Icon } from './icon';
 import { useLook } from './theme';
 import { SPACE, TOUCH } from './tokens';
+import { useDescription } from './use-description';
 
 interface MenuRowProps {
   readonly title: string;
@@ -18,10 +19,12 @@ interface MenuRowProps {
 /** One thing that can be done, in a sheet. */
 export function MenuRow({ title, under, disabled, onPress }: MenuRowProps) {
   const look = useLook();
+  const { control, text } = useDescription();
   return (
     <Pressable
       role="button"
       aria-label={title}
+      {...(under ? control : {})}
       aria-disabled={disabled === true}
       disabled={disabled === true}
       onPress={onPress}
@@ -29,7 +32,7 @@ export function MenuRow({ title, under, disabled, onPress }: MenuRowProps) {
     >
       <AppText tone={disabled ? 'second' : 'ink'}>{title}</AppText>
       {under ? (
-        <AppText kind="small" tone="second">
+        <AppText {...text} kind="small" tone="second">
           {under}
         </AppText>
       ) : null}

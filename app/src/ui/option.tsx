@@ -2,6 +2,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 
 import { AppText } from './app-text';
 import { TOUCH } from './tokens';
+import { useDescription } from './use-description';
 
 interface OptionProps {
   readonly title: string;
@@ -12,14 +13,22 @@ interface OptionProps {
 
 /** One of several in a sheet. */
 export function Option({ title, under, chosen, onPress }: OptionProps) {
+  const { control, text } = useDescription();
   return (
-    <Pressable role="radio" aria-checked={chosen} aria-label={title} onPress={onPress} style={styles.option}>
+    <Pressable
+      role="radio"
+      aria-checked={chosen}
+      aria-label={title}
+      {...(under ? control : {})}
+      onPress={onPress}
+      style={styles.option}
+    >
       <AppText kind={chosen ? 'strong' : 'body'}>
         {chosen ? '● ' : '○ '}
         {title}
       </AppText>
       {under ? (
-        <View style={styles.under}>
+        <View {...text} style={styles.under}>
           <AppText kind="small" tone="second">
             {under}
           </AppText>

@@ -17,6 +17,7 @@ interface SearchFieldProps {
 export function SearchField({ placeholder, value, onChange, autoFocus }: SearchFieldProps) {
   return (
     <Searchbar
+      role="searchbox"
       placeholder={placeholder}
       value={value}
       onChangeText={onChange}

@@ -7,25 +7,12 @@ import { formatValue } from '@old-echo/core/phrases/format-value';
 import { AppText } from './app-text';
 import { DragHandle } from './drag';
 import { useFocusTarget } from './focus-registry';
+import { type Modifiers, modifiersOf } from './modifiers';
 import { NameLines } from './name-lines';
 import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
 import { TypedValue } from './typed-value';
 import { ValueSlider } from './value-slider';
-
-/** Keys that are held while something is pressed. */
-export interface Modifiers {
-  readonly shift: boolean;
-  readonly ctrl: boolean;
-}
-
-export const NO_MODIFIERS: Modifiers = { shift: false, ctrl: false };
-
-/** In the browser a press is a click, and knows what is held. */
-function modifiersOf(event: object): Modifiers {
-  const { shiftKey, ctrlKey, metaKey } = event as Partial<MouseEvent>;
-  return { shift: shiftKey === true, ctrl: ctrlKey === true || metaKey === true };
-}
 
 interface StripLineProps {
   readonly strip: string;
@@ -39,6 +26,8 @@ interface StripLineProps {
   readonly chosen?: boolean;
   /** Picked out among others, with a long press. */
   readonly picked?: boolean;
+  /** Stands out for a moment. */
+  readonly marked?: boolean;
   readonly onPick?: (strip: string) => void;
   readonly onOpen?: (strip: string, modifiers: Modifiers) => void;
   readonly onMove?: (strip: string, value: number, done: boolean) => void;
@@ -49,7 +38,8 @@ interface StripLineProps {
 
 /** A strip in one row: number, name, level, value. A tap opens it; its dot moves its fader. */
 export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
-  const { strip, number, name, under, level, muted, chosen, picked, onPick, onOpen, onMove, side, grip } = props;
+  const { strip, number, name, under, level, muted, chosen, picked, marked, onPick, onOpen, onMove, side, grip } =
+    props;
   const look = useLook();
   const target = useFocusTarget('strip', strip);
   const press = {
@@ -69,7 +59,12 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
       aria-label={name}
       tabIndex={-1}
       testID={`strip-${strip}`}
-      style={[styles.row, { borderColor: look.line }, (chosen || picked) && { backgroundColor: look.wash }]}
+      style={[
+        styles.row,
+        { borderColor: look.line },
+        (chosen || picked || marked) && { backgroundColor: look.wash },
+        marked && { borderLeftWidth: 4, borderLeftColor: look.done, paddingLeft: SPACE.l - 4 },
+      ]}
     >
       {/* What opens it is beside what moves it, not around it; a touch anywhere else in the row opens it as well. */}
       <Pressable

@@ -69,6 +69,8 @@ export const CORNER = { small: 8, large: 12 } as const;
 
 /** From this width on, list and detail stand side by side and the bar becomes a rail. */
 export const WIDE = 1024;
+/** Under this height a screen is a phone held sideways. */
+export const LOW = 500;
 export const RAIL = 88;
 export const LIST_WIDTH = 520;
 /** The widest a column of reading gets. */

@@ -10,6 +10,7 @@ import { Action } from './buttons';
 import { Field } from './field';
 import { Sheet } from './sheet';
 import { SPACE, TOUCH } from './tokens';
+import { useDescription } from './use-description';
 
 interface TypedValueProps {
   readonly spec: SettingSpec;
@@ -24,12 +25,16 @@ interface TypedValueProps {
 /** A value that can be tapped and typed. */
 export function TypedValue({ spec, value, name, onMove, children }: TypedValueProps) {
   const [open, setOpen] = useState(false);
+  // By all that stands in it: where it was, too.
+  const { control, text } = useDescription();
   if (!onMove) return <View style={styles.value}>{children}</View>;
   return (
     <>
       <Pressable
         role="button"
         aria-label={`${name}: ${formatValue(spec, value)}, type it`}
+        {...control}
+        {...text}
         onPress={() => setOpen(true)}
         style={styles.value}
       >

@@ -34,6 +34,8 @@ const audition: Audition = {
   choose: () => undefined,
   stale: false,
   listening: true,
+  hearing: 'A',
+  hear: () => undefined,
   listen: () => undefined,
 };
 

@@ -64,6 +64,22 @@ test('a touch restores at once in the studio, and what is confirmed is said', as
   expect(router.navigate).not.toHaveBeenCalled();
 });
 
+test('what is touched after something that is refused is begun at once, and not by the touch after it', async () => {
+  const refusal = new Fault('unanswered', 'It opens the PA.', 'Look at it first.');
+  const touch = touching(DESK, (body: { recall: { sceneId: string } }) =>
+    body.recall.sceneId === scene(1) ? refusal : restore(Number(body.recall.sceneId.at(-1))),
+  );
+  touch(1);
+  touch(2);
+  await waitFor(() => expect(sent()).toEqual([scene(1), scene(2)]));
+  await act(() => Promise.resolve());
+  confirmed(2);
+  await waitFor(() => expect(notice()).toBe('2 Scene 2 restored. 2 settings confirmed in 80 ms.'));
+  expect(router.navigate).not.toHaveBeenCalled();
+  touch(3);
+  await waitFor(() => expect(sent()).toEqual([scene(1), scene(2), scene(3)]));
+});
+
 test('what is touched meanwhile follows, of several the last', async () => {
   const touch = touching(DESK);
   touch(1);

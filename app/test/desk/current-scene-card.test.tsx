@@ -10,7 +10,7 @@ import { CurrentSceneCard } from '../../src/desk/current-scene-card';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
 import { router } from '../router';
-import { DESK, follow, SCENE, show } from '../show';
+import { DESK, follow, PRODUCTION, SCENE, show } from '../show';
 
 const state = defaultState(quay);
 const drifted = withSettings(state, { 'in.1/fader/level': -20 });
@@ -89,4 +89,25 @@ test('the other side of the swap is told as people call it', () => {
   const swap = { id: SCENE.id, number: 0, name: 'Before 14 Static balance', scope: [] };
   card({ ...ON, swap: { ...swap, wayBack: { number: 9, name: 'Chorus', moved: 2 } } }, []);
   expect(screen.getByTestId('swap-to').textContent).toBe('Swap leads to 9 Chorus, 2 settings moved');
+});
+
+test('where the swap leads is chosen on the desk', async () => {
+  const other = { ...SCENE, id: '01SCENE1111111111111111111', number: 9, name: 'Chorus' };
+  card(ON, [], {
+    productions: [PRODUCTION],
+    scenes: { scenes: [SCENE, other], total: 2, more: false },
+    editDesk: DESK,
+  });
+  const line = await screen.findByRole('button', { name: /Capture a second mix .* Choose another/ });
+  await waitFor(() => expect(line.hasAttribute('disabled')).toBe(false));
+  fireEvent.click(line);
+  fireEvent.click(await screen.findByRole('radio', { name: /9 Chorus/ }));
+  await waitFor(() => expect(server.sentTo('editDesk')).toEqual([{ swapTo: other.id }]));
+  expect(screen.queryByRole('radio', { name: /14 Static balance/ })).toBeNull();
+});
+
+test('what is safe on every strip stays with a swap, and the card says so', () => {
+  const swap = { id: 'x', number: 9, name: 'Chorus', wayBack: null, scope: [] };
+  card({ ...ON, swap, safes: [{ strips: ['*'], sections: ['preamp'] }] }, []);
+  expect(screen.getByTestId('swap-to').textContent).toBe('Swap leads to 9 Chorus; preamp safe');
 });

@@ -1,14 +1,18 @@
-import { draftDone, drafted, draftSlice, NO_DRAFT } from '../../src/store/draft-slice';
+import { draftDone, drafted, draftSlice } from '../../src/store/draft-slice';
 import { followed } from '../../src/store/live-slice';
 import { chosen, selectedUpTo, selectionSlice, toggled } from '../../src/store/selection-slice';
 
-test('a capture that was begun and left is there again, on its own desk, until it is made', () => {
+test('what was typed into a form is there again, in that form alone, until it is sent', () => {
   const reduce = draftSlice.reducer;
-  const typed = reduce(undefined, drafted({ deskId: 'quay', draft: { name: 'Verse', note: 'Softer' } }));
-  const more = reduce(typed, drafted({ deskId: 'quay', draft: { tags: 'verse' } }));
-  expect(more['quay']).toEqual({ ...NO_DRAFT, name: 'Verse', note: 'Softer', tags: 'verse' });
-  const two = reduce(more, drafted({ deskId: 'skiff', draft: { note: 'Other' } }));
-  expect(reduce(two, draftDone('quay'))).toEqual({ skiff: { ...NO_DRAFT, note: 'Other' } });
+  const initial = { name: null, note: '', tags: '' };
+  const typed = reduce(
+    undefined,
+    drafted({ form: 'capture/quay', initial, change: { name: 'Verse', note: 'Softer' } }),
+  );
+  const more = reduce(typed, drafted({ form: 'capture/quay', initial, change: { tags: 'verse' } }));
+  expect(more['capture/quay']).toEqual({ name: 'Verse', note: 'Softer', tags: 'verse' });
+  const two = reduce(more, drafted({ form: 'capture/skiff', initial, change: { note: 'Other' } }));
+  expect(reduce(two, draftDone('capture/quay'))).toEqual({ 'capture/skiff': { ...initial, note: 'Other' } });
 });
 
 test('with Shift all from the strip selected last up to another are selected, in either direction, of those that are shown', () => {

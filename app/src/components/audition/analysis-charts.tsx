@@ -8,12 +8,14 @@ import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
 
 import { useAnalysisQuery } from '../../store/sound-api';
 import { AppText } from '../../ui/app-text';
+import { Action } from '../../ui/buttons';
 import { chartAxes } from '../../ui/chart-axes';
 import { CurvePair, type Point } from '../../ui/curve-chart';
 import { useLook } from '../../ui/theme';
 import { FONT, SIZE, SPACE } from '../../ui/tokens';
 import { BlindResults } from './blind-test-results';
 import { BounceButtons } from './bounce-buttons';
+import { SendMixesSheet } from './send-mixes-sheet';
 import type { Audition } from './use-audition';
 
 interface SoundChartsProps {
@@ -30,6 +32,7 @@ const number = (value: number | null | undefined, unit: string): string =>
 /** What was measured of A and B, side by side. */
 export default function SoundCharts({ a, b, names, audition }: SoundChartsProps) {
   const look = useLook();
+  const [sending, setSending] = useState(false);
   const [left, right] = [a.measured, b.measured];
   const { data: one, isError: withoutA } = useAnalysisQuery(a.id);
   const { data: other, isError: withoutB } = useAnalysisQuery(b.id);
@@ -83,7 +86,15 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
         waiting
       )}
       <BlindResults audition={audition} />
-      <AppText kind="heading">Export</AppText>
+      <View style={styles.row}>
+        <AppText kind="heading" style={styles.fill}>
+          Export
+        </AppText>
+        <Action title="Send both …" onPress={() => setSending(true)} />
+      </View>
+      {sending ? (
+        <SendMixesSheet audition={audition} views={[a, b]} names={names} onClose={() => setSending(false)} />
+      ) : null}
       <BounceButtons letter="A" view={a} name={names.a} audition={audition} side={audition.a} />
       <BounceButtons letter="B" view={b} name={names.b} audition={audition} side={audition.b} />
       <AppText kind="small" tone="second">

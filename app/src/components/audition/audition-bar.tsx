@@ -29,10 +29,12 @@ interface AuditionBarProps {
   readonly audition: Audition;
   /** What the button that begins says, where something else is the main thing on its screen. */
   readonly title?: string;
+  /** Called with the one that is heard from now on. */
+  readonly onHear?: ((letter: AbSide) => void) | undefined;
 }
 
 /** Listening to A and B: together in time, one of them heard, as loud as one another. */
-export function AuditionBar({ audition, title }: AuditionBarProps) {
+export function AuditionBar({ audition, title, onHear }: AuditionBarProps) {
   const look = useLook();
   const router = useRouter();
   const { mixA, mixB, listening, listen } = audition;
@@ -45,7 +47,7 @@ export function AuditionBar({ audition, title }: AuditionBarProps) {
   return (
     <View style={[styles.bar, { backgroundColor: look.card, borderColor: look.line }]} testID="audition">
       {ready ? (
-        <Ready a={left} b={right} audition={audition} />
+        <Ready a={left} b={right} audition={audition} onHear={onHear} />
       ) : audition.stems === 0 ? (
         <>
           <AppText style={styles.fill}>No stems yet. Attach the recordings, and any two mixes can be heard.</AppText>
@@ -96,18 +98,18 @@ export function AuditionBar({ audition, title }: AuditionBarProps) {
 /** Times a second at which the place is drawn. */
 const DRAWN = 12;
 
-interface ReadyProps {
+interface ReadyProps extends Pick<AuditionBarProps, 'onHear'> {
   readonly a: RenderView;
   readonly b: RenderView;
   readonly audition: Audition;
 }
 
-function Ready({ a, b, audition }: ReadyProps) {
+function Ready({ a, b, audition, onHear }: ReadyProps) {
+  const { hearing: letter } = audition;
   const look = useLook();
   const wide = useIsWide();
   const loaded = usePlayers(a.id, b.id);
   const players = loaded === 'failed' ? undefined : loaded;
-  const [letter, setLetter] = useState<AbSide>('A');
   const [matched, setMatched] = useState(true);
   const [range, setRange] = useState<LoopRange | null>(null);
   const [sheet, setSheet] = useState<'blind' | 'heard' | null>(null);
@@ -125,9 +127,10 @@ function Ready({ a, b, audition }: ReadyProps) {
     }, 1000 / DRAWN);
     return () => clearInterval(timer);
   }, [players]);
+  useEffect(() => players?.hear(letter), [players, letter]);
   const hear = (one: AbSide) => {
-    setLetter(one);
-    players?.hear(one);
+    audition.hear(one);
+    onHear?.(one);
   };
   const toggle = () => {
     if (!players) return;
@@ -230,7 +233,7 @@ function Ready({ a, b, audition }: ReadyProps) {
           onClose={() => {
             setSheet(null);
             players.pause();
-            hear(letter);
+            players.hear(letter);
           }}
         />
       ) : null}

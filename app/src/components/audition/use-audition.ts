@@ -6,6 +6,7 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import type { State } from '@old-echo/core/desk/state';
 
 import { useStemsQuery } from '../../store/sound-api';
+import type { AbSide } from './ab-player';
 import { type Mix, useRender } from './use-render';
 
 /** A state that can be listened to: a scene, one in the making, a desk as it is, or what a recall would make of that desk. */
@@ -27,6 +28,9 @@ export interface Audition {
   readonly b: ListenTarget;
   readonly mixA: Mix;
   readonly mixB: Mix;
+  /** Which of both is heard. */
+  readonly hearing: AbSide;
+  readonly hear: (letter: AbSide) => void;
   readonly heard: ListeningOptions;
   readonly choose: (change: Partial<ListeningOptions>) => void;
   /** Whether a desk has moved since: what is heard is how it stood then. */
@@ -52,6 +56,7 @@ export function useAudition(
   // Tells the server as well that someone may listen soon.
   const { data: stems } = useStemsQuery(productionId ?? skipToken);
   const [asked, setAsked] = useState<ListenRequest>({ times: 0 });
+  const [hearing, hear] = useState<AbSide>('A');
   const [chosen, choose] = useState<Partial<ListeningOptions>>({});
   const heard: ListeningOptions | undefined = a && {
     output: chosen.output ?? mainOf(a.profile),
@@ -72,6 +77,8 @@ export function useAudition(
     b,
     mixA,
     mixB,
+    hearing,
+    hear,
     heard,
     choose: (change) => choose({ ...chosen, ...change }),
     stale: [a, b].some((side) => side.deskId && side.state !== asked.state),

@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { PresetView } from '@old-echo/core/contracts/preset';
@@ -7,6 +6,7 @@ import type { PresetContent, PresetKind } from '@old-echo/core/library/preset';
 
 import { useEditPresetMutation, useNewPresetMutation, usePresetsQuery } from '../../store/library-api';
 import { useAppSelector } from '../../store/store';
+import { useDraft } from '../../store/use-draft';
 import { useRunAndNotify } from '../../store/use-run-and-notify';
 import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
@@ -15,8 +15,9 @@ import { Field } from '../../ui/field';
 import { Card } from '../../ui/layout';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
-import { FaultCard } from '../fault-card';
+import { KeptDraft } from '../kept-draft';
 import { parseTags } from '../parse-tags';
+import { SaveConflict } from '../save-conflict';
 
 /** What is to be saved, and the name it suggests. */
 export interface PresetDraft {
@@ -36,10 +37,14 @@ interface PresetSheetProps {
 
 /** Name, folder, tags and note of a preset; when something new is saved under a name that exists, asks what is meant. */
 export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
-  const [name, setName] = useState(preset?.name ?? savable?.name ?? '');
-  const [folder, setFolder] = useState(preset?.folder ?? '');
-  const [tags, setTags] = useState((preset?.tags ?? []).join(', '));
-  const [note, setNote] = useState(preset?.note ?? '');
+  const draft = useDraft(`preset/${preset?.id ?? `new/${savable?.madeOn}/${savable?.kind}/${savable?.name}`}`, {
+    name: preset?.name ?? savable?.name ?? '',
+    folder: preset?.folder ?? '',
+    tags: (preset?.tags ?? []).join(', '),
+    note: preset?.note ?? '',
+    revision: preset?.revision ?? 0,
+  });
+  const { name, folder, tags, note, revision } = draft.values;
   const { data: all = [] } = usePresetsQuery();
   const by = useAppSelector((root) => root.place.who);
   const [make, making] = useNewPresetMutation();
@@ -52,18 +57,27 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
   const folders = [...new Set(all.map((one) => one.folder).filter(Boolean))];
   const error = making.error ?? editing.error;
   const words = { name, folder, tags: parseTags(tags), note };
-  const save = async (how: 'ask' | 'replace' | 'keep both') => {
+  const save = async (how: 'ask' | 'replace' | 'keep both', over = revision) => {
     const asked = preset
-      ? edit({ id: preset.id, edit: { ...words, revision: preset.revision } })
+      ? edit({ id: preset.id, edit: { ...words, revision: over } })
       : savable && make({ ...savable, ...words, by, taken: how });
     const saved = asked && (await done(asked, (now) => (preset ? '' : `Saved ${now.name} to the library.`)));
-    if (saved) onClose();
+    if (!saved) return;
+    draft.forget();
+    onClose();
   };
   const busy = making.isLoading || editing.isLoading;
   return (
     <Sheet title={preset ? `Edit ${preset.name}` : 'Save to the library'} open onClose={onClose}>
       <View style={styles.form}>
-        <Field label="Name" value={name} onChangeText={setName} maxLength={MAX_NAME_LENGTH} selectTextOnFocus />
+        <KeptDraft draft={draft} />
+        <Field
+          label="Name"
+          value={name}
+          onChangeText={(typed) => draft.set({ name: typed })}
+          maxLength={MAX_NAME_LENGTH}
+          selectTextOnFocus
+        />
         {taken && !preset ? (
           <Card edge="care">
             <AppText kind="strong">{name.trim()} exists already</AppText>
@@ -74,29 +88,38 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
             </View>
           </Card>
         ) : null}
-        <Field label="Folder" value={folder} onChangeText={setFolder} maxLength={60} />
+        <Field label="Folder" value={folder} onChangeText={(typed) => draft.set({ folder: typed })} maxLength={60} />
         <ChipRow>
           {folders.map((one) => (
-            <Chip key={one} title={one} chosen={folder === one} onPress={() => setFolder(folder === one ? '' : one)} />
+            <Chip
+              key={one}
+              title={one}
+              chosen={folder === one}
+              onPress={() => draft.set({ folder: folder === one ? '' : one })}
+            />
           ))}
         </ChipRow>
-        <Field label="Tags, separated by commas" value={tags} onChangeText={setTags} />
+        <Field label="Tags, separated by commas" value={tags} onChangeText={(typed) => draft.set({ tags: typed })} />
         <Field
           label="Why it is set this way"
           value={note}
-          onChangeText={setNote}
+          onChangeText={(typed) => draft.set({ note: typed })}
           multiline
           maxLength={MAX_NOTE_LENGTH}
         />
-        {error ? <FaultCard error={error} /> : null}
-        {taken ? null : (
-          <Action
-            kind="main"
-            title={preset ? 'Save' : 'Save'}
-            busy={busy}
-            disabled={name.trim() === ''}
-            onPress={() => void save('ask')}
+        {error ? (
+          <SaveConflict
+            error={error}
+            now={
+              preset && preset.revision !== revision
+                ? `${preset.name}${preset.note && ` · “${preset.note}”`}`
+                : undefined
+            }
+            onOver={() => void save('ask', preset?.revision)}
           />
+        ) : null}
+        {taken ? null : (
+          <Action kind="main" title="Save" busy={busy} disabled={name.trim() === ''} onPress={() => void save('ask')} />
         )}
       </View>
     </Sheet>

@@ -1,6 +1,6 @@
 import { sectionName } from '@old-echo/core/phrases/format-value';
 
-import { Chip } from '../ui/buttons';
+import { Action, Chip } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
 import { toggled } from '../ui/toggle-in-set';
 
@@ -11,9 +11,10 @@ interface SectionChipsProps {
   readonly onChange: (chosen: ReadonlySet<string>) => void;
 }
 
-/** Which sections of a preset are applied. */
+/** Which sections come along. */
 export const SectionChips = ({ held, chosen, onChange }: SectionChipsProps) => (
   <ChipRow>
+    <Action kind="small" title="All" disabled={chosen.size === held.length} onPress={() => onChange(new Set(held))} />
     {held.map((section) => (
       <Chip
         key={section}

@@ -1,0 +1,36 @@
+import { useRouter } from 'expo-router';
+
+import { useSwap } from '../components/use-swap';
+import { useWayBack } from '../components/use-way-back';
+import { deskHref } from '../store/desk-address';
+import type { LiveDesk } from '../store/use-live-desk';
+import { Action } from '../ui/buttons';
+import { useIsLow } from '../ui/layout';
+import { useShortcuts } from '../ui/use-shortcuts';
+
+/** What is done to a desk as a whole, and its keys: capture, swap, the way back, the log. */
+export function DeskActions({ now }: { readonly now: LiveDesk }) {
+  const { desk, linked } = now;
+  const router = useRouter();
+  const low = useIsLow();
+  const swap = useSwap(desk);
+  const wayBack = useWayBack();
+  useShortcuts({
+    f: () => linked && swap(),
+    g: () => router.navigate(deskHref(desk.id, 'log')),
+    w: wayBack,
+  });
+  return (
+    <>
+      <Action
+        kind="main"
+        grow={!low}
+        title={low ? 'Capture' : 'Capture scene'}
+        disabled={!linked}
+        onPress={() => router.navigate(deskHref(desk.id, 'capture'))}
+      />
+      <Action title="Swap" disabled={!linked} onPress={() => swap()} />
+      <Action title="Way back" disabled={!linked} onPress={wayBack} />
+    </>
+  );
+}

@@ -1,0 +1,64 @@
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+
+import type { VenueView } from '@old-echo/core/contracts/part';
+import { defaultState, type SettingsByAddress, withSettings } from '@old-echo/core/desk/state';
+import { quay } from '@old-echo/testing/profiles';
+
+import { VenueCard } from '../../src/library/venue-card';
+import { store } from '../../src/store/store';
+import { FakeServer } from '../fake-server';
+import { DESK, PRODUCTION, show } from '../show';
+
+const PARTS = { 'in.1': 'Fiddle', 'fx.2': 'Hall' };
+const VENUE: VenueView = {
+  id: '01VENU00000000000000000000',
+  name: 'Harbour Hall',
+  settings: { Fiddle: { 'pan/position': -20 }, Hall: { 'inserts/time': 2.1 }, Gone: { 'pan/position': 0 } },
+  capturedAt: '2026-11-25T20:00:00.000Z',
+};
+
+let server: FakeServer;
+function card(settings: SettingsByAddress, venue = VENUE) {
+  server = new FakeServer({ renameVenue: [venue] });
+  const state = withSettings(defaultState(quay), settings);
+  const now = { desk: DESK, profile: quay, state, known: true, linked: true };
+  const nothing = () => undefined;
+  show(
+    <VenueCard
+      venue={venue}
+      production={PRODUCTION}
+      parts={PARTS}
+      now={now}
+      busy={false}
+      isAtOnce
+      onApply={nothing}
+      onChoose={nothing}
+    />,
+  );
+}
+
+test.each([
+  ['as it is there', { 'in.1/pan/position': -20, 'fx.2/inserts/time': 2.1 }, 'The desk is set as it is here.'],
+  ['one setting away', { 'in.1/pan/position': -20, 'fx.2/inserts/time': 1 }, '1 setting on the desk differs from it.'],
+  ['two away', { 'in.1/pan/position': 5, 'fx.2/inserts/time': 1 }, '2 settings on the desk differ from it.'],
+])('how far the desk is from it is said: %s', (_, settings, words) => {
+  card(settings);
+  // A part that no strip carries any more counts nowhere.
+  expect(screen.getByText(/^2 parts, saved from the desk/)).toBeTruthy();
+  expect(screen.getByText(words)).toBeTruthy();
+});
+
+test('of one that nothing was saved for nothing is said, and nothing can be put on the desk', () => {
+  card({}, { ...VENUE, settings: {}, capturedAt: null });
+  expect(screen.queryByText(/on the desk/)).toBeNull();
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Apply to all parts' }).disabled).toBe(true);
+});
+
+test('it is renamed, and called as before with one more touch', async () => {
+  card({});
+  fireEvent.click(screen.getByRole('button', { name: 'Rename' }));
+  fireEvent.change(screen.getByTestId('typed-value'), { target: { value: 'Net loft' } });
+  fireEvent.click(screen.getByRole('button', { name: 'Set' }));
+  await waitFor(() => expect(server.sentTo('renameVenue')).toEqual([{ name: 'Net loft' }]));
+  await waitFor(() => expect(store.getState().notice.undo).toMatchObject({ body: { name: 'Harbour Hall' } }));
+});
