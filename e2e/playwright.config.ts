@@ -16,6 +16,8 @@ export default defineConfig({
     baseURL: stage.url,
     viewport: { width: 390, height: 844 },
     hasTouch: true,
+    // What a test looks at comes from the server; opening the page without one is a test of its own.
+    serviceWorkers: 'block',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [

@@ -69,6 +69,7 @@ async function addresses(page: Page): Promise<readonly string[]> {
 for (const [width, height] of [
   [390, 844],
   [1280, 800],
+  [844, 390],
 ] as const)
   test(`on ${width} x ${height}, nothing moves away under a finger while a page is drawn`, async ({ page }) => {
     await page.setViewportSize({ width, height });

@@ -185,7 +185,7 @@ test('the past of a strip: its moments as a chart and a list that lead to their 
   await page.getByRole('button', { name: 'Strip history' }).click();
   await expect(page.getByText(/^The strip changed in \d scenes of \d/)).toBeVisible();
   await page.getByRole('tab', { name: 'Fader', exact: true }).click();
-  await expect(page.getByRole('img', { name: /^Fader: 1 −/ })).toBeVisible();
+  await expect(page.getByRole('group', { name: /^Fader: 1 −/ })).toBeVisible();
   await page.getByRole('button', { name: /choose another/ }).click();
   await page.getByPlaceholder('Search strips').fill('wren double');
   await page.getByRole('radio', { name: 'Wren double' }).click();

@@ -228,3 +228,155 @@ test('a scene at hand comes back at one touch or its number, is marked, and its 
     await expectOnDesk('Bass in front');
   });
 });
+
+test('with a scope held, the same parts of one scene after the other are on the desk at a touch or a key each, and are kept', async ({
+  page,
+}) => {
+  const { scenes } = await read<{ scenes: { id: string; name: string; number: number }[] }>(
+    page,
+    `/productions/${(await productionNamed(page, 'Lanterns on the Quay')).id}/scenes?limit=20&ownOnly=true`,
+  );
+  const own = ['Bass in front', 'Fiddle in front'].map((name) => scenes.find((s) => s.name === name)!);
+  await page.goto(`/desk/${desk.id}`);
+  await hands(page, { 'in.5/fader/level': -31, 'in.8/fader/level': -26 });
+  const before = await held();
+  await select(page, ['in.1', 'in.5']);
+  await counted(page, { job: 'hold one section of selected strips', by: 'touches', most: 4 }, async () => {
+    await page.getByRole('button', { name: 'Actions …' }).tap();
+    await page.getByRole('button', { name: 'Step through scenes with only these …' }).tap();
+    await page.getByRole('checkbox', { name: 'Fader' }).tap();
+    await page.getByRole('button', { name: 'Hold it' }).tap();
+    await expect(page.getByTestId('sentence')).toContainText('Faders on 2 strips come back.');
+  });
+  await page.getByRole('button', { name: 'Clear' }).tap();
+  const expectHeldFrom = (name: string) =>
+    expect
+      .poll(async () => [await levels(['in.1', 'in.5']), (await levels(['in.8']))[0]])
+      .toEqual([['in.1', 'in.5'].map((strip) => mixes[name]![`${strip}/fader/level`]), before['in.8/fader/level']]);
+  const card = page.getByTestId('held-scope');
+  const at = page.getByTestId('held-from');
+  await expect(at).toHaveText(/Bass in front$/);
+  await counted(page, { job: 'the held scope from the scene before', by: 'touches', most: 1 }, async () => {
+    await card.getByRole('button', { name: new RegExp(`Take it from ${own[1]!.number} `) }).tap();
+    await expect(at).toHaveText(`${own[1]!.number} Fiddle in front`);
+    await expectHeldFrom('Fiddle in front');
+  });
+  await page.reload();
+  await expect(at).toHaveText(`${own[1]!.number} Fiddle in front`);
+  await counted(page, { job: 'the held scope from the scene after', by: 'keys', most: 1 }, async () => {
+    await page.keyboard.press('ArrowRight');
+    await expectHeldFrom('Bass in front');
+  });
+  await expect(at).toHaveText(`${own[0]!.number} Bass in front`);
+  await page.keyboard.press('ArrowLeft');
+  await expect(at).toHaveText(`${own[1]!.number} Fiddle in front`);
+  await page.getByRole('button', { name: 'Put all back' }).tap();
+  await expect(drift(page)).toHaveText('0');
+  await counted(page, { job: 'keep what is held as a scene', by: 'keys', most: 1 }, async () => {
+    await page.keyboard.press('Enter');
+    await expect(page.getByTestId('scene-name')).toHaveValue('Bass in front, with others');
+  });
+  await page.getByRole('button', { name: 'Capture', exact: true }).tap();
+  await expect(page.getByText(/^Captured \d+ Bass in front, with others/)).toBeVisible();
+  const kept = await read<{ scenes: { parents: string[] }[] }>(
+    page,
+    `/productions/${(await productionNamed(page, 'Lanterns on the Quay')).id}/scenes?limit=1&ownOnly=true`,
+  );
+  expect([...kept.scenes[0]!.parents].sort()).toEqual(own.map(({ id }) => id).sort());
+  await page.getByRole('button', { name: 'Let go of the held scope' }).tap();
+  await expect(card).toBeHidden();
+});
+
+test('from hearing to deciding: the mix that won is on the desk at one touch, the desk goes along at a key, and one strip of the other is kept', async ({
+  page,
+}) => {
+  const { scenes } = await read<{ scenes: { id: string; name: string }[] }>(
+    page,
+    `/productions/${(await productionNamed(page, 'Lanterns on the Quay')).id}/scenes?limit=20&ownOnly=true`,
+  );
+  const [bass, fiddle] = ['Bass in front', 'Fiddle in front'].map((name) => scenes.find((s) => s.name === name)!.id);
+  await page.goto(`/desk/${desk.id}`);
+  await hands(page, { 'in.8/fader/level': -29 });
+  const tweaked = await held();
+  await page.goto(`/compare?a=${bass}&b=${fiddle},now&cell=in.1/fader`);
+  await counted(page, { job: 'B won: onto the desk', by: 'touches', most: 1 }, async () => {
+    await page.getByRole('button', { name: /^Put B on Boathouse: / }).tap();
+    await expectOnDesk('Fiddle in front');
+  });
+  // What was on the desk stays in the comparison, as it was.
+  await expect(page).toHaveURL(new RegExp(`a=${bass}&b=${fiddle}(,|%2C)(?!now)`));
+  await expect(page.getByTestId('decide')).toContainText(/Fiddle in front restored\. \d+ settings? confirmed/);
+  await page.getByRole('checkbox', { name: /Desk follows/ }).tap();
+  await counted(page, { job: 'A on the desk, to hear it there', by: 'keys', most: 1 }, async () => {
+    await page.keyboard.press('1');
+    await expectOnDesk('Bass in front');
+  });
+  await page.keyboard.press('3');
+  await expect.poll(async () => differing(tweaked, await held())).toEqual([]);
+  await expect(page).toHaveURL(/at=1/);
+  await page.keyboard.press('1');
+  await expectOnDesk('Bass in front');
+  const before = await held();
+  await page.keyboard.press('2');
+  await expectOnDesk('Fiddle in front');
+  await page.keyboard.press('1');
+  await expectOnDesk('Bass in front');
+  const own = differing(before, mixes['Fiddle in front']!).filter((address) => address.startsWith('in.1/'));
+  expect(own).not.toEqual([]);
+  const detail = page.getByTestId('detail');
+  await counted(page, { job: 'one strip of the other mix', by: 'touches', most: 1 }, async () => {
+    await detail.getByRole('button', { name: /^Put B of .* alone/ }).tap();
+    await expect.poll(async () => differing(before, await held())).toEqual(own);
+  });
+});
+
+test('one preset after the other is heard on a strip at a touch each, and is gone at one', async ({ page }) => {
+  await page.goto(`/desk/${desk.id}/strip/in.1`);
+  const before = await held();
+  await page.getByRole('button', { name: /Try presets/ }).tap();
+  await page.getByRole('tab', { name: /^EQ \d/ }).tap();
+  const tried = new Set<string>();
+  for (const nth of ['first', 'second'])
+    await counted(page, { job: `the ${nth} preset on a strip`, by: 'touches', most: 1 }, async () => {
+      await page.getByRole('button', { name: 'Next preset' }).tap();
+      await expect(page.getByText(/ on .*\. \d+ settings? confirmed in /)).toBeVisible();
+      tried.add((await page.getByTestId('tried').textContent())!);
+    });
+  expect(tried.size).toBe(2);
+  const moved = differing(before, await held());
+  expect(moved).not.toEqual([]);
+  expect(moved.filter((address) => !address.startsWith('in.1/eq/'))).toEqual([]);
+  await counted(page, { job: 'the strip as it was', by: 'touches', most: 1 }, async () => {
+    await page.getByRole('button', { name: 'As it was' }).tap();
+    await expect.poll(async () => differing(before, await held())).toEqual([]);
+  });
+});
+
+test('a strip is cloned whole: dragged onto another, all sections, applied', async ({ page }) => {
+  await page.goto(`/desk/${desk.id}`);
+  const before = await held();
+  const grip = async (strip: string) =>
+    (await rowOf(page, strip).getByText(strip.slice(3).padStart(2, '0')).first().boundingBox())!;
+  const [from, to] = [await grip('in.2'), await grip('in.5')];
+  await counted(page, { job: 'clone a strip whole', by: 'touches', most: 3 }, async () => {
+    await page.mouse.move(from.x + 5, from.y + 5);
+    await page.mouse.down();
+    await page.mouse.move(from.x + 5, from.y + 30, { steps: 5 });
+    await page.mouse.move(to.x + 5, to.y + 5, { steps: 10 });
+    await page.mouse.up();
+    await page.getByRole('button', { name: 'All', exact: true }).tap();
+    await page.getByRole('button', { name: 'Apply to 1 strip' }).tap();
+    await expect.poll(async () => (await held())['in.5/label/name']).toBe(before['in.2/label/name']);
+  });
+  const after = await held();
+  const own = (settings: Settings, strip: string) =>
+    Object.entries(settings).flatMap(([address, value]) =>
+      address.startsWith(`${strip}/`) && !/\/(source|routing|automation)\//.test(address)
+        ? [[address.slice(strip.length), value] as const]
+        : [],
+    );
+  expect(own(after, 'in.5')).toEqual(own(before, 'in.2'));
+  expect(differing(before, after).filter((address) => !address.startsWith('in.5/'))).toEqual([]);
+  await page.getByRole('button', { name: 'Way back' }).tap();
+  await expect.poll(async () => differing(before, await held())).toEqual([]);
+});

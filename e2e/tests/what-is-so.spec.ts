@@ -271,7 +271,7 @@ test('now, in a link that compares, is the desk of its scene, whichever desk was
   await expect(page.getByRole('heading', { name: 'Skiff 16' })).toBeVisible();
   await page.goto(`/compare?a=${desk.scene!.id}&b=now`);
   await expect(page.getByTestId('side-B')).toContainText('Quay 48');
-  await expect(page.getByText('Different desk models')).toHaveCount(0);
+  await expect(page.getByTestId('across')).toHaveCount(0);
   expect(page.url()).toContain(`desk=${desk.id}`);
 });
 
