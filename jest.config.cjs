@@ -10,15 +10,17 @@ const transform = {
   ],
 };
 
+/** Packages that come as ECMAScript modules only. */
+const MODULES =
+  '@noble|ulid|canonicalize|dice-coefficient|n-gram|linear-sum-assignment|ml-[a-z]+(-[a-z]+)?|is-any-array';
+
 const inNode = (displayName, workspaces) => ({
   displayName,
   testEnvironment: 'node',
   testMatch: [`<rootDir>/${workspaces}/test/**/*.test.ts`],
   setupFiles: ['<rootDir>/jest.seed.cjs'],
   transform,
-  transformIgnorePatterns: [
-    '/node_modules/(?!(@noble|ulid|canonicalize|dice-coefficient|n-gram|linear-sum-assignment|ml-[a-z]+(-[a-z]+)?|is-any-array)/)',
-  ],
+  transformIgnorePatterns: [`/node_modules/(?!(${MODULES})/)`],
 });
 
 /** Core, wire and server run in Node, the server with its database; the app's own tests run as on the web. */
@@ -40,7 +42,7 @@ module.exports = {
       },
       testMatch: ['<rootDir>/test/**/*.test.{ts,tsx}'],
       transformIgnorePatterns: [
-        '/node_modules/(?!(react-native|@react-native|expo|@expo|lucide-react-native|@noble|ulid|canonicalize|@reduxjs|immer|react-redux))',
+        `/node_modules/(?!(react-native|@react-native|expo|@expo|lucide-react-native|@reduxjs|immer|react-redux|${MODULES}))`,
       ],
     },
   ],

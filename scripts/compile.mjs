@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { isBuiltin } from 'node:module';
 import { dirname, join } from 'node:path';
 
 import { PlainError } from './plain-error.mjs';
@@ -57,15 +58,43 @@ function compilePrograms() {
   const folder = join(DATA, `programs-${process.pid}`);
   const options = ['--bundle', '--platform=node', '--format=esm', '--packages=external', '--log-level=warning'];
   const parts = PARTS.map((part) => `--alias:@old-echo/${part}=./${part}/src`);
-  const out = [`--outdir=${folder}`, '--outbase=.', '--out-extension:.js=.mjs'];
+  const made = join(folder, 'made.json');
+  const out = [`--outdir=${folder}`, '--outbase=.', '--out-extension:.js=.mjs', `--metafile=${made}`];
   const compiler = join(ROOT, 'node_modules', 'esbuild', 'bin', 'esbuild');
   const files = PROGRAMS.map((program) => `${program}.ts`);
   const done = spawnSync(compiler, [...files, ...options, ...parts, ...out], { cwd: ROOT, encoding: 'utf8' });
   if (done.status !== 0) throw new PlainError(`The programs could not be compiled:\n${done.stderr}`);
+  assertSamePackages(JSON.parse(readFileSync(made, 'utf8')));
   // Whole or not at all, for whoever starts one meanwhile.
   for (const program of PROGRAMS) {
     mkdirSync(dirname(programFile(program)), { recursive: true });
     renameSync(join(folder, `${program}.mjs`), programFile(program));
   }
   rmSync(folder, { recursive: true });
+}
+
+/**
+ * A program looks its packages up from where it stands, and the sources in it from where they do: both must find the same.
+ * @throws PlainError naming the package that the program's part has to ask for as well
+ */
+function assertSamePackages({ inputs, outputs }) {
+  for (const program of PROGRAMS) {
+    const { inputs: sources } = Object.entries(outputs).find(([file]) => file.endsWith(`/${program}.mjs`))[1];
+    for (const source of Object.keys(sources))
+      for (const { path, external } of inputs[source].imports) {
+        if (!external || isBuiltin(path)) continue;
+        const name = path.split('/', path.startsWith('@') ? 2 : 1).join('/');
+        if (versionFrom(dirname(programFile(program)), name) !== versionFrom(join(ROOT, dirname(source)), name))
+          throw new PlainError(
+            `${program} finds another ${name} than ${source}, which is in it: give its package.json the same ${name}.`,
+          );
+      }
+  }
+}
+
+/** The version of a package that is found from a folder on, or undefined. */
+function versionFrom(from, name) {
+  const about = join(from, 'node_modules', name, 'package.json');
+  if (existsSync(about)) return JSON.parse(readFileSync(about, 'utf8')).version;
+  return from === dirname(from) ? undefined : versionFrom(dirname(from), name);
 }

@@ -9,7 +9,7 @@ import { DATA, ROOT } from './project.mjs';
 const TESTS = [
   'server/test/recall/(faults|killed|clocks|wild-night)',
   'server/test/files/spoiled',
-  'server/test/jobs/killed-jobs',
+  'server/test/(jobs|sound)/killed',
   'server/test/database/silent-database',
   'server/test/http/fuzz',
   'core/test',

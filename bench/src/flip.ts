@@ -1,70 +1,26 @@
-import WebSocket from 'ws';
-
-import type { DeskView } from '@old-echo/core/contracts/desk';
-import type { LiveMessage } from '@old-echo/core/contracts/live';
-import type { ProductionView } from '@old-echo/core/contracts/production';
-import type { RestoreView } from '@old-echo/core/contracts/restore';
-import type { SceneView } from '@old-echo/core/contracts/scene';
+import { sceneRecall } from '@old-echo/core/contracts/restore';
 import type { SettingsByAddress } from '@old-echo/core/desk/state';
+import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
 
+import { api, DemoDesk, sends } from './demo-desk';
 import { print, time } from './figure';
+
+type PlainSockets = (settings: SettingsByAddress) => Promise<number>;
 
 const SETTINGS = 100;
 
 /** Two scenes of the Quay that differ in a hundred settings, flipped there and back on the running server. */
-export async function swap(plainSockets: (settings: SettingsByAddress) => Promise<number>): Promise<void> {
-  const api = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
-    const answer = await fetch(`${process.env['OLD_ECHO_URL']}/api${path}`, {
-      method,
-      headers: { 'content-type': 'application/json' },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-    });
-    if (!answer.ok) throw new Error(await answer.text());
-    return (await answer.json()) as T;
-  };
-  const desk = (await api<DeskView[]>('GET', '/desks')).find((one) => one.profileId === 'quay-48');
-  if (!desk) throw new Error('The demo has no Quay.');
-  const path = `/desks/${desk.id}`;
-  const production = (await api<ProductionView[]>('GET', '/productions')).find((one) => one.deskId === desk.id);
-  const versionId = production?.versions[0]?.id;
-  const moves = (level: number): SettingsByAddress =>
-    Object.fromEntries(
-      Array.from({ length: SETTINGS }, (_, i) => [
-        `in.${(i % 40) + 1}/sends/mix.${Math.floor(i / 40) + 10}/level`,
-        level,
-      ]),
-    );
-  await api('PATCH', path, { mode: 'studio', safes: [] });
-  const sides: SceneView[] = [];
-  for (const [name, level] of [
-    ['Flip A', -50],
-    ['Flip B', -52],
-  ] as const) {
-    await api('POST', `${path}/settings`, { settings: moves(level) });
-    sides.push(await api<SceneView>('POST', `${path}/captures`, { versionId, name }));
-  }
-  await api('PATCH', path, { swapTo: sides[0]?.id });
-  const ended = new Map<string, RestoreView>();
-  let heard: () => void = () => undefined;
-  const socket = new WebSocket(`${process.env['OLD_ECHO_URL']?.replace('http', 'ws')}/api/live?desk=${desk.id}`);
-  socket.on('message', (data: Buffer) => {
-    const message = JSON.parse(data.toString()) as LiveMessage;
-    if (message.type !== 'restore' || message.restore.status === 'running') return;
-    ended.set(message.restore.id, message.restore);
-    heard();
-  });
-  await new Promise((resolve) => socket.once('open', resolve));
+export async function swap(plainSockets: PlainSockets): Promise<void> {
+  const desk = await DemoDesk.open();
+  const [side] = [await desk.mix('Flip A', sends(SETTINGS, -50)), await desk.mix('Flip B', sends(SETTINGS, -52))];
+  await api('PATCH', `/desks/${desk.id}`, { swapTo: side.id });
   const confirmed: number[] = [];
   const ours = await time(async () => {
-    const { id } = await api<RestoreView>('POST', `${path}/swaps`, {});
-    while (!ended.has(id)) await new Promise<void>((resolve) => (heard = resolve));
-    const { status, changes, report } = ended.get(id) as RestoreView;
-    if (status !== 'confirmed' || changes !== SETTINGS)
-      throw new Error(`The flip was ${status}, of ${changes} settings.`);
+    const { report } = await desk.touch(api('POST', `/desks/${desk.id}/swaps`, {}), SETTINGS);
     confirmed.push(report?.milliseconds ?? 0);
   }, 20);
-  socket.close();
-  const other = await plainSockets(moves(-50));
+  desk.close();
+  const other = await plainSockets(sends(SETTINGS, -50));
   print({
     name: 'flip of 100 settings, from the key to hearing that all are confirmed, way back and journal written (other: plain sockets, same packets, not decoded)',
     ours,
@@ -79,4 +35,37 @@ export async function swap(plainSockets: (settings: SettingsByAddress) => Promis
     unit: 'ms',
     goal: { most: 150 },
   });
+}
+
+/** What a touch may move. */
+const TOUCHED = 30;
+const HELD: Scope = [{ strips: ['*'], sections: ['sends'], include: true }];
+
+/** What an engineer touches most, 30 settings each, from the touch to hearing that all is confirmed. */
+export async function touches(plainSockets: PlainSockets): Promise<void> {
+  const desk = await DemoDesk.open();
+  const path = `/desks/${desk.id}`;
+  const mixes = [await desk.mix('Touch A', sends(TOUCHED, -40)), await desk.mix('Touch B', sends(TOUCHED, -42))];
+  let turn = 0;
+  const restore = (scope: Scope) => {
+    const recall = sceneRecall(desk.id, mixes[turn++ % 2]?.id ?? '', scope);
+    return api<never>('POST', `${path}/restores`, { recall, fingerprint: null, answers: [] });
+  };
+  const other = await plainSockets(sends(TOUCHED, -40));
+  const works: readonly (readonly [name: string, begin: () => Promise<never>])[] = [
+    ['a scene at hand', () => restore(ALL_EXCEPT_GLOBALS)],
+    ['a step with a scope held', () => restore(HELD)],
+    ['a swap', () => api('POST', `${path}/swaps`, {})],
+  ];
+  for (const [name, begin] of works) {
+    await api('PATCH', path, { swapTo: mixes[turn % 2]?.id });
+    print({
+      name: `${name} of ${TOUCHED} settings, from the touch to hearing that all are confirmed (other: plain sockets, same packets, not decoded)`,
+      ours: await time(() => desk.touch(begin(), TOUCHED), 20),
+      other,
+      unit: 'ms',
+      goal: { most: 150 },
+    });
+  }
+  desk.close();
 }

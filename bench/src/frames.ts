@@ -9,6 +9,7 @@ import type { SceneRow } from '@old-echo/server/database/tables';
 import { loadState } from '@old-echo/server/desk/strip-states';
 import { insertScene } from '@old-echo/server/scenes/insert-scene';
 
+import { api, DemoDesk, sends } from './demo-desk';
 import { print } from './figure';
 
 const SCENES = 2000;
@@ -70,6 +71,56 @@ async function framesOf(page: Page, x: number): Promise<number[]> {
   return frames.slice(2).sort((a, b) => a - b);
 }
 
+const openBrowser = () =>
+  chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-sync'],
+  });
+
+/** Settings that move on the wide desk at once, and how often. */
+const MOVED = 300;
+const SWITCHES = 6;
+const STRIPS = 104;
+/** Has the lines of a plain page say other numbers. */
+const SAY = `document.querySelectorAll('p').forEach((line) => (line.textContent = String(Math.random())))`;
+
+/** The frames of the whole desk at a glance while restores move 300 settings, beside a plain page whose lines change as often. */
+export async function wideDesk(): Promise<void> {
+  const desk = await DemoDesk.open();
+  const side = await desk.mix('Wide A', sends(MOVED, -40));
+  await desk.mix('Wide B', sends(MOVED, -44));
+  await api('PATCH', `/desks/${desk.id}`, { swapTo: side.id });
+  const browser = await openBrowser();
+  /** The longest frame while something is done a few times, in ms. */
+  const longest = async (page: Page, act: () => Promise<unknown>): Promise<number> => {
+    await page.waitForTimeout(SETTLE);
+    await page.evaluate(WATCH);
+    for (let i = 0; i < SWITCHES; i++) {
+      await act();
+      await page.waitForTimeout(700);
+    }
+    return Math.max(...(await page.evaluate<number[]>('window.frames_seen')).slice(2));
+  };
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.setContent('<p style="margin:0">a line</p>'.repeat(STRIPS));
+    const other = await longest(page, () => page.evaluate(SAY));
+    await page.goto(`${process.env['OLD_ECHO_URL']}/desk/${desk.id}`);
+    await page.getByTestId('glance-in.1').waitFor();
+    const ours = await longest(page, () => desk.touch(api('POST', `/desks/${desk.id}/swaps`, {}), MOVED));
+    print({
+      name: `the longest frame of the whole desk, wide, while ${MOVED} settings move ${SWITCHES} times (other: a plain page of ${STRIPS} lines that change)`,
+      ours,
+      other,
+      unit: 'ms',
+      goal: { most: 50 },
+    });
+  } finally {
+    await browser.close();
+    desk.close();
+  }
+}
+
 /** The frames of the history while it is scrolled, beside a plain page of as many empty lines in the same browser. */
 export async function frames(profile: Profile): Promise<void> {
   const db = await connect({
@@ -79,10 +130,7 @@ export async function frames(profile: Profile): Promise<void> {
   });
   const production = await fill(db, profile);
   await db.destroy();
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-sync'],
-  });
+  const browser = await openBrowser();
   try {
     for (const [name, width, height, x] of [
       ['a phone', 390, 844, 200],

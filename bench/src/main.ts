@@ -24,8 +24,8 @@ import { DeskServer } from '@old-echo/stand-in/front';
 
 import { comparison } from './comparison';
 import { print, time } from './figure';
-import { swap } from './flip';
-import { frames } from './frames';
+import { swap, touches } from './flip';
+import { frames, wideDesk } from './frames';
 import { history } from './history';
 import { merging } from './merging';
 import { sound } from './sound';
@@ -156,6 +156,8 @@ const benches = {
   core,
   wire,
   swap: () => swap((settings) => plainSockets(packetsOf(settings))),
+  touches: () => touches((settings) => plainSockets(packetsOf(settings))),
+  wideDesk,
   history: () => history(quay, json),
   frames: () => frames(quay),
   sound: () => sound(quay),
