@@ -1,3 +1,4 @@
+import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
@@ -10,6 +11,7 @@ import { venueSettings } from '@old-echo/core/library/venue';
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
 import { useStageSettings } from '../components/use-stage-settings';
+import { allHere } from '../store/all-here';
 import { useAddVenueMutation, usePartsQuery, useVenuesQuery } from '../store/library-api';
 import { useDraft } from '../store/use-draft';
 import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
@@ -27,7 +29,8 @@ import { knownParts, VenueCard } from './venue-card';
 export function VenuesScreen() {
   const { production, loaded } = useProduction();
   const now = useLiveDesk(production?.deskId);
-  if (!loaded || (production && !now)) return <Loading what="Loading the venues" />;
+  const read = allHere(useVenuesQuery(production?.id ?? skipToken), usePartsQuery(production?.id ?? skipToken));
+  if (!loaded || !read || (production && !now)) return <Loading what="Loading the venues" />;
   return production && now ? (
     <Venues production={production} now={now} />
   ) : (

@@ -3,9 +3,9 @@ import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import type { Profile } from '@old-echo/core/desk/profile';
 import { describeOrigins } from '@old-echo/core/phrases/describe-origins';
 
-import { useSide } from '../components/use-compare-side';
 import { useCellOriginsQuery } from '../store/combine-api';
 import { useSceneStateQuery, useSourcesQuery } from '../store/scenes-api';
 import { AppText, Sentence } from '../ui/app-text';
@@ -14,15 +14,14 @@ import { Card } from '../ui/layout';
 import { SPACE } from '../ui/tokens';
 
 /** What of a scene that was made out of several comes from where. */
-export function SceneOrigins({ scene }: { readonly scene: SceneView }) {
+export function SceneOrigins({ scene, profile }: { readonly scene: SceneView; readonly profile: Profile }) {
   const router = useRouter();
   const several = scene.parents.length > 1;
   const { data: origins } = useCellOriginsQuery(several ? scene.id : skipToken);
   const { data: sources } = useSourcesQuery(several ? scene.parents : skipToken);
   const { data: state } = useSceneStateQuery(several ? scene.id : skipToken);
-  const profile = useSide(scene.id)?.profile;
   const [base] = scene.parents;
-  if (!origins || !sources || !state || !profile || !base) return null;
+  if (!origins || !sources || !state || !base) return null;
   const nameOf = (id: string) => {
     const of = sources[id]?.scene;
     return of ? sceneTitle(of) : 'a deleted scene';

@@ -10,6 +10,7 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { diffStates } from '@old-echo/core/desk/diff-states';
+import type { Profile } from '@old-echo/core/desk/profile';
 import { partWords, sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 import { countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
@@ -19,10 +20,12 @@ import { when } from '../components/format-time';
 import { LoadError, Loading } from '../components/loading';
 import { restoresAtOnce, useTouchRecall } from '../components/restore-at-once';
 import { SceneSheet } from '../components/scene-picker-sheet';
+import { allHere } from '../store/all-here';
 import { toApiFault } from '../store/api';
+import { useCellOriginsQuery } from '../store/combine-api';
 import { deskHref } from '../store/desk-address';
-import { useSceneQuery, useSceneStateQuery, useUnbinMutation } from '../store/scenes-api';
-import { useLiveDesk } from '../store/use-live-desk';
+import { useSceneQuery, useSceneStateQuery, useSourcesQuery, useUnbinMutation } from '../store/scenes-api';
+import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText, Sentence } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
@@ -48,9 +51,32 @@ interface ScenePageProps {
 
 /** A scene: its words, what it brings back, what changed in it; from here it is restored. */
 export function ScenePage({ sceneId, ...rest }: ScenePageProps) {
-  const { data: scene, error, refetch } = useSceneQuery(sceneId);
+  const { scene, error, refetch } = useWholeScene(sceneId);
+  const now = useLiveDesk(rest.production.deskId);
   if (error) return <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} />;
-  return scene ? <Scene key={scene.id} scene={scene} {...rest} /> : <Loading what="Loading the scene" />;
+  return scene && now ? (
+    <Scene key={scene.id} scene={scene} now={now} {...rest} />
+  ) : (
+    <Loading what="Loading the scene" />
+  );
+}
+
+/** A scene once all that its page tells of it is here; until then the one that was there before. */
+function useWholeScene(sceneId: string) {
+  const { currentData: next, error, refetch, ...asked } = useSceneQuery(sceneId);
+  const parents = next && next.parents.length > 1 ? next.parents : skipToken;
+  const first = next?.parents[0] ?? skipToken;
+  const whole = allHere(
+    { ...asked, currentData: next },
+    useSceneStateQuery(next ? sceneId : skipToken),
+    useSceneQuery(first),
+    useSceneStateQuery(first),
+    useCellOriginsQuery(parents === skipToken ? skipToken : sceneId),
+    useSourcesQuery(parents),
+  );
+  const [scene, setScene] = useState<SceneView>();
+  if (whole && next && next !== scene) setScene(next);
+  return { scene, error, refetch };
 }
 
 const KEPT = {
@@ -59,27 +85,30 @@ const KEPT = {
   'link ended': 'Autosaved when the desk disconnected',
 } as const;
 
-function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneId'> & { readonly scene: SceneView }) {
+interface SceneProps extends Omit<ScenePageProps, 'sceneId'> {
+  readonly scene: SceneView;
+  readonly now: LiveDesk;
+}
+
+function Scene({ scene, now, production, onBack, step }: SceneProps) {
   const router = useRouter();
-  const now = useLiveDesk(production.deskId);
   const [editing, setEditing] = useState(false);
   const [menu, setMenu] = useState(false);
-  const touch = useTouchRecall(now?.desk);
+  const touch = useTouchRecall(now.desk);
   const choose = () => router.navigate(deskHref(production.deskId, `restore/${scene.id}`));
-  const isAtOnce = restoresAtOnce(now?.desk);
+  const isAtOnce = restoresAtOnce(now.desk);
   // At a show it is chosen first what comes back.
   const restore = () =>
     isAtOnce ? touch(sceneRecall(production.deskId, scene.id, scene.scope ?? ALL_EXCEPT_GLOBALS)) : choose();
   const open = scene.binnedAt === null;
   useShortcuts({
-    r: () => now?.known && open && void restore(),
+    r: () => now.known && open && void restore(),
     e: () => setEditing(true),
     '.': () => setMenu(true),
   });
   const version = [...production.versions, ...production.binnedVersions].find((v) => v.id === scene.versionId);
   const state = useSceneStateQuery(scene.id).data;
-  const sentence =
-    now && state ? sentenceOfScene(now.profile, scene.scope ?? ALL_EXCEPT_GLOBALS, state, now.desk.safes) : [];
+  const sentence = state ? sentenceOfScene(now.profile, scene.scope ?? ALL_EXCEPT_GLOBALS, state, now.desk.safes) : [];
   const [above, below] = [step(-1), step(1)];
   const kind = scene.kind === 'scene' ? `Scene ${scene.number}` : KEPT[scene.kind];
   return (
@@ -102,23 +131,20 @@ function Scene({ scene, production, onBack, step }: Omit<ScenePageProps, 'sceneI
             Saved recall scope
           </AppText>
           <Sentence phrases={sentence} />
-          {scene.partial && now && state ? (
+          {scene.partial && state ? (
             <AppText kind="small" tone="second">
               Part of a desk only: {partWords(now.profile, state)}. Nothing else is touched.
             </AppText>
           ) : null}
         </Card>
-        <SceneOrigins scene={scene} />
-        <SceneChanges scene={scene} production={production} />
+        <SceneOrigins scene={scene} profile={now.profile} />
+        <SceneChanges scene={scene} profile={now.profile} production={production} />
       </Body>
       <Footer>
         <IconAction of={ArrowUp} name="Newer scene" disabled={!above} onPress={() => above?.()} />
         <IconAction of={ArrowDown} name="Older scene" disabled={!below} onPress={() => below?.()} />
-        {/* What it does depends on the desk: it comes with it, so that it does not move away under a finger. */}
-        {now && isAtOnce ? <Action title="Choose parts …" disabled={!now.known || !open} onPress={choose} /> : null}
-        {now ? (
-          <Action kind="main" grow title="Restore" disabled={!now.known || !open} onPress={() => void restore()} />
-        ) : null}
+        {isAtOnce ? <Action title="Choose parts …" disabled={!now.known || !open} onPress={choose} /> : null}
+        <Action kind="main" grow title="Restore" disabled={!now.known || !open} onPress={() => void restore()} />
       </Footer>
       <SceneMenu
         scene={scene}
@@ -188,28 +214,32 @@ function About({ scene, onEdit }: { readonly scene: SceneView; readonly onEdit: 
 }
 
 /** What differs from the scene it came from, or from any other that is chosen. */
-function SceneChanges({ scene, production }: { readonly scene: SceneView; readonly production: ProductionView }) {
-  const profile = useLiveDesk(production.deskId)?.profile;
+function SceneChanges({
+  scene,
+  profile,
+  production,
+}: Pick<SceneProps, 'scene' | 'production'> & { readonly profile: Profile }) {
   const [against, setAgainst] = useState<string | null>(null);
   const [choosing, setChoosing] = useState(false);
   const look = useLook();
   const otherId = against ?? scene.parents[0];
-  const other = useSceneQuery(otherId ?? skipToken).data;
+  const { currentData: other, isError: isGone } = useSceneQuery(otherId ?? skipToken);
   const state = useSceneStateQuery(scene.id).data;
-  const before = useSceneStateQuery(otherId ?? skipToken).data;
-  const changes = useMemo(
-    () => (profile && state && before ? diffStates(profile, before, state) : []),
-    [profile, state, before],
-  );
+  const before = useSceneStateQuery(otherId ?? skipToken).currentData;
+  const changes = useMemo(() => (state && before ? diffStates(profile, before, state) : []), [profile, state, before]);
+  const sinceWords = () => {
+    if (!otherId) return 'First scene';
+    if (isGone) return 'Came from a deleted scene';
+    if (!other || !before) return 'Comparing …';
+    return changes.length === 0
+      ? `Same as ${sceneTitle(other)}`
+      : `${plural(changes.length, 'setting')} on ${countStrips(changes.map(({ strip }) => strip))} since ${sceneTitle(other)}`;
+  };
   return (
     <>
       <View>
         <AppText kind="heading" testID="since">
-          {other === undefined
-            ? 'First scene'
-            : changes.length === 0
-              ? `Same as ${sceneTitle(other)}`
-              : `${plural(changes.length, 'setting')} on ${countStrips(changes.map(({ strip }) => strip))} since ${sceneTitle(other)}`}
+          {sinceWords()}
         </AppText>
         <Pressable
           role="button"
@@ -222,8 +252,8 @@ function SceneChanges({ scene, production }: { readonly scene: SceneView; readon
           <Icon of={ChevronDown} size={16} color={look.second} />
         </Pressable>
       </View>
-      {profile && state ? <ChangeList profile={profile} names={state} changes={changes} /> : null}
-      {profile && state ? <Globals profile={profile} state={state} /> : null}
+      {state ? <ChangeList profile={profile} names={state} changes={changes} /> : null}
+      {state ? <Globals profile={profile} state={state} /> : null}
       <SceneSheet
         title="Compared with"
         production={production}
