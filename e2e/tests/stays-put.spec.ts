@@ -7,7 +7,7 @@ import { expect, type Page, test } from '@playwright/test';
 const MOST = 0.05;
 
 /** How long one answer of the server after the other is held back, in ms, so that what comes first on most machines does not always. */
-const HELD_BACK = [0, 180, 40, 240, 90, 10, 130];
+const HELD_BACK = [0, 90, 20, 120, 45, 5, 65];
 
 /** Holds back every answer for a while. */
 async function answerAtOdds(page: Page): Promise<void> {
