@@ -10,6 +10,7 @@ import { isNumberSpec, type NumberSpec } from '../../src/desk/setting';
 import {
   addressesOf,
   defaultState,
+  profileOfPart,
   type SettingsByAddress,
   type State,
   valueAt,
@@ -23,7 +24,14 @@ import { ALL_WITH_GLOBALS, type Safes } from '../../src/recall/scope-rules';
 import { pathGains } from '../../src/signal/path-gain';
 import { AUDIBLE_PATH_GAIN_DB } from '../../src/signal/thresholds';
 
-const base = withSettings(defaultState(quay), {
+/** The strips that this is about, alone: what the rest of the desk does is worked out for each frame as well. */
+const part = Object.fromEntries(
+  Object.entries(defaultState(quay)).filter(([strip]) =>
+    /^(in\.[1239]|dca\.1|mutegroup\.1|main\.1|mix\.1|group\.1|desk(\.1)?)$/.test(strip),
+  ),
+);
+const desk = profileOfPart(quay, part);
+const base = withSettings(part, {
   'main.1/fader/level': 0,
   'mix.1/fader/level': 0,
   'dca.1/fader/level': 0,
@@ -40,11 +48,11 @@ const base = withSettings(defaultState(quay), {
 const TICK = 0.01;
 
 const planOf = (now: State, to: SettingsByAddress, safes: Safes = []) =>
-  preview({ profile: quay, now, target: withSettings(now, to), scope: ALL_WITH_GLOBALS, safes, mode: 'studio' });
+  preview({ profile: desk, now, target: withSettings(now, to), scope: ALL_WITH_GLOBALS, safes, mode: 'studio' });
 
 /** The desk at every hundredth of a second of a restore, each step done at once or over its time. */
 function film(now: State, to: SettingsByAddress, fade: number, curve: FadeCurve = 'even', safes: Safes = []): State[] {
-  const steps = stepsOf({ profile: quay, now, plan: planOf(now, to, safes), safes, fade });
+  const steps = stepsOf({ profile: desk, now, plan: planOf(now, to, safes), safes, fade });
   const frames = [now];
   for (const { changes, over } of steps) {
     const last = frames.at(-1)!;
@@ -54,7 +62,7 @@ function film(now: State, to: SettingsByAddress, fade: number, curve: FadeCurve 
           last,
           Object.fromEntries(
             changes.flatMap(({ address, from, to }) => {
-              const spec = specOf(quay, address)!;
+              const spec = specOf(desk, address)!;
               return isNumberSpec(spec) ? [[address, onTheWay(spec, from, to, t / over, over, curve)]] : [];
             }),
           ),
@@ -67,7 +75,7 @@ function film(now: State, to: SettingsByAddress, fade: number, curve: FadeCurve 
 const gains = new WeakMap<State, ReturnType<typeof pathGains>>();
 function path(frames: readonly State[], source: string, output = 'main.1'): number[] {
   return frames.map((state) => {
-    const known = gains.get(state) ?? pathGains(quay, state);
+    const known = gains.get(state) ?? pathGains(desk, state);
     gains.set(state, known);
     return Math.max(-100, known[output]![source]!);
   });
@@ -84,12 +92,12 @@ function steepestHeard(levels: readonly number[]): number {
 }
 
 describe('a fade', () => {
-  const addresses = addressesOf(quay).filter((address) =>
+  const addresses = addressesOf(desk).filter((address) =>
     /^(in\.[123]|dca\.1|mutegroup\.1|main\.1|mix\.1|group\.1)\/(fader|mute|sends\/mix\.1\/(level|on)|preamp\/gain|routing\/(group\.1|main\.1|dca\.1|mutegroup\.1)|eq\/(on|2\/gain)|label)/.test(
       address,
     ),
   );
-  const any = anySettings(quay, 12, addresses);
+  const any = anySettings(desk, 12, addresses);
 
   test.each(FADE_CURVES)(
     'along %s leads exactly where the restore does, and everything that moved aside is back',
@@ -108,7 +116,7 @@ describe('a fade', () => {
   test('what moves aside is told beforehand, with where it comes to rest', () => {
     const now = withSettings(base, { 'in.2/mute/on': true });
     const plan = planOf(now, { 'in.2/mute/on': false });
-    const steps = stepsOf({ profile: quay, now, plan, safes: [], fade: 2 });
+    const steps = stepsOf({ profile: desk, now, plan, safes: [], fade: 2 });
     expect(asideOf(steps, plan)).toEqual({ 'in.2/fader/level': -10, 'in.2/sends/mix.1/level': -10 });
   });
 
@@ -118,8 +126,8 @@ describe('a fade', () => {
       fc.property(any, any, (from, to) => {
         const now = withSettings(base, from);
         const plan = planOf(now, to);
-        const steps = stepsOf({ profile: quay, now, plan, safes: [], fade: 2 });
-        if (jumpsOf({ profile: quay, now, plan }, steps).length > 0) return;
+        const steps = stepsOf({ profile: desk, now, plan, safes: [], fade: 2 });
+        if (jumpsOf({ profile: desk, now, plan }, steps).length > 0) return;
         faded++;
         const frames = film(now, to, 2);
         // What closes while what feeds it gets much louder, or opens while that falls, ends or begins with what is left: an output by its
@@ -243,7 +251,7 @@ describe('a fade', () => {
   });
 
   test('on its way a setting never leaves the range between its ends', () => {
-    const spec = specOf(quay, 'in.1/fader/level') as NumberSpec;
+    const spec = specOf(desk, 'in.1/fader/level') as NumberSpec;
     const level = between(-90, 10);
     fc.assert(
       fc.property(level, level, between(0, 1), fc.constantFrom(...FADE_CURVES), (a, b, part, curve) => {
