@@ -54,8 +54,9 @@ export function makeWorld({ profiles, ports, now, id, photoOf }: WorldInput) {
   const show = line(quay, after(quay, defaultState(quay), RIG), SHOW, [], 'Harbour bells');
   const onQuay = show.find((scene) => scene.stands)?.state ?? {};
 
-  const venue = (name: string, state: State, minutes: number) => ({
+  const venue = (name: string, note: string, state: State, minutes: number) => ({
     name,
+    note,
     settings: settingsForVenue(SHOW_PARTS, state),
     capturedAt: minutesAgo(minutes).toISOString(),
   });
@@ -118,8 +119,8 @@ export function makeWorld({ profiles, ports, now, id, photoOf }: WorldInput) {
           versions: [version('The show', show)],
           parts: SHOW_PARTS,
           venues: [
-            venue('Harbour Hall', onQuay, 20 * 60),
-            venue('Fish market, in the open', after(quay, onQuay, FISH_MARKET), 3 * 24 * 60),
+            venue('Harbour Hall', 'Balcony rings at 250 Hz; doors close at eight.', onQuay, 20 * 60),
+            venue('Fish market, in the open', '', after(quay, onQuay, FISH_MARKET), 3 * 24 * 60),
           ],
         },
         {

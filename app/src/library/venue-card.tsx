@@ -1,34 +1,28 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { MAX_VENUE_NAME_LENGTH, type Parts, type VenueView } from '@old-echo/core/contracts/part';
+import type { Parts, VenueView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
-import { VENUE_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { specOf } from '@old-echo/core/desk/profile';
-import { sameValue, type SettingSpec } from '@old-echo/core/desk/setting';
+import { sameValue } from '@old-echo/core/desk/setting';
 import { valueAt } from '@old-echo/core/desk/state';
-import { venueKeys, venueSettings } from '@old-echo/core/library/venue';
-import { isOne, plural } from '@old-echo/core/phrases/format-value';
+import { partsHeld, sectionsHeld, venueSettings } from '@old-echo/core/library/venue';
+import { isOne, joinWithAnd, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
 
 import { when } from '../components/format-time';
 import { givenBack } from '../store/api';
-import { ask } from '../store/ask';
-import { useCaptureVenueMutation, useRemoveVenueMutation, useRenameVenueMutation } from '../store/library-api';
-import type { LiveDesk } from '../store/use-live-desk';
+import { useCopyVenueMutation, useRemoveVenueMutation } from '../store/library-api';
+import { type LiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
+import { MenuRow, MoreAction } from '../ui/menu';
+import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
-import { TypedValueSheet } from '../ui/typed-value';
-
-const NAME: SettingSpec = { kind: 'text', longest: MAX_VENUE_NAME_LENGTH, default: '' };
-
-/** The strips of which a venue knows something, with their parts. */
-export function knownParts({ settings }: VenueView, parts: Parts): [strip: string, part: string][] {
-  const keys = venueKeys(parts);
-  return Object.entries(parts).filter(([strip]) => settings[keys[strip] ?? ''] !== undefined);
-}
+import { CompareVenuesSheet } from './compare-venues-sheet';
+import { EditVenueSheet } from './edit-venue-sheet';
+import { SaveVenueSheet } from './save-venue-sheet';
 
 /** How many settings of a venue the desk holds otherwise now. */
 function driftFrom({ settings }: VenueView, parts: Parts, { profile, state }: LiveDesk): number {
@@ -40,6 +34,8 @@ function driftFrom({ settings }: VenueView, parts: Parts, { profile, state }: Li
 
 interface VenueCardProps {
   readonly venue: VenueView;
+  /** The other venues of which something is saved. */
+  readonly others: readonly VenueView[];
   readonly production: ProductionView;
   readonly parts: Parts;
   readonly now: LiveDesk;
@@ -52,26 +48,45 @@ interface VenueCardProps {
 }
 
 /** A venue: how much it knows, how far the desk is from it, and what can be done with it. */
-export function VenueCard({ venue, production, parts, now, busy, isAtOnce, onApply, onChoose }: VenueCardProps) {
+export function VenueCard({
+  venue,
+  others,
+  production,
+  parts,
+  now,
+  busy,
+  isAtOnce,
+  onApply,
+  onChoose,
+}: VenueCardProps) {
   const done = useRunAndNotify();
-  const [take] = useCaptureVenueMutation();
   const [remove] = useRemoveVenueMutation();
-  const [rename] = useRenameVenueMutation();
-  const [isRenaming, setRenaming] = useState(false);
+  const [copy] = useCopyVenueMutation();
+  const [open, setOpen] = useState<'more' | 'save' | 'edit' | 'compare' | null>(null);
+  const close = () => setOpen(null);
+  const then = (act: () => void) => () => {
+    close();
+    act();
+  };
   const params = { production: production.id, id: venue.id };
-  const known = knownParts(venue, parts).length;
-  const canApply = venue.capturedAt !== null && now.linked && known > 0;
-  const drift = canApply ? driftFrom(venue, parts, now) : 0;
+  const known = partsHeld(venue.settings, parts).length;
+  const sections = joinWithAnd([...sectionsHeld(venue.settings, parts)].map(sectionNameInText));
+  const whyNotApply =
+    (venue.capturedAt === null && `Nothing is saved for ${venue.name} yet.`) ||
+    (known === 0 && `No part of ${venue.name} is on this desk.`) ||
+    whyNotLinked(now);
+  const drift = whyNotApply === false ? driftFrom(venue, parts, now) : 0;
   return (
     <Card>
       <View testID={`venue-${venue.name}`} style={styles.venue}>
         <AppText kind="heading">{venue.name}</AppText>
         <AppText tone="second">
           {venue.capturedAt
-            ? `${plural(known, 'part')}, saved from the desk ${when(venue.capturedAt)}`
+            ? `${plural(known, 'part')}: ${sections}. Saved from the desk ${when(venue.capturedAt)}`
             : 'Nothing saved yet. Set up in the venue, then save.'}
         </AppText>
-        {canApply ? (
+        {venue.note ? <AppText>{venue.note}</AppText> : null}
+        {whyNotApply === false ? (
           <AppText tone={drift > 0 ? 'care' : 'done'}>
             {drift > 0
               ? `${plural(drift, 'setting')} on the desk ${isOne(drift) ? 'differs' : 'differ'} from it.`
@@ -82,43 +97,45 @@ export function VenueCard({ venue, production, parts, now, busy, isAtOnce, onApp
           <Action
             title={isAtOnce ? 'Apply to all parts' : 'Preview all parts'}
             busy={busy}
-            disabled={!canApply}
+            disabled={whyNotApply}
             onPress={onApply}
           />
-          <Action title="One part …" disabled={!canApply} onPress={onChoose} />
+          <Action title="One part …" disabled={whyNotApply} onPress={onChoose} />
         </View>
         <View style={styles.row}>
           <Action
             kind="quiet"
-            title="Save the desk for this venue"
-            disabled={!now.linked || Object.keys(parts).length === 0}
-            onPress={() =>
-              void done(take(params), () => `Saved for ${venue.name}.`, ask(VENUE_ROUTES.undoVenueCapture, { params }))
-            }
+            title="Save the desk for it …"
+            disabled={whyNotLinked(now) || (Object.keys(parts).length === 0 && 'Name the parts first.')}
+            onPress={() => setOpen('save')}
           />
-          <Action kind="quiet" title="Rename" onPress={() => setRenaming(true)} />
-          <Action
-            kind="quiet"
-            title="Remove"
-            onPress={() => void done(remove(params), () => `${venue.name} was removed.`, givenBack)}
-          />
+          <MoreAction of={venue.name} onPress={() => setOpen('more')} />
         </View>
       </View>
-      {isRenaming ? (
-        <TypedValueSheet
-          spec={NAME}
-          value={venue.name}
-          name={`Name of ${venue.name}`}
-          onMove={(name) =>
-            void done(
-              rename({ ...params, name: String(name) }),
-              () => `${venue.name} is called ${String(name)} now.`,
-              ask(VENUE_ROUTES.renameVenue, { params, body: { name: venue.name } }),
-            )
-          }
-          onClose={() => setRenaming(false)}
+      <Sheet title={venue.name} open={open === 'more'} onClose={close}>
+        <MenuRow title="Edit name and note" onPress={() => setOpen('edit')} />
+        <MenuRow
+          title="Compare with another venue"
+          under="Setting by setting, on this desk"
+          disabled={others.length === 0 && 'Nothing is saved for another venue yet.'}
+          onPress={() => setOpen('compare')}
         />
+        <MenuRow
+          title="Duplicate"
+          under="A venue that holds the same"
+          onPress={then(() => void done(copy(params), () => `${venue.name} was copied.`))}
+        />
+        <MenuRow
+          title="Remove"
+          under="You can take it back"
+          onPress={then(() => void done(remove(params), () => `${venue.name} was removed.`, givenBack))}
+        />
+      </Sheet>
+      {open === 'save' ? (
+        <SaveVenueSheet {...{ venue, parts, now }} production={production.id} onClose={close} />
       ) : null}
+      {open === 'edit' ? <EditVenueSheet venue={venue} production={production.id} onClose={close} /> : null}
+      {open === 'compare' ? <CompareVenuesSheet {...{ venue, others, parts, now }} onClose={close} /> : null}
     </Card>
   );
 }

@@ -6,7 +6,7 @@ import { StyleSheet, View } from 'react-native';
 import { MAX_VENUE_NAME_LENGTH, type VenueView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { displayName } from '@old-echo/core/desk/state';
-import { venueSettings } from '@old-echo/core/library/venue';
+import { partsHeld, venueSettings } from '@old-echo/core/library/venue';
 
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
@@ -23,7 +23,8 @@ import { Body, Card, Empty, Header } from '../ui/layout';
 import { MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { knownParts, VenueCard } from './venue-card';
+import { withoutName } from '../ui/why-not';
+import { VenueCard } from './venue-card';
 
 /** The venues a production plays in: the same parts, set otherwise in each. */
 export function VenuesScreen() {
@@ -64,7 +65,8 @@ function Venues({ production, now }: { readonly production: ProductionView; read
       <Header over={production.name} title="Venues" onBack={back} />
       <Body tight>
         <AppText tone="second">
-          Pan, EQ and reverb times of each part, saved per venue. Going to a venue sets all of its strips at once.
+          What each part is set to in each venue, usually pan, EQ and effect lengths. Going to a venue sets all of its
+          strips at once.
         </AppText>
         {count === 0 ? (
           <Card edge="care">
@@ -76,6 +78,7 @@ function Venues({ production, now }: { readonly production: ProductionView; read
           <VenueCard
             key={venue.id}
             venue={venue}
+            others={venues.filter(({ id, capturedAt }) => id !== venue.id && capturedAt !== null)}
             production={production}
             parts={parts}
             now={now}
@@ -94,7 +97,7 @@ function Venues({ production, now }: { readonly production: ProductionView; read
       </Body>
       <MainAction
         title="Add venue"
-        disabled={name.trim() === ''}
+        disabled={withoutName(name)}
         onPress={() =>
           void done(add({ production: production.id, name }), () => `${name.trim()} was added.`).then(
             (made) => made && draft.forget(),
@@ -107,7 +110,7 @@ function Venues({ production, now }: { readonly production: ProductionView; read
         onClose={() => setChoosing(null)}
       >
         {choosing
-          ? knownParts(choosing, parts).map(([strip, part]) => (
+          ? partsHeld(choosing.settings, parts).map(([strip, part]) => (
               <MenuRow
                 key={strip}
                 title={displayName(now.profile, now.state, strip)}

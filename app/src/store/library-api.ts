@@ -5,7 +5,7 @@ import type {
   StartConversion,
 } from '@old-echo/core/contracts/conversion';
 import type { NewOutboard, OutboardEdit, OutboardView } from '@old-echo/core/contracts/outboard';
-import type { NewParts, Parts, VenueView } from '@old-echo/core/contracts/part';
+import type { NewParts, NewVenue, Parts, VenueCapture, VenueView } from '@old-echo/core/contracts/part';
 import type {
   NewEdition,
   NewPreset,
@@ -73,13 +73,16 @@ const libraryApi = api.injectEndpoints({
       query: ({ production, name }) => ask(VENUE_ROUTES.addVenue, { params: { production }, body: { name } }),
       invalidatesTags: ['venues'],
     }),
-    renameVenue: build.mutation<VenueView[], { production: string; id: string; name: string }>({
-      query: ({ production, id, name }) =>
-        ask(VENUE_ROUTES.renameVenue, { params: { production, id }, body: { name } }),
+    editVenue: build.mutation<VenueView[], { production: string; id: string; words: NewVenue }>({
+      query: ({ words, ...params }) => ask(VENUE_ROUTES.editVenue, { params, body: words }),
       invalidatesTags: ['venues'],
     }),
-    captureVenue: build.mutation<VenueView[], { production: string; id: string }>({
-      query: ({ production, id }) => ask(VENUE_ROUTES.captureVenue, { params: { production, id } }),
+    captureVenue: build.mutation<VenueView[], { production: string; id: string; capture: VenueCapture }>({
+      query: ({ capture, ...params }) => ask(VENUE_ROUTES.captureVenue, { params, body: capture }),
+      invalidatesTags: ['venues'],
+    }),
+    copyVenue: build.mutation<VenueView[], { production: string; id: string }>({
+      query: (params) => ask(VENUE_ROUTES.copyVenue, { params }),
       invalidatesTags: ['venues'],
     }),
     removeVenue: build.mutation<Removal, { production: string; id: string }>({
@@ -143,8 +146,9 @@ export const {
   useSetPartsMutation,
   useVenuesQuery,
   useAddVenueMutation,
-  useRenameVenueMutation,
+  useEditVenueMutation,
   useCaptureVenueMutation,
+  useCopyVenueMutation,
   useRemoveVenueMutation,
   useOutboardQuery,
   useNewOutboardMutation,

@@ -13,19 +13,28 @@ const PARTS = { 'in.1': 'Fiddle', 'fx.2': 'Hall' };
 const VENUE: VenueView = {
   id: '01VENU00000000000000000000',
   name: 'Harbour Hall',
+  note: 'The balcony rings.',
   settings: { Fiddle: { 'pan/position': -20 }, Hall: { 'inserts/time': 2.1 }, Gone: { 'pan/position': 0 } },
   capturedAt: '2026-11-25T20:00:00.000Z',
 };
 
+const FISH_MARKET: VenueView = {
+  ...VENUE,
+  id: '01VENU00000000000000000001',
+  name: 'Fish market',
+  settings: { Fiddle: { 'pan/position': 30 }, Hall: { 'inserts/time': 2.1 } },
+};
+
 let server: FakeServer;
 function card(settings: SettingsByAddress, venue = VENUE) {
-  server = new FakeServer({ renameVenue: [venue] });
+  server = new FakeServer({ editVenue: [venue], captureVenue: [venue], copyVenue: [venue] });
   const state = withSettings(defaultState(quay), settings);
   const now = { desk: DESK, profile: quay, state, known: true, linked: true };
   const nothing = () => undefined;
   show(
     <VenueCard
       venue={venue}
+      others={[FISH_MARKET]}
       production={PRODUCTION}
       parts={PARTS}
       now={now}
@@ -44,7 +53,7 @@ test.each([
 ])('how far the desk is from it is said: %s', (_, settings, words) => {
   card(settings);
   // A part that no strip carries any more counts nowhere.
-  expect(screen.getByText(/^2 parts, saved from the desk/)).toBeTruthy();
+  expect(screen.getByText(/^2 parts: pan and effect lengths\. Saved from the desk/)).toBeTruthy();
   expect(screen.getByText(words)).toBeTruthy();
 });
 
@@ -54,11 +63,45 @@ test('of one that nothing was saved for nothing is said, and nothing can be put 
   expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Apply to all parts' }).disabled).toBe(true);
 });
 
-test('it is renamed, and called as before with one more touch', async () => {
+const open = (what: string) => {
+  fireEvent.click(screen.getByRole('button', { name: 'More about Harbour Hall' }));
+  fireEvent.click(screen.getByRole('button', { name: what }));
+};
+
+test('its name and note are changed, and given back with one more touch', async () => {
   card({});
-  fireEvent.click(screen.getByRole('button', { name: 'Rename' }));
-  fireEvent.change(screen.getByTestId('typed-value'), { target: { value: 'Net loft' } });
-  fireEvent.click(screen.getByRole('button', { name: 'Set' }));
-  await waitFor(() => expect(server.sentTo('renameVenue')).toEqual([{ name: 'Net loft' }]));
-  await waitFor(() => expect(store.getState().notice.undo).toMatchObject({ body: { name: 'Harbour Hall' } }));
+  open('Edit name and note');
+  fireEvent.change(screen.getByDisplayValue('Harbour Hall'), { target: { value: 'Net loft' } });
+  fireEvent.click(screen.getByRole('button', { name: 'Save' }));
+  await waitFor(() => expect(server.sentTo('editVenue')).toEqual([{ name: 'Net loft', note: 'The balcony rings.' }]));
+  await waitFor(() =>
+    expect(store.getState().notice.undo).toMatchObject({ body: { name: 'Harbour Hall', note: 'The balcony rings.' } }),
+  );
+});
+
+test('what it holds is chosen, beginning with what it holds; without anything chosen nothing is saved', async () => {
+  card({});
+  fireEvent.click(screen.getByRole('button', { name: 'Save the desk for it …' }));
+  const chosen = () =>
+    screen
+      .getAllByRole('checkbox')
+      .flatMap((box) => (box.getAttribute('aria-checked') === 'true' ? [box.textContent] : []));
+  expect(chosen()).toEqual([
+    '● Pan',
+    '● Effect lengths',
+    expect.stringContaining('Fiddle'),
+    expect.stringContaining('Hall'),
+  ]);
+  fireEvent.click(screen.getByTestId('plays-in.1'));
+  fireEvent.click(screen.getByRole('checkbox', { name: '○ EQ' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Save' }));
+  await waitFor(() =>
+    expect(server.sentTo('captureVenue')).toEqual([{ sections: ['pan', 'effect lengths', 'eq'], strips: ['fx.2'] }]),
+  );
+});
+
+test('it is compared with another, setting by setting', () => {
+  card({});
+  open('Compare with another venue');
+  expect(screen.getByTestId('venues-differ').textContent).toBe('1 setting on 1 strip differs');
 });

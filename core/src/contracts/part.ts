@@ -1,4 +1,6 @@
-import { type InferType, lazy, mixed, object, string } from 'yup';
+import { array, type InferType, lazy, mixed, object, string } from 'yup';
+
+import { MAX_NOTE_LENGTH } from '../fault/text-shapes';
 
 export const MAX_PART_LENGTH = 40;
 
@@ -34,7 +36,8 @@ export type Parts = Readonly<Record<string, string>>;
 export interface VenueView {
   readonly id: string;
   readonly name: string;
-  /** Settings by part: position, EQ against the room, effect lengths. */
+  readonly note: string;
+  /** Settings by part: usually position, EQ against the room, effect lengths. */
   readonly settings: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
   /** ISO 8601, of the desk it was taken from; null before. */
   readonly capturedAt: string | null;
@@ -47,7 +50,17 @@ export const venueShape = object({
     .trim()
     .required('a venue needs a name')
     .max(MAX_VENUE_NAME_LENGTH, `a name can have up to ${MAX_VENUE_NAME_LENGTH} characters`),
+  note: string().max(MAX_NOTE_LENGTH, `a note can have up to ${MAX_NOTE_LENGTH} characters`),
 })
   .noUnknown()
   .required();
 export type NewVenue = InferType<typeof venueShape>;
+
+/** What a venue holds from now on: these sections of these strips, or what is usual of all that have a part. */
+export const venueCaptureShape = object({
+  sections: array(string().required().max(20)).min(1, 'choose a section').max(40),
+  strips: array(string().required().max(12)).min(1, 'choose a part').max(2000),
+})
+  .noUnknown()
+  .required();
+export type VenueCapture = InferType<typeof venueCaptureShape>;

@@ -108,6 +108,7 @@ export const archiveShape = object({
   venues: array(
     object({
       name: string().required().max(60),
+      note: string().max(2000).default(''),
       settings: recordOf('objects', isRecord),
       capturedAt: string().nullable().default(null),
     }).noUnknown(),

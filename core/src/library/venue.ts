@@ -4,14 +4,40 @@ import type { Value } from '../desk/setting';
 import type { SettingsByAddress, State, StripState } from '../desk/state';
 import { filterSettings } from './convert-strip';
 
+/** How long an effect rings, and when it begins to: of its inserts, what the room decides. */
+export const EFFECT_LENGTHS = 'effect lengths';
+
 /**
- * Whether a setting belongs to the venue rather than to the mix: where a part stands in the stereo field, its EQ against the
- * room, and how long an effect rings there. Common practice.
+ * The sections that belong to a venue rather than to a mix: where a part stands in the stereo field, its EQ against the room, and
+ * how long an effect rings there. Common practice.
  */
-const isVenueSetting = (strip: string, key: string): boolean =>
-  familyOf(strip) === 'fx'
-    ? key === 'inserts/time' || key === 'inserts/predelay' || sectionOf(key) === 'eq'
-    : sectionOf(key) === 'pan' || sectionOf(key) === 'eq';
+export const USUAL_VENUE_SECTIONS: readonly string[] = ['pan', 'eq', EFFECT_LENGTHS];
+
+/** Which section of a venue a setting belongs to. */
+export const venueSectionOf = (strip: string, key: string): string =>
+  familyOf(strip) === 'fx' && (key === 'inserts/time' || key === 'inserts/predelay') ? EFFECT_LENGTHS : sectionOf(key);
+
+/** The strips of which a venue holds something, with their parts. */
+export function partsHeld(
+  settings: Readonly<Record<string, unknown>>,
+  parts: Readonly<Record<string, string>>,
+): [strip: string, part: string][] {
+  const keys = venueKeys(parts);
+  return Object.entries(parts).filter(([strip]) => settings[keys[strip] ?? ''] !== undefined);
+}
+
+/** The sections of which a venue holds something. */
+export function sectionsHeld(
+  settings: Readonly<Record<string, Readonly<Record<string, unknown>>>>,
+  parts: Readonly<Record<string, string>>,
+): Set<string> {
+  const keys = venueKeys(parts);
+  return new Set(
+    Object.keys(parts).flatMap((strip) =>
+      Object.keys(settings[keys[strip] ?? ''] ?? {}).map((key) => venueSectionOf(strip, key)),
+    ),
+  );
+}
 
 /**
  * Under which key the settings of each strip are kept in a venue: its part, and where several strips share one, for each but
@@ -31,13 +57,24 @@ export function venueKeys(parts: Readonly<Record<string, string>>): Readonly<Rec
   );
 }
 
-/** What a venue keeps of a desk, by {@link venueKeys}. */
-export function settingsForVenue(parts: Readonly<Record<string, string>>, now: State): Record<string, StripState> {
+/**
+ * What a venue keeps of a desk, by {@link venueKeys}: of some strips where not all of them play there.
+ * @param sections as {@link venueSectionOf} names them
+ */
+export function settingsForVenue(
+  parts: Readonly<Record<string, string>>,
+  now: State,
+  sections: readonly string[] = USUAL_VENUE_SECTIONS,
+  strips: readonly string[] = Object.keys(parts),
+): Record<string, StripState> {
+  const keys = venueKeys(parts);
   return Object.fromEntries(
-    Object.entries(venueKeys(parts)).map(([strip, name]) => [
-      name,
-      filterSettings(now[strip] ?? {}, (_, key) => isVenueSetting(strip, key)),
-    ]),
+    strips.flatMap((strip) => {
+      const name = keys[strip];
+      return name === undefined
+        ? []
+        : [[name, filterSettings(now[strip] ?? {}, (_, key) => sections.includes(venueSectionOf(strip, key)))]];
+    }),
   );
 }
 

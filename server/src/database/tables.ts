@@ -372,6 +372,7 @@ export interface VenueRow {
   readonly id: string;
   readonly production_id: string;
   readonly name: string;
+  readonly note: string;
   readonly settings: JsonText<VenueView['settings']>;
   readonly captured_at: Date | null;
   /** What it was before it was captured last. */

@@ -170,7 +170,12 @@ async function buildManifest(
     }),
     parts: takes('parts') ? await loadParts(db, productionId) : {},
     venues: takes('venues')
-      ? (await venues(db, productionId)).map(({ name, settings, capturedAt }) => ({ name, settings, capturedAt }))
+      ? (await venues(db, productionId)).map(({ name, note, settings, capturedAt }) => ({
+          name,
+          note,
+          settings,
+          capturedAt,
+        }))
       : [],
     outboard: takes('outboard')
       ? (await outboard(db, productionId)).map(({ name, controls, note, photo }) => ({ name, controls, note, photo }))

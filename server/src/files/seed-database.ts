@@ -96,7 +96,11 @@ const seedShape = object({
       stems: array(stemShape).default([]),
       parts: mixed<Parts>().default({}),
       venues: array(
-        venueShape.shape({ settings: mixed<VenueView['settings']>().required(), capturedAt: string().required() }),
+        venueShape.shape({
+          note: string().default(''),
+          settings: mixed<VenueView['settings']>().required(),
+          capturedAt: string().required(),
+        }),
       ).default([]),
       outboard: array(outboardShape.shape({ photo: string().length(64).nullable().default(null) })).default([]),
     }),

@@ -1,6 +1,7 @@
-import type { NewVenue, VenueView } from '@old-echo/core/contracts/part';
+import type { NewVenue, VenueCapture, VenueView } from '@old-echo/core/contracts/part';
 import type { State } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
+import { uniqueName } from '@old-echo/core/fault/text-shapes';
 import { settingsForVenue } from '@old-echo/core/library/venue';
 
 import type { Database } from '../database/connect';
@@ -10,9 +11,10 @@ import type { VenueRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { loadParts } from './part-store';
 
-const viewOf = ({ id, name, settings, captured_at }: VenueRow): VenueView => ({
+const viewOf = ({ id, name, note, settings, captured_at }: VenueRow): VenueView => ({
   id,
   name,
+  note,
   settings: fromJson(settings),
   capturedAt: captured_at?.toISOString() ?? null,
 });
@@ -22,23 +24,39 @@ export const venues = async (db: Database, productionId: string): Promise<VenueV
   (await db('venues').where({ production_id: productionId }).orderBy('name')).map(viewOf);
 
 /** Adds a venue that knows nothing yet. @throws Fault `conflict` where its name is taken */
-export async function insertVenue(db: Database, productionId: string, { name }: NewVenue): Promise<VenueView[]> {
+export async function insertVenue(
+  db: Database,
+  productionId: string,
+  { name, note = '' }: NewVenue,
+): Promise<VenueView[]> {
   await assertFree(db, productionId, name);
-  await addVenue(db, productionId, { name, settings: {}, capturedAt: null });
+  await addVenue(db, productionId, { name, note, settings: {}, capturedAt: null });
   return venues(db, productionId);
 }
 
 /** @throws Fault `not-found`, `conflict` where another has that name */
-export async function renameVenue(
+export async function editVenue(
   db: Database,
   productionId: string,
   id: string,
-  { name }: NewVenue,
+  { name, note }: NewVenue,
 ): Promise<VenueView[]> {
   await inTransaction(db, async (tx) => {
     await venueRow(tx, productionId, id);
     await assertFree(tx, productionId, name, id);
-    await tx('venues').where({ id }).update({ name });
+    await tx('venues')
+      .where({ id })
+      .update({ name, ...(note === undefined ? {} : { note }) });
+  });
+  return venues(db, productionId);
+}
+
+/** Adds a venue that holds what another holds, under the nearest name that is free. @throws Fault `not-found` */
+export async function copyVenue(db: Database, productionId: string, id: string): Promise<VenueView[]> {
+  await inTransaction(db, async (tx) => {
+    const held = viewOf(await venueRow(tx, productionId, id));
+    const taken = await tx('venues').where({ production_id: productionId }).pluck('name');
+    await addVenue(tx, productionId, { ...held, name: uniqueName(held.name, taken) });
   });
   return venues(db, productionId);
 }
@@ -53,21 +71,28 @@ async function assertFree(db: Database, productionId: string, name: string, own 
 export const addVenue = (
   tx: Database,
   productionId: string,
-  { name, settings, capturedAt }: Pick<VenueView, 'name' | 'settings' | 'capturedAt'>,
+  { name, note, settings, capturedAt }: Omit<VenueView, 'id'>,
 ): Promise<unknown> =>
   tx('venues').insert({
     id: newId(),
     production_id: productionId,
     name,
+    note,
     settings: toJson(settings),
     captured_at: capturedAt === null ? null : new Date(capturedAt),
   });
 
 /**
- * Keeps what each part is set to on the desk at this moment as that venue's.
+ * Keeps what parts are set to on the desk at this moment as that venue's, and nothing else.
  * @throws Fault `not-found`, `refused-input` while no strip of the production has a part
  */
-export async function captureVenue(db: Database, productionId: string, id: string, now: State): Promise<VenueView[]> {
+export async function captureVenue(
+  db: Database,
+  productionId: string,
+  id: string,
+  now: State,
+  { sections, strips }: VenueCapture,
+): Promise<VenueView[]> {
   const parts = await loadParts(db, productionId);
   if (Object.keys(parts).length === 0)
     throw new Fault(
@@ -80,7 +105,7 @@ export async function captureVenue(db: Database, productionId: string, id: strin
     await tx('venues')
       .where({ id })
       .update({
-        settings: toJson(settingsForVenue(parts, now)),
+        settings: toJson(settingsForVenue(parts, now, sections, strips)),
         captured_at: new Date(),
         before: toJson({ settings: held.settings, capturedAt: held.captured_at }),
       });

@@ -133,3 +133,36 @@ test('a venue keeps what its parts are set to, without their faders', async () =
   expect((await rename('Harbour Hall')).body.title).toBe('There is already a venue called Harbour Hall.');
   expect((await rename('Rope walk')).status).toBe(200);
 });
+
+test('a venue holds the sections and parts that are chosen, has a note, and is copied under a name of its own', async () => {
+  const at = `/productions/${rig.production.id}`;
+  await rig.call('PUT', `${at}/parts`, { parts: { 'in.1': 'fiddle', 'in.2': 'voice', 'fx.1': 'hall' } });
+  const added = (await rig.post<VenueView[]>(`${at}/venues`, { name: 'Sail loft', note: 'Low ceiling' })).body;
+  const { id } = added.find(({ name }) => name === 'Sail loft')!;
+  const held = async (answer: Promise<{ body: VenueView[] }>) => (await answer).body.find((venue) => venue.id === id)!;
+  const taken = await held(
+    rig.post(`${at}/venues/${id}/capture`, { sections: ['fader', 'effect lengths'], strips: ['in.1', 'fx.1'] }),
+  );
+  const sectionsOf = (part: string) => [
+    ...new Set(Object.keys(taken.settings[part] ?? {}).map((key) => key.split('/')[0])),
+  ];
+  expect(Object.keys(taken.settings).sort()).toEqual(['fiddle', 'hall']);
+  expect([sectionsOf('fiddle'), sectionsOf('hall').sort()]).toEqual([['fader'], ['fader', 'inserts']]);
+  expect(
+    Object.keys(taken.settings['hall'] ?? {})
+      .filter((key) => key.startsWith('inserts'))
+      .sort(),
+  ).toEqual(['inserts/predelay', 'inserts/time']);
+  // What is not said of it stays as it is.
+  expect(await held(rig.call('PATCH', `${at}/venues/${id}`, { name: 'Sail loft' }))).toEqual(taken);
+  const copied = (await rig.post<VenueView[]>(`${at}/venues/${id}/copies`, {})).body;
+  expect(copied.find(({ name }) => name === 'Sail loft 2')).toEqual({
+    ...taken,
+    id: expect.any(String) as string,
+    name: 'Sail loft 2',
+  });
+  // Nothing chosen is said, and nothing of it is changed; taken back, it holds what it did before.
+  const nothing = await rig.post<Problem>(`${at}/venues/${id}/capture`, { sections: [], strips: ['in.1'] });
+  expect([nothing.status, nothing.body.title]).toEqual([422, 'Choose a section.']);
+  expect((await held(rig.post(`${at}/venues/${id}/give-back`, {}))).settings).toEqual({});
+});

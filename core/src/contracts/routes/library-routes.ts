@@ -1,6 +1,6 @@
 import { type ConversionPreview, conversionShape, type ConversionView, startConversionShape } from '../conversion';
 import { outboardEditShape, outboardShape, type OutboardView } from '../outboard';
-import { type Parts, partsShape, venueShape, type VenueView } from '../part';
+import { type Parts, partsShape, venueCaptureShape, venueShape, type VenueView } from '../part';
 import { newEditionShape, newPresetShape, type PresetDetail, presetEditShape, type PresetView } from '../preset';
 import type { Removal } from '../removal';
 import { del, get, type Nothing, patch, post, put } from '../route';
@@ -36,16 +36,18 @@ export const VENUE_ROUTES = {
     body: venueShape,
     status: 201,
   }).answers<readonly VenueView[]>(),
-  renameVenue: patch('/productions/:production/venues/:id', 'Gives a venue another name.', {
+  editVenue: patch('/productions/:production/venues/:id', 'Changes what is written about a venue.', {
     body: venueShape,
   }).answers<readonly VenueView[]>(),
-  captureVenue: post(
-    '/productions/:production/venues/:id/capture',
-    'Keeps what each part is set to now as the venue’s.',
-  ).answers<readonly VenueView[]>(),
+  captureVenue: post('/productions/:production/venues/:id/capture', 'Keeps what parts are set to now as the venue’s.', {
+    body: venueCaptureShape,
+  }).answers<readonly VenueView[]>(),
   undoVenueCapture: post('/productions/:production/venues/:id/give-back', 'Undoes that.').answers<
     readonly VenueView[]
   >(),
+  copyVenue: post('/productions/:production/venues/:id/copies', 'Adds a venue that holds the same.', {
+    status: 201,
+  }).answers<readonly VenueView[]>(),
   removeVenue: del('/productions/:production/venues/:id', 'Removes a venue.').answers<Removal>(),
 };
 

@@ -20,6 +20,7 @@ import * as namesAndJobs from './017-names-and-jobs';
 import * as making from './018-making';
 import * as columns from './019-columns';
 import * as sceneReplacements from './020-scene-replacements';
+import * as venueNotes from './021-venue-notes';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -42,6 +43,7 @@ const list: Record<string, Knex.Migration> = {
   '018-making': { up: making.up, down: refuse },
   '019-columns': { up: columns.up, down: refuse },
   '020-scene-replacements': { up: sceneReplacements.up, down: refuse },
+  '021-venue-notes': { up: venueNotes.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
