@@ -1,11 +1,9 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
-import { useEffect } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { Loading } from '../components/loading';
 import { useDesksQuery } from '../store/desk-api';
-import { wentToDesk } from '../store/preferences-slice';
-import { useAppDispatch, useAppSelector } from '../store/store';
+import { useAppSelector } from '../store/store';
 import { useLiveDesk } from '../store/use-live-desk';
 import { MainAction } from '../ui/buttons';
 import { Empty, Header, Split, useIsLow } from '../ui/layout';
@@ -22,15 +20,11 @@ import { StripPage } from './strip-page';
  */
 export function DeskScreen() {
   const { desk: named, strip } = useLocalSearchParams<{ desk?: string; strip?: string }>();
-  const dispatch = useAppDispatch();
   const router = useRouter();
   const followed = useAppSelector((root) => root.place.deskId);
   const deskId = named ?? followed;
   const now = useLiveDesk();
   const { data: desks } = useDesksQuery();
-  useEffect(() => {
-    if (named && named !== followed) dispatch(wentToDesk(named));
-  }, [named, followed, dispatch]);
   const low = useIsLow();
   useRowNavigation('strip');
   const toList = () => router.navigate(`/desk/${deskId}`);

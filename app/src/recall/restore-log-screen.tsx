@@ -27,11 +27,12 @@ export function LogScreen() {
   const back = () => router.navigate(`/desk/${desk}`);
   useShortcuts({ Escape: back });
   useRowNavigation('restore');
-  if (!data) return <Loading what="Loading the restore log" />;
+  const of = desks?.find(({ id }) => id === desk);
+  if (!data || (desks && !of)) return <Loading what="Loading the restore log" />;
   const restores = data.pages.flatMap((page) => page.restores);
   return (
     <View style={styles.fill}>
-      <Header over={desks?.find(({ id }) => id === desk)?.name} title="Restore log" onBack={back} />
+      <Header over={of?.name} title="Restore log" onBack={back} />
       <FlatList
         style={styles.fill}
         data={restores}
