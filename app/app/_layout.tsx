@@ -10,8 +10,10 @@ import { SafeAreaProvider } from 'react-native-safe-area-context';
 import { Provider } from 'react-redux';
 
 import { Shell } from '../src/shell/shell';
-import { store, useAppSelector } from '../src/store/store';
+import { noticed } from '../src/store/notice-slice';
+import { store, useAppDispatch, useAppSelector } from '../src/store/store';
 import { dayTheme, nightTheme } from '../src/ui/theme';
+import { SayWhyNot } from '../src/ui/why-not';
 
 export default function Layout() {
   // The page does not wait for them: text is readable before they arrive.
@@ -31,14 +33,17 @@ export default function Layout() {
 }
 
 function Themed() {
+  const dispatch = useAppDispatch();
   const system = useColorScheme();
   const appearance = useAppSelector((root) => root.place.appearance);
   const night = appearance === 'night' || (appearance === 'auto' && system === 'dark');
   return (
-    <PaperProvider theme={night ? nightTheme : dayTheme} settings={{ icon: () => null }}>
-      <Shell>
-        <Slot />
-      </Shell>
-    </PaperProvider>
+    <SayWhyNot value={(why) => dispatch(noticed(why))}>
+      <PaperProvider theme={night ? nightTheme : dayTheme} settings={{ icon: () => null }}>
+        <Shell>
+          <Slot />
+        </Shell>
+      </PaperProvider>
+    </SayWhyNot>
   );
 }

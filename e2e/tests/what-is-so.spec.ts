@@ -251,6 +251,50 @@ test('an address that leads nowhere says so, and leads to the desk', async ({ pa
   await expect(baseline(page)).toBeVisible();
 });
 
+test('an address of what is not there any more says so, on a page that stands', async ({ page }) => {
+  const { id, scene } = await deskNamed(page, 'Quay 48');
+  const gone = '01M8DYWP0VTA3DDWQANXJHNN00';
+  const faults: string[] = [];
+  page.on('pageerror', ({ message }) => faults.push(`${page.url()}: ${message}`));
+  for (const address of [
+    ...['', '/strip/in.1', '/log', '/capture', '/edit-strips', '/ripple'].map((below) => `/desk/${gone}${below}`),
+    ...['restore', 'restores', 'staged-settings'].map((what) => `/desk/${id}/${what}/${gone}`),
+    `/desk/${id}/strip/in.99`,
+    ...['', '/about', '/venues', '/parts', '/outboard', '/stems', `/scene/${gone}`].map(
+      (below) => `/mixes/${gone}${below}`,
+    ),
+    `/mixes/${scene!.productionId}/scene/${gone}`,
+    ...['library', 'convert', 'files', 'restores'].map((what) => `/${what}/${gone}`),
+    `/compare?a=${gone}&b=now`,
+    `/combine?id=${gone}`,
+  ]) {
+    await page.goto(address);
+    const words = page
+      .getByRole('main')
+      .getByText(/no longer (exists|here|in the library)|No such|was saved or discarded/);
+    await expect(words.first(), address).toBeVisible();
+  }
+  expect(faults).toEqual([]);
+});
+
+test('what cannot be used says why when it is touched, also in a sheet', async ({ page }) => {
+  const show = await productionNamed(page, 'Night Ferry');
+  await page.goto(`/mixes/${show.id}/venues`);
+  const touch = async (name: string) => {
+    const button = page.getByRole('button', { name, exact: true });
+    await expect(button).toBeDisabled();
+    await button.scrollIntoViewIfNeeded();
+    const { x, y, width, height } = (await button.boundingBox())!;
+    await page.touchscreen.tap(x + width / 2, y + height / 2);
+  };
+  await touch('Add venue');
+  await expect(page.getByText('Give it a name first.')).toBeVisible();
+  await page.getByRole('button', { name: 'Save the desk for it …' }).first().click();
+  for (const section of ['Pan', 'EQ', 'Effect lengths']) await page.getByRole('checkbox', { name: section }).click();
+  await touch('Save');
+  await expect(page.getByText('Choose a section first.')).toBeVisible();
+});
+
 test('what one touch removed is there again after one more', async ({ page }) => {
   const desk = await deskNamed(page, 'Quay 48');
   await page.goto(`/mixes/${desk.scene!.productionId}/outboard`);

@@ -120,6 +120,12 @@ function Combine({ combination, others }: CombineProps) {
   useShortcuts({ Escape: back });
   const empty = Object.keys(made.origins).length === 0 && !recipe.merge;
   const open = made.unsettled.length;
+  const whyNotSaved = () => {
+    if (open > 0) return 'Settle what is at odds first.';
+    if (empty) return 'Take something from another scene first.';
+    if (!stored) return 'It is still being written down.';
+    return made.missing.length > 0 && 'A scene it takes from no longer exists.';
+  };
   const tabs: readonly (readonly [Look, string])[] = [
     ['picks', 'Pick'],
     ...(recipe.merge ? [['conflicts', `At odds${open > 0 ? ` · ${open}` : ''}`] as const] : []),
@@ -203,7 +209,7 @@ function Combine({ combination, others }: CombineProps) {
         title={
           open > 0 ? `${plural(open, 'section')} at odds to settle` : empty ? 'Nothing taken yet' : 'Save as a scene'
         }
-        disabled={open > 0 || empty || !stored || made.missing.length > 0}
+        disabled={whyNotSaved()}
         onPress={() => setSheet('keep')}
       />
       {sheet === 'keep' ? (

@@ -98,7 +98,11 @@ export function MixNoteSheet({ version, mixNote, strips, onClose }: MixNoteSheet
           kind="main"
           title={mixNote ? 'Save' : 'Add'}
           busy={adding.isLoading || editing.isLoading}
-          disabled={text.trim() === '' || moment === undefined}
+          disabled={
+            text.trim() === ''
+              ? 'Write the note first.'
+              : moment === undefined && 'Write the time as minutes and seconds, such as 2:05.'
+          }
           onPress={() => void save()}
         />
         {mixNote ? <Action title="Remove from the list" onPress={() => void removeRow(mixNote)} /> : null}

@@ -13,6 +13,7 @@ import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
+import { withoutName } from '../ui/why-not';
 import type { Combination } from './use-combination';
 
 interface KeepSheetProps {
@@ -56,8 +57,8 @@ export function SaveCombinationSheet({ combination: { saved, base }, note: sugge
         />
         <Field label="Note" value={note} onChangeText={setNote} multiline maxLength={MAX_NOTE_LENGTH} />
         {error ? <FaultCard error={error} /> : null}
-        <Action kind="main" title="Save" busy={isLoading} disabled={name.trim() === ''} onPress={() => save(false)} />
-        <Action title="Save and restore" busy={isLoading} disabled={name.trim() === ''} onPress={() => save(true)} />
+        <Action kind="main" title="Save" busy={isLoading} disabled={withoutName(name)} onPress={() => save(false)} />
+        <Action title="Save and restore" busy={isLoading} disabled={withoutName(name)} onPress={() => save(true)} />
       </View>
     </Sheet>
   );

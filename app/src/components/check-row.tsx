@@ -10,6 +10,7 @@ import { Icon } from '../ui/icon';
 import { NameLines } from '../ui/name-lines';
 import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
+import { WhyNotAround } from '../ui/why-not';
 
 const TICKS = {
   all: { icon: SquareCheck, checked: true },
@@ -40,30 +41,33 @@ export function CheckRow({ name, under, tick, side, indent, testID, onPress, mor
   const colour = tick === 'safe' ? look.stop : tick === 'none' ? look.echo : look.ink;
   return (
     <View style={styles.whole}>
-      <Pressable
-        role="checkbox"
-        aria-checked={checked}
-        aria-label={tick === 'safe' ? `${name}, safe` : name}
-        aria-describedby={`${underId} ${sideId}`}
-        disabled={tick === 'safe'}
-        testID={testID}
-        onPress={onPress}
-        style={[styles.tick, { borderColor: look.line }, indent && styles.indent]}
-      >
-        <Icon of={icon} color={colour} />
-        <NameLines name={name} under={under} lines={2} underId={underId} />
-        {side ? (
-          <AppText kind="value" tone={tick === 'safe' ? 'stop' : 'second'} nativeID={sideId}>
-            {side}
-          </AppText>
-        ) : null}
-      </Pressable>
+      <WhyNotAround why={tick === 'safe' && `${name} is safe: no restore touches it.`} style={styles.around}>
+        <Pressable
+          role="checkbox"
+          aria-checked={checked}
+          aria-label={tick === 'safe' ? `${name}, safe` : name}
+          aria-describedby={`${underId} ${sideId}`}
+          disabled={tick === 'safe'}
+          testID={testID}
+          onPress={onPress}
+          style={[styles.tick, { borderColor: look.line }, indent && styles.indent]}
+        >
+          <Icon of={icon} color={colour} />
+          <NameLines name={name} under={under} lines={2} underId={underId} />
+          {side ? (
+            <AppText kind="value" tone={tick === 'safe' ? 'stop' : 'second'} nativeID={sideId}>
+              {side}
+            </AppText>
+          ) : null}
+        </Pressable>
+      </WhyNotAround>
       {more}
     </View>
   );
 }
 
 const styles = StyleSheet.create({
+  around: { flex: 1 },
   whole: { flexDirection: 'row', alignItems: 'center' },
   tick: {
     flex: 1,

@@ -14,7 +14,12 @@ interface SectionChipsProps {
 /** Which sections come along. */
 export const SectionChips = ({ held, chosen, onChange }: SectionChipsProps) => (
   <ChipRow>
-    <Action kind="small" title="All" disabled={chosen.size === held.length} onPress={() => onChange(new Set(held))} />
+    <Action
+      kind="small"
+      title="All"
+      disabled={chosen.size === held.length && 'All sections are chosen.'}
+      onPress={() => onChange(new Set(held))}
+    />
     {held.map((section) => (
       <Chip
         key={section}

@@ -131,7 +131,7 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
         title={
           moves.length === 0 ? 'No change yet' : `${isAtOnce ? 'Apply to' : 'Preview'} ${plural(moves.length, 'strip')}`
         }
-        disabled={moves.length === 0}
+        disabled={moves.length === 0 && 'All of them have this value.'}
         onPress={() =>
           put(
             {

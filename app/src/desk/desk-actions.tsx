@@ -3,7 +3,7 @@ import { useRouter } from 'expo-router';
 import { useSwap } from '../components/use-swap';
 import { useWayBack } from '../components/use-way-back';
 import { deskHref } from '../store/desk-address';
-import type { LiveDesk } from '../store/use-live-desk';
+import { type LiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { Action } from '../ui/buttons';
 import { useIsLow } from '../ui/layout';
 import { useShortcuts } from '../ui/use-shortcuts';
@@ -26,11 +26,11 @@ export function DeskActions({ now }: { readonly now: LiveDesk }) {
         kind="main"
         grow={!low}
         title={low ? 'Capture' : 'Capture scene'}
-        disabled={!linked}
+        disabled={whyNotLinked(now)}
         onPress={() => router.navigate(deskHref(desk.id, 'capture'))}
       />
-      <Action title="Swap" disabled={!linked} onPress={() => swap()} />
-      <Action title="Way back" disabled={!linked} onPress={wayBack} />
+      <Action title="Swap" disabled={whyNotLinked(now)} onPress={() => swap()} />
+      <Action title="Way back" disabled={whyNotLinked(now)} onPress={wayBack} />
     </>
   );
 }

@@ -12,7 +12,7 @@ import { compileScope } from '@old-echo/core/recall/compile-scope';
 import { deskHref } from '../store/desk-address';
 import { scopeReleased } from '../store/held-scope-slice';
 import { useAppDispatch } from '../store/store';
-import type { LiveDesk } from '../store/use-live-desk';
+import { type LiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { AppText, Sentence } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Icon } from '../ui/icon';
@@ -22,6 +22,7 @@ import { CORNER, SPACE, TOUCH } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { useSwipe } from '../ui/use-swipe';
 import { useElementRef } from '../ui/web-only';
+import { type WhyNot, WhyNotAround } from '../ui/why-not';
 import type { HeldScope } from './use-held-scope';
 
 interface HeldScopeCardProps {
@@ -70,17 +71,17 @@ export function HeldScopeCard({ now, held }: HeldScopeCardProps) {
           </AppText>
           <Sentence phrases={sentence} />
         </View>
-        <Action kind="quiet" title="Keep …" disabled={!linked} onPress={keep} />
+        <Action kind="quiet" title="Keep …" disabled={whyNotLinked(now)} onPress={keep} />
         <IconAction of={X} name="Let go of the held scope" onPress={() => dispatch(scopeReleased(desk.id))} />
       </View>
       <View style={styles.row}>
-        <Step way="earlier" scene={held.earlier} onPress={earlier} disabled={!linked} />
+        <Step way="earlier" scene={held.earlier} onPress={earlier} disabled={whyNotLinked(now)} />
         <View style={styles.fill}>
           <AppText kind="strong" numberOfLines={2} style={styles.centre} testID="held-from" aria-live="polite">
             {held.from}
           </AppText>
         </View>
-        <Step way="later" scene={held.later} onPress={later} disabled={!linked} />
+        <Step way="later" scene={held.later} onPress={later} disabled={whyNotLinked(now)} />
       </View>
     </View>
   );
@@ -90,29 +91,31 @@ interface StepProps {
   readonly way: 'earlier' | 'later';
   readonly scene: SceneView | null | undefined;
   readonly onPress: () => void;
-  readonly disabled: boolean;
+  readonly disabled: WhyNot;
 }
 
 function Step({ way, scene, onPress, disabled }: StepProps) {
   const look = useLook();
-  const off = disabled || !scene;
-  const arrow = <Icon of={way === 'earlier' ? ChevronLeft : ChevronRight} color={off ? look.line : look.ink} />;
   const end = scene === null ? `No ${way} scene` : '…';
+  const off = disabled || (!scene && `${end}.`);
+  const arrow = <Icon of={way === 'earlier' ? ChevronLeft : ChevronRight} color={off ? look.line : look.ink} />;
   const name = scene ? sceneTitle(scene) : end;
   return (
-    <Pressable
-      role="button"
-      aria-label={scene ? `Take it from ${name}` : name}
-      disabled={off}
-      onPress={onPress}
-      style={[styles.step, { borderColor: look.line }]}
-    >
-      {way === 'earlier' ? arrow : null}
-      <AppText kind="small" tone="second" numberOfLines={2} style={styles.name}>
-        {name}
-      </AppText>
-      {way === 'later' ? arrow : null}
-    </Pressable>
+    <WhyNotAround why={off}>
+      <Pressable
+        role="button"
+        aria-label={scene ? `Take it from ${name}` : name}
+        disabled={Boolean(off)}
+        onPress={onPress}
+        style={[styles.step, { borderColor: look.line }]}
+      >
+        {way === 'earlier' ? arrow : null}
+        <AppText kind="small" tone="second" numberOfLines={2} style={styles.name}>
+          {name}
+        </AppText>
+        {way === 'later' ? arrow : null}
+      </Pressable>
+    </WhyNotAround>
   );
 }
 

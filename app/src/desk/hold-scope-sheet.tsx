@@ -77,7 +77,12 @@ export function HoldScopeSheet({ now, onClose }: HoldScopeProps) {
           />
         </ChipRow>
         <Sentence phrases={say(scope)} />
-        <Action kind="main" title="Hold it" disabled={sections.size === 0} onPress={() => hold(scope)} />
+        <Action
+          kind="main"
+          title="Hold it"
+          disabled={sections.size === 0 && 'Choose a section first.'}
+          onPress={() => hold(scope)}
+        />
       </View>
       {saved.length > 0 ? <AppText kind="heading">Saved recall scopes</AppText> : null}
       {saved.map(({ id, name, scope: what }) => (

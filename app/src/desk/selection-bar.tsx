@@ -12,7 +12,7 @@ import { deskHref } from '../store/desk-address';
 import { useEditDeskMutation } from '../store/desk-api';
 import { chosen, cleared, toggled } from '../store/selection-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import type { LiveDesk } from '../store/use-live-desk';
+import { type LiveDesk, whyLocked, whyNotLinked } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
@@ -81,14 +81,11 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
         {count === 1 ? (
           <MenuRow
             title="Rename it"
-            under={
-              canRename(now, selected[0] ?? '')
-                ? 'On the desk, at once'
-                : now.desk.showLock
-                  ? 'The show is locked'
-                  : 'Its name cannot be changed now'
+            under="On the desk, at once"
+            disabled={
+              !canRename(now, selected[0] ?? '') &&
+              (whyLocked(now.desk) || whyNotLinked(now) || 'This desk gives it its name.')
             }
-            disabled={!canRename(now, selected[0] ?? '')}
             onPress={then(() => setOpen('rename'))}
           />
         ) : null}
@@ -114,12 +111,8 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
         />
         <MenuRow
           title={allSafe ? 'Let them follow restores again' : 'Never bring them back'}
-          under={
-            now.desk.showLock
-              ? 'The show is locked: safes stay as they are'
-              : 'Safe as a whole: no restore touches a safe strip'
-          }
-          disabled={now.desk.showLock}
+          under="Safe as a whole: no restore touches a safe strip"
+          disabled={whyLocked(now.desk)}
           onPress={then(() => makeSafe(!allSafe))}
         />
         <MenuRow

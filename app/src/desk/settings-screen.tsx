@@ -11,6 +11,7 @@ import { useDesksQuery, useEditDeskMutation } from '../store/desk-api';
 import { noticed } from '../store/notice-slice';
 import { type Appearance, calledOneself, changedAppearance, wentToDesk } from '../store/preferences-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { whyLocked } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, HoldButton } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
@@ -124,10 +125,15 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
         <Chip
           title="Studio"
           chosen={desk.mode === 'studio'}
-          disabled={desk.showLock}
+          disabled={whyLocked(desk)}
           onPress={() => (desk.mode === 'live' ? setLeaving(true) : undefined)}
         />
-        <Chip title="Live" chosen={desk.mode === 'live'} disabled={desk.showLock} onPress={() => void change('live')} />
+        <Chip
+          title="Live"
+          chosen={desk.mode === 'live'}
+          disabled={whyLocked(desk)}
+          onPress={() => void change('live')}
+        />
       </ChipRow>
       <AppText kind="small" tone="second">
         {desk.showLock
@@ -140,13 +146,13 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
         <Chip
           title="A hand keeps its control"
           chosen={desk.handHolds === 'control'}
-          disabled={desk.showLock}
+          disabled={whyLocked(desk)}
           onPress={() => void save({ handHolds: 'control' })}
         />
         <Chip
           title="Its whole strip"
           chosen={desk.handHolds === 'strip'}
-          disabled={desk.showLock}
+          disabled={whyLocked(desk)}
           onPress={() => void save({ handHolds: 'strip' })}
         />
       </ChipRow>

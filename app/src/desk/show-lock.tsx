@@ -39,7 +39,11 @@ export function ShowLock({ desk }: { readonly desk: DeskView }) {
           </AppText>
           {showLock ? (
             <View style={styles.hold}>
-              <HoldButton title="Hold to unlock" disabled={isLoading} onDone={() => set(false)} />
+              <HoldButton
+                title="Hold to unlock"
+                disabled={isLoading && 'It is being unlocked.'}
+                onDone={() => set(false)}
+              />
             </View>
           ) : (
             <Action kind="main" title="Lock" busy={isLoading} onPress={() => set(true)} />

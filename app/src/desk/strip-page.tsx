@@ -214,10 +214,15 @@ function Neighbours({ now, strip, strips }: { now: LiveDesk; strip: string; stri
       <Action
         grow
         title={before ? `‹ ${name(before)}` : 'No strip before'}
-        disabled={!before}
+        disabled={!before && 'This is the first strip.'}
         onPress={() => go(before)}
       />
-      <Action grow title={after ? `${name(after)} ›` : 'No strip after'} disabled={!after} onPress={() => go(after)} />
+      <Action
+        grow
+        title={after ? `${name(after)} ›` : 'No strip after'}
+        disabled={!after && 'This is the last strip.'}
+        onPress={() => go(after)}
+      />
     </Footer>
   );
 }

@@ -5,6 +5,7 @@ import type { DeskView } from '@old-echo/core/contracts/desk';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '@old-echo/core/signal/thresholds';
 
 import { useEditDeskMutation } from '../store/desk-api';
+import { whyLocked } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
@@ -68,10 +69,10 @@ export function ThresholdsSheet({ desk, open, onClose }: { desk: DeskView; open:
           kind="main"
           title="Save"
           busy={isLoading}
-          disabled={own === null || desk.showLock}
+          disabled={whyLocked(desk) || (own === null && 'Nothing has changed.')}
           onPress={() => save(shown)}
         />
-        <Action title="Reset to defaults" disabled={desk.showLock} onPress={() => save(DEFAULT_THRESHOLDS)} />
+        <Action title="Reset to defaults" disabled={whyLocked(desk)} onPress={() => save(DEFAULT_THRESHOLDS)} />
       </View>
     </Sheet>
   );

@@ -80,7 +80,7 @@ export function FilesScreen() {
             <MenuRow
               title="The library"
               under={`${plural(count, 'preset')}, with their desk models`}
-              disabled={count === 0}
+              disabled={count === 0 && 'There is no preset yet.'}
               onPress={() => window.location.assign(addressOf(EXPORT_ROUTES.exportLibrary))}
             />
             <ChipRow role="tablist">
@@ -175,7 +175,12 @@ function SaveProduction({ production }: { readonly production: ProductionView })
           onPress={() => setSound(!sound)}
         />
       ) : null}
-      <Action kind="main" title="Save the archive" disabled={versions.size === 0} onPress={save} />
+      <Action
+        kind="main"
+        title="Save the archive"
+        disabled={versions.size === 0 && 'Choose what goes into it first.'}
+        onPress={save}
+      />
       <StripList production={production} />
     </Card>
   );

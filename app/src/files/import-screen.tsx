@@ -130,7 +130,7 @@ function ImportContents({ file }: { readonly file: ImportView }) {
             kind="main"
             grow
             title={count === 0 ? 'Nothing chosen' : `Import ${plural(count, 'item')}${part}`}
-            disabled={count === 0}
+            disabled={count === 0 && 'Choose what comes in first.'}
             onPress={() => void begin()}
           />
         )}

@@ -67,11 +67,11 @@ export function StripList({ production }: { readonly production: ProductionView 
             </AppText>
           ))}
           <View style={styles.row}>
-            <Action title="Use its parts" disabled={named === 0} onPress={takeParts} />
+            <Action title="Use its parts" disabled={named === 0 && 'The list names no part.'} onPress={takeParts} />
             <Action
               title={isAtOnce ? 'Apply its settings' : 'Preview its settings'}
               busy={busy}
-              disabled={moves === 0}
+              disabled={moves === 0 && 'The desk is set as the list says.'}
               onPress={() =>
                 put({
                   deskId: production.deskId,

@@ -145,7 +145,11 @@ export function ApplyStripSet({ now, source, title, preset, first, onBack }: Put
                 ? `${isAtOnce ? 'Apply' : 'Preview'} without ${plural(unplaced.length, 'strip')}`
                 : `${isAtOnce ? 'Apply to' : 'Preview'} ${plural(onto.length, 'strip')}`
         }
-        disabled={twice || onto.length === 0}
+        disabled={
+          twice
+            ? 'Two of its strips go onto one: choose another for one of them.'
+            : onto.length === 0 && 'No strip is free for it.'
+        }
         onPress={go}
       />
       <StripSheet

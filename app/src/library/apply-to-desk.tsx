@@ -52,7 +52,7 @@ export function PutDesk({ now, source, title, onBack }: PutProps) {
         title={
           count === 0 ? 'Nothing of it fits here' : `${isAtOnce ? 'Apply to' : 'Preview'} ${plural(count, 'strip')}`
         }
-        disabled={count === 0}
+        disabled={count === 0 && 'None of its strips is on this desk.'}
         onPress={() => put({ deskId: desk.id, title: `${title} on ${desk.name}`, settings: landing.settings }, onBack)}
       />
     </View>

@@ -128,7 +128,9 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
               ? 'Nothing of it fits there'
               : `${isAtOnce ? 'Apply to' : 'Preview'} ${plural(strips.length, 'strip')}`
         }
-        disabled={count === 0}
+        disabled={
+          count === 0 && (strips.length === 0 ? 'Choose strips first.' : 'None of its sections is on these strips.')
+        }
         onPress={go}
       />
     </View>

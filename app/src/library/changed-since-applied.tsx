@@ -9,7 +9,7 @@ import { useStageSettings } from '../components/use-stage-settings';
 import { useLazyPresetQuery, useNewEditionMutation, usePresetOriginsQuery } from '../store/library-api';
 import { noticed } from '../store/notice-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import type { LiveDesk } from '../store/use-live-desk';
+import { type LiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Card } from '../ui/layout';
@@ -33,7 +33,7 @@ export function ChangedSinceApplied({
   const [ask] = useLazyPresetQuery();
   const [write] = useNewEditionMutation();
   const { put, busy } = useStageSettings();
-  const { desk, profile, state, linked } = now;
+  const { desk, profile, state } = now;
   const moved = origins.filter(({ appliedSettings: landed }) => changedSinceApplied(profile, state, landed).length > 0);
   if (moved.length === 0) return null;
   const names = [...new Set(moved.map(({ strip }) => strip))].map((strip) => displayName(profile, state, strip));
@@ -67,7 +67,7 @@ export function ChangedSinceApplied({
           <Action
             title="Reset strips to presets"
             busy={busy}
-            disabled={!linked}
+            disabled={whyNotLinked(now)}
             onPress={() =>
               put({
                 deskId: desk.id,

@@ -149,7 +149,7 @@ export function ConvertScreen() {
       <MainAction
         busy={isLoading || isFetching}
         title={preview ? `Carry over ${plural(preview.scenes, 'scene')}` : 'Choose a desk'}
-        disabled={!preview}
+        disabled={!preview && 'Choose the desk it goes to first.'}
         onPress={go}
       />
     </View>

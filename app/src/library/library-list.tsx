@@ -88,9 +88,15 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
       />
       {now ? <ChangedSinceApplied now={now} presets={here} /> : null}
       <Footer>
-        <Action kind="main" grow title="Save from the desk" disabled={!now} onPress={() => setSaving(true)} />
+        <Action
+          kind="main"
+          grow
+          title="Save from the desk"
+          disabled={!now && 'The desk is not known yet.'}
+          onPress={() => setSaving(true)}
+        />
         <Action title="Files" onPress={() => router.navigate('/files')} />
-        <Action title={`Bin ${binned}`} disabled={binned === 0} onPress={() => setBin(true)} />
+        <Action title={`Bin ${binned}`} disabled={binned === 0 && 'The bin is empty.'} onPress={() => setBin(true)} />
       </Footer>
       {saving && now ? <SaveFromDesk now={now} onClose={() => setSaving(false)} /> : null}
       <LibraryBin

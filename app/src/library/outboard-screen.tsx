@@ -30,6 +30,7 @@ import { Body, Card, Empty, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { CORNER, SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { withoutName } from '../ui/why-not';
 
 /** What no desk stores: devices beside it, their controls as one reads them, and a photo. */
 export function OutboardScreen() {
@@ -179,7 +180,7 @@ function DeviceSheet({ production, device, onClose }: DeviceSheetProps) {
             onOver={() => void save(device?.revision ?? 0)}
           />
         ) : null}
-        <Action kind="main" title="Save" disabled={name.trim() === ''} onPress={() => void save(revision)} />
+        <Action kind="main" title="Save" disabled={withoutName(name)} onPress={() => void save(revision)} />
         {device ? (
           <Action
             kind="quiet"

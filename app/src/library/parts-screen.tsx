@@ -126,7 +126,7 @@ function Parts({ production }: { readonly production: ProductionView }) {
       <MainAction
         busy={isLoading}
         title={shared.length > 0 ? 'Save as shared' : 'Save parts'}
-        disabled={Object.keys(typed).length === 0}
+        disabled={Object.keys(typed).length === 0 && 'Nothing has changed.'}
         onPress={() => save(shared)}
       />
     </View>

@@ -9,7 +9,7 @@ import { joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
 import { useStageSettings } from '../components/use-stage-settings';
 import { useNewEditionMutation, usePresetOriginsQuery } from '../store/library-api';
 import { useAppSelector } from '../store/store';
-import { useLiveDesk } from '../store/use-live-desk';
+import { useLiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
@@ -58,7 +58,7 @@ export function PresetUsage({ preset }: { readonly preset: PresetDetail }) {
           <Action
             title={moved.length === 1 ? 'Reset strip to preset' : `Reset ${plural(moved.length, 'strip')} to preset`}
             busy={busy}
-            disabled={!now.linked}
+            disabled={whyNotLinked(now)}
             onPress={() =>
               put({
                 deskId: desk.id,

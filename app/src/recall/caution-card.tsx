@@ -75,7 +75,7 @@ export function CautionCard({ caution, plan, answers, onForget }: CautionCardPro
               <Action
                 kind="small"
                 title="Leave out"
-                disabled={causes.length === 0}
+                disabled={causes.length === 0 && 'No single change causes it.'}
                 onPress={() => answers.leaveOut(causes)}
               />
               {waysOut.includes('mute first') && unmuted.length > 0 ? (

@@ -50,7 +50,7 @@ export function OntoSheet({ now, from, chosen, onClose, onChoose }: OntoSheetPro
       <Action
         kind="main"
         title={picked.size === 0 ? 'Choose strips' : `Apply to ${plural(picked.size, 'strip')}`}
-        disabled={picked.size === 0}
+        disabled={picked.size === 0 && 'Choose a strip first.'}
         onPress={() => onChoose(profile.strips.filter((strip) => picked.has(strip)))}
       />
     </Sheet>

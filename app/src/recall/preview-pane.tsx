@@ -116,7 +116,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
           {live ? (
             <HoldButton
               title={stopped ?? (isLoading ? 'Starting' : `Hold to ${title.charAt(0).toLowerCase()}${title.slice(1)}`)}
-              disabled={!now.linked || stopped !== undefined || isLoading}
+              disabled={stopped !== undefined ? `${stopped}.` : isLoading && 'It is starting.'}
               onDone={() => void restore()}
             />
           ) : (
@@ -125,7 +125,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
               grow
               title={stopped ?? title}
               busy={isLoading}
-              disabled={!now.linked || stopped !== undefined}
+              disabled={stopped !== undefined && `${stopped}.`}
               onPress={() => void restore()}
             />
           )}

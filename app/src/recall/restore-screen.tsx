@@ -29,7 +29,7 @@ import { deskHref } from '../store/desk-address';
 import { useCancelRestoreMutation, useJournalQuery, useRestoreQuery } from '../store/recall-api';
 import { useSceneStateQuery } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
-import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
+import { type LiveDesk, useLiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action, Footer, MainAction } from '../ui/buttons';
@@ -118,20 +118,20 @@ function RestoreProgress({ restore, now }: { readonly restore: RestoreView; read
           <Moving restore={restore} now={now} />
         </View>
       </Body>
-      <MainAction title="Stop" disabled={asked !== null} onPress={() => ask('stop')} />
+      <MainAction title="Stop" disabled={asked !== null && 'It is ending already.'} onPress={() => ask('stop')} />
       <Footer>
         {fade > 0 ? (
           <Action
             grow
             title="Roll back as a fade"
-            disabled={asked === 'roll back' || asked === 'roll back at once'}
+            disabled={(asked === 'roll back' || asked === 'roll back at once') && 'It is rolling back already.'}
             onPress={() => ask('roll back')}
           />
         ) : null}
         <Action
           grow
           title="Roll back at once"
-          disabled={asked === 'roll back at once'}
+          disabled={asked === 'roll back at once' && 'It is rolling back already.'}
           onPress={() => ask('roll back at once')}
         />
       </Footer>
@@ -231,13 +231,13 @@ function RestoreResult({ restore, now }: { readonly restore: RestoreView; readon
         {confirmed || status === 'rolled back' ? (
           <Action
             title="Way back"
-            disabled={!now.linked || !wayBack}
+            disabled={whyNotLinked(now) || (!wayBack && 'There is nothing to go back to.')}
             onPress={() => wayBack && router.navigate(wayBack)}
           />
         ) : (
           <>
-            <Action title="Finish" disabled={!now.linked} onPress={() => resume('finish')} />
-            <Action title="Roll back" disabled={!now.linked} onPress={() => resume('roll back')} />
+            <Action title="Finish" disabled={whyNotLinked(now)} onPress={() => resume('finish')} />
+            <Action title="Roll back" disabled={whyNotLinked(now)} onPress={() => resume('roll back')} />
           </>
         )}
       </Footer>

@@ -25,7 +25,7 @@ import { useDesksQuery } from '../store/desk-api';
 import { useRipplePreviewQuery } from '../store/recall-api';
 import { useProductionsQuery, useScenesInfiniteQuery } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
-import { useDrift, useLiveDesk } from '../store/use-live-desk';
+import { useDrift, useLiveDesk, whyLocked } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer, MainAction } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
@@ -315,7 +315,7 @@ function Ripple(props: RippleProps) {
               : `Apply to ${plural(changing.length, 'scene')}`
         }
         busy={job.busy}
-        disabled={changing.length === 0 || desk.showLock}
+        disabled={whyLocked(desk) || (changing.length === 0 && 'Every scene has it already, or none is chosen.')}
         onPress={apply}
       />
     </View>

@@ -24,6 +24,7 @@ import { Field } from '../ui/field';
 import { IconAction, MenuRow } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
+import { withoutName } from '../ui/why-not';
 
 interface ScopesSheetProps {
   readonly now: LiveDesk;
@@ -96,7 +97,7 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
         <Action
           title={taken ? 'Replace' : 'Save under this name'}
           busy={isLoading}
-          disabled={name.trim() === ''}
+          disabled={withoutName(name)}
           onPress={() =>
             void done(save({ profileId: profile.id, name: name.trim(), scope: [...scope] }), (saved) => {
               setName('');

@@ -151,7 +151,7 @@ function Strips(props: ScopeChooserProps) {
         <Action
           kind="quiet"
           title="Only what differs"
-          disabled={differing.size === 0}
+          disabled={differing.size === 0 && 'Nothing differs from the desk.'}
           onPress={() => only([...differing].filter((strip) => all.includes(strip)))}
         />
         {grid ? others : null}

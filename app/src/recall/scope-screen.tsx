@@ -167,7 +167,7 @@ export function ScopeScreen() {
       {wide ? null : (
         <MainAction
           title={count === 0 ? 'Nothing to restore' : `Preview ${plural(count, 'change')}`}
-          disabled={count === 0}
+          disabled={count === 0 && 'Nothing that is chosen differs from the desk.'}
           onPress={toPreview}
         />
       )}

@@ -86,7 +86,7 @@ function Bin({ production }: { readonly production: ProductionView }) {
         <Action
           grow
           title="Empty the bin of scenes"
-          disabled={production.binned === 0}
+          disabled={production.binned === 0 && 'There is no scene in the bin.'}
           onPress={() => setAsking(true)}
         />
       </Footer>

@@ -24,7 +24,7 @@ import {
 } from '../store/scenes-api';
 import { useAppDispatch } from '../store/store';
 import { useDraft } from '../store/use-draft';
-import { type LiveDesk, useDrift, useLiveDesk } from '../store/use-live-desk';
+import { type LiveDesk, useDrift, useLiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer, MainAction } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
@@ -33,6 +33,7 @@ import { Body, Card, Empty, Header } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
 import { MAX_TEXT_WIDTH, SPACE, TOUCH } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import type { WhyNot } from '../ui/why-not';
 
 /** What was typed of a capture that was not made yet. */
 interface CaptureDraft {
@@ -68,7 +69,7 @@ function useVersion(desk: DeskView) {
 }
 
 function CaptureForm({ now }: { readonly now: LiveDesk }) {
-  const { desk, profile, state, linked } = now;
+  const { desk, profile, state } = now;
   const router = useRouter();
   const dispatch = useAppDispatch();
   const drift = useDrift() ?? [];
@@ -125,7 +126,11 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
   const tooLong =
     [name, words.milestone].some((text) => text.length > MAX_NAME_LENGTH) || note.length > MAX_NOTE_LENGTH;
   const wrong = name.trim() === '' ? 'A scene needs a name.' : '';
-  const ready = linked && wrong === '' && !tooLong && same === null;
+  const whyNot =
+    whyNotLinked(now) ||
+    wrong ||
+    (tooLong && 'It is too long.') ||
+    (same !== null && `${sceneTitle(same)} has this name.`);
   const fault = error ?? notReplaced;
 
   if (!production)
@@ -147,7 +152,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
             onChangeText={(text) => set({ name: text })}
             // From here on it is the person's: a suggestion that changes under the fingers would be typed into.
             onFocus={() => set({ name })}
-            onSubmitEditing={() => ready && begin()}
+            onSubmitEditing={() => !whyNot && begin()}
             maxLength={MAX_NAME_LENGTH}
             error={wrong !== ''}
             testID="scene-name"
@@ -165,7 +170,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
               free={taken?.name ?? name}
               busy={isLoading || replacing}
               locked={desk.showLock}
-              linked={linked}
+              notLinked={whyNotLinked(now)}
               onReplace={() => void submitOver(same)}
               onBoth={() => (goesOver ? set({ name: taken?.name ?? name }) : void submit(taken?.name))}
             />
@@ -230,7 +235,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
       </Body>
       <FaultBelow error={fault} />
       <Footer>
-        <Action kind="main" grow title="Capture" busy={isLoading} disabled={!ready} onPress={begin} />
+        <Action kind="main" grow title="Capture" busy={isLoading} disabled={whyNot} onPress={begin} />
         <Action title="Cancel" onPress={back} />
       </Footer>
       {on ? (
@@ -263,13 +268,13 @@ interface TakenProps {
   readonly free: string;
   readonly busy: boolean;
   readonly locked: boolean;
-  readonly linked: boolean;
+  readonly notLinked: WhyNot;
   readonly onReplace: () => void;
   readonly onBoth: () => void;
 }
 
 /** A name that a scene has already: it is replaced, or both are kept. */
-function Taken({ scene, free, busy, locked, linked, onReplace, onBoth }: TakenProps) {
+function Taken({ scene, free, busy, locked, notLinked, onReplace, onBoth }: TakenProps) {
   const why = scene.isProtected ? 'It is protected, so it cannot be replaced. ' : locked ? 'The show is locked. ' : '';
   return (
     <Card edge="care">
@@ -282,8 +287,8 @@ function Taken({ scene, free, busy, locked, linked, onReplace, onBoth }: TakenPr
         Kept both, the new one is called {free}.
       </AppText>
       <ChipRow>
-        <Action title="Replace it" busy={busy} disabled={why !== '' || !linked} onPress={onReplace} />
-        <Action title="Keep both" busy={busy} disabled={!linked} onPress={onBoth} />
+        <Action title="Replace it" busy={busy} disabled={why || notLinked} onPress={onReplace} />
+        <Action title="Keep both" busy={busy} disabled={notLinked} onPress={onBoth} />
       </ChipRow>
     </Card>
   );

@@ -12,6 +12,7 @@ import { useRunAndNotify } from '../store/use-run-and-notify';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { SPACE } from '../ui/tokens';
+import { withoutName } from '../ui/why-not';
 
 /** What is written about a scene, to be changed. */
 export function EditSceneForm({ scene, onDone }: { readonly scene: SceneView; readonly onDone: () => void }) {
@@ -77,7 +78,7 @@ export function EditSceneForm({ scene, onDone }: { readonly scene: SceneView; re
           grow
           title="Save"
           busy={isLoading}
-          disabled={name.trim() === ''}
+          disabled={withoutName(name)}
           onPress={() => void save(revision)}
         />
         <Action title="Cancel" onPress={leave} />

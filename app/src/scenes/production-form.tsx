@@ -16,6 +16,7 @@ import { Action, Chip } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
 import { Field } from '../ui/field';
 import { SPACE } from '../ui/tokens';
+import { withoutName } from '../ui/why-not';
 import { BeginWith, EMPTY_BEGINNING } from './begin-with';
 
 interface ProductionFormProps {
@@ -122,7 +123,7 @@ export function ProductionForm({ production, onDone }: ProductionFormProps) {
         kind="main"
         title={production ? 'Save' : 'Create'}
         busy={editing.isLoading || making.isLoading}
-        disabled={name.trim() === ''}
+        disabled={withoutName(name)}
         onPress={() => void save(revision)}
       />
     </View>

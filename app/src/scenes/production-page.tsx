@@ -111,7 +111,7 @@ function Page({ production }: { readonly production: ProductionView }) {
         />
         <MenuRow
           title={inBin === 0 ? 'The bin is empty' : `Bin: ${inBin}`}
-          disabled={inBin === 0}
+          disabled={inBin === 0 && 'What you move to the bin waits there.'}
           onPress={() => router.navigate(`/mixes/${id}/bin`)}
         />
         <MenuRow

@@ -42,7 +42,6 @@ export function History({ production, list, chosen }: HistoryProps) {
   const router = useRouter();
   const dispatch = useAppDispatch();
   const searching = useAppSelector((root) => root.mixes.searching);
-  const linked = useAppSelector((root) => root.live.heard && root.live.desk?.link.state === 'linked');
   const { data: desks } = useDesksQuery();
   const [choosing, setChoosing] = useState(false);
   // What waits to be gone on with stands above the scenes: they come together, so that none moves away under a finger.
@@ -53,6 +52,8 @@ export function History({ production, list, chosen }: HistoryProps) {
   const desk = desks?.find((d) => d.id === production.deskId);
   const only = production.versions.length === 1 ? production.versions[0] : undefined;
   const about = version ?? only;
+  const isLinked = useAppSelector((root) => root.live.heard && root.live.desk?.link.state === 'linked');
+  const whyNotLinked = !isLinked && `${desk?.name ?? 'The desk'} is not connected.`;
   // Into the song or show that one looks at, whatever stands on the desk.
   const capture = () => {
     const into = about ? `version=${about.id}` : `production=${production.id}`;
@@ -100,7 +101,7 @@ export function History({ production, list, chosen }: HistoryProps) {
         <Scenes production={production} list={list} chosen={chosen} />
       )}
       <ProductionSheet open={choosing} current={production.id} onClose={() => setChoosing(false)} />
-      <MainAction title="Capture scene" disabled={!linked} onPress={() => capture()} />
+      <MainAction title="Capture scene" disabled={whyNotLinked} onPress={() => capture()} />
     </View>
   );
 }

@@ -21,7 +21,7 @@ import {
   useProductionsQuery,
   useReplaceSceneMutation,
 } from '../store/scenes-api';
-import { useLiveDesk } from '../store/use-live-desk';
+import { useLiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
@@ -57,7 +57,8 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
     onClose();
     act();
   };
-  const noDesk = now === undefined;
+  const isProtected = scene.protected && 'It is protected.';
+  const inBin = scene.binnedAt !== null && 'It is in the bin.';
   return (
     <>
       <Sheet title={called} open={open} onClose={onClose}>
@@ -73,14 +74,12 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
         />
         <MenuRow
           title={isAtHand ? 'Remove from at hand' : 'Keep at hand'}
-          under={
-            isAtHand
-              ? 'The scene stays where it is'
-              : atHand.length >= MAX_AT_HAND
-                ? `There is room for ${MAX_AT_HAND}; remove one first`
-                : 'Its preview is one tap away there'
+          under={isAtHand ? 'The scene stays where it is' : 'Its preview is one tap away there'}
+          disabled={
+            !now
+              ? whyNotLinked(now)
+              : !isAtHand && atHand.length >= MAX_AT_HAND && `There is room for ${MAX_AT_HAND}; remove one first`
           }
-          disabled={noDesk || (!isAtHand && atHand.length >= MAX_AT_HAND)}
           onPress={then(() => {
             const ids = isAtHand ? atHand.filter((id) => id !== scene.id) : [...atHand, scene.id];
             void done(setScenesAtHand({ desk: now?.desk.id ?? '', ids }), () =>
@@ -90,8 +89,8 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
         />
         <MenuRow
           title="Swap to it"
-          under={noDesk ? 'Reading the desk …' : 'Swap (key F) then goes to this scene and back'}
-          disabled={!now?.linked || scene.binnedAt !== null}
+          under="Swap (key F) then goes to this scene and back"
+          disabled={inBin || whyNotLinked(now)}
           onPress={then(() => swap(scene))}
         />
         <MenuRow
@@ -106,14 +105,8 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
         />
         <MenuRow
           title="Replace with the desk as it is now"
-          under={
-            scene.protected
-              ? 'It is protected'
-              : !now?.linked
-                ? 'The desk is not connected'
-                : 'The old one goes to the bin'
-          }
-          disabled={scene.protected || !now?.linked || scene.binnedAt !== null}
+          under="The old one goes to the bin"
+          disabled={isProtected || inBin || whyNotLinked(now)}
           onPress={then(() => setAsked('replace'))}
         />
         <MenuRow
@@ -155,8 +148,8 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
         />
         <MenuRow
           title="Move to the bin"
-          under={scene.protected ? 'It is protected' : 'You can take it out again'}
-          disabled={scene.protected || scene.binnedAt !== null}
+          under="You can take it out again"
+          disabled={isProtected || inBin}
           onPress={then(() => {
             const undo = ask(SCENE_ROUTES.unbinScene, { params: { id: scene.id } });
             void done(bin(`scenes/${scene.id}`), () => `${called} is in the bin.`, undo).then(

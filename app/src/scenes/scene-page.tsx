@@ -101,8 +101,10 @@ function Scene({ scene, now, production, onBack, step }: SceneProps) {
   const restore = () =>
     isAtOnce ? touch(sceneRecall(production.deskId, scene.id, scene.scope ?? ALL_EXCEPT_GLOBALS)) : choose();
   const open = scene.binnedAt === null;
+  const whyNot =
+    (!open && 'It is in the bin: take it out first.') || (!now.known && `${now.desk.name} has not been read yet.`);
   useShortcuts({
-    r: () => now.known && open && void restore(),
+    r: () => !whyNot && void restore(),
     e: () => setEditing(true),
     '.': () => setMenu(true),
   });
@@ -141,10 +143,20 @@ function Scene({ scene, now, production, onBack, step }: SceneProps) {
         <SceneChanges scene={scene} profile={now.profile} production={production} />
       </Body>
       <Footer>
-        <IconAction of={ArrowUp} name="Newer scene" disabled={!above} onPress={() => above?.()} />
-        <IconAction of={ArrowDown} name="Older scene" disabled={!below} onPress={() => below?.()} />
-        {isAtOnce ? <Action title="Choose parts …" disabled={!now.known || !open} onPress={choose} /> : null}
-        <Action kind="main" grow title="Restore" disabled={!now.known || !open} onPress={() => void restore()} />
+        <IconAction
+          of={ArrowUp}
+          name="Newer scene"
+          disabled={!above && 'This is the newest scene in the list.'}
+          onPress={() => above?.()}
+        />
+        <IconAction
+          of={ArrowDown}
+          name="Older scene"
+          disabled={!below && 'This is the oldest scene in the list.'}
+          onPress={() => below?.()}
+        />
+        {isAtOnce ? <Action title="Choose parts …" disabled={whyNot} onPress={choose} /> : null}
+        <Action kind="main" grow title="Restore" disabled={whyNot} onPress={() => void restore()} />
       </Footer>
       <SceneMenu
         scene={scene}

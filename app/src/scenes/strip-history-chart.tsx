@@ -105,7 +105,7 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
           <Action
             kind="quiet"
             title="‹ Earlier"
-            disabled={end <= WINDOW}
+            disabled={end <= WINDOW && 'This is where it begins.'}
             onPress={() => setBack(Math.min(points.length - WINDOW, back + WINDOW))}
           />
           <AppText kind="small" tone="second">
@@ -114,7 +114,7 @@ export default function PastChart({ past, profile, setting, name, onScene }: Pas
           <Action
             kind="quiet"
             title="Later ›"
-            disabled={back === 0}
+            disabled={back === 0 && 'This is where it ends.'}
             onPress={() => setBack(Math.max(0, back - WINDOW))}
           />
         </View>

@@ -51,7 +51,7 @@ export function VersionCard({ production, version }: VersionProps) {
           <Action
             kind="quiet"
             title="Strip history"
-            disabled={version.scenes === 0}
+            disabled={version.scenes === 0 && 'It has no scene yet.'}
             onPress={() => router.navigate(`/mixes/${production.id}/strip-history?version=${version.id}`)}
           />
         </View>

@@ -20,6 +20,7 @@ import { ChipRow } from '../ui/chip-row';
 import { Field } from '../ui/field';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
+import { withoutName } from '../ui/why-not';
 import { STATUS_NAMES } from './version-status';
 
 /** What versions are often called. */
@@ -147,7 +148,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
         kind="main"
         title={version ? 'Save' : 'Create version'}
         busy={editing.isLoading || making.isLoading}
-        disabled={name.trim() === ''}
+        disabled={withoutName(name)}
         onPress={() => void save(revision)}
       />
       {version ? (

@@ -6,20 +6,16 @@ import SlidersVertical from 'lucide-react-native/icons/sliders-vertical';
 import Waves from 'lucide-react-native/icons/waves-horizontal';
 import { type ReactNode, useEffect, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
-import { Snackbar } from 'react-native-paper';
 
 import { TouchRestores } from '../components/restore-at-once';
 import { FileDropZone } from '../files/file-drop-zone';
 import { ProductionSheet } from '../scenes/production-picker-sheet';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
-import { dismissed } from '../store/notice-slice';
 import { wentToDesk } from '../store/preferences-slice';
-import { useUndoMutation } from '../store/scenes-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { useLiveChannel } from '../store/use-live-channel';
 import { useDeskId } from '../store/use-live-desk';
-import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { useIsLow, useIsWide } from '../ui/layout';
@@ -28,6 +24,8 @@ import { RAIL, SPACE } from '../ui/tokens';
 import { PAGE } from '../ui/use-layer';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { ConnectionBanner } from './connection-banner';
+import { Notice } from './notice';
+import { PageFaults } from './page-fault';
 import { ShortcutList } from './shortcut-list';
 import { useServiceWorker } from './use-service-worker';
 import { useTrueAddress } from './use-true-address';
@@ -59,10 +57,12 @@ export function Shell({ children }: { readonly children: ReactNode }) {
     <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }, rail && styles.wide]}>
       <View role="main" style={styles.body}>
         <ConnectionBanner />
-        <TouchRestores>{children}</TouchRestores>
+        <TouchRestores>
+          <PageFaults>{children}</PageFaults>
+        </TouchRestores>
       </View>
       <NavBar rail={rail} low={low} />
-      <Notice low={low} />
+      <Notice />
       <FileDropZone />
       <ProductionSheet current={productionId ?? ''} open={switching} onClose={() => setSwitching(false)} />
       <ShortcutList open={keysOpen} onClose={() => setKeysOpen(false)} />
@@ -125,25 +125,6 @@ function NavBar({ rail, low }: { readonly rail: boolean; readonly low: boolean }
   );
 }
 
-function Notice({ low }: { readonly low: boolean }) {
-  const dispatch = useAppDispatch();
-  const { text, undo, count } = useAppSelector((root) => root.notice);
-  const [takeBack] = useUndoMutation();
-  const done = useRunAndNotify();
-  return (
-    <Snackbar
-      key={count}
-      visible={text !== ''}
-      onDismiss={() => dispatch(dismissed())}
-      duration={undo ? 10_000 : 5000}
-      {...(undo ? { action: { label: 'Undo', onPress: () => void done(takeBack(undo), () => 'Undone.') } } : {})}
-      wrapperStyle={[styles.notice, low && styles.lowNotice]}
-    >
-      {text}
-    </Snackbar>
-  );
-}
-
 const styles = StyleSheet.create({
   shell: { flex: 1, flexDirection: 'column' },
   wide: { flexDirection: 'row-reverse' },
@@ -152,6 +133,4 @@ const styles = StyleSheet.create({
   rail: { width: RAIL, borderRightWidth: 1, paddingTop: SPACE.l, gap: SPACE.s },
   low: { width: 68, paddingTop: SPACE.xs },
   place: { flex: 1, maxHeight: 64, minHeight: 60, alignItems: 'center', justifyContent: 'center', gap: 2 },
-  lowNotice: { bottom: 52 },
-  notice: { bottom: 124, maxWidth: 560, alignSelf: 'center' },
 });

@@ -21,6 +21,13 @@ export interface LiveDesk {
   readonly linked: boolean;
 }
 
+/** Why nothing can be sent to a desk or captured from it now. */
+export const whyNotLinked = (now: LiveDesk | undefined): string | false =>
+  now === undefined ? 'The desk is not known yet.' : !now.linked && `${now.desk.name} is not connected.`;
+
+/** What keeps a desk and its scenes as they are. */
+export const whyLocked = ({ showLock }: DeskView): string | false => showLock && 'The show is locked.';
+
 /** The desk that the address of the page names, or the one that this tab is on. */
 export function useDeskId(): string | null {
   const { desk: named } = useGlobalSearchParams<{ desk?: string }>();

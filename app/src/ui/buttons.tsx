@@ -5,11 +5,13 @@ import { Button } from 'react-native-paper';
 import { AppText } from './app-text';
 import { useLook } from './theme';
 import { CORNER, LOW, MAX_TEXT_WIDTH, SPACE, TOUCH } from './tokens';
+import { type WhyNot, WhyNotAround } from './why-not';
 
 interface ActionProps {
   readonly title: string;
   readonly onPress: () => void;
-  readonly disabled?: boolean;
+  /** Why it cannot be used now; a touch says so. */
+  readonly disabled?: WhyNot;
   readonly busy?: boolean;
   /** `main` is filled; there is one of them on a screen. `small` stands beside others of its kind. */
   readonly kind?: 'main' | 'other' | 'quiet' | 'small';
@@ -20,18 +22,20 @@ interface ActionProps {
 export function Action({ title, onPress, disabled, busy, kind = 'other', grow }: ActionProps) {
   const mode = { main: 'contained', other: 'outlined', quiet: 'text', small: 'outlined' } as const;
   return (
-    <Button
-      mode={mode[kind]}
-      onPress={onPress}
-      disabled={disabled === true || busy === true}
-      loading={busy === true}
-      compact={kind === 'quiet' || kind === 'small'}
-      {...(kind === 'small' ? { labelStyle: styles.small } : {})}
-      contentStyle={{ minHeight: kind === 'main' ? TOUCH + SPACE.xs : TOUCH }}
-      style={[{ borderRadius: CORNER.large }, grow && { flex: 1 }]}
-    >
-      {title}
-    </Button>
+    <WhyNotAround why={disabled} style={grow && styles.grow}>
+      <Button
+        mode={mode[kind]}
+        onPress={onPress}
+        disabled={Boolean(disabled) || busy === true}
+        loading={busy === true}
+        compact={kind === 'quiet' || kind === 'small'}
+        {...(kind === 'small' ? { labelStyle: styles.small } : {})}
+        contentStyle={{ minHeight: kind === 'main' ? TOUCH + SPACE.xs : TOUCH }}
+        style={[{ borderRadius: CORNER.large }, grow && disabled === undefined && styles.grow]}
+      >
+        {title}
+      </Button>
+    </WhyNotAround>
   );
 }
 
@@ -48,7 +52,7 @@ const isPress = ({ key, repeat }: KeyPress): boolean => (key === 'Enter' || key 
  * A button that has to be held: for what reaches an audience. Letting go early does nothing.
  * With the keyboard, Enter or the space bar is held the same way.
  */
-export function HoldButton({ title, onDone, disabled }: { title: string; onDone: () => void; disabled?: boolean }) {
+export function HoldButton({ title, onDone, disabled }: { title: string; onDone: () => void; disabled?: WhyNot }) {
   const look = useLook();
   const [held] = useState(() => new Animated.Value(0));
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
@@ -85,20 +89,22 @@ export function HoldButton({ title, onDone, disabled }: { title: string; onDone:
     onBlur: end,
   };
   return (
-    <Pressable
-      role="button"
-      disabled={disabled === true && !isHeld}
-      aria-label={disabled ? title : `${title}: hold`}
-      onPressIn={begin}
-      onPressOut={end}
-      {...keys}
-      style={[styles.hold, { backgroundColor: disabled ? look.wash : look.ink }]}
-    >
-      <Animated.View style={[StyleSheet.absoluteFill, { width, backgroundColor: look.done }]} />
-      <AppText kind="strong" tone={disabled ? 'second' : 'paper'}>
-        {title}
-      </AppText>
-    </Pressable>
+    <WhyNotAround why={(!isHeld && disabled) || false} style={styles.grow}>
+      <Pressable
+        role="button"
+        disabled={Boolean(disabled) && !isHeld}
+        aria-label={disabled ? title : `${title}: hold`}
+        onPressIn={begin}
+        onPressOut={end}
+        {...keys}
+        style={[styles.hold, { backgroundColor: disabled ? look.wash : look.ink }]}
+      >
+        <Animated.View style={[StyleSheet.absoluteFill, { width, backgroundColor: look.done }]} />
+        <AppText kind="strong" tone={disabled ? 'second' : 'paper'}>
+          {title}
+        </AppText>
+      </Pressable>
+    </WhyNotAround>
   );
 }
 
@@ -108,26 +114,28 @@ interface ChipProps {
   readonly onPress: () => void;
   /** `toggle` shows ● and ○, so that it is not told by colour alone. */
   readonly toggle?: boolean;
-  readonly disabled?: boolean;
+  readonly disabled?: WhyNot;
 }
 
-export function Chip({ title, chosen, onPress, toggle, disabled = false }: ChipProps) {
+export function Chip({ title, chosen, onPress, toggle, disabled }: ChipProps) {
   const look = useLook();
   return (
-    <Pressable
-      role={toggle ? 'checkbox' : 'tab'}
-      aria-checked={toggle ? chosen : undefined}
-      aria-selected={toggle ? undefined : chosen}
-      disabled={disabled}
-      onPress={onPress}
-      style={[
-        styles.chip,
-        disabled && styles.disabled,
-        { borderColor: chosen ? look.ink : look.line, backgroundColor: chosen ? look.ink : look.card },
-      ]}
-    >
-      <AppText tone={chosen ? 'paper' : 'ink'}>{toggle ? `${chosen ? '●' : '○'} ${title}` : title}</AppText>
-    </Pressable>
+    <WhyNotAround why={disabled}>
+      <Pressable
+        role={toggle ? 'checkbox' : 'tab'}
+        aria-checked={toggle ? chosen : undefined}
+        aria-selected={toggle ? undefined : chosen}
+        disabled={Boolean(disabled)}
+        onPress={onPress}
+        style={[
+          styles.chip,
+          Boolean(disabled) && styles.disabled,
+          { borderColor: chosen ? look.ink : look.line, backgroundColor: chosen ? look.ink : look.card },
+        ]}
+      >
+        <AppText tone={chosen ? 'paper' : 'ink'}>{toggle ? `${chosen ? '●' : '○'} ${title}` : title}</AppText>
+      </Pressable>
+    </WhyNotAround>
   );
 }
 
@@ -146,6 +154,7 @@ export const MainAction = (action: Omit<ActionProps, 'kind' | 'grow'>) => (
 );
 
 const styles = StyleSheet.create({
+  grow: { flex: 1 },
   hold: {
     flex: 1,
     minHeight: TOUCH + SPACE.xs,

@@ -7,33 +7,36 @@ import { Icon } from './icon';
 import { useLook } from './theme';
 import { SPACE, TOUCH } from './tokens';
 import { useDescription } from './use-description';
+import { type WhyNot, WhyNotAround } from './why-not';
 
 interface MenuRowProps {
   readonly title: string;
-  /** What it does, or why it cannot be done now. */
+  /** What it does. */
   readonly under?: string;
-  readonly disabled?: boolean;
+  /** Why it cannot be done now: stands in the place of what it does. */
+  readonly disabled?: WhyNot;
   readonly onPress: () => void;
 }
 
 /** One thing that can be done, in a sheet. */
 export function MenuRow({ title, under, disabled, onPress }: MenuRowProps) {
   const look = useLook();
+  // It stands among lines that are no sentences.
+  const words = disabled ? disabled.replace(/\.$/, '') : under;
   const { control, text } = useDescription();
   return (
     <Pressable
       role="button"
       aria-label={title}
-      {...(under ? control : {})}
-      aria-disabled={disabled === true}
-      disabled={disabled === true}
+      {...(words ? control : {})}
+      disabled={Boolean(disabled)}
       onPress={onPress}
       style={[styles.row, { borderColor: look.line }]}
     >
       <AppText tone={disabled ? 'second' : 'ink'}>{title}</AppText>
-      {under ? (
+      {words ? (
         <AppText {...text} kind="small" tone="second">
-          {under}
+          {words}
         </AppText>
       ) : null}
     </Pressable>
@@ -45,23 +48,19 @@ interface IconActionProps {
   /** What it does, for those who do not see it. */
   readonly name: string;
   readonly onPress: () => void;
-  readonly disabled?: boolean;
+  /** Why it cannot be used now; a touch says so. */
+  readonly disabled?: WhyNot;
 }
 
 /** A button that is a picture. */
 export function IconAction({ of, name, onPress, disabled }: IconActionProps) {
   const look = useLook();
   return (
-    <Pressable
-      role="button"
-      aria-label={name}
-      aria-disabled={disabled === true}
-      disabled={disabled === true}
-      onPress={onPress}
-      style={styles.icon}
-    >
-      <Icon of={of} color={disabled ? look.line : look.ink} />
-    </Pressable>
+    <WhyNotAround why={disabled}>
+      <Pressable role="button" aria-label={name} disabled={Boolean(disabled)} onPress={onPress} style={styles.icon}>
+        <Icon of={of} color={disabled ? look.line : look.ink} />
+      </Pressable>
+    </WhyNotAround>
   );
 }
 

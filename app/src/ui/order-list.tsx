@@ -56,13 +56,13 @@ export function OrderList<T extends Named>({ items, onOrder, row, side }: OrderL
             <IconAction
               of={ArrowUp}
               name={`${item.name}: up`}
-              disabled={at === 0}
+              disabled={at === 0 && `${item.name} is the first.`}
               onPress={() => move(item.id, items[at - 1]?.id)}
             />
             <IconAction
               of={ArrowDown}
               name={`${item.name}: down`}
-              disabled={at === items.length - 1}
+              disabled={at === items.length - 1 && `${item.name} is the last.`}
               onPress={() => move(item.id, items[at + 1]?.id)}
             />
             {side?.(item)}

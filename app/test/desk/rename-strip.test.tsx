@@ -36,7 +36,7 @@ test('a selected strip is renamed from the list', async () => {
 test('while the show is locked it says so', async () => {
   await selected(['in.3'], { ...DESK, showLock: true });
   expect(isOff(screen.getByRole('button', { name: 'Rename it' }))).toBe(true);
-  expect(screen.getByText('The show is locked')).toBeTruthy();
+  expect(screen.getAllByText('The show is locked').length).toBeGreaterThan(0);
 });
 
 test('several strips are not renamed at once', async () => {

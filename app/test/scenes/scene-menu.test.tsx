@@ -83,7 +83,7 @@ describe('the desk', () => {
     fallSilent();
     expect(isOff(await row(/^Swap to it/))).toBe(true);
     expect(isOff(await row(/^Replace with the desk/))).toBe(true);
-    expect(screen.getByText('The desk is not connected')).toBeTruthy();
+    expect(screen.getAllByText(`${DESK.name} is not connected`)).toHaveLength(2);
   });
 
   test('takes the place of a scene only once that was asked for, with the revision that was seen', async () => {

@@ -114,7 +114,7 @@ describe('a button that has to be held', () => {
 
   const asking = (done: () => void, disabled: boolean) => (
     <PaperProvider theme={dayTheme}>
-      <HoldButton title="Hold to restore" onDone={done} disabled={disabled} />
+      <HoldButton title="Hold to restore" onDone={done} disabled={disabled && 'It is looked at again.'} />
     </PaperProvider>
   );
   test.each([

@@ -10,6 +10,7 @@ import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
+import type { WhyNot } from '../../ui/why-not';
 import type { AbPlayer, AbSide } from './ab-player';
 import { BlindResults, blindTestKey } from './blind-test-results';
 import { listeningLabel } from './listening-label';
@@ -38,7 +39,9 @@ export function BlindTestSheet({ players, audition, part, onClose }: BlindSheetP
   const [hidden, setHidden] = useState(draw);
   const [heard, setHeard] = useState<AbSide | 'X'>('X');
   const [shown, setShown] = useState(false);
-  const full = shown || trials.length >= MAX_TRIALS;
+  const ended: WhyNot =
+    (shown && 'It has ended: close it to begin another.') ||
+    (trials.length >= MAX_TRIALS && `${MAX_TRIALS} answers are all it takes.`);
   const right = trials.filter((trial) => trial.said === trial.hidden).length;
   const hear = (what: AbSide | 'X') => {
     setHeard(what);
@@ -72,8 +75,8 @@ export function BlindTestSheet({ players, audition, part, onClose }: BlindSheetP
           ))}
         </View>
         <View style={styles.row}>
-          <Action title="X is A" grow onPress={() => say('A')} disabled={full} />
-          <Action title="X is B" grow onPress={() => say('B')} disabled={full} />
+          <Action title="X is A" grow onPress={() => say('A')} disabled={ended} />
+          <Action title="X is B" grow onPress={() => say('B')} disabled={ended} />
         </View>
         <AppText tone="second" testID="blind-trials">
           {trials.length === 0 ? 'No answer yet.' : `${trials.length} answered.`}
@@ -91,7 +94,7 @@ export function BlindTestSheet({ players, audition, part, onClose }: BlindSheetP
             title={
               trials.length < MIN_TRIALS ? `${MIN_TRIALS - trials.length} more before a result` : 'Show the result'
             }
-            disabled={trials.length < MIN_TRIALS}
+            disabled={trials.length < MIN_TRIALS && `There is a result after ${MIN_TRIALS} answers.`}
             onPress={show}
           />
         )}

@@ -15,6 +15,7 @@ import { Field } from '../../ui/field';
 import { Card } from '../../ui/layout';
 import { Sheet } from '../../ui/sheet';
 import { SPACE } from '../../ui/tokens';
+import { withoutName } from '../../ui/why-not';
 import { KeptDraft } from '../kept-draft';
 import { parseTags } from '../parse-tags';
 import { SaveConflict } from '../save-conflict';
@@ -119,7 +120,7 @@ export function PresetSheet({ preset, savable, onClose }: PresetSheetProps) {
           />
         ) : null}
         {taken ? null : (
-          <Action kind="main" title="Save" busy={busy} disabled={name.trim() === ''} onPress={() => void save('ask')} />
+          <Action kind="main" title="Save" busy={busy} disabled={withoutName(name)} onPress={() => void save('ask')} />
         )}
       </View>
     </Sheet>

@@ -149,14 +149,19 @@ export function TryPresets({ now, strip }: TryPresetsProps) {
             ))}
           </ChipRow>
           <View style={styles.row}>
-            <IconAction of={ChevronLeft} name="Previous preset" disabled={at === 0} onPress={() => void tryNext(-1)} />
+            <IconAction
+              of={ChevronLeft}
+              name="Previous preset"
+              disabled={at === 0 && 'This is the first one.'}
+              onPress={() => void tryNext(-1)}
+            />
             <AppText kind="strong" numberOfLines={2} style={styles.name} testID="tried" aria-live="polite">
               {tried?.preset.name ?? (isAtOnce ? 'Each is heard at once' : 'Each opens its preview')}
             </AppText>
             <IconAction
               of={ChevronRight}
               name="Next preset"
-              disabled={at === list.length - 1}
+              disabled={at === list.length - 1 && 'This is the last one.'}
               onPress={() => void tryNext(1)}
             />
           </View>
