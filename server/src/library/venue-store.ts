@@ -100,12 +100,20 @@ export async function captureVenue(
       'No strip of this song or show has a part yet.',
       'Name the parts first, under Parts.',
     );
+  const settings = settingsForVenue(parts, now, sections, strips);
+  if (Object.keys(settings).length === 0)
+    throw new Fault(
+      'refused-input',
+      'None of these strips has a part any more.',
+      'Choose among those that have.',
+      'strips',
+    );
   await inTransaction(db, async (tx) => {
     const held = await venueRow(tx, productionId, id);
     await tx('venues')
       .where({ id })
       .update({
-        settings: toJson(settingsForVenue(parts, now, sections, strips)),
+        settings: toJson(settings),
         captured_at: new Date(),
         before: toJson({ settings: held.settings, capturedAt: held.captured_at }),
       });

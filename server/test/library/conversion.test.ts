@@ -164,5 +164,7 @@ test('a venue holds the sections and parts that are chosen, has a note, and is c
   // Nothing chosen is said, and nothing of it is changed; taken back, it holds what it did before.
   const nothing = await rig.post<Problem>(`${at}/venues/${id}/capture`, { sections: [], strips: ['in.1'] });
   expect([nothing.status, nothing.body.title]).toEqual([422, 'Choose a section.']);
+  const without = await rig.post<Problem>(`${at}/venues/${id}/capture`, { strips: ['in.40'] });
+  expect([without.status, without.body.title]).toEqual([422, 'None of these strips has a part any more.']);
   expect((await held(rig.post(`${at}/venues/${id}/give-back`, {}))).settings).toEqual({});
 });
