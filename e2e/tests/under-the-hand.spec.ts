@@ -147,6 +147,29 @@ test('three selected strips go down together by the same step, exactly, and back
   await expect.poll(() => levels(strips)).toEqual(before);
 });
 
+test('going over the numbers selects, once one strip is selected; a touch that goes nowhere still selects one', async ({
+  page,
+}) => {
+  await page.goto(`/desk/${desk.id}`);
+  await select(page, ['in.1']);
+  const selected = page.getByRole('button', { name: /, selected/ });
+  const middle = async (strip: string, text: string) => {
+    const { x, y, width, height } = (await rowOf(page, strip).getByText(text, { exact: true }).boundingBox())!;
+    return [x + width / 2, y + height / 2] as const;
+  };
+  const to = await middle('in.5', '05');
+  await counted(page, { job: 'four more strips selected', by: 'touches', most: 1 }, async () => {
+    await page.mouse.move(...(await middle('in.2', '02')));
+    await page.mouse.down();
+    await page.mouse.move(...to, { steps: 8 });
+    await page.mouse.up();
+    await expect(selected).toHaveCount(5);
+  });
+  await page.touchscreen.tap(...(await middle('in.6', '06')));
+  await expect(selected).toHaveCount(6);
+  expect(new URL(page.url()).pathname).toBe(`/desk/${desk.id}`);
+});
+
 test('one compressor setting goes to all selected strips from the page of one of them', async ({ page }) => {
   const strips = ['in.1', 'in.2', 'in.8'];
   await page.goto(`/desk/${desk.id}`);

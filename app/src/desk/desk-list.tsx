@@ -32,6 +32,7 @@ import { useHeldScope } from './use-held-scope';
 import { useLastSwitch } from './use-last-switch';
 import { useMoveSetting } from './use-move-setting';
 import { useOpenStrip } from './use-open-strip';
+import { useSweep } from './use-sweep';
 
 const DRIFTED = 'drifted';
 
@@ -59,6 +60,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
   const family = profile.families.find((f) => f.id === shown);
   const strips = wanted ? findStrips(now, wanted) : shown === DRIFTED ? drifted : inUse(family?.strips ?? []);
   const open = useOpenStrip(desk.id, strips);
+  const sweep = useSweep(strips);
   const band = wanted
     ? `${plural(strips.length, 'strip')} found`
     : shown === DRIFTED
@@ -113,6 +115,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
                 safe={safe[item] ?? 'none'}
                 chosen={item === chosen}
                 onOpen={open}
+                sweep={sweep}
                 onMove={linked && !desk.showLock ? move : undefined}
               />
             )}

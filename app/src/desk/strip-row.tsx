@@ -12,6 +12,7 @@ import { stripDrift } from '../store/use-live-desk';
 import { DropTarget } from '../ui/drag';
 import type { Modifiers } from '../ui/modifiers';
 import { StripRowLayout } from '../ui/strip-row-layout';
+import type { Sweep } from './use-sweep';
 
 interface StripRowProps {
   readonly profile: Profile;
@@ -21,13 +22,14 @@ interface StripRowProps {
   readonly safe: SafeExtent;
   readonly chosen: boolean;
   readonly onOpen: (strip: string, modifiers: Modifiers) => void;
+  readonly sweep?: Sweep;
   /** Undefined while the desk is not linked. */
   readonly onMove: ((address: string, value: number, done: boolean, from: number) => void) | undefined;
 }
 
 /** A strip of the desk in one row; drawn anew only when its own settings move. */
 export const StripRow = memo(function StripRow(props: StripRowProps) {
-  const { profile, strip, was, safe, chosen, onOpen, onMove } = props;
+  const { profile, strip, was, safe, chosen, onOpen, sweep, onMove } = props;
   const now = useAppSelector((root) => root.live.state?.[strip]);
   const spec = stripFamily(profile, strip)?.settings['fader/level'];
   const level = Number(now?.['fader/level']);
@@ -36,6 +38,7 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
     [onMove, strip, level],
   );
   const picked = useAppSelector((root) => root.selection.strips.includes(strip));
+  const selecting = useAppSelector((root) => root.selection.strips.length > 0);
   const dispatch = useAppDispatch();
   const pick = useCallback((name: string) => void dispatch(toggled(name)), [dispatch]);
   // For a moment after a switch it shows what that changed, in the place of its drift.
@@ -63,6 +66,7 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
         onOpen={onOpen}
         onMove={onMove ? move : undefined}
         grip
+        sweep={selecting ? sweep : undefined}
       />
     </DropTarget>
   );

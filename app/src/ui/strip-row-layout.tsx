@@ -9,6 +9,7 @@ import { DragHandle } from './drag';
 import { useFocusTarget } from './focus-registry';
 import { type Modifiers, modifiersOf } from './modifiers';
 import { NameLines } from './name-lines';
+import { SweepHandle } from './sweep-handle';
 import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
 import { TypedValue } from './typed-value';
@@ -34,12 +35,29 @@ interface StripLineProps {
   readonly side?: ReactNode;
   /** Whether it can be dragged by its number onto another. */
   readonly grip?: boolean;
+  /** While some are picked out, going over numbers picks more. */
+  readonly sweep?: { readonly begin: (strip: string) => void; readonly reach: (rows: number) => void } | undefined;
 }
 
 /** A strip in one row: number, name, level, value. A tap opens it; its dot moves its fader. */
 export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
-  const { strip, number, name, under, level, muted, chosen, picked, marked, onPick, onOpen, onMove, side, grip } =
-    props;
+  const {
+    strip,
+    number,
+    name,
+    under,
+    level,
+    muted,
+    chosen,
+    picked,
+    marked,
+    onPick,
+    onOpen,
+    onMove,
+    side,
+    grip,
+    sweep,
+  } = props;
   const look = useLook();
   const target = useFocusTarget('strip', strip);
   const press = {
@@ -74,7 +92,15 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
         ref={target}
         style={styles.names}
       >
-        {grip ? <DragHandle id={strip}>{label}</DragHandle> : label}
+        {sweep ? (
+          <SweepHandle onBegin={() => sweep.begin(strip)} onReach={sweep.reach}>
+            {label}
+          </SweepHandle>
+        ) : grip ? (
+          <DragHandle id={strip}>{label}</DragHandle>
+        ) : (
+          label
+        )}
         <NameLines name={name} under={under} />
       </Pressable>
       {level ? (
@@ -114,7 +140,7 @@ const NUMBER = 32;
 
 const styles = StyleSheet.create({
   row: { minHeight: ROW, flexDirection: 'row', alignItems: 'center', paddingHorizontal: SPACE.l, borderBottomWidth: 1 },
-  number: { width: NUMBER },
+  number: { width: NUMBER, userSelect: 'none' },
   line: { flex: 1.3, minWidth: 0, marginLeft: SPACE.s },
   names: {
     flexGrow: 1,

@@ -6,8 +6,8 @@ export const webStyle = (style: Readonly<Record<string, string | number>>): View
   // React Native for the web hands on what it does not know.
   style;
 
-/** What a view does when it is clicked or touched, without being a control. */
-export const onClick = (act: () => void): object => ({ onClick: act });
+/** What a view hears of the browser that React Native's types leave out. */
+export const webProps = (handlers: Readonly<Record<string, unknown>>): object => handlers;
 
 /** A view as the element that it is in a browser, or null where there is none. */
 export const elementOf = (view: unknown): HTMLElement | null => (view instanceof HTMLElement ? view : null);

@@ -1,7 +1,7 @@
 import { createContext, type ReactNode, use } from 'react';
 import { type StyleProp, StyleSheet, View, type ViewStyle } from 'react-native';
 
-import { onClick } from './web-only';
+import { webProps } from './web-only';
 
 /** Why a control cannot be used now, as a sentence; false where it can. */
 export type WhyNot = string | false;
@@ -26,7 +26,9 @@ export function WhyNotAround({ why, style, children }: WhyNotAroundProps) {
     <View style={style}>
       {children}
       {/* A browser tells nobody of a touch on a disabled button, or on what is inside it. */}
-      {why === false ? null : <View aria-hidden style={StyleSheet.absoluteFill} {...onClick(() => say(why))} />}
+      {why === false ? null : (
+        <View aria-hidden style={StyleSheet.absoluteFill} {...webProps({ onClick: () => say(why) })} />
+      )}
     </View>
   );
 }
