@@ -21,8 +21,10 @@ export async function comparison(quay: ProfileJson): Promise<void> {
   const [inputs] = quay.families.filter(({ id }) => id === 'in');
   const [main] = quay.families.filter(({ id }) => id === 'main');
   if (!inputs || !main) return;
-  const more = { 'spare/{1-143}': { kind: 'gain', unit: 'dB', min: -18, max: 18, step: 0.1, default: 0 } };
-  const sections = { ...inputs.sections, compressor: { ...inputs.sections['compressor'], ...more } };
+  const more = { 'spare/{1-145}': { kind: 'gain', unit: 'dB', min: -18, max: 18, step: 0.1, default: 0 } };
+  // There are not as many sockets as strips.
+  const { source: _, compressor, ...others } = inputs.sections;
+  const sections = { ...others, compressor: { ...compressor, ...more } };
   const families = [{ ...inputs, count: 288, sections }, main];
   const profile = parseProfile({ id: 'large', name: 'Large', use: 'studio', families });
   const inputKeys = profile.families[0]?.settings ?? {};

@@ -25,11 +25,13 @@ const linesOf = (strip: StripState = {}): string[] =>
 export async function merging(quay: ProfileJson): Promise<void> {
   const [inputs, main] = ['in', 'main'].map((id) => quay.families.find((family) => family.id === id));
   if (!inputs || !main) return;
+  // There are not as many sockets as strips.
+  const { source: _, ...sections } = inputs.sections;
   const profile = parseProfile({
     id: 'large',
     name: 'Large',
     use: 'studio',
-    families: [{ ...inputs, count: 288 }, main],
+    families: [{ ...inputs, sections, count: 288 }, main],
   });
   const settings = profile.families[0]?.settings ?? {};
   const moved = (keys: readonly string[], by: number): SettingsByAddress =>
