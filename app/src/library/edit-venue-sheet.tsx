@@ -4,7 +4,6 @@ import { MAX_VENUE_NAME_LENGTH, type VenueView } from '@old-echo/core/contracts/
 import { VENUE_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 
-import { FaultCard } from '../components/fault-card';
 import { KeptDraft } from '../components/kept-draft';
 import { ask } from '../store/ask';
 import { useEditVenueMutation } from '../store/library-api';
@@ -25,7 +24,7 @@ interface EditVenueSheetProps {
 /** The name of a venue, and a note about it. */
 export function EditVenueSheet({ venue, production, onClose }: EditVenueSheetProps) {
   const done = useRunAndNotify();
-  const [edit, { isLoading, error }] = useEditVenueMutation();
+  const [edit, { isLoading }] = useEditVenueMutation();
   const before = { name: venue.name, note: venue.note };
   const draft = useDraft(`venue/${venue.id}`, before);
   const { name, note } = draft.values;
@@ -57,7 +56,6 @@ export function EditVenueSheet({ venue, production, onClose }: EditVenueSheetPro
           multiline
           maxLength={MAX_NOTE_LENGTH}
         />
-        {error ? <FaultCard error={error} /> : null}
         <Action kind="main" title="Save" busy={isLoading} disabled={withoutName(name)} onPress={save} />
       </View>
     </Sheet>

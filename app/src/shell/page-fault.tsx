@@ -20,7 +20,7 @@ function PageFault({ resetErrorBoundary }: FallbackProps) {
     <View style={styles.fill}>
       <Header title="This page went wrong" />
       <Empty title="This page cannot be shown">
-        It is a fault of the program. What is on the desk and what is saved is as it was; a restore that runs goes on.
+        It is a fault of the program, and touches neither the desk nor what is saved. A restore that runs goes on.
       </Empty>
       <View style={styles.ways}>
         <Action kind="main" title="Show it again" onPress={resetErrorBoundary} />

@@ -34,7 +34,10 @@ export function SweepHandle({ onBegin, onReach, children }: SweepHandleProps) {
     onPointerUp: () => (from.current = null),
     onPointerCancel: () => (from.current = null),
     // What went over rows was no touch on the one where it began.
-    onClick: (event: MouseEvent) => reached.current !== 0 && event.stopPropagation(),
+    onClick: (event: MouseEvent) => {
+      if (reached.current !== 0) event.stopPropagation();
+      reached.current = 0;
+    },
   };
   return (
     <View {...handlers} style={[styles.handle, webStyle({ touchAction: 'none' })]}>
