@@ -20,14 +20,10 @@ export const partsShape = object({
       .required()
       .test('parts', `parts must hold names of at most ${MAX_PART_LENGTH} characters by strip`, isParts),
   ),
-  shared: lazy(() => mixed<readonly string[]>().test('shared', 'shared must be a list of parts', isList)),
+  shared: array(string().required().max(MAX_PART_LENGTH)).max(2000),
 })
   .noUnknown()
   .required();
-
-function isList(value: unknown): boolean {
-  return value === undefined || (Array.isArray(value) && value.every((part) => typeof part === 'string'));
-}
 
 export type NewParts = { readonly parts: Parts; readonly shared?: readonly string[] };
 export type Parts = Readonly<Record<string, string>>;

@@ -12,13 +12,17 @@ export const tooMuch = (message: string, where: string): Fault =>
 
 /**
  * Refuses what would keep a reader busy before it could say no: names that every object has by itself, more values or deeper nesting
- * than anything of ours has, lists longer than their shape allows, much of anything where one thing is meant. Looks at each value once, and expands nothing.
+ * than anything of ours has, lists longer than their shape allows, much of anything where one thing is meant. Looks at each value at most
+ * twice, what its shape does not know only if the rest is right, and expands nothing.
  * @throws Fault `refused-input` with the path of the first thing that is wrong
  */
 export function assertBounded(shape: Schema, value: unknown): void {
-  assertPlain(value);
   assertShort(descriptionOf(shape), value, '');
+  assertPlain(value);
 }
+
+/** Names that every object has by itself. */
+const OWN_TO_ALL: ReadonlySet<string> = new Set(Object.getOwnPropertyNames(Object.prototype));
 
 function assertPlain(value: unknown): void {
   let level: unknown[] = [value];
@@ -30,9 +34,9 @@ function assertPlain(value: unknown): void {
     for (const one of level) {
       if (isList(one)) for (const inner of one) next.push(inner);
       else if (isRecord(one))
-        for (const [name, inner] of Object.entries(one)) {
-          if (name in Object.prototype) throw tooMuch(`Nothing can be called ${name}.`, name);
-          next.push(inner);
+        for (const name of Object.keys(one)) {
+          if (OWN_TO_ALL.has(name)) throw tooMuch(`Nothing can be called ${name}.`, name);
+          next.push(one[name]);
         }
       if (count + next.length > MAX_VALUES) throw tooMuch(`It holds more than ${MAX_VALUES} values.`, '');
     }

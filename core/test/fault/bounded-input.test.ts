@@ -38,21 +38,27 @@ test.each([
   ['an object for a list', { tags: { a: 1 } }, ['tags must be a list.', 'tags']],
   ['a list for one of many texts', { words: ['a', ['b']] }, ['words[1] must be text.', 'words[1]']],
   ['a list for all', [], ['What was sent must be an object.', '']],
-  ['one deep inside', { note: { toString: 1 } }, ['Nothing can be called toString.', 'toString']],
+  ['one deep inside', { tags: [{ toString: 1 }] }, ['Nothing can be called toString.', 'toString']],
 ])('%s', (_, value, expected) => {
   expect(refusal(value)).toEqual(expected);
 });
 
 test('nine million empty objects are refused before one of them is looked into', () => {
-  expect(refusal({ note: Array.from({ length: 2000 }, () => Array.from({ length: 4500 }, () => ({}))) })).toEqual([
+  expect(refusal({ other: Array.from({ length: 2000 }, () => Array.from({ length: 4500 }, () => ({}))) })).toEqual([
     'It holds more than 1000000 values.',
     '',
   ]);
 });
 
+test('what is of another kind is refused without a look at what it holds', () => {
+  const kept = jest.fn(() => ['note']);
+  expect(refusal({ note: new Proxy({}, { ownKeys: kept }) })).toEqual(['note must be text.', 'note']);
+  expect(kept).not.toHaveBeenCalled();
+});
+
 test('what is nested without end is refused, and not followed', () => {
   const deep: unknown = JSON.parse('['.repeat(5000) + ']'.repeat(5000));
-  expect(refusal(deep)).toEqual(['It is nested more than 64 deep.', '']);
+  expect(refusal({ other: deep })).toEqual(['It is nested more than 64 deep.', '']);
 });
 
 describe('a JSON text is measured before anything is made of it', () => {
