@@ -12,7 +12,7 @@ export interface DocumentSource {
   readonly head?: Uint8Array;
 }
 
-/** What a thread says of a document, in this order; its presets come a few at a time. */
+/** What a thread says of a document, in this order; its presets come a few at a time, each time when asked for. */
 export interface DocumentReply {
   readonly document?: Document;
   readonly presets?: LibraryFile['presets'];
@@ -52,6 +52,7 @@ async function inThread<Read extends Document>(source: DocumentSource): Promise<
         if (presets && document?.format === 'library') document.library.presets.push(...presets);
         if (presets && document?.format === 'archive') document.head.presets.push(...presets);
         if (whole && document) resolve(document as Read);
+        else worker.postMessage('more');
       });
       worker.once('error', reject);
     });
