@@ -18,7 +18,7 @@ async function read({ path, head }: DocumentSource): Promise<void> {
   const presets = list ? list.presets.splice(0) : [];
   send({ document });
   for (let i = 0; i < presets.length; i += PRESETS) {
-    await once(parentPort!, 'message');
+    if (parentPort) await once(parentPort, 'message');
     send({ presets: presets.slice(i, i + PRESETS) });
   }
   send({ whole: true });
