@@ -68,10 +68,14 @@ interface Ranked extends CellDifference {
 }
 
 function cellDifference(sides: StripPair, section: string, changes: readonly SettingChange[]): Ranked {
-  const found = rateAudibility({ ...sides, section, changes });
+  const { profile, strip, settings, a, b, reach, silent } = sides;
+  // Field by field: spreading one object into another is what most of a comparison would take.
+  const found = rateAudibility({ profile, strip, settings, a, b, reach, silent, section, changes });
+  const { heard, audible, higher, fact } = found;
   // NaN if a strip lacks the setting: rank as zero.
-  const rank = found.audible ? found.heard + MAX_AUDIBILITY_DB : (found.heard || 0) - MAX_AUDIBILITY_DB;
-  return { ...found, strip: sides.strip, section, changes, rank };
+  const rank = audible ? heard + MAX_AUDIBILITY_DB : (heard || 0) - MAX_AUDIBILITY_DB;
+  const cell: Ranked = { heard, audible, higher, fact, strip, section, changes, rank };
+  return found.silent ? { ...cell, silent: true } : cell;
 }
 
 /** Ranks are told apart by a ten-thousandth of a dB. */
