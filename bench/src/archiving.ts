@@ -68,7 +68,7 @@ export async function archiving(db: Database, production: string, scenes: number
       show: () => Promise.resolve(),
     };
     const { resultPath } = await inTransaction(db, (tx) =>
-      importFile({ tx, making, files, report }, opened, { include, replace: false }),
+      importFile({ tx, making, files, report }, opened, { include, replace: false, intoId: null }),
     );
     const imported = performance.now() - start;
     opened.archive.close();

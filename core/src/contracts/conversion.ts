@@ -1,4 +1,4 @@
-import { boolean, type InferType, lazy, mixed, object, string } from 'yup';
+import { array, boolean, type InferType, lazy, mixed, object, string } from 'yup';
 
 import { idShape, MAX_NAME_LENGTH } from '../fault/text-shapes';
 import type { Match } from '../library/match-strips';
@@ -27,6 +27,8 @@ export const conversionShape = object({
   ),
   /** Whether what feeds the inputs, and outputs, come along. */
   withPatch: boolean().default(false),
+  /** Sections that stay behind. */
+  without: array(string().required().max(20)).max(40).default([]),
 })
   .noUnknown()
   .required();

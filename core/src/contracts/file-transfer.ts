@@ -22,6 +22,13 @@ export interface FileNode {
 }
 
 /** A file that was opened, with what is inside. */
+/** A song or show that something can go into. */
+export interface Into {
+  readonly id: string;
+  /** With its desk, where there are several of the kind. */
+  readonly name: string;
+}
+
 export interface ImportView {
   readonly id: string;
   readonly name: string;
@@ -32,6 +39,10 @@ export interface ImportView {
   /** What this Old Echo makes of it: which desk takes it, what becomes a copy. */
   readonly fits: string;
   readonly branches: readonly FileNode[];
+  /** Songs and shows here that it can go into. */
+  readonly into: readonly Into[];
+  /** The one of these that it was made from, or null. */
+  readonly madeFrom: string | null;
   /** How far its import is, or null while none was begun. */
   readonly job: JobView | null;
   /** Where it went, in the app. */
@@ -45,6 +56,8 @@ export const importShape = object({
   include: array(string().required().max(80)).required().max(20_000),
   /** Whether what has the same name here goes to the bin; otherwise both stay. */
   replace: boolean().default(false),
+  /** The song or show it goes into; without one an archive becomes one of its own, and a scene goes into the first of its desk. */
+  intoId: idShape.nullable().default(null),
 })
   .noUnknown()
   .required();
@@ -59,9 +72,9 @@ export const exportShape = object({
   /** Scenes that were autosaved. */
   autosaves: boolean().default(false),
   sound: boolean().default(false),
-  /** What does not go in: `mixNotes`, `parts`, `venues`, `outboard`, `scopes`, `presets`, `atHand`. */
-  without: array(string().required().max(20))
-    .max(100)
+  /** What does not go in, as the contents name it: `versions` (all), `mixNotes`, `safes`, `presets` or one of them, `sections/eq`. */
+  without: array(string().required().max(80))
+    .max(1000)
     .transform((_, given: unknown) => (given === undefined ? [] : [given].flat()))
     .default([]),
 }).noUnknown();

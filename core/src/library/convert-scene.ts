@@ -13,16 +13,23 @@ export interface ConvertedScene {
   readonly settings: number;
 }
 
+export interface CarryOptions {
+  readonly withPatch: boolean;
+  readonly without: readonly string[];
+}
+
+const isPatch = (section: string, key: string): boolean => section === 'source' || key === 'routing/output';
+
 /**
  * A scene of one desk as a scene of another: each matched strip converted onto its own, and nothing else in it. What feeds the
- * inputs is the other venue's, and is left out, unless `withPatch`.
+ * inputs is the other venue's, and is left out, unless `withPatch`; so are the sections of `without`.
  */
 export function convertScene(
   from: Profile,
   scene: State,
   to: Profile,
   matches: readonly Match[],
-  withPatch = false,
+  { withPatch = false, without = [] }: Partial<CarryOptions> = {},
 ): ConvertedScene {
   const others = new Map(
     matches.flatMap(({ from: strip, to: onto }) => (onto === null ? [] : [[strip, onto] as const])),
@@ -30,8 +37,9 @@ export function convertScene(
   const settings: Record<string, Value> = {};
   const notes: ConversionNote[] = [];
   for (const [strip, onto] of others) {
-    const own = filterSettings(scene[strip] ?? {}, (section, key) =>
-      section === 'source' ? withPatch || key === 'source/link' : withPatch || key !== 'routing/output',
+    const own = filterSettings(
+      scene[strip] ?? {},
+      (section, key) => !without.includes(section) && (withPatch || key === 'source/link' || !isPatch(section, key)),
     );
     const landed = convertStrip({ from, strip, settings: own, to, onto, others });
     Object.assign(settings, toAddresses(onto, landed.settings));

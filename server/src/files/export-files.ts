@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 
 import type { ZipFile } from 'yazl';
 
-import type { ExportRequest } from '@old-echo/core/contracts/file-transfer';
+import type { ExportRequest, FileNode } from '@old-echo/core/contracts/file-transfer';
 import {
   ARCHIVE,
   type ArchiveHead,
@@ -13,7 +13,6 @@ import {
   photoEntry,
   SCENE,
   type SceneFile,
-  type SceneLine,
   soundEntry,
 } from '@old-echo/core/formats/file-shapes';
 
@@ -24,7 +23,7 @@ import { found } from '../database/found';
 import { fromJson } from '../database/json-column';
 import { deskRow, safesOf } from '../desk/desk-store';
 import { profileSource } from '../desk/profile-store';
-import { loadState, loadVerified } from '../desk/strip-states';
+import { loadState } from '../desk/strip-states';
 import { addPart, openZip } from '../http/zip-download';
 import { outboard } from '../library/outboard-store';
 import { loadParts } from '../library/part-store';
@@ -33,12 +32,10 @@ import { venues } from '../library/venue-store';
 import { savedScopes } from '../recall/saved-scope-store';
 import { presetOrigins } from '../recall/staged-settings-store';
 import { profileOfProduction } from '../scenes/production-store';
-import { outboardOfScene } from '../scenes/scene-outboard';
-import { sceneView, sceneViews } from '../scenes/scene-store';
+import { sceneView } from '../scenes/scene-store';
 import { stemRows } from '../sound/stem-store';
-
-/** Rows read with one statement. */
-const BATCH = 500;
+import { archiveBranches, leaf } from './archive-contents';
+import { type Chosen, sceneLines, sectionFilter, stripLines } from './export-archive-scenes';
 
 const source = async (db: Database, id: string): Promise<object> =>
   // It was read as a profile when it was stored.
@@ -81,14 +78,6 @@ export async function sceneFile(db: Database, id: string): Promise<SceneFile> {
   };
 }
 
-interface Chosen {
-  readonly id: string;
-  readonly seq: number;
-  readonly version_id: string;
-  readonly ordinal: number;
-  readonly kind: string;
-}
-
 /**
  * A production as one archive: what belongs to it, its scenes, and each strip state they are made of, once. Nothing of it is
  * in memory as a whole, however many scenes there are.
@@ -100,24 +89,15 @@ export async function buildArchive(
   productionId: string,
   request: ExportRequest,
 ): Promise<ZipFile> {
-  const rows = await db('scenes')
-    .join('versions', 'versions.id', 'scenes.version_id')
-    .where('scenes.production_id', productionId)
-    .whereNull('scenes.binned_at')
-    .whereNull('versions.binned_at')
-    .where((q) => {
-      if (!request.autosaves) void q.where({ kind: 'scene' });
-      if (request.versions) void q.whereIn('version_id', request.versions);
-    })
-    .orderBy('scenes.ordinal')
-    .select('scenes.id', 'seq', 'version_id', 'scenes.ordinal', 'kind');
+  const rows = await chosenScenes(db, productionId, request);
+  const takes = sectionFilter(request.without);
   const head = await buildManifest(db, files, productionId, request, rows);
   const zip = openZip();
   zip.addBuffer(Buffer.from(JSON.stringify(head)), ENTRIES.head);
   // In this order: strips are told once the scenes have said which there are.
   const needed = new Set<number>();
-  addPart(zip, ENTRIES.scenes, {}, () => Readable.from(sceneLines(db, rows, needed)));
-  addPart(zip, ENTRIES.strips, {}, () => Readable.from(stripLines(db, needed)));
+  addPart(zip, ENTRIES.scenes, {}, () => Readable.from(sceneLines(db, rows, needed, takes)));
+  addPart(zip, ENTRIES.strips, {}, () => Readable.from(stripLines(db, needed, takes)));
   if (head.sound)
     for (const hash of new Set(head.stems.map((stem) => stem.hash)))
       zip.addFile(files.stem(hash), soundEntry(hash), { compress: false });
@@ -127,13 +107,50 @@ export async function buildArchive(
   return zip;
 }
 
+/** Versions that go in; undefined for all. */
+const wantedVersions = ({ versions, without }: ExportRequest): readonly string[] | undefined =>
+  without.includes('versions') ? [] : versions;
+
+const chosenScenes = (db: Database, productionId: string, request: ExportRequest): Promise<Chosen[]> =>
+  db('scenes')
+    .join('versions', 'versions.id', 'scenes.version_id')
+    .where('scenes.production_id', productionId)
+    .whereNull('scenes.binned_at')
+    .whereNull('versions.binned_at')
+    .where((q) => {
+      if (!request.autosaves) void q.where({ kind: 'scene' });
+      const wanted = wantedVersions(request);
+      if (wanted) void q.whereIn('version_id', wanted);
+    })
+    .orderBy('scenes.ordinal')
+    .select('scenes.id', 'seq', 'version_id', 'scenes.ordinal', 'kind');
+
+/** What the archive of a production holds at most, as a tree; its presets by their ids. @throws Fault `not-found` */
+export async function archiveContents(db: Database, files: FileStore, productionId: string): Promise<FileNode[]> {
+  const everything: ExportRequest = { versions: undefined, autosaves: true, sound: true, without: [] };
+  const profile = await profileOfProduction(db, productionId);
+  const rows = await chosenScenes(db, productionId, everything);
+  const head = await buildManifest(db, files, productionId, everything, rows);
+  const own = await presetsInUse(db, productionId);
+  const presets = head.presets.map(({ name, folder }, i) => leaf(`presets/${own[i]}`, name, folder));
+  return archiveBranches(profile, head, presets);
+}
+
+/** The presets that strips of a production's desk came from. */
+async function presetsInUse(db: Database, productionId: string): Promise<string[]> {
+  const { desk_id } = found(await db('productions').where({ id: productionId }).first('desk_id'));
+  return [...new Set((await presetOrigins(db, desk_id)).map(({ presetId }) => presetId))];
+}
+
 async function buildManifest(
   db: Database,
   files: FileStore,
   productionId: string,
-  { versions: wanted, without, sound }: ExportRequest,
+  request: ExportRequest,
   rows: readonly Chosen[],
 ): Promise<ArchiveHead> {
+  const { without, sound } = request;
+  const wanted = wantedVersions(request);
   const profile = await profileOfProduction(db, productionId);
   const production = found(await db('productions').where({ id: productionId }).first());
   const desk = await deskRow(db, production.desk_id);
@@ -143,8 +160,11 @@ async function buildManifest(
     .where((q) => wanted && void q.whereIn('id', wanted))
     .orderBy('place');
   const takes = (what: string) => !without.includes(what);
-  const origins = takes('presets') ? await presetOrigins(db, desk.id) : [];
-  const { profiles, presets } = await libraryFile(db, [...new Set(origins.map(({ presetId }) => presetId))]);
+  const inUse = takes('presets') ? await presetsInUse(db, productionId) : [];
+  const { profiles, presets } = await libraryFile(
+    db,
+    inUse.filter((id) => takes(`presets/${id}`)),
+  );
   const stems = await stemRows(db, productionId);
   const atHand = await db('scenes_at_hand').where({ desk_id: desk.id }).orderBy('place').pluck('scene_id');
   const asked = takes('mixNotes') ? (await Promise.all(versions.map(({ id }) => mixNotes(db, id)))).flat() : [];
@@ -153,7 +173,7 @@ async function buildManifest(
     version: 2,
     madeAt: new Date().toISOString(),
     profile: await source(db, profile.id),
-    desk: { name: desk.name, mode: desk.mode, safes: safesOf(desk) },
+    desk: { name: desk.name, mode: desk.mode, safes: takes('safes') ? safesOf(desk) : [] },
     production: { id: productionId, name: production.name, kind: production.kind, note: production.note },
     versions: versions.map(({ id, name, note, status, from_scene_id, follows_id }) => {
       const own = rows.filter((row) => row.version_id === id);
@@ -170,12 +190,9 @@ async function buildManifest(
     }),
     parts: takes('parts') ? await loadParts(db, productionId) : {},
     venues: takes('venues')
-      ? (await venues(db, productionId)).map(({ name, note, settings, capturedAt }) => ({
-          name,
-          note,
-          settings,
-          capturedAt,
-        }))
+      ? (await venues(db, productionId))
+          .filter(({ name }) => takes(`venues/${name}`))
+          .map(({ name, note, settings, capturedAt }) => ({ name, note, settings, capturedAt }))
       : [],
     outboard: takes('outboard')
       ? (await outboard(db, productionId)).map(({ name, controls, note, photo }) => ({ name, controls, note, photo }))
@@ -209,77 +226,4 @@ async function buildManifest(
     })),
     sound: sound && stems.every(({ hash }) => existsSync(files.stem(hash))),
   };
-}
-
-async function* sceneLines(db: Database, rows: readonly Chosen[], needed: Set<number>): AsyncGenerator<string> {
-  let before = new Map<string, number>();
-  for (let i = 0; i < rows.length; i += BATCH) {
-    const batch = rows.slice(i, i + BATCH);
-    const seqs = batch.map(({ seq }) => seq);
-    const ids = batch.map(({ id }) => id);
-    const words = await sceneViews(db, await db('scenes').whereIn('id', ids).orderBy('ordinal'));
-    const strips = await db('scene_strips').whereIn('scene_seq', seqs);
-    const moves = await db('scene_changed_strips').whereIn('scene_seq', seqs);
-    const kept = new Set(await db('scene_outboard').whereIn('scene_id', ids).pluck('scene_id'));
-    const [stateOf, movesOf] = [new Map<number, Map<string, number>>(), new Map<number, string[]>()];
-    for (const { scene_seq, strip, strip_state_id } of strips)
-      stateOf.set(scene_seq, (stateOf.get(scene_seq) ?? new Map<string, number>()).set(strip, strip_state_id));
-    for (const { scene_seq, strip } of moves) movesOf.set(scene_seq, [...(movesOf.get(scene_seq) ?? []), strip]);
-    const prints = await printsById(db, new Set(strips.map((row) => row.strip_state_id)));
-    for (const [at, view] of words.entries()) {
-      const seq = batch[at]?.seq ?? 0;
-      const now = stateOf.get(seq) ?? new Map<string, number>();
-      for (const id of now.values()) needed.add(id);
-      const changed = [...now].filter(([strip, id]) => view.partial || before.get(strip) !== id);
-      const line: SceneLine = {
-        id: view.id,
-        versionId: view.versionId,
-        number: view.number,
-        name: view.name,
-        note: view.note,
-        milestone: view.milestone,
-        tags: [...view.tags],
-        protected: view.protected,
-        kind: view.kind,
-        parents: [...view.parents],
-        scope: view.scope && [...view.scope],
-        madeAt: view.madeAt,
-        moved: { settings: view.changed.settings, strips: movesOf.get(seq) ?? [] },
-        outboard: kept.has(view.id)
-          ? (await outboardOfScene(db, view.id)).map(({ name, controls, note, photo }) => ({
-              name,
-              controls,
-              note,
-              photo,
-            }))
-          : [],
-        partial: view.partial,
-        strips: Object.fromEntries(changed.map(([strip, id]) => [strip, prints.get(id) ?? ''])),
-      };
-      before = now;
-      yield `${JSON.stringify(line)}\n`;
-    }
-  }
-}
-
-async function* stripLines(db: Database, needed: ReadonlySet<number>): AsyncGenerator<string> {
-  const all = [...needed];
-  for (let i = 0; i < all.length; i += BATCH) {
-    const prints = await printsById(db, new Set(all.slice(i, i + BATCH)));
-    const rows = [...prints].map(([id, print]) => ({ id, print }));
-    for (const [id, settings] of await loadVerified(db, rows))
-      yield `${JSON.stringify({ fingerprint: prints.get(id), settings })}\n`;
-  }
-}
-
-async function printsById(db: Database, ids: ReadonlySet<number>): Promise<Map<number, string>> {
-  const found = new Map<number, string>();
-  const all = [...ids];
-  for (let i = 0; i < all.length; i += BATCH) {
-    const rows = await db('strip_states')
-      .whereIn('id', all.slice(i, i + BATCH))
-      .select('id', 'fingerprint');
-    for (const { id, fingerprint } of rows) found.set(id, fingerprint.toString('hex'));
-  }
-  return found;
 }

@@ -9,7 +9,7 @@ import { serveRoutes } from '../http/serve-routes';
 import { sendZip } from '../http/zip-download';
 import { preset, presets } from '../library/preset-store';
 import { sceneView } from '../scenes/scene-store';
-import { buildArchive, libraryFile, sceneFile } from './export-files';
+import { archiveContents, buildArchive, libraryFile, sceneFile } from './export-files';
 
 /** Files to hand to a colleague. */
 export const exportRoutes = ({ db, files }: ServerContext): Router =>
@@ -26,6 +26,7 @@ export const exportRoutes = ({ db, files }: ServerContext): Router =>
       const { number, name } = await sceneView(db, params.id);
       res.attachment(`${number} ${fileName(name)}.json`).json(await sceneFile(db, params.id));
     },
+    exportContents: ({ params }) => archiveContents(db, files, params.id),
     exportProduction: async ({ params, query, res }) => {
       const zip = await buildArchive(db, files, params.id, query);
       const { name } = found(await db('productions').where({ id: params.id }).first('name'));

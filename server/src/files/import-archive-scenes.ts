@@ -35,12 +35,16 @@ export async function readStripStates(archive: OpenArchive): Promise<Map<string,
   return states;
 }
 
-interface Scenes {
+export interface Scenes {
   readonly profile: Profile;
   readonly production: string;
   readonly versions: ArchiveHead['versions'];
   readonly here: (id: string) => string;
   readonly sections: ReadonlySet<string> | null;
+  /** Scenes that are here already, and can be parents of those that come in. */
+  readonly there: ReadonlySet<string>;
+  /** Whether scenes are numbered anew, from one on, instead of as they were. */
+  readonly renumber: boolean;
   readonly prints: ReadonlyMap<string, JsonText<StripState>>;
   readonly total: number;
   readonly report: ReportProgress;
@@ -53,10 +57,10 @@ const STATE_CACHE_SIZE = 2000;
 const PROGRESS_EVERY = 20;
 
 export async function importScenes(tx: Database, archive: OpenArchive, into: Scenes): Promise<void> {
-  const { profile, production, versions, here, sections, prints, total, report } = into;
+  const { profile, production, versions, here, sections, there, renumber, prints, total, report } = into;
   const wanted = new Set(versions.map(({ id }) => id));
   const chosen = new Set(versions.flatMap(({ scenes }) => scenes));
-  const made = new Set<string>();
+  const made = new Set(there);
   const known = new LRUCache<string, StripState>({ max: STATE_CACHE_SIZE });
   const stateOf = (strip: string, print: string, where: string): StripState => {
     const id = sections === null ? print : `${strip} ${print}`;
@@ -74,6 +78,7 @@ export async function importScenes(tx: Database, archive: OpenArchive, into: Sce
   let [state, numbered] = [none, 0];
   let before: string | undefined;
   const numbers = new Set<number>([0]);
+  let last = 0;
   for await (const { line, where } of readLines(archive, ENTRIES.scenes, readSceneLine)) {
     // What was autosaved had numbers in files of earlier days; it has a place only.
     const number = line.kind === 'scene' ? line.number : 0;
@@ -97,7 +102,9 @@ export async function importScenes(tx: Database, archive: OpenArchive, into: Sce
     const { settings, strips } = line.moved;
     const names = strips.map((strip) => String(state[strip]?.['label/name'] ?? strip));
     const at = { partial, place: numbered, changed: { settings, strips, names } };
-    const seq = await insertLine(tx, id, production, here, { ...line, number }, at, made);
+    const given = renumber && number > 0 ? last + 1 : number;
+    last = Math.max(last, given);
+    const seq = await insertLine(tx, id, production, here, { ...line, number: given }, at, made);
     await storeStrips(tx, seq, plan);
     before = id;
     made.add(line.id);
@@ -107,7 +114,7 @@ export async function importScenes(tx: Database, archive: OpenArchive, into: Sce
       `${ENTRIES.scenes} holds ${numbered} of ${total} scenes: the archive is incomplete.`,
       ENTRIES.scenes,
     );
-  await setNextNumbers(tx, production, Math.max(...numbers) + 1, numbered + 1);
+  await setNextNumbers(tx, production, (renumber ? last : Math.max(...numbers)) + 1, numbered + 1);
 }
 
 async function insertLine(

@@ -1,9 +1,12 @@
+import type { ImportRequest } from '@old-echo/core/contracts/file-transfer';
 import { parseProfile } from '@old-echo/core/desk/profile';
 import { uniqueName } from '@old-echo/core/fault/text-shapes';
 import { type ArchiveHead, photoEntry, soundEntry } from '@old-echo/core/formats/file-shapes';
+import { plural } from '@old-echo/core/phrases/format-value';
 
 import { addMixNote } from '../combine/mix-note-store';
 import type { Database } from '../database/connect';
+import { found } from '../database/found';
 import { newId } from '../database/new-id';
 import { setFirstSafes, setFirstScenesAtHand } from '../desk/desk-store';
 import { productionMustBeUnlocked } from '../desk/show-lock';
@@ -11,39 +14,47 @@ import { addOutboard } from '../library/outboard-store';
 import { addParts } from '../library/part-store';
 import { addVenue } from '../library/venue-store';
 import { addScope } from '../recall/saved-scope-store';
+import { mergeProduction } from '../scenes/merge-production';
 import { addProduction, assertUnprotected, binProduction } from '../scenes/production-store';
 import { addVersion, linkVersion } from '../scenes/version-store';
 import { addStems } from '../sound/stem-store';
 import { invalidFile } from './document';
-import { importScenes, readStripStates } from './import-archive-scenes';
+import { importScenes, readStripStates, type Scenes } from './import-archive-scenes';
 import type { ImportResult, Tools } from './import-context';
 import { importMedia, isPicture, isWav } from './import-media';
 import { importPreset, importPresets } from './import-presets';
-import { chosenSections, findOrAddDesk, findOrAddProfile } from './import-target';
+import { chosenSections, findOrAddDesk, findOrAddProfile, productionFor } from './import-target';
 import type { OpenArchive } from './open-file';
 
-/** What comes in only with the song or show that it belongs to. */
-const WITH_A_VERSION = ['mixNotes', 'parts', 'venues', 'outboard', 'sound'];
+/** What comes in only with a song or show, chosen or new. */
+const WITH_A_PRODUCTION = ['parts', 'venues', 'outboard', 'sound'];
 
 export async function importArchive(
   tools: Tools,
   archive: OpenArchive,
   include: ReadonlySet<string>,
-  replace: boolean,
+  { replace, intoId }: ImportRequest,
 ): Promise<ImportResult> {
-  const { tx, making, files, report } = tools;
   const { head } = archive;
   const versions = head.versions.filter(({ id }) => include.has(`versions/${id}`));
   if (versions.length === 0) {
-    if (WITH_A_VERSION.some((what) => include.has(what)))
+    const takes = (what: string) => [...include].some((id) => id.split('/')[0] === what);
+    if (takes('mixNotes') || (intoId === null && WITH_A_PRODUCTION.some(takes)))
       throw invalidFile(
-        'Mix notes, parts, venues, outboard gear and stems belong to a version.',
+        'Mix notes belong to a version; parts, venues, outboard gear and stems to a song or show.',
         'include',
-        'Choose a version as well.',
+        'Choose a version as well, or the song or show they go into.',
       );
-    return importPresets(tools, head, include, replace);
+    if (!WITH_A_PRODUCTION.some(takes)) return importPresets(tools, head, include, replace);
   }
-  // Files are named by their content: one that is left behind by a failure harms nothing, and is found again.
+  return intoId === null
+    ? importAsProduction(tools, archive, versions, include, replace)
+    : importInto(tools, archive, versions, include, replace, intoId);
+}
+
+/** Files are named by their content: one that is left behind by a failure harms nothing, and is found again. */
+async function importFiles({ files }: Tools, archive: OpenArchive, include: ReadonlySet<string>): Promise<void> {
+  const { head } = archive;
   if (include.has('sound') && head.sound)
     for (const { hash } of head.stems)
       await importMedia(archive, soundEntry(hash), files.stem(hash), hash, files, isWav);
@@ -51,7 +62,18 @@ export async function importArchive(
     for (const { photo } of head.outboard)
       if (photo !== null && archive.entries.has(photoEntry(photo)))
         await importMedia(archive, photoEntry(photo), files.photo(photo), photo, files, isPicture);
-  const total = versions.reduce((sum, { scenes }) => sum + scenes.length, 0);
+}
+
+async function importAsProduction(
+  tools: Tools,
+  archive: OpenArchive,
+  versions: ArchiveHead['versions'],
+  include: ReadonlySet<string>,
+  replace: boolean,
+): Promise<ImportResult> {
+  const { tx, making } = tools;
+  const { head } = archive;
+  await importFiles(tools, archive, include);
   let production = head.production.id;
   const profile = await findOrAddProfile(tx, head.profile);
   const sections = chosenSections(profile, include);
@@ -75,10 +97,15 @@ export async function importArchive(
   const row = { id: production, deskId, name: called, kind, note };
   // On a desk that is there nobody is to wait for this.
   await (desk.isNew ? addProduction(tx, row) : making.begin(row));
-  for (const { id, name: version, note: words, status } of versions)
-    await addVersion(tx, { id: here(id), production_id: production, name: version, note: words, status });
-  const prints = await readStripStates(archive);
-  await importScenes(tx, archive, { profile, production, versions, here, sections, prints, total, report });
+  await importVersions(tools, archive, {
+    profile,
+    production,
+    versions,
+    here,
+    sections,
+    there: new Set(),
+    renumber: false,
+  });
   await importAttachments(tx, head, { production, deskId, versions, here, include, replace });
   if (replaced !== undefined) await binProduction(tx, replaced, true);
   if (!desk.isNew) await making.show(production);
@@ -89,6 +116,85 @@ export async function importArchive(
         ? ''
         : `${head.production.name} was already here: this is a copy of it.`,
   };
+}
+
+/**
+ * Imports into a song or show that is here: what it has already, by the same id or under the same name, stays as it is and comes in no
+ * second time. Its scenes come in as versions of their own, which are joined to it at the very end, so that its desk is not held.
+ */
+async function importInto(
+  tools: Tools,
+  archive: OpenArchive,
+  chosen: ArchiveHead['versions'],
+  include: ReadonlySet<string>,
+  replace: boolean,
+  intoId: string,
+): Promise<ImportResult> {
+  const { tx, making } = tools;
+  const profile = await findOrAddProfile(tx, archive.head.profile);
+  const into = await productionFor(tx, profile, intoId);
+  const head = await withoutKnown(tx, archive.head, into);
+  await importFiles(tools, { ...archive, head }, include);
+  const there = new Set(await tx('scenes').where({ production_id: into }).whereNull('binned_at').pluck('id'));
+  const versions = chosen.flatMap((version) => {
+    const scenes = version.scenes.filter((id) => !there.has(id));
+    return scenes.length > 0 ? [{ ...version, scenes }] : [];
+  });
+  const ids = await newIds(tx, false, head, versions);
+  const here = (id: string) => ids.get(id) ?? id;
+  const { name, desk_id: deskId } = found(await tx('productions').where({ id: into }).first('name', 'desk_id'));
+  const production = newId();
+  if (versions.length > 0) {
+    const sections = chosenSections(profile, include);
+    const { kind } = head.production;
+    await making.begin({ id: production, deskId, name: production, kind, note: '' });
+    await importVersions(tools, archive, { profile, production, versions, here, sections, there, renumber: true });
+  }
+  await importAttachments(tx, head, { production: into, deskId, versions, here, include, replace });
+  if (versions.length > 0) {
+    await making.show(production);
+    await mergeProduction(tx, production, into);
+  }
+  const [asked, made] = [chosen, versions].map((all) => all.reduce((sum, { scenes }) => sum + scenes.length, 0));
+  const known = (asked ?? 0) - (made ?? 0);
+  return {
+    resultPath: `/mixes/${into}`,
+    note:
+      known > 0 ? `${plural(known, 'scene')} ${known === 1 ? 'was' : 'were'} already in ${name}, and stay once.` : '',
+  };
+}
+
+/** What of an archive a song or show does not have yet; scenes aside. */
+async function withoutKnown(tx: Database, head: ArchiveHead, production: string): Promise<ArchiveHead> {
+  const own = { production_id: production };
+  const strips = await tx('parts').where(own).pluck('strip');
+  const venues = await tx('venues').where(own).pluck('name');
+  const outboard = await tx('outboard').where(own).pluck('name');
+  const stems = await tx('stems').where(own).pluck('strip');
+  const notes = await tx('mix_notes').join('versions', 'versions.id', 'version_id').where(own).pluck('text');
+  const isNew = (name: string, taken: readonly string[]) => uniqueName(name, taken) === name;
+  return {
+    ...head,
+    parts: Object.fromEntries(Object.entries(head.parts).filter(([strip]) => !strips.includes(strip))),
+    venues: head.venues.filter(({ name }) => isNew(name, venues)),
+    outboard: head.outboard.filter(({ name }) => isNew(name, outboard)),
+    stems: head.stems.filter(({ strip }) => !stems.includes(strip)),
+    mixNotes: head.mixNotes.filter(({ text }) => !notes.includes(text)),
+  };
+}
+
+/** Makes versions with their scenes. */
+async function importVersions(
+  { tx, report }: Tools,
+  archive: OpenArchive,
+  into: Omit<Scenes, 'prints' | 'total' | 'report'>,
+): Promise<void> {
+  const { versions, production, here } = into;
+  for (const { id, name, note, status } of versions)
+    await addVersion(tx, { id: here(id), production_id: production, name, note, status });
+  const prints = await readStripStates(archive);
+  const total = versions.reduce((sum, { scenes }) => sum + scenes.length, 0);
+  await importScenes(tx, archive, { ...into, prints, total, report });
 }
 
 /** Ids for what has one here already; everything of a copy gets new ones. */
@@ -146,7 +252,7 @@ async function importAttachments(
           sceneId: sceneId !== null && scenes.has(sceneId) ? here(sceneId) : null,
         });
   if (include.has('parts')) await addParts(tx, production, head.parts);
-  if (include.has('venues')) for (const venue of head.venues) await addVenue(tx, production, venue);
+  for (const venue of head.venues) if (include.has(`venues/${venue.name}`)) await addVenue(tx, production, venue);
   if (include.has('outboard')) for (const device of head.outboard) await addOutboard(tx, production, device);
   if (include.has('scopes'))
     for (const { name, scope } of head.scopes)

@@ -15,6 +15,6 @@ import type { OpenedFile } from './open-file';
 export async function importFile(tools: Tools, opened: OpenedFile, request: ImportRequest): Promise<ImportResult> {
   const include = new Set(request.include);
   if (opened.format === 'library') return importPresets(tools, opened.library, include, request.replace);
-  if (opened.format === 'scene') return importSceneFile(tools, opened.scene, include);
-  return importArchive(tools, opened.archive, include, request.replace);
+  if (opened.format === 'scene') return importSceneFile(tools, opened.scene, include, request.intoId);
+  return importArchive(tools, opened.archive, include, request);
 }

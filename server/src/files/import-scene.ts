@@ -1,4 +1,5 @@
 import { sceneTitle } from '@old-echo/core/contracts/scene';
+import type { Profile } from '@old-echo/core/desk/profile';
 import { uniqueName } from '@old-echo/core/fault/text-shapes';
 import type { SceneFile } from '@old-echo/core/formats/file-shapes';
 
@@ -9,18 +10,18 @@ import { addProduction } from '../scenes/production-store';
 import { addVersion } from '../scenes/version-store';
 import { invalidFile } from './document';
 import type { ImportResult, Tools } from './import-context';
-import { chosenSections, findOrAddDesk, findOrAddProfile, importStrip, partOf } from './import-target';
+import { chosenSections, findOrAddDesk, findOrAddProfile, importStrip, partOf, productionFor } from './import-target';
 import { sceneLike } from './scene-like';
 
 export async function importSceneFile(
   { tx }: Tools,
   { profile: source, scene }: SceneFile,
   include: ReadonlySet<string>,
+  intoId: string | null,
 ): Promise<ImportResult> {
   const id = newId();
   const profile = await findOrAddProfile(tx, source);
   const sections = chosenSections(profile, include);
-  const { id: deskId } = await findOrAddDesk(tx, profile, { name: profile.name, mode: profile.use });
   const content = scene.state;
   const state = partOf(
     profile.strips.flatMap((strip) => {
@@ -33,7 +34,7 @@ export async function importSceneFile(
   const stranger = Object.keys(content).find((strip) => !profile.strips.includes(strip));
   if (stranger !== undefined) throw invalidFile(`${profile.name} has no strip ${stranger}.`, `scene.state.${stranger}`);
   const twin = await sceneLike(tx, profile.id, state);
-  const production = await filesProduction(tx, deskId);
+  const production = intoId === null ? await filesProduction(tx, profile) : await productionFor(tx, profile, intoId);
   const version = await filesVersion(tx, production);
   const taken = await tx('scenes').where({ version_id: version }).whereNotNull('unique_name').pluck('name');
   const { name, note, milestone, tags, scope, madeAt } = scene;
@@ -56,7 +57,8 @@ export async function importSceneFile(
 }
 
 /** Where single scenes from files go: a version of the first song or show of their desk, or of a new one. */
-async function filesProduction(tx: Database, deskId: string): Promise<string> {
+async function filesProduction(tx: Database, profile: Profile): Promise<string> {
+  const { id: deskId } = await findOrAddDesk(tx, profile, { name: profile.name, mode: profile.use });
   const known = await tx('productions').where({ desk_id: deskId }).whereNull('binned_at').orderBy('place').first('id');
   if (known) return known.id;
   const id = newId();

@@ -40,6 +40,23 @@ export async function findOrAddDesk(
   return { id, isNew: true };
 }
 
+/** The song or show that someone chose, of this kind of desk. @throws Fault `refused-input` where it is gone, or of another */
+export async function productionFor(tx: Database, profile: Profile, id: string): Promise<string> {
+  const known = await tx('productions')
+    .join('desks', 'desks.id', 'productions.desk_id')
+    .where('productions.id', id)
+    .where('profile_id', profile.id)
+    .whereNull('binned_at')
+    .first<{ id: string } | undefined>('productions.id');
+  if (!known)
+    throw invalidFile(
+      `The song or show it was to go into is gone, or is not of a ${profile.name}.`,
+      'intoId',
+      'Nothing was imported. Choose another.',
+    );
+  return known.id;
+}
+
 /** Imported settings of a strip: validated, without the sections that were not chosen. */
 export function importStrip(
   profile: Profile,

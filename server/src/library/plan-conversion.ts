@@ -55,7 +55,7 @@ export async function planConversion(
   sessions: DeskConnections,
   request: ConversionRequest,
 ): Promise<ConversionPlan> {
-  const { productionId, deskId, versionId, sceneId, withPatch } = request;
+  const { productionId, deskId, versionId, sceneId, withPatch, without } = request;
   const from = await profileOfProduction(db, productionId);
   const desk = await deskRow(db, deskId);
   const to = await readStoredProfile(db, desk.profile_id);
@@ -90,6 +90,8 @@ export async function planConversion(
       'Choose another strip.',
       `hands.${stranger[0]}`,
     );
+  if (from.families.every(({ sections }) => sections.every((section) => without.includes(section))))
+    throw new Fault('refused-input', 'Every section stays behind.', 'Choose at least one that comes along.', 'without');
   const base = sessions.of(deskId).state;
   // Of a desk that was never heard only its strips are known.
   const there = filled(base, defaultState(to));
@@ -115,7 +117,7 @@ export async function planConversion(
       toName: match.to === null ? '' : displayName(to, base, match.to),
     })),
     scenes,
-    carry: (scene) => convertScene(from, scene, to, matches, withPatch),
+    carry: (scene) => convertScene(from, scene, to, matches, { withPatch, without }),
     linesOf: ({ notes }, own) =>
       conversionReport(from, to, notes, (onto) => matches.find((match) => match.to === onto)?.from ?? onto, own),
   };

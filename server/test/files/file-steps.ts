@@ -1,4 +1,4 @@
-import type { FileNode, ImportProgress, ImportView } from '@old-echo/core/contracts/file-transfer';
+import type { FileNode, ImportProgress, ImportRequest, ImportView } from '@old-echo/core/contracts/file-transfer';
 import type { JobStatus } from '@old-echo/core/contracts/job';
 import type { Problem } from '@old-echo/core/contracts/problem';
 
@@ -17,8 +17,13 @@ export async function upload(of: Rig, bytes: Uint8Array, name = 'a file') {
 export const leaves = (branches: readonly FileNode[]): string[] =>
   branches.flatMap(({ id, children }) => (children.length > 0 ? leaves(children) : [id]));
 /** Brings in what a test lets through, and waits until that ended. */
-export async function bring(of: Rig, file: ImportView, takes: (id: string) => boolean = () => true, replace = false) {
-  await of.post(`/imports/${file.id}/start`, { include: leaves(file.branches).filter(takes), replace });
+export async function bring(
+  of: Rig,
+  file: ImportView,
+  takes: (id: string) => boolean = () => true,
+  more: Partial<Pick<ImportRequest, 'replace' | 'intoId'>> = {},
+) {
+  await of.post(`/imports/${file.id}/start`, { include: leaves(file.branches).filter(takes), ...more });
   let progress!: { status?: JobStatus; why?: string; resultPath: string | null };
   await until(async () => {
     const { job, resultPath } = (await of.get<ImportProgress>(`/imports/${file.id}/progress`)).body;

@@ -69,7 +69,7 @@ test('a preset that is here otherwise comes in beside it under a name of its own
   const beside = await library(colleague);
   expect(beside).toHaveLength(before.length + 1);
   expect(new Set(beside.map(({ kind, name }) => `${kind} ${name}`)).size).toBe(beside.length);
-  await bring(colleague, (await upload(colleague, bytes)).body, undefined, true);
+  await bring(colleague, (await upload(colleague, bytes)).body, undefined, { replace: true });
   expect((await library(colleague)).filter(({ name }) => name === one!.name)).toHaveLength(1);
 });
 

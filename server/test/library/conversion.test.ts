@@ -5,7 +5,7 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
 import { specOf } from '@old-echo/core/desk/profile';
 import { validateValue } from '@old-echo/core/desk/setting';
-import { skiff } from '@old-echo/testing/profiles';
+import { quay, skiff } from '@old-echo/testing/profiles';
 
 import { flat, Rig, until } from '../server-rig';
 
@@ -103,6 +103,14 @@ test('cancelled, nothing of it stays', async () => {
   // It may have been quicker than the hand that cancelled it.
   if (view.status === 'cancelled') expect((await productions()).map((p) => p.id)).toEqual(before);
   else expect(view.status).toBe('done');
+});
+
+test('sections that stay behind are not in what is made; all of them are refused', async () => {
+  const { sceneId } = await ended((await begin({ without: ['eq', 'sends'] })).id);
+  const sections = new Set(Object.keys(flat(await rig.stateOf(sceneId!))).map((address) => address.split('/')[1]));
+  expect([sections.has('eq'), sections.has('sends'), sections.has('fader')]).toEqual([false, false, true]);
+  const all = Object.values(quay.families).flatMap((family) => family.sections);
+  expect(await preview({ without: [...new Set(all)] })).toMatchObject({ title: 'Every section stays behind.' });
 });
 
 test('a hand that names a strip which is not there, and a production without scenes, are refused with a sentence', async () => {

@@ -2,7 +2,14 @@ import { object, string } from 'yup';
 
 import { idShape } from '../../fault/text-shapes';
 import type { ParsedInputList } from '../../files/input-list';
-import { exportShape, type ImportProgress, importShape, type ImportView, type RecentImport } from '../file-transfer';
+import {
+  exportShape,
+  type FileNode,
+  type ImportProgress,
+  importShape,
+  type ImportView,
+  type RecentImport,
+} from '../file-transfer';
 import { get, type Nothing, post } from '../route';
 
 export const IMPORT_ROUTES = {
@@ -25,6 +32,9 @@ export const EXPORT_ROUTES = {
   exportLibrary: get('/exports/presets', 'The library as a file.', { gives: 'application/json' }).answers<Nothing>(),
   exportPreset: get('/exports/presets/:id', 'A preset as a file.', { gives: 'application/json' }).answers<Nothing>(),
   exportScene: get('/exports/scenes/:id', 'A scene as a file.', { gives: 'application/json' }).answers<Nothing>(),
+  exportContents: get('/exports/productions/:id/contents', 'What the archive of a song or show holds.').answers<
+    readonly FileNode[]
+  >(),
   exportProduction: get('/exports/productions/:id', 'A song or show as an archive.', {
     query: exportShape,
     gives: 'application/zip',
