@@ -3,27 +3,23 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
-import type { ProductionView } from '@old-echo/core/contracts/production';
 import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { CheckRow } from '../components/check-row';
 import { when } from '../components/format-time';
 import { Loading } from '../components/loading';
 import { addressOf } from '../store/ask';
 import { useRecentImportsQuery } from '../store/files-api';
 import { usePresetsQuery } from '../store/library-api';
 import { useProductionsQuery } from '../store/scenes-api';
-import { useStemsQuery } from '../store/sound-api';
 import { AppText } from '../ui/app-text';
 import { Action, Chip } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
 import { chooseFiles } from '../ui/choose-files';
 import { Body, Card, Header, SectionHeading } from '../ui/layout';
 import { MenuRow } from '../ui/menu';
-import { toggled } from '../ui/toggle-in-set';
 import { useShortcuts } from '../ui/use-shortcuts';
-import { StripList } from './input-list';
+import { SaveArchive } from './save-archive';
 import { useOpenFile } from './use-open-file';
 
 /** Files to hand to a colleague: one to be looked into, or something of here to be saved. */
@@ -95,7 +91,7 @@ export function FilesScreen() {
             </ChipRow>
           </>
         )}
-        {production ? <SaveProduction key={production.id} production={production} /> : null}
+        {production ? <SaveArchive key={production.id} production={production} /> : null}
       </Body>
     </View>
   );
@@ -103,88 +99,6 @@ export function FilesScreen() {
 
 const size = (bytes: number): string =>
   bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
-
-/** What belongs to a production besides its scenes. */
-const EXPORT_ITEMS: readonly (readonly [id: string, name: string, under: string])[] = [
-  ['mixNotes', 'Mix notes', 'What was asked for, and which scene answers it'],
-  ['parts', 'Parts', 'What each strip carries'],
-  ['venues', 'Venues', 'What is saved for each venue'],
-  ['outboard', 'Outboard gear', 'Units with their photos'],
-  ['scopes', 'Recall scopes', 'Those saved under a name, for its desk model'],
-  ['presets', 'Presets in use', 'What strips of its desk came from'],
-  ['atHand', 'Scenes at hand', 'One tap from their preview'],
-];
-
-/** Chooses what of a production goes into its archive; all of it is the complete backup. */
-function SaveProduction({ production }: { readonly production: ProductionView }) {
-  const all = production.versions.map(({ id }) => id);
-  const [versions, setVersions] = useState<ReadonlySet<string>>(new Set(all));
-  const [without, setWithout] = useState<ReadonlySet<string>>(new Set());
-  const [autosaves, setAutosaves] = useState(false);
-  const [sound, setSound] = useState(false);
-  const { data: stems = [] } = useStemsQuery(production.id);
-  const whole = versions.size === all.length;
-  const save = () => {
-    const query = { versions: whole ? undefined : [...versions], without: [...without], autosaves, sound };
-    window.location.assign(addressOf(EXPORT_ROUTES.exportProduction, { params: { id: production.id }, query }));
-  };
-  return (
-    <Card>
-      <AppText kind="heading">An archive of {production.name}</AppText>
-      <CheckRow
-        name="Versions"
-        under="All or none"
-        tick={whole ? 'all' : versions.size > 0 ? 'some' : 'none'}
-        testID="save-versions"
-        onPress={() => setVersions(new Set(whole ? [] : all))}
-      />
-      {production.versions.map(({ id, name, scenes }) => (
-        <CheckRow
-          key={id}
-          indent
-          name={name}
-          under={plural(scenes, 'scene')}
-          tick={versions.has(id) ? 'all' : 'none'}
-          testID={`save-version-${name}`}
-          onPress={() => setVersions(toggled(versions, id))}
-        />
-      ))}
-      <CheckRow
-        name="Autosaved scenes"
-        under="Way backs and idle saves"
-        tick={autosaves ? 'all' : 'none'}
-        testID="save-kept"
-        onPress={() => setAutosaves(!autosaves)}
-      />
-      {EXPORT_ITEMS.map(([id, name, under]) => (
-        <CheckRow
-          key={id}
-          name={name}
-          under={under}
-          tick={without.has(id) ? 'none' : 'all'}
-          testID={`save-${id}`}
-          onPress={() => setWithout(toggled(without, id))}
-        />
-      ))}
-      {stems.length > 0 ? (
-        <CheckRow
-          name="Sound"
-          under={`${plural(stems.length, 'stem')}, as they were attached`}
-          tick={sound ? 'all' : 'none'}
-          testID="save-sound"
-          onPress={() => setSound(!sound)}
-        />
-      ) : null}
-      <Action
-        kind="main"
-        title="Save the archive"
-        disabled={versions.size === 0 && 'Choose what goes into it first.'}
-        onPress={save}
-      />
-      <StripList production={production} />
-    </Card>
-  );
-}
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },

@@ -2,7 +2,7 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import type { FileNode, ImportView, LocalStatus } from '@old-echo/core/contracts/file-transfer';
+import type { ImportView } from '@old-echo/core/contracts/file-transfer';
 import type { JobStatus } from '@old-echo/core/contracts/job';
 import { plural } from '@old-echo/core/phrases/format-value';
 
@@ -22,8 +22,10 @@ import { AppText } from '../ui/app-text';
 import { Action, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { FileTree, leaves } from './file-tree';
+import { firstInto, firstTaken } from './first-taken';
+import { IntoChips } from './into-chips';
 
-const HERE: Readonly<Record<LocalStatus, string>> = { new: 'new', same: 'already here', different: 'differs here' };
 /** How often it is asked how far it is, in ms. */
 const POLL_MS = 400;
 
@@ -39,7 +41,8 @@ function ImportContents({ file }: { readonly file: ImportView }) {
   const router = useRouter();
   const dispatch = useAppDispatch();
   const done = useRunAndNotify();
-  const [taken, setTaken] = useState<ReadonlySet<string>>(() => new Set(leaves(file.branches).map(({ id }) => id)));
+  const [taken, setTaken] = useState<ReadonlySet<string>>(() => firstTaken(file));
+  const [intoId, setIntoId] = useState<string | null>(() => firstInto(file));
   const [replace, setReplace] = useState(false);
   const [begun, setBegun] = useState(file.job?.status === 'running');
   const [bring] = useStartImportMutation();
@@ -56,8 +59,14 @@ function ImportContents({ file }: { readonly file: ImportView }) {
   const [chosen, withScenes] = [sections.filter((id) => taken.has(id)).length, things.some(hasScenes)];
   const count = withScenes && chosen === 0 ? 0 : things.length;
   const part = withScenes && chosen < sections.length ? `, ${chosen} of ${plural(sections.length, 'section')}` : '';
+  const why =
+    count === 0
+      ? 'Choose what comes in first.'
+      : file.format === 'archive' && !withScenes && things.some((id) => needsSong(id, intoId))
+        ? 'Choose a version as well, or the song or show that the rest goes into.'
+        : false;
   const begin = async () => {
-    const asked = await done(bring({ id: file.id, request: { include: [...taken], replace } }), () => '');
+    const asked = await done(bring({ id: file.id, request: { include: [...taken], replace, intoId } }), () => '');
     if (asked) setBegun(true);
   };
   const open = () => {
@@ -101,16 +110,21 @@ function ImportContents({ file }: { readonly file: ImportView }) {
           </Card>
         ) : (
           <>
-            {file.branches.map((branch) => (
-              <Tree key={branch.id} branch={branch} taken={taken} onTaken={setTaken} />
-            ))}
-            <CheckRow
-              name="Replace what is here already"
-              under="Items of the same name go to the bin. If off, both stay, and the imported one gets a new name. Presets that are identical stay once."
-              tick={replace ? 'all' : 'none'}
-              testID="replace"
-              onPress={() => setReplace(!replace)}
-            />
+            <IntoChips file={file} intoId={intoId} onInto={setIntoId} />
+            <FileTree branches={file.branches} taken={taken} onTaken={setTaken} />
+            {file.format === 'scene' ? null : (
+              <CheckRow
+                name="Replace what is here already"
+                under={
+                  intoId === null
+                    ? 'Items of the same name go to the bin. If off, both stay, and the imported one gets a new name. Presets that are identical stay once.'
+                    : 'Presets of the same name go to the bin. What the song or show has already stays as it is either way.'
+                }
+                tick={replace ? 'all' : 'none'}
+                testID="replace"
+                onPress={() => setReplace(!replace)}
+              />
+            )}
           </>
         )}
       </Body>
@@ -130,7 +144,7 @@ function ImportContents({ file }: { readonly file: ImportView }) {
             kind="main"
             grow
             title={count === 0 ? 'Nothing chosen' : `Import ${plural(count, 'item')}${part}`}
-            disabled={count === 0 && 'Choose what comes in first.'}
+            disabled={why}
             onPress={() => void begin()}
           />
         )}
@@ -146,47 +160,10 @@ const STATUS_TEXT: Readonly<Record<JobStatus, string>> = {
   cancelled: 'Cancelled',
 };
 
+/** Whether something comes in only with a version, or into a song or show that is here. */
+const needsSong = (id: string, intoId: string | null) =>
+  id === 'mixNotes' || (intoId === null && /^(parts|venues|outboard|sound)\b/.test(id));
 const isSection = (id: string) => id.startsWith('sections/');
 const hasScenes = (id: string) => id === 'scene' || id.startsWith('versions/');
 
-const leaves = (branches: readonly FileNode[]): FileNode[] =>
-  branches.flatMap((branch) => (branch.children.length > 0 ? leaves(branch.children) : [branch]));
-
-interface TreeProps {
-  readonly branch: FileNode;
-  readonly taken: ReadonlySet<string>;
-  readonly onTaken: (taken: ReadonlySet<string>) => void;
-}
-
-/** A branch with what is in it: all, some or nothing of it comes in. */
-function Tree({ branch, taken, onTaken }: TreeProps) {
-  const ids = leaves([branch]).map(({ id }) => id);
-  const count = ids.filter((id) => taken.has(id)).length;
-  const tick = count === 0 ? 'none' : count === ids.length ? 'all' : 'some';
-  const toggle = () => {
-    const next = new Set(taken);
-    for (const id of ids)
-      if (tick === 'all') next.delete(id);
-      else next.add(id);
-    onTaken(next);
-  };
-  return (
-    <View>
-      <CheckRow
-        name={branch.name}
-        under={branch.under}
-        tick={tick}
-        testID={`include-${branch.id}`}
-        onPress={toggle}
-        {...(branch.here ? { side: HERE[branch.here] } : {})}
-      />
-      <View style={styles.inside}>
-        {branch.children.map((child) => (
-          <Tree key={child.id} branch={child} taken={taken} onTaken={onTaken} />
-        ))}
-      </View>
-    </View>
-  );
-}
-
-const styles = StyleSheet.create({ fill: { flex: 1, minWidth: 0 }, inside: { paddingLeft: 24 } });
+const styles = StyleSheet.create({ fill: { flex: 1, minWidth: 0 } });

@@ -5,9 +5,12 @@ import { StyleSheet, View } from 'react-native';
 
 import type { ConversionRequest } from '@old-echo/core/contracts/conversion';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { SECTIONS } from '@old-echo/core/desk/sections';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { LoadError, Loading } from '../components/loading';
+import { SectionChips } from '../components/section-chips';
+import { useProductionProfile } from '../components/use-production-profile';
 import { toApiFault } from '../store/api';
 import { useDesksQuery, useProfileQuery } from '../store/desk-api';
 import { useConversionPreviewQuery, useStartConversionMutation } from '../store/library-api';
@@ -41,11 +44,23 @@ export function ConvertScreen() {
   const [versionId, setVersionId] = useState<string | null>(version ?? null);
   const [hands, setHands] = useState<Readonly<Record<string, string | null>>>({});
   const [withPatch, setWithPatch] = useState(false);
+  const [without, setWithout] = useState<ReadonlySet<string>>(new Set());
   const [intoId, setIntoId] = useState<string | null>(null);
   const production = productions?.find((one) => one.id === id);
+  const from = useProductionProfile(production);
+  const held = SECTIONS.filter((section) => from?.families.some((family) => family.sections.includes(section)));
+  const sections = new Set(held.filter((section) => !without.has(section)));
   const request: ConversionRequest | undefined =
-    production && deskId
-      ? { productionId: production.id, versionId, sceneId: scene ?? null, deskId, hands, withPatch }
+    production && deskId && sections.size > 0
+      ? {
+          productionId: production.id,
+          versionId,
+          sceneId: scene ?? null,
+          deskId,
+          hands,
+          withPatch,
+          without: [...without],
+        }
       : undefined;
   const { data: preview, error, isFetching, refetch } = useConversionPreviewQuery(request ?? skipToken);
   const [begin, { isLoading }] = useStartConversionMutation();
@@ -102,6 +117,16 @@ export function ConvertScreen() {
             </ChipRow>
           </>
         ) : null}
+        {target ? (
+          <>
+            <AppText kind="strong">Sections</AppText>
+            <SectionChips
+              held={held}
+              chosen={sections}
+              onChange={(next) => setWithout(new Set(held.filter((section) => !next.has(section))))}
+            />
+          </>
+        ) : null}
         {error ? <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} /> : null}
         {!deskId ? (
           <Empty title="Choose a desk">
@@ -149,7 +174,11 @@ export function ConvertScreen() {
       <MainAction
         busy={isLoading || isFetching}
         title={preview ? `Carry over ${plural(preview.scenes, 'scene')}` : 'Choose a desk'}
-        disabled={!preview && 'Choose the desk it goes to first.'}
+        disabled={
+          (!deskId && 'Choose the desk it goes to first.') ||
+          (sections.size === 0 && 'Choose a section first.') ||
+          (!preview && 'It is still being matched.')
+        }
         onPress={go}
       />
     </View>

@@ -1,5 +1,11 @@
-import type { ImportProgress, ImportRequest, ImportView, RecentImport } from '@old-echo/core/contracts/file-transfer';
-import { IMPORT_ROUTES, SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
+import type {
+  FileNode,
+  ImportProgress,
+  ImportRequest,
+  ImportView,
+  RecentImport,
+} from '@old-echo/core/contracts/file-transfer';
+import { EXPORT_ROUTES, IMPORT_ROUTES, SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import type { ParsedInputList } from '@old-echo/core/files/input-list';
 
 import { api } from './api';
@@ -9,6 +15,10 @@ const filesApi = api.injectEndpoints({
   endpoints: (build) => ({
     recentImports: build.query<RecentImport[], void>({
       query: () => ask(IMPORT_ROUTES.imports),
+      keepUnusedDataFor: 0,
+    }),
+    archiveContents: build.query<readonly FileNode[], string>({
+      query: (id) => ask(EXPORT_ROUTES.exportContents, { params: { id } }),
       keepUnusedDataFor: 0,
     }),
     import: build.query<ImportView, string>({
@@ -38,6 +48,7 @@ const filesApi = api.injectEndpoints({
 
 export const {
   useRecentImportsQuery,
+  useArchiveContentsQuery,
   useImportQuery,
   useImportProgressQuery,
   useStartImportMutation,

@@ -35,6 +35,8 @@ const FILE: ImportView = {
     parent('sections', 'Sections', [leaf('sections/eq', 'EQ', null), leaf('sections/sends', 'Sends', null)]),
     leaf('venues', 'Venues', 'different'),
   ],
+  into: [],
+  madeFrom: null,
   job: null,
   resultPath: null,
   madeAt: '2026-11-25T20:00:00.000Z',
@@ -64,30 +66,77 @@ const press = async (name: string | RegExp) => fireEvent.click(await screen.find
 const sent = () => server.sentTo('startImport');
 
 describe('what comes in is chosen', () => {
-  test('all of it at first; each thing says whether it is here already', async () => {
+  test('at first all that is not here already; each thing says whether it is', async () => {
     await opened();
     expect(screen.getByText('already here')).toBeTruthy();
     expect(screen.getByText('differs here')).toBeTruthy();
-    await press('Import 3 items');
+    await press('Import 2 items');
     await waitFor(() => expect(sent()).toHaveLength(1));
     expect(sent()[0]).toEqual({
-      include: ['versions/a', 'versions/b', 'sections/eq', 'sections/sends', 'venues'],
+      include: ['versions/a', 'sections/eq', 'sections/sends', 'venues'],
       replace: false,
+      intoId: null,
+    });
+  });
+
+  test('where every version is here, nothing comes in by itself', async () => {
+    const [, sections] = FILE.branches;
+    const branches = [
+      parent('versions', 'Versions', [leaf('versions/a', 'Main version', 'same')]),
+      parent('more', 'What belongs to it', [leaf('mixNotes', 'Mix notes', null)]),
+      sections!,
+    ];
+    await opened({ branches });
+    expect(isOff(screen.getByRole('button', { name: 'Nothing chosen' }))).toBe(true);
+    fireEvent.click(box('versions'));
+    expect(isOff(await screen.findByRole('button', { name: 'Import 1 item' }))).toBe(false);
+  });
+
+  const INTO = [
+    { id: '01SONG', name: 'Lanterns' },
+    { id: '01SHOW', name: 'Night Ferry' },
+  ];
+
+  test('what was made from a song of here goes into it, or becomes one of its own', async () => {
+    await opened({ into: INTO, madeFrom: '01SHOW' });
+    await press('Import 2 items');
+    await waitFor(() => expect(sent()).toHaveLength(1));
+    expect(sent()[0]).toMatchObject({ intoId: '01SHOW' });
+  });
+
+  test('venues and the like need a version, or a song or show that they go into', async () => {
+    await opened({ into: INTO });
+    fireEvent.click(box('versions/a'));
+    expect(isOff(screen.getByRole('button', { name: 'Import 1 item' }))).toBe(true);
+    fireEvent.click(screen.getByRole('tab', { name: 'Lanterns' }));
+    await press('Import 1 item');
+    await waitFor(() => expect(sent()).toHaveLength(1));
+    expect(sent()[0]).toMatchObject({ include: expect.arrayContaining(['venues']) as string[], intoId: '01SONG' });
+  });
+
+  test('a scene goes into a song, and is asked which', async () => {
+    await opened({ format: 'scene', into: INTO, branches: [leaf('scene', 'Reel'), FILE.branches[1]!] });
+    expect(screen.queryByRole('tab', { name: 'New song or show' })).toBeNull();
+    expect(screen.queryByTestId('replace')).toBeNull();
+    await press('Import 1 item');
+    await waitFor(() => expect(sent()).toHaveLength(1));
+    expect(sent()[0]).toEqual({
+      include: ['scene', 'sections/eq', 'sections/sends'],
+      replace: false,
+      intoId: '01SONG',
     });
   });
 
   test('what is left out does not, and sections are told apart from things', async () => {
     await opened();
-    fireEvent.click(box('versions/b'));
     fireEvent.click(box('sections/sends'));
     await press('Import 2 items, 1 of 2 sections');
     await waitFor(() => expect(sent()).toHaveLength(1));
-    expect(sent()[0]).toEqual({ include: ['versions/a', 'sections/eq', 'venues'], replace: false });
+    expect(sent()[0]).toMatchObject({ include: ['versions/a', 'sections/eq', 'venues'] });
   });
 
   test('a branch takes or leaves all that is in it', async () => {
     await opened();
-    fireEvent.click(box('versions'));
     fireEvent.click(box('versions'));
     fireEvent.click(box('venues'));
     await press('Import 2 items');
@@ -102,8 +151,8 @@ describe('what comes in is chosen', () => {
   });
 
   test('without scenes, sections are not asked for', async () => {
-    await opened();
-    fireEvent.click(box('versions'));
+    await opened({ into: INTO, madeFrom: '01SHOW' });
+    fireEvent.click(box('versions/a'));
     fireEvent.click(box('sections'));
     expect(isOff(await screen.findByRole('button', { name: 'Import 1 item' }))).toBe(false);
   });
@@ -111,7 +160,7 @@ describe('what comes in is chosen', () => {
   test('what is here already is replaced only where that is asked for', async () => {
     await opened();
     fireEvent.click(screen.getByTestId('replace'));
-    await press('Import 3 items');
+    await press('Import 2 items');
     await waitFor(() => expect(sent()).toHaveLength(1));
     expect(sent()[0]).toMatchObject({ replace: true });
   });
@@ -126,7 +175,7 @@ describe('once it was begun', () => {
         return {};
       },
     });
-    await press('Import 3 items');
+    await press('Import 2 items');
     await press('Cancel');
     await waitFor(() => expect(server.sentTo('cancelImport')).toHaveLength(1));
     expect((await screen.findByTestId('ended')).textContent).toBe('Nothing was imported.');
@@ -142,29 +191,29 @@ describe('once it was begun', () => {
   test('one that failed says why, and what was chosen is still chosen', async () => {
     await opened();
     fireEvent.click(box('venues'));
-    await press('Import 2 items');
+    await press('Import 1 item');
     server.change({ importProgress: progress({ status: 'failed', why: 'The disk is full.' }) });
     await waitFor(() => expect(screen.getByTestId('ended').textContent).toBe('The disk is full.'));
     await press('Choose again');
-    expect(await screen.findByRole('button', { name: 'Import 2 items' })).toBeTruthy();
+    expect(await screen.findByRole('button', { name: 'Import 1 item' })).toBeTruthy();
   });
 
   test('one that is tried again after it failed is shown as at work, not as failed', async () => {
     await opened();
     server.change({ importProgress: progress({ status: 'failed', why: 'The disk is full.' }) });
-    await press('Import 3 items');
+    await press('Import 2 items');
     await screen.findByText('The disk is full.');
     await press('Choose again');
     server.change({ importProgress: progress({}) });
-    await press('Import 3 items');
+    await press('Import 2 items');
     await screen.findByText('Importing');
     expect(screen.queryByText('The disk is full.')).toBeNull();
   });
 
   test('one that is refused leaves all as it was', async () => {
     await opened({}, { startImport: new Fault('conflict', 'It is at work already.', 'Wait for its end.') });
-    await press('Import 3 items');
+    await press('Import 2 items');
     await waitFor(() => expect(sent()).toHaveLength(1));
-    expect(await screen.findByRole('button', { name: 'Import 3 items' })).toBeTruthy();
+    expect(await screen.findByRole('button', { name: 'Import 2 items' })).toBeTruthy();
   });
 });
