@@ -9,7 +9,6 @@ import { SECTIONS } from '@old-echo/core/desk/sections';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { LoadError, Loading } from '../components/loading';
-import { SectionChips } from '../components/section-chips';
 import { useProductionProfile } from '../components/use-production-profile';
 import { toApiFault } from '../store/api';
 import { useDesksQuery, useProfileQuery } from '../store/desk-api';
@@ -23,6 +22,7 @@ import { Body, Card, Empty, Header } from '../ui/layout';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { IncludePatch } from './include-patch';
 import { StripMatches } from './strip-matches';
+import { WhichSections } from './which-sections';
 
 /** Carries a scene, a version or a whole production over to another desk: to which, who goes where, and what cannot come. */
 export function ConvertScreen() {
@@ -118,14 +118,11 @@ export function ConvertScreen() {
           </>
         ) : null}
         {target ? (
-          <>
-            <AppText kind="strong">Sections</AppText>
-            <SectionChips
-              held={held}
-              chosen={sections}
-              onChange={(next) => setWithout(new Set(held.filter((section) => !next.has(section))))}
-            />
-          </>
+          <WhichSections
+            held={held}
+            chosen={sections}
+            onChange={(next) => setWithout(new Set(held.filter((section) => !next.has(section))))}
+          />
         ) : null}
         {error ? <LoadError fault={toApiFault(error)} onAgain={() => void refetch()} /> : null}
         {!deskId ? (

@@ -76,12 +76,15 @@ test('the matches are seen before anything is made; nothing is sent to the desk'
 test('sections can stay behind, but not all of them', async () => {
   await converting();
   tab('Skiff 16');
+  fireEvent.click(await screen.findByText('Sections'));
   fireEvent.click(await screen.findByRole('checkbox', { name: '● EQ' }));
   await waitFor(() => expect(lastPreview()).toMatchObject({ without: ['eq'] }));
   for (const one of screen.getAllByRole('checkbox', { checked: true }))
     if (one.textContent.startsWith('●')) fireEvent.click(one);
-  expect(isOff(screen.getByRole('button', { name: /^Carry over|^Choose a desk/ }))).toBe(true);
-  fireEvent.click(screen.getByRole('button', { name: 'All' }));
+  fireEvent.keyDown(document.body, { key: 'Escape' });
+  expect(isOff(await screen.findByRole('button', { name: /^Carry over|^Choose a desk/ }))).toBe(true);
+  fireEvent.click(screen.getByText('Sections'));
+  fireEvent.click(await screen.findByRole('button', { name: 'All' }));
   await waitFor(() => expect(lastPreview()).toMatchObject({ without: [] }));
 });
 
