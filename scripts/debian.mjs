@@ -7,6 +7,9 @@ import { PlainError } from './plain-error.mjs';
 const PROGRAMS = {
   mariadb: { package: 'mariadb-server', files: ['/usr/sbin/mariadbd', '/usr/bin/mariadb-install-db'] },
   chromium: { package: 'chromium', files: ['/usr/bin/chromium'] },
+  firefox: { package: 'firefox-esr', files: ['/usr/bin/firefox-esr'] },
+  // A loudspeaker where there is none; Firefox plays nothing without.
+  pulseaudio: { package: 'pulseaudio', files: ['/usr/bin/pulseaudio'] },
   ffmpeg: { package: 'ffmpeg', files: ['/usr/bin/ffmpeg'] },
   sox: { package: 'sox', files: ['/usr/bin/sox'] },
   unzip: { package: 'unzip', files: ['/usr/bin/unzip'] },

@@ -1,5 +1,5 @@
 import { execFileSync, spawn } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { setPriority } from 'node:os';
 import { join, relative } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -96,10 +96,31 @@ async function openStage(children, home) {
   return { url: `http://127.0.0.1:${port}`, empty: `http://127.0.0.1:${empty}`, home, desks, processes };
 }
 
+/** Starts a loudspeaker that nobody hears; returns where a program that plays finds it. */
+async function startLoudspeaker(children, home) {
+  mkdirSync(home, { recursive: true, mode: 0o700 });
+  const socket = join(home, 'loudspeaker');
+  const modules = ['module-null-sink', `module-native-protocol-unix socket=${socket} auth-anonymous=1`];
+  const options = ['-n', '--daemonize=no', '--exit-idle-time=-1', '--use-pid-file=no'];
+  const entry = children.start(
+    'The loudspeaker',
+    'pulseaudio',
+    [...options, ...modules.flatMap((one) => ['-L', one])],
+    {
+      env: { HOME: home, XDG_RUNTIME_DIR: home },
+    },
+  );
+  while (!existsSync(socket)) {
+    const ended = await Promise.race([entry.ended, new Promise((resolve) => setTimeout(resolve, 100))]);
+    if (ended) throw new Error(`The loudspeaker ${ended}. ${entry.lastSaid()}`);
+  }
+  return `unix:${socket}`;
+}
+
 await runScript(async () => {
   needDebian([
     ...(wanted('server') || wanted('browser') ? ['mariadb'] : []),
-    ...(wanted('browser') ? ['chromium'] : []),
+    ...(wanted('browser') ? ['chromium', 'firefox', 'pulseaudio'] : []),
     ...['ffmpeg', 'sox', 'unzip'],
   ]);
   installPackages();
@@ -176,11 +197,16 @@ await runScript(async () => {
       if (failure) throw failure;
       const stages = [];
       for (const n of [0, 1]) stages.push(await openStage(children, join(folder, `browser-${n}`)));
+      const loudspeaker = await startLoudspeaker(children, join(folder, 'sound'));
       const report = join(folder, 'playwright.json');
       await run(
         process.execPath,
         ['node_modules/@playwright/test/cli.js', 'test', '--config', 'e2e/playwright.config.ts', ...positionals],
-        { OLD_ECHO_STAGES: JSON.stringify(stages), PLAYWRIGHT_JSON_OUTPUT_FILE: report },
+        {
+          OLD_ECHO_STAGES: JSON.stringify(stages),
+          OLD_ECHO_LOUDSPEAKER: loudspeaker,
+          PLAYWRIGHT_JSON_OUTPUT_FILE: report,
+        },
       );
       const { stats } = JSON.parse(readFileSync(report, 'utf8'));
       // What a test has killed was started again; whatever ended of its own accord is a fault, even where no test saw it.
