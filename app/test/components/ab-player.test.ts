@@ -80,10 +80,12 @@ class FakeContext {
 
 let context: FakeContext;
 let player: AbPlayer;
+const onSilent = jest.fn();
 beforeEach(() => {
+  onSilent.mockClear();
   context = new FakeContext();
   const buffer = (letter: AbSide) => ({ letter, duration: SECONDS }) as unknown as AudioBuffer;
-  player = new AbPlayer(context as unknown as AudioContext, { A: buffer('A'), B: buffer('B') });
+  player = new AbPlayer(context as unknown as AudioContext, { A: buffer('A'), B: buffer('B') }, onSilent);
 });
 const levels = () => Object.fromEntries(context.now.map(({ letter, level }) => [letter, level()]));
 
@@ -177,4 +179,28 @@ describe('its place', () => {
     first?.end();
     expect(player.playing).toBe(true);
   });
+});
+
+test('where there is no loudspeaker it says so after a while, and plays once there is one', async () => {
+  jest.useFakeTimers();
+  context.sleep();
+  const first = player.play();
+  await jest.advanceTimersByTimeAsync(3000);
+  await first;
+  expect([onSilent.mock.calls.length, player.playing]).toEqual([1, false]);
+  context.wake();
+  await player.play();
+  expect([onSilent.mock.calls.length, player.playing]).toEqual([1, true]);
+  jest.useRealTimers();
+});
+
+test('whoever pressed Pause before it could open is told nothing', async () => {
+  jest.useFakeTimers();
+  context.sleep();
+  const first = player.play();
+  player.pause();
+  await jest.advanceTimersByTimeAsync(3000);
+  await first;
+  expect(onSilent).not.toHaveBeenCalled();
+  jest.useRealTimers();
 });

@@ -1,6 +1,9 @@
 /** How long it takes to go from one to the other, in seconds: short enough to hear at once, long enough not to click. */
 const CROSSFADE = 0.008;
 
+/** How long the way to the loudspeaker may take to open, in ms: a browser that has none keeps one waiting for ever. */
+const MAX_OPENING_MS = 3000;
+
 export type AbSide = 'A' | 'B';
 
 interface Played {
@@ -62,10 +65,14 @@ export class AbPlayer {
   private loop: readonly [number, number] | null = null;
   heard: AbSide = 'A';
 
-  /** @param context the way to the loudspeaker; whoever made it closes it */
+  /**
+   * @param context the way to the loudspeaker; whoever made it closes it
+   * @param onSilent is told when it was to play, and the way to the loudspeaker did not open
+   */
   constructor(
     private readonly context: AudioContext,
     private readonly buffers: Readonly<Record<AbSide, AudioBuffer>>,
+    private readonly onSilent: () => void = () => undefined,
   ) {}
 
   get playing(): boolean {
@@ -88,8 +95,9 @@ export class AbPlayer {
   async play(from = this.at): Promise<void> {
     this.pause();
     const turn = this.turn;
-    await this.context.resume();
+    const opened = await this.open();
     if (turn !== this.turn) return;
+    if (!opened) return this.onSilent();
     const start = this.context.currentTime + 0.02;
     this.at = from >= this.seconds - 0.01 ? 0 : from;
     this.zero = start - this.at;
@@ -100,6 +108,21 @@ export class AbPlayer {
       source.onended = () => {
         if (this.played === played) [this.played, this.at] = [null, 0];
       };
+  }
+
+  /** Whether the way to the loudspeaker opens in time. */
+  private open(): Promise<boolean> {
+    return new Promise((resolve) => {
+      const late = setTimeout(() => resolve(false), MAX_OPENING_MS);
+      const settle = (opened: boolean) => {
+        clearTimeout(late);
+        resolve(opened);
+      };
+      this.context.resume().then(
+        () => settle(true),
+        () => settle(false),
+      );
+    });
   }
 
   pause(): void {

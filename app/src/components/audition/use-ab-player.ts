@@ -4,20 +4,26 @@ import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import { MIX_RATE } from '@old-echo/core/contracts/sound';
 
 import { addressOf } from '../../store/ask';
+import { noticed } from '../../store/notice-slice';
+import { useAppDispatch } from '../../store/store';
 import { AbPlayer } from './ab-player';
+
+const NO_LOUDSPEAKER = 'This browser has no loudspeaker to play on. Connect one, and press Play again.';
 
 /** Both sounds loaded and ready to play; 'failed' where they could not be loaded. */
 export function usePlayers(a: string, b: string): AbPlayer | 'failed' | undefined {
   const [players, setPlayers] = useState<AbPlayer | 'failed'>();
+  const dispatch = useAppDispatch();
   useEffect(() => {
     let here = true;
+    const onSilent = () => dispatch(noticed(NO_LOUDSPEAKER));
     const loads = (a === b ? [a] : [a, b]).map(load);
     // The way to the loudspeaker is opened while the files are on their way.
     const context = new AudioContext({ sampleRate: MIX_RATE });
     // The browser reads files beside everything else it does; at their own rate it leaves every sample as it is.
     Promise.all(loads.map(async (bytes) => context.decodeAudioData(await bytes))).then(
       ([one, other]) => {
-        if (here && one) setPlayers(new AbPlayer(context, { A: one, B: other ?? one }));
+        if (here && one) setPlayers(new AbPlayer(context, { A: one, B: other ?? one }, onSilent));
       },
       () => {
         if (here) setPlayers('failed');
@@ -28,7 +34,7 @@ export function usePlayers(a: string, b: string): AbPlayer | 'failed' | undefine
       void context.close();
       setPlayers(undefined);
     };
-  }, [a, b]);
+  }, [a, b, dispatch]);
   return players;
 }
 
