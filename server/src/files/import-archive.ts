@@ -106,7 +106,7 @@ async function importAsProduction(
     there: new Set(),
     renumber: false,
   });
-  await importAttachments(tx, head, { production, deskId, versions, here, include, replace });
+  await importAttachments(tx, head, { production, deskId, versions, here, include, replace, known: NOTHING });
   if (replaced !== undefined) await binProduction(tx, replaced, true);
   if (!desk.isNew) await making.show(production);
   return {
@@ -138,7 +138,9 @@ async function importInto(
   const there = new Set(await tx('scenes').where({ production_id: into }).whereNull('binned_at').pluck('id'));
   const versions = chosen.flatMap((version) => {
     const scenes = version.scenes.filter((id) => !there.has(id));
-    return scenes.length > 0 ? [{ ...version, scenes }] : [];
+    // What comes in goes on from the last of its version that is here.
+    const fromSceneId = version.scenes.findLast((id) => there.has(id)) ?? version.fromSceneId;
+    return scenes.length > 0 ? [{ ...version, scenes, fromSceneId }] : [];
   });
   const ids = await newIds(tx, false, head, versions);
   const here = (id: string) => ids.get(id) ?? id;
@@ -150,17 +152,21 @@ async function importInto(
     await making.begin({ id: production, deskId, name: production, kind, note: '' });
     await importVersions(tools, archive, { profile, production, versions, here, sections, there, renumber: true });
   }
-  await importAttachments(tx, head, { production: into, deskId, versions, here, include, replace });
+  const own = await tx('versions').where({ production_id: into }).whereNull('binned_at').pluck('id');
+  const known = { scenes: there, versions: new Set(own.filter((id) => include.has(`versions/${id}`))) };
+  await importAttachments(tx, head, { production: into, deskId, versions, here, include, replace, known });
   if (versions.length > 0) {
     await making.show(production);
     await mergeProduction(tx, production, into);
   }
   const [asked, made] = [chosen, versions].map((all) => all.reduce((sum, { scenes }) => sum + scenes.length, 0));
-  const known = (asked ?? 0) - (made ?? 0);
+  const stayed = (asked ?? 0) - (made ?? 0);
   return {
     resultPath: `/mixes/${into}`,
     note:
-      known > 0 ? `${plural(known, 'scene')} ${known === 1 ? 'was' : 'were'} already in ${name}, and stay once.` : '',
+      stayed > 0
+        ? `${plural(made ?? 0, 'scene')} came in; ${stayed} ${stayed === 1 ? 'was' : 'were'} already in ${name}, and ${stayed === 1 ? 'stays' : 'stay'} once.`
+        : '',
   };
 }
 
@@ -229,28 +235,33 @@ interface ImportScope {
   readonly versions: ArchiveHead['versions'];
   readonly here: (id: string) => string;
   readonly include: ReadonlySet<string>;
+  readonly replace: boolean;
+  /** What is in that song or show already, under the ids it has in the archive. */
+  readonly known: { readonly scenes: ReadonlySet<string>; readonly versions: ReadonlySet<string> };
 }
+
+const NOTHING: ImportScope['known'] = { scenes: new Set(), versions: new Set() };
 
 async function importAttachments(
   tx: Database,
   head: ArchiveHead,
-  { production, deskId, versions, here, include, replace }: ImportScope & { replace: boolean },
+  { production, deskId, versions, here, include, replace, known }: ImportScope,
 ): Promise<void> {
   const chosen = new Set(versions.map(({ id }) => id));
   const scenes = new Set(versions.flatMap((version) => version.scenes));
+  const sceneHere = (id: string | null) =>
+    id !== null && scenes.has(id) ? here(id) : id !== null && known.scenes.has(id) ? id : null;
+  const versionHere = (id: string) => (known.versions.has(id) ? id : chosen.has(id) ? here(id) : null);
   for (const { id, fromSceneId, followsId } of versions)
     await linkVersion(tx, here(id), {
-      fromSceneId: fromSceneId !== null && scenes.has(fromSceneId) ? here(fromSceneId) : null,
+      fromSceneId: sceneHere(fromSceneId),
       followsId: followsId !== null && chosen.has(followsId) ? here(followsId) : null,
     });
   if (include.has('mixNotes'))
-    for (const { versionId, sceneId, ...mixNote } of head.mixNotes)
-      if (chosen.has(versionId))
-        await addMixNote(tx, {
-          ...mixNote,
-          versionId: here(versionId),
-          sceneId: sceneId !== null && scenes.has(sceneId) ? here(sceneId) : null,
-        });
+    for (const { versionId: of, sceneId, ...mixNote } of head.mixNotes) {
+      const versionId = versionHere(of);
+      if (versionId !== null) await addMixNote(tx, { ...mixNote, versionId, sceneId: sceneHere(sceneId) });
+    }
   if (include.has('parts')) await addParts(tx, production, head.parts);
   for (const venue of head.venues) if (include.has(`venues/${venue.name}`)) await addVenue(tx, production, venue);
   if (include.has('outboard')) for (const device of head.outboard) await addOutboard(tx, production, device);

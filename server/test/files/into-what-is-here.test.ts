@@ -50,26 +50,36 @@ test('what a colleague added comes back into the song it is from: only what is n
   const [last] = await scenesOf(colleague);
   const copied = await colleague.post<{ id: string }>(`/scenes/${last!.id}/copy`, { versionId: last!.versionId });
   expect(copied.status).toBe(201);
+  await colleague.post('/mix-notes', {
+    versionId: rig.production.versions[0]!.id,
+    text: 'Less pipes',
+    sceneId: last!.id,
+  });
   const before = await scenesOf(rig);
   const belongings = await belongingsOf(rig);
   const { status, why, resultPath } = await bringInto(rig, `/exports${at}`, colleague);
   expect([status, why, resultPath]).toEqual([
     'done',
-    `${before.length} scenes were already in Night Ferry, and stay once.`,
+    `1 scene came in; ${before.length} were already in Night Ferry, and stay once.`,
     `/mixes/${rig.production.id}`,
   ]);
   const [added, ...rest] = await scenesOf(rig);
   expect(rest.map(({ id }) => id)).toEqual(before.map(({ id }) => id));
   expect([added!.number, added!.parents]).toEqual([before[0]!.number + 1, [last!.id]]);
   expect(flat(await rig.stateOf(added!.id))).toEqual(flat(await colleague.stateOf(copied.body.id)));
-  expect(await belongingsOf(rig)).toEqual(belongings);
+  const { notes } = belongings;
+  expect(await belongingsOf(rig)).toEqual({ ...belongings, notes: [...notes, 'Less pipes'] });
+  const version = (await productions(rig))
+    .flatMap(({ versions }) => versions)
+    .find(({ id }) => id === added!.versionId);
+  expect([version!.name, version!.fromSceneId]).toEqual(['The show 2', last!.id]);
 });
 
 test('the second time nothing is new, and nothing is made', async () => {
   const before = await scenesOf(rig);
   const versions = (await productions(rig)).map((one) => one.versions.length);
   const { status, why } = await bringInto(rig, `/exports${at}`, colleague);
-  expect([status, why]).toEqual(['done', expect.stringMatching(/^\d+ scenes were already in Night Ferry/)]);
+  expect([status, why]).toEqual(['done', expect.stringMatching(/^0 scenes came in; \d+ were already in Night Ferry/)]);
   expect(await scenesOf(rig)).toHaveLength(before.length);
   expect((await productions(rig)).map((one) => one.versions.length)).toEqual(versions);
 });
