@@ -216,6 +216,17 @@ test('a production goes into a file, and only its sends come out of it on an Old
   // What was left in the file is not there, rather than filled in.
   expect([state['in.1']!['fader/level'], was['in.1']!['fader/level']]).toEqual([undefined, expect.any(Number)]);
   await there.close();
+
+  // Here all of it is known: it would go into the show it is from, and nothing of it comes in a second time by itself.
+  await page.goto('/files');
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'Open a file' }).click(),
+  ]);
+  await chooser.setFiles({ name: 'Night Ferry.zip', mimeType: 'application/zip', buffer: bytes });
+  await expect(page.getByRole('tab', { name: 'Night Ferry', exact: true })).toHaveAttribute('aria-selected', 'true');
+  await expect(page.getByTestId('include-versions')).toHaveAttribute('aria-checked', 'false');
+  await expect(page.getByRole('button', { name: 'Nothing chosen' })).toBeDisabled();
 });
 
 test('a file that is none says so, and nothing comes in', async ({ page }) => {
