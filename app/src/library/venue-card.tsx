@@ -3,6 +3,7 @@ import { StyleSheet, View } from 'react-native';
 
 import type { Parts, VenueView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
 import { valueAt } from '@old-echo/core/desk/state';
@@ -11,7 +12,8 @@ import { isOne, joinWithAnd, plural, sectionNameInText } from '@old-echo/core/ph
 
 import { when } from '../components/format-time';
 import { givenBack } from '../store/api';
-import { useCopyVenueMutation, useRemoveVenueMutation } from '../store/library-api';
+import { addressOf } from '../store/ask';
+import { useCopyVenueMutation, useRemoveVenueMutation, useVenuesQuery } from '../store/library-api';
 import { type LiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
@@ -31,6 +33,18 @@ function driftFrom({ settings }: VenueView, parts: Parts, { profile, state }: Li
     return spec !== undefined && held !== undefined && !sameValue(spec, held, value);
   }).length;
 }
+
+/** What else an archive of a song or show can hold. */
+const BESIDES_VENUES = ['versions', 'mixNotes', 'parts', 'outboard', 'scopes', 'presets', 'atHand', 'safes'];
+
+/** Where a venue alone is as a file. */
+const fileOf = (venue: VenueView, { id }: ProductionView, venues: readonly VenueView[]): string => {
+  const others = venues.filter((one) => one.id !== venue.id).map(({ name }) => `venues/${name}`);
+  return addressOf(EXPORT_ROUTES.exportProduction, {
+    params: { id },
+    query: { without: [...BESIDES_VENUES, ...others] },
+  });
+};
 
 interface VenueCardProps {
   readonly venue: VenueView;
@@ -60,6 +74,7 @@ export function VenueCard({
   onChoose,
 }: VenueCardProps) {
   const done = useRunAndNotify();
+  const { data: venues = [] } = useVenuesQuery(production.id);
   const [remove] = useRemoveVenueMutation();
   const [copy] = useCopyVenueMutation();
   const [open, setOpen] = useState<'more' | 'save' | 'edit' | 'compare' | null>(null);
@@ -124,6 +139,11 @@ export function VenueCard({
           title="Duplicate"
           under="A venue that holds the same"
           onPress={then(() => void done(copy(params), () => `${venue.name} was copied.`))}
+        />
+        <MenuRow
+          title="Save as a file"
+          under="To bring into this song or show elsewhere, or into another"
+          onPress={then(() => window.location.assign(fileOf(venue, production, venues)))}
         />
         <MenuRow
           title="Remove"

@@ -54,10 +54,10 @@ export function archiveBranches(
     ...(head.stems.length > 0 && head.sound ? [leaf('sound', 'Sound', plural(head.stems.length, 'stem'))] : []),
   ];
   return [
-    { ...leaf('versions', 'Versions'), children: versions },
+    ...(versions.length > 0 ? [{ ...leaf('versions', 'Versions'), children: versions }] : []),
     ...(more.length > 0 ? [{ ...leaf('more', 'What belongs to it'), children: more }] : []),
     ...(presets.length > 0 ? [{ ...leaf('presets', 'Presets in use'), children: presets }] : []),
-    ...sectionBranches(profile),
+    ...(versions.length > 0 ? sectionBranches(profile) : []),
   ];
 }
 

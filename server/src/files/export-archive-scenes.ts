@@ -108,10 +108,12 @@ export async function* stripLines(
 async function statesById(
   db: Database,
   ids: readonly number[],
-  takes: Take = (settings) => settings,
-): Promise<[id: number, settings: StripState][]> {
+  takes: Take | undefined,
+): Promise<(readonly [id: number, settings: StripState])[]> {
   const rows = [...(await storedPrints(db, ids))].map(([id, print]) => ({ id, print }));
-  return [...(await loadVerified(db, rows))].flatMap(([id, settings]) => {
+  const states = [...(await loadVerified(db, rows))];
+  if (!takes) return states;
+  return states.flatMap(([id, settings]) => {
     const taken = takes(settings);
     return Object.keys(taken).length > 0 ? [[id, taken] as const] : [];
   });

@@ -263,7 +263,8 @@ async function importAttachments(
       if (versionId !== null) await addMixNote(tx, { ...mixNote, versionId, sceneId: sceneHere(sceneId) });
     }
   if (include.has('parts')) await addParts(tx, production, head.parts);
-  for (const venue of head.venues) if (include.has(`venues/${venue.name}`)) await addVenue(tx, production, venue);
+  for (const venue of head.venues)
+    if (include.has('venues') || include.has(`venues/${venue.name}`)) await addVenue(tx, production, venue);
   if (include.has('outboard')) for (const device of head.outboard) await addOutboard(tx, production, device);
   if (include.has('scopes'))
     for (const { name, scope } of head.scopes)

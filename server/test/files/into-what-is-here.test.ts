@@ -84,13 +84,25 @@ test('the second time nothing is new, and nothing is made', async () => {
   expect((await productions(rig)).map((one) => one.versions.length)).toEqual(versions);
 });
 
-test('one venue of a file comes in alone', async () => {
-  const [barn] = (await rig.get<VenueView[]>(`${at}/venues`)).body.filter(({ name }) => name === 'The Barn');
-  await rig.call('DELETE', `/venues/${barn!.id}`);
+test('one venue is a file, and of a file one venue comes in alone', async () => {
+  const barn = async () => (await rig.get<VenueView[]>(`${at}/venues`)).body.find(({ name }) => name === 'The Barn');
+  const removeBarn = async () => {
+    await rig.call('DELETE', `${at}/venues/${(await barn())!.id}`);
+    expect(await barn()).toBeUndefined();
+  };
   const before = await scenesOf(rig);
-  const done = await bringInto(rig, `/exports${at}`, colleague, (id) => id === 'venues/The Barn');
-  expect([done.status, done.why]).toEqual(['done', '']);
-  expect((await rig.get<VenueView[]>(`${at}/venues`)).body.map(({ name }) => name)).toContain('The Barn');
+  const besides = ['versions', 'mixNotes', 'parts', 'outboard', 'scopes', 'presets', 'atHand', 'safes'];
+  const others = (await colleague.get<VenueView[]>(`${at}/venues`)).body.filter(({ name }) => name !== 'The Barn');
+  const without = [...besides, ...others.map(({ name }) => `venues/${name}`)];
+  const alone = `/exports${at}?${without.map((id) => `without=${encodeURIComponent(id)}`).join('&')}`;
+  for (const path of [`/exports${at}`, alone]) {
+    await removeBarn();
+    const done = await bringInto(rig, path, colleague, (id) => id === 'venues/The Barn');
+    expect([done.status, done.why]).toEqual(['done', '']);
+    expect(await barn()).toBeDefined();
+  }
+  const only = (await upload(rig, await download(colleague, alone))).body;
+  expect(leaves(only.branches)).toEqual(['venues/The Barn']);
   expect(await scenesOf(rig)).toHaveLength(before.length);
 });
 
