@@ -30,6 +30,7 @@ import { IconAction, MenuRow, MoreAction } from '../ui/menu';
 import { Sheet } from '../ui/sheet';
 import { SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { HearPreset } from './hear-preset';
 import { PresetPictures } from './preset-charts';
 import { presetTypeLabel } from './preset-label';
 import { PresetUsage } from './preset-usage';
@@ -99,6 +100,9 @@ function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; p
               <PresetPictures profile={profile} strip={strip} settings={settings} />
             </Card>
           ))
+        ) : null}
+        {preset.kind === 'strip' || preset.kind === 'processor' ? (
+          <HearPreset key={preset.id} preset={preset} profile={profile} />
         ) : null}
         <Card>
           <Fact name="Sections" value={presetSections(profile, content).map(sectionName).join(', ')} />

@@ -8,16 +8,15 @@ import { type Safes, safesShape, type Scope } from '../recall/scope-rules';
 import { type Thresholds, thresholdsShape } from '../signal/thresholds';
 import { sceneTitle } from './scene';
 
+/** Whether it can be settings by address, of which one request holds so many at most. */
+export const areSettings = (value: unknown): boolean => isRecord(value) && Object.keys(value).length <= 2000;
+
 /** Settings on their way to a desk; each value is checked against the desk's profile where they are taken. */
 export const settingsShape = object({
   settings: lazy((value: unknown) =>
     mixed<Record<string, Value>>()
       .required()
-      .test(
-        'settings',
-        'settings must hold values by address',
-        () => isRecord(value) && Object.keys(value).length <= 2000,
-      ),
+      .test('settings', 'settings must hold values by address', () => areSettings(value)),
   ),
 })
   .noUnknown()

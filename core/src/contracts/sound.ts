@@ -1,5 +1,7 @@
-import { array, type InferType, object, string } from 'yup';
+import { array, type InferType, lazy, mixed, object, string } from 'yup';
 
+import type { Value } from '../desk/setting';
+import type { SettingsByAddress } from '../desk/state';
 import { Fault } from '../fault/fault';
 import { idShape } from '../fault/text-shapes';
 import type { BitDepth } from '../signal/wav';
@@ -7,6 +9,7 @@ import type { RenderMeasurements } from '../sound/analyse-render';
 import { MAX_TRIALS, MIN_TRIALS } from '../sound/blind-test';
 import { PAN_LAWS } from '../sound/pan-law';
 import { recipeShape } from './combination';
+import { areSettings } from './desk';
 import type { JobView } from './job';
 import { type Recall, recallShape } from './restore';
 
@@ -51,6 +54,14 @@ export const renderShape = object({
   recipe: recipeShape.optional().default(undefined),
   deskId: idShape.optional(),
   recall: recallShape.optional().default(undefined),
+  /** Settings put over all that, by address, to be heard and sent nowhere. */
+  settings: lazy((value: unknown) =>
+    mixed<Record<string, Value>>().test(
+      'settings',
+      'settings must hold values by address',
+      () => value === undefined || areSettings(value),
+    ),
+  ),
   /** The main, mix or matrix that is listened to. */
   output: string().max(12).required(),
   /** Only this strip, through everything. */
@@ -65,7 +76,10 @@ export const renderShape = object({
     ({ sceneId, recipe, deskId }) => [sceneId, recipe, deskId].filter((one) => one !== undefined).length === 1,
   );
 
-export type RenderRequest = Omit<InferType<typeof renderShape>, 'recall'> & { readonly recall?: Recall | undefined };
+export type RenderRequest = Omit<InferType<typeof renderShape>, 'recall' | 'settings'> & {
+  readonly recall?: Recall | undefined;
+  readonly settings?: SettingsByAddress | undefined;
+};
 
 /** The longest that an answer waits for a mix to end, in ms. */
 export const MAX_POLL_WAIT_MS = 1000;

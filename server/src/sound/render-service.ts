@@ -8,7 +8,7 @@ import type { Logger } from 'pino';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { MIX_RATE, type RenderRequest, type RenderView, TAIL_SECONDS } from '@old-echo/core/contracts/sound';
 import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
-import { type State, withSettings } from '@old-echo/core/desk/state';
+import { type State, validateSettings, withSettings } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import { OUTPUT_FAMILIES } from '@old-echo/core/signal/path-gain';
 import { render } from '@old-echo/core/sound/render';
@@ -97,7 +97,8 @@ export class RenderService {
   private async plan(request: RenderRequest): Promise<RenderGraph> {
     const { db } = this.tools;
     const { productionId, output, solo, law } = request;
-    const { profile, state } = await this.stateOf(request);
+    const { profile, state: before } = await this.stateOf(request);
+    const state = request.settings ? withSettings(before, validateSettings(profile, request.settings)) : before;
     if (!OUTPUT_FAMILIES.includes(stripFamily(profile, output)?.id ?? ''))
       throw new Fault(
         'refused-input',

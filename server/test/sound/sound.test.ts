@@ -2,6 +2,7 @@ import { request } from 'node:http';
 
 import { unzipSync } from 'fflate';
 
+import type { Problem } from '@old-echo/core/contracts/problem';
 import type { RenderView, StemView } from '@old-echo/core/contracts/sound';
 import type { State } from '@old-echo/core/desk/state';
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
@@ -100,6 +101,32 @@ test('a strip that is no input, and a file of 2 GB, are refused before anything 
     call.write(Buffer.alloc(1000));
   }).catch(() => undefined);
   expect(status).toBe(422);
+});
+
+test('settings put over a scene sound as if the desk held them, and what the desk does not have is refused', async () => {
+  await put('in.1', writeWav(sound, '24', false));
+  const versionId = rig.production.versions[0]!.id;
+  const { id: sceneId } = (
+    await rig.post<{ id: string }>(`/desks/${rig.desk.id}/captures`, { versionId, name: 'For presets' })
+  ).body;
+  const over = async (settings: object) =>
+    rig.post<RenderView & Problem>('/renders', {
+      productionId: rig.production.id,
+      sceneId,
+      output: 'main.1',
+      settings,
+    });
+  const quieter = { 'in.1/fader/level': -12 };
+  const tried = (await over(quieter)).body.id;
+  expect(tried).not.toBe((await over({})).body.id);
+  rig.front.hands(quieter);
+  await untilHeard('in.1', 'fader/level', -12);
+  expect((await begin()).body.id).toBe(tried);
+  const refused = await over({ 'in.1/fader/level': 'loud' });
+  expect([refused.status, refused.body.title]).toEqual([422, expect.stringContaining('in.1/fader/level')]);
+  rig.front.hands({ 'in.1/fader/level': 0 });
+  await untilHeard('in.1', 'fader/level', 0);
+  await fetch(stemsUrl('/in.1'), { method: 'DELETE' });
 });
 
 test('one strip at unity through the whole server is its stem, sample for sample; resampled where its rate is another', async () => {

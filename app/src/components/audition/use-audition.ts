@@ -10,7 +10,7 @@ import type { AbSide } from './ab-player';
 import { type Mix, useRender } from './use-render';
 
 /** A state that can be listened to: a scene, one in the making, a desk as it is, or what a recall would make of that desk. */
-export interface ListenTarget extends Partial<Pick<RenderRequest, 'sceneId' | 'recipe' | 'deskId' | 'recall'>> {
+export interface ListenTarget extends Partial<Pick<RenderRequest, 'sceneId' | 'recipe' | 'deskId' | 'recall' | 'settings'>> {
   readonly profile: Profile;
   /** Its strips have their names. */
   readonly state: State;
@@ -47,11 +47,15 @@ interface ListenRequest {
   readonly state?: State;
 }
 
-/** What is needed to listen to two states; undefined while one of them is not there. */
+/**
+ * What is needed to listen to two states; undefined while one of them is not there.
+ * @param alone the strip that is heard alone until someone chooses otherwise
+ */
 export function useAudition(
   productionId: string | undefined,
   a: ListenTarget | undefined,
   b: ListenTarget | undefined,
+  alone: string | null = null,
 ): Audition | undefined {
   // Tells the server as well that someone may listen soon.
   const { data: stems } = useStemsQuery(productionId ?? skipToken);
@@ -60,13 +64,13 @@ export function useAudition(
   const [chosen, choose] = useState<Partial<ListeningOptions>>({});
   const heard: ListeningOptions | undefined = a && {
     output: chosen.output ?? mainOf(a.profile),
-    solo: chosen.solo ?? null,
+    solo: chosen.solo === undefined ? alone : chosen.solo,
     law: chosen.law ?? 'constant power',
   };
   const request = (side: ListenTarget | undefined) => {
     if (!side || !productionId || !heard || asked.times === 0) return undefined;
-    const { sceneId, recipe, deskId, recall } = side;
-    return { productionId, sceneId, recipe, deskId, recall, ...heard, again: asked.times };
+    const { sceneId, recipe, deskId, recall, settings } = side;
+    return { productionId, sceneId, recipe, deskId, recall, settings, ...heard, again: asked.times };
   };
   const [mixA, mixB] = [useRender(request(a)), useRender(request(b))];
   if (!productionId || !a || !b || !heard) return undefined;
