@@ -1,4 +1,5 @@
 import { skipToken } from '@reduxjs/toolkit/query';
+import { useRouter } from 'expo-router';
 import { useState } from 'react';
 
 import type { PresetDetail } from '@old-echo/core/contracts/preset';
@@ -14,7 +15,7 @@ import { useProductionsQuery, useSceneStateQuery } from '../store/scenes-api';
 import { useStemsQuery } from '../store/sound-api';
 import { useAppSelector } from '../store/store';
 import { AppText } from '../ui/app-text';
-import { Chip } from '../ui/buttons';
+import { Action, Chip } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
 import { Card } from '../ui/layout';
 import { MenuRow } from '../ui/menu';
@@ -60,11 +61,17 @@ function InSong({ preset, profile, production }: HearPresetProps & { readonly pr
   const { data: stems } = useStemsQuery(production.id);
   const [picked, setPicked] = useState<string | null>(null);
   const [open, setOpen] = useState(false);
+  const router = useRouter();
   if (!state || !to || !stems || !sceneId) return <AppText tone="second">Looking for stems …</AppText>;
   const sounding = stems.filter(({ strip, silent }) => !silent && strip in state);
   const strip = picked ?? sounding[0]?.strip;
   if (strip === undefined)
-    return <AppText tone="second">{production.name} has no stems to hear it on. Attach them on its page.</AppText>;
+    return (
+      <>
+        <AppText tone="second">{production.name} has no stems to hear it on.</AppText>
+        <Action kind="small" title="Attach stems" onPress={() => router.navigate(`/mixes/${production.id}/stems`)} />
+      </>
+    );
   return (
     <>
       <MenuRow

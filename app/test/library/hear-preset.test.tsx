@@ -8,6 +8,7 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 
 import { HearPreset } from '../../src/library/hear-preset';
 import { FakeServer } from '../fake-server';
+import { router } from '../router';
 import { DESK, PRODUCTION, SCENE, show } from '../show';
 
 jest.setTimeout(60_000);
@@ -68,7 +69,9 @@ test('another strip is chosen among those that have a stem', async () => {
   for (const one of renders()) expect(one.solo).toBe('in.2');
 });
 
-test('a song without stems says so', async () => {
+test('a song without stems says so, and leads to where they are attached', async () => {
   page({ stems: [] });
-  expect(await screen.findByText('Night Ferry has no stems to hear it on. Attach them on its page.')).toBeTruthy();
+  expect(await screen.findByText('Night Ferry has no stems to hear it on.')).toBeTruthy();
+  fireEvent.click(screen.getByRole('button', { name: 'Attach stems' }));
+  expect(router.navigate).toHaveBeenCalledWith(`/mixes/${PRODUCTION.id}/stems`);
 });
