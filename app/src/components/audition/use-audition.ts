@@ -10,7 +10,9 @@ import type { AbSide } from './ab-player';
 import { type Mix, useRender } from './use-render';
 
 /** A state that can be listened to: a scene, one in the making, a desk as it is, or what a recall would make of that desk. */
-export interface ListenTarget extends Partial<Pick<RenderRequest, 'sceneId' | 'recipe' | 'deskId' | 'recall' | 'settings'>> {
+export interface ListenTarget extends Partial<
+  Pick<RenderRequest, 'sceneId' | 'recipe' | 'deskId' | 'recall' | 'settings'>
+> {
   readonly profile: Profile;
   /** Its strips have their names. */
   readonly state: State;
