@@ -7,6 +7,7 @@ import type { JobStatus } from '@old-echo/core/contracts/job';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { CheckRow } from '../components/check-row';
+import { IntoChips } from '../components/into-chips';
 import { JobProgress } from '../components/job-progress';
 import { LoadError, Loading } from '../components/loading';
 import { api, toApiFault } from '../store/api';
@@ -24,7 +25,6 @@ import { Body, Card, Header } from '../ui/layout';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { FileTree, leaves } from './file-tree';
 import { firstInto, firstTaken } from './first-taken';
-import { IntoChips } from './into-chips';
 
 /** How often it is asked how far it is, in ms. */
 const POLL_MS = 400;
@@ -110,7 +110,7 @@ function ImportContents({ file }: { readonly file: ImportView }) {
           </Card>
         ) : (
           <>
-            <IntoChips file={file} intoId={intoId} onInto={setIntoId} />
+            <IntoChips into={file.into} orNew={file.format === 'archive'} intoId={intoId} onInto={setIntoId} />
             <FileTree branches={file.branches} taken={taken} onTaken={setTaken} />
             {file.format === 'scene' ? null : (
               <CheckRow

@@ -8,6 +8,7 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { SECTIONS } from '@old-echo/core/desk/sections';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { IntoChips } from '../components/into-chips';
 import { LoadError, Loading } from '../components/loading';
 import { useProductionProfile } from '../components/use-production-profile';
 import { toApiFault } from '../store/api';
@@ -106,17 +107,7 @@ export function ConvertScreen() {
             ))}
           </ChipRow>
         ) : null}
-        {target && here.length > 0 ? (
-          <>
-            <AppText kind="strong">Into</AppText>
-            <ChipRow role="tablist">
-              <Chip title="New song or show" chosen={intoId === null} onPress={() => setIntoId(null)} />
-              {here.map((one) => (
-                <Chip key={one.id} title={one.name} chosen={intoId === one.id} onPress={() => setIntoId(one.id)} />
-              ))}
-            </ChipRow>
-          </>
-        ) : null}
+        {target ? <IntoChips into={here} orNew intoId={intoId} onInto={setIntoId} /> : null}
         {target ? (
           <WhichSections
             held={held}
