@@ -170,6 +170,17 @@ test('going over the numbers selects, once one strip is selected; a touch that g
   expect(new URL(page.url()).pathname).toBe(`/desk/${desk.id}`);
 });
 
+test('a strip held while the page is busy is selected, not opened', async ({ page }) => {
+  await page.goto(`/desk/${desk.id}`);
+  await expect(rowOf(page, 'in.1')).toBeVisible();
+  // Soon after the touch, the page has no time for anything until after the finger is up.
+  await page.evaluate(`addEventListener('mousedown', ({ timeStamp }) => setTimeout(() => {
+    while (performance.now() < timeStamp + 1200);
+  }, 50), { capture: true, once: true })`);
+  await select(page, ['in.1']);
+  expect(new URL(page.url()).pathname).toBe(`/desk/${desk.id}`);
+});
+
 test('one compressor setting goes to all selected strips from the page of one of them', async ({ page }) => {
   const strips = ['in.1', 'in.2', 'in.8'];
   await page.goto(`/desk/${desk.id}`);

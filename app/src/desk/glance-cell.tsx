@@ -1,7 +1,7 @@
 import Shield from 'lucide-react-native/icons/shield';
 import VolumeX from 'lucide-react-native/icons/volume-x';
 import { memo } from 'react';
-import { type GestureResponderEvent, Pressable, StyleSheet, View } from 'react-native';
+import { Pressable, StyleSheet, View } from 'react-native';
 
 import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { isNumberSpec, isOff } from '@old-echo/core/desk/setting';
@@ -18,6 +18,7 @@ import { Icon } from '../ui/icon';
 import { type Modifiers, modifiersOf } from '../ui/modifiers';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
+import { usePressOrHold } from '../ui/use-press-or-hold';
 
 interface GlanceCellProps {
   readonly profile: Profile;
@@ -37,6 +38,10 @@ export const GlanceCell = memo(function GlanceCell(props: GlanceCellProps) {
   const look = useLook();
   const dispatch = useAppDispatch();
   const now = useAppSelector((root) => root.live.state?.[strip]);
+  const press = usePressOrHold({
+    onPress: ({ nativeEvent }) => onOpen(strip, modifiersOf(nativeEvent)),
+    onHold: () => dispatch(toggled(strip)),
+  });
   const picked = useAppSelector((root) => root.selection.strips.includes(strip));
   const switched = useAppSelector((root) => root.lastSwitch.before[strip]);
   const spec = stripFamily(profile, strip)?.settings['fader/level'];
@@ -61,8 +66,7 @@ export const GlanceCell = memo(function GlanceCell(props: GlanceCellProps) {
       role="button"
       aria-label={words.filter(Boolean).join(', ')}
       testID={`glance-${strip}`}
-      onPress={({ nativeEvent }: GestureResponderEvent) => onOpen(strip, modifiersOf(nativeEvent))}
-      onLongPress={() => dispatch(toggled(strip))}
+      {...press}
       style={[
         styles.cell,
         { height, borderBottomColor: look.line, borderLeftColor: look.paper },

@@ -1,5 +1,5 @@
 import { memo, type ReactNode } from 'react';
-import { type GestureResponderEvent, Pressable, StyleSheet, View } from 'react-native';
+import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { NumberSpec } from '@old-echo/core/desk/setting';
 import { formatValue } from '@old-echo/core/phrases/format-value';
@@ -13,6 +13,7 @@ import { SweepHandle } from './sweep-handle';
 import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
 import { TypedValue } from './typed-value';
+import { usePressOrHold } from './use-press-or-hold';
 import { ValueSlider } from './value-slider';
 
 interface StripLineProps {
@@ -60,10 +61,10 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
   } = props;
   const look = useLook();
   const target = useFocusTarget('strip', strip);
-  const press = {
-    onPress: ({ nativeEvent }: GestureResponderEvent) => onOpen?.(strip, modifiersOf(nativeEvent)),
-    onLongPress: onPick && (() => onPick(strip)),
-  };
+  const press = usePressOrHold({
+    onPress: ({ nativeEvent }) => onOpen?.(strip, modifiersOf(nativeEvent)),
+    onHold: onPick && (() => onPick(strip)),
+  });
   const moved = level?.echo !== undefined && level.echo !== level.value;
   const label = (
     <AppText kind="value" tone={picked ? 'ink' : 'second'} style={styles.number}>

@@ -143,3 +143,31 @@ describe('a button that has to be held', () => {
     expect(done).toHaveBeenCalledTimes(1);
   });
 });
+
+describe('a strip that is held', () => {
+  const opened = jest.fn();
+  const picked = jest.fn();
+  beforeEach(() => {
+    jest.clearAllMocks();
+    show(<StripRowLayout strip="in.1" number="01" name="Fiddle" onOpen={opened} onPick={picked} />);
+  });
+  const row = () => screen.getByRole('button', { name: 'Fiddle' });
+  /** An event as the browser tells it: when it happened, not when the page came to it. */
+  const happened = (event: Event, at: number): Event => Object.defineProperty(event, 'timeStamp', { value: at });
+  const press = (ms: number, detail = 1) => {
+    fireEvent(row(), happened(new MouseEvent('mousedown', { bubbles: true, buttons: 1 }), 1000));
+    fireEvent(row(), happened(new MouseEvent('mouseup', { bubbles: true }), 1000 + ms));
+    fireEvent(row(), happened(new MouseEvent('click', { bubbles: true, detail }), 1000 + ms));
+  };
+  test.each([
+    [120, 'opened'],
+    [700, 'selected'],
+  ])('for %d ms is %s, also where a busy page came to both ends of it at once', (ms, what) => {
+    press(ms);
+    expect([opened.mock.calls.length, picked.mock.calls.length]).toEqual(what === 'opened' ? [1, 0] : [0, 1]);
+  });
+  test('a click of a key or a screen reader opens it, whatever was held before', () => {
+    press(2000, 0);
+    expect([opened.mock.calls.length, picked.mock.calls.length]).toEqual([1, 0]);
+  });
+});
