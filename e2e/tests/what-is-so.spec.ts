@@ -277,6 +277,29 @@ test('an address of what is not there any more says so, on a page that stands', 
   expect(faults).toEqual([]);
 });
 
+test('a page of a song opens fresh although its desk is not the first, and desks and songs become known in one moment', async ({
+  page,
+}) => {
+  const song = await productionNamed(page, 'Lanterns on the Quay');
+  await page.addInitScript(`
+    const lists = /\\/api\\/(desks|productions)$/;
+    const real = window.fetch;
+    let [here, open] = [0, undefined];
+    const both = new Promise((resolve) => (open = resolve));
+    window.fetch = async (...asked) => {
+      const answer = await real(...asked);
+      if (lists.test(new URL(answer.url).pathname) && ++here === 2) open();
+      if (lists.test(new URL(answer.url).pathname)) await both;
+      return answer;
+    };
+  `);
+  for (const below of ['', '/about', '/venues', '/parts', '/outboard', '/stems', '/mix-notes', '/bin']) {
+    await page.goto(`/mixes/${song.id}${below}`);
+    await expect(page.getByRole('main').getByText(song.name).first(), below).toBeVisible();
+    await expect(page.getByRole('status').filter({ hasText: 'Loading' }), below).toHaveCount(0);
+  }
+});
+
 test('what cannot be used says why when it is touched, also in a sheet', async ({ page }) => {
   const show = await productionNamed(page, 'Night Ferry');
   await page.goto(`/mixes/${show.id}/venues`);

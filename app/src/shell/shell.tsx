@@ -1,10 +1,10 @@
-import { type Href, usePathname, useRouter } from 'expo-router';
+import { type Href, useGlobalSearchParams, usePathname, useRouter } from 'expo-router';
 import type { LucideIcon } from 'lucide-react-native';
 import LibraryBig from 'lucide-react-native/icons/library-big';
 import Scale from 'lucide-react-native/icons/scale';
 import SlidersVertical from 'lucide-react-native/icons/sliders-vertical';
 import Waves from 'lucide-react-native/icons/waves-horizontal';
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useEffectEvent, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import { TouchRestores } from '../components/restore-at-once';
@@ -12,10 +12,9 @@ import { FileDropZone } from '../files/file-drop-zone';
 import { ProductionSheet } from '../scenes/production-picker-sheet';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
-import { wentToDesk } from '../store/preferences-slice';
+import { deskAmong, foundDesks } from '../store/preferences-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { useLiveChannel } from '../store/use-live-channel';
-import { useDeskId } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { useIsLow, useIsWide } from '../ui/layout';
@@ -73,13 +72,16 @@ export function Shell({ children }: { readonly children: ReactNode }) {
 /** The desk that the address names, else that of the last visit; where it no longer exists, the first. */
 function useDefaultDesk(): string | null {
   const dispatch = useAppDispatch();
-  const chosen = useAppSelector((root) => root.place.deskId);
-  const wanted = useDeskId();
+  const { desk: named } = useGlobalSearchParams<{ desk?: string }>();
+  const followed = useAppSelector((root) => root.place.deskId);
   const { data: desks } = useDesksQuery();
-  const known = desks?.some((desk) => desk.id === wanted) ? wanted : (desks?.[0]?.id ?? null);
+  const ids = desks?.map(({ id }) => id) ?? [];
+  const known = deskAmong({ ids, named }, followed);
+  // A page may go to the desk of its song in the same moment: what stands then is decided where it is kept.
+  const settle = useEffectEvent(() => dispatch(foundDesks({ ids, named })));
   useEffect(() => {
-    if (known && known !== chosen) dispatch(wentToDesk(known));
-  }, [known, chosen, dispatch]);
+    if (known && known !== followed) settle();
+  }, [known, followed]);
   return known;
 }
 

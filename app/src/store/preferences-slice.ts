@@ -27,11 +27,26 @@ function loadPreferences(): Preferences {
   return { ...place, deskId: tab?.deskId ?? place.deskId, productionId: tab?.productionId ?? place.productionId };
 }
 
+interface FoundDesks {
+  readonly ids: readonly string[];
+  /** The one that the address names. */
+  readonly named?: string | undefined;
+}
+
+/** The desk to be on: the one that the address names, else the one that one is on; where there is none of that name, the first. */
+export const deskAmong = ({ ids, named }: FoundDesks, followed: string | null): string | null =>
+  [named, followed].find((id) => id != null && ids.includes(id)) ?? ids[0] ?? null;
+
 /** Where one is in the app, and how it looks. */
 export const preferencesSlice = createSlice({
   name: 'place',
   initialState: loadPreferences,
   reducers: {
+    /** The desks there are became known: whoever went to one of them meanwhile stays there, and nobody on one that is gone. */
+    foundDesks: (place, { payload: { ids, named } }: PayloadAction<FoundDesks>) => ({
+      ...place,
+      deskId: deskAmong({ ids, named }, place.deskId),
+    }),
     wentToDesk: (place, { payload }: PayloadAction<string>) => ({ ...place, deskId: payload }),
     wentToProduction: (place, { payload }: PayloadAction<{ id: string; deskId: string }>) => ({
       ...place,
@@ -44,5 +59,5 @@ export const preferencesSlice = createSlice({
   },
 });
 
-export const { wentToDesk, wentToProduction, calledOneself, showedInUseOnly, changedAppearance } =
+export const { foundDesks, wentToDesk, wentToProduction, calledOneself, showedInUseOnly, changedAppearance } =
   preferencesSlice.actions;
