@@ -98,7 +98,8 @@ test('a bounce that the server was killed in arrives whole or is seen to have br
   const { id } = await ended((await begin()).id);
   const path = `/renders/${id}/bounce.wav?depth=24&dither=false`;
   const { bytes } = (await bytesOf(path))!;
-  const before = [...kept('mixes'), ...kept('arriving')];
+  // What the mixes that were killed before left half-written may be swept away meanwhile.
+  const [mixes, halves] = [kept('mixes'), kept('arriving')];
   let broke = 0;
   for (let i = 0; i < runs; i++) {
     const bounced = bytesOf(path);
@@ -110,7 +111,8 @@ test('a bounce that the server was killed in arrives whole or is seen to have br
     await rig.start();
     expect(Buffer.compare((await bytesOf(path))!.bytes, bytes)).toBe(0);
   }
-  expect([...kept('mixes'), ...kept('arriving')]).toEqual(before);
+  expect(kept('mixes')).toEqual(mixes);
+  expect(kept('arriving').filter((name) => !halves.includes(name))).toEqual([]);
   faultRow(
     'the server killed (SIGKILL) in a bounce',
     `${runs} kills`,
