@@ -1,4 +1,4 @@
-import { array, boolean, type InferType, lazy, mixed, object, string } from 'yup';
+import { array, boolean, type InferType, mixed, object, string } from 'yup';
 
 import type { Value } from '../desk/setting';
 import { isRecord } from '../fault/is-record';
@@ -8,17 +8,23 @@ import { type Safes, safesShape, type Scope } from '../recall/scope-rules';
 import { type Thresholds, thresholdsShape } from '../signal/thresholds';
 import { sceneTitle } from './scene';
 
-/** Whether it can be settings by address, of which one request holds so many at most. */
-export const areSettings = (value: unknown): boolean => isRecord(value) && Object.keys(value).length <= 2000;
+/** Values by address, of which one request holds so many at most; each is checked against a profile where they are taken. */
+export const valuesByAddress = <V extends Value = Value>(most: number) =>
+  mixed<Readonly<Record<string, V>>>()
+    .test('by address', '${path} must hold values by address', (value) => value === undefined || isRecord(value))
+    .test(
+      'count',
+      `\${path} may hold at most ${most} values at once`,
+      (value) => value === undefined || Object.keys(value).length <= most,
+    );
 
-/** Settings on their way to a desk; each value is checked against the desk's profile where they are taken. */
-export const settingsShape = object({
-  settings: lazy((value: unknown) =>
-    mixed<Record<string, Value>>()
-      .required()
-      .test('settings', 'settings must hold values by address', () => areSettings(value)),
-  ),
-})
+/** Values on their way to a desk by hand, or into many scenes, at most: all strips of a large desk together, and some of each. */
+export const MOST_MOVED = 2000;
+/** Settings that are looked at, heard or restored together, at most: all of a large desk. */
+export const MOST_SETTINGS = 20_000;
+
+/** Settings on their way to a desk. */
+export const settingsShape = object({ settings: valuesByAddress(MOST_MOVED).required() })
   .noUnknown()
   .required();
 

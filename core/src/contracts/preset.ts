@@ -4,6 +4,7 @@ import type { SettingsByAddress } from '../desk/state';
 import { isRecord } from '../fault/is-record';
 import { idShape, nameShape, noteShape, personNameShape } from '../fault/text-shapes';
 import { PRESET_KINDS, type PresetContent, type PresetKind } from '../library/preset';
+import { MOST_SETTINGS, valuesByAddress } from './desk';
 import { MAX_TAG_LENGTH, MAX_TAGS } from './scene';
 
 /** Strips with settings; each value is checked against the profile where they are taken. */
@@ -78,9 +79,6 @@ export const newEditionShape = object({
   .noUnknown()
   .required();
 
-/** The most settings that are put on a desk at once. */
-const MAX_STAGED_SETTINGS = 20_000;
-
 /** A strip that comes from a preset. */
 const appliedPresetShape = object({
   strip: string().required().max(12),
@@ -93,15 +91,7 @@ export const stagedSettingsShape = object({
   deskId: idShape.required(),
   /** "Wren’s voice on Tam vox". */
   title: string().trim().required().max(200),
-  settings: lazy((value: unknown) =>
-    mixed<SettingsByAddress>()
-      .required()
-      .test(
-        'settings',
-        'settings must hold values by address',
-        () => isRecord(value) && Object.keys(value).length <= MAX_STAGED_SETTINGS,
-      ),
-  ),
+  settings: valuesByAddress(MOST_SETTINGS).required(),
   appliedPresets: array(appliedPresetShape).max(512).default([]),
   /** True if preamp gains were set for another source; the preview then warns. */
   gainFromOtherSource: boolean().default(false),

@@ -1,9 +1,8 @@
-import { array, type InferType, mixed, number, object } from 'yup';
+import { array, type InferType, number, object } from 'yup';
 
-import type { Offsets } from '../desk/batch-edit';
 import type { SettingChange } from '../desk/diff-states';
 import { idShape, personNameShape } from '../fault/text-shapes';
-import { settingsShape } from './desk';
+import { MOST_MOVED, settingsShape, valuesByAddress } from './desk';
 import type { JobView } from './job';
 
 /** Scenes that one change is written into at once. */
@@ -12,13 +11,7 @@ export const MAX_RIPPLED_SCENES = 500;
 /** Values to be written into scenes, and by how much to move others from where each scene has them; the rest stays as it is. */
 export const rippleShape = settingsShape
   .shape({
-    offsets: mixed<Offsets>()
-      .default({})
-      .test(
-        'offsets',
-        'offsets must hold at most 2000 amounts by address',
-        (value) => typeof value === 'object' && !Array.isArray(value) && Object.keys(value).length <= 2000,
-      ),
+    offsets: valuesByAddress<number>(MOST_MOVED).default({}),
     scenes: array(object({ id: idShape.required(), revision: number().integer().required() }).noUnknown())
       .required()
       .min(1, 'choose at least one scene')

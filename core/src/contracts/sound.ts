@@ -1,6 +1,5 @@
-import { array, type InferType, lazy, mixed, object, string } from 'yup';
+import { array, type InferType, object, string } from 'yup';
 
-import type { Value } from '../desk/setting';
 import type { SettingsByAddress } from '../desk/state';
 import { Fault } from '../fault/fault';
 import { idShape } from '../fault/text-shapes';
@@ -9,7 +8,7 @@ import type { RenderMeasurements } from '../sound/analyse-render';
 import { MAX_TRIALS, MIN_TRIALS } from '../sound/blind-test';
 import { PAN_LAWS } from '../sound/pan-law';
 import { recipeShape } from './combination';
-import { areSettings } from './desk';
+import { MOST_SETTINGS, valuesByAddress } from './desk';
 import type { JobView } from './job';
 import { type Recall, recallShape } from './restore';
 
@@ -55,13 +54,7 @@ export const renderShape = object({
   deskId: idShape.optional(),
   recall: recallShape.optional().default(undefined),
   /** Settings put over all that, by address, to be heard and sent nowhere. */
-  settings: lazy((value: unknown) =>
-    mixed<Record<string, Value>>().test(
-      'settings',
-      'settings must hold values by address',
-      () => value === undefined || areSettings(value),
-    ),
-  ),
+  settings: valuesByAddress(MOST_SETTINGS),
   /** The main, mix or matrix that is listened to. */
   output: string().max(12).required(),
   /** Only this strip, through everything. */
