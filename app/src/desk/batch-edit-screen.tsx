@@ -11,6 +11,8 @@ import { isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/
 import { displayName } from '@old-echo/core/desk/state';
 import { formatValue, fullSettingName, plural, sectionName } from '@old-echo/core/phrases/format-value';
 
+import { AuditionBar } from '../components/audition/audition-bar';
+import { useDeskAudition } from '../components/audition/use-desk-audition';
 import { Loading } from '../components/loading';
 import { useStageSettings } from '../components/use-stage-settings';
 import { deskHref } from '../store/desk-address';
@@ -45,6 +47,9 @@ export function TogetherScreen() {
   return <BatchEdit now={now} strips={strips} onBack={back} />;
 }
 
+/** The desk as it is. */
+const NONE = {};
+
 function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly string[]; onBack: () => void }) {
   const { desk, profile, state } = now;
   const [first = ''] = strips;
@@ -64,6 +69,8 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
     const strip = address.slice(0, address.indexOf('/'));
     return state[strip]?.[key] !== value;
   });
+  const changed = Object.fromEntries(moves);
+  const audition = useDeskAudition(now, NONE, changed);
   const sections = SECTIONS.filter((one) => keys.some((shared) => sectionOf(shared) === one));
   const called = fullSettingName(profile, `${first}/${key}`, state);
   return (
@@ -126,6 +133,9 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
           </Card>
         ) : null}
       </Body>
+      {audition && moves.length > 0 ? (
+        <AuditionBar audition={audition} title="Hear it first: A before, B after" />
+      ) : null}
       <MainAction
         busy={busy}
         title={
@@ -137,7 +147,7 @@ function BatchEdit({ now, strips, onBack }: { now: LiveDesk; strips: readonly st
             {
               deskId: desk.id,
               title: `${called} of ${plural(moves.length, 'strip')}`,
-              settings: Object.fromEntries(moves),
+              settings: changed,
             },
             onBack,
           )

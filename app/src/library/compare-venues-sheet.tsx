@@ -7,6 +7,8 @@ import { withSettings } from '@old-echo/core/desk/state';
 import { venueSettings } from '@old-echo/core/library/venue';
 import { countStrips, isOne, plural } from '@old-echo/core/phrases/format-value';
 
+import { AuditionBar } from '../components/audition/audition-bar';
+import { useDeskAudition } from '../components/audition/use-desk-audition';
 import { ChangeList } from '../components/change-list';
 import type { LiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
@@ -23,13 +25,15 @@ interface CompareVenuesSheetProps {
   readonly onClose: () => void;
 }
 
-/** What a venue has otherwise than another, setting by setting: A is the venue, B the other. */
+/** What a venue has otherwise than another, setting by setting and by ear: A is the venue, B the other. */
 export function CompareVenuesSheet({ venue, others, parts, now, onClose }: CompareVenuesSheetProps) {
   const [chosen, setChosen] = useState(others[0]?.id);
   const other = others.find(({ id }) => id === chosen) ?? others[0];
   // What only one of them holds stays as it is on the desk in the other.
-  const stateIn = ({ settings }: VenueView) => withSettings(now.state, venueSettings(settings, parts));
-  const changes = other ? diffStates(now.profile, stateIn(venue), stateIn(other)) : [];
+  const a = venueSettings(venue.settings, parts);
+  const b = venueSettings(other?.settings ?? {}, parts);
+  const changes = diffStates(now.profile, withSettings(now.state, a), withSettings(now.state, b));
+  const audition = useDeskAudition(now, a, b);
   return (
     <Sheet title={`A: ${venue.name}`} open onClose={onClose}>
       <View style={styles.body}>
@@ -41,6 +45,9 @@ export function CompareVenuesSheet({ venue, others, parts, now, onClose }: Compa
             ? 'The same on this desk'
             : `${plural(changes.length, 'setting')} on ${countStrips(changes.map(({ strip }) => strip))} ${isOne(changes.length) ? 'differs' : 'differ'}`}
         </AppText>
+        {audition && changes.length > 0 ? (
+          <AuditionBar audition={audition} title="Hear A and B" />
+        ) : null}
         <ChangeList profile={now.profile} names={now.state} changes={changes} compared />
       </View>
     </Sheet>

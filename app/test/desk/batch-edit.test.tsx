@@ -1,6 +1,7 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 
 import type { NewStagedSettings } from '@old-echo/core/contracts/preset';
+import type { RenderRequest } from '@old-echo/core/contracts/sound';
 import { defaultState, type SettingsByAddress, withSettings } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import { profileJson, quay } from '@old-echo/testing/profiles';
@@ -10,7 +11,8 @@ import { chosen } from '../../src/store/selection-slice';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
 import { router } from '../router';
-import { DESK, follow, isOff, show } from '../show';
+import { DESK, follow, isOff, PRODUCTION, SCENE, show } from '../show';
+import { stem } from '../stem';
 
 jest.setTimeout(60_000);
 router.params = { desk: '01DESK00000000000000000000' };
@@ -18,13 +20,14 @@ router.params = { desk: '01DESK00000000000000000000' };
 const LEVELS = { 'in.1/fader/level': -20, 'in.2/fader/level': 8, 'in.3/fader/level': -90 };
 
 let server: FakeServer;
-async function editing(strips: readonly string[], settings: SettingsByAddress = LEVELS) {
+async function editing(strips: readonly string[], settings: SettingsByAddress = LEVELS, answers = {}) {
   router.navigate.mockClear();
   server = new FakeServer({
     profile: profileJson('quay-48'),
     stageSettings: (body: NewStagedSettings) => ({ ...body, id: '01STAGED000000000000000000' }),
+    ...answers,
   });
-  follow({ ...DESK, mode: 'live' }, withSettings(defaultState(quay), settings));
+  follow({ ...DESK, mode: 'live', scene: { ...SCENE, binned: false, isUndoable: false } }, withSettings(defaultState(quay), settings));
   store.dispatch(chosen([...strips]));
   show(<TogetherScreen />);
   await screen.findByText('Edit selected strips');
@@ -58,6 +61,23 @@ test('the preview opens; nothing was sent to the desk', async () => {
   );
   expect(server.sentTo('moveSettings')).toEqual([]);
   expect(staged()[0]).toMatchObject({ deskId: DESK.id, title: 'Fader of 2 strips', appliedPresets: [] });
+});
+
+test('before and after are heard before anything is sent, in the song that the desk is on', async () => {
+  await editing(['in.1', 'in.2'], LEVELS, {
+    productions: [PRODUCTION],
+    stems: [stem('in.1')],
+    startRender: new Fault('unavailable', 'Too much at once.', 'Try again.'),
+  });
+  // Without a change there is nothing to hear.
+  expect(screen.queryByText(/^Hear it first/)).toBeNull();
+  press('−1');
+  fireEvent.click(await screen.findByRole('button', { name: /^Hear it first/ }));
+  await waitFor(() => expect(server.sentTo('startRender')).toHaveLength(2));
+  const renders = server.sentTo('startRender') as RenderRequest[];
+  for (const one of renders) expect(one).toMatchObject({ productionId: PRODUCTION.id, deskId: DESK.id });
+  expect(renders.map(({ settings }) => settings)).toEqual([{}, { 'in.1/fader/level': -21, 'in.2/fader/level': 7 }]);
+  expect([server.sentTo('moveSettings'), staged()]).toEqual([[], []]);
 });
 
 test('both halves of a linked pair move, also where one was selected', async () => {

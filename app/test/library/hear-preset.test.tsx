@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 
 import type { PresetDetail } from '@old-echo/core/contracts/preset';
-import type { RenderRequest, StemView } from '@old-echo/core/contracts/sound';
+import type { RenderRequest } from '@old-echo/core/contracts/sound';
 import { defaultState, withSettings } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import { profileJson, quay } from '@old-echo/testing/profiles';
@@ -10,6 +10,7 @@ import { HearPreset } from '../../src/library/hear-preset';
 import { FakeServer } from '../fake-server';
 import { router } from '../router';
 import { DESK, PRODUCTION, SCENE, show } from '../show';
+import { stem } from '../stem';
 
 jest.setTimeout(60_000);
 
@@ -19,18 +20,6 @@ const PRESET = {
   name: 'Presence',
   content: { 'in.1': { 'eq/on': true, 'eq/3/gain': 4 } },
 } as unknown as PresetDetail;
-const stem = (strip: string, more: Partial<StemView> = {}): StemView => ({
-  strip,
-  name: `${strip}.wav`,
-  hash: 'a'.repeat(64),
-  rate: 48_000,
-  channels: 1,
-  depth: '24',
-  seconds: 32,
-  silent: false,
-  peak: -6,
-  ...more,
-});
 const STATE = withSettings(defaultState(quay), { 'in.1/label/name': 'Fiddle', 'in.2/label/name': 'Wren vox' });
 
 let server: FakeServer;

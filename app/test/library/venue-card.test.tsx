@@ -1,13 +1,16 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 
 import type { VenueView } from '@old-echo/core/contracts/part';
+import type { RenderRequest } from '@old-echo/core/contracts/sound';
 import { defaultState, type SettingsByAddress, withSettings } from '@old-echo/core/desk/state';
+import { Fault } from '@old-echo/core/fault/fault';
 import { quay } from '@old-echo/testing/profiles';
 
 import { VenueCard } from '../../src/library/venue-card';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
-import { DESK, PRODUCTION, show } from '../show';
+import { DESK, PRODUCTION, SCENE, show } from '../show';
+import { stem } from '../stem';
 
 const PARTS = { 'in.1': 'Fiddle', 'fx.2': 'Hall' };
 const VENUE: VenueView = {
@@ -27,9 +30,17 @@ const FISH_MARKET: VenueView = {
 
 let server: FakeServer;
 function card(settings: SettingsByAddress, venue = VENUE) {
-  server = new FakeServer({ editVenue: [venue], captureVenue: [venue], copyVenue: [venue] });
+  server = new FakeServer({
+    editVenue: [venue],
+    captureVenue: [venue],
+    copyVenue: [venue],
+    productions: [PRODUCTION],
+    stems: [stem('in.1')],
+    startRender: new Fault('unavailable', 'Too much at once.', 'Try again.'),
+  });
   const state = withSettings(defaultState(quay), settings);
-  const now = { desk: DESK, profile: quay, state, known: true, linked: true };
+  const desk = { ...DESK, scene: { ...SCENE, binned: false, isUndoable: false } };
+  const now = { desk, profile: quay, state, known: true, linked: true };
   const nothing = () => undefined;
   show(
     <VenueCard
@@ -100,8 +111,16 @@ test('what it holds is chosen, beginning with what it holds; without anything ch
   );
 });
 
-test('it is compared with another, setting by setting', () => {
+test('it is compared with another, setting by setting, and by ear in the song that the desk is on', async () => {
   card({});
   open('Compare with another venue');
   expect(screen.getByTestId('venues-differ').textContent).toBe('1 setting on 1 strip differs');
+  fireEvent.click(await screen.findByRole('button', { name: /^Hear A and B/ }));
+  await waitFor(() => expect(server.sentTo('startRender')).toHaveLength(2));
+  const renders = server.sentTo('startRender') as RenderRequest[];
+  for (const one of renders) expect(one).toMatchObject({ productionId: PRODUCTION.id, deskId: DESK.id, solo: null });
+  // What is the same in both is sent along: the desk may hold something else.
+  const at = (pan: number) => ({ 'in.1/pan/position': pan, 'fx.2/inserts/time': 2.1 });
+  expect(renders.map(({ settings }) => settings)).toEqual([at(-20), at(30)]);
+  expect(server.sentTo('moveSettings')).toEqual([]);
 });
