@@ -45,9 +45,7 @@ export function CompareVenuesSheet({ venue, others, parts, now, onClose }: Compa
             ? 'The same on this desk'
             : `${plural(changes.length, 'setting')} on ${countStrips(changes.map(({ strip }) => strip))} ${isOne(changes.length) ? 'differs' : 'differ'}`}
         </AppText>
-        {audition && changes.length > 0 ? (
-          <AuditionBar audition={audition} title="Hear A and B" />
-        ) : null}
+        {audition && changes.length > 0 ? <AuditionBar audition={audition} title="Hear A and B" /> : null}
         <ChangeList profile={now.profile} names={now.state} changes={changes} compared />
       </View>
     </Sheet>

@@ -27,7 +27,10 @@ async function editing(strips: readonly string[], settings: SettingsByAddress = 
     stageSettings: (body: NewStagedSettings) => ({ ...body, id: '01STAGED000000000000000000' }),
     ...answers,
   });
-  follow({ ...DESK, mode: 'live', scene: { ...SCENE, binned: false, isUndoable: false } }, withSettings(defaultState(quay), settings));
+  follow(
+    { ...DESK, mode: 'live', scene: { ...SCENE, binned: false, isUndoable: false } },
+    withSettings(defaultState(quay), settings),
+  );
   store.dispatch(chosen([...strips]));
   show(<TogetherScreen />);
   await screen.findByText('Edit selected strips');
