@@ -170,7 +170,7 @@ export class Rig {
     await until(async () => {
       this.desk = (await this.get<DeskView[]>('/desks')).body[0]!;
       return this.desk.link.state === 'linked';
-    }, 30_000);
+    });
   }
 
   async scene(name: string): Promise<SceneView> {

@@ -421,7 +421,7 @@ describe('over the API', () => {
     await new Promise((resolve) => setTimeout(resolve, 900));
     const before = (await kept('rested')).length;
     rig.front.hands({ 'in.9/fader/level': -41 });
-    await until(async () => (await kept('rested')).length > before, 30_000);
+    await until(async () => (await kept('rested')).length > before);
     await new Promise((resolve) => setTimeout(resolve, 900));
     const [rested] = await kept('rested');
     expect([rested?.name, (await kept('rested')).length - before]).toEqual(['Autosaved while idle', 1]);
@@ -431,7 +431,7 @@ describe('over the API', () => {
     const heard = async () => flat((await rig.get<State>(`/desks/${rig.desk.id}/state`)).body)['in.9/fader/level'];
     await until(async () => (await heard()) === -42);
     rig.front.freeze(true);
-    await until(async () => (await kept('link ended')).length > 0, 20_000);
+    await until(async () => (await kept('link ended')).length > 0);
     expect(flat(await rig.stateOf((await kept('link ended'))[0]!.id))['in.9/fader/level']).toBe(-42);
     const lost = await rig.capture('Into the dark');
     expect([lost.status, (await names('search=dark')).length]).toEqual([503, 0]);
@@ -468,7 +468,7 @@ describe('over the API', () => {
       rig.desk.id,
     ]);
     await db.destroy();
-    await until(async () => (await levels())[0] === -47, 30_000);
+    await until(async () => (await levels())[0] === -47);
   });
 
   test('a frozen desk in the middle of a capture: a sentence, and nothing half-written', async () => {
