@@ -36,6 +36,25 @@ export function defaultState(profile: Profile): State {
   return made;
 }
 
+/** What of a state is kept; a strip of which nothing is kept is left out, one that is kept whole stays the same one. */
+export function filterState(state: State, keepOf: (strip: string) => (key: string, value: Value) => boolean): State {
+  const kept: Record<string, StripState> = {};
+  for (const strip in state) {
+    const [all, keep] = [state[strip] ?? {}, keepOf(strip)];
+    const own: Record<string, Value> = {};
+    let [some, whole] = [false, true];
+    for (const key in all) {
+      const value = all[key];
+      if (value !== undefined && keep(key, value)) {
+        own[key] = value;
+        some = true;
+      } else whole = false;
+    }
+    if (some) kept[strip] = whole ? all : own;
+  }
+  return kept;
+}
+
 /** The state with some settings replaced. Strips that do not change keep their identity. */
 export function withSettings(state: State, settings: SettingsByAddress): State {
   const touched: Record<string, Record<string, Value>> = {};

@@ -1,12 +1,12 @@
-import { type Profile, specOf } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
 import { sameValue, type Value } from '../desk/setting';
-import { type SettingsByAddress, type State, valueAt } from '../desk/state';
+import { filterState, type State } from '../desk/state';
 import { type Baseline, type BaselineSource, givenBack, type Replaced, restoredOver } from '../scenes/baseline';
 
 /** A restore that has ended in any way but a roll back. */
 export interface EndedRestore {
   /** All that was chosen, as it was to stand. */
-  readonly chosen: SettingsByAddress;
+  readonly chosen: State;
   /** The addresses of what was not read back as it was sent. */
   readonly unconfirmed: readonly string[];
   /** What was restored. */
@@ -16,7 +16,7 @@ export interface EndedRestore {
   /** What the restore that it takes back had replaced of the baseline. */
   readonly takesBack?: Replaced | undefined;
   /** All that the restore chose that it finishes. */
-  readonly finishes?: SettingsByAddress | undefined;
+  readonly finishes?: State | undefined;
 }
 
 /**
@@ -32,17 +32,14 @@ export function baselineAfterRestore(
   { chosen, unconfirmed, source, toBaseline, takesBack, finishes }: EndedRestore,
 ): Baseline | undefined {
   const failed = new Set(unconfirmed);
-  const confirmed = (of: SettingsByAddress) => Object.entries(of).filter(([address]) => !failed.has(address));
-  if (takesBack && before) return givenBack(before, takesBack, Object.fromEntries(confirmed(chosen)));
+  const confirmed = (of: State): State =>
+    failed.size === 0 ? of : filterState(of, (strip) => (key) => !failed.has(`${strip}/${key}`));
+  if (takesBack && before) return givenBack(before, takesBack, confirmed(chosen));
   if (toBaseline) return undefined;
   // What stood already when the first of several began counts as well: it is looked for on the desk.
-  const stands = ([address, value]: [string, Value]): boolean => {
-    const spec = specOf(profile, address);
-    return spec !== undefined && sameValue(spec, value, valueAt(state, address));
+  const stands = (strip: string) => (key: string, value: Value) => {
+    const spec = stripFamily(profile, strip)?.settings[key];
+    return spec !== undefined && sameValue(spec, value, state[strip]?.[key]);
   };
-  return restoredOver(
-    before,
-    source,
-    Object.fromEntries(finishes ? confirmed(finishes).filter(stands) : confirmed(chosen)),
-  );
+  return restoredOver(before, source, finishes ? filterState(confirmed(finishes), stands) : confirmed(chosen));
 }

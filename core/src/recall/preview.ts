@@ -2,8 +2,8 @@ import { sectionOf } from '../desk/address';
 import { fingerprint, stripFingerprints } from '../desk/fingerprint';
 import { laneOfProcessor, movedByLane } from '../desk/lane';
 import { type Profile, stripFamily } from '../desk/profile';
-import { sameValue, validateValue, type Value } from '../desk/setting';
-import { type SettingsByAddress, type State, type StripState, withSettings } from '../desk/state';
+import { sameValue, validateValue } from '../desk/setting';
+import { filterState, type State, type StripState, withSettings } from '../desk/state';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '../signal/thresholds';
 import { type CompiledScope, compileScope, decisionFor, sectionsIn, type SkipReason } from './compile-scope';
 import { cautions } from './find-cautions';
@@ -149,17 +149,20 @@ export function chosenSettings({
   among = target,
   scope,
   safes,
-}: Pick<PreviewInput, 'profile' | 'now' | 'target' | 'among' | 'scope' | 'safes'>): SettingsByAddress {
+}: Pick<PreviewInput, 'profile' | 'now' | 'target' | 'among' | 'scope' | 'safes'>): State {
   const compiled = compileScope(profile, scope, safes);
-  const chosen: Record<string, Value> = {};
-  for (const [strip, after] of Object.entries(target)) {
-    const [before, settings] = [now[strip], stripFamily(profile, strip)?.settings];
-    for (const key in after) {
-      const [spec, from, to] = [settings?.[key], before?.[key], after[key]];
-      if (!spec || !before || from === undefined || to === undefined) continue;
-      if (decisionFor(compiled, strip, key) !== 'comes back' || !validateValue(spec, to).ok) continue;
-      if (!whyLaneStays(compiled, strip, key, before, among[strip] ?? {})) chosen[`${strip}/${key}`] = to;
-    }
-  }
-  return chosen;
+  return filterState(target, (strip) => {
+    const [settings, before, own] = [stripFamily(profile, strip)?.settings, now[strip], among[strip] ?? {}];
+    if (!settings || !before) return () => false;
+    return (key, to) => {
+      const spec = settings[key];
+      return (
+        spec !== undefined &&
+        before[key] !== undefined &&
+        decisionFor(compiled, strip, key) === 'comes back' &&
+        validateValue(spec, to).ok &&
+        !whyLaneStays(compiled, strip, key, before, own)
+      );
+    };
+  });
 }

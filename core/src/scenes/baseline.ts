@@ -1,7 +1,7 @@
 import { readAddress, sectionOf } from '../desk/address';
 import { GLOBAL_FAMILY } from '../desk/profile';
 import type { Value } from '../desk/setting';
-import { type SettingsByAddress, type State, withSettings } from '../desk/state';
+import { type State, type StripState, withSettings } from '../desk/state';
 
 /** Where cells of a baseline came from: a scene, or something else by its name. */
 export interface BaselineSource {
@@ -42,30 +42,49 @@ export const capturedBaseline = (source: BaselineSource, state: State): Baseline
 
 /**
  * The baseline after settings were restored from a source and confirmed.
- * @param settings what was chosen, each as it was read back; also where the desk held it already
+ * @param restored what was chosen, each as it was read back; also where the desk held it already
  */
 export function restoredOver(
   before: Baseline = { state: {}, sources: [], cells: {} },
   source: BaselineSource,
-  settings: SettingsByAddress,
+  restored: State,
 ): Baseline {
-  if (Object.keys(settings).length === 0) return before;
-  const state = withSettings(before.state, settings);
-  const at = before.sources.length;
-  const restored = new Map<string, Set<string>>();
-  for (const address of Object.keys(settings)) {
-    const parts = readAddress(address);
-    if (!parts) continue;
-    const cell = `${parts.strip}/${parts.section}`;
-    restored.set(cell, (restored.get(cell) ?? new Set()).add(parts.key));
-  }
+  if (Object.keys(restored).length === 0) return before;
+  const state: Record<string, StripState> = { ...before.state };
   const cells: Record<string, readonly number[]> = { ...before.cells };
-  for (const [cell, keys] of restored) {
-    const [strip = '', section] = cell.split('/');
-    const whole = Object.keys(state[strip] ?? {}).every((key) => sectionOf(key) !== section || keys.has(key));
-    cells[cell] = whole ? [at] : [...(before.cells[cell] ?? []), at];
+  const at = before.sources.length;
+  for (const [strip, settings] of Object.entries(restored)) {
+    const own = before.state[strip];
+    // What came back whole is kept as it came: a desk has thousands of settings, and most restores are of all of them.
+    const held = own === undefined || hasKeysOf(settings, own) ? settings : { ...own, ...settings };
+    state[strip] = held;
+    const all = countSections(held);
+    for (const [section, count] of countSections(settings)) {
+      const cell = `${strip}/${section}`;
+      cells[cell] = count === all.get(section) ? [at] : [...(before.cells[cell] ?? []), at];
+    }
   }
   return pruned({ state, sources: [...before.sources, source], cells });
+}
+
+function hasKeysOf(settings: StripState, other: StripState): boolean {
+  for (const key in other) if (settings[key] === undefined) return false;
+  return true;
+}
+
+/** How many settings of each section strips have; kept for as long as they are, since they are never changed in place. */
+const counted = new WeakMap<StripState, ReadonlyMap<string, number>>();
+
+function countSections(settings: StripState): ReadonlyMap<string, number> {
+  const known = counted.get(settings);
+  if (known) return known;
+  const counts = new Map<string, number>();
+  counted.set(settings, counts);
+  for (const key in settings) {
+    const section = sectionOf(key);
+    counts.set(section, (counts.get(section) ?? 0) + 1);
+  }
+  return counts;
 }
 
 /** What a restore replaces of a baseline, so that its way back can give it back. */
@@ -77,25 +96,29 @@ export interface Replaced {
   readonly settings: Readonly<Record<string, Value | null>>;
 }
 
-export function replacedBy(before: Baseline | undefined, settings: SettingsByAddress): Replaced {
+/** @param restored what a restore chose, as it is to stand */
+export function replacedBy(before: Baseline | undefined, restored: State): Replaced {
   const { state = {}, sources = [], cells = {} } = before ?? {};
-  const [touched, old] = [new Map<string, readonly number[]>(), new Map<string, Value | null>()];
-  for (const [address, value] of Object.entries(settings)) {
-    const parts = readAddress(address);
-    if (!parts) continue;
-    const cell = `${parts.strip}/${parts.section}`;
-    touched.set(cell, cells[cell] ?? []);
-    const was = state[parts.strip]?.[parts.key] ?? null;
-    if (was !== value) old.set(address, was);
+  const touched: Record<string, readonly number[]> = {};
+  const old: Record<string, Value | null> = {};
+  for (const [strip, settings] of Object.entries(restored)) {
+    for (const section of countSections(settings).keys())
+      touched[`${strip}/${section}`] = cells[`${strip}/${section}`] ?? [];
+    const held = state[strip];
+    if (held === settings) continue;
+    for (const key in settings) {
+      const was = held?.[key] ?? null;
+      if (was !== settings[key]) old[`${strip}/${key}`] = was;
+    }
   }
-  return { sources, cells: Object.fromEntries(touched), settings: Object.fromEntries(old) };
+  return { sources, cells: touched, settings: old };
 }
 
 /**
  * The baseline after a way back was restored and confirmed: what the restore it leads back from had replaced is what it was,
  * as far as it came back. Cells of which something did not come back keep both of their sources.
  */
-export function givenBack(before: Baseline, replaced: Replaced, settings: SettingsByAddress): Baseline {
+export function givenBack(before: Baseline, replaced: Replaced, restored: State): Baseline {
   // In the order in which they came: those of then, and what came after it.
   const sources = [...replaced.sources];
   const placeOf = before.sources.map((source) => {
@@ -107,7 +130,7 @@ export function givenBack(before: Baseline, replaced: Replaced, settings: Settin
   for (const [address, was] of Object.entries(replaced.settings)) {
     const parts = readAddress(address);
     if (!parts) continue;
-    if (settings[address] === undefined) missing.add(`${parts.strip}/${parts.section}`);
+    if (restored[parts.strip]?.[parts.key] === undefined) missing.add(`${parts.strip}/${parts.section}`);
     else {
       const strip = strips.get(parts.strip) ?? new Map(Object.entries(before.state[parts.strip] ?? {}));
       strips.set(parts.strip, strip);

@@ -13,11 +13,13 @@ const ferry = { sceneId: 'ferry', number: 4, name: 'Night ferry' };
 const reel = { sceneId: 'reel', number: 5, name: 'Saltmarsh reel' };
 const before = capturedBaseline(ferry, plain);
 const CHOSEN = { 'in.1/fader/level': -10, 'in.2/mute/on': true };
+/** What a restore chose, by address. */
+const of = (settings: SettingsByAddress) => withSettings({}, settings);
 
 /** What the desk is meant to hold of some settings, once a restore of them has ended on a desk. */
 const after = (end: Partial<EndedRestore>, onDesk: SettingsByAddress = {}, was: typeof before | undefined = before) =>
   baselineAfterRestore(skiff, withSettings(plain, onDesk), was, {
-    chosen: CHOSEN,
+    chosen: of(CHOSEN),
     unconfirmed: [],
     source: reel,
     toBaseline: false,
@@ -36,23 +38,28 @@ describe('what the desk is meant to hold after a restore', () => {
     ['nothing else, where it led to what was meant before', { toBaseline: true }, undefined, undefined],
     [
       'finished: what the first had sent and still stands as well',
-      { chosen: { 'in.2/mute/on': true }, finishes: CHOSEN },
+      { chosen: of({ 'in.2/mute/on': true }), finishes: of(CHOSEN) },
       CHOSEN,
       [-10, true],
     ],
     [
       'finished: not what was moved away since the first sent it',
-      { chosen: { 'in.2/mute/on': true }, finishes: CHOSEN },
+      { chosen: of({ 'in.2/mute/on': true }), finishes: of(CHOSEN) },
       { 'in.1/fader/level': -20, 'in.2/mute/on': true },
       [DEFAULTS[0], true],
     ],
     [
       'finished: what stands within half a step stands',
-      { chosen: {}, finishes: CHOSEN },
+      { chosen: {}, finishes: of(CHOSEN) },
       { 'in.1/fader/level': -10.04 },
       [-10, DEFAULTS[1]],
     ],
-    ['finished, of one that led to what was meant before', { toBaseline: true, finishes: CHOSEN }, CHOSEN, undefined],
+    [
+      'finished, of one that led to what was meant before',
+      { toBaseline: true, finishes: of(CHOSEN) },
+      CHOSEN,
+      undefined,
+    ],
   ])('%s', (_, end, onDesk, expected) => {
     expect(meant(end, onDesk)).toEqual(expected);
   });
@@ -67,7 +74,7 @@ describe('what the desk is meant to hold after a restore', () => {
 
   test('where nothing was ever meant, it is what was restored', () => {
     const baseline = baselineAfterRestore(skiff, plain, undefined, {
-      chosen: CHOSEN,
+      chosen: of(CHOSEN),
       unconfirmed: [],
       source: reel,
       toBaseline: false,
@@ -77,16 +84,13 @@ describe('what the desk is meant to hold after a restore', () => {
   });
 
   test('a way back whose own settings failed gives the rest back only', () => {
-    const replaced = replacedBy(before, CHOSEN);
+    const replaced = replacedBy(before, of(CHOSEN));
     const restored = after({});
     const back = after(
       {
         takesBack: replaced,
         unconfirmed: ['in.2/mute/on'],
-        chosen: {
-          'in.1/fader/level': valueAt(plain, 'in.1/fader/level') ?? 0,
-          'in.2/mute/on': false,
-        },
+        chosen: of({ 'in.1/fader/level': valueAt(plain, 'in.1/fader/level') ?? 0, 'in.2/mute/on': false }),
       },
       CHOSEN,
       restored,
@@ -100,18 +104,18 @@ describe('what the desk is meant to hold after a restore', () => {
       fc.property(anyState(skiff, 20), anySettings(skiff, 20), (state, chosen) => {
         const start = capturedBaseline(ferry, state);
         const done = baselineAfterRestore(skiff, withSettings(state, chosen), start, {
-          chosen,
+          chosen: of(chosen),
           unconfirmed: [],
           source: reel,
           toBaseline: false,
         });
         const back = Object.fromEntries(Object.keys(chosen).map((address) => [address, valueAt(state, address) ?? 0]));
         const again = baselineAfterRestore(skiff, state, done, {
-          chosen: back,
+          chosen: of(back),
           unconfirmed: [],
           source: { sceneId: 'way back', number: 0, name: 'Before' },
           toBaseline: false,
-          takesBack: replacedBy(start, chosen),
+          takesBack: replacedBy(start, of(chosen)),
         });
         expect(again).toEqual(start);
       }),
@@ -123,7 +127,7 @@ describe('what the desk is meant to hold after a restore', () => {
     fc.assert(
       fc.property(anySettings(skiff, 20), fc.func(fc.boolean()), (chosen, fails) => {
         const unconfirmed = Object.keys(chosen).filter((address) => fails(address));
-        const state = after({ chosen, unconfirmed })?.state ?? {};
+        const state = after({ chosen: of(chosen), unconfirmed })?.state ?? {};
         for (const address of addressesOf(skiff)) {
           const isKept = chosen[address] === undefined || unconfirmed.includes(address);
           expect(valueAt(state, address)).toEqual(isKept ? valueAt(plain, address) : chosen[address]);

@@ -12,13 +12,23 @@ import type { Scope } from '../../src/recall/scope-rules';
 import { sourcesInScope } from '../../src/recall/sources-in-scope';
 import {
   type Baseline,
+  type BaselineSource,
   capturedBaseline,
-  givenBack,
-  replacedBy,
-  restoredOver,
+  givenBack as givenBackState,
+  type Replaced,
+  replacedBy as replacedByState,
+  restoredOver as restoredOverState,
   scenesOfBaseline,
   withSceneReplaced,
 } from '../../src/scenes/baseline';
+
+/** Each with what was restored by its addresses. */
+const restoredOver = (was: Baseline | undefined, from: BaselineSource, settings: SettingsByAddress) =>
+  restoredOverState(was, from, withSettings({}, settings));
+const replacedBy = (was: Baseline | undefined, settings: SettingsByAddress) =>
+  replacedByState(was, withSettings({}, settings));
+const givenBack = (was: Baseline, replaced: Replaced, settings: SettingsByAddress) =>
+  givenBackState(was, replaced, withSettings({}, settings));
 
 const source = (number: number, name: string) => ({ sceneId: `id-${number}`, number, name });
 const reel = source(5, 'Saltmarsh reel');
@@ -273,15 +283,15 @@ describe('where cells come from', () => {
     });
   });
 
-  test('what is no address is no part of it', () => {
-    const odd = { fader: -3, 'in.3/mute/on': true };
-    expect(replacedBy(before, odd)).toEqual({
-      sources: [ferry],
-      cells: { 'in.3/mute': [0] },
-      settings: { 'in.3/mute/on': false },
-    });
-    expect(givenBack(before, { sources: [], cells: {}, settings: { fader: -3 } }, odd).state).toEqual(before.state);
-    expect(Object.keys(restoredOver(undefined, reel, { 'in.3/mute/on': true, fader: 1 }).cells)).toEqual(['in.3/mute']);
+  test('what is no address is given back nowhere', () => {
+    const odd = { sources: [], cells: {}, settings: { fader: -3 } };
+    expect(givenBack(before, odd, { 'in.3/mute/on': true }).state).toEqual(before.state);
+  });
+
+  test('a strip that all came back of, to the letter, is kept as it came', () => {
+    const strip = { ...plain['in.3'] };
+    expect(replacedByState(before, { 'in.3': plain['in.3']! }).settings).toEqual({});
+    expect(restoredOverState(before, reel, { 'in.3': strip }).state).toEqual(plain);
   });
 
   test('of what is replaced only what is to be another is kept, with nothing where nothing was known', () => {

@@ -1,6 +1,8 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
+import { LRUCache } from 'lru-cache';
+
 import { hasAllOf, parseProfile, type Profile } from '@old-echo/core/desk/profile';
 import { Fault } from '@old-echo/core/fault/fault';
 
@@ -15,9 +17,16 @@ export async function profileSource(db: Database, id: string): Promise<ProfileRo
   return row.source;
 }
 
+/** What is stored, by its text: a desk of a hundred strips takes a while to expand, and is asked for in every capture. */
+const parsed = new LRUCache<ProfileRow['source'], Profile>({ max: 32 });
+
 /** A stored profile, read and expanded. */
-export const readStoredProfile = async (db: Database, id: string): Promise<Profile> =>
-  parseProfile(fromJson(await profileSource(db, id)));
+export async function readStoredProfile(db: Database, id: string): Promise<Profile> {
+  const source = await profileSource(db, id);
+  const profile = parsed.get(source) ?? parseProfile(fromJson(source));
+  parsed.set(source, profile);
+  return profile;
+}
 
 /** Puts the profiles of a folder in the place of those of their names that are stored, where they have all of those and more. */
 export async function extendProfiles(db: Database, folder: string): Promise<void> {

@@ -1,6 +1,6 @@
 import type { RestoreReport, RestoreRequest, RestoreStatus, RestoreView } from '@old-echo/core/contracts/restore';
 import { fingerprint } from '@old-echo/core/desk/fingerprint';
-import type { SettingsByAddress } from '@old-echo/core/desk/state';
+import type { State } from '@old-echo/core/desk/state';
 import { baselineAfterRestore } from '@old-echo/core/recall/baseline-after-restore';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import type { Baseline } from '@old-echo/core/scenes/baseline';
@@ -24,7 +24,7 @@ export interface Outcome {
 
 interface FinishedRestore extends Outcome {
   /** All that was chosen, as it was to stand. */
-  readonly chosen: SettingsByAddress;
+  readonly chosen: State;
   /** The scene that leads to where the desk was before. */
   readonly swapTo: string;
   /** Where the way back was kept. */

@@ -1,6 +1,6 @@
 import type { Recall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
-import type { SettingsByAddress } from '@old-echo/core/desk/state';
+import type { State } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { chosenSettings, preview } from '@old-echo/core/recall/preview';
@@ -26,7 +26,7 @@ import { stagedSettings } from './staged-settings-store';
 export interface RecallPlan {
   readonly preview: Preview;
   /** All that was chosen, as it will stand. */
-  readonly chosen: SettingsByAddress;
+  readonly chosen: State;
   /** What comes back, by name: its id is null once that scene was removed for good. */
   readonly scene: Pick<SceneView, 'name' | 'number'> & {
     readonly id: string | null;
