@@ -4,6 +4,7 @@ import ReconnectingWebSocket from 'reconnecting-websocket';
 import type { LiveMessage } from '@old-echo/core/contracts/live';
 
 import { api, TAGS } from './api';
+import { gatherMoves } from './gather-moves';
 import { readLastSeen } from './last-seen';
 import { followed, lost, seenBefore, told } from './live-slice';
 import { useAppDispatch } from './store';
@@ -24,16 +25,17 @@ export function useLiveChannel(deskId: string | null): void {
       // After a break anything may have changed meanwhile.
       if (opened++ > 0) dispatch(api.util.invalidateTags([...TAGS]));
     };
-    socket.onmessage = ({ data }: MessageEvent<string>) => {
-      const message = JSON.parse(data) as LiveMessage;
+    const gathered = gatherMoves((message) => {
       dispatch(told(message));
       if (message.type === 'scenes-changed') dispatch(api.util.invalidateTags(['scenes', 'productions']));
       if (message.type === 'productions-changed') dispatch(api.util.invalidateTags(['productions']));
       if (message.type === 'restore' && message.restore.status !== 'running')
         dispatch(api.util.invalidateTags(['restores']));
-    };
+    });
+    socket.onmessage = ({ data }: MessageEvent<string>) => gathered.hear(JSON.parse(data) as LiveMessage);
     let wasAsked = false;
     socket.onclose = () => {
+      gathered.flush();
       dispatch(lost());
       if (!wasAsked) void readLastSeen(deskId).then((seen) => seen && dispatch(seenBefore(seen)));
       wasAsked = true;
@@ -41,6 +43,7 @@ export function useLiveChannel(deskId: string | null): void {
     return () => {
       // What it still has to say is of another desk than the one that is followed from here on.
       socket.onopen = socket.onmessage = socket.onclose = null;
+      gathered.drop();
       socket.close();
     };
   }, [deskId, dispatch]);
