@@ -8,6 +8,7 @@ import { isNumberSpec, isOff } from '@old-echo/core/desk/setting';
 import type { StripState } from '@old-echo/core/desk/state';
 import { formatValue, plural } from '@old-echo/core/phrases/format-value';
 
+import { stripColourName } from '../components/strip-colour-name';
 import type { SafeExtent } from '../components/strip-safety';
 import { toggled } from '../store/selection-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -16,6 +17,7 @@ import { AppText } from '../ui/app-text';
 import { EchoBar } from '../ui/echo-bar';
 import { Icon } from '../ui/icon';
 import { type Modifiers, modifiersOf } from '../ui/modifiers';
+import { StripColour } from '../ui/strip-colour';
 import { useLook } from '../ui/theme';
 import { SPACE } from '../ui/tokens';
 import { usePressOrHold } from '../ui/use-press-or-hold';
@@ -76,6 +78,7 @@ export const GlanceCell = memo(function GlanceCell(props: GlanceCellProps) {
     >
       <View style={styles.row}>
         {picked ? <AppText kind="small">✓</AppText> : null}
+        <StripColour name={stripColourName(profile, strip, now)} small />
         <AppText kind="small" tone={muted ? 'second' : 'ink'} numberOfLines={1} style={styles.name}>
           {name}
         </AppText>

@@ -80,7 +80,7 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
       <Sheet title={`Actions for ${plural(count, 'strip')}`} open={open === 'actions'} onClose={close}>
         {count === 1 ? (
           <MenuRow
-            title="Rename it"
+            title="Name and colour"
             under="On the desk, at once"
             disabled={
               !canRename(now, selected[0] ?? '') &&

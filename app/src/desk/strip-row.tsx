@@ -4,6 +4,7 @@ import { type Profile, stripFamily, stripNumber } from '@old-echo/core/desk/prof
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 import type { StripState } from '@old-echo/core/desk/state';
 
+import { stripColourName } from '../components/strip-colour-name';
 import type { SafeExtent } from '../components/strip-safety';
 import { countBySection, stripBadges } from '../components/strip-summary';
 import { toggled } from '../store/selection-slice';
@@ -52,6 +53,7 @@ export const StripRow = memo(function StripRow(props: StripRowProps) {
         strip={strip}
         number={String(stripNumber(strip)).padStart(2, '0')}
         name={String(now?.['label/name'] ?? profile.plainNames[strip] ?? strip)}
+        colour={stripColourName(profile, strip, now)}
         under={[countBySection(changes), stripBadges(now, safe)].filter(Boolean).join(' · ')}
         level={
           spec && isNumberSpec(spec) && now

@@ -9,6 +9,7 @@ import { DragHandle } from './drag';
 import { useFocusTarget } from './focus-registry';
 import { type Modifiers, modifiersOf } from './modifiers';
 import { NameLines } from './name-lines';
+import { StripColour } from './strip-colour';
 import { SweepHandle } from './sweep-handle';
 import { useLook } from './theme';
 import { ROW, SPACE } from './tokens';
@@ -20,6 +21,8 @@ interface StripLineProps {
   readonly strip: string;
   readonly number: string;
   readonly name: string;
+  /** What its desk calls the colour of the strip; null where nobody has given it any. */
+  readonly colour?: string | null | undefined;
   /** What else there is to say: other drift, linked, safe. */
   readonly under?: string;
   readonly level?:
@@ -46,6 +49,7 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
     strip,
     number,
     name,
+    colour,
     under,
     level,
     muted,
@@ -102,6 +106,7 @@ export const StripRowLayout = memo(function StripLine(props: StripLineProps) {
         ) : (
           label
         )}
+        <StripColour name={colour} />
         <NameLines name={name} under={under} />
       </Pressable>
       {level ? (

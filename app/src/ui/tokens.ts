@@ -51,6 +51,18 @@ export const NIGHT: Look = {
   b: '#E79A78',
 };
 
+/** Colours that strips can be given, by the names that desks have for them; each told apart from what it stands on. */
+export const STRIP_COLOURS: Readonly<Record<string, { readonly day: string; readonly night: string }>> = {
+  sand: { day: '#97733C', night: '#D9BE8C' },
+  reed: { day: '#6B7A24', night: '#B5C46A' },
+  slate: { day: '#5B6C7A', night: '#9AAFC0' },
+  rust: { day: '#A34A28', night: '#E08A63' },
+  foam: { day: '#247F89', night: '#7FD3DB' },
+  kelp: { day: '#2F6B45', night: '#6FBF8C' },
+  brass: { day: '#8F6B00', night: '#E0B84A' },
+  night: { day: '#2A3350', night: '#8C97C8' },
+};
+
 export const FONT = {
   title: 'Fraunces_600SemiBold',
   text: 'AtkinsonHyperlegibleNext_400Regular',

@@ -46,12 +46,15 @@ export function TypedValue({ spec, value, name, onMove, children }: TypedValuePr
 }
 
 interface TypedValueSheetProps extends Omit<TypedValueProps, 'children' | 'onMove'> {
+  /** What else is chosen there, and what is done with it once all is set. */
+  readonly children?: ReactNode;
+  readonly onSet?: () => void;
   readonly onMove: (value: Value, done: boolean) => void;
   readonly onClose: () => void;
 }
 
 /** Types a value, with its range beside it; what cannot be is told at once, and not sent. */
-export function TypedValueSheet({ spec, value, name, onMove, onClose }: TypedValueSheetProps) {
+export function TypedValueSheet({ spec, value, name, onMove, onClose, children, onSet }: TypedValueSheetProps) {
   const [typed, setTyped] = useState(isNumberSpec(spec) ? formatValue(spec, value) : String(value));
   const [shown, setShown] = useState(false);
   const read = readValue(spec, typed);
@@ -60,6 +63,7 @@ export function TypedValueSheet({ spec, value, name, onMove, onClose }: TypedVal
     if (!read.ok) return;
     onClose();
     if (read.value !== value) onMove(read.value, true);
+    onSet?.();
   };
   return (
     <Sheet title={name} open onClose={onClose}>
@@ -80,6 +84,7 @@ export function TypedValueSheet({ spec, value, name, onMove, onClose }: TypedVal
             {shown && !read.ok ? read.why : isNumberSpec(spec) ? describeRange(spec) : ' '}
           </HelperText>
         </View>
+        {children}
         <View style={styles.actions}>
           <Action kind="main" grow title="Set" onPress={submit} />
           <Action title="Cancel" onPress={onClose} />

@@ -23,7 +23,7 @@ async function selected(strips: readonly string[], desk: DeskView = DESK) {
 
 test('a selected strip is renamed from the list', async () => {
   await selected(['in.3']);
-  fireEvent.click(screen.getByRole('button', { name: 'Rename it' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Name and colour' }));
   const field = screen.getByTestId<HTMLInputElement>('typed-value');
   expect(field.value).toBe('Fiddle');
   fireEvent.change(field, { target: { value: 'Fiddle 2' } });
@@ -33,13 +33,28 @@ test('a selected strip is renamed from the list', async () => {
   );
 });
 
+test('and given another colour, once it is set', async () => {
+  await selected(['in.3']);
+  fireEvent.click(screen.getByRole('button', { name: 'Name and colour' }));
+  expect(screen.getAllByRole('radio').map((one) => [one.textContent, one.getAttribute('aria-checked')])).toContainEqual(
+    ['sand', 'true'],
+  );
+  fireEvent.click(screen.getByRole('radio', { name: 'foam' }));
+  expect(screen.getByRole('radio', { name: 'foam' }).getAttribute('aria-checked')).toBe('true');
+  expect(server.sentTo('moveSettings')).toEqual([]);
+  fireEvent.click(screen.getByRole('button', { name: 'Set' }));
+  await waitFor(() =>
+    expect(server.sentTo('moveSettings')).toMatchObject([{ settings: { 'in.3/label/colour': 'foam' } }]),
+  );
+});
+
 test('while the show is locked it says so', async () => {
   await selected(['in.3'], { ...DESK, showLock: true });
-  expect(isOff(screen.getByRole('button', { name: 'Rename it' }))).toBe(true);
+  expect(isOff(screen.getByRole('button', { name: 'Name and colour' }))).toBe(true);
   expect(screen.getAllByText('The show is locked').length).toBeGreaterThan(0);
 });
 
 test('several strips are not renamed at once', async () => {
   await selected(['in.3', 'in.4']);
-  expect(screen.queryByRole('button', { name: 'Rename it' })).toBeNull();
+  expect(screen.queryByRole('button', { name: 'Name and colour' })).toBeNull();
 });

@@ -4,14 +4,15 @@ import { PaperProvider } from 'react-native-paper';
 
 import { specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
-import { quay } from '@old-echo/testing/profiles';
+import { boathouse, quay, skiff } from '@old-echo/testing/profiles';
 
 import { SettingRow } from '../../src/desk/setting-row';
 import { Sentence } from '../../src/ui/app-text';
 import { HoldButton } from '../../src/ui/buttons';
+import { StripColour } from '../../src/ui/strip-colour';
 import { StripRowLayout } from '../../src/ui/strip-row-layout';
 import { dayTheme, nightTheme } from '../../src/ui/theme';
-import { DAY, type Look, NIGHT } from '../../src/ui/tokens';
+import { DAY, type Look, NIGHT, STRIP_COLOURS } from '../../src/ui/tokens';
 
 const show = (children: ReactNode) => render(<PaperProvider theme={dayTheme}>{children}</PaperProvider>);
 
@@ -38,6 +39,13 @@ describe.each([
       expect(contrast(look[tone], look.wash)).toBeGreaterThanOrEqual(4.4);
     },
   );
+  test.each(Object.entries(STRIP_COLOURS))(
+    'the colour %s of a strip stands out 3 : 1 or better (WCAG 1.4.11)',
+    (_, tone) => {
+      for (const ground of ['paper', 'card', 'wash'] as const)
+        expect(contrast(tone[look.dark ? 'night' : 'day'], look[ground])).toBeGreaterThanOrEqual(3);
+    },
+  );
   test('a banner and a chosen chip can be read', () => {
     expect(contrast(look.card, look.stop)).toBeGreaterThanOrEqual(4.5);
     expect(contrast(look.paper, look.ink)).toBeGreaterThanOrEqual(4.5);
@@ -59,6 +67,20 @@ test('a strip line says in words what it shows: level, where it was, muted', () 
   expect(screen.getByText(/was/).textContent).toBe('was \u22128.0');
   // What opens it holds nothing else that can be taken.
   expect(screen.getByRole('button').querySelector('[role=slider], button')).toBeNull();
+});
+
+test('every colour that a strip of the demo can have is drawn; one that nobody knows is not', () => {
+  for (const profile of [quay, boathouse, skiff])
+    for (const { settings } of profile.families) {
+      const spec = settings['label/colour'];
+      if (spec?.kind === 'choice') for (const name of spec.options) expect(STRIP_COLOURS[name]).toBeDefined();
+    }
+  const { unmount } = show(<StripColour name="kelp" />);
+  expect(screen.getByTestId('strip-colour')).toBeTruthy();
+  unmount();
+  show(<StripColour name="ultraviolet" />);
+  show(<StripColour name={null} />);
+  expect(screen.queryByTestId('strip-colour')).toBeNull();
 });
 
 test('a sentence is one text, its decisive parts set apart', () => {
