@@ -6,10 +6,10 @@ import { stage, stageCount } from './tests/stage';
 export default defineConfig({
   testDir: 'tests',
   outputDir: '../.data/playwright',
-  timeout: 240_000,
+  timeout: 600_000,
   // Two cores draw the page, serve it and play three desks at once, and a slow disk can hold a write up for many seconds;
   // nothing here is a claim about speed.
-  expect: { timeout: 60_000 },
+  expect: { timeout: 120_000 },
   workers: stageCount,
   reporter: [['list'], ['json']],
   use: {

@@ -155,14 +155,14 @@ test('letting go early restores nothing', async ({ page }) => {
 test('a lost link is told at once, nothing pretends to work, and it recovers by itself', async ({ page }) => {
   await openDesk(page);
   await quay.freeze(true);
-  await expect(page.getByTestId('link-banner')).toContainText('Quay 48 stopped answering.', { timeout: 15_000 });
+  await expect(page.getByTestId('link-banner')).toContainText('Quay 48 stopped answering.');
   await expect(page.getByTestId('link-state')).toContainText('Not connected');
   await expect(page.getByRole('button', { name: 'Capture scene' })).toBeDisabled();
   const shown = await strip(page, 'in.1').textContent();
   await drag(page, strip(page, 'in.1'), 30);
   await expect(strip(page, 'in.1')).toHaveText(shown ?? '');
   await quay.freeze(false);
-  await expect(page.getByTestId('link-banner')).toBeHidden({ timeout: 20_000 });
+  await expect(page.getByTestId('link-banner')).toBeHidden();
   await expect(page.getByRole('button', { name: 'Capture scene' })).toBeEnabled();
   await quay.hands({ 'in.1/fader/level': -12.3 });
   await expect(strip(page, 'in.1')).toContainText('−12.3');

@@ -86,7 +86,7 @@ test('a move on one page is seen on the other within a moment, and so is a new s
   await openDesk(page);
   await openDesk(other);
   await quay.hands({ 'in.6/fader/level': -7.7 });
-  for (const who of [page, other]) await expect(who.getByTestId('strip-in.6')).toContainText('−7.7', { timeout: 5000 });
+  for (const who of [page, other]) await expect(who.getByTestId('strip-in.6')).toContainText('−7.7');
   await other.getByRole('button', { name: 'Capture scene' }).click();
   await other.getByTestId('scene-name').fill('Seen by both');
   await other.getByRole('button', { name: 'Capture', exact: true }).click();
@@ -138,14 +138,14 @@ test('the link is cut in the middle of a restore: an honest report, and the way 
   await checkAll(page);
   await hold(page, toHold(page));
   await quay.freeze(true);
-  await expect(page.getByTestId('restore-incomplete')).toBeVisible({ timeout: 40_000 });
+  await expect(page.getByTestId('restore-incomplete')).toBeVisible();
   await expect(page.getByRole('heading', { name: /\d+ of \d+ settings? confirmed/ })).toBeVisible();
   await expect(page.getByText('Quay 48 stopped answering.').first()).toBeVisible();
   for (const name of ['Finish', 'Roll back'])
     await expect(page.getByRole('button', { name, exact: true })).toBeDisabled();
   await quay.line({});
   await quay.freeze(false);
-  await expect(page.getByTestId('link-banner')).toBeHidden({ timeout: 20_000 });
+  await expect(page.getByTestId('link-banner')).toBeHidden();
   await page.getByRole('button', { name: 'Roll back', exact: true }).click();
   const nothing = page.getByRole('button', { name: /Nothing to restore/ });
   await expect(

@@ -4,7 +4,7 @@ import { expect, type Locator, type Page } from '@playwright/test';
 export async function hold(page: Page, button: Locator): Promise<void> {
   await button.hover();
   await page.mouse.down();
-  await page.waitForURL((url) => /\/restores\/[^/]+$/.test(url.pathname), { timeout: 40_000 });
+  await page.waitForURL((url) => /\/restores\/[^/]+$/.test(url.pathname));
   await page.mouse.up();
 }
 

@@ -65,9 +65,7 @@ test('the database ends: hands go on, and what was captured before is there afte
   await quay.hands({ 'in.5/fader/level': -28 });
   await expect(page.getByTestId('strip-in.5')).toContainText('−28.0');
   await expect
-    .poll(async () => (await page.request.get('/api/productions').catch(() => undefined))?.status(), {
-      timeout: 60_000,
-    })
+    .poll(async () => (await page.request.get('/api/productions').catch(() => undefined))?.status())
     .toBe(200);
   await page.reload();
   await expect(page.getByTestId('current-scene')).toContainText('Before the database');

@@ -51,7 +51,6 @@ test('the night of eight scenes in order, on a phone and wide, with hands at wor
   page,
   request,
 }) => {
-  test.setTimeout(600_000);
   const productions = (await (await request.get('/api/productions')).json()) as {
     id: string;
     name: string;
