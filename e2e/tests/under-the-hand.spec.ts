@@ -112,9 +112,9 @@ test('everything back, and saved into the scene that stands, each at one touch; 
 
 const rowOf = (page: Page, strip: string) =>
   page.getByTestId(`strip-${strip}`).locator('..').getByTestId(`strip-${strip}`);
-/** Selects strips: the first with a long press, the others with a touch each. */
+/** Selects strips: the first with a long press on its name, the others with a touch each. */
 async function select(page: Page, [first = '', ...others]: readonly string[]): Promise<void> {
-  await rowOf(page, first).click({ delay: 700 });
+  await rowOf(page, first).click({ delay: 700, position: { x: 60, y: 25 } });
   for (const strip of others) await rowOf(page, strip).tap();
   await expect(page.getByText(`${1 + others.length} selected`)).toBeVisible();
 }
@@ -134,6 +134,8 @@ test('three selected strips go down together by the same step, exactly, and back
   await counted(page, { job: 'three selected strips down together', by: 'touches', most: 1 }, async () => {
     await page.mouse.move(x + width / 2, y + height / 2);
     await page.mouse.down();
+    // A careful finger rests on the dot before it moves: it holds the fader, not the strip.
+    await page.evaluate('new Promise((rested) => setTimeout(rested, 700))');
     await page.mouse.move(x + width / 2 - 20, y + height / 2, { steps: 4 });
     await page.mouse.move(x + width / 2 - 30, y + height / 2, { steps: 4 });
     await page.mouse.up();

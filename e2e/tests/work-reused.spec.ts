@@ -115,7 +115,11 @@ test('several strips change together, as one move that can be undone', async ({ 
   await atDesk(page, 'Boathouse');
   const before = await boathouse.settings();
   for (const strip of ['in.1', 'in.3'])
-    await page.getByTestId(`strip-${strip}`).locator('..').getByTestId(`strip-${strip}`).click({ delay: 700 });
+    await page
+      .getByTestId(`strip-${strip}`)
+      .locator('..')
+      .getByTestId(`strip-${strip}`)
+      .click({ delay: 700, position: { x: 60, y: 25 } });
   await page.getByRole('button', { name: 'Actions …' }).click();
   await page.getByRole('button', { name: 'Edit selected strips' }).click();
   await page.getByRole('button', { name: '−1', exact: true }).click();

@@ -1,3 +1,4 @@
+import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
 import Upload from 'lucide-react-native/icons/upload';
 import X from 'lucide-react-native/icons/x';
@@ -14,6 +15,7 @@ import { Loading } from '../components/loading';
 import { type NamedStrip } from '../components/named-strip';
 import { StripSheet } from '../components/strip-picker-sheet';
 import { useProduction } from '../components/use-production';
+import { allHere } from '../store/all-here';
 import { givenBack } from '../store/api';
 import { useDetachStemMutation, useStemsQuery } from '../store/sound-api';
 import { useLiveDesk } from '../store/use-live-desk';
@@ -34,7 +36,8 @@ const WAV = '.wav,audio/wav';
 /** The stems of a production: which recording feeds which strip. */
 export function StemsScreen() {
   const { production, loaded } = useProduction();
-  if (!loaded) return <Loading what="Loading the stems" />;
+  const read = allHere(useStemsQuery(production?.id ?? skipToken));
+  if (!loaded || !read) return <Loading what="Loading the stems" />;
   return production ? (
     <Stems production={production} />
   ) : (

@@ -5,6 +5,8 @@ import { webProps } from './web-only';
 
 /** After how long a press is a hold, in ms. */
 const HOLD_MS = 500;
+/** How long after a finger was up its click comes at the latest, in ms. */
+const SAME_MS = 200;
 
 interface PressOrHold {
   readonly onPress: (event: GestureResponderEvent) => void;
@@ -16,15 +18,21 @@ interface PressOrHold {
  * the touch: on a page that is busy then, the finger would be up before it ends, and the hold would count as a press.
  */
 export function usePressOrHold({ onPress, onHold }: PressOrHold) {
-  const downAt = useRef(0);
+  const down = useRef(Number.NaN);
+  const up = useRef(Number.NaN);
   return {
     // Told of the touch itself; after the delay that is usual, it may be told of where it ended.
     ...webProps({ delayPressIn: 0 }),
     onPressIn: ({ nativeEvent }: GestureResponderEvent) => {
-      downAt.current = nativeEvent.timestamp;
+      down.current = nativeEvent.timestamp;
+    },
+    onPressOut: ({ nativeEvent }: GestureResponderEvent) => {
+      up.current = nativeEvent.timestamp;
     },
     onPress: (event: GestureResponderEvent) => {
-      if (onHold && heldFor(event.nativeEvent, downAt.current) >= HOLD_MS) onHold();
+      // The click of a key, of a screen reader, or on something inside that took the finger for itself, is none of this one.
+      const own = clickedAt(event.nativeEvent) - up.current < SAME_MS;
+      if (onHold && own && up.current - down.current >= HOLD_MS) onHold();
       else onPress(event);
     },
     onLongPress: onHold,
@@ -32,8 +40,5 @@ export function usePressOrHold({ onPress, onHold }: PressOrHold) {
   };
 }
 
-/** For how long a pointer was down before it clicked, in ms; 0 for keys and screen readers, whose clicks count none. */
-function heldFor(event: object, downAt: number): number {
-  const { timeStamp, detail } = event as Partial<MouseEvent>;
-  return timeStamp === undefined || detail === 0 ? 0 : timeStamp - downAt;
-}
+/** When the browser saw a click, in ms. */
+const clickedAt = (event: object): number => (event as Partial<MouseEvent>).timeStamp ?? Number.NaN;

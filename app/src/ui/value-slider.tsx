@@ -67,6 +67,8 @@ export const ValueSlider = memo(function ValueLine(props: ValueLineProps) {
         if (dragged.current) current.x = clientX;
       } else if (onMove) move(positionToValue(spec, current.place + (clientX - current.x) / current.width), false);
     },
+    // What takes the dot does not hold the strip as well, however long it rests there.
+    onStartShouldSetResponder: () => true,
     onPointerUp: letGo,
     // The browser took the finger for a scroll after all: as if the dot had never been touched.
     onPointerCancel: () => {

@@ -171,15 +171,18 @@ describe('a strip that is held', () => {
   const picked = jest.fn();
   beforeEach(() => {
     jest.clearAllMocks();
-    show(<StripRowLayout strip="in.1" number="01" name="Fiddle" onOpen={opened} onPick={picked} />);
+    const spec = specOf(quay, 'in.1/fader/level')!;
+    if (!isNumberSpec(spec)) throw new Error('a fader is a number');
+    const level = { spec, value: -5 };
+    show(<StripRowLayout strip="in.1" number="01" name="Fiddle" level={level} onOpen={opened} onPick={picked} />);
   });
   const row = () => screen.getByRole('button', { name: 'Fiddle' });
   /** An event as the browser tells it: when it happened, not when the page came to it. */
   const happened = (event: Event, at: number): Event => Object.defineProperty(event, 'timeStamp', { value: at });
-  const press = (ms: number, detail = 1) => {
-    fireEvent(row(), happened(new MouseEvent('mousedown', { bubbles: true, buttons: 1 }), 1000));
-    fireEvent(row(), happened(new MouseEvent('mouseup', { bubbles: true }), 1000 + ms));
-    fireEvent(row(), happened(new MouseEvent('click', { bubbles: true, detail }), 1000 + ms));
+  const press = (ms: number, on = row()) => {
+    fireEvent(on, happened(new MouseEvent('mousedown', { bubbles: true, buttons: 1 }), 1000));
+    fireEvent(on, happened(new MouseEvent('mouseup', { bubbles: true }), 1000 + ms));
+    fireEvent(on, happened(new MouseEvent('click', { bubbles: true }), 1000 + ms));
   };
   test.each([
     [120, 'opened'],
@@ -189,7 +192,17 @@ describe('a strip that is held', () => {
     expect([opened.mock.calls.length, picked.mock.calls.length]).toEqual(what === 'opened' ? [1, 0] : [0, 1]);
   });
   test('a click of a key or a screen reader opens it, whatever was held before', () => {
-    press(2000, 0);
+    press(700);
+    fireEvent(row(), happened(new MouseEvent('click', { bubbles: true }), 5000));
+    expect([opened.mock.calls.length, picked.mock.calls.length]).toEqual([1, 1]);
+  });
+  test('a finger that rests on its fader holds the fader, not the strip', async () => {
+    const dot = screen.getByRole('slider');
+    fireEvent(dot, happened(new MouseEvent('mousedown', { bubbles: true, buttons: 1 }), 1000));
+    await new Promise((resolve) => setTimeout(resolve, 700));
+    fireEvent(dot, happened(new MouseEvent('mouseup', { bubbles: true }), 1700));
+    expect([opened.mock.calls.length, picked.mock.calls.length]).toEqual([0, 0]);
+    press(700, dot);
     expect([opened.mock.calls.length, picked.mock.calls.length]).toEqual([1, 0]);
   });
 });
