@@ -1,20 +1,16 @@
-import { array, mixed, number, object, string, ValidationError } from 'yup';
-
-import { assertBounded } from '../fault/bounded-input';
-import { Fault } from '../fault/fault';
-import { isList, isRecord } from '../fault/is-record';
+import { isList } from '../fault/is-record';
 import { truncate } from '../fault/text-shapes';
 import { familyOf, readAddress, sectionOf } from './address';
-import { isNumberSpec, type SettingSpec, UNPRINTABLE, validateValue, type Value } from './setting';
-
-/** The family whose one strip holds what belongs to the whole desk; it never comes back unless asked for by name. */
-export const GLOBAL_FAMILY = 'desk';
-
-/** Families through whose strips no sound goes: they move the levels or the mutes of the strips that belong to them. */
-const CONTROL_FAMILIES = ['dca', 'mutegroup'] as const;
+import { invalidProfile } from './invalid-profile';
+import type { LinkMap } from './link-map/link-map';
+import { readLinkMap } from './link-map/read-link-map';
+import { CONTROL_FAMILIES, MAX_STRIPS, readProfileSource } from './profile-source';
+import { isNumberSpec, type SettingSpec, validateValue, type Value } from './setting';
 
 export interface Family {
   readonly id: string;
+  /** Whether its controls are turned by hand: no wire leads there, and people say where they stand. */
+  readonly manual: boolean;
   /** Plural, as a heading: "Inputs". */
   readonly name: string;
   readonly strips: readonly string[];
@@ -26,6 +22,12 @@ export interface Family {
   readonly sections: readonly string[];
 }
 
+/** The most settings of a whole desk: ten times those of the largest that is known. */
+const MAX_SETTINGS = 100_000;
+
+/** What sections and settings are called: they stand in addresses, and on paper. */
+const NAME = /^[a-z0-9{}./-]{1,60}$/;
+
 /** What a kind of desk has. Made from its JSON by {@link parseProfile}; never changed afterwards. */
 export interface Profile {
   readonly id: string;
@@ -34,6 +36,8 @@ export interface Profile {
   readonly use: 'studio' | 'live';
   /** How many bytes a second it takes from the network; undefined where that makes no difference. */
   readonly pace: number | undefined;
+  /** How it is spoken to where it has a language of its own; undefined where it speaks ours. */
+  readonly link: LinkMap | undefined;
   readonly families: readonly Family[];
   /** All strips in desk order. */
   readonly strips: readonly string[];
@@ -41,69 +45,12 @@ export interface Profile {
   readonly plainNames: Readonly<Record<string, string>>;
 }
 
-const sectionsShape = mixed<Record<string, Record<string, unknown>>>()
-  .required()
-  .test('sections', '${path} must hold sections of settings', (v) => typeof v === 'object');
-
-/** The most strips of a family, and settings of a whole desk: ten times those of the largest that is known. */
-const MAX_STRIPS = 512;
-const MAX_SETTINGS = 100_000;
-
-/** What sections and settings are called: they stand in addresses, and on paper. */
-const NAME = /^[a-z0-9{}./-]{1,60}$/;
-
-/** What people read, on labels too. */
-const readable = string()
-  .required()
-  .max(60)
-  .test('printable', '${path} must be printable', (text) => !UNPRINTABLE.test(text));
-
-const profileShape = object({
-  id: string()
-    .required()
-    .matches(/^[a-z0-9-]+$/),
-  name: readable,
-  use: string()
-    .oneOf(['studio', 'live'] as const)
-    .required(),
-  pace: number().integer().min(1000).optional(),
-  families: array(
-    object({
-      id: string()
-        .oneOf(['in', 'fx', 'mix', 'group', ...CONTROL_FAMILIES, 'matrix', 'main', GLOBAL_FAMILY])
-        .required(),
-      name: readable,
-      one: readable,
-      count: number().integer().min(1).max(MAX_STRIPS).required(),
-      names: array(readable).max(MAX_STRIPS).optional(),
-      sections: sectionsShape,
-    }).noUnknown(),
-  )
-    .min(1)
-    .max(16)
-    .required()
-    .test(
-      'once',
-      '${path} must hold each family once',
-      // They are not looked at one by one before this.
-      (families: readonly unknown[]) =>
-        new Set(families.map((family) => (isRecord(family) ? family['id'] : family))).size === families.length,
-    ),
-}).noUnknown();
-
 /**
  * Reads a profile from its JSON (see docs/profiles.md), expanding `{mix}` and `{1-4}` in keys and options.
  * @throws Fault `refused-input` with the path of the first thing that is wrong
  */
 export function parseProfile(json: unknown): Profile {
-  let source;
-  assertBounded(profileShape, json);
-  try {
-    source = profileShape.validateSync(json, { strict: true, stripUnknown: false });
-  } catch (error) {
-    if (error instanceof ValidationError) throw invalidProfile(error.path ?? '', error.message);
-    throw error;
-  }
+  const source = readProfileSource(json);
   const stripsOf = new Map(
     source.families.map((f) => [f.id, Array.from({ length: f.count }, (_, i) => `${f.id}.${i + 1}`)]),
   );
@@ -132,18 +79,37 @@ export function parseProfile(json: unknown): Profile {
       }
     }
     const keys = Object.keys(settings);
-    return { id: f.id, name: f.name, strips, settings, keys, sections: [...new Set(keys.map(sectionOf))] };
+    return {
+      id: f.id,
+      manual: f.manual === true,
+      name: f.name,
+      strips,
+      settings,
+      keys,
+      sections: [...new Set(keys.map(sectionOf))],
+    };
   });
+  const wired = families.filter(({ manual }) => !manual);
+  if (source.link !== undefined && wired.length === 0)
+    throw invalidProfile('link', 'all of its families are manual, so there is nothing to speak to');
   return {
     id: source.id,
     name: source.name,
     use: source.use,
     pace: source.pace,
+    link: source.link === undefined ? undefined : readLinkMap(source.link, specsOf(wired)),
     families,
     strips: families.flatMap((f) => f.strips),
     plainNames,
   };
 }
+
+const specsOf = (families: readonly Family[]): ReadonlyMap<string, SettingSpec> =>
+  new Map(
+    families.flatMap(({ strips, settings }) =>
+      strips.flatMap((strip) => Object.entries(settings).map(([key, spec]) => [`${strip}/${key}`, spec] as const)),
+    ),
+  );
 
 /** `{mix}/level` → one per mix; `{1-4}/gain` → four; anything else as it is. */
 function expand(pattern: string, stripsOf: ReadonlyMap<string, readonly string[]>): string[] {
@@ -221,14 +187,6 @@ function readSpec(source: Record<string, unknown>, count: number, path: string):
   return spec;
 }
 
-const invalidProfile = (path: string, why: string): Fault =>
-  new Fault(
-    'refused-input',
-    `The profile is not readable at ${path}: ${why}.`,
-    'Correct the profile and try again.',
-    path,
-  );
-
 const familyIndex = new WeakMap<Profile, Map<string, Family>>();
 
 /** The strips of a desk that control others: its DCAs and mute groups. */
@@ -264,7 +222,8 @@ export const hasAllOf = (whole: Profile, other: Profile): boolean =>
     const sameSettings = Object.entries(family.settings).every(
       ([key, spec]) => JSON.stringify(own?.settings[key]) === JSON.stringify(spec),
     );
-    return sameSettings && family.strips.every((strip) => own?.strips.includes(strip));
+    const hasStrips = family.strips.every((strip) => own?.strips.includes(strip));
+    return own?.manual === family.manual && sameSettings && hasStrips;
   });
 
 /** A strip's number inside its family: `in.7` → 7. */

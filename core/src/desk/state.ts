@@ -111,6 +111,15 @@ export function valueAt(state: State, address: string): Value | undefined {
   return parts && state[parts.strip]?.[parts.key];
 }
 
+/** Some settings of a state; those it does not hold are left out. */
+export const settingsAt = (state: State, addresses: readonly string[]): SettingsByAddress =>
+  Object.fromEntries(
+    addresses.flatMap((address) => {
+      const value = valueAt(state, address);
+      return value === undefined ? [] : [[address, value]];
+    }),
+  );
+
 /** Every address of a profile, in desk order. */
 export const addressesOf = (profile: Profile): string[] =>
   profile.strips.flatMap((strip) => stripAddresses(profile, strip));

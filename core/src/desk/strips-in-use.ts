@@ -1,5 +1,6 @@
 import { familyOf } from './address';
-import { defaultValue, GLOBAL_FAMILY, type Profile, stripFamily } from './profile';
+import { defaultValue, type Profile, stripFamily } from './profile';
+import { GLOBAL_FAMILY } from './profile-source';
 import { isOff, sameValue } from './setting';
 import type { State } from './state';
 

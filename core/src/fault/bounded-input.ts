@@ -2,6 +2,7 @@ import type { Schema, SchemaDescription } from 'yup';
 
 import { Fault } from './fault';
 import { isList, isRecord } from './is-record';
+import { truncate } from './text-shapes';
 
 /** The most values, and the deepest nesting, of what is read from outside: a file of 5,000 presets holds half as many. */
 export const MAX_VALUES = 1_000_000;
@@ -11,9 +12,9 @@ export const tooMuch = (message: string, where: string): Fault =>
   new Fault('refused-input', message, 'Nothing was changed. Send less at a time.', where);
 
 /**
- * Refuses what would keep a reader busy before it could say no: names that every object has by itself, more values or deeper nesting
- * than anything of ours has, lists longer than their shape allows, much of anything where one thing is meant. Looks at each value at most
- * twice, what its shape does not know only if the rest is right, and expands nothing.
+ * Refuses what would keep a reader busy before it could say no: names that every object has by itself or that the shape does not know,
+ * more values or deeper nesting than anything of ours has, lists longer than their shape allows, much of anything where one thing is
+ * meant. Looks at each value at most twice, and expands nothing.
  * @throws Fault `refused-input` with the path of the first thing that is wrong
  */
 export function assertBounded(shape: Schema, value: unknown): void {
@@ -26,19 +27,21 @@ const OWN_TO_ALL: ReadonlySet<string> = new Set(Object.getOwnPropertyNames(Objec
 
 function assertPlain(value: unknown): void {
   let level: unknown[] = [value];
-  for (let [depth, count] = [0, 0]; level.length > 0; depth++) {
-    count += level.length;
-    if (count > MAX_VALUES) throw tooMuch(`It holds more than ${MAX_VALUES} values.`, '');
+  for (let [depth, count] = [0, 1]; level.length > 0; depth++) {
     if (depth > MAX_DEPTH) throw tooMuch(`It is nested more than ${MAX_DEPTH} deep.`, '');
     const next: unknown[] = [];
+    const look = (inner: unknown): void => {
+      count++;
+      if (isList(inner) || isRecord(inner)) next.push(inner);
+    };
     for (const one of level) {
-      if (isList(one)) for (const inner of one) next.push(inner);
+      if (isList(one)) one.forEach(look);
       else if (isRecord(one))
         for (const name of Object.keys(one)) {
           if (OWN_TO_ALL.has(name)) throw tooMuch(`Nothing can be called ${name}.`, name);
-          next.push(one[name]);
+          look(one[name]);
         }
-      if (count + next.length > MAX_VALUES) throw tooMuch(`It holds more than ${MAX_VALUES} values.`, '');
+      if (count > MAX_VALUES) throw tooMuch(`It holds more than ${MAX_VALUES} values.`, '');
     }
     level = next;
   }
@@ -102,5 +105,25 @@ function assertShort(told: Told, value: unknown, path: string): void {
   }
   if (told.fields && isRecord(value))
     for (const [name, field] of Object.entries(told.fields))
-      if (name in value) assertShort(field, value[name], path ? `${path}.${name}` : name);
+      if (name in value) assertShort(field, value[name], within(path, name));
+  if (told.fields && isRecord(value) && told.tests.some(({ name }) => name === 'noUnknown')) {
+    const { fields } = told;
+    const other = Object.keys(value).find((name) => !Object.hasOwn(fields, name));
+    if (other !== undefined) throw unknownField(other, path);
+  }
 }
+
+const within = (path: string, name: string): string => (path ? `${path}.${name}` : name);
+
+/** What was sent may be quoted, but not all of a book, in characters. */
+const LONGEST_NAME = 60;
+
+const unknownField = (name: string, path: string): Fault => {
+  const where = within(path, truncate(name, LONGEST_NAME));
+  return new Fault(
+    'refused-input',
+    `Unknown field: ${where}.`,
+    'Nothing was changed. Correct it and try again.',
+    where,
+  );
+};

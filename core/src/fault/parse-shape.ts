@@ -26,13 +26,12 @@ export function parseShape<S extends Schema>(shape: S, value: unknown): InferTyp
       );
     if (!(error instanceof ValidationError)) throw error;
     if (error.type === 'typeError') throw otherKind(String(error.params?.['type']), error.path ?? '');
-    const unknown = error.type === 'noUnknown' ? String(error.params?.['unknown']) : undefined;
-    const message = unknown === undefined ? error.message : `unknown field: ${unknown}`;
+    const { message, path } = error;
     throw new Fault(
       'refused-input',
       `${message.charAt(0).toUpperCase()}${truncate(message.slice(1), LONGEST_SENTENCE).replace(/\.+$/, '')}.`,
       'Nothing was changed. Correct it and try again.',
-      [error.path, unknown].filter(Boolean).join('.'),
+      path,
     );
   }
 }

@@ -1,5 +1,6 @@
 import { familyOf, sectionOf } from '../desk/address';
-import { stripNumber } from '../desk/profile';
+import { type Profile, stripNumber } from '../desk/profile';
+import { fits } from '../desk/profile-change';
 import type { Value } from '../desk/setting';
 import type { SettingsByAddress, State, StripState } from '../desk/state';
 import { filterSettings } from './convert-strip';
@@ -78,8 +79,9 @@ export function settingsForVenue(
   );
 }
 
-/** The settings of a venue for strips that carry its parts, all of them or some. */
+/** The settings of a venue for strips that carry its parts, all of them or some; as far as the desk has and takes them today. */
 export function venueSettings(
+  profile: Profile,
   settings: Readonly<Record<string, Readonly<Record<string, unknown>>>>,
   parts: Readonly<Record<string, string>>,
   only: readonly string[] = Object.keys(parts),
@@ -88,6 +90,6 @@ export function venueSettings(
   const made: Record<string, Value> = {};
   for (const strip of only)
     for (const [key, value] of Object.entries(settings[keys[strip] ?? ''] ?? {}))
-      made[`${strip}/${key}`] = value as Value;
+      if (fits(profile, `${strip}/${key}`, value as Value)) made[`${strip}/${key}`] = value as Value;
   return made;
 }

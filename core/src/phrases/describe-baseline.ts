@@ -1,4 +1,5 @@
-import { GLOBAL_FAMILY, type Profile, stripFamily } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile-source';
 import { displayName } from '../desk/state';
 import { type Baseline, type BaselineSource, byShare } from '../scenes/baseline';
 import { joinWithAnd, plural, sectionNameInText } from './format-value';

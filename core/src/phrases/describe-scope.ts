@@ -1,5 +1,6 @@
 import { type Address, readAddress, sectionOf } from '../desk/address';
-import { GLOBAL_FAMILY, type Profile, stripFamily } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile-source';
 import { SECTIONS } from '../desk/sections';
 import { displayName, profileOfPart, type State } from '../desk/state';
 import { type CompiledScope, compileScope, safeSections, safeStrips, sectionsIn } from '../recall/compile-scope';

@@ -1,5 +1,6 @@
 import { familyOf, readAddress } from '../desk/address';
-import { GLOBAL_FAMILY, type Profile, stripFamily } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile-source';
 import { decimalsOf, isNumberSpec, type NumberSpec, type SettingSpec, type Value } from '../desk/setting';
 import { displayName, type State } from '../desk/state';
 
@@ -44,6 +45,9 @@ const KEY_NAMES: Readonly<Record<string, string>> = {
   tap: 'pre-post',
 };
 
+/** The word for a part of a key: `freq` is "frequency". */
+export const keyWord = (part: string): string => KEY_NAMES[part] ?? part;
+
 /**
  * A setting's name inside its section: `eq/2/gain` → "Band 2 gain", `sends/mix.3/level` → "Mix 3 level".
  * `names` gives the strips' own names where a setting points at one.
@@ -57,7 +61,7 @@ export function settingName(profile: Profile, key: string, names?: State): strin
     if (profile.plainNames[part] !== undefined)
       return names ? displayName(profile, names, part) : (profile.plainNames[part] ?? part);
     if (/^\d+$/.test(part)) return `${section === 'eq' ? 'band' : 'insert'} ${part}`;
-    return KEY_NAMES[part] ?? part;
+    return keyWord(part);
   });
   return capitalise(words.join(' '));
 }
@@ -148,9 +152,12 @@ const PLURALS = new Intl.PluralRules('en-GB');
 /** Whether a count takes the verb and the noun of one: "1 setting differs". */
 export const isOne = (n: number): boolean => PLURALS.select(n) === 'one';
 
+/** "9,873". */
+export const formatCount = (n: number): string => COUNTS.format(n);
+
 /** "1 setting", "12 settings", "9,873 settings". */
 export const plural = (n: number, one: string, many = `${one}s`): string =>
-  `${COUNTS.format(n)} ${isOne(n) ? one : many}`;
+  `${formatCount(n)} ${isOne(n) ? one : many}`;
 
 /** "3 strips", "1 strip and the globals", "the globals": where something is, each once. */
 export function countStrips(strips: Iterable<string>): string {

@@ -1,5 +1,6 @@
 import { sectionOf } from '../desk/address';
-import { type Family, GLOBAL_FAMILY, type Profile } from '../desk/profile';
+import { type Family, type Profile } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile-source';
 import { SECTIONS } from '../desk/sections';
 import type { State, StripState } from '../desk/state';
 import { type Safes, type Scope, WILDCARD } from './scope-rules';

@@ -1,4 +1,5 @@
 import { readAddress, sectionOf } from '../desk/address';
+import { isManual } from '../desk/manual';
 import { type Profile, specOf } from '../desk/profile';
 import { isNumberSpec, type Value } from '../desk/setting';
 import { valueAt } from '../desk/state';
@@ -16,9 +17,13 @@ const ASIDE = 0.7;
 const JUMPS =
   /^(routing\/|sends\/[^/]+\/tap$|source\/|preamp\/(pad|polarity|phantom)$|inserts\/((\d+\/)?(kind|on)|device|delay)$)/;
 
-/** Whether a setting can be part of a fade: it moves slowly itself, a level in front of it does, or its strip fades aside for it. */
+/**
+ * Whether a setting can be part of a fade: it moves slowly itself, a level in front of it does, or its strip fades aside for it. Nobody
+ * turns knobs by hand like that.
+ */
 export const canFade = (profile: Profile, address: string): boolean => {
-  const key = readAddress(address)?.key ?? '';
+  const { strip = '', key = '' } = readAddress(address) ?? {};
+  if (isManual(profile, strip)) return false;
   return /^(mute|sends\/[^/]+)\/on$/.test(key) || JUMPS.test(key) || glides(specOf(profile, address));
 };
 

@@ -1,7 +1,8 @@
 import { familyOf, sectionOf } from '../desk/address';
 import { laneOfProcessor } from '../desk/lane';
 import { isAlike, linkedPartner } from '../desk/linked-pair';
-import { GLOBAL_FAMILY, specOf, stripFamily } from '../desk/profile';
+import { specOf, stripFamily } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile-source';
 import { asLane, isOff, sameValue } from '../desk/setting';
 import type { State } from '../desk/state';
 import {

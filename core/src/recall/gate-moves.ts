@@ -1,3 +1,4 @@
+import { isManualAt } from '../desk/manual';
 import type { Profile } from '../desk/profile';
 import type { Value } from '../desk/setting';
 import { type SettingsByAddress, type State, valueAt, withSettings } from '../desk/state';
@@ -92,8 +93,9 @@ export function gateMoves(
   { profile, now, before, moved, safes, mode, thresholds }: Move,
   confirmed: readonly string[],
 ): Gated {
-  const start = withSettings(now, before);
-  const target = withSettings(now, moved);
+  // To say where a control stands that is turned by hand moves nothing.
+  const start = withSettings(now, wiredOf(profile, before));
+  const target = withSettings(now, wiredOf(profile, moved));
   const scope = ALL_WITH_GLOBALS;
   const { changes, stays } = planChanges(
     { profile, now: start, target, scope, safes, mode },
@@ -107,3 +109,6 @@ export function gateMoves(
   const answers = confirmed.map((id) => ({ id, way: 'checked' as const, points: [] }));
   return { safe, stops: openStops(hurts, answers, 0), changes };
 }
+
+const wiredOf = (profile: Profile, settings: SettingsByAddress): SettingsByAddress =>
+  Object.fromEntries(Object.entries(settings).filter(([address]) => !isManualAt(profile, address)));

@@ -1,5 +1,6 @@
 import { familyOf } from '../desk/address';
-import { GLOBAL_FAMILY, specOf } from '../desk/profile';
+import { specOf } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile-source';
 import { isOff } from '../desk/setting';
 import { AUDIBLE_PATH_GAIN_DB } from '../signal/thresholds';
 import type { Draft, Severity } from './caution';

@@ -1,12 +1,15 @@
+import { isManual } from '../desk/manual';
 import { muteChange } from './closed-ways';
 import { fadeSteps } from './fade-steps';
 import type { PlannedChange } from './planned-changes';
 import { STAGES } from './restore-order';
 import type { Step, StepsInput } from './step';
 
-/** A restore step by step: at once, stage by stage, what falls before what rises; or as a fade. */
+/** A restore step by step: at once, stage by stage, what falls before what rises; or as a fade. Nothing of it is turned by hand. */
 export const stepsOf = (input: StepsInput): Step[] =>
-  (input.fade > 0 ? fadeSteps(input) : atOnce(input)).filter(({ changes }) => changes.length > 0);
+  (input.fade > 0 ? fadeSteps(input) : atOnce(input))
+    .map((step) => ({ ...step, changes: step.changes.filter(({ strip }) => !isManual(input.profile, strip)) }))
+    .filter(({ changes }) => changes.length > 0);
 
 function atOnce({ plan }: StepsInput): Step[] {
   const guards = plan.guarded.map((strip) => muteChange(strip, true, 'guard'));

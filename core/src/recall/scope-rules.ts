@@ -1,6 +1,6 @@
 import { array, boolean, object, string } from 'yup';
 
-import { GLOBAL_FAMILY } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile-source';
 
 /** Stands for every strip or every section in a rule. Globals are never meant by it. */
 export const WILDCARD = '*';

@@ -1,5 +1,6 @@
 import { readAddress, sectionOf } from '../desk/address';
-import { GLOBAL_FAMILY, type Profile, stripFamily } from '../desk/profile';
+import { type Profile, stripFamily } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile-source';
 import { SECTIONS } from '../desk/sections';
 import { compileScope } from './compile-scope';
 import { type Scope, type ScopeRule, WILDCARD } from './scope-rules';

@@ -1,5 +1,6 @@
 import { familyOf, sectionOf } from '../desk/address';
-import { controlStrips, GLOBAL_FAMILY, type Profile } from '../desk/profile';
+import { controlStrips, type Profile } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile-source';
 import type { State } from '../desk/state';
 import type { CautionItem, Draft } from './caution';
 import { isHeard, type Rises } from './path-rises';

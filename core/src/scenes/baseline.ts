@@ -1,5 +1,5 @@
 import { readAddress, sectionOf } from '../desk/address';
-import { GLOBAL_FAMILY } from '../desk/profile';
+import { GLOBAL_FAMILY } from '../desk/profile-source';
 import type { Value } from '../desk/setting';
 import { type State, type StripState, withSettings } from '../desk/state';
 

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { array, object, type Schema, type SchemaDescription, string } from 'yup';
+import { array, mixed, object, type Schema, type SchemaDescription, string } from 'yup';
 
 import type { Route } from '../../src/contracts/route';
 import { ROUTES } from '../../src/contracts/routes/all-routes';
@@ -11,9 +11,10 @@ import { parseShape } from '../../src/fault/parse-shape';
 import { archiveShape } from '../../src/formats/file-shapes';
 
 const shape = object({
-  tags: array(object({ name: string().trim() })).max(3),
+  tags: array(object({ name: string().trim() }).noUnknown()).max(3),
   note: string(),
   words: array(string()),
+  any: mixed(),
 }).noUnknown();
 const refusal = (value: unknown, of: Schema = shape): [string, string | undefined] | 'taken' => {
   try {
@@ -28,9 +29,17 @@ const refusal = (value: unknown, of: Schema = shape): [string, string | undefine
 test.each([
   ['a list as long as it may be', { tags: [{}, {}, {}] }, 'taken'],
   ['a longer one', { tags: [{}, {}, {}, {}] }, ['tags holds 4 entries; the limit is 3.', 'tags']],
+  ['a name nobody knows', { note: 'a', colour: 1, size: 2 }, ['Unknown field: colour.', 'colour']],
+  ['one within a list', { tags: [{}, { name: 'a', size: 2 }] }, ['Unknown field: tags[1].size.', 'tags[1].size']],
   [
-    'a name that every object has',
-    JSON.parse('{"constructor":{}}'),
+    'forty thousand of them, and long ones',
+    Object.fromEntries(Array.from({ length: 40_000 }, (_, i) => [`${'x'.repeat(100)}${i}`, i])),
+    [`Unknown field: ${'x'.repeat(60)}.`, 'x'.repeat(60)],
+  ],
+  ['a name that every object has', JSON.parse('{"constructor":{}}'), ['Unknown field: constructor.', 'constructor']],
+  [
+    'one where anything may be',
+    JSON.parse('{"any":{"constructor":{}}}'),
     ['Nothing can be called constructor.', 'constructor'],
   ],
   ['an object for a text', { note: {} }, ['note must be text.', 'note']],
@@ -38,13 +47,13 @@ test.each([
   ['an object for a list', { tags: { a: 1 } }, ['tags must be a list.', 'tags']],
   ['a list for one of many texts', { words: ['a', ['b']] }, ['words[1] must be text.', 'words[1]']],
   ['a list for all', [], ['What was sent must be an object.', '']],
-  ['one deep inside', { tags: [{ toString: 1 }] }, ['Nothing can be called toString.', 'toString']],
+  ['one deep inside', { tags: [{ toString: 1 }] }, ['Unknown field: tags[0].toString.', 'tags[0].toString']],
 ])('%s', (_, value, expected) => {
   expect(refusal(value)).toEqual(expected);
 });
 
 test('nine million empty objects are refused before one of them is looked into', () => {
-  expect(refusal({ other: Array.from({ length: 2000 }, () => Array.from({ length: 4500 }, () => ({}))) })).toEqual([
+  expect(refusal({ any: Array.from({ length: 2000 }, () => Array.from({ length: 4500 }, () => ({}))) })).toEqual([
     'It holds more than 1000000 values.',
     '',
   ]);
@@ -58,7 +67,7 @@ test('what is of another kind is refused without a look at what it holds', () =>
 
 test('what is nested without end is refused, and not followed', () => {
   const deep: unknown = JSON.parse('['.repeat(5000) + ']'.repeat(5000));
-  expect(refusal({ other: deep })).toEqual(['It is nested more than 64 deep.', '']);
+  expect(refusal({ any: deep })).toEqual(['It is nested more than 64 deep.', '']);
 });
 
 describe('a JSON text is measured before anything is made of it', () => {
@@ -134,7 +143,8 @@ describe('a small profile that would become large', () => {
     ['backwards', profile(1, { '{9-1}/gain': on }), /must go up/],
     ['many of many', profile(512, { '{1-512}/gain': on }), /more than 100000 settings/],
     ['a script for a name', profile(1, { on }, '<script>alert(1)</script>'), /small letters, digits, dots and hyphens/],
-    ['a name that every object has', JSON.parse('{"constructor":1}'), /Nothing can be called constructor/],
+    ['a name that every object has', JSON.parse('{"constructor":1}'), /Unknown field: constructor/],
+    ['a text for a number', { ...profile(1, { on }), pace: '1'.repeat(1_000_000) }, /^.{1,500}$/],
   ])('%s', (_, json, why) => {
     expect(() => parseProfile(json)).toThrow(why);
   });

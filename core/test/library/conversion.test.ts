@@ -415,7 +415,7 @@ describe('what a venue keeps', () => {
     fc.assert(
       fc.property(anyState(boathouse), parts, (now, held) => {
         if (new Set(Object.values(held)).size < Object.keys(held).length) shared++;
-        const settings = venueSettings(settingsForVenue(held, now), held);
+        const settings = venueSettings(boathouse, settingsForVenue(held, now), held);
         expect(diffStates(boathouse, now, withSettings(now, settings))).toEqual([]);
         expect(new Set(Object.keys(settings).map((address) => address.split('/')[0]))).toEqual(
           new Set(Object.keys(held)),
@@ -429,7 +429,7 @@ describe('what a venue keeps', () => {
   test('strips that share a part find their own again by their order, on other strips too', () => {
     const now = withSettings(defaultState(boathouse), { 'in.2/pan/position': -40, 'in.10/pan/position': 40 });
     const kept = settingsForVenue({ 'in.10': 'voice', 'in.2': 'voice' }, now);
-    const there = venueSettings(kept, { 'in.5': 'voice', 'in.30': 'voice' });
+    const there = venueSettings(boathouse, kept, { 'in.5': 'voice', 'in.30': 'voice' });
     expect([there['in.5/pan/position'], there['in.30/pan/position']]).toEqual([-40, 40]);
   });
 });
