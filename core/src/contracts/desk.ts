@@ -2,10 +2,11 @@ import { array, boolean, type InferType, mixed, object, string } from 'yup';
 
 import type { Value } from '../desk/setting';
 import { isRecord } from '../fault/is-record';
-import { idShape } from '../fault/text-shapes';
+import { idShape, nameShape } from '../fault/text-shapes';
 import { plural } from '../phrases/format-value';
 import { type Safes, safesShape, type Scope } from '../recall/scope-rules';
 import { type Thresholds, thresholdsShape } from '../signal/thresholds';
+import { hostShape, portShape, profileIdShape } from './link-trial';
 import { sceneTitle } from './scene';
 
 /** Values by address, of which one request holds so many at most; each is checked against a profile where they are taken. */
@@ -48,9 +49,35 @@ export const deskEditShape = object({
     .optional(),
   /** The scene to swap to. */
   swapTo: idShape.optional(),
+  /** The song or show to work on until something of another stands on the desk; null for that of the scene that stands. */
+  worksOn: idShape.nullable().optional(),
 })
   .noUnknown()
   .required();
+
+const placeFields = {
+  name: nameShape('a desk').required('a desk needs a name'),
+  host: hostShape.required('an address is missing'),
+  port: portShape.required('a port is missing'),
+};
+
+/** Where a desk is of which nobody has said it yet, or that no wire leads to: the port that discards what it is sent. */
+export const NOWHERE = { host: '127.0.0.1', port: 9 };
+
+/** What a desk is called, and where it is. */
+export const deskPlaceShape = object(placeFields).noUnknown().required();
+
+export type DeskPlace = InferType<typeof deskPlaceShape>;
+
+export const newDeskShape = object({
+  ...placeFields,
+  profileId: profileIdShape.required('a desk model must be chosen'),
+  mode: modeShape.required(),
+})
+  .noUnknown()
+  .required();
+
+export type NewDesk = InferType<typeof newDeskShape>;
 
 export const MAX_AT_HAND = 12;
 
@@ -79,7 +106,10 @@ export interface DeskView {
   readonly id: string;
   readonly name: string;
   readonly profileId: string;
+  /** Where it is: "192.168.1.20:9000"; empty where nobody has said so yet. */
   readonly address: string;
+  /** When it was taken out of use, as ISO 8601; null while it is in use. */
+  readonly removedAt: string | null;
   readonly mode: 'studio' | 'live';
   readonly safes: Safes;
   readonly thresholds: Thresholds;
@@ -103,6 +133,8 @@ export interface DeskView {
     /** Whether it took the place of another from this desk, which can still be undone. */
     readonly isUndoable: boolean;
   } | null;
+  /** The song or show that someone said it works on, while a scene of another stands on it; else null. */
+  readonly worksOn: string | null;
   /** Scenes one tap away, in the order people gave them. */
   readonly atHand: readonly {
     readonly id: string;
@@ -136,4 +168,6 @@ export interface DeskLinkView {
   readonly state: 'linked' | 'reading' | 'unlinked';
   /** Why it is not linked, as a sentence. */
   readonly why: string;
+  /** No wire leads to it: it holds what people say it does. */
+  readonly manual?: boolean;
 }

@@ -47,6 +47,8 @@ export interface ImportView {
   readonly job: JobView | null;
   /** Where it went, in the app. */
   readonly resultPath: string | null;
+  /** The desk of that song or show, where nobody has said yet where it is. */
+  readonly toConnect: { readonly id: string; readonly name: string } | null;
   /** ISO 8601, UTC. */
   readonly madeAt: string;
 }
@@ -83,7 +85,7 @@ export type ImportRequest = InferType<typeof importShape>;
 export type ExportRequest = InferType<typeof exportShape>;
 
 /** How far an import is, and where it went. */
-export type ImportProgress = Pick<ImportView, 'id' | 'job' | 'resultPath'>;
+export type ImportProgress = Pick<ImportView, 'id' | 'job' | 'resultPath' | 'toConnect'>;
 
 /** A file that was opened before, and how its import ended, if one was begun. */
 export interface RecentImport extends Pick<ImportView, 'id' | 'name' | 'bytes' | 'madeAt'> {

@@ -12,4 +12,6 @@ export type LiveMessage =
   /** Something about scenes of this desk's productions changed: fetch them again. */
   | { readonly type: 'scenes-changed'; readonly productionId: string }
   /** Productions or versions changed; told to every page, whatever desk it follows. */
-  | { readonly type: 'productions-changed' };
+  | { readonly type: 'productions-changed' }
+  /** A model of desk is another: whatever was made of it has to be fetched again. Told to every page. */
+  | { readonly type: 'models-changed' };

@@ -1,12 +1,14 @@
-import { array, boolean, type InferType, number, object, string } from 'yup';
+import { array, boolean, type InferType, mixed, number, object, string } from 'yup';
 
 import type { Value } from '../desk/setting';
+import { isRecord } from '../fault/is-record';
 import { idShape, personNameShape } from '../fault/text-shapes';
 import type { Severity } from '../recall/caution';
 import type { Answering } from '../recall/caution-answers';
 import { FADE_CURVES, type FadeCurve } from '../recall/fade-curves';
 import type { Stage } from '../recall/restore-order';
 import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Scope, scopeShape } from '../recall/scope-rules';
+import { WALK_MARKS, type WalkMark, type WalkMarks } from '../recall/walk';
 
 const strips = array(string().required().max(12)).max(512);
 
@@ -98,6 +100,22 @@ export const cancelShape = object({
   .noUnknown()
   .required();
 
+/** The most settings that are marked at once: all of a strip. */
+const MOST_MARKED = 1000;
+
+/** What is said of settings in a walk, by their ids; null takes it back. */
+export const walkMarksShape = object({
+  marks: mixed<Readonly<Record<string, WalkMark | null>>>()
+    .required()
+    .test('marks', `\${path} must hold at most ${MOST_MARKED} marks, each of them set, could not or null`, (marks) => {
+      const said = isRecord(marks) ? Object.values(marks) : [];
+      const known: readonly unknown[] = [...WALK_MARKS, null];
+      return said.length > 0 && said.length <= MOST_MARKED && said.every((mark) => known.includes(mark));
+    }),
+})
+  .noUnknown()
+  .required();
+
 export interface Recall {
   readonly deskId: string;
   readonly sceneId?: string | undefined;
@@ -159,6 +177,10 @@ export interface Unconfirmed {
 
 export interface RestoreReport {
   readonly confirmed: number;
+  /** What was sent to a desk that cannot be asked for it, by address: it is neither confirmed nor known to have failed. */
+  readonly unasked?: readonly string[];
+  /** What people said they have set by hand, by address. */
+  readonly byHand?: readonly string[];
   readonly unconfirmed: readonly Unconfirmed[];
   /** What of it a hand took during the restore, by name; it was left alone from then on. */
   readonly handled: readonly string[];
@@ -180,11 +202,12 @@ export interface RestoreProgress {
 }
 
 /**
- * `running`, then one of: `confirmed`, every setting was read back; `incomplete`, the report says what was not;
+ * `running`, then one of: `confirmed`, every setting that can be asked for was read back; `incomplete`, the report says what was not;
  * `cancelled`, it was stopped on its way; `rolled back`, the desk was read back as it was before; `interrupted`, Old Echo
- * itself stopped in the middle.
+ * itself stopped in the middle. Before it ends it may be a `walk`: all that is wired is done, and people set the rest by hand.
  */
-export type RestoreStatus = 'running' | 'confirmed' | 'incomplete' | 'cancelled' | 'rolled back' | 'interrupted';
+export type RestoreStatus =
+  'running' | 'walk' | 'confirmed' | 'incomplete' | 'cancelled' | 'rolled back' | 'interrupted';
 
 /** A caution that was answered before a restore. */
 export interface AnsweredCaution {
@@ -211,6 +234,8 @@ export interface RestoreView {
   /** Where to go to undo it: the scene kept before it began, and the scope that covers all it touched. Null once that went. */
   readonly wayBack: { readonly sceneId: string; readonly scope: Scope } | null;
   readonly progress: RestoreProgress | null;
+  /** What was said so far of what is set by hand; null unless that is going on. */
+  readonly marks: WalkMarks | null;
   readonly report: RestoreReport | null;
   readonly startedAt: string;
   readonly endedAt: string | null;

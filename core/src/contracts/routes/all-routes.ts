@@ -1,5 +1,5 @@
 import { COMBINATION_ROUTES, FOLLOWER_ROUTES, MIX_NOTE_ROUTES, ORIGIN_ROUTES } from './combine-routes';
-import { DESK_ROUTES, PROFILE_ROUTES } from './desk-routes';
+import { DESK_ROUTES, LISTENING_ROUTES, PROFILE_ROUTES } from './desk-routes';
 import { EXPORT_ROUTES, IMPORT_ROUTES, SHEET_ROUTES } from './file-routes';
 import { CONVERSION_ROUTES, OUTBOARD_ROUTES, PART_ROUTES, PRESET_ROUTES, VENUE_ROUTES } from './library-routes';
 import {
@@ -22,7 +22,7 @@ import { BLIND_TEST_ROUTES, RENDER_ROUTES, STEM_ROUTES } from './sound-routes';
 
 /** Every address of the server, by wing: what the documentation tells, and what screens ask by. */
 export const ROUTES = {
-  desk: { ...DESK_ROUTES, ...PROFILE_ROUTES },
+  desk: { ...DESK_ROUTES, ...LISTENING_ROUTES, ...PROFILE_ROUTES },
   scenes: {
     ...CAPTURE_ROUTES,
     ...PRODUCTION_ROUTES,

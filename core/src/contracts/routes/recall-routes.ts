@@ -13,6 +13,7 @@ import {
   restoreRequestShape,
   type RestoreView,
   swapShape,
+  walkMarksShape,
 } from '../restore';
 import { type RipplePreview, rippleShape, type RippleView } from '../ripple';
 import { del, get, type Nothing, post } from '../route';
@@ -64,6 +65,17 @@ export const RESTORE_ROUTES = {
   cancelRestore: post('/restores/:id/cancel', 'Stops a restore where it is, or takes it back.', {
     body: cancelShape,
   }).answers<Nothing>(),
+  markWalk: post(
+    '/restores/:id/marks',
+    'Says what of a restore was set by hand, what could not be, or takes that back.',
+    {
+      body: walkMarksShape,
+    },
+  ).answers<RestoreView>(),
+  endWalk: post(
+    '/restores/:id/end',
+    'Ends what is set by hand; what nobody has set is named in the report.',
+  ).answers<RestoreView>(),
 };
 
 export const RIPPLE_ROUTES = {
