@@ -1,5 +1,7 @@
 import osc from 'osc/src/osc.js';
 
+import { isRecord } from '@old-echo/core/fault/is-record';
+
 /** An OSC 1.0 argument: 32-bit integer, 32-bit float or string. */
 export type OscArgument =
   | { readonly type: 'i'; readonly value: number }
@@ -9,6 +11,14 @@ export type OscArgument =
 export interface Message {
   readonly address: string;
   readonly args: readonly OscArgument[];
+}
+
+/** What desks with a language of their own send beside that: yes and no without an argument, of OSC 1.1. */
+export type WireArgument = OscArgument | { readonly type: 'T' | 'F'; readonly value: boolean };
+
+export interface WireMessage {
+  readonly address: string;
+  readonly args: readonly WireArgument[];
 }
 
 export const int = (value: number): OscArgument => ({ type: 'i', value });
@@ -23,10 +33,10 @@ const OPTIONS = { metadata: true, unpackSingleArgs: false };
 const IMMEDIATELY: [number, number] = [0, 1];
 const BUNDLE_HEAD = 16;
 
-const writable = (message: Message) => ({ address: message.address, args: message.args.map((a) => ({ ...a })) });
+const writable = (message: WireMessage) => ({ address: message.address, args: message.args.map((a) => ({ ...a })) });
 
 /** One message as OSC 1.0 bytes. */
-export const encodeMessage = (message: Message): Uint8Array => osc.writePacket(writable(message), OPTIONS);
+export const encodeMessage = (message: WireMessage): Uint8Array => osc.writePacket(writable(message), OPTIONS);
 
 /**
  * Messages as bundles of at most {@link LARGEST_PACKET} bytes each, every bundle opened by the message that `head` makes
@@ -84,20 +94,48 @@ export function decode(bytes: Uint8Array): Message[] | undefined {
   }
 }
 
-function flatten(packet: object): Message[] {
-  if ('packets' in packet && Array.isArray(packet.packets))
-    return packet.packets.flatMap((inner: object) => flatten(inner));
-  if (!('address' in packet) || typeof packet.address !== 'string' || !packet.address.startsWith('/'))
-    throw new TypeError('an OSC address starts with /');
-  const args = 'args' in packet && Array.isArray(packet.args) ? (packet.args as unknown[]) : [];
-  return [{ address: packet.address, args: args.map(readArgument) }];
+/**
+ * The messages in a packet of a desk with a language of its own. Those that carry what no setting is made of are left out.
+ * Returns nothing for bytes that are not OSC.
+ */
+export function decodeWidely(bytes: Uint8Array): WireMessage[] {
+  try {
+    return messagesIn(osc.readPacket(bytes, OPTIONS)).flatMap(({ address, args }) => {
+      const read = args.map(readWidely);
+      return read.every((one) => one !== undefined) ? [{ address, args: read }] : [];
+    });
+  } catch {
+    return [];
+  }
 }
 
-function readArgument(argument: unknown): OscArgument {
-  if (argument && typeof argument === 'object' && 'type' in argument && 'value' in argument) {
-    const { type, value } = argument;
-    if ((type === 'i' || type === 'f') && typeof value === 'number') return { type, value };
-    if (type === 's' && typeof value === 'string') return { type, value };
-  }
-  throw new TypeError('only integers, floats and strings are used here');
+function readWidely(argument: unknown): WireArgument | undefined {
+  if (isRecord(argument) && (argument['type'] === 'T' || argument['type'] === 'F'))
+    return { type: argument['type'], value: argument['type'] === 'T' };
+  return readArgument(argument);
+}
+
+const flatten = (packet: object): Message[] =>
+  messagesIn(packet).map(({ address, args }) => ({
+    address,
+    args: args.map((argument) => {
+      const read = readArgument(argument);
+      if (!read) throw new TypeError('only integers, floats and strings are used here');
+      return read;
+    }),
+  }));
+
+function messagesIn(packet: object): { address: string; args: unknown[] }[] {
+  if ('packets' in packet && Array.isArray(packet.packets))
+    return packet.packets.flatMap((inner: object) => messagesIn(inner));
+  if (!('address' in packet) || typeof packet.address !== 'string' || !packet.address.startsWith('/'))
+    throw new TypeError('an OSC address starts with /');
+  return [{ address: packet.address, args: 'args' in packet && Array.isArray(packet.args) ? packet.args : [] }];
+}
+
+function readArgument(argument: unknown): OscArgument | undefined {
+  if (!isRecord(argument)) return undefined;
+  const { type, value } = argument;
+  if ((type === 'i' || type === 'f') && typeof value === 'number') return { type, value };
+  return type === 's' && typeof value === 'string' ? { type, value } : undefined;
 }

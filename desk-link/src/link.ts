@@ -1,6 +1,8 @@
 import type { Profile } from '@old-echo/core/desk/profile';
 import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 
+import type { WireLog } from './wire-log';
+
 /** What a link tells its listeners, in the order in which it learned of it. */
 export type LinkEvent =
   /** The desk answers and is being watched. Everything known before may be out of date. */
@@ -23,6 +25,8 @@ export type LinkEvent =
 export interface DeskLink {
   readonly profile: Profile;
   readonly linked: boolean;
+  /** The last packets there and back; undefined where there is no wire. */
+  readonly wireLog: WireLog | undefined;
   /** Every setting of the desk. A setting that moves meanwhile may be old here; listeners are told the newest. */
   readAll(): Promise<State>;
   /** The named settings, as the desk held them after this call was made. */

@@ -1,22 +1,24 @@
 import { randomInt } from 'node:crypto';
-import { createSocket, type Socket } from 'node:dgram';
 
 import { readAddress } from '@old-echo/core/desk/address';
 import { type Profile, specOf, stripFamily } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 import { type SettingsByAddress, type State, stripAddresses } from '@old-echo/core/desk/state';
-import { Fault } from '@old-echo/core/fault/fault';
+import type { Fault } from '@old-echo/core/fault/fault';
 
 import { decode, encodeBundles, encodeMessage, int, type Message } from './codec';
 import type { DeskLink, LinkEvent } from './link';
+import { linkLost, unread } from './link-lost';
+import { openTransport } from './open-transport';
 import * as protocol from './protocol';
 import { PushSequencer } from './push-order';
+import { stripPatterns } from './strip-patterns';
+import type { DeskPlace, Transport } from './transport';
 import { fromArguments, toArguments } from './values';
+import { WireLog } from './wire-log';
 
-interface OscLinkOptions {
+interface OscLinkOptions extends DeskPlace {
   readonly profile: Profile;
-  readonly host: string;
-  readonly port: number;
   /** Time between heartbeats, in ms. */
   readonly beat?: number;
   /** How long a desk may be silent before it counts as gone, in ms. */
@@ -26,6 +28,8 @@ interface OscLinkOptions {
 /** One question that is waiting for its values. */
 interface Question {
   readonly missing: Set<string>;
+  /** What was answered, and is no value of its setting. */
+  readonly strange: Set<string>;
   readonly found: Record<string, Value>;
   /** Called when all has arrived, or with the reason why it will not. */
   readonly done: (fault?: Fault) => void;
@@ -54,9 +58,9 @@ const MOST_TRIES = 20;
 export class OscLink implements DeskLink {
   readonly profile: Profile;
   linked = false;
+  readonly wireLog = new WireLog();
 
-  private readonly socket: Socket;
-  private connection: 'none' | 'under way' | 'made' = 'none';
+  private readonly transport: Transport;
   private readonly listeners = new Set<(event: LinkEvent) => void>();
   private readonly questions = new Map<number, Question>();
   private readonly order = new PushSequencer();
@@ -78,18 +82,10 @@ export class OscLink implements DeskLink {
   constructor(private readonly options: OscLinkOptions) {
     this.profile = options.profile;
     this.patience = options.patience ?? 2000;
-    this.socket = createSocket({ type: 'udp4', recvBufferSize: 4 * 1024 * 1024 });
-    this.socket.on('message', (bytes) => this.receive(bytes));
-    this.socket.on('connect', () => {
-      this.connection = 'made';
-      this.beat();
-    });
-    // A desk that is switched off answers with "connection refused"; the heartbeat notices by itself.
-    this.socket.on('error', () => {
-      if (this.connection === 'under way') this.connection = 'none';
-    });
+    const events = { onReady: () => this.beat(), onPacket: (bytes: Uint8Array) => this.receive(bytes) };
+    this.transport = openTransport('udp', options, events, this.wireLog);
     this.heartbeat = setInterval(() => this.beat(), options.beat ?? 200);
-    this.connect();
+    this.transport.connect();
   }
 
   listen(listener: (event: LinkEvent) => void): () => void {
@@ -102,7 +98,7 @@ export class OscLink implements DeskLink {
     const waiting = [...this.profile.strips];
     const worker = async (): Promise<void> => {
       for (let strip = waiting.shift(); strip; strip = waiting.shift()) {
-        const settings = await this.ask(stripAddresses(this.profile, strip), this.stripPatterns(strip));
+        const settings = await this.ask(stripAddresses(this.profile, strip), stripPatterns(this.profile, strip));
         const keys = stripFamily(this.profile, strip)?.keys ?? [];
         state[strip] = Object.fromEntries(keys.map((key) => [key, settings[`${strip}/${key}`] as Value]));
       }
@@ -157,7 +153,7 @@ export class OscLink implements DeskLink {
     if (this.linked) this.send({ address: protocol.WATCH, args: [int(0)] });
     this.closed = true;
     this.failQuestions('The link was closed.');
-    await new Promise<void>((resolve) => setImmediate(() => this.socket.close(() => resolve())));
+    await this.transport.close();
   }
 
   /** Asks until every value has arrived; questions that stay open are asked again for what is still missing. */
@@ -171,6 +167,7 @@ export class OscLink implements DeskLink {
       const question: Question = {
         missing: new Set(addresses),
         found: {},
+        strange: new Set(),
         done: (fault) => {
           clearTimeout(timer);
           this.questions.delete(token);
@@ -184,7 +181,7 @@ export class OscLink implements DeskLink {
         // Progress starts the count anew: a large answer over a bad line is not a silent desk.
         const count = left < leftBefore ? 0 : tries;
         if (count >= MOST_TRIES) {
-          question.done(linkLost(`${this.profile.name} did not answer for ${[...question.missing][0]}.`));
+          question.done(linkLost(unread(this.profile.name, [...question.missing], question.strange)));
           return;
         }
         const queries = count === 0 && first && left === addresses.length ? first : this.queries(question.missing);
@@ -200,25 +197,12 @@ export class OscLink implements DeskLink {
     return [...addresses].map((address) => ({ address: `/${address}`, args: [] }));
   }
 
-  /** One pattern for each depth at which the strip has settings. */
-  private stripPatterns(strip: string): Message[] {
-    const depths = new Set((stripFamily(this.profile, strip)?.keys ?? []).map((k) => k.split('/').length));
-    return [...depths].map((depth) => ({ address: `/${strip}${'/*'.repeat(depth)}`, args: [] }));
-  }
-
   private mustBeLinked(): void {
     if (!this.linked) throw linkLost(`${this.profile.name} does not answer.`);
   }
 
-  /** Connected to the desk's own address, the socket takes packets from nobody else. */
-  private connect(): void {
-    if (this.connection !== 'none' || this.closed) return;
-    this.connection = 'under way';
-    this.socket.connect(this.options.port, this.options.host);
-  }
-
   private beat(): void {
-    this.connect();
+    this.transport.connect();
     const late = performance.now() - this.lastBeat;
     this.lastBeat = performance.now();
     // When this program itself was held up, answers are still waiting to be heard: that is no silence of the desk.
@@ -352,6 +336,10 @@ export class OscLink implements DeskLink {
     if (!question || !this.linked) return;
     const settings = this.values(messages);
     this.movedTo(settings, at);
+    for (const { address } of messages) {
+      const name = address.slice(1);
+      if (question.missing.has(name) && !(name in settings)) question.strange.add(name);
+    }
     for (const [address, value] of Object.entries(settings)) {
       question.found[address] = value;
       question.missing.delete(address);
@@ -383,14 +371,7 @@ export class OscLink implements DeskLink {
 
   private sendBytes(bytes: Uint8Array): void {
     // What still waits for its turn when the link is closed is not sent any more.
-    if (this.closed || this.connection !== 'made') return;
-    this.socket.send(bytes, (error) => {
-      // The way to the desk has changed, a cable or an address: it is looked for anew. A desk that is off changes nothing.
-      if (!error || ('code' in error && error.code === 'ECONNREFUSED') || this.closed || this.connection !== 'made')
-        return;
-      this.connection = 'none';
-      this.socket.disconnect();
-    });
+    if (!this.closed) this.transport.send(bytes);
   }
 }
 
@@ -402,6 +383,3 @@ const NUMBERED: ReadonlySet<string> = new Set([
   protocol.PUSH,
   protocol.VALUES,
 ]);
-
-const linkLost = (message: string): Fault =>
-  new Fault('link-lost', message, 'Check the desk and its network cable. Old Echo reconnects by itself.');

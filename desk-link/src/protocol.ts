@@ -13,5 +13,8 @@ export const VALUES = '/link/values';
 export const WRITE = '/link/write';
 export const REFUSED = '/link/refused';
 
+/** The UDP port at which desks answer a hello that is sent to all of a network. */
+export const FIND_PORT = 47100;
+
 /** How long a desk goes on pushing to a watcher that does not renew, in ms. */
 export const WATCH_LEASE_MS = 5000;
