@@ -2,7 +2,17 @@ import type { Server } from 'node:http';
 
 import express, { type Request } from 'express';
 
-import type { DeskServer } from './front';
+import type { SimulatedDesk } from './desk';
+import type { LineFaults } from './line';
+
+/** What can be done to a desk beside its network, whichever language it speaks. */
+interface Handled {
+  readonly desk: SimulatedDesk;
+  hands(moves: Readonly<Record<string, unknown>>): number;
+  misbehave(faults: Partial<LineFaults>): void;
+  freeze(frozen: boolean): void;
+  refuse(addresses: readonly string[]): void;
+}
 
 /** A request with a body that the test beside it wrote. */
 type Told<T> = Request<Record<string, string>, unknown, T>;
@@ -12,7 +22,7 @@ type Told<T> = Request<Record<string, string>, unknown, T>;
  * `POST /moves {"in.1/fader/level": -5}`, `POST /network-faults {"loss": 0.1}`, `POST /freeze {"frozen": true}`,
  * `POST /refuse ["in.1/fader/level"]`, `POST /rounding {"in.1/fader/level": 0.5}`, `GET /settings`.
  */
-export async function openControl(front: DeskServer, port: number, host: string): Promise<Server> {
+export async function openControl(front: Handled, port: number, host: string): Promise<Server> {
   const app = express();
   app.use(express.json({ limit: '4mb', strict: true }));
   app.get('/settings', (_, res) => res.json(front.desk.settings()));

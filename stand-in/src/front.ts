@@ -2,6 +2,7 @@ import { randomInt } from 'node:crypto';
 import { createSocket, type RemoteInfo, type Socket } from 'node:dgram';
 
 import type { Value } from '@old-echo/core/desk/setting';
+import { ownNetworks } from '@old-echo/desk-link/broadcast-addresses';
 import { decode, encodeBundles, encodeMessage, int, type Message, text } from '@old-echo/desk-link/codec';
 import * as protocol from '@old-echo/desk-link/protocol';
 import { toArguments } from '@old-echo/desk-link/values';
@@ -28,6 +29,7 @@ const PERFECT: LineFaults = { loss: 0, delay: 0, reorder: 0, seed: 1 };
 /** The desk's front on the network: speaks the protocol of docs/desk-link.md on one UDP port. */
 export class DeskServer {
   private socket: Socket | undefined;
+  private finder: Socket | undefined;
   private line = makeLine(PERFECT);
   private frozen = false;
   private readonly watchers = new Map<string, Watcher>();
@@ -61,6 +63,25 @@ export class DeskServer {
     return socket.address().port;
   }
 
+  /**
+   * Answers a hello that was sent to all of its network, from the port of the conversation: where the answer comes from is where it is.
+   * Where that port is not to be had the desk cannot be found, and can be used all the same.
+   */
+  async beFound(port = protocol.FIND_PORT): Promise<void> {
+    const network = ownNetworks().find(({ address }) => address === this.host);
+    if (!network) return;
+    const finder = createSocket({ type: 'udp4', reuseAddr: true });
+    finder.on('message', (bytes, from) => {
+      if (decode(bytes)?.[0]?.address === protocol.HELLO) this.line(() => this.receive(bytes, from));
+    });
+    finder.on('error', () => undefined);
+    this.finder = finder;
+    await new Promise<void>((resolve) => {
+      finder.once('error', () => resolve());
+      finder.bind(port, network.broadcast, resolve);
+    });
+  }
+
   /** Switches the desk off: it forgets who watched, and starts as a new one when it is opened again. */
   async close(): Promise<void> {
     clearTimeout(this.pushTimer);
@@ -71,6 +92,8 @@ export class DeskServer {
     this.movers.clear();
     this.number = 0;
     this.boot = randomInt(1, 2 ** 31 - 1);
+    this.finder?.close();
+    this.finder = undefined;
     const socket = this.socket;
     this.socket = undefined;
     if (socket) await new Promise<void>((resolve) => socket.close(() => resolve()));
