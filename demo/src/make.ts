@@ -31,7 +31,12 @@ function photoOf(picture: string, folder: string): string {
 }
 
 const world = makeWorld({
-  profiles: { 'quay-48': profile('quay-48'), boathouse: profile('boathouse'), 'skiff-16': profile('skiff-16') },
+  profiles: {
+    'quay-48': profile('quay-48'),
+    boathouse: profile('boathouse'),
+    'skiff-16': profile('skiff-16'),
+    'netloft-24': profile('netloft-24'),
+  },
   ports: { 'quay-48': quay, boathouse, 'skiff-16': skiff },
   now: new Date(),
   id: (madeAt) => ulid(madeAt.getTime()),

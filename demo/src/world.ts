@@ -1,8 +1,10 @@
+import { NOWHERE } from '@old-echo/core/contracts/desk';
 import { parseProfile, type Profile } from '@old-echo/core/desk/profile';
 import { defaultState, type State } from '@old-echo/core/desk/state';
 import { settingsForVenue } from '@old-echo/core/library/venue';
 
 import { FISH_MARKET, OUTBOARD, SHOW_PARTS, SONG_PARTS } from './beside';
+import { LOW_WATER, SET_UP } from './net-loft';
 import { HANDS_SINCE, RIG, SHOW } from './show';
 import { BROADCAST, INSTRUMENTAL, MAIN, MIX_NOTES, TRACKS } from './song';
 import { fader } from './sound';
@@ -11,7 +13,8 @@ import { after, type Told } from './tell';
 
 interface WorldInput {
   /** The JSON of the profiles by id. */
-  readonly profiles: Readonly<Record<'quay-48' | 'boathouse' | 'skiff-16', unknown>>;
+  readonly profiles: Readonly<Record<'quay-48' | 'boathouse' | 'skiff-16' | 'netloft-24', unknown>>;
+  /** Of the desks that a wire leads to. */
   readonly ports: Readonly<Record<'quay-48' | 'boathouse' | 'skiff-16', number>>;
   readonly now: Date;
   /** Makes an id for something that was made at a time. */
@@ -25,6 +28,7 @@ export function makeWorld({ profiles, ports, now, id, photoOf }: WorldInput) {
   const quay = parseProfile(profiles['quay-48']);
   const boathouse = parseProfile(profiles.boathouse);
   const skiff = parseProfile(profiles['skiff-16']);
+  const netloft = parseProfile(profiles['netloft-24']);
   const minutesAgo = (minutes: number) => new Date(now.getTime() - minutes * 60_000);
   const long = minutesAgo(3 * 24 * 60);
 
@@ -52,6 +56,7 @@ export function makeWorld({ profiles, ports, now, id, photoOf }: WorldInput) {
   const balance = main.find((scene) => scene.name === 'Static balance');
   const broadcast = line(boathouse, balance?.state ?? {}, BROADCAST, balance ? [balance.id] : []);
   const show = line(quay, after(quay, defaultState(quay), RIG), SHOW, [], 'Harbour bells');
+  const lowWater = line(netloft, after(netloft, defaultState(netloft), SET_UP), LOW_WATER, [], LOW_WATER.at(-1)?.name);
   const onQuay = show.find((scene) => scene.stands)?.state ?? {};
 
   const venue = (name: string, note: string, state: State, minutes: number) => ({
@@ -65,8 +70,8 @@ export function makeWorld({ profiles, ports, now, id, photoOf }: WorldInput) {
     id: id(long),
     name: profile.name,
     profileId: profile.id,
-    host: '127.0.0.1',
-    port: ports[profile.id as keyof typeof ports],
+    ...NOWHERE,
+    ...(profile.id in ports ? { port: ports[profile.id as keyof typeof ports] } : {}),
     mode: profile.use,
     safes,
   });
@@ -77,6 +82,7 @@ export function makeWorld({ profiles, ports, now, id, photoOf }: WorldInput) {
     ]),
     desk(boathouse, []),
     desk(skiff, []),
+    desk(netloft, []),
   ] as const;
   const version = (
     name: string,
@@ -157,6 +163,14 @@ export function makeWorld({ profiles, ports, now, id, photoOf }: WorldInput) {
           kind: 'show',
           note: 'The spare desk, when the big one stays at home.',
           versions: [version('The set', [])],
+        },
+        {
+          id: id(long),
+          deskId: desks[3].id,
+          name: 'Low water',
+          kind: 'song',
+          note: 'On the old desk in the net loft. Every control is turned by hand.',
+          versions: [version('As recorded', lowWater)],
         },
       ],
     },

@@ -2,6 +2,7 @@ import { ulid } from 'ulid';
 
 import { countStrips, diffStates } from '@old-echo/core/desk/diff-states';
 import { isAlike, linkedPartner } from '@old-echo/core/desk/linked-pair';
+import { isManualDesk } from '@old-echo/core/desk/manual';
 import { parseProfile, type Profile, specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec, isOff, validateValue } from '@old-echo/core/desk/setting';
 import type { State, StripState } from '@old-echo/core/desk/state';
@@ -14,6 +15,7 @@ const profiles = {
   'quay-48': profileJson('quay-48'),
   boathouse: profileJson('boathouse'),
   'skiff-16': profileJson('skiff-16'),
+  'netloft-24': profileJson('netloft-24'),
 };
 const world = makeWorld({
   profiles,
@@ -38,15 +40,18 @@ const everyScene = productions.flatMap((p) =>
 );
 
 describe('the demo', () => {
-  test('the song has a main mix of six scenes, an instrumental and a broadcast edit, the show has eight, the spare desk stands by', () => {
+  test('the song has a main mix of six scenes, an instrumental and a broadcast edit, the show has eight, the spare desk stands by, the old one is turned by hand', () => {
     expect(version('Main mix', 'Lanterns on the Quay').scenes.filter((s) => s.kind === undefined)).toHaveLength(6);
     expect(version('Instrumental', 'Lanterns on the Quay').scenes.length).toBeGreaterThan(0);
     expect(version('Broadcast edit', 'Lanterns on the Quay').scenes.length).toBeGreaterThan(0);
     expect(version('The show', 'Night Ferry').scenes).toHaveLength(8);
+    expect(version('As recorded', 'Low water').scenes).toHaveLength(3);
+    expect(isManualDesk(profileOf(production('Low water').deskId))).toBe(true);
     expect(desks.map((d) => [d.name, d.mode])).toEqual([
       ['Quay 48', 'live'],
       ['Boathouse', 'studio'],
       ['Skiff 16', 'live'],
+      ['Netloft 24', 'studio'],
     ]);
   });
 
