@@ -16,6 +16,8 @@ import { soundFiles } from './database/file-store';
 import { DeskConnections } from './desk/desk-connections';
 import { deskRoutes } from './desk/desk-routes';
 import { deskRow, deskView } from './desk/desk-store';
+import { listeningRoutes } from './desk/listening-routes';
+import { Listenings } from './desk/listenings';
 import { profileRoutes } from './desk/profile-routes';
 import { extendProfiles } from './desk/profile-store';
 import { Remember } from './desk/remember-state';
@@ -94,6 +96,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   );
   const tasks = new BackgroundTasks(log);
   const controls = new CancelRequests();
+  const listenings = new Listenings();
   const files = soundFiles(config.files);
   const aside = openAside(config);
   const context: ServerContext = { db, aside, log, tasks, desks: sessions, live, files, lease: config.lease * 1000 };
@@ -123,10 +126,13 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   // Sound hardly gets smaller.
   app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
   app.use('/api', stemRoutes(context, pool));
-  app.use('/api', express.json({ limit: '2mb', verify: (_req, _res, bytes) => assertBoundedJson(bytes, MOST_VALUES) }));
+  app.use('/api', express.json({ limit: '1mb', verify: (_req, _res, bytes) => assertBoundedJson(bytes, MOST_VALUES) }));
+  // Others have their turn between the reading of a large request and what is done with it: one round of the event loop.
+  app.use('/api', (_req, _res, next) => setImmediate(() => setImmediate(next)));
   const routers = [
     profileRoutes(context),
     deskRoutes(context),
+    listeningRoutes(listenings),
     captureRoutes(context),
     presetOriginRoutes(context),
     deskRecallRoutes(context, controls),
@@ -171,6 +177,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     clearInterval(scrubbing);
     live.close();
     silent.close();
+    await listenings.closeAll();
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
     await mixer.close();

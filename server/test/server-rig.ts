@@ -61,6 +61,7 @@ export class Rig {
         'quay-48': profileJson('quay-48'),
         boathouse: profileJson('boathouse'),
         'skiff-16': profileJson('skiff-16'),
+        'netloft-24': profileJson('netloft-24'),
       },
       ports: { 'quay-48': rig.port, boathouse: nowhere, 'skiff-16': nowhere },
       now: new Date(),
@@ -168,7 +169,8 @@ export class Rig {
 
   async linked(): Promise<void> {
     await until(async () => {
-      this.desk = (await this.get<DeskView[]>('/desks')).body[0]!;
+      const all = (await this.get<DeskView[]>('/desks')).body;
+      this.desk = all.find(({ id }) => id === (this.desk as DeskView | undefined)?.id) ?? all[0]!;
       return this.desk.link.state === 'linked';
     });
   }

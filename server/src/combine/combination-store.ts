@@ -20,7 +20,7 @@ import { fromJson, toJson } from '../database/json-column';
 import { newId } from '../database/new-id';
 import type { CombinationRow, SceneRow } from '../database/tables';
 import { assertOfKind } from '../desk/same-profile';
-import { loadState } from '../desk/strip-states';
+import { loadState } from '../desk/scene-states';
 import { insertScene } from '../scenes/insert-scene';
 import { profileOfProduction } from '../scenes/production-store';
 import { editConflict, loadParents, sceneRow } from '../scenes/scene-store';

@@ -8,7 +8,7 @@ import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import type { Database } from '../database/connect';
-import { loadState } from '../desk/strip-states';
+import { loadState } from '../desk/scene-states';
 import { profileOfProduction } from '../scenes/production-store';
 import { loadParents, sceneRow } from '../scenes/scene-store';
 import { uniqueSceneName } from '../scenes/unique-names';

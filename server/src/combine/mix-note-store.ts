@@ -5,7 +5,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 import type { Database } from '../database/connect';
 import { newId } from '../database/new-id';
 import type { MixNoteRow, SceneParentRow, SceneRow } from '../database/tables';
-import { loadState } from '../desk/strip-states';
+import { loadState } from '../desk/scene-states';
 import { profileOfProduction } from '../scenes/production-store';
 import { editConflict } from '../scenes/scene-store';
 import { versionRow } from '../scenes/version-store';

@@ -11,11 +11,13 @@ import type { AppliedPreset } from '@old-echo/core/contracts/preset';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import type { AnsweredCaution, CancelAction, RestoreReport, RestoreStatus } from '@old-echo/core/contracts/restore';
 import type { SceneKind } from '@old-echo/core/contracts/scene';
+import type { Value } from '@old-echo/core/desk/setting';
 import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 import type { PresetContent, PresetKind } from '@old-echo/core/library/preset';
 import type { ReportLine } from '@old-echo/core/phrases/conversion-report';
 import type { Point } from '@old-echo/core/recall/caution';
 import type { Journal } from '@old-echo/core/recall/recall-target';
+import type { WalkMarks } from '@old-echo/core/recall/walk';
 import type { Baseline, Replaced } from '@old-echo/core/scenes/baseline';
 import type { BitDepth } from '@old-echo/core/signal/wav';
 import type { RenderMeasurements } from '@old-echo/core/sound/analyse-render';
@@ -90,6 +92,8 @@ export interface DeskRow {
   readonly hand_holds: DeskView['handHolds'];
   readonly swap_scene_id: string | null;
   readonly swap_scope: JsonText<unknown> | null;
+  readonly works_on_id: string | null;
+  readonly removed_at: Date | null;
 }
 
 /** What was last heard of a desk. */
@@ -118,6 +122,13 @@ export interface JobRow {
   readonly heartbeat_at: Date;
   /** A song or show that it is making: nobody sees it until all of it is there. */
   readonly making_id: string | null;
+}
+
+/** Where a control of a manual desk stands, as someone said. */
+export interface ManualSettingRow {
+  readonly desk_id: string;
+  readonly address: string;
+  readonly value: JsonText<Value>;
 }
 
 export interface MixNoteRow {
@@ -202,6 +213,8 @@ export interface ProfileRow {
   readonly id: string;
   readonly name: string;
   readonly source: JsonText<unknown>;
+  /** When somebody changed it last; null where it is as it came. */
+  readonly changed_at: Date | null;
 }
 
 /** A row of another table that was removed and can be had back. */
@@ -237,6 +250,15 @@ export interface RestoreRow {
   readonly cancel: CancelAction | null;
   readonly resumes_restore_id: string | null;
   readonly baseline_before: JsonText<Replaced> | null;
+  readonly walk: JsonText<WalkPlan> | null;
+  readonly walk_marks: JsonText<WalkMarks> | null;
+}
+
+/** What the end of a walk needs to know. */
+export interface WalkPlan {
+  readonly chosen: State;
+  readonly swapTo: string;
+  readonly production: string;
 }
 
 export interface RippleRow {
@@ -413,6 +435,7 @@ declare module 'knex/types/tables' {
     heard: Table<HeardRow>;
     imports: Table<ImportRow>;
     jobs: Table<JobRow>;
+    manual_settings: Table<ManualSettingRow>;
     mix_notes: Table<MixNoteRow>;
     outboard: Table<OutboardRow>;
     parts: Table<PartRow>;

@@ -17,8 +17,8 @@ import type { Database } from '../database/connect';
 import { found } from '../database/found';
 import { fromJson, toJson } from '../database/json-column';
 import type { BaselineRow, DeskRow, SceneRow } from '../database/tables';
-import { readStoredProfile } from './profile-store';
-import { loadState } from './strip-states';
+import { fittingToday, readStoredProfile } from './profile-store';
+import { loadState } from './scene-states';
 
 type Written = Pick<BaselineRow, 'state' | 'origins'>;
 
@@ -34,8 +34,15 @@ function baselineIn(row: Written): Baseline {
 
 /** What a desk is meant to hold, or undefined where nothing was ever captured on it or restored to it. */
 export async function baselineOf(db: Database, deskId: string): Promise<Baseline | undefined> {
-  const row = await db('baselines').where({ desk_id: deskId }).first();
-  if (row) return baselineIn(row);
+  const row = await db('baselines')
+    .join('desks', 'desks.id', 'baselines.desk_id')
+    .where({ desk_id: deskId })
+    .first<(Written & Pick<DeskRow, 'profile_id'>) | undefined>('state', 'origins', 'profile_id');
+  if (row) {
+    const baseline = baselineIn(row);
+    const state = await fittingToday(db, row.profile_id, baseline.state);
+    return state === baseline.state ? baseline : { ...baseline, state };
+  }
   const scene = await db('desks')
     .join('scenes', 'scenes.id', 'desks.current_scene_id')
     .where('desks.id', deskId)
@@ -66,6 +73,12 @@ export const sourceOf = ({ id, number, name }: Omit<Named, 'id'> & { readonly id
   name,
 });
 
+/** Says which scene stands on a desk. Where another stood there, the desk is on the song or show of this one from now on. */
+export async function setStanding(tx: Database, deskId: string, sceneId: string | null): Promise<void> {
+  const another = tx('desks').where({ id: deskId }).whereRaw('NOT (current_scene_id <=> ?)', [sceneId]);
+  await another.update({ current_scene_id: sceneId, works_on_id: null });
+}
+
 /** Writes what a desk is meant to hold from now on; the scene that makes up most of it stands on the desk. */
 export async function setBaseline(tx: Database, deskId: string, baseline: Baseline): Promise<void> {
   const { state, ...origins } = baseline;
@@ -77,9 +90,7 @@ export async function setBaseline(tx: Database, deskId: string, baseline: Baseli
     .merge({ ...row, revision: tx.raw('baselines.revision + 1') });
   const scenes = scenesOfBaseline(origins);
   const there = await tx('scenes').whereIn('id', scenes).pluck('id');
-  await tx('desks')
-    .where({ id: deskId })
-    .update({ current_scene_id: scenes.find((id) => there.includes(id)) ?? null });
+  await setStanding(tx, deskId, scenes.find((id) => there.includes(id)) ?? null);
 }
 
 /** Counts up whenever what a desk is meant to hold changes; 0 before anything was written of it. */

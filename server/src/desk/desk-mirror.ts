@@ -1,4 +1,5 @@
 import type { DeskLinkView } from '@old-echo/core/contracts/desk';
+import { isManualDesk } from '@old-echo/core/desk/manual';
 import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
 import { type SettingsByAddress, type State, valueAt, withSettings } from '@old-echo/core/desk/state';
@@ -142,7 +143,7 @@ export class DeskMirror {
   }
 
   private setLink(view: DeskLinkView): void {
-    this.view = view;
+    this.view = isManualDesk(this.profile) ? { ...view, manual: true } : view;
     this.tell({ type: 'link' });
   }
 

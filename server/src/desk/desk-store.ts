@@ -1,4 +1,4 @@
-import type { DeskEdit, DeskLinkView, DeskView } from '@old-echo/core/contracts/desk';
+import { type DeskEdit, type DeskLinkView, type DeskView, NOWHERE } from '@old-echo/core/contracts/desk';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { Fault } from '@old-echo/core/fault/fault';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
@@ -52,7 +52,8 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
     id: row.id,
     name: row.name,
     profileId: row.profile_id,
-    address: `${row.host}:${row.port}`,
+    address: row.port === NOWHERE.port ? '' : `${row.host}:${row.port}`,
+    removedAt: row.removed_at?.toISOString() ?? null,
     mode: row.mode,
     safes: safesOf(row),
     thresholds: thresholdsOf(row),
@@ -62,18 +63,23 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
     heardAt: (await heardAt(db, row.id))?.toISOString() ?? null,
     baseline: await baselineView(db, row),
     scene: scene ? { ...standing(scene), isUndoable: await isUndoable(db, row.id, scene) } : null,
+    worksOn: row.works_on_id,
     atHand: await scenesAtHand(db, row.id),
     swap: await swapOf(db, row),
     lastRestoreId: restore?.id ?? null,
   };
 }
 
-/** The other side of a desk's swap, or null where there is none. */
+/**
+ * The other side of a desk's swap, or null where there is none. A desk that works on another song or show than stands on it swaps
+ * to the scene captured last there.
+ */
 export async function swapOf(db: Database, row: DeskRow): Promise<DeskView['swap']> {
-  if (row.swap_scene_id === null) return null;
-  const scene = await db('scenes')
-    .where({ id: row.swap_scene_id })
-    .first('id', 'number', 'name', 'kind', 'changed_settings');
+  const chosen = row.swap_scene_id === null ? undefined : await db('scenes').where({ id: row.swap_scene_id }).first();
+  const { id: deskId, works_on_id: worksOn } = row;
+  const isElsewhere =
+    worksOn !== null && chosen?.production_id !== worksOn && (await isOpenOn(db, { deskId, productionId: worksOn }));
+  const scene = isElsewhere ? await lastCaptured(db, worksOn) : chosen;
   if (!scene) return null;
   const { id, number, name, kind } = scene;
   return {
@@ -81,9 +87,17 @@ export async function swapOf(db: Database, row: DeskRow): Promise<DeskView['swap
     number: number ?? 0,
     name,
     wayBack: kind === 'way back' ? await leftBehind(db, scene) : null,
-    scope: scopeIn(row.swap_scope),
+    scope: scopeIn(isElsewhere ? null : row.swap_scope),
   };
 }
+
+/** The scene captured last for a song or show. */
+const lastCaptured = (db: Database, productionId: string): Promise<SceneRow | undefined> =>
+  db('scenes')
+    .where({ production_id: productionId, kind: 'scene' })
+    .whereNull('binned_at')
+    .orderBy('ordinal', 'desc')
+    .first();
 
 type SwapSide = NonNullable<DeskView['swap']>;
 
@@ -162,10 +176,6 @@ export async function setFirstScenesAtHand(tx: Database, deskId: string, scenes:
   await tx('scenes_at_hand').insert(scenes.map((scene_id, place) => ({ desk_id: deskId, scene_id, place })));
 }
 
-/** Says which scene stands on a desk, of which nothing else is known. */
-export const setStanding = (tx: Database, deskId: string, sceneId: string): Promise<unknown> =>
-  tx('desks').where({ id: deskId }).update({ current_scene_id: sceneId });
-
 /** Says which scene a desk swaps to, with all of it. */
 export const setSwapTo = (tx: Database, deskId: string, sceneId: string | null): Promise<unknown> =>
   tx('desks').where({ id: deskId }).update({ swap_scene_id: sceneId, swap_scope: null });
@@ -187,16 +197,33 @@ export async function setScenesAtHand(db: Database, deskId: string, ids: readonl
   });
 }
 
+/** Whether a song or show is one of a desk, and not in the bin. */
+const isOpenOn = async (db: Database, of: { deskId: string; productionId: string }): Promise<boolean> =>
+  (await db('productions').where({ id: of.productionId, desk_id: of.deskId }).whereNull('binned_at').first('id')) !==
+  undefined;
+
+/** @throws Fault `refused-input` where the song or show is gone, in the bin or on another desk */
+async function assertOnDesk(db: Database, desk: DeskRow, productionId: string): Promise<void> {
+  if (await isOpenOn(db, { deskId: desk.id, productionId })) return;
+  throw new Fault(
+    'refused-input',
+    `The song or show is gone, or not on ${desk.name}.`,
+    `Nothing was changed. Choose one of ${desk.name}.`,
+    'worksOn',
+  );
+}
+
 /**
  * Changes a desk's own settings. While its show lock is on, what a show relies on stays: mode, thresholds, safes, and who wins.
- * @throws Fault `refused-input` where the scene to swap to is gone or of another desk, `show-lock`
+ * @throws Fault `refused-input` where the scene to swap to, or the song or show to work on, is gone or of another desk; `show-lock`
  */
 export async function editDesk(db: Database, id: string, edit: DeskEdit): Promise<void> {
-  const { mode, safes, thresholds, showLock, swapTo, handHolds } = edit;
+  const { mode, safes, thresholds, showLock, swapTo, handHolds, worksOn } = edit;
   const desk = await deskRow(db, id);
   // Lifting the lock is a step of its own, never the side of another.
   if ([mode, safes, thresholds, handHolds].some((value) => value !== undefined)) assertNotShowLocked(desk);
   if (swapTo !== undefined) await assertBelongsToDesk(db, desk, [swapTo], 'swapTo');
+  if (worksOn) await assertOnDesk(db, desk, worksOn);
   const columns = {
     ...(mode ? { mode } : {}),
     ...(handHolds ? { hand_holds: handHolds } : {}),
@@ -204,8 +231,17 @@ export async function editDesk(db: Database, id: string, edit: DeskEdit): Promis
     ...(thresholds ? { thresholds: toJson(thresholds) } : {}),
     ...(showLock === undefined ? {} : { show_lock: showLock }),
     ...(swapTo === undefined ? {} : { swap_scene_id: swapTo, swap_scope: null }),
+    ...(worksOn === undefined ? {} : { works_on_id: worksOn }),
   };
-  if (Object.keys(columns).length > 0) await db('desks').where({ id }).update(columns);
+  await inTransaction(db, async (tx) => {
+    if (Object.keys(columns).length > 0) await tx('desks').where({ id }).update(columns);
+    // Who swaps to a scene of another song or show does not work on this one.
+    if (swapTo !== undefined)
+      await tx('desks')
+        .where({ id })
+        .whereNotIn('works_on_id', tx('scenes').select('production_id').where({ id: swapTo }))
+        .update({ works_on_id: null });
+  });
 }
 
 /** Pause before a desk that is only read is looked at again, in ms. */

@@ -2,10 +2,7 @@ import { deflateSync, inflateSync } from 'node:zlib';
 
 import { LRUCache } from 'lru-cache';
 
-import type { ChangeCount } from '@old-echo/core/contracts/scene';
-import { countStrips, diffStates } from '@old-echo/core/desk/diff-states';
 import { stripFingerprint, stripFingerprints } from '@old-echo/core/desk/fingerprint';
-import type { Profile } from '@old-echo/core/desk/profile';
 import type { State, StripState } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import type { EncodedStrip, ScenePlan, StripBefore } from '@old-echo/core/scenes/plan-scene';
@@ -92,7 +89,8 @@ async function rowsById(db: Database, ids: ReadonlySet<number>): Promise<StateRo
   return rows;
 }
 
-const stripsOf = (db: Database, sceneId: string) =>
+/** The strips of a scene. */
+export const stripsOf = (db: Database, sceneId: string) =>
   db('scene_strips').join('scenes', 'scenes.seq', 'scene_strips.scene_seq').where('scenes.id', sceneId);
 
 /**
@@ -309,8 +307,8 @@ export async function loadVerified(
   return states;
 }
 
-/** @throws Fault `damaged` */
-async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State> {
+/** Strips as they were captured. @throws Fault `damaged` */
+export async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State> {
   const wanted = rows.map(({ strip, strip_state_id: id, fingerprint }) => ({
     strip,
     id,
@@ -323,50 +321,6 @@ async function statesOf(db: Database, rows: readonly StripRow[]): Promise<State>
   return Object.fromEntries(wanted.map(({ strip, print }) => [strip, now.get(print) ?? verified.get(print) ?? {}]));
 }
 
-const STORED = ['strip', 'strip_state_id', 'fingerprint'] as const;
-const storedStrips = (db: Database, sceneId: string) =>
-  stripsOf(db, sceneId).join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id');
-
-/** The whole state of a scene. @throws Fault `damaged` */
-export const loadState = async (db: Database, sceneId: string): Promise<State> =>
-  statesOf(db, await storedStrips(db, sceneId).select(STORED));
-
-/** Some strips of a scene; those it does not hold are missing. @throws Fault `damaged` */
-export const loadStrips = async (db: Database, sceneId: string, strips: readonly string[]): Promise<State> =>
-  statesOf(db, await storedStrips(db, sceneId).whereIn('strip', strips).select(STORED));
-
-/** The fingerprints of a scene's strips, by strip. */
-export async function fingerprintsOf(db: Database, sceneId: string): Promise<Map<string, string>> {
-  const rows = await stripsOf(db, sceneId)
-    .join('strip_states', 'strip_states.id', 'scene_strips.strip_state_id')
-    .select('strip', 'fingerprint');
-  return new Map(rows.map((row) => [row.strip, row.fingerprint.toString('hex')]));
-}
-
-/** How far two stored scenes are from one another. */
-export async function countChanges(db: Database, profile: Profile, a: string, b: string): Promise<ChangeCount> {
-  const rows = await db('scene_strips as one')
-    .join('scenes as first', 'first.seq', 'one.scene_seq')
-    .join('scene_strips as two', 'two.strip', 'one.strip')
-    .join('scenes as second', 'second.seq', 'two.scene_seq')
-    .where({ 'first.id': a, 'second.id': b })
-    .whereRaw('one.strip_state_id <> two.strip_state_id')
-    .join('strip_states as before', 'before.id', 'one.strip_state_id')
-    .join('strip_states as after', 'after.id', 'two.strip_state_id')
-    .select<{ strip: string; was: number; now: number; was_print: Buffer; now_print: Buffer }[]>('one.strip', {
-      was: 'one.strip_state_id',
-      now: 'two.strip_state_id',
-      was_print: 'before.fingerprint',
-      now_print: 'after.fingerprint',
-    });
-  const side = (which: 'was' | 'now') =>
-    statesOf(
-      db,
-      rows.map((row) => ({ strip: row.strip, strip_state_id: row[which], fingerprint: row[`${which}_print`] })),
-    );
-  const changes = diffStates(profile, await side('was'), await side('now'));
-  return { settings: changes.length, strips: countStrips(changes) };
-}
 /** Deletes the strip states among `ids` that no scene is made of and no other state is told from. */
 export async function deleteUnusedStrips(tx: Database, ids: readonly number[]): Promise<void> {
   for (let i = 0; i < ids.length; i += BATCH)

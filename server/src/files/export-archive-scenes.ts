@@ -1,4 +1,7 @@
+import { familyOf } from '@old-echo/core/desk/address';
 import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
+import type { Profile } from '@old-echo/core/desk/profile';
+import { unfitting } from '@old-echo/core/desk/profile-change';
 import type { StripState } from '@old-echo/core/desk/state';
 import type { SceneLine } from '@old-echo/core/formats/file-shapes';
 import { filterSettings } from '@old-echo/core/library/convert-strip';
@@ -20,41 +23,55 @@ export interface Chosen {
   readonly kind: string;
 }
 
-/** Settings of a strip without the sections that do not go in. */
-export type Take = (settings: StripState) => StripState;
+/** The strip states that scenes are made of, each with one strip of every family that holds it. */
+export type Needed = Map<number, Map<string, string>>;
 
-/** Undefined where all sections go in. */
-export function sectionFilter(without: readonly string[]): Take | undefined {
+/** Settings of a strip without what does not go in. */
+export type Take = (settings: StripState, held: ReadonlyMap<string, string>) => StripState;
+
+/**
+ * Undefined where everything goes in.
+ * @param changed the model of desk where somebody changed it: what it does not have any more stays out
+ */
+export function takeOf(without: readonly string[], changed: Profile | undefined): Take | undefined {
   const left = new Set(without.flatMap((id) => (id.startsWith('sections/') ? [id.slice('sections/'.length)] : [])));
-  return left.size === 0 ? undefined : (settings) => filterSettings(settings, (section) => !left.has(section));
+  if (left.size === 0 && !changed) return undefined;
+  return (settings, held) => {
+    const aside = new Set(changed && [...held.values()].flatMap((strip) => unfitting(changed, strip, settings)));
+    return filterSettings(settings, (section, key) => !left.has(section) && !aside.has(key));
+  };
 }
 
 /** Scenes as lines, in order, each with what it has otherwise than the one before; says in `needed` which strip states they are made of. */
 export async function* sceneLines(
   db: Database,
   rows: readonly Chosen[],
-  needed: Set<number>,
+  needed: Needed,
   takes: Take | undefined,
+  profile: Profile,
 ): AsyncGenerator<string> {
   let before = new Map<string, number>();
   for (let i = 0; i < rows.length; i += BATCH) {
     const batch = rows.slice(i, i + BATCH);
     const seqs = batch.map(({ seq }) => seq);
-    const ids = batch.map(({ id }) => id);
-    const words = await sceneViews(db, await db('scenes').whereIn('id', ids).orderBy('ordinal'));
-    const strips = await db('scene_strips').whereIn('scene_seq', seqs);
+    const scenes = batch.map(({ id }) => id);
+    const words = await sceneViews(db, await db('scenes').whereIn('id', scenes).orderBy('ordinal'));
+    const strips = await db('scene_strips').whereIn('scene_seq', seqs).whereIn('strip', profile.strips);
     const moves = await db('scene_changed_strips').whereIn('scene_seq', seqs);
-    const kept = new Set(await db('scene_outboard').whereIn('scene_id', ids).pluck('scene_id'));
+    const kept = new Set(await db('scene_outboard').whereIn('scene_id', scenes).pluck('scene_id'));
     const [stateOf, movesOf] = [new Map<number, Map<string, number>>(), new Map<number, string[]>()];
     for (const { scene_seq, strip, strip_state_id } of strips)
       stateOf.set(scene_seq, (stateOf.get(scene_seq) ?? new Map<string, number>()).set(strip, strip_state_id));
+    for (const { strip, strip_state_id: id } of strips)
+      needed.set(id, (needed.get(id) ?? new Map<string, string>()).set(familyOf(strip), strip));
     for (const { scene_seq, strip } of moves) movesOf.set(scene_seq, [...(movesOf.get(scene_seq) ?? []), strip]);
-    const prints = await printsById(db, new Set(strips.map((row) => row.strip_state_id)), takes);
+    const own: Needed = new Map();
+    for (const { strip_state_id: id } of strips) own.set(id, needed.get(id) ?? new Map<string, string>());
+    const prints = await printsById(db, own, takes);
     for (const [at, view] of words.entries()) {
       const seq = batch[at]?.seq ?? 0;
       const now = stateOf.get(seq) ?? new Map<string, number>();
-      for (const id of now.values()) needed.add(id);
-      // Without some sections it is a part of a desk, of which nothing follows from the scene before.
+      // Without some settings it is a part of a desk, of which nothing follows from the scene before.
       const partial = view.partial || takes !== undefined;
       const changed = [...now].filter(([strip, id]) => (partial ? prints.has(id) : before.get(strip) !== id));
       const line: SceneLine = {
@@ -89,11 +106,7 @@ export async function* sceneLines(
 }
 
 /** The strip states that scenes are made of as lines, each once. */
-export async function* stripLines(
-  db: Database,
-  needed: ReadonlySet<number>,
-  takes: Take | undefined,
-): AsyncGenerator<string> {
+export async function* stripLines(db: Database, needed: Needed, takes: Take | undefined): AsyncGenerator<string> {
   const [all, told] = [[...needed], new Set<string>()];
   for (let i = 0; i < all.length; i += BATCH)
     for (const [, settings] of await statesById(db, all.slice(i, i + BATCH), takes)) {
@@ -107,27 +120,24 @@ export async function* stripLines(
 /** Strip states by id, as far as they go in, without those of which nothing does. */
 async function statesById(
   db: Database,
-  ids: readonly number[],
+  needed: readonly (readonly [id: number, held: ReadonlyMap<string, string>])[],
   takes: Take | undefined,
 ): Promise<(readonly [id: number, settings: StripState])[]> {
-  const rows = [...(await storedPrints(db, ids))].map(([id, print]) => ({ id, print }));
+  const held = new Map(needed);
+  const rows = [...(await storedPrints(db, [...held.keys()]))].map(([id, print]) => ({ id, print }));
   const states = [...(await loadVerified(db, rows))];
   if (!takes) return states;
   return states.flatMap(([id, settings]) => {
-    const taken = takes(settings);
+    const taken = takes(settings, held.get(id) ?? new Map());
     return Object.keys(taken).length > 0 ? [[id, taken] as const] : [];
   });
 }
 
 /** Fingerprints of strip states, as far as they go in, by id. */
-async function printsById(
-  db: Database,
-  ids: ReadonlySet<number>,
-  takes: Take | undefined,
-): Promise<Map<number, string>> {
-  if (!takes) return storedPrints(db, [...ids]);
+async function printsById(db: Database, needed: Needed, takes: Take | undefined): Promise<Map<number, string>> {
+  if (!takes) return storedPrints(db, [...needed.keys()]);
   const found = new Map<number, string>();
-  const all = [...ids];
+  const all = [...needed];
   for (let i = 0; i < all.length; i += BATCH)
     for (const [id, settings] of await statesById(db, all.slice(i, i + BATCH), takes))
       found.set(id, stripFingerprint(settings));

@@ -22,8 +22,8 @@ import type { FileStore } from '../database/file-store';
 import { found } from '../database/found';
 import { fromJson } from '../database/json-column';
 import { deskRow, safesOf } from '../desk/desk-store';
-import { profileSource } from '../desk/profile-store';
-import { loadState } from '../desk/strip-states';
+import { isChanged, profileSource } from '../desk/profile-store';
+import { loadState } from '../desk/scene-states';
 import { addPart, openZip } from '../http/zip-download';
 import { outboard } from '../library/outboard-store';
 import { loadParts } from '../library/part-store';
@@ -35,7 +35,7 @@ import { profileOfProduction } from '../scenes/production-store';
 import { sceneView } from '../scenes/scene-store';
 import { stemRows } from '../sound/stem-store';
 import { archiveBranches, leaf } from './archive-contents';
-import { type Chosen, sceneLines, sectionFilter, stripLines } from './export-archive-scenes';
+import { type Chosen, type Needed, sceneLines, stripLines, takeOf } from './export-archive-scenes';
 
 const source = async (db: Database, id: string): Promise<object> =>
   // It was read as a profile when it was stored.
@@ -90,13 +90,14 @@ export async function buildArchive(
   request: ExportRequest,
 ): Promise<ZipFile> {
   const rows = await chosenScenes(db, productionId, request);
-  const takes = sectionFilter(request.without);
+  const profile = await profileOfProduction(db, productionId);
+  const takes = takeOf(request.without, (await isChanged(db, profile.id)) ? profile : undefined);
   const head = await buildManifest(db, files, productionId, request, rows);
   const zip = openZip();
   zip.addBuffer(Buffer.from(JSON.stringify(head)), ENTRIES.head);
   // In this order: strips are told once the scenes have said which there are.
-  const needed = new Set<number>();
-  addPart(zip, ENTRIES.scenes, {}, () => Readable.from(sceneLines(db, rows, needed, takes)));
+  const needed: Needed = new Map();
+  addPart(zip, ENTRIES.scenes, {}, () => Readable.from(sceneLines(db, rows, needed, takes, profile)));
   addPart(zip, ENTRIES.strips, {}, () => Readable.from(stripLines(db, needed, takes)));
   if (head.sound)
     for (const hash of new Set(head.stems.map((stem) => stem.hash)))

@@ -4,6 +4,7 @@ import type { Readable } from 'node:stream';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 
+import { NOWHERE } from '@old-echo/core/contracts/desk';
 import {
   type ImportProgress,
   type ImportRequest,
@@ -11,14 +12,16 @@ import {
   MAX_ARCHIVE_BYTES,
   type RecentImport,
 } from '@old-echo/core/contracts/file-transfer';
+import { isManualDesk } from '@old-echo/core/desk/manual';
 import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
 import { newId } from '../database/new-id';
-import type { ImportRow } from '../database/tables';
+import type { DeskRow, ImportRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { untilWritten } from '../database/until-written';
+import { readStoredProfile } from '../desk/profile-store';
 import type { ServerContext } from '../desk/server-context';
 import { claimJob, jobStatuses, jobWithResult } from '../jobs/job-store';
 import { runJob } from '../jobs/run-job';
@@ -106,7 +109,21 @@ export async function importProgress(db: Database, id: string): Promise<ImportPr
     () => importRow(db, id),
     (row) => row.result_path !== null,
   );
-  return { id, job: job ?? null, resultPath: result_path };
+  return { id, job: job ?? null, resultPath: result_path, toConnect: await deskToConnect(db, result_path) };
+}
+
+/** The desk of a song or show that came in, where it is wired and has no address. */
+async function deskToConnect(db: Database, resultPath: string | null): Promise<ImportProgress['toConnect']> {
+  const production = /^\/mixes\/(\w+)/.exec(resultPath ?? '')?.[1];
+  if (production === undefined) return null;
+  const desk = await db('desks')
+    .join('productions', 'productions.desk_id', 'desks.id')
+    .where('productions.id', production)
+    .where('port', NOWHERE.port)
+    .whereNull('removed_at')
+    .first<Pick<DeskRow, 'id' | 'name' | 'profile_id'> | undefined>('desks.id', 'desks.name', 'profile_id');
+  if (!desk || isManualDesk(await readStoredProfile(db, desk.profile_id))) return null;
+  return { id: desk.id, name: desk.name };
 }
 
 /** Imports in one transaction, whole or not at all. A song or show is begun outside of it, so that its desk is not held. */

@@ -1,3 +1,4 @@
+import { NOWHERE } from '@old-echo/core/contracts/desk';
 import { sectionOf } from '@old-echo/core/desk/address';
 import { hasAllOf, parseProfile, type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { type State, type StripState, validateSettings } from '@old-echo/core/desk/state';
@@ -31,12 +32,14 @@ export async function findOrAddDesk(
   profile: Profile,
   like: Pick<DeskRow, 'name' | 'mode'>,
 ): Promise<{ readonly id: string; readonly isNew: boolean }> {
-  const known = await tx('desks').where({ profile_id: profile.id }).orderBy('place').first('id');
+  const known = await tx('desks')
+    .where({ profile_id: profile.id })
+    .orderByRaw('removed_at IS NOT NULL')
+    .orderBy('place')
+    .first('id');
   if (known) return { id: known.id, isNew: false };
   const id = newId();
-  // The port that discards what it is sent: until someone says where the desk is, it is not linked.
-  const nowhere = { host: '127.0.0.1', port: 9 };
-  await addDesk(tx, { id, name: like.name, profile_id: profile.id, ...nowhere, mode: like.mode });
+  await addDesk(tx, { id, name: like.name, profile_id: profile.id, ...NOWHERE, mode: like.mode });
   return { id, isNew: true };
 }
 

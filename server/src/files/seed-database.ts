@@ -9,7 +9,8 @@ import { type Parts, venueShape, type VenueView } from '@old-echo/core/contracts
 import { newPresetShape } from '@old-echo/core/contracts/preset';
 import { VERSION_STATUSES } from '@old-echo/core/contracts/production';
 import { SCENE_KINDS } from '@old-echo/core/contracts/scene';
-import type { State } from '@old-echo/core/desk/state';
+import { manualPart } from '@old-echo/core/desk/manual';
+import { addressesOf, settingsAt, type State } from '@old-echo/core/desk/state';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { idShape } from '@old-echo/core/fault/text-shapes';
 import { safesShape } from '@old-echo/core/recall/scope-rules';
@@ -17,7 +18,9 @@ import { DEPTHS } from '@old-echo/core/signal/wav';
 
 import { addMixNote } from '../combine/mix-note-store';
 import type { Database } from '../database/connect';
-import { addDesk, setFirstScenesAtHand, setStanding } from '../desk/desk-store';
+import { setStanding } from '../desk/baseline';
+import { addDesk, setFirstScenesAtHand } from '../desk/desk-store';
+import { enterManualSettings } from '../desk/manual-settings';
 import { insertProfile, readStoredProfile } from '../desk/profile-store';
 import { addOutboard } from '../library/outboard-store';
 import { addParts } from '../library/part-store';
@@ -152,7 +155,10 @@ async function seedVersions(
   scenes.sort((a, b) => a.madeAt.getTime() - b.madeAt.getTime());
   for (const { stands, isAtHand: _, protected: isProtected, ...scene } of scenes) {
     await insertScene(db, profile, { ...scene, isProtected });
-    if (stands) await setStanding(db, production.deskId, scene.id);
+    if (stands) {
+      await setStanding(db, production.deskId, scene.id);
+      await enterManualSettings(db, production.deskId, settingsAt(scene.state, addressesOf(manualPart(profile))));
+    }
   }
   await setFirstScenesAtHand(
     db,

@@ -10,8 +10,8 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { inputList, parseInputList, STRIP_LIST_COLUMNS } from '@old-echo/core/files/input-list';
 
 import type { Database } from '../database/connect';
+import { loadState } from '../desk/scene-states';
 import type { ServerContext } from '../desk/server-context';
-import { loadState } from '../desk/strip-states';
 import { fileName } from '../http/safe-file-name';
 import { serveRoutes } from '../http/serve-routes';
 import { loadParts } from '../library/part-store';

@@ -6,10 +6,13 @@ import type { Database } from '../database/connect';
 import { inTransaction } from '../database/transaction';
 import { profileOfProduction } from '../scenes/production-store';
 
-/** What the strips of a production carry, where someone said so. */
+/** What the strips of a production carry, where someone said so; of strips that its desk has. */
 export async function loadParts(db: Database, productionId: string): Promise<Parts> {
+  const profile = await profileOfProduction(db, productionId);
   const rows = await db('parts').where({ production_id: productionId });
-  return Object.fromEntries(rows.map(({ strip, part }) => [strip, part]));
+  return Object.fromEntries(
+    rows.flatMap(({ strip, part }) => (stripFamily(profile, strip) ? [[strip, part] as const] : [])),
+  );
 }
 
 /**
@@ -43,7 +46,8 @@ export async function setParts(db: Database, productionId: string, { parts, shar
     holder.set(part.toLowerCase(), strip);
   }
   await inTransaction(db, async (tx) => {
-    await tx('parts').where({ production_id: productionId }).delete();
+    // What strips carry that its model does not have any more stays for when it has them again.
+    await tx('parts').where({ production_id: productionId }).whereIn('strip', profile.strips).delete();
     await addParts(tx, productionId, Object.fromEntries(rows.map(({ strip, part }) => [strip, part])));
   });
   return loadParts(db, productionId);

@@ -12,7 +12,7 @@ import type { SceneRow } from '../database/tables';
 import type { DeskConnections } from '../desk/desk-connections';
 import { deskRow } from '../desk/desk-store';
 import { readStoredProfile } from '../desk/profile-store';
-import { loadState } from '../desk/strip-states';
+import { loadState } from '../desk/scene-states';
 import { profileOfProduction } from '../scenes/production-store';
 import { loadParts } from './part-store';
 

@@ -14,7 +14,7 @@ import { newId } from '../database/new-id';
 import type { PresetEditionRow, PresetRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import type { DeskConnections } from '../desk/desk-connections';
-import { readStoredProfile } from '../desk/profile-store';
+import { fittingToday, readStoredProfile } from '../desk/profile-store';
 import { updatePresetOrigin } from '../recall/staged-settings-store';
 import { editConflict } from '../scenes/scene-store';
 import { withUniqueName } from '../scenes/unique-names';
@@ -68,17 +68,22 @@ export async function presetDetail(db: Database, id: string): Promise<PresetDeta
     .select('edition', 'made_by', 'made_at');
   return {
     ...view,
-    content: await contentOfEdition(db, id, view.edition),
+    content: await contentOfEdition(db, view, view.edition),
     earlier: editions
       .filter(({ edition }) => edition !== view.edition)
       .map(({ edition, made_by, made_at }) => ({ edition, by: made_by, madeAt: made_at.toISOString() })),
   };
 }
 
-async function contentOfEdition(db: Database, id: string, edition: number): Promise<PresetContent> {
+/** What an edition of a preset holds, as far as its model of desk has and takes it today. */
+async function contentOfEdition(
+  db: Database,
+  { id, profileId }: Pick<PresetView, 'id' | 'profileId'>,
+  edition: number,
+): Promise<PresetContent> {
   const row = await db('preset_editions').where({ preset_id: id, edition }).first('content');
   if (!row) throw new Fault('not-found', 'This edition no longer exists.', 'Choose one from the list.');
-  return fromJson(row.content);
+  return fittingToday(db, profileId, fromJson(row.content));
 }
 
 const LIBRARY = 'The library';
@@ -174,7 +179,7 @@ export async function newEdition(
   const view = await preset(db, id);
   const now = from && sessions.of(from.deskId).state;
   const profile = await readStoredProfile(db, view.profileId);
-  const next = content ? validateContent(profile, content) : await contentOfEdition(db, id, edition ?? view.edition);
+  const next = content ? validateContent(profile, content) : await contentOfEdition(db, view, edition ?? view.edition);
   await inTransaction(db, async (tx) => {
     const last = found(
       await tx('preset_editions').where({ preset_id: id }).orderBy('edition', 'desc').first('edition'),

@@ -123,7 +123,12 @@ export class LiveChannel {
   }
 
   productionsChanged(): void {
-    for (const page of this.clients.keys()) this.send(page, { type: 'productions-changed' });
+    this.tellAll({ type: 'productions-changed' });
+  }
+
+  modelsChanged(): void {
+    this.tellAll({ type: 'models-changed' });
+    for (const deskId of new Set(this.clients.values())) this.stateChanged(deskId);
   }
 
   close(): void {
@@ -131,6 +136,10 @@ export class LiveChannel {
     clearTimeout(this.timer);
     this.clients.forEach((_, page) => page.terminate());
     this.sockets.close();
+  }
+
+  private tellAll(message: LiveMessage): void {
+    for (const page of this.clients.keys()) this.send(page, message);
   }
 
   /** Lets go of pages that are gone without a word. */

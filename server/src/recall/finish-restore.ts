@@ -36,7 +36,7 @@ interface FinishedRestore extends Outcome {
  * does not answer.
  */
 export async function finishRestore(
-  { db, live, session }: RunnerTools,
+  { db, live, session }: Pick<RunnerTools, 'db' | 'live' | 'session'>,
   view: RestoreView,
   request: RestoreRequest,
   end: FinishedRestore,

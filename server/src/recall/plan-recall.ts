@@ -18,7 +18,7 @@ import { baselineOf, baselineView } from '../desk/baseline';
 import type { DeskMirror } from '../desk/desk-mirror';
 import { deskRow, safesOf, thresholdsOf } from '../desk/desk-store';
 import { assertBelongsToDesk } from '../desk/same-profile';
-import { loadState } from '../desk/strip-states';
+import { loadState } from '../desk/scene-states';
 import { sceneView } from '../scenes/scene-store';
 import { loadJournal, restoreView } from './restore-store';
 import { stagedSettings } from './staged-settings-store';
@@ -87,7 +87,7 @@ async function loadInputs(
       sceneName: name,
       sceneNumber: number,
     } = await restoreView(db, resume.restoreId);
-    if (deskId !== session.deskId || status === 'running')
+    if (deskId !== session.deskId || status === 'running' || status === 'walk')
       throw new Fault('refused-input', 'That restore cannot be continued.', 'Go back to the desk.', 'resume');
     return { scene: { id, name, number }, sources: { journal: await loadJournal(db, resume.restoreId) } };
   }

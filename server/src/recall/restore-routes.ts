@@ -6,9 +6,11 @@ import type { ServerContext } from '../desk/server-context';
 import { DONE, serveRoutes } from '../http/serve-routes';
 import type { CancelRequests } from './cancel-requests';
 import { askToCancel, loadJournal, markInterrupted, restoreView } from './restore-store';
+import { endWalk, markWalk } from './walk';
 
-export const restoreRoutes = ({ db }: ServerContext, controls: CancelRequests): Router =>
-  serveRoutes(RESTORE_ROUTES, {
+export function restoreRoutes({ db, live, desks }: ServerContext, controls: CancelRequests): Router {
+  const walkOn = async (id: string) => ({ db, live, session: desks.of((await restoreView(db, id)).deskId) });
+  return serveRoutes(RESTORE_ROUTES, {
     restore: async ({ params }) => {
       await markInterrupted(db);
       return restoreView(db, params.id);
@@ -20,4 +22,7 @@ export const restoreRoutes = ({ db }: ServerContext, controls: CancelRequests): 
       await askToCancel(db, params.id, how);
       return DONE;
     },
+    markWalk: async ({ params: { id }, body }) => markWalk(await walkOn(id), id, body.marks),
+    endWalk: async ({ params: { id } }) => endWalk(await walkOn(id), id),
   });
+}

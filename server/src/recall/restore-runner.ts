@@ -7,6 +7,7 @@ import type {
   Unconfirmed,
 } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { cannotBeAsked } from '@old-echo/core/desk/link-map/link-map';
 import { displayName, valueAt, withSettings } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
 import { type CautionReading, describeCaution, readingOf } from '@old-echo/core/phrases/describe-caution';
@@ -37,6 +38,7 @@ import { ManualMoveDetector } from './manual-move-detector';
 import { planRecall } from './plan-recall';
 import { insertRestore, requestedCancel, restoreView } from './restore-store';
 import type { RunnerTools } from './restore-tools';
+import { beginWalk, endWalkBefore, wiredOnly, withoutWalk } from './walk';
 import { captureWayBack, scopeOfPlan } from './way-back';
 
 /** A restore on its way. */
@@ -103,10 +105,13 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     const reading = readingOf(session.profile, session.state, plan.changes);
     const answers = answersTo(plan, request, transition ? await acceptedIn(db, transition) : [], reading);
     const safes = safesOf(desk);
-    const steps = stepsOf({ profile: session.profile, now: session.state, plan, safes, fade: request.fade });
-    const aside = asideOf(steps, plan);
+    // What is set by hand is left to people, once all that is wired is done.
+    const wired = wiredOnly(session.profile, plan);
+    const steps = stepsOf({ profile: session.profile, now: session.state, plan: wired, safes, fade: request.fade });
+    const aside = asideOf(steps, wired);
     if (!tools.isAwaited())
       throw new Fault('try-later', 'Nobody waits for this restore any more.', 'Nothing was sent.');
+    await endWalkBefore(tools);
     const wayBack = await captureWayBack(db, session, desk, request.recall, scene);
     await insertRestore(db, {
       id,
@@ -131,10 +136,14 @@ export async function startRestore(tools: RunnerTools, request: RestoreRequest):
     const undrifted = wayBack.changed.settings === 0 && wayBack.parents[0] === desk.current_scene_id;
     const swapTo = undrifted ? desk.current_scene_id : wayBack.id;
     tasks.add(
-      runRestore(tools, { view, plan, steps, curve: request.curve, hold, control, hands: watch, safes })
-        .then(({ status, report }) =>
-          finishRestore(tools, view, request, { swapTo, production: wayBack.productionId, chosen, status, report }),
-        )
+      runRestore(tools, { view, plan: wired, steps, curve: request.curve, hold, control, hands: watch, safes })
+        .then(async ({ status, report }) => {
+          const end = { swapTo, production: wayBack.productionId, chosen };
+          const isThrough = status === 'confirmed' || (status === 'incomplete' && control.requested === null);
+          if (isThrough && wired !== plan) return beginWalk(tools, view, report, end);
+          const all = status === 'rolled back' ? report : withoutWalk(session, plan, report);
+          return finishRestore(tools, view, request, { ...end, status, report: all });
+        })
         .finally(release)
         // What cannot be written now stays "running" in the journal, and is found there when its lease has run out.
         .catch((error: unknown) => live.log.error(error, 'the end of a restore could not be written')),
@@ -267,8 +276,11 @@ function restoreReport(
   const others = [...failures.values()].filter(({ address }) => !planned.has(address));
   const failed = changes.flatMap((change) => failures.get(change.address) ?? []);
   const handled = changes.filter(({ address }) => hands.isExcluded(address));
+  const cannot = new Set(cannotBeAsked(profile.link));
+  const unasked = changes.flatMap(({ address }) => (cannot.has(address) && !failures.has(address) ? [address] : []));
   return {
-    confirmed: changes.length - failed.length,
+    confirmed: changes.length - failed.length - unasked.length,
+    ...(unasked.length > 0 ? { unasked } : {}),
     unconfirmed: [...failed, ...others],
     handled: handled.map(
       ({ strip, address }) =>

@@ -14,6 +14,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import type { Journal } from '@old-echo/core/recall/recall-target';
 import { type Scope, scopeShape } from '@old-echo/core/recall/scope-rules';
+import type { WalkMarks } from '@old-echo/core/recall/walk';
 import type { Replaced } from '@old-echo/core/scenes/baseline';
 
 import type { Database } from '../database/connect';
@@ -66,7 +67,7 @@ export async function recordOutcome(
 }
 
 /** @throws Fault `not-found` */
-async function restoreRow(db: Database, id: string): Promise<RestoreRow> {
+export async function restoreRow(db: Database, id: string): Promise<RestoreRow> {
   const row = await db('restores').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This restore no longer exists.', 'Go back to the desk.');
   return row;
@@ -80,9 +81,7 @@ export const restoreView = async (
 ): Promise<RestoreView> => viewOf(await restoreRow(db, id), progress);
 
 function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): RestoreView {
-  const asked = fromJson(row.request);
-  // Journals of earlier days named the desk in their row alone.
-  const request = parseShape(restoreRequestShape, { ...asked, recall: { deskId: row.desk_id, ...asked.recall } });
+  const request = requestOf(row);
   return {
     id: row.id,
     deskId: row.desk_id,
@@ -101,11 +100,21 @@ function viewOf(row: RestoreRow, progress: RestoreProgress | null = null): Resto
         ? null
         : { sceneId: row.way_back_id, scope: parseShape(scopeShape, fromJson(row.way_back_scope)) },
     progress,
+    marks: row.status === 'walk' ? marksOf(row) : null,
     report: row.report === null ? null : fromJson(row.report),
     startedAt: row.started_at.toISOString(),
     endedAt: row.ended_at?.toISOString() ?? null,
   };
 }
+
+/** What was asked for. Journals of earlier days named the desk in their row alone. */
+export function requestOf(row: RestoreRow): RestoreRequest {
+  const asked = fromJson(row.request);
+  return parseShape(restoreRequestShape, { ...asked, recall: { deskId: row.desk_id, ...asked.recall } });
+}
+
+export const marksOf = ({ walk_marks }: Pick<RestoreRow, 'walk_marks'>): WalkMarks =>
+  walk_marks === null ? {} : fromJson(walk_marks);
 
 /** Restores on one page of the log. */
 const PAGE_SIZE = 50;

@@ -8,7 +8,7 @@ import { readWhole } from '../desk/desk-lease';
 import type { DeskMirror } from '../desk/desk-mirror';
 import { deskRow } from '../desk/desk-store';
 import { readStoredProfile } from '../desk/profile-store';
-import { fingerprintsOf } from '../desk/strip-states';
+import { fingerprintsOf } from '../desk/scene-states';
 import type { LiveChannel } from '../live/live-channel';
 import { insertScene } from './insert-scene';
 import { pruneAutosaves } from './prune-autosaves';

@@ -10,7 +10,8 @@ import { found } from '../database/found';
 import { fromJson } from '../database/json-column';
 import type { RestoreRow, SceneParentRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
-import { deleteUnusedStrips, loadState } from '../desk/strip-states';
+import { loadState } from '../desk/scene-states';
+import { deleteUnusedStrips } from '../desk/strip-states';
 import { planFrom, recordChanges } from './insert-scene';
 import { sceneRow } from './scene-store';
 
@@ -39,7 +40,9 @@ async function assertNoneIsRestored(tx: Database, ids: readonly string[]): Promi
     .where((any) => {
       void any
         .where((now) =>
-          now.where('r.status', 'running').where((of) => of.whereIn('r.scene_id', ids).orWhereIn('r.way_back_id', ids)),
+          now
+            .whereIn('r.status', ['running', 'walk'])
+            .where((of) => of.whereIn('r.scene_id', ids).orWhereIn('r.way_back_id', ids)),
         )
         .orWhere((left) =>
           left
@@ -53,7 +56,7 @@ async function assertNoneIsRestored(tx: Database, ids: readonly string[]): Promi
     .first<Leaning | undefined>('r.status', 'r.scene_name', 'r.scene_number');
   if (!leaning) return;
   const title = sceneTitle({ name: leaning.scene_name, number: leaning.scene_number });
-  throw leaning.status === 'running'
+  throw leaning.status !== 'interrupted'
     ? new Fault(
         'desk-busy',
         `${title} is being restored.`,

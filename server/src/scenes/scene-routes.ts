@@ -3,9 +3,9 @@ import type { Router } from 'express';
 import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 
+import { countChanges, loadState } from '../desk/scene-states';
 import type { ServerContext } from '../desk/server-context';
 import { productionMustBeUnlocked } from '../desk/show-lock';
-import { countChanges, loadState } from '../desk/strip-states';
 import { DONE, serveRoutes } from '../http/serve-routes';
 import { emptyBin } from './delete-scenes';
 import { copyScene } from './insert-scene';

@@ -19,7 +19,7 @@ import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
 import { newId } from '../database/new-id';
 import type { DeskConnections } from '../desk/desk-connections';
-import { loadState } from '../desk/strip-states';
+import { loadState } from '../desk/scene-states';
 import { claimJob, endJob, reportProgress } from '../jobs/job-store';
 import { planRecall } from '../recall/plan-recall';
 import { profileOfProduction } from '../scenes/production-store';

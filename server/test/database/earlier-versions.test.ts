@@ -10,7 +10,7 @@ import type { ScenePage } from '@old-echo/core/contracts/scene';
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 
 import { connect } from '../../src/database/connect';
-import { loadState } from '../../src/desk/strip-states';
+import { loadState } from '../../src/desk/scene-states';
 import { undoRemoval } from '../../src/removed/removed-store';
 import { verifyStorage } from '../../src/scenes/verify-storage';
 import { bring, upload } from '../files/file-steps';

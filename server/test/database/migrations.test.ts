@@ -12,7 +12,7 @@ import { found } from '../../src/database/found';
 import { up as firstMigration } from '../../src/database/migrations/001-first';
 import { deskRow, thresholdsOf } from '../../src/desk/desk-store';
 import { insertProfile } from '../../src/desk/profile-store';
-import { loadState } from '../../src/desk/strip-states';
+import { loadState } from '../../src/desk/scene-states';
 import { restoreLog } from '../../src/recall/restore-store';
 import { removeScenes } from '../../src/scenes/delete-scenes';
 import { verifyStorage } from '../../src/scenes/verify-storage';

@@ -206,7 +206,7 @@ describe('what was last heard', () => {
     const { id, heardAt, link } = await deskNamed('Boathouse');
     expect([heardAt, link.state]).toEqual([null, 'unlinked']);
     const state = await rig.get<Problem>(`/desks/${id}/state`);
-    expect([state.status, state.body.title]).toEqual([503, 'The desk is not connected yet.']);
+    expect([state.status, state.body.title]).toEqual([503, 'Boathouse has no address yet.']);
     expect((await opened(id)).map(({ type }) => type)).not.toContain('state');
   });
 

@@ -12,14 +12,8 @@ import { runs } from '@old-echo/testing/runs';
 
 import type { Database } from '../../src/database/connect';
 import { found } from '../../src/database/found';
-import {
-  countChanges,
-  fingerprintsOf,
-  holdDiffering,
-  holdStrips,
-  loadState,
-  loadStrips,
-} from '../../src/desk/strip-states';
+import { countChanges, fingerprintsOf, loadState, loadStrips } from '../../src/desk/scene-states';
+import { holdDiffering, holdStrips } from '../../src/desk/strip-states';
 import { StripScrub } from '../../src/scenes/scrub-strips';
 import { bareDatabase } from '../bare-database';
 

@@ -20,7 +20,7 @@ const fieldsOf = (shape: Schema): string[] => {
 };
 
 /** Just under what a request may hold, in bytes and in values. */
-const [LARGEST, MOST] = [1_900_000, 49_000];
+const [LARGEST, MOST] = [1_000_000, 49_000];
 
 /** As much of one thing as a field can have where so many fields share a request. */
 const FILLINGS: Readonly<Record<string, (fields: number) => unknown>> = {

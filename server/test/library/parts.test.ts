@@ -24,7 +24,7 @@ import { DeskMirror } from '../../src/desk/desk-mirror';
 import { acquireLease, deskRow, releaseLease, renewLease } from '../../src/desk/desk-store';
 import { moveSettings } from '../../src/desk/move-settings';
 import { extendProfiles, insertProfile, readStoredProfile } from '../../src/desk/profile-store';
-import { loadState } from '../../src/desk/strip-states';
+import { loadState } from '../../src/desk/scene-states';
 import { seedIfEmpty } from '../../src/files/seed-database';
 import { readConfig } from '../../src/http/config';
 import { problemDetails } from '../../src/http/problem-details';

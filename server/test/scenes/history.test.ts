@@ -14,7 +14,8 @@ import { anySettings } from '@old-echo/testing/random-state';
 
 import { type Database } from '../../src/database/connect';
 import { toJson } from '../../src/database/json-column';
-import { countChanges, holdDiffering, loadState } from '../../src/desk/strip-states';
+import { countChanges, loadState } from '../../src/desk/scene-states';
+import { holdDiffering } from '../../src/desk/strip-states';
 import { emptyBin, removeScenes } from '../../src/scenes/delete-scenes';
 import { type NewScene } from '../../src/scenes/insert-scene';
 import { pruneAutosaves } from '../../src/scenes/prune-autosaves';

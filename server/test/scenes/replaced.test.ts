@@ -1,6 +1,7 @@
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { swapTitle } from '@old-echo/core/contracts/desk';
 import type { Problem } from '@old-echo/core/contracts/problem';
+import type { ProductionView } from '@old-echo/core/contracts/production';
 import { putBackRecall } from '@old-echo/core/contracts/restore';
 import type { ScenePage, SceneView } from '@old-echo/core/contracts/scene';
 import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
@@ -176,5 +177,62 @@ describe('the two that are swapped between', () => {
     await replace(await scene(other.id));
     const { scene: stands, swap: left } = await desk();
     expect([stands?.number, left?.number]).toEqual([other.number, one.number]);
+  });
+});
+
+describe('the song or show that a desk works on', () => {
+  const edit = (body: object) => rig.call<Problem>('PATCH', `/desks/${rig.desk.id}`, body);
+  const worksOn = async () => (await desk()).worksOn;
+  const swapsTo = async () => (await desk()).swap?.id;
+  let song: ProductionView, opening: SceneView, own: DeskView['swap'];
+
+  test('is chosen while another stands there: the swap goes along, nothing is sent, and it can be undone', async () => {
+    opening = await scene((await desk()).scene!.id);
+    const begun = { deskId: rig.desk.id, name: 'Low Water Waltz', kind: 'song', fromSceneId: opening.id };
+    song = (await rig.post<ProductionView>('/productions', begun)).body;
+    own = (await desk()).swap;
+    const before = [held(), await everything()];
+    expect((await edit({ worksOn: song.id })).status).toBe(200);
+    const { swap: there, scene: stands } = await desk();
+    expect([await worksOn(), there?.name, stands?.id]).toEqual([song.id, opening.name, opening.id]);
+    expect(there?.id).not.toBe(own?.id);
+    await edit({ worksOn: null });
+    expect([held(), await everything()]).toEqual(before);
+  });
+
+  test('is that of what stands again as soon as something is captured or comes back whole, not when a part does', async () => {
+    await edit({ worksOn: song.id });
+    await rig.restore((await rig.scene('First mix')).id, SENDS);
+    expect(await worksOn()).toBe(song.id);
+    await rig.restore((await rig.scene('First mix')).id, ALL_EXCEPT_GLOBALS);
+    expect(await worksOn()).toBeNull();
+    await edit({ worksOn: song.id });
+    await rig.capture('Captured in the other');
+    expect([await worksOn(), (await desk()).scene?.name]).toEqual([null, 'Captured in the other']);
+  });
+
+  test('is no longer this one once one swaps to a scene of another, and still is for one of its own', async () => {
+    await edit({ worksOn: song.id });
+    const there = await swapsTo();
+    await edit({ swapTo: there });
+    expect([await worksOn(), await swapsTo()]).toEqual([song.id, there]);
+    const { id } = await rig.scene('First mix');
+    await edit({ swapTo: id });
+    expect([await worksOn(), await swapsTo()]).toEqual([null, id]);
+  });
+
+  test('is one of its own, and counts only while it is not in the bin', async () => {
+    const { body } = await rig.get<ProductionView[]>('/productions');
+    const elsewhere = body.find(({ deskId }) => deskId !== rig.desk.id)!;
+    const refused = await edit({ worksOn: elsewhere.id });
+    expect([refused.status, refused.body.title, await worksOn()]).toEqual([
+      422,
+      `The song or show is gone, or not on ${rig.desk.name}.`,
+      null,
+    ]);
+    const armed = await swapsTo();
+    await edit({ worksOn: song.id });
+    await rig.post(`/productions/${song.id}/bin`, {});
+    expect(await swapsTo()).toBe(armed);
   });
 });

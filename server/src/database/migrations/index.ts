@@ -21,6 +21,10 @@ import * as making from './018-making';
 import * as columns from './019-columns';
 import * as sceneReplacements from './020-scene-replacements';
 import * as venueNotes from './021-venue-notes';
+import * as worksOn from './022-works-on';
+import * as removedDesks from './023-removed-desks';
+import * as manualDesks from './024-manual-desks';
+import * as changedModels from './025-changed-models';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -44,6 +48,10 @@ const list: Record<string, Knex.Migration> = {
   '019-columns': { up: columns.up, down: refuse },
   '020-scene-replacements': { up: sceneReplacements.up, down: refuse },
   '021-venue-notes': { up: venueNotes.up, down: refuse },
+  '022-works-on': { up: worksOn.up, down: refuse },
+  '023-removed-desks': { up: removedDesks.up, down: refuse },
+  '024-manual-desks': { up: manualDesks.up, down: refuse },
+  '025-changed-models': { up: changedModels.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
