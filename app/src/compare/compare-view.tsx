@@ -4,7 +4,8 @@ import { lazy, Suspense, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { type CellDifference, comparable, type Comparison, outputDifferences } from '@old-echo/core/compare/compare';
-import { GLOBAL_FAMILY, type Profile, stripFamily } from '@old-echo/core/desk/profile';
+import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
 import type { State } from '@old-echo/core/desk/state';
 import { describeComparison } from '@old-echo/core/phrases/describe-comparison';
 

@@ -5,7 +5,7 @@ import { createContext, type ReactNode, use, useCallback, useEffect, useRef, use
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { Recall, RestoreView } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { plural } from '@old-echo/core/phrases/format-value';
+import { countConfirmed } from '@old-echo/core/phrases/describe-confirmation';
 
 import { type ApiFault, faultLine, toApiFault } from '../store/api';
 import { deskHref } from '../store/desk-address';
@@ -98,7 +98,7 @@ export function TouchRestores({ children }: { readonly children: ReactNode }) {
     if (following) return begin(following);
     const took = ended.report ? ` in ${ended.report.milliseconds} ms` : '';
     const title = sceneTitle({ number: ended.sceneNumber, name: ended.sceneName });
-    const words = `${waiting.said(title)}. ${plural(ended.changes, 'setting')} confirmed${took}.`;
+    const words = `${waiting.said(title)}. ${countConfirmed(ended)}${took}.`;
     say(waiting, words);
   });
   const [touched] = useState(() => (what: AtOnce) => {

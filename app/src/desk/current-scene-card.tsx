@@ -11,10 +11,11 @@ import { compileScope, safeSections } from '@old-echo/core/recall/compile-scope'
 
 import { heardAt } from '../components/heard-at';
 import { SceneSheet } from '../components/scene-picker-sheet';
+import { useDeskProduction } from '../components/use-desk-production';
 import { ask } from '../store/ask';
 import { deskHref } from '../store/desk-address';
 import { useEditDeskMutation } from '../store/desk-api';
-import { useReplaceSceneMutation, useUndoMutation } from '../store/scenes-api';
+import { useProductionsQuery, useReplaceSceneMutation, useUndoMutation } from '../store/scenes-api';
 import { useAppSelector } from '../store/store';
 import type { LiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
@@ -22,7 +23,6 @@ import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { useLook } from '../ui/theme';
 import { CORNER, SPACE, TOUCH } from '../ui/tokens';
-import { useDeskProduction } from './use-desk-production';
 import { useRevertDrift } from './use-revert-drift';
 
 interface CurrentSceneProps {
@@ -39,6 +39,10 @@ export function CurrentSceneCard({ now, drift, onPress }: CurrentSceneProps) {
   const { scene, baseline } = now.desk;
   const count = drift?.length;
   const { profile, desk } = now;
+  const worksOn = useDeskProduction(desk);
+  const { data: productions = [] } = useProductionsQuery();
+  const elsewhere =
+    scene && scene.productionId !== worksOn?.id ? productions.find(({ id }) => id === scene.productionId) : undefined;
   const never = useMemo(() => {
     const sections = safeSections(compileScope(profile, [], desk.safes));
     return sections.length > 0 ? `; ${joinWithAnd(sections.map(sectionNameInText))} safe` : '';
@@ -57,6 +61,11 @@ export function CurrentSceneCard({ now, drift, onPress }: CurrentSceneProps) {
           <AppText kind="strong" numberOfLines={2} testID="baseline">
             {baseline ? `${baseline.line}${scene?.binned ? ' (in the bin)' : ''}` : 'No scene yet'}
           </AppText>
+          {elsewhere ? (
+            <AppText kind="small" tone="second" numberOfLines={1}>
+              Of {elsewhere.name}
+            </AppText>
+          ) : null}
         </View>
         <View style={styles.count}>
           <AppText kind="title" testID="drift-count">

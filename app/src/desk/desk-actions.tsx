@@ -1,5 +1,7 @@
 import { useRouter } from 'expo-router';
 
+import { manualStrips } from '@old-echo/core/desk/manual';
+
 import { useSwap } from '../components/use-swap';
 import { useWayBack } from '../components/use-way-back';
 import { deskHref } from '../store/desk-address';
@@ -13,6 +15,7 @@ export function DeskActions({ now }: { readonly now: LiveDesk }) {
   const { desk, linked } = now;
   const router = useRouter();
   const low = useIsLow();
+  const byEye = manualStrips(now.profile).length > 0;
   const swap = useSwap(desk);
   const wayBack = useWayBack();
   useShortcuts({
@@ -25,9 +28,9 @@ export function DeskActions({ now }: { readonly now: LiveDesk }) {
       <Action
         kind="main"
         grow={!low}
-        title={low ? 'Capture' : 'Capture scene'}
+        title={low ? 'Capture' : byEye ? 'Capture by eye' : 'Capture scene'}
         disabled={whyNotLinked(now)}
-        onPress={() => router.navigate(deskHref(desk.id, 'capture'))}
+        onPress={() => router.navigate(deskHref(desk.id, byEye ? 'by-eye' : 'capture'))}
       />
       <Action title="Swap" disabled={whyNotLinked(now)} onPress={() => swap()} />
       <Action title="Way back" disabled={whyNotLinked(now)} onPress={wayBack} />

@@ -2,12 +2,12 @@ import { useRouter } from 'expo-router';
 import type { ReactNode } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { useDeskProduction } from '../components/use-desk-production';
 import type { LiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Header } from '../ui/layout';
 import { SearchButton } from '../ui/search-field';
 import { ShowLock } from './show-lock';
-import { useDeskProduction } from './use-desk-production';
 
 interface DeskHeadProps {
   readonly now: LiveDesk;
@@ -24,7 +24,13 @@ export function DeskHead({ now, onSearch, searching = false, under, side }: Desk
   const { desk, linked } = now;
   const production = useDeskProduction(desk);
   const version = production?.versions.find((v) => v.id === desk.scene?.versionId);
-  const link = linked ? 'Connected' : desk.link.state === 'reading' ? 'Reading' : 'Not connected';
+  const link = linked
+    ? desk.link.manual
+      ? 'By hand'
+      : 'Connected'
+    : desk.link.state === 'reading'
+      ? 'Reading'
+      : 'Not connected';
   return (
     <Header
       title={desk.name}

@@ -6,6 +6,7 @@ import { displayName } from '@old-echo/core/desk/state';
 import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
 import { plural } from '@old-echo/core/phrases/format-value';
 
+import { ConnectDesk } from '../components/connect-desk';
 import { putHref } from '../components/links/library-link';
 import { findStrips } from '../components/strip-picker-sheet';
 import { safeExtents } from '../components/strip-safety';
@@ -75,6 +76,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
           <SearchField autoFocus placeholder="Search strips" value={search} onChange={setSearch} />
         </View>
       )}
+      <ConnectDesk desk={desk} />
       <UnfinishedRestoreCard />
       <CurrentSceneCard now={now} drift={drift} onPress={() => setShown(DRIFTED)} />
       {held ? <HeldScopeCard now={now} held={held} /> : null}

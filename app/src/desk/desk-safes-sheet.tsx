@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
 import { capitalise, joinWithAnd, plural, sectionName } from '@old-echo/core/phrases/format-value';
 import { compileScope, safeStrips } from '@old-echo/core/recall/compile-scope';
 import { holdFamily, holdSection, isFamilySafe, isSectionSafe } from '@old-echo/core/recall/edit-many-safes';

@@ -5,7 +5,7 @@ import { Loading } from '../components/loading';
 import { useDesksQuery } from '../store/desk-api';
 import { useAppSelector } from '../store/store';
 import { useLiveDesk } from '../store/use-live-desk';
-import { MainAction } from '../ui/buttons';
+import { Action, Footer } from '../ui/buttons';
 import { Empty, Header, Split, useIsLow } from '../ui/layout';
 import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
 import { DeskList } from './desk-list';
@@ -34,9 +34,13 @@ export function DeskScreen() {
       <View style={styles.fill}>
         <Header title="Desk" />
         <Empty title="No desk yet">
-          Open an archive: the desk it was made on is added with it, and everything can be looked at.
+          Add the desk you work on. Or open an archive: the desk it was made on comes with it, and everything can be
+          looked at.
         </Empty>
-        <MainAction title="Open a file" onPress={() => router.navigate('/files')} />
+        <Footer>
+          <Action kind="main" grow title="Add a desk" onPress={() => router.navigate('/add-desk')} />
+          <Action title="Open a file" onPress={() => router.navigate('/files')} />
+        </Footer>
       </View>
     );
   if (!now || now.desk.id !== deskId) return <Loading what="Reading the desk" />;

@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
-import { GLOBAL_FAMILY, stripFamily } from '@old-echo/core/desk/profile';
+import { stripFamily } from '@old-echo/core/desk/profile';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
 import { SECTIONS } from '@old-echo/core/desk/sections';
 import { describeScope } from '@old-echo/core/phrases/describe-scope';
 import { plural } from '@old-echo/core/phrases/format-value';

@@ -2,14 +2,16 @@ import ListFilter from 'lucide-react-native/icons/list-filter';
 import Pin from 'lucide-react-native/icons/pin';
 import X from 'lucide-react-native/icons/x';
 import { useState } from 'react';
-import { Pressable, ScrollView, StyleSheet } from 'react-native';
+import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 
 import { useTouchRecall } from '../components/restore-at-once';
+import { useDeskProduction } from '../components/use-desk-production';
 import { useSetScenesAtHandMutation } from '../store/desk-api';
+import { useProductionsQuery } from '../store/scenes-api';
 import type { LiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
@@ -40,8 +42,10 @@ export function ScenesAtHand({ now, held }: ScenesAtHandProps) {
     if (held) held.take(scene);
     else touch(sceneRecall(desk.id, scene.id, scene.scope));
   };
-  // Those of the song or show that the desk is on; where it has none of them, all.
-  const own = desk.atHand.filter(({ productionId }) => productionId === desk.scene?.productionId);
+  // Those of the song or show that the desk works on; where it has none of them, all.
+  const on = useDeskProduction(desk);
+  const { data: productions = [] } = useProductionsQuery();
+  const own = desk.atHand.filter(({ productionId }) => productionId === on?.id);
   const atHand = own.length > 0 ? own : desk.atHand;
   useShortcuts(Object.fromEntries(atHand.slice(0, 9).map((scene, i) => [String(i + 1), () => recall(scene)])));
   const verb = desk.mode === 'live' ? 'Preview of' : held ? 'Take it from' : 'Restore';
@@ -72,9 +76,14 @@ export function ScenesAtHand({ now, held }: ScenesAtHandProps) {
             <AppText kind="value" tone="second">
               {scene.number}
             </AppText>
-            <AppText numberOfLines={1} style={styles.name}>
-              {scene.name}
-            </AppText>
+            <View style={styles.name}>
+              <AppText numberOfLines={1}>{scene.name}</AppText>
+              {scene.productionId === on?.id ? null : (
+                <AppText kind="small" tone="second" numberOfLines={1}>
+                  {productions.find(({ id }) => id === scene.productionId)?.name}
+                </AppText>
+              )}
+            </View>
           </Pressable>
         ))}
         <IconAction of={Pin} name="Edit scenes at hand" onPress={() => setOrdering(true)} />

@@ -8,6 +8,7 @@ import { setSafe } from '@old-echo/core/recall/edit-safes';
 
 import { MembersSheet } from '../components/group-members-sheet';
 import { SaveFrom } from '../components/presets/save-preset-sheet';
+import { useDeskProduction } from '../components/use-desk-production';
 import { deskHref } from '../store/desk-address';
 import { useEditDeskMutation } from '../store/desk-api';
 import { chosen, cleared, toggled } from '../store/selection-slice';
@@ -25,7 +26,6 @@ import { useShortcuts } from '../ui/use-shortcuts';
 import { HoldScopeSheet } from './hold-scope-sheet';
 import { canRename, RenameStripSheet } from './rename-strip-sheet';
 import { RestoreSelectedSheet } from './restore-selected-sheet';
-import { useDeskProduction } from './use-desk-production';
 
 interface SelectionBarProps {
   readonly now: LiveDesk;

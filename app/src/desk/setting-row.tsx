@@ -1,17 +1,16 @@
-import { memo, useState } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
+import { memo } from 'react';
+import { StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
 
-import { type ChoiceSpec, isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
+import { isNumberSpec, type SettingSpec, type Value } from '@old-echo/core/desk/setting';
 import { formatValue } from '@old-echo/core/phrases/format-value';
 
 import { AppText } from '../ui/app-text';
-import { Option } from '../ui/option';
-import { Sheet } from '../ui/sheet';
 import { useLook } from '../ui/theme';
-import { CORNER, ROW, SPACE, TOUCH } from '../ui/tokens';
+import { ROW, SPACE } from '../ui/tokens';
 import { TypedValue } from '../ui/typed-value';
 import { ValueSlider } from '../ui/value-slider';
+import { ChoiceSheetButton } from './choice-sheet-button';
 
 interface SettingProps {
   readonly spec: SettingSpec | undefined;
@@ -82,7 +81,12 @@ export const SettingControl = memo(function SettingControl({ spec, address, name
           accessibilityLabel={name}
         />
       ) : spec.kind === 'choice' || spec.kind === 'reference' ? (
-        <Choice spec={spec} value={String(value)} name={name} onMove={move} />
+        <ChoiceSheetButton
+          spec={spec}
+          value={String(value)}
+          name={name}
+          onChoose={move && ((option) => move(option, true))}
+        />
       ) : spec.kind === 'text' ? (
         <TypedValue spec={spec} value={value} name={name} onMove={move}>
           <AppText kind="value" numberOfLines={2}>
@@ -96,51 +100,8 @@ export const SettingControl = memo(function SettingControl({ spec, address, name
   );
 }, sameSetting);
 
-interface ChoiceProps {
-  readonly spec: ChoiceSpec;
-  readonly value: string;
-  readonly name: string;
-  readonly onMove: ((value: Value, done: boolean) => void) | undefined;
-}
-
-function Choice({ spec, value, name, onMove }: ChoiceProps) {
-  const look = useLook();
-  const [open, setOpen] = useState(false);
-  const choose = (option: string) => {
-    setOpen(false);
-    if (option !== value) onMove?.(option, true);
-  };
-  return (
-    <>
-      <Pressable
-        role="button"
-        aria-label={`${name}: ${value}`}
-        disabled={!onMove}
-        onPress={() => setOpen(true)}
-        style={[styles.choice, { borderColor: look.line }]}
-      >
-        <AppText kind="value">{value}</AppText>
-      </Pressable>
-      <Sheet title={name} open={open} onClose={() => setOpen(false)}>
-        {spec.options.map((option) => (
-          <Option key={option} title={option} chosen={option === value} onPress={() => choose(option)} />
-        ))}
-      </Sheet>
-    </>
-  );
-}
-
 const styles = StyleSheet.create({
   row: { flexDirection: 'row', alignItems: 'center', minHeight: ROW, gap: SPACE.s, borderTopWidth: 1 },
   name: { flex: 1, minWidth: 96 },
   line: { flex: 1.6, minWidth: 110 },
-  choice: {
-    minHeight: TOUCH,
-    minWidth: 96,
-    paddingHorizontal: SPACE.m,
-    justifyContent: 'center',
-    alignItems: 'center',
-    borderWidth: 1,
-    borderRadius: CORNER.small,
-  },
 });

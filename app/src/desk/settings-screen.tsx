@@ -7,11 +7,12 @@ import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 
 import { LoadError, Loading } from '../components/loading';
 import { faultLine, toApiFault } from '../store/api';
-import { useDesksQuery, useEditDeskMutation } from '../store/desk-api';
+import { useBringBackDeskMutation, useDesksQuery, useEditDeskMutation } from '../store/desk-api';
 import { noticed } from '../store/notice-slice';
 import { type Appearance, calledOneself, changedAppearance, wentToDesk } from '../store/preferences-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { whyLocked } from '../store/use-live-desk';
+import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, HoldButton } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
@@ -42,6 +43,8 @@ export function SettingsScreen() {
     refetch,
   } = useDesksQuery(undefined, { pollingInterval: 3000, refetchOnMountOrArgChange: true });
   const back = () => (router.canGoBack() ? router.back() : router.navigate('/desk'));
+  const inUse = desks?.filter(({ removedAt }) => !removedAt) ?? [];
+  const outOfUse = desks?.filter(({ removedAt }) => removedAt) ?? [];
   useShortcuts({ Escape: back });
   return (
     <View style={styles.fill}>
@@ -51,7 +54,7 @@ export function SettingsScreen() {
       ) : desks ? (
         <Body>
           <View style={styles.column}>
-            {desks.map((desk) => (
+            {inUse.map((desk) => (
               <Desk
                 key={desk.id}
                 desk={desk}
@@ -60,6 +63,10 @@ export function SettingsScreen() {
                   router.navigate(`/desk/${desk.id}`);
                 }}
               />
+            ))}
+            <Action title="Add a desk" onPress={() => router.navigate('/add-desk')} />
+            {outOfUse.map((desk) => (
+              <OutOfUse key={desk.id} desk={desk} />
             ))}
             <AppText kind="heading">You</AppText>
             <Field
@@ -114,11 +121,17 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
             {here ? ' · open' : ''}
           </AppText>
           <AppText kind="value" tone="second">
-            {desk.address}
+            {desk.link.manual ? 'No wire leads there' : desk.address || 'No address yet'}
           </AppText>
         </View>
         <AppText kind="strong" tone={linked ? 'done' : 'stop'}>
-          {linked ? '● Connected' : desk.link.state === 'reading' ? '○ Reading' : '○ Not connected'}
+          {linked
+            ? desk.link.manual
+              ? '● By hand'
+              : '● Connected'
+            : desk.link.state === 'reading'
+              ? '○ Reading'
+              : '○ Not connected'}
         </AppText>
       </Pressable>
       <ChipRow role="tablist" aria-label="Mode">
@@ -142,23 +155,30 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
             ? 'Live: hold to restore; every Stop must be answered.'
             : 'Studio: tap to restore; a Stop still blocks.'}
       </AppText>
-      <ChipRow role="tablist" aria-label="What a hand keeps during a restore">
-        <Chip
-          title="A hand keeps its control"
-          chosen={desk.handHolds === 'control'}
-          disabled={whyLocked(desk)}
-          onPress={() => void save({ handHolds: 'control' })}
-        />
-        <Chip
-          title="Its whole strip"
-          chosen={desk.handHolds === 'strip'}
-          disabled={whyLocked(desk)}
-          onPress={() => void save({ handHolds: 'strip' })}
-        />
-      </ChipRow>
+      {desk.link.manual ? null : (
+        <ChipRow role="tablist" aria-label="What a hand keeps during a restore">
+          <Chip
+            title="A hand keeps its control"
+            chosen={desk.handHolds === 'control'}
+            disabled={whyLocked(desk)}
+            onPress={() => void save({ handHolds: 'control' })}
+          />
+          <Chip
+            title="Its whole strip"
+            chosen={desk.handHolds === 'strip'}
+            disabled={whyLocked(desk)}
+            onPress={() => void save({ handHolds: 'strip' })}
+          />
+        </ChipRow>
+      )}
       <ChipRow>
         <Action kind="quiet" title="Caution thresholds …" onPress={() => setOpen(true)} />
         <Action kind="quiet" title="What never comes back …" onPress={() => setSafes(true)} />
+        <Action
+          kind="quiet"
+          title={desk.link.manual ? 'Name …' : 'Name and address …'}
+          onPress={() => router.navigate(`/desk/${desk.id}/place`)}
+        />
         <Action kind="quiet" title="Restore log" onPress={() => router.navigate(`/desk/${desk.id}/log`)} />
       </ChipRow>
       {safes ? <DeskSafesSheet desk={desk} onClose={() => setSafes(false)} /> : null}
@@ -173,6 +193,25 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
         </View>
       </Sheet>
     </Card>
+  );
+}
+
+/** A desk that was removed: what was made on it is still there. */
+function OutOfUse({ desk }: { readonly desk: DeskView }) {
+  const done = useRunAndNotify();
+  const [bringBack, { isLoading }] = useBringBackDeskMutation();
+  return (
+    <View style={styles.desk}>
+      <AppText tone="second" style={styles.fill}>
+        {desk.name} · out of use
+      </AppText>
+      <Action
+        kind="quiet"
+        title={`Bring back ${desk.name}`}
+        busy={isLoading}
+        onPress={() => void done(bringBack(desk.id), () => `${desk.name} is in use again.`)}
+      />
+    </View>
   );
 }
 

@@ -61,7 +61,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
   const settings = state[strip];
   if (family && !now.known)
     return (
-      <NeverHeard title={profile.plainNames[strip] ?? strip} desk={desk.name} onBack={onBack}>
+      <NeverHeard title={profile.plainNames[strip] ?? strip} desk={desk} onBack={onBack}>
         The strip is shown once it is connected.
       </NeverHeard>
     );

@@ -11,6 +11,7 @@ import { SPACE } from '../ui/tokens';
 
 const WORDS = {
   running: ['Restore running', 'Tap to watch.'],
+  walk: ['Walk not ended', 'Tap to go on setting by hand what is left.'],
   incomplete: ['Last restore incomplete', 'Tap to see what is not confirmed, to finish or roll back.'],
   cancelled: ['Last restore stopped', 'Tap to see how far it came, to finish or roll back.'],
   interrupted: ['Last restore interrupted', 'Old Echo stopped during it. Tap to finish or roll back.'],
@@ -30,7 +31,7 @@ export function UnfinishedRestoreCard() {
       onPress={() => router.navigate(deskHref(restore.deskId, `restores/${restore.id}`))}
       style={styles.card}
     >
-      <Card edge={restore.status === 'running' ? 'care' : 'stop'}>
+      <Card edge={restore.status === 'running' || restore.status === 'walk' ? 'care' : 'stop'}>
         <AppText kind="strong">{title}</AppText>
         <AppText kind="small" tone="second">
           {under}

@@ -35,8 +35,12 @@ interface Drag {
  * Moves controls of the desk: at once on the screen, every few frames on the desk while a drag goes on, and for certain
  * at its end. A control of a selected strip takes those of the others along. When the desk does not take it, the screen goes back to
  * what the desk holds and says why. What can hurt, in live mode, is not sent: at the end of the drag a hold is asked for.
+ * @param how `alone` where a person says how one strip stands: then no other goes along
  */
-export function useMoveSetting(deskId: string): (address: string, value: Value, done: boolean, from: Value) => void {
+export function useMoveSetting(
+  deskId: string,
+  how: 'together' | 'alone' = 'together',
+): (address: string, value: Value, done: boolean, from: Value) => void {
   const dispatch = useAppDispatch();
   const appStore = useAppStore();
   const [send] = useMoveSettingsMutation();
@@ -50,7 +54,7 @@ export function useMoveSetting(deskId: string): (address: string, value: Value, 
         before.current = { address, gesture: nanoid(), before: desk, reached: {} };
       }
       const drag = before.current;
-      const settings = movedAlong(appStore.getState(), drag, value);
+      const settings = how === 'alone' ? { [address]: value } : movedAlong(appStore.getState(), drag, value);
       const start = Object.fromEntries(Object.keys(settings).map((one) => [one, valueAt(drag.before, one) ?? from]));
       const back = { ...start, ...drag.reached };
       const cautions = whatIsHeld(appStore.getState(), gestures.current, settings, drag.gesture, back);
@@ -77,7 +81,7 @@ export function useMoveSetting(deskId: string): (address: string, value: Value, 
         else if (count > 1) dispatch(noticed(`${count} strips moved together.`, undo));
       });
     },
-    [deskId, dispatch, send, appStore],
+    [deskId, how, dispatch, send, appStore],
   );
 }
 

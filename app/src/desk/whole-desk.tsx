@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react';
 import { type LayoutChangeEvent, ScrollView, StyleSheet, View } from 'react-native';
 
-import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
 import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
 
 import { safeExtents } from '../components/strip-safety';

@@ -11,6 +11,8 @@ import { IntoChips } from '../components/into-chips';
 import { JobProgress } from '../components/job-progress';
 import { LoadError, Loading } from '../components/loading';
 import { api, toApiFault } from '../store/api';
+import { deskHref } from '../store/desk-address';
+import { deskApi } from '../store/desk-api';
 import {
   useCancelImportMutation,
   useImportProgressQuery,
@@ -51,6 +53,7 @@ function ImportContents({ file }: { readonly file: ImportView }) {
   const back = () => router.navigate('/files');
   useShortcuts({ Escape: back });
   const job = progress?.job;
+  const connect = job?.status === 'done' ? progress?.toConnect : undefined;
   const running = begun && (!job || job.status === 'running');
   const ended = begun && job && job.status !== 'running' ? job : undefined;
   const all = leaves(file.branches).map(({ id }) => id);
@@ -69,7 +72,7 @@ function ImportContents({ file }: { readonly file: ImportView }) {
     const asked = await done(bring({ id: file.id, request: { include: [...taken], replace, intoId } }), () => '');
     if (asked) setBegun(true);
   };
-  const open = () => {
+  const readAgain = () =>
     dispatch(
       api.util.invalidateTags([
         'productions',
@@ -84,6 +87,16 @@ function ImportContents({ file }: { readonly file: ImportView }) {
         'scopes',
       ]),
     );
+  const toConnect = async (desk: string) => {
+    readAgain();
+    // It came in just now: its form is opened once it is known here.
+    await dispatch(deskApi.endpoints.desks.initiate(undefined, { forceRefetch: true, subscribe: false }));
+    // From there one comes back to what was brought in.
+    if (progress?.resultPath) router.replace(progress.resultPath);
+    router.navigate(deskHref(desk, 'place'));
+  };
+  const open = () => {
+    readAgain();
     if (progress?.resultPath) router.navigate(progress.resultPath);
   };
   return (
@@ -107,6 +120,11 @@ function ImportContents({ file }: { readonly file: ImportView }) {
                   ? 'Nothing was imported.'
                   : ended.why}
             </AppText>
+            {connect ? (
+              <AppText tone="second">
+                Nobody has said yet where {connect.name} is. Its scenes can be looked at and compared meanwhile.
+              </AppText>
+            ) : null}
           </Card>
         ) : (
           <>
@@ -136,7 +154,12 @@ function ImportContents({ file }: { readonly file: ImportView }) {
             onPress={() => void done(cancel(file.id), () => 'Cancelling. Nothing is saved.')}
           />
         ) : ended?.status === 'done' ? (
-          <Action kind="main" grow title="Open it" onPress={open} />
+          <>
+            {connect ? (
+              <Action kind="main" grow title={`Connect ${connect.name}`} onPress={() => void toConnect(connect.id)} />
+            ) : null}
+            <Action kind={connect ? 'other' : 'main'} grow={!connect} title="Open it" onPress={open} />
+          </>
         ) : ended ? (
           <Action grow title="Choose again" onPress={() => setBegun(false)} />
         ) : (

@@ -37,7 +37,7 @@ export function PutScreen() {
   if (!now || (presetId !== undefined && !source)) return <Loading what="Loading the preset" />;
   if (!source && !now.known)
     return (
-      <NeverHeard title="Copy to other strips" desk={now.desk.name} onBack={back}>
+      <NeverHeard title="Copy to other strips" desk={now.desk} onBack={back}>
         A strip can be copied once its desk is connected.
       </NeverHeard>
     );

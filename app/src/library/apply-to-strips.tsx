@@ -3,7 +3,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { familyOf } from '@old-echo/core/desk/address';
 import { withHalves } from '@old-echo/core/desk/linked-pair';
-import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
 import { displayName, withSettings } from '@old-echo/core/desk/state';
 import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
 import { presetSections, singleStrip } from '@old-echo/core/library/preset';

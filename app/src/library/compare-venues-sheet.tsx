@@ -30,8 +30,8 @@ export function CompareVenuesSheet({ venue, others, parts, now, onClose }: Compa
   const [chosen, setChosen] = useState(others[0]?.id);
   const other = others.find(({ id }) => id === chosen) ?? others[0];
   // What only one of them holds stays as it is on the desk in the other.
-  const a = venueSettings(venue.settings, parts);
-  const b = venueSettings(other?.settings ?? {}, parts);
+  const a = venueSettings(now.profile, venue.settings, parts);
+  const b = venueSettings(now.profile, other?.settings ?? {}, parts);
   const changes = diffStates(now.profile, withSettings(now.state, a), withSettings(now.state, b));
   const audition = useDeskAudition(now, a, b);
   return (

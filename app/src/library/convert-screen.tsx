@@ -71,7 +71,7 @@ export function ConvertScreen() {
   useShortcuts({ Escape: back });
   if (!productions || !desks) return <Loading what="Loading the desks" />;
   if (!production) return <Empty title="This song or show no longer exists">Choose another under Mixes.</Empty>;
-  const others = desks.filter((desk) => desk.id !== production.deskId);
+  const others = desks.filter((desk) => desk.id !== production.deskId && !desk.removedAt);
   const what = sceneView ? sceneTitle(sceneView) : production.name;
   const here = productions.filter((one) => one.deskId === deskId && one.binnedAt === null);
   const left = preview?.matches.filter(({ to }) => to === null).length ?? 0;

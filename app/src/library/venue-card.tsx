@@ -28,7 +28,7 @@ import { SaveVenueSheet } from './save-venue-sheet';
 
 /** How many settings of a venue the desk holds otherwise now. */
 function driftFrom({ settings }: VenueView, parts: Parts, { profile, state }: LiveDesk): number {
-  return Object.entries(venueSettings(settings, parts)).filter(([address, value]) => {
+  return Object.entries(venueSettings(profile, settings, parts)).filter(([address, value]) => {
     const [spec, held] = [specOf(profile, address), valueAt(state, address)];
     return spec !== undefined && held !== undefined && !sameValue(spec, held, value);
   }).length;

@@ -11,7 +11,7 @@ import { partsHeld, venueSettings } from '@old-echo/core/library/venue';
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
 import { useStageSettings } from '../components/use-stage-settings';
-import { allHere } from '../store/all-here';
+import { allAnswered } from '../store/all-here';
 import { useAddVenueMutation, usePartsQuery, useVenuesQuery } from '../store/library-api';
 import { useDraft } from '../store/use-draft';
 import { type LiveDesk, useLiveDesk } from '../store/use-live-desk';
@@ -30,7 +30,7 @@ import { VenueCard } from './venue-card';
 export function VenuesScreen() {
   const { production, loaded } = useProduction();
   const now = useLiveDesk(production?.deskId);
-  const read = allHere(useVenuesQuery(production?.id ?? skipToken), usePartsQuery(production?.id ?? skipToken));
+  const read = allAnswered(useVenuesQuery(production?.id ?? skipToken), usePartsQuery(production?.id ?? skipToken));
   if (!loaded || !read || (production && !now)) return <Loading what="Loading the venues" />;
   return production && now ? (
     <Venues production={production} now={now} />
@@ -58,7 +58,7 @@ function Venues({ production, now }: { readonly production: ProductionView; read
       title: only
         ? `${displayName(now.profile, now.state, only[0] ?? '')} as in ${venue.name}`
         : `${production.name} in ${venue.name}`,
-      settings: venueSettings(venue.settings, parts, only),
+      settings: venueSettings(now.profile, venue.settings, parts, only),
     });
   return (
     <View style={styles.fill}>

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 
 import { familyOf } from '@old-echo/core/desk/address';
-import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
 import { displayName } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/phrases/format-value';
 

@@ -4,8 +4,9 @@ import { useMemo, useState } from 'react';
 import { FlatList, StyleSheet, View } from 'react-native';
 
 import type { Recall } from '@old-echo/core/contracts/restore';
+import { isManual } from '@old-echo/core/desk/manual';
 import { displayName } from '@old-echo/core/desk/state';
-import { capitalise, plural } from '@old-echo/core/phrases/format-value';
+import { capitalise, countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { canFade } from '@old-echo/core/recall/fade-steps';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { canThump } from '@old-echo/core/recall/restore-order';
@@ -62,7 +63,7 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
     r: () => focusFirst('restore button'),
     a: () => focusFirst('caution to check'),
   });
-  if (!plan || !answers.recall) return <NoPlan recall={recall} onBack={onBack} />;
+  if (!plan || !answers.recall || !accepted.isKnown) return <NoPlan recall={recall} onBack={onBack} />;
   const { now, name, preview } = plan;
   const moved = first && previewDiff(first.preview, preview);
   // What was prepared while the desk did not answer is looked at again once it does.
@@ -158,7 +159,7 @@ const verbOf = ({ stagedSettingsId, baseline, resume }: Recall): string =>
 function NoPlan({ recall, onBack }: { readonly recall: Recall; readonly onBack: (() => void) | undefined }) {
   const now = useLiveDesk(recall.deskId);
   if (!now || now.known) return <Loading what="Loading the preview" />;
-  return <NeverHeard title="No preview yet" desk={now.desk.name} onBack={onBack} />;
+  return <NeverHeard title="No preview yet" desk={now.desk} onBack={onBack} />;
 }
 
 function Mode({ live }: { readonly live: boolean }) {
@@ -211,6 +212,7 @@ function StripChanges({ plan, answers, onForget, fault, moved, onSeen }: StripCh
           {preview.cautions.map((caution) => (
             <CautionCard key={caution.id} caution={caution} plan={plan} answers={answers} onForget={onForget} />
           ))}
+          <SetByHand plan={plan} />
           {preview.guarded.length > 0 ? <MutedMeanwhile plan={plan} /> : null}
           {answers.leftOut > 0 ? (
             <Card>
@@ -263,6 +265,27 @@ function StripChanges({ plan, answers, onForget, fault, moved, onSeen }: StripCh
         ) : null
       }
     />
+  );
+}
+
+/** What nothing can be sent to. */
+function SetByHand({ plan: { now, preview } }: { readonly plan: Plan }) {
+  const own = preview.changes.filter(({ strip }) => isManual(now.profile, strip));
+  if (own.length === 0) return null;
+  const strips = countStrips(own.map(({ strip }) => strip));
+  const isAll = own.length === preview.changes.length;
+  return (
+    <Card edge="care">
+      <AppText kind="strong">
+        {isAll ? 'All of it is set by hand' : `Set by hand: ${plural(own.length, 'setting')} on ${strips}`}
+      </AppText>
+      <AppText tone="second">
+        {isAll
+          ? `You are led through ${strips}`
+          : 'The rest comes back by itself first. Then you are led from strip to strip'}
+        , and can leave and go on at any time.
+      </AppText>
+    </Card>
   );
 }
 

@@ -2,6 +2,7 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { FlatList, Pressable, StyleSheet, View } from 'react-native';
 
 import { restoredName, type RestoreStatus, type RestoreView } from '@old-echo/core/contracts/restore';
+import { describeConfirmation } from '@old-echo/core/phrases/describe-confirmation';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { when } from '../components/format-time';
@@ -54,6 +55,7 @@ export function LogScreen() {
 /** How each end is told, and in which tone. */
 const ENDS: Readonly<Record<RestoreStatus, readonly [words: string, tone: 'done' | 'care' | 'stop']>> = {
   running: ['running', 'care'],
+  walk: ['being set by hand', 'care'],
   confirmed: ['all confirmed', 'done'],
   incomplete: ['incomplete', 'stop'],
   cancelled: ['stopped', 'care'],
@@ -65,7 +67,8 @@ function Row({ restore, onOpen }: { readonly restore: RestoreView; readonly onOp
   const look = useLook();
   const target = useFocusTarget('restore');
   const { status, changes, report, answered, by, startedAt, recall } = restore;
-  const [end, tone] = ENDS[status];
+  const [words, tone] = ENDS[status];
+  const end = status === 'confirmed' ? describeConfirmation({ report }).toLowerCase() : words;
   const told = [
     when(startedAt),
     by,

@@ -8,14 +8,13 @@ import {
   type CancelAction,
   type Recall,
   restoredName,
-  type RestoreReport,
   type RestoreStatus,
   type RestoreView,
 } from '@old-echo/core/contracts/restore';
-import { readAddress } from '@old-echo/core/desk/address';
 import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
 import { displayName, valueAt } from '@old-echo/core/desk/state';
+import { describeConfirmation } from '@old-echo/core/phrases/describe-confirmation';
 import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 import { countStrips, formatValue, fullSettingName, joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
 import { plainText } from '@old-echo/core/phrases/phrase';
@@ -36,6 +35,8 @@ import { Action, Footer, MainAction } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { Report } from './restore-report';
+import { RestoreWalk } from './restore-walk';
 
 const STAGES = [
   ['guard', 'Mute what could thump'],
@@ -53,13 +54,14 @@ export function RestoreScreen() {
   // Asked now and then as well as told: the channel may have been away when it ended.
   const [running, setRunning] = useState(true);
   const { data } = useRestoreQuery(id, { pollingInterval: running ? 3000 : 0 });
-  const ended = data !== undefined && data.status !== 'running';
+  const ended = data !== undefined && data.status !== 'running' && data.status !== 'walk';
   if (running === ended) setRunning(!ended);
   const now = useLiveDesk();
   // The channel is quicker than the question, but only the stored one is known to have ended.
-  const restore = ended ? data : live?.id === id ? live : data;
+  const restore = ended || data?.status === 'walk' ? data : live?.id === id ? live : data;
   if (restore && deskId !== restore.deskId) return <Redirect href={deskHref(restore.deskId, `restores/${id}`)} />;
   if (!restore || !now) return <Loading what="Loading the restore" />;
+  if (restore.status === 'walk') return <RestoreWalk restore={restore} now={now} />;
   return restore.status === 'running' ? (
     <RestoreProgress restore={restore} now={now} />
   ) : (
@@ -174,7 +176,7 @@ function Moving({ restore, now }: { readonly restore: RestoreView; readonly now:
   );
 }
 
-const ENDS: Readonly<Record<Exclude<RestoreStatus, 'running' | 'confirmed'>, string>> = {
+const ENDS: Readonly<Record<Exclude<RestoreStatus, 'running' | 'walk' | 'confirmed'>, string>> = {
   incomplete: 'Some settings are not as previewed. They are listed below, with the reason.',
   cancelled: 'Stopped. Every setting stays where it was at that moment. The rest is listed below.',
   'rolled back': 'Rolled back. Every setting was read back as it was before.',
@@ -188,6 +190,8 @@ function RestoreResult({ restore, now }: { readonly restore: RestoreView; readon
   useShortcuts({ Escape: toDesk, w: () => wayBack && router.navigate(wayBack) });
   const { report, status } = restore;
   const confirmed = status === 'confirmed';
+  const unasked = report?.unasked?.length ?? 0;
+  const byHand = report?.byHand?.length ?? 0;
   const resume = (how: 'finish' | 'roll back') =>
     router.navigate(deskHref(restore.deskId, `restores/${restore.id}/resume?how=${encodeURIComponent(how)}`));
   return (
@@ -196,21 +200,28 @@ function RestoreResult({ restore, now }: { readonly restore: RestoreView; readon
         over={`${whatItWas(restore)} · ${now.desk.name}`}
         title={
           confirmed
-            ? `${doneOf(restore.recall)} ${plural(restore.changes, 'setting')}. All confirmed.`
+            ? `${doneOf(restore.recall)} ${plural(restore.changes, 'setting')}. ${describeConfirmation(restore)}.`
             : status === 'rolled back'
-              ? 'Rolled back. All confirmed.'
+              ? `Rolled back. ${describeConfirmation(restore)}.`
               : status === 'interrupted'
                 ? 'Interrupted'
-                : `${report?.confirmed ?? 0} of ${plural(restore.changes, 'setting')} confirmed`
+                : `${(report?.confirmed ?? 0) + byHand} of ${plural(restore.changes, 'setting')} ${byHand > 0 ? 'done' : 'confirmed'}`
         }
       />
       <Body>
         <View style={styles.column} role="status" testID={`restore-${status.replace(' ', '-')}`}>
-          {status === 'confirmed' || status === 'running' ? (
+          {status === 'confirmed' || status === 'running' || status === 'walk' ? (
             <Card edge="done">
-              <AppText kind="strong">Every setting was read back from the desk.</AppText>
+              <AppText kind="strong">
+                {report?.confirmed === 0 && byHand > 0
+                  ? 'Every setting was set by hand.'
+                  : unasked + byHand === 0
+                    ? 'Every setting was read back from the desk.'
+                    : 'Every setting that this desk can be asked for was read back.'}
+              </AppText>
               <AppText tone="second">
-                It took {report ? seconds(report.milliseconds) : ''}. The way back is saved.
+                {report && report.confirmed > 0 ? `It took ${seconds(report.milliseconds)}. ` : ''}The way back is
+                saved.
               </AppText>
             </Card>
           ) : (
@@ -322,76 +333,11 @@ function ConfirmedChanges({ restore, now }: { readonly restore: RestoreView; rea
 
 const seconds = (ms: number): string => (ms < 1000 ? `${ms} ms` : `${(ms / 1000).toFixed(1)} s`);
 
-function Report({ report, now }: { readonly report: RestoreReport; readonly now: LiveDesk }) {
-  const { profile, state } = now;
-  return (
-    <>
-      {report.leftMuted.length > 0 ? (
-        <Card edge="stop">
-          <AppText kind="strong">Still muted: {report.leftMuted.join(', ')}</AppText>
-          <AppText tone="second">Unmute by hand, or use the way back.</AppText>
-        </Card>
-      ) : null}
-      {report.handled.length > 0 ? (
-        <Card edge="care">
-          <AppText kind="strong">
-            Moved by hand, left alone: {joinWithAnd(report.handled.slice(0, 6))}
-            {report.handled.length > 6 ? ` and ${report.handled.length - 6} more` : ''}
-          </AppText>
-          <AppText tone="second">Someone moved these during the restore. From then on it left them alone.</AppText>
-        </Card>
-      ) : null}
-      {report.jumped && report.jumped.length > 0 ? (
-        <Card>
-          <AppText kind="strong">{plural(report.jumped.length, 'setting')} could not fade</AppText>
-          <AppText tone="second">
-            {report.jumped
-              .slice(0, 4)
-              .map((address) => nameOf(now, address))
-              .join(', ')}
-            {report.jumped.length > 4 ? ` and ${report.jumped.length - 4} more` : ''} changed at once; all else faded.
-          </AppText>
-        </Card>
-      ) : null}
-      {report.unconfirmed.length > 0 ? (
-        <Card>
-          {report.unconfirmed.slice(0, 200).map(({ address, wanted, found, why }) => {
-            const spec = specOf(profile, address);
-            const strip = readAddress(address)?.strip ?? '';
-            const show = (value: typeof found) => (spec && value !== null ? formatValue(spec, value) : 'unknown');
-            return (
-              <View key={address} style={styles.failure}>
-                <AppText kind="strong">
-                  {displayName(profile, state, strip)} · {fullSettingName(profile, address, state)}
-                </AppText>
-                <AppText kind="value" tone="second">
-                  should be {show(wanted)}, last read {show(found)}
-                </AppText>
-                <AppText kind="small" tone="second">
-                  {why}
-                </AppText>
-              </View>
-            );
-          })}
-          {report.unconfirmed.length > 200 ? (
-            <AppText tone="second">and {report.unconfirmed.length - 200} more</AppText>
-          ) : null}
-        </Card>
-      ) : null}
-    </>
-  );
-}
-
-/** "Wren vox EQ on". */
-const nameOf = ({ profile, state }: LiveDesk, address: string): string =>
-  `${displayName(profile, state, readAddress(address)?.strip ?? '')} ${fullSettingName(profile, address, state)}`;
-
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   column: { gap: SPACE.m, maxWidth: MAX_TEXT_WIDTH, width: '100%', alignSelf: 'center' },
   stage: { flexDirection: 'row', alignItems: 'center', minHeight: 32 },
   mark: { width: 32 },
   bar: { height: SPACE.xs },
-  failure: { paddingVertical: SPACE.xs },
   about: { gap: SPACE.xs },
 });

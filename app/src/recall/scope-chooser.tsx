@@ -5,7 +5,8 @@ import { ScrollView, StyleSheet, View } from 'react-native';
 
 import { familyOf } from '@old-echo/core/desk/address';
 import { withHalves } from '@old-echo/core/desk/linked-pair';
-import { type Family, GLOBAL_FAMILY, type Profile } from '@old-echo/core/desk/profile';
+import { type Family, type Profile } from '@old-echo/core/desk/profile';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
 import { displayName } from '@old-echo/core/desk/state';
 import { joinWithAnd, plural, sectionName } from '@old-echo/core/phrases/format-value';
 import { type CompiledScope, safeStrips } from '@old-echo/core/recall/compile-scope';

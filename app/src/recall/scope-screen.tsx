@@ -92,7 +92,7 @@ export function ScopeScreen() {
   const count = plan?.preview.changes.length ?? 0;
   useShortcuts({ Escape: back, ...(wide ? {} : { r: () => count > 0 && toPreview() }) });
   if (stranger) return <OfAnotherDesk {...stranger} />;
-  if (now && !now.known) return <NeverHeard title="Recall scope" desk={now.desk.name} onBack={back} />;
+  if (now && !now.known) return <NeverHeard title="Recall scope" desk={now.desk} onBack={back} />;
   if (!now || !profile || !state || !scene || !choice || !scope || !compiled || !recall)
     return <Loading what="Loading the scene" />;
   const name = (strip: string) => displayName(now.profile, now.state, strip);

@@ -12,14 +12,18 @@ const NOTHING: readonly Point[] = [];
 /** What was accepted when the scene of a recall followed the one that stands there before, and how to have it asked again. */
 export function useAccepted(recall: Recall | undefined): {
   readonly points: readonly Point[];
+  /** False while the page has just been opened: what is to be answered cannot be said before. */
+  readonly isKnown: boolean;
   readonly forget: () => void;
 } {
   const done = useRunAndNotify();
   const from = useLiveDesk(recall?.deskId)?.desk.scene?.id;
   const [forget] = useForgetAcceptedMutation();
   const transition = recall?.sceneId && from ? { desk: recall.deskId, from, to: recall.sceneId } : undefined;
+  const { data, currentData, isError } = useAcceptedQuery(transition ?? skipToken);
   return {
-    points: useAcceptedQuery(transition ?? skipToken).currentData ?? NOTHING,
+    points: currentData ?? NOTHING,
+    isKnown: !transition || data !== undefined || isError,
     forget: () => void (transition && done(forget(transition), () => 'Everything is asked again.')),
   };
 }

@@ -14,6 +14,7 @@ import { ChangeList } from '../components/change-list';
 import { FaultBelow } from '../components/fault-card';
 import { Loading } from '../components/loading';
 import { parseTags } from '../components/parse-tags';
+import { useDeskProduction } from '../components/use-desk-production';
 import { deskHref } from '../store/desk-address';
 import { noticed } from '../store/notice-slice';
 import {
@@ -59,7 +60,8 @@ export function CaptureScreen() {
 function useVersion(desk: DeskView) {
   const { version: named, production: within } = useLocalSearchParams<{ version?: string; production?: string }>();
   const productions = (useProductionsQuery().data ?? []).filter((p) => p.deskId === desk.id && !p.binnedAt);
-  const on = productions.find((p) => p.id === desk.scene?.productionId);
+  const works = useDeskProduction(desk);
+  const on = desk.scene === null && desk.worksOn === null ? undefined : works;
   const of = (version: string) => productions.find((p) => p.versions.some((v) => v.id === version));
   const first = productions.find((p) => p.id === within) ?? on ?? productions[0];
   const begin = named && of(named) ? named : first?.versions.find((v) => v.id === desk.scene?.versionId)?.id;
@@ -242,15 +244,14 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
         <Sheet title={`Work on ${production.name} now?`} open={asking} onClose={() => setAsking(false)}>
           <View style={styles.ask}>
             <AppText>
-              {desk.name} is on {on.name}: {desk.baseline?.line}. From this capture on it is on {production.name}: drift
-              is counted from the new scene, and the scenes at hand and the scene to swap to are those of{' '}
-              {production.name}.
+              {desk.name} works on {on.name}. From this capture on it works on {production.name}: drift is counted from
+              the new scene, and the scenes at hand and the scene to swap to are those of {production.name}.
             </AppText>
             <Action kind="main" title={`Capture in ${production.name}`} onPress={() => void submit()} />
             <Action
               title={`Choose a version of ${on.name}`}
               onPress={() => {
-                choose(desk.scene?.versionId ?? on.versions[0]?.id ?? null);
+                choose((on.versions.find((v) => v.id === desk.scene?.versionId) ?? on.versions[0])?.id ?? null);
                 setAsking(false);
               }}
             />

@@ -3,7 +3,8 @@ import ChevronRight from 'lucide-react-native/icons/chevron-right';
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
-import { GLOBAL_FAMILY, type Profile } from '@old-echo/core/desk/profile';
+import { type Profile } from '@old-echo/core/desk/profile';
+import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
 import type { State } from '@old-echo/core/desk/state';
 import { formatValue, fullSettingName } from '@old-echo/core/phrases/format-value';
 

@@ -87,20 +87,22 @@ export function ProductionForm({ production, onDone }: ProductionFormProps) {
         <>
           <AppText kind="strong">Desk</AppText>
           <ChipRow role="tablist">
-            {desks.map(({ id, name: title, profileId }) => (
-              <Chip
-                key={id}
-                title={title}
-                chosen={deskId === id}
-                onPress={() =>
-                  // A scene of another desk model cannot stand there.
-                  draft.set({
-                    deskId: id,
-                    ...(begins.from === 'scene' && profileId !== desk?.profileId ? { begins: EMPTY_BEGINNING } : {}),
-                  })
-                }
-              />
-            ))}
+            {desks
+              .filter(({ removedAt }) => !removedAt)
+              .map(({ id, name: title, profileId }) => (
+                <Chip
+                  key={id}
+                  title={title}
+                  chosen={deskId === id}
+                  onPress={() =>
+                    // A scene of another desk model cannot stand there.
+                    draft.set({
+                      deskId: id,
+                      ...(begins.from === 'scene' && profileId !== desk?.profileId ? { begins: EMPTY_BEGINNING } : {}),
+                    })
+                  }
+                />
+              ))}
           </ChipRow>
           <BeginWith desk={desk} begins={begins} onChange={(chosen) => draft.set({ begins: chosen })} />
         </>

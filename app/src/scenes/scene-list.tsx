@@ -30,6 +30,7 @@ import { sceneHeight, SceneRow } from './scene-row';
 import type { SceneList } from './use-scene-list';
 import { VersionCard } from './version-card';
 import { lanesOf, NO_LANES } from './version-graph';
+import { WorkOnThis } from './work-on-this';
 
 interface HistoryProps {
   readonly production: ProductionView;
@@ -90,6 +91,7 @@ export function History({ production, list, chosen }: HistoryProps) {
         ))}
       </ChipLine>
       {searching ? <Filters production={production} filter={list.filter} /> : null}
+      {desk && !searching ? <WorkOnThis desk={desk} production={production} /> : null}
       {about && !searching ? <VersionCard production={production} version={about} /> : null}
       {searching || loading ? null : <DraftsAndFollowers production={production} version={about} />}
       {list.narrowed ? <SectionHeading title={`${plural(list.total, 'scene')} found`} /> : null}

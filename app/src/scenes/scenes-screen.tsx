@@ -5,7 +5,7 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
 import { useAppSelector } from '../store/store';
-import { Action } from '../ui/buttons';
+import { MainAction } from '../ui/buttons';
 import { Empty, Split } from '../ui/layout';
 import { useRowNavigation, useShortcuts } from '../ui/use-shortcuts';
 import { History } from './scene-list';
@@ -34,7 +34,7 @@ function NoProduction({ named }: { readonly named: boolean }) {
       ) : (
         <Empty title="No songs or shows yet">One holds the versions and scenes of a song or a show.</Empty>
       )}
-      <Action title="Songs and shows" onPress={() => router.navigate('/productions')} />
+      <MainAction title="Songs and shows" onPress={() => router.navigate('/productions')} />
     </>
   );
 }

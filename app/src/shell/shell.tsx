@@ -75,7 +75,10 @@ function useDefaultDesk(): string | null {
   const { desk: named } = useGlobalSearchParams<{ desk?: string }>();
   const followed = useAppSelector((root) => root.place.deskId);
   const { data: desks } = useDesksQuery();
-  const ids = desks?.map(({ id }) => id) ?? [];
+  // One that is out of use is gone to only by its address.
+  const ids = [...(desks ?? [])]
+    .sort((a, b) => Number(Boolean(a.removedAt)) - Number(Boolean(b.removedAt)))
+    .map(({ id }) => id);
   const known = deskAmong({ ids, named }, followed);
   // A page may go to the desk of its song in the same moment: what stands then is decided where it is kept.
   const settle = useEffectEvent(() => dispatch(foundDesks({ ids, named })));
@@ -86,7 +89,7 @@ function useDefaultDesk(): string | null {
 }
 
 const NAV_ITEMS: readonly { name: string; href: Href; path: RegExp; icon: LucideIcon }[] = [
-  { name: 'Desk', href: '/desk', path: /^\/($|desk|settings|ripple)/, icon: SlidersVertical },
+  { name: 'Desk', href: '/desk', path: /^\/($|desk|add-desk|settings|ripple)/, icon: SlidersVertical },
   { name: 'Mixes', href: '/mixes', path: /^\/(mixes|productions)/, icon: Waves },
   { name: 'Compare', href: '/compare', path: /^\/compare/, icon: Scale },
   { name: 'Library', href: '/library', path: /^\/(library|carry|files)/, icon: LibraryBig },

@@ -15,7 +15,7 @@ import { Loading } from '../components/loading';
 import { type NamedStrip } from '../components/named-strip';
 import { StripSheet } from '../components/strip-picker-sheet';
 import { useProduction } from '../components/use-production';
-import { allHere } from '../store/all-here';
+import { allAnswered } from '../store/all-here';
 import { givenBack } from '../store/api';
 import { useDetachStemMutation, useStemsQuery } from '../store/sound-api';
 import { useLiveDesk } from '../store/use-live-desk';
@@ -36,7 +36,7 @@ const WAV = '.wav,audio/wav';
 /** The stems of a production: which recording feeds which strip. */
 export function StemsScreen() {
   const { production, loaded } = useProduction();
-  const read = allHere(useStemsQuery(production?.id ?? skipToken));
+  const read = allAnswered(useStemsQuery(production?.id ?? skipToken));
   if (!loaded || !read) return <Loading what="Loading the stems" />;
   return production ? (
     <Stems production={production} />

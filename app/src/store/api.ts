@@ -69,6 +69,7 @@ export const TAGS = [
   'scopes',
   'stems',
   'blindTests',
+  'profiles',
   'combinations',
   'mixNotes',
   'presets',
@@ -78,7 +79,7 @@ export const TAGS = [
   'outboard',
 ] as const;
 
-/** Everything the server holds. States of scenes never change, so they are kept for as long as the page is open. */
+/** Everything the server holds. States of scenes change only with their models, so they are kept for as long as the page is open. */
 export const api = createApi({
   baseQuery: query,
   tagTypes: TAGS,

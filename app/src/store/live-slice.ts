@@ -45,6 +45,7 @@ export const liveSlice = createSlice({
           return { ...live, restore: payload.restore };
         case 'scenes-changed':
         case 'productions-changed':
+        case 'models-changed':
           return live;
       }
     },

@@ -12,6 +12,7 @@ import {
 import type { NamedScope, NewScope } from '@old-echo/core/contracts/scope';
 import type { Point } from '@old-echo/core/recall/caution';
 import type { Journal } from '@old-echo/core/recall/recall-target';
+import { type WalkMark, withMarks } from '@old-echo/core/recall/walk';
 
 import { api, SCENE_TAGS } from './api';
 import { ask } from './ask';
@@ -38,6 +39,23 @@ const recallApi = api.injectEndpoints({
     }),
     cancelRestore: build.mutation<unknown, { id: string; how: CancelAction }>({
       query: ({ id, how }) => ask(RESTORE_ROUTES.cancelRestore, { params: { id }, body: { how } }),
+    }),
+    markWalk: build.mutation<RestoreView, { id: string; marks: Readonly<Record<string, WalkMark | null>> }>({
+      query: ({ id, marks }) => ask(RESTORE_ROUTES.markWalk, { params: { id }, body: { marks } }),
+      // At once on the screen; what the server does not take is taken back.
+      async onQueryStarted({ id, marks }, { dispatch, queryFulfilled }) {
+        const shown = dispatch(
+          recallApi.util.updateQueryData('restore', id, (restore) => ({
+            ...restore,
+            marks: withMarks(restore.marks ?? {}, marks),
+          })),
+        );
+        await queryFulfilled.catch(shown.undo);
+      },
+    }),
+    endWalk: build.mutation<RestoreView, string>({
+      query: (id) => ask(RESTORE_ROUTES.endWalk, { params: { id } }),
+      invalidatesTags: [...SCENE_TAGS, 'restores'],
     }),
     journal: build.query<Journal, string>({
       query: (id) => ask(RESTORE_ROUTES.journal, { params: { id } }),
@@ -98,6 +116,8 @@ export const {
   useRestoreQuery,
   useAcceptedQuery,
   useCancelRestoreMutation,
+  useMarkWalkMutation,
+  useEndWalkMutation,
   useJournalQuery,
   useRestoreLogInfiniteQuery,
   useSavedScopesQuery,

@@ -110,6 +110,7 @@ const scenesApi = api.injectEndpoints({
     changeCount: build.query<ChangeCount, { from: string; to: string }>({
       query: ({ from, to }) => ask(SCENE_ROUTES.changeCount, { params: { id: from, other: to } }),
       keepUnusedDataFor: Infinity,
+      providesTags: ['profiles'],
     }),
     copyScene: build.mutation<SceneView, { id: string; versionId: string }>({
       query: ({ id, versionId }) => ask(SCENE_ROUTES.copyScene, { params: { id }, body: { versionId } }),
@@ -134,6 +135,7 @@ const scenesApi = api.injectEndpoints({
     sceneState: build.query<State, string>({
       query: (id) => ask(SCENE_ROUTES.sceneState, { params: { id } }),
       keepUnusedDataFor: Infinity,
+      providesTags: ['profiles'],
     }),
     editScene: build.mutation<SceneView, { id: string; edit: SceneEdit }>({
       query: ({ id, edit }) => ask(SCENE_ROUTES.editScene, { params: { id }, body: edit }),

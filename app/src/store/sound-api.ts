@@ -6,7 +6,7 @@ import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
 import { api } from './api';
 import { ask } from './ask';
 
-const soundApi = api.injectEndpoints({
+export const soundApi = api.injectEndpoints({
   endpoints: (build) => ({
     stems: build.query<StemView[], string>({
       query: (production) => ask(STEM_ROUTES.stems, { params: { production } }),

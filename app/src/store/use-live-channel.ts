@@ -29,6 +29,8 @@ export function useLiveChannel(deskId: string | null): void {
       dispatch(told(message));
       if (message.type === 'scenes-changed') dispatch(api.util.invalidateTags(['scenes', 'productions']));
       if (message.type === 'productions-changed') dispatch(api.util.invalidateTags(['productions']));
+      // States hold what their models take, and everything else speaks of them.
+      if (message.type === 'models-changed') dispatch(api.util.invalidateTags([...TAGS]));
       if (message.type === 'restore' && message.restore.status !== 'running')
         dispatch(api.util.invalidateTags(['restores']));
     });

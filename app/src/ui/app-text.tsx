@@ -13,6 +13,8 @@ const KINDS = {
   body: { fontFamily: FONT.text, fontSize: SIZE.body, lineHeight: 21 },
   small: { fontFamily: FONT.text, fontSize: SIZE.small, lineHeight: 17 },
   value: { fontFamily: FONT.value, fontSize: SIZE.small, lineHeight: 18 },
+  /** A value to be read at arm’s length. */
+  figure: { fontFamily: FONT.value, fontSize: SIZE.figure, lineHeight: 32 },
 } as const;
 
 interface WordsProps extends TextProps {
@@ -21,7 +23,7 @@ interface WordsProps extends TextProps {
   readonly children: ReactNode;
 }
 
-/** All text on screen: one of six kinds, in a colour of the look. */
+/** All text on screen: one of seven kinds, in a colour of the look. */
 export function AppText({ kind = 'body', tone = 'ink', style, ...rest }: WordsProps) {
   const look = useLook();
   const heading = kind === 'title' ? { role: 'heading' as const, 'aria-level': 1 } : {};

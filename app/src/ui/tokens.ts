@@ -70,7 +70,7 @@ export const FONT = {
   value: 'AtkinsonHyperlegibleMono_400Regular',
 } as const;
 
-export const SIZE = { title: 24, heading: 17, body: 15, small: 13 } as const;
+export const SIZE = { figure: 26, title: 24, heading: 17, body: 15, small: 13 } as const;
 
 /** Steps of the 4-point grid. */
 export const SPACE = { xs: 4, s: 8, m: 12, l: 16, xl: 24, xxl: 40 } as const;

@@ -16,6 +16,8 @@ interface TypedValueProps {
   readonly spec: SettingSpec;
   readonly value: Value;
   readonly name: string;
+  /** Takes the room that a large value needs. */
+  readonly wide?: boolean;
   /** Without it the value only shows. */
   readonly onMove: ((value: Value, done: boolean) => void) | undefined;
   /** The value as it is shown. */
@@ -23,11 +25,12 @@ interface TypedValueProps {
 }
 
 /** A value that can be tapped and typed. */
-export function TypedValue({ spec, value, name, onMove, children }: TypedValueProps) {
+export function TypedValue({ spec, value, name, wide, onMove, children }: TypedValueProps) {
   const [open, setOpen] = useState(false);
   // By all that stands in it: where it was, too.
   const { control, text } = useDescription();
-  if (!onMove) return <View style={styles.value}>{children}</View>;
+  const size = [styles.value, wide && styles.wide];
+  if (!onMove) return <View style={size}>{children}</View>;
   return (
     <>
       <Pressable
@@ -36,7 +39,7 @@ export function TypedValue({ spec, value, name, onMove, children }: TypedValuePr
         {...control}
         {...text}
         onPress={() => setOpen(true)}
-        style={styles.value}
+        style={size}
       >
         {children}
       </Pressable>
@@ -45,7 +48,7 @@ export function TypedValue({ spec, value, name, onMove, children }: TypedValuePr
   );
 }
 
-interface TypedValueSheetProps extends Omit<TypedValueProps, 'children' | 'onMove'> {
+interface TypedValueSheetProps extends Omit<TypedValueProps, 'children' | 'onMove' | 'wide'> {
   /** What else is chosen there, and what is done with it once all is set. */
   readonly children?: ReactNode;
   readonly onSet?: () => void;
@@ -96,6 +99,7 @@ export function TypedValueSheet({ spec, value, name, onMove, onClose, children, 
 
 const styles = StyleSheet.create({
   value: { width: 84, minHeight: TOUCH, alignItems: 'flex-end', justifyContent: 'center' },
+  wide: { width: 148, alignItems: 'center' },
   form: { gap: SPACE.s, paddingTop: SPACE.s },
   actions: { flexDirection: 'row', gap: SPACE.s },
 });

@@ -6,6 +6,7 @@ import { dbToPosition, FADER_MARKS_DB, positionToValue, valueToPosition } from '
 import { type NumberSpec, quantise } from '@old-echo/core/desk/setting';
 import { formatValue } from '@old-echo/core/phrases/format-value';
 
+import { stepValue } from './step-value';
 import { useLook } from './theme';
 import { TOUCH } from './tokens';
 import { elementOf, webStyle } from './web-only';
@@ -164,14 +165,6 @@ const KEYS: Readonly<Record<string, number>> = {
   PageUp: 10,
   PageDown: -10,
 };
-
-/** A step by key: half a dB, a twelfth of an octave, or a hundredth of the range; with shift the finest the desk has. */
-function stepValue(spec: NumberSpec, value: number, way: number, fine: boolean): number {
-  if (fine) return value + way * spec.step;
-  if (spec.unit === 'dB') return Math.max(spec.kind === 'level' ? -60 : spec.min, value) + way * 0.5;
-  if (spec.kind === 'frequency') return value * 2 ** (way / 12);
-  return value + way * Math.max(spec.step, (spec.max - spec.min) / 100);
-}
 
 const styles = StyleSheet.create({
   track: { height: TOUCH, justifyContent: 'center', marginHorizontal: DOT / 2 },

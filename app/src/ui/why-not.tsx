@@ -3,7 +3,7 @@ import { type StyleProp, StyleSheet, View, type ViewStyle } from 'react-native';
 
 import { webProps } from './web-only';
 
-/** Why a control cannot be used now, as a sentence; false where it can. */
+/** Why a control cannot be used now, as a sentence; false, or nothing to say, where it can. */
 export type WhyNot = string | false;
 
 /** Says why a control that was touched in vain does nothing. */
@@ -26,7 +26,7 @@ export function WhyNotAround({ why, style, children }: WhyNotAroundProps) {
     <View style={style}>
       {children}
       {/* A browser tells nobody of a touch on a disabled button, or on what is inside it. */}
-      {why === false ? null : (
+      {why === false || why === '' ? null : (
         <View aria-hidden style={StyleSheet.absoluteFill} {...webProps({ onClick: () => say(why) })} />
       )}
     </View>

@@ -30,6 +30,7 @@ const restore = (n: number, more: Partial<RestoreView> = {}): RestoreView => ({
   changes: 2,
   wayBack: null,
   progress: null,
+  marks: null,
   report: null,
   startedAt: '2026-11-25T20:00:00.000Z',
   endedAt: null,

@@ -36,6 +36,7 @@ const restore: RestoreView = {
   changes: 1,
   wayBack: { sceneId: '01BACK00000000000000000000', scope: ALL_EXCEPT_GLOBALS },
   progress: null,
+  marks: null,
   report: null,
   startedAt: '2026-11-25T20:00:00.000Z',
   endedAt: null,

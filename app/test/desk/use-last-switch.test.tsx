@@ -41,6 +41,7 @@ const RESTORE: RestoreView = {
   changes: 4,
   wayBack: null,
   progress: null,
+  marks: null,
   report: { confirmed: 4, unconfirmed: [], handled: [], leftMuted: [], milliseconds: 40 },
   startedAt: '2026-11-25T20:00:00.000Z',
   endedAt: '2026-11-25T20:00:01.000Z',

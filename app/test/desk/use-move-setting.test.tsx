@@ -77,17 +77,24 @@ test('the next drag goes back to where it began itself, not to where the one bef
 
 describe('a control of one of several selected strips', () => {
   const OTHER = 'in.2/fader/level';
-  async function together(answer: unknown) {
+  async function together(answer: unknown, how: 'together' | 'alone' = 'together') {
     server = new FakeServer({ moveSettings: answer, profile: profileJson('quay-48') });
     follow(DESK, withSettings(defaultState(quay), { [FADER]: -20, [OTHER]: -12 }));
     await act(() => store.dispatch(deskApi.endpoints.profile.initiate('quay-48')));
     act(() => void store.dispatch(chosen(['in.1', 'in.2'])));
     const wrapper = ({ children }: { children: ReactNode }) => <Provider store={store}>{children}</Provider>;
-    const { result } = renderHook(() => useMoveSetting(DESK.id), { wrapper });
+    const { result } = renderHook(() => useMoveSetting(DESK.id, how), { wrapper });
     return (address: string, value: number, done: boolean, from: number) =>
       act(() => result.current(address, value, done, from));
   }
   const both = () => [FADER, OTHER].map((address) => valueAt(store.getState().live.state ?? {}, address));
+
+  test('takes none along where a person says how that one strip stands', async () => {
+    const move = await together(TAKEN, 'alone');
+    move(FADER, -25, true, -20);
+    expect(both()).toEqual([-25, -12]);
+    await waitFor(() => expect(server.sentTo('moveSettings')).toMatchObject([{ settings: { [FADER]: -25 } }]));
+  });
 
   test('takes the others along by the same step, counted from where the drag began; all of it is undone at one touch', async () => {
     const move = await together(TAKEN);

@@ -39,6 +39,7 @@ const FILE: ImportView = {
   madeFrom: null,
   job: null,
   resultPath: null,
+  toConnect: null,
   madeAt: '2026-11-25T20:00:00.000Z',
 };
 const job = (of: Partial<JobView>): JobView => ({ status: 'running', done: 3, total: 10, why: '', ...of });

@@ -9,7 +9,8 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 import { TryPresets } from '../../src/components/presets/try-presets';
 import { FakeServer } from '../fake-server';
 import { router } from '../router';
-import { DESK, follow, show, tell } from '../show';
+import { DESK, follow, PRODUCTION, SCENE, show, tell } from '../show';
+import { stem } from '../stem';
 
 const start = withSettings(defaultState(quay), {
   'in.1/label/name': 'Fiddle',
@@ -167,4 +168,164 @@ test('at a show each opens its preview', async () => {
   press('Next preset');
   await waitFor(() => expect(router.navigate).toHaveBeenCalledWith(expect.stringContaining('staged-settings/staged')));
   expect(server.sentTo('startRestore')).toEqual([]);
+});
+
+describe('with a stem of the strip', () => {
+  const ON: DeskView = { ...DESK, scene: { ...SCENE, binned: false, isUndoable: false } };
+  /** LUFS of the strip: 3 LU more with the first preset, 1 LU more with the second. */
+  const measured = ({ settings = {} }: { settings?: SettingsByAddress }) => {
+    const more = settings['in.1/eq/2/gain'] === 3 ? 3 : settings['in.1/eq/4/gain'] === 4 ? 1 : 0;
+    return {
+      id: 'render',
+      status: 'done',
+      done: 1,
+      total: 1,
+      why: '',
+      measured: { loudness: { integrated: -20 + more } },
+    };
+  };
+  const matched = async (answers: Record<string, unknown> = {}, more: Partial<DeskView> = {}) => {
+    const desk = await tryOn({ ...ON, ...more }, 'in.1', {
+      productions: [PRODUCTION],
+      stems: [stem('in.1')],
+      startRender: measured,
+      ...answers,
+    });
+    group('EQ 2');
+    await screen.findByRole('checkbox', { name: /Level-matched/ });
+    return desk;
+  };
+
+  test('its fader makes up for what each preset changes in loudness, and comes back with the rest', async () => {
+    const desk = await matched();
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(1));
+    const first = { 'in.1/eq/2/gain': 3, 'in.1/fader/level': -11 };
+    expect(staged()[0]!.settings).toEqual(first);
+    expect(await screen.findByText(/Fader −3\.0 dB: as loud as it was\./)).toBeTruthy();
+    desk(first);
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(2));
+    expect(staged()[1]!.settings).toEqual({ 'in.1/eq/2/gain': 0, 'in.1/eq/4/gain': 4, 'in.1/fader/level': -9 });
+    press('As it was');
+    await waitFor(() => expect(staged()).toHaveLength(3));
+    expect(staged()[2]!.settings).toEqual({ 'in.1/eq/2/gain': 0, 'in.1/eq/4/gain': 0, 'in.1/fader/level': -8 });
+    // Only the strip alone is measured, each time as it was and with the preset.
+    expect(server.sentTo('startRender').every((asked) => (asked as { solo: string }).solo === 'in.1')).toBe(true);
+  });
+
+  test("a fader that a hand moves meanwhile is the hand's: the next goes on from there, and that is what comes back", async () => {
+    const desk = await matched();
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(1));
+    desk({ 'in.1/eq/2/gain': 3, 'in.1/fader/level': -4 });
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(2));
+    expect(staged()[1]!.settings['in.1/fader/level']).toBe(-5);
+    press('As it was');
+    await waitFor(() => expect(staged()).toHaveLength(3));
+    expect(staged()[2]!.settings['in.1/fader/level']).toBe(-4);
+  });
+
+  test('a loudness that takes long is not waited for: the preset is heard at once, and its level follows', async () => {
+    let finish: (() => void) | undefined;
+    const running = { id: 'render', status: 'running', done: 0, total: 1, why: '' };
+    await matched({
+      startRender: (asked: { settings?: SettingsByAddress }) =>
+        asked.settings?.['in.1/eq/2/gain'] === 3 ? running : measured(asked),
+      render: () => new Promise((resolve) => (finish = () => resolve(measured({ settings: { 'in.1/eq/2/gain': 3 } })))),
+    });
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(1), { timeout: 3000 });
+    expect(staged()[0]!.settings).toEqual({ 'in.1/eq/2/gain': 3 });
+    finish!();
+    await waitFor(() => expect(staged()).toHaveLength(2));
+    expect(staged()[1]!.settings).toEqual({ 'in.1/eq/2/gain': 3, 'in.1/fader/level': -11 });
+  });
+
+  test('both sides are measured at once, each looked at until it has ended', async () => {
+    const running = { status: 'running', done: 0, total: 1, why: '' };
+    const looks: string[] = [];
+    await matched({
+      startRender: ({ settings }: { settings?: SettingsByAddress }) => ({
+        ...running,
+        id: settings?.['in.1/eq/2/gain'] === 3 ? 'with' : 'without',
+      }),
+      render: async (_: unknown, path: string) => {
+        const id = path.split('/').at(-1)!;
+        looks.push(id);
+        await new Promise((resolve) => setTimeout(resolve, id === 'with' ? 60 : 20));
+        const settings: SettingsByAddress = id === 'with' ? { 'in.1/eq/2/gain': 3 } : {};
+        return { ...(looks.filter((one) => one === id).length < 3 ? running : measured({ settings })), id };
+      },
+    });
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(1));
+    expect(staged()[0]!.settings).toEqual({ 'in.1/eq/2/gain': 3, 'in.1/fader/level': -11 });
+    expect(looks.toSorted()).toEqual(['with', 'with', 'with', 'without', 'without', 'without']);
+  });
+
+  test('kept before its loudness is known, it stays as loud as it is', async () => {
+    let finish: (() => void) | undefined;
+    const running = { id: 'render', status: 'running', done: 0, total: 1, why: '' };
+    await matched({
+      startRender: running,
+      cancelRender: running,
+      render: () => new Promise((resolve) => (finish = () => resolve(measured({})))),
+    });
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(1), { timeout: 3000 });
+    press('Keep it');
+    finish!();
+    await waitFor(() => expect(screen.getByTestId('tried').textContent).toBe('Each is heard at once'));
+    expect(staged()).toHaveLength(1);
+  });
+
+  test('a fader that ends before it has made up for it says how much is left', async () => {
+    const desk = await matched({
+      startRender: ({ settings }: { settings?: SettingsByAddress }) => {
+        const answer = measured({});
+        answer.measured.loudness.integrated = settings?.['in.1/eq/2/gain'] === 3 ? -41.5 : -20;
+        return answer;
+      },
+    });
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(1));
+    // From −8 dB to the top of the range, +10 dB, are 18 of 21.5 dB.
+    expect(staged()[0]!.settings['in.1/fader/level']).toBe(10);
+    expect(
+      await screen.findByText(/Fader \+18\.0 dB: that is as far as it goes, 3\.5 dB quieter than it was\./),
+    ).toBeTruthy();
+    desk({});
+  });
+
+  test.each<[string, Partial<DeskView>, SettingsByAddress, RegExp]>([
+    [
+      'safe',
+      { safes: [{ strips: ['in.1'], sections: ['fader'] }] },
+      {},
+      /Its fader is safe, so its level is not matched\./,
+    ],
+    ['off', {}, { 'in.1/fader/level': -90 }, /Its fader is off, so its level is not matched\./],
+  ])('a fader that is %s stays where it is, and that is said', async (_, more, settings, words) => {
+    const desk = await matched({}, more);
+    desk(settings);
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(1));
+    expect(staged()[0]!.settings).toEqual({ 'in.1/eq/2/gain': 3 });
+    expect(await screen.findByText(words)).toBeTruthy();
+  });
+
+  test('switched off nothing is measured, and where it cannot be measured the preset is heard as loud as it is', async () => {
+    await matched({ startRender: new Fault('disk-full', 'There is no space for it.', 'Make some.') });
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(1));
+    expect(await screen.findByText(/Its level could not be measured\./)).toBeTruthy();
+    const asked = server.sentTo('startRender').length;
+    fireEvent.click(screen.getByRole('checkbox', { name: /Level-matched/ }));
+    press('Next preset');
+    await waitFor(() => expect(staged()).toHaveLength(2));
+    expect(server.sentTo('startRender')).toHaveLength(asked);
+    expect(staged().map(({ settings }) => settings['in.1/fader/level'])).toEqual([undefined, undefined]);
+  });
 });

@@ -7,6 +7,8 @@ import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 import { profileJson, quay } from '@old-echo/testing/profiles';
 
 import { PreviewPane } from '../../src/recall/preview-pane';
+import { api } from '../../src/store/api';
+import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
 import { router } from '../router';
 import { DESK, fallSilent, follow, isOff, SCENE, show, tell } from '../show';
@@ -54,6 +56,23 @@ function hold(ms: number): void {
   act(() => void fireEvent.keyUp(held, { key: 'Enter' }));
   jest.useRealTimers();
 }
+
+test('nothing is said to be answered before it is known what was accepted between the two scenes', async () => {
+  const asking = () => screen.queryByRole('button', { name: /to answer/ });
+  const shown = await preview(LOUD, { mode: 'live', scene: { ...SCENE, binned: false, isUndoable: false } });
+  expect(asking()).not.toBeNull();
+  shown.unmount();
+  let arrive: () => void = () => undefined;
+  const later = new Promise<readonly unknown[]>((resolve) => (arrive = () => resolve([])));
+  server.change({ accepted: () => later });
+  store.dispatch(api.util.resetApiState());
+  show(<PreviewPane recall={RECALL} />);
+  await waitFor(() => expect(server.asked.filter(({ name }) => name === 'accepted')).toHaveLength(2));
+  await act(() => new Promise((resolve) => setTimeout(resolve, 200)));
+  expect(asking()).toBeNull();
+  arrive();
+  await waitFor(() => expect(asking()).not.toBeNull());
+});
 
 describe('in the studio', () => {
   test('one touch sends what was looked at, once, and leads to the restore', async () => {

@@ -44,6 +44,7 @@ const running: RestoreView = {
   changes: 2,
   wayBack: { sceneId: '01BACK00000000000000000000', scope: ALL_EXCEPT_GLOBALS },
   progress,
+  marks: null,
   report: null,
   startedAt: '2026-11-25T20:00:00.000Z',
   endedAt: null,
@@ -177,6 +178,14 @@ describe('ended', () => {
   test('nothing more is sent to a desk that does not answer', async () => {
     await at(ended('interrupted'), { ...DESK, link: { state: 'unlinked', why: 'Quay 48 stopped answering.' } });
     expect([isOff(button('Finish')), isOff(button('Roll back')), isOff(button('Done'))]).toEqual([true, true, false]);
+  });
+
+  test('what the desk cannot be asked for is told as sent, and not as confirmed', async () => {
+    await at(ended('confirmed', { confirmed: 1, unasked: ['in.1/label/name'] }));
+    expect(screen.getByText(/1 of 2 confirmed, 1 sent\.$/)).toBeTruthy();
+    expect(screen.getByText('Every setting that this desk can be asked for was read back.')).toBeTruthy();
+    expect(screen.getByText('1 setting sent, not confirmed')).toBeTruthy();
+    expect(screen.queryByText(/All confirmed|Every setting was read back/)).toBeNull();
   });
 
   test('what a hand took, what stayed muted and what could not fade stand on top, by name', async () => {

@@ -24,6 +24,8 @@ const WHOLE = {
     ]),
   ),
   strip: 'in.1',
+  model: 'quay-48',
+  family: 'in',
   id: ID,
 };
 beforeEach(() => {

@@ -93,7 +93,8 @@ export function useAudition(
   };
 }
 
-const mainOf = (profile: Profile): string => profile.families.find(({ id }) => id === 'main')?.strips[0] ?? '';
+/** The output that is listened to unless another is chosen. */
+export const mainOf = (profile: Profile): string => profile.families.find(({ id }) => id === 'main')?.strips[0] ?? '';
 
 /** B's loudness over A's in LU, once both are measured. */
 export function loudnessDifferenceLu(a: RenderView | undefined, b: RenderView | undefined): number | undefined {

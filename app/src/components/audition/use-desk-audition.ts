@@ -5,12 +5,12 @@ import { useAppSelector } from '../../store/store';
 import type { LiveDesk } from '../../store/use-live-desk';
 import { type Audition, useAudition } from './use-audition';
 
-/** The song or show in which something for a desk is heard: the one that one is in, else the one that the desk is on. */
+/** The song or show in which something for a desk is heard: the one that one is in, else the one that the desk works on. */
 export function useHeardProduction(now: LiveDesk | undefined): string | undefined {
   const inside = useAppSelector((root) => root.place.productionId);
   const { data: productions } = useProductionsQuery();
   const here = productions?.find(({ id, deskId }) => id === inside && deskId === now?.desk.id)?.id;
-  return here ?? now?.desk.scene?.productionId;
+  return here ?? now?.desk.worksOn ?? now?.desk.scene?.productionId;
 }
 
 /**

@@ -6,13 +6,9 @@ import { displayName } from '@old-echo/core/desk/state';
 
 import { toApiFault } from '../../store/api';
 import { addressOf } from '../../store/ask';
-import {
-  useCancelRenderMutation,
-  useLazyRenderQuery,
-  useStartRenderMutation,
-  useStemsQuery,
-} from '../../store/sound-api';
+import { useStemsQuery } from '../../store/sound-api';
 import type { Audition, ListenTarget } from './use-audition';
+import { useFinishedRender } from './use-finished-render';
 
 interface StemBounce {
   /** How far it is; null while nothing is worked out. */
@@ -22,15 +18,10 @@ interface StemBounce {
   readonly cancel: () => void;
 }
 
-/** Time between two looks at how far a strip is, in ms. */
-const LOOK = 200;
-
 /** Works out every strip by itself, through all that it passes, and takes the files in one archive. */
 export function useStemBounce({ productionId, heard }: Audition, side: ListenTarget, name: string): StemBounce {
   const { data: stems = [] } = useStemsQuery(productionId || skipToken);
-  const [begin] = useStartRenderMutation();
-  const [look] = useLazyRenderQuery();
-  const [stop] = useCancelRenderMutation();
+  const render = useFinishedRender();
   const [at, setAt] = useState<StemBounce['at']>(null);
   const [fault, setFault] = useState<string | null>(null);
   const cancelled = useRef(false);
@@ -38,12 +29,7 @@ export function useStemBounce({ productionId, heard }: Audition, side: ListenTar
   const { profile, state, sceneId, deskId, recall } = side;
 
   const bounce = async (solo: string): Promise<string | undefined> => {
-    let view = await begin({ productionId, sceneId, deskId, recall, ...heard, solo }).unwrap();
-    while (view.status === 'running') {
-      await new Promise((resolve) => setTimeout(resolve, LOOK));
-      if (cancelled.current) await stop(view.id);
-      view = await look(view.id).unwrap();
-    }
+    const view = await render({ productionId, sceneId, deskId, recall, ...heard, solo }, () => !cancelled.current);
     if (view.status === 'failed') throw new Error(view.why);
     return view.status === 'done' ? view.id : undefined;
   };

@@ -1,22 +1,16 @@
-import { type Href, useRouter } from 'expo-router';
+import { useRouter } from 'expo-router';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { PresetView } from '@old-echo/core/contracts/preset';
-import { withHalves } from '@old-echo/core/desk/linked-pair';
-import type { Value } from '@old-echo/core/desk/setting';
-import { displayName, type SettingsByAddress, type State, valueAt } from '@old-echo/core/desk/state';
-import { putOnStrips } from '@old-echo/core/library/apply-preset';
-import { isBus, PROCESSORS } from '@old-echo/core/library/preset';
+import { isBus } from '@old-echo/core/library/preset';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { useLazyProfileQuery } from '../../store/desk-api';
-import { useLazyPresetQuery, usePresetsQuery } from '../../store/library-api';
+import { usePresetsQuery } from '../../store/library-api';
 import type { LiveDesk } from '../../store/use-live-desk';
-import { useRunAndNotify } from '../../store/use-run-and-notify';
 import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
 import { ChipRow } from '../../ui/chip-row';
@@ -24,7 +18,7 @@ import { Icon } from '../../ui/icon';
 import { Card } from '../../ui/layout';
 import { IconAction } from '../../ui/menu';
 import { SPACE, TOUCH } from '../../ui/tokens';
-import { useStageSettings } from '../use-stage-settings';
+import { useTriedPreset } from './use-tried-preset';
 
 const STRIP_PRESETS = 'Whole strip';
 
@@ -42,93 +36,30 @@ function fittingPresets(presets: readonly PresetView[], strip: string): Map<stri
 
 const rank = (group: string): number => (group === STRIP_PRESETS ? 0 : 1);
 
-interface Tried {
-  /** The strips as they were before the first. */
-  readonly before: State;
-  readonly preset: PresetView;
-}
-
 interface TryPresetsProps {
   readonly now: LiveDesk;
   readonly strip: string;
 }
 
-/**
- * One preset after the other on a strip while the song plays, its processing only: each on what the strip was, so that none hides in
- * the next; and back to that at one touch.
- */
+/** One preset after the other on a strip while the song plays, and back to what it was at one touch. */
 export function TryPresets({ now, strip }: TryPresetsProps) {
-  const { desk, profile, state, linked } = now;
   const { data: presets } = usePresetsQuery();
-  const [fetchPreset] = useLazyPresetQuery();
-  const [fetchProfile] = useLazyProfileQuery();
-  const done = useRunAndNotify();
-  const { put, isAtOnce } = useStageSettings();
+  const router = useRouter();
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState<string | null>(null);
-  const [tried, setTried] = useState<Tried | null>(null);
-  // The one touched last: what was read for one that another took the place of is put nowhere.
-  const latest = useRef<Tried | null>(null);
-  // What presets have moved since the first, as it was before.
-  const moved = useRef<Record<string, Value>>({});
-  const [told, setTold] = useState('');
-  // Where its preview is, of one that has to be looked at first.
-  const [stopped, setStopped] = useState<Href | null>(null);
-  const router = useRouter();
+  const { preset, turnTo, putBack, keep, told, level, stopped, isAtOnce, isMatched, match } = useTriedPreset(
+    now,
+    strip,
+  );
   const groups = fittingPresets(presets ?? [], strip);
   const group = chosen ?? [...groups.keys()][0] ?? '';
   const list = groups.get(group) ?? [];
   // While they are read it has its place already: nothing moves away under a finger.
-  if ((presets && groups.size === 0) || !linked || desk.showLock) return null;
-  const strips = withHalves(profile, state, [strip]);
-  const name = displayName(profile, state, strip);
-  const at = list.findIndex(({ id }) => id === tried?.preset.id);
-  /** Puts settings on the strips, and whatever presets moved before them back to what it was. */
-  const land = (settings: SettingsByAddress, preset: PresetView | null) =>
-    put(
-      {
-        deskId: desk.id,
-        title: preset ? `${preset.name} on ${name}` : `${name} as it was`,
-        settings: { ...moved.current, ...settings },
-        appliedPresets: preset
-          ? strips.map((one) => ({ strip: one, presetId: preset.id, edition: preset.edition }))
-          : [],
-      },
-      undefined,
-      { tell: setTold, onStopped: setStopped },
-    );
-  /** Answers the touch before anything is read, so that the next one goes on from there. */
-  const turnTo = (next: Tried | null) => {
-    latest.current = next;
-    setTried(next);
-    setTold('');
-    setStopped(null);
-  };
-  const tryNext = async (by: number) => {
-    const preset = list[at < 0 ? (by > 0 ? 0 : list.length - 1) : at + by];
-    if (!preset) return;
-    const before = tried?.before ?? Object.fromEntries(strips.map((one) => [one, state[one] ?? {}]));
-    const next = { before, preset };
-    if (!tried) moved.current = {};
-    turnTo(next);
-    const detail = await done(fetchPreset(preset.id, true), () => '');
-    const of = detail && (await done(fetchProfile(detail.profileId, true), () => ''));
-    if (latest.current !== next) return;
-    if (!detail || !of) return turnTo(tried);
-    const source = { kind: detail.kind, profile: of, content: detail.content };
-    const { settings } = putOnStrips(source, profile, before, strips, {
-      sections: new Set(PROCESSORS),
-      withPatch: false,
-    });
-    land(settings, preset);
-    for (const address of Object.keys(settings)) {
-      const value = valueAt(before, address);
-      if (value !== undefined) moved.current[address] = value;
-    }
-  };
-  const putBack = () => {
-    turnTo(null);
-    if (Object.keys(moved.current).length > 0) land({}, null);
+  if ((presets && groups.size === 0) || !now.linked || now.desk.showLock) return null;
+  const at = list.findIndex(({ id }) => id === preset?.id);
+  const step = (by: -1 | 1) => {
+    const next = list.at(at >= 0 ? at + by : by > 0 ? 0 : -1);
+    if (next) turnTo(next);
   };
   return (
     <Card tight>
@@ -148,35 +79,40 @@ export function TryPresets({ now, strip }: TryPresetsProps) {
               <Chip key={one} title={`${one} ${all.length}`} chosen={one === group} onPress={() => setChosen(one)} />
             ))}
           </ChipRow>
+          {isMatched === undefined ? null : (
+            <View style={styles.match}>
+              <Chip toggle title="Level-matched" chosen={isMatched} onPress={() => match(!isMatched)} />
+            </View>
+          )}
           <View style={styles.row}>
             <IconAction
               of={ChevronLeft}
               name="Previous preset"
               disabled={at === 0 && 'This is the first one.'}
-              onPress={() => void tryNext(-1)}
+              onPress={() => step(-1)}
             />
             <AppText kind="strong" numberOfLines={2} style={styles.name} testID="tried" aria-live="polite">
-              {tried?.preset.name ?? (isAtOnce ? 'Each is heard at once' : 'Each opens its preview')}
+              {preset?.name ?? (isAtOnce ? 'Each is heard at once' : 'Each opens its preview')}
             </AppText>
             <IconAction
               of={ChevronRight}
               name="Next preset"
               disabled={at === list.length - 1 && 'This is the last one.'}
-              onPress={() => void tryNext(1)}
+              onPress={() => step(1)}
             />
           </View>
-          {told ? (
+          {told || level ? (
             <AppText kind="small" tone={stopped ? 'stop' : 'second'} style={styles.name} aria-live="polite">
-              {told}
+              {[told, stopped ? '' : level].filter(Boolean).join(' ')}
             </AppText>
           ) : null}
-          {tried ? (
+          {preset ? (
             <View style={styles.row}>
               {stopped ? (
                 <Action kind="quiet" title="Open its preview" onPress={() => router.navigate(stopped)} />
               ) : null}
               <Action kind="quiet" title="As it was" onPress={putBack} />
-              <Action kind="quiet" title="Keep it" onPress={() => setTried(null)} />
+              <Action kind="quiet" title="Keep it" onPress={keep} />
             </View>
           ) : null}
         </>
@@ -190,4 +126,5 @@ const styles = StyleSheet.create({
   head: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, minHeight: TOUCH },
   row: { flexDirection: 'row', alignItems: 'center', justifyContent: 'center' },
   name: { flex: 1, textAlign: 'center' },
+  match: { flexDirection: 'row', marginTop: SPACE.s },
 });

@@ -1,6 +1,7 @@
 import { useCallback } from 'react';
 
 import { readAddress, sectionOf } from '@old-echo/core/desk/address';
+import { isManual } from '@old-echo/core/desk/manual';
 import { defaultValue, type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { sameValue, type Value } from '@old-echo/core/desk/setting';
 import { type StripState, withSettings } from '@old-echo/core/desk/state';
@@ -30,6 +31,8 @@ export function useLoadInsert({ desk, profile, state }: LiveDesk, strip: string,
   return useCallback(
     (address, value, done, from) => {
       move(address, value, done, from);
+      // Where a control is turned by hand, it is only said where it stands.
+      if (isManual(profile, strip)) return;
       const key = readAddress(address)?.key ?? '';
       const section = sectionOf(key);
       const gist = /^inserts\/\d+\/kind$/.test(key)

@@ -1,0 +1,1 @@
+export { DeskPlaceScreen as default } from '../src/desk/desk-place-screen';

@@ -1,0 +1,1 @@
+export { ByEyeScreen as default } from '../../../src/desk/by-eye-screen';

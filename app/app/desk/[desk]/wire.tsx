@@ -1,0 +1,1 @@
+export { WireScreen as default } from '../../../src/desk/wire-screen';

@@ -1,0 +1,1 @@
+export { LearnScreen as default } from '../src/desk/learn-screen';

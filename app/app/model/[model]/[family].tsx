@@ -1,0 +1,1 @@
+export { FamilyScreen as default } from '../../../src/desk/model/family-screen';

@@ -1,0 +1,1 @@
+export { ModelScreen as default } from '../../../src/desk/model/model-screen';
