@@ -1,11 +1,32 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type Page, test } from '@playwright/test';
 
-import { deskNamed, productionNamed, read } from './from-server';
+import { capture, deskNamed, productionNamed, read } from './from-server';
+
+/** A restore of which people are to set the rest by hand. */
+async function walkOn(page: Page, deskId: string): Promise<string> {
+  const { versions } = await productionNamed(page, 'Low water');
+  const sceneId = await capture(
+    page,
+    await deskNamed(page, 'Netloft 24'),
+    versions[0]!.id,
+    `Before a walk ${performance.now()}`,
+  );
+  const state = await read<Record<string, Record<string, unknown>>>(page, `/desks/${deskId}/state`);
+  const settings = { 'in.1/eq/low/gain': state['in.1']?.['eq/low/gain'] === 4 ? 3 : 4 };
+  await page.request.post(`/api/desks/${deskId}/settings`, { data: { settings } });
+  const recall = { deskId, sceneId, scope: [{ strips: ['*'], sections: ['*'], include: true }] };
+  const begun = await page.request.post(`/api/desks/${deskId}/restores`, { data: { recall, fingerprint: null } });
+  expect(begun.status(), await begun.text()).toBe(202);
+  const { id } = (await begun.json()) as { id: string };
+  await expect.poll(async () => (await read<{ status: string }>(page, `/restores/${id}`)).status).toBe('walk');
+  return id;
+}
 
 /** Every screen there is, on the demo. */
 async function screens(page: Page): Promise<string[]> {
   const [quay, boathouse] = [await deskNamed(page, 'Quay 48'), await deskNamed(page, 'Boathouse')];
+  const netloft = await deskNamed(page, 'Netloft 24');
   const [show, song] = [
     await productionNamed(page, 'Night Ferry'),
     await productionNamed(page, 'Lanterns on the Quay'),
@@ -39,6 +60,14 @@ async function screens(page: Page): Promise<string[]> {
     `/convert?production=${show.id}`,
     '/files',
     '/settings',
+    '/add-desk',
+    '/model/quay-48',
+    '/model/quay-48/in',
+    '/learn',
+    `/desk/${netloft.id}/by-eye`,
+    `/desk/${netloft.id}/restores/${await walkOn(page, netloft.id)}`,
+    `/desk/${quay.id}/place`,
+    `/desk/${quay.id}/wire`,
     '/nowhere',
   ];
 }
@@ -76,7 +105,10 @@ for (const [name, viewport, colorScheme] of [
       for (const path of await screens(page)) {
         await page.goto(path);
         await expect(page.getByRole('main').getByRole('button').first()).toBeVisible();
-        await expect(page.getByRole('progressbar')).toHaveCount(0);
+        // What says how far something is stays; what waits does not.
+        await expect(
+          page.locator('[role=progressbar]:not([aria-label^="Progress"], [aria-label^="Strips"])'),
+        ).toHaveCount(0);
         const { violations } = await new AxeBuilder({ page })
           .options({ resultTypes: ['violations'], rules: { 'label-content-name-mismatch': { enabled: false } } })
           .analyze();
@@ -111,7 +143,10 @@ test.describe('1280 x 800 with text at 200 %', () => {
     for (const path of await screens(page)) {
       await page.goto(path);
       await expect(page.getByRole('main').getByRole('button').first()).toBeVisible();
-      await expect(page.getByRole('progressbar')).toHaveCount(0);
+      // What says how far something is stays; what waits does not.
+      await expect(
+        page.locator('[role=progressbar]:not([aria-label^="Progress"], [aria-label^="Strips"])'),
+      ).toHaveCount(0);
       const cut = await page.evaluate<string[]>(CUT);
       const size = await page.evaluate<number[]>(
         '[document.documentElement.scrollWidth, document.documentElement.scrollHeight]',

@@ -72,7 +72,20 @@ async function addresses(page: Page): Promise<readonly string[]> {
     `scene/${combined}`,
   ];
   return [
-    ...['/desk', '/capture', '/library', '/compare', '/settings', '/files', '/productions', '/ripple'],
+    ...[
+      '/desk',
+      '/capture',
+      '/library',
+      '/compare',
+      '/settings',
+      '/add-desk',
+      '/model/quay-48',
+      '/model/quay-48/in',
+      '/learn',
+      '/files',
+      '/productions',
+      '/ripple',
+    ],
     ...mixes.map((below) => `/mixes/${song.id}/${below}`),
     `/compare?a=${scene}&b=${scenes.at(-1)!.id}`,
     ...['', '/preview'].map((below) => `/restore/${scene}${below}`),

@@ -44,7 +44,7 @@ test('a show is made, described, put in order, binned and brought back', async (
   const rows = page.getByRole('link');
   await expect(rows.last()).toContainText('Quayside matinee');
   await page.getByRole('button', { name: 'Quayside matinee: up' }).click();
-  await expect(rows.nth(2)).toContainText('Quayside matinee');
+  await expect(rows.nth(-2)).toContainText('Quayside matinee');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(rows.last()).toContainText('Quayside matinee');
   await rows.last().click();

@@ -1,5 +1,7 @@
 import { expect, type Page, test } from '@playwright/test';
 
+import type { RenderView } from '@old-echo/core/contracts/sound';
+
 import { capture, type Desk, deskNamed, productionNamed, read } from './from-server';
 import { differing, type Settings, StandIn } from './stand-in';
 import { counted, countOn, printTouches } from './touches';
@@ -217,7 +219,7 @@ test('a value is typed with its unit, and a strip is named', async ({ page }) =>
     await page.getByRole('button', { name: 'Set', exact: true }).tap();
     await expect(page.getByRole('heading', { name: 'Fiddle far' })).toBeVisible();
   });
-  expect((await held())['in.2/label/name']).toBe('Fiddle far');
+  await expect.poll(async () => (await held())['in.2/label/name']).toBe('Fiddle far');
 });
 
 test('selected strips come back from a scene, whole or one section of them', async ({ page }) => {
@@ -366,22 +368,42 @@ test('from hearing to deciding: the mix that won is on the desk at one touch, th
   });
 });
 
-test('one preset after the other is heard on a strip at a touch each, and is gone at one', async ({ page }) => {
+/** Loudness of the first strip alone with some settings over what the desk holds, in LUFS. */
+async function loudnessOfFirst(page: Page, settings: Settings): Promise<number> {
+  const production = (await productionNamed(page, 'Lanterns on the Quay')).id;
+  const data = { productionId: production, deskId: desk.id, settings, output: 'main.1', solo: 'in.1' };
+  let view = (await (await page.request.post('/api/renders', { data })).json()) as RenderView;
+  while (view.status === 'running') view = await read<RenderView>(page, `/renders/${view.id}?wait=400`);
+  return view.measured!.loudness.integrated!;
+}
+
+test('one preset after the other is heard on a strip at a touch each, as loud as it was, and is gone at one', async ({
+  page,
+}) => {
   await page.goto(`/desk/${desk.id}/strip/in.1`);
   const before = await held();
   await page.getByRole('button', { name: /Try presets/ }).tap();
   await page.getByRole('tab', { name: /^EQ \d/ }).tap();
+  await expect(page.getByRole('checkbox', { name: /Level-matched/ })).toBeChecked();
   const tried = new Set<string>();
   for (const nth of ['first', 'second'])
     await counted(page, { job: `the ${nth} preset on a strip`, by: 'touches', most: 1 }, async () => {
       await page.getByRole('button', { name: 'Next preset' }).tap();
-      await expect(page.getByText(/ on .*\. \d+ settings? confirmed in /)).toBeVisible();
+      // What is said of the one before has gone by then.
+      await expect(page.getByTestId('tried')).not.toHaveText([...tried].at(-1) ?? 'none');
+      await expect(
+        page.getByText(/ on .*\. \d+ settings? confirmed in .* Fader .*: as loud as it was\./),
+      ).toBeVisible();
       tried.add((await page.getByTestId('tried').textContent())!);
     });
   expect(tried.size).toBe(2);
   const moved = differing(before, await held());
   expect(moved).not.toEqual([]);
-  expect(moved.filter((address) => !address.startsWith('in.1/eq/'))).toEqual([]);
+  expect(moved.filter((address) => !/^in\.1\/(eq\/|fader\/level$)/.test(address))).toEqual([]);
+  const was = Object.fromEntries(moved.map((address) => [address, before[address]!]));
+  const [now, then] = [await loudnessOfFirst(page, {}), await loudnessOfFirst(page, was)];
+  // A fader moves by a tenth of a decibel.
+  expect(Math.abs(now - then)).toBeLessThan(0.06);
   await counted(page, { job: 'the strip as it was', by: 'touches', most: 1 }, async () => {
     await page.getByRole('button', { name: 'As it was' }).tap();
     await expect.poll(async () => differing(before, await held())).toEqual([]);
