@@ -95,12 +95,13 @@ export default tseslint.config(
     rules: { '@typescript-eslint/no-non-null-assertion': 'off' },
   },
   {
-    files: ['scripts/**/*.mjs', '*.mjs', 'bench/**/*.mjs'],
+    files: ['scripts/**/*.mjs', '*.mjs', 'bench/**/*.mjs', 'docs/examples/*.mjs'],
     languageOptions: {
       globals: {
         AbortController: 'readonly',
         process: 'readonly',
         console: 'readonly',
+        setInterval: 'readonly',
         setTimeout: 'readonly',
         clearTimeout: 'readonly',
         fetch: 'readonly',

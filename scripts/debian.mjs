@@ -12,6 +12,8 @@ const PROGRAMS = {
   pulseaudio: { package: 'pulseaudio', files: ['/usr/bin/pulseaudio'] },
   ffmpeg: { package: 'ffmpeg', files: ['/usr/bin/ffmpeg'] },
   sox: { package: 'sox', files: ['/usr/bin/sox'] },
+  // An OSC of other people's, to hold ours against.
+  liblo: { package: 'liblo-tools', files: ['/usr/bin/oscsend', '/usr/bin/oscdump'] },
   unzip: { package: 'unzip', files: ['/usr/bin/unzip'] },
 };
 

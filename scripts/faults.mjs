@@ -7,7 +7,7 @@ import { DATA, ROOT } from './project.mjs';
 
 /** Tests that do harm, and tell what came of it. */
 const TESTS = [
-  'server/test/recall/(faults|killed|clocks|wild-night)',
+  'server/test/recall/(faults|mapped-faults|killed|clocks|wild-night)',
   'server/test/files/spoiled',
   'server/test/(jobs|sound)/killed',
   'server/test/database/silent-database',

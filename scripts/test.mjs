@@ -121,7 +121,7 @@ await runScript(async () => {
   needDebian([
     ...(wanted('server') || wanted('browser') ? ['mariadb'] : []),
     ...(wanted('browser') ? ['chromium', 'firefox', 'pulseaudio'] : []),
-    ...['ffmpeg', 'sox', 'unzip'],
+    ...['ffmpeg', 'sox', 'unzip', 'liblo'],
   ]);
   installPackages();
   compile();

@@ -6,7 +6,7 @@ import { withSettings } from '@old-echo/core/desk/state';
 import { connect, type Database } from '@old-echo/server/database/connect';
 import { found } from '@old-echo/server/database/found';
 import type { SceneRow } from '@old-echo/server/database/tables';
-import { loadState } from '@old-echo/server/desk/strip-states';
+import { loadState } from '@old-echo/server/desk/scene-states';
 import { insertScene } from '@old-echo/server/scenes/insert-scene';
 
 import { api, DemoDesk, sends } from './demo-desk';

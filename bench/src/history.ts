@@ -6,7 +6,7 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import { defaultState, type State, withSettings } from '@old-echo/core/desk/state';
 import { connect, type Database } from '@old-echo/server/database/connect';
 import { insertProfile } from '@old-echo/server/desk/profile-store';
-import { loadState } from '@old-echo/server/desk/strip-states';
+import { loadState } from '@old-echo/server/desk/scene-states';
 import { removeScenes } from '@old-echo/server/scenes/delete-scenes';
 import { insertScene } from '@old-echo/server/scenes/insert-scene';
 import { scenePage } from '@old-echo/server/scenes/list-scenes';
