@@ -7,6 +7,7 @@ import { parseArgs } from 'node:util';
 import { Children } from './children.mjs';
 import { compile } from './compile.mjs';
 import { needDebian } from './debian.mjs';
+import { browserFailures, printFailures, unitFailures } from './failures.mjs';
 import { installPackages } from './install.mjs';
 import { freePort, startMariaDB } from './mariadb.mjs';
 import { runScript } from './plain-error.mjs';
@@ -130,6 +131,7 @@ await runScript(async () => {
   const folder = mkdtempSync(join(DATA, 'test-'));
   const children = new Children();
   const total = { passed: 0, failed: 0 };
+  const failures = [];
   const count = (name, passed, failed) => {
     total.passed += passed;
     total.failed += failed;
@@ -154,6 +156,7 @@ await runScript(async () => {
         if (building.signal.aborted) return;
         const well = await run('npm', ['run', '--silent', check], {}, GIVING_WAY);
         count(check, well ? 1 : 0, well ? 0 : 1);
+        if (!well) failures.push(`  ${check}: see what it printed`);
       }
     };
     if (!wanted('core') && !wanted('server')) await runChecks();
@@ -189,6 +192,7 @@ await runScript(async () => {
       const reports = (await Promise.all([served, computed, checked])).filter(Boolean);
       const sum = (key) => reports.reduce((all, report) => all + report[key], 0);
       count('unit', sum('numPassedTests'), sum('numFailedTests') + sum('numRuntimeErrorTestSuites'));
+      failures.push(...reports.flatMap(unitFailures));
       printSlowest(reports.flatMap(({ testResults }) => testResults));
       await Promise.all(databases.entries.map((entry) => children.end(entry)));
     }
@@ -208,16 +212,18 @@ await runScript(async () => {
           PLAYWRIGHT_JSON_OUTPUT_FILE: report,
         },
       );
-      const { stats } = JSON.parse(readFileSync(report, 'utf8'));
+      const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'));
+      failures.push(...browserFailures({ suites }));
       // What a test has killed was started again; whatever ended of its own accord is a fault, even where no test saw it.
       const crashed = children.lost.filter(({ how }) => how !== 'was ended by SIGKILL');
-      for (const { name, how } of crashed) console.error(`${name} ${how}.`);
+      failures.push(...crashed.map(({ name, how }) => `  ${name} ${how}.`));
       count('browser', stats.expected, stats.unexpected + stats.flaky + crashed.length);
     }
   } finally {
     await clear();
   }
   if (total.passed + total.failed === 0) throw new Error(`No test ran; steps are ${STEPS.join(', ')}.`);
+  printFailures(failures);
   console.log(`\n${total.passed} passed, ${total.failed} failed`);
   if (total.failed > 0) process.exitCode = 1;
 });

@@ -9,6 +9,15 @@ interface Sent {
   readonly at: number;
   /** Until when the desk may still tell of it, in ms. */
   readonly until: number;
+  /** Whether the desk has told of it already, or of what was sent after it. */
+  readonly past: boolean;
+}
+
+/** Where a hand has put a setting while something sent was on its way, which may move it since. */
+interface Contest {
+  readonly value: Value;
+  readonly at: number;
+  readonly sent: readonly Sent[];
 }
 
 interface Left {
@@ -38,12 +47,16 @@ export class HandsAndEchoes {
   private readonly known = new Map<string, Value>();
   private readonly heardAt = new Map<string, number>();
   private readonly sent = new Map<string, Sent>();
-  /** What was sent to each and the desk has not told of since, the newest last. */
-  private readonly unheard = new Map<string, readonly Sent[]>();
+  /** What was sent to each and may still be on its way, there or back, the newest last. */
+  private readonly onItsWay = new Map<string, readonly Sent[]>();
   /** Where each setting stood, or was sent to, until just now. */
   private readonly left = new Map<string, readonly Left[]>();
-  private readonly byHand = new Map<string, Left>();
+  /** When a hand moved each, last. */
+  private readonly byHand = new Map<string, number>();
+  private readonly contests = new Map<string, Contest>();
   private since = 0;
+  /** How long a message may be on its way, in ms, for all that is known. */
+  readonly onItsWayFor: number;
 
   /**
    * @param isSame whether a setting holds the same by both values
@@ -51,12 +64,15 @@ export class HandsAndEchoes {
    */
   constructor(
     private readonly isSame: (setting: string, a: Value | undefined, b: Value) => boolean,
-    private readonly answersWithin: number,
-  ) {}
+    answersWithin: number,
+  ) {
+    this.onItsWayFor = answersWithin + LATE_MS;
+  }
 
   /** The desk is there anew, and may stand anywhere. What was sent last still tells how it rounds. */
   beginAnew(now: number): void {
-    for (const memory of [this.known, this.heardAt, this.unheard, this.left, this.byHand]) memory.clear();
+    for (const memory of [this.known, this.heardAt, this.onItsWay, this.left, this.byHand, this.contests])
+      memory.clear();
     this.since = now;
   }
 
@@ -76,13 +92,25 @@ export class HandsAndEchoes {
   }
 
   wasMovedByHandSince(setting: string, time: number): boolean {
-    return (this.byHand.get(setting)?.at ?? 0) > time;
+    return (this.byHand.get(setting) ?? 0) > time;
+  }
+
+  /** What hands have moved while something sent was on its way: where that has left it has to be asked. */
+  contested(): string[] {
+    return [...this.contests.keys()];
+  }
+
+  /** Whatever was on its way when hands moved these stays where it has arrived. */
+  giveUp(settings: readonly string[]): void {
+    for (const setting of settings) this.contests.delete(setting);
   }
 
   send(setting: string, value: Value, wire: WireValue, now: number): void {
-    const sent = { value, wire, at: now, until: now + ECHO_MS };
+    // Whoever sends something else now has heard of the hand.
+    if (!this.isSame(setting, this.contests.get(setting)?.value, value)) this.contests.delete(setting);
+    const sent = { value, wire, at: now, until: now + ECHO_MS, past: false };
     this.sent.set(setting, sent);
-    this.unheard.set(setting, [...this.echoesOf(setting, now), sent]);
+    this.onItsWay.set(setting, [...this.echoesOf(setting, now), sent]);
   }
 
   /** Takes what was sent as what is, where the desk cannot be asked. Whether it is a change. */
@@ -98,16 +126,24 @@ export class HandsAndEchoes {
   hear(one: HeardValue, now: number): Heard | undefined {
     const { setting } = one;
     const value = this.valueOf(one);
-    if (value === undefined || this.isLate(one, value, now)) return undefined;
-    this.heardAt.set(setting, now);
-    const [before, echo, put] = [this.known.get(setting), this.echoOf(one, now), this.byHand.get(setting)];
+    if (value === undefined) return undefined;
+    const [before, echo, contest] = [this.known.get(setting), this.echoOf(one, now), this.contests.get(setting)];
     const isChange = !this.isSame(setting, before, value);
-    const isHand = !echo && before !== undefined && isChange;
-    const wasPut = echo && put && echo.at <= put.at && now - put.at <= ECHO_MS ? put.value : undefined;
-    if (isHand) {
-      this.byHand.set(setting, { value, at: now });
-      this.left.delete(setting);
-    } else if (isChange) this.leave(setting, before, now);
+    const overran =
+      contest &&
+      now - contest.at <= ECHO_MS &&
+      !this.isSame(setting, contest.value, value) &&
+      contest.sent.some((sent) => sameOnWire(sent.wire, one.wire));
+    // Newer messages have overtaken it: it says where the setting stood or went through before.
+    const isLate = echo
+      ? echo.past
+      : this.leftLately(setting, now).some((left) => this.isSame(setting, left.value, value));
+    if (isChange && isLate && !overran) return undefined;
+    this.heardAt.set(setting, now);
+    const isHand = !echo && !overran && before !== undefined && isChange;
+    if (isHand) this.moveByHand(setting, value, now);
+    else if (isChange) this.leave(setting, before, now);
+    const wasPut = overran ? contest.value : undefined;
     if (isChange) this.known.set(setting, value);
     return { value, isChange, isHand, wasPut };
   }
@@ -117,10 +153,17 @@ export class HandsAndEchoes {
    * can only be overtaken.
    */
   answered(setting: string, askedAt: number, now: number): void {
-    const until = now + this.answersWithin + LATE_MS;
+    const until = now + this.onItsWayFor;
     const settle = (sent: Sent): Sent => (sent.at <= askedAt && sent.until > until ? { ...sent, until } : sent);
-    const open = this.unheard.get(setting);
-    if (open) this.unheard.set(setting, open.map(settle));
+    const contest = this.contests.get(setting);
+    if (
+      contest &&
+      askedAt > contest.at + this.onItsWayFor &&
+      this.isSame(setting, this.known.get(setting), contest.value)
+    )
+      this.contests.delete(setting);
+    const open = this.onItsWay.get(setting);
+    if (open) this.onItsWay.set(setting, open.map(settle));
   }
 
   /** What lies on the desk where it was sent is what was sent, however coarse the wire is. */
@@ -129,23 +172,26 @@ export class HandsAndEchoes {
     return last && sameOnWire(last.wire, wire) ? last.value : value;
   }
 
-  /** Whether it says where a setting stood or went through before: a message that newer ones have overtaken. */
-  private isLate({ setting, wire }: HeardValue, value: Value, now: number): boolean {
-    return (
-      !this.isSame(setting, this.known.get(setting), value) &&
-      !this.echoesOf(setting, now).some((sent) => sameOnWire(sent.wire, wire)) &&
-      this.leftLately(setting, now).some((left) => this.isSame(setting, left.value, value))
-    );
+  private moveByHand(setting: string, value: Value, now: number): void {
+    const sent = this.echoesOf(setting, now);
+    if (sent.length > 0) this.contests.set(setting, { value, at: now, sent });
+    else this.contests.delete(setting);
+    this.byHand.set(setting, now);
+    this.left.delete(setting);
   }
 
-  /** Each thing that was sent has one echo; what was sent before it is overtaken. */
+  /** What was sent and is told of. It, and what was sent before it, may still be told of for as long as an answer takes. */
   private echoOf({ setting, wire }: HeardValue, now: number): Sent | undefined {
-    const echoes = this.echoesOf(setting, now);
-    const at = echoes.findIndex((sent) => sameOnWire(sent.wire, wire));
-    if (at < 0) return undefined;
-    this.unheard.set(setting, echoes.slice(at + 1));
-    for (const { value } of echoes.slice(0, at)) this.leave(setting, value, now);
-    return echoes[at];
+    const sent = this.echoesOf(setting, now);
+    const same = sent.filter((one) => sameOnWire(one.wire, wire));
+    const echo = same.find(({ past }) => !past) ?? same[0];
+    if (!echo) return undefined;
+    const [at, until] = [sent.indexOf(echo), now + this.onItsWayFor];
+    this.onItsWay.set(
+      setting,
+      sent.map((one, i) => (i > at ? one : { ...one, past: true, until: Math.min(one.until, until) })),
+    );
+    return echo;
   }
 
   private leave(setting: string, value: Value | undefined, now: number): void {
@@ -153,10 +199,10 @@ export class HandsAndEchoes {
   }
 
   private echoesOf(setting: string, now: number): readonly Sent[] {
-    return (this.unheard.get(setting) ?? []).filter(({ until }) => now <= until);
+    return (this.onItsWay.get(setting) ?? []).filter(({ until }) => now <= until);
   }
 
   private leftLately(setting: string, now: number): readonly Left[] {
-    return (this.left.get(setting) ?? []).filter(({ at }) => now - at <= this.answersWithin + LATE_MS);
+    return (this.left.get(setting) ?? []).filter(({ at }) => now - at <= this.onItsWayFor);
   }
 }

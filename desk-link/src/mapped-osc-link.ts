@@ -5,6 +5,7 @@ import { type SettingsByAddress, type State, withSettings } from '@old-echo/core
 import type { Fault } from '@old-echo/core/fault/fault';
 
 import { AskedAt } from './asked-at';
+import { AwakeClock } from './awake-clock';
 import { decodeWidely, encodeMessage, type WireMessage } from './codec';
 import { HandsAndEchoes } from './hands-and-echoes';
 import type { DeskLink, LinkEvent } from './link';
@@ -37,6 +38,8 @@ interface Reading {
 const ANSWER_WAITS = 2;
 const LONGEST_WAIT = 1000;
 const MOST_TRIES = 20;
+/** How often it is looked whether what a hand has moved is where the hand has put it, until it is. */
+const MOST_PUT_BACK = 10;
 /** A desk that tells of its moves is asked for all of them this often, in ms, where that takes no more than this share of its pace. */
 const LOOK_MS = 2000;
 const SHARE_OF_PACE = 0.05;
@@ -66,13 +69,14 @@ export class MappedOscLink implements DeskLink {
   private readonly settings: HandsAndEchoes;
   private readonly patience: number;
   private readonly answersWithin: number;
+  private readonly clock = new AwakeClock();
   private readonly timers: NodeJS.Timeout[];
   private lastHeard = 0;
-  private lastBeat = performance.now();
   private nextTurn = 0;
   private writing: Promise<void> = Promise.resolve();
   private round: Promise<unknown> = Promise.resolve();
   private nextRound: Promise<void> | undefined;
+  private seeing: Promise<void> | undefined;
   private closed = false;
 
   constructor(options: MappedOscLinkOptions) {
@@ -115,16 +119,18 @@ export class MappedOscLink implements DeskLink {
   /** What cannot be asked is given as it was sent last, and not at all where nothing was sent. */
   async read(addresses: readonly string[]): Promise<SettingsByAddress> {
     this.mustBeLinked();
-    const isAsked = (setting: string) => this.map.settings.get(setting)?.question !== undefined;
-    const found = await this.ask(addresses.filter(isAsked));
+    const found = await this.ask(addresses.filter((one) => this.isAsked(one)));
     for (const setting of addresses) {
-      const value = isAsked(setting) ? undefined : this.settings.lastKnown(setting);
+      const value = this.isAsked(setting) ? undefined : this.settings.lastKnown(setting);
       if (value !== undefined) found[setting] = value;
     }
     return found;
   }
 
-  /** Everything is asked for once after the call; who calls meanwhile waits for the round after that. */
+  /**
+   * Everything is asked for once after the call, and what overran a hand is back where the hand has put it; who calls meanwhile waits for
+   * the round after that.
+   */
   caughtUp(): Promise<void> {
     this.nextRound ??= this.round
       .catch(() => undefined)
@@ -132,14 +138,34 @@ export class MappedOscLink implements DeskLink {
         this.nextRound = undefined;
         this.round = this.read([...this.map.settings.keys()]);
         await this.round;
+        await this.seeing;
       });
     return this.nextRound;
+  }
+
+  /**
+   * A hand always wins: where it moved something while something else was on its way there, that is asked for once all has arrived, and
+   * what has overrun the hand is taken back until the desk says so.
+   */
+  private seeToHands(): Promise<void> {
+    const inTurn = async () => {
+      for (let tries = 0; tries < MOST_PUT_BACK; tries++) {
+        await new Promise((resolve) => setTimeout(resolve, this.settings.onItsWayFor));
+        const contested = this.settings.contested();
+        await this.read(contested);
+        this.settings.giveUp(contested.filter((setting) => !this.isAsked(setting)));
+        if (this.settings.contested().length === 0) return;
+      }
+      this.settings.giveUp(this.settings.contested());
+    };
+    this.seeing ??= inTurn().finally(() => (this.seeing = undefined));
+    return this.seeing;
   }
 
   async write(settings: SettingsByAddress, shouldContinue: () => boolean = () => true): Promise<void> {
     this.mustBeLinked();
     // One after the other: what goes along with one must not be what another is just changing.
-    const since = performance.now();
+    const since = this.clock.now();
     const turn = this.writing.catch(() => undefined).then(() => this.writeNow(settings, since, shouldContinue));
     this.writing = turn;
     return turn;
@@ -149,6 +175,7 @@ export class MappedOscLink implements DeskLink {
     if (this.closed) return;
     this.closed = true;
     this.timers.forEach(clearInterval);
+    this.clock.stop();
     this.failReadings('The link was closed.');
     await this.transport.close();
   }
@@ -159,7 +186,7 @@ export class MappedOscLink implements DeskLink {
     const settings = new Map(Object.entries(all));
     const addresses = this.messages.addressesOf(settings.keys());
     const along = addresses.flatMap((address) => this.messages.setBy(address).map(({ setting }) => setting));
-    const fresh = performance.now() - FRESH_MS;
+    const fresh = this.clock.now() - FRESH_MS;
     await this.read(along.filter((one) => !settings.has(one) && !this.settings.wasHeardSince(one, fresh)));
     const taken: Record<string, Value> = {};
     for (const address of addresses) {
@@ -178,8 +205,8 @@ export class MappedOscLink implements DeskLink {
           this.tell({ type: 'refused', address: setting, why: 'what goes along with it is not known' });
           continue;
         }
-        this.settings.send(setting, value, wire, performance.now());
-        if (!question && this.settings.take(setting, value, performance.now())) taken[setting] = value;
+        this.settings.send(setting, value, wire, this.clock.now());
+        if (!question && this.settings.take(setting, value, this.clock.now())) taken[setting] = value;
       }
     }
     this.tellOf('settings-changed', taken);
@@ -195,7 +222,7 @@ export class MappedOscLink implements DeskLink {
     return new Promise((resolve, reject) => {
       let timer: NodeJS.Timeout | undefined;
       const reading: Reading = {
-        since: performance.now(),
+        since: this.clock.now(),
         missing: new Set(settings),
         found: {},
         strange: new Set(),
@@ -224,10 +251,7 @@ export class MappedOscLink implements DeskLink {
 
   private beat(): void {
     this.transport.connect();
-    const now = performance.now();
-    // When this program itself was held up, answers are still waiting to be heard: that is no silence of the desk.
-    if (now - this.lastBeat > this.patience / 2) this.lastHeard = Math.max(this.lastHeard, now - this.patience / 2);
-    this.lastBeat = now;
+    const now = this.clock.now();
     if (this.linked && now - this.lastHeard > this.patience) this.unlink(`${this.profile.name} stopped answering.`);
     this.send(questionMessage(this.map.alive));
   }
@@ -243,7 +267,7 @@ export class MappedOscLink implements DeskLink {
 
   private receive(bytes: Uint8Array): void {
     for (const message of decodeWidely(bytes)) {
-      const now = performance.now();
+      const now = this.clock.now();
       this.lastHeard = now;
       if (message.address === this.map.alive.answer) this.isAlive();
       if (this.linked) this.heard(message, now);
@@ -252,7 +276,7 @@ export class MappedOscLink implements DeskLink {
 
   private isAlive(): void {
     if (this.linked) return;
-    this.settings.beginAnew(performance.now());
+    this.settings.beginAnew(this.clock.now());
     this.asked.clear();
     this.linked = true;
     this.subscribe();
@@ -286,9 +310,13 @@ export class MappedOscLink implements DeskLink {
     }
     this.tellOf('hands', hands);
     this.tellOf('settings-changed', changes);
-    // A hand always wins: what was on its way when it moved something has moved that since, and is taken back.
+    if (this.settings.contested().length > 0) void this.seeToHands().catch(() => undefined);
     if (Object.keys(back).length > 0) void this.write(back).catch(() => undefined);
     this.answer(message.address, settings, now);
+  }
+
+  private isAsked(setting: string): boolean {
+    return this.map.settings.get(setting)?.question !== undefined;
   }
 
   private isSame(setting: string, a: Value | undefined, b: Value): boolean {
@@ -338,7 +366,7 @@ export class MappedOscLink implements DeskLink {
   private send(message: WireMessage): void {
     if (this.closed) return;
     const name = messageName(message);
-    if (this.questions.has(name)) this.asked.sent(name, performance.now());
+    if (this.questions.has(name)) this.asked.sent(name, this.clock.now());
     this.transport.send(encodeMessage(message));
   }
 }

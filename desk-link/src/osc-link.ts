@@ -6,6 +6,7 @@ import type { Value } from '@old-echo/core/desk/setting';
 import { type SettingsByAddress, type State, stripAddresses } from '@old-echo/core/desk/state';
 import type { Fault } from '@old-echo/core/fault/fault';
 
+import { AwakeClock } from './awake-clock';
 import { decode, encodeBundles, encodeMessage, int, type Message } from './codec';
 import type { DeskLink, LinkEvent } from './link';
 import { linkLost, unread } from './link-lost';
@@ -68,12 +69,12 @@ export class OscLink implements DeskLink {
   private readonly client = randomInt(1, 2 ** 31 - 1);
   private readonly patience: number;
   private readonly heartbeat: NodeJS.Timeout;
+  private readonly clock = new AwakeClock();
   private token = 0;
   private writes = 0;
   private beats = 0;
   private boot: number | undefined;
   private lastHeard = 0;
-  private lastBeat = performance.now();
   private lastWhy = '';
   private closed = false;
   /** When the next packet may go, in ms since 1970. */
@@ -150,6 +151,7 @@ export class OscLink implements DeskLink {
   async close(): Promise<void> {
     if (this.closed) return;
     clearInterval(this.heartbeat);
+    this.clock.stop();
     if (this.linked) this.send({ address: protocol.WATCH, args: [int(0)] });
     this.closed = true;
     this.failQuestions('The link was closed.');
@@ -203,11 +205,7 @@ export class OscLink implements DeskLink {
 
   private beat(): void {
     this.transport.connect();
-    const late = performance.now() - this.lastBeat;
-    this.lastBeat = performance.now();
-    // When this program itself was held up, answers are still waiting to be heard: that is no silence of the desk.
-    if (late > this.patience / 2) this.lastHeard = Math.max(this.lastHeard, performance.now() - this.patience / 2);
-    if (this.linked && performance.now() - this.lastHeard > this.patience)
+    if (this.linked && this.clock.now() - this.lastHeard > this.patience)
       this.unlink(`${this.profile.name} stopped answering.`);
     if (!this.linked) {
       this.send({ address: protocol.HELLO, args: [] });
@@ -236,7 +234,7 @@ export class OscLink implements DeskLink {
     const messages = decode(bytes);
     const [head] = messages ?? [];
     if (!messages || !head) return;
-    this.lastHeard = performance.now();
+    this.lastHeard = this.clock.now();
     const numbers = head.args.map((a) => Number(a.value));
     const [first = 0, second = 0] = numbers;
     if (NUMBERED.has(head.address) && !numbers.every(Number.isSafeInteger)) return;

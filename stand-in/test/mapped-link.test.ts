@@ -180,6 +180,26 @@ test('a hand that goes back to what was sent in vain a moment ago is a hand, and
   ]);
 });
 
+test('what was on its way when a hand moved it is put back, also where that is not taken at first', async () => {
+  const { wire, desk, front } = await link();
+  await wire.readAll();
+  const written = wire.write({ 'in.1/fader/level': -20 });
+  front.hands({ 'in.1/fader/level': -37 });
+  await written;
+  // Looked at after each packet: refused before it can be put back.
+  while (desk.settings()['in.1/fader/level'] !== -20) await new Promise((resolve) => setImmediate(resolve));
+  front.refuse(['in.1/fader/level']);
+  await new Promise((resolve) => setTimeout(resolve, 100));
+  expect(desk.settings()['in.1/fader/level']).toBe(-20);
+  front.refuse([]);
+  await wire.caughtUp();
+  expect(desk.settings()['in.1/fader/level']).toBe(-37);
+  // Whoever means it moves it, hand or no hand.
+  await wire.write({ 'in.1/fader/level': -20 });
+  await wire.caughtUp();
+  expect(desk.settings()['in.1/fader/level']).toBe(-20);
+});
+
 test('what cannot be asked is not in what is read before it was sent, and is what was sent afterwards', async () => {
   const { wire, profile } = await link({ keepsNames: true }, (map) => {
     for (const rule of map.settings) if (rule.setting.endsWith('/name')) rule.ask = false;

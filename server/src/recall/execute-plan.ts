@@ -125,12 +125,15 @@ async function verify(
   through: boolean,
   isOrphaned: (address: string) => boolean,
 ): Promise<void> {
-  const found = await session.wire.read(changes.map((change) => change.address));
+  const read = await session.wire.read(changes.map((change) => change.address));
   await session.syncUpToNow();
+  // What overran a hand was read before it was put back.
+  const foundAt = (address: string) => (hands.isExcluded(address) ? valueAt(session.state, address) : read[address]);
   for (const change of changes) {
     const { address, to } = change;
-    const name = (why: string) => failures.set(address, toUnconfirmed(change, found[address], why));
-    if (matches(session, address, to, found[address])) failures.delete(address);
+    const found = foundAt(address);
+    const name = (why: string) => failures.set(address, toUnconfirmed(change, found, why));
+    if (matches(session, address, to, found)) failures.delete(address);
     else if (hands.isExcluded(address)) name('Moved by hand during the restore, so it was left alone.');
     else if (isOrphaned(address)) name('Its mute was moved by hand, so it was left alone.');
     else if (!sent.has(address)) name('Stopped before it was sent.');
