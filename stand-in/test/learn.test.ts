@@ -24,7 +24,7 @@ import { anyValue } from '@old-echo/testing/random-state';
 const weir = parseProfile({ ...(weirSource as object), link: undefined });
 const TALK = {
   transport: 'udp',
-  alive: { address: '/there', answer: '/there/yes' },
+  alive: { address: '/there', arguments: [], answer: '/there/yes' },
   pace: 1000,
   changes: { by: 'itself' },
 } as const;

@@ -5,6 +5,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import { listeningShape, type NewListening } from '@old-echo/core/contracts/listening';
 import type { ProfileSummary } from '@old-echo/core/contracts/profile';
 import type { Candidate } from '@old-echo/core/desk/learn/learn-mapping';
+import { typedMessage } from '@old-echo/core/desk/learn/learn-question';
 import { type Lesson, lessonsOf } from '@old-echo/core/desk/learn/lessons';
 import { wiredPart } from '@old-echo/core/desk/manual';
 import type { Profile } from '@old-echo/core/desk/profile';
@@ -54,21 +55,20 @@ const BLANK: LearnDraft = {
   learned: {},
 };
 
-/** "/subscribe 10 all" as a message: numbers are sent as such. */
-const messageOf = (text: string): NewListening['say'] => {
-  const [address = '', ...args] = text.trim().split(/\s+/);
-  return address === ''
-    ? []
-    : [{ address, arguments: args.map((arg) => (/^-?\d+(\.\d+)?$/.test(arg) ? Number(arg) : arg)) }];
-};
-
 /** Learns how a desk with an OSC of its own is spoken to: its controls are moved, and what arrives is made a map. */
 export function LearnScreen() {
   const draft = useDraft<LearnDraft>('learn', BLANK);
   const { profileId, host, port, transport, say, isListening } = draft.values;
   const { data: profile } = useProfileQuery(profileId, { skip: profileId === '' });
   const { data: models } = useProfilesQuery();
-  const place: NewListening = { host: host.trim(), port: Number(port), transport, say: messageOf(say), every: 2000 };
+  const message = typedMessage(say);
+  const place: NewListening = {
+    host: host.trim(),
+    port: Number(port),
+    transport,
+    say: message ? [message] : [],
+    every: 2000,
+  };
   // Drawn once they are here, so that nothing moves away under a finger.
   if (!models || (isListening && !profile)) return <Loading what="Loading the models" />;
   return isListening && profile ? (

@@ -1,12 +1,19 @@
 import type { Candidate } from '@old-echo/core/desk/learn/learn-mapping';
+import type { FilledQuestion } from '@old-echo/core/desk/learn/learn-question';
 import type { LearnedRule } from '@old-echo/core/desk/learn/learn-rule';
+
+/** A question that the desk has answered, where, and after how many ms. */
+export interface Asked extends FilledQuestion {
+  readonly answer: string;
+  readonly answeredIn: number;
+}
 
 /** What was learned of one kind of control. */
 export interface LearnedControl {
   readonly rule: LearnedRule;
   readonly mapping: Candidate;
-  /** Where the desk answered when it was asked, and after how many ms; null where it did not. */
-  readonly asked: { readonly address: string; readonly answeredIn: number } | null;
+  /** Null where it cannot be asked for. */
+  readonly asked: Asked | null;
 }
 
 /** By the patterns of their lessons. */

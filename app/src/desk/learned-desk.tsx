@@ -52,7 +52,7 @@ export function LearnedDesk({ profile, place, learned, onBack, onDone }: Learned
   const [addDesk, addingDesk] = useAddDeskMutation();
   const controls = Object.values(learned);
   const answers = controls.flatMap(({ asked }) => asked ?? []);
-  const alive = answers[0]?.address;
+  const [alive] = answers;
   const unasked = controls.length - answers.length;
   const [say] = place.say;
   const add = async () => {
@@ -63,7 +63,7 @@ export function LearnedDesk({ profile, place, learned, onBack, onDone }: Learned
     );
     const talk = {
       transport: place.transport,
-      alive: { address: alive, answer: alive },
+      alive: { address: alive.address, arguments: alive.arguments, answer: alive.answer },
       pace: Number(pace),
       wait: waitFor(answers.map(({ answeredIn }) => answeredIn)),
       changes: say

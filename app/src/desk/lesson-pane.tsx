@@ -21,8 +21,9 @@ import { Action, Footer } from '../ui/buttons';
 import { Body, Card, Header } from '../ui/layout';
 import { MAX_TEXT_WIDTH, SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
+import { AskedHow } from './asked-how';
 import { HeardMessages } from './heard-messages';
-import type { LearnedControl } from './learned-control';
+import type { Asked, LearnedControl } from './learned-control';
 import { controlName, lessonName } from './lesson-name';
 import type { Listening } from './use-listening';
 
@@ -61,6 +62,7 @@ export function LessonPane({ profile, lesson, listening, known, onClose, onLearn
   });
   const [progress, setProgress] = useState<Progress>(() => begin());
   const [isLooking, setLooking] = useState(false);
+  const [isSilent, setSilent] = useState(false);
   const [askDesk, asking] = useAskDeskMutation();
   const { shown, place, moved, rule, since, why } = progress;
   const value = values[shown.length];
@@ -100,15 +102,16 @@ export function LessonPane({ profile, lesson, listening, known, onClose, onLearn
       });
     setProgress({ ...progress, moved: all, since: last, why: '', rule: isLast ? found : undefined });
   };
+  const learn = (all: LearnedRule, asked: Asked | null) => {
+    if (place) onLearned({ rule: all, mapping: place.mapping, asked });
+  };
   const keep = async () => {
     if (!rule || !place || listening.id === undefined) return;
-    const answer = await askDesk({ id: listening.id, address: place.address });
+    const question = { address: place.address, arguments: [] };
+    const answer = await askDesk({ id: listening.id, ...question });
     const answeredIn = answer.data?.answeredIn ?? null;
-    onLearned({
-      rule: answeredIn === null ? { ...rule, ask: false } : rule,
-      mapping: place.mapping,
-      asked: answeredIn === null ? null : { address: place.address, answeredIn },
-    });
+    if (answeredIn === null) setSilent(true);
+    else learn(rule, { ...question, answer: place.address, answeredIn });
   };
   useShortcuts({ Escape: onClose });
   return (
@@ -116,50 +119,75 @@ export function LessonPane({ profile, lesson, listening, known, onClose, onLearn
       <Header
         over="Learn its language"
         title={lessonName(profile, lesson)}
-        under={rule ? 'Learned' : place ? 'Its neighbours' : `Value ${shown.length + 1} of ${values.length}`}
+        under={
+          rule
+            ? isSilent
+              ? 'What asks for it'
+              : 'Learned'
+            : place
+              ? 'Its neighbours'
+              : `Value ${shown.length + 1} of ${values.length}`
+        }
         onBack={onClose}
       />
-      <Body>
-        <View style={styles.column} testID="lesson">
-          {rule && place ? (
-            <Card edge="done">
-              <AppText kind="strong">{rule.address}</AppText>
-              <AppText tone="second">{meaningOf(rule)}</AppText>
-            </Card>
-          ) : neighbour ? (
-            <>
-              <AppText tone="second">Now move the same control elsewhere, by any amount:</AppText>
-              <AppText kind="title">{controlName(profile, neighbour)}</AppText>
-            </>
-          ) : value === undefined ? null : (
-            <>
-              <AppText tone="second">Set {controlName(profile, lesson.shown)} to</AppText>
-              <AppText kind="figure">{formatValue(lesson.spec, value)}</AppText>
-            </>
-          )}
-          {why ? (
-            <AppText tone="stop" aria-live="polite">
-              {why}
-            </AppText>
-          ) : null}
-          {rule ? null : <HeardMessages messages={listening.heard.filter(({ packet }) => packet > since)} most={6} />}
-        </View>
-      </Body>
-      <Footer>
-        {rule ? (
-          <Action kind="main" grow title="Keep it" busy={asking.isLoading} onPress={() => void keep()} />
-        ) : (
-          <Action
-            kind="main"
-            grow
-            title={neighbour ? 'Moved' : 'It stands there'}
-            busy={isLooking}
-            onPress={() => void (neighbour ? wasMoved() : stands())}
-          />
-        )}
-        <Action title="Again" onPress={() => setProgress(begin())} />
-        <Action title="Skip" onPress={onClose} />
-      </Footer>
+      {rule && isSilent ? (
+        <AskedHow
+          profile={profile}
+          lesson={lesson}
+          rule={rule}
+          shown={shown}
+          moved={moved}
+          listening={listening}
+          onAsked={learn}
+          onSendOnly={() => learn({ ...rule, ask: false }, null)}
+        />
+      ) : (
+        <>
+          <Body>
+            <View style={styles.column} testID="lesson">
+              {rule && place ? (
+                <Card edge="done">
+                  <AppText kind="strong">{rule.address}</AppText>
+                  <AppText tone="second">{meaningOf(rule)}</AppText>
+                </Card>
+              ) : neighbour ? (
+                <>
+                  <AppText tone="second">Now move the same control elsewhere, by any amount:</AppText>
+                  <AppText kind="title">{controlName(profile, neighbour)}</AppText>
+                </>
+              ) : value === undefined ? null : (
+                <>
+                  <AppText tone="second">Set {controlName(profile, lesson.shown)} to</AppText>
+                  <AppText kind="figure">{formatValue(lesson.spec, value)}</AppText>
+                </>
+              )}
+              {why ? (
+                <AppText tone="stop" aria-live="polite">
+                  {why}
+                </AppText>
+              ) : null}
+              {rule ? null : (
+                <HeardMessages messages={listening.heard.filter(({ packet }) => packet > since)} most={6} />
+              )}
+            </View>
+          </Body>
+          <Footer>
+            {rule ? (
+              <Action kind="main" grow title="Keep it" busy={asking.isLoading} onPress={() => void keep()} />
+            ) : (
+              <Action
+                kind="main"
+                grow
+                title={neighbour ? 'Moved' : 'It stands there'}
+                busy={isLooking}
+                onPress={() => void (neighbour ? wasMoved() : stands())}
+              />
+            )}
+            <Action title="Again" onPress={() => setProgress(begin())} />
+            <Action title="Skip" onPress={onClose} />
+          </Footer>
+        </>
+      )}
     </View>
   );
 }

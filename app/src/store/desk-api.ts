@@ -2,7 +2,7 @@ import { copyWithStructuralSharing } from '@reduxjs/toolkit/query';
 
 import type { DeskEdit, DeskPlace, DeskView, NewDesk } from '@old-echo/core/contracts/desk';
 import type { NewLinkTrial } from '@old-echo/core/contracts/link-trial';
-import type { ListeningView, NewListening } from '@old-echo/core/contracts/listening';
+import type { AskedDesk, ListeningView, NewListening } from '@old-echo/core/contracts/listening';
 import type { ProfileSummary } from '@old-echo/core/contracts/profile';
 import type { Unconfirmed } from '@old-echo/core/contracts/restore';
 import { DESK_ROUTES, LISTENING_ROUTES, PROFILE_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
@@ -51,8 +51,8 @@ export const deskApi = api.injectEndpoints({
       query: ({ id, after }) => ask(LISTENING_ROUTES.listening, { params: { id }, query: { after } }),
       keepUnusedDataFor: 0,
     }),
-    askDesk: build.mutation<{ answeredIn: number | null }, { id: string; address: string }>({
-      query: ({ id, address }) => ask(LISTENING_ROUTES.askDesk, { params: { id }, body: { address } }),
+    askDesk: build.mutation<{ answeredIn: number | null }, AskedDesk & { id: string }>({
+      query: ({ id, ...body }) => ask(LISTENING_ROUTES.askDesk, { params: { id }, body }),
     }),
     endListening: build.mutation<unknown, string>({
       query: (id) => ask(LISTENING_ROUTES.endListening, { params: { id } }),

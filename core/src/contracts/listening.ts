@@ -21,10 +21,16 @@ export const listeningShape = object({
 
 export type NewListening = InferType<typeof listeningShape>;
 
-/** An address that the desk is asked at, without arguments. */
-export const askedShape = object({ address: addressShape.required('an OSC address is missing') })
+/** A question to the desk, and the address of its answer where that is another. */
+export const askedShape = object({
+  address: addressShape.required('an OSC address is missing'),
+  arguments: wiresShape.default([]),
+  answer: addressShape.optional(),
+})
   .noUnknown()
   .required();
+
+export type AskedDesk = InferType<typeof askedShape>;
 
 export interface ListeningView {
   readonly id: string;

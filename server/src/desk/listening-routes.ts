@@ -10,7 +10,7 @@ export const listeningRoutes = (listenings: Listenings): Router =>
   serveRoutes(LISTENING_ROUTES, {
     startListening: ({ body }) => ({ id: listenings.open(body) }),
     listening: ({ params, query }) => wireMessages({ wireLog: listenings.of(params.id).log }, query.after),
-    askDesk: async ({ params, body }) => ({ answeredIn: await listenings.of(params.id).answerTime(body.address) }),
+    askDesk: async ({ params, body }) => ({ answeredIn: await listenings.of(params.id).answerTime(body) }),
     endListening: async ({ params }) => {
       await listenings.close(params.id);
       return DONE;

@@ -1,4 +1,4 @@
-import type { NewListening } from '@old-echo/core/contracts/listening';
+import type { AskedDesk, NewListening } from '@old-echo/core/contracts/listening';
 import { Fault } from '@old-echo/core/fault/fault';
 import { decodeWidely, encodeMessage } from '@old-echo/desk-link/codec';
 import { questionMessage } from '@old-echo/desk-link/mapped-messages';
@@ -18,7 +18,7 @@ class Listening {
   readonly log = new WireLog();
   private readonly transport;
   private readonly saying: NodeJS.Timeout;
-  private waiting: { readonly address: string; readonly found: (isAnswered: boolean) => void } | undefined;
+  private waiting: { readonly answer: string; readonly found: (isAnswered: boolean) => void } | undefined;
   private forgotten: NodeJS.Timeout;
 
   constructor(
@@ -48,16 +48,16 @@ class Listening {
     this.forgotten = setTimeout(this.onForgotten, FORGOTTEN_MS);
   }
 
-  /** After how many ms it answers with a value where it is asked without one; null where it does not. */
-  async answerTime(address: string): Promise<number | null> {
+  /** After how many ms it answers a question with a value; null where it does not. */
+  async answerTime({ address, arguments: args, answer = address }: AskedDesk): Promise<number | null> {
     this.waiting?.found(false);
-    const answer = new Promise<boolean>((found) => {
-      this.waiting = { address, found };
+    const answered = new Promise<boolean>((found) => {
+      this.waiting = { answer, found };
       setTimeout(() => found(false), ANSWER_MS);
     });
     const asked = performance.now();
-    this.transport.send(encodeMessage({ address, args: [] }));
-    return (await answer) ? performance.now() - asked : null;
+    this.transport.send(encodeMessage(questionMessage({ address, args })));
+    return (await answered) ? performance.now() - asked : null;
   }
 
   async close(): Promise<void> {
@@ -67,7 +67,7 @@ class Listening {
   }
 
   private hear(bytes: Uint8Array): void {
-    if (decodeWidely(bytes).some(({ address, args }) => address === this.waiting?.address && args.length > 0))
+    if (decodeWidely(bytes).some(({ address, args }) => address === this.waiting?.answer && args.length > 0))
       this.waiting?.found(true);
   }
 }

@@ -49,6 +49,14 @@ test('a desk that is spoken to tells what moves, before anyone knows what it mea
   });
   expect(alone.body.answeredIn).toBeLessThan(600);
   expect(alone.body.answeredIn).toBeGreaterThan(0);
+  // A question of its own, and its answer elsewhere.
+  const paged = await rig.post<{ answeredIn: number | null }>(`/listenings/${body.id}/questions`, {
+    address: '/tell/taps',
+    arguments: [2],
+    answer: '/taps/2',
+  });
+  expect(paged.body.answeredIn).toBeGreaterThan(0);
+  expect((await heard(body.id)).at(-1)).toMatchObject({ address: '/taps/2', types: 's'.repeat(16) });
   expect(front.desk.settings()).toEqual({ ...before, 'in.7/fader/level': -12 });
   await end(body.id);
   expect((await rig.get<Problem>(`/listenings/${body.id}?after=0`)).status).toBe(404);

@@ -77,7 +77,7 @@ export const LISTENING_ROUTES = {
   }).answers<LoggedMessages>(),
   askDesk: post(
     '/listenings/:id/questions',
-    'After how many ms the desk answers where it is asked without arguments; null where it does not.',
+    'After how many ms the desk answers a question with a value; null where it does not.',
     {
       body: askedShape,
     },

@@ -1,9 +1,12 @@
 import type { WireType } from '../link-map/link-map';
+import { fillTemplate } from '../link-map/template';
+import type { WireValue } from '../link-map/value-mapping';
 import type { LoggedMessage } from '../logged-message';
 import type { SettingSpec, Value } from '../setting';
 import { type Candidate, learnMapping, type MappingSource } from './learn-mapping';
+import type { LearnedAsk } from './learn-question';
 import { learnTemplate } from './learn-template';
-import type { Lesson, LessonSetting } from './lessons';
+import type { Lesson, LessonSetting, Numbers } from './lessons';
 
 /** A message as it was heard. */
 export type HeardMessage = Pick<LoggedMessage, 'address' | 'types' | 'args'>;
@@ -72,7 +75,8 @@ export interface LearnedRule {
   readonly argument?: number | string;
   readonly type: WireType;
   readonly value?: MappingSource;
-  readonly ask?: false;
+  /** Nothing where the same address without arguments asks, false where nothing does. */
+  readonly ask?: LearnedAsk | false;
 }
 
 /**
@@ -131,4 +135,14 @@ const withoutDigits = (address: string): string => address.replaceAll(/\d+/g, '#
 /** What was last heard at each address. */
 export function latestOf<M extends HeardMessage>(messages: readonly M[]): M[] {
   return [...new Map(messages.map((message) => [message.address, message])).values()];
+}
+
+/** How a setting stands on the wire by what was heard of it; undefined where nothing was. */
+export function standsAt(
+  { address, argument = 0 }: LearnedRule,
+  numbers: Numbers,
+  heard: readonly HeardMessage[],
+): WireValue | undefined {
+  const at = fillTemplate(address, numbers);
+  return heard.find((one) => one.address === at)?.args[Number(fillTemplate(String(argument), numbers))];
 }

@@ -2,12 +2,13 @@ import { sectionOf } from '../address';
 import { compileSettingPattern } from '../link-map/template';
 import type { Family, Profile } from '../profile';
 import type { SettingSpec } from '../setting';
+import type { LearnedQuestion } from './learn-question';
 import type { LearnedRule } from './learn-rule';
 
 /** How a desk is kept talking, as the file of a map has it. */
 export interface LearnedTalk {
   readonly transport: 'udp' | 'tcp';
-  readonly alive: { readonly address: string; readonly answer: string };
+  readonly alive: LearnedQuestion & { readonly answer: string };
   readonly pace: number;
   /** How long answers may take, in ms. */
   readonly wait?: number;

@@ -4,7 +4,7 @@ import { invalidProfile } from '../invalid-profile';
 import type { SettingSpec } from '../setting';
 import type { Hearing, LinkMap, MappedSetting, WirePlace, WireQuestion, WireType } from './link-map';
 import { linkMapShape, questionShape, type RuleSource, valueShape, type ValueSource } from './link-map-shape';
-import { type Captures, compileSettingPattern, fillTemplate, templateFault } from './template';
+import { type Captures, compileSettingPattern, fillArgument, fillTemplate, templateFault } from './template';
 import { mappingFault, type ValueMapping, type WireValue } from './value-mapping';
 
 /** Mappings may be named after one another so often. */
@@ -150,12 +150,6 @@ const fillQuestion = (
   args: args.map((arg) => (typeof arg === 'string' ? fillArgument(arg, captures) : arg)),
   answer: placeOf(answer, argument, captures, `${where}.ask.argument`),
 });
-
-/** What is nothing but a number in place is sent as one. */
-function fillArgument(template: string, captures: Captures): WireValue {
-  const filled = fillTemplate(template, captures);
-  return filled !== template && /^-?\d+$/.test(filled) ? Number(filled) : filled;
-}
 
 function placeOf(address: string, argument: number | string = 0, captures: Captures, where: string): WirePlace {
   const at = typeof argument === 'number' ? argument : Number(fillTemplate(argument, captures));

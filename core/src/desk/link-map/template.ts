@@ -42,3 +42,9 @@ export const fillTemplate = (template: string, captures: Captures): string =>
   template.replace(PLACE, (_, name: string, more = '0', digits = '0') =>
     String((captures[name] ?? 0) + Number(more)).padStart(Number(digits), '0'),
   );
+
+/** An argument with its numbers in place: what is nothing but one of them is sent as a number. */
+export function fillArgument(template: string, captures: Captures): number | string {
+  const filled = fillTemplate(template, captures);
+  return filled !== template && /^-?\d+$/.test(filled) ? Number(filled) : filled;
+}

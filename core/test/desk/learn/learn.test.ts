@@ -1,13 +1,16 @@
 import fc from 'fast-check';
 
 import { learnMapping } from '@old-echo/core/desk/learn/learn-mapping';
+import { filledQuestion, learnAsk, learnQuestion, typedMessage } from '@old-echo/core/desk/learn/learn-question';
+import { standsAt } from '@old-echo/core/desk/learn/learn-rule';
 import { learnTemplate } from '@old-echo/core/desk/learn/learn-template';
-import { fewValues, lessonsOf, shownValues } from '@old-echo/core/desk/learn/lessons';
+import { fewValues, lessonsOf, type Numbers, shownValues } from '@old-echo/core/desk/learn/lessons';
 import { fillTemplate } from '@old-echo/core/desk/link-map/template';
 import { toWire, type ValueMapping } from '@old-echo/core/desk/link-map/value-mapping';
+import { parseProfile } from '@old-echo/core/desk/profile';
 import type { NumberSpec, SettingSpec } from '@old-echo/core/desk/setting';
 import { addressesOf } from '@old-echo/core/desk/state';
-import { PROFILES } from '@old-echo/testing/profiles';
+import { PROFILES, weirSource } from '@old-echo/testing/profiles';
 
 const place = (name: string) =>
   fc
@@ -110,4 +113,55 @@ test.each(PROFILES)('of %s each setting but automation is in one lesson, which i
       const differs = Object.keys(numbers).filter((name) => numbers[name] !== shown.numbers[name]);
       expect(differs).toHaveLength(1);
     }
+});
+
+describe('how a control is asked for', () => {
+  const sends = lessonsOf(parseProfile(weirSource)).find(({ pattern }) => pattern === 'in.{n}/sends/mix.{m}/tap')!;
+  const all = [sends.shown, ...sends.neighbours].map(({ numbers }) => numbers);
+  const tapOf = ({ n = 0, m = 0 }: Numbers) => ((n + m) % 2 === 0 ? 'early' : 'late');
+  const page = ({ m = 0 }: Numbers) => ({
+    address: `/taps/${m}`,
+    types: 's'.repeat(16),
+    args: Array.from({ length: 16 }, (_, i) => tapOf({ n: i + 1, m })),
+  });
+
+  test('one question for a page of answers is learned from one control and its neighbours', () => {
+    const { n, m } = sends.shown.numbers;
+    const question = learnQuestion(sends, ` /tell/taps  ${m} `)!;
+    expect(question).toEqual({ address: '/tell/taps', arguments: ['{m}'] });
+    expect(filledQuestion(question, { n: 9, m: 4 })).toEqual({ address: '/tell/taps', arguments: [4] });
+    expect(n).not.toBe(m);
+    const answers = all.map((numbers) => ({ numbers, stands: tapOf(numbers), heard: [page(numbers)] }));
+    expect(learnAsk(question, answers)).toEqual({ ...question, answer: '/taps/{m}', argument: '{n-1}' });
+  });
+
+  test('what is answered elsewhere than where it stands, or for one control alone, is no answer', () => {
+    const question = learnQuestion(sends, `/tell/taps ${sends.shown.numbers['m']}`)!;
+    const always = { address: '/taps/2', types: 's', args: ['nothing of the kind'] };
+    expect(
+      learnAsk(
+        question,
+        all.map((numbers) => ({ numbers, stands: 'early', heard: [always] })),
+      ),
+    ).toBeUndefined();
+    const first = all.map((numbers, i) => ({ numbers, stands: tapOf(numbers), heard: i === 0 ? [page(numbers)] : [] }));
+    expect(learnAsk(question, first)).toBeUndefined();
+    expect(learnAsk(question, [])).toBeUndefined();
+    expect(learnQuestion(sends, '   ')).toBeUndefined();
+  });
+
+  test('an address as an argument has its numbers replaced too, and other numbers stay numbers', () => {
+    const names = lessonsOf(parseProfile(weirSource)).find(({ pattern }) => pattern === 'in.{n}/label/name')!;
+    const { n = 0 } = names.shown.numbers;
+    const question = learnQuestion(names, `/tell/called /row/${String(n).padStart(2, '0')}`)!;
+    expect(filledQuestion(question, { n: 13 })).toEqual({ address: '/tell/called', arguments: ['/row/13'] });
+    expect(typedMessage('/subscribe 10 all -2.5')).toEqual({ address: '/subscribe', arguments: [10, 'all', -2.5] });
+  });
+
+  test('how a control stands is read from what was heard where its rule says', () => {
+    const rule = { setting: 'in.{n}/x', address: '/row/{n:2}/squeeze', argument: 1, type: 'f' } as const;
+    const heard = [{ address: '/row/07/squeeze', types: 'if', args: [1, -30] }];
+    expect(standsAt(rule, { n: 7 }, heard)).toBe(-30);
+    expect(standsAt(rule, { n: 8 }, heard)).toBeUndefined();
+  });
 });
