@@ -213,7 +213,7 @@ export class MappedOscLink implements DeskLink {
   }
 
   private mustBeLinked(): void {
-    if (!this.linked) throw linkLost(`${this.profile.name} does not answer.`);
+    if (!this.linked || this.closed) throw linkLost(`${this.profile.name} does not answer.`);
   }
 
   /** Asks until every value has arrived; what stays open is asked for again. */
