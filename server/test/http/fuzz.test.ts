@@ -134,6 +134,6 @@ test('whatever is asked, of every address: an answer, and a sentence where it is
 });
 
 test('none of them kept the server from doing anything else', () => {
-  // Ten times as long as on a machine with nothing else to do: what is looked for took minutes.
-  expect(longest).toBeLessThan(1000);
+  // Fifty times as long as on a machine with nothing else to do: what is looked for took minutes.
+  expect(longest).toBeLessThan(5000);
 });
