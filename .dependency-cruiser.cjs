@@ -11,7 +11,7 @@ const only = (from, allowed, comment) => ({
 });
 
 /** What the product is made of, by the same names in core, server and app. */
-const WINGS = '(desk|scenes|recall|compare|sound|combine|library|files)';
+const WINGS = '(desk|scenes|recall|compare|sound|combine|library|files|people)';
 
 /** Whatever of a workspace leads from some rooms to others than the allowed ones runs back up. */
 const upwards = (workspace, rooms, allowed) => ({

@@ -31,8 +31,9 @@ export function makeDemo(folder, ports = DESKS) {
 /**
  * Starts database, desks and server on the data in `folder`, and each again where it ends; returns the port the server answers on, the
  * database, and the processes by their names.
+ * @param network the port and the certificate by which others on the network reach it; nobody does without
  */
-export async function startAll(children, folder, { ports = DESKS, port, host, databases }) {
+export async function startAll(children, folder, { ports = DESKS, port, host, databases, network }) {
   let databasePort;
   const database = await children.keep(() => startMariaDB(children, folder, { port: databasePort, databases }));
   databasePort = database.port;
@@ -47,8 +48,17 @@ export async function startAll(children, folder, { ports = DESKS, port, host, da
       ),
     ),
   );
-  const env = {
+  let env = {
     OLD_ECHO_HOST: host,
+    ...(network
+      ? {
+          OLD_ECHO_NETWORK_PORT: String(network.port),
+          OLD_ECHO_CERTIFICATE: network.certificate,
+          OLD_ECHO_KEY: network.key,
+          OLD_ECHO_AUTHORITY: network.authority ?? '',
+        }
+      : // Nobody gets in over the network by what stands in the environment alone.
+        { OLD_ECHO_CERTIFICATE: '' }),
     OLD_ECHO_DB_PORT: String(database.port),
     OLD_ECHO_DB_PASSWORD: database.password,
     OLD_ECHO_WEB_DIR: WEB_BUILD,
@@ -63,8 +73,10 @@ export async function startAll(children, folder, { ports = DESKS, port, host, da
   };
   const server = await children.keep(startServer);
   answering = server.message.ready;
+  // A server that is started again answers where phones know it.
+  if (network) env = { ...env, OLD_ECHO_NETWORK_PORT: String(server.message.network) };
   const parts = [database, ...desks, server].map(({ entry }) => [entry.name, entry.child.pid]);
-  return { port: answering, database, processes: Object.fromEntries(parts) };
+  return { port: answering, networkPort: server.message.network, database, processes: Object.fromEntries(parts) };
 }
 
 /** Where the server writes what went wrong. Of what was written before, one long file is kept. */

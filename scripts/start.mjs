@@ -1,6 +1,8 @@
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 
+import { certificateIn, fingerprint } from './certificate.mjs';
 import { Children } from './children.mjs';
 import { compile } from './compile.mjs';
 import { needDebian } from './debian.mjs';
@@ -10,7 +12,13 @@ import { PlainError, runScript } from './plain-error.mjs';
 import { makeDemo, startAll } from './stage.mjs';
 import { buildWeb } from './web-build.mjs';
 
-const { values } = parseArgs({ options: { fresh: { type: 'boolean', default: false } } });
+const { values } = parseArgs({
+  options: {
+    fresh: { type: 'boolean', default: false },
+    /** Devices on the network can be let in. */
+    network: { type: 'boolean', default: false },
+  },
+});
 
 await runScript(async () => {
   assertNotRunning();
@@ -37,10 +45,22 @@ await runScript(async () => {
     await buildWeb(building.signal);
     makeDemo(HOME);
     const host = process.env.OLD_ECHO_HOST ?? '127.0.0.1';
-    const { port } = await startAll(children, HOME, { port: process.env.OLD_ECHO_PORT ?? 4650, host });
+    const network = values.network
+      ? { port: process.env.OLD_ECHO_NETWORK_PORT ?? 4651, ...(await certificateIn(join(HOME, 'certificate'))) }
+      : undefined;
+    const { port, networkPort } = await startAll(children, HOME, {
+      port: process.env.OLD_ECHO_PORT ?? 4650,
+      host,
+      network,
+    });
     const url = `http://${host === '0.0.0.0' ? 'localhost' : host}:${port}`;
     writeFileSync(LOCK, `${process.pid} ${url}`);
     console.log(`\nOld Echo is ready at ${url}\nCtrl-C ends it.`);
+    if (network)
+      console.log(
+        `On the network it answers by https on port ${networkPort}. To let a phone in: Settings, Devices, on this machine.\n` +
+          `The phone is shown a certificate with this fingerprint (SHA-256):\n${fingerprint(network.certificate)}`,
+      );
   } catch (error) {
     if (stopping) return stopping;
     console.error(error instanceof PlainError ? `\n${error.message}` : error);

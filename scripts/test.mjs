@@ -4,6 +4,7 @@ import { setPriority } from 'node:os';
 import { join, relative } from 'node:path';
 import { parseArgs } from 'node:util';
 
+import { certificateIn } from './certificate.mjs';
 import { Children } from './children.mjs';
 import { compile } from './compile.mjs';
 import { needDebian } from './debian.mjs';
@@ -92,9 +93,18 @@ async function startDatabases(children, folder) {
 async function openStage(children, home) {
   const desks = Object.fromEntries(await Promise.all(Object.keys(DESKS).map(async (id) => [id, await freePort()])));
   makeDemo(home, desks);
-  const { port, database, processes } = await startAll(children, home, { ports: desks, port: 0, host: '127.0.0.1' });
+  const network = { port: 0, ...(await certificateIn(join(home, 'certificate'))) };
+  const at = { ports: desks, port: 0, host: '127.0.0.1', network };
+  const { port, networkPort, database, processes } = await startAll(children, home, at);
   const empty = await startEmpty(children, join(home, 'empty'), database);
-  return { url: `http://127.0.0.1:${port}`, empty: `http://127.0.0.1:${empty}`, home, desks, processes };
+  return {
+    url: `http://127.0.0.1:${port}`,
+    network: `https://127.0.0.1:${networkPort}`,
+    empty: `http://127.0.0.1:${empty}`,
+    home,
+    desks,
+    processes,
+  };
 }
 
 /** Starts a loudspeaker that nobody hears; returns where a program that plays finds it. */

@@ -1,6 +1,8 @@
 /** Where the app, an empty server and the simulated desks are. */
 interface Stage {
   readonly url: string;
+  /** Where others on the network reach it. */
+  readonly network: string;
   readonly empty: string;
   /** The folder of its data; empty where this run has not started it. */
   readonly home: string;
@@ -12,6 +14,7 @@ interface Stage {
 /** The demo as `npm start` has it. */
 const STARTED: Stage = {
   url: 'http://127.0.0.1:4650',
+  network: 'https://127.0.0.1:4651',
   empty: '',
   home: '',
   desks: { 'quay-48': 47148, boathouse: 47140, 'skiff-16': 47116 },

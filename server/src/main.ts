@@ -22,14 +22,15 @@ async function main(): Promise<void> {
   process.on('SIGINT', stop);
   // Whoever started us was killed. The journal and the lease tell the next start where things stood.
   process.on('disconnect', () => process.exit(1));
-  process.send?.({ ready: running.port });
+  process.send?.({ ready: running.port, network: running.networkPort });
 }
 
 main().catch((error: unknown) => {
-  const taken = error instanceof Error && 'code' in error && error.code === 'EADDRINUSE';
+  const taken = error instanceof Error && 'code' in error && error.code === 'EADDRINUSE' && 'port' in error;
+  const name = taken && error.port === Number(process.env['OLD_ECHO_NETWORK_PORT'] ?? 4651) ? 'NETWORK_PORT' : 'PORT';
   console.error(
     taken
-      ? `Port ${process.env['OLD_ECHO_PORT'] ?? 4650} is taken. Set OLD_ECHO_PORT to a free one and start again.`
+      ? `Port ${String(error.port)} is taken. Set OLD_ECHO_${name} to a free one and start again.`
       : error instanceof Fault
         ? `${error.message} ${error.advice}`
         : error instanceof Error

@@ -1,4 +1,6 @@
-import { createServer, type Server } from 'node:http';
+import { readFileSync } from 'node:fs';
+import { createServer, type IncomingMessage, type Server } from 'node:http';
+import { createServer as createSecureServer } from 'node:https';
 import type { AddressInfo } from 'node:net';
 
 import compression from 'compression';
@@ -42,6 +44,9 @@ import { partRoutes } from './library/part-routes';
 import { presetRoutes } from './library/preset-routes';
 import { venueRoutes } from './library/venue-routes';
 import { LiveChannel } from './live/live-channel';
+import { deviceRoutes } from './people/device-routes';
+import { shutOutOf } from './people/device-store';
+import { letIn, whoAsks } from './people/who-asks';
 import { CancelRequests } from './recall/cancel-requests';
 import { deskRecallRoutes } from './recall/desk-recall-routes';
 import { restoreRoutes } from './recall/restore-routes';
@@ -72,13 +77,21 @@ const SCRUB_MS = 10_000;
 /** Values in one request: more than a change of 10,000 scenes holds. Reading more would keep hands and fades waiting. */
 const MOST_VALUES = 50_000;
 
+/** By which a phone knows that it can trust it (RFC 2585, 4.2, gives no type for authorities; phones know this one). */
+const CERTIFICATE_TYPE = 'application/x-x509-ca-cert';
+/** How often it is looked for devices that another server has shut out, in ms. */
+const SHUT_OUT_MS = 500;
+
 export interface RunningServer {
   readonly port: number;
+  /** The port that others on the network reach; undefined where none does. */
+  readonly networkPort: number | undefined;
   close(): Promise<void>;
 }
 
 /** Starts the whole server: database, desks, API, live channel and, where there is one, the web build. */
 export async function serve(config: Config, log: Logger): Promise<RunningServer> {
+  const certificate = certificateOf(config);
   const db = await connect(config);
   const sessions = await connectDesks(db, config).catch(async (error: unknown) => {
     await db.destroy();
@@ -122,7 +135,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   app.disable('x-powered-by');
   app.use(pageRules());
   app.use(ownPagesOnly(config.host));
-  app.use('/api', silent.watch, shedLoad());
+  app.use('/api', silent.watch, shedLoad(), letIn(db));
   // Sound hardly gets smaller.
   app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
   app.use('/api', stemRoutes(context, pool));
@@ -159,27 +172,40 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     exportRoutes(context),
     sheetRoutes(context),
     storageRoutes(context),
+    deviceRoutes(context, config.database, { port: () => (network ? portOf(network) : undefined) }),
     apiDocs(),
   ];
   for (const router of routers) app.use('/api', router);
   app.use('/api', () => {
     throw new Fault('not-found', 'There is no such address.', 'Every address of the API is listed at /api/docs.');
   });
+  if (config.authority) app.get('/authority.crt', (_, res) => res.type(CERTIFICATE_TYPE).sendFile(config.authority));
   if (config.web) app.use(webBuildDir(config.web));
   app.use(problemDetails(log));
 
   const server = createServer(app);
-  // Longer than browsers and proxies keep a connection, so that none sends into one that is just being closed.
-  server.keepAliveTimeout = 75_000;
-  live.attach(server);
+  const network = certificate && createSecureServer(certificate, app);
+  const servers: Server[] = network ? [server, network] : [server];
+  for (const one of servers) {
+    // Longer than browsers and proxies keep a connection, so that none sends into one that is just being closed.
+    one.keepAliveTimeout = 75_000;
+    live.attach(one, (request: IncomingMessage) => whoAsks(db, request));
+  }
+  const lookingForShutOut = setInterval(
+    () => tasks.add(shutOutOf(db, live.openDevices()).then((ids) => live.closeDevices(ids))),
+    SHUT_OUT_MS,
+  );
   const stop = async () => {
     clearInterval(sweeping);
     clearInterval(scrubbing);
+    clearInterval(lookingForShutOut);
     live.close();
     silent.close();
     await listenings.closeAll();
-    server.closeAllConnections();
-    await new Promise((resolve) => server.close(resolve));
+    for (const one of servers) {
+      one.closeAllConnections();
+      await new Promise((resolve) => one.close(resolve));
+    }
     await mixer.close();
     await pool.close();
     await keeper.close();
@@ -192,12 +218,30 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   };
   try {
     await listen(server, config.port, config.host);
+    if (network) await listen(network, config.networkPort, EVERYWHERE);
   } catch (error) {
     await stop();
     throw error;
   }
-  return { port: (server.address() as AddressInfo).port, close: stop };
+  return { port: portOf(server), networkPort: network && portOf(network), close: stop };
 }
+
+/** What others on the network know this machine by; nothing where they do not reach it. @throws Fault `refused-input` */
+function certificateOf({ certificate, key }: Config): { cert: Buffer; key: Buffer } | undefined {
+  if (!certificate) return undefined;
+  const read = (file: string, name: string) => {
+    try {
+      return readFileSync(file);
+    } catch {
+      throw new Fault('refused-input', `The file ${name} names cannot be read: ${file}.`, 'Nothing was started.');
+    }
+  };
+  return { cert: read(certificate, 'OLD_ECHO_CERTIFICATE'), key: read(key, 'OLD_ECHO_KEY') };
+}
+
+/** All of this machine's addresses. */
+const EVERYWHERE = '0.0.0.0';
+const portOf = (server: Server): number => (server.address() as AddressInfo).port;
 
 async function connectDesks(db: Database, { seed, profiles }: Config): Promise<DeskConnections> {
   if (seed) await seedIfEmpty(db, seed);

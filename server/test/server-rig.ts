@@ -281,15 +281,15 @@ async function serveInProcess(env: NodeJS.ProcessEnv): Promise<Rig['running']> {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
   });
   const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
-  const port = await new Promise<number>((resolve, reject) => {
-    child.once('message', (message) => resolve((message as { ready: number }).ready));
+  const { ready, network } = await new Promise<{ ready: number; network?: number }>((resolve, reject) => {
+    child.once('message', (message) => resolve(message as { ready: number }));
     child.once('exit', () => reject(new Error('the server did not start')));
   });
   const end = async (signal: 'SIGTERM' | 'SIGKILL') => {
     child.kill(signal);
     await ended;
   };
-  return { port, close: () => end('SIGTERM'), kill: () => end('SIGKILL'), pid: child.pid };
+  return { port: ready, networkPort: network, close: () => end('SIGTERM'), kill: () => end('SIGKILL'), pid: child.pid };
 }
 
 /** A state by address. */

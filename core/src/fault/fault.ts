@@ -11,6 +11,7 @@ export type FaultCode =
   | 'unanswered'
   | 'link-lost'
   | 'forbidden'
+  | 'not-let-in'
   | 'disk-full'
   | 'damaged'
   | 'try-later'

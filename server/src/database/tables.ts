@@ -27,6 +27,13 @@ import type { JsonText } from './json-column';
 /** A column of TINYINT(1). */
 export type Flag = 0 | 1;
 
+/** How often somebody tried something, kept by rate-limiter-flexible. */
+export interface AttemptRow {
+  readonly key: string;
+  readonly points: number;
+  readonly expire: number | null;
+}
+
 /** What two scenes of a desk's were answered with, by the way between them. */
 export interface AcceptedRow {
   readonly desk_id: string;
@@ -94,6 +101,23 @@ export interface DeskRow {
   readonly swap_scope: JsonText<unknown> | null;
   readonly works_on_id: string | null;
   readonly removed_at: Date | null;
+}
+
+/** A phone or computer on the network that was let in. */
+export interface DeviceRow {
+  readonly id: string;
+  readonly name: string;
+  readonly token_hash: string;
+  readonly made_at: Date;
+  readonly seen_at: Date;
+  readonly shut_out_at: Date | null;
+}
+
+/** What lets one device in, once. */
+export interface EntryCodeRow {
+  readonly code_hash: string;
+  readonly ends_at: Date;
+  readonly used_at: Date | null;
 }
 
 /** What was last heard of a desk. */
@@ -426,12 +450,15 @@ type Written<Row> = {
 declare module 'knex/types/tables' {
   interface Tables {
     accepted: Table<AcceptedRow>;
+    attempts: Table<AttemptRow>;
     baselines: Table<BaselineRow>;
     blind_tests: Table<BlindTestRow>;
     cell_origins: Table<CellOriginRow>;
     combinations: Table<CombinationRow>;
     conversions: Table<ConversionRow>;
     desks: Table<DeskRow>;
+    devices: Table<DeviceRow>;
+    entry_codes: Table<EntryCodeRow>;
     heard: Table<HeardRow>;
     imports: Table<ImportRow>;
     jobs: Table<JobRow>;

@@ -5,6 +5,13 @@ import { parseShape } from '@old-echo/core/fault/parse-shape';
 const shape = object({
   host: string().default('127.0.0.1'),
   port: number().integer().min(0).max(65535).default(4650),
+  /** The port for other machines on the network, by TLS with the certificate below. */
+  networkPort: number().integer().min(0).max(65535).default(4651),
+  /** The files of a certificate and its key; where there are none, nobody on the network gets in. */
+  certificate: string().default(''),
+  key: string().default(''),
+  /** The file of the authority that has signed it, where phones are to be given that. */
+  authority: string().default(''),
   databasePort: number().required('OLD_ECHO_DB_PORT must name the port of MariaDB'),
   databasePassword: string().required('OLD_ECHO_DB_PASSWORD must hold the password of MariaDB'),
   database: string()
@@ -31,6 +38,10 @@ export const readConfig = (env: NodeJS.ProcessEnv) =>
   parseShape(shape, {
     host: env['OLD_ECHO_HOST'],
     port: env['OLD_ECHO_PORT'],
+    networkPort: env['OLD_ECHO_NETWORK_PORT'],
+    certificate: env['OLD_ECHO_CERTIFICATE'],
+    key: env['OLD_ECHO_KEY'],
+    authority: env['OLD_ECHO_AUTHORITY'],
     databasePort: env['OLD_ECHO_DB_PORT'],
     databasePassword: env['OLD_ECHO_DB_PASSWORD'],
     database: env['OLD_ECHO_DB_NAME'],

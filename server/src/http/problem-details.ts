@@ -17,6 +17,7 @@ const STATUS: Readonly<Record<FaultCode, number>> = {
   'show-lock': 423,
   unanswered: 409,
   forbidden: 403,
+  'not-let-in': 403,
   'link-lost': 503,
   'try-later': 503,
   damaged: 500,

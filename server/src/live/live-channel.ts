@@ -25,6 +25,9 @@ type LiveEvent =
   | { readonly type: 'link' | 'full-state' | 'refused' }
   | { readonly type: 'settings-changed' | 'hands'; readonly settings: SettingsByAddress };
 
+/** Who opens a page: somebody at this machine, or a device; nobody who may. */
+type Opener = 'this machine' | { readonly id: string } | undefined;
+
 /** What the live channel hears and asks. */
 interface LiveSource {
   /** Calls back whenever a link, the whole state or some settings of a desk have changed. */
@@ -41,6 +44,8 @@ export class LiveChannel {
   private readonly clients = new Map<WebSocket, string>();
   /** How many pings each page has left unanswered. */
   private readonly unanswered = new Map<WebSocket, number>();
+  /** The device that each page is open on, where it is not this machine. */
+  private readonly devices = new Map<WebSocket, string>();
   private readonly pendingSettings = new Map<string, Record<string, Value>>();
   /** Per desk the look at it that ends last, and the one that has not begun. */
   private readonly lastLook = new Map<string, Promise<void>>();
@@ -68,7 +73,8 @@ export class LiveChannel {
     this.pings = setInterval(() => this.ping(), PING_INTERVAL_MS);
   }
 
-  attach(server: Server): void {
+  /** @param whoAsks who opens a page */
+  attach(server: Server, whoAsks: (request: IncomingMessage) => Promise<Opener>): void {
     server.on('upgrade', (request: IncomingMessage, socket, head) => {
       // A page that goes away meanwhile is nobody's fault.
       socket.on('error', () => socket.destroy());
@@ -77,8 +83,25 @@ export class LiveChannel {
       if (this.sockets.clients.size >= MAX_PAGES)
         return void socket.end('HTTP/1.1 503 Service Unavailable\r\nRetry-After: 5\r\nConnection: close\r\n\r\n');
       const deskId = new URLSearchParams(query).get('desk') ?? '';
-      this.sockets.handleUpgrade(request, socket, head, (page) => void this.open(page, deskId));
+      const admit = (opener: Opener) => {
+        if (!opener) return void socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
+        this.sockets.handleUpgrade(request, socket, head, (page) => {
+          if (typeof opener === 'object') this.devices.set(page, opener.id);
+          void this.open(page, deskId);
+        });
+      };
+      whoAsks(request).then(admit, () => socket.destroy());
     });
+  }
+
+  /** The devices that pages are open on. */
+  openDevices(): string[] {
+    return [...new Set(this.devices.values())];
+  }
+
+  /** Closes all pages on some devices. */
+  closeDevices(ids: readonly string[]): void {
+    for (const [page, id] of this.devices) if (ids.includes(id)) page.terminate();
   }
 
   deskChanged(deskId: string): Promise<void> {
@@ -157,6 +180,7 @@ export class LiveChannel {
     page.on('pong', () => this.unanswered.delete(page));
     page.on('close', () => {
       this.clients.delete(page);
+      this.devices.delete(page);
       this.unanswered.delete(page);
     });
     try {

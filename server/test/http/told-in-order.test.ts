@@ -39,7 +39,7 @@ beforeEach(async () => {
     '127.0.0.1',
   );
   server = createServer().listen(0, '127.0.0.1');
-  live.attach(server);
+  live.attach(server, () => Promise.resolve('this machine'));
   await until(() => server.listening);
 });
 afterEach(async () => {
