@@ -61,6 +61,7 @@ async function screens(page: Page): Promise<string[]> {
     '/files',
     '/settings',
     '/add-desk',
+    '/devices',
     '/model/quay-48',
     '/model/quay-48/in',
     '/learn',

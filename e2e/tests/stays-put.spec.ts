@@ -79,6 +79,7 @@ async function addresses(page: Page): Promise<readonly string[]> {
       '/compare',
       '/settings',
       '/add-desk',
+      '/devices',
       '/model/quay-48',
       '/model/quay-48/in',
       '/learn',

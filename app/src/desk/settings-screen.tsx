@@ -68,6 +68,7 @@ export function SettingsScreen() {
             {outOfUse.map((desk) => (
               <OutOfUse key={desk.id} desk={desk} />
             ))}
+            <Action title="Devices on the network" onPress={() => router.navigate('/devices')} />
             <AppText kind="heading">You</AppText>
             <Field
               label="Your name, for the restore log"

@@ -9,9 +9,11 @@ import { Pressable, StyleSheet, View } from 'react-native';
 
 import { TouchRestores } from '../components/restore-at-once';
 import { FileDropZone } from '../files/file-drop-zone';
+import { EntryScreen } from '../people/entry-screen';
 import { ProductionSheet } from '../scenes/production-picker-sheet';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
+import { useHereQuery } from '../store/people-api';
 import { deskAmong, foundDesks } from '../store/preferences-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { useLiveChannel } from '../store/use-live-channel';
@@ -29,8 +31,24 @@ import { ShortcutList } from './shortcut-list';
 import { useServiceWorker } from './use-service-worker';
 import { useTrueAddress } from './use-true-address';
 
-/** What is around every screen: the places, the state of the link, and notices. */
+/** The app for whoever is let in; for others the page on which they get in. */
 export function Shell({ children }: { readonly children: ReactNode }) {
+  const look = useLook();
+  const { data: here, isLoading } = useHereQuery();
+  // At the machine itself everybody is in; elsewhere nothing is shown before that is known.
+  const isKnown = !isLoading || window.location.protocol !== 'https:';
+  if (isKnown && here?.isIn !== false) return <InShell>{children}</InShell>;
+  return (
+    <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }]}>
+      <View role="main" style={styles.body}>
+        {isKnown ? <EntryScreen /> : null}
+      </View>
+    </View>
+  );
+}
+
+/** What is around every screen: the places, the state of the link, and notices. */
+function InShell({ children }: { readonly children: ReactNode }) {
   const low = useIsLow();
   const rail = useIsWide() || low;
   const look = useLook();
@@ -89,7 +107,7 @@ function useDefaultDesk(): string | null {
 }
 
 const NAV_ITEMS: readonly { name: string; href: Href; path: RegExp; icon: LucideIcon }[] = [
-  { name: 'Desk', href: '/desk', path: /^\/($|desk|add-desk|settings|ripple)/, icon: SlidersVertical },
+  { name: 'Desk', href: '/desk', path: /^\/($|desk|add-desk|settings|devices|ripple)/, icon: SlidersVertical },
   { name: 'Mixes', href: '/mixes', path: /^\/(mixes|productions)/, icon: Waves },
   { name: 'Compare', href: '/compare', path: /^\/compare/, icon: Scale },
   { name: 'Library', href: '/library', path: /^\/(library|carry|files)/, icon: LibraryBig },

@@ -42,10 +42,12 @@ function once(args: string | FetchArgs, ask: () => ReturnType<typeof raw>): Retu
 }
 
 /** The one place where a problem from the server becomes words on the screen. */
-const query: BaseQueryFn<string | FetchArgs, unknown, ApiFault> = async (args, api, extra) => {
-  const answer = await once(args, () => raw(args, api, extra));
+const query: BaseQueryFn<string | FetchArgs, unknown, ApiFault> = async (args, asking, extra) => {
+  const answer = await once(args, () => raw(args, asking, extra));
   if (!answer.error) return { data: answer.data };
   const { code, message, advice } = fromProblem('data' in answer.error ? answer.error.data : undefined);
+  // Shut out meanwhile: the page is to say so.
+  if (code === 'not-let-in') asking.dispatch(api.util.invalidateTags(['here']));
   return { error: { code, message, advice } };
 };
 
@@ -77,6 +79,8 @@ export const TAGS = [
   'parts',
   'venues',
   'outboard',
+  'devices',
+  'here',
 ] as const;
 
 /** Everything the server holds. States of scenes change only with their models, so they are kept for as long as the page is open. */

@@ -39,6 +39,8 @@ export function useLiveChannel(deskId: string | null): void {
     socket.onclose = () => {
       gathered.flush();
       dispatch(lost());
+      // A device that was shut out is told so by asking.
+      dispatch(api.util.invalidateTags(['here']));
       if (!wasAsked) void readLastSeen(deskId).then((seen) => seen && dispatch(seenBefore(seen)));
       wasAsked = true;
     };

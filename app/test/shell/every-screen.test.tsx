@@ -46,7 +46,7 @@ const names = Object.values(ROUTES).flatMap((wing) => Object.keys(wing));
 const answering = (answer: unknown): Answers => Object.fromEntries(names.map((name) => [name, answer]));
 
 /** What leads on to another address without asking anything, or says itself that it is no page. */
-const ASKS_NOTHING = ['+not-found.tsx', '_sitemap.tsx', 'capture.tsx'];
+const ASKS_NOTHING = ['+not-found.tsx', '_sitemap.tsx', 'capture.tsx', 'enter.tsx'];
 
 describe.each(addresses.filter((file) => !ASKS_NOTHING.includes(file)))('%s, opened fresh', (file) => {
   test.each<[string, unknown, RegExp]>([

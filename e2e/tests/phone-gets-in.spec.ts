@@ -1,0 +1,87 @@
+import { type Browser, type BrowserContext, expect, type Page, test } from '@playwright/test';
+
+import { capture, deskNamed, productionNamed } from './from-server';
+import { stage } from './stage';
+import { StandIn } from './stand-in';
+
+test.describe.configure({ mode: 'serial' });
+
+const boathouse = new StandIn('boathouse');
+const button = (page: Page, name: string | RegExp) => page.getByRole('button', { name, exact: true });
+
+/** Another device on the network. It goes on past the certificate that it does not know, as a person would. */
+const newPhone = (browser: Browser): Promise<BrowserContext> =>
+  browser.newContext({
+    baseURL: stage.network,
+    ignoreHTTPSErrors: true,
+    hasTouch: true,
+    viewport: { width: 390, height: 844 },
+    serviceWorkers: 'block',
+  });
+
+/** Where the picture on the screen leads a phone. */
+async function pictured(page: Page): Promise<string> {
+  await page.goto('/devices');
+  await button(page, 'Let a phone in').tap();
+  const code = (await page.getByTestId('entry-code').textContent())?.replace(' ', '') ?? '';
+  await expect(page.getByRole('img', { name: /^https:\/\/[\d.]+:\d+\/enter, code / })).toBeVisible();
+  return `/enter?code=${code}`;
+}
+
+let phone: BrowserContext;
+
+test.afterAll(() => phone.close());
+
+test('a phone is let in by what the screen shows, and restores', async ({ page, browser }) => {
+  phone = await newPhone(browser);
+  const held = await phone.newPage();
+  await held.goto('/');
+  await expect(held.getByText('This device is not let in')).toBeVisible();
+  await held.getByTestId('entry-code').fill('WRONG 12345');
+  await held.getByTestId('device-name').fill('Phone at front of house');
+  await button(held, 'Go in').tap();
+  await expect(held.getByRole('alert')).toContainText('This code lets nobody in');
+
+  await held.goto(await pictured(page));
+  await held.getByTestId('device-name').fill('Phone at front of house');
+  await button(held, 'Go in').tap();
+  await expect(held.getByTestId('link-state')).toContainText('Connected');
+  await expect(page.getByText('Phone at front of house is in.')).toBeVisible();
+  await button(page, 'Close').tap();
+  await expect(page.getByText('Phone at front of house', { exact: true })).toBeVisible();
+
+  const desk = await deskNamed(page, 'Boathouse');
+  await page.request.patch(`/api/desks/${desk.id}`, { data: { mode: 'studio', safes: [] } });
+  const { versions } = await productionNamed(page, 'Lanterns on the Quay');
+  const before = (await boathouse.settings())['in.2/pan/position'];
+  const scene = await capture(page, desk, versions[0]!.id, 'For the phone');
+  await boathouse.hands({ 'in.2/pan/position': before === 17 ? -17 : 17 });
+  await held.goto(`/restore/${scene}/preview?desk=${desk.id}`);
+  await button(held, 'Restore 1 setting').tap();
+  await expect(held.getByText(/All confirmed/)).toBeVisible();
+  expect((await boathouse.settings())['in.2/pan/position']).toBe(before);
+});
+
+test('it sees what it was let in as, and lets nobody in', async () => {
+  const [held] = phone.pages();
+  await held!.goto('/devices');
+  await expect(held!.getByText(/^This is Phone at front of house, let in at \d\d:\d\d/)).toBeVisible();
+  await expect(button(held!, 'Let a phone in')).toBeHidden();
+});
+
+test('shut out, it shows nothing more at once, wherever it is', async ({ page }) => {
+  const [held] = phone.pages();
+  await held!.goto('/desk');
+  await expect(held!.getByTestId('link-state')).toContainText('Connected');
+  await page.goto('/devices');
+  await button(page, 'Hold to shut Phone at front of house out: hold').hover();
+  await page.mouse.down();
+  await expect(page.getByText('Phone at front of house is shut out.')).toBeVisible();
+  await page.mouse.up();
+  await expect(held!.getByText('This device is not let in')).toBeVisible();
+  await expect(held!.getByTestId('link-state')).toBeHidden();
+  await expect(page.getByText('No device is let in')).toBeVisible();
+  // The picture that let it in does so no more.
+  await held!.reload();
+  await expect(button(held!, 'Go in')).toBeVisible();
+});
