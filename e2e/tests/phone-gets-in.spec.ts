@@ -73,6 +73,7 @@ test('shut out, it shows nothing more at once, wherever it is', async ({ page })
   const [held] = phone.pages();
   await held!.goto('/desk');
   await expect(held!.getByTestId('link-state')).toContainText('Connected');
+  await held!.evaluate(`caches.open('last-seen').then((kept) => kept.put('/api/desks', new Response('[]')))`);
   await page.goto('/devices');
   await button(page, 'Hold to shut Phone at front of house out: hold').hover();
   await page.mouse.down();
@@ -81,6 +82,8 @@ test('shut out, it shows nothing more at once, wherever it is', async ({ page })
   await expect(held!.getByText('This device is not let in')).toBeVisible();
   await expect(held!.getByTestId('link-state')).toBeHidden();
   await expect(page.getByText('No device is let in')).toBeVisible();
+  // Nor is anything left in it of what it has seen.
+  await expect.poll(() => held!.evaluate('caches.keys()')).toEqual([]);
   // The picture that let it in does so no more.
   await held!.reload();
   await expect(button(held!, 'Go in')).toBeVisible();

@@ -13,6 +13,7 @@ import { EntryScreen } from '../people/entry-screen';
 import { ProductionSheet } from '../scenes/production-picker-sheet';
 import { deskHref } from '../store/desk-address';
 import { useDesksQuery } from '../store/desk-api';
+import { forgetLastSeen } from '../store/last-seen';
 import { useHereQuery } from '../store/people-api';
 import { deskAmong, foundDesks } from '../store/preferences-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -35,9 +36,13 @@ import { useTrueAddress } from './use-true-address';
 export function Shell({ children }: { readonly children: ReactNode }) {
   const look = useLook();
   const { data: here, isLoading } = useHereQuery();
+  const isOut = here?.isIn === false;
+  useEffect(() => {
+    if (isOut) void forgetLastSeen();
+  }, [isOut]);
   // At the machine itself everybody is in; elsewhere nothing is shown before that is known.
   const isKnown = !isLoading || window.location.protocol !== 'https:';
-  if (isKnown && here?.isIn !== false) return <InShell>{children}</InShell>;
+  if (isKnown && !isOut) return <InShell>{children}</InShell>;
   return (
     <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }]}>
       <View role="main" style={styles.body}>

@@ -8,6 +8,8 @@ export interface LastSeen {
 }
 
 const CACHE = 'last-seen-desk';
+/** Where the service worker keeps answers (scripts/web-build.mjs). */
+const ANSWERS = 'last-seen';
 const addressOf = (deskId: string): string => `/last-seen/${deskId}`;
 
 /** Keeps a desk as it is seen now, for when the page is opened without the server. A comfort: where it is refused, nothing is kept. */
@@ -27,5 +29,14 @@ export async function readLastSeen(deskId: string): Promise<LastSeen | undefined
     return kept && ((await kept.json()) as LastSeen);
   } catch {
     return undefined;
+  }
+}
+
+/** Forgets all that this browser has seen: it is shut out, and may be in other hands. */
+export async function forgetLastSeen(): Promise<void> {
+  try {
+    await Promise.all([CACHE, ANSWERS].map((name) => caches.delete(name)));
+  } catch {
+    // Only pages that the browser trusts have such a store.
   }
 }
