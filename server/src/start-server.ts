@@ -179,7 +179,10 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   app.use('/api', () => {
     throw new Fault('not-found', 'There is no such address.', 'Every address of the API is listed at /api/docs.');
   });
-  if (config.authority) app.get('/authority.crt', (_, res) => res.type(CERTIFICATE_TYPE).sendFile(config.authority));
+  const { authority } = config;
+  // The folder of data begins with a dot.
+  if (authority)
+    app.get('/authority.crt', (_, res) => res.type(CERTIFICATE_TYPE).sendFile(authority, { dotfiles: 'allow' }));
   if (config.web) app.use(webBuildDir(config.web));
   app.use(problemDetails(log));
 
@@ -191,10 +194,8 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     one.keepAliveTimeout = 75_000;
     live.attach(one, (request: IncomingMessage) => whoAsks(db, request));
   }
-  const lookingForShutOut = setInterval(
-    () => tasks.add(shutOutOf(db, live.openDevices()).then((ids) => live.closeDevices(ids))),
-    SHUT_OUT_MS,
-  );
+  const closeShutOut = async () => live.closeDevices(await shutOutOf(db, live.openDevices()));
+  const lookingForShutOut = network && setInterval(() => tasks.add(closeShutOut()), SHUT_OUT_MS);
   const stop = async () => {
     clearInterval(sweeping);
     clearInterval(scrubbing);

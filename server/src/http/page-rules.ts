@@ -11,7 +11,8 @@ const sha256 = (script: string): string => `'sha256-${createHash('sha256').updat
 
 /**
  * What browsers may do with what we send (Content Security Policy, level 3; Cross-Origin-Resource-Policy): run only our own code, load
- * only from here, and show it in no other page's frame. We are reached over plain HTTP on loopback, so nothing asks for TLS.
+ * only from here, and show it in no other page's frame. Nothing asks for TLS for good: at this machine
+ * itself we are reached over plain HTTP.
  */
 export const pageRules = (): RequestHandler =>
   helmet({

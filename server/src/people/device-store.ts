@@ -25,17 +25,16 @@ const meant = (code: string): string =>
     .replaceAll('O', '0')
     .replaceAll(/[IL]/g, '1');
 
-const viewOf = ({ id, name, made_at, seen_at }: DeviceRow): DeviceView => ({
+export const deviceView = ({ id, name, made_at, seen_at }: DeviceRow): DeviceView => ({
   id,
   name,
   madeAt: made_at.toISOString(),
   seenAt: seen_at.toISOString(),
 });
-export { viewOf as deviceView };
 
 /** The devices that were let in and not shut out, the newest first. */
 export const devices = async (db: Database): Promise<DeviceView[]> =>
-  (await db('devices').whereNull('shut_out_at').orderBy('id', 'desc')).map(viewOf);
+  (await db('devices').whereNull('shut_out_at').orderBy('id', 'desc')).map(deviceView);
 
 /** Makes a code that lets one device in. */
 export async function makeEntryCode(db: Database, now: Date): Promise<{ code: string; endsAt: Date }> {
@@ -71,7 +70,7 @@ export async function enter(
       );
     const row = { id: newId(), name, token_hash: hashOf(token), made_at: now, seen_at: now, shut_out_at: null };
     await trx('devices').insert(row);
-    return { device: viewOf(row), token };
+    return { device: deviceView(row), token };
   });
 }
 
@@ -88,7 +87,7 @@ export async function shutOut(db: Database, id: string, now: Date): Promise<Devi
   await db('devices').where('id', id).whereNull('shut_out_at').update({ shut_out_at: now });
   const row = await db('devices').where('id', id).first();
   if (!row) throw new Fault('not-found', 'This device is not here.', 'Look at the list again.');
-  return viewOf(row);
+  return deviceView(row);
 }
 
 /** Those of some devices that were shut out, by whichever server. */
