@@ -31,3 +31,10 @@ export async function capture(page: Page, desk: Desk, versionId: string, name: s
   expect(answer.status()).toBe(201);
   return ((await answer.json()) as { id: string }).id;
 }
+
+/** A new production of a desk's, so that nothing is captured into what other tests count. */
+export async function ownProduction(page: Page, desk: Desk, name: string, kind: 'song' | 'show' = 'song') {
+  const answer = await page.request.post('/api/productions', { data: { deskId: desk.id, name, kind } });
+  expect(answer.status(), await answer.text()).toBe(201);
+  return productionNamed(page, name);
+}

@@ -1,6 +1,6 @@
 import { type Browser, type BrowserContext, expect, type Page, test } from '@playwright/test';
 
-import { capture, deskNamed, productionNamed } from './from-server';
+import { capture, deskNamed, ownProduction } from './from-server';
 import { stage } from './stage';
 import { StandIn } from './stand-in';
 
@@ -54,8 +54,8 @@ test('a phone is let in by what the screen shows, and restores', async ({ page, 
 
   const desk = await deskNamed(page, 'Boathouse');
   await page.request.patch(`/api/desks/${desk.id}`, { data: { mode: 'studio', safes: [] } });
-  const { versions } = await productionNamed(page, 'Lanterns on the Quay');
   const before = (await boathouse.settings())['in.2/pan/position'];
+  const { versions } = await ownProduction(page, desk, 'On the phone');
   const scene = await capture(page, desk, versions[0]!.id, 'For the phone');
   await boathouse.hands({ 'in.2/pan/position': before === 17 ? -17 : 17 });
   await held.goto(`/restore/${scene}/preview?desk=${desk.id}`);

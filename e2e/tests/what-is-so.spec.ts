@@ -1,6 +1,6 @@
 import { expect, type Page, test } from '@playwright/test';
 
-import { capture, deskNamed, productionNamed, read } from './from-server';
+import { capture, deskNamed, ownProduction, productionNamed, read } from './from-server';
 import { checkAll, hold, toHold } from './press';
 import { differing, StandIn } from './stand-in';
 
@@ -98,10 +98,7 @@ test('a capture goes into the song that one looks at, and asks once before the d
   page,
 }) => {
   const desk = await deskNamed(page, 'Quay 48');
-  const answer = await page.request.post('/api/productions', {
-    data: { deskId: desk.id, name: 'Second night', kind: 'show' },
-  });
-  const { id } = (await answer.json()) as { id: string };
+  const { id } = await ownProduction(page, desk, 'Second night', 'show');
   await page.goto(`/mixes/${id}`);
   await page.getByRole('button', { name: 'Capture scene' }).click();
   await expect(page.getByText('Quay 48 · Second night')).toBeVisible();
@@ -349,9 +346,7 @@ test('now, in a link that compares, is the desk of its scene, whichever desk was
 
 test('names of the longest length keep every screen whole', async ({ page }) => {
   const desk = await deskNamed(page, 'Quay 48');
-  const own = { deskId: desk.id, name: 'Longest night', kind: 'show', note: '' };
-  await page.request.post('/api/productions', { data: own });
-  const production = await productionNamed(page, own.name);
+  const production = await ownProduction(page, desk, 'Longest night', 'show');
   const names = ['W'.repeat(60), 'مرحبا '.repeat(10).slice(0, 60).trim(), `${'🎻'.repeat(28)} end`];
   await quay.hands({
     'in.1/label/name': 'WWWWWWWWWWWW',

@@ -10,7 +10,7 @@ import { fewValues, lessonsOf } from '@old-echo/core/desk/learn/lessons';
 import { parseProfile, specOf } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 
-import { capture, deskNamed, read } from './from-server';
+import { capture, deskNamed, ownProduction, read } from './from-server';
 import { stage } from './stage';
 
 test.describe.configure({ mode: 'serial' });
@@ -159,13 +159,9 @@ const elsewhere = (before: Readonly<Record<string, Value>>): Record<string, Valu
 
 test('it is captured and restored, on a bad line too', async ({ page }) => {
   const desk = await deskNamed(page, 'Weir, learned');
-  const made = await page.request.post('/api/productions', {
-    data: { deskId: desk.id, name: 'Learned', kind: 'song' },
-  });
-  const { id } = (await made.json()) as { id: string };
-  const productions = await read<{ id: string; versions: { id: string }[] }[]>(page, '/productions');
+  const { versions } = await ownProduction(page, desk, 'Learned');
   const before = await stood(page);
-  const scene = await capture(page, desk, productions.find((one) => one.id === id)!.versions[0]!.id, 'As learned');
+  const scene = await capture(page, desk, versions[0]!.id, 'As learned');
   const recall = { deskId: desk.id, sceneId: scene, scope: [{ strips: ['*'], sections: ['*'], include: true }] };
   for (const loss of [0, 0.1]) {
     const moved = elsewhere(before);
