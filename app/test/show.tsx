@@ -43,6 +43,7 @@ export const DESK: DeskView = {
   safes: [],
   thresholds: DEFAULT_THRESHOLDS,
   showLock: false,
+  hasPin: false,
   handHolds: 'control',
   link: { state: 'linked', why: '' },
   heardAt: '2026-11-25T20:00:00.000Z',
@@ -73,6 +74,7 @@ export const SCENE: SceneView = {
   scope: null,
   changed: { settings: 0, strips: 0 },
   madeAt: '2026-11-25T19:00:00.000Z',
+  by: '',
   binnedAt: null,
   revision: 1,
 };

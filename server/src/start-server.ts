@@ -1,5 +1,4 @@
-import { readFileSync } from 'node:fs';
-import { createServer, type IncomingMessage, type Server } from 'node:http';
+import { createServer, type Server } from 'node:http';
 import { createServer as createSecureServer } from 'node:https';
 import type { AddressInfo } from 'node:net';
 
@@ -31,6 +30,7 @@ import { sheetRoutes } from './files/sheet-routes';
 import { sweepUploads } from './files/sweep-uploads';
 import { apiDocs } from './http/api-docs';
 import { ownPagesOnly } from './http/boundary';
+import { authorityFile, certificateOf } from './http/certificate';
 import type { Config } from './http/config';
 import { pageRules } from './http/page-rules';
 import { problemDetails } from './http/problem-details';
@@ -44,9 +44,7 @@ import { partRoutes } from './library/part-routes';
 import { presetRoutes } from './library/preset-routes';
 import { venueRoutes } from './library/venue-routes';
 import { LiveChannel } from './live/live-channel';
-import { deviceRoutes } from './people/device-routes';
-import { shutOutOf } from './people/device-store';
-import { letIn, whoAsks } from './people/who-asks';
+import { openPeople } from './people/open-people';
 import { CancelRequests } from './recall/cancel-requests';
 import { deskRecallRoutes } from './recall/desk-recall-routes';
 import { restoreRoutes } from './recall/restore-routes';
@@ -76,11 +74,6 @@ const SWEEP_MS = 10_000;
 const SCRUB_MS = 10_000;
 /** Values in one request: more than a change of 10,000 scenes holds. Reading more would keep hands and fades waiting. */
 const MOST_VALUES = 50_000;
-
-/** By which a phone knows that it can trust it (RFC 2585, 4.2, gives no type for authorities; phones know this one). */
-const CERTIFICATE_TYPE = 'application/x-x509-ca-cert';
-/** How often it is looked for devices that another server has shut out, in ms. */
-const SHUT_OUT_MS = 500;
 
 export interface RunningServer {
   readonly port: number;
@@ -112,7 +105,10 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   const listenings = new Listenings();
   const files = soundFiles(config.files);
   const aside = openAside(config);
-  const context: ServerContext = { db, aside, log, tasks, desks: sessions, live, files, lease: config.lease * 1000 };
+  const { database } = config;
+  const lease = config.lease * 1000;
+  const context: ServerContext = { db, database, aside, log, tasks, desks: sessions, live, files, lease };
+  const people = openPeople(context, { port: () => network && portOf(network), isPlain: config.plain });
   const pool = new WorkerPool();
   const mixer = new RenderService({ db, files, pool, sessions, log });
   await mixer.pruneUnused(new Date());
@@ -135,7 +131,7 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   app.disable('x-powered-by');
   app.use(pageRules());
   app.use(ownPagesOnly(config.host));
-  app.use('/api', silent.watch, shedLoad(), letIn(db));
+  app.use('/api', silent.watch, shedLoad(), people.gate);
   // Sound hardly gets smaller.
   app.use(compression({ filter: (req, res) => !req.path.endsWith('.wav') && compression.filter(req, res) }));
   app.use('/api', stemRoutes(context, pool));
@@ -172,34 +168,30 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     exportRoutes(context),
     sheetRoutes(context),
     storageRoutes(context),
-    deviceRoutes(context, config.database, { port: () => (network ? portOf(network) : undefined) }),
+    ...people.routers,
     apiDocs(),
   ];
   for (const router of routers) app.use('/api', router);
   app.use('/api', () => {
     throw new Fault('not-found', 'There is no such address.', 'Every address of the API is listed at /api/docs.');
   });
-  const { authority } = config;
-  // The folder of data begins with a dot.
-  if (authority)
-    app.get('/authority.crt', (_, res) => res.type(CERTIFICATE_TYPE).sendFile(authority, { dotfiles: 'allow' }));
+  if (config.authority) app.get('/authority.crt', authorityFile(config.authority));
   if (config.web) app.use(webBuildDir(config.web));
   app.use(problemDetails(log));
 
   const server = createServer(app);
-  const network = certificate && createSecureServer(certificate, app);
+  const network = config.plain ? createServer(app) : certificate && createSecureServer(certificate, app);
   const servers: Server[] = network ? [server, network] : [server];
   for (const one of servers) {
     // Longer than browsers and proxies keep a connection, so that none sends into one that is just being closed.
     one.keepAliveTimeout = 75_000;
-    live.attach(one, (request: IncomingMessage) => whoAsks(db, request));
+    live.attach(one, people.whoOpens);
   }
-  const closeShutOut = async () => live.closeDevices(await shutOutOf(db, live.openDevices()));
-  const lookingForShutOut = network && setInterval(() => tasks.add(closeShutOut()), SHUT_OUT_MS);
+  if (network) people.lookForShutOut();
   const stop = async () => {
     clearInterval(sweeping);
     clearInterval(scrubbing);
-    clearInterval(lookingForShutOut);
+    people.close();
     live.close();
     silent.close();
     await listenings.closeAll();
@@ -225,19 +217,6 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
     throw error;
   }
   return { port: portOf(server), networkPort: network && portOf(network), close: stop };
-}
-
-/** What others on the network know this machine by; nothing where they do not reach it. @throws Fault `refused-input` */
-function certificateOf({ certificate, key }: Config): { cert: Buffer; key: Buffer } | undefined {
-  if (!certificate) return undefined;
-  const read = (file: string, name: string) => {
-    try {
-      return readFileSync(file);
-    } catch {
-      throw new Fault('refused-input', `The file ${name} names cannot be read: ${file}.`, 'Nothing was started.');
-    }
-  };
-  return { cert: read(certificate, 'OLD_ECHO_CERTIFICATE'), key: read(key, 'OLD_ECHO_KEY') };
 }
 
 /** All of this machine's addresses. */

@@ -65,6 +65,7 @@ function StoredCombination({ id, others }: { readonly id: string; readonly other
         {fault.code === 'not-found' ? (
           <Footer>
             <Action
+              asks={COMBINATION_ROUTES.discardCombination}
               grow
               title="Discard"
               onPress={() =>
@@ -206,6 +207,7 @@ function Combine({ combination, others }: CombineProps) {
       </Body>
       {audition ? <AuditionBar audition={audition} title="Listen: A against the result" /> : null}
       <MainAction
+        asks={COMBINATION_ROUTES.saveCombination}
         title={
           open > 0 ? `${plural(open, 'section')} at odds to settle` : empty ? 'Nothing taken yet' : 'Save as a scene'
         }

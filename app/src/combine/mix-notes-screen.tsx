@@ -119,7 +119,7 @@ function MixNotes({ production, version }: MixNotesProps) {
           </ChipRow>
         ) : null}
       </Body>
-      <MainAction title="Add a mix note" onPress={() => setSheet('new')} />
+      <MainAction asks={MIX_NOTE_ROUTES.addMixNote} title="Add a mix note" onPress={() => setSheet('new')} />
       {sheet ? (
         <MixNoteSheet
           version={version}
@@ -176,7 +176,12 @@ function MixNote({ mixNote, strip, onEdit, onState, onAnswer }: MixNoteProps) {
           ))}
         </ChipRow>
         <ChipRow>
-          <Action kind="small" title={scene ? 'Other scene' : 'Answer with a scene'} onPress={onAnswer} />
+          <Action
+            asks={MIX_NOTE_ROUTES.editMixNote}
+            kind="small"
+            title={scene ? 'Other scene' : 'Answer with a scene'}
+            onPress={onAnswer}
+          />
           {sceneId && beforeId ? (
             <Action
               kind="small"
@@ -186,7 +191,7 @@ function MixNote({ mixNote, strip, onEdit, onState, onAnswer }: MixNoteProps) {
               }
             />
           ) : null}
-          <Action kind="quiet" title="Edit" onPress={onEdit} />
+          <Action asks={MIX_NOTE_ROUTES.editMixNote} kind="quiet" title="Edit" onPress={onEdit} />
         </ChipRow>
       </View>
     </Card>

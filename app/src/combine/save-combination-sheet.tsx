@@ -8,6 +8,7 @@ import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shap
 import { FaultCard } from '../components/fault-card';
 import { useSaveCombinationMutation } from '../store/combine-api';
 import { useUniqueNameQuery } from '../store/scenes-api';
+import { useAppSelector } from '../store/store';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { Action } from '../ui/buttons';
 import { Field } from '../ui/field';
@@ -34,10 +35,11 @@ export function SaveCombinationSheet({ combination: { saved, base }, note: sugge
   const [own, setName] = useState<string | null>(null);
   const [note, setNote] = useState(suggested.slice(0, MAX_NOTE_LENGTH));
   const [keep, { isLoading, error }] = useSaveCombinationMutation();
+  const by = useAppSelector((root) => root.place.who);
   const name = own ?? free?.name ?? '';
   const save = (restore: boolean) =>
     void done(
-      keep({ id: saved.id, keep: { name, note, revision: saved.revision } }),
+      keep({ id: saved.id, keep: { name, note, revision: saved.revision, by } }),
       (scene) => `${sceneTitle(scene)} saved.`,
     ).then((scene) => {
       if (!scene) return;

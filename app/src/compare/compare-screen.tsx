@@ -5,6 +5,7 @@ import { StyleSheet, View } from 'react-native';
 
 import { displayName } from '@old-echo/core/desk/state';
 import { sectionNameInText } from '@old-echo/core/phrases/format-value';
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { AuditionBar } from '../components/audition/audition-bar';
 import { AuditionProvider, useSharedAudition } from '../components/audition/audition-context';
@@ -80,7 +81,12 @@ function Nothing() {
         Capture a scene first; then it can be compared with what is on the desk, or with any other.
       </Empty>
       <View style={styles.centre}>
-        <Action kind="main" title="Capture a scene" onPress={() => router.navigate('/capture')} />
+        <Action
+          asks={CAPTURE_ROUTES.captureScene}
+          kind="main"
+          title="Capture a scene"
+          onPress={() => router.navigate('/capture')}
+        />
       </View>
     </View>
   );

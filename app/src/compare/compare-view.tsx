@@ -8,6 +8,7 @@ import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
 import type { State } from '@old-echo/core/desk/state';
 import { describeComparison } from '@old-echo/core/phrases/describe-comparison';
+import { COMBINATION_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 
 import { useSharedAudition } from '../components/audition/audition-context';
 import { loudnessDifferenceLu } from '../components/audition/use-audition';
@@ -89,7 +90,12 @@ export function ComparedMixes(props: ComparedMixesProps) {
           <Gist profile={profile} names={names} comparison={comparison} />
         </View>
         {across === undefined ? (
-          <IconAction of={Combine} name="Combine A and B" onPress={() => onSheet('combine')} />
+          <IconAction
+            asks={COMBINATION_ROUTES.startCombination}
+            of={Combine}
+            name="Combine A and B"
+            onPress={() => onSheet('combine')}
+          />
         ) : null}
         {others.length < MAX_COMPARE_TARGETS ? (
           <IconAction of={Plus} name="Add a scene to compare" onPress={() => onSheet('more')} />

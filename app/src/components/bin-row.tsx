@@ -1,6 +1,8 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
+
 import { AppText } from '../ui/app-text';
 import { Action } from '../ui/buttons';
 import { Sheet } from '../ui/sheet';
@@ -26,8 +28,8 @@ export function BinnedRow({ name, under, onBack, onRemove }: BinnedRowProps) {
         {under}
       </AppText>
       <View style={styles.actions}>
-        <Action kind="quiet" title="Take out" onPress={onBack} />
-        <Action kind="quiet" title="Delete for good" onPress={() => setAsking(true)} />
+        <Action asks={SCENE_ROUTES.unbinScene} kind="quiet" title="Take out" onPress={onBack} />
+        <Action asks={SCENE_ROUTES.deleteScene} kind="quiet" title="Delete for good" onPress={() => setAsking(true)} />
       </View>
       <ConfirmDeletion
         title={`Delete ${name} for good?`}

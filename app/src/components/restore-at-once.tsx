@@ -4,6 +4,7 @@ import { createContext, type ReactNode, use, useCallback, useEffect, useRef, use
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import type { Recall, RestoreView } from '@old-echo/core/contracts/restore';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { countConfirmed } from '@old-echo/core/phrases/describe-confirmation';
 
@@ -12,6 +13,7 @@ import { deskHref } from '../store/desk-address';
 import { noticed } from '../store/notice-slice';
 import { useRestoreQuery, useStartRestoreMutation } from '../store/recall-api';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { useMayAsk } from '../ui/allowed';
 import { previewHref } from './links/recall-link';
 
 export interface AtOnce {
@@ -120,7 +122,8 @@ export const restoresAtOnce = (desk: DeskView | null | undefined): boolean =>
 export function useRestoreAtOnce(desk: DeskView | undefined): (what: AtOnce) => boolean {
   const router = useRouter();
   const begin = use(Context);
-  const isAtOnce = restoresAtOnce(desk);
+  const mayAsk = useMayAsk();
+  const isAtOnce = restoresAtOnce(desk) && mayAsk(DESK_RECALL_ROUTES.startRestore);
   return useCallback(
     (what) => {
       if (isAtOnce) begin?.(what);

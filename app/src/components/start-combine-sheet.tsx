@@ -1,6 +1,8 @@
 import { useRouter } from 'expo-router';
 
 import { SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
+import { COMBINATION_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
+import { RIPPLE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { addressOf } from '../store/ask';
 import { useStartCombinationMutation } from '../store/combine-api';
@@ -46,23 +48,27 @@ export function StartCombineSheet({ a, b, others, cell, onClose }: BeginSheetPro
         <>
           {cell ? (
             <MenuRow
+              asks={COMBINATION_ROUTES.startCombination}
               title={`Take ${cell[1]} from B`}
               under={`Into ${a.title}; more can be taken next`}
               onPress={() => go(a.of, null, { [cell[0]]: b.of })}
             />
           ) : null}
           <MenuRow
+            asks={COMBINATION_ROUTES.startCombination}
             title="Take from B into A"
             under={`Starts as ${a.title}; only what you take from ${b.title} changes`}
             onPress={() => go(a.of, null, {})}
           />
           <MenuRow
+            asks={COMBINATION_ROUTES.startCombination}
             title="Take from A into B"
             under={`Starts as ${b.title}; only what you take from ${a.title} changes`}
             onPress={() => go(b.of, null, {})}
           />
           {cell ? (
             <MenuRow
+              asks={RIPPLE_ROUTES.undoRipple}
               title={`Apply ${cell[1]} of B to other scenes`}
               under="As many as you choose, with a preview and one undo"
               onPress={() => {
@@ -72,6 +78,7 @@ export function StartCombineSheet({ a, b, others, cell, onClose }: BeginSheetPro
             />
           ) : null}
           <MenuRow
+            asks={COMBINATION_ROUTES.startCombination}
             title="Combine both"
             under="All changes since their common scene; you settle what is at odds"
             onPress={() => go(a.of, b.of, {})}

@@ -8,6 +8,7 @@ import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import { joinWithAnd, sectionNameInText } from '@old-echo/core/phrases/format-value';
 import { compileScope, safeSections } from '@old-echo/core/recall/compile-scope';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { heardAt } from '../components/heard-at';
 import { SceneSheet } from '../components/scene-picker-sheet';
@@ -151,11 +152,13 @@ function DriftActions({ now, drift }: { readonly now: LiveDesk; readonly drift: 
   const putBack = useRevertDrift(now);
   const [replace, { isLoading: isSaving }] = useReplaceSceneMutation();
   const [takeBack, { isLoading: isUndoing }] = useUndoMutation();
+  const by = useAppSelector((root) => root.place.who);
   const undo = ask(CAPTURE_ROUTES.undoReplacement, { params: { id: deskId } });
   if (!scene || !putBack) return null;
   if (drift.length === 0)
     return scene.isUndoable ? (
       <Action
+        asks={CAPTURE_ROUTES.undoReplacement}
         kind="quiet"
         title="Undo save"
         busy={isUndoing}
@@ -168,19 +171,20 @@ function DriftActions({ now, drift }: { readonly now: LiveDesk; readonly drift: 
     <>
       {scene.number > 0 && !scene.binned ? (
         <Action
+          asks={CAPTURE_ROUTES.replaceScene}
           kind="quiet"
           title={`Save to ${scene.number}`}
           busy={isSaving}
           onPress={() =>
             void done(
-              replace({ desk: deskId, sceneId: scene.id, revision: scene.revision }),
+              replace({ desk: deskId, sceneId: scene.id, revision: scene.revision, by }),
               (saved) => `${sceneTitle(saved)} saved. The scene as it was is in the bin.`,
               undo,
             )
           }
         />
       ) : null}
-      <Action kind="quiet" title="Put all back" onPress={() => putBack(drift)} />
+      <Action asks={DESK_RECALL_ROUTES.startRestore} kind="quiet" title="Put all back" onPress={() => putBack(drift)} />
     </>
   );
 }

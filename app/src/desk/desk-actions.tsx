@@ -1,6 +1,8 @@
 import { useRouter } from 'expo-router';
 
 import { manualStrips } from '@old-echo/core/desk/manual';
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { useSwap } from '../components/use-swap';
 import { useWayBack } from '../components/use-way-back';
@@ -26,14 +28,15 @@ export function DeskActions({ now }: { readonly now: LiveDesk }) {
   return (
     <>
       <Action
+        asks={CAPTURE_ROUTES.captureScene}
         kind="main"
         grow={!low}
         title={low ? 'Capture' : byEye ? 'Capture by eye' : 'Capture scene'}
         disabled={whyNotLinked(now)}
         onPress={() => router.navigate(deskHref(desk.id, byEye ? 'by-eye' : 'capture'))}
       />
-      <Action title="Swap" disabled={whyNotLinked(now)} onPress={() => swap()} />
-      <Action title="Way back" disabled={whyNotLinked(now)} onPress={wayBack} />
+      <Action asks={DESK_RECALL_ROUTES.swap} title="Swap" disabled={whyNotLinked(now)} onPress={() => swap()} />
+      <Action asks={DESK_RECALL_ROUTES.startRestore} title="Way back" disabled={whyNotLinked(now)} onPress={wayBack} />
     </>
   );
 }

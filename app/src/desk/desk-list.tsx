@@ -2,6 +2,7 @@ import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { FlatList, StyleSheet, View } from 'react-native';
 
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { displayName } from '@old-echo/core/desk/state';
 import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
 import { plural } from '@old-echo/core/phrases/format-value';
@@ -12,6 +13,7 @@ import { findStrips } from '../components/strip-picker-sheet';
 import { safeExtents } from '../components/strip-safety';
 import { useAppSelector } from '../store/store';
 import { type LiveDesk, useBaseline, useDrift } from '../store/use-live-desk';
+import { useMayAsk } from '../ui/allowed';
 import { Chip, Footer } from '../ui/buttons';
 import { ChipLine } from '../ui/chip-row';
 import { DragSpace } from '../ui/drag';
@@ -45,6 +47,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
   const was = useBaseline();
   const wide = useIsWide();
   const move = useMoveSetting(desk.id);
+  const mayMove = useMayAsk()(DESK_ROUTES.moveSettings);
   const inUseOnly = useAppSelector((root) => root.place.inUseOnly);
   const [shown, setShown] = useState(profile.families[0]?.id ?? DRIFTED);
   const [search, setSearch] = useState<string | null>(null);
@@ -118,7 +121,7 @@ export function DeskList({ now, chosen }: { readonly now: LiveDesk; readonly cho
                 chosen={item === chosen}
                 onOpen={open}
                 sweep={sweep}
-                onMove={linked && !desk.showLock ? move : undefined}
+                onMove={linked && !desk.showLock && mayMove ? move : undefined}
               />
             )}
             ListEmptyComponent={

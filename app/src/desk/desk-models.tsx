@@ -5,6 +5,7 @@ import { View } from 'react-native';
 import type { ProfileSummary } from '@old-echo/core/contracts/profile';
 import { isRecord } from '@old-echo/core/fault/is-record';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { PROFILE_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { FaultBelow } from '../components/fault-card';
 import { toApiFault } from '../store/api';
@@ -64,12 +65,14 @@ export function DeskModels({ chosen, onChoose }: DeskModelsProps) {
       ) : null}
       {models?.some(({ id }) => id === chosen) ? (
         <Action
+          asks={PROFILE_ROUTES.addProfile}
           kind="quiet"
           title="A copy of it to change …"
           onPress={() => router.navigate(modelHref(chosen, { isCopy: true }))}
         />
       ) : null}
       <Action
+        asks={PROFILE_ROUTES.addProfile}
         kind="quiet"
         title="From a profile file …"
         busy={isLoading}
@@ -83,7 +86,12 @@ export function DeskModels({ chosen, onChoose }: DeskModelsProps) {
         <FaultBelow error={error} />
       )}
       {error && toApiFault(error).code === 'conflict' ? (
-        <Action kind="quiet" title="What it means to change it …" onPress={change} />
+        <Action
+          asks={PROFILE_ROUTES.changeProfile}
+          kind="quiet"
+          title="What it means to change it …"
+          onPress={change}
+        />
       ) : null}
     </>
   );

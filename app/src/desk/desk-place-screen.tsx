@@ -169,6 +169,7 @@ function Form({ desk }: { readonly desk: DeskView | undefined }) {
       ) : null}
       <Footer>
         <Action
+          asks={DESK_ROUTES.placeDesk}
           kind="main"
           grow
           title={desk ? 'Save' : 'Add desk'}
@@ -198,12 +199,14 @@ function OfOneThatIsHere({ desk }: { readonly desk: DeskView }) {
     <>
       {desk.link.manual ? null : (
         <Action
+          asks={DESK_ROUTES.wire}
           kind="quiet"
           title="What goes over the wire"
           onPress={() => router.navigate(deskHref(desk.id, 'wire'))}
         />
       )}
       <Action
+        asks={PROFILE_ROUTES.changeProfile}
         kind="quiet"
         title="What its model has"
         onPress={() => router.navigate(modelHref(desk.profileId, { isCopy: false }))}
@@ -216,6 +219,7 @@ function OfOneThatIsHere({ desk }: { readonly desk: DeskView }) {
         }
       />
       <Action
+        asks={DESK_ROUTES.removeDesk}
         kind="quiet"
         title={`Remove ${desk.name}`}
         busy={isLoading}

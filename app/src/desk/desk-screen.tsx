@@ -1,6 +1,9 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
 
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
+import { IMPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
+
 import { Loading } from '../components/loading';
 import { useDesksQuery } from '../store/desk-api';
 import { useAppSelector } from '../store/store';
@@ -38,8 +41,14 @@ export function DeskScreen() {
           looked at.
         </Empty>
         <Footer>
-          <Action kind="main" grow title="Add a desk" onPress={() => router.navigate('/add-desk')} />
-          <Action title="Open a file" onPress={() => router.navigate('/files')} />
+          <Action
+            asks={DESK_ROUTES.addDesk}
+            kind="main"
+            grow
+            title="Add a desk"
+            onPress={() => router.navigate('/add-desk')}
+          />
+          <Action asks={IMPORT_ROUTES.openFile} title="Open a file" onPress={() => router.navigate('/files')} />
         </Footer>
       </View>
     );

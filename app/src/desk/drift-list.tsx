@@ -4,6 +4,7 @@ import { StyleSheet, View } from 'react-native';
 
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import { sectionNameInText } from '@old-echo/core/phrases/format-value';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { ChangeList } from '../components/change-list';
 import { deskHref } from '../store/desk-address';
@@ -35,7 +36,12 @@ export function DriftList({ now }: { readonly now: LiveDesk }) {
   return (
     <Body>
       <View style={styles.start}>
-        <Action kind="quiet" title="Apply to other scenes …" onPress={() => router.navigate(deskHref(id, 'ripple'))} />
+        <Action
+          asks={DESK_RECALL_ROUTES.startRipple}
+          kind="quiet"
+          title="Apply to other scenes …"
+          onPress={() => router.navigate(deskHref(id, 'ripple'))}
+        />
       </View>
       <ChangeList
         profile={now.profile}
@@ -44,6 +50,7 @@ export function DriftList({ now }: { readonly now: LiveDesk }) {
         side={(strip) =>
           putBack ? (
             <Action
+              asks={DESK_RECALL_ROUTES.startRestore}
               kind="quiet"
               title="Put back"
               onPress={() => putBack(drift.filter((change) => change.strip === strip))}
@@ -67,7 +74,12 @@ export function RevertSectionButton({
 }) {
   const putBack = useRevertDrift(now);
   return putBack && drift.length > 0 ? (
-    <IconAction of={Undo2} name={`Put ${sectionNameInText(section)} back`} onPress={() => putBack(drift)} />
+    <IconAction
+      asks={DESK_RECALL_ROUTES.startRestore}
+      of={Undo2}
+      name={`Put ${sectionNameInText(section)} back`}
+      onPress={() => putBack(drift)}
+    />
   ) : null;
 }
 

@@ -8,6 +8,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { describeScope } from '@old-echo/core/phrases/describe-scope';
 import { compileScope } from '@old-echo/core/recall/compile-scope';
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { deskHref } from '../store/desk-address';
 import { scopeReleased } from '../store/held-scope-slice';
@@ -71,7 +72,13 @@ export function HeldScopeCard({ now, held }: HeldScopeCardProps) {
           </AppText>
           <Sentence phrases={sentence} />
         </View>
-        <Action kind="quiet" title="Keep …" disabled={whyNotLinked(now)} onPress={keep} />
+        <Action
+          asks={CAPTURE_ROUTES.captureScene}
+          kind="quiet"
+          title="Keep …"
+          disabled={whyNotLinked(now)}
+          onPress={keep}
+        />
         <IconAction of={X} name="Let go of the held scope" onPress={() => dispatch(scopeReleased(desk.id))} />
       </View>
       <View style={styles.row}>

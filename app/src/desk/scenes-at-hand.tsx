@@ -7,6 +7,8 @@ import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { useTouchRecall } from '../components/restore-at-once';
 import { useDeskProduction } from '../components/use-desk-production';
@@ -86,8 +88,18 @@ export function ScenesAtHand({ now, held }: ScenesAtHandProps) {
             </View>
           </Pressable>
         ))}
-        <IconAction of={Pin} name="Edit scenes at hand" onPress={() => setOrdering(true)} />
-        <IconAction of={ListFilter} name="Step through scenes with only some parts" onPress={() => setHolding(true)} />
+        <IconAction
+          asks={DESK_ROUTES.setScenesAtHand}
+          of={Pin}
+          name="Edit scenes at hand"
+          onPress={() => setOrdering(true)}
+        />
+        <IconAction
+          asks={DESK_RECALL_ROUTES.startRestore}
+          of={ListFilter}
+          name="Step through scenes with only some parts"
+          onPress={() => setHolding(true)}
+        />
       </ScrollView>
       {holding ? <HoldScopeSheet now={now} onClose={() => setHolding(false)} /> : null}
       <AtHandSheet desk={desk} open={ordering} onClose={() => setOrdering(false)} />
@@ -109,6 +121,7 @@ function AtHandSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; o
         row={(scene) => <AppText numberOfLines={1}>{sceneTitle(scene)}</AppText>}
         side={(scene) => (
           <IconAction
+            asks={DESK_ROUTES.setScenesAtHand}
             of={X}
             name={`Remove ${scene.name}`}
             onPress={() =>

@@ -5,6 +5,9 @@ import { StyleSheet, View } from 'react-native';
 import { plural } from '@old-echo/core/phrases/format-value';
 import { compileScope, safeStrips } from '@old-echo/core/recall/compile-scope';
 import { setSafe } from '@old-echo/core/recall/edit-safes';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
+import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { MembersSheet } from '../components/group-members-sheet';
 import { SaveFrom } from '../components/presets/save-preset-sheet';
@@ -74,12 +77,20 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
       <AppText kind="strong" style={styles.fill} numberOfLines={1} role="status">
         {count} selected
       </AppText>
-      {production ? <Action kind="quiet" title="From a scene …" onPress={() => setOpen('restore')} /> : null}
+      {production ? (
+        <Action
+          asks={DESK_RECALL_ROUTES.startRestore}
+          kind="quiet"
+          title="From a scene …"
+          onPress={() => setOpen('restore')}
+        />
+      ) : null}
       <Action kind="quiet" title="Actions …" onPress={() => setOpen('actions')} />
       <Action kind="quiet" title="Clear" onPress={() => dispatch(cleared())} />
       <Sheet title={`Actions for ${plural(count, 'strip')}`} open={open === 'actions'} onClose={close}>
         {count === 1 ? (
           <MenuRow
+            asks={DESK_ROUTES.moveSettings}
             title="Name and colour"
             under="On the desk, at once"
             disabled={
@@ -90,32 +101,38 @@ export function SelectionBar({ now, shown }: SelectionBarProps) {
           />
         ) : null}
         <MenuRow
+          asks={DESK_ROUTES.moveSettings}
           title="Move them together"
           under="Opens one of them; the others follow what you move there"
           onPress={then(() => router.navigate(`/desk/${now.desk.id}/strip/${selected[0]}`))}
         />
         <MenuRow
+          asks={DESK_ROUTES.moveSettings}
           title="Edit selected strips"
           under="To the same value, or by the same step"
           onPress={then(() => router.navigate(deskHref(now.desk.id, 'edit-strips')))}
         />
         <MenuRow
+          asks={DESK_RECALL_ROUTES.startRestore}
           title="Step through scenes with only these …"
           under="Some sections of them, held while you compare scenes"
           onPress={then(() => setOpen('hold'))}
         />
         <MenuRow
+          asks={DESK_ROUTES.moveSettings}
           title="Apply a preset to all of them"
           under="The same EQ, the same insert, everywhere"
           onPress={then(() => router.navigate('/library'))}
         />
         <MenuRow
+          asks={DESK_ROUTES.editDesk}
           title={allSafe ? 'Let them follow restores again' : 'Never bring them back'}
           under="Safe as a whole: no restore touches a safe strip"
           disabled={whyLocked(now.desk)}
           onPress={then(() => makeSafe(!allSafe))}
         />
         <MenuRow
+          asks={PRESET_ROUTES.savePreset}
           title="Save them to the library"
           under="As a strip set, with what they feed"
           onPress={then(() => setOpen('save'))}

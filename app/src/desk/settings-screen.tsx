@@ -1,14 +1,17 @@
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
+import { PEOPLE_ROUTES } from '@old-echo/core/contracts/routes/people-routes';
 import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { LoadError, Loading } from '../components/loading';
 import { faultLine, toApiFault } from '../store/api';
 import { useBringBackDeskMutation, useDesksQuery, useEditDeskMutation } from '../store/desk-api';
 import { noticed } from '../store/notice-slice';
+import { useHereQuery } from '../store/people-api';
 import { type Appearance, calledOneself, changedAppearance, wentToDesk } from '../store/preferences-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { whyLocked } from '../store/use-live-desk';
@@ -31,8 +34,12 @@ const APPEARANCES: readonly (readonly [Appearance, string])[] = [
   ['night', 'Night'],
 ];
 
-/** Settings: what is set once and then left alone. */
-export function SettingsScreen() {
+/**
+ * Settings: what is set once and then left alone.
+ * @param account who somebody is that was let in from elsewhere
+ */
+export function SettingsScreen({ account }: { readonly account: ReactNode }) {
+  const { data: here } = useHereQuery();
   const router = useRouter();
   const dispatch = useAppDispatch();
   const { appearance, who } = useAppSelector((root) => root.place);
@@ -64,19 +71,27 @@ export function SettingsScreen() {
                 }}
               />
             ))}
-            <Action title="Add a desk" onPress={() => router.navigate('/add-desk')} />
+            <Action asks={DESK_ROUTES.addDesk} title="Add a desk" onPress={() => router.navigate('/add-desk')} />
             {outOfUse.map((desk) => (
               <OutOfUse key={desk.id} desk={desk} />
             ))}
-            <Action title="Devices on the network" onPress={() => router.navigate('/devices')} />
-            <AppText kind="heading">You</AppText>
-            <Field
-              label="Your name, for the restore log"
-              value={who}
-              maxLength={MAX_PERSON_NAME_LENGTH}
-              onChangeText={(name) => dispatch(calledOneself(name))}
-              testID="who"
+            <Action
+              title="People on the network"
+              asks={PEOPLE_ROUTES.people}
+              onPress={() => router.navigate('/people')}
             />
+            <AppText kind="heading">You</AppText>
+            {here?.person ? (
+              account
+            ) : (
+              <Field
+                label="Your name, for scenes and the restore log"
+                value={who}
+                maxLength={MAX_PERSON_NAME_LENGTH}
+                onChangeText={(name) => dispatch(calledOneself(name))}
+                testID="who"
+              />
+            )}
             <AppText kind="heading">Appearance</AppText>
             <ChipRow role="tablist">
               {APPEARANCES.map(([value, name]) => (
@@ -173,9 +188,15 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
         </ChipRow>
       )}
       <ChipRow>
-        <Action kind="quiet" title="Caution thresholds …" onPress={() => setOpen(true)} />
-        <Action kind="quiet" title="What never comes back …" onPress={() => setSafes(true)} />
+        <Action asks={DESK_ROUTES.editDesk} kind="quiet" title="Caution thresholds …" onPress={() => setOpen(true)} />
         <Action
+          asks={DESK_ROUTES.editDesk}
+          kind="quiet"
+          title="What never comes back …"
+          onPress={() => setSafes(true)}
+        />
+        <Action
+          asks={DESK_ROUTES.placeDesk}
           kind="quiet"
           title={desk.link.manual ? 'Name …' : 'Name and address …'}
           onPress={() => router.navigate(`/desk/${desk.id}/place`)}
@@ -207,6 +228,7 @@ function OutOfUse({ desk }: { readonly desk: DeskView }) {
         {desk.name} · out of use
       </AppText>
       <Action
+        asks={DESK_ROUTES.bringBackDesk}
         kind="quiet"
         title={`Bring back ${desk.name}`}
         busy={isLoading}

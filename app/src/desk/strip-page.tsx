@@ -7,6 +7,7 @@ import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import { Switch } from 'react-native-paper';
 
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { stripFamily } from '@old-echo/core/desk/profile';
 import { SECTIONS } from '@old-echo/core/desk/sections';
 import { displayName } from '@old-echo/core/desk/state';
@@ -27,6 +28,7 @@ import { noticed } from '../store/notice-slice';
 import { cleared, followingChosen } from '../store/selection-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { type LiveDesk, stripDrift, useBaseline } from '../store/use-live-desk';
+import { useMayAsk } from '../ui/allowed';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, Footer } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
@@ -74,7 +76,8 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
     );
   const changes = was ? stripDrift(profile, strip, was, state) : [];
   const order = [...family.sections].sort((a, b) => rank(a) - rank(b));
-  const movable = linked && !desk.showLock ? move : undefined;
+  const mayAsk = useMayAsk();
+  const movable = linked && !desk.showLock && mayAsk(DESK_ROUTES.moveSettings) ? move : undefined;
   const toggle = (section: string) => setFolded((before) => toggled(before, section));
   return (
     <View style={styles.fill}>

@@ -2,6 +2,7 @@ import { skipToken } from '@reduxjs/toolkit/query';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { truncate } from '@old-echo/core/fault/text-shapes';
+import { OUTBOARD_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { useDeskProduction } from '../components/use-desk-production';
 import { faultLine } from '../store/api';
@@ -36,6 +37,7 @@ export function StripPhoto({ desk, name }: { readonly desk: DeskView; readonly n
   };
   return (
     <Action
+      asks={OUTBOARD_ROUTES.setOutboardPhoto}
       kind="quiet"
       title={known?.photo ? `Another photo of ${name}` : `Photo of ${name}`}
       busy={adding.isLoading || sending.isLoading}

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
-import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
+import { EXPORT_ROUTES, IMPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { when } from '../components/format-time';
@@ -53,6 +53,7 @@ export function FilesScreen() {
           </Card>
         ) : null}
         <Action
+          asks={IMPORT_ROUTES.openFile}
           kind="main"
           title="Open a file"
           onPress={() => chooseFiles({ accept: '.zip,.json' }, ([file]) => file && take(file))}
@@ -74,6 +75,7 @@ export function FilesScreen() {
         ) : (
           <>
             <MenuRow
+              asks={EXPORT_ROUTES.exportLibrary}
               title="The library"
               under={`${plural(count, 'preset')}, with their desk models`}
               disabled={count === 0 && 'There is no preset yet.'}

@@ -5,6 +5,7 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import { SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import type { ParsedInputList } from '@old-echo/core/files/input-list';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { PART_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { useStageSettings } from '../components/use-stage-settings';
 import { addressOf } from '../store/ask';
@@ -44,6 +45,7 @@ export function StripList({ production }: { readonly production: ProductionView 
           }
         />
         <Action
+          asks={PART_ROUTES.setParts}
           title="Import CSV"
           onPress={() =>
             chooseFiles({ accept: '.csv,text/csv' }, ([file]) => {

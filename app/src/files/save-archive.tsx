@@ -69,7 +69,13 @@ function Contents({ production, contents }: ContentsProps) {
         testID="save-autosaves"
         onPress={() => setAutosaves(!autosaves)}
       />
-      <Action kind="main" title="Save the archive" disabled={why} onPress={save} />
+      <Action
+        asks={EXPORT_ROUTES.exportProduction}
+        kind="main"
+        title="Save the archive"
+        disabled={why}
+        onPress={save}
+      />
     </>
   );
 }

@@ -6,6 +6,7 @@ import { specOf } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { applyStripSet, findUnusedInputs, inputsOf, type StripSetPlace } from '@old-echo/core/library/strip-set';
 import { formatValue, plural } from '@old-echo/core/phrases/format-value';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { StripSheet } from '../components/strip-picker-sheet';
 import { useStageSettings } from '../components/use-stage-settings';
@@ -135,6 +136,7 @@ export function ApplyStripSet({ now, source, title, preset, first, onBack }: Put
         />
       </Body>
       <MainAction
+        asks={DESK_ROUTES.moveSettings}
         busy={busy}
         title={
           twice

@@ -4,6 +4,7 @@ import { StyleSheet, View } from 'react-native';
 import { putOnDesk } from '@old-echo/core/library/apply-preset';
 import { presetSections, stripsInSettings } from '@old-echo/core/library/preset';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { SectionChips } from '../components/section-chips';
 import { useStageSettings } from '../components/use-stage-settings';
@@ -48,6 +49,7 @@ export function PutDesk({ now, source, title, onBack }: PutProps) {
         <NotApplied source={source} now={now} notes={landing.notes} fromOf={(strip) => strip} />
       </Body>
       <MainAction
+        asks={DESK_ROUTES.moveSettings}
         busy={busy}
         title={
           count === 0 ? 'Nothing of it fits here' : `${isAtOnce ? 'Apply to' : 'Preview'} ${plural(count, 'strip')}`

@@ -8,6 +8,7 @@ import { displayName, withSettings } from '@old-echo/core/desk/state';
 import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
 import { presetSections, singleStrip } from '@old-echo/core/library/preset';
 import { joinWithAnd, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { CheckRow } from '../components/check-row';
 import { SectionChips } from '../components/section-chips';
@@ -120,6 +121,7 @@ export function PutStrips({ now, source, title, preset, first, onBack }: PutProp
         </View>
       </Body>
       <MainAction
+        asks={DESK_ROUTES.moveSettings}
         busy={busy}
         title={
           strips.length === 0

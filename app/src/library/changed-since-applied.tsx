@@ -4,6 +4,8 @@ import type { PresetView } from '@old-echo/core/contracts/preset';
 import { displayName, joinSettings } from '@old-echo/core/desk/state';
 import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import { joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
+import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { useStageSettings } from '../components/use-stage-settings';
 import { useLazyPresetQuery, useNewEditionMutation, usePresetOriginsQuery } from '../store/library-api';
@@ -65,6 +67,7 @@ export function ChangedSinceApplied({
         </AppText>
         <View style={styles.row}>
           <Action
+            asks={DESK_ROUTES.moveSettings}
             title="Reset strips to presets"
             busy={busy}
             disabled={whyNotLinked(now)}
@@ -77,7 +80,11 @@ export function ChangedSinceApplied({
               })
             }
           />
-          <Action title="Update presets from strips" onPress={() => void writeAll()} />
+          <Action
+            asks={PRESET_ROUTES.updatePreset}
+            title="Update presets from strips"
+            onPress={() => void writeAll()}
+          />
         </View>
       </Card>
     </View>

@@ -7,6 +7,7 @@ import type { ConversionRequest } from '@old-echo/core/contracts/conversion';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { SECTIONS } from '@old-echo/core/desk/sections';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { CONVERSION_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { IntoChips } from '../components/into-chips';
 import { LoadError, Loading } from '../components/loading';
@@ -160,6 +161,7 @@ export function ConvertScreen() {
         ) : null}
       </Body>
       <MainAction
+        asks={CONVERSION_ROUTES.startConversion}
         busy={isLoading || isFetching}
         title={preview ? `Carry over ${plural(preview.scenes, 'scene')}` : 'Choose a desk'}
         disabled={

@@ -6,6 +6,7 @@ import { Pressable, SectionList, StyleSheet, View } from 'react-native';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import { PRESET_KINDS, type PresetKind } from '@old-echo/core/library/preset';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { LoadError, Loading } from '../components/loading';
 import { SaveFromDesk } from '../components/presets/save-preset-from-scene';
@@ -89,6 +90,7 @@ export function LibraryList({ chosen }: { readonly chosen: string | undefined })
       {now ? <ChangedSinceApplied now={now} presets={here} /> : null}
       <Footer>
         <Action
+          asks={PRESET_ROUTES.savePreset}
           kind="main"
           grow
           title="Save from the desk"

@@ -86,8 +86,14 @@ function Outboard({ production }: { readonly production: ProductionView }) {
                 />
               ) : null}
               <View style={styles.row}>
-                <Action kind="quiet" title="Edit" onPress={() => setEditing(device.id)} />
                 <Action
+                  asks={OUTBOARD_ROUTES.editOutboard}
+                  kind="quiet"
+                  title="Edit"
+                  onPress={() => setEditing(device.id)}
+                />
+                <Action
+                  asks={OUTBOARD_ROUTES.setOutboardPhoto}
                   kind="quiet"
                   title={device.photo ? 'Another photo' : 'Photo'}
                   onPress={() =>
@@ -105,7 +111,7 @@ function Outboard({ production }: { readonly production: ProductionView }) {
           </Card>
         ))}
       </Body>
-      <MainAction title="Add a unit" onPress={() => setEditing('new')} />
+      <MainAction asks={OUTBOARD_ROUTES.addOutboard} title="Add a unit" onPress={() => setEditing('new')} />
       {editing !== null ? (
         <DeviceSheet
           production={production.id}

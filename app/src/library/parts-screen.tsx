@@ -9,6 +9,7 @@ import { displayName } from '@old-echo/core/desk/state';
 import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
 import { suggestPart } from '@old-echo/core/library/suggest-part';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { PART_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { FaultBelow } from '../components/fault-card';
 import { KeptDraft } from '../components/kept-draft';
@@ -85,7 +86,7 @@ function Parts({ production }: { readonly production: ProductionView }) {
         over={production.name}
         title="Parts"
         onBack={back}
-        side={<Action kind="quiet" title="Fill in suggestions" onPress={suggest} />}
+        side={<Action asks={PART_ROUTES.setParts} kind="quiet" title="Fill in suggestions" onPress={suggest} />}
       />
       <Body tight>
         <AppText tone="second">
@@ -124,6 +125,7 @@ function Parts({ production }: { readonly production: ProductionView }) {
       </Body>
       <FaultBelow error={error} />
       <MainAction
+        asks={PART_ROUTES.setParts}
         busy={isLoading}
         title={shared.length > 0 ? 'Save as shared' : 'Save parts'}
         disabled={Object.keys(typed).length === 0 && 'Nothing has changed.'}

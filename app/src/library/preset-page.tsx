@@ -11,6 +11,7 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { presetSections, PROCESSORS, singleStrip } from '@old-echo/core/library/preset';
 import { plural, sectionName, withArticle } from '@old-echo/core/phrases/format-value';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { when } from '../components/format-time';
 import { putHref } from '../components/links/library-link';
@@ -71,6 +72,7 @@ function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; p
         side={
           <>
             <IconAction
+              asks={PRESET_ROUTES.editPreset}
               of={preset.favourite ? StarOff : Star}
               name={preset.favourite ? 'Remove from favourites' : 'Add to favourites'}
               onPress={favour}
@@ -116,6 +118,7 @@ function PresetDetailView({ preset, profile, onBack }: { preset: PresetDetail; p
         </Card>
       </Body>
       <MainAction
+        asks={DESK_ROUTES.moveSettings}
         title={
           preset.kind === 'patch' || preset.kind === 'template'
             ? 'Apply to the desk …'
@@ -166,9 +169,10 @@ function More({ preset, open, onClose, onEdit }: MoreProps) {
   };
   return (
     <Sheet title={name} open={open} onClose={onClose}>
-      <MenuRow title="Edit name, folder, tags and note" onPress={then(onEdit)} />
+      <MenuRow asks={PRESET_ROUTES.editPreset} title="Edit name, folder, tags and note" onPress={then(onEdit)} />
       {preset.kind === 'processor' || preset.kind === 'strip' ? (
         <MenuRow
+          asks={PRESET_ROUTES.editPreset}
           title={preset.starts ? 'Stop using as the default' : 'Use as the default'}
           under={
             preset.kind === 'strip'
@@ -185,11 +189,13 @@ function More({ preset, open, onClose, onEdit }: MoreProps) {
         />
       ) : null}
       <MenuRow
+        asks={EXPORT_ROUTES.exportPreset}
         title="Save as a file"
         onPress={then(() => window.location.assign(addressOf(EXPORT_ROUTES.exportPreset, { params: { id } })))}
       />
       {preset.earlier.map(({ edition, madeAt, by: whose }) => (
         <MenuRow
+          asks={PRESET_ROUTES.updatePreset}
           key={edition}
           title={`Go back to edition ${edition}`}
           under={[when(madeAt), whose].filter(Boolean).join(', by ')}
@@ -202,6 +208,7 @@ function More({ preset, open, onClose, onEdit }: MoreProps) {
         />
       ))}
       <MenuRow
+        asks={PRESET_ROUTES.binPreset}
         title="Move to the bin"
         under="You can take it out again"
         onPress={then(() => {

@@ -5,6 +5,8 @@ import type { PresetDetail, PresetOrigin } from '@old-echo/core/contracts/preset
 import { displayName, joinSettings } from '@old-echo/core/desk/state';
 import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import { joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
+import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { useStageSettings } from '../components/use-stage-settings';
 import { useNewEditionMutation, usePresetOriginsQuery } from '../store/library-api';
@@ -56,6 +58,7 @@ export function PresetUsage({ preset }: { readonly preset: PresetDetail }) {
       {moved.length > 0 ? (
         <View style={styles.row}>
           <Action
+            asks={DESK_ROUTES.moveSettings}
             title={moved.length === 1 ? 'Reset strip to preset' : `Reset ${plural(moved.length, 'strip')} to preset`}
             busy={busy}
             disabled={whyNotLinked(now)}
@@ -70,6 +73,7 @@ export function PresetUsage({ preset }: { readonly preset: PresetDetail }) {
           />
           {moved.map((origin) => (
             <Action
+              asks={PRESET_ROUTES.updatePreset}
               key={origin.strip}
               title={moved.length === 1 ? 'Update preset from strip' : `Update preset from ${name(origin.strip)}`}
               onPress={() => back(origin)}

@@ -9,6 +9,8 @@ import { sameValue } from '@old-echo/core/desk/setting';
 import { valueAt } from '@old-echo/core/desk/state';
 import { partsHeld, sectionsHeld, venueSettings } from '@old-echo/core/library/venue';
 import { isOne, joinWithAnd, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
+import { VENUE_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { when } from '../components/format-time';
 import { givenBack } from '../store/api';
@@ -110,15 +112,17 @@ export function VenueCard({
         ) : null}
         <View style={styles.row}>
           <Action
+            asks={DESK_RECALL_ROUTES.startRestore}
             title={isAtOnce ? 'Apply to all parts' : 'Preview all parts'}
             busy={busy}
             disabled={whyNotApply}
             onPress={onApply}
           />
-          <Action title="One part …" disabled={whyNotApply} onPress={onChoose} />
+          <Action asks={DESK_RECALL_ROUTES.startRestore} title="One part …" disabled={whyNotApply} onPress={onChoose} />
         </View>
         <View style={styles.row}>
           <Action
+            asks={VENUE_ROUTES.captureVenue}
             kind="quiet"
             title="Save the desk for it …"
             disabled={whyNotLinked(now) || (Object.keys(parts).length === 0 && 'Name the parts first.')}
@@ -128,7 +132,7 @@ export function VenueCard({
         </View>
       </View>
       <Sheet title={venue.name} open={open === 'more'} onClose={close}>
-        <MenuRow title="Edit name and note" onPress={() => setOpen('edit')} />
+        <MenuRow asks={VENUE_ROUTES.editVenue} title="Edit name and note" onPress={() => setOpen('edit')} />
         <MenuRow
           title="Compare with another venue"
           under="Setting by setting, on this desk"
@@ -136,16 +140,19 @@ export function VenueCard({
           onPress={() => setOpen('compare')}
         />
         <MenuRow
+          asks={VENUE_ROUTES.copyVenue}
           title="Duplicate"
           under="A venue that holds the same"
           onPress={then(() => void done(copy(params), () => `${venue.name} was copied.`))}
         />
         <MenuRow
+          asks={EXPORT_ROUTES.exportProduction}
           title="Save as a file"
           under="To bring into this song or show elsewhere, or into another"
           onPress={then(() => window.location.assign(fileOf(venue, production, venues)))}
         />
         <MenuRow
+          asks={VENUE_ROUTES.removeVenue}
           title="Remove"
           under="You can take it back"
           onPress={then(() => void done(remove(params), () => `${venue.name} was removed.`, givenBack))}

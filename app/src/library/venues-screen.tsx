@@ -7,6 +7,7 @@ import { MAX_VENUE_NAME_LENGTH, type VenueView } from '@old-echo/core/contracts/
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { displayName } from '@old-echo/core/desk/state';
 import { partsHeld, venueSettings } from '@old-echo/core/library/venue';
+import { PART_ROUTES, VENUE_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
@@ -71,7 +72,11 @@ function Venues({ production, now }: { readonly production: ProductionView; read
         {count === 0 ? (
           <Card edge="care">
             <AppText>Name the parts first: venues are saved by part.</AppText>
-            <Action title="Name the parts" onPress={() => router.navigate(`/mixes/${production.id}/parts`)} />
+            <Action
+              asks={PART_ROUTES.setParts}
+              title="Name the parts"
+              onPress={() => router.navigate(`/mixes/${production.id}/parts`)}
+            />
           </Card>
         ) : null}
         {venues.map((venue) => (
@@ -96,6 +101,7 @@ function Venues({ production, now }: { readonly production: ProductionView; read
         />
       </Body>
       <MainAction
+        asks={VENUE_ROUTES.addVenue}
         title="Add venue"
         disabled={withoutName(name)}
         onPress={() =>

@@ -10,6 +10,7 @@ import { capitalise, countStrips, plural } from '@old-echo/core/phrases/format-v
 import { canFade } from '@old-echo/core/recall/fade-steps';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { canThump } from '@old-echo/core/recall/restore-order';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { AuditionBar } from '../components/audition/audition-bar';
 import { heardAt } from '../components/heard-at';
@@ -116,12 +117,14 @@ export function PreviewPane({ recall, onBack }: PreviewPaneProps) {
         <Footer>
           {live ? (
             <HoldButton
+              asks={DESK_RECALL_ROUTES.startRestore}
               title={stopped ?? (isLoading ? 'Starting' : `Hold to ${title.charAt(0).toLowerCase()}${title.slice(1)}`)}
               disabled={stopped !== undefined ? `${stopped}.` : isLoading && 'It is starting.'}
               onDone={() => void restore()}
             />
           ) : (
             <Action
+              asks={DESK_RECALL_ROUTES.startRestore}
               kind="main"
               grow
               title={stopped ?? title}

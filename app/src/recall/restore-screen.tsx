@@ -19,6 +19,7 @@ import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 import { countStrips, formatValue, fullSettingName, joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
 import { plainText } from '@old-echo/core/phrases/phrase';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
+import { DESK_RECALL_ROUTES, RESTORE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { ChangeList } from '../components/change-list';
 import { when } from '../components/format-time';
@@ -120,10 +121,16 @@ function RestoreProgress({ restore, now }: { readonly restore: RestoreView; read
           <Moving restore={restore} now={now} />
         </View>
       </Body>
-      <MainAction title="Stop" disabled={asked !== null && 'It is ending already.'} onPress={() => ask('stop')} />
+      <MainAction
+        asks={RESTORE_ROUTES.cancelRestore}
+        title="Stop"
+        disabled={asked !== null && 'It is ending already.'}
+        onPress={() => ask('stop')}
+      />
       <Footer>
         {fade > 0 ? (
           <Action
+            asks={RESTORE_ROUTES.cancelRestore}
             grow
             title="Roll back as a fade"
             disabled={(asked === 'roll back' || asked === 'roll back at once') && 'It is rolling back already.'}
@@ -131,6 +138,7 @@ function RestoreProgress({ restore, now }: { readonly restore: RestoreView; read
           />
         ) : null}
         <Action
+          asks={RESTORE_ROUTES.cancelRestore}
           grow
           title="Roll back at once"
           disabled={asked === 'roll back at once' && 'It is rolling back already.'}
@@ -241,14 +249,25 @@ function RestoreResult({ restore, now }: { readonly restore: RestoreView; readon
         <Action kind="main" grow title="Done" onPress={toDesk} />
         {confirmed || status === 'rolled back' ? (
           <Action
+            asks={DESK_RECALL_ROUTES.startRestore}
             title="Way back"
             disabled={whyNotLinked(now) || (!wayBack && 'There is nothing to go back to.')}
             onPress={() => wayBack && router.navigate(wayBack)}
           />
         ) : (
           <>
-            <Action title="Finish" disabled={whyNotLinked(now)} onPress={() => resume('finish')} />
-            <Action title="Roll back" disabled={whyNotLinked(now)} onPress={() => resume('roll back')} />
+            <Action
+              asks={DESK_RECALL_ROUTES.startRestore}
+              title="Finish"
+              disabled={whyNotLinked(now)}
+              onPress={() => resume('finish')}
+            />
+            <Action
+              asks={DESK_RECALL_ROUTES.startRestore}
+              title="Roll back"
+              disabled={whyNotLinked(now)}
+              onPress={() => resume('roll back')}
+            />
           </>
         )}
       </Footer>

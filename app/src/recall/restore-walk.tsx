@@ -9,6 +9,7 @@ import { displayName } from '@old-echo/core/desk/state';
 import { formatValue, fullSettingName, plural } from '@old-echo/core/phrases/format-value';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 import { nextOpenStop, type WalkItem, type WalkMark, type WalkStop, walkStops } from '@old-echo/core/recall/walk';
+import { RESTORE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { Loading } from '../components/loading';
 import { faultLine } from '../store/api';
@@ -132,6 +133,7 @@ export function RestoreWalk({ restore, now }: { readonly restore: RestoreView; r
         {stop ? (
           <>
             <Action
+              asks={RESTORE_ROUTES.markWalk}
               kind="main"
               grow
               title={
@@ -147,7 +149,14 @@ export function RestoreWalk({ restore, now }: { readonly restore: RestoreView; r
             />
           </>
         ) : (
-          <Action kind="main" grow title="End the walk" busy={ending.isLoading} onPress={() => void close()} />
+          <Action
+            asks={RESTORE_ROUTES.endWalk}
+            kind="main"
+            grow
+            title="End the walk"
+            busy={ending.isLoading}
+            onPress={() => void close()}
+          />
         )}
       </Footer>
     </View>
@@ -265,6 +274,7 @@ function Summary({ now, stops, marks, onGo }: SummaryProps) {
             <AppText kind="strong">{title}</AppText>
             {left.map(({ stop, count }) => (
               <Action
+                asks={RESTORE_ROUTES.markWalk}
                 key={`${stop.round}/${stop.strip}`}
                 kind="quiet"
                 title={`${displayName(now.profile, now.state, stop.strip)} · ${plural(count, 'setting')}`}

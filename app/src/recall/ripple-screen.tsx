@@ -14,6 +14,7 @@ import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 import type { State } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { ChangeList } from '../components/change-list';
 import { CheckRow } from '../components/check-row';
@@ -307,6 +308,7 @@ function Ripple(props: RippleProps) {
         </View>
       ) : null}
       <MainAction
+        asks={DESK_RECALL_ROUTES.startRipple}
         title={
           desk.showLock
             ? 'The show is locked'

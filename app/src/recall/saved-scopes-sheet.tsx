@@ -9,6 +9,8 @@ import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 import { plainText } from '@old-echo/core/phrases/phrase';
 import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
+import { DESK_RECALL_ROUTES, SCOPE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
+import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { givenBack } from '../store/api';
 import { deskHref } from '../store/desk-address';
@@ -68,6 +70,7 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
             <MenuRow title={saved.name} under={say(saved.scope)} onPress={() => choose(saved.scope)} />
           </View>
           <IconAction
+            asks={SCOPE_ROUTES.removeScope}
             of={X}
             name={`Remove the recall scope ${saved.name}`}
             onPress={() => void done(remove(saved.id), () => `Recall scope ${saved.name} removed.`, givenBack)}
@@ -78,6 +81,7 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
         <AppText kind="heading">This scope</AppText>
         <AppText tone="second">{say(scope)}</AppText>
         <Action
+          asks={DESK_RECALL_ROUTES.startRestore}
           title="Step through scenes with it"
           onPress={() => {
             dispatch(scopeHeld({ deskId: now.desk.id, scope: [...scope] }));
@@ -85,6 +89,7 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
           }}
         />
         <Action
+          asks={SCENE_ROUTES.editScene}
           title={`Save with ${called}`}
           onPress={() =>
             void done(
@@ -95,6 +100,7 @@ export function ScopesSheet({ now, scene, state, scope, onClose, onChoose }: Sco
         />
         <Field label="Name" value={name} onChangeText={setName} maxLength={MAX_NAME_LENGTH} testID="scope-name" />
         <Action
+          asks={SCOPE_ROUTES.saveScope}
           title={taken ? 'Replace' : 'Save under this name'}
           busy={isLoading}
           disabled={withoutName(name)}

@@ -5,6 +5,7 @@ import { FlatList, StyleSheet } from 'react-native';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { BinnedRow, ConfirmDeletion } from '../components/bin-row';
 import { when } from '../components/format-time';
@@ -84,6 +85,7 @@ function Bin({ production }: { readonly production: ProductionView }) {
       />
       <Footer>
         <Action
+          asks={PRODUCTION_ROUTES.emptyBin}
           grow
           title="Empty the bin of scenes"
           disabled={production.binned === 0 && 'There is no scene in the bin.'}

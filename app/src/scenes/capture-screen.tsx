@@ -9,6 +9,7 @@ import { captureShape, type NamedScene, sceneTitle, type SceneView } from '@old-
 import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { suggestMixtureName, suggestName } from '@old-echo/core/phrases/suggest-name';
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { ChangeList } from '../components/change-list';
 import { FaultBelow } from '../components/fault-card';
@@ -23,7 +24,7 @@ import {
   useReplaceSceneMutation,
   useUniqueNameQuery,
 } from '../store/scenes-api';
-import { useAppDispatch } from '../store/store';
+import { useAppDispatch, useAppSelector } from '../store/store';
 import { useDraft } from '../store/use-draft';
 import { type LiveDesk, useDrift, useLiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
@@ -75,6 +76,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
   const router = useRouter();
   const dispatch = useAppDispatch();
   const drift = useDrift() ?? [];
+  const by = useAppSelector((root) => root.place.who);
   const { productions, on, production, version, choose } = useVersion(desk);
   const scenes = production?.versions.find((v) => v.id === version)?.scenes ?? 0;
   const first = desk.baseline === null && scenes === 0;
@@ -108,7 +110,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
     setAsking(false);
     const answer = await capture({
       desk: desk.id,
-      capture: captureShape.cast({ ...words, versionId: version, name: as }),
+      capture: captureShape.cast({ ...words, versionId: version, name: as, by }),
     });
     if (answer.data) captured(answer.data);
   };
@@ -118,6 +120,7 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
       sceneId,
       revision,
       ...captureShape.pick(['note', 'milestone', 'tags']).cast(words),
+      by,
     });
     if (answer.data) captured(answer.data);
   };
@@ -237,7 +240,15 @@ function CaptureForm({ now }: { readonly now: LiveDesk }) {
       </Body>
       <FaultBelow error={fault} />
       <Footer>
-        <Action kind="main" grow title="Capture" busy={isLoading} disabled={whyNot} onPress={begin} />
+        <Action
+          asks={CAPTURE_ROUTES.captureScene}
+          kind="main"
+          grow
+          title="Capture"
+          busy={isLoading}
+          disabled={whyNot}
+          onPress={begin}
+        />
         <Action title="Cancel" onPress={back} />
       </Footer>
       {on ? (
@@ -288,7 +299,13 @@ function Taken({ scene, free, busy, locked, notLinked, onReplace, onBoth }: Take
         Kept both, the new one is called {free}.
       </AppText>
       <ChipRow>
-        <Action title="Replace it" busy={busy} disabled={why || notLinked} onPress={onReplace} />
+        <Action
+          asks={CAPTURE_ROUTES.replaceScene}
+          title="Replace it"
+          busy={busy}
+          disabled={why || notLinked}
+          onPress={onReplace}
+        />
         <Action title="Keep both" busy={busy} disabled={notLinked} onPress={onBoth} />
       </ChipRow>
     </Card>

@@ -6,6 +6,7 @@ import type { FollowerView } from '@old-echo/core/contracts/follower';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { COMBINATION_ROUTES, FOLLOWER_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 
 import { when } from '../components/format-time';
 import { combineHref } from '../components/links/combine-link';
@@ -61,7 +62,12 @@ export function DraftsAndFollowers({ production, version }: UnderwayProps) {
         />
       ))}
       {followers.length > 1 ? (
-        <Action title={`Bring all ${followers.length} up to date`} busy={isLoading} onPress={all} />
+        <Action
+          asks={FOLLOWER_ROUTES.catchUp}
+          title={`Bring all ${followers.length} up to date`}
+          busy={isLoading}
+          onPress={all}
+        />
       ) : null}
       {shown.map((one) => (
         <DraftRow key={one.id} combination={one} />
@@ -94,6 +100,7 @@ function Follower({ production, follower, begun }: FollowerProps) {
           </AppText>
         </AppText>
         <Action
+          asks={COMBINATION_ROUTES.startCombination}
           kind="small"
           title={begun ? 'Continue' : 'Take over'}
           busy={isLoading}
@@ -120,7 +127,12 @@ function DraftRow({ combination: { id, recipe, changedAt } }: { readonly combina
           Unfinished combination on {base ? sceneTitle(base) : 'a scene'}
           <AppText kind="small" tone="second">{`, ${when(changedAt)}`}</AppText>
         </AppText>
-        <Action kind="small" title="Continue" onPress={() => router.navigate(combineHref(id))} />
+        <Action
+          asks={COMBINATION_ROUTES.editCombination}
+          kind="small"
+          title="Continue"
+          onPress={() => router.navigate(combineHref(id))}
+        />
       </View>
     </Card>
   );

@@ -5,6 +5,8 @@ import { Pressable, StyleSheet } from 'react-native';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { CONVERSION_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
+import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
@@ -64,7 +66,9 @@ function Page({ production }: { readonly production: ProductionView }) {
         over={`${kind === 'song' ? 'Song' : 'Show'} on ${desk}`}
         title={name}
         onBack={back}
-        side={<Action kind="quiet" title="Edit" onPress={() => setEditing(true)} />}
+        side={
+          <Action asks={PRODUCTION_ROUTES.editProduction} kind="quiet" title="Edit" onPress={() => setEditing(true)} />
+        }
       />
       <Body tight>
         {note ? <AppText>{note}</AppText> : null}
@@ -100,11 +104,13 @@ function Page({ production }: { readonly production: ProductionView }) {
           onPress={() => router.navigate(`/mixes/${id}/outboard`)}
         />
         <MenuRow
+          asks={CONVERSION_ROUTES.startConversion}
           title="Carry over to another desk"
           under="All of it or one version, with a report"
           onPress={() => router.navigate(`/convert?production=${id}`)}
         />
         <MenuRow
+          asks={EXPORT_ROUTES.exportProduction}
           title="Save as a file"
           under="An archive with everything in it"
           onPress={() => router.navigate(`/files?production=${id}`)}
@@ -115,6 +121,7 @@ function Page({ production }: { readonly production: ProductionView }) {
           onPress={() => router.navigate(`/mixes/${id}/bin`)}
         />
         <MenuRow
+          asks={PRODUCTION_ROUTES.binProduction}
           title={`Move ${name} to the bin`}
           under="With everything in it. You can take it out again"
           onPress={() =>
@@ -126,7 +133,7 @@ function Page({ production }: { readonly production: ProductionView }) {
           }
         />
       </Body>
-      <MainAction title="New version" onPress={() => setVersion('new')} />
+      <MainAction asks={PRODUCTION_ROUTES.createVersion} title="New version" onPress={() => setVersion('new')} />
       <Sheet title={name} open={editing} onClose={() => setEditing(false)}>
         {editing ? <ProductionForm production={production} onDone={() => setEditing(false)} /> : null}
       </Sheet>

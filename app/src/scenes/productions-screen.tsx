@@ -5,6 +5,7 @@ import { Pressable, StyleSheet } from 'react-native';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { IMPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 
 import { BinnedRow } from '../components/bin-row';
 import { Loading } from '../components/loading';
@@ -70,6 +71,7 @@ export function ProductionsScreen() {
           )}
         />
         <MenuRow
+          asks={IMPORT_ROUTES.openFile}
           title="From a file"
           under="An archive of a song or show; you see its contents first"
           onPress={() => router.navigate('/files')}
@@ -89,7 +91,7 @@ export function ProductionsScreen() {
           />
         ))}
       </Body>
-      <MainAction title="New song or show" onPress={() => setMaking(true)} />
+      <MainAction asks={PRODUCTION_ROUTES.createProduction} title="New song or show" onPress={() => setMaking(true)} />
       <Sheet title="New song or show" open={making} onClose={() => setMaking(false)}>
         {making ? <ProductionForm onDone={(id) => router.navigate(`/mixes/${id}`)} /> : null}
       </Sheet>

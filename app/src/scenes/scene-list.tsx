@@ -7,6 +7,7 @@ import { sceneRecall } from '@old-echo/core/contracts/restore';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { LoadError, Loading } from '../components/loading';
 import { restoresAtOnce, useTouchRecall } from '../components/restore-at-once';
@@ -103,7 +104,12 @@ export function History({ production, list, chosen }: HistoryProps) {
         <Scenes production={production} list={list} chosen={chosen} />
       )}
       <ProductionSheet open={choosing} current={production.id} onClose={() => setChoosing(false)} />
-      <MainAction title="Capture scene" disabled={whyNotLinked} onPress={() => capture()} />
+      <MainAction
+        asks={CAPTURE_ROUTES.captureScene}
+        title="Capture scene"
+        disabled={whyNotLinked}
+        onPress={() => capture()}
+      />
     </View>
   );
 }

@@ -5,8 +5,11 @@ import { StyleSheet, View } from 'react-native';
 import { MAX_AT_HAND } from '@old-echo/core/contracts/desk';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { EXPORT_ROUTES, SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
-import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
+import { CAPTURE_ROUTES, PRODUCTION_ROUTES, SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
+import { CONVERSION_ROUTES, PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { compareHref, LIVE_DESK } from '../components/links/compare-link';
 import { SaveFromScene } from '../components/presets/save-preset-from-scene';
@@ -21,6 +24,7 @@ import {
   useProductionsQuery,
   useReplaceSceneMutation,
 } from '../store/scenes-api';
+import { useAppSelector } from '../store/store';
 import { useLiveDesk, whyNotLinked } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
@@ -62,7 +66,7 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
   return (
     <>
       <Sheet title={called} open={open} onClose={onClose}>
-        <MenuRow title="Edit name, note, tags and milestone" onPress={then(onEdit)} />
+        <MenuRow asks={SCENE_ROUTES.editScene} title="Edit name, note, tags and milestone" onPress={then(onEdit)} />
         <MenuRow
           title="Compare"
           under="With what is on the desk now, or any other"
@@ -73,6 +77,7 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           )}
         />
         <MenuRow
+          asks={DESK_ROUTES.setScenesAtHand}
           title={isAtHand ? 'Remove from at hand' : 'Keep at hand'}
           under={isAtHand ? 'The scene stays where it is' : 'Its preview is one tap away there'}
           disabled={
@@ -88,12 +93,14 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           })}
         />
         <MenuRow
+          asks={DESK_RECALL_ROUTES.swap}
           title="Swap to it"
           under="Swap (key F) then goes to this scene and back"
           disabled={inBin || whyNotLinked(now)}
           onPress={then(() => swap(scene))}
         />
         <MenuRow
+          asks={SCENE_ROUTES.editScene}
           title={scene.protected ? 'Unprotect' : 'Protect'}
           under={scene.protected ? 'Can be replaced and binned again' : 'Cannot be replaced or binned'}
           onPress={then(() => {
@@ -104,17 +111,20 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           })}
         />
         <MenuRow
+          asks={CAPTURE_ROUTES.replaceScene}
           title="Replace with the desk as it is now"
           under="The old one goes to the bin"
           disabled={isProtected || inBin || whyNotLinked(now)}
           onPress={then(() => setAsked('replace'))}
         />
         <MenuRow
+          asks={PRODUCTION_ROUTES.createVersion}
           title="New version from here"
           under="An instrumental, a clean mix, a broadcast edit: it begins with this scene"
           onPress={then(() => setAsked('version'))}
         />
         <MenuRow
+          asks={SCENE_ROUTES.copyScene}
           title="Duplicate"
           onPress={then(() => {
             void done(
@@ -123,19 +133,22 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
             ).then((made) => made && router.navigate(`/mixes/${production.id}/scene/${made.id}`));
           })}
         />
-        <MenuRow title="Copy to another version" onPress={then(() => setAsked('copy'))} />
-        <MenuRow title="Move to another version" onPress={then(() => setAsked('move'))} />
+        <MenuRow asks={SCENE_ROUTES.copyScene} title="Copy to another version" onPress={then(() => setAsked('copy'))} />
+        <MenuRow asks={SCENE_ROUTES.moveScene} title="Move to another version" onPress={then(() => setAsked('move'))} />
         <MenuRow
+          asks={PRESET_ROUTES.savePreset}
           title="Save from it to the library"
           under="A strip, a processor, a strip set, a template"
           onPress={then(() => setAsked('save'))}
         />
         <MenuRow
+          asks={CONVERSION_ROUTES.startConversion}
           title="Carry over to another desk"
           under="Strips are matched by part, then by name"
           onPress={then(() => router.navigate(`/convert?production=${production.id}&scene=${scene.id}`))}
         />
         <MenuRow
+          asks={EXPORT_ROUTES.exportScene}
           title="Save as a file"
           onPress={then(() =>
             window.location.assign(addressOf(EXPORT_ROUTES.exportScene, { params: { id: scene.id } })),
@@ -147,6 +160,7 @@ export function SceneMenu({ scene, production, open, onClose, onEdit }: SceneMen
           onPress={then(() => window.open(addressOf(SHEET_ROUTES.recallSheet, { params: { id: scene.id } }), '_blank'))}
         />
         <MenuRow
+          asks={SCENE_ROUTES.binScene}
           title="Move to the bin"
           under="You can take it out again"
           disabled={isProtected || inBin}
@@ -229,6 +243,7 @@ function ReplaceSheet({ scene, deskId, open, onClose }: AskedProps & { readonly 
   const now = useLiveDesk(deskId);
   const done = useRunAndNotify();
   const [replace, { isLoading }] = useReplaceSceneMutation();
+  const by = useAppSelector((root) => root.place.who);
   return (
     <Sheet title={`Replace ${sceneTitle(scene)}?`} open={open} onClose={onClose}>
       <View style={styles.ask}>
@@ -242,7 +257,7 @@ function ReplaceSheet({ scene, deskId, open, onClose }: AskedProps & { readonly 
           busy={isLoading}
           onPress={() =>
             void done(
-              replace({ desk: deskId, sceneId: scene.id, revision: scene.revision }),
+              replace({ desk: deskId, sceneId: scene.id, revision: scene.revision, by }),
               (made) => `${made.number} ${made.name} saved from the desk. The old scene is in the bin.`,
             ).then((made) => {
               onClose();

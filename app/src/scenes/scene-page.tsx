@@ -14,6 +14,8 @@ import type { Profile } from '@old-echo/core/desk/profile';
 import { partWords, sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 import { countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
+import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { ChangeList } from '../components/change-list';
 import { when } from '../components/format-time';
@@ -155,8 +157,17 @@ function Scene({ scene, now, production, onBack, step }: SceneProps) {
           disabled={!below && 'This is the oldest scene in the list.'}
           onPress={() => below?.()}
         />
-        {isAtOnce ? <Action title="Choose parts …" disabled={whyNot} onPress={choose} /> : null}
-        <Action kind="main" grow title="Restore" disabled={whyNot} onPress={() => void restore()} />
+        {isAtOnce ? (
+          <Action asks={DESK_RECALL_ROUTES.startRestore} title="Choose parts …" disabled={whyNot} onPress={choose} />
+        ) : null}
+        <Action
+          asks={DESK_RECALL_ROUTES.startRestore}
+          kind="main"
+          grow
+          title="Restore"
+          disabled={whyNot}
+          onPress={() => void restore()}
+        />
       </Footer>
       <SceneMenu
         scene={scene}
@@ -176,6 +187,7 @@ function InBin({ scene }: { readonly scene: SceneView }) {
     <Card edge="care">
       <AppText kind="strong">In the bin since {when(scene.binnedAt ?? '')}</AppText>
       <Action
+        asks={SCENE_ROUTES.unbinScene}
         title="Take out of the bin"
         busy={isLoading}
         onPress={() =>
@@ -193,7 +205,7 @@ function InBin({ scene }: { readonly scene: SceneView }) {
 /** Milestone, note, tags and protection. */
 function About({ scene, onEdit }: { readonly scene: SceneView; readonly onEdit: () => void }) {
   const look = useLook();
-  const { milestone, note, tags, protected: safe } = scene;
+  const { milestone, note, tags, protected: safe, by } = scene;
   return (
     <View style={styles.about}>
       {milestone ? (
@@ -205,8 +217,13 @@ function About({ scene, onEdit }: { readonly scene: SceneView; readonly onEdit: 
         <AppText tone={note ? 'ink' : 'second'} style={styles.fill}>
           {note || 'No note yet.'}
         </AppText>
-        <Action kind="quiet" title="Edit" onPress={onEdit} />
+        <Action asks={SCENE_ROUTES.editScene} kind="quiet" title="Edit" onPress={onEdit} />
       </View>
+      {by ? (
+        <AppText kind="small" tone="second">
+          By {by}
+        </AppText>
+      ) : null}
       {tags.length > 0 || safe ? (
         <View style={styles.tags}>
           {tags.map((tag) => (

@@ -5,6 +5,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { when } from '../components/format-time';
 import { AppText } from '../ui/app-text';
@@ -106,7 +107,12 @@ export const SceneRow = memo(function SceneRow(props: SceneRowProps) {
         </View>
       </Pressable>
       {onRestore ? (
-        <IconAction of={RotateCcw} name={`Restore ${sceneTitle(scene)}`} onPress={() => onRestore(scene)} />
+        <IconAction
+          asks={DESK_RECALL_ROUTES.startRestore}
+          of={RotateCcw}
+          name={`Restore ${sceneTitle(scene)}`}
+          onPress={() => onRestore(scene)}
+        />
       ) : null}
     </View>
   );

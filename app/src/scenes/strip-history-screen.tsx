@@ -12,6 +12,7 @@ import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
 import { formatValue, fullSettingName, plural, sectionName } from '@old-echo/core/phrases/format-value';
 import { changedKeys, type StripChange, type StripHistory } from '@old-echo/core/scenes/strip-history';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { when } from '../components/format-time';
 import { LoadError, Loading } from '../components/loading';
@@ -248,6 +249,7 @@ function MomentRow({
         </AppText>
       </Pressable>
       <IconAction
+        asks={DESK_RECALL_ROUTES.startRestore}
         of={RotateCcw}
         name={`Restore the strip from ${sceneTitle(moment)}`}
         onPress={() => onRestore(moment)}

@@ -6,6 +6,7 @@ import { StyleSheet, View } from 'react-native';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { VERSION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { useMixNotesQuery } from '../store/combine-api';
 import { useChangeCountQuery, useSceneQuery } from '../store/scenes-api';
@@ -42,7 +43,7 @@ export function VersionCard({ production, version }: VersionProps) {
               </AppText>
             ) : null}
           </View>
-          <Action kind="quiet" title="Edit" onPress={() => setEditing(true)} />
+          <Action asks={VERSION_ROUTES.editVersion} kind="quiet" title="Edit" onPress={() => setEditing(true)} />
           <Action
             kind="quiet"
             title={open > 0 ? `Mix notes · ${open}` : 'Mix notes'}

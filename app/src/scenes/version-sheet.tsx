@@ -145,6 +145,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
         />
       ) : null}
       <Action
+        asks={VERSION_ROUTES.editVersion}
         kind="main"
         title={version ? 'Save' : 'Create version'}
         busy={editing.isLoading || making.isLoading}
@@ -153,6 +154,7 @@ function VersionForm({ production, version, from, onClose }: VersionSheetProps) 
       />
       {version ? (
         <Action
+          asks={VERSION_ROUTES.binVersion}
           title="Move to the bin, with its scenes"
           onPress={() => {
             const undo = ask(VERSION_ROUTES.unbinVersion, { params: { id: version.id } });

@@ -43,7 +43,7 @@ export function WorkOnThis({ desk, production }: WorkOnThisProps) {
           Captures, the scenes at hand and the swap go along; the desk itself stays as it is.
         </AppText>
         <ChipRow>
-          <Action kind="small" title="Work on this now" busy={isLoading} onPress={goOver} />
+          <Action asks={DESK_ROUTES.editDesk} kind="small" title="Work on this now" busy={isLoading} onPress={goOver} />
         </ChipRow>
       </Card>
     </View>

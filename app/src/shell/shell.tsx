@@ -7,6 +7,8 @@ import Waves from 'lucide-react-native/icons/waves-horizontal';
 import { type ReactNode, useEffect, useEffectEvent, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
+
 import { TouchRestores } from '../components/restore-at-once';
 import { FileDropZone } from '../files/file-drop-zone';
 import { EntryScreen } from '../people/entry-screen';
@@ -17,7 +19,9 @@ import { forgetLastSeen } from '../store/last-seen';
 import { useHereQuery } from '../store/people-api';
 import { deskAmong, foundDesks } from '../store/preferences-slice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { useMayAskHere } from '../store/use-may-ask';
 import { useLiveChannel } from '../store/use-live-channel';
+import { AllowedContext } from '../ui/allowed';
 import { AppText } from '../ui/app-text';
 import { Icon } from '../ui/icon';
 import { useIsLow, useIsWide } from '../ui/layout';
@@ -28,6 +32,7 @@ import { useShortcuts } from '../ui/use-shortcuts';
 import { ConnectionBanner } from './connection-banner';
 import { Notice } from './notice';
 import { PageFaults } from './page-fault';
+import { PlainBanner } from './plain-banner';
 import { ShortcutList } from './shortcut-list';
 import { useServiceWorker } from './use-service-worker';
 import { useTrueAddress } from './use-true-address';
@@ -36,13 +41,13 @@ import { useTrueAddress } from './use-true-address';
 export function Shell({ children }: { readonly children: ReactNode }) {
   const look = useLook();
   const { data: here, isLoading } = useHereQuery();
-  const isOut = here?.isIn === false;
+  const isOut = here?.role === null;
   useEffect(() => {
     if (isOut) void forgetLastSeen();
   }, [isOut]);
   // At the machine itself everybody is in; elsewhere nothing is shown before that is known.
-  const isKnown = !isLoading || window.location.protocol !== 'https:';
-  if (isKnown && !isOut) return <InShell>{children}</InShell>;
+  const isKnown = !isLoading || isThisMachine(window.location);
+  if (isKnown && !isOut) return <InShell isPlain={here?.device != null && here.network === 'http'}>{children}</InShell>;
   return (
     <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }]}>
       <View role="main" style={styles.body}>
@@ -52,8 +57,13 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   );
 }
 
+/** Whether a page was opened where only the machine that Old Echo runs on reaches it. */
+const isThisMachine = ({ protocol, hostname }: Location): boolean =>
+  protocol === 'http:' && (hostname === 'localhost' || hostname === '[::1]' || hostname.startsWith('127.'));
+
 /** What is around every screen: the places, the state of the link, and notices. */
-function InShell({ children }: { readonly children: ReactNode }) {
+function InShell({ children, isPlain }: { readonly children: ReactNode; readonly isPlain: boolean }) {
+  const mayAsk = useMayAskHere();
   const low = useIsLow();
   const rail = useIsWide() || low;
   const look = useLook();
@@ -71,24 +81,27 @@ function InShell({ children }: { readonly children: ReactNode }) {
     m: () => router.navigate('/mixes'),
     b: () => router.navigate('/compare'),
     i: () => router.navigate('/library'),
-    c: () => deskId && router.navigate(deskHref(deskId, 'capture')),
+    c: () => deskId && mayAsk(CAPTURE_ROUTES.captureScene) && router.navigate(deskHref(deskId, 'capture')),
     s: () => router.navigate('/settings'),
     y: () => setSwitching(true),
   });
   return (
-    <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }, rail && styles.wide]}>
-      <View role="main" style={styles.body}>
-        <ConnectionBanner />
-        <TouchRestores>
-          <PageFaults>{children}</PageFaults>
-        </TouchRestores>
+    <AllowedContext value={mayAsk}>
+      <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }, rail && styles.wide]}>
+        <View role="main" style={styles.body}>
+          {isPlain ? <PlainBanner /> : null}
+          <ConnectionBanner />
+          <TouchRestores>
+            <PageFaults>{children}</PageFaults>
+          </TouchRestores>
+        </View>
+        <NavBar rail={rail} low={low} />
+        <Notice />
+        <FileDropZone />
+        <ProductionSheet current={productionId ?? ''} open={switching} onClose={() => setSwitching(false)} />
+        <ShortcutList open={keysOpen} onClose={() => setKeysOpen(false)} />
       </View>
-      <NavBar rail={rail} low={low} />
-      <Notice />
-      <FileDropZone />
-      <ProductionSheet current={productionId ?? ''} open={switching} onClose={() => setSwitching(false)} />
-      <ShortcutList open={keysOpen} onClose={() => setKeysOpen(false)} />
-    </View>
+    </AllowedContext>
   );
 }
 

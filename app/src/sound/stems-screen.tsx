@@ -10,6 +10,7 @@ import type { ProductionView } from '@old-echo/core/contracts/production';
 import type { StemView } from '@old-echo/core/contracts/sound';
 import { displayName } from '@old-echo/core/desk/state';
 import { formatPeak, plural } from '@old-echo/core/phrases/format-value';
+import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 
 import { Loading } from '../components/loading';
 import { type NamedStrip } from '../components/named-strip';
@@ -107,6 +108,7 @@ function Stems({ production }: { readonly production: ProductionView }) {
         onChoose={place}
       />
       <MainAction
+        asks={STEM_ROUTES.attachStem}
         title="Attach WAV files"
         onPress={() => chooseFiles({ accept: WAV, multiple: true }, (files) => void attach(files))}
       />
@@ -143,10 +145,16 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
         {upload && !upload.why ? <ProgressBar accessibilityLabel="Upload" progress={upload.part} /> : null}
       </View>
       {upload ? (
-        <IconAction of={X} name={upload.why ? `Dismiss the error on ${name}` : `Cancel ${name}`} onPress={onCancel} />
+        <IconAction
+          asks={STEM_ROUTES.detachStem}
+          of={X}
+          name={upload.why ? `Dismiss the error on ${name}` : `Cancel ${name}`}
+          onPress={onCancel}
+        />
       ) : (
         <>
           <IconAction
+            asks={STEM_ROUTES.attachStem}
             of={Upload}
             name={`Attach a WAV file to ${name}`}
             onPress={() => chooseFiles({ accept: WAV }, ([file]) => file && onFile(file))}

@@ -79,7 +79,7 @@ export const TAGS = [
   'parts',
   'venues',
   'outboard',
-  'devices',
+  'people',
   'here',
 ] as const;
 

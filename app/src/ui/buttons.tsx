@@ -2,12 +2,13 @@ import { useEffect, useEffectEvent, useRef, useState } from 'react';
 import { Animated, Easing, Pressable, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Button } from 'react-native-paper';
 
+import { type Asking, useIsAllowed } from './allowed';
 import { AppText } from './app-text';
 import { useLook } from './theme';
 import { CORNER, LOW, MAX_TEXT_WIDTH, SPACE, TOUCH } from './tokens';
 import { type WhyNot, WhyNotAround } from './why-not';
 
-interface ActionProps {
+interface ActionProps extends Asking {
   readonly title: string;
   readonly onPress: () => void;
   /** Why it cannot be used now; a touch says so. */
@@ -19,8 +20,10 @@ interface ActionProps {
 }
 
 /** A button with words on it. */
-export function Action({ title, onPress, disabled, busy, kind = 'other', grow }: ActionProps) {
+export function Action({ title, onPress, disabled, busy, kind = 'other', grow, asks }: ActionProps) {
+  const isAllowed = useIsAllowed({ asks });
   const mode = { main: 'contained', other: 'outlined', quiet: 'text', small: 'outlined' } as const;
+  if (!isAllowed) return null;
   return (
     <WhyNotAround why={disabled} style={grow && styles.grow}>
       <Button
@@ -48,11 +51,18 @@ interface KeyPress {
 
 const isPress = ({ key, repeat }: KeyPress): boolean => (key === 'Enter' || key === ' ') && !repeat;
 
+interface HoldButtonProps extends Asking {
+  readonly title: string;
+  readonly onDone: () => void;
+  readonly disabled?: WhyNot;
+}
+
 /**
  * A button that has to be held: for what reaches an audience. Letting go early does nothing.
  * With the keyboard, Enter or the space bar is held the same way.
  */
-export function HoldButton({ title, onDone, disabled }: { title: string; onDone: () => void; disabled?: WhyNot }) {
+export function HoldButton({ title, onDone, disabled, asks }: HoldButtonProps) {
+  const isAllowed = useIsAllowed({ asks });
   const look = useLook();
   const [held] = useState(() => new Animated.Value(0));
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
@@ -88,6 +98,7 @@ export function HoldButton({ title, onDone, disabled }: { title: string; onDone:
     onKeyUp: (event: KeyPress) => isPress(event) && end(),
     onBlur: end,
   };
+  if (!isAllowed) return null;
   return (
     <WhyNotAround why={(!isHeld && disabled) || false} style={styles.grow}>
       <Pressable
@@ -108,7 +119,7 @@ export function HoldButton({ title, onDone, disabled }: { title: string; onDone:
   );
 }
 
-interface ChipProps {
+interface ChipProps extends Asking {
   readonly title: string;
   readonly chosen: boolean;
   readonly onPress: () => void;
@@ -117,8 +128,10 @@ interface ChipProps {
   readonly disabled?: WhyNot;
 }
 
-export function Chip({ title, chosen, onPress, toggle, disabled }: ChipProps) {
+export function Chip({ title, chosen, onPress, toggle, disabled, asks }: ChipProps) {
+  const isAllowed = useIsAllowed({ asks });
   const look = useLook();
+  if (!isAllowed) return null;
   return (
     <WhyNotAround why={disabled}>
       <Pressable

@@ -3,7 +3,16 @@ import { HelperText, TextInput, type TextInputProps } from 'react-native-paper';
 
 interface FieldProps extends Pick<
   TextInputProps,
-  'multiline' | 'placeholder' | 'error' | 'testID' | 'onSubmitEditing' | 'onFocus' | 'selectTextOnFocus' | 'autoFocus'
+  | 'multiline'
+  | 'inputMode'
+  | 'secureTextEntry'
+  | 'placeholder'
+  | 'error'
+  | 'testID'
+  | 'onSubmitEditing'
+  | 'onFocus'
+  | 'selectTextOnFocus'
+  | 'autoFocus'
 > {
   readonly label: string;
   readonly value: string;

@@ -2,6 +2,7 @@ import type { LucideIcon } from 'lucide-react-native';
 import Ellipsis from 'lucide-react-native/icons/ellipsis';
 import { Pressable, StyleSheet } from 'react-native';
 
+import { type Asking, useIsAllowed } from './allowed';
 import { AppText } from './app-text';
 import { Icon } from './icon';
 import { useLook } from './theme';
@@ -9,7 +10,7 @@ import { SPACE, TOUCH } from './tokens';
 import { useDescription } from './use-description';
 import { type WhyNot, WhyNotAround } from './why-not';
 
-interface MenuRowProps {
+interface MenuRowProps extends Asking {
   readonly title: string;
   /** What it does. */
   readonly under?: string;
@@ -19,11 +20,13 @@ interface MenuRowProps {
 }
 
 /** One thing that can be done, in a sheet. */
-export function MenuRow({ title, under, disabled, onPress }: MenuRowProps) {
+export function MenuRow({ title, under, disabled, onPress, asks }: MenuRowProps) {
+  const isAllowed = useIsAllowed({ asks });
   const look = useLook();
   // It stands among lines that are no sentences.
   const words = disabled ? disabled.replace(/\.$/, '') : under;
   const { control, text } = useDescription();
+  if (!isAllowed) return null;
   return (
     <Pressable
       role="button"
@@ -43,7 +46,7 @@ export function MenuRow({ title, under, disabled, onPress }: MenuRowProps) {
   );
 }
 
-interface IconActionProps {
+interface IconActionProps extends Asking {
   readonly of: LucideIcon;
   /** What it does, for those who do not see it. */
   readonly name: string;
@@ -53,8 +56,10 @@ interface IconActionProps {
 }
 
 /** A button that is a picture. */
-export function IconAction({ of, name, onPress, disabled }: IconActionProps) {
+export function IconAction({ of, name, onPress, disabled, asks }: IconActionProps) {
   const look = useLook();
+  const isAllowed = useIsAllowed({ asks });
+  if (!isAllowed) return null;
   return (
     <WhyNotAround why={disabled}>
       <Pressable role="button" aria-label={name} disabled={Boolean(disabled)} onPress={onPress} style={styles.icon}>

@@ -55,6 +55,7 @@ test('a version may bend into a scene that is folded away', () => {
 
 const scene = (number: number, kind: SceneView['kind']): SceneView => ({
   ...{
+    by: '',
     id: `s${number}`,
     productionId: 'p',
     versionId: 'main',

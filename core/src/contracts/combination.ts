@@ -2,7 +2,7 @@ import { type InferType, lazy, mixed, number, object } from 'yup';
 
 import type { Picks, Recipe } from '../combine/recipe';
 import { isRecord } from '../fault/is-record';
-import { idShape, isId, nameShape, noteShape } from '../fault/text-shapes';
+import { idShape, isId, nameShape, noteShape, signatureShape } from '../fault/text-shapes';
 
 /** The most cells that are picked by hand. */
 const MAX_PICKS = 20_000;
@@ -55,6 +55,7 @@ export const saveCombinationShape = object({
   name: nameShape('a scene').required('a scene needs a name'),
   note: noteShape.default(''),
   revision: number().integer().required(),
+  by: signatureShape,
 })
   .noUnknown()
   .required();

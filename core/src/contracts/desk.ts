@@ -43,6 +43,10 @@ export const deskEditShape = object({
   thresholds: thresholdsShape.optional().default(undefined),
   /** While it is on, nothing can be restored, replaced or removed, and mode, thresholds and safes stay. */
   showLock: boolean().optional(),
+  /** With what the lock is put on, it is lifted: it can be put on without one. */
+  pin: string()
+    .matches(/^\d{4,8}$/, 'a PIN has 4 to 8 digits')
+    .optional(),
   /** What a hand on the desk keeps to itself during a restore: the control it moved, or its whole strip. */
   handHolds: string()
     .oneOf(['control', 'strip'] as const)
@@ -114,6 +118,8 @@ export interface DeskView {
   readonly safes: Safes;
   readonly thresholds: Thresholds;
   readonly showLock: boolean;
+  /** Whether it is lifted by a PIN only. */
+  readonly hasPin: boolean;
   readonly handHolds: 'control' | 'strip';
   readonly link: DeskLinkView;
   /** When it was last heard, as ISO 8601; null where it never was. */

@@ -23,16 +23,6 @@ export interface EntryCode {
   readonly addresses: readonly string[];
 }
 
-/** Who asks. */
-export interface HereView {
-  /** Whether it may ask for anything else. */
-  readonly isIn: boolean;
-  /** The device it asks from; null on the machine that Old Echo runs on. */
-  readonly device: DeviceView | null;
-  /** Whether others on the network can get in at all. */
-  readonly isOnNetwork: boolean;
-}
-
 /** What a device says that wants in. */
 export const entryShape = object({
   code: string().max(64).required('a code is missing'),

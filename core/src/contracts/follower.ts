@@ -1,9 +1,12 @@
 import { array, object } from 'yup';
 
-import { idShape } from '../fault/text-shapes';
+import { idShape, signatureShape } from '../fault/text-shapes';
 
 /** Versions that are to take over what the ones they follow have gained. */
-export const catchUpShape = object({ versions: array(idShape.required()).required().min(1).max(100) })
+export const catchUpShape = object({
+  versions: array(idShape.required()).required().min(1).max(100),
+  by: signatureShape,
+})
   .noUnknown()
   .required();
 

@@ -2,7 +2,7 @@ import { array, boolean, type InferType, lazy, mixed, number, object, string } f
 
 import type { SettingsByAddress } from '../desk/state';
 import { isRecord } from '../fault/is-record';
-import { idShape, nameShape, noteShape, personNameShape } from '../fault/text-shapes';
+import { idShape, nameShape, noteShape, signatureShape } from '../fault/text-shapes';
 import { PRESET_KINDS, type PresetContent, type PresetKind } from '../library/preset';
 import { MOST_SETTINGS, valuesByAddress } from './desk';
 import { MAX_TAG_LENGTH, MAX_TAGS } from './scene';
@@ -39,7 +39,7 @@ export const newPresetShape = object({
   /** The desk it was made on, by name. */
   madeOn: string().trim().max(100).default(''),
   content: contentShape,
-  by: personNameShape,
+  by: signatureShape,
   /** What to do where one of its kind has the name: `ask` refuses. */
   taken: string()
     .oneOf(['ask', 'replace', 'keep both'] as const)
@@ -73,7 +73,7 @@ export const newEditionShape = object({
     .default(undefined),
   /** An earlier edition to be had back instead. */
   edition: number().integer().min(1).optional(),
-  by: personNameShape,
+  by: signatureShape,
   revision: number().integer().required(),
 })
   .noUnknown()

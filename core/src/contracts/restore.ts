@@ -2,7 +2,7 @@ import { array, boolean, type InferType, mixed, number, object, string } from 'y
 
 import type { Value } from '../desk/setting';
 import { isRecord } from '../fault/is-record';
-import { idShape, personNameShape } from '../fault/text-shapes';
+import { idShape, signatureShape } from '../fault/text-shapes';
 import type { Severity } from '../recall/caution';
 import type { Answering } from '../recall/caution-answers';
 import { FADE_CURVES, type FadeCurve } from '../recall/fade-curves';
@@ -85,12 +85,12 @@ export const restoreRequestShape = object({
     .default('even'),
   answers: array(answerShape).max(500).default([]),
   /** Who restores, as they call themselves. */
-  by: personNameShape,
+  by: signatureShape,
 })
   .noUnknown()
   .required();
 
-export const swapShape = object({ by: personNameShape }).noUnknown().required();
+export const swapShape = object({ by: signatureShape }).noUnknown().required();
 
 const CANCEL_ACTIONS = ['stop', 'roll back', 'roll back at once'] as const;
 

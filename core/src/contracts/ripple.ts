@@ -1,7 +1,7 @@
 import { array, type InferType, number, object } from 'yup';
 
 import type { SettingChange } from '../desk/diff-states';
-import { idShape, personNameShape } from '../fault/text-shapes';
+import { idShape, signatureShape } from '../fault/text-shapes';
 import { MOST_MOVED, settingsShape, valuesByAddress } from './desk';
 import type { JobView } from './job';
 
@@ -16,7 +16,7 @@ export const rippleShape = settingsShape
       .required()
       .min(1, 'choose at least one scene')
       .max(MAX_RIPPLED_SCENES, `at most ${MAX_RIPPLED_SCENES} scenes at once`),
-    by: personNameShape,
+    by: signatureShape,
   })
   .noUnknown();
 

@@ -1,5 +1,7 @@
 import type { InferType, Schema } from 'yup';
 
+import type { Access } from './role';
+
 type Method = 'get' | 'post' | 'put' | 'patch' | 'delete';
 
 /** The names that a path holds: `id` and `strip` in `/desks/:id/strips/:strip`. */
@@ -23,6 +25,10 @@ interface Shapes {
   readonly gives?: string;
   /** How it answers when all went well; 200 where nothing is said. */
   readonly status?: 200 | 201 | 202;
+  /** What asking takes; a viewer where nothing is changed and an engineer elsewhere, where nothing is said. */
+  readonly by?: Access;
+  /** Whether it changes nothing that others see, although it is no `get`. */
+  readonly looks?: boolean;
 }
 
 type NoShapes = { readonly [Shape in keyof Shapes]?: undefined };
@@ -61,3 +67,11 @@ const at =
 export type Nothing = Record<string, never>;
 
 export const [get, post, put, patch, del] = [at('get'), at('post'), at('put'), at('patch'), at('delete')];
+
+type Asked = Pick<Route, 'method' | 'shapes'>;
+
+/** Whether a route changes what others see. */
+export const isChange = ({ method, shapes }: Asked): boolean => method !== 'get' && shapes.looks !== true;
+
+/** What asking for a route takes. */
+export const accessOf = (route: Asked): Access => route.shapes.by ?? (isChange(route) ? 'engineer' : 'viewer');

@@ -1,6 +1,6 @@
 import { array, boolean, type InferType, number, object, string } from 'yup';
 
-import { idShape, MAX_NAME_LENGTH, nameShape, noteShape } from '../fault/text-shapes';
+import { idShape, MAX_NAME_LENGTH, nameShape, noteShape, signatureShape } from '../fault/text-shapes';
 import { type Scope, scopeShape } from '../recall/scope-rules';
 
 const name = nameShape('a scene');
@@ -24,6 +24,7 @@ export const captureShape = object({
   /** The stage reached, or empty. */
   milestone: milestone.default(''),
   tags: tags.default([]),
+  by: signatureShape,
 })
   .noUnknown()
   .required();
@@ -38,6 +39,7 @@ export const replaceShape = object({
   note: noteShape.optional(),
   milestone: milestone.optional(),
   tags: tags.optional().default(undefined),
+  by: signatureShape,
 })
   .noUnknown()
   .required();
@@ -145,6 +147,8 @@ export interface SceneView {
   readonly changed: ChangeCount;
   /** ISO 8601, UTC. */
   readonly madeAt: string;
+  /** Who captured it, and from which device; empty at the machine that Old Echo runs on. */
+  readonly by: string;
   /** When it went to the bin, or null. */
   readonly binnedAt: string | null;
   readonly revision: number;

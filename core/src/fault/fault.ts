@@ -12,6 +12,7 @@ export type FaultCode =
   | 'link-lost'
   | 'forbidden'
   | 'not-let-in'
+  | 'wrong-secret'
   | 'disk-full'
   | 'damaged'
   | 'try-later'

@@ -33,8 +33,10 @@ export const MAX_NOTE_LENGTH = 2000;
 export const noteShape = string().trim().max(MAX_NOTE_LENGTH, `a note can have up to ${MAX_NOTE_LENGTH} characters`);
 
 export const MAX_PERSON_NAME_LENGTH = 40;
-/** Who did something, as they call themselves. */
-export const personNameShape = string()
+/** The longest that says who did something: a person, and the device they did it from. */
+export const MAX_SIGNATURE_LENGTH = 100;
+/** Who did something, as they call themselves at the machine itself; from a device, who was let in with it. */
+export const signatureShape = string()
   .trim()
-  .max(MAX_PERSON_NAME_LENGTH, `a name can have up to ${MAX_PERSON_NAME_LENGTH} characters`)
+  .max(MAX_SIGNATURE_LENGTH, `who it was can have up to ${MAX_SIGNATURE_LENGTH} characters`)
   .default('');

@@ -112,7 +112,7 @@ export const discardCombination = (db: Database, id: string): Promise<number> =>
 export async function saveCombination(
   db: Database,
   id: string,
-  { name, note, revision }: SaveCombination,
+  { name, note, revision, by }: SaveCombination,
 ): Promise<SceneView> {
   const { recipe, versionId } = await combination(db, id);
   const { profile, combined } = await runRecipe(db, recipe);
@@ -140,6 +140,7 @@ export async function saveCombination(
     parents: recipeParents(recipe),
     state,
     madeAt: new Date(),
+    by,
   };
   return insertScene(db, profile, scene, {
     before: async (tx) => {

@@ -11,7 +11,7 @@ export const followerRoutes = ({ db, live }: ServerContext): Router =>
     followers: ({ params }) => followers(db, params.production),
     catchUp: async ({ params, body }) => {
       try {
-        return await catchUp(db, params.production, body.versions);
+        return await catchUp(db, params.production, body);
       } finally {
         live.productionsChanged();
         await live.scenesChanged(params.production);

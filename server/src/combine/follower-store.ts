@@ -1,6 +1,8 @@
+import type { InferType } from 'yup';
+
 import { nearestCommonAncestor } from '@old-echo/core/combine/common-ancestor';
 import { cellOf, mergeStates } from '@old-echo/core/combine/merge-states';
-import type { CatchUpResult, FollowerView } from '@old-echo/core/contracts/follower';
+import type { CatchUpResult, catchUpShape, FollowerView } from '@old-echo/core/contracts/follower';
 import { diffStates } from '@old-echo/core/desk/diff-states';
 import { filled } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
@@ -66,7 +68,7 @@ const capturedScenes = (db: Database, versionId: string): Promise<string[]> =>
 export async function catchUp(
   db: Database,
   productionId: string,
-  versions: readonly string[],
+  { versions, by }: InferType<typeof catchUpShape>,
 ): Promise<CatchUpResult[]> {
   const taken: CatchUpResult[] = [];
   for (const versionId of versions) {
@@ -87,6 +89,7 @@ export async function catchUp(
       name: await uniqueSceneName(db, versionId, wanted),
       note: `Took over ${plural(view.settings, 'setting')}; ${plural(view.keeps, 'section')} of its own stayed.`,
       revision,
+      by,
     });
     taken.push({ versionId, sceneId: scene.id, combinationId: null });
   }

@@ -10,6 +10,7 @@ import type { VenueView } from '@old-echo/core/contracts/part';
 import type { AppliedPreset } from '@old-echo/core/contracts/preset';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
 import type { AnsweredCaution, CancelAction, RestoreReport, RestoreStatus } from '@old-echo/core/contracts/restore';
+import type { Role } from '@old-echo/core/contracts/role';
 import type { SceneKind } from '@old-echo/core/contracts/scene';
 import type { Value } from '@old-echo/core/desk/setting';
 import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
@@ -60,6 +61,16 @@ export interface BlindTestRow {
   readonly made_at: Date;
 }
 
+/** Who changed something: when is said by its id. */
+export interface ChangeRow {
+  readonly id: string;
+  readonly person: string;
+  readonly device: string;
+  /** "POST /desks/:id/captures" */
+  readonly route: string;
+  readonly about: string;
+}
+
 export interface CellOriginRow {
   readonly scene_id: string;
   readonly cell: string;
@@ -96,6 +107,8 @@ export interface DeskRow {
   readonly lease_until: Date | null;
   readonly thresholds: JsonText<unknown>;
   readonly show_lock: Flag;
+  /** What the lock is lifted with; null where it needs nothing. */
+  readonly pin_hash: string | null;
   readonly hand_holds: DeskView['handHolds'];
   readonly swap_scene_id: string | null;
   readonly swap_scope: JsonText<unknown> | null;
@@ -106,6 +119,7 @@ export interface DeskRow {
 /** A phone or computer on the network that was let in. */
 export interface DeviceRow {
   readonly id: string;
+  readonly person_id: string;
   readonly name: string;
   readonly token_hash: string;
   readonly made_at: Date;
@@ -116,6 +130,7 @@ export interface DeviceRow {
 /** What lets one device in, once. */
 export interface EntryCodeRow {
   readonly code_hash: string;
+  readonly person_id: string;
   readonly ends_at: Date;
   readonly used_at: Date | null;
 }
@@ -293,6 +308,21 @@ export interface RippleRow {
   readonly undone_at: Date | null;
 }
 
+/** Somebody who is let in from elsewhere. */
+export interface PersonRow {
+  readonly id: string;
+  readonly name: string;
+  readonly role: Role;
+  readonly password_hash: string | null;
+  readonly made_at: Date;
+}
+
+export interface ProductionRoleRow {
+  readonly person_id: string;
+  readonly production_id: string;
+  readonly role: Role;
+}
+
 export interface RippleSceneRow {
   readonly ripple_id: string;
   readonly replaced_id: string;
@@ -325,6 +355,7 @@ export interface SceneRow {
   readonly changed_settings: number;
   readonly changed_strips: number;
   readonly made_at: Date;
+  readonly made_by: string;
   readonly binned_at: Date | null;
   readonly changed_strip_names: string;
   /** The name while it is to be had only once in its version, else null; worked out by the database. */
@@ -458,6 +489,9 @@ declare module 'knex/types/tables' {
     conversions: Table<ConversionRow>;
     desks: Table<DeskRow>;
     devices: Table<DeviceRow>;
+    changes: Table<ChangeRow>;
+    people: Table<PersonRow>;
+    production_roles: Table<ProductionRoleRow>;
     entry_codes: Table<EntryCodeRow>;
     heard: Table<HeardRow>;
     imports: Table<ImportRow>;

@@ -11,16 +11,21 @@ import { tryMappedLink } from '@old-echo/desk-link/try-mapped-link';
 
 import { fileName } from '../http/safe-file-name';
 import { serveRoutes } from '../http/serve-routes';
+import { AttemptLimit } from '../secrets/attempt-limit';
 import { baselineOf, baselineOrigins } from './baseline';
 import { addDeskAt, bringBackDesk, placeDesk, removeDesk } from './desk-place';
-import { deskRow, deskRows, deskView, editDesk, setScenesAtHand } from './desk-store';
+import { deskRow, deskRows, deskView, editDesk, forgetPin, setScenesAtHand } from './desk-store';
 import { gateRow } from './gate-row';
 import { moveSettings } from './move-settings';
 import { readStoredProfile } from './profile-store';
 import type { ServerContext } from './server-context';
 import { wireMessages, wireTable } from './wire-messages';
 
-export function deskRoutes({ db, aside, desks, live, lease }: ServerContext): Router {
+/** How often a PIN may be tried: of four digits half are through after a day then. */
+const PIN_TRIES = { name: 'pin', points: 5, seconds: 60 };
+
+export function deskRoutes({ db, database, aside, desks, live, lease }: ServerContext): Router {
+  const pins = new AttemptLimit(db, database, PIN_TRIES);
   const view = async (id: string) => deskView(db, await deskRow(db, id), desks.of(id).linkStatus);
   const relinked = async (id: string, change: () => Promise<void>) => {
     await change();
@@ -64,7 +69,12 @@ export function deskRoutes({ db, aside, desks, live, lease }: ServerContext): Ro
         .send(wireTable(desks.of(params.id).wire));
     },
     editDesk: async ({ params, body }) => {
-      await editDesk(db, (await deskRow(db, params.id)).id, body);
+      await editDesk(db, params.id, body, pins);
+      await live.deskChanged(params.id);
+      return view(params.id);
+    },
+    forgetPin: async ({ params }) => {
+      await forgetPin(db, params.id);
       await live.deskChanged(params.id);
       return view(params.id);
     },

@@ -10,10 +10,12 @@ import { fromJson, toJson } from '../database/json-column';
 import { nextPlace } from '../database/next-place';
 import type { DeskRow, SceneRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
+import type { AttemptLimit } from '../secrets/attempt-limit';
 import { baselineView } from './baseline';
 import { heardAt } from './last-heard';
 import { assertBelongsToDesk } from './same-profile';
 import { assertNotShowLocked } from './show-lock';
+import { pinOf } from './show-lock-pin';
 
 export const deskRows = (db: Database): Promise<DeskRow[]> => db('desks').orderBy('place');
 
@@ -58,6 +60,7 @@ export async function deskView(db: Database, row: DeskRow, link: DeskLinkView): 
     safes: safesOf(row),
     thresholds: thresholdsOf(row),
     showLock: row.show_lock === 1,
+    hasPin: row.show_lock === 1 && row.pin_hash !== null,
     handHolds: row.hand_holds,
     link,
     heardAt: (await heardAt(db, row.id))?.toISOString() ?? null,
@@ -215,16 +218,19 @@ async function assertOnDesk(db: Database, desk: DeskRow, productionId: string): 
 
 /**
  * Changes a desk's own settings. While its show lock is on, what a show relies on stays: mode, thresholds, safes, and who wins.
- * @throws Fault `refused-input` where the scene to swap to, or the song or show to work on, is gone or of another desk; `show-lock`
+ * @throws Fault `refused-input` where the scene to swap to, or the song or show to work on, is gone or of another desk; `show-lock`,
+ * `wrong-secret` and `try-later` where the lock is lifted by a PIN
  */
-export async function editDesk(db: Database, id: string, edit: DeskEdit): Promise<void> {
+export async function editDesk(db: Database, id: string, edit: DeskEdit, pins: AttemptLimit): Promise<void> {
   const { mode, safes, thresholds, showLock, swapTo, handHolds, worksOn } = edit;
   const desk = await deskRow(db, id);
   // Lifting the lock is a step of its own, never the side of another.
   if ([mode, safes, thresholds, handHolds].some((value) => value !== undefined)) assertNotShowLocked(desk);
   if (swapTo !== undefined) await assertBelongsToDesk(db, desk, [swapTo], 'swapTo');
   if (worksOn) await assertOnDesk(db, desk, worksOn);
+  const pinHash = await pinOf(desk, edit, pins);
   const columns = {
+    ...(pinHash === undefined ? {} : { pin_hash: pinHash }),
     ...(mode ? { mode } : {}),
     ...(handHolds ? { hand_holds: handHolds } : {}),
     ...(safes ? { safes: toJson(safes) } : {}),
@@ -292,3 +298,9 @@ export const releaseLease = (db: Database, deskId: string, by: string): Promise<
   db('desks').where({ id: deskId, lease_holder_id: by }).update({ lease_holder_id: null, lease_until: null });
 
 const leaseEnd = (db: Database, lease: number) => db.raw('UTC_TIMESTAMP(3) + INTERVAL ? MICROSECOND', [lease * 1000]);
+
+/** Lets the show lock be lifted without its PIN. @throws Fault `not-found` */
+export async function forgetPin(db: Database, id: string): Promise<void> {
+  await deskRow(db, id);
+  await db('desks').where({ id }).update({ pin_hash: null });
+}

@@ -6,6 +6,8 @@ import type { DeskConnections } from './desk-connections';
 
 /** What every part of the server has at hand: with the database, the log and the work in the background of {@link JobTools}. */
 export interface ServerContext extends JobTools {
+  /** What the database is called. */
+  readonly database: string;
   /** For what hands at a desk wait for. */
   readonly aside: Database;
   readonly desks: DeskConnections;

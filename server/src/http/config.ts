@@ -1,4 +1,4 @@
-import { number, object, string } from 'yup';
+import { boolean, number, object, string } from 'yup';
 
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 
@@ -7,7 +7,9 @@ const shape = object({
   port: number().integer().min(0).max(65535).default(4650),
   /** The port for other machines on the network, by TLS with the certificate below. */
   networkPort: number().integer().min(0).max(65535).default(4651),
-  /** The files of a certificate and its key; where there are none, nobody on the network gets in. */
+  /** Whether others on the network get in without TLS: whoever listens there can do what they do. */
+  plain: boolean().default(false),
+  /** The files of a certificate and its key; where there are none, nobody on the network gets in by TLS. */
   certificate: string().default(''),
   key: string().default(''),
   /** The file of the authority that has signed it, where phones are to be given that. */
@@ -39,6 +41,7 @@ export const readConfig = (env: NodeJS.ProcessEnv) =>
     host: env['OLD_ECHO_HOST'],
     port: env['OLD_ECHO_PORT'],
     networkPort: env['OLD_ECHO_NETWORK_PORT'],
+    plain: env['OLD_ECHO_PLAIN'] === '1',
     certificate: env['OLD_ECHO_CERTIFICATE'],
     key: env['OLD_ECHO_KEY'],
     authority: env['OLD_ECHO_AUTHORITY'],

@@ -18,6 +18,7 @@ const STATUS: Readonly<Record<FaultCode, number>> = {
   unanswered: 409,
   forbidden: 403,
   'not-let-in': 403,
+  'wrong-secret': 403,
   'link-lost': 503,
   'try-later': 503,
   damaged: 500,

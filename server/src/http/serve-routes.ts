@@ -13,6 +13,9 @@ export interface Asked<R extends Route> {
   readonly res: Response;
 }
 
+/** Says whether whoever asks may ask for a route. @throws Fault where they may not */
+export type MayAsk = (route: Route, req: Request) => Promise<void>;
+
 /** Works out what a route answers; one that gives a file sends it itself. */
 type Handler<R extends Route> = (asked: Asked<R>) => AnswerOf<R> | Promise<AnswerOf<R>> | FileSent<R>;
 type FileSent<R extends Route> = R['shapes'] extends { readonly gives: string } ? void | Promise<void> : never;
@@ -43,7 +46,11 @@ export function serveRoutes<const T extends Readonly<Record<string, Route>>>(
       // Somebody may have been told by then that this takes too long.
       if (gives === undefined && !res.headersSent) res.status(status).json(answered);
     };
-    router[route.method](route.path, ...(reader ? [reader] : []), answer);
+    const gate: RequestHandler = async (req, res, next) => {
+      await (res.locals['mayAsk'] as MayAsk)(route, req);
+      next();
+    };
+    router[route.method](route.path, gate, ...(reader ? [reader] : []), answer);
   }
   return router;
 }

@@ -1,110 +1,121 @@
-import { networkInterfaces } from 'node:os';
+import type { Request, Response, Router } from 'express';
 
-import type { Response, Router } from 'express';
-import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
-
+import type { DeviceView } from '@old-echo/core/contracts/device';
+import type { HereView } from '@old-echo/core/contracts/person';
 import { DEVICE_ROUTES } from '@old-echo/core/contracts/routes/people-routes';
 import { Fault } from '@old-echo/core/fault/fault';
 
-import type { Database } from '../database/connect';
 import type { ServerContext } from '../desk/server-context';
-import { serveRoutes } from '../http/serve-routes';
-import { devices, deviceView, enter, makeEntryCode, shutOut } from './device-store';
-import { askerOf, COOKIE, isByTls } from './who-asks';
+import { DONE, serveRoutes } from '../http/serve-routes';
+import { AttemptLimit } from '../secrets/attempt-limit';
+import { hashSecret, isSecret } from '../secrets/hash-secret';
+import { addDevice, deviceView, enter, type Entered, shutOut } from './device-store';
+import { assertGoodPassword } from './good-password';
+import { setPasswordHash } from './person-store';
+import { askerOf, cookieOf, isByTls, type Network, roleOf, type Visitor } from './who-asks';
 
-/** Codes that may be tried from one address, and from all, in a time in s. A restart does not forget them. */
-const TRIES = { each: 10, all: 50, seconds: 120 };
 /** How long a device stays in that is not shut out, in ms. */
 const STAYS_MS = 180 * 86_400_000;
 
-interface Network {
-  /** The port that others on the network reach; undefined where none does. */
-  readonly port: () => number | undefined;
-}
-
-/** Who is let in, and who lets in: only whoever sits at the machine itself. */
-export function deviceRoutes({ db, live }: ServerContext, database: string, { port }: Network): Router {
-  const limit = (keyPrefix: string, points: number) =>
-    new RateLimiterMySQL({
-      storeClient: db,
-      storeType: 'knex',
-      dbName: database,
-      tableName: 'attempts',
-      tableCreated: true,
-      clearExpiredByTimeout: false,
-      keyPrefix,
-      points,
-      duration: TRIES.seconds,
+/** How one gets in, and out again. */
+export function deviceRoutes({ db, live, database }: ServerContext, network: Network): Router {
+  const limit = (name: string, points: number, seconds: number) =>
+    new AttemptLimit(db, database, { name, points, seconds });
+  const codes = { each: limit('entry', 10, 120), all: limit('entries', 50, 120) };
+  const passwords = { each: limit('sign-in', 10, 300), all: limit('sign-ins', 100, 300) };
+  const counted = async ({ each, all }: typeof codes, key: string) => {
+    await each.count(key);
+    await all.count('all');
+  };
+  const letDeviceIn = (res: Response, { device, token }: Entered): DeviceView => {
+    const isSecure = !network.isPlain;
+    res.cookie(cookieOf(network), token, {
+      httpOnly: true,
+      secure: isSecure,
+      sameSite: 'strict',
+      path: '/',
+      maxAge: STAYS_MS,
     });
-  const [each, all] = [limit('entry', TRIES.each), limit('entries', TRIES.all)];
+    return device;
+  };
+  const assertNotPlain = (req: Request, what: string) => {
+    if (!isByTls(req))
+      throw new Fault(
+        'conflict',
+        `${what} by https alone.`,
+        'Nothing was done. Open the address that begins with https.',
+      );
+  };
   return serveRoutes(DEVICE_ROUTES, {
-    here: ({ res }) => {
-      const asker = askerOf(res);
-      return {
-        isIn: asker !== undefined,
-        device: typeof asker === 'object' ? deviceView(asker) : null,
-        isOnNetwork: port() !== undefined,
-      };
-    },
-    devices: ({ res }) => {
-      assertThisMachine(res);
-      return devices(db);
-    },
-    makeEntryCode: async ({ res }) => {
-      assertThisMachine(res);
-      const at = port();
-      if (at === undefined)
-        throw new Fault('conflict', 'Nobody on the network can get in.', 'Start Old Echo with npm start -- --network.');
-      const { code, endsAt } = await makeEntryCode(db, new Date());
-      return { code, endsAt: endsAt.toISOString(), addresses: ownAddresses().map((host) => `https://${host}:${at}`) };
-    },
+    here: ({ res }) => hereOf(res, network),
     enter: async ({ req, res, body }) => {
       const asker = askerOf(res);
-      if (typeof asker === 'object') return deviceView(asker);
-      if (!isByTls(req))
+      if (typeof asker === 'object') return deviceView(asker.device);
+      if (!network.isPlain || req.socket.localPort !== network.port()) assertNotPlain(req, 'Devices get in');
+      const from = req.socket.remoteAddress ?? '';
+      await counted(codes, from);
+      const entered = await enter(db, body, new Date());
+      await codes.each.forget(from);
+      return letDeviceIn(res, entered);
+    },
+    signIn: async ({ req, res, body: { name, password, device } }) => {
+      assertNotPlain(req, 'Passwords are taken');
+      await counted(passwords, req.socket.remoteAddress ?? '');
+      await passwords.each.count(`of ${name.toLowerCase()}`);
+      const person = await db('people').where({ name }).first();
+      if (!(await isSecret(person?.password_hash ?? null, password)) || !person)
         throw new Fault(
-          'conflict',
-          'Devices get in by https alone.',
-          'Open the address that is shown beside the code.',
+          'wrong-secret',
+          'Nobody is let in by this name and password.',
+          'Try again, or ask for a code at the machine Old Echo runs on.',
         );
-      await count(db, each, req.socket.remoteAddress ?? '');
-      await count(db, all, 'all');
-      const { device, token } = await enter(db, body, new Date());
-      res.cookie(COOKIE, token, { httpOnly: true, secure: true, sameSite: 'strict', path: '/', maxAge: STAYS_MS });
-      return device;
+      await passwords.each.forget(`of ${name.toLowerCase()}`);
+      return letDeviceIn(res, await addDevice(db, person.id, device, new Date()));
     },
-    shutOut: async ({ res, params }) => {
-      assertThisMachine(res);
-      const device = await shutOut(db, params.id, new Date());
+    signOut: async ({ res }) => {
+      const { device } = visitorOf(res);
+      await shutOut(db, device.id, new Date());
       live.closeDevices([device.id]);
-      return device;
+      res.clearCookie(cookieOf(network), { secure: !network.isPlain, sameSite: 'strict', path: '/' });
+      return DONE;
+    },
+    setPassword: async ({ req, res, body: { current, password } }) => {
+      assertNotPlain(req, 'Passwords are taken');
+      const { person } = visitorOf(res);
+      await passwords.each.count(`of ${person.name.toLowerCase()}`);
+      if (person.password_hash !== null && !(await isSecret(person.password_hash, current)))
+        throw new Fault(
+          'wrong-secret',
+          'This is not the password until now.',
+          'Nothing was changed. Try again.',
+          'current',
+        );
+      if (password !== null) assertGoodPassword(password, person.name);
+      await setPasswordHash(db, person.id, password === null ? null : await hashSecret(password));
+      await passwords.each.forget(`of ${person.name.toLowerCase()}`);
+      return DONE;
     },
   });
 }
 
-function assertThisMachine(res: Response): void {
-  if (askerOf(res) !== 'this machine')
-    throw new Fault(
-      'forbidden',
-      'Devices are let in and shut out only at the machine Old Echo runs on.',
-      'Nothing was changed.',
-    );
+function hereOf(res: Response, { port, isPlain }: Network): HereView {
+  const asker = askerOf(res);
+  const visitor = typeof asker === 'object' ? asker : undefined;
+  return {
+    role: roleOf(asker),
+    productions: visitor?.productions ?? [],
+    device: visitor ? deviceView(visitor.device) : null,
+    person: visitor
+      ? { id: visitor.person.id, name: visitor.person.name, hasPassword: visitor.person.password_hash !== null }
+      : null,
+    network: port() === undefined ? null : isPlain ? 'http' : 'https',
+  };
 }
 
-/** @throws Fault `try-later` once that was too often */
-async function count(db: Database, limiter: RateLimiterMySQL, key: string): Promise<void> {
-  await db('attempts').where('expire', '<', new Date().getTime()).delete();
-  await limiter.consume(key).catch((error: unknown) => {
-    if (!(error instanceof RateLimiterRes)) throw error;
-    const seconds = Math.ceil(error.msBeforeNext / 1000);
-    throw new Fault('try-later', 'Too many codes were tried.', `Nobody was let in. Try again in ${seconds} s.`);
-  });
+/** @throws Fault `conflict` at the machine that Old Echo runs on */
+function visitorOf(res: Response): Visitor {
+  const asker = askerOf(res);
+  if (typeof asker !== 'object')
+    throw new Fault('conflict', 'Whoever sits at this machine is always in.', 'Nothing was changed.');
+  return asker;
 }
-
-/** The addresses of this machine on its networks. */
-const ownAddresses = (): string[] => {
-  const found = Object.values(networkInterfaces()).flatMap((all = []) =>
-    all.flatMap(({ family, internal, address }) => (family === 'IPv4' && !internal ? [address] : [])),
-  );
-  return found.length > 0 ? found : ['127.0.0.1'];
-};

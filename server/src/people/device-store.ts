@@ -5,7 +5,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
 import { newId } from '../database/new-id';
-import type { DeviceRow } from '../database/tables';
+import type { DeviceRow, PersonRow } from '../database/tables';
 
 /** Letters and digits that are told apart when they are read aloud (Crockford's base 32). */
 const ALPHABET = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
@@ -32,54 +32,80 @@ export const deviceView = ({ id, name, made_at, seen_at }: DeviceRow): DeviceVie
   seenAt: seen_at.toISOString(),
 });
 
-/** The devices that were let in and not shut out, the newest first. */
-export const devices = async (db: Database): Promise<DeviceView[]> =>
-  (await db('devices').whereNull('shut_out_at').orderBy('id', 'desc')).map(deviceView);
-
-/** Makes a code that lets one device in. */
-export async function makeEntryCode(db: Database, now: Date): Promise<{ code: string; endsAt: Date }> {
+/** Makes a code that lets somebody in on one more device. */
+export async function makeEntryCode(
+  db: Database,
+  personId: string,
+  now: Date,
+): Promise<{ code: string; endsAt: Date }> {
   const code = Array.from({ length: CODE_LENGTH }, () => ALPHABET[randomInt(ALPHABET.length)]).join('');
   const endsAt = new Date(now.getTime() + ENTRY_CODE_S * 1000);
   await db('entry_codes').where('ends_at', '<', now).delete();
-  await db('entry_codes').insert({ code_hash: hashOf(code), ends_at: endsAt, used_at: null });
+  await db('entry_codes').insert({ code_hash: hashOf(code), person_id: personId, ends_at: endsAt, used_at: null });
   return { code, endsAt };
+}
+
+/** A device that is in, and the token it shows from then on. */
+export interface Entered {
+  readonly device: DeviceView;
+  readonly token: string;
 }
 
 /**
  * Lets a device in by a code, and makes the token it shows from then on.
  * @throws Fault `not-let-in` where the code is none, was used, or is over
  */
-export async function enter(
+export const enter = (
   db: Database,
   { code, name }: { readonly code: string; readonly name: string },
   now: Date,
-): Promise<{ device: DeviceView; token: string }> {
-  const token = randomBytes(32).toString('base64url');
-  return db.transaction(async (trx) => {
+): Promise<Entered> =>
+  db.transaction(async (trx) => {
+    const code_hash = hashOf(meant(code));
     // One statement, so that of two that show the same code at once only one gets in.
     const used = await trx('entry_codes')
-      .where('code_hash', hashOf(meant(code)))
+      .where({ code_hash })
       .where('ends_at', '>', now)
       .whereNull('used_at')
       .update({ used_at: now });
-    if (used !== 1)
+    const row = used === 1 ? await trx('entry_codes').where({ code_hash }).first() : undefined;
+    if (!row)
       throw new Fault(
         'not-let-in',
         'This code lets nobody in: it was mistyped, used before, or its two minutes are over.',
         'Ask for another one.',
       );
-    const row = { id: newId(), name, token_hash: hashOf(token), made_at: now, seen_at: now, shut_out_at: null };
-    await trx('devices').insert(row);
-    return { device: deviceView(row), token };
+    return addDevice(trx, row.person_id, name, now);
   });
+
+/** Lets one more device of somebody in. */
+export async function addDevice(db: Database, personId: string, name: string, now: Date): Promise<Entered> {
+  const token = randomBytes(32).toString('base64url');
+  const row = {
+    id: newId(),
+    person_id: personId,
+    name,
+    token_hash: hashOf(token),
+    made_at: now,
+    seen_at: now,
+    shut_out_at: null,
+  };
+  await db('devices').insert(row);
+  return { device: deviceView(row), token };
 }
 
-/** The device that shows a token, unless it was shut out. */
-export async function deviceWith(db: Database, token: string, now: Date): Promise<DeviceRow | undefined> {
-  const row = await db('devices').where('token_hash', hashOf(token)).whereNull('shut_out_at').first();
-  if (row && now.getTime() - row.seen_at.getTime() > SEEN_MS)
-    await db('devices').where('id', row.id).update({ seen_at: now });
-  return row;
+/** The device that shows a token and whose it is, unless it was shut out. */
+export async function deviceWith(
+  db: Database,
+  token: string,
+  now: Date,
+): Promise<{ device: DeviceRow; person: PersonRow } | undefined> {
+  const device = await db('devices').where('token_hash', hashOf(token)).whereNull('shut_out_at').first();
+  const person = device && (await db('people').where('id', device.person_id).first());
+  if (!person) return undefined;
+  if (now.getTime() - device.seen_at.getTime() > SEEN_MS)
+    await db('devices').where('id', device.id).update({ seen_at: now });
+  return { device, person };
 }
 
 /** @throws Fault `not-found` */
@@ -90,6 +116,9 @@ export async function shutOut(db: Database, id: string, now: Date): Promise<Devi
   return deviceView(row);
 }
 
-/** Those of some devices that were shut out, by whichever server. */
-export const shutOutOf = async (db: Database, ids: readonly string[]): Promise<string[]> =>
-  ids.length === 0 ? [] : db('devices').whereIn('id', ids).whereNotNull('shut_out_at').pluck('id');
+/** Those of some devices that were shut out or forgotten, by whichever server. */
+export async function shutOutOf(db: Database, ids: readonly string[]): Promise<string[]> {
+  if (ids.length === 0) return [];
+  const isIn: string[] = await db('devices').whereIn('id', ids).whereNull('shut_out_at').pluck('id');
+  return ids.filter((id) => !isIn.includes(id));
+}

@@ -28,6 +28,8 @@ interface SceneMeta {
   readonly kind: SceneKind;
   readonly parents: readonly string[];
   readonly madeAt: Date;
+  /** Who made it, where that is known. */
+  readonly by?: string;
   /** How much of it is recalled, where that was saved with it. */
   readonly scope?: Scope | null;
   readonly isProtected?: boolean;
@@ -222,6 +224,7 @@ export async function insertRecord(
     scope: scene.scope ? toJson(scene.scope) : null,
     ...changeColumns(changed),
     made_at: scene.madeAt,
+    made_by: scene.by ?? '',
   });
   const seq = found(inserted);
   if (scene.parents.length > 0)

@@ -24,7 +24,7 @@ import { swapIn } from './swap-in';
 export async function replaceScene(
   db: Database,
   session: DeskMirror,
-  { sceneId, revision, ...given }: Replacement,
+  { sceneId, revision, by, ...given }: Replacement,
   lease: number,
 ): Promise<SceneView> {
   const old = await sceneView(db, sceneId);
@@ -46,7 +46,7 @@ export async function replaceScene(
   return insertScene(
     db,
     session.profile,
-    { ...words, parents: [old.id], state, madeAt: new Date() },
+    { ...words, parents: [old.id], state, madeAt: new Date(), by },
     {
       before: async (tx) => {
         if (!(await binIfUnchanged(tx, old.id, revision))) throw editConflict(old.name);

@@ -41,6 +41,7 @@ export async function sceneViews(db: Database, rows: readonly SceneRow[]): Promi
     scope: row.scope === null ? null : parseShape(scopeShape, fromJson(row.scope)),
     changed: { settings: row.changed_settings, strips: row.changed_strips },
     madeAt: row.made_at.toISOString(),
+    by: row.made_by,
     binnedAt: row.binned_at?.toISOString() ?? null,
     revision: row.revision,
   }));

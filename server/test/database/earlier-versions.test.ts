@@ -10,11 +10,13 @@ import type { ScenePage } from '@old-echo/core/contracts/scene';
 import { stripFingerprints } from '@old-echo/core/desk/fingerprint';
 
 import { connect } from '../../src/database/connect';
+import { migrations } from '../../src/database/migrations';
 import { loadState } from '../../src/desk/scene-states';
+import { people } from '../../src/people/person-store';
 import { undoRemoval } from '../../src/removed/removed-store';
 import { verifyStorage } from '../../src/scenes/verify-storage';
 import { bring, upload } from '../files/file-steps';
-import { ownDatabase } from '../own-database';
+import { beside, ownDatabase } from '../own-database';
 import { Rig } from '../server-rig';
 import { fingerprintsIn, fixture, makeOldDatabase } from './old-database';
 
@@ -52,6 +54,35 @@ test('a database of before opens with all that is in it: every state has its fin
   });
   expect(await db('presets').where('kind', 'kit')).toEqual([]);
   expect((await db('presets').where({ kind: 'strip set' })).length).toBeGreaterThan(0);
+  await db.destroy();
+});
+
+test('a device that was let in before belongs to somebody of its name, who may do what it could; one that was shut out stays out', async () => {
+  const address = ownDatabase('devices');
+  const admin = beside(address);
+  await admin.raw('CREATE DATABASE ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [address.database]);
+  await admin.destroy();
+  const old = beside(address, { database: address.database, charset: 'utf8mb4', timezone: 'Z' });
+  const upTo = async () => (await migrations.getMigrations([])).filter((name) => name < '027');
+  await old.migrate.latest({ migrationSource: { ...migrations, getMigrations: upTo } });
+  const [now, longest] = [new Date(), 'W'.repeat(40)];
+  const device = (name: string, shut_out_at: Date | null = null) => ({
+    ...{ id: ulid(), name, token_hash: `of ${ulid()}`, made_at: now, seen_at: now, shut_out_at },
+  });
+  await old<object>('devices').insert([device('Phone'), device('Phone'), device(longest), device('Lost', now)]);
+  await old<object>('entry_codes').insert({ code_hash: 'a code', ends_at: now });
+  await old.destroy();
+
+  const db = await connect(address);
+  const everybody = await people(db);
+  expect(everybody.map(({ role, devices }) => [role, devices.map(({ name }) => name)])).toEqual([
+    ['engineer', ['Phone']],
+    ['engineer', ['Phone']],
+    ['engineer', [longest]],
+  ]);
+  expect(everybody[0]?.name).toMatch(/^Phone \w{5}$/);
+  expect(new Set(everybody.map(({ name }) => name)).size).toBe(3);
+  expect(await count(db, 'entry_codes')).toBe(0);
   await db.destroy();
 });
 

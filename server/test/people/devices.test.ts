@@ -3,7 +3,8 @@ import { connect, DEFAULT_MIN_VERSION } from 'node:tls';
 
 import WebSocket from 'ws';
 
-import type { DeviceView, EntryCode, HereView } from '@old-echo/core/contracts/device';
+import type { EntryCode } from '@old-echo/core/contracts/device';
+import type { HereView, PersonView } from '@old-echo/core/contracts/person';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import type { Route } from '@old-echo/core/contracts/route';
 import { ROUTES } from '@old-echo/core/contracts/routes/all-routes';
@@ -26,8 +27,11 @@ afterEach(async () => {
   await admin.destroy();
 });
 
+let codes = 0;
 const phone = () => new Phone(rig, certificate.authority);
-const newCode = async () => (await rig.post<EntryCode>('/entry-codes', {})).body;
+const newCode = async () =>
+  (await rig.post<EntryCode>('/entry-codes', { name: `One ${++codes}`, role: 'engineer' })).body;
+const devices = async () => (await rig.get<PersonView[]>('/people')).body.flatMap((person) => person.devices);
 const typeOf = ({ body }: { readonly body: object }) => (body as Problem).type;
 
 /** A live channel as a page on the network opens it: what it was told, and whether it is still open. */
@@ -49,7 +53,7 @@ function channel(of: Phone, headers: Record<string, string> = {}) {
 describe('whoever was not let in', () => {
   const all: readonly (readonly [string, Route])[] = Object.values(ROUTES).flatMap((wing) => Object.entries(wing));
 
-  test('is refused every route of the API in a sentence, but for the two by which one gets in', async () => {
+  test('is refused every route of the API in a sentence, but for those by which one gets in', async () => {
     const stranger = phone();
     const answers = await Promise.all(
       all.map(async ([name, route]) => {
@@ -67,8 +71,15 @@ describe('whoever was not let in', () => {
     expect(passed.map(({ name, status }) => [name, status])).toEqual([
       ['here', 200],
       ['enter', 422],
+      ['signIn', 422],
     ]);
-    expect((await stranger.ask('GET', '/here')).body).toEqual({ isIn: false, device: null, isOnNetwork: true });
+    expect((await stranger.ask('GET', '/here')).body).toEqual({
+      role: null,
+      productions: [],
+      device: null,
+      person: null,
+      network: 'https',
+    });
     // Neither by other ways to write the same address, nor the documentation.
     for (const path of ['/Here/../desks', '/DESKS', '//desks', '/desks/', '/docs', '/nothing', '/devices/../desks'])
       expect([path, (await stranger.ask('GET', path)).status]).toEqual([path, 403]);
@@ -158,8 +169,8 @@ describe('a device that was let in', () => {
     for (const attribute of ['Secure', 'HttpOnly', 'SameSite=Strict', 'Path=/'])
       expect(cookie).toContain(`; ${attribute}`);
     expect(cookie).not.toContain('Domain');
-    const { device, isIn } = (await one.ask('GET', '/here')).body as unknown as HereView;
-    expect([isIn, device?.name]).toEqual([true, 'Front of house']);
+    const { device, role } = (await one.ask('GET', '/here')).body as unknown as HereView;
+    expect([role, device?.name]).toEqual(['engineer', 'Front of house']);
     expect((await one.ask('GET', '/desks')).status).toBe(200);
     // Neither code nor token stand in the database.
     const admin = rig.admin();
@@ -187,9 +198,9 @@ describe('a device that was let in', () => {
     const [one, other] = [phone(), phone()];
     await one.letIn('One');
     await other.letIn('Other');
-    const { id } = (await rig.get<DeviceView[]>('/devices')).body.find(({ name }) => name === 'Other')!;
+    const { id } = (await devices()).find(({ name }) => name === 'Other')!;
     for (const [method, path] of [
-      ['GET', '/devices'],
+      ['GET', '/people'],
       ['POST', '/entry-codes'],
       ['POST', `/devices/${id}/shut-out`],
     ] as const)
@@ -206,14 +217,14 @@ describe('a device that was let in', () => {
     await other.letIn('Kept phone');
     const [lost, kept] = [channel(one), channel(other)];
     await until(() => lost.seen.told > 0 && kept.seen.told > 0);
-    const { id } = (await rig.get<DeviceView[]>('/devices')).body.find(({ name }) => name === 'Lost phone')!;
+    const { id } = (await devices()).find(({ name }) => name === 'Lost phone')!;
     expect((await rig.post(`/devices/${id}/shut-out`, {})).status).toBe(200);
     await until(() => lost.seen.isClosed, 1000);
     expect(typeOf(await one.ask('GET', '/desks'))).toBe('urn:old-echo:not-let-in');
     expect(typeOf(await one.ask('POST', `/desks/${rig.desk.id}/captures`, {}))).toBe('urn:old-echo:not-let-in');
     expect(kept.seen.isClosed).toBe(false);
     kept.close();
-    expect((await rig.get<DeviceView[]>('/devices')).body.map(({ name }) => name)).not.toContain('Lost phone');
+    expect((await devices()).map(({ name }) => name)).not.toContain('Lost phone');
     // Nor does the other server that may be at the same database let its pages open.
     const again = channel(one);
     await until(() => again.seen.isClosed);
@@ -261,7 +272,13 @@ describe('a device that was let in', () => {
 });
 
 test('at the machine itself nothing is signed into; a code leads to where the network reaches it', async () => {
-  expect((await rig.get<HereView>('/here')).body).toEqual({ isIn: true, device: null, isOnNetwork: true });
+  expect((await rig.get<HereView>('/here')).body).toEqual({
+    role: 'owner',
+    productions: [],
+    device: null,
+    person: null,
+    network: 'https',
+  });
   const { code, addresses } = await newCode();
   expect(code).toMatch(/^[0-9A-HJKMNP-TV-Z]{10}$/);
   for (const address of addresses) expect(address).toMatch(/^https:\/\/[\d.]+:\d+$/);
@@ -276,5 +293,6 @@ test('without a certificate nobody on the network gets in, and a code says so', 
   await rig.running.close();
   await rig.start({ OLD_ECHO_CERTIFICATE: '' });
   expect(rig.running.networkPort).toBeUndefined();
-  expect(typeOf(await rig.post('/entry-codes', {}))).toBe('urn:old-echo:conflict');
+  expect(typeOf(await rig.post('/entry-codes', { name: 'Nobody', role: 'viewer' }))).toBe('urn:old-echo:conflict');
+  expect((await rig.get<PersonView[]>('/people')).body.map(({ name }) => name)).not.toContain('Nobody');
 });

@@ -1,11 +1,13 @@
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import type { OutgoingHttpHeaders } from 'node:http';
-import { request } from 'node:https';
+import { request as askPlainly } from 'node:http';
+import { request as askByTls } from 'node:https';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 import type { EntryCode } from '@old-echo/core/contracts/device';
+import type { Role } from '@old-echo/core/contracts/role';
 
 import type { Rig } from '../server-rig';
 
@@ -39,6 +41,8 @@ interface NetworkAnswer {
   readonly body: Record<string, unknown>;
 }
 
+let people = 0;
+
 /** A phone on the network: it knows this machine's authority, and keeps its cookie as a browser does. */
 export class Phone {
   cookie = '';
@@ -46,10 +50,11 @@ export class Phone {
   constructor(
     private readonly rig: Rig,
     private readonly authority: string,
+    private readonly isPlain = false,
   ) {}
 
   get origin(): string {
-    return `https://127.0.0.1:${this.rig.running.networkPort}`;
+    return `${this.isPlain ? 'http' : 'https'}://127.0.0.1:${this.rig.running.networkPort}`;
   }
 
   get trusts(): Buffer {
@@ -60,7 +65,7 @@ export class Phone {
   ask(method: string, path: string, body?: unknown, headers: OutgoingHttpHeaders = {}): Promise<NetworkAnswer> {
     const sent = body === undefined ? '' : JSON.stringify(body);
     return new Promise((resolve, reject) => {
-      const asked = request(
+      const asked = (this.isPlain ? askPlainly : askByTls)(
         `${this.origin}/api${path}`,
         {
           method,
@@ -91,14 +96,23 @@ export class Phone {
 
   /** Asks to be let in by a code. */
   async enter(code: string, name = 'Phone'): Promise<NetworkAnswer> {
-    const answer = await this.ask('POST', '/devices', { code, name });
+    return this.kept(await this.ask('POST', '/devices', { code, name }));
+  }
+
+  /** Asks to be let in by a password. */
+  async signIn(name: string, password: string, device = 'Another'): Promise<NetworkAnswer> {
+    return this.kept(await this.ask('POST', '/sign-in', { name, password, device }));
+  }
+
+  private kept(answer: NetworkAnswer): NetworkAnswer {
     const [cookie = ''] = answer.headers['set-cookie'] ?? [];
     if (answer.status === 201) this.cookie = cookie.split(';')[0] ?? '';
     return answer;
   }
 
-  /** Is let in by whoever sits at the machine. */
-  async letIn(name = 'Phone'): Promise<NetworkAnswer> {
-    return this.enter((await this.rig.post<EntryCode>('/entry-codes', {})).body.code, name);
+  /** Is let in by whoever sits at the machine, for somebody new. */
+  async letIn(name = 'Phone', role: Role = 'engineer', person = `Somebody ${++people}`): Promise<NetworkAnswer> {
+    const { body } = await this.rig.post<EntryCode>('/entry-codes', { name: person, role });
+    return this.enter(body.code, name);
   }
 }

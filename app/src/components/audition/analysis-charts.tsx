@@ -5,6 +5,7 @@ import { BarChart } from 'react-native-gifted-charts';
 import type { RenderView } from '@old-echo/core/contracts/sound';
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
 import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
+import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 
 import { useAnalysisQuery } from '../../store/sound-api';
 import { AppText } from '../../ui/app-text';
@@ -90,7 +91,7 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
         <AppText kind="heading" style={styles.fill}>
           Export
         </AppText>
-        <Action title="Send both …" onPress={() => setSending(true)} />
+        <Action asks={RENDER_ROUTES.rendersArchive} title="Send both …" onPress={() => setSending(true)} />
       </View>
       {sending ? (
         <SendMixesSheet audition={audition} views={[a, b]} names={names} onClose={() => setSending(false)} />

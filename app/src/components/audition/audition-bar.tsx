@@ -7,6 +7,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import type { RenderView } from '@old-echo/core/contracts/sound';
 import { dbToFactor } from '@old-echo/core/signal/sound';
 import { integratedBetween } from '@old-echo/core/sound/loudness';
+import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 
 import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
@@ -52,6 +53,7 @@ export function AuditionBar({ audition, title, onHear }: AuditionBarProps) {
         <>
           <AppText style={styles.fill}>No stems yet. Attach the recordings, and any two mixes can be heard.</AppText>
           <Action
+            asks={STEM_ROUTES.attachStem}
             kind="small"
             title="Attach stems"
             onPress={() => router.navigate(`/mixes/${audition.productionId}/stems`)}

@@ -33,6 +33,7 @@ export function BounceButtons({ letter, view, name, audition, side }: BouncesPro
       <View style={styles.row}>
         {DEPTHS.map((depth) => (
           <Action
+            asks={RENDER_ROUTES.bounce}
             key={depth}
             kind="small"
             title={depth === 'float' ? '32-bit float WAV' : `${depth}-bit WAV`}
@@ -45,7 +46,7 @@ export function BounceButtons({ letter, view, name, audition, side }: BouncesPro
           onPress={() => window.location.assign(addressOf(RENDER_ROUTES.loudnessReport, { params, query: { name } }))}
         />
         {stems.at === null ? (
-          <Action kind="small" title="All strips as WAV" onPress={stems.start} />
+          <Action asks={RENDER_ROUTES.rendersArchive} kind="small" title="All strips as WAV" onPress={stems.start} />
         ) : (
           <Action kind="small" title={`Strip ${stems.at.done + 1} of ${stems.at.of} – cancel`} onPress={stems.cancel} />
         )}

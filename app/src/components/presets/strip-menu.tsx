@@ -8,6 +8,8 @@ import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset
 import { filterSettings } from '@old-echo/core/library/convert-strip';
 import { presetContent } from '@old-echo/core/library/preset';
 import { familyName } from '@old-echo/core/phrases/preset-label';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
+import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { chosen } from '../../store/selection-slice';
 import { useAppDispatch } from '../../store/store';
@@ -61,13 +63,20 @@ export function StripMenu({ now, strip }: { readonly now: LiveDesk; readonly str
     <>
       <MoreAction of={name} onPress={() => setOpen(true)} />
       <Sheet title={name} open={open} onClose={() => setOpen(false)}>
-        <MenuRow title="Save to the library …" under="All of its sections" onPress={then(() => setSaving('strip'))} />
         <MenuRow
+          asks={PRESET_ROUTES.savePreset}
+          title="Save to the library …"
+          under="All of its sections"
+          onPress={then(() => setSaving('strip'))}
+        />
+        <MenuRow
+          asks={PRESET_ROUTES.savePreset}
           title="Save something from it …"
           under="One processor, its bus, or a strip set with what it feeds"
           onPress={then(() => setSaving('part'))}
         />
         <MenuRow
+          asks={DESK_ROUTES.moveSettings}
           title="Apply a preset"
           onPress={then(() => {
             dispatch(chosen([strip]));
@@ -75,11 +84,13 @@ export function StripMenu({ now, strip }: { readonly now: LiveDesk; readonly str
           })}
         />
         <MenuRow
+          asks={DESK_ROUTES.moveSettings}
           title="Copy to other strips"
           under="Choose sections and strips next"
           onPress={then(() => router.navigate(putHref({ strip })))}
         />
         <MenuRow
+          asks={DESK_ROUTES.moveSettings}
           title="Reset strip"
           under={fresh ? `To ${fresh.name}; name and source stay` : 'To the desk’s defaults; name and source stay'}
           onPress={then(afresh)}

@@ -2,6 +2,7 @@ import { useRouter } from 'expo-router';
 
 import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { useForgetPresetOriginMutation, usePresetOriginsQuery } from '../../store/library-api';
 import type { LiveDesk } from '../../store/use-live-desk';
@@ -26,6 +27,7 @@ export function StripOrigin({ now, strip }: { readonly now: LiveDesk; readonly s
           </AppText>
           <Action kind="quiet" title={`Open ${presetName}`} onPress={() => router.navigate(`/library/${presetId}`)} />
           <Action
+            asks={DESK_ROUTES.moveSettings}
             kind="quiet"
             title="Forget this preset"
             onPress={() => void forget({ desk: now.desk.id, strip, preset: presetId })}

@@ -8,6 +8,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import type { PresetView } from '@old-echo/core/contracts/preset';
 import { isBus } from '@old-echo/core/library/preset';
 import { plural } from '@old-echo/core/phrases/format-value';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { usePresetsQuery } from '../../store/library-api';
 import type { LiveDesk } from '../../store/use-live-desk';
@@ -86,6 +87,7 @@ export function TryPresets({ now, strip }: TryPresetsProps) {
           )}
           <View style={styles.row}>
             <IconAction
+              asks={DESK_ROUTES.moveSettings}
               of={ChevronLeft}
               name="Previous preset"
               disabled={at === 0 && 'This is the first one.'}
@@ -95,6 +97,7 @@ export function TryPresets({ now, strip }: TryPresetsProps) {
               {preset?.name ?? (isAtOnce ? 'Each is heard at once' : 'Each opens its preview')}
             </AppText>
             <IconAction
+              asks={DESK_ROUTES.moveSettings}
               of={ChevronRight}
               name="Next preset"
               disabled={at === list.length - 1 && 'This is the last one.'}

@@ -62,7 +62,11 @@ export const MIX_NOTE_ROUTES = {
   addMixNote: post('/mix-notes', 'Adds a mix note to a version.', {
     body: newMixNoteShape,
     status: 201,
+    by: 'assistant',
   }).answers<MixNoteView>(),
-  editMixNote: patch('/mix-notes/:id', 'Changes a mix note.', { body: mixNoteEditShape }).answers<MixNoteView>(),
-  removeMixNote: del('/mix-notes/:id', 'Removes a mix note.').answers<Removal>(),
+  editMixNote: patch('/mix-notes/:id', 'Changes a mix note.', {
+    body: mixNoteEditShape,
+    by: 'assistant',
+  }).answers<MixNoteView>(),
+  removeMixNote: del('/mix-notes/:id', 'Removes a mix note.', { by: 'assistant' }).answers<Removal>(),
 };

@@ -26,17 +26,20 @@ export const DESK_ROUTES = {
   nearbyDesks: get(
     '/nearby-desks',
     'Desks that answer on this computer and its networks, and are not in use here yet.',
+    { by: 'engineer' },
   ).answers<readonly FoundDesk[]>(),
   tryLink: post(
     '/link-trials',
     'Looks at a desk before it is used: who answers, how fast, and which settings. Nothing on it is moved.',
-    { body: linkTrialShape },
+    { body: linkTrialShape, by: 'engineer', looks: true },
   ).answers<LinkTrial>(),
   wire: get('/desks/:id/wire', 'What went over the wire to a desk and back after a packet, the oldest first.', {
     query: wireQueryShape,
+    by: 'engineer',
   }).answers<LoggedMessages>(),
   exportWire: get('/desks/:id/wire/list.csv', 'The last packets to a desk and back, as a table.', {
     gives: 'text/csv',
+    by: 'engineer',
   }).answers<Nothing>(),
   editDesk: patch(
     '/desks/:id',
@@ -45,6 +48,9 @@ export const DESK_ROUTES = {
       body: deskEditShape,
     },
   ).answers<DeskView>(),
+  forgetPin: post('/desks/:id/forget-pin', 'Lets the show lock be lifted without its PIN.', {
+    by: 'owner',
+  }).answers<DeskView>(),
   setScenesAtHand: put('/desks/:id/at-hand', 'Keeps exactly these scenes at hand, in this order.', {
     body: atHandShape,
   }).answers<DeskView>(),
@@ -59,6 +65,7 @@ export const DESK_ROUTES = {
     'Sends settings to the desk at once, as a hand on the screen does. What is safe is refused, and while the show is locked everything; in live mode what can hurt has to be confirmed.',
     {
       body: moveShape,
+      by: 'in the studio',
     },
   ).answers<{ readonly unconfirmed: readonly Unconfirmed[] }>(),
 };
@@ -70,6 +77,8 @@ export const LISTENING_ROUTES = {
     {
       body: listeningShape,
       status: 201,
+      by: 'engineer',
+      looks: true,
     },
   ).answers<ListeningView>(),
   listening: get('/listenings/:id', 'What went there and back after a packet, the oldest first.', {
@@ -80,9 +89,11 @@ export const LISTENING_ROUTES = {
     'After how many ms the desk answers a question with a value; null where it does not.',
     {
       body: askedShape,
+      by: 'engineer',
+      looks: true,
     },
   ).answers<{ readonly answeredIn: number | null }>(),
-  endListening: del('/listenings/:id', 'Ends it.').answers<Nothing>(),
+  endListening: del('/listenings/:id', 'Ends it.', { by: 'engineer', looks: true }).answers<Nothing>(),
 };
 
 export const PROFILE_ROUTES = {
@@ -102,6 +113,8 @@ export const PROFILE_ROUTES = {
     'What it would mean for desks, scenes and presets if a model of desk were another. Nothing is changed.',
     {
       body: newProfileShape,
+      by: 'engineer',
+      looks: true,
     },
   ).answers<ProfileChangeView>(),
   changeProfile: put(

@@ -13,14 +13,16 @@ import {
 import { get, type Nothing, post } from '../route';
 
 export const IMPORT_ROUTES = {
-  imports: get('/imports', 'Files that were opened lately.').answers<readonly RecentImport[]>(),
+  imports: get('/imports', 'Files that were opened lately.', { by: 'engineer' }).answers<readonly RecentImport[]>(),
   openFile: post('/imports', 'Opens a file and looks into it. Nothing is imported yet.', {
     query: object({ name: string().trim().max(200).default('A file') }).noUnknown(),
     takes: 'application/octet-stream',
     status: 201,
+    by: 'engineer',
+    looks: true,
   }).answers<ImportView>(),
-  import: get('/imports/:id', 'A file that was opened, with what is inside.').answers<ImportView>(),
-  importProgress: get('/imports/:id/progress', 'How far its import is.').answers<ImportProgress>(),
+  import: get('/imports/:id', 'A file that was opened, with what is inside.', { by: 'engineer' }).answers<ImportView>(),
+  importProgress: get('/imports/:id/progress', 'How far its import is.', { by: 'engineer' }).answers<ImportProgress>(),
   startImport: post('/imports/:id/start', 'Begins to import what was chosen.', {
     body: importShape,
     status: 202,
@@ -29,15 +31,25 @@ export const IMPORT_ROUTES = {
 };
 
 export const EXPORT_ROUTES = {
-  exportLibrary: get('/exports/presets', 'The library as a file.', { gives: 'application/json' }).answers<Nothing>(),
-  exportPreset: get('/exports/presets/:id', 'A preset as a file.', { gives: 'application/json' }).answers<Nothing>(),
-  exportScene: get('/exports/scenes/:id', 'A scene as a file.', { gives: 'application/json' }).answers<Nothing>(),
-  exportContents: get('/exports/productions/:id/contents', 'What the archive of a song or show holds.').answers<
-    readonly FileNode[]
-  >(),
+  exportLibrary: get('/exports/presets', 'The library as a file.', {
+    gives: 'application/json',
+    by: 'assistant',
+  }).answers<Nothing>(),
+  exportPreset: get('/exports/presets/:id', 'A preset as a file.', {
+    gives: 'application/json',
+    by: 'assistant',
+  }).answers<Nothing>(),
+  exportScene: get('/exports/scenes/:id', 'A scene as a file.', {
+    gives: 'application/json',
+    by: 'assistant',
+  }).answers<Nothing>(),
+  exportContents: get('/exports/productions/:id/contents', 'What the archive of a song or show holds.', {
+    by: 'assistant',
+  }).answers<readonly FileNode[]>(),
   exportProduction: get('/exports/productions/:id', 'A song or show as an archive.', {
     query: exportShape,
     gives: 'application/zip',
+    by: 'assistant',
   }).answers<Nothing>(),
 };
 
@@ -58,5 +70,6 @@ export const SHEET_ROUTES = {
   }).answers<Nothing>(),
   readInputList: post('/sheets/input-list/:production', 'Reads a strip list. Nothing is changed.', {
     takes: 'text/csv',
+    looks: true,
   }).answers<ParsedInputList>(),
 };

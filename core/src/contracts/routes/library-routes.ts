@@ -59,14 +59,19 @@ export const OUTBOARD_ROUTES = {
   addOutboard: post('/productions/:production/outboard', 'Adds a device.', {
     body: outboardShape,
     status: 201,
+    by: 'assistant',
   }).answers<readonly OutboardView[]>(),
   editOutboard: patch('/productions/:production/outboard/:id', 'Changes a device.', {
     body: outboardEditShape,
+    by: 'assistant',
   }).answers<readonly OutboardView[]>(),
   setOutboardPhoto: put('/productions/:production/outboard/:id/photo', 'Gives a device a photo.', {
     takes: 'image/*',
+    by: 'assistant',
   }).answers<readonly OutboardView[]>(),
-  removeOutboard: del('/productions/:production/outboard/:id', 'Removes a device.').answers<Removal>(),
+  removeOutboard: del('/productions/:production/outboard/:id', 'Removes a device.', {
+    by: 'assistant',
+  }).answers<Removal>(),
 };
 
 export const CONVERSION_ROUTES = {
@@ -75,6 +80,7 @@ export const CONVERSION_ROUTES = {
     'Which strip would go where on another desk, and what would change.',
     {
       body: conversionShape,
+      looks: true,
     },
   ).answers<ConversionPreview>(),
   startConversion: post('/conversions', 'Begins to carry scenes over to another desk.', {

@@ -32,9 +32,11 @@ const transitionShape = object({ from: idShape.required(), to: idShape.required(
 export const DESK_RECALL_ROUTES = {
   previewRestore: post('/desks/:id/previews', 'What a restore would change now, and what to be careful of.', {
     body: recallShape,
+    looks: true,
   }).answers<PreviewView>(),
   previewRipple: post('/desks/:id/ripple-previews', 'What a change would do to each of some scenes.', {
     body: rippleShape,
+    looks: true,
   }).answers<readonly RipplePreview[]>(),
   startRipple: post('/desks/:id/ripples', 'Begins to write a change into many scenes.', {
     body: rippleShape,
@@ -52,10 +54,12 @@ export const DESK_RECALL_ROUTES = {
   swap: post('/desks/:id/swaps', 'Restores the scene to swap to; what is there becomes the next.', {
     body: swapShape,
     status: 202,
+    by: 'in the studio',
   }).answers<RestoreView>(),
   startRestore: post('/desks/:id/restores', 'Begins a restore, as it was looked at in its preview.', {
     body: restoreRequestShape,
     status: 202,
+    by: 'in the studio',
   }).answers<RestoreView>(),
 };
 
@@ -64,18 +68,19 @@ export const RESTORE_ROUTES = {
   journal: get('/restores/:id/journal', 'Every setting that a restore was going to send, in order.').answers<Journal>(),
   cancelRestore: post('/restores/:id/cancel', 'Stops a restore where it is, or takes it back.', {
     body: cancelShape,
+    by: 'in the studio',
   }).answers<Nothing>(),
   markWalk: post(
     '/restores/:id/marks',
     'Says what of a restore was set by hand, what could not be, or takes that back.',
     {
       body: walkMarksShape,
+      by: 'in the studio',
     },
   ).answers<RestoreView>(),
-  endWalk: post(
-    '/restores/:id/end',
-    'Ends what is set by hand; what nobody has set is named in the report.',
-  ).answers<RestoreView>(),
+  endWalk: post('/restores/:id/end', 'Ends what is set by hand; what nobody has set is named in the report.', {
+    by: 'in the studio',
+  }).answers<RestoreView>(),
 };
 
 export const RIPPLE_ROUTES = {
@@ -98,6 +103,7 @@ export const STAGED_SETTINGS_ROUTES = {
   stageSettings: post('/staged-settings', 'Keeps settings that are to be restored to a desk.', {
     body: stagedSettingsShape,
     status: 201,
+    looks: true,
   }).answers<StagedSettings>(),
   stagedSettings: get('/staged-settings/:id', 'Settings that are to be restored to a desk.').answers<StagedSettings>(),
 };

@@ -33,6 +33,7 @@ export const CAPTURE_ROUTES = {
   captureScene: post('/desks/:id/captures', 'Captures the whole desk as a new scene.', {
     body: captureShape,
     status: 201,
+    by: 'assistant',
   }).answers<SceneView>(),
   replaceScene: post(
     '/desks/:id/scene-replacements',
@@ -112,6 +113,7 @@ export const SCENE_ROUTES = {
   ).answers<ChangeCount>(),
   editScene: patch('/scenes/:id', 'Changes what is written about a scene; its settings never change.', {
     body: sceneEditShape,
+    by: 'assistant',
   }).answers<SceneView>(),
   copyScene: post('/scenes/:id/copy', 'Copies a scene into a version.', {
     body: moveTargetShape,
@@ -144,5 +146,7 @@ export const STORAGE_ROUTES = {
 };
 
 export const REMOVAL_ROUTES = {
-  undoRemoval: post('/removals/:id/back', 'Puts what was removed back where it was, within a day.').answers<Nothing>(),
+  undoRemoval: post('/removals/:id/back', 'Puts what was removed back where it was, within a day.', {
+    by: 'assistant',
+  }).answers<Nothing>(),
 };

@@ -32,6 +32,7 @@ export const RENDER_ROUTES = {
   startRender: post('/renders', 'Begins to render a mix, or finds it where it was rendered before.', {
     body: renderShape,
     status: 202,
+    looks: true,
   }).answers<RenderView>(),
   rendersArchive: get(
     '/renders/archive.zip',
@@ -51,6 +52,7 @@ export const RENDER_ROUTES = {
           .required(),
       }).noUnknown(),
       gives: 'application/zip',
+      by: 'assistant',
     },
   ).answers<Nothing>(),
   loudnessReport: get('/renders/:id/report.txt', 'The loudness of a mix at every bit depth.', {
@@ -60,12 +62,13 @@ export const RENDER_ROUTES = {
   render: get('/renders/:id', 'How far a mix is; waits for it so many ms at most.', {
     query: object({ wait: number().min(0).max(MAX_POLL_WAIT_MS).default(0) }).noUnknown(),
   }).answers<RenderView>(),
-  cancelRender: post('/renders/:id/cancel', 'Asks it to stop.').answers<RenderView>(),
+  cancelRender: post('/renders/:id/cancel', 'Asks it to stop.', { looks: true }).answers<RenderView>(),
   analysis: get('/renders/:id/analysis', 'What can be measured of a mix.').answers<RenderAnalysis>(),
   renderAudio: get('/renders/:id/audio.wav', 'A mix as it is listened to.', { gives: 'audio/wav' }).answers<Nothing>(),
   bounce: get('/renders/:id/bounce.wav', 'A mix as a file to take along.', {
     query: object({ depth: depthShape, dither: boolean().default(true), name: nameShape }).noUnknown(),
     gives: 'audio/wav',
+    by: 'assistant',
   }).answers<Nothing>(),
 };
 
@@ -76,5 +79,6 @@ export const BLIND_TEST_ROUTES = {
   saveBlindTest: post('/blind-tests', 'Keeps a blind test.', {
     body: blindTestShape,
     status: 201,
+    by: 'viewer',
   }).answers<readonly BlindTestView[]>(),
 };

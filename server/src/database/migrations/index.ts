@@ -26,6 +26,7 @@ import * as removedDesks from './023-removed-desks';
 import * as manualDesks from './024-manual-desks';
 import * as changedModels from './025-changed-models';
 import * as devices from './026-devices';
+import * as people from './027-people';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -54,6 +55,7 @@ const list: Record<string, Knex.Migration> = {
   '024-manual-desks': { up: manualDesks.up, down: refuse },
   '025-changed-models': { up: changedModels.up, down: refuse },
   '026-devices': { up: devices.up, down: refuse },
+  '027-people': { up: people.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */

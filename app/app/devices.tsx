@@ -1,1 +1,0 @@
-export { DevicesScreen as default } from '../src/people/devices-screen';
