@@ -31,7 +31,7 @@ export function makeDemo(folder, ports = DESKS) {
 /**
  * Starts database, desks and server on the data in `folder`, and each again where it ends; returns the port the server answers on, the
  * database, and the processes by their names.
- * @param network the port and the certificate by which others on the network reach it; nobody does without
+ * @param network the port by which others on the network reach it, with the certificate, or `plain` without one; nobody does without
  */
 export async function startAll(children, folder, { ports = DESKS, port, host, databases, network }) {
   let databasePort;
@@ -53,12 +53,13 @@ export async function startAll(children, folder, { ports = DESKS, port, host, da
     ...(network
       ? {
           OLD_ECHO_NETWORK_PORT: String(network.port),
-          OLD_ECHO_CERTIFICATE: network.certificate,
-          OLD_ECHO_KEY: network.key,
+          OLD_ECHO_PLAIN: network.plain ? '1' : '',
+          OLD_ECHO_CERTIFICATE: network.certificate ?? '',
+          OLD_ECHO_KEY: network.key ?? '',
           OLD_ECHO_AUTHORITY: network.authority ?? '',
         }
       : // Nobody gets in over the network by what stands in the environment alone.
-        { OLD_ECHO_CERTIFICATE: '' }),
+        { OLD_ECHO_CERTIFICATE: '', OLD_ECHO_PLAIN: '' }),
     OLD_ECHO_DB_PORT: String(database.port),
     OLD_ECHO_DB_PASSWORD: database.password,
     OLD_ECHO_WEB_DIR: WEB_BUILD,

@@ -6,9 +6,11 @@ import { certificateIn, fingerprint } from './certificate.mjs';
 import { Children } from './children.mjs';
 import { compile } from './compile.mjs';
 import { needDebian } from './debian.mjs';
+import { showCode } from './entry-code.mjs';
 import { assertNotRunning, HOME, LOCK } from './home.mjs';
 import { installPackages } from './install.mjs';
 import { PlainError, runScript } from './plain-error.mjs';
+import { ask } from './running-server.mjs';
 import { makeDemo, startAll } from './stage.mjs';
 import { buildWeb } from './web-build.mjs';
 
@@ -17,6 +19,8 @@ const { values } = parseArgs({
     fresh: { type: 'boolean', default: false },
     /** Devices on the network can be let in. */
     network: { type: 'boolean', default: false },
+    /** The same where a phone cannot be brought to trust a certificate: nothing is encrypted. */
+    plain: { type: 'boolean', default: false },
   },
 });
 
@@ -45,9 +49,10 @@ await runScript(async () => {
     await buildWeb(building.signal);
     makeDemo(HOME);
     const host = process.env.OLD_ECHO_HOST ?? '127.0.0.1';
-    const network = values.network
-      ? { port: process.env.OLD_ECHO_NETWORK_PORT ?? 4651, ...(await certificateIn(join(HOME, 'certificate'))) }
-      : undefined;
+    const network = (values.network || values.plain) && {
+      port: process.env.OLD_ECHO_NETWORK_PORT ?? 4651,
+      ...(values.plain ? { plain: true } : await certificateIn(join(HOME, 'certificate'))),
+    };
     const { port, networkPort } = await startAll(children, HOME, {
       port: process.env.OLD_ECHO_PORT ?? 4650,
       host,
@@ -56,14 +61,22 @@ await runScript(async () => {
     const url = `http://${host === '0.0.0.0' ? 'localhost' : host}:${port}`;
     writeFileSync(LOCK, `${process.pid} ${url}`);
     console.log(`\nOld Echo is ready at ${url}\nCtrl-C ends it.`);
-    if (network)
-      console.log(
-        `On the network it answers by https on port ${networkPort}. To let a phone in: Settings, Devices, on this machine.\n` +
-          `The phone is shown a certificate with this fingerprint (SHA-256):\n${fingerprint(network.certificate)}`,
-      );
+    if (network) await tellOfNetwork(network, networkPort, url);
   } catch (error) {
     if (stopping) return stopping;
     console.error(error instanceof PlainError ? `\n${error.message}` : error);
     await stop(1);
   }
 });
+
+/** How a phone gets in. Where no owner is let in yet, the first one gets in by what is printed. */
+async function tellOfNetwork(network, port, url) {
+  console.log(
+    `On the network it answers by ${network.plain ? 'http, not encrypted,' : 'https'} on port ${port}. ` +
+      'To let somebody in: Settings, People, on this machine; or npm run let-in.',
+  );
+  if (network.certificate)
+    console.log(`A phone is shown a certificate with this fingerprint (SHA-256):\n${fingerprint(network.certificate)}`);
+  const people = await ask(url, 'GET', '/people');
+  if (!people.some(({ role }) => role === 'owner')) await showCode(url, 'Owner', 'owner');
+}
