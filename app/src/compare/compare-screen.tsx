@@ -3,9 +3,9 @@ import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useEffect, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { displayName } from '@old-echo/core/desk/state';
 import { sectionNameInText } from '@old-echo/core/phrases/format-value';
-import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { AuditionBar } from '../components/audition/audition-bar';
 import { AuditionProvider, useSharedAudition } from '../components/audition/audition-context';

@@ -4,11 +4,11 @@ import { lazy, Suspense, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import { type CellDifference, comparable, type Comparison, outputDifferences } from '@old-echo/core/compare/compare';
+import { COMBINATION_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
 import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
 import type { State } from '@old-echo/core/desk/state';
 import { describeComparison } from '@old-echo/core/phrases/describe-comparison';
-import { COMBINATION_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 
 import { useSharedAudition } from '../components/audition/audition-context';
 import { loudnessDifferenceLu } from '../components/audition/use-audition';

@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 
-import { SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import { COMBINATION_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
+import { SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import { RIPPLE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { addressOf } from '../store/ask';

@@ -3,12 +3,12 @@ import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import { swapTitle } from '@old-echo/core/contracts/desk';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import { joinWithAnd, sectionNameInText } from '@old-echo/core/phrases/format-value';
 import { compileScope, safeSections } from '@old-echo/core/recall/compile-scope';
-import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { heardAt } from '../components/heard-at';
 import { SceneSheet } from '../components/scene-picker-sheet';

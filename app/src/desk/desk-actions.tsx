@@ -1,8 +1,8 @@
 import { useRouter } from 'expo-router';
 
-import { manualStrips } from '@old-echo/core/desk/manual';
-import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
+import { manualStrips } from '@old-echo/core/desk/manual';
 
 import { useSwap } from '../components/use-swap';
 import { useWayBack } from '../components/use-way-back';

@@ -3,9 +3,9 @@ import { useState } from 'react';
 import { View } from 'react-native';
 
 import type { ProfileSummary } from '@old-echo/core/contracts/profile';
+import { PROFILE_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { isRecord } from '@old-echo/core/fault/is-record';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { PROFILE_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { FaultBelow } from '../components/fault-card';
 import { toApiFault } from '../store/api';

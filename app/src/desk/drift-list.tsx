@@ -2,9 +2,9 @@ import { useRouter } from 'expo-router';
 import Undo2 from 'lucide-react-native/icons/undo-2';
 import { StyleSheet, View } from 'react-native';
 
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
 import { sectionNameInText } from '@old-echo/core/phrases/format-value';
-import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { ChangeList } from '../components/change-list';
 import { deskHref } from '../store/desk-address';

@@ -5,10 +5,10 @@ import X from 'lucide-react-native/icons/x';
 import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { describeScope } from '@old-echo/core/phrases/describe-scope';
 import { compileScope } from '@old-echo/core/recall/compile-scope';
-import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { deskHref } from '../store/desk-address';
 import { scopeReleased } from '../store/held-scope-slice';

@@ -6,9 +6,9 @@ import { Pressable, ScrollView, StyleSheet, View } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
-import { sceneTitle } from '@old-echo/core/contracts/scene';
-import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
+import { sceneTitle } from '@old-echo/core/contracts/scene';
 
 import { useTouchRecall } from '../components/restore-at-once';
 import { useDeskProduction } from '../components/use-desk-production';

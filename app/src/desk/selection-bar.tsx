@@ -2,12 +2,12 @@ import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
+import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
 import { compileScope, safeStrips } from '@old-echo/core/recall/compile-scope';
 import { setSafe } from '@old-echo/core/recall/edit-safes';
-import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
-import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { MembersSheet } from '../components/group-members-sheet';
 import { SaveFrom } from '../components/presets/save-preset-sheet';

@@ -3,9 +3,9 @@ import { type ReactNode, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { DeskEdit, DeskView } from '@old-echo/core/contracts/desk';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { PEOPLE_ROUTES } from '@old-echo/core/contracts/routes/people-routes';
 import { MAX_PERSON_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { LoadError, Loading } from '../components/loading';
 import { faultLine, toApiFault } from '../store/api';
@@ -16,6 +16,7 @@ import { type Appearance, calledOneself, changedAppearance, wentToDesk } from '.
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { whyLocked } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useMayAsk } from '../ui/allowed';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, HoldButton } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
@@ -117,6 +118,7 @@ export function SettingsScreen({ account }: { readonly account: ReactNode }) {
 function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () => void }) {
   const dispatch = useAppDispatch();
   const [edit] = useEditDeskMutation();
+  const mayEdit = useMayAsk()(DESK_ROUTES.editDesk);
   const router = useRouter();
   const [open, setOpen] = useState(false);
   const [safes, setSafes] = useState(false);
@@ -150,20 +152,22 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
               : '○ Not connected'}
         </AppText>
       </Pressable>
-      <ChipRow role="tablist" aria-label="Mode">
-        <Chip
-          title="Studio"
-          chosen={desk.mode === 'studio'}
-          disabled={whyLocked(desk)}
-          onPress={() => (desk.mode === 'live' ? setLeaving(true) : undefined)}
-        />
-        <Chip
-          title="Live"
-          chosen={desk.mode === 'live'}
-          disabled={whyLocked(desk)}
-          onPress={() => void change('live')}
-        />
-      </ChipRow>
+      {mayEdit ? (
+        <ChipRow role="tablist" aria-label="Mode">
+          <Chip
+            title="Studio"
+            chosen={desk.mode === 'studio'}
+            disabled={whyLocked(desk)}
+            onPress={() => (desk.mode === 'live' ? setLeaving(true) : undefined)}
+          />
+          <Chip
+            title="Live"
+            chosen={desk.mode === 'live'}
+            disabled={whyLocked(desk)}
+            onPress={() => void change('live')}
+          />
+        </ChipRow>
+      ) : null}
       <AppText kind="small" tone="second">
         {desk.showLock
           ? 'The show is locked: mode, thresholds and safes stay as they are.'
@@ -171,7 +175,7 @@ function Desk({ desk, onOpen }: { readonly desk: DeskView; readonly onOpen: () =
             ? 'Live: hold to restore; every Stop must be answered.'
             : 'Studio: tap to restore; a Stop still blocks.'}
       </AppText>
-      {desk.link.manual ? null : (
+      {desk.link.manual || !mayEdit ? null : (
         <ChipRow role="tablist" aria-label="What a hand keeps during a restore">
           <Chip
             title="A hand keeps its control"

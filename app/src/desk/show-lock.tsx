@@ -4,7 +4,6 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
-
 import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { FaultCard } from '../components/fault-card';

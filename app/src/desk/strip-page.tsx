@@ -58,6 +58,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [holding, setHolding] = useState<string | null>(null);
   const [isRenaming, setRenaming] = useState(false);
+  const mayMove = useMayAsk()(DESK_ROUTES.moveSettings);
   const safes = useMemo(() => compileScope(profile, [], desk.safes), [profile, desk.safes]);
   const family = stripFamily(profile, strip);
   const settings = state[strip];
@@ -76,8 +77,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
     );
   const changes = was ? stripDrift(profile, strip, was, state) : [];
   const order = [...family.sections].sort((a, b) => rank(a) - rank(b));
-  const mayAsk = useMayAsk();
-  const movable = linked && !desk.showLock && mayAsk(DESK_ROUTES.moveSettings) ? move : undefined;
+  const movable = linked && !desk.showLock && mayMove ? move : undefined;
   const toggle = (section: string) => setFolded((before) => toggled(before, section));
   return (
     <View style={styles.fill}>

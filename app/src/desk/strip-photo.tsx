@@ -1,8 +1,8 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import { truncate } from '@old-echo/core/fault/text-shapes';
 import { OUTBOARD_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
+import { truncate } from '@old-echo/core/fault/text-shapes';
 
 import { useDeskProduction } from '../components/use-desk-production';
 import { faultLine } from '../store/api';

@@ -3,9 +3,9 @@ import { StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
+import { PART_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import type { ParsedInputList } from '@old-echo/core/files/input-list';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { PART_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { useStageSettings } from '../components/use-stage-settings';
 import { addressOf } from '../store/ask';

@@ -1,12 +1,12 @@
 import { useMemo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { familyOf } from '@old-echo/core/desk/address';
 import { specOf } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { applyStripSet, findUnusedInputs, inputsOf, type StripSetPlace } from '@old-echo/core/library/strip-set';
 import { formatValue, plural } from '@old-echo/core/phrases/format-value';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { StripSheet } from '../components/strip-picker-sheet';
 import { useStageSettings } from '../components/use-stage-settings';

@@ -1,10 +1,10 @@
 import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { putOnDesk } from '@old-echo/core/library/apply-preset';
 import { presetSections, stripsInSettings } from '@old-echo/core/library/preset';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { SectionChips } from '../components/section-chips';
 import { useStageSettings } from '../components/use-stage-settings';

@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { familyOf } from '@old-echo/core/desk/address';
 import { withHalves } from '@old-echo/core/desk/linked-pair';
 import { GLOBAL_FAMILY } from '@old-echo/core/desk/profile-source';
@@ -8,7 +9,6 @@ import { displayName, withSettings } from '@old-echo/core/desk/state';
 import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset';
 import { presetSections, singleStrip } from '@old-echo/core/library/preset';
 import { joinWithAnd, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { CheckRow } from '../components/check-row';
 import { SectionChips } from '../components/section-chips';

@@ -4,10 +4,10 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { ConversionRequest } from '@old-echo/core/contracts/conversion';
+import { CONVERSION_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { SECTIONS } from '@old-echo/core/desk/sections';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { CONVERSION_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { IntoChips } from '../components/into-chips';
 import { LoadError, Loading } from '../components/loading';

@@ -4,9 +4,9 @@ import { useMemo, useState } from 'react';
 import { Pressable, SectionList, StyleSheet, View } from 'react-native';
 
 import type { PresetView } from '@old-echo/core/contracts/preset';
+import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { PRESET_KINDS, type PresetKind } from '@old-echo/core/library/preset';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { LoadError, Loading } from '../components/loading';
 import { SaveFromDesk } from '../components/presets/save-preset-from-scene';

@@ -4,12 +4,12 @@ import { StyleSheet, View } from 'react-native';
 
 import { MAX_PART_LENGTH } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { PART_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { isControl } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { stripsInUse } from '@old-echo/core/desk/strips-in-use';
 import { suggestPart } from '@old-echo/core/library/suggest-part';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { PART_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { FaultBelow } from '../components/fault-card';
 import { KeptDraft } from '../components/kept-draft';

@@ -5,13 +5,13 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { PresetDetail } from '@old-echo/core/contracts/preset';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { presetSections, PROCESSORS, singleStrip } from '@old-echo/core/library/preset';
 import { plural, sectionName, withArticle } from '@old-echo/core/phrases/format-value';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { when } from '../components/format-time';
 import { putHref } from '../components/links/library-link';

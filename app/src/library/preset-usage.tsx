@@ -2,11 +2,11 @@ import { skipToken } from '@reduxjs/toolkit/query';
 import { StyleSheet, View } from 'react-native';
 
 import type { PresetDetail, PresetOrigin } from '@old-echo/core/contracts/preset';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
+import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { displayName, joinSettings } from '@old-echo/core/desk/state';
 import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import { joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
-import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { useStageSettings } from '../components/use-stage-settings';
 import { useNewEditionMutation, usePresetOriginsQuery } from '../store/library-api';

@@ -4,13 +4,13 @@ import { StyleSheet, View } from 'react-native';
 import type { Parts, VenueView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
+import { VENUE_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
 import { valueAt } from '@old-echo/core/desk/state';
 import { partsHeld, sectionsHeld, venueSettings } from '@old-echo/core/library/venue';
 import { isOne, joinWithAnd, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
-import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
-import { VENUE_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { when } from '../components/format-time';
 import { givenBack } from '../store/api';

@@ -5,9 +5,9 @@ import { StyleSheet, View } from 'react-native';
 
 import { MAX_VENUE_NAME_LENGTH, type VenueView } from '@old-echo/core/contracts/part';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { PART_ROUTES, VENUE_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { displayName } from '@old-echo/core/desk/state';
 import { partsHeld, venueSettings } from '@old-echo/core/library/venue';
-import { PART_ROUTES, VENUE_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';

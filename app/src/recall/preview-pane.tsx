@@ -4,13 +4,13 @@ import { useMemo, useState } from 'react';
 import { FlatList, StyleSheet, View } from 'react-native';
 
 import type { Recall } from '@old-echo/core/contracts/restore';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { isManual } from '@old-echo/core/desk/manual';
 import { displayName } from '@old-echo/core/desk/state';
 import { capitalise, countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { canFade } from '@old-echo/core/recall/fade-steps';
 import type { Preview } from '@old-echo/core/recall/planned-changes';
 import { canThump } from '@old-echo/core/recall/restore-order';
-import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { AuditionBar } from '../components/audition/audition-bar';
 import { heardAt } from '../components/heard-at';

@@ -11,6 +11,7 @@ import {
   type RestoreStatus,
   type RestoreView,
 } from '@old-echo/core/contracts/restore';
+import { DESK_RECALL_ROUTES, RESTORE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { specOf } from '@old-echo/core/desk/profile';
 import { sameValue } from '@old-echo/core/desk/setting';
 import { displayName, valueAt } from '@old-echo/core/desk/state';
@@ -19,7 +20,6 @@ import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 import { countStrips, formatValue, fullSettingName, joinWithAnd, plural } from '@old-echo/core/phrases/format-value';
 import { plainText } from '@old-echo/core/phrases/phrase';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
-import { DESK_RECALL_ROUTES, RESTORE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { ChangeList } from '../components/change-list';
 import { when } from '../components/format-time';

@@ -4,12 +4,12 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
 import { restoredName, type RestoreView } from '@old-echo/core/contracts/restore';
+import { RESTORE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { specOf } from '@old-echo/core/desk/profile';
 import { displayName } from '@old-echo/core/desk/state';
 import { formatValue, fullSettingName, plural } from '@old-echo/core/phrases/format-value';
 import type { PlannedChange } from '@old-echo/core/recall/planned-changes';
 import { nextOpenStop, type WalkItem, type WalkMark, type WalkStop, walkStops } from '@old-echo/core/recall/walk';
-import { RESTORE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { Loading } from '../components/loading';
 import { faultLine } from '../store/api';

@@ -7,6 +7,7 @@ import { StyleSheet, View } from 'react-native';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
 import { MAX_RIPPLED_SCENES, type RippleRequest } from '@old-echo/core/contracts/ripple';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { sectionOf } from '@old-echo/core/desk/address';
 import type { SettingChange } from '@old-echo/core/desk/diff-states';
@@ -14,7 +15,6 @@ import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { isNumberSpec } from '@old-echo/core/desk/setting';
 import type { State } from '@old-echo/core/desk/state';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { ChangeList } from '../components/change-list';
 import { CheckRow } from '../components/check-row';

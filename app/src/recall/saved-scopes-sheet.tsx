@@ -3,14 +3,14 @@ import X from 'lucide-react-native/icons/x';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { DESK_RECALL_ROUTES, SCOPE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
+import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import type { State } from '@old-echo/core/desk/state';
 import { MAX_NAME_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 import { plainText } from '@old-echo/core/phrases/phrase';
 import { ALL_EXCEPT_GLOBALS, type Scope } from '@old-echo/core/recall/scope-rules';
-import { DESK_RECALL_ROUTES, SCOPE_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
-import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { givenBack } from '../store/api';
 import { deskHref } from '../store/desk-address';

@@ -3,9 +3,9 @@ import { useState } from 'react';
 import { FlatList, StyleSheet } from 'react-native';
 
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { BinnedRow, ConfirmDeletion } from '../components/bin-row';
 import { when } from '../components/format-time';

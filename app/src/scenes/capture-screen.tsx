@@ -5,11 +5,11 @@ import { StyleSheet, View } from 'react-native';
 import { HelperText, Switch } from 'react-native-paper';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { captureShape, type NamedScene, sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { suggestMixtureName, suggestName } from '@old-echo/core/phrases/suggest-name';
-import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { ChangeList } from '../components/change-list';
 import { FaultBelow } from '../components/fault-card';

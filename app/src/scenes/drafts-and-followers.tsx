@@ -4,9 +4,9 @@ import { StyleSheet, View } from 'react-native';
 import type { CombinationView } from '@old-echo/core/contracts/combination';
 import type { FollowerView } from '@old-echo/core/contracts/follower';
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { COMBINATION_ROUTES, FOLLOWER_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { COMBINATION_ROUTES, FOLLOWER_ROUTES } from '@old-echo/core/contracts/routes/combine-routes';
 
 import { when } from '../components/format-time';
 import { combineHref } from '../components/links/combine-link';

@@ -3,10 +3,10 @@ import { useState } from 'react';
 import { Pressable, StyleSheet } from 'react-native';
 
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
+import { CONVERSION_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { CONVERSION_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
-import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 
 import { Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';

@@ -3,9 +3,9 @@ import { useState } from 'react';
 import { Pressable, StyleSheet } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { IMPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { IMPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 
 import { BinnedRow } from '../components/bin-row';
 import { Loading } from '../components/loading';

@@ -4,10 +4,10 @@ import { FlatList, StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
+import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import type { SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
-import { CAPTURE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { LoadError, Loading } from '../components/loading';
 import { restoresAtOnce, useTouchRecall } from '../components/restore-at-once';

@@ -4,12 +4,12 @@ import { StyleSheet, View } from 'react-native';
 
 import { MAX_AT_HAND } from '@old-echo/core/contracts/desk';
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { EXPORT_ROUTES, SHEET_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
-import { CAPTURE_ROUTES, PRODUCTION_ROUTES, SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
-import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { CONVERSION_ROUTES, PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
+import { CAPTURE_ROUTES, PRODUCTION_ROUTES, SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
+import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 
 import { compareHref, LIVE_DESK } from '../components/links/compare-link';
 import { SaveFromScene } from '../components/presets/save-preset-from-scene';

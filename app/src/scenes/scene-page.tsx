@@ -8,14 +8,14 @@ import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
+import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { diffStates } from '@old-echo/core/desk/diff-states';
 import type { Profile } from '@old-echo/core/desk/profile';
 import { partWords, sentenceOfScene } from '@old-echo/core/phrases/describe-scope';
 import { countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
-import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
-import { SCENE_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { ChangeList } from '../components/change-list';
 import { when } from '../components/format-time';

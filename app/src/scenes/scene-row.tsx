@@ -3,9 +3,9 @@ import RotateCcw from 'lucide-react-native/icons/rotate-ccw';
 import { memo } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { when } from '../components/format-time';
 import { AppText } from '../ui/app-text';

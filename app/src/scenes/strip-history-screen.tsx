@@ -6,13 +6,13 @@ import { FlatList, Pressable, ScrollView, StyleSheet, View } from 'react-native'
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { sceneRecall } from '@old-echo/core/contracts/restore';
+import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { sectionOf } from '@old-echo/core/desk/address';
 import { type Profile, specOf } from '@old-echo/core/desk/profile';
 import { displayName, type State } from '@old-echo/core/desk/state';
 import { formatValue, fullSettingName, plural, sectionName } from '@old-echo/core/phrases/format-value';
 import { changedKeys, type StripChange, type StripHistory } from '@old-echo/core/scenes/strip-history';
-import { DESK_RECALL_ROUTES } from '@old-echo/core/contracts/routes/recall-routes';
 
 import { when } from '../components/format-time';
 import { LoadError, Loading } from '../components/loading';

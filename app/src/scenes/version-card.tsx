@@ -4,9 +4,9 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { VERSION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { VERSION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
 
 import { useMixNotesQuery } from '../store/combine-api';
 import { useChangeCountQuery, useSceneQuery } from '../store/scenes-api';

@@ -7,10 +7,10 @@ import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
 import type { ProductionView } from '@old-echo/core/contracts/production';
+import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import type { StemView } from '@old-echo/core/contracts/sound';
 import { displayName } from '@old-echo/core/desk/state';
 import { formatPeak, plural } from '@old-echo/core/phrases/format-value';
-import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 
 import { Loading } from '../components/loading';
 import { type NamedStrip } from '../components/named-strip';

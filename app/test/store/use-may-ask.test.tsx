@@ -38,7 +38,7 @@ const seenBy = async (role: Role, mode: 'studio' | 'live', productions: HereView
   await waitFor(() => expect(Boolean(screen.queryByRole('button', { name: 'People' }))).toBe(role === 'owner'));
   const seen = screen
     .getAllByRole('button')
-    .map((one) => (one.getAttribute('aria-label') ?? one.textContent ?? '').replace(': hold', ''));
+    .map((one) => (one.getAttribute('aria-label') ?? one.textContent).replace(': hold', ''));
   unmount();
   return seen;
 };

@@ -2,10 +2,10 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { BarChart } from 'react-native-gifted-charts';
 
+import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import type { RenderView } from '@old-echo/core/contracts/sound';
 import { thirdOctaves } from '@old-echo/core/signal/third-octaves';
 import type { RenderAnalysis } from '@old-echo/core/sound/analyse-render';
-import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 
 import { useAnalysisQuery } from '../../store/sound-api';
 import { AppText } from '../../ui/app-text';

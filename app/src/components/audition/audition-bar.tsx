@@ -4,10 +4,10 @@ import Play from 'lucide-react-native/icons/play';
 import { useEffect, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
+import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import type { RenderView } from '@old-echo/core/contracts/sound';
 import { dbToFactor } from '@old-echo/core/signal/sound';
 import { integratedBetween } from '@old-echo/core/sound/loudness';
-import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 
 import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';

@@ -1,6 +1,8 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
+import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { defaultValue, stripFamily } from '@old-echo/core/desk/profile';
 import type { Value } from '@old-echo/core/desk/setting';
 import { displayName } from '@old-echo/core/desk/state';
@@ -8,8 +10,6 @@ import { putOnStrips, SOUND_SECTIONS } from '@old-echo/core/library/apply-preset
 import { filterSettings } from '@old-echo/core/library/convert-strip';
 import { presetContent } from '@old-echo/core/library/preset';
 import { familyName } from '@old-echo/core/phrases/preset-label';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
-import { PRESET_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 
 import { chosen } from '../../store/selection-slice';
 import { useAppDispatch } from '../../store/store';

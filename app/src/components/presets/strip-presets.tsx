@@ -1,8 +1,8 @@
 import { useRouter } from 'expo-router';
 
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { changedSinceApplied } from '@old-echo/core/library/apply-preset';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { useForgetPresetOriginMutation, usePresetOriginsQuery } from '../../store/library-api';
 import type { LiveDesk } from '../../store/use-live-desk';

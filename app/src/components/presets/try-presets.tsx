@@ -6,9 +6,9 @@ import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { PresetView } from '@old-echo/core/contracts/preset';
+import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 import { isBus } from '@old-echo/core/library/preset';
 import { plural } from '@old-echo/core/phrases/format-value';
-import { DESK_ROUTES } from '@old-echo/core/contracts/routes/desk-routes';
 
 import { usePresetsQuery } from '../../store/library-api';
 import type { LiveDesk } from '../../store/use-live-desk';
