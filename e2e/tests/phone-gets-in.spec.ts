@@ -19,10 +19,13 @@ const newPhone = (browser: Browser): Promise<BrowserContext> =>
     serviceWorkers: 'block',
   });
 
-/** Where the picture on the screen leads a phone. */
-async function pictured(page: Page): Promise<string> {
-  await page.goto('/devices');
-  await button(page, 'Let a phone in').tap();
+/** Where the picture on the screen leads a phone of somebody new. */
+async function pictured(page: Page, who: string, role: 'Viewer' | 'Engineer'): Promise<string> {
+  await page.goto('/people');
+  await button(page, 'Let somebody in').tap();
+  await page.getByTestId('person-name').fill(who);
+  await page.getByRole('radio', { name: role }).tap();
+  await button(page, 'Show the code').tap();
   const code = (await page.getByTestId('entry-code').textContent())?.replace(' ', '') ?? '';
   await expect(page.getByRole('img', { name: /^https:\/\/[\d.]+:\d+\/enter, code / })).toBeVisible();
   return `/enter?code=${code}`;
@@ -44,7 +47,7 @@ test('a phone is let in by what the screen shows, and restores', async ({ page, 
   await button(held, 'Go in').tap();
   await expect(held.getByRole('alert')).toContainText('This code lets nobody in');
 
-  await held.goto(await pictured(page));
+  await held.goto(await pictured(page, 'Rosa Tidewell', 'Engineer'));
   await held.getByTestId('device-name').fill('Phone at front of house');
   await button(held, 'Go in').tap();
   await expect(held.getByTestId('link-state')).toContainText('Connected');
@@ -66,9 +69,12 @@ test('a phone is let in by what the screen shows, and restores', async ({ page, 
 
 test('it sees what it was let in as, and lets nobody in', async () => {
   const [held] = phone.pages();
-  await held!.goto('/devices');
-  await expect(held!.getByText(/^This is Phone at front of house, let in at \d\d:\d\d/)).toBeVisible();
-  await expect(button(held!, 'Let a phone in')).toBeHidden();
+  await held!.goto('/settings');
+  await expect(held!.getByText(/^Phone at front of house, let in at \d\d:\d\d/)).toBeVisible();
+  await expect(button(held!, 'People on the network')).toBeHidden();
+  await held!.goto('/people');
+  await expect(held!.getByText('Owners let people in and shut them out.')).toBeVisible();
+  await expect(button(held!, 'Let somebody in')).toBeHidden();
 });
 
 test('shut out, it shows nothing more at once, wherever it is', async ({ page }) => {
@@ -76,17 +82,74 @@ test('shut out, it shows nothing more at once, wherever it is', async ({ page })
   await held!.goto('/desk');
   await expect(held!.getByTestId('link-state')).toContainText('Connected');
   await held!.evaluate(`caches.open('last-seen').then((kept) => kept.put('/api/desks', new Response('[]')))`);
-  await page.goto('/devices');
+  await page.goto('/people');
   await button(page, 'Hold to shut Phone at front of house out: hold').hover();
   await page.mouse.down();
   await expect(page.getByText('Phone at front of house is shut out.')).toBeVisible();
   await page.mouse.up();
   await expect(held!.getByText('This device is not let in')).toBeVisible();
   await expect(held!.getByTestId('link-state')).toBeHidden();
-  await expect(page.getByText('No device is let in')).toBeVisible();
+  await expect(page.getByText('In by no device at the moment.').first()).toBeVisible();
   // Nor is anything left in it of what it has seen.
   await expect.poll(() => held!.evaluate('caches.keys()')).toEqual([]);
   // The picture that let it in does so no more.
   await held!.reload();
   await expect(button(held!, 'Go in')).toBeVisible();
+});
+
+test('a viewer looks on: what changes anything is not there, and a touch on a scene shows what it would do', async ({
+  page,
+  browser,
+}) => {
+  const context = await newPhone(browser);
+  const held = await context.newPage();
+  await held.goto(await pictured(page, 'Ines Lowwater', 'Viewer'));
+  await held.getByTestId('device-name').fill('Tablet in the house');
+  await button(held, 'Go in').tap();
+  await expect(held.getByTestId('link-state')).toContainText('Connected');
+  for (const name of ['Capture scene', 'Swap', 'The show is not locked']) await expect(button(held, name)).toBeHidden();
+  await held.goto('/mixes');
+  await expect(held.getByRole('button', { name: /^Restore / })).toHaveCount(0);
+  // What is asked for all the same is refused, in a sentence.
+  const { id } = await deskNamed(page, 'Boathouse');
+  const refused = await held.request.patch(`/api/desks/${id}`, { data: { mode: 'studio' } });
+  expect([refused.status(), ((await refused.json()) as { title: string }).title]).toEqual([
+    403,
+    'A viewer looks and listens.',
+  ]);
+  await context.close();
+});
+
+test('with a password one gets in on another device, and signs out of it', async ({ page, browser }) => {
+  const password = 'harbour violet thimble eleven';
+  const [first, second] = [await newPhone(browser), await newPhone(browser)];
+  const held = await first.newPage();
+  await held.goto(await pictured(page, 'Bruna Quay', 'Engineer'));
+  await held.getByTestId('device-name').fill('Phone of the first day');
+  await button(held, 'Go in').tap();
+  await held.goto('/settings');
+  await button(held, 'Set a password').tap();
+  await held.getByTestId('new-password').fill(password);
+  await held.getByTestId('same-password').fill(password);
+  await button(held, 'Save').tap();
+  await expect(held.getByText('Bruna Quay gets in by a password too.')).toBeVisible();
+
+  const other = await second.newPage();
+  await other.goto('/');
+  await other.getByRole('tab', { name: 'By a password' }).tap();
+  await other.getByTestId('person-name').fill('Bruna Quay');
+  await other.getByTestId('device-name').fill('Borrowed phone');
+  await other.getByTestId('password').fill('harbour violet thimble twelve');
+  await button(other, 'Go in').tap();
+  await expect(other.getByRole('alert')).toContainText('Nobody is let in by this name and password');
+  await other.getByTestId('password').fill(password);
+  await button(other, 'Go in').tap();
+  await expect(other.getByTestId('link-state')).toContainText('Connected');
+  await other.goto('/settings');
+  await button(other, 'Sign out').tap();
+  await expect(other.getByText('This device is not let in')).toBeVisible();
+  // Who did it is told.
+  await page.goto('/changes');
+  await expect(page.getByText(/Bruna Quay · Phone of the first day/).first()).toBeVisible();
+  await Promise.all([first.close(), second.close()]);
 });
