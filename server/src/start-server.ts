@@ -108,8 +108,8 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   const { database } = config;
   const lease = config.lease * 1000;
   const context: ServerContext = { db, database, aside, log, tasks, desks: sessions, live, files, lease };
-  const people = openPeople(context, { port: () => network && portOf(network), isPlain: config.plain });
   const pool = new WorkerPool();
+  const people = openPeople(context, pool, { port: () => network && portOf(network), isPlain: config.plain });
   const mixer = new RenderService({ db, files, pool, sessions, log });
   await mixer.pruneUnused(new Date());
   await sweepUploads(db, files);

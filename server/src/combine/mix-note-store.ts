@@ -1,3 +1,4 @@
+import type { ClientNote } from '@old-echo/core/contracts/client-link';
 import type { MixNoteEdit, MixNoteView, NewMixNote } from '@old-echo/core/contracts/mix-note';
 import { displayName } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
@@ -75,11 +76,27 @@ const mixNoteColumns = ({ text, songSeconds, strip, requestedBy, status, sceneId
   ...(sceneId === undefined ? {} : { scene_id: sceneId }),
 });
 
-/** @throws Fault `not-found` where its version is gone */
-export async function addMixNote(db: Database, { versionId, ...words }: NewMixNote): Promise<MixNoteView> {
+/** What was written by a link, the oldest first. */
+export async function notesByLink(db: Database, linkId: string): Promise<ClientNote[]> {
+  const written = await db('mix_notes').where('client_link_id', linkId).orderBy('id');
+  return written.map(({ id, client_mix, song_seconds, text, requested_by, status }) => ({
+    ...{ id, mix: client_mix ?? 0, text, by: requested_by, status },
+    songSeconds: song_seconds === null ? null : Number(song_seconds),
+  }));
+}
+
+/**
+ * @param from the link that it was written by
+ * @throws Fault `not-found` where its version is gone
+ */
+export async function addMixNote(
+  db: Database,
+  { versionId, ...words }: NewMixNote,
+  from: Partial<Pick<MixNoteRow, 'client_link_id' | 'client_mix'>> = {},
+): Promise<MixNoteView> {
   await versionRow(db, versionId);
   const id = newId();
-  await db('mix_notes').insert({ id, version_id: versionId, made_at: new Date(), ...mixNoteColumns(words) });
+  await db('mix_notes').insert({ id, version_id: versionId, made_at: new Date(), ...mixNoteColumns(words), ...from });
   return mixNote(db, id);
 }
 

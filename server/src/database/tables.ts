@@ -77,6 +77,43 @@ export interface CellOriginRow {
   readonly source_scene_id: string;
 }
 
+/** A link by which people without an account hear mixes. */
+export interface ClientLinkRow {
+  readonly id: string;
+  readonly production_id: string;
+  readonly token_hash: string;
+  readonly name: string;
+  readonly note: string;
+  /** Null where it asks for no word. */
+  readonly word_hash: string | null;
+  readonly may_download: Flag;
+  readonly made_at: Date;
+  readonly made_by: string;
+  readonly ends_at: Date;
+  readonly withdrawn_at: Date | null;
+  readonly opened: number;
+  readonly opened_at: Date | null;
+  /** The places of mixes, or null. */
+  readonly favourite: number | null;
+  readonly favourite_by: string;
+  readonly approved: number | null;
+  readonly approved_by: string;
+}
+
+export interface ClientMixRow {
+  readonly link_id: string;
+  readonly place: number;
+  readonly name: string;
+  readonly sound: string;
+  readonly scene_id: string | null;
+}
+
+/** Somebody who has said the word of a link. */
+export interface ClientVisitRow {
+  readonly token_hash: string;
+  readonly link_id: string;
+}
+
 export interface CombinationRow {
   readonly id: string;
   readonly base_id: string;
@@ -177,6 +214,9 @@ export interface MixNoteRow {
   /** DECIMAL, which the driver hands out as text. */
   readonly song_seconds: string | null;
   readonly strip: string | null;
+  /** The link that it was written by, and the place of the mix that it is about; null where it was written here. */
+  readonly client_link_id: string | null;
+  readonly client_mix: number | null;
   readonly requested_by: string;
   readonly status: MixNoteStatus;
   readonly scene_id: string | null;
@@ -268,6 +308,8 @@ export interface RenderRow {
   readonly id: string;
   readonly measurements: JsonText<RenderMeasurements> | null;
   readonly used_at: Date;
+  /** Until when it is kept although nobody asks for it; null where nothing keeps it. */
+  readonly kept_until: Date | null;
 }
 
 export interface RestoreRow {
@@ -490,6 +532,9 @@ declare module 'knex/types/tables' {
     desks: Table<DeskRow>;
     devices: Table<DeviceRow>;
     changes: Table<ChangeRow>;
+    client_links: Table<ClientLinkRow>;
+    client_mixes: Table<ClientMixRow>;
+    client_visits: Table<ClientVisitRow>;
     people: Table<PersonRow>;
     production_roles: Table<ProductionRoleRow>;
     entry_codes: Table<EntryCodeRow>;

@@ -10,6 +10,7 @@ import type { Value } from '@old-echo/core/desk/setting';
 import type { SettingsByAddress, State } from '@old-echo/core/desk/state';
 
 import { whyForeign } from '../http/boundary';
+import { type Opener, Presence } from './presence';
 
 const LIVE_PATH = '/api/live';
 /** Moves are gathered for this long before they are told, in ms: about one frame of a screen. */
@@ -24,9 +25,6 @@ const MAX_UNREAD_BYTES = 16_000_000;
 type LiveEvent =
   | { readonly type: 'link' | 'full-state' | 'refused' }
   | { readonly type: 'settings-changed' | 'hands'; readonly settings: SettingsByAddress };
-
-/** Who opens a page: somebody at this machine, or a device; nobody who may. */
-type Opener = 'this machine' | { readonly id: string } | undefined;
 
 /** What the live channel hears and asks. */
 interface LiveSource {
@@ -44,13 +42,12 @@ export class LiveChannel {
   private readonly clients = new Map<WebSocket, string>();
   /** How many pings each page has left unanswered. */
   private readonly unanswered = new Map<WebSocket, number>();
-  /** The device that each page is open on, where it is not this machine. */
-  private readonly devices = new Map<WebSocket, string>();
+  private readonly presence = new Presence((page, others) => this.send(page, { type: 'people', others }));
   private readonly pendingSettings = new Map<string, Record<string, Value>>();
   /** Per desk the look at it that ends last, and the one that has not begun. */
   private readonly lastLook = new Map<string, Promise<void>>();
   private readonly waiting = new Map<string, Promise<void>>();
-  // Pages have nothing to say here.
+  // Pages say where they are, and nothing else.
   private readonly sockets = new WebSocketServer({
     noServer: true,
     perMessageDeflate: { threshold: 2048 },
@@ -86,7 +83,7 @@ export class LiveChannel {
       const admit = (opener: Opener) => {
         if (!opener) return void socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
         this.sockets.handleUpgrade(request, socket, head, (page) => {
-          if (typeof opener === 'object') this.devices.set(page, opener.id);
+          this.presence.came(page, opener);
           void this.open(page, deskId);
         });
       };
@@ -96,12 +93,12 @@ export class LiveChannel {
 
   /** The devices that pages are open on. */
   openDevices(): string[] {
-    return [...new Set(this.devices.values())];
+    return this.presence.devices();
   }
 
   /** Closes all pages on some devices. */
   closeDevices(ids: readonly string[]): void {
-    for (const [page, id] of this.devices) if (ids.includes(id)) page.terminate();
+    for (const page of this.presence.pagesOn(ids)) page.terminate();
   }
 
   deskChanged(deskId: string): Promise<void> {
@@ -156,6 +153,7 @@ export class LiveChannel {
 
   close(): void {
     clearInterval(this.pings);
+    this.presence.close();
     clearTimeout(this.timer);
     this.clients.forEach((_, page) => page.terminate());
     this.sockets.close();
@@ -180,7 +178,6 @@ export class LiveChannel {
     page.on('pong', () => this.unanswered.delete(page));
     page.on('close', () => {
       this.clients.delete(page);
-      this.devices.delete(page);
       this.unanswered.delete(page);
     });
     try {

@@ -8,7 +8,9 @@ import { deskRow } from '../desk/desk-store';
 import type { ServerContext } from '../desk/server-context';
 import { restoreRow } from '../recall/restore-store';
 import { productionsOf } from '../scenes/productions-of';
+import type { WorkerPool } from '../sound/worker-pool';
 import { ChangeLog } from './change-log';
+import { clientRoutes } from './client-routes';
 import { deviceRoutes } from './device-routes';
 import { shutOutOf } from './device-store';
 import { peopleGate } from './people-gate';
@@ -21,7 +23,7 @@ const SHUT_OUT_MS = 500;
 const FORGET_MS = 3_600_000;
 
 /** Who gets in, what they may do and what they did: the gate before all routes, and the routes of its own. */
-export function openPeople(context: ServerContext, network: Network) {
+export function openPeople(context: ServerContext, pool: WorkerPool, network: Network) {
   const { db, log, live, tasks } = context;
   const changes = new ChangeLog(db, log);
   const deskOf = async ({ path }: Route, id: string) =>
@@ -36,11 +38,17 @@ export function openPeople(context: ServerContext, network: Network) {
   const gate: RequestHandler = Router().use(letIn(db, network), peopleGate(context, changes, about));
   return {
     gate,
-    routers: [deviceRoutes(context, network), peopleRoutes(context, changes, network)],
+    routers: [
+      deviceRoutes(context, network),
+      peopleRoutes(context, changes, network),
+      ...clientRoutes(context, pool, network),
+    ],
     /** Who opens a live channel. */
     whoOpens: async (request: IncomingMessage) => {
       const asker = await whoAsks(db, request, network);
-      return typeof asker === 'object' ? asker.device : asker;
+      if (typeof asker !== 'object') return asker;
+      const { device, person } = asker;
+      return { id: device.id, name: device.name, person: person.name };
     },
     lookForShutOut: () => {
       looking = setInterval(() => tasks.add(closeShutOut()), SHUT_OUT_MS);

@@ -1,5 +1,3 @@
-import { networkInterfaces } from 'node:os';
-
 import type { Router } from 'express';
 
 import { PEOPLE_ROUTES } from '@old-echo/core/contracts/routes/people-routes';
@@ -9,24 +7,20 @@ import type { ServerContext } from '../desk/server-context';
 import { DONE, serveRoutes } from '../http/serve-routes';
 import type { ChangeLog } from './change-log';
 import { makeEntryCode, shutOut } from './device-store';
+import { addressesOf } from './own-addresses';
 import { editPerson, people, personFor, removePerson, setPasswordHash } from './person-store';
 import type { Network } from './who-asks';
 
 /** Who is let in, what they may do, and what they did. */
-export function peopleRoutes({ db, live }: ServerContext, changes: ChangeLog, { port, isPlain }: Network): Router {
+export function peopleRoutes({ db, live }: ServerContext, changes: ChangeLog, network: Network): Router {
   return serveRoutes(PEOPLE_ROUTES, {
     people: () => people(db),
     makeEntryCode: async ({ body }) => {
-      const at = port();
-      if (at === undefined)
+      const addresses = addressesOf(network);
+      if (addresses.length === 0)
         throw new Fault('conflict', 'Nobody on the network can get in.', 'Start Old Echo with npm start -- --network.');
       const { code, endsAt } = await makeEntryCode(db, await personFor(db, body, new Date()), new Date());
-      const scheme = isPlain ? 'http' : 'https';
-      return {
-        code,
-        endsAt: endsAt.toISOString(),
-        addresses: ownAddresses().map((host) => `${scheme}://${host}:${at}`),
-      };
+      return { code, endsAt: endsAt.toISOString(), addresses };
     },
     editPerson: ({ params, body }) => editPerson(db, params.id, body),
     forgetPassword: ({ params }) => setPasswordHash(db, params.id, null),
@@ -42,11 +36,3 @@ export function peopleRoutes({ db, live }: ServerContext, changes: ChangeLog, { 
     changes: ({ query }) => changes.page(query.before),
   });
 }
-
-/** The addresses of this machine on its networks. */
-const ownAddresses = (): string[] => {
-  const found = Object.values(networkInterfaces()).flatMap((all = []) =>
-    all.flatMap(({ family, internal, address }) => (family === 'IPv4' && !internal ? [address] : [])),
-  );
-  return found.length > 0 ? found : ['127.0.0.1'];
-};

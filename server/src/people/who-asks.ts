@@ -6,6 +6,7 @@ import type { RequestHandler, Response } from 'express';
 
 import type { ProductionRole } from '@old-echo/core/contracts/person';
 import type { Role } from '@old-echo/core/contracts/role';
+import { accessOf } from '@old-echo/core/contracts/route';
 import { ROUTES } from '@old-echo/core/contracts/routes/all-routes';
 import { Fault } from '@old-echo/core/fault/fault';
 import { MAX_SIGNATURE_LENGTH } from '@old-echo/core/fault/text-shapes';
@@ -65,7 +66,12 @@ export async function whoAsks(db: Database, request: IncomingMessage, network: N
 }
 
 /** What may be asked before one is let in. */
-const OPEN = Object.values(ROUTES.people).filter(({ shapes }) => 'by' in shapes && shapes.by === 'nothing');
+const OPEN = Object.values(ROUTES.people)
+  .filter((route) => accessOf(route) === 'nothing')
+  .map(({ method, path }) => ({
+    method: method.toUpperCase(),
+    at: new RegExp(`^${path.replaceAll('.', '\\.').replaceAll(/:\w+/g, '[\\w-]+')}$`),
+  }));
 
 /** Refuses whoever was not let in before anything else of a request is read, and keeps who asks. */
 export const letIn =
@@ -73,7 +79,7 @@ export const letIn =
   async (req, res, next) => {
     const asker = await whoAsks(db, req, network);
     res.locals['asker'] = asker;
-    const isOpen = OPEN.some(({ method, path }) => req.method === method.toUpperCase() && req.path === path);
+    const isOpen = OPEN.some(({ method, at }) => req.method === method && at.test(req.path));
     if (!asker && !isOpen)
       throw new Fault(
         'not-let-in',

@@ -109,7 +109,7 @@ export async function productionViews(db: Database): Promise<ProductionView[]> {
 }
 
 /** @throws Fault `not-found` */
-async function productionRow(db: Database, id: string): Promise<ProductionRow> {
+export async function productionRow(db: Database, id: string): Promise<ProductionRow> {
   const row = await db('productions').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This song or show no longer exists.', 'Choose another under Mixes.');
   return row;

@@ -58,7 +58,7 @@ export class RenderService {
   /** Removes mixes that nobody asked for in a week. */
   async pruneUnused(now: Date): Promise<void> {
     const { db, files } = this.tools;
-    for (const id of await deleteUnusedRenders(db, new Date(now.getTime() - RETENTION_MS)))
+    for (const id of await deleteUnusedRenders(db, new Date(now.getTime() - RETENTION_MS), now))
       await rm(files.mix(id), { force: true });
   }
 

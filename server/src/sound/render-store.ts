@@ -25,9 +25,19 @@ export const saveMeasurements = (db: Database, id: string, measured: RenderMeasu
     .where({ id })
     .update({ measurements: measured ? toJson(measured) : null });
 
-/** Mixes nobody has asked for since, by id; their rows go. */
-export async function deleteUnusedRenders(db: Database, before: Date): Promise<string[]> {
-  const ids = await db('renders').where('used_at', '<', before).pluck('id');
+/** Keeps a mix until a moment at least, whether somebody asks for it or not. */
+export const keepRender = (db: Database, id: string, until: Date): Promise<number> =>
+  db('renders')
+    .where({ id })
+    .where((q) => q.whereNull('kept_until').orWhere('kept_until', '<', until))
+    .update({ kept_until: until });
+
+/** Mixes nobody has asked for since, by id, and that are not kept longer; their rows go. */
+export async function deleteUnusedRenders(db: Database, before: Date, now: Date): Promise<string[]> {
+  const ids = await db('renders')
+    .where('used_at', '<', before)
+    .where((q) => q.whereNull('kept_until').orWhere('kept_until', '<', now))
+    .pluck('id');
   await db('renders').whereIn('id', ids).delete();
   await deleteJobs(db, ids);
   return ids;

@@ -72,6 +72,12 @@ describe('whoever was not let in', () => {
       ['here', 200],
       ['enter', 422],
       ['signIn', 422],
+      ['clientPage', 404],
+      ['sayWord', 422],
+      ['clientSound', 404],
+      ['clientFile', 404],
+      ['addClientNote', 422],
+      ['choose', 422],
     ]);
     expect((await stranger.ask('GET', '/here')).body).toEqual({
       role: null,

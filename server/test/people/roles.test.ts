@@ -33,6 +33,7 @@ const nowhere = (path: string) => path.replaceAll(/:\w+/g, '01ARZ3NDEKTSV4RRFFQ6
 const BY_VIEWERS = [
   ...['previewRestore', 'previewRipple', 'stageSettings', 'startRender', 'cancelRender', 'saveBlindTest'],
   ...['previewConversion', 'readInputList', 'enter', 'signIn', 'signOut', 'setPassword'],
+  ...['sayWord', 'addClientNote', 'choose'],
 ];
 const BY_ASSISTANTS = [
   ...['captureScene', 'editScene', 'undoRemoval', 'addMixNote', 'editMixNote', 'removeMixNote'],
@@ -48,6 +49,7 @@ const EXPORTS = [
   'exportContents',
   'exportProduction',
   'rendersArchive',
+  'clientLinks',
   'bounce',
 ];
 const LOOKS_OF_ENGINEERS = ['nearbyDesks', 'wire', 'exportWire', 'imports', 'import', 'importProgress'];

@@ -1,3 +1,4 @@
+import { CLIENT_LINK_ROUTES, CLIENT_ROUTES } from './client-routes';
 import { COMBINATION_ROUTES, FOLLOWER_ROUTES, MIX_NOTE_ROUTES, ORIGIN_ROUTES } from './combine-routes';
 import { DESK_ROUTES, LISTENING_ROUTES, PROFILE_ROUTES } from './desk-routes';
 import { EXPORT_ROUTES, IMPORT_ROUTES, SHEET_ROUTES } from './file-routes';
@@ -43,6 +44,6 @@ export const ROUTES = {
   sound: { ...STEM_ROUTES, ...RENDER_ROUTES, ...BLIND_TEST_ROUTES },
   combine: { ...COMBINATION_ROUTES, ...ORIGIN_ROUTES, ...FOLLOWER_ROUTES, ...MIX_NOTE_ROUTES },
   library: { ...PRESET_ROUTES, ...PART_ROUTES, ...VENUE_ROUTES, ...OUTBOARD_ROUTES, ...CONVERSION_ROUTES },
-  people: { ...DEVICE_ROUTES, ...PEOPLE_ROUTES },
+  people: { ...DEVICE_ROUTES, ...PEOPLE_ROUTES, ...CLIENT_LINK_ROUTES, ...CLIENT_ROUTES },
   files: { ...IMPORT_ROUTES, ...EXPORT_ROUTES, ...SHEET_ROUTES },
 };

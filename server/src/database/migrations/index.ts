@@ -27,6 +27,7 @@ import * as manualDesks from './024-manual-desks';
 import * as changedModels from './025-changed-models';
 import * as devices from './026-devices';
 import * as people from './027-people';
+import * as clientLinks from './028-client-links';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -56,6 +57,7 @@ const list: Record<string, Knex.Migration> = {
   '025-changed-models': { up: changedModels.up, down: refuse },
   '026-devices': { up: devices.up, down: refuse },
   '027-people': { up: people.up, down: refuse },
+  '028-client-links': { up: clientLinks.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
