@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 
+import { certificateIn } from './certificate.mjs';
 import { Children } from './children.mjs';
 import { compile, programFile } from './compile.mjs';
 import { needDebian } from './debian.mjs';
@@ -29,7 +30,9 @@ await runScript(async () => {
     makeDemo(folder, ports);
     // Nothing is kept by itself meanwhile: what is measured is what was asked for.
     process.env.OLD_ECHO_AUTOSAVE_IDLE = '3600';
-    const { port, database } = await startAll(children, folder, {
+    const certificate = await certificateIn(join(folder, 'certificate'));
+    const { port, networkPort, database } = await startAll(children, folder, {
+      network: { port: 0, ...certificate },
       ports,
       port: 0,
       host: '127.0.0.1',
@@ -41,6 +44,8 @@ await runScript(async () => {
       env: {
         ...process.env,
         OLD_ECHO_URL: `http://127.0.0.1:${port}`,
+        OLD_ECHO_NETWORK: `https://127.0.0.1:${networkPort}`,
+        OLD_ECHO_AUTHORITY: certificate.authority,
         OLD_ECHO_DB_PORT: String(database.port),
         OLD_ECHO_DB_PASSWORD: database.password,
       },

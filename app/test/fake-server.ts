@@ -37,7 +37,8 @@ export class FakeServer {
 
   constructor(private answers: Answers) {
     store.dispatch(api.util.resetApiState());
-    globalThis.fetch = (request) => this.answer(request as Request);
+    globalThis.fetch = (asked) =>
+      this.answer(typeof asked === 'string' ? new Request(`http://localhost${asked}`) : (asked as Request));
   }
 
   /** From now on some routes answer something else. */

@@ -28,6 +28,7 @@ import { swap, touches } from './flip';
 import { frames, wideDesk } from './frames';
 import { history } from './history';
 import { merging } from './merging';
+import { people } from './people';
 import { sound } from './sound';
 import { switching } from './switching';
 
@@ -162,6 +163,7 @@ const benches = {
   frames: () => frames(quay),
   sound: () => sound(quay),
   switching,
+  people,
   merging: () => merging(json as Parameters<typeof merging>[0]),
   comparison: () => comparison(json as Parameters<typeof comparison>[0]),
 };

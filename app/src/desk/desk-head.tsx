@@ -7,6 +7,7 @@ import type { LiveDesk } from '../store/use-live-desk';
 import { AppText } from '../ui/app-text';
 import { Header } from '../ui/layout';
 import { SearchButton } from '../ui/search-field';
+import { OthersHere } from './others-here';
 import { ShowLock } from './show-lock';
 
 interface DeskHeadProps {
@@ -46,6 +47,7 @@ export function DeskHead({ now, onSearch, searching = false, under, side }: Desk
               {desk.mode === 'live' ? 'Live' : 'Studio'}
             </AppText>
           </View>
+          <OthersHere />
           <ShowLock desk={desk} />
           {onSearch ? <SearchButton what="strips" open={searching} onPress={onSearch} /> : null}
           {side}

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Pressable, StyleSheet } from 'react-native';
 
 import type { ProductionView, VersionView } from '@old-echo/core/contracts/production';
+import { CLIENT_LINK_ROUTES } from '@old-echo/core/contracts/routes/client-routes';
 import { EXPORT_ROUTES } from '@old-echo/core/contracts/routes/file-routes';
 import { CONVERSION_ROUTES } from '@old-echo/core/contracts/routes/library-routes';
 import { PRODUCTION_ROUTES } from '@old-echo/core/contracts/routes/scene-routes';
@@ -97,6 +98,12 @@ function Page({ production }: { readonly production: ProductionView }) {
           title="Venues"
           under="Pan, EQ and reverb times per venue"
           onPress={() => router.navigate(`/mixes/${id}/venues`)}
+        />
+        <MenuRow
+          asks={CLIENT_LINK_ROUTES.clientLinks}
+          title="Links for clients"
+          under="Who hears which mixes, and what they said"
+          onPress={() => router.navigate(`/mixes/${id}/client-links`)}
         />
         <MenuRow
           title="Outboard gear"

@@ -42,17 +42,21 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   const look = useLook();
   const { data: here, isLoading } = useHereQuery();
   const isOut = here?.role === null;
+  // Whoever opens a link for clients needs not be let in, and sees nothing else.
+  const isClient = usePathname().startsWith('/listen/');
   useEffect(() => {
     if (isOut) void forgetLastSeen();
   }, [isOut]);
   // At the machine itself everybody is in; elsewhere nothing is shown before that is known.
   const isKnown = !isLoading || isThisMachine(window.location);
-  if (isKnown && !isOut) return <InShell isPlain={here?.device != null && here.network === 'http'}>{children}</InShell>;
+  if (isKnown && !isOut && !isClient)
+    return <InShell isPlain={here?.device != null && here.network === 'http'}>{children}</InShell>;
   return (
     <View nativeID={PAGE} style={[styles.shell, { backgroundColor: look.paper }]}>
       <View role="main" style={styles.body}>
-        {isKnown ? <EntryScreen /> : null}
+        {isClient ? <PageFaults>{children}</PageFaults> : isKnown ? <EntryScreen /> : null}
       </View>
+      <Notice />
     </View>
   );
 }
@@ -72,7 +76,7 @@ function InShell({ children, isPlain }: { readonly children: ReactNode; readonly
   const [keysOpen, setKeysOpen] = useState(false);
   const [switching, setSwitching] = useState(false);
   const productionId = useAppSelector((root) => root.place.productionId);
-  useLiveChannel(deskId);
+  useLiveChannel(deskId, usePathname());
   useTrueAddress();
   useServiceWorker();
   useShortcuts({

@@ -80,6 +80,7 @@ export const TAGS = [
   'venues',
   'outboard',
   'people',
+  'clientLinks',
   'here',
 ] as const;
 

@@ -1,7 +1,7 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 import type { DeskView } from '@old-echo/core/contracts/desk';
-import type { LiveMessage } from '@old-echo/core/contracts/live';
+import type { LiveMessage, Present } from '@old-echo/core/contracts/live';
 import type { RestoreView } from '@old-echo/core/contracts/restore';
 import { type State, withSettings } from '@old-echo/core/desk/state';
 
@@ -19,9 +19,13 @@ interface LiveState {
   readonly state: State | null;
   /** The restore that is at work or ended last. */
   readonly restore: RestoreView | null;
+  /** Who else is here, on other devices. */
+  readonly others: readonly Present[];
 }
 
-const nothing: LiveState = { deskId: null, heard: false, isLost: false, desk: null, state: null, restore: null };
+const nothing: LiveState = {
+  ...{ deskId: null, heard: false, isLost: false, desk: null, state: null, restore: null, others: [] },
+};
 
 /** What comes over the live channel. Strips that did not move keep their identity, so only the others are drawn anew. */
 export const liveSlice = createSlice({
@@ -29,7 +33,7 @@ export const liveSlice = createSlice({
   initialState: nothing,
   reducers: {
     followed: (_, { payload }: PayloadAction<string>): LiveState => ({ ...nothing, deskId: payload }),
-    lost: (live): LiveState => ({ ...live, heard: false, isLost: true }),
+    lost: (live): LiveState => ({ ...live, heard: false, isLost: true, others: [] }),
     /** What this browser saw before takes the place of nothing, and of nothing else. */
     seenBefore: (live, { payload: { desk, state } }: PayloadAction<LastSeen>): LiveState =>
       live.deskId === desk.id && live.desk === null ? { ...live, desk, state } : live,
@@ -43,6 +47,8 @@ export const liveSlice = createSlice({
           return { ...live, state: live.state && withSettings(live.state, payload.settings) };
         case 'restore':
           return { ...live, restore: payload.restore };
+        case 'people':
+          return { ...live, others: payload.others };
         case 'scenes-changed':
         case 'productions-changed':
         case 'models-changed':

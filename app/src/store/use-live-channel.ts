@@ -1,7 +1,7 @@
-import { useEffect } from 'react';
+import { useEffect, useEffectEvent, useRef } from 'react';
 import ReconnectingWebSocket from 'reconnecting-websocket';
 
-import type { LiveMessage } from '@old-echo/core/contracts/live';
+import type { LiveMessage, PageSays } from '@old-echo/core/contracts/live';
 
 import { api, TAGS } from './api';
 import { gatherMoves } from './gather-moves';
@@ -9,9 +9,17 @@ import { readLastSeen } from './last-seen';
 import { followed, lost, seenBefore, told } from './live-slice';
 import { useAppDispatch } from './store';
 
-/** Follows one desk over the live channel for as long as it is named; finds the server again by itself. */
-export function useLiveChannel(deskId: string | null): void {
+/**
+ * Follows one desk over the live channel for as long as it is named; finds the server again by itself.
+ * @param at the path of the page, for those who are here too
+ */
+export function useLiveChannel(deskId: string | null, at: string): void {
   const dispatch = useAppDispatch();
+  const open = useRef<ReconnectingWebSocket | null>(null);
+  const sayWhere = useEffectEvent(() => {
+    const page: PageSays = { at };
+    if (open.current?.readyState === ReconnectingWebSocket.OPEN) open.current.send(JSON.stringify(page));
+  });
   useEffect(() => {
     if (!deskId) return;
     dispatch(followed(deskId));
@@ -20,8 +28,10 @@ export function useLiveChannel(deskId: string | null): void {
       minReconnectionDelay: 300,
       maxReconnectionDelay: 3000,
     });
+    open.current = socket;
     let opened = 0;
     socket.onopen = () => {
+      sayWhere();
       // After a break anything may have changed meanwhile.
       if (opened++ > 0) dispatch(api.util.invalidateTags([...TAGS]));
     };
@@ -46,9 +56,11 @@ export function useLiveChannel(deskId: string | null): void {
     };
     return () => {
       // What it still has to say is of another desk than the one that is followed from here on.
+      open.current = null;
       socket.onopen = socket.onmessage = socket.onclose = null;
       gathered.drop();
       socket.close();
     };
   }, [deskId, dispatch]);
+  useEffect(() => sayWhere(), [at]);
 }

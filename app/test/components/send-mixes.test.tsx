@@ -10,7 +10,7 @@ import { SendMixesSheet } from '../../src/components/audition/send-mixes-sheet';
 import type { Audition } from '../../src/components/audition/use-audition';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
-import { PRODUCTION, SCENE, show } from '../show';
+import { isOff, PRODUCTION, SCENE, show } from '../show';
 
 const [A, B] = ['01SIDEA0000000000000000000', '01SIDEB0000000000000000000'];
 const MAIN = { ...PRODUCTION.versions[0]!, note: 'For the record.', status: 'working' as const, revision: 4 };
@@ -86,8 +86,58 @@ test('where someone changed a version meanwhile nothing is downloaded, and what 
 
 test('what is no scene has no version: it is only downloaded, and that is said', async () => {
   const closed = sheet(null);
-  expect(screen.getByText('Neither is a scene, so no version is marked.')).toBeTruthy();
+  expect(screen.getByText(/Neither is a scene, so no version is marked\.$/)).toBeTruthy();
   send('Download both');
   await waitFor(() => expect(closed).toHaveBeenCalled());
   expect([edits(), assign.mock.calls.length]).toEqual([[], 1]);
+});
+
+describe('as a link', () => {
+  const LINK = { id: 'l', name: 'The band' };
+  const made = { link: LINK, path: '/listen/T', addresses: ['https://192.0.2.7:4651/listen/T'] };
+  const choose = async () => {
+    await screen.findByText(new RegExp(`${MAIN.name}.* marked as sent`));
+    fireEvent.click(screen.getByRole('tab', { name: 'As a link' }));
+  };
+  const type = (field: string, value: string) => fireEvent.change(screen.getByTestId(field), { target: { value } });
+
+  test('in one step it is made, their version says whom it was sent to, and the address is shown', async () => {
+    sheet([MAIN.id, MAIN.id], { makeClientLink: made });
+    await choose();
+    expect(isOff(screen.getByRole('button', { name: 'Make the link and mark as sent' }))).toBe(true);
+    type('link-name', ' The band ');
+    fireEvent.change(screen.getByLabelText('Note, e.g. what to listen for'), { target: { value: 'The bridge.' } });
+    type('link-word', 'saltmarsh');
+    fireEvent.click(screen.getByRole('tab', { name: '7 days' }));
+    fireEvent.click(screen.getByRole('checkbox', { name: /Mixes may be saved/ }));
+    send('Make the link and mark as sent');
+    expect((await screen.findByTestId('link-address')).textContent).toBe(made.addresses[0]);
+    expect(server.sentTo('makeClientLink')).toMatchObject([
+      {
+        ...{ name: 'The band', note: 'The bridge.', days: 7, word: 'saltmarsh', mayDownload: true },
+        mixes: [
+          { sound: 'a'.repeat(64), name: '7 Bold' },
+          { sound: 'b'.repeat(64), name: '9 Calm' },
+        ],
+      },
+    ]);
+    await waitFor(() => expect(edits()).toHaveLength(1));
+    expect(edits()[0]!.note).toMatch(
+      /Sent \d{1,2} \w{3} \d{4} to The band as a link: A 7 Bold, B 9 Calm\. The bridge\.$/,
+    );
+  });
+
+  test('that cannot be made marks nothing as sent, and says why', async () => {
+    sheet([MAIN.id, MAIN.id], {
+      makeClientLink: new Fault('conflict', 'A mix is not rendered.', 'Listen to it first.'),
+    });
+    await choose();
+    type('link-name', 'The band');
+    type('link-word', 'no');
+    expect(isOff(screen.getByRole('button', { name: 'Make the link and mark as sent' }))).toBe(true);
+    type('link-word', '');
+    send('Make the link and mark as sent');
+    await screen.findByText('A mix is not rendered.');
+    expect(edits()).toEqual([]);
+  });
 });

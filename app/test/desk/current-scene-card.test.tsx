@@ -41,7 +41,7 @@ test('a desk that has drifted can be saved into the scene that stands, as it was
   card(ON, DRIFT);
   fireEvent.click(button('Save to 14')!);
   await waitFor(() => expect(notice().text).toBe('14 Static balance saved. The scene as it was is in the bin.'));
-  expect(server.sentTo('replaceScene')).toEqual([{ sceneId: SCENE.id, revision: 1 }]);
+  expect(server.sentTo('replaceScene')).toEqual([{ sceneId: SCENE.id, revision: 1, by: '' }]);
   expect(notice().undo?.url).toBe(`/desks/${DESK.id}/scene-replacements/undo`);
 });
 

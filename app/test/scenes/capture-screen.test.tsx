@@ -61,7 +61,7 @@ test('one touch captures everything under a name that says what moved, and leads
   await waitFor(() => expect(name().value).toBe('Free'));
   await pressed('Capture');
   await waitFor(() => expect(router.back).toHaveBeenCalledTimes(1));
-  expect(sent()).toEqual([{ versionId: SCENE.versionId, name: 'Free', note: '', milestone: '', tags: [] }]);
+  expect(sent()).toEqual([{ versionId: SCENE.versionId, name: 'Free', note: '', milestone: '', tags: [], by: '' }]);
   expect(store.getState().notice.text).toBe('Captured 15 Free. Every setting saved.');
 });
 

@@ -93,7 +93,7 @@ describe('the desk', () => {
     expect(server.sentTo('replaceScene')).toEqual([]);
     fireEvent.click(within(sheet).getByRole('button', { name: 'Replace' }));
     await said('16 Static balance saved from the desk. The old scene is in the bin.');
-    expect(server.sentTo('replaceScene')).toEqual([{ sceneId: SCENE.id, revision: 1 }]);
+    expect(server.sentTo('replaceScene')).toEqual([{ sceneId: SCENE.id, revision: 1, by: '' }]);
   });
 
   test('whose show is locked is not written over: the refusal is said', async () => {

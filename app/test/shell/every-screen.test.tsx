@@ -18,10 +18,9 @@ jest.setTimeout(60_000);
 const WHOLE = {
   desk: DESK.id,
   ...Object.fromEntries(
-    ['scene', 'restore', 'production', 'strip', 'stagedSettings', 'preset', 'conversion', 'file'].map((name) => [
-      name,
-      ID,
-    ]),
+    ['scene', 'restore', 'production', 'strip', 'stagedSettings', 'preset', 'conversion', 'file', 'token'].map(
+      (name) => [name, ID],
+    ),
   ),
   strip: 'in.1',
   model: 'quay-48',

@@ -4,11 +4,12 @@ import Play from 'lucide-react-native/icons/play';
 import { useEffect, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
-import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
+import { RENDER_ROUTES, STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import type { RenderView } from '@old-echo/core/contracts/sound';
 import { dbToFactor } from '@old-echo/core/signal/sound';
 import { integratedBetween } from '@old-echo/core/sound/loudness';
 
+import { addressOf } from '../../store/ask';
 import { AppText } from '../../ui/app-text';
 import { Action, Chip } from '../../ui/buttons';
 import { ChipRow } from '../../ui/chip-row';
@@ -110,7 +111,7 @@ function Ready({ a, b, audition, onHear }: ReadyProps) {
   const { hearing: letter } = audition;
   const look = useLook();
   const wide = useIsWide();
-  const loaded = usePlayers(a.id, b.id);
+  const loaded = usePlayers(soundOf(a), soundOf(b));
   const players = loaded === 'failed' ? undefined : loaded;
   const [matched, setMatched] = useState(true);
   const [range, setRange] = useState<LoopRange | null>(null);
@@ -242,6 +243,8 @@ function Ready({ a, b, audition, onHear }: ReadyProps) {
     </View>
   );
 }
+
+const soundOf = ({ id }: RenderView): string => addressOf(RENDER_ROUTES.renderAudio, { params: { id } });
 
 /** How much louder B is than A in a part, or in the whole, in LU. */
 function difference(a: RenderView, b: RenderView, range: LoopRange | null): number {

@@ -1,16 +1,17 @@
 import { useEffect, useState } from 'react';
 
-import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import { MIX_RATE } from '@old-echo/core/contracts/sound';
 
-import { addressOf } from '../../store/ask';
 import { noticed } from '../../store/notice-slice';
 import { useAppDispatch } from '../../store/store';
 import { AbPlayer } from './ab-player';
 
 const NO_LOUDSPEAKER = 'This browser has no loudspeaker to play on. Connect one, and press Play again.';
 
-/** Both sounds loaded and ready to play; 'failed' where they could not be loaded. */
+/**
+ * Both sounds loaded and ready to play; 'failed' where they could not be loaded.
+ * @param a its address, as that of b; the same where there is one sound only
+ */
 export function usePlayers(a: string, b: string): AbPlayer | 'failed' | undefined {
   const [players, setPlayers] = useState<AbPlayer | 'failed'>();
   const dispatch = useAppDispatch();
@@ -38,8 +39,8 @@ export function usePlayers(a: string, b: string): AbPlayer | 'failed' | undefine
   return players;
 }
 
-async function load(id: string): Promise<ArrayBuffer> {
-  const answer = await fetch(addressOf(RENDER_ROUTES.renderAudio, { params: { id } }));
+async function load(address: string): Promise<ArrayBuffer> {
+  const answer = await fetch(address);
   if (!answer.ok) throw new Error(`${answer.status}`);
   return answer.arrayBuffer();
 }

@@ -1,0 +1,1 @@
+export { ClientLinksScreen as default } from '../../../src/people/client-links-screen';
