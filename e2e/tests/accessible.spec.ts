@@ -50,7 +50,7 @@ async function screens(page: Page): Promise<string[]> {
     `/mixes/${show.id}`,
     `/mixes/${song.id}/scene/${a!.id}`,
     ...['about', 'bin', 'venues', 'parts', 'strip-history?strip=in.1'].map((one) => `/mixes/${show.id}/${one}`),
-    ...['mix-notes', 'outboard', 'stems'].map((one) => `/mixes/${song.id}/${one}`),
+    ...['mix-notes', 'outboard', 'stems', 'client-links'].map((one) => `/mixes/${song.id}/${one}`),
     `/compare?a=${a!.id}&b=${b!.id}`,
     `/compare?a=${a!.id}&b=${b!.id}&cell=in.1/fader`,
     `/combine?base=${a!.id}`,

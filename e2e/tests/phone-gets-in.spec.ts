@@ -1,3 +1,4 @@
+import { AxeBuilder } from '@axe-core/playwright';
 import { type Browser, type BrowserContext, expect, type Page, test } from '@playwright/test';
 
 import { capture, deskNamed, ownProduction } from './from-server';
@@ -27,6 +28,7 @@ async function pictured(page: Page, who: string, role: 'Viewer' | 'Engineer'): P
   await page.getByRole('radio', { name: role }).tap();
   await button(page, 'Show the code').tap();
   const code = (await page.getByTestId('entry-code').textContent())?.replace(' ', '') ?? '';
+  expect((await new AxeBuilder({ page }).analyze()).violations.map(({ id }) => id)).toEqual([]);
   await expect(page.getByRole('img', { name: /^https:\/\/[\d.]+:\d+\/enter, code / })).toBeVisible();
   return `/enter?code=${code}`;
 }
@@ -40,6 +42,7 @@ test('a phone is let in by what the screen shows, and restores', async ({ page, 
   const held = await phone.newPage();
   await held.goto('/');
   await expect(held.getByText('This device is not let in')).toBeVisible();
+  expect((await new AxeBuilder({ page: held }).analyze()).violations.map(({ id }) => id)).toEqual([]);
   // What makes it trust this machine is there before it is in.
   expect((await held.request.get('/authority.crt')).headers()['content-type']).toBe('application/x-x509-ca-cert');
   await held.getByTestId('entry-code').fill('WRONG 12345');

@@ -66,6 +66,7 @@ async function addresses(page: Page): Promise<readonly string[]> {
     'outboard',
     'stems',
     'mix-notes',
+    'client-links',
     'bin',
     'strip-history',
     `scene/${scene}`,

@@ -68,7 +68,7 @@ export const tapeOf = (page: Page): Promise<Tape> =>
 export async function loadedMixes(page: Page, act: () => Promise<void>): Promise<Float32Array[]> {
   const urls: string[] = [];
   const note = (request: { url: () => string }) => {
-    if (request.url().endsWith('/audio.wav')) urls.push(request.url());
+    if (/\/(audio|sound)\.wav$/.test(request.url())) urls.push(request.url());
   };
   page.on('request', note);
   await act();

@@ -89,3 +89,40 @@ test('Firefox: two mixes are worked out, and what is heard goes from A to B whil
   expect(faults).toEqual([]);
   await page.close();
 });
+
+test('Firefox: a client hears both mixes of a link, and writes a note at a moment', async ({ page: here }) => {
+  const song = await productionNamed(here, 'Lanterns on the Quay');
+  const { scenes } = await read<{ scenes: { id: string; name: string }[] }>(
+    here,
+    `/productions/${song.id}/scenes?limit=100`,
+  );
+  const mixes = await Promise.all(
+    ['Static balance', 'Fiddle forward'].map(async (name) => {
+      const sceneId = scenes.find((scene) => scene.name === name)!.id;
+      const request = { productionId: song.id, sceneId, output: 'main.1' };
+      const begun = (await (await here.request.post('/api/renders', { data: request })).json()) as { id: string };
+      await expect
+        .poll(async () => (await read<{ status: string }>(here, `/renders/${begun.id}?wait=1000`)).status)
+        .toBe('done');
+      return { sound: begun.id, name, sceneId };
+    }),
+  );
+  const made = await here.request.post(`/api/productions/${song.id}/client-links`, { data: { name: 'A fox', mixes } });
+  const { path } = (await made.json()) as { path: string };
+  const { page, faults } = await open(path);
+  await button(page, 'Play').click();
+  await page.locator('::-p-text(Fiddle forward)').click();
+  const first = await page.evaluate(PLACE);
+  await pause(2500);
+  expect(await page.evaluate(PLACE)).not.toBe(first);
+  await page.locator('[data-testid="client-name"]').fill('A fox');
+  await page.locator('[data-testid="client-note"]').fill('More drum');
+  await page.locator('::-p-text(Note it at)').click();
+  await page.locator('::-p-text(1 note, 0 of 1 done)').wait();
+  expect(faults).toEqual([]);
+  await page.close();
+  // Others count the mix notes of this song.
+  for (const { id } of song.versions)
+    for (const note of await read<{ id: string; requestedBy: string }[]>(here, `/mix-notes?version=${id}`))
+      if (note.requestedBy === 'A fox') await here.request.delete(`/api/mix-notes/${note.id}`);
+});
