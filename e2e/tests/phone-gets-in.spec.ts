@@ -113,6 +113,11 @@ test('a viewer looks on: what changes anything is not there, and a touch on a sc
   for (const name of ['Capture scene', 'Swap', 'The show is not locked']) await expect(button(held, name)).toBeHidden();
   await held.goto('/mixes');
   await expect(held.getByRole('button', { name: /^Restore / })).toHaveCount(0);
+  // Nor in a sheet.
+  await held.getByRole('button', { name: /^8 Last lantern/ }).tap();
+  await held.getByRole('button', { name: 'More about Last lantern' }).tap();
+  await expect(held.getByRole('button', { name: 'Recall sheet' })).toBeVisible();
+  for (const name of ['Duplicate', 'Protect', 'Move to the bin']) await expect(button(held, name)).toBeHidden();
   // What is asked for all the same is refused, in a sentence.
   const { id } = await deskNamed(page, 'Boathouse');
   const refused = await held.request.patch(`/api/desks/${id}`, { data: { mode: 'studio' } });

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Modal, Portal } from 'react-native-paper';
 
+import { AllowedContext, useMayAsk } from './allowed';
 import { AppText } from './app-text';
 import { useLook } from './theme';
 import { CORNER, SPACE } from './tokens';
@@ -22,19 +23,27 @@ interface SheetProps {
 /** Something to choose from, over the screen. */
 export function Sheet({ title, open, onClose, keys, above, children }: SheetProps) {
   const look = useLook();
+  const mayAsk = useMayAsk();
   useLayer(open, onClose);
   useShortcuts(open ? { Escape: onClose, ...keys } : {}, open);
   return (
     <Portal>
-      <Modal visible={open} onDismiss={onClose} contentContainerStyle={[styles.sheet, { backgroundColor: look.card }]}>
-        <View role="dialog" aria-label={title} aria-modal style={styles.dialog}>
-          <AppText kind="heading" style={styles.title} role="heading">
-            {title}
-          </AppText>
-          {above}
-          <ScrollView>{children}</ScrollView>
-        </View>
-      </Modal>
+      {/* It is drawn elsewhere, where what is allowed is not known. */}
+      <AllowedContext value={mayAsk}>
+        <Modal
+          visible={open}
+          onDismiss={onClose}
+          contentContainerStyle={[styles.sheet, { backgroundColor: look.card }]}
+        >
+          <View role="dialog" aria-label={title} aria-modal style={styles.dialog}>
+            <AppText kind="heading" style={styles.title} role="heading">
+              {title}
+            </AppText>
+            {above}
+            <ScrollView>{children}</ScrollView>
+          </View>
+        </Modal>
+      </AllowedContext>
     </Portal>
   );
 }

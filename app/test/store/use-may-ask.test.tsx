@@ -12,28 +12,40 @@ import { useMayAskHere } from '../../src/store/use-may-ask';
 import { AllowedContext } from '../../src/ui/allowed';
 import { Action, HoldButton } from '../../src/ui/buttons';
 import { MenuRow } from '../../src/ui/menu';
+import { Sheet } from '../../src/ui/sheet';
 import { FakeServer } from '../fake-server';
 import { DESK, show } from '../show';
 
-/** Controls of four kinds, each of which asks for more than the one before. */
-function Controls() {
-  const none = () => undefined;
-  return (
-    <AllowedContext value={useMayAskHere()}>
-      <Action title="Look" asks={SCENE_ROUTES.scene} onPress={none} />
-      <Action title="Capture" asks={CAPTURE_ROUTES.captureScene} onPress={none} />
-      <HoldButton title="Restore" asks={DESK_RECALL_ROUTES.startRestore} onDone={none} />
-      <MenuRow title="Bin" asks={SCENE_ROUTES.binScene} onPress={none} />
-      <MenuRow title="People" asks={PEOPLE_ROUTES.people} onPress={none} />
-    </AllowedContext>
-  );
-}
+const none = () => undefined;
 
-const seenBy = async (role: Role, mode: 'studio' | 'live', productions: HereView['productions'] = []) => {
-  const here: HereView = { role, productions, device: null, person: null, network: 'https' };
+/** Controls of three kinds, each of which asks for more than the one before. */
+const controls = (
+  <>
+    <Action title="Look" asks={SCENE_ROUTES.scene} onPress={none} />
+    <Action title="Capture" asks={CAPTURE_ROUTES.captureScene} onPress={none} />
+    <HoldButton title="Restore" asks={DESK_RECALL_ROUTES.startRestore} onDone={none} />
+    <MenuRow title="Bin" asks={SCENE_ROUTES.binScene} onPress={none} />
+    <MenuRow title="People" asks={PEOPLE_ROUTES.people} onPress={none} />
+  </>
+);
+
+const Controls = ({ inSheet }: { readonly inSheet: boolean }) => (
+  <AllowedContext value={useMayAskHere()}>
+    {inSheet ? (
+      <Sheet title="A sheet" open onClose={none}>
+        {controls}
+      </Sheet>
+    ) : (
+      controls
+    )}
+  </AllowedContext>
+);
+
+const seenBy = async (role: Role, mode: 'studio' | 'live', inSheet = false) => {
+  const here: HereView = { role, productions: [], device: null, person: null, network: 'https' };
   const server = new FakeServer({ here, desks: [{ ...DESK, mode }] });
   store.dispatch(wentToDesk(DESK.id));
-  const { unmount } = show(<Controls />);
+  const { unmount } = show(<Controls inSheet={inSheet} />);
   await waitFor(() => expect([server.sentTo('here').length, server.sentTo('desks').length]).toEqual([1, 1]));
   await waitFor(() => expect(Boolean(screen.queryByRole('button', { name: 'People' }))).toBe(role === 'owner'));
   const seen = screen
@@ -51,6 +63,8 @@ test.each<[Role, 'studio' | 'live', string[]]>([
   ['owner', 'live', ['Look', 'Capture', 'Restore', 'Bin', 'People']],
 ])('%s in %s mode sees what may be done, and nothing else', async (role, mode, seen) => {
   expect(await seenBy(role, mode)).toEqual(seen);
+  // A sheet is drawn elsewhere on the page.
+  expect((await seenBy(role, mode, true)).filter((name) => name !== 'Close modal')).toEqual(seen);
 });
 
 test('each role sees what those before it see', async () => {
