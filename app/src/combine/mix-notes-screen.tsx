@@ -17,6 +17,7 @@ import { addressOf } from '../store/ask';
 import { useEditMixNoteMutation, useMixNotesQuery } from '../store/combine-api';
 import { useSceneStateQuery } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
+import { useMayAsk } from '../ui/allowed';
 import { AppText } from '../ui/app-text';
 import { Action, Chip, MainAction } from '../ui/buttons';
 import { ChipRow } from '../ui/chip-row';
@@ -153,6 +154,7 @@ interface MixNoteProps {
 function MixNote({ mixNote, strip, onEdit, onState, onAnswer }: MixNoteProps) {
   const router = useRouter();
   const { id, text, songSeconds, requestedBy, status, sceneId, scene, beforeId } = mixNote;
+  const whyNot = !useMayAsk()(MIX_NOTE_ROUTES.editMixNote) && 'Assistants and engineers answer mix notes.';
   const about = [songSeconds === null ? '' : clock(songSeconds), strip, requestedBy].filter(Boolean).join(' · ');
   return (
     <Card edge={status === 'done' ? 'done' : status === 'open' ? 'care' : undefined}>
@@ -172,7 +174,13 @@ function MixNote({ mixNote, strip, onEdit, onState, onAnswer }: MixNoteProps) {
         ) : null}
         <ChipRow role="tablist" aria-label="State">
           {MIX_NOTE_STATUSES.map((one) => (
-            <Chip key={one} title={STATE_WORDS[one]} chosen={status === one} onPress={() => onState(one)} />
+            <Chip
+              key={one}
+              title={STATE_WORDS[one]}
+              chosen={status === one}
+              disabled={whyNot}
+              onPress={() => onState(one)}
+            />
           ))}
         </ChipRow>
         <ChipRow>

@@ -116,6 +116,7 @@ function AtHandSheet({ desk, open, onClose }: { desk: DeskView; open: boolean; o
   return (
     <Sheet title="Scenes at hand" open={open} onClose={onClose}>
       <OrderList
+        asks={DESK_ROUTES.setScenesAtHand}
         items={atHand}
         onOrder={(next, { name }) => set(next, `${name} moved.`)}
         row={(scene) => <AppText numberOfLines={1}>{sceneTitle(scene)}</AppText>}

@@ -86,7 +86,7 @@ export function StripPage({ now, strip, onBack }: { now: LiveDesk; strip: string
           .filter(Boolean)
           .join(' · ')}
         title={displayName(profile, state, strip)}
-        onTitle={canRename(now, strip) ? () => setRenaming(true) : undefined}
+        onTitle={mayMove && canRename(now, strip) ? () => setRenaming(true) : undefined}
         titleDoes="rename"
         onBack={onBack}
         side={
@@ -234,13 +234,14 @@ function SafeToggle({ now, strip }: { now: LiveDesk; strip: string }) {
   const { desk, profile } = now;
   const dispatch = useAppDispatch();
   const [edit, { isLoading }] = useEditDeskMutation();
+  const mayEdit = useMayAsk()(DESK_ROUTES.editDesk);
   const safe = safeExtents(profile, desk.safes)[strip] === 'all';
   const change = async () => {
     const safes = [...setSafe(profile, desk.safes, { strip }, !safe)];
     const answer = await edit({ id: desk.id, edit: { safes } });
     if (answer.error) dispatch(noticed(faultLine(answer.error)));
   };
-  useShortcuts({ k: () => void change() });
+  useShortcuts({ k: () => mayEdit && void change() });
   return (
     <View style={styles.safe}>
       <AppText kind="small" tone={safe ? 'stop' : 'second'}>
@@ -248,7 +249,7 @@ function SafeToggle({ now, strip }: { now: LiveDesk; strip: string }) {
       </AppText>
       <Switch
         value={safe}
-        disabled={isLoading}
+        disabled={isLoading || !mayEdit}
         onValueChange={() => void change()}
         accessibilityLabel="Keep this strip safe from restores"
       />

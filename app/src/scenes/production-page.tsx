@@ -75,6 +75,7 @@ function Page({ production }: { readonly production: ProductionView }) {
         {note ? <AppText>{note}</AppText> : null}
         <SectionHeading title="Versions" />
         <OrderList
+          asks={PRODUCTION_ROUTES.orderVersions}
           items={versions}
           onOrder={move}
           row={(v) => <VersionRow version={v} onOpen={() => setVersion(v)} />}

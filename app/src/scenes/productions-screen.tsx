@@ -59,6 +59,7 @@ export function ProductionsScreen() {
           <Empty title="No songs or shows yet">Create one. It holds the versions and scenes made on one desk.</Empty>
         ) : null}
         <OrderList
+          asks={PRODUCTION_ROUTES.orderProductions}
           items={open}
           onOrder={move}
           row={(production) => (

@@ -4,6 +4,7 @@ import GripVertical from 'lucide-react-native/icons/grip-vertical';
 import type { ReactNode } from 'react';
 import { StyleSheet, View } from 'react-native';
 
+import { type Asking, useIsAllowed } from './allowed';
 import { DragHandle, DragSpace, DropTarget } from './drag';
 import { Icon } from './icon';
 import { IconAction } from './menu';
@@ -24,7 +25,7 @@ export function movedTo<T extends Named>(list: readonly T[], id: string, onto: s
   return next;
 }
 
-interface OrderListProps<T extends Named> {
+interface OrderListProps<T extends Named> extends Asking {
   readonly items: readonly T[];
   /** Called with the list in its new order, and with what was moved. */
   readonly onOrder: (next: readonly T[], moved: T) => void;
@@ -34,8 +35,9 @@ interface OrderListProps<T extends Named> {
 }
 
 /** A list that people put in an order of their own: dragged by the grip, or by buttons that a thumb and a keyboard reach alike. */
-export function OrderList<T extends Named>({ items, onOrder, row, side }: OrderListProps<T>) {
+export function OrderList<T extends Named>({ items, onOrder, row, side, asks }: OrderListProps<T>) {
   const look = useLook();
+  const isAllowed = useIsAllowed({ asks });
   const move = (id: string, onto: string | undefined) => {
     const moved = items.find((item) => item.id === id);
     if (moved && onto !== undefined) onOrder(movedTo(items, id, onto), moved);
@@ -45,7 +47,7 @@ export function OrderList<T extends Named>({ items, onOrder, row, side }: OrderL
       {items.map((item, at) => (
         <DropTarget key={item.id} id={item.id}>
           <View style={[styles.row, { borderColor: look.line }]}>
-            {items.length > 1 ? (
+            {items.length > 1 && isAllowed ? (
               <DragHandle id={item.id}>
                 <View style={styles.grip}>
                   <Icon of={GripVertical} size={20} color={look.second} />
@@ -54,12 +56,14 @@ export function OrderList<T extends Named>({ items, onOrder, row, side }: OrderL
             ) : null}
             <View style={styles.fill}>{row(item)}</View>
             <IconAction
+              asks={asks}
               of={ArrowUp}
               name={`${item.name}: up`}
               disabled={at === 0 && `${item.name} is the first.`}
               onPress={() => move(item.id, items[at - 1]?.id)}
             />
             <IconAction
+              asks={asks}
               of={ArrowDown}
               name={`${item.name}: down`}
               disabled={at === items.length - 1 && `${item.name} is the last.`}
