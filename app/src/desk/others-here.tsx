@@ -22,7 +22,7 @@ const PAGES: readonly (readonly [string, string])[] = [
   ['/ripple', 'a change of many scenes'],
   ['/restore', 'a restore'],
   ['/library', 'the library'],
-  ['/convert', 'carrying over'],
+  ['/convert', 'a carry-over'],
   ['/files', 'files'],
   ['/people', 'people'],
   ['/settings', 'settings'],

@@ -1,4 +1,3 @@
-import { createHash, randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
 
 import type {
@@ -19,15 +18,12 @@ import { inTransaction } from '../database/transaction';
 import { productionRow } from '../scenes/production-store';
 import { sceneRow } from '../scenes/scene-store';
 import { hashSecret, isSecret } from '../secrets/hash-secret';
+import { hashToken, newToken } from '../secrets/token';
 import { keepRender, renderView } from '../sound/render-store';
 
 const DAY_MS = 86_400_000;
 /** What can be written by one link: more than anybody answers. */
 const MOST_NOTES = 200;
-
-const newToken = (): string => randomBytes(32).toString('base64url');
-/** Random, so that nothing slower is needed. */
-const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
 
 const mixesOf = (db: Database, linkId: string): Promise<ClientMixRow[]> =>
   db('client_mixes').where('link_id', linkId).orderBy('place');
@@ -96,7 +92,7 @@ export async function makeClientLink(
   }
   const [id, token, endsAt] = [newId(), newToken(), new Date(now.getTime() + days * DAY_MS)];
   const row = {
-    ...{ id, production_id: productionId, token_hash: hashOf(token), name, note, may_download: mayDownload },
+    ...{ id, production_id: productionId, token_hash: hashToken(token), name, note, may_download: mayDownload },
     ...{ word_hash: word === undefined ? null : await hashSecret(word), made_at: now, made_by: by, ends_at: endsAt },
   };
   await inTransaction(db, async (tx) => {
@@ -128,7 +124,7 @@ export async function renewClientLink(db: Database, files: FileStore, id: string
     await tx('client_visits').where('link_id', id).delete();
     await tx('client_links')
       .where({ id })
-      .update({ token_hash: hashOf(token), made_at: now, ends_at: endsAt, withdrawn_at: null });
+      .update({ token_hash: hashToken(token), made_at: now, ends_at: endsAt, withdrawn_at: null });
     for (const { sound } of mixes) await keepRender(tx, sound, endsAt);
   });
   return { link: await clientLink(db, id), token };
@@ -144,7 +140,7 @@ export async function withdrawClientLink(db: Database, id: string, now: Date): P
 /** The link that a token opens. @throws Fault `not-found` where there is none, or none any more */
 export async function openedBy(db: Database, token: string, now: Date): Promise<ClientLinkRow> {
   const row = await db('client_links')
-    .where('token_hash', hashOf(token))
+    .where('token_hash', hashToken(token))
     .whereNull('withdrawn_at')
     .where('ends_at', '>', now)
     .first();
@@ -156,7 +152,7 @@ export async function openedBy(db: Database, token: string, now: Date): Promise<
 export async function hasSaidWord(db: Database, { id, word_hash }: ClientLinkRow, shown: string): Promise<boolean> {
   if (word_hash === null) return true;
   const visit = await db('client_visits')
-    .where({ token_hash: hashOf(shown), link_id: id })
+    .where({ token_hash: hashToken(shown), link_id: id })
     .first();
   return visit !== undefined;
 }
@@ -166,7 +162,7 @@ export async function sayWord(db: Database, { id, word_hash }: ClientLinkRow, wo
   if (!(await isSecret(word_hash, word)))
     throw new Fault('wrong-secret', 'This is not the word.', 'Try again, or ask whoever sent the link.', 'word');
   const token = newToken();
-  await db('client_visits').insert({ token_hash: hashOf(token), link_id: id });
+  await db('client_visits').insert({ token_hash: hashToken(token), link_id: id });
   return token;
 }
 

@@ -1,4 +1,4 @@
-import { createHash, randomBytes, randomInt } from 'node:crypto';
+import { randomInt } from 'node:crypto';
 
 import { type DeviceView, ENTRY_CODE_S } from '@old-echo/core/contracts/device';
 import { Fault } from '@old-echo/core/fault/fault';
@@ -6,6 +6,7 @@ import { Fault } from '@old-echo/core/fault/fault';
 import type { Database } from '../database/connect';
 import { newId } from '../database/new-id';
 import type { DeviceRow, PersonRow } from '../database/tables';
+import { hashToken, newToken } from '../secrets/token';
 
 /** Letters and digits that are told apart when they are read aloud (Crockford's base 32). */
 const ALPHABET = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
@@ -13,9 +14,6 @@ const ALPHABET = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
 const CODE_LENGTH = 10;
 /** How exactly it is known when a device was last seen, in ms. */
 const SEEN_MS = 60_000;
-
-/** Neither codes nor tokens are kept, so that who reads the database gets in nowhere. Both are random, so that nothing slower is needed. */
-const hashOf = (secret: string): string => createHash('sha256').update(secret).digest('hex');
 
 /** A code as it was meant, however it was typed. */
 const meant = (code: string): string =>
@@ -41,7 +39,7 @@ export async function makeEntryCode(
   const code = Array.from({ length: CODE_LENGTH }, () => ALPHABET[randomInt(ALPHABET.length)]).join('');
   const endsAt = new Date(now.getTime() + ENTRY_CODE_S * 1000);
   await db('entry_codes').where('ends_at', '<', now).delete();
-  await db('entry_codes').insert({ code_hash: hashOf(code), person_id: personId, ends_at: endsAt, used_at: null });
+  await db('entry_codes').insert({ code_hash: hashToken(code), person_id: personId, ends_at: endsAt, used_at: null });
   return { code, endsAt };
 }
 
@@ -61,7 +59,7 @@ export const enter = (
   now: Date,
 ): Promise<Entered> =>
   db.transaction(async (trx) => {
-    const code_hash = hashOf(meant(code));
+    const code_hash = hashToken(meant(code));
     // One statement, so that of two that show the same code at once only one gets in.
     const used = await trx('entry_codes')
       .where({ code_hash })
@@ -80,12 +78,12 @@ export const enter = (
 
 /** Lets one more device of somebody in. */
 export async function addDevice(db: Database, personId: string, name: string, now: Date): Promise<Entered> {
-  const token = randomBytes(32).toString('base64url');
+  const token = newToken();
   const row = {
     id: newId(),
     person_id: personId,
     name,
-    token_hash: hashOf(token),
+    token_hash: hashToken(token),
     made_at: now,
     seen_at: now,
     shut_out_at: null,
@@ -100,7 +98,7 @@ export async function deviceWith(
   token: string,
   now: Date,
 ): Promise<{ device: DeviceRow; person: PersonRow } | undefined> {
-  const device = await db('devices').where('token_hash', hashOf(token)).whereNull('shut_out_at').first();
+  const device = await db('devices').where('token_hash', hashToken(token)).whereNull('shut_out_at').first();
   const person = device && (await db('people').where('id', device.person_id).first());
   if (!person) return undefined;
   if (now.getTime() - device.seen_at.getTime() > SEEN_MS)

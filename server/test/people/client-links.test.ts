@@ -59,7 +59,7 @@ afterEach(() => inDatabase('DELETE FROM @DB.attempts'));
 const client = () => new Phone(rig, certificate.authority);
 const typeOf = ({ body }: { readonly body: object }) => (body as Problem).type;
 const mixes = () => [
-  { sound: sounds[0], name: 'Main mix', sceneId },
+  { sound: sounds[0], name: 'Harbour bells', sceneId },
   { sound: sounds[1], name: 'Fiddle back', sceneId },
 ];
 const make = (more: object = {}) =>
@@ -86,7 +86,7 @@ describe('a link for clients', () => {
       note: 'Listen to the bridge.',
       by: 'Rosa',
     });
-    expect(page.mixes.map(({ name }) => name)).toEqual(['Main mix', 'Fiddle back']);
+    expect(page.mixes.map(({ name }) => name)).toEqual(['Harbour bells', 'Fiddle back']);
     // A fader 6 dB further down is 6 LU quieter (ITU-R BS.1770).
     const [one, other] = page.mixes.map(({ loudness }) => loudness!);
     expect(one! - other!).toBeCloseTo(6, 1);
@@ -241,7 +241,10 @@ describe('what a link does not do', () => {
     const fileOf = async (path: string) => client().ask('GET', `${path}/mixes/0/file.wav`);
     expect(typeOf(await fileOf((await make()).body.path))).toBe('urn:old-echo:forbidden');
     const saved = await fileOf((await make({ mayDownload: true })).body.path);
-    expect([saved.status, saved.headers['content-disposition']]).toEqual([200, 'attachment; filename="Main mix.wav"']);
+    expect([saved.status, saved.headers['content-disposition']]).toEqual([
+      200,
+      'attachment; filename="Harbour bells.wav"',
+    ]);
   });
 
   test.each([
