@@ -4,21 +4,21 @@ import { powersOf, twoToThe } from './log2-exp2';
 /** Reductions below 0.001 dB count as none, to avoid denormals. */
 const NONE: f64 = 0.001 / 6.02;
 
-/** The gain that a compressor stands at between blocks, as a power of two. */
-let reduction: f64 = 0;
-/** Gate gain as a factor; detector level; hold samples left. */
-let opening: f64 = 0;
-let level: f64 = 0;
-let held: i32 = -1;
+/** What a compressor remembers between blocks, in bytes: the gain that it stands at, as a power of two. */
+export const COMPRESSOR_SIZE: i32 = 8;
+export const COMPRESSOR: usize = memory.data(COMPRESSOR_SIZE, 16);
+/** What a gate remembers: its gain as a factor, the level that it listens to, the samples that it is still held open. */
+export const GATE_SIZE: i32 = 24;
+export const GATE: usize = memory.data(GATE_SIZE, 16);
 
 export function restCompressor(): void {
-  reduction = 0;
+  store<f64>(COMPRESSOR, 0);
 }
 
 export function restGate(closed: f64): void {
-  opening = closed;
-  level = 0;
-  held = -1;
+  store<f64>(GATE, closed);
+  store<f64>(GATE, 0, 8);
+  store<i32>(GATE, -1, 16);
 }
 
 /** How loud the louder of LEFT and RIGHT is at each sample of a block; then the gain that it asks for. */
@@ -64,7 +64,8 @@ export function compress(
 ): void {
   findPeaks(frames);
   const works = findTargets(frames, bends, knee, slope);
-  if (works || reduction != 0) follow(frames, attack, release);
+  const reduction = load<f64>(COMPRESSOR);
+  if (works || reduction != 0) store<f64>(COMPRESSOR, follow(frames, attack, release, reduction));
   const share = f32x4.splat(wet);
   const rest = f32x4.splat(dry);
   for (let i: usize = 0; i < (<usize>frames) << 2; i += 16)
@@ -92,9 +93,9 @@ function findTargets(frames: i32, bends: f32, knee: f32, slope: f32): bool {
 
 /**
  * One-pole attack and release towards each gain that is asked for. With the faster attack the lower candidate wins; otherwise
- * the sign is flipped.
+ * the sign is flipped. Returns the gain at the end.
  */
-function follow(frames: i32, attack: f64, release: f64): void {
+function follow(frames: i32, attack: f64, release: f64, reduction: f64): f64 {
   const side: f64 = attack <= release ? 1 : -1;
   const down = f64x2.splat(attack);
   const up = f64x2.splat(release);
@@ -109,8 +110,8 @@ function follow(frames: i32, attack: f64, release: f64): void {
     now = f64x2.pmin(falling, rising);
     v128.store32_lane(PEAKS + i, f32x4.demote_f64x2_zero(f64x2.mul(now, turn)), 0);
   }
-  reduction = side * f64x2.extract_lane(now, 0);
-  if (reduction > -NONE) reduction = 0;
+  const last = side * f64x2.extract_lane(now, 0);
+  return last > -NONE ? 0 : last;
 }
 
 /** Gates LEFT and RIGHT together. Opens at the first sample that reaches the threshold. */
@@ -118,8 +119,9 @@ export function gate(frames: i32, threshold: f64, closed: f64, attack: f64, rele
   findPeaks(frames);
   const up = f64x2.splat(attack);
   const down = f64x2.splat(release);
-  let now = f64x2.splat(opening);
-  let heard = f64x2.splat(level);
+  let now = f64x2.splat(load<f64>(GATE));
+  let heard = f64x2.splat(load<f64>(GATE, 8));
+  let held = load<i32>(GATE, 16);
   const falls = f64x2.splat(fall);
   for (let i: usize = 0; i < (<usize>frames) << 2; i += 4) {
     heard = f64x2.pmax(f64x2.mul(heard, falls), f64x2.splat(load<f32>(PEAKS + i)));
@@ -131,6 +133,7 @@ export function gate(frames: i32, threshold: f64, closed: f64, attack: f64, rele
     store<f32>(PEAKS + i, <f32>f64x2.extract_lane(now, 0));
   }
   applyGains(frames);
-  level = f64x2.extract_lane(heard, 0);
-  opening = f64x2.extract_lane(now, 0);
+  store<f64>(GATE, f64x2.extract_lane(now, 0));
+  store<f64>(GATE, f64x2.extract_lane(heard, 0), 8);
+  store<i32>(GATE, held, 16);
 }

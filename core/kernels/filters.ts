@@ -7,7 +7,7 @@ export const MOST_FILTERS: i32 = 3 * ROW;
 /** b0, b1 − a1·b0, b2 − a2·b0, a1, a2 of each filter, double precision. */
 export const COEFFICIENTS: usize = memory.data(40 * MOST_FILTERS, 16);
 /** What each filter remembers: z1 and z2 of both channels. */
-const MEMORIES: usize = memory.data(32 * MOST_FILTERS, 16);
+export const MEMORIES: usize = memory.data(32 * MOST_FILTERS, 16);
 /** What is smaller than this is silence: numbers near the smallest a machine has make it slow. */
 const SILENCE: f64 = 1e-25;
 

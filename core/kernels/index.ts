@@ -1,8 +1,19 @@
 export { BEFORE, BLOCK, LEFT, PAIRS, RIGHT, amplify, pair, unpair } from './block-buffers';
-export { COEFFICIENTS, MOST_FILTERS, ROW, forgetFilters, runFilters, runFiltersAlone } from './filters';
-export { compress, gate, restCompressor, restGate } from './dynamics';
-export { LONGEST_ECHO, emptyEcho, runEcho } from './feedback-delay';
-export { LENGTHS, LONGEST_LINE, LOSSES, emptyRoom, runRoom } from './reverb';
+export { COEFFICIENTS, MEMORIES, MOST_FILTERS, ROW, forgetFilters, runFilters, runFiltersAlone } from './filters';
+export { COMPRESSOR, COMPRESSOR_SIZE, GATE, GATE_SIZE, compress, gate, restCompressor, restGate } from './dynamics';
+export { ECHO, ECHO_LINE, ECHO_SIZE, LONGEST_ECHO, emptyEcho, runEcho } from './feedback-delay';
+export {
+  LENGTHS,
+  LINE_SAMPLES,
+  LINE_STRIDE,
+  LONGEST_LINE,
+  LOSSES,
+  ROOM_PLACE,
+  ROOM_SIZE,
+  emptyRoom,
+  gatherRoom,
+  runRoom,
+} from './reverb';
 export {
   FEEDS,
   GAINS,

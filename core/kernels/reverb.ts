@@ -7,30 +7,42 @@ export const LONGEST_LINE: i32 = 8192;
 /** Room for a line and the blocks behind it. */
 const ROOM: i32 = 3 * (LONGEST_LINE + 8) + BLOCK;
 /** From one line to the next, in bytes: not a round number, or all eight would want the same place near the processor. */
-const APART: usize = 4 * ROOM + 576;
-const SAMPLES: usize = memory.data(APART * LINES, 16);
+export const LINE_STRIDE: usize = 4 * ROOM + 576;
+export const LINE_SAMPLES: usize = memory.data(LINE_STRIDE * LINES, 16);
 /** Length in samples (as a whole number) of each line, and what it loses on one way round. */
 export const LENGTHS: usize = memory.data(4 * LINES, 16);
 export const LOSSES: usize = memory.data(4 * LINES, 16);
-/** First write index; at least the longest line of history lies before it. */
-let start: i32 = 0;
-/** Where all lines are written next. They are written on and on, and moved back to the start after twice the longest of
- * them: over less of the memory, nearer to the processor. */
-let head: i32 = 0;
+/**
+ * Two whole numbers. The first write index: at least the longest line of history lies before it. And where all lines are
+ * written next: they are written on and on, and moved back to the start after twice the longest of them, over less of the
+ * memory, nearer to the processor.
+ */
+export const ROOM_SIZE: i32 = 8;
+export const ROOM_PLACE: usize = memory.data(ROOM_SIZE, 16);
 /** Keeps the tail out of denormals; −360 dB. */
 const FAINT: f32 = 1e-18;
 
 /** Begins a room of the LENGTHS that are set. */
 export function emptyRoom(): void {
-  memory.fill(SAMPLES, 0, APART * LINES);
+  memory.fill(LINE_SAMPLES, 0, LINE_STRIDE * LINES);
   let longest: i32 = 0;
   for (let n = 0; n < LINES; n++) longest = max(longest, load<i32>(LENGTHS + 4 * n));
-  start = (longest + 8) & ~3;
-  head = start;
+  const start = (longest + 8) & ~3;
+  store<i32>(ROOM_PLACE, start);
+  store<i32>(ROOM_PLACE, start, 4);
+}
+
+/** Moves all that the lines remember to their start; returns how many samples of each that is. */
+export function gatherRoom(): i32 {
+  const start = load<i32>(ROOM_PLACE);
+  const head = load<i32>(ROOM_PLACE, 4);
+  for (let n = 0; head > start && n < LINES; n++) memory.copy(line(n), line(n) + ((head - start) << 2), start << 2);
+  store<i32>(ROOM_PLACE, start, 4);
+  return start;
 }
 
 function line(n: i32): usize {
-  return SAMPLES + APART * n;
+  return LINE_SAMPLES + LINE_STRIDE * n;
 }
 
 /** Where a line is read, against where all are written. */
@@ -62,10 +74,8 @@ export function runRoom(frames: i32, dull: f32): void {
   const level = f32x4.splat(<f32>(1 / Math.sqrt(8)));
   const quarter = f32x4.splat(0.25);
   const faint = f32x4.splat(FAINT);
-  if (head >= 3 * start) {
-    for (let n = 0; n < LINES; n++) memory.copy(line(n), line(n) + ((head - start) << 2), start << 2);
-    head = start;
-  }
+  if (load<i32>(ROOM_PLACE, 4) >= 3 * load<i32>(ROOM_PLACE)) gatherRoom();
+  const head = load<i32>(ROOM_PLACE, 4);
   const past0 = past(0);
   const past1 = past(1);
   const past2 = past(2);
@@ -111,5 +121,5 @@ export function runRoom(frames: i32, dull: f32): void {
     v128.store(LEFT + i, f32x4.mul(f32x4.sub(three, four), level));
     v128.store(RIGHT + i, f32x4.mul(f32x4.sub(one, two), level));
   }
-  head += frames;
+  store<i32>(ROOM_PLACE, head + frames, 4);
 }

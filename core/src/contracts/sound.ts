@@ -3,7 +3,7 @@ import { array, type InferType, object, string } from 'yup';
 import type { SettingsByAddress } from '../desk/state';
 import { Fault } from '../fault/fault';
 import { idShape } from '../fault/text-shapes';
-import type { BitDepth } from '../signal/wav';
+import type { StoredDepth } from '../signal/wav-header';
 import type { RenderMeasurements } from '../sound/analyse-render';
 import { MAX_TRIALS, MIN_TRIALS } from '../sound/blind-test';
 import { PAN_LAWS } from '../sound/pan-law';
@@ -14,10 +14,14 @@ import { type Recall, recallShape } from './restore';
 
 /** The rate at which mixes are worked out, in Hz. */
 export const MIX_RATE = 48_000;
+/** Mixes are sent to who listens in pieces of so many seconds. */
+export const PIECE_SECONDS = 2;
+/** How often a piece was halved so that nothing of it is over full scale: the name of a header. */
+export const HALVED_HEADER = 'Old-Echo-Halved';
 /** Silence kept behind the longest stem, so that what rings on can end, in seconds. */
 export const TAIL_SECONDS = 2;
-/** The largest stem that is taken, in bytes. */
-export const MAX_STEM_BYTES = 500_000_000;
+/** The largest stem that is taken, in bytes: an hour of two channels at 192 kHz, as floats. */
+export const MAX_STEM_BYTES = 8_000_000_000;
 
 export const stemTooLargeFault = (bytes: number): Fault =>
   new Fault(
@@ -35,8 +39,14 @@ export interface StemView {
   readonly hash: string;
   readonly rate: number;
   readonly channels: number;
-  readonly depth: BitDepth;
+  readonly depth: StoredDepth;
   readonly seconds: number;
+  /** Where in the song it begins, by the time references of the stems, in seconds. */
+  readonly start: number;
+  /** The file it came from, so that it is known again: its bytes, and when it was changed last, in ms since 1970; null where nobody knows. */
+  readonly cameFrom: { readonly bytes: number; readonly modified: number } | null;
+  /** Whether its file is missing on the disk: it is not heard then. */
+  readonly missing: boolean;
   /** Whether every sample of it is nothing. */
   readonly silent: boolean;
   /** Its highest sample, in dB of full scale; null for silence, or where nobody has looked. */
@@ -77,9 +87,11 @@ export type RenderRequest = Omit<InferType<typeof renderShape>, 'recall' | 'sett
 /** The longest that an answer waits for a mix to end, in ms. */
 export const MAX_POLL_WAIT_MS = 1000;
 
+/** `done` and `total` count samples of the mix. */
 export interface RenderView extends JobView {
   /** Names the sound: equal ids are the same sound. */
   readonly id: string;
+  /** Of all of it once it is done; while it is rendered, of what is there. */
   readonly measured: RenderMeasurements | null;
 }
 

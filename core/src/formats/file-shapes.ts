@@ -12,7 +12,7 @@ import { parseShape } from '../fault/parse-shape';
 import { idShape } from '../fault/text-shapes';
 import { PRESET_KINDS } from '../library/preset';
 import { safesShape, scopeShape } from '../recall/scope-rules';
-import { DEPTHS } from '../signal/wav';
+import { STORED_DEPTHS } from '../signal/wav-header';
 import { archiveTo2, libraryTo2, sceneLineTo2, stripLineTo2 } from './earlier-formats';
 import { upgradeFormat } from './upgrade-format';
 
@@ -146,11 +146,12 @@ export const archiveShape = object({
       hash: hash.required(),
       rate: number().integer().min(1).required(),
       channels: number().integer().min(1).max(64).required(),
-      depth: string().oneOf(DEPTHS).required(),
+      depth: string().oneOf(STORED_DEPTHS).required(),
       frames: number().integer().min(0).required(),
       gain: number().required(),
       silent: boolean().required(),
       peak: number().nullable().default(null),
+      timeReference: number().integer().min(0).nullable().default(null),
     }).noUnknown(),
   )
     .max(512)

@@ -1,4 +1,4 @@
-import type { BitDepth } from '../signal/wav';
+import type { BitDepth } from '../signal/wav-header';
 import type { Loudness } from '../sound/loudness';
 
 /** Characters of a line's name, and of each of its values. */

@@ -30,12 +30,16 @@ export interface ChangeSummary {
   readonly names: readonly string[];
 }
 
-/** Everything that is to be written of a scene's state. */
-export interface ScenePlan {
+/** The strips of a scene as they are to be stored. */
+export interface EncodedStrips {
   /** Strips by their fingerprints: several strips may hold the same. */
   readonly fingerprints: ReadonlyMap<string, string>;
   /** Each different strip state once, by its fingerprint. */
   readonly encoded: ReadonlyMap<string, EncodedStrip>;
+}
+
+/** Everything that is to be written of a scene's state. */
+export interface ScenePlan extends EncodedStrips {
   readonly changed: ChangeSummary;
 }
 
@@ -44,6 +48,15 @@ export interface ScenePlan {
  * @param before those strips of the scene it comes from that are other ones in it; more do no harm, none where it comes from no scene
  */
 export function planScene(profile: Profile, state: State, before: ReadonlyMap<string, StripBefore>): ScenePlan {
+  const was = Object.fromEntries([...before].map(([strip, { settings }]) => [strip, settings]));
+  const changes = diffStates(profile, was, state);
+  const strips = [...new Set(changes.map(({ strip }) => strip))];
+  const names = strips.map((strip) => displayName(profile, state, strip));
+  return { ...encodeStrips(state, before), changed: { settings: changes.length, strips, names } };
+}
+
+/** A state as it is to be stored. @param before as for {@link planScene} */
+export function encodeStrips(state: State, before: ReadonlyMap<string, StripBefore>): EncodedStrips {
   const fingerprints = new Map<string, string>();
   const encoded = new Map<string, EncodedStrip>();
   for (const [strip, settings] of Object.entries(state)) {
@@ -51,11 +64,7 @@ export function planScene(profile: Profile, state: State, before: ReadonlyMap<st
     fingerprints.set(strip, fingerprint);
     if (!encoded.has(fingerprint)) encoded.set(fingerprint, encodeStrip(fingerprint, settings, before.get(strip)));
   }
-  const was = Object.fromEntries([...before].map(([strip, { settings }]) => [strip, settings]));
-  const changes = diffStates(profile, was, state);
-  const strips = [...new Set(changes.map(({ strip }) => strip))];
-  const names = strips.map((strip) => displayName(profile, state, strip));
-  return { fingerprints, encoded, changed: { settings: changes.length, strips, names } };
+  return { fingerprints, encoded };
 }
 
 function encodeStrip(fingerprint: string, settings: StripState, before: StripBefore | undefined): EncodedStrip {

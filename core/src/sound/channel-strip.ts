@@ -1,23 +1,23 @@
-import { asLane } from '../desk/setting';
+import { asLane, type Curve } from '../desk/setting';
 import type { StripState } from '../desk/state';
 import { biquad } from '../signal/biquad';
 import { activeBands } from '../signal/eq-curve';
 import { type Insert, insertChain } from '../signal/insert-chain';
 import { compressorCurveOf } from '../signal/static-curve';
-import { createCompressor, createGate, limit } from './dynamics';
+import { type BlockProcessor, loadFrom, samplesAt, storeInto } from './block-processor';
+import { createCompressor, createGate } from './dynamics';
 import {
-  applyFeedbackDelay,
-  chorus,
+  createChorus,
+  createDeEsser,
+  createDelay,
+  createDrive,
   createFeedbackDelay,
   createReverb,
-  deEss,
-  delay,
-  drive,
   duplicateToStereo,
 } from './effects';
 import { valueEnvelope } from './envelope';
 import { createFilter } from './filter-step';
-import { type BlockProcessor, type BlockSource, processInPlace, renderBlocks, sourceOf } from './process-blocks';
+import { createLimiter } from './limiter';
 import { kernels } from './wasm-kernels';
 
 /** The sections of a strip that work on its sound before the fader. */
@@ -48,7 +48,7 @@ export function createStripProcessors(strip: StripState, rate: number, gain: num
         ]
       : [];
   const by = strip['preamp/polarity'] === true ? -gain : gain;
-  const steps = by === 1 ? [] : [(frames: number) => kernels().amplify(frames, by)];
+  const steps: BlockProcessor[] = by === 1 ? [] : [{ run: (frames) => kernels().amplify(frames, by) }];
   if (strip['gate/on'] === true) {
     const set = {
       threshold: at('gate/threshold'),
@@ -73,98 +73,150 @@ export function createStripProcessors(strip: StripState, rate: number, gain: num
   return steps;
 }
 
-/** Whether a strip does anything behind its compressor. */
-export const hasActiveInserts = (strip: StripState): boolean =>
-  Number(strip['inserts/delay'] ?? 0) > 0 || insertChain(strip).some(({ on }) => on);
+/** Processors that work through a window together, from where they begin. */
+export interface Pass {
+  /** Makes the processors; they lie in the kernels together. */
+  readonly make: () => readonly BlockProcessor[];
+  /** Whether the block behind the one that it works on has to be there. */
+  readonly looksAhead: boolean;
+}
 
 /**
  * What a strip does behind its compressor, in place: its inserts, its delay.
  * Hardware inserts cannot be modelled and pass audio unchanged.
+ * @param frames samples of the whole sound
  */
-export function runInserts(strip: StripState, channels: readonly Float32Array[], rate: number): void {
-  for (const insert of insertChain(strip)) if (insert.on) runInsert(strip, insert, channels, rate);
-  const late = Number(strip['inserts/delay'] ?? 0) * MS;
-  if (late > 0) delay(late, channels, rate);
-}
-
-function runInsert(strip: StripState, insert: Insert, channels: readonly Float32Array[], rate: number): void {
-  const lane = asLane(strip[`automation/inserts/${insert.place}`]);
-  if (lane.length === 0) return process(insert, channels, rate);
-  // A lane says how much of the processed sound is in the sum.
-  const dry = channels.map((channel) => Float32Array.from(channel));
-  process(insert, channels, rate);
-  const wet = new Float32Array(channels[0]?.length ?? 0);
-  valueEnvelope(lane, rate)(wet, 0);
-  channels.forEach((channel, c) => {
-    const before = dry[c]!;
-    for (let i = 0; i < channel.length; i++) {
-      const share = wet[i]! * PERCENT;
-      channel[i] = before[i]! * (1 - share) + channel[i]! * share;
-    }
+export function createInsertPasses(
+  strip: StripState,
+  windows: readonly Float32Array[],
+  frames: number,
+  rate: number,
+): Pass[] {
+  const passes = activeInserts(strip).flatMap((insert) => {
+    const lane = asLane(strip[`automation/inserts/${insert.place}`]);
+    const made = createInsert(insert, windows, frames, rate);
+    return lane.length === 0 ? made : made.map((pass) => withShare(pass, lane, windows, rate));
   });
+  const late = stripDelayFrames(strip, rate);
+  return late > 0 ? [...passes, passOver(windows, () => [createDelay(late, windows.length === 1)])] : passes;
 }
 
-function process({ kind, settings }: Insert, channels: readonly Float32Array[], rate: number): void {
+/** The inserts that work on a strip's sound, in order. */
+export const activeInserts = (strip: StripState): Insert[] => insertChain(strip).filter(({ on }) => on);
+
+/** By how many samples a strip is late. */
+export const stripDelayFrames = (strip: StripState, rate: number): number =>
+  Math.round(Number(strip['inserts/delay'] ?? 0) * MS * rate);
+
+const passOver = (windows: readonly Float32Array[], make: Pass['make']): Pass => ({
+  make: () => [loadFrom(windows), ...make(), storeInto(windows)],
+  looksAhead: false,
+});
+
+/** A lane says how much of the processed sound is in the sum. */
+function withShare(pass: Pass, lane: Curve, windows: readonly Float32Array[], rate: number): Pass {
+  const { BLOCK } = kernels().at;
+  const dry = windows.map(() => new Float32Array(BLOCK));
+  const wet = new Float32Array(BLOCK);
+  const shareAt = valueEnvelope(lane, rate);
+  const remember: BlockProcessor = {
+    run: (count, from) => windows.forEach((window, c) => dry[c]!.set(samplesAt(window, from, count))),
+  };
+  const mix: BlockProcessor = {
+    run: (count, from) => {
+      shareAt(wet, from);
+      windows.forEach((window, c) => {
+        const [before, block] = [dry[c]!, samplesAt(window, from, count)];
+        for (let i = 0; i < count; i++) {
+          const share = wet[i]! * PERCENT;
+          block[i] = before[i]! * (1 - share) + block[i]! * share;
+        }
+      });
+    },
+  };
+  return { ...pass, make: () => [remember, ...pass.make(), mix] };
+}
+
+function createInsert(
+  { kind, settings }: Insert,
+  windows: readonly Float32Array[],
+  frames: number,
+  rate: number,
+): readonly Pass[] {
   const at = (name: string) => Number(settings[name] ?? 0);
+  const alone = windows.length === 1;
+  const over = (make: Pass['make']) => [passOver(windows, make)];
   switch (kind) {
     case 'drive':
-      return drive(at('amount') * PERCENT, at('tone'), channels, rate);
-    case 'echo':
-      return applyFeedbackDelay(
-        { seconds: at('time') * MS, feedback: at('feedback') * PERCENT, mix: at('mix') * PERCENT },
-        channels,
-        rate,
-      );
+      return over(() => createDrive(at('amount') * PERCENT, at('tone'), rate, alone));
+    case 'echo': {
+      const set = { seconds: at('time') * MS, feedback: at('feedback') * PERCENT, mix: at('mix') * PERCENT };
+      return windows.map((window) => passOver([window], () => [createFeedbackDelay(set, rate)]));
+    }
     case 'de-ess':
-      return deEss(at('freq'), at('threshold'), channels, rate);
+      return over(() => [createDeEsser(at('freq'), at('threshold'), rate, alone)]);
     case 'limiter':
-      return limit(at('ceiling'), at('release') * MS, channels, rate);
+      return [
+        {
+          make: () => [createLimiter(windows, at('ceiling'), at('release') * MS, frames, rate)],
+          looksAhead: true,
+        },
+      ];
     case 'chorus':
-      return chorus(at('rate'), at('depth') * PERCENT, channels, rate);
+      return over(() => [createChorus(at('rate'), at('depth') * PERCENT, rate, alone)]);
+    default:
+      return [];
   }
 }
 
 /** Mean lengths of the paths in a room, in seconds. */
 const REVERB_SIZES: Readonly<Record<string, number>> = { room: 0.017, plate: 0.011, venue: 0.038 };
 
-/**
- * What an effect return makes of what is sent to it, and its strip of that, into left and right.
- * @param source what is sent to it, one channel
- * @param made is told how many samples are there, where they are made from the first to the last
- */
-export function renderEffectReturn(
-  strip: StripState,
-  source: BlockSource,
-  wet: readonly Float32Array[],
-  rate: number,
-  made: (upTo: number) => void,
-): void {
+/** What an effect return is set to. */
+export function effectOf(strip: StripState, rate: number) {
   const at = (key: string) => Number(strip[key] ?? 0);
   const kind = strip['inserts/on'] === false ? 'none' : String(strip['inserts/kind'] ?? 'room');
-  const mix = kind === 'none' ? 1 : Number(strip['inserts/mix'] ?? 100) * PERCENT;
-  const [time, tone] = [at('inserts/time'), at('inserts/tone')];
-  const steps = createStripProcessors(strip, rate, 1, false);
   // Unknown effects are modelled as a reverb.
   const size = ['none', 'echo', 'chorus'].includes(kind) ? undefined : (REVERB_SIZES[kind] ?? REVERB_SIZES['room']);
-  const late = size !== undefined || kind === 'echo' ? Math.round(at('inserts/predelay') * MS * rate) : 0;
-  for (const channel of wet) channel.fill(0, 0, late);
-  const later = wet.map((channel) => channel.subarray(late));
+  return {
+    kind,
+    /** The mean length of a room's paths in seconds; undefined for what is no room. */
+    size,
+    mix: kind === 'none' ? 1 : Number(strip['inserts/mix'] ?? 100) * PERCENT,
+    time: at('inserts/time'),
+    tone: at('inserts/tone'),
+    feedback: at('inserts/feedback') * PERCENT,
+    /** By how many samples it is late. */
+    late: size !== undefined || kind === 'echo' ? Math.round(at('inserts/predelay') * MS * rate) : 0,
+  };
+}
+
+/** What an effect return makes of what is sent to it, which lies in the kernels' `left`, and its strip of that, into both. */
+export function createEffectReturn(strip: StripState, rate: number): readonly BlockProcessor[] {
+  const { kind, size, mix, time, tone, feedback, late } = effectOf(strip, rate);
   const effect =
     size !== undefined
       ? [createReverb({ time, tone, size }, rate)]
       : kind === 'echo'
-        ? [
-            createFeedbackDelay({ seconds: time, feedback: at('inserts/feedback') * PERCENT, mix: 1, tone }, rate),
-            duplicateToStereo,
-          ]
-        : [duplicateToStereo];
-  if (mix === 1 && kind !== 'chorus')
-    return renderBlocks(later, source, [...effect, ...steps], (upTo) => made(late + upTo));
-  const dry = new Float32Array(wet[0]?.length ?? 0);
-  renderBlocks([dry], source, []);
-  renderBlocks(later, sourceOf([dry]), effect);
-  if (kind === 'chorus') chorus(1 / Math.max(0.1, time), 1, wet, rate);
-  for (const channel of wet)
-    for (let i = 0; i < channel.length; i++) channel[i] = channel[i]! * mix + dry[i]! * (1 - mix);
-  processInPlace(wet, ...steps);
+        ? [createFeedbackDelay({ seconds: time, feedback, mix: 1, tone }, rate), duplicateToStereo()]
+        : [duplicateToStereo()];
+  const steps = createStripProcessors(strip, rate, 1, false);
+  const delayed = late > 0 ? [createDelay(late, false)] : [];
+  if (mix === 1 && kind !== 'chorus') return [...effect, ...steps, ...delayed];
+  const wavering = kind === 'chorus' ? [createChorus(chorusSwing(time), 1, rate, false)] : [];
+  const [remember, mixWithDry] = mixedWithDry(mix);
+  return [remember, ...effect, ...delayed, ...wavering, mixWithDry, ...steps];
+}
+
+/** How often an effect of a time in seconds wavers, in Hz. */
+const chorusSwing = (time: number): number => 1 / Math.max(0.1, time);
+
+/** A step that remembers the block in the kernels' `left`, and one that mixes it into both. */
+function mixedWithDry(mix: number): readonly [remember: BlockProcessor, mix: BlockProcessor] {
+  const { left, right } = kernels();
+  const dry = left.slice();
+  const run = (frames: number) => {
+    for (const side of [left, right]) for (let i = 0; i < frames; i++) side[i] = side[i]! * mix + dry[i]! * (1 - mix);
+  };
+  return [{ run: () => dry.set(left) }, { run }];
 }

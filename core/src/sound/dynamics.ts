@@ -1,6 +1,6 @@
 import { dbToFactor, onePoleCoefficient } from '../signal/sound';
 import type { CompressorCurve } from '../signal/static-curve';
-import type { BlockProcessor } from './process-blocks';
+import type { BlockProcessor } from './block-processor';
 import { kernels } from './wasm-kernels';
 
 /** Times in seconds, levels in dB. */
@@ -23,17 +23,20 @@ interface CompressorSettings extends CompressorCurve {
 }
 
 /** How fast the level that a gate listens to falls, in seconds: slower than a bass note's period. */
-const GATE_DETECTOR_SECONDS = 0.02;
+export const GATE_DETECTOR_SECONDS = 0.02;
 
 /** A step that gates both channels together. It opens at the first sample that reaches the threshold. */
 export function createGate(set: GateSettings, rate: number): BlockProcessor {
-  const { gate: run, restGate } = kernels();
+  const { at, gate, restGate } = kernels();
   const closed = dbToFactor(-set.range);
   restGate(closed);
   const times = [set.attack, set.release, GATE_DETECTOR_SECONDS].map((seconds) => onePoleCoefficient(seconds, rate));
   const [attack = 0, release = 0, fall = 0] = times;
   const hold = Math.round(set.hold * rate);
-  return (frames) => run(frames, dbToFactor(set.threshold), closed, attack, release, fall, hold);
+  return {
+    run: (frames) => gate(frames, dbToFactor(set.threshold), closed, attack, release, fall, hold),
+    memory: [[at.GATE, at.GATE_SIZE]],
+  };
 }
 
 /** One doubling of a level, in dB. */
@@ -47,54 +50,14 @@ const MIN_KNEE_DB = 0.001;
  * `compressorGain`, worked out by the kernels in doublings.
  */
 export function createCompressor(set: CompressorSettings, rate: number): BlockProcessor {
-  const { compress: run, restCompressor } = kernels();
+  const { at, compress, restCompressor } = kernels();
   restCompressor();
   const [attack, release] = [onePoleCoefficient(set.attack, rate), onePoleCoefficient(set.release, rate)];
   const knee = Math.max(MIN_KNEE_DB, set.knee) / DB_PER_OCTAVE_OF_GAIN;
   const bends = set.threshold / DB_PER_OCTAVE_OF_GAIN - knee / 2;
   const [wet, dry] = [set.mix * dbToFactor(set.makeup), 1 - set.mix];
-  return (frames) => run(frames, bends, knee, 1 / set.ratio - 1, attack, release, wet, dry);
-}
-
-/** How far a limiter looks ahead, in seconds. */
-const LOOKAHEAD_SECONDS = 0.0015;
-
-/**
- * Keeps channels together at or under `ceiling` dB, in place. It looks ahead, so it is down before a peak comes: the gain is
- * the mean of the lowest gains needed in a short time around each sample, which is never more than is needed at it.
- */
-export function limit(ceiling: number, release: number, channels: readonly Float32Array[], rate: number): void {
-  const most = dbToFactor(ceiling);
-  const ahead = Math.max(1, Math.round(LOOKAHEAD_SECONDS * rate));
-  const lowest = lookaheadGains(channels, most, ahead);
-  if (!lowest) return;
-  const rise = onePoleCoefficient(release, rate);
-  const last = new Float64Array(ahead).fill(1);
-  let [gain, sum] = [1, ahead];
-  for (let i = 0; i < lowest.length; i++) {
-    gain = Math.min(lowest[i]!, 1 + (gain - 1) * rise);
-    sum += gain - last[i % ahead]!;
-    last[i % ahead] = gain;
-    // A sum of many numbers is not exact: what needs no less stays exactly as it is.
-    lowest[i] = sum > ahead - 1e-9 ? 1 : sum / ahead;
-  }
-  for (const channel of channels)
-    for (let i = 0; i < channel.length; i++) channel[i] = clip(channel[i]! * lowest[i]!, most);
-}
-
-const clip = (sample: number, most: number): number => Math.max(-most, Math.min(most, sample));
-
-/** The lowest gain that any sample needs from each one to `ahead` behind it; undefined where none needs less than 1. */
-function lookaheadGains([left, right]: readonly Float32Array[], most: number, ahead: number): Float64Array | undefined {
-  let lowest: Float64Array | undefined;
-  const frames = left?.length ?? 0;
-  for (let i = 0; i < frames; i++) {
-    const peak = Math.max(Math.abs(left?.[i] ?? 0), Math.abs(right?.[i] ?? 0));
-    if (peak <= most) continue;
-    lowest ??= new Float64Array(frames).fill(1);
-    const needed = most / peak;
-    // From the peak backwards, until an earlier one needs no more: that has been there all the way already.
-    for (let at = i; at >= Math.max(0, i - ahead) && lowest[at]! > needed; at--) lowest[at] = needed;
-  }
-  return lowest;
+  return {
+    run: (frames) => compress(frames, bends, knee, 1 / set.ratio - 1, attack, release, wet, dry),
+    memory: [[at.COMPRESSOR, at.COMPRESSOR_SIZE]],
+  };
 }

@@ -1,24 +1,27 @@
-import { biquad, BUTTERWORTH_Q } from '../signal/biquad';
+import { type Biquad, biquad, BUTTERWORTH_Q } from '../signal/biquad';
 import { dbToFactor } from '../signal/sound';
+import type { BlockProcessor } from './block-processor';
 import { createCompressor } from './dynamics';
 import { createFilter } from './filter-step';
-import { type BlockProcessor, processInPlace } from './process-blocks';
 import { kernels } from './wasm-kernels';
 
 /**
- * Soft saturation in place, x / √(1 + x²): more of it with `amount` (0 … 1), and darker with `tone` (Hz). What is quiet stays
- * as it is.
+ * Soft saturation, x / √(1 + x²): more of it with `amount` (0 … 1), and darker with `tone` (Hz). What is quiet stays as it is.
+ * @param alone whether there is only one channel
  */
-export function drive(amount: number, tone: number, channels: readonly Float32Array[], rate: number): void {
+export function createDrive(amount: number, tone: number, rate: number, alone: boolean): BlockProcessor[] {
   const by = 1 + amount * 11;
   const { left, right } = kernels();
-  const darker = biquad({ kind: 'low pass', freq: tone, gain: 0, q: BUTTERWORTH_Q }, rate);
   const saturate = (frames: number) => {
     saturateBlock(left, frames, by);
-    if (channels.length > 1) saturateBlock(right, frames, by);
+    if (!alone) saturateBlock(right, frames, by);
   };
-  processInPlace(channels, saturate, createFilter([darker], channels.length === 1));
+  return [{ run: saturate }, createFilter([driveTone(tone, rate)], alone)];
 }
+
+/** The filter behind a drive. */
+export const driveTone = (tone: number, rate: number): Biquad =>
+  biquad({ kind: 'low pass', freq: tone, gain: 0, q: BUTTERWORTH_Q }, rate);
 
 function saturateBlock(block: Float32Array, frames: number, by: number): void {
   for (let i = 0; i < frames; i++) {
@@ -41,44 +44,54 @@ interface FeedbackDelay {
 /** A step that repeats the kernels' `left`. */
 export function createFeedbackDelay({ seconds, feedback, mix, tone }: FeedbackDelay, rate: number): BlockProcessor {
   const { at, emptyEcho, runEcho } = kernels();
+  const { ECHO, ECHO_LINE, ECHO_SIZE } = at;
   const length = Math.max(1, Math.min(at.LONGEST_ECHO, Math.round(seconds * rate)));
   const dull = tone === undefined ? 0 : Math.exp((-2 * Math.PI * tone) / rate);
   emptyEcho(length);
-  return (frames) => runEcho(frames, length, feedback, mix, dull);
-}
-
-/** Repeats of each channel, in place. */
-export function applyFeedbackDelay(set: FeedbackDelay, channels: readonly Float32Array[], rate: number): void {
-  for (const channel of channels) processInPlace([channel], createFeedbackDelay(set, rate));
+  return {
+    run: (frames) => runEcho(frames, length, feedback, mix, dull),
+    memory: [
+      [ECHO, ECHO_SIZE],
+      [ECHO_LINE, 4 * length],
+    ],
+  };
 }
 
 /** A step that puts what is in the kernels' `left` into both. */
-export function duplicateToStereo(): void {
+export function duplicateToStereo(): BlockProcessor {
   const { left, right } = kernels();
-  right.set(left);
+  return { run: () => right.set(left) };
 }
 
-/** Takes sharp sounds down, in place: what lies above `freq` Hz is compressed 4 : 1 above `threshold` dB. */
-export function deEss(freq: number, threshold: number, channels: readonly Float32Array[], rate: number): void {
+/** Takes sharp sounds down: what lies above `freq` Hz is compressed 4 : 1 above `threshold` dB. */
+export function createDeEsser(freq: number, threshold: number, rate: number, alone: boolean): BlockProcessor {
   const { left, right } = kernels();
-  const high = biquad({ kind: 'low cut', freq, gain: 0, q: BUTTERWORTH_Q }, rate);
-  const cut = createFilter([high], channels.length === 1);
+  const cut = createFilter([deEsserCut(freq, rate)], alone);
   const compress = createCompressor(
-    { threshold, ratio: 4, knee: 3, attack: 0.001, release: 0.06, makeup: 0, mix: 1 },
+    { threshold, ratio: 4, knee: 3, attack: 0.001, release: DE_ESSER_RELEASE_SECONDS, makeup: 0, mix: 1 },
     rate,
   );
-  const sides = [left, right].slice(0, channels.length);
+  const sides = [left, right].slice(0, alone ? 1 : 2);
   const whole = sides.map((side) => side.slice());
   const sharp = sides.map((side) => side.slice());
-  processInPlace(channels, (frames) => {
-    sides.forEach((side, c) => whole[c]?.set(side));
-    cut(frames);
-    sides.forEach((side, c) => sharp[c]?.set(side));
-    compress(frames);
-    // Only what was taken away is taken from the whole, so that nothing else changes its phase.
-    sides.forEach((side, c) => addReduction(side, sharp[c]!, whole[c]!, frames));
-  });
+  return {
+    run: (frames, from) => {
+      sides.forEach((side, c) => whole[c]?.set(side));
+      cut.run(frames, from);
+      sides.forEach((side, c) => sharp[c]?.set(side));
+      compress.run(frames, from);
+      // Only what was taken away is taken from the whole, so that nothing else changes its phase.
+      sides.forEach((side, c) => addReduction(side, sharp[c]!, whole[c]!, frames));
+    },
+    memory: [cut, compress].flatMap(({ memory = [] }) => memory),
+  };
 }
+
+export const DE_ESSER_RELEASE_SECONDS = 0.06;
+
+/** What a de-esser listens to. */
+export const deEsserCut = (freq: number, rate: number): Biquad =>
+  biquad({ kind: 'low cut', freq, gain: 0, q: BUTTERWORTH_Q }, rate);
 
 /** Adds the de-esser's gain reduction back: full + (compressed highs − highs). */
 function addReduction(left: Float32Array, part: Float32Array, whole: Float32Array, frames: number): void {
@@ -89,30 +102,55 @@ function addReduction(left: Float32Array, part: Float32Array, whole: Float32Arra
 const CHORUS_DEPTH_SECONDS = 0.004;
 const CHORUS_DELAY_SECONDS = 0.012;
 
-/** A second voice that wavers in pitch, in place, half of the sum at full `depth` (0 … 1). `rate` of the swing in Hz. */
-export function chorus(swing: number, depth: number, channels: readonly Float32Array[], rate: number): void {
-  channels.forEach((channel, c) => {
-    const dry = Float32Array.from(channel);
-    for (let i = 0; i < channel.length; i++) {
-      const away =
-        (CHORUS_DELAY_SECONDS + CHORUS_DEPTH_SECONDS * Math.sin((2 * Math.PI * swing * i) / rate + (c * Math.PI) / 2)) *
-        rate;
-      const from = i - away;
-      const whole = Math.floor(from);
-      const part = from - whole;
-      const voice = (dry[whole] ?? 0) * (1 - part) + (dry[whole + 1] ?? 0) * part;
-      channel[i] = dry[i]! * (1 - depth / 2) + voice * (depth / 2);
-    }
-  });
+/**
+ * A second voice that wavers in pitch, half of the sum at full `depth` (0 … 1).
+ * @param swing how often it wavers, in Hz
+ */
+export function createChorus(swing: number, depth: number, rate: number, alone: boolean): BlockProcessor {
+  const { at, left, right } = kernels();
+  const past = Math.ceil(CHORUS_SECONDS * rate) + 2;
+  const sides = [left, right].slice(0, alone ? 1 : 2);
+  // What came before the block, and the block.
+  const heard = sides.map(() => new Float32Array(past + at.BLOCK));
+  return {
+    run: (frames, start) =>
+      sides.forEach((side, c) => {
+        const dry = heard[c]!;
+        dry.set(side.subarray(0, frames), past);
+        for (let i = 0; i < frames; i++) {
+          const swings = Math.sin((2 * Math.PI * swing * (start + i)) / rate + (c * Math.PI) / 2);
+          const from = start + i - (CHORUS_DELAY_SECONDS + CHORUS_DEPTH_SECONDS * swings) * rate;
+          const whole = Math.floor(from);
+          const part = from - whole;
+          const place = whole - start + past;
+          const voice = dry[place]! * (1 - part) + dry[place + 1]! * part;
+          side[i] = dry[past + i]! * (1 - depth / 2) + voice * (depth / 2);
+        }
+        dry.copyWithin(0, frames, frames + past);
+      }),
+  };
 }
 
-/** Delays channels by whole samples, in place. */
-export function delay(seconds: number, channels: readonly Float32Array[], rate: number): void {
-  const by = Math.round(seconds * rate);
-  for (const channel of channels) {
-    channel.copyWithin(by, 0, Math.max(0, channel.length - by));
-    channel.fill(0, 0, Math.min(by, channel.length));
-  }
+/** The longest that the second voice of a chorus is behind. */
+export const CHORUS_SECONDS = CHORUS_DELAY_SECONDS + CHORUS_DEPTH_SECONDS;
+
+/** Delays by whole samples. */
+export function createDelay(by: number, alone: boolean): BlockProcessor {
+  const { left, right } = kernels();
+  const sides = [left, right].slice(0, alone ? 1 : 2);
+  const lines = sides.map(() => new Float32Array(by));
+  return {
+    run: (frames, from) =>
+      sides.forEach((side, c) => {
+        const line = lines[c]!;
+        for (let i = 0, at = from % by; i < frames; i++) {
+          const late = line[at]!;
+          line[at] = side[i]!;
+          side[i] = late;
+          if (++at === by) at = 0;
+        }
+      }),
+  };
 }
 
 interface ReverbSettings {
@@ -140,17 +178,28 @@ export function createReverb({ time, tone, size }: ReverbSettings, rate: number)
     (1 - DAMPING_PER_PASS) / 2 / (1 - Math.cos((2 * Math.PI * Math.min(tone, rate / 2)) / rate)),
   );
   const dull = (1 - Math.sqrt(1 - 4 * share)) / 2;
-  const { at, right, singles, wholes, emptyRoom, highest, runRoom } = kernels();
+  const { at, right, singles, wholes, emptyRoom, gatherRoom, highest, runRoom } = kernels();
   const lengths = LINES.map((by) => Math.min(at.LONGEST_LINE, Math.round(by * size * rate) | 1));
   wholes(at.LENGTHS, LINES.length).set(lengths);
   singles(at.LOSSES, LINES.length).set(lengths.map((length) => dbToFactor((-60 * length) / rate / time)));
   emptyRoom();
+  const remembered = 4 * gatherRoom();
   let isHeard = false;
-  return (frames) => {
-    // Four samples are worked on together; behind the end nobody hears what comes of it.
-    const four = (frames + 3) & ~3;
-    isHeard ||= highest(four) > 0;
-    if (isHeard) runRoom(four, dull);
-    else right.fill(0);
+  const { LINE_SAMPLES, LINE_STRIDE, LENGTHS, LOSSES, ROOM_PLACE, ROOM_SIZE } = at;
+  return {
+    run: (frames) => {
+      // Four samples are worked on together; behind the end nobody hears what comes of it.
+      const four = (frames + 3) & ~3;
+      isHeard ||= highest(four) > 0;
+      if (isHeard) runRoom(four, dull);
+      else right.fill(0);
+    },
+    gather: gatherRoom,
+    memory: [
+      [LENGTHS, 4 * LINES.length],
+      [LOSSES, 4 * LINES.length],
+      [ROOM_PLACE, ROOM_SIZE],
+      ...LINES.map((_, n) => [LINE_SAMPLES + LINE_STRIDE * n, remembered] as const),
+    ],
   };
 }

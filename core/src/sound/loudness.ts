@@ -1,7 +1,5 @@
 import type { Biquad } from '../signal/biquad';
-import { factorToDb, frameCount, type PcmAudio } from '../signal/sound';
-import { setFilters } from './filter-step';
-import { truePeak } from './true-peak';
+import { factorToDb } from '../signal/sound';
 
 /** Loudness of a sound. Null where it is not defined: for silence, or what is too short. */
 export interface Loudness {
@@ -22,17 +20,17 @@ export interface Loudness {
 }
 
 /** Steps per second in which energy is gathered. */
-const STEPS_PER_SECOND = 10;
+export const STEPS_PER_SECOND = 10;
 const [MOMENTARY, SHORT_TERM] = [4, 30];
 const ABSOLUTE_GATE = -70;
 
 /**
- * Loudness to ITU-R BS.1770-4 (K-weighting, gates at −70 LUFS and 10 LU under), range to EBU Tech 3342 (gates at −70 LUFS and
- * 20 LU under, 10th to 95th percentile), true peak four times oversampled.
- * One channel counts as a front one; five are L, R, C, Ls, Rs; six have the low-frequency channel as the fourth, left out.
+ * Loudness to ITU-R BS.1770-4 (gates at −70 LUFS and 10 LU under), range to EBU Tech 3342 (gates at −70 LUFS and 20 LU under,
+ * 10th to 95th percentile).
+ * @param steps the weighted mean square of all channels in each 100 ms
+ * @param peak the true peak, as a factor of full scale
  */
-export function measureLoudness(sound: PcmAudio): Loudness {
-  const steps = energies(sound);
+export function loudnessOf(steps: readonly number[], peak: number): Loudness {
   const momentary = means(steps, MOMENTARY);
   const shortTerm = means(steps, SHORT_TERM);
   const loudest = (of: readonly number[]) => finite(lufs(of.reduce((a, b) => Math.max(a, b), 0)));
@@ -41,7 +39,7 @@ export function measureLoudness(sound: PcmAudio): Loudness {
     range: rangeOf(shortTerm),
     momentaryMax: loudest(momentary),
     shortTermMax: loudest(shortTerm),
-    truePeak: finite(factorToDb(truePeak(sound))),
+    truePeak: finite(factorToDb(peak)),
     momentary: momentary.map((energy) => finite(Number(lufs(energy).toFixed(2)))),
     shortTerm: shortTerm.map(lufs),
   };
@@ -67,32 +65,8 @@ const finite = (value: number): number | null => (Number.isFinite(value) ? value
 const lufs = (energy: number): number => -0.691 + 10 * Math.log10(energy);
 const energyOf = (loudness: number): number => 10 ** ((loudness + 0.691) / 10);
 
-/** The weighted mean square of all channels in each step of 100 ms. */
-function energies(sound: PcmAudio): number[] {
-  const { channels, rate } = sound;
-  const length = Math.round(rate / STEPS_PER_SECOND);
-  const sums = new Array<number>(Math.floor(frameCount(sound) / length)).fill(0);
-  const weighting = kWeighting(rate);
-  for (let c = 0; c < channels.length; c += 2) {
-    const [one, other] = [channels[c]!, channels[c + 1] ?? new Float32Array(frameCount(sound))];
-    const [weight, second] = [weightOf(c, channels.length), weightOf(c + 1, channels.length)];
-    const { left, right, pair, runFilters, energyOfLeft, energyOfRight } = setFilters(weighting);
-    for (let step = 0; step < sums.length; step++)
-      for (let from = step * length, to = from + length; from < to; from += left.length) {
-        const end = Math.min(to, from + left.length);
-        left.set(one.subarray(from, end));
-        right.set(other.subarray(from, end));
-        pair(end - from);
-        runFilters(end - from, 0, weighting.length);
-        sums[step] =
-          (sums[step] ?? 0) + (weight * energyOfLeft(end - from) + second * energyOfRight(end - from)) / length;
-      }
-  }
-  return sums;
-}
-
 /** BS.1770, annex 1, table 3: surround channels count 1.41 times; the low-frequency channel does not count. */
-function weightOf(channel: number, of: number): number {
+export function weightOf(channel: number, of: number): number {
   if (of < 5 || channel < 3) return 1;
   return of > 5 && channel === 3 ? 0 : 1.41;
 }

@@ -14,6 +14,8 @@ export interface StemInput {
   readonly hash: string;
   /** Samples per channel at the rate of the mix. */
   readonly frames: number;
+  /** The sample of the mix that it begins at; its first unless said. */
+  readonly start?: number;
   /** Preamp gain and pad when recorded, in dB; only the difference from it is applied. */
   readonly gain: number;
 }
@@ -47,15 +49,18 @@ export interface FaderStage {
 }
 
 /** What one strip brings into another. */
-interface Feed extends FaderStage {
+export interface Feed extends FaderStage {
   /** The key of the node it comes from. */
   readonly from: string;
 }
 
 /** A step that adds up what feeds it. */
 export interface SummingNode {
-  /** A `sum` is a part of what feeds a bus, a `mono sum` of what feeds an effect; an `output` is a bus that is listened to. */
-  readonly kind: 'bus' | 'effect' | 'output' | 'sum' | 'mono sum';
+  /**
+   * An `output` is a bus that is listened to. Of what feeds a bus, a `sum` is some of its strips, and a `strip sum` all of them; the
+   * same of what feeds an effect is mono.
+   */
+  readonly kind: 'bus' | 'effect' | 'output' | PlainSum;
   readonly key: string;
   readonly feeds: readonly Feed[];
   readonly strip: StripState;
@@ -64,7 +69,16 @@ export interface SummingNode {
   readonly behind?: FaderStage;
   /** Sums of the same recordings have the same number: they are made together. */
   readonly part?: number;
+  /** Whose strips a strip sum is of. */
+  readonly bus?: string;
 }
+
+const PLAIN_SUMS = ['sum', 'mono sum', 'strip sum', 'mono strip sum'] as const;
+type PlainSum = (typeof PLAIN_SUMS)[number];
+
+/** Whether a node only adds up what feeds it. */
+export const isPlainSum = (node: RenderNode): node is SummingNode & { readonly kind: PlainSum } =>
+  PLAIN_SUMS.some((kind) => kind === node.kind);
 
 /** One step of a mix: everything it depends on is in it, so that equal keys mean equal sound. */
 export type RenderNode =
@@ -72,6 +86,8 @@ export type RenderNode =
       readonly kind: 'stem';
       readonly key: string;
       readonly hash: string;
+      /** The sample of the mix that it begins at. */
+      readonly start: number;
       readonly gain: number;
       readonly strip: StripState;
     }
@@ -94,9 +110,20 @@ export function buildRenderGraph(profile: Profile, state: State, request: MixReq
 /** Strips with a recording that are summed in one step. */
 const STRIPS_PER_PARTIAL_SUM = 8;
 /** What has no processing of its own. */
-const NOTHING: StripState = {};
+export const NOTHING: StripState = {};
 /** A level in dB that nothing stands at or under. */
 const NO_OFF_LEVEL_DB = -1000;
+
+/** What passes a node on as it is, both sides, or the one side of one that is mono. */
+export const passedOn = (from: string, isMono: boolean): Feed => ({
+  from,
+  level: 1,
+  by: 1,
+  off: NO_OFF_LEVEL_DB,
+  mutes: [],
+  pan: isMono ? -1 : 0,
+  width: 1,
+});
 
 class GraphBuilder {
   private readonly nodes: RenderNode[] = [];
@@ -140,12 +167,12 @@ class GraphBuilder {
     const { stems, frames, rate } = this.request;
     const stem = stems[strip];
     if (!stem || !this.hasAudio(strip)) return null;
-    const { hash } = stem;
+    const { hash, start = 0 } = stem;
     const own = this.state[strip] ?? {};
     const gain = preampOf(own) - stem.gain;
     const chain = processing(own);
-    const key = fingerprint(['stem', hash, gain, stripFingerprint(chain), frames, rate]);
-    this.nodes.push({ kind: 'stem', key, hash, gain, strip: chain });
+    const key = fingerprint(['stem', hash, gain, stripFingerprint(chain), frames, rate, ...(start > 0 ? [start] : [])]);
+    this.nodes.push({ kind: 'stem', key, hash, start, gain, strip: chain });
     return key;
   }
 
@@ -174,25 +201,25 @@ class GraphBuilder {
     });
     const strips = [...parts.values()].flat();
     if (strips.length <= STRIPS_PER_PARTIAL_SUM) return [...strips, ...others];
-    const plain = { level: 1, off: NO_OFF_LEVEL_DB, mutes: [], width: 1 };
-    const sums = [...parts].map(([part, feeds]) =>
-      kind === 'effect'
-        ? // On one side only, and as much louder as that makes it quieter in one channel.
-          { ...plain, from: this.fed('mono sum', feeds, NOTHING, { part }), by: Math.SQRT2, pan: -1 }
-        : { ...plain, from: this.fed('sum', feeds, NOTHING, { part }), by: 1, pan: 0 },
-    );
-    return [...sums, ...others];
+    const isMono = kind === 'effect';
+    const sums = [...parts].map(([part, feeds]) => {
+      const sum = this.fed(isMono ? 'mono sum' : 'sum', feeds, NOTHING, { part });
+      // As much louder as it is quieter in one channel.
+      return { ...passedOn(sum, isMono), by: isMono ? Math.SQRT2 : 1 };
+    });
+    const stripSum = this.fed(isMono ? 'mono strip sum' : 'strip sum', sums, NOTHING, { bus: strip });
+    return [passedOn(stripSum, isMono), ...others];
   }
 
   private fed(
     kind: SummingNode['kind'],
     feeds: readonly Feed[],
     strip: StripState,
-    also: Pick<SummingNode, 'behind' | 'part'> = {},
+    also: Pick<SummingNode, 'behind' | 'part' | 'bus'> = {},
   ): string {
     const { law, frames, rate } = this.request;
     const { behind } = also;
-    const ways = feeds.map((feed) => [feed.from, ...cacheKeyParts(feed)]);
+    const ways = feeds.map(feedKeyParts);
     const key = fingerprint([
       kind,
       ways,
@@ -311,6 +338,9 @@ export const preampOf = (strip: StripState): number =>
 
 /** What a passage depends on, in a fixed order. */
 const cacheKeyParts = ({ level, by, off, mutes, pan, width }: FaderStage) => [level, by, off, mutes, pan, width];
+
+/** What a feed is, in a fixed order. */
+export const feedKeyParts = (feed: Feed) => [feed.from, ...cacheKeyParts(feed)];
 
 const processingCache = new WeakMap<StripState, StripState>();
 

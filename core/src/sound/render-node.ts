@@ -1,105 +1,128 @@
 import { dbToFactor } from '../signal/sound';
-import { createStripProcessors, hasActiveInserts, renderEffectReturn, runInserts } from './channel-strip';
-import { processInPlace, renderBlocks, sourceOf } from './process-blocks';
-import type { Channels, Flow, RenderStep } from './render';
-import type { RenderNode, SummingNode } from './render-graph';
+import { BlockChain, type BlockProcessor, loadFrom, samplesAt, storeInto } from './block-processor';
+import { createEffectReturn, createInsertPasses, createStripProcessors, type Pass } from './channel-strip';
+import type { Channels, Recording } from './recording';
+import { isPlainSum, type RenderNode, type SummingNode } from './render-graph';
 import { createFaderStage, createSummer } from './summing';
 import { kernels } from './wasm-kernels';
 
-/** Memory for what a step makes: one or two channels for each of its nodes. */
-export const allocateOutputs = (
-  step: RenderStep,
-  input: (key: string) => Channels,
-  frames: number,
-  make: (count: number) => Float32Array = (count) => new Float32Array(count),
-): Channels[] =>
-  step.map((node) => {
-    const count = node.kind === 'stem' ? input(node.hash).length : node.kind === 'mono sum' ? 1 : 2;
-    return Array.from({ length: Math.min(2, count) }, () => make(frames));
-  });
+/** What is worked out at once: one node of a plan, or sums that the same recordings feed. */
+export type RenderStep = readonly RenderNode[];
 
-/** Alone, everything is there before a step begins, and nobody waits for what it makes. */
-const NO_SYNC: Flow = { reached: () => undefined, made: () => undefined };
+/** Where a step reads and writes. */
+export interface StepRooms {
+  /** The window of a node, by its key. */
+  readonly window: (key: string) => Channels;
+  /** A recording by its hash. */
+  readonly recording: (hash: string) => Recording;
+  /** Samples of the whole sound. */
+  readonly frames: number;
+  readonly rate: number;
+}
+
+/** Works out a step up to a sample, from where it began or the last call ended. What feeds it has to be there that far. */
+export type Advance = (to: number) => void;
 
 /**
- * Works out one step of a mix: one node, or sums of the same strips.
- * @param input the channels of what it depends on, by key: of other nodes, or of a recording by its hash
- * @param into {@link allocateOutputs} it; all of it is written over, with silence behind the end of what is shorter
- * @param flow how it keeps behind what it depends on
+ * What works out one step of a mix: one node, or sums of the same strips.
+ * @param begin the first sample that is made, a multiple of the kernels' block
  */
-export function renderStep(
-  step: RenderStep,
-  input: (key: string) => Channels,
-  into: readonly Channels[],
-  rate: number,
-  flow = NO_SYNC,
-): void {
-  const sums = step.filter((node): node is SummingNode => node.kind === 'sum' || node.kind === 'mono sum');
-  if (sums.length === step.length) return renderSums(sums, input, into, rate, flow);
-  step.forEach((node, n) => {
-    const channels = into[n] ?? [];
-    if (node.kind === 'stem') renderStem(node, input(node.hash), channels, rate, flow);
-    else renderBus(node, input, channels, rate, flow);
-  });
+export function createStep(step: RenderStep, rooms: StepRooms, begin: number): Advance {
+  const sums = step.filter(isPlainSum);
+  if (sums.length === step.length) return advanceAll(sumPasses(sums, rooms), rooms.frames, begin);
+  const [node] = step;
+  if (!node || step.length > 1) throw new Error('only sums are worked out together');
+  const passes = node.kind === 'stem' ? stemPasses(node, rooms) : busPasses(node, rooms);
+  return advanceAll(passes, rooms.frames, begin);
 }
+
+/** Runs passes one behind the other, those before one that looks ahead a block further. */
+function advanceAll(passes: readonly Pass[], frames: number, begin: number): Advance {
+  const { BLOCK } = kernels().at;
+  const chains = passes.map(({ make }, n) => ({
+    chain: new BlockChain(make),
+    further: BLOCK * passes.slice(n + 1).filter(({ looksAhead }) => looksAhead).length,
+    at: begin,
+  }));
+  return (to) => {
+    for (const one of chains) {
+      const end = Math.min(frames, to + one.further);
+      if (end <= one.at) continue;
+      one.chain.runThrough(one.at, end);
+      one.at = end;
+    }
+  };
+}
+
+const plain = (make: Pass['make']): Pass => ({ make, looksAhead: false });
 
 type Stem = Exclude<RenderNode, SummingNode>;
 
-function renderStem(node: Stem, recording: Channels, channels: Channels, rate: number, flow: Flow): void {
-  const steps = createStripProcessors(node.strip, rate, dbToFactor(node.gain), channels.length === 1);
-  renderBlocks(channels, sourceOf(recording.slice(0, 2)), steps, hasActiveInserts(node.strip) ? undefined : flow.made);
-  runInserts(node.strip, channels, rate);
+function stemPasses({ key, hash, start, gain, strip }: Stem, rooms: StepRooms): Pass[] {
+  const { frames, rate } = rooms;
+  const windows = rooms.window(key);
+  const steps = () => createStripProcessors(strip, rate, dbToFactor(gain), windows.length === 1);
+  return [
+    plain(() => [readFrom(rooms.recording(hash), start), ...steps(), storeInto(windows)]),
+    ...createInsertPasses(strip, windows, frames, rate),
+  ];
 }
 
-function renderBus(
-  node: SummingNode,
-  input: (key: string) => Channels,
-  channels: Channels,
-  rate: number,
-  { reached, made }: Flow,
-): void {
-  const { takeOneSum, takeSums } = kernels();
-  const sum = createSummer([node], input, rate, reached);
-  const source = (from: number, count: number) => {
-    sum(from, count);
-    if (node.kind === 'effect') takeOneSum(count, 0);
-    else takeSums(count, 0);
+/** Loads the block from a recording that begins at a sample of the mix; silence before it, and behind its end. */
+function readFrom(recording: Recording, start: number): BlockProcessor {
+  const { left, right } = kernels();
+  return {
+    run: (frames, from) => {
+      const before = Math.min(frames, Math.max(0, start - from));
+      const channels = recording.read(Math.max(0, from - start), frames - before);
+      [left, right].forEach((side, c) => {
+        const samples = channels[c];
+        side.fill(0, 0, before);
+        if (samples) side.set(samples, before);
+        side.fill(0, before + (samples?.length ?? 0), frames);
+      });
+    },
   };
-  if (node.kind === 'effect') return renderEffectReturn(node.strip, source, channels, rate, made);
-  const steps = createStripProcessors(node.strip, rate, 1, false);
-  const behind = node.behind ? [createFaderStage(node.behind, rate)] : [];
-  if (!hasActiveInserts(node.strip)) return renderBlocks(channels, source, [...steps, ...behind], made);
-  renderBlocks(channels, source, steps);
-  runInserts(node.strip, channels, rate);
-  processInPlace(channels, ...behind);
 }
 
-/** Works out several sums at once, so that what feeds more than one of them is read once. */
-function renderSums(
-  nodes: readonly SummingNode[],
-  input: (key: string) => Channels,
-  into: readonly Channels[],
-  rate: number,
-  { reached, made }: Flow,
-): void {
+function busPasses(node: SummingNode, rooms: StepRooms): Pass[] {
+  const { takeOneSum, takeSums } = kernels();
+  const { frames, rate } = rooms;
+  const { strip, behind } = node;
+  const windows = rooms.window(node.key);
+  const sum = (): BlockProcessor[] => [
+    createSummer([node], rooms.window, rate),
+    { run: (count) => (node.kind === 'effect' ? takeOneSum(count, 0) : takeSums(count, 0)) },
+  ];
+  if (node.kind === 'effect') return [plain(() => [...sum(), ...createEffectReturn(strip, rate), storeInto(windows)])];
+  const summed = () => [...sum(), ...createStripProcessors(strip, rate, 1, false)];
+  const faded = () => (behind ? [createFaderStage(behind, rate)] : []);
+  const inserts = createInsertPasses(strip, windows, frames, rate);
+  if (inserts.length === 0) return [plain(() => [...summed(), ...faded(), storeInto(windows)])];
+  return [
+    plain(() => [...summed(), storeInto(windows)]),
+    ...inserts,
+    plain(() => [loadFrom(windows), ...faded(), storeInto(windows)]),
+  ];
+}
+
+/** Several sums at once, so that what feeds more than one of them is read once. */
+function sumPasses(nodes: readonly SummingNode[], rooms: StepRooms): Pass[] {
   const { at, left, right, takeOneSum, takeSums } = kernels();
-  const frames = into[0]?.[0]?.length ?? 0;
-  const most = at.MOST_SUMS;
-  if (nodes.length > most) {
-    renderSums(nodes.slice(most), input, into.slice(most), rate, { reached, made: NO_SYNC.made });
-    return renderSums(nodes.slice(0, most), input, into, rate, { reached, made });
-  }
-  const sum = createSummer(nodes, input, rate, reached);
-  for (let from = 0; from < frames; from += at.BLOCK) {
-    const count = Math.min(at.BLOCK, frames - from);
-    sum(from, count);
-    nodes.forEach((_, n) => {
-      const [one, other] = into[n] ?? [];
-      if (other) takeSums(count, n);
-      else takeOneSum(count, n);
-      one?.set(left.subarray(0, count), from);
-      other?.set(right.subarray(0, count), from);
-    });
-    made(from + count);
-  }
+  const together = nodes.slice(0, at.MOST_SUMS);
+  const windows = together.map(({ key }) => rooms.window(key));
+  const take: BlockProcessor = {
+    run: (count, from) =>
+      windows.forEach(([one, other], n) => {
+        if (together[n]?.kind === 'mono sum') takeOneSum(count, n);
+        else takeSums(count, n);
+        if (one) samplesAt(one, from, count).set(left.subarray(0, count));
+        if (other) samplesAt(other, from, count).set(right.subarray(0, count));
+      }),
+  };
+  const rest = nodes.slice(at.MOST_SUMS);
+  return [
+    plain(() => [createSummer(together, rooms.window, rooms.rate), take]),
+    ...(rest.length > 0 ? sumPasses(rest, rooms) : []),
+  ];
 }

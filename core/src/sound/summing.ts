@@ -1,7 +1,7 @@
+import { type BlockProcessor, samplesAt } from './block-processor';
 import { type Envelope, levelEnvelope, muteEnvelope, valueEnvelope } from './envelope';
 import { balanceGains, panGains, type PanLaw } from './pan-law';
-import type { BlockProcessor } from './process-blocks';
-import type { Channels, Flow } from './render';
+import type { Channels } from './recording';
 import type { FaderStage, SummingNode } from './render-graph';
 import { kernels } from './wasm-kernels';
 
@@ -9,30 +9,26 @@ import { kernels } from './wasm-kernels';
 type BlockMixer = (from: number, frames: number) => void;
 
 /** Effect inputs are summed to mono at −3 dB, so that a pair keeps its level. */
-const isMono = ({ kind }: SummingNode): boolean => kind === 'effect' || kind === 'mono sum';
+const isMono = ({ kind }: SummingNode): boolean =>
+  kind === 'effect' || kind === 'mono sum' || kind === 'mono strip sum';
 
 /**
  * What makes the sums of some steps, each in the kernels' sum of its place, block by block.
- * What feeds several of them is read once, as far as it is there.
+ * What feeds several of them is read once.
+ * @param window the window of what feeds them, by its key
  */
 export function createSummer(
   steps: readonly SummingNode[],
-  input: (key: string) => Channels,
+  window: (key: string) => Channels,
   rate: number,
-  reached: Flow['reached'],
-): BlockMixer {
+): BlockProcessor {
   const { at, clearSums, singles, addFeeds } = kernels();
   const bySource = new Map<string, SharedInput>();
   steps.forEach((step, sum) => {
     for (const feed of step.feeds) {
-      const channels = input(feed.from);
+      const channels = window(feed.from);
       if (!channels[0]) throw new Error('a feed without a channel');
-      const source: SharedInput = bySource.get(feed.from) ?? {
-        keys: [feed.from],
-        channels,
-        fixed: new Map(),
-        moving: [],
-      };
+      const source: SharedInput = bySource.get(feed.from) ?? { channels, fixed: new Map(), moving: [] };
       bySource.set(feed.from, source);
       const way = mixGains(feed, { pair: channels.length > 1, mono: isMono(step), law: step.law, sum }, rate);
       if (typeof way === 'function') source.moving.push(way);
@@ -43,16 +39,18 @@ export function createSummer(
   const table = read.flatMap(({ fixed }) => [...fixed].map(([sum, way]) => [sum, ...way]));
   if (table.length > at.MOST_FEEDS) throw new Error(`${table.length} feeds are more than can be summed at once`);
   singles(at.FEEDS, 5 * table.length).set(table.flat());
-  return (from, frames) => {
-    clearSums(steps.length);
-    let row = 0;
-    for (const { keys, channels, fixed, moving } of read) {
-      for (const key of keys) reached(key, from + frames);
-      loadBlock(channels, from, frames);
-      addFeeds(frames, row, fixed.size);
-      row += fixed.size;
-      for (const add of moving) add(from, frames);
-    }
+  return {
+    run: (frames, from) => {
+      clearSums(steps.length);
+      let row = 0;
+      for (const { channels, fixed, moving } of read) {
+        loadBlock(channels, from, frames);
+        addFeeds(frames, row, fixed.size);
+        row += fixed.size;
+        for (const add of moving) add(from, frames);
+      }
+    },
+    memory: [[at.FEEDS, 20 * table.length]],
   };
 }
 
@@ -66,7 +64,6 @@ const addGains = (one: Gains, other: Gains = [0, 0, 0, 0]): Gains => [
 
 /** What is read at once, and what becomes of it. */
 interface SharedInput {
-  readonly keys: readonly string[];
   readonly channels: Channels;
   /** Ways of a fixed level, by the number of the sum that they lead to. */
   readonly fixed: Map<number, Gains>;
@@ -85,12 +82,7 @@ function pairMonoInputs(sources: readonly SharedInput[]): readonly SharedInput[]
       fixed.set(sum, addGains([0, ll, 0, lr], fixed.get(sum)));
     }
     const both = [one, ...(other ? [other] : [])];
-    read.push({
-      keys: both.flatMap(({ keys }) => keys),
-      channels: both.flatMap(({ channels }) => channels),
-      fixed,
-      moving: [],
-    });
+    read.push({ channels: both.flatMap(({ channels }) => channels), fixed, moving: [] });
   }
   return read;
 }
@@ -98,21 +90,21 @@ function pairMonoInputs(sources: readonly SharedInput[]): readonly SharedInput[]
 /** Puts channels into the kernels, as many as there are and no silence beside them: nothing of it would be added. */
 function loadBlock([one, other]: Channels, from: number, frames: number): void {
   const { left, right } = kernels();
-  if (one) left.set(one.subarray(from, from + frames));
-  if (other) right.set(other.subarray(from, from + frames));
+  if (one) left.set(samplesAt(one, from, frames));
+  if (other) right.set(samplesAt(other, from, frames));
 }
 
-/** A step that passes the block on as a strip's fader does. It has to run through all of a sound. */
+/** A step that passes the block on as a strip's fader does. */
 export function createFaderStage(passage: FaderStage, rate: number): BlockProcessor {
   const { addFixed, clearSums, takeSums } = kernels();
   const way = mixGains(passage, { pair: true, mono: false, law: 'linear', sum: 0 }, rate);
   const add: BlockMixer = typeof way === 'function' ? way : (_, count) => addFixed(count, 0, ...way);
-  let from = 0;
-  return (count) => {
-    clearSums(1);
-    add(from, count);
-    takeSums(count, 0);
-    from += count;
+  return {
+    run: (count, from) => {
+      clearSums(1);
+      add(from, count);
+      takeSums(count, 0);
+    },
   };
 }
 

@@ -1,4 +1,5 @@
 import type { PcmAudio } from '../signal/sound';
+import type { Channels } from './recording';
 import { kernels } from './wasm-kernels';
 
 /** Samples that an interpolated one is made of. */
@@ -34,28 +35,76 @@ const MOST = Math.max(...PHASES.map((taps) => taps.reduce((sum, tap) => sum + Ma
 /** Early-out: interpolation is skipped where no sample of such a run could reach the current peak. */
 const RUN = 64;
 
-/** The highest level between and at the samples, as a factor of full scale; four times oversampled. */
-export function truePeak({ channels }: PcmAudio): number {
-  const { at, left, singles, highest, highestBetween } = kernels();
-  if (at.TAPS !== TAPS) throw new Error('the kernels count other taps');
-  const taps = singles(at.PLACES, 3 * TAPS);
-  PHASES.forEach((phase, place) => phase.forEach((tap, k) => (taps[3 * k + place] = tap)));
+/** The highest level between and at the samples of a sound that comes piece by piece; four times oversampled. */
+export class TruePeakMeter {
+  /** The last samples of each channel: those that the next are interpolated with, and those that do not fill a block yet. */
+  private readonly held: readonly Float32Array[];
+  private count = TAPS;
+
+  /** @param peak a level that is known to be reached, as a factor of full scale */
+  constructor(
+    channels: number,
+    private peak = 0,
+  ) {
+    const { at, singles, left } = kernels();
+    if (at.TAPS !== TAPS) throw new Error('the kernels count other taps');
+    const taps = singles(at.PLACES, 3 * TAPS);
+    PHASES.forEach((phase, place) => phase.forEach((tap, k) => (taps[3 * k + place] = tap)));
+    // Before the sound there is silence.
+    this.held = Array.from({ length: channels }, () => new Float32Array(left.length));
+  }
+
+  add(channels: Channels): void {
+    const room = this.held[0]?.length ?? 0;
+    const frames = channels[0]?.length ?? 0;
+    for (let from = 0; from < frames;) {
+      const to = Math.min(frames, from + room - this.count);
+      this.held.forEach((held, c) => held.set(channels[c]!.subarray(from, to), this.count));
+      this.count += to - from;
+      from = to;
+      if (this.count === room) this.look(room);
+    }
+  }
+
+  /** The level, as a factor of full scale; nothing may be added afterwards. */
+  end(): number {
+    // Behind it there is silence too, as far as the last samples are heard in it.
+    this.add(this.held.map(() => new Float32Array(2 * TAPS)));
+    this.look(this.count);
+    return this.peak;
+  }
+
+  private look(count: number): void {
+    const { left, highest, highestBetween } = kernels();
+    for (const held of this.held) {
+      left.set(held);
+      left.fill(0, count);
+      const most = highest(left.length);
+      this.peak = Math.max(this.peak, most);
+      if (most * MOST > this.peak)
+        for (let run = TAPS; run < count; run += RUN)
+          this.peak = Math.max(this.peak, highestBetween(run, Math.min(RUN, left.length - run)));
+      held.copyWithin(0, count - TAPS, count);
+    }
+    this.count = TAPS;
+  }
+}
+
+/** The highest sample, as a factor of full scale. */
+export function samplePeak(channels: Channels): number {
+  const { left, highest } = kernels();
   let peak = 0;
   for (const samples of channels)
     for (let from = 0; from < samples.length; from += left.length) {
       left.fill(0).set(samples.subarray(from, from + left.length));
       peak = Math.max(peak, highest(left.length));
     }
-  // What a block needs of the one before it, and of the silence before and behind the sound, lies in front of it.
-  const past = left.length - TAPS;
-  for (const samples of channels)
-    for (let from = -TAPS; from < samples.length; from += past) {
-      left.fill(0);
-      const start = Math.max(0, from);
-      left.set(samples.subarray(start, Math.max(start, from + left.length)), start - from);
-      if (highest(left.length) * MOST <= peak) continue;
-      for (let run = TAPS; run < left.length; run += RUN)
-        peak = Math.max(peak, highestBetween(run, Math.min(RUN, left.length - run)));
-    }
   return peak;
+}
+
+/** The highest level between and at the samples of a whole sound, as a factor of full scale. */
+export function truePeak({ channels }: PcmAudio): number {
+  const meter = new TruePeakMeter(channels.length, samplePeak(channels));
+  meter.add(channels);
+  return meter.end();
 }

@@ -33,6 +33,7 @@ interface Exports {
   readonly emptyEcho: (length: number) => void;
   readonly runEcho: (frames: number, length: number, feedback: number, mix: number, dull: number) => void;
   readonly emptyRoom: () => void;
+  readonly gatherRoom: () => number;
   readonly runRoom: (frames: number, dull: number) => void;
   readonly clearSums: (count: number) => void;
   readonly addFeeds: (frames: number, from: number, count: number) => void;
@@ -53,12 +54,24 @@ type Constant =
   | 'LEFT'
   | 'RIGHT'
   | 'COEFFICIENTS'
+  | 'COMPRESSOR'
+  | 'COMPRESSOR_SIZE'
+  | 'ECHO'
+  | 'ECHO_LINE'
+  | 'ECHO_SIZE'
+  | 'GATE'
+  | 'GATE_SIZE'
+  | 'MEMORIES'
   | 'MOST_FILTERS'
   | 'ROW'
   | 'LENGTHS'
+  | 'LINE_SAMPLES'
+  | 'LINE_STRIDE'
   | 'LONGEST_ECHO'
   | 'LONGEST_LINE'
   | 'LOSSES'
+  | 'ROOM_PLACE'
+  | 'ROOM_SIZE'
   | 'MOST_SUMS'
   | 'MOST_FEEDS'
   | 'FEEDS'
@@ -71,7 +84,8 @@ export interface Kernels extends Exports {
   /** The block that is worked on. */
   readonly left: Float32Array;
   readonly right: Float32Array;
-  /** Singles and doubles at an address. */
+  /** Bytes, singles, doubles and whole numbers at an address. */
+  readonly bytes: (address: number, count: number) => Uint8Array;
   readonly singles: (address: number, count: number) => Float32Array;
   readonly doubles: (address: number, count: number) => Float64Array;
   readonly wholes: (address: number, count: number) => Int32Array;
@@ -86,8 +100,7 @@ declare const atob: (base64: string) => string;
 
 let loaded: Kernels | undefined;
 
-/** The inner loops, compiled at their first use. What works with them does so from its first sample to its last
- * before another begins. */
+/** The inner loops, compiled at their first use. They work for one at a time: what each remembers meanwhile is put aside. */
 export const kernels = (): Kernels => (loaded ??= instantiate());
 
 function instantiate(): Kernels {
@@ -101,6 +114,7 @@ function instantiate(): Kernels {
     at,
     left: new Float32Array(buffer, at.LEFT, at.BLOCK),
     right: new Float32Array(buffer, at.RIGHT, at.BLOCK),
+    bytes: (address, count) => new Uint8Array(buffer, address, count),
     singles: (address, count) => new Float32Array(buffer, address, count),
     doubles: (address, count) => new Float64Array(buffer, address, count),
     wholes: (address, count) => new Int32Array(buffer, address, count),

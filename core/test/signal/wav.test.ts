@@ -1,9 +1,11 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, truncateSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 import { inFolder, run, sine } from '@old-echo/testing/sounds';
 
-import { DEPTHS, parseWavHeader, readWav, seededRandom, writeWav } from '../../src/signal/wav';
+import { readWav, writeWav } from '../../src/signal/wav';
+import { DEPTHS, parseWavHeader, wavHeader } from '../../src/signal/wav-header';
+import { sampleEncoder, seededRandom } from '../../src/signal/wav-samples';
 import { thirdOctaveLevels } from '../../src/sound/spectrum';
 
 const random = seededRandom(7);
@@ -59,6 +61,7 @@ test.each([
   ['8 bits', changed(34, 8), 'Unsupported sample format (1, 8 bits).'],
   ['compressed', changed(20, 85), 'Unsupported sample format (85, 16 bits).'],
   ['8 kHz', changed(24, 0x40, 0x1f), 'Its sample rate is 8000 Hz.'],
+  ['200 kHz', changed(24, 0x40, 0x0d, 0x03), 'Its sample rate is 200000 Hz.'],
   ['12 channels', changed(22, 12), 'It has 12 channels.'],
 ])('%s: a sentence says what is wrong', (_, bytes, why) => {
   expect(() => readWav(bytes)).toThrow(why);
@@ -84,6 +87,7 @@ test('what a huge file holds is read from its first bytes', () => {
     channels: 2,
     depth: '16',
     frames: 500_000_000,
+    timeReference: null,
     at: 44,
     end: 2_000_000_044,
   });
@@ -107,7 +111,7 @@ test('a data chunk of an odd length is padded, and the padding is no sample', ()
   expect(readWav(bytes)).toEqual(odd);
 });
 
-test.each([44_100, 48_000, 88_200, 96_000])('%d Hz is read', (rate) => {
+test.each([44_100, 48_000, 88_200, 96_000, 176_400, 192_000])('%d Hz is read', (rate) => {
   const sound = { rate, channels: [Float32Array.of(0.5)] };
   expect(readWav(writeWav(sound, 'float', false))).toEqual(sound);
 });
@@ -126,4 +130,86 @@ test('the dither is triangular: the error it makes has three times the power of 
   const power = stored.reduce((sum, sample) => sum + (sample / step) ** 2, 0) / stored.length;
   expect(power).toBeGreaterThan(0.23);
   expect(power).toBeLessThan(0.27);
+});
+
+test('32 bits, and more than 4 GB as FFmpeg writes it (EBU Tech 3306), are read as what they are', () => {
+  inFolder((folder) => {
+    const [ours, theirs] = [join(folder, 'ours.wav'), join(folder, 'theirs.wav')];
+    writeFileSync(ours, writeWav(steps, '24', false));
+    run('ffmpeg', '-hide_banner', '-loglevel', 'error', '-i', ours, '-c:a', 'pcm_s32le', '-rf64', 'always', theirs);
+    const bytes = readFileSync(theirs);
+    expect(bytes.toString('latin1', 0, 4)).toBe('RF64');
+    expect(readWav(bytes)).toEqual(steps);
+    // ITU-R BS.2088 has the same layout under another name.
+    bytes.write('BW64', 'latin1');
+    expect(readWav(bytes)).toEqual(steps);
+    expect(() => readWav(bytes.subarray(0, 2000))).toThrow('cut off');
+  });
+});
+
+test('what is longer than 4 GB is written as RF64, with the lengths that FFmpeg reads', () => {
+  const frames = 3 * 2 ** 30;
+  const head = wavHeader({ rate: 96_000, channels: 2, depth: 'float', frames });
+  expect(parseWavHeader(head, head.length + frames * 8)).toEqual({
+    rate: 96_000,
+    channels: 2,
+    depth: 'float',
+    frames,
+    timeReference: null,
+    at: head.length,
+    end: head.length + frames * 8,
+  });
+  inFolder((folder) => {
+    const file = join(folder, 'long.wav');
+    writeFileSync(file, head);
+    // A hole takes no room on the disk.
+    truncateSync(file, head.length + frames * 8);
+    const said = run('ffprobe', '-v', 'error', '-show_entries', 'stream=duration_ts,sample_rate,channels', file);
+    expect(said).toContain(`duration_ts=${frames}`);
+  });
+});
+
+// Multimedia Data Standards Update (1994): whatever is not PCM has the longer description and says how many samples it has.
+test('floats say how many samples there are, and SoX finds nothing to warn of', () => {
+  const bytes = Buffer.from(writeWav(steps, 'float', false));
+  const fact = bytes.indexOf('fact');
+  expect([bytes.readUInt32LE(16), bytes.readUInt32LE(fact + 4), bytes.readUInt32LE(fact + 8)]).toEqual([18, 4, 999]);
+  inFolder((folder) => {
+    const file = join(folder, 'float.wav');
+    writeFileSync(file, bytes);
+    expect(run('sox', file, '-n', 'stat')).not.toMatch(/WARN/);
+  });
+});
+
+test.each(DEPTHS)('%s: written in pieces, wherever they begin, the bytes are those of the whole', (depth) => {
+  const whole = sampleEncoder(depth, true)(steps.channels);
+  const pieces = [0, 1, 100, 998].map((from, n, all) => {
+    const piece = steps.channels.map((channel) => channel.subarray(from, all[n + 1]));
+    return sampleEncoder(depth, true, 2 * from)(piece);
+  });
+  expect(Buffer.concat(pieces).equals(whole)).toBe(true);
+});
+
+// EBU Tech 3285, version 2: places in the chunk, and what stands for a value that is not defined.
+test('Broadcast Wave: FFmpeg’s time reference is read, and loudness is written where the standard has it', () => {
+  inFolder((folder) => {
+    const [ours, theirs] = [join(folder, 'ours.wav'), join(folder, 'theirs.wav')];
+    writeFileSync(ours, writeWav(steps, '24', false));
+    const late = ['-write_bext', '1', '-metadata', 'time_reference=172800000'];
+    run('ffmpeg', '-hide_banner', '-loglevel', 'error', '-i', ours, '-c:a', 'pcm_s24le', ...late, theirs);
+    const bytes = readFileSync(theirs);
+    // An hour at 48 kHz.
+    expect(parseWavHeader(bytes, bytes.length).timeReference).toBe(172_800_000);
+    expect(readWav(bytes)).toEqual(steps);
+
+    const said = { integrated: -23.016, range: 5.5, truePeak: -1.004, momentaryMax: null, shortTermMax: -20 };
+    const head = Buffer.from(wavHeader({ rate: 48_000, channels: 2, depth: '24', frames: 999 }, said));
+    const bext = head.indexOf('bext');
+    expect([head.readUInt32LE(bext + 4), head.readUInt16LE(bext + 8 + 346)]).toEqual([602, 2]);
+    const values = [0, 1, 2, 3, 4].map((n) => head.readInt16LE(bext + 8 + 412 + 2 * n));
+    expect(values).toEqual([-2302, 550, -100, 0x7fff, -2000]);
+    writeFileSync(ours, Buffer.concat([head, sampleEncoder('24', false)(steps.channels)]));
+    expect(readWav(readFileSync(ours))).toEqual(steps);
+    expect(run('ffprobe', '-v', 'error', '-show_entries', 'format_tags=encoded_by', ours)).toContain('Old Echo');
+  });
 });

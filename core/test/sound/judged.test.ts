@@ -11,10 +11,10 @@ import { preview } from '../../src/recall/preview';
 import { ALL_WITH_GLOBALS } from '../../src/recall/scope-rules';
 import { BAND_EDGE_RATIO, thirdOctaves } from '../../src/signal/third-octaves';
 import { DEFAULT_THRESHOLDS } from '../../src/signal/thresholds';
-import { seededRandom } from '../../src/signal/wav';
-import { type Channels, render } from '../../src/sound/render';
+import { seededRandom } from '../../src/signal/wav-samples';
+import { type Channels, inMemory } from '../../src/sound/recording';
 import { buildRenderGraph, type StemInput } from '../../src/sound/render-graph';
-import { allocateOutputs, renderStep } from '../../src/sound/render-node';
+import { renderHere } from '../../src/sound/render-here';
 import { thirdOctaveLevels } from '../../src/sound/spectrum';
 
 jest.setTimeout(600_000);
@@ -35,7 +35,7 @@ const noise: Channels = [Float32Array.from({ length: FRAMES }, () => (random() -
 const stems: Record<string, StemInput> = { 'in.1': { hash: 'n1', frames: FRAMES, gain: 0 } };
 
 /** What the model desk makes of noise on a strip, per third octave of one output, in dB. */
-async function heardOn(profile: Profile, state: State, output: string): Promise<readonly number[]> {
+function heardOn(profile: Profile, state: State, output: string): readonly number[] {
   const plan = buildRenderGraph(profile, state, {
     output,
     solo: null,
@@ -44,15 +44,7 @@ async function heardOn(profile: Profile, state: State, output: string): Promise<
     rate: RATE,
     frames: FRAMES,
   });
-  const channels = await render(plan, {
-    stem: () => Promise.resolve(noise),
-    run: (step, inputs) => {
-      const sounds = allocateOutputs(step, (key) => inputs[key]!, FRAMES);
-      renderStep(step, (key) => inputs[key]!, sounds, RATE);
-      return Promise.resolve({ sounds, done: Promise.resolve() });
-    },
-    known: () => undefined,
-  });
+  const channels = renderHere(plan, () => inMemory(noise));
   // What builds up, and gates and compressors that begin at rest, have settled in the second half.
   const settled = channels.map((channel) => channel.slice(FRAMES / 2));
   return thirdOctaveLevels({ rate: RATE, channels: settled });
@@ -96,10 +88,10 @@ describe.each([
     addresses.filter((address) => MOST.test(address)),
   );
 
-  test('over many pairs of states no third octave of an output rises over its threshold without a caution that names it', async () => {
+  test('over many pairs of states no third octave of an output rises over its threshold without a caution that names it', () => {
     let risen = 0;
-    await fc.assert(
-      fc.asyncProperty(some, few, few, few, async (from, ...moves) => {
+    fc.assert(
+      fc.property(some, few, few, few, (from, ...moves) => {
         const to = joinSettings(moves);
         const before = withSettings(start, from);
         const after = withSettings(before, to);
@@ -113,7 +105,7 @@ describe.each([
         });
         const rises = risesBetween(profile, before, after);
         for (const output of outputs) {
-          const [was, is] = [await heardOn(profile, before, output), await heardOn(profile, after, output)];
+          const [was, is] = [heardOn(profile, before, output), heardOn(profile, after, output)];
           const most = Math.max(
             ...is.map((level, i) => (isJudged[i] && level > AUDIBLE ? level - Math.max(AUDIBLE, was[i]!) : 0)),
           );

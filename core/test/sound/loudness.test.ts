@@ -2,10 +2,11 @@ import { inARow, sine, throughEbur128, throughSox } from '@old-echo/testing/soun
 
 import { describeBlindTest } from '../../src/phrases/describe-blind-test';
 import type { PcmAudio } from '../../src/signal/sound';
-import { seededRandom } from '../../src/signal/wav';
+import { seededRandom } from '../../src/signal/wav-samples';
 import { blindTestP } from '../../src/sound/blind-test';
 import { correlationOverTime } from '../../src/sound/correlation';
-import { integratedBetween, kWeighting, measureLoudness } from '../../src/sound/loudness';
+import { integratedBetween, kWeighting } from '../../src/sound/loudness';
+import { measureLoudness } from '../../src/sound/loudness-meter';
 import { thirdOctaveLevels } from '../../src/sound/spectrum';
 import { truePeak } from '../../src/sound/true-peak';
 

@@ -9,16 +9,17 @@ import type { Curve } from '../../src/desk/setting';
 import { defaultState, type SettingsByAddress, withSettings } from '../../src/desk/state';
 import { biquad, magnitudeDb } from '../../src/signal/biquad';
 import { compressorGain } from '../../src/signal/static-curve';
-import { seededRandom } from '../../src/signal/wav';
-import { createCompressor, createGate, limit } from '../../src/sound/dynamics';
+import { seededRandom } from '../../src/signal/wav-samples';
+import { BlockChain, processInPlace } from '../../src/sound/block-processor';
+import { createCompressor, createGate } from '../../src/sound/dynamics';
 import { createReverb } from '../../src/sound/effects';
 import { type Envelope, levelEnvelope, muteEnvelope, valueEnvelope } from '../../src/sound/envelope';
 import { filter } from '../../src/sound/filter-step';
+import { createLimiter } from '../../src/sound/limiter';
 import { PAN_LAWS, panGains, type PanLaw } from '../../src/sound/pan-law';
-import { processInPlace } from '../../src/sound/process-blocks';
-import { type Channels, render } from '../../src/sound/render';
+import { type Channels, inMemory } from '../../src/sound/recording';
 import { buildRenderGraph, type StemInput } from '../../src/sound/render-graph';
-import { allocateOutputs, renderStep } from '../../src/sound/render-node';
+import { renderHere } from '../../src/sound/render-here';
 import { thirdOctaveLevels } from '../../src/sound/spectrum';
 
 const RATE = 48_000;
@@ -30,7 +31,7 @@ const noise = (seed: number, length = FRAMES, level = 0.3) => {
 const stem = (hash: string): StemInput => ({ hash, frames: FRAMES, gain: 0 });
 
 /** What the model makes of recordings; 'one' is one channel, 'two' two. */
-async function mix(
+function mix(
   moves: SettingsByAddress,
   {
     stems = { 'in.1': stem('two') },
@@ -46,49 +47,41 @@ async function mix(
     law?: PanLaw;
   } = {},
   sounds: Readonly<Record<string, Channels>> = { one: [noise(1)], two: [noise(2), noise(3)] },
-): Promise<Channels> {
+): Channels {
   const up = Object.fromEntries(Object.keys(stems).map((strip) => [`${strip}/fader/level`, 0]));
   const state = withSettings(defaultState(profile), { ...up, [`${output}/fader/level`]: 0, ...moves });
   const plan = buildRenderGraph(profile, state, { output, solo, stems, law, rate: RATE, frames: FRAMES });
-  return render(plan, {
-    stem: (hash) => Promise.resolve(sounds[hash]!),
-    run: (step, inputs) => {
-      const sounds = allocateOutputs(step, (key) => inputs[key]!, FRAMES);
-      renderStep(step, (key) => inputs[key]!, sounds, RATE);
-      return Promise.resolve({ sounds, done: Promise.resolve() });
-    },
-    known: () => undefined,
-  });
+  return renderHere(plan, (hash) => inMemory(sounds[hash]!));
 }
 const level = (samples: Float32Array) => 10 * Math.log10(samples.reduce((sum, x) => sum + x * x, 0) / samples.length);
 const isSilent = (channels: Channels) => channels.every((channel) => channel.every((x) => x === 0));
 
-test('a mix of one strip at unity is its recording, sample for sample', async () => {
-  expect(await mix({})).toEqual([noise(2), noise(3)]);
+test('a mix of one strip at unity is its recording, sample for sample', () => {
+  expect(mix({})).toEqual([noise(2), noise(3)]);
 });
 
-test('a fader scales; a mute, a fader at −∞, an unplugged source and a muted DCA are silence', async () => {
-  const [left] = await mix({ 'in.1/fader/level': -6 });
+test('a fader scales; a mute, a fader at −∞, an unplugged source and a muted DCA are silence', () => {
+  const [left] = mix({ 'in.1/fader/level': -6 });
   expect(level(left!) - level(noise(2))).toBeCloseTo(-6, 4);
   const closed: SettingsByAddress[] = [
     { 'in.1/mute/on': true },
     { 'in.1/fader/level': -90 },
     { 'in.1/source/socket': 'none' },
   ];
-  for (const moves of closed) expect(isSilent(await mix(moves))).toBe(true);
+  for (const moves of closed) expect(isSilent(mix(moves))).toBe(true);
   for (const control of ['dca.1', 'mutegroup.1'])
-    expect(
-      isSilent(await mix({ [`in.1/routing/${control}`]: true, [`${control}/mute/on`]: true }, { profile: quay })),
-    ).toBe(true);
+    expect(isSilent(mix({ [`in.1/routing/${control}`]: true, [`${control}/mute/on`]: true }, { profile: quay }))).toBe(
+      true,
+    );
 });
 
-test('two strips sum: mixing is linear', async () => {
+test('two strips sum: mixing is linear', () => {
   const both = { stems: { 'in.1': stem('two'), 'in.2': stem('other') } };
   const sounds = { two: [noise(2), noise(3)], other: [noise(4), noise(5)] };
-  const sum = await mix({ 'in.2/fader/level': -10 }, both, sounds);
+  const sum = mix({ 'in.2/fader/level': -10 }, both, sounds);
   const [one, other] = [
-    await mix({ 'in.2/fader/level': -10 }, { ...both, solo: 'in.1' }, sounds),
-    await mix({ 'in.2/fader/level': -10 }, { ...both, solo: 'in.2' }, sounds),
+    mix({ 'in.2/fader/level': -10 }, { ...both, solo: 'in.1' }, sounds),
+    mix({ 'in.2/fader/level': -10 }, { ...both, solo: 'in.2' }, sounds),
   ];
   const worst = Math.max(...sum[0]!.map((x, i) => Math.abs(x - one[0]![i]! - other[0]![i]!)));
   expect(worst).toBeLessThan(1e-6);
@@ -107,10 +100,10 @@ test.each([
   ]);
 });
 
-test.each(PAN_LAWS)('one channel goes to both sides by the pan law: %s', async (law) => {
+test.each(PAN_LAWS)('one channel goes to both sides by the pan law: %s', (law) => {
   for (const pan of [-100, -37, 0, 80, 100]) {
     const moves = { 'in.1/pan/position': pan };
-    const sides = await mix(moves, { stems: { 'in.1': stem('one') }, law });
+    const sides = mix(moves, { stems: { 'in.1': stem('one') }, law });
     panGains(law, pan / 100).forEach((gain, side) => {
       if (gain === 0) expect(level(sides[side]!)).toBe(-Infinity);
       else expect(level(sides[side]!) - level(noise(1))).toBeCloseTo(20 * Math.log10(gain), 4);
@@ -118,10 +111,10 @@ test.each(PAN_LAWS)('one channel goes to both sides by the pan law: %s', async (
   }
 });
 
-test('two strips of one channel are as SoX mixes them: the first in the middle, the other on the right', async () => {
+test('two strips of one channel are as SoX mixes them: the first in the middle, the other on the right', () => {
   const both = { stems: { 'in.1': stem('one'), 'in.2': stem('other') } };
   const sounds = { one: [noise(1)], other: [noise(4)] };
-  const ours = await mix({ 'in.2/pan/position': 100, 'in.2/fader/level': -6 }, both, sounds);
+  const ours = mix({ 'in.2/pan/position': 100, 'in.2/fader/level': -6 }, both, sounds);
   // Constant power takes 3.01 dB in the middle; −6 dB is 0.501187 (arithmetic).
   const middle = 10 ** (-3.0103 / 20);
   const remix = ['remix', `1v${middle}`, `1v${middle},2v0.501187`];
@@ -132,7 +125,7 @@ test('two strips of one channel are as SoX mixes them: the first in the middle, 
   });
 });
 
-test('twenty strips, alone or all at once, in the main and in an effect: the sum of all is the sum of each', async () => {
+test('twenty strips, alone or all at once, in the main and in an effect: the sum of all is the sum of each', () => {
   const strips = Array.from({ length: 20 }, (_, i) => `in.${i + 1}`);
   const stems = Object.fromEntries(strips.map((strip, i) => [strip, stem(i % 3 === 0 ? 'two' : 'one')]));
   const moves = Object.fromEntries(
@@ -143,65 +136,60 @@ test('twenty strips, alone or all at once, in the main and in an effect: the sum
     ]),
   );
   const settings = { ...moves, 'fx.1/fader/level': -6 };
-  const all = await mix(settings, { stems, profile: quay });
+  const all = mix(settings, { stems, profile: quay });
   const sums = [new Float64Array(FRAMES), new Float64Array(FRAMES)];
   for (const solo of strips) {
-    const one = await mix(settings, { stems, profile: quay, solo });
+    const one = mix(settings, { stems, profile: quay, solo });
     one.forEach((channel, c) => channel.forEach((x, i) => (sums[c]![i]! += x)));
   }
   const worst = Math.max(...all.flatMap((channel, c) => [...channel].map((x, i) => Math.abs(x - sums[c]![i]!))));
   expect(worst).toBeLessThan(2e-6);
 });
 
-test('sends: behind the fader they follow it, before it they do not; both close with the mute', async () => {
+test('sends: behind the fader they follow it, before it they do not; both close with the mute', () => {
   const to = { profile: quay, output: 'mix.1' };
-  const sent = async (moves: SettingsByAddress) =>
-    level((await mix({ 'in.1/sends/mix.1/level': -10, ...moves }, to))[0]!);
-  const pre = await sent({ 'in.1/fader/level': -20 });
-  expect(pre).toBeCloseTo(await sent({}), 6);
+  const sent = (moves: SettingsByAddress) => level(mix({ 'in.1/sends/mix.1/level': -10, ...moves }, to)[0]!);
+  const pre = sent({ 'in.1/fader/level': -20 });
+  expect(pre).toBeCloseTo(sent({}), 6);
   const post = { 'in.1/sends/mix.1/tap': 'post' };
-  expect((await sent({ ...post, 'in.1/fader/level': -20 })) - (await sent(post))).toBeCloseTo(-20, 3);
-  expect(await sent({ 'in.1/mute/on': true })).toBe(-Infinity);
+  expect(sent({ ...post, 'in.1/fader/level': -20 }) - sent(post)).toBeCloseTo(-20, 3);
+  expect(sent({ 'in.1/mute/on': true })).toBe(-Infinity);
 });
 
-test('what a DCA does to a strip is not done to what it sends before its fader', async () => {
+test('what a DCA does to a strip is not done to what it sends before its fader', () => {
   const to = { profile: quay, output: 'mix.1' };
-  const sent = async (moves: SettingsByAddress) =>
-    level(
-      (
-        await mix({ 'in.1/sends/mix.1/level': -10, 'in.1/routing/dca.1': true, 'dca.1/fader/level': 0, ...moves }, to)
-      )[0]!,
-    );
-  expect(await sent({ 'dca.1/fader/level': -12 })).toBeCloseTo(await sent({}), 6);
+  const sent = (moves: SettingsByAddress) =>
+    level(mix({ 'in.1/sends/mix.1/level': -10, 'in.1/routing/dca.1': true, 'dca.1/fader/level': 0, ...moves }, to)[0]!);
+  expect(sent({ 'dca.1/fader/level': -12 })).toBeCloseTo(sent({}), 6);
   const post = { 'in.1/sends/mix.1/tap': 'post' };
-  expect((await sent({ ...post, 'dca.1/fader/level': -12 })) - (await sent(post))).toBeCloseTo(-12, 3);
+  expect(sent({ ...post, 'dca.1/fader/level': -12 }) - sent(post)).toBeCloseTo(-12, 3);
 });
 
-test('a DCA at −∞ is silence, as its mute is', async () => {
+test('a DCA at −∞ is silence, as its mute is', () => {
   const closed = { 'in.1/routing/dca.1': true, 'dca.1/fader/level': -90 };
-  expect(isSilent(await mix(closed, { profile: quay }))).toBe(true);
+  expect(isSilent(mix(closed, { profile: quay }))).toBe(true);
 });
 
-test('a polarity that is turned round is the same recording with its sign turned', async () => {
-  const [left] = await mix({ 'in.1/preamp/polarity': true });
+test('a polarity that is turned round is the same recording with its sign turned', () => {
+  const [left] = mix({ 'in.1/preamp/polarity': true });
   expect(left).toEqual(noise(2).map((x) => -x));
 });
 
-test('an effect return adds a tail, and is silent when nothing is sent to it', async () => {
+test('an effect return adds a tail, and is silent when nothing is sent to it', () => {
   const short = { one: [noise(1, 480)] };
   const room = { 'fx.1/fader/level': 0, 'in.1/sends/fx.1/level': 0, 'fx.1/inserts/predelay': 0 };
   const stems = { stems: { 'in.1': stem('one') } };
-  const wet = await mix(room, stems, short);
+  const wet = mix(room, stems, short);
   expect(level(wet[0]!.subarray(4800))).toBeGreaterThan(-80);
   // A kind of effect that the model does not know is a room as well.
-  expect(await mix({ ...room, 'fx.1/inserts/kind': 'spring' }, stems, short)).toEqual(wet);
-  const dry = await mix({ ...room, 'in.1/sends/fx.1/level': -90 }, stems, short);
+  expect(mix({ ...room, 'fx.1/inserts/kind': 'spring' }, stems, short)).toEqual(wet);
+  const dry = mix({ ...room, 'in.1/sends/fx.1/level': -90 }, stems, short);
   expect(level(dry[0]!.subarray(4800))).toBe(-Infinity);
 });
 
-test('a group carries its strips, and ways that go round in circles are left out and named', async () => {
+test('a group carries its strips, and ways that go round in circles are left out and named', () => {
   const grouped = { 'in.1/routing/main.1': false, 'in.1/routing/group.1': true };
-  expect(await mix(grouped)).toEqual([noise(2), noise(3)]);
+  expect(mix(grouped)).toEqual([noise(2), noise(3)]);
   const state = withSettings(defaultState(boathouse), {
     ...grouped,
     'in.1/fader/level': 0,
@@ -329,13 +317,15 @@ describe('dynamics', () => {
     expect(20 * Math.log10(quiet.at(-1)!)).toBeCloseTo(-80, 1);
     expect(20 * Math.log10(loud.at(-1)!)).toBeCloseTo(-20, 2);
   });
+  const limit = (x: Float32Array) =>
+    new BlockChain(() => [createLimiter([x], -6, 0.05, x.length, RATE)]).runThrough(0, x.length);
   test('limiter: nothing passes its ceiling, and what is under it is not touched', () => {
     const x = noise(8, RATE, 1);
-    limit(-6, 0.05, [x], RATE);
+    limit(x);
     expect(20 * Math.log10(Math.max(...x.map(Math.abs)))).toBeLessThanOrEqual(-6 + 1e-4);
     const quiet = noise(9, RATE, 0.3);
     const before = Float32Array.from(quiet);
-    limit(-6, 0.05, [quiet], RATE);
+    limit(quiet);
     expect(quiet).toEqual(before);
   });
 });
@@ -348,11 +338,11 @@ test('a room falls by 60 dB in its time', () => {
   expect(Math.abs(at(0.2) - at(1.2) - 60)).toBeLessThan(8);
 });
 
-test('whatever a desk is set to, the mix holds numbers only, and the same again gives the same', async () => {
+test('whatever a desk is set to, the mix holds numbers only, and the same again gives the same', () => {
   const stems = { stems: { 'in.1': stem('two'), 'in.2': stem('one'), 'in.10': stem('one') } };
-  await fc.assert(
-    fc.asyncProperty(anySettings(boathouse, 120), async (moves) => {
-      const [once, again] = [await mix(moves, stems), await mix(moves, stems)];
+  fc.assert(
+    fc.property(anySettings(boathouse, 120), (moves) => {
+      const [once, again] = [mix(moves, stems), mix(moves, stems)];
       expect(once.every((channel) => channel.every(Number.isFinite))).toBe(true);
       expect(again).toEqual(once);
     }),

@@ -1,6 +1,7 @@
 import { biquad } from '@old-echo/core/signal/biquad';
-import { seededRandom } from '@old-echo/core/signal/wav';
-import { delay } from '@old-echo/core/sound/effects';
+import { seededRandom } from '@old-echo/core/signal/wav-samples';
+import { processInPlace } from '@old-echo/core/sound/block-processor';
+import { createDelay } from '@old-echo/core/sound/effects';
 import { filter } from '@old-echo/core/sound/filter-step';
 
 import {
@@ -89,7 +90,7 @@ function strike(notes: readonly Note[], seed: number, decay: (key: number) => nu
 /** A player heard by another microphone: later, duller and softer. */
 function farther(near: Float32Array, seconds: number, freq: number, by: number): Float32Array {
   const samples = near.map((x) => x * by);
-  delay(seconds, [samples], RATE);
+  processInPlace([samples], createDelay(Math.round(seconds * RATE), true));
   bands(['low pass', freq, 0, 0.7])(samples);
   return samples;
 }
