@@ -110,8 +110,8 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   const context: ServerContext = { db, database, aside, log, tasks, desks: sessions, live, files, lease };
   const pool = new WorkerPool();
   const people = openPeople(context, pool, { port: () => network && portOf(network), isPlain: config.plain });
-  const mixer = new RenderService({ db, files, pool, sessions, log });
-  await mixer.pruneUnused(new Date());
+  const mixer = new RenderService({ db, files, pool, sessions, log, kept: config.mixesGb * 1e9 });
+  await mixer.prune(new Date());
   await sweepUploads(db, files);
   // A job that a killed server was at shows no sign of life from then on; until that is sure, another may be at it.
   const sweeping = setInterval(() => tasks.add(sweepMaking(db)), SWEEP_MS);

@@ -3,7 +3,7 @@ import { statfs } from 'node:fs/promises';
 import { Fault } from '@old-echo/core/fault/fault';
 
 /** With less than this left nothing is begun that writes much, in bytes: what is at work needs it to end. */
-const MIN_FREE_BYTES = 200_000_000;
+export const MIN_FREE_BYTES = 200_000_000;
 
 /** What MariaDB says when there is no room left (a table, the disk, a file, the place for temporary files), and what files say. */
 const DISK_FULL_CODES: ReadonlySet<unknown> = new Set([

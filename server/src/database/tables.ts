@@ -20,7 +20,7 @@ import type { Point } from '@old-echo/core/recall/caution';
 import type { Journal } from '@old-echo/core/recall/recall-target';
 import type { WalkMarks } from '@old-echo/core/recall/walk';
 import type { Baseline, Replaced } from '@old-echo/core/scenes/baseline';
-import type { BitDepth } from '@old-echo/core/signal/wav';
+import type { StoredDepth } from '@old-echo/core/signal/wav-header';
 import type { RenderMeasurements } from '@old-echo/core/sound/analyse-render';
 
 import type { JsonText } from './json-column';
@@ -464,12 +464,17 @@ export interface StemRow {
   readonly hash: string;
   readonly rate: number;
   readonly channels: number;
-  readonly depth: BitDepth;
+  readonly depth: StoredDepth;
   readonly frames: number;
   readonly recorded_gain_db: number;
   readonly made_at: Date;
   readonly silent: Flag;
   readonly peak_db: number | null;
+  /** Samples of its own rate from midnight to where it begins; null where its file does not say. */
+  readonly time_reference: number | null;
+  /** Of the file it came from: bytes, and ms since 1970. */
+  readonly came_bytes: number | null;
+  readonly came_modified: number | null;
 }
 
 /** Which strip of another desk a person chose for each of a production's. */

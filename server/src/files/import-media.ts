@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 
-import { parseWavHeader } from '@old-echo/core/signal/wav';
+import { parseWavHeader } from '@old-echo/core/signal/wav-header';
 
 import type { FileStore } from '../database/file-store';
 import { newId } from '../database/new-id';

@@ -25,6 +25,8 @@ const shape = object({
   rest: number().min(0.1).max(86_400).default(60),
   /** How long a restore may hold a desk without a sign of life, in seconds. */
   lease: number().min(0.5).max(600).default(10),
+  /** The most that mixes may take on the disk, in gigabytes: the longest unasked for go first. */
+  mixesGb: number().min(0.1).max(100_000).default(20),
   /** The folder for stems and mixes. */
   files: string().required('OLD_ECHO_FILES_DIR must name a folder for sound'),
   /** A file to fill an empty database from. */
@@ -51,6 +53,7 @@ export const readConfig = (env: NodeJS.ProcessEnv) =>
     web: env['OLD_ECHO_WEB_DIR'],
     rest: env['OLD_ECHO_AUTOSAVE_IDLE'],
     lease: env['OLD_ECHO_RESTORE_LEASE'],
+    mixesGb: env['OLD_ECHO_MIXES_GB'],
     files: env['OLD_ECHO_FILES_DIR'],
     seed: env['OLD_ECHO_SEED_FILE'],
     profiles: env['OLD_ECHO_PROFILES'],

@@ -14,9 +14,10 @@ const URGENT = [/^\/desks\/[^/]+\/(settings|restores)$/, /^\/restores\/[^/]+\/ca
 
 const isUrgent = ({ method, path }: Request): boolean => method === 'POST' && URGENT.some((route) => route.test(path));
 
-/** Those that only wait, for a mix or for a file that arrives, keep nobody else from anything. */
+/** Those that only wait, for a mix, or for a file that arrives or is taken along, keep nobody else from anything. */
 const onlyWaits = ({ method, path, query }: Request): boolean =>
-  query['wait'] !== undefined || (method !== 'GET' && /^\/(productions\/[^/]+\/stems\/|imports$)/.test(path));
+  query['wait'] !== undefined ||
+  (method === 'GET' ? /\.(wav|zip)$/.test(path) : /^\/(productions\/[^/]+\/stems\/|imports$)/.test(path));
 
 /**
  * Lets so many requests work at once, the others in their turn, and sends away with a time to come back whoever would wait too long.

@@ -1,12 +1,11 @@
 import { LRUCache } from 'lru-cache';
 
-import type { Channels, RenderStep } from '@old-echo/core/sound/render';
-import { allocateOutputs } from '@old-echo/core/sound/render-node';
+import type { Channels } from '@old-echo/core/sound/recording';
 
 import { allocateShared } from './shared-samples';
 
 /** Worked out sound that is kept, in bytes: about eighty channels of half a minute. */
-const KEPT = 512 * 1024 * 1024;
+export const KEPT_BYTES = 512 * 1024 * 1024;
 /** Memory that is held ready to be used again, in bytes. */
 const SPARE = 128 * 1024 * 1024;
 
@@ -23,7 +22,7 @@ export class RenderCache {
 
   /** @param kept bytes of sound, @param most bytes of memory that is held ready */
   constructor(
-    kept = KEPT,
+    kept = KEPT_BYTES,
     private readonly most = SPARE,
   ) {
     this.sounds = new LRUCache({
@@ -50,22 +49,22 @@ export class RenderCache {
     this.trim(this.free);
   }
 
+  /** Forgets everything. */
+  clear(): void {
+    this.sounds.clear();
+    this.gone.length = 0;
+    this.free.length = 0;
+  }
+
   /** Leaves what is too much to whoever collects what nobody holds. */
   private trim(held: Float32Array[]): void {
     while (bytesOf(held) > this.most) held.shift();
   }
 
-  /** Memory for what a step makes, of `frames` samples each: what was used before, and fresh where there is not enough. */
-  allocateStep(step: RenderStep, inputs: Readonly<Record<string, Channels>>, frames: number): Channels[] {
-    return allocateOutputs(
-      step,
-      (key) => inputs[key] ?? [],
-      frames,
-      () => {
-        const at = this.free.findIndex(({ length }) => length === frames);
-        const [used = allocateShared(frames)] = at < 0 ? [] : this.free.splice(at, 1);
-        return used;
-      },
-    );
+  /** Memory for a window: what was used before, and fresh where there is none. */
+  allocate(frames: number): Float32Array {
+    const at = this.free.findIndex(({ length }) => length === frames);
+    const [used = allocateShared(frames)] = at < 0 ? [] : this.free.splice(at, 1);
+    return used;
   }
 }

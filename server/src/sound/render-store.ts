@@ -1,6 +1,7 @@
 import type { RenderView } from '@old-echo/core/contracts/sound';
 import { Fault } from '@old-echo/core/fault/fault';
 import type { RenderMeasurements } from '@old-echo/core/sound/analyse-render';
+import type { Loudness } from '@old-echo/core/sound/loudness';
 
 import type { Database } from '../database/connect';
 import { fromJson, toJson } from '../database/json-column';
@@ -25,6 +26,12 @@ export const saveMeasurements = (db: Database, id: string, measured: RenderMeasu
     .where({ id })
     .update({ measurements: measured ? toJson(measured) : null });
 
+/** How loud a mix is, where that is known. */
+export async function loudnessOfRender(db: Database, id: string): Promise<Loudness | undefined> {
+  const row = await db('renders').where({ id }).first('measurements');
+  return row?.measurements ? fromJson(row.measurements).loudness : undefined;
+}
+
 /** Keeps a mix until a moment at least, whether somebody asks for it or not. */
 export const keepRender = (db: Database, id: string, until: Date): Promise<number> =>
   db('renders')
@@ -32,13 +39,16 @@ export const keepRender = (db: Database, id: string, until: Date): Promise<numbe
     .where((q) => q.whereNull('kept_until').orWhere('kept_until', '<', until))
     .update({ kept_until: until });
 
-/** Mixes nobody has asked for since, by id, and that are not kept longer; their rows go. */
-export async function deleteUnusedRenders(db: Database, before: Date, now: Date): Promise<string[]> {
-  const ids = await db('renders')
-    .where('used_at', '<', before)
+/** Mixes that nobody has asked for since a moment and that are not kept longer, by id, the longest unasked for first. */
+export const rendersThatMayGo = (db: Database, since: Date, now: Date): Promise<string[]> =>
+  db('renders')
+    .where('used_at', '<', since)
     .where((q) => q.whereNull('kept_until').orWhere('kept_until', '<', now))
-    .pluck('id');
+    .orderBy('used_at')
+    .pluck('id')
+    .then();
+
+export async function deleteRenders(db: Database, ids: readonly string[]): Promise<void> {
   await db('renders').whereIn('id', ids).delete();
   await deleteJobs(db, ids);
-  return ids;
 }

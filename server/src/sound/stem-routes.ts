@@ -18,14 +18,16 @@ export const stemRoutes = ({ db, files, desks }: ServerContext, pool: WorkerPool
     stems: ({ params }) => {
       // Whoever looks at stems may listen to them next.
       pool.prestart();
-      return stems(db, params.production);
+      return stems(db, files, params.production);
     },
-    attachStem: async ({ params: { production: productionId, strip }, query: { name }, req }) => {
+    attachStem: async ({ params: { production: productionId, strip }, query: { name, modified }, req }) => {
       const length = Number(req.headers['content-length'] ?? 0);
       if (length > MAX_STEM_BYTES) throw stemTooLargeFault(length);
       await assertRoom(files.arriving, length);
       const gain = await currentPreampGain(db, desks, productionId, strip);
-      return attachStem(db, files, { productionId, strip, name, gain }, req);
+      const isAwaited = () => !req.socket.destroyed;
+      const stem = { productionId, strip, name, modified: modified ?? null, gain, isAwaited };
+      return attachStem({ db, files, pool }, stem, req);
     },
     detachStem: ({ params }) => detachStem(db, files, params.production, params.strip),
   });

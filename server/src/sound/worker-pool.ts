@@ -4,15 +4,17 @@ import { Worker } from 'node:worker_threads';
 import { Fault } from '@old-echo/core/fault/fault';
 
 import { threadFile } from '../jobs/thread-file';
-import { isIncomplete } from './samples-ready';
+import type { LaneTask } from './run-lane';
 import type { Task, TaskResult, WorkerReply } from './worker-task';
 
 interface QueuedTask {
   readonly task: Task;
-  readonly begun: () => void;
   readonly done: (done: TaskResult) => void;
   readonly failed: (error: unknown) => void;
 }
+
+/** What begins at once, or waits until there are threads for all of it. */
+type Together = readonly QueuedTask[];
 
 interface Slot {
   readonly worker: Worker;
@@ -21,82 +23,90 @@ interface Slot {
 
 const WORKER = threadFile('sound/worker');
 
-/**
- * Threads for steps that stream from unfinished steps, and mostly wait for them. Started only when idle: started during the
- * first mix, they would take more from it than they give.
- */
-const STREAMING_THREADS = 6;
+/** As many groups of threads work on whole mixes at a time, and as many on what somebody listens to; whole mixes wait meanwhile. */
+const MOST_STREAMS = 2;
 /** So long there was nothing to do, in ms. */
 const IDLE_MS = 2000;
 
 /**
  * Heavy work on sound in threads of its own, as much at a time as there are cores; what comes while all are busy waits its turn.
- * A step that follows others begins at once: it takes up what they leave of the processors.
+ * Mixes have threads besides, so that nothing else waits for them: each as many as there are cores.
  */
 export class WorkerPool {
   private readonly slots: Slot[] = [];
-  private readonly queue: QueuedTask[] = [];
+  private readonly queue: Together[] = [];
   private closed = false;
   private number = 0;
   private resting: NodeJS.Timeout | undefined;
 
   constructor(
     private readonly file = WORKER,
-    private readonly cores = Math.max(1, availableParallelism()),
+    readonly cores = Math.max(1, availableParallelism()),
   ) {}
 
   /** @throws Fault what the task met, or `unavailable` once the pool is closed or a thread has died */
   run(task: Task): Promise<TaskResult> {
-    return this.start(task).done;
+    return new Promise((done, failed) => this.begin([{ task, done, failed }]));
   }
 
-  /** {@link run}, where it matters when a thread has begun with it. */
-  start(task: Task): { readonly begun: Promise<void>; readonly done: Promise<TaskResult> } {
-    let begin = () => {};
-    const started = new Promise<void>((begun) => (begin = begun));
-    const done = new Promise<TaskResult>((ended, failed) => {
-      this.queue.push({ task, begun: begin, done: ended, failed });
-      this.next();
-    });
-    // What fails before it begins never will; that is no news to those who only wait for its end.
-    const begun = Promise.race([started, done.then(() => undefined)]);
-    begun.catch(() => undefined);
-    return { begun, done };
+  /**
+   * Runs what can only be run at the same time; a failure is that of the first that failed.
+   * @param stop has the others end where one has failed
+   */
+  async runTogether(tasks: readonly LaneTask[], stop: () => void): Promise<readonly TaskResult[]> {
+    const queued: QueuedTask[] = [];
+    const results = tasks.map((task) => new Promise<TaskResult>((done, failed) => queued.push({ task, done, failed })));
+    const first = Promise.all(results);
+    first.catch(stop);
+    this.begin(queued);
+    await Promise.allSettled(results);
+    return first;
   }
 
-  /** Has threads load what they will need, before anyone waits for it: one for each core, and later those that follow. */
+  /** Has threads load what they will need, before anyone waits for it: one for each core, and the others later. */
   prestart(): void {
     this.openUpTo(this.cores);
     this.rest();
   }
 
-  /** Opens all threads, also those that follow. */
+  /** Opens as many threads as can ever be at work. */
   openAll(): void {
-    this.openUpTo(this.cores + STREAMING_THREADS);
+    this.openUpTo((1 + 2 * MOST_STREAMS) * this.cores);
   }
 
   async close(): Promise<void> {
     this.closed = true;
     clearTimeout(this.resting);
-    for (const { failed } of this.queue.splice(0)) failed(evicted());
+    this.refuseQueued();
     await Promise.all(this.slots.map(({ worker }) => worker.terminate()));
   }
 
+  private begin(together: Together): void {
+    this.queue.push(together);
+    this.next();
+  }
+
+  private refuseQueued(): void {
+    for (const { failed } of this.queue.splice(0).flat()) failed(evicted());
+  }
+
   private next(): void {
-    if (this.closed) {
-      for (const { failed } of this.queue.splice(0)) failed(evicted());
-      return;
-    }
+    if (this.closed) return this.refuseQueued();
     this.rest();
-    const busy = this.slots.filter(({ at }) => at && !isStreaming(at.task)).length;
-    const waiting = this.queue.find(({ task }) => busy < this.cores || isStreaming(task));
-    const free = waiting && this.free();
-    if (!free) return;
-    this.queue.splice(this.queue.indexOf(waiting), 1);
-    free.at = waiting;
-    free.worker.ref();
-    free.worker.postMessage({ number: ++this.number, task: waiting.task });
-    waiting.begun();
+    const busy = this.slots.flatMap(({ at }) => (at ? [at.task] : []));
+    const count = (kind: ReturnType<typeof kindOf>) => busy.filter((task) => kindOf(task) === kind).length;
+    const fits = ([first]: Together) => {
+      const kind = first ? kindOf(first.task) : 'other';
+      return count(kind) <= (kind === 'other' ? this.cores - 1 : (MOST_STREAMS - 1) * this.cores);
+    };
+    const place = this.queue.findIndex(fits);
+    if (place < 0) return;
+    for (const queued of this.queue.splice(place, 1).flat()) {
+      const slot = this.slots.find(({ at }) => at === undefined) ?? this.open();
+      slot.at = queued;
+      slot.worker.ref();
+      slot.worker.postMessage({ number: ++this.number, task: queued.task });
+    }
     this.next();
   }
 
@@ -109,11 +119,6 @@ export class WorkerPool {
 
   private openUpTo(count: number): void {
     while (!this.closed && this.slots.length < count) this.open();
-  }
-
-  private free(): Slot | undefined {
-    const idle = this.slots.find(({ at }) => at === undefined);
-    return idle ?? (this.slots.length < this.cores ? this.open() : undefined);
   }
 
   private open(): Slot {
@@ -143,8 +148,7 @@ export class WorkerPool {
   }
 }
 
-/** Whether a task needs what others are still working out. */
-const isStreaming = (task: Task): boolean =>
-  task.do === 'step' && Object.values(task.levels).some((level) => isIncomplete(level, task.frames));
+const kindOf = (task: Task): 'whole mix' | 'listened to' | 'other' =>
+  task.do !== 'lane' ? 'other' : task.isListenedTo ? 'listened to' : 'whole mix';
 
 const evicted = (): Fault => new Fault('unavailable', 'The rendering was stopped.', 'Start it again.');

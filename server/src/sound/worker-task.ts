@@ -1,44 +1,43 @@
 import type { FaultCode } from '@old-echo/core/fault/fault';
-import type { BitDepth } from '@old-echo/core/signal/wav';
 import type { RenderAnalysis, RenderMeasurements } from '@old-echo/core/sound/analyse-render';
-import type { Channels, RenderStep } from '@old-echo/core/sound/render';
+import type { Loudness } from '@old-echo/core/sound/loudness';
 
-import type { SamplesReady } from './samples-ready';
+import type { Bounce, BouncePiece } from './bounce-file';
+import type { PackedSound } from './pack-flac';
+import type { LaneTask } from './run-lane';
+import type { StemSurvey } from './survey-stem';
 
-/** What a worker can be asked for. */
+/** What a worker can be asked for; `part` is where a file is until it is whole. */
 export type Task =
-  | { readonly do: 'stem'; readonly file: string; readonly rate: number }
+  | LaneTask
+  /** Writes a recording at another rate. */
   | {
-      readonly do: 'step';
-      readonly step: RenderStep;
-      readonly inputs: Readonly<Record<string, Channels>>;
-      /** Where what comes of it is written to. */
-      readonly into: readonly Channels[];
-      readonly frames: number;
-      readonly rate: number;
-      /** How far what it depends on is, where that is still being worked out. */
-      readonly levels: Readonly<Record<string, SamplesReady>>;
-      /** How far it is itself. */
-      readonly level: SamplesReady;
-    }
-  /** Writes a finished mix into a file and measures it; `part` is where the file is until it is whole. */
-  | {
-      readonly do: 'finish';
-      readonly channels: Channels;
+      readonly do: 'resample';
+      readonly from: string;
       readonly rate: number;
       readonly file: string;
       readonly part: string;
     }
+  | { readonly do: 'piece'; readonly file: string; readonly from: number; readonly grows: boolean }
+  /** Writes a bounce as a FLAC file. */
+  | { readonly do: 'pack flac'; readonly bounce: Bounce; readonly to: string }
+  /** Writes what is in a FLAC file as a WAV file. */
+  | { readonly do: 'unpack flac'; readonly from: string; readonly to: string }
+  /** Looks through a recording before it is kept. */
+  | { readonly do: 'survey'; readonly file: string }
   | { readonly do: 'analyse'; readonly file: string }
   /** Measures the file that a bounce would be. */
-  | { readonly do: 'measure'; readonly file: string; readonly depth: BitDepth; readonly dither: boolean }
-  | { readonly do: 'bounce'; readonly file: string; readonly depth: BitDepth; readonly dither: boolean };
+  | { readonly do: 'measure'; readonly bounce: Bounce }
+  | { readonly do: 'bounce'; readonly bounce: Bounce; readonly from: number };
 
 export interface TaskResult {
-  readonly channels?: Channels;
-  readonly measured?: RenderMeasurements;
+  /** What was measured of mixes, by their places. */
+  readonly lane?: Readonly<Record<number, RenderMeasurements>>;
+  readonly loudness?: Loudness;
+  readonly bounced?: BouncePiece;
+  readonly packed?: PackedSound;
+  readonly survey?: StemSurvey;
   readonly analysis?: RenderAnalysis;
-  readonly bytes?: Uint8Array;
 }
 
 export interface WorkerReply {

@@ -55,7 +55,10 @@ test('a stem is attached, listed by its content, replaced, and taken off again',
     200,
     [{ strip: 'in.1', name: 'Fiddle.wav', rate: 48_000, channels: 2, depth: '24', seconds: 1 }],
   ]);
-  const again = await put('in.1', writeWav(sine(220, -6, 1), '16', false));
+  expect(body[0]!.cameFrom).toBeNull();
+  const again = await put('in.1', writeWav(sine(220, -6, 1), '16', false), 'Fiddle.wav&modified=1796000000123');
+  // By arithmetic: a second of two channels of 16 bits, and a head of 44 bytes.
+  expect(again.body[0]!.cameFrom).toEqual({ bytes: 44 + 48_000 * 4, modified: 1_796_000_000_123 });
   expect(again.body).toHaveLength(1);
   expect(again.body[0]!.hash).not.toBe(body[0]!.hash);
   expect((await fetch(stemsUrl('/in.1'), { method: 'DELETE' })).status).toBe(200);
@@ -90,10 +93,10 @@ test('silence and a single sample are taken for what they are, and mixed', async
   for (const strip of ['in.1', 'in.2']) await fetch(stemsUrl(`/${strip}`), { method: 'DELETE' });
 });
 
-test('a strip that is no input, and a file of 2 GB, are refused before anything is read', async () => {
+test('a strip that is no input, and a file of 20 GB, are refused before anything is read', async () => {
   expect((await put('main.1', writeWav(sound, '16', false))).status).toBe(422);
   const status = await new Promise<number | undefined>((resolve, reject) => {
-    const call = request(stemsUrl('/in.1'), { method: 'PUT', headers: { 'content-length': 2_000_000_000 } }, (res) => {
+    const call = request(stemsUrl('/in.1'), { method: 'PUT', headers: { 'content-length': 20_000_000_000 } }, (res) => {
       resolve(res.statusCode);
       call.destroy();
     });
@@ -222,4 +225,15 @@ test('a mix is cancelled while it is worked out, and begun anew', async () => {
   expect((await ended(body.id)).status).toBe('cancelled');
   await begin();
   expect((await ended(body.id)).status).toBe('done');
+});
+
+test('of two mixes that are worked out together one is cancelled at once, and the other goes on to its end', async () => {
+  await put('in.1', writeWav(sine(330, -12, 200), '16', false));
+  const [one, other] = await Promise.all([begin({ law: 'compromise' }), begin({ law: 'linear', solo: 'in.1' })]);
+  await rig.post(`/renders/${one.body.id}/cancel`, {});
+  expect((await ended(one.body.id)).status).toBe('cancelled');
+  expect((await rig.get<RenderView>(`/renders/${other.body.id}`)).body.status).toBe('running');
+  expect((await ended(other.body.id)).status).toBe('done');
+  await begin({ law: 'compromise' });
+  expect((await ended(one.body.id)).status).toBe('done');
 });

@@ -28,6 +28,8 @@ import * as changedModels from './025-changed-models';
 import * as devices from './026-devices';
 import * as people from './027-people';
 import * as clientLinks from './028-client-links';
+import * as timeReferences from './029-time-references';
+import * as whatAStemCameFrom from './030-what-a-stem-came-from';
 
 const list: Record<string, Knex.Migration> = {
   '001-first': { up: first.up, down: refuse },
@@ -58,6 +60,8 @@ const list: Record<string, Knex.Migration> = {
   '026-devices': { up: devices.up, down: refuse },
   '027-people': { up: people.up, down: refuse },
   '028-client-links': { up: clientLinks.up, down: refuse },
+  '029-time-references': { up: timeReferences.up, down: refuse },
+  '030-what-a-stem-came-from': { up: whatAStemCameFrom.up, down: refuse },
 };
 
 /** Migrations only go forward; a way down would have to throw people's scenes away. */
