@@ -151,20 +151,22 @@ export interface DeskView {
     readonly scope: Scope;
   }[];
   /** The other side of a swap: the scene that is one key away, and the scope it comes back with. */
-  readonly swap: {
-    readonly id: string;
-    readonly number: number;
-    readonly name: string;
-    /** Of the desk as it was before a restore: the scene that stood there, and how many settings had moved since. */
-    readonly wayBack: { readonly number: number; readonly name: string; readonly moved: number } | null;
-    readonly scope: Scope;
-  } | null;
+  readonly swap: SwapSide | null;
   /** The newest restore of this desk, whatever became of it. */
   readonly lastRestoreId: string | null;
 }
 
+export interface SwapSide {
+  readonly id: string;
+  readonly number: number;
+  readonly name: string;
+  /** Of the desk as it was before a restore: the scene that stood there, and how many settings had moved since. */
+  readonly wayBack: { readonly number: number; readonly name: string; readonly moved: number } | null;
+  readonly scope: Scope;
+}
+
 /** The other side of a swap as people call it: "4 Chorus", or "4 Chorus, 2 settings moved" where it was left like that. */
-export function swapTitle({ wayBack, ...scene }: NonNullable<DeskView['swap']>): string {
+export function swapTitle({ wayBack, ...scene }: SwapSide): string {
   if (!wayBack) return sceneTitle(scene);
   return wayBack.moved > 0 ? `${sceneTitle(wayBack)}, ${plural(wayBack.moved, 'setting')} moved` : sceneTitle(wayBack);
 }

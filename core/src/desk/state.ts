@@ -77,12 +77,22 @@ export function filled(state: State, from: State): State {
   return strips;
 }
 
+/** Of which keys strips were found to hold every one: strips are never changed in place, and most are the same from scene to scene. */
+const complete = new WeakMap<StripState, readonly string[]>();
+
+function holdsAll(strip: StripState, keys: readonly string[]): boolean {
+  if (complete.get(strip) === keys) return true;
+  const holds = keys.every((key) => strip[key] !== undefined);
+  if (holds) complete.set(strip, keys);
+  return holds;
+}
+
 /** Whether a state holds every setting of its desk. */
 export const isWhole = (profile: Profile, state: State): boolean =>
   profile.families.every(({ strips, keys }) =>
     strips.every((strip) => {
       const own = state[strip];
-      return own !== undefined && keys.every((key) => own[key] !== undefined);
+      return own !== undefined && holdsAll(own, keys);
     }),
   );
 

@@ -7,7 +7,7 @@ import { PROFILES, quay } from '@old-echo/testing/profiles';
 import { anySettings, anyState } from '@old-echo/testing/random-state';
 
 import { countStrips, diffStates } from '../../src/desk/diff-states';
-import { fingerprint, stripFingerprints } from '../../src/desk/fingerprint';
+import { fingerprint, stripFingerprint, stripFingerprints } from '../../src/desk/fingerprint';
 import { defaultState, withSettings } from '../../src/desk/state';
 import { MAX_NAME_LENGTH, uniqueName } from '../../src/fault/text-shapes';
 import { suggestMixtureName, suggestName } from '../../src/phrases/suggest-name';
@@ -54,6 +54,20 @@ describe('fingerprints', () => {
   test('the order of settings does not matter, their values do', () => {
     expect(fingerprint({ a: 1, b: true })).toBe(fingerprint({ b: true, a: 1 }));
     expect(fingerprint({ a: 1 })).not.toBe(fingerprint({ a: 1.1 }));
+  });
+
+  test('that of a strip is that of the same as any value, in whatever order and of whatever name its settings are', () => {
+    const value = fc.oneof(fc.double({ noNaN: true, noDefaultInfinity: true }), fc.boolean(), fc.string());
+    fc.assert(
+      fc.property(fc.dictionary(fc.oneof(fc.string(), fc.nat().map(String)), value), (strip) => {
+        expect(stripFingerprint(strip)).toBe(fingerprint(strip));
+      }),
+    );
+  });
+
+  test.each([NaN, Infinity, -Infinity])('what JSON cannot hold has none: %s', (level) => {
+    expect(() => stripFingerprint({ level })).toThrow(TypeError);
+    expect(() => fingerprint({ level })).toThrow();
   });
 
   test('only the strips that moved have another fingerprint', () => {

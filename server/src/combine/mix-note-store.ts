@@ -85,6 +85,15 @@ export async function notesByLink(db: Database, linkId: string): Promise<ClientN
   }));
 }
 
+/** How many notes were written by each of some links; those without any are not named. */
+export async function countNotesByLink(db: Database, linkIds: readonly string[]): Promise<Map<string, number>> {
+  const rows = await db('mix_notes')
+    .whereIn('client_link_id', linkIds)
+    .groupBy('client_link_id')
+    .select<{ link: string; notes: number }[]>({ link: 'client_link_id' }, db.raw('COUNT(*) AS notes'));
+  return new Map(rows.map(({ link, notes }) => [link, notes]));
+}
+
 /**
  * @param from the link that it was written by
  * @throws Fault `not-found` where its version is gone

@@ -1,4 +1,4 @@
-import { type DeskEdit, type DeskLinkView, type DeskView, NOWHERE } from '@old-echo/core/contracts/desk';
+import { type DeskEdit, type DeskLinkView, type DeskView, NOWHERE, type SwapSide } from '@old-echo/core/contracts/desk';
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { Fault } from '@old-echo/core/fault/fault';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
@@ -101,8 +101,6 @@ const lastCaptured = (db: Database, productionId: string): Promise<SceneRow | un
     .whereNull('binned_at')
     .orderBy('ordinal', 'desc')
     .first();
-
-type SwapSide = NonNullable<DeskView['swap']>;
 
 /** What a way back leads back to. */
 async function leftBehind(

@@ -5,7 +5,7 @@ import { LRUCache } from 'lru-cache';
 import { stripFingerprint, stripFingerprints } from '@old-echo/core/desk/fingerprint';
 import type { State, StripState } from '@old-echo/core/desk/state';
 import { Fault } from '@old-echo/core/fault/fault';
-import type { EncodedStrip, ScenePlan, StripBefore } from '@old-echo/core/scenes/plan-scene';
+import type { EncodedStrip, EncodedStrips, StripBefore } from '@old-echo/core/scenes/plan-scene';
 
 import type { Database } from '../database/connect';
 import { found } from '../database/found';
@@ -93,14 +93,43 @@ async function rowsById(db: Database, ids: ReadonlySet<number>): Promise<StateRo
 export const stripsOf = (db: Database, sceneId: string) =>
   db('scene_strips').join('scenes', 'scenes.seq', 'scene_strips.scene_seq').where('scenes.id', sceneId);
 
+/** What is planned of a scene's strips, and what they are kept under. */
+export interface StripsOfScene {
+  readonly seq: number;
+  readonly plan: EncodedStrips;
+}
+
 /**
- * Stores what is planned of a scene's strips; a strip state that is known already is only pointed at, once it is sure that it reads
- * back. Call inside the transaction that makes the scene.
+ * Stores what is planned of the strips of scenes; a strip state that is known already is only pointed at, once it is sure that it reads
+ * back. Call inside the transaction that makes the scenes.
+ * @param held the ids of states that this transaction holds already, by their fingerprints; those of these scenes are added
  */
-export async function storeStrips(db: Database, seq: number, { fingerprints, encoded }: StripsOfPlan): Promise<void> {
-  const all = [...encoded.keys()];
+export async function storeStrips(
+  db: Database,
+  scenes: readonly StripsOfScene[],
+  held = new Map<string, number>(),
+): Promise<void> {
+  const encoded = new Map(scenes.flatMap(({ plan }) => [...plan.encoded]));
+  for (const [print, id] of await holdStates(db, encoded, held)) held.set(print, id);
+  // In the order of the key, so that the pages of the table fill up.
+  const rows = scenes.flatMap(({ seq, plan }) =>
+    [...plan.fingerprints]
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([strip, print]) => ({ scene_seq: seq, strip, strip_state_id: held.get(print) })),
+  );
+  for (let i = 0; i < rows.length; i += BATCH) await db('scene_strips').insert(rows.slice(i, i + BATCH));
+}
+
+/** Has strip states stored and held until the transaction ends; the ids of those that were not held before. */
+async function holdStates(
+  db: Database,
+  encoded: EncodedStrips['encoded'],
+  held: ReadonlyMap<string, number>,
+): Promise<ReadonlyMap<string, number>> {
+  const all = [...encoded.keys()].filter((print) => !held.has(print));
+  if (all.length === 0) return new Map();
   const insertMissing = async (known: ReadonlyMap<string, number>) => {
-    const states = [...encoded.values()].filter((state) => !known.has(state.fingerprint));
+    const states = [...encoded.values()].filter(({ fingerprint: print }) => !known.has(print) && !held.has(print));
     if (states.length > 0) await insertStates(db, states);
   };
   const stored = await idsOf(db, all);
@@ -113,15 +142,8 @@ export async function storeStrips(db: Database, seq: number, { fingerprints, enc
     await insertMissing(ids);
     for (const [print, id] of await idsOf(db, all, 'held')) ids.set(print, id);
   }
-  // In the order of the key, so that the pages of the table fill up.
-  await db('scene_strips').insert(
-    [...fingerprints]
-      .sort(([a], [b]) => (a < b ? -1 : 1))
-      .map(([strip, print]) => ({ scene_seq: seq, strip, strip_state_id: ids.get(print) })),
-  );
+  return ids;
 }
-
-type StripsOfPlan = Pick<ScenePlan, 'fingerprints' | 'encoded'>;
 
 async function idsOf(db: Database, prints: readonly string[], held?: 'held'): Promise<Map<string, number>> {
   const query = db('strip_states').whereIn('fingerprint', prints.map(toBytes)).select('id', 'fingerprint');
@@ -148,7 +170,7 @@ async function insertStates(db: Database, states: readonly EncodedStrip[]): Prom
 /** Writes anew what of some stored states was damaged: what is captured now has the very fingerprints that they are to have. */
 async function repairDamaged(
   db: Database,
-  encoded: StripsOfPlan['encoded'],
+  encoded: EncodedStrips['encoded'],
   stored: ReadonlyMap<string, number>,
 ): Promise<void> {
   const unsure = [...stored].filter(([print]) => !proven.has(print));
@@ -231,13 +253,13 @@ export const copyStrips = (db: Database, seq: number, fromSceneId: string): Prom
   );
 
 /** Lets a scene hold other states of some strips than those it was made with. Call inside the transaction that makes it. */
-export async function replaceStrips(db: Database, seq: number, plan: StripsOfPlan): Promise<void> {
+export async function replaceStrips(db: Database, seq: number, plan: EncodedStrips): Promise<void> {
   if (plan.fingerprints.size === 0) return;
   await db('scene_strips')
     .where({ scene_seq: seq })
     .whereIn('strip', [...plan.fingerprints.keys()])
     .delete();
-  await storeStrips(db, seq, plan);
+  await storeStrips(db, [{ seq, plan }]);
 }
 
 type StripRow = Pick<SceneStripRow, 'strip' | 'strip_state_id'> & Pick<StripStateRow, 'fingerprint'>;

@@ -213,7 +213,7 @@ async function buildManifest(
     profiles,
     presets,
     atHand: takes('atHand') ? atHand.filter((id) => rows.some((row) => row.id === id)) : [],
-    stems: stems.map(({ strip, name, hash, rate, channels, depth, frames, recorded_gain_db, silent, peak_db }) => ({
+    stems: stems.map(({ strip, name, hash, rate, channels, depth, frames, recorded_gain_db, silent, ...stem }) => ({
       strip,
       name,
       hash,
@@ -223,7 +223,8 @@ async function buildManifest(
       frames,
       gain: recorded_gain_db,
       silent: silent === 1,
-      peak: peak_db,
+      peak: stem.peak_db,
+      timeReference: stem.time_reference,
     })),
     sound: sound && stems.every(({ hash }) => existsSync(files.stem(hash))),
   };

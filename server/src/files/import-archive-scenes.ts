@@ -1,25 +1,16 @@
 import { LRUCache } from 'lru-cache';
 
-import { fingerprint, stripFingerprint } from '@old-echo/core/desk/fingerprint';
-import { type Profile, stripFamily } from '@old-echo/core/desk/profile';
-import { isWhole, type StripState } from '@old-echo/core/desk/state';
-import {
-  type ArchiveHead,
-  ENTRIES,
-  readSceneLine,
-  readStripLine,
-  type SceneLine,
-} from '@old-echo/core/formats/file-shapes';
-import type { ChangeSummary } from '@old-echo/core/scenes/plan-scene';
+import { stripFingerprint } from '@old-echo/core/desk/fingerprint';
+import { type Family, type Profile, stripFamily } from '@old-echo/core/desk/profile';
+import { isWhole, type State, type StripState } from '@old-echo/core/desk/state';
+import { type ArchiveHead, ENTRIES, readSceneLine, readStripLine } from '@old-echo/core/formats/file-shapes';
 
 import type { Database } from '../database/connect';
 import { fromJson, type JsonText, toJson } from '../database/json-column';
 import { newId } from '../database/new-id';
-import { storeStrips } from '../desk/strip-states';
 import type { ReportProgress } from '../jobs/run-job';
-import { insertRecord, planFrom } from '../scenes/insert-scene';
 import { setNextNumbers } from '../scenes/production-store';
-import { storeOutboard } from '../scenes/scene-outboard';
+import { SceneBatch } from '../scenes/scene-batch';
 import { invalidFile } from './document';
 import { importStrip, partOf } from './import-target';
 import { type OpenArchive, readLines } from './open-file';
@@ -29,7 +20,7 @@ export async function readStripStates(archive: OpenArchive): Promise<Map<string,
   const states = new Map<string, JsonText<StripState>>();
   for await (const { line, where } of readLines(archive, ENTRIES.strips, readStripLine)) {
     const { fingerprint: print, settings } = line;
-    if (fingerprint(settings) !== print) throw invalidFile(`${where} is not what its fingerprint says.`, where);
+    if (stripFingerprint(settings) !== print) throw invalidFile(`${where} is not what its fingerprint says.`, where);
     states.set(print, toJson(settings));
   }
   return states;
@@ -62,31 +53,32 @@ export async function importScenes(tx: Database, archive: OpenArchive, into: Sce
   const chosen = new Set(versions.flatMap(({ scenes }) => scenes));
   const made = new Set(there);
   const known = new LRUCache<string, StripState>({ max: STATE_CACHE_SIZE });
-  const stateOf = (strip: string, print: string, where: string): StripState => {
-    const id = sections === null ? print : `${strip} ${print}`;
-    const before = known.get(id);
-    if (before) return before;
+  let state: State = {};
+  const stateOf = (strip: string, family: Family, print: string, where: string): StripState => {
+    // What strips of one family hold is not what those of another can.
+    const id = `${family.id} ${print}`;
+    const read = known.get(id);
+    if (read) return read;
     const json = prints.get(print);
     if (json === undefined) throw invalidFile(`${where} names a state that is not in ${ENTRIES.strips}.`, where);
-    const state = importStrip(profile, strip, fromJson(json), sections);
-    if (sections === null && stripFingerprint(state) !== print)
+    const own = importStrip(profile, strip, fromJson(json), sections, state[strip]);
+    if (sections === null && stripFingerprint(own) !== print)
       throw invalidFile(`${where}: ${strip} holds a setting that ${profile.name} does not have.`, where);
-    known.set(id, state);
-    return state;
+    known.set(id, own);
+    return own;
   };
-  const none: Record<string, StripState> = {};
-  let [state, numbered] = [none, 0];
-  let before: string | undefined;
+  const batch = new SceneBatch(tx);
   const numbers = new Set<number>([0]);
-  let last = 0;
+  let [numbered, last] = [0, 0];
   for await (const { line, where } of readLines(archive, ENTRIES.scenes, readSceneLine)) {
     // What was autosaved had numbers in files of earlier days; it has a place only.
     const number = line.kind === 'scene' ? line.number : 0;
     if (number > 0 && numbers.has(number)) throw invalidFile(`${where} has the number of another scene.`, where);
     numbers.add(number);
     const changed = Object.entries(line.strips).map(([strip, print]) => {
-      if (!stripFamily(profile, strip)) throw invalidFile(`${profile.name} has no strip ${strip}.`, where);
-      return [strip, stateOf(strip, print, where)] as const;
+      const family = stripFamily(profile, strip);
+      if (!family) throw invalidFile(`${profile.name} has no strip ${strip}.`, where);
+      return [strip, stateOf(strip, family, print, where)] as const;
     });
     state = { ...state, ...Object.fromEntries(changed) };
     const missing = line.partial ? undefined : profile.strips.find((strip) => state[strip] === undefined);
@@ -94,55 +86,38 @@ export async function importScenes(tx: Database, archive: OpenArchive, into: Sce
     if (!wanted.has(line.versionId) || !chosen.has(line.id)) continue;
     if (numbered % PROGRESS_EVERY === 0) await report(numbered, total);
     numbered++;
-    const id = here(line.id);
     const held = partOf(line.partial ? changed : Object.entries(state));
     if (Object.keys(held).length === 0) throw invalidFile(`${where} holds nothing of what was chosen.`, where);
-    const partial = !isWhole(profile, held);
-    const plan = await planFrom(tx, profile, before, held);
-    const { settings, strips } = line.moved;
-    const names = strips.map((strip) => String(state[strip]?.['label/name'] ?? strip));
-    const at = { partial, place: numbered, changed: { settings, strips, names } };
+    const { name, note, milestone, kind, tags, scope, moved } = line;
     const given = renumber && number > 0 ? last + 1 : number;
     last = Math.max(last, given);
-    const seq = await insertLine(tx, id, production, here, { ...line, number: given }, at, made);
-    await storeStrips(tx, seq, plan);
-    before = id;
+    const scene = {
+      id: here(line.id),
+      productionId: production,
+      versionId: here(line.versionId),
+      name,
+      note,
+      milestone,
+      kind,
+      tags,
+      scope,
+      place: numbered,
+      number: given || null,
+      partial: !isWhole(profile, held),
+      isProtected: line.protected,
+      parents: line.parents.filter((parent) => made.has(parent)).map(here),
+      madeAt: new Date(line.madeAt),
+      changed: { ...moved, names: moved.strips.map((strip) => String(state[strip]?.['label/name'] ?? strip)) },
+      devices: line.outboard.map((device) => ({ ...device, id: newId(), revision: 1 })),
+    };
+    await batch.add(scene, held);
     made.add(line.id);
   }
+  await batch.write();
   if (numbered < total)
     throw invalidFile(
       `${ENTRIES.scenes} holds ${numbered} of ${total} scenes: the archive is incomplete.`,
       ENTRIES.scenes,
     );
   await setNextNumbers(tx, production, (renumber ? last : Math.max(...numbers)) + 1, numbered + 1);
-}
-
-async function insertLine(
-  tx: Database,
-  id: string,
-  production: string,
-  here: (id: string) => string,
-  line: SceneLine,
-  at: { readonly partial: boolean; readonly place: number; readonly changed: ChangeSummary },
-  made: ReadonlySet<string>,
-): Promise<number> {
-  const { name, note, milestone, kind, tags, scope } = line;
-  const words = { versionId: here(line.versionId), name, note, milestone, kind, tags, scope };
-  const record = {
-    ...words,
-    productionId: production,
-    place: at.place,
-    number: line.number || null,
-    partial: at.partial,
-    isProtected: line.protected,
-    parents: line.parents.filter((parent) => made.has(parent)).map(here),
-    madeAt: new Date(line.madeAt),
-  };
-  const seq = await insertRecord(tx, id, record, at.changed);
-  await storeOutboard(
-    tx,
-    id,
-    line.outboard.map((device) => ({ ...device, id: newId(), revision: 1 })),
-  );
-  return seq;
 }

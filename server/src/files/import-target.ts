@@ -60,16 +60,21 @@ export async function productionFor(tx: Database, profile: Profile, id: string):
   return known.id;
 }
 
-/** Imported settings of a strip: validated, without the sections that were not chosen. */
+/**
+ * Imported settings of a strip: validated, without the sections that were not chosen.
+ * @param before settings of the same strip that were validated already
+ */
 export function importStrip(
   profile: Profile,
   strip: string,
   settings: StripState,
   sections: ReadonlySet<string> | null,
+  before: StripState = {},
 ): StripState {
   const family = stripFamily(profile, strip);
+  const moved = Object.fromEntries(Object.entries(settings).filter(([key, value]) => before[key] !== value));
   // Checked, and kept as they are: what is written a little off a step is the same to the desk, but has another fingerprint.
-  validateSettings(profile, toAddresses(strip, settings));
+  validateSettings(profile, toAddresses(strip, moved));
   if (!family) return {};
   return Object.fromEntries(
     family.keys.flatMap((key) => {

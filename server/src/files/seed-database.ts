@@ -14,7 +14,7 @@ import { addressesOf, settingsAt, type State } from '@old-echo/core/desk/state';
 import { parseShape } from '@old-echo/core/fault/parse-shape';
 import { idShape } from '@old-echo/core/fault/text-shapes';
 import { safesShape } from '@old-echo/core/recall/scope-rules';
-import { DEPTHS } from '@old-echo/core/signal/wav';
+import { STORED_DEPTHS } from '@old-echo/core/signal/wav-header';
 
 import { addMixNote } from '../combine/mix-note-store';
 import type { Database } from '../database/connect';
@@ -64,7 +64,7 @@ const stemShape = object({
   hash: string().length(64).required(),
   rate: number().integer().required(),
   channels: number().integer().required(),
-  depth: string().oneOf(DEPTHS).required(),
+  depth: string().oneOf(STORED_DEPTHS).required(),
   frames: number().integer().required(),
   peak: number().nullable().default(null),
 });
@@ -130,7 +130,7 @@ export async function seedIfEmpty(db: Database, file: string): Promise<void> {
     await addStems(
       db,
       id,
-      production.stems.map((stem) => ({ ...stem, gain: 0 })),
+      production.stems.map((stem) => ({ ...stem, gain: 0, timeReference: null })),
     );
     await addParts(db, id, production.parts);
     for (const venue of production.venues) await addVenue(db, id, venue);

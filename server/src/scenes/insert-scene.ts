@@ -35,13 +35,15 @@ interface SceneMeta {
   readonly isProtected?: boolean;
 }
 
-/** Everything of a scene but its state, with where it stands. */
+/** Everything of a scene but its state, with where it stands and what it changed. */
 export interface SceneRecord extends SceneMeta {
+  readonly id: string;
   readonly productionId: string;
   readonly place: number;
   /** Null for what was autosaved. */
   readonly number: number | null;
   readonly partial: boolean;
+  readonly changed: ChangeSummary;
 }
 
 export interface NewScene extends SceneMeta {
@@ -81,7 +83,7 @@ export async function writeScene(tx: Database, profile: Profile, id: string, sce
   const partial = !isWhole(profile, scene.state);
   const { seq, number } = await insertMetadata(tx, id, { ...scene, partial }, plan.changed);
   if (scene.kind === 'scene') await keepOutboard(tx, id, scene.versionId);
-  await storeStrips(tx, seq, plan);
+  await storeStrips(tx, [{ seq, plan }]);
   return number;
 }
 
@@ -199,47 +201,52 @@ async function insertMetadata(
   changed: ChangeSummary,
 ): Promise<{ seq: number; number: number }> {
   const at = await takePlaceIn(tx, scene.versionId, scene.kind === 'scene');
-  return { seq: await insertRecord(tx, id, { ...scene, ...at }, changed), number: at.number ?? 0 };
+  const seqs = await insertRecords(tx, [{ ...scene, ...at, id, changed }]);
+  return { seq: found(seqs.get(id)), number: at.number ?? 0 };
 }
 
-/** Writes all of a scene but its state, at a place that is its own; returns what its strips are kept under. */
-export async function insertRecord(
-  tx: Database,
-  id: string,
-  scene: SceneRecord,
-  changed: ChangeSummary,
-): Promise<number> {
-  const [inserted] = await tx('scenes').insert({
-    id,
-    production_id: scene.productionId,
-    version_id: scene.versionId,
-    ordinal: scene.place,
-    number: scene.number,
-    name: scene.name,
-    note: scene.note,
-    milestone: scene.milestone,
-    kind: scene.kind,
-    protected: scene.isProtected ?? false,
-    partial: scene.partial,
-    scope: scene.scope ? toJson(scene.scope) : null,
-    ...changeColumns(changed),
-    made_at: scene.madeAt,
-    made_by: scene.by ?? '',
-  });
-  const seq = found(inserted);
-  if (scene.parents.length > 0)
-    await tx('scene_parents').insert(scene.parents.map((parent_id, place) => ({ scene_id: id, parent_id, place })));
-  if (scene.tags && scene.tags.length > 0)
-    await tx('scene_tags').insert(scene.tags.map((tag) => ({ scene_id: id, tag })));
-  await insertChangedStrips(tx, seq, changed);
-  return seq;
+/** Writes all of some scenes but their states, at places that are their own; returns by their ids what their strips are kept under. */
+export async function insertRecords(tx: Database, scenes: readonly SceneRecord[]): Promise<Map<string, number>> {
+  await tx('scenes').insert(
+    scenes.map((scene) => ({
+      id: scene.id,
+      production_id: scene.productionId,
+      version_id: scene.versionId,
+      ordinal: scene.place,
+      number: scene.number,
+      name: scene.name,
+      note: scene.note,
+      milestone: scene.milestone,
+      kind: scene.kind,
+      protected: scene.isProtected ?? false,
+      partial: scene.partial,
+      scope: scene.scope ? toJson(scene.scope) : null,
+      ...changeColumns(scene.changed),
+      made_at: scene.madeAt,
+      made_by: scene.by ?? '',
+    })),
+  );
+  const ids = scenes.map(({ id }) => id);
+  const rows = await tx('scenes').whereIn('id', ids).select('id', 'seq');
+  const seqs = new Map(rows.map(({ id, seq }) => [id, seq]));
+  const parents = scenes.flatMap(({ id, parents: all }) =>
+    all.map((parent_id, place) => ({ scene_id: id, parent_id, place })),
+  );
+  if (parents.length > 0) await tx('scene_parents').insert(parents);
+  const tags = scenes.flatMap(({ id, tags: all = [] }) => all.map((tag) => ({ scene_id: id, tag })));
+  if (tags.length > 0) await tx('scene_tags').insert(tags);
+  await insertChangedStrips(
+    tx,
+    scenes.map(({ id, changed }) => ({ seq: found(seqs.get(id)), changed })),
+  );
+  return seqs;
 }
 
 /** Says anew what a scene changed from its first parent. */
 export async function recordChanges(tx: Database, seq: number, changed: ChangeSummary): Promise<void> {
   await tx('scenes').where({ seq }).update(changeColumns(changed));
   await tx('scene_changed_strips').where({ scene_seq: seq }).delete();
-  await insertChangedStrips(tx, seq, changed);
+  await insertChangedStrips(tx, [{ seq, changed }]);
 }
 
 /** What a scene changed, as it is shown and searched in lists. */
@@ -249,7 +256,11 @@ const changeColumns = ({ settings, strips, names }: ChangeSummary) => ({
   changed_strip_names: names.join('\n'),
 });
 
-/** Notes on which strips a new scene changed something, to be filtered by. */
-async function insertChangedStrips(tx: Database, seq: number, { strips }: ChangeSummary): Promise<void> {
-  if (strips.length > 0) await tx('scene_changed_strips').insert(strips.map((strip) => ({ scene_seq: seq, strip })));
+/** Notes on which strips scenes changed something, to be filtered by. */
+async function insertChangedStrips(
+  tx: Database,
+  scenes: readonly { readonly seq: number; readonly changed: ChangeSummary }[],
+): Promise<void> {
+  const rows = scenes.flatMap(({ seq, changed }) => changed.strips.map((strip) => ({ scene_seq: seq, strip })));
+  if (rows.length > 0) await tx('scene_changed_strips').insert(rows);
 }

@@ -24,12 +24,21 @@ export async function keepOutboard(tx: Database, sceneId: string, versionId: str
   const rows = await tx('outboard')
     .whereIn('production_id', (own) => own.from('versions').where({ id: versionId }).select('production_id'))
     .orderBy('id');
-  await storeOutboard(tx, sceneId, rows.map(outboardView));
+  await storeOutboard(tx, [{ sceneId, devices: rows.map(outboardView) }]);
 }
 
-/** Keeps devices with a scene, as they are at this moment. */
-export async function storeOutboard(tx: Database, sceneId: string, devices: readonly OutboardView[]): Promise<void> {
-  if (devices.length > 0) await tx('scene_outboard').insert({ scene_id: sceneId, devices: toJson(devices) });
+/** The devices that are kept with a scene. */
+export interface DevicesOfScene {
+  readonly sceneId: string;
+  readonly devices: readonly OutboardView[];
+}
+
+/** Keeps devices with scenes, as they are at this moment. */
+export async function storeOutboard(tx: Database, scenes: readonly DevicesOfScene[]): Promise<void> {
+  const rows = scenes
+    .filter(({ devices }) => devices.length > 0)
+    .map(({ sceneId, devices }) => ({ scene_id: sceneId, devices: toJson(devices) }));
+  if (rows.length > 0) await tx('scene_outboard').insert(rows);
 }
 
 /** Keeps with a scene what was kept with the one it is made from. */

@@ -56,10 +56,12 @@ test('the models that are here are told by what they have', async () => {
 });
 
 test('a desk is tried before it is added, and nothing is kept of that', async () => {
-  const before = await desks();
+  // When a desk was heard last may be written meanwhile.
+  const all = async () => (await desks()).map(({ heardAt: _, ...desk }) => desk);
+  const before = await all();
   const { body } = await rig.post<LinkTrial>('/link-trials', { profileId: skiff.id, host, port });
   expect([body.why, body.desk?.name, body.answered, body.lost]).toEqual(['', skiff.name, body.settings, 0]);
-  expect(await desks()).toEqual(before);
+  expect(await all()).toEqual(before);
 });
 
 test('added, it is linked, read, captured and restored to like any other', async () => {
