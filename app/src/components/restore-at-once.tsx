@@ -17,8 +17,8 @@ import { useMayAsk } from '../ui/allowed';
 import { previewHref } from './links/recall-link';
 
 export interface AtOnce {
-  /** Its preview: where it is looked at first. */
-  readonly href: Href;
+  /** Its preview, where it is looked at first; asked for when that opens, since what is on its way may change it until then. */
+  readonly href: Href | (() => Href);
   readonly begin: () => PromiseLike<{ readonly data?: RestoreView | undefined; readonly error?: unknown }>;
   /** What is said once it is confirmed, of the scene: "12 Chorus restored". */
   readonly said: (title: string) => string;
@@ -83,8 +83,8 @@ export function TouchRestores({ children }: { readonly children: ReactNode }) {
       if (following) return begin(following);
       say(what, faultLine(error));
       if (toApiFault(error).code !== 'unanswered') return;
-      if (what.onStopped) what.onStopped(what.href);
-      else router.navigate(what.href);
+      if (what.onStopped) what.onStopped(previewOf(what));
+      else router.navigate(previewOf(what));
     });
   };
   useEffect(() => {
@@ -110,6 +110,8 @@ export function TouchRestores({ children }: { readonly children: ReactNode }) {
   return <Context value={touched}>{children}</Context>;
 }
 
+const previewOf = ({ href }: AtOnce): Href => (typeof href === 'function' ? href() : href);
+
 /** Whether a touch restores without a preview: in the studio, on a desk that answers. */
 export const restoresAtOnce = (desk: DeskView | null | undefined): boolean =>
   desk?.mode === 'studio' && desk.link.state === 'linked';
@@ -127,7 +129,7 @@ export function useRestoreAtOnce(desk: DeskView | undefined): (what: AtOnce) => 
   return useCallback(
     (what) => {
       if (isAtOnce) begin?.(what);
-      else router.navigate(what.href);
+      else router.navigate(previewOf(what));
       return isAtOnce;
     },
     [isAtOnce, begin, router],

@@ -1,6 +1,12 @@
 import type { NewStagedSettings, StagedSettings } from '@old-echo/core/contracts/preset';
 import type { Removal } from '@old-echo/core/contracts/removal';
-import type { CancelAction, RestorePage, RestoreRequest, RestoreView } from '@old-echo/core/contracts/restore';
+import type {
+  CancelAction,
+  RestorePage,
+  RestoreRequest,
+  RestoreView,
+  SwapView,
+} from '@old-echo/core/contracts/restore';
 import type { RipplePreview, RippleRequest, RippleView } from '@old-echo/core/contracts/ripple';
 import {
   DESK_RECALL_ROUTES,
@@ -33,7 +39,7 @@ const recallApi = api.injectEndpoints({
         ask(DESK_RECALL_ROUTES.forgetAccepted, { params: { id: desk }, query: { from, to } }),
       invalidatesTags: ['restores'],
     }),
-    swap: build.mutation<RestoreView, { desk: string; by: string }>({
+    swap: build.mutation<SwapView, { desk: string; by: string }>({
       query: ({ desk, by }) => ask(DESK_RECALL_ROUTES.swap, { params: { id: desk }, body: { by } }),
       invalidatesTags: [...SCENE_TAGS, 'restores'],
     }),

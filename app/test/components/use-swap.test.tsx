@@ -46,7 +46,7 @@ const report = { confirmed: 1, unconfirmed: [], handled: [], leftMuted: [], mill
 let server: FakeServer;
 const swapping = (on: DeskView | undefined, answers: Record<string, unknown> = {}) => {
   router.navigate.mockClear();
-  server = new FakeServer({ swap: restore, editDesk: desk, ...answers });
+  server = new FakeServer({ swap: { ...restore, to: OTHER }, editDesk: desk, ...answers });
   if (on) follow(on, defaultState(quay));
   const { result } = renderHook(() => useSwap(on), { wrapper: InApp });
   return (...to: Parameters<typeof result.current>) => act(() => result.current(...to));
@@ -61,6 +61,18 @@ describe('in the studio', () => {
     tell({ type: 'restore', restore: { ...restore, status: 'confirmed', report } });
     await waitFor(() => expect(notice()).toBe('Swapped to 15 Flip side. 1 setting confirmed in 320 ms.'));
     expect(router.navigate).not.toHaveBeenCalled();
+  });
+
+  test('one touched before the page heard where it leads since is said as what it was', async () => {
+    const left = { ...OTHER, id: SCENE.id, wayBack: { number: 16, name: 'Back side', moved: 2 } };
+    const back = { ...restore, sceneId: left.id, sceneName: 'Before 15 Flip side', sceneNumber: 0 };
+    swapping(desk, { swap: { ...back, to: left } })();
+    await waitFor(() => expect(server.sentTo('swap')).toHaveLength(1));
+    await act(() => Promise.resolve());
+    tell({ type: 'restore', restore: { ...back, status: 'confirmed', report } });
+    await waitFor(() =>
+      expect(notice()).toBe('Swapped to 16 Back side, 2 settings moved. 1 setting confirmed in 320 ms.'),
+    );
   });
 
   test.each<RestoreView['status']>(['incomplete', 'cancelled', 'rolled back'])(
@@ -78,6 +90,18 @@ describe('in the studio', () => {
   test('where something has to be answered, its preview opens', async () => {
     swapping(desk, { swap: new Fault('unanswered', 'Something has to be answered.', 'Look at it.') })();
     await waitFor(() => expect(router.navigate).toHaveBeenCalledWith(expect.stringContaining(OTHER.id)));
+  });
+
+  test('where something has to be answered once the one before has ended, the preview is of the side that is the other by then', async () => {
+    const swap = swapping(desk);
+    swap();
+    swap();
+    await waitFor(() => expect(server.sentTo('swap')).toHaveLength(1));
+    server.change({ swap: new Fault('unanswered', 'Something has to be answered.', 'Look at it.') });
+    tell({ type: 'desk', desk: { ...desk, swap: { ...OTHER, id: SCENE.id } } });
+    tell({ type: 'restore', restore: { ...restore, status: 'confirmed', report } });
+    await waitFor(() => expect(router.navigate).toHaveBeenCalledWith(expect.stringContaining(SCENE.id)));
+    expect(router.navigate).not.toHaveBeenCalledWith(expect.stringContaining(OTHER.id));
   });
 
   test('a refusal is said, with what to do', async () => {

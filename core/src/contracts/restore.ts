@@ -9,6 +9,7 @@ import { FADE_CURVES, type FadeCurve } from '../recall/fade-curves';
 import type { Stage } from '../recall/restore-order';
 import { ALL_EXCEPT_GLOBALS, ALL_WITH_GLOBALS, type Scope, scopeShape } from '../recall/scope-rules';
 import { WALK_MARKS, type WalkMark, type WalkMarks } from '../recall/walk';
+import type { SwapSide } from './desk';
 
 const strips = array(string().required().max(12)).max(512);
 
@@ -239,6 +240,12 @@ export interface RestoreView {
   readonly report: RestoreReport | null;
   readonly startedAt: string;
   readonly endedAt: string | null;
+}
+
+/** A swap that has begun. */
+export interface SwapView extends RestoreView {
+  /** The side that it leads to, as it was when the desk was asked. */
+  readonly to: SwapSide;
 }
 
 /** One page of the log, the newest first. */

@@ -1,4 +1,4 @@
-import { type RestoreView, sceneRecall } from '@old-echo/core/contracts/restore';
+import { sceneRecall, type SwapView } from '@old-echo/core/contracts/restore';
 import { Fault } from '@old-echo/core/fault/fault';
 
 import { deskRow, swapOf } from '../desk/desk-store';
@@ -11,7 +11,7 @@ import type { RunnerTools } from './restore-tools';
  * be answered, or at a show, it has to be looked at first.
  * @throws Fault `show-lock`, `unanswered`, `not-found` where there is nothing to swap to, and all that a restore can
  */
-export async function swap(tools: RunnerTools, by: string): Promise<RestoreView> {
+export async function swap(tools: RunnerTools, by: string): Promise<SwapView> {
   const desk = await deskRow(tools.db, tools.session.deskId);
   assertNotShowLocked(desk);
   const other = await swapOf(tools.db, desk);
@@ -22,5 +22,6 @@ export async function swap(tools: RunnerTools, by: string): Promise<RestoreView>
       'Restore a scene, or choose one to swap to on its page.',
     );
   const recall = sceneRecall(desk.id, other.id, other.scope);
-  return startRestore(tools, { recall, fingerprint: null, fade: 0, curve: 'even', answers: [], by });
+  const begun = await startRestore(tools, { recall, fingerprint: null, fade: 0, curve: 'even', answers: [], by });
+  return { ...begun, to: other };
 }

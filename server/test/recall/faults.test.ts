@@ -70,7 +70,8 @@ describe('on one server', () => {
         // What is verified is asked for all at once: it has to last until the fault is there.
         rig.front.misbehave({ delay: stage === 'verify' ? 200 : 20, seed: 3 });
         const page = await rig.page();
-        const { id } = await rig.beginNow(recall, { fade: 0.2 });
+        // Levels have to move for longer than it takes to be told of them.
+        const { id } = await rig.beginNow(recall, { fade: stage === 'level' ? 3 : 0.2 });
         await until(() => wasIn(page.told, stage));
         page.close();
         if (fault === 'dead and back') await rig.powerCut(3000);
@@ -302,7 +303,7 @@ describe('on one server', () => {
 describe('MariaDB is stopped', () => {
   const pid = Number(process.env['OLD_ECHO_CRASHING_DB_PID']);
   const stop = () => process.kill(pid, 'SIGSTOP');
-  const goOn = () => process.kill(pid, 'SIGCONT');
+  const wake = () => process.kill(pid, 'SIGCONT');
   let rig: Rig;
   beforeAll(async () => {
     rig = await Rig.open({
@@ -313,7 +314,7 @@ describe('MariaDB is stopped', () => {
     await rig.call('PATCH', `/desks/${rig.desk.id}`, { safes: [], mode: 'studio' });
   });
   afterAll(async () => {
-    goOn();
+    wake();
     await rig.close();
   });
   const held = () => rig.front.desk.settings();
@@ -339,7 +340,7 @@ describe('MariaDB is stopped', () => {
     const asked = rig.post<RestoreView>(`/desks/${rig.desk.id}/restores`, { recall, fingerprint, answers });
     await pause(2500);
     expect(differing(before, held())).toEqual([]);
-    goOn();
+    wake();
     const answer = await asked;
     expect([202, 500]).toContain(answer.status);
     if (answer.status === 202) await rig.ended(answer.body.id);
@@ -353,7 +354,7 @@ describe('MariaDB is stopped', () => {
     stop();
     await pause(700);
     expectJournaled(plan, before, held());
-    goOn();
+    wake();
     expect((await rig.ended(id)).status).toBe('confirmed');
     expectAt('finish', plan, before, held());
     faultRow('MariaDB stopped for 0.7 s in the middle', '60 settings', 'all confirmed, 0 outside the journal');
@@ -369,7 +370,7 @@ describe('MariaDB is stopped', () => {
     await pause(1000);
     expect(differing(still, held())).toEqual([]);
     expectJournaled(plan, before, held());
-    goOn();
+    wake();
     expect(['incomplete', 'interrupted']).toContain((await rig.ended(id)).status);
     await pause(500);
     expect((await rig.ended((await rig.beginNow(resumeRecall(rig.desk.id, id, 'roll back'))).id)).status).toBe(

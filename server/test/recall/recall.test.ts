@@ -1,6 +1,6 @@
 import { ulid } from 'ulid';
 
-import type { DeskView } from '@old-echo/core/contracts/desk';
+import { type DeskView, swapTitle } from '@old-echo/core/contracts/desk';
 import type { OutboardView } from '@old-echo/core/contracts/outboard';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import {
@@ -10,6 +10,7 @@ import {
   resumeRecall,
   sceneRecall,
   stagedRecall,
+  type SwapView,
 } from '@old-echo/core/contracts/restore';
 import type { RipplePreview, RippleView } from '@old-echo/core/contracts/ripple';
 import type { SceneView } from '@old-echo/core/contracts/scene';
@@ -262,14 +263,16 @@ describe('flip', () => {
     rig.front.hands({ 'in.1/fader/level': -22, 'in.2/fader/level': -23 });
     const drifted = held();
     await edit({ swapTo: scene.id });
-    const swap = async () =>
-      rig.ended((await rig.post<RestoreView>(`/desks/${rig.desk.id}/swaps`, { by: 'Ida' })).body.id);
+    const swap = async () => {
+      const { id, to } = (await rig.post<SwapView>(`/desks/${rig.desk.id}/swaps`, { by: 'Ida' })).body;
+      return { to: swapTitle(to), status: (await rig.ended(id)).status };
+    };
     await until(async () => (await rig.preview(scene.id, ALL_EXCEPT_GLOBALS)).changes.length === 2);
     const one = flat(await rig.stateOf(scene.id));
     for (let i = 0; i < 3; i++) {
-      expect((await swap()).status).toBe('confirmed');
+      expect(await swap()).toEqual({ to: `${scene.number} One side`, status: 'confirmed' });
       expect(differing(one, held())).toEqual([]);
-      await swap();
+      expect(await swap()).toEqual({ to: `${scene.number} One side, 2 settings moved`, status: 'confirmed' });
       expect(differing(drifted, held())).toEqual([]);
     }
   });

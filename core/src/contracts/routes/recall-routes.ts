@@ -13,6 +13,7 @@ import {
   restoreRequestShape,
   type RestoreView,
   swapShape,
+  type SwapView,
   walkMarksShape,
 } from '../restore';
 import { type RipplePreview, rippleShape, type RippleView } from '../ripple';
@@ -55,7 +56,7 @@ export const DESK_RECALL_ROUTES = {
     body: swapShape,
     status: 202,
     by: 'in the studio',
-  }).answers<RestoreView>(),
+  }).answers<SwapView>(),
   startRestore: post('/desks/:id/restores', 'Begins a restore, as it was looked at in its preview.', {
     body: restoreRequestShape,
     status: 202,
