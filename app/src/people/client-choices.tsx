@@ -104,7 +104,7 @@ function YourName() {
   const who = useAppSelector((root) => root.place.who);
   return (
     <Field
-      label="Your name"
+      label="Your name, to like, approve or note"
       value={who}
       maxLength={MAX_PERSON_NAME_LENGTH}
       onChangeText={(name) => dispatch(calledOneself(name))}

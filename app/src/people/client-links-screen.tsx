@@ -9,7 +9,7 @@ import { CLIENT_LINK_ROUTES } from '@old-echo/core/contracts/routes/client-route
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { AddressOfLink } from '../components/audition/address-of-link';
-import { when } from '../components/format-time';
+import { whenInText } from '../components/format-time';
 import { LoadError, Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
 import { toApiFault } from '../store/api';
@@ -73,14 +73,24 @@ function Link({ link, onMade }: LinkProps) {
   const done = useRunAndNotify();
   const [renew, { isLoading: isRenewing }] = useRenewClientLinkMutation();
   const [withdraw, { isLoading }] = useWithdrawClientLinkMutation();
+  const [asking, setAsking] = useState<'renew' | 'withdraw' | null>(null);
   const { id, name, mixes, endsAt, withdrawnAt, opened, openedAt, favourite, approved, notes, asksWord, mayDownload } =
     link;
   const hasEnded = withdrawnAt !== null || dayjs(endsAt).isBefore(dayjs());
   const isGood = withdrawnAt
     ? 'withdrawn'
     : `${hasEnded ? 'ended' : 'good until'} ${dayjs(endsAt).format('D MMM YYYY')}`;
+  const renewed = async () => {
+    const made = await done(renew(id), () => 'The address of before leads nowhere any more.');
+    setAsking(null);
+    if (made) onMade(made);
+  };
+  const withdrawn = async () => {
+    await done(withdraw(id), () => `${name} hears nothing by it any more.`);
+    setAsking(null);
+  };
   const facts = [
-    opened === 0 ? 'not opened yet' : `opened ${plural(opened, 'time')}, last ${when(openedAt ?? '')}`,
+    opened === 0 ? 'not opened yet' : `opened ${plural(opened, 'time')}, last ${whenInText(openedAt ?? '')}`,
     notes > 0 && plural(notes, 'note'),
     asksWord && 'asks for a word',
     mayDownload && 'may be saved',
@@ -110,23 +120,37 @@ function Link({ link, onMade }: LinkProps) {
           asks={CLIENT_LINK_ROUTES.renewClientLink}
           kind="small"
           title="New address …"
-          busy={isRenewing}
-          onPress={() =>
-            void done(renew(id), () => 'The address of before leads nowhere any more.').then(
-              (made) => made && onMade(made),
-            )
-          }
+          onPress={() => setAsking('renew')}
         />
         {hasEnded ? null : (
           <Action
             asks={CLIENT_LINK_ROUTES.withdrawClientLink}
             kind="small"
-            title="Withdraw"
-            busy={isLoading}
-            onPress={() => void done(withdraw(id), () => `${name} hears nothing by it any more.`)}
+            title="Withdraw …"
+            onPress={() => setAsking('withdraw')}
           />
         )}
       </ChipRow>
+      {asking === null ? null : (
+        <Sheet
+          title={asking === 'renew' ? `A new address for ${name}?` : `Withdraw the link of ${name}?`}
+          open
+          onClose={() => setAsking(null)}
+        >
+          <View style={styles.ask}>
+            <AppText>
+              The address that was sent leads nowhere from then on, also for whoever has it open. What was said and
+              noted stays.
+            </AppText>
+            {asking === 'renew' ? (
+              <Action kind="main" title="Make a new address" busy={isRenewing} onPress={() => void renewed()} />
+            ) : (
+              <Action kind="main" title="Withdraw" busy={isLoading} onPress={() => void withdrawn()} />
+            )}
+            <Action title="Cancel" onPress={() => setAsking(null)} />
+          </View>
+        </Sheet>
+      )}
     </Card>
   );
 }
@@ -134,4 +158,5 @@ function Link({ link, onMade }: LinkProps) {
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
   column: { gap: SPACE.m, maxWidth: MAX_TEXT_WIDTH, width: '100%', alignSelf: 'center' },
+  ask: { gap: SPACE.m, paddingBottom: SPACE.s },
 });

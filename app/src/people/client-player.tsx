@@ -1,6 +1,6 @@
 import Pause from 'lucide-react-native/icons/pause';
 import Play from 'lucide-react-native/icons/play';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 
 import type { ClientPage } from '@old-echo/core/contracts/client-link';
@@ -9,6 +9,7 @@ import { CLIENT_ROUTES } from '@old-echo/core/contracts/routes/client-routes';
 import { dbToFactor } from '@old-echo/core/signal/sound';
 
 import type { AbSide } from '../components/audition/ab-player';
+import type { PlayedMix } from '../components/audition/mix-pieces';
 import { usePlayers } from '../components/audition/use-ab-player';
 import { Waveform } from '../components/audition/waveform';
 import { addressOf } from '../store/ask';
@@ -35,8 +36,17 @@ const SIDES: readonly AbSide[] = ['A', 'B'];
 /** One mix, or two in step and as loud as one another. */
 export function ClientPlayer({ token, page: { mixes, mayDownload }, onAt }: ClientPlayerProps) {
   const look = useLook();
-  const sound = (mix: number) => addressOf(CLIENT_ROUTES.clientSound, { params: { token, mix: String(mix) } });
-  const loaded = usePlayers(sound(0), sound(mixes.length - 1));
+  const seconds = Math.min(...mixes.map((mix) => mix.seconds));
+  const [a, b] = useMemo(() => {
+    const played = (mix: number): PlayedMix => ({
+      seconds,
+      address: (piece) =>
+        addressOf(CLIENT_ROUTES.clientPiece, { params: { token, mix: String(mix), piece: String(piece) } }),
+    });
+    const first = played(0);
+    return [first, mixes.length > 1 ? played(1) : first];
+  }, [token, mixes.length, seconds]);
+  const loaded = usePlayers(a, b);
   const player = loaded === 'failed' ? undefined : loaded;
   const [heard, setHeard] = useState<AbSide>('A');
   const [matched, setMatched] = useState(true);
@@ -74,7 +84,6 @@ export function ClientPlayer({ token, page: { mixes, mayDownload }, onAt }: Clie
       </Card>
     );
   const mix = mixes[SIDES.indexOf(heard)];
-  const seconds = player?.seconds ?? 1;
   return (
     <Card>
       {mixes.map(({ name, loudness }, i) => {

@@ -8,7 +8,7 @@ import { heardAt } from '../components/heard-at';
 import { useHereQuery, useSetPasswordMutation, useSignOutMutation } from '../store/people-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { Action } from '../ui/buttons';
+import { Action, Chip } from '../ui/buttons';
 import { Field } from '../ui/field';
 import { Card } from '../ui/layout';
 import { Sheet } from '../ui/sheet';
@@ -54,6 +54,7 @@ function PasswordSheet({ person, onClose }: PasswordSheetProps) {
   const [current, setCurrent] = useState('');
   const [password, setPassword] = useState('');
   const [again, setAgain] = useState('');
+  const [signOutOthers, setSignOutOthers] = useState(person.hasPassword);
   const withoutCurrent = person.hasPassword && current === '' && 'Type the one until now first.';
   const whyNot =
     withoutCurrent ||
@@ -61,8 +62,10 @@ function PasswordSheet({ person, onClose }: PasswordSheetProps) {
     (password.length > PASSWORD_LENGTH.most && 'It is too long.') ||
     (password !== again && 'The two are not the same.');
   const save = async (next: string | null) => {
-    const saved = await done(set({ current, password: next }), () =>
-      next === null ? `${person.name} gets in by codes alone.` : `${person.name} gets in by a password too.`,
+    const others = signOutOthers ? ' Other devices are signed out.' : '';
+    const saved = await done(
+      set({ current, password: next, signOutOthers }),
+      () => `${person.name} gets in by ${next === null ? 'codes alone' : 'a password too'}.${others}`,
     );
     if (saved) onClose();
   };
@@ -91,6 +94,12 @@ function PasswordSheet({ person, onClose }: PasswordSheetProps) {
           testID="new-password"
         />
         <Field label="The same again" secureTextEntry value={again} onChangeText={setAgain} testID="same-password" />
+        <Chip
+          toggle
+          title="Sign out my other devices"
+          chosen={signOutOthers}
+          onPress={() => setSignOutOthers(!signOutOthers)}
+        />
         {error ? <FaultCard error={error} /> : null}
         <Action kind="main" title="Save" busy={isLoading} disabled={whyNot} onPress={() => void save(password)} />
         {person.hasPassword ? (

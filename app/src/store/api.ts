@@ -1,4 +1,4 @@
-import { type BaseQueryFn, createApi, type FetchArgs, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { type BaseQueryFn, createApi, type FetchArgs, fetchBaseQuery, retry } from '@reduxjs/toolkit/query/react';
 
 import { fromProblem } from '@old-echo/core/contracts/problem';
 import type { Removal } from '@old-echo/core/contracts/removal';
@@ -28,7 +28,7 @@ let underway: { readonly what: string; readonly answer: ReturnType<typeof raw> }
  * sent: a control that goes to one value, to another and back again is sent three times.
  */
 function once(args: string | FetchArgs, ask: () => ReturnType<typeof raw>): ReturnType<typeof raw> {
-  if (typeof args === 'string' || (args.method ?? 'GET') === 'GET' || args.body instanceof Blob) return ask();
+  if (typeof args === 'string' || isReading(args) || args.body instanceof Blob) return ask();
   const what = JSON.stringify([args.method, args.url, args.params, args.body]);
   if (underway?.what === what) return underway.answer;
   const sent = {
@@ -50,6 +50,17 @@ const query: BaseQueryFn<string | FetchArgs, unknown, ApiFault> = async (args, a
   if (code === 'not-let-in') asking.dispatch(api.util.invalidateTags(['here']));
   return { error: { code, message, advice } };
 };
+
+/** How often what is only read is asked for again while the server is busy, each time after a longer pause. */
+const MOST_AGAIN = 4;
+
+/** What is on the screen would otherwise stay as it was before a change, since nobody asks for it again. A change is never sent again by itself. */
+const whileBusy: typeof query = retry(query, {
+  retryCondition: (error, args, { attempt }) =>
+    isApiFault(error) && error.code === 'try-later' && isReading(args as string | FetchArgs) && attempt <= MOST_AGAIN,
+});
+
+const isReading = (args: string | FetchArgs): boolean => typeof args === 'string' || (args.method ?? 'GET') === 'GET';
 
 /** The request that takes back what was just done. */
 export type UndoRequest = FetchArgs;
@@ -86,7 +97,7 @@ export const TAGS = [
 
 /** Everything the server holds. States of scenes change only with their models, so they are kept for as long as the page is open. */
 export const api = createApi({
-  baseQuery: query,
+  baseQuery: whileBusy,
   tagTypes: TAGS,
   endpoints: () => ({}),
 });

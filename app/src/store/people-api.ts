@@ -20,7 +20,7 @@ export const peopleApi = api.injectEndpoints({
       invalidatesTags: everything,
     }),
     signOut: build.mutation<unknown, void>({ query: () => ask(DEVICE_ROUTES.signOut), invalidatesTags: ['here'] }),
-    setPassword: build.mutation<unknown, { current: string; password: string | null }>({
+    setPassword: build.mutation<unknown, { current: string; password: string | null; signOutOthers: boolean }>({
       query: (body) => ask(DEVICE_ROUTES.setPassword, { body }),
       invalidatesTags: ['here'],
     }),

@@ -1,5 +1,5 @@
 import { createSelector, type UnknownAction } from '@reduxjs/toolkit';
-import { QueryStatus } from '@reduxjs/toolkit/query';
+import { QueryStatus, skipToken } from '@reduxjs/toolkit/query';
 import { useEffect } from 'react';
 
 import { api, type ApiFault, toApiFault } from './api';
@@ -39,7 +39,8 @@ export function useFailedLoad(): FailedLoad | undefined {
   const dispatch = useAppDispatch();
   const failed = useAppSelector(selectFailed);
   const wanted = useDeskId();
-  const { data: desks } = useDesksQuery();
+  // A client has no desk, and would be told that desks are not theirs to see.
+  const { data: desks } = useDesksQuery(wanted ? undefined : skipToken);
   const fault = failed[0] && toApiFault(failed[0].error);
   const again = () => {
     const endpoints = api.endpoints as Readonly<Record<string, Endpoint | undefined>>;

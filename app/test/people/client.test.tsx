@@ -15,8 +15,8 @@ const PAGE: ClientPage = {
   ...{ production: 'Lanterns on the Quay', name: 'The band', note: 'Listen to the bridge.', by: 'Rosa' },
   ...{ endsAt: '2027-01-01T00:00:00.000Z', mayDownload: false, favourite: null, approved: null },
   mixes: [
-    { name: 'Static balance', loudness: -18.2, overview: [0.1, 0.4] },
-    { name: 'Fiddle forward', loudness: -16.9, overview: [0.2, 0.5] },
+    { name: 'Static balance', loudness: -18.2, seconds: 32, overview: [0.1, 0.4] },
+    { name: 'Fiddle forward', loudness: -16.9, seconds: 32, overview: [0.2, 0.5] },
   ],
   notes: [
     { id: 'n1', mix: 0, songSeconds: 65, text: 'More fiddle here', by: 'Tam', status: 'done' },
@@ -33,6 +33,15 @@ beforeAll(() => {
   Object.assign(globalThis, {
     AudioContext: class {
       close = () => Promise.resolve();
+      createGain = () => ({
+        gain: {
+          value: 0,
+          cancelScheduledValues: () => undefined,
+          setValueAtTime: () => undefined,
+          linearRampToValueAtTime: () => undefined,
+        },
+        connect: () => undefined,
+      });
       decodeAudioData = () => new Promise(() => undefined);
     },
   });
@@ -43,8 +52,15 @@ beforeEach(() => {
 });
 
 describe('the page of a link', () => {
+  test('asks for nothing else while the mixes load, so that nothing that is not for clients is refused meanwhile', async () => {
+    const server = new FakeServer({ clientPage: () => new Promise(() => undefined) });
+    show(<ClientScreen />);
+    expect(await screen.findByText('Loading the mixes …')).toBeTruthy();
+    expect(server.asked.map(({ name }) => name)).toEqual(['clientPage']);
+  });
+
   test('shows what is heard, from whom and until when, and how many notes were answered', async () => {
-    new FakeServer({ clientPage: PAGE, clientSound: {} });
+    new FakeServer({ clientPage: PAGE, clientPiece: {} });
     show(<ClientScreen />);
     await screen.findByText('Lanterns on the Quay');
     expect(screen.getByText('For The band · from Rosa · until 1 Jan 2027')).toBeTruthy();
@@ -131,21 +147,28 @@ describe('the links of a song or show', () => {
     return server;
   };
 
-  test('say who opened them and what they said; one is withdrawn at a touch', async () => {
+  test('say who opened them and what they said; one is withdrawn once it was asked', async () => {
     const withdrawn = { ...LINK, withdrawnAt: '2026-11-26T00:00:00.000Z' };
     const server = await open([LINK], { withdrawClientLink: withdrawn });
     await screen.findByText('Tam likes Fiddle forward better.');
     expect(screen.getByText(/^opened 2 times, last .* · 1 note · asks for a word$/)).toBeTruthy();
     server.change({ clientLinks: [withdrawn] });
+    press('Withdraw …');
+    press('Cancel');
+    expect(server.sentTo('withdrawClientLink')).toEqual([]);
+    press('Withdraw …');
     press('Withdraw');
     await screen.findByText('withdrawn');
-    expect(screen.queryByRole('button', { name: 'Withdraw' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'Withdraw …' })).toBeNull();
   });
 
-  test('get another address, which is shown once', async () => {
+  test('get another address once it was asked, which is shown once', async () => {
     const made = { link: LINK, path: '/listen/T', addresses: ['https://192.0.2.7:4651/listen/T'] };
-    await open([LINK], { renewClientLink: made });
+    const server = await open([LINK], { renewClientLink: made });
     fireEvent.click(await screen.findByRole('button', { name: 'New address …' }));
+    expect(screen.getByText(/^The address that was sent leads nowhere from then on/)).toBeTruthy();
+    expect(server.sentTo('renewClientLink')).toEqual([]);
+    press('Make a new address');
     expect((await screen.findByTestId('link-address')).textContent).toBe('https://192.0.2.7:4651/listen/T');
   });
 

@@ -231,7 +231,9 @@ describe('one’s own account', () => {
     type('current-password', 'harbour violet');
     press('Save');
     await waitFor(() =>
-      expect(server.sentTo('setPassword')).toEqual([{ current: 'harbour violet', password: 'gravel monday ribbon' }]),
+      expect(server.sentTo('setPassword')).toEqual([
+        { current: 'harbour violet', password: 'gravel monday ribbon', signOutOthers: true },
+      ]),
     );
     await waitFor(() => expect(screen.queryByTestId('new-password')).toBeNull());
     press('Sign out');

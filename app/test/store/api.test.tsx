@@ -1,11 +1,11 @@
-import { act, renderHook } from '@testing-library/react';
+import { act, renderHook, waitFor } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { Provider } from 'react-redux';
 
 import { Fault } from '@old-echo/core/fault/fault';
 
 import { faultLine, toApiFault } from '../../src/store/api';
-import { useAddVenueMutation } from '../../src/store/library-api';
+import { useAddVenueMutation, useVenuesQuery } from '../../src/store/library-api';
 import { store } from '../../src/store/store';
 import { FakeServer } from '../fake-server';
 import { PRODUCTION } from '../show';
@@ -52,6 +52,35 @@ describe('a change that is asked for twice', () => {
     const server = new FakeServer({ addVenue: { id: 'one' } });
     await Promise.all([add('Harbour hall'), add('Quay tent')]);
     expect(server.sentTo('addVenue')).toEqual([{ name: 'Harbour hall' }, { name: 'Quay tent' }]);
+  });
+});
+
+describe('while the server is busy', () => {
+  const busy = () => new Fault('try-later', 'Old Echo is busy.', 'Try again shortly.');
+  const venues = () => {
+    const { result } = renderHook(() => useVenuesQuery(PRODUCTION.id), { wrapper });
+    return result;
+  };
+
+  test('what is read is asked for again, until it is there', async () => {
+    let asked = 0;
+    new FakeServer({ venues: () => (++asked < 3 ? busy() : []) });
+    const read = venues();
+    await waitFor(() => expect(read.current.data).toEqual([]), { timeout: 10_000 });
+    expect(asked).toBe(3);
+  });
+
+  test('what cannot be read for another reason is asked for once', async () => {
+    const server = new FakeServer({ venues: new Fault('not-found', 'There is no such song.', 'Look for it.') });
+    const read = venues();
+    await waitFor(() => expect(read.current.isError).toBe(true));
+    expect(server.sentTo('venues')).toHaveLength(1);
+  });
+
+  test('a change is not sent again by itself', async () => {
+    const server = new FakeServer({ addVenue: busy });
+    await expect(add('Harbour hall')).rejects.toMatchObject({ code: 'try-later' });
+    expect(server.sentTo('addVenue')).toHaveLength(1);
   });
 });
 

@@ -102,6 +102,7 @@ export interface ClientPage {
     readonly name: string;
     /** Integrated, in LUFS; null for silence. */
     readonly loudness: number | null;
+    readonly seconds: number;
     /** Levels, 0 … 1, in equal parts of the sound. */
     readonly overview: readonly number[];
   }[];

@@ -1,4 +1,4 @@
-import { array, type InferType, object, string } from 'yup';
+import { array, boolean, type InferType, object, string } from 'yup';
 
 import { idShape, MAX_PERSON_NAME_LENGTH } from '../fault/text-shapes';
 import type { DeviceView } from './device';
@@ -78,6 +78,8 @@ export const passwordShape = object({
   /** The one until now, where there is one. */
   current: string().max(PASSWORD_LENGTH.most).default(''),
   password: newPassword.nullable().defined('a password is missing'),
+  /** Whether whoever is in by the one until now on other devices is signed out there. */
+  signOutOthers: boolean().default(false),
 })
   .noUnknown()
   .required();

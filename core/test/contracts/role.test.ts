@@ -73,7 +73,7 @@ describe('what a route takes', () => {
       'signIn',
       'clientPage',
       'sayWord',
-      'clientSound',
+      'clientPiece',
       'clientFile',
       'addClientNote',
       'choose',

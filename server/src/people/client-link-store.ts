@@ -1,42 +1,40 @@
 import { existsSync } from 'node:fs';
 
-import type {
-  ClientChoice,
-  ClientLinkView,
-  ClientPage,
-  NewClientLink,
-  NewClientNote,
-} from '@old-echo/core/contracts/client-link';
+import type { ClientLinkView, NewClientLink } from '@old-echo/core/contracts/client-link';
 import { Fault } from '@old-echo/core/fault/fault';
 
-import { addMixNote, notesByLink } from '../combine/mix-note-store';
+import { countNotesByLink } from '../combine/mix-note-store';
 import type { Database } from '../database/connect';
 import type { FileStore } from '../database/file-store';
+import { found } from '../database/found';
 import { newId } from '../database/new-id';
 import type { ClientLinkRow, ClientMixRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { productionRow } from '../scenes/production-store';
 import { sceneRow } from '../scenes/scene-store';
-import { hashSecret, isSecret } from '../secrets/hash-secret';
+import { hashSecret } from '../secrets/hash-secret';
 import { hashToken, newToken } from '../secrets/token';
 import { keepRender, renderView } from '../sound/render-store';
 
 const DAY_MS = 86_400_000;
-/** What can be written by one link: more than anybody answers. */
-const MOST_NOTES = 200;
 
-const mixesOf = (db: Database, linkId: string): Promise<ClientMixRow[]> =>
-  db('client_mixes').where('link_id', linkId).orderBy('place');
+/** The mixes of links, in their order. */
+export const mixesOf = (db: Database, linkIds: readonly string[]): Promise<ClientMixRow[]> =>
+  db('client_mixes').whereIn('link_id', linkIds).orderBy('place');
 
-const choiceOf = (mix: number | null, by: string) => (mix === null ? null : { mix, by });
+export const choiceOf = (mix: number | null, by: string) => (mix === null ? null : { mix, by });
 
-async function viewOf(db: Database, row: ClientLinkRow): Promise<ClientLinkView> {
-  const mixes = await mixesOf(db, row.id);
-  return {
+async function viewsOf(db: Database, rows: readonly ClientLinkRow[]): Promise<ClientLinkView[]> {
+  const ids = rows.map(({ id }) => id);
+  const mixes = await mixesOf(db, ids);
+  const notes = await countNotesByLink(db, ids);
+  return rows.map((row) => ({
     id: row.id,
     name: row.name,
     note: row.note,
-    mixes: mixes.map(({ name, sound, scene_id }) => ({ name, sound, sceneId: scene_id })),
+    mixes: mixes
+      .filter(({ link_id }) => link_id === row.id)
+      .map(({ name, sound, scene_id }) => ({ name, sound, sceneId: scene_id })),
     asksWord: row.word_hash !== null,
     mayDownload: row.may_download === 1,
     madeAt: row.made_at.toISOString(),
@@ -47,25 +45,27 @@ async function viewOf(db: Database, row: ClientLinkRow): Promise<ClientLinkView>
     openedAt: row.opened_at?.toISOString() ?? null,
     favourite: choiceOf(row.favourite, row.favourite_by),
     approved: choiceOf(row.approved, row.approved_by),
-    notes: (await notesByLink(db, row.id)).length,
-  };
+    notes: notes.get(row.id) ?? 0,
+  }));
 }
 
 /** The links of a song or show, the newest first. @throws Fault `not-found` */
 export async function clientLinks(db: Database, productionId: string): Promise<ClientLinkView[]> {
   await productionRow(db, productionId);
-  const rows = await db('client_links').where('production_id', productionId).orderBy('id', 'desc');
-  return Promise.all(rows.map((row) => viewOf(db, row)));
+  return viewsOf(db, await db('client_links').where('production_id', productionId).orderBy('id', 'desc'));
 }
 
 /** @throws Fault `not-found` */
-async function linkRow(db: Database, id: string): Promise<ClientLinkRow> {
+export async function linkRow(db: Database, id: string): Promise<ClientLinkRow> {
   const row = await db('client_links').where({ id }).first();
   if (!row) throw new Fault('not-found', 'This link is not here any more.', 'Look at the list again.');
   return row;
 }
 
-const clientLink = async (db: Database, id: string): Promise<ClientLinkView> => viewOf(db, await linkRow(db, id));
+async function clientLink(db: Database, id: string): Promise<ClientLinkView> {
+  const [view] = await viewsOf(db, [await linkRow(db, id)]);
+  return found(view);
+}
 
 /** A link, and the token by which it is opened. */
 export interface TokenOfLink {
@@ -118,7 +118,7 @@ export async function renewClientLink(db: Database, files: FileStore, id: string
   const { made_at, ends_at } = await linkRow(db, id);
   const token = newToken();
   const endsAt = new Date(now.getTime() + ends_at.getTime() - made_at.getTime());
-  const mixes = await mixesOf(db, id);
+  const mixes = await mixesOf(db, [id]);
   for (const { sound } of mixes) await assertRendered(db, files, sound);
   await inTransaction(db, async (tx) => {
     await tx('client_visits').where('link_id', id).delete();
@@ -135,112 +135,4 @@ export async function withdrawClientLink(db: Database, id: string, now: Date): P
   await linkRow(db, id);
   await db('client_links').where({ id }).whereNull('withdrawn_at').update({ withdrawn_at: now });
   return clientLink(db, id);
-}
-
-/** The link that a token opens. @throws Fault `not-found` where there is none, or none any more */
-export async function openedBy(db: Database, token: string, now: Date): Promise<ClientLinkRow> {
-  const row = await db('client_links')
-    .where('token_hash', hashToken(token))
-    .whereNull('withdrawn_at')
-    .where('ends_at', '>', now)
-    .first();
-  if (!row) throw new Fault('not-found', 'This link leads nowhere any more.', 'Ask whoever sent it for another one.');
-  return row;
-}
-
-/** Whether somebody may hear a link: it asks for no word, or they show that they have said it. */
-export async function hasSaidWord(db: Database, { id, word_hash }: ClientLinkRow, shown: string): Promise<boolean> {
-  if (word_hash === null) return true;
-  const visit = await db('client_visits')
-    .where({ token_hash: hashToken(shown), link_id: id })
-    .first();
-  return visit !== undefined;
-}
-
-/** Takes the word of a link. @returns what shows from then on that it was said @throws Fault `wrong-secret` */
-export async function sayWord(db: Database, { id, word_hash }: ClientLinkRow, word: string): Promise<string> {
-  if (!(await isSecret(word_hash, word)))
-    throw new Fault('wrong-secret', 'This is not the word.', 'Try again, or ask whoever sent the link.', 'word');
-  const token = newToken();
-  await db('client_visits').insert({ token_hash: hashToken(token), link_id: id });
-  return token;
-}
-
-/** Counts that a link was opened. */
-export const countOpened = (db: Database, { id }: ClientLinkRow, now: Date): Promise<number> =>
-  db('client_links').where({ id }).increment('opened', 1).update({ opened_at: now });
-
-/** What a link shows. */
-export async function clientPage(db: Database, { id }: ClientLinkRow): Promise<ClientPage> {
-  const row = await linkRow(db, id);
-  const { name: production } = await productionRow(db, row.production_id);
-  const mixes = await Promise.all(
-    (await mixesOf(db, id)).map(async ({ name, sound }) => {
-      const { measured } = await renderView(db, sound);
-      return { name, loudness: measured?.loudness.integrated ?? null, overview: measured?.overview ?? [] };
-    }),
-  );
-  return {
-    production,
-    name: row.name,
-    note: row.note,
-    by: row.made_by,
-    endsAt: row.ends_at.toISOString(),
-    mayDownload: row.may_download === 1,
-    mixes,
-    favourite: choiceOf(row.favourite, row.favourite_by),
-    approved: choiceOf(row.approved, row.approved_by),
-    notes: await notesByLink(db, id),
-  };
-}
-
-/** The mix at a place of a link. @throws Fault `not-found` */
-export async function mixAt(db: Database, { id }: ClientLinkRow, place: string): Promise<ClientMixRow> {
-  const found = (await mixesOf(db, id)).find((mix) => String(mix.place) === place);
-  if (!found) throw new Fault('not-found', 'This link has no such mix.', 'Open it once more.');
-  return found;
-}
-
-/** Writes a mix note to the version that a mix is of. @throws Fault `not-found`, `conflict` once there are very many */
-export async function addClientNote(
-  db: Database,
-  link: ClientLinkRow,
-  { mix, songSeconds, text, name }: NewClientNote,
-): Promise<void> {
-  const { scene_id } = await mixAt(db, link, String(mix));
-  if ((await notesByLink(db, link.id)).length >= MOST_NOTES)
-    throw new Fault(
-      'conflict',
-      `There are ${MOST_NOTES} notes by this link already.`,
-      'Nothing was written. Ask for another one.',
-    );
-  const versionId = await versionOf(db, link, scene_id);
-  const note = { versionId, text, songSeconds, requestedBy: name };
-  await addMixNote(db, note, { client_link_id: link.id, client_mix: mix });
-}
-
-/** The version of a mix, or where its scene is gone the first of the song or show. @throws Fault `not-found` */
-async function versionOf(db: Database, link: ClientLinkRow, sceneId: string | null): Promise<string> {
-  if (sceneId !== null) return (await sceneRow(db, sceneId)).version_id;
-  const first = await db('versions')
-    .where('production_id', link.production_id)
-    .whereNull('binned_at')
-    .orderBy('place')
-    .first();
-  if (!first) throw new Fault('not-found', 'The song or show has no version any more.', 'Nothing was written.');
-  return first.id;
-}
-
-/** Keeps what a client chose. @throws Fault `not-found` for a mix that the link does not have */
-export async function choose(
-  db: Database,
-  link: ClientLinkRow,
-  { favourite, approved, name }: ClientChoice,
-): Promise<void> {
-  for (const place of [favourite, approved]) if (place != null) await mixAt(db, link, String(place));
-  const columns = {
-    ...(favourite === undefined ? {} : { favourite, favourite_by: name }),
-    ...(approved === undefined ? {} : { approved, approved_by: name }),
-  };
-  if (Object.keys(columns).length > 0) await db('client_links').where('id', link.id).update(columns);
 }

@@ -7,25 +7,20 @@ import { Fault } from '@old-echo/core/fault/fault';
 
 import type { ClientLinkRow } from '../database/tables';
 import type { ServerContext } from '../desk/server-context';
-import { fileName } from '../http/safe-file-name';
 import { serveRoutes } from '../http/serve-routes';
 import { AttemptLimit } from '../secrets/attempt-limit';
+import { loudnessOfRender } from '../sound/render-store';
+import { sendBounce } from '../sound/send-bounce';
+import { packedPiece, pieceNumber, pieceOf, sendPiece } from '../sound/send-piece';
 import type { WorkerPool } from '../sound/worker-pool';
 import {
-  addClientNote,
-  choose,
   clientLinks,
-  clientPage,
-  countOpened,
-  hasSaidWord,
   makeClientLink,
-  mixAt,
-  openedBy,
   renewClientLink,
-  sayWord,
   type TokenOfLink,
   withdrawClientLink,
 } from './client-link-store';
+import { addClientNote, choose, clientPage, countOpened, hasSaidWord, mixAt, openedBy, sayWord } from './client-visit';
 import { addressesOf } from './own-addresses';
 import { isByTls, type Network } from './who-asks';
 
@@ -81,22 +76,23 @@ export function clientRoutes(context: ServerContext, pool: WorkerPool, network: 
       await words.forget(link.id);
       return clientPage(db, link);
     },
-    clientSound: async ({ req, res, params }) => {
+    clientPiece: async ({ req, res, params }) => {
       const { sound } = await mixAt(db, await heardLink(req, params.token), params.mix);
       // Whoever may hear it no more is not to find it in between either.
-      const headers = { 'Content-Type': 'audio/wav', 'Cache-Control': 'private, no-cache' };
-      res.sendFile(files.mix(sound), { dotfiles: 'allow', headers, cacheControl: false });
+      res.set('Cache-Control', 'private, no-store');
+      sendPiece(res, await packedPiece(pool, pieceOf(files.mix(sound), pieceNumber(params.piece))));
     },
     clientFile: async ({ req, res, params }) => {
       const link = await heardLink(req, params.token);
       const { sound, name } = await mixAt(db, link, params.mix);
       if (link.may_download === 0)
         throw new Fault('forbidden', 'This link is for listening.', 'Ask whoever sent it for the file.');
-      const { bytes } = await pool.run({ do: 'bounce', file: files.mix(sound), depth: '24', dither: true });
-      res
-        .attachment(`${fileName(name)}.wav`)
-        .type('audio/wav')
-        .send(Buffer.from(bytes ?? new Uint8Array()));
+      await sendBounce(
+        res,
+        pool,
+        { file: files.mix(sound), depth: '24', dither: true, loudness: await loudnessOfRender(db, sound) },
+        name,
+      );
     },
     addClientNote: async ({ req, params, body }) => {
       const link = await heardLink(req, params.token);

@@ -9,7 +9,7 @@ import type { ServerContext } from '../desk/server-context';
 import { DONE, serveRoutes } from '../http/serve-routes';
 import { AttemptLimit } from '../secrets/attempt-limit';
 import { hashSecret, isSecret } from '../secrets/hash-secret';
-import { addDevice, deviceView, enter, type Entered, shutOut } from './device-store';
+import { addDevice, deviceView, enter, type Entered, shutOut, shutOutOthers } from './device-store';
 import { assertGoodPassword } from './good-password';
 import { setPasswordHash } from './person-store';
 import { askerOf, cookieOf, isByTls, type Network, roleOf, type Visitor } from './who-asks';
@@ -79,9 +79,9 @@ export function deviceRoutes({ db, live, database }: ServerContext, network: Net
       res.clearCookie(cookieOf(network), { secure: !network.isPlain, sameSite: 'strict', path: '/' });
       return DONE;
     },
-    setPassword: async ({ req, res, body: { current, password } }) => {
+    setPassword: async ({ req, res, body: { current, password, signOutOthers } }) => {
       assertNotPlain(req, 'Passwords are taken');
-      const { person } = visitorOf(res);
+      const { person, device } = visitorOf(res);
       await passwords.each.count(`of ${person.name.toLowerCase()}`);
       if (person.password_hash !== null && !(await isSecret(person.password_hash, current)))
         throw new Fault(
@@ -93,6 +93,7 @@ export function deviceRoutes({ db, live, database }: ServerContext, network: Net
       if (password !== null) assertGoodPassword(password, person.name);
       await setPasswordHash(db, person.id, password === null ? null : await hashSecret(password));
       await passwords.each.forget(`of ${person.name.toLowerCase()}`);
+      if (signOutOthers) live.closeDevices(await shutOutOthers(db, person.id, device.id, new Date()));
       return DONE;
     },
   });

@@ -114,6 +114,14 @@ export async function shutOut(db: Database, id: string, now: Date): Promise<Devi
   return deviceView(row);
 }
 
+/** Shuts out all devices of somebody but one; returns which. */
+export async function shutOutOthers(db: Database, personId: string, but: string, now: Date): Promise<string[]> {
+  const others = () => db('devices').where('person_id', personId).whereNot('id', but).whereNull('shut_out_at');
+  const ids: string[] = await others().pluck('id');
+  await others().whereIn('id', ids).update({ shut_out_at: now });
+  return ids;
+}
+
 /** Those of some devices that were shut out or forgotten, by whichever server. */
 export async function shutOutOf(db: Database, ids: readonly string[]): Promise<string[]> {
   if (ids.length === 0) return [];

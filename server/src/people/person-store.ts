@@ -3,15 +3,21 @@ import { Fault } from '@old-echo/core/fault/fault';
 
 import type { Database } from '../database/connect';
 import { newId } from '../database/new-id';
-import type { DeviceRow, PersonRow } from '../database/tables';
+import type { DeviceRow, PersonRow, ProductionRoleRow } from '../database/tables';
 import { inTransaction } from '../database/transaction';
 import { deviceView } from './device-store';
 
+const roleRows = (db: Database, ids: readonly string[]) =>
+  db('production_roles').whereIn('person_id', ids).orderBy('production_id');
+
+const roleView = ({ production_id, role }: ProductionRoleRow): ProductionRole => ({
+  productionId: production_id,
+  role,
+});
+
 /** What a person may do in some songs and shows. */
 export const productionRoles = async (db: Database, personId: string): Promise<ProductionRole[]> =>
-  (await db('production_roles').where('person_id', personId).orderBy('production_id')).map(
-    ({ production_id, role }) => ({ productionId: production_id, role }),
-  );
+  (await roleRows(db, [personId])).map(roleView);
 
 async function viewsOf(db: Database, rows: readonly PersonRow[]): Promise<PersonView[]> {
   const ids = rows.map(({ id }) => id);
@@ -19,16 +25,15 @@ async function viewsOf(db: Database, rows: readonly PersonRow[]): Promise<Person
     .whereIn('person_id', ids)
     .whereNull('shut_out_at')
     .orderBy('id', 'desc');
-  return Promise.all(
-    rows.map(async ({ id, name, role, password_hash }) => ({
-      id,
-      name,
-      role,
-      hasPassword: password_hash !== null,
-      productions: await productionRoles(db, id),
-      devices: devices.filter(({ person_id }) => person_id === id).map(deviceView),
-    })),
-  );
+  const roles = await roleRows(db, ids);
+  return rows.map(({ id, name, role, password_hash }) => ({
+    id,
+    name,
+    role,
+    hasPassword: password_hash !== null,
+    productions: roles.filter(({ person_id }) => person_id === id).map(roleView),
+    devices: devices.filter(({ person_id }) => person_id === id).map(deviceView),
+  }));
 }
 
 /** Everybody who was let in, by name. */

@@ -7,11 +7,12 @@ import type { MixNoteView } from '@old-echo/core/contracts/mix-note';
 import type { Problem } from '@old-echo/core/contracts/problem';
 import type { ScenePage } from '@old-echo/core/contracts/scene';
 import type { RenderView } from '@old-echo/core/contracts/sound';
-import { readWav, writeWav } from '@old-echo/core/signal/wav';
+import { writeWav } from '@old-echo/core/signal/wav';
 import { sine } from '@old-echo/testing/sounds';
 
 import { connect } from '../../src/database/connect';
-import { deleteUnusedRenders } from '../../src/sound/render-store';
+import { clientLinks } from '../../src/people/client-link-store';
+import { rendersThatMayGo } from '../../src/sound/render-store';
 import { Rig, until } from '../server-rig';
 import { makeCertificate, networkSettings, Phone } from './network';
 
@@ -100,11 +101,12 @@ describe('a link for clients', () => {
   test('is frozen: what is done to the scene changes nothing of what is heard', async () => {
     const { path } = (await make()).body;
     const soundOf = async () => {
-      const answer = await fetch(`http://127.0.0.1:${rig.running.port}/api${path}/mixes/1/sound.wav`);
+      const answer = await fetch(`http://127.0.0.1:${rig.running.port}/api${path}/mixes/1/pieces/0`);
       return new Uint8Array(await answer.arrayBuffer());
     };
     const before = await soundOf();
-    expect(readWav(before).channels[0]!.length).toBeGreaterThan(48_000);
+    // RFC 9639: how a FLAC file begins.
+    expect(Buffer.from(before).toString('latin1', 0, 4)).toBe('fLaC');
     await rig.hands({ 'in.1/fader/level': -60 });
     await rig.call('PATCH', `/scenes/${sceneId}`, { name: 'Another name', revision: 1 });
     expect(
@@ -123,7 +125,7 @@ describe('a link for clients', () => {
       databasePassword: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
     });
     const after = (days: number) => new Date(new Date().getTime() + days * 86_400_000);
-    expect(await deleteUnusedRenders(db, after(10), after(10))).not.toEqual(expect.arrayContaining(sounds));
+    expect(await rendersThatMayGo(db, after(10), after(10))).not.toEqual(expect.arrayContaining(sounds));
     expect(existsSync(join(rig.files, 'mixes', `${sounds[0]}.wav`))).toBe(true);
     await db.destroy();
   });
@@ -141,6 +143,34 @@ describe('a link for clients', () => {
     const { notes } = await pageOf(path);
     expect(notes).toMatchObject([{ mix: 1, songSeconds: 65, text: 'More fiddle here', by: 'Tam', status: 'done' }]);
     expect((await listed(link.id)).notes).toBe(1);
+  });
+
+  test('stands in the list with its own mixes and notes, the newest first, and each link asks the database no more', async () => {
+    const both = (await make({ name: 'Two mixes' })).body;
+    const alone = (await make({ name: 'One mix', mixes: mixes().slice(1) })).body;
+    for (const text of ['Louder', 'Softer'])
+      await client().ask('POST', `${both.path}/notes`, { mix: 0, songSeconds: null, text, name: 'Tam' });
+    const db = await connect({
+      database: rig.database,
+      databasePort: Number(process.env['OLD_ECHO_DB_PORT']),
+      databasePassword: process.env['OLD_ECHO_DB_PASSWORD'] ?? '',
+    });
+    let asked = 0;
+    db.on('query', () => asked++);
+    const shown = (await clientLinks(db, rig.production.id)).map(({ id, mixes, notes }) => [id, mixes.length, notes]);
+    const forMany = asked;
+    await inDatabase(`DELETE FROM @DB.client_links WHERE id NOT IN ('${both.link.id}', '${alone.link.id}')`);
+    const last = await clientLinks(db, rig.production.id);
+    await db.destroy();
+    expect(shown.slice(0, 2)).toEqual([
+      [alone.link.id, 1, 0],
+      [both.link.id, 2, 2],
+    ]);
+    expect(last.map(({ mixes }) => mixes.map(({ name }) => name))).toEqual([
+      ['Fiddle back'],
+      ['Harbour bells', 'Fiddle back'],
+    ]);
+    expect(asked).toBe(2 * forMany);
   });
 
   test('takes a favourite and an approval, and takes them back', async () => {
@@ -170,7 +200,7 @@ describe('a link for clients', () => {
 describe('what a link does not do', () => {
   const everything = (path: string): [string, string, object?][] => [
     ['GET', path],
-    ['GET', `${path}/mixes/0/sound.wav`],
+    ['GET', `${path}/mixes/0/pieces/0`],
     ['GET', `${path}/mixes/0/file.wav`],
     ['POST', `${path}/notes`, { mix: 0, text: 'Hello', name: 'Tam' }],
     ['PUT', `${path}/choice`, { favourite: 0, name: 'Tam' }],

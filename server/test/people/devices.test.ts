@@ -74,7 +74,7 @@ describe('whoever was not let in', () => {
       ['signIn', 422],
       ['clientPage', 404],
       ['sayWord', 422],
-      ['clientSound', 404],
+      ['clientPiece', 404],
       ['clientFile', 404],
       ['addClientNote', 422],
       ['choose', 422],

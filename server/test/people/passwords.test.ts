@@ -118,6 +118,18 @@ describe('a password', () => {
     expect((await again.ask('POST', '/password', { password: GOOD })).status).toBe(200);
   });
 
+  test('changed, it signs out whoever was in by it elsewhere, where that is wanted, and nobody else', async () => {
+    const [one, other] = [await withPassword('Greta'), phone()];
+    const somebodyElse = await withPassword('Hedda');
+    const isIn = async (who: typeof one) => (await who.ask('GET', '/desks')).status === 200;
+    await other.signIn('Greta', GOOD);
+    const next = 'gravel monday ribbon orbit';
+    await one.ask('POST', '/password', { current: GOOD, password: next });
+    expect(await Promise.all([one, other, somebodyElse].map(isIn))).toEqual([true, true, true]);
+    await one.ask('POST', '/password', { current: next, password: GOOD, signOutOthers: true });
+    expect(await Promise.all([one, other, somebodyElse].map(isIn))).toEqual([true, false, true]);
+  });
+
   test('is taken by TLS alone', async () => {
     for (const [path, body] of [
       ['/sign-in', { name: 'Rosa', password: GOOD, device: 'Here' }],

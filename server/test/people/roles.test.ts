@@ -51,6 +51,7 @@ const EXPORTS = [
   'rendersArchive',
   'clientLinks',
   'bounce',
+  'flacBounce',
 ];
 const LOOKS_OF_ENGINEERS = ['nearbyDesks', 'wire', 'exportWire', 'imports', 'import', 'importProgress'];
 const BY_OWNERS = [

@@ -38,8 +38,8 @@ export const CLIENT_ROUTES = {
     body: clientWordShape,
     by: 'nothing',
   }).answers<ClientPage>(),
-  clientSound: get('/listen/:token/mixes/:mix/sound.wav', 'A mix of a link as it is listened to.', {
-    gives: 'audio/wav',
+  clientPiece: get('/listen/:token/mixes/:mix/pieces/:piece', 'A piece of a mix of a link, packed without loss.', {
+    gives: 'audio/flac',
     by: 'nothing',
   }).answers<Nothing>(),
   clientFile: get(
