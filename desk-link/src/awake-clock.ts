@@ -1,7 +1,7 @@
 /** How often it is looked whether this program is held up, in ms. */
-const TICK_MS = 50;
-/** Longer than this between two looks, in ms, it was held up. */
-const LONGEST_TICK_MS = 150;
+const TICK_MS = 25;
+/** Longer than this between two looks, in ms, it was held up: several such times in a row are still shorter than a message may be late. */
+const LONGEST_TICK_MS = 75;
 
 /**
  * A clock that stands still while this program is held up: what a desk says in such a time waits to be heard, so that the time says nothing

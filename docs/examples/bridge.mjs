@@ -23,9 +23,14 @@ const toDesk = (one, arg) => message(there(one), one.endsWith('/on') ? { type: a
 const fromDesk = (one, arg) => (one.endsWith('/on') ? int(arg.type === 'F' ? 1 : 0) : arg);
 
 const [known, sent, pushes, boot] = [new Map(), new Map(), [], int(Math.floor(Math.random() * 2 ** 31))];
-let [heardAt, watcher, pongs, reads] = [0, undefined, [], []];
+let [heardAt, watcher, calls, reads] = [0, undefined, [], []];
 const tell = (messages) => messages.forEach((one) => desk.send(packed(one), deskPort, '127.0.0.1'));
 const reply = (to, ...messages) => to && echo.send(packed(...messages), to.port, to.address);
+// What has moved is told before the answer to a call that was sent after it, not before that to one of earlier: answers have no number.
+const call = (then) => {
+  calls.push({ at: Date.now(), then });
+  tell([message('/there')]);
+};
 const values = (some) => some.map((one) => message(one, known.get(one)));
 
 function learn(one, now) {
@@ -44,9 +49,11 @@ function learn(one, now) {
 desk.on('message', (bytes) => {
   heardAt = Date.now();
   for (const { address, args } of messagesIn(bytes)) {
-    // Whatever moved before the desk answered has been told by now.
-    if (address === '/there/yes') pongs.splice(0).forEach((pong) => pong());
-    else if (here.has(address)) learn(here.get(address), fromDesk(here.get(address), args[0]));
+    if (address === '/there/yes') {
+      calls = calls.filter(({ at }) => heardAt - at < 5000);
+      calls.shift()?.then?.();
+    }
+    if (here.has(address)) learn(here.get(address), fromDesk(here.get(address), args[0]));
   }
 });
 
@@ -54,8 +61,7 @@ const HEARD = {
   '/link/hello': (from) => reply(from, message('/link/desk', text('weir-faders'), text('Weir faders'), boot)),
   '/link/watch': (from, [lease]) => reply((watcher = from), message('/link/watching', lease, int(pushes.length))),
   '/link/ping': (from, [n]) => {
-    pongs.push(() => reply(from, message('/link/pong', n, int(pushes.length), boot)));
-    tell([message('/there')]);
+    call(() => reply(from, message('/link/pong', n, int(pushes.length), boot)));
   },
   '/link/resend': (from, [first, last]) => pushes.slice(first.value - 1, last.value).forEach((one) => reply(from, ...one)),
   '/link/read': (from, [token], questions) => {
@@ -75,4 +81,7 @@ echo.on('message', (bytes, from) => {
   if (Date.now() - heardAt < 1000 && known.size === settings.length) HEARD[head.address]?.(from, head.args, rest);
 });
 echo.bind(port, '127.0.0.1', () => console.log(`The bridge answers on port ${echo.address().port}.`));
-setInterval(() => tell([message('/there'), ...settings.filter((one) => !known.has(one)).map(question)]), 100);
+setInterval(() => {
+  call();
+  tell(settings.filter((one) => !known.has(one)).map(question));
+}, 100);
