@@ -179,12 +179,12 @@ function Gist({ profile, names, comparison }: GistProps) {
 function Sound({ titleA, titleB }: { readonly titleA: string; readonly titleB: string }) {
   const audition = useSharedAudition();
   const [a, b] = [audition?.mixA.view, audition?.mixB.view];
-  return audition && a?.measured && b?.measured ? (
+  return audition && a?.status === 'done' && b?.status === 'done' ? (
     <Suspense fallback={<Loading what="Drawing" />}>
       <SoundCharts a={a} b={b} names={{ a: titleA, b: titleB }} audition={audition} />
     </Suspense>
   ) : (
-    <Empty title="Nothing measured yet">Listen to A and B below first.</Empty>
+    <Empty title="Nothing measured yet">Listen to A and B below first; once all of both is rendered it is here.</Empty>
   );
 }
 

@@ -7,13 +7,15 @@ import { toApiFault } from '../store/api';
 import { useEndListeningMutation, useLazyListeningQuery, useStartListeningMutation } from '../store/desk-api';
 
 const LOOK_MS = 700;
+/** What the desk says of a move may be this long on its way, in ms. */
+const ON_ITS_WAY_MS = 200;
 
 export interface Listening {
   readonly id: string | undefined;
   /** What came from the desk, the oldest first. */
   readonly heard: readonly LoggedMessage[];
   readonly error: unknown;
-  /** Looks at once, and returns all that was heard until then. */
+  /** Returns all that was heard until now, and what was on its way. */
   readonly look: () => Promise<readonly LoggedMessage[]>;
 }
 
@@ -45,7 +47,7 @@ export function useListening(place: NewListening): Listening {
       if (own) void end(own);
     };
   }, [where, start, end, attempt]);
-  const look = useCallback(async () => {
+  const lookAgain = useCallback(async () => {
     if (id === undefined) return kept.current.all;
     const { data, error: failed } = await ask({ id, after: kept.current.last });
     setError(failed);
@@ -66,9 +68,24 @@ export function useListening(place: NewListening): Listening {
     if (more.length > 0) setHeard(kept.current.all);
     return kept.current.all;
   }, [ask, id]);
+  // One after the other: a look that has begun before a move does not know of it, and must not be the answer to one that began after.
+  const looking = useRef<Promise<readonly LoggedMessage[]>>(Promise.resolve([]));
+  const inTurn = useCallback(() => (looking.current = looking.current.then(lookAgain)), [lookAgain]);
+  const look = useCallback(async () => {
+    await new Promise((resolve) => setTimeout(resolve, ON_ITS_WAY_MS));
+    return inTurn();
+  }, [inTurn]);
   useEffect(() => {
-    const timer = setInterval(() => void look(), LOOK_MS);
-    return () => clearInterval(timer);
-  }, [look]);
+    let [isOver, timer]: [boolean, ReturnType<typeof setTimeout> | undefined] = [false, undefined];
+    const again = async (): Promise<void> => {
+      await inTurn();
+      if (!isOver) timer = setTimeout(() => void again(), LOOK_MS);
+    };
+    timer = setTimeout(() => void again(), LOOK_MS);
+    return () => {
+      isOver = true;
+      clearTimeout(timer);
+    };
+  }, [inTurn]);
   return { id, heard, error, look };
 }

@@ -1,7 +1,7 @@
 import type { PresetView } from '@old-echo/core/contracts/preset';
 
 import { BinnedRow } from '../components/bin-row';
-import { when } from '../components/format-time';
+import { whenInText } from '../components/format-time';
 import { useRemoveMutation, useUnbinMutation } from '../store/scenes-api';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { Sheet } from '../ui/sheet';
@@ -24,7 +24,7 @@ export function LibraryBin({ presets, open, onClose }: LibraryBinProps) {
         <BinnedRow
           key={preset.id}
           name={preset.name}
-          under={`${presetTypeLabel(preset)} · binned ${when(preset.binnedAt ?? '')}`}
+          under={`${presetTypeLabel(preset)} · binned ${whenInText(preset.binnedAt ?? '')}`}
           onBack={() =>
             void done(bringBack(`presets/${preset.id}`), (now) =>
               now.name && now.name !== preset.name

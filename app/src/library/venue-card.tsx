@@ -12,7 +12,7 @@ import { valueAt } from '@old-echo/core/desk/state';
 import { partsHeld, sectionsHeld, venueSettings } from '@old-echo/core/library/venue';
 import { isOne, joinWithAnd, plural, sectionNameInText } from '@old-echo/core/phrases/format-value';
 
-import { when } from '../components/format-time';
+import { whenInText } from '../components/format-time';
 import { givenBack } from '../store/api';
 import { addressOf } from '../store/ask';
 import { useCopyVenueMutation, useRemoveVenueMutation, useVenuesQuery } from '../store/library-api';
@@ -99,7 +99,7 @@ export function VenueCard({
         <AppText kind="heading">{venue.name}</AppText>
         <AppText tone="second">
           {venue.capturedAt
-            ? `${plural(known, 'part')}: ${sections}. Saved from the desk ${when(venue.capturedAt)}`
+            ? `${plural(known, 'part')}: ${sections}. Saved from the desk ${whenInText(venue.capturedAt)}`
             : 'Nothing saved yet. Set up in the venue, then save.'}
         </AppText>
         {venue.note ? <AppText>{venue.note}</AppText> : null}

@@ -8,7 +8,7 @@ import { sceneTitle, type SceneView } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 
 import { BinnedRow, ConfirmDeletion } from '../components/bin-row';
-import { when } from '../components/format-time';
+import { whenInText } from '../components/format-time';
 import { LoadError, Loading } from '../components/loading';
 import { useProduction } from '../components/use-production';
 import { toApiFault } from '../store/api';
@@ -54,8 +54,8 @@ function Bin({ production }: { readonly production: ProductionView }) {
     const what = item.scene ? `scenes/${item.scene.id}` : `versions/${item.version.id}`;
     const name = item.scene ? sceneTitle(item.scene) : item.version.name;
     const under = item.scene
-      ? [versions.find((v) => v.id === item.scene.versionId)?.name, `binned ${when(item.scene.binnedAt ?? '')}`]
-      : [`Version with ${plural(item.version.scenes, 'scene')}`, `binned ${when(item.version.binnedAt ?? '')}`];
+      ? [versions.find((v) => v.id === item.scene.versionId)?.name, `binned ${whenInText(item.scene.binnedAt ?? '')}`]
+      : [`Version with ${plural(item.version.scenes, 'scene')}`, `binned ${whenInText(item.version.binnedAt ?? '')}`];
     return (
       <BinnedRow
         name={name}

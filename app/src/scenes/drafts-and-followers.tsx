@@ -8,7 +8,7 @@ import { COMBINATION_ROUTES, FOLLOWER_ROUTES } from '@old-echo/core/contracts/ro
 import { sceneTitle } from '@old-echo/core/contracts/scene';
 import { plural } from '@old-echo/core/phrases/format-value';
 
-import { when } from '../components/format-time';
+import { whenInText } from '../components/format-time';
 import { combineHref } from '../components/links/combine-link';
 import {
   useCombinationsQuery,
@@ -125,7 +125,7 @@ function DraftRow({ combination: { id, recipe, changedAt } }: { readonly combina
       <View style={styles.row}>
         <AppText style={styles.fill}>
           Unfinished combination on {base ? sceneTitle(base) : 'a scene'}
-          <AppText kind="small" tone="second">{`, ${when(changedAt)}`}</AppText>
+          <AppText kind="small" tone="second">{`, ${whenInText(changedAt)}`}</AppText>
         </AppText>
         <Action
           asks={COMBINATION_ROUTES.editCombination}

@@ -44,11 +44,11 @@ export function History({ production, list, chosen }: HistoryProps) {
   const router = useRouter();
   const dispatch = useAppDispatch();
   const searching = useAppSelector((root) => root.mixes.searching);
-  const { data: desks } = useDesksQuery();
+  const { data: desks, isLoading: isFindingDesk } = useDesksQuery();
   const [choosing, setChoosing] = useState(false);
   // What waits to be gone on with stands above the scenes: they come together, so that none moves away under a finger.
   const [making, behind] = [useCombinationsQuery(production.id), useFollowersQuery(production.id)];
-  const loading = list.loading || making.isLoading || behind.isLoading;
+  const loading = isFindingDesk || list.loading || making.isLoading || behind.isLoading;
   useShortcuts({ '/': () => dispatch(searchToggled()) });
   const version = production.versions.find((v) => v.id === list.filter.versionId);
   const desk = desks?.find((d) => d.id === production.deskId);
@@ -99,7 +99,8 @@ export function History({ production, list, chosen }: HistoryProps) {
       {list.fault ? (
         <LoadError fault={list.fault} onAgain={list.again} />
       ) : loading ? (
-        <Loading what="Loading the scenes" />
+        // What is known of the desk stands above it and comes first: this is another line then, not one that moved.
+        <Loading key={isFindingDesk ? 'desk' : 'scenes'} what="Loading the scenes" />
       ) : (
         <Scenes production={production} list={list} chosen={chosen} />
       )}

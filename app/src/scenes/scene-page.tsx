@@ -18,7 +18,7 @@ import { countStrips, plural } from '@old-echo/core/phrases/format-value';
 import { ALL_EXCEPT_GLOBALS } from '@old-echo/core/recall/scope-rules';
 
 import { ChangeList } from '../components/change-list';
-import { when } from '../components/format-time';
+import { when, whenInText } from '../components/format-time';
 import { LoadError, Loading } from '../components/loading';
 import { restoresAtOnce, useTouchRecall } from '../components/restore-at-once';
 import { SceneSheet } from '../components/scene-picker-sheet';
@@ -185,7 +185,7 @@ function InBin({ scene }: { readonly scene: SceneView }) {
   const done = useRunAndNotify();
   return (
     <Card edge="care">
-      <AppText kind="strong">In the bin since {when(scene.binnedAt ?? '')}</AppText>
+      <AppText kind="strong">In the bin since {whenInText(scene.binnedAt ?? '')}</AppText>
       <Action
         asks={SCENE_ROUTES.unbinScene}
         title="Take out of the bin"

@@ -3,7 +3,7 @@ import type { NamedStrip } from '../components/named-strip';
 const plain = (text: string): string =>
   text
     .toLowerCase()
-    .replace(/\.wav$/, '')
+    .replace(/\.(wav|flac)$/, '')
     .replace(/[^\p{L}\p{N}]+/gu, ' ')
     .trim();
 

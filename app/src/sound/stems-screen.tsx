@@ -1,11 +1,12 @@
 import { skipToken } from '@reduxjs/toolkit/query';
 import { useRouter } from 'expo-router';
-import Upload from 'lucide-react-native/icons/upload';
+import UploadIcon from 'lucide-react-native/icons/upload';
 import X from 'lucide-react-native/icons/x';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { ProgressBar } from 'react-native-paper';
 
+import { clock } from '@old-echo/core/contracts/mix-note';
 import type { ProductionView } from '@old-echo/core/contracts/production';
 import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import type { StemView } from '@old-echo/core/contracts/sound';
@@ -22,7 +23,7 @@ import { useDetachStemMutation, useStemsQuery } from '../store/sound-api';
 import { useLiveDesk } from '../store/use-live-desk';
 import { useRunAndNotify } from '../store/use-run-and-notify';
 import { AppText } from '../ui/app-text';
-import { MainAction } from '../ui/buttons';
+import { Action, MainAction } from '../ui/buttons';
 import { chooseFiles } from '../ui/choose-files';
 import { Body, Empty, Header } from '../ui/layout';
 import { IconAction } from '../ui/menu';
@@ -30,9 +31,10 @@ import { useLook } from '../ui/theme';
 import { ROW, SPACE } from '../ui/tokens';
 import { useShortcuts } from '../ui/use-shortcuts';
 import { matchFileToStrip } from './match-file-to-strip';
+import type { Placed, Upload } from './stem-uploads';
 import { useUploads } from './use-stem-uploads';
 
-const WAV = '.wav,audio/wav';
+const RECORDINGS = '.wav,.flac,audio/wav,audio/flac';
 
 /** The stems of a production: which recording feeds which strip. */
 export function StemsScreen() {
@@ -52,36 +54,67 @@ function Stems({ production }: { readonly production: ProductionView }) {
   const done = useRunAndNotify();
   const { data: stems = [] } = useStemsQuery(production.id);
   const [detach] = useDetachStemMutation();
-  const { uploads, send, cancel } = useUploads(production.id);
+  const { own: sending, uploads, progress } = useUploads(production.id);
+  const [known, setKnown] = useState(0);
   const [unplaced, setUnplaced] = useState<readonly File[]>([]);
   const back = () => router.navigate(`/mixes/${production.id}/about`);
   useShortcuts({ Escape: back });
   if (!now) return <Loading what="Loading the desk" />;
+  const stemOf = (strip: string) => stems.find((stem) => stem.strip === strip);
   const strips: NamedStrip[] = (now.profile.families.find(({ id }) => id === 'in')?.strips ?? []).map((strip) => ({
     strip,
     name: displayName(now.profile, now.state, strip),
   }));
-  /** Each file goes to the strip its name means; what its name means nothing of waits to be told. */
-  const attach = async (files: readonly File[]) => {
-    setUnplaced([...unplaced, ...files.filter((file) => matchFileToStrip(file.name, strips) === undefined)]);
+  /**
+   * Each file goes to the strip its name means; what its name means nothing of, or a strip that another goes to, waits to be told. What is
+   * there already is not sent again.
+   */
+  const attach = (files: readonly File[]) => {
+    const placed: Placed[] = [];
+    const asked: File[] = [];
     for (const file of files) {
       const strip = matchFileToStrip(file.name, strips);
-      if (strip !== undefined) await send(strip, file);
+      if (strip === undefined || placed.some((one) => one.strip === strip)) asked.push(file);
+      else placed.push({ strip, file });
     }
+    const fresh = placed.filter(({ strip, file }) => !isFrom(stemOf(strip), file));
+    setKnown(placed.length - fresh.length);
+    setUnplaced([...unplaced, ...asked]);
+    sending.send(fresh);
   };
   const place = (strip: string) => {
     const [file, ...rest] = unplaced;
     setUnplaced(rest);
-    if (file) void send(strip, file);
+    if (file) sending.send([{ strip, file }]);
   };
+  const failed = uploads.filter(({ why }) => why !== '');
   return (
     <View style={styles.fill}>
       <Header over={production.name} title="Stems" onBack={back} />
       <Body tight>
         <AppText tone="second">
-          One WAV per strip, 16 or 24 bits or float, 44.1 to 96 kHz. Files find their strip by name or number; where
-          there is none, you are asked.
+          One WAV or FLAC per strip, 16, 24 or 32 bits or float, 44.1 to 192 kHz. Files find their strip by name or
+          number; where there is none, you are asked.
         </AppText>
+        {progress.of > 1 ? (
+          <View style={styles.all}>
+            <AppText style={styles.fill} accessibilityLiveRegion="polite">
+              {`${progress.done} of ${plural(progress.of, 'file')} attached`}
+            </AppText>
+            <Action kind="small" title="Cancel all" onPress={() => sending.cancelAll()} />
+          </View>
+        ) : failed.length > 1 ? (
+          <View style={styles.all}>
+            <AppText tone="stop" style={styles.fill}>{`${failed.length} files could not be attached.`}</AppText>
+            <Action
+              asks={STEM_ROUTES.attachStem}
+              kind="small"
+              title="Try them again"
+              onPress={() => sending.send(failed)}
+            />
+          </View>
+        ) : null}
+        {known > 0 ? <AppText tone="second">{`${plural(known, 'file')} here already, not sent again.`}</AppText> : null}
         {stems.length === 0 && uploads.length === 0 ? (
           <Empty title="No stems yet">Attach the recordings, and any two mixes can be heard.</Empty>
         ) : null}
@@ -90,10 +123,10 @@ function Stems({ production }: { readonly production: ProductionView }) {
             key={strip}
             strip={strip}
             name={name}
-            stem={stems.find((stem) => stem.strip === strip)}
+            stem={stemOf(strip)}
             upload={uploads.find((upload) => upload.strip === strip)}
-            onFile={(file) => void send(strip, file)}
-            onCancel={() => cancel(strip)}
+            onFile={(file) => sending.send([{ strip, file }])}
+            onCancel={() => sending.cancel(strip)}
             onDetach={() =>
               void done(detach({ production: production.id, strip }), () => `Stem removed from ${name}.`, givenBack)
             }
@@ -109,8 +142,8 @@ function Stems({ production }: { readonly production: ProductionView }) {
       />
       <MainAction
         asks={STEM_ROUTES.attachStem}
-        title="Attach WAV files"
-        onPress={() => chooseFiles({ accept: WAV, multiple: true }, (files) => void attach(files))}
+        title="Attach files"
+        onPress={() => chooseFiles({ accept: RECORDINGS, multiple: true }, attach)}
       />
     </View>
   );
@@ -120,29 +153,41 @@ interface RowProps {
   readonly strip: string;
   readonly name: string;
   readonly stem: StemView | undefined;
-  readonly upload: { readonly name: string; readonly part: number; readonly why: string } | undefined;
+  readonly upload: Upload | undefined;
   readonly onFile: (file: File) => void;
   readonly onCancel: () => void;
   readonly onDetach: () => void;
 }
 
+/** Whether a stem came from this very file, as far as its name, size and time can tell. */
+const isFrom = (stem: StemView | undefined, { name, size, lastModified }: File): boolean =>
+  stem?.cameFrom != null &&
+  !stem.missing &&
+  stem.name === name &&
+  stem.cameFrom.bytes === size &&
+  stem.cameFrom.modified === lastModified;
+
+/** How far a file is. All of it has arrived before it is known what it is. */
+const stageOf = ({ part }: Upload): string =>
+  part === undefined ? 'waits' : part === 1 ? 'being read' : `${Math.round(part * 100)} %`;
+
 function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps) {
   const look = useLook();
-  const under = upload
-    ? upload.why || `${upload.name}: ${Math.round(upload.part * 100)} %`
-    : stem
-      ? `${stem.name || 'A WAV file'}${stem.silent ? ' · silent' : ''} · ${lengthOf(stem)} · ${stem.rate / 1000} kHz${peakWords(stem)}`
-      : 'No stem';
+  const under = upload ? upload.why || `${upload.file.name}: ${stageOf(upload)}` : stem ? stemWords(stem) : 'No stem';
   return (
     <View style={[styles.row, { borderColor: look.line }]} testID={`stem-${strip}`}>
       <View style={styles.fill}>
         <AppText kind="strong" tone={stem ? 'ink' : 'second'} numberOfLines={1}>
           {name}
         </AppText>
-        <AppText kind="small" tone={upload?.why ? 'stop' : 'second'} numberOfLines={upload?.why ? 4 : 1}>
+        <AppText
+          kind="small"
+          tone={upload?.why || stem?.missing ? 'stop' : 'second'}
+          numberOfLines={upload?.why ? 4 : 2}
+        >
           {under}
         </AppText>
-        {upload && !upload.why ? <ProgressBar accessibilityLabel="Upload" progress={upload.part} /> : null}
+        {upload && !upload.why ? <ProgressBar accessibilityLabel="Upload" progress={upload.part ?? 0} /> : null}
       </View>
       {upload ? (
         <IconAction
@@ -155,9 +200,9 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
         <>
           <IconAction
             asks={STEM_ROUTES.attachStem}
-            of={Upload}
-            name={`Attach a WAV file to ${name}`}
-            onPress={() => chooseFiles({ accept: WAV }, ([file]) => file && onFile(file))}
+            of={UploadIcon}
+            name={`Attach a file to ${name}`}
+            onPress={() => chooseFiles({ accept: RECORDINGS }, ([file]) => file && onFile(file))}
           />
           {stem ? <IconAction of={X} name={`Remove the stem from ${name}`} onPress={onDetach} /> : null}
         </>
@@ -166,13 +211,30 @@ function Row({ strip, name, stem, upload, onFile, onCancel, onDetach }: RowProps
   );
 }
 
+/** What is to be known of a stem, in one line. */
+function stemWords(stem: StemView): string {
+  const name = stem.name || 'A file';
+  if (stem.missing) return `${name} is missing on the disk, so it is not heard. Attach it again.`;
+  const begins = stem.start > 0 ? ` · begins at ${clock(stem.start)}` : '';
+  return `${name}${stem.silent ? ' · silent' : ''}${begins} · ${lengthOf(stem)} · ${stem.rate / 1000} kHz${peakWords(stem)}`;
+}
+
 const peakWords = ({ peak }: StemView): string => (peak === null ? '' : ` · peaks at ${formatPeak(peak)}`);
 
-/** Seconds, or samples where there are few. */
-const lengthOf = ({ seconds, rate }: StemView): string =>
-  seconds < 0.1 ? plural(Math.round(seconds * rate), 'sample') : `${seconds.toFixed(1)} s`;
+/** Minutes, seconds, or samples where there are few. */
+function lengthOf({ seconds, rate }: StemView): string {
+  if (seconds < 0.1) return plural(Math.round(seconds * rate), 'sample');
+  return seconds < 60 ? `${seconds.toFixed(1)} s` : clock(seconds);
+}
 
 const styles = StyleSheet.create({
   fill: { flex: 1, minWidth: 0 },
-  row: { flexDirection: 'row', alignItems: 'center', minHeight: ROW + SPACE.s, borderBottomWidth: 1 },
+  all: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },
+  row: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    minHeight: ROW + SPACE.s,
+    paddingVertical: SPACE.xs,
+    borderBottomWidth: 1,
+  },
 });

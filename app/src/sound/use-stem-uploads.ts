@@ -1,55 +1,24 @@
-import { useCallback, useRef, useState } from 'react';
-
-import { STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
-import { MAX_STEM_BYTES, stemTooLargeFault } from '@old-echo/core/contracts/sound';
+import { useSyncExternalStore } from 'react';
 
 import { api } from '../store/api';
-import { addressOf } from '../store/ask';
+import { noticed } from '../store/notice-slice';
 import { useAppDispatch } from '../store/store';
-import { sendFile } from '../store/upload-file';
+import { StemUploads } from './stem-uploads';
 
-export interface Upload {
-  readonly strip: string;
-  readonly name: string;
-  /** 0 … 1. */
-  readonly part: number;
-  /** What went wrong, in a sentence; empty while it goes well. */
-  readonly why: string;
-}
+/** What is on its way to each production: it goes on while another screen is open. */
+const byProduction = new Map<string, StemUploads>();
 
-/** Sends files to the strips of a production one after the other, with how far each is; each can be cancelled. */
+/** The files on their way to the stems of a production, and how many are through; sends and cancels them. */
 export function useUploads(production: string) {
   const dispatch = useAppDispatch();
-  const [uploads, setUploads] = useState<readonly Upload[]>([]);
-  const aborts = useRef(new Map<string, () => void>());
-  const change = (strip: string, by: Partial<Upload> | null) =>
-    setUploads((all) =>
-      by ? all.map((one) => (one.strip === strip ? { ...one, ...by } : one)) : all.filter((one) => one.strip !== strip),
+  const own =
+    byProduction.get(production) ??
+    new StemUploads(
+      production,
+      () => dispatch(api.util.invalidateTags(['stems'])),
+      (words) => dispatch(noticed(words)),
     );
-  const send = useCallback(
-    async (strip: string, file: File) => {
-      const { message, advice } = stemTooLargeFault(file.size);
-      const why = file.size > MAX_STEM_BYTES ? `${message} ${advice}` : '';
-      setUploads((all) => [...all.filter((one) => one.strip !== strip), { strip, name: file.name, part: 0, why }]);
-      if (why) return;
-      const { ended, abort } = sendFile({
-        method: 'PUT',
-        url: addressOf(STEM_ROUTES.attachStem, { params: { production, strip }, query: { name: file.name } }),
-        type: 'audio/wav',
-        file,
-        onPart: (part) => change(strip, { part }),
-      });
-      aborts.current.set(strip, abort);
-      const sent = await ended;
-      aborts.current.delete(strip);
-      change(strip, sent && 'why' in sent ? sent : null);
-      if (sent && 'answer' in sent) dispatch(api.util.invalidateTags(['stems']));
-    },
-    [dispatch, production],
-  );
-  const cancel = (strip: string) => {
-    aborts.current.get(strip)?.();
-    change(strip, null);
-  };
-  return { uploads, send, cancel };
+  byProduction.set(production, own);
+  const now = useSyncExternalStore(own.subscribe, own.read);
+  return { own, ...now };
 }

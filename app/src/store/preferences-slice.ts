@@ -4,6 +4,15 @@ import { readMemory } from './browser-memory';
 
 export type Appearance = 'auto' | 'day' | 'night';
 
+export type TargetKind = 'none' | 'EBU R 128' | 'own';
+
+/** How loud mixes are to be, with numbers of one's own as they were typed. */
+export interface TargetChoice {
+  readonly kind: TargetKind;
+  readonly integrated: string;
+  readonly truePeak: string;
+}
+
 export interface Preferences {
   readonly deskId: string | null;
   readonly productionId: string | null;
@@ -12,10 +21,19 @@ export interface Preferences {
   readonly who: string;
   /** Whether strips that nobody uses are left out where the desk is shown. */
   readonly inUseOnly: boolean;
+  readonly loudnessTarget: TargetChoice;
 }
 
 export const PREFERENCES_KEY = 'old-echo.place';
-const EMPTY: Preferences = { deskId: null, productionId: null, appearance: 'auto', who: '', inUseOnly: false };
+const EMPTY: Preferences = {
+  deskId: null,
+  productionId: null,
+  appearance: 'auto',
+  who: '',
+  inUseOnly: false,
+  // As many who publish music ask for (common practice).
+  loudnessTarget: { kind: 'none', integrated: '-14', truePeak: '-1' },
+};
 
 /** What this browser remembers between visits; where one is, as this tab had it last. */
 function loadPreferences(): Preferences {
@@ -55,9 +73,20 @@ export const preferencesSlice = createSlice({
     }),
     calledOneself: (place, { payload }: PayloadAction<string>) => ({ ...place, who: payload }),
     showedInUseOnly: (place, { payload }: PayloadAction<boolean>) => ({ ...place, inUseOnly: payload }),
+    choseTarget: (place, { payload }: PayloadAction<Partial<TargetChoice>>) => ({
+      ...place,
+      loudnessTarget: { ...place.loudnessTarget, ...payload },
+    }),
     changedAppearance: (place, { payload }: PayloadAction<Appearance>) => ({ ...place, appearance: payload }),
   },
 });
 
-export const { foundDesks, wentToDesk, wentToProduction, calledOneself, showedInUseOnly, changedAppearance } =
-  preferencesSlice.actions;
+export const {
+  foundDesks,
+  wentToDesk,
+  wentToProduction,
+  calledOneself,
+  showedInUseOnly,
+  choseTarget,
+  changedAppearance,
+} = preferencesSlice.actions;

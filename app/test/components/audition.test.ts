@@ -1,4 +1,5 @@
-import { clock } from '../../src/components/audition/listening-label';
+import { clock } from '@old-echo/core/contracts/mix-note';
+
 import { nextLoop } from '../../src/components/audition/loop-range';
 
 test('repeating: from here to the end, then to here, then no more', () => {

@@ -8,6 +8,7 @@ import { quay } from '@old-echo/testing/profiles';
 
 import type { AbPlayer, AbSide } from '../../src/components/audition/ab-player';
 import { BlindTestSheet } from '../../src/components/audition/blind-test-sheet';
+import { newListeningSpot } from '../../src/components/audition/listening-spot';
 import { type Audition, loudnessDifferenceLu } from '../../src/components/audition/use-audition';
 import { FakeServer } from '../fake-server';
 import { isOff, PRODUCTION, show } from '../show';
@@ -37,6 +38,10 @@ const audition: Audition = {
   hearing: 'A',
   hear: () => undefined,
   listen: () => undefined,
+  missing: 0,
+  spot: newListeningSpot(),
+  range: null,
+  repeat: () => undefined,
 };
 
 let server: FakeServer;
@@ -133,9 +138,11 @@ test('a result that could not be saved says so, and is shown all the same', asyn
 });
 
 test('how much louder B is than A is B over A, and not told before both are measured', () => {
-  const measured = (integrated: number | null) => ({ measured: { loudness: { integrated } } }) as unknown as RenderView;
+  const measured = (integrated: number | null) =>
+    ({ status: 'done', measured: { loudness: { integrated } } }) as unknown as RenderView;
   expect(loudnessDifferenceLu(measured(-23), measured(-20))).toBe(3);
   expect(loudnessDifferenceLu(measured(-20), measured(-23))).toBe(-3);
   expect(loudnessDifferenceLu(measured(-23), undefined)).toBeUndefined();
+  expect(loudnessDifferenceLu(measured(-23), { ...measured(-20), status: 'running' })).toBeUndefined();
   expect(loudnessDifferenceLu(measured(null), measured(-20))).toBeUndefined();
 });

@@ -7,9 +7,9 @@ import { profileJson, quay } from '@old-echo/testing/profiles';
 
 import { FamilyScreen } from '../../src/desk/model/family-screen';
 import { ModelScreen } from '../../src/desk/model/model-screen';
-import { typedNumber } from '../../src/desk/model/typed-number';
 import { draftDone } from '../../src/store/draft-slice';
 import { store } from '../../src/store/store';
+import { typedNumber } from '../../src/ui/typed-number';
 import { FakeServer } from '../fake-server';
 import { router } from '../router';
 import { isOff, show } from '../show';

@@ -16,6 +16,7 @@ import { useLook } from '../../ui/theme';
 import { FONT, SIZE, SPACE } from '../../ui/tokens';
 import { BlindResults } from './blind-test-results';
 import { BounceButtons } from './bounce-buttons';
+import { LoudnessTargetCard } from './loudness-target-card';
 import { SendMixesSheet } from './send-mixes-sheet';
 import type { Audition } from './use-audition';
 
@@ -61,6 +62,7 @@ export default function SoundCharts({ a, b, names, audition }: SoundChartsProps)
           </AppText>
         </View>
       ))}
+      <LoudnessTargetCard a={left.loudness} b={right.loudness} />
       <AppText kind="heading">B relative to A, third-octave</AppText>
       {one && other ? <Spectrum a={one} b={other} /> : waiting}
       <AppText kind="heading">Loudness over time, LUFS</AppText>

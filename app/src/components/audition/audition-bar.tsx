@@ -1,11 +1,14 @@
 import { useRouter } from 'expo-router';
 import Pause from 'lucide-react-native/icons/pause';
 import Play from 'lucide-react-native/icons/play';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
+import { shallowEqual } from 'react-redux';
 
+import { clock } from '@old-echo/core/contracts/mix-note';
 import { RENDER_ROUTES, STEM_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
-import type { RenderView } from '@old-echo/core/contracts/sound';
+import { MAX_POLL_WAIT_MS, MIX_RATE, type RenderView } from '@old-echo/core/contracts/sound';
+import { plural } from '@old-echo/core/phrases/format-value';
 import { dbToFactor } from '@old-echo/core/signal/sound';
 import { integratedBetween } from '@old-echo/core/sound/loudness';
 
@@ -20,9 +23,10 @@ import { CORNER, SPACE, TOUCH } from '../../ui/tokens';
 import { useShortcuts } from '../../ui/use-shortcuts';
 import type { AbSide } from './ab-player';
 import { BlindTestSheet } from './blind-test-sheet';
-import { clock, listeningLabel } from './listening-label';
+import { listeningLabel } from './listening-label';
 import { ListeningSheet } from './listening-sheet';
 import { type LoopRange, nextLoop } from './loop-range';
+import type { PlayedMix } from './mix-pieces';
 import { usePlayers } from './use-ab-player';
 import type { Audition } from './use-audition';
 import { Waveform } from './waveform';
@@ -42,10 +46,8 @@ export function AuditionBar({ audition, title, onHear }: AuditionBarProps) {
   const { mixA, mixB, listening, listen } = audition;
   const fault = mixA.fault ?? mixB.fault;
   const [left, right] = [mixA.view, mixB.view];
-  const ready = left?.status === 'done' && right?.status === 'done';
+  const ready = left && right && isHeard(left) && isHeard(right);
   const stopped = [left, right].find((view) => view?.status === 'failed' || view?.status === 'cancelled');
-  const done = (left?.done ?? 0) + (right?.done ?? 0);
-  const total = (left?.total ?? 0) + (right?.total ?? 0);
   return (
     <View style={[styles.bar, { backgroundColor: look.card, borderColor: look.line }]} testID="audition">
       {ready ? (
@@ -76,25 +78,39 @@ export function AuditionBar({ audition, title, onHear }: AuditionBarProps) {
         </>
       ) : stopped ? (
         <>
-          <AppText style={styles.fill}>{stopped.status === 'cancelled' ? 'Rendering failed.' : stopped.why}</AppText>
+          <AppText style={styles.fill}>
+            {stopped.status === 'cancelled' ? 'Rendering was cancelled.' : stopped.why}
+          </AppText>
           <Action kind="small" title="Try again" onPress={listen} />
         </>
       ) : (
-        <>
-          <AppText style={styles.fill} accessibilityLiveRegion="polite">
-            {total === 0 ? 'Getting ready to listen …' : `Rendering both mixes: ${done} of ${total} steps`}
-          </AppText>
-          <Action
-            kind="small"
-            title="Cancel"
-            onPress={() => {
-              mixA.cancel();
-              mixB.cancel();
-            }}
-          />
-        </>
+        <Rendering audition={audition} />
       )}
     </View>
+  );
+}
+
+/** While there is nothing to be heard yet. */
+function Rendering({ audition: { mixA, mixB } }: Pick<AuditionBarProps, 'audition'>) {
+  const views = [mixA.view, mixB.view];
+  const part = (of: 'done' | 'total') => views.reduce((sum, view) => sum + (view?.[of] ?? 0), 0);
+  const isRunning = part('total') > 0 && views.some((view) => view?.status === 'running');
+  return (
+    <>
+      <AppText style={styles.fill} accessibilityLiveRegion="polite">
+        {isRunning
+          ? `Rendering both mixes: ${Math.floor((100 * part('done')) / part('total'))} %`
+          : 'Getting ready to listen …'}
+      </AppText>
+      <Action
+        kind="small"
+        title="Cancel"
+        onPress={() => {
+          mixA.cancel();
+          mixB.cancel();
+        }}
+      />
+    </>
   );
 }
 
@@ -108,25 +124,37 @@ interface ReadyProps extends Pick<AuditionBarProps, 'onHear'> {
 }
 
 function Ready({ a, b, audition, onHear }: ReadyProps) {
-  const { hearing: letter } = audition;
+  const { hearing: letter, range } = audition;
   const look = useLook();
   const wide = useIsWide();
-  const loaded = usePlayers(soundOf(a), soundOf(b));
+  const loaded = usePlayers(usePlayedMix(a), usePlayedMix(b), audition.spot);
   const players = loaded === 'failed' ? undefined : loaded;
   const [matched, setMatched] = useState(true);
-  const [range, setRange] = useState<LoopRange | null>(null);
   const [sheet, setSheet] = useState<'blind' | 'heard' | null>(null);
-  const [{ playing, place }, setNow] = useState({ playing: false, place: 0 });
+  const [{ playing, waiting, late, place }, setNow] = useState({
+    playing: false,
+    waiting: false,
+    late: false,
+    place: 0,
+  });
   const apart = matched ? difference(a, b, range) : 0;
+  const part = Math.min(partOf(a), partOf(b));
+  const leveled = useRef<object>({});
   useEffect(() => {
-    players?.level({ A: dbToFactor(Math.min(0, apart)), B: dbToFactor(-Math.max(0, apart)) });
-  }, [players, apart]);
+    if (!players) return;
+    // What only becomes better known is matched so slowly that nobody hears it.
+    const how = { players, matched, from: range?.[0], to: range?.[1] };
+    const gradually = shallowEqual(leveled.current, how);
+    leveled.current = how;
+    players.level({ A: dbToFactor(Math.min(0, apart)), B: dbToFactor(-Math.max(0, apart)) }, { gradually });
+  }, [players, matched, range, apart]);
   useEffect(() => {
     void players?.repeat(range);
   }, [players, range]);
   useEffect(() => {
     const timer = setInterval(() => {
-      if (players) setNow({ playing: players.playing, place: players.place });
+      if (players)
+        setNow({ playing: players.playing, waiting: players.waiting, late: players.late, place: players.place });
     }, 1000 / DRAWN);
     return () => clearInterval(timer);
   }, [players]);
@@ -140,7 +168,7 @@ function Ready({ a, b, audition, onHear }: ReadyProps) {
     if (players.playing) players.pause();
     else void players.play();
   };
-  const repeat = () => players && setRange(nextLoop(range, players.place, players.seconds));
+  const repeat = () => players && audition.repeat(nextLoop(range, players.place, players.seconds));
   useShortcuts({
     ' ': toggle,
     a: () => hear('A'),
@@ -155,7 +183,8 @@ function Ready({ a, b, audition, onHear }: ReadyProps) {
         <Action kind="small" title="Try again" onPress={audition.listen} />
       </>
     );
-  if (!players) return <AppText style={styles.fill}>Loading the sound …</AppText>;
+  if (!players)
+    return part < 1 ? <Rendering audition={audition} /> : <AppText style={styles.fill}>Loading the sound …</AppText>;
   const { seconds } = players;
   const wave = (
     <View style={styles.wave}>
@@ -185,16 +214,33 @@ function Ready({ a, b, audition, onHear }: ReadyProps) {
         title={listeningLabel(audition).split(' · ').at(-1) ?? ''}
         onPress={() => setSheet('heard')}
       />
-      <Chip toggle title="Level-matched" chosen={matched} onPress={() => setMatched(!matched)} />
-      <Action
-        kind="small"
-        title="Blind test …"
-        onPress={() => {
-          // Whoever hears which is louder needs no other difference.
-          setMatched(true);
-          setSheet('blind');
-        }}
+      <Chip
+        toggle
+        title={part < 1 ? 'Level-matched so far' : 'Level-matched'}
+        chosen={matched}
+        onPress={() => setMatched(!matched)}
       />
+      {part < 1 ? (
+        <AppText
+          kind="small"
+          style={styles.part}
+          tone={waiting || late ? 'stop' : 'second'}
+          accessibilityLiveRegion="polite"
+        >
+          {waiting ? 'Waiting, ' : late ? 'Slower than it plays, ' : ''}
+          {Math.floor(100 * part)} % rendered
+        </AppText>
+      ) : (
+        <Action
+          kind="small"
+          title="Blind test …"
+          onPress={() => {
+            // Whoever hears which is louder needs no other difference.
+            setMatched(true);
+            setSheet('blind');
+          }}
+        />
+      )}
     </ChipRow>
   );
   return (
@@ -206,7 +252,7 @@ function Ready({ a, b, audition, onHear }: ReadyProps) {
         {(['A', 'B'] as const).map((one) => {
           const tone = one === 'A' ? look.a : look.b;
           const on = letter === one;
-          const down = one === 'A' ? Math.max(0, -apart) : Math.max(0, apart);
+          const down = players.softerBy(one);
           const words = [one, on && playing ? 'playing' : '', down >= 0.05 ? `−${down.toFixed(1)} dB` : ''];
           return (
             <Pressable
@@ -227,6 +273,11 @@ function Ready({ a, b, audition, onHear }: ReadyProps) {
       </View>
       {wide ? null : <View style={styles.row}>{wave}</View>}
       {chips}
+      {audition.missing > 0 ? (
+        <AppText kind="small" tone="stop">
+          {`${plural(audition.missing, 'stem')} missing on the disk, and not heard.`}
+        </AppText>
+      ) : null}
       {sheet === 'heard' ? <ListeningSheet audition={audition} onClose={() => setSheet(null)} /> : null}
       {sheet === 'blind' ? (
         <BlindTestSheet
@@ -244,7 +295,30 @@ function Ready({ a, b, audition, onHear }: ReadyProps) {
   );
 }
 
-const soundOf = ({ id }: RenderView): string => addressOf(RENDER_ROUTES.renderAudio, { params: { id } });
+/** How much of a mix is rendered, 0 … 1. */
+const partOf = ({ status, done, total }: RenderView): number => (status === 'done' ? 1 : total > 0 ? done / total : 0);
+
+const secondsOf = ({ measured, total: frames }: RenderView): number => measured?.seconds ?? frames / MIX_RATE;
+
+/** Whether a mix can be heard, or will be as soon as its beginning is there. */
+const isHeard = ({ status, total }: RenderView): boolean => status === 'done' || (status === 'running' && total > 0);
+
+/** A mix as it is played; the same while it is the same. */
+function usePlayedMix(view: RenderView): PlayedMix {
+  const { id } = view;
+  const seconds = secondsOf(view);
+  return useMemo(
+    () => ({
+      seconds,
+      address: (piece) =>
+        addressOf(RENDER_ROUTES.renderPiece, {
+          params: { id, piece: String(piece) },
+          query: { wait: MAX_POLL_WAIT_MS },
+        }),
+    }),
+    [id, seconds],
+  );
+}
 
 /** How much louder B is than A in a part, or in the whole, in LU. */
 function difference(a: RenderView, b: RenderView, range: LoopRange | null): number {
@@ -265,6 +339,7 @@ const styles = StyleSheet.create({
     borderTopWidth: 1,
   },
   fill: { flex: 1, minWidth: 0 },
+  part: { flex: 1, minWidth: SPACE.xl * 3 },
   ready: { flex: 1, minWidth: 0, gap: SPACE.s },
   wave: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s, flex: 1, minWidth: 0 },
   row: { flexDirection: 'row', alignItems: 'center', gap: SPACE.s },

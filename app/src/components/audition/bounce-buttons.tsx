@@ -20,8 +20,9 @@ interface BouncesProps {
 }
 
 const DEPTHS = ['16', '24', 'float'] as const;
+const FLAC_DEPTHS = ['16', '24'] as const;
 
-/** A mix as files: WAV with its loudness, and every strip by itself. */
+/** A mix as files: WAV with its loudness, FLAC, and every strip by itself. */
 export function BounceButtons({ letter, view, name, audition, side }: BouncesProps) {
   const stems = useStemBounce(audition, side, name);
   const params = { id: view.id };
@@ -38,6 +39,17 @@ export function BounceButtons({ letter, view, name, audition, side }: BouncesPro
             kind="small"
             title={depth === 'float' ? '32-bit float WAV' : `${depth}-bit WAV`}
             onPress={() => window.location.assign(addressOf(RENDER_ROUTES.bounce, { params, query: { depth, name } }))}
+          />
+        ))}
+        {FLAC_DEPTHS.map((depth) => (
+          <Action
+            asks={RENDER_ROUTES.flacBounce}
+            key={depth}
+            kind="small"
+            title={`${depth}-bit FLAC`}
+            onPress={() =>
+              window.location.assign(addressOf(RENDER_ROUTES.flacBounce, { params, query: { depth, name } }))
+            }
           />
         ))}
         <Action

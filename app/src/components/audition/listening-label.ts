@@ -7,7 +7,3 @@ export function listeningLabel({ a, heard }: Audition): string {
   const name = (strip: string) => displayName(a.profile, a.state, strip);
   return heard.solo === null ? name(heard.output) : `${name(heard.output)} · ${name(heard.solo)} only`;
 }
-
-/** A place in the song: "0:07". */
-export const clock = (seconds: number): string =>
-  `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;

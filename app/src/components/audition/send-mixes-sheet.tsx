@@ -11,7 +11,7 @@ import { RENDER_ROUTES } from '@old-echo/core/contracts/routes/sound-routes';
 import type { RenderView } from '@old-echo/core/contracts/sound';
 import { MAX_NAME_LENGTH, MAX_NOTE_LENGTH } from '@old-echo/core/fault/text-shapes';
 import { joinWithAnd } from '@old-echo/core/phrases/format-value';
-import { type BitDepth, DEPTHS } from '@old-echo/core/signal/wav';
+import { type BitDepth, DEPTHS } from '@old-echo/core/signal/wav-header';
 
 import { addressOf, ask } from '../../store/ask';
 import { useMakeClientLinkMutation } from '../../store/client-api';

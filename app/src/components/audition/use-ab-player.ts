@@ -5,42 +5,40 @@ import { MIX_RATE } from '@old-echo/core/contracts/sound';
 import { noticed } from '../../store/notice-slice';
 import { useAppDispatch } from '../../store/store';
 import { AbPlayer } from './ab-player';
+import type { ListeningSpot } from './listening-spot';
+import type { PlayedMix } from './mix-pieces';
 
 const NO_LOUDSPEAKER = 'This browser has no loudspeaker to play on. Connect one, and press Play again.';
 
 /**
- * Both sounds loaded and ready to play; 'failed' where they could not be loaded.
- * @param a its address, as that of b; the same where there is one sound only
+ * What plays two mixes as they come; 'failed' where they cannot be had.
+ * @param a the same object for as long as it is the same mix, as b is; the same as b where there is one only
+ * @param spot where it begins, and whether it plays at once; where it ends is put there
  */
-export function usePlayers(a: string, b: string): AbPlayer | 'failed' | undefined {
+export function usePlayers(a: PlayedMix, b: PlayedMix, spot?: ListeningSpot): AbPlayer | 'failed' | undefined {
   const [players, setPlayers] = useState<AbPlayer | 'failed'>();
   const dispatch = useAppDispatch();
   useEffect(() => {
-    let here = true;
-    const onSilent = () => dispatch(noticed(NO_LOUDSPEAKER));
-    const loads = (a === b ? [a] : [a, b]).map(load);
-    // The way to the loudspeaker is opened while the files are on their way.
+    // At their own rate the browser leaves every sample as it is.
     const context = new AudioContext({ sampleRate: MIX_RATE });
-    // The browser reads files beside everything else it does; at their own rate it leaves every sample as it is.
-    Promise.all(loads.map(async (bytes) => context.decodeAudioData(await bytes))).then(
-      ([one, other]) => {
-        if (here && one) setPlayers(new AbPlayer(context, { A: one, B: other ?? one }, onSilent));
+    const player = new AbPlayer(context, { A: a, B: b }, spot?.get().place ?? 0, {
+      ready: () => {
+        setPlayers(player);
+        if (spot?.get().playing) void player.play();
       },
-      () => {
-        if (here) setPlayers('failed');
+      silent: () => void dispatch(noticed(NO_LOUDSPEAKER)),
+      failed: () => {
+        player.pause();
+        setPlayers('failed');
       },
-    );
+    });
     return () => {
-      here = false;
+      // Of one that was not ready yet what was kept still holds.
+      if (player.isReady) spot?.set({ place: player.place, playing: player.playing });
+      player.close();
       void context.close();
       setPlayers(undefined);
     };
-  }, [a, b, dispatch]);
+  }, [a, b, spot, dispatch]);
   return players;
-}
-
-async function load(address: string): Promise<ArrayBuffer> {
-  const answer = await fetch(address);
-  if (!answer.ok) throw new Error(`${answer.status}`);
-  return answer.arrayBuffer();
 }

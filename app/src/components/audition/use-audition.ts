@@ -7,6 +7,8 @@ import type { State } from '@old-echo/core/desk/state';
 
 import { useStemsQuery } from '../../store/sound-api';
 import type { AbSide } from './ab-player';
+import { type ListeningSpot, newListeningSpot } from './listening-spot';
+import type { LoopRange } from './loop-range';
 import { type Mix, useRender } from './use-render';
 
 /** A state that can be listened to: a scene, one in the making, a desk as it is, or what a recall would make of that desk. */
@@ -26,6 +28,8 @@ export interface Audition {
   readonly productionId: string;
   /** How many strips have a stem; undefined until it is known. */
   readonly stems: number | undefined;
+  /** How many of them are missing on the disk, and not heard. */
+  readonly missing: number;
   readonly a: ListenTarget;
   readonly b: ListenTarget;
   readonly mixA: Mix;
@@ -41,6 +45,10 @@ export interface Audition {
   readonly listening: boolean;
   /** Has both worked out, or tries again. */
   readonly listen: () => void;
+  /** Where in the song somebody is, and the part that is repeated. */
+  readonly spot: ListeningSpot;
+  readonly range: LoopRange | null;
+  readonly repeat: (range: LoopRange | null) => void;
 }
 
 interface ListenRequest {
@@ -64,6 +72,8 @@ export function useAudition(
   const [asked, setAsked] = useState<ListenRequest>({ times: 0 });
   const [hearing, hear] = useState<AbSide>('A');
   const [chosen, choose] = useState<Partial<ListeningOptions>>({});
+  const [spot] = useState(newListeningSpot);
+  const [range, repeat] = useState<LoopRange | null>(null);
   const heard: ListeningOptions | undefined = a && {
     output: chosen.output ?? mainOf(a.profile),
     solo: chosen.solo === undefined ? alone : chosen.solo,
@@ -79,6 +89,7 @@ export function useAudition(
   return {
     productionId,
     stems: stems?.length,
+    missing: stems?.filter(({ missing }) => missing).length ?? 0,
     a,
     b,
     mixA,
@@ -88,6 +99,9 @@ export function useAudition(
     heard,
     choose: (change) => choose({ ...chosen, ...change }),
     stale: [a, b].some((side) => side.deskId && side.state !== asked.state),
+    spot,
+    range,
+    repeat,
     listening: asked.times > 0,
     listen: () => setAsked({ times: asked.times + 1, state: [a, b].find(({ deskId }) => deskId)?.state }),
   };
@@ -96,8 +110,9 @@ export function useAudition(
 /** The output that is listened to unless another is chosen. */
 export const mainOf = (profile: Profile): string => profile.families.find(({ id }) => id === 'main')?.strips[0] ?? '';
 
-/** B's loudness over A's in LU, once both are measured. */
+/** B's loudness over A's in LU, once all of both is measured. */
 export function loudnessDifferenceLu(a: RenderView | undefined, b: RenderView | undefined): number | undefined {
-  const [left, right] = [a?.measured?.loudness.integrated, b?.measured?.loudness.integrated];
+  if (a?.status !== 'done' || b?.status !== 'done') return undefined;
+  const [left, right] = [a.measured?.loudness.integrated, b.measured?.loudness.integrated];
   return left == null || right == null ? undefined : right - left;
 }

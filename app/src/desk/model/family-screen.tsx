@@ -12,12 +12,12 @@ import { Action, MainAction } from '../../ui/buttons';
 import { Field } from '../../ui/field';
 import { Body, Empty, Header, SectionHeading } from '../../ui/layout';
 import { MAX_TEXT_WIDTH, SPACE } from '../../ui/tokens';
+import { typedNumber } from '../../ui/typed-number';
 import { useShortcuts } from '../../ui/use-shortcuts';
 import { ModelFault } from './model-fault';
 import { modelHref } from './model-href';
 import { SectionForm } from './section-form';
 import { SectionSheet } from './section-sheet';
-import { typedNumber } from './typed-number';
 import { type ModelDraft, useModelDraft } from './use-model-draft';
 
 /** The strips of one family of a model: how many there are, what they are called, and what each of them has. */

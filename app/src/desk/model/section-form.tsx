@@ -13,7 +13,7 @@ import { Field } from '../../ui/field';
 import { NameLines } from '../../ui/name-lines';
 import { useLook } from '../../ui/theme';
 import { ROW, SPACE } from '../../ui/tokens';
-import { typedNumber } from './typed-number';
+import { typedNumber } from '../../ui/typed-number';
 import type { ModelDraft } from './use-model-draft';
 
 interface SectionFormProps {
