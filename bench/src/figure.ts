@@ -20,7 +20,7 @@ export function print({ name, ours, other, unit, goal }: Figure): void {
   console.log(JSON.stringify({ name, ours: round(ours), other: round(other), unit, ratio: round(ratio), goal, met }));
 }
 
-const median = (times: readonly number[]): number =>
+export const median = (times: readonly number[]): number =>
   [...times].sort((a, b) => a - b)[Math.floor(times.length / 2)] ?? 0;
 
 /** The median time of one call, in ms, over at least `rounds` calls after a few to warm up. */

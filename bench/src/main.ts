@@ -27,6 +27,7 @@ import { print, time } from './figure';
 import { swap, touches } from './flip';
 import { frames, wideDesk } from './frames';
 import { history } from './history';
+import { long } from './long';
 import { merging } from './merging';
 import { people } from './people';
 import { sound } from './sound';
@@ -162,6 +163,7 @@ const benches = {
   history: () => history(quay, json),
   frames: () => frames(quay),
   sound: () => sound(quay),
+  long: () => long(quay),
   switching,
   people,
   merging: () => merging(json as Parameters<typeof merging>[0]),
