@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { createWriteStream } from 'node:fs';
+import { appendFileSync } from 'node:fs';
 
 import { programFile } from './compile.mjs';
 import { PlainError } from './plain-error.mjs';
@@ -33,10 +33,9 @@ export class Children {
       detached: true,
     });
     let said = '';
-    const file = log && createWriteStream(log, { flags: 'a', mode: 0o600 });
     const hear = (chunk) => {
       said = (said + chunk).slice(-4000);
-      file?.write(chunk);
+      if (log) append(log, chunk);
       if (process.env.OLD_ECHO_LOG_LEVEL) process.stderr.write(chunk);
     };
     child.stdout.on('data', hear);
@@ -106,6 +105,15 @@ export class Children {
   async endAll() {
     this.#stopping = true;
     for (const entry of [...this.#running].reverse()) await this.end(entry);
+  }
+}
+
+/** What a log has no room for, as on a full disk, is left out: whoever it tells of goes on. */
+function append(log, chunk) {
+  try {
+    appendFileSync(log, chunk, { mode: 0o600 });
+  } catch {
+    // What was said last is held besides.
   }
 }
 

@@ -11,6 +11,7 @@ const PROGRAMS = {
   // A loudspeaker where there is none; Firefox plays nothing without.
   pulseaudio: { package: 'pulseaudio', files: ['/usr/bin/pulseaudio'] },
   ffmpeg: { package: 'ffmpeg', files: ['/usr/bin/ffmpeg'] },
+  flac: { package: 'flac', files: ['/usr/bin/flac'] },
   sox: { package: 'sox', files: ['/usr/bin/sox'] },
   // An OSC of other people's, to hold ours against.
   liblo: { package: 'liblo-tools', files: ['/usr/bin/oscsend', '/usr/bin/oscdump'] },

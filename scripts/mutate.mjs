@@ -42,7 +42,7 @@ await runScript(() => {
     throw new PlainError('Which place? npm run mutate -- recall combine sound/loudness --one-in 5');
   process.env.OLD_ECHO_MUTANTS_ONE_IN = values['one-in'];
   const patterns = places.map(filesOf);
-  needDebian(['ffmpeg', 'sox', 'liblo']);
+  needDebian(['ffmpeg', 'flac', 'sox', 'liblo']);
   installPackages();
   compile();
   const { status } = spawnSync(

@@ -132,7 +132,7 @@ await runScript(async () => {
   needDebian([
     ...(wanted('server') || wanted('browser') ? ['mariadb'] : []),
     ...(wanted('browser') ? ['chromium', 'firefox', 'pulseaudio'] : []),
-    ...['ffmpeg', 'sox', 'unzip', 'liblo'],
+    ...['ffmpeg', 'flac', 'sox', 'unzip', 'liblo'],
   ]);
   installPackages();
   compile();

@@ -135,6 +135,7 @@ test('with a password one gets in on another device, and signs out of it', async
   await held.goto(await pictured(page, 'Bruna Quay', 'Engineer'));
   await held.getByTestId('device-name').fill('Phone of the first day');
   await button(held, 'Go in').tap();
+  await expect(held.getByTestId('link-state')).toContainText('Connected');
   await held.goto('/settings');
   await button(held, 'Set a password').tap();
   await held.getByTestId('new-password').fill(password);

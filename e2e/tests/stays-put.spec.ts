@@ -18,11 +18,15 @@ async function answerAtOdds(page: Page): Promise<void> {
   });
 }
 
-/** Counts, in the page, by how much it has moved. */
+/** Counts, in the page, by how much it has moved, and notes what moved how far. */
 const WATCH = `
-  window.shifted = 0;
+  window.shifted = { by: 0, moved: [] };
   new PerformanceObserver((list) => {
-    for (const { value } of list.getEntries()) window.shifted += value;
+    for (const { value, sources } of list.getEntries()) {
+      window.shifted.by += value;
+      for (const { node, previousRect, currentRect } of sources)
+        window.shifted.moved.push((node?.textContent ?? '').slice(0, 60) + ': ' + previousRect.y + ' to ' + currentRect.y);
+    }
   }).observe({ type: 'layout-shift', buffered: true });
 `;
 
@@ -108,6 +112,7 @@ for (const [width, height] of [
     for (const address of await addresses(page)) {
       await page.goto(address);
       await expect(page.getByRole('heading').first()).toBeVisible();
-      expect.soft(await page.evaluate<number>(SHIFTED), address).toBeLessThan(MOST);
+      const { by, moved } = await page.evaluate<{ by: number; moved: string[] }>(SHIFTED);
+      expect.soft(by, `${address}: ${moved.join('; ')}`).toBeLessThan(MOST);
     }
   });

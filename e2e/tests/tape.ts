@@ -1,8 +1,6 @@
 import type { Page } from '@playwright/test';
 
-import { readWav } from '@old-echo/core/signal/wav';
-
-/** What a page played: samples of its left channel in the audio context's own time, and when keys were pressed in it. */
+/** What a page played: samples of its left channel in the audio context's own time, and when keys were pressed, or it was touched. */
 export interface Tape {
   /** The frame at which the samples begin. */
   readonly from: number;
@@ -16,7 +14,7 @@ export interface Tape {
 const TAP = `{
   const recorder = \`registerProcessor('tape', class extends AudioWorkletProcessor {
     process([[left]]) {
-      if (left) this.port.postMessage([currentFrame, left.slice()]);
+      this.port.postMessage([currentFrame, left ? left.slice() : new Float32Array(128)]);
       return true;
     }
   })\`;
@@ -37,11 +35,13 @@ const TAP = `{
     if (to === tape.context?.destination && tape.node) connect.call(this, tape.node);
     return connect.call(this, to, ...rest);
   };
-  document.addEventListener('keydown', ({ key, timeStamp }) => {
+  const note = (key, timeStamp) => {
     if (!tape.context) return;
     const frame = Math.round(tape.context.currentTime * tape.context.sampleRate);
     tape.keys.push({ key, frame, lateness: (performance.now() - timeStamp) / 1000 });
-  }, true);
+  };
+  document.addEventListener('keydown', ({ key, timeStamp }) => note(key, timeStamp), true);
+  document.addEventListener('pointerup', ({ timeStamp }) => note('pointer', timeStamp), true);
 }`;
 
 /** Has everything recorded that a page plays. Before the page is opened. */
@@ -52,34 +52,68 @@ export async function record(page: Page): Promise<void> {
 /** Waits until the recorder is there. */
 export const isRecording = (page: Page) => page.waitForFunction('window.tape.node !== undefined');
 
+/** Waits until something sounds. */
+export const isSounding = (page: Page) =>
+  page.waitForFunction('window.tape.blocks.at(-1)?.[1].some((sample) => sample !== 0)');
+
 /** What was recorded so far. */
 export const tapeOf = (page: Page): Promise<Tape> =>
   page.evaluate(`(() => {
     const { blocks, keys, context } = window.tape;
+    const [from, to] = [blocks[0][0], blocks.at(-1)[0] + blocks.at(-1)[1].length];
+    // Each where it belongs: a browser may leave some out while nothing is to be played.
+    const samples = new Float32Array(to - from);
+    for (const [frame, block] of blocks) samples.set(block, frame - from);
     return {
-      from: blocks[0][0],
-      samples: blocks.flatMap(([, block]) => [...block]),
+      from,
+      samples: [...samples],
       keys,
       latency: context.baseLatency + (context.outputLatency || 0),
     };
   })()`);
 
+/** Runs in the page: the left channel of a mix, from its pieces, as the browser unpacks them; as base64, which is soon over here. */
+const UNPACKED = `async (pieces) => {
+  const context = new OfflineAudioContext(2, 1, 48000);
+  const samples = [];
+  for (let piece = 0; ; piece++) {
+    const answer = await fetch(pieces + piece);
+    if (!answer.ok) break;
+    const sound = await context.decodeAudioData(await answer.arrayBuffer());
+    const by = 2 ** Number(answer.headers.get('Old-Echo-Halved'));
+    samples.push(sound.getChannelData(0).map((sample) => sample * by));
+  }
+  const reader = new FileReader();
+  const read = new Promise((done) => (reader.onload = done));
+  reader.readAsDataURL(new Blob(samples));
+  await read;
+  return reader.result.split(',')[1];
+}`;
+
 /** The left channel of each mix that the page loads, in the order of A and B. */
 export async function loadedMixes(page: Page, act: () => Promise<void>): Promise<Float32Array[]> {
-  const urls: string[] = [];
+  const mixes = new Set<string>();
   const note = (request: { url: () => string }) => {
-    if (/\/(audio|sound)\.wav$/.test(request.url())) urls.push(request.url());
+    const [, pieces] = /^(.*\/pieces\/)\d+/.exec(request.url()) ?? [];
+    if (pieces) mixes.add(pieces);
   };
   page.on('request', note);
   await act();
   page.off('request', note);
-  return Promise.all(
-    urls.map(async (url) => {
-      const [left] = readWav(await (await page.request.get(url)).body()).channels;
-      return left ?? new Float32Array(0);
-    }),
-  );
+  const found: Float32Array[] = [];
+  for (const pieces of mixes)
+    found.push(
+      floatsOf(Buffer.from(await page.evaluate<string>(`(${UNPACKED})(${JSON.stringify(pieces)})`), 'base64')),
+    );
+  return found;
 }
+
+const floatsOf = (bytes: Buffer): Float32Array => new Float32Array(Uint8Array.from(bytes).buffer);
+
+/** How far what is on tape may be from what was played, −100 dBFS: a browser places sounds to a part of a sample. */
+const NEAR = 1e-5;
+const isNear = (one: number | undefined, other: number | undefined): boolean =>
+  one !== undefined && other !== undefined && Math.abs(one - other) < NEAR;
 
 /** How many samples are looked at to find a place. */
 const PROBE = 512;
@@ -89,7 +123,7 @@ export function beginningOf(tape: Tape, sound: Float32Array, frame: number): num
   const start = frame - tape.from;
   for (let at = 0; at + PROBE <= sound.length; at++) {
     let i = 0;
-    while (i < PROBE && sound[at + i] === tape.samples[start + i]) i++;
+    while (i < PROBE && isNear(sound[at + i], tape.samples[start + i])) i++;
     if (i === PROBE) return frame - at;
   }
   return undefined;
@@ -98,6 +132,19 @@ export function beginningOf(tape: Tape, sound: Float32Array, frame: number): num
 /** The frame from which on the tape is a sound that began at `beginning` no more; undefined where it is to its end. */
 export function leavesAt(tape: Tape, sound: Float32Array, beginning: number, frame: number): number | undefined {
   for (let at = frame; at < tape.from + tape.samples.length; at++)
-    if (tape.samples[at - tape.from] !== sound[at - beginning]) return at;
+    if (!isNear(tape.samples[at - tape.from], sound[at - beginning])) return at;
   return undefined;
+}
+
+/** Samples of nothing that are a pause. */
+const PAUSE = 64;
+
+/** The first frame that sounds after the first pause behind a frame. */
+export function soundsAgainAt(tape: Tape, frame: number): number {
+  let [at, silent] = [frame, 0];
+  const isThere = () => at < tape.from + tape.samples.length;
+  const isSilent = () => tape.samples[at - tape.from] === 0;
+  for (; silent < PAUSE && isThere(); at++) silent = isSilent() ? silent + 1 : 0;
+  while (isSilent() && isThere()) at++;
+  return at;
 }

@@ -19,7 +19,7 @@ test('stems: a file finds its strip by its name; one that cannot be read says wh
 
   const attach = async (name: string, buffer: Buffer) => {
     const chooser = page.waitForEvent('filechooser');
-    await page.getByRole('button', { name: 'Attach WAV files' }).click();
+    await page.getByRole('button', { name: 'Attach files' }).click();
     await (await chooser).setFiles([{ name, mimeType: 'audio/wav', buffer }]);
   };
   await attach('20 Bowed saw.wav', wav(2));

@@ -116,7 +116,8 @@ test('on a phone that has never seen Old Echo both are heard, noted, liked and a
   await held.goto(path);
   await expect(held.getByText('1 note, 1 of 1 done')).toBeVisible();
 
-  await button(page, 'Withdraw').first().tap();
+  await button(page, 'Withdraw …').first().tap();
+  await button(page, 'Withdraw').tap();
   await expect(page.getByText('The band hears nothing by it any more.')).toBeVisible();
   await held.reload();
   await expect(held.getByText('This link leads nowhere any more.')).toBeVisible();

@@ -2,7 +2,7 @@ import { readFileSync, statSync } from 'node:fs';
 
 import { Fault } from '@old-echo/core/fault/fault';
 import { readWav } from '@old-echo/core/signal/wav';
-import { measureLoudness } from '@old-echo/core/sound/loudness';
+import { measureLoudness } from '@old-echo/core/sound/loudness-meter';
 
 /** The largest file that is read whole, in bytes. */
 const LARGEST = 1_000_000_000;
