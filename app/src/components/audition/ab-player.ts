@@ -25,6 +25,8 @@ const AFTER_WAITING = 3;
 const MATCHING = 0.1;
 /** From the touch to the first sample, in seconds. */
 const LEAD_IN = 0.03;
+/** What is to go on without a gap is planned before so much is left, in samples: what plays it is ahead of the clock. */
+const IN_TIME = 0.02 * MIX_RATE;
 /** Times are kept a millionth of a sample early, so that no rounding makes one begin a sample late. */
 const EARLY = 1e-6 / MIX_RATE;
 
@@ -243,7 +245,8 @@ export class AbPlayer {
     const now = this.now(run);
     run.stretches = run.stretches.filter(({ at, count }) => at + count > now - MIX_RATE);
     this.match();
-    while (run.planned - now < AHEAD && this.planNext(run));
+    // What comes too late to follow without a gap begins anew: planned in the past it would sound over what follows.
+    if (run.planned > now + IN_TIME) while (run.planned - now < AHEAD && this.planNext(run));
     const isOver = run.next >= this.frames && !this.loop;
     if (run.planned <= now) {
       // All that was planned has sounded: the end, or what comes next is not there in time.
