@@ -76,9 +76,15 @@ export const tapeOf = (page: Page): Promise<Tape> =>
 const UNPACKED = `async (pieces) => {
   const context = new OfflineAudioContext(2, 1, 48000);
   const samples = [];
-  for (let piece = 0; ; piece++) {
+  for (let piece = 0; ; ) {
     const answer = await fetch(pieces + piece);
+    // Not rendered that far yet.
+    if (answer.status === 503) {
+      await new Promise((later) => setTimeout(later, 100));
+      continue;
+    }
     if (!answer.ok) break;
+    piece++;
     const sound = await context.decodeAudioData(await answer.arrayBuffer());
     const by = 2 ** Number(answer.headers.get('Old-Echo-Halved'));
     samples.push(sound.getChannelData(0).map((sample) => sample * by));

@@ -168,9 +168,13 @@ test.describe('on tape', () => {
     await isRecording(page);
     await page.keyboard.press(' ');
     await pause(1200);
+    // The middle of the song has to be fetched first, on a slow line.
+    await page.route('**/pieces/*', async (route) => {
+      await pause(900);
+      await route.continue();
+    });
     await page.getByRole('slider', { name: 'Place in the song' }).click();
     await pause(500);
-    // On a busy machine the middle of the song has to be fetched first.
     await isSounding(page);
     await pause(1200);
     await page.keyboard.press('l');
