@@ -8,7 +8,8 @@ import { WavWriter } from './wav-writer';
 
 /** How a FLAC file begins (RFC 9639, section 6). */
 const MARK = 'fLaC';
-const MOST_BITS = 24;
+/** Bits of a sample that the library hands over as they are. */
+const BITS: readonly number[] = [8, 16, 24];
 
 const refuse = (why: string): Fault =>
   new Fault('refused-input', why, 'Nothing was saved. Export it again as a FLAC or WAV file.');
@@ -64,7 +65,7 @@ export async function unpackFlac(from: string, to: string): Promise<void> {
         orStop(() => {
           if (!said || out.writer) return;
           const { sampleRate: rate, channels, bitsPerSample: bits, total_samples: frames } = said;
-          if (bits > MOST_BITS) throw refuse(`The FLAC file has ${bits} bits a sample; ${MOST_BITS} at most are read.`);
+          if (!BITS.includes(bits)) throw refuse(`The FLAC file has ${bits} bits a sample; 8, 16 and 24 are read.`);
           if (frames === 0) throw refuse('The FLAC file does not say how long it is.');
           const depth = bits <= 16 ? '16' : '24';
           const size = frames * channels * (Number(depth) / 8);
